@@ -1,0 +1,50 @@
+import { Type, type Static } from 'typebox';
+
+export const Id = Type.String({ minLength: 1, maxLength: 64, pattern: '^[a-z0-9][a-z0-9-]*$' });
+export const Mm = Type.Number({ minimum: 0, maximum: 1e7 });
+export const InstantMs = Type.Integer({ description: 'UTC instant in milliseconds, shop clock' });
+
+export const nullable = <T extends Parameters<typeof Type.Union>[0][number]>(schema: T) =>
+  Type.Union([schema, Type.Null()]);
+
+/** The one body of every refusal: what is wrong with its figures, and the nearest way out. */
+export const ErrorBody = Type.Object({
+  error: Type.Object({
+    code: Type.String(),
+    message: Type.String(),
+    figures: Type.Optional(Type.Record(Type.String(), Type.Unknown())),
+    remedy: Type.Optional(Type.String()),
+  }),
+});
+export type ErrorBody = Static<typeof ErrorBody>;
+
+/** What would take an action back; the wire offers it. */
+export const UndoStep = Type.Object({
+  label: Type.String(),
+  method: Type.Union([Type.Literal('POST'), Type.Literal('PATCH')]),
+  path: Type.String(),
+  body: Type.Optional(Type.Unknown()),
+});
+export type UndoStep = Static<typeof UndoStep>;
+
+export const LogEvent = Type.Object({
+  id: Type.Integer(),
+  atMs: InstantMs,
+  kind: Type.String(),
+  subjectType: Type.String(),
+  subjectId: Type.String(),
+  who: Type.String(),
+  text: Type.String(),
+  undo: Type.Optional(UndoStep),
+});
+export type LogEvent = Static<typeof LogEvent>;
+
+export const ClockView = Type.Object({
+  shopMs: InstantMs,
+  rate: Type.Number({ minimum: 0, maximum: 3600 }),
+  zone: Type.String(),
+});
+export type ClockView = Static<typeof ClockView>;
+
+export const ClockChange = Type.Object({ rate: Type.Number({ minimum: 0, maximum: 3600 }) });
+export const Nothing = Type.Object({});

@@ -1,0 +1,103 @@
+import { Type, type Static } from 'typebox';
+import { Id, Mm } from './common.ts';
+import { RunItem, ModeView } from './floor.ts';
+
+export const RunPiece = Type.Object({
+  pieceId: Id,
+  jobId: Id,
+  sourceName: Type.String(),
+  page: Type.Integer(),
+  copy: Type.Integer(),
+  widthMm: Mm,
+  heightMm: Mm,
+  quarterTurn: Type.Boolean(),
+  xMm: Type.Number(),
+  yMm: Type.Number(),
+  turned: Type.Boolean(),
+  placed: Type.Boolean({ description: 'false until it has been laid out once' }),
+  state: Type.Enum(['owed', 'placed', 'printed', 'spoiled']),
+});
+export type RunPiece = Static<typeof RunPiece>;
+
+export const LayoutSettings = Type.Object({
+  gapMm: Type.Number({ minimum: 0, maximum: 500 }),
+  leftMm: Type.Number({ minimum: 0, maximum: 1000 }),
+  rightMm: Type.Number({ minimum: 0, maximum: 1000 }),
+  leadMm: Type.Number({ minimum: 0, maximum: 5000 }),
+  trailMm: Type.Number({ minimum: 0, maximum: 5000 }),
+  quarterTurns: Type.Boolean(),
+});
+export type LayoutSettings = Static<typeof LayoutSettings>;
+
+export const RunDetail = Type.Object({
+  ...RunItem.properties,
+  settings: LayoutSettings,
+  usableWidthMm: Mm,
+  /** Distance from the left media edge to the usable width. */
+  usableFromMm: Mm,
+  mode: ModeView,
+  span: Type.Enum(['whole bed', 'media', 'artwork']),
+  dryOut: Type.Boolean(),
+  cutOff: Type.Enum(['none', 'full']),
+  inkMl: Type.Record(Type.String(), Type.Number()),
+  pieces: Type.Array(RunPiece),
+});
+export type RunDetail = Static<typeof RunDetail>;
+
+export const RunCreate = Type.Object({ jobIds: Type.Array(Id, { minItems: 1, maxItems: 5000 }) });
+
+export const PlacementChange = Type.Object({
+  pieceId: Id,
+  xMm: Type.Number({ minimum: -1e6, maximum: 1e7 }),
+  yMm: Type.Number({ minimum: -1e6, maximum: 1e7 }),
+  turned: Type.Boolean(),
+});
+
+export const LayoutChange = Type.Object({
+  settings: LayoutSettings,
+  placements: Type.Array(PlacementChange, { maxItems: 50_000 }),
+});
+export type LayoutChange = Static<typeof LayoutChange>;
+
+export const NestBody = Type.Object({
+  widthMm: Type.Number({ exclusiveMinimum: 0, maximum: 1e5 }),
+  gapMm: Type.Union([
+    Type.Number({ minimum: 0, maximum: 1000 }),
+    Type.Object({ x: Type.Number({ minimum: 0 }), y: Type.Number({ minimum: 0 }) }),
+  ]),
+  marginMm: Type.Union([
+    Type.Number({ minimum: 0, maximum: 1e4 }),
+    Type.Object({ leadMm: Type.Number(), trailMm: Type.Number(), leftMm: Type.Number(), rightMm: Type.Number() }),
+  ]),
+  timeLimitMs: Type.Integer({ minimum: 1, maximum: 60_000, default: 1000 }),
+  stepBudget: Type.Optional(Type.Integer({ minimum: 1 })),
+  seed: Type.Integer({ default: 1 }),
+  pieces: Type.Array(
+    Type.Object({
+      id: Type.String({ minLength: 1, maxLength: 200 }),
+      widthMm: Type.Number({ exclusiveMinimum: 0, maximum: 1e7 }),
+      heightMm: Type.Number({ exclusiveMinimum: 0, maximum: 1e7 }),
+      copies: Type.Integer({ minimum: 1, default: 1 }),
+      quarterTurn: Type.Boolean({ default: true }),
+    }),
+    { minItems: 1, maxItems: 50_000 },
+  ),
+});
+export type NestBody = Static<typeof NestBody>;
+
+export const NestAnswer = Type.Object({
+  lengthMm: Mm,
+  boundMm: Mm,
+  utilisation: Type.Number(),
+  steps: Type.Integer(),
+  placements: Type.Array(
+    Type.Object({
+      id: Type.String(),
+      copy: Type.Integer(),
+      xMm: Type.Number(),
+      yMm: Type.Number(),
+      turned: Type.Boolean(),
+      angleDeg: Type.Number(),
+    }),
+  ),
+});

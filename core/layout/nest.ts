@@ -1,0 +1,141 @@
+import { seededRandom } from '../random.ts';
+import { lowerBoundMm } from './bound.ts';
+import { fromGrid, toGrid } from './grid.ts';
+import { type NestInput, usableWidthMm } from './nestInput.ts';
+import { NestSearch, type PlacedPiece } from './nestSearch.ts';
+import type { SizeClass } from './skyline.ts';
+
+/** One piece at its place: the corner nearest the origin, in the frame of the run (see geometry/frame.ts). */
+export interface Placement {
+  readonly id: string;
+  /** 0 … copies − 1 of its piece. */
+  readonly copy: number;
+  readonly xMm: number;
+  readonly yMm: number;
+  /** A quarter turn counter-clockwise: width and height change places. */
+  readonly turned: boolean;
+}
+
+export interface NestLayout {
+  readonly lengthMm: number;
+  readonly boundMm: number;
+  /** Σ w·h ÷ (media width × used length). */
+  readonly utilisation: number;
+  /** Packings tried; the same seed and this many steps give this layout again. */
+  readonly steps: number;
+  readonly placements: readonly Placement[];
+}
+
+export interface NestControl {
+  readonly seed: number;
+  /** At most so many packings are tried. */
+  readonly stepBudget: number;
+  /** Asked before each step; the way in for a time limit or a person's stop. */
+  readonly shouldStop?: () => boolean;
+  /** Told of every better layout as it is found. */
+  readonly onBetter?: (layout: NestLayout) => void;
+}
+
+interface Grouped {
+  readonly classes: SizeClass[];
+  /** The copies that share a class, in the order given. */
+  readonly members: { readonly id: string; readonly copy: number; readonly turned: boolean }[][];
+}
+
+/**
+ * Packs rectangles on a roll of fixed width, as short as it can: plain orders first, then beam searches over the whole
+ * or over the tail of the best packing, each under a ceiling just below it. Anytime: the best so far is returned when
+ * `shouldStop` says so, the budget is spent, or the bound is met.
+ */
+export function nestOnRoll(input: NestInput, control: NestControl): NestLayout {
+  const { classes, members } = group(input);
+  const width = toGrid(usableWidthMm(input)) + toGrid(input.gapXMm);
+  const boundMm = lowerBoundMm(input);
+  const floor = Math.ceil(
+    toGrid(boundMm - input.margins.leadMm - input.margins.trailMm) + toGrid(input.gapYMm) - 1e-6,
+  );
+  let layout: NestLayout | undefined;
+  const search = new NestSearch(classes, width, floor, seededRandom(control.seed), {
+    spent: (steps) => steps >= control.stepBudget || (control.shouldStop?.() ?? false),
+    better: (packing, steps) => {
+      layout = describe(input, members, packing, steps, boundMm);
+      control.onBetter?.(layout);
+    },
+  });
+  search.run();
+  if (!layout) throw new Error('the opening always packs everything once');
+  return { ...layout, steps: search.steps };
+}
+
+/** Equal sizes are one class, whatever job they come from: the search then doesn't try what makes no difference. */
+function group(input: NestInput): Grouped {
+  const usable = toGrid(usableWidthMm(input)) + toGrid(input.gapXMm);
+  const gx = toGrid(input.gapXMm);
+  const gy = toGrid(input.gapYMm);
+  const index = new Map<string, number>();
+  const classes: (SizeClass & { count: number })[] = [];
+  const members: Grouped['members'] = [];
+  for (const piece of input.pieces) {
+    const pw = toGrid(piece.widthMm);
+    const ph = toGrid(piece.heightMm);
+    // Turning is between (w + gx, h + gy) and (h + gx, w + gy); the packer swaps plain sides, which is the same only for
+    // equal gaps. With unequal gaps each piece gets the position that suits, chosen here.
+    const square = gx === gy;
+    const mustTurn = piece.quarterTurn && pw + gx > usable;
+    const turned = mustTurn || (piece.quarterTurn && !square && pw < ph && ph + gx <= usable);
+    const w = (turned ? ph : pw) + gx;
+    const h = (turned ? pw : ph) + gy;
+    const turnable = piece.quarterTurn && square && h <= usable && w !== h;
+    const key = `${String(w)}|${String(h)}|${String(turnable)}`;
+    let at = index.get(key);
+    if (at === undefined) {
+      at = classes.length;
+      index.set(key, at);
+      classes.push({ w, h, turnable, count: 0 });
+      members.push([]);
+    }
+    const c = classes[at];
+    if (c) c.count += piece.copies;
+    for (let copy = 0; copy < piece.copies; copy++) members[at]?.push({ id: piece.id, copy, turned });
+  }
+  return { classes, members };
+}
+
+function describe(
+  input: NestInput,
+  members: Grouped['members'],
+  packing: readonly PlacedPiece[],
+  steps: number,
+  boundMm: number,
+): NestLayout {
+  const byPlace = [...packing].sort((a, b) => a.y - b.y || a.x - b.x);
+  const next = members.map(() => 0);
+  const placements = byPlace.map((placed): Placement => {
+    const at = placed.classIndex;
+    const member = members[at]?.[next[at] ?? 0];
+    next[at] = (next[at] ?? 0) + 1;
+    if (!member) throw new Error('more pieces placed than given');
+    return {
+      id: member.id,
+      copy: member.copy,
+      xMm: input.margins.leftMm + fromGrid(placed.x),
+      yMm: input.margins.leadMm + fromGrid(placed.y),
+      turned: placed.turned !== member.turned,
+    };
+  });
+  return measure(input, placements, steps, boundMm);
+}
+
+function measure(input: NestInput, placements: readonly Placement[], steps: number, boundMm: number): NestLayout {
+  const sizes = new Map(input.pieces.map((piece) => [piece.id, piece]));
+  let end = 0;
+  let area = 0;
+  for (const placement of placements) {
+    const piece = sizes.get(placement.id);
+    if (!piece) continue;
+    end = Math.max(end, placement.yMm + (placement.turned ? piece.widthMm : piece.heightMm));
+    area += piece.widthMm * piece.heightMm;
+  }
+  const lengthMm = end + input.margins.trailMm;
+  return { lengthMm, boundMm, utilisation: area / (input.widthMm * lengthMm), steps, placements };
+}

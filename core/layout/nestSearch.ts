@@ -1,0 +1,182 @@
+import type { Random } from '../random.ts';
+import { BeamPacker, type BeamStart } from './beam.ts';
+import { type Genome, type SizeClass, SkylinePacker } from './skyline.ts';
+
+/** One rectangle of a packing, in the order in which it was laid; grid units. */
+export interface PlacedPiece {
+  readonly classIndex: number;
+  readonly turned: boolean;
+  readonly x: number;
+  readonly y: number;
+}
+
+export interface SearchHooks {
+  readonly spent: (steps: number) => boolean;
+  readonly better: (packing: readonly PlacedPiece[], steps: number) => void;
+}
+
+/** Up to so many pieces the beam starts from nothing; beyond, from the tail of the best packing. */
+const WHOLE = 320;
+/** Pieces in a tail that is packed again. */
+const TAIL = 220;
+/** Beyond so many pieces only the openings that do best on average are tried: one alone takes tens of milliseconds. */
+const MANY = 1500;
+/** Balance of the beam's guide, tried on instances with known optimum (bench/nest). */
+const GREED = 0.07;
+const ROUGH = 0.1;
+const NOISE = 0.01;
+
+export class NestSearch {
+  /** Packings of the opening and states opened by the beam. */
+  steps = 0;
+  private top = Infinity;
+  private best: readonly PlacedPiece[] = [];
+  private readonly total: number;
+  private readonly beam: BeamPacker;
+
+  constructor(
+    private readonly classes: readonly SizeClass[],
+    private readonly width: number,
+    private readonly floor: number,
+    private readonly random: Random,
+    private readonly hooks: SearchHooks,
+  ) {
+    this.total = classes.reduce((sum, c) => sum + c.count, 0);
+    this.beam = new BeamPacker(classes, width, random);
+  }
+
+  run(): void {
+    this.opening();
+    let breadth = this.total <= WHOLE ? 12 : 16;
+    for (let attempt = 0; this.top > this.floor && !this.spent(); attempt++) {
+      if (!this.attempt(attempt, breadth)) breadth = Math.min(20_000, Math.ceil(breadth * 1.4));
+    }
+  }
+
+  private spent(): boolean {
+    return this.hooks.spent(this.steps);
+  }
+
+  private opening(): void {
+    const packer = new SkylinePacker(this.classes, this.width);
+    const genomes = openingGenomes(this.classes);
+    for (const genome of this.total > MANY ? genomes.slice(0, 4) : genomes) {
+      const { top, unplaced } = packer.decode(genome, this.top - 1);
+      this.steps += 1;
+      if (unplaced === 0) this.keep(packer.placed(), top);
+      if (this.top <= this.floor || (this.best.length > 0 && this.spent())) return;
+    }
+  }
+
+  private keep(packing: readonly PlacedPiece[], top: number): void {
+    this.best = packing;
+    this.top = top;
+    this.hooks.better(packing, this.steps);
+  }
+
+  private attempt(attempt: number, breadth: number): boolean {
+    const kept =
+      this.total <= WHOLE ? 0 : Math.max(0, this.total - Math.round(TAIL * (0.4 + 1.2 * this.random())));
+    const vary = (): number => (attempt % 3 === 0 ? 1 : Math.exp((this.random() - 0.5) * 2));
+    const found = this.beam.run(
+      this.startAfter(kept),
+      {
+        breadth,
+        ceiling: this.top - Math.max(1, Math.floor((this.top - this.floor) * 0.02)),
+        greed: GREED * vary(),
+        rough: ROUGH * vary(),
+        noise: NOISE,
+      },
+      () => {
+        this.steps += 1;
+        return this.spent();
+      },
+    );
+    if (!found) return false;
+    const tail = Array.from(found.entries, (entry, i): PlacedPiece => ({
+      classIndex: this.beam.classAt(entry),
+      turned: this.beam.turnedAt(entry),
+      x: found.x[i]!,
+      y: found.y[i]!,
+    }));
+    this.keep([...this.best.slice(0, kept), ...tail], found.top);
+    return true;
+  }
+
+  /** The skyline over the first `kept` pieces of the best packing: each piece lies on all that was there before it. */
+  private startAfter(kept: number): BeamStart {
+    const left = Int32Array.from(this.classes, (c) => c.count);
+    let xs = [0, this.width];
+    let ys = [0];
+    let packedArea = 0;
+    for (const piece of this.best.slice(0, kept)) {
+      const c = this.classes[piece.classIndex]!;
+      const w = piece.turned ? c.h : c.w;
+      const h = piece.turned ? c.w : c.h;
+      [xs, ys] = covered(xs, ys, piece.x, piece.x + w, piece.y + h);
+      left[piece.classIndex]! -= 1;
+      packedArea += w * h;
+    }
+    const under = ys.reduce((sum, y, i) => sum + y * (xs[i + 1]! - xs[i]!), 0);
+    return {
+      left,
+      sx: Float64Array.from(xs),
+      sy: Float64Array.from(ys),
+      segments: ys.length,
+      waste: under - packedArea,
+      packedArea,
+      packedCount: kept,
+    };
+  }
+}
+
+/** The skyline (xs has one more entry than ys) with [from, to] raised to y; level neighbours are joined. */
+function covered(xs: number[], ys: number[], from: number, to: number, y: number): [number[], number[]] {
+  const outX = [0];
+  const outY: number[] = [];
+  const add = (end: number, height: number): void => {
+    const start = outX[outX.length - 1]!;
+    if (end <= start) return;
+    if (outY[outY.length - 1] === height) outX[outX.length - 1] = end;
+    else {
+      outX.push(end);
+      outY.push(height);
+    }
+  };
+  for (let i = 0; i < ys.length; i++) {
+    const end = xs[i + 1]!;
+    add(Math.min(end, from), ys[i]!);
+    if (end > from) add(Math.min(end, to), y);
+    if (end > to) add(end, ys[i]!);
+  }
+  return [outX, outY];
+}
+
+const MEASURES: ((c: SizeClass) => number)[] = [
+  (c) => c.w * c.h,
+  (c) => c.h,
+  (c) => c.w,
+  (c) => Math.max(c.w, c.h),
+  (c) => c.w + c.h,
+];
+
+function openingGenomes(classes: readonly SizeClass[]): Genome[] {
+  const flat = Uint8Array.from(classes, (c) => (c.w < c.h ? 1 : 0));
+  const tall = Uint8Array.from(classes, (c) => (c.w > c.h ? 1 : 0));
+  const genomes: Genome[] = [];
+  for (const measure of MEASURES) {
+    const order = Int32Array.from(
+      classes.map((_, i) => i).sort((a, b) => value(classes, b, measure) - value(classes, a, measure) || a - b),
+    );
+    for (const turned of [flat, tall]) {
+      for (const reach of [0.1, 0.3, 1]) genomes.push({ order: order.slice(), turned: turned.slice(), pairs: 1, walls: 1, reach });
+    }
+  }
+  return genomes;
+}
+
+function value(classes: readonly SizeClass[], index: number, measure: (c: SizeClass) => number): number {
+  const c = classes[index];
+  return c ? measure(c) : 0;
+}
+

@@ -1,0 +1,15 @@
+/** An expected failure is a value: callers must look at it, and it carries the figures that explain it. */
+export type Result<T, R> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly reason: R };
+
+export function ok<T>(value: T): { readonly ok: true; readonly value: T } {
+  return { ok: true, value };
+}
+
+export function refuse<R>(reason: R): { readonly ok: false; readonly reason: R } {
+  return { ok: false, reason };
+}
+
+/** Marks a branch that the types say can't be reached. */
+export function assertNever(value: never): never {
+  throw new Error(`Unexpected value: ${JSON.stringify(value)}`);
+}

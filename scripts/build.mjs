@@ -1,0 +1,69 @@
+// Builds server, stand-ins and pages into dist/. Nothing is rebuilt while no source has changed.
+import { createHash } from 'node:crypto';
+import { cpSync, existsSync, mkdirSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { join, resolve } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+const root = resolve(import.meta.dirname, '..');
+const dist = join(root, 'dist');
+const stampFile = join(dist, 'sources.sha256');
+const sources = ['core', 'contract', 'server', 'simulators', 'web', 'scripts/build.mjs', 'vite.config.ts', 'package-lock.json'];
+
+function* filesOf(path) {
+  if (!existsSync(path)) return;
+  const entries = readdirSync(path, { withFileTypes: true }).sort((a, b) => (a.name < b.name ? -1 : 1));
+  for (const entry of entries) {
+    const full = join(path, entry.name);
+    if (entry.isDirectory()) yield* filesOf(full);
+    else if (!entry.name.includes('.test.')) yield full;
+  }
+}
+
+function sourceStamp() {
+  const hash = createHash('sha256');
+  for (const source of sources) {
+    const path = join(root, source);
+    const files = /\.\w+$/.test(source) ? [path] : [...filesOf(path)];
+    for (const file of files) hash.update(file).update('\0').update(readFileSync(file));
+  }
+  return hash.digest('hex');
+}
+
+/** @returns {Promise<boolean>} whether anything had to be built */
+export async function buildIfNeeded() {
+  const stamp = sourceStamp();
+  if (existsSync(stampFile) && readFileSync(stampFile, 'utf8') === stamp) return false;
+  rmSync(stampFile, { force: true });
+  const [{ build: bundle }, { build: buildWeb }] = await Promise.all([import('esbuild'), import('vite')]);
+  mkdirSync(dist, { recursive: true });
+  await Promise.all([
+    bundle({
+      absWorkingDir: root,
+      entryPoints: {
+        'server/main': 'server/main.ts',
+        'server/worker': 'server/render/worker.ts',
+        'stand-in/main': 'simulators/main.ts',
+      },
+      outdir: dist,
+      outExtension: { '.js': '.mjs' },
+      bundle: true,
+      platform: 'node',
+      target: 'node20',
+      format: 'esm',
+      packages: 'external',
+      splitting: true,
+      chunkNames: 'chunks/[name]-[hash]',
+      sourcemap: true,
+      logLevel: 'warning',
+    }),
+    buildWeb({ root: join(root, 'web'), configFile: join(root, 'vite.config.ts'), logLevel: 'warn' }),
+  ]);
+  rmSync(join(dist, 'migrations'), { recursive: true, force: true });
+  cpSync(join(root, 'server', 'db', 'migrations'), join(dist, 'migrations'), { recursive: true });
+  writeFileSync(stampFile, stamp);
+  return true;
+}
+
+if (process.argv[1] === fileURLToPath(import.meta.url)) {
+  process.stdout.write((await buildIfNeeded()) ? 'Built.\n' : 'Nothing has changed since the last build.\n');
+}

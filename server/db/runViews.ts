@@ -1,0 +1,228 @@
+import { and, asc, desc, eq, inArray, isNotNull, sql } from 'drizzle-orm';
+import type { PrinterConfig } from '../../contract/api/floor.ts';
+import type { PrinterView, QueueView, RunItem, SpoolView } from '../../contract/api/floor.ts';
+import type { RunDetail } from '../../contract/api/run.ts';
+import { LIVE_RUN_STATES, RUN_STATES_ON_PRINTER } from '../../core/flow/run.ts';
+import type { Reader } from './open.ts';
+import {
+  hotFolders, inkLedger, jobPages, jobs, pieces, printers, queues, runPieces, runs, spoolLedger, spools, stocks,
+} from './schema.ts';
+
+type RunRow = typeof runs.$inferSelect;
+
+export function runName(seq: number): string {
+  return `Run ${String(seq)}`;
+}
+
+/** Usable width and where it starts on the media: the printable width, or what the margins leave, at the registered edge. */
+export function usableWidth(
+  config: PrinterConfig,
+  mediaWidthMm: number,
+  leftMm: number,
+  rightMm: number,
+): { usableWidthMm: number; usableFromMm: number } {
+  const inside = mediaWidthMm - leftMm - rightMm;
+  const usableWidthMm = Math.min(config.printableWidthMm, inside);
+  const spare = inside - usableWidthMm;
+  const shift = { left: 0, centre: spare / 2, right: spare }[config.registeredEdge];
+  return { usableWidthMm, usableFromMm: leftMm + shift };
+}
+
+export function runItems(db: Reader, ids?: readonly string[]): RunItem[] {
+  const live = [...LIVE_RUN_STATES];
+  const wanted = ids ? inArray(runs.id, [...ids]) : inArray(runs.state, live);
+  const rows = db.select().from(runs).where(wanted).orderBy(asc(runs.position), asc(runs.seq)).all();
+  return describeRuns(db, rows);
+}
+
+/** Runs that have ended, the latest first. */
+export function endedRuns(db: Reader, limit: number): RunItem[] {
+  const rows = db.select().from(runs).where(isNotNull(runs.endedMs)).orderBy(desc(runs.endedMs)).limit(limit).all();
+  return describeRuns(db, rows);
+}
+
+function describeRuns(db: Reader, rows: readonly RunRow[]): RunItem[] {
+  if (rows.length === 0) return [];
+  const facts = new Map(
+    db
+      .select({
+        runId: runPieces.runId,
+        pieceCount: sql<number>`count(*)`,
+        jobCount: sql<number>`count(distinct ${pieces.jobId})`,
+        dueMs: sql<number | null>`min(json_extract(${jobs.ticket}, '$.values.dueMs'))`,
+      })
+      .from(runPieces)
+      .innerJoin(pieces, eq(pieces.id, runPieces.pieceId))
+      .innerJoin(jobs, eq(jobs.id, pieces.jobId))
+      .where(inArray(runPieces.runId, rows.map((row) => row.id)))
+      .groupBy(runPieces.runId)
+      .all()
+      .map((row) => [row.runId, row]),
+  );
+  return rows.map((row) => {
+    const fact = facts.get(row.id);
+    const onPrinter = RUN_STATES_ON_PRINTER.includes(row.state);
+    return {
+      id: row.id,
+      name: runName(row.seq),
+      printerId: row.printerId,
+      queueId: row.queueId,
+      spoolId: row.spoolId,
+      state: row.state,
+      position: row.position,
+      attempt: row.attempt,
+      lengthMm: row.lengthMm,
+      mediaWidthMm: row.mediaWidthMm,
+      pieceCount: fact?.pieceCount ?? 0,
+      jobCount: fact?.jobCount ?? 0,
+      estimateMs: row.estimateMs,
+      dueMs: fact?.dueMs ?? null,
+      startedMs: row.startedMs,
+      endedMs: row.endedMs,
+      reason: row.reason,
+      reachedMm: row.reachedMm,
+      progress:
+        onPrinter && row.phase !== null
+          ? {
+              phase: row.phase,
+              lengthMm: row.reachedMm ?? 0,
+              fedMm: row.fedMm ?? 0,
+              msLeft: row.msLeft ?? row.estimateMs,
+              atMs: row.progressMs ?? 0,
+            }
+          : null,
+    };
+  });
+}
+
+export function runDetail(db: Reader, id: string): RunDetail | undefined {
+  const row = db.select().from(runs).where(eq(runs.id, id)).get();
+  const item = row && describeRuns(db, [row])[0];
+  const printer = row && db.select().from(printers).where(eq(printers.id, row.printerId)).get();
+  if (!row || !item || !printer) return undefined;
+  const mode = printer.config.modes.find((m) => m.id === row.ticket.modeId) ?? printer.config.modes[0];
+  if (!mode) throw new Error(`${printer.name} has no print mode`);
+  return {
+    ...item,
+    settings: row.settings,
+    ...usableWidth(printer.config, row.mediaWidthMm, row.settings.leftMm, row.settings.rightMm),
+    mode,
+    span: row.ticket.span,
+    dryOut: row.ticket.dryOut,
+    cutOff: row.ticket.cutOff,
+    inkMl: row.inkMl,
+    pieces: runPieceRows(db, id).map(({ bleed, trimW, trimH, ticket, ...piece }) => ({
+      ...piece,
+      widthMm: trimW + bleed.leftMm + bleed.rightMm,
+      heightMm: trimH + bleed.topMm + bleed.bottomMm,
+      quarterTurn: ticket.values.quarterTurn,
+    })),
+  };
+}
+
+export function runPieceRows(db: Reader, runId: string) {
+  return db
+    .select({
+      pieceId: pieces.id,
+      jobId: pieces.jobId,
+      sourceName: jobs.sourceName,
+      page: pieces.page,
+      copy: pieces.copy,
+      state: pieces.state,
+      trimW: jobPages.widthMm,
+      trimH: jobPages.heightMm,
+      bleed: jobPages.bleed,
+      ticket: jobs.ticket,
+      xMm: runPieces.xMm,
+      yMm: runPieces.yMm,
+      turned: runPieces.turned,
+      placed: runPieces.placed,
+    })
+    .from(runPieces)
+    .innerJoin(pieces, eq(pieces.id, runPieces.pieceId))
+    .innerJoin(jobs, eq(jobs.id, pieces.jobId))
+    .innerJoin(jobPages, and(eq(jobPages.jobId, pieces.jobId), eq(jobPages.page, pieces.page)))
+    .where(eq(runPieces.runId, runId))
+    .orderBy(asc(jobs.seq), asc(pieces.page), asc(pieces.copy))
+    .all();
+}
+
+/** What is left on a spool: its ledger, less what a run on the printer has fed and not booked yet. */
+export function spoolViews(db: Reader, id?: string): SpoolView[] {
+  const rows = db
+    .select({
+      spool: spools,
+      stock: stocks,
+      booked: sql<number>`coalesce((select sum(mm) from spool_ledger l where l.spool_id = ${spools.id}), 0)`,
+      received: sql<number>`coalesce((select sum(mm) from spool_ledger l where l.spool_id = ${spools.id} and l.kind = 'received'), 0)`,
+      feeding: sql<number>`coalesce((select sum(r.fed_mm) from runs r where r.spool_id = ${spools.id} and r.state in ('sent', 'printing', 'paused')), 0)`,
+    })
+    .from(spools)
+    .innerJoin(stocks, eq(stocks.id, spools.stockId))
+    .where(id === undefined ? undefined : eq(spools.id, id))
+    .orderBy(asc(spools.label))
+    .all();
+  return rows.map(({ spool, stock, booked, received, feeding }) => ({
+    id: spool.id,
+    label: spool.label,
+    lot: spool.lot,
+    stockId: stock.id,
+    stockName: stock.name,
+    colour: stock.colour,
+    widthMm: stock.widthMm,
+    thicknessMm: stock.thicknessMm,
+    coreMm: stock.coreMm,
+    receivedMm: received,
+    leftMm: booked - feeding,
+    printerId: spool.printerId,
+    sourceId: spool.sourceId,
+  }));
+}
+
+export function spoolLeftMm(db: Reader, spoolId: string): number {
+  return db.select({ mm: sql<number>`coalesce(sum(${spoolLedger.mm}), 0)` }).from(spoolLedger).where(eq(spoolLedger.spoolId, spoolId)).get()?.mm ?? 0;
+}
+
+export function printerViews(db: Reader, id?: string): PrinterView[] {
+  const rows = db.select().from(printers).where(id === undefined ? undefined : eq(printers.id, id)).orderBy(asc(printers.position)).all();
+  const allSpools = spoolViews(db);
+  const used = db
+    .select({ printerId: inkLedger.printerId, channelId: inkLedger.channelId, ml: sql<number>`sum(${inkLedger.ml})` })
+    .from(inkLedger)
+    .groupBy(inkLedger.printerId, inkLedger.channelId)
+    .all();
+  return rows.map((row) => ({
+    id: row.id,
+    name: row.name,
+    state: row.linkStatus,
+    reason: row.linkReason,
+    config: row.config,
+    spools: allSpools.filter((spool) => spool.printerId === row.id),
+    inkLeftMl: Object.fromEntries(
+      row.config.channels.map((channel) => {
+        const ml = used.find((u) => u.printerId === row.id && u.channelId === channel.id)?.ml ?? 0;
+        return [channel.id, channel.tankMl + ml];
+      }),
+    ),
+  }));
+}
+
+export function queueViews(db: Reader, stateOf: (hotFolderId: string) => 'watched' | 'missing'): QueueView[] {
+  const folders = db.select().from(hotFolders).all();
+  return db
+    .select()
+    .from(queues)
+    .orderBy(asc(queues.position))
+    .all()
+    .map((queue) => ({
+      id: queue.id,
+      name: queue.name,
+      printerId: queue.printerId,
+      settings: queue.settings,
+      gapMm: queue.gapMm,
+      arrivalRule: queue.arrivalRule,
+      hotFolders: folders
+        .filter((folder) => folder.queueId === queue.id)
+        .map((folder) => ({ id: folder.id, path: folder.path, state: stateOf(folder.id) })),
+    }));
+}

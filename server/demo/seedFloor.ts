@@ -1,0 +1,39 @@
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { storeAnchor, storeZone } from '../clock/shopClock.ts';
+import type { Db } from '../db/open.ts';
+import { hotFolders, printers, queues, settings, spoolLedger, spools, stocks } from '../db/schema.ts';
+import type { DataPaths } from '../files/paths.ts';
+import { PRINTERS, QUEUES, SHOP, SPOOLS, STOCKS } from './floorData.ts';
+
+export function isEmptyShop(db: Db): boolean {
+  return db.select({ key: settings.key }).from(settings).limit(1).get() === undefined;
+}
+
+/**
+ * Describes the shop in a new database: printers, stocks, spools, and a queue with a hot folder for each printer. The
+ * demo's clock opens on its Tuesday; an empty shop starts at the present time, without jobs.
+ */
+export function seedFloor(db: Db, paths: DataPaths, empty: boolean): void {
+  const realMs = Date.now();
+  const shopMs = empty ? realMs : Date.parse(SHOP.opensAt);
+  db.transaction((tx) => {
+    PRINTERS.forEach(({ id, name, config }, position) => {
+      tx.insert(printers).values({ id, name, position, config }).run();
+    });
+    tx.insert(stocks).values([...STOCKS]).run();
+    for (const { id, label, lot, stockId, receivedMm, usedMm, place } of SPOOLS) {
+      tx.insert(spools).values({ id, label, lot, stockId, printerId: place?.[0] ?? null, sourceId: place?.[1] ?? null }).run();
+      tx.insert(spoolLedger).values({ spoolId: id, kind: 'received', mm: receivedMm, atMs: shopMs }).run();
+      if (usedMm > 0) tx.insert(spoolLedger).values({ spoolId: id, kind: 'correction', mm: -usedMm, atMs: shopMs }).run();
+    }
+    QUEUES.forEach((queue, position) => {
+      tx.insert(queues).values({ ...queue, arrivalRule: 'wait', position }).run();
+      const path = join(paths.hotFolders, queue.id);
+      mkdirSync(path, { recursive: true });
+      tx.insert(hotFolders).values({ id: `${queue.id}-in`, queueId: queue.id, path }).run();
+    });
+  });
+  storeZone(db, SHOP.zone);
+  storeAnchor(db, { realMs, shopMs, rate: SHOP.demoRate });
+}

@@ -1,0 +1,173 @@
+import { and, asc, eq, inArray } from 'drizzle-orm';
+import type { MachineRun } from '../../contract/machine/protocol.ts';
+import { RUN_STATES_ON_PRINTER } from '../../core/flow/run.ts';
+import { printers, runs, spools } from '../db/schema.ts';
+import { runName, spoolLeftMm } from '../db/runViews.ts';
+import type { RunCommand } from '../ports/machineLink.ts';
+import type { LaidPdf } from '../render/layPdf.ts';
+import { Refused, type Shop, transact } from '../shop.ts';
+import { takeMachineState, takeRunReport } from '../usecases/machineReports.ts';
+import { laidPieces, timeOfRun } from '../usecases/measureRun.ts';
+import { type RunRow, moveRun } from '../usecases/moveRun.ts';
+import { printerOf } from '../usecases/layOutRun.ts';
+import { ensurePdf } from '../usecases/runPdf.ts';
+
+/** Looks again so often even when nothing was reported: sends that got no answer are tried again. */
+const LOOK_MS = 1000;
+
+/**
+ * Feeds each printer its line of runs, one at a time. All it knows is in the database, so that it goes on after a crash:
+ * a run that was sent is sent again under the same attempt, and the printer tells what became of it.
+ */
+export class Dispatcher {
+  private readonly busy = new Set<string>();
+  private readonly stops: (() => void)[] = [];
+  private timer: NodeJS.Timeout | undefined;
+  private closed = false;
+  /** Printers whose line is alive. */
+  private readonly heard = new Set<string>();
+
+  constructor(private readonly shop: Shop) {}
+
+  open(): void {
+    for (const printer of this.shop.db.select().from(printers).all()) {
+      this.stops.push(
+        this.shop.link.watch(printer.id, (state) => {
+          if (state) this.heard.add(printer.id);
+          else this.heard.delete(printer.id);
+          takeMachineState(this.shop, printer.id, state);
+          this.serve(printer.id);
+        }),
+      );
+    }
+    this.look();
+  }
+
+  close(): void {
+    this.closed = true;
+    clearTimeout(this.timer);
+    for (const stop of this.stops) stop();
+  }
+
+  /** True once every printer has been heard. */
+  allHeard(): boolean {
+    return this.shop.db.select({ id: printers.id }).from(printers).all().every((printer) => this.heard.has(printer.id));
+  }
+
+  look = (): void => {
+    if (this.closed) return;
+    clearTimeout(this.timer);
+    for (const printer of this.shop.db.select({ id: printers.id }).from(printers).all()) this.serve(printer.id);
+    this.timer = setTimeout(this.look, LOOK_MS);
+  };
+
+  /** Passes a person's word to the printer that has the run. */
+  async command(runId: string, command: RunCommand): Promise<void> {
+    const run = this.shop.db.select().from(runs).where(eq(runs.id, runId)).get();
+    if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
+    if (!RUN_STATES_ON_PRINTER.includes(run.state)) {
+      throw new Refused(409, 'wrong-state', `${runName(run.seq)} is ${run.state}; it is not on the printer.`, { state: run.state });
+    }
+    takeRunReport(this.shop, await this.shop.link.command(run.printerId, run.id, run.attempt, command));
+  }
+
+  private serve(printerId: string): void {
+    if (this.closed || this.busy.has(printerId) || !this.heard.has(printerId)) return;
+    const run = this.nextFor(printerId);
+    if (!run) return;
+    this.busy.add(printerId);
+    this.bring(run)
+      .catch((error: unknown) => {
+        this.shop.log.warn({ err: error, run: run.id }, 'the printer did not take the run; it is tried again');
+      })
+      .finally(() => this.busy.delete(printerId));
+  }
+
+  /** The run to bring to a printer: one that was sent and not heard of, else the first in line of a free printer. */
+  private nextFor(printerId: string): RunRow | undefined {
+    const onPrinter = this.shop.db
+      .select()
+      .from(runs)
+      .where(and(eq(runs.printerId, printerId), inArray(runs.state, [...RUN_STATES_ON_PRINTER])))
+      .get();
+    if (onPrinter) return onPrinter.state === 'sent' || this.lost(onPrinter) ? onPrinter : undefined;
+    const printer = this.shop.db.select().from(printers).where(eq(printers.id, printerId)).get();
+    if (printer?.linkStatus !== 'idle') return undefined;
+    const first = this.shop.db
+      .select()
+      .from(runs)
+      .where(and(eq(runs.printerId, printerId), eq(runs.state, 'queued')))
+      .orderBy(asc(runs.position), asc(runs.seq))
+      .limit(1)
+      .get();
+    return first && this.hasMedia(first) ? first : undefined;
+  }
+
+  /** The spool that the run was planned on still stands in its printer and holds enough. */
+  private hasMedia(run: RunRow): boolean {
+    if (run.spoolId === null) return false;
+    const spool = this.shop.db.select().from(spools).where(eq(spools.id, run.spoolId)).get();
+    const { trailerMm } = printerOf(this.shop.db, run).config.machine;
+    return spool?.printerId === run.printerId && spoolLeftMm(this.shop.db, spool.id) >= run.lengthMm + trailerMm;
+  }
+
+  /** A run that should be printing while its printer says it is free. */
+  private lost(run: RunRow): boolean {
+    const printer = this.shop.db.select().from(printers).where(eq(printers.id, run.printerId)).get();
+    return printer?.linkStatus === 'idle';
+  }
+
+  private async bring(run: RunRow): Promise<void> {
+    const { shop } = this;
+    if (run.state === 'printing' || run.state === 'paused') {
+      const report = await shop.link.report(run.printerId, run.id, run.attempt);
+      takeRunReport(shop, report ?? forgotten(run, shop.clock.now()));
+      return;
+    }
+    const pdf = await ensurePdf(shop, run.id);
+    const sent =
+      run.state === 'sent'
+        ? run
+        : transact(shop, (work) => {
+            const moved = moveRun(work, run.id, 'send', { attempt: run.attempt + 1 });
+            work.note({ kind: 'run.sent', subject: ['run', run.id], text: `${runName(run.seq)} sent to ${printerOf(work.tx, run).name}` });
+            return moved;
+          });
+    const report = await shop.link.send(sent.printerId, sent.id, sent.attempt, describe(shop, sent, pdf));
+    takeRunReport(shop, report);
+  }
+}
+
+/** What is made of a run that its printer has never heard of although it was printing: it ended where it was last seen. */
+function forgotten(run: RunRow, nowMs: number) {
+  return {
+    runId: run.id,
+    attempt: run.attempt,
+    status: 'failed' as const,
+    phase: 'print' as const,
+    lengthMm: run.reachedMm ?? 0,
+    fedMm: run.fedMm ?? 0,
+    msLeft: 0,
+    inkMl: {},
+    reason: 'the printer no longer knows this run',
+    startedMs: run.startedMs ?? nowMs,
+    endedMs: nowMs,
+  };
+}
+
+function describe(shop: Shop, run: RunRow, pdf: LaidPdf): MachineRun {
+  const { config } = printerOf(shop.db, run);
+  const time = timeOfRun(run, config, laidPieces(shop.db, run.id));
+  return {
+    lengthMm: run.lengthMm,
+    trailerMm: config.machine.trailerMm,
+    advanceMm: time.advanceMm,
+    passes: config.modes.find((mode) => mode.id === run.ticket.modeId)?.passes ?? 1,
+    startUpMs: time.startUpMs,
+    strokesMs: [...time.strokesMs],
+    dryOutMs: time.dryOutMs,
+    cutMs: time.cutMs,
+    inkMl: run.inkMl,
+    pdf: { url: `${shop.baseUrl()}/api/runs/${run.id}/pdf`, ...pdf },
+  };
+}

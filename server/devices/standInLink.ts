@@ -1,0 +1,101 @@
+import type { MachineRun, MachineState, RunReport } from '../../contract/machine/protocol.ts';
+import type { MachineLink, RunCommand } from '../ports/machineLink.ts';
+
+const CALL_MS = 5_000;
+/** Without a sign of life for so long the line counts as lost. */
+const SILENCE_MS = 4_000;
+const RETRY_MS = 500;
+
+/** The link to stand-ins: the machine protocol over HTTP on loopback. */
+export class StandInLink implements MachineLink {
+  constructor(private readonly base: () => string) {}
+
+  async send(machineId: string, runId: string, attempt: number, run: MachineRun): Promise<RunReport> {
+    return (await this.call('PUT', `/machines/${machineId}/runs/${runId}/${String(attempt)}`, run, 40_000)) as RunReport;
+  }
+
+  async report(machineId: string, runId: string, attempt: number): Promise<RunReport | undefined> {
+    try {
+      return (await this.call('GET', `/machines/${machineId}/runs/${runId}/${String(attempt)}`)) as RunReport;
+    } catch (error) {
+      if (error instanceof LinkError && error.status === 404) return undefined;
+      throw error;
+    }
+  }
+
+  async command(machineId: string, runId: string, attempt: number, command: RunCommand): Promise<RunReport> {
+    return (await this.call('POST', `/machines/${machineId}/runs/${runId}/${String(attempt)}/${command}`)) as RunReport;
+  }
+
+  async setClock(rate: number, shopMs: number): Promise<void> {
+    await this.call('PUT', '/control/clock', { rate, shopMs });
+  }
+
+  watch(machineId: string, onState: (state: MachineState | undefined) => void): () => void {
+    const stop = new AbortController();
+    void this.listen(machineId, onState, stop.signal);
+    return () => {
+      stop.abort();
+    };
+  }
+
+  private async listen(machineId: string, onState: (state: MachineState | undefined) => void, stop: AbortSignal): Promise<void> {
+    let alive = true;
+    while (!stop.aborted) {
+      try {
+        await this.stream(machineId, stop, (state) => {
+          alive = true;
+          onState(state);
+        });
+      } catch {
+        // The line broke; said below, then tried again.
+      }
+      if (alive && !stop.aborted) onState(undefined);
+      alive = false;
+      await new Promise((done) => setTimeout(done, RETRY_MS));
+    }
+  }
+
+  private async stream(machineId: string, stop: AbortSignal, onState: (state: MachineState) => void): Promise<void> {
+    const silence = new AbortController();
+    let timer = setTimeout(() => { silence.abort(); }, SILENCE_MS);
+    try {
+      const answer = await fetch(`${this.base()}/machines/${machineId}/events`, { signal: AbortSignal.any([stop, silence.signal]) });
+      if (!answer.ok || !answer.body) throw new LinkError(answer.status, 'no event stream');
+      const decoder = new TextDecoder();
+      let text = '';
+      for await (const chunk of answer.body as unknown as AsyncIterable<Uint8Array>) {
+        clearTimeout(timer);
+        timer = setTimeout(() => { silence.abort(); }, SILENCE_MS);
+        text += decoder.decode(chunk, { stream: true });
+        const parts = text.split('\n\n');
+        text = parts.pop() ?? '';
+        for (const part of parts) {
+          const data = part.split('\n').find((line) => line.startsWith('data: '));
+          if (data !== undefined) onState(JSON.parse(data.slice(6)) as MachineState);
+        }
+      }
+    } finally {
+      clearTimeout(timer);
+    }
+  }
+
+  private async call(method: string, path: string, body?: unknown, timeoutMs = CALL_MS): Promise<unknown> {
+    const answer = await fetch(this.base() + path, {
+      method,
+      signal: AbortSignal.timeout(timeoutMs),
+      ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
+    });
+    if (!answer.ok) throw new LinkError(answer.status, `${method} ${path}: ${String(answer.status)} ${await answer.text()}`);
+    return answer.json();
+  }
+}
+
+class LinkError extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+  ) {
+    super(message);
+  }
+}

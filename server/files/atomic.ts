@@ -1,0 +1,65 @@
+import { createHash } from 'node:crypto';
+import { constants, createReadStream } from 'node:fs';
+import { access, mkdir, open, rename, unlink, writeFile } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
+
+/** Writes beside the target, flushes to disk, renames: readers see the whole file or none. */
+export async function writeWhole(target: string, data: Uint8Array | string): Promise<void> {
+  await mkdir(dirname(target), { recursive: true });
+  const temporary = `${target}.${String(process.pid)}-${String(Math.floor(performance.now() * 1000))}.part`;
+  const handle = await open(temporary, 'w');
+  try {
+    await writeFile(handle, data);
+    await handle.sync();
+  } finally {
+    await handle.close();
+  }
+  await rename(temporary, target);
+}
+
+/**
+ * Copies a file into the content-addressed store: to a temporary name, hashed on the way, flushed, then renamed to its
+ * hash. A file that is there already is not written again.
+ */
+export async function storeFile(
+  from: string,
+  temporaryDir: string,
+  targetFor: (sha256: string) => string,
+): Promise<{ sha256: string; bytes: number }> {
+  await mkdir(temporaryDir, { recursive: true });
+  const temporary = join(temporaryDir, `${String(process.pid)}-${crypto.randomUUID()}.part`);
+  const hash = createHash('sha256');
+  const handle = await open(temporary, 'w');
+  let bytes = 0;
+  try {
+    for await (const chunk of createReadStream(from, { highWaterMark: 1 << 20 }) as AsyncIterable<Buffer>) {
+      hash.update(chunk);
+      bytes += chunk.length;
+      await handle.write(chunk);
+    }
+    await handle.sync();
+  } catch (error) {
+    await handle.close();
+    await unlink(temporary);
+    throw error;
+  }
+  await handle.close();
+  const sha256 = hash.digest('hex');
+  const target = targetFor(sha256);
+  if (await exists(target)) {
+    await unlink(temporary);
+  } else {
+    await mkdir(dirname(target), { recursive: true });
+    await rename(temporary, target);
+  }
+  return { sha256, bytes };
+}
+
+export async function exists(path: string): Promise<boolean> {
+  try {
+    await access(path, constants.F_OK);
+    return true;
+  } catch {
+    return false;
+  }
+}

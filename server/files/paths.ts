@@ -1,0 +1,46 @@
+import { mkdirSync } from 'node:fs';
+import { join, resolve } from 'node:path';
+
+/** Every place under the data folder. Nothing from a file's own name ever becomes part of a path here. */
+export class DataPaths {
+  readonly root: string;
+
+  constructor(root: string) {
+    this.root = resolve(root);
+  }
+
+  get database(): string {
+    return join(this.root, 'yellow-spool.db');
+  }
+  get hotFolders(): string {
+    return join(this.root, 'hot-folders');
+  }
+  get uploads(): string {
+    return join(this.root, 'uploads');
+  }
+  get refused(): string {
+    return join(this.root, 'refused');
+  }
+  get temporary(): string {
+    return join(this.root, 'temporary');
+  }
+  get standIns(): string {
+    return join(this.root, 'stand-ins');
+  }
+
+  source(sha256: string): string {
+    return join(this.root, 'files', sha256.slice(0, 2), sha256);
+  }
+  picture(sha256: string, page: number, size: string): string {
+    return join(this.root, 'pictures', sha256.slice(0, 2), sha256, `${String(page)}-${size}.webp`);
+  }
+  runPdf(runId: string): string {
+    return join(this.root, 'laid-out', `${runId}.pdf`);
+  }
+
+  make(): void {
+    for (const dir of [this.root, this.hotFolders, this.uploads, this.refused, this.temporary, this.standIns]) {
+      mkdirSync(dir, { recursive: true });
+    }
+  }
+}

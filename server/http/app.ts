@@ -1,0 +1,102 @@
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import express, { type Express, type NextFunction, type Request, type Response } from 'express';
+import helmet from 'helmet';
+import { pinoHttp } from 'pino-http';
+import type { ErrorBody } from '../../contract/api/common.ts';
+import { Refused, type Shop } from '../shop.ts';
+import { unknownApi } from './floorRoutes.ts';
+import { openApi } from './openapi.ts';
+import { type Route, mount } from './route.ts';
+
+const JSON_LIMIT = '32mb';
+
+/** The whole HTTP face: routes, the built pages, and the one place where errors become answers. */
+export function createApp(shop: Shop, routes: readonly Route[], webDir: string): Express {
+  const app = express();
+  app.disable('x-powered-by');
+  app.set('etag', false);
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        useDefaults: false,
+        directives: {
+          defaultSrc: ["'self'"],
+          imgSrc: ["'self'", 'data:', 'blob:'],
+          // The drawing library sets positions through style attributes.
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          workerSrc: ["'self'", 'blob:'],
+          objectSrc: ["'none'"],
+          frameAncestors: ["'none'"],
+          baseUri: ["'none'"],
+          formAction: ["'self'"],
+        },
+      },
+      strictTransportSecurity: false,
+    }),
+  );
+  app.use(pinoHttp({ logger: shop.log, autoLogging: false }));
+  app.use(express.json({ limit: JSON_LIMIT }));
+  app.get('/api/openapi.json', (_req, res) => {
+    res.json(openApi(routes));
+  });
+  mount(app, routes);
+  app.use('/api', (req) => {
+    throw unknownApi(req.originalUrl);
+  });
+  pages(app, webDir);
+  app.use(answerError(shop));
+  return app;
+}
+
+function pages(app: Express, webDir: string): void {
+  app.use('/assets', express.static(join(webDir, 'assets'), { immutable: true, maxAge: '365d', fallthrough: false }));
+  app.use(express.static(webDir, { index: false, maxAge: 0 }));
+  app.get('/{*path}', (_req, res, next) => {
+    const index = join(webDir, 'index.html');
+    if (!existsSync(index)) {
+      next(new Refused(503, 'not-built', 'The pages are not built yet.', undefined, 'Run npm start.'));
+      return;
+    }
+    res.set('cache-control', 'no-cache');
+    res.sendFile(index, { dotfiles: 'allow' });
+  });
+}
+
+interface HttpError {
+  readonly status?: number;
+  readonly type?: string;
+  readonly code?: string;
+  readonly field?: string;
+}
+
+function answerError(shop: Shop) {
+  return (error: Error & HttpError, req: Request, res: Response, next: NextFunction): void => {
+    if (res.headersSent) {
+      next(error);
+      return;
+    }
+    const refused = asRefused(error, shop);
+    if (refused) {
+      const { code, message, figures, remedy } = refused;
+      const body: ErrorBody = { error: { code, message, ...(figures ? { figures } : {}), ...(remedy === undefined ? {} : { remedy }) } };
+      res.status(refused.status).json(body);
+      return;
+    }
+    shop.log.error({ err: error, url: req.originalUrl }, 'a request failed');
+    res.status(500).json({ error: { code: 'internal', message: 'Something failed inside the program. Nothing was changed; the log says more.' } } satisfies ErrorBody);
+  };
+}
+
+function asRefused(error: Error & HttpError, shop: Shop): Refused | undefined {
+  if (error instanceof Refused) return error;
+  if (error.code === 'LIMIT_FILE_SIZE') {
+    return new Refused(413, 'too-large', `A file is larger than ${String(shop.limits.fileBytes / 1024 ** 3)} GiB.`);
+  }
+  if (error.code?.startsWith('LIMIT_')) return new Refused(413, 'too-many', `The request was refused: ${error.message} (${error.field ?? ''}).`);
+  if (error.type === 'entity.too.large') return new Refused(413, 'too-large', `The request is larger than ${JSON_LIMIT}.`);
+  if (error.type === 'entity.parse.failed') return new Refused(400, 'bad-json', 'The request is not valid JSON.');
+  if (error.status === 404) return new Refused(404, 'not-found', 'There is nothing here.');
+  if (error.status !== undefined && error.status >= 400 && error.status < 500) return new Refused(400, 'bad-request', error.message);
+  return undefined;
+}

@@ -1,0 +1,136 @@
+import { Type } from 'typebox';
+import { ClockChange, ClockView } from '../../contract/api/common.ts';
+import { LoadSpool, PrinterView, QueueView, SpoolView } from '../../contract/api/floor.ts';
+import { printerViews, queueViews, runItems, spoolViews } from '../db/runViews.ts';
+import { jobItem, logAfter, logEvents, openRefusals } from '../db/views.ts';
+import type { HotFolder } from '../ingest/hotFolder.ts';
+import { Refused, type Shop, transact } from '../shop.ts';
+import { loadSpool } from '../usecases/loadSpool.ts';
+import type { LiveMessage, LiveSource } from './liveBus.ts';
+import { type Route, route } from './route.ts';
+
+const BEAT_MS = 15_000;
+/** Log rows replayed to a page that comes back; it reads the lists again in any case. */
+const REPLAY = 200;
+
+export function floorRoutes(shop: Shop, folders: ReadonlyMap<string, HotFolder>, ready: () => boolean): Route[] {
+  return [
+    route({
+      method: 'get',
+      path: '/api/health',
+      summary: '200 once everything is ready',
+      answer: Type.Object({ status: Type.String() }),
+      handle: ({ res }) => {
+        if (ready()) return { status: 'ready' };
+        res.status(503).json({ status: 'starting' });
+        return undefined;
+      },
+    }),
+    route({ method: 'get', path: '/api/clock', summary: 'The shop clock', answer: ClockView, handle: () => clockView(shop) }),
+    route({
+      method: 'put',
+      path: '/api/clock',
+      summary: 'How fast the shop clock runs; 0 stops it',
+      body: ClockChange,
+      answer: ClockView,
+      handle: async ({ body }) => {
+        shop.clock.setRate(body.rate);
+        await shop.link.setClock(body.rate, shop.clock.now());
+        transact(shop, (work) => {
+          work.note({ kind: 'clock.rate', subject: ['shop', 'clock'], who: 'coordinator', text: `Shop clock runs at ${String(body.rate)}×` });
+          work.touch({ type: 'clock', id: 'clock' });
+        });
+        return clockView(shop);
+      },
+    }),
+    route({
+      method: 'get',
+      path: '/api/printers',
+      summary: 'Printers with what is loaded and what they do',
+      answer: Type.Array(PrinterView),
+      handle: () => printerViews(shop.db),
+    }),
+    route({
+      method: 'get',
+      path: '/api/spools',
+      summary: 'Every spool with what is left on it',
+      answer: Type.Array(SpoolView),
+      handle: () => spoolViews(shop.db),
+    }),
+    route({
+      method: 'post',
+      path: '/api/spools/:id/load',
+      summary: 'Puts a spool into a printer; what was there goes to the rack',
+      body: LoadSpool,
+      answer: Type.Array(SpoolView),
+      handle: ({ params, body }) => {
+        loadSpool(shop, params.id ?? '', body.printerId, body.sourceId, 'coordinator');
+        return spoolViews(shop.db);
+      },
+    }),
+    route({
+      method: 'get',
+      path: '/api/queues',
+      summary: 'Queues with their hot folders',
+      answer: Type.Array(QueueView),
+      handle: () => queueViews(shop.db, (id) => folders.get(id)?.state ?? 'missing'),
+    }),
+    route({
+      method: 'get',
+      path: '/api/events',
+      summary: 'What changes, as it changes (server-sent events; log rows can be resumed by Last-Event-ID)',
+      produces: 'text/event-stream',
+      handle: ({ req, res }) => {
+        res.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' });
+        const send = (message: LiveMessage): void => {
+          const id = message.id === undefined ? '' : `id: ${String(message.id)}\n`;
+          res.write(`${id}event: ${message.event}\ndata: ${JSON.stringify(message.data)}\n\n`);
+        };
+        const last = Number(req.get('last-event-id') ?? Number.NaN);
+        if (Number.isInteger(last)) {
+          for (const event of logAfter(shop.db, last, REPLAY)) send({ event: 'log', id: event.id, data: event });
+        }
+        send({ event: 'clock', data: clockView(shop) });
+        const stop = shop.bus.subscribe(send);
+        const beat = setInterval(() => res.write(': here\n\n'), BEAT_MS);
+        res.on('close', () => {
+          stop();
+          clearInterval(beat);
+        });
+      },
+    }),
+  ];
+}
+
+export function clockView(shop: Shop): ClockView {
+  return { shopMs: shop.clock.now(), rate: shop.clock.rate, zone: shop.clock.zone };
+}
+
+/** What listeners are told of a subject: its present view. */
+export function liveSource(shop: Shop, folders: ReadonlyMap<string, HotFolder>): LiveSource {
+  return {
+    logEvents: (ids) => logEvents(shop.db, ids),
+    view: ({ type, id }) => {
+      switch (type) {
+        case 'job':
+          return jobItem(shop.db, id);
+        case 'run':
+          return runItems(shop.db, [id])[0];
+        case 'printer':
+          return printerViews(shop.db, id)[0];
+        case 'spool':
+          return spoolViews(shop.db, id)[0];
+        case 'queue':
+          return queueViews(shop.db, (folder) => folders.get(folder)?.state ?? 'missing').find((queue) => queue.id === id);
+        case 'refusal':
+          return openRefusals(shop.db).find((refusal) => refusal.id === id);
+        case 'clock':
+          return clockView(shop);
+      }
+    },
+  };
+}
+
+export function unknownApi(path: string): Refused {
+  return new Refused(404, 'no-such-route', `There is nothing at ${path}.`, undefined, 'See /api/openapi.json.');
+}

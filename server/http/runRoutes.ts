@@ -1,0 +1,138 @@
+import { createReadStream } from 'node:fs';
+import { Type } from 'typebox';
+import { RunItem } from '../../contract/api/floor.ts';
+import { LayoutChange, NestAnswer, NestBody, RunCreate, RunDetail } from '../../contract/api/run.ts';
+import { parseNestRequest, type NestRefusal } from '../../core/layout/nestInput.ts';
+import { endedRuns, runDetail, runItems } from '../db/runViews.ts';
+import type { Dispatcher } from '../devices/dispatcher.ts';
+import { Refused, type Shop } from '../shop.ts';
+import { createRun } from '../usecases/createRun.ts';
+import { layOutRun } from '../usecases/layOutRun.ts';
+import { ensurePdf } from '../usecases/runPdf.ts';
+import { cancelQueuedRun, queueRun, takeApartRun, takeBackRun } from '../usecases/runSteps.ts';
+import { type Route, route } from './route.ts';
+
+const PERSON = 'coordinator';
+const ENDED_SHOWN = 60;
+
+export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
+  const detail = (id: string | undefined): RunDetail => {
+    const found = runDetail(shop.db, id ?? '');
+    if (!found) throw new Refused(404, 'no-such-run', `There is no run ${id ?? ''}.`);
+    return found;
+  };
+  const step = (name: string, summary: string, act: (id: string) => unknown): Route =>
+    route({
+      method: 'post',
+      path: `/api/runs/:id/${name}`,
+      summary,
+      answer: RunDetail,
+      handle: async ({ params }) => {
+        await act(params.id ?? '');
+        return detail(params.id);
+      },
+    });
+  return [
+    route({
+      method: 'get',
+      path: '/api/runs',
+      summary: 'Live runs in line, and the latest that ended',
+      answer: Type.Array(RunItem),
+      handle: () => [...runItems(shop.db), ...endedRuns(shop.db, ENDED_SHOWN)],
+    }),
+    route({
+      method: 'post',
+      path: '/api/runs',
+      summary: 'A new draft with everything that these jobs still owe',
+      body: RunCreate,
+      answer: RunDetail,
+      status: 201,
+      handle: ({ body }) => detail(createRun(shop, body.jobIds, PERSON)),
+    }),
+    route({
+      method: 'get',
+      path: '/api/runs/:id',
+      summary: 'One run with its layout',
+      answer: RunDetail,
+      handle: ({ params }) => detail(params.id),
+    }),
+    route({
+      method: 'put',
+      path: '/api/runs/:id/layout',
+      summary: 'Keeps the layout of a draft',
+      body: LayoutChange,
+      answer: RunDetail,
+      handle: ({ params, body }) => {
+        layOutRun(shop, params.id ?? '', body);
+        return detail(params.id);
+      },
+    }),
+    step('queue', 'Queues a draft on its printer', (id) => { queueRun(shop, id, PERSON); }),
+    step('take-apart', 'Takes a draft apart; its pieces are owed again', (id) => { takeApartRun(shop, id, PERSON); }),
+    step('cancel', 'Cancels a run, wherever it is', (id) =>
+      detail(id).state === 'queued' ? cancelQueuedRun(shop, id, PERSON) : dispatcher.command(id, 'cancel'),
+    ),
+    step('pause', 'Pauses a run on its printer', (id) => dispatcher.command(id, 'pause')),
+    step('resume', 'Lets a paused run go on', (id) => dispatcher.command(id, 'resume')),
+    route({
+      method: 'post',
+      path: '/api/runs/:id/take-back',
+      summary: 'Takes a queued run back to the Bench as a new draft',
+      answer: RunDetail,
+      handle: ({ params }) => detail(takeBackRun(shop, params.id ?? '', PERSON)),
+    }),
+    route({
+      method: 'get',
+      path: '/api/runs/:id/pdf',
+      summary: 'The run as laid out: one page, artwork as vectors',
+      produces: 'application/pdf',
+      handle: async ({ params, res }) => {
+        const run = detail(params.id);
+        await ensurePdf(shop, run.id);
+        res.type('application/pdf');
+        res.attachment(`${run.name.replace(' ', '-').toLowerCase()}.pdf`);
+        await new Promise<void>((done, failed) => {
+          createReadStream(shop.paths.runPdf(run.id)).on('error', failed).pipe(res).on('finish', done).on('close', done);
+        });
+      },
+    }),
+    route({
+      method: 'post',
+      path: '/api/layout/nest',
+      summary: 'Nests rectangles on a roll',
+      body: NestBody,
+      answer: NestAnswer,
+      handle: async ({ body }) => {
+        const parsed = parseNestRequest(body);
+        if (!parsed.ok) throw nestRefused(parsed.reason);
+        const layout = await shop.pool.nest({
+          input: parsed.value,
+          seed: body.seed,
+          stepBudget: body.stepBudget ?? Number.MAX_SAFE_INTEGER,
+          timeLimitMs: body.timeLimitMs,
+        });
+        return { ...layout, placements: layout.placements.map((p) => ({ ...p, angleDeg: p.turned ? 90 : 0 })) };
+      },
+    }),
+  ];
+}
+
+function nestRefused(reason: NestRefusal): Refused {
+  switch (reason.code) {
+    case 'too-wide':
+      return new Refused(
+        422,
+        'too-wide',
+        `${reason.id} is wider than the usable width: ${reason.leastWidthMm.toFixed(1)} mm of ${reason.usableWidthMm.toFixed(1)} mm.`,
+        { ...reason },
+        'Allow a quarter turn, or take wider media.',
+      );
+    case 'too-many':
+      return new Refused(422, 'too-many', `${String(reason.got)} pieces; ${String(reason.limit)} is the limit.`, { ...reason }, 'Split the order.');
+    case 'bad-figure':
+      return new Refused(422, 'bad-figure', `${reason.field} can't be ${String(reason.got)}.`, { ...reason });
+    case 'nothing-to-nest':
+      return new Refused(422, 'nothing-to-nest', 'There is nothing to nest.');
+  }
+}
+

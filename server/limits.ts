@@ -1,0 +1,31 @@
+/** Every limit against broken and hostile files, and every waiting time of ingest, in one place. */
+export interface Limits {
+  readonly fileBytes: number;
+  readonly pages: number;
+  /** Pixels of a picture; it is streamed, never decoded whole. */
+  readonly pixels: number;
+  readonly taskMs: number;
+  readonly taskMemoryMb: number;
+  /** A file is looked at once it has not grown for so long. */
+  readonly quietMs: number;
+  /** A file that isn't whole is refused when it has not grown for so long. */
+  readonly incompleteMs: number;
+  /** Empty and unknown files are refused after so long. */
+  readonly unknownMs: number;
+  /** Taken for pictures that don't say how big they are. */
+  readonly assumedDpi: number;
+}
+
+export function readLimits(env: Record<string, string | undefined>): Limits {
+  return {
+    fileBytes: 4 * 1024 ** 3,
+    pages: 2000,
+    pixels: 2_000_000_000,
+    taskMs: 60_000,
+    taskMemoryMb: 1024,
+    quietMs: 350,
+    incompleteMs: Number(env.YELLOW_SPOOL_INCOMPLETE_MS ?? 180_000),
+    unknownMs: Number(env.YELLOW_SPOOL_UNKNOWN_MS ?? 3_000),
+    assumedDpi: 150,
+  };
+}

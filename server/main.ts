@@ -1,0 +1,139 @@
+import { readdir, rm } from 'node:fs/promises';
+import type { AddressInfo } from 'node:net';
+import { availableParallelism } from 'node:os';
+import { join, resolve } from 'node:path';
+import { parseArgs } from 'node:util';
+import { pino } from 'pino';
+import { StoredClock } from './clock/shopClock.ts';
+import { openDb } from './db/open.ts';
+import { hotFolders } from './db/schema.ts';
+import { Dispatcher } from './devices/dispatcher.ts';
+import { findOrLaunchStandIns } from './devices/launchStandIns.ts';
+import { StandInLink } from './devices/standInLink.ts';
+import { DataPaths } from './files/paths.ts';
+import { createApp } from './http/app.ts';
+import { floorRoutes, liveSource } from './http/floorRoutes.ts';
+import { jobRoutes } from './http/jobRoutes.ts';
+import { LiveBus } from './http/liveBus.ts';
+import { runRoutes } from './http/runRoutes.ts';
+import { HotFolder } from './ingest/hotFolder.ts';
+import { Intake } from './ingest/intake.ts';
+import { readLimits } from './limits.ts';
+import { RenderPool } from './render/pool.ts';
+import { seedDemo } from './demo/seedDemo.ts';
+import { isEmptyShop, seedFloor } from './demo/seedFloor.ts';
+import type { Shop } from './shop.ts';
+
+/** Looks after stand-ins that died on their own so often. */
+const STAND_IN_WATCH_MS = 3000;
+
+const { values: options } = parseArgs({
+  options: {
+    data: { type: 'string', default: 'data' },
+    port: { type: 'string', default: '4780' },
+    host: { type: 'string', default: '127.0.0.1' },
+    rate: { type: 'string' },
+    empty: { type: 'boolean', default: false },
+    dist: { type: 'string', default: resolve(import.meta.dirname, '..') },
+  },
+});
+
+const dist = resolve(options.dist);
+const paths = new DataPaths(options.data);
+paths.make();
+const log = pino({ level: process.env.YELLOW_SPOOL_LOG ?? 'info' }, pino.destination({ dest: join(paths.root, 'server.log'), sync: false, mkdir: true }));
+const limits = readLimits(process.env);
+const { db, close: closeDb } = openDb(paths.database, join(dist, 'migrations'));
+const fresh = isEmptyShop(db);
+if (fresh) seedFloor(db, paths, options.empty);
+const clock = new StoredClock(db);
+if (options.rate !== undefined) clock.setRate(Number(options.rate));
+
+const standInProgram = join(dist, 'stand-in', 'main.mjs');
+let standInBase = await findOrLaunchStandIns(paths.standIns, standInProgram, clock.rate);
+const link = new StandInLink(() => standInBase);
+await link.setClock(clock.rate, clock.now());
+
+let dispatcher: Dispatcher | undefined;
+let baseUrl = '';
+const shop: Shop = {
+  db,
+  clock,
+  paths,
+  limits,
+  log,
+  link,
+  bus: new LiveBus(),
+  // One processor stays with the server and the people who wait for it.
+  pool: new RenderPool(join(dist, 'server', 'worker.mjs'), paths.root, limits, Math.max(2, availableParallelism() - 1)),
+  baseUrl: () => baseUrl,
+  kick: () => dispatcher?.look(),
+};
+
+// What a crash left half done: uploads that nobody was answered for, and unfinished copies.
+for (const dir of [paths.uploads, paths.temporary]) {
+  for (const name of await readdir(dir)) await rm(join(dir, name), { recursive: true, force: true });
+}
+
+const intake = new Intake(shop);
+const folders = new Map<string, HotFolder>();
+for (const row of db.select().from(hotFolders).all()) folders.set(row.id, new HotFolder(shop, intake, row));
+dispatcher = new Dispatcher(shop);
+let ready = false;
+const feeder = dispatcher;
+const routes = [
+  ...floorRoutes(shop, folders, () => ready && feeder.allHeard()),
+  ...jobRoutes(shop, intake),
+  ...runRoutes(shop, dispatcher),
+];
+shop.bus.connect(liveSource(shop, folders));
+const app = createApp(shop, routes, join(dist, 'web'));
+const server = app.listen(Number(options.port), options.host, (error) => {
+  if (error) {
+    const taken = (error as NodeJS.ErrnoException).code === 'EADDRINUSE';
+    process.stderr.write(taken ? `Port ${options.port} is taken. Try: npm start -- --port ${String(Number(options.port) + 1)}\n` : `${error.message}\n`);
+    process.exit(1);
+  }
+  void opened();
+});
+
+async function opened(): Promise<void> {
+  const { port } = server.address() as AddressInfo;
+  const host = options.host === '0.0.0.0' || options.host === '::' ? '127.0.0.1' : options.host;
+  baseUrl = `http://${host.includes(':') ? `[${host}]` : host}:${String(port)}`;
+  for (const folder of folders.values()) await folder.open();
+  feeder.open();
+  if (fresh && !options.empty) await seedDemo(shop, intake);
+  ready = true;
+  log.info({ baseUrl, data: paths.root }, 'ready');
+  process.stdout.write(`Yellow Spool is at ${baseUrl}\nHot folders are in ${paths.hotFolders}\n`);
+}
+
+const standInWatch = setInterval(() => {
+  findOrLaunchStandIns(paths.standIns, standInProgram, clock.rate)
+    .then(async (base) => {
+      if (base === standInBase) return;
+      standInBase = base;
+      await link.setClock(clock.rate, clock.now());
+    })
+    .catch((error: unknown) => {
+      log.error({ err: error }, 'the stand-ins cannot be started');
+    });
+}, STAND_IN_WATCH_MS);
+
+let stopping = false;
+async function stop(): Promise<void> {
+  if (stopping) return;
+  stopping = true;
+  clearInterval(standInWatch);
+  feeder.close();
+  server.close();
+  server.closeAllConnections();
+  for (const folder of folders.values()) await folder.close();
+  await fetch(`${standInBase}/control/shutdown`, { method: 'POST', signal: AbortSignal.timeout(1000) }).catch(() => undefined);
+  await shop.pool.close();
+  closeDb();
+  process.exit(0);
+}
+process.on('SIGTERM', () => void stop());
+process.on('SIGINT', () => void stop());

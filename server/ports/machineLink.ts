@@ -1,0 +1,16 @@
+import type { MachineRun, MachineState, RunReport } from '../../contract/machine/protocol.ts';
+
+export type RunCommand = 'pause' | 'resume' | 'cancel';
+
+/** The line to printers. Calls reject when the line is dead; the caller tries again. */
+export interface MachineLink {
+  /** Idempotent by run id and attempt: a run that the machine knows already is only reported on. */
+  send(machineId: string, runId: string, attempt: number, run: MachineRun): Promise<RunReport>;
+  /** Undefined: the machine has never seen this attempt. */
+  report(machineId: string, runId: string, attempt: number): Promise<RunReport | undefined>;
+  command(machineId: string, runId: string, attempt: number, command: RunCommand): Promise<RunReport>;
+  /** Keeps listening until the returned function is called; told `undefined` when the line is lost. */
+  watch(machineId: string, onState: (state: MachineState | undefined) => void): () => void;
+  /** The devices follow the shop's clock. */
+  setClock(rate: number, shopMs: number): Promise<void>;
+}

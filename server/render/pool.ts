@@ -1,0 +1,56 @@
+import Piscina from 'piscina';
+import type { NestLayout } from '../../core/layout/nest.ts';
+import type { NestInput } from '../../core/layout/nestInput.ts';
+import type { Limits } from '../limits.ts';
+import type { FileFormat } from './facts.ts';
+import type { LaidPdf, LayPdfInput } from './layPdf.ts';
+import type { TakeAnswer, Task } from './tasks.ts';
+
+export interface NestOrder {
+  readonly input: NestInput;
+  readonly seed: number;
+  readonly stepBudget: number;
+  readonly timeLimitMs: number;
+}
+
+/** Heavy work, off the server's own thread. A task that runs out of time or memory loses its thread, not the server. */
+export class RenderPool {
+  private readonly pool: Piscina;
+  private readonly urgent: Piscina;
+
+  constructor(
+    workerFile: string,
+    private readonly root: string,
+    private readonly limits: Limits,
+    threads: number,
+  ) {
+    const common = { filename: workerFile, resourceLimits: { maxOldGenerationSizeMb: limits.taskMemoryMb }, recordTiming: false };
+    this.pool = new Piscina({ ...common, minThreads: 1, maxThreads: threads, idleTimeout: 30_000 });
+    // A person waits for these: they never queue behind a thousand arriving files.
+    this.urgent = new Piscina({ ...common, minThreads: 0, maxThreads: 1, idleTimeout: 10_000 });
+  }
+
+  take(path: string): Promise<TakeAnswer> {
+    return this.ask<TakeAnswer>(this.pool, { kind: 'take', path, root: this.root, limits: this.limits });
+  }
+
+  draw(sha256: string, page: number, format: FileFormat): Promise<void> {
+    return this.ask<undefined>(this.urgent, { kind: 'draw', sha256, page, format, root: this.root, limits: this.limits });
+  }
+
+  lay(input: LayPdfInput): Promise<LaidPdf> {
+    return this.ask<LaidPdf>(this.urgent, { kind: 'lay', root: this.root, input });
+  }
+
+  nest(order: NestOrder): Promise<NestLayout> {
+    return this.ask<NestLayout>(this.urgent, { kind: 'nest', ...order });
+  }
+
+  async close(): Promise<void> {
+    await Promise.all([this.pool.destroy(), this.urgent.destroy()]);
+  }
+
+  private async ask<T>(pool: Piscina, task: Task): Promise<T> {
+    return (await pool.run(task, { signal: AbortSignal.timeout(this.limits.taskMs) })) as T;
+  }
+}

@@ -1,0 +1,12 @@
+import { setPriority } from 'node:os';
+import { type Task, runTask } from './tasks.ts';
+
+// On Linux this reaches the calling thread only: the server's own thread goes first whenever both want the processor.
+try {
+  setPriority(0, 10);
+} catch {
+  // Not allowed here; the work is the same, only less polite.
+}
+
+// The pool calls the module's default export; every other module of the project exports by name.
+export default (task: Task): Promise<unknown> => runTask(task);

@@ -1,0 +1,91 @@
+import type { Logger } from 'pino';
+import type { Db, Tx } from './db/open.ts';
+import { events } from './db/schema.ts';
+import type { StoredClock } from './clock/shopClock.ts';
+import type { DataPaths } from './files/paths.ts';
+import type { LiveBus, Touched } from './http/liveBus.ts';
+import type { MachineLink } from './ports/machineLink.ts';
+import type { RenderPool } from './render/pool.ts';
+import type { Limits } from './limits.ts';
+import type { UndoStep } from '../contract/api/common.ts';
+
+/** What use cases work with; put together in main.ts only. */
+export interface Shop {
+  readonly db: Db;
+  readonly clock: StoredClock;
+  readonly paths: DataPaths;
+  readonly bus: LiveBus;
+  readonly pool: RenderPool;
+  readonly link: MachineLink;
+  readonly log: Logger;
+  readonly limits: Limits;
+  /** Where devices fetch files from, e.g. http://127.0.0.1:4000. */
+  readonly baseUrl: () => string;
+  /** Something changed that the dispatcher may act on. */
+  readonly kick: () => void;
+}
+
+export interface Note {
+  readonly kind: string;
+  readonly subject: readonly [type: 'job' | 'run' | 'printer' | 'spool' | 'refusal' | 'shop', id: string];
+  readonly text: string;
+  readonly who?: string;
+  readonly undo?: UndoStep;
+}
+
+/** The hands that a use case has inside its transaction. */
+export interface Work {
+  readonly tx: Tx;
+  readonly nowMs: number;
+  /** Writes a row of the event log. */
+  note(note: Note): void;
+  /** Says whose view changed; the new view goes out after the commit. */
+  touch(...touched: Touched[]): void;
+}
+
+/**
+ * Runs one use case in one transaction. Its event-log rows are part of it; what listeners are told goes out only once
+ * it is committed.
+ */
+export function transact<T>(shop: Shop, body: (work: Work) => T): T {
+  const touched: Touched[] = [];
+  const ids: number[] = [];
+  const result = shop.db.transaction(
+    (tx) => {
+      const nowMs = shop.clock.now();
+      return body({
+        tx,
+        nowMs,
+        note: ({ kind, subject, text, who, undo }) => {
+          const row = tx
+            .insert(events)
+            .values({ atMs: nowMs, kind, subjectType: subject[0], subjectId: subject[1], who: who ?? 'system', text, undo: undo ?? null })
+            .returning({ id: events.id })
+            .get();
+          ids.push(row.id);
+        },
+        touch: (...items) => touched.push(...items),
+      });
+    },
+    { behavior: 'immediate' },
+  );
+  shop.bus.committed(ids, touched);
+  return result;
+}
+
+/** A refusal that reaches the caller as it stands: what is wrong with its figures, and the nearest way out. */
+export class Refused extends Error {
+  constructor(
+    readonly status: 400 | 404 | 409 | 413 | 422 | 503,
+    readonly code: string,
+    message: string,
+    readonly figures?: Record<string, unknown>,
+    readonly remedy?: string,
+  ) {
+    super(message);
+  }
+}
+
+export function newId(prefix: string): string {
+  return `${prefix}-${crypto.randomUUID().replaceAll('-', '').slice(0, 12)}`;
+}

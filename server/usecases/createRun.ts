@@ -1,0 +1,116 @@
+import { and, asc, eq, inArray, max } from 'drizzle-orm';
+import { runWideDifference } from '../../core/ticket/ticket.ts';
+import { jobs, pieces, printers, queues, runPieces, runs, spools, stocks } from '../db/schema.ts';
+import { runName } from '../db/runViews.ts';
+import { Refused, type Shop, type Work, newId, transact } from '../shop.ts';
+import { followPieces } from './jobStates.ts';
+
+const NAMES = { stockId: 'stock', modeId: 'print mode', span: 'carriage span', dryOut: 'dry-out feed', cutOff: 'cut off' };
+
+/** Puts everything that jobs still owe into a new draft, on the printer and spool of their queue. */
+export function createRun(shop: Shop, jobIds: readonly string[], who: string): string {
+  return transact(shop, (work) => {
+    const { tx, nowMs } = work;
+    const rows = tx.select().from(jobs).where(inArray(jobs.id, [...jobIds])).orderBy(asc(jobs.seq)).all();
+    const first = rows[0];
+    if (rows.length < new Set(jobIds).size || !first) throw new Refused(404, 'no-such-job', 'One of the chosen jobs no longer exists.');
+    for (const job of rows) mustGoTogether(work, first, job);
+    const owed = tx
+      .select({ id: pieces.id })
+      .from(pieces)
+      .where(and(inArray(pieces.jobId, [...jobIds]), eq(pieces.state, 'owed')))
+      .all();
+    if (owed.length === 0) {
+      throw new Refused(409, 'nothing-owed', 'Every piece of these jobs is in a run or printed already.');
+    }
+    const queue = tx.select().from(queues).where(eq(queues.id, first.queueId)).get();
+    const printer = queue && tx.select().from(printers).where(eq(printers.id, queue.printerId)).get();
+    const stock = tx.select().from(stocks).where(eq(stocks.id, first.ticket.values.stockId)).get();
+    if (!queue || !printer || !stock) throw new Error(`queue, printer or stock of ${first.id} is missing`);
+    const spool = tx
+      .select()
+      .from(spools)
+      .where(and(eq(spools.printerId, printer.id), eq(spools.stockId, stock.id)))
+      .get();
+    const last = tx.select({ position: max(runs.position) }).from(runs).where(eq(runs.printerId, printer.id)).get();
+    const id = newId('run');
+    const { config } = printer;
+    const run = tx
+      .insert(runs)
+      .values({
+        id,
+        printerId: printer.id,
+        queueId: queue.id,
+        spoolId: spool?.id ?? null,
+        state: 'draft',
+        position: (last?.position ?? 0) + 1,
+        settings: {
+          gapMm: queue.gapMm,
+          leftMm: config.mediaMarginMm.leftMm,
+          rightMm: config.mediaMarginMm.rightMm,
+          leadMm: config.leadMm,
+          trailMm: config.trailMm,
+          quarterTurns: true,
+        },
+        ticket: first.ticket.values,
+        mediaWidthMm: stock.widthMm,
+        inkMl: {},
+        createdMs: nowMs,
+      })
+      .returning()
+      .get();
+    for (const piece of owed) tx.insert(runPieces).values({ runId: id, pieceId: piece.id }).run();
+    holdPieces(work, id);
+    followPieces(work, rows.map((row) => row.id));
+    work.note({
+      kind: 'run.drafted',
+      subject: ['run', id],
+      who,
+      text: `${runName(run.seq)}: ${String(owed.length)} pieces of ${String(rows.length)} jobs on the Bench for ${printer.name}`,
+    });
+    work.touch({ type: 'run', id });
+    return id;
+  });
+}
+
+/** Takes the pieces of a run that are owed; refused where another live run was faster. */
+export function holdPieces({ tx }: Work, runId: string): void {
+  const ids = tx.select({ id: runPieces.pieceId }).from(runPieces).where(eq(runPieces.runId, runId)).all();
+  const held = tx
+    .update(pieces)
+    .set({ state: 'placed', runId })
+    .where(and(inArray(pieces.id, ids.map((row) => row.id)), eq(pieces.state, 'owed')))
+    .returning({ id: pieces.id })
+    .all();
+  if (held.length !== ids.length) {
+    throw new Refused(409, 'pieces-taken', `${String(ids.length - held.length)} of the pieces are in another run or printed already.`);
+  }
+}
+
+function mustGoTogether({ tx }: Work, first: typeof jobs.$inferSelect, job: typeof jobs.$inferSelect): void {
+  if (job.state === 'blocked') {
+    const why = job.findings.find((finding) => finding.severity === 'block')?.text ?? '';
+    throw new Refused(409, 'blocked', `${job.sourceName} is blocked. ${why}`.trim(), { jobId: job.id });
+  }
+  if (!['ready', 'placed', 'printing', 'printed'].includes(job.state)) {
+    throw new Refused(409, 'wrong-state', `${job.sourceName} is ${job.state}; it can't be laid out.`, { jobId: job.id, state: job.state });
+  }
+  if (job.queueId !== first.queueId) {
+    const names = tx.select().from(queues).where(inArray(queues.id, [first.queueId, job.queueId])).all().map((queue) => queue.name);
+    throw new Refused(
+      409,
+      'different-queues',
+      `${first.sourceName} and ${job.sourceName} wait in different queues: ${names.join(' and ')}.`,
+      undefined,
+      'Move them to one queue first: choose them and pick a queue in the ticket.',
+    );
+  }
+  const differing = runWideDifference(first.ticket.values, job.ticket.values);
+  if (differing !== undefined) {
+    throw new Refused(
+      409,
+      'run-wide-differs',
+      `${first.sourceName} and ${job.sourceName} differ in ${NAMES[differing as keyof typeof NAMES]}; that must be equal in a run.`,
+    );
+  }
+}

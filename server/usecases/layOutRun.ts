@@ -1,0 +1,77 @@
+import { and, eq } from 'drizzle-orm';
+import type { LayoutChange } from '../../contract/api/run.ts';
+import { findClashes } from '../../core/layout/checkLayout.ts';
+import type { Reader } from '../db/open.ts';
+import { printers, runPieces, runs } from '../db/schema.ts';
+import { runName, usableWidth } from '../db/runViews.ts';
+import { Refused, type Shop, type Work, transact } from '../shop.ts';
+import { inkOfRun, laidPieces, timeOfRun } from './measureRun.ts';
+import type { RunRow } from './moveRun.ts';
+
+/** Keeps a layout of a draft, clashes and all: a person may be in the middle of it. Queueing checks it. */
+export function layOutRun(shop: Shop, runId: string, change: LayoutChange): void {
+  transact(shop, (work) => {
+    const { tx } = work;
+    const run = draftOf(work, runId);
+    tx.update(runs).set({ settings: change.settings }).where(eq(runs.id, runId)).run();
+    for (const { pieceId, xMm, yMm, turned } of change.placements) {
+      tx.update(runPieces)
+        .set({ xMm, yMm, turned, placed: true })
+        .where(and(eq(runPieces.runId, runId), eq(runPieces.pieceId, pieceId)))
+        .run();
+    }
+    const laid = laidPieces(tx, runId);
+    const end = laid.filter((piece) => piece.placed).reduce((most, piece) => Math.max(most, piece.yMm + piece.heightMm), 0);
+    const sized = { ...run, settings: change.settings, lengthMm: end + change.settings.trailMm };
+    const printer = printerOf(work.tx, run);
+    const time = timeOfRun(sized, printer.config, laid);
+    const inkMl = inkOfRun(tx, run, printer.config);
+    tx.update(runs).set({ lengthMm: sized.lengthMm, estimateMs: time.totalMs, inkMl }).where(eq(runs.id, runId)).run();
+    work.touch({ type: 'run', id: runId });
+  });
+}
+
+export function printerOf(db: Reader, run: RunRow): typeof printers.$inferSelect {
+  const printer = db.select().from(printers).where(eq(printers.id, run.printerId)).get();
+  if (!printer) throw new Error(`run ${run.id} has no printer`);
+  return printer;
+}
+
+function draftOf({ tx }: Work, runId: string): RunRow {
+  const run = tx.select().from(runs).where(eq(runs.id, runId)).get();
+  if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
+  if (run.state !== 'draft') {
+    throw new Refused(409, 'wrong-state', `${runName(run.seq)} is ${run.state}; only a draft can be laid out.`, { state: run.state });
+  }
+  return run;
+}
+
+/** Refuses a layout that can't be printed as it lies: pieces without a place, clashes, beyond the usable width, too long. */
+export function mustBePrintable(work: Work, run: RunRow): void {
+  const laid = laidPieces(work.tx, run.id);
+  const without = laid.filter((piece) => !piece.placed).length;
+  if (laid.length === 0) throw new Refused(409, 'empty', `${runName(run.seq)} has no pieces.`);
+  if (without > 0) {
+    throw new Refused(409, 'not-laid-out', `${String(without)} of ${String(laid.length)} pieces have no place yet.`, { without }, 'Nest the run first.');
+  }
+  const { config, name } = printerOf(work.tx, run);
+  const { usableWidthMm } = usableWidth(config, run.mediaWidthMm, run.settings.leftMm, run.settings.rightMm);
+  const clashes = findClashes(
+    laid.map((piece) => ({ ...piece, key: piece.pieceId })),
+    // Pieces may be laid closer than the gap by hand, but never on each other.
+    { widthMm: usableWidthMm, leftMm: 0, rightMm: 0, leadMm: 0, gapXMm: 0, gapYMm: 0 },
+  );
+  if (clashes.length > 0) {
+    const outside = clashes.filter((clash) => clash.kind === 'out-of-bounds').length;
+    throw new Refused(
+      409,
+      'clashes',
+      `${String(clashes.length - outside)} pairs of pieces overlap and ${String(outside)} pieces lie outside the usable ${usableWidthMm.toFixed(1)} mm.`,
+      { pairs: clashes.length - outside, outside },
+      'Move the pieces that are marked, or nest again.',
+    );
+  }
+  if (run.lengthMm > config.longestMm) {
+    throw new Refused(409, 'too-long', `Longer than ${name} prints in one go: ${run.lengthMm.toFixed(0)} mm of ${config.longestMm.toFixed(0)} mm.`);
+  }
+}

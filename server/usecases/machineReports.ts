@@ -1,0 +1,126 @@
+import { and, eq, inArray } from 'drizzle-orm';
+import type { MachineState, RunReport } from '../../contract/machine/protocol.ts';
+import { inkLedger, pieces, printers, runs, spoolLedger } from '../db/schema.ts';
+import { runName } from '../db/runViews.ts';
+import { type Shop, type Work, transact } from '../shop.ts';
+import { followPieces, jobsOfRun } from './jobStates.ts';
+import { laidPieces } from './measureRun.ts';
+import { type RunRow, moveRun } from './moveRun.ts';
+import { giveBackPieces } from './runSteps.ts';
+
+/** Takes over what a printer says of itself; `undefined`: the line to it is lost. */
+export function takeMachineState(shop: Shop, printerId: string, state: MachineState | undefined): void {
+  const linkStatus = state?.status ?? 'off';
+  const linkReason = state ? state.reason : 'no answer from the printer';
+  const printer = shop.db.select().from(printers).where(eq(printers.id, printerId)).get();
+  if (!printer) return;
+  if (printer.linkStatus !== linkStatus || printer.linkReason !== linkReason) {
+    transact(shop, (work) => {
+      work.tx.update(printers).set({ linkStatus, linkReason }).where(eq(printers.id, printerId)).run();
+      const why = linkReason === null ? '' : `: ${linkReason}`;
+      work.note({ kind: 'printer.state', subject: ['printer', printerId], text: `${printer.name} is ${linkStatus}${why}` });
+      work.touch({ type: 'printer', id: printerId });
+    });
+  }
+  if (state?.run) takeRunReport(shop, state.run);
+}
+
+/** Brings a run in line with its printer's report. Reports of another attempt or of an ended run change nothing. */
+export function takeRunReport(shop: Shop, report: RunReport): void {
+  const run = shop.db.select().from(runs).where(eq(runs.id, report.runId)).get();
+  if (!run || run.attempt !== report.attempt || !['sent', 'printing', 'paused'].includes(run.state)) return;
+  if (report.status === run.state) {
+    keepProgress(shop, run, report);
+    return;
+  }
+  transact(shop, (work) => {
+    step(work, run, report);
+  });
+  if (['printed', 'failed', 'cancelled'].includes(report.status)) shop.kick();
+}
+
+function progressOf(report: RunReport, nowMs: number): Partial<RunRow> {
+  return { phase: report.phase, reachedMm: report.lengthMm, fedMm: report.fedMm, msLeft: report.msLeft, progressMs: nowMs };
+}
+
+function keepProgress(shop: Shop, run: RunRow, report: RunReport): void {
+  if (run.reachedMm === report.lengthMm && run.phase === report.phase && run.msLeft === report.msLeft) return;
+  const now = shop.clock.now();
+  shop.db
+    .update(runs)
+    .set(progressOf(report, now))
+    .where(and(eq(runs.id, run.id), inArray(runs.state, ['sent', 'printing', 'paused'])))
+    .run();
+  shop.bus.committed([], [{ type: 'run', id: run.id }, ...(run.spoolId === null ? [] : [{ type: 'spool' as const, id: run.spoolId }])]);
+}
+
+function step(work: Work, run: RunRow, report: RunReport): void {
+  const name = runName(run.seq);
+  const at = `${(report.lengthMm / 1000).toFixed(2)} m`;
+  const progress = progressOf(report, work.nowMs);
+  const note = (kind: string, text: string): void => {
+    work.note({ kind, subject: ['run', run.id], text });
+  };
+  switch (report.status) {
+    case 'printing':
+      moveRun(work, run.id, run.state === 'paused' ? 'resume' : 'start', {
+        ...progress,
+        startedMs: run.startedMs ?? Math.round(report.startedMs),
+        reason: null,
+      });
+      followPieces(work, jobsOfRun(work, run.id));
+      note('run.printing', run.state === 'paused' ? `${name} goes on at ${at}` : `${name} is printing`);
+      return;
+    case 'paused':
+      moveRun(work, run.id, 'pause', { ...progress, reason: report.reason, startedMs: run.startedMs ?? Math.round(report.startedMs) });
+      followPieces(work, jobsOfRun(work, run.id));
+      note('run.paused', `${name} paused at ${at}: ${report.reason ?? 'by hand'}`);
+      return;
+    case 'printed':
+      end(work, run, report, 'finish');
+      note('run.printed', `${name} printed: ${at}, ${(report.fedMm / 1000).toFixed(2)} m fed`);
+      return;
+    case 'failed':
+      end(work, run, report, 'fail');
+      note('run.failed', `${name} failed at ${at}: ${report.reason ?? 'no reason given'}`);
+      return;
+    case 'cancelled':
+      end(work, run, report, 'cancel');
+      note('run.cancelled', `${name} cancelled at ${at}`);
+      return;
+  }
+}
+
+/** The end of a run in one transaction: state, what was fed and fired, and what became of each piece. */
+function end(work: Work, run: RunRow, report: RunReport, action: 'finish' | 'fail' | 'cancel'): void {
+  const { tx, nowMs } = work;
+  const endedMs = Math.round(report.endedMs ?? nowMs);
+  moveRun(work, run.id, action, {
+    ...progressOf(report, nowMs),
+    startedMs: run.startedMs ?? Math.round(report.startedMs),
+    endedMs,
+    reason: report.reason,
+  });
+  if (run.spoolId !== null && report.fedMm > 0) {
+    tx.insert(spoolLedger)
+      .values({ spoolId: run.spoolId, kind: 'run', mm: -report.fedMm, runId: run.id, attempt: run.attempt, atMs: endedMs })
+      .onConflictDoNothing()
+      .run();
+  }
+  for (const [channelId, ml] of Object.entries(report.inkMl)) {
+    if (ml <= 0) continue;
+    tx.insert(inkLedger)
+      .values({ printerId: run.printerId, channelId, ml: -ml, runId: run.id, attempt: run.attempt, atMs: endedMs })
+      .onConflictDoNothing()
+      .run();
+  }
+  // Pieces that came out whole are printed, also of a run that failed further on.
+  const whole = laidPieces(tx, run.id).filter((piece) => action === 'finish' || piece.yMm + piece.heightMm <= report.lengthMm + 1e-6);
+  for (const piece of whole) {
+    tx.update(pieces)
+      .set({ state: 'printed' })
+      .where(and(eq(pieces.id, piece.pieceId), eq(pieces.runId, run.id), eq(pieces.state, 'placed')))
+      .run();
+  }
+  giveBackPieces(work, run.id);
+}

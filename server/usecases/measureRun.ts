@@ -1,0 +1,81 @@
+import { eq } from 'drizzle-orm';
+import { inkMl } from '../../core/estimate/ink.ts';
+import { type RunTime, runTime } from '../../core/estimate/runTime.ts';
+import type { RectMm } from '../../core/geometry/frame.ts';
+import type { PrinterConfig } from '../../contract/api/floor.ts';
+import type { Reader } from '../db/open.ts';
+import { jobPages, pieces, runPieces } from '../db/schema.ts';
+import { runPieceRows } from '../db/runViews.ts';
+import type { RunRow } from './moveRun.ts';
+
+export interface LaidRow extends RectMm {
+  readonly pieceId: string;
+  readonly jobId: string;
+  readonly page: number;
+  readonly turned: boolean;
+  readonly placed: boolean;
+  readonly sourceName: string;
+}
+
+/** The pieces of a run as they lie, bleed included. */
+export function laidPieces(db: Reader, runId: string): LaidRow[] {
+  return runPieceRows(db, runId).map((row) => {
+    const w = row.trimW + row.bleed.leftMm + row.bleed.rightMm;
+    const h = row.trimH + row.bleed.topMm + row.bleed.bottomMm;
+    return {
+      pieceId: row.pieceId,
+      jobId: row.jobId,
+      page: row.page,
+      turned: row.turned,
+      placed: row.placed,
+      sourceName: row.sourceName,
+      xMm: row.xMm,
+      yMm: row.yMm,
+      widthMm: row.turned ? h : w,
+      heightMm: row.turned ? w : h,
+    };
+  });
+}
+
+export function modeOf(config: PrinterConfig, modeId: string): PrinterConfig['modes'][number] {
+  const mode = config.modes.find((m) => m.id === modeId) ?? config.modes[0];
+  if (!mode) throw new Error('a printer without a print mode');
+  return mode;
+}
+
+/** The time of a run as laid out, by the printer's constants. */
+export function timeOfRun(run: RunRow, config: PrinterConfig, laid: readonly RectMm[]): RunTime {
+  return runTime(
+    {
+      lengthMm: run.lengthMm,
+      mediaWidthMm: run.mediaWidthMm,
+      mode: modeOf(config, run.ticket.modeId),
+      span: run.ticket.span,
+      dryOut: run.ticket.dryOut,
+      cutOff: run.ticket.cutOff,
+      pieces: laid,
+    },
+    config.machine,
+  );
+}
+
+/** Ink of a run by channel: an estimate from a separation of each page's picture. */
+export function inkOfRun(db: Reader, run: RunRow, config: PrinterConfig): Record<string, number> {
+  const mode = modeOf(config, run.ticket.modeId);
+  const rows = db
+    .select({ w: jobPages.widthMm, h: jobPages.heightMm, bleed: jobPages.bleed, coverage: jobPages.coverage, page: jobPages.page, pieceId: pieces.id, piecePage: pieces.page })
+    .from(runPieces)
+    .innerJoin(pieces, eq(pieces.id, runPieces.pieceId))
+    .innerJoin(jobPages, eq(jobPages.jobId, pieces.jobId))
+    .where(eq(runPieces.runId, run.id))
+    .all()
+    .filter((row) => row.page === row.piecePage);
+  const total: Record<string, number> = {};
+  for (const channel of config.channels) {
+    total[channel.id] = rows.reduce((sum, row) => {
+      const area = (row.w + row.bleed.leftMm + row.bleed.rightMm) * (row.h + row.bleed.topMm + row.bleed.bottomMm);
+      return sum + inkMl(row.coverage[channel.id] ?? 0, area, mode.dpiX, mode.dpiY, mode.dropPl, channel.heads);
+    }, 0);
+  }
+  return total;
+}

@@ -1,0 +1,26 @@
+import type { LayoutChange } from '../../contract/api/run.ts';
+import { parseNestRequest } from '../../core/layout/nestInput.ts';
+import { runDetail } from '../db/runViews.ts';
+import { Refused, type Shop } from '../shop.ts';
+
+/** Nests a draft with its own settings, on the server; the Bench does the same in the page, with a person watching. */
+export async function nestDraft(shop: Shop, runId: string, timeLimitMs: number): Promise<LayoutChange> {
+  const run = runDetail(shop.db, runId);
+  if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
+  const { settings } = run;
+  const parsed = parseNestRequest({
+    widthMm: run.usableWidthMm,
+    gapMm: settings.gapMm,
+    marginMm: { leadMm: settings.leadMm, trailMm: settings.trailMm, leftMm: 0, rightMm: 0 },
+    pieces: run.pieces.map(({ pieceId, widthMm, heightMm, quarterTurn }) => ({
+      id: pieceId,
+      widthMm,
+      heightMm,
+      copies: 1,
+      quarterTurn: quarterTurn && settings.quarterTurns,
+    })),
+  });
+  if (!parsed.ok) throw new Refused(422, parsed.reason.code, `${run.name} can't be nested.`, { ...parsed.reason });
+  const layout = await shop.pool.nest({ input: parsed.value, seed: 1, stepBudget: Number.MAX_SAFE_INTEGER, timeLimitMs });
+  return { settings, placements: layout.placements.map(({ id, xMm, yMm, turned }) => ({ pieceId: id, xMm, yMm, turned })) };
+}

@@ -1,0 +1,105 @@
+import { and, eq, inArray, max, ne } from 'drizzle-orm';
+import { pieces, runPieces, runs, spools, stocks } from '../db/schema.ts';
+import { runName, spoolLeftMm } from '../db/runViews.ts';
+import { Refused, type Shop, type Work, newId, transact } from '../shop.ts';
+import { holdPieces } from './createRun.ts';
+import { followPieces, jobsOfRun } from './jobStates.ts';
+import { mustBePrintable, printerOf } from './layOutRun.ts';
+import { type RunRow, moveRun } from './moveRun.ts';
+
+/** A draft joins the end of its printer's line. */
+export function queueRun(shop: Shop, runId: string, who: string): void {
+  transact(shop, (work) => {
+    const { tx } = work;
+    const last = tx.select({ position: max(runs.position) }).from(runs).get();
+    const run = moveRun(work, runId, 'queue', { position: (last?.position ?? 0) + 1 });
+    mustBePrintable(work, run);
+    mustHaveMedia(work, run);
+    const printer = printerOf(work.tx, run);
+    work.note({
+      kind: 'run.queued',
+      subject: ['run', runId],
+      who,
+      text: `${runName(run.seq)} queued on ${printer.name}: ${(run.lengthMm / 1000).toFixed(2)} m`,
+      undo: { label: 'Take back', method: 'POST', path: `/api/runs/${runId}/take-back` },
+    });
+  });
+  shop.kick();
+}
+
+/** What a spool must still hold after the runs that are queued on it before this one. */
+function mustHaveMedia(work: Work, run: RunRow): void {
+  const { tx } = work;
+  const printer = printerOf(work.tx, run);
+  const spool = run.spoolId === null ? undefined : tx.select().from(spools).where(eq(spools.id, run.spoolId)).get();
+  if (!spool) {
+    const stock = tx.select().from(stocks).where(eq(stocks.id, run.ticket.stockId)).get();
+    throw new Refused(409, 'not-loaded', `No spool of ${stock?.name ?? 'this stock'} is loaded on ${printer.name}.`, undefined, 'Load one on the Floor, then queue the run.');
+  }
+  const ahead = tx
+    .select({ lengthMm: runs.lengthMm })
+    .from(runs)
+    .where(and(eq(runs.spoolId, spool.id), inArray(runs.state, ['queued', 'sent', 'printing', 'paused']), ne(runs.id, run.id)))
+    .all()
+    .reduce((sum, row) => sum + row.lengthMm + printer.config.machine.trailerMm, 0);
+  const left = spoolLeftMm(tx, spool.id) - ahead;
+  const needed = run.lengthMm + printer.config.machine.trailerMm;
+  if (needed > left) {
+    throw new Refused(
+      409,
+      'media-short',
+      `${spool.label} has ${(left / 1000).toFixed(2)} m left after the runs ahead; this run takes ${(needed / 1000).toFixed(2)} m.`,
+      { leftMm: left, neededMm: needed },
+      'Load another spool, or take pieces out of the run.',
+    );
+  }
+}
+
+/** Gives pieces that were not printed back as owed. */
+export function giveBackPieces(work: Work, runId: string): void {
+  work.tx.update(pieces).set({ state: 'owed', runId: null }).where(and(eq(pieces.runId, runId), eq(pieces.state, 'placed'))).run();
+  followPieces(work, jobsOfRun(work, runId));
+}
+
+/** A draft is taken apart: its pieces are owed again. */
+export function takeApartRun(shop: Shop, runId: string, who: string): void {
+  transact(shop, (work) => {
+    const run = moveRun(work, runId, 'take apart', { endedMs: work.nowMs });
+    giveBackPieces(work, runId);
+    work.note({ kind: 'run.taken-apart', subject: ['run', runId], who, text: `${runName(run.seq)} taken apart` });
+  });
+}
+
+/** Cancels a run that has not been sent yet and opens the same layout as a new draft. */
+export function takeBackRun(shop: Shop, runId: string, who: string): string {
+  return transact(shop, (work) => {
+    const { tx, nowMs } = work;
+    const run = tx.select().from(runs).where(eq(runs.id, runId)).get();
+    if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
+    if (run.state !== 'queued') {
+      throw new Refused(409, 'wrong-state', `${runName(run.seq)} is ${run.state}; only a run that is still queued can be taken back.`, { state: run.state });
+    }
+    moveRun(work, runId, 'cancel', { endedMs: nowMs, reason: 'taken back to the Bench' });
+    giveBackPieces(work, runId);
+    const id = newId('run');
+    const { seq: _seq, ...copy } = run;
+    const draft = tx.insert(runs).values({ ...copy, id, state: 'draft', createdMs: nowMs }).returning().get();
+    const places = tx.select().from(runPieces).where(eq(runPieces.runId, runId)).all();
+    for (const place of places) tx.insert(runPieces).values({ ...place, runId: id }).run();
+    holdPieces(work, id);
+    followPieces(work, jobsOfRun(work, id));
+    work.note({ kind: 'run.taken-back', subject: ['run', id], who, text: `${runName(run.seq)} taken back to the Bench as ${runName(draft.seq)}` });
+    work.touch({ type: 'run', id });
+    return id;
+  });
+}
+
+/** Cancels a run that the printer has not got yet. One that is on the printer is cancelled there (see Dispatcher). */
+export function cancelQueuedRun(shop: Shop, runId: string, who: string): void {
+  transact(shop, (work) => {
+    const run = moveRun(work, runId, 'cancel', { endedMs: work.nowMs, reason: 'cancelled' });
+    giveBackPieces(work, runId);
+    work.note({ kind: 'run.cancelled', subject: ['run', runId], who, text: `${runName(run.seq)} cancelled` });
+  });
+  shop.kick();
+}

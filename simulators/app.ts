@@ -1,0 +1,139 @@
+import { createHash } from 'node:crypto';
+import { Ajv } from 'ajv';
+import express, { type Express, type NextFunction, type Request, type Response } from 'express';
+import type { Static, TSchema } from 'typebox';
+import { ClockOrder, FaultOrder, MachineRun, type MachineState } from '../contract/machine/protocol.ts';
+import type { StandIn } from './machine.ts';
+
+export interface StandInHost {
+  machine(id: string): StandIn;
+  setClock(rate: number, shopMs: number): void;
+  readonly rate: () => number;
+  readonly realNow: () => number;
+  readonly heard: () => void;
+  readonly shutdown: () => void;
+  readonly dataDir: string;
+}
+
+const ajv = new Ajv({ strict: false });
+const ID = /^[a-z0-9][a-z0-9-]{0,63}$/;
+
+function parse<T extends TSchema>(schema: T, value: unknown): Static<T> {
+  const check = ajv.compile(schema);
+  if (!check(value)) throw Object.assign(new Error(ajv.errorsText(check.errors)), { status: 400 });
+  return value as Static<T>;
+}
+
+/** The machine protocol and the control surface over one process's stand-ins. */
+export function standInApp(host: StandInHost): Express {
+  const app = express();
+  app.disable('x-powered-by');
+  app.use(express.json({ limit: '64mb' }));
+  app.use((_req, _res, next) => {
+    host.heard();
+    next();
+  });
+  app.param('machine', (req, _res, next, id: string) => {
+    if (!ID.test(id)) throw Object.assign(new Error('no such machine'), { status: 404 });
+    // A dead line answers nothing at all.
+    if (!req.path.startsWith('/control') && host.machine(id).lostUntilReal > host.realNow()) req.socket.destroy();
+    else next();
+  });
+  protocolRoutes(app, host);
+  controlRoutes(app, host);
+  app.use((error: Error & { status?: number }, _req: Request, res: Response, _next: NextFunction) => {
+    res.status(error.status ?? 500).json({ error: { code: 'stand-in', message: error.message } });
+  });
+  return app;
+}
+
+function protocolRoutes(app: Express, host: StandInHost): void {
+  app.get('/machines/:machine', (req, res) => {
+    res.json({ id: req.params.machine, standIn: true, rate: host.rate() });
+  });
+  app.get('/machines/:machine/state', (req, res) => {
+    res.json(host.machine(req.params.machine).state());
+  });
+  app.get('/machines/:machine/events', (req, res) => {
+    const machine = host.machine(req.params.machine);
+    res.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store' });
+    const send = (state: MachineState): void => {
+      if (machine.lostUntilReal > host.realNow()) res.socket?.destroy();
+      else res.write(`id: ${String(state.seq)}\ndata: ${JSON.stringify(state)}\n\n`);
+    };
+    send(machine.state());
+    const stop = machine.subscribe(send);
+    const beat = setInterval(() => {
+      if (machine.lostUntilReal > host.realNow()) res.socket?.destroy();
+      else res.write(': here\n\n');
+      host.heard();
+    }, 1000);
+    res.on('close', () => {
+      stop();
+      clearInterval(beat);
+    });
+  });
+  app.put('/machines/:machine/runs/:run/:attempt', async (req, res) => {
+    const machine = host.machine(req.params.machine);
+    const attempt = Number(req.params.attempt);
+    const known = machine.report(req.params.run, attempt);
+    if (known) {
+      res.json(known);
+      return;
+    }
+    const run = parse(MachineRun, req.body);
+    await fetchArtwork(run);
+    const report = machine.accept(req.params.run, attempt, run);
+    if (report) res.status(201).json(report);
+    else res.status(409).json({ error: { code: 'busy', message: 'another run is on the machine, or a fault stands' } });
+  });
+  app.get('/machines/:machine/runs/:run/:attempt', (req, res) => {
+    const report = host.machine(req.params.machine).report(req.params.run, Number(req.params.attempt));
+    if (report) res.json(report);
+    else res.status(404).json({ error: { code: 'unknown-run', message: 'this attempt was never sent here' } });
+  });
+  app.post('/machines/:machine/runs/:run/:attempt/:command', (req, res) => {
+    const { command } = req.params;
+    if (command !== 'pause' && command !== 'resume' && command !== 'cancel') {
+      res.status(404).json({ error: { code: 'unknown-command', message: `no command ${command}` } });
+      return;
+    }
+    const report = host.machine(req.params.machine).command(req.params.run, Number(req.params.attempt), command);
+    if (report) res.json(report);
+    else res.status(404).json({ error: { code: 'unknown-run', message: 'this attempt was never sent here' } });
+  });
+}
+
+function controlRoutes(app: Express, host: StandInHost): void {
+  app.get('/control', (_req, res) => {
+    res.json({ product: 'yellow-spool stand-ins', dataDir: host.dataDir, pid: process.pid, rate: host.rate() });
+  });
+  app.put('/control/clock', (req, res) => {
+    const { rate, shopMs } = parse(ClockOrder, req.body);
+    host.setClock(rate, shopMs);
+    res.json({ rate, shopMs });
+  });
+  app.post('/control/machines/:machine/faults', (req, res) => {
+    const machine = host.machine(req.params.machine);
+    machine.strike(parse(FaultOrder, req.body), host.realNow());
+    res.status(201).json(machine.state());
+  });
+  app.delete('/control/machines/:machine/faults', (req, res) => {
+    const machine = host.machine(req.params.machine);
+    machine.mend();
+    res.json(machine.state());
+  });
+  app.post('/control/shutdown', (_req, res) => {
+    res.json({});
+    host.shutdown();
+  });
+}
+
+/** Takes the run's file as a printer would: whole, and the one that was meant. */
+async function fetchArtwork(run: MachineRun): Promise<void> {
+  const answer = await fetch(run.pdf.url, { signal: AbortSignal.timeout(30_000) });
+  if (!answer.ok || !answer.body) throw Object.assign(new Error(`artwork: ${String(answer.status)}`), { status: 502 });
+  const hash = createHash('sha256');
+  for await (const chunk of answer.body as unknown as AsyncIterable<Uint8Array>) hash.update(chunk);
+  if (hash.digest('hex') !== run.pdf.sha256) throw Object.assign(new Error('artwork: not the file that was announced'), { status: 502 });
+}

@@ -1,0 +1,76 @@
+import { writeFileSync, renameSync } from 'node:fs';
+import type { AddressInfo } from 'node:net';
+import { join, resolve } from 'node:path';
+import { parseArgs } from 'node:util';
+import { standInApp } from './app.ts';
+import { StandIn } from './machine.ts';
+import { MemoryFiles } from './memory.ts';
+
+const TICK_MS = 100;
+/** Nobody has asked for so long: whoever started it is gone for good. */
+const FORSAKEN_MS = 15 * 60_000;
+
+const { values } = parseArgs({ options: { data: { type: 'string' }, rate: { type: 'string', default: '1' } } });
+const dataDir = resolve(values.data ?? 'data/stand-ins');
+const files = new MemoryFiles(dataDir);
+const machines = new Map<string, StandIn>();
+const realNow = (): number => performance.now();
+let rate = Number(values.rate);
+let lastTick = realNow();
+let lastHeard = realNow();
+/** Shop time as far as a stand-in needs one: for the instants in its reports. */
+let shopMs = Date.now();
+
+function machine(id: string): StandIn {
+  const known = machines.get(id);
+  if (known) return known;
+  const { memory, clean } = files.load(id);
+  const made = new StandIn(id, memory, () => Math.round(shopMs), () => { files.save(id, memory, false); });
+  machines.set(id, made);
+  if (!clean) made.powerWasLost();
+  return made;
+}
+
+function tick(): void {
+  const now = realNow();
+  const elapsed = (now - lastTick) * rate;
+  lastTick = now;
+  shopMs += elapsed;
+  for (const each of machines.values()) each.tick(elapsed, now);
+  if (now - lastHeard > FORSAKEN_MS) shutdown();
+}
+
+function shutdown(): void {
+  clearInterval(timer);
+  for (const each of machines.values()) files.save(each.id, each.memory, true);
+  server.close();
+  setTimeout(() => process.exit(0), 50);
+}
+
+const app = standInApp({
+  machine,
+  setClock: (nextRate, nextShopMs) => {
+    tick();
+    rate = nextRate;
+    shopMs = nextShopMs;
+  },
+  rate: () => rate,
+  realNow,
+  heard: () => {
+    lastHeard = realNow();
+  },
+  shutdown,
+  dataDir,
+});
+
+const server = app.listen(0, '127.0.0.1', () => {
+  const { port } = server.address() as AddressInfo;
+  const file = join(dataDir, 'address.json');
+  writeFileSync(`${file}.part`, JSON.stringify({ port, pid: process.pid }));
+  renameSync(`${file}.part`, file);
+});
+const timer = setInterval(tick, TICK_MS);
+process.on('SIGTERM', shutdown);
+process.on('SIGINT', () => {
+  // Ctrl-C goes to the whole group; the server says when to stop.
+});
