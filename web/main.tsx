@@ -1,1 +1,19 @@
-document.title = 'Yellow Spool';
+import './styles.css';
+import { StrictMode } from 'react';
+import { createRoot } from 'react-dom/client';
+import { BrowserRouter } from 'react-router';
+import { SWRConfig } from 'swr';
+import { getJson } from './api/client.ts';
+import { App } from './app/App.tsx';
+
+const root = document.getElementById('root');
+if (!root) throw new Error('no place for the page');
+createRoot(root).render(
+  <StrictMode>
+    <SWRConfig value={{ fetcher: getJson, revalidateOnFocus: false, dedupingInterval: 500 }}>
+      <BrowserRouter>
+        <App />
+      </BrowserRouter>
+    </SWRConfig>
+  </StrictMode>,
+);

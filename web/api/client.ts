@@ -1,0 +1,62 @@
+import type { ErrorBody } from '../../contract/api/common.ts';
+
+/** A refusal of the server, as it said it. */
+export class ApiError extends Error {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    message: string,
+    readonly remedy: string | undefined,
+  ) {
+    super(message);
+  }
+}
+
+async function answerOf(response: Response): Promise<unknown> {
+  const text = await response.text();
+  const body: unknown = text === '' ? {} : JSON.parse(text);
+  if (response.ok) return body;
+  const { error } = body as Partial<ErrorBody>;
+  throw new ApiError(response.status, error?.code ?? 'unknown', error?.message ?? `The server answered ${String(response.status)}.`, error?.remedy);
+}
+
+async function ask(path: string, init?: RequestInit): Promise<unknown> {
+  let response: Response;
+  try {
+    response = await fetch(path, init);
+  } catch {
+    throw new ApiError(0, 'no-server', 'The server does not answer.', 'Nothing was changed. It is tried again by itself.');
+  }
+  return answerOf(response);
+}
+
+export async function getJson<T>(path: string): Promise<T> {
+  return (await ask(path)) as T;
+}
+
+export async function sendJson<T>(method: 'POST' | 'PUT' | 'PATCH', path: string, body?: unknown): Promise<T> {
+  return (await ask(path, {
+    method,
+    ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
+  })) as T;
+}
+
+/** Sends files to a queue; answered with what was taken and what was refused, also when all were refused. */
+export async function sendFiles<T>(path: string, queueId: string, files: readonly File[]): Promise<T> {
+  const form = new FormData();
+  form.append('queueId', queueId);
+  for (const file of files) form.append('files', file, file.name);
+  let response: Response;
+  try {
+    response = await fetch(path, { method: 'POST', body: form });
+  } catch {
+    throw new ApiError(0, 'no-server', 'The server does not answer.', `Drop the ${String(files.length)} files again when it is back.`);
+  }
+  if (response.status === 422) return (await response.json()) as T;
+  return (await answerOf(response)) as T;
+}
+
+export function errorText(error: unknown): string {
+  if (error instanceof ApiError) return error.remedy === undefined ? error.message : `${error.message} ${error.remedy}`;
+  return error instanceof Error ? error.message : 'Something went wrong.';
+}

@@ -1,0 +1,48 @@
+import useSWR, { type SWRResponse } from 'swr';
+import type { LogEvent } from '../../contract/api/common.ts';
+import type { PrinterView, QueueView, RunItem, SpoolView } from '../../contract/api/floor.ts';
+import type { JobDetail, JobItem, JobList, RefusalView } from '../../contract/api/job.ts';
+import type { RunDetail } from '../../contract/api/run.ts';
+import { getJson } from './client.ts';
+
+export type Printer = PrinterView;
+export type Queue = QueueView;
+export type { JobDetail, JobItem, LogEvent, RefusalView, RunDetail, RunItem, SpoolView };
+
+const PAGE = 1000;
+
+/** All jobs, a page after another; kept up to date by live events afterwards. */
+async function allJobs(): Promise<JobItem[]> {
+  const items: JobItem[] = [];
+  let cursor: string | null = null;
+  do {
+    const page: JobList = await getJson(`/api/jobs?limit=${String(PAGE)}${cursor === null ? '' : `&cursor=${cursor}`}`);
+    items.push(...page.items);
+    cursor = page.nextCursor;
+  } while (cursor !== null);
+  return items;
+}
+
+export const KEYS = {
+  jobs: 'jobs',
+  printers: '/api/printers',
+  queues: '/api/queues',
+  runs: '/api/runs',
+  spools: '/api/spools',
+  refusals: '/api/refusals',
+  log: '/api/log?limit=60',
+} as const;
+
+export const useJobs = (): SWRResponse<JobItem[], Error> => useSWR(KEYS.jobs, allJobs);
+export const usePrinters = (): SWRResponse<Printer[], Error> => useSWR(KEYS.printers);
+export const useQueues = (): SWRResponse<Queue[], Error> => useSWR(KEYS.queues);
+export const useRuns = (): SWRResponse<RunItem[], Error> => useSWR(KEYS.runs);
+export const useSpools = (): SWRResponse<SpoolView[], Error> => useSWR(KEYS.spools);
+export const useRefusals = (): SWRResponse<RefusalView[], Error> => useSWR(KEYS.refusals);
+export const useLog = (): SWRResponse<LogEvent[], Error> => useSWR(KEYS.log);
+export const useJob = (id: string | null): SWRResponse<JobDetail, Error> => useSWR(id === null ? null : `/api/jobs/${id}`);
+export const useRun = (id: string | null): SWRResponse<RunDetail, Error> => useSWR(id === null ? null : `/api/runs/${id}`);
+
+export function pictureUrl(jobId: string, page: number, size: 'thumb' | 'view'): string {
+  return `/api/jobs/${jobId}/pages/${String(page)}/picture?size=${size}`;
+}

@@ -1,0 +1,54 @@
+import { useState } from 'react';
+import { Navigate, Route, Routes } from 'react-router';
+import { useLive } from '../api/live.ts';
+import { BenchPage } from '../features/bench/BenchPage.tsx';
+import { FloorPage } from '../features/floor/FloorPage.tsx';
+import { IntakePage } from '../features/intake/IntakePage.tsx';
+import { Finder } from './Finder.tsx';
+import { KeysHelp } from './KeysHelp.tsx';
+import { Rail } from './Rail.tsx';
+import { ShopTimeContext } from './shopTime.ts';
+import { useGlobalKeys } from './useGlobalKeys.ts';
+import { NoticeProvider } from './notice.tsx';
+import { Wire } from './Wire.tsx';
+
+export function App() {
+  const { link, time } = useLive();
+  const [finding, setFinding] = useState(false);
+  const [helping, setHelping] = useState(false);
+  useGlobalKeys({
+    find: () => { setFinding(true); },
+    help: () => { setHelping(true); },
+  });
+  return (
+    <ShopTimeContext.Provider value={time}>
+      <NoticeProvider>
+        <div className="grid h-full grid-cols-[76px_minmax(0,1fr)] grid-rows-[minmax(0,1fr)_34px]">
+          <Rail onFind={() => { setFinding(true); }} onHelp={() => { setHelping(true); }} />
+          <main className="min-h-0 min-w-0 overflow-hidden">
+            <Routes>
+              <Route path="/" element={<Navigate to="/floor" replace />} />
+              <Route path="/floor" element={<FloorPage />} />
+              <Route path="/intake" element={<IntakePage />} />
+              <Route path="/bench" element={<BenchPage />} />
+              <Route path="/bench/:runId" element={<BenchPage />} />
+              <Route path="*" element={<Lost />} />
+            </Routes>
+          </main>
+          <Wire link={link} />
+        </div>
+        <Finder open={finding} onClose={() => { setFinding(false); }} />
+        <KeysHelp open={helping} onClose={() => { setHelping(false); }} />
+      </NoticeProvider>
+    </ShopTimeContext.Provider>
+  );
+}
+
+function Lost() {
+  return (
+    <div className="p-8">
+      <h1 className="text-lg font-semibold">There is no such page</h1>
+      <p className="mt-2 text-soft">Press / to find a job, a run or a printer, or choose a view at the left.</p>
+    </div>
+  );
+}

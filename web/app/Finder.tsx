@@ -1,0 +1,86 @@
+import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel } from '@headlessui/react';
+import { useMemo, useState } from 'react';
+import { useNavigate } from 'react-router';
+import { useJobs, usePrinters, useRuns } from '../api/data.ts';
+import { VIEWS } from './views.ts';
+
+interface Found {
+  readonly key: string;
+  readonly kind: string;
+  readonly name: string;
+  readonly more: string;
+  readonly path: string;
+}
+
+const SHOWN = 30;
+
+/** `/`: jobs, runs, printers and views by any part of their name, customer or order. */
+export function Finder({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }) {
+  const [query, setQuery] = useState('');
+  const navigate = useNavigate();
+  const all = useFindable();
+  const found = useMemo(() => search(all, query), [all, query]);
+  const go = (item: Found | null): void => {
+    if (!item) return;
+    close();
+    void navigate(item.path);
+  };
+  const close = (): void => {
+    setQuery('');
+    onClose();
+  };
+  return (
+    <Dialog open={open} onClose={close} className="relative z-40">
+      <div className="fixed inset-0 bg-black/30" aria-hidden="true" />
+      <div className="fixed inset-x-0 top-24 mx-auto w-[640px] max-w-[94vw]">
+        <DialogPanel className="overflow-hidden rounded-lg border border-rule bg-card shadow-xl">
+          <Combobox<Found> onChange={go} immediate>
+            <ComboboxInput
+              autoFocus
+              aria-label="Find"
+              placeholder="Find a job, run, printer or view"
+              className="h-12 w-full bg-card px-4 text-base outline-none placeholder:text-soft"
+              onChange={(event) => { setQuery(event.target.value); }}
+            />
+            <ComboboxOptions static className="max-h-[50vh] overflow-auto border-t border-rule p-1">
+              {found.map((item) => (
+                <ComboboxOption key={item.key} value={item} className="flex cursor-pointer items-baseline gap-3 rounded px-3 py-1.5 data-focus:bg-spool data-focus:text-on-spool">
+                  <span className="w-16 shrink-0 text-xs opacity-75">{item.kind}</span>
+                  <span className="min-w-0 truncate font-medium">{item.name}</span>
+                  <span className="min-w-0 flex-1 truncate text-right text-xs opacity-75">{item.more}</span>
+                </ComboboxOption>
+              ))}
+              {found.length === 0 && <p className="px-3 py-4 text-soft">Nothing is called that.</p>}
+            </ComboboxOptions>
+          </Combobox>
+        </DialogPanel>
+      </div>
+    </Dialog>
+  );
+}
+
+function useFindable(): readonly Found[] {
+  const { data: jobs } = useJobs();
+  const { data: printers } = usePrinters();
+  const { data: runs } = useRuns();
+  return useMemo(
+    () => [
+      ...VIEWS.map((view) => ({ key: view.path, kind: 'view', name: view.name, more: view.question, path: view.path })),
+      ...(printers ?? []).map((printer) => ({ key: printer.id, kind: 'printer', name: printer.name, more: `${printer.config.form}, ${printer.state}`, path: `/floor?printer=${printer.id}` })),
+      ...(runs ?? []).map((run) => ({ key: run.id, kind: 'run', name: run.name, more: `${run.state}, ${String(run.pieceCount)} pieces`, path: `/bench/${run.id}` })),
+      ...(jobs ?? []).map((job) => ({ key: job.id, kind: 'job', name: job.sourceName, more: [job.customer, job.orderNo, job.state].filter(Boolean).join(', '), path: `/intake?job=${job.id}` })),
+    ],
+    [jobs, printers, runs],
+  );
+}
+
+function search(all: readonly Found[], query: string): Found[] {
+  const words = query.toLowerCase().split(/\s+/).filter(Boolean);
+  const found: Found[] = [];
+  for (const item of all) {
+    const text = `${item.name} ${item.kind} ${item.more}`.toLowerCase();
+    if (words.every((word) => text.includes(word))) found.push(item);
+    if (found.length === SHOWN) break;
+  }
+  return found;
+}

@@ -1,0 +1,52 @@
+import { CircleHelp, Moon, Search, Sun } from 'lucide-react';
+import type { ReactNode } from 'react';
+import { NavLink } from 'react-router';
+import { ShopClockControl } from './ShopClockControl.tsx';
+import { useTheme } from './theme.ts';
+import { VIEWS } from './views.ts';
+
+export function Rail({ onFind, onHelp }: { readonly onFind: () => void; readonly onHelp: () => void }) {
+  const [theme, turnTheme] = useTheme();
+  return (
+    <nav aria-label="Views" className="row-span-1 flex min-h-0 flex-col items-stretch border-r border-rule bg-card py-3">
+      <NavLink to="/floor" aria-label="Yellow Spool, to the Floor" className="mb-3 self-center">
+        <img src="/spool.svg" alt="" width={34} height={34} />
+      </NavLink>
+      {VIEWS.map(({ path, name, key, icon: Icon }) => (
+        <NavLink
+          key={path}
+          to={path}
+          title={`${name} (g ${key})`}
+          className={({ isActive }) =>
+            `mx-1.5 mb-1 flex flex-col items-center gap-1 rounded-md border py-2 text-xs ${
+              isActive ? 'border-ink bg-spool font-semibold text-on-spool' : 'border-transparent text-soft hover:bg-rule/40 hover:text-ink'
+            }`
+          }
+        >
+          <Icon size={20} strokeWidth={1.8} aria-hidden="true" />
+          {name}
+        </NavLink>
+      ))}
+      <div className="flex-1" />
+      <RailButton label="Find" title="Find anything (/)" onClick={onFind}>
+        <Search size={18} aria-hidden="true" />
+      </RailButton>
+      <RailButton label="Keys" title="Keys that work here (?)" onClick={onHelp}>
+        <CircleHelp size={18} aria-hidden="true" />
+      </RailButton>
+      <RailButton label={theme === 'light' ? 'Dark' : 'Light'} title="Light or dark" onClick={turnTheme}>
+        {theme === 'light' ? <Moon size={18} aria-hidden="true" /> : <Sun size={18} aria-hidden="true" />}
+      </RailButton>
+      <ShopClockControl />
+    </nav>
+  );
+}
+
+function RailButton({ label, title, onClick, children }: { readonly label: string; readonly title: string; readonly onClick: () => void; readonly children: ReactNode }) {
+  return (
+    <button type="button" title={title} onClick={onClick} className="mx-1.5 flex flex-col items-center gap-0.5 rounded-md py-1.5 text-xs text-soft hover:bg-rule/40 hover:text-ink">
+      {children}
+      {label}
+    </button>
+  );
+}

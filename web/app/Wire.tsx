@@ -1,0 +1,94 @@
+import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
+import { ChevronUp, Undo2, X } from 'lucide-react';
+import { useEffect, useRef, useState } from 'react';
+import { sendJson } from '../api/client.ts';
+import { useLog, type LogEvent } from '../api/data.ts';
+import type { Link } from '../api/live.ts';
+import { StateShape } from '../draw/StateShape.tsx';
+import { useNotice } from './notice.tsx';
+import { clockText, useShopNow, useZone } from './shopTime.ts';
+
+/** What people did comes first for a while: its undo must not be pushed away by what printers report. */
+const HOLD_MS = 8000;
+
+/** The line at the foot: what just happened, with undo. */
+export function Wire({ link }: { readonly link: Link }) {
+  const { data: log } = useLog();
+  const { notice, tell, clear } = useNotice();
+  const [undone, setUndone] = useState<ReadonlySet<number>>(new Set());
+  const shown = useHeldEvent(log ?? []);
+  const undo = (event: LogEvent): void => {
+    if (!event.undo) return;
+    setUndone((old) => new Set(old).add(event.id));
+    sendJson(event.undo.method, event.undo.path, event.undo.body).catch(tell);
+  };
+  return (
+    <footer className="col-span-2 flex min-w-0 items-center gap-3 border-t border-rule bg-card px-3 text-sm" aria-label="Wire">
+      <LinkSign link={link} />
+      <div className="flex min-w-0 flex-1 items-center gap-3" aria-live="polite">
+        {notice ? (
+          <>
+            <span className={`min-w-0 truncate ${notice.wrong ? 'text-stop' : ''}`} title={notice.text} role={notice.wrong ? 'alert' : undefined}>{notice.text}</span>
+            <button type="button" onClick={clear} aria-label="Put this message away" className="text-soft hover:text-ink"><X size={16} /></button>
+          </>
+        ) : (
+          shown && <EventLine event={shown} undone={undone.has(shown.id)} onUndo={undo} />
+        )}
+      </div>
+      <Popover className="relative">
+        <PopoverButton className="flex items-center gap-1 rounded px-2 py-0.5 text-soft hover:bg-rule/40 hover:text-ink">
+          What happened <ChevronUp size={14} aria-hidden="true" />
+        </PopoverButton>
+        <PopoverPanel anchor="top end" className="z-30 max-h-[60vh] w-[520px] overflow-auto rounded-md border border-rule bg-card p-2 shadow-lg [--anchor-gap:6px]">
+          {(log ?? []).map((event) => (
+            <div key={event.id} className="border-b border-rule/60 py-1 last:border-0">
+              <EventLine event={event} undone={undone.has(event.id)} onUndo={undo} />
+            </div>
+          ))}
+        </PopoverPanel>
+      </Popover>
+    </footer>
+  );
+}
+
+function useHeldEvent(log: readonly LogEvent[]): LogEvent | undefined {
+  const held = useRef<{ event: LogEvent; since: number }>(undefined);
+  const [, renew] = useState(0);
+  const newest = log[0];
+  const own = log.find((event) => event.undo && event.id > (held.current?.event.id ?? 0));
+  if (own && held.current === undefined && newest) held.current = { event: newest, since: -HOLD_MS };
+  else if (own) held.current = { event: own, since: performance.now() };
+  const age = held.current ? performance.now() - held.current.since : HOLD_MS;
+  useEffect(() => {
+    if (age >= HOLD_MS) return undefined;
+    const timer = window.setTimeout(() => { renew((n) => n + 1); }, HOLD_MS - age + 50);
+    return () => { window.clearTimeout(timer); };
+  }, [age]);
+  return age < HOLD_MS ? held.current?.event : newest;
+}
+
+function EventLine({ event, undone, onUndo }: { readonly event: LogEvent; readonly undone: boolean; readonly onUndo: (event: LogEvent) => void }) {
+  const now = useShopNow(5000);
+  const zone = useZone();
+  return (
+    <div className="flex min-w-0 items-center gap-3">
+      <span className="shrink-0 text-soft">{clockText(event.atMs, now ?? event.atMs, zone)}</span>
+      <span className="min-w-0 truncate" title={event.text}>{event.text}</span>
+      {event.undo && !undone && (
+        <button type="button" onClick={() => { onUndo(event); }} className="flex shrink-0 items-center gap-1 rounded px-1.5 font-medium text-tide hover:bg-rule/50">
+          <Undo2 size={14} aria-hidden="true" /> {event.undo.label}
+        </button>
+      )}
+    </div>
+  );
+}
+
+function LinkSign({ link }: { readonly link: Link }) {
+  if (link === 'live') return <span className="flex items-center gap-1.5 text-soft"><StateShape shape="idle" size={12} /> live</span>;
+  if (link === 'connecting') return <span className="text-soft">connecting</span>;
+  return (
+    <span className="flex items-center gap-1.5 text-stop" role="alert">
+      <StateShape shape="fault" /> Server does not answer; trying again
+    </span>
+  );
+}

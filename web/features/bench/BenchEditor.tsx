@@ -1,0 +1,114 @@
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import type { RunDetail } from '../../api/data.ts';
+import { isTyping } from '../../app/useGlobalKeys.ts';
+import { BenchTools } from './BenchTools.tsx';
+import { FiguresPanel } from './FiguresPanel.tsx';
+import { MediaView } from './MediaView.tsx';
+import { type Place, laidSize } from './layoutState.ts';
+import { type Bench, useBench } from './useBench.ts';
+
+interface BenchEditorProps {
+  readonly run: RunDetail;
+  readonly onSaved: (run: RunDetail) => void;
+  /** The run has left the Bench: queued or taken apart. */
+  readonly onLeft: () => void;
+}
+
+/** 1: the whole run fits the view. */
+const ZOOM_STEP = 1.4;
+const ZOOM_MOST = 400;
+
+export function BenchEditor({ run, onSaved, onLeft }: BenchEditorProps) {
+  const bench = useBench(run, onSaved);
+  const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
+  const [zoom, setZoom] = useState(1);
+  const zoomBy = useCallback((factor: number) => { setZoom((z) => Math.min(ZOOM_MOST, Math.max(1, z * factor))); }, []);
+  const clashing = useMemo(() => {
+    const stop = new Set<string>();
+    const tight = new Set<string>();
+    for (const clash of bench.figures?.clashes ?? []) for (const key of clash.kind === 'pair' ? [clash.a, clash.b] : [clash.key]) stop.add(key);
+    for (const clash of bench.figures?.tight ?? []) if (clash.kind === 'pair') for (const key of [clash.a, clash.b]) tight.add(key);
+    return { stop, tight };
+  }, [bench.figures]);
+  useBenchKeys(bench, run, selected, setSelected, setZoom, zoomBy);
+  return (
+    <>
+      <section className="flex min-w-0 flex-1 flex-col" aria-label={`${run.name} on the media`}>
+        <BenchTools run={run} bench={bench} zoom={zoom} onZoom={zoomBy} onFit={() => { setZoom(1); }} />
+        <MediaView run={run} bench={bench} zoom={zoom} onZoom={zoomBy} selected={selected} onSelect={setSelected} stop={clashing.stop} tight={clashing.tight} />
+      </section>
+      <FiguresPanel run={run} bench={bench} selected={selected} onLeft={onLeft} />
+    </>
+  );
+}
+
+/** Moves pieces by an amount; the piece keeps its turn. */
+export function moved(places: ReadonlyMap<string, Place>, keys: Iterable<string>, dxMm: number, dyMm: number): Map<string, Place> {
+  const next = new Map(places);
+  for (const key of keys) {
+    const place = next.get(key);
+    if (place) next.set(key, { ...place, xMm: tidy(place.xMm + dxMm), yMm: tidy(place.yMm + dyMm) });
+  }
+  return next;
+}
+
+function tidy(mm: number): number {
+  return Math.round(mm * 1e4) / 1e4;
+}
+
+/** Quarter turns about each piece's own middle. */
+function turnedPlaces(run: RunDetail, places: ReadonlyMap<string, Place>, keys: ReadonlySet<string>): Map<string, Place> {
+  const next = new Map(places);
+  for (const piece of run.pieces) {
+    const place = keys.has(piece.pieceId) ? next.get(piece.pieceId) : undefined;
+    if (!place) continue;
+    const was = laidSize(piece, place.turned);
+    const will = laidSize(piece, !place.turned);
+    next.set(piece.pieceId, {
+      turned: !place.turned,
+      xMm: tidy(place.xMm + (was.widthMm - will.widthMm) / 2),
+      yMm: tidy(place.yMm + (was.heightMm - will.heightMm) / 2),
+    });
+  }
+  return next;
+}
+
+function useBenchKeys(
+  bench: Bench,
+  run: RunDetail,
+  selected: ReadonlySet<string>,
+  onSelect: (selected: ReadonlySet<string>) => void,
+  setZoom: (zoom: number) => void,
+  zoomBy: (factor: number) => void,
+): void {
+  const latest = useRef({ bench, run, selected });
+  useEffect(() => { latest.current = { bench, run, selected }; });
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent): void => {
+      if (isTyping(event.target)) return;
+      const { bench: b, run: r, selected: s } = latest.current;
+      const places = b.layout.places;
+      if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z') {
+        event.preventDefault();
+        if (event.shiftKey) b.redo();
+        else b.undo();
+        return;
+      }
+      if (event.ctrlKey || event.metaKey) return;
+      const mm = event.altKey ? 0.1 : event.shiftKey ? 10 : 1;
+      // On the screen the feed runs to the right and the right edge of the media is up.
+      const arrow = { ArrowRight: [0, mm], ArrowLeft: [0, -mm], ArrowUp: [mm, 0], ArrowDown: [-mm, 0] }[event.key];
+      if (arrow && s.size > 0 && b.editable) {
+        event.preventDefault();
+        b.settle(b.layout, moved(places, s, arrow[0] ?? 0, arrow[1] ?? 0));
+      } else if (event.key === 'r' && s.size > 0 && b.editable) b.settle(b.layout, turnedPlaces(r, places, s));
+      else if (event.key === 'n' && b.editable) b.nestAgain();
+      else if (event.key === 'Escape') onSelect(new Set());
+      else if (event.key === '+' || event.key === '=') zoomBy(ZOOM_STEP);
+      else if (event.key === '-') zoomBy(1 / ZOOM_STEP);
+      else if (event.key === '0') setZoom(1);
+    };
+    window.addEventListener('keydown', onKey);
+    return () => { window.removeEventListener('keydown', onKey); };
+  }, [onSelect, setZoom, zoomBy]);
+}

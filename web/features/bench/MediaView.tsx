@@ -1,0 +1,197 @@
+import { useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react';
+import type { RunDetail } from '../../api/data.ts';
+import { usePrinters, useSpools } from '../../api/data.ts';
+import { number } from '../../ui/Figure.tsx';
+import { moved } from './BenchEditor.tsx';
+import { PieceDrawing } from './PieceDrawing.tsx';
+import { AcrossRuler, FeedRuler, RULER_PX } from './Rulers.tsx';
+import type { Layout } from './layoutState.ts';
+import type { Bench } from './useBench.ts';
+
+interface MediaViewProps {
+  readonly run: RunDetail;
+  readonly bench: Bench;
+  readonly zoom: number;
+  readonly onZoom: (factor: number) => void;
+  readonly selected: ReadonlySet<string>;
+  readonly onSelect: (selected: ReadonlySet<string>) => void;
+  readonly stop: ReadonlySet<string>;
+  readonly tight: ReadonlySet<string>;
+}
+
+interface Drag {
+  readonly from: Layout;
+  readonly keys: ReadonlySet<string>;
+  readonly x: number;
+  readonly y: number;
+  moved: boolean;
+}
+
+/** Shown beyond the used length: the roll goes on. */
+const BEYOND = 0.06;
+const PAD_PX = 18;
+
+/*
+ * The media as a band, leading edge at the left: the frame of the run (x across, y along the feed, seen from the printed
+ * side) turned a quarter counter-clockwise, so that screen X = y and screen Y = media width − x. Nothing is mirrored.
+ */
+export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, tight }: MediaViewProps) {
+  const { data: printers } = usePrinters();
+  const { data: spools } = useSpools();
+  const scroller = useRef<HTMLDivElement>(null);
+  const size = useSize(scroller);
+  const [scroll, setScroll] = useState({ left: 0, top: 0 });
+  const used = bench.figures?.lengthMm ?? run.lengthMm;
+  const length = Math.max(used, 300) * (1 + BEYOND);
+  const fit = Math.min((size.width - PAD_PX) / length, (size.height - PAD_PX) / run.mediaWidthMm);
+  const scale = Math.max(1e-4, fit * zoom);
+  const drag = useRef<Drag>(undefined);
+  const onPiece = usePieceDrag(bench, scale, selected, onSelect, drag);
+  useWheelZoom(scroller, onZoom);
+  const { fromMm, widthMm } = bench.usable;
+  const top = Math.max(0, (size.height - PAD_PX - run.mediaWidthMm * scale) / 2);
+  const colour = spools?.find((spool) => spool.stockId === spools.find((each) => each.id === run.spoolId)?.stockId)?.colour ?? '#FFFFFF';
+  const freeHang = printers?.find((printer) => printer.id === run.printerId)?.config.freeHangMm ?? null;
+  const lines = { line: 1 / scale };
+  return (
+    <div className="grid min-h-0 flex-1" style={{ gridTemplateColumns: `${String(RULER_PX)}px minmax(0,1fr)`, gridTemplateRows: `${String(RULER_PX)}px minmax(0,1fr)` }}>
+      <div className="dense border-r border-b border-rule bg-card text-center leading-[26px] text-soft">mm</div>
+      <FeedRuler scale={scale} lengthMm={length} offsetPx={scroll.left} widthPx={size.width} usedMm={used} />
+      <AcrossRuler scale={scale} widthMm={run.mediaWidthMm} offsetPx={scroll.top - top} heightPx={size.height} />
+      <div
+        ref={scroller}
+        className="min-h-0 min-w-0 overflow-auto"
+        data-testid="media"
+        onScroll={(event) => { setScroll({ left: event.currentTarget.scrollLeft, top: event.currentTarget.scrollTop }); }}
+        onPointerDown={(event) => { if (event.target === event.currentTarget || (event.target as Element).closest('[data-piece]') === null) onSelect(new Set()); }}
+      >
+        <svg width={length * scale} height={run.mediaWidthMm * scale} style={{ marginTop: top }} className="block touch-none" viewBox={`0 0 ${String(length)} ${String(run.mediaWidthMm)}`} role="group" aria-label={`Media ${number(run.mediaWidthMm)} mm wide, used length ${number(used, 1)} mm`}>
+          <defs>
+            <pattern id="margin" width={10 * lines.line} height={10 * lines.line} patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+              <line x1="0" y1="0" x2="0" y2={10 * lines.line} stroke="#8a8375" strokeWidth={1.2 * lines.line} />
+            </pattern>
+            <linearGradient id="beyond" x1="0" x2="1" y1="0" y2="0">
+              <stop offset="0" stopColor={colour} />
+              <stop offset="1" stopColor={colour} stopOpacity="0.15" />
+            </linearGradient>
+          </defs>
+          <rect width={used} height={run.mediaWidthMm} fill={colour} stroke="var(--ink)" strokeWidth={lines.line} />
+          <rect x={used} width={length - used} height={run.mediaWidthMm} fill="url(#beyond)" />
+          <g transform={`matrix(0 -1 1 0 0 ${String(run.mediaWidthMm)})`}>
+            <Unprintable fromX={0} toX={fromMm} lengthMm={length} />
+            <Unprintable fromX={fromMm + widthMm} toX={run.mediaWidthMm} lengthMm={length} />
+            <rect x={fromMm} y={0} width={widthMm} height={bench.layout.settings.leadMm} fill="url(#margin)" opacity={0.35} />
+            <rect x={fromMm} y={Math.max(0, used - bench.layout.settings.trailMm)} width={widthMm} height={bench.layout.settings.trailMm} fill="url(#margin)" opacity={0.35} />
+            <g transform={`translate(${String(fromMm)} 0)`}>
+              {run.pieces.map((piece) => {
+                const place = bench.layout.places.get(piece.pieceId);
+                return (
+                  place && (
+                    <PieceDrawing
+                      key={piece.pieceId}
+                      piece={piece}
+                      place={place}
+                      scale={scale}
+                      selected={selected.has(piece.pieceId)}
+                      trouble={stop.has(piece.pieceId) ? 'stop' : tight.has(piece.pieceId) ? 'tight' : undefined}
+                      onPointerDown={onPiece}
+                    />
+                  )
+                );
+              })}
+            </g>
+            <line x1={0} x2={run.mediaWidthMm} y1={used} y2={used} stroke="var(--tide)" strokeWidth={2 * lines.line} strokeDasharray={`${String(7 * lines.line)} ${String(4 * lines.line)}`} />
+            {freeHang !== null && freeHang < length && (
+              <line x1={0} x2={run.mediaWidthMm} y1={freeHang} y2={freeHang} stroke="var(--wait)" strokeWidth={2 * lines.line}><title>Free-hang length {freeHang} mm</title></line>
+            )}
+          </g>
+        </svg>
+      </div>
+    </div>
+  );
+}
+
+function Unprintable({ fromX, toX, lengthMm }: { readonly fromX: number; readonly toX: number; readonly lengthMm: number }) {
+  return <rect x={fromX} y={0} width={Math.max(0, toX - fromX)} height={lengthMm} fill="url(#margin)" opacity={0.6} />;
+}
+
+function useSize(ref: React.RefObject<HTMLElement | null>): { width: number; height: number } {
+  const [size, setSize] = useState({ width: 800, height: 500 });
+  useLayoutEffect(() => {
+    const element = ref.current;
+    if (!element) return undefined;
+    const observer = new ResizeObserver(() => { setSize({ width: element.clientWidth, height: element.clientHeight }); });
+    observer.observe(element);
+    return () => { observer.disconnect(); };
+  }, [ref]);
+  return size;
+}
+
+function useWheelZoom(ref: React.RefObject<HTMLElement | null>, onZoom: (factor: number) => void): void {
+  useEffect(() => {
+    const element = ref.current;
+    if (!element) return undefined;
+    const onWheel = (event: WheelEvent): void => {
+      if (!event.ctrlKey) return;
+      event.preventDefault();
+      onZoom(event.deltaY < 0 ? 1.2 : 1 / 1.2);
+    };
+    element.addEventListener('wheel', onWheel, { passive: false });
+    return () => { element.removeEventListener('wheel', onWheel); };
+  }, [ref, onZoom]);
+}
+
+/** A drag is a snapshot, re-applied on each move, one undo mark at its end; Escape goes back. */
+function usePieceDrag(
+  bench: Bench,
+  scale: number,
+  selected: ReadonlySet<string>,
+  onSelect: (selected: ReadonlySet<string>) => void,
+  drag: React.RefObject<Drag | undefined>,
+): (key: string, event: React.PointerEvent) => void {
+  const latest = useRef({ bench, scale, selected });
+  useEffect(() => { latest.current = { bench, scale, selected }; });
+  useEffect(() => {
+    const placesAt = (event: PointerEvent, d: Drag) => {
+      const dx = (event.clientX - d.x) / latest.current.scale;
+      const dy = (event.clientY - d.y) / latest.current.scale;
+      return moved(d.from.places, d.keys, -dy, dx);
+    };
+    const onMove = (event: PointerEvent): void => {
+      const d = drag.current;
+      if (!d) return;
+      d.moved ||= Math.hypot(event.clientX - d.x, event.clientY - d.y) > 3;
+      if (d.moved) latest.current.bench.preview(placesAt(event, d));
+    };
+    const onUp = (event: PointerEvent): void => {
+      const d = drag.current;
+      drag.current = undefined;
+      if (d?.moved) latest.current.bench.settle(d.from, placesAt(event, d));
+    };
+    const onKey = (event: KeyboardEvent): void => {
+      const d = drag.current;
+      if (event.key !== 'Escape' || !d) return;
+      drag.current = undefined;
+      latest.current.bench.preview(d.from.places);
+    };
+    window.addEventListener('pointermove', onMove);
+    window.addEventListener('pointerup', onUp);
+    window.addEventListener('keydown', onKey);
+    return () => {
+      window.removeEventListener('pointermove', onMove);
+      window.removeEventListener('pointerup', onUp);
+      window.removeEventListener('keydown', onKey);
+    };
+  }, [drag]);
+  return useCallback(
+    (key, event) => {
+      const { bench: b, selected: s } = latest.current;
+      event.preventDefault();
+      event.stopPropagation();
+      const keys = event.shiftKey ? new Set([...s, key]) : s.has(key) ? s : new Set([key]);
+      onSelect(keys);
+      if (b.editable && !b.nest.running) drag.current = { from: b.layout, keys, x: event.clientX, y: event.clientY, moved: false };
+    },
+    [drag, onSelect],
+  );
+}

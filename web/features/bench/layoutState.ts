@@ -1,0 +1,114 @@
+import type { LayoutChange, LayoutSettings, RunPiece } from '../../../contract/api/run.ts';
+import type { LaidPiece } from '../../../core/layout/checkLayout.ts';
+import { type NestInput, type NestRefusal, parseNestRequest } from '../../../core/layout/nestInput.ts';
+import type { Result } from '../../../core/result.ts';
+import type { RunDetail } from '../../api/data.ts';
+
+export interface Place {
+  readonly xMm: number;
+  readonly yMm: number;
+  readonly turned: boolean;
+}
+
+/** What the Bench edits; everything else of a run is read only. Places are missing until a piece has been laid out. */
+export interface Layout {
+  readonly settings: LayoutSettings;
+  readonly places: ReadonlyMap<string, Place>;
+}
+
+export interface LayoutState {
+  readonly now: Layout;
+  readonly past: readonly Layout[];
+  readonly future: readonly Layout[];
+  /** Counts changes worth keeping, so that saving knows when there is something new. */
+  readonly version: number;
+}
+
+export type LayoutAction =
+  /** A whole new arrangement: from a nest, or settings changed by hand. */
+  | { readonly kind: 'arrange'; readonly layout: Layout }
+  /** A nest in progress or a drag under way: shown, not yet a step to undo. */
+  | { readonly kind: 'preview'; readonly places: ReadonlyMap<string, Place> }
+  /** The end of what previews began. `from` is what undo goes back to. */
+  | { readonly kind: 'settle'; readonly from: Layout; readonly places: ReadonlyMap<string, Place> }
+  | { readonly kind: 'undo' }
+  | { readonly kind: 'redo' };
+
+const KEPT = 200;
+
+export function layoutReducer(state: LayoutState, action: LayoutAction): LayoutState {
+  const step = (from: Layout, now: Layout): LayoutState => ({ now, past: [...state.past, from].slice(-KEPT), future: [], version: state.version + 1 });
+  switch (action.kind) {
+    case 'arrange':
+      return step(state.now, action.layout);
+    case 'preview':
+      return { ...state, now: { ...state.now, places: action.places } };
+    case 'settle':
+      return step(action.from, { ...state.now, places: action.places });
+    case 'undo': {
+      const before = state.past[state.past.length - 1];
+      if (!before) return state;
+      return { now: before, past: state.past.slice(0, -1), future: [state.now, ...state.future], version: state.version + 1 };
+    }
+    case 'redo': {
+      const [after, ...future] = state.future;
+      if (!after) return state;
+      return { now: after, past: [...state.past, state.now], future, version: state.version + 1 };
+    }
+  }
+}
+
+export function layoutOf(run: RunDetail): Layout {
+  const placed = run.pieces.filter((piece) => piece.placed);
+  return {
+    settings: run.settings,
+    places: new Map(placed.map(({ pieceId, xMm, yMm, turned }) => [pieceId, { xMm, yMm, turned }])),
+  };
+}
+
+export function changeOf(layout: Layout): LayoutChange {
+  return { settings: layout.settings, placements: [...layout.places].map(([pieceId, place]) => ({ pieceId, ...place })) };
+}
+
+/** Size as it lies. */
+export function laidSize(piece: RunPiece, turned: boolean): { widthMm: number; heightMm: number } {
+  return turned ? { widthMm: piece.heightMm, heightMm: piece.widthMm } : { widthMm: piece.widthMm, heightMm: piece.heightMm };
+}
+
+export function laidPieces(run: RunDetail, places: ReadonlyMap<string, Place>): LaidPiece[] {
+  return run.pieces.flatMap((piece) => {
+    const place = places.get(piece.pieceId);
+    return place ? [{ key: piece.pieceId, xMm: place.xMm, yMm: place.yMm, ...laidSize(piece, place.turned) }] : [];
+  });
+}
+
+/** The run as a nesting problem. x counts from the left end of the usable width, so side margins are in it already. */
+export function nestInputOf(run: RunDetail, settings: LayoutSettings, usableWidthMm: number): Result<NestInput, NestRefusal> {
+  return parseNestRequest({
+    widthMm: usableWidthMm,
+    gapMm: settings.gapMm,
+    marginMm: { leadMm: settings.leadMm, trailMm: settings.trailMm, leftMm: 0, rightMm: 0 },
+    pieces: run.pieces.map((piece) => ({
+      id: piece.pieceId,
+      widthMm: piece.widthMm,
+      heightMm: piece.heightMm,
+      copies: 1,
+      quarterTurn: piece.quarterTurn && settings.quarterTurns,
+    })),
+  });
+}
+
+export function refusalText(run: RunDetail, reason: NestRefusal): string {
+  switch (reason.code) {
+    case 'too-wide': {
+      const name = run.pieces.find((piece) => piece.pieceId === reason.id)?.sourceName ?? 'A piece';
+      return `${name} is wider than the usable width: ${reason.leastWidthMm.toFixed(1)} mm of ${reason.usableWidthMm.toFixed(1)} mm. Allow quarter turns, or make the side margins smaller.`;
+    }
+    case 'too-many':
+      return `${String(reason.got)} pieces are more than one nest takes (${String(reason.limit)}). Split the order.`;
+    case 'bad-figure':
+      return `${reason.field} can't be ${String(reason.got)}.`;
+    case 'nothing-to-nest':
+      return 'This run has no pieces.';
+  }
+}

@@ -1,0 +1,123 @@
+import { useCallback, useEffect, useMemo, useReducer, useRef, useState } from 'react';
+import type { LayoutSettings } from '../../../contract/api/run.ts';
+import { type LayoutFigures, layoutFigures } from '../../../core/layout/layoutFigures.ts';
+import { sendJson } from '../../api/client.ts';
+import { usePrinters, type Printer, type RunDetail } from '../../api/data.ts';
+import { useNotice } from '../../app/notice.tsx';
+import { type Layout, type Place, changeOf, laidPieces, layoutOf, layoutReducer, nestInputOf, refusalText } from './layoutState.ts';
+import { type NestRun, useNest } from './useNest.ts';
+
+const SAVE_AFTER_MS = 350;
+const FIRST_NEST_MS = 1200;
+const AGAIN_NEST_MS = 5000;
+
+export interface Bench {
+  readonly layout: Layout;
+  readonly usable: { readonly widthMm: number; readonly fromMm: number };
+  readonly figures: LayoutFigures | undefined;
+  /** Why the run can't be nested with these settings. */
+  readonly trouble: string | undefined;
+  readonly nest: NestRun;
+  readonly canUndo: boolean;
+  readonly canRedo: boolean;
+  readonly editable: boolean;
+  nestAgain(): void;
+  changeSettings(change: Partial<LayoutSettings>): void;
+  preview(places: ReadonlyMap<string, Place>): void;
+  settle(from: Layout, places: ReadonlyMap<string, Place>): void;
+  undo(): void;
+  redo(): void;
+  /** Resolves once everything is kept on the server. */
+  save(): Promise<void>;
+}
+
+/** Usable width for margins that are being edited: the printable width, or what the margins leave, at the registered edge. */
+export function usableFor(printer: Printer | undefined, run: RunDetail, settings: LayoutSettings): Bench['usable'] {
+  if (!printer) return { widthMm: run.usableWidthMm, fromMm: run.usableFromMm };
+  const inside = run.mediaWidthMm - settings.leftMm - settings.rightMm;
+  const widthMm = Math.min(printer.config.printableWidthMm, inside);
+  const shift = { left: 0, centre: (inside - widthMm) / 2, right: inside - widthMm }[printer.config.registeredEdge];
+  return { widthMm, fromMm: settings.leftMm + shift };
+}
+
+/** The Bench of one run: its layout with undo, nesting in a worker, figures, and keeping it on the server. */
+export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Bench {
+  const { data: printers } = usePrinters();
+  const printer = printers?.find((each) => each.id === run.printerId);
+  const [state, dispatch] = useReducer(layoutReducer, run, (first) => ({ now: layoutOf(first), past: [], future: [], version: 0 }));
+  const editable = run.state === 'draft';
+  const layout = editable ? state.now : layoutOf(run);
+  const usable = usableFor(printer, run, layout.settings);
+  const input = useMemo(() => nestInputOf(run, layout.settings, usable.widthMm), [run, layout.settings, usable.widthMm]);
+  const figures = useMemo(
+    () => (input.ok ? layoutFigures(input.value, laidPieces(run, layout.places), run.mediaWidthMm) : undefined),
+    [input, run, layout.places],
+  );
+  const before = useRef<Layout>(layout);
+  const nest = useNest({
+    better: (places) => { dispatch({ kind: 'preview', places }); },
+    done: (places) => { dispatch({ kind: 'settle', from: before.current, places }); },
+  });
+  const [seed, setSeed] = useState(1);
+  const startNest = useCallback(
+    (from: Layout, timeLimitMs: number, withSeed: number) => {
+      const width = usableFor(printer, run, from.settings).widthMm;
+      const problem = nestInputOf(run, from.settings, width);
+      if (!problem.ok) return;
+      before.current = from;
+      nest.start(problem.value, withSeed, timeLimitMs);
+    },
+    [nest.start, printer, run],
+  );
+  const begun = useRef(false);
+  useEffect(() => {
+    if (begun.current || !editable || !printer || run.pieces.length === 0) return;
+    begun.current = true;
+    if (run.pieces.some((piece) => !piece.placed)) startNest(state.now, FIRST_NEST_MS, 1);
+  }, [editable, printer, run, startNest, state.now]);
+  const save = useSaving(run, state.now, state.version, nest.running, onSaved);
+  return {
+    layout,
+    usable,
+    figures,
+    trouble: input.ok ? undefined : refusalText(run, input.reason),
+    nest,
+    editable,
+    canUndo: editable && state.past.length > 0,
+    canRedo: editable && state.future.length > 0,
+    nestAgain: () => {
+      setSeed(seed + 1);
+      startNest(state.now, AGAIN_NEST_MS, seed + 1);
+    },
+    changeSettings: (change) => {
+      const next = { ...state.now, settings: { ...state.now.settings, ...change } };
+      dispatch({ kind: 'arrange', layout: next });
+      startNest(next, FIRST_NEST_MS, seed);
+    },
+    preview: (places) => { dispatch({ kind: 'preview', places }); },
+    settle: (from, places) => { dispatch({ kind: 'settle', from, places }); },
+    undo: () => { nest.stop(); dispatch({ kind: 'undo' }); },
+    redo: () => { dispatch({ kind: 'redo' }); },
+    save,
+  };
+}
+
+/** Keeps the layout on the server a moment after each change, and at once when asked. */
+function useSaving(run: RunDetail, layout: Layout, version: number, nesting: boolean, onSaved: (run: RunDetail) => void): () => Promise<void> {
+  const { tell } = useNotice();
+  const saved = useRef(0);
+  const latest = useRef({ layout, version });
+  useEffect(() => { latest.current = { layout, version }; });
+  const save = useCallback(async () => {
+    const { layout: now, version: at } = latest.current;
+    if (at === saved.current || now.places.size === 0) return;
+    saved.current = at;
+    onSaved(await sendJson<RunDetail>('PUT', `/api/runs/${run.id}/layout`, changeOf(now)));
+  }, [run.id, onSaved]);
+  useEffect(() => {
+    if (version === saved.current || nesting || run.state !== 'draft') return undefined;
+    const timer = window.setTimeout(() => { save().catch(tell); }, SAVE_AFTER_MS);
+    return () => { window.clearTimeout(timer); };
+  }, [version, nesting, run.state, save, tell]);
+  return save;
+}

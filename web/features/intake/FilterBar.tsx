@@ -1,0 +1,55 @@
+import { Search } from 'lucide-react';
+import type { JobItem, Queue } from '../../api/data.ts';
+import { number } from '../../ui/Figure.tsx';
+import { belongs, type JobFilter } from './filter.ts';
+
+interface FilterBarProps {
+  readonly filter: JobFilter;
+  readonly onFilter: (filter: JobFilter) => void;
+  readonly jobs: readonly JobItem[];
+  readonly shown: number;
+  readonly queues: readonly Queue[];
+}
+
+const SHOWS = ['waiting', 'in runs', 'printed', 'all'] as const;
+
+export function FilterBar({ filter, onFilter, jobs, shown, queues }: FilterBarProps) {
+  return (
+    <div className="flex flex-wrap items-center gap-x-4 gap-y-2 border-b border-rule px-5 py-2.5">
+      <div className="flex gap-1" role="group" aria-label="Which jobs">
+        {SHOWS.map((show) => (
+          <button
+            key={show}
+            type="button"
+            aria-pressed={filter.show === show}
+            onClick={() => { onFilter({ ...filter, show }); }}
+            className="rounded-md border border-transparent px-2.5 py-1 text-soft hover:text-ink aria-pressed:border-ink aria-pressed:bg-spool aria-pressed:font-medium aria-pressed:text-on-spool"
+          >
+            <span className="first-letter:uppercase">{show}</span> <span className="opacity-75">{number(jobs.filter((job) => belongs(job, show)).length)}</span>
+          </button>
+        ))}
+      </div>
+      <select
+        aria-label="Queue"
+        value={filter.queueId ?? ''}
+        onChange={(event) => { onFilter({ ...filter, queueId: event.target.value === '' ? null : event.target.value }); }}
+        className="h-8 rounded-md border border-rule bg-card px-2"
+      >
+        <option value="">All queues</option>
+        {queues.map((queue) => <option key={queue.id} value={queue.id}>{queue.name}</option>)}
+      </select>
+      <label className="flex h-8 min-w-40 flex-1 items-center gap-2 rounded-md border border-rule bg-card px-2 focus-within:border-tide">
+        <Search size={16} className="text-soft" aria-hidden="true" />
+        <input
+          type="search"
+          aria-label="Filter jobs"
+          placeholder="Name, customer, order, finding"
+          value={filter.text}
+          onChange={(event) => { onFilter({ ...filter, text: event.target.value }); }}
+          className="w-full bg-transparent outline-none placeholder:text-soft"
+        />
+      </label>
+      <span className="text-soft" aria-live="polite">{number(shown)} shown</span>
+    </div>
+  );
+}

@@ -1,0 +1,30 @@
+import { type NestLayout, nestOnRoll } from '../../core/layout/nest.ts';
+import type { NestInput } from '../../core/layout/nestInput.ts';
+
+export interface NestOrder {
+  readonly input: NestInput;
+  readonly seed: number;
+  readonly timeLimitMs: number;
+}
+
+export type NestNews = { readonly done: boolean; readonly layout: NestLayout };
+
+/** Better layouts in between are told at most so often: drawing them costs more than finding them. */
+const TELL_MS = 60;
+
+self.onmessage = (message: MessageEvent<NestOrder>) => {
+  const { input, seed, timeLimitMs } = message.data;
+  const end = performance.now() + timeLimitMs;
+  let told = 0;
+  const layout = nestOnRoll(input, {
+    seed,
+    stepBudget: Number.MAX_SAFE_INTEGER,
+    shouldStop: () => performance.now() > end,
+    onBetter: (better) => {
+      if (performance.now() - told < TELL_MS) return;
+      told = performance.now();
+      self.postMessage({ done: false, layout: better } satisfies NestNews);
+    },
+  });
+  self.postMessage({ done: true, layout } satisfies NestNews);
+};
