@@ -164,6 +164,13 @@ export const SPOOLS: readonly SeedSpool[] = [
   { id: 'spool-sp-39', label: 'SP-39', lot: 'P1940', stockId: 'satin-610', receivedMm: 30_000, usedMm: 22_000 },
 ];
 
+/** Share of each tank that the weeks before the demo have used. */
+export const INK_USED: Readonly<Record<string, Readonly<Record<string, number>>>> = {
+  heron: { cyan: 0.42, magenta: 0.37, yellow: 0.55, black: 0.61, 'light-cyan': 0.28, 'light-magenta': 0.24, white: 0.35 },
+  magpie: { cyan: 0.3, magenta: 0.66, yellow: 0.48, black: 0.39, white: 0.72 },
+  bittern: { cyan: 0.21, magenta: 0.25, yellow: 0.33, black: 0.58, 'light-black': 0.44, grey: 0.86 },
+};
+
 export interface SeedQueue {
   readonly id: string;
   readonly name: string;

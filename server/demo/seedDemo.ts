@@ -71,7 +71,7 @@ async function demoJobs(nowMs: number): Promise<DemoJob[]> {
     { name: 'Stop sign Gasworks.pdf', queueId: 'heron-banners', file: pdf('Stop sign', 600, 900, art.stopSign(6), 3), ticket: { ...tram, copies: 4, dueMs: due(24) } },
     { name: 'Jellyfish tank panel.png', queueId: 'heron-banners', file: () => art.bitmapOf(art.jellyfishSvg(2), 900, 90, 'png'), ticket: { ...fish, copies: 5, dueMs: due(31) } },
     { name: 'Backdrop harbour storm.pdf', queueId: 'heron-banners', file: pdf('Backdrop', 1500, 4200, art.waves(9)), ticket: { ...stage, dueMs: due(52) } },
-    { name: 'Gauze flag.pdf', queueId: 'heron-banners', file: pdf('Flag', 1000, 1500, art.waves(21), 8), ticket: { ...stage, copies: 6, dueMs: due(74) } },
+    { name: 'Gauze flag.pdf', queueId: 'heron-banners', file: pdf('Flag', 1000, 1500, art.waves(21), 8), ticket: { ...stage, copies: 6, dueMs: due(74) }, run: 'flags' },
     { name: 'Tower wrap north face.pdf', queueId: 'heron-banners', file: pdf('Tower wrap', 2450, 3100, art.tramStripes(6)), ticket: { ...tram, dueMs: due(98) } },
     { name: 'Floor fish orange.png', queueId: 'magpie-labels', file: () => art.bitmapOf(art.fishSvg(11), 280, 180, 'png'), ticket: { ...fish, copies: 12, dueMs: due(20) } },
     { name: 'Frame sticker gear 24.png', queueId: 'magpie-labels', file: () => art.bitmapOf(art.gearSvg(24, '#0E6A6B'), 80, 240, 'png'), ticket: { ...bikes, copies: 60, dueMs: due(30) } },
@@ -80,7 +80,7 @@ async function demoJobs(nowMs: number): Promise<DemoJob[]> {
     { name: 'Crew label small.jpg', queueId: 'magpie-labels', file: () => art.bitmapOf(art.mapSvg(7), 200, 40, 'jpeg'), ticket: { ...stage, copies: 10, dueMs: due(80) } },
     { name: 'Night sky scroll 18 m.pdf', queueId: 'bittern-photo', file: pdf('Night sky scroll', 18_000, 840, art.starMap(6000, 31)), ticket: { ...stars, dueMs: due(76) } },
     { name: 'Dome panels.pdf', queueId: 'bittern-photo', file: () => art.pdfOf('Dome panels', Array.from({ length: 4 }, (_, i) => ({ widthMm: 594, heightMm: 841, draw: art.starMap(500, 40 + i) }))), ticket: { ...stars, copies: 2, dueMs: due(54) } },
-    { name: 'Tide table poster.pdf', queueId: 'bittern-photo', file: pdf('Tide table', 420, 594, art.waves(33)), ticket: { ...fish, copies: 8, dueMs: due(28) } },
+    { name: 'Tide table poster.pdf', queueId: 'bittern-photo', file: pdf('Tide table', 420, 594, art.waves(33)), ticket: { ...fish, copies: 8, dueMs: due(28) }, run: 'tides' },
     { name: 'Archive photo quay.jpg', queueId: 'bittern-photo', file: () => art.bitmapOf(art.mapSvg(12), 900, 38, 'jpeg'), ticket: { ...stage, dueMs: due(50) } },
     { name: 'Crew list.pdf', queueId: 'bittern-photo', file: async () => (await art.pdfOf('Crew list', [{ widthMm: 210, heightMm: 297, draw: art.priceCard(2) }])).slice(0, 700), ticket: {} },
   ];

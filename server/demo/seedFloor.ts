@@ -2,9 +2,9 @@ import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { storeAnchor, storeZone } from '../clock/shopClock.ts';
 import type { Db } from '../db/open.ts';
-import { hotFolders, printers, queues, settings, spoolLedger, spools, stocks } from '../db/schema.ts';
+import { hotFolders, inkLedger, printers, queues, settings, spoolLedger, spools, stocks } from '../db/schema.ts';
 import type { DataPaths } from '../files/paths.ts';
-import { PRINTERS, QUEUES, SHOP, SPOOLS, STOCKS } from './floorData.ts';
+import { INK_USED, PRINTERS, QUEUES, SHOP, SPOOLS, STOCKS } from './floorData.ts';
 
 export function isEmptyShop(db: Db): boolean {
   return db.select({ key: settings.key }).from(settings).limit(1).get() === undefined;
@@ -21,6 +21,12 @@ export function seedFloor(db: Db, paths: DataPaths, empty: boolean): void {
     PRINTERS.forEach(({ id, name, config }, position) => {
       tx.insert(printers).values({ id, name, position, config }).run();
     });
+    for (const { id, config } of PRINTERS) {
+      for (const { id: channelId, tankMl } of config.channels) {
+        const share = INK_USED[id]?.[channelId];
+        if (share !== undefined) tx.insert(inkLedger).values({ printerId: id, channelId, ml: -share * tankMl, atMs: shopMs }).run();
+      }
+    }
     tx.insert(stocks).values([...STOCKS]).run();
     for (const { id, label, lot, stockId, receivedMm, usedMm, place } of SPOOLS) {
       tx.insert(spools).values({ id, label, lot, stockId, printerId: place?.[0] ?? null, sourceId: place?.[1] ?? null }).run();

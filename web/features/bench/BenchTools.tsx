@@ -18,15 +18,15 @@ export function BenchTools({ run, bench, zoom, onZoom, onFit }: BenchToolsProps)
   const { data: printers } = usePrinters();
   const printer = printers?.find((each) => each.id === run.printerId);
   return (
-    <header className="flex flex-wrap items-center gap-x-4 gap-y-2 border-b border-rule px-4 py-3">
-      <h1 className="text-lg font-semibold">{run.name}</h1>
-      <span className="text-soft">{printer?.name}, {run.mode.name} · {number(run.pieceCount)} {run.pieceCount === 1 ? 'piece' : 'pieces'} of {number(run.jobCount)} {run.jobCount === 1 ? 'job' : 'jobs'}</span>
+    <header className="flex min-h-14 items-center gap-x-3 border-b border-rule px-4 py-3">
+      <h1 className="text-lg font-semibold whitespace-nowrap">{run.name}</h1>
+      <span className="min-w-0 truncate text-soft">{printer?.name}, {run.mode.name} · {number(run.pieceCount)} {run.pieceCount === 1 ? 'piece' : 'pieces'} of {number(run.jobCount)} {run.jobCount === 1 ? 'job' : 'jobs'}</span>
       <StateWord state={run.state} />
-      <span className="flex-1" />
+      <span className="ml-auto" />
       {bench.editable && (
         <>
           {bench.nest.running ? (
-            <Button onClick={() => { bench.nest.stop(); }}><Square size={15} aria-hidden="true" /> Stop, keep the best</Button>
+            <Button onClick={() => { bench.nest.stop(); }} title="Keep the best layout so far"><Square size={15} aria-hidden="true" /> Stop</Button>
           ) : (
             <Button onClick={() => { bench.nestAgain(); }} title="n"><Wand2 size={16} aria-hidden="true" /> Nest again</Button>
           )}

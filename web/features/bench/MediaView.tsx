@@ -101,10 +101,9 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
               })}
             </g>
             <line x1={0} x2={run.mediaWidthMm} y1={used} y2={used} stroke="var(--tide)" strokeWidth={2 * lines.line} strokeDasharray={`${String(7 * lines.line)} ${String(4 * lines.line)}`} />
-            {freeHang !== null && freeHang < length && (
-              <line x1={0} x2={run.mediaWidthMm} y1={freeHang} y2={freeHang} stroke="var(--wait)" strokeWidth={2 * lines.line}><title>Free-hang length {freeHang} mm</title></line>
-            )}
+            {freeHang !== null && freeHang < length && <line x1={0} x2={run.mediaWidthMm} y1={freeHang} y2={freeHang} stroke="#9A6700" strokeWidth={1.5 * lines.line} strokeDasharray={`${String(10 * lines.line)} ${String(3 * lines.line)}`} />}
           </g>
+          {freeHang !== null && freeHang < length && <EdgeLabel atMm={freeHang} px={lines.line} text={`free-hang ${number(freeHang)} mm`} />}
         </svg>
       </div>
     </div>
@@ -113,6 +112,16 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
 
 function Unprintable({ fromX, toX, lengthMm }: { readonly fromX: number; readonly toX: number; readonly lengthMm: number }) {
   return <rect x={fromX} y={0} width={Math.max(0, toX - fromX)} height={lengthMm} fill="url(#margin)" opacity={0.6} />;
+}
+
+/** A small flag at the upper edge of the media. */
+function EdgeLabel({ atMm, px, text }: { readonly atMm: number; readonly px: number; readonly text: string }) {
+  return (
+    <g transform={`translate(${String(atMm)} 0) scale(${String(px)})`}>
+      <rect x={1} y={2} width={text.length * 6.4 + 8} height={18} rx={2} fill="#9A6700" />
+      <text x={5} y={15} fontSize={12} fill="#fff">{text}</text>
+    </g>
+  );
 }
 
 function useSize(ref: React.RefObject<HTMLElement | null>): { width: number; height: number } {

@@ -7,7 +7,7 @@ import { Row } from '../../ui/Sheet.tsx';
 export function TimeParts({ time, span }: { readonly time: RunTime; readonly span: string }) {
   const parts = [
     { name: 'Start-up', ms: time.startUpMs, fill: 'var(--soft)' },
-    { name: `Printing, ${number(time.strokes)} strokes over the ${span}`, ms: time.printMs, fill: 'var(--go)' },
+    { name: `Printing, ${number(time.strokes)} strokes`, ms: time.printMs, fill: 'var(--go)' },
     { name: 'Dry-out feed', ms: time.dryOutMs, fill: 'var(--wait)' },
     { name: 'Cut off', ms: time.cutMs, fill: 'var(--ink)' },
   ].filter((part) => part.ms > 0);
@@ -21,7 +21,7 @@ export function TimeParts({ time, span }: { readonly time: RunTime; readonly spa
           <span className="inline-flex items-center gap-1.5 whitespace-nowrap"><span className="size-2.5 rounded-sm" style={{ background: part.fill }} />{durationText(part.ms)}</span>
         </Row>
       ))}
-      <p className="dense mt-1 text-soft">Swath {number(time.swathMm, 2)} mm, advance {number(time.advanceMm, 3)} mm a stroke</p>
+      <p className="dense mt-1 text-soft">Swath {number(time.swathMm, 2)} mm, advance {number(time.advanceMm, 3)} mm a stroke, carriage over {span === 'artwork' ? 'the artwork' : span === 'media' ? 'the media' : 'the whole bed'}</p>
     </>
   );
 }

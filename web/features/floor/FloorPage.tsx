@@ -88,7 +88,7 @@ function PrinterRow({ printer, runs, scale, nowMs, chosen, onChoose }: PrinterRo
     });
   const freeMs = spans.filter((span) => span.toMs > nowMs).reduce((latest, span) => Math.max(latest, span.toMs), nowMs);
   return (
-    <article aria-label={printer.name} className={`flex max-h-56 min-h-[118px] flex-1 border-b border-rule ${chosen ? 'bg-spool/10' : ''}`}>
+    <article aria-label={printer.name} className={`flex max-h-48 min-h-[118px] flex-1 border-b border-rule ${chosen ? 'bg-spool/10' : ''}`}>
       <PrinterHead printer={printer} widthPx={HEAD_PX} freeMs={freeMs} nowMs={nowMs} onOpen={() => { onChoose(chosen ? null : printer.id); }} />
       <RunStrip runs={strip} scale={scale} nowMs={nowMs} printerName={printer.name} />
     </article>

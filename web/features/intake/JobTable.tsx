@@ -18,7 +18,7 @@ export interface JobTableProps {
   readonly onLayOut: () => void;
 }
 
-export const COLUMNS = 'grid-cols-[28px_52px_minmax(150px,2.2fr)_132px_64px_minmax(90px,1fr)_minmax(140px,1.6fr)_118px]';
+export const COLUMNS = 'grid-cols-[24px_52px_minmax(128px,2.2fr)_118px_52px_minmax(84px,1fr)_minmax(110px,1.6fr)_96px]';
 
 export function JobTable(props: JobTableProps) {
   const { jobs, selected, opened } = props;
@@ -41,7 +41,7 @@ export function JobTable(props: JobTableProps) {
   };
   return (
     <div ref={scroller} className="min-h-0 flex-1 overflow-auto" role="grid" aria-label="Jobs" aria-rowcount={jobs.length} tabIndex={0}>
-      <div className={`dense sticky top-0 z-10 grid min-w-[880px] ${COLUMNS} items-center gap-x-3 border-b border-rule bg-paper px-5 py-1.5 text-soft`} role="row">
+      <div className={`dense sticky top-0 z-10 grid min-w-[800px] ${COLUMNS} items-center gap-x-3 border-b border-rule bg-paper px-5 py-1.5 text-soft`} role="row">
         <input
           type="checkbox"
           aria-label="Choose all that are shown"
@@ -58,7 +58,7 @@ export function JobTable(props: JobTableProps) {
         <span>State</span>
       </div>
       <TableMessage {...props} />
-      <div className="relative min-w-[880px]" style={{ height: rows.getTotalSize() }}>
+      <div className="relative min-w-[800px]" style={{ height: rows.getTotalSize() }}>
         {rows.getVirtualItems().map((row) => {
           const job = jobs[row.index];
           return (

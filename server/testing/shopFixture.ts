@@ -1,0 +1,97 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
+import { pino } from 'pino';
+import type { MachineRun, RunReport } from '../../contract/machine/protocol.ts';
+import { StoredClock } from '../clock/shopClock.ts';
+import { openDb } from '../db/open.ts';
+import { seedFloor } from '../demo/seedFloor.ts';
+import { DataPaths } from '../files/paths.ts';
+import { LiveBus } from '../http/liveBus.ts';
+import { readLimits } from '../limits.ts';
+import type { MachineLink, RunCommand } from '../ports/machineLink.ts';
+import type { FileFacts } from '../render/facts.ts';
+import type { RenderPool } from '../render/pool.ts';
+import { type Task, runTask } from '../render/tasks.ts';
+import { type Shop, newId } from '../shop.ts';
+import { admitJob } from '../usecases/admitJob.ts';
+
+/** A printer that never answers by itself: tests say what it reports. */
+export class SilentLink implements MachineLink {
+  readonly sent: { machineId: string; runId: string; attempt: number; run: MachineRun }[] = [];
+  readonly commands: RunCommand[] = [];
+  reportOf: (runId: string, attempt: number) => RunReport | undefined = () => undefined;
+
+  send(machineId: string, runId: string, attempt: number, run: MachineRun): Promise<RunReport> {
+    this.sent.push({ machineId, runId, attempt, run });
+    return Promise.resolve(report(runId, attempt, {}));
+  }
+  report(_machineId: string, runId: string, attempt: number): Promise<RunReport | undefined> {
+    return Promise.resolve(this.reportOf(runId, attempt));
+  }
+  command(_machineId: string, runId: string, attempt: number, command: RunCommand): Promise<RunReport> {
+    this.commands.push(command);
+    return Promise.resolve(report(runId, attempt, { status: command === 'cancel' ? 'cancelled' : 'paused' }));
+  }
+  watch(): () => void {
+    return () => undefined;
+  }
+  setClock(): Promise<void> {
+    return Promise.resolve();
+  }
+}
+
+export function report(runId: string, attempt: number, change: Partial<RunReport>): RunReport {
+  return {
+    runId, attempt, status: 'printing', phase: 'print', lengthMm: 0, fedMm: 0, msLeft: 1000, inkMl: {}, reason: null, startedMs: 1000, endedMs: null, ...change,
+  };
+}
+
+export interface TestShop extends Shop {
+  readonly link: SilentLink;
+}
+
+/** A whole shop in a temporary folder, without HTTP: real database, files and rendering, heavy work in this thread. */
+export function openTestShop(): { shop: TestShop; close: () => void } {
+  const root = mkdtempSync(join(tmpdir(), 'yellow-spool-test-'));
+  const paths = new DataPaths(root);
+  paths.make();
+  const limits = readLimits({});
+  const { db, close } = openDb(paths.database, resolve('server/db/migrations'));
+  seedFloor(db, paths, true);
+  const ask = (task: Task): Promise<unknown> => runTask(task);
+  const pool = {
+    take: (path: string) => ask({ kind: 'take', path, root, limits }),
+    lay: (input: Extract<Task, { kind: 'lay' }>['input']) => ask({ kind: 'lay', root, input }),
+    nest: (order: Omit<Extract<Task, { kind: 'nest' }>, 'kind'>) => ask({ kind: 'nest', ...order }),
+  };
+  const shop: TestShop = {
+    db,
+    paths,
+    limits,
+    clock: new StoredClock(db),
+    bus: new LiveBus(),
+    pool: pool as unknown as RenderPool,
+    link: new SilentLink(),
+    log: pino({ level: 'silent' }),
+    baseUrl: () => 'http://127.0.0.1:1',
+    kick: () => undefined,
+  };
+  return {
+    shop,
+    close: () => {
+      close();
+      rmSync(root, { recursive: true, force: true });
+    },
+  };
+}
+
+/** A job of plain rectangles, without a file behind it. */
+export function admitPlain(shop: Shop, name: string, sizes: readonly (readonly [number, number])[], queueId = 'heron-banners'): string {
+  const bleed = { leftMm: 0, topMm: 0, rightMm: 0, bottomMm: 0 };
+  const facts: FileFacts = {
+    format: 'pdf', pixelsAcross: null, assumedDpi: null, hasAlpha: false,
+    pages: sizes.map(([widthMm, heightMm]) => ({ widthMm, heightMm, bleed, coverage: { cyan: 0.2, black: 0.1 } })),
+  };
+  return admitJob(shop, { claimId: newId('claim'), queueId, hotFolderId: null, sourceName: name }, { sha256: 'a'.repeat(64), bytes: 10, facts });
+}
