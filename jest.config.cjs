@@ -1,8 +1,20 @@
 /** CommonJS mode: packages that ship only as ES modules are transformed like our own sources. */
 module.exports = {
-  testMatch: ['<rootDir>/core/**/*.test.ts', '<rootDir>/server/**/*.test.ts', '<rootDir>/simulators/**/*.test.ts', '<rootDir>/web/**/*.test.ts'],
-  transform: { '\\.[cm]?[jt]sx?$': ['@swc/jest', { jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true } }, module: { type: 'commonjs' } }] },
-  transformIgnorePatterns: ['/node_modules/(?!(typebox|chokidar|readdirp|@hyzyla|@cantoo|pdf-lib|@date-fns|date-fns|piscina)/)'],
+  testMatch: [
+    '<rootDir>/core/**/*.test.ts',
+    '<rootDir>/server/**/*.test.ts',
+    '<rootDir>/simulators/**/*.test.ts',
+    '<rootDir>/web/**/*.test.ts',
+  ],
+  transform: {
+    '\\.[cm]?[jt]sx?$': [
+      '@swc/jest',
+      { jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true } }, module: { type: 'commonjs' } },
+    ],
+  },
+  transformIgnorePatterns: [
+    '/node_modules/(?!(typebox|chokidar|readdirp|@hyzyla|@cantoo|pdf-lib|@date-fns|date-fns|piscina)/)',
+  ],
   modulePathIgnorePatterns: ['<rootDir>/dist/'],
   testTimeout: 30000,
 };

@@ -7,5 +7,10 @@ export default defineConfig({
   root: 'web',
   plugins: [react(), tailwindcss()],
   worker: { format: 'es' },
-  build: { outDir: resolve(import.meta.dirname, 'dist/web'), emptyOutDir: true, target: 'es2022', chunkSizeWarningLimit: 900 },
+  build: {
+    outDir: resolve(import.meta.dirname, 'dist/web'),
+    emptyOutDir: true,
+    target: 'es2022',
+    chunkSizeWarningLimit: 900,
+  },
 });

@@ -7,7 +7,16 @@ import { fileURLToPath } from 'node:url';
 const root = resolve(import.meta.dirname, '..');
 const dist = join(root, 'dist');
 const stampFile = join(dist, 'sources.sha256');
-const sources = ['core', 'contract', 'server', 'simulators', 'web', 'scripts/build.mjs', 'vite.config.ts', 'package-lock.json'];
+const sources = [
+  'core',
+  'contract',
+  'server',
+  'simulators',
+  'web',
+  'scripts/build.mjs',
+  'vite.config.ts',
+  'package-lock.json',
+];
 
 function* filesOf(path) {
   if (!existsSync(path)) return;

@@ -15,7 +15,9 @@ export function run(command, args, options = {}) {
 /** The packages of the lock file, once for each lock file. */
 export function ensurePackages() {
   const stamp = join(root, 'node_modules', '.installed-lock');
-  const lock = createHash('sha256').update(readFileSync(join(root, 'package-lock.json'))).digest('hex');
+  const lock = createHash('sha256')
+    .update(readFileSync(join(root, 'package-lock.json')))
+    .digest('hex');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return;
   process.stdout.write('Installing packages (2 to 3 minutes the first time)…\n');
   const status = run('npm', ['ci', '--no-audit', '--no-fund']);

@@ -11,9 +11,13 @@ if (major < 20 || (major === 20 && minor < 19)) {
 ensurePackages();
 const { buildIfNeeded } = await import('./build.mjs');
 await buildIfNeeded();
-const server = spawn(process.execPath, ['--enable-source-maps', join(root, 'dist', 'server', 'main.mjs'), ...process.argv.slice(2)], {
-  cwd: process.env.INIT_CWD ?? root,
-  stdio: 'inherit',
-});
+const server = spawn(
+  process.execPath,
+  ['--enable-source-maps', join(root, 'dist', 'server', 'main.mjs'), ...process.argv.slice(2)],
+  {
+    cwd: process.env.INIT_CWD ?? root,
+    stdio: 'inherit',
+  },
+);
 for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal));
 server.on('exit', (code, signal) => process.exit(code ?? (signal ? 1 : 0)));

@@ -41,7 +41,10 @@ const { values: options } = parseArgs({
 const dist = resolve(options.dist);
 const paths = new DataPaths(options.data);
 paths.make();
-const log = pino({ level: process.env.YELLOW_SPOOL_LOG ?? 'info' }, pino.destination({ dest: join(paths.root, 'server.log'), sync: false, mkdir: true }));
+const log = pino(
+  { level: process.env.YELLOW_SPOOL_LOG ?? 'info' },
+  pino.destination({ dest: join(paths.root, 'server.log'), sync: false, mkdir: true }),
+);
 const limits = readLimits(process.env);
 const { db, close: closeDb } = openDb(paths.database, join(dist, 'migrations'));
 const fresh = isEmptyShop(db);
@@ -91,7 +94,11 @@ const app = createApp(shop, routes, join(dist, 'web'));
 const server = app.listen(Number(options.port), options.host, (error) => {
   if (error) {
     const taken = (error as NodeJS.ErrnoException).code === 'EADDRINUSE';
-    process.stderr.write(taken ? `Port ${options.port} is taken. Try: npm start -- --port ${String(Number(options.port) + 1)}\n` : `${error.message}\n`);
+    process.stderr.write(
+      taken
+        ? `Port ${options.port} is taken. Try: npm start -- --port ${String(Number(options.port) + 1)}\n`
+        : `${error.message}\n`,
+    );
     process.exit(1);
   }
   void opened();
@@ -130,7 +137,9 @@ async function stop(): Promise<void> {
   server.close();
   server.closeAllConnections();
   for (const folder of folders.values()) await folder.close();
-  await fetch(`${standInBase}/control/shutdown`, { method: 'POST', signal: AbortSignal.timeout(1000) }).catch(() => undefined);
+  await fetch(`${standInBase}/control/shutdown`, { method: 'POST', signal: AbortSignal.timeout(1000) }).catch(
+    () => undefined,
+  );
   await shop.pool.close();
   closeDb();
   process.exit(0);

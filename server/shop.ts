@@ -59,7 +59,15 @@ export function transact<T>(shop: Shop, body: (work: Work) => T): T {
         note: ({ kind, subject, text, who, undo }) => {
           const row = tx
             .insert(events)
-            .values({ atMs: nowMs, kind, subjectType: subject[0], subjectId: subject[1], who: who ?? 'system', text, undo: undo ?? null })
+            .values({
+              atMs: nowMs,
+              kind,
+              subjectType: subject[0],
+              subjectId: subject[1],
+              who: who ?? 'system',
+              text,
+              undo: undo ?? null,
+            })
             .returning({ id: events.id })
             .get();
           ids.push(row.id);

@@ -135,5 +135,6 @@ async function fetchArtwork(run: MachineRun): Promise<void> {
   if (!answer.ok || !answer.body) throw Object.assign(new Error(`artwork: ${String(answer.status)}`), { status: 502 });
   const hash = createHash('sha256');
   for await (const chunk of answer.body as unknown as AsyncIterable<Uint8Array>) hash.update(chunk);
-  if (hash.digest('hex') !== run.pdf.sha256) throw Object.assign(new Error('artwork: not the file that was announced'), { status: 502 });
+  if (hash.digest('hex') !== run.pdf.sha256)
+    throw Object.assign(new Error('artwork: not the file that was announced'), { status: 502 });
 }

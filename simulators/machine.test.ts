@@ -2,14 +2,29 @@ import type { MachineRun } from '../contract/machine/protocol.ts';
 import { StandIn, emptyMemory } from './machine.ts';
 
 const RUN: MachineRun = {
-  lengthMm: 1000, trailerMm: 50, advanceMm: 10, passes: 5, startUpMs: 1000, strokesMs: new Array<number>(104).fill(1000), dryOutMs: 0, cutMs: 500,
-  inkMl: { cyan: 4 }, pdf: { url: 'http://127.0.0.1/x', sha256: 'x', bytes: 1 },
+  lengthMm: 1000,
+  trailerMm: 50,
+  advanceMm: 10,
+  passes: 5,
+  startUpMs: 1000,
+  strokesMs: new Array<number>(104).fill(1000),
+  dryOutMs: 0,
+  cutMs: 500,
+  inkMl: { cyan: 4 },
+  pdf: { url: 'http://127.0.0.1/x', sha256: 'x', bytes: 1 },
 };
 
 function printer(): { machine: StandIn; run: (ms: number) => void; saves: () => number } {
   let now = 0;
   let saves = 0;
-  const machine = new StandIn('heron', emptyMemory(), () => now, () => { saves += 1; });
+  const machine = new StandIn(
+    'heron',
+    emptyMemory(),
+    () => now,
+    () => {
+      saves += 1;
+    },
+  );
   const run = (ms: number): void => {
     for (let t = 0; t < ms; t += 500) {
       now += 500;
@@ -85,9 +100,18 @@ test('a power cut ends the run at the length that was noted; cancelling counts t
   run(50_000);
   const before = machine.report('run-1', 1);
   expect(saves()).toBeGreaterThan(50);
-  const after = new StandIn('heron', structuredClone(machine.memory), () => 0, () => undefined);
+  const after = new StandIn(
+    'heron',
+    structuredClone(machine.memory),
+    () => 0,
+    () => undefined,
+  );
   after.powerWasLost();
-  expect(after.report('run-1', 1)).toMatchObject({ status: 'failed', lengthMm: before?.lengthMm, fedMm: before?.fedMm });
+  expect(after.report('run-1', 1)).toMatchObject({
+    status: 'failed',
+    lengthMm: before?.lengthMm,
+    fedMm: before?.fedMm,
+  });
   const end = machine.command('run-1', 1, 'cancel');
   expect(end).toMatchObject({ status: 'cancelled' });
   expect(end?.inkMl.cyan).toBeGreaterThan(0);

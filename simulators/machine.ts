@@ -1,6 +1,12 @@
 import type { FaultKind, FaultOrder, MachineRun, MachineState, RunReport } from '../contract/machine/protocol.ts';
 import {
-  PRESS_START, type PressPlan, type PressState, fedLengthMm, finishedLengthMm, pressMsLeft, stepPress,
+  PRESS_START,
+  type PressPlan,
+  type PressState,
+  fedLengthMm,
+  finishedLengthMm,
+  pressMsLeft,
+  stepPress,
 } from '../core/machine/press.ts';
 import { seededRandom } from '../core/random.ts';
 
@@ -70,9 +76,24 @@ export class StandIn {
   state(): MachineState {
     const { job, fault, seq } = this.memory;
     const status =
-      fault === 'head strike' ? 'faulted' : fault !== null && fault !== 'link lost' ? 'waiting' : job?.paused != null ? 'waiting' : job ? 'printing' : 'idle';
+      fault === 'head strike'
+        ? 'faulted'
+        : fault !== null && fault !== 'link lost'
+          ? 'waiting'
+          : job?.paused != null
+            ? 'waiting'
+            : job
+              ? 'printing'
+              : 'idle';
     const reason = fault !== null && fault !== 'link lost' ? fault : (job?.paused ?? null);
-    return { machineId: this.id, seq, atMs: this.now(), status, reason, run: job ? this.reportOf(job) : this.latestEnded() };
+    return {
+      machineId: this.id,
+      seq,
+      atMs: this.now(),
+      status,
+      reason,
+      run: job ? this.reportOf(job) : this.latestEnded(),
+    };
   }
 
   report(runId: string, attempt: number): RunReport | undefined {

@@ -25,7 +25,14 @@ function machine(id: string): StandIn {
   const known = machines.get(id);
   if (known) return known;
   const { memory, clean } = files.load(id);
-  const made = new StandIn(id, memory, () => Math.round(shopMs), () => { files.save(id, memory, false); });
+  const made = new StandIn(
+    id,
+    memory,
+    () => Math.round(shopMs),
+    () => {
+      files.save(id, memory, false);
+    },
+  );
   machines.set(id, made);
   if (!clean) made.powerWasLost();
   return made;

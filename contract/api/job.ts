@@ -2,7 +2,17 @@ import { Type, type Static } from 'typebox';
 import { Id, InstantMs, LogEvent, Mm, nullable } from './common.ts';
 
 export const JobState = Type.Enum([
-  'arriving', 'arrived', 'checked', 'ready', 'blocked', 'placed', 'printing', 'printed', 'shelved', 'dropped', 'cancelled',
+  'arriving',
+  'arrived',
+  'checked',
+  'ready',
+  'blocked',
+  'placed',
+  'printing',
+  'printed',
+  'shelved',
+  'dropped',
+  'cancelled',
 ]);
 
 export const FindingView = Type.Object({
@@ -105,7 +115,11 @@ export const JobChange = Type.Object(
     ),
   } as {
     queueId: ReturnType<typeof Type.Optional<typeof Id>>;
-  } & { [K in keyof typeof TicketValuesView.properties]: ReturnType<typeof Type.Optional<(typeof TicketValuesView.properties)[K]>> },
+  } & {
+    [K in keyof typeof TicketValuesView.properties]: ReturnType<
+      typeof Type.Optional<(typeof TicketValuesView.properties)[K]>
+    >;
+  },
   { additionalProperties: false },
 );
 export type JobChange = Static<typeof JobChange>;

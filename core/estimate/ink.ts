@@ -7,7 +7,14 @@ const MM2_PER_IN2 = 645.16;
  * One-level estimate of one channel: coverage · in² · dpi_x · dpi_y · pl · 1e−9 (ml). Passes do not multiply; `heads`
  * fire the same data and count once each.
  */
-export function inkMl(coverage: number, areaMm2: number, dpiX: number, dpiY: number, dropPl: number, heads = 1): number {
+export function inkMl(
+  coverage: number,
+  areaMm2: number,
+  dpiX: number,
+  dpiY: number,
+  dropPl: number,
+  heads = 1,
+): number {
   return coverage * (areaMm2 / MM2_PER_IN2) * dpiX * dpiY * dropPl * 1e-9 * heads;
 }
 

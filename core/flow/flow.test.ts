@@ -13,13 +13,28 @@ test('a run takes exactly the transitions there are', () => {
     }),
   );
   expect(allowed).toEqual([
-    'draft queue queued', 'draft take apart cancelled',
-    'queued send sent', 'queued cancel cancelled',
-    'sent start printing', 'sent pause paused', 'sent finish printed', 'sent fail failed', 'sent cancel cancelled',
-    'printing pause paused', 'printing finish printed', 'printing fail failed', 'printing cancel cancelled',
-    'paused resume printing', 'paused finish printed', 'paused fail failed', 'paused cancel cancelled',
+    'draft queue queued',
+    'draft take apart cancelled',
+    'queued send sent',
+    'queued cancel cancelled',
+    'sent start printing',
+    'sent pause paused',
+    'sent finish printed',
+    'sent fail failed',
+    'sent cancel cancelled',
+    'printing pause paused',
+    'printing finish printed',
+    'printing fail failed',
+    'printing cancel cancelled',
+    'paused resume printing',
+    'paused finish printed',
+    'paused fail failed',
+    'paused cancel cancelled',
   ]);
-  expect(nextRunState('printed', 'cancel')).toEqual({ ok: false, reason: { code: 'wrong-state', action: 'cancel', state: 'printed' } });
+  expect(nextRunState('printed', 'cancel')).toEqual({
+    ok: false,
+    reason: { code: 'wrong-state', action: 'cancel', state: 'printed' },
+  });
 });
 
 test('the state of a job follows from its pieces', () => {
@@ -32,7 +47,16 @@ test('the state of a job follows from its pieces', () => {
 });
 
 const QUEUE: TicketValues = {
-  copies: 1, quarterTurn: true, modeId: 'production', stockId: 'banner', span: 'media', dryOut: true, cutOff: 'none', customer: null, orderNo: null, dueMs: null,
+  copies: 1,
+  quarterTurn: true,
+  modeId: 'production',
+  stockId: 'banner',
+  span: 'media',
+  dryOut: true,
+  cutOff: 'none',
+  customer: null,
+  orderNo: null,
+  dueMs: null,
 };
 
 test('a ticket is a copy with an origin for every value; moving keeps what was set by hand', () => {
@@ -43,7 +67,14 @@ test('a ticket is a copy with an origin for every value; moving keeps what was s
   expect(stamped.values.copies).toBe(1);
   const other: TicketValues = { ...QUEUE, stockId: 'satin', modeId: 'photo', cutOff: 'full', dryOut: false };
   const moved = moveToQueue(setHere(set, { dryOut: true, modeId: 'fine', span: 'artwork' }), other);
-  expect(moved.values).toMatchObject({ copies: 4, customer: 'Marram Theatre', stockId: 'satin', modeId: 'photo', cutOff: 'full', span: 'artwork' });
+  expect(moved.values).toMatchObject({
+    copies: 4,
+    customer: 'Marram Theatre',
+    stockId: 'satin',
+    modeId: 'photo',
+    cutOff: 'full',
+    span: 'artwork',
+  });
   expect(moved.origins).toMatchObject({ copies: 'set here', modeId: 'queue', span: 'set here', cutOff: 'queue' });
   expect(runWideDifference(QUEUE, other)).toBe('stockId');
   expect(runWideDifference(QUEUE, { ...QUEUE, copies: 9, dueMs: 5 })).toBeUndefined();
@@ -51,16 +82,47 @@ test('a ticket is a copy with an origin for every value; moving keeps what was s
 
 test('findings carry their figures and the way out, the worst first', () => {
   const base = {
-    pages: [{ widthMm: 2400, heightMm: 700 }], hasAlpha: false, quarterTurn: true, usableWidthMm: 1590, mediaName: 'Block-out banner 1600', printerName: 'Heron',
-    longestMm: 50_000, resolution: { warnBelowDpi: 50, noteBelowDpi: 90 },
+    pages: [{ widthMm: 2400, heightMm: 700 }],
+    hasAlpha: false,
+    quarterTurn: true,
+    usableWidthMm: 1590,
+    mediaName: 'Block-out banner 1600',
+    printerName: 'Heron',
+    longestMm: 50_000,
+    resolution: { warnBelowDpi: 50, noteBelowDpi: 90 },
   };
   expect(checkJob(base).map((finding) => finding.code)).toEqual(['must-turn']);
-  expect(checkJob({ ...base, quarterTurn: false })[0]).toMatchObject({ code: 'too-wide', severity: 'block', figures: { leastMm: 2400, usableWidthMm: 1590 }, text: expect.stringContaining('Allow a quarter turn') as string });
-  expect(checkJob({ ...base, pages: [{ widthMm: 2450, heightMm: 3100 }] })[0]?.text).toBe('Wider than Heron prints on Block-out banner 1600: 2,450 mm of 1,590 mm. Move it to a wider queue, or make it smaller.');
-  const photo = checkJob({ ...base, pages: [{ widthMm: 1000, heightMm: 500 }], pixelsAcross: 1600, assumedDpi: 40, hasAlpha: true });
-  expect(photo.map((finding) => [finding.code, finding.severity])).toEqual([['no-size', 'warn'], ['resolution', 'warn'], ['transparency', 'note']]);
+  expect(checkJob({ ...base, quarterTurn: false })[0]).toMatchObject({
+    code: 'too-wide',
+    severity: 'block',
+    figures: { leastMm: 2400, usableWidthMm: 1590 },
+    text: expect.stringContaining('Allow a quarter turn') as string,
+  });
+  expect(checkJob({ ...base, pages: [{ widthMm: 2450, heightMm: 3100 }] })[0]?.text).toBe(
+    'Wider than Heron prints on Block-out banner 1600: 2,450 mm of 1,590 mm. Move it to a wider queue, or make it smaller.',
+  );
+  const photo = checkJob({
+    ...base,
+    pages: [{ widthMm: 1000, heightMm: 500 }],
+    pixelsAcross: 1600,
+    assumedDpi: 40,
+    hasAlpha: true,
+  });
+  expect(photo.map((finding) => [finding.code, finding.severity])).toEqual([
+    ['no-size', 'warn'],
+    ['resolution', 'warn'],
+    ['transparency', 'note'],
+  ]);
   expect(photo[1]?.figures.dpi).toBeCloseTo(40.64, 2);
-  expect(checkJob({ ...base, pages: [{ widthMm: 100, heightMm: 60_000 }, { widthMm: 90, heightMm: 50 }] }).map((finding) => finding.code)).toEqual(['too-long', 'page-sizes']);
+  expect(
+    checkJob({
+      ...base,
+      pages: [
+        { widthMm: 100, heightMm: 60_000 },
+        { widthMm: 90, heightMm: 50 },
+      ],
+    }).map((finding) => finding.code),
+  ).toEqual(['too-long', 'page-sizes']);
 });
 
 test('a line of runs: what was, what is, what follows', () => {
@@ -80,5 +142,7 @@ test('a line of runs: what was, what is, what follows', () => {
     { id: 'next', fromMs: 1200, toMs: 1800 },
     { id: 'last', fromMs: 1800, toMs: 1850 },
   ]);
-  expect(lineOfRuns([{ ...run, id: 'stuck', state: 'paused', startedMs: 500, msLeft: 300, saidAtMs: 600 }], 1000)).toEqual([{ id: 'stuck', fromMs: 500, toMs: 1300 }]);
+  expect(
+    lineOfRuns([{ ...run, id: 'stuck', state: 'paused', startedMs: 500, msLeft: 300, saidAtMs: 600 }], 1000),
+  ).toEqual([{ id: 'stuck', fromMs: 500, toMs: 1300 }]);
 });

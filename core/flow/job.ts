@@ -1,5 +1,15 @@
 export const JOB_STATES = [
-  'arriving', 'arrived', 'checked', 'ready', 'blocked', 'placed', 'printing', 'printed', 'shelved', 'dropped', 'cancelled',
+  'arriving',
+  'arrived',
+  'checked',
+  'ready',
+  'blocked',
+  'placed',
+  'printing',
+  'printed',
+  'shelved',
+  'dropped',
+  'cancelled',
 ] as const;
 export type JobState = (typeof JOB_STATES)[number];
 

@@ -274,7 +274,15 @@ export class BeamPacker {
     return picked;
   }
 
-  private apply(level: Level, s: number, e: number, ceiling: number, xs: Float64Array, ys: Float64Array, at: number): void {
+  private apply(
+    level: Level,
+    s: number,
+    e: number,
+    ceiling: number,
+    xs: Float64Array,
+    ys: Float64Array,
+    at: number,
+  ): void {
     const { cap } = level;
     const base = s * cap;
     const { sx, sy } = level;

@@ -30,7 +30,9 @@ function expectSound(input: NestInput, layout: NestLayout): void {
   const { margins } = input;
   const clashes = findClashes(laid, { ...margins, widthMm: input.widthMm, gapXMm: input.gapXMm, gapYMm: input.gapYMm });
   expect(clashes).toEqual([]);
-  const owed = input.pieces.flatMap((piece) => Array.from({ length: piece.copies }, (_, copy) => `${piece.id}#${String(copy)}`));
+  const owed = input.pieces.flatMap((piece) =>
+    Array.from({ length: piece.copies }, (_, copy) => `${piece.id}#${String(copy)}`),
+  );
   expect(laid.map((piece) => piece.key).sort()).toEqual(owed.sort());
   const end = Math.max(...laid.map((piece) => piece.yMm + piece.heightMm));
   expect(layout.lengthMm).toBeCloseTo(end + margins.trailMm, 6);
@@ -43,7 +45,10 @@ const anyRequest = fc.record({
     fc.integer({ min: 0, max: 200 }).map((n) => n / 10),
     fc.record({ x: fc.integer({ min: 0, max: 20 }), y: fc.integer({ min: 0, max: 20 }) }),
   ),
-  marginMm: fc.oneof(fc.constant(0), fc.record({ leadMm: fc.constant(20), trailMm: fc.constant(7), leftMm: fc.constant(5), rightMm: fc.constant(12) })),
+  marginMm: fc.oneof(
+    fc.constant(0),
+    fc.record({ leadMm: fc.constant(20), trailMm: fc.constant(7), leftMm: fc.constant(5), rightMm: fc.constant(12) }),
+  ),
   pieces: fc.array(
     fc.record({
       widthMm: fc.integer({ min: 100, max: 2800 }).map((n) => n / 10),
@@ -58,7 +63,10 @@ const anyRequest = fc.record({
 test('any order comes out whole: no overlap, inside the margins, every copy once, the gap kept', () => {
   fc.assert(
     fc.property(anyRequest, fc.integer(), (request, seed) => {
-      const input = parsed({ ...request, pieces: request.pieces.map((piece, i) => ({ ...piece, id: `p${String(i)}` })) });
+      const input = parsed({
+        ...request,
+        pieces: request.pieces.map((piece, i) => ({ ...piece, id: `p${String(i)}` })),
+      });
       expectSound(input, nestOnRoll(input, { seed, stepBudget: 400 }));
     }),
     { numRuns: 80, seed: 20261006 },
@@ -70,23 +78,35 @@ test.each([
   ['guillotine', false, 5, 10],
   ['pinwheel', true, 3, 0],
   ['pinwheel', false, 0, 12],
-] as const)('zero-waste %s cuts, turning %s, gap %s, margin %s: sound, and within 6 %% in a small budget', (cut, quarterTurn, gapMm, marginMm) => {
-  for (const seed of [1, 2]) {
-    const { request, optimumMm } = zeroWasteInstance(
-      { pieces: 100, widthMm: 1340, lengthMm: 2400, gapMm, marginMm, quarterTurn, cut, stepMm: 0.5 },
-      seededRandom(seed),
-    );
-    const input = parsed(request);
-    expect(lowerBoundMm(input)).toBeLessThanOrEqual(optimumMm + 1e-6);
-    const layout = nestOnRoll(input, { seed: 1, stepBudget: 40_000 });
-    expectSound(input, layout);
-    expect(layout.lengthMm / optimumMm).toBeLessThan(1.06);
-  }
-});
+] as const)(
+  'zero-waste %s cuts, turning %s, gap %s, margin %s: sound, and within 6 %% in a small budget',
+  (cut, quarterTurn, gapMm, marginMm) => {
+    for (const seed of [1, 2]) {
+      const { request, optimumMm } = zeroWasteInstance(
+        { pieces: 100, widthMm: 1340, lengthMm: 2400, gapMm, marginMm, quarterTurn, cut, stepMm: 0.5 },
+        seededRandom(seed),
+      );
+      const input = parsed(request);
+      expect(lowerBoundMm(input)).toBeLessThanOrEqual(optimumMm + 1e-6);
+      const layout = nestOnRoll(input, { seed: 1, stepBudget: 40_000 });
+      expectSound(input, layout);
+      expect(layout.lengthMm / optimumMm).toBeLessThan(1.06);
+    }
+  },
+);
 
 test('the same seed and step budget give the same layout, also when a stop ended the first one', () => {
   const { request } = zeroWasteInstance(
-    { pieces: 60, widthMm: 900, lengthMm: 1500, gapMm: 4, marginMm: 0, quarterTurn: true, cut: 'guillotine', stepMm: 1 },
+    {
+      pieces: 60,
+      widthMm: 900,
+      lengthMm: 1500,
+      gapMm: 4,
+      marginMm: 0,
+      quarterTurn: true,
+      cut: 'guillotine',
+      stepMm: 1,
+    },
     seededRandom(9),
   );
   const input = parsed(request);
@@ -99,18 +119,36 @@ test('the same seed and step budget give the same layout, also when a stop ended
 
 test('better layouts are told as they are found, each shorter than the one before', () => {
   const { request } = zeroWasteInstance(
-    { pieces: 80, widthMm: 1000, lengthMm: 2000, gapMm: 0, marginMm: 0, quarterTurn: true, cut: 'guillotine', stepMm: 1 },
+    {
+      pieces: 80,
+      widthMm: 1000,
+      lengthMm: 2000,
+      gapMm: 0,
+      marginMm: 0,
+      quarterTurn: true,
+      cut: 'guillotine',
+      stepMm: 1,
+    },
     seededRandom(4),
   );
   const lengths: number[] = [];
-  const last = nestOnRoll(parsed(request), { seed: 1, stepBudget: 30_000, onBetter: (layout) => lengths.push(layout.lengthMm) });
+  const last = nestOnRoll(parsed(request), {
+    seed: 1,
+    stepBudget: 30_000,
+    onBetter: (layout) => lengths.push(layout.lengthMm),
+  });
   expect(lengths.length).toBeGreaterThan(1);
   expect([...lengths].sort((a, b) => b - a)).toEqual(lengths);
   expect(lengths[lengths.length - 1]).toBe(last.lengthMm);
 });
 
 test('the bound of the worked case is met exactly, and ends the search', () => {
-  const input = parsed({ widthMm: 100, gapMm: 0.1, marginMm: 0, pieces: [{ id: 'a', widthMm: 100, heightMm: 33.4, copies: 3, quarterTurn: false }] });
+  const input = parsed({
+    widthMm: 100,
+    gapMm: 0.1,
+    marginMm: 0,
+    pieces: [{ id: 'a', widthMm: 100, heightMm: 33.4, copies: 3, quarterTurn: false }],
+  });
   expect(lowerBoundMm(input)).toBeCloseTo(100.4, 9);
   const layout = nestOnRoll(input, { seed: 1, stepBudget: 1e6 });
   expect(layout.lengthMm).toBeCloseTo(100.4, 6);
@@ -120,10 +158,19 @@ test('the bound of the worked case is met exactly, and ends the search', () => {
 test('what can not be nested is refused with its figures', () => {
   const base = { widthMm: 500, gapMm: 0, marginMm: 10 };
   const piece = { id: 'wide', widthMm: 600, heightMm: 490, copies: 1, quarterTurn: true };
-  expect(parseNestRequest({ ...base, pieces: [piece] })).toEqual({ ok: false, reason: { code: 'too-wide', id: 'wide', leastWidthMm: 490, usableWidthMm: 480 } });
+  expect(parseNestRequest({ ...base, pieces: [piece] })).toEqual({
+    ok: false,
+    reason: { code: 'too-wide', id: 'wide', leastWidthMm: 490, usableWidthMm: 480 },
+  });
   expect(parseNestRequest({ ...base, pieces: [] })).toEqual({ ok: false, reason: { code: 'nothing-to-nest' } });
-  expect(parseNestRequest({ ...base, gapMm: Number.NaN, pieces: [piece] })).toMatchObject({ ok: false, reason: { code: 'bad-figure', field: 'gapMm.x' } });
-  expect(parseNestRequest({ ...base, pieces: [{ ...piece, copies: 60_000 }] })).toMatchObject({ ok: false, reason: { code: 'too-many', got: 60_000 } });
+  expect(parseNestRequest({ ...base, gapMm: Number.NaN, pieces: [piece] })).toMatchObject({
+    ok: false,
+    reason: { code: 'bad-figure', field: 'gapMm.x' },
+  });
+  expect(parseNestRequest({ ...base, pieces: [{ ...piece, copies: 60_000 }] })).toMatchObject({
+    ok: false,
+    reason: { code: 'too-many', got: 60_000 },
+  });
 });
 
 test('the checker finds what is wrong: overlap, lost gap, out of bounds', () => {

@@ -51,9 +51,7 @@ export function nestOnRoll(input: NestInput, control: NestControl): NestLayout {
   const { classes, members } = group(input);
   const width = toGrid(usableWidthMm(input)) + toGrid(input.gapXMm);
   const boundMm = lowerBoundMm(input);
-  const floor = Math.ceil(
-    toGrid(boundMm - input.margins.leadMm - input.margins.trailMm) + toGrid(input.gapYMm) - 1e-6,
-  );
+  const floor = Math.ceil(toGrid(boundMm - input.margins.leadMm - input.margins.trailMm) + toGrid(input.gapYMm) - 1e-6);
   let layout: NestLayout | undefined;
   const search = new NestSearch(classes, width, floor, seededRandom(control.seed), {
     spent: (steps) => steps >= control.stepBudget || (control.shouldStop?.() ?? false),

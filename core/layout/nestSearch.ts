@@ -75,8 +75,7 @@ export class NestSearch {
   }
 
   private attempt(attempt: number, breadth: number): boolean {
-    const kept =
-      this.total <= WHOLE ? 0 : Math.max(0, this.total - Math.round(TAIL * (0.4 + 1.2 * this.random())));
+    const kept = this.total <= WHOLE ? 0 : Math.max(0, this.total - Math.round(TAIL * (0.4 + 1.2 * this.random())));
     const vary = (): number => (attempt % 3 === 0 ? 1 : Math.exp((this.random() - 0.5) * 2));
     const found = this.beam.run(
       this.startAfter(kept),
@@ -169,7 +168,8 @@ function openingGenomes(classes: readonly SizeClass[]): Genome[] {
       classes.map((_, i) => i).sort((a, b) => value(classes, b, measure) - value(classes, a, measure) || a - b),
     );
     for (const turned of [flat, tall]) {
-      for (const reach of [0.1, 0.3, 1]) genomes.push({ order: order.slice(), turned: turned.slice(), pairs: 1, walls: 1, reach });
+      for (const reach of [0.1, 0.3, 1])
+        genomes.push({ order: order.slice(), turned: turned.slice(), pairs: 1, walls: 1, reach });
     }
   }
   return genomes;
@@ -179,4 +179,3 @@ function value(classes: readonly SizeClass[], index: number, measure: (c: SizeCl
   const c = classes[index];
   return c ? measure(c) : 0;
 }
-

@@ -78,8 +78,16 @@ export class SkylinePacker {
     this.rank = new Int32Array(this.n);
     this.sx = new Float64Array(this.total * 2 + 4);
     this.sy = new Float64Array(this.total * 2 + 4);
-    this.widths = sideIndex(classes, (c) => c.w, (c) => c.h);
-    this.heights = sideIndex(classes, (c) => c.h, (c) => c.w);
+    this.widths = sideIndex(
+      classes,
+      (c) => c.w,
+      (c) => c.h,
+    );
+    this.heights = sideIndex(
+      classes,
+      (c) => c.h,
+      (c) => c.w,
+    );
     this.alive = new Int32Array(this.widths.sides.length);
     this.treeSize = 1;
     while (this.treeSize < this.n) this.treeSize *= 2;

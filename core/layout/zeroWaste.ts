@@ -24,7 +24,10 @@ interface Rect {
  * side the pieces tile (width + gap) × (length + gap) exactly.
  * @returns the request to nest and the optimum (mm, margins included)
  */
-export function zeroWasteInstance(options: ZeroWasteOptions, random: Random): { request: NestRequest; optimumMm: number } {
+export function zeroWasteInstance(
+  options: ZeroWasteOptions,
+  random: Random,
+): { request: NestRequest; optimumMm: number } {
   const step = options.stepMm;
   const least = Math.ceil((options.gapMm + 2 * step) / step);
   const whole: Rect = {
@@ -36,7 +39,13 @@ export function zeroWasteInstance(options: ZeroWasteOptions, random: Random): { 
     const turn = options.quarterTurn && random() < 0.5;
     const w = round(rect.w * step - options.gapMm);
     const h = round(rect.h * step - options.gapMm);
-    return { id: `p${String(i)}`, widthMm: turn ? h : w, heightMm: turn ? w : h, copies: 1, quarterTurn: options.quarterTurn };
+    return {
+      id: `p${String(i)}`,
+      widthMm: turn ? h : w,
+      heightMm: turn ? w : h,
+      copies: 1,
+      quarterTurn: options.quarterTurn,
+    };
   });
   return {
     request: {
@@ -79,8 +88,14 @@ function halves(rect: Rect, least: number, random: Random): Rect[] | undefined {
   if (side < 2 * least) return undefined;
   const at = least + Math.floor(random() * (side - 2 * least + 1));
   return across
-    ? [{ w: at, h: rect.h }, { w: rect.w - at, h: rect.h }]
-    : [{ w: rect.w, h: at }, { w: rect.w, h: rect.h - at }];
+    ? [
+        { w: at, h: rect.h },
+        { w: rect.w - at, h: rect.h },
+      ]
+    : [
+        { w: rect.w, h: at },
+        { w: rect.w, h: rect.h - at },
+      ];
 }
 
 /* ┌────────┬───┐

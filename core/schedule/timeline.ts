@@ -31,7 +31,10 @@ export function lineOfRuns(runs: readonly LineRun[], nowMs: number): Span[] {
     if (!['sent', 'printing', 'paused'].includes(run.state)) continue;
     const fromMs = run.startedMs ?? nowMs;
     // A paused run keeps the time it still needs in front of it.
-    const promised = run.state === 'paused' || run.saidAtMs === null ? nowMs + (run.msLeft ?? run.estimateMs) : run.saidAtMs + (run.msLeft ?? run.estimateMs);
+    const promised =
+      run.state === 'paused' || run.saidAtMs === null
+        ? nowMs + (run.msLeft ?? run.estimateMs)
+        : run.saidAtMs + (run.msLeft ?? run.estimateMs);
     free = Math.max(nowMs, promised);
     spans.push({ id: run.id, fromMs, toMs: free });
   }

@@ -114,7 +114,12 @@ function pictureFindings(input: CheckInput): Finding[] {
     }
   }
   if (input.hasAlpha) {
-    findings.push({ code: 'transparency', severity: 'note', text: 'Has transparent parts: the media shows there.', figures: {} });
+    findings.push({
+      code: 'transparency',
+      severity: 'note',
+      text: 'Has transparent parts: the media shows there.',
+      figures: {},
+    });
   }
   return findings;
 }

@@ -5,7 +5,18 @@ import type { RunDetail } from '../../contract/api/run.ts';
 import { LIVE_RUN_STATES, RUN_STATES_ON_PRINTER } from '../../core/flow/run.ts';
 import type { Reader } from './open.ts';
 import {
-  hotFolders, inkLedger, jobPages, jobs, pieces, printers, queues, runPieces, runs, spoolLedger, spools, stocks,
+  hotFolders,
+  inkLedger,
+  jobPages,
+  jobs,
+  pieces,
+  printers,
+  queues,
+  runPieces,
+  runs,
+  spoolLedger,
+  spools,
+  stocks,
 } from './schema.ts';
 
 type RunRow = typeof runs.$inferSelect;
@@ -54,7 +65,12 @@ function describeRuns(db: Reader, rows: readonly RunRow[]): RunItem[] {
       .from(runPieces)
       .innerJoin(pieces, eq(pieces.id, runPieces.pieceId))
       .innerJoin(jobs, eq(jobs.id, pieces.jobId))
-      .where(inArray(runPieces.runId, rows.map((row) => row.id)))
+      .where(
+        inArray(
+          runPieces.runId,
+          rows.map((row) => row.id),
+        ),
+      )
       .groupBy(runPieces.runId)
       .all()
       .map((row) => [row.runId, row]),
@@ -180,11 +196,22 @@ export function spoolViews(db: Reader, id?: string): SpoolView[] {
 }
 
 export function spoolLeftMm(db: Reader, spoolId: string): number {
-  return db.select({ mm: sql<number>`coalesce(sum(${spoolLedger.mm}), 0)` }).from(spoolLedger).where(eq(spoolLedger.spoolId, spoolId)).get()?.mm ?? 0;
+  return (
+    db
+      .select({ mm: sql<number>`coalesce(sum(${spoolLedger.mm}), 0)` })
+      .from(spoolLedger)
+      .where(eq(spoolLedger.spoolId, spoolId))
+      .get()?.mm ?? 0
+  );
 }
 
 export function printerViews(db: Reader, id?: string): PrinterView[] {
-  const rows = db.select().from(printers).where(id === undefined ? undefined : eq(printers.id, id)).orderBy(asc(printers.position)).all();
+  const rows = db
+    .select()
+    .from(printers)
+    .where(id === undefined ? undefined : eq(printers.id, id))
+    .orderBy(asc(printers.position))
+    .all();
   const allSpools = spoolViews(db);
   const used = db
     .select({ printerId: inkLedger.printerId, channelId: inkLedger.channelId, ml: sql<number>`sum(${inkLedger.ml})` })

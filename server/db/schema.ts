@@ -39,7 +39,9 @@ export const spools = sqliteTable(
     id: text('id').primaryKey(),
     label: text('label').notNull(),
     lot: text('lot').notNull(),
-    stockId: text('stock_id').notNull().references(() => stocks.id),
+    stockId: text('stock_id')
+      .notNull()
+      .references(() => stocks.id),
     printerId: text('printer_id').references(() => printers.id),
     sourceId: text('source_id'),
   },
@@ -50,7 +52,9 @@ export const spoolLedger = sqliteTable(
   'spool_ledger',
   {
     id: integer('id').primaryKey({ autoIncrement: true }),
-    spoolId: text('spool_id').notNull().references(() => spools.id),
+    spoolId: text('spool_id')
+      .notNull()
+      .references(() => spools.id),
     kind: text('kind').$type<LedgerEntry['kind']>().notNull(),
     mm: real('mm').notNull(),
     runId: text('run_id'),
@@ -65,7 +69,9 @@ export const inkLedger = sqliteTable(
   'ink_ledger',
   {
     id: integer('id').primaryKey({ autoIncrement: true }),
-    printerId: text('printer_id').notNull().references(() => printers.id),
+    printerId: text('printer_id')
+      .notNull()
+      .references(() => printers.id),
     channelId: text('channel_id').notNull(),
     ml: real('ml').notNull(),
     runId: text('run_id'),
@@ -78,7 +84,9 @@ export const inkLedger = sqliteTable(
 export const queues = sqliteTable('queues', {
   id: text('id').primaryKey(),
   name: text('name').notNull(),
-  printerId: text('printer_id').notNull().references(() => printers.id),
+  printerId: text('printer_id')
+    .notNull()
+    .references(() => printers.id),
   settings: text('settings', { mode: 'json' }).$type<TicketValues>().notNull(),
   gapMm: real('gap_mm').notNull(),
   arrivalRule: text('arrival_rule').$type<'wait' | 'prepare' | 'go'>().notNull(),
@@ -89,7 +97,9 @@ export const queues = sqliteTable('queues', {
 
 export const hotFolders = sqliteTable('hot_folders', {
   id: text('id').primaryKey(),
-  queueId: text('queue_id').notNull().references(() => queues.id),
+  queueId: text('queue_id')
+    .notNull()
+    .references(() => queues.id),
   path: text('path').notNull(),
 });
 
@@ -98,7 +108,9 @@ export const jobs = sqliteTable(
   {
     seq: integer('seq').primaryKey({ autoIncrement: true }),
     id: text('id').notNull().unique(),
-    queueId: text('queue_id').notNull().references(() => queues.id),
+    queueId: text('queue_id')
+      .notNull()
+      .references(() => queues.id),
     hotFolderId: text('hot_folder_id').references(() => hotFolders.id),
     /** Of the claim that brought the file in: a claim becomes at most one job. */
     claimId: text('claim_id').unique(),
@@ -130,7 +142,9 @@ export interface Bleed {
 export const jobPages = sqliteTable(
   'job_pages',
   {
-    jobId: text('job_id').notNull().references(() => jobs.id, { onDelete: 'cascade' }),
+    jobId: text('job_id')
+      .notNull()
+      .references(() => jobs.id, { onDelete: 'cascade' }),
     page: integer('page').notNull(),
     /** Trim size; the piece adds the bleed. */
     widthMm: real('width_mm').notNull(),
@@ -145,7 +159,9 @@ export const pieces = sqliteTable(
   'pieces',
   {
     id: text('id').primaryKey(),
-    jobId: text('job_id').notNull().references(() => jobs.id, { onDelete: 'cascade' }),
+    jobId: text('job_id')
+      .notNull()
+      .references(() => jobs.id, { onDelete: 'cascade' }),
     page: integer('page').notNull(),
     copy: integer('copy').notNull(),
     state: text('state').$type<'owed' | 'placed' | 'printed' | 'spoiled'>().notNull(),
@@ -160,8 +176,12 @@ export const runs = sqliteTable(
   {
     seq: integer('seq').primaryKey({ autoIncrement: true }),
     id: text('id').notNull().unique(),
-    printerId: text('printer_id').notNull().references(() => printers.id),
-    queueId: text('queue_id').notNull().references(() => queues.id),
+    printerId: text('printer_id')
+      .notNull()
+      .references(() => printers.id),
+    queueId: text('queue_id')
+      .notNull()
+      .references(() => queues.id),
     spoolId: text('spool_id').references(() => spools.id),
     state: text('state').$type<RunState>().notNull(),
     position: integer('position').notNull(),
@@ -188,8 +208,12 @@ export const runs = sqliteTable(
 export const runPieces = sqliteTable(
   'run_pieces',
   {
-    runId: text('run_id').notNull().references(() => runs.id, { onDelete: 'cascade' }),
-    pieceId: text('piece_id').notNull().references(() => pieces.id, { onDelete: 'cascade' }),
+    runId: text('run_id')
+      .notNull()
+      .references(() => runs.id, { onDelete: 'cascade' }),
+    pieceId: text('piece_id')
+      .notNull()
+      .references(() => pieces.id, { onDelete: 'cascade' }),
     xMm: real('x_mm').notNull().default(0),
     yMm: real('y_mm').notNull().default(0),
     turned: integer('turned', { mode: 'boolean' }).notNull().default(false),
@@ -201,7 +225,9 @@ export const runPieces = sqliteTable(
 export const refusals = sqliteTable('refusals', {
   id: text('id').primaryKey(),
   claimId: text('claim_id').notNull().unique(),
-  queueId: text('queue_id').notNull().references(() => queues.id),
+  queueId: text('queue_id')
+    .notNull()
+    .references(() => queues.id),
   hotFolderId: text('hot_folder_id'),
   sourceName: text('source_name').notNull(),
   reason: text('reason').notNull(),

@@ -68,8 +68,15 @@ export function listJobs(db: Reader, limit: number, cursor: string | undefined):
     .limit(limit + 1)
     .all();
   const page = rows.slice(0, limit);
-  const counts = pieceCounts(db, page.map((row) => row.id));
-  const total = db.select({ n: sql<number>`count(*)` }).from(jobs).get()?.n ?? 0;
+  const counts = pieceCounts(
+    db,
+    page.map((row) => row.id),
+  );
+  const total =
+    db
+      .select({ n: sql<number>`count(*)` })
+      .from(jobs)
+      .get()?.n ?? 0;
   const last = page[page.length - 1];
   return {
     items: page.map((row) => toItem(row, counts.get(row.id))),
@@ -104,7 +111,13 @@ export function jobDetail(db: Reader, id: string): JobDetail | undefined {
       .where(eq(jobPages.jobId, id))
       .orderBy(asc(jobPages.page))
       .all()
-      .map(({ page, widthMm, heightMm, bleed, coverage }) => ({ page, widthMm, heightMm, bleedMm: { ...bleed }, coverage })),
+      .map(({ page, widthMm, heightMm, bleed, coverage }) => ({
+        page,
+        widthMm,
+        heightMm,
+        bleedMm: { ...bleed },
+        coverage,
+      })),
     history: db
       .select()
       .from(events)
@@ -123,11 +136,24 @@ export function toLogEvent(row: typeof events.$inferSelect): LogEvent {
 }
 
 export function logEvents(db: Reader, ids: readonly number[]): LogEvent[] {
-  return db.select().from(events).where(inArray(events.id, [...ids])).orderBy(asc(events.id)).all().map(toLogEvent);
+  return db
+    .select()
+    .from(events)
+    .where(inArray(events.id, [...ids]))
+    .orderBy(asc(events.id))
+    .all()
+    .map(toLogEvent);
 }
 
 export function logAfter(db: Reader, after: number, limit: number): LogEvent[] {
-  return db.select().from(events).where(gt(events.id, after)).orderBy(asc(events.id)).limit(limit).all().map(toLogEvent);
+  return db
+    .select()
+    .from(events)
+    .where(gt(events.id, after))
+    .orderBy(asc(events.id))
+    .limit(limit)
+    .all()
+    .map(toLogEvent);
 }
 
 export function latestLog(db: Reader, limit: number): LogEvent[] {
@@ -142,5 +168,12 @@ export function openRefusals(db: Reader): RefusalView[] {
     .orderBy(desc(refusals.atMs))
     .limit(200)
     .all()
-    .map(({ id, sourceName, reason, queueId, sidePath, atMs }) => ({ id, sourceName, reason, queueId, sidePath, atMs }));
+    .map(({ id, sourceName, reason, queueId, sidePath, atMs }) => ({
+      id,
+      sourceName,
+      reason,
+      queueId,
+      sidePath,
+      atMs,
+    }));
 }

@@ -48,8 +48,12 @@ export async function pdfOf(title: string, sheets: readonly Sheet[]): Promise<Ui
 /** A bitmap with its density, from a drawing in SVG. */
 export async function bitmapOf(svg: string, widthMm: number, dpi: number, format: 'png' | 'jpeg'): Promise<Uint8Array> {
   const width = Math.round((widthMm / 25.4) * dpi);
-  const picture = sharp(Buffer.from(svg), { density: 96, limitInputPixels: false }).resize({ width }).withMetadata({ density: dpi });
-  return format === 'png' ? picture.png().toBuffer() : picture.flatten({ background: '#fff' }).jpeg({ quality: 88 }).toBuffer();
+  const picture = sharp(Buffer.from(svg), { density: 96, limitInputPixels: false })
+    .resize({ width })
+    .withMetadata({ density: dpi });
+  return format === 'png'
+    ? picture.png().toBuffer()
+    : picture.flatten({ background: '#fff' }).jpeg({ quality: 88 }).toBuffer();
 }
 
 export function tramStripes(lines: number): Sheet['draw'] {
@@ -57,7 +61,13 @@ export function tramStripes(lines: number): Sheet['draw'] {
     page.drawRectangle({ x: 0, y: 0, width: w, height: h, color: ink(CREAM) });
     page.drawRectangle({ x: 0, y: h * 0.12, width: w, height: h * 0.34, color: ink(TRAM) });
     for (let i = 0; i < lines; i++) {
-      page.drawRectangle({ x: 0, y: h * (0.52 + 0.05 * i), width: w, height: h * 0.018, color: ink(i % 2 ? LAMP : TRAM) });
+      page.drawRectangle({
+        x: 0,
+        y: h * (0.52 + 0.05 * i),
+        width: w,
+        height: h * 0.018,
+        color: ink(i % 2 ? LAMP : TRAM),
+      });
     }
     for (let x = h * 0.3; x < w; x += h * 0.9) {
       page.drawCircle({ x, y: h * 0.29, size: h * 0.09, color: ink(CREAM) });
@@ -73,7 +83,13 @@ export function stopSign(number: number): Sheet['draw'] {
     page.drawCircle({ x: w / 2, y: h * 0.79, size: w * 0.16, color: ink(CREAM) });
     page.drawCircle({ x: w / 2, y: h * 0.79, size: w * 0.1, color: ink(TRAM) });
     for (let i = 0; i < number + 2; i++) {
-      page.drawRectangle({ x: w * 0.14, y: h * (0.52 - 0.06 * i), width: w * (0.35 + 0.06 * ((i * 3) % 5)), height: h * 0.025, color: ink(NIGHT) });
+      page.drawRectangle({
+        x: w * 0.14,
+        y: h * (0.52 - 0.06 * i),
+        width: w * (0.35 + 0.06 * ((i * 3) % 5)),
+        height: h * 0.025,
+        color: ink(NIGHT),
+      });
     }
   };
 }
@@ -84,7 +100,13 @@ export function starMap(stars: number, seed: number): Sheet['draw'] {
     page.drawRectangle({ x: 0, y: 0, width: w, height: h, color: ink(NIGHT) });
     for (let i = 0; i < Math.ceil(w / h) + 1; i++) {
       for (const r of [0.2, 0.32, 0.44]) {
-        page.drawCircle({ x: h * (0.5 + i), y: h / 2, size: h * r, borderColor: rgb(0.3, 0.36, 0.52), borderWidth: h * 0.0015 });
+        page.drawCircle({
+          x: h * (0.5 + i),
+          y: h / 2,
+          size: h * r,
+          borderColor: rgb(0.3, 0.36, 0.52),
+          borderWidth: h * 0.0015,
+        });
       }
     }
     let last = { x: 0, y: h / 2 };
@@ -112,7 +134,14 @@ export function lanterns(count: number, seed: number): Sheet['draw'] {
       page.drawLine({ start: { x, y: h }, end: { x, y: y + r }, thickness: h * 0.004, color: ink(SAND) });
       page.drawEllipse({ x, y, xScale: r * 0.8, yScale: r, color: ink(LAMP) });
       for (const k of [-0.45, 0, 0.45]) {
-        page.drawEllipse({ x, y, xScale: Math.abs(r * 0.8 * k) + r * 0.02, yScale: r, borderColor: ink(TRAM), borderWidth: r * 0.025 });
+        page.drawEllipse({
+          x,
+          y,
+          xScale: Math.abs(r * 0.8 * k) + r * 0.02,
+          yScale: r,
+          borderColor: ink(TRAM),
+          borderWidth: r * 0.025,
+        });
       }
       page.drawRectangle({ x: x - r * 0.25, y: y - r * 1.08, width: r * 0.5, height: r * 0.12, color: ink(TRAM) });
     }
@@ -123,8 +152,22 @@ export function priceCard(index: number): Sheet['draw'] {
   return (page, w, h) => {
     page.drawRectangle({ x: 0, y: 0, width: w, height: h, color: ink(SAND) });
     page.drawRectangle({ x: 0, y: h * 0.72, width: w, height: h * 0.28, color: ink(index % 2 ? SEA : LEAF) });
-    page.drawEllipse({ x: w * 0.5, y: h * 0.4, xScale: w * 0.2, yScale: h * 0.22, color: ink(LAMP), rotate: degrees(12 * index) });
-    for (let i = 0; i < 3; i++) page.drawRectangle({ x: w * 0.12, y: h * (0.06 + 0.035 * i), width: w * (0.76 - 0.12 * i), height: h * 0.014, color: ink(NIGHT) });
+    page.drawEllipse({
+      x: w * 0.5,
+      y: h * 0.4,
+      xScale: w * 0.2,
+      yScale: h * 0.22,
+      color: ink(LAMP),
+      rotate: degrees(12 * index),
+    });
+    for (let i = 0; i < 3; i++)
+      page.drawRectangle({
+        x: w * 0.12,
+        y: h * (0.06 + 0.035 * i),
+        width: w * (0.76 - 0.12 * i),
+        height: h * 0.014,
+        color: ink(NIGHT),
+      });
   };
 }
 
@@ -184,7 +227,10 @@ export function gearSvg(teeth: number, colour: string): string {
 
 export function mapSvg(seed: number): string {
   const random = seededRandom(seed);
-  const parks = Array.from({ length: 9 }, () => `<polygon points="${blob(random, 600 * random(), 840 * random(), 60 + 50 * random(), 0.5)}" fill="#BFD3A5"/>`);
+  const parks = Array.from(
+    { length: 9 },
+    () => `<polygon points="${blob(random, 600 * random(), 840 * random(), 60 + 50 * random(), 0.5)}" fill="#BFD3A5"/>`,
+  );
   const lanes = Array.from({ length: 22 }, () => {
     const y = 840 * random();
     return `<path d="M0 ${y.toFixed(0)} Q ${(600 * random()).toFixed(0)} ${(840 * random()).toFixed(0)} 600 ${(840 * random()).toFixed(0)}" stroke="#fff" stroke-width="${(3 + 6 * random()).toFixed(1)}" fill="none"/>`;

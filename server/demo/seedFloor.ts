@@ -24,20 +24,32 @@ export function seedFloor(db: Db, paths: DataPaths, empty: boolean): void {
     for (const { id, config } of PRINTERS) {
       for (const { id: channelId, tankMl } of config.channels) {
         const share = INK_USED[id]?.[channelId];
-        if (share !== undefined) tx.insert(inkLedger).values({ printerId: id, channelId, ml: -share * tankMl, atMs: shopMs }).run();
+        if (share !== undefined)
+          tx.insert(inkLedger)
+            .values({ printerId: id, channelId, ml: -share * tankMl, atMs: shopMs })
+            .run();
       }
     }
-    tx.insert(stocks).values([...STOCKS]).run();
+    tx.insert(stocks)
+      .values([...STOCKS])
+      .run();
     for (const { id, label, lot, stockId, receivedMm, usedMm, place } of SPOOLS) {
-      tx.insert(spools).values({ id, label, lot, stockId, printerId: place?.[0] ?? null, sourceId: place?.[1] ?? null }).run();
+      tx.insert(spools)
+        .values({ id, label, lot, stockId, printerId: place?.[0] ?? null, sourceId: place?.[1] ?? null })
+        .run();
       tx.insert(spoolLedger).values({ spoolId: id, kind: 'received', mm: receivedMm, atMs: shopMs }).run();
-      if (usedMm > 0) tx.insert(spoolLedger).values({ spoolId: id, kind: 'correction', mm: -usedMm, atMs: shopMs }).run();
+      if (usedMm > 0)
+        tx.insert(spoolLedger).values({ spoolId: id, kind: 'correction', mm: -usedMm, atMs: shopMs }).run();
     }
     QUEUES.forEach((queue, position) => {
-      tx.insert(queues).values({ ...queue, arrivalRule: 'wait', position }).run();
+      tx.insert(queues)
+        .values({ ...queue, arrivalRule: 'wait', position })
+        .run();
       const path = join(paths.hotFolders, queue.id);
       mkdirSync(path, { recursive: true });
-      tx.insert(hotFolders).values({ id: `${queue.id}-in`, queueId: queue.id, path }).run();
+      tx.insert(hotFolders)
+        .values({ id: `${queue.id}-in`, queueId: queue.id, path })
+        .run();
     });
   });
   storeZone(db, SHOP.zone);

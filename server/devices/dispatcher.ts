@@ -51,7 +51,11 @@ export class Dispatcher {
 
   /** True once every printer has been heard. */
   allHeard(): boolean {
-    return this.shop.db.select({ id: printers.id }).from(printers).all().every((printer) => this.heard.has(printer.id));
+    return this.shop.db
+      .select({ id: printers.id })
+      .from(printers)
+      .all()
+      .every((printer) => this.heard.has(printer.id));
   }
 
   look = (): void => {
@@ -66,7 +70,9 @@ export class Dispatcher {
     const run = this.shop.db.select().from(runs).where(eq(runs.id, runId)).get();
     if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
     if (!RUN_STATES_ON_PRINTER.includes(run.state)) {
-      throw new Refused(409, 'wrong-state', `${runName(run.seq)} is ${run.state}; it is not on the printer.`, { state: run.state });
+      throw new Refused(409, 'wrong-state', `${runName(run.seq)} is ${run.state}; it is not on the printer.`, {
+        state: run.state,
+      });
     }
     takeRunReport(this.shop, await this.shop.link.command(run.printerId, run.id, run.attempt, command));
   }
@@ -130,7 +136,11 @@ export class Dispatcher {
         ? run
         : transact(shop, (work) => {
             const moved = moveRun(work, run.id, 'send', { attempt: run.attempt + 1 });
-            work.note({ kind: 'run.sent', subject: ['run', run.id], text: `${runName(run.seq)} sent to ${printerOf(work.tx, run).name}` });
+            work.note({
+              kind: 'run.sent',
+              subject: ['run', run.id],
+              text: `${runName(run.seq)} sent to ${printerOf(work.tx, run).name}`,
+            });
             return moved;
           });
     const report = await shop.link.send(sent.printerId, sent.id, sent.attempt, describe(shop, sent, pdf));

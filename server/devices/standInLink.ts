@@ -11,7 +11,12 @@ export class StandInLink implements MachineLink {
   constructor(private readonly base: () => string) {}
 
   async send(machineId: string, runId: string, attempt: number, run: MachineRun): Promise<RunReport> {
-    return (await this.call('PUT', `/machines/${machineId}/runs/${runId}/${String(attempt)}`, run, 40_000)) as RunReport;
+    return (await this.call(
+      'PUT',
+      `/machines/${machineId}/runs/${runId}/${String(attempt)}`,
+      run,
+      40_000,
+    )) as RunReport;
   }
 
   async report(machineId: string, runId: string, attempt: number): Promise<RunReport | undefined> {
@@ -39,7 +44,11 @@ export class StandInLink implements MachineLink {
     };
   }
 
-  private async listen(machineId: string, onState: (state: MachineState | undefined) => void, stop: AbortSignal): Promise<void> {
+  private async listen(
+    machineId: string,
+    onState: (state: MachineState | undefined) => void,
+    stop: AbortSignal,
+  ): Promise<void> {
     let alive = true;
     while (!stop.aborted) {
       try {
@@ -58,15 +67,21 @@ export class StandInLink implements MachineLink {
 
   private async stream(machineId: string, stop: AbortSignal, onState: (state: MachineState) => void): Promise<void> {
     const silence = new AbortController();
-    let timer = setTimeout(() => { silence.abort(); }, SILENCE_MS);
+    let timer = setTimeout(() => {
+      silence.abort();
+    }, SILENCE_MS);
     try {
-      const answer = await fetch(`${this.base()}/machines/${machineId}/events`, { signal: AbortSignal.any([stop, silence.signal]) });
+      const answer = await fetch(`${this.base()}/machines/${machineId}/events`, {
+        signal: AbortSignal.any([stop, silence.signal]),
+      });
       if (!answer.ok || !answer.body) throw new LinkError(answer.status, 'no event stream');
       const decoder = new TextDecoder();
       let text = '';
       for await (const chunk of answer.body as unknown as AsyncIterable<Uint8Array>) {
         clearTimeout(timer);
-        timer = setTimeout(() => { silence.abort(); }, SILENCE_MS);
+        timer = setTimeout(() => {
+          silence.abort();
+        }, SILENCE_MS);
         text += decoder.decode(chunk, { stream: true });
         const parts = text.split('\n\n');
         text = parts.pop() ?? '';
@@ -86,7 +101,8 @@ export class StandInLink implements MachineLink {
       signal: AbortSignal.timeout(timeoutMs),
       ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
     });
-    if (!answer.ok) throw new LinkError(answer.status, `${method} ${path}: ${String(answer.status)} ${await answer.text()}`);
+    if (!answer.ok)
+      throw new LinkError(answer.status, `${method} ${path}: ${String(answer.status)} ${await answer.text()}`);
     return answer.json();
   }
 }

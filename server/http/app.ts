@@ -79,12 +79,21 @@ function answerError(shop: Shop) {
     const refused = asRefused(error, shop);
     if (refused) {
       const { code, message, figures, remedy } = refused;
-      const body: ErrorBody = { error: { code, message, ...(figures ? { figures } : {}), ...(remedy === undefined ? {} : { remedy }) } };
+      const body: ErrorBody = {
+        error: { code, message, ...(figures ? { figures } : {}), ...(remedy === undefined ? {} : { remedy }) },
+      };
       res.status(refused.status).json(body);
       return;
     }
     shop.log.error({ err: error, url: req.originalUrl }, 'a request failed');
-    res.status(500).json({ error: { code: 'internal', message: 'Something failed inside the program. Nothing was changed; the log says more.' } } satisfies ErrorBody);
+    res
+      .status(500)
+      .json({
+        error: {
+          code: 'internal',
+          message: 'Something failed inside the program. Nothing was changed; the log says more.',
+        },
+      } satisfies ErrorBody);
   };
 }
 
@@ -93,10 +102,13 @@ function asRefused(error: Error & HttpError, shop: Shop): Refused | undefined {
   if (error.code === 'LIMIT_FILE_SIZE') {
     return new Refused(413, 'too-large', `A file is larger than ${String(shop.limits.fileBytes / 1024 ** 3)} GiB.`);
   }
-  if (error.code?.startsWith('LIMIT_')) return new Refused(413, 'too-many', `The request was refused: ${error.message} (${error.field ?? ''}).`);
-  if (error.type === 'entity.too.large') return new Refused(413, 'too-large', `The request is larger than ${JSON_LIMIT}.`);
+  if (error.code?.startsWith('LIMIT_'))
+    return new Refused(413, 'too-many', `The request was refused: ${error.message} (${error.field ?? ''}).`);
+  if (error.type === 'entity.too.large')
+    return new Refused(413, 'too-large', `The request is larger than ${JSON_LIMIT}.`);
   if (error.type === 'entity.parse.failed') return new Refused(400, 'bad-json', 'The request is not valid JSON.');
   if (error.status === 404) return new Refused(404, 'not-found', 'There is nothing here.');
-  if (error.status !== undefined && error.status >= 400 && error.status < 500) return new Refused(400, 'bad-request', error.message);
+  if (error.status !== undefined && error.status >= 400 && error.status < 500)
+    return new Refused(400, 'bad-request', error.message);
   return undefined;
 }

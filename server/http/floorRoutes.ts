@@ -26,7 +26,13 @@ export function floorRoutes(shop: Shop, folders: ReadonlyMap<string, HotFolder>,
         return undefined;
       },
     }),
-    route({ method: 'get', path: '/api/clock', summary: 'The shop clock', answer: ClockView, handle: () => clockView(shop) }),
+    route({
+      method: 'get',
+      path: '/api/clock',
+      summary: 'The shop clock',
+      answer: ClockView,
+      handle: () => clockView(shop),
+    }),
     route({
       method: 'put',
       path: '/api/clock',
@@ -37,7 +43,12 @@ export function floorRoutes(shop: Shop, folders: ReadonlyMap<string, HotFolder>,
         shop.clock.setRate(body.rate);
         await shop.link.setClock(body.rate, shop.clock.now());
         transact(shop, (work) => {
-          work.note({ kind: 'clock.rate', subject: ['shop', 'clock'], who: 'coordinator', text: `Shop clock runs at ${String(body.rate)}×` });
+          work.note({
+            kind: 'clock.rate',
+            subject: ['shop', 'clock'],
+            who: 'coordinator',
+            text: `Shop clock runs at ${String(body.rate)}×`,
+          });
           work.touch({ type: 'clock', id: 'clock' });
         });
         return clockView(shop);
@@ -81,7 +92,11 @@ export function floorRoutes(shop: Shop, folders: ReadonlyMap<string, HotFolder>,
       summary: 'What changes, as it changes (server-sent events; log rows can be resumed by Last-Event-ID)',
       produces: 'text/event-stream',
       handle: ({ req, res }) => {
-        res.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' });
+        res.writeHead(200, {
+          'content-type': 'text/event-stream',
+          'cache-control': 'no-store',
+          'x-accel-buffering': 'no',
+        });
         const send = (message: LiveMessage): void => {
           const id = message.id === undefined ? '' : `id: ${String(message.id)}\n`;
           res.write(`${id}event: ${message.event}\ndata: ${JSON.stringify(message.data)}\n\n`);
@@ -121,7 +136,9 @@ export function liveSource(shop: Shop, folders: ReadonlyMap<string, HotFolder>):
         case 'spool':
           return spoolViews(shop.db, id)[0];
         case 'queue':
-          return queueViews(shop.db, (folder) => folders.get(folder)?.state ?? 'missing').find((queue) => queue.id === id);
+          return queueViews(shop.db, (folder) => folders.get(folder)?.state ?? 'missing').find(
+            (queue) => queue.id === id,
+          );
         case 'refusal':
           return openRefusals(shop.db).find((refusal) => refusal.id === id);
         case 'clock':

@@ -5,7 +5,15 @@ import multer from 'multer';
 import type { RequestHandler } from 'express';
 import { Type } from 'typebox';
 import { Id, LogEvent, Nothing } from '../../contract/api/common.ts';
-import { JobChange, JobDetail, JobItem, JobList, JobListQuery, RefusalView, UploadResult } from '../../contract/api/job.ts';
+import {
+  JobChange,
+  JobDetail,
+  JobItem,
+  JobList,
+  JobListQuery,
+  RefusalView,
+  UploadResult,
+} from '../../contract/api/job.ts';
 import { exists } from '../files/atomic.ts';
 import { jobs, queues } from '../db/schema.ts';
 import { jobDetail, jobItem, latestLog, listJobs, openRefusals } from '../db/views.ts';
@@ -33,7 +41,10 @@ export function jobRoutes(shop: Shop, intake: Intake): Route[] {
       method: 'post',
       path: '/api/jobs',
       summary: 'Brings files into a queue; each becomes a job or is refused with its reason',
-      multipart: Type.Object({ queueId: Id, files: Type.Array(Type.Unsafe<unknown>({ type: 'string', format: 'binary' })) }),
+      multipart: Type.Object({
+        queueId: Id,
+        files: Type.Array(Type.Unsafe<unknown>({ type: 'string', format: 'binary' })),
+      }),
       answer: UploadResult,
       status: 201,
       handle: async ({ req, res }) => {
@@ -71,14 +82,18 @@ export function jobRoutes(shop: Shop, intake: Intake): Route[] {
       path: '/api/jobs/:id/cancel',
       summary: 'Cancels a job of which nothing is in a run',
       answer: Nothing,
-      handle: ({ params }) => { cancelJob(shop, params.id ?? '', PERSON); },
+      handle: ({ params }) => {
+        cancelJob(shop, params.id ?? '', PERSON);
+      },
     }),
     route({
       method: 'post',
       path: '/api/jobs/:id/restore',
       summary: 'Takes a cancelled job back',
       answer: Nothing,
-      handle: ({ params }) => { restoreJob(shop, params.id ?? '', PERSON); },
+      handle: ({ params }) => {
+        restoreJob(shop, params.id ?? '', PERSON);
+      },
     }),
     route({
       method: 'get',
@@ -98,7 +113,11 @@ export function jobRoutes(shop: Shop, intake: Intake): Route[] {
       summary: 'The file as it came',
       produces: 'application/octet-stream',
       handle: ({ params, res }) => {
-        const job = shop.db.select().from(jobs).where(eq(jobs.id, params.id ?? '')).get();
+        const job = shop.db
+          .select()
+          .from(jobs)
+          .where(eq(jobs.id, params.id ?? ''))
+          .get();
         if (job?.sha256 == null) return missing('job', params.id);
         res.type(job.format ?? 'application/octet-stream');
         res.attachment(job.sourceName);
@@ -146,13 +165,30 @@ function uploader(shop: Shop): RequestHandler {
 }
 
 /** Uploaded files take the way of hot-folder files: claimed under their own name, then brought in. */
-async function takeUploads(shop: Shop, intake: Intake, body: unknown, files: Express.Request['files']): Promise<UploadResult> {
+async function takeUploads(
+  shop: Shop,
+  intake: Intake,
+  body: unknown,
+  files: Express.Request['files'],
+): Promise<UploadResult> {
   const queueId = (body as { queueId?: unknown } | undefined)?.queueId;
   const list = Array.isArray(files) ? files : [];
-  if (list.length === 0) throw new Refused(400, 'no-files', 'No files came with the request.', undefined, 'Send them as "files".');
-  const queue = typeof queueId === 'string' ? shop.db.select().from(queues).where(eq(queues.id, queueId)).get() : undefined;
-  if (!queue) throw new Refused(400, 'no-such-queue', `There is no queue ${String(queueId)}.`, undefined, 'Send "queueId" before the files.');
-  const result: { accepted: JobItem[]; refused: { sourceName: string; reason: string }[] } = { accepted: [], refused: [] };
+  if (list.length === 0)
+    throw new Refused(400, 'no-files', 'No files came with the request.', undefined, 'Send them as "files".');
+  const queue =
+    typeof queueId === 'string' ? shop.db.select().from(queues).where(eq(queues.id, queueId)).get() : undefined;
+  if (!queue)
+    throw new Refused(
+      400,
+      'no-such-queue',
+      `There is no queue ${String(queueId)}.`,
+      undefined,
+      'Send "queueId" before the files.',
+    );
+  const result: { accepted: JobItem[]; refused: { sourceName: string; reason: string }[] } = {
+    accepted: [],
+    refused: [],
+  };
   const outcomes = list.map(async (file) => {
     const claimId = newId('claim');
     const sourceName = plainName(file.originalname);
@@ -160,7 +196,14 @@ async function takeUploads(shop: Shop, intake: Intake, body: unknown, files: Exp
     await mkdir(dir, { recursive: true });
     const path = join(dir, 'file');
     await rename(file.path, path);
-    const outcome = await intake.accept({ claimId, path, queueId: queue.id, hotFolderId: null, sourceName, sideDir: shop.paths.refused });
+    const outcome = await intake.accept({
+      claimId,
+      path,
+      queueId: queue.id,
+      hotFolderId: null,
+      sourceName,
+      sideDir: shop.paths.refused,
+    });
     return { sourceName, outcome };
   });
   for (const { sourceName, outcome } of await Promise.all(outcomes)) {
@@ -174,13 +217,17 @@ async function takeUploads(shop: Shop, intake: Intake, body: unknown, files: Exp
 /** A file's name without any folder, and without characters that no file system takes. */
 function plainName(name: string): string {
   const last = name.split(/[\\/]/).pop() ?? '';
-  const clean = [...last].filter((char) => char >= ' ' && char !== '\u007f').join('').trim();
+  const clean = [...last]
+    .filter((char) => char >= ' ' && char !== '\u007f')
+    .join('')
+    .trim();
   return clean === '' || clean === '.' || clean === '..' ? 'unnamed' : clean.slice(0, 200);
 }
 
 async function pictureFile(shop: Shop, id: string, page: number, size: PictureSize): Promise<string> {
   const job = shop.db.select().from(jobs).where(eq(jobs.id, id)).get();
-  if (job?.sha256 == null || !Number.isInteger(page) || page < 0 || page >= (job.pages ?? 0)) return missing('page', `${id}/${String(page)}`);
+  if (job?.sha256 == null || !Number.isInteger(page) || page < 0 || page >= (job.pages ?? 0))
+    return missing('page', `${id}/${String(page)}`);
   if (!(size in PICTURE_SIZES)) return missing('size', size);
   const file = shop.paths.picture(job.sha256, page, size);
   // Pictures can always be made again.

@@ -45,7 +45,10 @@ export class LiveBus {
       }
     }
     for (const item of touched) this.pending.set(`${item.type}:${item.id}`, item);
-    if (this.pending.size > 0) this.timer ??= setTimeout(() => { this.flush(); }, GATHER_MS);
+    if (this.pending.size > 0)
+      this.timer ??= setTimeout(() => {
+        this.flush();
+      }, GATHER_MS);
   }
 
   private flush(): void {

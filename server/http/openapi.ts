@@ -13,7 +13,11 @@ export function openApi(routes: readonly Route[]): Json {
   }
   return {
     openapi: '3.1.0',
-    info: { title: 'Yellow Spool', version: '0.1.0', description: 'Jobs, runs and printers of a wide-format print shop. Lengths in mm, instants in ms.' },
+    info: {
+      title: 'Yellow Spool',
+      version: '0.1.0',
+      description: 'Jobs, runs and printers of a wide-format print shop. Lengths in mm, instants in ms.',
+    },
     paths,
     components: { schemas: { Error: ErrorBody } },
   };

@@ -32,7 +32,9 @@ export interface Call {
 interface RouteParts<Q extends TObject, B extends TSchema> {
   readonly query?: Q;
   readonly body?: B;
-  readonly handle: (call: Omit<Call, 'query' | 'body'> & { readonly query: Static<Q>; readonly body: Static<B> }) => unknown;
+  readonly handle: (
+    call: Omit<Call, 'query' | 'body'> & { readonly query: Static<Q>; readonly body: Static<B> },
+  ) => unknown;
 }
 
 /** Gives a handler the types of its own schemas. */

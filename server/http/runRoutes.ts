@@ -67,8 +67,12 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
         return detail(params.id);
       },
     }),
-    step('queue', 'Queues a draft on its printer', (id) => { queueRun(shop, id, PERSON); }),
-    step('take-apart', 'Takes a draft apart; its pieces are owed again', (id) => { takeApartRun(shop, id, PERSON); }),
+    step('queue', 'Queues a draft on its printer', (id) => {
+      queueRun(shop, id, PERSON);
+    }),
+    step('take-apart', 'Takes a draft apart; its pieces are owed again', (id) => {
+      takeApartRun(shop, id, PERSON);
+    }),
     step('cancel', 'Cancels a run, wherever it is', (id) =>
       detail(id).state === 'queued' ? cancelQueuedRun(shop, id, PERSON) : dispatcher.command(id, 'cancel'),
     ),
@@ -92,7 +96,11 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
         res.type('application/pdf');
         res.attachment(`${run.name.replace(' ', '-').toLowerCase()}.pdf`);
         await new Promise<void>((done, failed) => {
-          createReadStream(shop.paths.runPdf(run.id)).on('error', failed).pipe(res).on('finish', done).on('close', done);
+          createReadStream(shop.paths.runPdf(run.id))
+            .on('error', failed)
+            .pipe(res)
+            .on('finish', done)
+            .on('close', done);
         });
       },
     }),
@@ -128,11 +136,16 @@ function nestRefused(reason: NestRefusal): Refused {
         'Allow a quarter turn, or take wider media.',
       );
     case 'too-many':
-      return new Refused(422, 'too-many', `${String(reason.got)} pieces; ${String(reason.limit)} is the limit.`, { ...reason }, 'Split the order.');
+      return new Refused(
+        422,
+        'too-many',
+        `${String(reason.got)} pieces; ${String(reason.limit)} is the limit.`,
+        { ...reason },
+        'Split the order.',
+      );
     case 'bad-figure':
       return new Refused(422, 'bad-figure', `${reason.field} can't be ${String(reason.got)}.`, { ...reason });
     case 'nothing-to-nest':
       return new Refused(422, 'nothing-to-nest', 'There is nothing to nest.');
   }
 }
-

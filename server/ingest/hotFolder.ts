@@ -52,7 +52,11 @@ export class HotFolder {
   async open(): Promise<void> {
     await mkdir(this.row.path, { recursive: true });
     for (const left of await leftoverClaims(join(this.row.path, CLAIMED))) this.take(left.claimId, left.path);
-    this.watcher = watch(this.row.path, { depth: 0, ignoreInitial: true, ignored: (path) => basename(path).startsWith('.') });
+    this.watcher = watch(this.row.path, {
+      depth: 0,
+      ignoreInitial: true,
+      ignored: (path) => basename(path).startsWith('.'),
+    });
     this.watcher.on('all', () => {
       this.wake(20);
     });
@@ -171,7 +175,12 @@ export class HotFolder {
     const seen = this.seen.get(name);
     if (!seen || now - seen.firstMs < SHOW_AFTER_MS || seen.shownBytes === seen.size) return;
     seen.shownBytes = seen.size;
-    showArriving(this.shop, { hotFolderId: this.row.id, queueId: this.row.queueId, sourceName: name, bytes: seen.size });
+    showArriving(this.shop, {
+      hotFolderId: this.row.id,
+      queueId: this.row.queueId,
+      sourceName: name,
+      bytes: seen.size,
+    });
   }
 
   private async claim(name: string, path: string): Promise<void> {

@@ -24,7 +24,11 @@ const AT_ONCE = 3;
  * removed only after its job is committed, and moved aside only after its refusal is.
  */
 export class Intake {
-  private readonly waiting: { claim: Claim; done: (outcome: IntakeOutcome) => void; failed: (error: unknown) => void }[] = [];
+  private readonly waiting: {
+    claim: Claim;
+    done: (outcome: IntakeOutcome) => void;
+    failed: (error: unknown) => void;
+  }[] = [];
   private working = 0;
 
   constructor(private readonly shop: Shop) {}
@@ -140,4 +144,3 @@ export async function leftoverClaims(dir: string): Promise<{ claimId: string; pa
   }
   return found;
 }
-

@@ -6,7 +6,9 @@ import sharp from 'sharp';
 import { lookAt } from './wholeness.ts';
 
 const dir = mkdtempSync(join(tmpdir(), 'yellow-spool-look-'));
-afterAll(() => { rmSync(dir, { recursive: true }); });
+afterAll(() => {
+  rmSync(dir, { recursive: true });
+});
 
 async function look(bytes: Uint8Array | string) {
   const path = join(dir, 'file');
@@ -37,9 +39,13 @@ test('whole files are whole, and no shorter beginning of them is', async () => {
 });
 
 test('a PDF laid out for the web is not whole at its first end mark', async () => {
-  const start = '%PDF-1.4\n1 0 obj\n<< /Linearized 1 /L 90000 >>\nendobj\nxref\n0 0\ntrailer\n<<>>\nstartxref\n0\n%%EOF\n';
+  const start =
+    '%PDF-1.4\n1 0 obj\n<< /Linearized 1 /L 90000 >>\nendobj\nxref\n0 0\ntrailer\n<<>>\nstartxref\n0\n%%EOF\n';
   expect(await look(start)).toMatchObject({ kind: 'incomplete', lacks: 'its table of contents' });
-  expect(await look(`${start}${' '.repeat(3000)}startxref\n40\n%%EOF\n`)).toMatchObject({ kind: 'incomplete', lacks: expect.stringContaining('of 90000 bytes') as string });
+  expect(await look(`${start}${' '.repeat(3000)}startxref\n40\n%%EOF\n`)).toMatchObject({
+    kind: 'incomplete',
+    lacks: expect.stringContaining('of 90000 bytes') as string,
+  });
 });
 
 test('padding behind the end is allowed, more data behind a preview is not', async () => {
@@ -52,6 +58,9 @@ test('padding behind the end is allowed, more data behind a preview is not', asy
 test('empty, laid out in advance, and what can not be printed', async () => {
   expect(await look('')).toEqual({ kind: 'empty' });
   expect(await look(Buffer.alloc(5000))).toMatchObject({ kind: 'incomplete', lacks: 'its beginning' });
-  expect(await look('PK\u0003\u0004rest')).toEqual({ kind: 'unsupported', looksLike: 'a ZIP archive or office document' });
+  expect(await look('PK\u0003\u0004rest')).toEqual({
+    kind: 'unsupported',
+    looksLike: 'a ZIP archive or office document',
+  });
   expect(await look('hello')).toMatchObject({ kind: 'unsupported' });
 });

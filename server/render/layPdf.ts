@@ -1,8 +1,6 @@
 import { createHash } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
-import {
-  type PDFArray, PDFDocument, PDFName, PDFNumber, type PDFPage, type PDFRef,
-} from '@cantoo/pdf-lib';
+import { type PDFArray, PDFDocument, PDFName, PDFNumber, type PDFPage, type PDFRef } from '@cantoo/pdf-lib';
 import sharp from 'sharp';
 import { writeWhole } from '../files/atomic.ts';
 import type { DataPaths } from '../files/paths.ts';
@@ -147,7 +145,14 @@ async function embedAll(out: PDFDocument, art: readonly LaidArt[], paths: DataPa
 async function embedPage(out: PDFDocument, page: PDFPage): Promise<Embedded> {
   const geometry = pageGeometry(page);
   const { x, y, width, height } = geometry.printed;
-  const form = await out.embedPage(page, { left: x, bottom: y, right: x + width, top: y + height }, [1, 0, 0, 1, -x, -y]);
+  const form = await out.embedPage(page, { left: x, bottom: y, right: x + width, top: y + height }, [
+    1,
+    0,
+    0,
+    1,
+    -x,
+    -y,
+  ]);
   await form.embed();
   return { ref: form.ref, fit: uprightFit(geometry, width, height) };
 }
@@ -195,4 +200,3 @@ function orientationFit(orientation: number): Matrix {
   };
   return fits[orientation] ?? [1, 0, 0, 1, 0, 0];
 }
-

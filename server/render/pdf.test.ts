@@ -14,7 +14,9 @@ import { take } from './tasks.ts';
 const root = mkdtempSync(join(tmpdir(), 'yellow-spool-pdf-'));
 const paths = new DataPaths(root);
 paths.make();
-afterAll(() => { rmSync(root, { recursive: true }); });
+afterAll(() => {
+  rmSync(root, { recursive: true });
+});
 
 const MM = 72 / 25.4;
 const RED = rgb(1, 0, 0);
@@ -54,7 +56,9 @@ async function redQuarters(file: string, art: LaidArt, pageMm: { w: number; h: n
   const library = await PDFiumLibrary.init();
   const document = await library.loadDocument(readFileSync(file));
   const drawn = await document.getPage(0).render({ scale: 1, render: 'bitmap' });
-  const { data } = await sharp(drawn.data, { raw: { width: drawn.width, height: drawn.height, channels: 4 } }).raw().toBuffer({ resolveWithObject: true });
+  const { data } = await sharp(drawn.data, { raw: { width: drawn.width, height: drawn.height, channels: 4 } })
+    .raw()
+    .toBuffer({ resolveWithObject: true });
   const at = (fx: number, fy: number): boolean => {
     const x = Math.floor(((art.xMm + art.widthMm * fx) / pageMm.w) * drawn.width);
     const y = Math.floor(((art.yMm + art.heightMm * fy) / pageMm.h) * drawn.height);
@@ -69,11 +73,13 @@ async function redQuarters(file: string, art: LaidArt, pageMm: { w: number; h: n
 test('size: the trim box, turned by /Rotate and scaled by UserUnit; bleed only where it is named', async () => {
   const plain = await taken(await cornerPdf(() => undefined));
   expect(plain.facts.pages[0]).toMatchObject({ widthMm: 70.5556, heightMm: 35.2778, bleed: { leftMm: 0 } });
-  const turned = await taken(await cornerPdf((page) => {
-    page.setRotation(degrees(90));
-    page.node.set(PDFName.of('UserUnit'), page.doc.context.obj(2));
-    page.setBleedBox(45, 47, 210, 106);
-  }));
+  const turned = await taken(
+    await cornerPdf((page) => {
+      page.setRotation(degrees(90));
+      page.node.set(PDFName.of('UserUnit'), page.doc.context.obj(2));
+      page.setBleedBox(45, 47, 210, 106);
+    }),
+  );
   const unit = 2 * 0.352778;
   const [page] = turned.facts.pages;
   expect(page?.widthMm).toBeCloseTo(100 * unit, 3);
@@ -89,31 +95,72 @@ test.each([
   [180, [false, true, false, false], [true, false, false, false]],
   [270, [false, false, false, true], [false, true, false, false]],
 ])('a page rotated by %s lies in the run as it is shown, upright and turned', async (angle, upright, quarterTurned) => {
-  const file = await cornerPdf((page) => { page.setRotation(degrees(angle)); });
+  const file = await cornerPdf((page) => {
+    page.setRotation(degrees(angle));
+  });
   const { sha256, facts } = await taken(file);
   const [page] = facts.pages;
   if (!page) throw new Error('no page');
   const art = (turned: boolean): LaidArt => ({
-    sha256, format: 'pdf', page: 0, xMm: 30, yMm: 40, turned,
+    sha256,
+    format: 'pdf',
+    page: 0,
+    xMm: 30,
+    yMm: 40,
+    turned,
     widthMm: turned ? page.heightMm : page.widthMm,
     heightMm: turned ? page.widthMm : page.heightMm,
   });
-  for (const [turned, expected] of [[false, upright], [true, quarterTurned]] as const) {
-    await layPdf({ runId: `turn-${String(angle)}`, title: 't', widthMm: 200, lengthMm: 260, art: [art(turned)] }, paths);
+  for (const [turned, expected] of [
+    [false, upright],
+    [true, quarterTurned],
+  ] as const) {
+    await layPdf(
+      { runId: `turn-${String(angle)}`, title: 't', widthMm: 200, lengthMm: 260, art: [art(turned)] },
+      paths,
+    );
     expect(await redQuarters(paths.runPdf(`turn-${String(angle)}`), art(turned), { w: 200, h: 260 })).toEqual(expected);
   }
 });
 
 test('pictures keep their orientation: PNG with alpha, JPEG turned by EXIF', async () => {
   const half = { create: { width: 100, height: 50, channels: 3 as const, background: '#00f' } };
-  const block = await sharp({ create: { width: 50, height: 25, channels: 3, background: '#f00' } }).png().toBuffer();
+  const block = await sharp({ create: { width: 50, height: 25, channels: 3, background: '#f00' } })
+    .png()
+    .toBuffer();
   const base = sharp(half).composite([{ input: block, left: 0, top: 25 }]);
-  const png = await taken(await sharp(await base.png().toBuffer()).ensureAlpha().withMetadata({ density: 100 }).png().toBuffer());
-  expect(png.facts).toMatchObject({ format: 'png', hasAlpha: true, pixelsAcross: 100, assumedDpi: null, pages: [{ widthMm: 25.4, heightMm: 12.7 }] });
+  const png = await taken(
+    await sharp(await base.png().toBuffer())
+      .ensureAlpha()
+      .withMetadata({ density: 100 })
+      .png()
+      .toBuffer(),
+  );
+  expect(png.facts).toMatchObject({
+    format: 'png',
+    hasAlpha: true,
+    pixelsAcross: 100,
+    assumedDpi: null,
+    pages: [{ widthMm: 25.4, heightMm: 12.7 }],
+  });
   // Stored lying; orientation 6 asks to be turned clockwise: the lower left block comes to the upper left.
-  const jpeg = await taken(await sharp(await base.png().toBuffer()).withMetadata({ density: 100, orientation: 6 }).jpeg({ quality: 100, chromaSubsampling: '4:4:4' }).toBuffer());
+  const jpeg = await taken(
+    await sharp(await base.png().toBuffer())
+      .withMetadata({ density: 100, orientation: 6 })
+      .jpeg({ quality: 100, chromaSubsampling: '4:4:4' })
+      .toBuffer(),
+  );
   expect(jpeg.facts).toMatchObject({ format: 'jpeg', pages: [{ widthMm: 12.7, heightMm: 25.4 }] });
-  const art = (taking: typeof png, format: 'png' | 'jpeg', widthMm: number, heightMm: number): LaidArt => ({ sha256: taking.sha256, format, page: 0, xMm: 10, yMm: 10, widthMm, heightMm, turned: false });
+  const art = (taking: typeof png, format: 'png' | 'jpeg', widthMm: number, heightMm: number): LaidArt => ({
+    sha256: taking.sha256,
+    format,
+    page: 0,
+    xMm: 10,
+    yMm: 10,
+    widthMm,
+    heightMm,
+    turned: false,
+  });
   for (const [item, expected] of [
     [art(png, 'png', 254, 127), [false, false, true, false]],
     [art(jpeg, 'jpeg', 127, 254), [true, false, false, false]],
@@ -127,7 +174,16 @@ test('an 18 m run is exact for two readers, keeps vectors, embeds each source on
   const { sha256, facts } = await taken(await cornerPdf(() => undefined));
   const [page] = facts.pages;
   if (!page) throw new Error('no page');
-  const art = Array.from({ length: 40 }, (_, i): LaidArt => ({ sha256, format: 'pdf', page: 0, xMm: 10, yMm: 20 + i * 440, widthMm: page.widthMm, heightMm: page.heightMm, turned: false }));
+  const art = Array.from({ length: 40 }, (_, i): LaidArt => ({
+    sha256,
+    format: 'pdf',
+    page: 0,
+    xMm: 10,
+    yMm: 20 + i * 440,
+    widthMm: page.widthMm,
+    heightMm: page.heightMm,
+    turned: false,
+  }));
   const input = { runId: 'long', title: 'Run', widthMm: 914.4, lengthMm: 18_000.37, art };
   const first = await layPdf(input, paths);
   expect(await layPdf(input, paths)).toEqual(first);
@@ -155,7 +211,9 @@ test('an 18 m run is exact for two readers, keeps vectors, embeds each source on
 test('what can not be read is refused in plain words', async () => {
   expect(await refused(Buffer.from(''))).toBe('The file is empty.');
   expect(await refused(Buffer.from('PK\u0003\u0004'))).toContain('a ZIP archive');
-  const png = await sharp({ create: { width: 300, height: 300, channels: 3, background: '#123' } }).png({ compressionLevel: 0 }).toBuffer();
+  const png = await sharp({ create: { width: 300, height: 300, channels: 3, background: '#123' } })
+    .png({ compressionLevel: 0 })
+    .toBuffer();
   const broken = Buffer.from(png);
   broken.fill(0x55, 60, broken.length - 40);
   expect(await refused(broken)).toBe('The PNG is damaged and cannot be decoded. Export it again.');

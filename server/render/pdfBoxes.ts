@@ -58,7 +58,10 @@ export function pageGeometry(page: PDFPage): PageGeometry {
 }
 
 /** Where `box` lies on the crop box as shown (rotated), as shares from the top left: what to cut out of a picture. */
-export function shownPart(geometry: PageGeometry, box: Box): { left: number; top: number; width: number; height: number } {
+export function shownPart(
+  geometry: PageGeometry,
+  box: Box,
+): { left: number; top: number; width: number; height: number } {
   const { crop } = geometry;
   const left = (box.x - crop.x) / crop.width;
   const right = 1 - (box.x + box.width - crop.x) / crop.width;

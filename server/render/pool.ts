@@ -24,7 +24,11 @@ export class RenderPool {
     private readonly limits: Limits,
     threads: number,
   ) {
-    const common = { filename: workerFile, resourceLimits: { maxOldGenerationSizeMb: limits.taskMemoryMb }, recordTiming: false };
+    const common = {
+      filename: workerFile,
+      resourceLimits: { maxOldGenerationSizeMb: limits.taskMemoryMb },
+      recordTiming: false,
+    };
     this.pool = new Piscina({ ...common, minThreads: 1, maxThreads: threads, idleTimeout: 30_000 });
     // A person waits for these: they never queue behind a thousand arriving files.
     this.urgent = new Piscina({ ...common, minThreads: 0, maxThreads: 1, idleTimeout: 10_000 });
@@ -35,7 +39,14 @@ export class RenderPool {
   }
 
   draw(sha256: string, page: number, format: FileFormat): Promise<void> {
-    return this.ask<undefined>(this.urgent, { kind: 'draw', sha256, page, format, root: this.root, limits: this.limits });
+    return this.ask<undefined>(this.urgent, {
+      kind: 'draw',
+      sha256,
+      page,
+      format,
+      root: this.root,
+      limits: this.limits,
+    });
   }
 
   lay(input: LayPdfInput): Promise<LaidPdf> {

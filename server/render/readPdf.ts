@@ -20,7 +20,8 @@ export async function loadPdf(bytes: Uint8Array): Promise<PDFDocument> {
   try {
     return await PDFDocument.load(bytes, { updateMetadata: false });
   } catch (error) {
-    if (error instanceof EncryptedPDFError) throw new Unreadable('The PDF is locked with a password. Save it without one.');
+    if (error instanceof EncryptedPDFError)
+      throw new Unreadable('The PDF is locked with a password. Save it without one.');
     throw new Unreadable('The PDF is damaged and cannot be read. Export it again.');
   }
 }
@@ -35,7 +36,9 @@ export async function readPdf(path: string, sha256: string, paths: DataPaths, li
     throw new Unreadable(`The PDF has ${String(count)} pages; ${String(limits.pages)} is the limit. Split it.`);
   }
   const geometries = document.getPages().map(pageGeometry);
-  const odd = geometries.findIndex((g) => !(g.widthMm > 0.1 && g.heightMm > 0.1 && g.widthMm < 1e6 && g.heightMm < 1e6));
+  const odd = geometries.findIndex(
+    (g) => !(g.widthMm > 0.1 && g.heightMm > 0.1 && g.widthMm < 1e6 && g.heightMm < 1e6),
+  );
   if (odd >= 0) throw new Unreadable(`Page ${String(odd + 1)} of the PDF has no usable size.`);
   const first = geometries[0];
   if (!first) throw new Unreadable('The PDF has no pages.');

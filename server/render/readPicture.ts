@@ -28,7 +28,12 @@ export async function readPicture(
     facts = {
       format,
       pages: [
-        { widthMm: tidyMm((width / used) * 25.4), heightMm: tidyMm((height / used) * 25.4), bleed: NO_BLEED, coverage: { ...coverage } },
+        {
+          widthMm: tidyMm((width / used) * 25.4),
+          heightMm: tidyMm((height / used) * 25.4),
+          bleed: NO_BLEED,
+          coverage: { ...coverage },
+        },
       ],
       pixelsAcross: turned ? meta.height : meta.width,
       assumedDpi: dpi === undefined ? used : null,

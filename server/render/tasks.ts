@@ -12,9 +12,22 @@ import { readPicture } from './readPicture.ts';
 /** What a worker thread can be asked; answers are plain data, refusals are answers. */
 export type Task =
   | { readonly kind: 'take'; readonly path: string; readonly root: string; readonly limits: Limits }
-  | { readonly kind: 'draw'; readonly sha256: string; readonly page: number; readonly format: FileFormat; readonly root: string; readonly limits: Limits }
+  | {
+      readonly kind: 'draw';
+      readonly sha256: string;
+      readonly page: number;
+      readonly format: FileFormat;
+      readonly root: string;
+      readonly limits: Limits;
+    }
   | { readonly kind: 'lay'; readonly root: string; readonly input: LayPdfInput }
-  | { readonly kind: 'nest'; readonly input: NestInput; readonly seed: number; readonly stepBudget: number; readonly timeLimitMs: number };
+  | {
+      readonly kind: 'nest';
+      readonly input: NestInput;
+      readonly seed: number;
+      readonly stepBudget: number;
+      readonly timeLimitMs: number;
+    };
 
 export type TakeAnswer =
   | { readonly ok: true; readonly sha256: string; readonly bytes: number; readonly facts: FileFacts }
@@ -30,7 +43,9 @@ export async function take(path: string, root: string, limits: Limits): Promise<
     }
     if (look.kind === 'incomplete' && look.format === undefined) throw new Unreadable(`The file lacks ${look.lacks}.`);
     if (look.kind === 'incomplete') {
-      throw new Unreadable(`The ${look.format === 'jpeg' ? 'JPEG' : (look.format ?? '').toUpperCase()} is cut short: it lacks ${look.lacks}. Copy it again.`);
+      throw new Unreadable(
+        `The ${look.format === 'jpeg' ? 'JPEG' : (look.format ?? '').toUpperCase()} is cut short: it lacks ${look.lacks}. Copy it again.`,
+      );
     }
     const { sha256, bytes } = await storeFile(path, paths.temporary, (hash) => paths.source(hash));
     const source = paths.source(sha256);

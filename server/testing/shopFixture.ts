@@ -43,7 +43,18 @@ export class SilentLink implements MachineLink {
 
 export function report(runId: string, attempt: number, change: Partial<RunReport>): RunReport {
   return {
-    runId, attempt, status: 'printing', phase: 'print', lengthMm: 0, fedMm: 0, msLeft: 1000, inkMl: {}, reason: null, startedMs: 1000, endedMs: null, ...change,
+    runId,
+    attempt,
+    status: 'printing',
+    phase: 'print',
+    lengthMm: 0,
+    fedMm: 0,
+    msLeft: 1000,
+    inkMl: {},
+    reason: null,
+    startedMs: 1000,
+    endedMs: null,
+    ...change,
   };
 }
 
@@ -87,11 +98,23 @@ export function openTestShop(): { shop: TestShop; close: () => void } {
 }
 
 /** A job of plain rectangles, without a file behind it. */
-export function admitPlain(shop: Shop, name: string, sizes: readonly (readonly [number, number])[], queueId = 'heron-banners'): string {
+export function admitPlain(
+  shop: Shop,
+  name: string,
+  sizes: readonly (readonly [number, number])[],
+  queueId = 'heron-banners',
+): string {
   const bleed = { leftMm: 0, topMm: 0, rightMm: 0, bottomMm: 0 };
   const facts: FileFacts = {
-    format: 'pdf', pixelsAcross: null, assumedDpi: null, hasAlpha: false,
+    format: 'pdf',
+    pixelsAcross: null,
+    assumedDpi: null,
+    hasAlpha: false,
     pages: sizes.map(([widthMm, heightMm]) => ({ widthMm, heightMm, bleed, coverage: { cyan: 0.2, black: 0.1 } })),
   };
-  return admitJob(shop, { claimId: newId('claim'), queueId, hotFolderId: null, sourceName: name }, { sha256: 'a'.repeat(64), bytes: 10, facts });
+  return admitJob(
+    shop,
+    { claimId: newId('claim'), queueId, hotFolderId: null, sourceName: name },
+    { sha256: 'a'.repeat(64), bytes: 10, facts },
+  );
 }

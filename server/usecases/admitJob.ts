@@ -72,7 +72,13 @@ function takeArrivingRow({ tx }: Work, arrival: Arrival): string | undefined {
   return tx
     .select({ id: jobs.id })
     .from(jobs)
-    .where(and(eq(jobs.state, 'arriving'), eq(jobs.hotFolderId, arrival.hotFolderId), eq(jobs.sourceName, arrival.sourceName)))
+    .where(
+      and(
+        eq(jobs.state, 'arriving'),
+        eq(jobs.hotFolderId, arrival.hotFolderId),
+        eq(jobs.sourceName, arrival.sourceName),
+      ),
+    )
     .get()?.id;
 }
 
@@ -80,7 +86,9 @@ function takeArrivingRow({ tx }: Work, arrival: Arrival): string | undefined {
 export function owePieces({ tx }: Work, jobId: string, pages: number, from: number, to: number): void {
   for (let copy = from; copy < to; copy++) {
     for (let page = 0; page < pages; page++) {
-      tx.insert(pieces).values({ id: newId('pc'), jobId, page, copy, state: 'owed' }).run();
+      tx.insert(pieces)
+        .values({ id: newId('pc'), jobId, page, copy, state: 'owed' })
+        .run();
     }
   }
 }
@@ -104,7 +112,12 @@ export function findingsFor(db: Reader, job: Checkable, ticket: Ticket): Finding
   const stock = db.select().from(stocks).where(eq(stocks.id, ticket.values.stockId)).get();
   if (!row || !stock) throw new Error(`queue ${job.queueId} or stock ${ticket.values.stockId} is missing`);
   const { config } = row.printer;
-  const { usableWidthMm } = usableWidth(config, stock.widthMm, config.mediaMarginMm.leftMm, config.mediaMarginMm.rightMm);
+  const { usableWidthMm } = usableWidth(
+    config,
+    stock.widthMm,
+    config.mediaMarginMm.leftMm,
+    config.mediaMarginMm.rightMm,
+  );
   return checkJob({
     // What has to fit is the piece: trim and bleed.
     pages: job.pageSizes.map(({ widthMm, heightMm, bleed }) => ({

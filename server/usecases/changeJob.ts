@@ -9,8 +9,16 @@ import { followPieces } from './jobStates.ts';
 type JobRow = typeof jobs.$inferSelect;
 
 const LABELS: Record<TicketKey, string> = {
-  copies: 'copies', quarterTurn: 'quarter turn', modeId: 'print mode', stockId: 'stock', span: 'carriage span',
-  dryOut: 'dry-out feed', cutOff: 'cut off', customer: 'customer', orderNo: 'order', dueMs: 'due date',
+  copies: 'copies',
+  quarterTurn: 'quarter turn',
+  modeId: 'print mode',
+  stockId: 'stock',
+  span: 'carriage span',
+  dryOut: 'dry-out feed',
+  cutOff: 'cut off',
+  customer: 'customer',
+  orderNo: 'order',
+  dueMs: 'due date',
 };
 
 /** Changes a ticket by hand: pieces follow the copies, findings are checked anew, and the change can be undone. */
@@ -18,7 +26,9 @@ export function changeJob(shop: Shop, jobId: string, change: JobChange, who: str
   transact(shop, (work) => {
     const job = jobRow(work, jobId);
     if (['arriving', 'arrived', 'cancelled', 'dropped'].includes(job.state)) {
-      throw new Refused(409, 'wrong-state', `${job.sourceName} is ${job.state}; its ticket can't be changed.`, { state: job.state });
+      throw new Refused(409, 'wrong-state', `${job.sourceName} is ${job.state}; its ticket can't be changed.`, {
+        state: job.state,
+      });
     }
     const { queueId, ...values } = change;
     const moved = queueId === undefined || queueId === job.queueId ? job.ticket : moveTicket(work, job, queueId);
@@ -29,7 +39,8 @@ export function changeJob(shop: Shop, jobId: string, change: JobChange, who: str
     const pages = work.tx.select().from(jobPages).where(eq(jobPages.jobId, jobId)).all();
     const findings = findingsFor(work.tx, { ...job, queueId: nextQueue, pageSizes: pages }, ticket);
     const blocked = findings.some((finding) => finding.severity === 'block');
-    const state = blocked && job.state === 'ready' ? 'blocked' : !blocked && job.state === 'blocked' ? 'ready' : job.state;
+    const state =
+      blocked && job.state === 'ready' ? 'blocked' : !blocked && job.state === 'blocked' ? 'ready' : job.state;
     work.tx.update(jobs).set({ ticket, findings, queueId: nextQueue, state }).where(eq(jobs.id, jobId)).run();
     followPieces(work, [jobId]);
     const keys = (Object.keys(LABELS) as TicketKey[]).filter((key) => ticket.values[key] !== job.ticket.values[key]);
@@ -71,9 +82,18 @@ function mustBeFree({ tx }: Work, job: JobRow, ticket: Ticket, queueId: string |
   const bound: TicketKey[] = ['modeId', 'stockId', 'span', 'dryOut', 'cutOff'];
   const touched = bound.filter((key) => ticket.values[key] !== job.ticket.values[key]);
   if (touched.length === 0 && (queueId === undefined || queueId === job.queueId)) return;
-  const held = tx.select({ id: pieces.id }).from(pieces).where(and(eq(pieces.jobId, job.id), eq(pieces.state, 'placed'))).all();
+  const held = tx
+    .select({ id: pieces.id })
+    .from(pieces)
+    .where(and(eq(pieces.jobId, job.id), eq(pieces.state, 'placed')))
+    .all();
   if (held.length > 0) {
-    throw new Refused(409, 'in-a-run', `${String(held.length)} pieces of ${job.sourceName} are in a run; take it back to the Bench first.`, { held: held.length });
+    throw new Refused(
+      409,
+      'in-a-run',
+      `${String(held.length)} pieces of ${job.sourceName} are in a run; take it back to the Bench first.`,
+      { held: held.length },
+    );
   }
 }
 
@@ -84,12 +104,28 @@ function changeCopies(work: Work, job: JobRow, copies: number): void {
     owePieces(work, job.id, job.pages ?? 1, before, copies);
     return;
   }
-  const surplus = tx.select().from(pieces).where(and(eq(pieces.jobId, job.id), gte(pieces.copy, copies))).all();
+  const surplus = tx
+    .select()
+    .from(pieces)
+    .where(and(eq(pieces.jobId, job.id), gte(pieces.copy, copies)))
+    .all();
   const held = surplus.filter((piece) => piece.state !== 'owed');
   if (held.length > 0) {
-    throw new Refused(409, 'in-a-run', `${String(held.length)} pieces of the copies beyond ${String(copies)} are in a run or printed.`, { held: held.length });
+    throw new Refused(
+      409,
+      'in-a-run',
+      `${String(held.length)} pieces of the copies beyond ${String(copies)} are in a run or printed.`,
+      { held: held.length },
+    );
   }
-  tx.delete(pieces).where(inArray(pieces.id, surplus.map((piece) => piece.id))).run();
+  tx.delete(pieces)
+    .where(
+      inArray(
+        pieces.id,
+        surplus.map((piece) => piece.id),
+      ),
+    )
+    .run();
 }
 
 /** Cancels a job; nothing of it may be in a run. */
@@ -97,7 +133,12 @@ export function cancelJob(shop: Shop, jobId: string, who: string): void {
   transact(shop, (work) => {
     const job = jobRow(work, jobId);
     if (job.state !== 'ready' && job.state !== 'blocked') {
-      throw new Refused(409, 'wrong-state', `${job.sourceName} is ${job.state}; only a job that waits can be cancelled.`, { state: job.state });
+      throw new Refused(
+        409,
+        'wrong-state',
+        `${job.sourceName} is ${job.state}; only a job that waits can be cancelled.`,
+        { state: job.state },
+      );
     }
     work.tx.update(jobs).set({ state: 'cancelled' }).where(eq(jobs.id, jobId)).run();
     work.touch({ type: 'job', id: jobId });
@@ -118,7 +159,11 @@ export function restoreJob(shop: Shop, jobId: string, who: string): void {
       throw new Refused(409, 'wrong-state', `${job.sourceName} is ${job.state}, not cancelled.`, { state: job.state });
     }
     const blocked = job.findings.some((finding) => finding.severity === 'block');
-    work.tx.update(jobs).set({ state: blocked ? 'blocked' : 'ready' }).where(eq(jobs.id, jobId)).run();
+    work.tx
+      .update(jobs)
+      .set({ state: blocked ? 'blocked' : 'ready' })
+      .where(eq(jobs.id, jobId))
+      .run();
     followPieces(work, [jobId]);
     work.touch({ type: 'job', id: jobId });
     work.note({ kind: 'job.restored', subject: ['job', jobId], who, text: `${job.sourceName} taken back` });

@@ -5,15 +5,27 @@ import { runName } from '../db/runViews.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../shop.ts';
 import { followPieces } from './jobStates.ts';
 
-const NAMES = { stockId: 'stock', modeId: 'print mode', span: 'carriage span', dryOut: 'dry-out feed', cutOff: 'cut off' };
+const NAMES = {
+  stockId: 'stock',
+  modeId: 'print mode',
+  span: 'carriage span',
+  dryOut: 'dry-out feed',
+  cutOff: 'cut off',
+};
 
 /** Puts everything that jobs still owe into a new draft, on the printer and spool of their queue. */
 export function createRun(shop: Shop, jobIds: readonly string[], who: string): string {
   return transact(shop, (work) => {
     const { tx, nowMs } = work;
-    const rows = tx.select().from(jobs).where(inArray(jobs.id, [...jobIds])).orderBy(asc(jobs.seq)).all();
+    const rows = tx
+      .select()
+      .from(jobs)
+      .where(inArray(jobs.id, [...jobIds]))
+      .orderBy(asc(jobs.seq))
+      .all();
     const first = rows[0];
-    if (rows.length < new Set(jobIds).size || !first) throw new Refused(404, 'no-such-job', 'One of the chosen jobs no longer exists.');
+    if (rows.length < new Set(jobIds).size || !first)
+      throw new Refused(404, 'no-such-job', 'One of the chosen jobs no longer exists.');
     for (const job of rows) mustGoTogether(work, first, job);
     const owed = tx
       .select({ id: pieces.id })
@@ -32,7 +44,11 @@ export function createRun(shop: Shop, jobIds: readonly string[], who: string): s
       .from(spools)
       .where(and(eq(spools.printerId, printer.id), eq(spools.stockId, stock.id)))
       .get();
-    const last = tx.select({ position: max(runs.position) }).from(runs).where(eq(runs.printerId, printer.id)).get();
+    const last = tx
+      .select({ position: max(runs.position) })
+      .from(runs)
+      .where(eq(runs.printerId, printer.id))
+      .get();
     const id = newId('run');
     const { config } = printer;
     const run = tx
@@ -61,7 +77,10 @@ export function createRun(shop: Shop, jobIds: readonly string[], who: string): s
       .get();
     for (const piece of owed) tx.insert(runPieces).values({ runId: id, pieceId: piece.id }).run();
     holdPieces(work, id);
-    followPieces(work, rows.map((row) => row.id));
+    followPieces(
+      work,
+      rows.map((row) => row.id),
+    );
     work.note({
       kind: 'run.drafted',
       subject: ['run', id],
@@ -79,11 +98,23 @@ export function holdPieces({ tx }: Work, runId: string): void {
   const held = tx
     .update(pieces)
     .set({ state: 'placed', runId })
-    .where(and(inArray(pieces.id, ids.map((row) => row.id)), eq(pieces.state, 'owed')))
+    .where(
+      and(
+        inArray(
+          pieces.id,
+          ids.map((row) => row.id),
+        ),
+        eq(pieces.state, 'owed'),
+      ),
+    )
     .returning({ id: pieces.id })
     .all();
   if (held.length !== ids.length) {
-    throw new Refused(409, 'pieces-taken', `${String(ids.length - held.length)} of the pieces are in another run or printed already.`);
+    throw new Refused(
+      409,
+      'pieces-taken',
+      `${String(ids.length - held.length)} of the pieces are in another run or printed already.`,
+    );
   }
 }
 
@@ -93,10 +124,18 @@ function mustGoTogether({ tx }: Work, first: typeof jobs.$inferSelect, job: type
     throw new Refused(409, 'blocked', `${job.sourceName} is blocked. ${why}`.trim(), { jobId: job.id });
   }
   if (!['ready', 'placed', 'printing', 'printed'].includes(job.state)) {
-    throw new Refused(409, 'wrong-state', `${job.sourceName} is ${job.state}; it can't be laid out.`, { jobId: job.id, state: job.state });
+    throw new Refused(409, 'wrong-state', `${job.sourceName} is ${job.state}; it can't be laid out.`, {
+      jobId: job.id,
+      state: job.state,
+    });
   }
   if (job.queueId !== first.queueId) {
-    const names = tx.select().from(queues).where(inArray(queues.id, [first.queueId, job.queueId])).all().map((queue) => queue.name);
+    const names = tx
+      .select()
+      .from(queues)
+      .where(inArray(queues.id, [first.queueId, job.queueId]))
+      .all()
+      .map((queue) => queue.name);
     throw new Refused(
       409,
       'different-queues',

@@ -14,7 +14,11 @@ export function followPieces(work: Work, jobIds: readonly string[]): void {
     const count = counts.get(id);
     if (!count) continue;
     const state = jobStateFromPieces(count);
-    work.tx.update(jobs).set({ state }).where(and(eq(jobs.id, id), inArray(jobs.state, [...FOLLOWING]))).run();
+    work.tx
+      .update(jobs)
+      .set({ state })
+      .where(and(eq(jobs.id, id), inArray(jobs.state, [...FOLLOWING])))
+      .run();
     work.touch({ type: 'job', id });
   }
 }

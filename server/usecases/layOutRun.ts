@@ -21,7 +21,9 @@ export function layOutRun(shop: Shop, runId: string, change: LayoutChange): void
         .run();
     }
     const laid = laidPieces(tx, runId);
-    const end = laid.filter((piece) => piece.placed).reduce((most, piece) => Math.max(most, piece.yMm + piece.heightMm), 0);
+    const end = laid
+      .filter((piece) => piece.placed)
+      .reduce((most, piece) => Math.max(most, piece.yMm + piece.heightMm), 0);
     const sized = { ...run, settings: change.settings, lengthMm: end + change.settings.trailMm };
     const printer = printerOf(work.tx, run);
     const time = timeOfRun(sized, printer.config, laid);
@@ -41,7 +43,9 @@ function draftOf({ tx }: Work, runId: string): RunRow {
   const run = tx.select().from(runs).where(eq(runs.id, runId)).get();
   if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
   if (run.state !== 'draft') {
-    throw new Refused(409, 'wrong-state', `${runName(run.seq)} is ${run.state}; only a draft can be laid out.`, { state: run.state });
+    throw new Refused(409, 'wrong-state', `${runName(run.seq)} is ${run.state}; only a draft can be laid out.`, {
+      state: run.state,
+    });
   }
   return run;
 }
@@ -52,7 +56,13 @@ export function mustBePrintable(work: Work, run: RunRow): void {
   const without = laid.filter((piece) => !piece.placed).length;
   if (laid.length === 0) throw new Refused(409, 'empty', `${runName(run.seq)} has no pieces.`);
   if (without > 0) {
-    throw new Refused(409, 'not-laid-out', `${String(without)} of ${String(laid.length)} pieces have no place yet.`, { without }, 'Nest the run first.');
+    throw new Refused(
+      409,
+      'not-laid-out',
+      `${String(without)} of ${String(laid.length)} pieces have no place yet.`,
+      { without },
+      'Nest the run first.',
+    );
   }
   const { config, name } = printerOf(work.tx, run);
   const { usableWidthMm } = usableWidth(config, run.mediaWidthMm, run.settings.leftMm, run.settings.rightMm);
@@ -72,6 +82,10 @@ export function mustBePrintable(work: Work, run: RunRow): void {
     );
   }
   if (run.lengthMm > config.longestMm) {
-    throw new Refused(409, 'too-long', `Longer than ${name} prints in one go: ${run.lengthMm.toFixed(0)} mm of ${config.longestMm.toFixed(0)} mm.`);
+    throw new Refused(
+      409,
+      'too-long',
+      `Longer than ${name} prints in one go: ${run.lengthMm.toFixed(0)} mm of ${config.longestMm.toFixed(0)} mm.`,
+    );
   }
 }

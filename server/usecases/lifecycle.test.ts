@@ -18,8 +18,12 @@ import { transact } from '../shop.ts';
 let shop: TestShop;
 let close: () => void;
 
-beforeEach(() => { ({ shop, close } = openTestShop()); });
-afterEach(() => { close(); });
+beforeEach(() => {
+  ({ shop, close } = openTestShop());
+});
+afterEach(() => {
+  close();
+});
 
 function refusal(act: () => unknown): Refused {
   try {
@@ -46,7 +50,10 @@ const piecesOf = (jobId: string) => shop.db.select().from(pieces).where(eq(piece
 const stateOf = (runId: string) => shop.db.select().from(runs).where(eq(runs.id, runId)).get()?.state;
 
 test('from arrival to printed: pieces, states, spool, ink and the log agree', async () => {
-  const jobId = admitPlain(shop, 'flag.pdf', [[700, 500], [700, 500]]);
+  const jobId = admitPlain(shop, 'flag.pdf', [
+    [700, 500],
+    [700, 500],
+  ]);
   changeJob(shop, jobId, { copies: 3 }, 'test');
   expect(jobItem(shop.db, jobId)).toMatchObject({ state: 'ready', pieces: { owed: 6 } });
   const runId = await draft(jobId);
@@ -57,14 +64,28 @@ test('from arrival to printed: pieces, states, spool, ink and the log agree', as
   takeRunReport(shop, report(runId, 1, {}));
   expect(jobItem(shop.db, jobId)).toMatchObject({ state: 'printing', pieces: { printing: 6 } });
   const length = shop.db.select().from(runs).where(eq(runs.id, runId)).get()?.lengthMm ?? 0;
-  const end = report(runId, 1, { status: 'printed', phase: 'done', lengthMm: length, fedMm: length + 60, inkMl: { cyan: 2.5, white: 0 }, endedMs: 9000 });
+  const end = report(runId, 1, {
+    status: 'printed',
+    phase: 'done',
+    lengthMm: length,
+    fedMm: length + 60,
+    inkMl: { cyan: 2.5, white: 0 },
+    endedMs: 9000,
+  });
   takeRunReport(shop, end);
   // The printer says it again after a lost answer: nothing is booked twice.
   takeRunReport(shop, end);
   expect(jobItem(shop.db, jobId)).toMatchObject({ state: 'printed', pieces: { printed: 6 } });
   expect(spoolLeftMm(shop.db, 'spool-bo-31')).toBeCloseTo(before - length - 60, 6);
-  expect(shop.db.select().from(inkLedger).where(eq(inkLedger.runId, runId)).all()).toMatchObject([{ channelId: 'cyan', ml: -2.5 }]);
-  const told = shop.db.select().from(events).where(eq(events.subjectId, runId)).all().map((event) => event.kind);
+  expect(shop.db.select().from(inkLedger).where(eq(inkLedger.runId, runId)).all()).toMatchObject([
+    { channelId: 'cyan', ml: -2.5 },
+  ]);
+  const told = shop.db
+    .select()
+    .from(events)
+    .where(eq(events.subjectId, runId))
+    .all()
+    .map((event) => event.kind);
   expect(told).toEqual(['run.drafted', 'run.queued', 'run.printing', 'run.printed']);
 });
 
@@ -77,7 +98,11 @@ test('a run that fails at a length: whole pieces are printed, the others owed ag
   // Three in a row at 20, 1030 and 2040 mm: two are whole at 2035 mm.
   takeRunReport(shop, report(runId, 1, { status: 'failed', lengthMm: 2035, fedMm: 2100, reason: 'head strike' }));
   expect(stateOf(runId)).toBe('failed');
-  expect(piecesOf(jobId).map((piece) => piece.state).sort()).toEqual(['owed', 'printed', 'printed']);
+  expect(
+    piecesOf(jobId)
+      .map((piece) => piece.state)
+      .sort(),
+  ).toEqual(['owed', 'printed', 'printed']);
   expect(jobItem(shop.db, jobId)?.state).toBe('ready');
   const again = await draft(jobId);
   expect(runDetail(shop.db, again)?.pieces).toHaveLength(1);
@@ -90,7 +115,11 @@ test('paused and resumed, and late or foreign reports change nothing', async () 
   takeRunReport(shop, report(runId, 7, { status: 'printed' }));
   expect(stateOf(runId)).toBe('sent');
   takeRunReport(shop, report(runId, 1, { status: 'paused', reason: 'media out', lengthMm: 120 }));
-  expect(shop.db.select().from(runs).where(eq(runs.id, runId)).get()).toMatchObject({ state: 'paused', reason: 'media out', reachedMm: 120 });
+  expect(shop.db.select().from(runs).where(eq(runs.id, runId)).get()).toMatchObject({
+    state: 'paused',
+    reason: 'media out',
+    reachedMm: 120,
+  });
   takeRunReport(shop, report(runId, 1, { lengthMm: 130 }));
   expect(stateOf(runId)).toBe('printing');
   takeRunReport(shop, report(runId, 1, { status: 'cancelled', lengthMm: 200, fedMm: 220 }));
@@ -118,17 +147,36 @@ test('what can not be printed is not queued, and the reason has its figures', as
   const a = admitPlain(shop, 'a.pdf', [[800, 500]]);
   const b = admitPlain(shop, 'b.pdf', [[800, 500]]);
   const runId = createRun(shop, [a, b], 'test');
-  expect(refusal(() => { queueRun(shop, runId, 'test'); })).toMatchObject({ code: 'not-laid-out', status: 409 });
+  expect(
+    refusal(() => {
+      queueRun(shop, runId, 'test');
+    }),
+  ).toMatchObject({ code: 'not-laid-out', status: 409 });
   const good = await nestDraft(shop, runId, 50);
-  const at = (xMm: number) => ({ ...good, placements: good.placements.map((p, i) => ({ ...p, xMm: i === 0 ? 0 : xMm, yMm: 20, turned: false })) });
+  const at = (xMm: number) => ({
+    ...good,
+    placements: good.placements.map((p, i) => ({ ...p, xMm: i === 0 ? 0 : xMm, yMm: 20, turned: false })),
+  });
   layOutRun(shop, runId, at(400));
-  expect(refusal(() => { queueRun(shop, runId, 'test'); }).figures).toEqual({ pairs: 1, outside: 0 });
+  expect(
+    refusal(() => {
+      queueRun(shop, runId, 'test');
+    }).figures,
+  ).toEqual({ pairs: 1, outside: 0 });
   layOutRun(shop, runId, at(800.5));
-  expect(refusal(() => { queueRun(shop, runId, 'test'); }).figures).toEqual({ pairs: 0, outside: 1 });
+  expect(
+    refusal(() => {
+      queueRun(shop, runId, 'test');
+    }).figures,
+  ).toEqual({ pairs: 0, outside: 1 });
   expect(stateOf(runId)).toBe('draft');
   const long = admitPlain(shop, 'long.pdf', [[1500, 36_000]]);
   const longRun = await draft(long);
-  expect(refusal(() => { queueRun(shop, longRun, 'test'); })).toMatchObject({ code: 'media-short', message: expect.stringContaining('36.10 m') as string });
+  expect(
+    refusal(() => {
+      queueRun(shop, longRun, 'test');
+    }),
+  ).toMatchObject({ code: 'media-short', message: expect.stringContaining('36.10 m') as string });
   loadSpool(shop, 'spool-bo-32', 'heron', 'roll', 'test');
   queueRun(shop, longRun, 'test');
   expect(stateOf(longRun)).toBe('queued');
@@ -137,7 +185,10 @@ test('what can not be printed is not queued, and the reason has its figures', as
 test('jobs that do not go together are refused by name', () => {
   const heron = admitPlain(shop, 'a.pdf', [[500, 500]]);
   const magpie = admitPlain(shop, 'b.pdf', [[100, 100]], 'magpie-labels');
-  expect(refusal(() => createRun(shop, [heron, magpie], 'test'))).toMatchObject({ code: 'different-queues', message: expect.stringContaining('Heron banners and Magpie labels') as string });
+  expect(refusal(() => createRun(shop, [heron, magpie], 'test'))).toMatchObject({
+    code: 'different-queues',
+    message: expect.stringContaining('Heron banners and Magpie labels') as string,
+  });
   const fine = admitPlain(shop, 'c.pdf', [[500, 500]]);
   changeJob(shop, fine, { modeId: 'fine' }, 'test');
   expect(refusal(() => createRun(shop, [heron, fine], 'test')).message).toContain('differ in print mode');
@@ -157,8 +208,16 @@ test('ticket changes: pieces follow the copies, findings are checked anew, undo 
   expect(jobItem(shop.db, jobId)?.state).toBe('ready');
   changeJob(shop, jobId, { copies: 4 }, 'test');
   const runId = await draft(jobId);
-  expect(refusal(() => { changeJob(shop, jobId, { copies: 1 }, 'test'); }).code).toBe('in-a-run');
-  expect(refusal(() => { changeJob(shop, jobId, { queueId: 'magpie-labels' }, 'test'); }).code).toBe('in-a-run');
+  expect(
+    refusal(() => {
+      changeJob(shop, jobId, { copies: 1 }, 'test');
+    }).code,
+  ).toBe('in-a-run');
+  expect(
+    refusal(() => {
+      changeJob(shop, jobId, { queueId: 'magpie-labels' }, 'test');
+    }).code,
+  ).toBe('in-a-run');
   takeApartRun(shop, runId, 'test');
   changeJob(shop, jobId, { copies: 2 }, 'test');
   expect(piecesOf(jobId)).toHaveLength(2);
@@ -171,7 +230,11 @@ test('ticket changes: pieces follow the copies, findings are checked anew, undo 
 test('one claim becomes one job, however often it is brought in', () => {
   const arrival = { claimId: 'claim-1', queueId: 'heron-banners', hotFolderId: null, sourceName: 'once.png' };
   const page = { widthMm: 100, heightMm: 50, bleed: { leftMm: 0, topMm: 0, rightMm: 0, bottomMm: 0 }, coverage: {} };
-  const file = { sha256: 'b'.repeat(64), bytes: 5, facts: { format: 'png' as const, pages: [page], pixelsAcross: 1000, assumedDpi: null, hasAlpha: false } };
+  const file = {
+    sha256: 'b'.repeat(64),
+    bytes: 5,
+    facts: { format: 'png' as const, pages: [page], pixelsAcross: 1000, assumedDpi: null, hasAlpha: false },
+  };
   expect(admitJob(shop, arrival, file)).toBe(admitJob(shop, arrival, file));
   expect(shop.db.select().from(jobs).all()).toHaveLength(1);
 });

@@ -10,14 +10,29 @@ export function loadSpool(shop: Shop, spoolId: string, printerId: string, source
     const printer = tx.select().from(printers).where(eq(printers.id, printerId)).get();
     if (!spool) throw new Refused(404, 'no-such-spool', `There is no spool ${spoolId}.`);
     const source = printer?.config.sources.find((s) => s.id === sourceId);
-    if (!printer || !source) throw new Refused(404, 'no-such-source', `There is no source ${sourceId} on ${printerId}.`);
+    if (!printer || !source)
+      throw new Refused(404, 'no-such-source', `There is no source ${sourceId} on ${printerId}.`);
     const stock = tx.select().from(stocks).where(eq(stocks.id, spool.stockId)).get();
     if (stock && stock.widthMm > printer.config.widestMediaMm) {
-      throw new Refused(409, 'too-wide', `${stock.name} is wider than ${printer.name} takes: ${String(stock.widthMm)} mm of ${String(printer.config.widestMediaMm)} mm.`);
+      throw new Refused(
+        409,
+        'too-wide',
+        `${stock.name} is wider than ${printer.name} takes: ${String(stock.widthMm)} mm of ${String(printer.config.widestMediaMm)} mm.`,
+      );
     }
-    const inSource = tx.select().from(spools).where(and(eq(spools.printerId, printerId), eq(spools.sourceId, sourceId))).get();
+    const inSource = tx
+      .select()
+      .from(spools)
+      .where(and(eq(spools.printerId, printerId), eq(spools.sourceId, sourceId)))
+      .get();
     for (const moved of [spool, inSource]) {
-      const busy = moved && tx.select().from(runs).where(and(eq(runs.spoolId, moved.id), inArray(runs.state, ['sent', 'printing', 'paused']))).get();
+      const busy =
+        moved &&
+        tx
+          .select()
+          .from(runs)
+          .where(and(eq(runs.spoolId, moved.id), inArray(runs.state, ['sent', 'printing', 'paused'])))
+          .get();
       if (busy) throw new Refused(409, 'printing', `${moved.label} is being printed on; wait until the run has ended.`);
     }
     if (inSource?.id === spoolId) return;
@@ -28,16 +43,28 @@ export function loadSpool(shop: Shop, spoolId: string, printerId: string, source
     if (spool.printerId !== null) work.touch({ type: 'printer', id: spool.printerId });
     tx.update(spools).set({ printerId, sourceId }).where(eq(spools.id, spoolId)).run();
     // Runs that wait for this stock take the spool that is there now.
-    const waiting = tx.select().from(runs).where(and(eq(runs.printerId, printerId), inArray(runs.state, ['draft', 'queued']))).all();
+    const waiting = tx
+      .select()
+      .from(runs)
+      .where(and(eq(runs.printerId, printerId), inArray(runs.state, ['draft', 'queued'])))
+      .all();
     for (const run of waiting) {
       const fits = run.ticket.stockId === spool.stockId;
       const lost = inSource !== undefined && run.spoolId === inSource.id;
       if (!fits && !lost) continue;
-      tx.update(runs).set({ spoolId: fits ? spoolId : null }).where(eq(runs.id, run.id)).run();
+      tx.update(runs)
+        .set({ spoolId: fits ? spoolId : null })
+        .where(eq(runs.id, run.id))
+        .run();
       work.touch({ type: 'run', id: run.id });
     }
     work.touch({ type: 'spool', id: spoolId }, { type: 'printer', id: printerId });
-    work.note({ kind: 'spool.loaded', subject: ['spool', spoolId], who, text: `${spool.label} (${stock?.name ?? ''}) loaded on ${printer.name}, ${source.name}` });
+    work.note({
+      kind: 'spool.loaded',
+      subject: ['spool', spoolId],
+      who,
+      text: `${spool.label} (${stock?.name ?? ''}) loaded on ${printer.name}, ${source.name}`,
+    });
   });
   shop.kick();
 }

@@ -18,7 +18,11 @@ export function takeMachineState(shop: Shop, printerId: string, state: MachineSt
     transact(shop, (work) => {
       work.tx.update(printers).set({ linkStatus, linkReason }).where(eq(printers.id, printerId)).run();
       const why = linkReason === null ? '' : `: ${linkReason}`;
-      work.note({ kind: 'printer.state', subject: ['printer', printerId], text: `${printer.name} is ${linkStatus}${why}` });
+      work.note({
+        kind: 'printer.state',
+        subject: ['printer', printerId],
+        text: `${printer.name} is ${linkStatus}${why}`,
+      });
       work.touch({ type: 'printer', id: printerId });
     });
   }
@@ -40,7 +44,13 @@ export function takeRunReport(shop: Shop, report: RunReport): void {
 }
 
 function progressOf(report: RunReport, nowMs: number): Partial<RunRow> {
-  return { phase: report.phase, reachedMm: report.lengthMm, fedMm: report.fedMm, msLeft: report.msLeft, progressMs: nowMs };
+  return {
+    phase: report.phase,
+    reachedMm: report.lengthMm,
+    fedMm: report.fedMm,
+    msLeft: report.msLeft,
+    progressMs: nowMs,
+  };
 }
 
 function keepProgress(shop: Shop, run: RunRow, report: RunReport): void {
@@ -51,7 +61,10 @@ function keepProgress(shop: Shop, run: RunRow, report: RunReport): void {
     .set(progressOf(report, now))
     .where(and(eq(runs.id, run.id), inArray(runs.state, ['sent', 'printing', 'paused'])))
     .run();
-  shop.bus.committed([], [{ type: 'run', id: run.id }, ...(run.spoolId === null ? [] : [{ type: 'spool' as const, id: run.spoolId }])]);
+  shop.bus.committed(
+    [],
+    [{ type: 'run', id: run.id }, ...(run.spoolId === null ? [] : [{ type: 'spool' as const, id: run.spoolId }])],
+  );
 }
 
 function step(work: Work, run: RunRow, report: RunReport): void {
@@ -72,7 +85,11 @@ function step(work: Work, run: RunRow, report: RunReport): void {
       note('run.printing', run.state === 'paused' ? `${name} goes on at ${at}` : `${name} is printing`);
       return;
     case 'paused':
-      moveRun(work, run.id, 'pause', { ...progress, reason: report.reason, startedMs: run.startedMs ?? Math.round(report.startedMs) });
+      moveRun(work, run.id, 'pause', {
+        ...progress,
+        reason: report.reason,
+        startedMs: run.startedMs ?? Math.round(report.startedMs),
+      });
       followPieces(work, jobsOfRun(work, run.id));
       note('run.paused', `${name} paused at ${at}: ${report.reason ?? 'by hand'}`);
       return;
@@ -103,7 +120,14 @@ function end(work: Work, run: RunRow, report: RunReport, action: 'finish' | 'fai
   });
   if (run.spoolId !== null && report.fedMm > 0) {
     tx.insert(spoolLedger)
-      .values({ spoolId: run.spoolId, kind: 'run', mm: -report.fedMm, runId: run.id, attempt: run.attempt, atMs: endedMs })
+      .values({
+        spoolId: run.spoolId,
+        kind: 'run',
+        mm: -report.fedMm,
+        runId: run.id,
+        attempt: run.attempt,
+        atMs: endedMs,
+      })
       .onConflictDoNothing()
       .run();
   }
@@ -115,7 +139,9 @@ function end(work: Work, run: RunRow, report: RunReport, action: 'finish' | 'fai
       .run();
   }
   // Pieces that came out whole are printed, also of a run that failed further on.
-  const whole = laidPieces(tx, run.id).filter((piece) => action === 'finish' || piece.yMm + piece.heightMm <= report.lengthMm + 1e-6);
+  const whole = laidPieces(tx, run.id).filter(
+    (piece) => action === 'finish' || piece.yMm + piece.heightMm <= report.lengthMm + 1e-6,
+  );
   for (const piece of whole) {
     tx.update(pieces)
       .set({ state: 'printed' })

@@ -63,7 +63,15 @@ export function timeOfRun(run: RunRow, config: PrinterConfig, laid: readonly Rec
 export function inkOfRun(db: Reader, run: RunRow, config: PrinterConfig): Record<string, number> {
   const mode = modeOf(config, run.ticket.modeId);
   const rows = db
-    .select({ w: jobPages.widthMm, h: jobPages.heightMm, bleed: jobPages.bleed, coverage: jobPages.coverage, page: jobPages.page, pieceId: pieces.id, piecePage: pieces.page })
+    .select({
+      w: jobPages.widthMm,
+      h: jobPages.heightMm,
+      bleed: jobPages.bleed,
+      coverage: jobPages.coverage,
+      page: jobPages.page,
+      pieceId: pieces.id,
+      piecePage: pieces.page,
+    })
     .from(runPieces)
     .innerJoin(pieces, eq(pieces.id, runPieces.pieceId))
     .innerJoin(jobPages, eq(jobPages.jobId, pieces.jobId))

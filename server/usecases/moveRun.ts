@@ -16,7 +16,9 @@ export function moveRun(work: Work, runId: string, action: RunAction, changes: P
   if (!row) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
   const next = nextRunState(row.state, action);
   if (!next.ok) {
-    throw new Refused(409, 'wrong-state', `${runName(row.seq)} is ${row.state}; it can't ${action} now.`, { state: row.state });
+    throw new Refused(409, 'wrong-state', `${runName(row.seq)} is ${row.state}; it can't ${action} now.`, {
+      state: row.state,
+    });
   }
   const moved = tx
     .update(runs)

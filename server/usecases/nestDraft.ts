@@ -21,6 +21,14 @@ export async function nestDraft(shop: Shop, runId: string, timeLimitMs: number):
     })),
   });
   if (!parsed.ok) throw new Refused(422, parsed.reason.code, `${run.name} can't be nested.`, { ...parsed.reason });
-  const layout = await shop.pool.nest({ input: parsed.value, seed: 1, stepBudget: Number.MAX_SAFE_INTEGER, timeLimitMs });
-  return { settings, placements: layout.placements.map(({ id, xMm, yMm, turned }) => ({ pieceId: id, xMm, yMm, turned })) };
+  const layout = await shop.pool.nest({
+    input: parsed.value,
+    seed: 1,
+    stepBudget: Number.MAX_SAFE_INTEGER,
+    timeLimitMs,
+  });
+  return {
+    settings,
+    placements: layout.placements.map(({ id, xMm, yMm, turned }) => ({ pieceId: id, xMm, yMm, turned })),
+  };
 }

@@ -41,7 +41,12 @@ function dropArriving({ tx, touch }: Work, { hotFolderId, sourceName }: Arrival)
 
 export function dismissRefusal(shop: Shop, id: string): boolean {
   return transact(shop, (work) => {
-    const rows = work.tx.update(refusals).set({ dismissed: true }).where(eq(refusals.id, id)).returning({ id: refusals.id }).all();
+    const rows = work.tx
+      .update(refusals)
+      .set({ dismissed: true })
+      .where(eq(refusals.id, id))
+      .returning({ id: refusals.id })
+      .all();
     work.touch({ type: 'refusal', id });
     return rows.length > 0;
   });

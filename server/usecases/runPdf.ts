@@ -11,7 +11,14 @@ export async function ensurePdf(shop: Shop, runId: string): Promise<LaidPdf> {
   const run = shop.db.select().from(runs).where(eq(runs.id, runId)).get();
   if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
   const laid = laidPieces(shop.db, runId).filter((piece) => piece.placed);
-  if (laid.length === 0) throw new Refused(409, 'not-laid-out', `${runName(run.seq)} has no layout yet.`, undefined, 'Nest it on the Bench first.');
+  if (laid.length === 0)
+    throw new Refused(
+      409,
+      'not-laid-out',
+      `${runName(run.seq)} has no layout yet.`,
+      undefined,
+      'Nest it on the Bench first.',
+    );
   const sources = new Map(
     shop.db
       .select({ id: jobs.id, sha256: jobs.sha256, format: jobs.format })

@@ -11,7 +11,10 @@ import { type RunRow, moveRun } from './moveRun.ts';
 export function queueRun(shop: Shop, runId: string, who: string): void {
   transact(shop, (work) => {
     const { tx } = work;
-    const last = tx.select({ position: max(runs.position) }).from(runs).get();
+    const last = tx
+      .select({ position: max(runs.position) })
+      .from(runs)
+      .get();
     const run = moveRun(work, runId, 'queue', { position: (last?.position ?? 0) + 1 });
     mustBePrintable(work, run);
     mustHaveMedia(work, run);
@@ -34,12 +37,24 @@ function mustHaveMedia(work: Work, run: RunRow): void {
   const spool = run.spoolId === null ? undefined : tx.select().from(spools).where(eq(spools.id, run.spoolId)).get();
   if (!spool) {
     const stock = tx.select().from(stocks).where(eq(stocks.id, run.ticket.stockId)).get();
-    throw new Refused(409, 'not-loaded', `No spool of ${stock?.name ?? 'this stock'} is loaded on ${printer.name}.`, undefined, 'Load one on the Floor, then queue the run.');
+    throw new Refused(
+      409,
+      'not-loaded',
+      `No spool of ${stock?.name ?? 'this stock'} is loaded on ${printer.name}.`,
+      undefined,
+      'Load one on the Floor, then queue the run.',
+    );
   }
   const ahead = tx
     .select({ lengthMm: runs.lengthMm })
     .from(runs)
-    .where(and(eq(runs.spoolId, spool.id), inArray(runs.state, ['queued', 'sent', 'printing', 'paused']), ne(runs.id, run.id)))
+    .where(
+      and(
+        eq(runs.spoolId, spool.id),
+        inArray(runs.state, ['queued', 'sent', 'printing', 'paused']),
+        ne(runs.id, run.id),
+      ),
+    )
     .all()
     .reduce((sum, row) => sum + row.lengthMm + printer.config.machine.trailerMm, 0);
   const left = spoolLeftMm(tx, spool.id) - ahead;
@@ -57,7 +72,11 @@ function mustHaveMedia(work: Work, run: RunRow): void {
 
 /** Gives pieces that were not printed back as owed. */
 export function giveBackPieces(work: Work, runId: string): void {
-  work.tx.update(pieces).set({ state: 'owed', runId: null }).where(and(eq(pieces.runId, runId), eq(pieces.state, 'placed'))).run();
+  work.tx
+    .update(pieces)
+    .set({ state: 'owed', runId: null })
+    .where(and(eq(pieces.runId, runId), eq(pieces.state, 'placed')))
+    .run();
   followPieces(work, jobsOfRun(work, runId));
 }
 
@@ -77,18 +96,35 @@ export function takeBackRun(shop: Shop, runId: string, who: string): string {
     const run = tx.select().from(runs).where(eq(runs.id, runId)).get();
     if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
     if (run.state !== 'queued') {
-      throw new Refused(409, 'wrong-state', `${runName(run.seq)} is ${run.state}; only a run that is still queued can be taken back.`, { state: run.state });
+      throw new Refused(
+        409,
+        'wrong-state',
+        `${runName(run.seq)} is ${run.state}; only a run that is still queued can be taken back.`,
+        { state: run.state },
+      );
     }
     moveRun(work, runId, 'cancel', { endedMs: nowMs, reason: 'taken back to the Bench' });
     giveBackPieces(work, runId);
     const id = newId('run');
     const { seq: _seq, ...copy } = run;
-    const draft = tx.insert(runs).values({ ...copy, id, state: 'draft', createdMs: nowMs }).returning().get();
+    const draft = tx
+      .insert(runs)
+      .values({ ...copy, id, state: 'draft', createdMs: nowMs })
+      .returning()
+      .get();
     const places = tx.select().from(runPieces).where(eq(runPieces.runId, runId)).all();
-    for (const place of places) tx.insert(runPieces).values({ ...place, runId: id }).run();
+    for (const place of places)
+      tx.insert(runPieces)
+        .values({ ...place, runId: id })
+        .run();
     holdPieces(work, id);
     followPieces(work, jobsOfRun(work, id));
-    work.note({ kind: 'run.taken-back', subject: ['run', id], who, text: `${runName(run.seq)} taken back to the Bench as ${runName(draft.seq)}` });
+    work.note({
+      kind: 'run.taken-back',
+      subject: ['run', id],
+      who,
+      text: `${runName(run.seq)} taken back to the Bench as ${runName(draft.seq)}`,
+    });
     work.touch({ type: 'run', id });
     return id;
   });

@@ -13,7 +13,11 @@ export interface GrowingFile {
 /** Shows a file that still grows as a job `arriving`, and how much of it is there. */
 export function showArriving(shop: Shop, file: GrowingFile): void {
   transact(shop, ({ tx, nowMs, touch }) => {
-    const same = and(eq(jobs.state, 'arriving'), eq(jobs.hotFolderId, file.hotFolderId), eq(jobs.sourceName, file.sourceName));
+    const same = and(
+      eq(jobs.state, 'arriving'),
+      eq(jobs.hotFolderId, file.hotFolderId),
+      eq(jobs.sourceName, file.sourceName),
+    );
     const known = tx.update(jobs).set({ bytes: file.bytes }).where(same).returning({ id: jobs.id }).all();
     if (known[0]) {
       touch({ type: 'job', id: known[0].id });
@@ -50,8 +54,15 @@ export function forgetArriving(shop: Shop, hotFolderId: string, stillThere: Read
   if (gone.length === 0) return;
   transact(shop, (work) => {
     for (const row of gone) {
-      work.tx.delete(jobs).where(and(eq(jobs.id, row.id), eq(jobs.state, 'arriving'))).run();
-      work.note({ kind: 'file.gone', subject: ['job', row.id], text: `${row.name} was taken away before it was whole` });
+      work.tx
+        .delete(jobs)
+        .where(and(eq(jobs.id, row.id), eq(jobs.state, 'arriving')))
+        .run();
+      work.note({
+        kind: 'file.gone',
+        subject: ['job', row.id],
+        text: `${row.name} was taken away before it was whole`,
+      });
       work.touch({ type: 'job', id: row.id });
     }
   });

@@ -17,7 +17,12 @@ async function answerOf(response: Response): Promise<unknown> {
   const body: unknown = text === '' ? {} : JSON.parse(text);
   if (response.ok) return body;
   const { error } = body as Partial<ErrorBody>;
-  throw new ApiError(response.status, error?.code ?? 'unknown', error?.message ?? `The server answered ${String(response.status)}.`, error?.remedy);
+  throw new ApiError(
+    response.status,
+    error?.code ?? 'unknown',
+    error?.message ?? `The server answered ${String(response.status)}.`,
+    error?.remedy,
+  );
 }
 
 async function ask(path: string, init?: RequestInit): Promise<unknown> {
@@ -25,7 +30,12 @@ async function ask(path: string, init?: RequestInit): Promise<unknown> {
   try {
     response = await fetch(path, init);
   } catch {
-    throw new ApiError(0, 'no-server', 'The server does not answer.', 'Nothing was changed. It is tried again by itself.');
+    throw new ApiError(
+      0,
+      'no-server',
+      'The server does not answer.',
+      'Nothing was changed. It is tried again by itself.',
+    );
   }
   return answerOf(response);
 }
@@ -50,7 +60,12 @@ export async function sendFiles<T>(path: string, queueId: string, files: readonl
   try {
     response = await fetch(path, { method: 'POST', body: form });
   } catch {
-    throw new ApiError(0, 'no-server', 'The server does not answer.', `Drop the ${String(files.length)} files again when it is back.`);
+    throw new ApiError(
+      0,
+      'no-server',
+      'The server does not answer.',
+      `Drop the ${String(files.length)} files again when it is back.`,
+    );
   }
   if (response.status === 422) return (await response.json()) as T;
   return (await answerOf(response)) as T;

@@ -40,8 +40,10 @@ export const useRuns = (): SWRResponse<RunItem[], Error> => useSWR(KEYS.runs);
 export const useSpools = (): SWRResponse<SpoolView[], Error> => useSWR(KEYS.spools);
 export const useRefusals = (): SWRResponse<RefusalView[], Error> => useSWR(KEYS.refusals);
 export const useLog = (): SWRResponse<LogEvent[], Error> => useSWR(KEYS.log);
-export const useJob = (id: string | null): SWRResponse<JobDetail, Error> => useSWR(id === null ? null : `/api/jobs/${id}`);
-export const useRun = (id: string | null): SWRResponse<RunDetail, Error> => useSWR(id === null ? null : `/api/runs/${id}`);
+export const useJob = (id: string | null): SWRResponse<JobDetail, Error> =>
+  useSWR(id === null ? null : `/api/jobs/${id}`);
+export const useRun = (id: string | null): SWRResponse<RunDetail, Error> =>
+  useSWR(id === null ? null : `/api/runs/${id}`);
 
 export function pictureUrl(jobId: string, page: number, size: 'thumb' | 'view'): string {
   return `/api/jobs/${jobId}/pages/${String(page)}/picture?size=${size}`;

@@ -1,7 +1,15 @@
 import { useEffect, useState } from 'react';
 import { mutate } from 'swr';
 import type { ClockView, LogEvent } from '../../contract/api/common.ts';
-import { KEYS, type JobItem, type Printer, type Queue, type RefusalView, type RunItem, type SpoolView } from './data.ts';
+import {
+  KEYS,
+  type JobItem,
+  type Printer,
+  type Queue,
+  type RefusalView,
+  type RunItem,
+  type SpoolView,
+} from './data.ts';
 
 interface Gone {
   readonly id: string;
@@ -60,7 +68,9 @@ export function useLive(): { readonly link: Link; readonly time: ShopTime | unde
     on('queue', (data) => void mutate(KEYS.queues, merged(one(data as Queue | Gone)), { revalidate: false }));
     on('refusal', (data) => void mutate(KEYS.refusals, newestFirst(data as RefusalView | Gone), { revalidate: false }));
     on('log', (data) => {
-      void mutate(KEYS.log, (old: LogEvent[] | undefined) => withEvent(old ?? [], data as LogEvent), { revalidate: false });
+      void mutate(KEYS.log, (old: LogEvent[] | undefined) => withEvent(old ?? [], data as LogEvent), {
+        revalidate: false,
+      });
     });
     on('clock', (data) => {
       setTime({ ...(data as ClockView), heardAt: performance.now() });

@@ -17,14 +17,25 @@ export function App() {
   const [finding, setFinding] = useState(false);
   const [helping, setHelping] = useState(false);
   useGlobalKeys({
-    find: () => { setFinding(true); },
-    help: () => { setHelping(true); },
+    find: () => {
+      setFinding(true);
+    },
+    help: () => {
+      setHelping(true);
+    },
   });
   return (
     <ShopTimeContext.Provider value={time}>
       <NoticeProvider>
         <div className="grid h-full grid-cols-[76px_minmax(0,1fr)] grid-rows-[minmax(0,1fr)_34px]">
-          <Rail onFind={() => { setFinding(true); }} onHelp={() => { setHelping(true); }} />
+          <Rail
+            onFind={() => {
+              setFinding(true);
+            }}
+            onHelp={() => {
+              setHelping(true);
+            }}
+          />
           <main className="min-h-0 min-w-0 overflow-hidden">
             <Routes>
               <Route path="/" element={<Navigate to="/floor" replace />} />
@@ -37,8 +48,18 @@ export function App() {
           </main>
           <Wire link={link} />
         </div>
-        <Finder open={finding} onClose={() => { setFinding(false); }} />
-        <KeysHelp open={helping} onClose={() => { setHelping(false); }} />
+        <Finder
+          open={finding}
+          onClose={() => {
+            setFinding(false);
+          }}
+        />
+        <KeysHelp
+          open={helping}
+          onClose={() => {
+            setHelping(false);
+          }}
+        />
       </NoticeProvider>
     </ShopTimeContext.Provider>
   );

@@ -40,11 +40,17 @@ export function Finder({ open, onClose }: { readonly open: boolean; readonly onC
               aria-label="Find"
               placeholder="Find a job, run, printer or view"
               className="h-12 w-full bg-card px-4 text-base outline-none placeholder:text-soft"
-              onChange={(event) => { setQuery(event.target.value); }}
+              onChange={(event) => {
+                setQuery(event.target.value);
+              }}
             />
             <ComboboxOptions static className="max-h-[50vh] overflow-auto border-t border-rule p-1">
               {found.map((item) => (
-                <ComboboxOption key={item.key} value={item} className="flex cursor-pointer items-baseline gap-3 rounded px-3 py-1.5 data-focus:bg-spool data-focus:text-on-spool">
+                <ComboboxOption
+                  key={item.key}
+                  value={item}
+                  className="flex cursor-pointer items-baseline gap-3 rounded px-3 py-1.5 data-focus:bg-spool data-focus:text-on-spool"
+                >
                   <span className="w-16 shrink-0 text-xs opacity-75">{item.kind}</span>
                   <span className="min-w-0 truncate font-medium">{item.name}</span>
                   <span className="min-w-0 flex-1 truncate text-right text-xs opacity-75">{item.more}</span>
@@ -66,9 +72,27 @@ function useFindable(): readonly Found[] {
   return useMemo(
     () => [
       ...VIEWS.map((view) => ({ key: view.path, kind: 'view', name: view.name, more: view.question, path: view.path })),
-      ...(printers ?? []).map((printer) => ({ key: printer.id, kind: 'printer', name: printer.name, more: `${printer.config.form}, ${printer.state}`, path: `/floor?printer=${printer.id}` })),
-      ...(runs ?? []).map((run) => ({ key: run.id, kind: 'run', name: run.name, more: `${run.state}, ${String(run.pieceCount)} pieces`, path: `/bench/${run.id}` })),
-      ...(jobs ?? []).map((job) => ({ key: job.id, kind: 'job', name: job.sourceName, more: [job.customer, job.orderNo, job.state].filter(Boolean).join(', '), path: `/intake?job=${job.id}` })),
+      ...(printers ?? []).map((printer) => ({
+        key: printer.id,
+        kind: 'printer',
+        name: printer.name,
+        more: `${printer.config.form}, ${printer.state}`,
+        path: `/floor?printer=${printer.id}`,
+      })),
+      ...(runs ?? []).map((run) => ({
+        key: run.id,
+        kind: 'run',
+        name: run.name,
+        more: `${run.state}, ${String(run.pieceCount)} pieces`,
+        path: `/bench/${run.id}`,
+      })),
+      ...(jobs ?? []).map((job) => ({
+        key: job.id,
+        kind: 'job',
+        name: job.sourceName,
+        more: [job.customer, job.orderNo, job.state].filter(Boolean).join(', '),
+        path: `/intake?job=${job.id}`,
+      })),
     ],
     [jobs, printers, runs],
   );

@@ -9,7 +9,10 @@ const EVERYWHERE: [string, string][] = [
 ];
 
 const HERE: Record<string, [string, string][]> = {
-  '/floor': [['+  −', 'See less or more time'], ['Tab, Enter', 'Open a printer or a run']],
+  '/floor': [
+    ['+  −', 'See less or more time'],
+    ['Tab, Enter', 'Open a printer or a run'],
+  ],
   '/intake': [
     ['↑ ↓', 'Move through the jobs'],
     ['Space', 'Choose the job'],

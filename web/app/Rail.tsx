@@ -8,7 +8,10 @@ import { VIEWS } from './views.ts';
 export function Rail({ onFind, onHelp }: { readonly onFind: () => void; readonly onHelp: () => void }) {
   const [theme, turnTheme] = useTheme();
   return (
-    <nav aria-label="Views" className="row-span-1 flex min-h-0 flex-col items-stretch border-r border-rule bg-card py-3">
+    <nav
+      aria-label="Views"
+      className="row-span-1 flex min-h-0 flex-col items-stretch border-r border-rule bg-card py-3"
+    >
       <NavLink to="/floor" aria-label="Yellow Spool, to the Floor" className="mb-3 self-center">
         <img src="/spool.svg" alt="" width={34} height={34} />
       </NavLink>
@@ -19,7 +22,9 @@ export function Rail({ onFind, onHelp }: { readonly onFind: () => void; readonly
           title={`${name} (g ${key})`}
           className={({ isActive }) =>
             `mx-1.5 mb-1 flex flex-col items-center gap-1 rounded-md border py-2 text-xs ${
-              isActive ? 'border-ink bg-spool font-semibold text-on-spool' : 'border-transparent text-soft hover:bg-rule/40 hover:text-ink'
+              isActive
+                ? 'border-ink bg-spool font-semibold text-on-spool'
+                : 'border-transparent text-soft hover:bg-rule/40 hover:text-ink'
             }`
           }
         >
@@ -42,9 +47,24 @@ export function Rail({ onFind, onHelp }: { readonly onFind: () => void; readonly
   );
 }
 
-function RailButton({ label, title, onClick, children }: { readonly label: string; readonly title: string; readonly onClick: () => void; readonly children: ReactNode }) {
+function RailButton({
+  label,
+  title,
+  onClick,
+  children,
+}: {
+  readonly label: string;
+  readonly title: string;
+  readonly onClick: () => void;
+  readonly children: ReactNode;
+}) {
   return (
-    <button type="button" title={title} onClick={onClick} className="mx-1.5 flex flex-col items-center gap-0.5 rounded-md py-1.5 text-xs text-soft hover:bg-rule/40 hover:text-ink">
+    <button
+      type="button"
+      title={title}
+      onClick={onClick}
+      className="mx-1.5 flex flex-col items-center gap-0.5 rounded-md py-1.5 text-xs text-soft hover:bg-rule/40 hover:text-ink"
+    >
       {children}
       {label}
     </button>

@@ -25,15 +25,25 @@ export function ShopClockControl() {
   };
   return (
     <Listbox value={time.rate} onChange={change}>
-      <ListboxButton title="Shop time, and how fast it runs" className="mx-1.5 mt-1 rounded-md border-t border-rule pt-2 text-center leading-tight hover:bg-rule/40">
+      <ListboxButton
+        title="Shop time, and how fast it runs"
+        className="mx-1.5 mt-1 rounded-md border-t border-rule pt-2 text-center leading-tight hover:bg-rule/40"
+      >
         <span className="block text-xs text-soft">{format(now, 'EEE d MMM', inZone)}</span>
         <span className="block text-base font-semibold">{format(now, 'HH:mm', inZone)}</span>
         <span className="block text-xs text-soft">{rateText(time.rate)}</span>
       </ListboxButton>
-      <ListboxOptions anchor="right end" className="z-30 w-40 rounded-md border border-rule bg-card p-1 shadow-lg [--anchor-gap:8px] focus:outline-none">
+      <ListboxOptions
+        anchor="right end"
+        className="z-30 w-40 rounded-md border border-rule bg-card p-1 shadow-lg [--anchor-gap:8px] focus:outline-none"
+      >
         <p className="px-2 py-1 text-xs text-soft">Shop time runs at</p>
         {RATES.map((rate) => (
-          <ListboxOption key={rate} value={rate} className="cursor-pointer rounded px-2 py-1 data-focus:bg-rule/60 data-selected:font-semibold">
+          <ListboxOption
+            key={rate}
+            value={rate}
+            className="cursor-pointer rounded px-2 py-1 data-focus:bg-rule/60 data-selected:font-semibold"
+          >
             {rateText(rate)}
           </ListboxOption>
         ))}

@@ -23,13 +23,29 @@ export function Wire({ link }: { readonly link: Link }) {
     sendJson(event.undo.method, event.undo.path, event.undo.body).catch(tell);
   };
   return (
-    <footer className="col-span-2 flex min-w-0 items-center gap-3 border-t border-rule bg-card px-3 text-sm" aria-label="Wire">
+    <footer
+      className="col-span-2 flex min-w-0 items-center gap-3 border-t border-rule bg-card px-3 text-sm"
+      aria-label="Wire"
+    >
       <LinkSign link={link} />
       <div className="flex min-w-0 flex-1 items-center gap-3" aria-live="polite">
         {notice ? (
           <>
-            <span className={`min-w-0 truncate ${notice.wrong ? 'text-stop' : ''}`} title={notice.text} role={notice.wrong ? 'alert' : undefined}>{notice.text}</span>
-            <button type="button" onClick={clear} aria-label="Put this message away" className="text-soft hover:text-ink"><X size={16} /></button>
+            <span
+              className={`min-w-0 truncate ${notice.wrong ? 'text-stop' : ''}`}
+              title={notice.text}
+              role={notice.wrong ? 'alert' : undefined}
+            >
+              {notice.text}
+            </span>
+            <button
+              type="button"
+              onClick={clear}
+              aria-label="Put this message away"
+              className="text-soft hover:text-ink"
+            >
+              <X size={16} />
+            </button>
           </>
         ) : (
           shown && <EventLine event={shown} undone={undone.has(shown.id)} onUndo={undo} />
@@ -39,7 +55,10 @@ export function Wire({ link }: { readonly link: Link }) {
         <PopoverButton className="flex items-center gap-1 rounded px-2 py-0.5 text-soft hover:bg-rule/40 hover:text-ink">
           What happened <ChevronUp size={14} aria-hidden="true" />
         </PopoverButton>
-        <PopoverPanel anchor="top end" className="z-30 max-h-[60vh] w-[520px] overflow-auto rounded-md border border-rule bg-card p-2 shadow-lg [--anchor-gap:6px]">
+        <PopoverPanel
+          anchor="top end"
+          className="z-30 max-h-[60vh] w-[520px] overflow-auto rounded-md border border-rule bg-card p-2 shadow-lg [--anchor-gap:6px]"
+        >
           {(log ?? []).map((event) => (
             <div key={event.id} className="border-b border-rule/60 py-1 last:border-0">
               <EventLine event={event} undone={undone.has(event.id)} onUndo={undo} />
@@ -61,21 +80,44 @@ function useHeldEvent(log: readonly LogEvent[]): LogEvent | undefined {
   const age = held.current ? performance.now() - held.current.since : HOLD_MS;
   useEffect(() => {
     if (age >= HOLD_MS) return undefined;
-    const timer = window.setTimeout(() => { renew((n) => n + 1); }, HOLD_MS - age + 50);
-    return () => { window.clearTimeout(timer); };
+    const timer = window.setTimeout(
+      () => {
+        renew((n) => n + 1);
+      },
+      HOLD_MS - age + 50,
+    );
+    return () => {
+      window.clearTimeout(timer);
+    };
   }, [age]);
   return age < HOLD_MS ? held.current?.event : newest;
 }
 
-function EventLine({ event, undone, onUndo }: { readonly event: LogEvent; readonly undone: boolean; readonly onUndo: (event: LogEvent) => void }) {
+function EventLine({
+  event,
+  undone,
+  onUndo,
+}: {
+  readonly event: LogEvent;
+  readonly undone: boolean;
+  readonly onUndo: (event: LogEvent) => void;
+}) {
   const now = useShopNow(5000);
   const zone = useZone();
   return (
     <div className="flex min-w-0 items-center gap-3">
       <span className="shrink-0 text-soft">{clockText(event.atMs, now ?? event.atMs, zone)}</span>
-      <span className="min-w-0 truncate" title={event.text}>{event.text}</span>
+      <span className="min-w-0 truncate" title={event.text}>
+        {event.text}
+      </span>
       {event.undo && !undone && (
-        <button type="button" onClick={() => { onUndo(event); }} className="flex shrink-0 items-center gap-1 rounded px-1.5 font-medium text-tide hover:bg-rule/50">
+        <button
+          type="button"
+          onClick={() => {
+            onUndo(event);
+          }}
+          className="flex shrink-0 items-center gap-1 rounded px-1.5 font-medium text-tide hover:bg-rule/50"
+        >
           <Undo2 size={14} aria-hidden="true" /> {event.undo.label}
         </button>
       )}
@@ -84,7 +126,12 @@ function EventLine({ event, undone, onUndo }: { readonly event: LogEvent; readon
 }
 
 function LinkSign({ link }: { readonly link: Link }) {
-  if (link === 'live') return <span className="flex items-center gap-1.5 text-soft"><StateShape shape="idle" size={12} /> live</span>;
+  if (link === 'live')
+    return (
+      <span className="flex items-center gap-1.5 text-soft">
+        <StateShape shape="idle" size={12} /> live
+      </span>
+    );
   if (link === 'connecting') return <span className="text-soft">connecting</span>;
   return (
     <span className="flex items-center gap-1.5 text-stop" role="alert">

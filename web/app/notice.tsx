@@ -18,9 +18,15 @@ const NoticeContext = createContext<Notices | undefined>(undefined);
 
 export function NoticeProvider({ children }: { readonly children: ReactNode }) {
   const [notice, setNotice] = useState<Notice>();
-  const tell = useCallback((error: unknown) => { setNotice({ text: errorText(error), wrong: true }); }, []);
-  const say = useCallback((text: string) => { setNotice({ text, wrong: false }); }, []);
-  const clear = useCallback(() => { setNotice(undefined); }, []);
+  const tell = useCallback((error: unknown) => {
+    setNotice({ text: errorText(error), wrong: true });
+  }, []);
+  const say = useCallback((text: string) => {
+    setNotice({ text, wrong: false });
+  }, []);
+  const clear = useCallback(() => {
+    setNotice(undefined);
+  }, []);
   const value = useMemo(() => ({ notice, tell, say, clear }), [notice, tell, say, clear]);
   return <NoticeContext.Provider value={value}>{children}</NoticeContext.Provider>;
 }

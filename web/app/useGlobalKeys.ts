@@ -5,7 +5,10 @@ import { VIEWS } from './views.ts';
 const SECOND_KEY_MS = 1200;
 
 export function isTyping(target: EventTarget | null): boolean {
-  return target instanceof HTMLElement && (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName));
+  return (
+    target instanceof HTMLElement &&
+    (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName))
+  );
 }
 
 /** `/` finds, `?` shows the keys, `g` and a letter goes to a view. */
@@ -27,6 +30,8 @@ export function useGlobalKeys({ find, help }: { readonly find: () => void; reado
       } else if (event.key === '?') help();
     };
     window.addEventListener('keydown', onKey);
-    return () => { window.removeEventListener('keydown', onKey); };
+    return () => {
+      window.removeEventListener('keydown', onKey);
+    };
   }, [navigate, find, help]);
 }

@@ -1,7 +1,13 @@
 import { Inbox, LayoutPanelLeft, Rows3, type LucideIcon } from 'lucide-react';
 
 /** The views that exist, in the order of the rail; `g` then the key goes there. */
-export const VIEWS: readonly { readonly path: string; readonly name: string; readonly key: string; readonly icon: LucideIcon; readonly question: string }[] = [
+export const VIEWS: readonly {
+  readonly path: string;
+  readonly name: string;
+  readonly key: string;
+  readonly icon: LucideIcon;
+  readonly question: string;
+}[] = [
   { path: '/floor', name: 'Floor', key: 'f', icon: Rows3, question: 'What is each printer doing, and until when?' },
   { path: '/intake', name: 'Intake', key: 'i', icon: Inbox, question: 'What has come in, and is it sound?' },
   { path: '/bench', name: 'Bench', key: 'b', icon: LayoutPanelLeft, question: 'How does it lie on the media?' },

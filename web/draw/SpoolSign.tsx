@@ -24,9 +24,28 @@ export function SpoolSign({ leftMm, afterMm, receivedMm, coreMm, thicknessMm, si
   const box = 2 * (full + pad);
   const line = box / size;
   return (
-    <svg width={size} height={size} viewBox={`${String(-box / 2)} ${String(-box / 2)} ${String(box)} ${String(box)}`} role="img" aria-label={label} className="shrink-0">
-      <circle r={full} fill="none" stroke="var(--soft)" strokeWidth={line} strokeDasharray={`${String(2 * line)} ${String(2 * line)}`} />
-      <circle r={now} fill="var(--color-spool)" fillOpacity={afterMm === undefined ? 1 : 0.35} stroke="var(--ink)" strokeWidth={line} />
+    <svg
+      width={size}
+      height={size}
+      viewBox={`${String(-box / 2)} ${String(-box / 2)} ${String(box)} ${String(box)}`}
+      role="img"
+      aria-label={label}
+      className="shrink-0"
+    >
+      <circle
+        r={full}
+        fill="none"
+        stroke="var(--soft)"
+        strokeWidth={line}
+        strokeDasharray={`${String(2 * line)} ${String(2 * line)}`}
+      />
+      <circle
+        r={now}
+        fill="var(--color-spool)"
+        fillOpacity={afterMm === undefined ? 1 : 0.35}
+        stroke="var(--ink)"
+        strokeWidth={line}
+      />
       {afterMm !== undefined && <circle r={after} fill="var(--color-spool)" stroke="var(--ink)" strokeWidth={line} />}
       <circle r={core} fill="var(--card)" stroke="var(--ink)" strokeWidth={line} />
     </svg>

@@ -45,7 +45,14 @@ export function shapeOf(state: string): Shape {
 
 export function StateShape({ shape, size = 14 }: { readonly shape: Shape; readonly size?: number }) {
   return (
-    <svg width={size} height={size} viewBox="0 0 16 16" aria-hidden="true" className={`shrink-0 ${TONES[shape]}`} fill="currentColor">
+    <svg
+      width={size}
+      height={size}
+      viewBox="0 0 16 16"
+      aria-hidden="true"
+      className={`shrink-0 ${TONES[shape]}`}
+      fill="currentColor"
+    >
       {DRAWINGS[shape]}
     </svg>
   );
@@ -70,7 +77,19 @@ const DRAWINGS: Record<Shape, React.ReactNode> = {
       <rect x="4" y="7.2" width="8" height="1.6" />
     </>
   ),
-  draft: <rect x="1.5" y="5" width="13" height="6" rx="1" fill="none" stroke="currentColor" strokeWidth="1.5" strokeDasharray="2.4 1.8" />,
+  draft: (
+    <rect
+      x="1.5"
+      y="5"
+      width="13"
+      height="6"
+      rx="1"
+      fill="none"
+      stroke="currentColor"
+      strokeWidth="1.5"
+      strokeDasharray="2.4 1.8"
+    />
+  ),
 };
 
 /** Shape and word together. */

@@ -9,7 +9,11 @@ const LOOKS: Record<Kind, string> = {
   danger: 'bg-card text-stop border-rule hover:border-stop',
 };
 
-export function Button({ kind = 'plain', className = '', ...rest }: { readonly kind?: Kind } & ComponentProps<'button'>) {
+export function Button({
+  kind = 'plain',
+  className = '',
+  ...rest
+}: { readonly kind?: Kind } & ComponentProps<'button'>) {
   return (
     <button
       type="button"

@@ -1,5 +1,13 @@
 /** A figure with its unit in the second colour. */
-export function Figure({ value, unit, large = false }: { readonly value: string; readonly unit: string; readonly large?: boolean }) {
+export function Figure({
+  value,
+  unit,
+  large = false,
+}: {
+  readonly value: string;
+  readonly unit: string;
+  readonly large?: boolean;
+}) {
   return (
     <span className="whitespace-nowrap">
       <span className={large ? 'text-xl font-semibold' : ''}>{value}</span>

@@ -42,11 +42,16 @@ export function LengthField({ label, valueMm, leastMm = 0, mostMm, disabled = fa
             value={text}
             disabled={disabled}
             aria-invalid={wrong !== undefined}
-            onChange={(event) => { setText(event.target.value); }}
+            onChange={(event) => {
+              setText(event.target.value);
+            }}
             onBlur={take}
             onKeyDown={(event) => {
               if (event.key === 'Enter') take();
-              if (event.key === 'Escape') { setText(shown); setWrong(undefined); }
+              if (event.key === 'Escape') {
+                setText(shown);
+                setWrong(undefined);
+              }
             }}
             className="h-7 w-20 rounded border border-rule bg-card px-2 text-right aria-invalid:border-stop disabled:opacity-60"
           />

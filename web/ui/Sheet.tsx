@@ -2,22 +2,52 @@ import { X } from 'lucide-react';
 import type { ReactNode } from 'react';
 
 /** What was chosen, at the right, as one scrolling sheet with headings. */
-export function Sheet({ title, under, onClose, children, wide = false }: { readonly title: string; readonly under?: ReactNode; readonly onClose: () => void; readonly children: ReactNode; readonly wide?: boolean }) {
+export function Sheet({
+  title,
+  under,
+  onClose,
+  children,
+  wide = false,
+}: {
+  readonly title: string;
+  readonly under?: ReactNode;
+  readonly onClose: () => void;
+  readonly children: ReactNode;
+  readonly wide?: boolean;
+}) {
   return (
-    <aside aria-label={title} className={`flex h-full shrink-0 flex-col border-l border-rule bg-card ${wide ? 'w-[400px]' : 'w-[340px]'}`}>
+    <aside
+      aria-label={title}
+      className={`flex h-full shrink-0 flex-col border-l border-rule bg-card ${wide ? 'w-[400px]' : 'w-[340px]'}`}
+    >
       <header className="flex items-start gap-3 border-b border-rule px-4 py-3">
         <div className="min-w-0 flex-1">
           <h2 className="text-base font-semibold break-words">{title}</h2>
           {under}
         </div>
-        <button type="button" onClick={onClose} aria-label="Close" className="rounded p-1 text-soft hover:bg-rule/50 hover:text-ink"><X size={18} /></button>
+        <button
+          type="button"
+          onClick={onClose}
+          aria-label="Close"
+          className="rounded p-1 text-soft hover:bg-rule/50 hover:text-ink"
+        >
+          <X size={18} />
+        </button>
       </header>
       <div className="min-h-0 flex-1 overflow-y-auto px-4 py-3">{children}</div>
     </aside>
   );
 }
 
-export function Section({ title, children, aside }: { readonly title: string; readonly children: ReactNode; readonly aside?: ReactNode }) {
+export function Section({
+  title,
+  children,
+  aside,
+}: {
+  readonly title: string;
+  readonly children: ReactNode;
+  readonly aside?: ReactNode;
+}) {
   return (
     <section className="mb-4 border-b border-rule pb-4 last:border-0">
       <div className="mb-2 flex items-baseline justify-between">

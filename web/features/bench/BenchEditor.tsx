@@ -22,20 +22,41 @@ export function BenchEditor({ run, onSaved, onLeft }: BenchEditorProps) {
   const bench = useBench(run, onSaved);
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
   const [zoom, setZoom] = useState(1);
-  const zoomBy = useCallback((factor: number) => { setZoom((z) => Math.min(ZOOM_MOST, Math.max(1, z * factor))); }, []);
+  const zoomBy = useCallback((factor: number) => {
+    setZoom((z) => Math.min(ZOOM_MOST, Math.max(1, z * factor)));
+  }, []);
   const clashing = useMemo(() => {
     const stop = new Set<string>();
     const tight = new Set<string>();
-    for (const clash of bench.figures?.clashes ?? []) for (const key of clash.kind === 'pair' ? [clash.a, clash.b] : [clash.key]) stop.add(key);
-    for (const clash of bench.figures?.tight ?? []) if (clash.kind === 'pair') for (const key of [clash.a, clash.b]) tight.add(key);
+    for (const clash of bench.figures?.clashes ?? [])
+      for (const key of clash.kind === 'pair' ? [clash.a, clash.b] : [clash.key]) stop.add(key);
+    for (const clash of bench.figures?.tight ?? [])
+      if (clash.kind === 'pair') for (const key of [clash.a, clash.b]) tight.add(key);
     return { stop, tight };
   }, [bench.figures]);
   useBenchKeys(bench, run, selected, setSelected, setZoom, zoomBy);
   return (
     <>
       <section className="flex min-w-0 flex-1 flex-col" aria-label={`${run.name} on the media`}>
-        <BenchTools run={run} bench={bench} zoom={zoom} onZoom={zoomBy} onFit={() => { setZoom(1); }} />
-        <MediaView run={run} bench={bench} zoom={zoom} onZoom={zoomBy} selected={selected} onSelect={setSelected} stop={clashing.stop} tight={clashing.tight} />
+        <BenchTools
+          run={run}
+          bench={bench}
+          zoom={zoom}
+          onZoom={zoomBy}
+          onFit={() => {
+            setZoom(1);
+          }}
+        />
+        <MediaView
+          run={run}
+          bench={bench}
+          zoom={zoom}
+          onZoom={zoomBy}
+          selected={selected}
+          onSelect={setSelected}
+          stop={clashing.stop}
+          tight={clashing.tight}
+        />
       </section>
       <FiguresPanel run={run} bench={bench} selected={selected} onLeft={onLeft} />
     </>
@@ -43,7 +64,12 @@ export function BenchEditor({ run, onSaved, onLeft }: BenchEditorProps) {
 }
 
 /** Moves pieces by an amount; the piece keeps its turn. */
-export function moved(places: ReadonlyMap<string, Place>, keys: Iterable<string>, dxMm: number, dyMm: number): Map<string, Place> {
+export function moved(
+  places: ReadonlyMap<string, Place>,
+  keys: Iterable<string>,
+  dxMm: number,
+  dyMm: number,
+): Map<string, Place> {
   const next = new Map(places);
   for (const key of keys) {
     const place = next.get(key);
@@ -57,7 +83,11 @@ function tidy(mm: number): number {
 }
 
 /** Quarter turns about each piece's own middle. */
-function turnedPlaces(run: RunDetail, places: ReadonlyMap<string, Place>, keys: ReadonlySet<string>): Map<string, Place> {
+function turnedPlaces(
+  run: RunDetail,
+  places: ReadonlyMap<string, Place>,
+  keys: ReadonlySet<string>,
+): Map<string, Place> {
   const next = new Map(places);
   for (const piece of run.pieces) {
     const place = keys.has(piece.pieceId) ? next.get(piece.pieceId) : undefined;
@@ -82,7 +112,9 @@ function useBenchKeys(
   zoomBy: (factor: number) => void,
 ): void {
   const latest = useRef({ bench, run, selected });
-  useEffect(() => { latest.current = { bench, run, selected }; });
+  useEffect(() => {
+    latest.current = { bench, run, selected };
+  });
   useEffect(() => {
     const onKey = (event: KeyboardEvent): void => {
       if (isTyping(event.target)) return;
@@ -109,6 +141,8 @@ function useBenchKeys(
       else if (event.key === '0') setZoom(1);
     };
     window.addEventListener('keydown', onKey);
-    return () => { window.removeEventListener('keydown', onKey); };
+    return () => {
+      window.removeEventListener('keydown', onKey);
+    };
   }, [onSelect, setZoom, zoomBy]);
 }

@@ -22,11 +22,16 @@ export function BenchPage() {
         <section className="flex-1 p-8">
           <h1 className="text-lg font-semibold">Bench</h1>
           {error ? (
-            <p className="mt-2 text-stop" role="alert">{errorText(error)}</p>
+            <p className="mt-2 text-stop" role="alert">
+              {errorText(error)}
+            </p>
           ) : shownId !== null ? (
             <p className="mt-2 text-soft">Reading the run…</p>
           ) : (
-            <p className="mt-2 max-w-md text-soft">Here pieces are laid out on the media, to scale. Nothing is waiting to be laid out: choose jobs in Intake, then “Lay out”.</p>
+            <p className="mt-2 max-w-md text-soft">
+              Here pieces are laid out on the media, to scale. Nothing is waiting to be laid out: choose jobs in Intake,
+              then “Lay out”.
+            </p>
           )}
         </section>
       )}

@@ -20,27 +20,84 @@ export function BenchTools({ run, bench, zoom, onZoom, onFit }: BenchToolsProps)
   return (
     <header className="flex min-h-14 items-center gap-x-3 border-b border-rule px-4 py-3">
       <h1 className="text-lg font-semibold whitespace-nowrap">{run.name}</h1>
-      <span className="min-w-0 truncate text-soft">{printer?.name}, {run.mode.name} · {number(run.pieceCount)} {run.pieceCount === 1 ? 'piece' : 'pieces'} of {number(run.jobCount)} {run.jobCount === 1 ? 'job' : 'jobs'}</span>
+      <span className="min-w-0 truncate text-soft">
+        {printer?.name}, {run.mode.name} · {number(run.pieceCount)} {run.pieceCount === 1 ? 'piece' : 'pieces'} of{' '}
+        {number(run.jobCount)} {run.jobCount === 1 ? 'job' : 'jobs'}
+      </span>
       <StateWord state={run.state} />
       <span className="ml-auto" />
       {bench.editable && (
         <>
           {bench.nest.running ? (
-            <Button onClick={() => { bench.nest.stop(); }} title="Keep the best layout so far"><Square size={15} aria-hidden="true" /> Stop</Button>
+            <Button
+              onClick={() => {
+                bench.nest.stop();
+              }}
+              title="Keep the best layout so far"
+            >
+              <Square size={15} aria-hidden="true" /> Stop
+            </Button>
           ) : (
-            <Button onClick={() => { bench.nestAgain(); }} title="n"><Wand2 size={16} aria-hidden="true" /> Nest again</Button>
+            <Button
+              onClick={() => {
+                bench.nestAgain();
+              }}
+              title="n"
+            >
+              <Wand2 size={16} aria-hidden="true" /> Nest again
+            </Button>
           )}
           <span className="flex">
-            <Button kind="quiet" disabled={!bench.canUndo} onClick={() => { bench.undo(); }} aria-label="Undo" title="Undo (Ctrl Z)"><Undo2 size={17} /></Button>
-            <Button kind="quiet" disabled={!bench.canRedo} onClick={() => { bench.redo(); }} aria-label="Redo" title="Redo (Ctrl Shift Z)"><Redo2 size={17} /></Button>
+            <Button
+              kind="quiet"
+              disabled={!bench.canUndo}
+              onClick={() => {
+                bench.undo();
+              }}
+              aria-label="Undo"
+              title="Undo (Ctrl Z)"
+            >
+              <Undo2 size={17} />
+            </Button>
+            <Button
+              kind="quiet"
+              disabled={!bench.canRedo}
+              onClick={() => {
+                bench.redo();
+              }}
+              aria-label="Redo"
+              title="Redo (Ctrl Shift Z)"
+            >
+              <Redo2 size={17} />
+            </Button>
           </span>
         </>
       )}
       <span className="flex items-center" role="group" aria-label="Zoom">
-        <Button kind="quiet" onClick={() => { onZoom(1 / 1.4); }} aria-label="Zoom out" title="−"><Minus size={17} /></Button>
+        <Button
+          kind="quiet"
+          onClick={() => {
+            onZoom(1 / 1.4);
+          }}
+          aria-label="Zoom out"
+          title="−"
+        >
+          <Minus size={17} />
+        </Button>
         <span className="w-12 text-center text-soft">{number(zoom, zoom < 10 ? 1 : 0)}×</span>
-        <Button kind="quiet" onClick={() => { onZoom(1.4); }} aria-label="Zoom in" title="+"><Plus size={17} /></Button>
-        <Button kind="quiet" onClick={onFit} aria-label="Fit the run" title="0"><Maximize size={16} /></Button>
+        <Button
+          kind="quiet"
+          onClick={() => {
+            onZoom(1.4);
+          }}
+          aria-label="Zoom in"
+          title="+"
+        >
+          <Plus size={17} />
+        </Button>
+        <Button kind="quiet" onClick={onFit} aria-label="Fit the run" title="0">
+          <Maximize size={16} />
+        </Button>
       </span>
     </header>
   );

@@ -34,7 +34,15 @@ export function FiguresPanel({ run, bench, selected, onLeft }: FiguresPanelProps
     () =>
       printer &&
       runTime(
-        { lengthMm, mediaWidthMm: run.mediaWidthMm, mode: run.mode, span: run.span, dryOut: run.dryOut, cutOff: run.cutOff, pieces: laidPieces(run, layout.places) },
+        {
+          lengthMm,
+          mediaWidthMm: run.mediaWidthMm,
+          mode: run.mode,
+          span: run.span,
+          dryOut: run.dryOut,
+          cutOff: run.cutOff,
+          pieces: laidPieces(run, layout.places),
+        },
         printer.config.machine,
       ),
     [printer, lengthMm, run, layout.places],
@@ -45,22 +53,43 @@ export function FiguresPanel({ run, bench, selected, onLeft }: FiguresPanelProps
   return (
     <aside aria-label="Figures" className="flex w-[292px] shrink-0 flex-col border-l border-rule bg-card">
       <div className="min-h-0 flex-1 overflow-y-auto px-4 py-3">
-        {bench.trouble !== undefined && <p className="mb-3 text-stop" role="alert">{bench.trouble}</p>}
+        {bench.trouble !== undefined && (
+          <p className="mb-3 text-stop" role="alert">
+            {bench.trouble}
+          </p>
+        )}
         <Section title="Used length">
-          <p data-testid="used-length"><Figure large value={used.value} unit={used.unit} /></p>
-          <Row label="No layout can beat"><Figure value={number(figures?.boundMm ?? 0, 1)} unit="mm" /></Row>
-          <Row label="Above that bound"><Figure value={number(Math.max(0, over) * 100, 1)} unit="%" /></Row>
-          <Row label="Utilisation"><Figure value={number((figures?.utilisation ?? 0) * 100, 1)} unit={`% of ${number(run.mediaWidthMm)} mm`} /></Row>
+          <p data-testid="used-length">
+            <Figure large value={used.value} unit={used.unit} />
+          </p>
+          <Row label="No layout can beat">
+            <Figure value={number(figures?.boundMm ?? 0, 1)} unit="mm" />
+          </Row>
+          <Row label="Above that bound">
+            <Figure value={number(Math.max(0, over) * 100, 1)} unit="%" />
+          </Row>
+          <Row label="Utilisation">
+            <Figure value={number((figures?.utilisation ?? 0) * 100, 1)} unit={`% of ${number(run.mediaWidthMm)} mm`} />
+          </Row>
           <Clashes bench={bench} />
         </Section>
         {selected.size > 0 && <ChosenPieces run={run} bench={bench} selected={selected} />}
         <Section title="Media">
           {spool ? (
             <div className="flex items-center gap-3">
-              <SpoolSign {...spool} afterMm={Math.max(0, spool.leftMm - use.fedMm)} size={76} label={`${spool.label} before and after this run`} />
+              <SpoolSign
+                {...spool}
+                afterMm={Math.max(0, spool.leftMm - use.fedMm)}
+                size={76}
+                label={`${spool.label} before and after this run`}
+              />
               <div>
-                <p className="text-soft">{spool.label} {spool.stockName}</p>
-                <p className={spool.leftMm < use.fedMm ? 'text-stop' : ''}><Figure large value={number((spool.leftMm - use.fedMm) / 1000, 2)} unit="m" /></p>
+                <p className="text-soft">
+                  {spool.label} {spool.stockName}
+                </p>
+                <p className={spool.leftMm < use.fedMm ? 'text-stop' : ''}>
+                  <Figure large value={number((spool.leftMm - use.fedMm) / 1000, 2)} unit="m" />
+                </p>
                 <p className="text-soft">left of {number(spool.leftMm / 1000, 2)} m</p>
               </div>
             </div>
@@ -68,8 +97,12 @@ export function FiguresPanel({ run, bench, selected, onLeft }: FiguresPanelProps
             <p className="text-stop">This stock is not loaded on {printer?.name}. Load it on the Floor.</p>
           )}
           <div className="mt-2">
-            <Row label="Fed, with trailer"><Figure value={number(use.fedMm)} unit="mm" /></Row>
-            <Row label="Waste"><Figure value={number(Math.max(0, use.wasteM2), 2)} unit="m²" /></Row>
+            <Row label="Fed, with trailer">
+              <Figure value={number(use.fedMm)} unit="mm" />
+            </Row>
+            <Row label="Waste">
+              <Figure value={number(Math.max(0, use.wasteM2), 2)} unit="m²" />
+            </Row>
           </div>
         </Section>
         {time && lengthMm > 0 && (
@@ -91,9 +124,21 @@ function Clashes({ bench }: { readonly bench: Bench }) {
   const tight = bench.figures?.tight.length ?? 0;
   return (
     <div aria-live="polite">
-      {pairs > 0 && <p className="text-stop">{pairs} {pairs === 1 ? 'pair overlaps' : 'pairs overlap'}</p>}
-      {outside > 0 && <p className="text-stop">{outside} {outside === 1 ? 'piece lies' : 'pieces lie'} outside the usable width</p>}
-      {tight > 0 && <p className="text-wait">{tight} {tight === 1 ? 'pair is' : 'pairs are'} closer than the gap</p>}
+      {pairs > 0 && (
+        <p className="text-stop">
+          {pairs} {pairs === 1 ? 'pair overlaps' : 'pairs overlap'}
+        </p>
+      )}
+      {outside > 0 && (
+        <p className="text-stop">
+          {outside} {outside === 1 ? 'piece lies' : 'pieces lie'} outside the usable width
+        </p>
+      )}
+      {tight > 0 && (
+        <p className="text-wait">
+          {tight} {tight === 1 ? 'pair is' : 'pairs are'} closer than the gap
+        </p>
+      )}
     </div>
   );
 }
@@ -106,7 +151,9 @@ function InkEstimate({ run }: { readonly run: RunDetail }) {
   return (
     <Section title="Ink" aside={<span className="text-soft">estimate</span>}>
       {used.map((channel) => (
-        <Row key={channel.id} label={channel.name}><Figure value={number(run.inkMl[channel.id] ?? 0, 2)} unit="ml" /></Row>
+        <Row key={channel.id} label={channel.name}>
+          <Figure value={number(run.inkMl[channel.id] ?? 0, 2)} unit="ml" />
+        </Row>
       ))}
     </Section>
   );
@@ -118,22 +165,82 @@ function LayoutFields({ bench, run }: { readonly bench: Bench; readonly run: Run
   return (
     <Section title="Gap and margins">
       <div className="flex flex-col gap-1">
-        <LengthField label="Gap" valueMm={settings.gapMm} mostMm={500} disabled={disabled} onChange={(gapMm) => { bench.changeSettings({ gapMm }); }} />
-        <LengthField label="Lead margin" valueMm={settings.leadMm} mostMm={5000} disabled={disabled} onChange={(leadMm) => { bench.changeSettings({ leadMm }); }} />
-        <LengthField label="Trail margin" valueMm={settings.trailMm} mostMm={5000} disabled={disabled} onChange={(trailMm) => { bench.changeSettings({ trailMm }); }} />
-        <LengthField label="Left margin" valueMm={settings.leftMm} mostMm={run.mediaWidthMm / 2 - 1} disabled={disabled} onChange={(leftMm) => { bench.changeSettings({ leftMm }); }} />
-        <LengthField label="Right margin" valueMm={settings.rightMm} mostMm={run.mediaWidthMm / 2 - 1} disabled={disabled} onChange={(rightMm) => { bench.changeSettings({ rightMm }); }} />
+        <LengthField
+          label="Gap"
+          valueMm={settings.gapMm}
+          mostMm={500}
+          disabled={disabled}
+          onChange={(gapMm) => {
+            bench.changeSettings({ gapMm });
+          }}
+        />
+        <LengthField
+          label="Lead margin"
+          valueMm={settings.leadMm}
+          mostMm={5000}
+          disabled={disabled}
+          onChange={(leadMm) => {
+            bench.changeSettings({ leadMm });
+          }}
+        />
+        <LengthField
+          label="Trail margin"
+          valueMm={settings.trailMm}
+          mostMm={5000}
+          disabled={disabled}
+          onChange={(trailMm) => {
+            bench.changeSettings({ trailMm });
+          }}
+        />
+        <LengthField
+          label="Left margin"
+          valueMm={settings.leftMm}
+          mostMm={run.mediaWidthMm / 2 - 1}
+          disabled={disabled}
+          onChange={(leftMm) => {
+            bench.changeSettings({ leftMm });
+          }}
+        />
+        <LengthField
+          label="Right margin"
+          valueMm={settings.rightMm}
+          mostMm={run.mediaWidthMm / 2 - 1}
+          disabled={disabled}
+          onChange={(rightMm) => {
+            bench.changeSettings({ rightMm });
+          }}
+        />
         <label className="flex items-center justify-between pt-1">
           <span className="text-soft">Quarter turns where jobs allow</span>
-          <input type="checkbox" checked={settings.quarterTurns} disabled={disabled} onChange={(event) => { bench.changeSettings({ quarterTurns: event.target.checked }); }} className="size-4 accent-[var(--tide)]" />
+          <input
+            type="checkbox"
+            checked={settings.quarterTurns}
+            disabled={disabled}
+            onChange={(event) => {
+              bench.changeSettings({ quarterTurns: event.target.checked });
+            }}
+            className="size-4 accent-[var(--tide)]"
+          />
         </label>
-        <p className="text-right text-soft">usable {number(bench.usable.widthMm, 1)} of {number(run.mediaWidthMm)} mm</p>
+        <p className="text-right text-soft">
+          usable {number(bench.usable.widthMm, 1)} of {number(run.mediaWidthMm)} mm
+        </p>
       </div>
     </Section>
   );
 }
 
-function RunActions({ run, bench, printerName, onLeft }: { readonly run: RunDetail; readonly bench: Bench; readonly printerName: string; readonly onLeft: () => void }) {
+function RunActions({
+  run,
+  bench,
+  printerName,
+  onLeft,
+}: {
+  readonly run: RunDetail;
+  readonly bench: Bench;
+  readonly printerName: string;
+  readonly onLeft: () => void;
+}) {
   const { tell } = useNotice();
   const [busy, setBusy] = useState(false);
   const act = (step: string) => (): void => {
@@ -143,20 +250,40 @@ function RunActions({ run, bench, printerName, onLeft }: { readonly run: RunDeta
       .then(() => sendJson('POST', `/api/runs/${run.id}/${step}`))
       .then(onLeft)
       .catch(tell)
-      .finally(() => { setBusy(false); });
+      .finally(() => {
+        setBusy(false);
+      });
   };
   const clashes = bench.figures?.clashes.length ?? 0;
   return (
     <div className="flex flex-col gap-2 border-t border-rule px-4 py-3">
       {bench.editable && (
-        <Button kind="main" className="h-10" disabled={busy || bench.nest.running || clashes > 0 || bench.figures === undefined || run.spoolId === null} onClick={act('queue')}>
+        <Button
+          kind="main"
+          className="h-10"
+          disabled={busy || bench.nest.running || clashes > 0 || bench.figures === undefined || run.spoolId === null}
+          onClick={act('queue')}
+        >
           Queue {number((bench.figures?.lengthMm ?? 0) / 1000, 2)} m on {printerName}
         </Button>
       )}
       <div className="flex gap-2">
-        <a href={`/api/runs/${run.id}/pdf`} className="inline-flex h-8 flex-1 items-center justify-center gap-1.5 rounded-md border border-rule font-medium hover:border-soft"><Download size={15} aria-hidden="true" /> PDF</a>
-        {bench.editable && <Button className="flex-1" disabled={busy} onClick={act('take-apart')}>Take apart</Button>}
-        {run.state === 'queued' && <Button className="flex-1" disabled={busy} onClick={act('take-back')}>Take back</Button>}
+        <a
+          href={`/api/runs/${run.id}/pdf`}
+          className="inline-flex h-8 flex-1 items-center justify-center gap-1.5 rounded-md border border-rule font-medium hover:border-soft"
+        >
+          <Download size={15} aria-hidden="true" /> PDF
+        </a>
+        {bench.editable && (
+          <Button className="flex-1" disabled={busy} onClick={act('take-apart')}>
+            Take apart
+          </Button>
+        )}
+        {run.state === 'queued' && (
+          <Button className="flex-1" disabled={busy} onClick={act('take-back')}>
+            Take back
+          </Button>
+        )}
       </div>
     </div>
   );

@@ -50,11 +50,19 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
   useWheelZoom(scroller, onZoom);
   const { fromMm, widthMm } = bench.usable;
   const top = Math.max(0, (size.height - PAD_PX - run.mediaWidthMm * scale) / 2);
-  const colour = spools?.find((spool) => spool.stockId === spools.find((each) => each.id === run.spoolId)?.stockId)?.colour ?? '#FFFFFF';
+  const colour =
+    spools?.find((spool) => spool.stockId === spools.find((each) => each.id === run.spoolId)?.stockId)?.colour ??
+    '#FFFFFF';
   const freeHang = printers?.find((printer) => printer.id === run.printerId)?.config.freeHangMm ?? null;
   const lines = { line: 1 / scale };
   return (
-    <div className="grid min-h-0 flex-1" style={{ gridTemplateColumns: `${String(RULER_PX)}px minmax(0,1fr)`, gridTemplateRows: `${String(RULER_PX)}px minmax(0,1fr)` }}>
+    <div
+      className="grid min-h-0 flex-1"
+      style={{
+        gridTemplateColumns: `${String(RULER_PX)}px minmax(0,1fr)`,
+        gridTemplateRows: `${String(RULER_PX)}px minmax(0,1fr)`,
+      }}
+    >
       <div className="dense border-r border-b border-rule bg-card text-center leading-[26px] text-soft">mm</div>
       <FeedRuler scale={scale} lengthMm={length} offsetPx={scroll.left} widthPx={size.width} usedMm={used} />
       <AcrossRuler scale={scale} widthMm={run.mediaWidthMm} offsetPx={scroll.top - top} heightPx={size.height} />
@@ -62,12 +70,35 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
         ref={scroller}
         className="min-h-0 min-w-0 overflow-auto"
         data-testid="media"
-        onScroll={(event) => { setScroll({ left: event.currentTarget.scrollLeft, top: event.currentTarget.scrollTop }); }}
-        onPointerDown={(event) => { if (event.target === event.currentTarget || (event.target as Element).closest('[data-piece]') === null) onSelect(new Set()); }}
+        onScroll={(event) => {
+          setScroll({ left: event.currentTarget.scrollLeft, top: event.currentTarget.scrollTop });
+        }}
+        onPointerDownCapture={() => {
+          // A field that still has the focus would swallow the keys that move and undo.
+          if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
+        }}
+        onPointerDown={(event) => {
+          if (event.target === event.currentTarget || (event.target as Element).closest('[data-piece]') === null)
+            onSelect(new Set());
+        }}
       >
-        <svg width={length * scale} height={run.mediaWidthMm * scale} style={{ marginTop: top }} className="block touch-none" viewBox={`0 0 ${String(length)} ${String(run.mediaWidthMm)}`} role="group" aria-label={`Media ${number(run.mediaWidthMm)} mm wide, used length ${number(used, 1)} mm`}>
+        <svg
+          width={length * scale}
+          height={run.mediaWidthMm * scale}
+          style={{ marginTop: top }}
+          className="block touch-none"
+          viewBox={`0 0 ${String(length)} ${String(run.mediaWidthMm)}`}
+          role="group"
+          aria-label={`Media ${number(run.mediaWidthMm)} mm wide, used length ${number(used, 1)} mm`}
+        >
           <defs>
-            <pattern id="margin" width={10 * lines.line} height={10 * lines.line} patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+            <pattern
+              id="margin"
+              width={10 * lines.line}
+              height={10 * lines.line}
+              patternUnits="userSpaceOnUse"
+              patternTransform="rotate(45)"
+            >
               <line x1="0" y1="0" x2="0" y2={10 * lines.line} stroke="#8a8375" strokeWidth={1.2 * lines.line} />
             </pattern>
             <linearGradient id="beyond" x1="0" x2="1" y1="0" y2="0">
@@ -80,8 +111,22 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
           <g transform={`matrix(0 -1 1 0 0 ${String(run.mediaWidthMm)})`}>
             <Unprintable fromX={0} toX={fromMm} lengthMm={length} />
             <Unprintable fromX={fromMm + widthMm} toX={run.mediaWidthMm} lengthMm={length} />
-            <rect x={fromMm} y={0} width={widthMm} height={bench.layout.settings.leadMm} fill="url(#margin)" opacity={0.35} />
-            <rect x={fromMm} y={Math.max(0, used - bench.layout.settings.trailMm)} width={widthMm} height={bench.layout.settings.trailMm} fill="url(#margin)" opacity={0.35} />
+            <rect
+              x={fromMm}
+              y={0}
+              width={widthMm}
+              height={bench.layout.settings.leadMm}
+              fill="url(#margin)"
+              opacity={0.35}
+            />
+            <rect
+              x={fromMm}
+              y={Math.max(0, used - bench.layout.settings.trailMm)}
+              width={widthMm}
+              height={bench.layout.settings.trailMm}
+              fill="url(#margin)"
+              opacity={0.35}
+            />
             <g transform={`translate(${String(fromMm)} 0)`}>
               {run.pieces.map((piece) => {
                 const place = bench.layout.places.get(piece.pieceId);
@@ -100,17 +145,45 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
                 );
               })}
             </g>
-            <line x1={0} x2={run.mediaWidthMm} y1={used} y2={used} stroke="var(--tide)" strokeWidth={2 * lines.line} strokeDasharray={`${String(7 * lines.line)} ${String(4 * lines.line)}`} />
-            {freeHang !== null && freeHang < length && <line x1={0} x2={run.mediaWidthMm} y1={freeHang} y2={freeHang} stroke="#9A6700" strokeWidth={1.5 * lines.line} strokeDasharray={`${String(10 * lines.line)} ${String(3 * lines.line)}`} />}
+            <line
+              x1={0}
+              x2={run.mediaWidthMm}
+              y1={used}
+              y2={used}
+              stroke="var(--tide)"
+              strokeWidth={2 * lines.line}
+              strokeDasharray={`${String(7 * lines.line)} ${String(4 * lines.line)}`}
+            />
+            {freeHang !== null && freeHang < length && (
+              <line
+                x1={0}
+                x2={run.mediaWidthMm}
+                y1={freeHang}
+                y2={freeHang}
+                stroke="#9A6700"
+                strokeWidth={1.5 * lines.line}
+                strokeDasharray={`${String(10 * lines.line)} ${String(3 * lines.line)}`}
+              />
+            )}
           </g>
-          {freeHang !== null && freeHang < length && <EdgeLabel atMm={freeHang} px={lines.line} text={`free-hang ${number(freeHang)} mm`} />}
+          {freeHang !== null && freeHang < length && (
+            <EdgeLabel atMm={freeHang} px={lines.line} text={`free-hang ${number(freeHang)} mm`} />
+          )}
         </svg>
       </div>
     </div>
   );
 }
 
-function Unprintable({ fromX, toX, lengthMm }: { readonly fromX: number; readonly toX: number; readonly lengthMm: number }) {
+function Unprintable({
+  fromX,
+  toX,
+  lengthMm,
+}: {
+  readonly fromX: number;
+  readonly toX: number;
+  readonly lengthMm: number;
+}) {
   return <rect x={fromX} y={0} width={Math.max(0, toX - fromX)} height={lengthMm} fill="url(#margin)" opacity={0.6} />;
 }
 
@@ -119,7 +192,9 @@ function EdgeLabel({ atMm, px, text }: { readonly atMm: number; readonly px: num
   return (
     <g transform={`translate(${String(atMm)} 0) scale(${String(px)})`}>
       <rect x={1} y={2} width={text.length * 6.4 + 8} height={18} rx={2} fill="#9A6700" />
-      <text x={5} y={15} fontSize={12} fill="#fff">{text}</text>
+      <text x={5} y={15} fontSize={12} fill="#fff">
+        {text}
+      </text>
     </g>
   );
 }
@@ -129,9 +204,13 @@ function useSize(ref: React.RefObject<HTMLElement | null>): { width: number; hei
   useLayoutEffect(() => {
     const element = ref.current;
     if (!element) return undefined;
-    const observer = new ResizeObserver(() => { setSize({ width: element.clientWidth, height: element.clientHeight }); });
+    const observer = new ResizeObserver(() => {
+      setSize({ width: element.clientWidth, height: element.clientHeight });
+    });
     observer.observe(element);
-    return () => { observer.disconnect(); };
+    return () => {
+      observer.disconnect();
+    };
   }, [ref]);
   return size;
 }
@@ -146,7 +225,9 @@ function useWheelZoom(ref: React.RefObject<HTMLElement | null>, onZoom: (factor:
       onZoom(event.deltaY < 0 ? 1.2 : 1 / 1.2);
     };
     element.addEventListener('wheel', onWheel, { passive: false });
-    return () => { element.removeEventListener('wheel', onWheel); };
+    return () => {
+      element.removeEventListener('wheel', onWheel);
+    };
   }, [ref, onZoom]);
 }
 
@@ -159,7 +240,9 @@ function usePieceDrag(
   drag: React.RefObject<Drag | undefined>,
 ): (key: string, event: React.PointerEvent) => void {
   const latest = useRef({ bench, scale, selected });
-  useEffect(() => { latest.current = { bench, scale, selected }; });
+  useEffect(() => {
+    latest.current = { bench, scale, selected };
+  });
   useEffect(() => {
     const placesAt = (event: PointerEvent, d: Drag) => {
       const dx = (event.clientX - d.x) / latest.current.scale;
@@ -199,7 +282,8 @@ function usePieceDrag(
       event.stopPropagation();
       const keys = event.shiftKey ? new Set([...s, key]) : s.has(key) ? s : new Set([key]);
       onSelect(keys);
-      if (b.editable && !b.nest.running) drag.current = { from: b.layout, keys, x: event.clientX, y: event.clientY, moved: false };
+      if (b.editable && !b.nest.running)
+        drag.current = { from: b.layout, keys, x: event.clientX, y: event.clientY, moved: false };
     },
     [drag, onSelect],
   );

@@ -17,15 +17,38 @@ interface PieceDrawingProps {
 /** Above so many pixels the small picture would show its dots. */
 const SMALL_PICTURE_PX = 190;
 
-export const PieceDrawing = memo(function PieceDrawing({ piece, place, scale, selected, trouble, onPointerDown }: PieceDrawingProps) {
+export const PieceDrawing = memo(function PieceDrawing({
+  piece,
+  place,
+  scale,
+  selected,
+  trouble,
+  onPointerDown,
+}: PieceDrawingProps) {
   const { widthMm, heightMm } = laidSize(piece, place.turned);
   const picture = Math.max(widthMm, heightMm) * scale > SMALL_PICTURE_PX ? 'view' : 'thumb';
-  const at = place.turned ? `translate(${String(place.xMm)} ${String(place.yMm + heightMm)}) rotate(-90)` : `translate(${String(place.xMm)} ${String(place.yMm)})`;
-  const stroke = trouble === 'stop' ? 'var(--stop)' : selected ? '#23211C' : trouble === 'tight' ? 'var(--wait)' : '#8a8375';
+  const at = place.turned
+    ? `translate(${String(place.xMm)} ${String(place.yMm + heightMm)}) rotate(-90)`
+    : `translate(${String(place.xMm)} ${String(place.yMm)})`;
+  const stroke =
+    trouble === 'stop' ? 'var(--stop)' : selected ? '#23211C' : trouble === 'tight' ? 'var(--wait)' : '#8a8375';
   const px = 1 / scale;
   return (
-    <g data-piece={piece.pieceId} data-trouble={trouble} onPointerDown={(event) => { onPointerDown(piece.pieceId, event); }} className="cursor-move">
-      <image href={pictureUrl(piece.jobId, piece.page, picture)} width={piece.widthMm} height={piece.heightMm} preserveAspectRatio="none" transform={at} />
+    <g
+      data-piece={piece.pieceId}
+      data-trouble={trouble}
+      onPointerDown={(event) => {
+        onPointerDown(piece.pieceId, event);
+      }}
+      className="cursor-move"
+    >
+      <image
+        href={pictureUrl(piece.jobId, piece.page, picture)}
+        width={piece.widthMm}
+        height={piece.heightMm}
+        preserveAspectRatio="none"
+        transform={at}
+      />
       <rect
         x={place.xMm}
         y={place.yMm}
@@ -38,7 +61,18 @@ export const PieceDrawing = memo(function PieceDrawing({ piece, place, scale, se
       >
         <title>{`${piece.sourceName}, copy ${String(piece.copy + 1)}${piece.page > 0 ? `, page ${String(piece.page + 1)}` : ''}: ${sizeText(piece.widthMm, piece.heightMm)} mm${place.turned ? ', turned' : ''}`}</title>
       </rect>
-      {selected && <rect x={place.xMm} y={place.yMm} width={widthMm} height={heightMm} fill="none" stroke="#F2B90C" strokeWidth={2.6 * px} pointerEvents="none" />}
+      {selected && (
+        <rect
+          x={place.xMm}
+          y={place.yMm}
+          width={widthMm}
+          height={heightMm}
+          fill="none"
+          stroke="#F2B90C"
+          strokeWidth={2.6 * px}
+          pointerEvents="none"
+        />
+      )}
     </g>
   );
 });

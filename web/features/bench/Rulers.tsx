@@ -42,11 +42,22 @@ export function FeedRuler({ scale, lengthMm, offsetPx, widthPx, usedMm }: FeedRu
         return (
           <g key={mm}>
             <line x1={x} x2={x} y1={long ? 10 : 20} y2={RULER_PX} stroke="var(--soft)" strokeWidth={1} />
-            {long && <text x={x + 4} y={16} fontSize={12} fill="var(--soft)">{labelOf(mm)}</text>}
+            {long && (
+              <text x={x + 4} y={16} fontSize={12} fill="var(--soft)">
+                {labelOf(mm)}
+              </text>
+            )}
           </g>
         );
       })}
-      <line x1={usedMm * scale - offsetPx} x2={usedMm * scale - offsetPx} y1={0} y2={RULER_PX} stroke="var(--tide)" strokeWidth={3} />
+      <line
+        x1={usedMm * scale - offsetPx}
+        x2={usedMm * scale - offsetPx}
+        y1={0}
+        y2={RULER_PX}
+        stroke="var(--tide)"
+        strokeWidth={3}
+      />
     </svg>
   );
 }
@@ -71,7 +82,11 @@ export function AcrossRuler({ scale, widthMm, offsetPx, heightPx }: AcrossRulerP
         return (
           <g key={mm}>
             <line y1={y} y2={y} x1={long ? 14 : 21} x2={RULER_PX} stroke="var(--soft)" strokeWidth={1} />
-            {long && <text x={12} y={y - 4} fontSize={12} fill="var(--soft)" transform={`rotate(-90 12 ${String(y - 4)})`}>{number(mm)}</text>}
+            {long && (
+              <text x={12} y={y - 4} fontSize={12} fill="var(--soft)" transform={`rotate(-90 12 ${String(y - 4)})`}>
+                {number(mm)}
+              </text>
+            )}
           </g>
         );
       })}

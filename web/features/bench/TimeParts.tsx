@@ -14,14 +14,25 @@ export function TimeParts({ time, span }: { readonly time: RunTime; readonly spa
   return (
     <>
       <div className="mb-2 flex h-3 overflow-hidden rounded-sm border border-rule" aria-hidden="true">
-        {parts.map((part) => <span key={part.name} style={{ width: `${String((part.ms / time.totalMs) * 100)}%`, background: part.fill }} />)}
+        {parts.map((part) => (
+          <span
+            key={part.name}
+            style={{ width: `${String((part.ms / time.totalMs) * 100)}%`, background: part.fill }}
+          />
+        ))}
       </div>
       {parts.map((part) => (
         <Row key={part.name} label={part.name}>
-          <span className="inline-flex items-center gap-1.5 whitespace-nowrap"><span className="size-2.5 rounded-sm" style={{ background: part.fill }} />{durationText(part.ms)}</span>
+          <span className="inline-flex items-center gap-1.5 whitespace-nowrap">
+            <span className="size-2.5 rounded-sm" style={{ background: part.fill }} />
+            {durationText(part.ms)}
+          </span>
         </Row>
       ))}
-      <p className="dense mt-1 text-soft">Swath {number(time.swathMm, 2)} mm, advance {number(time.advanceMm, 3)} mm a stroke, carriage over {span === 'artwork' ? 'the artwork' : span === 'media' ? 'the media' : 'the whole bed'}</p>
+      <p className="dense mt-1 text-soft">
+        Swath {number(time.swathMm, 2)} mm, advance {number(time.advanceMm, 3)} mm a stroke, carriage over{' '}
+        {span === 'artwork' ? 'the artwork' : span === 'media' ? 'the media' : 'the whole bed'}
+      </p>
     </>
   );
 }

@@ -37,7 +37,12 @@ export type LayoutAction =
 const KEPT = 200;
 
 export function layoutReducer(state: LayoutState, action: LayoutAction): LayoutState {
-  const step = (from: Layout, now: Layout): LayoutState => ({ now, past: [...state.past, from].slice(-KEPT), future: [], version: state.version + 1 });
+  const step = (from: Layout, now: Layout): LayoutState => ({
+    now,
+    past: [...state.past, from].slice(-KEPT),
+    future: [],
+    version: state.version + 1,
+  });
   switch (action.kind) {
     case 'arrange':
       return step(state.now, action.layout);
@@ -48,7 +53,12 @@ export function layoutReducer(state: LayoutState, action: LayoutAction): LayoutS
     case 'undo': {
       const before = state.past[state.past.length - 1];
       if (!before) return state;
-      return { now: before, past: state.past.slice(0, -1), future: [state.now, ...state.future], version: state.version + 1 };
+      return {
+        now: before,
+        past: state.past.slice(0, -1),
+        future: [state.now, ...state.future],
+        version: state.version + 1,
+      };
     }
     case 'redo': {
       const [after, ...future] = state.future;
@@ -67,12 +77,17 @@ export function layoutOf(run: RunDetail): Layout {
 }
 
 export function changeOf(layout: Layout): LayoutChange {
-  return { settings: layout.settings, placements: [...layout.places].map(([pieceId, place]) => ({ pieceId, ...place })) };
+  return {
+    settings: layout.settings,
+    placements: [...layout.places].map(([pieceId, place]) => ({ pieceId, ...place })),
+  };
 }
 
 /** Size as it lies. */
 export function laidSize(piece: RunPiece, turned: boolean): { widthMm: number; heightMm: number } {
-  return turned ? { widthMm: piece.heightMm, heightMm: piece.widthMm } : { widthMm: piece.widthMm, heightMm: piece.heightMm };
+  return turned
+    ? { widthMm: piece.heightMm, heightMm: piece.widthMm }
+    : { widthMm: piece.widthMm, heightMm: piece.heightMm };
 }
 
 export function laidPieces(run: RunDetail, places: ReadonlyMap<string, Place>): LaidPiece[] {
@@ -83,7 +98,11 @@ export function laidPieces(run: RunDetail, places: ReadonlyMap<string, Place>): 
 }
 
 /** The run as a nesting problem. x counts from the left end of the usable width, so side margins are in it already. */
-export function nestInputOf(run: RunDetail, settings: LayoutSettings, usableWidthMm: number): Result<NestInput, NestRefusal> {
+export function nestInputOf(
+  run: RunDetail,
+  settings: LayoutSettings,
+  usableWidthMm: number,
+): Result<NestInput, NestRefusal> {
   return parseNestRequest({
     widthMm: usableWidthMm,
     gapMm: settings.gapMm,

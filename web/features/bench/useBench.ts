@@ -4,7 +4,16 @@ import { type LayoutFigures, layoutFigures } from '../../../core/layout/layoutFi
 import { sendJson } from '../../api/client.ts';
 import { usePrinters, type Printer, type RunDetail } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
-import { type Layout, type Place, changeOf, laidPieces, layoutOf, layoutReducer, nestInputOf, refusalText } from './layoutState.ts';
+import {
+  type Layout,
+  type Place,
+  changeOf,
+  laidPieces,
+  layoutOf,
+  layoutReducer,
+  nestInputOf,
+  refusalText,
+} from './layoutState.ts';
 import { type NestRun, useNest } from './useNest.ts';
 
 const SAVE_AFTER_MS = 350;
@@ -44,19 +53,31 @@ export function usableFor(printer: Printer | undefined, run: RunDetail, settings
 export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Bench {
   const { data: printers } = usePrinters();
   const printer = printers?.find((each) => each.id === run.printerId);
-  const [state, dispatch] = useReducer(layoutReducer, run, (first) => ({ now: layoutOf(first), past: [], future: [], version: 0 }));
+  const [state, dispatch] = useReducer(layoutReducer, run, (first) => ({
+    now: layoutOf(first),
+    past: [],
+    future: [],
+    version: 0,
+  }));
   const editable = run.state === 'draft';
   const layout = editable ? state.now : layoutOf(run);
   const usable = usableFor(printer, run, layout.settings);
-  const input = useMemo(() => nestInputOf(run, layout.settings, usable.widthMm), [run, layout.settings, usable.widthMm]);
+  const input = useMemo(
+    () => nestInputOf(run, layout.settings, usable.widthMm),
+    [run, layout.settings, usable.widthMm],
+  );
   const figures = useMemo(
     () => (input.ok ? layoutFigures(input.value, laidPieces(run, layout.places), run.mediaWidthMm) : undefined),
     [input, run, layout.places],
   );
   const before = useRef<Layout>(layout);
   const nest = useNest({
-    better: (places) => { dispatch({ kind: 'preview', places }); },
-    done: (places) => { dispatch({ kind: 'settle', from: before.current, places }); },
+    better: (places) => {
+      dispatch({ kind: 'preview', places });
+    },
+    done: (places) => {
+      dispatch({ kind: 'settle', from: before.current, places });
+    },
   });
   const [seed, setSeed] = useState(1);
   const startNest = useCallback(
@@ -94,20 +115,37 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
       dispatch({ kind: 'arrange', layout: next });
       startNest(next, FIRST_NEST_MS, seed);
     },
-    preview: (places) => { dispatch({ kind: 'preview', places }); },
-    settle: (from, places) => { dispatch({ kind: 'settle', from, places }); },
-    undo: () => { nest.stop(); dispatch({ kind: 'undo' }); },
-    redo: () => { dispatch({ kind: 'redo' }); },
+    preview: (places) => {
+      dispatch({ kind: 'preview', places });
+    },
+    settle: (from, places) => {
+      dispatch({ kind: 'settle', from, places });
+    },
+    undo: () => {
+      nest.stop();
+      dispatch({ kind: 'undo' });
+    },
+    redo: () => {
+      dispatch({ kind: 'redo' });
+    },
     save,
   };
 }
 
 /** Keeps the layout on the server a moment after each change, and at once when asked. */
-function useSaving(run: RunDetail, layout: Layout, version: number, nesting: boolean, onSaved: (run: RunDetail) => void): () => Promise<void> {
+function useSaving(
+  run: RunDetail,
+  layout: Layout,
+  version: number,
+  nesting: boolean,
+  onSaved: (run: RunDetail) => void,
+): () => Promise<void> {
   const { tell } = useNotice();
   const saved = useRef(0);
   const latest = useRef({ layout, version });
-  useEffect(() => { latest.current = { layout, version }; });
+  useEffect(() => {
+    latest.current = { layout, version };
+  });
   const save = useCallback(async () => {
     const { layout: now, version: at } = latest.current;
     if (at === saved.current || now.places.size === 0) return;
@@ -116,8 +154,12 @@ function useSaving(run: RunDetail, layout: Layout, version: number, nesting: boo
   }, [run.id, onSaved]);
   useEffect(() => {
     if (version === saved.current || nesting || run.state !== 'draft') return undefined;
-    const timer = window.setTimeout(() => { save().catch(tell); }, SAVE_AFTER_MS);
-    return () => { window.clearTimeout(timer); };
+    const timer = window.setTimeout(() => {
+      save().catch(tell);
+    }, SAVE_AFTER_MS);
+    return () => {
+      window.clearTimeout(timer);
+    };
   }, [version, nesting, run.state, save, tell]);
   return save;
 }

@@ -24,7 +24,9 @@ export function useNest(listener: NestListener): NestRun {
   const [running, setRunning] = useState(false);
   const [steps, setSteps] = useState(0);
   const listening = useRef(listener);
-  useEffect(() => { listening.current = listener; });
+  useEffect(() => {
+    listening.current = listener;
+  });
   const end = useCallback(() => {
     worker.current?.terminate();
     worker.current = undefined;

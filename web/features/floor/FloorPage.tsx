@@ -29,7 +29,12 @@ export function FloorPage() {
     return now === undefined || !z ? undefined : { fromMs: now - z.backMs, toMs: now + z.aheadMs, stepMs: z.stepMs };
   }, [now, zoom]);
   const shown = (printers.data ?? []).find((printer) => printer.id === chosen);
-  if (printers.error) return <p className="p-8 text-stop" role="alert">{errorText(printers.error)}</p>;
+  if (printers.error)
+    return (
+      <p className="p-8 text-stop" role="alert">
+        {errorText(printers.error)}
+      </p>
+    );
   return (
     <div className="flex h-full min-h-0">
       <section className="flex min-w-0 flex-1 flex-col overflow-auto">
@@ -42,7 +47,9 @@ export function FloorPage() {
                 key={z.name}
                 type="button"
                 aria-pressed={i === zoom}
-                onClick={() => { setZoom(i); }}
+                onClick={() => {
+                  setZoom(i);
+                }}
                 className="rounded-md border border-transparent px-2.5 py-1 text-soft hover:text-ink aria-pressed:border-ink aria-pressed:bg-spool aria-pressed:font-medium aria-pressed:text-on-spool"
               >
                 {z.name}
@@ -54,13 +61,29 @@ export function FloorPage() {
           <>
             <TimeRuler scale={scale} nowMs={now} headPx={HEAD_PX} />
             {(printers.data ?? []).map((printer) => (
-              <PrinterRow key={printer.id} printer={printer} runs={runs ?? []} scale={scale} nowMs={now} chosen={printer.id === chosen} onChoose={choose} />
+              <PrinterRow
+                key={printer.id}
+                printer={printer}
+                runs={runs ?? []}
+                scale={scale}
+                nowMs={now}
+                chosen={printer.id === chosen}
+                onChoose={choose}
+              />
             ))}
             {printers.data?.length === 0 && <p className="p-8 text-soft">No printers are described yet.</p>}
           </>
         )}
       </section>
-      {shown && <PrinterSheet printer={shown} runs={(runs ?? []).filter((run) => run.printerId === shown.id)} onClose={() => { choose(null); }} />}
+      {shown && (
+        <PrinterSheet
+          printer={shown}
+          runs={(runs ?? []).filter((run) => run.printerId === shown.id)}
+          onClose={() => {
+            choose(null);
+          }}
+        />
+      )}
     </div>
   );
 }
@@ -88,8 +111,19 @@ function PrinterRow({ printer, runs, scale, nowMs, chosen, onChoose }: PrinterRo
     });
   const freeMs = spans.filter((span) => span.toMs > nowMs).reduce((latest, span) => Math.max(latest, span.toMs), nowMs);
   return (
-    <article aria-label={printer.name} className={`flex max-h-48 min-h-[118px] flex-1 border-b border-rule ${chosen ? 'bg-spool/10' : ''}`}>
-      <PrinterHead printer={printer} widthPx={HEAD_PX} freeMs={freeMs} nowMs={nowMs} onOpen={() => { onChoose(chosen ? null : printer.id); }} />
+    <article
+      aria-label={printer.name}
+      className={`flex max-h-48 min-h-[118px] flex-1 border-b border-rule ${chosen ? 'bg-spool/10' : ''}`}
+    >
+      <PrinterHead
+        printer={printer}
+        widthPx={HEAD_PX}
+        freeMs={freeMs}
+        nowMs={nowMs}
+        onOpen={() => {
+          onChoose(chosen ? null : printer.id);
+        }}
+      />
       <RunStrip runs={strip} scale={scale} nowMs={nowMs} printerName={printer.name} />
     </article>
   );
@@ -105,7 +139,9 @@ function useZoom(): [number, (zoom: number) => void] {
       if (event.key === '-') setZoom(Math.min(ZOOMS.length - 1, zoom + 1));
     };
     window.addEventListener('keydown', onKey);
-    return () => { window.removeEventListener('keydown', onKey); };
+    return () => {
+      window.removeEventListener('keydown', onKey);
+    };
   }, [zoom]);
   return [Math.min(ZOOMS.length - 1, Math.max(0, zoom)), setZoom];
 }

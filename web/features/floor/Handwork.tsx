@@ -13,24 +13,54 @@ function tasksOf(printers: readonly Printer[], runs: readonly RunItem[]): Task[]
   return printers.flatMap((printer): Task[] => {
     const own = runs.filter((run) => run.printerId === printer.id);
     const stuck = own.find((run) => run.state === 'paused');
-    if (printer.state === 'off') return [{ key: printer.id, printerId: printer.id, text: `${printer.name} does not answer`, urgent: true }];
-    if (printer.state === 'faulted') return [{ key: printer.id, printerId: printer.id, text: `${printer.name}: ${printer.reason ?? 'fault'}`, urgent: true }];
-    if (stuck) return [{ key: printer.id, printerId: printer.id, text: `${printer.name} waits: ${stuck.reason ?? printer.reason ?? 'paused'}`, urgent: true }];
+    if (printer.state === 'off')
+      return [{ key: printer.id, printerId: printer.id, text: `${printer.name} does not answer`, urgent: true }];
+    if (printer.state === 'faulted')
+      return [
+        { key: printer.id, printerId: printer.id, text: `${printer.name}: ${printer.reason ?? 'fault'}`, urgent: true },
+      ];
+    if (stuck)
+      return [
+        {
+          key: printer.id,
+          printerId: printer.id,
+          text: `${printer.name} waits: ${stuck.reason ?? printer.reason ?? 'paused'}`,
+          urgent: true,
+        },
+      ];
     const next = own.find((run) => run.state === 'queued');
     const spool = printer.spools.find((each) => each.id === next?.spoolId);
-    if (next && !spool) return [{ key: printer.id, printerId: printer.id, text: `Load media for ${next.name} on ${printer.name}`, urgent: true }];
+    if (next && !spool)
+      return [
+        {
+          key: printer.id,
+          printerId: printer.id,
+          text: `Load media for ${next.name} on ${printer.name}`,
+          urgent: true,
+        },
+      ];
     return [];
   });
 }
 
-export function Handwork({ printers, runs, onPrinter }: { readonly printers: readonly Printer[]; readonly runs: readonly RunItem[]; readonly onPrinter: (id: string) => void }) {
+export function Handwork({
+  printers,
+  runs,
+  onPrinter,
+}: {
+  readonly printers: readonly Printer[];
+  readonly runs: readonly RunItem[];
+  readonly onPrinter: (id: string) => void;
+}) {
   const tasks = tasksOf(printers, runs);
   const printing = printers.filter((printer) => printer.state === 'printing').length;
   if (tasks.length === 0) {
     return (
       <p className="flex items-center gap-2 text-soft">
         <StateShape shape={printing > 0 ? 'printing' : 'idle'} />
-        {printing > 0 ? `${String(printing)} of ${String(printers.length)} printing; no hand is needed` : 'Nothing is printing; no hand is needed'}
+        {printing > 0
+          ? `${String(printing)} of ${String(printers.length)} printing; no hand is needed`
+          : 'Nothing is printing; no hand is needed'}
       </p>
     );
   }
@@ -38,7 +68,13 @@ export function Handwork({ printers, runs, onPrinter }: { readonly printers: rea
     <ul className="flex flex-wrap gap-2" aria-label="Next hands">
       {tasks.map((task) => (
         <li key={task.key}>
-          <button type="button" onClick={() => { onPrinter(task.printerId); }} className="flex items-center gap-2 rounded-md border border-wait bg-card px-2.5 py-1 font-medium hover:bg-rule/40">
+          <button
+            type="button"
+            onClick={() => {
+              onPrinter(task.printerId);
+            }}
+            className="flex items-center gap-2 rounded-md border border-wait bg-card px-2.5 py-1 font-medium hover:bg-rule/40"
+          >
             <StateShape shape="waiting" /> {task.text}
           </button>
         </li>

@@ -10,21 +10,40 @@ export const NestThumb = memo(function NestThumb({ run }: { readonly run: RunDet
   const width = run.mediaWidthMm;
   const placed = run.pieces.filter((piece) => piece.placed);
   return (
-    <svg className="size-full" viewBox={`0 0 ${String(length)} ${String(width)}`} preserveAspectRatio="none" aria-hidden="true">
+    <svg
+      className="size-full"
+      viewBox={`0 0 ${String(length)} ${String(width)}`}
+      preserveAspectRatio="none"
+      aria-hidden="true"
+    >
       <g transform={`matrix(0 -1 1 0 0 ${String(width - run.usableFromMm)})`}>
         {placed.map((piece) => {
           const w = piece.turned ? piece.heightMm : piece.widthMm;
           const h = piece.turned ? piece.widthMm : piece.heightMm;
           return (
             <g key={piece.pieceId}>
-              <rect x={piece.xMm} y={piece.yMm} width={w} height={h} fill="var(--soft)" fillOpacity={0.25} stroke="var(--soft)" strokeWidth={1} vectorEffect="non-scaling-stroke" />
+              <rect
+                x={piece.xMm}
+                y={piece.yMm}
+                width={w}
+                height={h}
+                fill="var(--soft)"
+                fillOpacity={0.25}
+                stroke="var(--soft)"
+                strokeWidth={1}
+                vectorEffect="non-scaling-stroke"
+              />
               {placed.length <= PICTURES && (
                 <image
                   href={pictureUrl(piece.jobId, piece.page, 'thumb')}
                   width={piece.widthMm}
                   height={piece.heightMm}
                   preserveAspectRatio="none"
-                  transform={piece.turned ? `translate(${String(piece.xMm)} ${String(piece.yMm + h)}) rotate(-90)` : `translate(${String(piece.xMm)} ${String(piece.yMm)})`}
+                  transform={
+                    piece.turned
+                      ? `translate(${String(piece.xMm)} ${String(piece.yMm + h)}) rotate(-90)`
+                      : `translate(${String(piece.xMm)} ${String(piece.yMm)})`
+                  }
                 />
               )}
             </g>

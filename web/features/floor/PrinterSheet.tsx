@@ -21,34 +21,72 @@ export function PrinterSheet({ printer, runs, onClose }: PrinterSheetProps) {
   const ended = runs.filter((run) => run.endedMs !== null && run.startedMs !== null).slice(0, 8);
   const { config } = printer;
   return (
-    <Sheet title={printer.name} under={<StateWord state={printer.state}>{printer.state}{printer.reason === null ? '' : `: ${printer.reason}`}</StateWord>} onClose={onClose}>
-      <Section title="Now">{present ? <PresentRun run={present} /> : <p className="text-soft">Nothing is on the printer.</p>}</Section>
-      <Section title="Next">
-        {queued.length === 0 && <p className="text-soft">Nothing is queued. Choose jobs in <Link to="/intake" className="text-tide underline">Intake</Link> and lay them out.</p>}
-        {queued.map((run) => <QueuedRun key={run.id} run={run} />)}
+    <Sheet
+      title={printer.name}
+      under={
+        <StateWord state={printer.state}>
+          {printer.state}
+          {printer.reason === null ? '' : `: ${printer.reason}`}
+        </StateWord>
+      }
+      onClose={onClose}
+    >
+      <Section title="Now">
+        {present ? <PresentRun run={present} /> : <p className="text-soft">Nothing is on the printer.</p>}
       </Section>
-      <Section title="Loaded">{config.sources.map((source) => <Source key={source.id} printer={printer} sourceId={source.id} name={source.name} />)}</Section>
+      <Section title="Next">
+        {queued.length === 0 && (
+          <p className="text-soft">
+            Nothing is queued. Choose jobs in{' '}
+            <Link to="/intake" className="text-tide underline">
+              Intake
+            </Link>{' '}
+            and lay them out.
+          </p>
+        )}
+        {queued.map((run) => (
+          <QueuedRun key={run.id} run={run} />
+        ))}
+      </Section>
+      <Section title="Loaded">
+        {config.sources.map((source) => (
+          <Source key={source.id} printer={printer} sourceId={source.id} name={source.name} />
+        ))}
+      </Section>
       <Section title="Ink left">
         {config.channels.map((channel) => (
-          <Row key={channel.id} label={channel.name}><Figure value={number(printer.inkLeftMl[channel.id] ?? 0, 1)} unit={`of ${number(channel.tankMl)} ml`} /></Row>
+          <Row key={channel.id} label={channel.name}>
+            <Figure value={number(printer.inkLeftMl[channel.id] ?? 0, 1)} unit={`of ${number(channel.tankMl)} ml`} />
+          </Row>
         ))}
       </Section>
       <Section title="Ended">
         {ended.length === 0 && <p className="text-soft">No run has ended yet.</p>}
         {ended.map((run) => (
           <Row key={run.id} label={run.name}>
-            <Link to={`/bench/${run.id}`} className="hover:underline"><StateWord state={run.state} /> <span className="text-soft">{number((run.reachedMm ?? 0) / 1000, 2)} m</span></Link>
+            <Link to={`/bench/${run.id}`} className="hover:underline">
+              <StateWord state={run.state} />{' '}
+              <span className="text-soft">{number((run.reachedMm ?? 0) / 1000, 2)} m</span>
+            </Link>
           </Row>
         ))}
       </Section>
       <Section title="Prints">
         <Row label="Form">{config.form}</Row>
-        <Row label="Printable width"><Figure value={number(config.printableWidthMm)} unit="mm" /></Row>
-        <Row label="Widest media"><Figure value={number(config.widestMediaMm)} unit="mm" /></Row>
-        <Row label="Longest run"><Figure value={number(config.longestMm / 1000, 1)} unit="m" /></Row>
+        <Row label="Printable width">
+          <Figure value={number(config.printableWidthMm)} unit="mm" />
+        </Row>
+        <Row label="Widest media">
+          <Figure value={number(config.widestMediaMm)} unit="mm" />
+        </Row>
+        <Row label="Longest run">
+          <Figure value={number(config.longestMm / 1000, 1)} unit="m" />
+        </Row>
         <Row label="Media lies against">{config.registeredEdge} edge</Row>
         {config.modes.map((mode) => (
-          <Row key={mode.id} label={mode.name}>{mode.dpiX} × {mode.dpiY} dpi, {mode.passes} passes</Row>
+          <Row key={mode.id} label={mode.name}>
+            {mode.dpiX} × {mode.dpiY} dpi, {mode.passes} passes
+          </Row>
         ))}
       </Section>
     </Sheet>
@@ -59,19 +97,45 @@ function PresentRun({ run }: { readonly run: RunItem }) {
   const { tell } = useNotice();
   const now = useShopNow(500);
   const zone = useZone();
-  const act = (step: string) => () => { sendJson('POST', `/api/runs/${run.id}/${step}`).catch(tell); };
+  const act = (step: string) => () => {
+    sendJson('POST', `/api/runs/${run.id}/${step}`).catch(tell);
+  };
   const progress = run.progress;
-  const left = progress ? Math.max(0, progress.msLeft - (run.state === 'printing' && now !== undefined ? now - progress.atMs : 0)) : run.estimateMs;
+  const left = progress
+    ? Math.max(0, progress.msLeft - (run.state === 'printing' && now !== undefined ? now - progress.atMs : 0))
+    : run.estimateMs;
   return (
     <>
-      <Link to={`/bench/${run.id}`} className="font-medium hover:underline">{run.name}</Link>
-      <Row label="State"><StateWord state={run.state}>{run.state}{run.reason === null ? '' : `: ${run.reason}`}</StateWord></Row>
-      <Row label="Printed"><Figure value={number(run.reachedMm ?? 0)} unit={`of ${number(run.lengthMm)} mm`} /></Row>
-      <Row label="Time left">{durationText(left)}{now === undefined || run.state !== 'printing' ? '' : `, until ${clockText(now + left, now, zone)}`}</Row>
-      <Row label="Pieces">{run.pieceCount} of {run.jobCount} jobs</Row>
+      <Link to={`/bench/${run.id}`} className="font-medium hover:underline">
+        {run.name}
+      </Link>
+      <Row label="State">
+        <StateWord state={run.state}>
+          {run.state}
+          {run.reason === null ? '' : `: ${run.reason}`}
+        </StateWord>
+      </Row>
+      <Row label="Printed">
+        <Figure value={number(run.reachedMm ?? 0)} unit={`of ${number(run.lengthMm)} mm`} />
+      </Row>
+      <Row label="Time left">
+        {durationText(left)}
+        {now === undefined || run.state !== 'printing' ? '' : `, until ${clockText(now + left, now, zone)}`}
+      </Row>
+      <Row label="Pieces">
+        {run.pieceCount} of {run.jobCount} jobs
+      </Row>
       <div className="mt-2 flex gap-2">
-        {run.state === 'paused' ? <Button kind="main" onClick={act('resume')}>Go on</Button> : <Button onClick={act('pause')}>Pause</Button>}
-        <Button kind="danger" onClick={act('cancel')}>Cancel the run</Button>
+        {run.state === 'paused' ? (
+          <Button kind="main" onClick={act('resume')}>
+            Go on
+          </Button>
+        ) : (
+          <Button onClick={act('pause')}>Pause</Button>
+        )}
+        <Button kind="danger" onClick={act('cancel')}>
+          Cancel the run
+        </Button>
       </div>
     </>
   );
@@ -79,22 +143,40 @@ function PresentRun({ run }: { readonly run: RunItem }) {
 
 function QueuedRun({ run }: { readonly run: RunItem }) {
   const { tell } = useNotice();
-  const takeBack = (): void => { sendJson('POST', `/api/runs/${run.id}/take-back`).catch(tell); };
+  const takeBack = (): void => {
+    sendJson('POST', `/api/runs/${run.id}/take-back`).catch(tell);
+  };
   return (
     <div className="flex items-center justify-between gap-2 py-0.5">
       <Link to={`/bench/${run.id}`} className="min-w-0 truncate hover:underline">
-        {run.name} <span className="text-soft">{number(run.lengthMm / 1000, 2)} m, {durationText(run.estimateMs)}{run.spoolId === null ? ', its media is not loaded' : ''}</span>
+        {run.name}{' '}
+        <span className="text-soft">
+          {number(run.lengthMm / 1000, 2)} m, {durationText(run.estimateMs)}
+          {run.spoolId === null ? ', its media is not loaded' : ''}
+        </span>
       </Link>
-      <Button kind="quiet" onClick={takeBack}>Take back</Button>
+      <Button kind="quiet" onClick={takeBack}>
+        Take back
+      </Button>
     </div>
   );
 }
 
-function Source({ printer, sourceId, name }: { readonly printer: Printer; readonly sourceId: string; readonly name: string }) {
+function Source({
+  printer,
+  sourceId,
+  name,
+}: {
+  readonly printer: Printer;
+  readonly sourceId: string;
+  readonly name: string;
+}) {
   const { data: spools } = useSpools();
   const { tell } = useNotice();
   const loaded = printer.spools.find((spool) => spool.sourceId === sourceId);
-  const rack = (spools ?? []).filter((spool) => spool.printerId === null && spool.widthMm <= printer.config.widestMediaMm);
+  const rack = (spools ?? []).filter(
+    (spool) => spool.printerId === null && spool.widthMm <= printer.config.widestMediaMm,
+  );
   const load = (spoolId: string): void => {
     sendJson('POST', `/api/spools/${spoolId}/load`, { printerId: printer.id, sourceId }).catch(tell);
   };
@@ -105,7 +187,9 @@ function Source({ printer, sourceId, name }: { readonly printer: Printer; readon
         <div className="min-w-0 flex-1">
           <p className="text-soft">{name}</p>
           {loaded ? (
-            <p>{loaded.label} {loaded.stockName}, <Figure value={number(loaded.leftMm / 1000, 2)} unit="m left" /></p>
+            <p>
+              {loaded.label} {loaded.stockName}, <Figure value={number(loaded.leftMm / 1000, 2)} unit="m left" />
+            </p>
           ) : (
             <p>empty</p>
           )}
@@ -114,11 +198,19 @@ function Source({ printer, sourceId, name }: { readonly printer: Printer; readon
       <select
         aria-label={`Load another spool on ${name}`}
         value=""
-        onChange={(event) => { load(event.target.value); }}
+        onChange={(event) => {
+          load(event.target.value);
+        }}
         className="mt-1.5 h-8 w-full rounded-md border border-rule bg-card px-2"
       >
-        <option value="" disabled>Load another spool…</option>
-        {rack.map((spool) => <option key={spool.id} value={spool.id}>{spoolText(spool)}</option>)}
+        <option value="" disabled>
+          Load another spool…
+        </option>
+        {rack.map((spool) => (
+          <option key={spool.id} value={spool.id}>
+            {spoolText(spool)}
+          </option>
+        ))}
       </select>
     </div>
   );

@@ -27,10 +27,19 @@ export function RunStrip({ runs, scale, nowMs, printerName }: RunStripProps) {
       {ticksOf(scale, zone).map((ms) => (
         <span key={ms} className="absolute inset-y-0 border-l border-rule/70" style={{ left: at(scale, ms) }} />
       ))}
-      {runs.map((each) => <RunBar key={each.run.id} {...each} scale={scale} nowMs={nowMs} />)}
-      <span className="absolute inset-y-0 border-l-2 border-ink" style={{ left: at(scale, nowMs) }} aria-hidden="true" />
+      {runs.map((each) => (
+        <RunBar key={each.run.id} {...each} scale={scale} nowMs={nowMs} />
+      ))}
+      <span
+        className="absolute inset-y-0 border-l-2 border-ink"
+        style={{ left: at(scale, nowMs) }}
+        aria-hidden="true"
+      />
       {!runs.some((each) => each.toMs > nowMs) && (
-        <span className="absolute top-1/2 -translate-y-1/2 pl-3 whitespace-nowrap text-soft" style={{ left: at(scale, nowMs) }}>
+        <span
+          className="absolute top-1/2 -translate-y-1/2 pl-3 whitespace-nowrap text-soft"
+          style={{ left: at(scale, nowMs) }}
+        >
           Nothing queued on {printerName}
         </span>
       )}
@@ -63,10 +72,19 @@ function RunBar({ run, fromMs, toMs, scale, nowMs }: StripRun & { readonly scale
       style={{ left: at(scale, fromMs), width: widthOf(scale, fromMs, toMs), minWidth: 6 }}
     >
       <span className="absolute inset-x-0 top-0 bottom-[38px] bg-paper">{detail && <NestThumb run={detail} />}</span>
-      <span className={`absolute top-0 bottom-[38px] left-0 border-r-2 ${run.state === 'failed' ? 'border-stop bg-stop/25' : 'border-go bg-go/25'}`} style={{ width: `${String(done * 100)}%`, display: done > 0 ? undefined : 'none' }} />
+      <span
+        className={`absolute top-0 bottom-[38px] left-0 border-r-2 ${run.state === 'failed' ? 'border-stop bg-stop/25' : 'border-go bg-go/25'}`}
+        style={{ width: `${String(done * 100)}%`, display: done > 0 ? undefined : 'none' }}
+      />
       <span className="absolute inset-x-0 bottom-0 h-[38px] border-t border-rule px-1.5 py-0.5">
-        <span className="flex items-center gap-1.5 truncate font-medium"><StateShape shape={shapeOf(run.state)} size={12} /><span className="@max-[56px]:hidden">{run.name}</span></span>
-        <span className={`dense block truncate @max-[90px]:hidden ${late ? 'text-stop' : 'text-soft'}`}>{late ? 'late: ' : ''}{words}</span>
+        <span className="flex items-center gap-1.5 truncate font-medium">
+          <StateShape shape={shapeOf(run.state)} size={12} />
+          <span className="@max-[56px]:hidden">{run.name}</span>
+        </span>
+        <span className={`dense block truncate @max-[90px]:hidden ${late ? 'text-stop' : 'text-soft'}`}>
+          {late ? 'late: ' : ''}
+          {words}
+        </span>
       </span>
     </button>
   );

@@ -20,22 +20,44 @@ export function DropZone({ queues, children }: { readonly queues: readonly Queue
     setSending((n) => n + files.length);
     sendFiles<UploadResult>('/api/jobs', queue.id, files)
       .then(({ accepted, refused }) => {
-        if (refused.length > 0) tell(new Error(`${String(refused.length)} of ${String(files.length)} files were refused: ${refused[0]?.reason ?? ''}`));
+        if (refused.length > 0)
+          tell(
+            new Error(
+              `${String(refused.length)} of ${String(files.length)} files were refused: ${refused[0]?.reason ?? ''}`,
+            ),
+          );
         else say(`${String(accepted.length)} ${accepted.length === 1 ? 'file' : 'files'} arrived in ${queue.name}`);
       })
       .catch(tell)
-      .finally(() => { setSending((n) => n - files.length); });
+      .finally(() => {
+        setSending((n) => n - files.length);
+      });
   };
   useWindowDrop(setOver, take);
   const folder = queue?.hotFolders[0];
   return (
     <div className="flex h-full min-h-0 flex-col">
-      <header className={`flex flex-wrap items-center gap-x-4 gap-y-2 border-b px-5 py-3 ${over ? 'border-ink bg-spool text-on-spool' : 'border-rule'}`} aria-label="Landing zone">
+      <header
+        className={`flex flex-wrap items-center gap-x-4 gap-y-2 border-b px-5 py-3 ${over ? 'border-ink bg-spool text-on-spool' : 'border-rule'}`}
+        aria-label="Landing zone"
+      >
         <h1 className="text-lg font-semibold">Intake</h1>
         <span className="flex items-center gap-2">
           <Upload size={18} aria-hidden="true" className={over ? '' : 'text-soft'} />
-          <span>{over ? 'Let go to bring the files in' : sending > 0 ? `Bringing in ${String(sending)} files…` : 'Drop files anywhere, or'}</span>
-          <button type="button" className={`font-medium underline ${over ? '' : 'text-tide'}`} onClick={() => input.current?.click()}>choose them</button>
+          <span>
+            {over
+              ? 'Let go to bring the files in'
+              : sending > 0
+                ? `Bringing in ${String(sending)} files…`
+                : 'Drop files anywhere, or'}
+          </span>
+          <button
+            type="button"
+            className={`font-medium underline ${over ? '' : 'text-tide'}`}
+            onClick={() => input.current?.click()}
+          >
+            choose them
+          </button>
           <input
             ref={input}
             type="file"
@@ -60,7 +82,11 @@ export function DropZone({ queues, children }: { readonly queues: readonly Queue
             }}
             className="h-8 rounded-md border border-rule bg-card px-2 text-ink"
           >
-            {queues.map((each) => <option key={each.id} value={each.id}>{each.name}</option>)}
+            {queues.map((each) => (
+              <option key={each.id} value={each.id}>
+                {each.name}
+              </option>
+            ))}
           </select>
         </label>
         {folder && (

@@ -22,21 +22,30 @@ export function FilterBar({ filter, onFilter, jobs, shown, queues }: FilterBarPr
             key={show}
             type="button"
             aria-pressed={filter.show === show}
-            onClick={() => { onFilter({ ...filter, show }); }}
+            onClick={() => {
+              onFilter({ ...filter, show });
+            }}
             className="rounded-md border border-transparent px-2.5 py-1 text-soft hover:text-ink aria-pressed:border-ink aria-pressed:bg-spool aria-pressed:font-medium aria-pressed:text-on-spool"
           >
-            <span className="first-letter:uppercase">{show}</span> <span className="opacity-75">{number(jobs.filter((job) => belongs(job, show)).length)}</span>
+            <span className="first-letter:uppercase">{show}</span>{' '}
+            <span className="opacity-75">{number(jobs.filter((job) => belongs(job, show)).length)}</span>
           </button>
         ))}
       </div>
       <select
         aria-label="Queue"
         value={filter.queueId ?? ''}
-        onChange={(event) => { onFilter({ ...filter, queueId: event.target.value === '' ? null : event.target.value }); }}
+        onChange={(event) => {
+          onFilter({ ...filter, queueId: event.target.value === '' ? null : event.target.value });
+        }}
         className="h-8 rounded-md border border-rule bg-card px-2"
       >
         <option value="">All queues</option>
-        {queues.map((queue) => <option key={queue.id} value={queue.id}>{queue.name}</option>)}
+        {queues.map((queue) => (
+          <option key={queue.id} value={queue.id}>
+            {queue.name}
+          </option>
+        ))}
       </select>
       <label className="flex h-8 min-w-40 flex-1 items-center gap-2 rounded-md border border-rule bg-card px-2 focus-within:border-tide">
         <Search size={16} className="text-soft" aria-hidden="true" />
@@ -45,11 +54,15 @@ export function FilterBar({ filter, onFilter, jobs, shown, queues }: FilterBarPr
           aria-label="Filter jobs"
           placeholder="Name, customer, order, finding"
           value={filter.text}
-          onChange={(event) => { onFilter({ ...filter, text: event.target.value }); }}
+          onChange={(event) => {
+            onFilter({ ...filter, text: event.target.value });
+          }}
           className="w-full bg-transparent outline-none placeholder:text-soft"
         />
       </label>
-      <span className="text-soft" aria-live="polite">{number(shown)} shown</span>
+      <span className="text-soft" aria-live="polite">
+        {number(shown)} shown
+      </span>
     </div>
   );
 }

@@ -21,7 +21,9 @@ export function IntakePage() {
   const navigate = useNavigate();
   const opened = params.get('job');
   const open = useCallback(
-    (id: string | null) => { setParams(id === null ? {} : { job: id }, { replace: true }); },
+    (id: string | null) => {
+      setParams(id === null ? {} : { job: id }, { replace: true });
+    },
     [setParams],
   );
   const all = useMemo(() => [...(jobs.data ?? [])].reverse(), [jobs.data]);
@@ -51,9 +53,27 @@ export function IntakePage() {
             onOpen={open}
             onLayOut={layOut}
           />
-          {chosen.length > 0 && <SelectionBar jobs={chosen} queues={queues ?? []} onLayOut={layOut} onClear={() => { setSelected(new Set()); }} />}
+          {chosen.length > 0 && (
+            <SelectionBar
+              jobs={chosen}
+              queues={queues ?? []}
+              onLayOut={layOut}
+              onClear={() => {
+                setSelected(new Set());
+              }}
+            />
+          )}
         </section>
-        {opened !== null && <JobSheet key={opened} jobId={opened} queues={queues ?? []} onClose={() => { open(null); }} />}
+        {opened !== null && (
+          <JobSheet
+            key={opened}
+            jobId={opened}
+            queues={queues ?? []}
+            onClose={() => {
+              open(null);
+            }}
+          />
+        )}
       </div>
     </DropZone>
   );

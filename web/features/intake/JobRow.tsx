@@ -19,7 +19,17 @@ export interface JobRowProps {
   readonly onOpen: (id: string, index: number) => void;
 }
 
-export const JobRow = memo(function JobRow({ job, top, index, queueName, selected, opened, atCursor, onToggle, onOpen }: JobRowProps) {
+export const JobRow = memo(function JobRow({
+  job,
+  top,
+  index,
+  queueName,
+  selected,
+  opened,
+  atCursor,
+  onToggle,
+  onOpen,
+}: JobRowProps) {
   const [worst, ...others] = job.findings;
   const under = [job.customer, job.orderNo].filter(Boolean).join(', ');
   return (
@@ -34,23 +44,42 @@ export const JobRow = memo(function JobRow({ job, top, index, queueName, selecte
         else onOpen(job.id, index);
       }}
     >
-      <input
-        type="checkbox"
-        aria-label={`Choose ${job.sourceName}`}
-        checked={selected}
-        disabled={job.state === 'arriving'}
-        onClick={(event) => { event.stopPropagation(); }}
-        onChange={(event) => { onToggle(job, index, event.nativeEvent instanceof MouseEvent && event.nativeEvent.shiftKey); }}
-        className="size-4 accent-[var(--tide)]"
-      />
-      <span className="flex h-11 items-center justify-center">
-        {job.pages === null ? null : <img src={pictureUrl(job.id, 0, 'thumb')} alt="" loading="lazy" decoding="async" className="max-h-11 max-w-[52px] border border-rule object-contain" />}
+      <span role="gridcell">
+        <input
+          type="checkbox"
+          aria-label={`Choose ${job.sourceName}`}
+          checked={selected}
+          disabled={job.state === 'arriving'}
+          onClick={(event) => {
+            event.stopPropagation();
+          }}
+          onChange={(event) => {
+            onToggle(job, index, event.nativeEvent instanceof MouseEvent && event.nativeEvent.shiftKey);
+          }}
+          className="size-4 accent-[var(--tide)]"
+        />
       </span>
-      <span className="min-w-0">
-        <span className="block truncate font-medium" title={job.sourceName}>{job.sourceName}</span>
-        <span className="dense block truncate text-soft">{queueName}{under === '' ? '' : ` · ${under}`}</span>
+      <span role="gridcell" className="flex h-11 items-center justify-center">
+        {job.pages === null ? null : (
+          <img
+            src={pictureUrl(job.id, 0, 'thumb')}
+            alt=""
+            loading="lazy"
+            decoding="async"
+            className="max-h-11 max-w-[52px] border border-rule object-contain"
+          />
+        )}
       </span>
-      <span className="text-right">
+      <span role="gridcell" className="min-w-0">
+        <span className="block truncate font-medium" title={job.sourceName}>
+          {job.sourceName}
+        </span>
+        <span className="dense block truncate text-soft">
+          {queueName}
+          {under === '' ? '' : ` · ${under}`}
+        </span>
+      </span>
+      <span role="gridcell" className="text-right">
         {job.widthMm === null || job.heightMm === null ? (
           <span className="text-soft">{number(job.bytes / 1024)} kB so far</span>
         ) : (
@@ -60,15 +89,27 @@ export const JobRow = memo(function JobRow({ job, top, index, queueName, selecte
           </>
         )}
       </span>
-      <span className="text-right">{job.pages === null ? '' : number(job.copies * job.pages)}</span>
+      <span role="gridcell" className="text-right">
+        {job.pages === null ? '' : number(job.copies * job.pages)}
+      </span>
       <Due job={job} />
-      <span className="flex min-w-0 items-center gap-1.5">
+      <span role="gridcell" className="flex min-w-0 items-center gap-1.5">
         {worst && (
           <>
-            <span className={worst.severity === 'block' ? 'text-stop' : worst.severity === 'warn' ? 'text-wait' : 'text-soft'}>
-              <StateShape shape={worst.severity === 'block' ? 'fault' : worst.severity === 'warn' ? 'waiting' : 'idle'} size={13} />
+            <span
+              className={
+                worst.severity === 'block' ? 'text-stop' : worst.severity === 'warn' ? 'text-wait' : 'text-soft'
+              }
+            >
+              <StateShape
+                shape={worst.severity === 'block' ? 'fault' : worst.severity === 'warn' ? 'waiting' : 'idle'}
+                size={13}
+              />
             </span>
-            <span className="dense line-clamp-2" title={job.findings.map((finding) => finding.text).join('\n')}>{worst.text}{others.length > 0 ? ` +${String(others.length)}` : ''}</span>
+            <span className="dense line-clamp-2" title={job.findings.map((finding) => finding.text).join('\n')}>
+              {worst.text}
+              {others.length > 0 ? ` +${String(others.length)}` : ''}
+            </span>
           </>
         )}
       </span>
@@ -80,20 +121,35 @@ export const JobRow = memo(function JobRow({ job, top, index, queueName, selecte
 function Due({ job }: { readonly job: JobItem }) {
   const now = useShopNow(20_000);
   const zone = useZone();
-  if (job.dueMs === null) return <span />;
+  if (job.dueMs === null) return <span role="gridcell" />;
   const late = now !== undefined && now > job.dueMs && job.state !== 'printed' && job.state !== 'cancelled';
-  return <span className={`truncate ${late ? 'text-stop' : ''}`}>{late ? 'late: ' : ''}{clockText(job.dueMs, now ?? job.dueMs, zone)}</span>;
+  return (
+    <span role="gridcell" className={`truncate ${late ? 'text-stop' : ''}`}>
+      {late ? 'late: ' : ''}
+      {clockText(job.dueMs, now ?? job.dueMs, zone)}
+    </span>
+  );
 }
 
 function JobStateWord({ job }: { readonly job: JobItem }) {
   const { pieces } = job;
   const total = pieces.owed + pieces.placed + pieces.printing + pieces.printed;
-  const done = { placed: pieces.placed, printing: pieces.printing, printed: pieces.printed }[job.state as 'placed' | 'printing' | 'printed'];
+  const done = { placed: pieces.placed, printing: pieces.printing, printed: pieces.printed }[
+    job.state as 'placed' | 'printing' | 'printed'
+  ];
   return (
-    <span className="min-w-0">
+    <span role="gridcell" className="min-w-0">
       <StateWord state={job.state} />
-      {done !== undefined && done < total && <span className="dense block pl-5 text-soft">{number(done)} of {number(total)}</span>}
-      {(job.state === 'ready' && pieces.printed > 0) && <span className="dense block pl-5 text-soft">{number(pieces.owed)} of {number(total)} owed</span>}
+      {done !== undefined && done < total && (
+        <span className="dense block pl-5 text-soft">
+          {number(done)} of {number(total)}
+        </span>
+      )}
+      {job.state === 'ready' && pieces.printed > 0 && (
+        <span className="dense block pl-5 text-soft">
+          {number(pieces.owed)} of {number(total)} owed
+        </span>
+      )}
     </span>
   );
 }

@@ -29,8 +29,20 @@ export function JobSheet({ jobId, queues, onClose }: JobSheetProps) {
         void mutate();
       });
   };
-  if (error) return <Sheet title="Ticket" onClose={onClose}><p className="text-stop" role="alert">{errorText(error)}</p></Sheet>;
-  if (!job) return <Sheet title="Ticket" onClose={onClose} wide><p className="text-soft">Reading…</p></Sheet>;
+  if (error)
+    return (
+      <Sheet title="Ticket" onClose={onClose}>
+        <p className="text-stop" role="alert">
+          {errorText(error)}
+        </p>
+      </Sheet>
+    );
+  if (!job)
+    return (
+      <Sheet title="Ticket" onClose={onClose} wide>
+        <p className="text-soft">Reading…</p>
+      </Sheet>
+    );
   return (
     <Sheet wide title={job.sourceName} under={<StateWord state={job.state} />} onClose={onClose}>
       <Pages job={job} />
@@ -38,10 +50,19 @@ export function JobSheet({ jobId, queues, onClose }: JobSheetProps) {
         <Section title="Findings">
           {job.findings.map((finding) => (
             <p key={finding.code + finding.text} className="flex gap-2 py-0.5">
-              <span className={`mt-0.5 ${finding.severity === 'block' ? 'text-stop' : finding.severity === 'warn' ? 'text-wait' : 'text-soft'}`}>
-                <StateShape shape={finding.severity === 'block' ? 'fault' : finding.severity === 'warn' ? 'waiting' : 'idle'} />
+              <span
+                className={`mt-0.5 ${finding.severity === 'block' ? 'text-stop' : finding.severity === 'warn' ? 'text-wait' : 'text-soft'}`}
+              >
+                <StateShape
+                  shape={finding.severity === 'block' ? 'fault' : finding.severity === 'warn' ? 'waiting' : 'idle'}
+                />
               </span>
-              <span><span className="font-medium">{{ block: 'Blocks', warn: 'Warns', note: 'Note' }[finding.severity]}:</span> {finding.text}</span>
+              <span>
+                <span className="font-medium">
+                  {{ block: 'Blocks', warn: 'Warns', note: 'Note' }[finding.severity]}:
+                </span>{' '}
+                {finding.text}
+              </span>
             </p>
           ))}
         </Section>
@@ -55,20 +76,56 @@ export function JobSheet({ jobId, queues, onClose }: JobSheetProps) {
 
 function Pages({ job }: { readonly job: JobDetail }) {
   const [page, setPage] = useState(0);
-  if (job.pages === null) return <p className="mb-4 text-soft">Still arriving: {number(job.bytes / 1024)} kB so far. It is taken when it is whole.</p>;
+  if (job.pages === null)
+    return (
+      <p className="mb-4 text-soft">
+        Still arriving: {number(job.bytes / 1024)} kB so far. It is taken when it is whole.
+      </p>
+    );
   const shown = job.pageList[page];
   return (
     <figure className="mb-4">
-      <img src={pictureUrl(job.id, page, 'view')} alt={`Page ${String(page + 1)} of ${job.sourceName}`} className="mx-auto max-h-64 max-w-full border border-rule bg-[repeating-conic-gradient(var(--rule)_0_25%,transparent_0_50%)] bg-[length:14px_14px]" />
+      <img
+        src={pictureUrl(job.id, page, 'view')}
+        alt={`Page ${String(page + 1)} of ${job.sourceName}`}
+        className="mx-auto max-h-64 max-w-full border border-rule bg-[repeating-conic-gradient(var(--rule)_0_25%,transparent_0_50%)] bg-[length:14px_14px]"
+      />
       <figcaption className="mt-2 flex items-center justify-between">
         <span>
-          {shown && <><span className="font-medium">{sizeText(shown.widthMm, shown.heightMm)}</span> <span className="text-soft">mm{shown.bleedMm.leftMm > 0 ? `, bleed ${number(shown.bleedMm.leftMm, 1)} mm` : ''}</span></>}
+          {shown && (
+            <>
+              <span className="font-medium">{sizeText(shown.widthMm, shown.heightMm)}</span>{' '}
+              <span className="text-soft">
+                mm{shown.bleedMm.leftMm > 0 ? `, bleed ${number(shown.bleedMm.leftMm, 1)} mm` : ''}
+              </span>
+            </>
+          )}
         </span>
         {job.pages > 1 && (
           <span className="flex items-center gap-1">
-            <Button kind="quiet" disabled={page === 0} onClick={() => { setPage(page - 1); }} aria-label="Page before">‹</Button>
-            <span className="text-soft">page {page + 1} of {job.pages}</span>
-            <Button kind="quiet" disabled={page === job.pages - 1} onClick={() => { setPage(page + 1); }} aria-label="Next page">›</Button>
+            <Button
+              kind="quiet"
+              disabled={page === 0}
+              onClick={() => {
+                setPage(page - 1);
+              }}
+              aria-label="Page before"
+            >
+              ‹
+            </Button>
+            <span className="text-soft">
+              page {page + 1} of {job.pages}
+            </span>
+            <Button
+              kind="quiet"
+              disabled={page === job.pages - 1}
+              onClick={() => {
+                setPage(page + 1);
+              }}
+              aria-label="Next page"
+            >
+              ›
+            </Button>
           </span>
         )}
       </figcaption>
@@ -76,7 +133,15 @@ function Pages({ job }: { readonly job: JobDetail }) {
   );
 }
 
-function TicketSections({ job, queues, onChange }: { readonly job: JobDetail; readonly queues: readonly Queue[]; readonly onChange: (values: JobChange) => void }) {
+function TicketSections({
+  job,
+  queues,
+  onChange,
+}: {
+  readonly job: JobDetail;
+  readonly queues: readonly Queue[];
+  readonly onChange: (values: JobChange) => void;
+}) {
   const { data: printers } = usePrinters();
   const { data: spools } = useSpools();
   const zone = useZone();
@@ -84,54 +149,159 @@ function TicketSections({ job, queues, onChange }: { readonly job: JobDetail; re
   const queue = queues.find((each) => each.id === job.queueId);
   const printer = printers?.find((each) => each.id === queue?.printerId);
   const mode = printer?.config.modes.find((each) => each.id === values.modeId);
-  const stocks = [...new Map((spools ?? []).map((spool) => [spool.stockId, spool])).values()].filter((spool) => !printer || spool.widthMm <= printer.config.widestMediaMm);
+  const stocks = [...new Map((spools ?? []).map((spool) => [spool.stockId, spool])).values()].filter(
+    (spool) => !printer || spool.widthMm <= printer.config.widestMediaMm,
+  );
   return (
     <>
       <Section title="Copies">
-        <TicketRow label="Copies" origin={origins.copies}><CountField label="Copies" value={values.copies} most={10_000} onChange={(copies) => { onChange({ copies }); }} /></TicketRow>
+        <TicketRow label="Copies" origin={origins.copies}>
+          <CountField
+            label="Copies"
+            value={values.copies}
+            most={10_000}
+            onChange={(copies) => {
+              onChange({ copies });
+            }}
+          />
+        </TicketRow>
         <TicketRow label="Quarter turn" origin={origins.quarterTurn}>
           <label className="inline-flex items-center gap-2">
-            <input type="checkbox" checked={values.quarterTurn} onChange={(event) => { onChange({ quarterTurn: event.target.checked }); }} className="size-4 accent-[var(--tide)]" /> allowed
+            <input
+              type="checkbox"
+              checked={values.quarterTurn}
+              onChange={(event) => {
+                onChange({ quarterTurn: event.target.checked });
+              }}
+              className="size-4 accent-[var(--tide)]"
+            />{' '}
+            allowed
           </label>
         </TicketRow>
       </Section>
       <Section title="Media and mode">
         <TicketRow label="Queue">
-          <select aria-label="Queue of this job" value={job.queueId} onChange={(event) => { onChange({ queueId: event.target.value }); }} className="h-7 max-w-48 rounded border border-rule bg-card px-1">
-            {queues.map((each) => <option key={each.id} value={each.id}>{each.name}</option>)}
+          <select
+            aria-label="Queue of this job"
+            value={job.queueId}
+            onChange={(event) => {
+              onChange({ queueId: event.target.value });
+            }}
+            className="h-7 max-w-48 rounded border border-rule bg-card px-1"
+          >
+            {queues.map((each) => (
+              <option key={each.id} value={each.id}>
+                {each.name}
+              </option>
+            ))}
           </select>
         </TicketRow>
         <TicketRow label="Stock" origin={origins.stockId}>
-          <select aria-label="Stock" value={values.stockId} onChange={(event) => { onChange({ stockId: event.target.value }); }} className="h-7 max-w-48 rounded border border-rule bg-card px-1">
-            {stocks.map((each) => <option key={each.stockId} value={each.stockId}>{each.stockName}</option>)}
+          <select
+            aria-label="Stock"
+            value={values.stockId}
+            onChange={(event) => {
+              onChange({ stockId: event.target.value });
+            }}
+            className="h-7 max-w-48 rounded border border-rule bg-card px-1"
+          >
+            {stocks.map((each) => (
+              <option key={each.stockId} value={each.stockId}>
+                {each.stockName}
+              </option>
+            ))}
           </select>
         </TicketRow>
         <TicketRow label="Print mode" origin={origins.modeId}>
-          <select aria-label="Print mode" value={values.modeId} onChange={(event) => { onChange({ modeId: event.target.value }); }} className="h-7 max-w-48 rounded border border-rule bg-card px-1">
-            {(printer?.config.modes ?? []).map((each) => <option key={each.id} value={each.id}>{each.name}, {each.dpiX} × {each.dpiY}, {each.passes} passes</option>)}
+          <select
+            aria-label="Print mode"
+            value={values.modeId}
+            onChange={(event) => {
+              onChange({ modeId: event.target.value });
+            }}
+            className="h-7 max-w-48 rounded border border-rule bg-card px-1"
+          >
+            {(printer?.config.modes ?? []).map((each) => (
+              <option key={each.id} value={each.id}>
+                {each.name}, {each.dpiX} × {each.dpiY}, {each.passes} passes
+              </option>
+            ))}
           </select>
         </TicketRow>
-        {mode && mode.passes !== mode.profilePasses && <p className="text-stop">The profile {mode.profile} was made for {mode.profilePasses} passes; this mode prints {mode.passes}.</p>}
+        {mode && mode.passes !== mode.profilePasses && (
+          <p className="text-stop">
+            The profile {mode.profile} was made for {mode.profilePasses} passes; this mode prints {mode.passes}.
+          </p>
+        )}
         <TicketRow label="Carriage span" origin={origins.span}>
-          <select aria-label="Carriage span" value={values.span} onChange={(event) => { onChange({ span: event.target.value as JobDetail['ticket']['values']['span'] }); }} className="h-7 rounded border border-rule bg-card px-1">
-            <option>whole bed</option><option>media</option><option>artwork</option>
+          <select
+            aria-label="Carriage span"
+            value={values.span}
+            onChange={(event) => {
+              onChange({ span: event.target.value as JobDetail['ticket']['values']['span'] });
+            }}
+            className="h-7 rounded border border-rule bg-card px-1"
+          >
+            <option>whole bed</option>
+            <option>media</option>
+            <option>artwork</option>
           </select>
         </TicketRow>
         <TicketRow label="Dry-out feed" origin={origins.dryOut}>
           <label className="inline-flex items-center gap-2">
-            <input type="checkbox" checked={values.dryOut} onChange={(event) => { onChange({ dryOut: event.target.checked }); }} className="size-4 accent-[var(--tide)]" /> on
+            <input
+              type="checkbox"
+              checked={values.dryOut}
+              onChange={(event) => {
+                onChange({ dryOut: event.target.checked });
+              }}
+              className="size-4 accent-[var(--tide)]"
+            />{' '}
+            on
           </label>
         </TicketRow>
         <TicketRow label="Cut off" origin={origins.cutOff}>
-          <select aria-label="Cut off" value={values.cutOff} onChange={(event) => { onChange({ cutOff: event.target.value as 'none' | 'full' }); }} className="h-7 rounded border border-rule bg-card px-1">
-            <option>none</option><option>full</option>
+          <select
+            aria-label="Cut off"
+            value={values.cutOff}
+            onChange={(event) => {
+              onChange({ cutOff: event.target.value as 'none' | 'full' });
+            }}
+            className="h-7 rounded border border-rule bg-card px-1"
+          >
+            <option>none</option>
+            <option>full</option>
           </select>
         </TicketRow>
       </Section>
       <Section title="Order">
-        <TicketRow label="Customer" origin={origins.customer}><TextField label="Customer" value={values.customer ?? ''} onChange={(customer) => { onChange({ customer: customer === '' ? null : customer }); }} /></TicketRow>
-        <TicketRow label="Order" origin={origins.orderNo}><TextField label="Order" value={values.orderNo ?? ''} onChange={(orderNo) => { onChange({ orderNo: orderNo === '' ? null : orderNo }); }} /></TicketRow>
-        <TicketRow label="Due" origin={origins.dueMs}><DueField valueMs={values.dueMs} zone={zone} onChange={(dueMs) => { onChange({ dueMs }); }} /></TicketRow>
+        <TicketRow label="Customer" origin={origins.customer}>
+          <TextField
+            label="Customer"
+            value={values.customer ?? ''}
+            onChange={(customer) => {
+              onChange({ customer: customer === '' ? null : customer });
+            }}
+          />
+        </TicketRow>
+        <TicketRow label="Order" origin={origins.orderNo}>
+          <TextField
+            label="Order"
+            value={values.orderNo ?? ''}
+            onChange={(orderNo) => {
+              onChange({ orderNo: orderNo === '' ? null : orderNo });
+            }}
+          />
+        </TicketRow>
+        <TicketRow label="Due" origin={origins.dueMs}>
+          <DueField
+            valueMs={values.dueMs}
+            zone={zone}
+            onChange={(dueMs) => {
+              onChange({ dueMs });
+            }}
+          />
+        </TicketRow>
       </Section>
     </>
   );
@@ -143,11 +313,17 @@ function History({ job }: { readonly job: JobDetail }) {
   return (
     <Section title="History">
       {job.runs.map((run) => (
-        <Row key={run.id} label={run.name}><Link to={`/bench/${run.id}`} className="text-tide hover:underline"><StateWord state={run.state} /></Link></Row>
+        <Row key={run.id} label={run.name}>
+          <Link to={`/bench/${run.id}`} className="text-tide hover:underline">
+            <StateWord state={run.state} />
+          </Link>
+        </Row>
       ))}
       <Row label="Arrived">{dayText(job.arrivedMs, zone)}</Row>
       {job.history.map((event) => (
-        <p key={event.id} className="dense py-0.5"><span className="text-soft">{clockText(event.atMs, now ?? event.atMs, zone)}</span> {event.text}</p>
+        <p key={event.id} className="dense py-0.5">
+          <span className="text-soft">{clockText(event.atMs, now ?? event.atMs, zone)}</span> {event.text}
+        </p>
       ))}
     </Section>
   );
@@ -155,12 +331,25 @@ function History({ job }: { readonly job: JobDetail }) {
 
 function JobActions({ job }: { readonly job: JobDetail }) {
   const { tell } = useNotice();
-  const act = (step: string) => () => { sendJson('POST', `/api/jobs/${job.id}/${step}`).catch(tell); };
+  const act = (step: string) => () => {
+    sendJson('POST', `/api/jobs/${job.id}/${step}`).catch(tell);
+  };
   return (
     <div className="flex gap-2 pb-4">
       {job.state === 'cancelled' && <Button onClick={act('restore')}>Take back</Button>}
-      {(job.state === 'ready' || job.state === 'blocked') && <Button kind="danger" onClick={act('cancel')}>Cancel the job</Button>}
-      {job.pages !== null && <a href={`/api/jobs/${job.id}/file`} className="inline-flex h-8 items-center rounded-md px-3 font-medium text-tide hover:bg-rule/50">Source file</a>}
+      {(job.state === 'ready' || job.state === 'blocked') && (
+        <Button kind="danger" onClick={act('cancel')}>
+          Cancel the job
+        </Button>
+      )}
+      {job.pages !== null && (
+        <a
+          href={`/api/jobs/${job.id}/file`}
+          className="inline-flex h-8 items-center rounded-md px-3 font-medium text-tide hover:bg-rule/50"
+        >
+          Source file
+        </a>
+      )}
     </div>
   );
 }

@@ -26,7 +26,12 @@ export function JobTable(props: JobTableProps) {
   const [cursor, setCursor] = useState(0);
   const queueNames = new Map(props.queues.map((queue) => [queue.id, queue.name]));
   // The library's own warning is about memoising its functions, which are not passed on here.
-  const rows = useVirtualizer({ count: jobs.length, getScrollElement: () => scroller.current, estimateSize: () => ROW_PX, overscan: 12 });
+  const rows = useVirtualizer({
+    count: jobs.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW_PX,
+    overscan: 12,
+  });
   useTableKeys(props, cursor, (next) => {
     setCursor(next);
     rows.scrollToIndex(next);
@@ -40,25 +45,43 @@ export function JobTable(props: JobTableProps) {
     props.onSelect(next);
   };
   return (
-    <div ref={scroller} className="min-h-0 flex-1 overflow-auto" role="grid" aria-label="Jobs" aria-rowcount={jobs.length} tabIndex={0}>
-      <div className={`dense sticky top-0 z-10 grid min-w-[800px] ${COLUMNS} items-center gap-x-3 border-b border-rule bg-paper px-5 py-1.5 text-soft`} role="row">
-        <input
-          type="checkbox"
-          aria-label="Choose all that are shown"
-          checked={jobs.length > 0 && jobs.every((job) => selected.has(job.id))}
-          onChange={(event) => { props.onSelect(event.target.checked ? new Set(jobs.map((job) => job.id)) : new Set()); }}
-          className="size-4 accent-[var(--tide)]"
-        />
-        <span />
-        <span>Name</span>
-        <span className="text-right">Size, mm</span>
-        <span className="text-right">Pieces</span>
-        <span>Due</span>
-        <span>Findings</span>
-        <span>State</span>
+    <div
+      ref={scroller}
+      className="min-h-0 flex-1 overflow-auto"
+      role="grid"
+      aria-label="Jobs"
+      aria-rowcount={jobs.length}
+      tabIndex={0}
+    >
+      <div
+        className={`dense sticky top-0 z-10 grid min-w-[800px] ${COLUMNS} items-center gap-x-3 border-b border-rule bg-paper px-5 py-1.5 text-soft`}
+        role="row"
+      >
+        <span role="columnheader">
+          <input
+            type="checkbox"
+            aria-label="Choose all that are shown"
+            checked={jobs.length > 0 && jobs.every((job) => selected.has(job.id))}
+            onChange={(event) => {
+              props.onSelect(event.target.checked ? new Set(jobs.map((job) => job.id)) : new Set());
+            }}
+            className="size-4 accent-[var(--tide)]"
+          />
+        </span>
+        <span role="columnheader" aria-label="Picture" />
+        <span role="columnheader">Name</span>
+        <span role="columnheader" className="text-right">
+          Size, mm
+        </span>
+        <span role="columnheader" className="text-right">
+          Pieces
+        </span>
+        <span role="columnheader">Due</span>
+        <span role="columnheader">Findings</span>
+        <span role="columnheader">State</span>
       </div>
       <TableMessage {...props} />
-      <div className="relative min-w-[800px]" style={{ height: rows.getTotalSize() }}>
+      <div role="rowgroup" className="relative min-w-[800px]" style={{ height: rows.getTotalSize() }}>
         {rows.getVirtualItems().map((row) => {
           const job = jobs[row.index];
           return (
@@ -88,11 +111,18 @@ export function JobTable(props: JobTableProps) {
 
 function TableMessage({ loading, failed, jobs, filtered }: JobTableProps) {
   if (loading) return <p className="px-5 py-6 text-soft">Reading the jobs…</p>;
-  if (failed) return <p className="px-5 py-6 text-stop" role="alert">{errorText(failed)}</p>;
+  if (failed)
+    return (
+      <p className="px-5 py-6 text-stop" role="alert">
+        {errorText(failed)}
+      </p>
+    );
   if (jobs.length > 0) return null;
   return (
     <div className="px-5 py-10 text-soft">
-      {filtered ? 'No job is like this. Take words out of the filter, or look at all of them.' : 'Nothing has arrived yet. Drop PDF, PNG or JPEG files on this window, or copy them into a hot folder.'}
+      {filtered
+        ? 'No job is like this. Take words out of the filter, or look at all of them.'
+        : 'Nothing has arrived yet. Drop PDF, PNG or JPEG files on this window, or copy them into a hot folder.'}
     </div>
   );
 }
@@ -130,6 +160,8 @@ function useTableKeys(props: JobTableProps, cursor: number, move: (index: number
       }
     };
     window.addEventListener('keydown', onKey);
-    return () => { window.removeEventListener('keydown', onKey); };
+    return () => {
+      window.removeEventListener('keydown', onKey);
+    };
   }, []);
 }

@@ -20,19 +20,41 @@ export function Refusals() {
       <ul>
         {refusals.slice(0, SHOWN).map((refusal) => (
           <li key={refusal.id} className="flex items-center gap-2 py-0.5">
-            <span className="text-stop"><StateShape shape="fault" /></span>
+            <span className="text-stop">
+              <StateShape shape="fault" />
+            </span>
             <span className="shrink-0 font-medium">{refusal.sourceName}</span>
             <span className="min-w-0 flex-1 truncate" title={`${refusal.reason} It lies in ${refusal.sidePath}`}>
-              {refusal.reason} <span className="text-soft">{queues?.find((queue) => queue.id === refusal.queueId)?.name}; kept in {refusal.sidePath}</span>
+              {refusal.reason}{' '}
+              <span className="text-soft">
+                {queues?.find((queue) => queue.id === refusal.queueId)?.name}; kept in {refusal.sidePath}
+              </span>
             </span>
-            <button type="button" aria-label={`Put ${refusal.sourceName} away`} onClick={() => { dismiss([refusal.id]); }} className="text-soft hover:text-ink"><X size={16} /></button>
+            <button
+              type="button"
+              aria-label={`Put ${refusal.sourceName} away`}
+              onClick={() => {
+                dismiss([refusal.id]);
+              }}
+              className="text-soft hover:text-ink"
+            >
+              <X size={16} />
+            </button>
           </li>
         ))}
       </ul>
       {refusals.length > SHOWN && (
         <p className="mt-1 text-soft">
           and {refusals.length - SHOWN} more.{' '}
-          <button type="button" className="text-tide underline" onClick={() => { dismiss(refusals.map((refusal) => refusal.id)); }}>Put all away</button>
+          <button
+            type="button"
+            className="text-tide underline"
+            onClick={() => {
+              dismiss(refusals.map((refusal) => refusal.id));
+            }}
+          >
+            Put all away
+          </button>
         </p>
       )}
     </section>

@@ -4,45 +4,86 @@ import { tz } from '@date-fns/tz';
 import { useEffect, useState, type ReactNode } from 'react';
 
 /** A ticket value with where it came from. */
-export function TicketRow({ label, origin, children }: { readonly label: string; readonly origin?: string; readonly children: ReactNode }) {
+export function TicketRow({
+  label,
+  origin,
+  children,
+}: {
+  readonly label: string;
+  readonly origin?: string;
+  readonly children: ReactNode;
+}) {
   return (
     <div className="grid min-h-8 grid-cols-[96px_1fr_auto] items-center gap-2 py-0.5">
       <span className="text-soft">{label}</span>
       <span className="min-w-0">{children}</span>
-      <span className={`dense ${origin === 'set here' ? 'font-semibold text-ink' : 'text-soft'}`} title={origin === undefined ? undefined : `This value comes from: ${origin}`}>{origin}</span>
+      <span
+        className={`dense ${origin === 'set here' ? 'font-semibold text-ink' : 'text-soft'}`}
+        title={origin === undefined ? undefined : `This value comes from: ${origin}`}
+      >
+        {origin}
+      </span>
     </div>
   );
 }
 
 function useDraft(value: string): [string, (text: string) => void] {
   const [text, setText] = useState(value);
-  useEffect(() => { setText(value); }, [value]);
+  useEffect(() => {
+    setText(value);
+  }, [value]);
   return [text, setText];
 }
 
 const FIELD = 'h-7 rounded border border-rule bg-card px-2 aria-invalid:border-stop';
 
-export function TextField({ label, value, onChange }: { readonly label: string; readonly value: string; readonly onChange: (value: string) => void }) {
+export function TextField({
+  label,
+  value,
+  onChange,
+}: {
+  readonly label: string;
+  readonly value: string;
+  readonly onChange: (value: string) => void;
+}) {
   const [text, setText] = useDraft(value);
-  const take = (): void => { if (text.trim() !== value) onChange(text.trim()); };
+  const take = (): void => {
+    if (text.trim() !== value) onChange(text.trim());
+  };
   return (
     <input
       aria-label={label}
       value={text}
       maxLength={200}
-      onChange={(event) => { setText(event.target.value); }}
+      onChange={(event) => {
+        setText(event.target.value);
+      }}
       onBlur={take}
-      onKeyDown={(event) => { if (event.key === 'Enter') take(); }}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') take();
+      }}
       className={`${FIELD} w-full`}
     />
   );
 }
 
-export function CountField({ label, value, most, onChange }: { readonly label: string; readonly value: number; readonly most: number; readonly onChange: (value: number) => void }) {
+export function CountField({
+  label,
+  value,
+  most,
+  onChange,
+}: {
+  readonly label: string;
+  readonly value: number;
+  readonly most: number;
+  readonly onChange: (value: number) => void;
+}) {
   const [text, setText] = useDraft(String(value));
   const count = Number(text);
   const fine = /^\d+$/.test(text.trim()) && count >= 1 && count <= most;
-  const take = (): void => { if (fine && count !== value) onChange(count); };
+  const take = (): void => {
+    if (fine && count !== value) onChange(count);
+  };
   return (
     <>
       <input
@@ -50,25 +91,63 @@ export function CountField({ label, value, most, onChange }: { readonly label: s
         inputMode="numeric"
         value={text}
         aria-invalid={!fine}
-        onChange={(event) => { setText(event.target.value); }}
+        onChange={(event) => {
+          setText(event.target.value);
+        }}
         onBlur={take}
-        onKeyDown={(event) => { if (event.key === 'Enter') take(); }}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') take();
+        }}
         className={`${FIELD} w-20 text-right`}
       />
-      {!fine && <span className="block text-xs text-stop">A whole number from 1 to {most.toLocaleString('en-GB')}.</span>}
+      {!fine && (
+        <span className="block text-xs text-stop">A whole number from 1 to {most.toLocaleString('en-GB')}.</span>
+      )}
     </>
   );
 }
 
 /** Date and time in the shop's zone, whatever zone this computer is in. */
-export function DueField({ valueMs, zone, onChange }: { readonly valueMs: number | null; readonly zone: string; readonly onChange: (ms: number | null) => void }) {
+export function DueField({
+  valueMs,
+  zone,
+  onChange,
+}: {
+  readonly valueMs: number | null;
+  readonly zone: string;
+  readonly onChange: (ms: number | null) => void;
+}) {
   const shown = valueMs === null ? '' : format(valueMs, "yyyy-MM-dd'T'HH:mm", { in: tz(zone) });
   const [text, setText] = useDraft(shown);
   const take = (): void => {
     if (text === shown) return;
     if (text === '') onChange(null);
     const parts = /^(\d{4})-(\d\d)-(\d\d)T(\d\d):(\d\d)/.exec(text);
-    if (parts) onChange(new TZDate(Number(parts[1]), Number(parts[2]) - 1, Number(parts[3]), Number(parts[4]), Number(parts[5]), zone).getTime());
+    if (parts)
+      onChange(
+        new TZDate(
+          Number(parts[1]),
+          Number(parts[2]) - 1,
+          Number(parts[3]),
+          Number(parts[4]),
+          Number(parts[5]),
+          zone,
+        ).getTime(),
+      );
   };
-  return <input type="datetime-local" aria-label="Due" value={text} onChange={(event) => { setText(event.target.value); }} onBlur={take} onKeyDown={(event) => { if (event.key === 'Enter') take(); }} className={`${FIELD} w-full`} />;
+  return (
+    <input
+      type="datetime-local"
+      aria-label="Due"
+      value={text}
+      onChange={(event) => {
+        setText(event.target.value);
+      }}
+      onBlur={take}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') take();
+      }}
+      className={`${FIELD} w-full`}
+    />
+  );
 }

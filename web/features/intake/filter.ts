@@ -17,7 +17,11 @@ const SHOWS: Record<Exclude<JobFilter['show'], 'all'>, ReadonlySet<string>> = {
 
 export function belongs(job: JobItem, show: JobFilter['show']): boolean {
   // A job in a run that still owes pieces is waiting too.
-  return show === 'all' || SHOWS[show].has(job.state) || (show === 'waiting' && job.pieces.owed > 0 && !SHOWS.printed.has(job.state));
+  return (
+    show === 'all' ||
+    SHOWS[show].has(job.state) ||
+    (show === 'waiting' && job.pieces.owed > 0 && !SHOWS.printed.has(job.state))
+  );
 }
 
 /** Every word must be found somewhere in name, customer, order, state or findings. */
@@ -26,7 +30,9 @@ export function filterJobs(jobs: readonly JobItem[], filter: JobFilter): JobItem
   return jobs.filter((job) => {
     if (!belongs(job, filter.show) || (filter.queueId !== null && job.queueId !== filter.queueId)) return false;
     if (words.length === 0) return true;
-    const text = [job.sourceName, job.customer, job.orderNo, job.state, ...job.findings.map((finding) => finding.text)].join(' ').toLowerCase();
+    const text = [job.sourceName, job.customer, job.orderNo, job.state, ...job.findings.map((finding) => finding.text)]
+      .join(' ')
+      .toLowerCase();
     return words.every((word) => text.includes(word));
   });
 }

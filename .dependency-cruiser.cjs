@@ -1,0 +1,64 @@
+/** Who may import whom. Every rule has been seen to fire (see docs/architecture.md). */
+const inside = (name, from, to, comment) => ({ name, severity: 'error', comment, from: { path: from }, to });
+module.exports = {
+  forbidden: [
+    inside(
+      'no-cycles',
+      '^(core|contract|server|web|simulators|e2e|bench)/',
+      { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
+      'A cycle hides who owns what.',
+    ),
+    inside('core-is-pure', '^core/(?!.*\\.test\\.ts$)', { pathNot: '^core/' }, 'core knows only core.'),
+    inside(
+      'contract-knows-core',
+      '^contract/',
+      { path: '^(server|web|simulators|e2e|bench|scripts)/' },
+      'What crosses a wire depends on nobody at its ends.',
+    ),
+    inside('server-not-web', '^server/', { path: '^(web|simulators|e2e|bench)/' }, 'server imports contract and core.'),
+    inside('web-not-server', '^web/', { path: '^(server|simulators|e2e|bench)/' }, 'web imports contract and core.'),
+    inside(
+      'stand-ins-alone',
+      '^simulators/',
+      { path: '^(server|web|e2e|bench)/|^contract/api/' },
+      'Stand-ins speak contract/machine only.',
+    ),
+    inside(
+      'e2e-black-box',
+      '^e2e/',
+      { path: '^(core|server|web|simulators|bench)/' },
+      'Browser tests see the product from outside.',
+    ),
+    inside(
+      'bench-imported-by-none',
+      '^(core|contract|server|web|simulators|e2e)/',
+      { path: '^bench/' },
+      'bench may import all and is imported by none.',
+    ),
+    inside(
+      'features-apart',
+      '^web/features/([^/]+)/',
+      { path: '^web/features/([^/]+)/', pathNot: '^web/features/$1/' },
+      'Features never import each other.',
+    ),
+    inside('ui-knows-no-domain', '^web/ui/', { path: '^web/(?!ui/)|^contract/' }, 'ui is a kit.'),
+    inside(
+      'usecases-not-http',
+      '^server/(usecases|db|ports)/',
+      { path: '^server/(http|devices|ingest)/' },
+      'http → use cases → ports and data.',
+    ),
+    inside('ports-are-small', '^server/ports/', { path: '^server/(?!ports/)' }, 'A port knows no adapter.'),
+    inside('main-joins', '^(?!server/main\\.ts)', { path: '^server/main\\.ts$' }, 'Only main.ts sees all.'),
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: 'tsconfig.base.json' },
+    enhancedResolveOptions: {
+      extensions: ['.ts', '.tsx', '.js', '.mjs', '.css', '.json'],
+      exportsFields: ['exports'],
+      conditionNames: ['import', 'require', 'node', 'default', 'types'],
+    },
+  },
+};

@@ -1,0 +1,215 @@
+import { type ChildProcess, spawn } from 'node:child_process';
+import { appendFile, mkdtemp, readFile, readdir, rm, writeFile } from 'node:fs/promises';
+import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
+import type { LogEvent } from '../../contract/api/common.ts';
+import type { QueueView, RunItem, SpoolView } from '../../contract/api/floor.ts';
+import type { JobItem, JobList, RefusalView } from '../../contract/api/job.ts';
+import type { RunDetail } from '../../contract/api/run.ts';
+import type { FaultOrder } from '../../contract/machine/protocol.ts';
+
+const READY_MS = 30_000;
+
+async function freePort(): Promise<number> {
+  return new Promise((done) => {
+    const server = createServer().listen(0, '127.0.0.1', () => {
+      const address = server.address();
+      const port = typeof address === 'object' && address ? address.port : 0;
+      server.close(() => {
+        done(port);
+      });
+    });
+  });
+}
+
+/** A whole shop for a test: the built server and its stand-ins on a data folder of their own. */
+export class TestShop {
+  private server: ChildProcess | undefined;
+  private constructor(
+    readonly dataDir: string,
+    readonly port: number,
+    private readonly args: readonly string[],
+  ) {}
+
+  static async open(options: { rate?: number; demo?: boolean } = {}): Promise<TestShop> {
+    const dataDir = await mkdtemp(join(tmpdir(), 'yellow-spool-e2e-'));
+    const args = [...(options.demo === true ? [] : ['--empty'])];
+    const shop = new TestShop(dataDir, await freePort(), args);
+    await shop.start();
+    if (options.rate !== undefined) await shop.setRate(options.rate);
+    return shop;
+  }
+
+  get url(): string {
+    return `http://127.0.0.1:${String(this.port)}`;
+  }
+
+  async start(): Promise<void> {
+    this.server = spawn(
+      process.execPath,
+      [resolve('dist/server/main.mjs'), '--data', this.dataDir, '--port', String(this.port), ...this.args],
+      {
+        stdio: ['ignore', 'ignore', 'inherit'],
+        env: { ...process.env, YELLOW_SPOOL_INCOMPLETE_MS: '4000', YELLOW_SPOOL_UNKNOWN_MS: '1500' },
+      },
+    );
+    await this.until(async () => (await fetch(`${this.url}/api/health`)).ok, READY_MS);
+  }
+
+  /** Like a power cut for the server; the printers go on. */
+  async kill9(): Promise<void> {
+    const { server } = this;
+    const gone = new Promise((done) => server?.once('exit', done));
+    server?.kill('SIGKILL');
+    await gone;
+  }
+
+  async close(): Promise<void> {
+    const { server } = this;
+    if (server?.exitCode === null && server.signalCode === null) {
+      const gone = new Promise((done) => server.once('exit', done));
+      server.kill('SIGTERM');
+      await gone;
+    }
+    await this.control('POST', '/control/shutdown').catch(() => undefined);
+    await rm(this.dataDir, { recursive: true, force: true, maxRetries: 5, retryDelay: 100 });
+  }
+
+  async until(check: () => Promise<boolean>, withinMs = 20_000): Promise<void> {
+    const end = Date.now() + withinMs;
+    for (;;) {
+      if (await check().catch(() => false)) return;
+      if (Date.now() > end) throw new Error(`did not come true within ${String(withinMs)} ms: ${check.toString()}`);
+      await new Promise((done) => setTimeout(done, 60));
+    }
+  }
+
+  async get<T>(path: string): Promise<T> {
+    const answer = await fetch(this.url + path);
+    if (!answer.ok) throw new Error(`${path}: ${String(answer.status)} ${await answer.text()}`);
+    return (await answer.json()) as T;
+  }
+
+  async send<T>(method: string, path: string, body?: unknown): Promise<T> {
+    const answer = await fetch(this.url + path, {
+      method,
+      ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
+    });
+    if (!answer.ok) throw new Error(`${path}: ${String(answer.status)} ${await answer.text()}`);
+    return (await answer.json()) as T;
+  }
+
+  setRate(rate: number): Promise<unknown> {
+    return this.send('PUT', '/api/clock', { rate });
+  }
+
+  async hotFolder(queueId: string): Promise<string> {
+    const queues = await this.get<QueueView[]>('/api/queues');
+    const path = queues.find((queue) => queue.id === queueId)?.hotFolders[0]?.path;
+    if (path === undefined) throw new Error(`no hot folder for ${queueId}`);
+    return path;
+  }
+
+  async drop(queueId: string, name: string, bytes: Buffer): Promise<void> {
+    await writeFile(join(await this.hotFolder(queueId), name), bytes);
+  }
+
+  /** A slow copy: the first part now, the rest when `finish` is called. */
+  async dropSlowly(queueId: string, name: string, bytes: Buffer): Promise<{ finish: () => Promise<void> }> {
+    const path = join(await this.hotFolder(queueId), name);
+    const half = Math.floor(bytes.length / 2);
+    await writeFile(path, bytes.subarray(0, half));
+    return { finish: () => appendFile(path, bytes.subarray(half)) };
+  }
+
+  async refusedFile(queueId: string, name: string): Promise<string> {
+    return readFile(join(await this.hotFolder(queueId), 'refused', name), 'utf8');
+  }
+
+  /** What still lies in a hot folder, claims included. */
+  async leftIn(queueId: string): Promise<string[]> {
+    const dir = await this.hotFolder(queueId);
+    const entries = await readdir(dir, { recursive: true, withFileTypes: true });
+    return entries.filter((entry) => entry.isFile()).map((entry) => entry.name);
+  }
+
+  async jobs(): Promise<JobItem[]> {
+    return (await this.get<JobList>('/api/jobs?limit=2000')).items;
+  }
+
+  async job(name: string): Promise<JobItem> {
+    const found = (await this.jobs()).find((job) => job.sourceName === name);
+    if (!found) throw new Error(`no job ${name}`);
+    return found;
+  }
+
+  async jobIs(name: string, state: string, withinMs?: number): Promise<void> {
+    await this.until(async () => (await this.job(name)).state === state, withinMs);
+  }
+
+  async bringIn(queueId: string, name: string, bytes: Buffer): Promise<JobItem> {
+    await this.drop(queueId, name, bytes);
+    await this.until(async () => ['ready', 'blocked'].includes((await this.job(name)).state));
+    return this.job(name);
+  }
+
+  runs(): Promise<RunItem[]> {
+    return this.get('/api/runs');
+  }
+
+  run(id: string): Promise<RunDetail> {
+    return this.get(`/api/runs/${id}`);
+  }
+
+  async runIs(id: string, state: string, withinMs = 40_000): Promise<void> {
+    await this.until(async () => (await this.run(id)).state === state, withinMs);
+  }
+
+  /** A run of these jobs laid one behind the other, queued without the pages. */
+  async queueRun(jobIds: readonly string[]): Promise<RunDetail> {
+    const draft = await this.send<RunDetail>('POST', '/api/runs', { jobIds });
+    let y = draft.settings.leadMm;
+    const placements = draft.pieces.map((piece) => {
+      const place = { pieceId: piece.pieceId, xMm: 0, yMm: y, turned: false };
+      y += piece.heightMm + draft.settings.gapMm;
+      return place;
+    });
+    await this.send('PUT', `/api/runs/${draft.id}/layout`, { settings: draft.settings, placements });
+    return this.send('POST', `/api/runs/${draft.id}/queue`);
+  }
+
+  async spool(id: string): Promise<SpoolView> {
+    const found = (await this.get<SpoolView[]>('/api/spools')).find((spool) => spool.id === id);
+    if (!found) throw new Error(`no spool ${id}`);
+    return found;
+  }
+
+  log(): Promise<LogEvent[]> {
+    return this.get('/api/log?limit=500');
+  }
+
+  refusals(): Promise<RefusalView[]> {
+    return this.get('/api/refusals');
+  }
+
+  strike(machineId: string, fault: FaultOrder): Promise<unknown> {
+    return this.control('POST', `/control/machines/${machineId}/faults`, fault);
+  }
+
+  mend(machineId: string): Promise<unknown> {
+    return this.control('DELETE', `/control/machines/${machineId}/faults`);
+  }
+
+  /** The hands and accidents of the world: the stand-ins' control surface. */
+  private async control(method: string, path: string, body?: unknown): Promise<unknown> {
+    const { port } = JSON.parse(await readFile(join(this.dataDir, 'stand-ins', 'address.json'), 'utf8')) as {
+      port: number;
+    };
+    const answer = await fetch(`http://127.0.0.1:${String(port)}${path}`, {
+      method,
+      ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
+    });
+    return answer.json();
+  }
+}

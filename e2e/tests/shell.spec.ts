@@ -1,0 +1,120 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test } from '@playwright/test';
+import { pdfFile } from '../driver/files.ts';
+import { TestShop } from '../driver/shop.ts';
+
+let shop: TestShop;
+test.beforeAll(async () => {
+  shop = await TestShop.open();
+  await shop.bringIn('bittern-photo', 'Quay at night.pdf', await pdfFile([{ widthMm: 400, heightMm: 300 }]));
+});
+test.afterAll(async () => {
+  await shop.close();
+});
+
+test('everything is found by / and reached by keys', async ({ page }) => {
+  await page.goto(shop.url);
+  await expect(page).toHaveURL(/\/floor$/);
+  await page.keyboard.press('/');
+  await page.getByRole('combobox', { name: 'Find' }).fill('quay');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('complementary', { name: 'Quay at night.pdf' })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('complementary', { name: 'Quay at night.pdf' })).toBeHidden();
+  await page.keyboard.press('g');
+  await page.keyboard.press('b');
+  await expect(page).toHaveURL(/\/bench$/);
+  await page.keyboard.press('/');
+  await page.getByRole('combobox', { name: 'Find' }).fill('bittern');
+  await page.getByRole('option', { name: /printer Bittern/ }).click();
+  await expect(page.getByRole('complementary', { name: 'Bittern' })).toBeVisible();
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog')).toContainText('Keys that work here');
+});
+
+test('a job is chosen and laid out without a mouse', async ({ page }) => {
+  await page.goto(`${shop.url}/intake`);
+  await expect(page.getByText('Quay at night.pdf')).toBeVisible();
+  await page.keyboard.press(' ');
+  await expect(page.getByRole('region', { name: 'Chosen jobs' })).toContainText('1 job');
+  await page.keyboard.press('l');
+  await expect(page).toHaveURL(/\/bench\/run-/);
+  await expect(page.locator('[data-piece]')).toHaveCount(1);
+});
+
+for (const theme of ['light', 'dark'] as const) {
+  test(`the views have no serious accessibility faults (${theme})`, async ({ page }) => {
+    await page.emulateMedia({ colorScheme: theme });
+    for (const path of ['/floor?printer=heron', '/intake', '/bench']) {
+      await page.goto(shop.url + path);
+      await page.waitForTimeout(1200);
+      const { violations } = await new AxeBuilder({ page }).analyze();
+      const serious = violations.filter(
+        (violation) => violation.impact === 'serious' || violation.impact === 'critical',
+      );
+      expect(
+        serious.map(
+          (violation) =>
+            `${path} ${violation.id}: ${violation.nodes.map((node) => node.html.slice(0, 160)).join(' | ')}`,
+        ),
+      ).toEqual([]);
+    }
+  });
+}
+
+test('the API describes itself, and answers what is wrong with its figures', async ({ request }) => {
+  const api = (await (await request.get(`${shop.url}/api/openapi.json`)).json()) as {
+    openapi: string;
+    paths: Record<string, object>;
+  };
+  expect(api.openapi).toBe('3.1.0');
+  expect(Object.keys(api.paths)).toEqual(
+    expect.arrayContaining([
+      '/api/health',
+      '/api/queues',
+      '/api/jobs',
+      '/api/jobs/{id}',
+      '/api/runs',
+      '/api/printers',
+      '/api/spools',
+      '/api/events',
+    ]),
+  );
+  const bad = await request.get(`${shop.url}/api/jobs?limit=0`);
+  expect(bad.status()).toBe(400);
+  expect(await bad.json()).toMatchObject({ error: { code: 'bad-request' } });
+  const nothing = await request.get(`${shop.url}/api/nothing`);
+  expect([nothing.status(), ((await nothing.json()) as { error: { code: string } }).error.code]).toEqual([
+    404,
+    'no-such-route',
+  ]);
+  const wide = await request.post(`${shop.url}/api/layout/nest`, {
+    data: {
+      widthMm: 500,
+      gapMm: 5,
+      marginMm: 10,
+      seed: 1,
+      timeLimitMs: 50,
+      pieces: [{ id: 'a', widthMm: 600, heightMm: 700, copies: 1, quarterTurn: true }],
+    },
+  });
+  expect(wide.status()).toBe(422);
+  expect(await wide.json()).toMatchObject({
+    error: { code: 'too-wide', message: 'a is wider than the usable width: 600.0 mm of 480.0 mm.' },
+  });
+  const good = await request.post(`${shop.url}/api/layout/nest`, {
+    data: {
+      widthMm: 100,
+      gapMm: 0.1,
+      marginMm: 0,
+      seed: 1,
+      timeLimitMs: 200,
+      pieces: [{ id: 'a', widthMm: 100, heightMm: 33.4, copies: 3, quarterTurn: false }],
+    },
+  });
+  expect(await good.json()).toMatchObject({ lengthMm: 100.4, boundMm: 100.4, placements: [{ angleDeg: 0 }, {}, {}] });
+  const upload = await request.post(`${shop.url}/api/jobs`, {
+    multipart: { queueId: 'nowhere', files: { name: 'a.png', mimeType: 'image/png', buffer: Buffer.from('x') } },
+  });
+  expect(await upload.json()).toMatchObject({ error: { code: 'no-such-queue' } });
+});

@@ -1,0 +1,72 @@
+import js from '@eslint/js';
+import reactHooks from 'eslint-plugin-react-hooks';
+import { defineConfig } from 'eslint/config';
+import tseslint from 'typescript-eslint';
+
+export default defineConfig(
+  { ignores: ['dist/', 'data/', 'node_modules/', 'server/db/migrations/', 'test-results/', 'playwright-report/'] },
+  js.configs.recommended,
+  {
+    files: ['**/*.ts', '**/*.tsx'],
+    extends: [tseslint.configs.strictTypeChecked],
+    languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
+    rules: {
+      '@typescript-eslint/restrict-template-expressions': ['error', { allowNumber: true }],
+      '@typescript-eslint/no-confusing-void-expression': [
+        'error',
+        { ignoreArrowShorthand: true, ignoreVoidOperator: true },
+      ],
+      '@typescript-eslint/consistent-type-imports': 'error',
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
+      'no-restricted-syntax': [
+        'error',
+        { selector: 'ExportAllDeclaration', message: 'Name what you export.' },
+        { selector: 'ExportDefaultDeclaration', message: 'Export by name.' },
+      ],
+    },
+  },
+  {
+    files: ['core/**/*.ts', 'contract/**/*.ts'],
+    ignores: ['**/*.test.ts'],
+    rules: {
+      'no-restricted-globals': [
+        'error',
+        'Date',
+        'performance',
+        'crypto',
+        'process',
+        'fetch',
+        'setTimeout',
+        'setInterval',
+        'console',
+      ],
+      'no-restricted-properties': ['error', { object: 'Math', property: 'random', message: 'Chance is handed in.' }],
+    },
+  },
+  {
+    // Kernels on flat arrays: an index is known to be inside by construction, and a guard on each access would cost.
+    files: ['core/layout/skyline.ts', 'core/layout/beam.ts', 'core/layout/nestSearch.ts'],
+    rules: { '@typescript-eslint/no-non-null-assertion': 'off' },
+  },
+  { files: ['web/**/*.ts', 'web/**/*.tsx'], extends: [reactHooks.configs.flat['recommended-latest']] },
+  {
+    files: ['server/render/worker.ts', '*.config.ts'],
+    // These are called through their default export by the pool and by the tools they configure.
+    rules: { 'no-restricted-syntax': 'off' },
+  },
+  {
+    files: ['**/*.mjs', '**/*.cjs', '*.js'],
+    languageOptions: {
+      globals: {
+        process: 'readonly',
+        module: 'writable',
+        console: 'readonly',
+        URL: 'readonly',
+        fetch: 'readonly',
+        setTimeout: 'readonly',
+        performance: 'readonly',
+        Buffer: 'readonly',
+      },
+    },
+  },
+);
