@@ -8,8 +8,3 @@ export function ok<T>(value: T): { readonly ok: true; readonly value: T } {
 export function refuse<R>(reason: R): { readonly ok: false; readonly reason: R } {
   return { ok: false, reason };
 }
-
-/** Marks a branch that the types say can't be reached. */
-export function assertNever(value: never): never {
-  throw new Error(`Unexpected value: ${JSON.stringify(value)}`);
-}

@@ -57,7 +57,6 @@ let standInBase = await findOrLaunchStandIns(paths.standIns, standInProgram, clo
 const link = new StandInLink(() => standInBase);
 await link.setClock(clock.rate, clock.now());
 
-let dispatcher: Dispatcher | undefined;
 let baseUrl = '';
 const shop: Shop = {
   db,
@@ -70,7 +69,7 @@ const shop: Shop = {
   // One processor stays with the server and the people who wait for it.
   pool: new RenderPool(join(dist, 'server', 'worker.mjs'), paths.root, limits, Math.max(2, availableParallelism() - 1)),
   baseUrl: () => baseUrl,
-  kick: () => dispatcher?.look(),
+  kick: () => feeder.look(),
 };
 
 // What a crash left half done: uploads that nobody was answered for, and unfinished copies.
@@ -81,13 +80,12 @@ for (const dir of [paths.uploads, paths.temporary]) {
 const intake = new Intake(shop);
 const folders = new Map<string, HotFolder>();
 for (const row of db.select().from(hotFolders).all()) folders.set(row.id, new HotFolder(shop, intake, row));
-dispatcher = new Dispatcher(shop);
 let ready = false;
-const feeder = dispatcher;
+const feeder = new Dispatcher(shop);
 const routes = [
   ...floorRoutes(shop, folders, () => ready && feeder.allHeard()),
   ...jobRoutes(shop, intake),
-  ...runRoutes(shop, dispatcher),
+  ...runRoutes(shop, feeder),
 ];
 shop.bus.connect(liveSource(shop, folders));
 const app = createApp(shop, routes, join(dist, 'web'));

@@ -38,9 +38,9 @@ export interface Work {
   readonly tx: Tx;
   readonly nowMs: number;
   /** Writes a row of the event log. */
-  note(note: Note): void;
+  readonly note: (note: Note) => void;
   /** Says whose view changed; the new view goes out after the commit. */
-  touch(...touched: Touched[]): void;
+  readonly touch: (...touched: Touched[]) => void;
 }
 
 /**

@@ -86,7 +86,8 @@ export class TestShop {
   }
 
   async get<T>(path: string): Promise<T> {
-    const answer = await fetch(this.url + path);
+    // A kept connection may have been closed by the server meanwhile: asked once more on a new one.
+    const answer = await fetch(this.url + path).catch(() => fetch(this.url + path));
     if (!answer.ok) throw new Error(`${path}: ${String(answer.status)} ${await answer.text()}`);
     return (await answer.json()) as T;
   }

@@ -27,11 +27,7 @@ const INK: Record<string, Omit<Channel, 'heads' | 'tankMl'>> = {
   white: { id: 'white', name: 'White', colour: '#F4F1EA', pricePerMlMicro: 160_000 },
 };
 
-function channels(
-  tankMl: number,
-  names: readonly (keyof typeof INK & string)[],
-  heads: Readonly<Record<string, number>> = {},
-): Channel[] {
+function channels(tankMl: number, names: readonly string[], heads: Readonly<Record<string, number>> = {}): Channel[] {
   return names.flatMap((name) => {
     const ink = INK[name];
     return ink ? [{ ...ink, tankMl, heads: heads[name] ?? 1 }] : [];

@@ -59,7 +59,7 @@ export class StandInLink implements MachineLink {
       } catch {
         // The line broke; said below, then tried again.
       }
-      if (alive && !stop.aborted) onState(undefined);
+      if (alive) onState(undefined);
       alive = false;
       await new Promise((done) => setTimeout(done, RETRY_MS));
     }

@@ -3,14 +3,21 @@ import { constants, createReadStream } from 'node:fs';
 import { access, mkdir, open, rename, unlink, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 
-/** Writes beside the target, flushes to disk, renames: readers see the whole file or none. */
-export async function writeWhole(target: string, data: Uint8Array | string): Promise<void> {
+/**
+ * Writes beside the target, flushes to disk, renames: readers see the whole file or none.
+ * @param options.flush false for what can be made again
+ */
+export async function writeWhole(
+  target: string,
+  data: Uint8Array | string,
+  options: { readonly flush: boolean } = { flush: true },
+): Promise<void> {
   await mkdir(dirname(target), { recursive: true });
   const temporary = `${target}.${String(process.pid)}-${String(Math.floor(performance.now() * 1000))}.part`;
   const handle = await open(temporary, 'w');
   try {
     await writeFile(handle, data);
-    await handle.sync();
+    if (options.flush) await handle.sync();
   } finally {
     await handle.close();
   }

@@ -86,14 +86,12 @@ function answerError(shop: Shop) {
       return;
     }
     shop.log.error({ err: error, url: req.originalUrl }, 'a request failed');
-    res
-      .status(500)
-      .json({
-        error: {
-          code: 'internal',
-          message: 'Something failed inside the program. Nothing was changed; the log says more.',
-        },
-      } satisfies ErrorBody);
+    res.status(500).json({
+      error: {
+        code: 'internal',
+        message: 'Something failed inside the program. Nothing was changed; the log says more.',
+      },
+    } satisfies ErrorBody);
   };
 }
 

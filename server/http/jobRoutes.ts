@@ -8,7 +8,7 @@ import { Id, LogEvent, Nothing } from '../../contract/api/common.ts';
 import {
   JobChange,
   JobDetail,
-  JobItem,
+  type JobItem,
   JobList,
   JobListQuery,
   RefusalView,
@@ -217,8 +217,7 @@ async function takeUploads(
 /** A file's name without any folder, and without characters that no file system takes. */
 function plainName(name: string): string {
   const last = name.split(/[\\/]/).pop() ?? '';
-  const clean = [...last]
-    .filter((char) => char >= ' ' && char !== '\u007f')
+  const clean = Array.from(last, (char) => (char < ' ' || char === '\u007f' ? '' : char))
     .join('')
     .trim();
   return clean === '' || clean === '.' || clean === '..' ? 'unnamed' : clean.slice(0, 200);
@@ -231,6 +230,6 @@ async function pictureFile(shop: Shop, id: string, page: number, size: PictureSi
   if (!(size in PICTURE_SIZES)) return missing('size', size);
   const file = shop.paths.picture(job.sha256, page, size);
   // Pictures can always be made again.
-  if (!(await exists(file))) await shop.pool.draw(job.sha256, page, job.format ?? 'pdf');
+  if (!(await exists(file))) await shop.pool.draw(job.sha256, page, size, job.format ?? 'pdf');
   return file;
 }

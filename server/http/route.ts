@@ -1,5 +1,4 @@
 import { Ajv, type ValidateFunction } from 'ajv';
-import addFormats from 'ajv-formats';
 import type { Express, Request, Response } from 'express';
 import type { Static, TObject, TSchema } from 'typebox';
 import { Refused } from '../shop.ts';
@@ -46,7 +45,6 @@ export function route<Q extends TObject, B extends TSchema>(
 
 const ajv = new Ajv({ strict: false, allErrors: true, coerceTypes: false, useDefaults: true });
 const ajvQuery = new Ajv({ strict: false, allErrors: true, coerceTypes: true, useDefaults: true });
-addFormats.default(ajv);
 
 /** Puts routes on the application; each answer that is returned is sent as JSON. */
 export function mount(app: Express, routes: readonly Route[]): void {

@@ -37,8 +37,8 @@ export class HotFolder {
   private readonly seen = new Map<string, Seen>();
   private timer: NodeJS.Timeout | undefined;
   private watcher: FSWatcher | undefined;
-  private scanning = false;
-  private again = false;
+  /** 'again': something changed while the folder was being looked at. */
+  private scanning: 'no' | 'yes' | 'again' = 'no';
   private closed = false;
   state: 'watched' | 'missing' = 'watched';
 
@@ -74,8 +74,8 @@ export class HotFolder {
 
   private wake(inMs: number): void {
     if (this.closed) return;
-    if (this.scanning) {
-      this.again = true;
+    if (this.scanning !== 'no') {
+      this.scanning = 'again';
       return;
     }
     clearTimeout(this.timer);
@@ -85,8 +85,7 @@ export class HotFolder {
   }
 
   private async turn(): Promise<void> {
-    this.scanning = true;
-    this.again = false;
+    this.scanning = 'yes';
     let unsettled = false;
     try {
       unsettled = await this.scan();
@@ -95,8 +94,13 @@ export class HotFolder {
       this.setState('missing');
       this.shop.log.warn({ err: error, folder: this.row.path }, 'hot folder cannot be read');
     }
-    this.scanning = false;
-    this.wake(this.again || unsettled ? BUSY_MS : IDLE_MS);
+    const soon = unsettled || this.changedMeanwhile();
+    this.scanning = 'no';
+    this.wake(soon ? BUSY_MS : IDLE_MS);
+  }
+
+  private changedMeanwhile(): boolean {
+    return this.scanning === 'again';
   }
 
   private setState(state: 'watched' | 'missing'): void {

@@ -4,6 +4,7 @@ import type { NestInput } from '../../core/layout/nestInput.ts';
 import type { Limits } from '../limits.ts';
 import type { FileFormat } from './facts.ts';
 import type { LaidPdf, LayPdfInput } from './layPdf.ts';
+import type { PictureSize } from './pictureSizes.ts';
 import type { TakeAnswer, Task } from './tasks.ts';
 
 export interface NestOrder {
@@ -38,9 +39,10 @@ export class RenderPool {
     return this.ask<TakeAnswer>(this.pool, { kind: 'take', path, root: this.root, limits: this.limits });
   }
 
-  draw(sha256: string, page: number, format: FileFormat): Promise<void> {
+  draw(sha256: string, page: number, size: PictureSize, format: FileFormat): Promise<void> {
     return this.ask<undefined>(this.urgent, {
       kind: 'draw',
+      size,
       sha256,
       page,
       format,

@@ -1,15 +1,15 @@
 import { readFile } from 'node:fs/promises';
 import { EncryptedPDFError, PDFDocument } from '@cantoo/pdf-lib';
 import { type PDFiumDocument, PDFiumLibrary } from '@hyzyla/pdfium';
-import sharp from 'sharp';
+import sharp, { type Sharp } from 'sharp';
 import type { DataPaths } from '../files/paths.ts';
 import type { Limits } from '../limits.ts';
 import { type FileFacts, type PageFacts, Unreadable } from './facts.ts';
 import { type PageGeometry, pageGeometry, shownPart } from './pdfBoxes.ts';
-import { storePictures } from './pictures.ts';
-import { PICTURE_SIZES } from './pictureSizes.ts';
+import { FIRST_LOOK_PX, firstLook, storePicture } from './pictures.ts';
+import { PICTURE_SIZES, type PictureSize } from './pictureSizes.ts';
 
-let library: Promise<PDFiumLibrary> | undefined;
+let library: ReturnType<typeof PDFiumLibrary.init> | undefined;
 
 async function open(bytes: Uint8Array): Promise<PDFiumDocument> {
   library ??= PDFiumLibrary.init();
@@ -26,7 +26,7 @@ export async function loadPdf(bytes: Uint8Array): Promise<PDFDocument> {
   }
 }
 
-/** Pages, true sizes and pictures of a PDF. Only the first page's picture is drawn now, the others when looked at. */
+/** Pages, true sizes and pictures of a PDF. Only a small picture of the first page is drawn now. */
 export async function readPdf(path: string, sha256: string, paths: DataPaths, limits: Limits): Promise<FileFacts> {
   const bytes = await readFile(path);
   const document = await loadPdf(bytes);
@@ -42,12 +42,16 @@ export async function readPdf(path: string, sha256: string, paths: DataPaths, li
   if (odd >= 0) throw new Unreadable(`Page ${String(odd + 1)} of the PDF has no usable size.`);
   const first = geometries[0];
   if (!first) throw new Unreadable('The PDF has no pages.');
-  const drawn = await drawPages(bytes, [{ page: 0, geometry: first }], sha256, paths);
-  const coverage = drawn[0] ?? {};
+  const coverage = await withPage(bytes, 0, first, FIRST_LOOK_PX, (picture) => firstLook(picture, paths, sha256, 0));
   return {
     format: 'pdf',
-    // Pages not drawn yet are estimated like the first; their own picture corrects that when it is drawn.
-    pages: geometries.map(({ widthMm, heightMm, bleed }): PageFacts => ({ widthMm, heightMm, bleed, coverage })),
+    // The other pages' ink is estimated like the first one's: reading a page costs a drawing of it.
+    pages: geometries.map(({ widthMm, heightMm, bleed }): PageFacts => ({
+      widthMm,
+      heightMm,
+      bleed,
+      coverage: { ...coverage },
+    })),
     pixelsAcross: null,
     assumedDpi: null,
     hasAlpha: false,
@@ -62,19 +66,29 @@ function pageCount(document: PDFDocument): number {
   }
 }
 
-/** Draws one page's pictures that were not needed before. */
-export async function drawPdfPage(path: string, sha256: string, page: number, paths: DataPaths): Promise<void> {
+/** Draws a picture of one page that somebody wants to see. */
+export async function drawPdfPage(
+  path: string,
+  sha256: string,
+  page: number,
+  size: PictureSize,
+  paths: DataPaths,
+): Promise<void> {
   const bytes = await readFile(path);
-  const document = await loadPdf(bytes);
-  await drawPages(bytes, [{ page, geometry: pageGeometry(document.getPage(page)) }], sha256, paths);
+  const geometry = pageGeometry((await loadPdf(bytes)).getPage(page));
+  await withPage(bytes, page, geometry, PICTURE_SIZES[size], (picture) =>
+    storePicture(picture, paths, sha256, page, size),
+  );
 }
 
-async function drawPages(
+/** Draws what will be printed of a page, `longestPx` on its longer side, and hands it on while the document is open. */
+async function withPage<T>(
   bytes: Uint8Array,
-  wanted: readonly { readonly page: number; readonly geometry: PageGeometry }[],
-  sha256: string,
-  paths: DataPaths,
-): Promise<Record<string, number>[]> {
+  page: number,
+  geometry: PageGeometry,
+  longestPx: number,
+  use: (picture: Sharp) => Promise<T>,
+): Promise<T> {
   let document: PDFiumDocument;
   try {
     document = await open(bytes);
@@ -82,25 +96,23 @@ async function drawPages(
     throw new Unreadable('The PDF is damaged and cannot be drawn. Export it again.');
   }
   try {
-    const coverages: Record<string, number>[] = [];
-    for (const { page, geometry } of wanted) {
-      const part = shownPart(geometry, geometry.printed);
-      const shown = document.getPage(page).getOriginalSize();
-      const longest = Math.max(part.width * shown.originalWidth, part.height * shown.originalHeight);
-      const scale = PICTURE_SIZES.view / longest;
-      const drawn = await document.getPage(page).render({ scale, render: 'bitmap', transparent: true });
-      const cut = {
-        left: clamp(Math.round(part.left * drawn.width), 0, drawn.width - 1),
-        top: clamp(Math.round(part.top * drawn.height), 0, drawn.height - 1),
-        width: 1,
-        height: 1,
-      };
-      cut.width = clamp(Math.round(part.width * drawn.width), 1, drawn.width - cut.left);
-      cut.height = clamp(Math.round(part.height * drawn.height), 1, drawn.height - cut.top);
-      const raw = { width: drawn.width, height: drawn.height, channels: 4 as const };
-      coverages.push({ ...(await storePictures(() => sharp(drawn.data, { raw }).extract(cut), paths, sha256, page)) });
-    }
-    return coverages;
+    const part = shownPart(geometry, geometry.printed);
+    const shown = document.getPage(page).getOriginalSize();
+    const longest = Math.max(part.width * shown.originalWidth, part.height * shown.originalHeight);
+    const drawn = await document
+      .getPage(page)
+      .render({ scale: longestPx / longest, render: 'bitmap', transparent: true });
+    const cut = {
+      left: clamp(Math.round(part.left * drawn.width), 0, drawn.width - 1),
+      top: clamp(Math.round(part.top * drawn.height), 0, drawn.height - 1),
+      width: 1,
+      height: 1,
+    };
+    cut.width = clamp(Math.round(part.width * drawn.width), 1, drawn.width - cut.left);
+    cut.height = clamp(Math.round(part.height * drawn.height), 1, drawn.height - cut.top);
+    return await use(
+      sharp(drawn.data, { raw: { width: drawn.width, height: drawn.height, channels: 4 } }).extract(cut),
+    );
   } finally {
     document.destroy();
   }

@@ -7,7 +7,8 @@ import type { Limits } from '../limits.ts';
 import { type FileFacts, type FileFormat, Unreadable } from './facts.ts';
 import { type LayPdfInput, layPdf } from './layPdf.ts';
 import { drawPdfPage, readPdf } from './readPdf.ts';
-import { readPicture } from './readPicture.ts';
+import type { PictureSize } from './pictureSizes.ts';
+import { drawPicture, readPicture } from './readPicture.ts';
 
 /** What a worker thread can be asked; answers are plain data, refusals are answers. */
 export type Task =
@@ -16,6 +17,7 @@ export type Task =
       readonly kind: 'draw';
       readonly sha256: string;
       readonly page: number;
+      readonly size: PictureSize;
       readonly format: FileFormat;
       readonly root: string;
       readonly limits: Limits;
@@ -76,8 +78,8 @@ export async function runTask(task: Task): Promise<unknown> {
     case 'draw': {
       const paths = new DataPaths(task.root);
       const source = paths.source(task.sha256);
-      if (task.format === 'pdf') await drawPdfPage(source, task.sha256, task.page, paths);
-      else await readPicture(source, task.format, task.sha256, paths, task.limits);
+      if (task.format === 'pdf') await drawPdfPage(source, task.sha256, task.page, task.size, paths);
+      else await drawPicture(source, task.sha256, task.size, paths, task.limits);
       return undefined;
     }
     case 'lay':

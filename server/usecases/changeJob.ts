@@ -1,6 +1,6 @@
 import { and, eq, gte, inArray } from 'drizzle-orm';
 import type { JobChange } from '../../contract/api/job.ts';
-import { type Ticket, type TicketKey, type TicketValues, moveToQueue, setHere } from '../../core/ticket/ticket.ts';
+import { type Ticket, type TicketKey, moveToQueue, setHere } from '../../core/ticket/ticket.ts';
 import { jobPages, jobs, pieces, queues } from '../db/schema.ts';
 import { Refused, type Shop, type Work, transact } from '../shop.ts';
 import { findingsFor, owePieces } from './admitJob.ts';
@@ -32,7 +32,7 @@ export function changeJob(shop: Shop, jobId: string, change: JobChange, who: str
     }
     const { queueId, ...values } = change;
     const moved = queueId === undefined || queueId === job.queueId ? job.ticket : moveTicket(work, job, queueId);
-    const ticket = setHere(moved, values as Partial<TicketValues>);
+    const ticket = setHere(moved, values);
     mustBeFree(work, job, ticket, queueId);
     if (ticket.values.copies !== job.ticket.values.copies) changeCopies(work, job, ticket.values.copies);
     const nextQueue = queueId ?? job.queueId;

@@ -28,5 +28,5 @@ export function moveRun(work: Work, runId: string, action: RunAction, changes: P
     .get();
   work.touch({ type: 'run', id: runId }, { type: 'printer', id: row.printerId });
   if (row.spoolId !== null) work.touch({ type: 'spool', id: row.spoolId });
-  return moved ?? row;
+  return moved;
 }

@@ -1,6 +1,6 @@
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { ChevronUp, Undo2, X } from 'lucide-react';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { sendJson } from '../api/client.ts';
 import { useLog, type LogEvent } from '../api/data.ts';
 import type { Link } from '../api/live.ts';
@@ -71,26 +71,26 @@ export function Wire({ link }: { readonly link: Link }) {
 }
 
 function useHeldEvent(log: readonly LogEvent[]): LogEvent | undefined {
-  const held = useRef<{ event: LogEvent; since: number }>(undefined);
-  const [, renew] = useState(0);
   const newest = log[0];
-  const own = log.find((event) => event.undo && event.id > (held.current?.event.id ?? 0));
-  if (own && held.current === undefined && newest) held.current = { event: newest, since: -HOLD_MS };
-  else if (own) held.current = { event: own, since: performance.now() };
-  const age = held.current ? performance.now() - held.current.since : HOLD_MS;
+  const own = log.find((event) => event.undo);
+  // What was there when the page came is old news.
+  const [seen, setSeen] = useState<number>();
+  const [held, setHeld] = useState<LogEvent>();
+  if (newest && seen === undefined) setSeen(own?.id ?? 0);
+  else if (own && seen !== undefined && own.id > seen) {
+    setSeen(own.id);
+    setHeld(own);
+  }
   useEffect(() => {
-    if (age >= HOLD_MS) return undefined;
-    const timer = window.setTimeout(
-      () => {
-        renew((n) => n + 1);
-      },
-      HOLD_MS - age + 50,
-    );
+    if (!held) return undefined;
+    const timer = window.setTimeout(() => {
+      setHeld(undefined);
+    }, HOLD_MS);
     return () => {
       window.clearTimeout(timer);
     };
-  }, [age]);
-  return age < HOLD_MS ? held.current?.event : newest;
+  }, [held]);
+  return held ?? newest;
 }
 
 function EventLine({

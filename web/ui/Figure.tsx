@@ -16,8 +16,21 @@ export function Figure({
   );
 }
 
+const formats = new Map<string, Intl.NumberFormat>();
+
+/** Kept, because making a format costs more than a thousand uses of it. */
+function formatOf(least: number, most: number): Intl.NumberFormat {
+  const key = `${least}-${most}`;
+  let format = formats.get(key);
+  if (!format) {
+    format = new Intl.NumberFormat('en-GB', { minimumFractionDigits: least, maximumFractionDigits: most });
+    formats.set(key, format);
+  }
+  return format;
+}
+
 export function number(value: number, digits = 0): string {
-  return value.toLocaleString('en-GB', { minimumFractionDigits: digits, maximumFractionDigits: digits });
+  return formatOf(digits, digits).format(value);
 }
 
 /** Metres with two digits, or millimetres below one metre. */
@@ -26,6 +39,6 @@ export function lengthFigure(mm: number): { readonly value: string; readonly uni
 }
 
 export function sizeText(widthMm: number, heightMm: number): string {
-  const text = (mm: number): string => mm.toLocaleString('en-GB', { maximumFractionDigits: 1 });
-  return `${text(widthMm)} × ${text(heightMm)}`;
+  const format = formatOf(0, 1);
+  return `${format.format(widthMm)} × ${format.format(heightMm)}`;
 }

@@ -1,4 +1,4 @@
-import { useEffect, useId, useState } from 'react';
+import { useId, useState } from 'react';
 import { parseLength } from '../../core/units/length.ts';
 
 interface LengthFieldProps {
@@ -16,10 +16,12 @@ export function LengthField({ label, valueMm, leastMm = 0, mostMm, disabled = fa
   const [text, setText] = useState(shown);
   const [wrong, setWrong] = useState<string>();
   const id = useId();
-  useEffect(() => {
+  const [kept, setKept] = useState(shown);
+  if (kept !== shown) {
+    setKept(shown);
     setText(shown);
     setWrong(undefined);
-  }, [shown]);
+  }
   const take = (): void => {
     const parsed = parseLength(text, 'mm');
     if (!parsed.ok) {

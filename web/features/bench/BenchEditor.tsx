@@ -4,7 +4,7 @@ import { isTyping } from '../../app/useGlobalKeys.ts';
 import { BenchTools } from './BenchTools.tsx';
 import { FiguresPanel } from './FiguresPanel.tsx';
 import { MediaView } from './MediaView.tsx';
-import { type Place, laidSize } from './layoutState.ts';
+import { movedPlaces, turnedPlaces } from './layoutState.ts';
 import { type Bench, useBench } from './useBench.ts';
 
 interface BenchEditorProps {
@@ -63,46 +63,6 @@ export function BenchEditor({ run, onSaved, onLeft }: BenchEditorProps) {
   );
 }
 
-/** Moves pieces by an amount; the piece keeps its turn. */
-export function moved(
-  places: ReadonlyMap<string, Place>,
-  keys: Iterable<string>,
-  dxMm: number,
-  dyMm: number,
-): Map<string, Place> {
-  const next = new Map(places);
-  for (const key of keys) {
-    const place = next.get(key);
-    if (place) next.set(key, { ...place, xMm: tidy(place.xMm + dxMm), yMm: tidy(place.yMm + dyMm) });
-  }
-  return next;
-}
-
-function tidy(mm: number): number {
-  return Math.round(mm * 1e4) / 1e4;
-}
-
-/** Quarter turns about each piece's own middle. */
-function turnedPlaces(
-  run: RunDetail,
-  places: ReadonlyMap<string, Place>,
-  keys: ReadonlySet<string>,
-): Map<string, Place> {
-  const next = new Map(places);
-  for (const piece of run.pieces) {
-    const place = keys.has(piece.pieceId) ? next.get(piece.pieceId) : undefined;
-    if (!place) continue;
-    const was = laidSize(piece, place.turned);
-    const will = laidSize(piece, !place.turned);
-    next.set(piece.pieceId, {
-      turned: !place.turned,
-      xMm: tidy(place.xMm + (was.widthMm - will.widthMm) / 2),
-      yMm: tidy(place.yMm + (was.heightMm - will.heightMm) / 2),
-    });
-  }
-  return next;
-}
-
 function useBenchKeys(
   bench: Bench,
   run: RunDetail,
@@ -132,7 +92,7 @@ function useBenchKeys(
       const arrow = { ArrowRight: [0, mm], ArrowLeft: [0, -mm], ArrowUp: [mm, 0], ArrowDown: [-mm, 0] }[event.key];
       if (arrow && s.size > 0 && b.editable) {
         event.preventDefault();
-        b.settle(b.layout, moved(places, s, arrow[0] ?? 0, arrow[1] ?? 0));
+        b.settle(b.layout, movedPlaces(places, s, arrow[0] ?? 0, arrow[1] ?? 0));
       } else if (event.key === 'r' && s.size > 0 && b.editable) b.settle(b.layout, turnedPlaces(r, places, s));
       else if (event.key === 'n' && b.editable) b.nestAgain();
       else if (event.key === 'Escape') onSelect(new Set());

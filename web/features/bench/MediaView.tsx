@@ -2,10 +2,9 @@ import { useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react
 import type { RunDetail } from '../../api/data.ts';
 import { usePrinters, useSpools } from '../../api/data.ts';
 import { number } from '../../ui/Figure.tsx';
-import { moved } from './BenchEditor.tsx';
 import { PieceDrawing } from './PieceDrawing.tsx';
 import { AcrossRuler, FeedRuler, RULER_PX } from './Rulers.tsx';
-import type { Layout } from './layoutState.ts';
+import { type Layout, movedPlaces } from './layoutState.ts';
 import type { Bench } from './useBench.ts';
 
 interface MediaViewProps {
@@ -45,8 +44,7 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
   const length = Math.max(used, 300) * (1 + BEYOND);
   const fit = Math.min((size.width - PAD_PX) / length, (size.height - PAD_PX) / run.mediaWidthMm);
   const scale = Math.max(1e-4, fit * zoom);
-  const drag = useRef<Drag>(undefined);
-  const onPiece = usePieceDrag(bench, scale, selected, onSelect, drag);
+  const onPiece = usePieceDrag(bench, scale, selected, onSelect);
   useWheelZoom(scroller, onZoom);
   const { fromMm, widthMm } = bench.usable;
   const top = Math.max(0, (size.height - PAD_PX - run.mediaWidthMm * scale) / 2);
@@ -237,8 +235,8 @@ function usePieceDrag(
   scale: number,
   selected: ReadonlySet<string>,
   onSelect: (selected: ReadonlySet<string>) => void,
-  drag: React.RefObject<Drag | undefined>,
 ): (key: string, event: React.PointerEvent) => void {
+  const drag = useRef<Drag>(undefined);
   const latest = useRef({ bench, scale, selected });
   useEffect(() => {
     latest.current = { bench, scale, selected };
@@ -247,7 +245,7 @@ function usePieceDrag(
     const placesAt = (event: PointerEvent, d: Drag) => {
       const dx = (event.clientX - d.x) / latest.current.scale;
       const dy = (event.clientY - d.y) / latest.current.scale;
-      return moved(d.from.places, d.keys, -dy, dx);
+      return movedPlaces(d.from.places, d.keys, -dy, dx);
     };
     const onMove = (event: PointerEvent): void => {
       const d = drag.current;
@@ -274,7 +272,7 @@ function usePieceDrag(
       window.removeEventListener('pointerup', onUp);
       window.removeEventListener('keydown', onKey);
     };
-  }, [drag]);
+  }, []);
   return useCallback(
     (key, event) => {
       const { bench: b, selected: s } = latest.current;
@@ -285,6 +283,6 @@ function usePieceDrag(
       if (b.editable && !b.nest.running)
         drag.current = { from: b.layout, keys, x: event.clientX, y: event.clientY, moved: false };
     },
-    [drag, onSelect],
+    [onSelect],
   );
 }

@@ -131,3 +131,43 @@ export function refusalText(run: RunDetail, reason: NestRefusal): string {
       return 'This run has no pieces.';
   }
 }
+
+/** Moves pieces by an amount; the piece keeps its turn. */
+export function movedPlaces(
+  places: ReadonlyMap<string, Place>,
+  keys: Iterable<string>,
+  dxMm: number,
+  dyMm: number,
+): Map<string, Place> {
+  const next = new Map(places);
+  for (const key of keys) {
+    const place = next.get(key);
+    if (place) next.set(key, { ...place, xMm: tidy(place.xMm + dxMm), yMm: tidy(place.yMm + dyMm) });
+  }
+  return next;
+}
+
+function tidy(mm: number): number {
+  return Math.round(mm * 1e4) / 1e4;
+}
+
+/** Quarter turns about each piece's own middle. */
+export function turnedPlaces(
+  run: RunDetail,
+  places: ReadonlyMap<string, Place>,
+  keys: ReadonlySet<string>,
+): Map<string, Place> {
+  const next = new Map(places);
+  for (const piece of run.pieces) {
+    const place = keys.has(piece.pieceId) ? next.get(piece.pieceId) : undefined;
+    if (!place) continue;
+    const was = laidSize(piece, place.turned);
+    const will = laidSize(piece, !place.turned);
+    next.set(piece.pieceId, {
+      turned: !place.turned,
+      xMm: tidy(place.xMm + (was.widthMm - will.widthMm) / 2),
+      yMm: tidy(place.yMm + (was.heightMm - will.heightMm) / 2),
+    });
+  }
+  return next;
+}

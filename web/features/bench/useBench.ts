@@ -30,14 +30,14 @@ export interface Bench {
   readonly canUndo: boolean;
   readonly canRedo: boolean;
   readonly editable: boolean;
-  nestAgain(): void;
-  changeSettings(change: Partial<LayoutSettings>): void;
-  preview(places: ReadonlyMap<string, Place>): void;
-  settle(from: Layout, places: ReadonlyMap<string, Place>): void;
-  undo(): void;
-  redo(): void;
+  readonly nestAgain: () => void;
+  readonly changeSettings: (change: Partial<LayoutSettings>) => void;
+  readonly preview: (places: ReadonlyMap<string, Place>) => void;
+  readonly settle: (from: Layout, places: ReadonlyMap<string, Place>) => void;
+  readonly undo: () => void;
+  readonly redo: () => void;
   /** Resolves once everything is kept on the server. */
-  save(): Promise<void>;
+  readonly save: () => Promise<void>;
 }
 
 /** Usable width for margins that are being edited: the printable width, or what the margins leave, at the registered edge. */
@@ -79,6 +79,7 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
       dispatch({ kind: 'settle', from: before.current, places });
     },
   });
+  const { start } = nest;
   const [seed, setSeed] = useState(1);
   const startNest = useCallback(
     (from: Layout, timeLimitMs: number, withSeed: number) => {
@@ -86,9 +87,9 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
       const problem = nestInputOf(run, from.settings, width);
       if (!problem.ok) return;
       before.current = from;
-      nest.start(problem.value, withSeed, timeLimitMs);
+      start(problem.value, withSeed, timeLimitMs);
     },
-    [nest.start, printer, run],
+    [start, printer, run],
   );
   const begun = useRef(false);
   useEffect(() => {

@@ -7,9 +7,9 @@ import type { Place } from './layoutState.ts';
 export interface NestRun {
   readonly running: boolean;
   readonly steps: number;
-  start(input: NestInput, seed: number, timeLimitMs: number): void;
+  readonly start: (input: NestInput, seed: number, timeLimitMs: number) => void;
   /** Ends the search; the best so far stays. */
-  stop(): void;
+  readonly stop: () => void;
 }
 
 interface NestListener {

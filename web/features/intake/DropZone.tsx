@@ -102,7 +102,9 @@ export function DropZone({ queues, children }: { readonly queues: readonly Queue
 
 function useWindowDrop(setOver: (over: boolean) => void, take: (files: readonly File[]) => void): void {
   const taking = useRef(take);
-  taking.current = take;
+  useEffect(() => {
+    taking.current = take;
+  });
   useEffect(() => {
     const hasFiles = (event: DragEvent): boolean => event.dataTransfer?.types.includes('Files') ?? false;
     const onOver = (event: DragEvent): void => {

@@ -1,17 +1,20 @@
 import { memo } from 'react';
 import { pictureUrl, type JobItem } from '../../api/data.ts';
-import { clockText, useShopNow, useZone } from '../../app/shopTime.ts';
+import { clockText } from '../../app/shopTime.ts';
 import { StateShape, StateWord } from '../../draw/StateShape.tsx';
 import { number, sizeText } from '../../ui/Figure.tsx';
-import { COLUMNS } from './JobTable.tsx';
-
-export const ROW_PX = 52;
+import { COLUMNS, ROW_PX } from './columns.ts';
 
 export interface JobRowProps {
   readonly job: JobItem;
   readonly top: number;
   readonly index: number;
   readonly queueName: string;
+  /** Renewed now and then by the table: a clock in every row would cost more than the row. */
+  readonly nowMs: number | undefined;
+  readonly zone: string;
+  /** False while the table flies past: pictures nobody could see are not fetched. */
+  readonly withPicture: boolean;
   readonly selected: boolean;
   readonly opened: boolean;
   readonly atCursor: boolean;
@@ -24,6 +27,9 @@ export const JobRow = memo(function JobRow({
   top,
   index,
   queueName,
+  nowMs,
+  zone,
+  withPicture,
   selected,
   opened,
   atCursor,
@@ -37,7 +43,7 @@ export const JobRow = memo(function JobRow({
       role="row"
       aria-selected={selected}
       aria-rowindex={index + 1}
-      className={`absolute inset-x-0 grid ${COLUMNS} items-center gap-x-3 border-b border-rule/60 px-5 ${selected ? 'bg-spool/20' : opened ? 'bg-rule/50' : 'hover:bg-rule/25'} ${atCursor ? 'shadow-[inset_3px_0_0_var(--tide)]' : ''}`}
+      className={`absolute inset-x-0 grid contain-strict ${COLUMNS} items-center gap-x-3 border-b border-rule/60 px-5 ${selected ? 'bg-spool/20' : opened ? 'bg-rule/50' : 'hover:bg-rule/25'} ${atCursor ? 'shadow-[inset_3px_0_0_var(--tide)]' : ''}`}
       style={{ height: ROW_PX, transform: `translateY(${String(top)}px)` }}
       onClick={(event) => {
         if (event.shiftKey || event.ctrlKey || event.metaKey) onToggle(job, index, event.shiftKey);
@@ -60,7 +66,7 @@ export const JobRow = memo(function JobRow({
         />
       </span>
       <span role="gridcell" className="flex h-11 items-center justify-center">
-        {job.pages === null ? null : (
+        {job.pages === null || !withPicture ? null : (
           <img
             src={pictureUrl(job.id, 0, 'thumb')}
             alt=""
@@ -92,7 +98,7 @@ export const JobRow = memo(function JobRow({
       <span role="gridcell" className="text-right">
         {job.pages === null ? '' : number(job.copies * job.pages)}
       </span>
-      <Due job={job} />
+      <Due job={job} nowMs={nowMs} zone={zone} />
       <span role="gridcell" className="flex min-w-0 items-center gap-1.5">
         {worst && (
           <>
@@ -118,9 +124,15 @@ export const JobRow = memo(function JobRow({
   );
 });
 
-function Due({ job }: { readonly job: JobItem }) {
-  const now = useShopNow(20_000);
-  const zone = useZone();
+function Due({
+  job,
+  nowMs: now,
+  zone,
+}: {
+  readonly job: JobItem;
+  readonly nowMs: number | undefined;
+  readonly zone: string;
+}) {
   if (job.dueMs === null) return <span role="gridcell" />;
   const late = now !== undefined && now > job.dueMs && job.state !== 'printed' && job.state !== 'cancelled';
   return (
@@ -134,9 +146,12 @@ function Due({ job }: { readonly job: JobItem }) {
 function JobStateWord({ job }: { readonly job: JobItem }) {
   const { pieces } = job;
   const total = pieces.owed + pieces.placed + pieces.printing + pieces.printed;
-  const done = { placed: pieces.placed, printing: pieces.printing, printed: pieces.printed }[
-    job.state as 'placed' | 'printing' | 'printed'
-  ];
+  const counts: Readonly<Record<string, number>> = {
+    placed: pieces.placed,
+    printing: pieces.printing,
+    printed: pieces.printed,
+  };
+  const done = counts[job.state];
   return (
     <span role="gridcell" className="min-w-0">
       <StateWord state={job.state} />

@@ -1,9 +1,11 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { errorText } from '../../api/client.ts';
 import type { JobItem, Queue } from '../../api/data.ts';
 import { isTyping } from '../../app/useGlobalKeys.ts';
-import { JobRow, ROW_PX } from './JobRow.tsx';
+import { useShopNow, useZone } from '../../app/shopTime.ts';
+import { JobRow } from './JobRow.tsx';
+import { COLUMNS, ROW_PX } from './columns.ts';
 
 export interface JobTableProps {
   readonly jobs: readonly JobItem[];
@@ -18,32 +20,47 @@ export interface JobTableProps {
   readonly onLayOut: () => void;
 }
 
-export const COLUMNS = 'grid-cols-[24px_52px_minmax(128px,2.2fr)_118px_52px_minmax(84px,1fr)_minmax(110px,1.6fr)_96px]';
+/** More than can be on the screen with what is kept beyond it: rows are re-used, not made anew, while scrolling. */
+const SLOTS = 64;
+const RENEW_MS = 20_000;
 
 export function JobTable(props: JobTableProps) {
   const { jobs, selected, opened } = props;
   const scroller = useRef<HTMLDivElement>(null);
   const [cursor, setCursor] = useState(0);
   const queueNames = new Map(props.queues.map((queue) => [queue.id, queue.name]));
-  // The library's own warning is about memoising its functions, which are not passed on here.
   const rows = useVirtualizer({
     count: jobs.length,
     getScrollElement: () => scroller.current,
     estimateSize: () => ROW_PX,
-    overscan: 12,
+    overscan: 3,
+    useFlushSync: false,
   });
+  const nowMs = useShopNow(RENEW_MS);
+  const zone = useZone();
+  const seen = useSeen(jobs, rows.isScrolling, rows.getVirtualItems());
   useTableKeys(props, cursor, (next) => {
     setCursor(next);
     rows.scrollToIndex(next);
   });
-  const toggle = (job: JobItem, index: number, range: boolean): void => {
-    const next = new Set(selected);
-    if (range) for (const each of jobs.slice(Math.min(cursor, index), Math.max(cursor, index) + 1)) next.add(each.id);
+  const latest = useRef({ jobs, selected, cursor, props });
+  useEffect(() => {
+    latest.current = { jobs, selected, cursor, props };
+  });
+  // These stay the same functions, so that a row is drawn again only when its own job has changed.
+  const toggle = useCallback((job: JobItem, index: number, range: boolean): void => {
+    const { jobs: all, selected: old, cursor: from, props: p } = latest.current;
+    const next = new Set(old);
+    if (range) for (const each of all.slice(Math.min(from, index), Math.max(from, index) + 1)) next.add(each.id);
     else if (next.has(job.id)) next.delete(job.id);
     else next.add(job.id);
     setCursor(index);
-    props.onSelect(next);
-  };
+    p.onSelect(next);
+  }, []);
+  const open = useCallback((id: string, index: number): void => {
+    setCursor(index);
+    latest.current.props.onOpen(id);
+  }, []);
   return (
     <div
       ref={scroller}
@@ -87,19 +104,19 @@ export function JobTable(props: JobTableProps) {
           return (
             job && (
               <JobRow
-                key={job.id}
+                key={row.index % SLOTS}
                 job={job}
                 top={row.start}
                 index={row.index}
                 queueName={queueNames.get(job.queueId) ?? ''}
+                nowMs={nowMs}
+                zone={zone}
+                withPicture={!rows.isScrolling || seen.has(job.id)}
                 selected={selected.has(job.id)}
                 opened={job.id === opened}
                 atCursor={row.index === cursor}
                 onToggle={toggle}
-                onOpen={(id, index) => {
-                  setCursor(index);
-                  props.onOpen(id);
-                }}
+                onOpen={open}
               />
             )
           );
@@ -107,6 +124,23 @@ export function JobTable(props: JobTableProps) {
       </div>
     </div>
   );
+}
+
+/** Jobs whose picture has been on the screen at rest; theirs is in the browser's cache. */
+function useSeen(
+  jobs: readonly JobItem[],
+  scrolling: boolean,
+  items: readonly { readonly index: number }[],
+): ReadonlySet<string> {
+  const [seen] = useState(() => new Set<string>());
+  useEffect(() => {
+    if (scrolling) return;
+    for (const item of items) {
+      const job = jobs[item.index];
+      if (job) seen.add(job.id);
+    }
+  });
+  return seen;
 }
 
 function TableMessage({ loading, failed, jobs, filtered }: JobTableProps) {
@@ -129,7 +163,9 @@ function TableMessage({ loading, failed, jobs, filtered }: JobTableProps) {
 
 function useTableKeys(props: JobTableProps, cursor: number, move: (index: number) => void): void {
   const latest = useRef({ props, cursor, move });
-  latest.current = { props, cursor, move };
+  useEffect(() => {
+    latest.current = { props, cursor, move };
+  });
   useEffect(() => {
     const onKey = (event: KeyboardEvent): void => {
       const { props: p, cursor: at, move: go } = latest.current;

@@ -1,7 +1,7 @@
 import { TZDate } from '@date-fns/tz';
 import { format } from 'date-fns';
 import { tz } from '@date-fns/tz';
-import { useEffect, useState, type ReactNode } from 'react';
+import { useState, type ReactNode } from 'react';
 
 /** A ticket value with where it came from. */
 export function TicketRow({
@@ -27,11 +27,14 @@ export function TicketRow({
   );
 }
 
+/** What is being typed; starts anew whenever the kept value changes. */
 function useDraft(value: string): [string, (text: string) => void] {
   const [text, setText] = useState(value);
-  useEffect(() => {
+  const [kept, setKept] = useState(value);
+  if (kept !== value) {
+    setKept(value);
     setText(value);
-  }, [value]);
+  }
   return [text, setText];
 }
 

@@ -24,15 +24,27 @@ export function belongs(job: JobItem, show: JobFilter['show']): boolean {
   );
 }
 
+const texts = new WeakMap<JobItem, string>();
+
+/** What a job is found by, put together once for each version of it. */
+function searchText(job: JobItem): string {
+  let text = texts.get(job);
+  if (text === undefined) {
+    text = [job.sourceName, job.customer, job.orderNo, job.state, ...job.findings.map((finding) => finding.text)]
+      .join(' ')
+      .toLowerCase();
+    texts.set(job, text);
+  }
+  return text;
+}
+
 /** Every word must be found somewhere in name, customer, order, state or findings. */
 export function filterJobs(jobs: readonly JobItem[], filter: JobFilter): JobItem[] {
   const words = filter.text.toLowerCase().split(/\s+/).filter(Boolean);
   return jobs.filter((job) => {
     if (!belongs(job, filter.show) || (filter.queueId !== null && job.queueId !== filter.queueId)) return false;
     if (words.length === 0) return true;
-    const text = [job.sourceName, job.customer, job.orderNo, job.state, ...job.findings.map((finding) => finding.text)]
-      .join(' ')
-      .toLowerCase();
+    const text = searchText(job);
     return words.every((word) => text.includes(word));
   });
 }

@@ -1,0 +1,140 @@
+/*
+ * Nesting: used length ÷ known optimum over seeded zero-waste instances, beside two packers from npm on the same
+ * instances in the same run. Usage: npm run bench:nest [-- milliseconds]
+ */
+import { createRequire } from 'node:module';
+import { nestOnRoll } from '../core/layout/nest.ts';
+import { type NestInput, parseNestRequest } from '../core/layout/nestInput.ts';
+import { zeroWasteInstance } from '../core/layout/zeroWaste.ts';
+import { seededRandom } from '../core/random.ts';
+
+interface ShelfPacker {
+  packOne(width: number, height: number): { readonly y: number } | null;
+}
+
+// Both ship CommonJS; one has no types.
+const load = createRequire(import.meta.url);
+const { MaxRectsPacker } = load('maxrects-packer') as typeof import('maxrects-packer');
+const ShelfPack = load('@mapbox/shelf-pack') as new (width: number, height: number) => ShelfPacker;
+
+const LIMIT_MS = Number(process.argv[2] ?? 1000);
+const SIZES = [50, 100, 200, 500, 1000, 5000];
+const SEEDS = 8;
+
+interface Outcome {
+  readonly ratio: number;
+  readonly ms: number;
+}
+
+function instance(pieces: number, seed: number): { input: NestInput; optimumMm: number } {
+  const random = seededRandom(pieces * 1000 + seed);
+  const gapMm = [0, 5, 3.2][seed % 3] ?? 0;
+  const { request, optimumMm } = zeroWasteInstance(
+    {
+      pieces,
+      widthMm: [1340, 914.4, 1590][seed % 3] ?? 1340,
+      lengthMm: 1200 + pieces * 12,
+      gapMm,
+      marginMm: seed % 2 ? 10 : 0,
+      quarterTurn: seed % 4 < 2,
+      cut: seed % 2 ? 'pinwheel' : 'guillotine',
+      stepMm: seed % 3 ? 0.1 : 0.5,
+    },
+    random,
+  );
+  const parsed = parseNestRequest(request);
+  if (!parsed.ok) throw new Error(JSON.stringify(parsed.reason));
+  return { input: parsed.value, optimumMm };
+}
+
+function timed(run: () => number, optimumMm: number): Outcome {
+  const start = performance.now();
+  const lengthMm = run();
+  return { ratio: lengthMm / optimumMm, ms: performance.now() - start };
+}
+
+function ours(input: NestInput): number {
+  const start = performance.now();
+  return nestOnRoll(input, {
+    seed: 1,
+    stepBudget: Number.MAX_SAFE_INTEGER,
+    shouldStop: () => performance.now() - start > LIMIT_MS,
+  }).lengthMm;
+}
+
+function maxRects(input: NestInput): number {
+  const { leadMm, trailMm, leftMm, rightMm } = input.margins;
+  const packer = new MaxRectsPacker(input.widthMm - leftMm - rightMm, 1e7, input.gapXMm, {
+    smart: false,
+    pot: false,
+    allowRotation: input.pieces[0]?.quarterTurn ?? false,
+  });
+  const tallestFirst = [...input.pieces].sort(
+    (a, b) => Math.max(b.widthMm, b.heightMm) - Math.max(a.widthMm, a.heightMm),
+  );
+  for (const piece of tallestFirst) packer.add(piece.widthMm, piece.heightMm, piece.id);
+  const end = packer.bins[0]?.rects.reduce((most, rect) => Math.max(most, rect.y + rect.height), 0) ?? 0;
+  return end + leadMm + trailMm;
+}
+
+function shelves(input: NestInput): number {
+  const { leadMm, trailMm, leftMm, rightMm } = input.margins;
+  const { gapXMm: gap } = input;
+  const packer = new ShelfPack(input.widthMm - leftMm - rightMm + gap, 1e7);
+  const tallestFirst = [...input.pieces].sort((a, b) => b.heightMm - a.heightMm);
+  let end = 0;
+  for (const piece of tallestFirst) {
+    const bin = packer.packOne(piece.widthMm + gap, piece.heightMm + gap);
+    if (!bin) throw new Error('the shelf packer found no place');
+    end = Math.max(end, bin.y + piece.heightMm);
+  }
+  return end + leadMm + trailMm;
+}
+
+function median(values: readonly number[]): number {
+  const sorted = [...values].sort((a, b) => a - b);
+  const middle = sorted.length / 2;
+  return ((sorted[Math.floor(middle - 0.5)] ?? 0) + (sorted[Math.floor(middle)] ?? 0)) / 2;
+}
+
+function cell(outcomes: readonly Outcome[]): string {
+  const ratios = outcomes.map((outcome) => outcome.ratio);
+  const ms = median(outcomes.map((outcome) => outcome.ms));
+  return `${median(ratios).toFixed(4)} / ${Math.max(...ratios).toFixed(4)} / ${ms.toFixed(0).padStart(5)} ms`;
+}
+
+process.stdout.write(
+  `Used length ÷ optimum, median / worst / median time, ${String(SEEDS)} instances a row, limit ${String(LIMIT_MS)} ms\n`,
+);
+process.stdout.write('pieces  ours                          maxrects-packer               @mapbox/shelf-pack\n');
+for (const pieces of SIZES) {
+  const instances = Array.from({ length: SEEDS }, (_, seed) => instance(pieces, seed));
+  const columns = [ours, maxRects, shelves].map((pack) =>
+    cell(instances.map(({ input, optimumMm }) => timed(() => pack(input), optimumMm))),
+  );
+  process.stdout.write(`${String(pieces).padStart(6)}  ${columns.map((column) => column.padEnd(30)).join('')}\n`);
+}
+
+// Every copy the same few sizes, none wide: what a label order looks like. Against the plain bound, the optimum is not known.
+const random = seededRandom(77);
+const ratios = Array.from({ length: SEEDS }, () => {
+  const kinds = Array.from({ length: 8 }, (_, i) => ({
+    id: `k${String(i)}`,
+    widthMm: 40 + Math.floor(random() * 180),
+    heightMm: 40 + Math.floor(random() * 240),
+    copies: 6 + Math.floor(random() * 30),
+    quarterTurn: true,
+  }));
+  const parsed = parseNestRequest({ widthMm: 1340, gapMm: 5, marginMm: 0, pieces: kinds });
+  if (!parsed.ok) throw new Error(JSON.stringify(parsed.reason));
+  const start = performance.now();
+  const layout = nestOnRoll(parsed.value, {
+    seed: 1,
+    stepBudget: Number.MAX_SAFE_INTEGER,
+    shouldStop: () => performance.now() - start > LIMIT_MS,
+  });
+  return layout.lengthMm / layout.boundMm;
+});
+process.stdout.write(
+  `Orders of 8 sizes with copies, ÷ bound: median ${median(ratios).toFixed(4)}, worst ${Math.max(...ratios).toFixed(4)}\n`,
+);
