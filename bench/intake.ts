@@ -20,13 +20,25 @@ try {
   await page.goto(`${shop.url}/intake`);
   await page.getByText(`${COUNT.toLocaleString('en-GB')} shown`).waitFor();
   await page.waitForTimeout(1500);
+  const session = await page.context().newCDPSession(page);
+  await session.send('Performance.enable');
+  const costs = async (): Promise<Record<string, number>> =>
+    Object.fromEntries((await session.send('Performance.getMetrics')).metrics.map(({ name, value }) => [name, value]));
   // Fractions of the whole table in 5 s: a brisk wheel, and the scroll bar pulled from top to bottom.
   for (const [name, share] of [
     ['wheel, 6,000 px/s', 30_000 / (COUNT * 52)],
     ['the whole table', 1],
   ] as const) {
     const step = `const el = document.querySelector('[role=grid]'); el.scrollTop = (el.scrollHeight - el.clientHeight) * t * ${String(share)};`;
-    process.stdout.write(frameLine(`${String(COUNT)} jobs, 5 s scroll, ${name}`, await watchFrames(page, step, 5000)));
+    const before = await costs();
+    const report = await watchFrames(page, step, 5000);
+    const after = await costs();
+    process.stdout.write(frameLine(`${String(COUNT)} jobs, 5 s scroll, ${name}`, report));
+    const each = ['ScriptDuration', 'RecalcStyleDuration', 'LayoutDuration', 'TaskDuration'].map(
+      (key) =>
+        `${key.replace('Duration', '')} ${((((after[key] ?? 0) - (before[key] ?? 0)) * 1000) / report.frames).toFixed(1)}`,
+    );
+    process.stdout.write(`  main thread a frame (ms): ${each.join(', ')}\n`);
   }
   const idle = await watchFrames(page, '', 2000);
   process.stdout.write(frameLine('the same page at rest', idle));

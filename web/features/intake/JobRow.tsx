@@ -15,6 +15,8 @@ export interface JobRowProps {
   readonly zone: string;
   /** False while the table flies past: pictures nobody could see are not fetched. */
   readonly withPicture: boolean;
+  /** Only the name, for a table that is flying past. */
+  readonly light: boolean;
   readonly selected: boolean;
   readonly opened: boolean;
   readonly atCursor: boolean;
@@ -30,12 +32,27 @@ export const JobRow = memo(function JobRow({
   nowMs,
   zone,
   withPicture,
+  light,
   selected,
   opened,
   atCursor,
   onToggle,
   onOpen,
 }: JobRowProps) {
+  if (light) {
+    return (
+      <div
+        role="row"
+        aria-rowindex={index + 1}
+        className="absolute inset-x-0 border-b border-rule/60 contain-strict"
+        style={{ height: ROW_PX, transform: `translateY(${top}px)` }}
+      >
+        <span role="gridcell" className="absolute top-4 left-32 whitespace-nowrap">
+          {job.sourceName}
+        </span>
+      </div>
+    );
+  }
   const [worst, ...others] = job.findings;
   const under = [job.customer, job.orderNo].filter(Boolean).join(', ');
   return (

@@ -38,6 +38,7 @@ export function JobTable(props: JobTableProps) {
   });
   const nowMs = useShopNow(RENEW_MS);
   const zone = useZone();
+  const [flying, onScroll] = useFlying();
   const seen = useSeen(jobs, rows.isScrolling, rows.getVirtualItems());
   useTableKeys(props, cursor, (next) => {
     setCursor(next);
@@ -64,6 +65,7 @@ export function JobTable(props: JobTableProps) {
   return (
     <div
       ref={scroller}
+      onScroll={onScroll}
       className="min-h-0 flex-1 overflow-auto"
       role="grid"
       aria-label="Jobs"
@@ -112,6 +114,7 @@ export function JobTable(props: JobTableProps) {
                 nowMs={nowMs}
                 zone={zone}
                 withPicture={!rows.isScrolling || seen.has(job.id)}
+                light={flying && rows.isScrolling}
                 selected={selected.has(job.id)}
                 opened={job.id === opened}
                 atCursor={row.index === cursor}
@@ -124,6 +127,21 @@ export function JobTable(props: JobTableProps) {
       </div>
     </div>
   );
+}
+
+/** More than this between two frames is no reading speed: rows then show only what an eye can catch. */
+const FLYING_PX = 280;
+
+/** True while the table is being pulled past too fast to read. */
+function useFlying(): [boolean, (event: React.UIEvent<HTMLElement>) => void] {
+  const [flying, setFlying] = useState(false);
+  const last = useRef(0);
+  const onScroll = useCallback((event: React.UIEvent<HTMLElement>): void => {
+    const top = event.currentTarget.scrollTop;
+    setFlying(Math.abs(top - last.current) > FLYING_PX);
+    last.current = top;
+  }, []);
+  return [flying, onScroll];
 }
 
 /** Jobs whose picture has been on the screen at rest; theirs is in the browser's cache. */
