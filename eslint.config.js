@@ -64,6 +64,7 @@ export default defineConfig(
         URL: 'readonly',
         fetch: 'readonly',
         setTimeout: 'readonly',
+        setInterval: 'readonly',
         performance: 'readonly',
         Buffer: 'readonly',
       },

@@ -81,7 +81,14 @@ function shelves(input: NestInput): number {
   const { leadMm, trailMm, leftMm, rightMm } = input.margins;
   const { gapXMm: gap } = input;
   const packer = new ShelfPack(input.widthMm - leftMm - rightMm + gap, 1e7);
-  const tallestFirst = [...input.pieces].sort((a, b) => b.heightMm - a.heightMm);
+  const room = input.widthMm - leftMm - rightMm;
+  // It doesn't turn by itself: pieces that may turn are laid flat where that fits.
+  const flat = input.pieces.map((piece) => {
+    const [long, short] = [Math.max(piece.widthMm, piece.heightMm), Math.min(piece.widthMm, piece.heightMm)];
+    if (!piece.quarterTurn) return { widthMm: piece.widthMm, heightMm: piece.heightMm };
+    return long <= room ? { widthMm: long, heightMm: short } : { widthMm: short, heightMm: long };
+  });
+  const tallestFirst = flat.sort((a, b) => b.heightMm - a.heightMm);
   let end = 0;
   for (const piece of tallestFirst) {
     const bin = packer.packOne(piece.widthMm + gap, piece.heightMm + gap);

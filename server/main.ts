@@ -8,6 +8,7 @@ import { StoredClock } from './clock/shopClock.ts';
 import { openDb } from './db/open.ts';
 import { hotFolders } from './db/schema.ts';
 import { Dispatcher } from './devices/dispatcher.ts';
+import { mustBeAlone, noteAddress } from './alone.ts';
 import { findOrLaunchStandIns } from './devices/launchStandIns.ts';
 import { StandInLink } from './devices/standInLink.ts';
 import { DataPaths } from './files/paths.ts';
@@ -29,7 +30,7 @@ const STAND_IN_WATCH_MS = 3000;
 
 const { values: options } = parseArgs({
   options: {
-    data: { type: 'string', default: 'data' },
+    data: { type: 'string' },
     port: { type: 'string', default: '4780' },
     host: { type: 'string', default: '127.0.0.1' },
     rate: { type: 'string' },
@@ -39,7 +40,11 @@ const { values: options } = parseArgs({
 });
 
 const dist = resolve(options.dist);
-const paths = new DataPaths(options.data);
+// A relative folder is meant from where the person stands, the default one lies beside the program.
+const data =
+  options.data === undefined ? resolve(dist, '..', 'data') : resolve(process.env.INIT_CWD ?? '.', options.data);
+const paths = new DataPaths(data);
+await mustBeAlone(paths.root);
 paths.make();
 const log = pino(
   { level: process.env.YELLOW_SPOOL_LOG ?? 'info' },
@@ -80,13 +85,9 @@ for (const dir of [paths.uploads, paths.temporary]) {
 const intake = new Intake(shop);
 const folders = new Map<string, HotFolder>();
 for (const row of db.select().from(hotFolders).all()) folders.set(row.id, new HotFolder(shop, intake, row));
-let ready = false;
+let opening: 'opening' | 'open' | 'ready' = 'opening';
 const feeder = new Dispatcher(shop);
-const routes = [
-  ...floorRoutes(shop, folders, () => ready && feeder.allHeard()),
-  ...jobRoutes(shop, intake),
-  ...runRoutes(shop, feeder),
-];
+const routes = [...floorRoutes(shop, folders, isReady), ...jobRoutes(shop, intake), ...runRoutes(shop, feeder)];
 shop.bus.connect(liveSource(shop, folders));
 const app = createApp(shop, routes, join(dist, 'web'));
 const server = app.listen(Number(options.port), options.host, (error) => {
@@ -109,9 +110,16 @@ async function opened(): Promise<void> {
   for (const folder of folders.values()) await folder.open();
   feeder.open();
   if (fresh && !options.empty) await seedDemo(shop, intake);
-  ready = true;
+  opening = 'open';
+  await noteAddress(paths.root, port);
   log.info({ baseUrl, data: paths.root }, 'ready');
   process.stdout.write(`Yellow Spool is at ${baseUrl}\nHot folders are in ${paths.hotFolders}\n`);
+}
+
+/** Ready once everything is open and every printer has been heard; a line lost later doesn't change that. */
+function isReady(): boolean {
+  if (opening === 'open' && feeder.allHeard()) opening = 'ready';
+  return opening === 'ready';
 }
 
 const standInWatch = setInterval(() => {

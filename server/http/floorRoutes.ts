@@ -19,10 +19,11 @@ export function floorRoutes(shop: Shop, folders: ReadonlyMap<string, HotFolder>,
       method: 'get',
       path: '/api/health',
       summary: '200 once everything is ready',
-      answer: Type.Object({ status: Type.String() }),
+      answer: Type.Object({ status: Type.String(), dataDir: Type.String() }),
       handle: ({ res }) => {
-        if (ready()) return { status: 'ready' };
-        res.status(503).json({ status: 'starting' });
+        const { root: dataDir } = shop.paths;
+        if (ready()) return { status: 'ready', dataDir };
+        res.status(503).json({ status: 'starting', dataDir });
         return undefined;
       },
     }),

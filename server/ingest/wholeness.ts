@@ -8,6 +8,9 @@ export type Wholeness =
   | { readonly kind: 'empty' }
   | { readonly kind: 'unsupported'; readonly looksLike: string };
 
+/** Mail programs and download tools append to PDFs; the end mark is looked for this far back. */
+const TAIL_BYTES = 16 * 1024;
+
 const PNG_SIGNATURE = Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]);
 const PNG_END = Buffer.from([0, 0, 0, 0, 0x49, 0x45, 0x4e, 0x44, 0xae, 0x42, 0x60, 0x82]);
 
@@ -45,7 +48,7 @@ async function read(file: FileHandle, from: number, length: number): Promise<Buf
 
 async function pdf(file: FileHandle, size: number): Promise<Wholeness> {
   const incomplete = (lacks: string): Wholeness => ({ kind: 'incomplete', format: 'pdf', lacks });
-  const tail = (await read(file, Math.max(0, size - 2048), Math.min(2048, size))).toString('latin1');
+  const tail = (await read(file, Math.max(0, size - TAIL_BYTES), Math.min(TAIL_BYTES, size))).toString('latin1');
   if (!tail.includes('%%EOF')) return incomplete('its end mark (%%EOF)');
   const start = /startxref\s+(\d+)\s+%%EOF/.exec(tail.slice(tail.lastIndexOf('startxref')));
   // A file laid out for the web has an end mark near its beginning, with nothing behind startxref.

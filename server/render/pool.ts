@@ -18,6 +18,7 @@ export interface NestOrder {
 export class RenderPool {
   private readonly pool: Piscina;
   private readonly urgent: Piscina;
+  private readonly drawing = new Map<string, Promise<void>>();
 
   constructor(
     workerFile: string,
@@ -39,16 +40,15 @@ export class RenderPool {
     return this.ask<TakeAnswer>(this.pool, { kind: 'take', path, root: this.root, limits: this.limits });
   }
 
+  /** A picture that several places of a page ask for at once is drawn once. */
   draw(sha256: string, page: number, size: PictureSize, format: FileFormat): Promise<void> {
-    return this.ask<undefined>(this.urgent, {
-      kind: 'draw',
-      size,
-      sha256,
-      page,
-      format,
-      root: this.root,
-      limits: this.limits,
-    });
+    const key = `${sha256}/${page}/${size}`;
+    const under = this.drawing.get(key);
+    if (under) return under;
+    const task: Task = { kind: 'draw', sha256, page, size, format, root: this.root, limits: this.limits };
+    const drawn = this.ask<undefined>(this.urgent, task).finally(() => this.drawing.delete(key));
+    this.drawing.set(key, drawn);
+    return drawn;
   }
 
   lay(input: LayPdfInput): Promise<LaidPdf> {

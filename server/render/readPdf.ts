@@ -9,6 +9,9 @@ import { type PageGeometry, pageGeometry, shownPart } from './pdfBoxes.ts';
 import { FIRST_LOOK_PX, firstLook, storePicture } from './pictures.ts';
 import { PICTURE_SIZES, type PictureSize } from './pictureSizes.ts';
 
+/** Beyond this a PDF is likely to be slow to draw. */
+const HEAVY_BYTES = 512 * 1024;
+
 let library: ReturnType<typeof PDFiumLibrary.init> | undefined;
 
 async function open(bytes: Uint8Array): Promise<PDFiumDocument> {
@@ -42,7 +45,12 @@ export async function readPdf(path: string, sha256: string, paths: DataPaths, li
   if (odd >= 0) throw new Unreadable(`Page ${String(odd + 1)} of the PDF has no usable size.`);
   const first = geometries[0];
   if (!first) throw new Unreadable('The PDF has no pages.');
-  const coverage = await withPage(bytes, 0, first, FIRST_LOOK_PX, (picture) => firstLook(picture, paths, sha256, 0));
+  // What takes long to draw is drawn once, large enough for both pictures.
+  const heavy = bytes.length > HEAVY_BYTES;
+  const coverage = await withPage(bytes, 0, first, heavy ? PICTURE_SIZES.view : FIRST_LOOK_PX, async (picture) => {
+    if (heavy) await storePicture(picture.clone(), paths, sha256, 0, 'view');
+    return firstLook(picture, paths, sha256, 0);
+  });
   return {
     format: 'pdf',
     // The other pages' ink is estimated like the first one's: reading a page costs a drawing of it.

@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import { mutate } from 'swr';
+import { useSWRConfig } from 'swr';
 import type { ClockView, LogEvent } from '../../contract/api/common.ts';
 import {
   KEYS,
@@ -7,6 +7,7 @@ import {
   type Printer,
   type Queue,
   type RefusalView,
+  type RunDetail,
   type RunItem,
   type SpoolView,
 } from './data.ts';
@@ -30,6 +31,7 @@ export type Link = 'connecting' | 'live' | 'lost';
 export function useLive(): { readonly link: Link; readonly time: ShopTime | undefined } {
   const [link, setLink] = useState<Link>('connecting');
   const [time, setTime] = useState<ShopTime>();
+  const { cache, mutate } = useSWRConfig();
   useEffect(() => {
     const source = new EventSource('/api/events');
     let lost = false;
@@ -48,29 +50,43 @@ export function useLive(): { readonly link: Link; readonly time: ShopTime | unde
         take(JSON.parse((message as MessageEvent<string>).data));
       });
     };
-    const jobs = gatherer<JobItem>((changes) => void mutate(KEYS.jobs, merged(changes), { revalidate: false }));
-    const runs = gatherer<RunItem>((changes) => void mutate(KEYS.runs, merged(changes), { revalidate: false }));
+    // A list that has not been read yet can't be patched: patching would throw its answer away. It is read again after.
+    const patch = <T>(key: string, change: (old: T) => T): void => {
+      if (cache.get(key)?.data === undefined) void mutate(key);
+      else void mutate<T>(key, (old) => (old === undefined ? old : change(old)), { revalidate: false });
+    };
+    const jobs = gatherer<JobItem>((changes) => {
+      patch(KEYS.jobs, merged(changes));
+    });
+    const runs = gatherer<RunItem>((changes) => {
+      patch(KEYS.runs, merged(changes));
+    });
     on('job', (data) => {
       jobs.add(data as JobItem | Gone);
       void mutate(`/api/jobs/${(data as JobItem).id}`);
     });
     on('run', (data) => {
-      runs.add(data as RunItem | Gone);
-      const { id, state } = data as RunItem;
+      const item = data as RunItem | Gone;
+      runs.add(item);
       // A draft is somebody's work on a Bench: that page knows it best.
-      if (state !== 'draft') void mutate(`/api/runs/${id}`);
+      if (isGone(item) || item.state === 'draft' || cache.get(`/api/runs/${item.id}`)?.data === undefined) return;
+      patch<RunDetail>(`/api/runs/${item.id}`, (old) => ({ ...old, ...item }));
     });
-    on('printer', (data) => void mutate(KEYS.printers, merged(one(data as Printer | Gone)), { revalidate: false }));
+    on('printer', (data) => {
+      patch(KEYS.printers, merged(one(data as Printer | Gone)));
+    });
     on('spool', (data) => {
-      void mutate(KEYS.spools, merged(one(data as SpoolView | Gone)), { revalidate: false });
-      void mutate(KEYS.printers, withSpool(data as SpoolView), { revalidate: false });
+      patch(KEYS.spools, merged(one(data as SpoolView | Gone)));
+      patch(KEYS.printers, withSpool(data as SpoolView));
     });
-    on('queue', (data) => void mutate(KEYS.queues, merged(one(data as Queue | Gone)), { revalidate: false }));
-    on('refusal', (data) => void mutate(KEYS.refusals, newestFirst(data as RefusalView | Gone), { revalidate: false }));
+    on('queue', (data) => {
+      patch(KEYS.queues, merged(one(data as Queue | Gone)));
+    });
+    on('refusal', (data) => {
+      patch(KEYS.refusals, newestFirst(data as RefusalView | Gone));
+    });
     on('log', (data) => {
-      void mutate(KEYS.log, (old: LogEvent[] | undefined) => withEvent(old ?? [], data as LogEvent), {
-        revalidate: false,
-      });
+      patch<LogEvent[]>(KEYS.log, (old) => withEvent(old, data as LogEvent));
     });
     on('clock', (data) => {
       setTime({ ...(data as ClockView), heardAt: performance.now() });
@@ -80,7 +96,7 @@ export function useLive(): { readonly link: Link; readonly time: ShopTime | unde
       runs.stop();
       source.close();
     };
-  }, []);
+  }, [cache, mutate]);
   return { link, time };
 }
 
@@ -113,8 +129,7 @@ function isGone(item: object): item is Gone {
 }
 
 function merged<T extends { id: string }>(changes: Map<string, T | Gone>) {
-  return (old: T[] | undefined): T[] | undefined => {
-    if (!old) return old;
+  return (old: T[]): T[] => {
     const left = new Map(changes);
     const next: T[] = [];
     for (const item of old) {
@@ -129,15 +144,15 @@ function merged<T extends { id: string }>(changes: Map<string, T | Gone>) {
 }
 
 function newestFirst(item: RefusalView | Gone) {
-  return (old: RefusalView[] | undefined): RefusalView[] => {
-    const rest = (old ?? []).filter((each) => each.id !== item.id);
+  return (old: RefusalView[]): RefusalView[] => {
+    const rest = old.filter((each) => each.id !== item.id);
     return isGone(item) ? rest : [item, ...rest];
   };
 }
 
 function withSpool(spool: SpoolView) {
-  return (old: Printer[] | undefined): Printer[] | undefined =>
-    old?.map((printer) => {
+  return (old: Printer[]): Printer[] =>
+    old.map((printer) => {
       const others = printer.spools.filter((each) => each.id !== spool.id);
       const spools = spool.printerId === printer.id ? [...others, spool] : others;
       return { ...printer, spools };

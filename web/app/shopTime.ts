@@ -35,6 +35,13 @@ export function clockText(ms: number, nowMs: number, zone: string): string {
   return format(ms, sameDay ? 'HH:mm' : 'EEE d MMM HH:mm', { in: inZone });
 }
 
+/** The same in two parts: the day, `today` where it is, and the time. */
+export function dayAndTime(ms: number, nowMs: number, zone: string): readonly [day: string, time: string] {
+  const inZone = { in: tz(zone) };
+  const sameDay = format(ms, 'yyyy-MM-dd', inZone) === format(nowMs, 'yyyy-MM-dd', inZone);
+  return [sameDay ? 'today' : format(ms, 'EEE d MMM', inZone), format(ms, 'HH:mm', inZone)];
+}
+
 export function dayText(ms: number, zone: string): string {
   return format(ms, 'EEE d MMM HH:mm', { in: tz(zone) });
 }

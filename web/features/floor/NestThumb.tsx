@@ -5,7 +5,12 @@ import { pictureUrl, type RunDetail } from '../../api/data.ts';
 const PICTURES = 60;
 
 /** The real nest, its length along the time that it takes: leading edge at the left. */
-export const NestThumb = memo(function NestThumb({ run }: { readonly run: RunDetail }) {
+export const NestThumb = memo(
+  NestDrawing,
+  (a, b) => a.run.pieces === b.run.pieces && a.run.lengthMm === b.run.lengthMm,
+);
+
+function NestDrawing({ run }: { readonly run: RunDetail }) {
   const length = Math.max(1, run.lengthMm);
   const width = run.mediaWidthMm;
   const placed = run.pieces.filter((piece) => piece.placed);
@@ -52,4 +57,4 @@ export const NestThumb = memo(function NestThumb({ run }: { readonly run: RunDet
       </g>
     </svg>
   );
-});
+}

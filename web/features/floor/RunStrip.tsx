@@ -27,14 +27,14 @@ export function RunStrip({ runs, scale, nowMs, printerName }: RunStripProps) {
       {ticksOf(scale, zone).map((ms) => (
         <span key={ms} className="absolute inset-y-0 border-l border-rule/70" style={{ left: at(scale, ms) }} />
       ))}
-      {runs.map((each) => (
-        <RunBar key={each.run.id} {...each} scale={scale} nowMs={nowMs} />
-      ))}
       <span
         className="absolute inset-y-0 border-l-2 border-ink"
         style={{ left: at(scale, nowMs) }}
         aria-hidden="true"
       />
+      {runs.map((each) => (
+        <RunBar key={each.run.id} {...each} scale={scale} nowMs={nowMs} />
+      ))}
       {!runs.some((each) => each.toMs > nowMs) && (
         <span
           className="absolute top-1/2 -translate-y-1/2 pl-3 whitespace-nowrap text-soft"

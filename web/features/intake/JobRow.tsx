@@ -1,6 +1,6 @@
 import { memo } from 'react';
 import { pictureUrl, type JobItem } from '../../api/data.ts';
-import { clockText } from '../../app/shopTime.ts';
+import { dayAndTime } from '../../app/shopTime.ts';
 import { StateShape, StateWord } from '../../draw/StateShape.tsx';
 import { number, sizeText } from '../../ui/Figure.tsx';
 import { COLUMNS, ROW_PX } from './columns.ts';
@@ -152,10 +152,11 @@ function Due({
 }) {
   if (job.dueMs === null) return <span role="gridcell" />;
   const late = now !== undefined && now > job.dueMs && job.state !== 'printed' && job.state !== 'cancelled';
+  const [day, time] = dayAndTime(job.dueMs, now ?? job.dueMs, zone);
   return (
-    <span role="gridcell" className={`truncate ${late ? 'text-stop' : ''}`}>
-      {late ? 'late: ' : ''}
-      {clockText(job.dueMs, now ?? job.dueMs, zone)}
+    <span role="gridcell" className={`min-w-0 ${late ? 'text-stop' : ''}`}>
+      <span className="block truncate">{late ? 'late' : day}</span>
+      <span className={`dense block truncate ${late ? '' : 'text-soft'}`}>{late ? `${day} ${time}` : time}</span>
     </span>
   );
 }

@@ -1,0 +1,64 @@
+/* Makes the pictures in docs/screenshots anew, from the demo shop. Usage: npm run screenshots */
+import { join } from 'node:path';
+import type { Page } from '@playwright/test';
+import { openBrowser } from '../bench/browser.ts';
+import { TestShop } from '../e2e/driver/shop.ts';
+
+const OUT = 'docs/screenshots';
+const shop = await TestShop.open({ demo: true });
+const browser = await openBrowser();
+
+async function view(
+  name: string,
+  theme: 'light' | 'dark',
+  path: string,
+  act?: (page: Page) => Promise<void>,
+): Promise<void> {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme: theme });
+  await page.goto(shop.url + path);
+  await page.waitForTimeout(1500);
+  await act?.(page);
+  await page.waitForTimeout(500);
+  await page.screenshot({ path: join(OUT, `${name}.png`) });
+  await page.close();
+}
+
+async function layOut(page: Page, ...names: string[]): Promise<void> {
+  for (const name of names) await page.getByLabel(`Choose ${name}`).check();
+  await page.getByRole('button', { name: /^Lay out/ }).click();
+  await page.getByRole('button', { name: 'Nest again' }).waitFor();
+  await page.waitForTimeout(1500);
+}
+
+try {
+  await view('floor', 'light', '/floor');
+  await view('floor-dark', 'dark', '/floor');
+  await view('printer', 'light', '/floor?printer=heron');
+  await view('intake', 'light', '/intake');
+  await view('ticket', 'light', '/intake', async (page) => {
+    await page.getByText('Price cards autumn.pdf').click();
+    await page.waitForTimeout(800);
+  });
+  await view('bench', 'light', '/intake', (page) =>
+    layOut(
+      page,
+      'Floor fish orange.png',
+      'Frame sticker gear 24.png',
+      'Frame sticker gear 18.png',
+      'Price cards autumn.pdf',
+    ),
+  );
+  await view('bench-dark', 'dark', '/intake', async (page) => {
+    await layOut(
+      page,
+      'Stop sign Gasworks.pdf',
+      'Stop sign Harbour Steps.pdf',
+      'Jellyfish tank panel.png',
+      'Backdrop harbour storm.pdf',
+    );
+    await page.locator('[data-piece]').nth(3).click();
+  });
+} finally {
+  await browser.close();
+  await shop.close();
+}
