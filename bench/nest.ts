@@ -3,6 +3,7 @@
  * instances in the same run. Usage: npm run bench:nest [-- milliseconds]
  */
 import { createRequire } from 'node:module';
+import type * as maxrects from 'maxrects-packer';
 import { nestOnRoll } from '../core/layout/nest.ts';
 import { type NestInput, parseNestRequest } from '../core/layout/nestInput.ts';
 import { zeroWasteInstance } from '../core/layout/zeroWaste.ts';
@@ -14,7 +15,7 @@ interface ShelfPacker {
 
 // Both ship CommonJS; one has no types.
 const load = createRequire(import.meta.url);
-const { MaxRectsPacker } = load('maxrects-packer') as typeof import('maxrects-packer');
+const { MaxRectsPacker } = load('maxrects-packer') as typeof maxrects;
 const ShelfPack = load('@mapbox/shelf-pack') as new (width: number, height: number) => ShelfPacker;
 
 const LIMIT_MS = Number(process.argv[2] ?? 1000);

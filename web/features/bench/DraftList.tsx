@@ -55,7 +55,7 @@ function RunLink({
     <Link
       to={`/bench/${run.id}`}
       aria-current={shown ? 'page' : undefined}
-      className="mb-0.5 rounded-md border border-transparent px-2 py-1.5 hover:bg-rule/40 aria-[current=page]:border-ink aria-[current=page]:bg-spool/25"
+      className="mb-0.5 rounded-md border border-transparent px-2 py-1.5 hover:bg-rule/40 aria-[current=page]:border-ink aria-[current=page]:bg-spool/15"
     >
       <span className="flex items-baseline justify-between gap-2">
         <span className="font-medium">{run.name}</span>
