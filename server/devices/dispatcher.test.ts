@@ -1,0 +1,197 @@
+import { eq } from 'drizzle-orm';
+import type { MachineRun, MachineState, RunReport } from '../../contract/machine/protocol.ts';
+import { printers, runs, spools } from '../db/schema.ts';
+import type { MachineLink, RunCommand } from '../ports/machineLink.ts';
+import type { RenderPool } from '../render/pool.ts';
+import { admitPlain, openTestShop, report, type TestShop } from '../testing/shopFixture.ts';
+import { createRun } from '../usecases/createRun.ts';
+import { layOutRun } from '../usecases/layOutRun.ts';
+import { nestDraft } from '../usecases/nestDraft.ts';
+import { queueRun } from '../usecases/runSteps.ts';
+import type { Shop } from '../shop.ts';
+import { Dispatcher } from './dispatcher.ts';
+
+/** Printers as a script: what they say, and whether an answer to a send is lost on the way. */
+class ScriptedLink implements MachineLink {
+  readonly sent: string[] = [];
+  readonly known = new Map<string, RunReport>();
+  loseAnswers = false;
+  private readonly listeners = new Map<string, (state: MachineState | undefined) => void>();
+
+  send(_machineId: string, runId: string, attempt: number, run: MachineRun): Promise<RunReport> {
+    const key = `${runId}/${attempt}`;
+    this.sent.push(key);
+    const known = this.known.get(key) ?? report(runId, attempt, { msLeft: run.strokesMs.length });
+    this.known.set(key, known);
+    return this.loseAnswers ? Promise.reject(new Error('line broke')) : Promise.resolve(known);
+  }
+  report(_machineId: string, runId: string, attempt: number): Promise<RunReport | undefined> {
+    return Promise.resolve(this.known.get(`${runId}/${attempt}`));
+  }
+  command(_machineId: string, runId: string, attempt: number, command: RunCommand): Promise<RunReport> {
+    return Promise.resolve(
+      report(runId, attempt, {
+        status: command === 'resume' ? 'printing' : command === 'pause' ? 'paused' : 'cancelled',
+      }),
+    );
+  }
+  watch(machineId: string, onState: (state: MachineState | undefined) => void): () => void {
+    this.listeners.set(machineId, onState);
+    return () => this.listeners.delete(machineId);
+  }
+  setClock(): Promise<void> {
+    return Promise.resolve();
+  }
+  say(machineId: string, status: MachineState['status'] | 'off', run: RunReport | null = null): void {
+    this.listeners.get(machineId)?.(
+      status === 'off' ? undefined : { machineId, seq: 1, atMs: 0, status, reason: null, run },
+    );
+  }
+}
+
+let shop: TestShop;
+let close: () => void;
+let link: ScriptedLink;
+let dispatcher: Dispatcher;
+
+beforeEach(() => {
+  const opened = openTestShop();
+  link = new ScriptedLink();
+  const pool = {
+    ...opened.shop.pool,
+    lay: () => Promise.resolve({ sha256: 'f'.repeat(64), bytes: 1 }),
+  } as unknown as RenderPool;
+  shop = { ...opened.shop, pool, link: link as never };
+  ({ close } = opened);
+  dispatcher = open(shop);
+});
+afterEach(() => {
+  dispatcher.close();
+  close();
+});
+
+function open(on: Shop): Dispatcher {
+  const made = new Dispatcher(on);
+  made.open();
+  return made;
+}
+
+async function queued(name: string, queueId = 'heron-banners'): Promise<string> {
+  const runId = createRun(shop, [admitPlain(shop, name, [[400, 600]], queueId)], 'test');
+  layOutRun(shop, runId, await nestDraft(shop, runId, 20));
+  queueRun(shop, runId, 'test');
+  return runId;
+}
+
+const rowOf = (id: string) => shop.db.select().from(runs).where(eq(runs.id, id)).get();
+const settle = () => new Promise((done) => setTimeout(done, 30));
+
+test('a free printer gets the first run of its line, and the next one only when that has ended', async () => {
+  const first = await queued('one.pdf');
+  const second = await queued('two.pdf');
+  await settle();
+  expect(link.sent).toEqual([]);
+  link.say('heron', 'idle');
+  await settle();
+  expect(link.sent).toEqual([`${first}/1`]);
+  expect([rowOf(first)?.state, rowOf(second)?.state]).toEqual(['printing', 'queued']);
+  link.say('heron', 'printing', report(first, 1, { lengthMm: 200 }));
+  dispatcher.look();
+  await settle();
+  expect(link.sent).toHaveLength(1);
+  link.say('heron', 'idle', report(first, 1, { status: 'printed', lengthMm: 640, fedMm: 700, endedMs: 5000 }));
+  await settle();
+  expect(rowOf(first)?.state).toBe('printed');
+  expect(link.sent).toEqual([`${first}/1`, `${second}/1`]);
+});
+
+test('printers work side by side', async () => {
+  const heron = await queued('wide.pdf');
+  const bittern = await queued('photo.pdf', 'bittern-photo');
+  link.say('heron', 'idle');
+  link.say('bittern', 'idle');
+  await settle();
+  expect([...link.sent].sort()).toEqual([`${heron}/1`, `${bittern}/1`].sort());
+});
+
+test('an answer that is lost: the same attempt is sent again, never a new one', async () => {
+  const run = await queued('lost.pdf');
+  link.loseAnswers = true;
+  link.say('heron', 'idle');
+  await settle();
+  expect(rowOf(run)).toMatchObject({ state: 'sent', attempt: 1 });
+  link.loseAnswers = false;
+  dispatcher.look();
+  await settle();
+  expect(link.sent).toEqual([`${run}/1`, `${run}/1`]);
+  expect(rowOf(run)).toMatchObject({ state: 'printing', attempt: 1 });
+});
+
+test('a server that died after sending: the next one asks under the same attempt and takes over what became of it', async () => {
+  const run = await queued('crash.pdf');
+  link.loseAnswers = true;
+  link.say('heron', 'idle');
+  await settle();
+  dispatcher.close();
+  link.loseAnswers = false;
+  link.known.set(`${run}/1`, report(run, 1, { status: 'printed', lengthMm: 640, fedMm: 700, endedMs: 7000 }));
+  dispatcher = open(shop);
+  link.say('heron', 'idle');
+  await settle();
+  expect(rowOf(run)).toMatchObject({ state: 'printed', attempt: 1, fedMm: 700 });
+});
+
+test('a printer that has forgotten a run it was printing: failed at the length last seen, then the line goes on', async () => {
+  const run = await queued('gone.pdf');
+  const next = await queued('next.pdf');
+  link.say('heron', 'idle');
+  await settle();
+  link.say('heron', 'printing', report(run, 1, { lengthMm: 310, fedMm: 360 }));
+  link.known.clear();
+  link.say('heron', 'idle');
+  await settle();
+  expect(rowOf(run)).toMatchObject({
+    state: 'failed',
+    reachedMm: 310,
+    fedMm: 360,
+    reason: 'the printer no longer knows this run',
+  });
+  dispatcher.look();
+  await settle();
+  expect(rowOf(next)?.state).toBe('printing');
+});
+
+test('nothing is sent while the spool is away, a fault stands, or the line is dead', async () => {
+  const run = await queued('waits.pdf');
+  shop.db.update(spools).set({ printerId: null, sourceId: null }).where(eq(spools.id, 'spool-bo-31')).run();
+  link.say('heron', 'idle');
+  await settle();
+  expect(link.sent).toEqual([]);
+  shop.db.update(spools).set({ printerId: 'heron', sourceId: 'roll' }).where(eq(spools.id, 'spool-bo-31')).run();
+  link.say('heron', 'faulted');
+  dispatcher.look();
+  link.say('heron', 'off');
+  dispatcher.look();
+  await settle();
+  expect(link.sent).toEqual([]);
+  expect(shop.db.select().from(printers).where(eq(printers.id, 'heron')).get()).toMatchObject({
+    linkStatus: 'off',
+    linkReason: 'no answer from the printer',
+  });
+  link.say('heron', 'idle');
+  await settle();
+  expect(link.sent).toEqual([`${run}/1`]);
+});
+
+test('a word of a person goes to the printer that has the run', async () => {
+  const run = await queued('pause.pdf');
+  await expect(dispatcher.command(run, 'pause')).rejects.toMatchObject({ code: 'wrong-state' });
+  link.say('heron', 'idle');
+  await settle();
+  await dispatcher.command(run, 'pause');
+  expect(rowOf(run)?.state).toBe('paused');
+  await dispatcher.command(run, 'resume');
+  expect(rowOf(run)?.state).toBe('printing');
+  await dispatcher.command(run, 'cancel');
+  expect(rowOf(run)?.state).toBe('cancelled');
+});

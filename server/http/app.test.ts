@@ -1,0 +1,276 @@
+import type { Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { mkdirSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { PDFDocument } from '@cantoo/pdf-lib';
+import { Ajv } from 'ajv';
+import { eq } from 'drizzle-orm';
+import sharp from 'sharp';
+import { Dispatcher } from '../devices/dispatcher.ts';
+import { printers } from '../db/schema.ts';
+import { Intake } from '../ingest/intake.ts';
+import { type TestShop, admitPlain, openTestShop } from '../testing/shopFixture.ts';
+import { changeJob } from '../usecases/changeJob.ts';
+import { createApp } from './app.ts';
+import { floorRoutes, liveSource } from './floorRoutes.ts';
+import { jobRoutes } from './jobRoutes.ts';
+import type { Route } from './route.ts';
+import { runRoutes } from './runRoutes.ts';
+
+let shop: TestShop;
+let close: () => void;
+let server: Server;
+let base: string;
+let routes: Route[];
+let ready: boolean;
+
+beforeEach(async () => {
+  ({ shop, close } = openTestShop());
+  ready = false;
+  const web = join(shop.paths.root, 'web');
+  mkdirSync(join(web, 'assets'), { recursive: true });
+  writeFileSync(join(web, 'index.html'), '<!doctype html><title>the page</title>');
+  routes = [
+    ...floorRoutes(shop, new Map(), () => ready),
+    ...jobRoutes(shop, new Intake(shop)),
+    ...runRoutes(shop, new Dispatcher(shop)),
+  ];
+  shop.bus.connect(liveSource(shop, new Map()));
+  server = createApp(shop, routes, web).listen(0, '127.0.0.1');
+  await new Promise((done) => server.once('listening', done));
+  base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+});
+
+afterEach(async () => {
+  server.closeAllConnections();
+  await new Promise((done) => server.close(done));
+  close();
+});
+
+async function call(method: string, path: string, body?: unknown): Promise<{ status: number; body: unknown }> {
+  const answer = await fetch(base + path, {
+    method,
+    ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
+  });
+  return { status: answer.status, body: await answer.json() };
+}
+
+async function upload(
+  queueId: string,
+  ...files: [name: string, bytes: Uint8Array | string][]
+): Promise<{ status: number; body: unknown }> {
+  const form = new FormData();
+  form.append('queueId', queueId);
+  for (const [name, bytes] of files) form.append('files', new Blob([bytes as BlobPart]), name);
+  const answer = await fetch(`${base}/api/jobs`, { method: 'POST', body: form });
+  return { status: answer.status, body: await answer.json() };
+}
+
+test('every answer is what its own schema promises', async () => {
+  const jobId = admitPlain(shop, 'plain.pdf', [
+    [500, 400],
+    [500, 300],
+  ]);
+  changeJob(shop, jobId, { copies: 3, customer: 'Marram Theatre', dueMs: 1_800_000_000_000 }, 'test');
+  await upload('heron-banners', ['broken.txt', 'nothing']);
+  const run = await call('POST', '/api/runs', { jobIds: [jobId] });
+  const { id: runId } = run.body as { id: string };
+  ready = true;
+  const ajv = new Ajv({ strict: false });
+  const plain = routes.filter((route) => route.method === 'get' && route.answer && route.produces === undefined);
+  expect(plain.length).toBeGreaterThan(9);
+  for (const route of plain) {
+    const path = route.path.replace('/runs/:id', `/runs/${runId}`).replace('/jobs/:id', `/jobs/${jobId}`);
+    const { status, body } = await call('GET', path);
+    const check = ajv.compile(route.answer ?? {});
+    expect([path, status, check(body), check.errors]).toEqual([path, 200, true, null]);
+  }
+});
+
+test('jobs come page by page, none twice, none left out, also while others arrive', async () => {
+  const names = Array.from({ length: 25 }, (_, i) => `job-${i}.pdf`);
+  for (const name of names) admitPlain(shop, name, [[100, 100]]);
+  const seen: string[] = [];
+  let cursor: string | null = null;
+  do {
+    const { body } = await call('GET', `/api/jobs?limit=10${cursor === null ? '' : `&cursor=${cursor}`}`);
+    const page = body as { items: { sourceName: string }[]; total: number; nextCursor: string | null };
+    expect(page.items.length).toBeLessThanOrEqual(10);
+    seen.push(...page.items.map((job) => job.sourceName));
+    cursor = page.nextCursor;
+    if (seen.length === 10) admitPlain(shop, 'late.pdf', [[100, 100]]);
+  } while (cursor !== null);
+  expect(seen).toEqual([...names, 'late.pdf']);
+});
+
+test.each([
+  ['GET', '/api/jobs?limit=5000', undefined, 400, 'bad-request'],
+  ['GET', '/api/jobs?cursor=abc', undefined, 400, 'bad-request'],
+  ['GET', '/api/jobs/job-none', undefined, 404, 'no-such-job'],
+  ['GET', '/api/runs/run-none', undefined, 404, 'no-such-run'],
+  ['GET', '/api/runs/run-none/pdf', undefined, 404, 'no-such-run'],
+  ['PATCH', '/api/jobs/job-none', { copies: 0 }, 400, 'bad-request'],
+  ['PATCH', '/api/jobs/job-none', { colour: 'red' }, 400, 'bad-request'],
+  ['PATCH', '/api/jobs/job-none', { copies: 2 }, 404, 'no-such-job'],
+  ['POST', '/api/runs', { jobIds: [] }, 400, 'bad-request'],
+  ['POST', '/api/runs', { jobIds: ['job-none'] }, 404, 'no-such-job'],
+  ['POST', '/api/runs/run-none/pause', undefined, 404, 'no-such-run'],
+  ['POST', '/api/refusals/ref-none/dismiss', undefined, 404, 'no-such-refusal'],
+  ['PUT', '/api/clock', { rate: -1 }, 400, 'bad-request'],
+  ['POST', '/api/spools/spool-bo-32/load', { printerId: 'bittern', sourceId: 'roll-1' }, 409, 'too-wide'],
+  ['POST', '/api/spools/spool-bo-32/load', { printerId: 'heron', sourceId: 'tray' }, 404, 'no-such-source'],
+] as const)('%s %s is refused plainly', async (method, path, body, status, code) => {
+  const answer = await call(method, path, body);
+  expect([answer.status, (answer.body as { error: { code: string; message: string } }).error.code]).toEqual([
+    status,
+    code,
+  ]);
+  expect((answer.body as { error: { message: string } }).error.message).not.toMatch(/at .*\.ts|node_modules/);
+});
+
+test('what is not JSON, and what is too large, is said to be so', async () => {
+  const bad = await fetch(`${base}/api/runs`, {
+    method: 'POST',
+    body: '{"jobIds":',
+    headers: { 'content-type': 'application/json' },
+  });
+  expect([bad.status, await bad.json()]).toEqual([
+    400,
+    { error: { code: 'bad-json', message: 'The request is not valid JSON.' } },
+  ]);
+  const large = await fetch(`${base}/api/runs`, {
+    method: 'POST',
+    body: JSON.stringify({ jobIds: ['x'.repeat(40_000_000)] }),
+    headers: { 'content-type': 'application/json' },
+  });
+  expect([large.status, await large.json()]).toMatchObject([413, { error: { code: 'too-large' } }]);
+});
+
+test('an upload: the sound files are jobs with pictures and their source, the others are refused and kept', async () => {
+  const pdf = await PDFDocument.create();
+  pdf.addPage([600, 300]).drawRectangle({ x: 0, y: 0, width: 300, height: 300 });
+  const bytes = await pdf.save();
+  const png = await sharp({ create: { width: 300, height: 100, channels: 4, background: '#0a0' } })
+    .withMetadata({ density: 100 })
+    .png()
+    .toBuffer();
+  const { status, body } = await upload(
+    'magpie-labels',
+    ['../../étage 2.pdf', bytes],
+    ['ok.png', png],
+    ['sheet.txt', 'text'],
+  );
+  expect(status).toBe(201);
+  const { accepted, refused } = body as {
+    accepted: { id: string; sourceName: string; widthMm: number }[];
+    refused: unknown[];
+  };
+  expect(accepted.map((job) => [job.sourceName, job.widthMm])).toEqual([
+    ['étage 2.pdf', 211.6667],
+    ['ok.png', 76.2],
+  ]);
+  expect(refused).toEqual([
+    { sourceName: 'sheet.txt', reason: 'This is no format that can be printed. PDF, PNG and JPEG can be printed.' },
+  ]);
+  for (const job of accepted) {
+    const thumb = await fetch(`${base}/api/jobs/${job.id}/pages/0/picture?size=thumb`);
+    const meta = await sharp(await thumb.arrayBuffer()).metadata();
+    expect([thumb.headers.get('content-type'), meta.format, Math.max(meta.width, meta.height)]).toEqual([
+      'image/webp',
+      'webp',
+      192,
+    ]);
+  }
+  const source = await fetch(`${base}/api/jobs/${accepted[0]?.id ?? ''}/file`);
+  expect(Buffer.from(await source.arrayBuffer()).equals(Buffer.from(bytes))).toBe(true);
+  expect(decodeURIComponent(source.headers.get('content-disposition') ?? '')).toContain('étage 2.pdf');
+  const none = await upload('magpie-labels', ['only.txt', 'text']);
+  expect(none.status).toBe(422);
+  expect((await call('GET', '/api/refusals')).body).toHaveLength(2);
+  expect((await fetch(`${base}/api/jobs/${accepted[0]?.id ?? ''}/pages/7/picture`)).status).toBe(404);
+});
+
+/** Reads server-sent events until one of each wanted kind has come. */
+async function eventsUntil(
+  path: string,
+  headers: Record<string, string>,
+  wanted: readonly string[],
+  then?: () => void,
+) {
+  const stop = new AbortController();
+  const answer = await fetch(base + path, { headers, signal: stop.signal });
+  const found: { event: string; id: string | undefined; data: unknown }[] = [];
+  const decoder = new TextDecoder();
+  let text = '';
+  then?.();
+  for await (const chunk of answer.body as unknown as AsyncIterable<Uint8Array>) {
+    text += decoder.decode(chunk, { stream: true });
+    const parts = text.split('\n\n');
+    text = parts.pop() ?? '';
+    for (const part of parts) {
+      const line = (name: string) =>
+        part
+          .split('\n')
+          .find((each) => each.startsWith(`${name}: `))
+          ?.slice(name.length + 2);
+      const data = line('data');
+      if (data !== undefined)
+        found.push({ event: line('event') ?? '', id: line('id'), data: JSON.parse(data) as unknown });
+    }
+    if (wanted.every((event) => found.some((each) => each.event === event))) break;
+  }
+  stop.abort();
+  return found;
+}
+
+test('live events: the clock at once, then what changed; the log can be taken up where it was left', async () => {
+  let jobId = '';
+  const live = await eventsUntil('/api/events', {}, ['clock', 'log', 'job'], () => {
+    jobId = admitPlain(shop, 'live.pdf', [[100, 100]]);
+  });
+  expect(live.find((each) => each.event === 'job')?.data).toMatchObject({
+    id: jobId,
+    sourceName: 'live.pdf',
+    state: 'ready',
+  });
+  const log = live.find((each) => each.event === 'log');
+  expect(log?.data).toMatchObject({ kind: 'job.arrived', subjectId: jobId });
+  changeJob(shop, jobId, { copies: 2 }, 'test');
+  const again = await eventsUntil('/api/events', { 'last-event-id': log?.id ?? '' }, ['clock', 'log']);
+  expect(again.filter((each) => each.event === 'log').map((each) => (each.data as { kind: string }).kind)).toEqual([
+    'job.changed',
+  ]);
+});
+
+test('the pages: every address gives the page, under a strict policy; health is 200 only when ready', async () => {
+  const page = await fetch(`${base}/bench/run-1`);
+  expect([page.status, await page.text()]).toEqual([200, '<!doctype html><title>the page</title>']);
+  expect(page.headers.get('content-security-policy')).toContain("default-src 'self'");
+  expect(page.headers.get('x-powered-by')).toBeNull();
+  expect((await fetch(`${base}/assets/none.js`)).status).toBe(404);
+  expect((await call('GET', '/api/health')).status).toBe(503);
+  ready = true;
+  expect((await call('GET', '/api/health')).body).toMatchObject({ status: 'ready' });
+});
+
+test('a run on the printer is paused and cancelled there', async () => {
+  const jobId = admitPlain(shop, 'a.pdf', [[400, 400]]);
+  const { body } = await call('POST', '/api/runs', { jobIds: [jobId] });
+  const run = body as { id: string; settings: object; pieces: { pieceId: string }[] };
+  expect((await call('POST', `/api/runs/${run.id}/pause`)).status).toBe(409);
+  await call('PUT', `/api/runs/${run.id}/layout`, {
+    settings: run.settings,
+    placements: [{ pieceId: run.pieces[0]?.pieceId, xMm: 0, yMm: 20, turned: false }],
+  });
+  expect((await call('POST', `/api/runs/${run.id}/queue`)).body).toMatchObject({
+    state: 'queued',
+    lengthMm: 440,
+    pieces: [{ placed: true }],
+  });
+  expect((await call('PUT', `/api/runs/${run.id}/layout`, { settings: run.settings, placements: [] })).status).toBe(
+    409,
+  );
+  shop.db.update(printers).set({ linkStatus: 'idle' }).where(eq(printers.id, 'heron')).run();
+  expect((await call('POST', `/api/runs/${run.id}/cancel`)).body).toMatchObject({ state: 'cancelled' });
+  expect(shop.link.commands).toEqual([]);
+});
