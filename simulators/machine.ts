@@ -148,11 +148,14 @@ export class StandIn {
     this.memory.fault = order.kind;
     const { job } = this.memory;
     if (job && order.kind === 'head strike') this.endJob(job, 'failed', 'head strike');
-    else if (job) job.paused = order.kind;
+    else if (job) job.paused ??= order.kind;
     this.changed();
   }
 
+  /** The cause is gone; a run that it stopped still waits for somebody to let it go on. */
   mend(): void {
+    const { job, fault } = this.memory;
+    if (job && fault !== null && job.paused === fault) job.paused = `${fault} mended, waits to go on`;
     this.memory.fault = null;
     this.memory.due = [];
     this.lostUntilReal = 0;

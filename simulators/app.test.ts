@@ -1,0 +1,157 @@
+import { createHash } from 'node:crypto';
+import { type Server, createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import type { MachineRun, MachineState } from '../contract/machine/protocol.ts';
+import { standInApp } from './app.ts';
+import { StandIn, emptyMemory } from './machine.ts';
+
+const PDF = Buffer.from('%PDF-1.7 the artwork');
+let files: Server;
+let host: Server;
+let base: string;
+let pdfUrl: string;
+let machines: Map<string, StandIn>;
+let clock: { rate: number; shopMs: number };
+let realMs = 0;
+
+async function listen(server: Server): Promise<string> {
+  await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
+  return `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+}
+
+beforeEach(async () => {
+  machines = new Map();
+  clock = { rate: 1, shopMs: 0 };
+  realMs = 0;
+  files = createServer((_req, res) => res.end(PDF));
+  pdfUrl = await listen(files);
+  const machine = (id: string): StandIn => {
+    const known =
+      machines.get(id) ??
+      new StandIn(
+        id,
+        emptyMemory(),
+        () => clock.shopMs,
+        () => undefined,
+      );
+    machines.set(id, known);
+    return known;
+  };
+  const app = standInApp({
+    machine,
+    setClock: (rate, shopMs) => {
+      clock = { rate, shopMs };
+    },
+    rate: () => clock.rate,
+    realNow: () => realMs,
+    heard: () => undefined,
+    shutdown: () => undefined,
+    dataDir: '/nowhere',
+  });
+  host = createServer(app);
+  base = await listen(host);
+});
+
+afterEach(async () => {
+  for (const server of [files, host]) {
+    server.closeAllConnections();
+    await new Promise((done) => server.close(done));
+  }
+});
+
+function order(change: Partial<MachineRun> = {}): MachineRun {
+  const sha256 = createHash('sha256').update(PDF).digest('hex');
+  return {
+    lengthMm: 300,
+    trailerMm: 20,
+    advanceMm: 10,
+    passes: 4,
+    startUpMs: 100,
+    strokesMs: new Array<number>(33).fill(50),
+    dryOutMs: 0,
+    cutMs: 0,
+    inkMl: { black: 1 },
+    pdf: { url: pdfUrl, sha256, bytes: PDF.length },
+    ...change,
+  };
+}
+
+async function call(method: string, path: string, body?: unknown): Promise<{ status: number; body: unknown }> {
+  const answer = await fetch(base + path, {
+    method,
+    ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
+  });
+  return { status: answer.status, body: await answer.json() };
+}
+
+test('a run is accepted once: the second send is answered with what became of it', async () => {
+  expect(await call('PUT', '/machines/heron/runs/run-1/1', order())).toMatchObject({
+    status: 201,
+    body: { status: 'printing' },
+  });
+  machines.get('heron')?.tick(60_000, 0);
+  expect(await call('PUT', '/machines/heron/runs/run-1/1', order())).toMatchObject({
+    status: 200,
+    body: { status: 'printed', fedMm: 320 },
+  });
+  expect(await call('GET', '/machines/heron/runs/run-1/1')).toMatchObject({ status: 200, body: { status: 'printed' } });
+  expect((await call('GET', '/machines/heron/runs/run-1/2')).status).toBe(404);
+});
+
+test('a busy machine, a wrong file, a malformed order and an unknown word are refused', async () => {
+  await call('PUT', '/machines/heron/runs/run-1/1', order());
+  expect((await call('PUT', '/machines/heron/runs/run-2/1', order())).status).toBe(409);
+  expect(
+    (await call('PUT', '/machines/magpie/runs/run-3/1', order({ pdf: { url: pdfUrl, sha256: 'other', bytes: 1 } })))
+      .status,
+  ).toBe(502);
+  expect((await call('PUT', '/machines/magpie/runs/run-3/1', { lengthMm: -1 })).status).toBe(400);
+  expect((await call('POST', '/machines/heron/runs/run-1/1/explode')).status).toBe(404);
+  expect((await call('POST', '/control/machines/heron/faults', { kind: 'gremlins' })).status).toBe(400);
+  expect((await call('GET', '/machines/UPPER/state')).status).toBe(404);
+  expect((await call('GET', '/machines/magpie/state')).body).toMatchObject({ status: 'idle', run: null });
+});
+
+test('states are streamed as they change; a dead line breaks the stream and answers nothing, the control surface still does', async () => {
+  const answer = await fetch(`${base}/machines/heron/events`);
+  const states: MachineState[] = [];
+  const decoder = new TextDecoder();
+  const ended = (async () => {
+    for await (const chunk of answer.body as unknown as AsyncIterable<Uint8Array>) {
+      for (const line of decoder.decode(chunk).split('\n')) {
+        if (line.startsWith('data: ')) states.push(JSON.parse(line.slice(6)) as MachineState);
+      }
+    }
+  })().catch(() => 'broken');
+  await call('PUT', '/machines/heron/runs/run-1/1', order());
+  await call('POST', '/machines/heron/runs/run-1/1/pause');
+  await call('POST', '/control/machines/heron/faults', { kind: 'cover open' });
+  await new Promise((done) => setTimeout(done, 100));
+  expect(states.map((state) => state.status)).toEqual(['idle', 'printing', 'waiting', 'waiting']);
+  expect(states.map((state) => state.seq)).toEqual([...states.map((state) => state.seq)].sort((a, b) => a - b));
+  await call('POST', '/control/machines/heron/faults', { kind: 'link lost', forMs: 2000 });
+  expect(await ended).toBe('broken');
+  await expect(fetch(`${base}/machines/heron/state`)).rejects.toThrow();
+  expect((await call('GET', '/machines/magpie/state')).status).toBe(200);
+  realMs = 2001;
+  expect((await call('GET', '/machines/heron/state')).body).toMatchObject({ status: 'waiting', reason: 'cover open' });
+  await call('DELETE', '/control/machines/heron/faults');
+  expect((await call('GET', '/machines/heron/state')).body).toMatchObject({
+    status: 'waiting',
+    reason: 'paused by hand',
+  });
+});
+
+test('the clock is the shop’s', async () => {
+  expect((await call('PUT', '/control/clock', { rate: 60, shopMs: 5_000_000 })).body).toEqual({
+    rate: 60,
+    shopMs: 5_000_000,
+  });
+  expect((await call('PUT', '/control/clock', { rate: -1, shopMs: 0 })).status).toBe(400);
+  expect((await call('PUT', '/machines/heron/runs/run-1/1', order())).body).toMatchObject({ startedMs: 5_000_000 });
+  expect((await call('GET', '/control')).body).toMatchObject({
+    product: 'yellow-spool stand-ins',
+    rate: 60,
+    dataDir: '/nowhere',
+  });
+});
