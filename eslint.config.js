@@ -45,7 +45,7 @@ export default defineConfig(
   },
   {
     // Kernels on flat arrays: an index is known to be inside by construction, and a guard on each access would cost.
-    files: ['core/layout/skyline.ts', 'core/layout/beam.ts', 'core/layout/nestSearch.ts'],
+    files: ['core/layout/skyline.ts', 'core/layout/beam.ts', 'core/layout/nestSearch.ts', 'core/layout/sideIndex.ts'],
     rules: { '@typescript-eslint/no-non-null-assertion': 'off' },
   },
   {

@@ -168,8 +168,7 @@ function openingGenomes(classes: readonly SizeClass[]): Genome[] {
       classes.map((_, i) => i).sort((a, b) => value(classes, b, measure) - value(classes, a, measure) || a - b),
     );
     for (const turned of [flat, tall]) {
-      for (const reach of [0.1, 0.3, 1])
-        genomes.push({ order: order.slice(), turned: turned.slice(), pairs: 1, walls: 1, reach });
+      for (const reach of [0.1, 0.3, 1]) genomes.push({ order: order.slice(), turned: turned.slice(), reach });
     }
   }
   return genomes;

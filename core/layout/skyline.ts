@@ -1,4 +1,5 @@
 import type { PlacedPiece } from './nestSearch.ts';
+import { type SideIndex, find, sideIndex } from './sideIndex.ts';
 
 /** A size to be packed `count` times, in grid units with the gap already added to both sides. */
 export interface SizeClass {
@@ -12,12 +13,8 @@ export interface SizeClass {
 export interface Genome {
   readonly order: Int32Array;
   readonly turned: Uint8Array;
-  /** 1: prefer a pair of pieces that fills the gap exactly before any single one. */
-  pairs: number;
-  /** 1: prefer a piece as tall as a wall of the gap. */
-  walls: number;
   /** How far down the order an exact match may reach, as a share of all sizes: small pieces are worth keeping for the end. */
-  reach: number;
+  readonly reach: number;
 }
 
 /** The packing that `decode` left behind; valid until its next call. */
@@ -203,8 +200,8 @@ export class SkylinePacker {
     while (this.left[genome.order[this.first]!] === 0) this.first += 1;
     this.reachRank = this.first + genome.reach * this.n;
     if (this.fillsGap(gap, room, wallL, wallR)) return true;
-    if (genome.walls && this.meetsWall(gap, room, wallL, wallR)) return true;
-    if (genome.pairs && this.startsPair(gap, room)) return true;
+    if (this.meetsWall(gap, room, wallL, wallR)) return true;
+    if (this.startsPair(gap, room)) return true;
     return this.search(1, gap, room, 0, genome);
   }
 
@@ -401,56 +398,4 @@ export class SkylinePacker {
     if (at > 0) this.merge(at - 1);
     return lost;
   }
-}
-
-/** Distinct sides in rising order, each with the entries (class · 2 + turned) that have it. */
-interface SideIndex {
-  readonly sides: Float64Array;
-  readonly from: Int32Array;
-  readonly entries: Int32Array;
-  /** The side number of each entry, −1 where the class can't lie that way. */
-  readonly of: Int32Array;
-}
-
-function sideIndex(
-  classes: readonly SizeClass[],
-  upright: (c: SizeClass) => number,
-  turned: (c: SizeClass) => number,
-): SideIndex {
-  const bySide = new Map<number, number[]>();
-  classes.forEach((c, index) => {
-    push(bySide, upright(c), index * 2);
-    if (c.turnable && c.w !== c.h) push(bySide, turned(c), index * 2 + 1);
-  });
-  const sides = Float64Array.from(bySide.keys()).sort();
-  const from = new Int32Array(sides.length + 1);
-  const entries: number[] = [];
-  const of = new Int32Array(classes.length * 2).fill(-1);
-  sides.forEach((side, s) => {
-    for (const entry of bySide.get(side) ?? []) {
-      entries.push(entry);
-      of[entry] = s;
-    }
-    from[s + 1] = entries.length;
-  });
-  return { sides, from, entries: Int32Array.from(entries), of };
-}
-
-/** Binary search in a rising array; −1 where absent. */
-function find(sorted: Float64Array, value: number): number {
-  let lo = 0;
-  let hi = sorted.length - 1;
-  while (lo <= hi) {
-    const mid = (lo + hi) >> 1;
-    if (sorted[mid]! < value) lo = mid + 1;
-    else if (sorted[mid]! > value) hi = mid - 1;
-    else return mid;
-  }
-  return -1;
-}
-
-function push(map: Map<number, number[]>, key: number, value: number): void {
-  const list = map.get(key);
-  if (list) list.push(value);
-  else map.set(key, [value]);
 }

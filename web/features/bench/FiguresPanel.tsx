@@ -3,7 +3,7 @@ import { useMemo, useState } from 'react';
 import { runTime } from '../../../core/estimate/runTime.ts';
 import { mediaUse } from '../../../core/estimate/media.ts';
 import { sendJson } from '../../api/client.ts';
-import { usePrinters, useSpools, type RunDetail } from '../../api/data.ts';
+import { usePrinters, useRuns, useSpools, type RunDetail, type RunItem } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { durationText } from '../../app/shopTime.ts';
 import { SpoolSign } from '../../draw/SpoolSign.tsx';
@@ -25,9 +25,7 @@ interface FiguresPanelProps {
 
 export function FiguresPanel({ run, bench, selected, onLeft }: FiguresPanelProps) {
   const { data: printers } = usePrinters();
-  const { data: spools } = useSpools();
   const printer = printers?.find((each) => each.id === run.printerId);
-  const spool = spools?.find((each) => each.id === run.spoolId);
   const { figures, layout } = bench;
   const lengthMm = figures?.lengthMm ?? 0;
   const time = useMemo(
@@ -47,7 +45,6 @@ export function FiguresPanel({ run, bench, selected, onLeft }: FiguresPanelProps
       ),
     [printer, lengthMm, run, layout.places],
   );
-  const use = mediaUse(lengthMm, printer?.config.machine.trailerMm ?? 0, run.mediaWidthMm, figures?.pieceAreaMm2 ?? 0);
   const used = lengthFigure(lengthMm);
   const over = figures && figures.boundMm > 0 ? lengthMm / figures.boundMm - 1 : 0;
   return (
@@ -74,37 +71,7 @@ export function FiguresPanel({ run, bench, selected, onLeft }: FiguresPanelProps
           <Clashes bench={bench} />
         </Section>
         {selected.size > 0 && <ChosenPieces run={run} bench={bench} selected={selected} />}
-        <Section title="Media">
-          {spool ? (
-            <div className="flex items-center gap-3">
-              <SpoolSign
-                {...spool}
-                afterMm={Math.max(0, spool.leftMm - use.fedMm)}
-                size={76}
-                label={`${spool.label} before and after this run`}
-              />
-              <div>
-                <p className="text-soft">
-                  {spool.label} {spool.stockName}
-                </p>
-                <p className={spool.leftMm < use.fedMm ? 'text-stop' : ''}>
-                  <Figure large value={number((spool.leftMm - use.fedMm) / 1000, 2)} unit="m" />
-                </p>
-                <p className="text-soft">left of {number(spool.leftMm / 1000, 2)} m</p>
-              </div>
-            </div>
-          ) : (
-            <p className="text-stop">This stock is not loaded on {printer?.name}. Load it on the Floor.</p>
-          )}
-          <div className="mt-2">
-            <Row label="Fed, with trailer">
-              <Figure value={number(use.fedMm)} unit="mm" />
-            </Row>
-            <Row label="Waste">
-              <Figure value={number(Math.max(0, use.wasteM2), 2)} unit="m²" />
-            </Row>
-          </div>
-        </Section>
+        <MediaFigures run={run} lengthMm={lengthMm} pieceAreaMm2={figures?.pieceAreaMm2 ?? 0} />
         {time && lengthMm > 0 && (
           <Section title="Time" aside={<span className="text-lg font-semibold">{durationText(time.totalMs)}</span>}>
             <TimeParts time={time} span={run.span} />
@@ -116,6 +83,83 @@ export function FiguresPanel({ run, bench, selected, onLeft }: FiguresPanelProps
       <RunActions run={run} bench={bench} printerName={printer?.name ?? ''} onLeft={onLeft} />
     </aside>
   );
+}
+
+interface MediaFiguresProps {
+  readonly run: RunDetail;
+  readonly lengthMm: number;
+  readonly pieceAreaMm2: number;
+}
+
+/** What this run takes from the spool, after the runs that go before it on the same one. */
+function MediaFigures({ run, lengthMm, pieceAreaMm2 }: MediaFiguresProps) {
+  const { data: printers } = usePrinters();
+  const { data: spools } = useSpools();
+  const { data: runs } = useRuns();
+  const printer = printers?.find((each) => each.id === run.printerId);
+  const spool = spools?.find((each) => each.id === run.spoolId);
+  const trailerMm = printer?.config.machine.trailerMm ?? 0;
+  const use = mediaUse(lengthMm, trailerMm, run.mediaWidthMm, pieceAreaMm2);
+  const counted = ['draft', 'queued'].includes(run.state);
+  const ahead = (runs ?? []).filter((each) => goesBefore(each, run));
+  const aheadMm = ahead.reduce((sum, each) => sum + each.lengthMm + trailerMm - (each.progress?.fedMm ?? 0), 0);
+  if (!counted) {
+    return (
+      <Section title="Media">
+        <Row label="Fed, with trailer">
+          <Figure value={number(use.fedMm)} unit="mm" />
+        </Row>
+        <Row label="Waste">
+          <Figure value={number(Math.max(0, use.wasteM2), 2)} unit="m²" />
+        </Row>
+      </Section>
+    );
+  }
+  const afterMm = (spool?.leftMm ?? 0) - aheadMm - use.fedMm;
+  return (
+    <Section title="Media">
+      {spool ? (
+        <div className="flex items-center gap-3">
+          <SpoolSign
+            {...spool}
+            afterMm={Math.max(0, afterMm)}
+            size={76}
+            label={`${spool.label} before and after this run`}
+          />
+          <div>
+            <p className="text-soft">
+              {spool.label} {spool.stockName}
+            </p>
+            <p className={afterMm < 0 ? 'text-stop' : ''}>
+              <Figure large value={number(afterMm / 1000, 2)} unit="m" />
+            </p>
+            <p className="text-soft">left of {number(spool.leftMm / 1000, 2)} m</p>
+          </div>
+        </div>
+      ) : (
+        <p className="text-stop">This stock is not loaded on {printer?.name}. Load it on the Floor.</p>
+      )}
+      <div className="mt-2">
+        {ahead.length > 0 && (
+          <Row label={`${ahead.length} ${ahead.length === 1 ? 'run' : 'runs'} before it`}>
+            <Figure value={number(aheadMm)} unit="mm" />
+          </Row>
+        )}
+        <Row label="Fed, with trailer">
+          <Figure value={number(use.fedMm)} unit="mm" />
+        </Row>
+        <Row label="Waste">
+          <Figure value={number(Math.max(0, use.wasteM2), 2)} unit="m²" />
+        </Row>
+      </div>
+    </Section>
+  );
+}
+
+function goesBefore(other: RunItem, run: RunDetail): boolean {
+  if (other.id === run.id || other.spoolId !== run.spoolId) return false;
+  if (['sent', 'printing', 'paused'].includes(other.state)) return true;
+  return other.state === 'queued' && (run.state === 'draft' || other.position < run.position);
 }
 
 function Clashes({ bench }: { readonly bench: Bench }) {

@@ -54,18 +54,14 @@ const at = (xMm: number, yMm: number, turned = false): Place => ({ xMm, yMm, tur
 const empty: Layout = { settings: SETTINGS, places: new Map() };
 
 const anyAction: fc.Arbitrary<LayoutAction> = fc.oneof(
-  fc
-    .integer({ min: 0, max: 500 })
-    .map((x): LayoutAction => ({
-      kind: 'arrange',
-      layout: { settings: SETTINGS, places: new Map([['a', at(x, 0)]]) },
-    })),
-  fc
-    .integer({ min: 0, max: 500 })
-    .map((x): LayoutAction => ({
-      kind: 'arrange',
-      layout: { settings: { ...SETTINGS, gapMm: x }, places: new Map() },
-    })),
+  fc.integer({ min: 0, max: 500 }).map((x): LayoutAction => ({
+    kind: 'arrange',
+    layout: { settings: SETTINGS, places: new Map([['a', at(x, 0)]]) },
+  })),
+  fc.integer({ min: 0, max: 500 }).map((x): LayoutAction => ({
+    kind: 'arrange',
+    layout: { settings: { ...SETTINGS, gapMm: x }, places: new Map() },
+  })),
   fc.constant<LayoutAction>({ kind: 'undo' }),
   fc.constant<LayoutAction>({ kind: 'redo' }),
 );
