@@ -34,7 +34,7 @@ test('everything is found by / and reached by keys', async ({ page }) => {
 
 test('a job is chosen and laid out without a mouse', async ({ page }) => {
   await page.goto(`${shop.url}/intake`);
-  await expect(page.getByText('Quay at night.pdf')).toBeVisible();
+  await expect(page.getByRole('row').filter({ hasText: 'Quay at night.pdf' })).toBeVisible();
   await page.keyboard.press(' ');
   await expect(page.getByRole('region', { name: 'Chosen jobs' })).toContainText('1 job');
   await page.keyboard.press('l');

@@ -57,10 +57,8 @@ let dispatcher: Dispatcher;
 beforeEach(() => {
   const opened = openTestShop();
   link = new ScriptedLink();
-  const pool = {
-    ...opened.shop.pool,
-    lay: () => Promise.resolve({ sha256: 'f'.repeat(64), bytes: 1 }),
-  } as unknown as RenderPool;
+  const laid = { sha256: 'f'.repeat(64), bytes: 1 };
+  const pool: RenderPool = Object.assign(opened.shop.pool, { lay: () => Promise.resolve(laid) });
   shop = { ...opened.shop, pool, link: link as never };
   ({ close } = opened);
   dispatcher = open(shop);
@@ -192,6 +190,10 @@ test('a word of a person goes to the printer that has the run', async () => {
   expect(rowOf(run)?.state).toBe('paused');
   await dispatcher.command(run, 'resume');
   expect(rowOf(run)?.state).toBe('printing');
-  await dispatcher.command(run, 'cancel');
-  expect(rowOf(run)?.state).toBe('cancelled');
+  link.command = () => Promise.reject(new Error('line broke'));
+  await expect(dispatcher.command(run, 'cancel')).rejects.toMatchObject({
+    status: 503,
+    message: `Heron does not answer, so Run 1 can't cancel now.`,
+  });
+  expect(rowOf(run)?.state).toBe('printing');
 });

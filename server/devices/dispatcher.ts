@@ -74,7 +74,19 @@ export class Dispatcher {
         state: run.state,
       });
     }
-    takeRunReport(this.shop, await this.shop.link.command(run.printerId, run.id, run.attempt, command));
+    try {
+      takeRunReport(this.shop, await this.shop.link.command(run.printerId, run.id, run.attempt, command));
+    } catch (error) {
+      this.shop.log.warn({ err: error, run: run.id, command }, 'the printer did not take the word');
+      const { name } = printerOf(this.shop.db, run);
+      throw new Refused(
+        503,
+        'no-answer',
+        `${name} does not answer, so ${runName(run.seq)} can't ${command} now.`,
+        undefined,
+        'Try again when it does.',
+      );
+    }
   }
 
   private serve(printerId: string): void {

@@ -161,7 +161,8 @@ function uploader(shop: Shop): RequestHandler {
     dest: shop.paths.uploads,
     defParamCharset: 'utf8',
     limits: { fileSize: shop.limits.fileBytes, files: 2000, fields: 20 },
-  }).array('files');
+    // Whatever the field is called, a file is a file.
+  }).any();
 }
 
 /** Uploaded files take the way of hot-folder files: claimed under their own name, then brought in. */

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { Navigate, Route, Routes } from 'react-router';
-import { useLive } from '../api/live.ts';
+import { type Link, useLive } from '../api/live.ts';
 import { BenchPage } from '../features/bench/BenchPage.tsx';
 import { FloorPage } from '../features/floor/FloorPage.tsx';
 import { IntakePage } from '../features/intake/IntakePage.tsx';
@@ -14,6 +14,19 @@ import { Wire } from './Wire.tsx';
 
 export function App() {
   const { link, time } = useLive();
+  return (
+    <ShopTimeContext.Provider value={time}>
+      {/* Lists that were read before the live line stood could be out of date without anybody noticing. */}
+      <NoticeProvider>{link === 'connecting' ? <Opening /> : <Shell link={link} />}</NoticeProvider>
+    </ShopTimeContext.Provider>
+  );
+}
+
+function Opening() {
+  return <p className="sr-only">Connecting to the server</p>;
+}
+
+function Shell({ link }: { readonly link: Link }) {
   const [finding, setFinding] = useState(false);
   const [helping, setHelping] = useState(false);
   useGlobalKeys({
@@ -25,43 +38,41 @@ export function App() {
     },
   });
   return (
-    <ShopTimeContext.Provider value={time}>
-      <NoticeProvider>
-        <div className="grid h-full grid-cols-[76px_minmax(0,1fr)] grid-rows-[minmax(0,1fr)_34px]">
-          <Rail
-            onFind={() => {
-              setFinding(true);
-            }}
-            onHelp={() => {
-              setHelping(true);
-            }}
-          />
-          <main className="min-h-0 min-w-0 overflow-hidden">
-            <Routes>
-              <Route path="/" element={<Navigate to="/floor" replace />} />
-              <Route path="/floor" element={<FloorPage />} />
-              <Route path="/intake" element={<IntakePage />} />
-              <Route path="/bench" element={<BenchPage />} />
-              <Route path="/bench/:runId" element={<BenchPage />} />
-              <Route path="*" element={<Lost />} />
-            </Routes>
-          </main>
-          <Wire link={link} />
-        </div>
-        <Finder
-          open={finding}
-          onClose={() => {
-            setFinding(false);
+    <>
+      <div className="grid h-full grid-cols-[76px_minmax(0,1fr)] grid-rows-[minmax(0,1fr)_34px]">
+        <Rail
+          onFind={() => {
+            setFinding(true);
+          }}
+          onHelp={() => {
+            setHelping(true);
           }}
         />
-        <KeysHelp
-          open={helping}
-          onClose={() => {
-            setHelping(false);
-          }}
-        />
-      </NoticeProvider>
-    </ShopTimeContext.Provider>
+        <main className="min-h-0 min-w-0 overflow-hidden">
+          <Routes>
+            <Route path="/" element={<Navigate to="/floor" replace />} />
+            <Route path="/floor" element={<FloorPage />} />
+            <Route path="/intake" element={<IntakePage />} />
+            <Route path="/bench" element={<BenchPage />} />
+            <Route path="/bench/:runId" element={<BenchPage />} />
+            <Route path="*" element={<Lost />} />
+          </Routes>
+        </main>
+        <Wire link={link} />
+      </div>
+      <Finder
+        open={finding}
+        onClose={() => {
+          setFinding(false);
+        }}
+      />
+      <KeysHelp
+        open={helping}
+        onClose={() => {
+          setHelping(false);
+        }}
+      />
+    </>
   );
 }
 
