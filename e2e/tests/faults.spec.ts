@@ -4,7 +4,7 @@ import { TestShop } from '../driver/shop.ts';
 
 let shop: TestShop;
 test.beforeAll(async () => {
-  shop = await TestShop.open({ rate: 300 });
+  shop = await TestShop.open({ rate: 150 });
 });
 test.afterAll(async () => {
   await shop.close();

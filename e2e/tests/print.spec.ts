@@ -69,6 +69,8 @@ test('from the hot folder to printed: nest, settings, drag with a clash, queue, 
   await expect(page.locator('[data-trouble=stop]')).toHaveCount(0);
   await expect(queue).toBeEnabled();
 
+  // Slow enough to be seen printing, whatever else this machine does.
+  await shop.setRate(40);
   const before = (await shop.spool('spool-gw-19')).leftMm;
   await page.waitForTimeout(600);
   await queue.click();
@@ -80,6 +82,7 @@ test('from the hot folder to printed: nest, settings, drag with a clash, queue, 
   await expect(
     strip.getByRole('button', { name: new RegExp(`${run.name}, printing, .* of .* m, .* left`) }),
   ).toBeVisible();
+  await shop.setRate(600);
   await shop.runIs(run.id, 'printed');
   await expect(strip).toContainText('idle');
   const done = await shop.run(run.id);
