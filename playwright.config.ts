@@ -1,12 +1,5 @@
 import { defineConfig } from '@playwright/test';
-import { existsSync } from 'node:fs';
-
-const chromium = [
-  process.env.CHROMIUM,
-  '/usr/bin/chromium',
-  '/usr/bin/chromium-headless-shell',
-  '/usr/bin/chromium-browser',
-].find((path) => path !== undefined && existsSync(path));
+import { chromiumOptions } from './e2e/driver/chromium.ts';
 
 export default defineConfig({
   testDir: 'e2e/tests',
@@ -18,17 +11,6 @@ export default defineConfig({
   use: {
     viewport: { width: 1280, height: 800 },
     screenshot: 'only-on-failure',
-    launchOptions: {
-      ...(chromium === undefined ? {} : { executablePath: chromium }),
-      args: [
-        '--no-sandbox',
-        '--disable-gpu',
-        '--disable-quic',
-        '--no-first-run',
-        '--disable-background-networking',
-        '--disable-component-update',
-        '--disable-sync',
-      ],
-    },
+    launchOptions: chromiumOptions(),
   },
 });

@@ -3,6 +3,7 @@ import { inkMl, separatePicture } from './estimate/ink.ts';
 import { mediaUse } from './estimate/media.ts';
 import { runTime, strokeCount, strokeSeconds, swathMm } from './estimate/runTime.ts';
 import { feedDirection } from './layout/feedDirection.ts';
+import { usableWidth } from './layout/usableWidth.ts';
 import { neededExtentMm, piecesThatFit, runsForOrder } from './layout/stepAndRepeat.ts';
 import type { CarriageConstants, PrintMode } from './machine/constants.ts';
 import { PRESS_START, type PressPlan, fedLengthMm, finishedLengthMm, pressMsLeft, stepPress } from './machine/press.ts';
@@ -82,6 +83,25 @@ describe('feed direction', () => {
     expect(feedDirection(1200, 800, 1000, false)).toEqual({
       ok: false,
       reason: { code: 'too-wide', leastMm: 1200, usableWidthMm: 1000 },
+    });
+  });
+});
+
+describe('usable width', () => {
+  test.each([
+    ['left', 10],
+    ['centre', 16],
+    ['right', 22],
+  ] as const)('1,340 printable on 1,372 with 10 mm margins, registered %s: starts at %s', (registeredEdge, from) => {
+    expect(usableWidth({ printableWidthMm: 1340, registeredEdge }, 1372, 10, 10)).toEqual({
+      usableWidthMm: 1340,
+      usableFromMm: from,
+    });
+  });
+  test('narrow media: what the margins leave', () => {
+    expect(usableWidth({ printableWidthMm: 1615, registeredEdge: 'right' }, 1600, 5, 5)).toEqual({
+      usableWidthMm: 1590,
+      usableFromMm: 5,
     });
   });
 });

@@ -98,7 +98,8 @@ const server = app.listen(Number(options.port), options.host, (error) => {
         ? `Port ${options.port} is taken. Try: npm start -- --port ${String(Number(options.port) + 1)}\n`
         : `${error.message}\n`,
     );
-    process.exit(1);
+    void shutStandIns().then(() => process.exit(1));
+    return;
   }
   void opened();
 });
@@ -134,6 +135,13 @@ const standInWatch = setInterval(() => {
     });
 }, STAND_IN_WATCH_MS);
 
+/** The printers are put away in order: they keep what they were doing. */
+async function shutStandIns(): Promise<void> {
+  await fetch(`${standInBase}/control/shutdown`, { method: 'POST', signal: AbortSignal.timeout(1000) }).catch(
+    () => undefined,
+  );
+}
+
 let stopping = false;
 async function stop(): Promise<void> {
   if (stopping) return;
@@ -143,9 +151,7 @@ async function stop(): Promise<void> {
   server.close();
   server.closeAllConnections();
   for (const folder of folders.values()) await folder.close();
-  await fetch(`${standInBase}/control/shutdown`, { method: 'POST', signal: AbortSignal.timeout(1000) }).catch(
-    () => undefined,
-  );
+  await shutStandIns();
   await shop.pool.close();
   closeDb();
   process.exit(0);

@@ -1,4 +1,5 @@
 import { Type, type Static } from 'typebox';
+import { RUN_STATES } from '../../core/flow/run.ts';
 import { Id, InstantMs, Mm, nullable } from './common.ts';
 import { TicketValuesView } from './job.ts';
 
@@ -80,7 +81,7 @@ export const RunProgress = Type.Object({
   atMs: InstantMs,
 });
 
-export const RunState = Type.Enum(['draft', 'queued', 'sent', 'printing', 'paused', 'printed', 'failed', 'cancelled']);
+export const RunState = Type.Enum([...RUN_STATES]);
 
 export const RunItem = Type.Object({
   id: Id,

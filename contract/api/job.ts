@@ -1,19 +1,9 @@
 import { Type, type Static } from 'typebox';
+import { JOB_STATES } from '../../core/flow/job.ts';
+import { ORIGINS } from '../../core/ticket/ticket.ts';
 import { Id, InstantMs, LogEvent, Mm, nullable } from './common.ts';
 
-export const JobState = Type.Enum([
-  'arriving',
-  'arrived',
-  'checked',
-  'ready',
-  'blocked',
-  'placed',
-  'printing',
-  'printed',
-  'shelved',
-  'dropped',
-  'cancelled',
-]);
+export const JobState = Type.Enum([...JOB_STATES]);
 
 export const FindingView = Type.Object({
   code: Type.String(),
@@ -35,7 +25,7 @@ export const TicketValuesView = Type.Object({
   dueMs: nullable(InstantMs),
 });
 
-const OriginView = Type.Enum(['printer', 'stock', 'queue', 'preset', 'file name', 'ticket file', 'set here']);
+const OriginView = Type.Enum([...ORIGINS]);
 
 export const TicketView = Type.Object({
   values: TicketValuesView,

@@ -1,7 +1,7 @@
 import { and, asc, desc, eq, inArray, isNotNull, sql } from 'drizzle-orm';
-import type { PrinterConfig } from '../../contract/api/floor.ts';
 import type { PrinterView, QueueView, RunItem, SpoolView } from '../../contract/api/floor.ts';
 import type { RunDetail } from '../../contract/api/run.ts';
+import { usableWidth } from '../../core/layout/usableWidth.ts';
 import { LIVE_RUN_STATES, RUN_STATES_ON_PRINTER } from '../../core/flow/run.ts';
 import type { Reader } from './open.ts';
 import {
@@ -23,20 +23,6 @@ type RunRow = typeof runs.$inferSelect;
 
 export function runName(seq: number): string {
   return `Run ${String(seq)}`;
-}
-
-/** Usable width and where it starts on the media: the printable width, or what the margins leave, at the registered edge. */
-export function usableWidth(
-  config: PrinterConfig,
-  mediaWidthMm: number,
-  leftMm: number,
-  rightMm: number,
-): { usableWidthMm: number; usableFromMm: number } {
-  const inside = mediaWidthMm - leftMm - rightMm;
-  const usableWidthMm = Math.min(config.printableWidthMm, inside);
-  const spare = inside - usableWidthMm;
-  const shift = { left: 0, centre: spare / 2, right: spare }[config.registeredEdge];
-  return { usableWidthMm, usableFromMm: leftMm + shift };
 }
 
 export function runItems(db: Reader, ids?: readonly string[]): RunItem[] {

@@ -1,8 +1,8 @@
+import { usableWidth } from '../../core/layout/usableWidth.ts';
 import { and, eq } from 'drizzle-orm';
 import { checkJob } from '../../core/ticket/findings.ts';
 import type { Finding } from '../../core/ticket/findings.ts';
 import { type Ticket, stampTicket } from '../../core/ticket/ticket.ts';
-import { usableWidth } from '../db/runViews.ts';
 import type { Reader } from '../db/open.ts';
 import { type Bleed, jobPages, jobs, pieces, printers, queues, stocks } from '../db/schema.ts';
 import type { FileFacts } from '../render/facts.ts';

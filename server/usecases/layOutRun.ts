@@ -1,9 +1,10 @@
+import { usableWidth } from '../../core/layout/usableWidth.ts';
 import { and, eq } from 'drizzle-orm';
 import type { LayoutChange } from '../../contract/api/run.ts';
 import { findClashes } from '../../core/layout/checkLayout.ts';
 import type { Reader } from '../db/open.ts';
 import { printers, runPieces, runs } from '../db/schema.ts';
-import { runName, usableWidth } from '../db/runViews.ts';
+import { runName } from '../db/runViews.ts';
 import { Refused, type Shop, type Work, transact } from '../shop.ts';
 import { inkOfRun, laidPieces, timeOfRun } from './measureRun.ts';
 import type { RunRow } from './moveRun.ts';

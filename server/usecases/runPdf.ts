@@ -1,6 +1,7 @@
+import { usableWidth } from '../../core/layout/usableWidth.ts';
 import { eq, inArray } from 'drizzle-orm';
 import { jobs, runs } from '../db/schema.ts';
-import { runName, usableWidth } from '../db/runViews.ts';
+import { runName } from '../db/runViews.ts';
 import type { LaidPdf } from '../render/layPdf.ts';
 import { Refused, type Shop } from '../shop.ts';
 import { printerOf } from './layOutRun.ts';

@@ -103,22 +103,10 @@ function MediaFigures({ run, lengthMm, pieceAreaMm2 }: MediaFiguresProps) {
   const counted = ['draft', 'queued'].includes(run.state);
   const ahead = (runs ?? []).filter((each) => goesBefore(each, run));
   const aheadMm = ahead.reduce((sum, each) => sum + each.lengthMm + trailerMm - (each.progress?.fedMm ?? 0), 0);
-  if (!counted) {
-    return (
-      <Section title="Media">
-        <Row label="Fed, with trailer">
-          <Figure value={number(use.fedMm)} unit="mm" />
-        </Row>
-        <Row label="Waste">
-          <Figure value={number(Math.max(0, use.wasteM2), 2)} unit="m²" />
-        </Row>
-      </Section>
-    );
-  }
   const afterMm = (spool?.leftMm ?? 0) - aheadMm - use.fedMm;
   return (
     <Section title="Media">
-      {spool ? (
+      {!counted ? null : spool ? (
         <div className="flex items-center gap-3">
           <SpoolSign
             {...spool}
@@ -140,7 +128,7 @@ function MediaFigures({ run, lengthMm, pieceAreaMm2 }: MediaFiguresProps) {
         <p className="text-stop">This stock is not loaded on {printer?.name}. Load it on the Floor.</p>
       )}
       <div className="mt-2">
-        {ahead.length > 0 && (
+        {counted && ahead.length > 0 && (
           <Row label={`${ahead.length} ${ahead.length === 1 ? 'run' : 'runs'} before it`}>
             <Figure value={number(aheadMm)} unit="mm" />
           </Row>

@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useMemo, useReducer, useRef, useState } from 'react';
 import type { LayoutSettings } from '../../../contract/api/run.ts';
+import { usableWidth } from '../../../core/layout/usableWidth.ts';
 import { type LayoutFigures, layoutFigures } from '../../../core/layout/layoutFigures.ts';
 import { sendJson } from '../../api/client.ts';
 import { usePrinters, type Printer, type RunDetail } from '../../api/data.ts';
@@ -40,13 +41,16 @@ export interface Bench {
   readonly save: () => Promise<void>;
 }
 
-/** Usable width for margins that are being edited: the printable width, or what the margins leave, at the registered edge. */
-export function usableFor(printer: Printer | undefined, run: RunDetail, settings: LayoutSettings): Bench['usable'] {
+/** Usable width for margins that are being edited. */
+function usableFor(printer: Printer | undefined, run: RunDetail, settings: LayoutSettings): Bench['usable'] {
   if (!printer) return { widthMm: run.usableWidthMm, fromMm: run.usableFromMm };
-  const inside = run.mediaWidthMm - settings.leftMm - settings.rightMm;
-  const widthMm = Math.min(printer.config.printableWidthMm, inside);
-  const shift = { left: 0, centre: (inside - widthMm) / 2, right: inside - widthMm }[printer.config.registeredEdge];
-  return { widthMm, fromMm: settings.leftMm + shift };
+  const { usableWidthMm, usableFromMm } = usableWidth(
+    printer.config,
+    run.mediaWidthMm,
+    settings.leftMm,
+    settings.rightMm,
+  );
+  return { widthMm: usableWidthMm, fromMm: usableFromMm };
 }
 
 /** The Bench of one run: its layout with undo, nesting in a worker, figures, and keeping it on the server. */

@@ -2,14 +2,22 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import type { JobChange } from '../../../contract/api/job.ts';
 import { errorText, sendJson } from '../../api/client.ts';
-import { pictureUrl, useJob, usePrinters, useSpools, type JobDetail, type Queue } from '../../api/data.ts';
+import {
+  pictureUrl,
+  useJob,
+  usePrinters,
+  useSpools,
+  type JobDetail,
+  type Printer,
+  type Queue,
+} from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { clockText, dayText, useShopNow, useZone } from '../../app/shopTime.ts';
 import { StateShape, StateWord } from '../../draw/StateShape.tsx';
 import { Button } from '../../ui/Button.tsx';
 import { number, sizeText } from '../../ui/Figure.tsx';
 import { Row, Section, Sheet } from '../../ui/Sheet.tsx';
-import { CountField, DueField, TextField, TicketRow } from './TicketFields.tsx';
+import { ChoiceField, CountField, DueField, TextField, TicketRow, YesField } from './TicketFields.tsx';
 
 interface JobSheetProps {
   readonly jobId: string;
@@ -133,6 +141,12 @@ function Pages({ job }: { readonly job: JobDetail }) {
   );
 }
 
+const SPANS = ['whole bed', 'media', 'artwork'] as const;
+
+function modeText(mode: Printer['config']['modes'][number]): string {
+  return `${mode.name}, ${mode.dpiX} × ${mode.dpiY}, ${mode.passes} passes`;
+}
+
 function TicketSections({
   job,
   queues,
@@ -166,67 +180,45 @@ function TicketSections({
           />
         </TicketRow>
         <TicketRow label="Quarter turn" origin={origins.quarterTurn}>
-          <label className="inline-flex items-center gap-2">
-            <input
-              type="checkbox"
-              checked={values.quarterTurn}
-              onChange={(event) => {
-                onChange({ quarterTurn: event.target.checked });
-              }}
-              className="size-4 accent-[var(--tide)]"
-            />{' '}
-            allowed
-          </label>
+          <YesField
+            text="allowed"
+            value={values.quarterTurn}
+            onChange={(quarterTurn) => {
+              onChange({ quarterTurn });
+            }}
+          />
         </TicketRow>
       </Section>
       <Section title="Media and mode">
         <TicketRow label="Queue">
-          <select
-            aria-label="Queue of this job"
+          <ChoiceField
+            label="Queue of this job"
             value={job.queueId}
-            onChange={(event) => {
-              onChange({ queueId: event.target.value });
+            choices={queues.map((each) => ({ value: each.id, text: each.name }))}
+            onChange={(queueId) => {
+              onChange({ queueId });
             }}
-            className="h-7 max-w-48 rounded border border-rule bg-card px-1"
-          >
-            {queues.map((each) => (
-              <option key={each.id} value={each.id}>
-                {each.name}
-              </option>
-            ))}
-          </select>
+          />
         </TicketRow>
         <TicketRow label="Stock" origin={origins.stockId}>
-          <select
-            aria-label="Stock"
+          <ChoiceField
+            label="Stock"
             value={values.stockId}
-            onChange={(event) => {
-              onChange({ stockId: event.target.value });
+            choices={stocks.map((each) => ({ value: each.stockId, text: each.stockName }))}
+            onChange={(stockId) => {
+              onChange({ stockId });
             }}
-            className="h-7 max-w-48 rounded border border-rule bg-card px-1"
-          >
-            {stocks.map((each) => (
-              <option key={each.stockId} value={each.stockId}>
-                {each.stockName}
-              </option>
-            ))}
-          </select>
+          />
         </TicketRow>
         <TicketRow label="Print mode" origin={origins.modeId}>
-          <select
-            aria-label="Print mode"
+          <ChoiceField
+            label="Print mode"
             value={values.modeId}
-            onChange={(event) => {
-              onChange({ modeId: event.target.value });
+            choices={(printer?.config.modes ?? []).map((each) => ({ value: each.id, text: modeText(each) }))}
+            onChange={(modeId) => {
+              onChange({ modeId });
             }}
-            className="h-7 max-w-48 rounded border border-rule bg-card px-1"
-          >
-            {(printer?.config.modes ?? []).map((each) => (
-              <option key={each.id} value={each.id}>
-                {each.name}, {each.dpiX} × {each.dpiY}, {each.passes} passes
-              </option>
-            ))}
-          </select>
+          />
         </TicketRow>
         {mode && mode.passes !== mode.profilePasses && (
           <p className="text-stop">
@@ -234,44 +226,37 @@ function TicketSections({
           </p>
         )}
         <TicketRow label="Carriage span" origin={origins.span}>
-          <select
-            aria-label="Carriage span"
+          <ChoiceField
+            label="Carriage span"
             value={values.span}
-            onChange={(event) => {
-              onChange({ span: event.target.value as JobDetail['ticket']['values']['span'] });
+            choices={SPANS.map((span) => ({ value: span, text: span }))}
+            onChange={(value) => {
+              const span = SPANS.find((each) => each === value);
+              if (span) onChange({ span });
             }}
-            className="h-7 rounded border border-rule bg-card px-1"
-          >
-            <option>whole bed</option>
-            <option>media</option>
-            <option>artwork</option>
-          </select>
+          />
         </TicketRow>
         <TicketRow label="Dry-out feed" origin={origins.dryOut}>
-          <label className="inline-flex items-center gap-2">
-            <input
-              type="checkbox"
-              checked={values.dryOut}
-              onChange={(event) => {
-                onChange({ dryOut: event.target.checked });
-              }}
-              className="size-4 accent-[var(--tide)]"
-            />{' '}
-            on
-          </label>
+          <YesField
+            text="on"
+            value={values.dryOut}
+            onChange={(dryOut) => {
+              onChange({ dryOut });
+            }}
+          />
         </TicketRow>
         <TicketRow label="Cut off" origin={origins.cutOff}>
-          <select
-            aria-label="Cut off"
+          <ChoiceField
+            label="Cut off"
             value={values.cutOff}
-            onChange={(event) => {
-              onChange({ cutOff: event.target.value as 'none' | 'full' });
+            choices={[
+              { value: 'none', text: 'none' },
+              { value: 'full', text: 'full' },
+            ]}
+            onChange={(value) => {
+              onChange({ cutOff: value === 'full' ? 'full' : 'none' });
             }}
-            className="h-7 rounded border border-rule bg-card px-1"
-          >
-            <option>none</option>
-            <option>full</option>
-          </select>
+          />
         </TicketRow>
       </Section>
       <Section title="Order">

@@ -154,3 +154,63 @@ export function DueField({
     />
   );
 }
+
+export interface Choice {
+  readonly value: string;
+  readonly text: string;
+}
+
+/** One of a few values. */
+export function ChoiceField({
+  label,
+  value,
+  choices,
+  onChange,
+}: {
+  readonly label: string;
+  readonly value: string;
+  readonly choices: readonly Choice[];
+  readonly onChange: (value: string) => void;
+}) {
+  return (
+    <select
+      aria-label={label}
+      value={value}
+      onChange={(event) => {
+        onChange(event.target.value);
+      }}
+      className={`${FIELD} max-w-48 px-1`}
+    >
+      {choices.map((choice) => (
+        <option key={choice.value} value={choice.value}>
+          {choice.text}
+        </option>
+      ))}
+    </select>
+  );
+}
+
+/** Yes or no. */
+export function YesField({
+  text,
+  value,
+  onChange,
+}: {
+  readonly text: string;
+  readonly value: boolean;
+  readonly onChange: (value: boolean) => void;
+}) {
+  return (
+    <label className="inline-flex items-center gap-2">
+      <input
+        type="checkbox"
+        checked={value}
+        onChange={(event) => {
+          onChange(event.target.checked);
+        }}
+        className="size-4 accent-[var(--tide)]"
+      />{' '}
+      {text}
+    </label>
+  );
+}

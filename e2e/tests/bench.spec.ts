@@ -1,0 +1,142 @@
+import { expect, test, type Page } from '@playwright/test';
+import type { RunDetail } from '../../contract/api/run.ts';
+import { pdfFile, pngFile } from '../driver/files.ts';
+import { TestShop } from '../driver/shop.ts';
+
+let shop: TestShop;
+test.beforeEach(async () => {
+  shop = await TestShop.open();
+});
+test.afterEach(async () => {
+  await shop.close();
+});
+
+/** A draft laid out by the page itself, and kept. */
+async function draftOf(page: Page, ...names: string[]): Promise<string> {
+  await page.goto(`${shop.url}/intake`);
+  for (const name of names) await page.getByLabel(`Choose ${name}`).check();
+  await page.getByRole('button', { name: /^Lay out/ }).click();
+  await expect(page.getByRole('button', { name: 'Nest again' })).toBeVisible();
+  const id = /bench\/(run-\w+)/.exec(page.url())?.[1] ?? '';
+  await shop.until(async () => (await shop.run(id)).pieces.every((piece) => piece.placed));
+  return id;
+}
+
+const pieceAt = (run: RunDetail, i: number) => {
+  const piece = run.pieces[i];
+  if (!piece) throw new Error(`no piece ${String(i)}`);
+  return piece;
+};
+
+test('pieces are placed by keys and by figures, undone step by step, and survive a reload', async ({ page }) => {
+  await shop.bringIn('bittern-photo', 'one.pdf', await pdfFile([{ widthMm: 300, heightMm: 200 }]));
+  const id = await draftOf(page, 'one.pdf');
+  const start = pieceAt(await shop.run(id), 0);
+  await page.locator('[data-piece]').click();
+  const figures = page.getByRole('complementary', { name: 'Figures' });
+  await expect(figures).toContainText('copy 1, 300 × 200 mm');
+  // The feed runs to the right on the screen, the right edge of the media is up.
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('Shift+ArrowUp');
+  await page.keyboard.press('Alt+ArrowRight');
+  await shop.until(async () => Math.abs(pieceAt(await shop.run(id), 0).yMm - start.yMm - 1.1) < 1e-6);
+  expect(pieceAt(await shop.run(id), 0).xMm - start.xMm).toBeCloseTo(10, 6);
+  await figures.getByLabel('Along the feed').fill('2 in');
+  await figures.getByLabel('Along the feed').press('Enter');
+  await shop.until(async () => Math.abs(pieceAt(await shop.run(id), 0).yMm - 50.8) < 1e-6);
+  await page.locator('[data-piece]').click();
+  await page.keyboard.press('r');
+  await shop.until(async () => pieceAt(await shop.run(id), 0).turned !== start.turned);
+  await page.reload();
+  await expect(page.locator('[data-piece]')).toHaveCount(1);
+  expect(pieceAt(await shop.run(id), 0).turned).not.toBe(start.turned);
+});
+
+test('a piece pushed over the edge is said to lie outside, and the run can not be queued until it is back', async ({
+  page,
+}) => {
+  await shop.bringIn('magpie-labels', 'wide.png', await pngFile(1200, 600, 100));
+  await draftOf(page, 'wide.png');
+  const queue = page.getByRole('button', { name: /^Queue .* on Magpie/ });
+  await expect(queue).toBeEnabled();
+  await page.locator('[data-piece]').click();
+  const figures = page.getByRole('complementary', { name: 'Figures' });
+  await figures.getByLabel('From the left').fill('1300');
+  await figures.getByLabel('From the left').press('Enter');
+  await expect(figures).toContainText('1 piece lies outside the usable width');
+  await expect(queue).toBeDisabled();
+  await page.getByRole('button', { name: 'Undo' }).first().click();
+  await expect(figures).not.toContainText('outside the usable width');
+  await expect(queue).toBeEnabled();
+});
+
+test('wrong figures are answered beside the field and change nothing', async ({ page }) => {
+  await shop.bringIn('bittern-photo', 'one.pdf', await pdfFile([{ widthMm: 300, heightMm: 200 }]));
+  const id = await draftOf(page, 'one.pdf');
+  const gap = page.getByRole('complementary', { name: 'Figures' }).getByLabel('Gap');
+  const figures = page.getByRole('complementary', { name: 'Figures' });
+  await gap.fill('wide');
+  await gap.press('Enter');
+  await expect(figures).toContainText('Not a length. Try 12, 1.5 cm or 1/2 in.');
+  await gap.fill('900');
+  await gap.press('Enter');
+  await expect(figures).toContainText('From 0 to 500 mm.');
+  expect((await shop.run(id)).settings.gapMm).toBe(6);
+  await gap.press('Escape');
+  await expect(gap).toHaveValue('6');
+});
+
+test('quarter turns: forbidden, a long banner no longer fits, and the Bench says with figures why', async ({
+  page,
+}) => {
+  await shop.bringIn('heron-banners', 'banner.pdf', await pdfFile([{ widthMm: 2600, heightMm: 800 }]));
+  await draftOf(page, 'banner.pdf');
+  const figures = page.getByRole('complementary', { name: 'Figures' });
+  await figures.getByLabel('Quarter turns where jobs allow').uncheck();
+  await expect(figures.getByRole('alert')).toContainText(
+    'banner.pdf is wider than the usable width: 2600.0 mm of 1590.0 mm',
+  );
+  await expect(page.getByRole('button', { name: /^Queue/ })).toBeDisabled();
+  await figures.getByLabel('Quarter turns where jobs allow').check();
+  await expect(page.getByRole('button', { name: /^Queue/ })).toBeEnabled();
+});
+
+test('a stock that is not loaded: the Bench says so, the spool is loaded on the Floor, then the run prints', async ({
+  page,
+}) => {
+  await shop.setRate(600);
+  const job = await shop.bringIn('heron-banners', 'flag.pdf', await pdfFile([{ widthMm: 900, heightMm: 600 }]));
+  await shop.send('PATCH', `/api/jobs/${job.id}`, { stockId: 'flag-gauze' });
+  const id = await draftOf(page, 'flag.pdf');
+  await expect(page.getByText('This stock is not loaded on Heron. Load it on the Floor.')).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Queue/ })).toBeDisabled();
+  await page.goto(`${shop.url}/floor?printer=heron`);
+  const sheet = page.getByRole('complementary', { name: 'Heron' });
+  await expect(sheet).toContainText('BO-31 Block-out banner 1600');
+  await sheet.getByLabel('Load another spool on roll').selectOption({ label: 'FG-12 Flag gauze 1500, 38.2 m' });
+  await expect(sheet).toContainText('FG-12 Flag gauze 1500');
+  expect((await shop.spool('spool-bo-31')).printerId).toBeNull();
+  await page.goto(`${shop.url}/bench/${id}`);
+  await page.getByRole('button', { name: /^Queue .* on Heron/ }).click();
+  await shop.runIs(id, 'printed');
+  expect((await shop.spool('spool-fg-12')).leftMm).toBeLessThan(38_200);
+});
+
+test('taken back from the line: the layout is there again, and the piece is free when it is taken apart', async ({
+  page,
+}) => {
+  await shop.setRate(1);
+  const first = await shop.bringIn('bittern-photo', 'first.pdf', await pdfFile([{ widthMm: 500, heightMm: 900 }]));
+  const second = await shop.bringIn('bittern-photo', 'second.pdf', await pdfFile([{ widthMm: 400, heightMm: 300 }]));
+  await shop.queueRun([first.id]);
+  const run = await shop.queueRun([second.id]);
+  await page.goto(`${shop.url}/floor?printer=bittern`);
+  await page.getByRole('complementary', { name: 'Bittern' }).getByRole('button', { name: 'Take back' }).click();
+  await shop.runIs(run.id, 'cancelled');
+  await page.goto(`${shop.url}/bench`);
+  await expect(page.locator('[data-piece]')).toHaveCount(1);
+  await expect(page.getByRole('button', { name: /^Queue .* on Bittern/ })).toBeEnabled();
+  await page.getByRole('button', { name: 'Take apart' }).click();
+  await expect(page.getByText('Nothing is waiting to be laid out')).toBeVisible();
+  expect((await shop.job('second.pdf')).state).toBe('ready');
+});

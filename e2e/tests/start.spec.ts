@@ -1,0 +1,76 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { mkdtemp, readFile, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { expect, test } from '@playwright/test';
+import { TestShop } from '../driver/shop.ts';
+
+interface Ended {
+  readonly code: number | null;
+  readonly said: string;
+}
+
+function npmStart(...args: string[]): { process: ChildProcess; said: () => string; ended: Promise<Ended> } {
+  const child = spawn('npm', ['start', '--', ...args], { detached: true });
+  let said = '';
+  child.stdout.on('data', (chunk: Buffer) => (said += chunk.toString()));
+  child.stderr.on('data', (chunk: Buffer) => (said += chunk.toString()));
+  const ended = new Promise<Ended>((done) =>
+    child.once('exit', (code) => {
+      done({ code, said });
+    }),
+  );
+  return { process: child, said: () => said, ended };
+}
+
+test('npm start prints its address; a second one on the same data, or on a taken port, ends with the way out; a stop is clean', async () => {
+  const data = await mkdtemp(join(tmpdir(), 'yellow-spool-npm-'));
+  const first = npmStart('--empty', '--data', data, '--port', '47951');
+  await expect.poll(first.said, { timeout: 60_000 }).toContain('Yellow Spool is at http://127.0.0.1:47951');
+  expect(first.said()).toContain(`Hot folders are in ${data}/hot-folders`);
+  expect((await fetch('http://127.0.0.1:47951/')).status).toBe(200);
+  expect(await (await fetch('http://127.0.0.1:47951/api/health')).json()).toEqual({ status: 'ready', dataDir: data });
+  const second = await npmStart('--data', data, '--port', '47952').ended;
+  expect(second.code).not.toBe(0);
+  expect(second.said).toContain('is running on this data folder already: http://127.0.0.1:47951');
+  const elsewhere = await mkdtemp(join(tmpdir(), 'yellow-spool-npm-'));
+  const third = await npmStart('--empty', '--data', elsewhere, '--port', '47951').ended;
+  expect(third.said).toContain('Port 47951 is taken. Try: npm start -- --port 47952');
+  const { pid } = JSON.parse(await readFile(join(data, 'stand-ins', 'address.json'), 'utf8')) as { pid: number };
+  if (first.process.pid !== undefined) process.kill(-first.process.pid, 'SIGTERM');
+  await first.ended;
+  await expect
+    .poll(() => {
+      try {
+        process.kill(pid, 0);
+        return 'running';
+      } catch {
+        return 'gone';
+      }
+    })
+    .toBe('gone');
+  for (const dir of [data, elsewhere]) await rm(dir, { recursive: true, force: true });
+});
+
+test('the demo opens on a working Tuesday with printers printing, jobs in their states, and one refused file', async ({
+  page,
+}) => {
+  const shop = await TestShop.open({ demo: true });
+  try {
+    await page.goto(shop.url);
+    await expect(page.getByText('Tue 6 Oct')).toBeVisible();
+    await expect(page.getByRole('article', { name: 'Heron' })).toContainText('printing');
+    await expect(page.getByRole('article', { name: 'Magpie' })).toContainText('Nothing queued on Magpie');
+    const jobs = await shop.jobs();
+    expect(jobs).toHaveLength(20);
+    expect(new Set(jobs.map((job) => job.state))).toEqual(new Set(['ready', 'placed', 'printing', 'blocked']));
+    expect(jobs.find((job) => job.sourceName === 'Night sky scroll 18 m.pdf')).toMatchObject({
+      widthMm: 18_000,
+      heightMm: 840,
+      pages: 1,
+    });
+    expect((await shop.refusals()).map((refusal) => refusal.sourceName)).toEqual(['Crew list.pdf']);
+  } finally {
+    await shop.close();
+  }
+});
