@@ -1,6 +1,6 @@
 // npm test: installs what is missing, then format, lint, walls, dead code, types, unit and browser tests. All are run, all are counted.
-import { spawnSync } from 'node:child_process';
-import { mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { spawn } from 'node:child_process';
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { ensureBrowser, ensurePackages, root } from './install.mjs';
 
@@ -13,25 +13,33 @@ mkdirSync(join(root, 'dist'), { recursive: true });
 rmSync(jestResult, { force: true });
 const counts = { passed: 0, failed: 0 };
 
-function step(name, command, args, count) {
+/** Runs one tool; what it says is printed in one piece, since two may run side by side. */
+async function step(name, command, args, count) {
   const started = performance.now();
-  process.stdout.write(`\n── ${name}\n`);
-  const done = spawnSync(command, args, {
+  const tool = spawn(command, args, {
     cwd: root,
-    encoding: 'utf8',
-    maxBuffer: 1 << 28,
-    stdio: ['ignore', 'pipe', 'inherit'],
+    stdio: ['ignore', 'pipe', 'pipe'],
     env: { ...process.env, FORCE_COLOR: '0', NO_COLOR: '1' },
   });
-  process.stdout.write(done.stdout);
-  const ok = done.status === 0;
-  const { passed, failed } = count?.(done.stdout) ?? { passed: ok ? 1 : 0, failed: ok ? 0 : 1 };
+  let out = '';
+  let all = '';
+  tool.stdout.on('data', (chunk) => {
+    out += chunk;
+    all += chunk;
+  });
+  tool.stderr.on('data', (chunk) => {
+    all += chunk;
+  });
+  const ok = await new Promise((done) => {
+    tool.on('error', () => done(false));
+    tool.on('close', (status) => done(status === 0));
+  });
+  const { passed, failed } = count?.(out) ?? { passed: ok ? 1 : 0, failed: ok ? 0 : 1 };
   counts.passed += passed;
   // A tool that ended badly has failed, whatever it counted.
   counts.failed += ok ? failed : Math.max(1, failed);
-  process.stdout.write(
-    `── ${name}: ${ok ? 'passed' : 'FAILED'} in ${((performance.now() - started) / 1000).toFixed(0)} s\n`,
-  );
+  const seconds = ((performance.now() - started) / 1000).toFixed(0);
+  process.stdout.write(`\n── ${name}\n${all}── ${name}: ${ok ? 'passed' : 'FAILED'} in ${seconds} s\n`);
 }
 
 const bin = (name) => `node_modules/.bin/${name}`;
@@ -42,26 +50,24 @@ function playwrightCounts(text) {
   return { passed: last('passed'), failed: last('failed') + last('did not run') };
 }
 
-step('format', bin('prettier'), ['--check', '--log-level', 'warn', '.']);
-step('lint', bin('eslint'), ['.']);
-step('import walls', bin('depcruise'), [
-  '--config',
-  '.dependency-cruiser.cjs',
-  'core',
-  'contract',
-  'server',
-  'web',
-  'simulators',
-  'e2e',
-  'bench',
+const folders = ['core', 'contract', 'server', 'web', 'simulators', 'e2e', 'bench'];
+
+// Lint is one long thread: the other checks fit beside it.
+await Promise.all([
+  step('lint', bin('eslint'), ['.']),
+  (async () => {
+    await step('format', bin('prettier'), ['--check', '--log-level', 'warn', '.']);
+    await step('import walls', bin('depcruise'), ['--config', '.dependency-cruiser.cjs', ...folders]);
+    await step('dead code', bin('knip'), ['--no-config-hints']);
+    await step('types', bin('tsc'), ['-b']);
+    await buildIfNeeded();
+  })(),
 ]);
-step('dead code', bin('knip'), ['--no-config-hints']);
-step('types', bin('tsc'), ['-b']);
-step('unit tests', bin('jest'), ['--json', '--outputFile', jestResult], jestCounts);
-await buildIfNeeded();
-step('browser tests', bin('playwright'), ['test'], playwrightCounts);
+await step('unit tests', bin('jest'), ['--json', '--outputFile', jestResult], jestCounts);
+await step('browser tests', bin('playwright'), ['test'], playwrightCounts);
 
 function jestCounts() {
+  if (!existsSync(jestResult)) return { passed: 0, failed: 1 };
   const { numPassedTests, numFailedTests, numRuntimeErrorTestSuites } = JSON.parse(readFileSync(jestResult, 'utf8'));
   return { passed: numPassedTests, failed: numFailedTests + numRuntimeErrorTestSuites };
 }

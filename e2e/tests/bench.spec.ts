@@ -128,7 +128,7 @@ test('taken back from the line: the layout is there again, and the piece is free
   await shop.setRate(1);
   const first = await shop.bringIn('bittern-photo', 'first.pdf', await pdfFile([{ widthMm: 500, heightMm: 900 }]));
   const second = await shop.bringIn('bittern-photo', 'second.pdf', await pdfFile([{ widthMm: 400, heightMm: 300 }]));
-  await shop.queueRun([first.id]);
+  await shop.runIs((await shop.queueRun([first.id])).id, 'printing');
   const run = await shop.queueRun([second.id]);
   await page.goto(`${shop.url}/floor?printer=bittern`);
   await page.getByRole('complementary', { name: 'Bittern' }).getByRole('button', { name: 'Take back' }).click();
