@@ -85,6 +85,7 @@ for (const dir of [paths.uploads, paths.temporary]) {
 const intake = new Intake(shop);
 const folders = new Map<string, HotFolder>();
 for (const row of db.select().from(hotFolders).all()) folders.set(row.id, new HotFolder(shop, intake, row));
+const stopSign = new AbortController();
 let opening: 'opening' | 'open' | 'ready' = 'opening';
 const feeder = new Dispatcher(shop);
 const routes = [...floorRoutes(shop, folders, isReady), ...jobRoutes(shop, intake), ...runRoutes(shop, feeder)];
@@ -112,6 +113,7 @@ async function opened(): Promise<void> {
   feeder.open();
   if (fresh && !options.empty) await seedDemo(shop, intake);
   opening = 'open';
+  void watchStandIns();
   await noteAddress(paths.root, port);
   log.info({ baseUrl, data: paths.root }, 'ready');
   process.stdout.write(`Yellow Spool is at ${baseUrl}\nHot folders are in ${paths.hotFolders}\n`);
@@ -123,17 +125,26 @@ function isReady(): boolean {
   return opening === 'ready';
 }
 
-const standInWatch = setInterval(() => {
-  findOrLaunchStandIns(paths.standIns, standInProgram, clock.rate)
-    .then(async (base) => {
-      if (base === standInBase) return;
-      standInBase = base;
-      await link.setClock(clock.rate, clock.now());
-    })
-    .catch((error: unknown) => {
+function isStopping(): boolean {
+  return stopSign.signal.aborted;
+}
+
+/** Looks after the stand-ins, one look after another: one that died on its own is started again. */
+async function watchStandIns(): Promise<void> {
+  while (!isStopping()) {
+    await new Promise((done) => setTimeout(done, STAND_IN_WATCH_MS));
+    if (isStopping()) return;
+    try {
+      const base = await findOrLaunchStandIns(paths.standIns, standInProgram, clock.rate);
+      if (base !== standInBase) {
+        standInBase = base;
+        await link.setClock(clock.rate, clock.now());
+      }
+    } catch (error) {
       log.error({ err: error }, 'the stand-ins cannot be started');
-    });
-}, STAND_IN_WATCH_MS);
+    }
+  }
+}
 
 /** The printers are put away in order: they keep what they were doing. */
 async function shutStandIns(): Promise<void> {
@@ -142,11 +153,9 @@ async function shutStandIns(): Promise<void> {
   );
 }
 
-let stopping = false;
 async function stop(): Promise<void> {
-  if (stopping) return;
-  stopping = true;
-  clearInterval(standInWatch);
+  if (stopSign.signal.aborted) return;
+  stopSign.abort();
   feeder.close();
   server.close();
   server.closeAllConnections();

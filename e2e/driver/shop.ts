@@ -9,7 +9,7 @@ import type { JobItem, JobList, RefusalView } from '../../contract/api/job.ts';
 import type { RunDetail } from '../../contract/api/run.ts';
 import type { FaultOrder } from '../../contract/machine/protocol.ts';
 
-const READY_MS = 30_000;
+const READY_MS = 60_000;
 
 async function freePort(): Promise<number> {
   return new Promise((done) => {
@@ -36,7 +36,12 @@ export class TestShop {
     const dataDir = await mkdtemp(join(tmpdir(), 'yellow-spool-e2e-'));
     const args = [...(options.demo === true ? [] : ['--empty'])];
     const shop = new TestShop(dataDir, await freePort(), args);
-    await shop.start();
+    try {
+      await shop.start();
+    } catch (error) {
+      await shop.close();
+      throw error;
+    }
     if (options.rate !== undefined) await shop.setRate(options.rate);
     return shop;
   }

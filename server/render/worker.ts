@@ -3,7 +3,7 @@ import { type Task, runTask } from './tasks.ts';
 
 // On Linux this reaches the calling thread only: the server's own thread goes first whenever both want the processor.
 try {
-  setPriority(0, 10);
+  setPriority(0, 4);
 } catch {
   // Not allowed here; the work is the same, only less polite.
 }
