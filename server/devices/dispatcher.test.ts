@@ -82,7 +82,12 @@ async function queued(name: string, queueId = 'heron-banners'): Promise<string> 
 }
 
 const rowOf = (id: string) => shop.db.select().from(runs).where(eq(runs.id, id)).get();
-const settle = () => new Promise((done) => setTimeout(done, 30));
+/** Gives the line time: for so many sends where some are due, then a moment for what must not come. */
+async function settle(sends = 0): Promise<void> {
+  for (let tries = 0; tries < 200 && link.sent.length < sends; tries += 1) await moment(15);
+  await moment(40);
+}
+const moment = (ms: number) => new Promise((done) => setTimeout(done, ms));
 
 test('a free printer gets the first run of its line, and the next one only when that has ended', async () => {
   const first = await queued('one.pdf');
@@ -90,12 +95,12 @@ test('a free printer gets the first run of its line, and the next one only when 
   await settle();
   expect(link.sent).toEqual([]);
   link.say('heron', 'idle');
-  await settle();
+  await settle(1);
   expect(link.sent).toEqual([`${first}/1`]);
   expect([rowOf(first)?.state, rowOf(second)?.state]).toEqual(['printing', 'queued']);
   link.say('heron', 'printing', report(first, 1, { lengthMm: 200 }));
   dispatcher.look();
-  await settle();
+  await settle(1);
   expect(link.sent).toHaveLength(1);
   link.say('heron', 'idle', report(first, 1, { status: 'printed', lengthMm: 640, fedMm: 700, endedMs: 5000 }));
   await settle();
@@ -108,7 +113,7 @@ test('printers work side by side', async () => {
   const bittern = await queued('photo.pdf', 'bittern-photo');
   link.say('heron', 'idle');
   link.say('bittern', 'idle');
-  await settle();
+  await settle(2);
   expect([...link.sent].sort()).toEqual([`${heron}/1`, `${bittern}/1`].sort());
 });
 
@@ -120,7 +125,7 @@ test('an answer that is lost: the same attempt is sent again, never a new one', 
   expect(rowOf(run)).toMatchObject({ state: 'sent', attempt: 1 });
   link.loseAnswers = false;
   dispatcher.look();
-  await settle();
+  await settle(2);
   expect(link.sent).toEqual([`${run}/1`, `${run}/1`]);
   expect(rowOf(run)).toMatchObject({ state: 'printing', attempt: 1 });
 });
@@ -177,7 +182,7 @@ test('nothing is sent while the spool is away, a fault stands, or the line is de
     linkReason: 'no answer from the printer',
   });
   link.say('heron', 'idle');
-  await settle();
+  await settle(1);
   expect(link.sent).toEqual([`${run}/1`]);
 });
 

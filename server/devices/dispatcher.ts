@@ -1,5 +1,5 @@
 import { and, asc, eq, inArray } from 'drizzle-orm';
-import type { MachineRun } from '../../contract/machine/protocol.ts';
+import type { MachineRun, MachineState, RunReport } from '../../contract/machine/protocol.ts';
 import { RUN_STATES_ON_PRINTER } from '../../core/flow/run.ts';
 import { printers, runs, spools } from '../db/schema.ts';
 import { runName, spoolLeftMm } from '../db/runViews.ts';
@@ -14,6 +14,8 @@ import { ensurePdf } from '../usecases/runPdf.ts';
 
 /** Looks again so often even when nothing was reported: sends that got no answer are tried again. */
 const LOOK_MS = 1000;
+/** Progress of a run is kept and shown so often. */
+const PROGRESS_MS = 300;
 
 /**
  * Feeds each printer its line of runs, one at a time. All it knows is in the database, so that it goes on after a crash:
@@ -24,6 +26,7 @@ export class Dispatcher {
   private readonly stops: (() => void)[] = [];
   private timer: NodeJS.Timeout | undefined;
   private closed = false;
+  private readonly taken = new Map<string, { readonly what: string | undefined; readonly at: number }>();
   /** Printers whose line is alive. */
   private readonly heard = new Set<string>();
 
@@ -35,6 +38,7 @@ export class Dispatcher {
         this.shop.link.watch(printer.id, (state) => {
           if (state) this.heard.add(printer.id);
           else this.heard.delete(printer.id);
+          if (!this.isNews(printer.id, state)) return;
           takeMachineState(this.shop, printer.id, state);
           this.serve(printer.id);
         }),
@@ -74,8 +78,12 @@ export class Dispatcher {
         state: run.state,
       });
     }
+    takeRunReport(this.shop, await this.pass(run, command));
+  }
+
+  private async pass(run: RunRow, command: RunCommand): Promise<RunReport> {
     try {
-      takeRunReport(this.shop, await this.shop.link.command(run.printerId, run.id, run.attempt, command));
+      return await this.shop.link.command(run.printerId, run.id, run.attempt, command);
     } catch (error) {
       this.shop.log.warn({ err: error, run: run.id, command }, 'the printer did not take the word');
       const { name } = printerOf(this.shop.db, run);
@@ -87,6 +95,16 @@ export class Dispatcher {
         'Try again when it does.',
       );
     }
+  }
+
+  /** A printer that only moved on a little since it was last listened to is no news: each takes a write to disk. */
+  private isNews(printerId: string, state: MachineState | undefined): boolean {
+    const what = state && `${state.status} ${state.reason ?? ''} ${state.run?.runId ?? ''} ${state.run?.status ?? ''}`;
+    const last = this.taken.get(printerId);
+    const now = performance.now();
+    if (last?.what === what && now - (last?.at ?? 0) < PROGRESS_MS) return false;
+    this.taken.set(printerId, { what, at: now });
+    return true;
   }
 
   private serve(printerId: string): void {
@@ -190,6 +208,6 @@ function describe(shop: Shop, run: RunRow, pdf: LaidPdf): MachineRun {
     dryOutMs: time.dryOutMs,
     cutMs: time.cutMs,
     inkMl: run.inkMl,
-    pdf: { url: `${shop.baseUrl()}/api/runs/${run.id}/pdf`, ...pdf },
+    pdf: { url: `${shop.baseUrl()}/api/runs/${run.id}/pdf`, sha256: pdf.sha256, bytes: pdf.bytes },
   };
 }

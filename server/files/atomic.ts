@@ -70,3 +70,15 @@ export async function exists(path: string): Promise<boolean> {
     return false;
   }
 }
+
+/** Hash and size of a file that may be there. */
+export async function fileFacts(path: string): Promise<{ sha256: string; bytes: number } | undefined> {
+  if (!(await exists(path))) return undefined;
+  const hash = createHash('sha256');
+  let bytes = 0;
+  for await (const chunk of createReadStream(path, { highWaterMark: 1 << 20 }) as AsyncIterable<Buffer>) {
+    hash.update(chunk);
+    bytes += chunk.length;
+  }
+  return { sha256: hash.digest('hex'), bytes };
+}

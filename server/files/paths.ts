@@ -34,8 +34,9 @@ export class DataPaths {
   picture(sha256: string, page: number, size: string): string {
     return join(this.root, 'pictures', sha256.slice(0, 2), sha256, `${String(page)}-${size}.webp`);
   }
-  runPdf(runId: string): string {
-    return join(this.root, 'laid-out', `${runId}.pdf`);
+  /** A laid-out run, named by what it is made of: another layout is another file. */
+  laidOut(key: string): string {
+    return join(this.root, 'laid-out', `${key}.pdf`);
   }
 
   make(): void {

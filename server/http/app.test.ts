@@ -262,6 +262,11 @@ test('a run on the printer is paused and cancelled there', async () => {
     settings: run.settings,
     placements: [{ pieceId: run.pieces[0]?.pieceId, xMm: 0, yMm: 20, turned: false }],
   });
+  expect(await call('POST', `/api/runs/${run.id}/queue`)).toMatchObject({
+    status: 422,
+    body: { error: { code: 'no-pdf' } },
+  });
+  shop.pool.lay = () => Promise.resolve({ sha256: 'f'.repeat(64), bytes: 1 });
   expect((await call('POST', `/api/runs/${run.id}/queue`)).body).toMatchObject({
     state: 'queued',
     lengthMm: 440,

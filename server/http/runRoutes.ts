@@ -67,7 +67,9 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
         return detail(params.id);
       },
     }),
-    step('queue', 'Queues a draft on its printer', (id) => {
+    step('queue', 'Queues a draft on its printer', async (id) => {
+      detail(id);
+      await ensurePdf(shop, id);
       queueRun(shop, id, PERSON);
     }),
     step('take-apart', 'Takes a draft apart; its pieces are owed again', (id) => {
@@ -92,15 +94,11 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
       produces: 'application/pdf',
       handle: async ({ params, res }) => {
         const run = detail(params.id);
-        await ensurePdf(shop, run.id);
+        const { file } = await ensurePdf(shop, run.id);
         res.type('application/pdf');
         res.attachment(`${run.name.replace(' ', '-').toLowerCase()}.pdf`);
         await new Promise<void>((done, failed) => {
-          createReadStream(shop.paths.runPdf(run.id))
-            .on('error', failed)
-            .pipe(res)
-            .on('finish', done)
-            .on('close', done);
+          createReadStream(file).on('error', failed).pipe(res).on('finish', done).on('close', done);
         });
       },
     }),

@@ -1,7 +1,16 @@
 import { createHash } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
-import { type PDFArray, PDFDocument, PDFName, PDFNumber, type PDFPage, type PDFRef } from '@cantoo/pdf-lib';
-import sharp from 'sharp';
+import { deflateSync } from 'node:zlib';
+import {
+  type PDFArray,
+  PDFDocument,
+  PDFName,
+  PDFNumber,
+  type PDFPage,
+  PDFRawStream,
+  type PDFRef,
+} from '@cantoo/pdf-lib';
+import sharp, { type Sharp } from 'sharp';
 import { writeWhole } from '../files/atomic.ts';
 import type { DataPaths } from '../files/paths.ts';
 import type { FileFormat } from './facts.ts';
@@ -21,7 +30,8 @@ export interface LaidArt {
 }
 
 export interface LayPdfInput {
-  readonly runId: string;
+  /** Names the file (see DataPaths.laidOut). */
+  readonly key: string;
   readonly title: string;
   readonly widthMm: number;
   readonly lengthMm: number;
@@ -83,7 +93,7 @@ export async function layPdf(input: LayPdfInput, paths: DataPaths): Promise<Laid
   const content = out.context.flateStream(lines.join('\n'));
   page.node.set(PDFName.of('Contents'), out.context.register(content));
   const bytes = await out.save({ useObjectStreams: true, updateFieldAppearances: false, addDefaultPage: false });
-  await writeWhole(paths.runPdf(input.runId), bytes);
+  await writeWhole(paths.laidOut(input.key), bytes);
   return { sha256: createHash('sha256').update(bytes).digest('hex'), bytes: bytes.length };
 }
 
@@ -182,9 +192,43 @@ async function embedPicture(out: PDFDocument, bytes: Buffer, format: 'png' | 'jp
     await image.embed();
     return { ref: image.ref, fit: orientationFit(orientation ?? 1) };
   }
-  const image = await out.embedPng(bytes);
-  await image.embed();
-  return { ref: image.ref, fit: unit };
+  return { ref: await embedPng(out, bytes), fit: unit };
+}
+
+/**
+ * Decoded by the image library and packed by zlib: a large picture in JavaScript would take minutes. Colours come in sRGB,
+ * transparency as a soft mask.
+ */
+async function embedPng(out: PDFDocument, bytes: Buffer): Promise<PDFRef> {
+  const open = (): Sharp => sharp(bytes, { limitInputPixels: false, unlimited: true });
+  const { hasAlpha } = await open().metadata();
+  const colour = await open().removeAlpha().toColourspace('srgb').raw().toBuffer({ resolveWithObject: true });
+  const mask = hasAlpha
+    ? await open().extractChannel('alpha').toColourspace('b-w').raw().toBuffer({ resolveWithObject: true })
+    : undefined;
+  const maskRef = mask && out.context.register(imageStream(out, mask.data, mask.info, 'DeviceGray'));
+  const space = colour.info.channels === 1 ? 'DeviceGray' : 'DeviceRGB';
+  const image = imageStream(out, colour.data, colour.info, space);
+  if (maskRef) image.dict.set(PDFName.of('SMask'), maskRef);
+  return out.context.register(image);
+}
+
+function imageStream(
+  out: PDFDocument,
+  pixels: Buffer,
+  size: { readonly width: number; readonly height: number },
+  colourSpace: string,
+): PDFRawStream {
+  const dict = out.context.obj({
+    Type: 'XObject',
+    Subtype: 'Image',
+    Width: size.width,
+    Height: size.height,
+    ColorSpace: colourSpace,
+    BitsPerComponent: 8,
+    Filter: 'FlateDecode',
+  });
+  return PDFRawStream.of(dict, deflateSync(pixels, { level: 3 }));
 }
 
 /** Unit square → unit square for the eight EXIF orientations. */

@@ -115,11 +115,10 @@ test.each([
     [false, upright],
     [true, quarterTurned],
   ] as const) {
-    await layPdf(
-      { runId: `turn-${String(angle)}`, title: 't', widthMm: 200, lengthMm: 260, art: [art(turned)] },
-      paths,
+    await layPdf({ key: `turn-${String(angle)}`, title: 't', widthMm: 200, lengthMm: 260, art: [art(turned)] }, paths);
+    expect(await redQuarters(paths.laidOut(`turn-${String(angle)}`), art(turned), { w: 200, h: 260 })).toEqual(
+      expected,
     );
-    expect(await redQuarters(paths.runPdf(`turn-${String(angle)}`), art(turned), { w: 200, h: 260 })).toEqual(expected);
   }
 });
 
@@ -165,8 +164,8 @@ test('pictures keep their orientation: PNG with alpha, JPEG turned by EXIF', asy
     [art(png, 'png', 254, 127), [false, false, true, false]],
     [art(jpeg, 'jpeg', 127, 254), [true, false, false, false]],
   ] as const) {
-    await layPdf({ runId: 'pictures', title: 't', widthMm: 300, lengthMm: 300, art: [item] }, paths);
-    expect(await redQuarters(paths.runPdf('pictures'), item, { w: 300, h: 300 })).toEqual(expected);
+    await layPdf({ key: 'pictures', title: 't', widthMm: 300, lengthMm: 300, art: [item] }, paths);
+    expect(await redQuarters(paths.laidOut('pictures'), item, { w: 300, h: 300 })).toEqual(expected);
   }
 });
 
@@ -184,10 +183,10 @@ test('an 18 m run is exact for two readers, keeps vectors, embeds each source on
     heightMm: page.heightMm,
     turned: false,
   }));
-  const input = { runId: 'long', title: 'Run', widthMm: 914.4, lengthMm: 18_000.37, art };
+  const input = { key: 'long', title: 'Run', widthMm: 914.4, lengthMm: 18_000.37, art };
   const first = await layPdf(input, paths);
   expect(await layPdf(input, paths)).toEqual(first);
-  const file = paths.runPdf('long');
+  const file = paths.laidOut('long');
   const bytes = readFileSync(file);
   const reread = await PDFDocument.load(bytes);
   const unit = Number(reread.getPage(0).node.get(PDFName.of('UserUnit'))?.toString());
@@ -220,4 +219,68 @@ test('what can not be read is refused in plain words', async () => {
   expect(await refused(png.subarray(0, 5000))).toContain('cut short');
   const pdf = Buffer.from('%PDF-1.7\n%%%%\nnot a pdf at all\nstartxref\n12\n%%EOF\n');
   expect(await refused(pdf)).toMatch(/damaged|no pages/);
+});
+
+test('a PNG goes in with its colours and its transparency, grey as grey, and a large one within seconds', async () => {
+  const red = await sharp({
+    create: { width: 100, height: 100, channels: 4, background: { r: 255, g: 0, b: 0, alpha: 0.5 } },
+  })
+    .withMetadata({ density: 100 })
+    .png()
+    .toBuffer();
+  const grey = await sharp({ create: { width: 60, height: 60, channels: 3, background: '#808080' } })
+    .toColourspace('b-w')
+    .withMetadata({ density: 100 })
+    .png()
+    .toBuffer();
+  const large = await sharp({ create: { width: 6000, height: 5000, channels: 4, background: '#0a58' } })
+    .withMetadata({ density: 150 })
+    .png({ compressionLevel: 1 })
+    .toBuffer();
+  const art = (sha256: string, xMm: number): LaidArt => ({
+    sha256,
+    format: 'png',
+    page: 0,
+    xMm,
+    yMm: 10,
+    widthMm: 80,
+    heightMm: 80,
+    turned: false,
+  });
+  const [a, b, c] = [await taken(red), await taken(grey), await taken(large)];
+  await layPdf(
+    {
+      key: 'pngs',
+      title: 't',
+      widthMm: 300,
+      lengthMm: 100,
+      art: [art(a.sha256, 10), art(b.sha256, 110), art(c.sha256, 210)],
+    },
+    paths,
+  );
+  const library = await PDFiumLibrary.init();
+  const document = await library.loadDocument(readFileSync(paths.laidOut('pngs')));
+  const drawn = await document.getPage(0).render({ scale: 1, render: 'bitmap' });
+  const { data } = await sharp(drawn.data, { raw: { width: drawn.width, height: drawn.height, channels: 4 } })
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  const at = (xMm: number): number[] => {
+    const i = (Math.floor(drawn.height / 2) * drawn.width + Math.floor((xMm / 300) * drawn.width)) * 4;
+    return [...data.subarray(i, i + 3)];
+  };
+  document.destroy();
+  library.destroy();
+  const near = (got: number[], want: number[]): void =>
+    got.forEach((value, i) => {
+      expect(Math.abs(value - (want[i] ?? 0))).toBeLessThan(6);
+    });
+  near(at(50), [255, 127, 127]);
+  near(at(150), [128, 128, 128]);
+  // #0a58 is a green of 53 % over white.
+  near(at(250), [119, 209, 164]);
+  const images = execFileSync('pdfimages', ['-list', paths.laidOut('pngs')], { encoding: 'utf8' })
+    .trim()
+    .split('\n')
+    .slice(2);
+  expect(images.map((line) => line.trim().split(/\s+/)[2])).toEqual(expect.arrayContaining(['image', 'smask']));
 });

@@ -1,18 +1,49 @@
-import { usableWidth } from '../../core/layout/usableWidth.ts';
+import { createHash } from 'node:crypto';
 import { eq, inArray } from 'drizzle-orm';
+import { usableWidth } from '../../core/layout/usableWidth.ts';
 import { jobs, runs } from '../db/schema.ts';
 import { runName } from '../db/runViews.ts';
-import type { LaidPdf } from '../render/layPdf.ts';
+import { fileFacts } from '../files/atomic.ts';
+import type { LaidPdf, LayPdfInput } from '../render/layPdf.ts';
 import { Refused, type Shop } from '../shop.ts';
 import { printerOf } from './layOutRun.ts';
 import { laidPieces } from './measureRun.ts';
+import type { RunRow } from './moveRun.ts';
 
-/** Lays the run out as PDF; the same run gives the same file. */
-export async function ensurePdf(shop: Shop, runId: string): Promise<LaidPdf> {
+export interface RunPdf extends LaidPdf {
+  readonly file: string;
+}
+
+/**
+ * Lays a run out as PDF, once for each layout: the file is named by what goes into it. Refused where it can't be made, so
+ * that what can't be printed is never queued.
+ */
+export async function ensurePdf(shop: Shop, runId: string): Promise<RunPdf> {
   const run = shop.db.select().from(runs).where(eq(runs.id, runId)).get();
   if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
-  const laid = laidPieces(shop.db, runId).filter((piece) => piece.placed);
-  if (laid.length === 0)
+  const input = layInput(shop, run);
+  const file = shop.paths.laidOut(input.key);
+  const made = await fileFacts(file);
+  if (made) return { ...made, file };
+  try {
+    return { ...(await shop.pool.lay(input)), file };
+  } catch (error) {
+    shop.log.error({ err: error, run: runId }, 'a run could not be laid out as PDF');
+    const slow = error instanceof Error && error.name === 'AbortError';
+    const why = slow ? `it takes longer than ${shop.limits.taskMs / 1000} s` : 'a source file cannot be used';
+    throw new Refused(
+      422,
+      'no-pdf',
+      `${runName(run.seq)} can't be laid out as PDF: ${why}.`,
+      undefined,
+      slow ? 'Make its pictures smaller, or its runs shorter.' : 'Export the sources again; the log names them.',
+    );
+  }
+}
+
+function layInput(shop: Shop, run: RunRow): LayPdfInput {
+  const laid = laidPieces(shop.db, run.id).filter((piece) => piece.placed);
+  if (laid.length === 0) {
     throw new Refused(
       409,
       'not-laid-out',
@@ -20,26 +51,29 @@ export async function ensurePdf(shop: Shop, runId: string): Promise<LaidPdf> {
       undefined,
       'Nest it on the Bench first.',
     );
+  }
+  const jobIds = [...new Set(laid.map((piece) => piece.jobId))];
   const sources = new Map(
     shop.db
       .select({ id: jobs.id, sha256: jobs.sha256, format: jobs.format })
       .from(jobs)
-      .where(inArray(jobs.id, [...new Set(laid.map((piece) => piece.jobId))]))
+      .where(inArray(jobs.id, jobIds))
       .all()
       .map((job) => [job.id, job]),
   );
   const printer = printerOf(shop.db, run);
   const { leftMm, rightMm } = run.settings;
-  const { usableFromMm: left } = usableWidth(printer.config, run.mediaWidthMm, leftMm, rightMm);
-  return shop.pool.lay({
-    runId,
+  const { usableFromMm } = usableWidth(printer.config, run.mediaWidthMm, leftMm, rightMm);
+  const content = {
     title: `${runName(run.seq)}, ${printer.name}`,
     widthMm: run.mediaWidthMm,
     lengthMm: run.lengthMm,
     art: laid.map(({ jobId, page, xMm, yMm, widthMm, heightMm, turned }) => {
       const source = sources.get(jobId);
       if (source?.sha256 == null || source.format === null) throw new Error(`job ${jobId} has no file`);
-      return { sha256: source.sha256, format: source.format, page, xMm: xMm + left, yMm, widthMm, heightMm, turned };
+      const { sha256, format } = source;
+      return { sha256, format, page, xMm: xMm + usableFromMm, yMm, widthMm, heightMm, turned };
     }),
-  });
+  };
+  return { ...content, key: createHash('sha256').update(JSON.stringify(content)).digest('hex') };
 }
