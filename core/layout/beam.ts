@@ -1,5 +1,5 @@
 import type { Random } from '../random.ts';
-import type { SizeClass } from './skyline.ts';
+import { type SizeClass, leastArea } from './skyline.ts';
 
 /** Where the beam starts: what is packed already, as a skyline and what is left of each class. */
 export interface BeamStart {
@@ -104,7 +104,7 @@ export class BeamPacker {
   ) {
     const entries = classes.flatMap((c, index) => [
       { index, turned: 0, w: c.w, h: c.h },
-      ...(c.turnable && c.w !== c.h ? [{ index, turned: 1, w: c.h, h: c.w }] : []),
+      ...(c.turnable ? [{ index, turned: 1, w: c.turnedW, h: c.turnedH }] : []),
     ]);
     entries.sort((a, b) => a.w - b.w || b.h - a.h || a.index - b.index);
     this.entryCount = entries.length;
@@ -115,7 +115,7 @@ export class BeamPacker {
     this.zobrist = Int32Array.from(classes, () => (random() * 4294967296) | 0);
     this.n = classes.length;
     this.total = classes.reduce((sum, c) => sum + c.count, 0);
-    this.area = classes.reduce((sum, c) => sum + c.count * c.w * c.h, 0);
+    this.area = leastArea(classes);
     this.cap = Math.min(this.total, Math.floor(width / (entries[0]?.w ?? width))) + 4;
   }
   private readonly n: number;

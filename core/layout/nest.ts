@@ -1,7 +1,7 @@
 import { seededRandom } from '../random.ts';
 import { lowerBoundMm } from './bound.ts';
 import { fromGrid, toGrid } from './grid.ts';
-import { type NestInput, usableWidthMm } from './nestInput.ts';
+import { type NestInput, type NestPiece, usableWidthMm } from './nestInput.ts';
 import { NestSearch, type PlacedPiece } from './nestSearch.ts';
 import type { SizeClass } from './skyline.ts';
 
@@ -67,29 +67,16 @@ export function nestOnRoll(input: NestInput, control: NestControl): NestLayout {
 
 /** Equal sizes are one class, whatever job they come from: the search then doesn't try what makes no difference. */
 function group(input: NestInput): Grouped {
-  const usable = toGrid(usableWidthMm(input)) + toGrid(input.gapXMm);
-  const gx = toGrid(input.gapXMm);
-  const gy = toGrid(input.gapYMm);
   const index = new Map<string, number>();
   const classes: (SizeClass & { count: number })[] = [];
   const members: Grouped['members'] = [];
   for (const piece of input.pieces) {
-    const pw = toGrid(piece.widthMm);
-    const ph = toGrid(piece.heightMm);
-    // Turning is between (w + gx, h + gy) and (h + gx, w + gy); the packer swaps plain sides, which is the same only for
-    // equal gaps. With unequal gaps each piece gets the position that suits, chosen here.
-    const square = gx === gy;
-    const mustTurn = piece.quarterTurn && pw + gx > usable;
-    const turned = mustTurn || (piece.quarterTurn && !square && pw < ph && ph + gx <= usable);
-    const w = (turned ? ph : pw) + gx;
-    const h = (turned ? pw : ph) + gy;
-    const turnable = piece.quarterTurn && square && h <= usable && w !== h;
-    const key = `${String(w)}|${String(h)}|${String(turnable)}`;
-    let at = index.get(key);
-    if (at === undefined) {
-      at = classes.length;
+    const { turned, ...size } = sizeOf(piece, input);
+    const key = `${size.w}|${size.h}|${size.turnedW}|${size.turnedH}|${size.turnable ? 1 : 0}`;
+    const at = index.get(key) ?? classes.length;
+    if (at === classes.length) {
       index.set(key, at);
-      classes.push({ w, h, turnable, count: 0 });
+      classes.push({ ...size, count: 0 });
       members.push([]);
     }
     const c = classes[at];
@@ -97,6 +84,20 @@ function group(input: NestInput): Grouped {
     for (let copy = 0; copy < piece.copies; copy++) members[at]?.push({ id: piece.id, copy, turned });
   }
   return { classes, members };
+}
+
+/** A piece's two positions with the gap; `turned` tells whether its first one is the quarter-turned one. */
+function sizeOf(piece: NestPiece, input: NestInput): Omit<SizeClass, 'count'> & { readonly turned: boolean } {
+  const [width, height] = [toGrid(piece.widthMm), toGrid(piece.heightMm)];
+  const [gx, gy] = [toGrid(input.gapXMm), toGrid(input.gapYMm)];
+  const usable = toGrid(usableWidthMm(input)) + gx;
+  const upright = { w: width + gx, h: height + gy };
+  const across = { w: height + gx, h: width + gy };
+  const turnable = piece.quarterTurn && upright.w <= usable && across.w <= usable && width !== height;
+  // The narrow position comes first where both are open: a piece and its turned twin are then one class.
+  const turned = piece.quarterTurn && (upright.w > usable || (turnable && across.w < upright.w));
+  const [first, second] = turned ? [across, upright] : [upright, across];
+  return { ...first, turnedW: second.w, turnedH: second.h, turnable, turned };
 }
 
 function describe(

@@ -1,4 +1,5 @@
 import { type Result, ok, refuse } from '../result.ts';
+import { toGrid } from './grid.ts';
 
 /** What is to be packed: `copies` equal rectangles; width and height include bleed and the piece's own marks. */
 export interface NestPiece {
@@ -69,7 +70,8 @@ export function parseNestRequest(request: NestRequest): Result<NestInput, NestRe
   const usable = usableWidthMm(input);
   for (const piece of input.pieces) {
     const least = piece.quarterTurn ? Math.min(piece.widthMm, piece.heightMm) : piece.widthMm;
-    if (least > usable + 1e-6) {
+    // On the grid that the kernels count in, so that what is let in also fits.
+    if (toGrid(least) > toGrid(usable)) {
       return refuse({ code: 'too-wide', id: piece.id, leastWidthMm: least, usableWidthMm: usable });
     }
   }

@@ -110,8 +110,8 @@ export class NestSearch {
     let packedArea = 0;
     for (const piece of this.best.slice(0, kept)) {
       const c = this.classes[piece.classIndex]!;
-      const w = piece.turned ? c.h : c.w;
-      const h = piece.turned ? c.w : c.h;
+      const w = piece.turned ? c.turnedW : c.w;
+      const h = piece.turned ? c.turnedH : c.h;
       [xs, ys] = covered(xs, ys, piece.x, piece.x + w, piece.y + h);
       left[piece.classIndex]! -= 1;
       packedArea += w * h;
@@ -160,8 +160,8 @@ const MEASURES: ((c: SizeClass) => number)[] = [
 ];
 
 function openingGenomes(classes: readonly SizeClass[]): Genome[] {
-  const flat = Uint8Array.from(classes, (c) => (c.w < c.h ? 1 : 0));
-  const tall = Uint8Array.from(classes, (c) => (c.w > c.h ? 1 : 0));
+  const flat = Uint8Array.from(classes, (c) => (c.turnedW > c.w ? 1 : 0));
+  const tall = Uint8Array.from(classes, (c) => (c.turnedW < c.w ? 1 : 0));
   const genomes: Genome[] = [];
   for (const measure of MEASURES) {
     const order = Int32Array.from(

@@ -17,7 +17,7 @@ export function sideIndex(
   const bySide = new Map<number, number[]>();
   classes.forEach((c, index) => {
     push(bySide, upright(c), index * 2);
-    if (c.turnable && c.w !== c.h) push(bySide, turned(c), index * 2 + 1);
+    if (c.turnable) push(bySide, turned(c), index * 2 + 1);
   });
   const sides = Float64Array.from(bySide.keys()).sort();
   const from = new Int32Array(sides.length + 1);

@@ -1,12 +1,25 @@
 import type { PlacedPiece } from './nestSearch.ts';
 import { type SideIndex, find, sideIndex } from './sideIndex.ts';
 
-/** A size to be packed `count` times, in grid units with the gap already added to both sides. */
+/**
+ * A size to be packed `count` times, in grid units with the gap already added to both sides. Turned it is turnedW × turnedH,
+ * which are not h × w where the gaps across and along differ.
+ */
 export interface SizeClass {
   readonly w: number;
   readonly h: number;
+  readonly turnedW: number;
+  readonly turnedH: number;
   readonly turnable: boolean;
   readonly count: number;
+}
+
+/** The least area of all pieces, whichever way they lie. */
+export function leastArea(classes: readonly SizeClass[]): number {
+  return classes.reduce((sum, c) => {
+    const upright = c.w * c.h;
+    return sum + c.count * (c.turnable ? Math.min(upright, c.turnedW * c.turnedH) : upright);
+  }, 0);
 }
 
 /** What the search varies: which size comes first where several fit equally well, and which way it prefers to lie. */
@@ -41,6 +54,8 @@ export class SkylinePacker {
   private readonly n: number;
   private readonly classW: Float64Array;
   private readonly classH: Float64Array;
+  private readonly turnedW: Float64Array;
+  private readonly turnedH: Float64Array;
   private readonly count: Int32Array;
   private readonly left: Int32Array;
   private readonly rank: Int32Array;
@@ -67,9 +82,11 @@ export class SkylinePacker {
   ) {
     this.n = classes.length;
     this.total = classes.reduce((sum, c) => sum + c.count, 0);
-    this.area = classes.reduce((sum, c) => sum + c.w * c.h * c.count, 0);
+    this.area = leastArea(classes);
     this.classW = Float64Array.from(classes, (c) => c.w);
     this.classH = Float64Array.from(classes, (c) => c.h);
+    this.turnedW = Float64Array.from(classes, (c) => c.turnedW);
+    this.turnedH = Float64Array.from(classes, (c) => c.turnedH);
     this.count = Int32Array.from(classes, (c) => c.count);
     this.left = new Int32Array(this.n);
     this.rank = new Int32Array(this.n);
@@ -78,12 +95,12 @@ export class SkylinePacker {
     this.widths = sideIndex(
       classes,
       (c) => c.w,
-      (c) => c.h,
+      (c) => c.turnedW,
     );
     this.heights = sideIndex(
       classes,
       (c) => c.h,
-      (c) => c.w,
+      (c) => c.turnedH,
     );
     this.alive = new Int32Array(this.widths.sides.length);
     this.treeSize = 1;
@@ -114,8 +131,8 @@ export class SkylinePacker {
       const at = this.lowest();
       const floor = this.sy[at]!;
       if (this.choose(at, genome, ceiling)) {
-        const w = this.foundTurned ? this.classH[this.foundClass]! : this.classW[this.foundClass]!;
-        const h = this.foundTurned ? this.classW[this.foundClass]! : this.classH[this.foundClass]!;
+        const w = this.foundTurned ? this.turnedW[this.foundClass]! : this.classW[this.foundClass]!;
+        const h = this.foundTurned ? this.turnedH[this.foundClass]! : this.classH[this.foundClass]!;
         if (floor + h > top) top = floor + h;
         unplaced -= w * h;
         remaining -= 1;
@@ -142,7 +159,7 @@ export class SkylinePacker {
   }
 
   private reset(genome: Genome): void {
-    const { n, treeSize, minW, minH, classW, classH, alive, widths } = this;
+    const { n, treeSize, minW, minH, classW, classH, turnedW, turnedH, alive, widths } = this;
     for (let i = 0; i < n; i++) {
       const index = genome.order[i]!;
       const turnable = this.classes[index]!.turnable;
@@ -150,8 +167,8 @@ export class SkylinePacker {
       const h = classH[index]!;
       this.left[index] = this.count[index]!;
       this.rank[index] = i;
-      minW[treeSize + i] = turnable && h < w ? h : w;
-      minH[treeSize + i] = turnable && w < h ? w : h;
+      minW[treeSize + i] = turnable ? Math.min(w, turnedW[index]!) : w;
+      minH[treeSize + i] = turnable ? Math.min(h, turnedH[index]!) : h;
     }
     alive.fill(0);
     for (let s = 0; s < alive.length; s++) {
@@ -202,7 +219,7 @@ export class SkylinePacker {
     if (this.fillsGap(gap, room, wallL, wallR)) return true;
     if (this.meetsWall(gap, room, wallL, wallR)) return true;
     if (this.startsPair(gap, room)) return true;
-    return this.search(1, gap, room, 0, genome);
+    return this.search(1, gap, room, genome);
   }
 
   private fillsGap(gap: number, room: number, wallL: number, wallR: number): boolean {
@@ -296,27 +313,24 @@ export class SkylinePacker {
   }
 
   private widthOf(entry: number): number {
-    return entry & 1 ? this.classH[entry >> 1]! : this.classW[entry >> 1]!;
+    return entry & 1 ? this.turnedW[entry >> 1]! : this.classW[entry >> 1]!;
   }
 
   private heightOf(entry: number): number {
-    return entry & 1 ? this.classW[entry >> 1]! : this.classH[entry >> 1]!;
+    return entry & 1 ? this.turnedH[entry >> 1]! : this.classH[entry >> 1]!;
   }
 
-  /**
-   * First piece by rank that fits the gap and the room above it, by a tree of least sides over the ranks. It must fill
-   * the gap or leave `rest` beside it, so that what is left can be used.
-   */
-  private search(node: number, gap: number, room: number, rest: number, genome: Genome): boolean {
+  /** First piece by rank that fits the gap and the room above it, by a tree of least sides over the ranks. */
+  private search(node: number, gap: number, room: number, genome: Genome): boolean {
     if (this.minW[node]! > gap || this.minH[node]! > room) return false;
     if (node < this.treeSize) {
-      return this.search(2 * node, gap, room, rest, genome) || this.search(2 * node + 1, gap, room, rest, genome);
+      return this.search(2 * node, gap, room, genome) || this.search(2 * node + 1, gap, room, genome);
     }
     const index = genome.order[node - this.treeSize]!;
     const w = this.classW[index]!;
     const h = this.classH[index]!;
-    const upright = (w === gap || w <= gap - rest) && h <= room;
-    const turned = this.classes[index]!.turnable && (h === gap || h <= gap - rest) && w <= room;
+    const upright = w <= gap && h <= room;
+    const turned = this.classes[index]!.turnable && this.turnedW[index]! <= gap && this.turnedH[index]! <= room;
     if (!upright && !turned) return false;
     this.foundClass = index;
     this.foundTurned = upright && turned ? genome.turned[index]! : turned ? 1 : 0;
