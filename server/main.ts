@@ -22,7 +22,7 @@ import { Intake } from './ingest/intake.ts';
 import { readLimits } from './limits.ts';
 import { RenderPool } from './render/pool.ts';
 import { seedDemo } from './demo/seedDemo.ts';
-import { isEmptyShop, seedFloor } from './demo/seedFloor.ts';
+import { demoIsOwed, isEmptyShop, seedFloor } from './demo/seedFloor.ts';
 import type { Shop } from './shop.ts';
 
 /** Looks after stand-ins that died on their own so often. */
@@ -52,8 +52,7 @@ const log = pino(
 );
 const limits = readLimits(process.env);
 const { db, close: closeDb } = openDb(paths.database, join(dist, 'migrations'));
-const fresh = isEmptyShop(db);
-if (fresh) seedFloor(db, paths, options.empty);
+if (isEmptyShop(db)) seedFloor(db, paths, options.empty);
 const clock = new StoredClock(db);
 if (options.rate !== undefined) clock.setRate(Number(options.rate));
 
@@ -111,7 +110,7 @@ async function opened(): Promise<void> {
   baseUrl = `http://${host.includes(':') ? `[${host}]` : host}:${String(port)}`;
   for (const folder of folders.values()) await folder.open();
   feeder.open();
-  if (fresh && !options.empty) await seedDemo(shop, intake);
+  if (demoIsOwed(db)) await seedDemo(shop, intake);
   opening = 'open';
   void watchStandIns();
   await noteAddress(paths.root, port);

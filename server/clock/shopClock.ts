@@ -1,5 +1,5 @@
 import { eq } from 'drizzle-orm';
-import type { Db } from '../db/open.ts';
+import type { Db, Reader } from '../db/open.ts';
 import { settings } from '../db/schema.ts';
 import type { ShopClock } from '../ports/clock.ts';
 
@@ -43,14 +43,14 @@ export class StoredClock implements ShopClock {
   }
 }
 
-export function storeAnchor(db: Db, anchor: Anchor): void {
+export function storeAnchor(db: Reader, anchor: Anchor): void {
   db.insert(settings)
     .values({ key: KEY, value: anchor })
     .onConflictDoUpdate({ target: settings.key, set: { value: anchor } })
     .run();
 }
 
-export function storeZone(db: Db, zone: string): void {
+export function storeZone(db: Reader, zone: string): void {
   db.insert(settings)
     .values({ key: ZONE_KEY, value: zone })
     .onConflictDoUpdate({ target: settings.key, set: { value: zone } })

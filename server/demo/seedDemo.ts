@@ -2,7 +2,7 @@ import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { eq } from 'drizzle-orm';
 import type { JobChange } from '../../contract/api/job.ts';
-import { jobs } from '../db/schema.ts';
+import { jobs, refusals } from '../db/schema.ts';
 import type { Intake } from '../ingest/intake.ts';
 import { type Shop, newId } from '../shop.ts';
 import { changeJob } from '../usecases/changeJob.ts';
@@ -10,6 +10,7 @@ import { createRun } from '../usecases/createRun.ts';
 import { layOutRun } from '../usecases/layOutRun.ts';
 import { nestDraft } from '../usecases/nestDraft.ts';
 import { queueRun } from '../usecases/runSteps.ts';
+import { demoIsDone } from './seedFloor.ts';
 
 interface DemoJob {
   readonly name: string;
@@ -22,10 +23,28 @@ interface DemoJob {
 
 const HOUR_MS = 3_600_000;
 
-/** Fills the demo the way its people would: files come in, tickets are set, some runs are laid out and queued. */
+/**
+ * Fills the demo the way its people would: files come in, tickets are set, some runs are laid out and queued. What is there
+ * already is left as it is, so that a start that was broken off is ended by the next one.
+ */
 export async function seedDemo(shop: Shop, intake: Intake): Promise<void> {
+  const there = new Set(
+    shop.db
+      .select({ name: jobs.sourceName })
+      .from(jobs)
+      .all()
+      .map((job) => job.name),
+  );
+  const refused = new Set(
+    shop.db
+      .select({ name: refusals.sourceName })
+      .from(refusals)
+      .all()
+      .map((file) => file.name),
+  );
   const ids = new Map<string, string[]>();
   for (const job of await demoJobs(shop.clock.now())) {
+    if (there.has(job.name) || refused.has(job.name)) continue;
     const jobId = await bringIn(shop, intake, job.queueId, job.name, await job.file());
     if (jobId === undefined) continue;
     changeJob(shop, jobId, job.ticket, 'demo');
@@ -36,6 +55,7 @@ export async function seedDemo(shop: Shop, intake: Intake): Promise<void> {
     layOutRun(shop, runId, await nestDraft(shop, runId, 400));
     queueRun(shop, runId, 'demo');
   }
+  demoIsDone(shop.db);
 }
 
 async function bringIn(

@@ -1,5 +1,6 @@
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
+import { eq } from 'drizzle-orm';
 import { storeAnchor, storeZone } from '../clock/shopClock.ts';
 import type { Db } from '../db/open.ts';
 import { hotFolders, inkLedger, printers, queues, settings, spoolLedger, spools, stocks } from '../db/schema.ts';
@@ -8,6 +9,17 @@ import { INK_USED, PRINTERS, QUEUES, SHOP, SPOOLS, STOCKS } from './floorData.ts
 
 export function isEmptyShop(db: Db): boolean {
   return db.select({ key: settings.key }).from(settings).limit(1).get() === undefined;
+}
+
+const DEMO_KEY = 'demo';
+
+/** True while the demo's jobs are owed: from the first start until all of them are there, whatever came between. */
+export function demoIsOwed(db: Db): boolean {
+  return db.select().from(settings).where(eq(settings.key, DEMO_KEY)).get()?.value === 'owed';
+}
+
+export function demoIsDone(db: Db): void {
+  db.update(settings).set({ value: 'done' }).where(eq(settings.key, DEMO_KEY)).run();
 }
 
 /**
@@ -51,7 +63,9 @@ export function seedFloor(db: Db, paths: DataPaths, empty: boolean): void {
         .values({ id: `${queue.id}-in`, queueId: queue.id, path })
         .run();
     });
+    // The settings tell that the shop is described: they come with it or not at all.
+    storeZone(tx, SHOP.zone);
+    storeAnchor(tx, { realMs, shopMs, rate: SHOP.demoRate });
+    if (!empty) tx.insert(settings).values({ key: DEMO_KEY, value: 'owed' }).run();
   });
-  storeZone(db, SHOP.zone);
-  storeAnchor(db, { realMs, shopMs, rate: SHOP.demoRate });
 }
