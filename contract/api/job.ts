@@ -99,16 +99,10 @@ export const JobListQuery = Type.Object({
 
 export const JobChange = Type.Object(
   {
+    ...Type.Partial(TicketValuesView).properties,
     queueId: Type.Optional(Id),
-    ...Object.fromEntries(
-      Object.entries(TicketValuesView.properties).map(([key, schema]) => [key, Type.Optional(schema)]),
-    ),
-  } as {
-    queueId: ReturnType<typeof Type.Optional<typeof Id>>;
-  } & {
-    [K in keyof typeof TicketValuesView.properties]: ReturnType<
-      typeof Type.Optional<(typeof TicketValuesView.properties)[K]>
-    >;
+    /** Where put-back values come from; values without one are *set here*. */
+    origins: Type.Optional(Type.Partial(TicketView.properties.origins)),
   },
   { additionalProperties: false },
 );

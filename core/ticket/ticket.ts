@@ -35,12 +35,19 @@ export function stampTicket(queue: TicketValues): Ticket {
   return { values: { ...queue }, origins };
 }
 
-/** Sets values by hand; their origin becomes *set here*. Values that don't change keep their origin. */
-export function setHere(ticket: Ticket, changes: Partial<TicketValues>): Ticket {
+/**
+ * Sets values by hand; their origin becomes *set here*, or the one given for a value that is put back. Values that don't
+ * change keep their origin.
+ */
+export function setHere(
+  ticket: Ticket,
+  changes: Partial<TicketValues>,
+  putBack: Readonly<Partial<Record<TicketKey, Origin>>> = {},
+): Ticket {
   const origins: Record<TicketKey, Origin> = { ...ticket.origins };
   for (const [key, value] of Object.entries(changes)) {
     const name = key as TicketKey;
-    if (ticket.values[name] !== value) origins[name] = 'set here';
+    if (ticket.values[name] !== value) origins[name] = putBack[name] ?? 'set here';
   }
   return { values: { ...ticket.values, ...changes }, origins };
 }

@@ -113,7 +113,7 @@ export function runDetail(db: Reader, id: string): RunDetail | undefined {
     dryOut: row.ticket.dryOut,
     cutOff: row.ticket.cutOff,
     inkMl: row.inkMl,
-    pieces: runPieceRows(db, id).map(({ bleed, trimW, trimH, ticket, ...piece }) => ({
+    pieces: runPieceRows(db, id).map(({ bleed, trimW, trimH, coverage: _coverage, ticket, ...piece }) => ({
       ...piece,
       widthMm: trimW + bleed.leftMm + bleed.rightMm,
       heightMm: trimH + bleed.topMm + bleed.bottomMm,
@@ -134,6 +134,7 @@ export function runPieceRows(db: Reader, runId: string) {
       trimW: jobPages.widthMm,
       trimH: jobPages.heightMm,
       bleed: jobPages.bleed,
+      coverage: jobPages.coverage,
       ticket: jobs.ticket,
       xMm: runPieces.xMm,
       yMm: runPieces.yMm,

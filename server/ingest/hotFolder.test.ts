@@ -31,7 +31,7 @@ beforeAll(async () => {
 
 beforeEach(() => {
   ({ shop, close } = openTestShop());
-  shop = { ...shop, limits: { ...shop.limits, quietMs: 60, unknownMs: 200, incompleteMs: 1200 } };
+  shop = { ...shop, limits: { ...shop.limits, quietMs: 60, unknownMs: 200, incompleteMs: 60_000 } };
   path = join(shop.paths.hotFolders, 'magpie-labels');
 });
 afterEach(async () => {
@@ -106,6 +106,7 @@ test('a file that is taken away while it grows leaves nothing behind', async () 
 test('one that stays incomplete is refused after its time, beside an older one of the same name', async () => {
   mkdirSync(join(path, 'refused'), { recursive: true });
   writeFileSync(join(path, 'refused', 'half.png'), 'older');
+  shop = { ...shop, limits: { ...shop.limits, incompleteMs: 900 } };
   await watchFolder();
   writeFileSync(join(path, 'half.png'), png.subarray(0, png.length - 20));
   await until(() => openRefusals(shop.db).length === 1);

@@ -3,10 +3,11 @@ import { and, eq } from 'drizzle-orm';
 import { checkJob } from '../../core/ticket/findings.ts';
 import type { Finding } from '../../core/ticket/findings.ts';
 import { type Ticket, stampTicket } from '../../core/ticket/ticket.ts';
+import { batches } from '../db/batches.ts';
 import type { Reader } from '../db/open.ts';
 import { type Bleed, jobPages, jobs, pieces, printers, queues, stocks } from '../db/schema.ts';
 import type { FileFacts } from '../render/facts.ts';
-import { type Shop, type Work, newId, transact } from '../shop.ts';
+import { Refused, type Shop, type Work, newId, transact } from '../shop.ts';
 
 export interface Arrival {
   readonly claimId: string;
@@ -82,15 +83,28 @@ function takeArrivingRow({ tx }: Work, arrival: Arrival): string | undefined {
     .get()?.id;
 }
 
+/** More would hold the server up for seconds and fit on no roll. */
+const MAX_JOB_PIECES = 20_000;
+
 /** One piece for each page of each copy from `from` up to `to`. */
 export function owePieces({ tx }: Work, jobId: string, pages: number, from: number, to: number): void {
-  for (let copy = from; copy < to; copy++) {
-    for (let page = 0; page < pages; page++) {
-      tx.insert(pieces)
-        .values({ id: newId('pc'), jobId, page, copy, state: 'owed' })
-        .run();
-    }
+  if (pages * to > MAX_JOB_PIECES) {
+    throw new Refused(
+      409,
+      'too-many',
+      `${to} copies of ${pages} pages are ${pages * to} pieces; ${MAX_JOB_PIECES} is the limit.`,
+      { pieces: pages * to, limit: MAX_JOB_PIECES },
+      'Split the order into several jobs.',
+    );
   }
+  const rows = Array.from({ length: (to - from) * pages }, (_, i) => ({
+    id: newId('pc'),
+    jobId,
+    page: i % pages,
+    copy: from + Math.floor(i / pages),
+    state: 'owed' as const,
+  }));
+  for (const batch of batches(rows)) tx.insert(pieces).values(batch).run();
 }
 
 export interface Checkable {

@@ -1,4 +1,4 @@
-import { and, eq, gte, inArray } from 'drizzle-orm';
+import { and, eq, gte, ne } from 'drizzle-orm';
 import type { JobChange } from '../../contract/api/job.ts';
 import { type Ticket, type TicketKey, moveToQueue, setHere } from '../../core/ticket/ticket.ts';
 import { jobPages, jobs, pieces, queues } from '../db/schema.ts';
@@ -30,9 +30,9 @@ export function changeJob(shop: Shop, jobId: string, change: JobChange, who: str
         state: job.state,
       });
     }
-    const { queueId, ...values } = change;
+    const { queueId, origins, ...values } = change;
     const moved = queueId === undefined || queueId === job.queueId ? job.ticket : moveTicket(work, job, queueId);
-    const ticket = setHere(moved, values);
+    const ticket = setHere(moved, values, origins);
     mustBeFree(work, job, ticket, queueId);
     if (ticket.values.copies !== job.ticket.values.copies) changeCopies(work, job, ticket.values.copies);
     const nextQueue = queueId ?? job.queueId;
@@ -59,6 +59,7 @@ export function changeJob(shop: Shop, jobId: string, change: JobChange, who: str
         body: {
           ...(nextQueue === job.queueId ? {} : { queueId: job.queueId }),
           ...Object.fromEntries(keys.map((key) => [key, job.ticket.values[key]])),
+          origins: Object.fromEntries(keys.map((key) => [key, job.ticket.origins[key]])),
         },
       },
     });
@@ -104,28 +105,21 @@ function changeCopies(work: Work, job: JobRow, copies: number): void {
     owePieces(work, job.id, job.pages ?? 1, before, copies);
     return;
   }
-  const surplus = tx
-    .select()
+  const surplus = and(eq(pieces.jobId, job.id), gte(pieces.copy, copies));
+  const held = tx
+    .select({ id: pieces.id })
     .from(pieces)
-    .where(and(eq(pieces.jobId, job.id), gte(pieces.copy, copies)))
+    .where(and(surplus, ne(pieces.state, 'owed')))
     .all();
-  const held = surplus.filter((piece) => piece.state !== 'owed');
   if (held.length > 0) {
     throw new Refused(
       409,
       'in-a-run',
-      `${String(held.length)} pieces of the copies beyond ${String(copies)} are in a run or printed.`,
+      `${held.length} pieces of the copies beyond ${copies} are in a run or printed.`,
       { held: held.length },
     );
   }
-  tx.delete(pieces)
-    .where(
-      inArray(
-        pieces.id,
-        surplus.map((piece) => piece.id),
-      ),
-    )
-    .run();
+  tx.delete(pieces).where(surplus).run();
 }
 
 /** Cancels a job; nothing of it may be in a run. */

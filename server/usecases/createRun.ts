@@ -1,8 +1,10 @@
 import { and, asc, eq, inArray, max } from 'drizzle-orm';
+import { MAX_NEST_PIECES } from '../../core/layout/nestInput.ts';
 import { runWideDifference } from '../../core/ticket/ticket.ts';
 import { jobs, pieces, printers, queues, runPieces, runs, spools, stocks } from '../db/schema.ts';
 import { runName } from '../db/runViews.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../shop.ts';
+import { batches } from '../db/batches.ts';
 import { followPieces } from './jobStates.ts';
 
 const NAMES = {
@@ -34,6 +36,15 @@ export function createRun(shop: Shop, jobIds: readonly string[], who: string): s
       .all();
     if (owed.length === 0) {
       throw new Refused(409, 'nothing-owed', 'Every piece of these jobs is in a run or printed already.');
+    }
+    if (owed.length > MAX_NEST_PIECES) {
+      throw new Refused(
+        409,
+        'too-many',
+        `These jobs owe ${owed.length} pieces; a run takes ${MAX_NEST_PIECES}.`,
+        { owed: owed.length, limit: MAX_NEST_PIECES },
+        'Choose fewer jobs, or lower the copies.',
+      );
     }
     const queue = tx.select().from(queues).where(eq(queues.id, first.queueId)).get();
     const printer = queue && tx.select().from(printers).where(eq(printers.id, queue.printerId)).get();
@@ -75,7 +86,11 @@ export function createRun(shop: Shop, jobIds: readonly string[], who: string): s
       })
       .returning()
       .get();
-    for (const piece of owed) tx.insert(runPieces).values({ runId: id, pieceId: piece.id }).run();
+    for (const rows of batches(owed)) {
+      tx.insert(runPieces)
+        .values(rows.map((piece) => ({ runId: id, pieceId: piece.id })))
+        .run();
+    }
     holdPieces(work, id);
     followPieces(
       work,
@@ -94,27 +109,15 @@ export function createRun(shop: Shop, jobIds: readonly string[], who: string): s
 
 /** Takes the pieces of a run that are owed; refused where another live run was faster. */
 export function holdPieces({ tx }: Work, runId: string): void {
-  const ids = tx.select({ id: runPieces.pieceId }).from(runPieces).where(eq(runPieces.runId, runId)).all();
+  const own = tx.select({ id: runPieces.pieceId }).from(runPieces).where(eq(runPieces.runId, runId));
+  const wanted = own.all().length;
   const held = tx
     .update(pieces)
     .set({ state: 'placed', runId })
-    .where(
-      and(
-        inArray(
-          pieces.id,
-          ids.map((row) => row.id),
-        ),
-        eq(pieces.state, 'owed'),
-      ),
-    )
-    .returning({ id: pieces.id })
-    .all();
-  if (held.length !== ids.length) {
-    throw new Refused(
-      409,
-      'pieces-taken',
-      `${String(ids.length - held.length)} of the pieces are in another run or printed already.`,
-    );
+    .where(and(inArray(pieces.id, own), eq(pieces.state, 'owed')))
+    .run().changes;
+  if (held !== wanted) {
+    throw new Refused(409, 'pieces-taken', `${wanted - held} of the pieces are in another run or printed already.`);
   }
 }
 

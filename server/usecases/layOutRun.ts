@@ -1,5 +1,5 @@
 import { usableWidth } from '../../core/layout/usableWidth.ts';
-import { and, eq } from 'drizzle-orm';
+import { and, eq, sql } from 'drizzle-orm';
 import type { LayoutChange } from '../../contract/api/run.ts';
 import { findClashes } from '../../core/layout/checkLayout.ts';
 import type { Reader } from '../db/open.ts';
@@ -15,12 +15,7 @@ export function layOutRun(shop: Shop, runId: string, change: LayoutChange): void
     const { tx } = work;
     const run = draftOf(work, runId);
     tx.update(runs).set({ settings: change.settings }).where(eq(runs.id, runId)).run();
-    for (const { pieceId, xMm, yMm, turned } of change.placements) {
-      tx.update(runPieces)
-        .set({ xMm, yMm, turned, placed: true })
-        .where(and(eq(runPieces.runId, runId), eq(runPieces.pieceId, pieceId)))
-        .run();
-    }
+    keepPlaces(work, runId, change.placements);
     const laid = laidPieces(tx, runId);
     const end = laid
       .filter((piece) => piece.placed)
@@ -28,10 +23,25 @@ export function layOutRun(shop: Shop, runId: string, change: LayoutChange): void
     const sized = { ...run, settings: change.settings, lengthMm: end + change.settings.trailMm };
     const printer = printerOf(work.tx, run);
     const time = timeOfRun(sized, printer.config, laid);
-    const inkMl = inkOfRun(tx, run, printer.config);
+    const inkMl = inkOfRun(run, printer.config, laid);
     tx.update(runs).set({ lengthMm: sized.lengthMm, estimateMs: time.totalMs, inkMl }).where(eq(runs.id, runId)).run();
     work.touch({ type: 'run', id: runId });
   });
+}
+
+/** Prepared once: a layout of thousands of pieces must not hold the server up. */
+function keepPlaces({ tx }: Work, runId: string, placements: LayoutChange['placements']): void {
+  const place = tx
+    .update(runPieces)
+    .set({
+      xMm: sql`${sql.placeholder('xMm')}`,
+      yMm: sql`${sql.placeholder('yMm')}`,
+      turned: sql`${sql.placeholder('turned')}`,
+      placed: true,
+    })
+    .where(and(eq(runPieces.runId, runId), eq(runPieces.pieceId, sql.placeholder('pieceId'))))
+    .prepare();
+  for (const { pieceId, xMm, yMm, turned } of placements) place.run({ pieceId, xMm, yMm, turned: turned ? 1 : 0 });
 }
 
 export function printerOf(db: Reader, run: RunRow): typeof printers.$inferSelect {

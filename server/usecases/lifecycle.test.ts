@@ -1,7 +1,7 @@
 import { eq } from 'drizzle-orm';
 import { events, inkLedger, jobs, pieces, runs } from '../db/schema.ts';
 import { runDetail, spoolLeftMm } from '../db/runViews.ts';
-import { jobItem } from '../db/views.ts';
+import { jobDetail, jobItem } from '../db/views.ts';
 import { Refused } from '../shop.ts';
 import { admitPlain, openTestShop, report, type TestShop } from '../testing/shopFixture.ts';
 import { admitJob } from './admitJob.ts';
@@ -203,9 +203,11 @@ test('ticket changes: pieces follow the copies, findings are checked anew, undo 
   changeJob(shop, jobId, { quarterTurn: false }, 'test');
   expect(jobItem(shop.db, jobId)).toMatchObject({ state: 'blocked', findings: [{ code: 'too-wide' }] });
   const undo = shop.db.select().from(events).where(eq(events.kind, 'job.changed')).get()?.undo;
-  expect(undo).toMatchObject({ method: 'PATCH', body: { quarterTurn: true } });
+  expect(undo).toMatchObject({ method: 'PATCH', body: { quarterTurn: true, origins: { quarterTurn: 'queue' } } });
   changeJob(shop, jobId, undo?.body as object, 'test');
   expect(jobItem(shop.db, jobId)?.state).toBe('ready');
+  // Undone is as if it had never been: the value comes from the queue again.
+  expect(jobDetail(shop.db, jobId)?.ticket.origins.quarterTurn).toBe('queue');
   changeJob(shop, jobId, { copies: 4 }, 'test');
   const runId = await draft(jobId);
   expect(
@@ -237,4 +239,30 @@ test('one claim becomes one job, however often it is brought in', () => {
   };
   expect(admitJob(shop, arrival, file)).toBe(admitJob(shop, arrival, file));
   expect(shop.db.select().from(jobs).all()).toHaveLength(1);
+});
+
+test('thousands of pieces: one statement never carries them all, and an order beyond all rolls is refused with its figures', async () => {
+  const jobId = admitPlain(
+    shop,
+    'labels.pdf',
+    [
+      [20, 20],
+      [20, 20],
+    ],
+    'magpie-labels',
+  );
+  changeJob(shop, jobId, { copies: 2500 }, 'test');
+  const runId = createRun(shop, [jobId], 'test');
+  expect(runDetail(shop.db, runId)?.pieces).toHaveLength(5000);
+  layOutRun(shop, runId, await nestDraft(shop, runId, 10));
+  takeApartRun(shop, runId, 'test');
+  expect(jobItem(shop.db, jobId)).toMatchObject({ state: 'ready', pieces: { owed: 5000 } });
+  changeJob(shop, jobId, { copies: 3 }, 'test');
+  expect(piecesOf(jobId)).toHaveLength(6);
+  expect(
+    refusal(() => {
+      changeJob(shop, jobId, { copies: 10_000 + 1 }, 'test');
+    }),
+  ).toMatchObject({ code: 'too-many', figures: { pieces: 20_002, limit: 20_000 } });
+  expect(piecesOf(jobId)).toHaveLength(6);
 });

@@ -1,4 +1,4 @@
-import { and, eq, inArray } from 'drizzle-orm';
+import { and, eq, inArray, sql } from 'drizzle-orm';
 import type { MachineState, RunReport } from '../../contract/machine/protocol.ts';
 import { inkLedger, pieces, printers, runs, spoolLedger } from '../db/schema.ts';
 import { runName } from '../db/runViews.ts';
@@ -138,15 +138,17 @@ function end(work: Work, run: RunRow, report: RunReport, action: 'finish' | 'fai
       .onConflictDoNothing()
       .run();
   }
-  // Pieces that came out whole are printed, also of a run that failed further on.
-  const whole = laidPieces(tx, run.id).filter(
-    (piece) => action === 'finish' || piece.yMm + piece.heightMm <= report.lengthMm + 1e-6,
-  );
-  for (const piece of whole) {
-    tx.update(pieces)
+  const held = and(eq(pieces.runId, run.id), eq(pieces.state, 'placed'));
+  if (action === 'finish') tx.update(pieces).set({ state: 'printed' }).where(held).run();
+  else {
+    // Pieces that came out whole are printed, also of a run that failed further on.
+    const print = tx
+      .update(pieces)
       .set({ state: 'printed' })
-      .where(and(eq(pieces.id, piece.pieceId), eq(pieces.runId, run.id), eq(pieces.state, 'placed')))
-      .run();
+      .where(and(eq(pieces.id, sql.placeholder('id')), held))
+      .prepare();
+    const whole = laidPieces(tx, run.id).filter((piece) => piece.yMm + piece.heightMm <= report.lengthMm + 1e-6);
+    for (const piece of whole) print.run({ id: piece.pieceId });
   }
   giveBackPieces(work, run.id);
 }

@@ -1,10 +1,8 @@
-import { eq } from 'drizzle-orm';
-import { inkMl } from '../../core/estimate/ink.ts';
+import { type Coverage, inkMl } from '../../core/estimate/ink.ts';
 import { type RunTime, runTime } from '../../core/estimate/runTime.ts';
 import type { RectMm } from '../../core/geometry/frame.ts';
 import type { PrinterConfig } from '../../contract/api/floor.ts';
 import type { Reader } from '../db/open.ts';
-import { jobPages, pieces, runPieces } from '../db/schema.ts';
 import { runPieceRows } from '../db/runViews.ts';
 import type { RunRow } from './moveRun.ts';
 
@@ -15,6 +13,7 @@ export interface LaidRow extends RectMm {
   readonly turned: boolean;
   readonly placed: boolean;
   readonly sourceName: string;
+  readonly coverage: Coverage;
 }
 
 /** The pieces of a run as they lie, bleed included. */
@@ -29,6 +28,7 @@ export function laidPieces(db: Reader, runId: string): LaidRow[] {
       turned: row.turned,
       placed: row.placed,
       sourceName: row.sourceName,
+      coverage: row.coverage,
       xMm: row.xMm,
       yMm: row.yMm,
       widthMm: row.turned ? h : w,
@@ -59,31 +59,17 @@ export function timeOfRun(run: RunRow, config: PrinterConfig, laid: readonly Rec
   );
 }
 
-/** Ink of a run by channel: an estimate from a separation of each page's picture. */
-export function inkOfRun(db: Reader, run: RunRow, config: PrinterConfig): Record<string, number> {
-  const mode = modeOf(config, run.ticket.modeId);
-  const rows = db
-    .select({
-      w: jobPages.widthMm,
-      h: jobPages.heightMm,
-      bleed: jobPages.bleed,
-      coverage: jobPages.coverage,
-      page: jobPages.page,
-      pieceId: pieces.id,
-      piecePage: pieces.page,
-    })
-    .from(runPieces)
-    .innerJoin(pieces, eq(pieces.id, runPieces.pieceId))
-    .innerJoin(jobPages, eq(jobPages.jobId, pieces.jobId))
-    .where(eq(runPieces.runId, run.id))
-    .all()
-    .filter((row) => row.page === row.piecePage);
-  const total: Record<string, number> = {};
-  for (const channel of config.channels) {
-    total[channel.id] = rows.reduce((sum, row) => {
-      const area = (row.w + row.bleed.leftMm + row.bleed.rightMm) * (row.h + row.bleed.topMm + row.bleed.bottomMm);
-      return sum + inkMl(row.coverage[channel.id] ?? 0, area, mode.dpiX, mode.dpiY, mode.dropPl, channel.heads);
-    }, 0);
-  }
-  return total;
+/** Ink of a run by channel (ml): an estimate from a separation of each page's picture. */
+export function inkOfRun(run: RunRow, config: PrinterConfig, laid: readonly LaidRow[]): Record<string, number> {
+  const { dpiX, dpiY, dropPl } = modeOf(config, run.ticket.modeId);
+  return Object.fromEntries(
+    config.channels.map(({ id, heads }) => {
+      const ml = laid.reduce(
+        (sum, { coverage, widthMm, heightMm }) =>
+          sum + inkMl(coverage[id] ?? 0, widthMm * heightMm, dpiX, dpiY, dropPl, heads),
+        0,
+      );
+      return [id, ml];
+    }),
+  );
 }

@@ -1,5 +1,6 @@
 import { and, eq, inArray, max, ne } from 'drizzle-orm';
 import { pieces, runPieces, runs, spools, stocks } from '../db/schema.ts';
+import { batches } from '../db/batches.ts';
 import { runName, spoolLeftMm } from '../db/runViews.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../shop.ts';
 import { holdPieces } from './createRun.ts';
@@ -113,10 +114,11 @@ export function takeBackRun(shop: Shop, runId: string, who: string): string {
       .returning()
       .get();
     const places = tx.select().from(runPieces).where(eq(runPieces.runId, runId)).all();
-    for (const place of places)
+    for (const rows of batches(places)) {
       tx.insert(runPieces)
-        .values({ ...place, runId: id })
+        .values(rows.map((place) => ({ ...place, runId: id })))
         .run();
+    }
     holdPieces(work, id);
     followPieces(work, jobsOfRun(work, id));
     work.note({
