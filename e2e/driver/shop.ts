@@ -56,7 +56,7 @@ export class TestShop {
       [resolve('dist/server/main.mjs'), '--data', this.dataDir, '--port', String(this.port), ...this.args],
       {
         stdio: ['ignore', 'ignore', 'inherit'],
-        env: { ...process.env, YELLOW_SPOOL_INCOMPLETE_MS: '4000', YELLOW_SPOOL_UNKNOWN_MS: '1500' },
+        env: { ...process.env, YELLOW_SPOOL_INCOMPLETE_MS: '9000', YELLOW_SPOOL_UNKNOWN_MS: '1500' },
       },
     );
     await this.until(async () => (await fetch(`${this.url}/api/health`)).ok, READY_MS);

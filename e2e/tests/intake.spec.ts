@@ -78,7 +78,7 @@ test('what can not become a job goes to the side folder with its reason, and a l
   const refused = page.getByRole('region', { name: 'Refused files' });
   await expect(refused).toContainText('The file is empty.');
   await expect(refused).toContainText('This is a ZIP archive or office document. PDF, PNG and JPEG can be printed.');
-  await expect(refused).toContainText('The PDF is cut short');
+  await expect(refused).toContainText('The PDF is cut short', { timeout: 30_000 });
   expect(await shop.refusedFile('bittern-photo', 'letter.docx.reason.txt')).toContain(
     'PDF, PNG and JPEG can be printed',
   );

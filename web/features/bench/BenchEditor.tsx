@@ -77,7 +77,7 @@ function useBenchKeys(
   });
   useEffect(() => {
     const onKey = (event: KeyboardEvent): void => {
-      if (isTyping(event.target)) return;
+      if (event.defaultPrevented || isTyping(event.target)) return;
       const { bench: b, run: r, selected: s } = latest.current;
       const places = b.layout.places;
       if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z') {

@@ -28,23 +28,12 @@ export function FiguresPanel({ run, bench, selected, onLeft }: FiguresPanelProps
   const printer = printers?.find((each) => each.id === run.printerId);
   const { figures, layout } = bench;
   const lengthMm = figures?.lengthMm ?? 0;
-  const time = useMemo(
-    () =>
-      printer &&
-      runTime(
-        {
-          lengthMm,
-          mediaWidthMm: run.mediaWidthMm,
-          mode: run.mode,
-          span: run.span,
-          dryOut: run.dryOut,
-          cutOff: run.cutOff,
-          pieces: laidPieces(run, layout.places),
-        },
-        printer.config.machine,
-      ),
-    [printer, lengthMm, run, layout.places],
-  );
+  const { pieces, mediaWidthMm, mode, span, dryOut, cutOff } = run;
+  const time = useMemo(() => {
+    if (!printer) return undefined;
+    const laid = laidPieces({ pieces }, layout.places);
+    return runTime({ lengthMm, mediaWidthMm, mode, span, dryOut, cutOff, pieces: laid }, printer.config.machine);
+  }, [printer, lengthMm, pieces, mediaWidthMm, mode, span, dryOut, cutOff, layout.places]);
   const used = lengthFigure(lengthMm);
   const over = figures && figures.boundMm > 0 ? lengthMm / figures.boundMm - 1 : 0;
   return (

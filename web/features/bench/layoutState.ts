@@ -68,7 +68,7 @@ export function layoutReducer(state: LayoutState, action: LayoutAction): LayoutS
   }
 }
 
-export function layoutOf(run: RunDetail): Layout {
+export function layoutOf(run: Pick<RunDetail, 'pieces' | 'settings'>): Layout {
   const placed = run.pieces.filter((piece) => piece.placed);
   return {
     settings: run.settings,
@@ -90,7 +90,7 @@ export function laidSize(piece: RunPiece, turned: boolean): { widthMm: number; h
     : { widthMm: piece.widthMm, heightMm: piece.heightMm };
 }
 
-export function laidPieces(run: RunDetail, places: ReadonlyMap<string, Place>): LaidPiece[] {
+export function laidPieces(run: Pick<RunDetail, 'pieces'>, places: ReadonlyMap<string, Place>): LaidPiece[] {
   return run.pieces.flatMap((piece) => {
     const place = places.get(piece.pieceId);
     return place ? [{ key: piece.pieceId, xMm: place.xMm, yMm: place.yMm, ...laidSize(piece, place.turned) }] : [];
@@ -99,7 +99,7 @@ export function laidPieces(run: RunDetail, places: ReadonlyMap<string, Place>): 
 
 /** The run as a nesting problem. x counts from the left end of the usable width, so side margins are in it already. */
 export function nestInputOf(
-  run: RunDetail,
+  run: Pick<RunDetail, 'pieces'>,
   settings: LayoutSettings,
   usableWidthMm: number,
 ): Result<NestInput, NestRefusal> {

@@ -64,15 +64,18 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
     version: 0,
   }));
   const editable = run.state === 'draft';
-  const layout = editable ? state.now : layoutOf(run);
+  // A run that has left the Bench shows what was queued; its progress comes several times a second and changes none of it.
+  const { pieces, settings } = run;
+  const fixed = useMemo(() => layoutOf({ pieces, settings }), [pieces, settings]);
+  const layout = editable ? state.now : fixed;
   const usable = usableFor(printer, run, layout.settings);
   const input = useMemo(
-    () => nestInputOf(run, layout.settings, usable.widthMm),
-    [run, layout.settings, usable.widthMm],
+    () => nestInputOf({ pieces }, layout.settings, usable.widthMm),
+    [pieces, layout.settings, usable.widthMm],
   );
   const figures = useMemo(
-    () => (input.ok ? layoutFigures(input.value, laidPieces(run, layout.places), run.mediaWidthMm) : undefined),
-    [input, run, layout.places],
+    () => (input.ok ? layoutFigures(input.value, laidPieces({ pieces }, layout.places), run.mediaWidthMm) : undefined),
+    [input, pieces, layout.places, run.mediaWidthMm],
   );
   const before = useRef<Layout>(layout);
   const nest = useNest({
@@ -83,17 +86,21 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
       dispatch({ kind: 'settle', from: before.current, places });
     },
   });
-  const { start } = nest;
+  const { start, cancel } = nest;
   const [seed, setSeed] = useState(1);
   const startNest = useCallback(
     (from: Layout, timeLimitMs: number, withSeed: number) => {
       const width = usableFor(printer, run, from.settings).widthMm;
       const problem = nestInputOf(run, from.settings, width);
-      if (!problem.ok) return;
+      if (!problem.ok) {
+        // What is being searched for is no answer to these settings.
+        cancel();
+        return;
+      }
       before.current = from;
       start(problem.value, withSeed, timeLimitMs);
     },
-    [start, printer, run],
+    [start, cancel, printer, run],
   );
   const begun = useRef(false);
   useEffect(() => {

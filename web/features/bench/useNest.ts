@@ -10,6 +10,8 @@ export interface NestRun {
   readonly start: (input: NestInput, seed: number, timeLimitMs: number) => void;
   /** Ends the search; the best so far stays. */
   readonly stop: () => void;
+  /** Ends the search; nothing of it stays. */
+  readonly cancel: () => void;
 }
 
 interface NestListener {
@@ -58,7 +60,7 @@ export function useNest(listener: NestListener): NestRun {
     if (best.current) listening.current.done(placesOf(best.current));
   }, [end]);
   useEffect(() => end, [end]);
-  return { running, steps, start, stop };
+  return { running, steps, start, stop, cancel: end };
 }
 
 function placesOf(layout: NestLayout): Map<string, Place> {

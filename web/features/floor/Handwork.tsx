@@ -1,11 +1,11 @@
 import type { Printer, RunItem } from '../../api/data.ts';
+import { number } from '../../ui/Figure.tsx';
 import { StateShape } from '../../draw/StateShape.tsx';
 
 interface Task {
   readonly key: string;
   readonly printerId: string;
   readonly text: string;
-  readonly urgent: boolean;
 }
 
 /** What a person has to do now so that printing goes on. */
@@ -14,18 +14,15 @@ function tasksOf(printers: readonly Printer[], runs: readonly RunItem[]): Task[]
     const own = runs.filter((run) => run.printerId === printer.id);
     const stuck = own.find((run) => run.state === 'paused');
     if (printer.state === 'off')
-      return [{ key: printer.id, printerId: printer.id, text: `${printer.name} does not answer`, urgent: true }];
+      return [{ key: printer.id, printerId: printer.id, text: `${printer.name} does not answer` }];
     if (printer.state === 'faulted')
-      return [
-        { key: printer.id, printerId: printer.id, text: `${printer.name}: ${printer.reason ?? 'fault'}`, urgent: true },
-      ];
+      return [{ key: printer.id, printerId: printer.id, text: `${printer.name}: ${printer.reason ?? 'fault'}` }];
     if (stuck)
       return [
         {
           key: printer.id,
           printerId: printer.id,
           text: `${printer.name} waits: ${stuck.reason ?? printer.reason ?? 'paused'}`,
-          urgent: true,
         },
       ];
     const next = own.find((run) => run.state === 'queued');
@@ -36,9 +33,14 @@ function tasksOf(printers: readonly Printer[], runs: readonly RunItem[]): Task[]
           key: printer.id,
           printerId: printer.id,
           text: `Load media for ${next.name} on ${printer.name}`,
-          urgent: true,
         },
       ];
+    if (next && spool && spool.leftMm < next.lengthMm + printer.config.machine.trailerMm) {
+      const left = `${number(spool.leftMm / 1000, 2)} m of ${number(next.lengthMm / 1000, 2)} m`;
+      return [
+        { key: printer.id, printerId: printer.id, text: `${spool.label} is too short for ${next.name}: ${left}` },
+      ];
+    }
     return [];
   });
 }

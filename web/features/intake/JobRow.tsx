@@ -1,7 +1,8 @@
 import { memo } from 'react';
 import { pictureUrl, type JobItem } from '../../api/data.ts';
 import { dayAndTime } from '../../app/shopTime.ts';
-import { StateShape, StateWord } from '../../draw/StateShape.tsx';
+import { FindingSign } from '../../draw/FindingSign.tsx';
+import { StateWord } from '../../draw/StateShape.tsx';
 import { number, sizeText } from '../../ui/Figure.tsx';
 import { COLUMNS, ROW_PX } from './columns.ts';
 
@@ -119,16 +120,7 @@ export const JobRow = memo(function JobRow({
       <span role="gridcell" className="flex min-w-0 items-center gap-1.5">
         {worst && (
           <>
-            <span
-              className={
-                worst.severity === 'block' ? 'text-stop' : worst.severity === 'warn' ? 'text-wait' : 'text-soft'
-              }
-            >
-              <StateShape
-                shape={worst.severity === 'block' ? 'fault' : worst.severity === 'warn' ? 'waiting' : 'idle'}
-                size={13}
-              />
-            </span>
+            <FindingSign severity={worst.severity} />
             <span className="dense line-clamp-2" title={job.findings.map((finding) => finding.text).join('\n')}>
               {worst.text}
               {others.length > 0 ? ` +${String(others.length)}` : ''}

@@ -13,7 +13,8 @@ import {
 } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { clockText, dayText, useShopNow, useZone } from '../../app/shopTime.ts';
-import { StateShape, StateWord } from '../../draw/StateShape.tsx';
+import { FindingSign, findingWord } from '../../draw/FindingSign.tsx';
+import { StateWord } from '../../draw/StateShape.tsx';
 import { Button } from '../../ui/Button.tsx';
 import { number, sizeText } from '../../ui/Figure.tsx';
 import { Row, Section, Sheet } from '../../ui/Sheet.tsx';
@@ -58,18 +59,11 @@ export function JobSheet({ jobId, queues, onClose }: JobSheetProps) {
         <Section title="Findings">
           {job.findings.map((finding) => (
             <p key={finding.code + finding.text} className="flex gap-2 py-0.5">
-              <span
-                className={`mt-0.5 ${finding.severity === 'block' ? 'text-stop' : finding.severity === 'warn' ? 'text-wait' : 'text-soft'}`}
-              >
-                <StateShape
-                  shape={finding.severity === 'block' ? 'fault' : finding.severity === 'warn' ? 'waiting' : 'idle'}
-                />
+              <span className="mt-0.5">
+                <FindingSign severity={finding.severity} />
               </span>
               <span>
-                <span className="font-medium">
-                  {{ block: 'Blocks', warn: 'Warns', note: 'Note' }[finding.severity]}:
-                </span>{' '}
-                {finding.text}
+                <span className="font-medium">{findingWord(finding.severity)}:</span> {finding.text}
               </span>
             </p>
           ))}

@@ -189,7 +189,9 @@ function useTableKeys(props: JobTableProps, cursor: number, move: (index: number
       const { props: p, cursor: at, move: go } = latest.current;
       // The keys belong to the table even while a box in it has the focus.
       const inTable = event.target instanceof HTMLInputElement && event.target.type === 'checkbox';
-      if (isTyping(event.target) && !inTable) return;
+      if (event.defaultPrevented || (isTyping(event.target) && !inTable)) return;
+      // A focused button or link keeps the keys that press it.
+      const presses = event.target instanceof HTMLButtonElement || event.target instanceof HTMLAnchorElement;
       const job = p.jobs[at];
       const step = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
       if (step !== 0) {
@@ -198,12 +200,12 @@ function useTableKeys(props: JobTableProps, cursor: number, move: (index: number
         const target = p.jobs[next];
         if (event.shiftKey && job && target) p.onSelect(new Set([...p.selected, job.id, target.id]));
         go(next);
-      } else if (event.key === ' ' && job && !inTable) {
+      } else if (event.key === ' ' && job && !inTable && !presses) {
         event.preventDefault();
         const next = new Set(p.selected);
         if (!next.delete(job.id)) next.add(job.id);
         p.onSelect(next);
-      } else if (event.key === 'Enter' && job && !(event.target instanceof HTMLButtonElement)) p.onOpen(job.id);
+      } else if (event.key === 'Enter' && job && !presses) p.onOpen(job.id);
       else if (event.key === 'Escape') {
         p.onSelect(new Set());
         p.onOpen(null);
