@@ -9,7 +9,8 @@ import type { JobItem, JobList, RefusalView } from '../../contract/api/job.ts';
 import type { RunDetail } from '../../contract/api/run.ts';
 import type { FaultOrder } from '../../contract/machine/protocol.ts';
 
-const READY_MS = 60_000;
+/** A demo draws its artwork first; on a machine that is shared that can take a while. */
+const READY_MS = 180_000;
 
 async function freePort(): Promise<number> {
   return new Promise((done) => {

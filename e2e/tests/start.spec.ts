@@ -55,6 +55,7 @@ test('npm start prints its address; a second one on the same data, or on a taken
 test('the demo opens on a working Tuesday with printers printing, jobs in their states, and one refused file', async ({
   page,
 }) => {
+  test.setTimeout(240_000);
   const shop = await TestShop.open({ demo: true });
   try {
     await page.goto(shop.url);
