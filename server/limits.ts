@@ -4,6 +4,12 @@ export interface Limits {
   readonly pages: number;
   /** Pixels of a picture; it is streamed, never decoded whole. */
   readonly pixels: number;
+  /** An SVG is read whole. */
+  readonly svgBytes: number;
+  readonly svgElements: number;
+  readonly xmlDepth: number;
+  /** Of a ticket beside files: JDF, JSON or CSV. */
+  readonly ticketBytes: number;
   readonly taskMs: number;
   readonly taskMemoryMb: number;
   /** A file is looked at once it has not grown for so long. */
@@ -21,6 +27,10 @@ export function readLimits(env: Record<string, string | undefined>): Limits {
     fileBytes: 4 * 1024 ** 3,
     pages: 2000,
     pixels: 2_000_000_000,
+    svgBytes: 64 * 1024 ** 2,
+    svgElements: 500_000,
+    xmlDepth: 256,
+    ticketBytes: 16 * 1024 ** 2,
     taskMs: 60_000,
     taskMemoryMb: 1024,
     quietMs: 350,

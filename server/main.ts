@@ -6,7 +6,6 @@ import { parseArgs } from 'node:util';
 import { pino } from 'pino';
 import { StoredClock } from './clock/shopClock.ts';
 import { openDb } from './db/open.ts';
-import { hotFolders } from './db/schema.ts';
 import { Dispatcher } from './devices/dispatcher.ts';
 import { mustBeAlone, noteAddress } from './alone.ts';
 import { findOrLaunchStandIns } from './devices/launchStandIns.ts';
@@ -17,16 +16,21 @@ import { floorRoutes, liveSource } from './http/floorRoutes.ts';
 import { jobRoutes } from './http/jobRoutes.ts';
 import { LiveBus } from './http/liveBus.ts';
 import { runRoutes } from './http/runRoutes.ts';
-import { HotFolder } from './ingest/hotFolder.ts';
+import { setupRoutes } from './http/setupRoutes.ts';
+import { ticketRoutes } from './http/ticketRoutes.ts';
+import { uploadRoutes } from './http/uploadRoutes.ts';
+import { HotFolders } from './ingest/hotFolders.ts';
 import { Intake } from './ingest/intake.ts';
 import { readLimits } from './limits.ts';
 import { RenderPool } from './render/pool.ts';
 import { seedDemo } from './demo/seedDemo.ts';
 import { demoIsOwed, isEmptyShop, seedFloor } from './demo/seedFloor.ts';
 import type { Shop } from './shop.ts';
+import { releaseDueRuns } from './usecases/goOn.ts';
 
 /** Looks after stand-ins that died on their own so often. */
 const STAND_IN_WATCH_MS = 3000;
+const DUE_LOOK_MS = 500;
 
 const { values: options } = parseArgs({
   options: {
@@ -82,12 +86,18 @@ for (const dir of [paths.uploads, paths.temporary]) {
 }
 
 const intake = new Intake(shop);
-const folders = new Map<string, HotFolder>();
-for (const row of db.select().from(hotFolders).all()) folders.set(row.id, new HotFolder(shop, intake, row));
+const folders = new HotFolders(shop, intake);
 const stopSign = new AbortController();
 let opening: 'opening' | 'open' | 'ready' = 'opening';
 const feeder = new Dispatcher(shop);
-const routes = [...floorRoutes(shop, folders, isReady), ...jobRoutes(shop, intake), ...runRoutes(shop, feeder)];
+const routes = [
+  ...floorRoutes(shop, isReady),
+  ...uploadRoutes(shop, intake),
+  ...ticketRoutes(shop),
+  ...jobRoutes(shop),
+  ...setupRoutes(shop, folders),
+  ...runRoutes(shop, feeder),
+];
 shop.bus.connect(liveSource(shop, folders));
 const app = createApp(shop, routes, join(dist, 'web'));
 const server = app.listen(Number(options.port), options.host, (error) => {
@@ -108,11 +118,12 @@ async function opened(): Promise<void> {
   const { port } = server.address() as AddressInfo;
   const host = options.host === '0.0.0.0' || options.host === '::' ? '127.0.0.1' : options.host;
   baseUrl = `http://${host.includes(':') ? `[${host}]` : host}:${String(port)}`;
-  for (const folder of folders.values()) await folder.open();
+  await folders.follow();
   feeder.open();
   if (demoIsOwed(db)) await seedDemo(shop, intake);
   opening = 'open';
   void watchStandIns();
+  void sendOnDueRuns();
   await noteAddress(paths.root, port);
   log.info({ baseUrl, data: paths.root }, 'ready');
   process.stdout.write(`Yellow Spool is at ${baseUrl}\nHot folders are in ${paths.hotFolders}\n`);
@@ -126,6 +137,16 @@ function isReady(): boolean {
 
 function isStopping(): boolean {
   return stopSign.signal.aborted;
+}
+
+/** Runs that go by themselves are queued when their time has come. */
+async function sendOnDueRuns(): Promise<void> {
+  while (!isStopping()) {
+    await releaseDueRuns(shop).catch((error: unknown) => {
+      log.error({ err: error }, 'a run that should go by itself could not be looked at');
+    });
+    await new Promise((done) => setTimeout(done, DUE_LOOK_MS));
+  }
 }
 
 /** Looks after the stand-ins, one look after another: one that died on its own is started again. */
@@ -158,7 +179,7 @@ async function stop(): Promise<void> {
   feeder.close();
   server.close();
   server.closeAllConnections();
-  for (const folder of folders.values()) await folder.close();
+  await folders.close();
   await shutStandIns();
   await shop.pool.close();
   closeDb();

@@ -27,10 +27,15 @@ export interface Shop {
 
 export interface Note {
   readonly kind: string;
-  readonly subject: readonly [type: 'job' | 'run' | 'printer' | 'spool' | 'refusal' | 'shop', id: string];
+  readonly subject: readonly [
+    type: 'job' | 'run' | 'printer' | 'spool' | 'refusal' | 'queue' | 'hot folder' | 'preset' | 'shop',
+    id: string,
+  ];
   readonly text: string;
   readonly who?: string;
   readonly undo?: UndoStep;
+  /** Kept in the log without being called out: one of many. */
+  readonly quiet?: boolean;
 }
 
 /** The hands that a use case has inside its transaction. */
@@ -56,7 +61,7 @@ export function transact<T>(shop: Shop, body: (work: Work) => T): T {
       return body({
         tx,
         nowMs,
-        note: ({ kind, subject, text, who, undo }) => {
+        note: ({ kind, subject, text, who, undo, quiet }) => {
           const row = tx
             .insert(events)
             .values({
@@ -70,7 +75,7 @@ export function transact<T>(shop: Shop, body: (work: Work) => T): T {
             })
             .returning({ id: events.id })
             .get();
-          ids.push(row.id);
+          if (quiet !== true) ids.push(row.id);
         },
         touch: (...items) => touched.push(...items),
       });

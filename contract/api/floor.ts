@@ -1,7 +1,7 @@
 import { Type, type Static } from 'typebox';
 import { RUN_STATES } from '../../core/flow/run.ts';
 import { Id, InstantMs, Mm, nullable } from './common.ts';
-import { TicketValuesView } from './job.ts';
+import { TicketPartView } from './ticket.ts';
 
 export const ModeView = Type.Object({
   id: Id,
@@ -39,6 +39,9 @@ export const PrinterConfig = Type.Object({
   channels: Type.Array(ChannelView),
   modes: Type.Array(ModeView),
   ratePerHourMinor: Type.Integer(),
+  edgeToEdge: Type.Boolean(),
+  /** What tickets get from the printer. */
+  defaults: TicketPartView,
   machine: Type.Object({
     nozzlesPerChannel: Type.Integer(),
     nozzlesPerInch: Type.Number(),
@@ -118,16 +121,5 @@ export const PrinterView = Type.Object({
   inkLeftMl: Type.Record(Type.String(), Type.Number()),
 });
 export type PrinterView = Static<typeof PrinterView>;
-
-export const QueueView = Type.Object({
-  id: Id,
-  name: Type.String(),
-  printerId: Id,
-  settings: TicketValuesView,
-  gapMm: Mm,
-  arrivalRule: Type.Enum(['wait', 'prepare', 'go']),
-  hotFolders: Type.Array(Type.Object({ id: Id, path: Type.String(), state: Type.Enum(['watched', 'missing']) })),
-});
-export type QueueView = Static<typeof QueueView>;
 
 export const LoadSpool = Type.Object({ printerId: Id, sourceId: Id });

@@ -1,7 +1,7 @@
 import { Type, type Static } from 'typebox';
 import { JOB_STATES } from '../../core/flow/job.ts';
-import { ORIGINS } from '../../core/ticket/ticket.ts';
 import { Id, InstantMs, LogEvent, Mm, nullable } from './common.ts';
+import { SidesView, TicketPartView, TicketView } from './ticket.ts';
 
 export const JobState = Type.Enum([...JOB_STATES]);
 
@@ -10,32 +10,9 @@ export const FindingView = Type.Object({
   severity: Type.Enum(['block', 'warn', 'note']),
   text: Type.String(),
   figures: Type.Record(Type.String(), Type.Number()),
+  mends: Type.Array(Type.Object({ text: Type.String(), change: TicketPartView })),
 });
-
-export const TicketValuesView = Type.Object({
-  copies: Type.Integer({ minimum: 1, maximum: 10_000 }),
-  quarterTurn: Type.Boolean(),
-  modeId: Id,
-  stockId: Id,
-  span: Type.Enum(['whole bed', 'media', 'artwork']),
-  dryOut: Type.Boolean(),
-  cutOff: Type.Enum(['none', 'full']),
-  customer: nullable(Type.String({ maxLength: 200 })),
-  orderNo: nullable(Type.String({ maxLength: 100 })),
-  dueMs: nullable(InstantMs),
-});
-
-const OriginView = Type.Enum([...ORIGINS]);
-
-export const TicketView = Type.Object({
-  values: TicketValuesView,
-  origins: Type.Object(
-    Object.fromEntries(Object.keys(TicketValuesView.properties).map((key) => [key, OriginView])) as Record<
-      keyof typeof TicketValuesView.properties,
-      typeof OriginView
-    >,
-  ),
-});
+export type FindingView = Static<typeof FindingView>;
 
 export const PieceCountsView = Type.Object({
   owed: Type.Integer(),
@@ -57,6 +34,10 @@ export const JobItem = Type.Object({
   state: JobState,
   findings: Type.Array(FindingView),
   queueId: Id,
+  stockId: Id,
+  priority: Type.Enum(['low', 'normal', 'high', 'rush']),
+  /** Renews the addresses of its pictures when the ticket changes how it looks. */
+  look: Type.String(),
   copies: Type.Integer(),
   customer: nullable(Type.String()),
   orderNo: nullable(Type.String()),
@@ -71,7 +52,10 @@ export const PageView = Type.Object({
   page: Type.Integer(),
   widthMm: Mm,
   heightMm: Mm,
-  bleedMm: Type.Object({ leftMm: Mm, topMm: Mm, rightMm: Mm, bottomMm: Mm }),
+  bleedMm: SidesView,
+  /** As it came, before the ticket. */
+  source: Type.Object({ widthMm: Mm, heightMm: Mm, bleedMm: SidesView }),
+  dpi: nullable(Type.Number()),
   coverage: Type.Record(Type.String(), Type.Number()),
 });
 export type PageView = Static<typeof PageView>;
@@ -79,6 +63,17 @@ export type PageView = Static<typeof PageView>;
 export const JobDetail = Type.Object({
   ...JobItem.properties,
   ticket: TicketView,
+  nature: nullable(
+    Type.Object({
+      assumedDpi: nullable(Type.Number()),
+      hasAlpha: Type.Boolean(),
+      colourSpaces: Type.Array(Type.String()),
+      profile: nullable(Type.String()),
+      spots: Type.Array(Type.String()),
+      missingFonts: Type.Array(Type.String()),
+    }),
+  ),
+  usableWidthMm: Mm,
   pageList: Type.Array(PageView),
   history: Type.Array(LogEvent),
   runs: Type.Array(Type.Object({ id: Id, name: Type.String(), state: Type.String() })),
@@ -97,17 +92,6 @@ export const JobListQuery = Type.Object({
   cursor: Type.Optional(Type.String({ maxLength: 40, pattern: '^[0-9]+$' })),
 });
 
-export const JobChange = Type.Object(
-  {
-    ...Type.Partial(TicketValuesView).properties,
-    queueId: Type.Optional(Id),
-    /** Where put-back values come from; values without one are *set here*. */
-    origins: Type.Optional(Type.Partial(TicketView.properties.origins)),
-  },
-  { additionalProperties: false },
-);
-export type JobChange = Static<typeof JobChange>;
-
 export const RefusalView = Type.Object({
   id: Id,
   sourceName: Type.String(),
@@ -121,5 +105,9 @@ export type RefusalView = Static<typeof RefusalView>;
 export const UploadResult = Type.Object({
   accepted: Type.Array(JobItem),
   refused: Type.Array(Type.Object({ sourceName: Type.String(), reason: Type.String() })),
+  /** Rows of tickets that came along and could not be used. */
+  problems: Type.Array(Type.Object({ row: Type.Integer(), file: nullable(Type.String()), text: Type.String() })),
+  /** Runs that were queued with them, where they were sent straight on. */
+  runs: Type.Array(Type.Object({ id: Id, name: Type.String() })),
 });
 export type UploadResult = Static<typeof UploadResult>;

@@ -1,5 +1,5 @@
 import { Type, type Static } from 'typebox';
-import { Id, Mm } from './common.ts';
+import { Id, Mm, nullable } from './common.ts';
 import { RunItem, ModeView } from './floor.ts';
 
 export const RunPiece = Type.Object({
@@ -8,6 +8,8 @@ export const RunPiece = Type.Object({
   sourceName: Type.String(),
   page: Type.Integer(),
   copy: Type.Integer(),
+  part: nullable(Type.String()),
+  look: Type.String(),
   widthMm: Mm,
   heightMm: Mm,
   quarterTurn: Type.Boolean(),

@@ -1,124 +1,154 @@
 import { feedDirection } from '../layout/feedDirection.ts';
-
-export type Severity = 'block' | 'warn' | 'note';
-
-/** What the check found in a job: a code, how bad it is, a plain sentence, and the figures behind it. */
-export interface Finding {
-  readonly code: 'resolution' | 'too-wide' | 'must-turn' | 'no-size' | 'page-sizes' | 'too-long' | 'transparency';
-  readonly severity: Severity;
-  readonly text: string;
-  readonly figures: Readonly<Record<string, number>>;
-}
-
-export interface CheckedPage {
-  readonly widthMm: number;
-  readonly heightMm: number;
-}
-
-export interface CheckInput {
-  readonly pages: readonly CheckedPage[];
-  /** Pixels along the width of a picture; absent for vectors. */
-  readonly pixelsAcross?: number;
-  /** The file did not say how big it is; this density was taken instead. */
-  readonly assumedDpi?: number;
-  readonly hasAlpha: boolean;
-  readonly quarterTurn: boolean;
-  readonly usableWidthMm: number;
-  readonly mediaName: string;
-  readonly printerName: string;
-  readonly longestMm: number;
-  /** Below the first a warning, below the second a note (dpi). */
-  readonly resolution: { readonly warnBelowDpi: number; readonly noteBelowDpi: number };
-}
-
-const mm = (value: number): string => `${value.toLocaleString('en-GB', { maximumFractionDigits: 1 })} mm`;
+import { fileFindings } from './fileFindings.ts';
+import { type CheckInput, type Finding, type Mend, type Severity, lies, mm } from './finding.ts';
+import type { FinishRefusal } from './finish.ts';
 
 /** Checks a job against the queue it is in. The worst finding comes first. */
 export function checkJob(input: CheckInput): Finding[] {
-  const findings = [...sizeFindings(input), ...pictureFindings(input)];
   const rank: Record<Severity, number> = { block: 0, warn: 1, note: 2 };
+  const findings = [...sizeFindings(input), ...modeFindings(input), ...fileFindings(input)];
   return findings.sort((a, b) => rank[a.severity] - rank[b.severity]);
 }
 
+/** The one finding of a ticket that makes no print: too much cropped off, or a size beyond all bounds. */
+export function noPrintSize(why: FinishRefusal): Finding {
+  const size = 'widthMm' in why ? `${mm(why.widthMm)} × ${mm(why.heightMm)}` : 'neither width nor height';
+  const text: Record<FinishRefusal['code'], string> = {
+    'nothing-left': `The crop leaves nothing of it: ${size}.`,
+    'no-size': 'The size names neither width nor height.',
+    'out-of-range': `No print can be so big or small: ${size}.`,
+  };
+  return {
+    code: 'no-print-size',
+    severity: 'block',
+    text: text[why.code],
+    figures: 'widthMm' in why ? { widthMm: why.widthMm, heightMm: why.heightMm } : {},
+    mends: [
+      {
+        text: 'Take crop and size off',
+        change: { crop: { leftMm: 0, topMm: 0, rightMm: 0, bottomMm: 0 }, size: { kind: 'as it came' } },
+      },
+    ],
+  };
+}
+
 function sizeFindings(input: CheckInput): Finding[] {
+  const { values, usableWidthMm, longestMm } = input;
   const findings: Finding[] = [];
-  const widest = input.pages.map((page) => ({
-    page,
-    feed: feedDirection(page.widthMm, page.heightMm, input.usableWidthMm, input.quarterTurn),
-  }));
-  const over = widest.find(({ feed }) => !feed.ok);
-  if (over && !over.feed.ok) {
-    const least = over.feed.reason.leastMm;
-    const turnHelps = !input.quarterTurn && over.page.heightMm <= input.usableWidthMm;
-    findings.push({
-      code: 'too-wide',
-      severity: 'block',
-      text:
-        `Wider than ${input.printerName} prints on ${input.mediaName}: ${mm(least)} of ${mm(input.usableWidthMm)}. ` +
-        (turnHelps ? 'Allow a quarter turn.' : 'Move it to a wider queue, or make it smaller.'),
-      figures: { leastMm: least, usableWidthMm: input.usableWidthMm },
-    });
-  } else if (widest.some(({ feed }) => feed.ok && feed.value.turned)) {
+  const pages = input.pages.map((page) => ({ page, ...lies(page.finished) }));
+  const fed = pages.map(({ acrossMm, alongMm }) => feedDirection(acrossMm, alongMm, usableWidthMm, values.quarterTurn));
+  const over = fed.find((feed) => !feed.ok);
+  if (over) findings.push(tooWide(input, over.reason.leastMm));
+  else if (fed.some((feed) => feed.ok && feed.value.turned)) {
     findings.push({
       code: 'must-turn',
       severity: 'note',
-      text: `Goes through turned: upright it would overrun ${mm(input.usableWidthMm)}.`,
-      figures: { usableWidthMm: input.usableWidthMm },
+      text: `Goes through turned: upright it would overrun ${mm(usableWidthMm)}.`,
+      figures: { usableWidthMm },
+      mends: values.turn === 0 ? [{ text: 'Turn it now', change: { turn: 'best' } }] : [],
     });
   }
-  const longest = Math.max(...input.pages.map((page) => Math.max(page.widthMm, page.heightMm)));
-  if (longest > input.longestMm) {
+  const longest = Math.max(...pages.map(({ acrossMm, alongMm }) => Math.max(acrossMm, alongMm)));
+  if (longest > longestMm) {
     findings.push({
       code: 'too-long',
       severity: 'block',
-      text: `Longer than ${input.printerName} can print in one go: ${mm(longest)} of ${mm(input.longestMm)}.`,
-      figures: { longestMm: longest, limitMm: input.longestMm },
+      text: `Longer than ${input.printerName} can print in one go: ${mm(longest)} of ${mm(longestMm)}.`,
+      figures: { longestMm: longest, limitMm: longestMm },
+      mends: [{ text: `Make it ${mm(longestMm)} long`, change: { size: { kind: 'length', lengthMm: longestMm } } }],
     });
   }
+  return [...findings, ...pageMedia(input), ...pageSizes(input)];
+}
+
+function tooWide(input: CheckInput, leastMm: number): Finding {
+  const { values, usableWidthMm } = input;
+  const turnHelps =
+    !values.quarterTurn && input.pages.every(({ finished }) => lies(finished).alongMm <= usableWidthMm + 1e-6);
+  const mends: Mend[] = [{ text: `Fit it to ${mm(usableWidthMm)}`, change: { size: { kind: 'media width' } } }];
+  if (turnHelps) mends.unshift({ text: 'Allow a quarter turn', change: { quarterTurn: true } });
+  return {
+    code: 'too-wide',
+    severity: 'block',
+    text:
+      `Wider than ${input.printerName} prints on ${input.mediaName}: ${mm(leastMm)} of ${mm(usableWidthMm)}. ` +
+      (turnHelps ? 'Allow a quarter turn.' : 'Move it to a wider queue, or make it smaller.'),
+    figures: { leastMm, usableWidthMm },
+    mends,
+  };
+}
+
+/** A page that was clearly made for a roll of about this width, but not quite. */
+const NEARLY = 0.08;
+
+function pageMedia(input: CheckInput): Finding[] {
+  const { usableWidthMm, values } = input;
+  if (values.size.kind === 'media width') return [];
   const first = input.pages[0];
+  if (!first) return [];
+  const { widthMm } = first.finished;
+  const off = widthMm - usableWidthMm;
+  if (Math.abs(off) < 0.5 || Math.abs(off) > usableWidthMm * NEARLY) return [];
+  return [
+    {
+      code: 'page-media',
+      severity: off > 0 ? 'warn' : 'note',
+      text: `${mm(widthMm)} wide, ${mm(Math.abs(off))} ${off > 0 ? 'more' : 'less'} than the ${mm(usableWidthMm)} that ${input.mediaName} takes.`,
+      figures: { widthMm, usableWidthMm },
+      mends: [{ text: `Fit it to ${mm(usableWidthMm)}`, change: { size: { kind: 'media width' } } }],
+    },
+  ];
+}
+
+function pageSizes(input: CheckInput): Finding[] {
+  const first = input.pages[0]?.source;
+  const findings: Finding[] = [];
   const differing = input.pages.filter(
-    (page) => first && (Math.abs(page.widthMm - first.widthMm) > 0.5 || Math.abs(page.heightMm - first.heightMm) > 0.5),
+    ({ source }) =>
+      first && (Math.abs(source.widthMm - first.widthMm) > 0.5 || Math.abs(source.heightMm - first.heightMm) > 0.5),
   ).length;
+  const pages = input.pages.length;
   if (differing > 0) {
     findings.push({
       code: 'page-sizes',
       severity: 'note',
-      text: `${String(differing)} of ${String(input.pages.length)} pages differ in size from the first.`,
-      figures: { differing, pages: input.pages.length },
+      text: `${String(differing)} of ${String(pages)} pages differ in size from the first.`,
+      figures: { differing, pages },
+      mends: [],
+    });
+  }
+  if (pages > input.checks.mostPages) {
+    findings.push({
+      code: 'page-count',
+      severity: 'warn',
+      text: `${String(pages)} pages; this queue expects ${String(input.checks.mostPages)} at most.`,
+      figures: { pages, mostPages: input.checks.mostPages },
+      mends: [],
     });
   }
   return findings;
 }
 
-function pictureFindings(input: CheckInput): Finding[] {
+function modeFindings({ values, modes, canEdgeToEdge, printerName }: CheckInput): Finding[] {
   const findings: Finding[] = [];
-  const first = input.pages[0];
-  if (input.assumedDpi !== undefined && first) {
+  const mode = modes.find((each) => each.id === values.modeId);
+  if (mode && mode.passes !== mode.profilePasses) {
+    const right = modes.filter((each) => each.passes === each.profilePasses);
     findings.push({
-      code: 'no-size',
+      code: 'mode-profile',
       severity: 'warn',
-      text: `The file doesn't say how big it is; taken at ${String(input.assumedDpi)} dpi: ${mm(first.widthMm)} × ${mm(first.heightMm)}.`,
-      figures: { assumedDpi: input.assumedDpi, widthMm: first.widthMm, heightMm: first.heightMm },
+      text: `${mode.name} prints ${String(mode.passes)} passes; its profile ${mode.profile} was made for ${String(mode.profilePasses)}.`,
+      figures: { passes: mode.passes, profilePasses: mode.profilePasses },
+      mends: right.slice(0, 2).map((each) => ({ text: `Print as ${each.name}`, change: { modeId: each.id } })),
     });
   }
-  if (input.pixelsAcross !== undefined && first) {
-    const dpi = input.pixelsAcross / (first.widthMm / 25.4);
-    const { warnBelowDpi, noteBelowDpi } = input.resolution;
-    if (dpi < noteBelowDpi - 0.5) {
-      findings.push({
-        code: 'resolution',
-        severity: dpi < warnBelowDpi - 0.5 ? 'warn' : 'note',
-        text: `${String(Math.round(dpi))} dpi at this size; ${String(noteBelowDpi)} dpi is wanted.`,
-        figures: { dpi, warnBelowDpi, noteBelowDpi },
-      });
-    }
-  }
-  if (input.hasAlpha) {
+  if (values.edgeToEdge && !canEdgeToEdge) {
     findings.push({
-      code: 'transparency',
-      severity: 'note',
-      text: 'Has transparent parts: the media shows there.',
+      code: 'edge-to-edge',
+      severity: 'block',
+      text: `${printerName} cannot print edge to edge.`,
       figures: {},
+      mends: [{ text: 'Print with margins', change: { edgeToEdge: false } }],
     });
   }
   return findings;

@@ -1,10 +1,42 @@
 import type { CarriageSpan, CutOff } from '../machine/constants.ts';
+import type { SizeRule } from './sizeRule.ts';
 
 /** Where a value came from, weakest first: a later one wins. */
 export const ORIGINS = ['printer', 'stock', 'queue', 'preset', 'file name', 'ticket file', 'set here'] as const;
 export type Origin = (typeof ORIGINS)[number];
 
-/** All settings of one job. Null: not known. */
+export const PRIORITIES = ['low', 'normal', 'high', 'rush'] as const;
+export type Priority = (typeof PRIORITIES)[number];
+
+/** Lengths on the four sides of something, as it is seen (mm). */
+export interface Sides {
+  readonly leftMm: number;
+  readonly topMm: number;
+  readonly rightMm: number;
+  readonly bottomMm: number;
+}
+
+/** Where across the media a piece must lie; `nested` leaves it to the nest. Distances from the registered edge or the collar. */
+export type PlaceRule =
+  | { readonly kind: 'nested' }
+  | { readonly kind: 'from edge'; readonly mm: number }
+  | { readonly kind: 'centred' }
+  | { readonly kind: 'below collar'; readonly mm: number };
+
+/** What is made of the colours: everything in one print, black alone, or each ink and spot as a print of its own. */
+export type Separations =
+  | { readonly kind: 'all inks' }
+  | { readonly kind: 'black only' }
+  | { readonly kind: 'each alone' }
+  | { readonly kind: 'named'; readonly names: string[] };
+
+/** What a customer pays beside ink, media and time, in minor units of the shop's currency. */
+export interface Charge {
+  readonly text: string;
+  readonly minor: number;
+}
+
+/** All settings of one job. Null: not known, or as the file has it. */
 export interface TicketValues {
   readonly copies: number;
   readonly quarterTurn: boolean;
@@ -13,63 +45,164 @@ export interface TicketValues {
   readonly span: CarriageSpan;
   readonly dryOut: boolean;
   readonly cutOff: CutOff;
+  readonly edgeToEdge: boolean;
   readonly customer: string | null;
   readonly orderNo: string | null;
   readonly dueMs: number | null;
+  readonly priority: Priority;
+  readonly notes: string | null;
+  readonly charges: Charge[];
+  readonly size: SizeRule;
+  /** Taken off the artwork before it is sized (mm of the artwork as it came). */
+  readonly crop: Sides;
+  /** Bleed to print on all sides; null: what the file brings. */
+  readonly bleedMm: number | null;
+  /** Counter-clockwise; `best` takes the turn that fits and feeds less. */
+  readonly turn: 0 | 90 | 180 | 270 | 'best';
+  readonly mirror: boolean;
+  readonly place: PlaceRule;
+  readonly separations: Separations;
+  /** Pages of one file as one job, or a job each. Counts on arrival only. */
+  readonly pagesAs: 'one job' | 'a job each';
 }
 
 export type TicketKey = keyof TicketValues;
+export type TicketPart = Partial<TicketValues>;
 
-/** A ticket is a copy: stamped from the queue when the job arrives, then the job's own. */
+/** What each origin says; most say little. */
+export type TicketLayers = Readonly<Partial<Record<Origin, TicketPart>>>;
+
+export interface PresetMark {
+  readonly id: string;
+  readonly name: string;
+}
+
+/**
+ * A ticket is a copy: stamped when the job arrives, then the job's own. The layers are kept, so that what a value would be
+ * otherwise is known and it can be put back; values and origins follow from them.
+ */
 export interface Ticket {
   readonly values: TicketValues;
   readonly origins: Readonly<Record<TicketKey, Origin>>;
+  readonly layers: TicketLayers;
+  readonly preset: PresetMark | null;
 }
+
+export const NO_SIDES: Sides = { leftMm: 0, topMm: 0, rightMm: 0, bottomMm: 0 };
+
+/** What holds where nobody has said anything; counts as the printer's. */
+export const PLAIN_TICKET: Omit<TicketValues, 'modeId' | 'stockId'> = {
+  copies: 1,
+  quarterTurn: true,
+  span: 'media',
+  dryOut: false,
+  cutOff: 'none',
+  edgeToEdge: false,
+  customer: null,
+  orderNo: null,
+  dueMs: null,
+  priority: 'normal',
+  notes: null,
+  charges: [],
+  size: { kind: 'as it came' },
+  crop: NO_SIDES,
+  bleedMm: null,
+  turn: 0,
+  mirror: false,
+  place: { kind: 'nested' },
+  separations: { kind: 'all inks' },
+  pagesAs: 'one job',
+};
+
+export const TICKET_KEYS = [...Object.keys(PLAIN_TICKET), 'modeId', 'stockId'] as readonly TicketKey[];
 
 /** Run-wide values must be equal for all jobs of a run. */
-export const RUN_WIDE: readonly TicketKey[] = ['stockId', 'modeId', 'span', 'dryOut', 'cutOff'];
+export const RUN_WIDE: readonly TicketKey[] = ['stockId', 'modeId', 'span', 'dryOut', 'cutOff', 'edgeToEdge'];
 
-/** The ticket of a job that arrives in a queue with these settings. */
-export function stampTicket(queue: TicketValues): Ticket {
-  const origins = Object.fromEntries(Object.keys(queue).map((key) => [key, 'queue'])) as Record<TicketKey, Origin>;
-  return { values: { ...queue }, origins };
+/** Each key with the value and origin that win. @throws where no layer names a mode or a stock */
+export function makeTicket(layers: TicketLayers, preset: PresetMark | null = null): Ticket {
+  const values: Record<string, unknown> = { ...PLAIN_TICKET };
+  const origins: Record<string, Origin> = Object.fromEntries(TICKET_KEYS.map((key) => [key, 'printer']));
+  for (const origin of ORIGINS) {
+    for (const [key, value] of Object.entries(layers[origin] ?? {})) {
+      values[key] = value;
+      origins[key] = origin;
+    }
+  }
+  if (values.modeId === undefined || values.stockId === undefined) throw new Error('a ticket without mode or stock');
+  return { values: values as unknown as TicketValues, origins: origins as Record<TicketKey, Origin>, layers, preset };
 }
 
-/**
- * Sets values by hand; their origin becomes *set here*, or the one given for a value that is put back. Values that don't
- * change keep their origin.
- */
-export function setHere(
-  ticket: Ticket,
-  changes: Partial<TicketValues>,
-  putBack: Readonly<Partial<Record<TicketKey, Origin>>> = {},
-): Ticket {
-  const origins: Record<TicketKey, Origin> = { ...ticket.origins };
+/** What a value would be if it were not set here, and where that comes from. */
+export function otherwise(ticket: Ticket, key: TicketKey): { readonly value: unknown; readonly origin: Origin } {
+  for (const origin of [...ORIGINS].reverse()) {
+    const part = origin === 'set here' ? undefined : ticket.layers[origin];
+    if (part && key in part) return { value: part[key], origin };
+  }
+  return { value: (PLAIN_TICKET as TicketPart)[key], origin: 'printer' };
+}
+
+export function sameValue(a: unknown, b: unknown): boolean {
+  return JSON.stringify(a) === JSON.stringify(b);
+}
+
+/** Sets values by hand. A value that is what it would be anyhow is put back instead. */
+export function setHere(ticket: Ticket, changes: TicketPart): Ticket {
+  const here: Record<string, unknown> = { ...ticket.layers['set here'] };
   for (const [key, value] of Object.entries(changes)) {
-    const name = key as TicketKey;
-    if (ticket.values[name] !== value) origins[name] = putBack[name] ?? 'set here';
+    if (sameValue(otherwise(ticket, key as TicketKey).value, value)) Reflect.deleteProperty(here, key);
+    else here[key] = value;
   }
-  return { values: { ...ticket.values, ...changes }, origins };
+  return makeTicket({ ...ticket.layers, 'set here': here }, ticket.preset);
+}
+
+/** Takes back what was set here: these keys, or all. */
+export function putBack(ticket: Ticket, keys: readonly TicketKey[] | 'all'): Ticket {
+  const here = Object.entries(ticket.layers['set here'] ?? {}).filter(
+    ([key]) => keys !== 'all' && !keys.includes(key as TicketKey),
+  );
+  return makeTicket({ ...ticket.layers, 'set here': Object.fromEntries(here) }, ticket.preset);
+}
+
+/** Lays another preset over printer, stock and queue; null takes it off. */
+export function usePresetOf(ticket: Ticket, preset: (PresetMark & { readonly values: TicketPart }) | null): Ticket {
+  const layers = { ...ticket.layers, preset: preset?.values ?? {} };
+  return makeTicket(layers, preset && { id: preset.id, name: preset.name });
+}
+
+/** Something set here stands over a value that the preset names: the preset is changed for this job. */
+export function presetIsChanged(ticket: Ticket): boolean {
+  const named = ticket.layers.preset ?? {};
+  return ticket.preset !== null && Object.keys(named).some((key) => ticket.origins[key as TicketKey] === 'set here');
 }
 
 /**
- * A job moves to another queue: values from printer, stock and queue are taken anew, the others stay.
+ * A job moves to another printer, stock or queue: those three layers are taken anew, the others stay. A mode, or a stock,
+ * that is not to be had there is left behind.
  */
-export function moveToQueue(ticket: Ticket, queue: TicketValues): Ticket {
-  const fresh = stampTicket(queue);
-  const values: Record<string, unknown> = { ...fresh.values };
-  const origins: Record<TicketKey, Origin> = { ...fresh.origins };
-  for (const [key, origin] of Object.entries(ticket.origins)) {
-    const name = key as TicketKey;
-    // Stock and mode belong to the printer of the queue: another printer's are no use here.
-    if (['printer', 'stock', 'queue'].includes(origin) || name === 'modeId' || name === 'stockId') continue;
-    values[name] = ticket.values[name];
-    origins[name] = origin;
+export function restamp(
+  ticket: Ticket,
+  anew: Pick<TicketLayers, 'printer' | 'stock' | 'queue'>,
+  known: { readonly modeIds: readonly string[]; readonly stockIds: readonly string[] },
+): Ticket {
+  const layers: Partial<Record<Origin, TicketPart>> = { ...anew };
+  for (const origin of ['preset', 'file name', 'ticket file', 'set here'] as const) {
+    const { modeId, stockId, ...rest } = ticket.layers[origin] ?? {};
+    layers[origin] = {
+      ...rest,
+      ...(modeId !== undefined && known.modeIds.includes(modeId) ? { modeId } : {}),
+      ...(stockId !== undefined && known.stockIds.includes(stockId) ? { stockId } : {}),
+    };
   }
-  return { values: values as unknown as TicketValues, origins };
+  return makeTicket(layers, ticket.preset);
 }
 
 /** The first run-wide value in which two tickets differ. */
 export function runWideDifference(a: TicketValues, b: TicketValues): TicketKey | undefined {
   return RUN_WIDE.find((key) => a[key] !== b[key]);
+}
+
+/** The values in which two tickets differ. */
+export function changedKeys(a: TicketValues, b: TicketValues): TicketKey[] {
+  return TICKET_KEYS.filter((key) => !sameValue(a[key], b[key]));
 }

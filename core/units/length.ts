@@ -34,37 +34,132 @@ const VULGAR: Record<string, string> = {
 export type LengthRefusal =
   | { readonly code: 'empty' }
   | { readonly code: 'not-a-length'; readonly at: string }
+  | { readonly code: 'length-times-length' }
   | { readonly code: 'divided-by-zero' };
 
 const PART =
   /^(?:(\d+)\s+(\d+)\s*\/\s*(\d+)|(\d+)\s*\/\s*(\d+)|(\d+(?:[.,]\d+)?|[.,]\d+))\s*(mm|cm|m|inches|inch|in|"|″|feet|foot|ft|'|′)?\s*/i;
 
+/** A number, in mm once it has met a unit. */
+interface Quantity {
+  readonly value: number;
+  readonly isLength: boolean;
+}
+
+class Unreadable extends Error {
+  constructor(readonly reason: LengthRefusal) {
+    super(reason.code);
+  }
+}
+
 /**
- * Reads a length as people write it: `297`, `1,5 m`, `11 7/8 in`, `38 ft`, `6 ft 2 1/2 in`, `5′ 3″`. A comma is a decimal
- * mark. Without a unit `fallback` is meant.
+ * Reads a length as people write it: `297`, `1,5 m`, `11 7/8 in`, `38 ft`, `6 ft 2 1/2 in`, `5′ 3″`, and sums of it:
+ * `3*18in+2mm`, `(2 m - 40) / 3`. A comma is a decimal mark. Without a unit `fallback` is meant.
  * @returns millimetres
  */
 export function parseLength(text: string, fallback: LengthUnit): Result<number, LengthRefusal> {
-  let rest = text
+  const plain = text
     .trim()
     .replace(/[½¼¾⅛⅜⅝⅞⅓⅔]/g, (sign) => ` ${VULGAR[sign] ?? sign}`)
+    .replace(/−/g, '-')
+    .replace(/[×·]/g, '*')
     .trim();
-  if (rest === '') return refuse({ code: 'empty' });
-  const negative = rest.startsWith('-') || rest.startsWith('−');
-  if (negative) rest = rest.slice(1).trim();
-  let mm = 0;
-  while (rest !== '') {
-    const match = PART.exec(rest);
-    if (!match) return refuse({ code: 'not-a-length', at: rest });
+  if (plain === '') return refuse({ code: 'empty' });
+  try {
+    const reader = new LengthReader(plain, MM[fallback]);
+    return ok(reader.whole());
+  } catch (error) {
+    if (error instanceof Unreadable) return refuse(error.reason);
+    throw error;
+  }
+}
+
+/** sum = term ((+|-) term)…   term = factor ((*|/) factor)…   factor = -factor | ( sum ) | lengths side by side */
+class LengthReader {
+  constructor(
+    private rest: string,
+    private readonly fallbackMm: number,
+  ) {}
+
+  whole(): number {
+    const mm = this.mm(this.sum());
+    if (this.rest !== '') throw new Unreadable({ code: 'not-a-length', at: this.rest });
+    return mm;
+  }
+
+  private mm(quantity: Quantity): number {
+    return quantity.isLength ? quantity.value : quantity.value * this.fallbackMm;
+  }
+
+  private took(sign: RegExp): string | undefined {
+    const match = sign.exec(this.rest);
+    if (!match) return undefined;
+    this.rest = this.rest.slice(match[0].length);
+    return match[0].trim();
+  }
+
+  private sum(): Quantity {
+    let total = this.term();
+    for (let sign = this.took(/^[+-]\s*/); sign !== undefined; sign = this.took(/^[+-]\s*/)) {
+      const next = this.term();
+      const by = sign === '+' ? 1 : -1;
+      // Where one of the two has a unit the other one is in the usual one.
+      const isLength = total.isLength || next.isLength;
+      total = isLength
+        ? { value: this.mm(total) + by * this.mm(next), isLength }
+        : { value: total.value + by * next.value, isLength };
+    }
+    return total;
+  }
+
+  private term(): Quantity {
+    let product = this.factor();
+    for (let sign = this.took(/^[*/]\s*/); sign !== undefined; sign = this.took(/^[*/]\s*/)) {
+      const next = this.factor();
+      if (next.isLength && (product.isLength || sign === '/')) throw new Unreadable({ code: 'length-times-length' });
+      if (sign === '/' && next.value === 0) throw new Unreadable({ code: 'divided-by-zero' });
+      product = {
+        value: sign === '*' ? product.value * next.value : product.value / next.value,
+        isLength: product.isLength || next.isLength,
+      };
+    }
+    return product;
+  }
+
+  private factor(): Quantity {
+    if (this.took(/^-\s*/) !== undefined) {
+      const { value, isLength } = this.factor();
+      return { value: -value, isLength };
+    }
+    if (this.took(/^\(\s*/) !== undefined) {
+      const inside = this.sum();
+      if (this.took(/^\)\s*/) === undefined) throw new Unreadable({ code: 'not-a-length', at: this.rest || '(' });
+      return inside;
+    }
+    const first = this.part();
+    if (!first) throw new Unreadable({ code: 'not-a-length', at: this.rest });
+    let total = first;
+    // `6 ft 2 1/2 in`: lengths side by side; bare numbers side by side mean nothing.
+    while (total.isLength) {
+      const next = this.part();
+      if (!next) break;
+      total = { value: total.value + this.mm(next), isLength: true };
+    }
+    return total;
+  }
+
+  private part(): Quantity | undefined {
+    const match = PART.exec(this.rest);
+    if (!match) return undefined;
     const [whole, mixed, over, under, num, den, plain, unit] = match;
     const divisor = Number(under ?? den ?? 1);
-    if (divisor === 0) return refuse({ code: 'divided-by-zero' });
+    if (divisor === 0) throw new Unreadable({ code: 'divided-by-zero' });
+    this.rest = this.rest.slice(whole.length);
     const value =
       plain !== undefined ? Number(plain.replace(',', '.')) : Number(mixed ?? 0) + Number(over ?? num ?? 0) / divisor;
-    mm += value * MM[unit === undefined ? fallback : (NAMES[unit.toLowerCase()] ?? fallback)];
-    rest = rest.slice(whole.length);
+    if (unit === undefined) return { value, isLength: false };
+    return { value: value * MM[NAMES[unit.toLowerCase()] ?? 'mm'], isLength: true };
   }
-  return ok(negative ? -mm : mm);
 }
 
 export interface FormatOptions {

@@ -11,11 +11,19 @@ interface Anchor {
 
 const KEY = 'clock';
 const ZONE_KEY = 'zone';
+const DAY_END_KEY = 'dayEndsAt';
+
+export interface DayEnd {
+  readonly h: number;
+  readonly mi: number;
+}
 
 /** A clock that runs `rate` times as fast as the real one from a stored anchor, so that it goes on while nobody is here. */
 export class StoredClock implements ShopClock {
   private anchor: Anchor;
   readonly zone: string;
+  /** When the shop closes: what a due date without a time means. */
+  readonly dayEndsAt: DayEnd;
 
   constructor(
     private readonly db: Db,
@@ -26,6 +34,8 @@ export class StoredClock implements ShopClock {
     this.anchor = (row?.value as Anchor | undefined) ?? { realMs: real, shopMs: real, rate: 1 };
     const zone = db.select().from(settings).where(eq(settings.key, ZONE_KEY)).get();
     this.zone = (zone?.value as string | undefined) ?? 'UTC';
+    const end = db.select().from(settings).where(eq(settings.key, DAY_END_KEY)).get();
+    this.dayEndsAt = (end?.value as DayEnd | undefined) ?? { h: 18, mi: 0 };
   }
 
   get rate(): number {
@@ -54,5 +64,12 @@ export function storeZone(db: Reader, zone: string): void {
   db.insert(settings)
     .values({ key: ZONE_KEY, value: zone })
     .onConflictDoUpdate({ target: settings.key, set: { value: zone } })
+    .run();
+}
+
+export function storeDayEnd(db: Reader, end: DayEnd): void {
+  db.insert(settings)
+    .values({ key: DAY_END_KEY, value: end })
+    .onConflictDoUpdate({ target: settings.key, set: { value: end } })
     .run();
 }

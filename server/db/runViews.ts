@@ -1,23 +1,11 @@
 import { and, asc, desc, eq, inArray, isNotNull, sql } from 'drizzle-orm';
-import type { PrinterView, QueueView, RunItem, SpoolView } from '../../contract/api/floor.ts';
+import type { PrinterView, RunItem, SpoolView } from '../../contract/api/floor.ts';
 import type { RunDetail } from '../../contract/api/run.ts';
 import { usableWidth } from '../../core/layout/usableWidth.ts';
 import { LIVE_RUN_STATES, RUN_STATES_ON_PRINTER } from '../../core/flow/run.ts';
+import { lookKey } from './jobLook.ts';
 import type { Reader } from './open.ts';
-import {
-  hotFolders,
-  inkLedger,
-  jobPages,
-  jobs,
-  pieces,
-  printers,
-  queues,
-  runPieces,
-  runs,
-  spoolLedger,
-  spools,
-  stocks,
-} from './schema.ts';
+import { inkLedger, jobPages, jobs, pieces, printers, runPieces, runs, spoolLedger, spools, stocks } from './schema.ts';
 
 type RunRow = typeof runs.$inferSelect;
 
@@ -113,13 +101,19 @@ export function runDetail(db: Reader, id: string): RunDetail | undefined {
     dryOut: row.ticket.dryOut,
     cutOff: row.ticket.cutOff,
     inkMl: row.inkMl,
-    pieces: runPieceRows(db, id).map(({ bleed, trimW, trimH, coverage: _coverage, ticket, ...piece }) => ({
+    pieces: runPieceRows(db, id).map(({ pageRow, ticket, ...piece }) => ({
       ...piece,
-      widthMm: trimW + bleed.leftMm + bleed.rightMm,
-      heightMm: trimH + bleed.topMm + bleed.bottomMm,
+      ...pieceSize(pageRow),
+      look: lookKey(ticket),
       quarterTurn: ticket.values.quarterTurn,
     })),
   };
+}
+
+/** A piece is trim and bleed, as the ticket makes the page. */
+export function pieceSize(page: typeof jobPages.$inferSelect): { widthMm: number; heightMm: number } {
+  const { widthMm, heightMm, bleed } = page.finished ?? page;
+  return { widthMm: widthMm + bleed.leftMm + bleed.rightMm, heightMm: heightMm + bleed.topMm + bleed.bottomMm };
 }
 
 export function runPieceRows(db: Reader, runId: string) {
@@ -131,10 +125,8 @@ export function runPieceRows(db: Reader, runId: string) {
       page: pieces.page,
       copy: pieces.copy,
       state: pieces.state,
-      trimW: jobPages.widthMm,
-      trimH: jobPages.heightMm,
-      bleed: jobPages.bleed,
-      coverage: jobPages.coverage,
+      part: pieces.part,
+      pageRow: jobPages,
       ticket: jobs.ticket,
       xMm: runPieces.xMm,
       yMm: runPieces.yMm,
@@ -146,7 +138,7 @@ export function runPieceRows(db: Reader, runId: string) {
     .innerJoin(jobs, eq(jobs.id, pieces.jobId))
     .innerJoin(jobPages, and(eq(jobPages.jobId, pieces.jobId), eq(jobPages.page, pieces.page)))
     .where(eq(runPieces.runId, runId))
-    .orderBy(asc(jobs.seq), asc(pieces.page), asc(pieces.copy))
+    .orderBy(asc(jobs.seq), asc(pieces.page), asc(pieces.part), asc(pieces.copy))
     .all();
 }
 
@@ -219,24 +211,4 @@ export function printerViews(db: Reader, id?: string): PrinterView[] {
       }),
     ),
   }));
-}
-
-export function queueViews(db: Reader, stateOf: (hotFolderId: string) => 'watched' | 'missing'): QueueView[] {
-  const folders = db.select().from(hotFolders).all();
-  return db
-    .select()
-    .from(queues)
-    .orderBy(asc(queues.position))
-    .all()
-    .map((queue) => ({
-      id: queue.id,
-      name: queue.name,
-      printerId: queue.printerId,
-      settings: queue.settings,
-      gapMm: queue.gapMm,
-      arrivalRule: queue.arrivalRule,
-      hotFolders: folders
-        .filter((folder) => folder.queueId === queue.id)
-        .map((folder) => ({ id: folder.id, path: folder.path, state: stateOf(folder.id) })),
-    }));
 }

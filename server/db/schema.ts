@@ -4,9 +4,12 @@ import type { LayoutSettings } from '../../contract/api/run.ts';
 import type { UndoStep } from '../../contract/api/common.ts';
 import type { JobState } from '../../core/flow/job.ts';
 import type { RunState } from '../../core/flow/run.ts';
+import type { FileFormat } from '../../core/ticket/fileFormat.ts';
 import type { LedgerEntry } from '../../core/stock/roll.ts';
-import type { Finding } from '../../core/ticket/findings.ts';
-import type { Ticket, TicketValues } from '../../core/ticket/ticket.ts';
+import type { Checks, FileNature, Finding } from '../../core/ticket/finding.ts';
+import type { FinishedPage } from '../../core/ticket/finish.ts';
+import type { Subfolders } from '../../core/ticket/namePattern.ts';
+import type { Sides, Ticket, TicketKey, TicketPart, TicketValues } from '../../core/ticket/ticket.ts';
 
 export const settings = sqliteTable('settings', {
   key: text('key').primaryKey(),
@@ -81,17 +84,46 @@ export const inkLedger = sqliteTable(
   (t) => [uniqueIndex('ink_run').on(t.printerId, t.channelId, t.runId, t.attempt)],
 );
 
+/** Run settings of a stock on one printer: the origin *stock* of a ticket. */
+export const stockSettings = sqliteTable(
+  'stock_settings',
+  {
+    printerId: text('printer_id')
+      .notNull()
+      .references(() => printers.id),
+    stockId: text('stock_id')
+      .notNull()
+      .references(() => stocks.id),
+    settings: text('settings', { mode: 'json' }).$type<TicketPart>().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.printerId, t.stockId] })],
+);
+
+export const presets = sqliteTable('presets', {
+  id: text('id').primaryKey(),
+  name: text('name').notNull().unique(),
+  settings: text('settings', { mode: 'json' }).$type<TicketPart>().notNull(),
+  changedMs: integer('changed_ms').notNull(),
+});
+
+export type ArrivalRule = 'wait' | 'prepare' | 'go';
+
 export const queues = sqliteTable('queues', {
   id: text('id').primaryKey(),
   name: text('name').notNull(),
   printerId: text('printer_id')
     .notNull()
     .references(() => printers.id),
-  settings: text('settings', { mode: 'json' }).$type<TicketValues>().notNull(),
+  /** What arriving jobs get from the queue; names a mode and a stock at least. */
+  settings: text('settings', { mode: 'json' }).$type<TicketPart>().notNull(),
   gapMm: real('gap_mm').notNull(),
-  arrivalRule: text('arrival_rule').$type<'wait' | 'prepare' | 'go'>().notNull(),
-  warnBelowDpi: integer('warn_below_dpi').notNull(),
-  noteBelowDpi: integer('note_below_dpi').notNull(),
+  arrivalRule: text('arrival_rule').$type<ArrivalRule>().notNull(),
+  /** With the rule *go*: an unsent run is joined by like jobs for so long. */
+  goAfterMin: integer('go_after_min').notNull().default(0),
+  checks: text('checks', { mode: 'json' })
+    .$type<Checks>()
+    .notNull()
+    .default({} as Checks),
   position: integer('position').notNull(),
 });
 
@@ -101,6 +133,18 @@ export const hotFolders = sqliteTable('hot_folders', {
     .notNull()
     .references(() => queues.id),
   path: text('path').notNull(),
+  presetId: text('preset_id').references(() => presets.id),
+  /** Null: the queue's. */
+  arrivalRule: text('arrival_rule').$type<ArrivalRule>(),
+  namePattern: text('name_pattern'),
+  subfolders: text('subfolders').$type<Subfolders>().notNull().default('not looked into'),
+  /** What becomes of a file once its job is there. */
+  afterwards: text('afterwards').$type<'removed' | 'kept in done'>().notNull().default('removed'),
+  paused: integer('paused', { mode: 'boolean' }).notNull().default(false),
+  taken: integer('taken').notNull().default(0),
+  refusedCount: integer('refused_count').notNull().default(0),
+  lastFile: text('last_file'),
+  lastMs: integer('last_ms'),
 });
 
 export const jobs = sqliteTable(
@@ -112,32 +156,24 @@ export const jobs = sqliteTable(
       .notNull()
       .references(() => queues.id),
     hotFolderId: text('hot_folder_id').references(() => hotFolders.id),
-    /** Of the claim that brought the file in: a claim becomes at most one job. */
-    claimId: text('claim_id').unique(),
+    /** Of the claim that brought the file in; what a claim has become is looked up before it is brought in again. */
+    claimId: text('claim_id'),
     sourceName: text('source_name').notNull(),
     sha256: text('sha256'),
-    format: text('format').$type<'pdf' | 'png' | 'jpeg'>(),
+    format: text('format').$type<FileFormat>(),
     bytes: integer('bytes').notNull(),
     widthMm: real('width_mm'),
     heightMm: real('height_mm'),
     pages: integer('pages'),
-    pixelsAcross: integer('pixels_across'),
-    assumedDpi: integer('assumed_dpi'),
-    hasAlpha: integer('has_alpha', { mode: 'boolean' }).notNull().default(false),
+    /** What the file as a whole is like; null while it still arrives. */
+    nature: text('nature', { mode: 'json' }).$type<FileNature>(),
     state: text('state').$type<JobState>().notNull(),
     ticket: text('ticket', { mode: 'json' }).$type<Ticket>().notNull(),
     findings: text('findings', { mode: 'json' }).$type<Finding[]>().notNull(),
     arrivedMs: integer('arrived_ms').notNull(),
   },
-  (t) => [index('job_state').on(t.state)],
+  (t) => [index('job_state').on(t.state), index('job_claim').on(t.claimId)],
 );
-
-export interface Bleed {
-  readonly leftMm: number;
-  readonly topMm: number;
-  readonly rightMm: number;
-  readonly bottomMm: number;
-}
 
 export const jobPages = sqliteTable(
   'job_pages',
@@ -149,8 +185,14 @@ export const jobPages = sqliteTable(
     /** Trim size; the piece adds the bleed. */
     widthMm: real('width_mm').notNull(),
     heightMm: real('height_mm').notNull(),
-    bleed: text('bleed', { mode: 'json' }).$type<Bleed>().notNull(),
+    bleed: text('bleed', { mode: 'json' }).$type<Sides>().notNull(),
     coverage: text('coverage', { mode: 'json' }).$type<Record<string, number>>().notNull(),
+    /** Which page of the file it is: a job may hold one page of many. */
+    sourcePage: integer('source_page').notNull().default(0),
+    dpi: real('dpi'),
+    thinnestMm: real('thinnest_mm'),
+    /** As the ticket makes it; null: as it came. */
+    finished: text('finished', { mode: 'json' }).$type<FinishedPage>(),
   },
   (t) => [primaryKey({ columns: [t.jobId, t.page] })],
 );
@@ -164,6 +206,8 @@ export const pieces = sqliteTable(
       .references(() => jobs.id, { onDelete: 'cascade' }),
     page: integer('page').notNull(),
     copy: integer('copy').notNull(),
+    /** The ink or spot that this piece shows alone; null: all of them. */
+    part: text('part'),
     state: text('state').$type<'owed' | 'placed' | 'printed' | 'spoiled'>().notNull(),
     /** The live run that holds it while `placed`, the run that printed it afterwards. */
     runId: text('run_id'),
@@ -198,6 +242,8 @@ export const runs = sqliteTable(
     fedMm: real('fed_mm'),
     msLeft: real('ms_left'),
     progressMs: integer('progress_ms'),
+    /** A run made by the rule *go* is queued at this instant unless a person has taken it in hand. */
+    goAtMs: integer('go_at_ms'),
     createdMs: integer('created_ms').notNull(),
     startedMs: integer('started_ms'),
     endedMs: integer('ended_ms'),
@@ -235,6 +281,23 @@ export const refusals = sqliteTable('refusals', {
   atMs: integer('at_ms').notNull(),
   dismissed: integer('dismissed', { mode: 'boolean' }).notNull().default(false),
 });
+
+/** What tickets were before a change, so that it can be undone; a change of many jobs has many rows. */
+export const ticketChanges = sqliteTable(
+  'ticket_changes',
+  {
+    id: integer('id').primaryKey({ autoIncrement: true }),
+    changeId: text('change_id').notNull(),
+    jobId: text('job_id')
+      .notNull()
+      .references(() => jobs.id, { onDelete: 'cascade' }),
+    queueId: text('queue_id').notNull(),
+    ticket: text('ticket', { mode: 'json' }).$type<Ticket>().notNull(),
+    /** Values that the change touched. */
+    keys: text('keys', { mode: 'json' }).$type<TicketKey[]>().notNull(),
+  },
+  (t) => [index('ticket_change').on(t.changeId), index('ticket_change_job').on(t.jobId)],
+);
 
 export const events = sqliteTable(
   'events',

@@ -4,6 +4,7 @@ import type { JobDetail, JobItem, JobList, RefusalView } from '../../contract/ap
 import type { PieceCounts } from '../../core/flow/job.ts';
 import type { Reader } from './open.ts';
 import { events, jobPages, jobs, pieces, refusals, runPieces, runs } from './schema.ts';
+import { lookKey, usableWidthOf } from './jobLook.ts';
 import { runName } from './runViews.ts';
 
 type JobRow = typeof jobs.$inferSelect;
@@ -46,6 +47,9 @@ function toItem(row: JobRow, counts: PieceCounts | undefined): JobItem {
     pages: row.pages,
     state: row.state,
     findings: row.findings.map((finding) => ({ ...finding, figures: { ...finding.figures } })),
+    stockId: values.stockId,
+    priority: values.priority,
+    look: lookKey(row.ticket),
     queueId: row.queueId,
     copies: values.copies,
     customer: values.customer,
@@ -104,18 +108,22 @@ export function jobDetail(db: Reader, id: string): JobDetail | undefined {
     .all();
   return {
     ...toItem(row, pieceCounts(db, [id]).get(id)),
-    ticket: { values: { ...row.ticket.values }, origins: { ...row.ticket.origins } },
+    ticket: row.ticket,
+    nature: row.nature,
+    usableWidthMm: usableWidthOf(db, row),
     pageList: db
       .select()
       .from(jobPages)
       .where(eq(jobPages.jobId, id))
       .orderBy(asc(jobPages.page))
       .all()
-      .map(({ page, widthMm, heightMm, bleed, coverage }) => ({
+      .map(({ page, widthMm, heightMm, bleed, coverage, dpi, finished }) => ({
         page,
-        widthMm,
-        heightMm,
-        bleedMm: { ...bleed },
+        widthMm: finished?.widthMm ?? widthMm,
+        heightMm: finished?.heightMm ?? heightMm,
+        bleedMm: finished?.bleed ?? bleed,
+        source: { widthMm, heightMm, bleedMm: bleed },
+        dpi: dpi === null || !finished ? dpi : dpi / Math.max(finished.scaleX, finished.scaleY),
         coverage,
       })),
     history: db

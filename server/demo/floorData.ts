@@ -1,5 +1,6 @@
 import type { PrinterConfig } from '../../contract/api/floor.ts';
-import type { TicketValues } from '../../core/ticket/ticket.ts';
+import type { Checks } from '../../core/ticket/finding.ts';
+import type { TicketPart } from '../../core/ticket/ticket.ts';
 
 /*
  * The made-up shop: Tidewrack Print Hall. Every constant that the calculations need stands here as data of a printer,
@@ -8,6 +9,7 @@ import type { TicketValues } from '../../core/ticket/ticket.ts';
 
 export const SHOP = {
   zone: 'Europe/Copenhagen',
+  dayEndsAt: { h: 18, mi: 0 },
   currency: 'EUR',
   opensAt: '2026-10-06T08:40:00Z',
   demoRate: 60,
@@ -83,6 +85,8 @@ export const PRINTERS: readonly SeedPrinter[] = [
         },
       ],
       ratePerHourMinor: 3800,
+      edgeToEdge: false,
+      defaults: { cutOff: 'none' },
       machine: {
         nozzlesPerChannel: 768,
         nozzlesPerInch: 360,
@@ -139,6 +143,8 @@ export const PRINTERS: readonly SeedPrinter[] = [
         },
       ],
       ratePerHourMinor: 3200,
+      edgeToEdge: false,
+      defaults: { cutOff: 'full' },
       machine: {
         nozzlesPerChannel: 360,
         nozzlesPerInch: 180,
@@ -198,6 +204,8 @@ export const PRINTERS: readonly SeedPrinter[] = [
         },
       ],
       ratePerHourMinor: 2600,
+      edgeToEdge: true,
+      defaults: { cutOff: 'full' },
       machine: {
         nozzlesPerChannel: 1280,
         nozzlesPerInch: 600,
@@ -388,12 +396,11 @@ export interface SeedQueue {
   readonly name: string;
   readonly printerId: string;
   readonly gapMm: number;
-  readonly warnBelowDpi: number;
-  readonly noteBelowDpi: number;
-  readonly settings: TicketValues;
+  readonly arrivalRule: 'wait' | 'prepare' | 'go';
+  readonly goAfterMin: number;
+  readonly checks: Checks;
+  readonly settings: TicketPart;
 }
-
-const EVERY = { copies: 1, quarterTurn: true, customer: null, orderNo: null, dueMs: null } as const;
 
 export const QUEUES: readonly SeedQueue[] = [
   {
@@ -401,26 +408,45 @@ export const QUEUES: readonly SeedQueue[] = [
     name: 'Heron banners',
     printerId: 'heron',
     gapMm: 10,
-    warnBelowDpi: 50,
-    noteBelowDpi: 90,
-    settings: { ...EVERY, modeId: 'production', stockId: 'block-out', span: 'media', dryOut: true, cutOff: 'none' },
+    arrivalRule: 'prepare',
+    goAfterMin: 0,
+    checks: { warnBelowDpi: 50, noteBelowDpi: 90, bleedMm: 0, thinLineMm: 0.25, mostPages: 200 },
+    settings: { modeId: 'production', stockId: 'block-out' },
   },
   {
     id: 'magpie-labels',
     name: 'Magpie labels',
     printerId: 'magpie',
     gapMm: 5,
-    warnBelowDpi: 120,
-    noteBelowDpi: 180,
-    settings: { ...EVERY, modeId: 'label', stockId: 'gloss-wrap', span: 'artwork', dryOut: false, cutOff: 'full' },
+    arrivalRule: 'prepare',
+    goAfterMin: 0,
+    checks: { warnBelowDpi: 120, noteBelowDpi: 180, bleedMm: 2, thinLineMm: 0.1, mostPages: 200 },
+    settings: { modeId: 'label', stockId: 'gloss-wrap', span: 'artwork' },
   },
   {
     id: 'bittern-photo',
     name: 'Bittern photo',
     printerId: 'bittern',
     gapMm: 6,
-    warnBelowDpi: 100,
-    noteBelowDpi: 150,
-    settings: { ...EVERY, modeId: 'photo', stockId: 'satin-914', span: 'media', dryOut: false, cutOff: 'full' },
+    arrivalRule: 'prepare',
+    goAfterMin: 0,
+    checks: { warnBelowDpi: 100, noteBelowDpi: 150, bleedMm: 0, thinLineMm: 0.08, mostPages: 200 },
+    settings: { modeId: 'photo', stockId: 'satin-914' },
   },
+];
+
+/** Run settings of stocks on printers: what each needs there. */
+export const STOCK_SETTINGS: readonly {
+  readonly printerId: string;
+  readonly stockId: string;
+  readonly settings: TicketPart;
+}[] = [
+  { printerId: 'heron', stockId: 'block-out', settings: { dryOut: true } },
+  { printerId: 'heron', stockId: 'mesh', settings: { dryOut: true, span: 'whole bed' } },
+];
+
+export const PRESETS: readonly { readonly id: string; readonly name: string; readonly settings: TicketPart }[] = [
+  { id: 'fit-the-roll', name: 'Fit the roll', settings: { size: { kind: 'media width' }, turn: 'best' } },
+  { id: 'rush-order', name: 'Rush order', settings: { priority: 'rush', quarterTurn: true } },
+  { id: 'window-mirrored', name: 'Window, mirrored', settings: { mirror: true, bleedMm: 3 } },
 ];

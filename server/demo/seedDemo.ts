@@ -1,11 +1,10 @@
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { eq } from 'drizzle-orm';
-import type { JobChange } from '../../contract/api/job.ts';
+import type { JobChange } from '../../contract/api/ticket.ts';
 import { jobs, refusals } from '../db/schema.ts';
 import type { Intake } from '../ingest/intake.ts';
 import { type Shop, newId } from '../shop.ts';
-import { changeJob } from '../usecases/changeJob.ts';
+import { changeJob } from '../usecases/changeJobs.ts';
 import { createRun } from '../usecases/createRun.ts';
 import { layOutRun } from '../usecases/layOutRun.ts';
 import { nestDraft } from '../usecases/nestDraft.ts';
@@ -77,9 +76,9 @@ async function bringIn(
     hotFolderId: null,
     sourceName: name,
     sideDir: shop.paths.refused,
+    doneDir: null,
   });
-  if (!('jobId' in outcome)) return undefined;
-  return shop.db.select({ id: jobs.id }).from(jobs).where(eq(jobs.id, outcome.jobId)).get()?.id;
+  return 'jobIds' in outcome ? outcome.jobIds[0] : undefined;
 }
 
 async function demoJobs(nowMs: number): Promise<DemoJob[]> {

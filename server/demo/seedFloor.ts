@@ -1,11 +1,22 @@
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { eq } from 'drizzle-orm';
-import { storeAnchor, storeZone } from '../clock/shopClock.ts';
+import { storeAnchor, storeDayEnd, storeZone } from '../clock/shopClock.ts';
 import type { Db } from '../db/open.ts';
-import { hotFolders, inkLedger, printers, queues, settings, spoolLedger, spools, stocks } from '../db/schema.ts';
+import {
+  hotFolders,
+  inkLedger,
+  presets,
+  printers,
+  queues,
+  settings,
+  spoolLedger,
+  spools,
+  stockSettings,
+  stocks,
+} from '../db/schema.ts';
 import type { DataPaths } from '../files/paths.ts';
-import { INK_USED, PRINTERS, QUEUES, SHOP, SPOOLS, STOCKS } from './floorData.ts';
+import { INK_USED, PRESETS, PRINTERS, QUEUES, SHOP, SPOOLS, STOCKS, STOCK_SETTINGS } from './floorData.ts';
 
 export function isEmptyShop(db: Db): boolean {
   return db.select({ key: settings.key }).from(settings).limit(1).get() === undefined;
@@ -45,6 +56,13 @@ export function seedFloor(db: Db, paths: DataPaths, empty: boolean): void {
     tx.insert(stocks)
       .values([...STOCKS])
       .run();
+    tx.insert(stockSettings)
+      .values([...STOCK_SETTINGS])
+      .run();
+    for (const preset of PRESETS)
+      tx.insert(presets)
+        .values({ ...preset, changedMs: shopMs })
+        .run();
     for (const { id, label, lot, stockId, receivedMm, usedMm, place } of SPOOLS) {
       tx.insert(spools)
         .values({ id, label, lot, stockId, printerId: place?.[0] ?? null, sourceId: place?.[1] ?? null })
@@ -55,7 +73,7 @@ export function seedFloor(db: Db, paths: DataPaths, empty: boolean): void {
     }
     QUEUES.forEach((queue, position) => {
       tx.insert(queues)
-        .values({ ...queue, arrivalRule: 'wait', position })
+        .values({ ...queue, position })
         .run();
       const path = join(paths.hotFolders, queue.id);
       mkdirSync(path, { recursive: true });
@@ -65,6 +83,7 @@ export function seedFloor(db: Db, paths: DataPaths, empty: boolean): void {
     });
     // The settings tell that the shop is described: they come with it or not at all.
     storeZone(tx, SHOP.zone);
+    storeDayEnd(tx, SHOP.dayEndsAt);
     storeAnchor(tx, { realMs, shopMs, rate: SHOP.demoRate });
     if (!empty) tx.insert(settings).values({ key: DEMO_KEY, value: 'owed' }).run();
   });

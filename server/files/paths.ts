@@ -31,8 +31,18 @@ export class DataPaths {
   source(sha256: string): string {
     return join(this.root, 'files', sha256.slice(0, 2), sha256);
   }
-  picture(sha256: string, page: number, size: string): string {
-    return join(this.root, 'pictures', sha256.slice(0, 2), sha256, `${String(page)}-${size}.webp`);
+  picture(sha256: string, page: number, size: string, look = 'as-it-came'): string {
+    return join(
+      this.root,
+      'pictures',
+      sha256.slice(0, 2),
+      sha256,
+      look === 'as-it-came' ? `${String(page)}-${size}.webp` : `${String(page)}-${size}-${look}.webp`,
+    );
+  }
+  /** What an SVG is printed as; can be made again. */
+  drawn(sha256: string): string {
+    return join(this.root, 'drawn', sha256.slice(0, 2), `${sha256}.pdf`);
   }
   /** A laid-out run, named by what it is made of: another layout is another file. */
   laidOut(key: string): string {

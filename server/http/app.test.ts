@@ -8,14 +8,18 @@ import { eq } from 'drizzle-orm';
 import sharp from 'sharp';
 import { Dispatcher } from '../devices/dispatcher.ts';
 import { printers } from '../db/schema.ts';
+import { HotFolders } from '../ingest/hotFolders.ts';
 import { Intake } from '../ingest/intake.ts';
 import { type TestShop, admitPlain, openTestShop } from '../testing/shopFixture.ts';
-import { changeJob } from '../usecases/changeJob.ts';
+import { changeJob } from '../usecases/changeJobs.ts';
 import { createApp } from './app.ts';
 import { floorRoutes, liveSource } from './floorRoutes.ts';
 import { jobRoutes } from './jobRoutes.ts';
 import type { Route } from './route.ts';
 import { runRoutes } from './runRoutes.ts';
+import { setupRoutes } from './setupRoutes.ts';
+import { ticketRoutes } from './ticketRoutes.ts';
+import { uploadRoutes } from './uploadRoutes.ts';
 
 let shop: TestShop;
 let close: () => void;
@@ -23,19 +27,24 @@ let server: Server;
 let base: string;
 let routes: Route[];
 let ready: boolean;
+let folders: HotFolders;
 
 beforeEach(async () => {
   ({ shop, close } = openTestShop());
   ready = false;
+  folders = new HotFolders(shop, new Intake(shop));
   const web = join(shop.paths.root, 'web');
   mkdirSync(join(web, 'assets'), { recursive: true });
   writeFileSync(join(web, 'index.html'), '<!doctype html><title>the page</title>');
   routes = [
-    ...floorRoutes(shop, new Map(), () => ready),
-    ...jobRoutes(shop, new Intake(shop)),
+    ...floorRoutes(shop, () => ready),
+    ...uploadRoutes(shop, new Intake(shop)),
+    ...ticketRoutes(shop),
+    ...jobRoutes(shop),
+    ...setupRoutes(shop, folders),
     ...runRoutes(shop, new Dispatcher(shop)),
   ];
-  shop.bus.connect(liveSource(shop, new Map()));
+  shop.bus.connect(liveSource(shop, folders));
   server = createApp(shop, routes, web).listen(0, '127.0.0.1');
   await new Promise((done) => server.once('listening', done));
   base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
@@ -44,6 +53,7 @@ beforeEach(async () => {
 afterEach(async () => {
   server.closeAllConnections();
   await new Promise((done) => server.close(done));
+  await folders.close();
   close();
 });
 
@@ -170,7 +180,10 @@ test('an upload: the sound files are jobs with pictures and their source, the ot
     ['ok.png', 76.2],
   ]);
   expect(refused).toEqual([
-    { sourceName: 'sheet.txt', reason: 'This is no format that can be printed. PDF, PNG and JPEG can be printed.' },
+    {
+      sourceName: 'sheet.txt',
+      reason: 'This is no format that can be printed. PDF, PNG, JPEG, TIFF and SVG can be printed.',
+    },
   ]);
   for (const job of accepted) {
     const thumb = await fetch(`${base}/api/jobs/${job.id}/pages/0/picture?size=thumb`);

@@ -1,9 +1,10 @@
 import { Type } from 'typebox';
 import { ClockChange, ClockView } from '../../contract/api/common.ts';
-import { LoadSpool, PrinterView, QueueView, SpoolView } from '../../contract/api/floor.ts';
-import { printerViews, queueViews, runItems, spoolViews } from '../db/runViews.ts';
+import { LoadSpool, PrinterView, SpoolView } from '../../contract/api/floor.ts';
+import { presetViews, queueViews } from '../db/queueViews.ts';
+import { printerViews, runItems, spoolViews } from '../db/runViews.ts';
 import { jobItem, logAfter, logEvents, openRefusals } from '../db/views.ts';
-import type { HotFolder } from '../ingest/hotFolder.ts';
+import type { HotFolders } from '../ingest/hotFolders.ts';
 import { Refused, type Shop, transact } from '../shop.ts';
 import { loadSpool } from '../usecases/loadSpool.ts';
 import type { LiveMessage, LiveSource } from './liveBus.ts';
@@ -13,7 +14,7 @@ const BEAT_MS = 15_000;
 /** Log rows replayed to a page that comes back; it reads the lists again in any case. */
 const REPLAY = 200;
 
-export function floorRoutes(shop: Shop, folders: ReadonlyMap<string, HotFolder>, ready: () => boolean): Route[] {
+export function floorRoutes(shop: Shop, ready: () => boolean): Route[] {
   return [
     route({
       method: 'get',
@@ -82,13 +83,6 @@ export function floorRoutes(shop: Shop, folders: ReadonlyMap<string, HotFolder>,
     }),
     route({
       method: 'get',
-      path: '/api/queues',
-      summary: 'Queues with their hot folders',
-      answer: Type.Array(QueueView),
-      handle: () => queueViews(shop.db, (id) => folders.get(id)?.state ?? 'missing'),
-    }),
-    route({
-      method: 'get',
       path: '/api/events',
       summary: 'What changes, as it changes (server-sent events; log rows can be resumed by Last-Event-ID)',
       produces: 'text/event-stream',
@@ -123,7 +117,7 @@ export function clockView(shop: Shop): ClockView {
 }
 
 /** What listeners are told of a subject: its present view. */
-export function liveSource(shop: Shop, folders: ReadonlyMap<string, HotFolder>): LiveSource {
+export function liveSource(shop: Shop, folders: Pick<HotFolders, 'stateOf'>): LiveSource {
   return {
     logEvents: (ids) => logEvents(shop.db, ids),
     view: ({ type, id }) => {
@@ -137,9 +131,9 @@ export function liveSource(shop: Shop, folders: ReadonlyMap<string, HotFolder>):
         case 'spool':
           return spoolViews(shop.db, id)[0];
         case 'queue':
-          return queueViews(shop.db, (folder) => folders.get(folder)?.state ?? 'missing').find(
-            (queue) => queue.id === id,
-          );
+          return queueViews(shop.db, (folder) => folders.stateOf(folder)).find((queue) => queue.id === id);
+        case 'preset':
+          return presetViews(shop.db).find((preset) => preset.id === id);
         case 'refusal':
           return openRefusals(shop.db).find((refusal) => refusal.id === id);
         case 'clock':

@@ -5,7 +5,7 @@ import { Refused } from '../shop.ts';
 
 /** One route: what it takes and gives as schemas; validation and OpenAPI both come from here. */
 export interface Route {
-  readonly method: 'get' | 'post' | 'put' | 'patch';
+  readonly method: 'get' | 'post' | 'put' | 'patch' | 'delete';
   /** With express parameters: /api/jobs/:id */
   readonly path: string;
   readonly summary: string;

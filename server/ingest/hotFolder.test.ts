@@ -10,10 +10,12 @@ import {
   writeFileSync,
 } from 'node:fs';
 import { dirname, join } from 'node:path';
+import { eq } from 'drizzle-orm';
 import sharp from 'sharp';
+import { hotFolders } from '../db/schema.ts';
 import { listJobs, openRefusals } from '../db/views.ts';
 import { type TestShop, openTestShop } from '../testing/shopFixture.ts';
-import { HotFolder } from './hotFolder.ts';
+import { HotFolder, type HotFolderRow } from './hotFolder.ts';
 import { Intake } from './intake.ts';
 
 let shop: TestShop;
@@ -39,8 +41,10 @@ afterEach(async () => {
   close();
 });
 
-async function watchFolder(): Promise<HotFolder> {
-  folder = new HotFolder(shop, new Intake(shop), { id: 'magpie-labels-in', queueId: 'magpie-labels', path });
+async function watchFolder(change: Partial<HotFolderRow> = {}): Promise<HotFolder> {
+  const row = shop.db.select().from(hotFolders).where(eq(hotFolders.id, 'magpie-labels-in')).get();
+  if (!row) throw new Error('no hot folder');
+  folder = new HotFolder(shop, new Intake(shop), { ...row, ...change });
   await folder.open();
   return folder;
 }

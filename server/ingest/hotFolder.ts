@@ -1,17 +1,21 @@
 import { type FSWatcher, watch } from 'chokidar';
-import { mkdir, readdir, rename, stat } from 'node:fs/promises';
+import { mkdir, readFile, rename, stat } from 'node:fs/promises';
 import { basename, join } from 'node:path';
+import type { HotFolderView } from '../../contract/api/ticket.ts';
+import type { NameContext } from '../../core/ticket/namePattern.ts';
+import type { hotFolders } from '../db/schema.ts';
+import { writeWhole } from '../files/atomic.ts';
 import type { Shop } from '../shop.ts';
 import { newId } from '../shop.ts';
 import { forgetArriving, showArriving } from '../usecases/showArriving.ts';
-import { type Claim, type Intake, leftoverClaims } from './intake.ts';
+import { CLAIMED, DONE, REFUSED, listFiles } from './folderFiles.ts';
+import { FolderTickets } from './folderTickets.ts';
+import { type Claim, type Intake, SAID, leftoverClaims } from './intake.ts';
+import { nameSays } from './nameSays.ts';
+import { TICKET_ENDING } from './readTicketFile.ts';
 import { type Wholeness, lookAt } from './wholeness.ts';
 
-export interface HotFolderRow {
-  readonly id: string;
-  readonly queueId: string;
-  readonly path: string;
-}
+export type HotFolderRow = typeof hotFolders.$inferSelect;
 
 interface Seen {
   size: number;
@@ -22,38 +26,44 @@ interface Seen {
   shownBytes: number;
 }
 
-/** Claims lie inside the hot folder itself, so that claiming is a rename on the same file system. */
-const CLAIMED = '.taken';
-const REFUSED = 'refused';
 /** Looks at a folder with unsettled files so often, at a quiet one (and one without change notices) seldom. */
 const BUSY_MS = 150;
 const IDLE_MS = 1500;
 /** A file that is not whole after so long is shown as arriving. */
 const SHOW_AFTER_MS = 700;
-const PARTIAL = /(\.part|\.partial|\.crdownload|\.tmp|\.filepart)$|^[.~]/i;
+const DEPTH = { 'not looked into': 0, customer: 1, order: 1, 'customer/order': 2 } as const;
 
 /** Watches one hot folder: waits until a file is whole, claims it by a rename, hands it to the intake. */
 export class HotFolder {
   private readonly seen = new Map<string, Seen>();
+  private readonly tickets: FolderTickets;
   private timer: NodeJS.Timeout | undefined;
   private watcher: FSWatcher | undefined;
   /** 'again': something changed while the folder was being looked at. */
   private scanning: 'no' | 'yes' | 'again' = 'no';
   private closed = false;
-  state: 'watched' | 'missing' = 'watched';
+  /** Claims that the intake has; others in the folder of claims were left by a crash or while the folder was away. */
+  private readonly inHand = new Set<string>();
+  private swept = false;
+  state: HotFolderView['state'];
 
   constructor(
     private readonly shop: Shop,
     private readonly intake: Intake,
     readonly row: HotFolderRow,
     private readonly now: () => number = () => performance.now(),
-  ) {}
+  ) {
+    this.state = row.paused ? 'paused' : 'watched';
+    this.tickets = new FolderTickets(shop, row, now);
+  }
 
   async open(): Promise<void> {
-    await mkdir(this.row.path, { recursive: true });
-    for (const left of await leftoverClaims(join(this.row.path, CLAIMED))) this.take(left.claimId, left.path);
+    // Elsewhere only the folder itself is made: a share that is not mounted must not be built up on the local disk.
+    const ours = this.row.path.startsWith(this.shop.paths.root);
+    await mkdir(this.row.path, { recursive: ours }).catch(() => undefined);
+    if (this.row.paused) return;
     this.watcher = watch(this.row.path, {
-      depth: 0,
+      depth: DEPTH[this.row.subfolders],
       ignoreInitial: true,
       ignored: (path) => basename(path).startsWith('.'),
     });
@@ -88,9 +98,11 @@ export class HotFolder {
     this.scanning = 'yes';
     let unsettled = false;
     try {
+      await this.sweep();
       unsettled = await this.scan();
       this.setState('watched');
     } catch (error) {
+      this.swept = false;
       this.setState('missing');
       this.shop.log.warn({ err: error, folder: this.row.path }, 'hot folder cannot be read');
     }
@@ -103,35 +115,48 @@ export class HotFolder {
     return this.scanning === 'again';
   }
 
-  private setState(state: 'watched' | 'missing'): void {
+  private setState(state: HotFolderView['state']): void {
     if (this.state === state) return;
     this.state = state;
     this.shop.bus.committed([], [{ type: 'queue', id: this.row.queueId }]);
   }
 
+  /** Once after a start, and once after each return of the folder: claims that nobody has in hand. */
+  private async sweep(): Promise<void> {
+    if (this.swept) return;
+    for (const left of await leftoverClaims(join(this.row.path, CLAIMED))) {
+      if (!this.inHand.has(left.claimId)) this.take(left.claimId, left.path, left.said);
+    }
+    this.swept = true;
+  }
+
   /** @returns whether something is there that is not settled yet */
   private async scan(): Promise<boolean> {
-    const entries = await readdir(this.row.path, { withFileTypes: true });
-    const names = entries.filter((entry) => entry.isFile() && !PARTIAL.test(entry.name)).map((entry) => entry.name);
+    const names = await listFiles(this.row.path, DEPTH[this.row.subfolders]);
     const there = new Set(names);
     for (const name of this.seen.keys()) if (!there.has(name)) this.seen.delete(name);
-    forgetArriving(this.shop, this.row.id, new Set([...there, ...this.claimedNames]));
+    this.tickets.keepOnly(there);
+    forgetArriving(this.shop, this.row.id, new Set([...names.map((name) => basename(name)), ...this.claimedNames]));
     let unsettled = false;
-    for (const name of names) unsettled = (await this.consider(name)) || unsettled;
+    // Tickets first: what they say must be known when the file beside them is taken.
+    const tickets = names.filter((name) => TICKET_ENDING.test(name));
+    for (const name of tickets) unsettled = (await this.considerTicket(name)) || unsettled;
+    for (const name of names) if (!TICKET_ENDING.test(name)) unsettled = (await this.consider(name)) || unsettled;
+    for (const name of tickets) await this.tickets.settle(name, there);
     return unsettled;
   }
 
   /** Names claimed and not decided yet: their arriving row stays until the intake replaces it. */
   private readonly claimedNames = new Set<string>();
 
-  private async consider(name: string): Promise<boolean> {
-    const path = join(this.row.path, name);
+  /** @returns how long a file has been quiet, undefined where it was still moving or is gone */
+  private async quietOf(name: string): Promise<number | undefined> {
     const now = this.now();
     let facts: { size: number; mtimeMs: number };
     try {
-      facts = await stat(path);
+      facts = await stat(join(this.row.path, name));
     } catch {
-      return true;
+      return undefined;
     }
     const seen = this.seen.get(name);
     if (!seen || seen.size !== facts.size || seen.mtimeMs !== facts.mtimeMs) {
@@ -144,10 +169,24 @@ export class HotFolder {
         shownBytes: seen?.shownBytes ?? -1,
       });
       if (seen) this.show(name, now);
-      return true;
+      return undefined;
     }
     const quiet = now - seen.changedMs;
-    if (quiet < this.shop.limits.quietMs) return true;
+    return quiet < this.shop.limits.quietMs ? undefined : quiet;
+  }
+
+  private async considerTicket(name: string): Promise<boolean> {
+    const quiet = await this.quietOf(name);
+    if (quiet === undefined) return true;
+    if (!this.tickets.has(name)) await this.tickets.read(name, await readFile(join(this.row.path, name)));
+    return false;
+  }
+
+  private async consider(name: string): Promise<boolean> {
+    const path = join(this.row.path, name);
+    const quiet = await this.quietOf(name);
+    const seen = this.seen.get(name);
+    if (quiet === undefined || !seen) return true;
     try {
       seen.look ??= await lookAt(path);
     } catch {
@@ -157,7 +196,7 @@ export class HotFolder {
       await this.claim(name, path);
       return false;
     }
-    this.show(name, now);
+    this.show(name, this.now());
     return true;
   }
 
@@ -177,12 +216,13 @@ export class HotFolder {
 
   private show(name: string, now: number): void {
     const seen = this.seen.get(name);
-    if (!seen || now - seen.firstMs < SHOW_AFTER_MS || seen.shownBytes === seen.size) return;
+    if (!seen || TICKET_ENDING.test(name) || now - seen.firstMs < SHOW_AFTER_MS || seen.shownBytes === seen.size)
+      return;
     seen.shownBytes = seen.size;
     showArriving(this.shop, {
       hotFolderId: this.row.id,
       queueId: this.row.queueId,
-      sourceName: name,
+      sourceName: basename(name),
       bytes: seen.size,
     });
   }
@@ -191,33 +231,53 @@ export class HotFolder {
     const claimId = newId('claim');
     const dir = join(this.row.path, CLAIMED, claimId);
     await mkdir(dir, { recursive: true });
+    const says = this.tickets.take(name);
+    const said = {
+      fileName: nameSays(this.row, name, this.nameContext()),
+      ...(says && 'values' in says ? { ticketFile: says.values } : {}),
+      ...(says && 'problem' in says ? { problem: says.problem } : {}),
+    };
+    // What name and ticket say is written down before the file is taken: a crash in between loses neither.
+    await writeWhole(join(dir, SAID), JSON.stringify(said));
     try {
-      await rename(path, join(dir, name));
+      await rename(path, join(dir, basename(name)));
     } catch (error) {
       // Somebody took it away in this moment, or still holds it: the next look decides.
       this.shop.log.warn({ err: error, file: name }, 'a file could not be claimed');
       return;
     }
     this.seen.delete(name);
-    this.take(claimId, join(dir, name));
+    this.take(claimId, join(dir, basename(name)), said);
   }
 
-  private take(claimId: string, path: string): void {
+  private nameContext(): NameContext {
+    return { zone: this.shop.clock.zone, dayEndsAt: this.shop.clock.dayEndsAt, unit: 'mm' };
+  }
+
+  private take(claimId: string, path: string, said: Pick<Claim, 'fileName' | 'ticketFile' | 'problem'>): void {
     const name = basename(path);
     this.claimedNames.add(name);
-    const claim: Claim = {
-      claimId,
-      path,
-      queueId: this.row.queueId,
-      hotFolderId: this.row.id,
-      sourceName: name,
-      sideDir: join(this.row.path, REFUSED),
-    };
+    this.inHand.add(claimId);
+    const { queueId, id, presetId, arrivalRule } = this.row;
     this.intake
-      .accept(claim)
+      .accept({
+        claimId,
+        path,
+        queueId,
+        hotFolderId: id,
+        sourceName: name,
+        presetId,
+        arrivalRule,
+        ...said,
+        sideDir: join(this.row.path, REFUSED),
+        doneDir: this.row.afterwards === 'kept in done' ? join(this.row.path, DONE) : null,
+      })
       .catch((error: unknown) => {
         this.shop.log.error({ err: error, file: name }, 'a claimed file waits for the next start');
       })
-      .finally(() => this.claimedNames.delete(name));
+      .finally(() => {
+        this.claimedNames.delete(name);
+        this.inHand.delete(claimId);
+      });
   }
 }

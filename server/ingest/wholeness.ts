@@ -1,5 +1,7 @@
 import { type FileHandle, open } from 'node:fs/promises';
-import type { FileFormat } from '../render/facts.ts';
+import type { FileFormat } from '../../core/ticket/fileFormat.ts';
+import { Unreadable } from '../render/facts.ts';
+import { readTiff } from '../render/tiffTags.ts';
 
 /** What a look at a file's structure says, without reading all of it. */
 export type Wholeness =
@@ -12,6 +14,7 @@ export type Wholeness =
 const TAIL_BYTES = 16 * 1024;
 
 const PNG_SIGNATURE = Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]);
+const TIFF_SIGNATURES = ['II*\0', 'MM\0*', 'II+\0', 'MM\0+'].map((text) => Buffer.from(text, 'latin1'));
 const PNG_END = Buffer.from([0, 0, 0, 0, 0x49, 0x45, 0x4e, 0x44, 0xae, 0x42, 0x60, 0x82]);
 
 /**
@@ -26,6 +29,14 @@ export async function lookAt(path: string): Promise<Wholeness> {
     if (head.includes('%PDF-')) return await pdf(file, size);
     if (startsLike(head, PNG_SIGNATURE)) return await png(file, size);
     if (startsLike(head, Buffer.from([0xff, 0xd8, 0xff]))) return await jpeg(file, size);
+    if (TIFF_SIGNATURES.some((signature) => startsLike(head, signature) && head.length >= 8))
+      return await tiff(path, size);
+    if (
+      /<svg[\s>]/i.test(head.toString('utf8')) ||
+      (/^\s*(<\?xml|<!--|<!DOCTYPE svg)/i.test(head.toString('utf8')) && (await mentionsSvg(file, size)))
+    ) {
+      return await svg(file, size);
+    }
     // Some copiers lay out the whole length first and fill it in later.
     if (head.every((byte) => byte === 0)) return { kind: 'incomplete', format: undefined, lacks: 'its beginning' };
     return { kind: 'unsupported', looksLike: nameOf(head) };
@@ -85,13 +96,39 @@ async function jpeg(file: FileHandle, size: number): Promise<Wholeness> {
   return { kind: 'incomplete', format: 'jpeg', lacks: 'its end mark' };
 }
 
+/** Its data must lie within it: the tags say where they end. */
+async function tiff(path: string, size: number): Promise<Wholeness> {
+  try {
+    const pages = await readTiff(path, 2000);
+    const end = Math.max(0, ...pages.map((page) => page.dataEnd));
+    if (pages.length === 0) return { kind: 'incomplete', format: 'tiff', lacks: 'its tags' };
+    if (end <= size) return { kind: 'whole', format: 'tiff' };
+    return { kind: 'incomplete', format: 'tiff', lacks: `${String(end - size)} of ${String(end)} bytes` };
+  } catch (error) {
+    if (error instanceof Unreadable || error instanceof RangeError)
+      return { kind: 'incomplete', format: 'tiff', lacks: 'its tags' };
+    throw error;
+  }
+}
+
+/** A long comment may stand before the first tag. */
+async function mentionsSvg(file: FileHandle, size: number): Promise<boolean> {
+  return /<svg[\s>]/i.test((await read(file, 0, Math.min(64 * 1024, size))).toString('utf8'));
+}
+
+async function svg(file: FileHandle, size: number): Promise<Wholeness> {
+  const tail = (await read(file, Math.max(0, size - 4096), Math.min(4096, size))).toString('utf8');
+  if (/<\/(?:\w+:)?svg\s*>\s*(?:<!--[\s\S]*?-->\s*)*$/i.test(tail) || /<svg[^>]*\/>\s*$/i.test(tail)) {
+    return { kind: 'whole', format: 'svg' };
+  }
+  return { kind: 'incomplete', format: 'svg', lacks: 'its end tag' };
+}
+
 function nameOf(head: Buffer): string {
   const text = head.toString('latin1');
   if (text.startsWith('PK')) return 'a ZIP archive or office document';
-  if (text.startsWith('II*') || text.startsWith('MM\0*')) return 'a TIFF';
   if (text.startsWith('GIF8')) return 'a GIF';
   if (text.startsWith('8BPS')) return 'a layered picture document';
   if (text.startsWith('%!PS')) return 'a PostScript file';
-  if (/<svg[\s>]/i.test(text)) return 'an SVG';
   return 'no format that can be printed';
 }

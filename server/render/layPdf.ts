@@ -1,26 +1,20 @@
 import { createHash } from 'node:crypto';
-import { readFile } from 'node:fs/promises';
-import { deflateSync } from 'node:zlib';
-import {
-  type PDFArray,
-  PDFDocument,
-  PDFName,
-  PDFNumber,
-  type PDFPage,
-  PDFRawStream,
-  type PDFRef,
-} from '@cantoo/pdf-lib';
-import sharp, { type Sharp } from 'sharp';
+import { type PDFArray, PDFDocument, PDFName, PDFNumber } from '@cantoo/pdf-lib';
+import type { FileFormat } from '../../core/ticket/fileFormat.ts';
 import { writeWhole } from '../files/atomic.ts';
 import type { DataPaths } from '../files/paths.ts';
-import type { FileFormat } from './facts.ts';
-import { type PageGeometry, pageGeometry } from './pdfBoxes.ts';
-import { loadPdf } from './readPdf.ts';
+import type { Limits } from '../limits.ts';
+import { type Embedded, type Matrix, embedAll, embeddedKey, multiply } from './embedArt.ts';
+import type { Look } from './pictures.ts';
 
 export interface LaidArt {
   readonly sha256: string;
   readonly format: FileFormat;
+  /** Page of the file. */
   readonly page: number;
+  readonly look: Look | null;
+  /** One ink or spot alone, as black. */
+  readonly part: string | null;
   readonly xMm: number;
   readonly yMm: number;
   /** As it lies, turning included. */
@@ -47,19 +41,11 @@ const PT_PER_MM = 72 / 25.4;
 /** Longest side that a page may have without a user unit (pt). */
 const LONGEST_PT = 14_400;
 
-type Matrix = readonly [number, number, number, number, number, number];
-
-/** A page or picture that is embedded once, however often it is placed; `fit` maps it into the unit square, upright. */
-interface Embedded {
-  readonly ref: PDFRef;
-  readonly fit: Matrix;
-}
-
 /**
  * Lays a run out as one PDF page: x to the right, the leading edge at the top. Pages go in as vectors, each source once.
  * Long runs get a UserUnit, so that MediaBox × UserUnit is exact. The same run gives the same bytes.
  */
-export async function layPdf(input: LayPdfInput, paths: DataPaths): Promise<LaidPdf> {
+export async function layPdf(input: LayPdfInput, paths: DataPaths, limits: Limits): Promise<LaidPdf> {
   const out = await PDFDocument.create({ updateMetadata: false });
   out.setTitle(input.title);
   const unit = Math.max(1, Math.ceil((Math.max(input.widthMm, input.lengthMm) * PT_PER_MM) / LONGEST_PT));
@@ -71,12 +57,12 @@ export async function layPdf(input: LayPdfInput, paths: DataPaths): Promise<Laid
   page.node.set(PDFName.of('MediaBox'), box(out, pageWidth, pageHeight));
   page.node.set(PDFName.of('TrimBox'), box(out, pageWidth, pageHeight));
 
-  const embedded = await embedAll(out, input.art, paths);
+  const embedded = await embedAll(out, input.art, paths, limits);
   const names = new Map<Embedded, string>();
   const xObjects = out.context.obj({});
   const lines: string[] = [];
   for (const art of input.art) {
-    const item = embedded.get(key(art));
+    const item = embedded.get(embeddedKey(art));
     if (!item) throw new Error(`source ${art.sha256} was not embedded`);
     let name = names.get(item);
     if (name === undefined) {
@@ -85,7 +71,7 @@ export async function layPdf(input: LayPdfInput, paths: DataPaths): Promise<Laid
       xObjects.set(PDFName.of(name), item.ref);
     }
     const place = placeMatrix(art, k, pageHeight);
-    lines.push(`q ${matrixText(multiply(item.fit, place))} cm /${name} Do Q`);
+    lines.push(drawing(art, item, place, name));
   }
   const resources = out.context.obj({});
   resources.set(PDFName.of('XObject'), xObjects);
@@ -97,8 +83,34 @@ export async function layPdf(input: LayPdfInput, paths: DataPaths): Promise<Laid
   return { sha256: createHash('sha256').update(bytes).digest('hex'), bytes: bytes.length };
 }
 
-function key(art: LaidArt): string {
-  return `${art.sha256}/${String(art.page)}`;
+/** Draws one piece: clipped to its own place where the artwork reaches beyond. */
+function drawing({ look }: LaidArt, item: Embedded, place: Matrix, name: string): string {
+  if (!look) return `q ${matrixText(multiply(item.fit, place))} cm /${name} Do Q`;
+  const shown = multiply(lookMatrix(look), place);
+  const whole =
+    look.window.x <= 1e-9 && look.window.y <= 1e-9 && look.window.width >= 1 - 1e-9 && look.window.height >= 1 - 1e-9;
+  const clip = whole ? '' : `${matrixText(place)} cm 0 0 1 1 re W n ${matrixText(inverse(place))} cm `;
+  return `q ${clip}${matrixText(multiply(item.fit, shown))} cm /${name} Do Q`;
+}
+
+/** Unit square of the whole artwork → unit square of the piece: the window fills it, then it is turned and mirrored. */
+function lookMatrix({ window, turn, mirror }: Look): Matrix {
+  const { x, y, width, height } = window;
+  // Windows count from the top, PDF from the bottom.
+  const cut: Matrix = [1 / width, 0, 0, 1 / height, -x / width, -(1 - y - height) / height];
+  const turns: Record<Look['turn'], Matrix> = {
+    0: [1, 0, 0, 1, 0, 0],
+    90: [0, 1, -1, 0, 1, 0],
+    180: [-1, 0, 0, -1, 1, 1],
+    270: [0, -1, 1, 0, 0, 1],
+  };
+  const turned = multiply(cut, turns[turn]);
+  return mirror ? multiply(turned, [-1, 0, 0, 1, 1, 0]) : turned;
+}
+
+function inverse([a, b, c, d, e, f]: Matrix): Matrix {
+  const det = a * d - b * c;
+  return [d / det, -b / det, -c / det, a / det, (c * f - d * e) / det, (b * e - a * f) / det];
 }
 
 function box(out: PDFDocument, width: number, height: number): PDFArray {
@@ -114,133 +126,6 @@ function placeMatrix(art: LaidArt, k: number, pageHeight: number): Matrix {
   return art.turned ? [0, h, -w, 0, x + w, y] : [w, 0, 0, h, x, y];
 }
 
-function multiply(a: Matrix, b: Matrix): Matrix {
-  return [
-    a[0] * b[0] + a[1] * b[2],
-    a[0] * b[1] + a[1] * b[3],
-    a[2] * b[0] + a[3] * b[2],
-    a[2] * b[1] + a[3] * b[3],
-    a[4] * b[0] + a[5] * b[2] + b[4],
-    a[4] * b[1] + a[5] * b[3] + b[5],
-  ];
-}
-
 function matrixText(m: Matrix): string {
   return m.map((v) => Number(v.toFixed(8)).toString()).join(' ');
-}
-
-async function embedAll(out: PDFDocument, art: readonly LaidArt[], paths: DataPaths): Promise<Map<string, Embedded>> {
-  const embedded = new Map<string, Embedded>();
-  const bySource = new Map<string, LaidArt[]>();
-  for (const item of art) {
-    const list = bySource.get(item.sha256) ?? [];
-    list.push(item);
-    bySource.set(item.sha256, list);
-  }
-  for (const [sha256, items] of bySource) {
-    const bytes = await readFile(paths.source(sha256));
-    const format = items[0]?.format ?? 'pdf';
-    if (format !== 'pdf') {
-      embedded.set(`${sha256}/0`, await embedPicture(out, bytes, format));
-      continue;
-    }
-    const source = await loadPdf(bytes);
-    for (const pageNo of new Set(items.map((item) => item.page))) {
-      embedded.set(`${sha256}/${String(pageNo)}`, await embedPage(out, source.getPage(pageNo)));
-    }
-  }
-  return embedded;
-}
-
-async function embedPage(out: PDFDocument, page: PDFPage): Promise<Embedded> {
-  const geometry = pageGeometry(page);
-  const { x, y, width, height } = geometry.printed;
-  const form = await out.embedPage(page, { left: x, bottom: y, right: x + width, top: y + height }, [
-    1,
-    0,
-    0,
-    1,
-    -x,
-    -y,
-  ]);
-  await form.embed();
-  return { ref: form.ref, fit: uprightFit(geometry, width, height) };
-}
-
-/** Page space (0…width, 0…height) → unit square as the page is shown: /Rotate turns clockwise. */
-function uprightFit(geometry: PageGeometry, width: number, height: number): Matrix {
-  const a = 1 / width;
-  const d = 1 / height;
-  switch (geometry.rotate) {
-    case 0:
-      return [a, 0, 0, d, 0, 0];
-    case 90:
-      return [0, -a, d, 0, 0, 1];
-    case 180:
-      return [-a, 0, 0, -d, 1, 1];
-    case 270:
-      return [0, a, -d, 0, 1, 0];
-  }
-}
-
-async function embedPicture(out: PDFDocument, bytes: Buffer, format: 'png' | 'jpeg'): Promise<Embedded> {
-  const unit: Matrix = [1, 0, 0, 1, 0, 0];
-  if (format === 'jpeg') {
-    // JPEG data go in as they are, CMYK included; the orientation that EXIF asks for becomes part of the placing.
-    const { orientation } = await sharp(bytes).metadata();
-    const image = await out.embedJpg(bytes);
-    await image.embed();
-    return { ref: image.ref, fit: orientationFit(orientation ?? 1) };
-  }
-  return { ref: await embedPng(out, bytes), fit: unit };
-}
-
-/**
- * Decoded by the image library and packed by zlib: a large picture in JavaScript would take minutes. Colours come in sRGB,
- * transparency as a soft mask.
- */
-async function embedPng(out: PDFDocument, bytes: Buffer): Promise<PDFRef> {
-  const open = (): Sharp => sharp(bytes, { limitInputPixels: false, unlimited: true });
-  const { hasAlpha } = await open().metadata();
-  const colour = await open().removeAlpha().toColourspace('srgb').raw().toBuffer({ resolveWithObject: true });
-  const mask = hasAlpha
-    ? await open().extractChannel('alpha').toColourspace('b-w').raw().toBuffer({ resolveWithObject: true })
-    : undefined;
-  const maskRef = mask && out.context.register(imageStream(out, mask.data, mask.info, 'DeviceGray'));
-  const space = colour.info.channels === 1 ? 'DeviceGray' : 'DeviceRGB';
-  const image = imageStream(out, colour.data, colour.info, space);
-  if (maskRef) image.dict.set(PDFName.of('SMask'), maskRef);
-  return out.context.register(image);
-}
-
-function imageStream(
-  out: PDFDocument,
-  pixels: Buffer,
-  size: { readonly width: number; readonly height: number },
-  colourSpace: string,
-): PDFRawStream {
-  const dict = out.context.obj({
-    Type: 'XObject',
-    Subtype: 'Image',
-    Width: size.width,
-    Height: size.height,
-    ColorSpace: colourSpace,
-    BitsPerComponent: 8,
-    Filter: 'FlateDecode',
-  });
-  return PDFRawStream.of(dict, deflateSync(pixels, { level: 3 }));
-}
-
-/** Unit square → unit square for the eight EXIF orientations. */
-function orientationFit(orientation: number): Matrix {
-  const fits: Record<number, Matrix> = {
-    2: [-1, 0, 0, 1, 1, 0],
-    3: [-1, 0, 0, -1, 1, 1],
-    4: [1, 0, 0, -1, 0, 1],
-    5: [0, -1, -1, 0, 1, 1],
-    6: [0, -1, 1, 0, 0, 1],
-    7: [0, 1, 1, 0, 0, 0],
-    8: [0, 1, -1, 0, 1, 0],
-  };
-  return fits[orientation] ?? [1, 0, 0, 1, 0, 0];
 }

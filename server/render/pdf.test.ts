@@ -11,6 +11,8 @@ import { readLimits } from '../limits.ts';
 import { type LaidArt, layPdf } from './layPdf.ts';
 import { take } from './tasks.ts';
 
+const LIMITS = readLimits({});
+
 const root = mkdtempSync(join(tmpdir(), 'yellow-spool-pdf-'));
 const paths = new DataPaths(root);
 paths.make();
@@ -24,7 +26,7 @@ const RED = rgb(1, 0, 0);
 async function taken(bytes: Uint8Array | Buffer) {
   const path = join(root, 'in');
   writeFileSync(path, bytes);
-  const answer = await take(path, root, readLimits({}));
+  const answer = await take(path, root, LIMITS);
   if (!answer.ok) throw new Error(answer.reason);
   return answer;
 }
@@ -32,7 +34,7 @@ async function taken(bytes: Uint8Array | Buffer) {
 async function refused(bytes: Uint8Array | Buffer): Promise<string> {
   const path = join(root, 'in');
   writeFileSync(path, bytes);
-  const answer = await take(path, root, readLimits({}));
+  const answer = await take(path, root, LIMITS);
   return answer.ok ? 'was taken' : answer.reason;
 }
 
@@ -105,6 +107,8 @@ test.each([
     sha256,
     format: 'pdf',
     page: 0,
+    look: null,
+    part: null,
     xMm: 30,
     yMm: 40,
     turned,
@@ -115,7 +119,11 @@ test.each([
     [false, upright],
     [true, quarterTurned],
   ] as const) {
-    await layPdf({ key: `turn-${String(angle)}`, title: 't', widthMm: 200, lengthMm: 260, art: [art(turned)] }, paths);
+    await layPdf(
+      { key: `turn-${String(angle)}`, title: 't', widthMm: 200, lengthMm: 260, art: [art(turned)] },
+      paths,
+      LIMITS,
+    );
     expect(await redQuarters(paths.laidOut(`turn-${String(angle)}`), art(turned), { w: 200, h: 260 })).toEqual(
       expected,
     );
@@ -137,10 +145,8 @@ test('pictures keep their orientation: PNG with alpha, JPEG turned by EXIF', asy
   );
   expect(png.facts).toMatchObject({
     format: 'png',
-    hasAlpha: true,
-    pixelsAcross: 100,
-    assumedDpi: null,
-    pages: [{ widthMm: 25.4, heightMm: 12.7 }],
+    nature: { hasAlpha: true, assumedDpi: null },
+    pages: [{ widthMm: 25.4, heightMm: 12.7, dpi: expect.closeTo(100, 1) as number }],
   });
   // Stored lying; orientation 6 asks to be turned clockwise: the lower left block comes to the upper left.
   const jpeg = await taken(
@@ -154,6 +160,8 @@ test('pictures keep their orientation: PNG with alpha, JPEG turned by EXIF', asy
     sha256: taking.sha256,
     format,
     page: 0,
+    look: null,
+    part: null,
     xMm: 10,
     yMm: 10,
     widthMm,
@@ -164,7 +172,7 @@ test('pictures keep their orientation: PNG with alpha, JPEG turned by EXIF', asy
     [art(png, 'png', 254, 127), [false, false, true, false]],
     [art(jpeg, 'jpeg', 127, 254), [true, false, false, false]],
   ] as const) {
-    await layPdf({ key: 'pictures', title: 't', widthMm: 300, lengthMm: 300, art: [item] }, paths);
+    await layPdf({ key: 'pictures', title: 't', widthMm: 300, lengthMm: 300, art: [item] }, paths, LIMITS);
     expect(await redQuarters(paths.laidOut('pictures'), item, { w: 300, h: 300 })).toEqual(expected);
   }
 });
@@ -177,6 +185,8 @@ test('an 18 m run is exact for two readers, keeps vectors, embeds each source on
     sha256,
     format: 'pdf',
     page: 0,
+    look: null,
+    part: null,
     xMm: 10,
     yMm: 20 + i * 440,
     widthMm: page.widthMm,
@@ -184,8 +194,8 @@ test('an 18 m run is exact for two readers, keeps vectors, embeds each source on
     turned: false,
   }));
   const input = { key: 'long', title: 'Run', widthMm: 914.4, lengthMm: 18_000.37, art };
-  const first = await layPdf(input, paths);
-  expect(await layPdf(input, paths)).toEqual(first);
+  const first = await layPdf(input, paths, LIMITS);
+  expect(await layPdf(input, paths, LIMITS)).toEqual(first);
   const file = paths.laidOut('long');
   const bytes = readFileSync(file);
   const reread = await PDFDocument.load(bytes);
@@ -241,6 +251,8 @@ test('a PNG goes in with its colours and its transparency, grey as grey, and a l
     sha256,
     format: 'png',
     page: 0,
+    look: null,
+    part: null,
     xMm,
     yMm: 10,
     widthMm: 80,
@@ -257,6 +269,7 @@ test('a PNG goes in with its colours and its transparency, grey as grey, and a l
       art: [art(a.sha256, 10), art(b.sha256, 110), art(c.sha256, 210)],
     },
     paths,
+    LIMITS,
   );
   const library = await PDFiumLibrary.init();
   const document = await library.loadDocument(readFileSync(paths.laidOut('pngs')));

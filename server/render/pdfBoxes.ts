@@ -1,5 +1,5 @@
 import { type PDFPage, PDFName, PDFNumber } from '@cantoo/pdf-lib';
-import type { Bleed } from '../db/schema.ts';
+import type { Sides as Bleed } from '../../core/ticket/ticket.ts';
 import { tidyMm } from './facts.ts';
 
 const MM_PER_PT = 25.4 / 72;

@@ -2,8 +2,9 @@ import Piscina from 'piscina';
 import type { NestLayout } from '../../core/layout/nest.ts';
 import type { NestInput } from '../../core/layout/nestInput.ts';
 import type { Limits } from '../limits.ts';
-import type { FileFormat } from './facts.ts';
+import type { FileFormat } from '../../core/ticket/fileFormat.ts';
 import type { LaidPdf, LayPdfInput } from './layPdf.ts';
+import type { Look } from './pictures.ts';
 import type { PictureSize } from './pictureSizes.ts';
 import type { TakeAnswer, Task } from './tasks.ts';
 
@@ -41,18 +42,18 @@ export class RenderPool {
   }
 
   /** A picture that several places of a page ask for at once is drawn once. */
-  draw(sha256: string, page: number, size: PictureSize, format: FileFormat): Promise<void> {
-    const key = `${sha256}/${page}/${size}`;
+  draw(sha256: string, page: number, size: PictureSize, format: FileFormat, look: Look | undefined): Promise<void> {
+    const key = `${sha256}/${page}/${size}/${look?.key ?? ''}`;
     const under = this.drawing.get(key);
     if (under) return under;
-    const task: Task = { kind: 'draw', sha256, page, size, format, root: this.root, limits: this.limits };
+    const task: Task = { kind: 'draw', sha256, page, size, format, look, root: this.root, limits: this.limits };
     const drawn = this.ask<undefined>(this.urgent, task).finally(() => this.drawing.delete(key));
     this.drawing.set(key, drawn);
     return drawn;
   }
 
   lay(input: LayPdfInput): Promise<LaidPdf> {
-    return this.ask<LaidPdf>(this.urgent, { kind: 'lay', root: this.root, input });
+    return this.ask<LaidPdf>(this.urgent, { kind: 'lay', root: this.root, limits: this.limits, input });
   }
 
   nest(order: NestOrder): Promise<NestLayout> {

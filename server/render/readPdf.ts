@@ -1,16 +1,20 @@
 import { readFile } from 'node:fs/promises';
 import { EncryptedPDFError, PDFDocument } from '@cantoo/pdf-lib';
 import { type PDFiumDocument, PDFiumLibrary } from '@hyzyla/pdfium';
-import sharp, { type Sharp } from 'sharp';
+import sharp, { type OutputInfo, type Sharp } from 'sharp';
+import type { Coverage } from '../../core/estimate/ink.ts';
 import type { DataPaths } from '../files/paths.ts';
 import type { Limits } from '../limits.ts';
 import { type FileFacts, type PageFacts, Unreadable } from './facts.ts';
 import { type PageGeometry, pageGeometry, shownPart } from './pdfBoxes.ts';
-import { FIRST_LOOK_PX, firstLook, storePicture } from './pictures.ts';
+import { FIRST_LOOK_PX, type Look, firstLook, storePicture } from './pictures.ts';
 import { PICTURE_SIZES, type PictureSize } from './pictureSizes.ts';
+import { scanPdf } from './scanPdf.ts';
 
 /** Beyond this a PDF is likely to be slow to draw. */
 const HEAVY_BYTES = 512 * 1024;
+/** Pages that are drawn for the ink estimate and for blank pages. */
+const LOOKED_AT = 24;
 
 let library: ReturnType<typeof PDFiumLibrary.init> | undefined;
 
@@ -47,22 +51,26 @@ export async function readPdf(path: string, sha256: string, paths: DataPaths, li
   if (!first) throw new Unreadable('The PDF has no pages.');
   // What takes long to draw is drawn once, large enough for both pictures.
   const heavy = bytes.length > HEAVY_BYTES;
-  const coverage = await withPage(bytes, 0, first, heavy ? PICTURE_SIZES.view : FIRST_LOOK_PX, async (picture) => {
-    if (heavy) await storePicture(picture.clone(), paths, sha256, 0, 'view');
-    return firstLook(picture, paths, sha256, 0);
-  });
+  const scan = scanPdf(document);
+  const pages: PageFacts[] = [];
+  let coverage: Coverage | undefined;
+  for (const [page, geometry] of geometries.entries()) {
+    // Every page of a short document is looked at; of a long one the later pages count like the first: each costs a drawing.
+    if (page < LOOKED_AT || coverage === undefined) {
+      coverage = await withPage(bytes, page, geometry, heavy ? PICTURE_SIZES.view : FIRST_LOOK_PX, async (picture) => {
+        if (heavy && page === 0) await storePicture(picture.clone(), paths, sha256, 0, 'view', undefined);
+        return firstLook(picture, paths, sha256, page);
+      });
+    }
+    const { widthMm, heightMm, bleed } = geometry;
+    const { dpi = null, thinnestMm = null } = scan.pages[page] ?? {};
+    pages.push({ widthMm, heightMm, bleed, coverage: { ...coverage }, dpi, thinnestMm });
+  }
+  const { colourSpaces, profile, spots, missingFonts, hasAlpha } = scan;
   return {
     format: 'pdf',
-    // The other pages' ink is estimated like the first one's: reading a page costs a drawing of it.
-    pages: geometries.map(({ widthMm, heightMm, bleed }): PageFacts => ({
-      widthMm,
-      heightMm,
-      bleed,
-      coverage: { ...coverage },
-    })),
-    pixelsAcross: null,
-    assumedDpi: null,
-    hasAlpha: false,
+    pages,
+    nature: { assumedDpi: null, hasAlpha, colourSpaces, profile, spots, missingFonts },
   };
 }
 
@@ -80,12 +88,13 @@ export async function drawPdfPage(
   sha256: string,
   page: number,
   size: PictureSize,
+  look: Look | undefined,
   paths: DataPaths,
 ): Promise<void> {
   const bytes = await readFile(path);
   const geometry = pageGeometry((await loadPdf(bytes)).getPage(page));
   await withPage(bytes, page, geometry, PICTURE_SIZES[size], (picture) =>
-    storePicture(picture, paths, sha256, page, size),
+    storePicture(picture, paths, sha256, page, size, look),
   );
 }
 
@@ -128,4 +137,21 @@ async function withPage<T>(
 
 function clamp(value: number, least: number, most: number): number {
   return Math.min(most, Math.max(least, value));
+}
+
+/** Pixels of a page on white, at a resolution, or at less where it would have more than `mostPx`. */
+export async function drawPageAt(
+  bytes: Uint8Array,
+  page: number,
+  dpi: number,
+  mostPx: number,
+): Promise<{ data: Buffer; info: OutputInfo }> {
+  const geometry = pageGeometry((await loadPdf(bytes)).getPage(page));
+  const { leftMm, topMm, rightMm, bottomMm } = geometry.bleed;
+  const w = ((geometry.widthMm + leftMm + rightMm) / 25.4) * dpi;
+  const h = ((geometry.heightMm + topMm + bottomMm) / 25.4) * dpi;
+  const k = Math.min(1, Math.sqrt(mostPx / (w * h)));
+  return withPage(bytes, page, geometry, Math.max(1, Math.round(Math.max(w, h) * k)), (picture) =>
+    picture.raw().toBuffer({ resolveWithObject: true }),
+  );
 }

@@ -4,9 +4,12 @@ import { storeFile } from '../files/atomic.ts';
 import { DataPaths } from '../files/paths.ts';
 import { lookAt } from '../ingest/wholeness.ts';
 import type { Limits } from '../limits.ts';
-import { type FileFacts, type FileFormat, Unreadable } from './facts.ts';
+import { FORMAT_NAMES, type FileFormat } from '../../core/ticket/fileFormat.ts';
+import { type FileFacts, Unreadable } from './facts.ts';
 import { type LayPdfInput, layPdf } from './layPdf.ts';
+import type { Look } from './pictures.ts';
 import { drawPdfPage, readPdf } from './readPdf.ts';
+import { readSvg, svgAsPdf } from './readSvg.ts';
 import type { PictureSize } from './pictureSizes.ts';
 import { drawPicture, readPicture } from './readPicture.ts';
 
@@ -19,10 +22,11 @@ export type Task =
       readonly page: number;
       readonly size: PictureSize;
       readonly format: FileFormat;
+      readonly look: Look | undefined;
       readonly root: string;
       readonly limits: Limits;
     }
-  | { readonly kind: 'lay'; readonly root: string; readonly input: LayPdfInput }
+  | { readonly kind: 'lay'; readonly root: string; readonly limits: Limits; readonly input: LayPdfInput }
   | {
       readonly kind: 'nest';
       readonly input: NestInput;
@@ -41,25 +45,49 @@ export async function take(path: string, root: string, limits: Limits): Promise<
     const look = await lookAt(path);
     if (look.kind === 'empty') throw new Unreadable('The file is empty.');
     if (look.kind === 'unsupported') {
-      throw new Unreadable(`This is ${look.looksLike}. PDF, PNG and JPEG can be printed.`);
+      throw new Unreadable(`This is ${look.looksLike}. PDF, PNG, JPEG, TIFF and SVG can be printed.`);
     }
     if (look.kind === 'incomplete' && look.format === undefined) throw new Unreadable(`The file lacks ${look.lacks}.`);
     if (look.kind === 'incomplete') {
       throw new Unreadable(
-        `The ${look.format === 'jpeg' ? 'JPEG' : (look.format ?? '').toUpperCase()} is cut short: it lacks ${look.lacks}. Copy it again.`,
+        `The ${FORMAT_NAMES[look.format ?? 'pdf']} is cut short: it lacks ${look.lacks}. Copy it again.`,
       );
     }
     const { sha256, bytes } = await storeFile(path, paths.temporary, (hash) => paths.source(hash));
     const source = paths.source(sha256);
-    const facts =
-      look.format === 'pdf'
-        ? await readPdf(source, sha256, paths, limits)
-        : await readPicture(source, look.format, sha256, paths, limits);
+    const facts = await readFacts(look.format, source, sha256, paths, limits);
     return { ok: true, sha256, bytes, facts };
   } catch (error) {
     if (error instanceof Unreadable) return { ok: false, reason: error.message };
     throw error;
   }
+}
+
+function readFacts(
+  format: FileFormat,
+  source: string,
+  sha256: string,
+  paths: DataPaths,
+  limits: Limits,
+): Promise<FileFacts> {
+  switch (format) {
+    case 'pdf':
+      return readPdf(source, sha256, paths, limits);
+    case 'svg':
+      return readSvg(source, sha256, paths, limits);
+    default:
+      return readPicture(source, format, sha256, paths, limits);
+  }
+}
+
+async function draw(task: Extract<Task, { kind: 'draw' }>): Promise<void> {
+  const { sha256, page, size, look, format, limits } = task;
+  const paths = new DataPaths(task.root);
+  const source = paths.source(sha256);
+  if (format === 'pdf' || format === 'svg') {
+    const pdf = format === 'svg' ? await svgAsPdf(source, sha256, paths, limits) : source;
+    await drawPdfPage(pdf, sha256, page, size, look, paths);
+  } else await drawPicture(source, page, format, { sha256, size, look }, paths, limits);
 }
 
 export function nest(task: Extract<Task, { kind: 'nest' }>): NestLayout {
@@ -75,15 +103,11 @@ export async function runTask(task: Task): Promise<unknown> {
   switch (task.kind) {
     case 'take':
       return take(task.path, task.root, task.limits);
-    case 'draw': {
-      const paths = new DataPaths(task.root);
-      const source = paths.source(task.sha256);
-      if (task.format === 'pdf') await drawPdfPage(source, task.sha256, task.page, task.size, paths);
-      else await drawPicture(source, task.sha256, task.size, paths, task.limits);
+    case 'draw':
+      await draw(task);
       return undefined;
-    }
     case 'lay':
-      return layPdf(task.input, new DataPaths(task.root));
+      return layPdf(task.input, new DataPaths(task.root), task.limits);
     case 'nest':
       return nest(task);
   }

@@ -15,6 +15,7 @@ import type { RenderPool } from '../render/pool.ts';
 import { type Task, runTask } from '../render/tasks.ts';
 import { type Shop, newId } from '../shop.ts';
 import { admitJob } from '../usecases/admitJob.ts';
+import { NO_NATURE } from '../usecases/ticketDesk.ts';
 
 /** A printer that never answers by itself: tests say what it reports. */
 export class SilentLink implements MachineLink {
@@ -73,7 +74,7 @@ export function openTestShop(): { shop: TestShop; close: () => void } {
   const ask = (task: Task): Promise<unknown> => runTask(task);
   const pool = {
     take: (path: string) => ask({ kind: 'take', path, root, limits }),
-    lay: (input: Extract<Task, { kind: 'lay' }>['input']) => ask({ kind: 'lay', root, input }),
+    lay: (input: Extract<Task, { kind: 'lay' }>['input']) => ask({ kind: 'lay', root, limits, input }),
     nest: (order: Omit<Extract<Task, { kind: 'nest' }>, 'kind'>) => ask({ kind: 'nest', ...order }),
   };
   const shop: TestShop = {
@@ -107,14 +108,20 @@ export function admitPlain(
   const bleed = { leftMm: 0, topMm: 0, rightMm: 0, bottomMm: 0 };
   const facts: FileFacts = {
     format: 'pdf',
-    pixelsAcross: null,
-    assumedDpi: null,
-    hasAlpha: false,
-    pages: sizes.map(([widthMm, heightMm]) => ({ widthMm, heightMm, bleed, coverage: { cyan: 0.2, black: 0.1 } })),
+    nature: NO_NATURE,
+    pages: sizes.map(([widthMm, heightMm]) => ({
+      widthMm,
+      heightMm,
+      bleed,
+      coverage: { cyan: 0.2, black: 0.1 },
+      dpi: null,
+      thinnestMm: null,
+    })),
   };
-  return admitJob(
+  const [id] = admitJob(
     shop,
     { claimId: newId('claim'), queueId, hotFolderId: null, sourceName: name },
     { sha256: 'a'.repeat(64), bytes: 10, facts },
   );
+  return id ?? '';
 }

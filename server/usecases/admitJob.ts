@@ -1,70 +1,136 @@
-import { usableWidth } from '../../core/layout/usableWidth.ts';
-import { and, eq } from 'drizzle-orm';
-import { checkJob } from '../../core/ticket/findings.ts';
-import type { Finding } from '../../core/ticket/findings.ts';
-import { type Ticket, stampTicket } from '../../core/ticket/ticket.ts';
+import { and, eq, sql } from 'drizzle-orm';
+import { partsOf } from '../../core/ticket/parts.ts';
+import type { Ticket, TicketPart } from '../../core/ticket/ticket.ts';
 import { batches } from '../db/batches.ts';
 import type { Reader } from '../db/open.ts';
-import { type Bleed, jobPages, jobs, pieces, printers, queues, stocks } from '../db/schema.ts';
+import { type ArrivalRule, hotFolders, jobPages, jobs, pieces } from '../db/schema.ts';
 import type { FileFacts } from '../render/facts.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../shop.ts';
+import { TicketDesk } from './ticketDesk.ts';
 
+/** What came along with a file: how its job's ticket is stamped, and what happens next. */
 export interface Arrival {
   readonly claimId: string;
   readonly queueId: string;
   readonly hotFolderId: string | null;
   readonly sourceName: string;
+  readonly presetId?: string | null;
+  readonly arrivalRule?: ArrivalRule | null;
+  readonly fileName?: TicketPart;
+  readonly ticketFile?: TicketPart;
 }
 
-/** Turns a file that has been read into a job, whole, in one transaction: pages, findings, ticket and the pieces it owes. */
+/**
+ * Turns a file that has been read into a job, or a job for each page, whole, in one transaction: pages, findings, ticket and
+ * the pieces it owes.
+ * @returns the ids of the jobs, in the order of the pages
+ */
 export function admitJob(
   shop: Shop,
   arrival: Arrival,
   file: { readonly sha256: string; readonly bytes: number; readonly facts: FileFacts },
-): string {
+): string[] {
   return transact(shop, (work) => {
-    const { tx } = work;
-    const already = tx.select({ id: jobs.id }).from(jobs).where(eq(jobs.claimId, arrival.claimId)).get();
-    if (already) return already.id;
-    const queue = tx.select().from(queues).where(eq(queues.id, arrival.queueId)).get();
-    if (!queue) throw new Error(`no queue ${arrival.queueId}`);
-    const ticket = stampTicket(queue.settings);
-    const { facts } = file;
-    const first = facts.pages[0];
-    if (!first) throw new Error('a file without pages got through');
-    const values = {
-      queueId: queue.id,
-      hotFolderId: arrival.hotFolderId,
-      claimId: arrival.claimId,
-      sourceName: arrival.sourceName,
-      sha256: file.sha256,
-      format: facts.format,
-      bytes: file.bytes,
-      widthMm: first.widthMm,
-      heightMm: first.heightMm,
-      pages: facts.pages.length,
-      pixelsAcross: facts.pixelsAcross,
-      assumedDpi: facts.assumedDpi,
-      hasAlpha: facts.hasAlpha,
-      ticket,
-    };
-    const findings = findingsFor(tx, { ...values, pageSizes: facts.pages }, ticket);
-    const state = findings.some((finding) => finding.severity === 'block') ? ('blocked' as const) : ('ready' as const);
-    const id = takeArrivingRow(work, arrival) ?? newId('job');
-    const row = { ...values, id, findings, state, arrivedMs: work.nowMs };
-    tx.insert(jobs).values(row).onConflictDoUpdate({ target: jobs.id, set: row }).run();
-    facts.pages.forEach(({ widthMm, heightMm, bleed, coverage }, page) => {
-      tx.insert(jobPages).values({ jobId: id, page, widthMm, heightMm, bleed, coverage }).run();
-    });
-    owePieces(work, id, facts.pages.length, 0, ticket.values.copies);
+    const already = jobsOfClaim(work.tx, arrival.claimId);
+    if (already.length > 0) return already;
+    const desk = new TicketDesk(work.tx);
+    const ticket = desk.stamp(arrival.queueId, arrival);
+    const { pages } = file.facts;
+    if (pages.length === 0) throw new Error('a file without pages got through');
+    const each = ticket.values.pagesAs === 'a job each' && pages.length > 1;
+    const parcels = each ? pages.map((_, page) => [page]) : [pages.map((_, page) => page)];
+    const ids = parcels.map((sourcePages) => admitPages(work, desk, arrival, file, ticket, sourcePages));
+    const { queue } = desk.queue(arrival.queueId);
+    const blocked =
+      work.tx
+        .select()
+        .from(jobs)
+        .where(eq(jobs.id, ids[0] ?? ''))
+        .get()?.state === 'blocked';
     work.note({
       kind: 'job.arrived',
-      subject: ['job', id],
-      text: `${arrival.sourceName} arrived in ${queue.name}${state === 'blocked' ? ' and is blocked' : ''}`,
+      subject: ['job', ids[0] ?? ''],
+      text: `${arrival.sourceName} arrived in ${queue.name}${ids.length > 1 ? ` as ${String(ids.length)} jobs` : ''}${blocked ? ' and is blocked' : ''}`,
     });
-    work.touch({ type: 'job', id });
-    return id;
+    countIn(work, arrival);
+    return ids;
   });
+}
+
+export function jobsOfClaim(db: Reader, claimId: string): string[] {
+  return db
+    .select({ id: jobs.id })
+    .from(jobs)
+    .where(eq(jobs.claimId, claimId))
+    .orderBy(jobs.seq)
+    .all()
+    .map((row) => row.id);
+}
+
+function admitPages(
+  work: Work,
+  desk: TicketDesk,
+  arrival: Arrival,
+  { sha256, bytes, facts }: { readonly sha256: string; readonly bytes: number; readonly facts: FileFacts },
+  ticket: Ticket,
+  sourcePages: readonly number[],
+): string {
+  const { tx } = work;
+  const pages = sourcePages.flatMap((sourcePage) => {
+    const page = facts.pages[sourcePage];
+    return page ? [{ ...page, sourcePage }] : [];
+  });
+  const { nature } = facts;
+  const { findings, finished } = desk.judge(arrival.queueId, ticket, nature, pages);
+  const blocked = findings.some((finding) => finding.severity === 'block');
+  const { queue } = desk.queue(arrival.queueId);
+  const rule = arrival.arrivalRule ?? queue.arrivalRule;
+  const single = sourcePages.length === 1 && facts.pages.length > 1;
+  const first = pages[0];
+  if (!first) throw new Error('a job without pages');
+  const row = {
+    id: (single && sourcePages[0] !== 0 ? undefined : takeArrivingRow(work, arrival)) ?? newId('job'),
+    queueId: arrival.queueId,
+    hotFolderId: arrival.hotFolderId,
+    claimId: arrival.claimId,
+    sourceName: single ? pageName(arrival.sourceName, (sourcePages[0] ?? 0) + 1) : arrival.sourceName,
+    sha256,
+    format: facts.format,
+    bytes,
+    widthMm: finished[0]?.widthMm ?? first.widthMm,
+    heightMm: finished[0]?.heightMm ?? first.heightMm,
+    pages: pages.length,
+    nature,
+    ticket,
+    findings,
+    // Where a person looks first, the job stays *checked* until somebody has.
+    state: blocked ? ('blocked' as const) : rule === 'wait' ? ('checked' as const) : ('ready' as const),
+    arrivedMs: work.nowMs,
+  };
+  tx.insert(jobs).values(row).onConflictDoUpdate({ target: jobs.id, set: row }).run();
+  pages.forEach((page, index) => {
+    tx.insert(jobPages)
+      .values({ jobId: row.id, page: index, ...page, finished: finished[index] ?? null })
+      .run();
+  });
+  owePieces(work, row.id, pages.length, partsOf(ticket.values.separations, nature.spots), 0, ticket.values.copies);
+  work.touch({ type: 'job', id: row.id });
+  return row.id;
+}
+
+function pageName(name: string, page: number): string {
+  const dot = name.lastIndexOf('.');
+  const stem = dot > 0 ? name.slice(0, dot) : name;
+  return `${stem}, page ${String(page)}${dot > 0 ? name.slice(dot) : ''}`;
+}
+
+function countIn({ tx, nowMs, touch }: Work, { hotFolderId, sourceName, queueId }: Arrival): void {
+  if (hotFolderId === null) return;
+  tx.update(hotFolders)
+    .set({ taken: sql`${hotFolders.taken} + 1`, lastFile: sourceName, lastMs: nowMs })
+    .where(eq(hotFolders.id, hotFolderId))
+    .run();
+  touch({ type: 'queue', id: queueId });
 }
 
 /** The row that showed the file while it grew, if there was one. */
@@ -86,66 +152,32 @@ function takeArrivingRow({ tx }: Work, arrival: Arrival): string | undefined {
 /** More would hold the server up for seconds and fit on no roll. */
 const MAX_JOB_PIECES = 20_000;
 
-/** One piece for each page of each copy from `from` up to `to`. */
-export function owePieces({ tx }: Work, jobId: string, pages: number, from: number, to: number): void {
-  if (pages * to > MAX_JOB_PIECES) {
+/** One piece for each part of each page of each copy from `from` up to `to`. */
+export function owePieces(
+  { tx }: Work,
+  jobId: string,
+  pages: number,
+  parts: readonly (string | null)[],
+  from: number,
+  to: number,
+): void {
+  const each = pages * parts.length;
+  if (each * to > MAX_JOB_PIECES) {
     throw new Refused(
       409,
       'too-many',
-      `${to} copies of ${pages} pages are ${pages * to} pieces; ${MAX_JOB_PIECES} is the limit.`,
-      { pieces: pages * to, limit: MAX_JOB_PIECES },
+      `${to} copies of ${pages} pages${parts.length > 1 ? ` in ${parts.length} separations` : ''} are ${each * to} pieces; ${MAX_JOB_PIECES} is the limit.`,
+      { pieces: each * to, limit: MAX_JOB_PIECES },
       'Split the order into several jobs.',
     );
   }
-  const rows = Array.from({ length: (to - from) * pages }, (_, i) => ({
+  const rows = Array.from({ length: (to - from) * each }, (_, i) => ({
     id: newId('pc'),
     jobId,
-    page: i % pages,
-    copy: from + Math.floor(i / pages),
+    page: Math.floor(i / parts.length) % pages,
+    part: parts[i % parts.length] ?? null,
+    copy: from + Math.floor(i / each),
     state: 'owed' as const,
   }));
   for (const batch of batches(rows)) tx.insert(pieces).values(batch).run();
-}
-
-export interface Checkable {
-  readonly queueId: string;
-  readonly pixelsAcross: number | null;
-  readonly assumedDpi: number | null;
-  readonly hasAlpha: boolean;
-  readonly pageSizes: readonly { readonly widthMm: number; readonly heightMm: number; readonly bleed: Bleed }[];
-}
-
-/** Checks a job against the queue it is in, with the job's own ticket. */
-export function findingsFor(db: Reader, job: Checkable, ticket: Ticket): Finding[] {
-  const row = db
-    .select({ queue: queues, printer: printers })
-    .from(queues)
-    .innerJoin(printers, eq(printers.id, queues.printerId))
-    .where(eq(queues.id, job.queueId))
-    .get();
-  const stock = db.select().from(stocks).where(eq(stocks.id, ticket.values.stockId)).get();
-  if (!row || !stock) throw new Error(`queue ${job.queueId} or stock ${ticket.values.stockId} is missing`);
-  const { config } = row.printer;
-  const { usableWidthMm } = usableWidth(
-    config,
-    stock.widthMm,
-    config.mediaMarginMm.leftMm,
-    config.mediaMarginMm.rightMm,
-  );
-  return checkJob({
-    // What has to fit is the piece: trim and bleed.
-    pages: job.pageSizes.map(({ widthMm, heightMm, bleed }) => ({
-      widthMm: widthMm + bleed.leftMm + bleed.rightMm,
-      heightMm: heightMm + bleed.topMm + bleed.bottomMm,
-    })),
-    ...(job.pixelsAcross === null ? {} : { pixelsAcross: job.pixelsAcross }),
-    ...(job.assumedDpi === null ? {} : { assumedDpi: job.assumedDpi }),
-    hasAlpha: job.hasAlpha,
-    quarterTurn: ticket.values.quarterTurn,
-    usableWidthMm,
-    mediaName: stock.name,
-    printerName: row.printer.name,
-    longestMm: config.longestMm,
-    resolution: { warnBelowDpi: row.queue.warnBelowDpi, noteBelowDpi: row.queue.noteBelowDpi },
-  });
 }

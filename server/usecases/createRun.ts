@@ -13,6 +13,7 @@ const NAMES = {
   span: 'carriage span',
   dryOut: 'dry-out feed',
   cutOff: 'cut off',
+  edgeToEdge: 'edge to edge',
 };
 
 /** Puts everything that jobs still owe into a new draft, on the printer and spool of their queue. */
@@ -73,8 +74,8 @@ export function createRun(shop: Shop, jobIds: readonly string[], who: string): s
         position: (last?.position ?? 0) + 1,
         settings: {
           gapMm: queue.gapMm,
-          leftMm: config.mediaMarginMm.leftMm,
-          rightMm: config.mediaMarginMm.rightMm,
+          leftMm: first.ticket.values.edgeToEdge ? 0 : config.mediaMarginMm.leftMm,
+          rightMm: first.ticket.values.edgeToEdge ? 0 : config.mediaMarginMm.rightMm,
           leadMm: config.leadMm,
           trailMm: config.trailMm,
           quarterTurns: true,
@@ -92,6 +93,11 @@ export function createRun(shop: Shop, jobIds: readonly string[], who: string): s
         .run();
     }
     holdPieces(work, id);
+    // Who lays a job out has looked at it.
+    tx.update(jobs)
+      .set({ state: 'ready' })
+      .where(and(inArray(jobs.id, [...jobIds]), eq(jobs.state, 'checked')))
+      .run();
     followPieces(
       work,
       rows.map((row) => row.id),
@@ -104,6 +110,64 @@ export function createRun(shop: Shop, jobIds: readonly string[], who: string): s
     });
     work.touch({ type: 'run', id });
     return id;
+  });
+}
+
+/** Puts what more jobs owe into a draft that has not been laid out by a person. */
+export function joinRun(shop: Shop, runId: string, jobIds: readonly string[], who: string): void {
+  transact(shop, (work) => {
+    const { tx } = work;
+    const run = tx.select().from(runs).where(eq(runs.id, runId)).get();
+    if (run?.state !== 'draft') throw new Refused(409, 'wrong-state', 'The run is no draft any more.');
+    const rows = tx
+      .select()
+      .from(jobs)
+      .where(inArray(jobs.id, [...jobIds]))
+      .orderBy(asc(jobs.seq))
+      .all();
+    for (const job of rows) mustGoTogether(work, rows[0] ?? job, job);
+    const owed = tx
+      .select({ id: pieces.id })
+      .from(pieces)
+      .where(and(inArray(pieces.jobId, [...jobIds]), eq(pieces.state, 'owed')))
+      .all();
+    const before = tx.select({ id: runPieces.pieceId }).from(runPieces).where(eq(runPieces.runId, runId)).all().length;
+    if (before + owed.length > MAX_NEST_PIECES) {
+      throw new Refused(
+        409,
+        'too-many',
+        `${runName(run.seq)} would have ${before + owed.length} pieces; a run takes ${MAX_NEST_PIECES}.`,
+      );
+    }
+    for (const batch of batches(owed)) {
+      tx.insert(runPieces)
+        .values(batch.map((piece) => ({ runId, pieceId: piece.id })))
+        .run();
+      tx.update(pieces)
+        .set({ state: 'placed', runId })
+        .where(
+          inArray(
+            pieces.id,
+            batch.map((piece) => piece.id),
+          ),
+        )
+        .run();
+    }
+    tx.update(jobs)
+      .set({ state: 'ready' })
+      .where(and(inArray(jobs.id, [...jobIds]), eq(jobs.state, 'checked')))
+      .run();
+    followPieces(
+      work,
+      rows.map((row) => row.id),
+    );
+    work.note({
+      kind: 'run.joined',
+      subject: ['run', runId],
+      who,
+      text: `${runName(run.seq)}: ${String(owed.length)} more pieces`,
+    });
+    work.touch({ type: 'run', id: runId });
   });
 }
 
@@ -126,7 +190,7 @@ function mustGoTogether({ tx }: Work, first: typeof jobs.$inferSelect, job: type
     const why = job.findings.find((finding) => finding.severity === 'block')?.text ?? '';
     throw new Refused(409, 'blocked', `${job.sourceName} is blocked. ${why}`.trim(), { jobId: job.id });
   }
-  if (!['ready', 'placed', 'printing', 'printed'].includes(job.state)) {
+  if (!['checked', 'ready', 'placed', 'printing', 'printed'].includes(job.state)) {
     throw new Refused(409, 'wrong-state', `${job.sourceName} is ${job.state}; it can't be laid out.`, {
       jobId: job.id,
       state: job.state,

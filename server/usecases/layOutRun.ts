@@ -10,11 +10,16 @@ import { inkOfRun, laidPieces, timeOfRun } from './measureRun.ts';
 import type { RunRow } from './moveRun.ts';
 
 /** Keeps a layout of a draft, clashes and all: a person may be in the middle of it. Queueing checks it. */
-export function layOutRun(shop: Shop, runId: string, change: LayoutChange): void {
+export function layOutRun(shop: Shop, runId: string, change: LayoutChange, by: 'person' | 'itself' = 'person'): void {
   transact(shop, (work) => {
     const { tx } = work;
     const run = draftOf(work, runId);
-    tx.update(runs).set({ settings: change.settings }).where(eq(runs.id, runId)).run();
+    // Who lays a run out has taken it in hand: it no longer goes by itself.
+    const hands = by === 'person' ? { goAtMs: null } : {};
+    tx.update(runs)
+      .set({ settings: change.settings, ...hands })
+      .where(eq(runs.id, runId))
+      .run();
     keepPlaces(work, runId, change.placements);
     const laid = laidPieces(tx, runId);
     const end = laid

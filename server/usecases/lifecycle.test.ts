@@ -5,7 +5,8 @@ import { jobDetail, jobItem } from '../db/views.ts';
 import { Refused } from '../shop.ts';
 import { admitPlain, openTestShop, report, type TestShop } from '../testing/shopFixture.ts';
 import { admitJob } from './admitJob.ts';
-import { cancelJob, changeJob, restoreJob } from './changeJob.ts';
+import { changeJob, undoChange } from './changeJobs.ts';
+import { cancelJob, restoreJob } from './closeJob.ts';
 import { createRun } from './createRun.ts';
 import { layOutRun } from './layOutRun.ts';
 import { loadSpool } from './loadSpool.ts';
@@ -14,6 +15,7 @@ import { moveRun } from './moveRun.ts';
 import { nestDraft } from './nestDraft.ts';
 import { cancelQueuedRun, queueRun, takeApartRun, takeBackRun } from './runSteps.ts';
 import { transact } from '../shop.ts';
+import { NO_NATURE } from './ticketDesk.ts';
 
 let shop: TestShop;
 let close: () => void;
@@ -203,11 +205,14 @@ test('ticket changes: pieces follow the copies, findings are checked anew, undo 
   changeJob(shop, jobId, { quarterTurn: false }, 'test');
   expect(jobItem(shop.db, jobId)).toMatchObject({ state: 'blocked', findings: [{ code: 'too-wide' }] });
   const undo = shop.db.select().from(events).where(eq(events.kind, 'job.changed')).get()?.undo;
-  expect(undo).toMatchObject({ method: 'PATCH', body: { quarterTurn: true, origins: { quarterTurn: 'queue' } } });
-  changeJob(shop, jobId, undo?.body as object, 'test');
+  expect(undo).toMatchObject({
+    method: 'POST',
+    path: expect.stringMatching(/^\/api\/changes\/[\w-]+\/undo$/) as string,
+  });
+  await undoChange(shop, undo?.path.split('/')[3] ?? '', 'test');
   expect(jobItem(shop.db, jobId)?.state).toBe('ready');
-  // Undone is as if it had never been: the value comes from the queue again.
-  expect(jobDetail(shop.db, jobId)?.ticket.origins.quarterTurn).toBe('queue');
+  // Undone is as if it had never been: the value comes from where it came before.
+  expect(jobDetail(shop.db, jobId)?.ticket.origins.quarterTurn).toBe('printer');
   changeJob(shop, jobId, { copies: 4 }, 'test');
   const runId = await draft(jobId);
   expect(
@@ -231,13 +236,14 @@ test('ticket changes: pieces follow the copies, findings are checked anew, undo 
 
 test('one claim becomes one job, however often it is brought in', () => {
   const arrival = { claimId: 'claim-1', queueId: 'heron-banners', hotFolderId: null, sourceName: 'once.png' };
-  const page = { widthMm: 100, heightMm: 50, bleed: { leftMm: 0, topMm: 0, rightMm: 0, bottomMm: 0 }, coverage: {} };
+  const bleed = { leftMm: 0, topMm: 0, rightMm: 0, bottomMm: 0 };
+  const page = { widthMm: 100, heightMm: 50, bleed, coverage: {}, dpi: 254, thinnestMm: null };
   const file = {
     sha256: 'b'.repeat(64),
     bytes: 5,
-    facts: { format: 'png' as const, pages: [page], pixelsAcross: 1000, assumedDpi: null, hasAlpha: false },
+    facts: { format: 'png' as const, pages: [page], nature: NO_NATURE },
   };
-  expect(admitJob(shop, arrival, file)).toBe(admitJob(shop, arrival, file));
+  expect(admitJob(shop, arrival, file)).toEqual(admitJob(shop, arrival, file));
   expect(shop.db.select().from(jobs).all()).toHaveLength(1);
 });
 

@@ -3,7 +3,8 @@ import { type RunTime, runTime } from '../../core/estimate/runTime.ts';
 import type { RectMm } from '../../core/geometry/frame.ts';
 import type { PrinterConfig } from '../../contract/api/floor.ts';
 import type { Reader } from '../db/open.ts';
-import { runPieceRows } from '../db/runViews.ts';
+import { pieceSize, runPieceRows } from '../db/runViews.ts';
+import type { jobPages } from '../db/schema.ts';
 import type { RunRow } from './moveRun.ts';
 
 export interface LaidRow extends RectMm {
@@ -13,14 +14,20 @@ export interface LaidRow extends RectMm {
   readonly turned: boolean;
   readonly placed: boolean;
   readonly sourceName: string;
+  readonly part: string | null;
+  readonly pageRow: typeof jobPages.$inferSelect;
   readonly coverage: Coverage;
+}
+
+/** A part alone is printed in black. */
+function partCoverage(coverage: Coverage, part: string | null): Coverage {
+  return part === null ? coverage : { black: coverage[part] ?? 0 };
 }
 
 /** The pieces of a run as they lie, bleed included. */
 export function laidPieces(db: Reader, runId: string): LaidRow[] {
   return runPieceRows(db, runId).map((row) => {
-    const w = row.trimW + row.bleed.leftMm + row.bleed.rightMm;
-    const h = row.trimH + row.bleed.topMm + row.bleed.bottomMm;
+    const { widthMm: w, heightMm: h } = pieceSize(row.pageRow);
     return {
       pieceId: row.pieceId,
       jobId: row.jobId,
@@ -28,7 +35,9 @@ export function laidPieces(db: Reader, runId: string): LaidRow[] {
       turned: row.turned,
       placed: row.placed,
       sourceName: row.sourceName,
-      coverage: row.coverage,
+      part: row.part,
+      pageRow: row.pageRow,
+      coverage: partCoverage(row.pageRow.coverage, row.part),
       xMm: row.xMm,
       yMm: row.yMm,
       widthMm: row.turned ? h : w,

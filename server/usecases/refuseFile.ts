@@ -1,5 +1,5 @@
-import { and, eq } from 'drizzle-orm';
-import { jobs, refusals } from '../db/schema.ts';
+import { and, eq, sql } from 'drizzle-orm';
+import { hotFolders, jobs, refusals } from '../db/schema.ts';
 import { type Shop, type Work, newId, transact } from '../shop.ts';
 import type { Arrival } from './admitJob.ts';
 
@@ -23,9 +23,19 @@ export function refuseFile(shop: Shop, arrival: Arrival, reason: string, sidePat
         atMs: work.nowMs,
       })
       .run();
+    countRefusal(work, arrival);
     work.note({ kind: 'file.refused', subject: ['refusal', id], text: `${arrival.sourceName} was refused: ${reason}` });
     work.touch({ type: 'refusal', id });
   });
+}
+
+function countRefusal({ tx, nowMs, touch }: Work, { hotFolderId, sourceName, queueId }: Arrival): void {
+  if (hotFolderId === null) return;
+  tx.update(hotFolders)
+    .set({ refusedCount: sql`${hotFolders.refusedCount} + 1`, lastFile: sourceName, lastMs: nowMs })
+    .where(eq(hotFolders.id, hotFolderId))
+    .run();
+  touch({ type: 'queue', id: queueId });
 }
 
 /** The row that showed the file while it grew is no job any more. */

@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { eq, inArray } from 'drizzle-orm';
 import { usableWidth } from '../../core/layout/usableWidth.ts';
 import { jobs, runs } from '../db/schema.ts';
+import { pageLook } from '../db/jobLook.ts';
 import { runName } from '../db/runViews.ts';
 import { fileFacts } from '../files/atomic.ts';
 import type { LaidPdf, LayPdfInput } from '../render/layPdf.ts';
@@ -68,11 +69,13 @@ function layInput(shop: Shop, run: RunRow): LayPdfInput {
     title: `${runName(run.seq)}, ${printer.name}`,
     widthMm: run.mediaWidthMm,
     lengthMm: run.lengthMm,
-    art: laid.map(({ jobId, page, xMm, yMm, widthMm, heightMm, turned }) => {
+    art: laid.map(({ jobId, pageRow, part, xMm, yMm, widthMm, heightMm, turned }) => {
       const source = sources.get(jobId);
       if (source?.sha256 == null || source.format === null) throw new Error(`job ${jobId} has no file`);
       const { sha256, format } = source;
-      return { sha256, format, page, xMm: xMm + usableFromMm, yMm, widthMm, heightMm, turned };
+      const look = pageLook(pageRow) ?? null;
+      const page = pageRow.sourcePage;
+      return { sha256, format, page, look, part, xMm: xMm + usableFromMm, yMm, widthMm, heightMm, turned };
     }),
   };
   return { ...content, key: createHash('sha256').update(JSON.stringify(content)).digest('hex') };

@@ -16,7 +16,7 @@ export function queueRun(shop: Shop, runId: string, who: string): void {
       .select({ position: max(runs.position) })
       .from(runs)
       .get();
-    const run = moveRun(work, runId, 'queue', { position: (last?.position ?? 0) + 1 });
+    const run = moveRun(work, runId, 'queue', { position: (last?.position ?? 0) + 1, goAtMs: null });
     mustBePrintable(work, run);
     mustHaveMedia(work, run);
     const printer = printerOf(work.tx, run);

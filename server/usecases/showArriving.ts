@@ -1,7 +1,7 @@
 import { and, eq } from 'drizzle-orm';
-import { stampTicket } from '../../core/ticket/ticket.ts';
-import { jobs, queues } from '../db/schema.ts';
+import { jobs } from '../db/schema.ts';
 import { type Shop, newId, transact } from '../shop.ts';
+import { TicketDesk } from './ticketDesk.ts';
 
 export interface GrowingFile {
   readonly hotFolderId: string;
@@ -23,18 +23,16 @@ export function showArriving(shop: Shop, file: GrowingFile): void {
       touch({ type: 'job', id: known[0].id });
       return;
     }
-    const queue = tx.select().from(queues).where(eq(queues.id, file.queueId)).get();
-    if (!queue) throw new Error(`no queue ${file.queueId}`);
     const id = newId('job');
     tx.insert(jobs)
       .values({
         id,
-        queueId: queue.id,
+        queueId: file.queueId,
         hotFolderId: file.hotFolderId,
         sourceName: file.sourceName,
         bytes: file.bytes,
         state: 'arriving',
-        ticket: stampTicket(queue.settings),
+        ticket: new TicketDesk(tx).stamp(file.queueId, {}),
         findings: [],
         arrivedMs: nowMs,
       })

@@ -1,12 +1,15 @@
 import useSWR, { type SWRResponse } from 'swr';
 import type { LogEvent } from '../../contract/api/common.ts';
-import type { PrinterView, QueueView, RunItem, SpoolView } from '../../contract/api/floor.ts';
+import type { PrinterView, RunItem, SpoolView } from '../../contract/api/floor.ts';
 import type { JobDetail, JobItem, JobList, RefusalView } from '../../contract/api/job.ts';
 import type { RunDetail } from '../../contract/api/run.ts';
+import type { PresetView, QueueView, StockView } from '../../contract/api/ticket.ts';
 import { getJson } from './client.ts';
 
 export type Printer = PrinterView;
 export type Queue = QueueView;
+export type Preset = PresetView;
+export type Stock = StockView;
 export type { JobDetail, JobItem, LogEvent, RefusalView, RunDetail, RunItem, SpoolView };
 
 const PAGE = 1000;
@@ -27,6 +30,8 @@ export const KEYS = {
   jobs: 'jobs',
   printers: '/api/printers',
   queues: '/api/queues',
+  presets: '/api/presets',
+  stocks: '/api/stocks',
   runs: '/api/runs',
   spools: '/api/spools',
   refusals: '/api/refusals',
@@ -36,6 +41,8 @@ export const KEYS = {
 export const useJobs = (): SWRResponse<JobItem[], Error> => useSWR(KEYS.jobs, allJobs);
 export const usePrinters = (): SWRResponse<Printer[], Error> => useSWR(KEYS.printers);
 export const useQueues = (): SWRResponse<Queue[], Error> => useSWR(KEYS.queues);
+export const usePresets = (): SWRResponse<Preset[], Error> => useSWR(KEYS.presets);
+export const useStocks = (): SWRResponse<Stock[], Error> => useSWR(KEYS.stocks);
 export const useRuns = (): SWRResponse<RunItem[], Error> => useSWR(KEYS.runs);
 export const useSpools = (): SWRResponse<SpoolView[], Error> => useSWR(KEYS.spools);
 export const useRefusals = (): SWRResponse<RefusalView[], Error> => useSWR(KEYS.refusals);
@@ -45,6 +52,7 @@ export const useJob = (id: string | null): SWRResponse<JobDetail, Error> =>
 export const useRun = (id: string | null): SWRResponse<RunDetail, Error> =>
   useSWR(id === null ? null : `/api/runs/${id}`);
 
-export function pictureUrl(jobId: string, page: number, size: 'thumb' | 'view'): string {
-  return `/api/jobs/${jobId}/pages/${String(page)}/picture?size=${size}`;
+/** @param look changes the address whenever the ticket changes how the page looks */
+export function pictureUrl(jobId: string, page: number, size: 'thumb' | 'view', look: string): string {
+  return `/api/jobs/${jobId}/pages/${String(page)}/picture?size=${size}${look === '' ? '' : `&look=${look}`}`;
 }

@@ -43,7 +43,7 @@ export const PieceDrawing = memo(function PieceDrawing({
       className="cursor-move"
     >
       <image
-        href={pictureUrl(piece.jobId, piece.page, picture)}
+        href={pictureUrl(piece.jobId, piece.page, picture, piece.look)}
         width={piece.widthMm}
         height={piece.heightMm}
         preserveAspectRatio="none"

@@ -25,6 +25,8 @@ function piece(id: string, widthMm: number, heightMm: number, change: Partial<Ru
     sourceName: `${id}.pdf`,
     page: 0,
     copy: 0,
+    part: null,
+    look: '',
     widthMm,
     heightMm,
     quarterTurn: true,

@@ -40,7 +40,7 @@ function NestDrawing({ run }: { readonly run: RunDetail }) {
               />
               {placed.length <= PICTURES && (
                 <image
-                  href={pictureUrl(piece.jobId, piece.page, 'thumb')}
+                  href={pictureUrl(piece.jobId, piece.page, 'thumb', piece.look)}
                   width={piece.widthMm}
                   height={piece.heightMm}
                   preserveAspectRatio="none"

@@ -86,7 +86,7 @@ export const JobRow = memo(function JobRow({
       <span role="gridcell" className="flex h-11 items-center justify-center">
         {job.pages === null || !withPicture ? null : (
           <img
-            src={pictureUrl(job.id, 0, 'thumb')}
+            src={pictureUrl(job.id, 0, 'thumb', job.look)}
             alt=""
             loading="lazy"
             decoding="async"

@@ -15,6 +15,9 @@ function job(sourceName: string, change: Partial<JobItem> = {}): JobItem {
     state: 'ready',
     findings: [],
     queueId: 'heron-banners',
+    stockId: 'block-out',
+    priority: 'normal',
+    look: '',
     copies: 1,
     customer: null,
     orderNo: null,
@@ -30,7 +33,7 @@ const ALL = [
   job('Stall banner.pdf', { customer: 'Lantern Street Night Market', orderNo: 'LM-77' }),
   job('Floor fish.png', {
     queueId: 'magpie-labels',
-    findings: [{ code: 'resolution', severity: 'warn', text: '40 dpi at this size', figures: {} }],
+    findings: [{ code: 'resolution', severity: 'warn', text: '40 dpi at this size', figures: {}, mends: [] }],
   }),
   job('Half done.pdf', { state: 'placed', pieces: { ...PIECES, owed: 2, placed: 3 } }),
   job('In a run.pdf', { state: 'printing', pieces: { ...PIECES, printing: 3 } }),

@@ -1,0 +1,235 @@
+import { Type, type Static } from 'typebox';
+import { SUBFOLDERS } from '../../core/ticket/namePattern.ts';
+import { ORIGINS, PRIORITIES } from '../../core/ticket/ticket.ts';
+import { Id, InstantMs, nullable } from './common.ts';
+
+const Side = Type.Number({ minimum: 0, maximum: 1e6 });
+const SizeMm = Type.Number({ minimum: 1, maximum: 1e6 });
+const Percent = Type.Number({ exclusiveMinimum: 0, maximum: 100_000 });
+const kind = <K extends string>(name: K) => Type.Literal(name);
+
+export const SidesView = Type.Object({ leftMm: Side, topMm: Side, rightMm: Side, bottomMm: Side });
+
+export const SizeRuleView = Type.Union([
+  Type.Object({ kind: kind('as it came') }),
+  Type.Object({ kind: kind('percent'), x: Percent, y: Percent }),
+  Type.Object({ kind: kind('exact'), widthMm: nullable(SizeMm), heightMm: nullable(SizeMm) }),
+  Type.Object({ kind: kind('within'), name: Type.String({ maxLength: 60 }), widthMm: SizeMm, heightMm: SizeMm }),
+  Type.Object({ kind: kind('media width') }),
+  Type.Object({ kind: kind('length'), lengthMm: SizeMm }),
+]);
+
+export const PlaceRuleView = Type.Union([
+  Type.Object({ kind: kind('nested') }),
+  Type.Object({ kind: kind('from edge'), mm: Side }),
+  Type.Object({ kind: kind('centred') }),
+  Type.Object({ kind: kind('below collar'), mm: Side }),
+]);
+
+export const SeparationsView = Type.Union([
+  Type.Object({ kind: kind('all inks') }),
+  Type.Object({ kind: kind('black only') }),
+  Type.Object({ kind: kind('each alone') }),
+  Type.Object({
+    kind: kind('named'),
+    names: Type.Array(Type.String({ minLength: 1, maxLength: 100 }), { minItems: 1, maxItems: 32 }),
+  }),
+]);
+
+/** All settings of a job; docs/tickets.md says what each means. */
+export const TicketValuesView = Type.Object({
+  copies: Type.Integer({ minimum: 1, maximum: 10_000 }),
+  quarterTurn: Type.Boolean(),
+  modeId: Id,
+  stockId: Id,
+  span: Type.Enum(['whole bed', 'media', 'artwork']),
+  dryOut: Type.Boolean(),
+  cutOff: Type.Enum(['none', 'full']),
+  edgeToEdge: Type.Boolean(),
+  customer: nullable(Type.String({ maxLength: 200 })),
+  orderNo: nullable(Type.String({ maxLength: 100 })),
+  dueMs: nullable(InstantMs),
+  priority: Type.Enum([...PRIORITIES]),
+  notes: nullable(Type.String({ maxLength: 2000 })),
+  charges: Type.Array(
+    Type.Object({
+      text: Type.String({ minLength: 1, maxLength: 200 }),
+      minor: Type.Integer({ minimum: -1e9, maximum: 1e9 }),
+    }),
+    { maxItems: 50 },
+  ),
+  size: SizeRuleView,
+  crop: SidesView,
+  bleedMm: nullable(Type.Number({ minimum: 0, maximum: 500 })),
+  turn: Type.Union([Type.Literal(0), Type.Literal(90), Type.Literal(180), Type.Literal(270), Type.Literal('best')]),
+  mirror: Type.Boolean(),
+  place: PlaceRuleView,
+  separations: SeparationsView,
+  pagesAs: Type.Enum(['one job', 'a job each']),
+});
+export type TicketValuesView = Static<typeof TicketValuesView>;
+
+/** Some of the settings: what a queue, a preset, a file name or a ticket file says. */
+export const TicketPartView = Type.Object(Type.Partial(TicketValuesView).properties, { additionalProperties: false });
+export type TicketPartView = Static<typeof TicketPartView>;
+
+const OriginView = Type.Enum([...ORIGINS]);
+export const TicketKeyView = Type.Enum(Object.keys(TicketValuesView.properties) as (keyof TicketValuesView)[]);
+
+export const TicketView = Type.Object({
+  values: TicketValuesView,
+  origins: Type.Object(
+    Object.fromEntries(Object.keys(TicketValuesView.properties).map((key) => [key, OriginView])) as Record<
+      keyof typeof TicketValuesView.properties,
+      typeof OriginView
+    >,
+  ),
+  layers: Type.Object(
+    Object.fromEntries(ORIGINS.map((origin) => [origin, Type.Optional(TicketPartView)])) as Record<
+      (typeof ORIGINS)[number],
+      ReturnType<typeof Type.Optional<typeof TicketPartView>>
+    >,
+  ),
+  preset: nullable(Type.Object({ id: Id, name: Type.String() })),
+});
+export type TicketView = Static<typeof TicketView>;
+
+/** A change of one ticket or of many; what is not named stays. */
+export const JobChange = Type.Object(
+  {
+    ...TicketPartView.properties,
+    queueId: Type.Optional(Id),
+    /** Another preset, or none. */
+    presetId: Type.Optional(nullable(Id)),
+    /** Values that are no longer *set here*. */
+    putBack: Type.Optional(Type.Union([Type.Literal('all'), Type.Array(TicketKeyView, { maxItems: 40 })])),
+  },
+  { additionalProperties: false },
+);
+export type JobChange = Static<typeof JobChange>;
+
+export const JobsChange = Type.Object({
+  jobIds: Type.Array(Id, { minItems: 1, maxItems: 20_000 }),
+  change: JobChange,
+});
+export type JobsChange = Static<typeof JobsChange>;
+
+export const JobsChanged = Type.Object({
+  changed: Type.Integer(),
+  refused: Type.Array(Type.Object({ jobId: Id, sourceName: Type.String(), reason: Type.String() })),
+});
+export type JobsChanged = Static<typeof JobsChanged>;
+
+const PresetName = Type.String({ minLength: 1, maxLength: 80, pattern: '\\S' });
+
+export const PresetView = Type.Object({
+  id: Id,
+  name: Type.String(),
+  settings: TicketPartView,
+  changedMs: InstantMs,
+  /** Jobs that carry it, and hot folders that give it. */
+  usedBy: Type.Object({ jobs: Type.Integer(), hotFolders: Type.Integer() }),
+});
+export type PresetView = Static<typeof PresetView>;
+
+export const PresetCreate = Type.Object(
+  { name: PresetName, settings: TicketPartView },
+  { additionalProperties: false },
+);
+export type PresetCreate = Static<typeof PresetCreate>;
+export const PresetChange = Type.Object(
+  { name: Type.Optional(PresetName), settings: Type.Optional(TicketPartView) },
+  { additionalProperties: false },
+);
+export type PresetChange = Static<typeof PresetChange>;
+
+/** What is exported and imported. */
+export const PresetFile = Type.Object({
+  yellowSpoolPresets: Type.Literal(1),
+  presets: Type.Array(PresetCreate, { minItems: 1, maxItems: 500 }),
+});
+export type PresetFile = Static<typeof PresetFile>;
+
+export const ArrivalRuleView = Type.Enum(['wait', 'prepare', 'go']);
+
+export const ChecksView = Type.Object({
+  warnBelowDpi: Type.Integer({ minimum: 0, maximum: 2400 }),
+  noteBelowDpi: Type.Integer({ minimum: 0, maximum: 2400 }),
+  bleedMm: Type.Number({ minimum: 0, maximum: 100 }),
+  thinLineMm: Type.Number({ minimum: 0, maximum: 10 }),
+  mostPages: Type.Integer({ minimum: 1, maximum: 2000 }),
+});
+
+export const HotFolderView = Type.Object({
+  id: Id,
+  queueId: Id,
+  path: Type.String(),
+  presetId: nullable(Id),
+  arrivalRule: nullable(ArrivalRuleView),
+  namePattern: nullable(Type.String()),
+  subfolders: Type.Enum([...SUBFOLDERS]),
+  afterwards: Type.Enum(['removed', 'kept in done']),
+  paused: Type.Boolean(),
+  state: Type.Enum(['watched', 'missing', 'paused']),
+  taken: Type.Integer(),
+  refused: Type.Integer(),
+  lastFile: nullable(Type.String()),
+  lastMs: nullable(InstantMs),
+});
+export type HotFolderView = Static<typeof HotFolderView>;
+
+const folderSettings = {
+  presetId: Type.Optional(nullable(Id)),
+  arrivalRule: Type.Optional(nullable(ArrivalRuleView)),
+  namePattern: Type.Optional(nullable(Type.String({ minLength: 1, maxLength: 300 }))),
+  subfolders: Type.Optional(Type.Enum([...SUBFOLDERS])),
+  afterwards: Type.Optional(Type.Enum(['removed', 'kept in done'])),
+  paused: Type.Optional(Type.Boolean()),
+};
+export const HotFolderCreate = Type.Object(
+  { queueId: Id, path: Type.String({ minLength: 1, maxLength: 1000 }), ...folderSettings },
+  { additionalProperties: false },
+);
+export type HotFolderCreate = Static<typeof HotFolderCreate>;
+export const HotFolderChange = Type.Object(folderSettings, { additionalProperties: false });
+export type HotFolderChange = Static<typeof HotFolderChange>;
+
+export const QueueView = Type.Object({
+  id: Id,
+  name: Type.String(),
+  printerId: Id,
+  settings: TicketPartView,
+  /** What a job that arrives now would get from printer, stock and queue. */
+  stamped: TicketView,
+  gapMm: Type.Number({ minimum: 0, maximum: 500 }),
+  arrivalRule: ArrivalRuleView,
+  goAfterMin: Type.Integer(),
+  checks: ChecksView,
+  hotFolders: Type.Array(HotFolderView),
+  waitingJobs: Type.Integer(),
+});
+export type QueueView = Static<typeof QueueView>;
+
+export const QueueChange = Type.Object(
+  {
+    name: Type.Optional(PresetName),
+    settings: Type.Optional(TicketPartView),
+    gapMm: Type.Optional(Type.Number({ minimum: 0, maximum: 500 })),
+    arrivalRule: Type.Optional(ArrivalRuleView),
+    goAfterMin: Type.Optional(Type.Integer({ minimum: 0, maximum: 1440 })),
+    checks: Type.Optional(ChecksView),
+  },
+  { additionalProperties: false },
+);
+export type QueueChange = Static<typeof QueueChange>;
+export const QueueCopy = Type.Object({ name: PresetName });
+
+export const StockView = Type.Object({
+  id: Id,
+  name: Type.String(),
+  widthMm: Type.Number(),
+  colour: Type.String(),
+  /** Run settings of this stock on printers. */
+  settings: Type.Record(Type.String(), TicketPartView),
+});
+export type StockView = Static<typeof StockView>;

@@ -1,0 +1,209 @@
+import { type CheckInput, type CheckedPage, type Finding, type Mend, mm } from './finding.ts';
+
+/** Below this share of ink a page counts as blank, below the second as nearly blank. */
+const BLANK = 0.0002;
+const NEARLY_BLANK = 0.003;
+
+/** What is found in the file itself: its pictures, lines, fonts, colours, and empty pages. */
+export function fileFindings(input: CheckInput): Finding[] {
+  return [
+    ...noSize(input),
+    ...resolution(input),
+    ...bleed(input),
+    ...thinLines(input),
+    ...blank(input),
+    ...fonts(input),
+    ...colours(input),
+  ];
+}
+
+function pagesText(pages: readonly number[]): string {
+  const [first] = pages;
+  if (first === undefined) return '';
+  return pages.length === 1
+    ? `Page ${String(first + 1)}`
+    : `${String(pages.length)} pages, the first is page ${String(first + 1)},`;
+}
+
+function noSize({ nature, pages }: CheckInput): Finding[] {
+  const first = pages[0]?.source;
+  const { assumedDpi } = nature;
+  if (assumedDpi === null || !first) return [];
+  const mends = [72, 100, 200, 300]
+    .filter((dpi) => dpi !== assumedDpi)
+    .map((dpi): Mend => {
+      const percent = (assumedDpi / dpi) * 100;
+      const size = `${mm((first.widthMm * percent) / 100)} × ${mm((first.heightMm * percent) / 100)}`;
+      return {
+        text: `Take it at ${String(dpi)} dpi: ${size}`,
+        change: { size: { kind: 'percent', x: percent, y: percent } },
+      };
+    });
+  return [
+    {
+      code: 'no-size',
+      severity: 'warn',
+      text: `The file doesn't say how big it is; taken at ${String(assumedDpi)} dpi: ${mm(first.widthMm)} × ${mm(first.heightMm)}.`,
+      figures: { assumedDpi, widthMm: first.widthMm, heightMm: first.heightMm },
+      mends,
+    },
+  ];
+}
+
+/** Effective resolution of the coarsest picture at the size it is printed. */
+export function effectiveDpi({ dpi, finished }: CheckedPage): number | null {
+  return dpi === null ? null : dpi / Math.max(finished.scaleX, finished.scaleY);
+}
+
+function resolution({ pages, checks, values }: CheckInput): Finding[] {
+  const { warnBelowDpi, noteBelowDpi } = checks;
+  const all = pages.map(effectiveDpi).filter((dpi) => dpi !== null);
+  if (all.length === 0) return [];
+  const dpi = Math.min(...all);
+  if (dpi >= noteBelowDpi - 0.5) return [];
+  const severity = dpi < warnBelowDpi - 0.5 ? 'warn' : 'note';
+  const wanted = severity === 'warn' ? warnBelowDpi : noteBelowDpi;
+  const first = pages[0];
+  const mends: Mend[] = [];
+  if (first && (values.size.kind === 'as it came' || values.size.kind === 'percent')) {
+    const k = dpi / wanted;
+    const was = values.size.kind === 'percent' ? values.size : { x: 100, y: 100 };
+    const { widthMm, heightMm } = first.finished;
+    mends.push({
+      text: `Print it at ${String(wanted)} dpi: ${mm(widthMm * k)} × ${mm(heightMm * k)}`,
+      change: { size: { kind: 'percent', x: was.x * k, y: was.y * k } },
+    });
+  }
+  return [
+    {
+      code: 'resolution',
+      severity,
+      text: `${String(Math.round(dpi))} dpi at this size; ${String(noteBelowDpi)} dpi is wanted.`,
+      figures: { dpi, warnBelowDpi, noteBelowDpi },
+      mends,
+    },
+  ];
+}
+
+function bleed({ pages, checks }: CheckInput): Finding[] {
+  const { bleedMm } = checks;
+  if (bleedMm <= 0) return [];
+  const least = Math.min(...pages.flatMap(({ finished: { bleed: b } }) => [b.leftMm, b.topMm, b.rightMm, b.bottomMm]));
+  if (least >= bleedMm - 0.01) return [];
+  return [
+    {
+      code: 'bleed',
+      severity: 'warn',
+      text: `${least > 0.01 ? `Bleed of ${mm(least)}` : 'No bleed'}; ${mm(bleedMm)} is wanted.`,
+      figures: { leastMm: least, wantedMm: bleedMm },
+      mends: [{ text: `Draw the artwork out over ${mm(bleedMm)} of bleed`, change: { bleedMm } }],
+    },
+  ];
+}
+
+function thinLines({ pages, checks }: CheckInput): Finding[] {
+  const thin = (page: CheckedPage): number =>
+    page.thinnestMm === null ? Infinity : page.thinnestMm * Math.min(page.finished.scaleX, page.finished.scaleY);
+  const hit = pages
+    .map((page, index) => ({ index, mm: thin(page) }))
+    .filter((each) => each.mm < checks.thinLineMm - 1e-6);
+  if (hit.length === 0) return [];
+  const thinnestMm = Math.min(...hit.map((each) => each.mm));
+  return [
+    {
+      code: 'thin-lines',
+      severity: 'warn',
+      text: `${pagesText(hit.map(({ index }) => index))} with lines of ${thinnestMm.toFixed(3)} mm; under ${String(checks.thinLineMm)} mm they may vanish.`,
+      figures: { thinnestMm, thinLineMm: checks.thinLineMm, pages: hit.length },
+      mends: [],
+    },
+  ];
+}
+
+function blank({ pages }: CheckInput): Finding[] {
+  const empty = pages.flatMap((page, index) => (page.coverage < BLANK ? [index] : []));
+  const nearly = pages.flatMap((page, index) =>
+    page.coverage >= BLANK && page.coverage < NEARLY_BLANK ? [index] : [],
+  );
+  const findings: Finding[] = [];
+  if (empty.length > 0) {
+    findings.push({
+      code: 'blank',
+      severity: 'warn',
+      text: `${pagesText(empty)} blank: nothing would be printed.`
+        .replace(/^(Page \d+) blank/, '$1 is blank')
+        .replace(', blank', ', are blank'),
+      figures: { pages: empty.length, first: (empty[0] ?? 0) + 1 },
+      mends: [],
+    });
+  }
+  if (nearly.length > 0) {
+    const share = Math.max(...nearly.map((index) => pages[index]?.coverage ?? 0)) * 100;
+    findings.push({
+      code: 'blank',
+      severity: 'note',
+      text: `${pagesText(nearly)} nearly blank: ink on ${share.toFixed(2)} % at most.`
+        .replace(/^(Page \d+) nearly/, '$1 is nearly')
+        .replace(', nearly', ', are nearly'),
+      figures: { pages: nearly.length, first: (nearly[0] ?? 0) + 1, share },
+      mends: [],
+    });
+  }
+  return findings;
+}
+
+function fonts({ nature: { missingFonts } }: CheckInput): Finding[] {
+  if (missingFonts.length === 0) return [];
+  return [
+    {
+      code: 'fonts',
+      severity: 'warn',
+      text: `Fonts are not embedded: ${missingFonts.slice(0, 4).join(', ')}${missingFonts.length > 4 ? ` and ${String(missingFonts.length - 4)} more` : ''}. Text may come out in another face.`,
+      figures: { fonts: missingFonts.length },
+      mends: [],
+    },
+  ];
+}
+
+function colours({ nature }: CheckInput): Finding[] {
+  const findings: Finding[] = [];
+  const { colourSpaces, profile, spots, hasAlpha } = nature;
+  const device = colourSpaces.filter((space) => space !== 'grey');
+  if (device.length > 1) {
+    findings.push({
+      code: 'colour',
+      severity: 'note',
+      text: `Mixes ${device.join(' and ')}; the same colour may come out in two ways.`,
+      figures: { spaces: device.length },
+      mends: [],
+    });
+    // RGB without a profile means sRGB everywhere; ink values mean nothing without one.
+  } else if (profile === null && device[0] !== undefined && device[0] !== 'RGB') {
+    findings.push({
+      code: 'colour',
+      severity: 'note',
+      text: `${device[0]} without a profile: how its inks should look is not said.`,
+      figures: {},
+      mends: [],
+    });
+  }
+  if (spots.length > 0) {
+    findings.push({
+      code: 'spots',
+      severity: 'note',
+      text: `Spot colours: ${spots.slice(0, 6).join(', ')}${spots.length > 6 ? ` and ${String(spots.length - 6)} more` : ''}.`,
+      figures: { spots: spots.length },
+      mends: [],
+    });
+  }
+  if (hasAlpha) {
+    findings.push({
+      code: 'transparency',
+      severity: 'note',
+      text: 'Has transparent parts: the media shows there.',
+      figures: {},
+      mends: [],
+    });
+  }
+  return findings;
+}

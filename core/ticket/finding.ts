@@ -1,0 +1,113 @@
+import type { FinishedPage, SourcePage } from './finish.ts';
+import type { TicketPart, TicketValues } from './ticket.ts';
+
+export type Severity = 'block' | 'warn' | 'note';
+
+export const FINDING_CODES = [
+  'no-print-size',
+  'too-wide',
+  'must-turn',
+  'too-long',
+  'page-media',
+  'page-sizes',
+  'page-count',
+  'no-size',
+  'resolution',
+  'bleed',
+  'thin-lines',
+  'blank',
+  'fonts',
+  'colour',
+  'spots',
+  'transparency',
+  'mode-profile',
+  'edge-to-edge',
+] as const;
+export type FindingCode = (typeof FINDING_CODES)[number];
+
+/** A one-click way to put a finding right: ticket values to set. */
+export interface Mend {
+  readonly text: string;
+  readonly change: TicketPart;
+}
+
+/** What the check found in a job: a code, how bad it is, a plain sentence, the figures behind it, and what mends it. */
+export interface Finding {
+  readonly code: FindingCode;
+  readonly severity: Severity;
+  readonly text: string;
+  readonly figures: Readonly<Record<string, number>>;
+  readonly mends: Mend[];
+}
+
+/** What a queue wants of its jobs; each figure is the queue's own. */
+export interface Checks {
+  readonly warnBelowDpi: number;
+  readonly noteBelowDpi: number;
+  /** Bleed wanted on all sides; 0: none. */
+  readonly bleedMm: number;
+  /** Lines thinner than this are warned about; 0: never. */
+  readonly thinLineMm: number;
+  readonly mostPages: number;
+}
+
+export const PLAIN_CHECKS: Checks = {
+  warnBelowDpi: 100,
+  noteBelowDpi: 150,
+  bleedMm: 0,
+  thinLineMm: 0.1,
+  mostPages: 500,
+};
+
+export interface CheckedPage {
+  readonly source: SourcePage;
+  readonly finished: FinishedPage;
+  /** Of the coarsest picture on it, at the size it came; null: vectors only. */
+  readonly dpi: number | null;
+  /** Thinnest line on it, at the size it came; null: no lines, or not known. */
+  readonly thinnestMm: number | null;
+  /** Mean share of ink over the page, all channels added. */
+  readonly coverage: number;
+}
+
+/** What the file as a whole is like. */
+export interface FileNature {
+  /** The file did not say how big it is; this density was taken instead. */
+  readonly assumedDpi: number | null;
+  readonly hasAlpha: boolean;
+  readonly colourSpaces: string[];
+  readonly profile: string | null;
+  readonly spots: string[];
+  readonly missingFonts: string[];
+}
+
+export interface CheckInput {
+  readonly pages: readonly CheckedPage[];
+  readonly nature: FileNature;
+  readonly values: TicketValues;
+  readonly usableWidthMm: number;
+  readonly mediaName: string;
+  readonly printerName: string;
+  readonly longestMm: number;
+  readonly canEdgeToEdge: boolean;
+  readonly modes: readonly {
+    readonly id: string;
+    readonly name: string;
+    readonly passes: number;
+    readonly profile: string;
+    readonly profilePasses: number;
+  }[];
+  readonly checks: Checks;
+}
+
+export const mm = (value: number): string => `${value.toLocaleString('en-GB', { maximumFractionDigits: 1 })} mm`;
+
+interface Lies {
+  readonly acrossMm: number;
+  readonly alongMm: number;
+}
+
+/** A piece is trim and bleed. */
+export function lies({ widthMm, heightMm, bleed }: FinishedPage): Lies {
+  return { acrossMm: widthMm + bleed.leftMm + bleed.rightMm, alongMm: heightMm + bleed.topMm + bleed.bottomMm };
+}

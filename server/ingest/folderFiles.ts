@@ -1,0 +1,30 @@
+import { readdir } from 'node:fs/promises';
+import { join } from 'node:path';
+
+/** Claims lie inside the hot folder itself, so that claiming is a rename on the same file system. */
+export const CLAIMED = '.taken';
+export const REFUSED = 'refused';
+export const DONE = 'done';
+const OURS = new Set([CLAIMED, REFUSED, DONE]);
+const PARTIAL = /(\.part|\.partial|\.crdownload|\.tmp|\.filepart)$|^[.~]/i;
+
+/** Files of a hot folder as paths within it, with `/` between. @param depth how many folders down */
+export async function listFiles(root: string, depth: number): Promise<string[]> {
+  const found: string[] = [];
+  const walk = async (within: string, left: number): Promise<void> => {
+    for (const entry of await readdir(join(root, within), { withFileTypes: true })) {
+      const path = within === '' ? entry.name : `${within}/${entry.name}`;
+      if (entry.isFile() && !PARTIAL.test(entry.name)) found.push(path);
+      else if (
+        entry.isDirectory() &&
+        left > 0 &&
+        !entry.name.startsWith('.') &&
+        !(within === '' && OURS.has(entry.name))
+      ) {
+        await walk(path, left - 1);
+      }
+    }
+  };
+  await walk('', depth);
+  return found;
+}

@@ -1,0 +1,103 @@
+import { mkdir, rename, rm } from 'node:fs/promises';
+import { basename, join } from 'node:path';
+import type { hotFolders } from '../db/schema.ts';
+import { writeWhole } from '../files/atomic.ts';
+import { type Shop, newId } from '../shop.ts';
+import { lateTicket } from '../usecases/lateTicket.ts';
+import { refuseFile } from '../usecases/refuseFile.ts';
+import { rowContext } from '../usecases/rowContext.ts';
+import { DONE, REFUSED } from './folderFiles.ts';
+import { freePath } from './intake.ts';
+import { readTicketFile } from './readTicketFile.ts';
+import { type RowSays, TicketBoard } from './ticketBoard.ts';
+
+/** A row whose file is not there is tried on a job that came before it after so many unknown-file times. */
+const GRACE = 2;
+
+/** The tickets of one hot folder: read when they are whole, put away when all their rows are used up. */
+export class FolderTickets {
+  private readonly board = new TicketBoard();
+  private readonly known = new Set<string>();
+
+  constructor(
+    private readonly shop: Shop,
+    private readonly row: typeof hotFolders.$inferSelect,
+    private readonly now: () => number,
+  ) {}
+
+  has(name: string): boolean {
+    return this.board.has(name);
+  }
+
+  take(fileName: string): RowSays | undefined {
+    return this.board.take(fileName);
+  }
+
+  keepOnly(there: ReadonlySet<string>): void {
+    for (const name of this.known) {
+      if (there.has(name)) continue;
+      this.board.forget(name);
+      this.known.delete(name);
+    }
+  }
+
+  async read(name: string, bytes: Buffer): Promise<void> {
+    const ticket = readTicketFile(name, bytes, rowContext(this.shop, this.row.queueId), this.shop.limits);
+    if (!ticket.ok) {
+      await this.putAside(name, [ticket.reason]);
+      return;
+    }
+    this.known.add(name);
+    this.board.add(name, ticket.rows, this.now());
+  }
+
+  /** Rows whose file came before them are laid on its job; rows whose file never comes are reported. */
+  async settle(name: string, there: ReadonlySet<string>): Promise<void> {
+    if (!this.board.has(name)) return;
+    const { limits } = this.shop;
+    const present = new Set([...there].map((path) => path.normalize('NFC').toLowerCase()));
+    for (const { key, row } of this.board.late(name, this.now(), limits.unknownMs * GRACE)) {
+      const waitsFor = key.replace(/^\//, '');
+      if (present.has(waitsFor)) continue;
+      const stem = basename(name).replace(/\.[^.]+$/, '');
+      if (row.problems.length === 0 && lateTicket(this.shop, this.row.id, row.file ?? stem, row.values)) {
+        this.board.settle(name, key);
+      }
+    }
+    for (const { key, row } of this.board.late(name, this.now(), limits.incompleteMs)) {
+      const what = row.file ?? 'the file called like the ticket';
+      this.board.settle(name, key, `Row ${String(row.row)}: ${what} never came.`);
+    }
+    const problems = this.board.finished(name);
+    if (!problems) return;
+    this.board.forget(name);
+    this.known.delete(name);
+    if (problems.length > 0) await this.putAside(name, problems);
+    else await this.putAway(name);
+  }
+
+  private async putAway(name: string): Promise<void> {
+    const path = join(this.row.path, name);
+    if (this.row.afterwards === 'removed') {
+      await rm(path, { force: true });
+      return;
+    }
+    const dir = join(this.row.path, DONE);
+    await mkdir(dir, { recursive: true });
+    await rename(path, await freePath(dir, basename(name)));
+  }
+
+  private async putAside(name: string, problems: readonly string[]): Promise<void> {
+    const dir = join(this.row.path, REFUSED);
+    await mkdir(dir, { recursive: true });
+    const sidePath = await freePath(dir, basename(name));
+    const first = problems[0] ?? '';
+    const more =
+      problems.length > 1 ? ` And ${String(problems.length - 1)} more; the file beside it names them all.` : '';
+    await writeWhole(`${sidePath}.reason.txt`, `${basename(name)}\n${problems.join('\n')}\n`);
+    const { id: hotFolderId, queueId } = this.row;
+    const arrival = { claimId: newId('claim'), queueId, hotFolderId, sourceName: basename(name) };
+    refuseFile(this.shop, arrival, `${first}${more}`, sidePath);
+    await rename(join(this.row.path, name), sidePath);
+  }
+}

@@ -1,0 +1,194 @@
+import { readFile } from 'node:fs/promises';
+import { deflateSync } from 'node:zlib';
+import { type PDFDocument, PDFName, type PDFPage, PDFRawStream, type PDFRef } from '@cantoo/pdf-lib';
+import sharp, { type Sharp } from 'sharp';
+import type { FileFormat } from '../../core/ticket/fileFormat.ts';
+import type { DataPaths } from '../files/paths.ts';
+import type { Limits } from '../limits.ts';
+import { type PageGeometry, pageGeometry } from './pdfBoxes.ts';
+import { loadPdf } from './readPdf.ts';
+import { tiffIndex } from './readPicture.ts';
+import { svgAsPdf } from './readSvg.ts';
+import { separatePart } from './separatePart.ts';
+
+export type Matrix = readonly [number, number, number, number, number, number];
+
+/** A page or picture that is embedded once, however often it is placed; `fit` maps it into the unit square, upright. */
+export interface Embedded {
+  readonly ref: PDFRef;
+  readonly fit: Matrix;
+}
+
+export interface Source {
+  readonly sha256: string;
+  readonly format: FileFormat;
+  readonly page: number;
+  readonly part: string | null;
+}
+
+const UNIT: Matrix = [1, 0, 0, 1, 0, 0];
+
+export function embeddedKey({ sha256, page, part }: Source): string {
+  return `${sha256}/${String(page)}/${part ?? ''}`;
+}
+
+/** Embeds every source that is needed, each page and each part of it once. */
+export async function embedAll(
+  out: PDFDocument,
+  art: readonly Source[],
+  paths: DataPaths,
+  limits: Limits,
+): Promise<Map<string, Embedded>> {
+  const embedded = new Map<string, Embedded>();
+  const wanted = new Map(art.map((item) => [embeddedKey(item), item]));
+  const documents = new Map<string, PDFDocument>();
+  for (const [key, item] of wanted) {
+    const { sha256, format, page, part } = item;
+    const path = paths.source(sha256);
+    if (part !== null) {
+      const grey = await separatePart(item, paths, limits);
+      embedded.set(key, { ref: out.context.register(imageStream(out, grey.data, grey, 'DeviceGray')), fit: UNIT });
+    } else if (format === 'pdf' || format === 'svg') {
+      const known = documents.get(sha256);
+      const source =
+        known ?? (await loadPdf(await readFile(format === 'svg' ? await svgAsPdf(path, sha256, paths, limits) : path)));
+      documents.set(sha256, source);
+      embedded.set(key, await embedPage(out, source.getPage(page)));
+    } else embedded.set(key, await embedPicture(out, path, format, page, limits));
+  }
+  return embedded;
+}
+
+async function embedPage(out: PDFDocument, page: PDFPage): Promise<Embedded> {
+  const geometry = pageGeometry(page);
+  const { x, y, width, height } = geometry.printed;
+  const form = await out.embedPage(page, { left: x, bottom: y, right: x + width, top: y + height }, [
+    1,
+    0,
+    0,
+    1,
+    -x,
+    -y,
+  ]);
+  await form.embed();
+  return { ref: form.ref, fit: uprightFit(geometry, width, height) };
+}
+
+/** Page space (0…width, 0…height) → unit square as the page is shown: /Rotate turns clockwise. */
+function uprightFit(geometry: PageGeometry, width: number, height: number): Matrix {
+  const a = 1 / width;
+  const d = 1 / height;
+  switch (geometry.rotate) {
+    case 0:
+      return [a, 0, 0, d, 0, 0];
+    case 90:
+      return [0, -a, d, 0, 0, 1];
+    case 180:
+      return [-a, 0, 0, -d, 1, 1];
+    case 270:
+      return [0, a, -d, 0, 1, 0];
+  }
+}
+
+async function embedPicture(
+  out: PDFDocument,
+  path: string,
+  format: 'png' | 'jpeg' | 'tiff',
+  page: number,
+  limits: Limits,
+): Promise<Embedded> {
+  if (format === 'jpeg') {
+    // JPEG data go in as they are, CMYK included; the orientation that EXIF asks for becomes part of the placing.
+    const bytes = await readFile(path);
+    const { orientation } = await sharp(bytes).metadata();
+    const image = await out.embedJpg(bytes);
+    await image.embed();
+    return { ref: image.ref, fit: orientationFit(orientation ?? 1) };
+  }
+  const index = format === 'tiff' ? await tiffIndex(path, page, limits) : 0;
+  return { ref: await embedPixels(out, path, index), fit: UNIT };
+}
+
+/**
+ * Decoded by the image library and packed by zlib: a large picture in JavaScript would take minutes. CMYK stays CMYK,
+ * everything else comes in sRGB; transparency goes in as a soft mask.
+ */
+async function embedPixels(out: PDFDocument, path: string, page: number): Promise<PDFRef> {
+  const open = (): Sharp =>
+    sharp(path, { limitInputPixels: false, limitInputChannels: 32, unlimited: true, page }).autoOrient();
+  const { hasAlpha, space: kind } = await open().metadata();
+  const cmyk = kind === 'cmyk';
+  const inks = cmyk ? 4 : kind === 'b-w' || kind === 'grey16' ? 1 : 3;
+  const whole = cmyk
+    ? open().pipelineColourspace('cmyk').toColourspace('cmyk')
+    : open()
+        .removeAlpha()
+        .toColourspace(inks === 1 ? 'b-w' : 'srgb');
+  const { data, info } = await whole.raw({ depth: 'uchar' }).toBuffer({ resolveWithObject: true });
+  const pixels = keepChannels(data, info.channels, inks);
+  const space = inks === 4 ? 'DeviceCMYK' : inks === 3 ? 'DeviceRGB' : 'DeviceGray';
+  const image = imageStream(out, pixels, info, space);
+  if (hasAlpha) {
+    const mask = await open()
+      .extractChannel('alpha')
+      .toColourspace('b-w')
+      .raw({ depth: 'uchar' })
+      .toBuffer({ resolveWithObject: true });
+    image.dict.set(PDFName.of('SMask'), out.context.register(imageStream(out, mask.data, mask.info, 'DeviceGray')));
+  }
+  return out.context.register(image);
+}
+
+/** Spot channels and alpha behind the colours are left out. */
+function keepChannels(data: Buffer, channels: number, wanted: number): Buffer {
+  if (channels === wanted) return data;
+  const pixels = Math.floor(data.length / channels);
+  const kept = Buffer.alloc(pixels * wanted);
+  for (let i = 0; i < pixels; i++) {
+    for (let c = 0; c < wanted; c++) kept[i * wanted + c] = data[i * channels + Math.min(c, channels - 1)] ?? 0;
+  }
+  return kept;
+}
+
+function imageStream(
+  out: PDFDocument,
+  pixels: Buffer,
+  size: { readonly width: number; readonly height: number },
+  colourSpace: string,
+): PDFRawStream {
+  const dict = out.context.obj({
+    Type: 'XObject',
+    Subtype: 'Image',
+    Width: size.width,
+    Height: size.height,
+    ColorSpace: colourSpace,
+    BitsPerComponent: 8,
+    Filter: 'FlateDecode',
+  });
+  return PDFRawStream.of(dict, deflateSync(pixels, { level: 3 }));
+}
+
+/** Unit square → unit square for the eight EXIF orientations. */
+function orientationFit(orientation: number): Matrix {
+  const fits: Record<number, Matrix> = {
+    2: [-1, 0, 0, 1, 1, 0],
+    3: [-1, 0, 0, -1, 1, 1],
+    4: [1, 0, 0, -1, 0, 1],
+    5: [0, -1, -1, 0, 1, 1],
+    6: [0, -1, 1, 0, 0, 1],
+    7: [0, 1, 1, 0, 0, 0],
+    8: [0, 1, -1, 0, 1, 0],
+  };
+  return fits[orientation] ?? [1, 0, 0, 1, 0, 0];
+}
+
+export function multiply(a: Matrix, b: Matrix): Matrix {
+  return [
+    a[0] * b[0] + a[1] * b[2],
+    a[0] * b[1] + a[1] * b[3],
+    a[2] * b[0] + a[3] * b[2],
+    a[2] * b[1] + a[3] * b[3],
+    a[4] * b[0] + a[5] * b[2] + b[4],
+    a[4] * b[1] + a[5] * b[3] + b[5],
+  ];
+}

@@ -1,0 +1,88 @@
+import { readFile } from 'node:fs/promises';
+import sharp from 'sharp';
+import { PROCESS_INKS } from '../../core/ticket/parts.ts';
+import type { DataPaths } from '../files/paths.ts';
+import type { Limits } from '../limits.ts';
+import type { Source } from './embedArt.ts';
+import { Unreadable } from './facts.ts';
+import { drawPageAt } from './readPdf.ts';
+import { openPicture, tiffIndex } from './readPicture.ts';
+import { svgAsPdf } from './readSvg.ts';
+import { readTiff, spotNames } from './tiffTags.ts';
+
+/** Vectors are separated at this resolution, or less where the page would be too large to hold. */
+const DPI = 300;
+const MOST_PX = 60_000_000;
+
+export interface GreyPicture {
+  readonly data: Buffer;
+  readonly width: number;
+  readonly height: number;
+}
+
+/** One ink or spot of a page alone, as a grey picture: full ink is black. */
+export async function separatePart(source: Source, paths: DataPaths, limits: Limits): Promise<GreyPicture> {
+  const { sha256, format, page, part } = source;
+  const path = paths.source(sha256);
+  if (format === 'pdf' || format === 'svg') {
+    const file = format === 'svg' ? await svgAsPdf(path, sha256, paths, limits) : path;
+    const { data, info } = await drawPageAt(await readFile(file), page, DPI, MOST_PX);
+    return { data: oneInk(data, info.channels, inkIndex(part)), width: info.width, height: info.height };
+  }
+  const index = format === 'tiff' ? await tiffIndex(path, page, limits) : 0;
+  const tiff = format === 'tiff' ? (await readTiff(path, limits.pages))[index] : undefined;
+  const spot = tiff ? spotNames(tiff).indexOf(part ?? '') : -1;
+  if (tiff && spot >= 0)
+    return channel(path, limits, index, tiff.samples - spotNames(tiff).length - alphas(tiff.extraSamples) + spot);
+  const { space } = await openPicture(path, limits, index).metadata();
+  if (space === 'cmyk') return channel(path, limits, index, inkIndex(part));
+  const { data, info } = await openPicture(path, limits, index)
+    .autoOrient()
+    .toColourspace('srgb')
+    .ensureAlpha()
+    .raw({ depth: 'uchar' })
+    .toBuffer({ resolveWithObject: true });
+  return { data: oneInk(data, info.channels, inkIndex(part)), width: info.width, height: info.height };
+}
+
+function alphas(extraSamples: readonly number[]): number {
+  return extraSamples.filter((kind) => kind === 1 || kind === 2).length;
+}
+
+function inkIndex(part: string | null): number {
+  const index = PROCESS_INKS.findIndex((ink) => ink === part);
+  if (index < 0) throw new Unreadable(`There is no ${part ?? 'ink'} to be had alone in this file.`);
+  return index;
+}
+
+/** A channel of a file that is in inks already. */
+async function channel(path: string, limits: Limits, page: number, index: number): Promise<GreyPicture> {
+  const { data, info } = await openPicture(path, limits, page)
+    .pipelineColourspace('cmyk')
+    .toColourspace('cmyk')
+    .raw({ depth: 'uchar' })
+    .toBuffer({ resolveWithObject: true });
+  const pixels = Buffer.alloc(info.width * info.height);
+  for (let i = 0; i < pixels.length; i++) pixels[i] = 255 - (data[i * info.channels + index] ?? 0);
+  const grey = await sharp(pixels, { raw: { width: info.width, height: info.height, channels: 1 } })
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  return { data: grey.data, width: info.width, height: info.height };
+}
+
+/** The ink of RGBA pixels by full grey-component replacement, as core/estimate/ink.ts counts it. */
+function oneInk(rgba: Buffer, channels: number, index: number): Buffer {
+  const pixels = Math.floor(rgba.length / channels);
+  const out = Buffer.alloc(pixels);
+  for (let i = 0; i < pixels; i++) {
+    const at = i * channels;
+    const alpha = (rgba[at + 3] ?? 255) / 255;
+    const c = 255 - (rgba[at] ?? 0);
+    const m = 255 - (rgba[at + 1] ?? 0);
+    const y = 255 - (rgba[at + 2] ?? 0);
+    const k = Math.min(c, m, y);
+    const ink = [c - k, m - k, y - k, k][index] ?? 0;
+    out[i] = 255 - Math.round(ink * alpha);
+  }
+  return out;
+}

@@ -1,0 +1,322 @@
+import { and, eq, gte, inArray, ne } from 'drizzle-orm';
+import type { JobChange, JobsChanged } from '../../contract/api/ticket.ts';
+import { partsOf } from '../../core/ticket/parts.ts';
+import {
+  RUN_WIDE,
+  type Ticket,
+  type TicketKey,
+  changedKeys,
+  makeTicket,
+  putBack,
+  restamp,
+  sameValue,
+  setHere,
+  usePresetOf,
+} from '../../core/ticket/ticket.ts';
+import type { Reader } from '../db/open.ts';
+import { jobPages, jobs, pieces, ticketChanges } from '../db/schema.ts';
+import { Refused, type Shop, type Work, newId, transact } from '../shop.ts';
+import { owePieces } from './admitJob.ts';
+import { followPieces } from './jobStates.ts';
+import { NO_NATURE, TicketDesk } from './ticketDesk.ts';
+
+export type JobRow = typeof jobs.$inferSelect;
+
+export const TICKET_LABELS: Readonly<Record<TicketKey, string>> = {
+  copies: 'copies',
+  quarterTurn: 'quarter turn',
+  modeId: 'print mode',
+  stockId: 'stock',
+  span: 'carriage span',
+  dryOut: 'dry-out feed',
+  cutOff: 'cut off',
+  edgeToEdge: 'edge to edge',
+  customer: 'customer',
+  orderNo: 'order',
+  dueMs: 'due date',
+  priority: 'priority',
+  notes: 'notes',
+  charges: 'extra charges',
+  size: 'size',
+  crop: 'crop',
+  bleedMm: 'bleed',
+  turn: 'turn',
+  mirror: 'mirror',
+  place: 'place',
+  separations: 'separations',
+  pagesAs: 'pages',
+};
+
+/** Values by which a piece is as big as it is, or looks as it does: not to be changed under a run. */
+const SHAPING: readonly TicketKey[] = ['size', 'crop', 'bleedMm', 'turn', 'mirror', 'place', 'separations'];
+
+/** Jobs a transaction: a change of ten thousand doesn't hold the server up. */
+const AT_ONCE = 100;
+
+/** Changes one ticket; refused with its reason where it can't be. */
+export function changeJob(shop: Shop, jobId: string, change: JobChange, who: string): void {
+  const changeId = newId('chg');
+  transact(shop, (work) => {
+    const job = jobRow(work.tx, jobId);
+    const what = changeOne(work, new TicketDesk(work.tx), job, afterChange(change), changeId);
+    if (what === '') return;
+    work.note({
+      kind: 'job.changed',
+      subject: ['job', jobId],
+      who,
+      text: `${job.sourceName}: ${what} changed`,
+      undo: undoOf(changeId),
+    });
+  });
+}
+
+/** Changes many tickets; those that can't be changed are named with their reasons, the others go through. */
+export async function changeJobs(
+  shop: Shop,
+  jobIds: readonly string[],
+  change: JobChange,
+  who: string,
+): Promise<JobsChanged> {
+  const changeId = newId('chg');
+  const { changed, refused, what } = await changeAll(shop, jobIds, who, changeId, (desk, job) =>
+    afterChange(change)(desk, job),
+  );
+  if (changed > 0) {
+    transact(shop, (work) => {
+      work.note({
+        kind: 'jobs.changed',
+        subject: ['shop', changeId],
+        who,
+        text: `${String(changed)} ${changed === 1 ? 'job' : 'jobs'}: ${what} changed${refused.length > 0 ? `; ${String(refused.length)} could not be` : ''}`,
+        undo: undoOf(changeId),
+      });
+    });
+  }
+  return { changed, refused };
+}
+
+function undoOf(changeId: string) {
+  return { label: 'Undo', method: 'POST' as const, path: `/api/changes/${changeId}/undo` };
+}
+
+/** Takes a change back, value by value: what was changed again since by others stays as it is now. */
+export async function undoChange(shop: Shop, changeId: string, who: string): Promise<JobsChanged> {
+  const rows = shop.db.select().from(ticketChanges).where(eq(ticketChanges.changeId, changeId)).all();
+  if (rows.length === 0) throw new Refused(404, 'no-such-change', `There is no change ${changeId}, or it is undone.`);
+  const before = new Map(rows.map((row) => [row.jobId, row]));
+  const back = newId('chg');
+  const { changed, refused } = await changeAll(shop, [...before.keys()], who, back, (_desk, job) => {
+    const was = before.get(job.id);
+    if (!was) return { ticket: job.ticket, queueId: job.queueId };
+    if (was.queueId !== job.queueId || !sameValue(was.ticket.preset, job.ticket.preset)) {
+      return { ticket: was.ticket, queueId: was.queueId };
+    }
+    const here: Record<string, unknown> = { ...job.ticket.layers['set here'] };
+    for (const key of was.keys) {
+      const old = was.ticket.layers['set here'];
+      if (old && key in old) here[key] = old[key];
+      else Reflect.deleteProperty(here, key);
+    }
+    // With the stock that it had, it gets what that stock gave it.
+    const {
+      printer = {},
+      stock = {},
+      queue = {},
+    } = was.keys.includes('stockId') ? was.ticket.layers : job.ticket.layers;
+    const layers = { ...job.ticket.layers, printer, stock, queue, 'set here': here };
+    return { ticket: makeTicket(layers, job.ticket.preset), queueId: job.queueId };
+  });
+  transact(shop, (work) => {
+    work.tx.delete(ticketChanges).where(eq(ticketChanges.changeId, changeId)).run();
+    work.note({
+      kind: 'jobs.changed',
+      subject: changed === 1 ? ['job', rows[0]?.jobId ?? ''] : ['shop', back],
+      who,
+      text: `Taken back for ${changed === 1 ? jobRow(work.tx, rows[0]?.jobId ?? '').sourceName : `${String(changed)} jobs`}`,
+      undo: undoOf(back),
+    });
+  });
+  return { changed, refused };
+}
+
+interface After {
+  readonly ticket: Ticket;
+  readonly queueId: string;
+}
+type Step = (desk: TicketDesk, job: JobRow) => After;
+
+function afterChange(change: JobChange): Step {
+  const { queueId, presetId, putBack: back, ...values } = change;
+  return (desk, job) => {
+    const nextQueue = queueId ?? job.queueId;
+    let { ticket } = job;
+    if (presetId !== undefined) ticket = usePresetOf(ticket, presetId === null ? null : desk.preset(presetId));
+    if (back !== undefined) ticket = putBack(ticket, back);
+    ticket = setHere(ticket, values);
+    const moved = nextQueue !== job.queueId || ticket.values.stockId !== job.ticket.values.stockId;
+    return { ticket: moved ? anewFor(desk, ticket, nextQueue) : ticket, queueId: nextQueue };
+  };
+}
+
+/** The layers of printer, stock and queue taken anew for the place where the job is going. */
+export function anewFor(desk: TicketDesk, ticket: Ticket, queueId: string): Ticket {
+  const { printer } = desk.queue(queueId);
+  const known = {
+    modeIds: printer.config.modes.map((mode) => mode.id),
+    stockIds: desk.stockIdsFor(printer.config.widestMediaMm),
+  };
+  const rough = restamp(ticket, desk.anew(queueId, {}), known);
+  return restamp(ticket, desk.anew(queueId, rough.layers), known);
+}
+
+async function changeAll(
+  shop: Shop,
+  jobIds: readonly string[],
+  who: string,
+  changeId: string,
+  step: Step,
+): Promise<JobsChanged & { readonly what: string }> {
+  const refused: JobsChanged['refused'] = [];
+  const whats = new Set<string>();
+  let changed = 0;
+  for (let from = 0; from < jobIds.length; from += AT_ONCE) {
+    transact(shop, (work) => {
+      const desk = new TicketDesk(work.tx);
+      const rows = work.tx
+        .select()
+        .from(jobs)
+        .where(inArray(jobs.id, jobIds.slice(from, from + AT_ONCE)))
+        .all();
+      for (const job of rows) {
+        try {
+          const what = work.tx.transaction((tx) => changeOne({ ...work, tx }, desk, job, step, changeId));
+          if (what === '') continue;
+          changed += 1;
+          what.split(', ').forEach((each) => whats.add(each));
+          // Each job's history tells it; the wire hears of all of them at once.
+          work.note({
+            kind: 'job.changed',
+            subject: ['job', job.id],
+            who,
+            text: `${job.sourceName}: ${what} changed`,
+            quiet: true,
+          });
+        } catch (error) {
+          if (!(error instanceof Refused)) throw error;
+          refused.push({ jobId: job.id, sourceName: job.sourceName, reason: error.message });
+        }
+      }
+    });
+    await new Promise((done) => setImmediate(done));
+  }
+  return { changed, refused, what: [...whats].join(', ') };
+}
+
+/** @returns what was changed, in words; empty where nothing was */
+export function changeOne(work: Work, desk: TicketDesk, job: JobRow, step: Step, changeId: string): string {
+  if (['arriving', 'arrived', 'cancelled', 'dropped'].includes(job.state)) {
+    throw new Refused(409, 'wrong-state', `${job.sourceName} is ${job.state}; its ticket can't be changed.`, {
+      state: job.state,
+    });
+  }
+  const { ticket, queueId } = step(desk, job);
+  const keys = changedKeys(ticket.values, job.ticket.values);
+  const moved = queueId !== job.queueId;
+  if (keys.length === 0 && !moved && sameValue(ticket, job.ticket)) return '';
+  mustBeFree(work, job, keys, moved);
+  changePieces(work, job, ticket, keys);
+  const pages = work.tx.select().from(jobPages).where(eq(jobPages.jobId, job.id)).orderBy(jobPages.page).all();
+  const { findings, finished } = desk.judge(queueId, ticket, job.nature ?? NO_NATURE, pages);
+  pages.forEach(({ page }, index) => {
+    work.tx
+      .update(jobPages)
+      .set({ finished: finished[index] ?? null })
+      .where(and(eq(jobPages.jobId, job.id), eq(jobPages.page, page)))
+      .run();
+  });
+  const blocked = findings.some((finding) => finding.severity === 'block');
+  const waits = job.state === 'ready' || job.state === 'checked';
+  const state = blocked && waits ? 'blocked' : !blocked && job.state === 'blocked' ? 'checked' : job.state;
+  const first = finished[0];
+  work.tx
+    .update(jobs)
+    .set({
+      ticket,
+      findings,
+      queueId,
+      // A person who has mended a job has looked at it.
+      state: state === 'checked' && job.state === 'blocked' ? 'ready' : state,
+      ...(first ? { widthMm: first.widthMm, heightMm: first.heightMm } : {}),
+    })
+    .where(eq(jobs.id, job.id))
+    .run();
+  work.tx
+    .insert(ticketChanges)
+    .values({ changeId, jobId: job.id, queueId: job.queueId, ticket: job.ticket, keys })
+    .run();
+  followPieces(work, [job.id]);
+  work.touch({ type: 'job', id: job.id });
+  const preset = sameValue(ticket.preset, job.ticket.preset) ? [] : ['preset'];
+  const words = [...(moved ? ['queue'] : []), ...preset, ...keys.map((key) => TICKET_LABELS[key])];
+  return words.length > 0 ? words.join(', ') : 'origins';
+}
+
+export function jobRow(db: Reader, id: string): JobRow {
+  const job = db.select().from(jobs).where(eq(jobs.id, id)).get();
+  if (!job) throw new Refused(404, 'no-such-job', `There is no job ${id}.`);
+  return job;
+}
+
+/** What a run has been laid out by can't change under it. */
+function mustBeFree({ tx }: Work, job: JobRow, keys: readonly TicketKey[], moved: boolean): void {
+  if (!moved && !keys.some((key) => RUN_WIDE.includes(key) || SHAPING.includes(key))) return;
+  const held = tx
+    .select({ id: pieces.id })
+    .from(pieces)
+    .where(and(eq(pieces.jobId, job.id), eq(pieces.state, 'placed')))
+    .all();
+  if (held.length > 0) {
+    throw new Refused(
+      409,
+      'in-a-run',
+      `${String(held.length)} pieces of ${job.sourceName} are in a run; take it back to the Bench first.`,
+      { held: held.length },
+    );
+  }
+}
+
+function changePieces(work: Work, job: JobRow, ticket: Ticket, keys: readonly TicketKey[]): void {
+  const { tx } = work;
+  const parts = partsOf(ticket.values.separations, job.nature?.spots ?? []);
+  const pages = job.pages ?? 1;
+  const { copies } = ticket.values;
+  if (keys.includes('separations')) {
+    // Other parts are other pieces: the owed ones are owed anew.
+    tx.delete(pieces)
+      .where(and(eq(pieces.jobId, job.id), eq(pieces.state, 'owed')))
+      .run();
+    owePieces(work, job.id, pages, parts, 0, copies);
+    return;
+  }
+  if (!keys.includes('copies')) return;
+  const before = job.ticket.values.copies;
+  if (copies > before) {
+    owePieces(work, job.id, pages, parts, before, copies);
+    return;
+  }
+  const surplus = and(eq(pieces.jobId, job.id), gte(pieces.copy, copies));
+  const held = tx
+    .select({ id: pieces.id })
+    .from(pieces)
+    .where(and(surplus, ne(pieces.state, 'owed')))
+    .all();
+  if (held.length > 0) {
+    throw new Refused(
+      409,
+      'in-a-run',
+      `${held.length} pieces of the copies beyond ${copies} are in a run or printed.`,
+      { held: held.length },
+    );
+  }
+  tx.delete(pieces).where(surplus).run();
+}

@@ -1,0 +1,244 @@
+import { Lock, LockOpen } from 'lucide-react';
+import { useState } from 'react';
+import type { TicketPartView } from '../../contract/api/ticket.ts';
+import { NAMED_SIZES } from '../../core/ticket/sizeRule.ts';
+import { ChoiceField, CountField, MmField, TicketRow } from './fields.tsx';
+import type { TicketModel } from './model.ts';
+
+type Rule = NonNullable<TicketPartView['size']>;
+const KINDS: readonly { readonly value: Rule['kind']; readonly text: string }[] = [
+  { value: 'as it came', text: 'as it came' },
+  { value: 'exact', text: 'width and height' },
+  { value: 'percent', text: 'percent' },
+  { value: 'within', text: 'named size' },
+  { value: 'media width', text: 'width of the media' },
+  { value: 'length', text: 'length' },
+];
+
+/** Size, by one of six rules, and crop by figures. */
+export function SizeFields({ model }: { readonly model: TicketModel }) {
+  const { values, change } = model;
+  const rule = values.size;
+  const start = (kind: Rule['kind']): Rule => {
+    switch (kind) {
+      case 'as it came':
+      case 'media width':
+        return { kind };
+      case 'exact':
+        return { kind, widthMm: 1000, heightMm: null };
+      case 'percent':
+        return { kind, x: 100, y: 100 };
+      case 'within':
+        return { kind, ...(NAMED_SIZES[1] ?? { name: 'A1', widthMm: 594, heightMm: 841 }) };
+      case 'length':
+        return { kind, lengthMm: 1000 };
+    }
+  };
+  return (
+    <>
+      <TicketRow label="Size" name="size" model={model}>
+        <ChoiceField
+          label="Size by"
+          value={rule?.kind}
+          choices={KINDS}
+          onChange={(value) => {
+            const kind = KINDS.find((each) => each.value === value)?.value;
+            if (kind) change({ size: start(kind) });
+          }}
+        />
+      </TicketRow>
+      {rule && (
+        <RuleFields
+          rule={rule}
+          onRule={(size) => {
+            change({ size });
+          }}
+        />
+      )}
+      <CropRows model={model} />
+    </>
+  );
+}
+
+function RuleFields({ rule, onRule }: { readonly rule: Rule; readonly onRule: (rule: Rule) => void }) {
+  const row = (content: React.ReactNode) => <div className="mb-1 ml-[100px]">{content}</div>;
+  switch (rule.kind) {
+    case 'as it came':
+    case 'media width':
+      return null;
+    case 'exact':
+      return row(<ExactFields rule={rule} onRule={onRule} />);
+    case 'percent':
+      return row(<PercentFields rule={rule} onRule={onRule} />);
+    case 'length':
+      return row(
+        <MmField
+          label="Length"
+          value={rule.lengthMm}
+          least={1}
+          onChange={(mm) => {
+            if (mm !== null) onRule({ ...rule, lengthMm: mm });
+          }}
+        />,
+      );
+    case 'within':
+      return row(
+        <ChoiceField
+          label="Named size"
+          value={rule.name}
+          choices={NAMED_SIZES.map((size) => ({
+            value: size.name,
+            text: `${size.name}, ${size.widthMm.toFixed(0)} × ${size.heightMm.toFixed(0)}`,
+          }))}
+          onChange={(name) => {
+            const size = NAMED_SIZES.find((each) => each.name === name);
+            if (size) onRule({ kind: 'within', ...size });
+          }}
+        />,
+      );
+  }
+}
+
+/** With locked proportions the side that is typed rules; unlocked both do. */
+function ExactFields({
+  rule,
+  onRule,
+}: {
+  readonly rule: Extract<Rule, { kind: 'exact' }>;
+  readonly onRule: (rule: Rule) => void;
+}) {
+  const free = rule.widthMm !== null && rule.heightMm !== null;
+  return (
+    <span className="flex flex-wrap items-start gap-2">
+      <MmField
+        label="Width"
+        value={rule.widthMm}
+        empty="width"
+        least={1}
+        onChange={(mm) => {
+          if (mm !== null || rule.heightMm !== null)
+            onRule({ kind: 'exact', widthMm: mm, heightMm: free || mm === null ? rule.heightMm : null });
+        }}
+      />
+      <MmField
+        label="Height"
+        value={rule.heightMm}
+        empty="height"
+        least={1}
+        onChange={(mm) => {
+          if (mm !== null || rule.widthMm !== null)
+            onRule({ kind: 'exact', widthMm: free || mm === null ? rule.widthMm : null, heightMm: mm });
+        }}
+      />
+      <button
+        type="button"
+        aria-pressed={!free}
+        title={free ? 'Both sides are set: proportions are free. Lock them' : 'Proportions are locked. Free them'}
+        aria-label="Proportions locked"
+        className="mt-1 rounded p-0.5 text-tide hover:bg-rule/60"
+        onClick={() => {
+          if (free) onRule({ ...rule, heightMm: null });
+          else
+            onRule({ kind: 'exact', widthMm: rule.widthMm ?? rule.heightMm, heightMm: rule.heightMm ?? rule.widthMm });
+        }}
+      >
+        {free ? <LockOpen size={15} aria-hidden="true" /> : <Lock size={15} aria-hidden="true" />}
+      </button>
+    </span>
+  );
+}
+
+function PercentFields({
+  rule,
+  onRule,
+}: {
+  readonly rule: Extract<Rule, { kind: 'percent' }>;
+  readonly onRule: (rule: Rule) => void;
+}) {
+  const [free, setFree] = useState(rule.x !== rule.y);
+  return (
+    <span className="flex items-center gap-2">
+      <CountField
+        label="Percent across"
+        value={Math.round(rule.x)}
+        most={100_000}
+        onChange={(x) => {
+          onRule({ kind: 'percent', x, y: free ? rule.y : x });
+        }}
+      />
+      {free && (
+        <CountField
+          label="Percent down"
+          value={Math.round(rule.y)}
+          most={100_000}
+          onChange={(y) => {
+            onRule({ kind: 'percent', x: rule.x, y });
+          }}
+        />
+      )}
+      <span className="text-soft">%</span>
+      <button
+        type="button"
+        aria-pressed={!free}
+        aria-label="Proportions locked"
+        className="rounded p-0.5 text-tide hover:bg-rule/60"
+        onClick={() => {
+          if (free && rule.x !== rule.y) onRule({ kind: 'percent', x: rule.x, y: rule.x });
+          setFree(!free);
+        }}
+      >
+        {free ? <LockOpen size={15} aria-hidden="true" /> : <Lock size={15} aria-hidden="true" />}
+      </button>
+    </span>
+  );
+}
+
+const SIDES = [
+  ['leftMm', 'left'],
+  ['topMm', 'top'],
+  ['rightMm', 'right'],
+  ['bottomMm', 'bottom'],
+] as const;
+
+function CropRows({ model }: { readonly model: TicketModel }) {
+  const { values, change } = model;
+  const { crop } = values;
+  const cropped = crop !== undefined && SIDES.some(([side]) => crop[side] > 0);
+  const [open, setOpen] = useState(false);
+  return (
+    <>
+      <TicketRow label="Crop" name="crop" model={model}>
+        <button
+          type="button"
+          aria-expanded={open}
+          className="text-tide hover:underline"
+          onClick={() => {
+            setOpen(!open);
+          }}
+        >
+          {model.mixed.has('crop')
+            ? 'mixed'
+            : cropped
+              ? SIDES.map(([side]) => String(Math.round(crop[side] * 10) / 10)).join(', ')
+              : 'none'}
+        </button>
+      </TicketRow>
+      {open && (
+        <div className="mb-1 ml-[100px] grid grid-cols-2 gap-1">
+          {SIDES.map(([side, name]) => (
+            <label key={side} className="flex items-baseline gap-1">
+              <span className="w-11 text-soft">{name}</span>
+              <MmField
+                label={`Crop ${name}`}
+                value={crop?.[side] ?? 0}
+                onChange={(mm) => {
+                  change({ crop: { leftMm: 0, topMm: 0, rightMm: 0, bottomMm: 0, ...crop, [side]: mm ?? 0 } });
+                }}
+              />
+            </label>
+          ))}
+        </div>
+      )}
+    </>
+  );
+}

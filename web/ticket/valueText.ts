@@ -1,0 +1,65 @@
+import { format } from 'date-fns';
+import { tz } from '@date-fns/tz';
+import type { TicketKey } from '../../core/ticket/ticket.ts';
+
+/** What a person calls modes and stocks. */
+export interface Names {
+  readonly modes: ReadonlyMap<string, string>;
+  readonly stocks: ReadonlyMap<string, string>;
+  readonly zone: string;
+}
+
+const mm = (value: number): string => `${String(Math.round(value * 100) / 100)} mm`;
+
+interface Shape {
+  readonly kind?: string;
+  readonly widthMm?: number | null;
+  readonly heightMm?: number | null;
+  readonly lengthMm?: number;
+  readonly mm?: number;
+  readonly x?: number;
+  readonly y?: number;
+  readonly name?: string;
+  readonly names?: readonly string[];
+}
+
+/** A ticket value in words. */
+export function valueText(key: TicketKey, value: unknown, names: Names): string {
+  if (value === null || value === undefined) return key === 'bleedMm' ? 'as in the file' : 'none';
+  if (typeof value === 'boolean') return value ? 'on' : 'off';
+  if (typeof value === 'string') {
+    if (key === 'modeId') return names.modes.get(value) ?? value;
+    return key === 'stockId' ? (names.stocks.get(value) ?? value) : value;
+  }
+  if (typeof value === 'number') {
+    if (key === 'dueMs') return format(value, 'EEE d MMM HH:mm', { in: tz(names.zone) });
+    if (key === 'bleedMm') return mm(value);
+    return key === 'turn' ? `${String(value)}°` : String(value);
+  }
+  if (Array.isArray(value)) return value.length === 0 ? 'none' : `${String(value.length)}`;
+  return shapeText(value as Shape);
+}
+
+function shapeText(shape: Shape): string {
+  switch (shape.kind) {
+    case 'percent':
+      return shape.x === shape.y ? `${String(shape.x)} %` : `${String(shape.x)} × ${String(shape.y)} %`;
+    case 'exact':
+      return `${shape.widthMm == null ? 'in proportion' : mm(shape.widthMm)} × ${shape.heightMm == null ? 'in proportion' : mm(shape.heightMm)}`;
+    case 'within':
+      return shape.name ?? 'named size';
+    case 'length':
+      return `${mm(shape.lengthMm ?? 0)} long`;
+    case 'from edge':
+    case 'below collar':
+      return `${mm(shape.mm ?? 0)} ${shape.kind}`;
+    case 'named':
+      return (shape.names ?? []).join(', ');
+    case undefined: {
+      const sides = Object.values(shape as Record<string, number>);
+      return sides.every((side) => side === 0) ? 'none' : sides.map(mm).join(', ');
+    }
+    default:
+      return shape.kind;
+  }
+}
