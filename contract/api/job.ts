@@ -35,6 +35,8 @@ export const JobItem = Type.Object({
   findings: Type.Array(FindingView),
   queueId: Id,
   stockId: Id,
+  modeId: Id,
+  presetName: nullable(Type.String()),
   priority: Type.Enum(['low', 'normal', 'high', 'rush']),
   /** Renews the addresses of its pictures when the ticket changes how it looks. */
   look: Type.String(),

@@ -48,6 +48,8 @@ function toItem(row: JobRow, counts: PieceCounts | undefined): JobItem {
     state: row.state,
     findings: row.findings.map((finding) => ({ ...finding, figures: { ...finding.figures } })),
     stockId: values.stockId,
+    modeId: values.modeId,
+    presetName: row.ticket.preset?.name ?? null,
     priority: values.priority,
     look: lookKey(row.ticket),
     queueId: row.queueId,

@@ -44,17 +44,27 @@ export async function getJson<T>(path: string): Promise<T> {
   return (await ask(path)) as T;
 }
 
-export async function sendJson<T>(method: 'POST' | 'PUT' | 'PATCH', path: string, body?: unknown): Promise<T> {
+export async function sendJson<T>(
+  method: 'POST' | 'PUT' | 'PATCH' | 'DELETE',
+  path: string,
+  body?: unknown,
+): Promise<T> {
   return (await ask(path, {
     method,
     ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
   })) as T;
 }
 
-/** Sends files to a queue; answered with what was taken and what was refused, also when all were refused. */
-export async function sendFiles<T>(path: string, queueId: string, files: readonly File[]): Promise<T> {
+/** Sends files to a queue, with a preset, to wait there or to go on to the printer; answered with what was taken and what was refused, also when all were refused. */
+export async function sendFiles<T>(
+  path: string,
+  how: { readonly queueId: string; readonly presetId: string | null; readonly send: boolean },
+  files: readonly File[],
+): Promise<T> {
   const form = new FormData();
-  form.append('queueId', queueId);
+  form.append('queueId', how.queueId);
+  if (how.presetId !== null) form.append('presetId', how.presetId);
+  if (how.send) form.append('send', 'true');
   for (const file of files) form.append('files', file, file.name);
   let response: Response;
   try {

@@ -4,6 +4,7 @@ import type { ClockView, LogEvent } from '../../contract/api/common.ts';
 import {
   KEYS,
   type JobItem,
+  type Preset,
   type Printer,
   type Queue,
   type RefusalView,
@@ -81,6 +82,9 @@ export function useLive(): { readonly link: Link; readonly time: ShopTime | unde
     });
     on('queue', (data) => {
       patch(KEYS.queues, merged(one(data as Queue | Gone)));
+    });
+    on('preset', (data) => {
+      patch(KEYS.presets, merged(one(data as Preset | Gone)));
     });
     on('refusal', (data) => {
       patch(KEYS.refusals, newestFirst(data as RefusalView | Gone));

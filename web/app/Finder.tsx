@@ -1,7 +1,7 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel } from '@headlessui/react';
 import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { useJobs, usePrinters, useRuns } from '../api/data.ts';
+import { useJobs, usePresets, usePrinters, useQueues, useRuns } from '../api/data.ts';
 import { VIEWS } from './views.ts';
 
 interface Found {
@@ -38,7 +38,7 @@ export function Finder({ open, onClose }: { readonly open: boolean; readonly onC
             <ComboboxInput
               autoFocus
               aria-label="Find"
-              placeholder="Find a job, run, printer or view"
+              placeholder="Find a job, run, printer, queue, preset or view"
               className="h-12 w-full bg-card px-4 text-base outline-none placeholder:text-soft"
               onChange={(event) => {
                 setQuery(event.target.value);
@@ -69,6 +69,8 @@ function useFindable(): readonly Found[] {
   const { data: jobs } = useJobs();
   const { data: printers } = usePrinters();
   const { data: runs } = useRuns();
+  const { data: queues } = useQueues();
+  const { data: presets } = usePresets();
   return useMemo(
     () => [
       ...VIEWS.map((view) => ({ key: view.path, kind: 'view', name: view.name, more: view.question, path: view.path })),
@@ -78,6 +80,20 @@ function useFindable(): readonly Found[] {
         name: printer.name,
         more: `${printer.config.form}, ${printer.state}`,
         path: `/floor?printer=${printer.id}`,
+      })),
+      ...(queues ?? []).map((queue) => ({
+        key: queue.id,
+        kind: 'queue',
+        name: queue.name,
+        more: `${queue.arrivalRule}, hot folders, checks, settings`,
+        path: `/setup?queue=${queue.id}`,
+      })),
+      ...(presets ?? []).map((preset) => ({
+        key: preset.id,
+        kind: 'preset',
+        name: preset.name,
+        more: Object.keys(preset.settings).join(', '),
+        path: `/setup?preset=${preset.id}`,
       })),
       ...(runs ?? []).map((run) => ({
         key: run.id,
@@ -94,7 +110,7 @@ function useFindable(): readonly Found[] {
         path: `/intake?job=${job.id}`,
       })),
     ],
-    [jobs, printers, runs],
+    [jobs, printers, runs, queues, presets],
   );
 }
 

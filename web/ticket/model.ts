@@ -27,7 +27,7 @@ export function oneTicket(ticket: TicketView, names: Names, onChange: (change: J
     standing: (key) => {
       const origin = ticket.origins[key];
       const set = origin === 'set here';
-      const else_ = set ? otherwise(ticket as never, key) : undefined;
+      const else_ = set ? otherwise(ticket, key) : undefined;
       return {
         text: origin,
         strong: set,

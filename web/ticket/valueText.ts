@@ -36,8 +36,8 @@ export function valueText(key: TicketKey, value: unknown, names: Names): string 
     if (key === 'bleedMm') return mm(value);
     return key === 'turn' ? `${String(value)}°` : String(value);
   }
-  if (Array.isArray(value)) return value.length === 0 ? 'none' : `${String(value.length)}`;
-  return shapeText(value as Shape);
+  if (Array.isArray(value)) return value.length === 0 ? 'none' : String(value.length);
+  return shapeText(value);
 }
 
 function shapeText(shape: Shape): string {

@@ -4,37 +4,47 @@ import type { UploadResult } from '../../../contract/api/job.ts';
 import { sendFiles } from '../../api/client.ts';
 import type { Queue } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
+import { number } from '../../ui/Figure.tsx';
+import { Tray } from './Tray.tsx';
 
 const KEY = 'yellow-spool-drop-queue';
+const ACCEPTED = '.pdf,.png,.jpg,.jpeg,.tif,.tiff,.svg,.jdf,.json,.csv';
 
-/** The way in: drop files anywhere on the window, or choose them; beside it the hot folder of the queue. */
+/** The way in: drop files anywhere on the window, or choose them; then a preset, and bring them in or send them to print. */
 export function DropZone({ queues, children }: { readonly queues: readonly Queue[]; readonly children: ReactNode }) {
   const [queueId, setQueueId] = useState(() => localStorage.getItem(KEY) ?? '');
   const [over, setOver] = useState(false);
   const [sending, setSending] = useState(0);
+  const [tray, setTray] = useState<readonly File[]>([]);
   const input = useRef<HTMLInputElement>(null);
   const { tell, say } = useNotice();
   const queue = queues.find((each) => each.id === queueId) ?? queues[0];
-  const take = (files: readonly File[]): void => {
-    if (!queue || files.length === 0) return;
+  const add = (files: readonly File[]): void => {
+    setTray((laid) => [...laid, ...files]);
+  };
+  const bringIn = (presetId: string | null, send: boolean): void => {
+    if (!queue || tray.length === 0) return;
+    const files = tray;
+    setTray([]);
     setSending((n) => n + files.length);
-    sendFiles<UploadResult>('/api/jobs', queue.id, files)
-      .then(({ accepted, refused }) => {
-        if (refused.length > 0)
-          tell(
-            new Error(
-              `${String(refused.length)} of ${String(files.length)} files were refused: ${refused[0]?.reason ?? ''}`,
-            ),
-          );
-        else say(`${String(accepted.length)} ${accepted.length === 1 ? 'file' : 'files'} arrived in ${queue.name}`);
+    sendFiles<UploadResult>('/api/jobs', { queueId: queue.id, presetId, send }, files)
+      .then((result) => {
+        const text = resultText(result, files.length, queue.name);
+        if (text.wrong) tell(new Error(text.text));
+        else say(text.text);
       })
-      .catch(tell)
+      .catch((error: unknown) => {
+        // Nothing is lost: what did not get through lies in the tray again.
+        setTray((laid) => [...files, ...laid]);
+        tell(error);
+      })
       .finally(() => {
         setSending((n) => n - files.length);
       });
   };
-  useWindowDrop(setOver, take);
-  const folder = queue?.hotFolders[0];
+  useWindowDrop(setOver, add);
+  const folders = queue?.hotFolders ?? [];
+  const [folder] = folders;
   return (
     <div className="flex h-full min-h-0 flex-col">
       <header
@@ -46,9 +56,9 @@ export function DropZone({ queues, children }: { readonly queues: readonly Queue
           <Upload size={18} aria-hidden="true" className={over ? '' : 'text-soft'} />
           <span>
             {over
-              ? 'Let go to bring the files in'
+              ? 'Let go to lay the files down'
               : sending > 0
-                ? `Bringing in ${String(sending)} files…`
+                ? `Bringing in ${number(sending)} ${sending === 1 ? 'file' : 'files'}…`
                 : 'Drop files anywhere, or'}
           </span>
           <button
@@ -64,9 +74,9 @@ export function DropZone({ queues, children }: { readonly queues: readonly Queue
             multiple
             hidden
             aria-label="Files"
-            accept=".pdf,.png,.jpg,.jpeg"
+            accept={ACCEPTED}
             onChange={(event) => {
-              take([...(event.target.files ?? [])]);
+              add([...(event.target.files ?? [])]);
               event.target.value = '';
             }}
           />
@@ -91,13 +101,46 @@ export function DropZone({ queues, children }: { readonly queues: readonly Queue
         </label>
         {folder && (
           <span className={`dense ml-auto min-w-0 truncate ${over ? '' : 'text-soft'}`} title={folder.path}>
-            {folder.state === 'watched' ? 'Its hot folder' : 'Its hot folder is missing'}: {folder.path}
+            {folder.state === 'watched' ? 'Its hot folder' : `Its hot folder is ${folder.state}`}: {folder.path}
+            {folders.length > 1 ? ` and ${String(folders.length - 1)} more` : ''}
           </span>
         )}
       </header>
+      {tray.length > 0 && queue && (
+        <Tray
+          files={tray}
+          queue={queue}
+          onBringIn={bringIn}
+          onClear={() => {
+            setTray([]);
+          }}
+        />
+      )}
       <div className="min-h-0 flex-1">{children}</div>
     </div>
   );
+}
+
+function resultText(
+  { accepted, refused, problems, runs }: UploadResult,
+  files: number,
+  queueName: string,
+): { readonly wrong: boolean; readonly text: string } {
+  const [bad] = refused;
+  const [problem] = problems;
+  if (bad) {
+    return {
+      wrong: true,
+      text: `${String(refused.length)} of ${String(files)} files were refused. ${bad.sourceName}: ${bad.reason}`,
+    };
+  }
+  if (problem) return { wrong: true, text: problem.text };
+  const jobs = `${number(accepted.length)} ${accepted.length === 1 ? 'job' : 'jobs'}`;
+  const text =
+    runs.length > 0
+      ? `${jobs} sent to print: ${runs.map((run) => run.name).join(', ')}`
+      : `${jobs} arrived in ${queueName}`;
+  return { wrong: false, text };
 }
 
 function useWindowDrop(setOver: (over: boolean) => void, take: (files: readonly File[]) => void): void {

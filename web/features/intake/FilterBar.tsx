@@ -1,7 +1,8 @@
 import { Search } from 'lucide-react';
+import { memo, type ReactNode } from 'react';
 import type { JobItem, Queue } from '../../api/data.ts';
 import { number } from '../../ui/Figure.tsx';
-import { belongs, type JobFilter } from './filter.ts';
+import { belongs, FILTER_FIELDS, type JobFilter } from './filter.ts';
 
 interface FilterBarProps {
   readonly filter: JobFilter;
@@ -9,11 +10,12 @@ interface FilterBarProps {
   readonly jobs: readonly JobItem[];
   readonly shown: number;
   readonly queues: readonly Queue[];
+  readonly children: ReactNode;
 }
 
 const SHOWS = ['waiting', 'in runs', 'printed', 'all'] as const;
 
-export function FilterBar({ filter, onFilter, jobs, shown, queues }: FilterBarProps) {
+export function FilterBar({ filter, onFilter, jobs, shown, queues, children }: FilterBarProps) {
   return (
     <div className="flex flex-wrap items-center gap-x-4 gap-y-2 border-b border-rule px-5 py-2.5">
       <div className="flex gap-1" role="group" aria-label="Which jobs">
@@ -27,8 +29,7 @@ export function FilterBar({ filter, onFilter, jobs, shown, queues }: FilterBarPr
             }}
             className="rounded-md border border-transparent px-2.5 py-1 text-soft hover:text-ink aria-pressed:border-ink aria-pressed:bg-spool aria-pressed:font-medium aria-pressed:text-on-spool"
           >
-            <span className="first-letter:uppercase">{show}</span>{' '}
-            <span className="opacity-75">{number(jobs.filter((job) => belongs(job, show)).length)}</span>
+            <span className="first-letter:uppercase">{show}</span> <Count jobs={jobs} show={show} />
           </button>
         ))}
       </div>
@@ -52,7 +53,8 @@ export function FilterBar({ filter, onFilter, jobs, shown, queues }: FilterBarPr
         <input
           type="search"
           aria-label="Filter jobs"
-          placeholder="Name, customer, order, finding"
+          placeholder="Name, customer, order, 600x900, finding:bleed"
+          title={`Every word must be found. In one thing alone: ${FILTER_FIELDS.map((field) => `${field}:`).join(' ')}`}
           value={filter.text}
           onChange={(event) => {
             onFilter({ ...filter, text: event.target.value });
@@ -63,6 +65,18 @@ export function FilterBar({ filter, onFilter, jobs, shown, queues }: FilterBarPr
       <span className="text-soft" aria-live="polite">
         {number(shown)} shown
       </span>
+      {children}
     </div>
   );
 }
+
+/** Counted when the jobs change, not at every keystroke. */
+const Count = memo(function Count({
+  jobs,
+  show,
+}: {
+  readonly jobs: readonly JobItem[];
+  readonly show: JobFilter['show'];
+}) {
+  return <span className="opacity-75">{number(jobs.filter((job) => belongs(job, show)).length)}</span>;
+});

@@ -1,34 +1,67 @@
-import { useCallback, useMemo, useState } from 'react';
+import { useCallback, useDeferredValue, useMemo, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
+import { format } from 'date-fns';
+import { tz } from '@date-fns/tz';
 import { sendJson } from '../../api/client.ts';
-import { useJobs, useQueues, type RunDetail } from '../../api/data.ts';
+import { useJobs, usePrinters, useQueues, useStocks, type RunDetail } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
+import { useZone } from '../../app/shopTime.ts';
+import { download, jobsAsCsv } from './csv.ts';
 import { DropZone } from './DropZone.tsx';
 import { FilterBar } from './FilterBar.tsx';
 import { JobSheet } from './JobSheet.tsx';
 import { JobTable } from './JobTable.tsx';
 import { Refusals } from './Refusals.tsx';
 import { SelectionBar } from './SelectionBar.tsx';
-import { filterJobs, NO_FILTER, type JobFilter } from './filter.ts';
+import { SelectionSheet } from './SelectionSheet.tsx';
+import { ViewBar } from './ViewBar.tsx';
+import { filterJobs } from './filter.ts';
+import { shopOf, sortJobs, tableRows } from './rows.ts';
+import { useViews } from './savedViews.ts';
+
+const NONE: readonly never[] = [];
+
+/** The same list as long as what matters of it is the same: counters that tick must not sort ten thousand jobs anew. */
+function useSteady<T>(list: readonly T[], matters: (item: T) => string): readonly T[] {
+  const [kept, setKept] = useState(list);
+  if (kept !== list && kept.map(matters).join('|') !== list.map(matters).join('|')) setKept(list);
+  return kept;
+}
 
 export function IntakePage() {
   const jobs = useJobs();
-  const { data: queues } = useQueues();
-  const [filter, setFilter] = useState<JobFilter>(NO_FILTER);
+  const { data: queues = NONE } = useQueues();
+  const { data: printers = NONE } = usePrinters();
+  const { data: stocks = NONE } = useStocks();
+  const zone = useZone();
+  const views = useViews();
+  const { filter, sort, group, columns } = views.view;
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
+  const [editing, setEditing] = useState(false);
   const [params, setParams] = useSearchParams();
   const { tell } = useNotice();
   const navigate = useNavigate();
   const opened = params.get('job');
   const open = useCallback(
     (id: string | null) => {
+      setEditing(false);
       setParams(id === null ? {} : { job: id }, { replace: true });
     },
     [setParams],
   );
+  const steadyQueues = useSteady(queues, (each) => each.id + each.name + each.printerId);
+  const steadyPrinters = useSteady(printers, (each) => each.id + each.name);
+  const shop = useMemo(() => shopOf(steadyQueues, steadyPrinters, stocks), [steadyQueues, steadyPrinters, stocks]);
   const all = useMemo(() => [...(jobs.data ?? [])].reverse(), [jobs.data]);
-  const shown = useMemo(() => filterJobs(all, filter), [all, filter]);
-  const chosen = useMemo(() => all.filter((job) => selected.has(job.id)), [all, selected]);
+  const sorted = useMemo(() => sortJobs(all, sort, shop.words), [all, sort, shop]);
+  // What is typed is never held up by the table that follows it.
+  const calm = useDeferredValue(filter);
+  const shown = useMemo(() => filterJobs(sorted, calm, shop.words), [sorted, calm, shop]);
+  const { rows, ordered } = useMemo(
+    () => tableRows(shown, group, shop, (ms) => format(ms, 'EEE d MMM', { in: tz(zone) })),
+    [shown, group, shop, zone],
+  );
+  const chosen = useMemo(() => (selected.size === 0 ? [] : all.filter((job) => selected.has(job.id))), [all, selected]);
   const layOut = useCallback(() => {
     if (chosen.length === 0) return;
     sendJson<RunDetail>('POST', '/api/runs', { jobIds: chosen.map((job) => job.id) })
@@ -36,14 +69,35 @@ export function IntakePage() {
       .catch(tell);
   }, [chosen, navigate, tell]);
   return (
-    <DropZone queues={queues ?? []}>
+    <DropZone queues={queues}>
       <div className="flex h-full min-h-0">
         <section className="flex min-w-0 flex-1 flex-col">
           <Refusals />
-          <FilterBar filter={filter} onFilter={setFilter} jobs={all} shown={shown.length} queues={queues ?? []} />
+          <FilterBar
+            filter={filter}
+            onFilter={(next) => {
+              views.show({ ...views.view, filter: next });
+            }}
+            jobs={all}
+            shown={shown.length}
+            queues={queues}
+          >
+            <ViewBar
+              views={views}
+              onCsv={() => {
+                download('jobs.csv', 'text/csv', jobsAsCsv(ordered, { nowMs: undefined, zone, words: shop.words }));
+              }}
+            />
+          </FilterBar>
           <JobTable
-            jobs={shown}
-            queues={queues ?? []}
+            rows={rows}
+            jobs={ordered}
+            columns={columns}
+            words={shop.words}
+            sort={sort}
+            onSort={(next) => {
+              views.show({ ...views.view, sort: next });
+            }}
             loading={jobs.data === undefined && !jobs.error}
             failed={jobs.error}
             filtered={shown.length < all.length}
@@ -56,23 +110,38 @@ export function IntakePage() {
           {chosen.length > 0 && (
             <SelectionBar
               jobs={chosen}
-              queues={queues ?? []}
+              shop={shop}
               onLayOut={layOut}
+              onEdit={() => {
+                open(null);
+                setEditing(true);
+              }}
               onClear={() => {
                 setSelected(new Set());
+                setEditing(false);
               }}
             />
           )}
         </section>
-        {opened !== null && (
-          <JobSheet
-            key={opened}
-            jobId={opened}
-            queues={queues ?? []}
+        {editing && chosen.length > 0 ? (
+          <SelectionSheet
+            jobs={chosen}
+            queues={queues}
             onClose={() => {
-              open(null);
+              setEditing(false);
             }}
           />
+        ) : (
+          opened !== null && (
+            <JobSheet
+              key={opened}
+              jobId={opened}
+              queues={queues}
+              onClose={() => {
+                open(null);
+              }}
+            />
+          )
         )}
       </div>
     </DropZone>

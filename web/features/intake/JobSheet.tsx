@@ -82,7 +82,7 @@ function Ticket({ job, queues }: { readonly job: JobDetail; readonly queues: rea
       <FindingList job={job} media={media} onChange={change} />
       <PresetRow
         preset={job.ticket.preset}
-        changed={presetIsChanged(job.ticket as never)}
+        changed={presetIsChanged(job.ticket)}
         toSave={setHere > 0 ? { ...job.ticket.layers.preset, ...savable(here) } : undefined}
         onChange={change}
       />

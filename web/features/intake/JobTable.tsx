@@ -1,15 +1,23 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { errorText } from '../../api/client.ts';
-import type { JobItem, Queue } from '../../api/data.ts';
+import type { JobItem } from '../../api/data.ts';
 import { isTyping } from '../../app/useGlobalKeys.ts';
 import { useShopNow, useZone } from '../../app/shopTime.ts';
+import { number } from '../../ui/Figure.tsx';
 import { JobRow } from './JobRow.tsx';
-import { COLUMNS, ROW_PX } from './columns.ts';
+import { chosenColumns, type ColumnId, GROUP_PX, gridTemplate, leastWidth, ROW_PX } from './columns.tsx';
+import type { JobWords } from './filter.ts';
+import type { Sort, TableRow } from './rows.ts';
 
 export interface JobTableProps {
+  readonly rows: readonly TableRow[];
+  /** The jobs of the rows, in their order. */
   readonly jobs: readonly JobItem[];
-  readonly queues: readonly Queue[];
+  readonly columns: readonly ColumnId[];
+  readonly words: JobWords;
+  readonly sort: Sort;
+  readonly onSort: (sort: Sort) => void;
   readonly loading: boolean;
   readonly failed: Error | undefined;
   readonly filtered: boolean;
@@ -25,24 +33,29 @@ const SLOTS = 64;
 const RENEW_MS = 20_000;
 
 export function JobTable(props: JobTableProps) {
-  const { jobs, selected, opened } = props;
+  const { rows, jobs, selected, opened, columns, words } = props;
   const scroller = useRef<HTMLDivElement>(null);
   const [cursor, setCursor] = useState(0);
-  const queueNames = new Map(props.queues.map((queue) => [queue.id, queue.name]));
-  const rows = useVirtualizer({
-    count: jobs.length,
+  const grouped = rows.length !== jobs.length;
+  const virtual = useVirtualizer({
+    count: rows.length,
     getScrollElement: () => scroller.current,
-    estimateSize: () => ROW_PX,
+    estimateSize: (index) => (rows[index]?.kind === 'group' ? GROUP_PX : ROW_PX),
     overscan: 3,
     useFlushSync: false,
   });
+  // Heights are kept by index: other rows are other heights.
+  useEffect(() => {
+    if (grouped) virtual.measure();
+  }, [virtual, rows, grouped]);
   const nowMs = useShopNow(RENEW_MS);
   const zone = useZone();
+  const context = useMemo(() => ({ nowMs, zone, words }), [nowMs, zone, words]);
   const [flying, onScroll] = useFlying();
-  const seen = useSeen(jobs, rows.isScrolling, rows.getVirtualItems());
+  const seen = useSeen(rows, virtual.isScrolling, virtual.getVirtualItems());
   useTableKeys(props, cursor, (next) => {
     setCursor(next);
-    rows.scrollToIndex(next);
+    virtual.scrollToIndex(grouped ? rows.findIndex((row) => row.kind === 'job' && row.index === next) : next);
   });
   const latest = useRef({ jobs, selected, cursor, props });
   useEffect(() => {
@@ -62,6 +75,7 @@ export function JobTable(props: JobTableProps) {
     setCursor(index);
     latest.current.props.onOpen(id);
   }, []);
+  const style = { '--columns': gridTemplate(columns), minWidth: leastWidth(columns) } as React.CSSProperties;
   return (
     <div
       ref={scroller}
@@ -72,59 +86,110 @@ export function JobTable(props: JobTableProps) {
       aria-rowcount={jobs.length}
       tabIndex={0}
     >
-      <div
-        className={`dense sticky top-0 z-10 grid min-w-[800px] ${COLUMNS} items-center gap-x-3 border-b border-rule bg-paper px-5 py-1.5 text-soft`}
-        role="row"
-      >
-        <span role="columnheader">
-          <input
-            type="checkbox"
-            aria-label="Choose all that are shown"
-            checked={jobs.length > 0 && jobs.every((job) => selected.has(job.id))}
-            onChange={(event) => {
-              props.onSelect(event.target.checked ? new Set(jobs.map((job) => job.id)) : new Set());
-            }}
-            className="size-4 accent-[var(--tide)]"
-          />
-        </span>
-        <span role="columnheader" aria-label="Picture" />
-        <span role="columnheader">Name</span>
-        <span role="columnheader" className="text-right">
-          Size, mm
-        </span>
-        <span role="columnheader" className="text-right">
-          Pieces
-        </span>
-        <span role="columnheader">Due</span>
-        <span role="columnheader">Findings</span>
-        <span role="columnheader">State</span>
-      </div>
+      <HeadRow {...props} style={style} />
       <TableMessage {...props} />
-      <div role="rowgroup" className="relative min-w-[800px]" style={{ height: rows.getTotalSize() }}>
-        {rows.getVirtualItems().map((row) => {
-          const job = jobs[row.index];
+      <div role="rowgroup" className="relative" style={{ ...style, height: virtual.getTotalSize() }}>
+        {virtual.getVirtualItems().map((item) => {
+          const row = rows[item.index];
+          if (!row) return null;
+          if (row.kind === 'group') return <GroupRow key={`group-${row.key}`} row={row} top={item.start} />;
+          const { job, index } = row;
           return (
-            job && (
-              <JobRow
-                key={row.index % SLOTS}
-                job={job}
-                top={row.start}
-                index={row.index}
-                queueName={queueNames.get(job.queueId) ?? ''}
-                nowMs={nowMs}
-                zone={zone}
-                withPicture={!rows.isScrolling || seen.has(job.id)}
-                light={flying && rows.isScrolling}
-                selected={selected.has(job.id)}
-                opened={job.id === opened}
-                atCursor={row.index === cursor}
-                onToggle={toggle}
-                onOpen={open}
-              />
-            )
+            <JobRow
+              key={item.index % SLOTS}
+              job={job}
+              top={item.start}
+              index={index}
+              columns={columns}
+              context={context}
+              withPicture={!virtual.isScrolling || seen.has(job.id)}
+              light={flying && virtual.isScrolling}
+              selected={selected.has(job.id)}
+              opened={job.id === opened}
+              atCursor={index === cursor}
+              onToggle={toggle}
+              onOpen={open}
+            />
           );
         })}
       </div>
+    </div>
+  );
+}
+
+function HeadRow({
+  jobs,
+  selected,
+  onSelect,
+  columns,
+  sort,
+  onSort,
+  style,
+}: JobTableProps & { readonly style: React.CSSProperties }) {
+  return (
+    <div
+      className="dense sticky top-0 z-10 grid [grid-template-columns:var(--columns)] items-center gap-x-3 border-b border-rule bg-paper px-5 py-1.5 text-soft"
+      style={style}
+      role="row"
+    >
+      <span role="columnheader">
+        <input
+          type="checkbox"
+          aria-label="Choose all that are shown"
+          checked={jobs.length > 0 && jobs.every((job) => selected.has(job.id))}
+          onChange={(event) => {
+            onSelect(event.target.checked ? new Set(jobs.map((job) => job.id)) : new Set());
+          }}
+          className="size-4 accent-[var(--tide)]"
+        />
+      </span>
+      {chosenColumns(columns).map(({ id, title, right, sort: by }) => (
+        <span
+          key={id}
+          role="columnheader"
+          aria-label={title === '' ? 'Picture' : title}
+          aria-sort={by && sort.by === by ? (sort.down ? 'descending' : 'ascending') : undefined}
+          className={right ? 'text-right' : ''}
+        >
+          {by ? (
+            <button
+              type="button"
+              className={`hover:text-ink ${sort.by === by ? 'font-semibold text-ink' : ''}`}
+              onClick={() => {
+                onSort({ by, down: sort.by === by ? !sort.down : by === 'arrived' || by === 'priority' });
+              }}
+            >
+              {title}
+              {sort.by === by ? (sort.down ? ' ↓' : ' ↑') : ''}
+            </button>
+          ) : (
+            title
+          )}
+        </span>
+      ))}
+    </div>
+  );
+}
+
+function GroupRow({ row, top }: { readonly row: Extract<TableRow, { kind: 'group' }>; readonly top: number }) {
+  const { jobs, pieces, areaM2, hours } = row.totals;
+  return (
+    <div
+      role="row"
+      className="absolute inset-x-0 flex items-end gap-3 border-b border-ink/30 bg-paper px-5 pb-1.5"
+      style={{ height: GROUP_PX, transform: `translateY(${String(top)}px)` }}
+    >
+      <span role="gridcell" className="flex w-full items-baseline gap-3">
+        <span className="truncate font-semibold">{row.title}</span>
+        <span className="text-soft">
+          {number(jobs)} {jobs === 1 ? 'job' : 'jobs'}, {number(pieces)} pieces, {number(areaM2, 1)} m²
+          {hours > 0 ? (
+            <span title="Laid without waste across the usable width, before any nest">
+              , about {number(hours, 1)} h
+            </span>
+          ) : null}
+        </span>
+      </span>
     </div>
   );
 }
@@ -146,7 +211,7 @@ function useFlying(): [boolean, (event: React.UIEvent<HTMLElement>) => void] {
 
 /** Jobs whose picture has been on the screen at rest; theirs is in the browser's cache. */
 function useSeen(
-  jobs: readonly JobItem[],
+  rows: readonly TableRow[],
   scrolling: boolean,
   items: readonly { readonly index: number }[],
 ): ReadonlySet<string> {
@@ -154,8 +219,8 @@ function useSeen(
   useEffect(() => {
     if (scrolling) return;
     for (const item of items) {
-      const job = jobs[item.index];
-      if (job) seen.add(job.id);
+      const row = rows[item.index];
+      if (row?.kind === 'job') seen.add(row.job.id);
     }
   });
   return seen;
@@ -174,7 +239,7 @@ function TableMessage({ loading, failed, jobs, filtered }: JobTableProps) {
     <div className="px-5 py-10 text-soft">
       {filtered
         ? 'No job is like this. Take words out of the filter, or look at all of them.'
-        : 'Nothing has arrived yet. Drop PDF, PNG or JPEG files on this window, or copy them into a hot folder.'}
+        : 'Nothing has arrived yet. Drop PDF, PNG, JPEG, TIFF or SVG files on this window, or copy them into a hot folder.'}
     </div>
   );
 }

@@ -1,23 +1,23 @@
-import type { JobItem, Queue } from '../../api/data.ts';
+import type { JobItem } from '../../api/data.ts';
 import { Button } from '../../ui/Button.tsx';
 import { number } from '../../ui/Figure.tsx';
+import { totalsOf, type Shop } from './rows.ts';
 
 interface SelectionBarProps {
   readonly jobs: readonly JobItem[];
-  readonly queues: readonly Queue[];
+  readonly shop: Shop;
   readonly onLayOut: () => void;
+  readonly onEdit: () => void;
   readonly onClear: () => void;
 }
 
-export function SelectionBar({ jobs, queues, onLayOut, onClear }: SelectionBarProps) {
+export function SelectionBar({ jobs, shop, onLayOut, onEdit, onClear }: SelectionBarProps) {
   const pieces = jobs.reduce((sum, job) => sum + job.pieces.owed, 0);
-  const area = jobs.reduce((sum, job) => sum + (job.pieces.owed * (job.widthMm ?? 0) * (job.heightMm ?? 0)) / 1e6, 0);
-  const names = [...new Set(jobs.map((job) => job.queueId))].map(
-    (id) => queues.find((queue) => queue.id === id)?.name ?? '',
-  );
+  const { areaM2, hours } = totalsOf(jobs, shop);
+  const names = [...new Set(jobs.map((job) => job.queueId))].map((id) => shop.words.queue(id));
   return (
     <div
-      className="flex items-center gap-4 border-t border-ink bg-card px-5 py-2.5"
+      className="flex flex-wrap items-center gap-x-4 gap-y-2 border-t border-ink bg-card px-5 py-2.5"
       role="region"
       aria-label="Chosen jobs"
     >
@@ -26,13 +26,16 @@ export function SelectionBar({ jobs, queues, onLayOut, onClear }: SelectionBarPr
           {number(jobs.length)} {jobs.length === 1 ? 'job' : 'jobs'}
         </span>
         <span className="text-soft">
-          , {number(pieces)} pieces owed, {number(area, 2)} m²
+          , {number(pieces)} pieces owed, {number(areaM2, 2)} m²{hours > 0 ? `, about ${number(hours, 1)} h` : ''}
         </span>
         {names.length > 1 && <span className="text-wait"> in {names.join(' and ')}: a run takes one queue</span>}
       </span>
       <span className="flex-1" />
       <Button kind="quiet" onClick={onClear}>
         Choose none
+      </Button>
+      <Button onClick={onEdit}>
+        {jobs.length === 1 ? 'Change its ticket' : `Change ${number(jobs.length)} tickets`}
       </Button>
       <Button kind="main" onClick={onLayOut} disabled={pieces === 0 || names.length > 1}>
         Lay out {number(pieces)} {pieces === 1 ? 'piece' : 'pieces'}

@@ -24,27 +24,84 @@ export function belongs(job: JobItem, show: JobFilter['show']): boolean {
   );
 }
 
-const texts = new WeakMap<JobItem, string>();
-
-/** What a job is found by, put together once for each version of it. */
-function searchText(job: JobItem): string {
-  let text = texts.get(job);
-  if (text === undefined) {
-    text = [job.sourceName, job.customer, job.orderNo, job.state, ...job.findings.map((finding) => finding.text)]
-      .join(' ')
-      .toLowerCase();
-    texts.set(job, text);
-  }
-  return text;
+/** What people call the things that jobs only name by id. */
+export interface JobWords {
+  readonly queue: (id: string) => string;
+  readonly stock: (id: string) => string;
+  readonly printerOf: (queueId: string) => string;
 }
 
-/** Every word must be found somewhere in name, customer, order, state or findings. */
-export function filterJobs(jobs: readonly JobItem[], filter: JobFilter): JobItem[] {
-  const words = filter.text.toLowerCase().split(/\s+/).filter(Boolean);
+type Field = 'name' | 'customer' | 'order' | 'size' | 'stock' | 'finding' | 'state' | 'queue' | 'preset' | 'priority';
+export const FILTER_FIELDS: readonly Field[] = [
+  'name',
+  'customer',
+  'order',
+  'size',
+  'stock',
+  'finding',
+  'state',
+  'queue',
+  'preset',
+  'priority',
+];
+
+type Texts = Readonly<Record<Field, string>> & { readonly all: string };
+/** By the words they are put in, too: a queue that is renamed is found by its new name. */
+const texts = new WeakMap<JobWords, WeakMap<JobItem, Texts>>();
+
+/** What a job is found by, put together once for each version of it. */
+function textsOf(job: JobItem, words: JobWords): Texts {
+  const own = texts.get(words) ?? new WeakMap<JobItem, Texts>();
+  texts.set(words, own);
+  const known = own.get(job);
+  if (known) return known;
+  const [w, h] = [job.widthMm, job.heightMm].map((mm) => (mm === null ? '' : String(Math.round(mm * 10) / 10)));
+  const fields: Record<Field, string> = {
+    name: job.sourceName,
+    customer: job.customer ?? '',
+    order: job.orderNo ?? '',
+    size: `${w ?? ''}x${h ?? ''}`,
+    stock: words.stock(job.stockId),
+    finding: job.findings.map((finding) => `${finding.code} ${finding.severity} ${finding.text}`).join(' '),
+    state: job.state,
+    queue: words.queue(job.queueId),
+    preset: job.presetName ?? '',
+    priority: job.priority,
+  };
+  for (const field of FILTER_FIELDS) fields[field] = fields[field].toLowerCase();
+  // Every job has a priority; only what is out of the ordinary is worth finding by a bare word.
+  const all = FILTER_FIELDS.filter((field) => field !== 'priority' || job.priority !== 'normal')
+    .map((field) => fields[field])
+    .join(' ');
+  const made = { ...fields, all };
+  own.set(job, made);
+  return made;
+}
+
+type Wanted = { readonly field: Field | 'all'; readonly text: string };
+
+function wantedOf(query: string): Wanted[] {
+  return query
+    .toLowerCase()
+    .split(/\s+/)
+    .filter(Boolean)
+    .map((word) => {
+      const field = FILTER_FIELDS.find((each) => word.startsWith(`${each}:`));
+      const text = field ? word.slice(field.length + 1) : word;
+      return { field: field ?? 'all', text: field === 'size' || !field ? text.replace('×', 'x') : text };
+    });
+}
+
+/**
+ * Every word must be found somewhere in a job: name, customer, order, size, stock, finding, state, queue, preset. A word
+ * such as `customer:marram` is looked for in that alone.
+ */
+export function filterJobs(jobs: readonly JobItem[], filter: JobFilter, words: JobWords): JobItem[] {
+  const wanted = wantedOf(filter.text);
   return jobs.filter((job) => {
     if (!belongs(job, filter.show) || (filter.queueId !== null && job.queueId !== filter.queueId)) return false;
-    if (words.length === 0) return true;
-    const text = searchText(job);
-    return words.every((word) => text.includes(word));
+    if (wanted.length === 0) return true;
+    const own = textsOf(job, words);
+    return wanted.every(({ field, text }) => own[field].includes(text));
   });
 }

@@ -1,0 +1,74 @@
+import { useState } from 'react';
+import { usePresets, type Queue } from '../../api/data.ts';
+import { Button } from '../../ui/Button.tsx';
+import { number } from '../../ui/Figure.tsx';
+
+/** Files that were laid down: which preset they get, and what becomes of them. */
+export function Tray({
+  files,
+  queue,
+  onBringIn,
+  onClear,
+}: {
+  readonly files: readonly File[];
+  readonly queue: Queue;
+  readonly onBringIn: (presetId: string | null, send: boolean) => void;
+  readonly onClear: () => void;
+}) {
+  const { data: presets } = usePresets();
+  const [presetId, setPresetId] = useState<string | null>(null);
+  const bytes = files.reduce((sum, file) => sum + file.size, 0);
+  const names = files.slice(0, 3).map((file) => file.name);
+  return (
+    <section
+      aria-label="Files laid down"
+      className="flex flex-wrap items-center gap-x-4 gap-y-2 border-b border-rule bg-card px-5 py-3"
+    >
+      <span className="min-w-0">
+        <span className="font-semibold">
+          {number(files.length)} {files.length === 1 ? 'file' : 'files'}
+        </span>
+        <span className="text-soft">
+          , {number(bytes / 1e6, 1)} MB: {names.join(', ')}
+          {files.length > 3 ? ` and ${number(files.length - 3)} more` : ''}
+        </span>
+      </span>
+      <span className="flex flex-wrap items-center gap-1" role="group" aria-label="Preset for these files">
+        {[{ id: null, name: `as ${queue.name} gives` }, ...(presets ?? [])].map((preset) => (
+          <button
+            key={preset.id ?? 'none'}
+            type="button"
+            aria-pressed={preset.id === presetId}
+            className="rounded-md border border-rule bg-card px-2.5 py-1 hover:border-soft aria-pressed:border-ink aria-pressed:bg-spool aria-pressed:font-medium aria-pressed:text-on-spool"
+            onClick={() => {
+              setPresetId(preset.id);
+            }}
+          >
+            {preset.name}
+          </button>
+        ))}
+      </span>
+      <span className="ml-auto flex gap-2">
+        <Button kind="quiet" onClick={onClear}>
+          Put away
+        </Button>
+        <Button
+          onClick={() => {
+            onBringIn(presetId, false);
+          }}
+        >
+          Bring in
+        </Button>
+        <Button
+          kind="main"
+          title="Lays them out and queues the run at once"
+          onClick={() => {
+            onBringIn(presetId, true);
+          }}
+        >
+          Send
+        </Button>
+      </span>
+    </section>
+  );
+}

@@ -1,0 +1,81 @@
+import { useCallback, useState } from 'react';
+import { DEFAULT_COLUMNS, type ColumnId, isColumn } from './columns.tsx';
+import { NO_FILTER, type JobFilter } from './filter.ts';
+import { GROUPS, SORTS, type GroupBy, type Sort } from './rows.ts';
+
+/** How a person looks at Intake. */
+export interface IntakeView {
+  readonly filter: JobFilter;
+  readonly sort: Sort;
+  readonly group: GroupBy;
+  readonly columns: readonly ColumnId[];
+}
+
+export const PLAIN_VIEW: IntakeView = {
+  filter: NO_FILTER,
+  sort: { by: 'arrived', down: true },
+  group: 'none',
+  columns: DEFAULT_COLUMNS,
+};
+
+export interface SavedView {
+  readonly name: string;
+  readonly view: IntakeView;
+}
+
+const NOW_KEY = 'yellow-spool-intake-view';
+const SAVED_KEY = 'yellow-spool-intake-views';
+
+/** Takes what an earlier version may have kept for what it still is. */
+function mended(raw: Partial<IntakeView> | null): IntakeView {
+  const columns = (raw?.columns ?? DEFAULT_COLUMNS).filter(isColumn);
+  return {
+    filter: { ...NO_FILTER, ...raw?.filter },
+    sort: raw?.sort && SORTS.includes(raw.sort.by) ? raw.sort : PLAIN_VIEW.sort,
+    group: GROUPS.find((group) => group === raw?.group) ?? 'none',
+    columns: columns.length > 0 ? columns : DEFAULT_COLUMNS,
+  };
+}
+
+function read<T>(key: string, otherwise: T): T {
+  try {
+    return (JSON.parse(localStorage.getItem(key) ?? 'null') as T | null) ?? otherwise;
+  } catch {
+    return otherwise;
+  }
+}
+
+export interface Views {
+  readonly view: IntakeView;
+  readonly show: (view: IntakeView) => void;
+  readonly saved: readonly SavedView[];
+  readonly save: (name: string) => void;
+  readonly remove: (name: string) => void;
+}
+
+/** The present view outlives the page, but for the words that were typed; named views are kept beside it. */
+export function useViews(): Views {
+  const [view, setView] = useState(() => mended(read<Partial<IntakeView> | null>(NOW_KEY, null)));
+  const [saved, setSaved] = useState(() =>
+    read<SavedView[]>(SAVED_KEY, []).map((each) => ({ name: each.name, view: mended(each.view) })),
+  );
+  const show = useCallback((next: IntakeView) => {
+    setView(next);
+    localStorage.setItem(NOW_KEY, JSON.stringify({ ...next, filter: { ...next.filter, text: '' } }));
+  }, []);
+  const keep = useCallback((list: SavedView[]) => {
+    setSaved(list);
+    localStorage.setItem(SAVED_KEY, JSON.stringify(list));
+  }, []);
+  return {
+    view,
+    show,
+    saved,
+    save: (name) => {
+      keep([...saved.filter((each) => each.name !== name), { name, view }]);
+    },
+    remove: (name) => {
+      keep(saved.filter((each) => each.name !== name));
+    },
+  };
+}
