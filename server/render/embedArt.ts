@@ -10,6 +10,8 @@ import { loadPdf } from './readPdf.ts';
 import { tiffIndex } from './readPicture.ts';
 import { svgAsPdf } from './readSvg.ts';
 import { separatePart } from './separatePart.ts';
+import { readSamples } from './spotPicture.ts';
+import { readTiff, spotNames, type TiffPage } from './tiffTags.ts';
 
 export type Matrix = readonly [number, number, number, number, number, number];
 
@@ -106,6 +108,8 @@ async function embedPicture(
     return { ref: image.ref, fit: orientationFit(orientation ?? 1) };
   }
   const index = format === 'tiff' ? await tiffIndex(path, page, limits) : 0;
+  const tiff = format === 'tiff' ? (await readTiff(path, limits.pages))[index] : undefined;
+  if (tiff && spotNames(tiff).length > 0) return { ref: await embedSpotted(out, path, limits, index, tiff), fit: UNIT };
   return { ref: await embedPixels(out, path, index), fit: UNIT };
 }
 
@@ -137,6 +141,20 @@ async function embedPixels(out: PDFDocument, path: string, page: number): Promis
     image.dict.set(PDFName.of('SMask'), out.context.register(imageStream(out, mask.data, mask.info, 'DeviceGray')));
   }
   return out.context.register(image);
+}
+
+/** The process colours of a file with spot channels; the spots print as parts of their own. */
+async function embedSpotted(
+  out: PDFDocument,
+  path: string,
+  limits: Limits,
+  page: number,
+  tiff: TiffPage,
+): Promise<PDFRef> {
+  const { data, width, height, channels } = await readSamples(path, limits, page, tiff);
+  const inks = tiff.photometric === 5 ? 4 : tiff.photometric < 2 ? 1 : 3;
+  const space = inks === 4 ? 'DeviceCMYK' : inks === 3 ? 'DeviceRGB' : 'DeviceGray';
+  return out.context.register(imageStream(out, keepChannels(data, channels, inks), { width, height }, space));
 }
 
 /** Spot channels and alpha behind the colours are left out. */

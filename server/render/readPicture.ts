@@ -7,6 +7,7 @@ import { type FileFacts, NO_BLEED, type PageFacts, Unreadable, tidyMm } from './
 import { type Look, firstLook, storePicture } from './pictures.ts';
 import type { PictureSize } from './pictureSizes.ts';
 import { profileName } from './profileName.ts';
+import { spotPicture } from './spotPicture.ts';
 import { type TiffPage, readTiff, spotNames } from './tiffTags.ts';
 
 type PictureFormat = 'png' | 'jpeg' | 'tiff';
@@ -26,10 +27,11 @@ export async function readPicture(
     const pages: PageFacts[] = [];
     let nature: FileNature | undefined;
     for (const [page, index] of indices.entries()) {
+      mustBeReadable(tiff?.[index]);
       const meta = await openPicture(path, limits, index).metadata();
       if (meta.format !== format) throw new Unreadable(`Not a ${name} inside, although it begins like one.`);
       const facts = sizeOf(meta, tiff?.[index], limits);
-      const coverage = await firstLook(openPicture(path, limits, index).autoOrient(), paths, sha256, page);
+      const coverage = await firstLook(await shownPicture(path, limits, index, tiff?.[index]), paths, sha256, page);
       pages.push({ ...facts.size, coverage: { ...coverage } });
       nature ??= natureOf(meta, tiff?.[index], facts.assumedDpi);
     }
@@ -45,6 +47,12 @@ export async function readPicture(
   }
 }
 
+/** A picture as it is seen: turned as EXIF asks, spot channels left out. */
+async function shownPicture(path: string, limits: Limits, index: number, tiff: TiffPage | undefined): Promise<Sharp> {
+  if (tiff && spotNames(tiff).length > 0) return spotPicture(path, limits, index, tiff);
+  return openPicture(path, limits, index).autoOrient();
+}
+
 /** Which pictures of a TIFF are pages; reduced copies and masks are not. */
 function pageIndices(tiff: readonly TiffPage[], limits: Limits): number[] {
   const indices = tiff.flatMap((page, index) => (page.secondary ? [] : [index]));
@@ -52,6 +60,14 @@ function pageIndices(tiff: readonly TiffPage[], limits: Limits): number[] {
     throw new Unreadable(`The TIFF has more than ${String(limits.pages)} pages. Split it.`);
   }
   return indices.length > 0 ? indices : [0];
+}
+
+function mustBeReadable(tiff: TiffPage | undefined): void {
+  if (tiff?.photometric === 8 && tiff.bits === 8) {
+    throw new Unreadable(
+      'The TIFF is in Lab with 8 bits a channel, which cannot be read. Save it with 16 bits, or in CMYK or RGB.',
+    );
+  }
 }
 
 function sizeOf(
@@ -108,7 +124,8 @@ const SPACES: Readonly<Record<string, string>> = {
 function natureOf(meta: Metadata, tiff: TiffPage | undefined, assumedDpi: number | null): FileNature {
   return {
     assumedDpi,
-    hasAlpha: meta.hasAlpha,
+    // A spot channel looks like transparency to the image library; the file itself says what is what.
+    hasAlpha: tiff ? tiff.extraSamples.some((kind) => kind === 1 || kind === 2) : meta.hasAlpha,
     colourSpaces: [SPACES[meta.space] ?? (tiff?.photometric === 5 ? 'CMYK' : meta.space)],
     profile: profileName(meta.icc),
     spots: tiff ? spotNames(tiff) : [],
@@ -137,7 +154,9 @@ export async function drawPicture(
   limits: Limits,
 ): Promise<void> {
   const index = format === 'tiff' ? await tiffIndex(path, page, limits) : 0;
-  await storePicture(openPicture(path, limits, index).autoOrient(), paths, where.sha256, page, where.size, where.look);
+  const tiff = format === 'tiff' ? (await readTiff(path, limits.pages))[index] : undefined;
+  const picture = await shownPicture(path, limits, index, tiff);
+  await storePicture(picture, paths, where.sha256, page, where.size, where.look);
 }
 
 /** Which picture of a TIFF a page is. */

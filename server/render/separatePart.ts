@@ -1,5 +1,4 @@
 import { readFile } from 'node:fs/promises';
-import sharp from 'sharp';
 import { PROCESS_INKS } from '../../core/ticket/parts.ts';
 import type { DataPaths } from '../files/paths.ts';
 import type { Limits } from '../limits.ts';
@@ -8,7 +7,8 @@ import { Unreadable } from './facts.ts';
 import { drawPageAt } from './readPdf.ts';
 import { openPicture, tiffIndex } from './readPicture.ts';
 import { svgAsPdf } from './readSvg.ts';
-import { readTiff, spotNames } from './tiffTags.ts';
+import { readSamples } from './spotPicture.ts';
+import { readTiff, spotNames, type TiffPage } from './tiffTags.ts';
 
 /** Vectors are separated at this resolution, or less where the page would be too large to hold. */
 const DPI = 300;
@@ -31,9 +31,7 @@ export async function separatePart(source: Source, paths: DataPaths, limits: Lim
   }
   const index = format === 'tiff' ? await tiffIndex(path, page, limits) : 0;
   const tiff = format === 'tiff' ? (await readTiff(path, limits.pages))[index] : undefined;
-  const spot = tiff ? spotNames(tiff).indexOf(part ?? '') : -1;
-  if (tiff && spot >= 0)
-    return channel(path, limits, index, tiff.samples - spotNames(tiff).length - alphas(tiff.extraSamples) + spot);
+  if (tiff && spotNames(tiff).length > 0) return sample(path, limits, index, tiff, part ?? '');
   const { space } = await openPicture(path, limits, index).metadata();
   if (space === 'cmyk') return channel(path, limits, index, inkIndex(part));
   const { data, info } = await openPicture(path, limits, index)
@@ -45,8 +43,20 @@ export async function separatePart(source: Source, paths: DataPaths, limits: Lim
   return { data: oneInk(data, info.channels, inkIndex(part)), width: info.width, height: info.height };
 }
 
-function alphas(extraSamples: readonly number[]): number {
-  return extraSamples.filter((kind) => kind === 1 || kind === 2).length;
+/** A process ink or a spot of a file that has spot channels: it lies in the file as it is wanted. */
+async function sample(path: string, limits: Limits, page: number, tiff: TiffPage, part: string): Promise<GreyPicture> {
+  const spots = spotNames(tiff);
+  const spot = spots.indexOf(part);
+  const alphas = tiff.extraSamples.filter((kind) => kind === 1 || kind === 2).length;
+  const index = spot >= 0 ? tiff.samples - spots.length - alphas + spot : inkIndex(part);
+  const { data, width, height, channels } = await readSamples(path, limits, page, tiff);
+  return { data: inverted(data, channels, index), width, height };
+}
+
+function inverted(data: Buffer, channels: number, index: number): Buffer {
+  const out = Buffer.alloc(Math.floor(data.length / channels));
+  for (let i = 0; i < out.length; i++) out[i] = 255 - (data[i * channels + index] ?? 0);
+  return out;
 }
 
 function inkIndex(part: string | null): number {
@@ -62,12 +72,7 @@ async function channel(path: string, limits: Limits, page: number, index: number
     .toColourspace('cmyk')
     .raw({ depth: 'uchar' })
     .toBuffer({ resolveWithObject: true });
-  const pixels = Buffer.alloc(info.width * info.height);
-  for (let i = 0; i < pixels.length; i++) pixels[i] = 255 - (data[i * info.channels + index] ?? 0);
-  const grey = await sharp(pixels, { raw: { width: info.width, height: info.height, channels: 1 } })
-    .raw()
-    .toBuffer({ resolveWithObject: true });
-  return { data: grey.data, width: info.width, height: info.height };
+  return { data: inverted(data, info.channels, index), width: info.width, height: info.height };
 }
 
 /** The ink of RGBA pixels by full grey-component replacement, as core/estimate/ink.ts counts it. */
