@@ -79,6 +79,7 @@ function mustMakeSense({ tx }: Work, { namePattern, presetId }: HotFolderChange)
 export function changeHotFolder(shop: Shop, id: string, change: HotFolderChange, who: string): void {
   transact(shop, (work) => {
     const before = folderRow(work, id);
+    if (Object.keys(change).length === 0) return;
     mustMakeSense(work, change);
     work.tx.update(hotFolders).set(change).where(eq(hotFolders.id, id)).run();
     work.touch({ type: 'queue', id: before.queueId });
