@@ -51,7 +51,17 @@ test('files copied into a hot folder appear by themselves, with picture, true si
   await ticket.getByRole('button', { name: 'Next page' }).click();
   await expect(ticket).toContainText('300 × 500');
   await expect
-    .poll(() => ticket.getByRole('img').evaluate((img: HTMLImageElement) => img.naturalHeight / img.naturalWidth))
+    .poll(() =>
+      ticket
+        .getByRole('img', { name: /^Page 2/ })
+        .locator('image')
+        .evaluate(async (image) => {
+          const picture = new Image();
+          picture.src = image.getAttribute('href') ?? '';
+          await picture.decode();
+          return picture.naturalHeight / picture.naturalWidth;
+        }),
+    )
     .toBeCloseTo(500 / 300, 1);
   expect(await shop.leftIn('heron-banners')).toEqual([]);
 });
@@ -77,10 +87,12 @@ test('what can not become a job goes to the side folder with its reason, and a l
   await shop.drop('bittern-photo', 'letter.docx', Buffer.from('PK\u0003\u0004 something'));
   const refused = page.getByRole('region', { name: 'Refused files' });
   await expect(refused).toContainText('The file is empty.');
-  await expect(refused).toContainText('This is a ZIP archive or office document. PDF, PNG and JPEG can be printed.');
+  await expect(refused).toContainText(
+    'This is a ZIP archive or office document. PDF, PNG, JPEG, TIFF and SVG can be printed.',
+  );
   await expect(refused).toContainText('The PDF is cut short', { timeout: 30_000 });
   expect(await shop.refusedFile('bittern-photo', 'letter.docx.reason.txt')).toContain(
-    'PDF, PNG and JPEG can be printed',
+    'PDF, PNG, JPEG, TIFF and SVG can be printed',
   );
   expect(await shop.refusedFile('bittern-photo', 'cut short.pdf.reason.txt')).toContain('Copy it again');
   expect(await shop.refusedFile('bittern-photo', 'cut short.pdf')).toContain('%PDF');
@@ -101,11 +113,12 @@ test('drag and drop on the window: what is sound arrives, what is not is refused
     return data;
   }, png);
   await page.dispatchEvent('body', 'dragover', { dataTransfer: drop });
-  await expect(page.getByText('Let go to bring the files in')).toBeVisible();
+  await expect(page.getByText('Let go to lay the files down')).toBeVisible();
   await page.dispatchEvent('body', 'drop', { dataTransfer: drop });
+  await page.getByRole('region', { name: 'Files laid down' }).getByRole('button', { name: 'Bring in' }).click();
   await expect(page.getByRole('row').filter({ hasText: 'dropped.png' })).toContainText('38.1 × 25.4');
   await expect(page.getByRole('alert')).toContainText(
-    '1 of 2 files were refused: This is no format that can be printed',
+    '1 of 2 files were refused. dropped.txt: This is no format that can be printed',
   );
   expect((await shop.job('dropped.png')).queueId).toBe('magpie-labels');
 });
@@ -115,16 +128,16 @@ test('the ticket: copies and customer are set, their origin shows, and the wire 
   await page.goto(`${shop.url}/intake`);
   await page.getByRole('row').filter({ hasText: 'sticker.png' }).click();
   const ticket = page.getByRole('complementary', { name: 'sticker.png' });
-  await ticket.getByLabel('Copies').fill('0');
+  await ticket.getByLabel('Copies', { exact: true }).fill('0');
   await expect(ticket).toContainText('A whole number from 1');
-  await ticket.getByLabel('Copies').fill('24');
-  await ticket.getByLabel('Copies').press('Enter');
+  await ticket.getByLabel('Copies', { exact: true }).fill('24');
+  await ticket.getByLabel('Copies', { exact: true }).press('Enter');
   await expect(ticket.getByTitle('This value comes from: set here')).toHaveCount(1);
   await expect(page.getByRole('row').filter({ hasText: 'sticker.png' })).toContainText('24');
   await page.getByRole('contentinfo', { name: 'Wire' }).getByRole('button', { name: 'Undo' }).click();
-  await expect(ticket.getByLabel('Copies')).toHaveValue('1');
+  await expect(ticket.getByLabel('Copies', { exact: true })).toHaveValue('1');
   await ticket.getByLabel('Queue of this job').selectOption({ label: 'Bittern photo' });
-  await expect(ticket.getByLabel('Stock')).toHaveValue('satin-914');
+  await expect(ticket.getByLabel('Stock', { exact: true })).toHaveValue('satin-914');
   await ticket.getByRole('button', { name: 'Cancel the job' }).click();
   await expect.poll(async () => (await shop.job('sticker.png')).state).toBe('cancelled');
 });

@@ -45,7 +45,8 @@ test('a job is chosen and laid out without a mouse', async ({ page }) => {
 for (const theme of ['light', 'dark'] as const) {
   test(`the views have no serious accessibility faults (${theme})`, async ({ page }) => {
     await page.emulateMedia({ colorScheme: theme });
-    for (const path of ['/floor?printer=heron', '/intake', '/bench']) {
+    const { id } = await shop.job('Quay at night.pdf');
+    for (const path of ['/floor?printer=heron', `/intake?job=${id}`, '/bench', '/setup']) {
       await page.goto(shop.url + path);
       await page.waitForTimeout(1200);
       const { violations } = await new AxeBuilder({ page }).analyze();

@@ -33,7 +33,8 @@ function operation(route: Route): Json {
   const inQuery = Object.entries((route.query?.properties ?? {}) as Record<string, TSchema>).map(([name, schema]) => ({
     name,
     in: 'query',
-    required: route.query?.required.includes(name) === true && !('default' in schema),
+    required:
+      (route.query?.required as readonly string[] | undefined)?.includes(name) === true && !('default' in schema),
     schema,
   }));
   const content: Json | undefined = route.body

@@ -30,8 +30,9 @@ export function DropZone({ queues, children }: { readonly queues: readonly Queue
     sendFiles<UploadResult>('/api/jobs', { queueId: queue.id, presetId, send }, files)
       .then((result) => {
         const text = resultText(result, files.length, queue.name);
+        // A run that was queued the wire announces by itself, with the way back.
         if (text.wrong) tell(new Error(text.text));
-        else say(text.text);
+        else if (result.runs.length === 0) say(text.text);
       })
       .catch((error: unknown) => {
         // Nothing is lost: what did not get through lies in the tray again.
@@ -122,7 +123,7 @@ export function DropZone({ queues, children }: { readonly queues: readonly Queue
 }
 
 function resultText(
-  { accepted, refused, problems, runs }: UploadResult,
+  { accepted, refused, problems }: UploadResult,
   files: number,
   queueName: string,
 ): { readonly wrong: boolean; readonly text: string } {
@@ -136,11 +137,7 @@ function resultText(
   }
   if (problem) return { wrong: true, text: problem.text };
   const jobs = `${number(accepted.length)} ${accepted.length === 1 ? 'job' : 'jobs'}`;
-  const text =
-    runs.length > 0
-      ? `${jobs} sent to print: ${runs.map((run) => run.name).join(', ')}`
-      : `${jobs} arrived in ${queueName}`;
-  return { wrong: false, text };
+  return { wrong: false, text: `${jobs} arrived in ${queueName}` };
 }
 
 function useWindowDrop(setOver: (over: boolean) => void, take: (files: readonly File[]) => void): void {

@@ -17,13 +17,12 @@ interface PresetRowProps {
 /** Which preset a ticket carries, whether it is changed here, and the way to keep these settings as a new one. */
 export function PresetRow({ preset, changed, toSave, onChange }: PresetRowProps) {
   const { data: presets } = usePresets();
-  const { tell, say } = useNotice();
+  const { tell } = useNotice();
   const [name, setName] = useState<string>();
   const save = (): void => {
     if (name === undefined || name.trim() === '' || !toSave) return;
     sendJson<PresetView>('POST', '/api/presets', { name: name.trim(), settings: toSave })
-      .then((made) => {
-        say(`Preset ${made.name} saved`);
+      .then(() => {
         setName(undefined);
       })
       .catch(tell);

@@ -26,7 +26,7 @@ export function SelectionSheet({
   readonly queues: readonly Queue[];
   readonly onClose: () => void;
 }) {
-  const { tell, say } = useNotice();
+  const { tell } = useNotice();
   const ids = jobs.map((job) => job.id);
   const compared = ids.slice(0, COMPARED);
   const { data: details, mutate } = useSWR(['tickets', ...compared], () =>
@@ -39,8 +39,8 @@ export function SelectionSheet({
     sendJson<JobsChanged>('PATCH', '/api/jobs', { jobIds: ids, change: values })
       .then(({ changed, refused }) => {
         const [first] = refused;
+        // What went well the wire says by itself, with its undo.
         if (first) tell(new Error(`${String(changed)} changed, ${String(refused.length)} not: ${first.reason}`));
-        else say(`${String(changed)} ${changed === 1 ? 'job' : 'jobs'} changed`);
         return mutate();
       })
       .catch(tell);

@@ -1,10 +1,13 @@
+import { useSWRConfig } from 'swr';
 import type { PresetChange, PresetView } from '../../../contract/api/ticket.ts';
 import { sendJson } from '../../api/client.ts';
+import { KEYS } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { TicketForm } from '../../ticket/TicketForm.tsx';
 import { partModel } from '../../ticket/model.ts';
 import { Button } from '../../ui/Button.tsx';
 import { NameField } from './NameField.tsx';
+import { useOwnPart } from './useOwnPart.ts';
 import { useSetupPlace } from './usePlace.ts';
 
 export function PresetEditor({
@@ -16,17 +19,24 @@ export function PresetEditor({
 }) {
   const { tell } = useNotice();
   const place = useSetupPlace(undefined);
-  const change = (values: PresetChange): void => {
-    sendJson('PATCH', `/api/presets/${preset.id}`, values).catch(tell);
+  const { mutate } = useSWRConfig();
+  const send = async (values: PresetChange): Promise<void> => {
+    try {
+      await sendJson('PATCH', `/api/presets/${preset.id}`, values);
+      await mutate(KEYS.presets);
+    } catch (error) {
+      tell(error);
+    }
   };
-  const named = Object.keys(preset.settings).length;
+  const [settings, setSettings] = useOwnPart(preset.settings, (part) => send({ settings: part }));
+  const named = Object.keys(settings).length;
   return (
     <div className="max-w-xl">
       <NameField
         label="Name of the preset"
         value={preset.name}
         onChange={(name) => {
-          change({ name });
+          void send({ name });
         }}
       />
       <p className="mt-1 mb-4 px-1 text-soft">
@@ -68,12 +78,7 @@ export function PresetEditor({
           Delete
         </Button>
       </div>
-      <TicketForm
-        model={partModel(preset.settings, [], (settings) => {
-          change({ settings });
-        })}
-        place={place}
-      />
+      <TicketForm model={partModel(settings, [], setSettings)} place={place} />
     </div>
   );
 }

@@ -1,6 +1,8 @@
 import { useState } from 'react';
+import { useSWRConfig } from 'swr';
 import type { QueueChange, QueueView } from '../../../contract/api/ticket.ts';
 import { sendJson } from '../../api/client.ts';
+import { KEYS } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { TicketForm } from '../../ticket/TicketForm.tsx';
 import { ChoiceField, CountField, MmField } from '../../ticket/fields.tsx';
@@ -10,6 +12,7 @@ import { number } from '../../ui/Figure.tsx';
 import { Row, Section } from '../../ui/Sheet.tsx';
 import { HotFolders } from './HotFolders.tsx';
 import { NameField } from './NameField.tsx';
+import { useOwnPart } from './useOwnPart.ts';
 import { useSetupPlace } from './usePlace.ts';
 
 const RULES = [
@@ -23,9 +26,19 @@ export function QueueEditor({ queue, onOpen }: { readonly queue: QueueView; read
   const { tell } = useNotice();
   const place = useSetupPlace(queue.printerId);
   const [copyName, setCopyName] = useState<string>();
-  const change = (values: QueueChange): void => {
-    sendJson('PATCH', `/api/queues/${queue.id}`, values).catch(tell);
+  const { mutate } = useSWRConfig();
+  const send = async (values: QueueChange): Promise<void> => {
+    try {
+      await sendJson('PATCH', `/api/queues/${queue.id}`, values);
+      await mutate(KEYS.queues);
+    } catch (error) {
+      tell(error);
+    }
   };
+  const change = (values: QueueChange): void => {
+    void send(values);
+  };
+  const [settings, setSettings] = useOwnPart(queue.settings, (part) => send({ settings: part }));
   const copy = (): void => {
     if (copyName === undefined || copyName.trim() === '') return;
     sendJson<QueueView>('POST', `/api/queues/${queue.id}/copy`, { name: copyName.trim() })
@@ -123,12 +136,7 @@ export function QueueEditor({ queue, onOpen }: { readonly queue: QueueView; read
           <Checks queue={queue} onChange={change} />
         </div>
         <div>
-          <TicketForm
-            model={partModel(queue.settings, ['modeId', 'stockId'], (settings) => {
-              change({ settings });
-            })}
-            place={place}
-          />
+          <TicketForm model={partModel(settings, ['modeId', 'stockId'], setSettings)} place={place} />
         </div>
       </div>
     </div>
