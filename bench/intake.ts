@@ -9,7 +9,7 @@ import { TestShop } from '../e2e/driver/shop.ts';
 import { openBrowser } from './browser.ts';
 import { frameLine, watchFrames } from './frames.ts';
 
-const COUNT = Number(process.argv[2] ?? 5000);
+const COUNT = Number(process.argv[2] ?? 10_000);
 const shop = await TestShop.open();
 try {
   for (let i = 0; i < 8; i++)
@@ -71,7 +71,7 @@ function multiply(file: string, count: number): void {
     `insert into jobs (${columns.join(',')}) values (${columns.map((column) => `@${column}`).join(',')})`,
   );
   const pages = db.prepare(
-    'insert into job_pages select ?, page, width_mm, height_mm, bleed, coverage from job_pages where job_id = ?',
+    'insert into job_pages (job_id, page, width_mm, height_mm, bleed, coverage, source_page, dpi, thinnest_mm, finished) select ?, page, width_mm, height_mm, bleed, coverage, source_page, dpi, thinnest_mm, finished from job_pages where job_id = ?',
   );
   const piece = db.prepare("insert into pieces (id, job_id, page, copy, state) values (?, ?, 0, 0, 'owed')");
   db.transaction(() => {

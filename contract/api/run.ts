@@ -1,6 +1,7 @@
 import { Type, type Static } from 'typebox';
 import { Id, Mm, nullable } from './common.ts';
 import { RunItem, ModeView } from './floor.ts';
+import { PlaceRuleView } from './ticket.ts';
 
 export const RunPiece = Type.Object({
   pieceId: Id,
@@ -13,6 +14,8 @@ export const RunPiece = Type.Object({
   widthMm: Mm,
   heightMm: Mm,
   quarterTurn: Type.Boolean(),
+  /** Where the ticket holds it across the media. */
+  place: PlaceRuleView,
   xMm: Type.Number(),
   yMm: Type.Number(),
   turned: Type.Boolean(),
@@ -37,6 +40,7 @@ export const RunDetail = Type.Object({
   usableWidthMm: Mm,
   /** Distance from the left media edge to the usable width. */
   usableFromMm: Mm,
+  registeredEdge: Type.Enum(['left', 'centre', 'right']),
   mode: ModeView,
   span: Type.Enum(['whole bed', 'media', 'artwork']),
   dryOut: Type.Boolean(),

@@ -4,6 +4,7 @@ import { lowerBoundMm } from './bound.ts';
 import { findClashes } from './checkLayout.ts';
 import { type NestLayout, nestOnRoll } from './nest.ts';
 import { type NestInput, type NestRequest, parseNestRequest } from './nestInput.ts';
+import { placeAcross } from './placeAcross.ts';
 import { zeroWasteInstance } from './zeroWaste.ts';
 
 function parsed(request: NestRequest): NestInput {
@@ -180,4 +181,49 @@ test('the checker finds what is wrong: overlap, lost gap, out of bounds', () => 
   expect(findClashes([at('a', 10, 5), at('b', 113, 5)], limits)).toEqual([{ kind: 'pair', a: 'a', b: 'b' }]);
   expect(findClashes([at('a', 10, 5), at('b', 60, 58)], limits)).toEqual([{ kind: 'pair', a: 'a', b: 'b' }]);
   expect(findClashes([at('a', 195, 5)], limits)).toEqual([{ kind: 'out-of-bounds', key: 'a', overMm: 5 }]);
+});
+
+test('pieces that are held keep their place across the media, clear of each other; the rest is nested behind them', () => {
+  const size = fc.record({
+    w: fc.integer({ min: 20, max: 300 }),
+    h: fc.integer({ min: 20, max: 300 }),
+    held: fc.option(fc.integer({ min: 0, max: 100 })),
+  });
+  fc.assert(
+    fc.property(fc.array(size, { minLength: 1, maxLength: 14 }), (sizes) => {
+      const pieces = sizes.map(({ w, h, held }, i) => ({
+        id: String(i),
+        widthMm: w,
+        heightMm: h,
+        copies: 1,
+        quarterTurn: true,
+        ...(held === null ? {} : { held: { xMm: held, beforeMm: 7 } }),
+      }));
+      const parsed = parseNestRequest({ widthMm: 600, gapMm: 5, marginMm: 10, pieces });
+      if (!parsed.ok) throw new Error(parsed.reason.code);
+      const layout = nestOnRoll(parsed.value, { seed: 1, stepBudget: 40 });
+      expect(layout.placements).toHaveLength(pieces.length);
+      const rects = layout.placements.map(({ id, xMm, yMm, turned }) => {
+        const piece = pieces[Number(id)];
+        const [widthMm, heightMm] = turned ? [piece?.heightMm, piece?.widthMm] : [piece?.widthMm, piece?.heightMm];
+        if (piece?.held) expect([xMm, turned]).toEqual([10 + piece.held.xMm, false]);
+        return { key: id, xMm, yMm, widthMm: widthMm ?? 0, heightMm: heightMm ?? 0 };
+      });
+      expect(findClashes(rects, { widthMm: 600, leftMm: 10, rightMm: 10, leadMm: 10, gapXMm: 5, gapYMm: 5 })).toEqual(
+        [],
+      );
+    }),
+    { seed: 4, numRuns: 60 },
+  );
+});
+
+test('a place rule counts from the edge that the media is registered against', () => {
+  expect(placeAcross({ kind: 'nested' }, 'left', 900, 300)).toBeUndefined();
+  expect(placeAcross({ kind: 'from edge', mm: 20 }, 'left', 900, 300)?.xMm).toBe(20);
+  expect(placeAcross({ kind: 'from edge', mm: 20 }, 'right', 900, 300)?.xMm).toBe(580);
+  expect(placeAcross({ kind: 'below collar', mm: 80 }, 'left', 400, 300)).toEqual({ xMm: 50, beforeMm: 80 });
+  const wide = { id: 'w', widthMm: 300, heightMm: 50, copies: 1, quarterTurn: true, held: { xMm: 700, beforeMm: 0 } };
+  expect(parseNestRequest({ widthMm: 900, gapMm: 0, marginMm: 0, pieces: [wide] })).toMatchObject({
+    reason: { code: 'too-wide' },
+  });
 });

@@ -1,6 +1,7 @@
 import { seededRandom } from '../random.ts';
 import { lowerBoundMm } from './bound.ts';
 import { fromGrid, toGrid } from './grid.ts';
+import { layHeld } from './heldPieces.ts';
 import { type NestInput, type NestPiece, usableWidthMm } from './nestInput.ts';
 import { NestSearch, type PlacedPiece } from './nestSearch.ts';
 import type { SizeClass } from './skyline.ts';
@@ -45,9 +46,31 @@ interface Grouped {
 /**
  * Packs rectangles on a roll of fixed width, as short as it can: plain orders first, then beam searches over the whole
  * or over the tail of the best packing, each under a ceiling just below it. Anytime: the best so far is returned when
- * `shouldStop` says so, the budget is spent, or the bound is met.
+ * `shouldStop` says so, the budget is spent, or the bound is met. Pieces that are held at a place across the media lie in
+ * front, the others are nested behind them.
  */
 export function nestOnRoll(input: NestInput, control: NestControl): NestLayout {
+  if (!input.pieces.some((piece) => piece.held)) return nestFree(input, control);
+  const { placements, rest } = layHeld(input);
+  const boundMm = lowerBoundMm(input);
+  const whole = (free: readonly Placement[], steps: number): NestLayout =>
+    measure(input, [...placements, ...free], steps, boundMm);
+  if (rest.pieces.length === 0) return whole([], 0);
+  const { onBetter } = control;
+  const layout = nestFree(rest, {
+    ...control,
+    ...(onBetter
+      ? {
+          onBetter: (better) => {
+            onBetter(whole(better.placements, better.steps));
+          },
+        }
+      : {}),
+  });
+  return whole(layout.placements, layout.steps);
+}
+
+function nestFree(input: NestInput, control: NestControl): NestLayout {
   const { classes, members } = group(input);
   const width = toGrid(usableWidthMm(input)) + toGrid(input.gapXMm);
   const boundMm = lowerBoundMm(input);

@@ -1,5 +1,6 @@
 import { type Result, ok, refuse } from '../result.ts';
 import { toGrid } from './grid.ts';
+import type { HeldPlace } from './placeAcross.ts';
 
 /** What is to be packed: `copies` equal rectangles; width and height include bleed and the piece's own marks. */
 export interface NestPiece {
@@ -8,6 +9,8 @@ export interface NestPiece {
   readonly heightMm: number;
   readonly copies: number;
   readonly quarterTurn: boolean;
+  /** Held at this place across the media instead of nested. */
+  readonly held?: HeldPlace;
 }
 
 export interface SideMargins {
@@ -69,7 +72,8 @@ export function parseNestRequest(request: NestRequest): Result<NestInput, NestRe
   if (total > MAX_NEST_PIECES) return refuse({ code: 'too-many', got: total, limit: MAX_NEST_PIECES });
   const usable = usableWidthMm(input);
   for (const piece of input.pieces) {
-    const least = piece.quarterTurn ? Math.min(piece.widthMm, piece.heightMm) : piece.widthMm;
+    const turnable = piece.quarterTurn && !piece.held;
+    const least = (turnable ? Math.min(piece.widthMm, piece.heightMm) : piece.widthMm) + (piece.held?.xMm ?? 0);
     // On the grid that the kernels count in, so that what is let in also fits.
     if (toGrid(least) > toGrid(usable)) {
       return refuse({ code: 'too-wide', id: piece.id, leastWidthMm: least, usableWidthMm: usable });
@@ -91,6 +95,12 @@ function badFigure(input: NestInput): NestRefusal | undefined {
       [`${piece.id}.widthMm`, piece.widthMm, 1e-3],
       [`${piece.id}.heightMm`, piece.heightMm, 1e-3],
       [`${piece.id}.copies`, piece.copies, 1],
+      ...(piece.held
+        ? ([
+            [`${piece.id}.held.xMm`, piece.held.xMm, 0],
+            [`${piece.id}.held.beforeMm`, piece.held.beforeMm, 0],
+          ] satisfies [string, number, number][])
+        : []),
     ]),
   ];
   const wrong = figures.find(([, value, least]) => !Number.isFinite(value) || value < least || value > 1e7);

@@ -48,6 +48,11 @@ export class TestShop {
     return shop;
   }
 
+  /** Of the server's process; its memory is looked at by benches. */
+  get pid(): number | undefined {
+    return this.server?.pid;
+  }
+
   get url(): string {
     return `http://127.0.0.1:${String(this.port)}`;
   }

@@ -96,6 +96,7 @@ export function runDetail(db: Reader, id: string): RunDetail | undefined {
     ...item,
     settings: row.settings,
     ...usableWidth(printer.config, row.mediaWidthMm, row.settings.leftMm, row.settings.rightMm),
+    registeredEdge: printer.config.registeredEdge,
     mode,
     span: row.ticket.span,
     dryOut: row.ticket.dryOut,
@@ -106,6 +107,7 @@ export function runDetail(db: Reader, id: string): RunDetail | undefined {
       ...pieceSize(pageRow),
       look: lookKey(ticket),
       quarterTurn: ticket.values.quarterTurn,
+      place: ticket.values.place,
     })),
   };
 }

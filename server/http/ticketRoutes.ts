@@ -2,6 +2,7 @@ import { and, eq } from 'drizzle-orm';
 import Papa from 'papaparse';
 import { Type } from 'typebox';
 import type { ROW_FIELDS } from '../../core/ticket/ticketRow.ts';
+import { TicketFile } from '../../contract/api/ticketRow.ts';
 import { jobs, printers, queues, stocks } from '../db/schema.ts';
 import { writeJdf } from '../ingest/jdf.ts';
 import { Refused, type Shop } from '../shop.ts';
@@ -12,6 +13,12 @@ type Row = Record<(typeof ROW_FIELDS)[number], string>;
 /** Tickets out, in the forms in which they come in: what is exported here can be dropped beside its file elsewhere. */
 export function ticketRoutes(shop: Shop): Route[] {
   return [
+    route({
+      method: 'get',
+      path: '/api/ticket-schema',
+      summary: 'JSON Schema of tickets beside files',
+      handle: () => TicketFile,
+    }),
     route({
       method: 'get',
       path: '/api/jobs/:id/ticket',

@@ -1,5 +1,6 @@
 import type { LayoutChange } from '../../contract/api/run.ts';
 import { parseNestRequest } from '../../core/layout/nestInput.ts';
+import { placeAcross } from '../../core/layout/placeAcross.ts';
 import { runDetail } from '../db/runViews.ts';
 import { Refused, type Shop } from '../shop.ts';
 
@@ -12,13 +13,11 @@ export async function nestDraft(shop: Shop, runId: string, timeLimitMs: number):
     widthMm: run.usableWidthMm,
     gapMm: settings.gapMm,
     marginMm: { leadMm: settings.leadMm, trailMm: settings.trailMm, leftMm: 0, rightMm: 0 },
-    pieces: run.pieces.map(({ pieceId, widthMm, heightMm, quarterTurn }) => ({
-      id: pieceId,
-      widthMm,
-      heightMm,
-      copies: 1,
-      quarterTurn: quarterTurn && settings.quarterTurns,
-    })),
+    pieces: run.pieces.map(({ pieceId, widthMm, heightMm, quarterTurn, place }) => {
+      const held = placeAcross(place, run.registeredEdge, run.usableWidthMm, widthMm);
+      const turns = quarterTurn && settings.quarterTurns;
+      return { id: pieceId, widthMm, heightMm, copies: 1, quarterTurn: turns, ...(held ? { held } : {}) };
+    }),
   });
   if (!parsed.ok) throw new Refused(422, parsed.reason.code, `${run.name} can't be nested.`, { ...parsed.reason });
   const layout = await shop.pool.nest({

@@ -26,6 +26,7 @@ function piece(id: string, widthMm: number, heightMm: number, change: Partial<Ru
     page: 0,
     copy: 0,
     part: null,
+    place: { kind: 'nested' },
     look: '',
     widthMm,
     heightMm,
@@ -122,10 +123,10 @@ test('what is kept and what is drawn are the same layout', () => {
 
 test('turning needs the leave of the job and of the run; what is too wide is named with its figures', () => {
   const pieces = [piece('tall', 1200, 400), piece('fixed', 300, 200, { quarterTurn: false })];
-  const input = nestInputOf(run(pieces), SETTINGS, 980);
+  const input = nestInputOf({ ...run(pieces), registeredEdge: 'left' }, SETTINGS, 980);
   expect(input.ok && input.value.pieces.map((each) => each.quarterTurn)).toEqual([true, false]);
   expect(input.ok && input.value.margins).toEqual({ leadMm: 20, trailMm: 20, leftMm: 0, rightMm: 0 });
-  const refused = nestInputOf(run(pieces), { ...SETTINGS, quarterTurns: false }, 980);
+  const refused = nestInputOf({ ...run(pieces), registeredEdge: 'left' }, { ...SETTINGS, quarterTurns: false }, 980);
   expect(refused.ok ? '' : refusalText(run(pieces), refused.reason)).toBe(
     'tall.pdf is wider than the usable width: 1200.0 mm of 980.0 mm. Allow quarter turns, or make the side margins smaller.',
   );

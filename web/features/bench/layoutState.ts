@@ -1,6 +1,7 @@
 import type { LayoutChange, LayoutSettings, RunPiece } from '../../../contract/api/run.ts';
 import type { LaidPiece } from '../../../core/layout/checkLayout.ts';
 import { type NestInput, type NestRefusal, parseNestRequest } from '../../../core/layout/nestInput.ts';
+import { placeAcross } from '../../../core/layout/placeAcross.ts';
 import type { Result } from '../../../core/result.ts';
 import type { RunDetail } from '../../api/data.ts';
 
@@ -99,7 +100,7 @@ export function laidPieces(run: Pick<RunDetail, 'pieces'>, places: ReadonlyMap<s
 
 /** The run as a nesting problem. x counts from the left end of the usable width, so side margins are in it already. */
 export function nestInputOf(
-  run: Pick<RunDetail, 'pieces'>,
+  run: Pick<RunDetail, 'pieces' | 'registeredEdge'>,
   settings: LayoutSettings,
   usableWidthMm: number,
 ): Result<NestInput, NestRefusal> {
@@ -107,13 +108,17 @@ export function nestInputOf(
     widthMm: usableWidthMm,
     gapMm: settings.gapMm,
     marginMm: { leadMm: settings.leadMm, trailMm: settings.trailMm, leftMm: 0, rightMm: 0 },
-    pieces: run.pieces.map((piece) => ({
-      id: piece.pieceId,
-      widthMm: piece.widthMm,
-      heightMm: piece.heightMm,
-      copies: 1,
-      quarterTurn: piece.quarterTurn && settings.quarterTurns,
-    })),
+    pieces: run.pieces.map((piece) => {
+      const held = placeAcross(piece.place, run.registeredEdge, usableWidthMm, piece.widthMm);
+      return {
+        id: piece.pieceId,
+        widthMm: piece.widthMm,
+        heightMm: piece.heightMm,
+        copies: 1,
+        quarterTurn: piece.quarterTurn && settings.quarterTurns,
+        ...(held ? { held } : {}),
+      };
+    }),
   });
 }
 

@@ -65,13 +65,13 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
   }));
   const editable = run.state === 'draft';
   // A run that has left the Bench shows what was queued; its progress comes several times a second and changes none of it.
-  const { pieces, settings } = run;
+  const { pieces, settings, registeredEdge } = run;
   const fixed = useMemo(() => layoutOf({ pieces, settings }), [pieces, settings]);
   const layout = editable ? state.now : fixed;
   const usable = usableFor(printer, run, layout.settings);
   const input = useMemo(
-    () => nestInputOf({ pieces }, layout.settings, usable.widthMm),
-    [pieces, layout.settings, usable.widthMm],
+    () => nestInputOf({ pieces, registeredEdge }, layout.settings, usable.widthMm),
+    [pieces, registeredEdge, layout.settings, usable.widthMm],
   );
   const figures = useMemo(
     () => (input.ok ? layoutFigures(input.value, laidPieces({ pieces }, layout.places), run.mediaWidthMm) : undefined),

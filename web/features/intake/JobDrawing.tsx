@@ -1,12 +1,13 @@
 import { useState } from 'react';
 import type { JobChange } from '../../../contract/api/ticket.ts';
 import { feedDirection } from '../../../core/layout/feedDirection.ts';
+import { placeAcross } from '../../../core/layout/placeAcross.ts';
 import { pictureUrl, type JobDetail } from '../../api/data.ts';
 import { CropPicture } from '../../draw/CropPicture.tsx';
 import { PieceOnMedia } from '../../draw/PieceOnMedia.tsx';
 import { Button } from '../../ui/Button.tsx';
 import { number, sizeText } from '../../ui/Figure.tsx';
-import { placeAcross, type MediaFacts } from './jobPlace.ts';
+import type { MediaFacts } from './jobPlace.ts';
 
 const BOX = { width: 364, height: 240 };
 
@@ -52,7 +53,7 @@ export function JobDrawing({
             mediaWidthMm={media.mediaWidthMm}
             usableWidthMm={media.usableWidthMm}
             usableFromMm={media.usableFromMm}
-            atMm={placeAcross(job.ticket.values.place, edge, media.usableWidthMm, across)}
+            atMm={placeAcross(job.ticket.values.place, edge, media.usableWidthMm, across)?.xMm ?? 0}
             picture={pictureUrl(job.id, page, 'view', job.look)}
             boxPx={BOX}
             label={`Page ${String(page + 1)} of ${job.sourceName} on ${media.name}, to scale; the leading edge is at the top`}

@@ -47,22 +47,3 @@ export function mediaOf(
     ...usableWidth(printer.config, stock.widthMm, leftMm, rightMm),
   };
 }
-
-/** From the left of the usable width, by the place rule of the ticket. */
-export function placeAcross(
-  rule: JobDetail['ticket']['values']['place'],
-  edge: 'left' | 'centre' | 'right',
-  usableWidthMm: number,
-  widthMm: number,
-): number {
-  const spare = usableWidthMm - widthMm;
-  switch (rule.kind) {
-    case 'nested':
-      return 0;
-    case 'centred':
-    case 'below collar':
-      return spare / 2;
-    case 'from edge':
-      return edge === 'right' ? spare - rule.mm : edge === 'centre' ? spare / 2 + rule.mm : rule.mm;
-  }
-}

@@ -1,0 +1,92 @@
+import { cpSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import Database from 'better-sqlite3';
+import { makeTicket } from '../../core/ticket/ticket.ts';
+import { openDb } from './open.ts';
+import { jobPages, jobs, queues } from './schema.ts';
+
+const ALL = 'server/db/migrations';
+let root: string;
+beforeEach(() => {
+  root = mkdtempSync(join(tmpdir(), 'yellow-spool-test-'));
+});
+afterEach(() => {
+  rmSync(root, { recursive: true, force: true });
+});
+
+/** The migrations up to one, as they stood when it was the newest. */
+function migrationsUpTo(count: number): string {
+  const folder = join(root, `up-to-${String(count)}`);
+  mkdirSync(join(folder, 'meta'), { recursive: true });
+  const journal = JSON.parse(readFileSync(join(ALL, 'meta', '_journal.json'), 'utf8')) as {
+    entries: { tag: string }[];
+  };
+  const entries = journal.entries.slice(0, count);
+  for (const { tag } of entries) cpSync(join(ALL, `${tag}.sql`), join(folder, `${tag}.sql`));
+  writeFileSync(join(folder, 'meta', '_journal.json'), JSON.stringify({ ...journal, entries }));
+  return folder;
+}
+
+test('a shop of the first version keeps its jobs: tickets get layers, and nothing that was set is lost', () => {
+  const file = join(root, 'shop.db');
+  openDb(file, migrationsUpTo(1)).close();
+  const raw = new Database(file);
+  const values = {
+    copies: 4,
+    quarterTurn: true,
+    modeId: 'm',
+    stockId: 's',
+    span: 'media',
+    dryOut: true,
+    cutOff: 'none',
+    customer: 'Marram Theatre',
+    orderNo: null,
+    dueMs: 5,
+  };
+  const origins = Object.fromEntries(
+    Object.keys(values).map((key) => [key, ['copies', 'customer', 'dueMs'].includes(key) ? 'set here' : 'queue']),
+  );
+  const finding = { code: 'resolution', severity: 'warn', text: '40 dpi', figures: { dpi: 40 } };
+  raw.exec(`INSERT INTO printers (id, name, position, config) VALUES ('p', 'P', 1, '{"form":"roll"}');
+    INSERT INTO queues (id, name, printer_id, settings, gap_mm, arrival_rule, warn_below_dpi, note_below_dpi, position) VALUES ('q', 'Q', 'p', '{}', 5, 'wait', 50, 90, 1);`);
+  raw
+    .prepare(
+      `INSERT INTO jobs (id, queue_id, source_name, bytes, width_mm, height_mm, pages, pixels_across, has_alpha, state, ticket, findings, arrived_ms)
+     VALUES ('j', 'q', 'a.png', 9, 254, 100, 1, 1000, 1, 'ready', ?, ?, 7)`,
+    )
+    .run(JSON.stringify({ values, origins }), JSON.stringify([finding]));
+  raw.exec(`INSERT INTO job_pages (job_id, page, width_mm, height_mm, bleed, coverage) VALUES ('j', 0, 254, 100, '{"leftMm":0,"topMm":0,"rightMm":0,"bottomMm":0}', '{}');
+    INSERT INTO pieces (id, job_id, page, copy, state) VALUES ('x', 'j', 0, 0, 'owed');`);
+  raw.close();
+
+  const { db, close } = openDb(file, ALL);
+  const [job] = db.select().from(jobs).all();
+  expect(job?.ticket.values).toMatchObject({
+    ...values,
+    priority: 'normal',
+    size: { kind: 'as it came' },
+    mirror: false,
+  });
+  expect(job?.ticket.origins).toMatchObject({
+    copies: 'set here',
+    customer: 'set here',
+    stockId: 'queue',
+    mirror: 'printer',
+  });
+  // What is computed from the layers is what was kept.
+  expect(makeTicket(job?.ticket.layers ?? {}).values).toEqual(job?.ticket.values);
+  expect(job?.nature).toMatchObject({ hasAlpha: true, assumedDpi: null });
+  expect(job?.findings).toEqual([{ ...finding, mends: [] }]);
+  expect(db.select().from(jobPages).all()).toMatchObject([{ sourcePage: 0, dpi: 100, finished: null }]);
+  expect(db.select().from(queues).all()).toMatchObject([{ checks: { warnBelowDpi: 50, noteBelowDpi: 90 } }]);
+  close();
+});
+
+test('opened a second time nothing is migrated again', () => {
+  const file = join(root, 'shop.db');
+  openDb(file, ALL).close();
+  const { db, close } = openDb(file, ALL);
+  expect(db.select().from(jobs).all()).toEqual([]);
+  close();
+});
