@@ -36,8 +36,22 @@ try {
   await view('printer', 'light', '/floor?printer=heron');
   await view('intake', 'light', '/intake');
   await view('ticket', 'light', '/intake', async (page) => {
-    await page.getByText('Price cards autumn.pdf').click();
+    await page.getByText('Tower wrap north face.pdf').click();
+    await page.getByRole('button', { name: /^Fit it to/ }).hover();
     await page.waitForTimeout(800);
+  });
+  await view('many-tickets', 'light', '/intake', async (page) => {
+    await page.getByLabel('Group by').selectOption('stock');
+    for (const name of ['Frame sticker gear 24.png', 'Frame sticker gear 18.png', 'Crew label small.jpg'])
+      await page.getByLabel(`Choose ${name}`).check();
+    await page.getByRole('button', { name: 'Change 3 tickets' }).click();
+  });
+  await view('setup', 'light', '/setup?queue=magpie-labels', async (page) => {
+    await page
+      .getByRole('article')
+      .getByRole('button', { name: /hot-folders/ })
+      .click();
+    await page.getByLabel('Name pattern').fill('{order}_{customer}_{copies}x_{width}x{height}{unit}[_{due}]');
   });
   await view('bench', 'light', '/intake', (page) =>
     layOut(
