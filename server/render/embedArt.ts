@@ -5,15 +5,15 @@ import sharp, { type Sharp } from 'sharp';
 import type { FileFormat } from '../../core/ticket/fileFormat.ts';
 import type { DataPaths } from '../files/paths.ts';
 import type { Limits } from '../limits.ts';
+import type { Matrix } from './matrix.ts';
 import { type PageGeometry, pageGeometry } from './pdfBoxes.ts';
 import { loadPdf } from './readPdf.ts';
 import { tiffIndex } from './readPicture.ts';
 import { svgAsPdf } from './readSvg.ts';
 import { separatePart } from './separatePart.ts';
+import { separatePage } from './separatePdf.ts';
 import { readSamples } from './spotPicture.ts';
 import { readTiff, spotNames, type TiffPage } from './tiffTags.ts';
-
-export type Matrix = readonly [number, number, number, number, number, number];
 
 /** A page or picture that is embedded once, however often it is placed; `fit` maps it into the unit square, upright. */
 export interface Embedded {
@@ -47,13 +47,19 @@ export async function embedAll(
   for (const [key, item] of wanted) {
     const { sha256, format, page, part } = item;
     const path = paths.source(sha256);
-    if (part !== null) {
+    const paged = format === 'pdf' || format === 'svg';
+    const load = async () =>
+      loadPdf(await readFile(format === 'svg' ? await svgAsPdf(path, sha256, paths, limits) : path));
+    if (part !== null && paged) {
+      // Taking apart changes the document, so each part has one of its own.
+      const document = await load();
+      separatePage(document, document.getPage(page), part);
+      embedded.set(key, await embedPage(out, document.getPage(page)));
+    } else if (part !== null) {
       const grey = await separatePart(item, paths, limits);
       embedded.set(key, { ref: out.context.register(imageStream(out, grey.data, grey, 'DeviceGray')), fit: UNIT });
-    } else if (format === 'pdf' || format === 'svg') {
-      const known = documents.get(sha256);
-      const source =
-        known ?? (await loadPdf(await readFile(format === 'svg' ? await svgAsPdf(path, sha256, paths, limits) : path)));
+    } else if (paged) {
+      const source = documents.get(sha256) ?? (await load());
       documents.set(sha256, source);
       embedded.set(key, await embedPage(out, source.getPage(page)));
     } else embedded.set(key, await embedPicture(out, path, format, page, limits));
@@ -198,15 +204,4 @@ function orientationFit(orientation: number): Matrix {
     8: [0, 1, -1, 0, 1, 0],
   };
   return fits[orientation] ?? [1, 0, 0, 1, 0, 0];
-}
-
-export function multiply(a: Matrix, b: Matrix): Matrix {
-  return [
-    a[0] * b[0] + a[1] * b[2],
-    a[0] * b[1] + a[1] * b[3],
-    a[2] * b[0] + a[3] * b[2],
-    a[2] * b[1] + a[3] * b[3],
-    a[4] * b[0] + a[5] * b[2] + b[4],
-    a[4] * b[1] + a[5] * b[3] + b[5],
-  ];
 }

@@ -4,7 +4,8 @@ import type { FileFormat } from '../../core/ticket/fileFormat.ts';
 import { writeWhole } from '../files/atomic.ts';
 import type { DataPaths } from '../files/paths.ts';
 import type { Limits } from '../limits.ts';
-import { type Embedded, type Matrix, embedAll, embeddedKey, multiply } from './embedArt.ts';
+import { type Embedded, embedAll, embeddedKey } from './embedArt.ts';
+import { type Matrix, multiply } from './matrix.ts';
 import type { Look } from './pictures.ts';
 
 export interface LaidArt {

@@ -6,17 +6,29 @@ const DELIMITER = new Set([40, 41, 60, 62, 91, 93, 123, 125, 47, 37]);
 
 /**
  * Walks through a content stream and calls `take` for each operator with its operands: numbers, and names with their slash.
- * Text, dictionaries and the data of inline pictures are stepped over.
+ * Text, dictionaries and the data of inline pictures are stepped over; `from` and `to` are the bytes from the first operand
+ * to the end of the operator. An inline picture is taken twice: as `BI`, then as `ID` with what describes it.
  */
-export function walkContent(bytes: Uint8Array, take: (operator: string, operands: readonly Operand[]) => void): void {
+export function walkContent(
+  bytes: Uint8Array,
+  take: (operator: string, operands: readonly Operand[], from: number, to: number) => void,
+): void {
   const operands: Operand[] = [];
   const end = bytes.length;
   let at = 0;
+  let from = -1;
   while (at < end) {
     const byte = bytes[at] ?? 0;
-    if (SPACE.has(byte)) at += 1;
-    else if (byte === 37) at = lineEnd(bytes, at);
-    else if (byte === 40) at = stringEnd(bytes, at);
+    if (SPACE.has(byte)) {
+      at += 1;
+      continue;
+    }
+    if (byte === 37) {
+      at = lineEnd(bytes, at);
+      continue;
+    }
+    if (from < 0) from = at;
+    if (byte === 40) at = stringEnd(bytes, at);
     else if (byte === 60 || byte === 62)
       at = bytes[at + 1] === byte ? at + 2 : byte === 60 ? after(bytes, at, 62) : at + 1;
     else if (byte === 47) {
@@ -31,12 +43,11 @@ export function walkContent(bytes: Uint8Array, take: (operator: string, operands
       const first = word.charCodeAt(0);
       if ((first >= 48 && first <= 57) || first === 45 || first === 43 || first === 46)
         operands.push(Number.parseFloat(word));
-      else if (word === 'ID') {
-        at = inlineEnd(bytes, at);
+      else if (word !== 'true' && word !== 'false' && word !== 'null') {
+        take(word, operands, from, at);
         operands.length = 0;
-      } else if (word !== 'true' && word !== 'false' && word !== 'null') {
-        take(word, operands);
-        operands.length = 0;
+        from = -1;
+        if (word === 'ID') at = inlineEnd(bytes, at);
       }
     }
     // A hostile stream of operands only must not fill the memory.

@@ -1,7 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import { EncryptedPDFError, PDFDocument } from '@cantoo/pdf-lib';
 import { type PDFiumDocument, PDFiumLibrary } from '@hyzyla/pdfium';
-import sharp, { type OutputInfo, type Sharp } from 'sharp';
+import sharp, { type Sharp } from 'sharp';
 import type { Coverage } from '../../core/estimate/ink.ts';
 import type { DataPaths } from '../files/paths.ts';
 import type { Limits } from '../limits.ts';
@@ -137,21 +137,4 @@ async function withPage<T>(
 
 function clamp(value: number, least: number, most: number): number {
   return Math.min(most, Math.max(least, value));
-}
-
-/** Pixels of a page on white, at a resolution, or at less where it would have more than `mostPx`. */
-export async function drawPageAt(
-  bytes: Uint8Array,
-  page: number,
-  dpi: number,
-  mostPx: number,
-): Promise<{ data: Buffer; info: OutputInfo }> {
-  const geometry = pageGeometry((await loadPdf(bytes)).getPage(page));
-  const { leftMm, topMm, rightMm, bottomMm } = geometry.bleed;
-  const w = ((geometry.widthMm + leftMm + rightMm) / 25.4) * dpi;
-  const h = ((geometry.heightMm + topMm + bottomMm) / 25.4) * dpi;
-  const k = Math.min(1, Math.sqrt(mostPx / (w * h)));
-  return withPage(bytes, page, geometry, Math.max(1, Math.round(Math.max(w, h) * k)), (picture) =>
-    picture.raw().toBuffer({ resolveWithObject: true }),
-  );
 }

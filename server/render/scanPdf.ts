@@ -10,6 +10,7 @@ import {
   PDFStream,
   decodePDFRawStream,
 } from '@cantoo/pdf-lib';
+import { type Matrix, multiply } from './matrix.ts';
 import { ColourFinder } from './pdfColours.ts';
 import { type Operand, walkContent } from './pdfTokens.ts';
 
@@ -29,8 +30,6 @@ export interface PdfScan {
   /** Something shows through: opacity, soft masks or blending. */
   readonly hasAlpha: boolean;
 }
-
-type Matrix = readonly [number, number, number, number, number, number];
 
 /** Reading on beyond these would take too long; what has been found so far stands. */
 const MOST_BYTES = 48 * 1024 * 1024;
@@ -225,17 +224,6 @@ class PageWork {
     const dpi = Math.min(width / (wideMm / 25.4), height / (highMm / 25.4));
     this.dpi = Math.min(this.dpi ?? Infinity, dpi);
   }
-}
-
-function multiply(a: Matrix, b: Matrix): Matrix {
-  return [
-    a[0] * b[0] + a[1] * b[2],
-    a[0] * b[1] + a[1] * b[3],
-    a[2] * b[0] + a[3] * b[2],
-    a[2] * b[1] + a[3] * b[3],
-    a[4] * b[0] + a[5] * b[2] + b[4],
-    a[4] * b[1] + a[5] * b[3] + b[5],
-  ];
 }
 
 function numbers(operands: readonly Operand[]): number[] {

@@ -1,18 +1,11 @@
-import { readFile } from 'node:fs/promises';
 import { PROCESS_INKS } from '../../core/ticket/parts.ts';
 import type { DataPaths } from '../files/paths.ts';
 import type { Limits } from '../limits.ts';
 import type { Source } from './embedArt.ts';
 import { Unreadable } from './facts.ts';
-import { drawPageAt } from './readPdf.ts';
 import { openPicture, tiffIndex } from './readPicture.ts';
-import { svgAsPdf } from './readSvg.ts';
 import { readSamples } from './spotPicture.ts';
 import { readTiff, spotNames, type TiffPage } from './tiffTags.ts';
-
-/** Vectors are separated at this resolution, or less where the page would be too large to hold. */
-const DPI = 300;
-const MOST_PX = 60_000_000;
 
 export interface GreyPicture {
   readonly data: Buffer;
@@ -20,15 +13,10 @@ export interface GreyPicture {
   readonly height: number;
 }
 
-/** One ink or spot of a page alone, as a grey picture: full ink is black. */
+/** One ink or spot of a picture alone, as a grey picture: full ink is black. */
 export async function separatePart(source: Source, paths: DataPaths, limits: Limits): Promise<GreyPicture> {
   const { sha256, format, page, part } = source;
   const path = paths.source(sha256);
-  if (format === 'pdf' || format === 'svg') {
-    const file = format === 'svg' ? await svgAsPdf(path, sha256, paths, limits) : path;
-    const { data, info } = await drawPageAt(await readFile(file), page, DPI, MOST_PX);
-    return { data: oneInk(data, info.channels, inkIndex(part)), width: info.width, height: info.height };
-  }
   const index = format === 'tiff' ? await tiffIndex(path, page, limits) : 0;
   const tiff = format === 'tiff' ? (await readTiff(path, limits.pages))[index] : undefined;
   if (tiff && spotNames(tiff).length > 0) return sample(path, limits, index, tiff, part ?? '');

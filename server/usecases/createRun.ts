@@ -30,11 +30,7 @@ export function createRun(shop: Shop, jobIds: readonly string[], who: string): s
     if (rows.length < new Set(jobIds).size || !first)
       throw new Refused(404, 'no-such-job', 'One of the chosen jobs no longer exists.');
     for (const job of rows) mustGoTogether(work, first, job);
-    const owed = tx
-      .select({ id: pieces.id })
-      .from(pieces)
-      .where(and(inArray(pieces.jobId, [...jobIds]), eq(pieces.state, 'owed')))
-      .all();
+    const owed = owedBy(work, jobIds);
     if (owed.length === 0) {
       throw new Refused(409, 'nothing-owed', 'Every piece of these jobs is in a run or printed already.');
     }
@@ -87,21 +83,7 @@ export function createRun(shop: Shop, jobIds: readonly string[], who: string): s
       })
       .returning()
       .get();
-    for (const rows of batches(owed)) {
-      tx.insert(runPieces)
-        .values(rows.map((piece) => ({ runId: id, pieceId: piece.id })))
-        .run();
-    }
-    holdPieces(work, id);
-    // Who lays a job out has looked at it.
-    tx.update(jobs)
-      .set({ state: 'ready' })
-      .where(and(inArray(jobs.id, [...jobIds]), eq(jobs.state, 'checked')))
-      .run();
-    followPieces(
-      work,
-      rows.map((row) => row.id),
-    );
+    takeIn(work, id, owed);
     work.note({
       kind: 'run.drafted',
       subject: ['run', id],
@@ -126,11 +108,7 @@ export function joinRun(shop: Shop, runId: string, jobIds: readonly string[], wh
       .orderBy(asc(jobs.seq))
       .all();
     for (const job of rows) mustGoTogether(work, rows[0] ?? job, job);
-    const owed = tx
-      .select({ id: pieces.id })
-      .from(pieces)
-      .where(and(inArray(pieces.jobId, [...jobIds]), eq(pieces.state, 'owed')))
-      .all();
+    const owed = owedBy(work, jobIds);
     const before = tx.select({ id: runPieces.pieceId }).from(runPieces).where(eq(runPieces.runId, runId)).all().length;
     if (before + owed.length > MAX_NEST_PIECES) {
       throw new Refused(
@@ -139,28 +117,7 @@ export function joinRun(shop: Shop, runId: string, jobIds: readonly string[], wh
         `${runName(run.seq)} would have ${before + owed.length} pieces; a run takes ${MAX_NEST_PIECES}.`,
       );
     }
-    for (const batch of batches(owed)) {
-      tx.insert(runPieces)
-        .values(batch.map((piece) => ({ runId, pieceId: piece.id })))
-        .run();
-      tx.update(pieces)
-        .set({ state: 'placed', runId })
-        .where(
-          inArray(
-            pieces.id,
-            batch.map((piece) => piece.id),
-          ),
-        )
-        .run();
-    }
-    tx.update(jobs)
-      .set({ state: 'ready' })
-      .where(and(inArray(jobs.id, [...jobIds]), eq(jobs.state, 'checked')))
-      .run();
-    followPieces(
-      work,
-      rows.map((row) => row.id),
-    );
+    takeIn(work, runId, owed);
     work.note({
       kind: 'run.joined',
       subject: ['run', runId],
@@ -169,6 +126,46 @@ export function joinRun(shop: Shop, runId: string, jobIds: readonly string[], wh
     });
     work.touch({ type: 'run', id: runId });
   });
+}
+
+type Owed = readonly { readonly id: string; readonly jobId: string }[];
+
+function owedBy({ tx }: Work, jobIds: readonly string[]): Owed {
+  return tx
+    .select({ id: pieces.id, jobId: pieces.jobId })
+    .from(pieces)
+    .where(and(inArray(pieces.jobId, [...jobIds]), eq(pieces.state, 'owed')))
+    .all();
+}
+
+/** Pieces become a run's. Who lays a job out has looked at it. */
+function takeIn(work: Work, runId: string, owed: Owed): void {
+  const { tx } = work;
+  for (const batch of batches(owed)) {
+    tx.insert(runPieces)
+      .values(batch.map((piece) => ({ runId, pieceId: piece.id })))
+      .run();
+    const held = tx
+      .update(pieces)
+      .set({ state: 'placed', runId })
+      .where(
+        and(
+          inArray(
+            pieces.id,
+            batch.map((piece) => piece.id),
+          ),
+          eq(pieces.state, 'owed'),
+        ),
+      )
+      .run().changes;
+    if (held !== batch.length) throw new Error('a piece was taken within one transaction');
+  }
+  const jobIds = [...new Set(owed.map((piece) => piece.jobId))];
+  tx.update(jobs)
+    .set({ state: 'ready' })
+    .where(and(inArray(jobs.id, jobIds), eq(jobs.state, 'checked')))
+    .run();
+  followPieces(work, jobIds);
 }
 
 /** Takes the pieces of a run that are owed; refused where another live run was faster. */
