@@ -21,7 +21,7 @@ export type ErrorBody = Static<typeof ErrorBody>;
 /** What would take an action back; the wire offers it. */
 export const UndoStep = Type.Object({
   label: Type.String(),
-  method: Type.Union([Type.Literal('POST'), Type.Literal('PATCH')]),
+  method: Type.Union([Type.Literal('POST'), Type.Literal('PUT'), Type.Literal('PATCH')]),
   path: Type.String(),
   body: Type.Optional(Type.Unknown()),
 });

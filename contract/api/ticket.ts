@@ -224,6 +224,16 @@ export const QueueChange = Type.Object(
 export type QueueChange = Static<typeof QueueChange>;
 export const QueueCopy = Type.Object({ name: PresetName });
 
+/** Sizes that the shop has named itself, beside ISO and ANSI; upright or lying. */
+export const ShopSizes = Type.Array(
+  Type.Object(
+    { name: Type.String({ minLength: 1, maxLength: 60, pattern: '\\S' }), widthMm: SizeMm, heightMm: SizeMm },
+    { additionalProperties: false },
+  ),
+  { maxItems: 200 },
+);
+export type ShopSizes = Static<typeof ShopSizes>;
+
 export const StockView = Type.Object({
   id: Id,
   name: Type.String(),

@@ -76,6 +76,12 @@ test('sizes as people write them; what is set here is put back; a set of setting
   await ticket.getByLabel('Width', { exact: true }).fill('wide');
   await ticket.getByLabel('Width', { exact: true }).press('Enter');
   await expect(ticket).toContainText('Not a length');
+  await ticket.getByLabel('Size by').selectOption('within');
+  await ticket.getByLabel('Named size').selectOption('Market apron bib');
+  await expect(row(page, 'price list.pdf')).toContainText('300 × 225');
+  await ticket.getByLabel('Size by').selectOption('exact');
+  await ticket.getByLabel('Width', { exact: true }).fill('3*18in+2mm');
+  await ticket.getByLabel('Width', { exact: true }).press('Enter');
   await ticket.getByRole('button', { name: 'A quarter turn to the left' }).click();
   await expect(row(page, 'price list.pdf')).toContainText('1,030.2 × 1,373.6');
   await ticket.getByRole('button', { name: 'Save as preset' }).click();

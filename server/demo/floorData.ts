@@ -444,9 +444,3 @@ export const STOCK_SETTINGS: readonly {
   { printerId: 'heron', stockId: 'block-out', settings: { dryOut: true } },
   { printerId: 'heron', stockId: 'mesh', settings: { dryOut: true, span: 'whole bed' } },
 ];
-
-export const PRESETS: readonly { readonly id: string; readonly name: string; readonly settings: TicketPart }[] = [
-  { id: 'fit-the-roll', name: 'Fit the roll', settings: { size: { kind: 'media width' }, turn: 'best' } },
-  { id: 'rush-order', name: 'Rush order', settings: { priority: 'rush', quarterTurn: true } },
-  { id: 'window-mirrored', name: 'Window, mirrored', settings: { mirror: true, bleedMm: 3 } },
-];

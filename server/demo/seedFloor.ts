@@ -15,8 +15,10 @@ import {
   stockSettings,
   stocks,
 } from '../db/schema.ts';
+import { storeShopSizes } from '../usecases/shopSizes.ts';
 import type { DataPaths } from '../files/paths.ts';
-import { INK_USED, PRESETS, PRINTERS, QUEUES, SHOP, SPOOLS, STOCKS, STOCK_SETTINGS } from './floorData.ts';
+import { INK_USED, PRINTERS, QUEUES, SHOP, SPOOLS, STOCKS, STOCK_SETTINGS } from './floorData.ts';
+import { PRESETS, SIZES } from './ticketData.ts';
 
 export function isEmptyShop(db: Db): boolean {
   return db.select({ key: settings.key }).from(settings).limit(1).get() === undefined;
@@ -85,6 +87,7 @@ export function seedFloor(db: Db, paths: DataPaths, empty: boolean): void {
     storeZone(tx, SHOP.zone);
     storeDayEnd(tx, SHOP.dayEndsAt);
     storeAnchor(tx, { realMs, shopMs, rate: SHOP.demoRate });
+    storeShopSizes(tx, SIZES);
     if (!empty) tx.insert(settings).values({ key: DEMO_KEY, value: 'owed' }).run();
   });
 }

@@ -97,6 +97,23 @@ test('every answer is what its own schema promises', async () => {
   }
 });
 
+test('sizes of the shop: set, named apart from the standard ones, and put back by the undo that the log offers', async () => {
+  const { body: before } = await call('GET', '/api/sizes');
+  const own = [...(before as object[]), { name: ' Tank window ', widthMm: 2000, heightMm: 800 }];
+  expect(await call('PUT', '/api/sizes', own)).toMatchObject({
+    status: 200,
+    body: expect.arrayContaining([{ name: 'Tank window', widthMm: 2000, heightMm: 800 }]) as unknown,
+  });
+  for (const name of ['a1', 'TANK WINDOW']) {
+    const refused = await call('PUT', '/api/sizes', [...own, { name, widthMm: 1, heightMm: 1 }]);
+    expect(refused).toMatchObject({ status: 409, body: { error: { code: 'name-taken' } } });
+  }
+  const { body: log } = await call('GET', '/api/log?limit=1');
+  const [{ text, undo }] = log as [{ text: string; undo: { method: string; path: string; body: unknown } }];
+  expect(text).toBe('Size Tank window added');
+  expect(await call(undo.method, undo.path, undo.body)).toEqual({ status: 200, body: before });
+});
+
 test('jobs come page by page, none twice, none left out, also while others arrive', async () => {
   const names = Array.from({ length: 25 }, (_, i) => `job-${i}.pdf`);
   for (const name of names) admitPlain(shop, name, [[100, 100]]);

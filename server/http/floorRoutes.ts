@@ -1,6 +1,7 @@
 import { Type } from 'typebox';
 import { ClockChange, ClockView } from '../../contract/api/common.ts';
 import { LoadSpool, PrinterView, SpoolView } from '../../contract/api/floor.ts';
+import { shopSizes } from '../usecases/shopSizes.ts';
 import { presetViews, queueViews } from '../db/queueViews.ts';
 import { printerViews, runItems, spoolViews } from '../db/runViews.ts';
 import { jobItem, logAfter, logEvents, openRefusals } from '../db/views.ts';
@@ -132,6 +133,8 @@ export function liveSource(shop: Shop, folders: Pick<HotFolders, 'stateOf'>): Li
           return spoolViews(shop.db, id)[0];
         case 'queue':
           return queueViews(shop.db, (folder) => folders.stateOf(folder)).find((queue) => queue.id === id);
+        case 'sizes':
+          return { id, sizes: shopSizes(shop.db) };
         case 'preset':
           return presetViews(shop.db).find((preset) => preset.id === id);
         case 'refusal':

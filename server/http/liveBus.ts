@@ -1,7 +1,7 @@
 import type { LogEvent } from '../../contract/api/common.ts';
 
 export interface Touched {
-  readonly type: 'job' | 'run' | 'printer' | 'spool' | 'refusal' | 'queue' | 'preset' | 'clock';
+  readonly type: 'job' | 'run' | 'printer' | 'spool' | 'refusal' | 'queue' | 'preset' | 'sizes' | 'clock';
   readonly id: string;
 }
 

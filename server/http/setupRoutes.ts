@@ -10,6 +10,7 @@ import {
   QueueChange,
   QueueCopy,
   QueueView,
+  ShopSizes,
   StockView,
 } from '../../contract/api/ticket.ts';
 import { presetViews, queueViews, stockViews } from '../db/queueViews.ts';
@@ -18,12 +19,13 @@ import { Refused, type Shop } from '../shop.ts';
 import { changeHotFolder, createHotFolder, removeHotFolder } from '../usecases/hotFolders.ts';
 import { changePreset, copyPreset, createPreset, deletePreset, importPresets } from '../usecases/presets.ts';
 import { changeQueue, copyQueue } from '../usecases/queues.ts';
+import { setShopSizes, shopSizes } from '../usecases/shopSizes.ts';
 import { type Route, route } from './route.ts';
 
 const PERSON = 'coordinator';
 
 export function setupRoutes(shop: Shop, folders: HotFolders): Route[] {
-  return [...queueRoutes(shop, folders), ...folderRoutes(shop, folders), ...presetRoutes(shop)];
+  return [...queueRoutes(shop, folders), ...folderRoutes(shop, folders), ...presetRoutes(shop), ...sizeRoutes(shop)];
 }
 
 function queueRoutes(shop: Shop, folders: HotFolders): Route[] {
@@ -105,6 +107,29 @@ function folderRoutes(shop: Shop, folders: HotFolders): Route[] {
       handle: async ({ params }) => {
         removeHotFolder(shop, params.id ?? '', PERSON);
         await folders.follow();
+      },
+    }),
+  ];
+}
+
+function sizeRoutes(shop: Shop): Route[] {
+  return [
+    route({
+      method: 'get',
+      path: '/api/sizes',
+      summary: 'Sizes that the shop has named itself',
+      answer: ShopSizes,
+      handle: () => shopSizes(shop.db),
+    }),
+    route({
+      method: 'put',
+      path: '/api/sizes',
+      summary: 'Sets the sizes that the shop has named itself, all at once; tickets keep the millimetres they have',
+      body: ShopSizes,
+      answer: ShopSizes,
+      handle: ({ body }) => {
+        setShopSizes(shop, body, PERSON);
+        return shopSizes(shop.db);
       },
     }),
   ];

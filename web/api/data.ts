@@ -3,7 +3,7 @@ import type { LogEvent } from '../../contract/api/common.ts';
 import type { PrinterView, RunItem, SpoolView } from '../../contract/api/floor.ts';
 import type { JobDetail, JobItem, JobList, RefusalView } from '../../contract/api/job.ts';
 import type { RunDetail } from '../../contract/api/run.ts';
-import type { PresetView, QueueView, StockView } from '../../contract/api/ticket.ts';
+import type { PresetView, QueueView, ShopSizes, StockView } from '../../contract/api/ticket.ts';
 import { getJson } from './client.ts';
 
 export type Printer = PrinterView;
@@ -32,6 +32,7 @@ export const KEYS = {
   queues: '/api/queues',
   presets: '/api/presets',
   stocks: '/api/stocks',
+  sizes: '/api/sizes',
   runs: '/api/runs',
   spools: '/api/spools',
   refusals: '/api/refusals',
@@ -43,6 +44,7 @@ export const usePrinters = (): SWRResponse<Printer[], Error> => useSWR(KEYS.prin
 export const useQueues = (): SWRResponse<Queue[], Error> => useSWR(KEYS.queues);
 export const usePresets = (): SWRResponse<Preset[], Error> => useSWR(KEYS.presets);
 export const useStocks = (): SWRResponse<Stock[], Error> => useSWR(KEYS.stocks);
+export const useSizes = (): SWRResponse<ShopSizes, Error> => useSWR(KEYS.sizes);
 export const useRuns = (): SWRResponse<RunItem[], Error> => useSWR(KEYS.runs);
 export const useSpools = (): SWRResponse<SpoolView[], Error> => useSWR(KEYS.spools);
 export const useRefusals = (): SWRResponse<RefusalView[], Error> => useSWR(KEYS.refusals);

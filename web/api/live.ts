@@ -1,6 +1,7 @@
 import { useEffect, useState } from 'react';
 import { useSWRConfig } from 'swr';
 import type { ClockView, LogEvent } from '../../contract/api/common.ts';
+import type { ShopSizes } from '../../contract/api/ticket.ts';
 import {
   KEYS,
   type JobItem,
@@ -85,6 +86,9 @@ export function useLive(): { readonly link: Link; readonly time: ShopTime | unde
     });
     on('preset', (data) => {
       patch(KEYS.presets, merged(one(data as Preset | Gone)));
+    });
+    on('sizes', (data) => {
+      void mutate(KEYS.sizes, (data as { sizes: ShopSizes }).sizes, { revalidate: false });
     });
     on('refusal', (data) => {
       patch(KEYS.refusals, newestFirst(data as RefusalView | Gone));

@@ -95,6 +95,13 @@ function useFindable(): readonly Found[] {
         more: Object.keys(preset.settings).join(', '),
         path: `/setup?preset=${preset.id}`,
       })),
+      {
+        key: 'sizes',
+        kind: 'setting',
+        name: 'Named sizes',
+        more: 'ISO, ANSI and the shop’s own sizes',
+        path: '/setup?sizes=',
+      },
       ...(runs ?? []).map((run) => ({
         key: run.id,
         kind: 'run',

@@ -1,6 +1,7 @@
 import { Lock, LockOpen } from 'lucide-react';
 import { useState } from 'react';
 import type { TicketPartView } from '../../contract/api/ticket.ts';
+import { useSizes } from '../api/data.ts';
 import { NAMED_SIZES } from '../../core/ticket/sizeRule.ts';
 import { ChoiceField, CountField, MmField, TicketRow } from './fields.tsx';
 import type { TicketModel } from './model.ts';
@@ -82,21 +83,36 @@ function RuleFields({ rule, onRule }: { readonly rule: Rule; readonly onRule: (r
         />,
       );
     case 'within':
-      return row(
-        <ChoiceField
-          label="Named size"
-          value={rule.name}
-          choices={NAMED_SIZES.map((size) => ({
-            value: size.name,
-            text: `${size.name}, ${size.widthMm.toFixed(0)} × ${size.heightMm.toFixed(0)}`,
-          }))}
-          onChange={(name) => {
-            const size = NAMED_SIZES.find((each) => each.name === name);
-            if (size) onRule({ kind: 'within', ...size });
-          }}
-        />,
-      );
+      return row(<NamedSizeField rule={rule} onRule={onRule} />);
   }
+}
+
+/** The shop's own sizes stand first. A size that has left the list stays what it was on the ticket that has it. */
+function NamedSizeField({
+  rule,
+  onRule,
+}: {
+  readonly rule: Extract<Rule, { kind: 'within' }>;
+  readonly onRule: (rule: Rule) => void;
+}) {
+  const { data: own = [] } = useSizes();
+  const { kind: _kind, ...present } = rule;
+  const listed = [...own, ...NAMED_SIZES];
+  const sizes = listed.some((size) => size.name === present.name) ? listed : [present, ...listed];
+  return (
+    <ChoiceField
+      label="Named size"
+      value={rule.name}
+      choices={sizes.map((size) => ({
+        value: size.name,
+        text: `${size.name}, ${size.widthMm.toFixed(0)} × ${size.heightMm.toFixed(0)}`,
+      }))}
+      onChange={(name) => {
+        const size = sizes.find((each) => each.name === name);
+        if (size) onRule({ kind: 'within', ...size });
+      }}
+    />
+  );
 }
 
 /** With locked proportions the side that is typed rules; unlocked both do. */

@@ -1,22 +1,25 @@
-import { Layers3, ListTree, Plus, Upload } from 'lucide-react';
+import { Layers3, ListTree, Plus, Ruler, Upload } from 'lucide-react';
 import { useRef, type ReactNode } from 'react';
 import { useSearchParams } from 'react-router';
 import type { PresetView, QueueView } from '../../../contract/api/ticket.ts';
 import { sendJson } from '../../api/client.ts';
-import { usePresets, useQueues } from '../../api/data.ts';
+import { usePresets, useQueues, useSizes } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { PresetEditor } from './PresetEditor.tsx';
 import { QueueEditor } from './QueueEditor.tsx';
+import { SizesEditor } from './SizesEditor.tsx';
 
-/** Queues with their hot folders, and presets: what arriving jobs are given. */
+/** Queues with their hot folders, presets and named sizes: what arriving jobs are given. */
 export function SetupPage() {
   const [params, setParams] = useSearchParams();
   const { data: queues = [] } = useQueues();
   const { data: presets = [] } = usePresets();
+  const { data: own = [] } = useSizes();
   const { tell } = useNotice();
   const presetId = params.get('preset');
   const preset = presets.find((each) => each.id === presetId);
-  const queue = queues.find((each) => each.id === params.get('queue')) ?? (preset ? undefined : queues[0]);
+  const sizes = params.has('sizes');
+  const queue = queues.find((each) => each.id === params.get('queue')) ?? (preset || sizes ? undefined : queues[0]);
   const go = (to: Record<string, string>): void => {
     setParams(to, { replace: true });
   };
@@ -77,9 +80,21 @@ export function SetupPage() {
             Export all
           </a>
         </div>
+        <Heading icon={<Ruler size={16} aria-hidden="true" />}>Sizes</Heading>
+        <Entry
+          on={sizes}
+          onClick={() => {
+            go({ sizes: '' });
+          }}
+          more={own.length === 0 ? 'ISO and ANSI' : `ISO, ANSI and ${String(own.length)} of your own`}
+        >
+          Named sizes
+        </Entry>
       </nav>
       <div className="min-h-0 min-w-0 flex-1 overflow-y-auto px-6 py-4">
-        {preset ? (
+        {sizes ? (
+          <SizesEditor />
+        ) : preset ? (
           <PresetEditor
             key={preset.id}
             preset={preset}
