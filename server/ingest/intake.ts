@@ -84,7 +84,11 @@ export class Intake {
     const { shop } = this;
     try {
       const answer = await shop.pool.take(claim.path);
-      if (!answer.ok) return answer.reason;
+      if (!answer.ok) {
+        const { reason, detail } = answer;
+        if (detail !== undefined) shop.log.warn({ file: claim.sourceName, detail }, 'a damaged file');
+        return reason;
+      }
       const jobIds = admitJob(shop, claim, answer);
       await this.release(claim);
       await goOnArrived(shop, jobIds, claim.arrivalRule).catch((error: unknown) => {

@@ -3,9 +3,21 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { execFileSync } from 'node:child_process';
 import sharp from 'sharp';
+import { seededRandom } from '../../core/random.ts';
 import { DataPaths } from '../files/paths.ts';
 import { readLimits } from '../limits.ts';
-import { boxedPdf, cmykJpeg, encodedTiff, faultyPdf, pdfWith, spotTiff, svgOf, tiffOf } from '../testing/corpus.ts';
+import {
+  boxedPdf,
+  cmykJpeg,
+  encodedTiff,
+  faultyPdf,
+  pdfWith,
+  plainCorpus,
+  spotTiff,
+  svgOf,
+  tiffOf,
+} from '../testing/corpus.ts';
+import { mutate } from '../testing/mutate.ts';
 import type { FileFacts } from './facts.ts';
 import { layPdf } from './layPdf.ts';
 import { take, runTask } from './tasks.ts';
@@ -277,6 +289,25 @@ describe('SVG', () => {
     expect(facts.nature.missingFonts).toEqual(['Quay Sans']);
   });
 });
+
+test.each(['pdf', 'png', 'jpeg', 'tiff', 'svg'] as const)(
+  '%s files with wounds are taken or refused with a reason, never more',
+  async (format) => {
+    const random = seededRandom(40);
+    const bases = (await plainCorpus())[format];
+    const answers = { taken: 0, refused: 0 };
+    for (let i = 0; i < 60; i++) {
+      const answer = await answerTo(mutate(bases[i % bases.length] ?? Buffer.alloc(1), random));
+      if (answer.ok) answers.taken += 1;
+      else {
+        expect(answer.reason).toMatch(/^[A-Z].{10,}\.$/);
+        answers.refused += 1;
+      }
+    }
+    expect(answers.taken).toBeGreaterThan(0);
+    expect(answers.refused).toBeGreaterThan(0);
+  },
+);
 
 test('a part alone: a spot channel, an ink of CMYK, an ink of RGB; full ink is black', async () => {
   const shade = async (file: Buffer, part: string): Promise<number> => {

@@ -37,7 +37,12 @@ export type Task =
 
 export type TakeAnswer =
   | { readonly ok: true; readonly sha256: string; readonly bytes: number; readonly facts: FileFacts }
-  | { readonly ok: false; readonly reason: string };
+  | {
+      readonly ok: false;
+      readonly reason: string;
+      /** What a library stumbled over, for the log. */
+      readonly detail?: string;
+    };
 
 export async function take(path: string, root: string, limits: Limits): Promise<TakeAnswer> {
   const paths = new DataPaths(root);
@@ -55,8 +60,14 @@ export async function take(path: string, root: string, limits: Limits): Promise<
     }
     const { sha256, bytes } = await storeFile(path, paths.temporary, (hash) => paths.source(hash));
     const source = paths.source(sha256);
-    const facts = await readFacts(look.format, source, sha256, paths, limits);
-    return { ok: true, sha256, bytes, facts };
+    try {
+      return { ok: true, sha256, bytes, facts: await readFacts(look.format, source, sha256, paths, limits) };
+    } catch (error) {
+      if (error instanceof Unreadable || !(error instanceof Error) || 'code' in error) throw error;
+      // A library that gives up on a file has met what no such file may hold.
+      const reason = `The ${FORMAT_NAMES[look.format]} is damaged and cannot be read. Save it again from the program that made it.`;
+      return { ok: false, reason, detail: error.stack ?? error.message };
+    }
   } catch (error) {
     if (error instanceof Unreadable) return { ok: false, reason: error.message };
     throw error;

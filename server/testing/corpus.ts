@@ -1,5 +1,6 @@
 import { PDFArray, PDFDocument, PDFName, PDFNumber, StandardFonts, cmyk, degrees, rgb } from '@cantoo/pdf-lib';
 import sharp from 'sharp';
+import type { FileFormat } from '../../core/ticket/fileFormat.ts';
 
 /*
  * Files for tests, each made here from code: one for every rule of every format, and hand-made edge cases.
@@ -168,3 +169,35 @@ export const svgOf = (inside: string, head = 'width="120mm" height="80mm" viewBo
   Buffer.from(
     `<?xml version="1.0"?>\n<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" ${head}>${inside}</svg>\n`,
   );
+
+/** Sound files of every format, to be broken. */
+export async function plainCorpus(): Promise<Record<FileFormat, Buffer[]>> {
+  const plain = { width: 300, height: 150, photometric: 2, pixel: [200, 100, 50] };
+  const png = (channels: 3 | 4) =>
+    sharp({ create: { width: 200, height: 100, channels, background: '#c84' } })
+      .withMetadata({ density: 150 })
+      .png()
+      .toBuffer();
+  return {
+    pdf: [await boxedPdf(), await faultyPdf(), await pdfWith(() => undefined, 5)],
+    png: [await png(3), await png(4)],
+    jpeg: [
+      await cmykJpeg(),
+      await sharp({ create: { width: 200, height: 100, channels: 3, background: '#c84' } })
+        .jpeg({ progressive: true })
+        .toBuffer(),
+    ],
+    tiff: [
+      spotTiff(),
+      tiffOf([plain, { ...plain, height: 40 }]),
+      await encodedTiff({ compression: 'lzw', tile: true, tileWidth: 64, tileHeight: 64 }),
+      await encodedTiff({ compression: 'deflate' }),
+    ],
+    svg: [
+      svgOf('<rect width="50" height="40" fill="#c33"/><g transform="rotate(20)"><circle cx="40" cy="40" r="20"/></g>'),
+      svgOf(
+        '<defs><linearGradient id="a"><stop offset="0"/><stop offset="1" stop-color="#fff"/></linearGradient></defs><path d="M0 0L50 50L10 70Z" fill="url(#a)"/><text x="5" y="20">Tide</text>',
+      ),
+    ],
+  };
+}

@@ -195,12 +195,15 @@ export function ChoiceField({
   label,
   value,
   choices,
+  wide = false,
   onChange,
 }: {
   readonly label: string;
   /** Undefined: mixed. */
   readonly value: string | undefined;
   readonly choices: readonly Choice[];
+  /** For choices that are whole sentences. */
+  readonly wide?: boolean;
   readonly onChange: (value: string) => void;
 }) {
   return (
@@ -210,7 +213,7 @@ export function ChoiceField({
       onChange={(event) => {
         onChange(event.target.value);
       }}
-      className={`${FIELD} w-full max-w-52 px-1`}
+      className={`${FIELD} w-full px-1 ${wide ? 'max-w-72' : 'max-w-52'}`}
     >
       {value === undefined && (
         <option value="" disabled>

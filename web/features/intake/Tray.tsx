@@ -29,7 +29,8 @@ export function Tray({
           {number(files.length)} {files.length === 1 ? 'file' : 'files'}
         </span>
         <span className="text-soft">
-          , {number(bytes / 1e6, 1)} MB: {names.join(', ')}
+          , {bytes < 1e5 ? `${number(Math.max(1, bytes / 1e3))} kB` : `${number(bytes / 1e6, 1)} MB`}:{' '}
+          {names.join(', ')}
           {files.length > 3 ? ` and ${number(files.length - 3)} more` : ''}
         </span>
       </span>

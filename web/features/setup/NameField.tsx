@@ -4,10 +4,13 @@ import { useState } from 'react';
 export function NameField({
   label,
   value,
+  heading = true,
   onChange,
 }: {
   readonly label: string;
   readonly value: string;
+  /** The name of the whole page, or of one row of a list. */
+  readonly heading?: boolean;
   readonly onChange: (name: string) => void;
 }) {
   const [text, setText] = useState(value);
@@ -34,7 +37,7 @@ export function NameField({
         if (event.key === 'Enter') take();
         if (event.key === 'Escape') setText(value);
       }}
-      className="w-full max-w-sm rounded border border-transparent bg-transparent px-1 text-lg font-semibold hover:border-rule focus:border-tide"
+      className={`w-full max-w-sm rounded border border-transparent bg-transparent px-1 hover:border-rule focus:border-tide ${heading ? 'text-lg font-semibold' : 'font-medium'}`}
     />
   );
 }

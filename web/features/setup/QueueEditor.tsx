@@ -105,6 +105,7 @@ export function QueueEditor({ queue, onOpen }: { readonly queue: QueueView; read
               <ChoiceField
                 label="Arrival rule"
                 value={queue.arrivalRule}
+                wide
                 choices={RULES}
                 onChange={(value) => {
                   const rule = RULES.find((each) => each.value === value)?.value;

@@ -32,6 +32,7 @@ export function SizesEditor() {
             <span className="min-w-0 flex-1">
               <NameField
                 label="Name of the size"
+                heading={false}
                 value={size.name}
                 onChange={(name) => {
                   set(i, { name });
