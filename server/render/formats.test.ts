@@ -20,6 +20,7 @@ import {
 import { mutate } from '../testing/mutate.ts';
 import type { FileFacts } from './facts.ts';
 import { layPdf } from './layPdf.ts';
+import { profileName } from './profileName.ts';
 import { take, runTask } from './tasks.ts';
 
 const LIMITS = readLimits({});
@@ -308,6 +309,15 @@ test.each(['pdf', 'png', 'jpeg', 'tiff', 'svg'] as const)(
     expect(answers.refused).toBeGreaterThan(0);
   },
 );
+
+test('a profile that claims millions of tags is unreadable at once', () => {
+  const icc = Buffer.alloc(400);
+  icc.writeUInt32BE(400, 0);
+  icc.write('acsp', 36);
+  icc.writeUInt32BE(0xfffffff0, 128);
+  expect(profileName(icc)).toBe('unreadable profile');
+  expect(profileName(icc.subarray(0, 90))).toBe('unreadable profile');
+});
 
 test('a part alone: a spot channel, an ink of CMYK, an ink of RGB; full ink is black', async () => {
   const shade = async (file: Buffer, part: string): Promise<number> => {

@@ -1,11 +1,17 @@
 import { parse as parseIcc } from 'icc';
 
+const UNREADABLE = 'unreadable profile';
+const HEADER_BYTES = 132;
+const TAG_BYTES = 12;
+
 /** The name that an embedded ICC profile gives itself. */
 export function profileName(icc: Buffer | undefined): string | null {
   if (!icc) return null;
+  // The parser believes the count of tags: a damaged one would keep it busy for minutes.
+  if (icc.length < HEADER_BYTES || HEADER_BYTES + icc.readUInt32BE(128) * TAG_BYTES > icc.length) return UNREADABLE;
   try {
     return parseIcc(icc).description ?? 'unnamed profile';
   } catch {
-    return 'unreadable profile';
+    return UNREADABLE;
   }
 }
