@@ -1,7 +1,7 @@
 /*
  * Broken files by the thousand, of every format, through the real server: each must become a job or a refusal, none may be
  * lost, none may take a task's whole time, and the server must answer all along.
- * Usage: npm run build && npm run bench:fuzz [-- files-of-each-format [seed]]
+ * Usage: npm run build && npm run bench:fuzz [-- files-of-each-format [seed [format]]]
  */
 import { readFile } from 'node:fs/promises';
 import { seededRandom } from '../core/random.ts';
@@ -11,6 +11,7 @@ import { mutate } from '../server/testing/mutate.ts';
 
 const EACH = Number(process.argv[2] ?? 2000);
 const SEED = Number(process.argv[3] ?? 1);
+const ONLY = process.argv[4];
 const AT_ONCE = 40;
 
 const corpus = await plainCorpus();
@@ -21,6 +22,7 @@ let slowest = 0;
 try {
   const random = seededRandom(SEED);
   for (const [format, bases] of Object.entries(corpus)) {
+    if (ONLY !== undefined && format !== ONLY) continue;
     const counts = { accepted: 0, refused: 0, stopped: 0, inside: 0 };
     const started = performance.now();
     for (let from = 0; from < EACH; from += AT_ONCE) {

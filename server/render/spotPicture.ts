@@ -3,8 +3,8 @@ import type { Limits } from '../limits.ts';
 import { Unreadable } from './facts.ts';
 import type { TiffPage } from './tiffTags.ts';
 
-/** Pictures with spot channels are held whole, so they may have this many pixels. */
-const MOST_PX = 120_000_000;
+/** Pictures with spot channels are held whole, beside what is made of them: their samples may take this much (bytes). */
+const MOST_BYTES = 400 * 1024 * 1024;
 
 /** Samples of a pixel as they stand in the file, 8 bits each. */
 export interface Samples {
@@ -20,9 +20,10 @@ export interface Samples {
  */
 export async function readSamples(path: string, limits: Limits, page: number, tiff: TiffPage): Promise<Samples> {
   const pixels = tiff.width * tiff.height;
-  if (pixels > MOST_PX) {
+  const most = Math.floor(MOST_BYTES / (tiff.samples * (tiff.bits > 8 ? 2 : 1)));
+  if (pixels > most) {
     throw new Unreadable(
-      `The TIFF has spot channels and ${String(Math.round(pixels / 1e6))} million pixels; ${String(MOST_PX / 1e6)} million is the limit for those.`,
+      `The TIFF has spot channels and ${String(Math.round(pixels / 1e6))} million pixels; with ${String(tiff.samples)} channels ${String(Math.floor(most / 1e6))} million is the limit. Save the spots apart, or at a lower resolution.`,
     );
   }
   const picture = sharp(path, { limitInputPixels: limits.pixels, limitInputChannels: 32, unlimited: true, page });

@@ -1,9 +1,9 @@
-import { useCallback, useDeferredValue, useMemo, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import { format } from 'date-fns';
 import { tz } from '@date-fns/tz';
 import { sendJson } from '../../api/client.ts';
-import { useJobs, usePrinters, useQueues, useStocks, type RunDetail } from '../../api/data.ts';
+import { useJobs, usePrinters, useQueues, useStocks, type JobItem, type RunDetail } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { useZone } from '../../app/shopTime.ts';
 import { download, jobsAsCsv } from './csv.ts';
@@ -15,8 +15,8 @@ import { Refusals } from './Refusals.tsx';
 import { SelectionBar } from './SelectionBar.tsx';
 import { SelectionSheet } from './SelectionSheet.tsx';
 import { ViewBar } from './ViewBar.tsx';
-import { filterJobs } from './filter.ts';
-import { shopOf, sortJobs, tableRows } from './rows.ts';
+import { filterJobs, type JobWords, readyTexts } from './filter.ts';
+import { type Sort, shopOf, sortJobs, tableRows } from './rows.ts';
 import { useViews } from './savedViews.ts';
 
 const NONE: readonly never[] = [];
@@ -26,6 +26,24 @@ function useSteady<T>(list: readonly T[], matters: (item: T) => string): readonl
   const [kept, setKept] = useState(list);
   if (kept !== list && kept.map(matters).join('|') !== list.map(matters).join('|')) setKept(list);
   return kept;
+}
+
+const SLICE = 400;
+
+/** Gets the words of all jobs ready while nothing else is to do, a few hundred at a time. */
+function useQuietly(jobs: readonly JobItem[], words: JobWords): void {
+  useEffect(() => {
+    let from = 0;
+    const more = (): void => {
+      readyTexts(jobs.slice(from, from + SLICE), words);
+      from += SLICE;
+      if (from < jobs.length) handle = requestIdleCallback(more);
+    };
+    let handle = requestIdleCallback(more);
+    return () => {
+      cancelIdleCallback(handle);
+    };
+  }, [jobs, words]);
 }
 
 export function IntakePage() {
@@ -54,12 +72,18 @@ export function IntakePage() {
   const shop = useMemo(() => shopOf(steadyQueues, steadyPrinters, stocks), [steadyQueues, steadyPrinters, stocks]);
   const all = useMemo(() => [...(jobs.data ?? [])].reverse(), [jobs.data]);
   const sorted = useMemo(() => sortJobs(all, sort, shop.words), [all, sort, shop]);
-  // What is typed is never held up by the table that follows it.
-  const calm = useDeferredValue(filter);
-  const shown = useMemo(() => filterJobs(sorted, calm, shop.words), [sorted, calm, shop]);
+  const shown = useMemo(() => filterJobs(sorted, filter, shop.words), [sorted, filter, shop]);
   const { rows, ordered } = useMemo(
     () => tableRows(shown, group, shop, (ms) => format(ms, 'EEE d MMM', { in: tz(zone) })),
     [shown, group, shop, zone],
+  );
+  useQuietly(sorted, shop.words);
+  const { show } = views;
+  const onSort = useCallback(
+    (next: Sort) => {
+      show({ sort: next });
+    },
+    [show],
   );
   const chosen = useMemo(() => (selected.size === 0 ? [] : all.filter((job) => selected.has(job.id))), [all, selected]);
   const layOut = useCallback(() => {
@@ -76,7 +100,7 @@ export function IntakePage() {
           <FilterBar
             filter={filter}
             onFilter={(next) => {
-              views.show({ ...views.view, filter: next });
+              show({ filter: next });
             }}
             jobs={all}
             shown={shown.length}
@@ -95,9 +119,7 @@ export function IntakePage() {
             columns={columns}
             words={shop.words}
             sort={sort}
-            onSort={(next) => {
-              views.show({ ...views.view, sort: next });
-            }}
+            onSort={onSort}
             loading={jobs.data === undefined && !jobs.error}
             failed={jobs.error}
             filtered={shown.length < all.length}

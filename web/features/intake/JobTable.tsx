@@ -1,5 +1,5 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { memo, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { errorText } from '../../api/client.ts';
 import type { JobItem } from '../../api/data.ts';
 import { isTyping } from '../../app/useGlobalKeys.ts';
@@ -32,7 +32,8 @@ export interface JobTableProps {
 const SLOTS = 64;
 const RENEW_MS = 20_000;
 
-export function JobTable(props: JobTableProps) {
+/** Drawn again for other rows, not for each letter that is typed above it. */
+export const JobTable = memo(function JobTable(props: JobTableProps) {
   const { rows, jobs, selected, opened, columns, words } = props;
   const scroller = useRef<HTMLDivElement>(null);
   const [cursor, setCursor] = useState(0);
@@ -115,7 +116,7 @@ export function JobTable(props: JobTableProps) {
       </div>
     </div>
   );
-}
+});
 
 function HeadRow({
   jobs,

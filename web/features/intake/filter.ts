@@ -78,6 +78,11 @@ function textsOf(job: JobItem, words: JobWords): Texts {
   return made;
 }
 
+/** Puts together what jobs are found by; for quiet moments, so that the first keystroke need not. */
+export function readyTexts(jobs: readonly JobItem[], words: JobWords): void {
+  for (const job of jobs) textsOf(job, words);
+}
+
 type Wanted = { readonly field: Field | 'all'; readonly text: string };
 
 function wantedOf(query: string): Wanted[] {

@@ -1,4 +1,4 @@
-import { useCallback, useState } from 'react';
+import { useCallback, useEffect, useState } from 'react';
 import { DEFAULT_COLUMNS, type ColumnId, isColumn } from './columns.tsx';
 import { NO_FILTER, type JobFilter } from './filter.ts';
 import { GROUPS, SORTS, type GroupBy, type Sort } from './rows.ts';
@@ -47,7 +47,8 @@ function read<T>(key: string, otherwise: T): T {
 
 export interface Views {
   readonly view: IntakeView;
-  readonly show: (view: IntakeView) => void;
+  /** Changes a part of the view; always the same function. */
+  readonly show: (change: Partial<IntakeView>) => void;
   readonly saved: readonly SavedView[];
   readonly save: (name: string) => void;
   readonly remove: (name: string) => void;
@@ -59,10 +60,12 @@ export function useViews(): Views {
   const [saved, setSaved] = useState(() =>
     read<SavedView[]>(SAVED_KEY, []).map((each) => ({ name: each.name, view: mended(each.view) })),
   );
-  const show = useCallback((next: IntakeView) => {
-    setView(next);
-    localStorage.setItem(NOW_KEY, JSON.stringify({ ...next, filter: { ...next.filter, text: '' } }));
+  const show = useCallback((change: Partial<IntakeView>) => {
+    setView((old) => ({ ...old, ...change }));
   }, []);
+  useEffect(() => {
+    localStorage.setItem(NOW_KEY, JSON.stringify({ ...view, filter: { ...view.filter, text: '' } }));
+  }, [view]);
   const keep = useCallback((list: SavedView[]) => {
     setSaved(list);
     localStorage.setItem(SAVED_KEY, JSON.stringify(list));
