@@ -27,7 +27,7 @@ interface Outcome {
   readonly ms: number;
 }
 
-function instance(pieces: number, seed: number): { input: NestInput; optimumMm: number } {
+function instance(pieces: number, seed: number, evenness: number): { input: NestInput; optimumMm: number } {
   const random = seededRandom(pieces * 1000 + seed);
   const gapMm = [0, 5, 3.2][seed % 3] ?? 0;
   const { request, optimumMm } = zeroWasteInstance(
@@ -40,6 +40,7 @@ function instance(pieces: number, seed: number): { input: NestInput; optimumMm: 
       quarterTurn: seed % 4 < 2,
       cut: seed % 2 ? 'pinwheel' : 'guillotine',
       stepMm: seed % 3 ? 0.1 : 0.5,
+      evenness,
     },
     random,
   );
@@ -111,18 +112,25 @@ function cell(outcomes: readonly Outcome[]): string {
   return `${median(ratios).toFixed(4)} / ${Math.max(...ratios).toFixed(4)} / ${ms.toFixed(0).padStart(5)} ms`;
 }
 
-process.stdout.write(
-  `Used length ÷ optimum, median / worst / median time, ${String(SEEDS)} instances a row, limit ${String(LIMIT_MS)} ms\n`,
-);
-process.stdout.write('pieces  ours                            maxrects-packer                 @mapbox/shelf-pack\n');
-for (const pieces of SIZES) {
-  const instances = Array.from({ length: SEEDS }, (_, seed) => instance(pieces, seed));
-  const columns = [ours, maxRects, shelves].map((pack) => {
-    // Its time grows with the cube of the pieces: minutes an instance.
-    if (pack === maxRects && pieces > 1000) return 'not run: too slow';
-    return cell(instances.map(({ input, optimumMm }) => timed(() => pack(input), optimumMm)));
-  });
-  process.stdout.write(`${String(pieces).padStart(6)}  ${columns.map((column) => column.padEnd(32)).join('')}\n`);
+const FAMILIES = [
+  ['cut anywhere, slivers included', 0],
+  ['cut between a quarter and three quarters', 0.25],
+] as const;
+
+for (const [family, evenness] of FAMILIES) {
+  process.stdout.write(
+    `Used length ÷ optimum, ${family}: median / worst / median time, ${String(SEEDS)} instances a row, limit ${String(LIMIT_MS)} ms\n`,
+  );
+  process.stdout.write('pieces  ours                            maxrects-packer                 @mapbox/shelf-pack\n');
+  for (const pieces of SIZES) {
+    const instances = Array.from({ length: SEEDS }, (_, seed) => instance(pieces, seed, evenness));
+    const columns = [ours, maxRects, shelves].map((pack) => {
+      // Its time grows with the cube of the pieces: minutes an instance.
+      if (pack === maxRects && pieces > 1000) return 'not run: too slow';
+      return cell(instances.map(({ input, optimumMm }) => timed(() => pack(input), optimumMm)));
+    });
+    process.stdout.write(`${String(pieces).padStart(6)}  ${columns.map((column) => column.padEnd(32)).join('')}\n`);
+  }
 }
 
 // Every copy the same few sizes, none wide: what a label order looks like. Against the plain bound, the optimum is not known.

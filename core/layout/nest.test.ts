@@ -96,6 +96,35 @@ test.each([
   },
 );
 
+test.each([
+  [400, true, 0],
+  [900, false, 3.2],
+  [2000, true, 5],
+] as const)(
+  '%s pieces, turning %s, gap %s: rows that fill the width are sound and lose little',
+  (pieces, quarterTurn, gapMm) => {
+    const { request, optimumMm } = zeroWasteInstance(
+      {
+        pieces,
+        widthMm: 914.4,
+        lengthMm: pieces * 12,
+        gapMm,
+        marginMm: 8,
+        quarterTurn,
+        cut: 'pinwheel',
+        stepMm: 0.1,
+        evenness: 0.25,
+      },
+      seededRandom(pieces),
+    );
+    const input = parsed(request);
+    const layout = nestOnRoll(input, { seed: 3, stepBudget: 30_000 });
+    expectSound(input, layout);
+    expect(layout.lengthMm / optimumMm).toBeLessThan(1.025);
+    expect(nestOnRoll(input, { seed: 3, stepBudget: layout.steps })).toEqual(layout);
+  },
+);
+
 test('the same seed and step budget give the same layout, also when a stop ended the first one', () => {
   const { request } = zeroWasteInstance(
     {

@@ -1,5 +1,6 @@
 import type { Random } from '../random.ts';
 import { BeamPacker, type BeamStart } from './beam.ts';
+import { RowPacker } from './rowPacker.ts';
 import { type Genome, type SizeClass, SkylinePacker } from './skyline.ts';
 
 /** One rectangle of a packing, in the order in which it was laid; grid units. */
@@ -19,8 +20,16 @@ export interface SearchHooks {
 const WHOLE = 320;
 /** Pieces in a tail that is packed again. */
 const TAIL = 220;
-/** Beyond so many pieces only the openings that do best on average are tried: one alone takes tens of milliseconds. */
+/** Beyond so many pieces exact rows come first: of fewer pieces they find too few. */
+const ROWS = 300;
+/** One attempt in so many begins with rows anew, in another order. */
+const ROWS_EVERY = 6;
+const ROW_NOISE = 0.6;
+/** Pieces that the rows leave to the beam. */
+const ROW_REST = 150;
+/** Beyond so many pieces the opening is only there to have something at once: the rows do better. */
 const MANY = 1500;
+const OPENINGS_OF_MANY = 1;
 /** Balance of the beam's guide, tried on instances with known optimum (bench/nest). */
 const GREED = 0.07;
 const ROUGH = 0.1;
@@ -49,8 +58,22 @@ export class NestSearch {
     this.opening();
     let breadth = this.total <= WHOLE ? 12 : 16;
     for (let attempt = 0; this.top > this.floor && !this.spent(); attempt++) {
-      if (!this.attempt(attempt, breadth)) breadth = Math.min(20_000, Math.ceil(breadth * 1.4));
+      const anew = this.total > ROWS && attempt % ROWS_EVERY === 0;
+      const found = anew ? this.rows(attempt, breadth) : this.attempt(attempt, breadth);
+      if (!found && !anew) breadth = Math.min(20_000, Math.ceil(breadth * 1.4));
     }
+  }
+
+  /** Exact rows for most of the pieces, the rest by the beam. */
+  private rows(attempt: number, breadth: number): boolean {
+    const noise = attempt === 0 ? 0 : ROW_NOISE;
+    const packer = new RowPacker(this.classes, this.width, noise, this.random);
+    const kept = Math.min(this.total / 3, ROW_REST * (attempt === 0 ? 1 : 0.6 + this.random()));
+    const packing = packer.run(kept, () => {
+      this.steps += 1;
+      return this.best.length > 0 && this.spent();
+    });
+    return packing !== undefined && this.finish(packing.start, packing.placed, attempt, breadth);
   }
 
   private spent(): boolean {
@@ -59,12 +82,14 @@ export class NestSearch {
 
   private opening(): void {
     const packer = new SkylinePacker(this.classes, this.width);
-    const genomes = openingGenomes(this.classes);
-    for (const genome of this.total > MANY ? genomes.slice(0, 4) : genomes) {
+    let tried = 0;
+    for (const genome of openingGenomes(this.classes, this.total <= MANY)) {
       const { top, unplaced } = packer.decode(genome, this.top - 1);
       this.steps += 1;
       if (unplaced === 0) this.keep(packer.placed(), top);
+      tried += 1;
       if (this.top <= this.floor || (this.best.length > 0 && this.spent())) return;
+      if (this.total > MANY && tried === OPENINGS_OF_MANY) return;
     }
   }
 
@@ -76,9 +101,13 @@ export class NestSearch {
 
   private attempt(attempt: number, breadth: number): boolean {
     const kept = this.total <= WHOLE ? 0 : Math.max(0, this.total - Math.round(TAIL * (0.4 + 1.2 * this.random())));
+    return this.finish(this.startAfter(kept), this.best.slice(0, kept), attempt, breadth);
+  }
+
+  private finish(start: BeamStart, before: readonly PlacedPiece[], attempt: number, breadth: number): boolean {
     const vary = (): number => (attempt % 3 === 0 ? 1 : Math.exp((this.random() - 0.5) * 2));
     const found = this.beam.run(
-      this.startAfter(kept),
+      start,
       {
         breadth,
         ceiling: this.top - Math.max(1, Math.floor((this.top - this.floor) * 0.02)),
@@ -98,7 +127,7 @@ export class NestSearch {
       x: found.x[i]!,
       y: found.y[i]!,
     }));
-    this.keep([...this.best.slice(0, kept), ...tail], found.top);
+    this.keep([...before, ...tail], found.top);
     return true;
   }
 
@@ -159,19 +188,17 @@ const MEASURES: ((c: SizeClass) => number)[] = [
   (c) => c.w + c.h,
 ];
 
-function openingGenomes(classes: readonly SizeClass[]): Genome[] {
+function* openingGenomes(classes: readonly SizeClass[], pairs: boolean): Generator<Genome> {
   const flat = Uint8Array.from(classes, (c) => (c.turnedW > c.w ? 1 : 0));
   const tall = Uint8Array.from(classes, (c) => (c.turnedW < c.w ? 1 : 0));
-  const genomes: Genome[] = [];
   for (const measure of MEASURES) {
     const order = Int32Array.from(
       classes.map((_, i) => i).sort((a, b) => value(classes, b, measure) - value(classes, a, measure) || a - b),
     );
     for (const turned of [flat, tall]) {
-      for (const reach of [0.1, 0.3, 1]) genomes.push({ order: order.slice(), turned: turned.slice(), reach });
+      for (const reach of [0.1, 0.3, 1]) yield { order: order.slice(), turned: turned.slice(), reach, pairs };
     }
   }
-  return genomes;
 }
 
 function value(classes: readonly SizeClass[], index: number, measure: (c: SizeClass) => number): number {

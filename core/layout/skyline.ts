@@ -28,6 +28,8 @@ export interface Genome {
   readonly turned: Uint8Array;
   /** How far down the order an exact match may reach, as a share of all sizes: small pieces are worth keeping for the end. */
   readonly reach: number;
+  /** Whether two pieces that fill a gap together are looked for: it takes time that grows with the pieces. */
+  readonly pairs: boolean;
 }
 
 /** The packing that `decode` left behind; valid until its next call. */
@@ -218,7 +220,7 @@ export class SkylinePacker {
     this.reachRank = this.first + genome.reach * this.n;
     if (this.fillsGap(gap, room, wallL, wallR)) return true;
     if (this.meetsWall(gap, room, wallL, wallR)) return true;
-    if (this.startsPair(gap, room)) return true;
+    if (genome.pairs && this.startsPair(gap, room)) return true;
     return this.search(1, gap, room, genome);
   }
 

@@ -12,6 +12,8 @@ export interface ZeroWasteOptions {
   readonly cut: 'guillotine' | 'pinwheel';
   /** Sides are multiples of this (mm). */
   readonly stepMm: number;
+  /** No cut nearer to an edge than this share of the side: 0 gives slivers, 0.25 sizes such as orders have. */
+  readonly evenness?: number;
 }
 
 interface Rect {
@@ -72,7 +74,7 @@ function cutUp(whole: Rect, options: ZeroWasteOptions, least: number, random: Ra
     const parts =
       options.cut === 'pinwheel' && random() < 0.25 && rects.length + 4 <= options.pieces
         ? pinwheel(rect, least, random)
-        : halves(rect, least, random);
+        : halves(rect, Math.max(least, 1), options.evenness ?? 0, random);
     if (parts) rects.splice(at, 1, ...parts);
   }
   return rects;
@@ -82,9 +84,10 @@ function areaOf(rect: Rect | undefined): number {
   return rect ? rect.w * rect.h : 0;
 }
 
-function halves(rect: Rect, least: number, random: Random): Rect[] | undefined {
+function halves(rect: Rect, atLeast: number, evenness: number, random: Random): Rect[] | undefined {
   const across = rect.w > rect.h * (0.6 + 0.8 * random());
   const side = across ? rect.w : rect.h;
+  const least = Math.max(atLeast, Math.floor(side * evenness));
   if (side < 2 * least) return undefined;
   const at = least + Math.floor(random() * (side - 2 * least + 1));
   return across
