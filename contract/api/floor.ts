@@ -106,6 +106,8 @@ export const RunItem = Type.Object({
   reason: nullable(Type.String()),
   reachedMm: nullable(Mm),
   progress: nullable(RunProgress),
+  /** A segment of several that were cut from one run. */
+  series: nullable(Type.Object({ id: Id, no: Type.Integer(), of: Type.Integer() })),
 });
 export type RunItem = Static<typeof RunItem>;
 

@@ -52,6 +52,14 @@ export type RunDetail = Static<typeof RunDetail>;
 
 export const RunCreate = Type.Object({ jobIds: Type.Array(Id, { minItems: 1, maxItems: 5000 }) });
 
+export const SegmentCut = Type.Object({
+  /** The longest that a segment may be, margins and end cut included; without it the printer's free-hang length. */
+  mostMm: Type.Optional(Type.Number({ exclusiveMinimum: 0, maximum: 1e6 })),
+  /** Queues all segments at once. */
+  queue: Type.Boolean({ default: false }),
+});
+export type SegmentCut = Static<typeof SegmentCut>;
+
 export const PlacementChange = Type.Object({
   pieceId: Id,
   xMm: Type.Number({ minimum: -1e6, maximum: 1e7 }),

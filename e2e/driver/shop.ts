@@ -157,6 +157,11 @@ export class TestShop {
     return found;
   }
 
+  /** Sets values of a job's ticket. */
+  async setTicket(name: string, change: Record<string, unknown>): Promise<void> {
+    await this.send('PATCH', `/api/jobs/${(await this.job(name)).id}`, change);
+  }
+
   async jobIs(name: string, state: string, withinMs?: number): Promise<void> {
     await this.until(async () => (await this.job(name)).state === state, withinMs);
   }

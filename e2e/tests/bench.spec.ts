@@ -140,3 +140,28 @@ test('taken back from the line: the layout is there again, and the piece is free
   await expect(page.getByText('Nothing is waiting to be laid out')).toBeVisible();
   expect((await shop.job('second.pdf')).state).toBe('ready');
 });
+
+test('430 labels are cut into 36 segments that never hang to the floor, and queued in one go', async ({ page }) => {
+  await shop.bringIn('magpie-labels', 'stop sign.pdf', await pdfFile([{ widthMm: 325, heightMm: 105 }]));
+  await shop.setTicket('stop sign.pdf', { copies: 430, quarterTurn: false });
+  await draftOf(page, 'stop sign.pdf');
+  const figures = page.getByRole('complementary', { name: 'Figures' });
+  await expect(figures).toContainText('430 of 325 × 105 mm → 36 runs of up to 12; the last one of 10');
+  await expect(figures).toContainText('4 across × 3 along; 375.0 mm');
+  await figures.getByLabel('No longer than').fill('200');
+  await figures.getByLabel('No longer than').press('Enter');
+  await expect(figures).toContainText('1 along');
+  await figures.getByLabel('No longer than').fill('42 cm');
+  await figures.getByLabel('No longer than').press('Enter');
+  await figures.getByRole('button', { name: 'Cut into 36' }).click();
+  await expect(page.getByText('segment 36 of 36')).toBeAttached();
+  await expect(figures).toContainText('Segment 1 of 36');
+  await figures.getByRole('button', { name: 'Queue all' }).click();
+  await shop.until(async () => {
+    const runs = (await shop.runs()).filter((run) => run.series !== null);
+    return runs.length === 36 && runs.every((run) => run.state !== 'draft');
+  });
+  const runs = (await shop.runs()).filter((run) => run.series !== null);
+  expect(runs.reduce((sum, run) => sum + run.pieceCount, 0)).toBe(430);
+  expect(Math.max(...runs.map((run) => run.lengthMm))).toBeLessThanOrEqual(380);
+});

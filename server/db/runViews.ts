@@ -71,6 +71,7 @@ function describeRuns(db: Reader, rows: readonly RunRow[]): RunItem[] {
       endedMs: row.endedMs,
       reason: row.reason,
       reachedMm: row.reachedMm,
+      series: seriesOf(row),
       progress:
         onPrinter && row.phase !== null
           ? {
@@ -83,6 +84,10 @@ function describeRuns(db: Reader, rows: readonly RunRow[]): RunItem[] {
           : null,
     };
   });
+}
+
+function seriesOf({ seriesId: id, seriesNo: no, seriesOf: of }: RunRow): RunItem['series'] {
+  return id === null || no === null || of === null ? null : { id, no, of };
 }
 
 export function runDetail(db: Reader, id: string): RunDetail | undefined {

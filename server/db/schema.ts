@@ -244,11 +244,15 @@ export const runs = sqliteTable(
     progressMs: integer('progress_ms'),
     /** A run made by the rule *go* is queued at this instant unless a person has taken it in hand. */
     goAtMs: integer('go_at_ms'),
+    /** Segments that were cut from one run, in the order of printing: the series and the place in it, from 1. */
+    seriesId: text('series_id'),
+    seriesNo: integer('series_no'),
+    seriesOf: integer('series_of'),
     createdMs: integer('created_ms').notNull(),
     startedMs: integer('started_ms'),
     endedMs: integer('ended_ms'),
   },
-  (t) => [index('run_line').on(t.printerId, t.state)],
+  (t) => [index('run_line').on(t.printerId, t.state), index('run_series').on(t.seriesId)],
 );
 
 export const runPieces = sqliteTable(

@@ -1,13 +1,14 @@
 import { createReadStream } from 'node:fs';
 import { Type } from 'typebox';
 import { RunItem } from '../../contract/api/floor.ts';
-import { LayoutChange, NestAnswer, NestBody, RunCreate, RunDetail } from '../../contract/api/run.ts';
+import { LayoutChange, NestAnswer, NestBody, RunCreate, RunDetail, SegmentCut } from '../../contract/api/run.ts';
 import { parseNestRequest, type NestRefusal } from '../../core/layout/nestInput.ts';
 import { endedRuns, runDetail, runItems } from '../db/runViews.ts';
 import type { Dispatcher } from '../devices/dispatcher.ts';
 import { Refused, type Shop } from '../shop.ts';
 import { createRun } from '../usecases/createRun.ts';
 import { layOutRun } from '../usecases/layOutRun.ts';
+import { draftsOfSeries, joinSeries, segmentRun } from '../usecases/segmentRun.ts';
 import { ensurePdf } from '../usecases/runPdf.ts';
 import { cancelQueuedRun, queueRun, takeApartRun, takeBackRun } from '../usecases/runSteps.ts';
 import { type Route, route } from './route.ts';
@@ -72,6 +73,36 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
       await ensurePdf(shop, id);
       queueRun(shop, id, PERSON);
     }),
+    route({
+      method: 'post',
+      path: '/api/runs/:id/segments',
+      summary: 'Cuts a draft into segments no longer than the free-hang length, and may queue them in one go',
+      body: SegmentCut,
+      answer: Type.Array(RunItem),
+      handle: async ({ params, body }) => {
+        const ids = segmentRun(shop, detail(params.id).id, body.mostMm, PERSON);
+        if (body.queue) await queueAll(shop, ids);
+        return runItems(shop.db, ids);
+      },
+    }),
+    route({
+      method: 'post',
+      path: '/api/series/:id/queue',
+      summary: 'Queues the segments of a series that are still on the Bench, in their order',
+      answer: Type.Array(RunItem),
+      handle: async ({ params }) => {
+        const ids = draftsOfSeries(shop.db, params.id ?? '');
+        await queueAll(shop, ids);
+        return runItems(shop.db, ids);
+      },
+    }),
+    route({
+      method: 'post',
+      path: '/api/series/:id/join',
+      summary: 'Puts the segments of a series that are still on the Bench together as one draft',
+      answer: RunDetail,
+      handle: ({ params }) => detail(joinSeries(shop, params.id ?? '', PERSON)),
+    }),
     step('take-apart', 'Takes a draft apart; its pieces are owed again', (id) => {
       takeApartRun(shop, id, PERSON);
     }),
@@ -121,6 +152,20 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
       },
     }),
   ];
+}
+
+/** All PDFs first: where one can't be made, nothing of the series is queued. */
+async function queueAll(shop: Shop, ids: readonly string[]): Promise<void> {
+  for (const id of ids) await ensurePdf(shop, id);
+  for (const [done, id] of ids.entries()) {
+    try {
+      queueRun(shop, id, PERSON);
+    } catch (error) {
+      if (!(error instanceof Refused) || done === 0) throw error;
+      const rest = `${String(done)} of ${String(ids.length)} are queued, the others wait on the Bench.`;
+      throw new Refused(error.status, error.code, `${error.message} ${rest}`, error.figures, error.remedy);
+    }
+  }
 }
 
 function nestRefused(reason: NestRefusal): Refused {

@@ -21,17 +21,22 @@ export function layOutRun(shop: Shop, runId: string, change: LayoutChange, by: '
       .where(eq(runs.id, runId))
       .run();
     keepPlaces(work, runId, change.placements);
-    const laid = laidPieces(tx, runId);
-    const end = laid
-      .filter((piece) => piece.placed)
-      .reduce((most, piece) => Math.max(most, piece.yMm + piece.heightMm), 0);
-    const sized = { ...run, settings: change.settings, lengthMm: end + change.settings.trailMm };
-    const printer = printerOf(work.tx, run);
-    const time = timeOfRun(sized, printer.config, laid);
-    const inkMl = inkOfRun(run, printer.config, laid);
-    tx.update(runs).set({ lengthMm: sized.lengthMm, estimateMs: time.totalMs, inkMl }).where(eq(runs.id, runId)).run();
+    measureLaid(work, { ...run, settings: change.settings });
     work.touch({ type: 'run', id: runId });
   });
+}
+
+/** Length, time and ink of a run as it lies now. */
+export function measureLaid({ tx }: Work, run: RunRow): void {
+  const laid = laidPieces(tx, run.id);
+  const end = laid
+    .filter((piece) => piece.placed)
+    .reduce((most, piece) => Math.max(most, piece.yMm + piece.heightMm), 0);
+  const sized = { ...run, lengthMm: end + run.settings.trailMm };
+  const { config } = printerOf(tx, run);
+  const time = timeOfRun(sized, config, laid);
+  const inkMl = inkOfRun(run, config, laid);
+  tx.update(runs).set({ lengthMm: sized.lengthMm, estimateMs: time.totalMs, inkMl }).where(eq(runs.id, run.id)).run();
 }
 
 /** Prepared once: a layout of thousands of pieces must not hold the server up. */

@@ -62,7 +62,11 @@ function RunLink({
         <span className="dense text-soft">{printer}</span>
       </span>
       <span className="dense flex items-center justify-between text-soft">
-        <StateWord state={run.state} />
+        {run.series && run.state === 'draft' ? (
+          `segment ${String(run.series.no)} of ${String(run.series.of)}`
+        ) : (
+          <StateWord state={run.state} />
+        )}
         <span>{run.lengthMm > 0 ? `${number(run.lengthMm / 1000, 2)} m` : `${number(run.pieceCount)} pcs`}</span>
       </span>
     </Link>

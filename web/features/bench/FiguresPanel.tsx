@@ -12,6 +12,7 @@ import { Figure, lengthFigure, number } from '../../ui/Figure.tsx';
 import { LengthField } from '../../ui/LengthField.tsx';
 import { Row, Section } from '../../ui/Sheet.tsx';
 import { ChosenPieces } from './ChosenPieces.tsx';
+import { SegmentsPanel } from './SegmentsPanel.tsx';
 import { TimeParts } from './TimeParts.tsx';
 import { laidPieces } from './layoutState.ts';
 import type { Bench } from './useBench.ts';
@@ -67,6 +68,7 @@ export function FiguresPanel({ run, bench, selected, onLeft }: FiguresPanelProps
           </Section>
         )}
         <InkEstimate run={run} />
+        {bench.editable && printer && <SegmentsPanel run={run} bench={bench} printer={printer} onLeft={onLeft} />}
         <LayoutFields bench={bench} run={run} />
       </div>
       <RunActions run={run} bench={bench} printerName={printer?.name ?? ''} onLeft={onLeft} />

@@ -1,0 +1,211 @@
+import { useMemo, useState } from 'react';
+import { type SegmentPlan, type SegmentRefusal, planSegment } from '../../../core/layout/segments.ts';
+import { segmentRoomMm } from '../../../core/layout/segmentRoom.ts';
+import { neededExtentMm, runsForOrder } from '../../../core/layout/stepAndRepeat.ts';
+import type { Result } from '../../../core/result.ts';
+import { sendJson } from '../../api/client.ts';
+import { type Printer, type RunDetail } from '../../api/data.ts';
+import { useNotice } from '../../app/notice.tsx';
+import { Button } from '../../ui/Button.tsx';
+import { number, sizeText } from '../../ui/Figure.tsx';
+import { LengthField } from '../../ui/LengthField.tsx';
+import { Row, Section } from '../../ui/Sheet.tsx';
+import { SegmentDrawing } from './SegmentDrawing.tsx';
+import type { Bench } from './useBench.ts';
+
+interface SegmentsPanelProps {
+  readonly run: RunDetail;
+  readonly bench: Bench;
+  readonly printer: Printer;
+  readonly onLeft: () => void;
+}
+
+interface SizeGroup {
+  readonly widthMm: number;
+  readonly heightMm: number;
+  readonly quarterTurn: boolean;
+  readonly count: number;
+  readonly plan: Result<SegmentPlan, SegmentRefusal>;
+}
+
+/** A long order in runs that never hang to the floor; the segments of one order are queued or put together in one go. */
+export function SegmentsPanel({ run, bench, printer, onLeft }: SegmentsPanelProps) {
+  const { tell } = useNotice();
+  const [busy, setBusy] = useState(false);
+  const act = (path: string, body?: unknown): void => {
+    setBusy(true);
+    bench
+      .save()
+      .then(() => sendJson('POST', path, body))
+      .then(onLeft)
+      .catch(tell)
+      .finally(() => {
+        setBusy(false);
+      });
+  };
+  if (run.series) {
+    const { id, no, of } = run.series;
+    return (
+      <Section title="Segments">
+        <p className="mb-2">
+          Segment {no} of {of}. They follow each other without a person.
+        </p>
+        <div className="flex gap-2">
+          <Button
+            className="flex-1"
+            disabled={busy}
+            onClick={() => {
+              act(`/api/series/${id}/queue`);
+            }}
+          >
+            Queue all
+          </Button>
+          <Button
+            className="flex-1"
+            disabled={busy}
+            onClick={() => {
+              act(`/api/series/${id}/join`);
+            }}
+          >
+            Put together
+          </Button>
+        </div>
+      </Section>
+    );
+  }
+  return <CutPanel run={run} bench={bench} printer={printer} busy={busy} onCut={act} />;
+}
+
+interface CutPanelProps extends Omit<SegmentsPanelProps, 'onLeft'> {
+  readonly busy: boolean;
+  readonly onCut: (path: string, body: unknown) => void;
+}
+
+function CutPanel({ run, bench, printer, busy, onCut }: CutPanelProps) {
+  const { freeHangMm, machine } = printer.config;
+  const [own, setOwn] = useState<number>();
+  const mostMm = own ?? freeHangMm ?? undefined;
+  const { settings } = bench.layout;
+  const groups = useMemo(() => {
+    if (mostMm === undefined) return [];
+    const lengthMm = segmentRoomMm(mostMm, settings, machine.trailerMm);
+    const room = { widthMm: bench.usable.widthMm, lengthMm, gapXMm: settings.gapMm, gapYMm: settings.gapMm };
+    return sizeGroups(run, settings.quarterTurns).map((group) => ({ ...group, plan: planSegment(group, room) }));
+  }, [run, settings, mostMm, machine.trailerMm, bench.usable.widthMm]);
+  if (mostMm === undefined)
+    return (
+      <Section title="Segments">
+        <button
+          type="button"
+          className="text-tide hover:underline"
+          onClick={() => {
+            setOwn(1000);
+          }}
+        >
+          Cut into shorter runs
+        </button>
+      </Section>
+    );
+  const total = groups.reduce(
+    (sum, { plan, count }) => sum + (plan.ok ? runsForOrder(count, plan.value.perRun).runs : 0),
+    0,
+  );
+  const possible = groups.length > 0 && groups.every(({ plan }) => plan.ok) && total > 1;
+  const cut = (queue: boolean): void => {
+    onCut(`/api/runs/${run.id}/segments`, { mostMm, queue });
+  };
+  return (
+    <Section title="Segments">
+      <LengthField label="No longer than" valueMm={mostMm} leastMm={10} mostMm={1e6} onChange={setOwn} />
+      <Row label="Of that for pieces">
+        {number(Math.max(0, segmentRoomMm(mostMm, settings, machine.trailerMm)), 1)}{' '}
+        <span className="text-soft">mm</span>
+      </Row>
+      {groups.map((group) => (
+        <GroupPlan key={`${String(group.widthMm)}×${String(group.heightMm)}`} group={group} bench={bench} run={run} />
+      ))}
+      {possible && (
+        <div className="mt-2 flex gap-2">
+          <Button
+            className="flex-1"
+            disabled={busy}
+            onClick={() => {
+              cut(false);
+            }}
+          >
+            Cut into {total}
+          </Button>
+          <Button
+            className="flex-1"
+            disabled={busy || run.spoolId === null}
+            onClick={() => {
+              cut(true);
+            }}
+          >
+            Cut and queue {total}
+          </Button>
+        </div>
+      )}
+      {total === 1 && <p className="text-soft">It fits into one.</p>}
+    </Section>
+  );
+}
+
+/** Equal sizes go together, as the server cuts them. */
+function sizeGroups(run: RunDetail, quarterTurns: boolean): Omit<SizeGroup, 'plan'>[] {
+  const groups = new Map<string, Omit<SizeGroup, 'plan'>>();
+  for (const { widthMm, heightMm, quarterTurn } of run.pieces) {
+    const key = `${widthMm.toFixed(3)}×${heightMm.toFixed(3)} ${String(quarterTurn)}`;
+    const count = (groups.get(key)?.count ?? 0) + 1;
+    groups.set(key, { widthMm, heightMm, quarterTurn: quarterTurn && quarterTurns, count });
+  }
+  return [...groups.values()];
+}
+
+function GroupPlan({
+  group,
+  bench,
+  run,
+}: {
+  readonly group: SizeGroup;
+  readonly bench: Bench;
+  readonly run: RunDetail;
+}) {
+  const { plan, count, widthMm, heightMm } = group;
+  const name = `${number(count)} of ${sizeText(widthMm, heightMm)}`;
+  if (!plan.ok) {
+    const { code, leastMm, roomMm } = plan.reason;
+    return (
+      <p className="mt-1 text-stop">
+        {name}: {code === 'too-wide' ? 'wider than the usable width' : 'longer than a segment may be'},{' '}
+        {number(leastMm, 1)} mm of {number(roomMm, 1)} mm.
+      </p>
+    );
+  }
+  const { columns, rows, turned, perRun } = plan.value;
+  const { runs, last } = runsForOrder(count, perRun);
+  const { leadMm, trailMm, gapMm } = bench.layout.settings;
+  const rowsUsed = Math.min(rows, Math.ceil(count / columns));
+  const lengthMm = neededExtentMm(rowsUsed, turned ? widthMm : heightMm, gapMm, leadMm, trailMm);
+  return (
+    <div className="mt-2">
+      <p>
+        {name} mm → {number(runs)} {runs === 1 ? 'run' : 'runs'} of up to {number(perRun)}
+        {runs > 1 && last < perRun ? `; the last one of ${number(last)}` : ''}
+      </p>
+      <p className="text-soft">
+        {columns} across × {rows} along{turned ? ', turned' : ''}; {number(lengthMm, 1)} mm
+      </p>
+      <SegmentDrawing
+        mediaWidthMm={run.mediaWidthMm}
+        fromMm={bench.usable.fromMm}
+        lengthMm={lengthMm}
+        leadMm={leadMm}
+        gapMm={gapMm}
+        piece={turned ? { widthMm: heightMm, heightMm: widthMm } : { widthMm, heightMm }}
+        columns={columns}
+        count={Math.min(count, perRun)}
+      />
+    </div>
+  );
+}
