@@ -2,6 +2,7 @@ import { seededRandom } from '../random.ts';
 import { lowerBoundMm } from './bound.ts';
 import { fromGrid, toGrid } from './grid.ts';
 import { layHeld } from './heldPieces.ts';
+import { packAround } from './packAround.ts';
 import { type NestInput, type NestPiece, usableWidthMm } from './nestInput.ts';
 import { NestSearch, type PlacedPiece } from './nestSearch.ts';
 import type { SizeClass } from './skyline.ts';
@@ -50,6 +51,7 @@ interface Grouped {
  * front, the others are nested behind them.
  */
 export function nestOnRoll(input: NestInput, control: NestControl): NestLayout {
+  if (input.fixed.length > 0) return nestAround(input, control);
   if (!input.pieces.some((piece) => piece.held)) return nestFree(input, control);
   const { placements, rest } = layHeld(input);
   const boundMm = lowerBoundMm(input);
@@ -68,6 +70,19 @@ export function nestOnRoll(input: NestInput, control: NestControl): NestLayout {
       : {}),
   });
   return whole(layout.placements, layout.steps);
+}
+
+/** Pieces that stay count for the length, too. */
+function nestAround(input: NestInput, control: NestControl): NestLayout {
+  const { fixed } = input;
+  const fixedEnd = fixed.reduce((most, each) => Math.max(most, each.yMm + each.heightMm), 0);
+  const boundMm = Math.max(lowerBoundMm(input), fixedEnd + input.margins.trailMm);
+  const whole = (placements: readonly Placement[], steps: number): NestLayout =>
+    measure(input, placements, steps, boundMm);
+  const { placements, steps } = packAround(input, fixed, control, (better, _end, at) => {
+    control.onBetter?.(whole(better, at));
+  });
+  return whole(placements, steps);
 }
 
 function nestFree(input: NestInput, control: NestControl): NestLayout {
@@ -152,6 +167,10 @@ function measure(input: NestInput, placements: readonly Placement[], steps: numb
   const sizes = new Map(input.pieces.map((piece) => [piece.id, piece]));
   let end = 0;
   let area = 0;
+  for (const { yMm, widthMm, heightMm } of input.fixed) {
+    end = Math.max(end, yMm + heightMm);
+    area += widthMm * heightMm;
+  }
   for (const placement of placements) {
     const piece = sizes.get(placement.id);
     if (!piece) continue;

@@ -1,4 +1,5 @@
 import { type Result, ok, refuse } from '../result.ts';
+import type { RectMm } from '../geometry/frame.ts';
 import { toGrid } from './grid.ts';
 import type { HeldPlace } from './placeAcross.ts';
 
@@ -26,6 +27,8 @@ export interface NestRequest {
   readonly gapMm: number | { readonly x: number; readonly y: number };
   readonly marginMm: number | SideMargins;
   readonly pieces: readonly NestPiece[];
+  /** Pieces that stay where they lie; the others are packed around them. */
+  readonly fixed?: readonly RectMm[];
 }
 
 /** As the kernels see it: every default filled, in one place. */
@@ -35,6 +38,7 @@ export interface NestInput {
   readonly gapYMm: number;
   readonly margins: SideMargins;
   readonly pieces: readonly NestPiece[];
+  readonly fixed: readonly RectMm[];
 }
 
 export type NestRefusal =
@@ -64,11 +68,12 @@ export function parseNestRequest(request: NestRequest): Result<NestInput, NestRe
     gapYMm: gap.y,
     margins,
     pieces: request.pieces.filter((piece) => piece.copies > 0),
+    fixed: request.fixed ?? [],
   };
   const bad = badFigure(input);
   if (bad) return refuse(bad);
   const total = input.pieces.reduce((sum, piece) => sum + piece.copies, 0);
-  if (total === 0) return refuse({ code: 'nothing-to-nest' });
+  if (total === 0 && input.fixed.length === 0) return refuse({ code: 'nothing-to-nest' });
   if (total > MAX_NEST_PIECES) return refuse({ code: 'too-many', got: total, limit: MAX_NEST_PIECES });
   const usable = usableWidthMm(input);
   for (const piece of input.pieces) {
