@@ -19,6 +19,7 @@ export const RunPiece = Type.Object({
   xMm: Type.Number(),
   yMm: Type.Number(),
   turned: Type.Boolean(),
+  locked: Type.Boolean({ description: 'stays where it lies when the rest is nested again' }),
   placed: Type.Boolean({ description: 'false until it has been laid out once' }),
   state: Type.Enum(['owed', 'placed', 'printed', 'spoiled']),
 });
@@ -65,6 +66,7 @@ export const PlacementChange = Type.Object({
   xMm: Type.Number({ minimum: -1e6, maximum: 1e7 }),
   yMm: Type.Number({ minimum: -1e6, maximum: 1e7 }),
   turned: Type.Boolean(),
+  locked: Type.Optional(Type.Boolean()),
 });
 
 export const LayoutChange = Type.Object({

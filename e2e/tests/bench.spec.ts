@@ -165,3 +165,57 @@ test('430 labels are cut into 36 segments that never hang to the floor, and queu
   expect(runs.reduce((sum, run) => sum + run.pieceCount, 0)).toBe(430);
   expect(Math.max(...runs.map((run) => run.lengthMm))).toBeLessThanOrEqual(380);
 });
+
+test('locked pieces stay while the rest is packed around them; a frame chooses many, which are aligned and spread', async ({
+  page,
+}) => {
+  await shop.bringIn('bittern-photo', 'card.pdf', await pdfFile([{ widthMm: 150, heightMm: 100 }]));
+  await shop.setTicket('card.pdf', { copies: 4 });
+  const id = await draftOf(page, 'card.pdf');
+  const figures = page.getByRole('complementary', { name: 'Figures' });
+  const pieces = page.locator('[data-piece]');
+  await expect(pieces).toHaveCount(4);
+  await pieces.first().click();
+  const key = (await pieces.first().getAttribute('data-piece')) ?? '';
+  const one = async (): Promise<RunDetail['pieces'][number]> => {
+    const found = (await shop.run(id)).pieces.find((piece) => piece.pieceId === key);
+    if (!found) throw new Error('the piece is gone');
+    return found;
+  };
+  await figures.getByLabel('Along the feed').fill('500');
+  await figures.getByLabel('Along the feed').press('Enter');
+  await figures.getByLabel('From the left').fill('300');
+  await figures.getByLabel('From the left').press('Enter');
+  await figures.getByRole('button', { name: 'Lock' }).click();
+  await expect(page.locator('[data-locked]')).toHaveCount(1);
+  await expect(figures.getByLabel('Along the feed')).toBeDisabled();
+  await page.getByRole('button', { name: 'Nest again' }).click();
+  await page.getByRole('button', { name: 'Stop' }).click();
+  await shop.until(async () => (await one()).locked);
+  expect(await one()).toMatchObject({ xMm: 300, yMm: 500, locked: true });
+  const used = (await shop.run(id)).lengthMm;
+  expect(used).toBeGreaterThanOrEqual(600);
+  await page.reload();
+  await expect(page.locator('[data-locked]')).toHaveCount(1);
+  // A frame over everything, pulled from the empty media beyond the run to its other corner.
+  const media = page.getByRole('group', { name: /^Media/ });
+  const box = await media.boundingBox();
+  if (!box) throw new Error('no media is drawn');
+  await page.mouse.move(box.x + box.width - 3, box.y + box.height - 3);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 3, box.y + 3, { steps: 6 });
+  await page.mouse.up();
+  await expect(figures).toContainText('4 pieces');
+  await figures.getByRole('button', { name: 'left', exact: true }).click();
+  await expect(figures).toContainText(/overlap/);
+  const locked = await one();
+  await figures.getByRole('button', { name: 'spread along' }).click();
+  await shop.until(async () => {
+    const free = (await shop.run(id)).pieces.filter((piece) => piece.pieceId !== key);
+    return free.every((piece) => piece.xMm === free[0]?.xMm);
+  });
+  expect(await one()).toEqual(locked);
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await expect(figures).not.toContainText(/overlap/);
+});

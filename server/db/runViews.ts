@@ -139,6 +139,7 @@ export function runPieceRows(db: Reader, runId: string) {
       yMm: runPieces.yMm,
       turned: runPieces.turned,
       placed: runPieces.placed,
+      locked: runPieces.locked,
     })
     .from(runPieces)
     .innerJoin(pieces, eq(pieces.id, runPieces.pieceId))

@@ -268,6 +268,8 @@ export const runPieces = sqliteTable(
     yMm: real('y_mm').notNull().default(0),
     turned: integer('turned', { mode: 'boolean' }).notNull().default(false),
     placed: integer('placed', { mode: 'boolean' }).notNull().default(false),
+    /** Stays where it lies when the rest is nested again. */
+    locked: integer('locked', { mode: 'boolean' }).notNull().default(false),
   },
   (t) => [primaryKey({ columns: [t.runId, t.pieceId] }), index('run_piece_piece').on(t.pieceId)],
 );

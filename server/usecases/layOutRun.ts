@@ -48,10 +48,13 @@ function keepPlaces({ tx }: Work, runId: string, placements: LayoutChange['place
       yMm: sql`${sql.placeholder('yMm')}`,
       turned: sql`${sql.placeholder('turned')}`,
       placed: true,
+      locked: sql`${sql.placeholder('locked')}`,
     })
     .where(and(eq(runPieces.runId, runId), eq(runPieces.pieceId, sql.placeholder('pieceId'))))
     .prepare();
-  for (const { pieceId, xMm, yMm, turned } of placements) place.run({ pieceId, xMm, yMm, turned: turned ? 1 : 0 });
+  for (const { pieceId, xMm, yMm, turned, locked } of placements) {
+    place.run({ pieceId, xMm, yMm, turned: turned ? 1 : 0, locked: locked === true ? 1 : 0 });
+  }
 }
 
 export function printerOf(db: Reader, run: RunRow): typeof printers.$inferSelect {

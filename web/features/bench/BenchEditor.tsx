@@ -4,7 +4,7 @@ import { isTyping } from '../../app/useGlobalKeys.ts';
 import { BenchTools } from './BenchTools.tsx';
 import { FiguresPanel } from './FiguresPanel.tsx';
 import { MediaView } from './MediaView.tsx';
-import { movedPlaces, turnedPlaces } from './layoutState.ts';
+import { movedPlaces, turnedPlaces, withLock } from './layoutState.ts';
 import { type Bench, useBench } from './useBench.ts';
 
 interface BenchEditorProps {
@@ -86,14 +86,21 @@ function useBenchKeys(
         else b.undo();
         return;
       }
+      if ((event.ctrlKey || event.metaKey) && event.key === 'a') {
+        event.preventDefault();
+        onSelect(new Set(places.keys()));
+        return;
+      }
       if (event.ctrlKey || event.metaKey) return;
+      const free = new Set([...s].filter((key) => places.get(key)?.locked !== true));
       const mm = event.altKey ? 0.1 : event.shiftKey ? 10 : 1;
       // On the screen the feed runs to the right and the right edge of the media is up.
       const arrow = { ArrowRight: [0, mm], ArrowLeft: [0, -mm], ArrowUp: [mm, 0], ArrowDown: [-mm, 0] }[event.key];
       if (arrow && s.size > 0 && b.editable) {
         event.preventDefault();
-        b.settle(b.layout, movedPlaces(places, s, arrow[0] ?? 0, arrow[1] ?? 0));
-      } else if (event.key === 'r' && s.size > 0 && b.editable) b.settle(b.layout, turnedPlaces(r, places, s));
+        b.settle(b.layout, movedPlaces(places, free, arrow[0] ?? 0, arrow[1] ?? 0));
+      } else if (event.key === 'r' && s.size > 0 && b.editable) b.settle(b.layout, turnedPlaces(r, places, free));
+      else if (event.key === 'k' && s.size > 0 && b.editable) b.settle(b.layout, withLock(places, s, free.size > 0));
       else if (event.key === 'n' && b.editable) b.nestAgain();
       else if (event.key === 'Escape') onSelect(new Set());
       else if (event.key === '+' || event.key === '=') zoomBy(ZOOM_STEP);

@@ -1,11 +1,12 @@
-import { useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react';
+import { useEffect, useLayoutEffect, useRef, useState } from 'react';
 import type { RunDetail } from '../../api/data.ts';
 import { usePrinters, useSpools } from '../../api/data.ts';
 import { number } from '../../ui/Figure.tsx';
 import { PieceDrawing } from './PieceDrawing.tsx';
 import { AcrossRuler, FeedRuler, RULER_PX } from './Rulers.tsx';
-import { type Layout, movedPlaces } from './layoutState.ts';
 import type { Bench } from './useBench.ts';
+import { useLasso } from './useLasso.ts';
+import { usePieceDrag } from './usePieceDrag.ts';
 
 interface MediaViewProps {
   readonly run: RunDetail;
@@ -16,14 +17,6 @@ interface MediaViewProps {
   readonly onSelect: (selected: ReadonlySet<string>) => void;
   readonly stop: ReadonlySet<string>;
   readonly tight: ReadonlySet<string>;
-}
-
-interface Drag {
-  readonly from: Layout;
-  readonly keys: ReadonlySet<string>;
-  readonly x: number;
-  readonly y: number;
-  moved: boolean;
 }
 
 /** Shown beyond the used length: the roll goes on. */
@@ -38,13 +31,15 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
   const { data: printers } = usePrinters();
   const { data: spools } = useSpools();
   const scroller = useRef<HTMLDivElement>(null);
+  const media = useRef<SVGSVGElement>(null);
   const size = useSize(scroller);
   const [scroll, setScroll] = useState({ left: 0, top: 0 });
   const used = bench.figures?.lengthMm ?? run.lengthMm;
   const length = Math.max(used, 300) * (1 + BEYOND);
   const fit = Math.min((size.width - PAD_PX) / length, (size.height - PAD_PX) / run.mediaWidthMm);
   const scale = Math.max(1e-4, fit * zoom);
-  const onPiece = usePieceDrag(bench, scale, selected, onSelect);
+  const onPiece = usePieceDrag(run, bench, scale, selected, onSelect);
+  const lasso = useLasso(media, run, bench, scale, selected, onSelect);
   useWheelZoom(scroller, onZoom);
   const { fromMm, widthMm } = bench.usable;
   const top = Math.max(0, (size.height - PAD_PX - run.mediaWidthMm * scale) / 2);
@@ -76,11 +71,11 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
           if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
         }}
         onPointerDown={(event) => {
-          if (event.target === event.currentTarget || (event.target as Element).closest('[data-piece]') === null)
-            onSelect(new Set());
+          if ((event.target as Element).closest('[data-piece]') === null) lasso.start(event);
         }}
       >
         <svg
+          ref={media}
           width={length * scale}
           height={run.mediaWidthMm * scale}
           style={{ marginTop: top }}
@@ -136,6 +131,7 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
                       place={place}
                       scale={scale}
                       selected={selected.has(piece.pieceId)}
+                      locked={place.locked === true}
                       trouble={stop.has(piece.pieceId) ? 'stop' : tight.has(piece.pieceId) ? 'tight' : undefined}
                       onPointerDown={onPiece}
                     />
@@ -143,6 +139,18 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
                 );
               })}
             </g>
+            {lasso.rect && (
+              <rect
+                x={lasso.rect.xMm + fromMm}
+                y={lasso.rect.yMm}
+                width={lasso.rect.widthMm}
+                height={lasso.rect.heightMm}
+                fill="var(--tide)"
+                fillOpacity={0.12}
+                stroke="var(--tide)"
+                strokeWidth={1.5 * lines.line}
+              />
+            )}
             <line
               x1={0}
               x2={run.mediaWidthMm}
@@ -165,7 +173,7 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
             )}
           </g>
           {freeHang !== null && freeHang < length && (
-            <EdgeLabel atMm={freeHang} px={lines.line} text={`free-hang ${number(freeHang)} mm`} />
+            <EdgeLabel atMm={freeHang} px={lines.line} text={`free-hang ${number(freeHang)} mm`} mostMm={length} />
           )}
         </svg>
       </div>
@@ -186,10 +194,23 @@ function Unprintable({
 }
 
 /** A small flag at the upper edge of the media. */
-function EdgeLabel({ atMm, px, text }: { readonly atMm: number; readonly px: number; readonly text: string }) {
+function EdgeLabel({
+  atMm,
+  px,
+  text,
+  mostMm,
+}: {
+  readonly atMm: number;
+  readonly px: number;
+  readonly text: string;
+  readonly mostMm: number;
+}) {
+  const widthPx = text.length * 6.4 + 8;
+  // Near the end of what is shown the flag points the other way.
+  const x = atMm + widthPx * px > mostMm ? Math.max(0, atMm - (widthPx + 2) * px) : atMm;
   return (
-    <g transform={`translate(${String(atMm)} 0) scale(${String(px)})`}>
-      <rect x={1} y={2} width={text.length * 6.4 + 8} height={18} rx={2} fill="#9A6700" />
+    <g transform={`translate(${String(x)} 0) scale(${String(px)})`}>
+      <rect x={1} y={2} width={widthPx} height={18} rx={2} fill="#9A6700" />
       <text x={5} y={15} fontSize={12} fill="#fff">
         {text}
       </text>
@@ -227,62 +248,4 @@ function useWheelZoom(ref: React.RefObject<HTMLElement | null>, onZoom: (factor:
       element.removeEventListener('wheel', onWheel);
     };
   }, [ref, onZoom]);
-}
-
-/** A drag is a snapshot, re-applied on each move, one undo mark at its end; Escape goes back. */
-function usePieceDrag(
-  bench: Bench,
-  scale: number,
-  selected: ReadonlySet<string>,
-  onSelect: (selected: ReadonlySet<string>) => void,
-): (key: string, event: React.PointerEvent) => void {
-  const drag = useRef<Drag>(undefined);
-  const latest = useRef({ bench, scale, selected });
-  useEffect(() => {
-    latest.current = { bench, scale, selected };
-  });
-  useEffect(() => {
-    const placesAt = (event: PointerEvent, d: Drag) => {
-      const dx = (event.clientX - d.x) / latest.current.scale;
-      const dy = (event.clientY - d.y) / latest.current.scale;
-      return movedPlaces(d.from.places, d.keys, -dy, dx);
-    };
-    const onMove = (event: PointerEvent): void => {
-      const d = drag.current;
-      if (!d) return;
-      d.moved ||= Math.hypot(event.clientX - d.x, event.clientY - d.y) > 3;
-      if (d.moved) latest.current.bench.preview(placesAt(event, d));
-    };
-    const onUp = (event: PointerEvent): void => {
-      const d = drag.current;
-      drag.current = undefined;
-      if (d?.moved) latest.current.bench.settle(d.from, placesAt(event, d));
-    };
-    const onKey = (event: KeyboardEvent): void => {
-      const d = drag.current;
-      if (event.key !== 'Escape' || !d) return;
-      drag.current = undefined;
-      latest.current.bench.preview(d.from.places);
-    };
-    window.addEventListener('pointermove', onMove);
-    window.addEventListener('pointerup', onUp);
-    window.addEventListener('keydown', onKey);
-    return () => {
-      window.removeEventListener('pointermove', onMove);
-      window.removeEventListener('pointerup', onUp);
-      window.removeEventListener('keydown', onKey);
-    };
-  }, []);
-  return useCallback(
-    (key, event) => {
-      const { bench: b, selected: s } = latest.current;
-      event.preventDefault();
-      event.stopPropagation();
-      const keys = event.shiftKey ? new Set([...s, key]) : s.has(key) ? s : new Set([key]);
-      onSelect(keys);
-      if (b.editable && !b.nest.running)
-        drag.current = { from: b.layout, keys, x: event.clientX, y: event.clientY, moved: false };
-    },
-    [onSelect],
-  );
 }

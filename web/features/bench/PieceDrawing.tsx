@@ -10,6 +10,7 @@ interface PieceDrawingProps {
   /** Pixels a millimetre. */
   readonly scale: number;
   readonly selected: boolean;
+  readonly locked: boolean;
   readonly trouble: 'stop' | 'tight' | undefined;
   readonly onPointerDown: (key: string, event: React.PointerEvent) => void;
 }
@@ -22,6 +23,7 @@ export const PieceDrawing = memo(function PieceDrawing({
   place,
   scale,
   selected,
+  locked,
   trouble,
   onPointerDown,
 }: PieceDrawingProps) {
@@ -40,7 +42,8 @@ export const PieceDrawing = memo(function PieceDrawing({
       onPointerDown={(event) => {
         onPointerDown(piece.pieceId, event);
       }}
-      className="cursor-move"
+      data-locked={locked ? '' : undefined}
+      className={locked ? 'cursor-default' : 'cursor-move'}
     >
       <image
         href={pictureUrl(piece.jobId, piece.page, picture, piece.look)}
@@ -61,6 +64,7 @@ export const PieceDrawing = memo(function PieceDrawing({
       >
         <title>{`${piece.sourceName}, copy ${String(piece.copy + 1)}${piece.page > 0 ? `, page ${String(piece.page + 1)}` : ''}: ${sizeText(piece.widthMm, piece.heightMm)} mm${place.turned ? ', turned' : ''}`}</title>
       </rect>
+      {locked && <Padlock xMm={place.xMm + widthMm} yMm={place.yMm} px={px} />}
       {selected && (
         <rect
           x={place.xMm}
@@ -76,3 +80,18 @@ export const PieceDrawing = memo(function PieceDrawing({
     </g>
   );
 });
+
+/** At the corner that is uppermost on the screen and nearest the leading edge; of one size, however far one zooms. */
+function Padlock({ xMm, yMm, px }: { readonly xMm: number; readonly yMm: number; readonly px: number }) {
+  return (
+    <g
+      // The frame of the run lies on its side on the screen; the sign stands upright.
+      transform={`translate(${String(xMm)} ${String(yMm)}) scale(${String(px)}) rotate(90)`}
+      pointerEvents="none"
+    >
+      <rect x={2} y={2} width={18} height={18} rx={4} fill="#23211C" />
+      <rect x={6} y={10} width={10} height={7} rx={1} fill="#F2B90C" />
+      <path d="M8 10V8a3 3 0 0 1 6 0v2" fill="none" stroke="#F2B90C" strokeWidth={1.6} />
+    </g>
+  );
+}

@@ -14,6 +14,7 @@ import {
   nestInputOf,
   refusalText,
   turnedPlaces,
+  withLock,
 } from './layoutState.ts';
 
 const SETTINGS = { gapMm: 5, leftMm: 10, rightMm: 10, leadMm: 20, trailMm: 20, quarterTurns: true };
@@ -35,6 +36,7 @@ function piece(id: string, widthMm: number, heightMm: number, change: Partial<Ru
     yMm: 0,
     turned: false,
     placed: false,
+    locked: false,
     state: 'placed',
     ...change,
   };
@@ -123,11 +125,37 @@ test('what is kept and what is drawn are the same layout', () => {
 
 test('turning needs the leave of the job and of the run; what is too wide is named with its figures', () => {
   const pieces = [piece('tall', 1200, 400), piece('fixed', 300, 200, { quarterTurn: false })];
-  const input = nestInputOf({ ...run(pieces), registeredEdge: 'left' }, SETTINGS, 980);
+  const input = nestInputOf({ ...run(pieces), registeredEdge: 'left' }, SETTINGS, 980, new Map());
   expect(input.ok && input.value.pieces.map((each) => each.quarterTurn)).toEqual([true, false]);
   expect(input.ok && input.value.margins).toEqual({ leadMm: 20, trailMm: 20, leftMm: 0, rightMm: 0 });
-  const refused = nestInputOf({ ...run(pieces), registeredEdge: 'left' }, { ...SETTINGS, quarterTurns: false }, 980);
+  const refused = nestInputOf(
+    { ...run(pieces), registeredEdge: 'left' },
+    { ...SETTINGS, quarterTurns: false },
+    980,
+    new Map(),
+  );
   expect(refused.ok ? '' : refusalText(run(pieces), refused.reason)).toBe(
     'tall.pdf is wider than the usable width: 1200.0 mm of 980.0 mm. Allow quarter turns, or make the side margins smaller.',
   );
+});
+
+test('what is locked is no part of the nest but in its way, outlives a reload, and can be let go', () => {
+  const pieces = [piece('a', 100, 50), piece('b', 80, 80)];
+  const places = new Map<string, Place>([
+    ['a', { xMm: 10, yMm: 30, turned: true }],
+    ['b', { xMm: 200, yMm: 30, turned: false }],
+  ]);
+  const locked = withLock(places, ['a'], true);
+  const input = nestInputOf({ ...run(pieces), registeredEdge: 'left' }, SETTINGS, 980, locked);
+  if (!input.ok) throw new Error(input.reason.code);
+  expect(input.value.pieces.map((each) => each.id)).toEqual(['b']);
+  expect(input.value.fixed).toEqual([{ xMm: 10, yMm: 30, widthMm: 50, heightMm: 100 }]);
+  const kept = changeOf({ settings: SETTINGS, places: locked }).placements;
+  expect(kept).toEqual([
+    { pieceId: 'a', xMm: 10, yMm: 30, turned: true, locked: true },
+    { pieceId: 'b', xMm: 200, yMm: 30, turned: false },
+  ]);
+  const again = layoutOf(run([piece('a', 100, 50, { placed: true, xMm: 10, yMm: 30, turned: true, locked: true })]));
+  expect(again.places.get('a')).toEqual(locked.get('a'));
+  expect(withLock(locked, ['a'], false)).toEqual(places);
 });

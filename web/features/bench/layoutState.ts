@@ -1,4 +1,5 @@
 import type { LayoutChange, LayoutSettings, RunPiece } from '../../../contract/api/run.ts';
+import type { Corners } from '../../../core/layout/byHand.ts';
 import type { LaidPiece } from '../../../core/layout/checkLayout.ts';
 import { type NestInput, type NestRefusal, parseNestRequest } from '../../../core/layout/nestInput.ts';
 import { placeAcross } from '../../../core/layout/placeAcross.ts';
@@ -9,6 +10,8 @@ export interface Place {
   readonly xMm: number;
   readonly yMm: number;
   readonly turned: boolean;
+  /** Stays when the rest is nested again. */
+  readonly locked?: boolean;
 }
 
 /** What the Bench edits; everything else of a run is read only. Places are missing until a piece has been laid out. */
@@ -73,7 +76,12 @@ export function layoutOf(run: Pick<RunDetail, 'pieces' | 'settings'>): Layout {
   const placed = run.pieces.filter((piece) => piece.placed);
   return {
     settings: run.settings,
-    places: new Map(placed.map(({ pieceId, xMm, yMm, turned }) => [pieceId, { xMm, yMm, turned }])),
+    places: new Map(
+      placed.map(({ pieceId, xMm, yMm, turned, locked }) => [
+        pieceId,
+        { xMm, yMm, turned, ...(locked ? { locked } : {}) },
+      ]),
+    ),
   };
 }
 
@@ -98,27 +106,60 @@ export function laidPieces(run: Pick<RunDetail, 'pieces'>, places: ReadonlyMap<s
   });
 }
 
-/** The run as a nesting problem. x counts from the left end of the usable width, so side margins are in it already. */
+export function lockedPlaces(places: ReadonlyMap<string, Place>): Map<string, Place> {
+  return new Map([...places].filter(([, place]) => place.locked === true));
+}
+
+/** Locks pieces where they lie, or lets them go. */
+export function withLock(
+  places: ReadonlyMap<string, Place>,
+  keys: Iterable<string>,
+  locked: boolean,
+): Map<string, Place> {
+  const next = new Map(places);
+  for (const key of keys) {
+    const place = next.get(key);
+    if (place) next.set(key, locked ? { ...place, locked } : { xMm: place.xMm, yMm: place.yMm, turned: place.turned });
+  }
+  return next;
+}
+
+/** Pieces at new corners; each keeps its turn. */
+export function atCorners(places: ReadonlyMap<string, Place>, corners: Corners): Map<string, Place> {
+  const next = new Map(places);
+  for (const [key, { xMm, yMm }] of corners) {
+    const place = next.get(key);
+    if (place) next.set(key, { ...place, xMm: tidy(xMm), yMm: tidy(yMm) });
+  }
+  return next;
+}
+
+/** The run as a nesting problem, around what is locked. x counts from the left end of the usable width, so side margins are in it already. */
 export function nestInputOf(
   run: Pick<RunDetail, 'pieces' | 'registeredEdge'>,
   settings: LayoutSettings,
   usableWidthMm: number,
+  places: ReadonlyMap<string, Place>,
 ): Result<NestInput, NestRefusal> {
+  const locked = lockedPlaces(places);
   return parseNestRequest({
     widthMm: usableWidthMm,
     gapMm: settings.gapMm,
     marginMm: { leadMm: settings.leadMm, trailMm: settings.trailMm, leftMm: 0, rightMm: 0 },
-    pieces: run.pieces.map((piece) => {
-      const held = placeAcross(piece.place, run.registeredEdge, usableWidthMm, piece.widthMm);
-      return {
-        id: piece.pieceId,
-        widthMm: piece.widthMm,
-        heightMm: piece.heightMm,
-        copies: 1,
-        quarterTurn: piece.quarterTurn && settings.quarterTurns,
-        ...(held ? { held } : {}),
-      };
-    }),
+    fixed: laidPieces(run, locked).map(({ key: _key, ...rect }) => rect),
+    pieces: run.pieces
+      .filter((piece) => !locked.has(piece.pieceId))
+      .map((piece) => {
+        const held = placeAcross(piece.place, run.registeredEdge, usableWidthMm, piece.widthMm);
+        return {
+          id: piece.pieceId,
+          widthMm: piece.widthMm,
+          heightMm: piece.heightMm,
+          copies: 1,
+          quarterTurn: piece.quarterTurn && settings.quarterTurns,
+          ...(held ? { held } : {}),
+        };
+      }),
   });
 }
 
@@ -169,6 +210,7 @@ export function turnedPlaces(
     const was = laidSize(piece, place.turned);
     const will = laidSize(piece, !place.turned);
     next.set(piece.pieceId, {
+      ...place,
       turned: !place.turned,
       xMm: tidy(place.xMm + (was.widthMm - will.widthMm) / 2),
       yMm: tidy(place.yMm + (was.heightMm - will.heightMm) / 2),

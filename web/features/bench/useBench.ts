@@ -12,6 +12,7 @@ import {
   laidPieces,
   layoutOf,
   layoutReducer,
+  lockedPlaces,
   nestInputOf,
   refusalText,
 } from './layoutState.ts';
@@ -39,6 +40,12 @@ export interface Bench {
   readonly redo: () => void;
   /** Resolves once everything is kept on the server. */
   readonly save: () => Promise<void>;
+}
+
+const NONE_LOCKED = new Map<string, Place>();
+
+function withLocked({ places }: Layout, nested: ReadonlyMap<string, Place>): Map<string, Place> {
+  return new Map([...lockedPlaces(places), ...nested]);
 }
 
 /** Usable width for margins that are being edited. */
@@ -70,7 +77,7 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
   const layout = editable ? state.now : fixed;
   const usable = usableFor(printer, run, layout.settings);
   const input = useMemo(
-    () => nestInputOf({ pieces, registeredEdge }, layout.settings, usable.widthMm),
+    () => nestInputOf({ pieces, registeredEdge }, layout.settings, usable.widthMm, NONE_LOCKED),
     [pieces, registeredEdge, layout.settings, usable.widthMm],
   );
   const figures = useMemo(
@@ -80,10 +87,10 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
   const before = useRef<Layout>(layout);
   const nest = useNest({
     better: (places) => {
-      dispatch({ kind: 'preview', places });
+      dispatch({ kind: 'preview', places: withLocked(before.current, places) });
     },
     done: (places) => {
-      dispatch({ kind: 'settle', from: before.current, places });
+      dispatch({ kind: 'settle', from: before.current, places: withLocked(before.current, places) });
     },
   });
   const { start, cancel } = nest;
@@ -91,7 +98,7 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
   const startNest = useCallback(
     (from: Layout, timeLimitMs: number, withSeed: number) => {
       const width = usableFor(printer, run, from.settings).widthMm;
-      const problem = nestInputOf(run, from.settings, width);
+      const problem = nestInputOf(run, from.settings, width, from.places);
       if (!problem.ok) {
         // What is being searched for is no answer to these settings.
         cancel();

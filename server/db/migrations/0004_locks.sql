@@ -1,0 +1,1 @@
+ALTER TABLE `run_pieces` ADD `locked` integer DEFAULT false NOT NULL;
