@@ -1,6 +1,7 @@
 import { Type, type Static } from 'typebox';
 import { Id, Mm, nullable } from './common.ts';
 import { RunItem, ModeView } from './floor.ts';
+import { MarkSettingsView } from './marks.ts';
 import { PlaceRuleView } from './ticket.ts';
 
 export const RunPiece = Type.Object({
@@ -32,6 +33,8 @@ export const LayoutSettings = Type.Object({
   leadMm: Type.Number({ minimum: 0, maximum: 5000 }),
   trailMm: Type.Number({ minimum: 0, maximum: 5000 }),
   quarterTurns: Type.Boolean(),
+  /** Left out: none. */
+  marks: Type.Optional(MarkSettingsView),
 });
 export type LayoutSettings = Static<typeof LayoutSettings>;
 
@@ -48,6 +51,9 @@ export const RunDetail = Type.Object({
   cutOff: Type.Enum(['none', 'full']),
   inkMl: Type.Record(Type.String(), Type.Number()),
   pieces: Type.Array(RunPiece),
+  /** What slug lines and codes of the run can say, and by job what labels can say. */
+  words: Type.Record(Type.String(), Type.String()),
+  jobWords: Type.Record(Type.String(), Type.Record(Type.String(), Type.String())),
 });
 export type RunDetail = Static<typeof RunDetail>;
 

@@ -1,6 +1,6 @@
 import { lowerBoundMm } from './bound.ts';
 import { type LaidPiece, type LayoutClash, findClashes } from './checkLayout.ts';
-import { type NestInput, usableWidthMm } from './nestInput.ts';
+import type { NestInput } from './nestInput.ts';
 
 export interface LayoutFigures {
   readonly lengthMm: number;
@@ -19,7 +19,8 @@ export function layoutFigures(input: NestInput, laid: readonly LaidPiece[], medi
   const end = laid.reduce((most, piece) => Math.max(most, piece.yMm + piece.heightMm), 0);
   const lengthMm = laid.length === 0 ? 0 : end + input.margins.trailMm;
   const pieceAreaMm2 = laid.reduce((sum, piece) => sum + piece.widthMm * piece.heightMm, 0);
-  const limits = { widthMm: usableWidthMm(input), leftMm: 0, rightMm: 0, leadMm: 0, gapXMm: 0, gapYMm: 0 };
+  // Room for marks at the ends is no wall: what lies in it is told by the marks.
+  const limits = { widthMm: input.widthMm, leftMm: 0, rightMm: 0, leadMm: 0, gapXMm: 0, gapYMm: 0 };
   const clashes = findClashes(laid, limits);
   const hard = new Set(clashes.flatMap((clash) => (clash.kind === 'pair' ? [`${clash.a}|${clash.b}`] : [])));
   const tight = findClashes(laid, { ...limits, gapXMm: input.gapXMm, gapYMm: input.gapYMm }).filter(

@@ -30,3 +30,8 @@ export function placeAcross(
       return { xMm: { left: rule.mm, centre: spare / 2 + rule.mm, right: spare - rule.mm }[edge], beforeMm: 0 };
   }
 }
+
+/** The same place counted from where pieces may begin, `edgeMm` from the left end of the usable width, and not before it. */
+export function behindEdge(held: HeldPlace, edgeMm: number): HeldPlace {
+  return { ...held, xMm: Math.max(0, held.xMm - edgeMm) };
+}

@@ -1,12 +1,22 @@
+import type { LayoutSpace } from './markSettings.ts';
+import type { SegmentRoom } from './segments.ts';
+
 /**
- * H, the length that rows of a segment may take: what may hang freely, less the margins and the room for the end cut.
+ * What the rows of a segment may take: across the usable width less the room for marks; along H, what may hang freely less
+ * the margins, the marks and the room for the end cut.
  * @param longestMm free-hang length of the printer, or what a person lets a segment be
  * @param endCutMm what is fed behind a run before it is cut off
  */
-export function segmentRoomMm(
+export function segmentRoom(
+  usableWidthMm: number,
   longestMm: number,
-  margins: { readonly leadMm: number; readonly trailMm: number },
+  space: LayoutSpace,
   endCutMm: number,
-): number {
-  return longestMm - margins.leadMm - margins.trailMm - endCutMm;
+): SegmentRoom {
+  return {
+    widthMm: usableWidthMm - space.leftMm - space.rightMm,
+    lengthMm: longestMm - space.leadMm - space.trailMm - endCutMm,
+    gapXMm: space.gapMm,
+    gapYMm: space.gapMm,
+  };
 }

@@ -19,7 +19,7 @@ test('430 pieces of 12 a run are 36 runs, the last of 10 and shorter by a row', 
   const plan = planSegment(piece, { widthMm: 1220, lengthMm: 380, gapXMm: 5, gapYMm: 5 });
   if (!plan.ok) throw new Error(plan.reason.code);
   expect(plan.value).toMatchObject({ columns: 4, rows: 3, perRun: 12 });
-  const runs = segmentPlaces(430, piece, plan.value, { gapXMm: 5, gapYMm: 5 }, 10);
+  const runs = segmentPlaces(430, piece, plan.value, { gapXMm: 5, gapYMm: 5 }, { leadMm: 10, leftMm: 0 });
   expect(runs).toHaveLength(36);
   expect(runs.map((places) => places.length)).toEqual([...Array.from({ length: 35 }, () => 12), 10]);
   expect(runs[35]?.map(({ xMm, yMm }) => [xMm, yMm])).toEqual([
@@ -54,7 +54,7 @@ test('every segment is sound, within its room, and none could be denser the othe
         const room = { widthMm: 1340, lengthMm: 400, gapXMm: gap, gapYMm: gap };
         const plan = planSegment(piece, room);
         if (!plan.ok) return;
-        const runs = segmentPlaces(quantity, piece, plan.value, room, 20);
+        const runs = segmentPlaces(quantity, piece, plan.value, room, { leadMm: 20, leftMm: 0 });
         expect(runs.flat()).toHaveLength(quantity);
         for (const places of runs) {
           const laid = places.map(({ xMm, yMm, turned }, i) => ({

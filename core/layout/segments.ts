@@ -73,21 +73,21 @@ export interface SegmentPlace {
 /**
  * The segments of an order of so many pieces, each as its places in the order of printing: rows along the feed, filled
  * across. The last one holds the rest and is no longer than that needs.
- * @param leadMm margin before the first row
+ * @param margins before the first row and at the left of each
  */
 export function segmentPlaces(
   quantity: number,
   piece: SegmentPiece,
   plan: SegmentPlan,
   gap: Pick<SegmentRoom, 'gapXMm' | 'gapYMm'>,
-  leadMm: number,
+  margins: { readonly leadMm: number; readonly leftMm: number },
 ): SegmentPlace[][] {
   const [w, h] = plan.turned ? [piece.heightMm, piece.widthMm] : [piece.widthMm, piece.heightMm];
   const { runs, last } = runsForOrder(quantity, plan.perRun);
   return Array.from({ length: runs }, (_, run) =>
     Array.from({ length: run === runs - 1 ? last : plan.perRun }, (__, n) => ({
-      xMm: (n % plan.columns) * (w + gap.gapXMm),
-      yMm: leadMm + Math.floor(n / plan.columns) * (h + gap.gapYMm),
+      xMm: margins.leftMm + (n % plan.columns) * (w + gap.gapXMm),
+      yMm: margins.leadMm + Math.floor(n / plan.columns) * (h + gap.gapYMm),
       turned: plan.turned,
     })),
   );

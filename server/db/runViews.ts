@@ -5,6 +5,7 @@ import { usableWidth } from '../../core/layout/usableWidth.ts';
 import { LIVE_RUN_STATES, RUN_STATES_ON_PRINTER } from '../../core/flow/run.ts';
 import { lookKey } from './jobLook.ts';
 import type { Reader } from './open.ts';
+import { jobWordsOf, runWordsOf } from './runWords.ts';
 import { inkLedger, jobPages, jobs, pieces, printers, runPieces, runs, spoolLedger, spools, stocks } from './schema.ts';
 
 type RunRow = typeof runs.$inferSelect;
@@ -97,6 +98,7 @@ export function runDetail(db: Reader, id: string): RunDetail | undefined {
   if (!row || !item || !printer) return undefined;
   const mode = printer.config.modes.find((m) => m.id === row.ticket.modeId) ?? printer.config.modes[0];
   if (!mode) throw new Error(`${printer.name} has no print mode`);
+  const rows = runPieceRows(db, id);
   return {
     ...item,
     settings: row.settings,
@@ -107,7 +109,9 @@ export function runDetail(db: Reader, id: string): RunDetail | undefined {
     dryOut: row.ticket.dryOut,
     cutOff: row.ticket.cutOff,
     inkMl: row.inkMl,
-    pieces: runPieceRows(db, id).map(({ pageRow, ticket, ...piece }) => ({
+    words: runWordsOf(db, row),
+    jobWords: jobWordsOf(db, [...new Set(rows.map((piece) => piece.jobId))]),
+    pieces: rows.map(({ pageRow, ticket, ...piece }) => ({
       ...piece,
       ...pieceSize(pageRow),
       look: lookKey(ticket),

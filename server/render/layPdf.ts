@@ -1,9 +1,11 @@
 import { createHash } from 'node:crypto';
-import { type PDFArray, PDFDocument, PDFName, PDFNumber } from '@cantoo/pdf-lib';
+import { type PDFArray, PDFDocument, PDFName, PDFNumber, type PDFRef, PDFString } from '@cantoo/pdf-lib';
+import type { Mark } from '../../core/layout/marks.ts';
 import type { FileFormat } from '../../core/ticket/fileFormat.ts';
 import { writeWhole } from '../files/atomic.ts';
 import type { DataPaths } from '../files/paths.ts';
 import type { Limits } from '../limits.ts';
+import { drawMarks } from './drawMarks.ts';
 import { type Embedded, embedAll, embeddedKey } from './embedArt.ts';
 import { type Matrix, multiply } from './matrix.ts';
 import type { Look } from './pictures.ts';
@@ -31,6 +33,8 @@ export interface LayPdfInput {
   readonly widthMm: number;
   readonly lengthMm: number;
   readonly art: readonly LaidArt[];
+  /** Over the artwork, in a layer of their own; x counts from `fromMm`. */
+  readonly marks?: { readonly list: readonly Mark[]; readonly fromMm: number };
 }
 
 export interface LaidPdf {
@@ -77,11 +81,35 @@ export async function layPdf(input: LayPdfInput, paths: DataPaths, limits: Limit
   const resources = out.context.obj({});
   resources.set(PDFName.of('XObject'), xObjects);
   page.node.set(PDFName.of('Resources'), resources);
-  const content = out.context.flateStream(lines.join('\n'));
+  const layers = out.context.obj({});
+  const artLayer = layer(out, 'Art');
+  layers.set(PDFName.of('Art'), artLayer);
+  const parts = ['/OC /Art BDC', ...lines, 'EMC'];
+  const all = [artLayer];
+  const { marks } = input;
+  if (marks && marks.list.length > 0) {
+    const marksLayer = layer(out, 'Marks');
+    layers.set(PDFName.of('Marks'), marksLayer);
+    all.push(marksLayer);
+    parts.push('/OC /Marks BDC', drawMarks(marks.list, k, pageHeight, marks.fromMm), 'EMC');
+  }
+  resources.set(PDFName.of('Properties'), layers);
+  nameLayers(out, all);
+  const content = out.context.flateStream(parts.join('\n'));
   page.node.set(PDFName.of('Contents'), out.context.register(content));
   const bytes = await out.save({ useObjectStreams: true, updateFieldAppearances: false, addDefaultPage: false });
   await writeWhole(paths.laidOut(input.key), bytes);
   return { sha256: createHash('sha256').update(bytes).digest('hex'), bytes: bytes.length };
+}
+
+/** An optional content group: readers can show and hide it by its name. */
+function layer(out: PDFDocument, name: string): PDFRef {
+  return out.context.register(out.context.obj({ Type: 'OCG', Name: PDFString.of(name) }));
+}
+
+function nameLayers(out: PDFDocument, all: readonly PDFRef[]): void {
+  const properties = out.context.obj({ OCGs: [...all], D: { Order: [...all], ON: [...all] } });
+  out.catalog.set(PDFName.of('OCProperties'), out.context.register(properties));
 }
 
 /** Draws one piece: clipped to its own place where the artwork reaches beyond. */

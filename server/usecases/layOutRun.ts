@@ -6,7 +6,10 @@ import type { Reader } from '../db/open.ts';
 import { printers, runPieces, runs } from '../db/schema.ts';
 import { runName } from '../db/runViews.ts';
 import { Refused, type Shop, type Work, transact } from '../shop.ts';
-import { inkOfRun, laidPieces, timeOfRun } from './measureRun.ts';
+import { layoutSpace } from '../../core/layout/markSettings.ts';
+import { marksOnPieces } from '../../core/layout/marks.ts';
+import { type LaidRow, inkOfRun, laidPieces, timeOfRun } from './measureRun.ts';
+import { marksOfRun } from './runMarks.ts';
 import type { RunRow } from './moveRun.ts';
 
 /** Keeps a layout of a draft, clashes and all: a person may be in the middle of it. Queueing checks it. */
@@ -32,7 +35,7 @@ export function measureLaid({ tx }: Work, run: RunRow): void {
   const end = laid
     .filter((piece) => piece.placed)
     .reduce((most, piece) => Math.max(most, piece.yMm + piece.heightMm), 0);
-  const sized = { ...run, lengthMm: end + run.settings.trailMm };
+  const sized = { ...run, lengthMm: end + layoutSpace(run.settings).trailMm };
   const { config } = printerOf(tx, run);
   const time = timeOfRun(sized, config, laid);
   const inkMl = inkOfRun(run, config, laid);
@@ -74,6 +77,23 @@ function draftOf({ tx }: Work, runId: string): RunRow {
   return run;
 }
 
+/** Marks are worth nothing where they lie on artwork, or where a code can't be read. */
+function mustHaveRoomForMarks({ tx }: Work, run: RunRow, laid: readonly LaidRow[]): void {
+  const { marks, troubles } = marksOfRun(tx, run, laid);
+  const [trouble] = troubles;
+  if (trouble !== undefined) throw new Refused(409, 'marks', trouble);
+  const covered = marksOnPieces(marks, laid).length;
+  if (covered > 0) {
+    throw new Refused(
+      409,
+      'marks-on-art',
+      `${String(covered)} of ${String(marks.length)} marks lie on artwork.`,
+      { covered, marks: marks.length },
+      'Nest again: it keeps the space that the marks need.',
+    );
+  }
+}
+
 /** Refuses a layout that can't be printed as it lies: pieces without a place, clashes, beyond the usable width, too long. */
 export function mustBePrintable(work: Work, run: RunRow): void {
   const laid = laidPieces(work.tx, run.id);
@@ -105,6 +125,7 @@ export function mustBePrintable(work: Work, run: RunRow): void {
       'Move the pieces that are marked, or nest again.',
     );
   }
+  mustHaveRoomForMarks(work, run, laid);
   if (run.lengthMm > config.longestMm) {
     throw new Refused(
       409,

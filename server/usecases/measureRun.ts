@@ -11,6 +11,7 @@ export interface LaidRow extends RectMm {
   readonly pieceId: string;
   readonly jobId: string;
   readonly page: number;
+  readonly copy: number;
   readonly turned: boolean;
   readonly placed: boolean;
   readonly sourceName: string;
@@ -32,6 +33,7 @@ export function laidPieces(db: Reader, runId: string): LaidRow[] {
       pieceId: row.pieceId,
       jobId: row.jobId,
       page: row.page,
+      copy: row.copy,
       turned: row.turned,
       placed: row.placed,
       sourceName: row.sourceName,

@@ -1,6 +1,7 @@
 import type { LayoutChange } from '../../contract/api/run.ts';
+import { layoutSpace } from '../../core/layout/markSettings.ts';
 import { parseNestRequest } from '../../core/layout/nestInput.ts';
-import { placeAcross } from '../../core/layout/placeAcross.ts';
+import { behindEdge, placeAcross } from '../../core/layout/placeAcross.ts';
 import { runDetail } from '../db/runViews.ts';
 import { Refused, type Shop } from '../shop.ts';
 
@@ -9,14 +10,22 @@ export async function nestDraft(shop: Shop, runId: string, timeLimitMs: number):
   const run = runDetail(shop.db, runId);
   if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
   const { settings } = run;
+  const { gapMm, ...marginMm } = layoutSpace(settings);
   const parsed = parseNestRequest({
     widthMm: run.usableWidthMm,
-    gapMm: settings.gapMm,
-    marginMm: { leadMm: settings.leadMm, trailMm: settings.trailMm, leftMm: 0, rightMm: 0 },
+    gapMm,
+    marginMm,
     pieces: run.pieces.map(({ pieceId, widthMm, heightMm, quarterTurn, place }) => {
       const held = placeAcross(place, run.registeredEdge, run.usableWidthMm, widthMm);
       const turns = quarterTurn && settings.quarterTurns;
-      return { id: pieceId, widthMm, heightMm, copies: 1, quarterTurn: turns, ...(held ? { held } : {}) };
+      return {
+        id: pieceId,
+        widthMm,
+        heightMm,
+        copies: 1,
+        quarterTurn: turns,
+        ...(held ? { held: behindEdge(held, marginMm.leftMm) } : {}),
+      };
     }),
   });
   if (!parsed.ok) throw new Refused(422, parsed.reason.code, `${run.name} can't be nested.`, { ...parsed.reason });

@@ -9,6 +9,7 @@ import type { LaidPdf, LayPdfInput } from '../render/layPdf.ts';
 import { Refused, type Shop } from '../shop.ts';
 import { printerOf } from './layOutRun.ts';
 import { laidPieces } from './measureRun.ts';
+import { marksOfRun } from './runMarks.ts';
 import type { RunRow } from './moveRun.ts';
 
 export interface RunPdf extends LaidPdf {
@@ -69,6 +70,7 @@ function layInput(shop: Shop, run: RunRow): LayPdfInput {
     title: `${runName(run.seq)}, ${printer.name}`,
     widthMm: run.mediaWidthMm,
     lengthMm: run.lengthMm,
+    marks: { list: marksOfRun(shop.db, run, laid).marks, fromMm: usableFromMm },
     art: laid.map(({ jobId, pageRow, part, xMm, yMm, widthMm, heightMm, turned }) => {
       const source = sources.get(jobId);
       if (source?.sha256 == null || source.format === null) throw new Error(`job ${jobId} has no file`);

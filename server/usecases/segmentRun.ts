@@ -1,6 +1,7 @@
 import { and, asc, eq } from 'drizzle-orm';
 import { type SegmentPlace, type SegmentRefusal, planSegment, segmentPlaces } from '../../core/layout/segments.ts';
-import { segmentRoomMm } from '../../core/layout/segmentRoom.ts';
+import { segmentRoom } from '../../core/layout/segmentRoom.ts';
+import { layoutSpace } from '../../core/layout/markSettings.ts';
 import { usableWidth } from '../../core/layout/usableWidth.ts';
 import { batches } from '../db/batches.ts';
 import type { Reader } from '../db/open.ts';
@@ -64,18 +65,15 @@ function segmentsOf(work: Work, run: RunRow, mostMm: number | undefined): Segmen
     );
   }
   const { settings } = run;
-  const room = {
-    widthMm: usableWidth(config, run.mediaWidthMm, settings.leftMm, settings.rightMm).usableWidthMm,
-    lengthMm: segmentRoomMm(longest, settings, config.machine.trailerMm),
-    gapXMm: settings.gapMm,
-    gapYMm: settings.gapMm,
-  };
+  const space = layoutSpace(settings);
+  const usable = usableWidth(config, run.mediaWidthMm, settings.leftMm, settings.rightMm).usableWidthMm;
+  const room = segmentRoom(usable, longest, space, config.machine.trailerMm);
   return [...bySize(work, run).values()].flatMap(({ widthMm, heightMm, quarterTurn, pieces }) => {
     const piece = { widthMm, heightMm, quarterTurn: quarterTurn && settings.quarterTurns };
     const plan = planSegment(piece, room);
     if (!plan.ok) throw segmentRefused(plan.reason, pieces[0]?.name ?? 'A piece');
     let from = 0;
-    return segmentPlaces(pieces.length, piece, plan.value, room, settings.leadMm).map((places) => {
+    return segmentPlaces(pieces.length, piece, plan.value, room, space).map((places) => {
       const pieceIds = pieces.slice(from, (from += places.length)).map((each) => each.id);
       return { pieceIds, places };
     });

@@ -1,6 +1,7 @@
 import { useMemo, useState } from 'react';
 import { type SegmentPlan, type SegmentRefusal, planSegment } from '../../../core/layout/segments.ts';
-import { segmentRoomMm } from '../../../core/layout/segmentRoom.ts';
+import { layoutSpace } from '../../../core/layout/markSettings.ts';
+import { segmentRoom } from '../../../core/layout/segmentRoom.ts';
 import { neededExtentMm, runsForOrder } from '../../../core/layout/stepAndRepeat.ts';
 import type { Result } from '../../../core/result.ts';
 import { sendJson } from '../../api/client.ts';
@@ -88,8 +89,7 @@ function CutPanel({ run, bench, printer, busy, onCut }: CutPanelProps) {
   const { settings } = bench.layout;
   const groups = useMemo(() => {
     if (mostMm === undefined) return [];
-    const lengthMm = segmentRoomMm(mostMm, settings, machine.trailerMm);
-    const room = { widthMm: bench.usable.widthMm, lengthMm, gapXMm: settings.gapMm, gapYMm: settings.gapMm };
+    const room = segmentRoom(bench.usable.widthMm, mostMm, layoutSpace(settings), machine.trailerMm);
     return sizeGroups(run, settings.quarterTurns).map((group) => ({ ...group, plan: planSegment(group, room) }));
   }, [run, settings, mostMm, machine.trailerMm, bench.usable.widthMm]);
   if (mostMm === undefined)
@@ -118,7 +118,7 @@ function CutPanel({ run, bench, printer, busy, onCut }: CutPanelProps) {
     <Section title="Segments">
       <LengthField label="No longer than" valueMm={mostMm} leastMm={10} mostMm={1e6} onChange={setOwn} />
       <Row label="Of that for pieces">
-        {number(Math.max(0, segmentRoomMm(mostMm, settings, machine.trailerMm)), 1)}{' '}
+        {number(Math.max(0, segmentRoom(0, mostMm, layoutSpace(settings), machine.trailerMm).lengthMm), 1)}{' '}
         <span className="text-soft">mm</span>
       </Row>
       {groups.map((group) => (
@@ -184,7 +184,7 @@ function GroupPlan({
   }
   const { columns, rows, turned, perRun } = plan.value;
   const { runs, last } = runsForOrder(count, perRun);
-  const { leadMm, trailMm, gapMm } = bench.layout.settings;
+  const { leadMm, trailMm, leftMm, gapMm } = layoutSpace(bench.layout.settings);
   const rowsUsed = Math.min(rows, Math.ceil(count / columns));
   const lengthMm = neededExtentMm(rowsUsed, turned ? widthMm : heightMm, gapMm, leadMm, trailMm);
   return (
@@ -198,7 +198,7 @@ function GroupPlan({
       </p>
       <SegmentDrawing
         mediaWidthMm={run.mediaWidthMm}
-        fromMm={bench.usable.fromMm}
+        fromMm={bench.usable.fromMm + leftMm}
         lengthMm={lengthMm}
         leadMm={leadMm}
         gapMm={gapMm}

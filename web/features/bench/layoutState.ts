@@ -1,8 +1,9 @@
 import type { LayoutChange, LayoutSettings, RunPiece } from '../../../contract/api/run.ts';
 import type { Corners } from '../../../core/layout/byHand.ts';
+import { layoutSpace } from '../../../core/layout/markSettings.ts';
 import type { LaidPiece } from '../../../core/layout/checkLayout.ts';
 import { type NestInput, type NestRefusal, parseNestRequest } from '../../../core/layout/nestInput.ts';
-import { placeAcross } from '../../../core/layout/placeAcross.ts';
+import { behindEdge, placeAcross } from '../../../core/layout/placeAcross.ts';
 import type { Result } from '../../../core/result.ts';
 import type { RunDetail } from '../../api/data.ts';
 
@@ -142,10 +143,11 @@ export function nestInputOf(
   places: ReadonlyMap<string, Place>,
 ): Result<NestInput, NestRefusal> {
   const locked = lockedPlaces(places);
+  const { gapMm, ...marginMm } = layoutSpace(settings);
   return parseNestRequest({
     widthMm: usableWidthMm,
-    gapMm: settings.gapMm,
-    marginMm: { leadMm: settings.leadMm, trailMm: settings.trailMm, leftMm: 0, rightMm: 0 },
+    gapMm,
+    marginMm,
     fixed: laidPieces(run, locked).map(({ key: _key, ...rect }) => rect),
     pieces: run.pieces
       .filter((piece) => !locked.has(piece.pieceId))
@@ -157,7 +159,7 @@ export function nestInputOf(
           heightMm: piece.heightMm,
           copies: 1,
           quarterTurn: piece.quarterTurn && settings.quarterTurns,
-          ...(held ? { held } : {}),
+          ...(held ? { held: behindEdge(held, marginMm.leftMm) } : {}),
         };
       }),
   });

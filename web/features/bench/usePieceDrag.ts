@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useRef } from 'react';
 import { snapMove } from '../../../core/layout/byHand.ts';
+import { layoutSpace } from '../../../core/layout/markSettings.ts';
 import type { RunDetail } from '../../api/data.ts';
 import { type Layout, laidPieces, movedPlaces, type Place } from './layoutState.ts';
 import type { Bench } from './useBench.ts';
@@ -39,7 +40,7 @@ export function usePieceDrag(
       const moved = movedPlaces(d.from.places, d.keys, dx, dy);
       if (event.altKey) return moved;
       const laid = laidPieces(r, moved);
-      const { gapMm, leadMm } = d.from.settings;
+      const { gapMm, leadMm } = layoutSpace(d.from.settings);
       const { dxMm, dyMm } = snapMove(
         laid.filter((piece) => d.keys.has(piece.key)),
         laid.filter((piece) => !d.keys.has(piece.key)),

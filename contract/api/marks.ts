@@ -1,0 +1,34 @@
+import { Type, type Static } from 'typebox';
+import { CODE_KINDS } from '../../core/layout/markSettings.ts';
+
+const On = Type.Boolean();
+const Mm = (maximum: number, minimum = 0) => Type.Number({ minimum, maximum });
+const Pattern = Type.String({ maxLength: 200 });
+
+/** Marks of a run, each on or off; docs/marks.md says what each is for. */
+export const MarkSettingsView = Type.Object({
+  crop: Type.Object({ on: On, lengthMm: Mm(50, 0.5), awayMm: Mm(50, 0.5) }),
+  label: Type.Object({ on: On, heightMm: Mm(50, 1), pattern: Pattern }),
+  code: Type.Object({
+    on: On,
+    kind: Type.Enum([...CODE_KINDS]),
+    ends: Type.Enum(['head', 'foot', 'both']),
+    heightMm: Mm(200, 3),
+    pattern: Type.String({ minLength: 1, maxLength: 80 }),
+  }),
+  slug: Type.Object({ on: On, heightMm: Mm(50, 1), pattern: Pattern }),
+  registration: Type.Object({
+    on: On,
+    shape: Type.Enum(['dots', 'crosses']),
+    sizeMm: Mm(50, 1),
+    everyMm: Mm(10_000, 20),
+  }),
+  strip: Type.Object({
+    on: On,
+    edge: Type.Enum(['left', 'right']),
+    widthMm: Mm(100, 1),
+    awayMm: Mm(200),
+    aheadMm: Mm(500),
+  }),
+});
+export type MarkSettingsView = Static<typeof MarkSettingsView>;

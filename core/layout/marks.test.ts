@@ -1,0 +1,151 @@
+import fc from 'fast-check';
+import type { RectMm } from '../geometry/frame.ts';
+import { closerThan } from '../geometry/frame.ts';
+import { codeShape, codeText } from './codeShape.ts';
+import { type MarkSettings, NO_MARKS, layoutSpace } from './markSettings.ts';
+import { type Mark, type MarkedRun, fillPattern, markBox, marksOf } from './marks.ts';
+import { nestOnRoll } from './nest.ts';
+import { parseNestRequest } from './nestInput.ts';
+
+/** A stand-in for the encoder: bars of as many modules as the text has letters. */
+const encode: MarkedRun['encode'] = (kind, text) =>
+  kind === 'qr'
+    ? { kind: 'square', size: 21, dark: Array.from({ length: 441 }, (_, i) => i % 3 === 0) }
+    : { kind: 'bars', widths: Array.from({ length: text.length * 6 }, (_, i) => 1 + (i % 3)) };
+
+const anySettings: fc.Arbitrary<MarkSettings> = fc.record({
+  crop: fc.record({
+    on: fc.boolean(),
+    lengthMm: fc.integer({ min: 1, max: 8 }),
+    awayMm: fc.integer({ min: 1, max: 5 }),
+  }),
+  label: fc.record({
+    on: fc.boolean(),
+    heightMm: fc.integer({ min: 2, max: 8 }),
+    pattern: fc.constant('{job} {copy}'),
+  }),
+  code: fc.record({
+    on: fc.boolean(),
+    kind: fc.constantFrom('code39' as const, 'code128' as const, 'qr' as const),
+    ends: fc.constantFrom('head' as const, 'foot' as const, 'both' as const),
+    heightMm: fc.integer({ min: 5, max: 25 }),
+    pattern: fc.constant('{id}'),
+  }),
+  slug: fc.record({ on: fc.boolean(), heightMm: fc.integer({ min: 2, max: 8 }), pattern: fc.constant('{run} {date}') }),
+  registration: fc.record({
+    on: fc.boolean(),
+    shape: fc.constantFrom('dots' as const, 'crosses' as const),
+    sizeMm: fc.integer({ min: 2, max: 10 }),
+    everyMm: fc.integer({ min: 100, max: 900 }),
+  }),
+  strip: fc.record({
+    on: fc.boolean(),
+    edge: fc.constantFrom('left' as const, 'right' as const),
+    widthMm: fc.integer({ min: 2, max: 12 }),
+    awayMm: fc.integer({ min: 0, max: 10 }),
+    aheadMm: fc.integer({ min: 0, max: 5 }),
+  }),
+});
+
+function nested(marks: MarkSettings, sizes: readonly { w: number; h: number }[]): { run: MarkedRun; lengthMm: number } {
+  const space = layoutSpace({ gapMm: 3, leadMm: 20, trailMm: 15, marks });
+  const { gapMm, ...marginMm } = space;
+  const parsed = parseNestRequest({
+    widthMm: 900,
+    gapMm,
+    marginMm,
+    pieces: sizes.map(({ w, h }, i) => ({ id: String(i), widthMm: w, heightMm: h, copies: 2, quarterTurn: true })),
+  });
+  if (!parsed.ok) throw new Error(parsed.reason.code);
+  const layout = nestOnRoll(parsed.value, { seed: 1, stepBudget: 60 });
+  const pieces = layout.placements.map(({ id, copy, xMm, yMm, turned }) => {
+    const { w, h } = sizes[Number(id)] ?? { w: 0, h: 0 };
+    return {
+      xMm,
+      yMm,
+      widthMm: turned ? h : w,
+      heightMm: turned ? w : h,
+      words: { job: `job ${id}`, copy: String(copy) },
+    };
+  });
+  const words = { id: 'run-12ab', run: 'Run 3', date: '6 Oct' };
+  const dpi = { x: 720, y: 720 };
+  const run = { usableWidthMm: 900, leadMm: 20, pieces, words, dpi, channels: ['#00f', '#f0f', '#000'], encode };
+  return { run, lengthMm: layout.lengthMm };
+}
+
+const touch = (a: RectMm, b: RectMm): boolean => closerThan(a, b, 0, 0, 1e-6);
+/** The two strokes of a cross and the bars of a strip are one mark each. */
+function belongTogether(a: Mark, b: Mark): boolean {
+  if (a.kind === 'bar' && b.kind === 'bar') return true;
+  if (a.kind !== 'line' || b.kind !== 'line') return false;
+  const middle = (m: typeof a): string => `${((m.x1 + m.x2) / 2).toFixed(6)} ${((m.y1 + m.y2) / 2).toFixed(6)}`;
+  return middle(a) === middle(b);
+}
+
+test('whatever marks are on, they touch neither art, nor the margins, nor each other', () => {
+  const size = fc.record({ w: fc.integer({ min: 30, max: 300 }), h: fc.integer({ min: 30, max: 300 }) });
+  fc.assert(
+    fc.property(anySettings, fc.array(size, { minLength: 1, maxLength: 5 }), (settings, sizes) => {
+      const { run, lengthMm } = nested(settings, sizes);
+      const { marks, troubles } = marksOf(settings, run);
+      expect(troubles).toEqual([]);
+      const boxes = marks.map((mark) => ({ mark, box: markBox(mark) }));
+      const wrong = boxes.flatMap(({ mark, box }, i) => [
+        ...run.pieces.filter((piece) => touch(box, piece)).map((piece) => ({ mark, piece })),
+        ...boxes
+          .slice(i + 1)
+          .filter((other) => touch(box, other.box) && !belongTogether(mark, other.mark))
+          .map((other) => ({ mark, other: other.mark })),
+        ...(box.xMm < -0.2 || box.xMm + box.widthMm > 900.2 ? [{ mark, beyond: 'the usable width' }] : []),
+        ...(box.yMm < (mark.kind === 'bar' ? 0 : 19.8) ? [{ mark, beyond: 'the lead margin' }] : []),
+        ...(box.yMm + box.heightMm > lengthMm - 15 + 0.2 ? [{ mark, beyond: 'the trail margin' }] : []),
+      ]);
+      expect(wrong).toEqual([]);
+    }),
+    { numRuns: 120, seed: 39 },
+  );
+});
+
+test('modules are whole dots, quiet zones are kept, and what would be too fine is refused with its dots', () => {
+  const bars = codeShape({ kind: 'bars', widths: [1, 2, 3] }, 8, { x: 360, y: 360 });
+  if (!bars.ok) throw new Error('refused');
+  const dot = 25.4 / 360;
+  const module = Math.round(0.38 / dot) * dot;
+  expect(bars.value.rects).toEqual([
+    { xMm: 10 * module, yMm: 0, widthMm: module, heightMm: 8 },
+    { xMm: 13 * module, yMm: 0, widthMm: 3 * module, heightMm: 8 },
+  ]);
+  expect(bars.value.widthMm).toBeCloseTo(26 * module, 9);
+  const square = { kind: 'square' as const, size: 21, dark: Array.from({ length: 441 }, () => true) };
+  const qr = codeShape(square, 10, { x: 720, y: 360 });
+  if (!qr.ok) throw new Error('refused');
+  for (const { xMm, widthMm } of qr.value.rects) {
+    expect((xMm * 720) / 25.4 - Math.round((xMm * 720) / 25.4)).toBeCloseTo(0, 6);
+    expect((widthMm * 720) / 25.4 - Math.round((widthMm * 720) / 25.4)).toBeCloseTo(0, 6);
+  }
+  expect(codeShape(square, 4, { x: 360, y: 360 })).toEqual({
+    ok: false,
+    reason: { code: 'code-too-fine', dots: 1, leastDots: 3 },
+  });
+});
+
+test('patterns say what they know; Code 39 gets what it can carry', () => {
+  expect(fillPattern('{job}  {order} {copy}/{of} {colour}', { job: 'a', order: '', copy: '2', of: '9' })).toBe(
+    'a 2/9 {colour}',
+  );
+  expect(codeText('code39', 'run-12_ä')).toBe('RUN-12--');
+  expect(codeText('code128', 'run-12')).toBe('run-12');
+});
+
+test('no marks need no space; gap and margins grow by what the marks need', () => {
+  const plain = { gapMm: 3, leadMm: 20, trailMm: 15 };
+  expect(layoutSpace(plain)).toEqual({ ...plain, leftMm: 0, rightMm: 0 });
+  const marks: MarkSettings = {
+    ...NO_MARKS,
+    crop: { on: true, lengthMm: 4, awayMm: 2 },
+    code: { ...NO_MARKS.code, on: true, ends: 'both', heightMm: 10 },
+    strip: { ...NO_MARKS.strip, on: true, edge: 'right', widthMm: 4, awayMm: 3 },
+  };
+  expect(layoutSpace({ ...plain, marks })).toEqual({ gapMm: 12.5, leadMm: 38, trailMm: 33, leftMm: 6, rightMm: 15 });
+});

@@ -1,0 +1,268 @@
+import { type RectMm, closerThan } from '../geometry/frame.ts';
+import { type CodeModules, type CodeShape, codeShape } from './codeShape.ts';
+import { CLEAR_MM, type CodeKind, type MarkSettings, markBandsMm, markReachMm } from './markSettings.ts';
+
+/** One thing to be drawn, in black unless it says otherwise. Frame of the run; x from the left end of the usable width. */
+export type Mark =
+  | { readonly kind: 'line'; readonly x1: number; readonly y1: number; readonly x2: number; readonly y2: number }
+  | ({ readonly kind: 'bar'; readonly colour: string | null } & RectMm)
+  | { readonly kind: 'dot'; readonly xMm: number; readonly yMm: number; readonly diameterMm: number }
+  | {
+      readonly kind: 'text';
+      readonly text: string;
+      /** Upper left corner of the line, its height, and the room that it must fit into. */
+      readonly xMm: number;
+      readonly yMm: number;
+      readonly heightMm: number;
+      readonly roomMm: number;
+    }
+  | {
+      readonly kind: 'code';
+      readonly text: string;
+      readonly xMm: number;
+      readonly yMm: number;
+      readonly shape: CodeShape;
+      /** Turned by half, so that it reads the same whichever end is fed first. */
+      readonly upsideDown: boolean;
+    };
+
+export interface MarkedPiece extends RectMm {
+  /** What a label of it can say. */
+  readonly words: Readonly<Record<string, string>>;
+}
+
+export interface MarkedRun {
+  readonly usableWidthMm: number;
+  readonly leadMm: number;
+  readonly pieces: readonly MarkedPiece[];
+  readonly words: Readonly<Record<string, string>>;
+  readonly dpi: { readonly x: number; readonly y: number };
+  /** Colours of the channels, for the exercise strip. */
+  readonly channels: readonly string[];
+  readonly encode: (kind: CodeKind, text: string) => CodeModules;
+}
+
+export interface LaidMarks {
+  readonly marks: readonly Mark[];
+  /** Why something that is asked for can't be drawn. */
+  readonly troubles: readonly string[];
+}
+
+/** Thickness of lines (mm): seen by an eye and by a camera, lost on no device. */
+export const LINE_MM = 0.25;
+
+/**
+ * All marks of a run as it lies. Bands lie before the first and behind the last piece, the marks of pieces around them:
+ *
+ *      ┌ head: code, slug ┐
+ *      │ ┘┌────┐└ ┘┌────┐└ │      dots or crosses along both sides,
+ *      │ ┐└────┘┌ ┐└────┘┌ │      the strip along one edge
+ *      └ foot: code, turned ┘
+ */
+export function marksOf(settings: MarkSettings, run: MarkedRun): LaidMarks {
+  if (run.pieces.length === 0) return { marks: [], troubles: [] };
+  const troubles: string[] = [];
+  const marks = [
+    ...bands(settings, run, troubles),
+    ...registration(settings, run),
+    ...strip(settings, run),
+    ...run.pieces.flatMap((piece) => [...crop(settings, piece), ...label(settings, piece)]),
+  ];
+  return { marks, troubles };
+}
+
+/** Puts words into a pattern: `{order}` becomes the order; a name that is not known stays as it is. */
+export function fillPattern(pattern: string, words: Readonly<Record<string, string>>): string {
+  return pattern
+    .replace(/\{(\w+)\}/g, (whole, name: string) => words[name] ?? whole)
+    .replace(/\s+/g, ' ')
+    .trim();
+}
+
+function extentOf(run: MarkedRun): { readonly startMm: number; readonly endMm: number } {
+  return {
+    startMm: run.pieces.reduce((least, piece) => Math.min(least, piece.yMm), Infinity),
+    endMm: run.pieces.reduce((most, piece) => Math.max(most, piece.yMm + piece.heightMm), 0),
+  };
+}
+
+function stripRoom({ strip: s }: MarkSettings, edge: 'left' | 'right'): number {
+  return s.on && s.edge === edge ? s.awayMm + s.widthMm + CLEAR_MM : 0;
+}
+
+function bands(settings: MarkSettings, run: MarkedRun, troubles: string[]): Mark[] {
+  const { code, slug } = settings;
+  const left = stripRoom(settings, 'left');
+  const right = run.usableWidthMm - stripRoom(settings, 'right');
+  const { footMm } = markBandsMm(settings);
+  const reach = extentOf(run);
+  const marks: Mark[] = [];
+  let textFrom = left;
+  if (code.on) {
+    const text = fillPattern(code.pattern, run.words);
+    const shape = codeShape(run.encode(code.kind, text), code.heightMm, run.dpi);
+    if (!shape.ok) {
+      troubles.push(
+        `The code is too small for ${text}: ${String(shape.reason.dots)} dots a module, ${String(shape.reason.leastDots)} are needed. Make it higher.`,
+      );
+    } else if (left + shape.value.widthMm > right) {
+      troubles.push(
+        `The code of ${text} is ${shape.value.widthMm.toFixed(1)} mm wide; ${(right - left).toFixed(1)} mm are free.`,
+      );
+    } else {
+      const common = { kind: 'code' as const, text, shape: shape.value };
+      if (code.ends !== 'foot') {
+        marks.push({ ...common, xMm: left, yMm: run.leadMm, upsideDown: false });
+        textFrom += shape.value.widthMm + CLEAR_MM;
+      }
+      if (code.ends !== 'head') {
+        // At the end of the page; what the pieces' own marks need lies between.
+        const yMm = reach.endMm + markReachMm(settings) + footMm - shape.value.heightMm;
+        marks.push({ ...common, xMm: right - shape.value.widthMm, yMm, upsideDown: true });
+      }
+    }
+  }
+  if (slug.on) {
+    const text = fillPattern(slug.pattern, run.words);
+    marks.push({
+      kind: 'text',
+      text,
+      xMm: textFrom,
+      yMm: run.leadMm,
+      heightMm: slug.heightMm,
+      roomMm: right - textFrom,
+    });
+  }
+  return marks;
+}
+
+/** Pairs along both sides, from the first to the last piece, no farther apart than asked. */
+function registration(settings: MarkSettings, run: MarkedRun): Mark[] {
+  const { on, shape, sizeMm, everyMm } = settings.registration;
+  if (!on) return [];
+  const { startMm, endMm } = extentOf(run);
+  const n = Math.max(1, Math.ceil((endMm - startMm - sizeMm) / everyMm));
+  const xs = [stripRoom(settings, 'left') + sizeMm / 2, run.usableWidthMm - stripRoom(settings, 'right') - sizeMm / 2];
+  return Array.from({ length: n + 1 }, (_, i) => startMm + sizeMm / 2 + (i / n) * (endMm - startMm - sizeMm)).flatMap(
+    (y) =>
+      xs.flatMap((x): Mark[] =>
+        shape === 'dots'
+          ? [{ kind: 'dot', xMm: x, yMm: y, diameterMm: sizeMm }]
+          : [
+              { kind: 'line', x1: x - sizeMm / 2, y1: y, x2: x + sizeMm / 2, y2: y },
+              { kind: 'line', x1: x, y1: y - sizeMm / 2, x2: x, y2: y + sizeMm / 2 },
+            ],
+      ),
+  );
+}
+
+/** One narrow bar for each channel, side by side, from ahead of the first piece to the end of the last. */
+function strip(settings: MarkSettings, run: MarkedRun): Mark[] {
+  const { on, edge, widthMm, awayMm, aheadMm } = settings.strip;
+  if (!on || run.channels.length === 0) return [];
+  const { startMm, endMm } = extentOf(run);
+  const yMm = Math.max(0, startMm - aheadMm);
+  const each = widthMm / run.channels.length;
+  const from = edge === 'left' ? awayMm : run.usableWidthMm - awayMm - widthMm;
+  return run.channels.map((colour, i) => ({
+    kind: 'bar',
+    colour,
+    xMm: from + i * each,
+    yMm,
+    widthMm: each,
+    heightMm: endMm - yMm,
+  }));
+}
+
+function crop({ crop: c }: MarkSettings, { xMm, yMm, widthMm, heightMm }: RectMm): Mark[] {
+  if (!c.on) return [];
+  const near = c.awayMm;
+  const far = c.awayMm + c.lengthMm;
+  return [xMm, xMm + widthMm].flatMap((x, right) =>
+    [yMm, yMm + heightMm].flatMap((y, behind): Mark[] => {
+      const dx = right === 1 ? 1 : -1;
+      const dy = behind === 1 ? 1 : -1;
+      return [
+        { kind: 'line', x1: x + dx * near, y1: y, x2: x + dx * far, y2: y },
+        { kind: 'line', x1: x, y1: y + dy * near, x2: x, y2: y + dy * far },
+      ];
+    }),
+  );
+}
+
+/** Behind the piece, between its crop marks. */
+function label({ label: l }: MarkSettings, { xMm, yMm, widthMm, heightMm, words }: MarkedPiece): Mark[] {
+  if (!l.on) return [];
+  const text = fillPattern(l.pattern, words);
+  const at = { xMm: xMm + LINE_MM * 2, yMm: yMm + heightMm + 0.5, roomMm: widthMm - LINE_MM * 4 };
+  return text === '' ? [] : [{ kind: 'text', text, heightMm: l.heightMm, ...at }];
+}
+
+/** The rectangle that a mark takes. */
+export function markBox(mark: Mark): RectMm {
+  switch (mark.kind) {
+    case 'line': {
+      const half = LINE_MM / 2;
+      const xMm = Math.min(mark.x1, mark.x2) - half;
+      const yMm = Math.min(mark.y1, mark.y2) - half;
+      return {
+        xMm,
+        yMm,
+        widthMm: Math.abs(mark.x1 - mark.x2) + LINE_MM,
+        heightMm: Math.abs(mark.y1 - mark.y2) + LINE_MM,
+      };
+    }
+    case 'bar':
+      return mark;
+    case 'dot': {
+      const { xMm, yMm, diameterMm: d } = mark;
+      return { xMm: xMm - d / 2, yMm: yMm - d / 2, widthMm: d, heightMm: d };
+    }
+    case 'text':
+      return { xMm: mark.xMm, yMm: mark.yMm, widthMm: mark.roomMm, heightMm: mark.heightMm };
+    case 'code':
+      return { xMm: mark.xMm, yMm: mark.yMm, widthMm: mark.shape.widthMm, heightMm: mark.shape.heightMm };
+  }
+}
+
+/** What a label can say of one piece. */
+export function pieceWords(
+  jobWords: Readonly<Record<string, string>> | undefined,
+  piece: { readonly copy: number; readonly page: number; readonly part: string | null },
+  of: number,
+): Record<string, string> {
+  return {
+    ...jobWords,
+    copy: String(piece.copy + 1),
+    of: String(of),
+    page: String(piece.page + 1),
+    part: piece.part ?? '',
+  };
+}
+
+/** Marks that lie on a piece: what is laid by hand may leave them no room. */
+export function marksOnPieces(marks: readonly Mark[], pieces: readonly RectMm[]): Mark[] {
+  const order = [...pieces].sort((a, b) => a.yMm - b.yMm);
+  const tallest = order.reduce((most, piece) => Math.max(most, piece.heightMm), 0);
+  return marks.filter((mark) => {
+    const box = markBox(mark);
+    // Only pieces that begin within a piece's height before the mark can reach it.
+    for (let i = firstFrom(order, box.yMm - tallest); i < order.length; i++) {
+      const piece = order[i];
+      if (!piece || piece.yMm > box.yMm + box.heightMm) return false;
+      if (closerThan(piece, box, 0, 0)) return true;
+    }
+    return false;
+  });
+}
+
+function firstFrom(order: readonly RectMm[], yMm: number): number {
+  let lo = 0;
+  let hi = order.length;
+  while (lo < hi) {
+    const mid = (lo + hi) >> 1;
+    if ((order[mid]?.yMm ?? 0) < yMm) lo = mid + 1;
+    else hi = mid;
+  }
+  return lo;
+}

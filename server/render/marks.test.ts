@@ -1,0 +1,129 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { PDFDocument, PDFName } from '@cantoo/pdf-lib';
+import { BinaryBitmap, DecodeHintType, HybridBinarizer, MultiFormatReader, RGBLuminanceSource } from '@zxing/library';
+import sharp from 'sharp';
+import { CODE_KINDS, type CodeKind, NO_MARKS } from '../../core/layout/markSettings.ts';
+import { type LaidMarks, marksOf } from '../../core/layout/marks.ts';
+import { DataPaths } from '../files/paths.ts';
+import { readLimits } from '../limits.ts';
+import { encodeCode } from './encodeCode.ts';
+import { layPdf } from './layPdf.ts';
+
+const root = mkdtempSync(join(tmpdir(), 'yellow-spool-marks-'));
+const paths = new DataPaths(root);
+paths.make();
+afterAll(() => {
+  rmSync(root, { recursive: true });
+});
+
+const WIDTH = 320;
+const LENGTH = 180;
+
+function laid(kind: CodeKind, heightMm: number, dpi: number): LaidMarks {
+  const marks = {
+    ...NO_MARKS,
+    crop: { ...NO_MARKS.crop, on: true },
+    code: { on: true, kind, ends: 'both' as const, heightMm, pattern: '{id}' },
+    slug: { ...NO_MARKS.slug, on: true },
+    registration: { ...NO_MARKS.registration, on: true },
+  };
+  const words = { id: 'RUN-7F3A19', run: 'Run 7', date: '6 Oct 2026', printer: 'Magpie', mode: 'Label' };
+  const piece = { xMm: 20, yMm: 60, widthMm: 200, heightMm: 60, words: {} };
+  const run = { usableWidthMm: 300, leadMm: 20, pieces: [piece], words, dpi: { x: dpi, y: dpi }, channels: [] };
+  return marksOf(marks, { ...run, encode: encodeCode });
+}
+
+async function pdfOf(key: string, { marks, troubles }: LaidMarks): Promise<string> {
+  expect(troubles).toEqual([]);
+  const input = { key, title: 't', widthMm: WIDTH, lengthMm: LENGTH, art: [], marks: { list: marks, fromMm: 10 } };
+  await layPdf(input, paths, readLimits({}));
+  return paths.laidOut(key);
+}
+
+/** The output as a printer fires it: one bit a dot, at the resolution of the mode. */
+async function oneBit(file: string, dpi: number): Promise<{ data: Buffer; width: number; height: number }> {
+  const png = execFileSync('pdftoppm', ['-r', String(dpi), '-mono', '-png', file], { maxBuffer: 1e9 });
+  const { data, info } = await sharp(png, { limitInputPixels: false })
+    .toColourspace('b-w')
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  return { data, width: info.width, height: info.height };
+}
+
+function decode(pixels: Uint8ClampedArray, width: number, height: number): string {
+  const reader = new MultiFormatReader();
+  const hints = new Map<DecodeHintType, unknown>([[DecodeHintType.TRY_HARDER, true]]);
+  return reader
+    .decode(new BinaryBitmap(new HybridBinarizer(new RGBLuminanceSource(pixels, width, height))), hints)
+    .getText();
+}
+
+/** A strip of the output, turned by half where asked, made small enough for the decoder without blurring a module away. */
+async function read(
+  bits: { data: Buffer; width: number; height: number },
+  at: { left: number; top: number; width: number; height: number },
+  upsideDown: boolean,
+): Promise<string> {
+  const cut = sharp(bits.data, {
+    raw: { width: bits.width, height: bits.height, channels: 1 },
+    limitInputPixels: false,
+  });
+  const { data, info } = await cut
+    .extract(at)
+    .rotate(upsideDown ? 180 : 0)
+    .toColourspace('b-w')
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  return decode(new Uint8ClampedArray(data), info.width, info.height);
+}
+
+test.each(CODE_KINDS.flatMap((kind) => [360, 720].map((dpi) => [kind, dpi] as const)))(
+  '%s at %s dpi reads back from the output at both ends, whichever is fed first',
+  async (kind, dpi) => {
+    const marks = laid(kind, kind === 'qr' ? 18 : 10, dpi);
+    const bits = await oneBit(await pdfOf(`${kind}-${String(dpi)}`, marks), dpi);
+    const codes = marks.marks.filter((mark) => mark.kind === 'code');
+    expect(codes.map((code) => code.upsideDown)).toEqual([false, true]);
+    for (const code of codes) {
+      const px = (mm: number): number => Math.round((mm / 25.4) * dpi);
+      const { widthMm, heightMm } = code.shape;
+      const at = { left: px(code.xMm + 10), top: px(code.yMm), width: px(widthMm), height: px(heightMm) };
+      expect(await read(bits, at, code.upsideDown)).toBe('RUN-7F3A19');
+    }
+  },
+);
+
+test('marks are vectors in a layer of their own, black ink alone, and the same run gives the same bytes', async () => {
+  const file = await pdfOf('layers', laid('code128', 10, 720));
+  const document = await PDFDocument.load(readFileSync(file));
+  const properties = document.catalog.lookup(PDFName.of('OCProperties'))?.toString() ?? '';
+  expect(properties).toMatch(/OCGs/);
+  expect(execFileSync('pdfimages', ['-list', file]).toString().trim().split('\n')).toHaveLength(2);
+  expect(execFileSync('pdffonts', [file]).toString().trim().split('\n')).toHaveLength(2);
+  const again = await pdfOf('layers-again', laid('code128', 10, 720));
+  expect(readFileSync(again).equals(readFileSync(file))).toBe(true);
+});
+
+test('a slug line stands where it should and can be seen; crop marks point at the corners of the piece', async () => {
+  const marks = laid('code39', 10, 360);
+  const { data, width } = await oneBit(await pdfOf('seen', marks), 100);
+  const dark = (xMm: number, yMm: number, wMm: number, hMm: number): number => {
+    const px = (mm: number): number => Math.round((mm / 25.4) * 100);
+    let n = 0;
+    for (let y = px(yMm); y < px(yMm + hMm); y++)
+      for (let x = px(xMm); x < px(xMm + wMm); x++) if ((data[y * width + x] ?? 255) < 128) n += 1;
+    return n;
+  };
+  const slug = marks.marks.find((mark) => mark.kind === 'text');
+  if (slug?.kind !== 'text') throw new Error('no slug line');
+  expect(slug.text).toBe('Run 7 6 Oct 2026 Magpie Label');
+  expect(dark(slug.xMm + 10, slug.yMm, 40, slug.heightMm)).toBeGreaterThan(60);
+  expect(dark(slug.xMm + 10, slug.yMm + slug.heightMm + 0.5, 40, 1)).toBe(0);
+  // The piece's upper left corner lies at (30, 60) on the media: marks 2 to 6 mm from it, nothing nearer.
+  expect(dark(24.2, 59.7, 3.6, 0.6)).toBeGreaterThan(8);
+  expect(dark(29.7, 54.2, 0.6, 3.6)).toBeGreaterThan(8);
+  expect(dark(28.3, 58.3, 1.4, 1.4)).toBe(0);
+});

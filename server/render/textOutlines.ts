@@ -1,0 +1,84 @@
+import { createRequire } from 'node:module';
+import { join } from 'node:path';
+import { type Font, openSync } from 'fontkit';
+
+let font: Font | undefined;
+
+/** The program's own typeface, from its package: text on media looks the same wherever it is printed. */
+function ownFont(): Font {
+  if (font) return font;
+  const load = createRequire(join(process.cwd(), 'package.json'));
+  const opened = openSync(load.resolve('@fontsource-variable/archivo/files/archivo-latin-wght-normal.woff2'));
+  if ('fonts' in opened) throw new Error('a collection of fonts where one was expected');
+  font = opened;
+  return font;
+}
+
+export interface OutlinedText {
+  /** PDF path operators; origin at the left of the base line, y up, in shares of the height of a line. */
+  readonly path: string;
+  readonly width: number;
+  /** Of the base line above the foot of the line. */
+  readonly descent: number;
+}
+
+/** Text as outlines, so that no font needs to be embedded. */
+export function outlinedText(text: string): OutlinedText {
+  const own = ownFont();
+  const k = 1 / (own.ascent - own.descent);
+  const { glyphs, positions } = own.layout(text);
+  const path: string[] = [];
+  let x = 0;
+  glyphs.forEach((glyph, i) => {
+    const { xOffset = 0, yOffset = 0, xAdvance = own.unitsPerEm / 2 } = positions[i] ?? {};
+    path.push(glyphPath(glyph.path.commands, x + xOffset, yOffset, k));
+    x += xAdvance;
+  });
+  return { path: path.join(' '), width: x * k, descent: -own.descent * k };
+}
+
+type Commands = Font extends { layout: (...args: never[]) => { glyphs: (infer G)[] } }
+  ? G extends { path: { commands: infer C } }
+    ? C
+    : never
+  : never;
+
+function glyphPath(commands: Commands, dx: number, dy: number, k: number): string {
+  const ops: string[] = [];
+  let [cx, cy] = [0, 0];
+  const point = (x: number, y: number): string => `${short((x + dx) * k)} ${short((y + dy) * k)}`;
+  for (const { command, args } of commands) {
+    const [a = 0, b = 0, c = 0, d = 0, e = 0, f = 0] = args;
+    switch (command) {
+      case 'moveTo':
+        ops.push(`${point(a, b)} m`);
+        [cx, cy] = [a, b];
+        break;
+      case 'lineTo':
+        ops.push(`${point(a, b)} l`);
+        [cx, cy] = [a, b];
+        break;
+      case 'quadraticCurveTo':
+        // PDF knows cubic curves only: the same curve with two thirds of the way to its one handle.
+        ops.push(
+          `${point(cx + (2 / 3) * (a - cx), cy + (2 / 3) * (b - cy))} ${point(c + (2 / 3) * (a - c), d + (2 / 3) * (b - d))} ${point(c, d)} c`,
+        );
+        [cx, cy] = [c, d];
+        break;
+      case 'bezierCurveTo':
+        ops.push(`${point(a, b)} ${point(c, d)} ${point(e, f)} c`);
+        [cx, cy] = [e, f];
+        break;
+      case 'closePath':
+        ops.push('h');
+        break;
+      default:
+        break;
+    }
+  }
+  return ops.join(' ');
+}
+
+function short(value: number): string {
+  return Number(value.toFixed(5)).toString();
+}
