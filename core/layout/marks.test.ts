@@ -130,6 +130,20 @@ test('modules are whole dots, quiet zones are kept, and what would be too fine i
   });
 });
 
+test('a code that can not be drawn is told with its figures, and the other marks stay', () => {
+  const code = { ...NO_MARKS.code, on: true, heightMm: 10, ends: 'head' as const };
+  const marks: MarkSettings = { ...NO_MARKS, crop: { ...NO_MARKS.crop, on: true }, code };
+  const { run } = nested(marks, [{ w: 100, h: 60 }]);
+  expect(marksOf(marks, { ...run, encode: () => undefined }).troubles).toEqual([
+    '“run-12ab” can’t be said by this kind of code. Make it shorter, or take another kind.',
+  ]);
+  const wide = marksOf({ ...marks, code: { ...code, pattern: '{id}'.repeat(60) } }, run);
+  expect(wide.troubles[0]).toMatch(/is [\d.]+ mm wide; 900.0 mm are free/);
+  expect(wide.marks.every((mark) => mark.kind === 'line')).toBe(true);
+  const fine = marksOf({ ...marks, code: { ...code, kind: 'qr', heightMm: 2 } }, run);
+  expect(fine.troubles[0]).toMatch(/too small .* 1 dots a module, 3 are needed/);
+});
+
 test('patterns say what they know; Code 39 gets what it can carry', () => {
   expect(fillPattern('{job}  {order} {copy}/{of} {colour}', { job: 'a', order: '', copy: '2', of: '9' })).toBe(
     'a 2/9 {colour}',

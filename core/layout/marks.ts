@@ -39,7 +39,8 @@ export interface MarkedRun {
   readonly dpi: { readonly x: number; readonly y: number };
   /** Colours of the channels, for the exercise strip. */
   readonly channels: readonly string[];
-  readonly encode: (kind: CodeKind, text: string) => CodeModules;
+  /** Undefined: no such code can say this text. */
+  readonly encode: (kind: CodeKind, text: string) => CodeModules | undefined;
 }
 
 export interface LaidMarks {
@@ -100,8 +101,11 @@ function bands(settings: MarkSettings, run: MarkedRun, troubles: string[]): Mark
   let textFrom = left;
   if (code.on) {
     const text = fillPattern(code.pattern, run.words);
-    const shape = codeShape(run.encode(code.kind, text), code.heightMm, run.dpi);
-    if (!shape.ok) {
+    const modules = run.encode(code.kind, text);
+    const shape = modules && codeShape(modules, code.heightMm, run.dpi);
+    if (!shape) {
+      troubles.push(`“${text}” can’t be said by this kind of code. Make it shorter, or take another kind.`);
+    } else if (!shape.ok) {
       troubles.push(
         `The code is too small for ${text}: ${String(shape.reason.dots)} dots a module, ${String(shape.reason.leastDots)} are needed. Make it higher.`,
       );

@@ -125,7 +125,8 @@ function search(all: readonly Found[], query: string): Found[] {
   const words = query.toLowerCase().split(/\s+/).filter(Boolean);
   const found: Found[] = [];
   for (const item of all) {
-    const text = `${item.name} ${item.kind} ${item.more}`.toLowerCase();
+    // A scanned trace code says an id.
+    const text = `${item.name} ${item.kind} ${item.more} ${item.key}`.toLowerCase();
     if (words.every((word) => text.includes(word))) found.push(item);
     if (found.length === SHOWN) break;
   }

@@ -109,6 +109,7 @@ function Hands({ run, bench, selected }: ChosenPiecesProps) {
       </div>
       {chosen.length > 1 && (
         <>
+          <span className="-mb-1 text-soft">Align</span>
           <div className="grid grid-cols-3 gap-1" role="group" aria-label="Align">
             {ALIGNMENTS.map(([how, text]) => (
               <Button

@@ -12,6 +12,7 @@ import { Figure, lengthFigure, number } from '../../ui/Figure.tsx';
 import { LengthField } from '../../ui/LengthField.tsx';
 import { Row, Section } from '../../ui/Sheet.tsx';
 import { ChosenPieces } from './ChosenPieces.tsx';
+import { MarksPanel } from './MarksPanel.tsx';
 import { SegmentsPanel } from './SegmentsPanel.tsx';
 import { TimeParts } from './TimeParts.tsx';
 import { laidPieces } from './layoutState.ts';
@@ -69,6 +70,7 @@ export function FiguresPanel({ run, bench, selected, onLeft }: FiguresPanelProps
         )}
         <InkEstimate run={run} />
         {bench.editable && printer && <SegmentsPanel run={run} bench={bench} printer={printer} onLeft={onLeft} />}
+        <MarksPanel bench={bench} />
         <LayoutFields bench={bench} run={run} />
       </div>
       <RunActions run={run} bench={bench} printerName={printer?.name ?? ''} onLeft={onLeft} />
@@ -284,7 +286,14 @@ function RunActions({
         <Button
           kind="main"
           className="h-10"
-          disabled={busy || bench.nest.running || clashes > 0 || bench.figures === undefined || run.spoolId === null}
+          disabled={
+            busy ||
+            bench.nest.running ||
+            clashes > 0 ||
+            bench.marks.onArt > 0 ||
+            bench.figures === undefined ||
+            run.spoolId === null
+          }
           onClick={act('queue')}
         >
           Queue {number((bench.figures?.lengthMm ?? 0) / 1000, 2)} m on {printerName}

@@ -2,6 +2,7 @@ import { useEffect, useLayoutEffect, useRef, useState } from 'react';
 import type { RunDetail } from '../../api/data.ts';
 import { usePrinters, useSpools } from '../../api/data.ts';
 import { number } from '../../ui/Figure.tsx';
+import { MarksDrawing } from './MarksDrawing.tsx';
 import { PieceDrawing } from './PieceDrawing.tsx';
 import { AcrossRuler, FeedRuler, RULER_PX } from './Rulers.tsx';
 import type { Bench } from './useBench.ts';
@@ -138,6 +139,9 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
                   )
                 );
               })}
+            </g>
+            <g transform={`translate(${String(fromMm)} 0)`}>
+              <MarksDrawing marks={bench.marks.marks} />
             </g>
             {lasso.rect && (
               <rect

@@ -16,6 +16,7 @@ import {
   nestInputOf,
   refusalText,
 } from './layoutState.ts';
+import { type BenchMarks, useMarks } from './useMarks.ts';
 import { type NestRun, useNest } from './useNest.ts';
 
 const SAVE_AFTER_MS = 350;
@@ -26,6 +27,7 @@ export interface Bench {
   readonly layout: Layout;
   readonly usable: { readonly widthMm: number; readonly fromMm: number };
   readonly figures: LayoutFigures | undefined;
+  readonly marks: BenchMarks;
   /** Why the run can't be nested with these settings. */
   readonly trouble: string | undefined;
   readonly nest: NestRun;
@@ -84,6 +86,7 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
     () => (input.ok ? layoutFigures(input.value, laidPieces({ pieces }, layout.places), run.mediaWidthMm) : undefined),
     [input, pieces, layout.places, run.mediaWidthMm],
   );
+  const marks = useMarks(run, layout, usable.widthMm, printer);
   const before = useRef<Layout>(layout);
   const nest = useNest({
     better: (places) => {
@@ -120,6 +123,7 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
     layout,
     usable,
     figures,
+    marks,
     trouble: input.ok ? undefined : refusalText(run, input.reason),
     nest,
     editable,

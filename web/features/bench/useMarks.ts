@@ -1,0 +1,62 @@
+import { useEffect, useMemo, useState } from 'react';
+import { NO_MARKS } from '../../../core/layout/markSettings.ts';
+import { type LaidMarks, marksOf, marksOnPieces, pieceWords } from '../../../core/layout/marks.ts';
+import type { encodeCode } from '../../draw/encodeCode.ts';
+import type { Printer, RunDetail } from '../../api/data.ts';
+import { type Layout, laidPieces } from './layoutState.ts';
+
+type Encoder = typeof encodeCode;
+
+/** The encoder of codes is large: it comes when the first code is wanted. */
+function useEncoder(wanted: boolean): Encoder | undefined {
+  const [encoder, setEncoder] = useState<Encoder>();
+  useEffect(() => {
+    if (!wanted || encoder) return;
+    void import('../../draw/encodeCode.ts').then((module) => {
+      setEncoder(() => module.encodeCode);
+    });
+  }, [wanted, encoder]);
+  return encoder;
+}
+
+export interface BenchMarks extends LaidMarks {
+  /** How many lie on artwork. */
+  readonly onArt: number;
+}
+
+/** The marks of a run while it is laid out, as they will be printed. */
+export function useMarks(
+  run: Pick<RunDetail, 'pieces' | 'mode' | 'words' | 'jobWords'>,
+  layout: Layout,
+  usableWidthMm: number,
+  printer: Printer | undefined,
+): BenchMarks {
+  const { marks = NO_MARKS, leadMm } = layout.settings;
+  const encode = useEncoder(marks.code.on);
+  const { pieces, mode, words, jobWords } = run;
+  const channels = printer?.config.channels;
+  return useMemo(() => {
+    const laid = laidPieces({ pieces }, layout.places);
+    const byId = new Map(pieces.map((piece) => [piece.pieceId, piece]));
+    const counts = new Map<string, number>();
+    for (const { jobId, copy } of pieces) counts.set(jobId, Math.max(counts.get(jobId) ?? 0, copy + 1));
+    // Without its encoder yet, the code is drawn a moment later.
+    const wanted = encode ? marks : { ...marks, code: { ...marks.code, on: false } };
+    const made = marksOf(wanted, {
+      usableWidthMm,
+      leadMm,
+      pieces: laid.map((rect) => {
+        const piece = byId.get(rect.key);
+        return {
+          ...rect,
+          words: piece ? pieceWords(jobWords[piece.jobId], piece, counts.get(piece.jobId) ?? 1) : {},
+        };
+      }),
+      words,
+      dpi: { x: mode.dpiX, y: mode.dpiY },
+      channels: (channels ?? []).map((channel) => channel.colour),
+      encode: encode ?? (() => ({ kind: 'bars', widths: [1] })),
+    });
+    return { ...made, onArt: marksOnPieces(made.marks, laid).length };
+  }, [pieces, layout.places, marks, leadMm, usableWidthMm, words, jobWords, mode, channels, encode]);
+}
