@@ -65,7 +65,7 @@ test('marks take their space in the nest, are in the PDF, and the code that is r
   await page.goto(`${shop.url}/intake`);
   await expect(page.getByLabel('Filter jobs')).toBeVisible();
   await page.keyboard.press('/');
-  await expect(page.getByRole('combobox')).toBeFocused();
+  await expect(page.getByRole('combobox', { name: 'Find' })).toBeFocused();
   await page.keyboard.type(said.toUpperCase());
   await expect(page.getByRole('option')).toHaveCount(1);
   await page.keyboard.press('Enter');
