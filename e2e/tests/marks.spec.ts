@@ -67,7 +67,7 @@ test('marks take their space in the nest, are in the PDF, and the code that is r
   await page.keyboard.press('/');
   await expect(page.getByRole('combobox', { name: 'Find' })).toBeFocused();
   await page.keyboard.type(said.toUpperCase());
-  await expect(page.getByRole('option')).toHaveCount(1);
+  await expect(page.getByRole('dialog').getByRole('option')).toHaveCount(1);
   await page.keyboard.press('Enter');
   await expect(page).toHaveURL(new RegExp(`bench/${id}`));
 
