@@ -219,3 +219,30 @@ test('locked pieces stay while the rest is packed around them; a frame chooses m
   await page.keyboard.press('Control+z');
   await expect(figures).not.toContainText(/overlap/);
 });
+
+test('step and repeat: rows that fill the width, shifted, with the needed length as a sum', async ({ page }) => {
+  await shop.bringIn('bittern-photo', 'ticket.pdf', await pdfFile([{ widthMm: 200, heightMm: 80 }]));
+  await shop.setTicket('ticket.pdf', { copies: 7, quarterTurn: false });
+  const id = await draftOf(page, 'ticket.pdf');
+  const figures = page.getByRole('complementary', { name: 'Figures' });
+  await figures.getByRole('button', { name: 'Open' }).click();
+  await figures.getByLabel('Gap along').fill('1 cm');
+  await figures.getByLabel('Gap along').press('Enter');
+  await expect(figures).toContainText('4 across × 2 along');
+  await figures.getByLabel('How rows lie').selectOption('rows');
+  const { settings } = await shop.run(id);
+  await expect(figures).toContainText(`Needs ${(settings.leadMm + 2 * 80 + 10 + settings.trailMm).toFixed(1)} mm`);
+  await figures.getByText('Needs').click();
+  await expect(figures).toContainText(
+    `${settings.leadMm.toFixed(1)} + 2 × 80.0 + 1 × 10.0 + ${settings.trailMm.toFixed(1)} mm`,
+  );
+  await figures.getByRole('button', { name: 'Lay in rows' }).click();
+  await shop.until(async () => (await shop.run(id)).pieces.some((piece) => piece.yMm === settings.leadMm + 90));
+  const second = (await shop.run(id)).pieces.filter((piece) => piece.yMm > settings.leadMm);
+  const half = (200 + settings.gapMm) / 2;
+  expect(second.map((piece) => [piece.xMm, piece.yMm])).toEqual(
+    [0, 1, 2].map((n) => [half + n * (200 + settings.gapMm), settings.leadMm + 90]),
+  );
+  await page.keyboard.press('Control+z');
+  await expect(page.getByRole('button', { name: 'Undo' })).toBeEnabled();
+});

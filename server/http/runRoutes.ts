@@ -10,6 +10,7 @@ import { createRun } from '../usecases/createRun.ts';
 import { layOutRun } from '../usecases/layOutRun.ts';
 import { draftsOfSeries, joinSeries, segmentRun } from '../usecases/segmentRun.ts';
 import { ensurePdf } from '../usecases/runPdf.ts';
+import { runSheet } from '../usecases/runSheet.ts';
 import { cancelQueuedRun, queueRun, takeApartRun, takeBackRun } from '../usecases/runSteps.ts';
 import { type Route, route } from './route.ts';
 
@@ -131,6 +132,19 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
         await new Promise<void>((done, failed) => {
           createReadStream(file).on('error', failed).pipe(res).on('finish', done).on('close', done);
         });
+      },
+    }),
+    route({
+      method: 'get',
+      path: '/api/runs/:id/sheet',
+      summary: 'The job sheet of a run: its picture to scale, what is in it, and its code',
+      produces: 'application/pdf',
+      handle: async ({ params, res }) => {
+        const run = detail(params.id);
+        const bytes = await runSheet(shop, run.id);
+        res.type('application/pdf');
+        res.attachment(`${run.name.replace(' ', '-').toLowerCase()}-sheet.pdf`);
+        res.end(Buffer.from(bytes));
       },
     }),
     route({

@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { PDFDocument, PDFName } from '@cantoo/pdf-lib';
@@ -10,6 +10,7 @@ import { type LaidMarks, marksOf } from '../../core/layout/marks.ts';
 import { DataPaths } from '../files/paths.ts';
 import { readLimits } from '../limits.ts';
 import { encodeCode } from './encodeCode.ts';
+import { jobSheet } from './jobSheet.ts';
 import { layPdf } from './layPdf.ts';
 
 const root = mkdtempSync(join(tmpdir(), 'yellow-spool-marks-'));
@@ -126,4 +127,37 @@ test('a slug line stands where it should and can be seen; crop marks point at th
   expect(dark(24.2, 59.7, 3.6, 0.6)).toBeGreaterThan(8);
   expect(dark(29.7, 54.2, 0.6, 3.6)).toBeGreaterThan(8);
   expect(dark(28.3, 58.3, 1.4, 1.4)).toBe(0);
+});
+
+test('the job sheet: its code names the run, and jobs that do not fit go on over further pages', async () => {
+  const laidOut = await pdfOf('sheet', laid('code128', 10, 360));
+  const job = { order: 'LM-77', customer: 'Lantern Street', size: '200 × 60', pieces: '4', due: 'Fri 9 Oct 12:41' };
+  const sheet = async (count: number): Promise<string> => {
+    const bytes = await jobSheet({
+      laidOut,
+      runId: 'run-7f3a19',
+      title: 'Run 7',
+      mediaWidthMm: WIDTH,
+      lengthMm: LENGTH,
+      facts: [['Printer', 'Magpie']],
+      jobs: Array.from({ length: count }, (_, i) => ({ ...job, name: `Stall card ${String(i)}.pdf` })),
+    });
+    const file = join(root, `sheet-${String(count)}.pdf`);
+    writeFileSync(file, bytes);
+    return file;
+  };
+  const pages = async (file: string): Promise<number> => (await PDFDocument.load(readFileSync(file))).getPageCount();
+  const one = await sheet(5);
+  expect(await pages(one)).toBe(1);
+  expect(await pages(await sheet(60))).toBe(3);
+  const png = execFileSync('pdftoppm', ['-r', '200', '-gray', '-png', one]);
+  const { data, info } = await sharp(png).toColourspace('b-w').raw().toBuffer({ resolveWithObject: true });
+  const px = (mm: number): number => Math.round((mm / 25.4) * 200);
+  const at = { left: px(166), top: px(8), width: px(36), height: px(32) };
+  expect(await read({ data, width: info.width, height: info.height }, at, false)).toBe('run-7f3a19');
+  // The picture of the run is there: artwork or marks, not white only.
+  const bright = await sharp(png)
+    .extract({ left: px(16), top: px(46), width: px(40), height: px(20) })
+    .stats();
+  expect(bright.channels[0]?.min).toBeLessThan(250);
 });

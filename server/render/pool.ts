@@ -3,6 +3,7 @@ import type { NestLayout } from '../../core/layout/nest.ts';
 import type { NestInput } from '../../core/layout/nestInput.ts';
 import type { Limits } from '../limits.ts';
 import type { FileFormat } from '../../core/ticket/fileFormat.ts';
+import type { JobSheetInput } from './jobSheet.ts';
 import type { LaidPdf, LayPdfInput } from './layPdf.ts';
 import type { Look } from './pictures.ts';
 import type { PictureSize } from './pictureSizes.ts';
@@ -54,6 +55,10 @@ export class RenderPool {
 
   lay(input: LayPdfInput): Promise<LaidPdf> {
     return this.ask<LaidPdf>(this.urgent, { kind: 'lay', root: this.root, limits: this.limits, input });
+  }
+
+  sheet(input: JobSheetInput): Promise<Uint8Array> {
+    return this.ask<Uint8Array>(this.urgent, { kind: 'sheet', input });
   }
 
   nest(order: NestOrder): Promise<NestLayout> {

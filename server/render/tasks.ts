@@ -6,6 +6,7 @@ import { lookAt } from '../ingest/wholeness.ts';
 import type { Limits } from '../limits.ts';
 import { FORMAT_NAMES, type FileFormat } from '../../core/ticket/fileFormat.ts';
 import { type FileFacts, Unreadable } from './facts.ts';
+import { type JobSheetInput, jobSheet } from './jobSheet.ts';
 import { type LayPdfInput, layPdf } from './layPdf.ts';
 import type { Look } from './pictures.ts';
 import { drawPdfPage, readPdf } from './readPdf.ts';
@@ -27,6 +28,7 @@ export type Task =
       readonly limits: Limits;
     }
   | { readonly kind: 'lay'; readonly root: string; readonly limits: Limits; readonly input: LayPdfInput }
+  | { readonly kind: 'sheet'; readonly input: JobSheetInput }
   | {
       readonly kind: 'nest';
       readonly input: NestInput;
@@ -119,6 +121,8 @@ export async function runTask(task: Task): Promise<unknown> {
       return undefined;
     case 'lay':
       return layPdf(task.input, new DataPaths(task.root), task.limits);
+    case 'sheet':
+      return jobSheet(task.input);
     case 'nest':
       return nest(task);
   }

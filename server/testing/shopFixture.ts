@@ -75,6 +75,7 @@ export function openTestShop(): { shop: TestShop; close: () => void } {
   const pool = {
     take: (path: string) => ask({ kind: 'take', path, root, limits }),
     lay: (input: Extract<Task, { kind: 'lay' }>['input']) => ask({ kind: 'lay', root, limits, input }),
+    sheet: (input: Extract<Task, { kind: 'sheet' }>['input']) => ask({ kind: 'sheet', input }),
     nest: (order: Omit<Extract<Task, { kind: 'nest' }>, 'kind'>) => ask({ kind: 'nest', ...order }),
   };
   const shop: TestShop = {

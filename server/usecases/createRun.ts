@@ -88,7 +88,7 @@ export function createRun(shop: Shop, jobIds: readonly string[], who: string): s
       kind: 'run.drafted',
       subject: ['run', id],
       who,
-      text: `${runName(run.seq)}: ${String(owed.length)} pieces of ${String(rows.length)} jobs on the Bench for ${printer.name}`,
+      text: `${runName(run.seq)}: ${counted(owed.length, 'piece')} of ${counted(rows.length, 'job')} on the Bench for ${printer.name}`,
     });
     work.touch({ type: 'run', id });
     return id;
@@ -122,10 +122,14 @@ export function joinRun(shop: Shop, runId: string, jobIds: readonly string[], wh
       kind: 'run.joined',
       subject: ['run', runId],
       who,
-      text: `${runName(run.seq)}: ${String(owed.length)} more pieces`,
+      text: `${runName(run.seq)}: ${counted(owed.length, 'more piece')}`,
     });
     work.touch({ type: 'run', id: runId });
   });
+}
+
+function counted(n: number, what: string): string {
+  return `${String(n)} ${what}${n === 1 ? '' : 's'}`;
 }
 
 type Owed = readonly { readonly id: string; readonly jobId: string }[];

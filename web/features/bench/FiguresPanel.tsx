@@ -14,6 +14,7 @@ import { Row, Section } from '../../ui/Sheet.tsx';
 import { ChosenPieces } from './ChosenPieces.tsx';
 import { MarksPanel } from './MarksPanel.tsx';
 import { SegmentsPanel } from './SegmentsPanel.tsx';
+import { StepPanel } from './StepPanel.tsx';
 import { TimeParts } from './TimeParts.tsx';
 import { laidPieces } from './layoutState.ts';
 import type { Bench } from './useBench.ts';
@@ -69,6 +70,7 @@ export function FiguresPanel({ run, bench, selected, onLeft }: FiguresPanelProps
           </Section>
         )}
         <InkEstimate run={run} />
+        <StepPanel run={run} bench={bench} selected={selected} />
         {bench.editable && printer && <SegmentsPanel run={run} bench={bench} printer={printer} onLeft={onLeft} />}
         <MarksPanel bench={bench} />
         <LayoutFields bench={bench} run={run} />
@@ -305,6 +307,12 @@ function RunActions({
           className="inline-flex h-8 flex-1 items-center justify-center gap-1.5 rounded-md border border-rule font-medium hover:border-soft"
         >
           <Download size={15} aria-hidden="true" /> PDF
+        </a>
+        <a
+          href={`/api/runs/${run.id}/sheet`}
+          className="inline-flex h-8 flex-1 items-center justify-center rounded-md border border-rule font-medium hover:border-soft"
+        >
+          Job sheet
         </a>
         {bench.editable && (
           <Button className="flex-1" disabled={busy} onClick={act('take-apart')}>
