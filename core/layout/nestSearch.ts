@@ -1,5 +1,5 @@
 import type { Random } from '../random.ts';
-import { BeamPacker, type BeamSettings, type BeamStart } from './beam.ts';
+import { BeamPacker, type BeamStart } from './beam.ts';
 import { RowPacker } from './rowPacker.ts';
 import { type Genome, type SizeClass, SkylinePacker } from './skyline.ts';
 
@@ -39,8 +39,6 @@ export class NestSearch {
   /** Packings of the opening and states opened by the beam. */
   steps = 0;
   private top = Infinity;
-  /** How much of the way to the bound a sideways attempt asks for. */
-  private reach = 0.3;
   private best: readonly PlacedPiece[] = [];
   private readonly total: number;
   private readonly beam: BeamPacker;
@@ -61,12 +59,7 @@ export class NestSearch {
     let breadth = this.total <= WHOLE ? 12 : 16;
     for (let attempt = 0; this.top > this.floor && !this.spent(); attempt++) {
       const anew = this.total > ROWS && attempt % ROWS_EVERY === 0;
-      const sideways = this.total <= WHOLE && attempt % 2 === 1;
-      const found = anew
-        ? this.rows(attempt, breadth)
-        : sideways
-          ? this.sideways(attempt, breadth)
-          : this.attempt(attempt, breadth);
+      const found = anew ? this.rows(attempt, breadth) : this.attempt(attempt, breadth);
       if (!found && !anew) breadth = Math.min(20_000, Math.ceil(breadth * 1.4));
     }
   }
@@ -111,59 +104,22 @@ export class NestSearch {
     return this.finish(this.startAfter(kept), this.best.slice(0, kept), attempt, breadth);
   }
 
-  /**
-   * The same question asked along the media: into a strip as wide as the length that is hoped for, no higher than the media
-   * is wide. What one way of building up gets stuck in, the other often doesn't meet.
-   */
-  private sideways(attempt: number, breadth: number): boolean {
-    const target = this.top - Math.max(1, Math.floor((this.top - this.floor) * this.reach));
-    const lying = this.classes.map((c) => ({ ...c, w: c.h, h: c.w, turnedW: c.turnedH, turnedH: c.turnedW }));
-    const beam = new BeamPacker(lying, target, this.random);
-    const start: BeamStart = {
-      left: Int32Array.from(lying, (c) => c.count),
-      sx: Float64Array.of(0, target),
-      sy: Float64Array.of(0),
-      segments: 1,
-      waste: 0,
-      packedArea: 0,
-      packedCount: 0,
-    };
-    const found = beam.run(start, this.settings(attempt, breadth, this.width), () => this.tick());
-    if (!found) {
-      this.reach = Math.max(0.02, this.reach * 0.7);
-      return false;
-    }
-    this.reach = Math.min(0.5, this.reach * 1.2);
-    let top = 0;
-    const packing = Array.from(found.entries, (entry, i): PlacedPiece => {
-      const classIndex = beam.classAt(entry);
-      const turned = beam.turnedAt(entry);
-      const c = this.classes[classIndex]!;
-      top = Math.max(top, found.x[i]! + (turned ? c.turnedH : c.h));
-      return { classIndex, turned, x: found.y[i]!, y: found.x[i]! };
-    });
-    packing.sort((a, b) => a.y - b.y || a.x - b.x);
-    this.keep(packing, top);
-    return true;
-  }
-
-  /** Just below the best: as far as an attempt must come. */
-  private ceiling(): number {
-    return this.top - Math.max(1, Math.floor((this.top - this.floor) * 0.02));
-  }
-
-  private settings(attempt: number, breadth: number, ceiling: number): BeamSettings {
-    const vary = (): number => (attempt % 3 === 0 ? 1 : Math.exp((this.random() - 0.5) * 2));
-    return { breadth, ceiling, greed: GREED * vary(), rough: ROUGH * vary(), noise: NOISE };
-  }
-
-  private tick(): boolean {
-    this.steps += 1;
-    return this.spent();
-  }
-
   private finish(start: BeamStart, before: readonly PlacedPiece[], attempt: number, breadth: number): boolean {
-    const found = this.beam.run(start, this.settings(attempt, breadth, this.ceiling()), () => this.tick());
+    const vary = (): number => (attempt % 3 === 0 ? 1 : Math.exp((this.random() - 0.5) * 2));
+    const found = this.beam.run(
+      start,
+      {
+        breadth,
+        ceiling: this.top - Math.max(1, Math.floor((this.top - this.floor) * 0.02)),
+        greed: GREED * vary(),
+        rough: ROUGH * vary(),
+        noise: NOISE,
+      },
+      () => {
+        this.steps += 1;
+        return this.spent();
+      },
+    );
     if (!found) return false;
     const tail = Array.from(found.entries, (entry, i): PlacedPiece => ({
       classIndex: this.beam.classAt(entry),
