@@ -16,6 +16,7 @@ export class SubsetSum {
    * @returns indices into `spans`, or undefined where no sum is right
    */
   find(first: number, spans: readonly number[], goal: number, slack: number): number[] | undefined {
+    if (first <= goal && first >= goal - slack) return [];
     const { sets } = this;
     const words = (goal >> 5) + 1;
     sets.fill(0, 0, words);

@@ -309,3 +309,36 @@ test('a run on the printer is paused and cancelled there', async () => {
   expect((await call('POST', `/api/runs/${run.id}/cancel`)).body).toMatchObject({ state: 'cancelled' });
   expect(shop.link.commands).toEqual([]);
 });
+
+test('segments by the API: cut, queued in one go with a PDF each, and a job sheet of one of them', async () => {
+  const file = await PDFDocument.create();
+  const page = file.addPage([(300 * 72) / 25.4, (120 * 72) / 25.4]);
+  page.drawRectangle({ x: 10, y: 10, width: 200, height: 100 });
+  const { body: brought } = await upload('magpie-labels', ['sticker.pdf', await file.save()]);
+  const jobId = (brought as { accepted: { id: string }[] }).accepted[0]?.id;
+  await call('PATCH', `/api/jobs/${jobId ?? ''}`, { copies: 10, quarterTurn: false });
+  const run = (await call('POST', '/api/runs', { jobIds: [jobId] })).body as { id: string };
+  expect(await call('POST', `/api/runs/${run.id}/segments`, { mostMm: 150 })).toMatchObject({
+    status: 409,
+    body: { error: { code: 'too-long', figures: { leastMm: 120 } } },
+  });
+  const cut = await call('POST', `/api/runs/${run.id}/segments`, { queue: true });
+  expect(cut.status).toBe(200);
+  const segments = cut.body as { id: string; state: string; pieceCount: number; series: { id: string; of: number } }[];
+  expect(segments.map((segment) => [segment.state, segment.pieceCount])).toEqual([
+    ['queued', 8],
+    ['queued', 2],
+  ]);
+  const [first] = segments;
+  expect(await call('POST', `/api/series/${first?.series.id ?? ''}/join`)).toMatchObject({
+    status: 409,
+    body: { error: { code: 'nothing-to-join' } },
+  });
+  for (const path of ['pdf', 'sheet']) {
+    const answer = await fetch(`${base}/api/runs/${first?.id ?? ''}/${path}`);
+    expect(answer.headers.get('content-type')).toContain('application/pdf');
+    const pdf = await PDFDocument.load(await answer.arrayBuffer());
+    expect(pdf.getPageCount()).toBe(1);
+    expect(pdf.getTitle()).toContain('Run');
+  }
+});
