@@ -21,6 +21,7 @@ export class RenderPool {
   private readonly pool: Piscina;
   private readonly urgent: Piscina;
   private readonly drawing = new Map<string, Promise<void>>();
+  private readonly loaded: Promise<unknown>;
 
   constructor(
     workerFile: string,
@@ -36,6 +37,7 @@ export class RenderPool {
     this.pool = new Piscina({ ...common, minThreads: 1, maxThreads: threads, idleTimeout: 30_000 });
     // A person waits for these: they never queue behind a thousand arriving files.
     this.urgent = new Piscina({ ...common, minThreads: 0, maxThreads: 1, idleTimeout: 10_000 });
+    this.loaded = this.ask(this.pool, { kind: 'ready' }).catch(() => undefined);
   }
 
   take(path: string): Promise<TakeAnswer> {
@@ -66,6 +68,8 @@ export class RenderPool {
   }
 
   async close(): Promise<void> {
+    // A thread that is ended while it still loads its modules takes the whole process down.
+    await this.loaded;
     await Promise.all([this.pool.destroy(), this.urgent.destroy()]);
   }
 

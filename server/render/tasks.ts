@@ -28,6 +28,7 @@ export type Task =
       readonly limits: Limits;
     }
   | { readonly kind: 'lay'; readonly root: string; readonly limits: Limits; readonly input: LayPdfInput }
+  | { readonly kind: 'ready' }
   | { readonly kind: 'sheet'; readonly input: JobSheetInput }
   | {
       readonly kind: 'nest';
@@ -121,6 +122,8 @@ export async function runTask(task: Task): Promise<unknown> {
       return undefined;
     case 'lay':
       return layPdf(task.input, new DataPaths(task.root), task.limits);
+    case 'ready':
+      return undefined;
     case 'sheet':
       return jobSheet(task.input);
     case 'nest':

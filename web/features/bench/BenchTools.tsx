@@ -84,7 +84,7 @@ export function BenchTools({ run, bench, zoom, onZoom, onFit }: BenchToolsProps)
         >
           <Minus size={17} />
         </Button>
-        <span className="w-12 text-center text-soft">{number(zoom, zoom < 10 ? 1 : 0)}×</span>
+        <span className="w-12 text-center text-soft max-[960px]:hidden">{number(zoom, zoom < 10 ? 1 : 0)}×</span>
         <Button
           kind="quiet"
           onClick={() => {
