@@ -32,6 +32,23 @@ test('everything is found by / and reached by keys', async ({ page }) => {
   await expect(page.getByRole('dialog')).toContainText('Keys that work here');
 });
 
+test('a scanner is faster than the lists: what it typed is opened when they are there', async ({ page }) => {
+  let letThrough = (): void => undefined;
+  const held = new Promise<void>((resolve) => (letThrough = resolve));
+  await page.route('**/api/jobs?*', async (route) => {
+    await held;
+    await route.continue();
+  });
+  await page.goto(shop.url);
+  await expect(page.getByRole('heading', { name: 'Floor' })).toBeVisible();
+  await page.keyboard.press('/');
+  await page.keyboard.type('quay');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('Still reading the lists')).toBeVisible();
+  letThrough();
+  await expect(page.getByRole('complementary', { name: 'Quay at night.pdf' })).toBeVisible();
+});
+
 test('a job is chosen and laid out without a mouse', async ({ page }) => {
   await page.goto(`${shop.url}/intake`);
   await expect(page.getByRole('row').filter({ hasText: 'Quay at night.pdf' })).toBeVisible();

@@ -1,5 +1,5 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel } from '@headlessui/react';
-import { useMemo, useState } from 'react';
+import { useEffect, useEffectEvent, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { useJobs, usePresets, usePrinters, useQueues, useRuns } from '../api/data.ts';
 import { VIEWS } from './views.ts';
@@ -16,62 +16,85 @@ const SHOWN = 30;
 
 /** `/`: jobs, runs, printers and views by any part of their name, customer or order. */
 export function Finder({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }) {
-  const [query, setQuery] = useState('');
-  const navigate = useNavigate();
-  const all = useFindable();
-  const found = useMemo(() => search(all, query), [all, query]);
-  const go = (item: Found | null): void => {
-    if (!item) return;
-    close();
-    void navigate(item.path);
-  };
-  const close = (): void => {
-    setQuery('');
-    onClose();
-  };
   return (
-    <Dialog open={open} onClose={close} className="relative z-40">
+    <Dialog open={open} onClose={onClose} className="relative z-40">
       <div className="fixed inset-0 bg-black/30" aria-hidden="true" />
       <div className="fixed inset-x-0 top-24 mx-auto w-[640px] max-w-[94vw]">
         <DialogPanel className="overflow-hidden rounded-lg border border-rule bg-card shadow-xl">
-          <Combobox<Found> onChange={go} immediate>
-            <ComboboxInput
-              autoFocus
-              aria-label="Find"
-              placeholder="Find a job, run, printer, queue, preset or view"
-              className="h-12 w-full bg-card px-4 text-base outline-none placeholder:text-soft"
-              onChange={(event) => {
-                setQuery(event.target.value);
-              }}
-            />
-            <ComboboxOptions static className="max-h-[50vh] overflow-auto border-t border-rule p-1">
-              {found.map((item) => (
-                <ComboboxOption
-                  key={item.key}
-                  value={item}
-                  className="flex cursor-pointer items-baseline gap-3 rounded px-3 py-1.5 data-focus:bg-spool data-focus:text-on-spool"
-                >
-                  <span className="w-16 shrink-0 text-xs opacity-75">{item.kind}</span>
-                  <span className="min-w-0 truncate font-medium">{item.name}</span>
-                  <span className="min-w-0 flex-1 truncate text-right text-xs opacity-75">{item.more}</span>
-                </ComboboxOption>
-              ))}
-              {found.length === 0 && <p className="px-3 py-4 text-soft">Nothing is called that.</p>}
-            </ComboboxOptions>
-          </Combobox>
+          <FinderBox onClose={onClose} />
         </DialogPanel>
       </div>
     </Dialog>
   );
 }
 
-function useFindable(): readonly Found[] {
+function FinderBox({ onClose }: { readonly onClose: () => void }) {
+  const [query, setQuery] = useState('');
+  const [wanted, setWanted] = useState(false);
+  const navigate = useNavigate();
+  const { all, loading } = useFindable();
+  const found = useMemo(() => search(all, query), [all, query]);
+  const go = (item: Found | null | undefined): void => {
+    if (!item) return;
+    onClose();
+    void navigate(item.path);
+  };
+  // A scanner types its code and Enter within milliseconds: faster than the lists load, or the options are drawn.
+  const takeFirst = useEffectEvent(() => {
+    go(found[0]);
+  });
+  useEffect(() => {
+    if (wanted && !loading) takeFirst();
+  }, [wanted, loading]);
+  return (
+    <Combobox<Found> onChange={go} immediate>
+      {({ activeOption }) => (
+        <>
+          <ComboboxInput
+            autoFocus
+            aria-label="Find"
+            placeholder="Find a job, run, printer, queue, preset or view"
+            className="h-12 w-full bg-card px-4 text-base outline-none placeholder:text-soft"
+            onChange={(event) => {
+              setQuery(event.target.value);
+              setWanted(false);
+            }}
+            onKeyDown={(event) => {
+              if (event.key !== 'Enter' || (activeOption && !loading)) return;
+              event.preventDefault();
+              setWanted(query.trim() !== '');
+            }}
+          />
+          <ComboboxOptions static className="max-h-[50vh] overflow-auto border-t border-rule p-1">
+            {found.map((item) => (
+              <ComboboxOption
+                key={item.key}
+                value={item}
+                className="flex cursor-pointer items-baseline gap-3 rounded px-3 py-1.5 data-focus:bg-spool data-focus:text-on-spool"
+              >
+                <span className="w-16 shrink-0 text-xs opacity-75">{item.kind}</span>
+                <span className="min-w-0 truncate font-medium">{item.name}</span>
+                <span className="min-w-0 flex-1 truncate text-right text-xs opacity-75">{item.more}</span>
+              </ComboboxOption>
+            ))}
+            {found.length === 0 && (
+              <p className="px-3 py-4 text-soft">{loading ? 'Still reading the lists …' : 'Nothing is called that.'}</p>
+            )}
+          </ComboboxOptions>
+        </>
+      )}
+    </Combobox>
+  );
+}
+
+function useFindable(): { readonly all: readonly Found[]; readonly loading: boolean } {
   const { data: jobs } = useJobs();
   const { data: printers } = usePrinters();
   const { data: runs } = useRuns();
   const { data: queues } = useQueues();
   const { data: presets } = usePresets();
-  return useMemo(
+  const loading = [jobs, printers, runs, queues, presets].includes(undefined);
+  const all = useMemo(
     () => [
       ...VIEWS.map((view) => ({ key: view.path, kind: 'view', name: view.name, more: view.question, path: view.path })),
       ...(printers ?? []).map((printer) => ({
@@ -119,6 +142,7 @@ function useFindable(): readonly Found[] {
     ],
     [jobs, printers, runs, queues, presets],
   );
+  return { all, loading };
 }
 
 function search(all: readonly Found[], query: string): Found[] {
