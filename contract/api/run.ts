@@ -19,7 +19,7 @@ export const RunPiece = Type.Object({
   place: PlaceRuleView,
   xMm: Type.Number(),
   yMm: Type.Number(),
-  turned: Type.Boolean(),
+  angleDeg: Type.Number({ description: 'counter-clockwise' }),
   locked: Type.Boolean({ description: 'stays where it lies when the rest is nested again' }),
   placed: Type.Boolean({ description: 'false until it has been laid out once' }),
   state: Type.Enum(['owed', 'placed', 'printed', 'spoiled']),
@@ -71,7 +71,7 @@ export const PlacementChange = Type.Object({
   pieceId: Id,
   xMm: Type.Number({ minimum: -1e6, maximum: 1e7 }),
   yMm: Type.Number({ minimum: -1e6, maximum: 1e7 }),
-  turned: Type.Boolean(),
+  angleDeg: Type.Number({ minimum: -360, maximum: 360, default: 0, description: 'counter-clockwise' }),
   locked: Type.Optional(Type.Boolean()),
 });
 

@@ -25,7 +25,7 @@ export function layHeld(input: NestInput): HeldLayout {
         .reduce((most, other) => Math.max(most, other.endMm + gapYMm), margins.leadMm);
       const yMm = behind + held.beforeMm;
       laid.push({ from, to, endMm: yMm + heightMm });
-      placements.push({ id, copy, xMm: margins.leftMm + held.xMm, yMm, turned: false });
+      placements.push({ id, copy, xMm: margins.leftMm + held.xMm, yMm, angleDeg: 0 });
     }
   }
   const end = laid.reduce((most, { endMm }) => Math.max(most, endMm), 0);

@@ -58,13 +58,13 @@ function nested(marks: MarkSettings, sizes: readonly { w: number; h: number }[])
   });
   if (!parsed.ok) throw new Error(parsed.reason.code);
   const layout = nestOnRoll(parsed.value, { seed: 1, stepBudget: 60 });
-  const pieces = layout.placements.map(({ id, copy, xMm, yMm, turned }) => {
+  const pieces = layout.placements.map(({ id, copy, xMm, yMm, angleDeg }) => {
     const { w, h } = sizes[Number(id)] ?? { w: 0, h: 0 };
     return {
       xMm,
       yMm,
-      widthMm: turned ? h : w,
-      heightMm: turned ? w : h,
+      widthMm: angleDeg === 90 ? h : w,
+      heightMm: angleDeg === 90 ? w : h,
       words: { job: `job ${id}`, copy: String(copy) },
     };
   });

@@ -19,13 +19,13 @@ function expectSound(input: NestInput, layout: NestLayout): void {
   const laid = layout.placements.map((p) => {
     const piece = sizes.get(p.id);
     if (!piece) throw new Error(`${p.id} was never given`);
-    if (p.turned) expect(piece.quarterTurn).toBe(true);
+    if (p.angleDeg !== 0) expect(piece.quarterTurn).toBe(true);
     return {
       key: `${p.id}#${String(p.copy)}`,
       xMm: p.xMm,
       yMm: p.yMm,
-      widthMm: p.turned ? piece.heightMm : piece.widthMm,
-      heightMm: p.turned ? piece.widthMm : piece.heightMm,
+      widthMm: p.angleDeg === 90 ? piece.heightMm : piece.widthMm,
+      heightMm: p.angleDeg === 90 ? piece.widthMm : piece.heightMm,
     };
   });
   const { margins } = input;
@@ -232,10 +232,11 @@ test('pieces that are held keep their place across the media, clear of each othe
       if (!parsed.ok) throw new Error(parsed.reason.code);
       const layout = nestOnRoll(parsed.value, { seed: 1, stepBudget: 40 });
       expect(layout.placements).toHaveLength(pieces.length);
-      const rects = layout.placements.map(({ id, xMm, yMm, turned }) => {
+      const rects = layout.placements.map(({ id, xMm, yMm, angleDeg }) => {
         const piece = pieces[Number(id)];
-        const [widthMm, heightMm] = turned ? [piece?.heightMm, piece?.widthMm] : [piece?.widthMm, piece?.heightMm];
-        if (piece?.held) expect([xMm, turned]).toEqual([10 + piece.held.xMm, false]);
+        const [widthMm, heightMm] =
+          angleDeg === 90 ? [piece?.heightMm, piece?.widthMm] : [piece?.widthMm, piece?.heightMm];
+        if (piece?.held) expect([xMm, angleDeg]).toEqual([10 + piece.held.xMm, 0]);
         return { key: id, xMm, yMm, widthMm: widthMm ?? 0, heightMm: heightMm ?? 0 };
       });
       expect(findClashes(rects, { widthMm: 600, leftMm: 10, rightMm: 10, leadMm: 10, gapXMm: 5, gapYMm: 5 })).toEqual(

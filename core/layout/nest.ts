@@ -1,3 +1,4 @@
+import { turnedSize } from '../geometry/turn.ts';
 import { seededRandom } from '../random.ts';
 import { lowerBoundMm } from './bound.ts';
 import { fromGrid, toGrid } from './grid.ts';
@@ -14,8 +15,8 @@ export interface Placement {
   readonly copy: number;
   readonly xMm: number;
   readonly yMm: number;
-  /** A quarter turn counter-clockwise: width and height change places. */
-  readonly turned: boolean;
+  /** Counter-clockwise; the corner is that of the turned piece. */
+  readonly angleDeg: number;
 }
 
 export interface NestLayout {
@@ -79,7 +80,7 @@ function nestAround(input: NestInput, control: NestControl): NestLayout {
   const boundMm = Math.max(lowerBoundMm(input), fixedEnd + input.margins.trailMm);
   const whole = (placements: readonly Placement[], steps: number): NestLayout =>
     measure(input, placements, steps, boundMm);
-  const { placements, steps } = packAround(input, fixed, control, (better, _end, at) => {
+  const { placements, steps } = packAround(input, fixed, control, (better, at) => {
     control.onBetter?.(whole(better, at));
   });
   return whole(placements, steps);
@@ -157,7 +158,7 @@ function describe(
       copy: member.copy,
       xMm: input.margins.leftMm + fromGrid(placed.x),
       yMm: input.margins.leadMm + fromGrid(placed.y),
-      turned: placed.turned !== member.turned,
+      angleDeg: placed.turned !== member.turned ? 90 : 0,
     };
   });
   return measure(input, placements, steps, boundMm);
@@ -174,7 +175,7 @@ function measure(input: NestInput, placements: readonly Placement[], steps: numb
   for (const placement of placements) {
     const piece = sizes.get(placement.id);
     if (!piece) continue;
-    end = Math.max(end, placement.yMm + (placement.turned ? piece.widthMm : piece.heightMm));
+    end = Math.max(end, placement.yMm + turnedSize(piece.widthMm, piece.heightMm, placement.angleDeg).heightMm);
     area += piece.widthMm * piece.heightMm;
   }
   const lengthMm = end + input.margins.trailMm;

@@ -32,9 +32,9 @@ test('pieces that are locked stay where they lie, the others are packed around t
         expect(layout.placements.map((p) => p.id).sort()).toEqual(pieces.map((p) => p.id).sort());
         const laid = [
           ...fixed.map((rect, i) => ({ key: `fixed ${String(i)}`, ...rect })),
-          ...layout.placements.map(({ id, xMm, yMm, turned }) => {
+          ...layout.placements.map(({ id, xMm, yMm, angleDeg }) => {
             const { w, h } = sizes[Number(id)] ?? { w: 0, h: 0 };
-            return { key: id, xMm, yMm, widthMm: turned ? h : w, heightMm: turned ? w : h };
+            return { key: id, xMm, yMm, widthMm: angleDeg === 90 ? h : w, heightMm: angleDeg === 90 ? w : h };
           }),
         ];
         expect(findClashes(laid, { ...margins, widthMm: 1000, gapXMm: gapMm, gapYMm: gapMm })).toEqual([]);

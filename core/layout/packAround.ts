@@ -27,14 +27,14 @@ const MANY = 1500;
  * Packs pieces around others that stay where they are: each in turn at the free place nearest the leading edge, in several
  * orders and then in orders shaken at random, as long as it may take.
  * @param fixed pieces that stay (mm, frame of the run); x counts like that of placements
- * @param tell told of each better packing: how far the pieces reach (mm), without the trail margin
+ * @param tell told of each better packing
  * @returns the places of the pieces that are not fixed
  */
 export function packAround(
   input: NestInput,
   fixed: readonly RectMm[],
   control: NestControl,
-  tell: (placements: readonly Placement[], endMm: number, steps: number) => void,
+  tell: (placements: readonly Placement[], steps: number) => void,
 ): { readonly placements: readonly Placement[]; readonly steps: number } {
   const random = seededRandom(control.seed);
   const copies = input.pieces.flatMap((piece) =>
@@ -44,7 +44,7 @@ export function packAround(
   const spent = (steps: number): boolean => steps >= control.stepBudget || (control.shouldStop?.() ?? false);
   let best = place(input, start, [...copies].sort(ORDERS[0]));
   let steps = 1;
-  tell(best.placements, best.endMm, steps);
+  tell(best.placements, steps);
   let order = best.order;
   const most = copies.length > MANY ? ORDERS.length : Infinity;
   for (; steps < most && !spent(steps) && copies.length > 1; steps++) {
@@ -53,7 +53,7 @@ export function packAround(
     if (tried.endMm < best.endMm - 1e-9) {
       best = tried;
       ({ order } = tried);
-      tell(best.placements, best.endMm, steps);
+      tell(best.placements, steps);
     }
   }
   return { placements: best.placements, steps };
@@ -96,7 +96,7 @@ function place(input: NestInput, start: FreeSpace, order: readonly Copy[]): Pack
       copy,
       xMm: margins.leftMm + fromGrid(at.x),
       yMm: margins.leadMm + fromGrid(at.y),
-      turned: at.turned,
+      angleDeg: at.turned ? 90 : 0,
     });
   }
   return { placements, order, endMm: margins.leadMm + fromGrid(end) };

@@ -57,12 +57,12 @@ test('every segment is sound, within its room, and none could be denser the othe
         const runs = segmentPlaces(quantity, piece, plan.value, room, { leadMm: 20, leftMm: 0 });
         expect(runs.flat()).toHaveLength(quantity);
         for (const places of runs) {
-          const laid = places.map(({ xMm, yMm, turned }, i) => ({
+          const laid = places.map(({ xMm, yMm, angleDeg }, i) => ({
             key: String(i),
             xMm,
             yMm,
-            widthMm: turned ? h : w,
-            heightMm: turned ? w : h,
+            widthMm: angleDeg === 90 ? h : w,
+            heightMm: angleDeg === 90 ? w : h,
           }));
           const limits = { widthMm: 1340, leftMm: 0, rightMm: 0, leadMm: 20, gapXMm: gap, gapYMm: gap };
           expect(findClashes(laid, limits)).toEqual([]);

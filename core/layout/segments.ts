@@ -67,7 +67,7 @@ function whyNone(piece: SegmentPiece, room: SegmentRoom): SegmentRefusal {
 export interface SegmentPlace {
   readonly xMm: number;
   readonly yMm: number;
-  readonly turned: boolean;
+  readonly angleDeg: number;
 }
 
 /**
@@ -88,7 +88,7 @@ export function segmentPlaces(
     Array.from({ length: run === runs - 1 ? last : plan.perRun }, (__, n) => ({
       xMm: margins.leftMm + (n % plan.columns) * (w + gap.gapXMm),
       yMm: margins.leadMm + Math.floor(n / plan.columns) * (h + gap.gapYMm),
-      turned: plan.turned,
+      angleDeg: plan.turned ? 90 : 0,
     })),
   );
 }

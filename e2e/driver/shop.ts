@@ -189,7 +189,7 @@ export class TestShop {
     const draft = await this.send<RunDetail>('POST', '/api/runs', { jobIds });
     let y = draft.settings.leadMm;
     const placements = draft.pieces.map((piece) => {
-      const place = { pieceId: piece.pieceId, xMm: 0, yMm: y, turned: false };
+      const place = { pieceId: piece.pieceId, xMm: 0, yMm: y, angleDeg: 0 };
       y += piece.heightMm + draft.settings.gapMm;
       return place;
     });

@@ -46,10 +46,10 @@ test('pieces are placed by keys and by figures, undone step by step, and survive
   await shop.until(async () => Math.abs(pieceAt(await shop.run(id), 0).yMm - 50.8) < 1e-6);
   await page.locator('[data-piece]').click();
   await page.keyboard.press('r');
-  await shop.until(async () => pieceAt(await shop.run(id), 0).turned !== start.turned);
+  await shop.until(async () => pieceAt(await shop.run(id), 0).angleDeg !== start.angleDeg);
   await page.reload();
   await expect(page.locator('[data-piece]')).toHaveCount(1);
-  expect(pieceAt(await shop.run(id), 0).turned).not.toBe(start.turned);
+  expect(pieceAt(await shop.run(id), 0).angleDeg).not.toBe(start.angleDeg);
 });
 
 test('a piece pushed over the edge is said to lie outside, and the run can not be queued until it is back', async ({

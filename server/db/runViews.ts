@@ -141,7 +141,7 @@ export function runPieceRows(db: Reader, runId: string) {
       ticket: jobs.ticket,
       xMm: runPieces.xMm,
       yMm: runPieces.yMm,
-      turned: runPieces.turned,
+      angleDeg: runPieces.angleDeg,
       placed: runPieces.placed,
       locked: runPieces.locked,
     })

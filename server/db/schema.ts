@@ -266,7 +266,8 @@ export const runPieces = sqliteTable(
       .references(() => pieces.id, { onDelete: 'cascade' }),
     xMm: real('x_mm').notNull().default(0),
     yMm: real('y_mm').notNull().default(0),
-    turned: integer('turned', { mode: 'boolean' }).notNull().default(false),
+    /** Counter-clockwise, 0 up to 360; the corner is that of the turned piece. */
+    angleDeg: real('angle_deg').notNull().default(0),
     placed: integer('placed', { mode: 'boolean' }).notNull().default(false),
     /** Stays where it lies when the rest is nested again. */
     locked: integer('locked', { mode: 'boolean' }).notNull().default(false),

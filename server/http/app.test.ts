@@ -290,7 +290,7 @@ test('a run on the printer is paused and cancelled there', async () => {
   expect((await call('POST', `/api/runs/${run.id}/pause`)).status).toBe(409);
   await call('PUT', `/api/runs/${run.id}/layout`, {
     settings: run.settings,
-    placements: [{ pieceId: run.pieces[0]?.pieceId, xMm: 0, yMm: 20, turned: false }],
+    placements: [{ pieceId: run.pieces[0]?.pieceId, xMm: 0, yMm: 20, angleDeg: 0 }],
   });
   expect(await call('POST', `/api/runs/${run.id}/queue`)).toMatchObject({
     status: 422,

@@ -162,7 +162,7 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
           stepBudget: body.stepBudget ?? Number.MAX_SAFE_INTEGER,
           timeLimitMs: body.timeLimitMs,
         });
-        return { ...layout, placements: layout.placements.map((p) => ({ ...p, angleDeg: p.turned ? 90 : 0 })) };
+        return { ...layout, placements: layout.placements.map((p) => ({ ...p, turned: p.angleDeg % 180 !== 0 })) };
       },
     }),
   ];

@@ -159,7 +159,7 @@ describe('PNG and JPEG', () => {
       yMm: 0,
       widthMm: 50,
       heightMm: 25,
-      turned: false,
+      angleDeg: 0,
     };
     await layPdf({ key: 'cmyk', title: 't', widthMm: 60, lengthMm: 30, art: [art] }, paths, LIMITS);
     expect(execFileSync('pdfimages', ['-list', paths.laidOut('cmyk')], { encoding: 'utf8' })).toContain('cmyk');
@@ -247,7 +247,7 @@ describe('SVG', () => {
       yMm: 0,
       widthMm: 120,
       heightMm: 80,
-      turned: false,
+      angleDeg: 0,
     };
     await layPdf({ key: 'svg', title: 't', widthMm: 120, lengthMm: 80, art: [art] }, paths, LIMITS);
     const file = paths.laidOut('svg');
@@ -334,7 +334,7 @@ test('a part alone: a spot channel, an ink of CMYK, an ink of RGB; full ink is b
       yMm: 0,
       widthMm: 40,
       heightMm: 20,
-      turned: false,
+      angleDeg: 0,
     };
     const key = `part-${String(count)}`;
     await layPdf({ key, title: 't', widthMm: 40, lengthMm: 20, art: [art] }, paths, LIMITS);
@@ -388,7 +388,7 @@ test('the look of a ticket: picture and print are cropped, turned and mirrored a
     yMm: 0,
     widthMm: 75,
     heightMm: 100,
-    turned: false,
+    angleDeg: 0,
   };
   await layPdf({ key: 'look', title: 't', widthMm: 75, lengthMm: 100, art: [art] }, paths, LIMITS);
   const printed = execFileSync('pdftoppm', ['-r', '25.4', '-png', paths.laidOut('look')]);

@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import { type PDFArray, PDFDocument, PDFName, PDFNumber, type PDFRef, PDFString } from '@cantoo/pdf-lib';
+import { cosSin, turnedSize } from '../../core/geometry/turn.ts';
 import type { Mark } from '../../core/layout/marks.ts';
 import type { FileFormat } from '../../core/ticket/fileFormat.ts';
 import { writeWhole } from '../files/atomic.ts';
@@ -20,10 +21,11 @@ export interface LaidArt {
   readonly part: string | null;
   readonly xMm: number;
   readonly yMm: number;
-  /** As it lies, turning included. */
+  /** As it was made, before it was turned; the corner is that of the turned piece. */
   readonly widthMm: number;
   readonly heightMm: number;
-  readonly turned: boolean;
+  /** Counter-clockwise. */
+  readonly angleDeg: number;
 }
 
 export interface LayPdfInput {
@@ -146,13 +148,16 @@ function box(out: PDFDocument, width: number, height: number): PDFArray {
   return out.context.obj([0, 0, Number(width.toFixed(6)), Number(height.toFixed(6))]);
 }
 
-/** Unit square → the piece's place on the page. Turned: a quarter turn counter-clockwise. */
+/** Unit square → the piece's place on the page, turned about its middle. */
 function placeMatrix(art: LaidArt, k: number, pageHeight: number): Matrix {
-  const x = art.xMm * k;
+  const { xMm, yMm, angleDeg } = art;
+  const laid = turnedSize(art.widthMm, art.heightMm, angleDeg);
+  const middle = { x: (xMm + laid.widthMm / 2) * k, y: pageHeight - (yMm + laid.heightMm / 2) * k };
   const w = art.widthMm * k;
   const h = art.heightMm * k;
-  const y = pageHeight - art.yMm * k - h;
-  return art.turned ? [0, h, -w, 0, x + w, y] : [w, 0, 0, h, x, y];
+  const [c, s] = cosSin(angleDeg);
+  const turn: Matrix = [c * w, s * w, -s * h, c * h, middle.x, middle.y];
+  return multiply([1, 0, 0, 1, -0.5, -0.5], turn);
 }
 
 function matrixText(m: Matrix): string {

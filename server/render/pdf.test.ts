@@ -1,3 +1,4 @@
+import { turnedSize } from '../../core/geometry/turn.ts';
 import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
@@ -61,9 +62,10 @@ async function redQuarters(file: string, art: LaidArt, pageMm: { w: number; h: n
   const { data } = await sharp(drawn.data, { raw: { width: drawn.width, height: drawn.height, channels: 4 } })
     .raw()
     .toBuffer({ resolveWithObject: true });
+  const laid = turnedSize(art.widthMm, art.heightMm, art.angleDeg);
   const at = (fx: number, fy: number): boolean => {
-    const x = Math.floor(((art.xMm + art.widthMm * fx) / pageMm.w) * drawn.width);
-    const y = Math.floor(((art.yMm + art.heightMm * fy) / pageMm.h) * drawn.height);
+    const x = Math.floor(((art.xMm + laid.widthMm * fx) / pageMm.w) * drawn.width);
+    const y = Math.floor(((art.yMm + laid.heightMm * fy) / pageMm.h) * drawn.height);
     const i = (y * drawn.width + x) * 4;
     return (data[i] ?? 0) > 200 && (data[i + 2] ?? 0) < 60;
   };
@@ -111,9 +113,9 @@ test.each([
     part: null,
     xMm: 30,
     yMm: 40,
-    turned,
-    widthMm: turned ? page.heightMm : page.widthMm,
-    heightMm: turned ? page.widthMm : page.heightMm,
+    angleDeg: turned ? 90 : 0,
+    widthMm: page.widthMm,
+    heightMm: page.heightMm,
   });
   for (const [turned, expected] of [
     [false, upright],
@@ -166,7 +168,7 @@ test('pictures keep their orientation: PNG with alpha, JPEG turned by EXIF', asy
     yMm: 10,
     widthMm,
     heightMm,
-    turned: false,
+    angleDeg: 0,
   });
   for (const [item, expected] of [
     [art(png, 'png', 254, 127), [false, false, true, false]],
@@ -191,7 +193,7 @@ test('an 18 m run is exact for two readers, keeps vectors, embeds each source on
     yMm: 20 + i * 440,
     widthMm: page.widthMm,
     heightMm: page.heightMm,
-    turned: false,
+    angleDeg: 0,
   }));
   const input = { key: 'long', title: 'Run', widthMm: 914.4, lengthMm: 18_000.37, art };
   const first = await layPdf(input, paths, LIMITS);
@@ -257,7 +259,7 @@ test('a PNG goes in with its colours and its transparency, grey as grey, and a l
     yMm: 10,
     widthMm: 80,
     heightMm: 80,
-    turned: false,
+    angleDeg: 0,
   });
   const [a, b, c] = [await taken(red), await taken(grey), await taken(large)];
   await layPdf(

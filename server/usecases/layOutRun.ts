@@ -1,3 +1,4 @@
+import { wrapDeg } from '../../core/geometry/turn.ts';
 import { usableWidth } from '../../core/layout/usableWidth.ts';
 import { and, eq, sql } from 'drizzle-orm';
 import type { LayoutChange } from '../../contract/api/run.ts';
@@ -49,14 +50,14 @@ function keepPlaces({ tx }: Work, runId: string, placements: LayoutChange['place
     .set({
       xMm: sql`${sql.placeholder('xMm')}`,
       yMm: sql`${sql.placeholder('yMm')}`,
-      turned: sql`${sql.placeholder('turned')}`,
+      angleDeg: sql`${sql.placeholder('angleDeg')}`,
       placed: true,
       locked: sql`${sql.placeholder('locked')}`,
     })
     .where(and(eq(runPieces.runId, runId), eq(runPieces.pieceId, sql.placeholder('pieceId'))))
     .prepare();
-  for (const { pieceId, xMm, yMm, turned, locked } of placements) {
-    place.run({ pieceId, xMm, yMm, turned: turned ? 1 : 0, locked: locked === true ? 1 : 0 });
+  for (const { pieceId, xMm, yMm, angleDeg, locked } of placements) {
+    place.run({ pieceId, xMm, yMm, angleDeg: wrapDeg(angleDeg), locked: locked === true ? 1 : 0 });
   }
 }
 

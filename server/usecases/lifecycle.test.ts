@@ -157,7 +157,7 @@ test('what can not be printed is not queued, and the reason has its figures', as
   const good = await nestDraft(shop, runId, 50);
   const at = (xMm: number) => ({
     ...good,
-    placements: good.placements.map((p, i) => ({ ...p, xMm: i === 0 ? 0 : xMm, yMm: 20, turned: false })),
+    placements: good.placements.map((p, i) => ({ ...p, xMm: i === 0 ? 0 : xMm, yMm: 20, angleDeg: 0 })),
   });
   layOutRun(shop, runId, at(400));
   expect(

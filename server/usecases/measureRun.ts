@@ -1,5 +1,6 @@
 import { type Coverage, inkMl } from '../../core/estimate/ink.ts';
 import { type RunTime, runTime } from '../../core/estimate/runTime.ts';
+import { turnedSize } from '../../core/geometry/turn.ts';
 import type { RectMm } from '../../core/geometry/frame.ts';
 import type { PrinterConfig } from '../../contract/api/floor.ts';
 import type { Reader } from '../db/open.ts';
@@ -12,7 +13,7 @@ export interface LaidRow extends RectMm {
   readonly jobId: string;
   readonly page: number;
   readonly copy: number;
-  readonly turned: boolean;
+  readonly angleDeg: number;
   readonly placed: boolean;
   readonly sourceName: string;
   readonly part: string | null;
@@ -34,7 +35,7 @@ export function laidPieces(db: Reader, runId: string): LaidRow[] {
       jobId: row.jobId,
       page: row.page,
       copy: row.copy,
-      turned: row.turned,
+      angleDeg: row.angleDeg,
       placed: row.placed,
       sourceName: row.sourceName,
       part: row.part,
@@ -42,8 +43,7 @@ export function laidPieces(db: Reader, runId: string): LaidRow[] {
       coverage: partCoverage(row.pageRow.coverage, row.part),
       xMm: row.xMm,
       yMm: row.yMm,
-      widthMm: row.turned ? h : w,
-      heightMm: row.turned ? w : h,
+      ...turnedSize(w, h, row.angleDeg),
     };
   });
 }

@@ -37,6 +37,6 @@ export async function nestDraft(shop: Shop, runId: string, timeLimitMs: number):
   });
   return {
     settings,
-    placements: layout.placements.map(({ id, xMm, yMm, turned }) => ({ pieceId: id, xMm, yMm, turned })),
+    placements: layout.placements.map(({ id, xMm, yMm, angleDeg }) => ({ pieceId: id, xMm, yMm, angleDeg })),
   };
 }

@@ -74,7 +74,7 @@ test('marks that lie on artwork, and codes that can not be read, are not queued;
       pieceId: piece.pieceId,
       xMm: 10,
       yMm: yMm + i * 92,
-      turned: false,
+      angleDeg: 0,
     }));
     layOutRun(shop, runId, { settings, placements });
     try {

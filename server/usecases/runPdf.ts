@@ -3,7 +3,7 @@ import { eq, inArray } from 'drizzle-orm';
 import { usableWidth } from '../../core/layout/usableWidth.ts';
 import { jobs, runs } from '../db/schema.ts';
 import { pageLook } from '../db/jobLook.ts';
-import { runName } from '../db/runViews.ts';
+import { pieceSize, runName } from '../db/runViews.ts';
 import { fileFacts } from '../files/atomic.ts';
 import type { LaidPdf, LayPdfInput } from '../render/layPdf.ts';
 import { Refused, type Shop } from '../shop.ts';
@@ -71,13 +71,13 @@ function layInput(shop: Shop, run: RunRow): LayPdfInput {
     widthMm: run.mediaWidthMm,
     lengthMm: run.lengthMm,
     marks: { list: marksOfRun(shop.db, run, laid).marks, fromMm: usableFromMm },
-    art: laid.map(({ jobId, pageRow, part, xMm, yMm, widthMm, heightMm, turned }) => {
+    art: laid.map(({ jobId, pageRow, part, xMm, yMm, angleDeg }) => {
       const source = sources.get(jobId);
       if (source?.sha256 == null || source.format === null) throw new Error(`job ${jobId} has no file`);
       const { sha256, format } = source;
       const look = pageLook(pageRow) ?? null;
       const page = pageRow.sourcePage;
-      return { sha256, format, page, look, part, xMm: xMm + usableFromMm, yMm, widthMm, heightMm, turned };
+      return { sha256, format, page, look, part, xMm: xMm + usableFromMm, yMm, ...pieceSize(pageRow), angleDeg };
     }),
   };
   return { ...content, key: createHash('sha256').update(JSON.stringify(content)).digest('hex') };

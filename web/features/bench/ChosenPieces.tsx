@@ -4,7 +4,7 @@ import { Button } from '../../ui/Button.tsx';
 import { number, sizeText } from '../../ui/Figure.tsx';
 import { LengthField } from '../../ui/LengthField.tsx';
 import { Section } from '../../ui/Sheet.tsx';
-import { atCorners, laidPieces, turnedPlaces, withLock } from './layoutState.ts';
+import { angleText, atCorners, laidPieces, turnedPlaces, withLock } from './layoutState.ts';
 import type { Bench } from './useBench.ts';
 
 interface ChosenPiecesProps {
@@ -42,7 +42,7 @@ function OnePiece({ run, bench, selected }: ChosenPiecesProps) {
         {piece.sourceName}
       </p>
       <p className="mb-1 text-soft">
-        copy {piece.copy + 1}, {sizeText(piece.widthMm, piece.heightMm)} mm{place.turned ? ', turned' : ''}
+        copy {piece.copy + 1}, {sizeText(piece.widthMm, piece.heightMm)} mm{angleText(place.angleDeg)}
       </p>
       <LengthField
         label="Along the feed"

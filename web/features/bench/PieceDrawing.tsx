@@ -2,7 +2,8 @@ import { memo } from 'react';
 import type { RunPiece } from '../../../contract/api/run.ts';
 import { pictureUrl } from '../../api/data.ts';
 import { sizeText } from '../../ui/Figure.tsx';
-import { type Place, laidSize } from './layoutState.ts';
+import { uprightTransform } from '../../draw/uprightTransform.ts';
+import { type Place, angleText, laidSize } from './layoutState.ts';
 
 interface PieceDrawingProps {
   readonly piece: RunPiece;
@@ -27,11 +28,9 @@ export const PieceDrawing = memo(function PieceDrawing({
   trouble,
   onPointerDown,
 }: PieceDrawingProps) {
-  const { widthMm, heightMm } = laidSize(piece, place.turned);
+  const { widthMm, heightMm } = laidSize(piece, place.angleDeg);
   const picture = Math.max(widthMm, heightMm) * scale > SMALL_PICTURE_PX ? 'view' : 'thumb';
-  const at = place.turned
-    ? `translate(${String(place.xMm)} ${String(place.yMm + heightMm)}) rotate(-90)`
-    : `translate(${String(place.xMm)} ${String(place.yMm)})`;
+  const at = uprightTransform(piece, { ...place, widthMm, heightMm }, place.angleDeg);
   const stroke =
     trouble === 'stop' ? 'var(--stop)' : selected ? '#23211C' : trouble === 'tight' ? 'var(--wait)' : '#8a8375';
   const px = 1 / scale;
@@ -62,7 +61,7 @@ export const PieceDrawing = memo(function PieceDrawing({
         stroke={stroke}
         strokeWidth={(trouble === 'stop' ? 2.5 : selected ? 5 : trouble === 'tight' ? 2 : 1) * px}
       >
-        <title>{`${piece.sourceName}, copy ${String(piece.copy + 1)}${piece.page > 0 ? `, page ${String(piece.page + 1)}` : ''}: ${sizeText(piece.widthMm, piece.heightMm)} mm${place.turned ? ', turned' : ''}`}</title>
+        <title>{`${piece.sourceName}, copy ${String(piece.copy + 1)}${piece.page > 0 ? `, page ${String(piece.page + 1)}` : ''}: ${sizeText(piece.widthMm, piece.heightMm)} mm${angleText(place.angleDeg)}`}</title>
       </rect>
       {locked && <Padlock xMm={place.xMm + widthMm} yMm={place.yMm} px={px} />}
       {selected && (

@@ -83,7 +83,7 @@ function StepForm({
   const [shift, setShift] = useState<number | null>(null);
   const [first] = pieces;
   if (!first) return null;
-  const piece = laidSize(first, turned);
+  const piece = laidSize(first, turned ? 90 : 0);
   const [gapXMm, gapYMm] = [Math.max(gapX, space.gapMm), Math.max(gapY, space.gapMm)];
   const roomMm = bench.usable.widthMm - space.leftMm - space.rightMm;
   const plan = { piece, count: pieces.length, columns, roomMm, gapXMm, gapYMm, stagger, shiftMm: shift };
@@ -160,7 +160,11 @@ function StepForm({
               pieces.forEach((each, i) => {
                 const corner = stepped.corners[i];
                 if (!corner) return;
-                const place: Place = { xMm: space.leftMm + corner.xMm, yMm: space.leadMm + corner.yMm, turned };
+                const place: Place = {
+                  xMm: space.leftMm + corner.xMm,
+                  yMm: space.leadMm + corner.yMm,
+                  angleDeg: turned ? 90 : 0,
+                };
                 places.set(each.pieceId, place);
               });
               bench.settle(bench.layout, places);

@@ -34,7 +34,7 @@ function piece(id: string, widthMm: number, heightMm: number, change: Partial<Ru
     quarterTurn: true,
     xMm: 0,
     yMm: 0,
-    turned: false,
+    angleDeg: 0,
     placed: false,
     locked: false,
     state: 'placed',
@@ -55,7 +55,7 @@ function run(pieces: RunPiece[]): RunDetail {
 }
 
 const start = (layout: Layout): LayoutState => ({ now: layout, past: [], future: [], version: 0 });
-const at = (xMm: number, yMm: number, turned = false): Place => ({ xMm, yMm, turned });
+const at = (xMm: number, yMm: number, angleDeg = 0): Place => ({ xMm, yMm, angleDeg });
 const empty: Layout = { settings: SETTINGS, places: new Map() };
 
 const anyAction: fc.Arbitrary<LayoutAction> = fc.oneof(
@@ -109,16 +109,16 @@ test('pieces move together and turn about their own middle, four times round to 
   expect(movedPlaces(places, ['a', 'missing'], 0.1, -5).get('a')).toEqual(at(10.1, 15));
   expect(movedPlaces(places, ['a'], 5, 5).get('b')).toBe(places.get('b'));
   const once = turnedPlaces(run(pieces), places, new Set(['a']));
-  expect(once.get('a')).toEqual(at(110, -80, true));
-  expect(turnedPlaces(run(pieces), once, new Set(['a'])).get('a')).toEqual(at(10, 20));
+  expect(once.get('a')).toEqual(at(110, -80, 90));
+  expect(turnedPlaces(run(pieces), once, new Set(['a'])).get('a')).toEqual(at(10, 20, 180));
 });
 
 test('what is kept and what is drawn are the same layout', () => {
-  const pieces = [piece('a', 300, 100, { placed: true, xMm: 5, yMm: 20, turned: true }), piece('b', 50, 60)];
+  const pieces = [piece('a', 300, 100, { placed: true, xMm: 5, yMm: 20, angleDeg: 90 }), piece('b', 50, 60)];
   const layout = layoutOf(run(pieces));
   expect(changeOf(layout)).toEqual({
     settings: SETTINGS,
-    placements: [{ pieceId: 'a', xMm: 5, yMm: 20, turned: true }],
+    placements: [{ pieceId: 'a', xMm: 5, yMm: 20, angleDeg: 90 }],
   });
   expect(laidPieces(run(pieces), layout.places)).toEqual([{ key: 'a', xMm: 5, yMm: 20, widthMm: 100, heightMm: 300 }]);
 });
@@ -142,8 +142,8 @@ test('turning needs the leave of the job and of the run; what is too wide is nam
 test('what is locked is no part of the nest but in its way, outlives a reload, and can be let go', () => {
   const pieces = [piece('a', 100, 50), piece('b', 80, 80)];
   const places = new Map<string, Place>([
-    ['a', { xMm: 10, yMm: 30, turned: true }],
-    ['b', { xMm: 200, yMm: 30, turned: false }],
+    ['a', { xMm: 10, yMm: 30, angleDeg: 90 }],
+    ['b', { xMm: 200, yMm: 30, angleDeg: 0 }],
   ]);
   const locked = withLock(places, ['a'], true);
   const input = nestInputOf({ ...run(pieces), registeredEdge: 'left' }, SETTINGS, 980, locked);
@@ -152,10 +152,10 @@ test('what is locked is no part of the nest but in its way, outlives a reload, a
   expect(input.value.fixed).toEqual([{ xMm: 10, yMm: 30, widthMm: 50, heightMm: 100 }]);
   const kept = changeOf({ settings: SETTINGS, places: locked }).placements;
   expect(kept).toEqual([
-    { pieceId: 'a', xMm: 10, yMm: 30, turned: true, locked: true },
-    { pieceId: 'b', xMm: 200, yMm: 30, turned: false },
+    { pieceId: 'a', xMm: 10, yMm: 30, angleDeg: 90, locked: true },
+    { pieceId: 'b', xMm: 200, yMm: 30, angleDeg: 0 },
   ]);
-  const again = layoutOf(run([piece('a', 100, 50, { placed: true, xMm: 10, yMm: 30, turned: true, locked: true })]));
+  const again = layoutOf(run([piece('a', 100, 50, { placed: true, xMm: 10, yMm: 30, angleDeg: 90, locked: true })]));
   expect(again.places.get('a')).toEqual(locked.get('a'));
   expect(withLock(locked, ['a'], false)).toEqual(places);
 });

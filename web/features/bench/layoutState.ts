@@ -1,5 +1,6 @@
 import type { LayoutChange, LayoutSettings, RunPiece } from '../../../contract/api/run.ts';
 import type { Corners } from '../../../core/layout/byHand.ts';
+import { turnedSize, wrapDeg } from '../../../core/geometry/turn.ts';
 import { layoutSpace } from '../../../core/layout/markSettings.ts';
 import type { LaidPiece } from '../../../core/layout/checkLayout.ts';
 import { type NestInput, type NestRefusal, parseNestRequest } from '../../../core/layout/nestInput.ts';
@@ -10,7 +11,8 @@ import type { RunDetail } from '../../api/data.ts';
 export interface Place {
   readonly xMm: number;
   readonly yMm: number;
-  readonly turned: boolean;
+  /** Counter-clockwise; the corner is that of the turned piece. */
+  readonly angleDeg: number;
   /** Stays when the rest is nested again. */
   readonly locked?: boolean;
 }
@@ -78,9 +80,9 @@ export function layoutOf(run: Pick<RunDetail, 'pieces' | 'settings'>): Layout {
   return {
     settings: run.settings,
     places: new Map(
-      placed.map(({ pieceId, xMm, yMm, turned, locked }) => [
+      placed.map(({ pieceId, xMm, yMm, angleDeg, locked }) => [
         pieceId,
-        { xMm, yMm, turned, ...(locked ? { locked } : {}) },
+        { xMm, yMm, angleDeg, ...(locked ? { locked } : {}) },
       ]),
     ),
   };
@@ -94,16 +96,20 @@ export function changeOf(layout: Layout): LayoutChange {
 }
 
 /** Size as it lies. */
-export function laidSize(piece: RunPiece, turned: boolean): { widthMm: number; heightMm: number } {
-  return turned
-    ? { widthMm: piece.heightMm, heightMm: piece.widthMm }
-    : { widthMm: piece.widthMm, heightMm: piece.heightMm };
+export function laidSize(piece: RunPiece, angleDeg: number): { widthMm: number; heightMm: number } {
+  return turnedSize(piece.widthMm, piece.heightMm, angleDeg);
+}
+
+/** What is said of a piece that doesn't stand upright. */
+export function angleText(angleDeg: number): string {
+  if (angleDeg === 0) return '';
+  return angleDeg === 90 ? ', turned' : `, turned by ${String(Math.round(angleDeg * 100) / 100)}°`;
 }
 
 export function laidPieces(run: Pick<RunDetail, 'pieces'>, places: ReadonlyMap<string, Place>): LaidPiece[] {
   return run.pieces.flatMap((piece) => {
     const place = places.get(piece.pieceId);
-    return place ? [{ key: piece.pieceId, xMm: place.xMm, yMm: place.yMm, ...laidSize(piece, place.turned) }] : [];
+    return place ? [{ key: piece.pieceId, xMm: place.xMm, yMm: place.yMm, ...laidSize(piece, place.angleDeg) }] : [];
   });
 }
 
@@ -120,7 +126,8 @@ export function withLock(
   const next = new Map(places);
   for (const key of keys) {
     const place = next.get(key);
-    if (place) next.set(key, locked ? { ...place, locked } : { xMm: place.xMm, yMm: place.yMm, turned: place.turned });
+    if (place)
+      next.set(key, locked ? { ...place, locked } : { xMm: place.xMm, yMm: place.yMm, angleDeg: place.angleDeg });
   }
   return next;
 }
@@ -199,21 +206,23 @@ function tidy(mm: number): number {
   return Math.round(mm * 1e4) / 1e4;
 }
 
-/** Quarter turns about each piece's own middle. */
+/** Turns each piece about its own middle. */
 export function turnedPlaces(
   run: RunDetail,
   places: ReadonlyMap<string, Place>,
   keys: ReadonlySet<string>,
+  byDeg = 90,
 ): Map<string, Place> {
   const next = new Map(places);
   for (const piece of run.pieces) {
     const place = keys.has(piece.pieceId) ? next.get(piece.pieceId) : undefined;
     if (!place) continue;
-    const was = laidSize(piece, place.turned);
-    const will = laidSize(piece, !place.turned);
+    const angleDeg = wrapDeg(place.angleDeg + byDeg);
+    const was = laidSize(piece, place.angleDeg);
+    const will = laidSize(piece, angleDeg);
     next.set(piece.pieceId, {
       ...place,
-      turned: !place.turned,
+      angleDeg,
       xMm: tidy(place.xMm + (was.widthMm - will.widthMm) / 2),
       yMm: tidy(place.yMm + (was.heightMm - will.heightMm) / 2),
     });

@@ -64,5 +64,5 @@ export function useNest(listener: NestListener): NestRun {
 }
 
 function placesOf(layout: NestLayout): Map<string, Place> {
-  return new Map(layout.placements.map(({ id, xMm, yMm, turned }) => [id, { xMm, yMm, turned }]));
+  return new Map(layout.placements.map(({ id, xMm, yMm, angleDeg }) => [id, { xMm, yMm, angleDeg }]));
 }

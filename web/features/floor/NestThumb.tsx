@@ -1,3 +1,5 @@
+import { turnedSize } from '../../../core/geometry/turn.ts';
+import { uprightTransform } from '../../draw/uprightTransform.ts';
 import { memo } from 'react';
 import { pictureUrl, type RunDetail } from '../../api/data.ts';
 
@@ -23,8 +25,7 @@ function NestDrawing({ run }: { readonly run: RunDetail }) {
     >
       <g transform={`matrix(0 -1 1 0 0 ${String(width - run.usableFromMm)})`}>
         {placed.map((piece) => {
-          const w = piece.turned ? piece.heightMm : piece.widthMm;
-          const h = piece.turned ? piece.widthMm : piece.heightMm;
+          const { widthMm: w, heightMm: h } = turnedSize(piece.widthMm, piece.heightMm, piece.angleDeg);
           return (
             <g key={piece.pieceId}>
               <rect
@@ -44,11 +45,7 @@ function NestDrawing({ run }: { readonly run: RunDetail }) {
                   width={piece.widthMm}
                   height={piece.heightMm}
                   preserveAspectRatio="none"
-                  transform={
-                    piece.turned
-                      ? `translate(${String(piece.xMm)} ${String(piece.yMm + h)}) rotate(-90)`
-                      : `translate(${String(piece.xMm)} ${String(piece.yMm)})`
-                  }
+                  transform={uprightTransform(piece, { ...piece, widthMm: w, heightMm: h }, piece.angleDeg)}
                 />
               )}
             </g>
