@@ -4,7 +4,7 @@
  */
 import { createRequire } from 'node:module';
 import type * as maxrects from 'maxrects-packer';
-import { nestOnRoll } from '../core/layout/nest.ts';
+import { nest } from '../core/layout/nest.ts';
 import { type NestInput, parseNestRequest } from '../core/layout/nestInput.ts';
 import { zeroWasteInstance } from '../core/layout/zeroWaste.ts';
 import { seededRandom } from '../core/random.ts';
@@ -57,7 +57,7 @@ function timed(run: () => number, optimumMm: number): Outcome {
 
 function ours(input: NestInput): number {
   const start = performance.now();
-  return nestOnRoll(input, {
+  return nest(input, {
     seed: 1,
     stepBudget: Number.MAX_SAFE_INTEGER,
     shouldStop: () => performance.now() - start > LIMIT_MS,
@@ -146,7 +146,7 @@ const ratios = Array.from({ length: SEEDS }, () => {
   const parsed = parseNestRequest({ widthMm: 1340, gapMm: 5, marginMm: 0, pieces: kinds });
   if (!parsed.ok) throw new Error(JSON.stringify(parsed.reason));
   const start = performance.now();
-  const layout = nestOnRoll(parsed.value, {
+  const layout = nest(parsed.value, {
     seed: 1,
     stepBudget: Number.MAX_SAFE_INTEGER,
     shouldStop: () => performance.now() - start > LIMIT_MS,

@@ -1,4 +1,5 @@
 import type { Random } from '../random.ts';
+import { nextEnd } from './grid.ts';
 import { type SizeClass, leastArea } from './skyline.ts';
 
 /** Where the beam starts: what is packed already, as a skyline and what is left of each class. */
@@ -101,6 +102,8 @@ export class BeamPacker {
     classes: readonly SizeClass[],
     private readonly width: number,
     private readonly random: Random,
+    /** No piece may cross a multiple of this: the ends of the sheets. */
+    private readonly period = Infinity,
   ) {
     const entries = classes.flatMap((c, index) => [
       { index, turned: 0, w: c.w, h: c.h },
@@ -135,8 +138,9 @@ export class BeamPacker {
   run(start: BeamStart, settings: BeamSettings, tick: () => boolean): BeamResult | undefined {
     const depth = this.total - start.packedCount;
     const { breadth } = settings;
-    if (!this.levels || this.levels[0].left.length < breadth * this.n) {
-      this.levels = [new Level(breadth, this.n, this.cap), new Level(breadth, this.n, this.cap)];
+    const cap = this.cap + start.segments;
+    if (!this.levels || this.levels[0].left.length < breadth * this.n || this.levels[0].cap < cap) {
+      this.levels = [new Level(breadth, this.n, cap), new Level(breadth, this.n, cap)];
     }
     let [now, next] = this.levels;
     this.seed(now, start, settings.ceiling);
@@ -204,7 +208,7 @@ export class BeamPacker {
     const base = s * level.cap;
     const floor = level.sy[base + at]!;
     const gap = level.sx[base + at + 1]! - level.sx[base + at]!;
-    const room = settings.ceiling - floor;
+    const room = Math.min(settings.ceiling, nextEnd(floor, this.period)) - floor;
     const segments = level.segments[s]!;
     const wallL = at > 0 ? level.sy[base + at - 1]! - floor : Infinity;
     const wallR = at + 1 < segments ? level.sy[base + at + 1]! - floor : Infinity;
@@ -326,14 +330,17 @@ export class BeamPacker {
     const base = s * level.cap;
     for (;;) {
       const segments = level.segments[s]!;
-      if (segments === 1) return;
+      if (segments === 1 && this.period === Infinity) return;
       const at = lowest(level, s);
+      const floor = level.sy[base + at]!;
       const gap = level.sx[base + at + 1]! - level.sx[base + at]!;
-      if (gap >= least && this.anyFits(level, s, gap, ceiling - level.sy[base + at]!)) return;
+      const end = nextEnd(floor, this.period);
+      if (gap >= least && this.anyFits(level, s, gap, Math.min(ceiling, end) - floor)) return;
+      if (segments === 1 && end >= ceiling) return;
       const left = at > 0 ? level.sy[base + at - 1]! : Infinity;
       const right = at + 1 < segments ? level.sy[base + at + 1]! : Infinity;
-      const to = left < right ? left : right;
-      level.waste[s] = level.waste[s]! + (to - level.sy[base + at]!) * gap;
+      const to = Math.min(left, right, end);
+      level.waste[s] = level.waste[s]! + (to - floor) * gap;
       level.sy[base + at] = to;
       merge(level, s, at);
       if (at > 0) merge(level, s, at - 1);

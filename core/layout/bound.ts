@@ -1,9 +1,9 @@
-import { type NestInput, usableWidthMm } from './nestInput.ts';
+import { type NestInput, fittingStances, usableLengthMm, usableWidthMm } from './nestInput.ts';
 
 /**
- * A length that no layout of these pieces can beat, margins included (mm). The largest of four arguments:
- * area with the gap owed between neighbours; the tallest piece that may not turn; the largest least side of those that
- * may; the stack of pieces of which no two can stand side by side. Never rounded up.
+ * A length that no layout of these pieces can beat, margins included (mm); on sheets, that of the fewest sheets. The
+ * largest of four arguments: area with the gap owed between neighbours; the tallest piece that may not turn; the largest
+ * least side of those that may; the stack of pieces of which no two can stand side by side. Never rounded up.
  * Source: Σ(w+g)(h+g)/(W+g) − g and the single-piece and stacking bounds.
  */
 export function lowerBoundMm(input: NestInput): number {
@@ -12,17 +12,32 @@ export function lowerBoundMm(input: NestInput): number {
   let area = 0;
   let tallest = 0;
   let stack = 0;
-  for (const { widthMm: w, heightMm: h, copies, quarterTurn } of input.pieces) {
-    area += copies * (quarterTurn ? Math.min((w + gx) * (h + gy), (h + gx) * (w + gy)) : (w + gx) * (h + gy));
-    // A piece that may turn but is too long to lie across stands only one way.
-    const uprightFits = w <= usable + 1e-6;
-    const turnedFits = quarterTurn && h <= usable + 1e-6;
-    const leastHeight = Math.min(uprightFits ? h : Infinity, turnedFits ? w : Infinity);
+  for (const piece of input.pieces) {
+    const { copies } = piece;
+    const stances = fittingStances(input, piece);
+    const least = (of: (stance: (typeof stances)[number]) => number): number => Math.min(...stances.map(of));
+    area += copies * least(({ widthMm, heightMm }) => (widthMm + gx) * (heightMm + gy));
+    const leastHeight = least(({ heightMm }) => heightMm);
     tallest = Math.max(tallest, leastHeight);
-    const leastWidth = Math.min(uprightFits ? w : Infinity, turnedFits ? h : Infinity);
     // Two pieces wider than half of what is left beside a gap can't share a row in any allowed position.
-    if (2 * leastWidth + gx > usable + 1e-6) stack += copies * (leastHeight + gy);
+    if (2 * least(({ widthMm }) => widthMm) + gx > usable + 1e-6) stack += copies * (leastHeight + gy);
   }
+  if (input.sheetMm !== null) return leastSheets(input, area) * input.sheetMm;
   const byArea = area / (usable + gx) - gy;
   return input.margins.leadMm + Math.max(byArea, tallest, stack - gy, 0) + input.margins.trailMm;
+}
+
+/** Sheets by area, or by the pieces of which no two can share a sheet. */
+function leastSheets(input: NestInput, area: number): number {
+  const { gapXMm: gx, gapYMm: gy } = input;
+  const [width, length] = [usableWidthMm(input), usableLengthMm(input)];
+  const byArea = Math.ceil(area / ((width + gx) * (length + gy)) - 1e-9);
+  const alone = input.pieces
+    .filter((piece) =>
+      fittingStances(input, piece).every(
+        ({ widthMm, heightMm }) => 2 * widthMm + gx > width + 1e-6 && 2 * heightMm + gy > length + 1e-6,
+      ),
+    )
+    .reduce((sum, piece) => sum + piece.copies, 0);
+  return Math.max(byArea, alone);
 }

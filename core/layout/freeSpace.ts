@@ -7,20 +7,19 @@ export interface GridRect {
 }
 
 /**
- * All largest free rectangles of a strip that never ends, while rectangles are laid on it. Each piece is said with its gap
+ * All largest free rectangles of a strip, while rectangles are laid on it. Each piece is said with its gap
  * to the right and behind, so that what is free is free for a piece with its gap.
  */
 export class FreeSpace {
-  private free: GridRect[];
+  private free: readonly GridRect[];
 
-  constructor(readonly width: number) {
-    this.free = [{ x: 0, y: 0, w: width, h: Infinity }];
+  /** @param free what is free at first: an endless strip, or a rectangle for each sheet */
+  constructor(free: readonly GridRect[]) {
+    this.free = free;
   }
 
   copy(): FreeSpace {
-    const other = new FreeSpace(this.width);
-    other.free = [...this.free];
-    return other;
+    return new FreeSpace(this.free);
   }
 
   /** The place nearest the leading edge, then nearest the left, for a rectangle of this size. */
@@ -33,12 +32,16 @@ export class FreeSpace {
     return best && { x: best.x, y: best.y };
   }
 
-  /** The place nearest the leading edge with its left side at `x`, no nearer than `least`. */
-  lowestAt(x: number, w: number, h: number, least: number): number | undefined {
+  /**
+   * The place nearest the leading edge with its left side at `x`, no nearer than `least` to where its sheet begins; sheets
+   * begin every so far, a roll once.
+   */
+  lowestAt(x: number, w: number, h: number, least: number, every: number): number | undefined {
     let best: number | undefined;
     for (const space of this.free) {
       if (space.x > x || space.x + space.w < x + w) continue;
-      const y = Math.max(space.y, least);
+      const begins = every === Infinity ? 0 : Math.floor(space.y / every) * every;
+      const y = Math.max(space.y, begins + least);
       if (y + h <= space.y + space.h && (best === undefined || y < best)) best = y;
     }
     return best;

@@ -11,3 +11,8 @@ export function toGrid(mm: number): number {
 export function fromGrid(units: number): number {
   return units / GRID_PER_MM;
 }
+
+/** Where the sheet ends on which `y` lies, for sheets of length `period` end to end; Infinity on a roll. */
+export function nextEnd(y: number, period: number): number {
+  return period === Infinity ? Infinity : (Math.floor(y / period) + 1) * period;
+}

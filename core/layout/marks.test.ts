@@ -4,7 +4,7 @@ import { closerThan } from '../geometry/frame.ts';
 import { codeShape, codeText } from './codeShape.ts';
 import { type MarkSettings, NO_MARKS, layoutSpace } from './markSettings.ts';
 import { type Mark, type MarkedRun, fillPattern, markBox, marksOf } from './marks.ts';
-import { nestOnRoll } from './nest.ts';
+import { nest } from './nest.ts';
 import { parseNestRequest } from './nestInput.ts';
 
 /** A stand-in for the encoder: bars of as many modules as the text has letters. */
@@ -57,7 +57,7 @@ function nested(marks: MarkSettings, sizes: readonly { w: number; h: number }[])
     pieces: sizes.map(({ w, h }, i) => ({ id: String(i), widthMm: w, heightMm: h, copies: 2, quarterTurn: true })),
   });
   if (!parsed.ok) throw new Error(parsed.reason.code);
-  const layout = nestOnRoll(parsed.value, { seed: 1, stepBudget: 60 });
+  const layout = nest(parsed.value, { seed: 1, stepBudget: 60 });
   const pieces = layout.placements.map(({ id, copy, xMm, yMm, angleDeg }) => {
     const { w, h } = sizes[Number(id)] ?? { w: 0, h: 0 };
     return {

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { seededRandom } from '../random.ts';
 import { lowerBoundMm } from './bound.ts';
 import { findClashes } from './checkLayout.ts';
-import { type NestLayout, nestOnRoll } from './nest.ts';
+import { type NestLayout, nest } from './nest.ts';
 import { type NestInput, type NestRequest, parseNestRequest } from './nestInput.ts';
 import { placeAcross } from './placeAcross.ts';
 import { zeroWasteInstance } from './zeroWaste.ts';
@@ -68,7 +68,7 @@ test('any order comes out whole: no overlap, inside the margins, every copy once
         ...request,
         pieces: request.pieces.map((piece, i) => ({ ...piece, id: `p${String(i)}` })),
       });
-      expectSound(input, nestOnRoll(input, { seed, stepBudget: 400 }));
+      expectSound(input, nest(input, { seed, stepBudget: 400 }));
     }),
     { numRuns: 80, seed: 20261006 },
   );
@@ -89,7 +89,7 @@ test.each([
       );
       const input = parsed(request);
       expect(lowerBoundMm(input)).toBeLessThanOrEqual(optimumMm + 1e-6);
-      const layout = nestOnRoll(input, { seed: 1, stepBudget: 40_000 });
+      const layout = nest(input, { seed: 1, stepBudget: 40_000 });
       expectSound(input, layout);
       expect(layout.lengthMm / optimumMm).toBeLessThan(1.06);
     }
@@ -118,10 +118,10 @@ test.each([
       seededRandom(pieces),
     );
     const input = parsed(request);
-    const layout = nestOnRoll(input, { seed: 3, stepBudget: 30_000 });
+    const layout = nest(input, { seed: 3, stepBudget: 30_000 });
     expectSound(input, layout);
     expect(layout.lengthMm / optimumMm).toBeLessThan(1.025);
-    expect(nestOnRoll(input, { seed: 3, stepBudget: layout.steps })).toEqual(layout);
+    expect(nest(input, { seed: 3, stepBudget: layout.steps })).toEqual(layout);
   },
 );
 
@@ -141,10 +141,10 @@ test('the same seed and step budget give the same layout, also when a stop ended
   );
   const input = parsed(request);
   let asked = 0;
-  const first = nestOnRoll(input, { seed: 5, stepBudget: 1e9, shouldStop: () => (asked += 1) > 9000 });
-  const again = nestOnRoll(input, { seed: 5, stepBudget: first.steps });
+  const first = nest(input, { seed: 5, stepBudget: 1e9, shouldStop: () => (asked += 1) > 9000 });
+  const again = nest(input, { seed: 5, stepBudget: first.steps });
   expect(again).toEqual(first);
-  expect(nestOnRoll(input, { seed: 5, stepBudget: first.steps })).toEqual(again);
+  expect(nest(input, { seed: 5, stepBudget: first.steps })).toEqual(again);
 });
 
 test('better layouts are told as they are found, each shorter than the one before', () => {
@@ -162,7 +162,7 @@ test('better layouts are told as they are found, each shorter than the one befor
     seededRandom(4),
   );
   const lengths: number[] = [];
-  const last = nestOnRoll(parsed(request), {
+  const last = nest(parsed(request), {
     seed: 1,
     stepBudget: 30_000,
     onBetter: (layout) => lengths.push(layout.lengthMm),
@@ -180,7 +180,7 @@ test('the bound of the worked case is met exactly, and ends the search', () => {
     pieces: [{ id: 'a', widthMm: 100, heightMm: 33.4, copies: 3, quarterTurn: false }],
   });
   expect(lowerBoundMm(input)).toBeCloseTo(100.4, 9);
-  const layout = nestOnRoll(input, { seed: 1, stepBudget: 1e6 });
+  const layout = nest(input, { seed: 1, stepBudget: 1e6 });
   expect(layout.lengthMm).toBeCloseTo(100.4, 6);
   expect(layout.steps).toBeLessThan(100);
 });
@@ -230,7 +230,7 @@ test('pieces that are held keep their place across the media, clear of each othe
       }));
       const parsed = parseNestRequest({ widthMm: 600, gapMm: 5, marginMm: 10, pieces });
       if (!parsed.ok) throw new Error(parsed.reason.code);
-      const layout = nestOnRoll(parsed.value, { seed: 1, stepBudget: 40 });
+      const layout = nest(parsed.value, { seed: 1, stepBudget: 40 });
       expect(layout.placements).toHaveLength(pieces.length);
       const rects = layout.placements.map(({ id, xMm, yMm, angleDeg }) => {
         const piece = pieces[Number(id)];

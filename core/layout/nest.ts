@@ -3,9 +3,13 @@ import { seededRandom } from '../random.ts';
 import { lowerBoundMm } from './bound.ts';
 import { fromGrid, toGrid } from './grid.ts';
 import { layHeld } from './heldPieces.ts';
+import { nestBlocks } from './blocks.ts';
+import { GroupSearch } from './groupSearch.ts';
+import { GuillotineSearch } from './guillotine.ts';
+import { rowsInOrder } from './orderedRows.ts';
 import { packAround } from './packAround.ts';
-import { type NestInput, type NestPiece, usableWidthMm } from './nestInput.ts';
-import { NestSearch, type PlacedPiece } from './nestSearch.ts';
+import { type NestInput, type NestPiece, fittingStances, usableLengthMm, usableWidthMm } from './nestInput.ts';
+import { NestSearch, type PlacedPiece, type SearchHooks } from './nestSearch.ts';
 import type { SizeClass } from './skyline.ts';
 
 /** One piece at its place: the corner nearest the origin, in the frame of the run (see geometry/frame.ts). */
@@ -42,18 +46,24 @@ export interface NestControl {
 interface Grouped {
   readonly classes: SizeClass[];
   /** The copies that share a class, in the order given. */
-  readonly members: { readonly id: string; readonly copy: number; readonly turned: boolean }[][];
+  readonly members: { readonly id: string; readonly copy: number; readonly angles: readonly [number, number] }[][];
+  /** Of each class. */
+  readonly groups: number[];
+  /** Class of each copy, in the order given. */
+  readonly sequence: number[];
 }
 
 /**
- * Packs rectangles on a roll of fixed width, as short as it can: plain orders first, then beam searches over the whole
- * or over the tail of the best packing, each under a ceiling just below it. Anytime: the best so far is returned when
- * `shouldStop` says so, the budget is spent, or the bound is met. Pieces that are held at a place across the media lie in
- * front, the others are nested behind them.
+ * Packs rectangles on a roll of fixed width, as short as it can, or on as few sheets: plain orders first, then beam searches
+ * over the whole or over the tail of the best packing, each under a ceiling just below it. Anytime: the best so far is
+ * returned when `shouldStop` says so, the budget is spent, or the bound is met. Pieces that are held at a place across the
+ * media lie in front, the others are nested behind them. Rules of order, of straight cuts and of copies that stay together
+ * are kept by kernels of their own. Around pieces that stay, order is kept by groups only and straight cuts are not.
  */
-export function nestOnRoll(input: NestInput, control: NestControl): NestLayout {
-  if (input.fixed.length > 0) return nestAround(input, control);
-  if (!input.pieces.some((piece) => piece.held)) return nestFree(input, control);
+export function nest(input: NestInput, control: NestControl): NestLayout {
+  const held = input.pieces.some((piece) => piece.held);
+  if (input.fixed.length > 0 || (held && input.sheetMm !== null)) return nestAround(input, control);
+  if (!held) return nestFree(input, control);
   const { placements, rest } = layHeld(input);
   const boundMm = lowerBoundMm(input);
   const whole = (free: readonly Placement[], steps: number): NestLayout =>
@@ -77,7 +87,9 @@ export function nestOnRoll(input: NestInput, control: NestControl): NestLayout {
 function nestAround(input: NestInput, control: NestControl): NestLayout {
   const { fixed } = input;
   const fixedEnd = fixed.reduce((most, each) => Math.max(most, each.yMm + each.heightMm), 0);
-  const boundMm = Math.max(lowerBoundMm(input), fixedEnd + input.margins.trailMm);
+  const { sheetMm, margins } = input;
+  const least = sheetMm === null ? fixedEnd + margins.trailMm : Math.ceil(fixedEnd / sheetMm - 1e-9) * sheetMm;
+  const boundMm = Math.max(lowerBoundMm(input), least);
   const whole = (placements: readonly Placement[], steps: number): NestLayout =>
     measure(input, placements, steps, boundMm);
   const { placements, steps } = packAround(input, fixed, control, (better, at) => {
@@ -87,21 +99,49 @@ function nestAround(input: NestInput, control: NestControl): NestLayout {
 }
 
 function nestFree(input: NestInput, control: NestControl): NestLayout {
-  const { classes, members } = group(input);
+  if (input.pieces.some((piece) => piece.together === true && piece.copies > 1)) {
+    return nestBlocks(input, control, nestLoose);
+  }
+  return nestLoose(input, control);
+}
+
+/** Copies go where they fit. */
+function nestLoose(input: NestInput, control: NestControl): NestLayout {
+  const grouped = group(input);
+  const { classes, members, groups } = grouped;
+  const gy = toGrid(input.gapYMm);
   const width = toGrid(usableWidthMm(input)) + toGrid(input.gapXMm);
+  const period = input.sheetMm === null ? Infinity : toGrid(usableLengthMm(input)) + gy;
   const boundMm = lowerBoundMm(input);
-  const floor = Math.ceil(toGrid(boundMm - input.margins.leadMm - input.margins.trailMm) + toGrid(input.gapYMm) - 1e-6);
-  let layout: NestLayout | undefined;
-  const search = new NestSearch(classes, width, floor, seededRandom(control.seed), {
+  const floor =
+    input.sheetMm === null
+      ? Math.ceil(toGrid(boundMm - input.margins.leadMm - input.margins.trailMm) + gy - 1e-6)
+      : period * Math.round(boundMm / input.sheetMm);
+  const found: { layout?: NestLayout } = {};
+  const hooks: SearchHooks = {
     spent: (steps) => steps >= control.stepBudget || (control.shouldStop?.() ?? false),
     better: (packing, steps) => {
-      layout = describe(input, members, packing, steps, boundMm);
-      control.onBetter?.(layout);
+      found.layout = describe(input, members, packing, steps, boundMm, period);
+      control.onBetter?.(found.layout);
     },
-  });
+  };
+  const random = seededRandom(control.seed);
+  if (input.order === 'given') {
+    hooks.better(rowsInOrder(classes, grouped.sequence, width, period), 1);
+    return laidOut(found.layout, 1);
+  }
+  const search = input.straightCuts
+    ? new GuillotineSearch(classes, groups, width, floor, random, hooks, period)
+    : input.order === 'groups' && new Set(groups).size > 1
+      ? new GroupSearch(classes, groups, width, floor, random, hooks, period)
+      : new NestSearch(classes, width, floor, random, hooks, period);
   search.run();
+  return laidOut(found.layout, search.steps);
+}
+
+function laidOut(layout: NestLayout | undefined, steps: number): NestLayout {
   if (!layout) throw new Error('the opening always packs everything once');
-  return { ...layout, steps: search.steps };
+  return { ...layout, steps };
 }
 
 /** Equal sizes are one class, whatever job they come from: the search then doesn't try what makes no difference. */
@@ -109,34 +149,54 @@ function group(input: NestInput): Grouped {
   const index = new Map<string, number>();
   const classes: (SizeClass & { count: number })[] = [];
   const members: Grouped['members'] = [];
+  const groups: number[] = [];
+  const sequence: number[] = [];
   for (const piece of input.pieces) {
-    const { turned, ...size } = sizeOf(piece, input);
-    const key = `${size.w}|${size.h}|${size.turnedW}|${size.turnedH}|${size.turnable ? 1 : 0}`;
+    const { angles, ...size } = sizeOf(piece, input);
+    const own = input.order === 'groups' ? (piece.group ?? 0) : 0;
+    const key = `${size.w}|${size.h}|${size.turnedW}|${size.turnedH}|${size.turnable ? 1 : 0}|${own}`;
     const at = index.get(key) ?? classes.length;
     if (at === classes.length) {
       index.set(key, at);
       classes.push({ ...size, count: 0 });
       members.push([]);
+      groups.push(own);
     }
     const c = classes[at];
     if (c) c.count += piece.copies;
-    for (let copy = 0; copy < piece.copies; copy++) members[at]?.push({ id: piece.id, copy, turned });
+    for (let copy = 0; copy < piece.copies; copy++) {
+      members[at]?.push({ id: piece.id, copy, angles });
+      sequence.push(at);
+    }
   }
-  return { classes, members };
+  return { classes, members, groups, sequence };
 }
 
-/** A piece's two positions with the gap; `turned` tells whether its first one is the quarter-turned one. */
-function sizeOf(piece: NestPiece, input: NestInput): Omit<SizeClass, 'count'> & { readonly turned: boolean } {
-  const [width, height] = [toGrid(piece.widthMm), toGrid(piece.heightMm)];
+/** A piece's two positions with the gap, and the angle of each. */
+function sizeOf(
+  piece: NestPiece,
+  input: NestInput,
+): Omit<SizeClass, 'count'> & { readonly angles: readonly [number, number] } {
   const [gx, gy] = [toGrid(input.gapXMm), toGrid(input.gapYMm)];
-  const usable = toGrid(usableWidthMm(input)) + gx;
-  const upright = { w: width + gx, h: height + gy };
-  const across = { w: height + gx, h: width + gy };
-  const turnable = piece.quarterTurn && upright.w <= usable && across.w <= usable && width !== height;
+  const stances = fittingStances(input, piece).map(({ angleDeg, widthMm, heightMm }) => ({
+    angleDeg,
+    w: toGrid(widthMm) + gx,
+    h: toGrid(heightMm) + gy,
+  }));
   // The narrow position comes first where both are open: a piece and its turned twin are then one class.
-  const turned = piece.quarterTurn && (upright.w > usable || (turnable && across.w < upright.w));
-  const [first, second] = turned ? [across, upright] : [upright, across];
-  return { ...first, turnedW: second.w, turnedH: second.h, turnable, turned };
+  stances.sort((a, b) => a.w - b.w);
+  const [first, second] = stances;
+  if (!first) throw new Error(`${piece.id} fits nowhere; requests are parsed before`);
+  const turnable = second !== undefined && second.w !== first.w;
+  const other = turnable ? second : { angleDeg: first.angleDeg, w: first.h - gy + gx, h: first.w - gx + gy };
+  return {
+    w: first.w,
+    h: first.h,
+    turnedW: other.w,
+    turnedH: other.h,
+    turnable,
+    angles: [first.angleDeg, other.angleDeg],
+  };
 }
 
 function describe(
@@ -145,6 +205,7 @@ function describe(
   packing: readonly PlacedPiece[],
   steps: number,
   boundMm: number,
+  period: number,
 ): NestLayout {
   const byPlace = [...packing].sort((a, b) => a.y - b.y || a.x - b.x);
   const next = members.map(() => 0);
@@ -157,11 +218,18 @@ function describe(
       id: member.id,
       copy: member.copy,
       xMm: input.margins.leftMm + fromGrid(placed.x),
-      yMm: input.margins.leadMm + fromGrid(placed.y),
-      angleDeg: placed.turned !== member.turned ? 90 : 0,
+      yMm: alongMm(input, placed.y, period),
+      angleDeg: member.angles[placed.turned ? 1 : 0],
     };
   });
   return measure(input, placements, steps, boundMm);
+}
+
+/** Sheets lie end to end, each with its own margins. */
+function alongMm({ margins, sheetMm }: NestInput, y: number, period: number): number {
+  if (sheetMm === null) return margins.leadMm + fromGrid(y);
+  const sheet = Math.floor(y / period);
+  return sheet * sheetMm + margins.leadMm + fromGrid(y - sheet * period);
 }
 
 function measure(input: NestInput, placements: readonly Placement[], steps: number, boundMm: number): NestLayout {
@@ -178,6 +246,7 @@ function measure(input: NestInput, placements: readonly Placement[], steps: numb
     end = Math.max(end, placement.yMm + turnedSize(piece.widthMm, piece.heightMm, placement.angleDeg).heightMm);
     area += piece.widthMm * piece.heightMm;
   }
-  const lengthMm = end + input.margins.trailMm;
+  const sheets = input.sheetMm === null ? null : Math.max(1, Math.ceil(end / input.sheetMm - 1e-9));
+  const lengthMm = sheets === null ? end + input.margins.trailMm : sheets * (input.sheetMm ?? 0);
   return { lengthMm, boundMm, utilisation: area / (input.widthMm * lengthMm), steps, placements };
 }

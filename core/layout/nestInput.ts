@@ -10,9 +10,25 @@ export interface NestPiece {
   readonly heightMm: number;
   readonly copies: number;
   readonly quarterTurn: boolean;
+  /** Which way the artwork must lie to the media's grain, which runs along the feed; leaves no quarter turn. */
+  readonly grain?: Grain;
+  /** Its copies form one block. */
+  readonly together?: boolean;
+  /** With order *groups*: lower ones come first on the media. */
+  readonly group?: number;
   /** Held at this place across the media instead of nested. */
   readonly held?: HeldPlace;
 }
+
+export const GRAINS = ['free', 'along', 'across'] as const;
+export type Grain = (typeof GRAINS)[number];
+
+/**
+ * What comes first on the media: *free* leaves it to the nest; *groups*: in every column, no piece of a later group lies
+ * before one of an earlier group; *given*: rows in the order in which the pieces are said.
+ */
+export const PRINT_ORDERS = ['free', 'groups', 'given'] as const;
+export type PrintOrder = (typeof PRINT_ORDERS)[number];
 
 export interface SideMargins {
   readonly leadMm: number;
@@ -29,6 +45,11 @@ export interface NestRequest {
   readonly pieces: readonly NestPiece[];
   /** Pieces that stay where they lie; the others are packed around them. */
   readonly fixed?: readonly RectMm[];
+  readonly order?: PrintOrder;
+  /** Every piece can be cut free by cuts that go straight through what is left. */
+  readonly straightCuts?: boolean;
+  /** Length of a sheet; lead and trail margins count on each. Left out: a roll. */
+  readonly sheetMm?: number;
 }
 
 /** As the kernels see it: every default filled, in one place. */
@@ -39,11 +60,15 @@ export interface NestInput {
   readonly margins: SideMargins;
   readonly pieces: readonly NestPiece[];
   readonly fixed: readonly RectMm[];
+  readonly order: PrintOrder;
+  readonly straightCuts: boolean;
+  readonly sheetMm: number | null;
 }
 
 export type NestRefusal =
   | { readonly code: 'bad-figure'; readonly field: string; readonly got: number }
   | { readonly code: 'too-wide'; readonly id: string; readonly leastWidthMm: number; readonly usableWidthMm: number }
+  | { readonly code: 'too-long'; readonly id: string; readonly leastLengthMm: number; readonly usableLengthMm: number }
   | { readonly code: 'too-many'; readonly got: number; readonly limit: number }
   | { readonly code: 'nothing-to-nest' };
 
@@ -52,6 +77,38 @@ export const MAX_NEST_PIECES = 50_000;
 
 export function usableWidthMm(input: NestInput): number {
   return input.widthMm - input.margins.leftMm - input.margins.rightMm;
+}
+
+/** Length of a sheet between its margins; endless on a roll. */
+export function usableLengthMm({ sheetMm, margins }: NestInput): number {
+  return sheetMm === null ? Infinity : sheetMm - margins.leadMm - margins.trailMm;
+}
+
+/** A way in which a piece may lie: its size as it lies. */
+export interface Stance {
+  readonly angleDeg: 0 | 90;
+  readonly widthMm: number;
+  readonly heightMm: number;
+}
+
+/** The ways that a piece may lie as far as its job lets it, upright first; whether they fit is another question. */
+export function stancesOf(piece: NestPiece): readonly Stance[] {
+  const upright = { angleDeg: 0, widthMm: piece.widthMm, heightMm: piece.heightMm } as const;
+  const turned = { angleDeg: 90, widthMm: piece.heightMm, heightMm: piece.widthMm } as const;
+  if (piece.held) return [upright];
+  if (piece.grain === 'along') return [upright];
+  if (piece.grain === 'across') return [turned];
+  return piece.quarterTurn ? [upright, turned] : [upright];
+}
+
+/** The ways that fit between the margins, on the grid that the kernels count in, so that what is let in also fits. */
+export function fittingStances(input: NestInput, piece: NestPiece): readonly Stance[] {
+  const room = { across: toGrid(usableWidthMm(input)), along: usableLengthMm(input) };
+  return stancesOf(piece).filter(
+    ({ widthMm, heightMm }) =>
+      toGrid(widthMm + (piece.held?.xMm ?? 0)) <= room.across &&
+      (room.along === Infinity || toGrid(heightMm + (piece.held?.beforeMm ?? 0)) <= toGrid(room.along)),
+  );
 }
 
 /**
@@ -69,27 +126,40 @@ export function parseNestRequest(request: NestRequest): Result<NestInput, NestRe
     margins,
     pieces: request.pieces.filter((piece) => piece.copies > 0),
     fixed: request.fixed ?? [],
+    order: request.order ?? 'free',
+    straightCuts: request.straightCuts ?? false,
+    sheetMm: request.sheetMm ?? null,
   };
   const bad = badFigure(input);
   if (bad) return refuse(bad);
   const total = input.pieces.reduce((sum, piece) => sum + piece.copies, 0);
   if (total === 0 && input.fixed.length === 0) return refuse({ code: 'nothing-to-nest' });
   if (total > MAX_NEST_PIECES) return refuse({ code: 'too-many', got: total, limit: MAX_NEST_PIECES });
-  const usable = usableWidthMm(input);
   for (const piece of input.pieces) {
-    const turnable = piece.quarterTurn && !piece.held;
-    const least = (turnable ? Math.min(piece.widthMm, piece.heightMm) : piece.widthMm) + (piece.held?.xMm ?? 0);
-    // On the grid that the kernels count in, so that what is let in also fits.
-    if (toGrid(least) > toGrid(usable)) {
-      return refuse({ code: 'too-wide', id: piece.id, leastWidthMm: least, usableWidthMm: usable });
-    }
+    const refusal = fittingStances(input, piece).length === 0 ? tooLarge(input, piece) : undefined;
+    if (refusal) return refuse(refusal);
   }
   return ok(input);
+}
+
+/** Too wide where it is so in every way; else every way that is narrow enough is too long for the sheet. */
+function tooLarge(input: NestInput, piece: NestPiece): NestRefusal {
+  const usable = usableWidthMm(input);
+  const aside = piece.held?.xMm ?? 0;
+  const stances = stancesOf(piece);
+  const narrow = stances.filter(({ widthMm }) => toGrid(widthMm + aside) <= toGrid(usable));
+  if (narrow.length === 0) {
+    const leastWidthMm = Math.min(...stances.map(({ widthMm }) => widthMm)) + aside;
+    return { code: 'too-wide', id: piece.id, leastWidthMm, usableWidthMm: usable };
+  }
+  const leastLengthMm = Math.min(...narrow.map(({ heightMm }) => heightMm)) + (piece.held?.beforeMm ?? 0);
+  return { code: 'too-long', id: piece.id, leastLengthMm, usableLengthMm: usableLengthMm(input) };
 }
 
 function badFigure(input: NestInput): NestRefusal | undefined {
   const figures: [string, number, number][] = [
     ['widthMm', input.widthMm, 1e-3],
+    ['sheetMm', input.sheetMm ?? 1, 1e-3],
     ['gapMm.x', input.gapXMm, 0],
     ['gapMm.y', input.gapYMm, 0],
     ['marginMm.leadMm', input.margins.leadMm, 0],

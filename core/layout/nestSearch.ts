@@ -1,6 +1,7 @@
 import type { Random } from '../random.ts';
 import { BeamPacker, type BeamStart } from './beam.ts';
 import { RowPacker } from './rowPacker.ts';
+import { Skyline } from './skylineOver.ts';
 import { type Genome, type SizeClass, SkylinePacker } from './skyline.ts';
 
 /** One rectangle of a packing, in the order in which it was laid; grid units. */
@@ -49,16 +50,18 @@ export class NestSearch {
     private readonly floor: number,
     private readonly random: Random,
     private readonly hooks: SearchHooks,
+    /** Length of a sheet with the gap; Infinity on a roll. */
+    private readonly period = Infinity,
   ) {
     this.total = classes.reduce((sum, c) => sum + c.count, 0);
-    this.beam = new BeamPacker(classes, width, random);
+    this.beam = new BeamPacker(classes, width, random, period);
   }
 
   run(): void {
     this.opening();
     let breadth = this.total <= WHOLE ? 12 : 16;
     for (let attempt = 0; this.top > this.floor && !this.spent(); attempt++) {
-      const anew = this.total > ROWS && attempt % ROWS_EVERY === 0;
+      const anew = this.total > ROWS && this.period === Infinity && attempt % ROWS_EVERY === 0;
       const found = anew ? this.rows(attempt, breadth) : this.attempt(attempt, breadth);
       if (!found && !anew) breadth = Math.min(20_000, Math.ceil(breadth * 1.4));
     }
@@ -81,7 +84,7 @@ export class NestSearch {
   }
 
   private opening(): void {
-    const packer = new SkylinePacker(this.classes, this.width);
+    const packer = new SkylinePacker(this.classes, this.width, this.period);
     let tried = 0;
     for (const genome of openingGenomes(this.classes, this.total <= MANY)) {
       const { top, unplaced } = packer.decode(genome, this.top - 1);
@@ -110,7 +113,7 @@ export class NestSearch {
       start,
       {
         breadth,
-        ceiling: this.top - Math.max(1, Math.floor((this.top - this.floor) * 0.02)),
+        ceiling: this.ceiling(),
         greed: GREED * vary(),
         rough: ROUGH * vary(),
         noise: NOISE,
@@ -131,53 +134,28 @@ export class NestSearch {
     return true;
   }
 
+  /** What an attempt must stay under to be of use; on sheets, one sheet fewer. */
+  private ceiling(): number {
+    if (this.period !== Infinity) return (Math.ceil(this.top / this.period) - 1) * this.period;
+    return this.top - Math.max(1, Math.floor((this.top - this.floor) * 0.02));
+  }
+
   /** The skyline over the first `kept` pieces of the best packing: each piece lies on all that was there before it. */
   private startAfter(kept: number): BeamStart {
     const left = Int32Array.from(this.classes, (c) => c.count);
-    let xs = [0, this.width];
-    let ys = [0];
+    const skyline = new Skyline(this.width);
     let packedArea = 0;
     for (const piece of this.best.slice(0, kept)) {
       const c = this.classes[piece.classIndex]!;
       const w = piece.turned ? c.turnedW : c.w;
       const h = piece.turned ? c.turnedH : c.h;
-      [xs, ys] = covered(xs, ys, piece.x, piece.x + w, piece.y + h);
+      skyline.cover(piece.x, w, piece.y + h);
       left[piece.classIndex]! -= 1;
       packedArea += w * h;
     }
-    const under = ys.reduce((sum, y, i) => sum + y * (xs[i + 1]! - xs[i]!), 0);
-    return {
-      left,
-      sx: Float64Array.from(xs),
-      sy: Float64Array.from(ys),
-      segments: ys.length,
-      waste: under - packedArea,
-      packedArea,
-      packedCount: kept,
-    };
+    const start = skyline.startFor(this.classes, 0);
+    return { ...start, left, waste: start.waste - packedArea, packedArea, packedCount: kept };
   }
-}
-
-/** The skyline (xs has one more entry than ys) with [from, to] raised to y; level neighbours are joined. */
-function covered(xs: number[], ys: number[], from: number, to: number, y: number): [number[], number[]] {
-  const outX = [0];
-  const outY: number[] = [];
-  const add = (end: number, height: number): void => {
-    const start = outX[outX.length - 1]!;
-    if (end <= start) return;
-    if (outY[outY.length - 1] === height) outX[outX.length - 1] = end;
-    else {
-      outX.push(end);
-      outY.push(height);
-    }
-  };
-  for (let i = 0; i < ys.length; i++) {
-    const end = xs[i + 1]!;
-    add(Math.min(end, from), ys[i]!);
-    if (end > from) add(Math.min(end, to), y);
-    if (end > to) add(end, ys[i]!);
-  }
-  return [outX, outY];
 }
 
 const MEASURES: ((c: SizeClass) => number)[] = [

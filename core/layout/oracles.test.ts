@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { closerThan } from '../geometry/frame.ts';
 import { findClashes, type LaidPiece } from './checkLayout.ts';
 import { layoutFigures } from './layoutFigures.ts';
-import { nestOnRoll } from './nest.ts';
+import { nest } from './nest.ts';
 import { parseNestRequest, type NestInput, type NestPiece } from './nestInput.ts';
 
 const anyPiece = fc.record({
@@ -87,7 +87,7 @@ test('few pieces: never longer than 12 % above the best of all that can be tried
         const parsed = parseNestRequest({ widthMm: 100, gapMm, marginMm: 0, pieces });
         if (!parsed.ok) throw new Error(parsed.reason.code);
         const best = bestByTrying(parsed.value);
-        const { lengthMm } = nestOnRoll(parsed.value, { seed: 1, stepBudget: 3000 });
+        const { lengthMm } = nest(parsed.value, { seed: 1, stepBudget: 3000 });
         expect(lengthMm).toBeGreaterThanOrEqual(best - 1e-6);
         expect(lengthMm).toBeLessThanOrEqual(best * 1.12 + 1e-6);
         if (lengthMm < best + 1e-6) exact += 1;

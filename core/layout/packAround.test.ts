@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { findClashes } from './checkLayout.ts';
-import { nestOnRoll } from './nest.ts';
+import { nest } from './nest.ts';
 import { type NestRequest, parseNestRequest } from './nestInput.ts';
 
 const size = fc.record({ w: fc.integer({ min: 30, max: 400 }), h: fc.integer({ min: 30, max: 400 }) });
@@ -28,7 +28,7 @@ test('pieces that are locked stay where they lie, the others are packed around t
         const request: NestRequest = { widthMm: 1000, gapMm, marginMm: margins, pieces, fixed };
         const input = parseNestRequest(request);
         if (!input.ok) throw new Error(input.reason.code);
-        const layout = nestOnRoll(input.value, { seed: 2, stepBudget: 30 });
+        const layout = nest(input.value, { seed: 2, stepBudget: 30 });
         expect(layout.placements.map((p) => p.id).sort()).toEqual(pieces.map((p) => p.id).sort());
         const laid = [
           ...fixed.map((rect, i) => ({ key: `fixed ${String(i)}`, ...rect })),
@@ -57,9 +57,9 @@ test('a hole between locked pieces is filled, and more steps never make it longe
   ];
   const input = parseNestRequest({ widthMm: 1000, gapMm: 5, marginMm: 0, pieces, fixed });
   if (!input.ok) throw new Error(input.reason.code);
-  const lengths = [1, 5, 60].map((stepBudget) => nestOnRoll(input.value, { seed: 1, stepBudget }).lengthMm);
+  const lengths = [1, 5, 60].map((stepBudget) => nest(input.value, { seed: 1, stepBudget }).lengthMm);
   expect(lengths[2]).toBeCloseTo(300 + 2 * 55, 6);
   expect(lengths[1]).toBeLessThanOrEqual(lengths[0] ?? 0);
-  const again = nestOnRoll(input.value, { seed: 1, stepBudget: 60 });
+  const again = nest(input.value, { seed: 1, stepBudget: 60 });
   expect(again.placements.find((p) => p.id === 'hole')).toMatchObject({ xMm: 405, yMm: 0 });
 });

@@ -1,9 +1,9 @@
 import type { RectMm } from '../geometry/frame.ts';
 import { type Random, seededRandom } from '../random.ts';
-import { FreeSpace } from './freeSpace.ts';
+import { FreeSpace, type GridRect } from './freeSpace.ts';
 import { fromGrid, toGrid } from './grid.ts';
 import type { NestControl, Placement } from './nest.ts';
-import { type NestInput, type NestPiece, usableWidthMm } from './nestInput.ts';
+import { type NestInput, type NestPiece, fittingStances, usableLengthMm, usableWidthMm } from './nestInput.ts';
 
 interface Copy {
   readonly piece: NestPiece;
@@ -37,18 +37,22 @@ export function packAround(
   tell: (placements: readonly Placement[], steps: number) => void,
 ): { readonly placements: readonly Placement[]; readonly steps: number } {
   const random = seededRandom(control.seed);
+  const inGroups = input.order === 'groups';
+  const group = ({ piece }: Copy): number => (inGroups ? (piece.group ?? 0) : 0);
+  const ordered = (order: Order | undefined): Copy[] =>
+    [...copies].sort((a, b) => group(a) - group(b) || (order?.(a, b) ?? 0));
   const copies = input.pieces.flatMap((piece) =>
     Array.from({ length: piece.copies }, (_, copy) => ({ piece, copy, area: piece.widthMm * piece.heightMm })),
   );
   const start = startOf(input, fixed);
   const spent = (steps: number): boolean => steps >= control.stepBudget || (control.shouldStop?.() ?? false);
-  let best = place(input, start, [...copies].sort(ORDERS[0]));
+  let best = place(input, start, input.order === 'given' ? copies : ordered(ORDERS[0]));
   let steps = 1;
   tell(best.placements, steps);
   let order = best.order;
-  const most = copies.length > MANY ? ORDERS.length : Infinity;
+  const most = input.order === 'given' ? 1 : copies.length > MANY ? ORDERS.length : Infinity;
   for (; steps < most && !spent(steps) && copies.length > 1; steps++) {
-    const next = ORDERS[steps] ? [...copies].sort(ORDERS[steps]) : shaken(order, random);
+    const next = ORDERS[steps] ? ordered(ORDERS[steps]) : shaken(order, random, group);
     const tried = place(input, start, next);
     if (tried.endMm < best.endMm - 1e-9) {
       best = tried;
@@ -60,9 +64,22 @@ export function packAround(
 }
 
 function startOf(input: NestInput, fixed: readonly RectMm[]): FreeSpace {
-  const { margins, gapXMm, gapYMm } = input;
+  const { margins, gapXMm, gapYMm, sheetMm } = input;
   const [gx, gy] = [toGrid(gapXMm), toGrid(gapYMm)];
-  const space = new FreeSpace(toGrid(usableWidthMm(input)) + gx);
+  const width = toGrid(usableWidthMm(input)) + gx;
+  const sheet = sheetMm === null ? undefined : { every: toGrid(sheetMm), length: toGrid(usableLengthMm(input)) + gy };
+  // One sheet a piece is the most that can be needed, beside those that hold what stays.
+  const fixedEnd = fixed.reduce((most, { yMm, heightMm }) => Math.max(most, toGrid(yMm + heightMm)), 0);
+  const copies = input.pieces.reduce((sum, piece) => sum + piece.copies, 0);
+  const sheets = sheet ? Math.ceil(fixedEnd / sheet.every) + copies : 1;
+  const space = new FreeSpace(
+    Array.from({ length: sheets }, (_, k) => ({
+      x: 0,
+      y: sheet ? k * sheet.every : 0,
+      w: width,
+      h: sheet ? sheet.length : Infinity,
+    })),
+  );
   for (const { xMm, yMm, widthMm, heightMm } of fixed) {
     // What lies before it owes it a gap too: pieces bring theirs to the right and behind only.
     const x = toGrid(xMm - margins.leftMm);
@@ -85,54 +102,56 @@ function place(input: NestInput, start: FreeSpace, order: readonly Copy[]): Pack
   const placements: Placement[] = [];
   let end = 0;
   for (const { piece, copy } of order) {
-    const w = toGrid(piece.widthMm) + gx;
-    const h = toGrid(piece.heightMm) + gy;
-    const at = piece.held ? heldPlace(space, piece, w, h) : freePlace(space, piece, w, h);
-    const size = at.turned ? { w: h - gy + gx, h: w - gx + gy } : { w, h };
-    space.take({ x: at.x, y: at.y, ...size });
-    end = Math.max(end, at.y + size.h - gy);
+    const at = piece.held ? heldPlace(space, input, piece, gx, gy) : freePlace(space, input, piece, gx, gy);
+    space.take(at.rect);
+    end = Math.max(end, at.rect.y + at.rect.h - gy);
     placements.push({
       id: piece.id,
       copy,
-      xMm: margins.leftMm + fromGrid(at.x),
-      yMm: margins.leadMm + fromGrid(at.y),
-      angleDeg: at.turned ? 90 : 0,
+      xMm: margins.leftMm + fromGrid(at.rect.x),
+      yMm: margins.leadMm + fromGrid(at.rect.y),
+      angleDeg: at.angleDeg,
     });
   }
   return { placements, order, endMm: margins.leadMm + fromGrid(end) };
 }
 
 interface Spot {
-  readonly x: number;
-  readonly y: number;
-  readonly turned: boolean;
+  readonly rect: GridRect;
+  readonly angleDeg: number;
 }
 
 /** Whichever way reaches less far; a tie keeps it upright. */
-function freePlace(space: FreeSpace, piece: NestPiece, w: number, h: number): Spot {
-  const upright = space.lowest(w, h);
-  const gapTurn = { w: toGrid(piece.heightMm), h: toGrid(piece.widthMm) };
-  const gx = w - toGrid(piece.widthMm);
-  const gy = h - toGrid(piece.heightMm);
-  const turned = piece.quarterTurn ? space.lowest(gapTurn.w + gx, gapTurn.h + gy) : undefined;
-  if (turned && (!upright || turned.y + gapTurn.h + gy < upright.y + h)) return { ...turned, turned: true };
-  if (!upright) throw new Error(`${piece.id} fits nowhere; requests are parsed before`);
-  return { ...upright, turned: false };
+function freePlace(space: FreeSpace, input: NestInput, piece: NestPiece, gx: number, gy: number): Spot {
+  let best: Spot | undefined;
+  for (const { angleDeg, widthMm, heightMm } of fittingStances(input, piece)) {
+    const [w, h] = [toGrid(widthMm) + gx, toGrid(heightMm) + gy];
+    const at = space.lowest(w, h);
+    if (at && (!best || at.y + h < best.rect.y + best.rect.h)) best = { rect: { ...at, w, h }, angleDeg };
+  }
+  if (!best) throw new Error(`${piece.id} fits nowhere; requests are parsed before`);
+  return best;
 }
 
-function heldPlace(space: FreeSpace, piece: NestPiece, w: number, h: number): Spot {
+function heldPlace(space: FreeSpace, input: NestInput, piece: NestPiece, gx: number, gy: number): Spot {
+  const [w, h] = [toGrid(piece.widthMm) + gx, toGrid(piece.heightMm) + gy];
   const x = toGrid(piece.held?.xMm ?? 0);
-  const y = space.lowestAt(x, w, h, toGrid(piece.held?.beforeMm ?? 0));
+  const every = input.sheetMm === null ? Infinity : toGrid(input.sheetMm);
+  const y = space.lowestAt(x, w, h, toGrid(piece.held?.beforeMm ?? 0), every);
   if (y === undefined) throw new Error(`${piece.id} fits nowhere; requests are parsed before`);
-  return { x, y, turned: false };
+  return { rect: { x, y, w, h }, angleDeg: 0 };
 }
 
-/** A few pieces come earlier or later than before. */
-function shaken(order: readonly Copy[], random: Random): Copy[] {
+/** A few pieces come earlier or later than before, within their groups. */
+function shaken(order: readonly Copy[], random: Random, group: (copy: Copy) => number): Copy[] {
   const next = [...order];
   for (let n = 1 + Math.floor(random() * 3); n > 0; n--) {
-    const [moved] = next.splice(Math.floor(random() * next.length), 1);
-    if (moved) next.splice(Math.floor(random() * (next.length + 1)), 0, moved);
+    const from = Math.floor(random() * next.length);
+    const to = Math.floor(random() * next.length);
+    const [a, b] = [next[from], next[to]];
+    if (!a || !b || group(a) !== group(b)) continue;
+    next.splice(from, 1);
+    next.splice(to, 0, a);
   }
   return next;
 }

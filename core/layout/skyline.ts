@@ -1,3 +1,4 @@
+import { nextEnd } from './grid.ts';
 import type { PlacedPiece } from './nestSearch.ts';
 import { type SideIndex, find, sideIndex } from './sideIndex.ts';
 
@@ -81,6 +82,8 @@ export class SkylinePacker {
   constructor(
     private readonly classes: readonly SizeClass[],
     private readonly width: number,
+    /** No piece may cross a multiple of this: the ends of the sheets. */
+    private readonly period = Infinity,
   ) {
     this.n = classes.length;
     this.total = classes.reduce((sum, c) => sum + c.count, 0);
@@ -132,17 +135,18 @@ export class SkylinePacker {
     while (remaining > 0) {
       const at = this.lowest();
       const floor = this.sy[at]!;
-      if (this.choose(at, genome, ceiling)) {
+      const end = nextEnd(floor, this.period);
+      if (this.choose(at, genome, Math.min(ceiling, end))) {
         const w = this.foundTurned ? this.turnedW[this.foundClass]! : this.classW[this.foundClass]!;
         const h = this.foundTurned ? this.turnedH[this.foundClass]! : this.classH[this.foundClass]!;
         if (floor + h > top) top = floor + h;
         unplaced -= w * h;
         remaining -= 1;
         this.place(at, w, h);
-      } else if (this.segments === 1) {
+      } else if (this.segments === 1 && end >= ceiling) {
         break;
       } else {
-        allowance -= this.raise(at);
+        allowance -= this.raise(at, end);
         if (allowance < 0) return { unplaced: Infinity, top };
       }
     }
@@ -402,12 +406,12 @@ export class SkylinePacker {
     this.segments -= 1;
   }
 
-  /** Gives the gap up to its lower wall; returns the area lost. */
-  private raise(at: number): number {
+  /** Gives the gap up to its lower wall or the end of the sheet; returns the area lost. */
+  private raise(at: number, end: number): number {
     const { sx, sy } = this;
     const left = at > 0 ? sy[at - 1]! : Infinity;
     const right = at + 1 < this.segments ? sy[at + 1]! : Infinity;
-    const to = left < right ? left : right;
+    const to = Math.min(left, right, end);
     const lost = (to - sy[at]!) * (sx[at + 1]! - sx[at]!);
     sy[at] = to;
     this.merge(at);

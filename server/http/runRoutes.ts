@@ -192,6 +192,14 @@ function nestRefused(reason: NestRefusal): Refused {
         { ...reason },
         'Allow a quarter turn, or take wider media.',
       );
+    case 'too-long':
+      return new Refused(
+        422,
+        'too-long',
+        `${reason.id} is longer than a sheet between its margins: ${reason.leastLengthMm.toFixed(1)} mm of ${reason.usableLengthMm.toFixed(1)} mm.`,
+        { ...reason },
+        'Allow a quarter turn, or take larger sheets.',
+      );
     case 'too-many':
       return new Refused(
         422,

@@ -1,4 +1,4 @@
-import { nestOnRoll, type NestLayout } from '../../core/layout/nest.ts';
+import { type NestLayout, nest as nestPieces } from '../../core/layout/nest.ts';
 import type { NestInput } from '../../core/layout/nestInput.ts';
 import { storeFile } from '../files/atomic.ts';
 import { DataPaths } from '../files/paths.ts';
@@ -106,7 +106,7 @@ async function draw(task: Extract<Task, { kind: 'draw' }>): Promise<void> {
 
 export function nest(task: Extract<Task, { kind: 'nest' }>): NestLayout {
   const end = performance.now() + task.timeLimitMs;
-  return nestOnRoll(task.input, {
+  return nestPieces(task.input, {
     seed: task.seed,
     stepBudget: task.stepBudget,
     shouldStop: () => performance.now() > end,

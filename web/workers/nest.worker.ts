@@ -1,4 +1,4 @@
-import { type NestLayout, nestOnRoll } from '../../core/layout/nest.ts';
+import { type NestLayout, nest } from '../../core/layout/nest.ts';
 import type { NestInput } from '../../core/layout/nestInput.ts';
 
 export interface NestOrder {
@@ -16,7 +16,7 @@ self.onmessage = (message: MessageEvent<NestOrder>) => {
   const { input, seed, timeLimitMs } = message.data;
   const end = performance.now() + timeLimitMs;
   let told = 0;
-  const layout = nestOnRoll(input, {
+  const layout = nest(input, {
     seed,
     stepBudget: Number.MAX_SAFE_INTEGER,
     shouldStop: () => performance.now() > end,

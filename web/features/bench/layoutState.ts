@@ -178,6 +178,10 @@ export function refusalText(run: RunDetail, reason: NestRefusal): string {
       const name = run.pieces.find((piece) => piece.pieceId === reason.id)?.sourceName ?? 'A piece';
       return `${name} is wider than the usable width: ${reason.leastWidthMm.toFixed(1)} mm of ${reason.usableWidthMm.toFixed(1)} mm. Allow quarter turns, or make the side margins smaller.`;
     }
+    case 'too-long': {
+      const name = run.pieces.find((piece) => piece.pieceId === reason.id)?.sourceName ?? 'A piece';
+      return `${name} is longer than a sheet between its margins: ${reason.leastLengthMm.toFixed(1)} mm of ${reason.usableLengthMm.toFixed(1)} mm. Allow quarter turns, or make the margins smaller.`;
+    }
     case 'too-many':
       return `${String(reason.got)} pieces are more than one nest takes (${String(reason.limit)}). Split the order.`;
     case 'bad-figure':
