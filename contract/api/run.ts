@@ -1,4 +1,6 @@
 import { Type, type Static } from 'typebox';
+import { GRAINS, PRINT_ORDERS } from '../../core/layout/nestInput.ts';
+import { RUN_ORDERS } from '../../core/layout/runNest.ts';
 import { Id, Mm, nullable } from './common.ts';
 import { RunItem, ModeView } from './floor.ts';
 import { MarkSettingsView } from './marks.ts';
@@ -15,6 +17,11 @@ export const RunPiece = Type.Object({
   widthMm: Mm,
   heightMm: Mm,
   quarterTurn: Type.Boolean(),
+  grain: Type.Enum([...GRAINS]),
+  together: Type.Boolean(),
+  dueMs: nullable(Type.Number()),
+  customer: nullable(Type.String()),
+  orderNo: nullable(Type.String()),
   /** Where the ticket holds it across the media. */
   place: PlaceRuleView,
   xMm: Type.Number(),
@@ -33,6 +40,13 @@ export const LayoutSettings = Type.Object({
   leadMm: Type.Number({ minimum: 0, maximum: 5000 }),
   trailMm: Type.Number({ minimum: 0, maximum: 5000 }),
   quarterTurns: Type.Boolean(),
+  order: Type.Optional(Type.Enum([...RUN_ORDERS], { description: 'what comes first on the media' })),
+  straightCuts: Type.Optional(Type.Boolean({ description: 'every piece can be cut free straight through' })),
+  sheetMm: Type.Optional(
+    nullable(
+      Type.Number({ minimum: 10, maximum: 100_000, description: 'length of a sheet; null or left out: a roll' }),
+    ),
+  ),
   /** Left out: none. */
   marks: Type.Optional(MarkSettingsView),
 });
@@ -101,8 +115,20 @@ export const NestBody = Type.Object({
       heightMm: Type.Number({ exclusiveMinimum: 0, maximum: 1e7 }),
       copies: Type.Integer({ minimum: 1, default: 1 }),
       quarterTurn: Type.Boolean({ default: true }),
+      grain: Type.Optional(Type.Enum([...GRAINS])),
+      together: Type.Optional(Type.Boolean({ description: 'copies lie in one block' })),
+      group: Type.Optional(Type.Integer({ description: 'with order “groups”: lower ones come first' })),
     }),
     { minItems: 1, maxItems: 50_000 },
+  ),
+  order: Type.Optional(Type.Enum([...PRINT_ORDERS])),
+  straightCuts: Type.Optional(Type.Boolean()),
+  sheetMm: Type.Optional(Type.Number({ exclusiveMinimum: 0, maximum: 1e5, description: 'sheets of this length' })),
+  fixed: Type.Optional(
+    Type.Array(Type.Object({ xMm: Type.Number(), yMm: Type.Number(), widthMm: Mm, heightMm: Mm }), {
+      maxItems: 50_000,
+      description: 'what stays where it lies; the pieces are packed around it',
+    }),
   ),
 });
 export type NestBody = Static<typeof NestBody>;
@@ -112,14 +138,17 @@ export const NestAnswer = Type.Object({
   boundMm: Mm,
   utilisation: Type.Number(),
   steps: Type.Integer(),
+  sheets: nullable(Type.Integer()),
   placements: Type.Array(
     Type.Object({
       id: Type.String(),
       copy: Type.Integer(),
       xMm: Type.Number(),
-      yMm: Type.Number(),
+      yMm: Type.Number({ description: 'on sheets: from the leading edge of its sheet' }),
       turned: Type.Boolean(),
       angleDeg: Type.Number(),
+      sheet: Type.Integer({ description: '0 on a roll' }),
     }),
   ),
 });
+export type NestAnswer = Static<typeof NestAnswer>;

@@ -1,4 +1,5 @@
 import { Type, type Static } from 'typebox';
+import { GRAINS } from '../../core/layout/nestInput.ts';
 import { SUBFOLDERS } from '../../core/ticket/namePattern.ts';
 import { ORIGINS, PRIORITIES } from '../../core/ticket/ticket.ts';
 import { Id, InstantMs, nullable } from './common.ts';
@@ -40,6 +41,8 @@ export const SeparationsView = Type.Union([
 export const TicketValuesView = Type.Object({
   copies: Type.Integer({ minimum: 1, maximum: 10_000 }),
   quarterTurn: Type.Boolean(),
+  grain: Type.Enum([...GRAINS]),
+  together: Type.Boolean(),
   modeId: Id,
   stockId: Id,
   span: Type.Enum(['whole bed', 'media', 'artwork']),

@@ -38,7 +38,7 @@ export function nestBlocks(
   );
   const splitUp = [...shapes].filter(([, blocks]) => blocks.length === 0).map(([id]) => id);
   for (const id of splitUp) shapes.delete(id);
-  let chosen = new Map([...shapes].map(([id, blocks]) => [id, blocks[0]!]));
+  let chosen = new Map([...shapes].flatMap(([id, [first]]) => (first ? [[id, first] as const] : [])));
   let best: NestLayout | undefined;
   let steps = 0;
   const spent = (): boolean => steps >= control.stepBudget || (control.shouldStop?.() ?? false);

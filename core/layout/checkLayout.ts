@@ -17,9 +17,18 @@ export interface LayoutLimits {
   readonly leadMm: number;
   readonly gapXMm: number;
   readonly gapYMm: number;
+  /** Nothing may lie across the end of a sheet. */
+  readonly sheetMm?: number | null | undefined;
 }
 
 const TOLERANCE_MM = 1e-3;
+
+/** How far a piece reaches over the end of the sheet on which it begins. */
+function overSheetMm({ yMm, heightMm }: LaidPiece, sheetMm: number | null): number {
+  if (sheetMm === null) return 0;
+  const sheet = Math.floor(yMm / sheetMm + 1e-9);
+  return yMm + heightMm - (sheet + 1) * sheetMm;
+}
 
 /**
  * The judge of every layout, whoever made it: pieces too close to each other, or beyond the margins.
@@ -32,6 +41,7 @@ export function findClashes(pieces: readonly LaidPiece[], limits: LayoutLimits):
       limits.leftMm - piece.xMm,
       piece.xMm + piece.widthMm - (limits.widthMm - limits.rightMm),
       limits.leadMm - piece.yMm,
+      overSheetMm(piece, limits.sheetMm ?? null),
     );
     if (over > TOLERANCE_MM) clashes.push({ kind: 'out-of-bounds', key: piece.key, overMm: over });
   }

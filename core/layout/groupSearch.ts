@@ -1,5 +1,5 @@
 import type { Random } from '../random.ts';
-import { BeamPacker, type BeamStart } from './beam.ts';
+import { BeamPacker } from './beam.ts';
 import type { PlacedPiece, SearchHooks } from './nestSearch.ts';
 import { Skyline } from './skylineOver.ts';
 import type { SizeClass } from './skyline.ts';
@@ -49,14 +49,13 @@ export class GroupSearch {
       const stack = classes.reduce((sum, c) => sum + c.count * Math.max(c.h, c.turnable ? c.turnedH : 0), 0);
       const sheets = this.period === Infinity ? 0 : this.period * (1 + classes.reduce((sum, c) => sum + c.count, 0));
       const ceiling = first ? skyline.high() - under + Math.max(stack, sheets) : this.top - under - 1;
-      let out = false;
       const found = beam.run(start, { breadth, ceiling, greed: 0.07, rough: 0.1, noise: first ? 0 : 0.02 }, () => {
         this.steps += 1;
         // The first pass is what there is to show: it is always brought to its end.
         out = !first && this.hooks.spent(this.steps);
         return out;
       });
-      if (!found) return !out && !this.hooks.spent(this.steps);
+      if (!found) return !this.hooks.spent(this.steps);
       for (let i = 0; i < found.entries.length; i++) {
         const entry = found.entries[i]!;
         const { index, c } = portion[beam.classAt(entry)]!;

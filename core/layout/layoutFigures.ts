@@ -14,13 +14,32 @@ export interface LayoutFigures {
   readonly tight: readonly LayoutClash[];
 }
 
+/** Length that a layout takes which ends at `endMm`: whole sheets, or what is used of a roll with the trail margin. */
+export function usedLengthMm(
+  input: { readonly sheetMm: number | null; readonly margins: { readonly trailMm: number } },
+  endMm: number,
+): number {
+  if (endMm <= 0) return 0;
+  return input.sheetMm === null
+    ? endMm + input.margins.trailMm
+    : Math.ceil(endMm / input.sheetMm - 1e-9) * input.sheetMm;
+}
+
 /** What a layout amounts to, whoever made it. `input` holds the sizes before turning, `laid` the pieces as they lie. */
 export function layoutFigures(input: NestInput, laid: readonly LaidPiece[], mediaWidthMm: number): LayoutFigures {
   const end = laid.reduce((most, piece) => Math.max(most, piece.yMm + piece.heightMm), 0);
-  const lengthMm = laid.length === 0 ? 0 : end + input.margins.trailMm;
+  const lengthMm = usedLengthMm(input, end);
   const pieceAreaMm2 = laid.reduce((sum, piece) => sum + piece.widthMm * piece.heightMm, 0);
   // Room for marks at the ends is no wall: what lies in it is told by the marks.
-  const limits = { widthMm: input.widthMm, leftMm: 0, rightMm: 0, leadMm: 0, gapXMm: 0, gapYMm: 0 };
+  const limits = {
+    widthMm: input.widthMm,
+    leftMm: 0,
+    rightMm: 0,
+    leadMm: 0,
+    gapXMm: 0,
+    gapYMm: 0,
+    sheetMm: input.sheetMm,
+  };
   const clashes = findClashes(laid, limits);
   const hard = new Set(clashes.flatMap((clash) => (clash.kind === 'pair' ? [`${clash.a}|${clash.b}`] : [])));
   const tight = findClashes(laid, { ...limits, gapXMm: input.gapXMm, gapYMm: input.gapYMm }).filter(

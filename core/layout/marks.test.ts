@@ -70,7 +70,16 @@ function nested(marks: MarkSettings, sizes: readonly { w: number; h: number }[])
   });
   const words = { id: 'run-12ab', run: 'Run 3', date: '6 Oct' };
   const dpi = { x: 720, y: 720 };
-  const run = { usableWidthMm: 900, leadMm: 20, pieces, words, dpi, channels: ['#00f', '#f0f', '#000'], encode };
+  const run = {
+    usableWidthMm: 900,
+    leadMm: 20,
+    sheetMm: null,
+    pieces,
+    words,
+    dpi,
+    channels: ['#00f', '#f0f', '#000'],
+    encode,
+  };
   return { run, lengthMm: layout.lengthMm };
 }
 

@@ -34,6 +34,8 @@ export interface MarkedPiece extends RectMm {
 export interface MarkedRun {
   readonly usableWidthMm: number;
   readonly leadMm: number;
+  /** Every sheet has marks of its own; null on a roll. */
+  readonly sheetMm: number | null;
   readonly pieces: readonly MarkedPiece[];
   readonly words: Readonly<Record<string, string>>;
   readonly dpi: { readonly x: number; readonly y: number };
@@ -53,7 +55,7 @@ export interface LaidMarks {
 export const LINE_MM = 0.25;
 
 /**
- * All marks of a run as it lies. Bands lie before the first and behind the last piece, the marks of pieces around them:
+ * All marks of a run as it lies; on sheets, of each. Bands lie before the first and behind the last piece, the marks of pieces around them:
  *
  *      ┌ head: code, slug ┐
  *      │ ┘┌────┐└ ┘┌────┐└ │      dots or crosses along both sides,
@@ -61,6 +63,32 @@ export const LINE_MM = 0.25;
  *      └ foot: code, turned ┘
  */
 export function marksOf(settings: MarkSettings, run: MarkedRun): LaidMarks {
+  const { sheetMm } = run;
+  if (sheetMm === null) return marksOfSheet(settings, run);
+  const sheets = new Map<number, MarkedPiece[]>();
+  for (const piece of run.pieces) {
+    const sheet = Math.floor(piece.yMm / sheetMm + 1e-9);
+    const own = { ...piece, yMm: piece.yMm - sheet * sheetMm };
+    const same = sheets.get(sheet);
+    if (same) same.push(own);
+    else sheets.set(sheet, [own]);
+  }
+  const laid = [...sheets].map(([sheet, pieces]) => {
+    const { marks, troubles } = marksOfSheet(settings, { ...run, pieces });
+    return { marks: marks.map((mark) => behind(mark, sheet * sheetMm)), troubles };
+  });
+  return {
+    marks: laid.flatMap(({ marks }) => marks),
+    troubles: [...new Set(laid.flatMap(({ troubles }) => troubles))],
+  };
+}
+
+/** A mark so much farther along the feed. */
+function behind(mark: Mark, mm: number): Mark {
+  return mark.kind === 'line' ? { ...mark, y1: mark.y1 + mm, y2: mark.y2 + mm } : { ...mark, yMm: mark.yMm + mm };
+}
+
+function marksOfSheet(settings: MarkSettings, run: MarkedRun): LaidMarks {
   if (run.pieces.length === 0) return { marks: [], troubles: [] };
   const troubles: string[] = [];
   const marks = [

@@ -2,6 +2,7 @@ import { turnedSize } from '../geometry/turn.ts';
 import { seededRandom } from '../random.ts';
 import { lowerBoundMm } from './bound.ts';
 import { fromGrid, toGrid } from './grid.ts';
+import { usedLengthMm } from './layoutFigures.ts';
 import { layHeld } from './heldPieces.ts';
 import { nestBlocks } from './blocks.ts';
 import { GroupSearch } from './groupSearch.ts';
@@ -246,7 +247,6 @@ function measure(input: NestInput, placements: readonly Placement[], steps: numb
     end = Math.max(end, placement.yMm + turnedSize(piece.widthMm, piece.heightMm, placement.angleDeg).heightMm);
     area += piece.widthMm * piece.heightMm;
   }
-  const sheets = input.sheetMm === null ? null : Math.max(1, Math.ceil(end / input.sheetMm - 1e-9));
-  const lengthMm = sheets === null ? end + input.margins.trailMm : sheets * (input.sheetMm ?? 0);
+  const lengthMm = usedLengthMm(input, end);
   return { lengthMm, boundMm, utilisation: area / (input.widthMm * lengthMm), steps, placements };
 }

@@ -1,3 +1,4 @@
+import type { Grain } from '../layout/nestInput.ts';
 import type { CarriageSpan, CutOff } from '../machine/constants.ts';
 import type { SizeRule } from './sizeRule.ts';
 
@@ -40,6 +41,10 @@ export interface Charge {
 export interface TicketValues {
   readonly copies: number;
   readonly quarterTurn: boolean;
+  /** Which way the artwork must lie to the media's grain, which runs along the feed. */
+  readonly grain: Grain;
+  /** Copies lie in one block in the nest. */
+  readonly together: boolean;
   readonly modeId: string;
   readonly stockId: string;
   readonly span: CarriageSpan;
@@ -94,6 +99,8 @@ export const NO_SIDES: Sides = { leftMm: 0, topMm: 0, rightMm: 0, bottomMm: 0 };
 export const PLAIN_TICKET: Omit<TicketValues, 'modeId' | 'stockId'> = {
   copies: 1,
   quarterTurn: true,
+  grain: 'free',
+  together: false,
   span: 'media',
   dryOut: false,
   cutOff: 'none',

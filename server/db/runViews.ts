@@ -2,6 +2,7 @@ import { and, asc, desc, eq, inArray, isNotNull, sql } from 'drizzle-orm';
 import type { PrinterView, RunItem, SpoolView } from '../../contract/api/floor.ts';
 import type { RunDetail } from '../../contract/api/run.ts';
 import { usableWidth } from '../../core/layout/usableWidth.ts';
+import type { TicketValues } from '../../core/ticket/ticket.ts';
 import { LIVE_RUN_STATES, RUN_STATES_ON_PRINTER } from '../../core/flow/run.ts';
 import { lookKey } from './jobLook.ts';
 import type { Reader } from './open.ts';
@@ -115,10 +116,13 @@ export function runDetail(db: Reader, id: string): RunDetail | undefined {
       ...piece,
       ...pieceSize(pageRow),
       look: lookKey(ticket),
-      quarterTurn: ticket.values.quarterTurn,
-      place: ticket.values.place,
+      ...nestWishes(ticket.values),
     })),
   };
+}
+
+function nestWishes({ quarterTurn, grain, together, place, dueMs, customer, orderNo }: TicketValues) {
+  return { quarterTurn, grain, together, place, dueMs, customer, orderNo };
 }
 
 /** A piece is trim and bleed, as the ticket makes the page. */

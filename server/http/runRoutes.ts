@@ -2,6 +2,7 @@ import { createReadStream } from 'node:fs';
 import { Type } from 'typebox';
 import { RunItem } from '../../contract/api/floor.ts';
 import { LayoutChange, NestAnswer, NestBody, RunCreate, RunDetail, SegmentCut } from '../../contract/api/run.ts';
+import type { NestLayout } from '../../core/layout/nest.ts';
 import { parseNestRequest, type NestRefusal } from '../../core/layout/nestInput.ts';
 import { endedRuns, runDetail, runItems } from '../db/runViews.ts';
 import type { Dispatcher } from '../devices/dispatcher.ts';
@@ -162,7 +163,7 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
           stepBudget: body.stepBudget ?? Number.MAX_SAFE_INTEGER,
           timeLimitMs: body.timeLimitMs,
         });
-        return { ...layout, placements: layout.placements.map((p) => ({ ...p, turned: p.angleDeg % 180 !== 0 })) };
+        return nestAnswer(layout, parsed.value.sheetMm);
       },
     }),
   ];
@@ -180,6 +181,17 @@ async function queueAll(shop: Shop, ids: readonly string[]): Promise<void> {
       throw new Refused(error.status, error.code, `${error.message} ${rest}`, error.figures, error.remedy);
     }
   }
+}
+
+function nestAnswer(layout: NestLayout, sheetMm: number | null): NestAnswer {
+  return {
+    ...layout,
+    sheets: sheetMm === null ? null : Math.round(layout.lengthMm / sheetMm),
+    placements: layout.placements.map((p) => {
+      const sheet = sheetMm === null ? 0 : Math.floor(p.yMm / sheetMm);
+      return { ...p, yMm: p.yMm - sheet * (sheetMm ?? 0), turned: p.angleDeg % 180 !== 0, sheet };
+    }),
+  };
 }
 
 function nestRefused(reason: NestRefusal): Refused {

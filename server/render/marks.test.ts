@@ -33,7 +33,15 @@ function laid(kind: CodeKind, heightMm: number, dpi: number): LaidMarks {
   };
   const words = { id: 'RUN-7F3A19', run: 'Run 7', date: '6 Oct 2026', printer: 'Magpie', mode: 'Label' };
   const piece = { xMm: 20, yMm: 60, widthMm: 200, heightMm: 60, words: {} };
-  const run = { usableWidthMm: 300, leadMm: 20, pieces: [piece], words, dpi: { x: dpi, y: dpi }, channels: [] };
+  const run = {
+    usableWidthMm: 300,
+    leadMm: 20,
+    sheetMm: null,
+    pieces: [piece],
+    words,
+    dpi: { x: dpi, y: dpi },
+    channels: [],
+  };
   return marksOf(marks, { ...run, encode: encodeCode });
 }
 

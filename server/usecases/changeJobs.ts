@@ -25,6 +25,8 @@ export type JobRow = typeof jobs.$inferSelect;
 export const TICKET_LABELS: Readonly<Record<TicketKey, string>> = {
   copies: 'copies',
   quarterTurn: 'quarter turn',
+  grain: 'grain',
+  together: 'copies together',
   modeId: 'print mode',
   stockId: 'stock',
   span: 'carriage span',

@@ -1,3 +1,4 @@
+import { usedLengthMm } from '../../core/layout/layoutFigures.ts';
 import { wrapDeg } from '../../core/geometry/turn.ts';
 import { usableWidth } from '../../core/layout/usableWidth.ts';
 import { and, eq, sql } from 'drizzle-orm';
@@ -36,7 +37,10 @@ export function measureLaid({ tx }: Work, run: RunRow): void {
   const end = laid
     .filter((piece) => piece.placed)
     .reduce((most, piece) => Math.max(most, piece.yMm + piece.heightMm), 0);
-  const sized = { ...run, lengthMm: end + layoutSpace(run.settings).trailMm };
+  const sized = {
+    ...run,
+    lengthMm: usedLengthMm({ sheetMm: run.settings.sheetMm ?? null, margins: layoutSpace(run.settings) }, end),
+  };
   const { config } = printerOf(tx, run);
   const time = timeOfRun(sized, config, laid);
   const inkMl = inkOfRun(run, config, laid);
@@ -114,14 +118,22 @@ export function mustBePrintable(work: Work, run: RunRow): void {
   const clashes = findClashes(
     laid.map((piece) => ({ ...piece, key: piece.pieceId })),
     // Pieces may be laid closer than the gap by hand, but never on each other.
-    { widthMm: usableWidthMm, leftMm: 0, rightMm: 0, leadMm: 0, gapXMm: 0, gapYMm: 0 },
+    {
+      widthMm: usableWidthMm,
+      leftMm: 0,
+      rightMm: 0,
+      leadMm: 0,
+      gapXMm: 0,
+      gapYMm: 0,
+      sheetMm: run.settings.sheetMm,
+    },
   );
   if (clashes.length > 0) {
     const outside = clashes.filter((clash) => clash.kind === 'out-of-bounds').length;
     throw new Refused(
       409,
       'clashes',
-      `${String(clashes.length - outside)} pairs of pieces overlap and ${String(outside)} pieces lie outside the usable ${usableWidthMm.toFixed(1)} mm.`,
+      `${String(clashes.length - outside)} pairs of pieces overlap and ${String(outside)} pieces lie outside the usable ${usableWidthMm.toFixed(1)} mm${run.settings.sheetMm == null ? '' : ' or across the end of a sheet'}.`,
       { pairs: clashes.length - outside, outside },
       'Move the pieces that are marked, or nest again.',
     );

@@ -1,7 +1,5 @@
 import type { LayoutChange } from '../../contract/api/run.ts';
-import { layoutSpace } from '../../core/layout/markSettings.ts';
-import { parseNestRequest } from '../../core/layout/nestInput.ts';
-import { behindEdge, placeAcross } from '../../core/layout/placeAcross.ts';
+import { runNest } from '../../core/layout/runNest.ts';
 import { runDetail } from '../db/runViews.ts';
 import { Refused, type Shop } from '../shop.ts';
 
@@ -10,33 +8,21 @@ export async function nestDraft(shop: Shop, runId: string, timeLimitMs: number):
   const run = runDetail(shop.db, runId);
   if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
   const { settings } = run;
-  const { gapMm, ...marginMm } = layoutSpace(settings);
-  const parsed = parseNestRequest({
-    widthMm: run.usableWidthMm,
-    gapMm,
-    marginMm,
-    pieces: run.pieces.map(({ pieceId, widthMm, heightMm, quarterTurn, place }) => {
-      const held = placeAcross(place, run.registeredEdge, run.usableWidthMm, widthMm);
-      const turns = quarterTurn && settings.quarterTurns;
-      return {
-        id: pieceId,
-        widthMm,
-        heightMm,
-        copies: 1,
-        quarterTurn: turns,
-        ...(held ? { held: behindEdge(held, marginMm.leftMm) } : {}),
-      };
-    }),
-  });
+  const parsed = runNest(run.pieces, settings, run.usableWidthMm, run.registeredEdge);
   if (!parsed.ok) throw new Refused(422, parsed.reason.code, `${run.name} can't be nested.`, { ...parsed.reason });
   const layout = await shop.pool.nest({
-    input: parsed.value,
+    input: parsed.value.input,
     seed: 1,
     stepBudget: Number.MAX_SAFE_INTEGER,
     timeLimitMs,
   });
   return {
     settings,
-    placements: layout.placements.map(({ id, xMm, yMm, angleDeg }) => ({ pieceId: id, xMm, yMm, angleDeg })),
+    placements: layout.placements.map(({ id, copy, xMm, yMm, angleDeg }) => ({
+      pieceId: parsed.value.pieceIdOf(id, copy),
+      xMm,
+      yMm,
+      angleDeg,
+    })),
   };
 }

@@ -22,6 +22,7 @@ export function marksOfRun(db: Reader, run: RunRow, laid: readonly LaidRow[]): L
   return marksOf(marks, {
     usableWidthMm: usableWidth(config, run.mediaWidthMm, settings.leftMm, settings.rightMm).usableWidthMm,
     leadMm: settings.leadMm,
+    sheetMm: settings.sheetMm ?? null,
     pieces: laid.map((piece) => ({
       ...piece,
       words: pieceWords(jobWords[piece.jobId], piece, counts.get(piece.jobId) ?? 1),

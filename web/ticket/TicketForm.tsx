@@ -1,4 +1,5 @@
 import { FlipHorizontal2, RotateCcw, RotateCw } from 'lucide-react';
+import { GRAINS } from '../../core/layout/nestInput.ts';
 import type { TicketPartView } from '../../contract/api/ticket.ts';
 import { PRIORITIES } from '../../core/ticket/ticket.ts';
 import type { Printer, Stock } from '../api/data.ts';
@@ -174,6 +175,29 @@ function Copies({ model, place }: FormProps) {
           value={values.quarterTurn}
           onChange={(quarterTurn) => {
             change({ quarterTurn });
+          }}
+        />
+      </TicketRow>
+      <TicketRow label="Grain" name="grain" model={model}>
+        <ChoiceField
+          label="Grain"
+          value={values.grain}
+          choices={[
+            { value: 'free', text: 'does not matter' },
+            { value: 'along', text: 'height along the feed' },
+            { value: 'across', text: 'height across the feed' },
+          ]}
+          onChange={(value) => {
+            change({ grain: GRAINS.find((each) => each === value) ?? 'free' });
+          }}
+        />
+      </TicketRow>
+      <TicketRow label="Together" name="together" model={model}>
+        <YesField
+          text="copies in one block"
+          value={values.together}
+          onChange={(together) => {
+            change({ together });
           }}
         />
       </TicketRow>

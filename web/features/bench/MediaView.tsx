@@ -105,22 +105,16 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
           <g transform={`matrix(0 -1 1 0 0 ${String(run.mediaWidthMm)})`}>
             <Unprintable fromX={0} toX={fromMm} lengthMm={length} />
             <Unprintable fromX={fromMm + widthMm} toX={run.mediaWidthMm} lengthMm={length} />
-            <rect
-              x={fromMm}
-              y={0}
-              width={widthMm}
-              height={bench.layout.settings.leadMm}
-              fill="url(#margin)"
-              opacity={0.35}
-            />
-            <rect
-              x={fromMm}
-              y={Math.max(0, used - bench.layout.settings.trailMm)}
-              width={widthMm}
-              height={bench.layout.settings.trailMm}
-              fill="url(#margin)"
-              opacity={0.35}
-            />
+            {sheetsOf(used, bench.layout.settings.sheetMm ?? null).map(({ startMm, endMm }) => (
+              <EndMargins
+                key={startMm}
+                startMm={startMm}
+                endMm={endMm}
+                fromMm={fromMm}
+                widthMm={widthMm}
+                settings={bench.layout.settings}
+              />
+            ))}
             <g transform={`translate(${String(fromMm)} 0)`}>
               {run.pieces.map((piece) => {
                 const place = bench.layout.places.get(piece.pieceId);
@@ -164,6 +158,19 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
               strokeWidth={2 * lines.line}
               strokeDasharray={`${String(7 * lines.line)} ${String(4 * lines.line)}`}
             />
+            {sheetsOf(used, bench.layout.settings.sheetMm ?? null)
+              .slice(1)
+              .map(({ startMm }) => (
+                <line
+                  key={startMm}
+                  x1={0}
+                  x2={run.mediaWidthMm}
+                  y1={startMm}
+                  y2={startMm}
+                  stroke="var(--ink)"
+                  strokeWidth={2 * lines.line}
+                />
+              ))}
             {freeHang !== null && freeHang < length && (
               <line
                 x1={0}
@@ -182,6 +189,34 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
         </svg>
       </div>
     </div>
+  );
+}
+
+interface Stretch {
+  readonly startMm: number;
+  readonly endMm: number;
+}
+
+/** The sheets that are used; a roll is one. */
+function sheetsOf(usedMm: number, sheetMm: number | null): Stretch[] {
+  if (sheetMm === null) return [{ startMm: 0, endMm: usedMm }];
+  const n = Math.max(1, Math.round(usedMm / sheetMm));
+  return Array.from({ length: n }, (_, i) => ({ startMm: i * sheetMm, endMm: (i + 1) * sheetMm }));
+}
+
+function EndMargins({
+  startMm,
+  endMm,
+  fromMm,
+  widthMm,
+  settings: { leadMm, trailMm },
+}: Stretch & { readonly fromMm: number; readonly widthMm: number; readonly settings: Bench['layout']['settings'] }) {
+  const common = { x: fromMm, width: widthMm, fill: 'url(#margin)', opacity: 0.35 };
+  return (
+    <>
+      <rect y={startMm} height={leadMm} {...common} />
+      <rect y={Math.max(0, endMm - trailMm)} height={trailMm} {...common} />
+    </>
   );
 }
 

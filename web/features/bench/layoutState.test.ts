@@ -11,7 +11,7 @@ import {
   layoutOf,
   layoutReducer,
   movedPlaces,
-  nestInputOf,
+  nestOf,
   refusalText,
   turnedPlaces,
   withLock,
@@ -32,6 +32,11 @@ function piece(id: string, widthMm: number, heightMm: number, change: Partial<Ru
     widthMm,
     heightMm,
     quarterTurn: true,
+    grain: 'free',
+    together: false,
+    dueMs: null,
+    customer: null,
+    orderNo: null,
     xMm: 0,
     yMm: 0,
     angleDeg: 0,
@@ -125,10 +130,10 @@ test('what is kept and what is drawn are the same layout', () => {
 
 test('turning needs the leave of the job and of the run; what is too wide is named with its figures', () => {
   const pieces = [piece('tall', 1200, 400), piece('fixed', 300, 200, { quarterTurn: false })];
-  const input = nestInputOf({ ...run(pieces), registeredEdge: 'left' }, SETTINGS, 980, new Map());
-  expect(input.ok && input.value.pieces.map((each) => each.quarterTurn)).toEqual([true, false]);
-  expect(input.ok && input.value.margins).toEqual({ leadMm: 20, trailMm: 20, leftMm: 0, rightMm: 0 });
-  const refused = nestInputOf(
+  const input = nestOf({ ...run(pieces), registeredEdge: 'left' }, SETTINGS, 980, new Map());
+  expect(input.ok && input.value.input.pieces.map((each) => each.quarterTurn)).toEqual([true, false]);
+  expect(input.ok && input.value.input.margins).toEqual({ leadMm: 20, trailMm: 20, leftMm: 0, rightMm: 0 });
+  const refused = nestOf(
     { ...run(pieces), registeredEdge: 'left' },
     { ...SETTINGS, quarterTurns: false },
     980,
@@ -146,10 +151,10 @@ test('what is locked is no part of the nest but in its way, outlives a reload, a
     ['b', { xMm: 200, yMm: 30, angleDeg: 0 }],
   ]);
   const locked = withLock(places, ['a'], true);
-  const input = nestInputOf({ ...run(pieces), registeredEdge: 'left' }, SETTINGS, 980, locked);
+  const input = nestOf({ ...run(pieces), registeredEdge: 'left' }, SETTINGS, 980, locked);
   if (!input.ok) throw new Error(input.reason.code);
-  expect(input.value.pieces.map((each) => each.id)).toEqual(['b']);
-  expect(input.value.fixed).toEqual([{ xMm: 10, yMm: 30, widthMm: 50, heightMm: 100 }]);
+  expect(input.value.input.pieces.map((each) => each.id)).toEqual(['b']);
+  expect(input.value.input.fixed).toEqual([{ xMm: 10, yMm: 30, widthMm: 50, heightMm: 100 }]);
   const kept = changeOf({ settings: SETTINGS, places: locked }).placements;
   expect(kept).toEqual([
     { pieceId: 'a', xMm: 10, yMm: 30, angleDeg: 90, locked: true },

@@ -1,10 +1,9 @@
 import type { LayoutChange, LayoutSettings, RunPiece } from '../../../contract/api/run.ts';
 import type { Corners } from '../../../core/layout/byHand.ts';
 import { turnedSize, wrapDeg } from '../../../core/geometry/turn.ts';
-import { layoutSpace } from '../../../core/layout/markSettings.ts';
 import type { LaidPiece } from '../../../core/layout/checkLayout.ts';
-import { type NestInput, type NestRefusal, parseNestRequest } from '../../../core/layout/nestInput.ts';
-import { behindEdge, placeAcross } from '../../../core/layout/placeAcross.ts';
+import type { NestRefusal } from '../../../core/layout/nestInput.ts';
+import { type RunNest, runNest } from '../../../core/layout/runNest.ts';
 import type { Result } from '../../../core/result.ts';
 import type { RunDetail } from '../../api/data.ts';
 
@@ -142,34 +141,21 @@ export function atCorners(places: ReadonlyMap<string, Place>, corners: Corners):
   return next;
 }
 
-/** The run as a nesting problem, around what is locked. x counts from the left end of the usable width, so side margins are in it already. */
-export function nestInputOf(
+/** The run as a nesting problem, around what is locked. */
+export function nestOf(
   run: Pick<RunDetail, 'pieces' | 'registeredEdge'>,
   settings: LayoutSettings,
   usableWidthMm: number,
   places: ReadonlyMap<string, Place>,
-): Result<NestInput, NestRefusal> {
+): Result<RunNest, NestRefusal> {
   const locked = lockedPlaces(places);
-  const { gapMm, ...marginMm } = layoutSpace(settings);
-  return parseNestRequest({
-    widthMm: usableWidthMm,
-    gapMm,
-    marginMm,
-    fixed: laidPieces(run, locked).map(({ key: _key, ...rect }) => rect),
-    pieces: run.pieces
-      .filter((piece) => !locked.has(piece.pieceId))
-      .map((piece) => {
-        const held = placeAcross(piece.place, run.registeredEdge, usableWidthMm, piece.widthMm);
-        return {
-          id: piece.pieceId,
-          widthMm: piece.widthMm,
-          heightMm: piece.heightMm,
-          copies: 1,
-          quarterTurn: piece.quarterTurn && settings.quarterTurns,
-          ...(held ? { held: behindEdge(held, marginMm.leftMm) } : {}),
-        };
-      }),
-  });
+  return runNest(
+    run.pieces.filter((piece) => !locked.has(piece.pieceId)),
+    settings,
+    usableWidthMm,
+    run.registeredEdge,
+    laidPieces(run, locked).map(({ key: _key, ...rect }) => rect),
+  );
 }
 
 export function refusalText(run: RunDetail, reason: NestRefusal): string {

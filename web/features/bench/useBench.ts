@@ -13,7 +13,7 @@ import {
   layoutOf,
   layoutReducer,
   lockedPlaces,
-  nestInputOf,
+  nestOf,
   refusalText,
 } from './layoutState.ts';
 import { type BenchMarks, useMarks } from './useMarks.ts';
@@ -79,11 +79,12 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
   const layout = editable ? state.now : fixed;
   const usable = usableFor(printer, run, layout.settings);
   const input = useMemo(
-    () => nestInputOf({ pieces, registeredEdge }, layout.settings, usable.widthMm, NONE_LOCKED),
+    () => nestOf({ pieces, registeredEdge }, layout.settings, usable.widthMm, NONE_LOCKED),
     [pieces, registeredEdge, layout.settings, usable.widthMm],
   );
   const figures = useMemo(
-    () => (input.ok ? layoutFigures(input.value, laidPieces({ pieces }, layout.places), run.mediaWidthMm) : undefined),
+    () =>
+      input.ok ? layoutFigures(input.value.input, laidPieces({ pieces }, layout.places), run.mediaWidthMm) : undefined,
     [input, pieces, layout.places, run.mediaWidthMm],
   );
   const marks = useMarks(run, layout, usable.widthMm, printer);
@@ -101,7 +102,7 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
   const startNest = useCallback(
     (from: Layout, timeLimitMs: number, withSeed: number) => {
       const width = usableFor(printer, run, from.settings).widthMm;
-      const problem = nestInputOf(run, from.settings, width, from.places);
+      const problem = nestOf(run, from.settings, width, from.places);
       if (!problem.ok) {
         // What is being searched for is no answer to these settings.
         cancel();

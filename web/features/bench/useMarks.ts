@@ -31,7 +31,7 @@ export function useMarks(
   usableWidthMm: number,
   printer: Printer | undefined,
 ): BenchMarks {
-  const { marks = NO_MARKS, leadMm } = layout.settings;
+  const { marks = NO_MARKS, leadMm, sheetMm = null } = layout.settings;
   const encode = useEncoder(marks.code.on);
   const { pieces, mode, words, jobWords } = run;
   const channels = printer?.config.channels;
@@ -45,6 +45,7 @@ export function useMarks(
     const made = marksOf(wanted, {
       usableWidthMm,
       leadMm,
+      sheetMm,
       pieces: laid.map((rect) => {
         const piece = byId.get(rect.key);
         return {
@@ -58,5 +59,5 @@ export function useMarks(
       encode: encode ?? (() => ({ kind: 'bars', widths: [1] })),
     });
     return { ...made, onArt: marksOnPieces(made.marks, laid).length };
-  }, [pieces, layout.places, marks, leadMm, usableWidthMm, words, jobWords, mode, channels, encode]);
+  }, [pieces, layout.places, marks, leadMm, sheetMm, usableWidthMm, words, jobWords, mode, channels, encode]);
 }

@@ -1,13 +1,13 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { NestLayout } from '../../../core/layout/nest.ts';
-import type { NestInput } from '../../../core/layout/nestInput.ts';
+import type { RunNest } from '../../../core/layout/runNest.ts';
 import type { NestNews, NestOrder } from '../../workers/nest.worker.ts';
 import type { Place } from './layoutState.ts';
 
 export interface NestRun {
   readonly running: boolean;
   readonly steps: number;
-  readonly start: (input: NestInput, seed: number, timeLimitMs: number) => void;
+  readonly start: (problem: RunNest, seed: number, timeLimitMs: number) => void;
   /** Ends the search; the best so far stays. */
   readonly stop: () => void;
   /** Ends the search; nothing of it stays. */
@@ -23,6 +23,7 @@ interface NestListener {
 export function useNest(listener: NestListener): NestRun {
   const worker = useRef<Worker>(undefined);
   const best = useRef<NestLayout>(undefined);
+  const problemNow = useRef<RunNest>(undefined);
   const [running, setRunning] = useState(false);
   const [steps, setSteps] = useState(0);
   const listening = useRef(listener);
@@ -35,9 +36,10 @@ export function useNest(listener: NestListener): NestRun {
     setRunning(false);
   }, []);
   const start = useCallback(
-    (input: NestInput, seed: number, timeLimitMs: number) => {
+    (problem: RunNest, seed: number, timeLimitMs: number) => {
       end();
       best.current = undefined;
+      problemNow.current = problem;
       setRunning(true);
       const next = new Worker(new URL('../../workers/nest.worker.ts', import.meta.url), { type: 'module' });
       worker.current = next;
@@ -47,22 +49,24 @@ export function useNest(listener: NestListener): NestRun {
         setSteps(layout.steps);
         if (done) {
           end();
-          listening.current.done(placesOf(layout));
-        } else listening.current.better(placesOf(layout));
+          listening.current.done(placesOf(problem, layout));
+        } else listening.current.better(placesOf(problem, layout));
       };
-      next.postMessage({ input, seed, timeLimitMs } satisfies NestOrder);
+      next.postMessage({ input: problem.input, seed, timeLimitMs } satisfies NestOrder);
     },
     [end],
   );
   const stop = useCallback(() => {
     if (!worker.current) return;
     end();
-    if (best.current) listening.current.done(placesOf(best.current));
+    if (best.current && problemNow.current) listening.current.done(placesOf(problemNow.current, best.current));
   }, [end]);
   useEffect(() => end, [end]);
   return { running, steps, start, stop, cancel: end };
 }
 
-function placesOf(layout: NestLayout): Map<string, Place> {
-  return new Map(layout.placements.map(({ id, xMm, yMm, angleDeg }) => [id, { xMm, yMm, angleDeg }]));
+function placesOf({ pieceIdOf }: RunNest, layout: NestLayout): Map<string, Place> {
+  return new Map(
+    layout.placements.map(({ id, copy, xMm, yMm, angleDeg }) => [pieceIdOf(id, copy), { xMm, yMm, angleDeg }]),
+  );
 }

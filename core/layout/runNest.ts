@@ -1,0 +1,142 @@
+import type { RectMm } from '../geometry/frame.ts';
+import type { Result } from '../result.ts';
+import type { PlaceRule } from '../ticket/ticket.ts';
+import { type LaidOutWith, layoutSpace } from './markSettings.ts';
+import {
+  type Grain,
+  type NestInput,
+  type NestPiece,
+  type NestRefusal,
+  type PrintOrder,
+  parseNestRequest,
+} from './nestInput.ts';
+import { behindEdge, placeAcross } from './placeAcross.ts';
+import type { RegisteredEdge } from './usableWidth.ts';
+
+/** What may come first on the media, as a person chooses it on the Bench. */
+export const RUN_ORDERS = [
+  'free',
+  'due date first',
+  'customer by customer',
+  'order by order',
+  'job by job',
+  'as listed',
+] as const;
+export type RunOrder = (typeof RUN_ORDERS)[number];
+
+/** A piece as a run holds it, with what its job says of how it may be nested. */
+export interface RunNestPiece {
+  readonly pieceId: string;
+  readonly jobId: string;
+  readonly page: number;
+  readonly part: string | null;
+  readonly widthMm: number;
+  readonly heightMm: number;
+  readonly quarterTurn: boolean;
+  readonly grain: Grain;
+  readonly together: boolean;
+  readonly place: PlaceRule;
+  readonly dueMs: number | null;
+  readonly customer: string | null;
+  readonly orderNo: string | null;
+}
+
+export interface NestRules extends LaidOutWith {
+  readonly quarterTurns: boolean;
+  readonly order?: RunOrder | undefined;
+  readonly straightCuts?: boolean | undefined;
+  readonly sheetMm?: number | null | undefined;
+}
+
+export interface RunNest {
+  readonly input: NestInput;
+  /** The piece of the run that a copy of the nest stands for. */
+  readonly pieceIdOf: (id: string, copy: number) => string;
+}
+
+/**
+ * A run as a nesting problem. Equal pieces of one page are copies of one, so that they can be kept together.
+ * @param usableWidthMm x counts from its left end, so that side margins are in it already
+ * @param fixed what is locked, as it lies; not among `pieces`
+ */
+export function runNest(
+  pieces: readonly RunNestPiece[],
+  rules: NestRules,
+  usableWidthMm: number,
+  registeredEdge: RegisteredEdge,
+  fixed: readonly RectMm[] = [],
+): Result<RunNest, NestRefusal> {
+  const { gapMm, ...marginMm } = layoutSpace(rules);
+  const byPage = new Map<string, RunNestPiece[]>();
+  for (const piece of pieces) {
+    const key = `${piece.jobId}/${String(piece.page)}/${piece.part ?? ''}/${String(piece.widthMm)}/${String(piece.heightMm)}`;
+    const same = byPage.get(key);
+    if (same) same.push(piece);
+    else byPage.set(key, [piece]);
+  }
+  const members = new Map<string, readonly RunNestPiece[]>();
+  const groups = groupsOf(pieces, rules.order ?? 'free');
+  const nestPieces = [...byPage.values()].flatMap((same): NestPiece[] => {
+    const [first] = same;
+    if (!first) return [];
+    members.set(first.pieceId, same);
+    const { pieceId: id, widthMm, heightMm, grain, together } = first;
+    const held = placeAcross(first.place, registeredEdge, usableWidthMm, widthMm);
+    return [
+      {
+        id,
+        widthMm,
+        heightMm,
+        copies: same.length,
+        quarterTurn: first.quarterTurn && rules.quarterTurns,
+        grain,
+        together,
+        group: groups.get(first.jobId) ?? 0,
+        ...(held ? { held: behindEdge(held, marginMm.leftMm) } : {}),
+      },
+    ];
+  });
+  const parsed = parseNestRequest({
+    widthMm: usableWidthMm,
+    gapMm,
+    marginMm,
+    fixed,
+    pieces: nestPieces,
+    order: printOrder(rules.order ?? 'free'),
+    straightCuts: rules.straightCuts ?? false,
+    ...(rules.sheetMm == null ? {} : { sheetMm: rules.sheetMm }),
+  });
+  if (!parsed.ok) return parsed;
+  return {
+    ok: true,
+    value: {
+      input: parsed.value,
+      pieceIdOf: (id, copy) => {
+        const piece = members.get(id)?.[copy];
+        if (!piece) throw new Error(`copy ${String(copy)} of ${id} was never given`);
+        return piece.pieceId;
+      },
+    },
+  };
+}
+
+function printOrder(order: RunOrder): PrintOrder {
+  if (order === 'free') return 'free';
+  return order === 'as listed' ? 'given' : 'groups';
+}
+
+/** Number of each job's group; what has no due date, customer or order comes last. */
+function groupsOf(pieces: readonly RunNestPiece[], order: RunOrder): Map<string, number> {
+  const value: Partial<Record<RunOrder, (piece: RunNestPiece) => string | number | null>> = {
+    'due date first': ({ dueMs }) => dueMs,
+    'customer by customer': ({ customer }) => customer,
+    'order by order': ({ orderNo }) => orderNo,
+    'job by job': ({ jobId }) => jobId,
+  };
+  const of = value[order];
+  if (!of) return new Map();
+  const values = [...new Set(pieces.map(of))];
+  if (order === 'due date first') values.sort((a, b) => Number(a ?? Infinity) - Number(b ?? Infinity));
+  const known = [...values.filter((each) => each !== null), null];
+  return new Map(pieces.map((piece) => [piece.jobId, known.indexOf(of(piece))]));
+}

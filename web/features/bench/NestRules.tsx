@@ -1,0 +1,68 @@
+import { RUN_ORDERS } from '../../../core/layout/runNest.ts';
+import { ChoiceField, YesField } from '../../ticket/fields.tsx';
+import { LengthField } from '../../ui/LengthField.tsx';
+import { Row, Section } from '../../ui/Sheet.tsx';
+import type { Bench } from './useBench.ts';
+
+const ORDER_TEXTS = { free: 'whatever is shortest', 'as listed': 'rows as listed' } as const;
+/** What sheets are at first: as long as a roll is often cut by hand. */
+const FIRST_SHEET_MM = 1000;
+
+/** What the nest must keep to; turning, grain and copies together are said by each job's ticket. */
+export function NestRules({ bench }: { readonly bench: Bench }) {
+  const { settings } = bench.layout;
+  const { order = 'free', straightCuts = false, sheetMm = null, quarterTurns } = settings;
+  const { changeSettings } = bench;
+  return (
+    <Section title="Nest">
+      <fieldset disabled={!bench.editable} className="flex flex-col gap-1">
+        <Row label="First on the media">
+          <ChoiceField
+            label="First on the media"
+            value={order}
+            choices={RUN_ORDERS.map((value) => ({
+              value,
+              text: value in ORDER_TEXTS ? ORDER_TEXTS[value as keyof typeof ORDER_TEXTS] : value,
+            }))}
+            onChange={(value) => {
+              changeSettings({ order: RUN_ORDERS.find((each) => each === value) ?? 'free' });
+            }}
+          />
+        </Row>
+        <YesField
+          text="Quarter turns where jobs allow"
+          value={quarterTurns}
+          onChange={(on) => {
+            changeSettings({ quarterTurns: on });
+          }}
+        />
+        <YesField
+          text="Straight cuts only"
+          value={straightCuts}
+          onChange={(on) => {
+            changeSettings({ straightCuts: on });
+          }}
+        />
+        <YesField
+          text="On sheets"
+          value={sheetMm !== null}
+          onChange={(on) => {
+            changeSettings({ sheetMm: on ? FIRST_SHEET_MM : null });
+          }}
+        />
+        {sheetMm !== null && (
+          <LengthField
+            label="Length of a sheet"
+            valueMm={sheetMm}
+            leastMm={10}
+            mostMm={100_000}
+            disabled={!bench.editable}
+            onChange={(mm) => {
+              changeSettings({ sheetMm: mm });
+            }}
+          />
+        )}
+      </fieldset>
+    </Section>
+  );
+}

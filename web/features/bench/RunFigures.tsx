@@ -1,0 +1,117 @@
+import { useMemo } from 'react';
+import { runTime } from '../../../core/estimate/runTime.ts';
+import { mediaUse } from '../../../core/estimate/media.ts';
+import { type RunDetail, type RunItem, usePrinters, useRuns, useSpools } from '../../api/data.ts';
+import { durationText } from '../../app/shopTime.ts';
+import { SpoolSign } from '../../draw/SpoolSign.tsx';
+import { Figure, number } from '../../ui/Figure.tsx';
+import { Row, Section } from '../../ui/Sheet.tsx';
+import { TimeParts } from './TimeParts.tsx';
+import { laidPieces } from './layoutState.ts';
+import type { Bench } from './useBench.ts';
+
+/** What the run takes: media, time, ink. */
+export function RunFigures({ run, bench }: { readonly run: RunDetail; readonly bench: Bench }) {
+  const { data: printers } = usePrinters();
+  const printer = printers?.find((each) => each.id === run.printerId);
+  const { figures, layout } = bench;
+  const lengthMm = figures?.lengthMm ?? 0;
+  const { pieces, mediaWidthMm, mode, span, dryOut, cutOff } = run;
+  const time = useMemo(() => {
+    if (!printer) return undefined;
+    const laid = laidPieces({ pieces }, layout.places);
+    return runTime({ lengthMm, mediaWidthMm, mode, span, dryOut, cutOff, pieces: laid }, printer.config.machine);
+  }, [printer, lengthMm, pieces, mediaWidthMm, mode, span, dryOut, cutOff, layout.places]);
+  return (
+    <>
+      <MediaFigures run={run} lengthMm={lengthMm} pieceAreaMm2={figures?.pieceAreaMm2 ?? 0} />
+      {time && lengthMm > 0 && (
+        <Section title="Time" aside={<span className="text-lg font-semibold">{durationText(time.totalMs)}</span>}>
+          <TimeParts time={time} span={run.span} />
+        </Section>
+      )}
+      <InkEstimate run={run} />
+    </>
+  );
+}
+
+interface MediaFiguresProps {
+  readonly run: RunDetail;
+  readonly lengthMm: number;
+  readonly pieceAreaMm2: number;
+}
+
+/** What this run takes from the spool, after the runs that go before it on the same one. */
+function MediaFigures({ run, lengthMm, pieceAreaMm2 }: MediaFiguresProps) {
+  const { data: printers } = usePrinters();
+  const { data: spools } = useSpools();
+  const { data: runs } = useRuns();
+  const printer = printers?.find((each) => each.id === run.printerId);
+  const spool = spools?.find((each) => each.id === run.spoolId);
+  const trailerMm = printer?.config.machine.trailerMm ?? 0;
+  const use = mediaUse(lengthMm, trailerMm, run.mediaWidthMm, pieceAreaMm2);
+  const counted = ['draft', 'queued'].includes(run.state);
+  const ahead = (runs ?? []).filter((each) => goesBefore(each, run));
+  const aheadMm = ahead.reduce((sum, each) => sum + each.lengthMm + trailerMm - (each.progress?.fedMm ?? 0), 0);
+  const afterMm = (spool?.leftMm ?? 0) - aheadMm - use.fedMm;
+  return (
+    <Section title="Media">
+      {!counted ? null : spool ? (
+        <div className="flex items-center gap-3">
+          <SpoolSign
+            {...spool}
+            afterMm={Math.max(0, afterMm)}
+            size={76}
+            label={`${spool.label} before and after this run`}
+          />
+          <div>
+            <p className="text-soft">
+              {spool.label} {spool.stockName}
+            </p>
+            <p className={afterMm < 0 ? 'text-stop' : ''}>
+              <Figure large value={number(afterMm / 1000, 2)} unit="m" />
+            </p>
+            <p className="text-soft">left of {number(spool.leftMm / 1000, 2)} m</p>
+          </div>
+        </div>
+      ) : (
+        <p className="text-stop">This stock is not loaded on {printer?.name}. Load it on the Floor.</p>
+      )}
+      <div className="mt-2">
+        {counted && ahead.length > 0 && (
+          <Row label={`${ahead.length} ${ahead.length === 1 ? 'run' : 'runs'} before it`}>
+            <Figure value={number(aheadMm)} unit="mm" />
+          </Row>
+        )}
+        <Row label="Fed, with trailer">
+          <Figure value={number(use.fedMm)} unit="mm" />
+        </Row>
+        <Row label="Waste">
+          <Figure value={number(Math.max(0, use.wasteM2), 2)} unit="m²" />
+        </Row>
+      </div>
+    </Section>
+  );
+}
+
+function goesBefore(other: RunItem, run: RunDetail): boolean {
+  if (other.id === run.id || other.spoolId !== run.spoolId) return false;
+  if (['sent', 'printing', 'paused'].includes(other.state)) return true;
+  return other.state === 'queued' && (run.state === 'draft' || other.position < run.position);
+}
+
+function InkEstimate({ run }: { readonly run: RunDetail }) {
+  const { data: printers } = usePrinters();
+  const channels = printers?.find((each) => each.id === run.printerId)?.config.channels ?? [];
+  const used = channels.filter((channel) => (run.inkMl[channel.id] ?? 0) > 0.005);
+  if (used.length === 0) return null;
+  return (
+    <Section title="Ink" aside={<span className="text-soft">estimate</span>}>
+      {used.map((channel) => (
+        <Row key={channel.id} label={channel.name}>
+          <Figure value={number(run.inkMl[channel.id] ?? 0, 2)} unit="ml" />
+        </Row>
+      ))}
+    </Section>
+  );
+}
