@@ -52,8 +52,7 @@ export class GroupSearch {
       const found = beam.run(start, { breadth, ceiling, greed: 0.07, rough: 0.1, noise: first ? 0 : 0.02 }, () => {
         this.steps += 1;
         // The first pass is what there is to show: it is always brought to its end.
-        out = !first && this.hooks.spent(this.steps);
-        return out;
+        return !first && this.hooks.spent(this.steps);
       });
       if (!found) return !this.hooks.spent(this.steps);
       for (let i = 0; i < found.entries.length; i++) {

@@ -174,7 +174,7 @@ function shortestRows(sizes: readonly (readonly [number, number])[], width: numb
   const n = sizes.length;
   let best = Infinity;
   for (let turns = 0; turns < 1 << n; turns++) {
-    const laid = sizes.map(([w, h], i) => ((turns >> i) & 1 ? [h, w] : [w, h]));
+    const laid = sizes.map(([w, h], i): readonly [number, number] => ((turns >> i) & 1 ? [h, w] : [w, h]));
     for (let breaks = 0; breaks < 1 << (n - 1); breaks++) {
       let total = 0;
       let used = 0;
