@@ -10,8 +10,8 @@ import { GuillotineSearch } from './guillotine.ts';
 import { rowsInOrder } from './orderedRows.ts';
 import { packAround } from './packAround.ts';
 import { type NestInput, type NestPiece, fittingStances, usableLengthMm, usableWidthMm } from './nestInput.ts';
+import { type SizeClass, leastArea } from './skyline.ts';
 import { NestSearch, type PlacedPiece, type SearchHooks } from './nestSearch.ts';
-import type { SizeClass } from './skyline.ts';
 
 /** One piece at its place: the corner nearest the origin, in the frame of the run (see geometry/frame.ts). */
 export interface Placement {
@@ -117,7 +117,7 @@ function nestLoose(input: NestInput, control: NestControl): NestLayout {
   const floor =
     input.sheetMm === null
       ? Math.ceil(toGrid(boundMm - input.margins.leadMm - input.margins.trailMm) + gy - 1e-6)
-      : period * Math.round(boundMm / input.sheetMm);
+      : Math.max(Math.ceil(leastArea(classes) / width), (Math.round(boundMm / input.sheetMm) - 1) * period + 1);
   const found: { layout?: NestLayout } = {};
   const hooks: SearchHooks = {
     spent: (steps) => steps >= control.stepBudget || (control.shouldStop?.() ?? false),

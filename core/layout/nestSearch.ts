@@ -134,9 +134,11 @@ export class NestSearch {
     return true;
   }
 
-  /** What an attempt must stay under to be of use; on sheets, one sheet fewer. */
+  /** What an attempt must stay under to be of use; on sheets, one sheet fewer where that may be possible. */
   private ceiling(): number {
-    if (this.period !== Infinity) return (Math.ceil(this.top / this.period) - 1) * this.period;
+    const sheets = this.period === Infinity ? 1 : Math.ceil(this.top / this.period);
+    if (this.period !== Infinity && sheets > Math.ceil(this.floor / this.period)) return (sheets - 1) * this.period;
+    // As few sheets as can be: the last one is used as little as can be.
     return this.top - Math.max(1, Math.floor((this.top - this.floor) * 0.02));
   }
 

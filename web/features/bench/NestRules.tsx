@@ -4,7 +4,7 @@ import { LengthField } from '../../ui/LengthField.tsx';
 import { Row, Section } from '../../ui/Sheet.tsx';
 import type { Bench } from './useBench.ts';
 
-const ORDER_TEXTS = { free: 'whatever is shortest', 'as listed': 'rows as listed' } as const;
+const ORDER_TEXTS = { free: 'what is shortest', 'as listed': 'rows as listed' } as const;
 /** What sheets are at first: as long as a roll is often cut by hand. */
 const FIRST_SHEET_MM = 1000;
 
