@@ -1,3 +1,4 @@
+import { BACK_CONTENTS, MEDIA_TURNS, PIECE_TURNS } from '../../core/layout/twoSides.ts';
 import { Type, type Static } from 'typebox';
 import { RUN_STATES } from '../../core/flow/run.ts';
 import { Id, InstantMs, Mm, nullable } from './common.ts';
@@ -108,6 +109,22 @@ export const RunItem = Type.Object({
   progress: nullable(RunProgress),
   /** A segment of several that were cut from one run. */
   series: nullable(Type.Object({ id: Id, no: Type.Integer(), of: Type.Integer() })),
+  /** One of two runs on the two sides of the same media. */
+  pair: nullable(
+    Type.Object({
+      id: Id,
+      side: Type.Enum(['front', 'back']),
+      otherRunId: nullable(Id),
+      turn: Type.Enum([...MEDIA_TURNS]),
+      content: Type.Enum([...BACK_CONTENTS]),
+      pieceTurn: Type.Enum([...PIECE_TURNS]),
+      offsetXMm: Type.Number(),
+      offsetYMm: Type.Number(),
+      /** Of a back: its front is printed. */
+      frontPrinted: Type.Boolean(),
+      confirmed: Type.Boolean(),
+    }),
+  ),
 });
 export type RunItem = Static<typeof RunItem>;
 

@@ -1,4 +1,5 @@
 import { Type, type Static } from 'typebox';
+import { BACK_CONTENTS, MEDIA_TURNS, PIECE_TURNS } from '../../core/layout/twoSides.ts';
 import { GRAINS, PRINT_ORDERS } from '../../core/layout/nestInput.ts';
 import { RUN_ORDERS } from '../../core/layout/runNest.ts';
 import { Id, Mm, nullable } from './common.ts';
@@ -51,6 +52,37 @@ export const LayoutSettings = Type.Object({
   marks: Type.Optional(MarkSettingsView),
 });
 export type LayoutSettings = Static<typeof LayoutSettings>;
+
+export const SideSettings = Type.Object({
+  turn: Type.Enum([...MEDIA_TURNS], { description: 'how the media is turned before its back is printed' }),
+  content: Type.Enum([...BACK_CONTENTS]),
+  pieceTurn: Type.Enum([...PIECE_TURNS], { description: 'how a finished piece is turned to read its back' }),
+  offsetXMm: Type.Number({ minimum: -100, maximum: 100, default: 0 }),
+  offsetYMm: Type.Number({ minimum: -100, maximum: 100, default: 0 }),
+});
+export type SideSettings = Static<typeof SideSettings>;
+
+/** Which side a run of a pair is; a back also says when a person confirmed its media. */
+export interface RunSide extends SideSettings {
+  readonly side: 'front' | 'back';
+  readonly confirmedMs: number | null;
+}
+
+/** What is printed on the backs of the run's pieces. */
+export const BacksRule = Type.Union([
+  Type.Object({ kind: Type.Literal('every second page') }),
+  Type.Object({ kind: Type.Literal('the same picture') }),
+  Type.Object({
+    kind: Type.Literal('other jobs'),
+    pairs: Type.Array(Type.Object({ frontJobId: Id, backJobId: Id }), { minItems: 1, maxItems: 5000 }),
+  }),
+]);
+export type BacksRule = Static<typeof BacksRule>;
+
+export const TwoSidesOrder = Type.Object({ ...SideSettings.properties, backs: BacksRule });
+export type TwoSidesOrder = Static<typeof TwoSidesOrder>;
+
+export const BackConfirm = Type.Object({ spoolId: Id });
 
 export const RunDetail = Type.Object({
   ...RunItem.properties,

@@ -95,3 +95,13 @@ export function layoutSpace({ gapMm, leadMm, trailMm, marks = NO_MARKS }: LaidOu
     rightMm: side('right'),
   };
 }
+
+/** The settings with only these kinds on; without a choice all that are. */
+export function onlyMarks(marks: MarkSettings, kinds: readonly (keyof MarkSettings)[] | undefined): MarkSettings {
+  if (!kinds) return marks;
+  const entries = Object.entries(marks).map(([kind, value]) => [
+    kind,
+    { ...value, on: value.on && kinds.includes(kind as keyof MarkSettings) },
+  ]);
+  return Object.fromEntries(entries) as unknown as MarkSettings;
+}

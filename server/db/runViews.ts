@@ -1,4 +1,4 @@
-import { and, asc, desc, eq, inArray, isNotNull, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, inArray, isNotNull, ne, sql } from 'drizzle-orm';
 import type { PrinterView, RunItem, SpoolView } from '../../contract/api/floor.ts';
 import type { RunDetail } from '../../contract/api/run.ts';
 import { usableWidth } from '../../core/layout/usableWidth.ts';
@@ -74,6 +74,7 @@ function describeRuns(db: Reader, rows: readonly RunRow[]): RunItem[] {
       reason: row.reason,
       reachedMm: row.reachedMm,
       series: seriesOf(row),
+      pair: pairOf(db, row),
       progress:
         onPrinter && row.phase !== null
           ? {
@@ -90,6 +91,29 @@ function describeRuns(db: Reader, rows: readonly RunRow[]): RunItem[] {
 
 function seriesOf({ seriesId: id, seriesNo: no, seriesOf: of }: RunRow): RunItem['series'] {
   return id === null || no === null || of === null ? null : { id, no, of };
+}
+
+function pairOf(db: Reader, { id, pairId, side }: RunRow): RunItem['pair'] {
+  if (pairId === null || side === null) return null;
+  const other = otherSide(db, pairId, id);
+  const { confirmedMs, ...rest } = side;
+  return {
+    id: pairId,
+    ...rest,
+    otherRunId: other?.id ?? null,
+    frontPrinted: side.side === 'back' && other?.state === 'printed',
+    confirmed: confirmedMs !== null,
+  };
+}
+
+/** The newest run on the other side of the same media. */
+export function otherSide(db: Reader, pairId: string, runId: string): RunRow | undefined {
+  return db
+    .select()
+    .from(runs)
+    .where(and(eq(runs.pairId, pairId), ne(runs.id, runId)))
+    .orderBy(desc(runs.seq))
+    .get();
 }
 
 export function runDetail(db: Reader, id: string): RunDetail | undefined {
@@ -112,7 +136,7 @@ export function runDetail(db: Reader, id: string): RunDetail | undefined {
     inkMl: row.inkMl,
     words: runWordsOf(db, row),
     jobWords: jobWordsOf(db, [...new Set(rows.map((piece) => piece.jobId))]),
-    pieces: rows.map(({ pageRow, ticket, ...piece }) => ({
+    pieces: rows.map(({ pageRow, ticket, frontPieceId: _front, ...piece }) => ({
       ...piece,
       ...pieceSize(pageRow),
       look: lookKey(ticket),
@@ -148,6 +172,7 @@ export function runPieceRows(db: Reader, runId: string) {
       angleDeg: runPieces.angleDeg,
       placed: runPieces.placed,
       locked: runPieces.locked,
+      frontPieceId: runPieces.frontPieceId,
     })
     .from(runPieces)
     .innerJoin(pieces, eq(pieces.id, runPieces.pieceId))
@@ -166,7 +191,7 @@ export function spoolViews(db: Reader, id?: string): SpoolView[] {
       stock: stocks,
       booked: sql<number>`coalesce((select sum(mm) from spool_ledger l where l.spool_id = ${spools.id}), 0)`,
       received: sql<number>`coalesce((select sum(mm) from spool_ledger l where l.spool_id = ${spools.id} and l.kind = 'received'), 0)`,
-      feeding: sql<number>`coalesce((select sum(r.fed_mm) from runs r where r.spool_id = ${spools.id} and r.state in ('sent', 'printing', 'paused')), 0)`,
+      feeding: sql<number>`coalesce((select sum(r.fed_mm) from runs r where r.spool_id = ${spools.id} and r.state in ('sent', 'printing', 'paused') and coalesce(json_extract(r.side, '$.side'), 'front') = 'front'), 0)`,
     })
     .from(spools)
     .innerJoin(stocks, eq(stocks.id, spools.stockId))

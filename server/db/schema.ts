@@ -1,6 +1,6 @@
 import { index, integer, primaryKey, real, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
 import type { PrinterConfig } from '../../contract/api/floor.ts';
-import type { LayoutSettings } from '../../contract/api/run.ts';
+import type { LayoutSettings, RunSide } from '../../contract/api/run.ts';
 import type { UndoStep } from '../../contract/api/common.ts';
 import type { JobState } from '../../core/flow/job.ts';
 import type { RunState } from '../../core/flow/run.ts';
@@ -208,6 +208,8 @@ export const pieces = sqliteTable(
     copy: integer('copy').notNull(),
     /** The ink or spot that this piece shows alone; null: all of them. */
     part: text('part'),
+    /** A back is made when the same picture is printed on both sides; it goes when that is given up. */
+    side: text('side').$type<'front' | 'back'>().notNull().default('front'),
     state: text('state').$type<'owed' | 'placed' | 'printed' | 'spoiled'>().notNull(),
     /** The live run that holds it while `placed`, the run that printed it afterwards. */
     runId: text('run_id'),
@@ -248,11 +250,18 @@ export const runs = sqliteTable(
     seriesId: text('series_id'),
     seriesNo: integer('series_no'),
     seriesOf: integer('series_of'),
+    /** Front and back of the same media: the pair, and how the back follows. */
+    pairId: text('pair_id'),
+    side: text('side', { mode: 'json' }).$type<RunSide>(),
     createdMs: integer('created_ms').notNull(),
     startedMs: integer('started_ms'),
     endedMs: integer('ended_ms'),
   },
-  (t) => [index('run_line').on(t.printerId, t.state), index('run_series').on(t.seriesId)],
+  (t) => [
+    index('run_pair').on(t.pairId),
+    index('run_line').on(t.printerId, t.state),
+    index('run_series').on(t.seriesId),
+  ],
 );
 
 export const runPieces = sqliteTable(
@@ -271,6 +280,8 @@ export const runPieces = sqliteTable(
     placed: integer('placed', { mode: 'boolean' }).notNull().default(false),
     /** Stays where it lies when the rest is nested again. */
     locked: integer('locked', { mode: 'boolean' }).notNull().default(false),
+    /** On a back: the piece of the front behind which it lies. */
+    frontPieceId: text('front_piece_id'),
   },
   (t) => [primaryKey({ columns: [t.runId, t.pieceId] }), index('run_piece_piece').on(t.pieceId)],
 );

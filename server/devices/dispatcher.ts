@@ -6,6 +6,7 @@ import { runName, spoolLeftMm } from '../db/runViews.ts';
 import type { RunCommand } from '../ports/machineLink.ts';
 import type { LaidPdf } from '../render/layPdf.ts';
 import { Refused, type Shop, transact } from '../shop.ts';
+import { isBack } from '../usecases/backSide.ts';
 import { takeMachineState, takeRunReport } from '../usecases/machineReports.ts';
 import { laidPieces, timeOfRun } from '../usecases/measureRun.ts';
 import { type RunRow, moveRun } from '../usecases/moveRun.ts';
@@ -136,13 +137,15 @@ export class Dispatcher {
       .orderBy(asc(runs.position), asc(runs.seq))
       .limit(1)
       .get();
-    return first && this.hasMedia(first) ? first : undefined;
+    if (!first || (isBack(first) && first.side?.confirmedMs == null)) return undefined;
+    return this.hasMedia(first) ? first : undefined;
   }
 
   /** The spool that the run was planned on still stands in its printer and holds enough. */
   private hasMedia(run: RunRow): boolean {
     if (run.spoolId === null) return false;
     const spool = this.shop.db.select().from(spools).where(eq(spools.id, run.spoolId)).get();
+    if (isBack(run)) return spool?.printerId === run.printerId;
     const { trailerMm } = printerOf(this.shop.db, run).config.machine;
     return spool?.printerId === run.printerId && spoolLeftMm(this.shop.db, spool.id) >= run.lengthMm + trailerMm;
   }

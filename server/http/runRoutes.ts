@@ -1,7 +1,17 @@
 import { createReadStream } from 'node:fs';
 import { Type } from 'typebox';
 import { RunItem } from '../../contract/api/floor.ts';
-import { LayoutChange, NestAnswer, NestBody, RunCreate, RunDetail, SegmentCut } from '../../contract/api/run.ts';
+import {
+  BackConfirm,
+  LayoutChange,
+  NestAnswer,
+  NestBody,
+  RunCreate,
+  RunDetail,
+  SegmentCut,
+  SideSettings,
+  TwoSidesOrder,
+} from '../../contract/api/run.ts';
 import type { NestLayout } from '../../core/layout/nest.ts';
 import { parseNestRequest, type NestRefusal } from '../../core/layout/nestInput.ts';
 import { endedRuns, runDetail, runItems } from '../db/runViews.ts';
@@ -13,6 +23,7 @@ import { draftsOfSeries, joinSeries, segmentRun } from '../usecases/segmentRun.t
 import { ensurePdf } from '../usecases/runPdf.ts';
 import { runSheet } from '../usecases/runSheet.ts';
 import { cancelQueuedRun, queueRun, takeApartRun, takeBackRun } from '../usecases/runSteps.ts';
+import { changeSides, confirmBack, oneSideOnly, printTwoSides } from '../usecases/twoSides.ts';
 import { type Route, route } from './route.ts';
 
 const PERSON = 'coordinator';
@@ -146,6 +157,49 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
         res.type('application/pdf');
         res.attachment(`${run.name.replace(' ', '-').toLowerCase()}-sheet.pdf`);
         res.end(Buffer.from(bytes));
+      },
+    }),
+    route({
+      method: 'post',
+      path: '/api/runs/:id/two-sides',
+      summary: 'Gives a draft a back: a run of its own that follows the front',
+      body: TwoSidesOrder,
+      answer: RunDetail,
+      handle: ({ params, body }) => {
+        const { id } = detail(params.id);
+        printTwoSides(shop, id, body, PERSON);
+        return detail(id);
+      },
+    }),
+    route({
+      method: 'put',
+      path: '/api/runs/:id/two-sides',
+      summary: 'Changes how the back follows: turn, content, offsets',
+      body: SideSettings,
+      answer: RunDetail,
+      handle: ({ params, body }) => {
+        const { id } = detail(params.id);
+        changeSides(shop, id, body);
+        return detail(id);
+      },
+    }),
+    route({
+      method: 'post',
+      path: '/api/runs/:id/one-side',
+      summary: 'Gives the back up; its pieces come back to the front',
+      answer: RunDetail,
+      handle: ({ params }) => detail(oneSideOnly(shop, detail(params.id).id, PERSON)),
+    }),
+    route({
+      method: 'post',
+      path: '/api/runs/:id/confirm-back',
+      summary: 'A person has loaded the media with the printed front, turned over',
+      body: BackConfirm,
+      answer: RunDetail,
+      handle: ({ params, body }) => {
+        const { id } = detail(params.id);
+        confirmBack(shop, id, body.spoolId, PERSON);
+        return detail(id);
       },
     }),
     route({

@@ -26,6 +26,8 @@ export interface LaidArt {
   readonly heightMm: number;
   /** Counter-clockwise. */
   readonly angleDeg: number;
+  /** Left to right, before it is turned: the back that shows through. */
+  readonly mirrored?: boolean;
 }
 
 export interface LayPdfInput {
@@ -157,7 +159,7 @@ function placeMatrix(art: LaidArt, k: number, pageHeight: number): Matrix {
   const h = art.heightMm * k;
   const [c, s] = cosSin(angleDeg);
   const turn: Matrix = [c * w, s * w, -s * h, c * h, middle.x, middle.y];
-  return multiply([1, 0, 0, 1, -0.5, -0.5], turn);
+  return multiply(art.mirrored === true ? [-1, 0, 0, 1, 0.5, -0.5] : [1, 0, 0, 1, -0.5, -0.5], turn);
 }
 
 function matrixText(m: Matrix): string {

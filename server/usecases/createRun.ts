@@ -101,6 +101,7 @@ export function joinRun(shop: Shop, runId: string, jobIds: readonly string[], wh
     const { tx } = work;
     const run = tx.select().from(runs).where(eq(runs.id, runId)).get();
     if (run?.state !== 'draft') throw new Refused(409, 'wrong-state', 'The run is no draft any more.');
+    if (run.side) throw new Refused(409, 'two-sided', `${runName(run.seq)} has two sides; no more pieces join it.`);
     const rows = tx
       .select()
       .from(jobs)

@@ -8,6 +8,7 @@ import type { Reader } from '../db/open.ts';
 import { printers, runPieces, runs } from '../db/schema.ts';
 import { runName } from '../db/runViews.ts';
 import { Refused, type Shop, type Work, transact } from '../shop.ts';
+import { followFront, isBack } from './backSide.ts';
 import { layoutSpace } from '../../core/layout/markSettings.ts';
 import { marksOnPieces } from '../../core/layout/marks.ts';
 import { type LaidRow, inkOfRun, laidPieces, timeOfRun } from './measureRun.ts';
@@ -19,6 +20,15 @@ export function layOutRun(shop: Shop, runId: string, change: LayoutChange, by: '
   transact(shop, (work) => {
     const { tx } = work;
     const run = draftOf(work, runId);
+    if (isBack(run)) {
+      throw new Refused(
+        409,
+        'back-follows',
+        `${runName(run.seq)} is a back; it follows its front.`,
+        undefined,
+        'Lay out the front: the back follows at once.',
+      );
+    }
     // Who lays a run out has taken it in hand: it no longer goes by itself.
     const hands = by === 'person' ? { goAtMs: null } : {};
     tx.update(runs)
@@ -27,20 +37,30 @@ export function layOutRun(shop: Shop, runId: string, change: LayoutChange, by: '
       .run();
     keepPlaces(work, runId, change.placements);
     measureLaid(work, { ...run, settings: change.settings });
+    const back = run.pairId === null ? undefined : followFront(work, runRow(work, runId));
+    if (back) {
+      measureLaid(work, back);
+      work.touch({ type: 'run', id: back.id });
+    }
     work.touch({ type: 'run', id: runId });
   });
 }
 
-/** Length, time and ink of a run as it lies now. */
+function runRow({ tx }: Work, runId: string): RunRow {
+  const run = tx.select().from(runs).where(eq(runs.id, runId)).get();
+  if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
+  return run;
+}
+
+/** Length, time and ink of a run as it lies now; a back is as long as its front. */
 export function measureLaid({ tx }: Work, run: RunRow): void {
   const laid = laidPieces(tx, run.id);
   const end = laid
     .filter((piece) => piece.placed)
     .reduce((most, piece) => Math.max(most, piece.yMm + piece.heightMm), 0);
-  const sized = {
-    ...run,
-    lengthMm: usedLengthMm({ sheetMm: run.settings.sheetMm ?? null, margins: layoutSpace(run.settings) }, end),
-  };
+  const { settings } = run;
+  const used = usedLengthMm({ sheetMm: settings.sheetMm ?? null, margins: layoutSpace(settings) }, end);
+  const sized = { ...run, lengthMm: isBack(run) ? run.lengthMm : used };
   const { config } = printerOf(tx, run);
   const time = timeOfRun(sized, config, laid);
   const inkMl = inkOfRun(run, config, laid);
@@ -71,9 +91,8 @@ export function printerOf(db: Reader, run: RunRow): typeof printers.$inferSelect
   return printer;
 }
 
-function draftOf({ tx }: Work, runId: string): RunRow {
-  const run = tx.select().from(runs).where(eq(runs.id, runId)).get();
-  if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
+function draftOf(work: Work, runId: string): RunRow {
+  const run = runRow(work, runId);
   if (run.state !== 'draft') {
     throw new Refused(409, 'wrong-state', `${runName(run.seq)} is ${run.state}; only a draft can be laid out.`, {
       state: run.state,

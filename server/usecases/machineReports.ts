@@ -6,7 +6,8 @@ import { type Shop, type Work, transact } from '../shop.ts';
 import { followPieces, jobsOfRun } from './jobStates.ts';
 import { laidPieces } from './measureRun.ts';
 import { type RunRow, moveRun } from './moveRun.ts';
-import { giveBackPieces } from './runSteps.ts';
+import { isBack } from './backSide.ts';
+import { cancelBackOf, giveBackPieces } from './runSteps.ts';
 
 /** Takes over what a printer says of itself; `undefined`: the line to it is lost. */
 export function takeMachineState(shop: Shop, printerId: string, state: MachineState | undefined): void {
@@ -118,7 +119,8 @@ function end(work: Work, run: RunRow, report: RunReport, action: 'finish' | 'fai
     endedMs,
     reason: report.reason,
   });
-  if (run.spoolId !== null && report.fedMm > 0) {
+  // A back is fed through on media that its front has taken from the spool already.
+  if (run.spoolId !== null && report.fedMm > 0 && !isBack(run)) {
     tx.insert(spoolLedger)
       .values({
         spoolId: run.spoolId,
@@ -151,4 +153,5 @@ function end(work: Work, run: RunRow, report: RunReport, action: 'finish' | 'fai
     for (const piece of whole) print.run({ id: piece.pieceId });
   }
   giveBackPieces(work, run.id);
+  if (action !== 'finish') cancelBackOf(work, run);
 }

@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import { eq, inArray } from 'drizzle-orm';
+import { isMirrored } from '../../core/layout/twoSides.ts';
 import { usableWidth } from '../../core/layout/usableWidth.ts';
 import { jobs, runs } from '../db/schema.ts';
 import { pageLook } from '../db/jobLook.ts';
@@ -64,6 +65,7 @@ function layInput(shop: Shop, run: RunRow): LayPdfInput {
       .map((job) => [job.id, job]),
   );
   const printer = printerOf(shop.db, run);
+  const mirrored = run.side?.side === 'back' && isMirrored(run.side);
   const { leftMm, rightMm } = run.settings;
   const { usableFromMm } = usableWidth(printer.config, run.mediaWidthMm, leftMm, rightMm);
   const content = {
@@ -77,7 +79,18 @@ function layInput(shop: Shop, run: RunRow): LayPdfInput {
       const { sha256, format } = source;
       const look = pageLook(pageRow) ?? null;
       const page = pageRow.sourcePage;
-      return { sha256, format, page, look, part, xMm: xMm + usableFromMm, yMm, ...pieceSize(pageRow), angleDeg };
+      return {
+        sha256,
+        format,
+        page,
+        look,
+        part,
+        xMm: xMm + usableFromMm,
+        yMm,
+        ...pieceSize(pageRow),
+        angleDeg,
+        mirrored,
+      };
     }),
   };
   return { ...content, key: createHash('sha256').update(JSON.stringify(content)).digest('hex') };

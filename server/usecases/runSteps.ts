@@ -1,34 +1,49 @@
 import { and, eq, inArray, max, ne } from 'drizzle-orm';
 import { pieces, runPieces, runs, spools, stocks } from '../db/schema.ts';
 import { batches } from '../db/batches.ts';
-import { runName, spoolLeftMm } from '../db/runViews.ts';
+import { otherSide, runName, spoolLeftMm } from '../db/runViews.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../shop.ts';
+import { isBack } from './backSide.ts';
 import { holdPieces } from './createRun.ts';
 import { followPieces, jobsOfRun } from './jobStates.ts';
 import { mustBePrintable, printerOf } from './layOutRun.ts';
 import { type RunRow, moveRun } from './moveRun.ts';
+import { dropBackPieces } from './twoSides.ts';
 
-/** A draft joins the end of its printer's line. */
+/** A draft joins the end of its printer's line; where it has a back, that follows it. */
 export function queueRun(shop: Shop, runId: string, who: string): void {
   transact(shop, (work) => {
-    const { tx } = work;
-    const last = tx
-      .select({ position: max(runs.position) })
-      .from(runs)
-      .get();
-    const run = moveRun(work, runId, 'queue', { position: (last?.position ?? 0) + 1, goAtMs: null });
-    mustBePrintable(work, run);
-    mustHaveMedia(work, run);
-    const printer = printerOf(work.tx, run);
-    work.note({
-      kind: 'run.queued',
-      subject: ['run', runId],
-      who,
-      text: `${runName(run.seq)} queued on ${printer.name}: ${(run.lengthMm / 1000).toFixed(2)} m`,
-      undo: { label: 'Take back', method: 'POST', path: `/api/runs/${runId}/take-back` },
-    });
+    for (const id of sidesOf(work, runId)) queueOne(work, id, who);
   });
   shop.kick();
+}
+
+function queueOne(work: Work, runId: string, who: string): void {
+  const { tx } = work;
+  const last = tx
+    .select({ position: max(runs.position) })
+    .from(runs)
+    .get();
+  const run = moveRun(work, runId, 'queue', { position: (last?.position ?? 0) + 1, goAtMs: null });
+  mustBePrintable(work, run);
+  // A back is printed on what its front has fed.
+  if (!isBack(run)) mustHaveMedia(work, run);
+  const printer = printerOf(work.tx, run);
+  work.note({
+    kind: 'run.queued',
+    subject: ['run', runId],
+    who,
+    text: `${runName(run.seq)} queued on ${printer.name}: ${(run.lengthMm / 1000).toFixed(2)} m${isBack(run) ? ', a back' : ''}`,
+    undo: { label: 'Take back', method: 'POST', path: `/api/runs/${runId}/take-back` },
+  });
+}
+
+/** A run and what is on the other side of its media, the front first; one alone where it has one side. */
+function sidesOf({ tx }: Work, runId: string): string[] {
+  const run = tx.select().from(runs).where(eq(runs.id, runId)).get();
+  const other = run?.pairId == null ? undefined : otherSide(tx, run.pairId, runId);
+  if (!run || !other || other.state !== run.state) return [runId];
+  return isBack(run) ? [other.id, runId] : [runId, other.id];
 }
 
 /** What a spool must still hold after the runs that are queued on it before this one. */
@@ -47,7 +62,7 @@ function mustHaveMedia(work: Work, run: RunRow): void {
     );
   }
   const ahead = tx
-    .select({ lengthMm: runs.lengthMm })
+    .select({ lengthMm: runs.lengthMm, side: runs.side })
     .from(runs)
     .where(
       and(
@@ -57,6 +72,7 @@ function mustHaveMedia(work: Work, run: RunRow): void {
       ),
     )
     .all()
+    .filter((row) => !isBack(row))
     .reduce((sum, row) => sum + row.lengthMm + printer.config.machine.trailerMm, 0);
   const left = spoolLeftMm(tx, spool.id) - ahead;
   const needed = run.lengthMm + printer.config.machine.trailerMm;
@@ -81,63 +97,95 @@ export function giveBackPieces(work: Work, runId: string): void {
   followPieces(work, jobsOfRun(work, runId));
 }
 
-/** A draft is taken apart: its pieces are owed again. */
+/** A draft is taken apart, with its other side: its pieces are owed again. */
 export function takeApartRun(shop: Shop, runId: string, who: string): void {
   transact(shop, (work) => {
-    const run = moveRun(work, runId, 'take apart', { endedMs: work.nowMs });
-    giveBackPieces(work, runId);
-    work.note({ kind: 'run.taken-apart', subject: ['run', runId], who, text: `${runName(run.seq)} taken apart` });
+    for (const id of sidesOf(work, runId)) {
+      const run = moveRun(work, id, 'take apart', { endedMs: work.nowMs });
+      giveUp(work, run);
+      work.note({ kind: 'run.taken-apart', subject: ['run', id], who, text: `${runName(run.seq)} taken apart` });
+    }
   });
 }
 
-/** Cancels a run that has not been sent yet and opens the same layout as a new draft. */
+/** What a run that is not printed gives back: its pieces, and what was made for a back goes. */
+function giveUp(work: Work, run: RunRow): void {
+  const jobIds = jobsOfRun(work, run.id);
+  if (isBack(run)) dropBackPieces(work, run.id);
+  giveBackPieces(work, run.id);
+  followPieces(work, jobIds);
+}
+
+/** Cancels a run that has not been sent yet, with its other side, and opens the same layout as a new draft. */
 export function takeBackRun(shop: Shop, runId: string, who: string): string {
   return transact(shop, (work) => {
-    const { tx, nowMs } = work;
-    const run = tx.select().from(runs).where(eq(runs.id, runId)).get();
-    if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
-    if (run.state !== 'queued') {
-      throw new Refused(
-        409,
-        'wrong-state',
-        `${runName(run.seq)} is ${run.state}; only a run that is still queued can be taken back.`,
-        { state: run.state },
-      );
-    }
-    moveRun(work, runId, 'cancel', { endedMs: nowMs, reason: 'taken back to the Bench' });
-    giveBackPieces(work, runId);
-    const id = newId('run');
-    const { seq: _seq, ...copy } = run;
-    const draft = tx
-      .insert(runs)
-      .values({ ...copy, id, state: 'draft', createdMs: nowMs })
-      .returning()
-      .get();
-    const places = tx.select().from(runPieces).where(eq(runPieces.runId, runId)).all();
-    for (const rows of batches(places)) {
-      tx.insert(runPieces)
-        .values(rows.map((place) => ({ ...place, runId: id })))
-        .run();
-    }
-    holdPieces(work, id);
-    followPieces(work, jobsOfRun(work, id));
-    work.note({
-      kind: 'run.taken-back',
-      subject: ['run', id],
-      who,
-      text: `${runName(run.seq)} taken back to the Bench as ${runName(draft.seq)}`,
-    });
-    work.touch({ type: 'run', id });
-    return id;
+    const ids = sidesOf(work, runId);
+    const pairId = ids.length > 1 ? newId('pair') : null;
+    const drafts = ids.map((id) => takeBackOne(work, id, pairId, who));
+    return drafts[ids.indexOf(runId)] ?? runId;
   });
+}
+
+function takeBackOne(work: Work, runId: string, pairId: string | null, who: string): string {
+  const { tx, nowMs } = work;
+  const run = tx.select().from(runs).where(eq(runs.id, runId)).get();
+  if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
+  if (run.state !== 'queued') {
+    throw new Refused(
+      409,
+      'wrong-state',
+      `${runName(run.seq)} is ${run.state}; only a run that is still queued can be taken back.`,
+      { state: run.state },
+    );
+  }
+  if (run.pairId !== null && pairId === null) {
+    throw new Refused(409, 'front-printed', `The front of ${runName(run.seq)} is on the printer or printed already.`);
+  }
+  moveRun(work, runId, 'cancel', { endedMs: nowMs, reason: 'taken back to the Bench' });
+  giveBackPieces(work, runId);
+  const id = newId('run');
+  const { seq: _seq, ...copy } = run;
+  const draft = tx
+    .insert(runs)
+    .values({ ...copy, id, pairId, state: 'draft', createdMs: nowMs })
+    .returning()
+    .get();
+  const places = tx.select().from(runPieces).where(eq(runPieces.runId, runId)).all();
+  for (const rows of batches(places)) {
+    tx.insert(runPieces)
+      .values(rows.map((place) => ({ ...place, runId: id })))
+      .run();
+  }
+  holdPieces(work, id);
+  followPieces(work, jobsOfRun(work, id));
+  work.note({
+    kind: 'run.taken-back',
+    subject: ['run', id],
+    who,
+    text: `${runName(run.seq)} taken back to the Bench as ${runName(draft.seq)}`,
+  });
+  work.touch({ type: 'run', id });
+  return id;
 }
 
 /** Cancels a run that the printer has not got yet. One that is on the printer is cancelled there (see Dispatcher). */
 export function cancelQueuedRun(shop: Shop, runId: string, who: string): void {
   transact(shop, (work) => {
-    const run = moveRun(work, runId, 'cancel', { endedMs: work.nowMs, reason: 'cancelled' });
-    giveBackPieces(work, runId);
-    work.note({ kind: 'run.cancelled', subject: ['run', runId], who, text: `${runName(run.seq)} cancelled` });
+    for (const id of sidesOf(work, runId)) cancelOne(work, id, 'cancelled', who);
   });
   shop.kick();
+}
+
+function cancelOne(work: Work, runId: string, reason: string, who?: string): void {
+  const run = moveRun(work, runId, 'cancel', { endedMs: work.nowMs, reason });
+  giveUp(work, run);
+  const note = { kind: 'run.cancelled', subject: ['run', runId] as const, text: `${runName(run.seq)} cancelled` };
+  work.note(who === undefined ? note : { ...note, who });
+}
+
+/** A front that is not printed whole leaves nothing that its back could be printed on. */
+export function cancelBackOf(work: Work, front: RunRow): void {
+  if (front.pairId === null || isBack(front)) return;
+  const back = otherSide(work.tx, front.pairId, front.id);
+  if (back?.state === 'queued') cancelOne(work, back.id, `its front, ${runName(front.seq)}, was not printed whole`);
 }

@@ -29,6 +29,13 @@ export function segmentRun(shop: Shop, runId: string, mostMm: number | undefined
     const { tx } = work;
     const run = tx.select().from(runs).where(eq(runs.id, runId)).get();
     if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
+    if (run.side) {
+      throw new Refused(
+        409,
+        'two-sided',
+        `${runName(run.seq)} has two sides; only a run of one side is cut into segments.`,
+      );
+    }
     const segments = segmentsOf(work, run, mostMm);
     if (segments.length < 2) {
       throw new Refused(409, 'one-segment', `${runName(run.seq)} fits into one segment; there is nothing to cut.`);
