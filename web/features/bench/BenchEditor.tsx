@@ -58,7 +58,7 @@ export function BenchEditor({ run, onSaved, onLeft }: BenchEditorProps) {
           tight={clashing.tight}
         />
       </section>
-      <FiguresPanel run={run} bench={bench} selected={selected} onLeft={onLeft} />
+      <FiguresPanel run={run} bench={bench} selected={selected} onLeft={onLeft} onSaved={onSaved} />
     </>
   );
 }

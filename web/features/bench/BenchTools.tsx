@@ -1,10 +1,38 @@
 import { Maximize, Minus, Plus, Redo2, Square, Undo2, Wand2 } from 'lucide-react';
+import { Link } from 'react-router';
 import type { RunDetail } from '../../api/data.ts';
 import { usePrinters } from '../../api/data.ts';
 import { StateWord } from '../../draw/StateShape.tsx';
 import { Button } from '../../ui/Button.tsx';
 import { number } from '../../ui/Figure.tsx';
 import type { Bench } from './useBench.ts';
+
+/** The two sides of the same media, one click apart. */
+function Sides({ pair }: { readonly pair: NonNullable<RunDetail['pair']> }) {
+  return (
+    <span
+      className="flex shrink-0 overflow-hidden rounded-md border border-rule"
+      role="group"
+      aria-label="Side of the media"
+    >
+      {(['front', 'back'] as const).map((side) =>
+        side === pair.side || pair.otherRunId === null ? (
+          <span
+            key={side}
+            aria-current={side === pair.side ? 'true' : undefined}
+            className="px-2.5 py-1 aria-[current]:bg-spool aria-[current]:font-medium aria-[current]:text-on-spool"
+          >
+            {side}
+          </span>
+        ) : (
+          <Link key={side} to={`/bench/${pair.otherRunId}`} className="px-2.5 py-1 hover:bg-rule/40">
+            {side}
+          </Link>
+        ),
+      )}
+    </span>
+  );
+}
 
 interface BenchToolsProps {
   readonly run: RunDetail;
@@ -25,6 +53,7 @@ export function BenchTools({ run, bench, zoom, onZoom, onFit }: BenchToolsProps)
         {number(run.jobCount)} {run.jobCount === 1 ? 'job' : 'jobs'}
       </span>
       <StateWord state={run.state} />
+      {run.pair && <Sides pair={run.pair} />}
       <span className="ml-auto" />
       {bench.editable && (
         <>

@@ -62,8 +62,12 @@ function RunLink({
         <span className="dense text-soft">{printer}</span>
       </span>
       <span className="dense flex items-center justify-between text-soft">
-        {run.series && run.state === 'draft' ? (
-          `segment ${String(run.series.no)} of ${String(run.series.of)}`
+        {run.state === 'draft' && (run.series ?? run.pair) ? (
+          run.series ? (
+            `segment ${String(run.series.no)} of ${String(run.series.of)}`
+          ) : (
+            `draft, ${run.pair?.side ?? ''}`
+          )
         ) : (
           <StateWord state={run.state} />
         )}

@@ -9,6 +9,7 @@ import { NestRules } from './NestRules.tsx';
 import { RunActions } from './RunActions.tsx';
 import { RunFigures } from './RunFigures.tsx';
 import { SegmentsPanel } from './SegmentsPanel.tsx';
+import { SidesPanel } from './SidesPanel.tsx';
 import { StepPanel } from './StepPanel.tsx';
 import type { Bench } from './useBench.ts';
 
@@ -17,12 +18,13 @@ interface FiguresPanelProps {
   readonly bench: Bench;
   readonly selected: ReadonlySet<string>;
   readonly onLeft: () => void;
+  readonly onSaved: (run: RunDetail) => void;
 }
 
-const TABS = ['Figures', 'Lay out', 'Marks'] as const;
+const TABS = ['Figures', 'Lay out', 'Marks', 'Sides'] as const;
 
 /** What the layout amounts to is always in sight; what it is made by is behind the tabs. */
-export function FiguresPanel({ run, bench, selected, onLeft }: FiguresPanelProps) {
+export function FiguresPanel({ run, bench, selected, onLeft, onSaved }: FiguresPanelProps) {
   const { data: printers } = usePrinters();
   const printer = printers?.find((each) => each.id === run.printerId);
   return (
@@ -59,6 +61,9 @@ export function FiguresPanel({ run, bench, selected, onLeft }: FiguresPanelProps
           </TabPanel>
           <TabPanel>
             <MarksPanel bench={bench} />
+          </TabPanel>
+          <TabPanel>
+            <SidesPanel run={run} bench={bench} onSaved={onSaved} />
           </TabPanel>
         </TabPanels>
       </TabGroup>

@@ -126,7 +126,8 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
                       place={place}
                       scale={scale}
                       selected={selected.has(piece.pieceId)}
-                      locked={place.locked === true}
+                      locked={place.locked === true && run.pair?.side !== 'back'}
+                      mirrored={run.pair?.side === 'back' && run.pair.content === 'show-through'}
                       trouble={stop.has(piece.pieceId) ? 'stop' : tight.has(piece.pieceId) ? 'tight' : undefined}
                       onPointerDown={onPiece}
                     />

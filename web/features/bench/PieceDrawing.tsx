@@ -12,6 +12,7 @@ interface PieceDrawingProps {
   readonly scale: number;
   readonly selected: boolean;
   readonly locked: boolean;
+  readonly mirrored: boolean;
   readonly trouble: 'stop' | 'tight' | undefined;
   readonly onPointerDown: (key: string, event: React.PointerEvent) => void;
 }
@@ -25,12 +26,13 @@ export const PieceDrawing = memo(function PieceDrawing({
   scale,
   selected,
   locked,
+  mirrored,
   trouble,
   onPointerDown,
 }: PieceDrawingProps) {
   const { widthMm, heightMm } = laidSize(piece, place.angleDeg);
   const picture = Math.max(widthMm, heightMm) * scale > SMALL_PICTURE_PX ? 'view' : 'thumb';
-  const at = uprightTransform(piece, { ...place, widthMm, heightMm }, place.angleDeg);
+  const at = uprightTransform(piece, { ...place, widthMm, heightMm }, place.angleDeg, mirrored);
   const stroke =
     trouble === 'stop' ? 'var(--stop)' : selected ? '#23211C' : trouble === 'tight' ? 'var(--wait)' : '#8a8375';
   const px = 1 / scale;

@@ -34,7 +34,7 @@ export function RunActions({
   const clashes = bench.figures?.clashes.length ?? 0;
   return (
     <div className="flex flex-col gap-2 border-t border-rule px-4 py-3">
-      {bench.editable && (
+      {run.state === 'draft' && (
         <Button
           kind="main"
           className="h-10"
@@ -48,7 +48,8 @@ export function RunActions({
           }
           onClick={act('queue')}
         >
-          Queue {number((bench.figures?.lengthMm ?? 0) / 1000, 2)} m on {printerName}
+          Queue {run.pair ? 'both sides, ' : ''}
+          {number((bench.figures?.lengthMm ?? 0) / 1000, 2)} m on {printerName}
         </Button>
       )}
       <div className="flex gap-2">
@@ -64,7 +65,7 @@ export function RunActions({
         >
           Job sheet
         </a>
-        {bench.editable && (
+        {run.state === 'draft' && (
           <Button className="flex-1" disabled={busy} onClick={act('take-apart')}>
             Take apart
           </Button>

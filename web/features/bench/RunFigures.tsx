@@ -51,9 +51,16 @@ function MediaFigures({ run, lengthMm, pieceAreaMm2 }: MediaFiguresProps) {
   const trailerMm = printer?.config.machine.trailerMm ?? 0;
   const use = mediaUse(lengthMm, trailerMm, run.mediaWidthMm, pieceAreaMm2);
   const counted = ['draft', 'queued'].includes(run.state);
-  const ahead = (runs ?? []).filter((each) => goesBefore(each, run));
+  const ahead = (runs ?? []).filter((each) => goesBefore(each, run) && each.pair?.side !== 'back');
   const aheadMm = ahead.reduce((sum, each) => sum + each.lengthMm + trailerMm - (each.progress?.fedMm ?? 0), 0);
   const afterMm = (spool?.leftMm ?? 0) - aheadMm - use.fedMm;
+  if (run.pair?.side === 'back') {
+    return (
+      <Section title="Media">
+        <p className="text-soft">No new media: it is printed on what its front has fed.</p>
+      </Section>
+    );
+  }
   return (
     <Section title="Media">
       {!counted ? null : spool ? (

@@ -3,7 +3,7 @@ import type { LayoutSettings } from '../../../contract/api/run.ts';
 import { usableWidth } from '../../../core/layout/usableWidth.ts';
 import { type LayoutFigures, layoutFigures } from '../../../core/layout/layoutFigures.ts';
 import { sendJson } from '../../api/client.ts';
-import { usePrinters, type Printer, type RunDetail } from '../../api/data.ts';
+import { usePrinters, useRun, type Printer, type RunDetail } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import {
   type Layout,
@@ -72,7 +72,8 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
     future: [],
     version: 0,
   }));
-  const editable = run.state === 'draft';
+  // A back follows its front; it is moved there.
+  const editable = run.state === 'draft' && run.pair?.side !== 'back';
   // A run that has left the Bench shows what was queued; its progress comes several times a second and changes none of it.
   const { pieces, settings, registeredEdge } = run;
   const fixed = useMemo(() => layoutOf({ pieces, settings }), [pieces, settings]);
@@ -87,7 +88,8 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
       input.ok ? layoutFigures(input.value.input, laidPieces({ pieces }, layout.places), run.mediaWidthMm) : undefined,
     [input, pieces, layout.places, run.mediaWidthMm],
   );
-  const marks = useMarks(run, layout, usable.widthMm, printer);
+  const { data: front } = useRun(run.pair?.side === 'back' ? run.pair.otherRunId : null);
+  const marks = useMarks(run, layout, usable.widthMm, printer, front);
   const before = useRef<Layout>(layout);
   const nest = useNest({
     better: (places) => {

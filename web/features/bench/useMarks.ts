@@ -1,9 +1,10 @@
 import { useEffect, useMemo, useState } from 'react';
-import { NO_MARKS } from '../../../core/layout/markSettings.ts';
-import { type LaidMarks, marksOf, marksOnPieces, pieceWords } from '../../../core/layout/marks.ts';
+import { NO_MARKS, onlyMarks } from '../../../core/layout/markSettings.ts';
+import { type LaidMarks, type Mark, marksOf, marksOnPieces, pieceWords } from '../../../core/layout/marks.ts';
+import { backMarks } from '../../../core/layout/twoSides.ts';
 import type { encodeCode } from '../../draw/encodeCode.ts';
 import type { Printer, RunDetail } from '../../api/data.ts';
-import { type Layout, laidPieces } from './layoutState.ts';
+import { type Layout, laidPieces, layoutOf } from './layoutState.ts';
 
 type Encoder = typeof encodeCode;
 
@@ -30,6 +31,7 @@ export function useMarks(
   layout: Layout,
   usableWidthMm: number,
   printer: Printer | undefined,
+  front: RunDetail | undefined,
 ): BenchMarks {
   const { marks = NO_MARKS, leadMm, sheetMm = null } = layout.settings;
   const encode = useEncoder(marks.code.on);
@@ -58,6 +60,24 @@ export function useMarks(
       channels: (channels ?? []).map((channel) => channel.colour),
       encode: encode ?? (() => ({ kind: 'bars', widths: [1] })),
     });
-    return { ...made, onArt: marksOnPieces(made.marks, laid).length };
-  }, [pieces, layout.places, marks, leadMm, sheetMm, usableWidthMm, words, jobWords, mode, channels, encode]);
+    const all = front ? [...made.marks, ...fromFront(front)] : made.marks;
+    return { ...made, marks: all, onArt: marksOnPieces(all, laid).length };
+  }, [pieces, layout.places, marks, leadMm, sheetMm, usableWidthMm, words, jobWords, mode, channels, encode, front]);
+}
+
+/** A back also has its front's registration marks, at the same places of the media. */
+function fromFront(front: RunDetail): Mark[] {
+  const { pair, settings, usableWidthMm, usableFromMm, pieces, mode } = front;
+  if (!pair) return [];
+  const { marks } = marksOf(onlyMarks(settings.marks ?? NO_MARKS, ['registration']), {
+    usableWidthMm,
+    leadMm: settings.leadMm,
+    sheetMm: settings.sheetMm ?? null,
+    pieces: laidPieces({ pieces }, layoutOf(front).places).map((rect) => ({ ...rect, words: {} })),
+    words: {},
+    dpi: { x: mode.dpiX, y: mode.dpiY },
+    channels: [],
+    encode: () => undefined,
+  });
+  return backMarks(marks, front, pair, usableFromMm);
 }

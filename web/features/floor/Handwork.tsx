@@ -27,6 +27,14 @@ function tasksOf(printers: readonly Printer[], runs: readonly RunItem[]): Task[]
       ];
     const next = own.find((run) => run.state === 'queued');
     const spool = printer.spools.find((each) => each.id === next?.spoolId);
+    if (next?.pair?.side === 'back' && next.pair.frontPrinted && !next.pair.confirmed)
+      return [
+        {
+          key: printer.id,
+          printerId: printer.id,
+          text: `Turn the media on ${printer.name} ${next.pair.turn} for the back, and confirm it`,
+        },
+      ];
     if (next && !spool)
       return [
         {
@@ -35,7 +43,12 @@ function tasksOf(printers: readonly Printer[], runs: readonly RunItem[]): Task[]
           text: `Load media for ${next.name} on ${printer.name}`,
         },
       ];
-    if (next && spool && spool.leftMm < next.lengthMm + printer.config.machine.trailerMm) {
+    if (
+      next &&
+      next.pair?.side !== 'back' &&
+      spool &&
+      spool.leftMm < next.lengthMm + printer.config.machine.trailerMm
+    ) {
       const left = `${number(spool.leftMm / 1000, 2)} m of ${number(next.lengthMm / 1000, 2)} m`;
       return [
         { key: printer.id, printerId: printer.id, text: `${spool.label} is too short for ${next.name}: ${left}` },

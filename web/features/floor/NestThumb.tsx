@@ -45,7 +45,12 @@ function NestDrawing({ run }: { readonly run: RunDetail }) {
                   width={piece.widthMm}
                   height={piece.heightMm}
                   preserveAspectRatio="none"
-                  transform={uprightTransform(piece, { ...piece, widthMm: w, heightMm: h }, piece.angleDeg)}
+                  transform={uprightTransform(
+                    piece,
+                    { ...piece, widthMm: w, heightMm: h },
+                    piece.angleDeg,
+                    run.pair?.side === 'back' && run.pair.content === 'show-through',
+                  )}
                 />
               )}
             </g>

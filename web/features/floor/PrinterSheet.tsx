@@ -158,7 +158,39 @@ function QueuedRun({ run }: { readonly run: RunItem }) {
       <Button kind="quiet" onClick={takeBack}>
         Take back
       </Button>
+      {run.pair?.side === 'back' && run.pair.frontPrinted && !run.pair.confirmed && (
+        <ConfirmBack run={run} turn={run.pair.turn} />
+      )}
     </div>
+  );
+}
+
+/** Only the person who loaded it knows that it is the same piece of media: they say which spool it is. */
+function ConfirmBack({ run, turn }: { readonly run: RunItem; readonly turn: string }) {
+  const { data: spools } = useSpools();
+  const { tell } = useNotice();
+  const loaded = (spools ?? []).filter((spool) => spool.printerId === run.printerId);
+  const confirm = (spoolId: string): void => {
+    sendJson('POST', `/api/runs/${run.id}/confirm-back`, { spoolId }).catch(tell);
+  };
+  return (
+    <select
+      aria-label={`Confirm the media for the back, ${run.name}`}
+      value=""
+      onChange={(event) => {
+        confirm(event.target.value);
+      }}
+      className="h-8 max-w-44 rounded-md border border-wait bg-card px-1 font-medium"
+    >
+      <option value="" disabled>
+        Turned {turn}: which spool is in?
+      </option>
+      {loaded.map((spool) => (
+        <option key={spool.id} value={spool.id}>
+          {spool.label}, {spool.stockName}
+        </option>
+      ))}
+    </select>
   );
 }
 
