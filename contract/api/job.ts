@@ -57,6 +57,8 @@ export const PageView = Type.Object({
   bleedMm: SidesView,
   /** As it came, before the ticket. */
   source: Type.Object({ widthMm: Mm, heightMm: Mm, bleedMm: SidesView }),
+  /** Where it is printed in panels: from the upper left corner, bleed included. */
+  panels: nullable(Type.Array(Type.Object({ xMm: Type.Number(), yMm: Type.Number(), widthMm: Mm, heightMm: Mm }))),
   dpi: nullable(Type.Number()),
   coverage: Type.Record(Type.String(), Type.Number()),
 });

@@ -7,6 +7,17 @@ import { RunItem, ModeView } from './floor.ts';
 import { MarkSettingsView } from './marks.ts';
 import { PlaceRuleView } from './ticket.ts';
 
+/** Which panel of its page a piece is, and where it lies in the whole. */
+export const PanelOf = Type.Object({
+  no: Type.Integer(),
+  of: Type.Integer(),
+  xMm: Type.Number(),
+  yMm: Type.Number(),
+  wholeWidthMm: Mm,
+  wholeHeightMm: Mm,
+});
+export type PanelOf = Static<typeof PanelOf>;
+
 export const RunPiece = Type.Object({
   pieceId: Id,
   jobId: Id,
@@ -14,6 +25,8 @@ export const RunPiece = Type.Object({
   page: Type.Integer(),
   copy: Type.Integer(),
   part: nullable(Type.String()),
+  panel: nullable(PanelOf),
+  turnEverySecond: Type.Boolean(),
   look: Type.String(),
   widthMm: Mm,
   heightMm: Mm,

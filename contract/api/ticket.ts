@@ -37,6 +37,13 @@ export const SeparationsView = Type.Union([
   }),
 ]);
 
+export const TileRuleView = Type.Object({
+  cut: Type.Enum(['upright', 'level']),
+  panels: Type.Enum(['equal', 'full width']),
+  joinMm: Type.Number({ minimum: -500, maximum: 500, description: 'overlap; below zero: a gap' }),
+  turnEverySecond: Type.Boolean(),
+});
+
 /** All settings of a job; docs/tickets.md says what each means. */
 export const TicketValuesView = Type.Object({
   copies: Type.Integer({ minimum: 1, maximum: 10_000 }),
@@ -69,6 +76,7 @@ export const TicketValuesView = Type.Object({
   place: PlaceRuleView,
   separations: SeparationsView,
   pagesAs: Type.Enum(['one job', 'a job each']),
+  tiles: nullable(TileRuleView),
 });
 export type TicketValuesView = Static<typeof TicketValuesView>;
 

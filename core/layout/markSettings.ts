@@ -99,9 +99,16 @@ export function layoutSpace({ gapMm, leadMm, trailMm, marks = NO_MARKS }: LaidOu
 /** The settings with only these kinds on; without a choice all that are. */
 export function onlyMarks(marks: MarkSettings, kinds: readonly (keyof MarkSettings)[] | undefined): MarkSettings {
   if (!kinds) return marks;
-  const entries = Object.entries(marks).map(([kind, value]) => [
-    kind,
-    { ...value, on: value.on && kinds.includes(kind as keyof MarkSettings) },
-  ]);
-  return Object.fromEntries(entries) as unknown as MarkSettings;
+  const off = <S extends { readonly on: boolean }>(kind: keyof MarkSettings, value: S): S => ({
+    ...value,
+    on: value.on && kinds.includes(kind),
+  });
+  return {
+    crop: off('crop', marks.crop),
+    label: off('label', marks.label),
+    code: off('code', marks.code),
+    slug: off('slug', marks.slug),
+    registration: off('registration', marks.registration),
+    strip: off('strip', marks.strip),
+  };
 }

@@ -260,7 +260,12 @@ export function markBox(mark: Mark): RectMm {
 /** What a label can say of one piece. */
 export function pieceWords(
   jobWords: Readonly<Record<string, string>> | undefined,
-  piece: { readonly copy: number; readonly page: number; readonly part: string | null },
+  piece: {
+    readonly copy: number;
+    readonly page: number;
+    readonly part: string | null;
+    readonly panel: { readonly no: number; readonly of: number } | null;
+  },
   of: number,
 ): Record<string, string> {
   return {
@@ -269,6 +274,7 @@ export function pieceWords(
     of: String(of),
     page: String(piece.page + 1),
     part: piece.part ?? '',
+    panel: piece.panel ? `${String(piece.panel.no)}/${String(piece.panel.of)}` : '',
   };
 }
 

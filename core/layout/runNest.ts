@@ -1,4 +1,5 @@
 import type { RectMm } from '../geometry/frame.ts';
+import { wrapDeg } from '../geometry/turn.ts';
 import type { Result } from '../result.ts';
 import type { PlaceRule } from '../ticket/ticket.ts';
 import { type LaidOutWith, layoutSpace } from './markSettings.ts';
@@ -10,6 +11,7 @@ import {
   type PrintOrder,
   parseNestRequest,
 } from './nestInput.ts';
+import type { Placement } from './nest.ts';
 import { behindEdge, placeAcross } from './placeAcross.ts';
 import type { RegisteredEdge } from './usableWidth.ts';
 
@@ -39,6 +41,9 @@ export interface RunNestPiece {
   readonly dueMs: number | null;
   readonly customer: string | null;
   readonly orderNo: string | null;
+  readonly panel: { readonly no: number } | null;
+  /** Every second panel lies turned by half. */
+  readonly turnEverySecond: boolean;
 }
 
 export interface NestRules extends LaidOutWith {
@@ -50,8 +55,15 @@ export interface NestRules extends LaidOutWith {
 
 export interface RunNest {
   readonly input: NestInput;
-  /** The piece of the run that a copy of the nest stands for. */
-  readonly pieceIdOf: (id: string, copy: number) => string;
+  /** The piece of the run that a placement of the nest stands for, as it lies. */
+  readonly place: (placement: Placement) => RunPlace;
+}
+
+export interface RunPlace {
+  readonly pieceId: string;
+  readonly xMm: number;
+  readonly yMm: number;
+  readonly angleDeg: number;
 }
 
 /**
@@ -111,10 +123,11 @@ export function runNest(
     ok: true,
     value: {
       input: parsed.value,
-      pieceIdOf: (id, copy) => {
+      place: ({ id, copy, xMm, yMm, angleDeg }) => {
         const piece = members.get(id)?.[copy];
         if (!piece) throw new Error(`copy ${String(copy)} of ${id} was never given`);
-        return piece.pieceId;
+        const half = piece.turnEverySecond && piece.panel !== null && piece.panel.no % 2 === 0;
+        return { pieceId: piece.pieceId, xMm, yMm, angleDeg: wrapDeg(angleDeg + (half ? 180 : 0)) };
       },
     },
   };

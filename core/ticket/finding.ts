@@ -1,4 +1,4 @@
-import type { FinishedPage, SourcePage } from './finish.ts';
+import { type FinishedPage, type SourcePage, outsideOf } from './finish.ts';
 import type { TicketPart, TicketValues } from './ticket.ts';
 
 export type Severity = 'block' | 'warn' | 'note';
@@ -108,6 +108,11 @@ interface Lies {
 }
 
 /** A piece is trim and bleed. */
-export function lies({ widthMm, heightMm, bleed }: FinishedPage): Lies {
-  return { acrossMm: widthMm + bleed.leftMm + bleed.rightMm, alongMm: heightMm + bleed.topMm + bleed.bottomMm };
+export function lies(page: FinishedPage): Lies {
+  const { widthMm, heightMm } = outsideOf(page);
+  const panels = page.panels ?? [{ widthMm, heightMm }];
+  return {
+    acrossMm: Math.max(...panels.map((panel) => panel.widthMm)),
+    alongMm: Math.max(...panels.map((panel) => panel.heightMm)),
+  };
 }

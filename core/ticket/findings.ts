@@ -1,3 +1,4 @@
+import { panelsAlong } from '../layout/tiles.ts';
 import { feedDirection } from '../layout/feedDirection.ts';
 import { fileFindings } from './fileFindings.ts';
 import { type CheckInput, type Finding, type Mend, type Severity, lies, mm } from './finding.ts';
@@ -12,8 +13,17 @@ export function checkJob(input: CheckInput): Finding[] {
 
 /** The one finding of a ticket that makes no print: too much cropped off, or a size beyond all bounds. */
 export function noPrintSize(why: FinishRefusal): Finding {
+  if (why.code === 'join-too-wide') {
+    return {
+      code: 'no-print-size',
+      severity: 'block',
+      text: `Panels of at most ${mm(why.mostMm)} can't share ${mm(why.joinMm)} with each other.`,
+      figures: { joinMm: why.joinMm, mostMm: why.mostMm },
+      mends: [{ text: 'Print it in one', change: { tiles: null } }],
+    };
+  }
   const size = 'widthMm' in why ? `${mm(why.widthMm)} × ${mm(why.heightMm)}` : 'neither width nor height';
-  const text: Record<FinishRefusal['code'], string> = {
+  const text: Record<Exclude<FinishRefusal['code'], 'join-too-wide'>, string> = {
     'nothing-left': `The crop leaves nothing of it: ${size}.`,
     'no-size': 'The size names neither width nor height.',
     'out-of-range': `No print can be so big or small: ${size}.`,
@@ -65,7 +75,13 @@ function tooWide(input: CheckInput, leastMm: number): Finding {
   const { values, usableWidthMm } = input;
   const turnHelps =
     !values.quarterTurn && input.pages.every(({ finished }) => lies(finished).alongMm <= usableWidthMm + 1e-6);
-  const mends: Mend[] = [{ text: `Fit it to ${mm(usableWidthMm)}`, change: { size: { kind: 'media width' } } }];
+  const tiles = { cut: 'upright', panels: 'equal', joinMm: 10, turnEverySecond: false } as const;
+  const widest = Math.max(...input.pages.map(({ finished }) => lies(finished).acrossMm));
+  const panels = panelsAlong(widest, usableWidthMm, tiles);
+  const mends: Mend[] = [
+    { text: `Fit it to ${mm(usableWidthMm)}`, change: { size: { kind: 'media width' } } },
+    ...(panels.ok ? [{ text: `Split it into ${String(panels.value.length)} panels`, change: { tiles } }] : []),
+  ];
   if (turnHelps) mends.unshift({ text: 'Allow a quarter turn', change: { quarterTurn: true } });
   return {
     code: 'too-wide',

@@ -1,4 +1,5 @@
 import { type Result, ok, refuse } from '../result.ts';
+import { type Panel, type TileRefusal, planTiles } from '../layout/tiles.ts';
 import { type SizeRefusal, sizeOf } from './sizeRule.ts';
 import type { Sides, TicketValues } from './ticket.ts';
 
@@ -34,19 +35,41 @@ export interface FinishedPage {
   /** Finished mm a source mm, across and down the upright artwork. */
   readonly scaleX: number;
   readonly scaleY: number;
+  /** Where it is printed in panels: from the upper left corner of what lies here, bleed included. */
+  readonly panels?: readonly Panel[];
 }
 
-export type FinishValues = Pick<TicketValues, 'size' | 'crop' | 'bleedMm' | 'turn' | 'mirror'>;
+export type FinishValues = Pick<TicketValues, 'size' | 'crop' | 'bleedMm' | 'turn' | 'mirror' | 'tiles'>;
 
 /** Sizes beyond these are a slip of the finger, not a print (mm). */
 const LEAST_MM = 1;
 const MOST_MM = 1e6;
 
 export type FinishRefusal =
-  SizeRefusal | { readonly code: 'out-of-range'; readonly widthMm: number; readonly heightMm: number };
+  SizeRefusal | TileRefusal | { readonly code: 'out-of-range'; readonly widthMm: number; readonly heightMm: number };
 
 /** Applies a ticket to a page. `usableWidthMm` is W of the stock on its printer. */
 export function finishPage(
+  page: SourcePage,
+  values: FinishValues,
+  usableWidthMm: number,
+): Result<FinishedPage, FinishRefusal> {
+  const whole = finishWhole(page, values, usableWidthMm);
+  if (!whole.ok || !values.tiles) return whole;
+  const panels = planTiles(outsideOf(whole.value), usableWidthMm, values.tiles);
+  if (!panels.ok) return panels;
+  return panels.value.length > 1 ? ok({ ...whole.value, panels: panels.value }) : whole;
+}
+
+/** Size with bleed, as it lies. */
+export function outsideOf({ widthMm, heightMm, bleed }: Pick<FinishedPage, 'widthMm' | 'heightMm' | 'bleed'>): {
+  readonly widthMm: number;
+  readonly heightMm: number;
+} {
+  return { widthMm: widthMm + bleed.leftMm + bleed.rightMm, heightMm: heightMm + bleed.topMm + bleed.bottomMm };
+}
+
+function finishWhole(
   page: SourcePage,
   values: FinishValues,
   usableWidthMm: number,

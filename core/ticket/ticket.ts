@@ -1,4 +1,5 @@
 import type { Grain } from '../layout/nestInput.ts';
+import type { TileRule } from '../layout/tiles.ts';
 import type { CarriageSpan, CutOff } from '../machine/constants.ts';
 import type { SizeRule } from './sizeRule.ts';
 
@@ -69,6 +70,8 @@ export interface TicketValues {
   readonly separations: Separations;
   /** Pages of one file as one job, or a job each. Counts on arrival only. */
   readonly pagesAs: 'one job' | 'a job each';
+  /** Panels of artwork that is wider than the media; null: in one. */
+  readonly tiles: TileRule | null;
 }
 
 export type TicketKey = keyof TicketValues;
@@ -119,6 +122,7 @@ export const PLAIN_TICKET: Omit<TicketValues, 'modeId' | 'stockId'> = {
   place: { kind: 'nested' },
   separations: { kind: 'all inks' },
   pagesAs: 'one job',
+  tiles: null,
 };
 
 export const TICKET_KEYS = [...Object.keys(PLAIN_TICKET), 'modeId', 'stockId'] as readonly TicketKey[];

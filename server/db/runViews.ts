@@ -4,6 +4,8 @@ import type { RunDetail } from '../../contract/api/run.ts';
 import { usableWidth } from '../../core/layout/usableWidth.ts';
 import type { TicketValues } from '../../core/ticket/ticket.ts';
 import { LIVE_RUN_STATES, RUN_STATES_ON_PRINTER } from '../../core/flow/run.ts';
+import type { PanelOf } from '../../contract/api/run.ts';
+import { outsideOf } from '../../core/ticket/finish.ts';
 import { lookKey } from './jobLook.ts';
 import type { Reader } from './open.ts';
 import { jobWordsOf, runWordsOf } from './runWords.ts';
@@ -136,11 +138,11 @@ export function runDetail(db: Reader, id: string): RunDetail | undefined {
     inkMl: row.inkMl,
     words: runWordsOf(db, row),
     jobWords: jobWordsOf(db, [...new Set(rows.map((piece) => piece.jobId))]),
-    pieces: rows.map(({ pageRow, ticket, frontPieceId: _front, ...piece }) => ({
+    pieces: rows.map(({ pageRow: _page, ticket, frontPieceId: _front, ...piece }) => ({
       ...piece,
-      ...pieceSize(pageRow),
       look: lookKey(ticket),
       ...nestWishes(ticket.values),
+      turnEverySecond: ticket.values.tiles?.turnEverySecond ?? false,
     })),
   };
 }
@@ -149,14 +151,25 @@ function nestWishes({ quarterTurn, grain, together, place, dueMs, customer, orde
   return { quarterTurn, grain, together, place, dueMs, customer, orderNo };
 }
 
-/** A piece is trim and bleed, as the ticket makes the page. */
-export function pieceSize(page: typeof jobPages.$inferSelect): { widthMm: number; heightMm: number } {
-  const { widthMm, heightMm, bleed } = page.finished ?? page;
-  return { widthMm: widthMm + bleed.leftMm + bleed.rightMm, heightMm: heightMm + bleed.topMm + bleed.bottomMm };
+/** Size of a piece with its bleed, as the ticket makes the page: the whole of it, or a panel. */
+function pieceSize(
+  page: typeof jobPages.$inferSelect,
+  tile: number | null,
+): { readonly widthMm: number; readonly heightMm: number; readonly panel: PanelOf | null } {
+  const whole = outsideOf(page.finished ?? page);
+  const panel = tile === null ? undefined : page.finished?.panels?.[tile];
+  if (!panel || tile === null) return { ...whole, panel: null };
+  const { widthMm, heightMm, xMm, yMm } = panel;
+  const of = page.finished?.panels?.length ?? 1;
+  return {
+    widthMm,
+    heightMm,
+    panel: { no: tile + 1, of, xMm, yMm, wholeWidthMm: whole.widthMm, wholeHeightMm: whole.heightMm },
+  };
 }
 
 export function runPieceRows(db: Reader, runId: string) {
-  return db
+  const rows = db
     .select({
       pieceId: pieces.id,
       jobId: pieces.jobId,
@@ -165,6 +178,7 @@ export function runPieceRows(db: Reader, runId: string) {
       copy: pieces.copy,
       state: pieces.state,
       part: pieces.part,
+      tile: pieces.tile,
       pageRow: jobPages,
       ticket: jobs.ticket,
       xMm: runPieces.xMm,
@@ -179,8 +193,9 @@ export function runPieceRows(db: Reader, runId: string) {
     .innerJoin(jobs, eq(jobs.id, pieces.jobId))
     .innerJoin(jobPages, and(eq(jobPages.jobId, pieces.jobId), eq(jobPages.page, pieces.page)))
     .where(eq(runPieces.runId, runId))
-    .orderBy(asc(jobs.seq), asc(pieces.page), asc(pieces.part), asc(pieces.copy))
+    .orderBy(asc(jobs.seq), asc(pieces.page), asc(pieces.part), asc(pieces.copy), asc(pieces.tile))
     .all();
+  return rows.map(({ tile, ...row }) => ({ ...row, ...pieceSize(row.pageRow, tile) }));
 }
 
 /** What is left on a spool: its ledger, less what a run on the printer has fed and not booked yet. */

@@ -208,6 +208,8 @@ export const pieces = sqliteTable(
     copy: integer('copy').notNull(),
     /** The ink or spot that this piece shows alone; null: all of them. */
     part: text('part'),
+    /** Number of the panel that this piece is; null: the whole page. */
+    tile: integer('tile'),
     /** A back is made when the same picture is printed on both sides; it goes when that is given up. */
     side: text('side').$type<'front' | 'back'>().notNull().default('front'),
     state: text('state').$type<'owed' | 'placed' | 'printed' | 'spoiled'>().notNull(),

@@ -125,6 +125,7 @@ export function jobDetail(db: Reader, id: string): JobDetail | undefined {
         heightMm: finished?.heightMm ?? heightMm,
         bleedMm: finished?.bleed ?? bleed,
         source: { widthMm, heightMm, bleedMm: bleed },
+        panels: finished?.panels ? [...finished.panels] : null,
         dpi: dpi === null || !finished ? dpi : dpi / Math.max(finished.scaleX, finished.scaleY),
         coverage,
       })),

@@ -1,16 +1,15 @@
-import { and, eq } from 'drizzle-orm';
+import { eq } from 'drizzle-orm';
 import { Type } from 'typebox';
 import { LogEvent, Nothing } from '../../contract/api/common.ts';
 import { JobDetail, JobList, JobListQuery, RefusalView } from '../../contract/api/job.ts';
 import { JobChange, JobsChange, JobsChanged } from '../../contract/api/ticket.ts';
-import { pageLook } from '../db/jobLook.ts';
-import { jobPages, jobs } from '../db/schema.ts';
+import { jobs } from '../db/schema.ts';
 import { jobDetail, latestLog, listJobs, openRefusals } from '../db/views.ts';
-import { exists } from '../files/atomic.ts';
-import { PICTURE_SIZES, type PictureSize } from '../render/pictureSizes.ts';
 import { Refused, type Shop } from '../shop.ts';
 import { changeJob, changeJobs, undoChange } from '../usecases/changeJobs.ts';
 import { acceptJob, cancelJob, restoreJob } from '../usecases/closeJob.ts';
+import { jobAssembly } from '../usecases/jobAssembly.ts';
+import { pictureFile } from '../usecases/pagePicture.ts';
 import { dismissRefusal } from '../usecases/refuseFile.ts';
 import { type Route, route } from './route.ts';
 
@@ -106,6 +105,19 @@ export function jobRoutes(shop: Shop): Route[] {
     }),
     route({
       method: 'get',
+      path: '/api/jobs/:id/assembly',
+      summary: 'How the panels of a job are put together',
+      query: Type.Object({ page: Type.Integer({ minimum: 0, default: 0 }) }),
+      produces: 'application/pdf',
+      handle: async ({ params, query, res }) => {
+        const { name, bytes } = await jobAssembly(shop, params.id ?? '', query.page);
+        res.type('application/pdf');
+        res.attachment(name);
+        res.end(Buffer.from(bytes));
+      },
+    }),
+    route({
+      method: 'get',
       path: '/api/jobs/:id/file',
       summary: 'The file as it came',
       produces: 'application/octet-stream',
@@ -151,27 +163,4 @@ export function jobRoutes(shop: Shop): Route[] {
 
 function missing(what: string, id: string | undefined): never {
   throw new Refused(404, `no-such-${what}`, `There is no ${what} ${id ?? ''}.`);
-}
-
-async function pictureFile(
-  shop: Shop,
-  id: string,
-  page: number,
-  size: PictureSize,
-  asPrinted: boolean,
-): Promise<string> {
-  const row = shop.db
-    .select({ job: jobs, page: jobPages })
-    .from(jobPages)
-    .innerJoin(jobs, eq(jobs.id, jobPages.jobId))
-    .where(and(eq(jobPages.jobId, id), eq(jobPages.page, page)))
-    .get();
-  if (row?.job.sha256 == null || row.job.format === null) return missing('page', `${id}/${String(page)}`);
-  if (!(size in PICTURE_SIZES)) return missing('size', size);
-  const look = asPrinted ? pageLook(row.page) : undefined;
-  const { sourcePage } = row.page;
-  const file = shop.paths.picture(row.job.sha256, sourcePage, size, look?.key);
-  // Pictures can always be made again.
-  if (!(await exists(file))) await shop.pool.draw(row.job.sha256, sourcePage, size, row.job.format, look);
-  return file;
 }

@@ -4,6 +4,7 @@ import { PDFiumLibrary } from '@hyzyla/pdfium';
 import sharp from 'sharp';
 import { codeShape } from '../../core/layout/codeShape.ts';
 import { encodeCode } from './encodeCode.ts';
+import { EDGE_MM, LINE, MM, PAGE, SheetPage } from './sheetPage.ts';
 import { outlinedText } from './textOutlines.ts';
 
 export interface JobSheetInput {
@@ -25,14 +26,8 @@ export interface JobSheetInput {
   }[];
 }
 
-const MM = 72 / 25.4;
-const PAGE = { widthMm: 210, heightMm: 297 };
-const EDGE_MM = 14;
 const PICTURE = { widthMm: PAGE.widthMm - 2 * EDGE_MM, heightMm: 96 };
 const PICTURE_DPI = 200;
-const ROW_MM = 6.2;
-/** Height of a line of text by the size of its capitals and digits. */
-const LINE = 1.25;
 const COLUMNS = [
   ['Job', 56],
   ['Order', 22],
@@ -50,17 +45,17 @@ export async function jobSheet(input: JobSheetInput): Promise<Uint8Array> {
   const out = await PDFDocument.create({ updateMetadata: false });
   out.setTitle(`${input.title}: job sheet`);
   const rows = [...input.jobs];
-  let sheet = new Page();
+  let sheet = new SheetPage();
   const top = header(sheet, input);
   const picture = await pictureOf(input);
   const image = await out.embedPng(picture);
   const { heightMm } = pictureSize(input.mediaWidthMm, input.lengthMm);
-  sheet.table(top + heightMm + 16, rows.splice(0, ROWS_FIRST));
+  sheet.table(top + heightMm + 16, COLUMNS, rows.splice(0, ROWS_FIRST).map(cellsOf));
   const pages = [sheet];
   while (rows.length > 0) {
-    sheet = new Page();
+    sheet = new SheetPage();
     sheet.text(EDGE_MM, 20, 6, `${input.title}, continued`);
-    sheet.table(30, rows.splice(0, ROWS_NEXT));
+    sheet.table(30, COLUMNS, rows.splice(0, ROWS_NEXT).map(cellsOf));
     pages.push(sheet);
   }
   pages.forEach((each, i) => {
@@ -68,14 +63,14 @@ export async function jobSheet(input: JobSheetInput): Promise<Uint8Array> {
     const resources = out.context.obj({});
     if (i === 0) resources.set(PDFName.of('XObject'), out.context.obj({ Picture: image.ref }));
     page.node.set(PDFName.of('Resources'), resources);
-    if (i === 0) each.picture(input, top);
+    if (i === 0) drawPicture(each, input, top);
     page.node.set(PDFName.of('Contents'), out.context.register(out.context.flateStream(each.content())));
   });
   return out.save({ updateFieldAppearances: false, addDefaultPage: false });
 }
 
 /** @returns where the picture may begin (mm) */
-function header(sheet: Page, { title, facts, runId }: JobSheetInput): number {
+function header(sheet: SheetPage, { title, facts, runId }: JobSheetInput): number {
   sheet.text(EDGE_MM, 22, 11, title);
   const shape = encodeModules(runId);
   if (shape) sheet.code(PAGE.widthMm - EDGE_MM - shape.widthMm, 10, shape.rects);
@@ -122,72 +117,13 @@ function pictureSize(mediaWidthMm: number, lengthMm: number): { widthMm: number;
   return { widthMm: lengthMm * scale, heightMm: mediaWidthMm * scale, scale };
 }
 
-/** One page of the sheet; mm from its upper left corner. */
-class Page {
-  private readonly ops: string[] = ['0 0 0 1 k 0 0 0 1 K 0.5 w'];
-
-  content(): string {
-    return this.ops.join('\n');
-  }
-
-  /** @param grey 0 white … 1 black; @returns the width (mm) */
-  text(xMm: number, baseMm: number, sizeMm: number, text: string, ink = 1, mostMm = Infinity): number {
-    const { path, width } = outlinedText(text);
-    const size = sizeMm * LINE;
-    const widthMm = width * size;
-    const narrow = Math.min(1, mostMm / widthMm || 1);
-    const cm = `${num(size * narrow * MM)} 0 0 ${num(size * MM)} ${num(xMm * MM)} ${num((PAGE.heightMm - baseMm) * MM)} cm`;
-    this.ops.push(`q 0 0 0 ${num(ink)} k ${cm} ${path} f Q`);
-    return widthMm * narrow;
-  }
-
-  code(
-    xMm: number,
-    yMm: number,
-    rects: readonly { xMm: number; yMm: number; widthMm: number; heightMm: number }[],
-  ): void {
-    for (const rect of rects) this.box(xMm + rect.xMm, yMm + rect.yMm, rect.widthMm, rect.heightMm, 'f');
-  }
-
-  box(xMm: number, yMm: number, widthMm: number, heightMm: number, paint: 'f' | 'S'): void {
-    const y = PAGE.heightMm - yMm - heightMm;
-    this.ops.push(`${num(xMm * MM)} ${num(y * MM)} ${num(widthMm * MM)} ${num(heightMm * MM)} re ${paint}`);
-  }
-
-  picture({ mediaWidthMm, lengthMm }: JobSheetInput, topMm: number): void {
-    const { widthMm, heightMm, scale } = pictureSize(mediaWidthMm, lengthMm);
-    const y = PAGE.heightMm - topMm - heightMm;
-    this.ops.push(
-      `q ${num(widthMm * MM)} 0 0 ${num(heightMm * MM)} ${num(EDGE_MM * MM)} ${num(y * MM)} cm /Picture Do Q`,
-    );
-    this.box(EDGE_MM, topMm, widthMm, heightMm, 'S');
-    const text = `1 : ${(1 / scale).toFixed(scale > 0.1 ? 1 : 0)}   ${(lengthMm / 1000).toFixed(3)} m × ${mediaWidthMm.toFixed(0)} mm, leading edge at the left`;
-    this.text(EDGE_MM, topMm + heightMm + 4.5, 3.2, text, 0.6);
-  }
-
-  table(topMm: number, jobs: JobSheetInput['jobs']): void {
-    let x = EDGE_MM;
-    for (const [title, width] of COLUMNS) {
-      this.text(x, topMm, 3.2, title, 0.6);
-      x += width;
-    }
-    jobs.forEach((job, i) => {
-      const base = topMm + (i + 1) * ROW_MM;
-      const cells = [job.name, job.order, job.customer, job.size, job.pieces, job.due];
-      let at = EDGE_MM;
-      cells.forEach((cell, c) => {
-        const width = COLUMNS[c]?.[1] ?? 20;
-        if (cell !== '') this.text(at, base, 3.6, cell, 1, width - 2);
-        at += width;
-      });
-      const y = PAGE.heightMm - base - 1.8;
-      this.ops.push(
-        `q 0 0 0 0.25 K ${num(EDGE_MM * MM)} ${num(y * MM)} m ${num((PAGE.widthMm - EDGE_MM) * MM)} ${num(y * MM)} l S Q`,
-      );
-    });
-  }
+function drawPicture(page: SheetPage, { mediaWidthMm, lengthMm }: JobSheetInput, topMm: number): void {
+  const { widthMm, heightMm, scale } = pictureSize(mediaWidthMm, lengthMm);
+  page.image('Picture', EDGE_MM, topMm, widthMm, heightMm);
+  const text = `1 : ${(1 / scale).toFixed(scale > 0.1 ? 1 : 0)}   ${(lengthMm / 1000).toFixed(3)} m × ${mediaWidthMm.toFixed(0)} mm, leading edge at the left`;
+  page.text(EDGE_MM, topMm + heightMm + 4.5, 3.2, text, 0.6);
 }
 
-function num(value: number): string {
-  return Number(value.toFixed(4)).toString();
+function cellsOf(job: JobSheetInput['jobs'][number]): string[] {
+  return [job.name, job.order, job.customer, job.size, job.pieces, job.due];
 }

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { type PDFArray, PDFDocument, PDFName, PDFNumber, type PDFRef, PDFString } from '@cantoo/pdf-lib';
 import { cosSin, turnedSize } from '../../core/geometry/turn.ts';
+import type { PanelOf } from '../../contract/api/run.ts';
 import type { Mark } from '../../core/layout/marks.ts';
 import type { FileFormat } from '../../core/ticket/fileFormat.ts';
 import { writeWhole } from '../files/atomic.ts';
@@ -28,6 +29,8 @@ export interface LaidArt {
   readonly angleDeg: number;
   /** Left to right, before it is turned: the back that shows through. */
   readonly mirrored?: boolean;
+  /** Which panel of the whole artwork this is, from its upper left corner. */
+  readonly panel?: PanelOf | null;
 }
 
 export interface LayPdfInput {
@@ -117,13 +120,29 @@ function nameLayers(out: PDFDocument, all: readonly PDFRef[]): void {
 }
 
 /** Draws one piece: clipped to its own place where the artwork reaches beyond. */
-function drawing({ look }: LaidArt, item: Embedded, place: Matrix, name: string): string {
+function drawing({ look, panel, ...art }: LaidArt, item: Embedded, place: Matrix, name: string): string {
+  if (panel) {
+    const whole = multiply(look ? lookMatrix(look) : UNIT, multiply(panelMatrix(art, panel), place));
+    return `q ${matrixText(place)} cm 0 0 1 1 re W n ${matrixText(inverse(place))} cm ${matrixText(multiply(item.fit, whole))} cm /${name} Do Q`;
+  }
   if (!look) return `q ${matrixText(multiply(item.fit, place))} cm /${name} Do Q`;
   const shown = multiply(lookMatrix(look), place);
   const whole =
     look.window.x <= 1e-9 && look.window.y <= 1e-9 && look.window.width >= 1 - 1e-9 && look.window.height >= 1 - 1e-9;
   const clip = whole ? '' : `${matrixText(place)} cm 0 0 1 1 re W n ${matrixText(inverse(place))} cm `;
   return `q ${clip}${matrixText(multiply(item.fit, shown))} cm /${name} Do Q`;
+}
+
+const UNIT: Matrix = [1, 0, 0, 1, 0, 0];
+
+/** Unit square of the whole finished page → unit square of one panel of it. */
+function panelMatrix(
+  { widthMm, heightMm }: { readonly widthMm: number; readonly heightMm: number },
+  { xMm, yMm, wholeWidthMm, wholeHeightMm }: PanelOf,
+): Matrix {
+  // Panels count from the top, PDF from the bottom.
+  const below = wholeHeightMm - yMm - heightMm;
+  return [wholeWidthMm / widthMm, 0, 0, wholeHeightMm / heightMm, -xMm / widthMm, -below / heightMm];
 }
 
 /** Unit square of the whole artwork → unit square of the piece: the window fills it, then it is turned and mirrored. */

@@ -3,6 +3,7 @@ import type { NestLayout } from '../../core/layout/nest.ts';
 import type { NestInput } from '../../core/layout/nestInput.ts';
 import type { Limits } from '../limits.ts';
 import type { FileFormat } from '../../core/ticket/fileFormat.ts';
+import type { AssemblyInput } from './assemblyMap.ts';
 import type { JobSheetInput } from './jobSheet.ts';
 import type { LaidPdf, LayPdfInput } from './layPdf.ts';
 import type { Look } from './pictures.ts';
@@ -61,6 +62,10 @@ export class RenderPool {
 
   sheet(input: JobSheetInput): Promise<Uint8Array> {
     return this.ask<Uint8Array>(this.urgent, { kind: 'sheet', input });
+  }
+
+  assembly(input: AssemblyInput): Promise<Uint8Array> {
+    return this.ask<Uint8Array>(this.urgent, { kind: 'assembly', input });
   }
 
   nest(order: NestOrder): Promise<NestLayout> {

@@ -12,6 +12,7 @@ import type { Look } from './pictures.ts';
 import { drawPdfPage, readPdf } from './readPdf.ts';
 import { readSvg, svgAsPdf } from './readSvg.ts';
 import type { PictureSize } from './pictureSizes.ts';
+import { type AssemblyInput, assemblyMap } from './assemblyMap.ts';
 import { drawPicture, readPicture } from './readPicture.ts';
 
 /** What a worker thread can be asked; answers are plain data, refusals are answers. */
@@ -30,6 +31,7 @@ export type Task =
   | { readonly kind: 'lay'; readonly root: string; readonly limits: Limits; readonly input: LayPdfInput }
   | { readonly kind: 'ready' }
   | { readonly kind: 'sheet'; readonly input: JobSheetInput }
+  | { readonly kind: 'assembly'; readonly input: AssemblyInput }
   | {
       readonly kind: 'nest';
       readonly input: NestInput;
@@ -126,6 +128,8 @@ export async function runTask(task: Task): Promise<unknown> {
       return undefined;
     case 'sheet':
       return jobSheet(task.input);
+    case 'assembly':
+      return assemblyMap(task.input);
     case 'nest':
       return nest(task);
   }

@@ -1,11 +1,11 @@
 import { and, eq, sql } from 'drizzle-orm';
 import { partsOf } from '../../core/ticket/parts.ts';
 import type { Ticket, TicketPart } from '../../core/ticket/ticket.ts';
-import { batches } from '../db/batches.ts';
 import type { Reader } from '../db/open.ts';
-import { type ArrivalRule, hotFolders, jobPages, jobs, pieces } from '../db/schema.ts';
+import { type ArrivalRule, hotFolders, jobPages, jobs } from '../db/schema.ts';
 import type { FileFacts } from '../render/facts.ts';
-import { Refused, type Shop, type Work, newId, transact } from '../shop.ts';
+import { type Shop, type Work, newId, transact } from '../shop.ts';
+import { owePieces, panelCount, pieceKinds } from './owePieces.ts';
 import { TicketDesk } from './ticketDesk.ts';
 
 /** What came along with a file: how its job's ticket is stamped, and what happens next. */
@@ -113,7 +113,17 @@ function admitPages(
       .values({ jobId: row.id, page: index, ...page, finished: finished[index] ?? null })
       .run();
   });
-  owePieces(work, row.id, pages.length, partsOf(ticket.values.separations, nature.spots), 0, ticket.values.copies);
+  const parts = partsOf(ticket.values.separations, nature.spots);
+  owePieces(
+    work,
+    row.id,
+    pieceKinds(
+      pages.map((_, i) => panelCount(finished[i])),
+      parts,
+    ),
+    0,
+    ticket.values.copies,
+  );
   work.touch({ type: 'job', id: row.id });
   return row.id;
 }
@@ -147,37 +157,4 @@ function takeArrivingRow({ tx }: Work, arrival: Arrival): string | undefined {
       ),
     )
     .get()?.id;
-}
-
-/** More would hold the server up for seconds and fit on no roll. */
-const MAX_JOB_PIECES = 20_000;
-
-/** One piece for each part of each page of each copy from `from` up to `to`. */
-export function owePieces(
-  { tx }: Work,
-  jobId: string,
-  pages: number,
-  parts: readonly (string | null)[],
-  from: number,
-  to: number,
-): void {
-  const each = pages * parts.length;
-  if (each * to > MAX_JOB_PIECES) {
-    throw new Refused(
-      409,
-      'too-many',
-      `${to} copies of ${pages} pages${parts.length > 1 ? ` in ${parts.length} separations` : ''} are ${each * to} pieces; ${MAX_JOB_PIECES} is the limit.`,
-      { pieces: each * to, limit: MAX_JOB_PIECES },
-      'Split the order into several jobs.',
-    );
-  }
-  const rows = Array.from({ length: (to - from) * each }, (_, i) => ({
-    id: newId('pc'),
-    jobId,
-    page: Math.floor(i / parts.length) % pages,
-    part: parts[i % parts.length] ?? null,
-    copy: from + Math.floor(i / each),
-    state: 'owed' as const,
-  }));
-  for (const batch of batches(rows)) tx.insert(pieces).values(batch).run();
 }

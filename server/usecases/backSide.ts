@@ -3,7 +3,7 @@ import type { SideSettings } from '../../contract/api/run.ts';
 import { turnedSize } from '../../core/geometry/turn.ts';
 import { backAngle, backRect, backSettings } from '../../core/layout/twoSides.ts';
 import { usableWidth } from '../../core/layout/usableWidth.ts';
-import { otherSide, pieceSize, runPieceRows } from '../db/runViews.ts';
+import { otherSide, runPieceRows } from '../db/runViews.ts';
 import { printers, runPieces, runs } from '../db/schema.ts';
 import type { Work } from '../shop.ts';
 import type { RunRow } from './moveRun.ts';
@@ -41,7 +41,7 @@ function placeBacks(tx: Work['tx'], front: RunRow, back: RunRow, sides: SideSett
   for (const row of runPieceRows(tx, back.id)) {
     const before = row.frontPieceId === null ? undefined : fronts.get(row.frontPieceId);
     if (!before) continue;
-    const { widthMm, heightMm } = pieceSize(before.pageRow);
+    const { widthMm, heightMm } = before;
     const laid = { xMm: before.xMm + frontFrom, yMm: before.yMm, ...turnedSize(widthMm, heightMm, before.angleDeg) };
     const at = backRect(laid, front, sides);
     const place = {

@@ -16,7 +16,7 @@ import {
 import type { Reader } from '../db/open.ts';
 import { jobPages, jobs, pieces, ticketChanges } from '../db/schema.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../shop.ts';
-import { owePieces } from './admitJob.ts';
+import { owePieces, panelCount, pieceKinds } from './owePieces.ts';
 import { followPieces } from './jobStates.ts';
 import { NO_NATURE, TicketDesk } from './ticketDesk.ts';
 
@@ -47,10 +47,11 @@ export const TICKET_LABELS: Readonly<Record<TicketKey, string>> = {
   place: 'place',
   separations: 'separations',
   pagesAs: 'pages',
+  tiles: 'panels',
 };
 
 /** Values by which a piece is as big as it is, or looks as it does: not to be changed under a run. */
-const SHAPING: readonly TicketKey[] = ['size', 'crop', 'bleedMm', 'turn', 'mirror', 'place', 'separations'];
+const SHAPING: readonly TicketKey[] = ['size', 'crop', 'bleedMm', 'turn', 'mirror', 'place', 'separations', 'tiles'];
 
 /** Jobs a transaction: a change of ten thousand doesn't hold the server up. */
 const AT_ONCE = 100;
@@ -226,9 +227,10 @@ export function changeOne(work: Work, desk: TicketDesk, job: JobRow, step: Step,
   const moved = queueId !== job.queueId;
   if (keys.length === 0 && !moved && sameValue(ticket, job.ticket)) return '';
   mustBeFree(work, job, keys, moved);
-  changePieces(work, job, ticket, keys);
   const pages = work.tx.select().from(jobPages).where(eq(jobPages.jobId, job.id)).orderBy(jobPages.page).all();
   const { findings, finished } = desk.judge(queueId, ticket, job.nature ?? NO_NATURE, pages);
+  const panelsBefore = pages.map((page) => panelCount(page.finished));
+  changePieces(work, job, ticket, keys, finished.map(panelCount), panelsBefore);
   pages.forEach(({ page }, index) => {
     work.tx
       .update(jobPages)
@@ -287,23 +289,30 @@ function mustBeFree({ tx }: Work, job: JobRow, keys: readonly TicketKey[], moved
   }
 }
 
-function changePieces(work: Work, job: JobRow, ticket: Ticket, keys: readonly TicketKey[]): void {
+/** Panels of each page, as they will be and as they were. */
+function changePieces(
+  work: Work,
+  job: JobRow,
+  ticket: Ticket,
+  keys: readonly TicketKey[],
+  panels: readonly number[],
+  panelsBefore: readonly number[],
+): void {
   const { tx } = work;
-  const parts = partsOf(ticket.values.separations, job.nature?.spots ?? []);
-  const pages = job.pages ?? 1;
+  const kinds = pieceKinds(panels, partsOf(ticket.values.separations, job.nature?.spots ?? []));
   const { copies } = ticket.values;
-  if (keys.includes('separations')) {
-    // Other parts are other pieces: the owed ones are owed anew.
+  if (keys.includes('separations') || !sameValue(panels, panelsBefore)) {
+    // Other parts and panels are other pieces: the owed ones are owed anew.
     tx.delete(pieces)
       .where(and(eq(pieces.jobId, job.id), eq(pieces.state, 'owed')))
       .run();
-    owePieces(work, job.id, pages, parts, 0, copies);
+    owePieces(work, job.id, kinds, 0, copies);
     return;
   }
   if (!keys.includes('copies')) return;
   const before = job.ticket.values.copies;
   if (copies > before) {
-    owePieces(work, job.id, pages, parts, before, copies);
+    owePieces(work, job.id, kinds, before, copies);
     return;
   }
   const surplus = and(eq(pieces.jobId, job.id), gte(pieces.copy, copies));

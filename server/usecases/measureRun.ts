@@ -2,9 +2,10 @@ import { type Coverage, inkMl } from '../../core/estimate/ink.ts';
 import { type RunTime, runTime } from '../../core/estimate/runTime.ts';
 import { turnedSize } from '../../core/geometry/turn.ts';
 import type { RectMm } from '../../core/geometry/frame.ts';
+import type { PanelOf } from '../../contract/api/run.ts';
 import type { PrinterConfig } from '../../contract/api/floor.ts';
 import type { Reader } from '../db/open.ts';
-import { pieceSize, runPieceRows } from '../db/runViews.ts';
+import { runPieceRows } from '../db/runViews.ts';
 import type { jobPages } from '../db/schema.ts';
 import type { RunRow } from './moveRun.ts';
 
@@ -17,6 +18,9 @@ export interface LaidRow extends RectMm {
   readonly placed: boolean;
   readonly sourceName: string;
   readonly part: string | null;
+  readonly panel: PanelOf | null;
+  /** Size before it was turned. */
+  readonly upright: { readonly widthMm: number; readonly heightMm: number };
   readonly pageRow: typeof jobPages.$inferSelect;
   readonly coverage: Coverage;
 }
@@ -29,7 +33,6 @@ function partCoverage(coverage: Coverage, part: string | null): Coverage {
 /** The pieces of a run as they lie, bleed included. */
 export function laidPieces(db: Reader, runId: string): LaidRow[] {
   return runPieceRows(db, runId).map((row) => {
-    const { widthMm: w, heightMm: h } = pieceSize(row.pageRow);
     return {
       pieceId: row.pieceId,
       jobId: row.jobId,
@@ -39,11 +42,13 @@ export function laidPieces(db: Reader, runId: string): LaidRow[] {
       placed: row.placed,
       sourceName: row.sourceName,
       part: row.part,
+      panel: row.panel,
+      upright: { widthMm: row.widthMm, heightMm: row.heightMm },
       pageRow: row.pageRow,
       coverage: partCoverage(row.pageRow.coverage, row.part),
       xMm: row.xMm,
       yMm: row.yMm,
-      ...turnedSize(w, h, row.angleDeg),
+      ...turnedSize(row.widthMm, row.heightMm, row.angleDeg),
     };
   });
 }

@@ -18,11 +18,6 @@ export async function nestDraft(shop: Shop, runId: string, timeLimitMs: number):
   });
   return {
     settings,
-    placements: layout.placements.map(({ id, copy, xMm, yMm, angleDeg }) => ({
-      pieceId: parsed.value.pieceIdOf(id, copy),
-      xMm,
-      yMm,
-      angleDeg,
-    })),
+    placements: layout.placements.map(parsed.value.place),
   };
 }

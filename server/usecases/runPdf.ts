@@ -4,7 +4,7 @@ import { isMirrored } from '../../core/layout/twoSides.ts';
 import { usableWidth } from '../../core/layout/usableWidth.ts';
 import { jobs, runs } from '../db/schema.ts';
 import { pageLook } from '../db/jobLook.ts';
-import { pieceSize, runName } from '../db/runViews.ts';
+import { runName } from '../db/runViews.ts';
 import { fileFacts } from '../files/atomic.ts';
 import type { LaidPdf, LayPdfInput } from '../render/layPdf.ts';
 import { Refused, type Shop } from '../shop.ts';
@@ -73,7 +73,7 @@ function layInput(shop: Shop, run: RunRow): LayPdfInput {
     widthMm: run.mediaWidthMm,
     lengthMm: run.lengthMm,
     marks: { list: marksOfRun(shop.db, run, laid).marks, fromMm: usableFromMm },
-    art: laid.map(({ jobId, pageRow, part, xMm, yMm, angleDeg }) => {
+    art: laid.map(({ jobId, pageRow, part, panel, upright, xMm, yMm, angleDeg }) => {
       const source = sources.get(jobId);
       if (source?.sha256 == null || source.format === null) throw new Error(`job ${jobId} has no file`);
       const { sha256, format } = source;
@@ -87,7 +87,8 @@ function layInput(shop: Shop, run: RunRow): LayPdfInput {
         part,
         xMm: xMm + usableFromMm,
         yMm,
-        ...pieceSize(pageRow),
+        ...upright,
+        panel,
         angleDeg,
         mirrored,
       };

@@ -5,7 +5,7 @@ import { layoutSpace } from '../../core/layout/markSettings.ts';
 import { usableWidth } from '../../core/layout/usableWidth.ts';
 import { batches } from '../db/batches.ts';
 import type { Reader } from '../db/open.ts';
-import { pieceSize, runName, runPieceRows } from '../db/runViews.ts';
+import { runName, runPieceRows } from '../db/runViews.ts';
 import { runPieces, runs } from '../db/schema.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../shop.ts';
 import { holdPieces } from './createRun.ts';
@@ -96,8 +96,7 @@ interface SizeGroup {
 
 function bySize({ tx }: Work, run: RunRow): Map<string, SizeGroup> {
   const groups = new Map<string, SizeGroup>();
-  for (const { pieceId, sourceName, pageRow, ticket } of runPieceRows(tx, run.id)) {
-    const { widthMm, heightMm } = pieceSize(pageRow);
+  for (const { pieceId, sourceName, widthMm, heightMm, ticket } of runPieceRows(tx, run.id)) {
     const { quarterTurn } = ticket.values;
     const key = `${widthMm.toFixed(3)}×${heightMm.toFixed(3)} ${String(quarterTurn)}`;
     const group = groups.get(key) ?? { widthMm, heightMm, quarterTurn, pieces: [] };

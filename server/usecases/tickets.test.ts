@@ -295,3 +295,26 @@ test('a ticket that comes after its file is laid on the job, below what a person
   });
   expect(lateTicket(shop, 'magpie-labels-in', 'other.pdf', { copies: 5 })).toBe(false);
 });
+
+test('a print that is wider than its media is split into panels by one click: each is a piece, and fits', () => {
+  const id = admitPlain(shop, 'wall.pdf', [[4000, 900]]);
+  changeJob(shop, id, { quarterTurn: false }, 'test');
+  const job = jobDetail(shop.db, id);
+  const mend = job?.findings
+    .find((finding) => finding.code === 'too-wide')
+    ?.mends.find(({ text }) => text.startsWith('Split it'));
+  expect(mend?.text).toBe('Split it into 3 panels');
+  changeJob(shop, id, { ...mend?.change, copies: 2 }, 'test');
+  const split = jobDetail(shop.db, id);
+  expect(split?.findings.some((finding) => finding.code === 'too-wide')).toBe(false);
+  expect(split?.pieces.owed).toBe(6);
+  const widths = split?.pageList[0]?.panels?.map((panel) => panel.widthMm) ?? [];
+  expect(widths.reduce((sum, width) => sum + width, 0)).toBeCloseTo(4000 + 2 * 10, 3);
+  const run = runDetail(shop.db, createRun(shop, [id], 'test'));
+  expect(run?.pieces.map((piece) => piece.panel?.no)).toEqual([1, 2, 3, 1, 2, 3]);
+  expect(Math.max(...(run?.pieces.map((piece) => piece.widthMm) ?? []))).toBeLessThanOrEqual(run?.usableWidthMm ?? 0);
+  const other = admitPlain(shop, 'wall 2.pdf', [[4000, 900]]);
+  changeJob(shop, other, { tiles: { cut: 'upright', panels: 'equal', joinMm: 10, turnEverySecond: true } }, 'test');
+  changeJob(shop, other, { tiles: null }, 'test');
+  expect(jobDetail(shop.db, other)?.pieces.owed).toBe(1);
+});

@@ -1,7 +1,7 @@
 import { and, eq, inArray } from 'drizzle-orm';
 import type { BacksRule, RunSide, SideSettings, TwoSidesOrder } from '../../contract/api/run.ts';
 import { batches } from '../db/batches.ts';
-import { otherSide, pieceSize, runName, runPieceRows } from '../db/runViews.ts';
+import { otherSide, runName, runPieceRows } from '../db/runViews.ts';
 import { pieces, runPieces, runs, spools } from '../db/schema.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../shop.ts';
 import { followFront } from './backSide.ts';
@@ -114,13 +114,22 @@ function pagePairs(rows: readonly PieceRow[]): Behind[] {
 }
 
 function keyOf(row: PieceRow, page: number): string {
-  return `${row.jobId}/${String(page)}/${String(row.copy)}/${row.part ?? ''}`;
+  return `${row.jobId}/${String(page)}/${String(row.copy)}/${row.part ?? ''}/${String(row.panel?.no ?? '')}`;
 }
 
 function sameAgain({ tx }: Work, rows: readonly PieceRow[]): Behind[] {
-  const made = rows.map(({ pieceId, jobId, page, copy, part }) => ({
+  const made = rows.map(({ pieceId, jobId, page, copy, part, panel }) => ({
     frontId: pieceId,
-    back: { id: newId('pc'), jobId, page, copy, part, side: 'back' as const, state: 'owed' as const },
+    back: {
+      id: newId('pc'),
+      jobId,
+      page,
+      copy,
+      part,
+      tile: panel && panel.no - 1,
+      side: 'back' as const,
+      state: 'owed' as const,
+    },
   }));
   for (const batch of batches(made))
     tx.insert(pieces)
@@ -145,14 +154,13 @@ function jobPair(fronts: readonly PieceRow[], backs: readonly PieceRow[]): Behin
 }
 
 function behind(front: PieceRow, back: PieceRow): Behind {
-  const [a, b] = [pieceSize(front.pageRow), pieceSize(back.pageRow)];
-  if (Math.abs(a.widthMm - b.widthMm) > SAME_MM || Math.abs(a.heightMm - b.heightMm) > SAME_MM) {
-    const text = ({ widthMm, heightMm }: typeof a): string => `${widthMm.toFixed(1)} × ${heightMm.toFixed(1)} mm`;
+  if (Math.abs(front.widthMm - back.widthMm) > SAME_MM || Math.abs(front.heightMm - back.heightMm) > SAME_MM) {
+    const text = ({ widthMm, heightMm }: PieceRow): string => `${widthMm.toFixed(1)} × ${heightMm.toFixed(1)} mm`;
     throw new Refused(
       409,
       'sizes-differ',
-      `${front.sourceName} is ${text(a)}, ${back.sourceName} behind it ${text(b)}.`,
-      { front: a.widthMm, back: b.widthMm },
+      `${front.sourceName} is ${text(front)}, ${back.sourceName} behind it ${text(back)}.`,
+      { front: front.widthMm, back: back.widthMm },
       'Make both the same size in their tickets.',
     );
   }

@@ -6,6 +6,7 @@ import type { Printer, Stock } from '../api/data.ts';
 import { Section } from '../ui/Sheet.tsx';
 import { ChargesField } from './ChargesField.tsx';
 import { ChoiceField, CountField, DueField, MmField, TextField, TicketRow, YesField } from './fields.tsx';
+import { TilesField } from './TilesField.tsx';
 import type { TicketModel } from './model.ts';
 import { SizeFields } from './SizeFields.tsx';
 
@@ -102,6 +103,14 @@ function TurnRows({ model }: { readonly model: TicketModel }) {
           />
           <FlipHorizontal2 size={15} className="text-soft" aria-hidden="true" />
         </span>
+      </TicketRow>
+      <TicketRow label="Panels" name="tiles" model={model}>
+        <TilesField
+          value={values.tiles}
+          onChange={(tiles) => {
+            change({ tiles });
+          }}
+        />
       </TicketRow>
       <TicketRow label="Bleed" name="bleedMm" model={model}>
         <MmField

@@ -1,5 +1,6 @@
 import { format } from 'date-fns';
 import { tz } from '@date-fns/tz';
+import type { TileRule } from '../../core/layout/tiles.ts';
 import type { TicketKey } from '../../core/ticket/ticket.ts';
 
 /** What a person calls modes and stocks. */
@@ -26,6 +27,7 @@ interface Shape {
 /** A ticket value in words. */
 export function valueText(key: TicketKey, value: unknown, names: Names): string {
   if (value === null || value === undefined) return key === 'bleedMm' ? 'as in the file' : 'none';
+  if (key === 'tiles') return tilesText(value as TileRule);
   if (typeof value === 'boolean') return value ? 'on' : 'off';
   if (typeof value === 'string') {
     if (key === 'modeId') return names.modes.get(value) ?? value;
@@ -38,6 +40,11 @@ export function valueText(key: TicketKey, value: unknown, names: Names): string 
   }
   if (Array.isArray(value)) return value.length === 0 ? 'none' : String(value.length);
   return shapeText(value);
+}
+
+function tilesText({ cut, panels, joinMm }: TileRule): string {
+  const join = joinMm < 0 ? `${mm(-joinMm)} left out` : `${mm(joinMm)} overlap`;
+  return `${panels} panels ${cut === 'upright' ? 'side by side' : 'on each other'}, ${join}`;
 }
 
 function shapeText(shape: Shape): string {

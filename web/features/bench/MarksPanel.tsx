@@ -8,7 +8,7 @@ import type { Bench } from './useBench.ts';
 
 const KIND_NAMES = { code39: 'Code 39', code128: 'Code 128', qr: 'QR code' } as const;
 const RUN_WORDS = '{id} {run} {date} {printer} {mode} {stock} {segment}';
-const PIECE_WORDS = '{job} {order} {customer} {copy} {of} {page} {part}';
+const PIECE_WORDS = '{job} {order} {customer} {copy} {of} {page} {part} {panel}';
 
 /** Which marks the run carries, each with what it is like. They take their space in the nest at once. */
 export function MarksPanel({ bench }: { readonly bench: Bench }) {

@@ -2,6 +2,7 @@ import { memo } from 'react';
 import type { RunPiece } from '../../../contract/api/run.ts';
 import { pictureUrl } from '../../api/data.ts';
 import { sizeText } from '../../ui/Figure.tsx';
+import { PiecePicture } from '../../draw/PiecePicture.tsx';
 import { uprightTransform } from '../../draw/uprightTransform.ts';
 import { type Place, angleText, laidSize } from './layoutState.ts';
 
@@ -46,13 +47,14 @@ export const PieceDrawing = memo(function PieceDrawing({
       data-locked={locked ? '' : undefined}
       className={locked ? 'cursor-default' : 'cursor-move'}
     >
-      <image
-        href={pictureUrl(piece.jobId, piece.page, picture, piece.look)}
-        width={piece.widthMm}
-        height={piece.heightMm}
-        preserveAspectRatio="none"
-        transform={at}
-      />
+      <g transform={at}>
+        <PiecePicture
+          href={pictureUrl(piece.jobId, piece.page, picture, piece.look)}
+          widthMm={piece.widthMm}
+          heightMm={piece.heightMm}
+          panel={piece.panel}
+        />
+      </g>
       <rect
         x={place.xMm}
         y={place.yMm}
@@ -63,8 +65,16 @@ export const PieceDrawing = memo(function PieceDrawing({
         stroke={stroke}
         strokeWidth={(trouble === 'stop' ? 2.5 : selected ? 5 : trouble === 'tight' ? 2 : 1) * px}
       >
-        <title>{`${piece.sourceName}, copy ${String(piece.copy + 1)}${piece.page > 0 ? `, page ${String(piece.page + 1)}` : ''}: ${sizeText(piece.widthMm, piece.heightMm)} mm${angleText(place.angleDeg)}`}</title>
+        <title>{`${piece.sourceName}, copy ${String(piece.copy + 1)}${piece.panel ? `, panel ${String(piece.panel.no)} of ${String(piece.panel.of)}` : ''}${piece.page > 0 ? `, page ${String(piece.page + 1)}` : ''}: ${sizeText(piece.widthMm, piece.heightMm)} mm${angleText(place.angleDeg)}`}</title>
       </rect>
+      {piece.panel && (
+        <PanelNumber
+          text={`${String(piece.panel.no)}/${String(piece.panel.of)}`}
+          xMm={place.xMm}
+          yMm={place.yMm}
+          px={px}
+        />
+      )}
       {locked && <Padlock xMm={place.xMm + widthMm} yMm={place.yMm} px={px} />}
       {selected && (
         <rect
@@ -93,6 +103,28 @@ function Padlock({ xMm, yMm, px }: { readonly xMm: number; readonly yMm: number;
       <rect x={2} y={2} width={18} height={18} rx={4} fill="#23211C" />
       <rect x={6} y={10} width={10} height={7} rx={1} fill="#F2B90C" />
       <path d="M8 10V8a3 3 0 0 1 6 0v2" fill="none" stroke="#F2B90C" strokeWidth={1.6} />
+    </g>
+  );
+}
+
+/** Near the leading edge and the left one; of one size, however far one zooms, upright on the screen. */
+function PanelNumber({
+  text,
+  xMm,
+  yMm,
+  px,
+}: {
+  readonly text: string;
+  readonly xMm: number;
+  readonly yMm: number;
+  readonly px: number;
+}) {
+  return (
+    <g transform={`translate(${String(xMm)} ${String(yMm)}) scale(${String(px)}) rotate(90)`} pointerEvents="none">
+      <rect x={3} y={-19} width={text.length * 7 + 8} height={16} rx={3} fill="#fff" fillOpacity={0.85} />
+      <text x={7} y={-6} fontSize={12} fontWeight={600} fill="#23211C">
+        {text}
+      </text>
     </g>
   );
 }

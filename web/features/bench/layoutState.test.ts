@@ -27,6 +27,8 @@ function piece(id: string, widthMm: number, heightMm: number, change: Partial<Ru
     page: 0,
     copy: 0,
     part: null,
+    panel: null,
+    turnEverySecond: false,
     place: { kind: 'nested' },
     look: '',
     widthMm,

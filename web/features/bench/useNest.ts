@@ -65,8 +65,11 @@ export function useNest(listener: NestListener): NestRun {
   return { running, steps, start, stop, cancel: end };
 }
 
-function placesOf({ pieceIdOf }: RunNest, layout: NestLayout): Map<string, Place> {
+function placesOf({ place }: RunNest, layout: NestLayout): Map<string, Place> {
   return new Map(
-    layout.placements.map(({ id, copy, xMm, yMm, angleDeg }) => [pieceIdOf(id, copy), { xMm, yMm, angleDeg }]),
+    layout.placements.map((placement) => {
+      const { pieceId, xMm, yMm, angleDeg } = place(placement);
+      return [pieceId, { xMm, yMm, angleDeg }];
+    }),
   );
 }

@@ -1,4 +1,5 @@
 import { turnedSize } from '../../../core/geometry/turn.ts';
+import { PiecePicture } from '../../draw/PiecePicture.tsx';
 import { uprightTransform } from '../../draw/uprightTransform.ts';
 import { memo } from 'react';
 import { pictureUrl, type RunDetail } from '../../api/data.ts';
@@ -40,18 +41,21 @@ function NestDrawing({ run }: { readonly run: RunDetail }) {
                 vectorEffect="non-scaling-stroke"
               />
               {placed.length <= PICTURES && (
-                <image
-                  href={pictureUrl(piece.jobId, piece.page, 'thumb', piece.look)}
-                  width={piece.widthMm}
-                  height={piece.heightMm}
-                  preserveAspectRatio="none"
+                <g
                   transform={uprightTransform(
                     piece,
                     { ...piece, widthMm: w, heightMm: h },
                     piece.angleDeg,
                     run.pair?.side === 'back' && run.pair.content === 'show-through',
                   )}
-                />
+                >
+                  <PiecePicture
+                    href={pictureUrl(piece.jobId, piece.page, 'thumb', piece.look)}
+                    widthMm={piece.widthMm}
+                    heightMm={piece.heightMm}
+                    panel={piece.panel}
+                  />
+                </g>
               )}
             </g>
           );

@@ -4,6 +4,7 @@ import { feedDirection } from '../../../core/layout/feedDirection.ts';
 import { placeAcross } from '../../../core/layout/placeAcross.ts';
 import { pictureUrl, type JobDetail } from '../../api/data.ts';
 import { CropPicture } from '../../draw/CropPicture.tsx';
+import { PanelsPicture } from '../../draw/PanelsPicture.tsx';
 import { PieceOnMedia } from '../../draw/PieceOnMedia.tsx';
 import { Button } from '../../ui/Button.tsx';
 import { number, sizeText } from '../../ui/Figure.tsx';
@@ -29,8 +30,9 @@ export function JobDrawing({
   if (job.pages === null || !shown) return null;
   const across = shown.widthMm + shown.bleedMm.leftMm + shown.bleedMm.rightMm;
   const along = shown.heightMm + shown.bleedMm.topMm + shown.bleedMm.bottomMm;
-  const feed = media && feedDirection(across, along, media.usableWidthMm, job.ticket.values.quarterTurn);
-  const turned = feed?.ok === true && feed.value.turned;
+  const feed =
+    media && !shown.panels && feedDirection(across, along, media.usableWidthMm, job.ticket.values.quarterTurn);
+  const turned = feed ? feed.ok && feed.value.turned : false;
   return (
     <figure className="mb-4">
       <div className="flex justify-center rounded bg-paper p-2">
@@ -44,6 +46,15 @@ export function JobDrawing({
             onCrop={(crop) => {
               onChange({ crop });
             }}
+          />
+        ) : shown.panels ? (
+          <PanelsPicture
+            picture={pictureUrl(job.id, page, 'view', job.look)}
+            widthMm={across}
+            heightMm={along}
+            panels={shown.panels}
+            boxPx={BOX}
+            label={`Page ${String(page + 1)} of ${job.sourceName} in ${String(shown.panels.length)} panels, to scale`}
           />
         ) : (
           <PieceOnMedia
@@ -67,10 +78,23 @@ export function JobDrawing({
             mm{shown.bleedMm.leftMm > 0 ? `, bleed ${number(shown.bleedMm.leftMm, 1)} mm` : ''}
             {shown.dpi === null ? '' : `, ${number(shown.dpi)} dpi`}
           </span>
+          {shown.panels && (
+            <span className="dense block">
+              {shown.panels.length} panels of up to{' '}
+              {sizeText(
+                Math.max(...shown.panels.map((p) => p.widthMm)),
+                Math.max(...shown.panels.map((p) => p.heightMm)),
+              )}{' '}
+              mm,{' '}
+              <a className="text-tide hover:underline" href={`/api/jobs/${job.id}/assembly`}>
+                assembly map
+              </a>
+            </span>
+          )}
           {media && (
             <span className="dense block text-soft">
               on {media.name}, {number(media.usableWidthMm)} of {number(media.mediaWidthMm)} mm printable
-              {feed?.ok === true
+              {feed && feed.ok
                 ? `; the ${feed.value.leadingEdge} edge leads${turned ? ', turned in the nest' : ''}`
                 : ''}
             </span>
