@@ -11,7 +11,7 @@ module.exports = {
     inside(
       'core-is-pure',
       '^core/(?!.*\\.test\\.ts$)',
-      { pathNot: '^core/|node_modules/(@date-fns/tz|date-fns)/' },
+      { pathNot: '^core/|node_modules/(@date-fns/tz|date-fns|earcut)/' },
       'core knows only core, and packages that only compute.',
     ),
     inside(

@@ -53,6 +53,7 @@ export default defineConfig(
       'core/layout/guillotine.ts',
       'core/layout/orderedRows.ts',
       'core/layout/skylineOver.ts',
+      'core/layout/shapes/*.ts',
       'core/layout/rowPacker.ts',
       'core/layout/rowSkyline.ts',
       'core/layout/subsetSum.ts',

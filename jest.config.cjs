@@ -20,7 +20,7 @@ module.exports = {
     ],
   },
   transformIgnorePatterns: [
-    '/node_modules/(?!(typebox|chokidar|readdirp|@hyzyla|@cantoo|pdf-lib|@date-fns|date-fns|piscina)/)',
+    '/node_modules/(?!(typebox|chokidar|readdirp|@hyzyla|@cantoo|pdf-lib|@date-fns|date-fns|piscina|earcut)/)',
   ],
   modulePathIgnorePatterns: ['<rootDir>/dist/'],
   testTimeout: 30000,

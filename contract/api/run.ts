@@ -161,6 +161,18 @@ export const NestBody = Type.Object({
       copies: Type.Integer({ minimum: 1, default: 1 }),
       quarterTurn: Type.Boolean({ default: true }),
       grain: Type.Optional(Type.Enum([...GRAINS])),
+      outline: Type.Optional(
+        Type.Array(Type.Object({ x: Type.Number(), y: Type.Number() }), {
+          minItems: 3,
+          maxItems: 400,
+          description:
+            'contour from the upper left corner of its rectangle (mm); it is nested by that, the gap as clearance',
+        }),
+      ),
+      halfTurn: Type.Optional(Type.Boolean({ description: 'of a piece with a contour; allowed where left out' })),
+      turnStepDeg: Type.Optional(
+        Type.Number({ minimum: 1, maximum: 360, description: 'a contour that may turn does so in such steps' }),
+      ),
       together: Type.Optional(Type.Boolean({ description: 'copies lie in one block' })),
       group: Type.Optional(Type.Integer({ description: 'with order “groups”: lower ones come first' })),
     }),

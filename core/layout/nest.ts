@@ -11,6 +11,7 @@ import { rowsInOrder } from './orderedRows.ts';
 import { packAround } from './packAround.ts';
 import { type NestInput, type NestPiece, fittingStances, usableLengthMm, usableWidthMm } from './nestInput.ts';
 import { type SizeClass, leastArea } from './skyline.ts';
+import { nestShapes } from './shapes/nestShapes.ts';
 import { NestSearch, type PlacedPiece, type SearchHooks } from './nestSearch.ts';
 
 /** One piece at its place: the corner nearest the origin, in the frame of the run (see geometry/frame.ts). */
@@ -62,6 +63,7 @@ interface Grouped {
  * are kept by kernels of their own. Around pieces that stay, order is kept by groups only and straight cuts are not.
  */
 export function nest(input: NestInput, control: NestControl): NestLayout {
+  if (input.pieces.some((piece) => piece.outline)) return nestShapes(input, control);
   const held = input.pieces.some((piece) => piece.held);
   if (input.fixed.length > 0 || (held && input.sheetMm !== null)) return nestAround(input, control);
   if (!held) return nestFree(input, control);

@@ -1,6 +1,8 @@
 import { type Result, ok, refuse } from '../result.ts';
 import type { RectMm } from '../geometry/frame.ts';
+import { type Outline, boundsOf } from '../geometry/polygon.ts';
 import { toGrid } from './grid.ts';
+import { isSimple, leastWidthMm, partsAreaMm2 } from './shapes/outlines.ts';
 import type { HeldPlace } from './placeAcross.ts';
 
 /** What is to be packed: `copies` equal rectangles; width and height include bleed and the piece's own marks. */
@@ -12,6 +14,12 @@ export interface NestPiece {
   readonly quarterTurn: boolean;
   /** Which way the artwork must lie to the media's grain, which runs along the feed; leaves no quarter turn. */
   readonly grain?: Grain;
+  /** Its contour, from the upper left corner of its rectangle (mm): it is nested by that instead of the rectangle. */
+  readonly outline?: Outline | undefined;
+  /** Whether a piece with a contour may be turned by half; allowed where nothing is said. */
+  readonly halfTurn?: boolean;
+  /** A piece with a contour that may turn does so in steps of this (degrees); left out: quarter turns. */
+  readonly turnStepDeg?: number;
   /** Its copies form one block. */
   readonly together?: boolean;
   /** With order *groups*: lower ones come first on the media. */
@@ -69,6 +77,8 @@ export type NestRefusal =
   | { readonly code: 'bad-figure'; readonly field: string; readonly got: number }
   | { readonly code: 'too-wide'; readonly id: string; readonly leastWidthMm: number; readonly usableWidthMm: number }
   | { readonly code: 'too-long'; readonly id: string; readonly leastLengthMm: number; readonly usableLengthMm: number }
+  | { readonly code: 'bad-outline'; readonly id: string }
+  | { readonly code: 'not-with-outlines'; readonly what: string }
   | { readonly code: 'too-many'; readonly got: number; readonly limit: number }
   | { readonly code: 'nothing-to-nest' };
 
@@ -135,11 +145,44 @@ export function parseNestRequest(request: NestRequest): Result<NestInput, NestRe
   const total = input.pieces.reduce((sum, piece) => sum + piece.copies, 0);
   if (total === 0 && input.fixed.length === 0) return refuse({ code: 'nothing-to-nest' });
   if (total > MAX_NEST_PIECES) return refuse({ code: 'too-many', got: total, limit: MAX_NEST_PIECES });
+  const shaped = input.pieces.some((piece) => piece.outline !== undefined);
+  if (shaped) return parseOutlines(input);
   for (const piece of input.pieces) {
     const refusal = fittingStances(input, piece).length === 0 ? tooLarge(input, piece) : undefined;
     if (refusal) return refuse(refusal);
   }
   return ok(input);
+}
+
+/** Contours are nested on a roll, freely; what else can be asked of rectangles is refused by its name. */
+function parseOutlines(input: NestInput): Result<NestInput, NestRefusal> {
+  const asked: [boolean, string][] = [
+    [input.sheetMm !== null, 'sheets'],
+    [input.straightCuts, 'straight cuts'],
+    [input.order !== 'free', 'an order'],
+    [input.fixed.length > 0, 'locked pieces'],
+    [input.pieces.some((piece) => piece.held !== undefined), 'a place across the media'],
+    [input.pieces.some((piece) => piece.together === true), 'copies together'],
+  ];
+  const what = asked.find(([is]) => is)?.[1];
+  if (what !== undefined) return refuse({ code: 'not-with-outlines', what });
+  for (const piece of input.pieces) {
+    const { id, outline, widthMm, heightMm } = piece;
+    if (outline && !isOutline(outline, widthMm, heightMm)) return refuse({ code: 'bad-outline', id });
+    const leastWidth = leastWidthMm(piece);
+    const usable = usableWidthMm(input);
+    if (leastWidth > usable + 1e-6)
+      return refuse({ code: 'too-wide', id, leastWidthMm: leastWidth, usableWidthMm: usable });
+  }
+  return ok(input);
+}
+
+/** Three points or more within the piece, that don't cross each other's lines. */
+function isOutline(outline: Outline, widthMm: number, heightMm: number): boolean {
+  if (outline.length < 3 || outline.some(({ x, y }) => !Number.isFinite(x) || !Number.isFinite(y))) return false;
+  const { minX, minY, maxX, maxY } = boundsOf(outline);
+  if (minX < -1e-3 || minY < -1e-3 || maxX > widthMm + 1e-3 || maxY > heightMm + 1e-3) return false;
+  return isSimple(outline, partsAreaMm2(outline));
 }
 
 /** Too wide where it is so in every way; else every way that is narrow enough is too long for the sheet. */

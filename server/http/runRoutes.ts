@@ -274,6 +274,22 @@ function nestRefused(reason: NestRefusal): Refused {
         { ...reason },
         'Split the order.',
       );
+    case 'bad-outline':
+      return new Refused(
+        422,
+        'bad-outline',
+        `The contour of ${reason.id} crosses itself, has no area, or leaves its rectangle.`,
+        undefined,
+        'Say its points in order, from the upper left corner of its rectangle.',
+      );
+    case 'not-with-outlines':
+      return new Refused(
+        422,
+        'not-with-outlines',
+        `Contours can't be nested with ${reason.what} yet.`,
+        undefined,
+        'Leave the contours out: rectangles can.',
+      );
     case 'bad-figure':
       return new Refused(422, 'bad-figure', `${reason.field} can't be ${String(reason.got)}.`, { ...reason });
     case 'nothing-to-nest':

@@ -170,6 +170,10 @@ export function refusalText(run: RunDetail, reason: NestRefusal): string {
     }
     case 'too-many':
       return `${String(reason.got)} pieces are more than one nest takes (${String(reason.limit)}). Split the order.`;
+    case 'bad-outline':
+      return 'A contour crosses itself.';
+    case 'not-with-outlines':
+      return `Contours can't be nested with ${reason.what} yet.`;
     case 'bad-figure':
       return `${reason.field} can't be ${String(reason.got)}.`;
     case 'nothing-to-nest':

@@ -1,0 +1,88 @@
+import { boundsOf, turnedOutline } from '../../geometry/polygon.ts';
+import { wrapDeg } from '../../geometry/turn.ts';
+import { seededRandom } from '../../random.ts';
+import type { NestControl, NestLayout, Placement } from '../nest.ts';
+import { type NestInput, type NestPiece, usableWidthMm } from '../nestInput.ts';
+import { ShapeBook, type Stance } from './noFit.ts';
+import { anglesOf, outlineOf } from './outlines.ts';
+import { Separator } from './separator.ts';
+import { type LaidShape, ShapeSearch, shapeItems } from './shapeSearch.ts';
+
+/** Layouts that are made piece by piece before they are pressed together: those are what pressing begins with. */
+const OPENING_STEPS = 4;
+/** How much shorter an attempt is to be at first, what becomes of that when it fails, and the least worth trying. */
+const PRESS = 0.02;
+const PRESS_LESS = 0.7;
+const PRESS_LEAST = 0.003;
+
+/**
+ * Nests outlines on a roll, the larger gap as the clearance between them: laid one after another in several orders, then
+ * pressed together again and again (see Separator). Anytime, like the nest of rectangles.
+ */
+export function nestShapes(input: NestInput, control: NestControl): NestLayout {
+  const width = usableWidthMm(input);
+  const book = new ShapeBook(Math.max(input.gapXMm, input.gapYMm));
+  const random = seededRandom(control.seed);
+  const pieces = input.pieces.map((piece) => ({
+    outline: outlineOf(piece),
+    angles: anglesOf(piece),
+    copies: piece.copies,
+  }));
+  const items = shapeItems(book, pieces, width);
+  const members = input.pieces.flatMap((piece) => Array.from({ length: piece.copies }, (_, copy) => ({ piece, copy })));
+  const area = items.reduce((sum, item) => sum + item.area, 0);
+  const tallest = Math.max(...items.map((item) => Math.min(...item.stances.map((stance) => stance.height))));
+  const floor = Math.max(area / width, tallest);
+  const boundMm = input.margins.leadMm + floor + input.margins.trailMm;
+  let best: { readonly laid: readonly LaidShape[]; readonly length: number } | undefined;
+  let steps = 0;
+  const layoutOf = (): NestLayout => {
+    if (!best) throw new Error('the opening always lays everything once');
+    const lengthMm = input.margins.leadMm + best.length + input.margins.trailMm;
+    const placements = best.laid.map((shape) => placementOf(input, members[shape.item], shape));
+    return { lengthMm, boundMm, utilisation: area / (input.widthMm * lengthMm), steps, placements };
+  };
+  const keep = (laid: readonly LaidShape[]): void => {
+    best = { laid, length: Math.max(...laid.map(({ y, stance }) => y + stance.height)) };
+    control.onBetter?.(layoutOf());
+  };
+  const over = (): boolean => steps >= control.stepBudget || (control.shouldStop?.() ?? false);
+  const openingSteps = items.length * OPENING_STEPS;
+  const search = new ShapeSearch(items, book, width, floor, random, {
+    spent: (n) => {
+      steps = n;
+      return n >= openingSteps || over();
+    },
+    better: keep,
+  });
+  search.run();
+  const separator = new Separator(items, book, width, random);
+  const spent = (): boolean => {
+    steps += 1;
+    return over();
+  };
+  for (let press = PRESS; best && best.length > floor * (1 + 1e-6) && !over();) {
+    const laid = separator.press(best.laid, Math.max(floor, best.length * (1 - press)), spent);
+    if (laid) keep(laid);
+    else press = Math.max(PRESS_LEAST, press * PRESS_LESS);
+  }
+  return layoutOf();
+}
+
+/** The corner of the turned rectangle around the artwork, from where its turned outline lies. */
+function placementOf(
+  input: NestInput,
+  member: { readonly piece: NestPiece; readonly copy: number } | undefined,
+  { x, y, stance }: { readonly x: number; readonly y: number; readonly stance: Stance },
+): Placement {
+  if (!member) throw new Error('more pieces placed than given');
+  const { piece, copy } = member;
+  const corner = boundsOf(turnedOutline(outlineOf({ ...piece, outline: undefined }), stance.angleDeg));
+  return {
+    id: piece.id,
+    copy,
+    xMm: input.margins.leftMm + x + stance.originX + corner.minX,
+    yMm: input.margins.leadMm + y + stance.originY + corner.minY,
+    angleDeg: wrapDeg(stance.angleDeg),
+  };
+}

@@ -1,0 +1,217 @@
+import type { Random } from '../../random.ts';
+import { type ShapeBook, type Stance, depthAt } from './noFit.ts';
+import type { LaidShape, ShapeItem } from './shapeSearch.ts';
+
+interface Piece {
+  stance: Stance;
+  x: number;
+  y: number;
+}
+
+/** Overlaps below this are none (mm). */
+const NONE = 1e-4;
+/** Places tried at random for each stance, and around where the piece lies. */
+const ANYWHERE = 14;
+const NEARBY = 8;
+/** How many of them are looked at closely. */
+const CLOSELY = 3;
+/** A pair that overlaps weighs so much more after each round, one that doesn't a little less. */
+const HEAVIER = 1.4;
+const LIGHTER = 0.97;
+const HEAVIEST = 1e6;
+const ROUNDS_WITHOUT_GAIN = 120;
+
+/**
+ * Makes a layout shorter by pressing it together: the strip is taken to be shorter than the layout, so that pieces overlap,
+ * and then each piece that overlaps is moved to where it does so least. Pairs that go on overlapping weigh more and more, so
+ * that the pieces give way to each other until none overlaps, or the attempt is given up.
+ */
+export class Separator {
+  private readonly pieces: Piece[];
+  private readonly weights: Float64Array;
+  private readonly n: number;
+  private readonly xs: Float64Array;
+  private readonly ys: Float64Array;
+  private readonly ws: Float64Array;
+  private readonly hs: Float64Array;
+
+  constructor(
+    private readonly items: readonly ShapeItem[],
+    private readonly book: ShapeBook,
+    private readonly width: number,
+    private readonly random: Random,
+  ) {
+    this.n = items.length;
+    this.pieces = [];
+    this.xs = new Float64Array(this.n);
+    this.ys = new Float64Array(this.n);
+    this.ws = new Float64Array(this.n);
+    this.hs = new Float64Array(this.n);
+    this.weights = new Float64Array(this.n * this.n).fill(1);
+  }
+
+  /**
+   * @param from where the pieces lie
+   * @param length the strip is to be no longer than this
+   * @param spent asked after every piece that was moved; true to give up
+   * @returns the pieces without overlaps, or undefined
+   */
+  press(from: readonly LaidShape[], length: number, spent: () => boolean): LaidShape[] | undefined {
+    this.start(from, length);
+    let least = Infinity;
+    let without = 0;
+    while (without < ROUNDS_WITHOUT_GAIN) {
+      const total = this.round(length, spent);
+      if (total === undefined) return undefined;
+      if (total <= NONE) return this.pieces.map(({ stance, x, y }, item) => ({ item, stance, x, y }));
+      if (total < least * 0.98) {
+        least = total;
+        without = 0;
+      } else without += 1;
+    }
+    return undefined;
+  }
+
+  private start(from: readonly LaidShape[], length: number): void {
+    this.weights.fill(1);
+    for (const { item, stance, x, y } of from) {
+      this.put(item, stance, x, Math.max(0, Math.min(y, length - stance.height)));
+    }
+  }
+
+  /** Moves every piece that overlaps once; @returns how much they overlap together afterwards */
+  private round(length: number, spent: () => boolean): number | undefined {
+    // Also a round in which nothing is left to move counts, or an attempt could go on for ever.
+    if (spent()) return undefined;
+    const order = this.overlapping();
+    for (let k = order.length - 1; k > 0; k--) {
+      const other = Math.floor(this.random() * (k + 1));
+      [order[k], order[other]] = [order[other]!, order[k]!];
+    }
+    for (const i of order) {
+      if (spent()) return undefined;
+      if (this.costOf(i, this.pieces[i]!.stance, this.pieces[i]!.x, this.pieces[i]!.y, 0) > 0) this.move(i, length);
+    }
+    return this.weigh();
+  }
+
+  private overlapping(): number[] {
+    const { n, pieces } = this;
+    const found: number[] = [];
+    for (let i = 0; i < n; i++) {
+      const { stance, x, y } = pieces[i]!;
+      if (this.costOf(i, stance, x, y, 0) > 0) found.push(i);
+    }
+    return found;
+  }
+
+  /** Weighted overlap of a piece at a place with all others; given up once it is more than `most`. */
+  private costOf(i: number, stance: Stance, x: number, y: number, most: number): number {
+    const { n, xs, ys, ws, hs, pieces, weights, book } = this;
+    const clear = book.clearance * 1.02;
+    const [right, behind] = [x + stance.width + clear, y + stance.height + clear];
+    const row = i * n;
+    let cost = 0;
+    for (let j = 0; j < n; j++) {
+      // Bounds first: most pieces are far away.
+      if (xs[j]! >= right || ys[j]! >= behind || x >= xs[j]! + ws[j]! + clear || y >= ys[j]! + hs[j]! + clear) continue;
+      if (j === i) continue;
+      const depth = depthAt(book.noFit(pieces[j]!.stance, stance), x - xs[j]!, y - ys[j]!);
+      if (depth <= 0) continue;
+      cost += depth * weights[row + j]!;
+      if (cost > most) return cost;
+    }
+    return cost;
+  }
+
+  private put(i: number, stance: Stance, x: number, y: number): void {
+    this.pieces[i] = { stance, x, y };
+    this.xs[i] = x;
+    this.ys[i] = y;
+    this.ws[i] = stance.width;
+    this.hs[i] = stance.height;
+  }
+
+  private move(i: number, length: number): void {
+    const now = this.pieces[i]!;
+    let best = { ...now, cost: this.costOf(i, now.stance, now.x, now.y, Infinity) };
+    for (const stance of this.items[i]!.stances) {
+      const [roomX, roomY] = [this.width - stance.width, length - stance.height];
+      if (roomX < -1e-9 || roomY < -1e-9) continue;
+      const near: { x: number; y: number; cost: number }[] = [];
+      const consider = (px: number, py: number): void => {
+        const x = Math.min(Math.max(0, px), Math.max(0, roomX));
+        const y = Math.min(Math.max(0, py), Math.max(0, roomY));
+        const limit = near.length < CLOSELY ? Infinity : near[near.length - 1]!.cost;
+        const cost = this.costOf(i, stance, x, y, limit);
+        if (cost >= limit) return;
+        let at = near.length;
+        while (at > 0 && near[at - 1]!.cost > cost) at -= 1;
+        near.splice(at, 0, { x, y, cost });
+        if (near.length > CLOSELY) near.pop();
+      };
+      consider(now.x, now.y);
+      for (let k = 0; k < NEARBY; k++) {
+        consider(now.x + (this.random() - 0.5) * stance.width, now.y + (this.random() - 0.5) * stance.height);
+      }
+      for (let k = 0; k < ANYWHERE; k++) consider(this.random() * roomX, this.random() * roomY);
+      for (const start of near) {
+        const found = this.closely(i, stance, start, roomX, roomY);
+        if (found.cost < best.cost) best = { stance, ...found };
+        if (best.cost <= NONE) break;
+      }
+      if (best.cost <= NONE) break;
+    }
+    this.put(i, best.stance, best.x, best.y);
+  }
+
+  /** Goes downhill in ever smaller steps, along the sides and aslant. */
+  private closely(
+    i: number,
+    stance: Stance,
+    start: { readonly x: number; readonly y: number; readonly cost: number },
+    roomX: number,
+    roomY: number,
+  ): { x: number; y: number; cost: number } {
+    let { x, y, cost } = start;
+    let step = Math.min(stance.width, stance.height) * 0.12;
+    while (step > 0.002 && cost > NONE) {
+      let better = false;
+      const turn = this.random() * Math.PI;
+      for (let k = 0; k < 4; k++) {
+        const angle = k < 2 ? k * (Math.PI / 2) : turn + k * (Math.PI / 2);
+        for (const sign of [1, -1]) {
+          const nx = Math.min(Math.max(0, x + sign * step * Math.cos(angle)), Math.max(0, roomX));
+          const ny = Math.min(Math.max(0, y + sign * step * Math.sin(angle)), Math.max(0, roomY));
+          if (nx === x && ny === y) continue;
+          // What hardly helps would be followed in ever so many steps.
+          const c = this.costOf(i, stance, nx, ny, cost * 0.999);
+          if (c < cost * 0.999) {
+            [x, y, cost] = [nx, ny, c];
+            better = true;
+          }
+        }
+      }
+      if (!better) step /= 2.2;
+    }
+    return { x, y, cost };
+  }
+
+  /** Weighs pairs anew; @returns the unweighted overlap of all */
+  private weigh(): number {
+    const { n, pieces, weights, book } = this;
+    let total = 0;
+    for (let i = 0; i < n; i++) {
+      for (let j = i + 1; j < n; j++) {
+        const [a, b] = [pieces[i]!, pieces[j]!];
+        const depth = depthAt(book.noFit(a.stance, b.stance), b.x - a.x, b.y - a.y);
+        total += depth;
+        const weight = weights[i * n + j]!;
+        const next = depth > NONE ? Math.min(HEAVIEST, weight * HEAVIER) : Math.max(1, weight * LIGHTER);
+        weights[i * n + j] = next;
+        weights[j * n + i] = next;
+      }
+    }
+    return total;
+  }
+}
