@@ -63,7 +63,7 @@ interface Grouped {
  * are kept by kernels of their own. Around pieces that stay, order is kept by groups only and straight cuts are not.
  */
 export function nest(input: NestInput, control: NestControl): NestLayout {
-  if (input.pieces.some((piece) => piece.outline)) return nestShapes(input, control);
+  if (input.pieces.some((piece) => piece.outline)) return nestShapes(input, control, nestLoose);
   const held = input.pieces.some((piece) => piece.held);
   if (input.fixed.length > 0 || (held && input.sheetMm !== null)) return nestAround(input, control);
   if (!held) return nestFree(input, control);

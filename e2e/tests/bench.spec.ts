@@ -73,6 +73,7 @@ test('a piece pushed over the edge is said to lie outside, and the run can not b
 test('wrong figures are answered beside the field and change nothing', async ({ page }) => {
   await shop.bringIn('bittern-photo', 'one.pdf', await pdfFile([{ widthMm: 300, heightMm: 200 }]));
   const id = await draftOf(page, 'one.pdf');
+  await page.getByRole('tab', { name: 'Lay out' }).click();
   const gap = page.getByRole('complementary', { name: 'Figures' }).getByLabel('Gap');
   const figures = page.getByRole('complementary', { name: 'Figures' });
   await gap.fill('wide');
@@ -92,6 +93,7 @@ test('quarter turns: forbidden, a long banner no longer fits, and the Bench says
   await shop.bringIn('heron-banners', 'banner.pdf', await pdfFile([{ widthMm: 2600, heightMm: 800 }]));
   await draftOf(page, 'banner.pdf');
   const figures = page.getByRole('complementary', { name: 'Figures' });
+  await page.getByRole('tab', { name: 'Lay out' }).click();
   await figures.getByLabel('Quarter turns where jobs allow').uncheck();
   await expect(figures.getByRole('alert')).toContainText(
     'banner.pdf is wider than the usable width: 2600.0 mm of 1590.0 mm',
@@ -146,6 +148,7 @@ test('430 labels are cut into 36 segments that never hang to the floor, and queu
   await shop.setTicket('stop sign.pdf', { copies: 430, quarterTurn: false });
   await draftOf(page, 'stop sign.pdf');
   const figures = page.getByRole('complementary', { name: 'Figures' });
+  await page.getByRole('tab', { name: 'Lay out' }).click();
   await expect(figures).toContainText('430 of 325 × 105 mm → 36 runs of up to 12; the last one of 10');
   await expect(figures).toContainText('4 across × 3 along; 375.0 mm');
   await figures.getByLabel('No longer than').fill('200');
@@ -155,6 +158,7 @@ test('430 labels are cut into 36 segments that never hang to the floor, and queu
   await figures.getByLabel('No longer than').press('Enter');
   await figures.getByRole('button', { name: 'Cut into 36' }).click();
   await expect(page.getByText('segment 36 of 36')).toBeAttached();
+  await page.getByRole('tab', { name: 'Lay out' }).click();
   await expect(figures).toContainText('Segment 1 of 36');
   await figures.getByRole('button', { name: 'Queue all' }).click();
   await shop.until(async () => {
@@ -225,6 +229,7 @@ test('step and repeat: rows that fill the width, shifted, with the needed length
   await shop.setTicket('ticket.pdf', { copies: 7, quarterTurn: false });
   const id = await draftOf(page, 'ticket.pdf');
   const figures = page.getByRole('complementary', { name: 'Figures' });
+  await page.getByRole('tab', { name: 'Lay out' }).click();
   await figures.getByRole('button', { name: 'Open' }).click();
   await figures.getByLabel('Gap along').fill('1 cm');
   await figures.getByLabel('Gap along').press('Enter');

@@ -28,6 +28,7 @@ test('marks take their space in the nest, are in the PDF, and the code that is r
   const id = /bench\/(run-\w+)/.exec(page.url())?.[1] ?? '';
   await shop.until(async () => (await shop.run(id)).lengthMm > 0);
   const plain = (await shop.run(id)).lengthMm;
+  await page.getByRole('tab', { name: 'Marks' }).click();
   await figures.getByLabel('Trace code', { exact: true }).check();
   await figures.getByLabel('Crop marks', { exact: true }).check();
   await figures.getByLabel('Labels', { exact: true }).check();
@@ -71,6 +72,7 @@ test('marks take their space in the nest, are in the PDF, and the code that is r
   await page.keyboard.press('Enter');
   await expect(page).toHaveURL(new RegExp(`bench/${id}`));
 
+  await page.getByRole('tab', { name: 'Marks' }).click();
   await figures.getByLabel('The code says').fill('{id}'.repeat(20));
   await figures.getByLabel('The code says').press('Enter');
   await expect(figures.getByRole('alert')).toContainText('mm are free');

@@ -47,6 +47,7 @@ test('from the hot folder to printed: nest, settings, drag with a clash, queue, 
     await expect(figures).toContainText(what);
 
   const narrow = await usedMm(page);
+  await page.getByRole('tab', { name: 'Lay out' }).click();
   await figures.getByLabel('Gap').fill('1 1/2 in');
   await figures.getByLabel('Gap').press('Enter');
   await expect.poll(() => usedMm(page)).toBeGreaterThan(narrow + 20);

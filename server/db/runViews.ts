@@ -2,6 +2,7 @@ import { and, asc, desc, eq, inArray, isNotNull, ne, sql } from 'drizzle-orm';
 import type { PrinterView, RunItem, SpoolView } from '../../contract/api/floor.ts';
 import type { RunDetail } from '../../contract/api/run.ts';
 import { usableWidth } from '../../core/layout/usableWidth.ts';
+import type { RunNestPiece } from '../../core/layout/runNest.ts';
 import type { TicketValues } from '../../core/ticket/ticket.ts';
 import { LIVE_RUN_STATES, RUN_STATES_ON_PRINTER } from '../../core/flow/run.ts';
 import type { PanelOf } from '../../contract/api/run.ts';
@@ -166,6 +167,36 @@ function pieceSize(
     heightMm,
     panel: { no: tile + 1, of, xMm, yMm, wholeWidthMm: whole.widthMm, wholeHeightMm: whole.heightMm },
   };
+}
+
+/** What jobs still owe, by job, with what the nest must know of it. */
+export function owedPieceRows(db: Reader, jobIds: readonly string[]): Map<string, RunNestPiece[]> {
+  const rows = db
+    .select({
+      pieceId: pieces.id,
+      jobId: pieces.jobId,
+      page: pieces.page,
+      part: pieces.part,
+      tile: pieces.tile,
+      pageRow: jobPages,
+      ticket: jobs.ticket,
+    })
+    .from(pieces)
+    .innerJoin(jobs, eq(jobs.id, pieces.jobId))
+    .innerJoin(jobPages, and(eq(jobPages.jobId, pieces.jobId), eq(jobPages.page, pieces.page)))
+    .where(and(eq(pieces.state, 'owed'), inArray(pieces.jobId, [...jobIds])))
+    .orderBy(asc(pieces.page), asc(pieces.copy), asc(pieces.tile))
+    .all();
+  const byJob = new Map<string, RunNestPiece[]>();
+  for (const { pageRow, ticket, tile, ...row } of rows) {
+    const { widthMm, heightMm, panel } = pieceSize(pageRow, tile);
+    const turnEverySecond = ticket.values.tiles?.turnEverySecond ?? false;
+    const piece = { ...row, widthMm, heightMm, panel, turnEverySecond, ...nestWishes(ticket.values) };
+    const own = byJob.get(row.jobId);
+    if (own) own.push(piece);
+    else byJob.set(row.jobId, [piece]);
+  }
+  return byJob;
 }
 
 export function runPieceRows(db: Reader, runId: string) {

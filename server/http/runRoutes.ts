@@ -1,5 +1,6 @@
 import { createReadStream } from 'node:fs';
 import { Type } from 'typebox';
+import { BatchesAnswer } from '../../contract/api/batch.ts';
 import { RunItem } from '../../contract/api/floor.ts';
 import {
   BackConfirm,
@@ -17,6 +18,7 @@ import { parseNestRequest, type NestRefusal } from '../../core/layout/nestInput.
 import { endedRuns, runDetail, runItems } from '../db/runViews.ts';
 import type { Dispatcher } from '../devices/dispatcher.ts';
 import { Refused, type Shop } from '../shop.ts';
+import { batchesProposed } from '../usecases/batches.ts';
 import { createRun } from '../usecases/createRun.ts';
 import { layOutRun } from '../usecases/layOutRun.ts';
 import { draftsOfSeries, joinSeries, segmentRun } from '../usecases/segmentRun.ts';
@@ -62,6 +64,13 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
       answer: RunDetail,
       status: 201,
       handle: ({ body }) => detail(createRun(shop, body.jobIds, PERSON)),
+    }),
+    route({
+      method: 'get',
+      path: '/api/batches',
+      summary: 'What could run together of everything that waits, and what that saves',
+      answer: BatchesAnswer,
+      handle: () => batchesProposed(shop),
     }),
     route({
       method: 'get',

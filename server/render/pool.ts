@@ -1,4 +1,5 @@
 import Piscina from 'piscina';
+import type { Batch } from '../../core/layout/batches.ts';
 import type { NestLayout } from '../../core/layout/nest.ts';
 import type { NestInput } from '../../core/layout/nestInput.ts';
 import type { Limits } from '../limits.ts';
@@ -8,7 +9,7 @@ import type { JobSheetInput } from './jobSheet.ts';
 import type { LaidPdf, LayPdfInput } from './layPdf.ts';
 import type { Look } from './pictures.ts';
 import type { PictureSize } from './pictureSizes.ts';
-import type { TakeAnswer, Task } from './tasks.ts';
+import type { BatchOrder, TakeAnswer, Task } from './tasks.ts';
 
 export interface NestOrder {
   readonly input: NestInput;
@@ -62,6 +63,10 @@ export class RenderPool {
 
   sheet(input: JobSheetInput): Promise<Uint8Array> {
     return this.ask<Uint8Array>(this.urgent, { kind: 'sheet', input });
+  }
+
+  batches(order: BatchOrder): Promise<Batch[]> {
+    return this.ask<Batch[]>(this.urgent, { kind: 'batches', ...order });
   }
 
   assembly(input: AssemblyInput): Promise<Uint8Array> {

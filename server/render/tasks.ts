@@ -1,3 +1,4 @@
+import { type Batch, type BatchMedia, type WaitingJob, proposeBatches } from '../../core/layout/batches.ts';
 import { type NestLayout, nest as nestPieces } from '../../core/layout/nest.ts';
 import type { NestInput } from '../../core/layout/nestInput.ts';
 import { storeFile } from '../files/atomic.ts';
@@ -31,6 +32,7 @@ export type Task =
   | { readonly kind: 'lay'; readonly root: string; readonly limits: Limits; readonly input: LayPdfInput }
   | { readonly kind: 'ready' }
   | { readonly kind: 'sheet'; readonly input: JobSheetInput }
+  | ({ readonly kind: 'batches' } & BatchOrder)
   | { readonly kind: 'assembly'; readonly input: AssemblyInput }
   | {
       readonly kind: 'nest';
@@ -115,6 +117,24 @@ export function nest(task: Extract<Task, { kind: 'nest' }>): NestLayout {
   });
 }
 
+export interface BatchOrder {
+  readonly jobs: readonly WaitingJob[];
+  /** By job id. */
+  readonly media: Readonly<Record<string, BatchMedia>>;
+  readonly stepBudget: number;
+  readonly timeLimitMs: number;
+}
+
+function batchesOf({ jobs, media, stepBudget, timeLimitMs }: BatchOrder): Batch[] {
+  const end = performance.now() + timeLimitMs;
+  const mediaOf = ({ jobId }: WaitingJob): BatchMedia => {
+    const known = media[jobId];
+    if (!known) throw new Error(`job ${jobId} has no media`);
+    return known;
+  };
+  return proposeBatches(jobs, mediaOf, { stepBudget, shouldStop: () => performance.now() > end });
+}
+
 export async function runTask(task: Task): Promise<unknown> {
   switch (task.kind) {
     case 'take':
@@ -128,6 +148,8 @@ export async function runTask(task: Task): Promise<unknown> {
       return undefined;
     case 'sheet':
       return jobSheet(task.input);
+    case 'batches':
+      return batchesOf(task);
     case 'assembly':
       return assemblyMap(task.input);
     case 'nest':

@@ -199,19 +199,21 @@ function mustGoTogether({ tx }: Work, first: typeof jobs.$inferSelect, job: type
     });
   }
   if (job.queueId !== first.queueId) {
-    const names = tx
+    // Queues that feed one printer may share a run.
+    const apart = tx
       .select()
       .from(queues)
       .where(inArray(queues.id, [first.queueId, job.queueId]))
-      .all()
-      .map((queue) => queue.name);
-    throw new Refused(
-      409,
-      'different-queues',
-      `${first.sourceName} and ${job.sourceName} wait in different queues: ${names.join(' and ')}.`,
-      undefined,
-      'Move them to one queue first: choose them and pick a queue in the ticket.',
-    );
+      .all();
+    if (new Set(apart.map((queue) => queue.printerId)).size > 1) {
+      throw new Refused(
+        409,
+        'different-queues',
+        `${first.sourceName} and ${job.sourceName} wait for different printers: ${apart.map((queue) => queue.name).join(' and ')}.`,
+        undefined,
+        'Move them to one queue first: choose them and pick a queue in the ticket.',
+      );
+    }
   }
   const differing = runWideDifference(first.ticket.values, job.ticket.values);
   if (differing !== undefined) {

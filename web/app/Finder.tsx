@@ -119,6 +119,13 @@ function useFindable(): { readonly all: readonly Found[]; readonly loading: bool
         path: `/setup?preset=${preset.id}`,
       })),
       {
+        key: 'batches',
+        kind: 'view',
+        name: 'Batches proposed',
+        more: 'what could run together, and what that saves',
+        path: '/bench/batches',
+      },
+      {
         key: 'sizes',
         kind: 'setting',
         name: 'Named sizes',

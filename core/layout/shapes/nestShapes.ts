@@ -2,11 +2,11 @@ import { boundsOf, turnedOutline } from '../../geometry/polygon.ts';
 import { wrapDeg } from '../../geometry/turn.ts';
 import { seededRandom } from '../../random.ts';
 import type { NestControl, NestLayout, Placement } from '../nest.ts';
-import { type NestInput, type NestPiece, usableWidthMm } from '../nestInput.ts';
+import { type NestInput, type NestPiece, fittingStances, usableWidthMm } from '../nestInput.ts';
 import { ShapeBook, type Stance } from './noFit.ts';
 import { anglesOf, outlineOf } from './outlines.ts';
 import { Separator } from './separator.ts';
-import { type LaidShape, ShapeSearch, shapeItems } from './shapeSearch.ts';
+import { type LaidShape, type ShapeItem, ShapeSearch, shapeItems } from './shapeSearch.ts';
 
 /** Layouts that are made piece by piece before they are pressed together: those are what pressing begins with. */
 const OPENING_STEPS = 4;
@@ -17,9 +17,15 @@ const PRESS_LEAST = 0.003;
 
 /**
  * Nests outlines on a roll, the larger gap as the clearance between them: laid one after another in several orders, then
- * pressed together again and again (see Separator). Anytime, like the nest of rectangles.
+ * pressed together again and again (see Separator). Anytime, like the nest of rectangles, which it begins with where that
+ * is shorter.
+ * @param rectangles nests the rectangles of the pieces
  */
-export function nestShapes(input: NestInput, control: NestControl): NestLayout {
+export function nestShapes(
+  input: NestInput,
+  control: NestControl,
+  rectangles: (input: NestInput, control: NestControl) => NestLayout,
+): NestLayout {
   const width = usableWidthMm(input);
   const book = new ShapeBook(Math.max(input.gapXMm, input.gapYMm));
   const random = seededRandom(control.seed);
@@ -43,7 +49,7 @@ export function nestShapes(input: NestInput, control: NestControl): NestLayout {
     return { lengthMm, boundMm, utilisation: area / (input.widthMm * lengthMm), steps, placements };
   };
   const keep = (laid: readonly LaidShape[]): void => {
-    best = { laid, length: Math.max(...laid.map(({ y, stance }) => y + stance.height)) };
+    best = { laid, length: reachOf(laid) };
     control.onBetter?.(layoutOf());
   };
   const over = (): boolean => steps >= control.stepBudget || (control.shouldStop?.() ?? false);
@@ -56,6 +62,8 @@ export function nestShapes(input: NestInput, control: NestControl): NestLayout {
     better: keep,
   });
   search.run();
+  const boxed = asShapes(input, control, rectangles, items);
+  if (boxed && (!best || reachOf(boxed) < best.length - 1e-9)) keep(boxed);
   const separator = new Separator(items, book, width, random);
   const spent = (): boolean => {
     steps += 1;
@@ -67,6 +75,42 @@ export function nestShapes(input: NestInput, control: NestControl): NestLayout {
     else press = Math.max(PRESS_LEAST, press * PRESS_LESS);
   }
   return layoutOf();
+}
+
+const BOX_STEPS = 1500;
+
+function reachOf(laid: readonly LaidShape[]): number {
+  return Math.max(...laid.map(({ y, stance }) => y + stance.height));
+}
+
+/** The nest of the rectangles with the outlines in them; undefined where a rectangle fits in no way that its piece may lie. */
+function asShapes(
+  input: NestInput,
+  control: NestControl,
+  rectangles: (input: NestInput, control: NestControl) => NestLayout,
+  items: readonly ShapeItem[],
+): LaidShape[] | undefined {
+  const pieces = input.pieces.map((piece) => ({ ...piece, outline: undefined }));
+  const boxes = { ...input, pieces };
+  if (pieces.some((piece) => fittingStances(boxes, piece).length === 0)) return undefined;
+  const { shouldStop } = control;
+  const budget = { seed: control.seed, stepBudget: BOX_STEPS, ...(shouldStop ? { shouldStop } : {}) };
+  const { placements } = rectangles(boxes, budget);
+  const at = new Map(placements.map((placement) => [`${placement.id}#${String(placement.copy)}`, placement]));
+  let item = 0;
+  const laid: LaidShape[] = [];
+  for (const piece of input.pieces) {
+    for (let copy = 0; copy < piece.copies; copy++, item++) {
+      const place = at.get(`${piece.id}#${String(copy)}`);
+      const stance = items[item]?.stances.find(({ angleDeg }) => angleDeg === place?.angleDeg);
+      if (!place || !stance) return undefined;
+      const corner = boundsOf(turnedOutline(outlineOf({ ...piece, outline: undefined }), stance.angleDeg));
+      const x = place.xMm - input.margins.leftMm - corner.minX - stance.originX;
+      const y = place.yMm - input.margins.leadMm - corner.minY - stance.originY;
+      laid.push({ item, stance, x, y });
+    }
+  }
+  return laid;
 }
 
 /** The corner of the turned rectangle around the artwork, from where its turned outline lies. */

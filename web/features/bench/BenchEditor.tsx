@@ -12,13 +12,15 @@ interface BenchEditorProps {
   readonly onSaved: (run: RunDetail) => void;
   /** The run has left the Bench: queued or taken apart. */
   readonly onLeft: () => void;
+  readonly tab: number;
+  readonly onTab: (tab: number) => void;
 }
 
 /** 1: the whole run fits the view. */
 const ZOOM_STEP = 1.4;
 const ZOOM_MOST = 400;
 
-export function BenchEditor({ run, onSaved, onLeft }: BenchEditorProps) {
+export function BenchEditor({ run, onSaved, onLeft, tab, onTab }: BenchEditorProps) {
   const bench = useBench(run, onSaved);
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
   const [zoom, setZoom] = useState(1);
@@ -58,7 +60,15 @@ export function BenchEditor({ run, onSaved, onLeft }: BenchEditorProps) {
           tight={clashing.tight}
         />
       </section>
-      <FiguresPanel run={run} bench={bench} selected={selected} onLeft={onLeft} onSaved={onSaved} />
+      <FiguresPanel
+        run={run}
+        bench={bench}
+        selected={selected}
+        onLeft={onLeft}
+        onSaved={onSaved}
+        tab={tab}
+        onTab={onTab}
+      />
     </>
   );
 }

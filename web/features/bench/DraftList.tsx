@@ -21,6 +21,12 @@ export function DraftList({
       aria-label="Runs"
       className="flex w-[172px] shrink-0 flex-col overflow-y-auto border-r border-rule px-2 py-3 max-[960px]:hidden"
     >
+      <Link
+        to="/bench/batches"
+        className="mb-3 rounded-md border border-rule px-2 py-1.5 text-center font-medium hover:border-soft"
+      >
+        Propose batches
+      </Link>
       <h2 className="px-2 pb-1 font-semibold">On the Bench</h2>
       {drafts.length === 0 && (
         <p className="dense px-2 text-soft">

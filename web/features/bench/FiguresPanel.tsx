@@ -19,12 +19,15 @@ interface FiguresPanelProps {
   readonly selected: ReadonlySet<string>;
   readonly onLeft: () => void;
   readonly onSaved: (run: RunDetail) => void;
+  /** Number of the tab that is open; it stays open from run to run. */
+  readonly tab: number;
+  readonly onTab: (tab: number) => void;
 }
 
 const TABS = ['Figures', 'Lay out', 'Marks', 'Sides'] as const;
 
 /** What the layout amounts to is always in sight; what it is made by is behind the tabs. */
-export function FiguresPanel({ run, bench, selected, onLeft, onSaved }: FiguresPanelProps) {
+export function FiguresPanel({ run, bench, selected, onLeft, onSaved, tab, onTab }: FiguresPanelProps) {
   const { data: printers } = usePrinters();
   const printer = printers?.find((each) => each.id === run.printerId);
   return (
@@ -38,7 +41,7 @@ export function FiguresPanel({ run, bench, selected, onLeft, onSaved }: FiguresP
         <UsedLength run={run} bench={bench} />
         {selected.size > 0 && <ChosenPieces run={run} bench={bench} selected={selected} />}
       </div>
-      <TabGroup className="flex min-h-0 flex-1 flex-col">
+      <TabGroup selectedIndex={tab} onChange={onTab} className="flex min-h-0 flex-1 flex-col">
         <TabList className="flex gap-4 border-b border-rule px-4">
           {TABS.map((name) => (
             <Tab

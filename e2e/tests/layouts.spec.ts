@@ -1,0 +1,95 @@
+import { expect, test, type Page } from '@playwright/test';
+import { pdfFile } from '../driver/files.ts';
+import { TestShop } from '../driver/shop.ts';
+
+let shop: TestShop;
+test.beforeEach(async () => {
+  shop = await TestShop.open({ rate: 600 });
+});
+test.afterEach(async () => {
+  await shop.close();
+});
+
+async function layOut(page: Page, ...names: string[]): Promise<string> {
+  await page.goto(`${shop.url}/intake`);
+  for (const name of names) await page.getByLabel(`Choose ${name}`).check();
+  await page.getByRole('button', { name: /^Lay out/ }).click();
+  await expect(page.getByRole('button', { name: 'Nest again' })).toBeVisible();
+  const id = /bench\/(run-\w+)/.exec(page.url())?.[1] ?? '';
+  await shop.until(async () => (await shop.run(id)).pieces.every((piece) => piece.placed));
+  return id;
+}
+
+test('two sides: the back follows the front, waits for the front and for a person, and is printed on the same spool', async ({
+  page,
+}) => {
+  const sign = { widthMm: 300, heightMm: 200 };
+  await shop.bringIn('bittern-photo', 'sign.pdf', await pdfFile([sign, sign]));
+  const id = await layOut(page, 'sign.pdf');
+  await page.getByRole('tab', { name: 'Sides' }).click();
+  await page.getByLabel('Media is turned').selectOption('end for end');
+  await page.getByRole('button', { name: 'Add the back' }).click();
+  await expect(page.getByRole('img', { name: 'The back to scale' })).toBeVisible();
+  const backId = (await shop.run(id)).pair?.otherRunId ?? '';
+  await page.locator('[data-piece]').click();
+  await page.keyboard.press('Shift+ArrowRight');
+  await shop.until(async () => {
+    const [front, back] = [await shop.run(id), await shop.run(backId)];
+    const [a, b] = [front.pieces[0], back.pieces[0]];
+    const ends = (b?.yMm ?? 0) + (a?.yMm ?? 0) + (a && a.angleDeg % 180 === 0 ? 200 : 300);
+    return Math.abs(ends - front.lengthMm) < 1e-3 && (a?.yMm ?? 0) > front.settings.leadMm + 9;
+  });
+  await page.getByRole('link', { name: 'back', exact: true }).click();
+  await expect(page.getByText('draft, back')).toBeVisible();
+  await page.getByRole('button', { name: /^Queue both sides/ }).click();
+  await shop.runIs(id, 'printed');
+  const back = await shop.run(backId);
+  expect([back.state, back.pair?.confirmed]).toEqual(['queued', false]);
+  await page.goto(`${shop.url}/floor`);
+  await page.getByRole('button', { name: /^Turn the media on Bittern end for end/ }).click();
+  const left = (await shop.spool(back.spoolId ?? '')).leftMm;
+  await page.getByLabel(/^Confirm the media for the back/).selectOption(back.spoolId ?? '');
+  await shop.runIs(backId, 'printed');
+  expect((await shop.spool(back.spoolId ?? '')).leftMm).toBe(left);
+  await shop.jobIs('sign.pdf', 'printed');
+});
+
+test('wider than the media: split into panels by one click, laid out on sheets, with an assembly map', async ({
+  page,
+}) => {
+  await shop.bringIn('heron-banners', 'wall.pdf', await pdfFile([{ widthMm: 4000, heightMm: 900 }]));
+  await shop.setTicket('wall.pdf', { quarterTurn: false });
+  await page.goto(`${shop.url}/intake`);
+  await page.getByText('wall.pdf', { exact: true }).click();
+  await page.getByRole('button', { name: 'Split it into 3 panels' }).click();
+  await expect(page.getByRole('img', { name: /in 3 panels, to scale$/ })).toBeVisible();
+  const map = await page.request.get(`${shop.url}/api/jobs/${(await shop.job('wall.pdf')).id}/assembly`);
+  expect([map.status(), (await map.body()).subarray(0, 5).toString()]).toEqual([200, '%PDF-']);
+  await page.getByRole('button', { name: 'Close' }).first().click();
+  const id = await layOut(page, 'wall.pdf');
+  expect((await shop.run(id)).pieces.map((piece) => piece.panel?.no)).toEqual([1, 2, 3]);
+  await page.getByRole('tab', { name: 'Lay out' }).click();
+  await page.getByLabel('On sheets').check();
+  await expect(page.getByRole('complementary', { name: 'Figures' })).toContainText('Sheets, no fewer than 3');
+  await shop.until(async () => (await shop.run(id)).lengthMm === 3000);
+  await page.getByLabel('Length of a sheet').fill('800');
+  await page.getByLabel('Length of a sheet').press('Enter');
+  await expect(page.getByRole('alert')).toContainText('wall.pdf is longer than a sheet between its margins: 900.0 mm');
+});
+
+test('batches are proposed over everything that waits, one is changed and laid out, one is left', async ({ page }) => {
+  const label = await pdfFile([{ widthMm: 200, heightMm: 100 }]);
+  for (const name of ['a.pdf', 'b.pdf', 'c.pdf']) await shop.bringIn('magpie-labels', name, label);
+  for (const name of ['d.pdf', 'e.pdf']) await shop.bringIn('bittern-photo', name, label);
+  await page.goto(`${shop.url}/bench`);
+  await page.getByRole('link', { name: 'Propose batches' }).click();
+  await expect(page.getByTestId('batches-total')).toContainText('5 jobs wait. 2 batches save');
+  const labels = page.getByRole('article').filter({ hasText: 'a.pdf' });
+  await expect(labels).toContainText('m instead of');
+  await page.getByRole('article').filter({ hasText: 'd.pdf' }).getByRole('button', { name: 'Not now' }).click();
+  await expect(page.getByRole('article')).toHaveCount(1);
+  await labels.getByLabel('With b.pdf').uncheck();
+  await labels.getByRole('button', { name: 'Lay out 2 jobs' }).click();
+  await expect(page).toHaveURL(/\/bench\/run-/);
+  await expect(page.locator('[data-piece]')).toHaveCount(2);
+});

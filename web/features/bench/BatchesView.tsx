@@ -1,0 +1,155 @@
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import useSWR from 'swr';
+import type { BatchProposal, BatchesAnswer } from '../../../contract/api/batch.ts';
+import { errorText, sendJson } from '../../api/client.ts';
+import type { RunDetail } from '../../api/data.ts';
+import { useNotice } from '../../app/notice.tsx';
+import { clockText, durationText, useShopNow, useZone } from '../../app/shopTime.ts';
+import { Button } from '../../ui/Button.tsx';
+import { Figure, number } from '../../ui/Figure.tsx';
+
+/** What could run together of everything that waits: each is taken as it is, taken with fewer jobs, or left. */
+export function BatchesView() {
+  const { data, error, isValidating, mutate } = useSWR<BatchesAnswer, Error>('/api/batches', {
+    revalidateOnFocus: false,
+  });
+  const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
+  const shown = (data?.batches ?? []).filter((batch) => !left.has(keyOf(batch)));
+  const saved = shown.reduce((sum, batch) => sum + batch.aloneMm - batch.lengthMm, 0);
+  return (
+    <section className="min-w-0 flex-1 overflow-y-auto px-6 py-4" aria-label="Batches proposed">
+      <header className="mb-4 flex items-baseline gap-4">
+        <h1 className="text-lg font-semibold">What could run together</h1>
+        <Button
+          kind="quiet"
+          disabled={isValidating}
+          onClick={() => {
+            setLeft(new Set());
+            void mutate();
+          }}
+        >
+          {isValidating ? 'Nesting …' : 'Look again'}
+        </Button>
+      </header>
+      {error && (
+        <p className="text-stop" role="alert">
+          {errorText(error)}
+        </p>
+      )}
+      {!data && !error && <p className="text-soft">Nesting everything that waits, together and alone …</p>}
+      {data && (
+        <p className="mb-4 text-soft" data-testid="batches-total">
+          {number(data.waiting)} {data.waiting === 1 ? 'job waits' : 'jobs wait'}.{' '}
+          {shown.length === 0
+            ? 'None of them would save anything together.'
+            : `${number(shown.length)} ${shown.length === 1 ? 'batch saves' : 'batches save'} ${number(saved / 1000, 2)} m of media against running each job alone, and ${number(data.changeOversBefore - data.changeOversAfter)} of ${number(data.changeOversBefore)} changes of stock or mode against the order in which they came.`}
+        </p>
+      )}
+      <div className="grid gap-4 xl:grid-cols-2">
+        {shown.map((batch) => (
+          <BatchCard
+            key={keyOf(batch)}
+            batch={batch}
+            onLeave={() => {
+              setLeft(new Set([...left, keyOf(batch)]));
+            }}
+          />
+        ))}
+      </div>
+    </section>
+  );
+}
+
+function keyOf(batch: BatchProposal): string {
+  return batch.jobs.map((job) => job.jobId).join();
+}
+
+function BatchCard({ batch, onLeave }: { readonly batch: BatchProposal; readonly onLeave: () => void }) {
+  const navigate = useNavigate();
+  const { tell } = useNotice();
+  const now = useShopNow(30_000);
+  const zone = useZone();
+  const clock = (ms: number): string => (now === undefined ? '' : clockText(ms, now, zone));
+  const [without, setWithout] = useState<ReadonlySet<string>>(new Set());
+  const [busy, setBusy] = useState(false);
+  const taken = batch.jobs.filter((job) => !without.has(job.jobId));
+  const late = new Set(batch.late.map((job) => job.jobId));
+  const saved = batch.aloneMm - batch.lengthMm;
+  const layOut = (): void => {
+    setBusy(true);
+    sendJson<RunDetail>('POST', '/api/runs', { jobIds: taken.map((job) => job.jobId) })
+      .then((run) => navigate(`/bench/${run.id}`))
+      .catch(tell)
+      .finally(() => {
+        setBusy(false);
+      });
+  };
+  return (
+    <article
+      className="rounded-lg border border-rule bg-card p-4"
+      aria-label={`Batch on ${batch.printerName}, ${batch.stockName}`}
+    >
+      <h2 className="font-semibold">{batch.stockName}</h2>
+      <p className="mb-3 text-soft">
+        {batch.printerName}, {batch.modeName}
+      </p>
+      <div className="mb-3 flex gap-6">
+        <span>
+          <Figure large value={number(saved / 1000, 2)} unit="m saved" />
+          <span className="block text-soft">
+            {number(batch.lengthMm / 1000, 2)} m instead of {number(batch.aloneMm / 1000, 2)} m
+          </span>
+        </span>
+        <span>
+          <Figure large value={durationText(batch.timeMs)} unit="" />
+          <span className="block text-soft">done {clock(batch.endMs)}, after the line</span>
+        </span>
+      </div>
+      <ul className="mb-2">
+        {batch.jobs.map((job) => (
+          <li key={job.jobId} className="flex items-baseline gap-2 border-t border-rule py-1">
+            <input
+              type="checkbox"
+              aria-label={`With ${job.sourceName}`}
+              checked={!without.has(job.jobId)}
+              onChange={(event) => {
+                const next = new Set(without);
+                if (event.target.checked) next.delete(job.jobId);
+                else next.add(job.jobId);
+                setWithout(next);
+              }}
+              className="size-4 accent-[var(--tide)]"
+            />
+            <span className="min-w-0 flex-1 truncate" title={job.sourceName}>
+              {job.sourceName}
+            </span>
+            <span className="text-soft">{number(job.pieces)} pcs</span>
+            {job.dueMs !== null && (
+              <span className={late.has(job.jobId) ? 'font-medium text-stop' : 'text-soft'}>
+                {late.has(job.jobId) ? 'late, due ' : 'due '}
+                {clock(job.dueMs)}
+              </span>
+            )}
+          </li>
+        ))}
+      </ul>
+      {batch.nearly.length > 0 && (
+        <p className="mb-3 text-soft">
+          Not with it:{' '}
+          {batch.nearly
+            .slice(0, 3)
+            .map(({ sourceName, differs }) => `${sourceName} (other ${differs})`)
+            .join(', ')}
+          {batch.nearly.length > 3 ? ` and ${number(batch.nearly.length - 3)} more` : ''}
+        </p>
+      )}
+      <div className="flex gap-2">
+        <Button kind="main" disabled={busy || taken.length === 0} onClick={layOut}>
+          Lay out {taken.length === 1 ? '1 job' : `${number(taken.length)} jobs`}
+        </Button>
+        <Button onClick={onLeave}>Not now</Button>
+      </div>
+    </article>
+  );
+}
