@@ -2,16 +2,39 @@ import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import { type Font, openSync } from 'fontkit';
 
-let font: Font | undefined;
+/** Subsets of the typeface, the one that most texts need first. */
+const SUBSETS = ['latin', 'latin-ext', 'vietnamese'] as const;
+const opened = new Map<string, Font>();
 
 /** The program's own typeface, from its package: text on media looks the same wherever it is printed. */
-function ownFont(): Font {
-  if (font) return font;
+function ownFont(subset: (typeof SUBSETS)[number]): Font {
+  const known = opened.get(subset);
+  if (known) return known;
   const load = createRequire(join(process.cwd(), 'package.json'));
-  const opened = openSync(load.resolve('@fontsource-variable/archivo/files/archivo-latin-wght-normal.woff2'));
-  if ('fonts' in opened) throw new Error('a collection of fonts where one was expected');
-  font = opened;
+  const font = openSync(load.resolve(`@fontsource-variable/archivo/files/archivo-${subset}-wght-normal.woff2`));
+  if ('fonts' in font) throw new Error('a collection of fonts where one was expected');
+  opened.set(subset, font);
   return font;
+}
+
+interface Stretch {
+  readonly font: Font;
+  text: string;
+}
+
+/** The text in stretches that one subset can say; a letter that none has becomes a question mark, not an empty box. */
+function stretchesOf(text: string): Stretch[] {
+  const stretches: Stretch[] = [];
+  for (const letter of text.normalize('NFC')) {
+    const point = letter.codePointAt(0) ?? 0;
+    const subset = SUBSETS.find((each) => ownFont(each).hasGlyphForCodePoint(point));
+    const font = ownFont(subset ?? 'latin');
+    const shown = subset ? letter : '?';
+    const last = stretches[stretches.length - 1];
+    if (last?.font === font) last.text += shown;
+    else stretches.push({ font, text: shown });
+  }
+  return stretches;
 }
 
 export interface OutlinedText {
@@ -24,17 +47,19 @@ export interface OutlinedText {
 
 /** Text as outlines, so that no font needs to be embedded. */
 export function outlinedText(text: string): OutlinedText {
-  const own = ownFont();
-  const k = 1 / (own.ascent - own.descent);
-  const { glyphs, positions } = own.layout(text);
+  const { ascent, descent } = ownFont('latin');
+  const k = 1 / (ascent - descent);
   const path: string[] = [];
   let x = 0;
-  glyphs.forEach((glyph, i) => {
-    const { xOffset = 0, yOffset = 0, xAdvance = own.unitsPerEm / 2 } = positions[i] ?? {};
-    path.push(glyphPath(glyph.path.commands, x + xOffset, yOffset, k));
-    x += xAdvance;
-  });
-  return { path: path.join(' '), width: x * k, descent: -own.descent * k };
+  for (const { font, text: part } of stretchesOf(text)) {
+    const { glyphs, positions } = font.layout(part);
+    glyphs.forEach((glyph, i) => {
+      const { xOffset = 0, yOffset = 0, xAdvance = font.unitsPerEm / 2 } = positions[i] ?? {};
+      path.push(glyphPath(glyph.path.commands, x + xOffset, yOffset, k));
+      x += xAdvance;
+    });
+  }
+  return { path: path.join(' '), width: x * k, descent: -descent * k };
 }
 
 type Commands = Font extends { layout: (...args: never[]) => { glyphs: (infer G)[] } }
