@@ -74,9 +74,11 @@ try {
   });
   // The run that was laid out for the picture of the Bench.
   await view('segments', 'light', '/bench', async (page) => {
+    await page.getByRole('tab', { name: 'Lay out' }).click();
     await page.getByRole('button', { name: /^Cut into/ }).scrollIntoViewIfNeeded();
   });
   await view('marks', 'light', '/bench', async (page) => {
+    await page.getByRole('tab', { name: 'Marks' }).click();
     for (const mark of ['Trace code', 'Slug line', 'Labels', 'Crop marks', 'Registration marks', 'Exercise strip'])
       await page.getByLabel(mark, { exact: true }).check();
     await page.waitForTimeout(3000);
@@ -86,6 +88,32 @@ try {
       .getByTestId('media')
       .evaluate('(media) => { media.scrollLeft = 0; media.scrollTop = media.scrollHeight; }');
     await page.getByLabel('Kind of code').scrollIntoViewIfNeeded();
+  });
+  await view('batches', 'light', '/bench/batches', async (page) => {
+    await page.getByTestId('batches-total').waitFor();
+  });
+  await view('panels', 'light', '/intake', async (page) => {
+    await page.getByText('Tower wrap north face.pdf').click();
+    await page.getByRole('button', { name: /^Split it/ }).click();
+    await page.waitForTimeout(1500);
+  });
+  await view('sheets', 'light', '/intake', async (page) => {
+    await layOut(page, 'Crew label small.jpg');
+    await page.getByRole('tab', { name: 'Lay out' }).click();
+    await page.getByLabel('Straight cuts only').check();
+    await page.getByLabel('On sheets').check();
+    await page.getByLabel('Length of a sheet').fill('700');
+    await page.getByLabel('Length of a sheet').press('Enter');
+    await page.waitForTimeout(3000);
+  });
+  await view('back', 'light', '/bench', async (page) => {
+    await page.getByText('Heron', { exact: true }).first().click();
+    await page.getByRole('tab', { name: 'Sides' }).click();
+    await page.getByLabel('Media is turned').selectOption('end for end');
+    await page.getByLabel('On the back').selectOption('the same picture');
+    await page.getByRole('button', { name: 'Add the back' }).click();
+    await page.waitForTimeout(1500);
+    await page.getByRole('link', { name: 'back', exact: true }).click();
   });
 } finally {
   await browser.close();
