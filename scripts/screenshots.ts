@@ -35,6 +35,9 @@ try {
   await view('floor-dark', 'dark', '/floor');
   await view('printer', 'light', '/floor?printer=heron');
   await view('intake', 'light', '/intake');
+  await view('batches', 'light', '/bench/batches', async (page) => {
+    await page.getByTestId('batches-total').waitFor();
+  });
   await view('ticket', 'light', '/intake', async (page) => {
     await page.getByText('Tower wrap north face.pdf').click();
     await page.getByRole('button', { name: /^Fit it to/ }).hover();
@@ -89,9 +92,6 @@ try {
       .evaluate('(media) => { media.scrollLeft = 0; media.scrollTop = media.scrollHeight; }');
     await page.getByLabel('Kind of code').scrollIntoViewIfNeeded();
   });
-  await view('batches', 'light', '/bench/batches', async (page) => {
-    await page.getByTestId('batches-total').waitFor();
-  });
   await view('panels', 'light', '/intake', async (page) => {
     await page.getByText('Tower wrap north face.pdf').click();
     await page.getByRole('button', { name: /^Split it/ }).click();
@@ -102,7 +102,7 @@ try {
     await page.getByRole('tab', { name: 'Lay out' }).click();
     await page.getByLabel('Straight cuts only').check();
     await page.getByLabel('On sheets').check();
-    await page.getByLabel('Length of a sheet').fill('700');
+    await page.getByLabel('Length of a sheet').fill('450');
     await page.getByLabel('Length of a sheet').press('Enter');
     await page.waitForTimeout(3000);
   });

@@ -91,8 +91,10 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
       },
     }),
     step('queue', 'Queues a draft on its printer', async (id) => {
-      detail(id);
+      const { pair } = detail(id);
       await ensurePdf(shop, id);
+      // The other side goes with it: where that can't be made, nothing is queued.
+      if (pair?.otherRunId != null) await ensurePdf(shop, pair.otherRunId);
       queueRun(shop, id, PERSON);
     }),
     route({

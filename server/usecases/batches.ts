@@ -32,7 +32,8 @@ export async function batchesProposed(shop: Shop): Promise<BatchesAnswer> {
   const media = mediaOf(known, waiting);
   const batches = await shop.pool.batches({ jobs: waiting, media, stepBudget: NEST_STEPS, timeLimitMs: NEST_MS });
   const free = freeAt(shop);
-  const proposals = batches.map((batch) => proposal(shop, known, batch, free));
+  const owed = new Map(waiting.map((job) => [job.jobId, job.pieces.length]));
+  const proposals = batches.map((batch) => proposal(shop, known, batch, free, owed));
   const needs = ({ runWide }: WaitingJob): string => `${runWide.stockId ?? ''}|${runWide.modeId ?? ''}`;
   const printerIds = [...new Set(waiting.map((job) => job.printerId))];
   const before = printerIds.map((id) => changeOvers(waiting.filter((job) => job.printerId === id).map(needs)));
@@ -116,7 +117,13 @@ function freeAt(shop: Shop): Map<string, number> {
   return free;
 }
 
-function proposal(shop: Shop, known: Known, batch: Batch, free: Map<string, number>): BatchProposal {
+function proposal(
+  shop: Shop,
+  known: Known,
+  batch: Batch,
+  free: Map<string, number>,
+  owed: ReadonlyMap<string, number>,
+): BatchProposal {
   const rows = batch.jobIds.flatMap((id) => known.jobs.get(id) ?? []);
   const [first] = rows;
   const printer = known.printers.get(batch.printerId);
@@ -141,7 +148,7 @@ function proposal(shop: Shop, known: Known, batch: Batch, free: Map<string, numb
   const described = rows.map((job) => ({
     jobId: job.id,
     sourceName: job.sourceName,
-    pieces: job.ticket.values.copies * (job.pages ?? 1),
+    pieces: owed.get(job.id) ?? 0,
     dueMs: job.ticket.values.dueMs,
   }));
   return {

@@ -36,7 +36,8 @@ export function printTwoSides(shop: Shop, runId: string, order: TwoSidesOrder, w
     const side = (which: RunSide['side']): RunSide => ({ ...settings, side: which, confirmedMs: null });
     const paired = tx
       .update(runs)
-      .set({ pairId, side: side('front') })
+      // Who gives a run a back has taken it in hand: it no longer goes by itself.
+      .set({ pairId, side: side('front'), goAtMs: null })
       .where(eq(runs.id, runId))
       .returning()
       .get();

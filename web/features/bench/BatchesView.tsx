@@ -43,7 +43,7 @@ export function BatchesView() {
           {number(data.waiting)} {data.waiting === 1 ? 'job waits' : 'jobs wait'}.{' '}
           {shown.length === 0
             ? 'None of them would save anything together.'
-            : `${number(shown.length)} ${shown.length === 1 ? 'batch saves' : 'batches save'} ${number(saved / 1000, 2)} m of media against running each job alone, and ${number(data.changeOversBefore - data.changeOversAfter)} of ${number(data.changeOversBefore)} changes of stock or mode against the order in which they came.`}
+            : `${number(shown.length)} ${shown.length === 1 ? 'batch saves' : 'batches save'} ${number(saved / 1000, 2)} m of media against running each job alone${changeOverText(data)}.`}
         </p>
       )}
       <div className="grid gap-4 xl:grid-cols-2">
@@ -59,6 +59,11 @@ export function BatchesView() {
       </div>
     </section>
   );
+}
+
+function changeOverText({ changeOversBefore: before, changeOversAfter: after }: BatchesAnswer): string {
+  if (before === 0) return '';
+  return `, and ${number(before - after)} of ${number(before)} changes of stock or mode against the order in which they came`;
 }
 
 function keyOf(batch: BatchProposal): string {

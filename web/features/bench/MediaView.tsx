@@ -5,6 +5,8 @@ import { number } from '../../ui/Figure.tsx';
 import { MarksDrawing } from './MarksDrawing.tsx';
 import { PieceDrawing } from './PieceDrawing.tsx';
 import { AcrossRuler, FeedRuler, RULER_PX } from './Rulers.tsx';
+import type { RunPiece } from '../../../contract/api/run.ts';
+import type { Place } from './layoutState.ts';
 import type { Bench } from './useBench.ts';
 import { useLasso } from './useLasso.ts';
 import { usePieceDrag } from './usePieceDrag.ts';
@@ -23,6 +25,8 @@ interface MediaViewProps {
 /** Shown beyond the used length: the roll goes on. */
 const BEYOND = 0.06;
 const PAD_PX = 18;
+/** Above so many pixels the small picture would show its dots. */
+const SMALL_PICTURE_PX = 190;
 
 /*
  * The media as a band, leading edge at the left: the frame of the run (x across, y along the feed, seen from the printed
@@ -34,7 +38,7 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
   const scroller = useRef<HTMLDivElement>(null);
   const media = useRef<SVGSVGElement>(null);
   const size = useSize(scroller);
-  const [scroll, setScroll] = useState({ left: 0, top: 0 });
+  const [steps, setSteps] = useState(0);
   const used = bench.figures?.lengthMm ?? run.lengthMm;
   const length = Math.max(used, 300) * (1 + BEYOND);
   const fit = Math.min((size.width - PAD_PX) / length, (size.height - PAD_PX) / run.mediaWidthMm);
@@ -49,6 +53,8 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
     '#FFFFFF';
   const freeHang = printers?.find((printer) => printer.id === run.printerId)?.config.freeHangMm ?? null;
   const lines = { line: 1 / scale };
+  const step = Math.max(1, size.width / 2);
+  const sight = { startMm: ((steps - 1) * step) / scale, endMm: ((steps + 4) * step) / scale };
   return (
     <div
       className="grid min-h-0 flex-1"
@@ -58,14 +64,22 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
       }}
     >
       <div className="dense border-r border-b border-rule bg-card text-center leading-[26px] text-soft">mm</div>
-      <FeedRuler scale={scale} lengthMm={length} offsetPx={scroll.left} widthPx={size.width} usedMm={used} />
-      <AcrossRuler scale={scale} widthMm={run.mediaWidthMm} offsetPx={scroll.top - top} heightPx={size.height} />
+      <ScrolledRulers
+        scroller={scroller}
+        scale={scale}
+        lengthMm={length}
+        usedMm={used}
+        mediaWidthMm={run.mediaWidthMm}
+        topPx={top}
+        size={size}
+      />
       <div
         ref={scroller}
         className="min-h-0 min-w-0 overflow-auto"
         data-testid="media"
         onScroll={(event) => {
-          setScroll({ left: event.currentTarget.scrollLeft, top: event.currentTarget.scrollTop });
+          // What is seen and as much again on both sides is drawn: scrolling seldom draws anything anew.
+          setSteps(Math.floor(event.currentTarget.scrollLeft / step));
         }}
         onPointerDownCapture={() => {
           // A field that still has the focus would swallow the keys that move and undo.
@@ -119,12 +133,14 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
               {run.pieces.map((piece) => {
                 const place = bench.layout.places.get(piece.pieceId);
                 return (
-                  place && (
+                  place &&
+                  inSight(piece, place, sight) && (
                     <PieceDrawing
                       key={piece.pieceId}
                       piece={piece}
                       place={place}
-                      scale={scale}
+                      picture={Math.max(piece.widthMm, piece.heightMm) * scale > SMALL_PICTURE_PX ? 'view' : 'thumb'}
+                      signPx={place.locked === true || piece.panel ? lines.line : 0}
                       selected={selected.has(piece.pieceId)}
                       locked={place.locked === true && run.pair?.side !== 'back'}
                       mirrored={run.pair?.side === 'back' && run.pair.content === 'show-through'}
@@ -191,6 +207,50 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
       </div>
     </div>
   );
+}
+
+/** The rulers follow every scroll by themselves: the pieces between them stay as they are. */
+function ScrolledRulers({
+  scroller,
+  scale,
+  lengthMm,
+  usedMm,
+  mediaWidthMm,
+  topPx,
+  size,
+}: {
+  readonly scroller: React.RefObject<HTMLElement | null>;
+  readonly scale: number;
+  readonly lengthMm: number;
+  readonly usedMm: number;
+  readonly mediaWidthMm: number;
+  readonly topPx: number;
+  readonly size: { readonly width: number; readonly height: number };
+}) {
+  const [scroll, setScroll] = useState({ left: 0, top: 0 });
+  useEffect(() => {
+    const element = scroller.current;
+    if (!element) return undefined;
+    const follow = (): void => {
+      setScroll({ left: element.scrollLeft, top: element.scrollTop });
+    };
+    element.addEventListener('scroll', follow, { passive: true });
+    return () => {
+      element.removeEventListener('scroll', follow);
+    };
+  }, [scroller]);
+  return (
+    <>
+      <FeedRuler scale={scale} lengthMm={lengthMm} offsetPx={scroll.left} widthPx={size.width} usedMm={usedMm} />
+      <AcrossRuler scale={scale} widthMm={mediaWidthMm} offsetPx={scroll.top - topPx} heightPx={size.height} />
+    </>
+  );
+}
+
+/** Whether a piece lies in the stretch of the run that is drawn. */
+function inSight(piece: RunPiece, place: Place, { startMm, endMm }: Stretch): boolean {
+  const reach = Math.hypot(piece.widthMm, piece.heightMm);
+  return place.yMm + reach >= startMm && place.yMm <= endMm;
 }
 
 interface Stretch {

@@ -9,8 +9,9 @@ import { type Place, angleText, laidSize } from './layoutState.ts';
 interface PieceDrawingProps {
   readonly piece: RunPiece;
   readonly place: Place;
-  /** Pixels a millimetre. */
-  readonly scale: number;
+  readonly picture: 'thumb' | 'view';
+  /** A pixel in millimetres where a sign of one size is drawn, else 0: so that zooming draws only those anew. */
+  readonly signPx: number;
   readonly selected: boolean;
   readonly locked: boolean;
   readonly mirrored: boolean;
@@ -18,13 +19,11 @@ interface PieceDrawingProps {
   readonly onPointerDown: (key: string, event: React.PointerEvent) => void;
 }
 
-/** Above so many pixels the small picture would show its dots. */
-const SMALL_PICTURE_PX = 190;
-
 export const PieceDrawing = memo(function PieceDrawing({
   piece,
   place,
-  scale,
+  picture,
+  signPx,
   selected,
   locked,
   mirrored,
@@ -32,11 +31,9 @@ export const PieceDrawing = memo(function PieceDrawing({
   onPointerDown,
 }: PieceDrawingProps) {
   const { widthMm, heightMm } = laidSize(piece, place.angleDeg);
-  const picture = Math.max(widthMm, heightMm) * scale > SMALL_PICTURE_PX ? 'view' : 'thumb';
   const at = uprightTransform(piece, { ...place, widthMm, heightMm }, place.angleDeg, mirrored);
   const stroke =
     trouble === 'stop' ? 'var(--stop)' : selected ? '#23211C' : trouble === 'tight' ? 'var(--wait)' : '#8a8375';
-  const px = 1 / scale;
   return (
     <g
       data-piece={piece.pieceId}
@@ -63,7 +60,8 @@ export const PieceDrawing = memo(function PieceDrawing({
         fill={trouble === 'stop' ? 'var(--stop)' : '#fff'}
         fillOpacity={trouble === 'stop' ? 0.3 : 0}
         stroke={stroke}
-        strokeWidth={(trouble === 'stop' ? 2.5 : selected ? 5 : trouble === 'tight' ? 2 : 1) * px}
+        strokeWidth={trouble === 'stop' ? 2.5 : selected ? 5 : trouble === 'tight' ? 2 : 1}
+        vectorEffect="non-scaling-stroke"
       >
         <title>{`${piece.sourceName}, copy ${String(piece.copy + 1)}${piece.panel ? `, panel ${String(piece.panel.no)} of ${String(piece.panel.of)}` : ''}${piece.page > 0 ? `, page ${String(piece.page + 1)}` : ''}: ${sizeText(piece.widthMm, piece.heightMm)} mm${angleText(place.angleDeg)}`}</title>
       </rect>
@@ -72,10 +70,10 @@ export const PieceDrawing = memo(function PieceDrawing({
           text={`${String(piece.panel.no)}/${String(piece.panel.of)}`}
           xMm={place.xMm}
           yMm={place.yMm}
-          px={px}
+          px={signPx}
         />
       )}
-      {locked && <Padlock xMm={place.xMm + widthMm} yMm={place.yMm} px={px} />}
+      {locked && <Padlock xMm={place.xMm + widthMm} yMm={place.yMm} px={signPx} />}
       {selected && (
         <rect
           x={place.xMm}
@@ -84,7 +82,8 @@ export const PieceDrawing = memo(function PieceDrawing({
           height={heightMm}
           fill="none"
           stroke="#F2B90C"
-          strokeWidth={2.6 * px}
+          strokeWidth={2.6}
+          vectorEffect="non-scaling-stroke"
           pointerEvents="none"
         />
       )}
