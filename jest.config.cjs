@@ -23,5 +23,7 @@ module.exports = {
     '/node_modules/(?!(typebox|chokidar|readdirp|@hyzyla|@cantoo|pdf-lib|@date-fns|date-fns|piscina|earcut)/)',
   ],
   modulePathIgnorePatterns: ['<rootDir>/dist/'],
+  // Of two processors, too: left to itself it would keep one free for a watcher that is not there.
+  maxWorkers: '100%',
   testTimeout: 30000,
 };

@@ -1,3 +1,4 @@
+import { renameSync } from 'node:fs';
 import { mkdir, rename, rm } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import type { hotFolders } from '../db/schema.ts';
@@ -98,6 +99,7 @@ export class FolderTickets {
     const { id: hotFolderId, queueId } = this.row;
     const arrival = { claimId: newId('claim'), queueId, hotFolderId, sourceName: basename(name) };
     refuseFile(this.shop, arrival, `${first}${more}`, sidePath);
-    await rename(join(this.row.path, name), sidePath);
+    // At once: a ticket that is mended and saved again as soon as its refusal is seen must not be moved in its place.
+    renameSync(join(this.row.path, name), sidePath);
   }
 }

@@ -76,6 +76,8 @@ export function openTestShop(): { shop: TestShop; close: () => void } {
     take: (path: string) => ask({ kind: 'take', path, root, limits }),
     lay: (input: Extract<Task, { kind: 'lay' }>['input']) => ask({ kind: 'lay', root, limits, input }),
     sheet: (input: Extract<Task, { kind: 'sheet' }>['input']) => ask({ kind: 'sheet', input }),
+    assembly: (input: Extract<Task, { kind: 'assembly' }>['input']) => ask({ kind: 'assembly', input }),
+    batches: (order: Omit<Extract<Task, { kind: 'batches' }>, 'kind'>) => ask({ kind: 'batches', ...order }),
     nest: (order: Omit<Extract<Task, { kind: 'nest' }>, 'kind'>) => ask({ kind: 'nest', ...order }),
   };
   const shop: TestShop = {
