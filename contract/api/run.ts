@@ -1,6 +1,7 @@
 import { Type, type Static } from 'typebox';
 import { BACK_CONTENTS, MEDIA_TURNS, PIECE_TURNS } from '../../core/layout/twoSides.ts';
-import { GRAINS, PRINT_ORDERS } from '../../core/layout/nestInput.ts';
+import { PRINT_ORDERS } from '../../core/layout/nestInput.ts';
+import { GRAINS } from '../../core/layout/stances.ts';
 import { RUN_ORDERS } from '../../core/layout/runNest.ts';
 import { Id, Mm, nullable } from './common.ts';
 import { RunItem, ModeView } from './floor.ts';

@@ -1,5 +1,5 @@
 import { Type, type Static } from 'typebox';
-import { GRAINS } from '../../core/layout/nestInput.ts';
+import { GRAINS } from '../../core/layout/stances.ts';
 import { SUBFOLDERS } from '../../core/ticket/namePattern.ts';
 import { ORIGINS, PRIORITIES } from '../../core/ticket/ticket.ts';
 import { Id, InstantMs, nullable } from './common.ts';

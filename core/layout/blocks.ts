@@ -1,14 +1,8 @@
 import { type Random, seededRandom } from '../random.ts';
 import { toGrid } from './grid.ts';
+import type { Stance } from './stances.ts';
 import type { NestControl, NestLayout, Placement } from './nest.ts';
-import {
-  type NestInput,
-  type NestPiece,
-  type Stance,
-  fittingStances,
-  usableLengthMm,
-  usableWidthMm,
-} from './nestInput.ts';
+import { type NestInput, type NestPiece, fittingStances, usableLengthMm, usableWidthMm } from './nestInput.ts';
 
 /** Copies of a piece as one rectangle: columns across, rows along, the last row perhaps not full. */
 interface Block {

@@ -1,3 +1,4 @@
+import { type Turning, stancesOf } from './stances.ts';
 import { type Result, ok, refuse } from '../result.ts';
 
 export interface FeedChoice {
@@ -25,4 +26,10 @@ export function feedDirection(
   }
   const leastMm = quarterTurn ? Math.min(widthMm, heightMm) : widthMm;
   return refuse({ code: 'too-wide', leastMm, usableWidthMm });
+}
+
+/** The same for artwork whose job says how it may be turned; a grain leaves it one way. */
+export function feedOf(piece: Turning, usableWidthMm: number): ReturnType<typeof feedDirection> {
+  const [first, ...others] = stancesOf(piece);
+  return feedDirection(first.widthMm, first.heightMm, usableWidthMm, others.length > 0);
 }

@@ -95,20 +95,3 @@ export function layoutSpace({ gapMm, leadMm, trailMm, marks = NO_MARKS }: LaidOu
     rightMm: side('right'),
   };
 }
-
-/** The settings with only these kinds on; without a choice all that are. */
-export function onlyMarks(marks: MarkSettings, kinds: readonly (keyof MarkSettings)[] | undefined): MarkSettings {
-  if (!kinds) return marks;
-  const off = <S extends { readonly on: boolean }>(kind: keyof MarkSettings, value: S): S => ({
-    ...value,
-    on: value.on && kinds.includes(kind),
-  });
-  return {
-    crop: off('crop', marks.crop),
-    label: off('label', marks.label),
-    code: off('code', marks.code),
-    slug: off('slug', marks.slug),
-    registration: off('registration', marks.registration),
-    strip: off('strip', marks.strip),
-  };
-}

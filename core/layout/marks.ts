@@ -31,11 +31,16 @@ export interface MarkedPiece extends RectMm {
   readonly words: Readonly<Record<string, string>>;
 }
 
-export interface MarkedRun {
+/** Pieces as they lie on a run's media. */
+export interface SpreadPieces {
   readonly usableWidthMm: number;
-  readonly leadMm: number;
   /** Every sheet has marks of its own; null on a roll. */
   readonly sheetMm: number | null;
+  readonly pieces: readonly RectMm[];
+}
+
+export interface MarkedRun extends SpreadPieces {
+  readonly leadMm: number;
   readonly pieces: readonly MarkedPiece[];
   readonly words: Readonly<Record<string, string>>;
   readonly dpi: { readonly x: number; readonly y: number };
@@ -63,24 +68,42 @@ export const LINE_MM = 0.25;
  *      └ foot: code, turned ┘
  */
 export function marksOf(settings: MarkSettings, run: MarkedRun): LaidMarks {
-  const { sheetMm } = run;
-  if (sheetMm === null) return marksOfSheet(settings, run);
-  const sheets = new Map<number, MarkedPiece[]>();
-  for (const piece of run.pieces) {
-    const sheet = Math.floor(piece.yMm / sheetMm + 1e-9);
-    const own = { ...piece, yMm: piece.yMm - sheet * sheetMm };
-    const same = sheets.get(sheet);
-    if (same) same.push(own);
-    else sheets.set(sheet, [own]);
-  }
-  const laid = [...sheets].map(([sheet, pieces]) => {
+  const laid = sheetsOf(run).map(({ pieces, startMm }) => {
     const { marks, troubles } = marksOfSheet(settings, { ...run, pieces });
-    return { marks: marks.map((mark) => behind(mark, sheet * sheetMm)), troubles };
+    return { marks: marks.map((mark) => behind(mark, startMm)), troubles };
   });
   return {
     marks: laid.flatMap(({ marks }) => marks),
     troubles: [...new Set(laid.flatMap(({ troubles }) => troubles))],
   };
+}
+
+/** The registration marks among them: those that show through to the back. */
+export function registrationOf(settings: MarkSettings, run: SpreadPieces): Mark[] {
+  return sheetsOf(run).flatMap(({ pieces, startMm }) =>
+    registration(settings, { ...run, pieces }).map((mark) => behind(mark, startMm)),
+  );
+}
+
+/** The pieces of each sheet, counted from where it begins; those of a roll are one. */
+function sheetsOf<P extends RectMm>({
+  sheetMm,
+  pieces,
+}: {
+  readonly sheetMm: number | null;
+  readonly pieces: readonly P[];
+}): { readonly pieces: readonly P[]; readonly startMm: number }[] {
+  if (pieces.length === 0) return [];
+  if (sheetMm === null) return [{ pieces, startMm: 0 }];
+  const sheets = new Map<number, P[]>();
+  for (const piece of pieces) {
+    const startMm = Math.floor(piece.yMm / sheetMm + 1e-9) * sheetMm;
+    const own = { ...piece, yMm: piece.yMm - startMm };
+    const same = sheets.get(startMm);
+    if (same) same.push(own);
+    else sheets.set(startMm, [own]);
+  }
+  return [...sheets].map(([startMm, own]) => ({ pieces: own, startMm }));
 }
 
 /** A mark so much farther along the feed. */
@@ -89,7 +112,6 @@ function behind(mark: Mark, mm: number): Mark {
 }
 
 function marksOfSheet(settings: MarkSettings, run: MarkedRun): LaidMarks {
-  if (run.pieces.length === 0) return { marks: [], troubles: [] };
   const troubles: string[] = [];
   const marks = [
     ...bands(settings, run, troubles),
@@ -108,7 +130,7 @@ export function fillPattern(pattern: string, words: Readonly<Record<string, stri
     .trim();
 }
 
-function extentOf(run: MarkedRun): { readonly startMm: number; readonly endMm: number } {
+function extentOf(run: SpreadPieces): { readonly startMm: number; readonly endMm: number } {
   return {
     startMm: run.pieces.reduce((least, piece) => Math.min(least, piece.yMm), Infinity),
     endMm: run.pieces.reduce((most, piece) => Math.max(most, piece.yMm + piece.heightMm), 0),
@@ -169,7 +191,7 @@ function bands(settings: MarkSettings, run: MarkedRun, troubles: string[]): Mark
 }
 
 /** Pairs along both sides, from the first to the last piece, no farther apart than asked. */
-function registration(settings: MarkSettings, run: MarkedRun): Mark[] {
+function registration(settings: MarkSettings, run: SpreadPieces): Mark[] {
   const { on, shape, sizeMm, everyMm } = settings.registration;
   if (!on) return [];
   const { startMm, endMm } = extentOf(run);

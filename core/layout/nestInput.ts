@@ -1,5 +1,6 @@
 import { type Result, ok, refuse } from '../result.ts';
 import type { RectMm } from '../geometry/frame.ts';
+import { type Grain, type Stance, stancesOf } from './stances.ts';
 import { type Outline, boundsOf } from '../geometry/polygon.ts';
 import { toGrid } from './grid.ts';
 import { isSimple, leastWidthMm, partsAreaMm2 } from './shapes/outlines.ts';
@@ -27,9 +28,6 @@ export interface NestPiece {
   /** Held at this place across the media instead of nested. */
   readonly held?: HeldPlace;
 }
-
-export const GRAINS = ['free', 'along', 'across'] as const;
-export type Grain = (typeof GRAINS)[number];
 
 /**
  * What comes first on the media: *free* leaves it to the nest; *groups*: in every column, no piece of a later group lies
@@ -94,27 +92,15 @@ export function usableLengthMm({ sheetMm, margins }: NestInput): number {
   return sheetMm === null ? Infinity : sheetMm - margins.leadMm - margins.trailMm;
 }
 
-/** A way in which a piece may lie: its size as it lies. */
-export interface Stance {
-  readonly angleDeg: 0 | 90;
-  readonly widthMm: number;
-  readonly heightMm: number;
-}
-
-/** The ways that a piece may lie as far as its job lets it, upright first; whether they fit is another question. */
-export function stancesOf(piece: NestPiece): readonly Stance[] {
-  const upright = { angleDeg: 0, widthMm: piece.widthMm, heightMm: piece.heightMm } as const;
-  const turned = { angleDeg: 90, widthMm: piece.heightMm, heightMm: piece.widthMm } as const;
-  if (piece.held) return [upright];
-  if (piece.grain === 'along') return [upright];
-  if (piece.grain === 'across') return [turned];
-  return piece.quarterTurn ? [upright, turned] : [upright];
+/** What is held at a place is never turned. */
+function nestStances(piece: NestPiece): readonly Stance[] {
+  return stancesOf(piece.held ? { ...piece, quarterTurn: false, grain: 'free' } : piece);
 }
 
 /** The ways that fit between the margins, on the grid that the kernels count in, so that what is let in also fits. */
 export function fittingStances(input: NestInput, piece: NestPiece): readonly Stance[] {
   const room = { across: toGrid(usableWidthMm(input)), along: usableLengthMm(input) };
-  return stancesOf(piece).filter(
+  return nestStances(piece).filter(
     ({ widthMm, heightMm }) =>
       toGrid(widthMm + (piece.held?.xMm ?? 0)) <= room.across &&
       (room.along === Infinity || toGrid(heightMm + (piece.held?.beforeMm ?? 0)) <= toGrid(room.along)),
@@ -189,7 +175,7 @@ function isOutline(outline: Outline, widthMm: number, heightMm: number): boolean
 function tooLarge(input: NestInput, piece: NestPiece): NestRefusal {
   const usable = usableWidthMm(input);
   const aside = piece.held?.xMm ?? 0;
-  const stances = stancesOf(piece);
+  const stances = nestStances(piece);
   const narrow = stances.filter(({ widthMm }) => toGrid(widthMm + aside) <= toGrid(usable));
   if (narrow.length === 0) {
     const leastWidthMm = Math.min(...stances.map(({ widthMm }) => widthMm)) + aside;

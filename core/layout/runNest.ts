@@ -3,15 +3,9 @@ import { wrapDeg } from '../geometry/turn.ts';
 import type { Result } from '../result.ts';
 import type { PlaceRule } from '../ticket/ticket.ts';
 import { type LaidOutWith, layoutSpace } from './markSettings.ts';
-import {
-  type Grain,
-  type NestInput,
-  type NestPiece,
-  type NestRefusal,
-  type PrintOrder,
-  parseNestRequest,
-} from './nestInput.ts';
+import { type NestInput, type NestPiece, type NestRefusal, type PrintOrder, parseNestRequest } from './nestInput.ts';
 import type { Placement } from './nest.ts';
+import type { Grain } from './stances.ts';
 import { behindEdge, placeAcross } from './placeAcross.ts';
 import type { RegisteredEdge } from './usableWidth.ts';
 

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { findClashes } from './checkLayout.ts';
-import { planSegment, segmentPlaces } from './segments.ts';
+import { groupsBySize, planSegment, segmentPlaces } from './segments.ts';
 
 const worked = { widthMm: 1340, lengthMm: 400, gapXMm: 5, gapYMm: 5 };
 
@@ -77,4 +77,28 @@ test('every segment is sound, within its room, and none could be denser the othe
     ),
     { numRuns: 120, seed: 430 },
   );
+});
+
+test('the grain leaves a segment one way, and sizes that may be turned differently are cut apart', () => {
+  const room = { widthMm: 1340, lengthMm: 400, gapXMm: 5, gapYMm: 5 };
+  const label = { widthMm: 100, heightMm: 60, quarterTurn: true };
+  expect(planSegment({ ...label, grain: 'along' }, room)).toMatchObject({
+    ok: true,
+    value: { turned: false, perRun: 72 },
+  });
+  expect(planSegment({ ...label, grain: 'across' }, room)).toMatchObject({
+    ok: true,
+    value: { turned: true, perRun: 60 },
+  });
+  expect(planSegment({ ...label, widthMm: 1500, grain: 'along' }, room)).toMatchObject({
+    ok: false,
+    reason: { code: 'too-wide', leastMm: 1500 },
+  });
+  const pieces = [label, { ...label, grain: 'along' as const }, label, { ...label, heightMm: 61 }];
+  expect(groupsBySize(pieces, true).map((group) => [group.heightMm, group.grain, group.pieces.length])).toEqual([
+    [60, 'free', 2],
+    [60, 'along', 1],
+    [61, 'free', 1],
+  ]);
+  expect(groupsBySize(pieces, false).every((group) => !group.quarterTurn)).toBe(true);
 });

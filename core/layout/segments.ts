@@ -1,11 +1,6 @@
 import { type Result, ok, refuse } from '../result.ts';
+import { type Stance, type Turning, stancesOf } from './stances.ts';
 import { neededExtentMm, piecesThatFit, runsForOrder } from './stepAndRepeat.ts';
-
-export interface SegmentPiece {
-  readonly widthMm: number;
-  readonly heightMm: number;
-  readonly quarterTurn: boolean;
-}
 
 /** What one segment may take: the usable width, and H, the free-hang length less margins, marks and the end cut. */
 export interface SegmentRoom {
@@ -33,19 +28,20 @@ export type SegmentRefusal =
  * tie the one that feeds less.
  * @returns the plan, or with figures why not one piece fits
  */
-export function planSegment(piece: SegmentPiece, room: SegmentRoom): Result<SegmentPlan, SegmentRefusal> {
-  const ways = piece.quarterTurn && piece.widthMm !== piece.heightMm ? [false, true] : [false];
-  const plans = ways.map((turned) => planOneWay(piece, turned, room)).filter((plan) => plan.perRun > 0);
+export function planSegment(piece: Turning, room: SegmentRoom): Result<SegmentPlan, SegmentRefusal> {
+  const square = piece.widthMm === piece.heightMm;
+  const stances = stancesOf(square ? { ...piece, quarterTurn: false } : piece);
+  const plans = stances.map((stance) => planOneWay(stance, room)).filter((plan) => plan.perRun > 0);
   const [first, ...others] = plans;
-  if (!first) return refuse(whyNone(piece, room));
+  if (!first) return refuse(whyNone(stances, room));
   return ok(others.reduce((best, plan) => (isDenser(plan, best) ? plan : best), first));
 }
 
-function planOneWay(piece: SegmentPiece, turned: boolean, room: SegmentRoom): SegmentPlan {
-  const [w, h] = turned ? [piece.heightMm, piece.widthMm] : [piece.widthMm, piece.heightMm];
+function planOneWay({ angleDeg, widthMm: w, heightMm: h }: Stance, room: SegmentRoom): SegmentPlan {
   const columns = piecesThatFit(room.widthMm, w, room.gapXMm);
   const rows = columns > 0 ? piecesThatFit(room.lengthMm, h, room.gapYMm) : 0;
-  return { columns, rows, turned, perRun: columns * rows, extentMm: neededExtentMm(rows, h, room.gapYMm) };
+  const extentMm = neededExtentMm(rows, h, room.gapYMm);
+  return { columns, rows, turned: angleDeg === 90, perRun: columns * rows, extentMm };
 }
 
 const SAME = 1e-9;
@@ -55,19 +51,43 @@ function isDenser(plan: SegmentPlan, than: SegmentPlan): boolean {
   return Math.abs(difference) > SAME ? difference > 0 : plan.extentMm < than.extentMm;
 }
 
-function whyNone(piece: SegmentPiece, room: SegmentRoom): SegmentRefusal {
-  const { widthMm: w, heightMm: h, quarterTurn } = piece;
-  const across = quarterTurn ? Math.min(w, h) : w;
-  if (across > room.widthMm) return { code: 'too-wide', leastMm: across, roomMm: room.widthMm };
+function whyNone(stances: readonly Stance[], room: SegmentRoom): SegmentRefusal {
+  const narrow = stances.filter(({ widthMm }) => widthMm <= room.widthMm);
+  if (narrow.length === 0) {
+    const leastMm = Math.min(...stances.map(({ widthMm }) => widthMm));
+    return { code: 'too-wide', leastMm, roomMm: room.widthMm };
+  }
   // Of the ways that fit across, the shorter one.
-  const along = [...(w <= room.widthMm ? [h] : []), ...(quarterTurn && h <= room.widthMm ? [w] : [])];
-  return { code: 'too-long', leastMm: Math.min(...along), roomMm: room.lengthMm };
+  return { code: 'too-long', leastMm: Math.min(...narrow.map(({ heightMm }) => heightMm)), roomMm: room.lengthMm };
 }
 
 export interface SegmentPlace {
   readonly xMm: number;
   readonly yMm: number;
   readonly angleDeg: number;
+}
+
+export interface SizeGroup<P> extends Turning {
+  readonly pieces: readonly P[];
+}
+
+/** Pieces of one size that may be turned alike go together; each group has segments of its own. */
+export function groupsBySize<P extends Turning>(pieces: readonly P[], quarterTurns: boolean): SizeGroup<P>[] {
+  const groups = new Map<string, { readonly first: P; readonly pieces: P[] }>();
+  for (const piece of pieces) {
+    const { widthMm, heightMm, quarterTurn, grain = 'free' } = piece;
+    const key = `${widthMm.toFixed(3)}×${heightMm.toFixed(3)} ${String(quarterTurn)} ${grain}`;
+    const group = groups.get(key);
+    if (group) group.pieces.push(piece);
+    else groups.set(key, { first: piece, pieces: [piece] });
+  }
+  return [...groups.values()].map(({ first: { widthMm, heightMm, quarterTurn, grain = 'free' }, pieces: same }) => ({
+    widthMm,
+    heightMm,
+    quarterTurn: quarterTurn && quarterTurns,
+    grain,
+    pieces: same,
+  }));
 }
 
 /**
@@ -77,7 +97,7 @@ export interface SegmentPlace {
  */
 export function segmentPlaces(
   quantity: number,
-  piece: SegmentPiece,
+  piece: Turning,
   plan: SegmentPlan,
   gap: Pick<SegmentRoom, 'gapXMm' | 'gapYMm'>,
   margins: { readonly leadMm: number; readonly leftMm: number },

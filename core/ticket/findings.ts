@@ -1,5 +1,5 @@
 import { panelsAlong } from '../layout/tiles.ts';
-import { feedDirection } from '../layout/feedDirection.ts';
+import { feedOf } from '../layout/feedDirection.ts';
 import { fileFindings } from './fileFindings.ts';
 import { type CheckInput, type Finding, type Mend, type Severity, lies, mm } from './finding.ts';
 import type { FinishRefusal } from './finish.ts';
@@ -46,7 +46,10 @@ function sizeFindings(input: CheckInput): Finding[] {
   const { values, usableWidthMm, longestMm } = input;
   const findings: Finding[] = [];
   const pages = input.pages.map((page) => ({ page, ...lies(page.finished) }));
-  const fed = pages.map(({ acrossMm, alongMm }) => feedDirection(acrossMm, alongMm, usableWidthMm, values.quarterTurn));
+  const { quarterTurn, grain } = values;
+  const fed = pages.map(({ acrossMm: widthMm, alongMm: heightMm }) =>
+    feedOf({ widthMm, heightMm, quarterTurn, grain }, usableWidthMm),
+  );
   const over = fed.find((feed) => !feed.ok);
   if (over) findings.push(tooWide(input, over.reason.leastMm));
   else if (fed.some((feed) => feed.ok && feed.value.turned)) {
@@ -73,8 +76,12 @@ function sizeFindings(input: CheckInput): Finding[] {
 
 function tooWide(input: CheckInput, leastMm: number): Finding {
   const { values, usableWidthMm } = input;
-  const turnHelps =
-    !values.quarterTurn && input.pages.every(({ finished }) => lies(finished).alongMm <= usableWidthMm + 1e-6);
+  const free = { quarterTurn: true, grain: 'free' } as const;
+  const turnHelps = input.pages.every(({ finished }) => {
+    const { acrossMm: widthMm, alongMm: heightMm } = lies(finished);
+    return feedOf({ widthMm, heightMm, ...free }, usableWidthMm).ok;
+  });
+  const turn = values.grain === 'free' ? 'Allow a quarter turn' : 'Let it lie across the grain';
   const tiles = { cut: 'upright', panels: 'equal', joinMm: 10, turnEverySecond: false } as const;
   const widest = Math.max(...input.pages.map(({ finished }) => lies(finished).acrossMm));
   const panels = panelsAlong(widest, usableWidthMm, tiles);
@@ -82,13 +89,13 @@ function tooWide(input: CheckInput, leastMm: number): Finding {
     { text: `Fit it to ${mm(usableWidthMm)}`, change: { size: { kind: 'media width' } } },
     ...(panels.ok ? [{ text: `Split it into ${String(panels.value.length)} panels`, change: { tiles } }] : []),
   ];
-  if (turnHelps) mends.unshift({ text: 'Allow a quarter turn', change: { quarterTurn: true } });
+  if (turnHelps) mends.unshift({ text: turn, change: values.grain === 'free' ? { quarterTurn: true } : free });
   return {
     code: 'too-wide',
     severity: 'block',
     text:
       `Wider than ${input.printerName} prints on ${input.mediaName}: ${mm(leastMm)} of ${mm(usableWidthMm)}. ` +
-      (turnHelps ? 'Allow a quarter turn.' : 'Move it to a wider queue, or make it smaller.'),
+      (turnHelps ? `${turn}.` : 'Move it to a wider queue, or make it smaller.'),
     figures: { leastMm, usableWidthMm },
     mends,
   };

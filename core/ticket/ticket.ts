@@ -1,4 +1,4 @@
-import type { Grain } from '../layout/nestInput.ts';
+import type { Grain } from '../layout/stances.ts';
 import type { TileRule } from '../layout/tiles.ts';
 import type { CarriageSpan, CutOff } from '../machine/constants.ts';
 import type { SizeRule } from './sizeRule.ts';

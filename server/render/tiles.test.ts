@@ -1,8 +1,7 @@
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { PDFDocument, rgb } from '@cantoo/pdf-lib';
-import { PDFiumLibrary } from '@hyzyla/pdfium';
 import sharp from 'sharp';
 import { turnedSize } from '../../core/geometry/turn.ts';
 import { planTiles } from '../../core/layout/tiles.ts';
@@ -10,6 +9,7 @@ import { DataPaths } from '../files/paths.ts';
 import { readLimits } from '../limits.ts';
 import { assemblyMap } from './assemblyMap.ts';
 import { type LaidArt, layPdf } from './layPdf.ts';
+import { pdfPicture, pictureDifference } from '../testing/pdfPicture.ts';
 import { take } from './tasks.ts';
 
 const LIMITS = readLimits({});
@@ -46,18 +46,7 @@ async function drawn(
   art: readonly LaidArt[],
 ): Promise<Buffer> {
   await layPdf({ key, title: key, ...size, art }, paths, LIMITS);
-  const library = await PDFiumLibrary.init();
-  const document = await library.loadDocument(readFileSync(paths.laidOut(key)));
-  const page = await document
-    .getPage(0)
-    .render({ width: size.widthMm * SCALE, height: size.lengthMm * SCALE, render: 'bitmap' });
-  const png = await sharp(Buffer.from(page.data), { raw: { width: page.width, height: page.height, channels: 4 } })
-    .flatten({ background: '#fff' })
-    .png()
-    .toBuffer();
-  document.destroy();
-  library.destroy();
-  return png;
+  return pdfPicture(paths.laidOut(key), size.widthMm * SCALE, size.lengthMm * SCALE);
 }
 
 test.each(['upright', 'level'] as const)(
@@ -111,10 +100,7 @@ test.each(['upright', 'level'] as const)(
       .composite(parts)
       .png()
       .toBuffer();
-    const [a, b] = await Promise.all([whole, together].map(async (png) => sharp(png).removeAlpha().raw().toBuffer()));
-    let off = 0;
-    for (let i = 0; i < (a?.length ?? 0); i++) if (Math.abs((a?.[i] ?? 0) - (b?.[i] ?? 0)) > 90) off += 1;
-    expect(off / (a?.length ?? 1)).toBeLessThan(0.004);
+    expect(await pictureDifference(whole, together)).toBeLessThan(0.004);
   },
 );
 

@@ -1,8 +1,7 @@
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { PDFDocument, rgb } from '@cantoo/pdf-lib';
-import { PDFiumLibrary } from '@hyzyla/pdfium';
 import sharp from 'sharp';
 import { turnedSize } from '../../core/geometry/turn.ts';
 import {
@@ -16,6 +15,7 @@ import {
 import { DataPaths } from '../files/paths.ts';
 import { readLimits } from '../limits.ts';
 import { type LaidArt, layPdf } from './layPdf.ts';
+import { pdfPicture, pictureDifference } from '../testing/pdfPicture.ts';
 import { take } from './tasks.ts';
 
 const LIMITS = readLimits({});
@@ -75,31 +75,7 @@ async function printed(key: string, sha256: string, places: readonly Place[], mi
   }));
   const { mediaWidthMm: widthMm, lengthMm } = MEDIA;
   await layPdf({ key, title: key, widthMm, lengthMm, art: laid }, paths, LIMITS);
-  const library = await PDFiumLibrary.init();
-  const document = await library.loadDocument(readFileSync(paths.laidOut(key)));
-  const page = document.getPage(0);
-  const drawn = await page.render({
-    width: widthMm * SCALE,
-    height: lengthMm * SCALE,
-    render: 'bitmap',
-  });
-  const png = await sharp(Buffer.from(drawn.data), { raw: { width: drawn.width, height: drawn.height, channels: 4 } })
-    .flatten({ background: '#fff' })
-    .png()
-    .toBuffer();
-  document.destroy();
-  library.destroy();
-  return png;
-}
-
-/** Share of pixels in which two pictures of one size differ by more than the softness of edges. */
-async function difference(a: Buffer, b: Buffer): Promise<number> {
-  const raw = async (picture: Buffer) => sharp(picture).removeAlpha().raw().toBuffer({ resolveWithObject: true });
-  const [one, two] = [await raw(a), await raw(b)];
-  expect([two.info.width, two.info.height]).toEqual([one.info.width, one.info.height]);
-  let off = 0;
-  for (let i = 0; i < one.data.length; i++) if (Math.abs((one.data[i] ?? 0) - (two.data[i] ?? 0)) > 90) off += 1;
-  return off / one.data.length;
+  return pdfPicture(paths.laidOut(key), widthMm * SCALE, lengthMm * SCALE);
 }
 
 /** A piece cut out of a print and turned so that its front stands upright. */
@@ -133,7 +109,7 @@ test.each(
     const folded = turn === 'side for side' ? sharp(backPrint).flop() : sharp(backPrint).flip();
     const through = await folded.png().toBuffer();
     if (content === 'show-through') {
-      expect(await difference(frontPrint, through)).toBeLessThan(0.002);
+      expect(await pictureDifference(frontPrint, through)).toBeLessThan(0.002);
       return;
     }
     const upright = await printed(`upright-${key}`, back, [{ xMm: 0, yMm: 0, angleDeg: 0 }], false);
@@ -142,7 +118,7 @@ test.each(
       const seenThrough = sharp(await cut(through, place));
       // A book is turned about its upright axis, a calendar about its level one.
       const read = await (pieceTurn === 'like a book' ? seenThrough.flop() : seenThrough.flip()).png().toBuffer();
-      expect(await difference(read, expected)).toBeLessThan(0.01);
+      expect(await pictureDifference(read, expected)).toBeLessThan(0.01);
     }
   },
 );

@@ -1,4 +1,4 @@
-import { and, eq } from 'drizzle-orm';
+import { and, eq, sql } from 'drizzle-orm';
 import type { SideSettings } from '../../contract/api/run.ts';
 import { turnedSize } from '../../core/geometry/turn.ts';
 import { backAngle, backRect, backSettings } from '../../core/layout/twoSides.ts';
@@ -37,6 +37,17 @@ function placeBacks(tx: Work['tx'], front: RunRow, back: RunRow, sides: SideSett
   const fromOf = ({ mediaWidthMm, settings }: RunRow): number =>
     usableWidth(config, mediaWidthMm, settings.leftMm, settings.rightMm).usableFromMm;
   const [frontFrom, backFrom] = [fromOf(front), fromOf(back)];
+  // Prepared once: a back of thousands of pieces must not hold the server up.
+  const keep = tx
+    .update(runPieces)
+    .set({
+      xMm: sql`${sql.placeholder('xMm')}`,
+      yMm: sql`${sql.placeholder('yMm')}`,
+      angleDeg: sql`${sql.placeholder('angleDeg')}`,
+      placed: sql`${sql.placeholder('placed')}`,
+    })
+    .where(and(eq(runPieces.runId, back.id), eq(runPieces.pieceId, sql.placeholder('pieceId'))))
+    .prepare();
   const fronts = new Map(runPieceRows(tx, front.id).map((row) => [row.pieceId, row]));
   for (const row of runPieceRows(tx, back.id)) {
     const before = row.frontPieceId === null ? undefined : fronts.get(row.frontPieceId);
@@ -44,16 +55,12 @@ function placeBacks(tx: Work['tx'], front: RunRow, back: RunRow, sides: SideSett
     const { widthMm, heightMm } = before;
     const laid = { xMm: before.xMm + frontFrom, yMm: before.yMm, ...turnedSize(widthMm, heightMm, before.angleDeg) };
     const at = backRect(laid, front, sides);
-    const place = {
+    keep.run({
+      pieceId: row.pieceId,
       xMm: at.xMm - backFrom,
       yMm: at.yMm,
       angleDeg: backAngle(before.angleDeg, sides),
-      placed: before.placed,
-      locked: true,
-    };
-    tx.update(runPieces)
-      .set(place)
-      .where(and(eq(runPieces.runId, back.id), eq(runPieces.pieceId, row.pieceId)))
-      .run();
+      placed: before.placed ? 1 : 0,
+    });
   }
 }

@@ -302,6 +302,20 @@ function changePieces(
   const kinds = pieceKinds(panels, partsOf(ticket.values.separations, job.nature?.spots ?? []));
   const { copies } = ticket.values;
   if (keys.includes('separations') || !sameValue(panels, panelsBefore)) {
+    const done = tx
+      .select({ id: pieces.id })
+      .from(pieces)
+      .where(and(eq(pieces.jobId, job.id), ne(pieces.state, 'owed')))
+      .all();
+    if (done.length > 0) {
+      throw new Refused(
+        409,
+        'in-a-run',
+        `${String(done.length)} pieces of ${job.sourceName} are in a run or printed; it can't be parted in another way now.`,
+        { held: done.length },
+        'Bring the file in once more for what is to be parted.',
+      );
+    }
     // Other parts and panels are other pieces: the owed ones are owed anew.
     tx.delete(pieces)
       .where(and(eq(pieces.jobId, job.id), eq(pieces.state, 'owed')))

@@ -1,6 +1,17 @@
 import { and, eq, inArray } from 'drizzle-orm';
 import { printers, runs, spools, stocks } from '../db/schema.ts';
+import type { Reader } from '../db/open.ts';
+import { otherSide } from '../db/runViews.ts';
 import { Refused, type Shop, transact } from '../shop.ts';
+import { isBack } from './backSide.ts';
+import type { RunRow } from './moveRun.ts';
+
+/** A back whose front is on the printer or printed: its media is that one, and no other. */
+function waitsOnFedMedia(db: Reader, run: RunRow): boolean {
+  if (run.pairId === null || !isBack(run)) return false;
+  const front = otherSide(db, run.pairId, run.id);
+  return front !== undefined && !['draft', 'queued'].includes(front.state);
+}
 
 /** Puts a spool into a printer's source; what was there goes back to the rack. */
 export function loadSpool(shop: Shop, spoolId: string, printerId: string, sourceId: string, who: string): void {
@@ -52,6 +63,15 @@ export function loadSpool(shop: Shop, spoolId: string, printerId: string, source
       const fits = run.ticket.stockId === spool.stockId;
       const lost = inSource !== undefined && run.spoolId === inSource.id;
       if (!fits && !lost) continue;
+      if (waitsOnFedMedia(tx, run)) {
+        // Printed media is no other roll of the same stock; and what was confirmed is not in the printer any more.
+        tx.update(runs)
+          .set({ side: run.side && { ...run.side, confirmedMs: null } })
+          .where(eq(runs.id, run.id))
+          .run();
+        work.touch({ type: 'run', id: run.id });
+        continue;
+      }
       tx.update(runs)
         .set({ spoolId: fits ? spoolId : null })
         .where(eq(runs.id, run.id))

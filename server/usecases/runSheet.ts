@@ -29,7 +29,7 @@ export async function runSheet(shop: Shop, runId: string): Promise<Uint8Array> {
   const input: JobSheetInput = {
     laidOut: file,
     runId,
-    title: `${run.name}${run.series ? `, segment ${String(run.series.no)} of ${String(run.series.of)}` : ''}`,
+    title: `${run.name}${sideText(run)}${run.series ? `, segment ${String(run.series.no)} of ${String(run.series.of)}` : ''}`,
     mediaWidthMm: run.mediaWidthMm,
     lengthMm: run.lengthMm,
     facts: [
@@ -46,6 +46,12 @@ export async function runSheet(shop: Shop, runId: string): Promise<Uint8Array> {
     })),
   };
   return shop.pool.sheet(input);
+}
+
+/** Which side it is, and how the media is turned for it: what the person at the printer must know. */
+function sideText({ pair }: NonNullable<ReturnType<typeof runDetail>>): string {
+  if (!pair) return '';
+  return pair.side === 'front' ? ', front' : `, back: media turned ${pair.turn}`;
 }
 
 function jobRows(shop: Shop, run: NonNullable<ReturnType<typeof runDetail>>) {

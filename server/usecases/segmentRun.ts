@@ -1,5 +1,11 @@
 import { and, asc, eq } from 'drizzle-orm';
-import { type SegmentPlace, type SegmentRefusal, planSegment, segmentPlaces } from '../../core/layout/segments.ts';
+import {
+  type SegmentPlace,
+  type SegmentRefusal,
+  groupsBySize,
+  planSegment,
+  segmentPlaces,
+} from '../../core/layout/segments.ts';
 import { segmentRoom } from '../../core/layout/segmentRoom.ts';
 import { layoutSpace } from '../../core/layout/markSettings.ts';
 import { usableWidth } from '../../core/layout/usableWidth.ts';
@@ -34,6 +40,15 @@ export function segmentRun(shop: Shop, runId: string, mostMm: number | undefined
         409,
         'two-sided',
         `${runName(run.seq)} has two sides; only a run of one side is cut into segments.`,
+      );
+    }
+    if (run.settings.sheetMm != null) {
+      throw new Refused(
+        409,
+        'on-sheets',
+        `${runName(run.seq)} lies on sheets; each is as long as it may be.`,
+        undefined,
+        'Take the sheets off under Lay out first.',
       );
     }
     const segments = segmentsOf(work, run, mostMm);
@@ -75,35 +90,19 @@ function segmentsOf(work: Work, run: RunRow, mostMm: number | undefined): Segmen
   const space = layoutSpace(settings);
   const usable = usableWidth(config, run.mediaWidthMm, settings.leftMm, settings.rightMm).usableWidthMm;
   const room = segmentRoom(usable, longest, space, config.machine.trailerMm);
-  return [...bySize(work, run).values()].flatMap(({ widthMm, heightMm, quarterTurn, pieces }) => {
-    const piece = { widthMm, heightMm, quarterTurn: quarterTurn && settings.quarterTurns };
-    const plan = planSegment(piece, room);
-    if (!plan.ok) throw segmentRefused(plan.reason, pieces[0]?.name ?? 'A piece');
+  const rows = runPieceRows(work.tx, run.id).map(({ pieceId, sourceName, widthMm, heightMm, ticket }) => {
+    const { quarterTurn, grain } = ticket.values;
+    return { pieceId, sourceName, widthMm, heightMm, quarterTurn, grain };
+  });
+  return groupsBySize(rows, settings.quarterTurns).flatMap(({ pieces, ...size }) => {
+    const plan = planSegment(size, room);
+    if (!plan.ok) throw segmentRefused(plan.reason, pieces[0]?.sourceName ?? 'A piece');
     let from = 0;
-    return segmentPlaces(pieces.length, piece, plan.value, room, space).map((places) => {
-      const pieceIds = pieces.slice(from, (from += places.length)).map((each) => each.id);
+    return segmentPlaces(pieces.length, size, plan.value, room, space).map((places) => {
+      const pieceIds = pieces.slice(from, (from += places.length)).map((each) => each.pieceId);
       return { pieceIds, places };
     });
   });
-}
-
-interface SizeGroup {
-  readonly widthMm: number;
-  readonly heightMm: number;
-  readonly quarterTurn: boolean;
-  readonly pieces: { readonly id: string; readonly name: string }[];
-}
-
-function bySize({ tx }: Work, run: RunRow): Map<string, SizeGroup> {
-  const groups = new Map<string, SizeGroup>();
-  for (const { pieceId, sourceName, widthMm, heightMm, ticket } of runPieceRows(tx, run.id)) {
-    const { quarterTurn } = ticket.values;
-    const key = `${widthMm.toFixed(3)}×${heightMm.toFixed(3)} ${String(quarterTurn)}`;
-    const group = groups.get(key) ?? { widthMm, heightMm, quarterTurn, pieces: [] };
-    groups.set(key, group);
-    group.pieces.push({ id: pieceId, name: sourceName });
-  }
-  return groups;
 }
 
 function segmentRefused(reason: SegmentRefusal, name: string): Refused {

@@ -318,3 +318,22 @@ test('a print that is wider than its media is split into panels by one click: ea
   changeJob(shop, other, { tiles: null }, 'test');
   expect(jobDetail(shop.db, other)?.pieces.owed).toBe(1);
 });
+
+test('a grain that leaves a print too wide is named with its mend; what is printed can not be parted in another way', () => {
+  const id = admitPlain(shop, 'wide.pdf', [[2000, 900]]);
+  changeJob(shop, id, { grain: 'along' }, 'test');
+  const finding = jobDetail(shop.db, id)?.findings.find(({ code }) => code === 'too-wide');
+  expect(finding?.figures.leastMm).toBe(2000);
+  expect(finding?.mends[0]).toEqual({
+    text: 'Let it lie across the grain',
+    change: { quarterTurn: true, grain: 'free' },
+  });
+  changeJob(shop, id, { grain: 'across' }, 'test');
+  expect(jobDetail(shop.db, id)?.findings.map(({ code }) => code)).not.toContain('too-wide');
+  shop.db.update(pieces).set({ state: 'printed' }).where(eq(pieces.jobId, id)).run();
+  const tiles = { cut: 'upright', panels: 'equal', joinMm: 10, turnEverySecond: false } as const;
+  expect(() => {
+    changeJob(shop, id, { grain: 'along', tiles }, 'test');
+  }).toThrow('1 pieces of wide.pdf are in a run or printed');
+  expect(jobDetail(shop.db, id)?.pieces).toMatchObject({ printed: 1, owed: 0 });
+});

@@ -3,10 +3,14 @@ import type { TwoSidesOrder } from '../../contract/api/run.ts';
 import { spoolLeftMm, runDetail } from '../db/runViews.ts';
 import { jobItem } from '../db/views.ts';
 import { pieces, runs } from '../db/schema.ts';
+import { NO_MARKS } from '../../core/layout/markSettings.ts';
 import { Refused } from '../shop.ts';
 import { admitPlain, openTestShop, type TestShop } from '../testing/shopFixture.ts';
 import { changeJob } from './changeJobs.ts';
 import { createRun } from './createRun.ts';
+import { laidPieces } from './measureRun.ts';
+import { loadSpool } from './loadSpool.ts';
+import { marksOfRun } from './runMarks.ts';
 import { layOutRun } from './layOutRun.ts';
 import { takeRunReport } from './machineReports.ts';
 import { nestDraft } from './nestDraft.ts';
@@ -197,4 +201,80 @@ test('what has no back, another size or other copies is refused with the figures
     }),
   ).toBe('copies-differ: a.pdf has 1 pieces, c.pdf behind it 3.');
   expect(detail(runId)).toMatchObject({ pair: null, pieceCount: 5 });
+});
+
+test('another roll of the same stock is no printed media: the back keeps its spool, and what was confirmed is void', async () => {
+  const { runId } = await leaflet(2, 1, PAGES);
+  const backId = backOf(runId);
+  queueRun(shop, runId, 'test');
+  loadSpool(shop, 'spool-bo-32', 'heron', 'roll', 'test');
+  // While nothing is printed, both go to the roll that is there.
+  expect([detail(runId).spoolId, detail(backId).spoolId]).toEqual(['spool-bo-32', 'spool-bo-32']);
+  send(runId);
+  report(runId, 'printing', 100);
+  report(runId, 'printed', detail(runId).lengthMm);
+  confirmBack(shop, backId, 'spool-bo-32', 'test');
+  loadSpool(shop, 'spool-bo-31', 'heron', 'roll', 'test');
+  expect(detail(backId)).toMatchObject({ spoolId: 'spool-bo-32', pair: { confirmed: false } });
+  expect(
+    refused(() => {
+      confirmBack(shop, backId, 'spool-bo-31', 'test');
+    }),
+  ).toBe('wrong-spool: The front is on BO-32; BO-31 is another one.');
+  loadSpool(shop, 'spool-bo-32', 'heron', 'roll', 'test');
+  confirmBack(shop, backId, 'spool-bo-32', 'test');
+  expect(detail(backId).pair).toMatchObject({ confirmed: true });
+});
+
+test.each(['side for side', 'end for end'] as const)(
+  'turned %s, the registration marks of both sides lie on each other, also beside an exercise strip',
+  async (turn) => {
+    const { runId } = await leaflet(2, 4, { ...PAGES, turn });
+    const marks = {
+      ...NO_MARKS,
+      registration: { ...NO_MARKS.registration, on: true },
+      strip: { ...NO_MARKS.strip, on: true },
+    };
+    layOutRun(shop, runId, { settings: { ...detail(runId).settings, marks }, placements: [] });
+    layOutRun(shop, runId, await nestDraft(shop, runId, 20));
+    const dotsOf = (id: string): string[] => {
+      const run = shop.db.select().from(runs).where(eq(runs.id, id)).get();
+      if (!run) throw new Error(`no run ${id}`);
+      const { usableFromMm, mediaWidthMm, lengthMm } = detail(id);
+      const back = id !== runId;
+      return marksOfRun(shop.db, run, laidPieces(shop.db, id))
+        .marks.flatMap((mark) => (mark.kind === 'dot' ? [mark] : []))
+        .map(({ xMm, yMm }) => {
+          const x = back && turn === 'side for side' ? mediaWidthMm - xMm - usableFromMm : xMm + usableFromMm;
+          const y = back && turn === 'end for end' ? lengthMm - yMm : yMm;
+          return `${x.toFixed(3)} ${y.toFixed(3)}`;
+        })
+        .sort();
+    };
+    expect(dotsOf(runId).length).toBeGreaterThan(3);
+    expect(dotsOf(backOf(runId))).toEqual(dotsOf(runId));
+  },
+);
+
+test('what the backs leave behind is no layout: the fronts are nested again, locked ones stay', async () => {
+  const jobId = admitPlain(shop, 'card.pdf', [
+    [400, 300],
+    [400, 300],
+  ]);
+  changeJob(shop, jobId, { copies: 2 }, 'test');
+  const runId = createRun(shop, [jobId], 'test');
+  const nested = await nestDraft(shop, runId, 20);
+  const keep = detail(runId).pieces.find((piece) => piece.page === 0)?.pieceId;
+  const placements = nested.placements.map((place) => ({ ...place, locked: place.pieceId === keep }));
+  layOutRun(shop, runId, { ...nested, placements });
+  printTwoSides(shop, runId, PAGES, 'test');
+  expect(detail(runId).pieces.map((piece) => [piece.pieceId === keep, piece.placed])).toEqual([
+    [true, true],
+    [false, false],
+  ]);
+  expect(
+    refused(() => {
+      queueRun(shop, runId, 'test');
+    }),
+  ).toContain('not-laid-out');
 });

@@ -46,6 +46,7 @@ export function printTwoSides(shop: Shop, runId: string, order: TwoSidesOrder, w
       .values({ ...row, id: backId, side: side('back'), inkMl: {}, createdMs: nowMs })
       .run();
     moveToBack(work, runId, backId, behind);
+    if (backs.kind !== 'the same picture') unplace(work, runId);
     settle(work, paired);
     followPieces(work, jobsOfRun(work, runId));
     work.note({
@@ -179,6 +180,14 @@ function moveToBack({ tx }: Work, runId: string, backRunId: string, list: readon
       .run();
     tx.update(pieces).set({ runId: backRunId, state: 'placed' }).where(inArray(pieces.id, ids)).run();
   }
+}
+
+/** What the backs leave behind is no layout: the fronts are nested again, but for those that are locked. */
+function unplace({ tx }: Work, runId: string): void {
+  tx.update(runPieces)
+    .set({ placed: false })
+    .where(and(eq(runPieces.runId, runId), eq(runPieces.locked, false)))
+    .run();
 }
 
 /** Changes how the back follows: turn, content, offsets. */

@@ -70,9 +70,11 @@ export function useLive(): { readonly link: Link; readonly time: ShopTime | unde
     on('run', (data) => {
       const item = data as RunItem | Gone;
       runs.add(item);
-      // A draft is somebody's work on a Bench: that page knows it best.
-      if (isGone(item) || item.state === 'draft' || cache.get(`/api/runs/${item.id}`)?.data === undefined) return;
-      patch<RunDetail>(`/api/runs/${item.id}`, (old) => ({ ...old, ...item }));
+      const key = `/api/runs/${item.id}`;
+      if (isGone(item) || cache.get(key)?.data === undefined) return;
+      // A draft is somebody's work on a Bench: that page knows it best. A back is laid by its front.
+      if (item.state !== 'draft') patch<RunDetail>(key, (old) => ({ ...old, ...item }));
+      else if (item.pair?.side === 'back') void mutate(key);
     });
     on('printer', (data) => {
       patch(KEYS.printers, merged(one(data as Printer | Gone)));

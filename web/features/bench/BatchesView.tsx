@@ -104,6 +104,7 @@ function BatchCard({ batch, onLeave }: { readonly batch: BatchProposal; readonly
           <Figure large value={number(saved / 1000, 2)} unit="m saved" />
           <span className="block text-soft">
             {number(batch.lengthMm / 1000, 2)} m instead of {number(batch.aloneMm / 1000, 2)} m
+            {taken.length < batch.jobs.length ? `, with all ${number(batch.jobs.length)}` : ''}
           </span>
         </span>
         <span>

@@ -22,7 +22,7 @@ export function BenchPage() {
         <BatchesView />
       ) : run ? (
         <BenchEditor
-          key={run.id}
+          key={`${run.id} ${run.pair?.id ?? ''}`}
           run={run}
           onSaved={keep}
           onLeft={() => void navigate('/bench')}

@@ -60,7 +60,9 @@ export function FiguresPanel({ run, bench, selected, onLeft, onSaved, tab, onTab
             <NestRules bench={bench} />
             <LayoutFields bench={bench} run={run} />
             <StepPanel run={run} bench={bench} selected={selected} />
-            {bench.editable && printer && <SegmentsPanel run={run} bench={bench} printer={printer} onLeft={onLeft} />}
+            {bench.editable && printer && !run.pair && bench.layout.settings.sheetMm == null && (
+              <SegmentsPanel run={run} bench={bench} printer={printer} onLeft={onLeft} />
+            )}
           </TabPanel>
           <TabPanel>
             <MarksPanel bench={bench} />

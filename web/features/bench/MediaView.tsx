@@ -142,7 +142,7 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
                       picture={Math.max(piece.widthMm, piece.heightMm) * scale > SMALL_PICTURE_PX ? 'view' : 'thumb'}
                       signPx={place.locked === true || piece.panel ? lines.line : 0}
                       selected={selected.has(piece.pieceId)}
-                      locked={place.locked === true && run.pair?.side !== 'back'}
+                      locked={place.locked === true}
                       mirrored={run.pair?.side === 'back' && run.pair.content === 'show-through'}
                       trouble={stop.has(piece.pieceId) ? 'stop' : tight.has(piece.pieceId) ? 'tight' : undefined}
                       onPointerDown={onPiece}

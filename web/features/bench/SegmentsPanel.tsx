@@ -1,8 +1,9 @@
 import { useMemo, useState } from 'react';
-import { type SegmentPlan, type SegmentRefusal, planSegment } from '../../../core/layout/segments.ts';
+import { type SegmentPlan, type SegmentRefusal, groupsBySize, planSegment } from '../../../core/layout/segments.ts';
 import { layoutSpace } from '../../../core/layout/markSettings.ts';
 import { segmentRoom } from '../../../core/layout/segmentRoom.ts';
 import { neededExtentMm, runsForOrder } from '../../../core/layout/stepAndRepeat.ts';
+import type { Turning } from '../../../core/layout/stances.ts';
 import type { Result } from '../../../core/result.ts';
 import { sendJson } from '../../api/client.ts';
 import { type Printer, type RunDetail } from '../../api/data.ts';
@@ -21,10 +22,7 @@ interface SegmentsPanelProps {
   readonly onLeft: () => void;
 }
 
-interface SizeGroup {
-  readonly widthMm: number;
-  readonly heightMm: number;
-  readonly quarterTurn: boolean;
+interface SizePlan extends Turning {
   readonly count: number;
   readonly plan: Result<SegmentPlan, SegmentRefusal>;
 }
@@ -90,7 +88,11 @@ function CutPanel({ run, bench, printer, busy, onCut }: CutPanelProps) {
   const groups = useMemo(() => {
     if (mostMm === undefined) return [];
     const room = segmentRoom(bench.usable.widthMm, mostMm, layoutSpace(settings), machine.trailerMm);
-    return sizeGroups(run, settings.quarterTurns).map((group) => ({ ...group, plan: planSegment(group, room) }));
+    return groupsBySize(run.pieces, settings.quarterTurns).map(({ pieces, ...size }) => ({
+      ...size,
+      count: pieces.length,
+      plan: planSegment(size, room),
+    }));
   }, [run, settings, mostMm, machine.trailerMm, bench.usable.widthMm]);
   if (mostMm === undefined)
     return (
@@ -122,7 +124,12 @@ function CutPanel({ run, bench, printer, busy, onCut }: CutPanelProps) {
         <span className="text-soft">mm</span>
       </Row>
       {groups.map((group) => (
-        <GroupPlan key={`${String(group.widthMm)}×${String(group.heightMm)}`} group={group} bench={bench} run={run} />
+        <GroupPlan
+          key={`${String(group.widthMm)}×${String(group.heightMm)} ${String(group.quarterTurn)} ${group.grain ?? ''}`}
+          group={group}
+          bench={bench}
+          run={run}
+        />
       ))}
       {possible && (
         <div className="mt-2 flex gap-2">
@@ -151,23 +158,12 @@ function CutPanel({ run, bench, printer, busy, onCut }: CutPanelProps) {
   );
 }
 
-/** Equal sizes go together, as the server cuts them. */
-function sizeGroups(run: RunDetail, quarterTurns: boolean): Omit<SizeGroup, 'plan'>[] {
-  const groups = new Map<string, Omit<SizeGroup, 'plan'>>();
-  for (const { widthMm, heightMm, quarterTurn } of run.pieces) {
-    const key = `${widthMm.toFixed(3)}×${heightMm.toFixed(3)} ${String(quarterTurn)}`;
-    const count = (groups.get(key)?.count ?? 0) + 1;
-    groups.set(key, { widthMm, heightMm, quarterTurn: quarterTurn && quarterTurns, count });
-  }
-  return [...groups.values()];
-}
-
 function GroupPlan({
   group,
   bench,
   run,
 }: {
-  readonly group: SizeGroup;
+  readonly group: SizePlan;
   readonly bench: Bench;
   readonly run: RunDetail;
 }) {

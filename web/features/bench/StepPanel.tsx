@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import { layoutSpace } from '../../../core/layout/markSettings.ts';
+import { stancesOf } from '../../../core/layout/stances.ts';
 import { type Stagger, stepAndRepeat } from '../../../core/layout/stepAndRepeat.ts';
 import type { RunDetail } from '../../api/data.ts';
 import { ChoiceField, CountField } from '../../ticket/fields.tsx';
@@ -53,6 +54,8 @@ export function StepPanel({ run, bench, selected }: StepPanelProps) {
     >
       {!open ? (
         <p className="text-soft">Rows and columns instead of a nest.</p>
+      ) : bench.layout.settings.sheetMm != null ? (
+        <p className="text-soft">For a roll; on sheets the nest lays them.</p>
       ) : equal ? (
         <StepForm key={first.jobId} bench={bench} pieces={pieces} whose={whose} />
       ) : (
@@ -83,7 +86,9 @@ function StepForm({
   const [shift, setShift] = useState<number | null>(null);
   const [first] = pieces;
   if (!first) return null;
-  const piece = laidSize(first, turned ? 90 : 0);
+  const [only, ...others] = stancesOf(first);
+  const angleDeg = others.length > 0 ? (turned ? 90 : 0) : only.angleDeg;
+  const piece = laidSize(first, angleDeg);
   const [gapXMm, gapYMm] = [Math.max(gapX, space.gapMm), Math.max(gapY, space.gapMm)];
   const roomMm = bench.usable.widthMm - space.leftMm - space.rightMm;
   const plan = { piece, count: pieces.length, columns, roomMm, gapXMm, gapYMm, stagger, shiftMm: shift };
@@ -126,7 +131,7 @@ function StepForm({
       {stagger !== 'none' && (
         <LengthField label="Shifted by" valueMm={shift ?? pitch / 2} mostMm={pitch} onChange={setShift} />
       )}
-      {first.quarterTurn && (
+      {others.length > 0 && (
         <label className="flex items-center justify-between py-0.5">
           <span className="text-soft">A quarter turn</span>
           <input
@@ -163,7 +168,7 @@ function StepForm({
                 const place: Place = {
                   xMm: space.leftMm + corner.xMm,
                   yMm: space.leadMm + corner.yMm,
-                  angleDeg: turned ? 90 : 0,
+                  angleDeg,
                 };
                 places.set(each.pieceId, place);
               });

@@ -142,9 +142,12 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
       startNest(next, FIRST_NEST_MS, seed);
     },
     preview: (places) => {
+      // A person's hand wins over a nest that is still looking.
+      nest.cancel();
       dispatch({ kind: 'preview', places });
     },
     settle: (from, places) => {
+      nest.cancel();
       dispatch({ kind: 'settle', from, places });
     },
     undo: () => {

@@ -1,6 +1,13 @@
 import { useEffect, useMemo, useState } from 'react';
-import { NO_MARKS, onlyMarks } from '../../../core/layout/markSettings.ts';
-import { type LaidMarks, type Mark, marksOf, marksOnPieces, pieceWords } from '../../../core/layout/marks.ts';
+import { NO_MARKS } from '../../../core/layout/markSettings.ts';
+import {
+  type LaidMarks,
+  type Mark,
+  marksOf,
+  marksOnPieces,
+  pieceWords,
+  registrationOf,
+} from '../../../core/layout/marks.ts';
 import { backMarks } from '../../../core/layout/twoSides.ts';
 import type { encodeCode } from '../../draw/encodeCode.ts';
 import type { Printer, RunDetail } from '../../api/data.ts';
@@ -67,17 +74,10 @@ export function useMarks(
 
 /** A back also has its front's registration marks, at the same places of the media. */
 function fromFront(front: RunDetail): Mark[] {
-  const { pair, settings, usableWidthMm, usableFromMm, pieces, mode } = front;
+  const { pair, settings, usableWidthMm, usableFromMm } = front;
   if (!pair) return [];
-  const { marks } = marksOf(onlyMarks(settings.marks ?? NO_MARKS, ['registration']), {
-    usableWidthMm,
-    leadMm: settings.leadMm,
-    sheetMm: settings.sheetMm ?? null,
-    pieces: laidPieces({ pieces }, layoutOf(front).places).map((rect) => ({ ...rect, words: {} })),
-    words: {},
-    dpi: { x: mode.dpiX, y: mode.dpiY },
-    channels: [],
-    encode: () => undefined,
-  });
-  return backMarks(marks, front, pair, usableFromMm);
+  const pieces = laidPieces(front, layoutOf(front).places);
+  const sheetMm = settings.sheetMm ?? null;
+  const through = registrationOf(settings.marks ?? NO_MARKS, { usableWidthMm, sheetMm, pieces });
+  return backMarks(through, front, pair, usableFromMm);
 }
