@@ -88,7 +88,7 @@ export class TestShop {
     await rm(this.dataDir, { recursive: true, force: true, maxRetries: 5, retryDelay: 100 });
   }
 
-  async until(check: () => Promise<boolean>, withinMs = 30_000): Promise<void> {
+  async until(check: () => Promise<boolean>, withinMs = 20_000): Promise<void> {
     const end = Date.now() + withinMs;
     for (;;) {
       if (await check().catch(() => false)) return;

@@ -1,5 +1,6 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test } from '@playwright/test';
 import type { RunDetail } from '../../contract/api/run.ts';
+import { layOutJobs } from '../driver/bench.ts';
 import { pdfFile, pngFile } from '../driver/files.ts';
 import { TestShop } from '../driver/shop.ts';
 
@@ -11,17 +12,6 @@ test.afterEach(async () => {
   await shop.close();
 });
 
-/** A draft laid out by the page itself, and kept. */
-async function draftOf(page: Page, ...names: string[]): Promise<string> {
-  await page.goto(`${shop.url}/intake`);
-  for (const name of names) await page.getByLabel(`Choose ${name}`).check();
-  await page.getByRole('button', { name: /^Lay out/ }).click();
-  await expect(page.getByRole('button', { name: 'Nest again' })).toBeVisible();
-  const id = /bench\/(run-\w+)/.exec(page.url())?.[1] ?? '';
-  await shop.until(async () => (await shop.run(id)).pieces.every((piece) => piece.placed));
-  return id;
-}
-
 const pieceAt = (run: RunDetail, i: number) => {
   const piece = run.pieces[i];
   if (!piece) throw new Error(`no piece ${String(i)}`);
@@ -30,7 +20,7 @@ const pieceAt = (run: RunDetail, i: number) => {
 
 test('pieces are placed by keys and by figures, undone step by step, and survive a reload', async ({ page }) => {
   await shop.bringIn('bittern-photo', 'one.pdf', await pdfFile([{ widthMm: 300, heightMm: 200 }]));
-  const id = await draftOf(page, 'one.pdf');
+  const id = await layOutJobs(page, shop, 'one.pdf');
   const start = pieceAt(await shop.run(id), 0);
   await page.locator('[data-piece]').click();
   const figures = page.getByRole('complementary', { name: 'Figures' });
@@ -56,7 +46,7 @@ test('a piece pushed over the edge is said to lie outside, and the run can not b
   page,
 }) => {
   await shop.bringIn('magpie-labels', 'wide.png', await pngFile(1200, 600, 100));
-  await draftOf(page, 'wide.png');
+  await layOutJobs(page, shop, 'wide.png');
   const queue = page.getByRole('button', { name: /^Queue .* on Magpie/ });
   await expect(queue).toBeEnabled();
   await page.locator('[data-piece]').click();
@@ -72,7 +62,7 @@ test('a piece pushed over the edge is said to lie outside, and the run can not b
 
 test('wrong figures are answered beside the field and change nothing', async ({ page }) => {
   await shop.bringIn('bittern-photo', 'one.pdf', await pdfFile([{ widthMm: 300, heightMm: 200 }]));
-  const id = await draftOf(page, 'one.pdf');
+  const id = await layOutJobs(page, shop, 'one.pdf');
   await page.getByRole('tab', { name: 'Lay out' }).click();
   const gap = page.getByRole('complementary', { name: 'Figures' }).getByLabel('Gap');
   const figures = page.getByRole('complementary', { name: 'Figures' });
@@ -91,7 +81,7 @@ test('quarter turns: forbidden, a long banner no longer fits, and the Bench says
   page,
 }) => {
   await shop.bringIn('heron-banners', 'banner.pdf', await pdfFile([{ widthMm: 2600, heightMm: 800 }]));
-  await draftOf(page, 'banner.pdf');
+  await layOutJobs(page, shop, 'banner.pdf');
   const figures = page.getByRole('complementary', { name: 'Figures' });
   await page.getByRole('tab', { name: 'Lay out' }).click();
   await figures.getByLabel('Quarter turns where jobs allow').uncheck();
@@ -109,7 +99,7 @@ test('a stock that is not loaded: the Bench says so, the spool is loaded on the 
   await shop.setRate(600);
   const job = await shop.bringIn('heron-banners', 'flag.pdf', await pdfFile([{ widthMm: 900, heightMm: 600 }]));
   await shop.send('PATCH', `/api/jobs/${job.id}`, { stockId: 'flag-gauze' });
-  const id = await draftOf(page, 'flag.pdf');
+  const id = await layOutJobs(page, shop, 'flag.pdf');
   await expect(page.getByText('This stock is not loaded on Heron. Load it on the Floor.')).toBeVisible();
   await expect(page.getByRole('button', { name: /^Queue/ })).toBeDisabled();
   await page.goto(`${shop.url}/floor?printer=heron`);
@@ -146,7 +136,7 @@ test('taken back from the line: the layout is there again, and the piece is free
 test('430 labels are cut into 36 segments that never hang to the floor, and queued in one go', async ({ page }) => {
   await shop.bringIn('magpie-labels', 'stop sign.pdf', await pdfFile([{ widthMm: 325, heightMm: 105 }]));
   await shop.setTicket('stop sign.pdf', { copies: 430, quarterTurn: false });
-  await draftOf(page, 'stop sign.pdf');
+  await layOutJobs(page, shop, 'stop sign.pdf');
   const figures = page.getByRole('complementary', { name: 'Figures' });
   await page.getByRole('tab', { name: 'Lay out' }).click();
   await expect(figures).toContainText('430 of 325 × 105 mm → 36 runs of up to 12; the last one of 10');
@@ -175,7 +165,7 @@ test('locked pieces stay while the rest is packed around them; a frame chooses m
 }) => {
   await shop.bringIn('bittern-photo', 'card.pdf', await pdfFile([{ widthMm: 150, heightMm: 100 }]));
   await shop.setTicket('card.pdf', { copies: 4 });
-  const id = await draftOf(page, 'card.pdf');
+  const id = await layOutJobs(page, shop, 'card.pdf');
   const figures = page.getByRole('complementary', { name: 'Figures' });
   const pieces = page.locator('[data-piece]');
   await expect(pieces).toHaveCount(4);
@@ -227,7 +217,7 @@ test('locked pieces stay while the rest is packed around them; a frame chooses m
 test('step and repeat: rows that fill the width, shifted, with the needed length as a sum', async ({ page }) => {
   await shop.bringIn('bittern-photo', 'ticket.pdf', await pdfFile([{ widthMm: 200, heightMm: 80 }]));
   await shop.setTicket('ticket.pdf', { copies: 7, quarterTurn: false });
-  const id = await draftOf(page, 'ticket.pdf');
+  const id = await layOutJobs(page, shop, 'ticket.pdf');
   const figures = page.getByRole('complementary', { name: 'Figures' });
   await page.getByRole('tab', { name: 'Lay out' }).click();
   await figures.getByRole('button', { name: 'Open' }).click();

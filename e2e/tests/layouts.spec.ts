@@ -1,4 +1,5 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test } from '@playwright/test';
+import { laidOut, layOutJobs } from '../driver/bench.ts';
 import { pdfFile } from '../driver/files.ts';
 import { TestShop } from '../driver/shop.ts';
 
@@ -10,27 +11,19 @@ test.afterEach(async () => {
   await shop.close();
 });
 
-async function layOut(page: Page, ...names: string[]): Promise<string> {
-  await page.goto(`${shop.url}/intake`);
-  for (const name of names) await page.getByLabel(`Choose ${name}`).check();
-  await page.getByRole('button', { name: /^Lay out/ }).click();
-  await expect(page.getByRole('button', { name: 'Nest again' })).toBeVisible();
-  const id = /bench\/(run-\w+)/.exec(page.url())?.[1] ?? '';
-  await shop.until(async () => (await shop.run(id)).pieces.every((piece) => piece.placed));
-  return id;
-}
-
 test('two sides: the back follows the front, waits for the front and for a person, and is printed on the same spool', async ({
   page,
 }) => {
   const sign = { widthMm: 300, heightMm: 200 };
   await shop.bringIn('bittern-photo', 'sign.pdf', await pdfFile([sign, sign]));
-  const id = await layOut(page, 'sign.pdf');
+  const id = await layOutJobs(page, shop, 'sign.pdf');
   await page.getByRole('tab', { name: 'Sides' }).click();
   await page.getByLabel('Media is turned').selectOption('end for end');
   await page.getByRole('button', { name: 'Add the back' }).click();
   await expect(page.getByRole('img', { name: 'The back to scale' })).toBeVisible();
   const backId = (await shop.run(id)).pair?.otherRunId ?? '';
+  // What lay beside the backs is nested anew.
+  await laidOut(page, shop);
   await page.locator('[data-piece]').click();
   await page.keyboard.press('Shift+ArrowRight');
   await shop.until(async () => {
@@ -66,7 +59,7 @@ test('wider than the media: split into panels by one click, laid out on sheets, 
   const map = await page.request.get(`${shop.url}/api/jobs/${(await shop.job('wall.pdf')).id}/assembly`);
   expect([map.status(), (await map.body()).subarray(0, 5).toString()]).toEqual([200, '%PDF-']);
   await page.getByRole('button', { name: 'Close' }).first().click();
-  const id = await layOut(page, 'wall.pdf');
+  const id = await layOutJobs(page, shop, 'wall.pdf');
   expect((await shop.run(id)).pieces.map((piece) => piece.panel?.no)).toEqual([1, 2, 3]);
   await page.getByRole('tab', { name: 'Lay out' }).click();
   await page.getByLabel('On sheets').check();

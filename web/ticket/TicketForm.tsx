@@ -1,5 +1,5 @@
 import { FlipHorizontal2, RotateCcw, RotateCw } from 'lucide-react';
-import { GRAINS } from '../../core/layout/nestInput.ts';
+import { GRAINS } from '../../core/layout/stances.ts';
 import type { TicketPartView } from '../../contract/api/ticket.ts';
 import { PRIORITIES } from '../../core/ticket/ticket.ts';
 import type { Printer, Stock } from '../api/data.ts';

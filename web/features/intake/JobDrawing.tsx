@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { JobChange } from '../../../contract/api/ticket.ts';
-import { feedDirection } from '../../../core/layout/feedDirection.ts';
+import { feedOf } from '../../../core/layout/feedDirection.ts';
 import { placeAcross } from '../../../core/layout/placeAcross.ts';
 import { pictureUrl, type JobDetail } from '../../api/data.ts';
 import { CropPicture } from '../../draw/CropPicture.tsx';
@@ -31,7 +31,7 @@ export function JobDrawing({
   const across = shown.widthMm + shown.bleedMm.leftMm + shown.bleedMm.rightMm;
   const along = shown.heightMm + shown.bleedMm.topMm + shown.bleedMm.bottomMm;
   const feed =
-    media && !shown.panels && feedDirection(across, along, media.usableWidthMm, job.ticket.values.quarterTurn);
+    media && !shown.panels && feedOf({ widthMm: across, heightMm: along, ...job.ticket.values }, media.usableWidthMm);
   const turned = feed ? feed.ok && feed.value.turned : false;
   return (
     <figure className="mb-4">

@@ -14,7 +14,8 @@ interface SelectionBarProps {
 export function SelectionBar({ jobs, shop, onLayOut, onEdit, onClear }: SelectionBarProps) {
   const pieces = jobs.reduce((sum, job) => sum + job.pieces.owed, 0);
   const { areaM2, hours } = totalsOf(jobs, shop);
-  const names = [...new Set(jobs.map((job) => job.queueId))].map((id) => shop.words.queue(id));
+  // Queues that feed one printer may share a run.
+  const names = [...new Set(jobs.map((job) => shop.words.printerOf(job.queueId)))];
   return (
     <div
       className="flex flex-wrap items-center gap-x-4 gap-y-2 border-t border-ink bg-card px-5 py-2.5"
@@ -28,7 +29,7 @@ export function SelectionBar({ jobs, shop, onLayOut, onEdit, onClear }: Selectio
         <span className="text-soft">
           , {number(pieces)} pieces owed, {number(areaM2, 2)} m²{hours > 0 ? `, about ${number(hours, 1)} h` : ''}
         </span>
-        {names.length > 1 && <span className="text-wait"> in {names.join(' and ')}: a run takes one queue</span>}
+        {names.length > 1 && <span className="text-wait"> in {names.join(' and ')}: a run takes one printer</span>}
       </span>
       <span className="flex-1" />
       <Button kind="quiet" onClick={onClear}>

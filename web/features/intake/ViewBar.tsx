@@ -1,5 +1,6 @@
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
-import { Columns3, Download, Eye, X } from 'lucide-react';
+import { Columns3, Combine, Download, Eye, X } from 'lucide-react';
+import { Link } from 'react-router';
 import { useState } from 'react';
 import { Button } from '../../ui/Button.tsx';
 import { COLUMNS, type ColumnId } from './columns.tsx';
@@ -54,6 +55,9 @@ export function ViewBar({ views, onCsv }: { readonly views: Views; readonly onCs
           {({ close }) => <SavedViews views={views} close={close} />}
         </PopoverPanel>
       </Popover>
+      <Link to="/bench/batches" className={ICON} title="What could run together" aria-label="What could run together">
+        <Combine size={17} aria-hidden="true" />
+      </Link>
       <button type="button" className={ICON} title="What is shown, as CSV" aria-label="CSV" onClick={onCsv}>
         <Download size={17} aria-hidden="true" />
       </button>

@@ -5,7 +5,7 @@ import { FindingSign } from '../../draw/FindingSign.tsx';
 import { StateWord } from '../../draw/StateShape.tsx';
 import { number, sizeText } from '../../ui/Figure.tsx';
 import type { JobWords } from './filter.ts';
-import type { SortBy } from './rows.ts';
+import { type SortBy, pieceTotal } from './rows.ts';
 
 export const ROW_PX = 52;
 export const GROUP_PX = 40;
@@ -101,8 +101,8 @@ const COLUMN_LIST = [
     width: '52px',
     right: true,
     sort: 'pieces',
-    cell: (job) => (job.pages === null ? '' : number(job.copies * job.pages)),
-    text: (job) => String(job.copies * (job.pages ?? 0)),
+    cell: (job) => (job.pages === null ? '' : number(pieceTotal(job))),
+    text: (job) => String(pieceTotal(job)),
   },
   {
     id: 'area',
@@ -224,7 +224,7 @@ export function leastWidth(ids: readonly ColumnId[]): number {
 
 function JobStateWord({ job }: { readonly job: JobItem }) {
   const { pieces } = job;
-  const total = pieces.owed + pieces.placed + pieces.printing + pieces.printed;
+  const total = pieceTotal(job) - pieces.spoiled;
   const counts: Readonly<Record<string, number>> = {
     placed: pieces.placed,
     printing: pieces.printing,

@@ -95,7 +95,7 @@ test('sorted by any column, the newest first where nothing else tells', () => {
   const jobs = [
     job('b.pdf', { seq: 3, dueMs: 50 }),
     job('a.pdf', { seq: 1, priority: 'rush' }),
-    job('c.pdf', { seq: 2, dueMs: 20, copies: 9 }),
+    job('c.pdf', { seq: 2, dueMs: 20, pieces: { ...PIECES, owed: 5, printed: 4 } }),
   ];
   const by = (sort: Parameters<typeof sortJobs>[1]): string =>
     sortJobs(jobs, sort, WORDS)

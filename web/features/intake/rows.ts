@@ -60,6 +60,11 @@ export function shopOf(queues: readonly Queue[], printers: readonly Printer[], s
   };
 }
 
+/** Pieces of a job in whatever state: panels, separations and backs are pieces of their own. */
+export function pieceTotal({ pieces: { owed, placed, printing, printed, spoiled } }: JobItem): number {
+  return owed + placed + printing + printed + spoiled;
+}
+
 function sortKey(job: JobItem, by: SortBy, words: JobWords): string | number {
   switch (by) {
     case 'arrived':
@@ -69,7 +74,7 @@ function sortKey(job: JobItem, by: SortBy, words: JobWords): string | number {
     case 'size':
       return (job.widthMm ?? 0) * (job.heightMm ?? 0);
     case 'pieces':
-      return job.copies * (job.pages ?? 0);
+      return pieceTotal(job);
     case 'due':
       return job.dueMs ?? Number.MAX_SAFE_INTEGER;
     case 'priority':
