@@ -20,7 +20,7 @@ module.exports = {
     ],
   },
   transformIgnorePatterns: [
-    '/node_modules/(?!(typebox|chokidar|readdirp|@hyzyla|@cantoo|pdf-lib|@date-fns|date-fns|piscina|earcut)/)',
+    '/node_modules/(?!(clipper2-ts|d3-contour|d3-array|internmap|@tarikjabiri|typebox|chokidar|readdirp|@hyzyla|@cantoo|pdf-lib|@date-fns|date-fns|piscina|earcut)/)',
   ],
   modulePathIgnorePatterns: ['<rootDir>/dist/'],
   // Of two processors, too: left to itself it would keep one free for a watcher that is not there.

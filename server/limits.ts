@@ -4,6 +4,8 @@ export interface Limits {
   readonly pages: number;
   /** Pixels of a picture; it is streamed, never decoded whole. */
   readonly pixels: number;
+  /** Of a run that is drawn as one picture: held whole, 4 bytes each. */
+  readonly runPicturePixels: number;
   /** An SVG is read whole. */
   readonly svgBytes: number;
   readonly svgElements: number;
@@ -27,6 +29,7 @@ export function readLimits(env: Record<string, string | undefined>): Limits {
     fileBytes: 4 * 1024 ** 3,
     pages: 2000,
     pixels: 2_000_000_000,
+    runPicturePixels: 120_000_000,
     svgBytes: 64 * 1024 ** 2,
     svgElements: 500_000,
     xmlDepth: 256,

@@ -15,6 +15,7 @@ import { createApp } from './http/app.ts';
 import { floorRoutes, liveSource } from './http/floorRoutes.ts';
 import { jobRoutes } from './http/jobRoutes.ts';
 import { LiveBus } from './http/liveBus.ts';
+import { runFileRoutes } from './http/runFileRoutes.ts';
 import { runRoutes } from './http/runRoutes.ts';
 import { setupRoutes } from './http/setupRoutes.ts';
 import { ticketRoutes } from './http/ticketRoutes.ts';
@@ -97,6 +98,7 @@ const routes = [
   ...jobRoutes(shop),
   ...setupRoutes(shop, folders),
   ...runRoutes(shop, feeder),
+  ...runFileRoutes(shop),
 ];
 shop.bus.connect(liveSource(shop, folders));
 const app = createApp(shop, routes, join(dist, 'web'));

@@ -48,3 +48,11 @@ export type ClockView = Static<typeof ClockView>;
 
 export const ClockChange = Type.Object({ rate: Type.Number({ minimum: 0, maximum: 3600 }) });
 export const Nothing = Type.Object({});
+
+const Ring = Type.Array(Type.Object({ x: Type.Number(), y: Type.Number() }));
+
+/** From the upper left corner of the piece (mm). */
+export const ContourView = Type.Object({
+  cut: Type.Array(Ring, { description: 'what the cutter follows' }),
+  outline: Type.Array(Type.Object({ x: Type.Number(), y: Type.Number() }), { description: 'all that is printed' }),
+});

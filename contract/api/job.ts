@@ -1,6 +1,7 @@
 import { Type, type Static } from 'typebox';
 import { JOB_STATES } from '../../core/flow/job.ts';
-import { Id, InstantMs, LogEvent, Mm, nullable } from './common.ts';
+import { CONTOUR_SOURCES } from '../../core/contour/contourRule.ts';
+import { ContourView, Id, InstantMs, LogEvent, Mm, nullable } from './common.ts';
 import { SidesView, TicketPartView, TicketView } from './ticket.ts';
 
 export const JobState = Type.Enum([...JOB_STATES]);
@@ -59,6 +60,12 @@ export const PageView = Type.Object({
   source: Type.Object({ widthMm: Mm, heightMm: Mm, bleedMm: SidesView }),
   /** Where it is printed in panels: from the upper left corner, bleed included. */
   panels: nullable(Type.Array(Type.Object({ xMm: Type.Number(), yMm: Type.Number(), widthMm: Mm, heightMm: Mm }))),
+  /** Where it is cut along a contour. */
+  contour: nullable(ContourView),
+  /** Lines of the file that it could be cut along. */
+  cutLines: Type.Array(
+    Type.Object({ from: Type.Enum([...CONTOUR_SOURCES]), name: nullable(Type.String()), rings: Type.Integer() }),
+  ),
   dpi: nullable(Type.Number()),
   coverage: Type.Record(Type.String(), Type.Number()),
 });

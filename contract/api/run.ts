@@ -3,7 +3,7 @@ import { BACK_CONTENTS, MEDIA_TURNS, PIECE_TURNS } from '../../core/layout/twoSi
 import { PRINT_ORDERS } from '../../core/layout/nestInput.ts';
 import { GRAINS } from '../../core/layout/stances.ts';
 import { RUN_ORDERS } from '../../core/layout/runNest.ts';
-import { Id, Mm, nullable } from './common.ts';
+import { ContourView, Id, Mm, nullable } from './common.ts';
 import { RunItem, ModeView } from './floor.ts';
 import { MarkSettingsView } from './marks.ts';
 import { PlaceRuleView } from './ticket.ts';
@@ -32,6 +32,9 @@ export const RunPiece = Type.Object({
   widthMm: Mm,
   heightMm: Mm,
   quarterTurn: Type.Boolean(),
+  halfTurn: Type.Boolean(),
+  /** Names its contour among the run's; null: a rectangle. */
+  contour: nullable(Type.String()),
   grain: Type.Enum([...GRAINS]),
   together: Type.Boolean(),
   dueMs: nullable(Type.Number()),
@@ -56,6 +59,14 @@ export const LayoutSettings = Type.Object({
   trailMm: Type.Number({ minimum: 0, maximum: 5000 }),
   quarterTurns: Type.Boolean(),
   order: Type.Optional(Type.Enum([...RUN_ORDERS], { description: 'what comes first on the media' })),
+  byContour: Type.Optional(
+    Type.Boolean({ description: 'pieces with a contour are nested by it, the gap as clearance, else as rectangles' }),
+  ),
+  turnStepDeg: Type.Optional(
+    nullable(
+      Type.Number({ minimum: 1, maximum: 360, description: 'contours turn in such steps; null: quarter turns' }),
+    ),
+  ),
   straightCuts: Type.Optional(Type.Boolean({ description: 'every piece can be cut free straight through' })),
   sheetMm: Type.Optional(
     nullable(
@@ -111,11 +122,16 @@ export const RunDetail = Type.Object({
   cutOff: Type.Enum(['none', 'full']),
   inkMl: Type.Record(Type.String(), Type.Number()),
   pieces: Type.Array(RunPiece),
+  contours: Type.Record(Type.String(), ContourView),
   /** What slug lines and codes of the run can say, and by job what labels can say. */
   words: Type.Record(Type.String(), Type.String()),
   jobWords: Type.Record(Type.String(), Type.Record(Type.String(), Type.String())),
 });
 export type RunDetail = Static<typeof RunDetail>;
+
+export const RunPictureQuery = Type.Object({
+  dpi: Type.Integer({ minimum: 10, maximum: 1200, default: 100 }),
+});
 
 export const RunCreate = Type.Object({ jobIds: Type.Array(Id, { minItems: 1, maxItems: 5000 }) });
 

@@ -1,4 +1,5 @@
 import { Type, type Static } from 'typebox';
+import { CONTOUR_SOURCES } from '../../core/contour/contourRule.ts';
 import { GRAINS } from '../../core/layout/stances.ts';
 import { SUBFOLDERS } from '../../core/ticket/namePattern.ts';
 import { ORIGINS, PRIORITIES } from '../../core/ticket/ticket.ts';
@@ -44,10 +45,18 @@ export const TileRuleView = Type.Object({
   turnEverySecond: Type.Boolean(),
 });
 
+export const ContourRuleView = Type.Object({
+  from: Type.Enum([...CONTOUR_SOURCES]),
+  name: nullable(Type.String({ minLength: 1, maxLength: 100 })),
+  offsetMm: Type.Number({ minimum: -100, maximum: 100, description: 'of the cut, outside of what was found' }),
+  bleedMm: Type.Number({ minimum: 0, maximum: 100, description: 'printed beyond the cut' }),
+});
+
 /** All settings of a job; docs/tickets.md says what each means. */
 export const TicketValuesView = Type.Object({
   copies: Type.Integer({ minimum: 1, maximum: 10_000 }),
   quarterTurn: Type.Boolean(),
+  halfTurn: Type.Boolean(),
   grain: Type.Enum([...GRAINS]),
   together: Type.Boolean(),
   modeId: Id,
@@ -77,6 +86,7 @@ export const TicketValuesView = Type.Object({
   separations: SeparationsView,
   pagesAs: Type.Enum(['one job', 'a job each']),
   tiles: nullable(TileRuleView),
+  contour: nullable(ContourRuleView),
 });
 export type TicketValuesView = Static<typeof TicketValuesView>;
 

@@ -14,6 +14,7 @@ function job(
     widthMm,
     heightMm,
     quarterTurn: false,
+    halfTurn: true,
     grain: 'free',
     together: false,
     place: { kind: 'nested' },

@@ -1,3 +1,5 @@
+import { areaMm2, boundsOf, turnedOutline } from '../geometry/polygon.ts';
+import { anglesOf, outlineOf } from './shapes/outlines.ts';
 import { type NestInput, fittingStances, usableLengthMm, usableWidthMm } from './nestInput.ts';
 
 /**
@@ -7,6 +9,7 @@ import { type NestInput, fittingStances, usableLengthMm, usableWidthMm } from '.
  * Source: Σ(w+g)(h+g)/(W+g) − g and the single-piece and stacking bounds.
  */
 export function lowerBoundMm(input: NestInput): number {
+  if (input.pieces.some((piece) => piece.outline !== undefined)) return outlineBoundMm(input);
   const usable = usableWidthMm(input);
   const { gapXMm: gx, gapYMm: gy } = input;
   let area = 0;
@@ -25,6 +28,23 @@ export function lowerBoundMm(input: NestInput): number {
   if (input.sheetMm !== null) return leastSheets(input, area) * input.sheetMm;
   const byArea = area / (usable + gx) - gy;
   return input.margins.leadMm + Math.max(byArea, tallest, stack - gy, 0) + input.margins.trailMm;
+}
+
+/** With contours: what their areas fill, and the piece that reaches farthest in its shortest stance. Gaps are not counted. */
+export function outlineBoundMm(input: NestInput): number {
+  const { leadMm, trailMm } = input.margins;
+  let area = 0;
+  let tallest = 0;
+  for (const piece of input.pieces) {
+    const outline = outlineOf(piece);
+    area += piece.copies * areaMm2(outline);
+    const heights = anglesOf(piece).map((angle) => {
+      const { minY, maxY } = boundsOf(turnedOutline(outline, angle));
+      return maxY - minY;
+    });
+    tallest = Math.max(tallest, Math.min(...heights));
+  }
+  return leadMm + Math.max(area / usableWidthMm(input), tallest) + trailMm;
 }
 
 /** Sheets by area, or by the pieces of which no two can share a sheet. */

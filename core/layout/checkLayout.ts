@@ -1,8 +1,38 @@
 import { type RectMm, closerThan } from '../geometry/frame.ts';
+import { type Outline, boundsOf } from '../geometry/polygon.ts';
+import { outlinesCloser } from './shapes/clearance.ts';
 
 /** A piece as it lies: turning is already in its width and height. */
 export interface LaidPiece extends RectMm {
   readonly key: string;
+  /** As it lies: it is judged by this instead of its rectangle. */
+  readonly outline?: Outline | undefined;
+}
+
+/** The rectangle that a piece takes as it lies: around its outline where it has one. */
+export function takenBy(piece: LaidPiece): RectMm {
+  if (!piece.outline) {
+    const { xMm, yMm, widthMm, heightMm } = piece;
+    return { xMm, yMm, widthMm, heightMm };
+  }
+  const { minX, minY, maxX, maxY } = boundsOf(piece.outline);
+  return { xMm: minX, yMm: minY, widthMm: maxX - minX, heightMm: maxY - minY };
+}
+
+function outlineOf({ outline, xMm, yMm, widthMm, heightMm }: LaidPiece): Outline {
+  if (outline) return outline;
+  const [x2, y2] = [xMm + widthMm, yMm + heightMm];
+  return [
+    { x: xMm, y: yMm },
+    { x: x2, y: yMm },
+    { x: x2, y: y2 },
+    { x: xMm, y: y2 },
+  ];
+}
+
+function tooClose(a: LaidPiece, b: LaidPiece, gapXMm: number, gapYMm: number): boolean {
+  if (!a.outline && !b.outline) return closerThan(a, b, gapXMm, gapYMm, TOLERANCE_MM);
+  return outlinesCloser(outlineOf(a), outlineOf(b), Math.max(gapXMm, gapYMm));
 }
 
 export type LayoutClash =
@@ -22,9 +52,11 @@ export interface LayoutLimits {
 }
 
 const TOLERANCE_MM = 1e-3;
+/** Outlines are turned by cosines; the nest keeps them to this (mm). */
+const OUTLINE_TOLERANCE_MM = 0.01;
 
 /** How far a piece reaches over the end of the sheet on which it begins. */
-function overSheetMm({ yMm, heightMm }: LaidPiece, sheetMm: number | null): number {
+function overSheetMm({ yMm, heightMm }: RectMm, sheetMm: number | null): number {
   if (sheetMm === null) return 0;
   const sheet = Math.floor(yMm / sheetMm + 1e-9);
   return yMm + heightMm - (sheet + 1) * sheetMm;
@@ -36,25 +68,30 @@ function overSheetMm({ yMm, heightMm }: LaidPiece, sheetMm: number | null): numb
  */
 export function findClashes(pieces: readonly LaidPiece[], limits: LayoutLimits): LayoutClash[] {
   const clashes: LayoutClash[] = [];
-  for (const piece of pieces) {
+  const all = pieces.map((piece) => ({ piece, taken: takenBy(piece) }));
+  for (const { piece, taken } of all) {
     const over = Math.max(
-      limits.leftMm - piece.xMm,
-      piece.xMm + piece.widthMm - (limits.widthMm - limits.rightMm),
-      limits.leadMm - piece.yMm,
-      overSheetMm(piece, limits.sheetMm ?? null),
+      limits.leftMm - taken.xMm,
+      taken.xMm + taken.widthMm - (limits.widthMm - limits.rightMm),
+      limits.leadMm - taken.yMm,
+      overSheetMm(taken, limits.sheetMm ?? null),
     );
-    if (over > TOLERANCE_MM) clashes.push({ kind: 'out-of-bounds', key: piece.key, overMm: over });
+    if (over > (piece.outline ? OUTLINE_TOLERANCE_MM : TOLERANCE_MM))
+      clashes.push({ kind: 'out-of-bounds', key: piece.key, overMm: over });
   }
-  const order = [...pieces].sort((a, b) => a.yMm - b.yMm);
-  let active: LaidPiece[] = [];
-  for (const piece of order) {
-    active = active.filter((other) => other.yMm + other.heightMm + limits.gapYMm > piece.yMm + TOLERANCE_MM);
+  const gap = Math.max(limits.gapXMm, limits.gapYMm);
+  const order = all.sort((a, b) => a.taken.yMm - b.taken.yMm);
+  let active: typeof all = [];
+  for (const one of order) {
+    const { piece, taken } = one;
+    active = active.filter((other) => other.taken.yMm + other.taken.heightMm + gap > taken.yMm + TOLERANCE_MM);
     for (const other of active) {
-      if (closerThan(other, piece, limits.gapXMm, limits.gapYMm, TOLERANCE_MM)) {
-        clashes.push({ kind: 'pair', a: other.key, b: piece.key });
+      if (!closerThan(other.taken, taken, gap, gap, TOLERANCE_MM)) continue;
+      if (tooClose(other.piece, piece, limits.gapXMm, limits.gapYMm)) {
+        clashes.push({ kind: 'pair', a: other.piece.key, b: piece.key });
       }
     }
-    active.push(piece);
+    active.push(one);
   }
   return clashes;
 }

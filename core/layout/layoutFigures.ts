@@ -1,11 +1,12 @@
+import { areaMm2 } from '../geometry/polygon.ts';
 import { lowerBoundMm } from './bound.ts';
-import { type LaidPiece, type LayoutClash, findClashes } from './checkLayout.ts';
+import { type LaidPiece, type LayoutClash, findClashes, takenBy } from './checkLayout.ts';
 import type { NestInput } from './nestInput.ts';
 
 export interface LayoutFigures {
   readonly lengthMm: number;
   readonly boundMm: number;
-  /** Σ w·h ÷ (media width × used length). */
+  /** Area of the pieces, of those with a contour within it, ÷ (media width × used length). */
   readonly utilisation: number;
   readonly pieceAreaMm2: number;
   /** Pieces on each other or outside: these can't be printed. */
@@ -25,11 +26,21 @@ export function usedLengthMm(
     : Math.ceil(endMm / input.sheetMm - 1e-9) * input.sheetMm;
 }
 
+/** Where the last piece ends. */
+export function endOf(laid: readonly LaidPiece[]): number {
+  return laid.reduce((most, piece) => {
+    const { yMm, heightMm } = takenBy(piece);
+    return Math.max(most, yMm + heightMm);
+  }, 0);
+}
+
 /** What a layout amounts to, whoever made it. `input` holds the sizes before turning, `laid` the pieces as they lie. */
 export function layoutFigures(input: NestInput, laid: readonly LaidPiece[], mediaWidthMm: number): LayoutFigures {
-  const end = laid.reduce((most, piece) => Math.max(most, piece.yMm + piece.heightMm), 0);
-  const lengthMm = usedLengthMm(input, end);
-  const pieceAreaMm2 = laid.reduce((sum, piece) => sum + piece.widthMm * piece.heightMm, 0);
+  const lengthMm = usedLengthMm(input, endOf(laid));
+  const pieceAreaMm2 = laid.reduce(
+    (sum, { outline, widthMm, heightMm }) => sum + (outline ? areaMm2(outline) : widthMm * heightMm),
+    0,
+  );
   // Room for marks at the ends is no wall: what lies in it is told by the marks.
   const limits = {
     widthMm: input.widthMm,

@@ -1,4 +1,5 @@
 import type { RectMm } from '../geometry/frame.ts';
+import type { Outline } from '../geometry/polygon.ts';
 import { wrapDeg } from '../geometry/turn.ts';
 import type { Result } from '../result.ts';
 import type { PlaceRule } from '../ticket/ticket.ts';
@@ -29,6 +30,10 @@ export interface RunNestPiece {
   readonly widthMm: number;
   readonly heightMm: number;
   readonly quarterTurn: boolean;
+  /** Whether it may lie upside down; counts for contours. */
+  readonly halfTurn: boolean;
+  /** What is printed of it, where it is cut along a contour. */
+  readonly outline?: Outline | undefined;
   readonly grain: Grain;
   readonly together: boolean;
   readonly place: PlaceRule;
@@ -43,6 +48,9 @@ export interface RunNestPiece {
 export interface NestRules extends LaidOutWith {
   readonly quarterTurns: boolean;
   readonly order?: RunOrder | undefined;
+  /** Pieces with a contour are nested by it. */
+  readonly byContour?: boolean | undefined;
+  readonly turnStepDeg?: number | null | undefined;
   readonly straightCuts?: boolean | undefined;
   readonly sheetMm?: number | null | undefined;
 }
@@ -97,6 +105,7 @@ export function runNest(
         quarterTurn: first.quarterTurn && rules.quarterTurns,
         grain,
         together,
+        ...byContour(first, rules),
         group: groups.get(first.jobId) ?? 0,
         ...(held ? { held: behindEdge(held, marginMm.leftMm) } : {}),
       },
@@ -125,6 +134,14 @@ export function runNest(
       },
     },
   };
+}
+
+function byContour(
+  { outline, halfTurn }: RunNestPiece,
+  rules: NestRules,
+): Pick<NestPiece, 'outline' | 'halfTurn' | 'turnStepDeg'> {
+  if (rules.byContour !== true || !outline) return {};
+  return { outline, halfTurn, ...(rules.turnStepDeg == null ? {} : { turnStepDeg: rules.turnStepDeg }) };
 }
 
 function printOrder(order: RunOrder): PrintOrder {

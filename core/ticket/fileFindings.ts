@@ -85,10 +85,13 @@ function resolution({ pages, checks, values }: CheckInput): Finding[] {
   ];
 }
 
-function bleed({ pages, checks }: CheckInput): Finding[] {
+function bleed({ pages, checks, values: { contour } }: CheckInput): Finding[] {
   const { bleedMm } = checks;
-  if (bleedMm <= 0) return [];
-  const least = Math.min(...pages.flatMap(({ finished: { bleed: b } }) => [b.leftMm, b.topMm, b.rightMm, b.bottomMm]));
+  // Beyond the edge of a picture there is nothing that could be printed.
+  if (bleedMm <= 0 || contour?.from === 'picture') return [];
+  const least = contour
+    ? contour.bleedMm
+    : Math.min(...pages.flatMap(({ finished: { bleed: b } }) => [b.leftMm, b.topMm, b.rightMm, b.bottomMm]));
   if (least >= bleedMm - 0.01) return [];
   return [
     {
@@ -96,12 +99,18 @@ function bleed({ pages, checks }: CheckInput): Finding[] {
       severity: 'warn',
       text: `${least > 0.01 ? `Bleed of ${mm(least)}` : 'No bleed'}; ${mm(bleedMm)} is wanted.`,
       figures: { leastMm: least, wantedMm: bleedMm },
-      mends: [{ text: `Draw the artwork out over ${mm(bleedMm)} of bleed`, change: { bleedMm } }],
+      mends: [
+        contour
+          ? { text: `Print ${mm(bleedMm)} beyond the cut`, change: { contour: { ...contour, bleedMm } } }
+          : { text: `Draw the artwork out over ${mm(bleedMm)} of bleed`, change: { bleedMm } },
+      ],
     },
   ];
 }
 
-function thinLines({ pages, checks }: CheckInput): Finding[] {
+function thinLines({ pages, checks, values: { contour } }: CheckInput): Finding[] {
+  // The line that is cut along is as thin as can be, and is not printed.
+  if (contour && contour.from !== 'picture') return [];
   const thin = (page: CheckedPage): number =>
     page.thinnestMm === null ? Infinity : page.thinnestMm * Math.min(page.finished.scaleX, page.finished.scaleY);
   const hit = pages
@@ -165,9 +174,10 @@ function fonts({ nature: { missingFonts } }: CheckInput): Finding[] {
   ];
 }
 
-function colours({ nature }: CheckInput): Finding[] {
+function colours({ nature, values: { contour } }: CheckInput): Finding[] {
   const findings: Finding[] = [];
-  const { colourSpaces, profile, spots, hasAlpha } = nature;
+  const { colourSpaces, profile, hasAlpha } = nature;
+  const spots = nature.spots.filter((spot) => contour?.from !== 'spot' || contour.name !== spot);
   const device = colourSpaces.filter((space) => space !== 'grey');
   if (device.length > 1) {
     findings.push({

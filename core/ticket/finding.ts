@@ -20,6 +20,7 @@ export const FINDING_CODES = [
   'colour',
   'spots',
   'transparency',
+  'contour',
   'mode-profile',
   'edge-to-edge',
 ] as const;

@@ -1,3 +1,4 @@
+import { cutLineOf, cutLineText } from '../contour/contourRule.ts';
 import { panelsAlong } from '../layout/tiles.ts';
 import { feedOf } from '../layout/feedDirection.ts';
 import { fileFindings } from './fileFindings.ts';
@@ -71,7 +72,32 @@ function sizeFindings(input: CheckInput): Finding[] {
       mends: [{ text: `Make it ${mm(longestMm)} long`, change: { size: { kind: 'length', lengthMm: longestMm } } }],
     });
   }
-  return [...findings, ...pageMedia(input), ...pageSizes(input)];
+  return [...findings, ...contourFindings(input), ...pageMedia(input), ...pageSizes(input)];
+}
+
+/** A contour that is asked for must be there: what is cut by a line that nobody sees is spoiled. */
+function contourFindings({ pages, values: { contour, tiles } }: CheckInput): Finding[] {
+  const lacking = pages.filter(({ finished }) => finished.contour === undefined);
+  const first = lacking[0];
+  if (!contour || !first) return [];
+  const asRectangle: Mend = { text: 'Cut it as a rectangle', change: { contour: null } };
+  const finding = { code: 'contour', severity: 'block', figures: { pages: lacking.length } } as const;
+  if (tiles) {
+    const mends: Mend[] = [asRectangle, { text: 'Print it in one', change: { tiles: null } }];
+    return [{ ...finding, text: 'Panels can’t be cut along a contour.', mends }];
+  }
+  const lines = first.source.cutLines ?? [];
+  const others = lines.map(({ from, name }): Mend => {
+    return { text: `Cut along ${cutLineText({ from, name })}`, change: { contour: { ...contour, from, name } } };
+  });
+  const where = pages.length > 1 ? ` on ${String(lacking.length)} of ${String(pages.length)} pages` : '';
+  if (cutLineOf(lines, contour)) {
+    const onIt: Mend = { text: 'Cut on the line itself', change: { contour: { ...contour, offsetMm: 0 } } };
+    const text = `Nothing is left of the contour${where} when it is drawn in by ${mm(-contour.offsetMm)}.`;
+    return [{ ...finding, text, mends: [onIt, asRectangle] }];
+  }
+  const text = `Is to be cut along ${cutLineText(contour)}, but has no such line${where}.`;
+  return [{ ...finding, text, mends: [...others.slice(0, 3), asRectangle] }];
 }
 
 function tooWide(input: CheckInput, leastMm: number): Finding {

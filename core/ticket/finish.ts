@@ -1,4 +1,6 @@
 import { type Result, ok, refuse } from '../result.ts';
+import type { Contour, CutLine } from '../contour/contourRule.ts';
+import { withContour } from '../contour/contourOf.ts';
 import { type Panel, type TileRefusal, planTiles } from '../layout/tiles.ts';
 import { type SizeRefusal, sizeOf } from './sizeRule.ts';
 import type { Sides, TicketValues } from './ticket.ts';
@@ -8,6 +10,8 @@ export interface SourcePage {
   readonly widthMm: number;
   readonly heightMm: number;
   readonly bleed: Sides;
+  /** Closed lines that it may be cut along. */
+  readonly cutLines?: readonly CutLine[] | null;
 }
 
 /**
@@ -37,9 +41,11 @@ export interface FinishedPage {
   readonly scaleY: number;
   /** Where it is printed in panels: from the upper left corner of what lies here, bleed included. */
   readonly panels?: readonly Panel[];
+  /** Where it is cut along a contour: trim and bleed are then those of the rectangle around that. */
+  readonly contour?: Contour;
 }
 
-export type FinishValues = Pick<TicketValues, 'size' | 'crop' | 'bleedMm' | 'turn' | 'mirror' | 'tiles'>;
+export type FinishValues = Pick<TicketValues, 'size' | 'crop' | 'bleedMm' | 'turn' | 'mirror' | 'tiles' | 'contour'>;
 
 /** Sizes beyond these are a slip of the finger, not a print (mm). */
 const LEAST_MM = 1;
@@ -55,6 +61,7 @@ export function finishPage(
   usableWidthMm: number,
 ): Result<FinishedPage, FinishRefusal> {
   const whole = finishWhole(page, values, usableWidthMm);
+  // A contour that the file lacks is told by the check; so is one together with panels, which have none.
   if (!whole.ok || !values.tiles) return whole;
   const panels = planTiles(outsideOf(whole.value), usableWidthMm, values.tiles);
   if (!panels.ok) return panels;
@@ -90,6 +97,17 @@ function finishWhole(
 }
 
 function finishTurned(
+  page: SourcePage,
+  values: FinishValues,
+  turn: FinishedPage['turn'],
+  usableWidthMm: number,
+): Result<FinishedPage, FinishRefusal> {
+  const made = finishRectangle(page, values, turn, usableWidthMm);
+  if (!made.ok || !values.contour || values.tiles) return made;
+  return ok(withContour(made.value, page.cutLines ?? [], values.contour) ?? made.value);
+}
+
+function finishRectangle(
   page: SourcePage,
   values: FinishValues,
   turn: FinishedPage['turn'],

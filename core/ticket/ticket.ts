@@ -1,3 +1,4 @@
+import type { ContourRule } from '../contour/contourRule.ts';
 import type { Grain } from '../layout/stances.ts';
 import type { TileRule } from '../layout/tiles.ts';
 import type { CarriageSpan, CutOff } from '../machine/constants.ts';
@@ -42,6 +43,8 @@ export interface Charge {
 export interface TicketValues {
   readonly copies: number;
   readonly quarterTurn: boolean;
+  /** Whether it may lie upside down in the nest; counts for contours only, a rectangle needs no half turn. */
+  readonly halfTurn: boolean;
   /** Which way the artwork must lie to the media's grain, which runs along the feed. */
   readonly grain: Grain;
   /** Copies lie in one block in the nest. */
@@ -72,6 +75,8 @@ export interface TicketValues {
   readonly pagesAs: 'one job' | 'a job each';
   /** Panels of artwork that is wider than the media; null: in one. */
   readonly tiles: TileRule | null;
+  /** What it is cut along; null: its rectangle. */
+  readonly contour: ContourRule | null;
 }
 
 export type TicketKey = keyof TicketValues;
@@ -102,6 +107,7 @@ export const NO_SIDES: Sides = { leftMm: 0, topMm: 0, rightMm: 0, bottomMm: 0 };
 export const PLAIN_TICKET: Omit<TicketValues, 'modeId' | 'stockId'> = {
   copies: 1,
   quarterTurn: true,
+  halfTurn: true,
   grain: 'free',
   together: false,
   span: 'media',
@@ -123,6 +129,7 @@ export const PLAIN_TICKET: Omit<TicketValues, 'modeId' | 'stockId'> = {
   separations: { kind: 'all inks' },
   pagesAs: 'one job',
   tiles: null,
+  contour: null,
 };
 
 export const TICKET_KEYS = [...Object.keys(PLAIN_TICKET), 'modeId', 'stockId'] as readonly TicketKey[];

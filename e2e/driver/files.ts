@@ -52,3 +52,10 @@ export async function jpegFile(widthPx: number, heightPx: number, dpi: number): 
     .jpeg()
     .toBuffer();
 }
+
+/** A picture of a right-angled triangle on nothing: its right angle at the upper left, with 10 mm of nothing around it. */
+export async function trianglePng(widthMm: number, heightMm: number): Promise<Buffer> {
+  const [w, h] = [widthMm + 20, heightMm + 20];
+  const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="${w * 10}" height="${h * 10}" viewBox="0 0 ${w} ${h}"><path d="M10 10h${widthMm}L10 ${10 + heightMm}z" fill="#b3261e"/></svg>`;
+  return sharp(Buffer.from(svg)).withMetadata({ density: 254 }).png().toBuffer();
+}

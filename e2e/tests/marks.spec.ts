@@ -40,9 +40,10 @@ test('marks take their space in the nest, are in the PDF, and the code that is r
   await expect(page.getByRole('button', { name: 'Nest again' })).toBeVisible();
   await shop.until(async () => (await shop.run(id)).lengthMm > plain + 24);
 
+  await page.getByRole('button', { name: 'Take as' }).click();
   const [download] = await Promise.all([
     page.waitForEvent('download'),
-    page.getByRole('link', { name: 'PDF' }).click(),
+    page.getByRole('menuitem', { name: 'PDF' }).click(),
   ]);
   const file = join(shop.dataDir, 'run.pdf');
   await download.saveAs(file);

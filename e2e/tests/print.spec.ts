@@ -142,7 +142,8 @@ test('the PDF of an 18 m run: exact size for poppler, artwork as vectors', async
   await expect.poll(() => usedMm(page)).toBe(13_020);
   await page.waitForTimeout(700);
   const download = page.waitForEvent('download');
-  await page.getByRole('link', { name: 'PDF' }).click();
+  await page.getByRole('button', { name: 'Take as' }).click();
+  await page.getByRole('menuitem', { name: 'PDF' }).click();
   const file = await (await download).path();
   const bytes = readFileSync(file);
   // 13,020 mm are 36,907 pt: three units of at most 14,400 pt each.

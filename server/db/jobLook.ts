@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { eq } from 'drizzle-orm';
 import { usableWidth } from '../../core/layout/usableWidth.ts';
+import type { CutLine } from '../../core/contour/contourRule.ts';
 import type { FinishedPage } from '../../core/ticket/finish.ts';
 import type { Sides, Ticket } from '../../core/ticket/ticket.ts';
 import type { Reader } from './open.ts';
@@ -8,11 +9,11 @@ import { type jobs, printers, queues, stocks } from './schema.ts';
 
 /** How a ticket makes pages look; empty where they look as they came. The pages' pictures are kept by it. */
 export function lookKey({ values }: Ticket): string {
-  const { size, crop, bleedMm, turn, mirror } = values;
+  const { size, crop, bleedMm, turn, mirror, contour } = values;
   const cropped = crop.leftMm + crop.topMm + crop.rightMm + crop.bottomMm > 0;
-  if (size.kind === 'as it came' && !cropped && bleedMm === null && turn === 0 && !mirror) return '';
+  if (size.kind === 'as it came' && !cropped && bleedMm === null && turn === 0 && !mirror && !contour) return '';
   // Width of the media and best turn look at the stock.
-  const about = [size, crop, bleedMm, turn, mirror, values.stockId, values.edgeToEdge];
+  const about = [size, crop, bleedMm, turn, mirror, contour, values.stockId, values.edgeToEdge];
   return createHash('sha256').update(JSON.stringify(about)).digest('hex').slice(0, 12);
 }
 
@@ -22,6 +23,8 @@ export interface PageLook {
   readonly aspect: number;
   readonly turn: FinishedPage['turn'];
   readonly mirror: boolean;
+  /** A line of the file that is cut, not printed. */
+  readonly without?: Pick<CutLine, 'from' | 'name'>;
 }
 
 /** The look of one page in shares of its artwork with bleed; undefined where it is printed as it came. */
@@ -35,7 +38,8 @@ export function pageLook(page: {
   if (!finished) return undefined;
   const wholeW = page.widthMm + bleed.leftMm + bleed.rightMm;
   const wholeH = page.heightMm + bleed.topMm + bleed.bottomMm;
-  const { window, turn, mirror, scaleX, scaleY } = finished;
+  const { window, turn, mirror, scaleX, scaleY, contour } = finished;
+  const without = contour && contour.line.from !== 'picture' ? contour.line : undefined;
   const part = {
     x: (window.xMm + bleed.leftMm) / wholeW,
     y: (window.yMm + bleed.topMm) / wholeH,
@@ -48,9 +52,9 @@ export function pageLook(page: {
     Math.abs(part.width - 1) < 1e-7 &&
     Math.abs(part.height - 1) < 1e-7;
   const sameShape = Math.abs(scaleX / scaleY - 1) < 1e-7;
-  if (whole && sameShape && turn === 0 && !mirror) return undefined;
+  if (whole && sameShape && turn === 0 && !mirror && !without) return undefined;
   const aspect = (window.widthMm * scaleX) / (window.heightMm * scaleY);
-  const shape = { window: part, aspect, turn, mirror };
+  const shape = { window: part, aspect, turn, mirror, ...(without ? { without } : {}) };
   const key = createHash('sha256').update(JSON.stringify(shape)).digest('hex').slice(0, 16);
   return { key, ...shape };
 }

@@ -3,6 +3,7 @@ import type { PrinterView, RunItem, SpoolView } from '../../contract/api/floor.t
 import type { RunDetail } from '../../contract/api/run.ts';
 import { usableWidth } from '../../core/layout/usableWidth.ts';
 import type { RunNestPiece } from '../../core/layout/runNest.ts';
+import type { Contour } from '../../core/contour/contourRule.ts';
 import type { TicketValues } from '../../core/ticket/ticket.ts';
 import { LIVE_RUN_STATES, RUN_STATES_ON_PRINTER } from '../../core/flow/run.ts';
 import type { PanelOf } from '../../contract/api/run.ts';
@@ -127,6 +128,11 @@ export function runDetail(db: Reader, id: string): RunDetail | undefined {
   const mode = printer.config.modes.find((m) => m.id === row.ticket.modeId) ?? printer.config.modes[0];
   if (!mode) throw new Error(`${printer.name} has no print mode`);
   const rows = runPieceRows(db, id);
+  const contours: RunDetail['contours'] = {};
+  for (const { jobId, page, pageRow } of rows) {
+    const contour = pageRow.finished?.contour;
+    if (contour) contours[contourKey(jobId, page)] ??= contourView(contour);
+  }
   return {
     ...item,
     settings: row.settings,
@@ -139,8 +145,10 @@ export function runDetail(db: Reader, id: string): RunDetail | undefined {
     inkMl: row.inkMl,
     words: runWordsOf(db, row),
     jobWords: jobWordsOf(db, [...new Set(rows.map((piece) => piece.jobId))]),
-    pieces: rows.map(({ pageRow: _page, ticket, frontPieceId: _front, ...piece }) => ({
+    contours,
+    pieces: rows.map(({ pageRow, ticket, frontPieceId: _front, ...piece }) => ({
       ...piece,
+      contour: pageRow.finished?.contour ? contourKey(piece.jobId, piece.page) : null,
       look: lookKey(ticket),
       ...nestWishes(ticket.values),
       turnEverySecond: ticket.values.tiles?.turnEverySecond ?? false,
@@ -148,8 +156,16 @@ export function runDetail(db: Reader, id: string): RunDetail | undefined {
   };
 }
 
-function nestWishes({ quarterTurn, grain, together, place, dueMs, customer, orderNo }: TicketValues) {
-  return { quarterTurn, grain, together, place, dueMs, customer, orderNo };
+export function contourView({ outline, cut }: Contour): RunDetail['contours'][string] {
+  return { outline: [...outline], cut: cut.map((ring) => [...ring]) };
+}
+
+function contourKey(jobId: string, page: number): string {
+  return `${jobId}/${String(page)}`;
+}
+
+function nestWishes({ quarterTurn, halfTurn, grain, together, place, dueMs, customer, orderNo }: TicketValues) {
+  return { quarterTurn, halfTurn, grain, together, place, dueMs, customer, orderNo };
 }
 
 /** Size of a piece with its bleed, as the ticket makes the page: the whole of it, or a panel. */
@@ -191,7 +207,8 @@ export function owedPieceRows(db: Reader, jobIds: readonly string[]): Map<string
   for (const { pageRow, ticket, tile, ...row } of rows) {
     const { widthMm, heightMm, panel } = pieceSize(pageRow, tile);
     const turnEverySecond = ticket.values.tiles?.turnEverySecond ?? false;
-    const piece = { ...row, widthMm, heightMm, panel, turnEverySecond, ...nestWishes(ticket.values) };
+    const outline = pageRow.finished?.contour?.outline;
+    const piece = { ...row, widthMm, heightMm, panel, outline, turnEverySecond, ...nestWishes(ticket.values) };
     const own = byJob.get(row.jobId);
     if (own) own.push(piece);
     else byJob.set(row.jobId, [piece]);

@@ -7,6 +7,7 @@ import type { RunState } from '../../core/flow/run.ts';
 import type { FileFormat } from '../../core/ticket/fileFormat.ts';
 import type { LedgerEntry } from '../../core/stock/roll.ts';
 import type { Checks, FileNature, Finding } from '../../core/ticket/finding.ts';
+import type { CutLine } from '../../core/contour/contourRule.ts';
 import type { FinishedPage } from '../../core/ticket/finish.ts';
 import type { Subfolders } from '../../core/ticket/namePattern.ts';
 import type { Sides, Ticket, TicketKey, TicketPart, TicketValues } from '../../core/ticket/ticket.ts';
@@ -191,6 +192,8 @@ export const jobPages = sqliteTable(
     sourcePage: integer('source_page').notNull().default(0),
     dpi: real('dpi'),
     thinnestMm: real('thinnest_mm'),
+    /** Closed lines that the page may be cut along; null: none. */
+    cutLines: text('cut_lines', { mode: 'json' }).$type<CutLine[]>(),
     /** As the ticket makes it; null: as it came. */
     finished: text('finished', { mode: 'json' }).$type<FinishedPage>(),
   },

@@ -5,7 +5,7 @@ import type { PieceCounts } from '../../core/flow/job.ts';
 import type { Reader } from './open.ts';
 import { events, jobPages, jobs, pieces, refusals, runPieces, runs } from './schema.ts';
 import { lookKey, usableWidthOf } from './jobLook.ts';
-import { runName } from './runViews.ts';
+import { contourView, runName } from './runViews.ts';
 
 type JobRow = typeof jobs.$inferSelect;
 
@@ -119,13 +119,15 @@ export function jobDetail(db: Reader, id: string): JobDetail | undefined {
       .where(eq(jobPages.jobId, id))
       .orderBy(asc(jobPages.page))
       .all()
-      .map(({ page, widthMm, heightMm, bleed, coverage, dpi, finished }) => ({
+      .map(({ page, widthMm, heightMm, bleed, coverage, dpi, finished, cutLines }) => ({
         page,
         widthMm: finished?.widthMm ?? widthMm,
         heightMm: finished?.heightMm ?? heightMm,
         bleedMm: finished?.bleed ?? bleed,
         source: { widthMm, heightMm, bleedMm: bleed },
         panels: finished?.panels ? [...finished.panels] : null,
+        contour: finished?.contour ? contourView(finished.contour) : null,
+        cutLines: (cutLines ?? []).map(({ from, name, rings }) => ({ from, name, rings: rings.length })),
         dpi: dpi === null || !finished ? dpi : dpi / Math.max(finished.scaleX, finished.scaleY),
         coverage,
       })),

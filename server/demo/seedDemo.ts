@@ -22,6 +22,11 @@ interface DemoJob {
 
 const HOUR_MS = 3_600_000;
 
+/** Cut so far outside of what is printed. */
+function edge(offsetMm: number): NonNullable<JobChange['contour']> {
+  return { from: 'picture', name: null, offsetMm, bleedMm: 0 };
+}
+
 /**
  * Fills the demo the way its people would: files come in, tickets are set, some runs are laid out and queued. What is there
  * already is left as it is, so that a start that was broken off is ended by the next one.
@@ -171,19 +176,19 @@ async function demoJobs(nowMs: number): Promise<DemoJob[]> {
       name: 'Floor fish orange.png',
       queueId: 'magpie-labels',
       file: () => art.bitmapOf(art.fishSvg(11), 280, 180, 'png'),
-      ticket: { ...fish, copies: 12, dueMs: due(20) },
+      ticket: { ...fish, copies: 12, dueMs: due(20), contour: edge(3) },
     },
     {
       name: 'Frame sticker gear 24.png',
       queueId: 'magpie-labels',
       file: () => art.bitmapOf(art.gearSvg(24, '#0E6A6B'), 80, 240, 'png'),
-      ticket: { ...bikes, copies: 60, dueMs: due(30) },
+      ticket: { ...bikes, copies: 60, dueMs: due(30), contour: edge(1.5) },
     },
     {
       name: 'Frame sticker gear 18.png',
       queueId: 'magpie-labels',
       file: () => art.bitmapOf(art.gearSvg(18, '#B3261E'), 62, 240, 'png'),
-      ticket: { ...bikes, copies: 80, dueMs: due(30) },
+      ticket: { ...bikes, copies: 80, dueMs: due(30), contour: edge(1.5) },
     },
     {
       name: 'Price cards autumn.pdf',

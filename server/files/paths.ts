@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { mkdirSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 
@@ -41,8 +42,9 @@ export class DataPaths {
     );
   }
   /** What an SVG is printed as; can be made again. */
-  drawn(sha256: string): string {
-    return join(this.root, 'drawn', sha256.slice(0, 2), `${sha256}.pdf`);
+  drawn(sha256: string, without?: string): string {
+    const key = without === undefined ? '' : `-${createHash('sha256').update(without).digest('hex').slice(0, 16)}`;
+    return join(this.root, 'drawn', sha256.slice(0, 2), `${sha256}${key}.pdf`);
   }
   /** A laid-out run, named by what it is made of: another layout is another file. */
   laidOut(key: string): string {

@@ -16,6 +16,7 @@ import { createApp } from './app.ts';
 import { floorRoutes, liveSource } from './floorRoutes.ts';
 import { jobRoutes } from './jobRoutes.ts';
 import type { Route } from './route.ts';
+import { runFileRoutes } from './runFileRoutes.ts';
 import { runRoutes } from './runRoutes.ts';
 import { setupRoutes } from './setupRoutes.ts';
 import { ticketRoutes } from './ticketRoutes.ts';
@@ -43,6 +44,7 @@ beforeEach(async () => {
     ...jobRoutes(shop),
     ...setupRoutes(shop, folders),
     ...runRoutes(shop, new Dispatcher(shop)),
+    ...runFileRoutes(shop),
   ];
   shop.bus.connect(liveSource(shop, folders));
   server = createApp(shop, routes, web).listen(0, '127.0.0.1');

@@ -1,4 +1,3 @@
-import { createReadStream } from 'node:fs';
 import { Type } from 'typebox';
 import { BatchesAnswer } from '../../contract/api/batch.ts';
 import { RunItem } from '../../contract/api/floor.ts';
@@ -23,7 +22,6 @@ import { createRun } from '../usecases/createRun.ts';
 import { layOutRun } from '../usecases/layOutRun.ts';
 import { draftsOfSeries, joinSeries, segmentRun } from '../usecases/segmentRun.ts';
 import { ensurePdf } from '../usecases/runPdf.ts';
-import { runSheet } from '../usecases/runSheet.ts';
 import { cancelQueuedRun, queueRun, takeApartRun, takeBackRun } from '../usecases/runSteps.ts';
 import { changeSides, confirmBack, oneSideOnly, printTwoSides } from '../usecases/twoSides.ts';
 import { type Route, route } from './route.ts';
@@ -141,34 +139,6 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
       summary: 'Takes a queued run back to the Bench as a new draft',
       answer: RunDetail,
       handle: ({ params }) => detail(takeBackRun(shop, params.id ?? '', PERSON)),
-    }),
-    route({
-      method: 'get',
-      path: '/api/runs/:id/pdf',
-      summary: 'The run as laid out: one page, artwork as vectors',
-      produces: 'application/pdf',
-      handle: async ({ params, res }) => {
-        const run = detail(params.id);
-        const { file } = await ensurePdf(shop, run.id);
-        res.type('application/pdf');
-        res.attachment(`${run.name.replace(' ', '-').toLowerCase()}.pdf`);
-        await new Promise<void>((done, failed) => {
-          createReadStream(file).on('error', failed).pipe(res).on('finish', done).on('close', done);
-        });
-      },
-    }),
-    route({
-      method: 'get',
-      path: '/api/runs/:id/sheet',
-      summary: 'The job sheet of a run: its picture to scale, what is in it, and its code',
-      produces: 'application/pdf',
-      handle: async ({ params, res }) => {
-        const run = detail(params.id);
-        const bytes = await runSheet(shop, run.id);
-        res.type('application/pdf');
-        res.attachment(`${run.name.replace(' ', '-').toLowerCase()}-sheet.pdf`);
-        res.end(Buffer.from(bytes));
-      },
     }),
     route({
       method: 'post',

@@ -7,6 +7,8 @@ import type { DataPaths } from '../files/paths.ts';
 import type { Limits } from '../limits.ts';
 import type { Matrix } from './matrix.ts';
 import { type PageGeometry, pageGeometry } from './pdfBoxes.ts';
+import type { CutLine } from '../../core/contour/contourRule.ts';
+import { dropCutLine } from './dropCutLine.ts';
 import { loadPdf } from './readPdf.ts';
 import { tiffIndex } from './readPicture.ts';
 import { svgAsPdf } from './readSvg.ts';
@@ -26,12 +28,14 @@ export interface Source {
   readonly format: FileFormat;
   readonly page: number;
   readonly part: string | null;
+  /** A line of it that is cut, not printed. */
+  readonly without?: Pick<CutLine, 'from' | 'name'>;
 }
 
 const UNIT: Matrix = [1, 0, 0, 1, 0, 0];
 
-export function embeddedKey({ sha256, page, part }: Source): string {
-  return `${sha256}/${String(page)}/${part ?? ''}`;
+export function embeddedKey({ sha256, page, part, without }: Source): string {
+  return `${sha256}/${String(page)}/${part ?? ''}/${without ? `${without.from} ${without.name ?? ''}` : ''}`;
 }
 
 /** Embeds every source that is needed, each page and each part of it once. */
@@ -45,15 +49,20 @@ export async function embedAll(
   const wanted = new Map(art.map((item) => [embeddedKey(item), item]));
   const documents = new Map<string, PDFDocument>();
   for (const [key, item] of wanted) {
-    const { sha256, format, page, part } = item;
+    const { sha256, format, page, part, without } = item;
     const path = paths.source(sha256);
     const paged = format === 'pdf' || format === 'svg';
     const load = async () =>
-      loadPdf(await readFile(format === 'svg' ? await svgAsPdf(path, sha256, paths, limits) : path));
-    if (part !== null && paged) {
+      loadPdf(
+        await readFile(
+          format === 'svg' ? await svgAsPdf(path, sha256, paths, limits, without?.name ?? undefined) : path,
+        ),
+      );
+    if ((part !== null || without) && paged) {
       // Taking apart changes the document, so each part has one of its own.
       const document = await load();
-      separatePage(document, document.getPage(page), part);
+      if (without) dropCutLine(document, document.getPage(page), without);
+      if (part !== null) separatePage(document, document.getPage(page), part);
       embedded.set(key, await embedPage(out, document.getPage(page)));
     } else if (part !== null) {
       const grey = await separatePart(item, paths, limits);

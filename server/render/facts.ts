@@ -1,3 +1,4 @@
+import type { CutLine } from '../../core/contour/contourRule.ts';
 import type { FileFormat } from '../../core/ticket/fileFormat.ts';
 import type { FileNature } from '../../core/ticket/finding.ts';
 import { NO_SIDES, type Sides } from '../../core/ticket/ticket.ts';
@@ -15,6 +16,8 @@ export interface PageFacts {
   readonly dpi: number | null;
   /** Thinnest line on the page, at this size; null: none, or not known. */
   readonly thinnestMm: number | null;
+  /** Closed lines that it may be cut along; null: none. */
+  readonly cutLines?: CutLine[] | null;
 }
 
 export interface FileFacts {

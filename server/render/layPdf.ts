@@ -1,5 +1,7 @@
 import { createHash } from 'node:crypto';
-import { type PDFArray, PDFDocument, PDFName, PDFNumber, type PDFRef, PDFString } from '@cantoo/pdf-lib';
+import { type PDFArray, type PDFDict, PDFDocument, PDFName, PDFNumber, type PDFRef, PDFString } from '@cantoo/pdf-lib';
+import type { CutLine } from '../../core/contour/contourRule.ts';
+import type { Outline } from '../../core/geometry/polygon.ts';
 import { cosSin, turnedSize } from '../../core/geometry/turn.ts';
 import type { PanelOf } from '../../contract/api/run.ts';
 import type { Mark } from '../../core/layout/marks.ts';
@@ -20,6 +22,7 @@ export interface LaidArt {
   readonly look: Look | null;
   /** One ink or spot alone, as black. */
   readonly part: string | null;
+  readonly without?: Pick<CutLine, 'from' | 'name'>;
   readonly xMm: number;
   readonly yMm: number;
   /** As it was made, before it was turned; the corner is that of the turned piece. */
@@ -31,6 +34,10 @@ export interface LaidArt {
   readonly mirrored?: boolean;
   /** Which panel of the whole artwork this is, from its upper left corner. */
   readonly panel?: PanelOf | null;
+  /** It is printed within this, where that is not its rectangle: on the run's page (mm). */
+  readonly within?: Outline | null;
+  /** Rings that it is cut along, on the run's page. */
+  readonly cut?: readonly Outline[] | null;
 }
 
 export interface LayPdfInput {
@@ -83,7 +90,8 @@ export async function layPdf(input: LayPdfInput, paths: DataPaths, limits: Limit
       xObjects.set(PDFName.of(name), item.ref);
     }
     const place = placeMatrix(art, k, pageHeight);
-    lines.push(drawing(art, item, place, name));
+    const drawn = drawing(art, item, place, name);
+    lines.push(art.within ? `q ${ringPath(art.within, k, pageHeight)} W n ${drawn} Q` : drawn);
   }
   const resources = out.context.obj({});
   resources.set(PDFName.of('XObject'), xObjects);
@@ -93,6 +101,7 @@ export async function layPdf(input: LayPdfInput, paths: DataPaths, limits: Limit
   layers.set(PDFName.of('Art'), artLayer);
   const parts = ['/OC /Art BDC', ...lines, 'EMC'];
   const all = [artLayer];
+  const unprinted: PDFRef[] = [];
   const { marks } = input;
   if (marks && marks.list.length > 0) {
     const marksLayer = layer(out, 'Marks');
@@ -100,8 +109,18 @@ export async function layPdf(input: LayPdfInput, paths: DataPaths, limits: Limit
     all.push(marksLayer);
     parts.push('/OC /Marks BDC', drawMarks(marks.list, k, pageHeight, marks.fromMm), 'EMC');
   }
+  const cut = input.art.flatMap((art) => art.cut ?? []).map((ring) => ringPath(ring, k, pageHeight));
+  if (cut.length > 0) {
+    const cutLayer = layer(out, 'Cut', 'never printed');
+    layers.set(PDFName.of('Cut'), cutLayer);
+    all.push(cutLayer);
+    unprinted.push(cutLayer);
+    resources.set(PDFName.of('ColorSpace'), cutSpace(out));
+    const width = Number((CUT_LINE_MM * k).toFixed(6)).toString();
+    parts.push(`/OC /Cut BDC q /CutInk CS 1 SCN ${width} w`, ...cut, 'S Q EMC');
+  }
   resources.set(PDFName.of('Properties'), layers);
-  nameLayers(out, all);
+  nameLayers(out, all, unprinted);
   const content = out.context.flateStream(parts.join('\n'));
   page.node.set(PDFName.of('Contents'), out.context.register(content));
   const bytes = await out.save({ useObjectStreams: true, updateFieldAppearances: false, addDefaultPage: false });
@@ -109,13 +128,37 @@ export async function layPdf(input: LayPdfInput, paths: DataPaths, limits: Limit
   return { sha256: createHash('sha256').update(bytes).digest('hex'), bytes: bytes.length };
 }
 
-/** An optional content group: readers can show and hide it by its name. */
-function layer(out: PDFDocument, name: string): PDFRef {
-  return out.context.register(out.context.obj({ Type: 'OCG', Name: PDFString.of(name) }));
+/** An optional content group: readers can show and hide it by its name. What is never printed is seen on screens only. */
+function layer(out: PDFDocument, name: string, use?: 'never printed'): PDFRef {
+  const usage = use ? { Usage: { Print: { PrintState: 'OFF' }, View: { ViewState: 'ON' } } } : {};
+  return out.context.register(out.context.obj({ Type: 'OCG', Name: PDFString.of(name), ...usage }));
 }
 
-function nameLayers(out: PDFDocument, all: readonly PDFRef[]): void {
-  const properties = out.context.obj({ OCGs: [...all], D: { Order: [...all], ON: [...all] } });
+/** The spot colour of contours; where it is shown, it is magenta. */
+function cutSpace(out: PDFDocument): PDFDict {
+  const tint = out.context.obj({ FunctionType: 2, Domain: [0, 1], C0: [0, 0, 0, 0], C1: [0, 1, 0, 0], N: 1 });
+  const space = out.context.obj(['Separation', CUT_SPOT, 'DeviceCMYK']);
+  space.push(out.context.register(tint));
+  return out.context.obj({ CutInk: space });
+}
+
+/** Name of the spot colour in which contours are drawn, and how thin. */
+const CUT_SPOT = 'Contour';
+const CUT_LINE_MM = 0.1;
+
+/** A ring of the run as a path on the page. */
+function ringPath(ring: Outline, k: number, pageHeight: number): string {
+  return `${ring.map(({ x, y }, i) => `${fine(x * k)} ${fine(pageHeight - y * k)} ${i === 0 ? 'm' : 'l'}`).join(' ')} h`;
+}
+
+function fine(value: number): string {
+  return Number(value.toFixed(5)).toString();
+}
+
+function nameLayers(out: PDFDocument, all: readonly PDFRef[], unprinted: readonly PDFRef[]): void {
+  const rule = { Event: 'Print', Category: ['Print'], OCGs: [...unprinted] };
+  const config = { Order: [...all], ON: [...all], ...(unprinted.length > 0 ? { AS: [rule] } : {}) };
+  const properties = out.context.obj({ OCGs: [...all], D: config });
   out.catalog.set(PDFName.of('OCProperties'), out.context.register(properties));
 }
 

@@ -57,6 +57,22 @@ export function pageGeometry(page: PDFPage): PageGeometry {
   };
 }
 
+/** A point of page space from the upper left corner of the trim as it is shown (mm). */
+export function toTrim(geometry: PageGeometry, x: number, y: number): readonly [number, number] {
+  const { printed, rotate, userUnit, bleed } = geometry;
+  const mm = userUnit * MM_PER_PT;
+  const left = (x - printed.x) * mm;
+  const below = (y - printed.y) * mm;
+  const [w, h] = [printed.width * mm, printed.height * mm];
+  const shown = {
+    0: [left, h - below],
+    90: [below, left],
+    180: [w - left, below],
+    270: [h - below, w - left],
+  }[rotate] as [number, number];
+  return [shown[0] - bleed.leftMm, shown[1] - bleed.topMm];
+}
+
 /** Where `box` lies on the crop box as shown (rotated), as shares from the top left: what to cut out of a picture. */
 export function shownPart(
   geometry: PageGeometry,

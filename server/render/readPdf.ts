@@ -2,19 +2,24 @@ import { readFile } from 'node:fs/promises';
 import { EncryptedPDFError, PDFDocument } from '@cantoo/pdf-lib';
 import { type PDFiumDocument, PDFiumLibrary } from '@hyzyla/pdfium';
 import sharp, { type Sharp } from 'sharp';
-import type { Coverage } from '../../core/estimate/ink.ts';
+import type { CutLine } from '../../core/contour/contourRule.ts';
 import type { DataPaths } from '../files/paths.ts';
 import type { Limits } from '../limits.ts';
 import { type FileFacts, type PageFacts, Unreadable } from './facts.ts';
 import { type PageGeometry, pageGeometry, shownPart } from './pdfBoxes.ts';
-import { FIRST_LOOK_PX, type Look, firstLook, storePicture } from './pictures.ts';
+import { dropCutLine } from './dropCutLine.ts';
+import { cutLinesOf } from './pdfCutLines.ts';
+import { FIRST_LOOK_PX, type FirstLook, type Look, firstLook, storePicture } from './pictures.ts';
 import { PICTURE_SIZES, type PictureSize } from './pictureSizes.ts';
 import { scanPdf } from './scanPdf.ts';
+import { TRACE_PX, traceEdge } from './traceEdge.ts';
 
 /** Beyond this a PDF is likely to be slow to draw. */
 const HEAVY_BYTES = 512 * 1024;
 /** Pages that are drawn for the ink estimate and for blank pages. */
 const LOOKED_AT = 24;
+/** Pages whose edge is traced. */
+const TRACED = 4;
 
 let library: ReturnType<typeof PDFiumLibrary.init> | undefined;
 
@@ -53,18 +58,20 @@ export async function readPdf(path: string, sha256: string, paths: DataPaths, li
   const heavy = bytes.length > HEAVY_BYTES;
   const scan = scanPdf(document);
   const pages: PageFacts[] = [];
-  let coverage: Coverage | undefined;
+  let look: FirstLook | undefined;
   for (const [page, geometry] of geometries.entries()) {
     // Every page of a short document is looked at; of a long one the later pages count like the first: each costs a drawing.
-    if (page < LOOKED_AT || coverage === undefined) {
-      coverage = await withPage(bytes, page, geometry, heavy ? PICTURE_SIZES.view : FIRST_LOOK_PX, async (picture) => {
+    let cutLines: CutLine[] = [];
+    if (page < LOOKED_AT || look === undefined) {
+      look = await withPage(bytes, page, geometry, heavy ? PICTURE_SIZES.view : FIRST_LOOK_PX, async (picture) => {
         if (heavy && page === 0) await storePicture(picture.clone(), paths, sha256, 0, 'view', undefined);
         return firstLook(picture, paths, sha256, page);
       });
+      cutLines = [...cutLinesOf(document, document.getPage(page)), ...(await edgeOf(bytes, page, geometry, look))];
     }
     const { widthMm, heightMm, bleed } = geometry;
     const { dpi = null, thinnestMm = null } = scan.pages[page] ?? {};
-    pages.push({ widthMm, heightMm, bleed, coverage: { ...coverage }, dpi, thinnestMm });
+    pages.push({ widthMm, heightMm, bleed, coverage: { ...look.coverage }, dpi, thinnestMm, cutLines });
   }
   const { colourSpaces, profile, spots, missingFonts, hasAlpha } = scan;
   return {
@@ -72,6 +79,16 @@ export async function readPdf(path: string, sha256: string, paths: DataPaths, li
     pages,
     nature: { assumedDpi: null, hasAlpha, colourSpaces, profile, spots, missingFonts },
   };
+}
+
+/** The edge of a page that lies on nothing: drawn large enough to be traced. Later pages are many, and seldom decals. */
+async function edgeOf(bytes: Uint8Array, page: number, geometry: PageGeometry, look: FirstLook): Promise<CutLine[]> {
+  if (page >= TRACED || !look.edge) return [];
+  const { widthMm, heightMm, bleed: b } = geometry;
+  const size = { widthMm: widthMm + b.leftMm + b.rightMm, heightMm: heightMm + b.topMm + b.bottomMm };
+  return withPage(bytes, page, geometry, TRACE_PX, (picture) =>
+    traceEdge(picture, { xMm: -b.leftMm, yMm: -b.topMm, ...size }),
+  );
 }
 
 function pageCount(document: PDFDocument): number {
@@ -91,8 +108,14 @@ export async function drawPdfPage(
   look: Look | undefined,
   paths: DataPaths,
 ): Promise<void> {
-  const bytes = await readFile(path);
-  const geometry = pageGeometry((await loadPdf(bytes)).getPage(page));
+  const source = await readFile(path);
+  const document = await loadPdf(source);
+  const geometry = pageGeometry(document.getPage(page));
+  let bytes: Uint8Array = source;
+  if (look?.without) {
+    dropCutLine(document, document.getPage(page), look.without);
+    bytes = await document.save({ updateFieldAppearances: false });
+  }
   await withPage(bytes, page, geometry, PICTURE_SIZES[size], (picture) =>
     storePicture(picture, paths, sha256, page, size, look),
   );

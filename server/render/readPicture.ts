@@ -4,6 +4,7 @@ import type { FileNature } from '../../core/ticket/finding.ts';
 import type { DataPaths } from '../files/paths.ts';
 import type { Limits } from '../limits.ts';
 import { type FileFacts, NO_BLEED, type PageFacts, Unreadable, tidyMm } from './facts.ts';
+import { traceEdge } from './traceEdge.ts';
 import { type Look, firstLook, storePicture } from './pictures.ts';
 import type { PictureSize } from './pictureSizes.ts';
 import { profileName } from './profileName.ts';
@@ -31,8 +32,12 @@ export async function readPicture(
       const meta = await openPicture(path, limits, index).metadata();
       if (meta.format !== format) throw new Unreadable(`Not a ${name} inside, although it begins like one.`);
       const facts = sizeOf(meta, tiff?.[index], limits);
-      const coverage = await firstLook(await shownPicture(path, limits, index, tiff?.[index]), paths, sha256, page);
-      pages.push({ ...facts.size, coverage: { ...coverage } });
+      const look = await firstLook(await shownPicture(path, limits, index, tiff?.[index]), paths, sha256, page);
+      const { widthMm, heightMm } = facts.size;
+      const cutLines = look.edge
+        ? await traceEdge(await shownPicture(path, limits, index, tiff?.[index]), { xMm: 0, yMm: 0, widthMm, heightMm })
+        : [];
+      pages.push({ ...facts.size, coverage: { ...look.coverage }, cutLines });
       nature ??= natureOf(meta, tiff?.[index], facts.assumedDpi);
     }
     if (!nature) throw new Unreadable('The TIFF has no pictures.');
@@ -74,7 +79,7 @@ function sizeOf(
   meta: Metadata,
   tiff: TiffPage | undefined,
   limits: Limits,
-): { size: Omit<PageFacts, 'coverage'>; assumedDpi: number | null } {
+): { size: Omit<PageFacts, 'coverage' | 'cutLines'>; assumedDpi: number | null } {
   // As it is seen: EXIF orientation turns the picture.
   const { width, height } = meta.autoOrient;
   const pixels = width * height;

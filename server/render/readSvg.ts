@@ -10,6 +10,7 @@ import type { DataPaths } from '../files/paths.ts';
 import type { Limits } from '../limits.ts';
 import { type FileFacts, Unreadable } from './facts.ts';
 import { readPdf } from './readPdf.ts';
+import { svgCutLines, withoutGroups } from './svgCutLines.ts';
 
 const PX_PER_INCH = 96;
 const PT_PER_MM = 72 / 25.4;
@@ -30,17 +31,28 @@ export async function readSvg(path: string, sha256: string, paths: DataPaths, li
   const nature = await inspect(path, limits);
   await drawnAsPdf(path, sha256, nature, paths);
   const facts = await readPdf(paths.drawn(sha256), sha256, paths, limits);
+  const named = svgCutLines(await readFile(path, 'utf8'), nature);
   return {
     ...facts,
     format: 'svg',
+    pages: facts.pages.map((page) => ({ ...page, cutLines: [...named, ...(page.cutLines ?? [])] })),
     nature: { ...facts.nature, assumedDpi: nature.assumed ? PX_PER_INCH : null, missingFonts: [...nature.fonts] },
   };
 }
 
-/** The PDF that an SVG is printed as; made again where it is missing. */
-export async function svgAsPdf(path: string, sha256: string, paths: DataPaths, limits: Limits): Promise<string> {
-  const target = paths.drawn(sha256);
-  if (!(await exists(target))) await drawnAsPdf(path, sha256, await inspect(path, limits), paths);
+/**
+ * The PDF that an SVG is printed as; made again where it is missing.
+ * @param without groups of this name are left out: they are cut along
+ */
+export async function svgAsPdf(
+  path: string,
+  sha256: string,
+  paths: DataPaths,
+  limits: Limits,
+  without?: string,
+): Promise<string> {
+  const target = paths.drawn(sha256, without);
+  if (!(await exists(target))) await drawnAsPdf(path, sha256, await inspect(path, limits), paths, without);
   return target;
 }
 
@@ -144,8 +156,15 @@ function lengthMm(text: string | undefined): number | undefined {
   return parsed.ok ? parsed.value : undefined;
 }
 
-async function drawnAsPdf(path: string, sha256: string, nature: SvgNature, paths: DataPaths): Promise<void> {
-  const target = paths.drawn(sha256);
+async function drawnAsPdf(
+  path: string,
+  sha256: string,
+  nature: SvgNature,
+  paths: DataPaths,
+  without?: string,
+): Promise<void> {
+  const target = paths.drawn(sha256, without);
+  const text = await readFile(path, 'utf8');
   await mkdir(dirname(target), { recursive: true });
   const temporary = `${target}.${crypto.randomUUID()}.part`;
   // Pages beyond 14,400 pt need a user unit.
@@ -166,7 +185,7 @@ async function drawnAsPdf(path: string, sha256: string, nature: SvgNature, paths
   });
   document.pipe(out);
   try {
-    svgToPdf(document, await readFile(path, 'utf8'), 0, 0, {
+    svgToPdf(document, without === undefined ? text : withoutGroups(text, without), 0, 0, {
       width,
       height,
       preserveAspectRatio: 'none',

@@ -14,6 +14,7 @@ import { drawPdfPage, readPdf } from './readPdf.ts';
 import { readSvg, svgAsPdf } from './readSvg.ts';
 import type { PictureSize } from './pictureSizes.ts';
 import { type AssemblyInput, assemblyMap } from './assemblyMap.ts';
+import { type RunPictureInput, runPicture } from './runPicture.ts';
 import { drawPicture, readPicture } from './readPicture.ts';
 
 /** What a worker thread can be asked; answers are plain data, refusals are answers. */
@@ -32,6 +33,7 @@ export type Task =
   | { readonly kind: 'lay'; readonly root: string; readonly limits: Limits; readonly input: LayPdfInput }
   | { readonly kind: 'ready' }
   | { readonly kind: 'sheet'; readonly input: JobSheetInput }
+  | { readonly kind: 'run picture'; readonly input: RunPictureInput }
   | ({ readonly kind: 'batches' } & BatchOrder)
   | { readonly kind: 'assembly'; readonly input: AssemblyInput }
   | {
@@ -103,7 +105,8 @@ async function draw(task: Extract<Task, { kind: 'draw' }>): Promise<void> {
   const paths = new DataPaths(task.root);
   const source = paths.source(sha256);
   if (format === 'pdf' || format === 'svg') {
-    const pdf = format === 'svg' ? await svgAsPdf(source, sha256, paths, limits) : source;
+    const dropped = look?.without?.name ?? undefined;
+    const pdf = format === 'svg' ? await svgAsPdf(source, sha256, paths, limits, dropped) : source;
     await drawPdfPage(pdf, sha256, page, size, look, paths);
   } else await drawPicture(source, page, format, { sha256, size, look }, paths, limits);
 }
@@ -148,6 +151,8 @@ export async function runTask(task: Task): Promise<unknown> {
       return undefined;
     case 'sheet':
       return jobSheet(task.input);
+    case 'run picture':
+      return runPicture(task.input);
     case 'batches':
       return batchesOf(task);
     case 'assembly':

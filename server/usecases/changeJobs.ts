@@ -25,6 +25,7 @@ export type JobRow = typeof jobs.$inferSelect;
 export const TICKET_LABELS: Readonly<Record<TicketKey, string>> = {
   copies: 'copies',
   quarterTurn: 'quarter turn',
+  halfTurn: 'half turn',
   grain: 'grain',
   together: 'copies together',
   modeId: 'print mode',
@@ -48,10 +49,21 @@ export const TICKET_LABELS: Readonly<Record<TicketKey, string>> = {
   separations: 'separations',
   pagesAs: 'pages',
   tiles: 'panels',
+  contour: 'contour',
 };
 
 /** Values by which a piece is as big as it is, or looks as it does: not to be changed under a run. */
-const SHAPING: readonly TicketKey[] = ['size', 'crop', 'bleedMm', 'turn', 'mirror', 'place', 'separations', 'tiles'];
+const SHAPING: readonly TicketKey[] = [
+  'size',
+  'crop',
+  'bleedMm',
+  'turn',
+  'mirror',
+  'place',
+  'separations',
+  'tiles',
+  'contour',
+];
 
 /** Jobs a transaction: a change of ten thousand doesn't hold the server up. */
 const AT_ONCE = 100;

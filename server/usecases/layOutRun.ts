@@ -1,4 +1,4 @@
-import { usedLengthMm } from '../../core/layout/layoutFigures.ts';
+import { endOf, usedLengthMm } from '../../core/layout/layoutFigures.ts';
 import { wrapDeg } from '../../core/geometry/turn.ts';
 import { usableWidth } from '../../core/layout/usableWidth.ts';
 import { and, eq, sql } from 'drizzle-orm';
@@ -55,9 +55,7 @@ function runRow({ tx }: Work, runId: string): RunRow {
 /** Length, time and ink of a run as it lies now; a back is as long as its front. */
 export function measureLaid({ tx }: Work, run: RunRow): void {
   const laid = laidPieces(tx, run.id);
-  const end = laid
-    .filter((piece) => piece.placed)
-    .reduce((most, piece) => Math.max(most, piece.yMm + piece.heightMm), 0);
+  const end = endOf(laid.filter((piece) => piece.placed));
   const { settings } = run;
   const used = usedLengthMm({ sheetMm: settings.sheetMm ?? null, margins: layoutSpace(settings) }, end);
   const sized = { ...run, lengthMm: isBack(run) ? run.lengthMm : used };
@@ -135,7 +133,7 @@ export function mustBePrintable(work: Work, run: RunRow): void {
   const { config, name } = printerOf(work.tx, run);
   const { usableWidthMm } = usableWidth(config, run.mediaWidthMm, run.settings.leftMm, run.settings.rightMm);
   const clashes = findClashes(
-    laid.map((piece) => ({ ...piece, key: piece.pieceId })),
+    laid,
     // Pieces may be laid closer than the gap by hand, but never on each other.
     {
       widthMm: usableWidthMm,

@@ -1,7 +1,8 @@
 import { type Coverage, inkMl } from '../../core/estimate/ink.ts';
 import { type RunTime, runTime } from '../../core/estimate/runTime.ts';
 import { turnedSize } from '../../core/geometry/turn.ts';
-import type { RectMm } from '../../core/geometry/frame.ts';
+import { laidOutline } from '../../core/geometry/laidOutline.ts';
+import { type LaidPiece, takenBy } from '../../core/layout/checkLayout.ts';
 import type { PanelOf } from '../../contract/api/run.ts';
 import type { PrinterConfig } from '../../contract/api/floor.ts';
 import type { Reader } from '../db/open.ts';
@@ -9,7 +10,7 @@ import { runPieceRows } from '../db/runViews.ts';
 import type { jobPages } from '../db/schema.ts';
 import type { RunRow } from './moveRun.ts';
 
-export interface LaidRow extends RectMm {
+export interface LaidRow extends LaidPiece {
   readonly pieceId: string;
   readonly jobId: string;
   readonly page: number;
@@ -33,7 +34,9 @@ function partCoverage(coverage: Coverage, part: string | null): Coverage {
 /** The pieces of a run as they lie, bleed included. */
 export function laidPieces(db: Reader, runId: string): LaidRow[] {
   return runPieceRows(db, runId).map((row) => {
+    const contour = row.pageRow.finished?.contour;
     return {
+      key: row.pieceId,
       pieceId: row.pieceId,
       jobId: row.jobId,
       page: row.page,
@@ -49,6 +52,7 @@ export function laidPieces(db: Reader, runId: string): LaidRow[] {
       xMm: row.xMm,
       yMm: row.yMm,
       ...turnedSize(row.widthMm, row.heightMm, row.angleDeg),
+      outline: contour && laidOutline(contour.outline, row, row),
     };
   });
 }
@@ -60,7 +64,7 @@ export function modeOf(config: PrinterConfig, modeId: string): PrinterConfig['mo
 }
 
 /** The time of a run as laid out, by the printer's constants. */
-export function timeOfRun(run: RunRow, config: PrinterConfig, laid: readonly RectMm[]): RunTime {
+export function timeOfRun(run: RunRow, config: PrinterConfig, laid: readonly LaidPiece[]): RunTime {
   return runTime(
     {
       lengthMm: run.lengthMm,
@@ -69,7 +73,7 @@ export function timeOfRun(run: RunRow, config: PrinterConfig, laid: readonly Rec
       span: run.ticket.span,
       dryOut: run.ticket.dryOut,
       cutOff: run.ticket.cutOff,
-      pieces: laid,
+      pieces: laid.map(takenBy),
     },
     config.machine,
   );

@@ -8,7 +8,11 @@ export async function nestDraft(shop: Shop, runId: string, timeLimitMs: number):
   const run = runDetail(shop.db, runId);
   if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
   const { settings } = run;
-  const parsed = runNest(run.pieces, settings, run.usableWidthMm, run.registeredEdge);
+  const pieces = run.pieces.map((piece) => ({
+    ...piece,
+    outline: piece.contour === null ? undefined : run.contours[piece.contour]?.outline,
+  }));
+  const parsed = runNest(pieces, settings, run.usableWidthMm, run.registeredEdge);
   if (!parsed.ok) throw new Refused(422, parsed.reason.code, `${run.name} can't be nested.`, { ...parsed.reason });
   const layout = await shop.pool.nest({
     input: parsed.value.input,

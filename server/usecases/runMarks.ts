@@ -2,6 +2,7 @@ import { eq } from 'drizzle-orm';
 import { usableWidth } from '../../core/layout/usableWidth.ts';
 import { NO_MARKS } from '../../core/layout/markSettings.ts';
 import { type LaidMarks, marksOf, pieceWords, registrationOf } from '../../core/layout/marks.ts';
+import { takenBy } from '../../core/layout/checkLayout.ts';
 import type { PrinterConfig } from '../../contract/api/floor.ts';
 import { backMarks } from '../../core/layout/twoSides.ts';
 import { otherSide } from '../db/runViews.ts';
@@ -20,7 +21,9 @@ export function marksOfRun(db: Reader, run: RunRow, laid: readonly LaidRow[]): L
   if (!front || !run.side) return own;
   const { settings } = front;
   const { usableWidthMm, usableFromMm } = usableOf(configOf(db, front), front);
-  const pieces = laidPieces(db, front.id).filter((piece) => piece.placed);
+  const pieces = laidPieces(db, front.id)
+    .filter((piece) => piece.placed)
+    .map(takenBy);
   const sheetMm = settings.sheetMm ?? null;
   const through = registrationOf(settings.marks ?? NO_MARKS, { usableWidthMm, sheetMm, pieces });
   return { ...own, marks: [...own.marks, ...backMarks(through, front, run.side, usableFromMm)] };
@@ -49,7 +52,7 @@ function marksOfSide(db: Reader, run: RunRow, laid: readonly LaidRow[]): LaidMar
     leadMm: settings.leadMm,
     sheetMm: settings.sheetMm ?? null,
     pieces: laid.map((piece) => ({
-      ...piece,
+      ...takenBy(piece),
       words: pieceWords(jobWords[piece.jobId], piece, counts.get(piece.jobId) ?? 1),
     })),
     words: runWordsOf(db, run),

@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import { eq, inArray } from 'drizzle-orm';
+import { laidOutline } from '../../core/geometry/laidOutline.ts';
 import { isMirrored } from '../../core/layout/twoSides.ts';
 import { usableWidth } from '../../core/layout/usableWidth.ts';
 import { jobs, runs } from '../db/schema.ts';
@@ -44,6 +45,27 @@ export async function ensurePdf(shop: Shop, runId: string): Promise<RunPdf> {
   }
 }
 
+/** A run as PNG at `dpi`; refused with the largest density where it would be too large to hold. */
+export async function runPng(shop: Shop, runId: string, dpi: number): Promise<Uint8Array> {
+  const { file } = await ensurePdf(shop, runId);
+  const run = shop.db.select().from(runs).where(eq(runs.id, runId)).get();
+  if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
+  const px = (mm: number, at: number): number => Math.max(1, Math.round((mm / 25.4) * at));
+  const [widthPx, heightPx] = [px(run.mediaWidthMm, dpi), px(run.lengthMm, dpi)];
+  const limit = shop.limits.runPicturePixels;
+  if (widthPx * heightPx > limit) {
+    const most = Math.floor(dpi * Math.sqrt(limit / (widthPx * heightPx)));
+    throw new Refused(
+      422,
+      'too-many-pixels',
+      `At ${String(dpi)} dpi ${runName(run.seq)} has ${String(Math.round((widthPx * heightPx) / 1e6))} million pixels; ${String(limit / 1e6)} million is the limit.`,
+      { widthPx, heightPx, limit, mostDpi: most },
+      `Take it at ${String(most)} dpi, or take the PDF.`,
+    );
+  }
+  return shop.pool.runPicture({ laidOut: file, widthPx, heightPx, dpi });
+}
+
 function layInput(shop: Shop, run: RunRow): LayPdfInput {
   const laid = laidPieces(shop.db, run.id).filter((piece) => piece.placed);
   if (laid.length === 0) {
@@ -78,6 +100,8 @@ function layInput(shop: Shop, run: RunRow): LayPdfInput {
       if (source?.sha256 == null || source.format === null) throw new Error(`job ${jobId} has no file`);
       const { sha256, format } = source;
       const look = pageLook(pageRow) ?? null;
+      const contour = pageRow.finished?.contour ?? null;
+      const place = { xMm: xMm + usableFromMm, yMm, angleDeg };
       const page = pageRow.sourcePage;
       return {
         sha256,
@@ -85,11 +109,12 @@ function layInput(shop: Shop, run: RunRow): LayPdfInput {
         page,
         look,
         part,
-        xMm: xMm + usableFromMm,
-        yMm,
+        within: contour && laidOutline(contour.outline, upright, place, mirrored),
+        cut: contour && contour.cut.map((ring) => laidOutline(ring, upright, place, mirrored)),
+        ...(look?.without ? { without: look.without } : {}),
+        ...place,
         ...upright,
         panel,
-        angleDeg,
         mirrored,
       };
     }),

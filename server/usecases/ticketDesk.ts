@@ -138,7 +138,8 @@ export class TicketDesk {
   }
 }
 
-export type PageFacts = Pick<PageRow, 'widthMm' | 'heightMm' | 'bleed' | 'dpi' | 'thinnestMm' | 'coverage'>;
+export type PageFacts = Pick<PageRow, 'widthMm' | 'heightMm' | 'bleed' | 'dpi' | 'thinnestMm' | 'coverage'> &
+  Partial<Pick<PageRow, 'cutLines'>>;
 
 export const NO_NATURE: FileNature = {
   assumedDpi: null,

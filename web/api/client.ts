@@ -44,6 +44,15 @@ export async function getJson<T>(path: string): Promise<T> {
   return (await ask(path)) as T;
 }
 
+/** A file that the server makes, under the name that it gives. */
+export async function getFile(path: string): Promise<{ readonly name: string; readonly blob: Blob }> {
+  const response = await fetch(path).catch(() => undefined);
+  if (!response) throw new ApiError(0, 'no-server', 'The server does not answer.', 'Try again when it is back.');
+  if (!response.ok) await answerOf(response);
+  const name = /filename="?([^"]+)"?/.exec(response.headers.get('content-disposition') ?? '')?.[1] ?? 'run';
+  return { name, blob: await response.blob() };
+}
+
 export async function sendJson<T>(
   method: 'POST' | 'PUT' | 'PATCH' | 'DELETE',
   path: string,

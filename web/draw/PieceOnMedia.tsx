@@ -1,4 +1,5 @@
 import type { ReactNode } from 'react';
+import { ringsPath } from './ringsPath.ts';
 
 interface PieceOnMediaProps {
   /** As it lies, bleed included (mm). */
@@ -10,6 +11,8 @@ interface PieceOnMediaProps {
     readonly rightMm: number;
     readonly bottomMm: number;
   };
+  /** Rings that it is cut along, from its upper left corner. */
+  readonly cut?: readonly (readonly { readonly x: number; readonly y: number }[])[] | undefined;
   readonly mediaWidthMm: number;
   readonly usableWidthMm: number;
   readonly usableFromMm: number;
@@ -31,7 +34,8 @@ interface PieceOnMediaProps {
  *   ││ piece │      ││
  */
 export function PieceOnMedia(props: PieceOnMediaProps): ReactNode {
-  const { widthMm, heightMm, mediaWidthMm, usableWidthMm, usableFromMm, atMm, boxPx, picture, trim, label } = props;
+  const { widthMm, heightMm, mediaWidthMm, usableWidthMm, usableFromMm, atMm, boxPx, picture, trim, cut, label } =
+    props;
   const lead = Math.max(mediaWidthMm * 0.04, 12);
   const widest = Math.max(mediaWidthMm, usableFromMm + atMm + widthMm);
   const length = Math.max(heightMm + lead * 2, props.scaleForMm ?? 0);
@@ -76,7 +80,16 @@ export function PieceOnMedia(props: PieceOnMediaProps): ReactNode {
         stroke={over ? 'var(--stop)' : 'var(--ink)'}
         strokeWidth={(over ? 2 : 1) * px}
       />
-      {trim && trim.leftMm + trim.topMm + trim.rightMm + trim.bottomMm > 0 && (
+      {cut && (
+        <path
+          d={ringsPath(cut)}
+          transform={`translate(${String(x)} ${String(lead)})`}
+          fill="none"
+          stroke="var(--tide)"
+          strokeWidth={1.5 * px}
+        />
+      )}
+      {trim && !cut && trim.leftMm + trim.topMm + trim.rightMm + trim.bottomMm > 0 && (
         <rect
           x={x + trim.leftMm}
           y={lead + trim.topMm}

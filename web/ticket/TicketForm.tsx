@@ -1,4 +1,5 @@
 import { FlipHorizontal2, RotateCcw, RotateCw } from 'lucide-react';
+import type { CutLine } from '../../core/contour/contourRule.ts';
 import { GRAINS } from '../../core/layout/stances.ts';
 import type { TicketPartView } from '../../contract/api/ticket.ts';
 import { PRIORITIES } from '../../core/ticket/ticket.ts';
@@ -7,6 +8,7 @@ import { Section } from '../ui/Sheet.tsx';
 import { ChargesField } from './ChargesField.tsx';
 import { ChoiceField, CountField, DueField, MmField, TextField, TicketRow, YesField } from './fields.tsx';
 import { TilesField } from './TilesField.tsx';
+import { ContourField } from './ContourField.tsx';
 import type { TicketModel } from './model.ts';
 import { SizeFields } from './SizeFields.tsx';
 
@@ -16,6 +18,8 @@ export interface FormPlace {
   readonly zone: string;
   /** Spot colours that can be had alone. */
   readonly spots: readonly string[];
+  /** Lines of the file that it can be cut along. */
+  readonly cutLines: readonly Pick<CutLine, 'from' | 'name'>[];
   /** Settings of arrival only make sense before a job is there. */
   readonly arriving: boolean;
 }
@@ -35,7 +39,7 @@ export function TicketForm({ model, place }: FormProps) {
     <>
       <Section title="Size">
         <SizeFields model={model} />
-        <TurnRows model={model} />
+        <TurnRows model={model} place={place} />
         <PlaceRows model={model} place={place} />
       </Section>
       <Copies model={model} place={place} />
@@ -46,7 +50,7 @@ export function TicketForm({ model, place }: FormProps) {
   );
 }
 
-function TurnRows({ model }: { readonly model: TicketModel }) {
+function TurnRows({ model, place }: FormProps) {
   const { values, change } = model;
   const by = (quarters: number): void => {
     const at = TURNS.indexOf(values.turn === 'best' || values.turn === undefined ? 0 : values.turn);
@@ -109,6 +113,15 @@ function TurnRows({ model }: { readonly model: TicketModel }) {
           value={values.tiles}
           onChange={(tiles) => {
             change({ tiles });
+          }}
+        />
+      </TicketRow>
+      <TicketRow label="Contour" name="contour" model={model}>
+        <ContourField
+          value={values.contour}
+          lines={place.cutLines}
+          onChange={(contour) => {
+            change({ contour });
           }}
         />
       </TicketRow>
@@ -184,6 +197,15 @@ function Copies({ model, place }: FormProps) {
           value={values.quarterTurn}
           onChange={(quarterTurn) => {
             change({ quarterTurn });
+          }}
+        />
+      </TicketRow>
+      <TicketRow label="Half turn" name="halfTurn" model={model}>
+        <YesField
+          text="allowed by contour"
+          value={values.halfTurn}
+          onChange={(halfTurn) => {
+            change({ halfTurn });
           }}
         />
       </TicketRow>

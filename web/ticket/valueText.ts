@@ -1,5 +1,6 @@
 import { format } from 'date-fns';
 import { tz } from '@date-fns/tz';
+import { type ContourRule, cutLineText } from '../../core/contour/contourRule.ts';
 import type { TileRule } from '../../core/layout/tiles.ts';
 import type { TicketKey } from '../../core/ticket/ticket.ts';
 
@@ -26,8 +27,10 @@ interface Shape {
 
 /** A ticket value in words. */
 export function valueText(key: TicketKey, value: unknown, names: Names): string {
-  if (value === null || value === undefined) return key === 'bleedMm' ? 'as in the file' : 'none';
+  if (value === null || value === undefined)
+    return key === 'bleedMm' ? 'as in the file' : key === 'contour' ? 'its rectangle' : 'none';
   if (key === 'tiles') return tilesText(value as TileRule);
+  if (key === 'contour') return contourText(value as ContourRule);
   if (typeof value === 'boolean') return value ? 'on' : 'off';
   if (typeof value === 'string') {
     if (key === 'modeId') return names.modes.get(value) ?? value;
@@ -40,6 +43,12 @@ export function valueText(key: TicketKey, value: unknown, names: Names): string 
   }
   if (Array.isArray(value)) return value.length === 0 ? 'none' : String(value.length);
   return shapeText(value);
+}
+
+function contourText(rule: ContourRule): string {
+  const { offsetMm } = rule;
+  const off = offsetMm === 0 ? '' : `, ${mm(Math.abs(offsetMm))} ${offsetMm < 0 ? 'inside' : 'outside'}`;
+  return `${cutLineText(rule)}${off}`;
 }
 
 function tilesText({ cut, panels, joinMm }: TileRule): string {

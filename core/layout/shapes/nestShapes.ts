@@ -1,6 +1,7 @@
 import { boundsOf, turnedOutline } from '../../geometry/polygon.ts';
 import { wrapDeg } from '../../geometry/turn.ts';
 import { seededRandom } from '../../random.ts';
+import { outlineBoundMm } from '../bound.ts';
 import type { NestControl, NestLayout, Placement } from '../nest.ts';
 import { type NestInput, type NestPiece, fittingStances, usableWidthMm } from '../nestInput.ts';
 import { ShapeBook, type Stance } from './noFit.ts';
@@ -37,9 +38,8 @@ export function nestShapes(
   const items = shapeItems(book, pieces, width);
   const members = input.pieces.flatMap((piece) => Array.from({ length: piece.copies }, (_, copy) => ({ piece, copy })));
   const area = items.reduce((sum, item) => sum + item.area, 0);
-  const tallest = Math.max(...items.map((item) => Math.min(...item.stances.map((stance) => stance.height))));
-  const floor = Math.max(area / width, tallest);
-  const boundMm = input.margins.leadMm + floor + input.margins.trailMm;
+  const boundMm = outlineBoundMm(input);
+  const floor = boundMm - input.margins.leadMm - input.margins.trailMm;
   let best: { readonly laid: readonly LaidShape[]; readonly length: number } | undefined;
   let steps = 0;
   const layoutOf = (): NestLayout => {

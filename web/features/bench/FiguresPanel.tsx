@@ -57,7 +57,7 @@ export function FiguresPanel({ run, bench, selected, onLeft, onSaved, tab, onTab
             <RunFigures run={run} bench={bench} />
           </TabPanel>
           <TabPanel>
-            <NestRules bench={bench} />
+            <NestRules bench={bench} contours={Object.keys(run.contours).length > 0} />
             <LayoutFields bench={bench} run={run} />
             <StepPanel run={run} bench={bench} selected={selected} />
             {bench.editable && printer && !run.pair && bench.layout.settings.sheetMm == null && (

@@ -1,9 +1,10 @@
-import { useEffect, useLayoutEffect, useRef, useState } from 'react';
+import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import type { RunDetail } from '../../api/data.ts';
 import { usePrinters, useSpools } from '../../api/data.ts';
 import { number } from '../../ui/Figure.tsx';
 import { MarksDrawing } from './MarksDrawing.tsx';
-import { PieceDrawing } from './PieceDrawing.tsx';
+import { type DrawnContour, PieceDrawing } from './PieceDrawing.tsx';
+import { ringsPath } from '../../draw/ringsPath.ts';
 import { AcrossRuler, FeedRuler, RULER_PX } from './Rulers.tsx';
 import type { RunPiece } from '../../../contract/api/run.ts';
 import type { Place } from './layoutState.ts';
@@ -52,6 +53,7 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
     spools?.find((spool) => spool.stockId === spools.find((each) => each.id === run.spoolId)?.stockId)?.colour ??
     '#FFFFFF';
   const freeHang = printers?.find((printer) => printer.id === run.printerId)?.config.freeHangMm ?? null;
+  const contours = useMemo(() => drawnContours(run.contours), [run.contours]);
   const lines = { line: 1 / scale };
   const step = Math.max(1, size.width / 2);
   const sight = { startMm: ((steps - 1) * step) / scale, endMm: ((steps + 4) * step) / scale };
@@ -113,6 +115,11 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
               <stop offset="0" stopColor={colour} />
               <stop offset="1" stopColor={colour} stopOpacity="0.15" />
             </linearGradient>
+            {[...contours.values()].map(({ clipId, outline }) => (
+              <clipPath key={clipId} id={clipId}>
+                <path d={outline} />
+              </clipPath>
+            ))}
           </defs>
           <rect width={used} height={run.mediaWidthMm} fill={colour} stroke="var(--ink)" strokeWidth={lines.line} />
           <rect x={used} width={length - used} height={run.mediaWidthMm} fill="url(#beyond)" />
@@ -139,6 +146,7 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
                       key={piece.pieceId}
                       piece={piece}
                       place={place}
+                      contour={piece.contour === null ? undefined : contours.get(piece.contour)}
                       picture={Math.max(piece.widthMm, piece.heightMm) * scale > SMALL_PICTURE_PX ? 'view' : 'thumb'}
                       signPx={place.locked === true || piece.panel ? lines.line : 0}
                       selected={selected.has(piece.pieceId)}
@@ -206,6 +214,15 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
         </svg>
       </div>
     </div>
+  );
+}
+
+function drawnContours(contours: RunDetail['contours']): ReadonlyMap<string, DrawnContour> {
+  return new Map(
+    Object.entries(contours).map(([key, { outline, cut }], i) => [
+      key,
+      { clipId: `contour-${String(i)}`, outline: ringsPath([outline]), cut: ringsPath(cut) },
+    ]),
   );
 }
 

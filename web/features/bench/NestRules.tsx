@@ -5,13 +5,16 @@ import { Row, Section } from '../../ui/Sheet.tsx';
 import type { Bench } from './useBench.ts';
 
 const ORDER_TEXTS = { free: 'what is shortest', 'as listed': 'rows as listed' } as const;
+/** Finer steps pack closer and take longer. */
+const TURN_STEPS = [null, 45, 30, 15, 5] as const;
 /** What sheets are at first: as long as a roll is often cut by hand. */
 const FIRST_SHEET_MM = 1000;
 
 /** What the nest must keep to; turning, grain and copies together are said by each job's ticket. */
-export function NestRules({ bench }: { readonly bench: Bench }) {
+export function NestRules({ bench, contours }: { readonly bench: Bench; readonly contours: boolean }) {
   const { settings } = bench.layout;
   const { order = 'free', straightCuts = false, sheetMm = null, quarterTurns } = settings;
+  const { byContour = false, turnStepDeg = null } = settings;
   const { changeSettings } = bench;
   return (
     <Section title="Nest">
@@ -36,6 +39,33 @@ export function NestRules({ bench }: { readonly bench: Bench }) {
             changeSettings({ quarterTurns: on });
           }}
         />
+        {contours && (
+          <YesField
+            text="By contour, not by rectangle"
+            value={byContour}
+            onChange={(on) => {
+              // Contours lie freely on a roll; what only rectangles can keep to is left.
+              changeSettings(
+                on ? { byContour: true, order: 'free', straightCuts: false, sheetMm: null } : { byContour: false },
+              );
+            }}
+          />
+        )}
+        {contours && byContour && (
+          <Row label="Contours turn">
+            <ChoiceField
+              label="Contours turn"
+              value={String(turnStepDeg)}
+              choices={TURN_STEPS.map((step) => ({
+                value: String(step),
+                text: step === null ? 'by quarters' : `in steps of ${String(step)}°`,
+              }))}
+              onChange={(value) => {
+                changeSettings({ turnStepDeg: TURN_STEPS.find((step) => String(step) === value) ?? null });
+              }}
+            />
+          </Row>
+        )}
         <YesField
           text="Straight cuts only"
           value={straightCuts}

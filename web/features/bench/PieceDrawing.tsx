@@ -9,6 +9,8 @@ import { type Place, angleText, laidSize } from './layoutState.ts';
 interface PieceDrawingProps {
   readonly piece: RunPiece;
   readonly place: Place;
+  /** What it is cut along; undefined: its rectangle. */
+  readonly contour: DrawnContour | undefined;
   readonly picture: 'thumb' | 'view';
   /** A pixel in millimetres where a sign of one size is drawn, else 0: so that zooming draws only those anew. */
   readonly signPx: number;
@@ -19,9 +21,17 @@ interface PieceDrawingProps {
   readonly onPointerDown: (key: string, event: React.PointerEvent) => void;
 }
 
+/** As paths from the upper left corner of the piece, and the name of what clips its picture. */
+export interface DrawnContour {
+  readonly clipId: string;
+  readonly outline: string;
+  readonly cut: string;
+}
+
 export const PieceDrawing = memo(function PieceDrawing({
   piece,
   place,
+  contour,
   picture,
   signPx,
   selected,
@@ -44,7 +54,7 @@ export const PieceDrawing = memo(function PieceDrawing({
       data-locked={locked ? '' : undefined}
       className={locked ? 'cursor-default' : 'cursor-move'}
     >
-      <g transform={at}>
+      <g transform={at} clipPath={contour && `url(#${contour.clipId})`}>
         <PiecePicture
           href={pictureUrl(piece.jobId, piece.page, picture, piece.look)}
           widthMm={piece.widthMm}
@@ -52,7 +62,20 @@ export const PieceDrawing = memo(function PieceDrawing({
           panel={piece.panel}
         />
       </g>
-      <rect
+      {contour && (
+        <path
+          d={contour.cut}
+          transform={at}
+          fill="none"
+          stroke="#0E6A6B"
+          strokeWidth={1.2}
+          vectorEffect="non-scaling-stroke"
+          pointerEvents="none"
+        />
+      )}
+      <Shape
+        contour={contour}
+        at={at}
         x={place.xMm}
         y={place.yMm}
         width={widthMm}
@@ -64,7 +87,7 @@ export const PieceDrawing = memo(function PieceDrawing({
         vectorEffect="non-scaling-stroke"
       >
         <title>{`${piece.sourceName}, copy ${String(piece.copy + 1)}${piece.panel ? `, panel ${String(piece.panel.no)} of ${String(piece.panel.of)}` : ''}${piece.page > 0 ? `, page ${String(piece.page + 1)}` : ''}: ${sizeText(piece.widthMm, piece.heightMm)} mm${angleText(place.angleDeg)}`}</title>
-      </rect>
+      </Shape>
       {piece.panel && (
         <PanelNumber
           text={`${String(piece.panel.no)}/${String(piece.panel.of)}`}
@@ -75,7 +98,9 @@ export const PieceDrawing = memo(function PieceDrawing({
       )}
       {locked && <Padlock xMm={place.xMm + widthMm} yMm={place.yMm} px={signPx} />}
       {selected && (
-        <rect
+        <Shape
+          contour={contour}
+          at={at}
           x={place.xMm}
           y={place.yMm}
           width={widthMm}
@@ -90,6 +115,17 @@ export const PieceDrawing = memo(function PieceDrawing({
     </g>
   );
 });
+
+interface ShapeProps extends React.SVGProps<SVGRectElement & SVGPathElement> {
+  readonly contour: DrawnContour | undefined;
+  readonly at: string;
+}
+
+/** The rectangle of a piece as it lies, or its outline. */
+function Shape({ contour, at, x, y, width, height, ...look }: ShapeProps) {
+  if (contour) return <path d={contour.outline} transform={at} {...look} />;
+  return <rect x={x} y={y} width={width} height={height} {...look} />;
+}
 
 /** At the corner that is uppermost on the screen and nearest the leading edge; of one size, however far one zooms. */
 function Padlock({ xMm, yMm, px }: { readonly xMm: number; readonly yMm: number; readonly px: number }) {

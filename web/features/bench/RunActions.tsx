@@ -1,10 +1,10 @@
-import { Download } from 'lucide-react';
 import { useState } from 'react';
 import { sendJson } from '../../api/client.ts';
 import type { RunDetail } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { Button } from '../../ui/Button.tsx';
 import { number } from '../../ui/Figure.tsx';
+import { TakeAs } from './TakeAs.tsx';
 import type { Bench } from './useBench.ts';
 
 export function RunActions({
@@ -53,18 +53,7 @@ export function RunActions({
         </Button>
       )}
       <div className="flex gap-2">
-        <a
-          href={`/api/runs/${run.id}/pdf`}
-          className="inline-flex h-8 flex-1 items-center justify-center gap-1.5 rounded-md border border-rule font-medium hover:border-soft"
-        >
-          <Download size={15} aria-hidden="true" /> PDF
-        </a>
-        <a
-          href={`/api/runs/${run.id}/sheet`}
-          className="inline-flex h-8 flex-1 items-center justify-center rounded-md border border-rule font-medium hover:border-soft"
-        >
-          Job sheet
-        </a>
+        <TakeAs run={run} save={bench.save} />
         {run.state === 'draft' && (
           <Button className="flex-1" disabled={busy} onClick={act('take-apart')}>
             Take apart

@@ -7,6 +7,7 @@ import { SpoolSign } from '../../draw/SpoolSign.tsx';
 import { Figure, number } from '../../ui/Figure.tsx';
 import { Row, Section } from '../../ui/Sheet.tsx';
 import { TimeParts } from './TimeParts.tsx';
+import { takenBy } from '../../../core/layout/checkLayout.ts';
 import { laidPieces } from './layoutState.ts';
 import type { Bench } from './useBench.ts';
 
@@ -16,12 +17,12 @@ export function RunFigures({ run, bench }: { readonly run: RunDetail; readonly b
   const printer = printers?.find((each) => each.id === run.printerId);
   const { figures, layout } = bench;
   const lengthMm = figures?.lengthMm ?? 0;
-  const { pieces, mediaWidthMm, mode, span, dryOut, cutOff } = run;
+  const { pieces, contours, mediaWidthMm, mode, span, dryOut, cutOff } = run;
   const time = useMemo(() => {
     if (!printer) return undefined;
-    const laid = laidPieces({ pieces }, layout.places);
+    const laid = laidPieces({ pieces, contours }, layout.places).map(takenBy);
     return runTime({ lengthMm, mediaWidthMm, mode, span, dryOut, cutOff, pieces: laid }, printer.config.machine);
-  }, [printer, lengthMm, pieces, mediaWidthMm, mode, span, dryOut, cutOff, layout.places]);
+  }, [printer, lengthMm, pieces, contours, mediaWidthMm, mode, span, dryOut, cutOff, layout.places]);
   return (
     <>
       <MediaFigures run={run} lengthMm={lengthMm} pieceAreaMm2={figures?.pieceAreaMm2 ?? 0} />

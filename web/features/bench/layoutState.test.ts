@@ -34,6 +34,8 @@ function piece(id: string, widthMm: number, heightMm: number, change: Partial<Ru
     widthMm,
     heightMm,
     quarterTurn: true,
+    halfTurn: true,
+    contour: null,
     grain: 'free',
     together: false,
     dueMs: null,

@@ -1,7 +1,8 @@
 import type { LayoutChange, LayoutSettings, RunPiece } from '../../../contract/api/run.ts';
 import type { Corners } from '../../../core/layout/byHand.ts';
 import { turnedSize, wrapDeg } from '../../../core/geometry/turn.ts';
-import type { LaidPiece } from '../../../core/layout/checkLayout.ts';
+import { laidOutline } from '../../../core/geometry/laidOutline.ts';
+import { type LaidPiece, takenBy } from '../../../core/layout/checkLayout.ts';
 import type { NestRefusal } from '../../../core/layout/nestInput.ts';
 import { type RunNest, runNest } from '../../../core/layout/runNest.ts';
 import type { Result } from '../../../core/result.ts';
@@ -94,6 +95,14 @@ export function changeOf(layout: Layout): LayoutChange {
   };
 }
 
+/** What a piece is cut along; undefined: its rectangle. */
+export function contourOf(
+  { contours }: Pick<RunDetail, 'contours'>,
+  { contour }: Pick<RunPiece, 'contour'>,
+): RunDetail['contours'][string] | undefined {
+  return contour === null ? undefined : contours[contour];
+}
+
 /** Size as it lies. */
 export function laidSize(piece: RunPiece, angleDeg: number): { widthMm: number; heightMm: number } {
   return turnedSize(piece.widthMm, piece.heightMm, angleDeg);
@@ -105,10 +114,17 @@ export function angleText(angleDeg: number): string {
   return angleDeg === 90 ? ', turned' : `, turned by ${String(Math.round(angleDeg * 100) / 100)}°`;
 }
 
-export function laidPieces(run: Pick<RunDetail, 'pieces'>, places: ReadonlyMap<string, Place>): LaidPiece[] {
+export function laidPieces(
+  run: Pick<RunDetail, 'pieces' | 'contours'>,
+  places: ReadonlyMap<string, Place>,
+): LaidPiece[] {
   return run.pieces.flatMap((piece) => {
     const place = places.get(piece.pieceId);
-    return place ? [{ key: piece.pieceId, xMm: place.xMm, yMm: place.yMm, ...laidSize(piece, place.angleDeg) }] : [];
+    if (!place) return [];
+    const { xMm, yMm, angleDeg } = place;
+    const laid = { key: piece.pieceId, xMm, yMm, ...laidSize(piece, angleDeg) };
+    const contour = contourOf(run, piece);
+    return [contour ? { ...laid, outline: laidOutline(contour.outline, piece, place) } : laid];
   });
 }
 
@@ -143,18 +159,20 @@ export function atCorners(places: ReadonlyMap<string, Place>, corners: Corners):
 
 /** The run as a nesting problem, around what is locked. */
 export function nestOf(
-  run: Pick<RunDetail, 'pieces' | 'registeredEdge'>,
+  run: Pick<RunDetail, 'pieces' | 'contours' | 'registeredEdge'>,
   settings: LayoutSettings,
   usableWidthMm: number,
   places: ReadonlyMap<string, Place>,
 ): Result<RunNest, NestRefusal> {
   const locked = lockedPlaces(places);
   return runNest(
-    run.pieces.filter((piece) => !locked.has(piece.pieceId)),
+    run.pieces
+      .filter((piece) => !locked.has(piece.pieceId))
+      .map((piece) => ({ ...piece, outline: contourOf(run, piece)?.outline })),
     settings,
     usableWidthMm,
     run.registeredEdge,
-    laidPieces(run, locked).map(({ key: _key, ...rect }) => rect),
+    laidPieces(run, locked).map(takenBy),
   );
 }
 

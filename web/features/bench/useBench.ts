@@ -75,18 +75,20 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
   // A back follows its front; it is moved there.
   const editable = run.state === 'draft' && run.pair?.side !== 'back';
   // A run that has left the Bench shows what was queued; its progress comes several times a second and changes none of it.
-  const { pieces, settings, registeredEdge } = run;
+  const { pieces, contours, settings, registeredEdge } = run;
   const fixed = useMemo(() => layoutOf({ pieces, settings }), [pieces, settings]);
   const layout = editable ? state.now : fixed;
   const usable = usableFor(printer, run, layout.settings);
   const input = useMemo(
-    () => nestOf({ pieces, registeredEdge }, layout.settings, usable.widthMm, NONE_LOCKED),
-    [pieces, registeredEdge, layout.settings, usable.widthMm],
+    () => nestOf({ pieces, contours, registeredEdge }, layout.settings, usable.widthMm, NONE_LOCKED),
+    [pieces, contours, registeredEdge, layout.settings, usable.widthMm],
   );
   const figures = useMemo(
     () =>
-      input.ok ? layoutFigures(input.value.input, laidPieces({ pieces }, layout.places), run.mediaWidthMm) : undefined,
-    [input, pieces, layout.places, run.mediaWidthMm],
+      input.ok
+        ? layoutFigures(input.value.input, laidPieces({ pieces, contours }, layout.places), run.mediaWidthMm)
+        : undefined,
+    [input, pieces, contours, layout.places, run.mediaWidthMm],
   );
   const { data: front } = useRun(run.pair?.side === 'back' ? run.pair.otherRunId : null);
   const marks = useMarks(run, layout, usable.widthMm, printer, front);

@@ -8,6 +8,7 @@ import {
   pieceWords,
   registrationOf,
 } from '../../../core/layout/marks.ts';
+import { takenBy } from '../../../core/layout/checkLayout.ts';
 import { backMarks } from '../../../core/layout/twoSides.ts';
 import type { encodeCode } from '../../draw/encodeCode.ts';
 import type { Printer, RunDetail } from '../../api/data.ts';
@@ -34,7 +35,7 @@ export interface BenchMarks extends LaidMarks {
 
 /** The marks of a run while it is laid out, as they will be printed. */
 export function useMarks(
-  run: Pick<RunDetail, 'pieces' | 'mode' | 'words' | 'jobWords'>,
+  run: Pick<RunDetail, 'pieces' | 'contours' | 'mode' | 'words' | 'jobWords'>,
   layout: Layout,
   usableWidthMm: number,
   printer: Printer | undefined,
@@ -42,10 +43,10 @@ export function useMarks(
 ): BenchMarks {
   const { marks = NO_MARKS, leadMm, sheetMm = null } = layout.settings;
   const encode = useEncoder(marks.code.on);
-  const { pieces, mode, words, jobWords } = run;
+  const { pieces, contours, mode, words, jobWords } = run;
   const channels = printer?.config.channels;
   return useMemo(() => {
-    const laid = laidPieces({ pieces }, layout.places);
+    const laid = laidPieces({ pieces, contours }, layout.places);
     const byId = new Map(pieces.map((piece) => [piece.pieceId, piece]));
     const counts = new Map<string, number>();
     for (const { jobId, copy } of pieces) counts.set(jobId, Math.max(counts.get(jobId) ?? 0, copy + 1));
@@ -58,7 +59,7 @@ export function useMarks(
       pieces: laid.map((rect) => {
         const piece = byId.get(rect.key);
         return {
-          ...rect,
+          ...takenBy(rect),
           words: piece ? pieceWords(jobWords[piece.jobId], piece, counts.get(piece.jobId) ?? 1) : {},
         };
       }),
@@ -69,14 +70,28 @@ export function useMarks(
     });
     const all = front ? [...made.marks, ...fromFront(front)] : made.marks;
     return { ...made, marks: all, onArt: marksOnPieces(all, laid).length };
-  }, [pieces, layout.places, marks, leadMm, sheetMm, usableWidthMm, words, jobWords, mode, channels, encode, front]);
+  }, [
+    pieces,
+    contours,
+    layout.places,
+    marks,
+    leadMm,
+    sheetMm,
+    usableWidthMm,
+    words,
+    jobWords,
+    mode,
+    channels,
+    encode,
+    front,
+  ]);
 }
 
 /** A back also has its front's registration marks, at the same places of the media. */
 function fromFront(front: RunDetail): Mark[] {
   const { pair, settings, usableWidthMm, usableFromMm } = front;
   if (!pair) return [];
-  const pieces = laidPieces(front, layoutOf(front).places);
+  const pieces = laidPieces(front, layoutOf(front).places).map(takenBy);
   const sheetMm = settings.sheetMm ?? null;
   const through = registrationOf(settings.marks ?? NO_MARKS, { usableWidthMm, sheetMm, pieces });
   return backMarks(through, front, pair, usableFromMm);

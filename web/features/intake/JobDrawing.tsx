@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import type { JobChange } from '../../../contract/api/ticket.ts';
+import { cutLineText } from '../../../core/contour/contourRule.ts';
 import { feedOf } from '../../../core/layout/feedDirection.ts';
 import { placeAcross } from '../../../core/layout/placeAcross.ts';
 import { pictureUrl, type JobDetail } from '../../api/data.ts';
@@ -61,6 +62,7 @@ export function JobDrawing({
             widthMm={across}
             heightMm={along}
             trim={shown.bleedMm}
+            cut={shown.contour?.cut}
             mediaWidthMm={media.mediaWidthMm}
             usableWidthMm={media.usableWidthMm}
             usableFromMm={media.usableFromMm}
@@ -75,7 +77,11 @@ export function JobDrawing({
         <span>
           <span className="font-medium">{sizeText(shown.widthMm, shown.heightMm)}</span>{' '}
           <span className="text-soft">
-            mm{shown.bleedMm.leftMm > 0 ? `, bleed ${number(shown.bleedMm.leftMm, 1)} mm` : ''}
+            mm
+            {shown.contour
+              ? `, cut along ${job.ticket.values.contour ? cutLineText(job.ticket.values.contour) : 'a contour'}`
+              : ''}
+            {shown.bleedMm.leftMm > 0 && !shown.contour ? `, bleed ${number(shown.bleedMm.leftMm, 1)} mm` : ''}
             {shown.dpi === null ? '' : `, ${number(shown.dpi)} dpi`}
           </span>
           {shown.panels && (

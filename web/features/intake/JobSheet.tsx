@@ -1,3 +1,4 @@
+import { useMemo } from 'react';
 import { Link } from 'react-router';
 import type { JobChange, TicketPartView } from '../../../contract/api/ticket.ts';
 import { presetIsChanged } from '../../../core/ticket/ticket.ts';
@@ -22,8 +23,6 @@ interface JobSheetProps {
   readonly queues: readonly Queue[];
   readonly onClose: () => void;
 }
-
-const NO_SPOTS: readonly string[] = [];
 
 /** The ticket of one job, as one scrolling sheet; every change is kept at once and can be undone on the wire. */
 export function JobSheet({ jobId, queues, onClose }: JobSheetProps) {
@@ -62,8 +61,14 @@ function Ticket({ job, queues }: { readonly job: JobDetail; readonly queues: rea
   const { tell } = useNotice();
   const queue = queues.find((each) => each.id === job.queueId);
   // A spot can be had alone where the file keeps it as a channel.
-  const spots = job.format === 'tiff' ? (job.nature?.spots ?? NO_SPOTS) : NO_SPOTS;
-  const { place, names } = useSurroundings(queue, spots);
+  const file = useMemo(
+    () => ({
+      spots: job.format === 'tiff' ? (job.nature?.spots ?? []) : [],
+      cutLines: job.pageList[0]?.cutLines ?? [],
+    }),
+    [job.format, job.nature, job.pageList],
+  );
+  const { place, names } = useSurroundings(queue, file);
   const media = mediaOf(job, place.printer, place.stocks);
   const change = (values: JobChange): void => {
     sendJson<JobDetail>('PATCH', `/api/jobs/${job.id}`, values)

@@ -14,7 +14,7 @@ import { useSurroundings } from './jobPlace.ts';
 
 /** Tickets of more jobs than this are not all read to see where they differ; a change still goes to all of them. */
 const COMPARED = 40;
-const NO_SPOTS: readonly string[] = [];
+const NO_FILE: Parameters<typeof useSurroundings>[1] = { spots: [], cutLines: [] };
 
 /** One ticket for all chosen jobs: mixed values show as mixed, and what is set here is set in all of them. */
 export function SelectionSheet({
@@ -34,7 +34,7 @@ export function SelectionSheet({
   );
   const queueIds = new Set(jobs.map((job) => job.queueId));
   const queue = queueIds.size === 1 ? queues.find((each) => each.id === jobs[0]?.queueId) : undefined;
-  const { place } = useSurroundings(queue, NO_SPOTS);
+  const { place } = useSurroundings(queue, NO_FILE);
   const change = (values: JobChange): void => {
     sendJson<JobsChanged>('PATCH', '/api/jobs', { jobIds: ids, change: values })
       .then(({ changed, refused }) => {

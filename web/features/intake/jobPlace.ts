@@ -11,7 +11,10 @@ export interface Surroundings {
 }
 
 /** Printer, stocks and words that the ticket of a job in this queue is shown with. */
-export function useSurroundings(queue: Queue | undefined, spots: readonly string[]): Surroundings {
+export function useSurroundings(
+  queue: Queue | undefined,
+  { spots, cutLines }: Pick<FormPlace, 'spots' | 'cutLines'>,
+): Surroundings {
   const { data: printers } = usePrinters();
   const { data: stocks } = useStocks();
   const zone = useZone();
@@ -19,10 +22,10 @@ export function useSurroundings(queue: Queue | undefined, spots: readonly string
     const printer = printers?.find((each) => each.id === queue?.printerId);
     const modes = (printers ?? []).flatMap((each) => each.config.modes.map((mode) => [mode.id, mode.name] as const));
     return {
-      place: { printer, stocks: stocks ?? [], zone, spots, arriving: false },
+      place: { printer, stocks: stocks ?? [], zone, spots, cutLines, arriving: false },
       names: { modes: new Map(modes), stocks: new Map((stocks ?? []).map((each) => [each.id, each.name])), zone },
     };
-  }, [printers, stocks, zone, queue?.printerId, spots]);
+  }, [printers, stocks, zone, queue?.printerId, spots, cutLines]);
 }
 
 export interface MediaFacts {

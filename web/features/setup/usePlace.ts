@@ -5,6 +5,7 @@ import { useZone } from '../../app/shopTime.ts';
 import type { FormPlace } from '../../ticket/TicketForm.tsx';
 
 const NO_SPOTS: readonly string[] = [];
+const NO_LINES: FormPlace['cutLines'] = [];
 
 /** What a ticket form is shown with where no job is there yet; without a printer it offers the modes of all. */
 export function useSetupPlace(printerId: string | undefined): FormPlace {
@@ -14,7 +15,7 @@ export function useSetupPlace(printerId: string | undefined): FormPlace {
   return useMemo(() => {
     const printer =
       printerId === undefined ? anyPrinter(printers ?? []) : printers?.find((each) => each.id === printerId);
-    return { printer, stocks: stocks ?? [], zone, spots: NO_SPOTS, arriving: true };
+    return { printer, stocks: stocks ?? [], zone, spots: NO_SPOTS, cutLines: NO_LINES, arriving: true };
   }, [printers, stocks, zone, printerId]);
 }
 

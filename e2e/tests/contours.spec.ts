@@ -1,0 +1,75 @@
+import { readFileSync } from 'node:fs';
+import { expect, test } from '@playwright/test';
+import DxfParser from 'dxf-parser';
+import { layOutJobs } from '../driver/bench.ts';
+import { trianglePng } from '../driver/files.ts';
+import { TestShop } from '../driver/shop.ts';
+
+let shop: TestShop;
+test.beforeEach(async () => {
+  shop = await TestShop.open();
+});
+test.afterEach(async () => {
+  await shop.close();
+});
+
+test('decals are cut along the edge of their picture, nested by contour, and their cuts taken as DXF', async ({
+  page,
+}) => {
+  await shop.bringIn('magpie-labels', 'sail.png', await trianglePng(300, 400));
+  await page.goto(`${shop.url}/intake`);
+  await page.getByText('sail.png', { exact: true }).click();
+  await page.getByLabel('Copies', { exact: true }).fill('12');
+  await page.getByLabel('Copies', { exact: true }).press('Enter');
+  await page.getByLabel('Contour', { exact: true }).selectOption('the edge of the picture');
+  await page.getByLabel('Cut outside of it by').fill('2');
+  await page.getByLabel('Cut outside of it by').press('Enter');
+  await shop.until(async () => (await shop.job('sail.png')).widthMm !== 320);
+  const { widthMm } = await shop.job('sail.png');
+  // The corners of the cut are round: 2 mm beyond the right angle, and beyond the arcs at the two points.
+  expect(widthMm).toBeGreaterThan(303.5);
+  expect(widthMm).toBeLessThan(304.5);
+  await page.getByRole('button', { name: 'Close' }).first().click();
+
+  const id = await layOutJobs(page, shop, 'sail.png');
+  const byRectangle = (await shop.run(id)).lengthMm;
+  const figures = page.getByRole('complementary', { name: 'Figures' });
+  await figures.getByRole('tab', { name: 'Lay out' }).click();
+  await figures.getByLabel('By contour, not by rectangle').check();
+  await shop.until(async () => (await shop.run(id)).lengthMm < byRectangle * 0.8);
+  await expect(figures).not.toContainText(/overlap|outside/);
+
+  // By hand one is pushed onto its neighbour: told at once, and not to be queued.
+  const [first] = (await shop.run(id)).pieces;
+  await page.locator(`[data-piece="${first?.pieceId ?? ''}"]`).click();
+  for (let i = 0; i < 8; i++) await page.keyboard.press('Shift+ArrowRight');
+  await expect(figures).toContainText(/overlap/);
+  await expect(figures.getByRole('button', { name: /^Queue/ })).toBeDisabled();
+  for (let i = 0; i < 8; i++) await page.keyboard.press('Control+z');
+  await expect(figures.getByRole('button', { name: /^Queue/ })).toBeEnabled();
+
+  await figures.getByRole('button', { name: 'Take as' }).click();
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('menuitem', { name: 'Cuts as DXF' }).click(),
+  ]);
+  expect(download.suggestedFilename()).toMatch(/^run-\d+-cuts\.dxf$/);
+  const dxf = new DxfParser().parseSync(readFileSync(await download.path(), 'utf8'));
+  const rings = (dxf?.entities ?? []).filter((each) => each.layer === 'contour') as unknown as {
+    vertices: { x: number; y: number }[];
+  }[];
+  const area = ({ vertices }: (typeof rings)[number]): number =>
+    Math.abs(
+      vertices.reduce((sum, p, i) => {
+        const q = vertices[(i + 1) % vertices.length] ?? p;
+        return sum + p.x * q.y - q.x * p.y;
+      }, 0) / 2,
+    );
+  expect(rings).toHaveLength(12);
+  // The triangle, 2 mm around its three sides, and the three arcs that make a circle together.
+  const grown = 60_000 + 2 * (300 + 400 + 500) + Math.PI * 4;
+  for (const ring of rings) expect(Math.abs(area(ring) - grown)).toBeLessThan(grown * 0.002);
+
+  await figures.getByRole('button', { name: /^Queue/ }).click();
+  await shop.until(async () => (await shop.run(id)).state !== 'draft');
+});

@@ -1,0 +1,44 @@
+import {
+  PDFArray,
+  type PDFDocument,
+  PDFName,
+  PDFNumber,
+  type PDFObject,
+  type PDFPage,
+  PDFRawStream,
+  PDFRef,
+  decodePDFRawStream,
+} from '@cantoo/pdf-lib';
+import type { Matrix } from './matrix.ts';
+
+/** What a page paints, as one stream. @throws where it is larger than `mostBytes` */
+export function decodedContents(page: PDFPage, mostBytes: number): Uint8Array {
+  const contents = page.node.Contents();
+  const streams =
+    contents instanceof PDFArray ? contents.asArray().map((each) => page.node.context.lookup(each)) : [contents];
+  const parts = streams.flatMap((stream) => (stream instanceof PDFRawStream ? [streamBytes(stream), NEWLINE] : []));
+  if (parts.reduce((sum, part) => sum + part.length, 0) > mostBytes) throw new Error('too much on one page');
+  return Buffer.concat(parts);
+}
+
+/** Streams of one page meet between two words. */
+const NEWLINE = Buffer.from('\n', 'latin1');
+
+export function streamBytes(stream: PDFRawStream): Uint8Array {
+  return decodePDFRawStream(stream).decode();
+}
+
+/** A form to be painted; pictures are told by their name. */
+export function formIn(document: PDFDocument, value: PDFObject | undefined): PDFRawStream | 'picture' | undefined {
+  const stream = value instanceof PDFRef ? document.context.lookup(value) : value;
+  if (!(stream instanceof PDFRawStream)) return undefined;
+  return stream.dict.get(PDFName.of('Subtype')) === PDFName.of('Image') ? 'picture' : stream;
+}
+
+export function formMatrix({ dict }: PDFRawStream): Matrix {
+  const own = dict
+    .lookupMaybe(PDFName.of('Matrix'), PDFArray)
+    ?.asArray()
+    .map((each) => (each instanceof PDFNumber ? each.asNumber() : 0));
+  return own?.length === 6 ? (own as unknown as Matrix) : [1, 0, 0, 1, 0, 0];
+}
