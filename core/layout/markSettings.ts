@@ -1,12 +1,39 @@
 export const CODE_KINDS = ['code39', 'code128', 'qr'] as const;
 export type CodeKind = (typeof CODE_KINDS)[number];
 
+/** One at every piece, or one at the first piece of every job. */
+export const MARK_PER = ['piece', 'job'] as const;
+export type MarkPer = (typeof MARK_PER)[number];
+/** Before the piece is nearer the leading edge. */
+export const MARK_AT = ['behind', 'before'] as const;
+export type MarkAt = (typeof MARK_AT)[number];
+
 /** Which marks a run carries; each stands for itself, several may be on at once. */
 export interface MarkSettings {
   /** Per piece: ticks at the corners, outside the artwork. */
   readonly crop: { readonly on: boolean; readonly lengthMm: number; readonly awayMm: number };
-  /** Per piece: a line of text behind it. */
-  readonly label: { readonly on: boolean; readonly heightMm: number; readonly pattern: string };
+  /** Straight cuts: ticks in the gaps, at both ends of each cut, in both directions. */
+  readonly cut: { readonly on: boolean; readonly lengthMm: number };
+  /** A line of text at each piece, or at the first piece of each job. */
+  readonly label: {
+    readonly on: boolean;
+    readonly per: MarkPer;
+    readonly at: MarkAt;
+    readonly awayMm: number;
+    readonly heightMm: number;
+    readonly pattern: string;
+  };
+  /** A code at each piece, or at the first piece of each job, beyond its label. */
+  readonly pieceCode: {
+    readonly on: boolean;
+    readonly per: MarkPer;
+    readonly at: MarkAt;
+    readonly awayMm: number;
+    readonly kind: CodeKind;
+    readonly heightMm: number;
+    readonly pattern: string;
+    readonly white: boolean;
+  };
   /** Per run: the trace code, by which a cutter finds the run whichever end is fed first. */
   readonly code: {
     readonly on: boolean;
@@ -14,6 +41,8 @@ export interface MarkSettings {
     readonly ends: 'head' | 'foot' | 'both';
     readonly heightMm: number;
     readonly pattern: string;
+    /** White under the code and its quiet zone, where the printer has white: for media that are clear or dark. */
+    readonly white: boolean;
   };
   /** Per run: a line of text at the head. */
   readonly slug: { readonly on: boolean; readonly heightMm: number; readonly pattern: string };
@@ -36,8 +65,19 @@ export interface MarkSettings {
 
 export const NO_MARKS: MarkSettings = {
   crop: { on: false, lengthMm: 4, awayMm: 2 },
-  label: { on: false, heightMm: 3, pattern: '{job} {order} {copy}/{of}' },
-  code: { on: false, kind: 'code128', ends: 'both', heightMm: 10, pattern: '{id}' },
+  cut: { on: false, lengthMm: 5 },
+  label: { on: false, per: 'piece', at: 'behind', awayMm: 0.5, heightMm: 3, pattern: '{job} {order} {copy}/{of}' },
+  pieceCode: {
+    on: false,
+    per: 'piece',
+    at: 'behind',
+    awayMm: 1,
+    kind: 'qr',
+    heightMm: 12,
+    pattern: '{order} {copy}',
+    white: false,
+  },
+  code: { on: false, kind: 'code128', ends: 'both', heightMm: 10, pattern: '{id}', white: false },
   slug: { on: false, heightMm: 4, pattern: '{run}  {date}  {printer}  {mode}' },
   registration: { on: false, shape: 'dots', sizeMm: 5, everyMm: 500 },
   strip: { on: false, edge: 'left', widthMm: 4, awayMm: 2, aheadMm: 5 },
@@ -45,14 +85,27 @@ export const NO_MARKS: MarkSettings = {
 
 /** Between marks and what they must not touch (mm). */
 export const CLEAR_MM = 2;
-/** Between the marks of two neighbours (mm). */
+/** As they are kept: a run that was laid out before a mark was known says nothing of it. */
+export type KeptMarks = {
+  readonly [K in keyof MarkSettings]?: Partial<MarkSettings[K]> | undefined;
+};
+
+/** What is not said is off, and as it is at first. */
+export function fullMarks(kept: KeptMarks | undefined): MarkSettings {
+  const full: Record<string, unknown> = {};
+  for (const [key, plain] of Object.entries(NO_MARKS)) full[key] = { ...plain, ...kept?.[key as keyof MarkSettings] };
+  return full as unknown as MarkSettings;
+}
+
+/** Between the marks of two neighbours, and where a tick lies between them (mm). */
 const APART_MM = 0.5;
+const APART_WITH_TICK_MM = 1.25;
 
 export interface LaidOutWith {
   readonly gapMm: number;
   readonly leadMm: number;
   readonly trailMm: number;
-  readonly marks?: MarkSettings | undefined;
+  readonly marks?: KeptMarks | undefined;
 }
 
 export interface LayoutSpace {
@@ -67,8 +120,12 @@ export interface LayoutSpace {
 }
 
 /** How far the marks of a piece reach beyond it. */
-export function markReachMm({ crop, label }: MarkSettings): number {
-  return Math.max(crop.on ? crop.awayMm + crop.lengthMm : 0, label.on ? label.heightMm + APART_MM : 0);
+export function markReachMm({ crop, label, pieceCode }: MarkSettings): number {
+  const own = { label: label.on ? label.awayMm + label.heightMm : 0, code: 0 };
+  // A code on the same side as the label lies beyond it.
+  const under = label.at === pieceCode.at ? own.label : 0;
+  if (pieceCode.on) own.code = under + pieceCode.awayMm + pieceCode.heightMm;
+  return Math.max(crop.on ? crop.awayMm + crop.lengthMm : 0, own.label, own.code);
 }
 
 /** Height of the bands for the marks of the run at its head and foot, with the clearance to the pieces. */
@@ -79,7 +136,9 @@ export function markBandsMm({ code, slug }: MarkSettings): { readonly headMm: nu
 }
 
 /** Gap and margins that a layout really needs: what a person set, and the space for the marks. */
-export function layoutSpace({ gapMm, leadMm, trailMm, marks = NO_MARKS }: LaidOutWith): LayoutSpace {
+export function layoutSpace({ gapMm, leadMm, trailMm, marks: kept }: LaidOutWith): LayoutSpace {
+  const marks = fullMarks(kept);
+  const apart = marks.cut.on ? APART_WITH_TICK_MM : APART_MM;
   const reach = markReachMm(marks);
   const { headMm, footMm } = markBandsMm(marks);
   const { registration, strip } = marks;
@@ -88,7 +147,7 @@ export function layoutSpace({ gapMm, leadMm, trailMm, marks = NO_MARKS }: LaidOu
     (registration.on ? registration.sizeMm + CLEAR_MM : 0) +
     (strip.on && strip.edge === edge ? strip.awayMm + strip.widthMm + CLEAR_MM : 0);
   return {
-    gapMm: reach > 0 ? Math.max(gapMm, 2 * reach + APART_MM) : gapMm,
+    gapMm: reach > 0 || marks.cut.on ? Math.max(gapMm, 2 * reach + apart) : gapMm,
     leadMm: leadMm + headMm + reach,
     trailMm: trailMm + footMm + reach,
     leftMm: side('left'),

@@ -2,8 +2,10 @@ import fc from 'fast-check';
 import type { RectMm } from '../geometry/frame.ts';
 import { closerThan } from '../geometry/frame.ts';
 import { codeShape, codeText } from './codeShape.ts';
-import { type MarkSettings, NO_MARKS, layoutSpace } from './markSettings.ts';
-import { type Mark, type MarkedRun, fillPattern, markBox, marksOf } from './marks.ts';
+import { MARK_AT, MARK_PER, type MarkSettings, NO_MARKS, fullMarks, layoutSpace } from './markSettings.ts';
+import { straightCutsOf } from './cutMarks.ts';
+import { type Mark, type MarkedRun, fillPattern } from './mark.ts';
+import { markBox, marksOf } from './marks.ts';
 import { nest } from './nest.ts';
 import { parseNestRequest } from './nestInput.ts';
 
@@ -19,10 +21,24 @@ const anySettings: fc.Arbitrary<MarkSettings> = fc.record({
     lengthMm: fc.integer({ min: 1, max: 8 }),
     awayMm: fc.integer({ min: 1, max: 5 }),
   }),
+  cut: fc.record({ on: fc.boolean(), lengthMm: fc.integer({ min: 2, max: 12 }) }),
   label: fc.record({
     on: fc.boolean(),
+    per: fc.constantFrom(...MARK_PER),
+    at: fc.constantFrom(...MARK_AT),
+    awayMm: fc.integer({ min: 1, max: 3 }),
     heightMm: fc.integer({ min: 2, max: 8 }),
     pattern: fc.constant('{job} {copy}'),
+  }),
+  pieceCode: fc.record({
+    on: fc.boolean(),
+    per: fc.constantFrom(...MARK_PER),
+    at: fc.constantFrom(...MARK_AT),
+    awayMm: fc.integer({ min: 1, max: 3 }),
+    kind: fc.constant('qr' as const),
+    heightMm: fc.integer({ min: 6, max: 15 }),
+    pattern: fc.constant('{job} {copy}'),
+    white: fc.boolean(),
   }),
   code: fc.record({
     on: fc.boolean(),
@@ -30,6 +46,7 @@ const anySettings: fc.Arbitrary<MarkSettings> = fc.record({
     ends: fc.constantFrom('head' as const, 'foot' as const, 'both' as const),
     heightMm: fc.integer({ min: 5, max: 25 }),
     pattern: fc.constant('{id}'),
+    white: fc.boolean(),
   }),
   slug: fc.record({ on: fc.boolean(), heightMm: fc.integer({ min: 2, max: 8 }), pattern: fc.constant('{run} {date}') }),
   registration: fc.record({
@@ -54,6 +71,7 @@ function nested(marks: MarkSettings, sizes: readonly { w: number; h: number }[])
     widthMm: 900,
     gapMm,
     marginMm,
+    straightCuts: marks.cut.on,
     pieces: sizes.map(({ w, h }, i) => ({ id: String(i), widthMm: w, heightMm: h, copies: 2, quarterTurn: true })),
   });
   if (!parsed.ok) throw new Error(parsed.reason.code);
@@ -65,6 +83,7 @@ function nested(marks: MarkSettings, sizes: readonly { w: number; h: number }[])
       yMm,
       widthMm: angleDeg === 90 ? h : w,
       heightMm: angleDeg === 90 ? w : h,
+      jobId: id,
       words: { job: `job ${id}`, copy: String(copy) },
     };
   });
@@ -171,4 +190,52 @@ test('no marks need no space; gap and margins grow by what the marks need', () =
     strip: { ...NO_MARKS.strip, on: true, edge: 'right', widthMm: 4, awayMm: 3 },
   };
   expect(layoutSpace({ ...plain, marks })).toEqual({ gapMm: 12.5, leadMm: 38, trailMm: 33, leftMm: 6, rightMm: 15 });
+});
+
+test('labels and codes at each piece, or at the first piece of each job; a code that is wider than its piece is told', () => {
+  const label = { ...NO_MARKS.label, on: true, pattern: '{job} {copy}' };
+  const pieceCode = { ...NO_MARKS.pieceCode, on: true, pattern: '{job} {copy}', heightMm: 10 };
+  const sizes = [
+    { w: 120, h: 60 },
+    { w: 90, h: 40 },
+  ];
+  const texts = (marks: MarkSettings): string[] => {
+    const { run } = nested(marks, sizes);
+    return marksOf(marks, run).marks.flatMap((mark) => (mark.kind === 'line' || !('text' in mark) ? [] : [mark.text]));
+  };
+  const each = texts({ ...NO_MARKS, label, pieceCode });
+  expect(each.sort()).toEqual(['job 0 0', 'job 0 1', 'job 1 0', 'job 1 1'].flatMap((text) => [text, text]));
+  const firsts = texts({ ...NO_MARKS, label: { ...label, per: 'job' } });
+  expect(firsts.map((text) => text.slice(0, 5)).sort()).toEqual(['job 0', 'job 1']);
+  const wide: MarkSettings = { ...NO_MARKS, pieceCode: { ...pieceCode, kind: 'code128' } };
+  const { run } = nested(wide, [{ w: 20, h: 20 }]);
+  expect(marksOf(wide, run).troubles[0]).toMatch(
+    /^The codes of 2 pieces are wider than the piece: [\d.]+ mm of 19.0 mm/,
+  );
+  // A run that was kept before these marks were known has none of them, and its label is where it was.
+  const old = fullMarks({ label: { on: true, heightMm: 4, pattern: '{job}' } });
+  expect([old.pieceCode.on, old.cut.on, old.label.per, old.label.at]).toEqual([false, false, 'piece', 'behind']);
+});
+
+test('straight cuts part a grid row by row, then piece by piece; what is locked into each other is told', () => {
+  const grid = Array.from({ length: 6 }, (_, i) => ({
+    ...{ xMm: (i % 3) * 105, yMm: Math.floor(i / 3) * 58 },
+    ...{ widthMm: 100, heightMm: 50 },
+  }));
+  const { cuts, stuck } = straightCutsOf(grid);
+  expect(stuck).toBe(0);
+  expect(cuts).toEqual([
+    { along: false, atMm: 54, fromMm: 0, toMm: 310 },
+    { along: true, atMm: 102.5, fromMm: 0, toMm: 50 },
+    { along: true, atMm: 207.5, fromMm: 0, toMm: 50 },
+    { along: true, atMm: 102.5, fromMm: 58, toMm: 108 },
+    { along: true, atMm: 207.5, fromMm: 58, toMm: 108 },
+  ]);
+  const pinwheel = [
+    { xMm: 0, yMm: 0, widthMm: 200, heightMm: 100 },
+    { xMm: 205, yMm: 0, widthMm: 100, heightMm: 200 },
+    { xMm: 105, yMm: 205, widthMm: 200, heightMm: 100 },
+    { xMm: 0, yMm: 105, widthMm: 100, heightMm: 200 },
+  ];
+  expect(straightCutsOf(pinwheel)).toEqual({ cuts: [], stuck: 4 });
 });

@@ -1,63 +1,9 @@
 import { type RectMm, closerThan } from '../geometry/frame.ts';
-import { type CodeModules, type CodeShape, codeShape } from './codeShape.ts';
-import { CLEAR_MM, type CodeKind, type MarkSettings, markBandsMm, markReachMm } from './markSettings.ts';
-
-/** One thing to be drawn, in black unless it says otherwise. Frame of the run; x from the left end of the usable width. */
-export type Mark =
-  | { readonly kind: 'line'; readonly x1: number; readonly y1: number; readonly x2: number; readonly y2: number }
-  | ({ readonly kind: 'bar'; readonly colour: string | null } & RectMm)
-  | { readonly kind: 'dot'; readonly xMm: number; readonly yMm: number; readonly diameterMm: number }
-  | {
-      readonly kind: 'text';
-      readonly text: string;
-      /** Upper left corner of the line, its height, and the room that it must fit into. */
-      readonly xMm: number;
-      readonly yMm: number;
-      readonly heightMm: number;
-      readonly roomMm: number;
-    }
-  | {
-      readonly kind: 'code';
-      readonly text: string;
-      readonly xMm: number;
-      readonly yMm: number;
-      readonly shape: CodeShape;
-      /** Turned by half, so that it reads the same whichever end is fed first. */
-      readonly upsideDown: boolean;
-    };
-
-export interface MarkedPiece extends RectMm {
-  /** What a label of it can say. */
-  readonly words: Readonly<Record<string, string>>;
-}
-
-/** Pieces as they lie on a run's media. */
-export interface SpreadPieces {
-  readonly usableWidthMm: number;
-  /** Every sheet has marks of its own; null on a roll. */
-  readonly sheetMm: number | null;
-  readonly pieces: readonly RectMm[];
-}
-
-export interface MarkedRun extends SpreadPieces {
-  readonly leadMm: number;
-  readonly pieces: readonly MarkedPiece[];
-  readonly words: Readonly<Record<string, string>>;
-  readonly dpi: { readonly x: number; readonly y: number };
-  /** Colours of the channels, for the exercise strip. */
-  readonly channels: readonly string[];
-  /** Undefined: no such code can say this text. */
-  readonly encode: (kind: CodeKind, text: string) => CodeModules | undefined;
-}
-
-export interface LaidMarks {
-  readonly marks: readonly Mark[];
-  /** Why something that is asked for can't be drawn. */
-  readonly troubles: readonly string[];
-}
-
-/** Thickness of lines (mm): seen by an eye and by a camera, lost on no device. */
-export const LINE_MM = 0.25;
+import { LINE_MM, type LaidMarks, type Mark, type MarkedRun, type SpreadPieces, fillPattern } from './mark.ts';
+import { codeShape } from './codeShape.ts';
+import { cutMarks } from './cutMarks.ts';
+import { pieceMarks } from './pieceMarks.ts';
+import { CLEAR_MM, type MarkSettings, markBandsMm, markReachMm } from './markSettings.ts';
 
 /**
  * All marks of a run as it lies; on sheets, of each. Bands lie before the first and behind the last piece, the marks of pieces around them:
@@ -117,17 +63,10 @@ function marksOfSheet(settings: MarkSettings, run: MarkedRun): LaidMarks {
     ...bands(settings, run, troubles),
     ...registration(settings, run),
     ...strip(settings, run),
-    ...run.pieces.flatMap((piece) => [...crop(settings, piece), ...label(settings, piece)]),
+    ...pieceMarks(settings, run, troubles),
+    ...(settings.cut.on ? cutMarks(run.pieces, settings.cut.lengthMm, troubles) : []),
   ];
   return { marks, troubles };
-}
-
-/** Puts words into a pattern: `{order}` becomes the order; a name that is not known stays as it is. */
-export function fillPattern(pattern: string, words: Readonly<Record<string, string>>): string {
-  return pattern
-    .replace(/\{(\w+)\}/g, (whole, name: string) => words[name] ?? whole)
-    .replace(/\s+/g, ' ')
-    .trim();
 }
 
 function extentOf(run: SpreadPieces): { readonly startMm: number; readonly endMm: number } {
@@ -164,7 +103,7 @@ function bands(settings: MarkSettings, run: MarkedRun, troubles: string[]): Mark
         `The code of ${text} is ${shape.value.widthMm.toFixed(1)} mm wide; ${(right - left).toFixed(1)} mm are free.`,
       );
     } else {
-      const common = { kind: 'code' as const, text, shape: shape.value };
+      const common = { kind: 'code' as const, text, shape: shape.value, white: code.white };
       if (code.ends !== 'foot') {
         marks.push({ ...common, xMm: left, yMm: run.leadMm, upsideDown: false });
         textFrom += shape.value.widthMm + CLEAR_MM;
@@ -226,30 +165,6 @@ function strip(settings: MarkSettings, run: MarkedRun): Mark[] {
     widthMm: each,
     heightMm: endMm - yMm,
   }));
-}
-
-function crop({ crop: c }: MarkSettings, { xMm, yMm, widthMm, heightMm }: RectMm): Mark[] {
-  if (!c.on) return [];
-  const near = c.awayMm;
-  const far = c.awayMm + c.lengthMm;
-  return [xMm, xMm + widthMm].flatMap((x, right) =>
-    [yMm, yMm + heightMm].flatMap((y, behind): Mark[] => {
-      const dx = right === 1 ? 1 : -1;
-      const dy = behind === 1 ? 1 : -1;
-      return [
-        { kind: 'line', x1: x + dx * near, y1: y, x2: x + dx * far, y2: y },
-        { kind: 'line', x1: x, y1: y + dy * near, x2: x, y2: y + dy * far },
-      ];
-    }),
-  );
-}
-
-/** Behind the piece, between its crop marks. */
-function label({ label: l }: MarkSettings, { xMm, yMm, widthMm, heightMm, words }: MarkedPiece): Mark[] {
-  if (!l.on) return [];
-  const text = fillPattern(l.pattern, words);
-  const at = { xMm: xMm + LINE_MM * 2, yMm: yMm + heightMm + 0.5, roomMm: widthMm - LINE_MM * 4 };
-  return text === '' ? [] : [{ kind: 'text', text, heightMm: l.heightMm, ...at }];
 }
 
 /** The rectangle that a mark takes. */

@@ -1,7 +1,7 @@
 import type { RectMm } from '../geometry/frame.ts';
 import { wrapDeg } from '../geometry/turn.ts';
-import type { Mark } from './marks.ts';
-import { type LaidOutWith, NO_MARKS } from './markSettings.ts';
+import type { Mark } from './mark.ts';
+import { type LaidOutWith, fullMarks } from './markSettings.ts';
 
 /** How the printed media is turned over before its back is printed. */
 export const MEDIA_TURNS = ['side for side', 'end for end'] as const;
@@ -59,7 +59,7 @@ export function isMirrored({ content }: TwoSides): boolean {
 
 /** Gap, margins and marks of the back: what lies at one end of the media stays at that end. */
 export function backSettings<S extends LaidOutWith>(front: S, turn: MediaTurn): S {
-  const { marks = NO_MARKS } = front;
+  const marks = fullMarks(front.marks);
   const ends = turn === 'end for end';
   const otherEnd = { head: 'foot', foot: 'head', both: 'both' } as const;
   const otherEdge = { left: 'right', right: 'left' } as const;
@@ -71,6 +71,8 @@ export function backSettings<S extends LaidOutWith>(front: S, turn: MediaTurn): 
       // The piece is cut and named by what its front shows.
       crop: { ...marks.crop, on: false },
       label: { ...marks.label, on: false },
+      pieceCode: { ...marks.pieceCode, on: false },
+      cut: { ...marks.cut, on: false },
       // Those of the front come through at the same places, to be laid over each other (see `backMarks`).
       registration: { ...marks.registration, on: false },
       code: { ...marks.code, ends: ends ? otherEnd[marks.code.ends] : marks.code.ends },

@@ -1,8 +1,8 @@
-import { LINE_MM, type Mark } from '../../core/layout/marks.ts';
+import { LINE_MM, type Mark } from '../../core/layout/mark.ts';
 import { outlinedText } from './textOutlines.ts';
 
 /**
- * Marks as PDF operators. Black is black ink alone, so that registration doesn't blur a code.
+ * Marks as PDF operators. Black is black ink alone, so that registration doesn't blur a code; white is the spot colour White.
  * @param k points a millimetre; @param pageHeight points; x of the marks counts from `fromMm`
  */
 export function drawMarks(marks: readonly Mark[], k: number, pageHeight: number, fromMm: number): string {
@@ -24,6 +24,7 @@ export function drawMarks(marks: readonly Mark[], k: number, pageHeight: number,
         break;
       case 'code': {
         const { shape, upsideDown } = mark;
+        if (mark.white) lines.push(`q /White cs 1 scn ${box(mark.xMm, mark.yMm, shape.widthMm, shape.heightMm)} f Q`);
         for (const rect of shape.rects) {
           const rx = upsideDown ? shape.widthMm - rect.xMm - rect.widthMm : rect.xMm;
           const ry = upsideDown ? shape.heightMm - rect.yMm - rect.heightMm : rect.yMm;

@@ -1,10 +1,10 @@
 import { createHash } from 'node:crypto';
-import { type PDFArray, type PDFDict, PDFDocument, PDFName, PDFNumber, type PDFRef, PDFString } from '@cantoo/pdf-lib';
+import { type PDFArray, PDFDocument, PDFName, PDFNumber, type PDFRef, PDFString } from '@cantoo/pdf-lib';
 import type { CutLine } from '../../core/contour/contourRule.ts';
 import type { Outline } from '../../core/geometry/polygon.ts';
 import { cosSin, turnedSize } from '../../core/geometry/turn.ts';
 import type { PanelOf } from '../../contract/api/run.ts';
-import type { Mark } from '../../core/layout/marks.ts';
+import type { Mark } from '../../core/layout/mark.ts';
 import type { FileFormat } from '../../core/ticket/fileFormat.ts';
 import { writeWhole } from '../files/atomic.ts';
 import type { DataPaths } from '../files/paths.ts';
@@ -102,11 +102,14 @@ export async function layPdf(input: LayPdfInput, paths: DataPaths, limits: Limit
   const parts = ['/OC /Art BDC', ...lines, 'EMC'];
   const all = [artLayer];
   const unprinted: PDFRef[] = [];
+  const spaces = out.context.obj({});
   const { marks } = input;
   if (marks && marks.list.length > 0) {
     const marksLayer = layer(out, 'Marks');
     layers.set(PDFName.of('Marks'), marksLayer);
     all.push(marksLayer);
+    if (marks.list.some((mark) => mark.kind === 'code' && mark.white))
+      spaces.set(PDFName.of('White'), spotSpace(out, 'White', [0, 0, 0, 0]));
     parts.push('/OC /Marks BDC', drawMarks(marks.list, k, pageHeight, marks.fromMm), 'EMC');
   }
   const cut = input.art.flatMap((art) => art.cut ?? []).map((ring) => ringPath(ring, k, pageHeight));
@@ -115,10 +118,11 @@ export async function layPdf(input: LayPdfInput, paths: DataPaths, limits: Limit
     layers.set(PDFName.of('Cut'), cutLayer);
     all.push(cutLayer);
     unprinted.push(cutLayer);
-    resources.set(PDFName.of('ColorSpace'), cutSpace(out));
+    spaces.set(PDFName.of('CutInk'), spotSpace(out, CUT_SPOT, [0, 1, 0, 0]));
     const width = Number((CUT_LINE_MM * k).toFixed(6)).toString();
     parts.push(`/OC /Cut BDC q /CutInk CS 1 SCN ${width} w`, ...cut, 'S Q EMC');
   }
+  if (spaces.keys().length > 0) resources.set(PDFName.of('ColorSpace'), spaces);
   resources.set(PDFName.of('Properties'), layers);
   nameLayers(out, all, unprinted);
   const content = out.context.flateStream(parts.join('\n'));
@@ -134,12 +138,12 @@ function layer(out: PDFDocument, name: string, use?: 'never printed'): PDFRef {
   return out.context.register(out.context.obj({ Type: 'OCG', Name: PDFString.of(name), ...usage }));
 }
 
-/** The spot colour of contours; where it is shown, it is magenta. */
-function cutSpace(out: PDFDocument): PDFDict {
-  const tint = out.context.obj({ FunctionType: 2, Domain: [0, 1], C0: [0, 0, 0, 0], C1: [0, 1, 0, 0], N: 1 });
-  const space = out.context.obj(['Separation', CUT_SPOT, 'DeviceCMYK']);
+/** A spot colour, and the CMYK that it is shown as on screens. */
+function spotSpace(out: PDFDocument, name: string, cmyk: readonly number[]): PDFArray {
+  const tint = out.context.obj({ FunctionType: 2, Domain: [0, 1], C0: [0, 0, 0, 0], C1: [...cmyk], N: 1 });
+  const space = out.context.obj(['Separation', name, 'DeviceCMYK']);
   space.push(out.context.register(tint));
-  return out.context.obj({ CutInk: space });
+  return space;
 }
 
 /** Name of the spot colour in which contours are drawn, and how thin. */

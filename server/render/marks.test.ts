@@ -6,12 +6,14 @@ import { PDFDocument, PDFName } from '@cantoo/pdf-lib';
 import { BinaryBitmap, DecodeHintType, HybridBinarizer, MultiFormatReader, RGBLuminanceSource } from '@zxing/library';
 import sharp from 'sharp';
 import { CODE_KINDS, type CodeKind, NO_MARKS } from '../../core/layout/markSettings.ts';
-import { type LaidMarks, marksOf } from '../../core/layout/marks.ts';
+import type { LaidMarks } from '../../core/layout/mark.ts';
+import { marksOf } from '../../core/layout/marks.ts';
 import { DataPaths } from '../files/paths.ts';
 import { readLimits } from '../limits.ts';
 import { encodeCode } from './encodeCode.ts';
 import { jobSheet } from './jobSheet.ts';
 import { layPdf } from './layPdf.ts';
+import { scanPdf } from './scanPdf.ts';
 
 const root = mkdtempSync(join(tmpdir(), 'yellow-spool-marks-'));
 const paths = new DataPaths(root);
@@ -21,18 +23,19 @@ afterAll(() => {
 });
 
 const WIDTH = 320;
-const LENGTH = 180;
+const LENGTH = 200;
 
 function laid(kind: CodeKind, heightMm: number, dpi: number): LaidMarks {
   const marks = {
     ...NO_MARKS,
     crop: { ...NO_MARKS.crop, on: true },
-    code: { on: true, kind, ends: 'both' as const, heightMm, pattern: '{id}' },
+    code: { on: true, kind, ends: 'both' as const, heightMm, pattern: '{id}', white: true },
+    pieceCode: { ...NO_MARKS.pieceCode, on: true, kind, heightMm, pattern: '{order} {copy}' },
     slug: { ...NO_MARKS.slug, on: true },
     registration: { ...NO_MARKS.registration, on: true },
   };
   const words = { id: 'RUN-7F3A19', run: 'Run 7', date: '6 Oct 2026', printer: 'Magpie', mode: 'Label' };
-  const piece = { xMm: 20, yMm: 60, widthMm: 200, heightMm: 60, words: {} };
+  const piece = { xMm: 20, yMm: 60, widthMm: 200, heightMm: 60, jobId: 'a', words: { order: 'LM-77', copy: '3' } };
   const run = {
     usableWidthMm: 300,
     leadMm: 20,
@@ -95,15 +98,30 @@ test.each(CODE_KINDS.flatMap((kind) => [360, 720].map((dpi) => [kind, dpi] as co
     const marks = laid(kind, kind === 'qr' ? 18 : 10, dpi);
     const bits = await oneBit(await pdfOf(`${kind}-${String(dpi)}`, marks), dpi);
     const codes = marks.marks.filter((mark) => mark.kind === 'code');
-    expect(codes.map((code) => code.upsideDown)).toEqual([false, true]);
+    // At the head, at the foot, and behind the piece.
+    expect(codes.map((code) => code.upsideDown)).toEqual([false, true, false]);
     for (const code of codes) {
       const px = (mm: number): number => Math.round((mm / 25.4) * dpi);
       const { widthMm, heightMm } = code.shape;
       const at = { left: px(code.xMm + 10), top: px(code.yMm), width: px(widthMm), height: px(heightMm) };
-      expect(await read(bits, at, code.upsideDown)).toBe('RUN-7F3A19');
+      expect(await read(bits, at, code.upsideDown)).toBe(code.text);
+      expect(code.text).toMatch(/^(RUN-7F3A19|LM-77 3)$/);
     }
   },
 );
+
+test('white goes under a code and its quiet zone as a spot colour, where it is asked for', async () => {
+  const marks = laid('code128', 10, 360);
+  const white = marks.marks.filter((mark) => mark.kind === 'code' && mark.white);
+  expect(white).toHaveLength(2);
+  const file = await pdfOf('white', marks);
+  const without = await pdfOf('no-white', {
+    ...marks,
+    marks: marks.marks.map((mark) => (mark.kind === 'code' ? { ...mark, white: false } : mark)),
+  });
+  const spots = async (path: string): Promise<string[]> => scanPdf(await PDFDocument.load(readFileSync(path))).spots;
+  expect([await spots(file), await spots(without)]).toEqual([['White'], []]);
+});
 
 test('marks are vectors in a layer of their own, black ink alone, and the same run gives the same bytes', async () => {
   const file = await pdfOf('layers', laid('code128', 10, 720));

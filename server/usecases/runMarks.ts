@@ -1,7 +1,8 @@
 import { eq } from 'drizzle-orm';
 import { usableWidth } from '../../core/layout/usableWidth.ts';
-import { NO_MARKS } from '../../core/layout/markSettings.ts';
-import { type LaidMarks, marksOf, pieceWords, registrationOf } from '../../core/layout/marks.ts';
+import { fullMarks } from '../../core/layout/markSettings.ts';
+import type { LaidMarks } from '../../core/layout/mark.ts';
+import { marksOf, pieceWords, registrationOf } from '../../core/layout/marks.ts';
 import { takenBy } from '../../core/layout/checkLayout.ts';
 import type { PrinterConfig } from '../../contract/api/floor.ts';
 import { backMarks } from '../../core/layout/twoSides.ts';
@@ -25,7 +26,7 @@ export function marksOfRun(db: Reader, run: RunRow, laid: readonly LaidRow[]): L
     .filter((piece) => piece.placed)
     .map(takenBy);
   const sheetMm = settings.sheetMm ?? null;
-  const through = registrationOf(settings.marks ?? NO_MARKS, { usableWidthMm, sheetMm, pieces });
+  const through = registrationOf(fullMarks(settings.marks), { usableWidthMm, sheetMm, pieces });
   return { ...own, marks: [...own.marks, ...backMarks(through, front, run.side, usableFromMm)] };
 }
 
@@ -41,7 +42,7 @@ function usableOf(config: PrinterConfig, { mediaWidthMm, settings: { leftMm, rig
 
 function marksOfSide(db: Reader, run: RunRow, laid: readonly LaidRow[]): LaidMarks {
   const { settings } = run;
-  const marks = settings.marks ?? NO_MARKS;
+  const marks = fullMarks(settings.marks);
   const config = configOf(db, run);
   const { dpiX: x, dpiY: y } = modeOf(config, run.ticket.modeId);
   const jobWords = jobWordsOf(db, [...new Set(laid.map((piece) => piece.jobId))]);
@@ -53,6 +54,7 @@ function marksOfSide(db: Reader, run: RunRow, laid: readonly LaidRow[]): LaidMar
     sheetMm: settings.sheetMm ?? null,
     pieces: laid.map((piece) => ({
       ...takenBy(piece),
+      jobId: piece.jobId,
       words: pieceWords(jobWords[piece.jobId], piece, counts.get(piece.jobId) ?? 1),
     })),
     words: runWordsOf(db, run),

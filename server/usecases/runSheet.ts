@@ -1,6 +1,7 @@
 import { tz } from '@date-fns/tz';
 import { format } from 'date-fns';
 import { inArray } from 'drizzle-orm';
+import { fullMarks } from '../../core/layout/markSettings.ts';
 import { jobs } from '../db/schema.ts';
 import { runDetail, spoolViews } from '../db/runViews.ts';
 import type { JobSheetInput } from '../render/jobSheet.ts';
@@ -9,7 +10,9 @@ import { ensurePdf } from './runPdf.ts';
 
 const MARK_NAMES = {
   crop: 'crop marks',
+  cut: 'straight-cut marks',
   label: 'labels',
+  pieceCode: 'codes on pieces',
   code: 'trace code',
   slug: 'slug line',
   registration: 'registration marks',
@@ -23,8 +26,9 @@ export async function runSheet(shop: Shop, runId: string): Promise<Uint8Array> {
   if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
   const zone = tz(shop.clock.zone);
   const spool = run.spoolId === null ? undefined : spoolViews(shop.db, run.spoolId)[0];
+  const kept = fullMarks(run.settings.marks);
   const marks = Object.entries(MARK_NAMES)
-    .filter(([key]) => run.settings.marks?.[key as keyof typeof MARK_NAMES].on === true)
+    .filter(([key]) => kept[key as keyof typeof MARK_NAMES].on)
     .map(([, name]) => name);
   const input: JobSheetInput = {
     laidOut: file,

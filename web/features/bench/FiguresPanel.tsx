@@ -65,7 +65,10 @@ export function FiguresPanel({ run, bench, selected, onLeft, onSaved, tab, onTab
             )}
           </TabPanel>
           <TabPanel>
-            <MarksPanel bench={bench} />
+            <MarksPanel
+              bench={bench}
+              white={printer?.config.channels.some((channel) => channel.id === 'white') ?? false}
+            />
           </TabPanel>
           <TabPanel>
             <SidesPanel run={run} bench={bench} onSaved={onSaved} />

@@ -1,18 +1,24 @@
 import { memo } from 'react';
-import { LINE_MM, type Mark } from '../../../core/layout/marks.ts';
+import { LINE_MM, type Mark } from '../../../core/layout/mark.ts';
 
 /** Marks as they will be printed, in the frame of the pieces. Thousands of lines are one path. */
 export const MarksDrawing = memo(function MarksDrawing({ marks }: { readonly marks: readonly Mark[] }) {
   const lines: string[] = [];
   const solid: string[] = [];
+  const white: string[] = [];
   const rest: { readonly key: string; readonly mark: Extract<Mark, { kind: 'bar' | 'dot' | 'text' }> }[] = [];
   marks.forEach((mark, i) => {
     if (mark.kind === 'line') lines.push(`M${num(mark.x1)} ${num(mark.y1)}L${num(mark.x2)} ${num(mark.y2)}`);
-    else if (mark.kind === 'code') solid.push(codePath(mark));
-    else rest.push({ key: `${mark.kind}-${String(i)}`, mark });
+    else if (mark.kind === 'code') {
+      solid.push(codePath(mark));
+      const { xMm, yMm, shape } = mark;
+      if (mark.white)
+        white.push(`M${num(xMm)} ${num(yMm)}h${num(shape.widthMm)}v${num(shape.heightMm)}h${num(-shape.widthMm)}z`);
+    } else rest.push({ key: `${mark.kind}-${String(i)}`, mark });
   });
   return (
     <g pointerEvents="none" data-testid="marks" data-count={marks.length}>
+      {white.length > 0 && <path d={white.join('')} fill="#fff" />}
       {lines.length > 0 && <path d={lines.join('')} fill="none" stroke="#000" strokeWidth={LINE_MM} />}
       {solid.length > 0 && <path d={solid.join('')} fill="#000" />}
       {rest.map(({ key, mark }) => {

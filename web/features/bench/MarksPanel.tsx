@@ -1,19 +1,18 @@
-import type { ReactNode } from 'react';
-import { CODE_KINDS, type MarkSettings, NO_MARKS } from '../../../core/layout/markSettings.ts';
+import { fullMarks } from '../../../core/layout/markSettings.ts';
 import { ChoiceField } from '../../ticket/fields.tsx';
 import { LengthField } from '../../ui/LengthField.tsx';
 import { Row, Section } from '../../ui/Sheet.tsx';
+import { MarkGroup } from './MarkGroup.tsx';
+import { CodeKindRow, PieceTexts, type SetMark, WhiteRow } from './PieceTexts.tsx';
 import { PatternInput } from './PatternInput.tsx';
 import type { Bench } from './useBench.ts';
 
-const KIND_NAMES = { code39: 'Code 39', code128: 'Code 128', qr: 'QR code' } as const;
 const RUN_WORDS = '{id} {run} {date} {printer} {mode} {stock} {segment}';
-const PIECE_WORDS = '{job} {order} {customer} {copy} {of} {page} {part} {panel}';
 
 /** Which marks the run carries, each with what it is like. They take their space in the nest at once. */
-export function MarksPanel({ bench }: { readonly bench: Bench }) {
-  const marks = bench.layout.settings.marks ?? NO_MARKS;
-  const set = <K extends keyof MarkSettings>(key: K, change: Partial<MarkSettings[K]>): void => {
+export function MarksPanel({ bench, white }: { readonly bench: Bench; readonly white: boolean }) {
+  const marks = fullMarks(bench.layout.settings.marks);
+  const set: SetMark = (key, change) => {
     bench.changeSettings({ marks: { ...marks, [key]: { ...marks[key], ...change } } });
   };
   const { onArt, troubles } = bench.marks;
@@ -37,17 +36,13 @@ export function MarksPanel({ bench }: { readonly bench: Bench }) {
         }}
         bench={bench}
       >
-        <Row label="Kind">
-          <ChoiceField
-            label="Kind of code"
-            value={marks.code.kind}
-            choices={CODE_KINDS.map((kind) => ({ value: kind, text: KIND_NAMES[kind] }))}
-            onChange={(value) => {
-              const kind = CODE_KINDS.find((each) => each === value);
-              if (kind) set('code', { kind });
-            }}
-          />
-        </Row>
+        <CodeKindRow
+          label="Kind of code"
+          kind={marks.code.kind}
+          onChange={(kind) => {
+            set('code', { kind });
+          }}
+        />
         <Row label="At">
           <ChoiceField
             label="Ends with a code"
@@ -80,6 +75,14 @@ export function MarksPanel({ bench }: { readonly bench: Bench }) {
             set('code', { pattern });
           }}
         />
+        {white && (
+          <WhiteRow
+            on={marks.code.white}
+            onChange={(on) => {
+              set('code', { white: on });
+            }}
+          />
+        )}
       </MarkGroup>
       <MarkGroup
         title="Slug line"
@@ -107,32 +110,7 @@ export function MarksPanel({ bench }: { readonly bench: Bench }) {
           }}
         />
       </MarkGroup>
-      <MarkGroup
-        title="Labels"
-        on={marks.label.on}
-        onSwitch={(on) => {
-          set('label', { on });
-        }}
-        bench={bench}
-      >
-        <LengthField
-          label="Label height"
-          valueMm={marks.label.heightMm}
-          leastMm={1}
-          mostMm={50}
-          onChange={(heightMm) => {
-            set('label', { heightMm });
-          }}
-        />
-        <PatternInput
-          label="The label says"
-          value={marks.label.pattern}
-          words={PIECE_WORDS}
-          onChange={(pattern) => {
-            set('label', { pattern });
-          }}
-        />
-      </MarkGroup>
+      <PieceTexts marks={marks} set={set} bench={bench} white={white} />
       <MarkGroup
         title="Crop marks"
         on={marks.crop.on}
@@ -157,6 +135,24 @@ export function MarksPanel({ bench }: { readonly bench: Bench }) {
           mostMm={50}
           onChange={(awayMm) => {
             set('crop', { awayMm });
+          }}
+        />
+      </MarkGroup>
+      <MarkGroup
+        title="Straight-cut marks"
+        on={marks.cut.on}
+        onSwitch={(on) => {
+          set('cut', { on });
+        }}
+        bench={bench}
+      >
+        <LengthField
+          label="Length of a tick"
+          valueMm={marks.cut.lengthMm}
+          leastMm={1}
+          mostMm={50}
+          onChange={(lengthMm) => {
+            set('cut', { lengthMm });
           }}
         />
       </MarkGroup>
@@ -250,36 +246,5 @@ export function MarksPanel({ bench }: { readonly bench: Bench }) {
         />
       </MarkGroup>
     </Section>
-  );
-}
-
-function MarkGroup({
-  title,
-  on,
-  onSwitch,
-  bench,
-  children,
-}: {
-  readonly title: string;
-  readonly on: boolean;
-  readonly onSwitch: (on: boolean) => void;
-  readonly bench: Bench;
-  readonly children: ReactNode;
-}) {
-  return (
-    <fieldset disabled={!bench.editable} className="mb-1">
-      <label className="flex items-center justify-between py-0.5">
-        <span className={on ? 'font-medium' : 'text-soft'}>{title}</span>
-        <input
-          type="checkbox"
-          checked={on}
-          onChange={(event) => {
-            onSwitch(event.target.checked);
-          }}
-          className="size-4 accent-[var(--tide)]"
-        />
-      </label>
-      {on && <div className="mb-2 flex flex-col gap-1 border-l-2 border-rule pl-3">{children}</div>}
-    </fieldset>
   );
 }

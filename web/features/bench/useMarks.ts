@@ -1,13 +1,7 @@
 import { useEffect, useMemo, useState } from 'react';
-import { NO_MARKS } from '../../../core/layout/markSettings.ts';
-import {
-  type LaidMarks,
-  type Mark,
-  marksOf,
-  marksOnPieces,
-  pieceWords,
-  registrationOf,
-} from '../../../core/layout/marks.ts';
+import { fullMarks } from '../../../core/layout/markSettings.ts';
+import type { LaidMarks, Mark } from '../../../core/layout/mark.ts';
+import { marksOf, marksOnPieces, pieceWords, registrationOf } from '../../../core/layout/marks.ts';
 import { takenBy } from '../../../core/layout/checkLayout.ts';
 import { backMarks } from '../../../core/layout/twoSides.ts';
 import type { encodeCode } from '../../draw/encodeCode.ts';
@@ -41,8 +35,9 @@ export function useMarks(
   printer: Printer | undefined,
   front: RunDetail | undefined,
 ): BenchMarks {
-  const { marks = NO_MARKS, leadMm, sheetMm = null } = layout.settings;
-  const encode = useEncoder(marks.code.on);
+  const { marks: kept, leadMm, sheetMm = null } = layout.settings;
+  const marks = useMemo(() => fullMarks(kept), [kept]);
+  const encode = useEncoder(marks.code.on || marks.pieceCode.on);
   const { pieces, contours, mode, words, jobWords } = run;
   const channels = printer?.config.channels;
   return useMemo(() => {
@@ -51,7 +46,8 @@ export function useMarks(
     const counts = new Map<string, number>();
     for (const { jobId, copy } of pieces) counts.set(jobId, Math.max(counts.get(jobId) ?? 0, copy + 1));
     // Without its encoder yet, the code is drawn a moment later.
-    const wanted = encode ? marks : { ...marks, code: { ...marks.code, on: false } };
+    const without = { code: { ...marks.code, on: false }, pieceCode: { ...marks.pieceCode, on: false } };
+    const wanted = encode ? marks : { ...marks, ...without };
     const made = marksOf(wanted, {
       usableWidthMm,
       leadMm,
@@ -60,6 +56,7 @@ export function useMarks(
         const piece = byId.get(rect.key);
         return {
           ...takenBy(rect),
+          jobId: piece?.jobId ?? '',
           words: piece ? pieceWords(jobWords[piece.jobId], piece, counts.get(piece.jobId) ?? 1) : {},
         };
       }),
@@ -93,6 +90,6 @@ function fromFront(front: RunDetail): Mark[] {
   if (!pair) return [];
   const pieces = laidPieces(front, layoutOf(front).places).map(takenBy);
   const sheetMm = settings.sheetMm ?? null;
-  const through = registrationOf(settings.marks ?? NO_MARKS, { usableWidthMm, sheetMm, pieces });
+  const through = registrationOf(fullMarks(settings.marks), { usableWidthMm, sheetMm, pieces });
   return backMarks(through, front, pair, usableFromMm);
 }
