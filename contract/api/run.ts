@@ -135,6 +135,11 @@ export const RunPictureQuery = Type.Object({
 
 export const RunCreate = Type.Object({ jobIds: Type.Array(Id, { minItems: 1, maxItems: 5000 }) });
 
+export const RunCopies = Type.Object({
+  jobId: Id,
+  copies: Type.Integer({ minimum: 1, maximum: 10_000, description: 'of this job in the run' }),
+});
+
 export const SegmentCut = Type.Object({
   /** The longest that a segment may be, margins and end cut included; without it the printer's free-hang length. */
   mostMm: Type.Optional(Type.Number({ exclusiveMinimum: 0, maximum: 1e6 })),

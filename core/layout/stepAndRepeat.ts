@@ -23,58 +23,103 @@ export function runsForOrder(quantity: number, perRun: number): { readonly runs:
   return { runs, last: quantity - (runs - 1) * perRun };
 }
 
-export type Stagger = 'none' | 'rows' | 'columns';
+/** How rows lie to each other: straight, every second row or column shifted, or each row farther than the one before it. */
+export const STAGGERS = ['none', 'rows', 'columns', 'each row'] as const;
+export type Stagger = (typeof STAGGERS)[number];
+
+/** How every second row is turned. */
+export const ROW_TURNS = ['none', 'half', 'quarter'] as const;
+export type RowTurn = (typeof ROW_TURNS)[number];
 
 export interface StepPlan {
-  /** As it lies (mm). */
+  /** As it lies in the first row (mm). */
   readonly piece: { readonly widthMm: number; readonly heightMm: number };
-  readonly count: number;
+  /** Null: as many as the length takes. */
+  readonly count: number | null;
+  /** From the first to the last edge along the feed; null: as long as the count needs. */
+  readonly lengthMm: number | null;
   /** Null: as many as the width takes. */
   readonly columns: number | null;
   readonly roomMm: number;
   readonly gapXMm: number;
   readonly gapYMm: number;
-  /** Every second row is shifted across, or every second column along; the first one never. */
+  /** The first row, and the first column, are never shifted. */
   readonly stagger: Stagger;
   /** Null: half a pitch. */
   readonly shiftMm: number | null;
+  readonly everySecond: RowTurn;
+}
+
+export interface StepCorner {
+  readonly xMm: number;
+  readonly yMm: number;
+  /** Turned beside the first row. */
+  readonly turnDeg: 0 | 90 | 180;
 }
 
 export interface Stepped {
+  /** Of the first row. */
   readonly columns: number;
   readonly rows: number;
   /** Corners from the first row's left one; y from the first row. */
-  readonly corners: readonly { readonly xMm: number; readonly yMm: number }[];
+  readonly corners: readonly StepCorner[];
   /** From the first to the last edge along the feed. */
   readonly extentMm: number;
 }
 
+/** A length takes no more rows than this; beyond it somebody has mistyped. */
+const MOST_PIECES = 50_000;
+
 /**
- * Lays pieces of one size in rows, left to right, row by row. A shifted row loses a piece where it doesn't fit; shifted
- * columns make the extent longer by the shift.
- * @returns undefined where not one piece fits across
+ * Lays pieces of one size in rows, left to right, row by row, until all are laid or the length is full. A shifted row loses a
+ * piece where it doesn't fit; shifted columns make the extent longer by the shift.
+ * @returns undefined where not one piece fits across, in a row of either kind, or along
  */
 export function stepAndRepeat(plan: StepPlan): Stepped | undefined {
-  const { piece, count, roomMm, gapXMm, gapYMm, stagger } = plan;
-  const pitchX = piece.widthMm + gapXMm;
-  const pitchY = piece.heightMm + gapYMm;
+  const { piece, count, lengthMm, roomMm, gapXMm, gapYMm } = plan;
+  // Columns that interlock must be of one kind.
+  const stagger = plan.everySecond === 'quarter' && plan.stagger === 'columns' ? 'none' : plan.stagger;
   const most = piecesThatFit(roomMm, piece.widthMm, gapXMm);
   const columns = Math.min(most, plan.columns ?? most);
   if (columns < 1) return undefined;
-  const shift = plan.shiftMm ?? (stagger === 'rows' ? pitchX : pitchY) / 2;
-  const corners: { xMm: number; yMm: number }[] = [];
+  const blockMm = neededExtentMm(columns, piece.widthMm, gapXMm);
+  const pitchX = piece.widthMm + gapXMm;
+  const shift = plan.shiftMm ?? (stagger === 'columns' ? piece.heightMm + gapYMm : pitchX) / 2;
+  const wanted = Math.min(count ?? MOST_PIECES, MOST_PIECES);
+  const corners: StepCorner[] = [];
   let row = 0;
-  for (; corners.length < count; row++) {
-    const across = stagger === 'rows' && row % 2 === 1 ? shift : 0;
-    const fitting = Math.min(columns, piecesThatFit(roomMm - across, piece.widthMm, gapXMm));
-    // A shift beyond the room would leave every second row empty for ever.
-    const inRow = Math.min(fitting, count - corners.length);
+  let extentMm = 0;
+  let top = 0;
+  for (; corners.length < wanted; row++) {
+    const second = row % 2 === 1 ? plan.everySecond : 'none';
+    const quarter = second === 'quarter';
+    const [w, h] = quarter ? [piece.heightMm, piece.widthMm] : [piece.widthMm, piece.heightMm];
+    // Pieces that lie the other way fill the same block.
+    const room = quarter && plan.columns !== null ? Math.max(blockMm, w) : roomMm;
+    const fits = (from: number): number =>
+      Math.min(quarter ? Infinity : columns, piecesThatFit(Math.min(room, roomMm) - from, w, gapXMm));
+    // What would leave no room for a single piece is not shifted.
+    const wish = acrossOf(stagger, row, shift, pitchX);
+    const across = fits(wish) > 0 ? wish : 0;
+    const fitting = fits(across);
+    if (fitting === 0) return undefined;
+    const shifted = stagger === 'columns' && fitting > 1 ? shift : 0;
+    if (lengthMm !== null && toGrid(top + h + shifted) > toGrid(lengthMm)) break;
+    const inRow = Math.min(fitting, wanted - corners.length);
     for (let column = 0; column < inRow; column++) {
       const along = stagger === 'columns' && column % 2 === 1 ? shift : 0;
-      corners.push({ xMm: across + column * pitchX, yMm: row * pitchY + along });
+      corners.push({ xMm: across + column * (w + gapXMm), yMm: top + along, turnDeg: TURN_DEG[second] });
+      extentMm = Math.max(extentMm, top + along + h);
     }
-    if (fitting === 0 && row > 2 * count) return undefined;
+    top += h + gapYMm;
   }
-  const end = corners.reduce((furthest, corner) => Math.max(furthest, corner.yMm + piece.heightMm), 0);
-  return { columns, rows: row, corners, extentMm: end };
+  if (corners.length === 0) return undefined;
+  return { columns, rows: row, corners, extentMm };
+}
+
+const TURN_DEG = { none: 0, half: 180, quarter: 90 } as const;
+
+function acrossOf(stagger: Stagger, row: number, shift: number, pitch: number): number {
+  if (stagger === 'rows') return row % 2 === 1 ? shift : 0;
+  return stagger === 'each row' ? (row * shift) % pitch : 0;
 }

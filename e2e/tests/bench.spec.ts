@@ -241,3 +241,47 @@ test('step and repeat: rows that fill the width, shifted, with the needed length
   await page.keyboard.press('Control+z');
   await expect(page.getByRole('button', { name: 'Undo' })).toBeEnabled();
 });
+
+test('step and repeat by the handles: a length is filled with more copies than were ordered, then with fewer', async ({
+  page,
+}) => {
+  await shop.bringIn('bittern-photo', 'ticket.pdf', await pdfFile([{ widthMm: 200, heightMm: 80 }]));
+  await shop.setTicket('ticket.pdf', { copies: 7, quarterTurn: false });
+  const id = await layOutJobs(page, shop, 'ticket.pdf');
+  const figures = page.getByRole('complementary', { name: 'Figures' });
+  await page.getByRole('tab', { name: 'Lay out' }).click();
+  await figures.getByRole('button', { name: 'Open' }).click();
+  await expect(page.getByTestId('step-ghost')).toHaveAttribute('data-count', '7');
+  const pull = async (name: string, dx: number, dy: number): Promise<void> => {
+    const box = await page.getByLabel(name).boundingBox();
+    if (!box) throw new Error(`no handle ${name}`);
+    const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+    await page.mouse.move(x, y);
+    await page.mouse.down();
+    await page.mouse.move(x + dx, y + dy, { steps: 5 });
+    await page.mouse.up();
+  };
+  const media = await page.getByRole('group', { name: /^Media/ }).boundingBox();
+  const pxPerMm = (media?.height ?? 0) / 914;
+  // One column fewer: down by a pitch. Three rows more: to the right, with a little to spare.
+  await pull('Pull for more or fewer columns', 0, 205 * pxPerMm);
+  await expect(figures).toContainText('3 across × 3 along');
+  await pull('Pull to fill a length', (3 * 85 + 20) * pxPerMm, 0);
+  await expect(figures).toContainText('3 across × 6 along, 11 more than are here');
+  await figures.getByRole('button', { name: 'Lay 18 in rows' }).click();
+  await shop.until(async () => (await shop.run(id)).pieces.filter((piece) => piece.placed).length === 18);
+  expect((await shop.job('ticket.pdf')).copies).toBe(18);
+  const lengthMm = (await shop.run(id)).lengthMm;
+  const { leadMm, trailMm, gapMm } = (await shop.run(id)).settings;
+  expect(lengthMm).toBeCloseTo(leadMm + 6 * 80 + 5 * gapMm + trailMm, 3);
+  await expect(figures).not.toContainText(/overlap/);
+
+  await figures.getByLabel('Length of the rows').fill('330');
+  await figures.getByLabel('Length of the rows').press('Enter');
+  await figures.getByLabel('How rows are turned').selectOption('half');
+  await expect(figures).toContainText('3 across × 3 along; 9 stay waiting');
+  await figures.getByRole('button', { name: 'Lay 9 in rows' }).click();
+  await shop.until(async () => (await shop.run(id)).pieces.length === 9);
+  await shop.until(async () => (await shop.run(id)).pieces.filter((piece) => piece.angleDeg === 180).length === 3);
+  expect((await shop.job('ticket.pdf')).pieces).toMatchObject({ owed: 9, placed: 9 });
+});

@@ -6,6 +6,7 @@ import {
   LayoutChange,
   NestAnswer,
   NestBody,
+  RunCopies,
   RunCreate,
   RunDetail,
   SegmentCut,
@@ -22,6 +23,7 @@ import { createRun } from '../usecases/createRun.ts';
 import { layOutRun } from '../usecases/layOutRun.ts';
 import { draftsOfSeries, joinSeries, segmentRun } from '../usecases/segmentRun.ts';
 import { ensurePdf } from '../usecases/runPdf.ts';
+import { setRunCopies } from '../usecases/runCopies.ts';
 import { cancelQueuedRun, queueRun, takeApartRun, takeBackRun } from '../usecases/runSteps.ts';
 import { changeSides, confirmBack, oneSideOnly, printTwoSides } from '../usecases/twoSides.ts';
 import { type Route, route } from './route.ts';
@@ -139,6 +141,18 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
       summary: 'Takes a queued run back to the Bench as a new draft',
       answer: RunDetail,
       handle: ({ params }) => detail(takeBackRun(shop, params.id ?? '', PERSON)),
+    }),
+    route({
+      method: 'put',
+      path: '/api/runs/:id/copies',
+      summary: 'How many copies of a job a draft holds: what it owes is taken first, then its copies are raised',
+      body: RunCopies,
+      answer: RunDetail,
+      handle: ({ params, body }) => {
+        const { id } = detail(params.id);
+        setRunCopies(shop, id, body.jobId, body.copies, PERSON);
+        return detail(id);
+      },
     }),
     route({
       method: 'post',

@@ -144,7 +144,7 @@ function owedBy({ tx }: Work, jobIds: readonly string[]): Owed {
 }
 
 /** Pieces become a run's. Who lays a job out has looked at it. */
-function takeIn(work: Work, runId: string, owed: Owed): void {
+export function takeIn(work: Work, runId: string, owed: Owed): void {
   const { tx } = work;
   for (const batch of batches(owed)) {
     tx.insert(runPieces)

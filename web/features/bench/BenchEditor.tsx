@@ -2,10 +2,12 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { RunDetail } from '../../api/data.ts';
 import { isTyping } from '../../app/useGlobalKeys.ts';
 import { BenchTools } from './BenchTools.tsx';
-import { FiguresPanel } from './FiguresPanel.tsx';
+import { FiguresPanel, LAY_OUT_TAB } from './FiguresPanel.tsx';
 import { MediaView } from './MediaView.tsx';
 import { movedPlaces, turnedPlaces, withLock } from './layoutState.ts';
+import { StepGhost } from './StepGhost.tsx';
 import { type Bench, useBench } from './useBench.ts';
+import { useStep } from './useStep.ts';
 
 interface BenchEditorProps {
   readonly run: RunDetail;
@@ -23,6 +25,7 @@ const ZOOM_MOST = 400;
 export function BenchEditor({ run, onSaved, onLeft, tab, onTab }: BenchEditorProps) {
   const bench = useBench(run, onSaved);
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
+  const step = useStep(run, bench, selected, onSaved);
   const [zoom, setZoom] = useState(1);
   const zoomBy = useCallback((factor: number) => {
     setZoom((z) => Math.min(ZOOM_MOST, Math.max(1, z * factor)));
@@ -58,11 +61,20 @@ export function BenchEditor({ run, onSaved, onLeft, tab, onTab }: BenchEditorPro
           onSelect={setSelected}
           stop={clashing.stop}
           tight={clashing.tight}
+          over={
+            step?.stepped && tab === LAY_OUT_TAB
+              ? {
+                  endMm: step.space.leadMm + step.stepped.extentMm,
+                  draw: (px) => <StepGhost step={step} px={px} />,
+                }
+              : undefined
+          }
         />
       </section>
       <FiguresPanel
         run={run}
         bench={bench}
+        step={step}
         selected={selected}
         onLeft={onLeft}
         onSaved={onSaved}

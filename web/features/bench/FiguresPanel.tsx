@@ -11,12 +11,14 @@ import { RunFigures } from './RunFigures.tsx';
 import { SegmentsPanel } from './SegmentsPanel.tsx';
 import { SidesPanel } from './SidesPanel.tsx';
 import { StepPanel } from './StepPanel.tsx';
+import type { Step } from './useStep.ts';
 import type { Bench } from './useBench.ts';
 
 interface FiguresPanelProps {
   readonly run: RunDetail;
   readonly bench: Bench;
   readonly selected: ReadonlySet<string>;
+  readonly step: Step | undefined;
   readonly onLeft: () => void;
   readonly onSaved: (run: RunDetail) => void;
   /** Number of the tab that is open; it stays open from run to run. */
@@ -24,10 +26,12 @@ interface FiguresPanelProps {
   readonly onTab: (tab: number) => void;
 }
 
+/** Where rows are set up: they are shown on the media while it is open. */
+export const LAY_OUT_TAB = 1;
 const TABS = ['Figures', 'Lay out', 'Marks', 'Sides'] as const;
 
 /** What the layout amounts to is always in sight; what it is made by is behind the tabs. */
-export function FiguresPanel({ run, bench, selected, onLeft, onSaved, tab, onTab }: FiguresPanelProps) {
+export function FiguresPanel({ run, bench, step, selected, onLeft, onSaved, tab, onTab }: FiguresPanelProps) {
   const { data: printers } = usePrinters();
   const printer = printers?.find((each) => each.id === run.printerId);
   return (
@@ -59,7 +63,7 @@ export function FiguresPanel({ run, bench, selected, onLeft, onSaved, tab, onTab
           <TabPanel>
             <NestRules bench={bench} contours={Object.keys(run.contours).length > 0} />
             <LayoutFields bench={bench} run={run} />
-            <StepPanel run={run} bench={bench} selected={selected} />
+            <StepPanel step={step} />
             {bench.editable && printer && !run.pair && bench.layout.settings.sheetMm == null && (
               <SegmentsPanel run={run} bench={bench} printer={printer} onLeft={onLeft} />
             )}

@@ -1,4 +1,4 @@
-import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import type { RunDetail } from '../../api/data.ts';
 import { usePrinters, useSpools } from '../../api/data.ts';
 import { number } from '../../ui/Figure.tsx';
@@ -21,10 +21,13 @@ interface MediaViewProps {
   readonly onSelect: (selected: ReadonlySet<string>) => void;
   readonly stop: ReadonlySet<string>;
   readonly tight: ReadonlySet<string>;
+  /** Drawn over the pieces, in their frame, up to an end; told how many millimetres a pixel is. */
+  readonly over: { readonly endMm: number; readonly draw: (pxMm: number) => ReactNode } | undefined;
 }
 
 /** Shown beyond the used length: the roll goes on. */
 const BEYOND = 0.06;
+const ROOM_TO_PULL = 0.3;
 const PAD_PX = 18;
 /** Above so many pixels the small picture would show its dots. */
 const SMALL_PICTURE_PX = 190;
@@ -33,7 +36,7 @@ const SMALL_PICTURE_PX = 190;
  * The media as a band, leading edge at the left: the frame of the run (x across, y along the feed, seen from the printed
  * side) turned a quarter counter-clockwise, so that screen X = y and screen Y = media width − x. Nothing is mirrored.
  */
-export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, tight }: MediaViewProps) {
+export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, tight, over }: MediaViewProps) {
   const { data: printers } = usePrinters();
   const { data: spools } = useSpools();
   const scroller = useRef<HTMLDivElement>(null);
@@ -41,7 +44,8 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
   const size = useSize(scroller);
   const [steps, setSteps] = useState(0);
   const used = bench.figures?.lengthMm ?? run.lengthMm;
-  const length = Math.max(used, 300) * (1 + BEYOND);
+  // Behind what is being set up there is room to pull it longer.
+  const length = Math.max(used * (1 + BEYOND), (over?.endMm ?? 0) * (1 + ROOM_TO_PULL), 300);
   const fit = Math.min((size.width - PAD_PX) / length, (size.height - PAD_PX) / run.mediaWidthMm);
   const scale = Math.max(1e-4, fit * zoom);
   const onPiece = usePieceDrag(run, bench, scale, selected, onSelect);
@@ -161,6 +165,7 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
             </g>
             <g transform={`translate(${String(fromMm)} 0)`}>
               <MarksDrawing marks={bench.marks.marks} />
+              {over?.draw(lines.line)}
             </g>
             {lasso.rect && (
               <rect

@@ -1,41 +1,27 @@
-import { useState } from 'react';
-import { layoutSpace } from '../../../core/layout/markSettings.ts';
-import { stancesOf } from '../../../core/layout/stances.ts';
-import { type Stagger, stepAndRepeat } from '../../../core/layout/stepAndRepeat.ts';
-import type { RunDetail } from '../../api/data.ts';
+import { ROW_TURNS, type RowTurn, STAGGERS, type Stagger } from '../../../core/layout/stepAndRepeat.ts';
 import { ChoiceField, CountField } from '../../ticket/fields.tsx';
 import { Button } from '../../ui/Button.tsx';
 import { number, sizeText } from '../../ui/Figure.tsx';
 import { LengthField } from '../../ui/LengthField.tsx';
 import { Row, Section } from '../../ui/Sheet.tsx';
-import { type Place, laidSize } from './layoutState.ts';
-import type { Bench } from './useBench.ts';
+import type { Step } from './useStep.ts';
 
-interface StepPanelProps {
-  readonly run: RunDetail;
-  readonly bench: Bench;
-  readonly selected: ReadonlySet<string>;
-}
+const STAGGER_TEXTS: Readonly<Record<Stagger, string>> = {
+  none: 'straight',
+  rows: 'every second row shifted',
+  columns: 'every second column shifted',
+  'each row': 'each row shifted farther',
+};
+const TURN_TEXTS: Readonly<Record<RowTurn, string>> = {
+  none: 'all the same',
+  half: 'every second row by half',
+  quarter: 'every second row by a quarter',
+};
 
-const STAGGERS: readonly { readonly value: Stagger; readonly text: string }[] = [
-  { value: 'none', text: 'straight' },
-  { value: 'rows', text: 'every second row shifted' },
-  { value: 'columns', text: 'every second column shifted' },
-];
-
-/** Pieces of one size in rows and columns: the chosen ones, or all of the run. */
-export function StepPanel({ run, bench, selected }: StepPanelProps) {
-  const [open, setOpen] = useState(false);
-  const pieces = run.pieces.filter((piece) => selected.size === 0 || selected.has(piece.pieceId));
-  const [first] = pieces;
-  if (!bench.editable || !first) return null;
-  const equal = pieces.every(
-    (piece) =>
-      Math.abs(piece.widthMm - first.widthMm) < 1e-3 &&
-      Math.abs(piece.heightMm - first.heightMm) < 1e-3 &&
-      bench.layout.places.get(piece.pieceId)?.locked !== true,
-  );
-  const whose = selected.size === 0 ? 'all' : 'the chosen';
+/** Pieces of one size in rows and columns: the chosen ones, or all of the run. They are shown on the media as they are set. */
+export function StepPanel({ step }: { readonly step: Step | undefined }) {
+  if (!step) return null;
+  const { open, setOpen } = step;
   return (
     <Section
       title="Step and repeat"
@@ -54,135 +40,196 @@ export function StepPanel({ run, bench, selected }: StepPanelProps) {
     >
       {!open ? (
         <p className="text-soft">Rows and columns instead of a nest.</p>
-      ) : bench.layout.settings.sheetMm != null ? (
-        <p className="text-soft">For a roll; on sheets the nest lays them.</p>
-      ) : equal ? (
-        <StepForm key={first.jobId} bench={bench} pieces={pieces} whose={whose} />
+      ) : step.trouble !== undefined ? (
+        <p className="text-soft">{step.trouble}</p>
       ) : (
-        <p className="text-soft">
-          For pieces of one size that are not locked: choose those of one size, {whose} {number(pieces.length)} differ.
-        </p>
+        <StepForm step={step} />
       )}
     </Section>
   );
 }
 
-function StepForm({
-  bench,
-  pieces,
-  whose,
-}: {
-  readonly bench: Bench;
-  readonly pieces: RunDetail['pieces'];
-  readonly whose: string;
-}) {
-  const { settings } = bench.layout;
-  const space = layoutSpace(settings);
-  const [turned, setTurned] = useState(false);
-  const [columns, setColumns] = useState<number | null>(null);
-  const [gapX, setGapX] = useState(space.gapMm);
-  const [gapY, setGapY] = useState(space.gapMm);
-  const [stagger, setStagger] = useState<Stagger>('none');
-  const [shift, setShift] = useState<number | null>(null);
-  const [first] = pieces;
-  if (!first) return null;
-  const [only, ...others] = stancesOf(first);
-  const angleDeg = others.length > 0 ? (turned ? 90 : 0) : only.angleDeg;
-  const piece = laidSize(first, angleDeg);
-  const [gapXMm, gapYMm] = [Math.max(gapX, space.gapMm), Math.max(gapY, space.gapMm)];
-  const roomMm = bench.usable.widthMm - space.leftMm - space.rightMm;
-  const plan = { piece, count: pieces.length, columns, roomMm, gapXMm, gapYMm, stagger, shiftMm: shift };
-  const stepped = stepAndRepeat(plan);
-  const pitch = stagger === 'rows' ? piece.widthMm + gapXMm : piece.heightMm + gapYMm;
+function StepForm({ step }: { readonly step: Step }) {
+  const { choice, choose, piece, pieces, space, stepped, canFill } = step;
+  const { columns, gapXMm, gapYMm, stagger, shiftMm, lengthMm } = choice;
+  const pitch = stagger === 'columns' ? piece.heightMm + gapYMm : piece.widthMm + gapXMm;
   return (
     <div className="flex flex-col gap-1">
       <p className="text-soft">
-        {whose} {number(pieces.length)}, {sizeText(piece.widthMm, piece.heightMm)} mm as they lie
+        {step.whose} {number(pieces.length)}, {sizeText(piece.widthMm, piece.heightMm)} mm as they lie
       </p>
       <Row label="Columns">
         <span className="inline-flex items-center gap-2">
-          <label className="inline-flex items-center gap-1">
-            <input
-              type="checkbox"
-              checked={columns === null}
-              onChange={(event) => {
-                setColumns(event.target.checked ? null : (stepped?.columns ?? 1));
+          <Check
+            text="fill the width"
+            on={columns === null}
+            onChange={(on) => {
+              choose({ columns: on ? null : (stepped?.columns ?? 1) });
+            }}
+          />
+          {columns !== null && (
+            <CountField
+              label="Columns"
+              value={columns}
+              most={10_000}
+              onChange={(value) => {
+                choose({ columns: value });
               }}
-              className="size-4 accent-[var(--tide)]"
             />
-            fill the width
-          </label>
-          {columns !== null && <CountField label="Columns" value={columns} most={10_000} onChange={setColumns} />}
+          )}
         </span>
       </Row>
-      <LengthField label="Gap across" valueMm={gapXMm} leastMm={space.gapMm} mostMm={5000} onChange={setGapX} />
-      <LengthField label="Gap along" valueMm={gapYMm} leastMm={space.gapMm} mostMm={5000} onChange={setGapY} />
-      <Row label="Rows">
+      {canFill && (
+        <Row label="Rows">
+          <Check
+            text="fill a length"
+            on={lengthMm !== null}
+            onChange={(on) => {
+              choose({ lengthMm: on ? Math.round(stepped?.extentMm ?? 1000) : null });
+            }}
+          />
+        </Row>
+      )}
+      {lengthMm !== null && (
+        <LengthField
+          label="Length of the rows"
+          valueMm={lengthMm}
+          leastMm={1}
+          mostMm={100_000}
+          onChange={(mm) => {
+            choose({ lengthMm: mm });
+          }}
+        />
+      )}
+      <LengthField
+        label="Gap across"
+        valueMm={gapXMm}
+        leastMm={space.gapMm}
+        mostMm={5000}
+        onChange={(mm) => {
+          choose({ gapXMm: mm });
+        }}
+      />
+      <LengthField
+        label="Gap along"
+        valueMm={gapYMm}
+        leastMm={space.gapMm}
+        mostMm={5000}
+        onChange={(mm) => {
+          choose({ gapYMm: mm });
+        }}
+      />
+      <Row label="Rows lie">
         <ChoiceField
           label="How rows lie"
           value={stagger}
-          choices={STAGGERS}
+          choices={STAGGERS.map((value) => ({ value, text: STAGGER_TEXTS[value] }))}
           onChange={(value) => {
-            setStagger(STAGGERS.find((each) => each.value === value)?.value ?? 'none');
-            setShift(null);
+            choose({ stagger: STAGGERS.find((each) => each === value) ?? 'none', shiftMm: null });
           }}
         />
       </Row>
       {stagger !== 'none' && (
-        <LengthField label="Shifted by" valueMm={shift ?? pitch / 2} mostMm={pitch} onChange={setShift} />
+        <LengthField
+          label="Shifted by"
+          valueMm={shiftMm ?? pitch / 2}
+          mostMm={pitch}
+          onChange={(mm) => {
+            choose({ shiftMm: mm });
+          }}
+        />
       )}
-      {others.length > 0 && (
-        <label className="flex items-center justify-between py-0.5">
-          <span className="text-soft">A quarter turn</span>
-          <input
-            type="checkbox"
-            checked={turned}
-            onChange={(event) => {
-              setTurned(event.target.checked);
-            }}
-            className="size-4 accent-[var(--tide)]"
-          />
-        </label>
+      <Row label="Turned">
+        <ChoiceField
+          label="How rows are turned"
+          value={choice.everySecond}
+          choices={ROW_TURNS.filter((turn) => turn !== 'quarter' || step.canTurn).map((value) => ({
+            value,
+            text: TURN_TEXTS[value],
+          }))}
+          onChange={(value) => {
+            choose({ everySecond: ROW_TURNS.find((each) => each === value) ?? 'none' });
+          }}
+        />
+      </Row>
+      {step.canTurn && (
+        <Check
+          text="First row a quarter turned"
+          on={choice.turned}
+          onChange={(turned) => {
+            choose({ turned });
+          }}
+        />
       )}
-      {stepped ? (
-        <>
-          <p>
-            {number(stepped.columns)} across × {number(stepped.rows)} along
-          </p>
-          <details className="text-soft">
-            <summary className="cursor-pointer">
-              Needs <span className="text-ink">{number(space.leadMm + stepped.extentMm + space.trailMm, 1)} mm</span>
-            </summary>
-            {number(space.leadMm, 1)} + {number(stepped.rows)} × {number(piece.heightMm, 1)} +{' '}
-            {number(stepped.rows - 1)} × {number(gapYMm, 1)}
-            {stagger === 'columns' && stepped.columns > 1 ? ` + ${number(shift ?? pitch / 2, 1)}` : ''} +{' '}
-            {number(space.trailMm, 1)} mm
-          </details>
-          <Button
-            className="mt-1"
-            onClick={() => {
-              const places = new Map(bench.layout.places);
-              pieces.forEach((each, i) => {
-                const corner = stepped.corners[i];
-                if (!corner) return;
-                const place: Place = {
-                  xMm: space.leftMm + corner.xMm,
-                  yMm: space.leadMm + corner.yMm,
-                  angleDeg,
-                };
-                places.set(each.pieceId, place);
-              });
-              bench.settle(bench.layout, places);
-            }}
-          >
-            Lay in rows
-          </Button>
-        </>
-      ) : (
-        <p className="text-stop">
-          Wider than the usable width: {number(piece.widthMm, 1)} mm of {number(roomMm, 1)} mm.
-        </p>
-      )}
+      <Outcome step={step} pitchMm={pitch} />
     </div>
+  );
+}
+
+function Outcome({ step, pitchMm }: { readonly step: Step; readonly pitchMm: number }) {
+  const { stepped, space, piece, pieces, choice, roomMm } = step;
+  if (!stepped) {
+    return piece.widthMm > roomMm ? (
+      <p className="text-stop">
+        Wider than the usable width: {number(piece.widthMm, 1)} mm of {number(roomMm, 1)} mm.
+      </p>
+    ) : (
+      <p className="text-stop">
+        Not one row fits: {number(piece.heightMm, 1)} mm of {number(choice.lengthMm ?? 0, 1)} mm.
+      </p>
+    );
+  }
+  const { columns, rows, extentMm, corners } = stepped;
+  const more = corners.length - pieces.length;
+  const needs = number(space.leadMm + extentMm + space.trailMm, 1);
+  return (
+    <>
+      <p>
+        {number(columns)} across × {number(rows)} along
+        {more > 0 ? `, ${number(more)} more than are here` : more < 0 ? `; ${number(-more)} stay waiting` : ''}
+      </p>
+      {choice.everySecond === 'quarter' ? (
+        <p className="text-soft">
+          Needs <span className="text-ink">{needs} mm</span>
+        </p>
+      ) : (
+        <details className="text-soft">
+          <summary className="cursor-pointer">
+            Needs <span className="text-ink">{needs} mm</span>
+          </summary>
+          {number(space.leadMm, 1)} + {number(rows)} × {number(piece.heightMm, 1)} + {number(rows - 1)} ×{' '}
+          {number(choice.gapYMm, 1)}
+          {choice.stagger === 'columns' && columns > 1 ? ` + ${number(choice.shiftMm ?? pitchMm / 2, 1)}` : ''} +{' '}
+          {number(space.trailMm, 1)} mm
+        </details>
+      )}
+      <Button className="mt-1" onClick={step.apply}>
+        {more === 0 ? 'Lay in rows' : `Lay ${number(corners.length)} in rows`}
+      </Button>
+    </>
+  );
+}
+
+function Check({
+  text,
+  on,
+  onChange,
+}: {
+  readonly text: string;
+  readonly on: boolean;
+  readonly onChange: (on: boolean) => void;
+}) {
+  return (
+    <label className="inline-flex items-center gap-1.5 py-0.5">
+      <input
+        type="checkbox"
+        checked={on}
+        onChange={(event) => {
+          onChange(event.target.checked);
+        }}
+        className="size-4 accent-[var(--tide)]"
+      />
+      {text}
+    </label>
   );
 }
