@@ -15,6 +15,7 @@ import { createApp } from './http/app.ts';
 import { floorRoutes, liveSource } from './http/floorRoutes.ts';
 import { jobRoutes } from './http/jobRoutes.ts';
 import { LiveBus } from './http/liveBus.ts';
+import { layoutRoutes } from './http/layoutRoutes.ts';
 import { runFileRoutes } from './http/runFileRoutes.ts';
 import { runRoutes } from './http/runRoutes.ts';
 import { setupRoutes } from './http/setupRoutes.ts';
@@ -99,6 +100,7 @@ const routes = [
   ...setupRoutes(shop, folders),
   ...runRoutes(shop, feeder),
   ...runFileRoutes(shop),
+  ...layoutRoutes(shop),
 ];
 shop.bus.connect(liveSource(shop, folders));
 const app = createApp(shop, routes, join(dist, 'web'));

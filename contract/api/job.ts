@@ -1,5 +1,6 @@
 import { Type, type Static } from 'typebox';
 import { JOB_STATES } from '../../core/flow/job.ts';
+import { CODE_KINDS } from '../../core/layout/markSettings.ts';
 import { CONTOUR_SOURCES } from '../../core/contour/contourRule.ts';
 import { ContourView, Id, InstantMs, LogEvent, Mm, nullable } from './common.ts';
 import { SidesView, TicketPartView, TicketView } from './ticket.ts';
@@ -102,6 +103,16 @@ export const JobListQuery = Type.Object({
   limit: Type.Integer({ minimum: 1, maximum: 2000, default: 200 }),
   cursor: Type.Optional(Type.String({ maxLength: 40, pattern: '^[0-9]+$' })),
 });
+
+/** A sheet of codes for jobs, one place each. */
+export const WorksheetOrder = Type.Object({
+  jobIds: Type.Array(Id, { minItems: 1, maxItems: 2000 }),
+  columns: Type.Integer({ minimum: 1, maximum: 12, default: 3 }),
+  rows: Type.Integer({ minimum: 1, maximum: 30, default: 6 }),
+  gapMm: Type.Number({ minimum: 0, maximum: 50, default: 4 }),
+  kind: Type.Enum([...CODE_KINDS], { default: 'qr' }),
+});
+export type WorksheetOrder = Static<typeof WorksheetOrder>;
 
 export const RefusalView = Type.Object({
   id: Id,

@@ -51,6 +51,12 @@ export const RunPiece = Type.Object({
 });
 export type RunPiece = Static<typeof RunPiece>;
 
+/** Places that every sheet is parted into; they are filled in order. */
+const SheetPlacesView = Type.Object({
+  columns: Type.Integer({ minimum: 1, maximum: 200 }),
+  rows: Type.Integer({ minimum: 1, maximum: 200 }),
+});
+
 export const LayoutSettings = Type.Object({
   gapMm: Type.Number({ minimum: 0, maximum: 500 }),
   leftMm: Type.Number({ minimum: 0, maximum: 1000 }),
@@ -59,6 +65,9 @@ export const LayoutSettings = Type.Object({
   trailMm: Type.Number({ minimum: 0, maximum: 5000 }),
   quarterTurns: Type.Boolean(),
   order: Type.Optional(Type.Enum([...RUN_ORDERS], { description: 'what comes first on the media' })),
+  jobOrder: Type.Optional(
+    Type.Array(Id, { maxItems: 5000, description: 'jobs in the order in which rows and places are filled' }),
+  ),
   byContour: Type.Optional(
     Type.Boolean({ description: 'pieces with a contour are nested by it, the gap as clearance, else as rectangles' }),
   ),
@@ -73,6 +82,7 @@ export const LayoutSettings = Type.Object({
       Type.Number({ minimum: 10, maximum: 100_000, description: 'length of a sheet; null or left out: a roll' }),
     ),
   ),
+  places: Type.Optional(nullable(SheetPlacesView)),
   /** Left out: none. */
   marks: Type.Optional(MarkSettingsView),
 });
@@ -203,6 +213,7 @@ export const NestBody = Type.Object({
   order: Type.Optional(Type.Enum([...PRINT_ORDERS])),
   straightCuts: Type.Optional(Type.Boolean()),
   sheetMm: Type.Optional(Type.Number({ exclusiveMinimum: 0, maximum: 1e5, description: 'sheets of this length' })),
+  places: Type.Optional(SheetPlacesView),
   fixed: Type.Optional(
     Type.Array(Type.Object({ xMm: Type.Number(), yMm: Type.Number(), widthMm: Mm, heightMm: Mm }), {
       maxItems: 50_000,

@@ -9,6 +9,10 @@ import { type NestInput, fittingStances, usableLengthMm, usableWidthMm } from '.
  * Source: Σ(w+g)(h+g)/(W+g) − g and the single-piece and stacking bounds.
  */
 export function lowerBoundMm(input: NestInput): number {
+  if (input.places && input.sheetMm !== null) {
+    const count = input.pieces.reduce((sum, piece) => sum + piece.copies, 0);
+    return Math.ceil(count / (input.places.columns * input.places.rows)) * input.sheetMm;
+  }
   if (input.pieces.some((piece) => piece.outline !== undefined)) return outlineBoundMm(input);
   const usable = usableWidthMm(input);
   const { gapXMm: gx, gapYMm: gy } = input;

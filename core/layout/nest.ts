@@ -5,6 +5,8 @@ import { fromGrid, toGrid } from './grid.ts';
 import { usedLengthMm } from './layoutFigures.ts';
 import { layHeld } from './heldPieces.ts';
 import { nestBlocks } from './blocks.ts';
+import { fillPlaces } from './gridSheet.ts';
+import type { SheetPlaces } from './sheetPlaces.ts';
 import { GroupSearch } from './groupSearch.ts';
 import { GuillotineSearch } from './guillotine.ts';
 import { rowsInOrder } from './orderedRows.ts';
@@ -63,6 +65,7 @@ interface Grouped {
  * are kept by kernels of their own. Around pieces that stay, order is kept by groups only and straight cuts are not.
  */
 export function nest(input: NestInput, control: NestControl): NestLayout {
+  if (input.places) return nestPlaces(input, input.places, control);
   if (input.pieces.some((piece) => piece.outline)) return nestShapes(input, control, nestLoose);
   const held = input.pieces.some((piece) => piece.held);
   if (input.fixed.length > 0 || (held && input.sheetMm !== null)) return nestAround(input, control);
@@ -84,6 +87,13 @@ export function nest(input: NestInput, control: NestControl): NestLayout {
       : {}),
   });
   return whole(layout.placements, layout.steps);
+}
+
+/** Nothing is searched for: the places say it all. */
+function nestPlaces(input: NestInput, places: SheetPlaces, control: NestControl): NestLayout {
+  const layout = measure(input, fillPlaces(input, places), 1, lowerBoundMm(input));
+  control.onBetter?.(layout);
+  return layout;
 }
 
 /** Pieces that stay count for the length, too. */

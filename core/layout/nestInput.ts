@@ -4,6 +4,7 @@ import { type Grain, type Stance, stancesOf } from './stances.ts';
 import { type Outline, boundsOf } from '../geometry/polygon.ts';
 import { toGrid } from './grid.ts';
 import { isSimple, leastWidthMm, partsAreaMm2 } from './shapes/outlines.ts';
+import { type PlaceSize, type SheetPlaces, placeSize, stanceIn } from './sheetPlaces.ts';
 import type { HeldPlace } from './placeAcross.ts';
 
 /** What is to be packed: `copies` equal rectangles; width and height include bleed and the piece's own marks. */
@@ -56,6 +57,8 @@ export interface NestRequest {
   readonly straightCuts?: boolean;
   /** Length of a sheet; lead and trail margins count on each. Left out: a roll. */
   readonly sheetMm?: number;
+  /** Every sheet is parted into places that are filled in order, instead of a nest. */
+  readonly places?: SheetPlaces;
 }
 
 /** As the kernels see it: every default filled, in one place. */
@@ -69,6 +72,7 @@ export interface NestInput {
   readonly order: PrintOrder;
   readonly straightCuts: boolean;
   readonly sheetMm: number | null;
+  readonly places: SheetPlaces | null;
 }
 
 export type NestRefusal =
@@ -78,7 +82,16 @@ export type NestRefusal =
   | { readonly code: 'bad-outline'; readonly id: string }
   | { readonly code: 'not-with-outlines'; readonly what: string }
   | { readonly code: 'too-many'; readonly got: number; readonly limit: number }
-  | { readonly code: 'nothing-to-nest' };
+  | { readonly code: 'nothing-to-nest' }
+  | { readonly code: 'places-need-sheets' }
+  | {
+      readonly code: 'too-large-for-place';
+      readonly id: string;
+      readonly widthMm: number;
+      readonly heightMm: number;
+      readonly placeWidthMm: number;
+      readonly placeHeightMm: number;
+    };
 
 /** More would take minutes; the caller splits the order first. */
 export const MAX_NEST_PIECES = 50_000;
@@ -92,8 +105,14 @@ export function usableLengthMm({ sheetMm, margins }: NestInput): number {
   return sheetMm === null ? Infinity : sheetMm - margins.leadMm - margins.trailMm;
 }
 
+/** Of a sheet that is parted into places. */
+export function inputPlaceSize(input: NestInput, places: SheetPlaces): PlaceSize {
+  const usable = { widthMm: usableWidthMm(input), lengthMm: usableLengthMm(input) };
+  return placeSize(usable, { xMm: input.gapXMm, yMm: input.gapYMm }, places);
+}
+
 /** What is held at a place is never turned. */
-function nestStances(piece: NestPiece): readonly Stance[] {
+export function nestStances(piece: NestPiece): readonly Stance[] {
   return stancesOf(piece.held ? { ...piece, quarterTurn: false, grain: 'free' } : piece);
 }
 
@@ -125,17 +144,32 @@ export function parseNestRequest(request: NestRequest): Result<NestInput, NestRe
     order: request.order ?? 'free',
     straightCuts: request.straightCuts ?? false,
     sheetMm: request.sheetMm ?? null,
+    places: request.places ?? null,
   };
   const bad = badFigure(input);
   if (bad) return refuse(bad);
   const total = input.pieces.reduce((sum, piece) => sum + piece.copies, 0);
   if (total === 0 && input.fixed.length === 0) return refuse({ code: 'nothing-to-nest' });
   if (total > MAX_NEST_PIECES) return refuse({ code: 'too-many', got: total, limit: MAX_NEST_PIECES });
+  if (input.places) return parsePlaces(input, input.places);
   const shaped = input.pieces.some((piece) => piece.outline !== undefined);
   if (shaped) return parseOutlines(input);
   for (const piece of input.pieces) {
     const refusal = fittingStances(input, piece).length === 0 ? tooLarge(input, piece) : undefined;
     if (refusal) return refuse(refusal);
+  }
+  return ok(input);
+}
+
+/** In places every piece is its rectangle; the place is as wide and long as the margins and gaps leave it. */
+function parsePlaces(input: NestInput, places: SheetPlaces): Result<NestInput, NestRefusal> {
+  if (input.sheetMm === null) return refuse({ code: 'places-need-sheets' });
+  const size = inputPlaceSize(input, places);
+  for (const piece of input.pieces) {
+    if (stanceIn(nestStances(piece), size)) continue;
+    const { id, widthMm, heightMm } = piece;
+    const { widthMm: placeWidthMm, heightMm: placeHeightMm } = size;
+    return refuse({ code: 'too-large-for-place', id, widthMm, heightMm, placeWidthMm, placeHeightMm });
   }
   return ok(input);
 }

@@ -53,6 +53,15 @@ test('each order puts on the media first what it says: by due date, customer, or
   expect(by['order by order']).toMatch(/^[ad]{2}bc$/);
   expect(by['job by job']).toMatch(/^[ad]{2}bc$/);
   expect(by['as listed']).toBe('adbc');
+  // As a person put the jobs; one that is not named comes behind.
+  const jobOrder = ['job of c', 'job of a'];
+  expect(order(pieces, { order: 'as listed', jobOrder })).toEqual(['c', 'a', 'd', 'b']);
+  expect(order(pieces, { order: 'as listed', jobOrder, sheetMm: 900, places: { columns: 1, rows: 3 } })).toEqual([
+    'c',
+    'a',
+    'd',
+    'b',
+  ]);
   expect((by.free ?? '').split('').sort().join('')).toBe('abcd');
 });
 

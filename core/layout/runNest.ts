@@ -3,6 +3,7 @@ import type { Outline } from '../geometry/polygon.ts';
 import { wrapDeg } from '../geometry/turn.ts';
 import type { Result } from '../result.ts';
 import type { PlaceRule } from '../ticket/ticket.ts';
+import type { SheetPlaces } from './sheetPlaces.ts';
 import { type LaidOutWith, layoutSpace } from './markSettings.ts';
 import { type NestInput, type NestPiece, type NestRefusal, type PrintOrder, parseNestRequest } from './nestInput.ts';
 import type { Placement } from './nest.ts';
@@ -48,11 +49,15 @@ export interface RunNestPiece {
 export interface NestRules extends LaidOutWith {
   readonly quarterTurns: boolean;
   readonly order?: RunOrder | undefined;
+  /** Jobs as a person put them in order; those not named come behind, as they came. Counts where rows or places are filled. */
+  readonly jobOrder?: readonly string[] | undefined;
   /** Pieces with a contour are nested by it. */
   readonly byContour?: boolean | undefined;
   readonly turnStepDeg?: number | null | undefined;
   readonly straightCuts?: boolean | undefined;
   readonly sheetMm?: number | null | undefined;
+  /** Sheets are filled place by place. */
+  readonly places?: SheetPlaces | null | undefined;
 }
 
 export interface RunNest {
@@ -82,7 +87,7 @@ export function runNest(
 ): Result<RunNest, NestRefusal> {
   const { gapMm, ...marginMm } = layoutSpace(rules);
   const byPage = new Map<string, RunNestPiece[]>();
-  for (const piece of pieces) {
+  for (const piece of inJobOrder(pieces, rules.jobOrder ?? [])) {
     const key = `${piece.jobId}/${String(piece.page)}/${piece.part ?? ''}/${String(piece.widthMm)}/${String(piece.heightMm)}`;
     const same = byPage.get(key);
     if (same) same.push(piece);
@@ -119,7 +124,7 @@ export function runNest(
     pieces: nestPieces,
     order: printOrder(rules.order ?? 'free'),
     straightCuts: rules.straightCuts ?? false,
-    ...(rules.sheetMm == null ? {} : { sheetMm: rules.sheetMm }),
+    ...(rules.sheetMm == null ? {} : { sheetMm: rules.sheetMm, ...(rules.places ? { places: rules.places } : {}) }),
   });
   if (!parsed.ok) return parsed;
   return {
@@ -140,13 +145,24 @@ function byContour(
   { outline, halfTurn }: RunNestPiece,
   rules: NestRules,
 ): Pick<NestPiece, 'outline' | 'halfTurn' | 'turnStepDeg'> {
-  if (rules.byContour !== true || !outline) return {};
+  if (rules.byContour !== true || rules.places || !outline) return {};
   return { outline, halfTurn, ...(rules.turnStepDeg == null ? {} : { turnStepDeg: rules.turnStepDeg }) };
 }
 
 function printOrder(order: RunOrder): PrintOrder {
   if (order === 'free') return 'free';
   return order === 'as listed' ? 'given' : 'groups';
+}
+
+/** Pieces by the order of their jobs; those of one job stay as they are. */
+export function inJobOrder<P extends { readonly jobId: string }>(
+  pieces: readonly P[],
+  jobOrder: readonly string[],
+): readonly P[] {
+  if (jobOrder.length === 0) return pieces;
+  const rank = new Map(jobOrder.map((jobId, i) => [jobId, i]));
+  const rankOf = ({ jobId }: P): number => rank.get(jobId) ?? jobOrder.length;
+  return [...pieces].sort((a, b) => rankOf(a) - rankOf(b));
 }
 
 /** Number of each job's group; what has no due date, customer or order comes last. */

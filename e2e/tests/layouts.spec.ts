@@ -86,3 +86,54 @@ test('batches are proposed over everything that waits, one is changed and laid o
   await expect(page).toHaveURL(/\/bench\/run-/);
   await expect(page.locator('[data-piece]')).toHaveCount(2);
 });
+
+test('sheets in places are filled in the order in which a person put the jobs; codes for the floor come on a worksheet', async ({
+  page,
+}) => {
+  for (const [name, widthMm] of [
+    ['first.pdf', 200],
+    ['second.pdf', 240],
+  ] as const) {
+    await shop.bringIn('magpie-labels', name, await pdfFile([{ widthMm, heightMm: 100 }]));
+    await shop.setTicket(name, { copies: 3 });
+  }
+  await page.goto(`${shop.url}/intake`);
+  for (const name of ['first.pdf', 'second.pdf']) await page.getByLabel(`Choose ${name}`).check();
+  await page.getByRole('button', { name: 'Worksheet' }).click();
+  await page.getByLabel('Columns of the worksheet').fill('2');
+  await page.getByLabel('Columns of the worksheet').press('Enter');
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Take 1 sheet as PDF' }).click(),
+  ]);
+  expect(download.suggestedFilename()).toBe('worksheet.pdf');
+  await page.getByRole('button', { name: /^Lay out/ }).click();
+  const id = await laidOut(page, shop);
+  await page.getByRole('tab', { name: 'Lay out' }).click();
+  await page.getByLabel('On sheets').check();
+  await page.getByLabel('In places, filled in order').check();
+  await page.getByLabel('Places across').fill('2');
+  await page.getByLabel('Places across').press('Enter');
+  await page.getByLabel('Places along').fill('2');
+  await page.getByLabel('Places along').press('Enter');
+  await expect(page.getByRole('complementary', { name: 'Figures' })).toContainText('Sheets, no fewer than 2');
+  const firstOnSheet = async (): Promise<string | undefined> => {
+    const { pieces } = await shop.run(id);
+    return [...pieces].sort((a, b) => a.yMm - b.yMm || a.xMm - b.xMm)[0]?.sourceName;
+  };
+  await shop.until(async () => (await shop.run(id)).lengthMm === 2000);
+  expect(await firstOnSheet()).toBe('first.pdf');
+  await page.getByRole('button', { name: 'Move second.pdf' }).focus();
+  await page.keyboard.press('Space');
+  await expect(page.getByText('second.pdf would be number 2 of 2.')).toBeAttached();
+  // What is measured when it is taken up is there a moment later.
+  await expect(async () => {
+    await page.keyboard.press('ArrowUp');
+    await expect(page.getByText('second.pdf would be number 1 of 2.')).toBeAttached({ timeout: 300 });
+  }).toPass();
+  await page.keyboard.press('Space');
+  await shop.until(async () => (await firstOnSheet()) === 'second.pdf');
+  await page.getByLabel('Places across').fill('14');
+  await page.getByLabel('Places across').press('Enter');
+  await expect(page.getByRole('alert')).toContainText(/is larger than a place: 2\d0\.0 × 100\.0 mm of/);
+});

@@ -16,6 +16,7 @@ import { createApp } from './app.ts';
 import { floorRoutes, liveSource } from './floorRoutes.ts';
 import { jobRoutes } from './jobRoutes.ts';
 import type { Route } from './route.ts';
+import { layoutRoutes } from './layoutRoutes.ts';
 import { runFileRoutes } from './runFileRoutes.ts';
 import { runRoutes } from './runRoutes.ts';
 import { setupRoutes } from './setupRoutes.ts';
@@ -45,6 +46,7 @@ beforeEach(async () => {
     ...setupRoutes(shop, folders),
     ...runRoutes(shop, new Dispatcher(shop)),
     ...runFileRoutes(shop),
+    ...layoutRoutes(shop),
   ];
   shop.bus.connect(liveSource(shop, folders));
   server = createApp(shop, routes, web).listen(0, '127.0.0.1');

@@ -1,7 +1,7 @@
 import { eq } from 'drizzle-orm';
 import { Type } from 'typebox';
 import { LogEvent, Nothing } from '../../contract/api/common.ts';
-import { JobDetail, JobList, JobListQuery, RefusalView } from '../../contract/api/job.ts';
+import { JobDetail, JobList, JobListQuery, RefusalView, WorksheetOrder } from '../../contract/api/job.ts';
 import { JobChange, JobsChange, JobsChanged } from '../../contract/api/ticket.ts';
 import { jobs } from '../db/schema.ts';
 import { jobDetail, latestLog, listJobs, openRefusals } from '../db/views.ts';
@@ -9,6 +9,7 @@ import { Refused, type Shop } from '../shop.ts';
 import { changeJob, changeJobs, undoChange } from '../usecases/changeJobs.ts';
 import { acceptJob, cancelJob, restoreJob } from '../usecases/closeJob.ts';
 import { jobAssembly } from '../usecases/jobAssembly.ts';
+import { worksheetOf } from '../usecases/worksheets.ts';
 import { pictureFile } from '../usecases/pagePicture.ts';
 import { dismissRefusal } from '../usecases/refuseFile.ts';
 import { type Route, route } from './route.ts';
@@ -113,6 +114,19 @@ export function jobRoutes(shop: Shop): Route[] {
         const { name, bytes } = await jobAssembly(shop, params.id ?? '', query.page);
         res.type('application/pdf');
         res.attachment(name);
+        res.end(Buffer.from(bytes));
+      },
+    }),
+    route({
+      method: 'post',
+      path: '/api/worksheets',
+      summary: 'A worksheet of codes for jobs: places filled in order, as PDF',
+      body: WorksheetOrder,
+      produces: 'application/pdf',
+      handle: async ({ body, res }) => {
+        const bytes = await worksheetOf(shop, body);
+        res.type('application/pdf');
+        res.attachment('worksheet.pdf');
         res.end(Buffer.from(bytes));
       },
     }),

@@ -6,6 +6,7 @@ import { Dispatcher } from '../devices/dispatcher.ts';
 import { type TestShop, admitPlain, openTestShop } from '../testing/shopFixture.ts';
 import { createApp } from './app.ts';
 import { jobRoutes } from './jobRoutes.ts';
+import { layoutRoutes } from './layoutRoutes.ts';
 import { runRoutes } from './runRoutes.ts';
 
 let shop: TestShop;
@@ -14,7 +15,7 @@ let server: Server;
 let base: string;
 beforeEach(async () => {
   ({ shop, close } = openTestShop());
-  const routes = [...jobRoutes(shop), ...runRoutes(shop, new Dispatcher(shop))];
+  const routes = [...jobRoutes(shop), ...runRoutes(shop, new Dispatcher(shop)), ...layoutRoutes(shop)];
   server = createApp(shop, routes, shop.paths.root).listen(0, '127.0.0.1');
   await new Promise((done) => server.once('listening', done));
   base = `http://127.0.0.1:${String((server.address() as AddressInfo).port)}`;

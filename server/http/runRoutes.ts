@@ -4,8 +4,6 @@ import { RunItem } from '../../contract/api/floor.ts';
 import {
   BackConfirm,
   LayoutChange,
-  NestAnswer,
-  NestBody,
   RunCopies,
   RunCreate,
   RunDetail,
@@ -13,8 +11,6 @@ import {
   SideSettings,
   TwoSidesOrder,
 } from '../../contract/api/run.ts';
-import type { NestLayout } from '../../core/layout/nest.ts';
-import { parseNestRequest, type NestRefusal } from '../../core/layout/nestInput.ts';
 import { endedRuns, runDetail, runItems } from '../db/runViews.ts';
 import type { Dispatcher } from '../devices/dispatcher.ts';
 import { Refused, type Shop } from '../shop.ts';
@@ -197,24 +193,6 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
         return detail(id);
       },
     }),
-    route({
-      method: 'post',
-      path: '/api/layout/nest',
-      summary: 'Nests rectangles on a roll',
-      body: NestBody,
-      answer: NestAnswer,
-      handle: async ({ body }) => {
-        const parsed = parseNestRequest(body);
-        if (!parsed.ok) throw nestRefused(parsed.reason);
-        const layout = await shop.pool.nest({
-          input: parsed.value,
-          seed: body.seed,
-          stepBudget: body.stepBudget ?? Number.MAX_SAFE_INTEGER,
-          timeLimitMs: body.timeLimitMs,
-        });
-        return nestAnswer(layout, parsed.value.sheetMm);
-      },
-    }),
   ];
 }
 
@@ -229,65 +207,5 @@ async function queueAll(shop: Shop, ids: readonly string[]): Promise<void> {
       const rest = `${String(done)} of ${String(ids.length)} are queued, the others wait on the Bench.`;
       throw new Refused(error.status, error.code, `${error.message} ${rest}`, error.figures, error.remedy);
     }
-  }
-}
-
-function nestAnswer(layout: NestLayout, sheetMm: number | null): NestAnswer {
-  return {
-    ...layout,
-    sheets: sheetMm === null ? null : Math.round(layout.lengthMm / sheetMm),
-    placements: layout.placements.map((p) => {
-      const sheet = sheetMm === null ? 0 : Math.floor(p.yMm / sheetMm);
-      return { ...p, yMm: p.yMm - sheet * (sheetMm ?? 0), turned: p.angleDeg % 180 !== 0, sheet };
-    }),
-  };
-}
-
-function nestRefused(reason: NestRefusal): Refused {
-  switch (reason.code) {
-    case 'too-wide':
-      return new Refused(
-        422,
-        'too-wide',
-        `${reason.id} is wider than the usable width: ${reason.leastWidthMm.toFixed(1)} mm of ${reason.usableWidthMm.toFixed(1)} mm.`,
-        { ...reason },
-        'Allow a quarter turn, or take wider media.',
-      );
-    case 'too-long':
-      return new Refused(
-        422,
-        'too-long',
-        `${reason.id} is longer than a sheet between its margins: ${reason.leastLengthMm.toFixed(1)} mm of ${reason.usableLengthMm.toFixed(1)} mm.`,
-        { ...reason },
-        'Allow a quarter turn, or take larger sheets.',
-      );
-    case 'too-many':
-      return new Refused(
-        422,
-        'too-many',
-        `${String(reason.got)} pieces; ${String(reason.limit)} is the limit.`,
-        { ...reason },
-        'Split the order.',
-      );
-    case 'bad-outline':
-      return new Refused(
-        422,
-        'bad-outline',
-        `The contour of ${reason.id} crosses itself, has no area, or leaves its rectangle.`,
-        undefined,
-        'Say its points in order, from the upper left corner of its rectangle.',
-      );
-    case 'not-with-outlines':
-      return new Refused(
-        422,
-        'not-with-outlines',
-        `Contours can't be nested with ${reason.what} yet.`,
-        undefined,
-        'Leave the contours out: rectangles can.',
-      );
-    case 'bad-figure':
-      return new Refused(422, 'bad-figure', `${reason.field} can't be ${String(reason.got)}.`, { ...reason });
-    case 'nothing-to-nest':
-      return new Refused(422, 'nothing-to-nest', 'There is nothing to nest.');
   }
 }

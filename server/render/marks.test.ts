@@ -3,7 +3,6 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { PDFDocument, PDFName } from '@cantoo/pdf-lib';
-import { BinaryBitmap, DecodeHintType, HybridBinarizer, MultiFormatReader, RGBLuminanceSource } from '@zxing/library';
 import sharp from 'sharp';
 import { CODE_KINDS, type CodeKind, NO_MARKS } from '../../core/layout/markSettings.ts';
 import type { LaidMarks } from '../../core/layout/mark.ts';
@@ -11,6 +10,7 @@ import { marksOf } from '../../core/layout/marks.ts';
 import { DataPaths } from '../files/paths.ts';
 import { readLimits } from '../limits.ts';
 import { encodeCode } from './encodeCode.ts';
+import { readCode } from '../testing/readCode.ts';
 import { jobSheet } from './jobSheet.ts';
 import { layPdf } from './layPdf.ts';
 import { scanPdf } from './scanPdf.ts';
@@ -65,33 +65,6 @@ async function oneBit(file: string, dpi: number): Promise<{ data: Buffer; width:
   return { data, width: info.width, height: info.height };
 }
 
-function decode(pixels: Uint8ClampedArray, width: number, height: number): string {
-  const reader = new MultiFormatReader();
-  const hints = new Map<DecodeHintType, unknown>([[DecodeHintType.TRY_HARDER, true]]);
-  return reader
-    .decode(new BinaryBitmap(new HybridBinarizer(new RGBLuminanceSource(pixels, width, height))), hints)
-    .getText();
-}
-
-/** A strip of the output, turned by half where asked, made small enough for the decoder without blurring a module away. */
-async function read(
-  bits: { data: Buffer; width: number; height: number },
-  at: { left: number; top: number; width: number; height: number },
-  upsideDown: boolean,
-): Promise<string> {
-  const cut = sharp(bits.data, {
-    raw: { width: bits.width, height: bits.height, channels: 1 },
-    limitInputPixels: false,
-  });
-  const { data, info } = await cut
-    .extract(at)
-    .rotate(upsideDown ? 180 : 0)
-    .toColourspace('b-w')
-    .raw()
-    .toBuffer({ resolveWithObject: true });
-  return decode(new Uint8ClampedArray(data), info.width, info.height);
-}
-
 test.each(CODE_KINDS.flatMap((kind) => [360, 720].map((dpi) => [kind, dpi] as const)))(
   '%s at %s dpi reads back from the output at both ends, whichever is fed first',
   async (kind, dpi) => {
@@ -104,7 +77,7 @@ test.each(CODE_KINDS.flatMap((kind) => [360, 720].map((dpi) => [kind, dpi] as co
       const px = (mm: number): number => Math.round((mm / 25.4) * dpi);
       const { widthMm, heightMm } = code.shape;
       const at = { left: px(code.xMm + 10), top: px(code.yMm), width: px(widthMm), height: px(heightMm) };
-      expect(await read(bits, at, code.upsideDown)).toBe(code.text);
+      expect(await readCode(bits, at, code.upsideDown)).toBe(code.text);
       expect(code.text).toMatch(/^(RUN-7F3A19|LM-77 3)$/);
     }
   },
@@ -180,7 +153,7 @@ test('the job sheet: its code names the run, and jobs that do not fit go on over
   const { data, info } = await sharp(png).toColourspace('b-w').raw().toBuffer({ resolveWithObject: true });
   const px = (mm: number): number => Math.round((mm / 25.4) * 200);
   const at = { left: px(166), top: px(8), width: px(36), height: px(32) };
-  expect(await read({ data, width: info.width, height: info.height }, at, false)).toBe('run-7f3a19');
+  expect(await readCode({ data, width: info.width, height: info.height }, at, false)).toBe('run-7f3a19');
   // The picture of the run is there: artwork or marks, not white only.
   const bright = await sharp(png)
     .extract({ left: px(16), top: px(46), width: px(40), height: px(20) })

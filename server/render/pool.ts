@@ -9,6 +9,7 @@ import type { JobSheetInput } from './jobSheet.ts';
 import type { LaidPdf, LayPdfInput } from './layPdf.ts';
 import type { Look } from './pictures.ts';
 import type { PictureSize } from './pictureSizes.ts';
+import type { WorksheetAnswer, WorksheetInput } from './worksheet.ts';
 import type { RunPictureInput } from './runPicture.ts';
 import type { BatchOrder, TakeAnswer, Task } from './tasks.ts';
 
@@ -64,6 +65,10 @@ export class RenderPool {
 
   sheet(input: JobSheetInput): Promise<Uint8Array> {
     return this.ask<Uint8Array>(this.urgent, { kind: 'sheet', input });
+  }
+
+  worksheet(input: WorksheetInput): Promise<WorksheetAnswer> {
+    return this.ask<WorksheetAnswer>(this.urgent, { kind: 'worksheet', input });
   }
 
   runPicture(input: RunPictureInput): Promise<Uint8Array> {

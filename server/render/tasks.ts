@@ -15,6 +15,7 @@ import { readSvg, svgAsPdf } from './readSvg.ts';
 import type { PictureSize } from './pictureSizes.ts';
 import { type AssemblyInput, assemblyMap } from './assemblyMap.ts';
 import { type RunPictureInput, runPicture } from './runPicture.ts';
+import { type WorksheetInput, worksheet } from './worksheet.ts';
 import { drawPicture, readPicture } from './readPicture.ts';
 
 /** What a worker thread can be asked; answers are plain data, refusals are answers. */
@@ -33,6 +34,7 @@ export type Task =
   | { readonly kind: 'lay'; readonly root: string; readonly limits: Limits; readonly input: LayPdfInput }
   | { readonly kind: 'ready' }
   | { readonly kind: 'sheet'; readonly input: JobSheetInput }
+  | { readonly kind: 'worksheet'; readonly input: WorksheetInput }
   | { readonly kind: 'run picture'; readonly input: RunPictureInput }
   | ({ readonly kind: 'batches' } & BatchOrder)
   | { readonly kind: 'assembly'; readonly input: AssemblyInput }
@@ -151,6 +153,8 @@ export async function runTask(task: Task): Promise<unknown> {
       return undefined;
     case 'sheet':
       return jobSheet(task.input);
+    case 'worksheet':
+      return worksheet(task.input);
     case 'run picture':
       return runPicture(task.input);
     case 'batches':

@@ -45,12 +45,25 @@ export async function getJson<T>(path: string): Promise<T> {
 }
 
 /** A file that the server makes, under the name that it gives. */
-export async function getFile(path: string): Promise<{ readonly name: string; readonly blob: Blob }> {
-  const response = await fetch(path).catch(() => undefined);
+export async function getFile(path: string, body?: unknown): Promise<{ readonly name: string; readonly blob: Blob }> {
+  const asked: RequestInit =
+    body === undefined
+      ? {}
+      : { method: 'POST', body: JSON.stringify(body), headers: { 'content-type': 'application/json' } };
+  const response = await fetch(path, asked).catch(() => undefined);
   if (!response) throw new ApiError(0, 'no-server', 'The server does not answer.', 'Try again when it is back.');
   if (!response.ok) await answerOf(response);
-  const name = /filename="?([^"]+)"?/.exec(response.headers.get('content-disposition') ?? '')?.[1] ?? 'run';
+  const name = /filename="?([^"]+)"?/.exec(response.headers.get('content-disposition') ?? '')?.[1] ?? 'file';
   return { name, blob: await response.blob() };
+}
+
+/** Hands a file to the browser to be kept. */
+export function keepFile({ name, blob }: { readonly name: string; readonly blob: Blob }): void {
+  const link = document.createElement('a');
+  link.href = URL.createObjectURL(blob);
+  link.download = name;
+  link.click();
+  URL.revokeObjectURL(link.href);
 }
 
 export async function sendJson<T>(

@@ -61,7 +61,7 @@ export function FiguresPanel({ run, bench, step, selected, onLeft, onSaved, tab,
             <RunFigures run={run} bench={bench} />
           </TabPanel>
           <TabPanel>
-            <NestRules bench={bench} contours={Object.keys(run.contours).length > 0} />
+            <NestRules run={run} bench={bench} />
             <LayoutFields bench={bench} run={run} />
             <StepPanel step={step} />
             {bench.editable && printer && !run.pair && bench.layout.settings.sheetMm == null && (

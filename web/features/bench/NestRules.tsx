@@ -1,7 +1,9 @@
 import { RUN_ORDERS } from '../../../core/layout/runNest.ts';
-import { ChoiceField, YesField } from '../../ticket/fields.tsx';
+import { ChoiceField, CountField, YesField } from '../../ticket/fields.tsx';
 import { LengthField } from '../../ui/LengthField.tsx';
 import { Row, Section } from '../../ui/Sheet.tsx';
+import type { RunDetail } from '../../api/data.ts';
+import { JobOrder } from './JobOrder.tsx';
 import type { Bench } from './useBench.ts';
 
 const ORDER_TEXTS = { free: 'what is shortest', 'as listed': 'rows as listed' } as const;
@@ -9,12 +11,14 @@ const ORDER_TEXTS = { free: 'what is shortest', 'as listed': 'rows as listed' } 
 const TURN_STEPS = [null, 45, 30, 15, 5] as const;
 /** What sheets are at first: as long as a roll is often cut by hand. */
 const FIRST_SHEET_MM = 1000;
+const FIRST_PLACES = { columns: 3, rows: 4 };
 
 /** What the nest must keep to; turning, grain and copies together are said by each job's ticket. */
-export function NestRules({ bench, contours }: { readonly bench: Bench; readonly contours: boolean }) {
+export function NestRules({ run, bench }: { readonly run: RunDetail; readonly bench: Bench }) {
+  const contours = Object.keys(run.contours).length > 0;
   const { settings } = bench.layout;
   const { order = 'free', straightCuts = false, sheetMm = null, quarterTurns } = settings;
-  const { byContour = false, turnStepDeg = null } = settings;
+  const { byContour = false, turnStepDeg = null, places = null } = settings;
   const { changeSettings } = bench;
   return (
     <Section title="Nest">
@@ -32,6 +36,7 @@ export function NestRules({ bench, contours }: { readonly bench: Bench; readonly
             }}
           />
         </Row>
+        {(order === 'as listed' || places) && <JobOrder run={run} bench={bench} />}
         <YesField
           text="Quarter turns where jobs allow"
           value={quarterTurns}
@@ -77,7 +82,7 @@ export function NestRules({ bench, contours }: { readonly bench: Bench; readonly
           text="On sheets"
           value={sheetMm !== null}
           onChange={(on) => {
-            changeSettings({ sheetMm: on ? FIRST_SHEET_MM : null });
+            changeSettings(on ? { sheetMm: FIRST_SHEET_MM, byContour: false } : { sheetMm: null, places: null });
           }}
         />
         {sheetMm !== null && (
@@ -91,6 +96,38 @@ export function NestRules({ bench, contours }: { readonly bench: Bench; readonly
               changeSettings({ sheetMm: mm });
             }}
           />
+        )}
+        {sheetMm !== null && (
+          <YesField
+            text="In places, filled in order"
+            value={places !== null}
+            onChange={(on) => {
+              changeSettings({ places: on ? FIRST_PLACES : null });
+            }}
+          />
+        )}
+        {sheetMm !== null && places && (
+          <Row label="Places">
+            <span className="inline-flex items-center gap-1">
+              <CountField
+                label="Places across"
+                value={places.columns}
+                most={200}
+                onChange={(columns) => {
+                  changeSettings({ places: { ...places, columns } });
+                }}
+              />
+              <span className="text-soft">×</span>
+              <CountField
+                label="Places along"
+                value={places.rows}
+                most={200}
+                onChange={(rows) => {
+                  changeSettings({ places: { ...places, rows } });
+                }}
+              />
+            </span>
+          </Row>
         )}
       </fieldset>
     </Section>

@@ -1,6 +1,6 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { ChevronDown, Download } from 'lucide-react';
-import { getFile } from '../../api/client.ts';
+import { getFile, keepFile } from '../../api/client.ts';
 import type { RunDetail } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 
@@ -24,13 +24,7 @@ export function TakeAs({ run, save }: { readonly run: RunDetail; readonly save: 
   const take = (path: string): void => {
     save()
       .then(() => getFile(`/api/runs/${run.id}/${path}`))
-      .then(({ name, blob }) => {
-        const link = document.createElement('a');
-        link.href = URL.createObjectURL(blob);
-        link.download = name;
-        link.click();
-        URL.revokeObjectURL(link.href);
-      })
+      .then(keepFile)
       .catch(tell);
   };
   return (

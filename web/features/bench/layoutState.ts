@@ -192,6 +192,12 @@ export function refusalText(run: RunDetail, reason: NestRefusal): string {
       return 'A contour crosses itself.';
     case 'not-with-outlines':
       return `Contours can't be nested with ${reason.what} yet.`;
+    case 'places-need-sheets':
+      return 'Places are those of sheets. Lay it out on sheets.';
+    case 'too-large-for-place': {
+      const name = run.pieces.find((piece) => piece.pieceId === reason.id)?.sourceName ?? 'A piece';
+      return `${name} is larger than a place: ${reason.widthMm.toFixed(1)} × ${reason.heightMm.toFixed(1)} mm of ${reason.placeWidthMm.toFixed(1)} × ${reason.placeHeightMm.toFixed(1)} mm. Take fewer columns or rows.`;
+    }
     case 'bad-figure':
       return `${reason.field} can't be ${String(reason.got)}.`;
     case 'nothing-to-nest':

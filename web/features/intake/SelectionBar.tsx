@@ -1,6 +1,7 @@
 import type { JobItem } from '../../api/data.ts';
 import { Button } from '../../ui/Button.tsx';
 import { number } from '../../ui/Figure.tsx';
+import { WorksheetButton } from './WorksheetButton.tsx';
 import { totalsOf, type Shop } from './rows.ts';
 
 interface SelectionBarProps {
@@ -35,6 +36,7 @@ export function SelectionBar({ jobs, shop, onLayOut, onEdit, onClear }: Selectio
       <Button kind="quiet" onClick={onClear}>
         Choose none
       </Button>
+      <WorksheetButton jobs={jobs} />
       <Button onClick={onEdit}>
         {jobs.length === 1 ? 'Change its ticket' : `Change ${number(jobs.length)} tickets`}
       </Button>
