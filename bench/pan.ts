@@ -23,7 +23,7 @@ try {
   await page.getByRole('button', { name: /^Lay out/ }).click();
   await page.getByRole('button', { name: 'Nest again' }).waitFor();
   await page.waitForTimeout(4000);
-  const drawn = await page.locator('[data-piece]').count();
+  const drawn = await page.getByTestId('painted-pieces').getAttribute('data-count');
   for (let i = 0; i < 5; i++) await page.keyboard.press('+');
   await page.waitForTimeout(1500);
   const pan = `const el = document.querySelector('[data-testid=media]'); el.scrollLeft = (el.scrollWidth - el.clientWidth) * t;`;

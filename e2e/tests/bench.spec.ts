@@ -1,4 +1,5 @@
 import { expect, test } from '@playwright/test';
+import sharp from 'sharp';
 import type { RunDetail } from '../../contract/api/run.ts';
 import { layOutJobs } from '../driver/bench.ts';
 import { pdfFile, pngFile } from '../driver/files.ts';
@@ -240,6 +241,39 @@ test('step and repeat: rows that fill the width, shifted, with the needed length
   );
   await page.keyboard.press('Control+z');
   await expect(page.getByRole('button', { name: 'Undo' })).toBeEnabled();
+});
+
+test('a run of hundreds of pieces is painted: a piece is chosen where it is seen, moved, and its clash told', async ({
+  page,
+}) => {
+  await shop.bringIn('magpie-labels', 'tag.pdf', await pdfFile([{ widthMm: 60, heightMm: 40 }]));
+  await shop.setTicket('tag.pdf', { copies: 450, quarterTurn: false });
+  const id = await layOutJobs(page, shop, 'tag.pdf');
+  await expect(page.getByTestId('painted-pieces')).toHaveAttribute('data-count', '450');
+  await expect(page.locator('[data-piece]')).toHaveCount(0);
+  const run = await shop.run(id);
+  const piece = run.pieces.find(({ yMm }) => yMm > 200);
+  const box = await page.getByRole('group', { name: /^Media/ }).boundingBox();
+  if (!piece || !box) throw new Error('nothing is laid out');
+  const k = box.height / run.mediaWidthMm;
+  const at = {
+    x: box.x + (piece.yMm + 20) * k,
+    y: box.y + (run.mediaWidthMm - run.usableFromMm - piece.xMm - 30) * k,
+  };
+  // What is painted there is a piece, not the bare media.
+  const shot = await page.screenshot({ clip: { x: at.x - 3, y: at.y - 3, width: 6, height: 6 } });
+  const { channels } = await sharp(shot).stats();
+  expect(Math.min(...channels.map(({ mean }) => mean))).toBeLessThan(200);
+  await page.mouse.click(at.x, at.y);
+  const figures = page.getByRole('complementary', { name: 'Figures' });
+  await expect(figures).toContainText(`copy ${String(piece.copy + 1)}, 60 × 40 mm`);
+  await page.keyboard.press('Shift+ArrowRight');
+  await expect(figures).toContainText(/overlap/);
+  await shop.until(async () =>
+    (await shop.run(id)).pieces.some((each) => each.pieceId === piece.pieceId && each.yMm === piece.yMm + 10),
+  );
+  await page.keyboard.press('Control+z');
+  await expect(figures).not.toContainText(/overlap/);
 });
 
 test('step and repeat by the handles: a length is filled with more copies than were ordered, then with fewer', async ({

@@ -3,7 +3,9 @@ import type { RunDetail } from '../../api/data.ts';
 import { usePrinters, useSpools } from '../../api/data.ts';
 import { number } from '../../ui/Figure.tsx';
 import { MarksDrawing } from './MarksDrawing.tsx';
+import { MOST_DRAWN, PiecesCanvas } from './PiecesCanvas.tsx';
 import { type DrawnContour, PieceDrawing } from './PieceDrawing.tsx';
+import { type PaintedRun, SMALL_PICTURE_PX, pieceAt } from './paintPieces.ts';
 import { ringsPath } from '../../draw/ringsPath.ts';
 import { AcrossRuler, FeedRuler, RULER_PX } from './Rulers.tsx';
 import type { RunPiece } from '../../../contract/api/run.ts';
@@ -29,8 +31,6 @@ interface MediaViewProps {
 const BEYOND = 0.06;
 const ROOM_TO_PULL = 0.3;
 const PAD_PX = 18;
-/** Above so many pixels the small picture would show its dots. */
-const SMALL_PICTURE_PX = 190;
 
 /*
  * The media as a band, leading edge at the left: the frame of the run (x across, y along the feed, seen from the printed
@@ -58,6 +58,13 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
     '#FFFFFF';
   const freeHang = printers?.find((printer) => printer.id === run.printerId)?.config.freeHangMm ?? null;
   const contours = useMemo(() => drawnContours(run.contours), [run.contours]);
+  const mirrored = run.pair?.side === 'back' && run.pair.content === 'show-through';
+  const { pieces } = run;
+  const { places } = bench.layout;
+  const painted = useMemo<PaintedRun | undefined>(
+    () => (pieces.length > MOST_DRAWN ? { pieces, places, contours, mirrored, selected, stop, tight } : undefined),
+    [pieces, places, contours, mirrored, selected, stop, tight],
+  );
   const lines = { line: 1 / scale };
   const step = Math.max(1, size.width / 2);
   const sight = { startMm: ((steps - 1) * step) / scale, endMm: ((steps + 4) * step) / scale };
@@ -79,20 +86,38 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
         topPx={top}
         size={size}
       />
+      {painted && (
+        <PiecesCanvas
+          run={painted}
+          scroller={scroller}
+          size={size}
+          scale={scale}
+          topPx={top}
+          mediaWidthMm={run.mediaWidthMm}
+          fromMm={fromMm}
+          usedMm={used}
+          colour={colour}
+        />
+      )}
       <div
         ref={scroller}
-        className="min-h-0 min-w-0 overflow-auto"
+        style={{ gridColumn: 2, gridRow: 2 }}
+        className="relative min-h-0 min-w-0 overflow-auto"
         data-testid="media"
         onScroll={(event) => {
           // What is seen and as much again on both sides is drawn: scrolling seldom draws anything anew.
-          setSteps(Math.floor(event.currentTarget.scrollLeft / step));
+          if (!painted) setSteps(Math.floor(event.currentTarget.scrollLeft / step));
         }}
         onPointerDownCapture={() => {
           // A field that still has the focus would swallow the keys that move and undo.
           if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
         }}
         onPointerDown={(event) => {
-          if ((event.target as Element).closest('[data-piece]') === null) lasso.start(event);
+          if ((event.target as Element).closest('[data-piece]') !== null) return;
+          const at = painted && lasso.pointMm(event);
+          const key = at && pieceAt(painted, at);
+          if (key === undefined) lasso.start(event);
+          else onPiece(key, event);
         }}
       >
         <svg
@@ -125,11 +150,23 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
               </clipPath>
             ))}
           </defs>
-          <rect width={used} height={run.mediaWidthMm} fill={colour} stroke="var(--ink)" strokeWidth={lines.line} />
+          {/* Painted pieces lie behind the drawing: the media is then seen through it. */}
+          <rect
+            width={used}
+            height={run.mediaWidthMm}
+            fill={painted ? 'none' : colour}
+            stroke="var(--ink)"
+            strokeWidth={lines.line}
+          />
           <rect x={used} width={length - used} height={run.mediaWidthMm} fill="url(#beyond)" />
           <g transform={`matrix(0 -1 1 0 0 ${String(run.mediaWidthMm)})`}>
-            <Unprintable fromX={0} toX={fromMm} lengthMm={length} />
-            <Unprintable fromX={fromMm + widthMm} toX={run.mediaWidthMm} lengthMm={length} />
+            <Unprintable fromX={0} toX={fromMm} lengthMm={length} plain={painted !== undefined} />
+            <Unprintable
+              fromX={fromMm + widthMm}
+              toX={run.mediaWidthMm}
+              lengthMm={length}
+              plain={painted !== undefined}
+            />
             {sheetsOf(used, bench.layout.settings.sheetMm ?? null).map(({ startMm, endMm }) => (
               <EndMargins
                 key={startMm}
@@ -141,7 +178,7 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
               />
             ))}
             <g transform={`translate(${String(fromMm)} 0)`}>
-              {run.pieces.map((piece) => {
+              {(painted ? [] : run.pieces).map((piece) => {
                 const place = bench.layout.places.get(piece.pieceId);
                 return (
                   place &&
@@ -155,7 +192,7 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
                       signPx={place.locked === true || piece.panel ? lines.line : 0}
                       selected={selected.has(piece.pieceId)}
                       locked={place.locked === true}
-                      mirrored={run.pair?.side === 'back' && run.pair.content === 'show-through'}
+                      mirrored={mirrored}
                       trouble={stop.has(piece.pieceId) ? 'stop' : tight.has(piece.pieceId) ? 'tight' : undefined}
                       onPointerDown={onPiece}
                     />
@@ -307,12 +344,16 @@ function Unprintable({
   fromX,
   toX,
   lengthMm,
+  plain,
 }: {
   readonly fromX: number;
   readonly toX: number;
   readonly lengthMm: number;
+  /** Hatching the whole length of a large run would be drawn anew with every scroll. */
+  readonly plain: boolean;
 }) {
-  return <rect x={fromX} y={0} width={Math.max(0, toX - fromX)} height={lengthMm} fill="url(#margin)" opacity={0.6} />;
+  const fill = plain ? { fill: '#8a8375', opacity: 0.22 } : { fill: 'url(#margin)', opacity: 0.6 };
+  return <rect x={fromX} y={0} width={Math.max(0, toX - fromX)} height={lengthMm} {...fill} />;
 }
 
 /** A small flag at the upper edge of the media. */

@@ -1,3 +1,4 @@
+import { memo } from 'react';
 import { number } from '../../ui/Figure.tsx';
 
 export const RULER_PX = 28;
@@ -29,15 +30,33 @@ interface FeedRulerProps {
   readonly usedMm: number;
 }
 
-/** Along the feed, from the leading edge at the left. */
+/** Along the feed, from the leading edge at the left. Scrolling moves what is drawn; only every window's width it is drawn anew. */
 export function FeedRuler({ scale, lengthMm, offsetPx, widthPx, usedMm }: FeedRulerProps) {
-  const { label, small } = stepsFor(scale, 64);
-  const from = offsetPx / scale;
-  const to = Math.min(lengthMm, (offsetPx + widthPx) / scale);
+  const block = Math.max(1, widthPx);
+  const startPx = Math.floor(offsetPx / block) * block;
   return (
-    <svg className="block border-b border-rule bg-card" width="100%" height={RULER_PX} aria-hidden="true">
-      {ticks(from, to, small).map((mm) => {
-        const x = mm * scale - offsetPx;
+    <div className="overflow-hidden border-b border-rule bg-card" aria-hidden="true">
+      <div style={{ transform: `translateX(${String(startPx - offsetPx)}px)`, width: block * 2 }}>
+        <FeedTicks scale={scale} lengthMm={lengthMm} startPx={startPx} widthPx={block * 2} usedMm={usedMm} />
+      </div>
+    </div>
+  );
+}
+
+const FeedTicks = memo(function FeedTicks({
+  scale,
+  lengthMm,
+  startPx,
+  widthPx,
+  usedMm,
+}: Omit<FeedRulerProps, 'offsetPx'> & { readonly startPx: number }) {
+  const { label, small } = stepsFor(scale, 64);
+  const to = Math.min(lengthMm, (startPx + widthPx) / scale);
+  const at = (mm: number): number => mm * scale - startPx;
+  return (
+    <svg className="block" width={widthPx} height={RULER_PX}>
+      {ticks(startPx / scale, to, small).map((mm) => {
+        const x = at(mm);
         const long = mm % label === 0;
         return (
           <g key={mm}>
@@ -50,17 +69,10 @@ export function FeedRuler({ scale, lengthMm, offsetPx, widthPx, usedMm }: FeedRu
           </g>
         );
       })}
-      <line
-        x1={usedMm * scale - offsetPx}
-        x2={usedMm * scale - offsetPx}
-        y1={0}
-        y2={RULER_PX}
-        stroke="var(--tide)"
-        strokeWidth={3}
-      />
+      <line x1={at(usedMm)} x2={at(usedMm)} y1={0} y2={RULER_PX} stroke="var(--tide)" strokeWidth={3} />
     </svg>
   );
-}
+});
 
 interface AcrossRulerProps {
   readonly scale: number;
@@ -70,7 +82,7 @@ interface AcrossRulerProps {
 }
 
 /** Across the media, from its left edge, which is at the foot of the picture. */
-export function AcrossRuler({ scale, widthMm, offsetPx, heightPx }: AcrossRulerProps) {
+export const AcrossRuler = memo(function AcrossRuler({ scale, widthMm, offsetPx, heightPx }: AcrossRulerProps) {
   const { label, small } = stepsFor(scale, 44);
   const yOf = (mm: number): number => (widthMm - mm) * scale - offsetPx;
   return (
@@ -92,4 +104,4 @@ export function AcrossRuler({ scale, widthMm, offsetPx, heightPx }: AcrossRulerP
       })}
     </svg>
   );
-}
+});

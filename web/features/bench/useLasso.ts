@@ -13,6 +13,11 @@ interface Pull {
 }
 
 export interface Lasso {
+  /** Where on the media a pointer is, in the frame of the pieces. */
+  readonly pointMm: (event: {
+    readonly clientX: number;
+    readonly clientY: number;
+  }) => { readonly xMm: number; readonly yMm: number } | undefined;
   readonly start: (event: React.PointerEvent) => void;
   /** Drawn while it is pulled; in the frame of the pieces. */
   readonly rect: RectMm | undefined;
@@ -85,5 +90,5 @@ export function useLasso(
       window.removeEventListener('pointerup', onUp);
     };
   }, [pointMm, onSelect]);
-  return { start, rect };
+  return { start, rect, pointMm };
 }
