@@ -56,15 +56,25 @@ try {
       .click();
     await page.getByLabel('Name pattern').fill('{order}_{customer}_{copies}x_{width}x{height}{unit}[_{due}]');
   });
-  await view('bench', 'light', '/intake', (page) =>
-    layOut(
+  await view('contours', 'light', '/intake', async (page) => {
+    await layOut(
       page,
       'Floor fish orange.png',
       'Frame sticker gear 24.png',
       'Frame sticker gear 18.png',
       'Price cards autumn.pdf',
-    ),
-  );
+    );
+    await page.getByRole('tab', { name: 'Lay out' }).click();
+    await page.getByLabel('By contour, not by rectangle').check();
+    await page.waitForTimeout(6000);
+    await page.getByRole('button', { name: 'Take as' }).click();
+  });
+  await view('bench', 'light', '/bench', async (page) => {
+    await page.getByRole('tab', { name: 'Lay out' }).click();
+    await page.getByLabel('By contour, not by rectangle').uncheck();
+    await page.waitForTimeout(3000);
+    await page.getByRole('tab', { name: 'Figures' }).click();
+  });
   await view('bench-dark', 'dark', '/intake', async (page) => {
     await layOut(
       page,
@@ -87,9 +97,9 @@ try {
     await page.waitForTimeout(3000);
     for (let i = 0; i < 6; i++) await page.keyboard.press('+');
     await page.waitForTimeout(500);
-    await page
-      .getByTestId('media')
-      .evaluate('(media) => { media.scrollLeft = 0; media.scrollTop = media.scrollHeight; }');
+    await page.evaluate(
+      `Object.assign(document.querySelector('[data-testid=media]'), { scrollLeft: 0, scrollTop: 1e9 })`,
+    );
     await page.getByLabel('Kind of code').scrollIntoViewIfNeeded();
   });
   await view('panels', 'light', '/intake', async (page) => {
@@ -97,8 +107,17 @@ try {
     await page.getByRole('button', { name: /^Split it/ }).click();
     await page.waitForTimeout(1500);
   });
-  await view('sheets', 'light', '/intake', async (page) => {
+  await view('rows', 'light', '/intake', async (page) => {
     await layOut(page, 'Crew label small.jpg');
+    await page.getByRole('tab', { name: 'Lay out' }).click();
+    await page.getByRole('button', { name: 'Open' }).first().click();
+    await page.getByRole('checkbox', { name: 'fill a length' }).check();
+    await page.getByLabel('Length of the rows').fill('900');
+    await page.getByLabel('Length of the rows').press('Enter');
+    await page.getByLabel('How rows are turned').selectOption('half');
+    await page.getByRole('button', { name: /^Lay \d+ in rows/ }).scrollIntoViewIfNeeded();
+  });
+  await view('sheets', 'light', '/bench', async (page) => {
     await page.getByRole('tab', { name: 'Lay out' }).click();
     await page.getByLabel('Straight cuts only').check();
     await page.getByLabel('On sheets').check();

@@ -16,6 +16,7 @@ const FIRST_PLACES = { columns: 3, rows: 4 };
 /** What the nest must keep to; turning, grain and copies together are said by each job's ticket. */
 export function NestRules({ run, bench }: { readonly run: RunDetail; readonly bench: Bench }) {
   const contours = Object.keys(run.contours).length > 0;
+  const locked = [...bench.layout.places.values()].some((place) => place.locked === true);
   const { settings } = bench.layout;
   const { order = 'free', straightCuts = false, sheetMm = null, quarterTurns } = settings;
   const { byContour = false, turnStepDeg = null, places = null } = settings;
@@ -55,6 +56,9 @@ export function NestRules({ run, bench }: { readonly run: RunDetail; readonly be
               );
             }}
           />
+        )}
+        {contours && byContour && locked && (
+          <p className="text-soft">Around locked pieces the others lie by rectangle.</p>
         )}
         {contours && byContour && (
           <Row label="Contours turn">
