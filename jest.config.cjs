@@ -25,5 +25,6 @@ module.exports = {
   modulePathIgnorePatterns: ['<rootDir>/dist/'],
   // Of two processors, too: left to itself it would keep one free for a watcher that is not there.
   maxWorkers: '100%',
-  testTimeout: 30000,
+  // Lint runs beside them at first.
+  testTimeout: 60000,
 };

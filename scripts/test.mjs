@@ -52,7 +52,7 @@ function playwrightCounts(text) {
 
 const folders = ['core', 'contract', 'server', 'web', 'simulators', 'e2e', 'bench'];
 
-// Lint is one long thread: the other checks fit beside it.
+// Lint is one long thread: the other checks fit beside it, and the unit tests begin there.
 await Promise.all([
   step('lint', bin('eslint'), ['.']),
   (async () => {
@@ -61,9 +61,9 @@ await Promise.all([
     await step('dead code', bin('knip'), ['--no-config-hints']);
     await step('types', bin('tsc'), ['-b']);
     await buildIfNeeded();
+    await step('unit tests', bin('jest'), ['--json', '--outputFile', jestResult], jestCounts);
   })(),
 ]);
-await step('unit tests', bin('jest'), ['--json', '--outputFile', jestResult], jestCounts);
 await step('browser tests', bin('playwright'), ['test'], playwrightCounts);
 
 function jestCounts() {

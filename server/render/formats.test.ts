@@ -308,6 +308,7 @@ test.each(['pdf', 'png', 'jpeg', 'tiff', 'svg'] as const)(
     expect(answers.taken).toBeGreaterThan(0);
     expect(answers.refused).toBeGreaterThan(0);
   },
+  120_000,
 );
 
 test('a profile that claims millions of tags is unreadable at once', () => {

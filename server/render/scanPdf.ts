@@ -12,6 +12,7 @@ import {
 } from '@cantoo/pdf-lib';
 import { type Matrix, multiply } from './matrix.ts';
 import { ColourFinder } from './pdfColours.ts';
+import { formMatrix } from './pdfContents.ts';
 import { type Operand, walkContent } from './pdfTokens.ts';
 
 export interface PageScan {
@@ -166,11 +167,7 @@ class Scanner {
     }
     this.formsLeft -= 1;
     if (depth >= DEEPEST || this.formsLeft < 0 || !(stream instanceof PDFRawStream)) return;
-    const own = dict
-      .lookupMaybe(PDFName.of('Matrix'), PDFArray)
-      ?.asArray()
-      .map((each) => (each instanceof PDFNumber ? each.asNumber() : 0));
-    const inner = own?.length === 6 ? multiply(own as unknown as Matrix, matrix) : matrix;
+    const inner = multiply(formMatrix(stream), matrix);
     const resources = dict.lookupMaybe(PDFName.of('Resources'), PDFDict) ?? outer;
     this.content(this.decoded(stream), resources, inner, sheet, depth + 1);
   }

@@ -8,9 +8,9 @@ import {
   type PDFPage,
   PDFRawStream,
   PDFRef,
-  decodePDFRawStream,
 } from '@cantoo/pdf-lib';
 import { DeviceInks, inkName } from './deviceInks.ts';
+import { decodedContents, streamBytes } from './pdfContents.ts';
 import { type Operand, walkContent } from './pdfTokens.ts';
 
 const DEEPEST = 12;
@@ -28,12 +28,8 @@ const name = (text: string): PDFName => PDFName.of(text);
 export function separatePage(document: PDFDocument, page: PDFPage, part: string): void {
   const work = new Separator(document, part);
   const resources = work.resources(page.node.Resources(), 0);
-  const contents = page.node.Contents();
-  const streams =
-    contents instanceof PDFArray ? contents.asArray().map((each) => document.context.lookup(each)) : [contents];
-  const parts = streams.map((stream) => (stream instanceof PDFRawStream ? work.decoded(stream) : new Uint8Array()));
   const start = part === 'black' ? '' : '1 g 1 G\n';
-  const content = work.content(joined([text(start), ...parts.flatMap((each) => [each, text('\n')])]));
+  const content = work.content(joined([text(start), work.page(page)]));
   page.node.set(name('Resources'), resources);
   page.node.set(name('Contents'), document.context.register(document.context.flateStream(content)));
 }
@@ -51,8 +47,11 @@ class Separator {
     this.inks = new DeviceInks(document.context, part);
   }
 
-  decoded(stream: PDFRawStream): Uint8Array {
-    const bytes = decodePDFRawStream(stream).decode();
+  page(page: PDFPage): Uint8Array {
+    return this.within(decodedContents(page, this.bytesLeft));
+  }
+
+  private within(bytes: Uint8Array): Uint8Array {
     this.bytesLeft -= bytes.length;
     if (this.bytesLeft < 0) throw new Error('The page is too large to be taken apart into its inks.');
     return bytes;
@@ -168,7 +167,7 @@ class Separator {
     const { context } = this.document;
     const own = stream.dict.lookup(name('Resources'));
     const resources = this.resources(own instanceof PDFDict ? own : outer, depth + 1);
-    const out = context.flateStream(this.content(this.decoded(stream)));
+    const out = context.flateStream(this.content(this.within(streamBytes(stream))));
     for (const [key, value] of stream.dict.entries()) {
       if (!['Length', 'Filter', 'DecodeParms', 'Resources', 'Group'].some((each) => key === name(each)))
         out.dict.set(key, value);
