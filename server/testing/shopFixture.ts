@@ -10,6 +10,7 @@ import { DataPaths } from '../files/paths.ts';
 import { LiveBus } from '../http/liveBus.ts';
 import { readLimits } from '../limits.ts';
 import type { MachineLink, RunCommand } from '../ports/machineLink.ts';
+import type { CutLine } from '../../core/contour/contourRule.ts';
 import type { FileFacts } from '../render/facts.ts';
 import type { RenderPool } from '../render/pool.ts';
 import { type Task, runTask } from '../render/tasks.ts';
@@ -109,6 +110,7 @@ export function admitPlain(
   name: string,
   sizes: readonly (readonly [number, number])[],
   queueId = 'heron-banners',
+  cutLines: readonly CutLine[] = [],
 ): string {
   const bleed = { leftMm: 0, topMm: 0, rightMm: 0, bottomMm: 0 };
   const facts: FileFacts = {
@@ -121,6 +123,7 @@ export function admitPlain(
       coverage: { cyan: 0.2, black: 0.1 },
       dpi: null,
       thinnestMm: null,
+      cutLines: [...cutLines],
     })),
   };
   const [id] = admitJob(

@@ -1,3 +1,4 @@
+import { endOf } from '../../core/layout/layoutFigures.ts';
 import { and, eq, inArray, sql } from 'drizzle-orm';
 import type { MachineState, RunReport } from '../../contract/machine/protocol.ts';
 import { inkLedger, pieces, printers, runs, spoolLedger } from '../db/schema.ts';
@@ -149,7 +150,7 @@ function end(work: Work, run: RunRow, report: RunReport, action: 'finish' | 'fai
       .set({ state: 'printed' })
       .where(and(eq(pieces.id, sql.placeholder('id')), held))
       .prepare();
-    const whole = laidPieces(tx, run.id).filter((piece) => piece.yMm + piece.heightMm <= report.lengthMm + 1e-6);
+    const whole = laidPieces(tx, run.id).filter((piece) => endOf([piece]) <= report.lengthMm + 1e-6);
     for (const piece of whole) print.run({ id: piece.pieceId });
   }
   giveBackPieces(work, run.id);

@@ -1,13 +1,15 @@
+import { eq } from 'drizzle-orm';
 import { type Coverage, inkMl } from '../../core/estimate/ink.ts';
 import { type RunTime, runTime } from '../../core/estimate/runTime.ts';
 import { turnedSize } from '../../core/geometry/turn.ts';
 import { laidOutline } from '../../core/geometry/laidOutline.ts';
 import { type LaidPiece, takenBy } from '../../core/layout/checkLayout.ts';
+import { isMirrored } from '../../core/layout/twoSides.ts';
 import type { PanelOf } from '../../contract/api/run.ts';
 import type { PrinterConfig } from '../../contract/api/floor.ts';
 import type { Reader } from '../db/open.ts';
 import { runPieceRows } from '../db/runViews.ts';
-import type { jobPages } from '../db/schema.ts';
+import { type jobPages, runs } from '../db/schema.ts';
 import type { RunRow } from './moveRun.ts';
 
 export interface LaidRow extends LaidPiece {
@@ -33,6 +35,8 @@ function partCoverage(coverage: Coverage, part: string | null): Coverage {
 
 /** The pieces of a run as they lie, bleed included. */
 export function laidPieces(db: Reader, runId: string): LaidRow[] {
+  const side = db.select({ side: runs.side }).from(runs).where(eq(runs.id, runId)).get()?.side;
+  const mirrored = side?.side === 'back' && isMirrored(side);
   return runPieceRows(db, runId).map((row) => {
     const contour = row.pageRow.finished?.contour;
     return {
@@ -52,7 +56,7 @@ export function laidPieces(db: Reader, runId: string): LaidRow[] {
       xMm: row.xMm,
       yMm: row.yMm,
       ...turnedSize(row.widthMm, row.heightMm, row.angleDeg),
-      outline: contour && laidOutline(contour.outline, row, row),
+      outline: contour && laidOutline(contour.outline, row, row, mirrored),
     };
   });
 }

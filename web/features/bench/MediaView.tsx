@@ -8,6 +8,7 @@ import { type DrawnContour, PieceDrawing } from './PieceDrawing.tsx';
 import { type PaintedRun, SMALL_PICTURE_PX, pieceAt } from './paintPieces.ts';
 import { ringsPath } from '../../draw/ringsPath.ts';
 import { AcrossRuler, FeedRuler, RULER_PX } from './Rulers.tsx';
+import { isMirrored } from '../../../core/layout/twoSides.ts';
 import type { RunPiece } from '../../../contract/api/run.ts';
 import type { Place } from './layoutState.ts';
 import type { Bench } from './useBench.ts';
@@ -58,7 +59,7 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
     '#FFFFFF';
   const freeHang = printers?.find((printer) => printer.id === run.printerId)?.config.freeHangMm ?? null;
   const contours = useMemo(() => drawnContours(run.contours), [run.contours]);
-  const mirrored = run.pair?.side === 'back' && run.pair.content === 'show-through';
+  const mirrored = run.pair?.side === 'back' && isMirrored(run.pair);
   const { pieces } = run;
   const { places } = bench.layout;
   const painted = useMemo<PaintedRun | undefined>(

@@ -117,6 +117,7 @@ export function angleText(angleDeg: number): string {
 export function laidPieces(
   run: Pick<RunDetail, 'pieces' | 'contours'>,
   places: ReadonlyMap<string, Place>,
+  mirrored = false,
 ): LaidPiece[] {
   return run.pieces.flatMap((piece) => {
     const place = places.get(piece.pieceId);
@@ -124,7 +125,7 @@ export function laidPieces(
     const { xMm, yMm, angleDeg } = place;
     const laid = { key: piece.pieceId, xMm, yMm, ...laidSize(piece, angleDeg) };
     const contour = contourOf(run, piece);
-    return [contour ? { ...laid, outline: laidOutline(contour.outline, piece, place) } : laid];
+    return [contour ? { ...laid, outline: laidOutline(contour.outline, piece, place, mirrored) } : laid];
   });
 }
 

@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useMemo, useReducer, useRef, useState } from 'react';
 import type { LayoutSettings } from '../../../contract/api/run.ts';
+import { isMirrored } from '../../../core/layout/twoSides.ts';
 import { usableWidth } from '../../../core/layout/usableWidth.ts';
 import { type LayoutFigures, layoutFigures } from '../../../core/layout/layoutFigures.ts';
 import { sendJson } from '../../api/client.ts';
@@ -76,6 +77,7 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
   const editable = run.state === 'draft' && run.pair?.side !== 'back';
   // A run that has left the Bench shows what was queued; its progress comes several times a second and changes none of it.
   const { pieces, contours, settings, registeredEdge } = run;
+  const mirrored = run.pair?.side === 'back' && isMirrored(run.pair);
   const fixed = useMemo(() => layoutOf({ pieces, settings }), [pieces, settings]);
   const layout = editable ? state.now : fixed;
   const usable = usableFor(printer, run, layout.settings);
@@ -86,9 +88,9 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
   const figures = useMemo(
     () =>
       input.ok
-        ? layoutFigures(input.value.input, laidPieces({ pieces, contours }, layout.places), run.mediaWidthMm)
+        ? layoutFigures(input.value.input, laidPieces({ pieces, contours }, layout.places, mirrored), run.mediaWidthMm)
         : undefined,
-    [input, pieces, contours, layout.places, run.mediaWidthMm],
+    [input, pieces, contours, mirrored, layout.places, run.mediaWidthMm],
   );
   const { data: front } = useRun(run.pair?.side === 'back' ? run.pair.otherRunId : null);
   const marks = useMarks(run, layout, usable.widthMm, printer, front);
