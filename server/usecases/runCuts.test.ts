@@ -1,10 +1,12 @@
 import { boundsOf } from '../../core/geometry/polygon.ts';
+import { findClashes } from '../../core/layout/checkLayout.ts';
 import { runDetail } from '../db/runViews.ts';
 import { Refused } from '../shop.ts';
 import { type TestShop, admitPlain, openTestShop } from '../testing/shopFixture.ts';
 import { changeJob } from './changeJobs.ts';
 import { createRun } from './createRun.ts';
 import { layOutRun } from './layOutRun.ts';
+import { laidPieces } from './measureRun.ts';
 import { nestDraft } from './nestDraft.ts';
 import { cutsOfRun } from './runCuts.ts';
 import { queueRun } from './runSteps.ts';
@@ -25,20 +27,20 @@ const detail = (id: string) => {
   return run;
 };
 
-/** A sail: its right angle at 10, 10 of a page of 320 × 220 mm. */
-const SAIL = { from: 'spot', name: 'Knife', rings: [[10, 10, 310, 10, 10, 210]] } as const;
+/** An angle 300 × 200 mm, 50 mm wide, at 10, 10 of its page: two of them lie well in each other, mirrored ones not. */
+const ANGLE = { from: 'spot', name: 'Knife', rings: [[10, 10, 310, 10, 310, 60, 60, 60, 60, 210, 10, 210]] } as const;
 
-function sails(copies: number): string {
-  const jobId = admitPlain(shop, 'sail.pdf', [[320, 220]], 'heron-banners', [SAIL]);
+function angles(copies: number): string {
+  const jobId = admitPlain(shop, 'angle.pdf', [[320, 220]], 'heron-banners', [ANGLE]);
   changeJob(shop, jobId, { copies, contour: { from: 'spot', name: 'Knife', offsetMm: 0, bleedMm: 3 } }, 'test');
   return jobId;
 }
 
 test('what is cut of a run: contours where there are some, else the trim, and the end where it is cut off', async () => {
-  const sail = sails(2);
+  const angle = angles(2);
   const card = admitPlain(shop, 'card.pdf', [[200, 100]]);
   changeJob(shop, card, { bleedMm: 4, quarterTurn: false }, 'test');
-  const runId = createRun(shop, [sail, card], 'test');
+  const runId = createRun(shop, [angle, card], 'test');
   const refused = (): string => {
     try {
       cutsOfRun(shop, runId);
@@ -66,25 +68,33 @@ test('what is cut of a run: contours where there are some, else the trim, and th
 test.each(['side for side', 'end for end'] as const)(
   'the same picture on both sides, showing through, turned %s: folded, the cuts of the back lie on those of the front',
   async (turn) => {
-    const runId = createRun(shop, [sails(4)], 'test');
+    const runId = createRun(shop, [angles(12)], 'test');
     const sides = { turn, content: 'show-through', pieceTurn: 'like a book', offsetXMm: 0, offsetYMm: 0 } as const;
     printTwoSides(shop, runId, { ...sides, backs: { kind: 'the same picture' } }, 'test');
     const draft = await nestDraft(shop, runId, 10);
     layOutRun(shop, runId, { ...draft, settings: { ...draft.settings, byContour: true } });
-    layOutRun(shop, runId, await nestDraft(shop, runId, 400));
+    layOutRun(shop, runId, await nestDraft(shop, runId, 1500));
     const front = cutsOfRun(shop, runId);
     const back = cutsOfRun(shop, detail(runId).pair?.otherRunId ?? '');
     const folded = back.contours.map((ring) =>
       ring.map(({ x, y }) => (turn === 'side for side' ? { x: back.widthMm - x, y } : { x, y: back.lengthMm - y })),
     );
-    expect(folded).toHaveLength(4);
+    expect(folded).toHaveLength(12);
+    // Nested into each other: their rectangles overlap, they don't.
+    const boxes = front.contours.map(boundsOf);
+    const meet = (a: (typeof boxes)[number], b: (typeof boxes)[number]): boolean =>
+      a.minX < b.maxX && b.minX < a.maxX && a.minY < b.maxY && b.minY < a.maxY;
+    expect(boxes.some((a, i) => boxes.slice(i + 1).some((b) => meet(a, b)))).toBe(true);
     for (const ring of folded) {
       const off = front.contours.map((other) =>
         Math.max(...ring.map((p) => Math.min(...other.map((q) => Math.hypot(p.x - q.x, p.y - q.y))))),
       );
       expect(Math.min(...off)).toBeLessThan(0.001);
     }
-    // Nested into each other, the backs overlap no more than the fronts: both can be queued.
+    // The backs overlap no more than the fronts.
+    const backId = detail(runId).pair?.otherRunId ?? '';
+    const limits = { widthMm: 1e4, leftMm: -1e4, rightMm: 0, leadMm: -1e4, gapXMm: 0, gapYMm: 0 };
+    expect(findClashes(laidPieces(shop.db, backId), limits)).toEqual([]);
     queueRun(shop, runId, 'test');
     expect(detail(runId).state).toBe('queued');
   },
