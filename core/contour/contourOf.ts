@@ -6,6 +6,10 @@ import { grownRings, oneOutline } from './grow.ts';
 /** The nest's outline may lie so far outside at first; more where it has more points than the nest should bear. */
 const WITHIN_MM = 0.05;
 const MOST_POINTS = 120;
+/** Half the width of notches into which no other piece would reach: they are filled, or a gear would be nested tooth by tooth. */
+const NOTCH_SHARE = 0.04;
+const LEAST_NOTCH_MM = 2;
+const MOST_NOTCH_MM = 10;
 
 /**
  * A page that is cut along a contour: what is printed is no longer its rectangle but what lies within the contour and its
@@ -48,8 +52,11 @@ export function withContour(
 
 /** Around the cut with its bleed, with few points; never inside of what it must hold. */
 function printedWithin(cut: readonly Outline[], bleedMm: number): Outline {
+  const { minX, minY, maxX, maxY } = boundsOf(cut.flat());
+  const notch = Math.min(MOST_NOTCH_MM, Math.max(LEAST_NOTCH_MM, NOTCH_SHARE * Math.min(maxX - minX, maxY - minY)));
   for (let within = WITHIN_MM; ; within *= 2) {
-    const outline = simplified(oneOutline(grownRings(cut, bleedMm + within)), within);
+    const filled = grownRings(grownRings(cut, bleedMm + within + notch), -notch);
+    const outline = simplified(oneOutline(filled), within);
     if (outline.length <= MOST_POINTS || within > 2) return outline;
   }
 }

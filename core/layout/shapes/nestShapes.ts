@@ -49,21 +49,24 @@ export function nestShapes(
     return { lengthMm, boundMm, utilisation: area / (input.widthMm * lengthMm), steps, placements };
   };
   const keep = (laid: readonly LaidShape[]): void => {
-    best = { laid, length: reachOf(laid) };
+    const length = reachOf(laid);
+    if (best && length >= best.length - 1e-9) return;
+    best = { laid, length };
     control.onBetter?.(layoutOf());
   };
   const over = (): boolean => steps >= control.stepBudget || (control.shouldStop?.() ?? false);
+  // Rectangles are there at once: a person sees a layout, and what is searched for may be broken off.
+  const boxed = asShapes(input, control, rectangles, items);
+  if (boxed) keep(boxed);
   const openingSteps = items.length * OPENING_STEPS;
-  const search = new ShapeSearch(items, book, width, floor, random, {
-    spent: (n) => {
+  const hooks = {
+    spent: (n: number): boolean => {
       steps = n;
       return n >= openingSteps || over();
     },
     better: keep,
-  });
-  search.run();
-  const boxed = asShapes(input, control, rectangles, items);
-  if (boxed && (!best || reachOf(boxed) < best.length - 1e-9)) keep(boxed);
+  };
+  new ShapeSearch(items, book, width, floor, random, hooks, boxed !== undefined).run();
   const separator = new Separator(items, book, width, random);
   const spent = (): boolean => {
     steps += 1;

@@ -31,6 +31,9 @@ const MEASURES: readonly Measure[] = [
   (item) => least(item, (s) => s.height),
 ];
 
+/** So many pieces are laid between two looks at the clock. */
+const ASKED_EVERY = 8;
+
 /** How a stance is chosen: by where the piece begins, where it ends, or between. */
 const ENDS: readonly number[] = [1, 0.5, 0];
 
@@ -77,6 +80,8 @@ export class ShapeSearch {
     private readonly floor: number,
     private readonly random: Random,
     private readonly hooks: ShapeHooks,
+    /** There is a layout already: none need be found when time is short. */
+    private readonly optional = false,
   ) {
     this.placer = new ShapePlacer(book, width);
   }
@@ -85,7 +90,8 @@ export class ShapeSearch {
     let best: Outcome | undefined;
     let now: Outcome | undefined;
     const openings = MEASURES.flatMap((measure) => ENDS.map((ends) => ({ order: this.sorted(measure), ends })));
-    for (let n = 0; !best || (best.length > this.floor && !this.hooks.spent(this.steps)); n++) {
+    const must = (): boolean => !best && !this.optional;
+    for (let n = 0; must() || ((best?.length ?? Infinity) > this.floor && !this.hooks.spent(this.steps)); n++) {
       const opening = openings[n];
       const next: Attempt = opening ?? this.changed(now ?? best!);
       const outcome = this.lay(next, opening ? Infinity : (now?.length ?? Infinity));
@@ -142,6 +148,8 @@ export class ShapeSearch {
     this.heldEnds = ends;
     const limit = most === Infinity ? Infinity : most * 1.004;
     for (let k = kept; k < order.length; k++) {
+      // One round of many intricate pieces can take longer than all the time there is.
+      if (this.optional && k % ASKED_EVERY === 0 && this.hooks.spent(this.steps)) return undefined;
       const index = order[k]!;
       let best: LaidShape | undefined;
       let bestScore = Infinity;
