@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import DxfParser from 'dxf-parser';
+import sharp from 'sharp';
 import { layOutJobs } from '../driver/bench.ts';
 import { trianglePng } from '../driver/files.ts';
 import { TestShop } from '../driver/shop.ts';
@@ -69,6 +70,18 @@ test('decals are cut along the edge of their picture, nested by contour, and the
   // The triangle, 2 mm around its three sides, and the three arcs that make a circle together.
   const grown = 60_000 + 2 * (300 + 400 + 500) + Math.PI * 4;
   for (const ring of rings) expect(Math.abs(area(ring) - grown)).toBeLessThan(grown * 0.002);
+
+  // As a picture: the size and density that were asked for; what could not be held is refused with what could.
+  const { mediaWidthMm, lengthMm } = await shop.run(id);
+  const picture = await page.request.get(`${shop.url}/api/runs/${id}/picture?dpi=60`);
+  const { width, height, density } = await sharp(await picture.body()).metadata();
+  const px = (mm: number): number => Math.round((mm / 25.4) * 60);
+  expect([width, height, density]).toEqual([px(mediaWidthMm), px(lengthMm), 60]);
+  const large = await page.request.get(`${shop.url}/api/runs/${id}/picture?dpi=1200`);
+  expect(large.status()).toBe(422);
+  expect(await large.text()).toMatch(
+    /At 1200 dpi Run \d+ has \d+ million pixels; 120 million is the limit.*Take it at \d+ dpi/,
+  );
 
   await figures.getByRole('button', { name: /^Queue/ }).click();
   await shop.until(async () => (await shop.run(id)).state !== 'draft');

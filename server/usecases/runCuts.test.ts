@@ -67,24 +67,24 @@ test('what is cut of a run: contours where there are some, else the trim, and th
 
 test.each(['side for side', 'end for end'] as const)(
   'the same picture on both sides, showing through, turned %s: folded, the cuts of the back lie on those of the front',
-  async (turn) => {
-    const runId = createRun(shop, [angles(12)], 'test');
+  (turn) => {
+    const runId = createRun(shop, [angles(2)], 'test');
     const sides = { turn, content: 'show-through', pieceTurn: 'like a book', offsetXMm: 0, offsetYMm: 0 } as const;
     printTwoSides(shop, runId, { ...sides, backs: { kind: 'the same picture' } }, 'test');
-    const draft = await nestDraft(shop, runId, 10);
-    layOutRun(shop, runId, { ...draft, settings: { ...draft.settings, byContour: true } });
-    layOutRun(shop, runId, await nestDraft(shop, runId, 1500));
+    const { settings, pieces } = detail(runId);
+    // The bar of each lies between the bars of the other.
+    const at = [
+      { xMm: 20, yMm: 120, angleDeg: 0 },
+      { xMm: 90, yMm: 40, angleDeg: 180 },
+    ];
+    const placements = at.map((place, i) => ({ pieceId: pieces[i]?.pieceId ?? '', ...place }));
+    layOutRun(shop, runId, { settings, placements });
     const front = cutsOfRun(shop, runId);
     const back = cutsOfRun(shop, detail(runId).pair?.otherRunId ?? '');
     const folded = back.contours.map((ring) =>
       ring.map(({ x, y }) => (turn === 'side for side' ? { x: back.widthMm - x, y } : { x, y: back.lengthMm - y })),
     );
-    expect(folded).toHaveLength(12);
-    // Nested into each other: their rectangles overlap, they don't.
-    const boxes = front.contours.map(boundsOf);
-    const meet = (a: (typeof boxes)[number], b: (typeof boxes)[number]): boolean =>
-      a.minX < b.maxX && b.minX < a.maxX && a.minY < b.maxY && b.minY < a.maxY;
-    expect(boxes.some((a, i) => boxes.slice(i + 1).some((b) => meet(a, b)))).toBe(true);
+    expect(folded).toHaveLength(2);
     for (const ring of folded) {
       const off = front.contours.map((other) =>
         Math.max(...ring.map((p) => Math.min(...other.map((q) => Math.hypot(p.x - q.x, p.y - q.y))))),
