@@ -56,7 +56,8 @@ function printedWithin(cut: readonly Outline[], bleedMm: number): Outline {
   const notch = Math.min(MOST_NOTCH_MM, Math.max(LEAST_NOTCH_MM, NOTCH_SHARE * Math.min(maxX - minX, maxY - minY)));
   for (let within = WITHIN_MM; ; within *= 2) {
     const filled = grownRings(grownRings(cut, bleedMm + within + notch), -notch);
-    const outline = simplified(oneOutline(filled), within);
+    // A line with fewer points may cross itself where it was narrow; what is around it doesn't.
+    const outline = oneOutline([simplified(oneOutline(filled), within)]);
     if (outline.length <= MOST_POINTS || within > 2) return outline;
   }
 }

@@ -7,6 +7,7 @@ import {
   type MarkPer,
   type MarkSettings,
 } from '../../../core/layout/markSettings.ts';
+import { CODE_NAMES } from '../../draw/codeNames.ts';
 import { ChoiceField, YesField } from '../../ticket/fields.tsx';
 import { LengthField } from '../../ui/LengthField.tsx';
 import { Row } from '../../ui/Sheet.tsx';
@@ -14,7 +15,6 @@ import { MarkGroup } from './MarkGroup.tsx';
 import { PatternInput } from './PatternInput.tsx';
 import type { Bench } from './useBench.ts';
 
-const KIND_NAMES: Readonly<Record<CodeKind, string>> = { code39: 'Code 39', code128: 'Code 128', qr: 'QR code' };
 const PIECE_WORDS = '{job} {order} {customer} {copy} {of} {page} {part} {panel}';
 const PER_NAMES: Readonly<Record<MarkPer, string>> = { piece: 'each piece', job: 'the first piece of each job' };
 
@@ -180,7 +180,7 @@ export function CodeKindRow({
       <ChoiceField
         label={label}
         value={kind}
-        choices={CODE_KINDS.map((each) => ({ value: each, text: KIND_NAMES[each] }))}
+        choices={CODE_KINDS.map((each) => ({ value: each, text: CODE_NAMES[each] }))}
         onChange={(value) => {
           const next = CODE_KINDS.find((each) => each === value);
           if (next) onChange(next);

@@ -1,5 +1,5 @@
 import { ROW_TURNS, type RowTurn, STAGGERS, type Stagger } from '../../../core/layout/stepAndRepeat.ts';
-import { ChoiceField, CountField } from '../../ticket/fields.tsx';
+import { ChoiceField, CountField, YesField } from '../../ticket/fields.tsx';
 import { Button } from '../../ui/Button.tsx';
 import { number, sizeText } from '../../ui/Figure.tsx';
 import { LengthField } from '../../ui/LengthField.tsx';
@@ -60,9 +60,9 @@ function StepForm({ step }: { readonly step: Step }) {
       </p>
       <Row label="Columns">
         <span className="inline-flex items-center gap-2">
-          <Check
+          <YesField
             text="fill the width"
-            on={columns === null}
+            value={columns === null}
             onChange={(on) => {
               choose({ columns: on ? null : (stepped?.columns ?? 1) });
             }}
@@ -81,9 +81,9 @@ function StepForm({ step }: { readonly step: Step }) {
       </Row>
       {canFill && (
         <Row label="Rows">
-          <Check
+          <YesField
             text="fill a length"
-            on={lengthMm !== null}
+            value={lengthMm !== null}
             onChange={(on) => {
               choose({ lengthMm: on ? Math.round(stepped?.extentMm ?? 1000) : null });
             }}
@@ -153,9 +153,9 @@ function StepForm({ step }: { readonly step: Step }) {
         />
       </Row>
       {step.canTurn && (
-        <Check
+        <YesField
           text="First row a quarter turned"
-          on={choice.turned}
+          value={choice.turned}
           onChange={(turned) => {
             choose({ turned });
           }}
@@ -207,29 +207,5 @@ function Outcome({ step, pitchMm }: { readonly step: Step; readonly pitchMm: num
         {more === 0 ? 'Lay in rows' : `Lay ${number(corners.length)} in rows`}
       </Button>
     </>
-  );
-}
-
-function Check({
-  text,
-  on,
-  onChange,
-}: {
-  readonly text: string;
-  readonly on: boolean;
-  readonly onChange: (on: boolean) => void;
-}) {
-  return (
-    <label className="inline-flex items-center gap-1.5 py-0.5">
-      <input
-        type="checkbox"
-        checked={on}
-        onChange={(event) => {
-          onChange(event.target.checked);
-        }}
-        className="size-4 accent-[var(--tide)]"
-      />
-      {text}
-    </label>
   );
 }

@@ -6,11 +6,10 @@ import { getFile, keepFile } from '../../api/client.ts';
 import type { JobItem } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { ChoiceField, CountField } from '../../ticket/fields.tsx';
+import { CODE_NAMES } from '../../draw/codeNames.ts';
 import { Button } from '../../ui/Button.tsx';
 import { number } from '../../ui/Figure.tsx';
 import { Row } from '../../ui/Sheet.tsx';
-
-const KIND_NAMES: Readonly<Record<CodeKind, string>> = { code39: 'Code 39', code128: 'Code 128', qr: 'QR code' };
 
 /** Sheets of codes for the chosen jobs, to be hung up on the floor and scanned. */
 export function WorksheetButton({ jobs }: { readonly jobs: readonly JobItem[] }) {
@@ -41,7 +40,7 @@ export function WorksheetButton({ jobs }: { readonly jobs: readonly JobItem[] })
               <ChoiceField
                 label="Code of the worksheet"
                 value={kind}
-                choices={CODE_KINDS.map((value) => ({ value, text: KIND_NAMES[value] }))}
+                choices={CODE_KINDS.map((value) => ({ value, text: CODE_NAMES[value] }))}
                 onChange={(value) => {
                   setKind(CODE_KINDS.find((each) => each === value) ?? 'qr');
                 }}
