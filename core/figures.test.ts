@@ -1,12 +1,25 @@
 import fc from 'fast-check';
 import { inkMl, separatePicture } from './estimate/ink.ts';
+import { cutPathOf } from './estimate/cutPath.ts';
+import { costOfRun, shareOut, toMinor } from './estimate/money.ts';
 import { mediaUse } from './estimate/media.ts';
-import { runTime, strokeCount, strokeSeconds, swathMm } from './estimate/runTime.ts';
+import { contourCutMs, runTime, strokeCount, swathMm } from './estimate/runTime.ts';
+import { strokeSeconds } from './estimate/strokes.ts';
 import { feedDirection } from './layout/feedDirection.ts';
 import { usableWidth } from './layout/usableWidth.ts';
 import { neededExtentMm, piecesThatFit, runsForOrder } from './layout/stepAndRepeat.ts';
-import type { CarriageConstants, PrintMode } from './machine/constants.ts';
-import { PRESS_START, type PressPlan, fedLengthMm, finishedLengthMm, pressMsLeft, stepPress } from './machine/press.ts';
+import { type CarriageConstants, type PrintMode, modeTrouble } from './machine/constants.ts';
+import {
+  PRESS_START,
+  type PressPlan,
+  fedLengthMm,
+  finishedLengthMm,
+  firedShare,
+  goOnFromStop,
+  pressMsLeft,
+  stepPress,
+} from './machine/press.ts';
+import { bookedMm, neededMm } from './stock/need.ts';
 import { lengthLeftMm, rollDiameterMm, rollLengthMm } from './stock/roll.ts';
 import { formatLength, parseLength } from './units/length.ts';
 
@@ -18,11 +31,16 @@ const MACHINE: CarriageConstants = {
   dwellS: 0.15,
   returnMmPerS: 1200,
   feedMmPerS: 50,
+  backFeedMmPerS: 100,
   dryOutMmPerS: 25,
   bedWidthMm: 1620,
   startUpS: 60,
   fullCutS: 10,
+  perforateS: 14,
+  loadS: 8,
+  handS: 30,
   trailerMm: 40,
+  cutter: { markReadS: 20, cutMmPerS: 200, travelMmPerS: 500, liftS: 0.2 },
 };
 const MODE: PrintMode = {
   id: 'm',
@@ -34,6 +52,7 @@ const MODE: PrintMode = {
   dropPl: 7,
   profile: 'p',
   profilePasses: 6,
+  lineMmPerS: null,
 };
 
 describe('step and repeat', () => {
@@ -179,6 +198,107 @@ describe('time of a run', () => {
   });
 });
 
+describe('time beyond strokes', () => {
+  const run = {
+    lengthMm: 1500,
+    mediaWidthMm: 1000,
+    mode: MODE,
+    span: 'media' as const,
+    dryOut: false,
+    cutOff: 'none' as const,
+    pieces: [{ xMm: 0, yMm: 0, widthMm: 1000, heightMm: 1500 }],
+  };
+  const once = runTime(run, MACHINE);
+  test('two coats: twice the strokes and one back-feed of length ÷ back-feed speed', () => {
+    const two = runTime({ ...run, coats: 2 }, MACHINE);
+    expect(two.printMs).toBeCloseTo(2 * once.printMs + 15_000, 6);
+    expect(two.strokes).toBe(344);
+    expect(two.backFeedMs).toBe(15_000);
+  });
+  test('a page-wide array: length ÷ line speed, whatever lies on it', () => {
+    const array = runTime({ ...run, lengthMm: 1503, mode: { ...MODE, lineMmPerS: 150 } }, MACHINE);
+    expect(array.printMs).toBeCloseTo(10_020, 6);
+    expect(array.totalMs).toBeCloseTo(60_000 + 10_020, 6);
+  });
+  test('cut off in both ways, and contours by path, travel and lifts', () => {
+    expect(runTime({ ...run, cutOff: 'perforated' }, MACHINE).totalMs - once.totalMs).toBe(14_000);
+    // 20 s + 4,000 mm ÷ 200 + 1,500 mm ÷ 500 + 10 × 0.2 s
+    expect(contourCutMs({ rings: 10, pathMm: 4000, travelMm: 1500 }, MACHINE)).toBeCloseTo(45_000, 6);
+    expect(contourCutMs({ rings: 10, pathMm: 4000, travelMm: 1500 }, { cutter: null })).toBe(0);
+    const square = [10, 10, 10, 10].map((_, i) => ({ x: i === 1 || i === 2 ? 50 : 0, y: i > 1 ? 50 : 0 }));
+    const piece = (xMm: number) => ({ xMm, yMm: 0, widthMm: 100, heightMm: 100, cut: [square] });
+    expect(cutPathOf([piece(200), piece(0)])).toEqual({ rings: 2, pathMm: 400, travelMm: Math.hypot(50, 50) + 200 });
+  });
+  test('sheets are taken in one by one; by hand, a person takes time between them', () => {
+    const sheets = { lengthMm: 500, byHand: false };
+    const tray = runTime({ ...run, sheets }, MACHINE);
+    expect(tray.block).toEqual({ lengthMm: 500, strokes: 61, coats: 1, byHand: false });
+    expect(tray.strokes).toBe(3 * 61);
+    expect(tray.loadMs).toBe(24_000);
+    expect(tray.printMs).toBeCloseTo(3 * 61 * strokeSeconds(1000, MACHINE, false) * 1000 + 24_000, 4);
+    expect(runTime({ ...run, sheets: { ...sheets, byHand: true } }, MACHINE).totalMs - tray.totalMs).toBe(60_000);
+  });
+  test('a mode is told off for a profile of other passes, and for passes that leave lines open', () => {
+    expect(modeTrouble(MODE, 360)).toBeNull();
+    expect(modeTrouble({ ...MODE, passes: 4 }, 360)).toBe('4 passes, but its profile p was made for 6');
+    expect(modeTrouble({ ...MODE, passes: 3, profilePasses: 3, dpiY: 1440 }, 360)).toMatch(/take at least 4$/);
+  });
+});
+
+describe('money', () => {
+  test('exact inside, rounded once, half up', () => {
+    const cost = costOfRun({
+      inkMl: { cyan: 1.0124, white: 2 },
+      pricePerMlMicro: { cyan: 110_000, white: 160_000 },
+      fedMm: 2000,
+      mediaWidthMm: 1600,
+      mediaPerM2Minor: 420,
+      timeMs: 1_800_000,
+      ratePerHourMinor: 3800,
+      extraMinor: 500,
+    });
+    expect(cost.inkMicro).toBeCloseTo(431_364, 6);
+    // 0.431364 + 13.44 + 19 + 5 = 37.871364
+    expect(cost.totalMinor).toBe(3787);
+    expect(toMinor(5_000)).toBe(1);
+    expect(toMinor(4_999)).toBe(0);
+  });
+  test('shares bring exactly the total: 10000 in three equal ones are 3334, 3333, 3333', () => {
+    const equal = ['c', 'a', 'b'].map((id) => ({ id, weight: 1 }));
+    expect([...shareOut(10_000, equal)].sort()).toEqual([
+      ['a', 3334],
+      ['b', 3333],
+      ['c', 3333],
+    ]);
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 0, max: 1e6 }),
+        fc.array(fc.integer({ min: 0, max: 999 }), { minLength: 1, maxLength: 12 }),
+        (total, list) => {
+          const shares = shareOut(
+            total,
+            list.map((weight, i) => ({ id: String(i), weight })),
+          );
+          expect([...shares.values()].reduce((sum, share) => sum + share, 0)).toBe(total);
+        },
+      ),
+    );
+  });
+});
+
+describe('what a spool gives', () => {
+  const roll = { lengthMm: 1400, sheetMm: null, packSheetMm: null, trailerMm: 40, isBack: false };
+  test('from a roll with its trailer; from a pack whole sheets, as the pack counts them; a back takes nothing', () => {
+    expect(neededMm(roll)).toBe(1440);
+    expect(neededMm({ ...roll, isBack: true })).toBe(0);
+    const shirts = { ...roll, sheetMm: 350, packSheetMm: 500 };
+    expect(neededMm(shirts)).toBe(2000);
+    expect(bookedMm(700, shirts)).toBe(1000);
+    expect(bookedMm(701, shirts)).toBe(1500);
+    expect(bookedMm(701, roll)).toBe(701);
+  });
+});
+
 describe('the stepped press', () => {
   const time = runTime(
     { lengthMm: 1500, mediaWidthMm: 1000, mode: MODE, span: 'media', dryOut: true, cutOff: 'full', pieces: [] },
@@ -209,6 +329,45 @@ describe('the stepped press', () => {
     expect(pressMsLeft(plan, PRESS_START)).toBeCloseTo(time.totalMs, 6);
     expect(pressMsLeft(plan, stepPress(plan, PRESS_START, 100_000))).toBeCloseTo(time.totalMs - 100_000, 6);
     expect(pressMsLeft(plan, stepPress(plan, PRESS_START, 1e9))).toBe(0);
+  });
+
+  describe('a press with a bed', () => {
+    const shirts = runTime(
+      {
+        lengthMm: 1000,
+        mediaWidthMm: 400,
+        mode: MODE,
+        span: 'media',
+        dryOut: false,
+        cutOff: 'none',
+        pieces: [],
+        coats: 2,
+        sheets: { lengthMm: 500, byHand: true },
+      },
+      MACHINE,
+    );
+    const plan: PressPlan = { ...shirts, lengthMm: 1000, trailerMm: 0, passes: 6 };
+    test('stands at each piece until a person goes on; the first is whole then, the second not begun', () => {
+      const stopped = stepPress(plan, PRESS_START, 1e9);
+      expect(stopped).toMatchObject({ phase: 'stop', strokes: 122 });
+      expect(stepPress(plan, stopped, 1e9)).toEqual(stopped);
+      expect([finishedLengthMm(plan, stopped), fedLengthMm(plan, stopped), firedShare(plan, stopped)]).toEqual([
+        500, 500, 0.5,
+      ]);
+      const second = stepPress(plan, goOnFromStop(stopped), 1000);
+      expect([finishedLengthMm(plan, second), fedLengthMm(plan, second)]).toEqual([500, 1000]);
+      expect(stepPress(plan, second, 1e9)).toMatchObject({ phase: 'done', strokes: 244 });
+    });
+    test('a piece is finished only by its last coat', () => {
+      const firstCoat = { ...PRESS_START, phase: 'print' as const, strokes: 61 };
+      expect(finishedLengthMm(plan, firstCoat)).toBe(0);
+      expect(finishedLengthMm(plan, { ...firstCoat, strokes: 61 + 30 })).toBeCloseTo(25 * plan.advanceMm, 6);
+    });
+    test('ink is fired stroke by stroke, and the time left falls as time goes by', () => {
+      const state = stepPress(plan, PRESS_START, plan.startUpMs + 10_000);
+      expect(firedShare(plan, state)).toBeCloseTo(state.strokes / 244, 9);
+      expect(pressMsLeft(plan, PRESS_START) - pressMsLeft(plan, state)).toBeCloseTo(plan.startUpMs + 10_000, 6);
+    });
   });
 });
 

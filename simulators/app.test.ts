@@ -3,7 +3,8 @@ import { type Server, createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import type { MachineRun, MachineState } from '../contract/machine/protocol.ts';
 import { standInApp } from './app.ts';
-import { StandIn, emptyMemory } from './machine.ts';
+import { StandIn } from './machine.ts';
+import { emptyMemory } from './memory.ts';
 
 const PDF = Buffer.from('%PDF-1.7 the artwork');
 let files: Server;
@@ -28,17 +29,13 @@ beforeEach(async () => {
   const machine = (id: string): StandIn => {
     const known =
       machines.get(id) ??
-      new StandIn(
-        id,
-        emptyMemory(),
-        () => clock.shopMs,
-        () => undefined,
-      );
+      new StandIn(id, emptyMemory(), { now: () => clock.shopMs, save: () => undefined, random: () => 1 });
     machines.set(id, known);
     return known;
   };
   const app = standInApp({
     machine,
+    machines: () => [...machines.values()],
     setClock: (rate, shopMs) => {
       clock = { rate, shopMs };
     },
@@ -68,6 +65,8 @@ function order(change: Partial<MachineRun> = {}): MachineRun {
     passes: 4,
     startUpMs: 100,
     strokesMs: new Array<number>(33).fill(50),
+    block: { lengthMm: 300, strokes: 33, coats: 1, byHand: false },
+    sourceId: null,
     dryOutMs: 0,
     cutMs: 0,
     inkMl: { black: 1 },

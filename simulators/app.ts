@@ -2,11 +2,23 @@ import { createHash } from 'node:crypto';
 import { Ajv } from 'ajv';
 import express, { type Express, type NextFunction, type Request, type Response } from 'express';
 import type { Static, TSchema } from 'typebox';
-import { ClockOrder, FaultOrder, MachineRun, type MachineState } from '../contract/machine/protocol.ts';
+import {
+  ClockOrder,
+  FaultOrder,
+  FaultRate,
+  InkFill,
+  MachineRun,
+  type MachineState,
+  MediaLoad,
+  PowerOrder,
+} from '../contract/machine/protocol.ts';
 import type { StandIn } from './machine.ts';
+import { PAGE } from './page.ts';
 
 export interface StandInHost {
   machine(id: string): StandIn;
+  /** The devices that are described to this process. */
+  machines(): readonly StandIn[];
   setClock(rate: number, shopMs: number): void;
   readonly rate: () => number;
   readonly realNow: () => number;
@@ -24,6 +36,11 @@ function parse<T extends TSchema>(schema: T, value: unknown): Static<T> {
   return value as Static<T>;
 }
 
+function isDead(host: StandInHost, id: string): boolean {
+  const machine = host.machine(id);
+  return machine.isOff || machine.lostUntilReal > host.realNow();
+}
+
 /** The machine protocol and the control surface over one process's stand-ins. */
 export function standInApp(host: StandInHost): Express {
   const app = express();
@@ -36,7 +53,7 @@ export function standInApp(host: StandInHost): Express {
   app.param('machine', (req, _res, next, id: string) => {
     if (!ID.test(id)) throw Object.assign(new Error('no such machine'), { status: 404 });
     // A dead line answers nothing at all.
-    if (!req.path.startsWith('/control') && host.machine(id).lostUntilReal > host.realNow()) req.socket.destroy();
+    if (!req.path.startsWith('/control') && isDead(host, id)) req.socket.destroy();
     else next();
   });
   protocolRoutes(app, host);
@@ -48,8 +65,25 @@ export function standInApp(host: StandInHost): Express {
 }
 
 function protocolRoutes(app: Express, host: StandInHost): void {
+  app.get('/machines', (_req, res) => {
+    res.json(
+      host.machines().flatMap(({ about }) => (about ? [{ id: about.id, name: about.name, form: about.form }] : [])),
+    );
+  });
   app.get('/machines/:machine', (req, res) => {
-    res.json({ id: req.params.machine, standIn: true, rate: host.rate() });
+    const { about } = host.machine(req.params.machine);
+    if (about) res.json(about);
+    else res.status(404).json({ error: { code: 'no-such-machine', message: 'this device does not describe itself' } });
+  });
+  app.put('/machines/:machine/sources/:source', (req, res) => {
+    const machine = host.machine(req.params.machine);
+    machine.load(req.params.source, parse(MediaLoad, req.body));
+    res.json(machine.state());
+  });
+  app.delete('/machines/:machine/sources/:source', (req, res) => {
+    const machine = host.machine(req.params.machine);
+    machine.unload(req.params.source);
+    res.json(machine.state());
   });
   app.get('/machines/:machine/state', (req, res) => {
     res.json(host.machine(req.params.machine).state());
@@ -58,13 +92,13 @@ function protocolRoutes(app: Express, host: StandInHost): void {
     const machine = host.machine(req.params.machine);
     res.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store' });
     const send = (state: MachineState): void => {
-      if (machine.lostUntilReal > host.realNow()) res.socket?.destroy();
+      if (isDead(host, machine.id)) res.socket?.destroy();
       else res.write(`id: ${String(state.seq)}\ndata: ${JSON.stringify(state)}\n\n`);
     };
     send(machine.state());
     const stop = machine.subscribe(send);
     const beat = setInterval(() => {
-      if (machine.lostUntilReal > host.realNow()) res.socket?.destroy();
+      if (isDead(host, machine.id)) res.socket?.destroy();
       else res.write(': here\n\n');
       host.heard();
     }, 1000);
@@ -72,6 +106,11 @@ function protocolRoutes(app: Express, host: StandInHost): void {
       stop();
       clearInterval(beat);
     });
+  });
+  app.post('/machines/:machine/emptied', (req, res) => {
+    const machine = host.machine(req.params.machine);
+    machine.emptied();
+    res.json(machine.state());
   });
   app.put('/machines/:machine/runs/:run/:attempt', async (req, res) => {
     const machine = host.machine(req.params.machine);
@@ -122,6 +161,35 @@ function controlRoutes(app: Express, host: StandInHost): void {
     const machine = host.machine(req.params.machine);
     machine.mend();
     res.json(machine.state());
+  });
+  app.put('/control/machines/:machine/ink', (req, res) => {
+    const machine = host.machine(req.params.machine);
+    machine.fill(parse(InkFill, req.body).inkMl);
+    res.json(machine.state());
+  });
+  app.put('/control/machines/:machine/rate', (req, res) => {
+    const machine = host.machine(req.params.machine);
+    machine.memory.per100h = parse(FaultRate, req.body).per100h;
+    res.json({ per100h: machine.memory.per100h });
+  });
+  app.put('/control/machines/:machine/power', (req, res) => {
+    const machine = host.machine(req.params.machine);
+    machine.power(parse(PowerOrder, req.body).on);
+    res.json(machine.state());
+  });
+  app.get('/control/machines', (_req, res) => {
+    res.json(
+      host.machines().map((machine) => ({
+        name: machine.about?.name ?? machine.id,
+        state: machine.state(),
+        sources: machine.memory.sources,
+        per100h: machine.memory.per100h,
+        off: machine.isOff,
+      })),
+    );
+  });
+  app.get('/', (_req, res) => {
+    res.type('html').send(PAGE);
   });
   app.post('/control/shutdown', (_req, res) => {
     res.json({});

@@ -1,5 +1,6 @@
 import type { MachineRun } from '../contract/machine/protocol.ts';
-import { StandIn, emptyMemory } from './machine.ts';
+import { StandIn } from './machine.ts';
+import { emptyMemory } from './memory.ts';
 
 const RUN: MachineRun = {
   lengthMm: 1000,
@@ -10,21 +11,22 @@ const RUN: MachineRun = {
   strokesMs: new Array<number>(104).fill(1000),
   dryOutMs: 0,
   cutMs: 500,
+  block: { lengthMm: 1000, strokes: 104, coats: 1, byHand: false },
   inkMl: { cyan: 4 },
+  sourceId: null,
   pdf: { url: 'http://127.0.0.1/x', sha256: 'x', bytes: 1 },
 };
 
 function printer(): { machine: StandIn; run: (ms: number) => void; saves: () => number } {
   let now = 0;
   let saves = 0;
-  const machine = new StandIn(
-    'heron',
-    emptyMemory(),
-    () => now,
-    () => {
+  const machine = new StandIn('heron', emptyMemory(), {
+    now: () => now,
+    save: () => {
       saves += 1;
     },
-  );
+    random: () => 1,
+  });
   const run = (ms: number): void => {
     for (let t = 0; t < ms; t += 500) {
       now += 500;
@@ -100,12 +102,11 @@ test('a power cut ends the run at the length that was noted; cancelling counts t
   run(50_000);
   const before = machine.report('run-1', 1);
   expect(saves()).toBeGreaterThan(50);
-  const after = new StandIn(
-    'heron',
-    structuredClone(machine.memory),
-    () => 0,
-    () => undefined,
-  );
+  const after = new StandIn('heron', structuredClone(machine.memory), {
+    now: () => 0,
+    save: () => undefined,
+    random: () => 1,
+  });
   after.powerWasLost();
   expect(after.report('run-1', 1)).toMatchObject({
     status: 'failed',

@@ -1,57 +1,46 @@
-import type { FaultKind, FaultOrder, MachineRun, MachineState, RunReport } from '../contract/machine/protocol.ts';
+import type { MachineAbout } from '../contract/machine/about.ts';
+import type {
+  FaultKind,
+  FaultOrder,
+  MachineRun,
+  MachineState,
+  MediaLoad,
+  RunReport,
+} from '../contract/machine/protocol.ts';
 import {
   PRESS_START,
-  type PressPlan,
-  type PressState,
   fedLengthMm,
   finishedLengthMm,
+  firedShare,
+  goOnFromStop,
   pressMsLeft,
   stepPress,
 } from '../core/machine/press.ts';
-import { seededRandom } from '../core/random.ts';
-
-interface Job {
-  readonly runId: string;
-  readonly attempt: number;
-  readonly plan: PressPlan;
-  readonly inkMl: Record<string, number>;
-  readonly startedMs: number;
-  press: PressState;
-  paused: string | null;
-}
-
-/** All that a stand-in must remember over a restart. */
-export interface MachineMemory {
-  seq: number;
-  job: Job | null;
-  ended: Record<string, RunReport>;
-  fault: FaultKind | null;
-  due: FaultOrder[];
-}
-
-/** How this one printer differs from its data sheet, as in life: fixed for a machine, unknown to the server. */
-interface Deviation {
-  readonly speed: number;
-  readonly ink: number;
-  readonly startUp: number;
-}
+import { type Deviation, deviationOf } from './deviation.ts';
+import type { MachineMemory, PrintJob } from './memory.ts';
 
 /** Ended runs are remembered so that a late question still gets its answer. */
 const REMEMBERED = 500;
+/** Less than this in a tank is said as *ink low*. */
+const LOW_SHARE = 0.08;
+/** So much slower while something is wrong with it. */
+const SLOW = 3;
+/** These spoil what lies under the head; the others wait for a hand. */
+const SPOILS: readonly FaultKind[] = ['head strike', 'jam'];
+/** What chance brings. */
+const CHANCE: readonly FaultKind[] = ['media out', 'jam', 'cover open', 'ink out', 'head strike', 'slow device'];
+export const STOP_REASON = 'stops for the next piece';
+export const FULL_REASON = 'basket full';
 
-function deviationOf(machineId: string): Deviation {
-  let seed = 7;
-  for (const char of machineId) seed = (Math.imul(seed, 31) + (char.codePointAt(0) ?? 0)) | 0;
-  const random = seededRandom(seed);
-  const off = (): number => 1 + (random() < 0.5 ? -1 : 1) * (0.05 + random() * 0.15);
-  return { speed: off(), ink: off(), startUp: off() };
+interface World {
+  readonly now: () => number;
+  readonly save: () => void;
+  readonly random: () => number;
+  readonly about?: MachineAbout | undefined;
+  readonly deviation?: Deviation;
 }
 
-export function emptyMemory(): MachineMemory {
-  return { seq: 0, job: null, ended: {}, fault: null, due: [] };
-}
-
-/** One simulated printer: takes a run, prints it in shop time, can be paused, cancelled and struck by faults. */
+/** One simulated printer: takes a run, prints it in shop time, uses media and ink, can be paused, cancelled and struck by faults. */
 export class StandIn {
   private readonly deviation: Deviation;
   private readonly listeners = new Set<(state: MachineState) => void>();
@@ -61,10 +50,25 @@ export class StandIn {
   constructor(
     readonly id: string,
     readonly memory: MachineMemory,
-    private readonly now: () => number,
-    private readonly save: () => void,
+    private readonly world: World,
   ) {
-    this.deviation = deviationOf(id);
+    this.deviation = world.deviation ?? deviationOf(id);
+  }
+
+  get about(): MachineAbout | undefined {
+    return this.world.about;
+  }
+
+  get isOff(): boolean {
+    return this.memory.off;
+  }
+
+  /** Switched off it answers nothing; switched on again it knows only what it had noted. */
+  power(on: boolean): void {
+    if (this.memory.off === !on) return;
+    this.memory.off = !on;
+    if (on) this.powerWasLost();
+    this.changed();
   }
 
   /** After a power cut nobody knows how far the carriage was: the run ends where it was last noted. */
@@ -74,24 +78,25 @@ export class StandIn {
   }
 
   state(): MachineState {
-    const { job, fault, seq } = this.memory;
+    const { job, fault, seq, sources, inkMl } = this.memory;
+    const standing = fault !== null && fault !== 'link lost';
     const status =
-      fault === 'head strike'
+      standing && SPOILS.includes(fault)
         ? 'faulted'
-        : fault !== null && fault !== 'link lost'
+        : standing || job?.paused != null
           ? 'waiting'
-          : job?.paused != null
-            ? 'waiting'
-            : job
-              ? 'printing'
-              : 'idle';
-    const reason = fault !== null && fault !== 'link lost' ? fault : (job?.paused ?? null);
+          : job
+            ? 'printing'
+            : 'idle';
     return {
       machineId: this.id,
       seq,
-      atMs: this.now(),
+      atMs: this.world.now(),
       status,
-      reason,
+      reason: standing ? fault : (job?.paused ?? this.warning()),
+      media: Object.entries(sources).map(([sourceId, { tag, widthMm }]) => ({ sourceId, tag, widthMm })),
+      ...(inkMl === null ? {} : { inkMl: this.inkNow(inkMl) }),
+      collectedMm: Math.round(this.memory.collectedMm),
       run: job ? this.reportOf(job) : this.latestEnded(),
     };
   }
@@ -108,18 +113,26 @@ export class StandIn {
     if (known) return known;
     if (this.memory.job || this.memory.fault !== null) return undefined;
     const { speed, startUp, ink } = this.deviation;
-    const plan: PressPlan = {
-      lengthMm: run.lengthMm,
-      trailerMm: run.trailerMm,
-      advanceMm: run.advanceMm,
-      passes: run.passes,
-      startUpMs: run.startUpMs * startUp,
-      strokesMs: run.strokesMs.map((ms) => ms * speed),
-      dryOutMs: run.dryOutMs * speed,
-      cutMs: run.cutMs,
+    const job: PrintJob = {
+      runId,
+      attempt,
+      plan: {
+        lengthMm: run.lengthMm,
+        trailerMm: run.trailerMm,
+        advanceMm: run.advanceMm,
+        passes: run.passes,
+        startUpMs: run.startUpMs * startUp,
+        strokesMs: run.strokesMs.map((ms) => ms * speed),
+        block: run.block,
+        dryOutMs: run.dryOutMs * speed,
+        cutMs: run.cutMs,
+      },
+      inkMl: Object.fromEntries(Object.entries(run.inkMl).map(([channel, ml]) => [channel, ml * ink])),
+      sourceId: run.sourceId,
+      startedMs: this.world.now(),
+      press: PRESS_START,
+      paused: null,
     };
-    const inkMl = Object.fromEntries(Object.entries(run.inkMl).map(([channel, ml]) => [channel, ml * ink]));
-    const job: Job = { runId, attempt, plan, inkMl, startedMs: this.now(), press: PRESS_START, paused: null };
     this.memory.job = job;
     this.changed();
     return this.reportOf(job);
@@ -129,26 +142,54 @@ export class StandIn {
     const { job } = this.memory;
     if (job?.runId !== runId || job.attempt !== attempt) return this.report(runId, attempt);
     if (command === 'pause') job.paused ??= 'paused by hand';
-    if (command === 'resume' && this.memory.fault === null) job.paused = null;
+    if (command === 'resume' && this.memory.fault === null) this.goOn(job);
     if (command === 'cancel') return this.endJob(job, 'cancelled', 'cancelled');
     this.changed();
     return this.reportOf(job);
   }
 
+  private goOn(job: PrintJob): void {
+    if (job.paused === STOP_REASON) job.press = goOnFromStop(job.press);
+    // Who lets it go on has emptied what was full.
+    if (job.paused === FULL_REASON) this.memory.collectedMm = 0;
+    job.paused = null;
+  }
+
+  load(sourceId: string, { tag, widthMm, lengthMm }: MediaLoad): void {
+    const before = this.memory.sources[sourceId];
+    const leftMm = before?.tag === tag ? before.leftMm : lengthMm * this.deviation.rollLength;
+    this.memory.sources[sourceId] = { tag, widthMm, leftMm };
+    if (this.memory.fault === 'media out') this.mend();
+    this.changed();
+  }
+
+  unload(sourceId: string): void {
+    this.memory.sources = Object.fromEntries(Object.entries(this.memory.sources).filter(([id]) => id !== sourceId));
+    this.changed();
+  }
+
+  emptied(): void {
+    this.memory.collectedMm = 0;
+    this.changed();
+  }
+
+  fill(inkMl: Readonly<Record<string, number>>): void {
+    this.memory.inkMl = { ...this.memory.inkMl, ...inkMl };
+    if (this.memory.fault === 'ink out') this.mend();
+    this.changed();
+  }
+
   strike(order: FaultOrder, realNow: number): void {
-    if (order.atMm !== undefined) {
-      this.memory.due.push(order);
-      this.changed();
-      return;
-    }
-    if (order.kind === 'link lost') {
-      this.lostUntilReal = realNow + (order.forMs ?? 3000);
-      return;
-    }
-    this.memory.fault = order.kind;
     const { job } = this.memory;
-    if (job && order.kind === 'head strike') this.endJob(job, 'failed', 'head strike');
-    else if (job) job.paused ??= order.kind;
+    if (order.atMm !== undefined) this.memory.due.push(order);
+    else if (order.kind === 'link lost') this.lostUntilReal = realNow + (order.forMs ?? 3000);
+    else if (order.kind === 'slow device') this.memory.slow = true;
+    else if (order.kind === 'ink low') this.drainOne();
+    else {
+      this.memory.fault = order.kind;
+      if (job && SPOILS.includes(order.kind)) this.endJob(job, 'failed', order.kind);
+      else if (job) job.paused ??= order.kind;
+    }
     this.changed();
   }
 
@@ -158,6 +199,7 @@ export class StandIn {
     if (job && fault !== null && job.paused === fault) job.paused = `${fault} mended, waits to go on`;
     this.memory.fault = null;
     this.memory.due = [];
+    this.memory.slow = false;
     this.lostUntilReal = 0;
     this.changed();
   }
@@ -165,17 +207,26 @@ export class StandIn {
   /** Lets shop time pass. */
   tick(elapsedMs: number, realNow: number): void {
     const { job } = this.memory;
-    if (!job || job.paused !== null || elapsedMs <= 0) return;
-    job.press = stepPress(job.plan, job.press, elapsedMs);
+    if (!job || job.paused !== null || elapsedMs <= 0 || this.memory.off) return;
+    const before = { fed: fedLengthMm(job.plan, job.press), fired: firedShare(job.plan, job.press) };
+    job.press = stepPress(job.plan, job.press, this.memory.slow ? elapsedMs / SLOW : elapsedMs);
     const fed = fedLengthMm(job.plan, job.press);
+    this.use(job, fed - before.fed, firedShare(job.plan, job.press) - before.fired);
     const due = this.memory.due.find((order) => fed >= (order.atMm ?? 0));
     if (due) {
       this.memory.due = this.memory.due.filter((order) => order !== due);
       this.strike({ kind: due.kind, ...(due.forMs === undefined ? {} : { forMs: due.forMs }) }, realNow);
       return;
     }
-    if (job.press.phase === 'done') this.endJob(job, 'printed', null);
-    else this.changed();
+    const runsOut = this.runsOut(job);
+    if (runsOut) this.strike({ kind: runsOut }, realNow);
+    else if (this.isStruck(elapsedMs)) this.strike({ kind: this.byChance() }, realNow);
+    else if (job.press.phase === 'done') this.endJob(job, 'printed', null);
+    else {
+      if (job.press.phase === 'stop') job.paused = STOP_REASON;
+      else if (this.isFull()) job.paused = FULL_REASON;
+      this.changed();
+    }
   }
 
   subscribe(listener: (state: MachineState) => void): () => void {
@@ -183,16 +234,69 @@ export class StandIn {
     return () => this.listeners.delete(listener);
   }
 
-  private reportOf(job: Job): RunReport {
-    const fedMm = fedLengthMm(job.plan, job.press);
-    const share = job.plan.lengthMm > 0 ? Math.min(1, fedMm / job.plan.lengthMm) : 0;
+  private use(job: PrintJob, fedMm: number, share: number): void {
+    const source = job.sourceId === null ? undefined : this.memory.sources[job.sourceId];
+    if (source) source.leftMm -= fedMm;
+    this.memory.collectedMm += fedMm;
+    const tanks = this.memory.inkMl;
+    if (!tanks || share <= 0) return;
+    for (const [channel, ml] of Object.entries(job.inkMl)) {
+      const left = tanks[channel];
+      if (left !== undefined) tanks[channel] = Math.max(0, left - ml * share);
+    }
+  }
+
+  private runsOut(job: PrintJob): FaultKind | undefined {
+    if (job.press.phase !== 'print') return undefined;
+    const source = job.sourceId === null ? undefined : this.memory.sources[job.sourceId];
+    if (source && source.leftMm <= 0) return 'media out';
+    const tanks = this.memory.inkMl ?? {};
+    const dry = Object.entries(job.inkMl).some(([channel, ml]) => ml > 0 && (tanks[channel] ?? 1) <= 0);
+    return dry ? 'ink out' : undefined;
+  }
+
+  private isStruck(elapsedMs: number): boolean {
+    const { per100h } = this.memory;
+    return per100h > 0 && this.world.random() < (per100h * elapsedMs) / 360_000_000;
+  }
+
+  private byChance(): FaultKind {
+    return CHANCE[Math.floor(this.world.random() * CHANCE.length)] ?? 'cover open';
+  }
+
+  /** Nothing is taken away while a run prints: what the basket holds is checked as it fills. */
+  private isFull(): boolean {
+    const holds = this.about?.collectsMm ?? null;
+    return holds !== null && this.memory.collectedMm > holds;
+  }
+
+  private inkNow(tanks: Readonly<Record<string, number>>): Record<string, number> {
+    return Object.fromEntries(Object.entries(tanks).map(([channel, ml]) => [channel, Math.round(ml * 100) / 100]));
+  }
+
+  private warning(): string | null {
+    const tanks = this.memory.inkMl;
+    const low = (this.about?.channels ?? []).find(({ id, tankMl }) => (tanks?.[id] ?? tankMl) < tankMl * LOW_SHARE);
+    if (low) return `ink low: ${low.name.toLowerCase()}`;
+    return this.memory.slow ? 'slower than it should be' : null;
+  }
+
+  /** The fullest tank loses what makes it more than low. */
+  private drainOne(): void {
+    const tanks = this.memory.inkMl;
+    const channel = this.about?.channels.find(({ id }) => tanks?.[id] !== undefined);
+    if (tanks && channel) tanks[channel.id] = channel.tankMl * LOW_SHARE * 0.6;
+  }
+
+  private reportOf(job: PrintJob): RunReport {
+    const share = firedShare(job.plan, job.press);
     return {
       runId: job.runId,
       attempt: job.attempt,
       status: job.paused === null ? 'printing' : 'paused',
       phase: job.press.phase,
       lengthMm: finishedLengthMm(job.plan, job.press),
-      fedMm,
+      fedMm: fedLengthMm(job.plan, job.press),
       msLeft: pressMsLeft(job.plan, job.press),
       inkMl: Object.fromEntries(Object.entries(job.inkMl).map(([channel, ml]) => [channel, ml * share])),
       reason: job.paused,
@@ -201,8 +305,8 @@ export class StandIn {
     };
   }
 
-  private endJob(job: Job, status: 'printed' | 'failed' | 'cancelled', reason: string | null): RunReport {
-    const report: RunReport = { ...this.reportOf(job), status, reason, msLeft: 0, endedMs: this.now() };
+  private endJob(job: PrintJob, status: 'printed' | 'failed' | 'cancelled', reason: string | null): RunReport {
+    const report: RunReport = { ...this.reportOf(job), status, reason, msLeft: 0, endedMs: this.world.now() };
     const ended = Object.entries({ ...this.memory.ended, [key(job.runId, job.attempt)]: report });
     this.memory.ended = Object.fromEntries(ended.slice(-REMEMBERED));
     this.memory.job = null;
@@ -217,7 +321,7 @@ export class StandIn {
 
   private changed(): void {
     this.memory.seq += 1;
-    this.save();
+    this.world.save();
     const state = this.state();
     const text = JSON.stringify({ ...state, seq: 0, atMs: 0 });
     if (text === this.lastSent) return;

@@ -1,7 +1,9 @@
-import { writeFileSync, renameSync } from 'node:fs';
+import { existsSync, readFileSync, writeFileSync, renameSync } from 'node:fs';
 import type { AddressInfo } from 'node:net';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
+import type { MachineAbout } from '../contract/machine/about.ts';
+import { seededRandom } from '../core/random.ts';
 import { standInApp } from './app.ts';
 import { StandIn } from './machine.ts';
 import { MemoryFiles } from './memory.ts';
@@ -18,24 +20,37 @@ const realNow = (): number => performance.now();
 let rate = Number(values.rate);
 let lastTick = realNow();
 let lastHeard = realNow();
+/** What each device is; written by whoever sets this floor up. */
+const FLOOR_FILE = join(dataDir, 'floor.json');
 /** Shop time as far as a stand-in needs one: for the instants in its reports. */
 let shopMs = Date.now();
 
 function machine(id: string): StandIn {
   const known = machines.get(id);
   if (known) return known;
-  const { memory, clean } = files.load(id);
-  const made = new StandIn(
-    id,
-    memory,
-    () => Math.round(shopMs),
-    () => {
+  const device = floor().find(({ about }) => about.id === id);
+  const { memory, clean } = files.load(id, device?.inkMl ?? null);
+  const made = new StandIn(id, memory, {
+    now: () => Math.round(shopMs),
+    save: () => {
       files.save(id, memory, false);
     },
-  );
+    random: seededRandom(Math.round(shopMs) % 100_000),
+    about: device?.about,
+  });
   machines.set(id, made);
   if (!clean) made.powerWasLost();
   return made;
+}
+
+interface Device {
+  readonly about: MachineAbout;
+  /** In its tanks when it is first switched on. */
+  readonly inkMl: Record<string, number>;
+}
+
+function floor(): Device[] {
+  return existsSync(FLOOR_FILE) ? (JSON.parse(readFileSync(FLOOR_FILE, 'utf8')) as Device[]) : [];
 }
 
 function tick(): void {
@@ -56,6 +71,7 @@ function shutdown(): void {
 
 const app = standInApp({
   machine,
+  machines: () => floor().map(({ about }) => machine(about.id)),
   setClock: (nextRate, nextShopMs) => {
     tick();
     rate = nextRate;

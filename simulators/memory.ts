@@ -1,6 +1,59 @@
 import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { type MachineMemory, emptyMemory } from './machine.ts';
+import type { FaultKind, FaultOrder, RunReport } from '../contract/machine/protocol.ts';
+import type { PressPlan, PressState } from '../core/machine/press.ts';
+
+export interface PrintJob {
+  readonly runId: string;
+  readonly attempt: number;
+  readonly plan: PressPlan;
+  readonly inkMl: Record<string, number>;
+  readonly sourceId: string | null;
+  readonly startedMs: number;
+  press: PressState;
+  paused: string | null;
+}
+
+export interface LoadedMedia {
+  readonly tag: string;
+  readonly widthMm: number;
+  /** What is truly on it, which nobody else knows. */
+  leftMm: number;
+}
+
+/** All that a stand-in must remember over a restart. */
+export interface MachineMemory {
+  seq: number;
+  job: PrintJob | null;
+  ended: Record<string, RunReport>;
+  fault: FaultKind | null;
+  due: FaultOrder[];
+  /** Slow until somebody looks after it. */
+  slow: boolean;
+  per100h: number;
+  off: boolean;
+  sources: Record<string, LoadedMedia>;
+  /** Null until its tanks were filled once: then nothing runs out. */
+  inkMl: Record<string, number> | null;
+  /** In the basket or the stacker (mm). */
+  collectedMm: number;
+}
+
+export function emptyMemory(): MachineMemory {
+  return {
+    seq: 0,
+    job: null,
+    ended: {},
+    fault: null,
+    due: [],
+    slow: false,
+    per100h: 0,
+    off: false,
+    sources: {},
+    inkMl: null,
+    collectedMm: 0,
+  };
+}
 
 interface Stored {
   readonly clean: boolean;
@@ -14,11 +67,12 @@ export class MemoryFiles {
   }
 
   /** @returns the memory, and whether the process that wrote it stopped in order */
-  load(machineId: string): { memory: MachineMemory; clean: boolean } {
+  load(machineId: string, inkMl: Record<string, number> | null): { memory: MachineMemory; clean: boolean } {
     const file = this.file(machineId);
-    if (!existsSync(file)) return { memory: emptyMemory(), clean: true };
+    if (!existsSync(file)) return { memory: { ...emptyMemory(), inkMl }, clean: true };
     const stored = JSON.parse(readFileSync(file, 'utf8')) as Stored;
-    return { memory: stored.memory, clean: stored.clean };
+    // What an earlier version did not know of is as in an empty one.
+    return { memory: Object.assign(emptyMemory(), { inkMl }, stored.memory), clean: stored.clean };
   }
 
   save(machineId: string, memory: MachineMemory, clean: boolean): void {

@@ -4,9 +4,13 @@ import { Type, type Static } from 'typebox';
  * What server and printer say to each other, JSON over HTTP on loopback. A run is known by run id and attempt: sending
  * it again is answered with what became of it, so that a lost answer never prints twice.
  *
- *   GET  /machines/:machine                                   describe
+ *   GET  /machines                                            MachineName[]: the devices there are
+ *   GET  /machines/:machine                                   MachineAbout: what it can do
  *   GET  /machines/:machine/state                             MachineState
  *   GET  /machines/:machine/events                            MachineState on every change (server-sent events)
+ *   PUT  /machines/:machine/sources/:source                   MediaLoad → MachineState
+ *   DELETE /machines/:machine/sources/:source                 MachineState
+ *   POST /machines/:machine/emptied                           a person has emptied basket or stacker → MachineState
  *   PUT  /machines/:machine/runs/:run/:attempt                MachineRun → RunReport (accepts, or tells what became of it)
  *   GET  /machines/:machine/runs/:run/:attempt                RunReport, 404 if never seen
  *   POST /machines/:machine/runs/:run/:attempt/pause|resume|cancel
@@ -14,8 +18,12 @@ import { Type, type Static } from 'typebox';
  * Control surface, the hands and accidents of the world:
  *   GET    /control                                           who this is
  *   PUT    /control/clock                                     ClockOrder
+ *   PUT    /control/machines/:machine/ink                     InkFill
  *   POST   /control/machines/:machine/faults                  FaultOrder
  *   DELETE /control/machines/:machine/faults                  the cause is mended
+ *   PUT    /control/machines/:machine/rate                    FaultRate
+ *   PUT    /control/machines/:machine/power                   PowerOrder: off as in a power cut, and on again
+ *   GET    /                                                  a page that shows and controls all this
  *   POST   /control/shutdown
  */
 export const MachineRun = Type.Object({
@@ -25,15 +33,45 @@ export const MachineRun = Type.Object({
   passes: Type.Integer({ minimum: 1 }),
   startUpMs: Type.Number({ minimum: 0 }),
   strokesMs: Type.Array(Type.Number({ minimum: 0 }), { maxItems: 1_000_000 }),
+  /** What is printed without anything being loaded anew; by hand: the machine stops after each for a person. */
+  block: Type.Object({
+    lengthMm: Type.Number({ minimum: 0 }),
+    strokes: Type.Integer({ minimum: 0 }),
+    coats: Type.Integer({ minimum: 1 }),
+    byHand: Type.Boolean(),
+  }),
   dryOutMs: Type.Number({ minimum: 0 }),
   cutMs: Type.Number({ minimum: 0 }),
   inkMl: Type.Record(Type.String(), Type.Number()),
+  /** Where the media comes from; null: what is in the printer already (a back). */
+  sourceId: Type.Union([Type.String(), Type.Null()]),
   pdf: Type.Object({ url: Type.String(), sha256: Type.String(), bytes: Type.Integer() }),
 });
 export type MachineRun = Static<typeof MachineRun>;
 
-export const FaultKind = Type.Enum(['media out', 'cover open', 'head strike', 'link lost']);
-export type FaultKind = Static<typeof FaultKind>;
+/** A person has put media into a source. */
+export const MediaLoad = Type.Object({
+  tag: Type.String({ maxLength: 64, description: 'by which the shop knows it' }),
+  widthMm: Type.Number({ exclusiveMinimum: 0, maximum: 1e5 }),
+  lengthMm: Type.Number({ minimum: 0, maximum: 1e8 }),
+});
+export type MediaLoad = Static<typeof MediaLoad>;
+
+export const InkFill = Type.Object({ inkMl: Type.Record(Type.String(), Type.Number({ minimum: 0 })) });
+export type InkFill = Static<typeof InkFill>;
+
+export const FAULT_KINDS = [
+  'media out',
+  'jam',
+  'cover open',
+  'head strike',
+  'ink low',
+  'ink out',
+  'link lost',
+  'slow device',
+] as const;
+export const FaultKind = Type.Enum([...FAULT_KINDS]);
+export type FaultKind = (typeof FAULT_KINDS)[number];
 
 export const FaultOrder = Type.Object({
   kind: FaultKind,
@@ -44,14 +82,22 @@ export const FaultOrder = Type.Object({
 });
 export type FaultOrder = Static<typeof FaultOrder>;
 
+/** Faults by chance: so many in 100 hours of printing. */
+export const FaultRate = Type.Object({ per100h: Type.Number({ minimum: 0, maximum: 1e4 }) });
+
+export const PowerOrder = Type.Object({ on: Type.Boolean() });
+
 /** The shop's clock: stand-ins live in it, the server says what it shows. */
 export const ClockOrder = Type.Object({ rate: Type.Number({ minimum: 0 }), shopMs: Type.Number() });
+
+export const MachineName = Type.Object({ id: Type.String(), name: Type.String(), form: Type.String() });
+export type MachineName = Static<typeof MachineName>;
 
 export const RunReport = Type.Object({
   runId: Type.String(),
   attempt: Type.Integer(),
   status: Type.Enum(['printing', 'paused', 'printed', 'failed', 'cancelled']),
-  phase: Type.Enum(['start-up', 'print', 'dry-out', 'cut', 'done']),
+  phase: Type.Enum(['start-up', 'print', 'stop', 'dry-out', 'cut', 'done']),
   lengthMm: Type.Number(),
   fedMm: Type.Number(),
   msLeft: Type.Number(),
@@ -62,12 +108,20 @@ export const RunReport = Type.Object({
 });
 export type RunReport = Static<typeof RunReport>;
 
+/** What a device measures in a source. */
+export const MachineMedia = Type.Object({ sourceId: Type.String(), tag: Type.String(), widthMm: Type.Number() });
+export type MachineMedia = Static<typeof MachineMedia>;
+
 export const MachineState = Type.Object({
   machineId: Type.String(),
   seq: Type.Integer(),
   atMs: Type.Number(),
   status: Type.Enum(['idle', 'printing', 'waiting', 'faulted']),
   reason: Type.Union([Type.String(), Type.Null()]),
+  /** Left out by a device that does not measure it. */
+  media: Type.Optional(Type.Array(MachineMedia)),
+  inkMl: Type.Optional(Type.Record(Type.String(), Type.Number())),
+  collectedMm: Type.Optional(Type.Number({ description: 'in basket or stacker' })),
   run: Type.Union([RunReport, Type.Null()]),
 });
 export type MachineState = Static<typeof MachineState>;

@@ -1,15 +1,39 @@
 import type { RectMm } from '../geometry/frame.ts';
 import type { CarriageConstants, CarriageSpan, CutOff, PrintMode } from '../machine/constants.ts';
+import { strokeDurations } from './strokes.ts';
 
 export interface TimedRun {
   readonly lengthMm: number;
   readonly mediaWidthMm: number;
-  readonly mode: PrintMode;
+  readonly mode: Pick<PrintMode, 'passes' | 'oneDirectional' | 'lineMmPerS'>;
   readonly span: CarriageSpan;
   readonly dryOut: boolean;
   readonly cutOff: CutOff;
   /** Pieces as they lie; only the artwork span and blank lengths need them. */
   readonly pieces: readonly RectMm[];
+  /** Coats and repeats of coats over the same length; left out: one. */
+  readonly coats?: number;
+  /** Cut into sheets of this length, each taken in for itself; by hand: a person loads each. */
+  readonly sheets?: { readonly lengthMm: number; readonly byHand: boolean } | undefined;
+  /** What the knife follows. */
+  readonly contours?: CutPath | undefined;
+}
+
+export interface CutPath {
+  readonly rings: number;
+  readonly pathMm: number;
+  /** Knife-up, from ring to ring. */
+  readonly travelMm: number;
+}
+
+/** What is printed without anything being loaded anew: a whole roll run, or one sheet. */
+export interface PrintBlock {
+  readonly lengthMm: number;
+  /** Of one coat. */
+  readonly strokes: number;
+  readonly coats: number;
+  /** A person takes it off and loads the next. */
+  readonly byHand: boolean;
 }
 
 /** Where the time of a run goes. `strokesMs` has one entry a stroke; the stand-in steps through the same list. */
@@ -18,99 +42,102 @@ export interface RunTime {
   readonly advanceMm: number;
   readonly strokes: number;
   readonly strokesMs: readonly number[];
+  readonly block: PrintBlock;
   readonly startUpMs: number;
+  /** Strokes, with loads and back-feeds among them. */
   readonly printMs: number;
+  readonly loadMs: number;
+  readonly backFeedMs: number;
   readonly dryOutMs: number;
   readonly cutMs: number;
+  readonly contourMs: number;
+  /** A person's time at stops; the machine waits meanwhile. */
+  readonly handMs: number;
   readonly totalMs: number;
 }
 
+/** Steps in which a page-wide array is followed (mm); its time does not depend on it. */
+const ARRAY_STEP_MM = 10;
+
 /** Height printed by one stroke: nozzles per channel ÷ nozzles per inch (mm). */
-export function swathMm(machine: CarriageConstants): number {
+export function swathMm(machine: Pick<CarriageConstants, 'nozzlesPerChannel' | 'nozzlesPerInch'>): number {
   return (machine.nozzlesPerChannel / machine.nozzlesPerInch) * 25.4;
 }
 
-/** Strokes for a length: ceil(length ÷ advance) + passes − 1. */
+/** Strokes for a length in one coat: ceil(length ÷ advance) + passes − 1. */
 export function strokeCount(lengthMm: number, advanceMm: number, passes: number): number {
   return Math.ceil(lengthMm / advanceMm - 1e-9) + passes - 1;
 }
 
-/** One stroke over `spanMm`: span ÷ v + 2·v ÷ a + dwell; one-directional adds the empty return with its own ramps (s). */
-export function strokeSeconds(spanMm: number, machine: CarriageConstants, oneDirectional: boolean): number {
-  const { carriageMmPerS: v, carriageMmPerS2: a, dwellS, returnMmPerS: r } = machine;
-  const there = spanMm / v + (2 * v) / a + dwellS;
-  return oneDirectional ? there + spanMm / r + (2 * r) / a + dwellS : there;
-}
-
 /**
- * Time of a run in one coat, by the closed form: start-up + Σ strokes + dry-out feed + cut.
- * Source: the stroke model above; strokes over blank length are fed through at feed speed when nothing of the run lies
- * under the head.
+ * Time of a run by the closed form: start-up + Σ coats of (loads + strokes + back-feed) + dry-out feed + cut off + contour
+ * cutting + a person's time at stops. A page-wide array takes length ÷ line speed in place of strokes.
  */
 export function runTime(run: TimedRun, machine: CarriageConstants): RunTime {
-  const swath = swathMm(machine);
-  const advance = swath / run.mode.passes;
-  const strokes = strokeCount(run.lengthMm, advance, run.mode.passes);
-  const strokesMs = strokeDurations(run, machine, swath, advance, strokes);
+  const coats = run.coats ?? 1;
+  const line = run.mode.lineMmPerS;
+  const swath = line === null ? swathMm(machine) : ARRAY_STEP_MM;
+  const passes = line === null ? run.mode.passes : 1;
+  const advance = swath / passes;
+  const blockMm = run.sheets?.lengthMm ?? run.lengthMm;
+  const blocks = run.sheets ? Math.max(1, Math.round(run.lengthMm / blockMm)) : 1;
+  const strokes = strokeCount(blockMm, advance, passes);
+  const loadEachMs = run.sheets ? machine.loadS * 1000 : 0;
+  const backEachMs = (blockMm / machine.backFeedMmPerS) * 1000;
+  const strokesMs: number[] = [];
+  for (let block = 0; block < blocks; block += 1) {
+    const pieces = run.sheets ? onSheet(run.pieces, block * blockMm, blockMm) : run.pieces;
+    const once =
+      line === null
+        ? strokeDurations({ ...run, lengthMm: blockMm, pieces }, machine, { swath, advance, strokes })
+        : arraySteps(blockMm, line, strokes);
+    for (let coat = 0; coat < coats; coat += 1) {
+      const before = coat === 0 ? loadEachMs : backEachMs;
+      for (const [i, ms] of once.entries()) strokesMs.push(i === 0 ? ms + before : ms);
+    }
+  }
   const printMs = strokesMs.reduce((sum, ms) => sum + ms, 0);
   const startUpMs = machine.startUpS * 1000;
   const dryOutMs = run.dryOut ? (run.lengthMm / machine.dryOutMmPerS) * 1000 : 0;
-  const cutMs = run.cutOff === 'full' ? machine.fullCutS * 1000 : 0;
+  const cutMs = { none: 0, full: machine.fullCutS, perforated: machine.perforateS }[run.cutOff] * 1000;
+  const contourMs = run.contours ? contourCutMs(run.contours, machine) : 0;
+  const byHand = run.sheets?.byHand ?? false;
+  const handMs = byHand ? (blocks - 1) * machine.handS * 1000 : 0;
   return {
     swathMm: swath,
     advanceMm: advance,
-    strokes,
+    strokes: strokesMs.length,
     strokesMs,
+    block: { lengthMm: blockMm, strokes, coats, byHand },
     startUpMs,
     printMs,
+    loadMs: loadEachMs * blocks,
+    backFeedMs: backEachMs * (coats - 1) * blocks,
     dryOutMs,
     cutMs,
-    totalMs: startUpMs + printMs + dryOutMs + cutMs,
+    contourMs,
+    handMs,
+    totalMs: startUpMs + printMs + dryOutMs + cutMs + contourMs + handMs,
   };
 }
 
-function strokeDurations(
-  run: TimedRun,
-  machine: CarriageConstants,
-  swath: number,
-  advance: number,
-  strokes: number,
-): number[] {
-  const one = run.mode.oneDirectional;
-  if (run.pieces.length === 0) {
-    const span = run.span === 'whole bed' ? machine.bedWidthMm : run.mediaWidthMm;
-    return new Array<number>(strokes).fill(strokeSeconds(span, machine, one) * 1000);
-  }
-  const spans = artworkSpans(run.pieces, swath, advance, strokes);
-  return spans.map((extent, i) => {
-    if (extent.from >= extent.to) return (advance / machine.feedMmPerS) * 1000;
-    if (run.span === 'whole bed') return strokeSeconds(machine.bedWidthMm, machine, one) * 1000;
-    if (run.span === 'media') return strokeSeconds(run.mediaWidthMm, machine, one) * 1000;
-    const next = spans[i + 1] ?? extent;
-    const from = Math.min(extent.from, next.from);
-    const to = Math.max(extent.to, next.to);
-    return strokeSeconds(to - from, machine, one) * 1000;
+/** Mark reading + path ÷ cut speed + knife-up travel ÷ travel speed + lifts; 0 without a knife. */
+export function contourCutMs(path: CutPath, { cutter }: Pick<CarriageConstants, 'cutter'>): number {
+  if (!cutter || path.rings === 0) return 0;
+  const s =
+    cutter.markReadS + path.pathMm / cutter.cutMmPerS + path.travelMm / cutter.travelMmPerS + path.rings * cutter.liftS;
+  return s * 1000;
+}
+
+function arraySteps(lengthMm: number, lineMmPerS: number, steps: number): number[] {
+  return Array.from({ length: steps }, (_, i) => {
+    const mm = Math.min(ARRAY_STEP_MM, lengthMm - i * ARRAY_STEP_MM);
+    return (Math.max(0, mm) / lineMmPerS) * 1000;
   });
 }
 
-/** Leftmost start and rightmost end under the head in each stroke; from ≥ to where the stroke is blank. */
-function artworkSpans(
-  pieces: readonly RectMm[],
-  swath: number,
-  advance: number,
-  strokes: number,
-): { from: number; to: number }[] {
-  const spans = Array.from({ length: strokes }, () => ({ from: Infinity, to: -Infinity }));
-  for (const piece of pieces) {
-    // Stroke i covers (i + 1)·advance − swath … (i + 1)·advance.
-    const first = Math.max(0, Math.ceil(piece.yMm / advance - 1 + 1e-9));
-    const last = Math.min(strokes - 1, Math.floor((piece.yMm + piece.heightMm + swath) / advance - 1 - 1e-9));
-    for (let i = first; i <= last; i++) {
-      const span = spans[i];
-      if (!span) continue;
-      span.from = Math.min(span.from, piece.xMm);
-      span.to = Math.max(span.to, piece.xMm + piece.widthMm);
-    }
-  }
-  return spans;
+function onSheet(pieces: readonly RectMm[], fromMm: number, lengthMm: number): RectMm[] {
+  return pieces
+    .filter((piece) => piece.yMm >= fromMm - 1e-6 && piece.yMm < fromMm + lengthMm - 1e-6)
+    .map((piece) => ({ ...piece, yMm: piece.yMm - fromMm }));
 }

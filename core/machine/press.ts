@@ -1,3 +1,5 @@
+import type { PrintBlock } from '../estimate/runTime.ts';
+
 /** What a press has to do for one run, in its own (deviating) time. */
 export interface PressPlan {
   readonly lengthMm: number;
@@ -6,11 +8,14 @@ export interface PressPlan {
   readonly passes: number;
   readonly startUpMs: number;
   readonly strokesMs: readonly number[];
+  readonly block: PrintBlock;
   readonly dryOutMs: number;
+  /** Cut off and contours. */
   readonly cutMs: number;
 }
 
-export type PressPhase = 'start-up' | 'print' | 'dry-out' | 'cut' | 'done';
+/** `stop`: a person takes the printed piece off and loads the next. */
+export type PressPhase = 'start-up' | 'print' | 'stop' | 'dry-out' | 'cut' | 'done';
 
 export interface PressState {
   readonly phase: PressPhase;
@@ -18,20 +23,25 @@ export interface PressState {
   readonly strokes: number;
   /** Time spent in the present stroke or phase. */
   readonly intoMs: number;
+  /** Stops that a person has ended. */
+  readonly stopsDone: number;
 }
 
-export const PRESS_START: PressState = { phase: 'start-up', strokes: 0, intoMs: 0 };
+export const PRESS_START: PressState = { phase: 'start-up', strokes: 0, intoMs: 0, stopsDone: 0 };
 
 /**
- * Moves a press on by `elapsedMs`. Pure: the same plan, state and steps give the same end, however the time is sliced.
+ * Moves a press on by `elapsedMs`. Pure: the same plan, state and steps give the same end, however the time is sliced. At a
+ * stop it stands, whatever time goes by, until `goOnFromStop`.
  */
 export function stepPress(plan: PressPlan, state: PressState, elapsedMs: number): PressState {
+  const { stopsDone } = state;
   let { phase, strokes } = state;
   let into = state.intoMs + elapsedMs;
+  const now = (): PressState => ({ phase, strokes, intoMs: into, stopsDone });
   for (;;) {
     switch (phase) {
       case 'start-up':
-        if (into < plan.startUpMs) return { phase, strokes, intoMs: into };
+        if (into < plan.startUpMs) return now();
         into -= plan.startUpMs;
         phase = 'print';
         break;
@@ -41,40 +51,80 @@ export function stepPress(plan: PressPlan, state: PressState, elapsedMs: number)
           phase = 'dry-out';
           break;
         }
-        if (into < stroke) return { phase, strokes, intoMs: into };
+        if (isStop(plan, strokes, stopsDone)) return { phase: 'stop', strokes, intoMs: 0, stopsDone };
+        if (into < stroke) return now();
         into -= stroke;
         strokes += 1;
         break;
       }
+      case 'stop':
+        return { ...state };
       case 'dry-out':
-        if (into < plan.dryOutMs) return { phase, strokes, intoMs: into };
+        if (into < plan.dryOutMs) return now();
         into -= plan.dryOutMs;
         phase = 'cut';
         break;
       case 'cut':
-        if (into < plan.cutMs) return { phase, strokes, intoMs: into };
-        return { phase: 'done', strokes, intoMs: 0 };
+        if (into < plan.cutMs) return now();
+        return { phase: 'done', strokes, intoMs: 0, stopsDone };
       case 'done':
-        return { phase, strokes, intoMs: 0 };
+        return { phase, strokes, intoMs: 0, stopsDone };
     }
   }
 }
 
-/** Length that has had all its passes (mm): what could be cut off and used. */
+/** A person has loaded the next piece. */
+export function goOnFromStop(state: PressState): PressState {
+  return state.phase === 'stop' ? { ...state, phase: 'print', stopsDone: state.stopsDone + 1 } : state;
+}
+
+function strokesOfBlock({ block }: PressPlan): number {
+  return Math.max(1, block.strokes * block.coats);
+}
+
+function isStop(plan: PressPlan, strokes: number, stopsDone: number): boolean {
+  const each = strokesOfBlock(plan);
+  return plan.block.byHand && strokes > 0 && strokes % each === 0 && strokes / each > stopsDone;
+}
+
+/** Length that has had all its passes and coats (mm): what could be cut off and used. */
 export function finishedLengthMm(plan: PressPlan, state: PressState): number {
   if (state.phase === 'start-up') return 0;
-  if (state.phase !== 'print') return plan.lengthMm;
-  return Math.min(plan.lengthMm, Math.max(0, (state.strokes - plan.passes + 1) * plan.advanceMm));
+  if (state.phase !== 'print' && state.phase !== 'stop') return plan.lengthMm;
+  const { block } = plan;
+  const whole = Math.floor(state.strokes / strokesOfBlock(plan));
+  const inLastCoat = state.strokes - whole * strokesOfBlock(plan) - (block.coats - 1) * block.strokes;
+  const partMm = Math.min(block.lengthMm, Math.max(0, (inLastCoat - plan.passes + 1) * plan.advanceMm));
+  return Math.min(plan.lengthMm, whole * block.lengthMm + partMm);
 }
 
-/** Length that has left the spool (mm): every stroke feeds one advance, the trailer follows at the end. */
+/** Length that has left its source (mm): every stroke feeds one advance, the trailer follows at the end; sheets go whole. */
 export function fedLengthMm(plan: PressPlan, state: PressState): number {
   if (state.phase === 'start-up') return 0;
-  if (state.phase === 'print') return Math.min(plan.lengthMm, state.strokes * plan.advanceMm);
-  return plan.lengthMm + plan.trailerMm;
+  if (state.phase !== 'print' && state.phase !== 'stop') return plan.lengthMm + plan.trailerMm;
+  const { block } = plan;
+  const whole = Math.floor(state.strokes / strokesOfBlock(plan));
+  const rest = state.strokes - whole * strokesOfBlock(plan);
+  const onSheets = block.lengthMm < plan.lengthMm - 1e-6 || block.byHand;
+  const started = rest > 0 || (state.phase === 'print' && state.intoMs > 0 && whole * block.lengthMm < plan.lengthMm);
+  const partMm = onSheets
+    ? started
+      ? block.lengthMm
+      : 0
+    : rest > block.strokes
+      ? block.lengthMm
+      : Math.min(block.lengthMm, rest * plan.advanceMm);
+  return Math.min(plan.lengthMm, whole * block.lengthMm + partMm);
 }
 
-/** Time a press still needs (ms). */
+/** Share of the ink that is fired by now, 0 … 1. */
+export function firedShare(plan: PressPlan, state: PressState): number {
+  if (state.phase === 'start-up') return 0;
+  const all = plan.strokesMs.length;
+  return all === 0 || (state.phase !== 'print' && state.phase !== 'stop') ? 1 : state.strokes / all;
+}
+
+/** Time a press still needs (ms); what people take at stops is not in it. */
 export function pressMsLeft(plan: PressPlan, state: PressState): number {
   const strokesLeft = plan.strokesMs.slice(state.strokes).reduce((sum, ms) => sum + ms, 0);
   const tail = plan.dryOutMs + plan.cutMs;
@@ -83,6 +133,8 @@ export function pressMsLeft(plan: PressPlan, state: PressState): number {
       return plan.startUpMs - state.intoMs + strokesLeft + tail;
     case 'print':
       return strokesLeft - state.intoMs + tail;
+    case 'stop':
+      return strokesLeft + tail;
     case 'dry-out':
       return tail - state.intoMs;
     case 'cut':

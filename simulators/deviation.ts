@@ -1,0 +1,21 @@
+import { seededRandom } from '../core/random.ts';
+
+/** How one printer differs from its data sheet, as in life: fixed for a machine, unknown to the server. */
+export interface Deviation {
+  readonly speed: number;
+  readonly ink: number;
+  readonly startUp: number;
+  /** Rolls are a little longer than their label says. */
+  readonly rollLength: number;
+}
+
+export const NO_DEVIATION: Deviation = { speed: 1, ink: 1, startUp: 1, rollLength: 1 };
+
+/** 5 to 20 % in speed, ink and start-up, up or down; 0 to 2 % of a roll. */
+export function deviationOf(machineId: string): Deviation {
+  let seed = 7;
+  for (const char of machineId) seed = (Math.imul(seed, 31) + (char.codePointAt(0) ?? 0)) | 0;
+  const random = seededRandom(seed);
+  const off = (): number => 1 + (random() < 0.5 ? -1 : 1) * (0.05 + random() * 0.15);
+  return { speed: off(), ink: off(), startUp: off(), rollLength: 1 + random() * 0.02 };
+}
