@@ -1,0 +1,170 @@
+import { type TakeUp, outputTrouble } from '../stock/takeUp.ts';
+
+/** What is known when a run could be sent. Lengths mm. */
+export interface StartQuestion {
+  readonly run: {
+    readonly name: string;
+    readonly stockId: string;
+    readonly stockName: string;
+    readonly mediaWidthMm: number;
+    /** From its spool; 0 for a back. */
+    readonly needMm: number;
+    /** That comes out of the printer. */
+    readonly outMm: number;
+    readonly byHand: boolean;
+    readonly unattended: boolean;
+    readonly fixedStartMs: number | null;
+    readonly back: 'no' | 'front not printed' | 'not confirmed' | 'confirmed';
+  };
+  readonly printer: {
+    readonly name: string;
+    readonly state: string;
+    readonly reason: string | null;
+    readonly unattended: boolean;
+    readonly takeUp: boolean;
+    readonly freeHangMm: number | null;
+    readonly collectsMm: number | null;
+    readonly collectedMm: number;
+  };
+  /** Everything that stands in its sources. */
+  readonly loaded: readonly LoadedSpool[];
+  readonly attended: boolean;
+  readonly nowMs: number;
+}
+
+export interface LoadedSpool {
+  readonly id: string;
+  readonly label: string;
+  readonly stockId: string;
+  readonly stockName: string;
+  readonly sourceName: string;
+  /** As the device measures it, else as a person did. */
+  readonly widthMm: number;
+  readonly leftMm: number;
+  readonly takeUp: TakeUp | null;
+}
+
+export interface StartTrouble {
+  readonly code:
+    | 'off'
+    | 'fault'
+    | 'front'
+    | 'confirm'
+    | 'nothing-loaded'
+    | 'wrong-stock'
+    | 'narrow'
+    | 'short'
+    | 'free-hang'
+    | 'basket'
+    | 'fixed-start'
+    | 'nobody';
+  readonly text: string;
+  readonly way: string;
+  /** Whether a person has to do something; else time alone will do. */
+  readonly hand: boolean;
+}
+
+/** A roll that measures less than this below what was laid out for would lose the edges. */
+const NARROWER_MM = 3;
+
+const m = (mm: number): string => `${(mm / 1000).toFixed(2)} m`;
+
+export type StartAnswer =
+  | { readonly ok: true; readonly spool: LoadedSpool | undefined }
+  | { readonly ok: false; readonly trouble: StartTrouble };
+
+/**
+ * Whether a run may be sent now, and from which spool; else the one thing that stands in the way. The same check decides in
+ * the dispatcher and is shown to people. Of several spools of the stock the one with the least that is enough is taken.
+ */
+export function startCheck(question: StartQuestion): StartAnswer {
+  const { run, printer, attended, nowMs } = question;
+  const no = (code: StartTrouble['code'], text: string, way: string, hand = true): StartAnswer => ({
+    ok: false,
+    trouble: { code, text, way, hand },
+  });
+  if (printer.state === 'off') return no('off', `${printer.name} does not answer`, 'Look whether it is on.');
+  if (printer.state === 'faulted' || printer.state === 'waiting') {
+    return no('fault', `${printer.name}: ${printer.reason ?? printer.state}`, 'Put it right at the printer.');
+  }
+  if (run.back === 'front not printed')
+    return no('front', `The front of ${run.name} is not printed yet`, 'It waits.', false);
+  if (run.back === 'not confirmed') {
+    return no('confirm', `${run.name} is a back: its media must be turned and loaded`, 'Load it and confirm it.');
+  }
+  if (run.fixedStartMs !== null && run.fixedStartMs > nowMs) {
+    return no('fixed-start', `${run.name} is not to start yet`, 'It waits for its time.', false);
+  }
+  const needsSomebody = run.byHand || !run.unattended || !printer.unattended;
+  if (needsSomebody && !attended) {
+    return no('nobody', `${run.name} needs somebody there, and nobody is`, 'It waits for shop hours.', false);
+  }
+  if (run.back === 'confirmed') return { ok: true, spool: undefined };
+  const spool = spoolFor(question);
+  return 'code' in spool ? { ok: false, trouble: spool } : mayComeOut(question, spool, no);
+}
+
+function spoolFor({ run, printer, loaded }: StartQuestion): LoadedSpool | StartTrouble {
+  const trouble = (code: StartTrouble['code'], text: string, way: string): StartTrouble => ({
+    code,
+    text,
+    way,
+    hand: true,
+  });
+  const right = loaded.filter(({ stockId }) => stockId === run.stockId);
+  const [other] = loaded;
+  if (right.length === 0) {
+    return other
+      ? trouble(
+          'wrong-stock',
+          `${printer.name} holds ${loaded.map((each) => each.stockName).join(' and ')}; ${run.name} is for ${run.stockName}`,
+          `Load ${run.stockName}, or move the run.`,
+        )
+      : trouble(
+          'nothing-loaded',
+          `Nothing is loaded on ${printer.name}; ${run.name} is for ${run.stockName}`,
+          `Load ${run.stockName}.`,
+        );
+  }
+  const wide = right.filter(({ widthMm }) => widthMm >= run.mediaWidthMm - NARROWER_MM);
+  const [narrow] = right;
+  if (wide.length === 0 && narrow) {
+    return trouble(
+      'narrow',
+      `${narrow.label} is ${narrow.widthMm.toFixed(0)} mm wide; ${run.name} was laid out for ${run.mediaWidthMm.toFixed(0)} mm`,
+      'Load a wider one, or take the run back and lay it out anew.',
+    );
+  }
+  const enough = wide.filter(({ leftMm }) => leftMm >= run.needMm - 1e-6).sort((a, b) => a.leftMm - b.leftMm);
+  const longest = [...wide].sort((a, b) => b.leftMm - a.leftMm)[0];
+  const [spool] = enough;
+  if (spool) return spool;
+  return trouble(
+    'short',
+    `${longest?.label ?? ''} has ${m(longest?.leftMm ?? 0)} left; ${run.name} takes ${m(run.needMm)}`,
+    'Load a longer one, or take pieces out of the run.',
+  );
+}
+
+function mayComeOut(
+  { run, printer }: StartQuestion,
+  spool: LoadedSpool,
+  no: (code: StartTrouble['code'], text: string, way: string) => StartAnswer,
+): StartAnswer {
+  const out = outputTrouble(printer, spool.takeUp, run.outMm, printer.collectedMm);
+  if (out?.code === 'free-hang') {
+    return no(
+      'free-hang',
+      `${run.name} is ${m(out.needMm)} long and may hang ${m(out.haveMm)} free`,
+      printer.takeUp ? 'Use the take-up, or cut the run into segments.' : 'Cut the run into segments.',
+    );
+  }
+  if (out) {
+    return no(
+      'basket',
+      `The basket takes ${m(out.haveMm)} more; ${run.name} is ${m(out.needMm)}`,
+      'Empty it, and say so.',
+    );
+  }
+  return { ok: true, spool };
+}

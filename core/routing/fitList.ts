@@ -1,0 +1,224 @@
+/** What a job or run asks of a printer. Lengths mm. */
+export interface FitNeeds {
+  readonly stockId: string;
+  readonly stockName: string;
+  /** Narrowest that its widest piece can lie across the media, as its ticket allows. */
+  readonly leastWidthMm: number;
+  /** What it fires; without these it can't be printed as meant. */
+  readonly channels: readonly string[];
+  readonly cutOff: 'none' | 'full' | 'perforated';
+  readonly contour: boolean;
+  readonly edgeToEdge: boolean;
+  readonly unattended: boolean;
+  readonly dueMs: number | null;
+  readonly latePerHMinor: number;
+  readonly extraMinor: number;
+}
+
+/** A printer and the mode, stock and source with which it would print. */
+export interface FitOption {
+  readonly printerId: string;
+  readonly printerName: string;
+  readonly modeId: string | null;
+  readonly usableWidthMm: number;
+  readonly widestMediaMm: number;
+  readonly stockWidthMm: number;
+  readonly longestMm: number;
+  /** Null: it can't be laid out there. */
+  readonly laid: {
+    readonly lengthMm: number;
+    readonly fedMm: number;
+    readonly wasteMinor: number;
+    readonly mediaMinor: number;
+    readonly inkMinor: number;
+    readonly timeMs: number;
+    readonly timeMinor: number;
+    readonly startMs: number;
+    readonly endMs: number;
+    readonly changeOverMin: number;
+    readonly changeOverMinor: number;
+  } | null;
+  /** Left on the spool that is loaded, and the longest one on the rack. */
+  readonly loadedMm: number | null;
+  readonly rackMm: number | null;
+  readonly channels: readonly string[];
+  /** Channels that are not fit to print with now, and why. */
+  readonly unfit: Readonly<Record<string, string>>;
+  readonly suits: boolean;
+  readonly finishing: { readonly fullCut: boolean; readonly perforate: boolean; readonly contourCut: boolean };
+  readonly edgeToEdge: boolean;
+  readonly needsHand: boolean;
+  readonly hasQueue: boolean;
+  readonly state: 'off' | 'idle' | 'printing' | 'caring' | 'waiting' | 'faulted';
+  readonly stateReason: string | null;
+}
+
+export interface FitTrouble {
+  readonly code: 'width' | 'length' | 'stock' | 'media' | 'channel' | 'mode' | 'finishing' | 'edge' | 'fault' | 'queue';
+  readonly text: string;
+  /** The nearest way out. */
+  readonly way: string;
+}
+
+export interface FitTerms {
+  readonly wasteMinor: number;
+  readonly inkMinor: number;
+  readonly timeMinor: number;
+  readonly changeOverMinor: number;
+  readonly lateMinor: number;
+}
+
+export type Fit =
+  | {
+      readonly can: true;
+      readonly printerId: string;
+      readonly printerName: string;
+      readonly modeId: string;
+      readonly terms: FitTerms;
+      readonly totalMinor: number;
+      readonly lengthMm: number;
+      readonly fedMm: number;
+      readonly mediaMinor: number;
+      readonly timeMs: number;
+      readonly startMs: number;
+      readonly endMs: number;
+      readonly lateMs: number;
+      readonly changeOverMin: number;
+      /** What stands behind its place in the list. */
+      readonly why: string;
+    }
+  | {
+      readonly can: false;
+      readonly printerId: string;
+      readonly printerName: string;
+      readonly troubles: readonly FitTrouble[];
+    };
+
+/**
+ * The printers that can take it, cheapest first, then those that can't with what fails. Waste, ink, time, change-over and
+ * lateness are weighed in money; media that is printed on costs the same anywhere and is shown, not weighed.
+ */
+export function fitList(needs: FitNeeds, options: readonly FitOption[]): Fit[] {
+  const fits = options.map((option) => fitOf(needs, option));
+  const able = fits.filter((fit) => fit.can).sort((a, b) => a.totalMinor - b.totalMinor || a.endMs - b.endMs);
+  const cheapest = able[0];
+  const second = able[1];
+  return [
+    ...able.map((fit) => ({ ...fit, why: whyText(fit, cheapest === fit ? second : cheapest) })),
+    ...fits.filter((fit) => !fit.can),
+  ];
+}
+
+type Able = Extract<Fit, { can: true }>;
+
+function fitOf(needs: FitNeeds, option: FitOption): Fit {
+  const { printerId, printerName, laid, modeId } = option;
+  const troubles = troublesOf(needs, option);
+  if (troubles.length > 0 || !laid || modeId === null) return { can: false, printerId, printerName, troubles };
+  const lateMs = needs.dueMs === null ? 0 : Math.max(0, laid.endMs - needs.dueMs);
+  const lateMinor = Math.round((lateMs / 3_600_000) * needs.latePerHMinor);
+  const { wasteMinor, inkMinor, timeMinor, changeOverMinor } = laid;
+  const terms = { wasteMinor, inkMinor, timeMinor, changeOverMinor, lateMinor };
+  return {
+    can: true,
+    printerId,
+    printerName,
+    modeId,
+    terms,
+    totalMinor: wasteMinor + inkMinor + timeMinor + changeOverMinor + lateMinor,
+    lengthMm: laid.lengthMm,
+    fedMm: laid.fedMm,
+    mediaMinor: laid.mediaMinor,
+    timeMs: laid.timeMs,
+    startMs: laid.startMs,
+    endMs: laid.endMs,
+    lateMs,
+    changeOverMin: laid.changeOverMin,
+    why: '',
+  };
+}
+
+function troublesOf(needs: FitNeeds, option: FitOption): FitTrouble[] {
+  const troubles: FitTrouble[] = [];
+  const say = (code: FitTrouble['code'], text: string, way: string): void => {
+    troubles.push({ code, text, way });
+  };
+  const { printerName: name, laid } = option;
+  const mm = (value: number): string => `${value.toFixed(0)} mm`;
+  if (!option.suits) {
+    say('stock', `${needs.stockName} is not for ${name}`, 'Choose another stock, or let it suit under Setup, Stocks.');
+  } else if (option.stockWidthMm > option.widestMediaMm + 1e-6) {
+    say(
+      'stock',
+      `${needs.stockName} is wider than ${name} takes: ${mm(option.stockWidthMm)} of ${mm(option.widestMediaMm)}`,
+      'Choose a narrower stock.',
+    );
+  } else if (needs.leastWidthMm > option.usableWidthMm + 1e-6) {
+    const panels = Math.ceil(needs.leastWidthMm / Math.max(1, option.usableWidthMm));
+    say(
+      'width',
+      `Wider than ${name} prints on it: ${mm(needs.leastWidthMm)} of ${mm(option.usableWidthMm)}`,
+      `Make it smaller, or tile it in ${String(panels)}.`,
+    );
+  } else if (!laid) {
+    say('mode', `${name} has no print mode for ${needs.stockName}`, 'Let a mode suit under Setup, Stocks.');
+  }
+  if (laid && laid.lengthMm > option.longestMm + 1e-6) {
+    say('length', `Longer than ${name} prints in one go: ${mm(laid.lengthMm)} of ${mm(option.longestMm)}`, 'Split it.');
+  }
+  const most = Math.max(option.loadedMm ?? 0, option.rackMm ?? 0);
+  if (laid && option.suits && laid.fedMm > most + 1e-6) {
+    const have = `${(most / 1000).toFixed(2)} m of ${(laid.fedMm / 1000).toFixed(2)} m`;
+    say(
+      'media',
+      `Too little ${needs.stockName} for ${name}: ${have} on its longest spool`,
+      'Split it, or bring in more.',
+    );
+  }
+  for (const channel of needs.channels) {
+    if (!option.channels.includes(channel))
+      say('channel', `${name} has no ${channel}`, 'Print it without, or elsewhere.');
+    const unfit = option.unfit[channel];
+    if (unfit !== undefined) say('channel', `${channel} of ${name} is not fit: ${unfit}`, 'Care for its head first.');
+  }
+  if (needs.contour && !option.finishing.contourCut) {
+    say('finishing', `${name} cuts no contours`, 'Cut them elsewhere: take the contour off the ticket, or as a file.');
+  }
+  if (needs.cutOff === 'full' && !option.finishing.fullCut)
+    say('finishing', `${name} has no cutter`, 'Set cut off to none.');
+  if (needs.cutOff === 'perforated' && !option.finishing.perforate) {
+    say('finishing', `${name} does not perforate`, 'Set cut off to none.');
+  }
+  if (needs.edgeToEdge && !option.edgeToEdge)
+    say('edge', `${name} does not print edge to edge`, 'Print it with margins.');
+  if (option.state === 'faulted') {
+    say(
+      'fault',
+      `${name} has a fault: ${option.stateReason ?? 'not said which'}`,
+      'Mend it, then it is offered again.',
+    );
+  }
+  if (!option.hasQueue) say('queue', `No queue feeds ${name}`, 'Make one under Setup.');
+  return troubles;
+}
+
+const TERM_WORDS: readonly (readonly [keyof FitTerms, string, string])[] = [
+  ['lateMinor', 'less late', 'later'],
+  ['changeOverMinor', 'fewer change-overs', 'more change-overs'],
+  ['timeMinor', 'faster', 'slower'],
+  ['wasteMinor', 'less waste', 'more waste'],
+  ['inkMinor', 'less ink', 'more ink'],
+];
+
+/** The term in which it differs most from the one it is measured by. */
+function whyText(fit: Able, other: Able | undefined): string {
+  if (!other) return 'the only one that can';
+  let best = { by: 0, text: 'as good as any' };
+  for (const [term, less, more] of TERM_WORDS) {
+    const by = other.terms[term] - fit.terms[term];
+    const better = fit.totalMinor <= other.totalMinor;
+    const counts = better ? by : -by;
+    if (counts > best.by) best = { by: counts, text: better ? less : more };
+  }
+  return best.text;
+}

@@ -1,0 +1,80 @@
+import { TZDate } from '@date-fns/tz';
+
+/** When people are in the shop. Local times of the shop's zone; weekdays by ISO, 1 is Monday. */
+export interface ShopHours {
+  readonly zone: string;
+  readonly days: readonly { readonly weekday: number; readonly from: string; readonly to: string }[];
+  /** Nobody comes: `YYYY-MM-DD`. */
+  readonly holidays: readonly { readonly date: string; readonly name: string }[];
+}
+
+export interface TimeSpan {
+  readonly fromMs: number;
+  readonly toMs: number;
+}
+
+/** Spans with somebody there that touch the time asked for, in order. */
+export function attendedSpans(hours: ShopHours, fromMs: number, toMs: number): TimeSpan[] {
+  const spans: TimeSpan[] = [];
+  const closed = new Set(hours.holidays.map(({ date }) => date));
+  const day = new TZDate(fromMs, hours.zone);
+  day.setHours(0, 0, 0, 0);
+  while (day.getTime() < toMs) {
+    const [y, mo, d] = [day.getFullYear(), day.getMonth(), day.getDate()];
+    const date = `${String(y)}-${String(mo + 1).padStart(2, '0')}-${String(d).padStart(2, '0')}`;
+    const weekday = day.getDay() === 0 ? 7 : day.getDay();
+    for (const open of closed.has(date) ? [] : hours.days.filter((each) => each.weekday === weekday)) {
+      const at = (text: string): number => {
+        const [h = 0, mi = 0] = text.split(':').map(Number);
+        return new TZDate(y, mo, d, h, mi, hours.zone).getTime();
+      };
+      const span = { fromMs: at(open.from), toMs: at(open.to) };
+      if (span.toMs > fromMs && span.fromMs < toMs && span.toMs > span.fromMs) spans.push(span);
+    }
+    day.setDate(d + 1);
+  }
+  return spans.sort((a, b) => a.fromMs - b.fromMs);
+}
+
+/** Attendance looked up fast: for plans that ask thousands of times. Beyond the last span nobody comes. */
+export class Attendance {
+  constructor(readonly spans: readonly TimeSpan[]) {}
+
+  /** Always somebody there: for plans that don't know the hours. */
+  static always(): Attendance {
+    return new Attendance([{ fromMs: -Infinity, toMs: Infinity }]);
+  }
+
+  /** The span that holds this instant or is the next after it. */
+  private next(ms: number): number {
+    let low = 0;
+    let high = this.spans.length;
+    while (low < high) {
+      const mid = (low + high) >> 1;
+      if ((this.spans[mid]?.toMs ?? 0) > ms) high = mid;
+      else low = mid + 1;
+    }
+    return low;
+  }
+
+  isThere(ms: number): boolean {
+    const span = this.spans[this.next(ms)];
+    return span !== undefined && span.fromMs <= ms;
+  }
+
+  /**
+   * The first start from `ms` on at which somebody stays for `forMs`. Where no span is that long: the first with anybody
+   * there; undefined when nobody comes again.
+   */
+  startFor(ms: number, forMs: number): number | undefined {
+    const first = this.next(ms);
+    for (let i = first; i < this.spans.length; i += 1) {
+      const span = this.spans[i];
+      if (!span) break;
+      const start = Math.max(ms, span.fromMs);
+      if (span.toMs - start >= forMs) return start;
+    }
+    const span = this.spans[first];
+    return span && Math.max(ms, span.fromMs);
+  }
+}
