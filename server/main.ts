@@ -1,3 +1,4 @@
+import { existsSync } from 'node:fs';
 import { readdir, rm } from 'node:fs/promises';
 import type { AddressInfo } from 'node:net';
 import { availableParallelism } from 'node:os';
@@ -15,6 +16,9 @@ import { createApp } from './http/app.ts';
 import { floorRoutes, liveSource } from './http/floorRoutes.ts';
 import { jobRoutes } from './http/jobRoutes.ts';
 import { LiveBus } from './http/liveBus.ts';
+import { mediaRoutes } from './http/mediaRoutes.ts';
+import { planRoutes } from './http/planRoutes.ts';
+import { printerRoutes } from './http/printerRoutes.ts';
 import { layoutRoutes } from './http/layoutRoutes.ts';
 import { runFileRoutes } from './http/runFileRoutes.ts';
 import { runRoutes } from './http/runRoutes.ts';
@@ -26,8 +30,9 @@ import { Intake } from './ingest/intake.ts';
 import { readLimits } from './limits.ts';
 import { RenderPool } from './render/pool.ts';
 import { seedDemo } from './demo/seedDemo.ts';
-import { demoIsOwed, isEmptyShop, seedFloor } from './demo/seedFloor.ts';
+import { demoIsOwed, isEmptyShop, seedFloor, writeDevices } from './demo/seedFloor.ts';
 import type { Shop } from './shop.ts';
+import { shopCurrency } from './usecases/shopSetup.ts';
 import { releaseDueRuns } from './usecases/goOn.ts';
 
 /** Looks after stand-ins that died on their own so often. */
@@ -59,6 +64,8 @@ const log = pino(
 const limits = readLimits(process.env);
 const { db, close: closeDb } = openDb(paths.database, join(dist, 'migrations'));
 if (isEmptyShop(db)) seedFloor(db, paths, options.empty);
+// A shop of an earlier version has stand-ins that can't describe themselves yet.
+else if (!existsSync(join(paths.standIns, 'floor.json'))) writeDevices(paths);
 const clock = new StoredClock(db);
 if (options.rate !== undefined) clock.setRate(Number(options.rate));
 
@@ -79,6 +86,7 @@ const shop: Shop = {
   // One processor stays with the server and the people who wait for it.
   pool: new RenderPool(join(dist, 'server', 'worker.mjs'), paths.root, limits, Math.max(2, availableParallelism() - 1)),
   baseUrl: () => baseUrl,
+  currency: () => shopCurrency(db),
   kick: () => feeder.look(),
 };
 
@@ -101,6 +109,11 @@ const routes = [
   ...runRoutes(shop, feeder),
   ...runFileRoutes(shop),
   ...layoutRoutes(shop),
+  ...mediaRoutes(shop),
+  ...planRoutes(shop),
+  ...printerRoutes(shop, () => {
+    feeder.follow();
+  }),
 ];
 shop.bus.connect(liveSource(shop, folders));
 const app = createApp(shop, routes, join(dist, 'web'));

@@ -21,6 +21,8 @@ export interface Shop {
   readonly limits: Limits;
   /** Where devices fetch files from, e.g. http://127.0.0.1:4000. */
   readonly baseUrl: () => string;
+  /** ISO code of the money. */
+  readonly currency: () => string;
   /** Something changed that the dispatcher may act on. */
   readonly kick: () => void;
 }
@@ -28,7 +30,7 @@ export interface Shop {
 export interface Note {
   readonly kind: string;
   readonly subject: readonly [
-    type: 'job' | 'run' | 'printer' | 'spool' | 'refusal' | 'queue' | 'hot folder' | 'preset' | 'shop',
+    type: 'job' | 'run' | 'printer' | 'spool' | 'refusal' | 'queue' | 'hot folder' | 'preset' | 'stock' | 'shop',
     id: string,
   ];
   readonly text: string;

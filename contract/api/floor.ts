@@ -2,63 +2,34 @@ import { BACK_CONTENTS, MEDIA_TURNS, PIECE_TURNS } from '../../core/layout/twoSi
 import { Type, type Static } from 'typebox';
 import { RUN_STATES } from '../../core/flow/run.ts';
 import { Id, InstantMs, Mm, nullable } from './common.ts';
+import { MACHINE_ABOUT, MachineChannel } from '../machine/about.ts';
 import { TicketPartView } from './ticket.ts';
 
-export const ModeView = Type.Object({
-  id: Id,
-  name: Type.String(),
-  dpiX: Type.Number(),
-  dpiY: Type.Number(),
-  passes: Type.Integer({ minimum: 1 }),
-  oneDirectional: Type.Boolean(),
-  dropPl: Type.Number(),
-  profile: Type.String(),
-  profilePasses: Type.Integer({ minimum: 1 }),
-});
-
 export const ChannelView = Type.Object({
-  id: Id,
-  name: Type.String(),
-  colour: Type.String({ pattern: '^#[0-9A-Fa-f]{6}$' }),
-  heads: Type.Integer({ minimum: 1 }),
-  tankMl: Type.Number(),
-  pricePerMlMicro: Type.Integer(),
+  ...MachineChannel.properties,
+  pricePerMlMicro: Type.Integer({ minimum: 0, maximum: 1e10 }),
 });
 
-/** Everything that is fixed about a printer; data of the shop, shown to people. */
+/** Everything that is fixed about a printer: what the device is, and what the shop says of it. Shown to people. */
 export const PrinterConfig = Type.Object({
-  form: Type.String(),
-  printableWidthMm: Mm,
-  widestMediaMm: Mm,
-  registeredEdge: Type.Enum(['left', 'centre', 'right']),
-  mediaMarginMm: Type.Object({ leftMm: Mm, rightMm: Mm }),
-  leadMm: Mm,
-  trailMm: Mm,
-  longestMm: Mm,
-  freeHangMm: nullable(Mm),
-  sources: Type.Array(Type.Object({ id: Id, name: Type.String() })),
-  channels: Type.Array(ChannelView),
-  modes: Type.Array(ModeView),
-  ratePerHourMinor: Type.Integer(),
-  edgeToEdge: Type.Boolean(),
+  ...MACHINE_ABOUT,
+  channels: Type.Array(ChannelView, { minItems: 1, maxItems: 24 }),
+  ratePerHourMinor: Type.Integer({ minimum: 0, maximum: 1e7 }),
+  changeOver: Type.Object({
+    stockMin: Type.Number({ minimum: 0, maximum: 600, description: 'to change to another stock' }),
+    modeMin: Type.Number({ minimum: 0, maximum: 600, description: 'to change to another mode' }),
+  }),
+  unattended: Type.Boolean({ description: 'may print with nobody there' }),
+  pool: nullable(Type.String({ minLength: 1, maxLength: 80, description: 'like printers that feed from one queue' })),
   /** What tickets get from the printer. */
   defaults: TicketPartView,
-  machine: Type.Object({
-    nozzlesPerChannel: Type.Integer(),
-    nozzlesPerInch: Type.Number(),
-    carriageMmPerS: Type.Number(),
-    carriageMmPerS2: Type.Number(),
-    dwellS: Type.Number(),
-    returnMmPerS: Type.Number(),
-    feedMmPerS: Type.Number(),
-    dryOutMmPerS: Type.Number(),
-    bedWidthMm: Mm,
-    startUpS: Type.Number(),
-    fullCutS: Type.Number(),
-    trailerMm: Mm,
-  }),
 });
 export type PrinterConfig = Static<typeof PrinterConfig>;
+
+export const TakeUpView = Type.Object({
+  winding: Type.Enum(['printed side in', 'printed side out']),
+  tension: Type.Enum(['light', 'medium', 'firm']),
+});
 
 export const SpoolView = Type.Object({
   id: Id,
@@ -72,6 +43,11 @@ export const SpoolView = Type.Object({
   coreMm: Mm,
   receivedMm: Mm,
   leftMm: Type.Number(),
+  kind: Type.Enum(['roll', 'pack', 'offcut']),
+  /** Length of one sheet of a pack, by which it is counted; null: a roll. */
+  sheetMm: nullable(Mm),
+  place: Type.String(),
+  takeUp: nullable(TakeUpView),
   printerId: nullable(Id),
   sourceId: nullable(Id),
 });
@@ -107,6 +83,17 @@ export const RunItem = Type.Object({
   reason: nullable(Type.String()),
   reachedMm: nullable(Mm),
   progress: nullable(RunProgress),
+  stockId: Id,
+  modeId: Id,
+  /** What it takes from its spool, trailer included; 0 for a back. */
+  needMm: Type.Number(),
+  /** A person loads each piece. */
+  byHand: Type.Boolean(),
+  unattended: Type.Boolean(),
+  fixedStartMs: nullable(InstantMs),
+  /** What an hour late costs, all of its jobs together (minor units). */
+  latePerHMinor: Type.Integer(),
+  inkMl: Type.Record(Type.String(), Type.Number()),
   /** A segment of several that were cut from one run. */
   series: nullable(Type.Object({ id: Id, no: Type.Integer(), of: Type.Integer() })),
   /** One of two runs on the two sides of the same media. */
@@ -138,7 +125,25 @@ export const PrinterView = Type.Object({
   config: PrinterConfig,
   spools: Type.Array(SpoolView),
   inkLeftMl: Type.Record(Type.String(), Type.Number()),
+  /** Whether the ink left is what the device measures. */
+  inkMeasured: Type.Boolean(),
+  /** What the device measures in its sources. */
+  measured: Type.Array(Type.Object({ sourceId: Id, tag: Type.String(), widthMm: Mm })),
+  /** In its basket or stacker; null: it does not say. */
+  collectedMm: nullable(Type.Number()),
+  lastModeId: nullable(Id),
+  /** By mode: how its runs really went. */
+  corrections: Type.Record(Type.String(), Type.Object({ factor: Type.Number(), runs: Type.Integer() })),
 });
 export type PrinterView = Static<typeof PrinterView>;
 
-export const LoadSpool = Type.Object({ printerId: Id, sourceId: Id });
+export const LoadSpool = Type.Object({
+  printerId: Id,
+  sourceId: Id,
+  /** As measured; left out: as its stock. */
+  widthMm: Type.Optional(Type.Number({ exclusiveMinimum: 0, maximum: 1e5 })),
+  /** What is left on it, where a person measured it anew; corrects the ledger. */
+  lengthMm: Type.Optional(Type.Number({ minimum: 0, maximum: 1e8 })),
+  takeUp: Type.Optional(nullable(TakeUpView)),
+});
+export type LoadSpool = Static<typeof LoadSpool>;

@@ -1,10 +1,12 @@
 import { Type, type Static } from 'typebox';
 import { BACK_CONTENTS, MEDIA_TURNS, PIECE_TURNS } from '../../core/layout/twoSides.ts';
+import { CUT_OFFS } from '../../core/machine/constants.ts';
 import { PRINT_ORDERS } from '../../core/layout/nestInput.ts';
 import { GRAINS } from '../../core/layout/stances.ts';
 import { RUN_ORDERS } from '../../core/layout/runNest.ts';
 import { ContourView, Id, Mm, nullable } from './common.ts';
-import { RunItem, ModeView } from './floor.ts';
+import { ModeView } from '../machine/about.ts';
+import { RunItem } from './floor.ts';
 import { MarkSettingsView } from './marks.ts';
 import { PlaceRuleView } from './ticket.ts';
 
@@ -129,8 +131,7 @@ export const RunDetail = Type.Object({
   mode: ModeView,
   span: Type.Enum(['whole bed', 'media', 'artwork']),
   dryOut: Type.Boolean(),
-  cutOff: Type.Enum(['none', 'full']),
-  inkMl: Type.Record(Type.String(), Type.Number()),
+  cutOff: Type.Enum([...CUT_OFFS]),
   pieces: Type.Array(RunPiece),
   contours: Type.Record(Type.String(), ContourView),
   /** What slug lines and codes of the run can say, and by job what labels can say. */

@@ -1,3 +1,4 @@
+import { CUT_OFFS } from '../../core/machine/constants.ts';
 import { Type, type Static } from 'typebox';
 import { CONTOUR_SOURCES } from '../../core/contour/contourRule.ts';
 import { GRAINS } from '../../core/layout/stances.ts';
@@ -52,6 +53,11 @@ export const ContourRuleView = Type.Object({
   bleedMm: Type.Number({ minimum: 0, maximum: 100, description: 'printed beyond the cut' }),
 });
 
+export const KeepRuleView = Type.Union([
+  Type.Object({ kind: Type.Enum(['job and data', 'job only', 'drop']) }),
+  Type.Object({ kind: Type.Literal('days'), days: Type.Integer({ minimum: 1, maximum: 3650 }) }),
+]);
+
 /** All settings of a job; docs/tickets.md says what each means. */
 export const TicketValuesView = Type.Object({
   copies: Type.Integer({ minimum: 1, maximum: 10_000 }),
@@ -63,7 +69,7 @@ export const TicketValuesView = Type.Object({
   stockId: Id,
   span: Type.Enum(['whole bed', 'media', 'artwork']),
   dryOut: Type.Boolean(),
-  cutOff: Type.Enum(['none', 'full']),
+  cutOff: Type.Enum([...CUT_OFFS]),
   edgeToEdge: Type.Boolean(),
   customer: nullable(Type.String({ maxLength: 200 })),
   orderNo: nullable(Type.String({ maxLength: 100 })),
@@ -77,6 +83,9 @@ export const TicketValuesView = Type.Object({
     }),
     { maxItems: 50 },
   ),
+  latePerHMinor: Type.Integer({ minimum: 0, maximum: 1e7, description: 'what an hour late costs, in minor units' }),
+  unattended: Type.Boolean({ description: 'may be printed with nobody there' }),
+  keep: KeepRuleView,
   size: SizeRuleView,
   crop: SidesView,
   bleedMm: nullable(Type.Number({ minimum: 0, maximum: 500 })),
@@ -215,6 +224,9 @@ export type HotFolderCreate = Static<typeof HotFolderCreate>;
 export const HotFolderChange = Type.Object(folderSettings, { additionalProperties: false });
 export type HotFolderChange = Static<typeof HotFolderChange>;
 
+/** What becomes of jobs that arrive ready: they stay, the rules say, or they go to the first of the fit list. */
+export const RoutingView = Type.Enum(['stays', 'rules', 'best']);
+
 export const QueueView = Type.Object({
   id: Id,
   name: Type.String(),
@@ -226,6 +238,8 @@ export const QueueView = Type.Object({
   arrivalRule: ArrivalRuleView,
   goAfterMin: Type.Integer(),
   checks: ChecksView,
+  routing: RoutingView,
+  forPool: Type.Boolean(),
   hotFolders: Type.Array(HotFolderView),
   waitingJobs: Type.Integer(),
 });
@@ -239,6 +253,8 @@ export const QueueChange = Type.Object(
     arrivalRule: Type.Optional(ArrivalRuleView),
     goAfterMin: Type.Optional(Type.Integer({ minimum: 0, maximum: 1440 })),
     checks: Type.Optional(ChecksView),
+    routing: Type.Optional(RoutingView),
+    forPool: Type.Optional(Type.Boolean()),
   },
   { additionalProperties: false },
 );
@@ -260,6 +276,13 @@ export const StockView = Type.Object({
   name: Type.String(),
   widthMm: Type.Number(),
   colour: Type.String(),
+  thicknessMm: Type.Number(),
+  coreMm: Type.Number(),
+  pricePerM2Minor: Type.Integer(),
+  form: Type.Enum(['roll', 'sheet', 'garment']),
+  sheetMm: nullable(Type.Number()),
+  /** Modes by printer that suit it; null: whatever takes its width. */
+  suits: nullable(Type.Record(Type.String(), Type.Array(Id))),
   /** Run settings of this stock on printers. */
   settings: Type.Record(Type.String(), TicketPartView),
 });

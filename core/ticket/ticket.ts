@@ -39,6 +39,13 @@ export interface Charge {
   readonly minor: number;
 }
 
+/** What becomes of a job and of what was rendered for it once all of it is printed. */
+export type KeepRule =
+  | { readonly kind: 'job and data' }
+  | { readonly kind: 'job only' }
+  | { readonly kind: 'days'; readonly days: number }
+  | { readonly kind: 'drop' };
+
 /** All settings of one job. Null: not known, or as the file has it. */
 export interface TicketValues {
   readonly copies: number;
@@ -61,6 +68,11 @@ export interface TicketValues {
   readonly priority: Priority;
   readonly notes: string | null;
   readonly charges: Charge[];
+  /** What each hour after the due date costs the shop (minor units); routes and orders weigh it against the rest. */
+  readonly latePerHMinor: number;
+  /** May be printed with nobody there. */
+  readonly unattended: boolean;
+  readonly keep: KeepRule;
   readonly size: SizeRule;
   /** Taken off the artwork before it is sized (mm of the artwork as it came). */
   readonly crop: Sides;
@@ -120,6 +132,9 @@ export const PLAIN_TICKET: Omit<TicketValues, 'modeId' | 'stockId'> = {
   priority: 'normal',
   notes: null,
   charges: [],
+  latePerHMinor: 1500,
+  unattended: true,
+  keep: { kind: 'job only' },
   size: { kind: 'as it came' },
   crop: NO_SIDES,
   bleedMm: null,

@@ -43,6 +43,8 @@ export function queueViews(db: Reader, stateOf: (hotFolderId: string) => FolderS
         arrivalRule: queue.arrivalRule,
         goAfterMin: queue.goAfterMin,
         checks: queue.checks,
+        routing: queue.routing,
+        forPool: queue.forPool,
         hotFolders: folders
           .filter((folder) => folder.queueId === queue.id)
           .map(({ refusedCount, ...folder }) => ({ ...folder, refused: refusedCount, state: stateOf(folder.id) })),
@@ -83,13 +85,11 @@ export function stockViews(db: Reader): StockView[] {
     .from(stocks)
     .orderBy(asc(stocks.name))
     .all()
-    .map(({ id, name, widthMm, colour }) => ({
-      id,
-      name,
-      widthMm,
-      colour,
+    .map(({ suits, ...stock }) => ({
+      ...stock,
+      suits: suits === null ? null : Object.fromEntries(Object.entries(suits).map(([key, ids]) => [key, [...ids]])),
       settings: Object.fromEntries(
-        settings.filter((row) => row.stockId === id).map((row) => [row.printerId, row.settings]),
+        settings.filter((row) => row.stockId === stock.id).map((row) => [row.printerId, row.settings]),
       ),
     }));
 }

@@ -1,6 +1,7 @@
 import { and, asc, desc, eq, inArray, isNotNull, ne, sql } from 'drizzle-orm';
-import type { PrinterView, RunItem, SpoolView } from '../../contract/api/floor.ts';
+import type { RunItem } from '../../contract/api/floor.ts';
 import type { RunDetail } from '../../contract/api/run.ts';
+import { neededMm } from '../../core/stock/need.ts';
 import { usableWidth } from '../../core/layout/usableWidth.ts';
 import type { RunNestPiece } from '../../core/layout/runNest.ts';
 import type { Contour } from '../../core/contour/contourRule.ts';
@@ -8,10 +9,11 @@ import type { TicketValues } from '../../core/ticket/ticket.ts';
 import { LIVE_RUN_STATES, RUN_STATES_ON_PRINTER } from '../../core/flow/run.ts';
 import type { PanelOf } from '../../contract/api/run.ts';
 import { outsideOf } from '../../core/ticket/finish.ts';
+import { feedingOf } from './feeding.ts';
 import { lookKey } from './jobLook.ts';
 import type { Reader } from './open.ts';
 import { jobWordsOf, runWordsOf } from './runWords.ts';
-import { inkLedger, jobPages, jobs, pieces, printers, runPieces, runs, spoolLedger, spools, stocks } from './schema.ts';
+import { jobPages, jobs, pieces, printers, runPieces, runs } from './schema.ts';
 
 type RunRow = typeof runs.$inferSelect;
 
@@ -34,27 +36,8 @@ export function endedRuns(db: Reader, limit: number): RunItem[] {
 
 function describeRuns(db: Reader, rows: readonly RunRow[]): RunItem[] {
   if (rows.length === 0) return [];
-  const facts = new Map(
-    db
-      .select({
-        runId: runPieces.runId,
-        pieceCount: sql<number>`count(*)`,
-        jobCount: sql<number>`count(distinct ${pieces.jobId})`,
-        dueMs: sql<number | null>`min(json_extract(${jobs.ticket}, '$.values.dueMs'))`,
-      })
-      .from(runPieces)
-      .innerJoin(pieces, eq(pieces.id, runPieces.pieceId))
-      .innerJoin(jobs, eq(jobs.id, pieces.jobId))
-      .where(
-        inArray(
-          runPieces.runId,
-          rows.map((row) => row.id),
-        ),
-      )
-      .groupBy(runPieces.runId)
-      .all()
-      .map((row) => [row.runId, row]),
-  );
+  const facts = factsOf(db, rows);
+  const feeding = feedingOf(db);
   return rows.map((row) => {
     const fact = facts.get(row.id);
     const onPrinter = RUN_STATES_ON_PRINTER.includes(row.state);
@@ -73,6 +56,14 @@ function describeRuns(db: Reader, rows: readonly RunRow[]): RunItem[] {
       jobCount: fact?.jobCount ?? 0,
       estimateMs: row.estimateMs,
       dueMs: fact?.dueMs ?? null,
+      latePerHMinor: fact?.latePerHMinor ?? 0,
+      stockId: row.ticket.stockId,
+      modeId: row.ticket.modeId,
+      needMm: neededMm(feeding(row)),
+      byHand: feeding(row).byHand,
+      unattended: row.ticket.unattended,
+      fixedStartMs: row.fixedStartMs,
+      inkMl: row.inkMl,
       startedMs: row.startedMs,
       endedMs: row.endedMs,
       reason: row.reason,
@@ -91,6 +82,46 @@ function describeRuns(db: Reader, rows: readonly RunRow[]): RunItem[] {
           : null,
     };
   });
+}
+
+interface RunFacts {
+  readonly pieceCount: number;
+  readonly jobCount: number;
+  readonly dueMs: number | null;
+  readonly latePerHMinor: number;
+}
+
+/** What runs know of their jobs: the earliest due date, and what an hour late costs for all of them. */
+function factsOf(db: Reader, rows: readonly RunRow[]): Map<string, RunFacts> {
+  const byJob = db
+    .select({
+      runId: runPieces.runId,
+      n: sql<number>`count(*)`,
+      dueMs: sql<number | null>`json_extract(${jobs.ticket}, '$.values.dueMs')`,
+      late: sql<number>`json_extract(${jobs.ticket}, '$.values.latePerHMinor')`,
+    })
+    .from(runPieces)
+    .innerJoin(pieces, eq(pieces.id, runPieces.pieceId))
+    .innerJoin(jobs, eq(jobs.id, pieces.jobId))
+    .where(
+      inArray(
+        runPieces.runId,
+        rows.map((row) => row.id),
+      ),
+    )
+    .groupBy(runPieces.runId, jobs.seq)
+    .all();
+  const facts = new Map<string, RunFacts>();
+  for (const { runId, n, dueMs, late } of byJob) {
+    const old = facts.get(runId);
+    facts.set(runId, {
+      pieceCount: (old?.pieceCount ?? 0) + n,
+      jobCount: (old?.jobCount ?? 0) + 1,
+      dueMs: old?.dueMs == null ? dueMs : dueMs === null ? old.dueMs : Math.min(old.dueMs, dueMs),
+      latePerHMinor: (old?.latePerHMinor ?? 0) + (dueMs === null ? 0 : late),
+    });
+  }
+  return facts;
 }
 
 function seriesOf({ seriesId: id, seriesNo: no, seriesOf: of }: RunRow): RunItem['series'] {
@@ -142,7 +173,6 @@ export function runDetail(db: Reader, id: string): RunDetail | undefined {
     span: row.ticket.span,
     dryOut: row.ticket.dryOut,
     cutOff: row.ticket.cutOff,
-    inkMl: row.inkMl,
     words: runWordsOf(db, row),
     jobWords: jobWordsOf(db, [...new Set(rows.map((piece) => piece.jobId))]),
     contours,
@@ -244,75 +274,4 @@ export function runPieceRows(db: Reader, runId: string) {
     .orderBy(asc(jobs.seq), asc(pieces.page), asc(pieces.part), asc(pieces.copy), asc(pieces.tile))
     .all();
   return rows.map(({ tile, ...row }) => ({ ...row, ...pieceSize(row.pageRow, tile) }));
-}
-
-/** What is left on a spool: its ledger, less what a run on the printer has fed and not booked yet. */
-export function spoolViews(db: Reader, id?: string): SpoolView[] {
-  const rows = db
-    .select({
-      spool: spools,
-      stock: stocks,
-      booked: sql<number>`coalesce((select sum(mm) from spool_ledger l where l.spool_id = ${spools.id}), 0)`,
-      received: sql<number>`coalesce((select sum(mm) from spool_ledger l where l.spool_id = ${spools.id} and l.kind = 'received'), 0)`,
-      feeding: sql<number>`coalesce((select sum(r.fed_mm) from runs r where r.spool_id = ${spools.id} and r.state in ('sent', 'printing', 'paused') and coalesce(json_extract(r.side, '$.side'), 'front') = 'front'), 0)`,
-    })
-    .from(spools)
-    .innerJoin(stocks, eq(stocks.id, spools.stockId))
-    .where(id === undefined ? undefined : eq(spools.id, id))
-    .orderBy(asc(spools.label))
-    .all();
-  return rows.map(({ spool, stock, booked, received, feeding }) => ({
-    id: spool.id,
-    label: spool.label,
-    lot: spool.lot,
-    stockId: stock.id,
-    stockName: stock.name,
-    colour: stock.colour,
-    widthMm: stock.widthMm,
-    thicknessMm: stock.thicknessMm,
-    coreMm: stock.coreMm,
-    receivedMm: received,
-    leftMm: booked - feeding,
-    printerId: spool.printerId,
-    sourceId: spool.sourceId,
-  }));
-}
-
-export function spoolLeftMm(db: Reader, spoolId: string): number {
-  return (
-    db
-      .select({ mm: sql<number>`coalesce(sum(${spoolLedger.mm}), 0)` })
-      .from(spoolLedger)
-      .where(eq(spoolLedger.spoolId, spoolId))
-      .get()?.mm ?? 0
-  );
-}
-
-export function printerViews(db: Reader, id?: string): PrinterView[] {
-  const rows = db
-    .select()
-    .from(printers)
-    .where(id === undefined ? undefined : eq(printers.id, id))
-    .orderBy(asc(printers.position))
-    .all();
-  const allSpools = spoolViews(db);
-  const used = db
-    .select({ printerId: inkLedger.printerId, channelId: inkLedger.channelId, ml: sql<number>`sum(${inkLedger.ml})` })
-    .from(inkLedger)
-    .groupBy(inkLedger.printerId, inkLedger.channelId)
-    .all();
-  return rows.map((row) => ({
-    id: row.id,
-    name: row.name,
-    state: row.linkStatus,
-    reason: row.linkReason,
-    config: row.config,
-    spools: allSpools.filter((spool) => spool.printerId === row.id),
-    inkLeftMl: Object.fromEntries(
-      row.config.channels.map((channel) => {
-        const ml = used.find((u) => u.printerId === row.id && u.channelId === channel.id)?.ml ?? 0;
-        return [channel.id, channel.tankMl + ml];
-      }),
-    ),
-  }));
 }

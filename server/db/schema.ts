@@ -3,6 +3,8 @@ import type { PrinterConfig } from '../../contract/api/floor.ts';
 import type { LayoutSettings, RunSide } from '../../contract/api/run.ts';
 import type { UndoStep } from '../../contract/api/common.ts';
 import type { JobState } from '../../core/flow/job.ts';
+import type { RuleCondition } from '../../core/routing/rules.ts';
+import type { TakeUp } from '../../core/stock/takeUp.ts';
 import type { RunState } from '../../core/flow/run.ts';
 import type { FileFormat } from '../../core/ticket/fileFormat.ts';
 import type { LedgerEntry } from '../../core/stock/roll.ts';
@@ -25,7 +27,17 @@ export const printers = sqliteTable('printers', {
   /** What the link last said; `off` while there is no link. */
   linkStatus: text('link_status').$type<'off' | 'idle' | 'printing' | 'waiting' | 'faulted'>().notNull().default('off'),
   linkReason: text('link_reason'),
+  /** What the device last measured itself; null: it does not. */
+  measured: text('measured', { mode: 'json' }).$type<Measured>(),
 });
+
+export type StockForm = 'roll' | 'sheet' | 'garment';
+
+export interface Measured {
+  readonly media: readonly { readonly sourceId: string; readonly tag: string; readonly widthMm: number }[];
+  readonly inkMl: Readonly<Record<string, number>> | null;
+  readonly collectedMm: number | null;
+}
 
 export const stocks = sqliteTable('stocks', {
   id: text('id').primaryKey(),
@@ -35,6 +47,11 @@ export const stocks = sqliteTable('stocks', {
   coreMm: real('core_mm').notNull(),
   colour: text('colour').notNull(),
   pricePerM2Minor: integer('price_per_m2_minor').notNull(),
+  form: text('form').$type<StockForm>().notNull().default('roll'),
+  /** Length of one sheet; of a garment what one counts in the ledger. Null: a roll. */
+  sheetMm: real('sheet_mm'),
+  /** Modes by printer that suit it; null: whatever takes its width. */
+  suits: text('suits', { mode: 'json' }).$type<Readonly<Record<string, readonly string[]>>>(),
 });
 
 export const spools = sqliteTable(
@@ -48,6 +65,15 @@ export const spools = sqliteTable(
       .references(() => stocks.id),
     printerId: text('printer_id').references(() => printers.id),
     sourceId: text('source_id'),
+    kind: text('kind').$type<'roll' | 'pack' | 'offcut'>().notNull().default('roll'),
+    /** As measured; null: as its stock. */
+    widthMm: real('width_mm'),
+    /** Where it stands when it is in no printer. */
+    place: text('place').notNull().default('rack'),
+    /** How its printed media is taken up; null: it hangs free. */
+    takeUp: text('take_up', { mode: 'json' }).$type<TakeUp>(),
+    /** Used up or thrown away: kept for its history. */
+    gone: integer('gone', { mode: 'boolean' }).notNull().default(false),
   },
   (t) => [uniqueIndex('spool_place').on(t.printerId, t.sourceId)],
 );
@@ -64,6 +90,7 @@ export const spoolLedger = sqliteTable(
     runId: text('run_id'),
     attempt: integer('attempt'),
     atMs: integer('at_ms').notNull(),
+    reason: text('reason'),
   },
   // One attempt of a run is booked once, however often the printer reports its end.
   (t) => [index('ledger_spool').on(t.spoolId), uniqueIndex('ledger_run').on(t.runId, t.attempt)],
@@ -107,6 +134,7 @@ export const presets = sqliteTable('presets', {
   changedMs: integer('changed_ms').notNull(),
 });
 
+export type Routing = 'stays' | 'rules' | 'best';
 export type ArrivalRule = 'wait' | 'prepare' | 'go';
 
 export const queues = sqliteTable('queues', {
@@ -126,6 +154,20 @@ export const queues = sqliteTable('queues', {
     .notNull()
     .default({} as Checks),
   position: integer('position').notNull(),
+  /** Whether its runs may go to any printer of its printer's pool. */
+  forPool: integer('for_pool', { mode: 'boolean' }).notNull().default(false),
+  /** What becomes of jobs that arrive ready: they stay, the rules say, or the fit list's first. */
+  routing: text('routing').$type<Routing>().notNull().default('stays'),
+});
+
+export const rules = sqliteTable('rules', {
+  id: text('id').primaryKey(),
+  position: integer('position').notNull(),
+  name: text('name').notNull(),
+  when: text('when', { mode: 'json' }).$type<readonly RuleCondition[]>().notNull(),
+  /** The first that can take it. */
+  printerIds: text('printer_ids', { mode: 'json' }).$type<readonly string[]>().notNull(),
+  on: integer('on', { mode: 'boolean' }).notNull().default(true),
 });
 
 export const hotFolders = sqliteTable('hot_folders', {
@@ -261,6 +303,13 @@ export const runs = sqliteTable(
     createdMs: integer('created_ms').notNull(),
     startedMs: integer('started_ms'),
     endedMs: integer('ended_ms'),
+    /** Not before this instant, whatever else is free. */
+    fixedStartMs: integer('fixed_start_ms'),
+    /** Time that it stood still, and since when it stands now. */
+    pausedMs: integer('paused_ms').notNull().default(0),
+    pausedSinceMs: integer('paused_since_ms'),
+    /** Fed from spools that ran out in the middle of it; on their ledgers already. */
+    bookedMm: real('booked_mm').notNull().default(0),
   },
   (t) => [
     index('run_pair').on(t.pairId),

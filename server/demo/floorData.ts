@@ -1,5 +1,6 @@
-import type { PrinterConfig } from '../../contract/api/floor.ts';
 import type { Checks } from '../../core/ticket/finding.ts';
+import type { Rule } from '../../core/routing/rules.ts';
+import type { TakeUp } from '../../core/stock/takeUp.ts';
 import type { TicketPart } from '../../core/ticket/ticket.ts';
 
 /*
@@ -15,215 +16,6 @@ export const SHOP = {
   demoRate: 60,
 } as const;
 
-type Channel = PrinterConfig['channels'][number];
-
-const INK: Record<string, Omit<Channel, 'heads' | 'tankMl'>> = {
-  cyan: { id: 'cyan', name: 'Cyan', colour: '#1391C7', pricePerMlMicro: 110_000 },
-  magenta: { id: 'magenta', name: 'Magenta', colour: '#C4246F', pricePerMlMicro: 110_000 },
-  yellow: { id: 'yellow', name: 'Yellow', colour: '#E8C400', pricePerMlMicro: 110_000 },
-  black: { id: 'black', name: 'Black', colour: '#2A2724', pricePerMlMicro: 95_000 },
-  'light-cyan': { id: 'light-cyan', name: 'Light cyan', colour: '#8CC7DE', pricePerMlMicro: 120_000 },
-  'light-magenta': { id: 'light-magenta', name: 'Light magenta', colour: '#E3A3C0', pricePerMlMicro: 120_000 },
-  'light-black': { id: 'light-black', name: 'Light black', colour: '#7C7770', pricePerMlMicro: 115_000 },
-  grey: { id: 'grey', name: 'Grey', colour: '#B3AEA6', pricePerMlMicro: 115_000 },
-  white: { id: 'white', name: 'White', colour: '#F4F1EA', pricePerMlMicro: 160_000 },
-};
-
-function channels(tankMl: number, names: readonly string[], heads: Readonly<Record<string, number>> = {}): Channel[] {
-  return names.flatMap((name) => {
-    const ink = INK[name];
-    return ink ? [{ ...ink, tankMl, heads: heads[name] ?? 1 }] : [];
-  });
-}
-
-export interface SeedPrinter {
-  readonly id: string;
-  readonly name: string;
-  readonly config: PrinterConfig;
-}
-
-export const PRINTERS: readonly SeedPrinter[] = [
-  {
-    id: 'heron',
-    name: 'Heron',
-    config: {
-      form: 'roll to roll',
-      printableWidthMm: 1615,
-      widestMediaMm: 1625,
-      registeredEdge: 'right',
-      mediaMarginMm: { leftMm: 5, rightMm: 5 },
-      leadMm: 20,
-      trailMm: 20,
-      longestMm: 50_000,
-      freeHangMm: null,
-      sources: [{ id: 'roll', name: 'roll' }],
-      channels: channels(1500, ['cyan', 'magenta', 'yellow', 'black', 'light-cyan', 'light-magenta', 'white'], {
-        white: 2,
-      }),
-      modes: [
-        {
-          id: 'production',
-          name: 'Production',
-          dpiX: 720,
-          dpiY: 720,
-          passes: 6,
-          oneDirectional: false,
-          dropPl: 7,
-          profile: 'Heron banner 6-pass',
-          profilePasses: 6,
-        },
-        {
-          id: 'fine',
-          name: 'Fine',
-          dpiX: 720,
-          dpiY: 1440,
-          passes: 12,
-          oneDirectional: true,
-          dropPl: 7,
-          profile: 'Heron film 12-pass',
-          profilePasses: 12,
-        },
-      ],
-      ratePerHourMinor: 3800,
-      edgeToEdge: false,
-      defaults: { cutOff: 'none' },
-      machine: {
-        nozzlesPerChannel: 768,
-        nozzlesPerInch: 360,
-        carriageMmPerS: 1100,
-        carriageMmPerS2: 9000,
-        dwellS: 0.15,
-        returnMmPerS: 1400,
-        feedMmPerS: 60,
-        dryOutMmPerS: 25,
-        bedWidthMm: 1680,
-        startUpS: 95,
-        fullCutS: 0,
-        trailerMm: 60,
-      },
-    },
-  },
-  {
-    id: 'magpie',
-    name: 'Magpie',
-    config: {
-      form: 'print and cut',
-      printableWidthMm: 1340,
-      widestMediaMm: 1372,
-      registeredEdge: 'left',
-      mediaMarginMm: { leftMm: 10, rightMm: 10 },
-      leadMm: 25,
-      trailMm: 25,
-      longestMm: 15_000,
-      freeHangMm: 420,
-      sources: [{ id: 'roll', name: 'roll' }],
-      channels: channels(500, ['cyan', 'magenta', 'yellow', 'black', 'white']),
-      modes: [
-        {
-          id: 'label',
-          name: 'Label',
-          dpiX: 720,
-          dpiY: 720,
-          passes: 8,
-          oneDirectional: false,
-          dropPl: 6,
-          profile: 'Magpie vinyl 8-pass',
-          profilePasses: 8,
-        },
-        {
-          id: 'window',
-          name: 'Window',
-          dpiX: 720,
-          dpiY: 1440,
-          passes: 16,
-          oneDirectional: true,
-          dropPl: 6,
-          profile: 'Magpie clear 16-pass',
-          profilePasses: 16,
-        },
-      ],
-      ratePerHourMinor: 3200,
-      edgeToEdge: false,
-      defaults: { cutOff: 'full' },
-      machine: {
-        nozzlesPerChannel: 360,
-        nozzlesPerInch: 180,
-        carriageMmPerS: 900,
-        carriageMmPerS2: 9000,
-        dwellS: 0.15,
-        returnMmPerS: 1200,
-        feedMmPerS: 50,
-        dryOutMmPerS: 20,
-        bedWidthMm: 1620,
-        startUpS: 70,
-        fullCutS: 12,
-        trailerMm: 40,
-      },
-    },
-  },
-  {
-    id: 'bittern',
-    name: 'Bittern',
-    config: {
-      form: 'two-roll paper',
-      printableWidthMm: 914,
-      widestMediaMm: 914,
-      registeredEdge: 'right',
-      mediaMarginMm: { leftMm: 3, rightMm: 3 },
-      leadMm: 10,
-      trailMm: 10,
-      longestMm: 18_500,
-      freeHangMm: null,
-      sources: [
-        { id: 'roll-1', name: 'roll 1' },
-        { id: 'roll-2', name: 'roll 2' },
-      ],
-      channels: channels(350, ['cyan', 'magenta', 'yellow', 'black', 'light-black', 'grey']),
-      modes: [
-        {
-          id: 'photo',
-          name: 'Photo',
-          dpiX: 1200,
-          dpiY: 600,
-          passes: 8,
-          oneDirectional: false,
-          dropPl: 4,
-          profile: 'Bittern satin 8-pass',
-          profilePasses: 8,
-        },
-        {
-          id: 'scroll',
-          name: 'Scroll',
-          dpiX: 600,
-          dpiY: 600,
-          passes: 4,
-          oneDirectional: false,
-          dropPl: 4,
-          profile: 'Bittern matt 4-pass',
-          profilePasses: 4,
-        },
-      ],
-      ratePerHourMinor: 2600,
-      edgeToEdge: true,
-      defaults: { cutOff: 'full' },
-      machine: {
-        nozzlesPerChannel: 1280,
-        nozzlesPerInch: 600,
-        carriageMmPerS: 1000,
-        carriageMmPerS2: 8000,
-        dwellS: 0.12,
-        returnMmPerS: 1200,
-        feedMmPerS: 80,
-        dryOutMmPerS: 40,
-        bedWidthMm: 980,
-        startUpS: 45,
-        fullCutS: 6,
-        trailerMm: 30,
-      },
-    },
-  },
-];
-
 export interface SeedStock {
   readonly id: string;
   readonly name: string;
@@ -232,6 +24,9 @@ export interface SeedStock {
   readonly coreMm: number;
   readonly colour: string;
   readonly pricePerM2Minor: number;
+  readonly form?: 'sheet' | 'garment';
+  /** One sheet of it (mm); of a garment what one counts. */
+  readonly sheetMm?: number;
 }
 
 export const STOCKS: readonly SeedStock[] = [
@@ -316,6 +111,61 @@ export const STOCKS: readonly SeedStock[] = [
     colour: '#FAF6EC',
     pricePerM2Minor: 1120,
   },
+  {
+    id: 'bond-914',
+    name: 'Plan bond 914',
+    widthMm: 914,
+    thicknessMm: 0.1,
+    coreMm: 76,
+    colour: '#FFFFFF',
+    pricePerM2Minor: 45,
+  },
+  {
+    id: 'bond-420',
+    name: 'Plan bond 420',
+    widthMm: 420,
+    thicknessMm: 0.1,
+    coreMm: 76,
+    colour: '#FFFFFF',
+    pricePerM2Minor: 45,
+  },
+  {
+    id: 'film-450',
+    name: 'Transfer film 450',
+    widthMm: 450,
+    thicknessMm: 0.09,
+    coreMm: 76,
+    colour: '#E9EEEA',
+    pricePerM2Minor: 310,
+  },
+  {
+    id: 'film-sheet',
+    name: 'Film sheet 320 × 450',
+    widthMm: 320,
+    thicknessMm: 0.1,
+    coreMm: 0,
+    colour: '#E9EEEA',
+    pricePerM2Minor: 380,
+    form: 'sheet',
+    sheetMm: 450,
+  },
+  ...(
+    [
+      ['white', '#FBFAF7'],
+      ['black', '#24221F'],
+      ['brick red', '#9A4334'],
+    ] as const
+  ).map(([colour, hex]) => ({
+    id: `shirt-${colour.replace(' ', '-')}`,
+    name: `Shirt cotton ${colour}`,
+    widthMm: 400,
+    thicknessMm: 0.8,
+    coreMm: 0,
+    colour: hex,
+    pricePerM2Minor: 2100,
+    form: 'garment' as const,
+    sheetMm: 500,
+  })),
 ];
 
 export interface SeedSpool {
@@ -327,6 +177,7 @@ export interface SeedSpool {
   /** Used before the demo opens. */
   readonly usedMm: number;
   readonly place?: readonly [printerId: string, sourceId: string];
+  readonly takeUp?: TakeUp;
 }
 
 export const SPOOLS: readonly SeedSpool[] = [
@@ -338,6 +189,7 @@ export const SPOOLS: readonly SeedSpool[] = [
     receivedMm: 50_000,
     usedMm: 14_350,
     place: ['heron', 'roll'],
+    takeUp: { winding: 'printed side out', tension: 'medium' },
   },
   { id: 'spool-bo-32', label: 'BO-32', lot: 'T4418', stockId: 'block-out', receivedMm: 50_000, usedMm: 0 },
   { id: 'spool-me-08', label: 'ME-08', lot: 'T3902', stockId: 'mesh', receivedMm: 50_000, usedMm: 38_120 },
@@ -350,6 +202,7 @@ export const SPOOLS: readonly SeedSpool[] = [
     receivedMm: 50_000,
     usedMm: 27_460,
     place: ['magpie', 'roll'],
+    takeUp: { winding: 'printed side out', tension: 'light' },
   },
   { id: 'spool-gw-20', label: 'GW-20', lot: 'K0772', stockId: 'gloss-wrap', receivedMm: 50_000, usedMm: 0 },
   { id: 'spool-cw-05', label: 'CW-05', lot: 'K0714', stockId: 'clear-window', receivedMm: 50_000, usedMm: 41_900 },
@@ -373,6 +226,62 @@ export const SPOOLS: readonly SeedSpool[] = [
     usedMm: 6_400,
     place: ['bittern', 'roll-2'],
   },
+  {
+    id: 'spool-pb-61',
+    label: 'PB-61',
+    lot: 'B3310',
+    stockId: 'bond-914',
+    receivedMm: 150_000,
+    usedMm: 96_200,
+    place: ['gannet', 'roll-1'],
+  },
+  {
+    id: 'spool-pb-62',
+    label: 'PB-62',
+    lot: 'B3311',
+    stockId: 'bond-420',
+    receivedMm: 150_000,
+    usedMm: 31_000,
+    place: ['gannet', 'roll-2'],
+  },
+  {
+    id: 'spool-sp-46',
+    label: 'SP-46',
+    lot: 'P2052',
+    stockId: 'satin-914',
+    receivedMm: 30_000,
+    usedMm: 24_300,
+    place: ['gannet', 'roll-3'],
+  },
+  {
+    id: 'spool-tf-14',
+    label: 'TF-14',
+    lot: 'F0912',
+    stockId: 'film-450',
+    receivedMm: 100_000,
+    usedMm: 71_400,
+    place: ['wren', 'roll'],
+  },
+  {
+    id: 'spool-fs-03',
+    label: 'FS-03',
+    lot: 'F0877',
+    stockId: 'film-sheet',
+    receivedMm: 45_000,
+    usedMm: 28_800,
+    place: ['wren', 'tray'],
+  },
+  {
+    id: 'spool-sw-20',
+    label: 'SW-20',
+    lot: 'G118',
+    stockId: 'shirt-white',
+    receivedMm: 36_000,
+    usedMm: 9_000,
+    place: ['puffin', 'bed'],
+  },
+  { id: 'spool-sb-21', label: 'SB-21', lot: 'G119', stockId: 'shirt-black', receivedMm: 36_000, usedMm: 21_500 },
+  { id: 'spool-sr-22', label: 'SR-22', lot: 'G121', stockId: 'shirt-brick-red', receivedMm: 24_000, usedMm: 0 },
   { id: 'spool-sp-39', label: 'SP-39', lot: 'P1940', stockId: 'satin-610', receivedMm: 30_000, usedMm: 22_000 },
 ];
 
@@ -388,6 +297,9 @@ export const INK_USED: Readonly<Record<string, Readonly<Record<string, number>>>
     white: 0.35,
   },
   magpie: { cyan: 0.3, magenta: 0.66, yellow: 0.48, black: 0.39, white: 0.72 },
+  wren: { cyan: 0.33, magenta: 0.29, yellow: 0.36, black: 0.41, white: 0.63 },
+  puffin: { cyan: 0.18, magenta: 0.22, yellow: 0.2, black: 0.31, white: 0.57 },
+  gannet: { cyan: 0.44, magenta: 0.38, yellow: 0.35, black: 0.69 },
   bittern: { cyan: 0.21, magenta: 0.25, yellow: 0.33, black: 0.58, 'light-black': 0.44, grey: 0.86 },
 };
 
@@ -433,6 +345,68 @@ export const QUEUES: readonly SeedQueue[] = [
     checks: { warnBelowDpi: 100, noteBelowDpi: 150, bleedMm: 0, thinLineMm: 0.08, mostPages: 200 },
     settings: { modeId: 'photo', stockId: 'satin-914' },
   },
+  {
+    id: 'wren-transfers',
+    name: 'Wren transfers',
+    printerId: 'wren',
+    gapMm: 5,
+    arrivalRule: 'prepare',
+    goAfterMin: 0,
+    checks: { warnBelowDpi: 150, noteBelowDpi: 240, bleedMm: 0, thinLineMm: 0.2, mostPages: 200 },
+    settings: { modeId: 'transfer', stockId: 'film-450' },
+  },
+  {
+    id: 'puffin-shirts',
+    name: 'Puffin shirts',
+    printerId: 'puffin',
+    gapMm: 0,
+    arrivalRule: 'wait',
+    goAfterMin: 0,
+    checks: { warnBelowDpi: 120, noteBelowDpi: 200, bleedMm: 0, thinLineMm: 0.3, mostPages: 50 },
+    settings: { modeId: 'light-shirt', stockId: 'shirt-white', place: { kind: 'centred' } },
+  },
+  {
+    id: 'gannet-plans',
+    name: 'Gannet plans',
+    printerId: 'gannet',
+    gapMm: 4,
+    arrivalRule: 'go',
+    goAfterMin: 2,
+    checks: { warnBelowDpi: 100, noteBelowDpi: 150, bleedMm: 0, thinLineMm: 0.1, mostPages: 500 },
+    settings: { modeId: 'plans', stockId: 'bond-914' },
+  },
+];
+
+export const RULES: readonly Omit<Rule, 'on'>[] = [
+  {
+    id: 'rule-mesh',
+    name: 'Wide mesh to Heron',
+    when: [
+      { about: 'stock', is: 'contains', text: 'mesh' },
+      { about: 'widthMm', is: 'over', figure: 1500 },
+    ],
+    printerIds: ['heron'],
+  },
+  {
+    id: 'rule-plans',
+    name: 'Plans to Gannet, else Bittern',
+    when: [{ about: 'stock', is: 'contains', text: 'plan bond' }],
+    printerIds: ['gannet', 'bittern'],
+  },
+];
+
+/** When people are there, by ISO weekday; no entry: closed. */
+export const HOURS = [1, 2, 3, 4, 5, 6].map((weekday) => ({ weekday, from: '07:30', to: '18:00' }));
+
+export const HOLIDAYS = [
+  { date: '2026-10-24', name: 'Lantern Week opens' },
+  { date: '2026-12-25', name: 'Winter feast' },
+];
+
+export const PEOPLE = [
+  { name: 'Odile Marr', does: 'coordinates' },
+  { name: 'Bram Teller', does: 'loads and finishes' },
+  { name: 'Ines Quay', does: 'loads and finishes' },
 ];
 
 /** Run settings of stocks on printers: what each needs there. */

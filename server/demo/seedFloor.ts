@@ -1,4 +1,4 @@
-import { mkdirSync } from 'node:fs';
+import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { eq } from 'drizzle-orm';
 import { storeAnchor, storeDayEnd, storeZone } from '../clock/shopClock.ts';
@@ -9,15 +9,18 @@ import {
   presets,
   printers,
   queues,
+  rules,
   settings,
   spoolLedger,
   spools,
   stockSettings,
   stocks,
 } from '../db/schema.ts';
+import { storeCurrency, storeShopSetup } from '../usecases/shopSetup.ts';
 import { storeShopSizes } from '../usecases/shopSizes.ts';
 import type { DataPaths } from '../files/paths.ts';
-import { INK_USED, PRINTERS, QUEUES, SHOP, SPOOLS, STOCKS, STOCK_SETTINGS } from './floorData.ts';
+import { HOLIDAYS, HOURS, INK_USED, PEOPLE, QUEUES, RULES, SHOP, SPOOLS, STOCKS, STOCK_SETTINGS } from './floorData.ts';
+import { PRINTERS, devicesOfFloor } from './printerData.ts';
 import { PRESETS, SIZES } from './ticketData.ts';
 
 export function isEmptyShop(db: Db): boolean {
@@ -40,6 +43,7 @@ export function demoIsDone(db: Db): void {
  * demo's clock opens on its Tuesday; an empty shop starts at the present time, without jobs.
  */
 export function seedFloor(db: Db, paths: DataPaths, empty: boolean): void {
+  writeDevices(paths);
   const realMs = Date.now();
   const shopMs = empty ? realMs : Date.parse(SHOP.opensAt);
   db.transaction((tx) => {
@@ -65,9 +69,18 @@ export function seedFloor(db: Db, paths: DataPaths, empty: boolean): void {
       tx.insert(presets)
         .values({ ...preset, changedMs: shopMs })
         .run();
-    for (const { id, label, lot, stockId, receivedMm, usedMm, place } of SPOOLS) {
+    for (const { id, label, lot, stockId, receivedMm, usedMm, place, takeUp } of SPOOLS) {
       tx.insert(spools)
-        .values({ id, label, lot, stockId, printerId: place?.[0] ?? null, sourceId: place?.[1] ?? null })
+        .values({
+          id,
+          label,
+          lot,
+          stockId,
+          printerId: place?.[0] ?? null,
+          sourceId: place?.[1] ?? null,
+          kind: STOCKS.find((stock) => stock.id === stockId)?.form === undefined ? 'roll' : 'pack',
+          takeUp: takeUp ?? null,
+        })
         .run();
       tx.insert(spoolLedger).values({ spoolId: id, kind: 'received', mm: receivedMm, atMs: shopMs }).run();
       if (usedMm > 0)
@@ -88,6 +101,25 @@ export function seedFloor(db: Db, paths: DataPaths, empty: boolean): void {
     storeDayEnd(tx, SHOP.dayEndsAt);
     storeAnchor(tx, { realMs, shopMs, rate: SHOP.demoRate });
     storeShopSizes(tx, SIZES);
+    storeCurrency(tx, SHOP.currency);
+    storeShopSetup(tx, { zone: SHOP.zone, days: HOURS, holidays: HOLIDAYS, people: PEOPLE });
+    RULES.forEach((rule, position) => {
+      tx.insert(rules)
+        .values({ ...rule, position, on: true })
+        .run();
+    });
     if (!empty) tx.insert(settings).values({ key: DEMO_KEY, value: 'owed' }).run();
   });
+}
+
+/** The devices that the stand-ins are, and what is in their tanks when the demo opens. */
+export function writeDevices(paths: DataPaths): void {
+  const devices = devicesOfFloor().map((about) => ({
+    about,
+    inkMl: Object.fromEntries(
+      about.channels.map(({ id, tankMl }) => [id, Math.round(tankMl * (1 - (INK_USED[about.id]?.[id] ?? 0.2)))]),
+    ),
+  }));
+  mkdirSync(paths.standIns, { recursive: true });
+  writeFileSync(join(paths.standIns, 'floor.json'), JSON.stringify(devices));
 }

@@ -3,7 +3,7 @@ import type { MachineRun, MachineState, RunReport } from '../../contract/machine
 import { printers, runs, spools } from '../db/schema.ts';
 import type { MachineLink, RunCommand } from '../ports/machineLink.ts';
 import type { RenderPool } from '../render/pool.ts';
-import { admitPlain, openTestShop, report, type TestShop } from '../testing/shopFixture.ts';
+import { SilentLink, admitPlain, openTestShop, report, type TestShop } from '../testing/shopFixture.ts';
 import { createRun } from '../usecases/createRun.ts';
 import { layOutRun } from '../usecases/layOutRun.ts';
 import { nestDraft } from '../usecases/nestDraft.ts';
@@ -12,35 +12,32 @@ import type { Shop } from '../shop.ts';
 import { Dispatcher } from './dispatcher.ts';
 
 /** Printers as a script: what they say, and whether an answer to a send is lost on the way. */
-class ScriptedLink implements MachineLink {
-  readonly sent: string[] = [];
+class ScriptedLink extends SilentLink implements MachineLink {
+  readonly keys: string[] = [];
   readonly known = new Map<string, RunReport>();
   loseAnswers = false;
   private readonly listeners = new Map<string, (state: MachineState | undefined) => void>();
 
-  send(_machineId: string, runId: string, attempt: number, run: MachineRun): Promise<RunReport> {
+  override send(_machineId: string, runId: string, attempt: number, run: MachineRun): Promise<RunReport> {
     const key = `${runId}/${attempt}`;
-    this.sent.push(key);
+    this.keys.push(key);
     const known = this.known.get(key) ?? report(runId, attempt, { msLeft: run.strokesMs.length });
     this.known.set(key, known);
     return this.loseAnswers ? Promise.reject(new Error('line broke')) : Promise.resolve(known);
   }
-  report(_machineId: string, runId: string, attempt: number): Promise<RunReport | undefined> {
+  override report(_machineId: string, runId: string, attempt: number): Promise<RunReport | undefined> {
     return Promise.resolve(this.known.get(`${runId}/${attempt}`));
   }
-  command(_machineId: string, runId: string, attempt: number, command: RunCommand): Promise<RunReport> {
+  override command(_machineId: string, runId: string, attempt: number, command: RunCommand): Promise<RunReport> {
     return Promise.resolve(
       report(runId, attempt, {
         status: command === 'resume' ? 'printing' : command === 'pause' ? 'paused' : 'cancelled',
       }),
     );
   }
-  watch(machineId: string, onState: (state: MachineState | undefined) => void): () => void {
+  override watch(machineId: string, onState: (state: MachineState | undefined) => void): () => void {
     this.listeners.set(machineId, onState);
     return () => this.listeners.delete(machineId);
-  }
-  setClock(): Promise<void> {
-    return Promise.resolve();
   }
   say(machineId: string, status: MachineState['status'] | 'off', run: RunReport | null = null): void {
     this.listeners.get(machineId)?.(
@@ -59,7 +56,7 @@ beforeEach(() => {
   link = new ScriptedLink();
   const laid = { sha256: 'f'.repeat(64), bytes: 1 };
   const pool: RenderPool = Object.assign(opened.shop.pool, { lay: () => Promise.resolve(laid) });
-  shop = { ...opened.shop, pool, link: link as never };
+  shop = { ...opened.shop, pool, link };
   ({ close } = opened);
   dispatcher = open(shop);
 });
@@ -84,7 +81,7 @@ async function queued(name: string, queueId = 'heron-banners'): Promise<string> 
 const rowOf = (id: string) => shop.db.select().from(runs).where(eq(runs.id, id)).get();
 /** Gives the line time: for so many sends where some are due, then a moment for what must not come. */
 async function settle(sends = 0): Promise<void> {
-  for (let tries = 0; tries < 200 && link.sent.length < sends; tries += 1) await moment(15);
+  for (let tries = 0; tries < 200 && link.keys.length < sends; tries += 1) await moment(15);
   await moment(40);
 }
 const moment = (ms: number) => new Promise((done) => setTimeout(done, ms));
@@ -93,19 +90,19 @@ test('a free printer gets the first run of its line, and the next one only when 
   const first = await queued('one.pdf');
   const second = await queued('two.pdf');
   await settle();
-  expect(link.sent).toEqual([]);
+  expect(link.keys).toEqual([]);
   link.say('heron', 'idle');
   await settle(1);
-  expect(link.sent).toEqual([`${first}/1`]);
+  expect(link.keys).toEqual([`${first}/1`]);
   expect([rowOf(first)?.state, rowOf(second)?.state]).toEqual(['printing', 'queued']);
   link.say('heron', 'printing', report(first, 1, { lengthMm: 200 }));
   dispatcher.look();
   await settle(1);
-  expect(link.sent).toHaveLength(1);
+  expect(link.keys).toHaveLength(1);
   link.say('heron', 'idle', report(first, 1, { status: 'printed', lengthMm: 640, fedMm: 700, endedMs: 5000 }));
   await settle();
   expect(rowOf(first)?.state).toBe('printed');
-  expect(link.sent).toEqual([`${first}/1`, `${second}/1`]);
+  expect(link.keys).toEqual([`${first}/1`, `${second}/1`]);
 });
 
 test('printers work side by side', async () => {
@@ -114,7 +111,7 @@ test('printers work side by side', async () => {
   link.say('heron', 'idle');
   link.say('bittern', 'idle');
   await settle(2);
-  expect([...link.sent].sort()).toEqual([`${heron}/1`, `${bittern}/1`].sort());
+  expect([...link.keys].sort()).toEqual([`${heron}/1`, `${bittern}/1`].sort());
 });
 
 test('an answer that is lost: the same attempt is sent again, never a new one', async () => {
@@ -126,7 +123,7 @@ test('an answer that is lost: the same attempt is sent again, never a new one', 
   link.loseAnswers = false;
   dispatcher.look();
   await settle(2);
-  expect(link.sent).toEqual([`${run}/1`, `${run}/1`]);
+  expect(link.keys).toEqual([`${run}/1`, `${run}/1`]);
   expect(rowOf(run)).toMatchObject({ state: 'printing', attempt: 1 });
 });
 
@@ -169,21 +166,21 @@ test('nothing is sent while the spool is away, a fault stands, or the line is de
   shop.db.update(spools).set({ printerId: null, sourceId: null }).where(eq(spools.id, 'spool-bo-31')).run();
   link.say('heron', 'idle');
   await settle();
-  expect(link.sent).toEqual([]);
+  expect(link.keys).toEqual([]);
   shop.db.update(spools).set({ printerId: 'heron', sourceId: 'roll' }).where(eq(spools.id, 'spool-bo-31')).run();
   link.say('heron', 'faulted');
   dispatcher.look();
   link.say('heron', 'off');
   dispatcher.look();
   await settle();
-  expect(link.sent).toEqual([]);
+  expect(link.keys).toEqual([]);
   expect(shop.db.select().from(printers).where(eq(printers.id, 'heron')).get()).toMatchObject({
     linkStatus: 'off',
     linkReason: 'no answer from the printer',
   });
   link.say('heron', 'idle');
   await settle(1);
-  expect(link.sent).toEqual([`${run}/1`]);
+  expect(link.keys).toEqual([`${run}/1`]);
 });
 
 test('a word of a person goes to the printer that has the run', async () => {

@@ -2,13 +2,16 @@ import { and, asc, eq, inArray } from 'drizzle-orm';
 import type { MachineRun, MachineState, RunReport } from '../../contract/machine/protocol.ts';
 import { RUN_STATES_ON_PRINTER } from '../../core/flow/run.ts';
 import { printers, runs, spools } from '../db/schema.ts';
-import { runName, spoolLeftMm } from '../db/runViews.ts';
+import { feedingOf } from '../db/feeding.ts';
+import { runName } from '../db/runViews.ts';
 import type { RunCommand } from '../ports/machineLink.ts';
 import type { LaidPdf } from '../render/layPdf.ts';
 import { Refused, type Shop, transact } from '../shop.ts';
 import { isBack } from '../usecases/backSide.ts';
+import { syncMedia } from '../usecases/syncMedia.ts';
+import { startAnswer } from '../usecases/startRun.ts';
 import { takeMachineState, takeRunReport } from '../usecases/machineReports.ts';
-import { laidPieces, timeOfRun } from '../usecases/measureRun.ts';
+import { laidPieces, modeOf, timeOfRun } from '../usecases/measureRun.ts';
 import { type RunRow, moveRun } from '../usecases/moveRun.ts';
 import { printerOf } from '../usecases/layOutRun.ts';
 import { ensurePdf } from '../usecases/runPdf.ts';
@@ -24,7 +27,8 @@ const PROGRESS_MS = 300;
  */
 export class Dispatcher {
   private readonly busy = new Set<string>();
-  private readonly stops: (() => void)[] = [];
+  private readonly syncing = new Set<string>();
+  private readonly stops = new Map<string, () => void>();
   private timer: NodeJS.Timeout | undefined;
   private closed = false;
   private readonly taken = new Map<string, { readonly what: string | undefined; readonly at: number }>();
@@ -34,24 +38,43 @@ export class Dispatcher {
   constructor(private readonly shop: Shop) {}
 
   open(): void {
-    for (const printer of this.shop.db.select().from(printers).all()) {
-      this.stops.push(
-        this.shop.link.watch(printer.id, (state) => {
-          if (state) this.heard.add(printer.id);
-          else this.heard.delete(printer.id);
-          if (!this.isNews(printer.id, state)) return;
-          takeMachineState(this.shop, printer.id, state);
-          this.serve(printer.id);
-        }),
-      );
-    }
+    this.follow();
     this.look();
+  }
+
+  /** Listens to printers that are new, and no more to those that are gone. */
+  follow(): void {
+    const ids = new Set(
+      this.shop.db
+        .select({ id: printers.id })
+        .from(printers)
+        .all()
+        .map(({ id }) => id),
+    );
+    for (const [id, stop] of this.stops) {
+      if (ids.has(id)) continue;
+      stop();
+      this.stops.delete(id);
+      this.heard.delete(id);
+    }
+    for (const id of ids) {
+      if (this.stops.has(id)) continue;
+      const listen = (state: MachineState | undefined): void => {
+        if (state) this.heard.add(id);
+        else this.heard.delete(id);
+        if (!this.isNews(id, state)) return;
+        takeMachineState(this.shop, id, state);
+        if (state) this.sync(id, state);
+        this.serve(id);
+      };
+      this.stops.set(id, this.shop.link.watch(id, listen));
+    }
   }
 
   close(): void {
     this.closed = true;
     clearTimeout(this.timer);
-    for (const stop of this.stops) stop();
+    for (const stop of this.stops.values()) stop();
   }
 
   /** True once every printer has been heard. */
@@ -108,6 +131,17 @@ export class Dispatcher {
     return true;
   }
 
+  /** What the shop has put into a printer and the printer doesn't know of yet, after a line that was dead. */
+  private sync(printerId: string, state: MachineState): void {
+    if (this.syncing.has(printerId)) return;
+    this.syncing.add(printerId);
+    syncMedia(this.shop, printerId, state)
+      .catch((error: unknown) => {
+        this.shop.log.warn({ err: error, printerId }, 'the printer did not take what was loaded; it is tried again');
+      })
+      .finally(() => this.syncing.delete(printerId));
+  }
+
   private serve(printerId: string): void {
     if (this.closed || this.busy.has(printerId) || !this.heard.has(printerId)) return;
     const run = this.nextFor(printerId);
@@ -137,17 +171,11 @@ export class Dispatcher {
       .orderBy(asc(runs.position), asc(runs.seq))
       .limit(1)
       .get();
-    if (!first || (isBack(first) && first.side?.confirmedMs == null)) return undefined;
-    return this.hasMedia(first) ? first : undefined;
-  }
-
-  /** The spool that the run was planned on still stands in its printer and holds enough. */
-  private hasMedia(run: RunRow): boolean {
-    if (run.spoolId === null) return false;
-    const spool = this.shop.db.select().from(spools).where(eq(spools.id, run.spoolId)).get();
-    if (isBack(run)) return spool?.printerId === run.printerId;
-    const { trailerMm } = printerOf(this.shop.db, run).config.machine;
-    return spool?.printerId === run.printerId && spoolLeftMm(this.shop.db, spool.id) >= run.lengthMm + trailerMm;
+    if (!first) return undefined;
+    const answer = startAnswer(this.shop, first);
+    if (!answer.ok) return undefined;
+    // Of several spools of its stock it may be another than was planned.
+    return answer.spool && answer.spool.id !== first.spoolId ? { ...first, spoolId: answer.spool.id } : first;
   }
 
   /** A run that should be printing while its printer says it is free. */
@@ -168,7 +196,7 @@ export class Dispatcher {
       run.state === 'sent'
         ? run
         : transact(shop, (work) => {
-            const moved = moveRun(work, run.id, 'send', { attempt: run.attempt + 1 });
+            const moved = moveRun(work, run.id, 'send', { attempt: run.attempt + 1, spoolId: run.spoolId });
             work.note({
               kind: 'run.sent',
               subject: ['run', run.id],
@@ -201,16 +229,21 @@ function forgotten(run: RunRow, nowMs: number) {
 function describe(shop: Shop, run: RunRow, pdf: LaidPdf): MachineRun {
   const { config } = printerOf(shop.db, run);
   const time = timeOfRun(run, config, laidPieces(shop.db, run.id));
+  const spool =
+    run.spoolId === null ? undefined : shop.db.select().from(spools).where(eq(spools.id, run.spoolId)).get();
   return {
     lengthMm: run.lengthMm,
-    trailerMm: config.machine.trailerMm,
+    trailerMm: feedingOf(shop.db)(run).trailerMm,
     advanceMm: time.advanceMm,
-    passes: config.modes.find((mode) => mode.id === run.ticket.modeId)?.passes ?? 1,
+    passes: modeOf(config, run.ticket.modeId).lineMmPerS === null ? modeOf(config, run.ticket.modeId).passes : 1,
     startUpMs: time.startUpMs,
     strokesMs: [...time.strokesMs],
+    block: time.block,
     dryOutMs: time.dryOutMs,
-    cutMs: time.cutMs,
+    cutMs: time.cutMs + time.contourMs,
     inkMl: run.inkMl,
+    // A back goes through on what its front has fed.
+    sourceId: isBack(run) ? null : (spool?.sourceId ?? null),
     pdf: { url: `${shop.baseUrl()}/api/runs/${run.id}/pdf`, sha256: pdf.sha256, bytes: pdf.bytes },
   };
 }

@@ -1,4 +1,5 @@
-import type { MachineRun, MachineState, RunReport } from '../../contract/machine/protocol.ts';
+import type { MachineAbout } from '../../contract/machine/about.ts';
+import type { MachineName, MachineRun, MediaLoad, MachineState, RunReport } from '../../contract/machine/protocol.ts';
 import type { MachineLink, RunCommand } from '../ports/machineLink.ts';
 
 const CALL_MS = 5_000;
@@ -20,16 +21,32 @@ export class StandInLink implements MachineLink {
   }
 
   async report(machineId: string, runId: string, attempt: number): Promise<RunReport | undefined> {
-    try {
-      return (await this.call('GET', `/machines/${machineId}/runs/${runId}/${String(attempt)}`)) as RunReport;
-    } catch (error) {
-      if (error instanceof LinkError && error.status === 404) return undefined;
-      throw error;
-    }
+    const path = `/machines/${machineId}/runs/${runId}/${String(attempt)}`;
+    return (await unlessUnknown(this.call('GET', path))) as RunReport | undefined;
   }
 
   async command(machineId: string, runId: string, attempt: number, command: RunCommand): Promise<RunReport> {
     return (await this.call('POST', `/machines/${machineId}/runs/${runId}/${String(attempt)}/${command}`)) as RunReport;
+  }
+
+  async machines(): Promise<MachineName[]> {
+    return (await this.call('GET', '/machines')) as MachineName[];
+  }
+
+  async about(machineId: string): Promise<MachineAbout | undefined> {
+    return (await unlessUnknown(this.call('GET', `/machines/${machineId}`))) as MachineAbout | undefined;
+  }
+
+  async load(machineId: string, sourceId: string, media: MediaLoad): Promise<MachineState> {
+    return (await this.call('PUT', `/machines/${machineId}/sources/${sourceId}`, media)) as MachineState;
+  }
+
+  async unload(machineId: string, sourceId: string): Promise<MachineState> {
+    return (await this.call('DELETE', `/machines/${machineId}/sources/${sourceId}`)) as MachineState;
+  }
+
+  async emptied(machineId: string): Promise<MachineState> {
+    return (await this.call('POST', `/machines/${machineId}/emptied`)) as MachineState;
   }
 
   async setClock(rate: number, shopMs: number): Promise<void> {
@@ -104,6 +121,15 @@ export class StandInLink implements MachineLink {
     if (!answer.ok)
       throw new LinkError(answer.status, `${method} ${path}: ${String(answer.status)} ${await answer.text()}`);
     return answer.json();
+  }
+}
+
+async function unlessUnknown<T>(asked: Promise<T>): Promise<T | undefined> {
+  try {
+    return await asked;
+  } catch (error) {
+    if (error instanceof LinkError && error.status === 404) return undefined;
+    throw error;
   }
 }
 

@@ -16,6 +16,9 @@ import { createApp } from './app.ts';
 import { floorRoutes, liveSource } from './floorRoutes.ts';
 import { jobRoutes } from './jobRoutes.ts';
 import type { Route } from './route.ts';
+import { mediaRoutes } from './mediaRoutes.ts';
+import { planRoutes } from './planRoutes.ts';
+import { printerRoutes } from './printerRoutes.ts';
 import { layoutRoutes } from './layoutRoutes.ts';
 import { runFileRoutes } from './runFileRoutes.ts';
 import { runRoutes } from './runRoutes.ts';
@@ -47,6 +50,9 @@ beforeEach(async () => {
     ...runRoutes(shop, new Dispatcher(shop)),
     ...runFileRoutes(shop),
     ...layoutRoutes(shop),
+    ...mediaRoutes(shop),
+    ...planRoutes(shop),
+    ...printerRoutes(shop, () => undefined),
   ];
   shop.bus.connect(liveSource(shop, folders));
   server = createApp(shop, routes, web).listen(0, '127.0.0.1');

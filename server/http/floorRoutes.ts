@@ -1,13 +1,14 @@
 import { Type } from 'typebox';
 import { ClockChange, ClockView } from '../../contract/api/common.ts';
-import { LoadSpool, PrinterView, SpoolView } from '../../contract/api/floor.ts';
 import { shopSizes } from '../usecases/shopSizes.ts';
-import { presetViews, queueViews } from '../db/queueViews.ts';
-import { printerViews, runItems, spoolViews } from '../db/runViews.ts';
+import { presetViews, queueViews, stockViews } from '../db/queueViews.ts';
+import { printerViews, spoolViews } from '../db/printerViews.ts';
+import { runItems } from '../db/runViews.ts';
 import { jobItem, logAfter, logEvents, openRefusals } from '../db/views.ts';
 import type { HotFolders } from '../ingest/hotFolders.ts';
 import { Refused, type Shop, transact } from '../shop.ts';
-import { loadSpool } from '../usecases/loadSpool.ts';
+import { shopSetup } from '../usecases/shopSetup.ts';
+import { ruleList } from '../usecases/rules.ts';
 import type { LiveMessage, LiveSource } from './liveBus.ts';
 import { type Route, route } from './route.ts';
 
@@ -55,31 +56,6 @@ export function floorRoutes(shop: Shop, ready: () => boolean): Route[] {
           work.touch({ type: 'clock', id: 'clock' });
         });
         return clockView(shop);
-      },
-    }),
-    route({
-      method: 'get',
-      path: '/api/printers',
-      summary: 'Printers with what is loaded and what they do',
-      answer: Type.Array(PrinterView),
-      handle: () => printerViews(shop.db),
-    }),
-    route({
-      method: 'get',
-      path: '/api/spools',
-      summary: 'Every spool with what is left on it',
-      answer: Type.Array(SpoolView),
-      handle: () => spoolViews(shop.db),
-    }),
-    route({
-      method: 'post',
-      path: '/api/spools/:id/load',
-      summary: 'Puts a spool into a printer; what was there goes to the rack',
-      body: LoadSpool,
-      answer: Type.Array(SpoolView),
-      handle: ({ params, body }) => {
-        loadSpool(shop, params.id ?? '', body.printerId, body.sourceId, 'coordinator');
-        return spoolViews(shop.db);
       },
     }),
     route({
@@ -135,6 +111,12 @@ export function liveSource(shop: Shop, folders: Pick<HotFolders, 'stateOf'>): Li
           return queueViews(shop.db, (folder) => folders.stateOf(folder)).find((queue) => queue.id === id);
         case 'sizes':
           return { id, sizes: shopSizes(shop.db) };
+        case 'setup':
+          return { id, ...shopSetup(shop.db, shop.clock.zone) };
+        case 'rules':
+          return { id, rules: ruleList(shop.db) };
+        case 'stock':
+          return stockViews(shop.db).find((stock) => stock.id === id);
         case 'preset':
           return presetViews(shop.db).find((preset) => preset.id === id);
         case 'refusal':

@@ -1,7 +1,19 @@
 import type { LogEvent } from '../../contract/api/common.ts';
 
 export interface Touched {
-  readonly type: 'job' | 'run' | 'printer' | 'spool' | 'refusal' | 'queue' | 'preset' | 'sizes' | 'clock';
+  readonly type:
+    | 'job'
+    | 'run'
+    | 'printer'
+    | 'spool'
+    | 'refusal'
+    | 'queue'
+    | 'preset'
+    | 'sizes'
+    | 'setup'
+    | 'rules'
+    | 'stock'
+    | 'clock';
   readonly id: string;
 }
 

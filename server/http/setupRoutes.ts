@@ -11,9 +11,8 @@ import {
   QueueCopy,
   QueueView,
   ShopSizes,
-  StockView,
 } from '../../contract/api/ticket.ts';
-import { presetViews, queueViews, stockViews } from '../db/queueViews.ts';
+import { presetViews, queueViews } from '../db/queueViews.ts';
 import type { HotFolders } from '../ingest/hotFolders.ts';
 import { Refused, type Shop } from '../shop.ts';
 import { changeHotFolder, createHotFolder, removeHotFolder } from '../usecases/hotFolders.ts';
@@ -62,13 +61,6 @@ function queueRoutes(shop: Shop, folders: HotFolders): Route[] {
       answer: QueueView,
       status: 201,
       handle: ({ params, body }) => one(copyQueue(shop, params.id ?? '', body.name, PERSON)),
-    }),
-    route({
-      method: 'get',
-      path: '/api/stocks',
-      summary: 'Stocks with their run settings on printers',
-      answer: Type.Array(StockView),
-      handle: () => stockViews(shop.db),
     }),
   ];
 }

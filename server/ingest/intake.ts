@@ -5,6 +5,7 @@ import { refusals } from '../db/schema.ts';
 import { exists, writeWhole } from '../files/atomic.ts';
 import { Refused, type Shop } from '../shop.ts';
 import { type Arrival, admitJob, jobsOfClaim } from '../usecases/admitJob.ts';
+import { routeArrived } from '../usecases/routeJobs.ts';
 import { goOnArrived } from '../usecases/goOn.ts';
 import { refuseFile } from '../usecases/refuseFile.ts';
 
@@ -91,6 +92,9 @@ export class Intake {
       }
       const jobIds = admitJob(shop, claim, answer);
       await this.release(claim);
+      await routeArrived(shop, jobIds).catch((error: unknown) => {
+        shop.log.error({ err: error, jobIds }, 'jobs that arrived could not be routed; they stay in their queue');
+      });
       await goOnArrived(shop, jobIds, claim.arrivalRule).catch((error: unknown) => {
         shop.log.error({ err: error, file: claim.sourceName }, 'a job that should go on by itself waits');
       });

@@ -1,4 +1,5 @@
-import type { MachineRun, MachineState, RunReport } from '../../contract/machine/protocol.ts';
+import type { MachineAbout } from '../../contract/machine/about.ts';
+import type { MachineName, MachineRun, MediaLoad, MachineState, RunReport } from '../../contract/machine/protocol.ts';
 
 export type RunCommand = 'pause' | 'resume' | 'cancel';
 
@@ -9,6 +10,13 @@ export interface MachineLink {
   /** Undefined: the machine has never seen this attempt. */
   report(machineId: string, runId: string, attempt: number): Promise<RunReport | undefined>;
   command(machineId: string, runId: string, attempt: number, command: RunCommand): Promise<RunReport>;
+  /** The devices that answer on the line. */
+  machines(): Promise<MachineName[]>;
+  /** What a device can do; undefined: it does not say. */
+  about(machineId: string): Promise<MachineAbout | undefined>;
+  load(machineId: string, sourceId: string, media: MediaLoad): Promise<MachineState>;
+  unload(machineId: string, sourceId: string): Promise<MachineState>;
+  emptied(machineId: string): Promise<MachineState>;
   /** Keeps listening until the returned function is called; told `undefined` when the line is lost. */
   watch(machineId: string, onState: (state: MachineState | undefined) => void): () => void;
   /** The devices follow the shop's clock. */

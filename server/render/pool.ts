@@ -1,5 +1,6 @@
 import Piscina from 'piscina';
 import type { Batch } from '../../core/layout/batches.ts';
+import type { OrderAnswer } from '../../core/schedule/proposeOrder.ts';
 import type { NestLayout } from '../../core/layout/nest.ts';
 import type { NestInput } from '../../core/layout/nestInput.ts';
 import type { Limits } from '../limits.ts';
@@ -11,7 +12,7 @@ import type { Look } from './pictures.ts';
 import type { PictureSize } from './pictureSizes.ts';
 import type { WorksheetAnswer, WorksheetInput } from './worksheet.ts';
 import type { RunPictureInput } from './runPicture.ts';
-import type { BatchOrder, TakeAnswer, Task } from './tasks.ts';
+import type { BatchOrder, LineOrders, TakeAnswer, Task } from './tasks.ts';
 
 export interface NestOrder {
   readonly input: NestInput;
@@ -77,6 +78,10 @@ export class RenderPool {
 
   batches(order: BatchOrder): Promise<Batch[]> {
     return this.ask<Batch[]>(this.urgent, { kind: 'batches', ...order });
+  }
+
+  orders(order: LineOrders): Promise<OrderAnswer[]> {
+    return this.ask<OrderAnswer[]>(this.urgent, { kind: 'orders', ...order });
   }
 
   assembly(input: AssemblyInput): Promise<Uint8Array> {

@@ -1,4 +1,7 @@
 import { type Batch, type BatchMedia, type WaitingJob, proposeBatches } from '../../core/layout/batches.ts';
+import { seededRandom } from '../../core/random.ts';
+import { type OrderAnswer, type OrderQuestion, proposeOrder } from '../../core/schedule/proposeOrder.ts';
+import { Attendance, type TimeSpan } from '../../core/schedule/shopHours.ts';
 import { type NestLayout, nest as nestPieces } from '../../core/layout/nest.ts';
 import type { NestInput } from '../../core/layout/nestInput.ts';
 import { storeFile } from '../files/atomic.ts';
@@ -37,6 +40,7 @@ export type Task =
   | { readonly kind: 'worksheet'; readonly input: WorksheetInput }
   | { readonly kind: 'run picture'; readonly input: RunPictureInput }
   | ({ readonly kind: 'batches' } & BatchOrder)
+  | ({ readonly kind: 'orders' } & LineOrders)
   | { readonly kind: 'assembly'; readonly input: AssemblyInput }
   | {
       readonly kind: 'nest';
@@ -140,6 +144,24 @@ function batchesOf({ jobs, media, stepBudget, timeLimitMs }: BatchOrder): Batch[
   return proposeBatches(jobs, mediaOf, { stepBudget, shouldStop: () => performance.now() > end });
 }
 
+/** Lines to be put in order, all with the same people and the same now. */
+export interface LineOrders {
+  readonly questions: readonly OrderQuestion[];
+  readonly spans: readonly TimeSpan[];
+  readonly nowMs: number;
+  readonly timeLimitMs: number;
+}
+
+function ordersOf({ questions, spans, nowMs, timeLimitMs }: LineOrders): OrderAnswer[] {
+  const people = new Attendance(spans);
+  const start = performance.now();
+  return questions.map((question, i) => {
+    // Each line has its share of the time, and what the ones before it left.
+    const end = start + (timeLimitMs * (i + 1)) / questions.length;
+    return proposeOrder(question, people, nowMs, seededRandom(1), 1e6, () => performance.now() > end);
+  });
+}
+
 export async function runTask(task: Task): Promise<unknown> {
   switch (task.kind) {
     case 'take':
@@ -159,6 +181,8 @@ export async function runTask(task: Task): Promise<unknown> {
       return runPicture(task.input);
     case 'batches':
       return batchesOf(task);
+    case 'orders':
+      return ordersOf(task);
     case 'assembly':
       return assemblyMap(task.input);
     case 'nest':

@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { pino } from 'pino';
-import type { MachineRun, RunReport } from '../../contract/machine/protocol.ts';
+import type { MachineRun, MachineState, RunReport } from '../../contract/machine/protocol.ts';
 import { StoredClock } from '../clock/shopClock.ts';
 import { openDb } from '../db/open.ts';
 import { seedFloor } from '../demo/seedFloor.ts';
@@ -35,12 +35,31 @@ export class SilentLink implements MachineLink {
     this.commands.push(command);
     return Promise.resolve(report(runId, attempt, { status: command === 'cancel' ? 'cancelled' : 'paused' }));
   }
-  watch(): () => void {
+  machines(): Promise<[]> {
+    return Promise.resolve([]);
+  }
+  about(): Promise<undefined> {
+    return Promise.resolve(undefined);
+  }
+  load(machineId: string): Promise<MachineState> {
+    return Promise.resolve(idle(machineId));
+  }
+  unload(machineId: string): Promise<MachineState> {
+    return Promise.resolve(idle(machineId));
+  }
+  emptied(machineId: string): Promise<MachineState> {
+    return Promise.resolve(idle(machineId));
+  }
+  watch(_machineId: string, _onState: (state: MachineState | undefined) => void): () => void {
     return () => undefined;
   }
   setClock(): Promise<void> {
     return Promise.resolve();
   }
+}
+
+export function idle(machineId: string): MachineState {
+  return { machineId, seq: 1, atMs: 0, status: 'idle', reason: null, run: null };
 }
 
 export function report(runId: string, attempt: number, change: Partial<RunReport>): RunReport {
@@ -81,6 +100,7 @@ export function openTestShop(): { shop: TestShop; close: () => void } {
     runPicture: (input: Extract<Task, { kind: 'run picture' }>['input']) => ask({ kind: 'run picture', input }),
     assembly: (input: Extract<Task, { kind: 'assembly' }>['input']) => ask({ kind: 'assembly', input }),
     batches: (order: Omit<Extract<Task, { kind: 'batches' }>, 'kind'>) => ask({ kind: 'batches', ...order }),
+    orders: (order: Omit<Extract<Task, { kind: 'orders' }>, 'kind'>) => ask({ kind: 'orders', ...order }),
     nest: (order: Omit<Extract<Task, { kind: 'nest' }>, 'kind'>) => ask({ kind: 'nest', ...order }),
   };
   const shop: TestShop = {
@@ -88,6 +108,7 @@ export function openTestShop(): { shop: TestShop; close: () => void } {
     paths,
     limits,
     clock: new StoredClock(db),
+    currency: () => 'EUR',
     bus: new LiveBus(),
     pool: pool as unknown as RenderPool,
     link: new SilentLink(),

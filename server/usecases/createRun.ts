@@ -1,8 +1,10 @@
 import { and, asc, eq, inArray, max } from 'drizzle-orm';
 import { MAX_NEST_PIECES } from '../../core/layout/nestInput.ts';
 import { runWideDifference } from '../../core/ticket/ticket.ts';
-import { jobs, pieces, printers, queues, runPieces, runs, spools, stocks } from '../db/schema.ts';
-import { runName } from '../db/runViews.ts';
+import { jobs, pieces, queues, runPieces, runs, spools, stocks } from '../db/schema.ts';
+import { owedPieceRows, runName } from '../db/runViews.ts';
+import { printerFor } from './pool.ts';
+import { runMedia } from './runMedia.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../shop.ts';
 import { batches } from '../db/batches.ts';
 import { followPieces } from './jobStates.ts';
@@ -44,7 +46,7 @@ export function createRun(shop: Shop, jobIds: readonly string[], who: string): s
       );
     }
     const queue = tx.select().from(queues).where(eq(queues.id, first.queueId)).get();
-    const printer = queue && tx.select().from(printers).where(eq(printers.id, queue.printerId)).get();
+    const printer = queue && printerFor(work, queue, first.ticket.values.stockId);
     const stock = tx.select().from(stocks).where(eq(stocks.id, first.ticket.values.stockId)).get();
     if (!queue || !printer || !stock) throw new Error(`queue, printer or stock of ${first.id} is missing`);
     const spool = tx
@@ -68,16 +70,15 @@ export function createRun(shop: Shop, jobIds: readonly string[], who: string): s
         spoolId: spool?.id ?? null,
         state: 'draft',
         position: (last?.position ?? 0) + 1,
-        settings: {
-          gapMm: queue.gapMm,
-          leftMm: first.ticket.values.edgeToEdge ? 0 : config.mediaMarginMm.leftMm,
-          rightMm: first.ticket.values.edgeToEdge ? 0 : config.mediaMarginMm.rightMm,
-          leadMm: config.leadMm,
-          trailMm: config.trailMm,
-          quarterTurns: true,
-        },
         ticket: first.ticket.values,
-        mediaWidthMm: stock.widthMm,
+        ...runMedia(
+          config,
+          stock,
+          spool,
+          queue.gapMm,
+          first.ticket.values.edgeToEdge,
+          [...owedPieceRows(tx, jobIds).values()].flat(),
+        ),
         inkMl: {},
         createdMs: nowMs,
       })

@@ -1,6 +1,7 @@
 import { eq } from 'drizzle-orm';
 import { events, inkLedger, jobs, pieces, runs } from '../db/schema.ts';
-import { runDetail, spoolLeftMm } from '../db/runViews.ts';
+import { spoolLeftMm } from '../db/printerViews.ts';
+import { runDetail } from '../db/runViews.ts';
 import { jobDetail, jobItem } from '../db/views.ts';
 import { Refused } from '../shop.ts';
 import { admitPlain, openTestShop, report, type TestShop } from '../testing/shopFixture.ts';
@@ -179,7 +180,7 @@ test('what can not be printed is not queued, and the reason has its figures', as
       queueRun(shop, longRun, 'test');
     }),
   ).toMatchObject({ code: 'media-short', message: expect.stringContaining('36.10 m') as string });
-  loadSpool(shop, 'spool-bo-32', 'heron', 'roll', 'test');
+  await loadSpool(shop, 'spool-bo-32', { printerId: 'heron', sourceId: 'roll' }, 'test');
   queueRun(shop, longRun, 'test');
   expect(stateOf(longRun)).toBe('queued');
 });

@@ -1,7 +1,9 @@
+import { bookedMm } from '../../core/stock/need.ts';
 import { endOf } from '../../core/layout/layoutFigures.ts';
 import { and, eq, inArray, sql } from 'drizzle-orm';
 import type { MachineState, RunReport } from '../../contract/machine/protocol.ts';
 import { inkLedger, pieces, printers, runs, spoolLedger } from '../db/schema.ts';
+import { feedingOf } from '../db/feeding.ts';
 import { runName } from '../db/runViews.ts';
 import { type Shop, type Work, transact } from '../shop.ts';
 import { followPieces, jobsOfRun } from './jobStates.ts';
@@ -16,6 +18,7 @@ export function takeMachineState(shop: Shop, printerId: string, state: MachineSt
   const linkReason = state ? state.reason : 'no answer from the printer';
   const printer = shop.db.select().from(printers).where(eq(printers.id, printerId)).get();
   if (!printer) return;
+  if (state) keepMeasured(shop, printer, state);
   if (printer.linkStatus !== linkStatus || printer.linkReason !== linkReason) {
     transact(shop, (work) => {
       work.tx.update(printers).set({ linkStatus, linkReason }).where(eq(printers.id, printerId)).run();
@@ -29,6 +32,25 @@ export function takeMachineState(shop: Shop, printerId: string, state: MachineSt
     });
   }
   if (state?.run) takeRunReport(shop, state.run);
+}
+
+const GATHERED_MM = 250;
+
+/** What the device measures itself is kept when it changes by something that can be seen. */
+function keepMeasured(shop: Shop, { id, measured }: typeof printers.$inferSelect, state: MachineState): void {
+  if (!state.media && !state.inkMl) return;
+  const next = { media: state.media ?? [], inkMl: state.inkMl ?? null, collectedMm: state.collectedMm ?? null };
+  const seen = (ml: number | undefined): number => Math.round(ml ?? -1);
+  const sameInk =
+    measured !== null &&
+    (measured.inkMl === null) === (next.inkMl === null) &&
+    Object.entries(next.inkMl ?? {}).every(([channel, ml]) => seen(measured.inkMl?.[channel]) === seen(ml));
+  const apart = Math.abs((measured?.collectedMm ?? 0) - (next.collectedMm ?? 0));
+  // What gathers while it prints is kept now and then; that it was emptied, at once.
+  const gathered = apart > GATHERED_MM || (apart > 0 && next.collectedMm === 0);
+  if (sameInk && !gathered && JSON.stringify(measured.media) === JSON.stringify(next.media)) return;
+  shop.db.update(printers).set({ measured: next }).where(eq(printers.id, id)).run();
+  shop.bus.committed([], [{ type: 'printer', id }]);
 }
 
 /** Brings a run in line with its printer's report. Reports of another attempt or of an ended run change nothing. */
@@ -82,6 +104,7 @@ function step(work: Work, run: RunRow, report: RunReport): void {
         ...progress,
         startedMs: run.startedMs ?? Math.round(report.startedMs),
         reason: null,
+        ...stood(run, work.nowMs),
       });
       followPieces(work, jobsOfRun(work, run.id));
       note('run.printing', run.state === 'paused' ? `${name} goes on at ${at}` : `${name} is printing`);
@@ -89,6 +112,7 @@ function step(work: Work, run: RunRow, report: RunReport): void {
     case 'paused':
       moveRun(work, run.id, 'pause', {
         ...progress,
+        pausedSinceMs: work.nowMs,
         reason: report.reason,
         startedMs: run.startedMs ?? Math.round(report.startedMs),
       });
@@ -110,6 +134,14 @@ function step(work: Work, run: RunRow, report: RunReport): void {
   }
 }
 
+/** How long it stood still until now. */
+function stood({ pausedMs, pausedSinceMs }: RunRow, nowMs: number): Pick<RunRow, 'pausedMs' | 'pausedSinceMs'> {
+  return {
+    pausedMs: pausedMs + (pausedSinceMs === null ? 0 : Math.max(0, nowMs - pausedSinceMs)),
+    pausedSinceMs: null,
+  };
+}
+
 /** The end of a run in one transaction: state, what was fed and fired, and what became of each piece. */
 function end(work: Work, run: RunRow, report: RunReport, action: 'finish' | 'fail' | 'cancel'): void {
   const { tx, nowMs } = work;
@@ -119,14 +151,16 @@ function end(work: Work, run: RunRow, report: RunReport, action: 'finish' | 'fai
     startedMs: run.startedMs ?? Math.round(report.startedMs),
     endedMs,
     reason: report.reason,
+    ...stood(run, nowMs),
   });
   // A back is fed through on media that its front has taken from the spool already.
-  if (run.spoolId !== null && report.fedMm > 0 && !isBack(run)) {
+  const fedMm = report.fedMm - run.bookedMm;
+  if (run.spoolId !== null && fedMm > 0 && !isBack(run)) {
     tx.insert(spoolLedger)
       .values({
         spoolId: run.spoolId,
         kind: 'run',
-        mm: -report.fedMm,
+        mm: -bookedMm(fedMm, feedingOf(tx)(run)),
         runId: run.id,
         attempt: run.attempt,
         atMs: endedMs,

@@ -1,6 +1,8 @@
 import { eq } from 'drizzle-orm';
 import { type Coverage, inkMl } from '../../core/estimate/ink.ts';
 import { type RunTime, runTime } from '../../core/estimate/runTime.ts';
+import type { Contour } from '../../core/contour/contourRule.ts';
+import { cutPathOf, sheetsOf } from '../../core/estimate/cutPath.ts';
 import { turnedSize } from '../../core/geometry/turn.ts';
 import { laidOutline } from '../../core/geometry/laidOutline.ts';
 import { type LaidPiece, takenBy } from '../../core/layout/checkLayout.ts';
@@ -26,6 +28,8 @@ export interface LaidRow extends LaidPiece {
   readonly upright: { readonly widthMm: number; readonly heightMm: number };
   readonly pageRow: typeof jobPages.$inferSelect;
   readonly coverage: Coverage;
+  /** Rings that are cut, from the corner of the piece before it was turned. */
+  readonly cut: Contour['cut'];
 }
 
 /** A part alone is printed in black. */
@@ -56,6 +60,7 @@ export function laidPieces(db: Reader, runId: string): LaidRow[] {
       xMm: row.xMm,
       yMm: row.yMm,
       ...turnedSize(row.widthMm, row.heightMm, row.angleDeg),
+      cut: contour?.cut ?? [],
       outline: contour && laidOutline(contour.outline, row, row, mirrored),
     };
   });
@@ -68,7 +73,7 @@ export function modeOf(config: PrinterConfig, modeId: string): PrinterConfig['mo
 }
 
 /** The time of a run as laid out, by the printer's constants. */
-export function timeOfRun(run: RunRow, config: PrinterConfig, laid: readonly LaidPiece[]): RunTime {
+export function timeOfRun(run: RunRow, config: PrinterConfig, laid: readonly LaidRow[]): RunTime {
   return runTime(
     {
       lengthMm: run.lengthMm,
@@ -78,6 +83,8 @@ export function timeOfRun(run: RunRow, config: PrinterConfig, laid: readonly Lai
       dryOut: run.ticket.dryOut,
       cutOff: run.ticket.cutOff,
       pieces: laid.map(takenBy),
+      sheets: sheetsOf(config.sources, run.settings.sheetMm),
+      contours: config.finishing.contourCut ? cutPathOf(laid) : undefined,
     },
     config.machine,
   );

@@ -34,10 +34,12 @@ export function changeQueue(shop: Shop, id: string, change: QueueChange, who: st
       arrivalRule: change.arrivalRule ?? queue.arrivalRule,
       goAfterMin: change.goAfterMin ?? queue.goAfterMin,
       checks: change.checks ?? queue.checks,
+      routing: change.routing ?? queue.routing,
+      forPool: change.forPool ?? queue.forPool,
     };
     work.tx.update(queues).set(next).where(eq(queues.id, id)).run();
     work.touch({ type: 'queue', id });
-    const { name, settings: old, gapMm, arrivalRule, goAfterMin, checks } = queue;
+    const { name, settings: old, gapMm, arrivalRule, goAfterMin, checks, routing, forPool } = queue;
     work.note({
       kind: 'queue.changed',
       subject: ['queue', id],
@@ -47,7 +49,7 @@ export function changeQueue(shop: Shop, id: string, change: QueueChange, who: st
         label: 'Undo',
         method: 'PATCH',
         path: `/api/queues/${id}`,
-        body: { name, settings: old, gapMm, arrivalRule, goAfterMin, checks },
+        body: { name, settings: old, gapMm, arrivalRule, goAfterMin, checks, routing, forPool },
       },
     });
   });

@@ -1,7 +1,10 @@
 import { and, eq, inArray, max, ne } from 'drizzle-orm';
 import { pieces, runPieces, runs, spools, stocks } from '../db/schema.ts';
+import { neededMm } from '../../core/stock/need.ts';
+import { feedingOf } from '../db/feeding.ts';
 import { batches } from '../db/batches.ts';
-import { otherSide, runName, spoolLeftMm } from '../db/runViews.ts';
+import { spoolLeftMm } from '../db/printerViews.ts';
+import { otherSide, runName } from '../db/runViews.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../shop.ts';
 import { isBack } from './backSide.ts';
 import { holdPieces } from './createRun.ts';
@@ -61,8 +64,9 @@ function mustHaveMedia(work: Work, run: RunRow): void {
       'Load one on the Floor, then queue the run.',
     );
   }
+  const feeding = feedingOf(tx);
   const ahead = tx
-    .select({ lengthMm: runs.lengthMm, side: runs.side })
+    .select()
     .from(runs)
     .where(
       and(
@@ -72,10 +76,9 @@ function mustHaveMedia(work: Work, run: RunRow): void {
       ),
     )
     .all()
-    .filter((row) => !isBack(row))
-    .reduce((sum, row) => sum + row.lengthMm + printer.config.machine.trailerMm, 0);
+    .reduce((sum, row) => sum + neededMm(feeding(row)), 0);
   const left = spoolLeftMm(tx, spool.id) - ahead;
-  const needed = run.lengthMm + printer.config.machine.trailerMm;
+  const needed = neededMm(feeding(run));
   if (needed > left) {
     throw new Refused(
       409,

@@ -1,6 +1,7 @@
 import { eq } from 'drizzle-orm';
 import type { TwoSidesOrder } from '../../contract/api/run.ts';
-import { spoolLeftMm, runDetail } from '../db/runViews.ts';
+import { spoolLeftMm } from '../db/printerViews.ts';
+import { runDetail } from '../db/runViews.ts';
 import { jobItem } from '../db/views.ts';
 import { pieces, runs } from '../db/schema.ts';
 import { NO_MARKS } from '../../core/layout/markSettings.ts';
@@ -207,21 +208,21 @@ test('another roll of the same stock is no printed media: the back keeps its spo
   const { runId } = await leaflet(2, 1, PAGES);
   const backId = backOf(runId);
   queueRun(shop, runId, 'test');
-  loadSpool(shop, 'spool-bo-32', 'heron', 'roll', 'test');
+  await loadSpool(shop, 'spool-bo-32', { printerId: 'heron', sourceId: 'roll' }, 'test');
   // While nothing is printed, both go to the roll that is there.
   expect([detail(runId).spoolId, detail(backId).spoolId]).toEqual(['spool-bo-32', 'spool-bo-32']);
   send(runId);
   report(runId, 'printing', 100);
   report(runId, 'printed', detail(runId).lengthMm);
   confirmBack(shop, backId, 'spool-bo-32', 'test');
-  loadSpool(shop, 'spool-bo-31', 'heron', 'roll', 'test');
+  await loadSpool(shop, 'spool-bo-31', { printerId: 'heron', sourceId: 'roll' }, 'test');
   expect(detail(backId)).toMatchObject({ spoolId: 'spool-bo-32', pair: { confirmed: false } });
   expect(
     refused(() => {
       confirmBack(shop, backId, 'spool-bo-31', 'test');
     }),
   ).toBe('wrong-spool: The front is on BO-32; BO-31 is another one.');
-  loadSpool(shop, 'spool-bo-32', 'heron', 'roll', 'test');
+  await loadSpool(shop, 'spool-bo-32', { printerId: 'heron', sourceId: 'roll' }, 'test');
   confirmBack(shop, backId, 'spool-bo-32', 'test');
   expect(detail(backId).pair).toMatchObject({ confirmed: true });
 });

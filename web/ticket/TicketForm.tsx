@@ -1,3 +1,5 @@
+import { CUT_OFFS } from '../../core/machine/constants.ts';
+import { KeepField, MoneyField } from './FinishFields.tsx';
 import { FlipHorizontal2, RotateCcw, RotateCw } from 'lucide-react';
 import type { CutLine } from '../../core/contour/contourRule.ts';
 import { GRAINS } from '../../core/layout/stances.ts';
@@ -358,9 +360,28 @@ function Finish({ model }: FormProps) {
           choices={[
             { value: 'none', text: 'none' },
             { value: 'full', text: 'full' },
+            { value: 'perforated', text: 'perforated' },
           ]}
           onChange={(value) => {
-            change({ cutOff: value === 'full' ? 'full' : 'none' });
+            const cutOff = CUT_OFFS.find((each) => each === value);
+            if (cutOff) change({ cutOff });
+          }}
+        />
+      </TicketRow>
+      <TicketRow label="With nobody there" name="unattended" model={model}>
+        <YesField
+          text="may print"
+          value={values.unattended}
+          onChange={(unattended) => {
+            change({ unattended });
+          }}
+        />
+      </TicketRow>
+      <TicketRow label="After printing" name="keep" model={model}>
+        <KeepField
+          value={values.keep}
+          onChange={(keep) => {
+            change({ keep });
           }}
         />
       </TicketRow>
@@ -404,6 +425,15 @@ function Order({ model, place }: FormProps) {
           onChange={(value) => {
             const priority = PRIORITIES.find((each) => each === value);
             if (priority) change({ priority });
+          }}
+        />
+      </TicketRow>
+      <TicketRow label="An hour late costs" name="latePerHMinor" model={model}>
+        <MoneyField
+          label="An hour late costs"
+          minor={values.latePerHMinor}
+          onChange={(latePerHMinor) => {
+            change({ latePerHMinor });
           }}
         />
       </TicketRow>

@@ -19,6 +19,7 @@ interface Shape {
   readonly heightMm?: number | null;
   readonly lengthMm?: number;
   readonly mm?: number;
+  readonly days?: number;
   readonly x?: number;
   readonly y?: number;
   readonly name?: string;
@@ -39,6 +40,7 @@ export function valueText(key: TicketKey, value: unknown, names: Names): string 
   if (typeof value === 'number') {
     if (key === 'dueMs') return format(value, 'EEE d MMM HH:mm', { in: tz(names.zone) });
     if (key === 'bleedMm') return mm(value);
+    if (key === 'latePerHMinor') return `${(value / 100).toFixed(2)} an hour`;
     return key === 'turn' ? `${String(value)}°` : String(value);
   }
   if (Array.isArray(value)) return value.length === 0 ? 'none' : String(value.length);
@@ -69,6 +71,8 @@ function shapeText(shape: Shape): string {
     case 'from edge':
     case 'below collar':
       return `${mm(shape.mm ?? 0)} ${shape.kind}`;
+    case 'days':
+      return `dropped after ${String(shape.days ?? 0)} days`;
     case 'named':
       return (shape.names ?? []).join(', ');
     case undefined: {

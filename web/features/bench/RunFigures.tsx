@@ -1,5 +1,6 @@
 import { useMemo } from 'react';
 import { runTime } from '../../../core/estimate/runTime.ts';
+import { cutPathOf, sheetsOf } from '../../../core/estimate/cutPath.ts';
 import { mediaUse } from '../../../core/estimate/media.ts';
 import { type RunDetail, type RunItem, usePrinters, useRuns, useSpools } from '../../api/data.ts';
 import { durationText } from '../../app/shopTime.ts';
@@ -18,11 +19,41 @@ export function RunFigures({ run, bench }: { readonly run: RunDetail; readonly b
   const { figures, layout } = bench;
   const lengthMm = figures?.lengthMm ?? 0;
   const { pieces, contours, mediaWidthMm, mode, span, dryOut, cutOff } = run;
+  const { sheetMm } = bench.layout.settings;
+  const contourOf = useMemo(() => new Map(pieces.map((piece) => [piece.pieceId, piece.contour])), [pieces]);
   const time = useMemo(() => {
     if (!printer) return undefined;
-    const laid = laidPieces({ pieces, contours }, layout.places).map(takenBy);
-    return runTime({ lengthMm, mediaWidthMm, mode, span, dryOut, cutOff, pieces: laid }, printer.config.machine);
-  }, [printer, lengthMm, pieces, contours, mediaWidthMm, mode, span, dryOut, cutOff, layout.places]);
+    const laid = laidPieces({ pieces, contours }, layout.places);
+    const cut = laid.map((piece) => ({ ...piece, cut: contours[contourOf.get(piece.key) ?? '']?.cut ?? [] }));
+    const { config } = printer;
+    return runTime(
+      {
+        lengthMm,
+        mediaWidthMm,
+        mode,
+        span,
+        dryOut,
+        cutOff,
+        pieces: laid.map(takenBy),
+        sheets: sheetsOf(config.sources, sheetMm),
+        contours: config.finishing.contourCut ? cutPathOf(cut) : undefined,
+      },
+      config.machine,
+    );
+  }, [
+    printer,
+    lengthMm,
+    pieces,
+    contours,
+    contourOf,
+    mediaWidthMm,
+    mode,
+    span,
+    dryOut,
+    cutOff,
+    sheetMm,
+    layout.places,
+  ]);
   return (
     <>
       <MediaFigures run={run} lengthMm={lengthMm} pieceAreaMm2={figures?.pieceAreaMm2 ?? 0} />

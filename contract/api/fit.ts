@@ -1,0 +1,72 @@
+import { Type, type Static } from 'typebox';
+import { Id } from './common.ts';
+
+export const FitTrouble = Type.Object({
+  code: Type.String(),
+  text: Type.String(),
+  way: Type.String({ description: 'the nearest way out' }),
+});
+
+const Minor = Type.Integer({ description: 'minor units of the shop’s currency' });
+
+export const FitView = Type.Union([
+  Type.Object({
+    can: Type.Literal(true),
+    printerId: Id,
+    printerName: Type.String(),
+    modeId: Id,
+    terms: Type.Object({
+      wasteMinor: Minor,
+      inkMinor: Minor,
+      timeMinor: Minor,
+      changeOverMinor: Minor,
+      lateMinor: Minor,
+    }),
+    totalMinor: Minor,
+    lengthMm: Type.Number(),
+    fedMm: Type.Number(),
+    mediaMinor: Minor,
+    timeMs: Type.Number(),
+    startMs: Type.Integer(),
+    endMs: Type.Integer(),
+    lateMs: Type.Integer(),
+    changeOverMin: Type.Number(),
+    why: Type.String(),
+  }),
+  Type.Object({
+    can: Type.Literal(false),
+    printerId: Id,
+    printerName: Type.String(),
+    troubles: Type.Array(FitTrouble),
+  }),
+]);
+export type FitView = Static<typeof FitView>;
+
+/** Of one job or of several together. */
+export const FitAsk = Type.Object({ jobIds: Type.Array(Id, { minItems: 1, maxItems: 500 }) });
+
+export const FitAnswer = Type.Object({ currency: Type.String(), fits: Type.Array(FitView) });
+export type FitAnswer = Static<typeof FitAnswer>;
+
+/** The first of the fit list of each job. */
+export const FitFirsts = Type.Array(
+  Type.Object({ jobId: Id, printerId: Type.Union([Id, Type.Null()]), printerName: Type.String(), why: Type.String() }),
+);
+export type FitFirsts = Static<typeof FitFirsts>;
+
+const Cost = Type.Object({
+  lateMinor: Type.Number(),
+  changeOverMin: Type.Number(),
+  freeMs: Type.Number(),
+  totalMinor: Type.Number(),
+});
+
+export const OrderProposal = Type.Object({
+  printerId: Id,
+  order: Type.Array(Id),
+  today: Cost,
+  proposed: Cost,
+});
+export type OrderProposal = Static<typeof OrderProposal>;
+
+export const OrderSet = Type.Object({ runIds: Type.Array(Id, { maxItems: 2000 }) });

@@ -1,0 +1,39 @@
+import { Type, type Static } from 'typebox';
+import { Id, InstantMs, Mm, nullable } from './common.ts';
+import { SpoolView } from './floor.ts';
+
+export const SpoolCreate = Type.Object({
+  stockId: Id,
+  label: Type.String({ minLength: 1, maxLength: 40 }),
+  lot: Type.String({ maxLength: 60 }),
+  lengthMm: Type.Number({ exclusiveMinimum: 0, maximum: 1e8 }),
+  widthMm: Type.Optional(Mm),
+  kind: Type.Optional(Type.Enum(['roll', 'offcut'])),
+  place: Type.Optional(Type.String({ maxLength: 60 })),
+});
+export type SpoolCreate = Static<typeof SpoolCreate>;
+
+export const SpoolCorrect = Type.Object({
+  leftMm: Type.Number({ minimum: 0, maximum: 1e8 }),
+  reason: Type.String({ minLength: 1, maxLength: 200 }),
+});
+
+export const SpoolOffcut = Type.Object({
+  lengthMm: Type.Number({ exclusiveMinimum: 0, maximum: 1e8 }),
+  label: Type.String({ minLength: 1, maxLength: 40 }),
+});
+
+export const SpoolDetail = Type.Object({
+  ...SpoolView.properties,
+  ledger: Type.Array(
+    Type.Object({
+      kind: Type.String(),
+      mm: Type.Number(),
+      runId: nullable(Id),
+      runName: nullable(Type.String()),
+      atMs: InstantMs,
+      reason: nullable(Type.String()),
+    }),
+  ),
+});
+export type SpoolDetail = Static<typeof SpoolDetail>;

@@ -1,0 +1,97 @@
+import { Type, type Static } from 'typebox';
+import { RULE_FIGURES, RULE_TEXTS } from '../../core/routing/rules.ts';
+import { FitTrouble } from './fit.ts';
+import { Id } from './common.ts';
+
+const Clock = Type.String({ pattern: '^([01]\\d|2[0-4]):[0-5]\\d$' });
+
+/** When people are there, and who. */
+export const ShopSetup = Type.Object({
+  zone: Type.String({ maxLength: 60 }),
+  days: Type.Array(Type.Object({ weekday: Type.Integer({ minimum: 1, maximum: 7 }), from: Clock, to: Clock }), {
+    maxItems: 28,
+  }),
+  holidays: Type.Array(
+    Type.Object({
+      date: Type.String({ pattern: '^\\d{4}-\\d\\d-\\d\\d$' }),
+      name: Type.String({ minLength: 1, maxLength: 80 }),
+    }),
+    { maxItems: 400 },
+  ),
+  people: Type.Array(
+    Type.Object({ name: Type.String({ minLength: 1, maxLength: 80 }), does: Type.String({ maxLength: 120 }) }),
+    { maxItems: 200 },
+  ),
+});
+export type ShopSetup = Static<typeof ShopSetup>;
+
+export const RuleConditionView = Type.Union([
+  Type.Object({
+    about: Type.Enum([...RULE_TEXTS]),
+    is: Type.Enum(['is', 'contains', 'is not']),
+    text: Type.String({ maxLength: 200 }),
+  }),
+  Type.Object({
+    about: Type.Enum([...RULE_FIGURES]),
+    is: Type.Enum(['over', 'at most']),
+    figure: Type.Number({ minimum: 0, maximum: 1e9 }),
+  }),
+]);
+
+export const RuleView = Type.Object({
+  id: Id,
+  name: Type.String({ minLength: 1, maxLength: 80 }),
+  when: Type.Array(RuleConditionView, { maxItems: 12 }),
+  printerIds: Type.Array(Id, { minItems: 1, maxItems: 12 }),
+  on: Type.Boolean(),
+});
+export type RuleView = Static<typeof RuleView>;
+
+/** All rules in their order; the whole list is set at once. */
+export const RuleList = Type.Array(RuleView, { maxItems: 200 });
+export type RuleList = Static<typeof RuleList>;
+
+/** What rules would do with jobs, without doing it. */
+export const DryRun = Type.Object({
+  jobs: Type.Array(
+    Type.Object({
+      jobId: Id,
+      sourceName: Type.String(),
+      printerName: Type.String({ description: 'where it is now' }),
+      ruleName: Type.Union([Type.String(), Type.Null()]),
+      toPrinterName: Type.Union([Type.String(), Type.Null()]),
+      passedOver: Type.Array(Type.String()),
+      current: Type.Boolean({ description: 'waits now; else it came in the last 30 days' }),
+    }),
+  ),
+  byRule: Type.Record(Type.String(), Type.Object({ jobs: Type.Integer(), moved: Type.Integer() })),
+});
+export type DryRun = Static<typeof DryRun>;
+
+export const MoveOffer = Type.Object({
+  runId: Id,
+  printerId: Id,
+  can: Type.Boolean(),
+  troubles: Type.Array(FitTrouble),
+  before: Type.Union([
+    Type.Null(),
+    Type.Object({
+      lengthMm: Type.Number(),
+      timeMs: Type.Number(),
+      totalMinor: Type.Integer(),
+      endMs: Type.Integer(),
+      lateMs: Type.Integer(),
+    }),
+  ]),
+  after: Type.Union([
+    Type.Null(),
+    Type.Object({
+      lengthMm: Type.Number(),
+      timeMs: Type.Number(),
+      totalMinor: Type.Integer(),
+      endMs: Type.Integer(),
+      lateMs: Type.Integer(),
+    }),
+  ]),
+});
+export type MoveOffer = Static<typeof MoveOffer>;

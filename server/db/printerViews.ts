@@ -1,0 +1,107 @@
+import { and, asc, desc, eq, isNotNull, sql } from 'drizzle-orm';
+import type { PrinterView, SpoolView } from '../../contract/api/floor.ts';
+import { correctionOf } from '../../core/estimate/correction.ts';
+import type { Reader } from './open.ts';
+import { inkLedger, printers, runs, spoolLedger, spools, stocks } from './schema.ts';
+
+/** What is left on a spool: its ledger, less what a run on the printer has fed and not booked yet. */
+export function spoolViews(db: Reader, id?: string): SpoolView[] {
+  const rows = db
+    .select({
+      spool: spools,
+      stock: stocks,
+      booked: sql<number>`coalesce((select sum(mm) from spool_ledger l where l.spool_id = ${spools.id}), 0)`,
+      received: sql<number>`coalesce((select sum(mm) from spool_ledger l where l.spool_id = ${spools.id} and l.kind = 'received'), 0)`,
+      feeding: sql<number>`coalesce((select sum(max(0, r.fed_mm - r.booked_mm)) from runs r where r.spool_id = ${spools.id} and r.state in ('sent', 'printing', 'paused') and coalesce(json_extract(r.side, '$.side'), 'front') = 'front'), 0)`,
+    })
+    .from(spools)
+    .innerJoin(stocks, eq(stocks.id, spools.stockId))
+    .where(and(eq(spools.gone, false), id === undefined ? undefined : eq(spools.id, id)))
+    .orderBy(asc(spools.label))
+    .all();
+  return rows.map(({ spool, stock, booked, received, feeding }) => ({
+    id: spool.id,
+    label: spool.label,
+    lot: spool.lot,
+    stockId: stock.id,
+    stockName: stock.name,
+    colour: stock.colour,
+    widthMm: spool.widthMm ?? stock.widthMm,
+    kind: spool.kind,
+    sheetMm: stock.sheetMm,
+    place: spool.place,
+    takeUp: spool.takeUp,
+    thicknessMm: stock.thicknessMm,
+    coreMm: stock.coreMm,
+    receivedMm: received,
+    leftMm: booked - feeding,
+    printerId: spool.printerId,
+    sourceId: spool.sourceId,
+  }));
+}
+
+export function spoolLeftMm(db: Reader, spoolId: string): number {
+  return (
+    db
+      .select({ mm: sql<number>`coalesce(sum(${spoolLedger.mm}), 0)` })
+      .from(spoolLedger)
+      .where(eq(spoolLedger.spoolId, spoolId))
+      .get()?.mm ?? 0
+  );
+}
+
+export function printerViews(db: Reader, id?: string): PrinterView[] {
+  const rows = db
+    .select()
+    .from(printers)
+    .where(id === undefined ? undefined : eq(printers.id, id))
+    .orderBy(asc(printers.position))
+    .all();
+  const allSpools = spoolViews(db);
+  const used = db
+    .select({ printerId: inkLedger.printerId, channelId: inkLedger.channelId, ml: sql<number>`sum(${inkLedger.ml})` })
+    .from(inkLedger)
+    .groupBy(inkLedger.printerId, inkLedger.channelId)
+    .all();
+  return rows.map((row) => ({
+    id: row.id,
+    name: row.name,
+    state: row.linkStatus,
+    reason: row.linkReason,
+    config: row.config,
+    spools: allSpools.filter((spool) => spool.printerId === row.id),
+    inkLeftMl: Object.fromEntries(
+      row.config.channels.map((channel) => {
+        const ml = used.find((u) => u.printerId === row.id && u.channelId === channel.id)?.ml ?? 0;
+        return [channel.id, row.measured?.inkMl?.[channel.id] ?? channel.tankMl + ml];
+      }),
+    ),
+    collectedMm: row.measured?.collectedMm ?? null,
+    inkMeasured: row.measured?.inkMl != null,
+    measured: [...(row.measured?.media ?? [])],
+    ...historyOf(db, row.id),
+  }));
+}
+
+/** Runs without faults, the latest first, as far as corrections look back. */
+const HISTORY = 200;
+
+/** What a printer did last, and how its runs went against their estimates, mode by mode. */
+function historyOf(db: Reader, printerId: string): Pick<PrinterView, 'lastModeId' | 'corrections'> {
+  const rows = db
+    .select()
+    .from(runs)
+    .where(and(eq(runs.printerId, printerId), isNotNull(runs.startedMs), isNotNull(runs.endedMs)))
+    .orderBy(desc(runs.endedMs))
+    .limit(HISTORY)
+    .all();
+  const corrections: PrinterView['corrections'] = {};
+  const clean = rows.filter((run) => run.state === 'printed' && run.pausedMs === 0 && run.attempt <= 1);
+  for (const modeId of new Set(clean.map((run) => run.ticket.modeId))) {
+    const outcomes = clean
+      .filter((run) => run.ticket.modeId === modeId)
+      .map((run) => ({ estimateMs: run.estimateMs, actualMs: (run.endedMs ?? 0) - (run.startedMs ?? 0) }));
+    corrections[modeId] = correctionOf(outcomes);
+  }
+  return { lastModeId: rows[0]?.ticket.modeId ?? null, corrections };
+}
