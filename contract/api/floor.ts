@@ -131,6 +131,16 @@ export const PrinterView = Type.Object({
   measured: Type.Array(Type.Object({ sourceId: Id, tag: Type.String(), widthMm: Mm })),
   /** In its basket or stacker; null: it does not say. */
   collectedMm: nullable(Type.Number()),
+  /** What holds the first run of its line back. */
+  held: nullable(
+    Type.Object({
+      runId: Id,
+      code: Type.String(),
+      text: Type.String(),
+      way: Type.String(),
+      hand: Type.Boolean({ description: 'a person has to do something; else time alone will do' }),
+    }),
+  ),
   lastModeId: nullable(Id),
   /** By mode: how its runs really went. */
   corrections: Type.Record(Type.String(), Type.Object({ factor: Type.Number(), runs: Type.Integer() })),

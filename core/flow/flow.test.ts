@@ -1,4 +1,3 @@
-import { lineOfRuns } from '../schedule/timeline.ts';
 import { jobStateFromPieces } from './job.ts';
 import { RUN_STATES, type RunAction, nextRunState } from './run.ts';
 
@@ -42,26 +41,4 @@ test('the state of a job follows from its pieces', () => {
   expect(jobStateFromPieces({ ...none, placed: 1, printing: 1, printed: 5 })).toBe('printing');
   expect(jobStateFromPieces({ ...none, owed: 1, printed: 2 })).toBe('ready');
   expect(jobStateFromPieces({ ...none, printed: 3, spoiled: 1 })).toBe('printed');
-});
-
-test('a line of runs: what was, what is, what follows', () => {
-  const run = { startedMs: null, endedMs: null, msLeft: null, saidAtMs: null, estimateMs: 600 };
-  const spans = lineOfRuns(
-    [
-      { ...run, id: 'old', state: 'printed', startedMs: 100, endedMs: 400 },
-      { ...run, id: 'now', state: 'printing', startedMs: 500, msLeft: 300, saidAtMs: 900 },
-      { ...run, id: 'next', state: 'queued' },
-      { ...run, id: 'last', state: 'queued', estimateMs: 50 },
-    ],
-    1000,
-  );
-  expect(spans).toEqual([
-    { id: 'old', fromMs: 100, toMs: 400 },
-    { id: 'now', fromMs: 500, toMs: 1200 },
-    { id: 'next', fromMs: 1200, toMs: 1800 },
-    { id: 'last', fromMs: 1800, toMs: 1850 },
-  ]);
-  expect(
-    lineOfRuns([{ ...run, id: 'stuck', state: 'paused', startedMs: 500, msLeft: 300, saidAtMs: 600 }], 1000),
-  ).toEqual([{ id: 'stuck', fromMs: 500, toMs: 1300 }]);
 });

@@ -61,9 +61,13 @@ test('the demo opens on a working Tuesday with printers printing, jobs in their 
     await page.goto(shop.url);
     await expect(page.getByText('Tue 6 Oct')).toBeVisible();
     await expect(page.getByRole('article', { name: 'Heron' })).toContainText('printing');
-    await expect(page.getByRole('article', { name: 'Magpie' })).toContainText('Nothing queued on Magpie');
+    await expect(page.getByRole('article')).toHaveCount(6);
+    // Mesh is wanted after the banners, and somebody has to load it.
+    await expect(page.getByRole('list', { name: 'Next hands' })).toContainText(
+      'Load ME-08, Mesh banner 1600, on Heron roll',
+    );
     const jobs = await shop.jobs();
-    expect(jobs).toHaveLength(20);
+    expect(jobs).toHaveLength(26);
     expect(new Set(jobs.map((job) => job.state))).toEqual(new Set(['ready', 'placed', 'printing', 'blocked']));
     expect(jobs.find((job) => job.sourceName === 'Night sky scroll 18 m.pdf')).toMatchObject({
       widthMm: 18_000,

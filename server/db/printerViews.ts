@@ -50,7 +50,10 @@ export function spoolLeftMm(db: Reader, spoolId: string): number {
   );
 }
 
-export function printerViews(db: Reader, id?: string): PrinterView[] {
+/** All of a printer's view but what holds its line back. */
+export type PrinterBase = Omit<PrinterView, 'held'>;
+
+export function printerViews(db: Reader, id?: string): PrinterBase[] {
   const rows = db
     .select()
     .from(printers)

@@ -171,6 +171,35 @@ export function priceCard(index: number): Sheet['draw'] {
   };
 }
 
+/** A floor plan: rooms, doors and measures in thin black lines. */
+export function mapPlan(seed: number): Sheet['draw'] {
+  return (page, w, h) => {
+    const random = seededRandom(seed);
+    const line = (x1: number, y1: number, x2: number, y2: number, thickness: number): void => {
+      page.drawLine({ start: { x: x1, y: y1 }, end: { x: x2, y: y2 }, thickness, color: rgb(0.1, 0.1, 0.12) });
+    };
+    const split = (x: number, y: number, wide: number, high: number, depth: number): void => {
+      page.drawRectangle({ x, y, width: wide, height: high, borderWidth: 1.6, borderColor: rgb(0.1, 0.1, 0.12) });
+      if (depth === 0) {
+        line(x + wide * 0.2, y, x + wide * 0.2 + Math.min(wide, high) * 0.16, y + Math.min(wide, high) * 0.16, 0.6);
+        return;
+      }
+      const at = 0.3 + random() * 0.4;
+      if (wide > high) {
+        split(x, y, wide * at, high, depth - 1);
+        split(x + wide * at, y, wide * (1 - at), high, depth - 1);
+      } else {
+        split(x, y, wide, high * at, depth - 1);
+        split(x, y + high * at, wide, high * (1 - at), depth - 1);
+      }
+    };
+    page.drawRectangle({ x: 0, y: 0, width: w, height: h, color: rgb(1, 1, 1) });
+    split(w * 0.06, h * 0.14, w * 0.88, h * 0.8, 5);
+    for (let i = 0; i <= 10; i += 1) line(w * (0.06 + 0.088 * i), h * 0.08, w * (0.06 + 0.088 * i), h * 0.1, 0.8);
+    line(w * 0.06, h * 0.09, w * 0.94, h * 0.09, 0.8);
+  };
+}
+
 export function waves(seed: number): Sheet['draw'] {
   return (page, w, h) => {
     const random = seededRandom(seed);

@@ -27,6 +27,8 @@ export interface SeedStock {
   readonly form?: 'sheet' | 'garment';
   /** One sheet of it (mm); of a garment what one counts. */
   readonly sheetMm?: number;
+  /** Modes by printer; left out: whatever takes its width. */
+  readonly suits?: Readonly<Record<string, readonly string[]>>;
 }
 
 export const STOCKS: readonly SeedStock[] = [
@@ -38,6 +40,7 @@ export const STOCKS: readonly SeedStock[] = [
     coreMm: 76,
     colour: '#FFFFFF',
     pricePerM2Minor: 690,
+    suits: { magpie: ['label'], heron: ['production'] },
   },
   {
     id: 'clear-window',
@@ -47,6 +50,7 @@ export const STOCKS: readonly SeedStock[] = [
     coreMm: 76,
     colour: '#EAF1F2',
     pricePerM2Minor: 740,
+    suits: { magpie: ['window'] },
   },
   {
     id: 'foil-copper',
@@ -56,6 +60,7 @@ export const STOCKS: readonly SeedStock[] = [
     coreMm: 76,
     colour: '#C98B5E',
     pricePerM2Minor: 1450,
+    suits: { magpie: ['label'] },
   },
   {
     id: 'block-out',
@@ -65,6 +70,7 @@ export const STOCKS: readonly SeedStock[] = [
     coreMm: 76,
     colour: '#FFFFFF',
     pricePerM2Minor: 420,
+    suits: { heron: ['production', 'fine'] },
   },
   {
     id: 'mesh',
@@ -74,6 +80,7 @@ export const STOCKS: readonly SeedStock[] = [
     coreMm: 76,
     colour: '#F6F4EF',
     pricePerM2Minor: 380,
+    suits: { heron: ['production'] },
   },
   {
     id: 'flag-gauze',
@@ -83,6 +90,7 @@ export const STOCKS: readonly SeedStock[] = [
     coreMm: 76,
     colour: '#FBFAF6',
     pricePerM2Minor: 510,
+    suits: { heron: ['production', 'fine'] },
   },
   {
     id: 'satin-914',
@@ -92,6 +100,7 @@ export const STOCKS: readonly SeedStock[] = [
     coreMm: 76,
     colour: '#FFFFFF',
     pricePerM2Minor: 360,
+    suits: { bittern: ['photo', 'scroll'], gannet: ['posters'] },
   },
   {
     id: 'satin-610',
@@ -101,6 +110,7 @@ export const STOCKS: readonly SeedStock[] = [
     coreMm: 76,
     colour: '#FFFFFF',
     pricePerM2Minor: 360,
+    suits: { bittern: ['photo', 'scroll'], gannet: ['posters'] },
   },
   {
     id: 'cotton-rag',
@@ -110,6 +120,7 @@ export const STOCKS: readonly SeedStock[] = [
     coreMm: 76,
     colour: '#FAF6EC',
     pricePerM2Minor: 1120,
+    suits: { bittern: ['photo'] },
   },
   {
     id: 'bond-914',
@@ -119,6 +130,7 @@ export const STOCKS: readonly SeedStock[] = [
     coreMm: 76,
     colour: '#FFFFFF',
     pricePerM2Minor: 45,
+    suits: { gannet: ['plans'], bittern: ['scroll'] },
   },
   {
     id: 'bond-420',
@@ -128,6 +140,7 @@ export const STOCKS: readonly SeedStock[] = [
     coreMm: 76,
     colour: '#FFFFFF',
     pricePerM2Minor: 45,
+    suits: { gannet: ['plans'], bittern: ['scroll'] },
   },
   {
     id: 'film-450',
@@ -137,6 +150,7 @@ export const STOCKS: readonly SeedStock[] = [
     coreMm: 76,
     colour: '#E9EEEA',
     pricePerM2Minor: 310,
+    suits: { wren: ['transfer', 'draft'] },
   },
   {
     id: 'film-sheet',
@@ -146,6 +160,7 @@ export const STOCKS: readonly SeedStock[] = [
     coreMm: 0,
     colour: '#E9EEEA',
     pricePerM2Minor: 380,
+    suits: { wren: ['transfer', 'draft'] },
     form: 'sheet',
     sheetMm: 450,
   },

@@ -2,7 +2,8 @@ import { Type } from 'typebox';
 import { ClockChange, ClockView } from '../../contract/api/common.ts';
 import { shopSizes } from '../usecases/shopSizes.ts';
 import { presetViews, queueViews, stockViews } from '../db/queueViews.ts';
-import { printerViews, spoolViews } from '../db/printerViews.ts';
+import { spoolViews } from '../db/printerViews.ts';
+import { printersNow } from '../usecases/printersNow.ts';
 import { runItems } from '../db/runViews.ts';
 import { jobItem, logAfter, logEvents, openRefusals } from '../db/views.ts';
 import type { HotFolders } from '../ingest/hotFolders.ts';
@@ -104,7 +105,7 @@ export function liveSource(shop: Shop, folders: Pick<HotFolders, 'stateOf'>): Li
         case 'run':
           return runItems(shop.db, [id])[0];
         case 'printer':
-          return printerViews(shop.db, id)[0];
+          return printersNow(shop, id)[0];
         case 'spool':
           return spoolViews(shop.db, id)[0];
         case 'queue':

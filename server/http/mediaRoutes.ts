@@ -1,6 +1,6 @@
 import { desc, eq } from 'drizzle-orm';
 import { Type } from 'typebox';
-import { Nothing } from '../../contract/api/common.ts';
+import { Id, Nothing } from '../../contract/api/common.ts';
 import { LoadSpool, SpoolView } from '../../contract/api/floor.ts';
 import { SpoolCorrect, SpoolCreate, SpoolDetail, SpoolOffcut } from '../../contract/api/media.ts';
 import { spoolViews } from '../db/printerViews.ts';
@@ -8,6 +8,7 @@ import { runName } from '../db/runViews.ts';
 import { runs, spoolLedger } from '../db/schema.ts';
 import { Refused, type Shop } from '../shop.ts';
 import { loadSpool, unloadSpool } from '../usecases/loadSpool.ts';
+import { spoolLabels } from '../usecases/spoolLabels.ts';
 import { correctSpool, cutOffcut, receiveSpool, retireSpool } from '../usecases/spools.ts';
 import { type Route, route } from './route.ts';
 
@@ -35,6 +36,18 @@ export function mediaRoutes(shop: Shop): Route[] {
       answer: SpoolView,
       status: 201,
       handle: ({ body }) => one(receiveSpool(shop, body, PERSON)),
+    }),
+    route({
+      method: 'post',
+      path: '/api/spools/labels',
+      summary: 'Labels with trace codes for spools, as PDF',
+      body: Type.Object({ spoolIds: Type.Array(Id, { minItems: 1, maxItems: 500 }) }),
+      produces: 'application/pdf',
+      handle: async ({ body, res }) => {
+        const bytes = await spoolLabels(shop, body.spoolIds);
+        res.attachment('spool-labels.pdf');
+        res.type('application/pdf').send(Buffer.from(bytes));
+      },
     }),
     route({
       method: 'get',

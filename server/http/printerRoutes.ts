@@ -14,7 +14,7 @@ import {
   StockSettingsSet,
 } from '../../contract/api/setup.ts';
 import { StockView } from '../../contract/api/ticket.ts';
-import { printerViews } from '../db/printerViews.ts';
+import { printersNow } from '../usecases/printersNow.ts';
 import { stockViews } from '../db/queueViews.ts';
 import { printers } from '../db/schema.ts';
 import { Refused, type Shop } from '../shop.ts';
@@ -31,7 +31,7 @@ export function printerRoutes(shop: Shop, follow: () => void): Route[] {
 
 function describeRoutes(shop: Shop, follow: () => void): Route[] {
   const one = (id: string | undefined): PrinterView => {
-    const [found] = printerViews(shop.db, id ?? '');
+    const [found] = printersNow(shop, id ?? '');
     if (!found) throw new Refused(404, 'no-such-printer', `There is no printer ${id ?? ''}.`);
     return found;
   };
@@ -41,7 +41,7 @@ function describeRoutes(shop: Shop, follow: () => void): Route[] {
       path: '/api/printers',
       summary: 'Printers with what is loaded and what they do',
       answer: Type.Array(PrinterView),
-      handle: () => printerViews(shop.db),
+      handle: () => printersNow(shop),
     }),
     route({
       method: 'post',

@@ -1,5 +1,5 @@
 import { asc, inArray } from 'drizzle-orm';
-import type { PrinterView, RunItem, SpoolView } from '../../contract/api/floor.ts';
+import type { RunItem, SpoolView } from '../../contract/api/floor.ts';
 import { cutPathOf, sheetsOf } from '../../core/estimate/cutPath.ts';
 import { inkMl } from '../../core/estimate/ink.ts';
 import { costOfRun, toMinor } from '../../core/estimate/money.ts';
@@ -15,7 +15,7 @@ import { type Line, type PlanRun, planLine } from '../../core/schedule/planLine.
 import type { Attendance } from '../../core/schedule/shopHours.ts';
 import { neededMm } from '../../core/stock/need.ts';
 import type { Reader } from '../db/open.ts';
-import { printerViews, spoolViews } from '../db/printerViews.ts';
+import { type PrinterBase, printerViews, spoolViews } from '../db/printerViews.ts';
 import { owedPieceRows, runItems } from '../db/runViews.ts';
 import { jobPages, jobs, queues, stocks } from '../db/schema.ts';
 import type { Shop } from '../shop.ts';
@@ -32,7 +32,7 @@ const MOST_PIECES = 400;
 
 /** Everything about the floor that fits are judged by, read once. */
 export interface Floor {
-  readonly printers: readonly PrinterView[];
+  readonly printers: readonly PrinterBase[];
   readonly spools: readonly SpoolView[];
   readonly runs: readonly RunItem[];
   readonly queues: readonly (typeof queues.$inferSelect)[];
@@ -131,7 +131,7 @@ function needsOf({ jobs: rows, pieces, coverage }: FitWork, stock: StockRow): Fi
 }
 
 /** The mode in which a printer would print it: the ticket's own, else the first that suits and is sound. */
-function modeFor({ config }: PrinterView, printerId: string, stock: StockRow, wanted: string): string | null {
+function modeFor({ config }: PrinterBase, printerId: string, stock: StockRow, wanted: string): string | null {
   const allowed = stock.suits === null ? undefined : (stock.suits[printerId] ?? []);
   const modes = config.modes.filter((mode) => allowed === undefined || allowed.includes(mode.id));
   const own = modes.find(({ id }) => id === wanted);
@@ -143,7 +143,7 @@ function optionOf(
   floor: Floor,
   work: FitWork,
   stock: StockRow,
-  printer: PrinterView,
+  printer: PrinterBase,
   exceptRunId: string | undefined,
 ): FitOption {
   const { config } = printer;
@@ -202,7 +202,7 @@ function layOn(
   floor: Floor,
   work: FitWork,
   stock: StockRow,
-  printer: PrinterView,
+  printer: PrinterBase,
   { modeId, media, usableWidthMm, exceptRunId }: LayOn,
 ): FitOption['laid'] {
   const { config } = printer;
@@ -294,8 +294,8 @@ function inkOf(
     readonly widthMm: number;
     readonly heightMm: number;
   }[],
-  { config }: PrinterView,
-  mode: PrinterView['config']['modes'][number],
+  { config }: PrinterBase,
+  mode: PrinterBase['config']['modes'][number],
   scale: number,
 ): Record<string, number> {
   return Object.fromEntries(
@@ -323,7 +323,7 @@ function whenOn(
   floor: Floor,
   work: FitWork,
   stock: StockRow,
-  printer: PrinterView,
+  printer: PrinterBase,
   candidate: Candidate,
   exceptRunId: string | undefined,
 ): { readonly startMs: number; readonly endMs: number; readonly changeOverMin: number } {

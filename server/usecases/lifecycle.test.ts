@@ -4,14 +4,15 @@ import { spoolLeftMm } from '../db/printerViews.ts';
 import { runDetail } from '../db/runViews.ts';
 import { jobDetail, jobItem } from '../db/views.ts';
 import { Refused } from '../shop.ts';
-import { admitPlain, openTestShop, report, type TestShop } from '../testing/shopFixture.ts';
+import { admitPlain, idle, openTestShop, report, type TestShop } from '../testing/shopFixture.ts';
 import { admitJob } from './admitJob.ts';
 import { changeJob, undoChange } from './changeJobs.ts';
 import { cancelJob, restoreJob } from './closeJob.ts';
 import { createRun } from './createRun.ts';
 import { layOutRun } from './layOutRun.ts';
 import { loadSpool } from './loadSpool.ts';
-import { takeRunReport } from './machineReports.ts';
+import { takeMachineState, takeRunReport } from './machineReports.ts';
+import { startAnswer } from './startRun.ts';
 import { moveRun } from './moveRun.ts';
 import { nestDraft } from './nestDraft.ts';
 import { cancelQueuedRun, queueRun, takeApartRun, takeBackRun } from './runSteps.ts';
@@ -173,16 +174,43 @@ test('what can not be printed is not queued, and the reason has its figures', as
     }).figures,
   ).toEqual({ pairs: 0, outside: 1 });
   expect(stateOf(runId)).toBe('draft');
-  const long = admitPlain(shop, 'long.pdf', [[1500, 36_000]]);
-  const longRun = await draft(long);
+  const longest = await draft(admitPlain(shop, 'longest.pdf', [[1500, 49_960]]));
   expect(
     refusal(() => {
-      queueRun(shop, longRun, 'test');
+      queueRun(shop, longest, 'test');
     }),
-  ).toMatchObject({ code: 'media-short', message: expect.stringContaining('36.10 m') as string });
-  await loadSpool(shop, 'spool-bo-32', { printerId: 'heron', sourceId: 'roll' }, 'test');
-  queueRun(shop, longRun, 'test');
-  expect(stateOf(longRun)).toBe('queued');
+  ).toMatchObject({ code: 'media-short', message: expect.stringContaining('takes 50.06 m, and no spool') as string });
+});
+
+test('a run may wait for its media: queued, held back with the figures, and started once the right spool is in', async () => {
+  const heron = (): Parameters<typeof startAnswer>[1] => {
+    const row = shop.db.select().from(runs).where(eq(runs.id, runId)).get();
+    if (!row) throw new Error('no run');
+    return row;
+  };
+  takeMachineState(shop, 'heron', idle('heron'));
+  const runId = await draft(admitPlain(shop, 'long.pdf', [[1500, 36_000]]));
+  queueRun(shop, runId, 'test');
+  expect(startAnswer(shop, heron())).toMatchObject({
+    ok: false,
+    trouble: { code: 'short', text: expect.stringContaining('BO-31 has 35.65 m left') as string, hand: true },
+  });
+  await loadSpool(shop, 'spool-me-08', { printerId: 'heron', sourceId: 'roll' }, 'test');
+  expect(startAnswer(shop, heron())).toMatchObject({
+    ok: false,
+    trouble: { code: 'wrong-stock', text: expect.stringContaining('Heron holds Mesh banner 1600') as string },
+  });
+  const narrow = { printerId: 'heron', sourceId: 'roll', widthMm: 1595 };
+  await loadSpool(shop, 'spool-bo-32', narrow, 'test');
+  expect(startAnswer(shop, heron())).toMatchObject({
+    ok: false,
+    trouble: { code: 'narrow', text: expect.stringContaining('BO-32 is 1595 mm wide') as string },
+  });
+  await loadSpool(shop, 'spool-bo-32', { ...narrow, widthMm: 1600 }, 'test');
+  expect(startAnswer(shop, heron())).toMatchObject({ ok: true, spool: { label: 'BO-32' } });
+  await expect(loadSpool(shop, 'spool-bo-32', { ...narrow, widthMm: 1372 }, 'test')).rejects.toMatchObject({
+    code: 'odd-width',
+  });
 });
 
 test('jobs that do not go together are refused by name', () => {

@@ -1,9 +1,9 @@
 import { and, eq, inArray, max, ne } from 'drizzle-orm';
-import { pieces, runPieces, runs, spools, stocks } from '../db/schema.ts';
+import { pieces, runPieces, runs, stocks } from '../db/schema.ts';
 import { neededMm } from '../../core/stock/need.ts';
 import { feedingOf } from '../db/feeding.ts';
 import { batches } from '../db/batches.ts';
-import { spoolLeftMm } from '../db/printerViews.ts';
+import { spoolLeftMm, spoolViews } from '../db/printerViews.ts';
 import { otherSide, runName } from '../db/runViews.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../shop.ts';
 import { isBack } from './backSide.ts';
@@ -49,45 +49,55 @@ function sidesOf({ tx }: Work, runId: string): string[] {
   return isBack(run) ? [other.id, runId] : [runId, other.id];
 }
 
-/** What a spool must still hold after the runs that are queued on it before this one. */
+/**
+ * A run may wait for its media: what has to be loaded is planned and said. Refused where no spool of its stock, loaded here
+ * or on the rack, could hold it; of the loaded one, what the runs ahead take is gone by then.
+ */
 function mustHaveMedia(work: Work, run: RunRow): void {
   const { tx } = work;
-  const printer = printerOf(work.tx, run);
-  const spool = run.spoolId === null ? undefined : tx.select().from(spools).where(eq(spools.id, run.spoolId)).get();
-  if (!spool) {
-    const stock = tx.select().from(stocks).where(eq(stocks.id, run.ticket.stockId)).get();
+  const printer = printerOf(tx, run);
+  const stock = tx.select().from(stocks).where(eq(stocks.id, run.ticket.stockId)).get();
+  const there = spoolViews(tx).filter(
+    (spool) => spool.stockId === run.ticket.stockId && (spool.printerId === null || spool.printerId === printer.id),
+  );
+  const loaded = there.filter((spool) => spool.printerId === printer.id);
+  if (there.length === 0) {
     throw new Refused(
       409,
       'not-loaded',
-      `No spool of ${stock?.name ?? 'this stock'} is loaded on ${printer.name}.`,
+      `No spool of ${stock?.name ?? 'this stock'} is loaded on ${printer.name} or stands on the rack.`,
       undefined,
-      'Load one on the Floor, then queue the run.',
+      'Bring one in on the Media page, or choose another stock.',
     );
   }
   const feeding = feedingOf(tx);
-  const ahead = tx
-    .select()
-    .from(runs)
-    .where(
-      and(
-        eq(runs.spoolId, spool.id),
-        inArray(runs.state, ['queued', 'sent', 'printing', 'paused']),
-        ne(runs.id, run.id),
-      ),
-    )
-    .all()
-    .reduce((sum, row) => sum + neededMm(feeding(row)), 0);
-  const left = spoolLeftMm(tx, spool.id) - ahead;
+  const aheadOn = (spoolId: string): number =>
+    tx
+      .select()
+      .from(runs)
+      .where(
+        and(
+          eq(runs.spoolId, spoolId),
+          inArray(runs.state, ['queued', 'sent', 'printing', 'paused']),
+          ne(runs.id, run.id),
+        ),
+      )
+      .all()
+      .reduce((sum, row) => sum + neededMm(feeding(row)), 0);
   const needed = neededMm(feeding(run));
-  if (needed > left) {
-    throw new Refused(
-      409,
-      'media-short',
-      `${spool.label} has ${(left / 1000).toFixed(2)} m left after the runs ahead; this run takes ${(needed / 1000).toFixed(2)} m.`,
-      { leftMm: left, neededMm: needed },
-      'Load another spool, or take pieces out of the run.',
-    );
-  }
+  const best = there
+    .map((spool) => ({ spool, left: spoolLeftMm(tx, spool.id) - aheadOn(spool.id) }))
+    .sort((a, b) => b.left - a.left)[0];
+  if (best && needed <= best.left + 1e-6) return;
+  const spool = loaded[0] ?? best?.spool;
+  const left = spool ? spoolLeftMm(tx, spool.id) - aheadOn(spool.id) : 0;
+  throw new Refused(
+    409,
+    'media-short',
+    `${spool?.label ?? 'The spool'} has ${(left / 1000).toFixed(2)} m left after the runs ahead; this run takes ${(needed / 1000).toFixed(2)} m, and no spool on the rack holds that.`,
+    { leftMm: left, neededMm: needed },
+    'Bring in another spool, or take pieces out of the run.',
+  );
 }
 
 /** Gives pieces that were not printed back as owed. */

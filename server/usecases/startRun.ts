@@ -5,7 +5,7 @@ import type { Reader } from '../db/open.ts';
 import { feedingOf } from '../db/feeding.ts';
 import { spoolViews } from '../db/printerViews.ts';
 import { otherSide, runName } from '../db/runViews.ts';
-import type { printers} from '../db/schema.ts';
+import type { printers } from '../db/schema.ts';
 import { spools, stocks } from '../db/schema.ts';
 import type { Shop } from '../shop.ts';
 import { isBack } from './backSide.ts';

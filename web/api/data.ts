@@ -3,6 +3,7 @@ import type { LogEvent } from '../../contract/api/common.ts';
 import type { PrinterView, RunItem, SpoolView } from '../../contract/api/floor.ts';
 import type { JobDetail, JobItem, JobList, RefusalView } from '../../contract/api/job.ts';
 import type { RunDetail } from '../../contract/api/run.ts';
+import type { RuleList, ShopSetup } from '../../contract/api/shop.ts';
 import type { PresetView, QueueView, ShopSizes, StockView } from '../../contract/api/ticket.ts';
 import { getJson } from './client.ts';
 
@@ -35,6 +36,8 @@ export const KEYS = {
   sizes: '/api/sizes',
   runs: '/api/runs',
   spools: '/api/spools',
+  shop: '/api/shop',
+  rules: '/api/rules',
   refusals: '/api/refusals',
   log: '/api/log?limit=60',
 } as const;
@@ -47,6 +50,8 @@ export const useStocks = (): SWRResponse<Stock[], Error> => useSWR(KEYS.stocks);
 export const useSizes = (): SWRResponse<ShopSizes, Error> => useSWR(KEYS.sizes);
 export const useRuns = (): SWRResponse<RunItem[], Error> => useSWR(KEYS.runs);
 export const useSpools = (): SWRResponse<SpoolView[], Error> => useSWR(KEYS.spools);
+export const useShopSetup = (): SWRResponse<ShopSetup, Error> => useSWR(KEYS.shop);
+export const useRules = (): SWRResponse<RuleList, Error> => useSWR(KEYS.rules);
 export const useRefusals = (): SWRResponse<RefusalView[], Error> => useSWR(KEYS.refusals);
 export const useLog = (): SWRResponse<LogEvent[], Error> => useSWR(KEYS.log);
 export const useJob = (id: string | null): SWRResponse<JobDetail, Error> =>

@@ -11,6 +11,7 @@ import {
   type RefusalView,
   type RunDetail,
   type RunItem,
+  type Stock,
   type SpoolView,
 } from './data.ts';
 
@@ -88,6 +89,15 @@ export function useLive(): { readonly link: Link; readonly time: ShopTime | unde
     });
     on('preset', (data) => {
       patch(KEYS.presets, merged(one(data as Preset | Gone)));
+    });
+    on('setup', () => {
+      void mutate(KEYS.shop);
+    });
+    on('rules', () => {
+      void mutate(KEYS.rules);
+    });
+    on('stock', (data) => {
+      patch(KEYS.stocks, merged(one(data as Stock | Gone)));
     });
     on('sizes', (data) => {
       void mutate(KEYS.sizes, (data as { sizes: ShopSizes }).sizes, { revalidate: false });

@@ -1,7 +1,7 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel } from '@headlessui/react';
 import { useEffect, useEffectEvent, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { useJobs, usePresets, usePrinters, useQueues, useRuns } from '../api/data.ts';
+import { useJobs, usePresets, usePrinters, useQueues, useRuns, useSpools, useStocks } from '../api/data.ts';
 import { VIEWS } from './views.ts';
 
 interface Found {
@@ -93,6 +93,8 @@ function useFindable(): { readonly all: readonly Found[]; readonly loading: bool
   const { data: runs } = useRuns();
   const { data: queues } = useQueues();
   const { data: presets } = usePresets();
+  const { data: spools } = useSpools();
+  const { data: stocks } = useStocks();
   const loading = [jobs, printers, runs, queues, presets].includes(undefined);
   const all = useMemo(
     () => [
@@ -104,6 +106,41 @@ function useFindable(): { readonly all: readonly Found[]; readonly loading: bool
         more: `${printer.config.form}, ${printer.state}`,
         path: `/floor?printer=${printer.id}`,
       })),
+      ...(printers ?? []).map((printer) => ({
+        key: `setup-${printer.id}`,
+        kind: 'setting',
+        name: `${printer.name}, described`,
+        more: 'widths, margins, speeds, modes, profiles, inks, finishing, take-up, cost',
+        path: `/setup?printer=${printer.id}`,
+      })),
+      ...(spools ?? []).map((spool) => ({
+        key: spool.id,
+        kind: 'spool',
+        name: spool.label,
+        more: `${spool.stockName}, lot ${spool.lot}`,
+        path: `/media?spool=${spool.id}`,
+      })),
+      ...(stocks ?? []).map((stock) => ({
+        key: `stock-${stock.id}`,
+        kind: 'stock',
+        name: stock.name,
+        more: 'width, price, run settings on each printer',
+        path: `/setup?stock=${stock.id}`,
+      })),
+      {
+        key: 'hours',
+        kind: 'setting',
+        name: 'Shop hours and people',
+        more: 'opening hours, holidays, unattended hours, people',
+        path: '/setup?hours=',
+      },
+      {
+        key: 'rules',
+        kind: 'setting',
+        name: 'Routing rules',
+        more: 'which printer takes which jobs, dry run',
+        path: '/setup?rules=',
+      },
       ...(queues ?? []).map((queue) => ({
         key: queue.id,
         kind: 'queue',
@@ -147,7 +184,7 @@ function useFindable(): { readonly all: readonly Found[]; readonly loading: bool
         path: `/intake?job=${job.id}`,
       })),
     ],
-    [jobs, printers, runs, queues, presets],
+    [jobs, printers, runs, queues, presets, spools, stocks],
   );
   return { all, loading };
 }

@@ -96,9 +96,9 @@ const DRAWINGS: Record<Shape, React.ReactNode> = {
 export function StateWord({ state, children }: { readonly state: string; readonly children?: React.ReactNode }) {
   const shape = shapeOf(state);
   return (
-    <span className={`inline-flex items-center gap-1.5 ${TONES[shape]}`}>
+    <span className={`inline-flex min-w-0 items-center gap-1.5 ${TONES[shape]}`}>
       <StateShape shape={shape} />
-      <span>{children ?? state}</span>
+      <span className="min-w-0">{children ?? state}</span>
     </span>
   );
 }

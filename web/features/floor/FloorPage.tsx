@@ -1,84 +1,157 @@
-import { useEffect, useMemo, useState } from 'react';
+import { DndContext } from '@dnd-kit/core';
+import { ListOrdered } from 'lucide-react';
+import { useContext, useMemo, useState } from 'react';
 import { useSearchParams } from 'react-router';
-import { usePrinters, useRuns, type Printer, type RunItem } from '../../api/data.ts';
 import { errorText } from '../../api/client.ts';
-import { isTyping } from '../../app/useGlobalKeys.ts';
-import { useShopNow } from '../../app/shopTime.ts';
-import { lineOfRuns } from '../../../core/schedule/timeline.ts';
-import { Handwork } from './Handwork.tsx';
+import { ShopTimeContext, shopNow, useShopNow, useZone } from '../../app/shopTime.ts';
+import { Button } from '../../ui/Button.tsx';
+import { NextHands, useHands } from './NextHands.tsx';
+import { OrderSheet } from './OrderSheet.tsx';
 import { PrinterHead } from './PrinterHead.tsx';
 import { PrinterSheet } from './PrinterSheet.tsx';
-import { RunStrip, type StripRun } from './RunStrip.tsx';
-import { TimeRuler } from './TimeRuler.tsx';
-import { ZOOMS, type TimeScale } from './timeScale.ts';
+import { Strip } from './Strip.tsx';
+import { StripGround, TimeRuler } from './TimeRuler.tsx';
+import { ZOOMS } from './timeView.ts';
+import { awaySpans, useFloor } from './useFloor.ts';
+import { useRunDrag } from './useRunDrag.ts';
+import { useTimeView } from './useTimeView.ts';
 
 const HEAD_PX = 336;
 
+/** The live view of all printers on one time scale. */
 export function FloorPage() {
-  const printers = usePrinters();
-  const { data: runs } = useRuns();
-  const now = useShopNow(250);
-  const [zoom, setZoom] = useZoom();
+  const time = useContext(ShopTimeContext);
+  return time ? <FloorAt now={() => shopNow(time)} /> : null;
+}
+
+function FloorAt({ now }: { readonly now: () => number }) {
+  const nowMs = useShopNow(1000) ?? now();
+  const floor = useFloor(nowMs);
+  const zone = useZone();
+  const { view, drawn, hold, show } = useTimeView(HEAD_PX, now);
+  const drag = useRunDrag(floor, view, nowMs);
+  const hands = useHands(floor.lines, nowMs);
   const [params, setParams] = useSearchParams();
+  const [ordering, setOrdering] = useState(false);
   const chosen = params.get('printer');
   const choose = (id: string | null): void => {
+    setOrdering(false);
     setParams(id === null ? {} : { printer: id }, { replace: true });
   };
-  const scale = useMemo((): TimeScale | undefined => {
-    const z = ZOOMS[zoom];
-    return now === undefined || !z ? undefined : { fromMs: now - z.backMs, toMs: now + z.aheadMs, stepMs: z.stepMs };
-  }, [now, zoom]);
-  const shown = (printers.data ?? []).find((printer) => printer.id === chosen);
-  if (printers.error)
+  const away = useMemo(() => awaySpans(floor.attended), [floor.attended]);
+  const shown = floor.lines.find(({ printer }) => printer.id === chosen);
+  if (floor.error)
     return (
       <p className="p-8 text-stop" role="alert">
-        {errorText(printers.error)}
+        {errorText(floor.error)}
       </p>
     );
   return (
     <div className="flex h-full min-h-0">
-      <section className="flex min-w-0 flex-1 flex-col overflow-auto">
-        <header className="flex flex-wrap items-center gap-4 px-5 pt-4 pb-3">
-          <h1 className="text-lg font-semibold">Floor</h1>
-          <Handwork printers={printers.data ?? []} runs={runs ?? []} onPrinter={choose} />
-          <div className="ml-auto flex items-center gap-1" role="group" aria-label="Time shown">
-            {ZOOMS.map((z, i) => (
+      <section className="flex min-w-0 flex-1 flex-col">
+        <header className="flex items-start gap-4 px-5 pt-3.5 pb-2.5">
+          <h1 className="pt-0.5 text-lg font-semibold">Floor</h1>
+          <div className="min-w-0 flex-1 pt-0.5">
+            <NextHands hands={hands} lines={floor.lines} nowMs={nowMs} onPrinter={choose} />
+          </div>
+          <Button
+            onClick={() => {
+              choose(null);
+              setOrdering(true);
+            }}
+          >
+            <ListOrdered size={16} aria-hidden="true" /> Propose an order
+          </Button>
+          <div className="flex items-center" role="group" aria-label="Time shown">
+            {ZOOMS.map((zoom) => (
               <button
-                key={z.name}
+                key={zoom.name}
                 type="button"
-                aria-pressed={i === zoom}
+                aria-pressed={Math.abs(drawn.toMs - drawn.fromMs - 3 * zoom.allH * 36e5) < 36e5 * 0.2}
                 onClick={() => {
-                  setZoom(i);
+                  show(zoom);
                 }}
-                className="rounded-md border border-transparent px-2.5 py-1 text-soft hover:text-ink aria-pressed:border-ink aria-pressed:bg-spool aria-pressed:font-medium aria-pressed:text-on-spool"
+                className="rounded-md border border-transparent px-2 py-1 whitespace-nowrap text-soft hover:text-ink aria-pressed:border-ink aria-pressed:bg-spool aria-pressed:font-medium aria-pressed:text-on-spool"
               >
-                {z.name}
+                {zoom.name}
               </button>
             ))}
           </div>
         </header>
-        {scale && now !== undefined && (
-          <>
-            <TimeRuler scale={scale} nowMs={now} headPx={HEAD_PX} />
-            {(printers.data ?? []).map((printer) => (
-              <PrinterRow
-                key={printer.id}
-                printer={printer}
-                runs={runs ?? []}
-                scale={scale}
-                nowMs={now}
-                chosen={printer.id === chosen}
-                onChoose={choose}
-              />
-            ))}
-            {printers.data?.length === 0 && <p className="p-8 text-soft">No printers are described yet.</p>}
-          </>
-        )}
+        <DndContext
+          sensors={drag.sensors}
+          onDragStart={drag.start}
+          onDragMove={drag.look}
+          onDragEnd={drag.end}
+          onDragCancel={drag.cancel}
+        >
+          <div ref={hold} className="relative flex min-h-0 flex-1 flex-col">
+            <div className="flex border-y border-rule bg-card">
+              <div style={{ width: HEAD_PX }} className="shrink-0 border-r border-rule" />
+              <div className="relative h-7 min-w-0 flex-1 overflow-hidden" data-time>
+                <TimeRuler drawn={drawn} baseMs={view.baseMs} zone={zone} />
+                <NowFlag zone={zone} />
+              </div>
+            </div>
+            <div className="flex min-h-0 flex-1 flex-col overflow-x-hidden overflow-y-auto">
+              {floor.lines.map((floorLine) => {
+                const { printer, line } = floorLine;
+                const own = printer.id === chosen;
+                return (
+                  <article
+                    key={printer.id}
+                    aria-label={printer.name}
+                    className={`flex max-h-40 min-h-[92px] flex-1 border-b border-rule ${own ? 'bg-spool/10' : ''}`}
+                  >
+                    <PrinterHead
+                      printer={printer}
+                      widthPx={HEAD_PX}
+                      freeMs={line.freeMs}
+                      nowMs={nowMs}
+                      onOpen={() => {
+                        choose(own ? null : printer.id);
+                      }}
+                    />
+                    <div className="relative min-w-0 flex-1 overflow-hidden" data-time>
+                      <StripGround drawn={drawn} baseMs={view.baseMs} zone={zone} away={away} />
+                      <Strip
+                        floorLine={floorLine}
+                        drawn={drawn}
+                        baseMs={view.baseMs}
+                        landing={drag.landing?.printerId === printer.id ? drag.landing : null}
+                      />
+                    </div>
+                  </article>
+                );
+              })}
+              {!floor.loading && floor.lines.length === 0 && (
+                <p className="p-8 text-soft">No printers are described yet. Add one under Setup.</p>
+              )}
+            </div>
+            {drag.landing && (
+              <p
+                role="status"
+                className={`pointer-events-none absolute bottom-3 left-1/2 z-20 max-w-[70%] -translate-x-1/2 rounded-md border bg-card px-3 py-1.5 font-medium shadow-lg ${drag.landing.wrong ? 'border-stop text-stop' : 'border-ink'}`}
+              >
+                {drag.landing.text}
+              </p>
+            )}
+          </div>
+        </DndContext>
       </section>
-      {shown && (
+      {ordering && (
+        <OrderSheet
+          lines={floor.lines}
+          nowMs={nowMs}
+          onClose={() => {
+            setOrdering(false);
+          }}
+        />
+      )}
+      {shown && !ordering && (
         <PrinterSheet
-          printer={shown}
-          runs={(runs ?? []).filter((run) => run.printerId === shown.id)}
+          floorLine={shown}
+          lines={floor.lines}
           onClose={() => {
             choose(null);
           }}
@@ -88,60 +161,18 @@ export function FloorPage() {
   );
 }
 
-interface PrinterRowProps {
-  readonly printer: Printer;
-  readonly runs: readonly RunItem[];
-  readonly scale: TimeScale;
-  readonly nowMs: number;
-  readonly chosen: boolean;
-  readonly onChoose: (id: string | null) => void;
-}
-
-function PrinterRow({ printer, runs, scale, nowMs, chosen, onChoose }: PrinterRowProps) {
-  const own = runs.filter((run) => run.printerId === printer.id);
-  const spans = lineOfRuns(
-    own.map((run) => ({ ...run, msLeft: run.progress?.msLeft ?? null, saidAtMs: run.progress?.atMs ?? null })),
-    nowMs,
-  );
-  const strip = spans
-    .filter((span) => span.toMs > scale.fromMs && span.fromMs < scale.toMs)
-    .flatMap((span): StripRun[] => {
-      const run = own.find((each) => each.id === span.id);
-      return run ? [{ run, ...span }] : [];
-    });
-  const freeMs = spans.filter((span) => span.toMs > nowMs).reduce((latest, span) => Math.max(latest, span.toMs), nowMs);
+function NowFlag({ zone }: { readonly zone: string }) {
+  const now = useShopNow(1000);
+  if (now === undefined) return null;
+  const text = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit', timeZone: zone }).format(now);
   return (
-    <article
-      aria-label={printer.name}
-      className={`flex max-h-48 min-h-[118px] flex-1 border-b border-rule ${chosen ? 'bg-spool/10' : ''}`}
-    >
-      <PrinterHead
-        printer={printer}
-        widthPx={HEAD_PX}
-        freeMs={freeMs}
-        nowMs={nowMs}
-        onOpen={() => {
-          onChoose(chosen ? null : printer.id);
-        }}
-      />
-      <RunStrip runs={strip} scale={scale} nowMs={nowMs} printerName={printer.name} />
-    </article>
+    <div className="strip-layer">
+      <span
+        className="dense absolute top-1 -translate-x-1/2 rounded bg-ink px-1.5 py-0.5 font-semibold text-paper outline-[6px] outline-card"
+        style={{ left: 'calc(var(--pxh) * var(--now))' }}
+      >
+        {text}
+      </span>
+    </div>
   );
-}
-
-function useZoom(): [number, (zoom: number) => void] {
-  const [zoom, setZoom] = useState(() => Number(localStorage.getItem('yellow-spool-floor-zoom') ?? 0));
-  useEffect(() => {
-    localStorage.setItem('yellow-spool-floor-zoom', String(zoom));
-    const onKey = (event: KeyboardEvent): void => {
-      if (isTyping(event.target) || event.ctrlKey) return;
-      if (event.key === '+' || event.key === '=') setZoom(Math.max(0, zoom - 1));
-      if (event.key === '-') setZoom(Math.min(ZOOMS.length - 1, zoom + 1));
-    };
-    window.addEventListener('keydown', onKey);
-    return () => {
-      window.removeEventListener('keydown', onKey);
-    };
-  }, [zoom]);
-  return [Math.min(ZOOMS.length - 1, Math.max(0, zoom)), setZoom];
 }

@@ -2,6 +2,7 @@ import type { Printer } from '../../api/data.ts';
 import { clockText, useZone } from '../../app/shopTime.ts';
 import { SpoolSign } from '../../draw/SpoolSign.tsx';
 import { StateWord } from '../../draw/StateShape.tsx';
+import { leftFigure, leftText } from '../../media/spoolText.ts';
 import { number } from '../../ui/Figure.tsx';
 
 interface PrinterHeadProps {
@@ -21,37 +22,43 @@ export function PrinterHead({ printer, widthPx, freeMs, nowMs, onOpen }: Printer
       type="button"
       onClick={onOpen}
       style={{ width: widthPx }}
-      className="flex shrink-0 flex-col justify-center gap-2.5 border-r border-rule px-5 py-3 text-left hover:bg-rule/25"
+      className="flex shrink-0 flex-col justify-center gap-1.5 border-r border-rule px-5 py-2 text-left hover:bg-rule/25"
       aria-label={`Open ${printer.name}`}
     >
       <span className="flex w-full items-baseline gap-3">
         <span className="text-lg font-semibold">{printer.name}</span>
-        <StateWord state={printer.state} />
-        <span className="ml-auto text-xs text-soft">
+        <span className="flex min-w-0 flex-1" title={printer.reason ?? undefined}>
+          <StateWord state={printer.state}>
+            <span className="block truncate">{printer.reason ?? printer.state}</span>
+          </StateWord>
+        </span>
+        <span className="shrink-0 text-xs text-soft">
           {freeMs > nowMs ? `free ${clockText(freeMs, nowMs, zone)}` : 'free now'}
         </span>
       </span>
-      {printer.reason !== null && <span className="text-sm text-wait first-letter:uppercase">{printer.reason}</span>}
       <span className="flex w-full items-end gap-3">
         {sources.map((source) => {
           const spool = printer.spools.find((each) => each.sourceId === source.id);
           return (
-            <span key={source.id} className="flex min-w-0 items-center gap-2">
+            <span
+              key={source.id}
+              className={`flex min-w-0 items-center ${sources.length > 2 ? 'flex-1 gap-1' : 'gap-2'}`}
+            >
               {spool ? (
                 <SpoolSign
                   {...spool}
-                  size={sources.length > 1 ? 44 : 64}
-                  label={`${spool.label}: ${number(spool.leftMm / 1000, 1)} m left`}
+                  size={[58, 40, 30][Math.min(2, sources.length - 1)] ?? 30}
+                  label={`${spool.label}: ${leftText(spool)} left`}
                 />
               ) : (
-                <span className="size-10 rounded-full border border-dashed border-soft" />
+                <span className="size-8 shrink-0 rounded-full border border-dashed border-soft" />
               )}
               <span className="dense min-w-0 leading-tight">
                 {spool ? (
                   <>
-                    <span className="block text-base font-semibold">
-                      {number(spool.leftMm / 1000, 1)}
-                      <span className="font-normal text-soft"> m</span>
+                    <span className="block text-base font-semibold whitespace-nowrap">
+                      {leftFigure(spool).value}
+                      <span className="font-normal text-soft"> {leftFigure(spool).unit}</span>
                     </span>
                     <span className="block truncate text-soft" title={spool.stockName}>
                       {spool.stockName}
@@ -74,7 +81,7 @@ export function PrinterHead({ printer, widthPx, freeMs, nowMs, onOpen }: Printer
                 className="relative h-12 w-[7px] overflow-hidden rounded-[2px] border border-soft/70"
               >
                 <span
-                  className="absolute inset-x-0 bottom-0"
+                  className="absolute inset-x-0 bottom-0 border-t border-soft/70"
                   style={{ height: `${String(Math.max(0, left) * 100)}%`, background: channel.colour }}
                 />
               </span>

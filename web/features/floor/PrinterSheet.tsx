@@ -1,24 +1,31 @@
 import { Link } from 'react-router';
 import { sendJson } from '../../api/client.ts';
-import { useSpools, type Printer, type RunItem, type SpoolView } from '../../api/data.ts';
+import type { RunItem } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
-import { clockText, durationText, useShopNow, useZone } from '../../app/shopTime.ts';
-import { SpoolSign } from '../../draw/SpoolSign.tsx';
 import { StateWord } from '../../draw/StateShape.tsx';
+import { Sources } from '../../media/Sources.tsx';
 import { Button } from '../../ui/Button.tsx';
 import { Figure, number } from '../../ui/Figure.tsx';
 import { Row, Section, Sheet } from '../../ui/Sheet.tsx';
+import { PresentRun } from './PresentRun.tsx';
+import { QueuedRuns } from './QueuedRuns.tsx';
+import type { FloorLine } from './useFloor.ts';
 
 interface PrinterSheetProps {
-  readonly printer: Printer;
-  readonly runs: readonly RunItem[];
+  readonly floorLine: FloorLine;
+  readonly lines: readonly FloorLine[];
   readonly onClose: () => void;
 }
 
-export function PrinterSheet({ printer, runs, onClose }: PrinterSheetProps) {
+export function PrinterSheet({ floorLine, lines, onClose }: PrinterSheetProps) {
+  const { printer, runs } = floorLine;
+  const { tell } = useNotice();
   const present = runs.find((run) => ['sent', 'printing', 'paused'].includes(run.state));
   const queued = runs.filter((run) => run.state === 'queued');
-  const ended = runs.filter((run) => run.endedMs !== null && run.startedMs !== null).slice(0, 8);
+  const ended = runs
+    .filter((run) => run.endedMs !== null && run.startedMs !== null)
+    .sort((a, b) => (b.endedMs ?? 0) - (a.endedMs ?? 0))
+    .slice(0, 8);
   const { config } = printer;
   return (
     <Sheet
@@ -35,7 +42,7 @@ export function PrinterSheet({ printer, runs, onClose }: PrinterSheetProps) {
         {present ? <PresentRun run={present} /> : <p className="text-soft">Nothing is on the printer.</p>}
       </Section>
       <Section title="Next">
-        {queued.length === 0 && (
+        {queued.length === 0 ? (
           <p className="text-soft">
             Nothing is queued. Choose jobs in{' '}
             <Link to="/intake" className="text-tide underline">
@@ -43,17 +50,36 @@ export function PrinterSheet({ printer, runs, onClose }: PrinterSheetProps) {
             </Link>{' '}
             and lay them out.
           </p>
+        ) : (
+          <QueuedRuns floorLine={floorLine} />
         )}
-        {queued.map((run) => (
-          <QueuedRun key={run.id} run={run} />
-        ))}
       </Section>
       <Section title="Loaded">
-        {config.sources.map((source) => (
-          <Source key={source.id} printer={printer} sourceId={source.id} name={source.name} />
-        ))}
+        <Sources printer={printer} wantedStockId={queued[0]?.stockId ?? null} />
+        {config.collectsMm !== null && (
+          <Row label="In basket or stacker">
+            <span className="inline-flex items-center gap-2">
+              <Figure
+                value={number((printer.collectedMm ?? 0) / 1000, 1)}
+                unit={`of ${number(config.collectsMm / 1000)} m`}
+              />
+              <Button
+                kind="quiet"
+                className="!h-7 !px-1.5"
+                onClick={() => {
+                  sendJson('POST', `/api/printers/${printer.id}/emptied`).catch(tell);
+                }}
+              >
+                Emptied
+              </Button>
+            </span>
+          </Row>
+        )}
       </Section>
-      <Section title="Ink left">
+      <Section
+        title="Ink left"
+        aside={<span className="text-soft">{printer.inkMeasured ? 'measured' : 'reckoned'}</span>}
+      >
         {config.channels.map((channel) => (
           <Row key={channel.id} label={channel.name}>
             <Figure value={number(printer.inkLeftMl[channel.id] ?? 0, 1)} unit={`of ${number(channel.tankMl)} ml`} />
@@ -63,191 +89,89 @@ export function PrinterSheet({ printer, runs, onClose }: PrinterSheetProps) {
       <Section title="Ended">
         {ended.length === 0 && <p className="text-soft">No run has ended yet.</p>}
         {ended.map((run) => (
-          <Row key={run.id} label={run.name}>
-            <Link to={`/bench/${run.id}`} className="hover:underline">
-              <StateWord state={run.state} />{' '}
-              <span className="text-soft">{number((run.reachedMm ?? 0) / 1000, 2)} m</span>
-            </Link>
-          </Row>
+          <EndedRun key={run.id} run={run} lines={lines} />
         ))}
       </Section>
-      <Section title="Prints">
-        <Row label="Form">{config.form}</Row>
-        <Row label="Printable width">
-          <Figure value={number(config.printableWidthMm)} unit="mm" />
-        </Row>
-        <Row label="Widest media">
-          <Figure value={number(config.widestMediaMm)} unit="mm" />
-        </Row>
-        <Row label="Longest run">
-          <Figure value={number(config.longestMm / 1000, 1)} unit="m" />
-        </Row>
-        <Row label="Media lies against">{config.registeredEdge} edge</Row>
-        {config.modes.map((mode) => (
-          <Row key={mode.id} label={mode.name}>
-            {mode.dpiX} × {mode.dpiY} dpi, {mode.passes} passes
-          </Row>
-        ))}
-      </Section>
+      <Pace floorLine={floorLine} />
+      <p>
+        <Link to={`/setup?printer=${printer.id}`} className="text-tide underline">
+          All that {printer.name} is described by
+        </Link>
+      </p>
     </Sheet>
   );
 }
 
-function PresentRun({ run }: { readonly run: RunItem }) {
-  const { tell } = useNotice();
-  const now = useShopNow(500);
-  const zone = useZone();
-  const act = (step: string) => () => {
-    sendJson('POST', `/api/runs/${run.id}/${step}`).catch(tell);
+/** What a run left over can be printed at once, here or on another printer. */
+function EndedRun({ run, lines }: { readonly run: RunItem; readonly lines: readonly FloorLine[] }) {
+  const { tell, say } = useNotice();
+  const broken = run.state === 'failed' || (run.state === 'cancelled' && run.startedMs !== null);
+  const rest = (printerId: string): void => {
+    say(`Laying out the rest of ${run.name}`);
+    sendJson('POST', `/api/runs/${run.id}/print-rest`, { printerId }).catch(tell);
   };
-  const progress = run.progress;
-  const left = progress
-    ? Math.max(0, progress.msLeft - (run.state === 'printing' && now !== undefined ? now - progress.atMs : 0))
-    : run.estimateMs;
   return (
-    <>
-      <Link to={`/bench/${run.id}`} className="font-medium hover:underline">
-        {run.name}
-      </Link>
-      <Row label="State">
-        <StateWord state={run.state}>
-          {run.state}
-          {run.reason === null ? '' : `: ${run.reason}`}
-        </StateWord>
+    <div className="py-0.5">
+      <Row label={run.name}>
+        <Link to={`/bench/${run.id}`} className="hover:underline">
+          <StateWord state={run.state} /> <span className="text-soft">{number((run.reachedMm ?? 0) / 1000, 2)} m</span>
+        </Link>
       </Row>
-      <Row label="Printed">
-        <Figure value={number(run.reachedMm ?? 0)} unit={`of ${number(run.lengthMm)} mm`} />
-      </Row>
-      <Row label="Time left">
-        {durationText(left)}
-        {now === undefined || run.state !== 'printing' ? '' : `, until ${clockText(now + left, now, zone)}`}
-      </Row>
-      <Row label="Pieces">
-        {run.pieceCount} of {run.jobCount} jobs
-      </Row>
-      <div className="mt-2 flex gap-2">
-        {run.state === 'paused' ? (
-          <Button kind="main" onClick={act('resume')}>
-            Go on
+      {broken && (
+        <div className="flex items-center justify-end gap-1">
+          <Button
+            kind="quiet"
+            className="!h-7 !px-1.5"
+            onClick={() => {
+              rest(run.printerId);
+            }}
+          >
+            Print the rest
           </Button>
-        ) : (
-          <Button onClick={act('pause')}>Pause</Button>
-        )}
-        <Button kind="danger" onClick={act('cancel')}>
-          Cancel the run
-        </Button>
-      </div>
-    </>
-  );
-}
-
-function QueuedRun({ run }: { readonly run: RunItem }) {
-  const { tell } = useNotice();
-  const takeBack = (): void => {
-    sendJson('POST', `/api/runs/${run.id}/take-back`).catch(tell);
-  };
-  return (
-    <div className="flex items-center justify-between gap-2 py-0.5">
-      <Link to={`/bench/${run.id}`} className="min-w-0 truncate hover:underline">
-        {run.name}{' '}
-        <span className="text-soft">
-          {number(run.lengthMm / 1000, 2)} m, {durationText(run.estimateMs)}
-          {run.spoolId === null ? ', its media is not loaded' : ''}
-        </span>
-      </Link>
-      <Button kind="quiet" onClick={takeBack}>
-        Take back
-      </Button>
-      {run.pair?.side === 'back' && run.pair.frontPrinted && !run.pair.confirmed && (
-        <ConfirmBack run={run} turn={run.pair.turn} />
+          <select
+            aria-label={`Print the rest of ${run.name} elsewhere`}
+            value=""
+            onChange={(event) => {
+              rest(event.target.value);
+            }}
+            className="h-7 w-24 rounded border border-rule bg-card text-tide"
+          >
+            <option value="" disabled>
+              elsewhere
+            </option>
+            {lines
+              .filter(({ printer }) => printer.id !== run.printerId)
+              .map(({ printer }) => (
+                <option key={printer.id} value={printer.id}>
+                  on {printer.name}
+                </option>
+              ))}
+          </select>
+        </div>
       )}
     </div>
   );
 }
 
-/** Only the person who loaded it knows that it is the same piece of media: they say which spool it is. */
-function ConfirmBack({ run, turn }: { readonly run: RunItem; readonly turn: string }) {
-  const { data: spools } = useSpools();
-  const { tell } = useNotice();
-  const loaded = (spools ?? []).filter((spool) => spool.printerId === run.printerId);
-  const confirm = (spoolId: string): void => {
-    sendJson('POST', `/api/runs/${run.id}/confirm-back`, { spoolId }).catch(tell);
-  };
+/** How its runs really went, by which estimates are corrected. */
+function Pace({ floorLine: { printer } }: { readonly floorLine: FloorLine }) {
+  const known = printer.config.modes.filter((mode) => (printer.corrections[mode.id]?.runs ?? 0) > 0);
+  if (known.length === 0) return null;
   return (
-    <select
-      aria-label={`Confirm the media for the back, ${run.name}`}
-      value=""
-      onChange={(event) => {
-        confirm(event.target.value);
-      }}
-      className="h-8 max-w-44 rounded-md border border-wait bg-card px-1 font-medium"
-    >
-      <option value="" disabled>
-        Turned {turn}: which spool is in?
-      </option>
-      {loaded.map((spool) => (
-        <option key={spool.id} value={spool.id}>
-          {spool.label}, {spool.stockName}
-        </option>
-      ))}
-    </select>
+    <Section title="Against its estimates">
+      {known.map((mode) => {
+        const { factor = 1, runs = 0 } = printer.corrections[mode.id] ?? {};
+        const off = Math.round((factor - 1) * 100);
+        return (
+          <Row key={mode.id} label={mode.name}>
+            {runs < 5
+              ? `${String(runs)} of 5 runs seen`
+              : off === 0
+                ? `as estimated, ${String(runs)} runs`
+                : `${String(Math.abs(off))} % ${off > 0 ? 'slower' : 'faster'}, ${String(runs)} runs`}
+          </Row>
+        );
+      })}
+    </Section>
   );
-}
-
-function Source({
-  printer,
-  sourceId,
-  name,
-}: {
-  readonly printer: Printer;
-  readonly sourceId: string;
-  readonly name: string;
-}) {
-  const { data: spools } = useSpools();
-  const { tell } = useNotice();
-  const loaded = printer.spools.find((spool) => spool.sourceId === sourceId);
-  const rack = (spools ?? []).filter(
-    (spool) => spool.printerId === null && spool.widthMm <= printer.config.widestMediaMm,
-  );
-  const load = (spoolId: string): void => {
-    sendJson('POST', `/api/spools/${spoolId}/load`, { printerId: printer.id, sourceId }).catch(tell);
-  };
-  return (
-    <div className="mb-3 last:mb-0">
-      <div className="flex items-center gap-3">
-        {loaded && <SpoolSign {...loaded} size={44} label={`${loaded.label} on ${name}`} />}
-        <div className="min-w-0 flex-1">
-          <p className="text-soft">{name}</p>
-          {loaded ? (
-            <p>
-              {loaded.label} {loaded.stockName}, <Figure value={number(loaded.leftMm / 1000, 2)} unit="m left" />
-            </p>
-          ) : (
-            <p>empty</p>
-          )}
-        </div>
-      </div>
-      <select
-        aria-label={`Load another spool on ${name}`}
-        value=""
-        onChange={(event) => {
-          load(event.target.value);
-        }}
-        className="mt-1.5 h-8 w-full rounded-md border border-rule bg-card px-2"
-      >
-        <option value="" disabled>
-          Load another spool…
-        </option>
-        {rack.map((spool) => (
-          <option key={spool.id} value={spool.id}>
-            {spoolText(spool)}
-          </option>
-        ))}
-      </select>
-    </div>
-  );
-}
-
-function spoolText(spool: SpoolView): string {
-  return `${spool.label} ${spool.stockName}, ${number(spool.leftMm / 1000, 1)} m`;
 }

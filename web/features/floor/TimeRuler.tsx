@@ -1,51 +1,66 @@
 import { tz } from '@date-fns/tz';
 import { format, startOfDay } from 'date-fns';
-import { useZone } from '../../app/shopTime.ts';
-import { at, type TimeScale } from './timeScale.ts';
+import { memo } from 'react';
+import { type Drawn, place, stepOf } from './timeView.ts';
 
 /** Ticks on round instants of the shop's own day. */
-export function ticksOf(scale: TimeScale, zone: string): number[] {
-  const day = startOfDay(scale.fromMs, { in: tz(zone) }).getTime();
-  const first = day + Math.ceil((scale.fromMs - day) / scale.stepMs) * scale.stepMs;
+function ticksOf({ fromMs, toMs, pxPerH }: Drawn, zone: string): number[] {
+  const stepMs = stepOf(pxPerH);
+  const day = startOfDay(fromMs, { in: tz(zone) }).getTime();
+  const first = day + Math.ceil((fromMs - day) / stepMs) * stepMs;
   const ticks: number[] = [];
-  for (let ms = first; ms < scale.toMs; ms += scale.stepMs) ticks.push(ms);
+  for (let ms = first; ms < toMs; ms += stepMs) ticks.push(ms);
   return ticks;
 }
 
-export function TimeRuler({
-  scale,
-  nowMs,
-  headPx,
+export const TimeRuler = memo(function TimeRuler({
+  drawn,
+  baseMs,
+  zone,
 }: {
-  readonly scale: TimeScale;
-  readonly nowMs: number;
-  readonly headPx: number;
+  readonly drawn: Drawn;
+  readonly baseMs: number;
+  readonly zone: string;
 }) {
-  const zone = useZone();
   const inZone = { in: tz(zone) };
-  const days = scale.stepMs >= 6 * 3_600_000;
   return (
-    <div className="sticky top-0 z-10 flex border-y border-rule bg-card">
-      <div style={{ width: headPx }} className="shrink-0 border-r border-rule" />
-      <div className="relative h-7 min-w-0 flex-1 overflow-hidden">
-        {ticksOf(scale, zone)
-          .filter((ms) => Math.abs(ms - nowMs) > scale.stepMs * 0.35)
-          .map((ms) => (
-            <span
-              key={ms}
-              className="dense absolute top-1.5 border-l border-rule pl-1 text-soft"
-              style={{ left: at(scale, ms) }}
-            >
-              {format(ms, days ? 'EEE HH:mm' : 'HH:mm', inZone)}
-            </span>
-          ))}
-        <span
-          className="dense absolute top-1 -translate-x-1/2 rounded bg-ink px-1.5 py-0.5 font-semibold text-paper"
-          style={{ left: at(scale, nowMs) }}
-        >
-          {format(nowMs, 'HH:mm', inZone)}
-        </span>
-      </div>
+    <div className="strip-layer">
+      {ticksOf(drawn, zone).map((ms) => {
+        const midnight = format(ms, 'HH:mm', inZone) === '00:00';
+        return (
+          <span
+            key={ms}
+            className={`dense absolute top-1.5 border-l pl-1 whitespace-nowrap ${midnight ? 'border-ink font-medium text-ink' : 'border-rule text-soft'}`}
+            style={place(baseMs, ms)}
+          >
+            {format(ms, midnight ? 'EEE d MMM' : 'HH:mm', inZone)}
+          </span>
+        );
+      })}
     </div>
   );
-}
+});
+
+/** Behind every strip: its ticks, and when nobody is there. */
+export const StripGround = memo(function StripGround({
+  drawn,
+  baseMs,
+  zone,
+  away,
+}: {
+  readonly drawn: Drawn;
+  readonly baseMs: number;
+  readonly zone: string;
+  readonly away: readonly { readonly fromMs: number; readonly toMs: number }[];
+}) {
+  return (
+    <div className="strip-layer" aria-hidden="true">
+      {away.map((span) => (
+        <span key={span.fromMs} className="hatched absolute inset-y-0" style={place(baseMs, span.fromMs, span.toMs)} />
+      ))}
+      {ticksOf(drawn, zone).map((ms) => (
+        <span key={ms} className="absolute inset-y-0 border-l border-rule/70" style={place(baseMs, ms)} />
+      ))}
+    </div>
+  );
+});

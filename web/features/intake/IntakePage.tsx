@@ -86,6 +86,9 @@ export function IntakePage() {
     [show],
   );
   const chosen = useMemo(() => (selected.size === 0 ? [] : all.filter((job) => selected.has(job.id))), [all, selected]);
+  // Beside a ticket, which has the whole fit list, the table does without its first line.
+  const beside = opened !== null || editing;
+  const narrow = useMemo(() => columns.filter((column) => column !== 'best'), [columns]);
   const layOut = useCallback(() => {
     if (chosen.length === 0) return;
     sendJson<RunDetail>('POST', '/api/runs', { jobIds: chosen.map((job) => job.id) })
@@ -116,7 +119,7 @@ export function IntakePage() {
           <JobTable
             rows={rows}
             jobs={ordered}
-            columns={columns}
+            columns={beside ? narrow : columns}
             words={shop.words}
             sort={sort}
             onSort={onSort}

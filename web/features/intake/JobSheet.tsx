@@ -1,4 +1,6 @@
 import { useMemo } from 'react';
+import useSWR from 'swr';
+import type { FitAnswer } from '../../../contract/api/fit.ts';
 import { Link } from 'react-router';
 import type { JobChange, TicketPartView } from '../../../contract/api/ticket.ts';
 import { presetIsChanged } from '../../../core/ticket/ticket.ts';
@@ -6,6 +8,7 @@ import { errorText, sendJson } from '../../api/client.ts';
 import { useJob, type JobDetail, type Queue } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { clockText, dayText, useShopNow, useZone } from '../../app/shopTime.ts';
+import { FitListView } from '../../draw/FitListView.tsx';
 import { StateWord } from '../../draw/StateShape.tsx';
 import { TicketForm } from '../../ticket/TicketForm.tsx';
 import { ChoiceField } from '../../ticket/fields.tsx';
@@ -113,6 +116,15 @@ function Ticket({ job, queues }: { readonly job: JobDetail; readonly queues: rea
           </Button>
         )}
       </div>
+      {job.pieces.owed > 0 && (
+        <JobFits
+          job={job}
+          onQueue={(queueId) => {
+            change({ queueId });
+          }}
+          queues={queues}
+        />
+      )}
       <TicketForm model={oneTicket(job.ticket, names, change)} place={place} />
       <p className="dense mb-4 text-soft">
         {[job.format?.toUpperCase(), ...(job.nature?.colourSpaces ?? []), job.nature?.profile]
@@ -129,6 +141,46 @@ function Ticket({ job, queues }: { readonly job: JobDetail; readonly queues: rea
         ))}
       </p>
     </>
+  );
+}
+
+/** Who can print it, in money; chosen, the job goes to that printer's queue. */
+function JobFits({
+  job,
+  queues,
+  onQueue,
+}: {
+  readonly job: JobDetail;
+  readonly queues: readonly Queue[];
+  readonly onQueue: (queueId: string) => void;
+}) {
+  const now = useShopNow(20_000) ?? 0;
+  const { values } = job.ticket;
+  const key = ['job-fit', job.id, JSON.stringify(values)];
+  const { data, error } = useSWR<FitAnswer, Error>(key, () =>
+    sendJson<FitAnswer>('POST', '/api/fit', { jobIds: [job.id] }),
+  );
+  const queueOf = (printerId: string): Queue | undefined => {
+    const own = queues.filter((queue) => queue.printerId === printerId);
+    return own.find((queue) => queue.settings.stockId === values.stockId) ?? own[0];
+  };
+  return (
+    <Section title="Fit list">
+      {error && <p className="text-stop">{errorText(error)}</p>}
+      {!data && !error && <p className="text-soft">Looking who can take it …</p>}
+      {data && (
+        <FitListView
+          answer={data}
+          nowMs={now}
+          here={queues.find((queue) => queue.id === job.queueId)?.printerId ?? null}
+          chooseText={(fit) => `To ${queueOf(fit.printerId)?.name ?? fit.printerName}`}
+          onChoose={(fit) => {
+            const queue = queueOf(fit.printerId);
+            if (queue) onQueue(queue.id);
+          }}
+        />
+      )}
+    </Section>
   );
 }
 

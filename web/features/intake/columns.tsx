@@ -4,6 +4,7 @@ import { dayAndTime, dayText } from '../../app/shopTime.ts';
 import { FindingSign } from '../../draw/FindingSign.tsx';
 import { StateWord } from '../../draw/StateShape.tsx';
 import { number, sizeText } from '../../ui/Figure.tsx';
+import { useBestPrinter } from './bestPrinter.ts';
 import type { JobWords } from './filter.ts';
 import { type SortBy, pieceTotal } from './rows.ts';
 
@@ -174,6 +175,12 @@ const COLUMN_LIST = [
     text: (job, { words }) => words.printerOf(job.queueId),
   },
   {
+    id: 'best',
+    title: 'Best printer',
+    width: 'minmax(96px, 1fr)',
+    cell: (job, _context, seen) => <BestPrinter job={job} seen={seen} />,
+  },
+  {
     id: 'priority',
     title: 'Priority',
     width: '64px',
@@ -201,7 +208,16 @@ const COLUMN_LIST = [
 
 export type ColumnId = (typeof COLUMN_LIST)[number]['id'];
 export const COLUMNS: readonly (Column & { readonly id: ColumnId })[] = COLUMN_LIST;
-export const DEFAULT_COLUMNS: readonly ColumnId[] = ['picture', 'name', 'size', 'pieces', 'due', 'findings', 'state'];
+export const DEFAULT_COLUMNS: readonly ColumnId[] = [
+  'picture',
+  'name',
+  'size',
+  'pieces',
+  'due',
+  'findings',
+  'best',
+  'state',
+];
 
 export function isColumn(id: string): id is ColumnId {
   return COLUMNS.some((column) => column.id === id);
@@ -220,6 +236,16 @@ export function gridTemplate(ids: readonly ColumnId[]): string {
 export function leastWidth(ids: readonly ColumnId[]): number {
   const px = chosenColumns(ids).reduce((sum, { width }) => sum + Number(/\d+/.exec(width)?.[0] ?? 60), 24);
   return px + ids.length * 12 + 40;
+}
+
+function BestPrinter({ job, seen }: { readonly job: JobItem; readonly seen: boolean }) {
+  const first = useBestPrinter(job, seen);
+  if (!first) return null;
+  return (
+    <span title={first.why} className={first.printerId === null ? 'text-stop' : ''}>
+      {two(first.printerName, first.why)}
+    </span>
+  );
 }
 
 function JobStateWord({ job }: { readonly job: JobItem }) {

@@ -5,7 +5,7 @@ import { sendJson } from '../../api/client.ts';
 import { KEYS } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { TicketForm } from '../../ticket/TicketForm.tsx';
-import { ChoiceField, CountField, MmField } from '../../ticket/fields.tsx';
+import { ChoiceField, CountField, MmField, YesField } from '../../ticket/fields.tsx';
 import { partModel } from '../../ticket/model.ts';
 import { Button } from '../../ui/Button.tsx';
 import { number } from '../../ui/Figure.tsx';
@@ -19,6 +19,12 @@ const RULES = [
   { value: 'wait', text: 'wait: a person looks first' },
   { value: 'prepare', text: 'prepare: checked, ready to lay out' },
   { value: 'go', text: 'go: laid out and queued by itself' },
+] as const;
+
+const ROUTINGS = [
+  { value: 'stays', text: 'stays on this printer' },
+  { value: 'rules', text: 'by the rules, else it stays' },
+  { value: 'best', text: 'to the first of the fit list' },
 ] as const;
 
 /** A queue: what arriving jobs get, what they are checked for, and where they come from. */
@@ -119,6 +125,29 @@ export function QueueEditor({ queue, onOpen }: { readonly queue: QueueView; read
                   value={queue.goAfterMin}
                   onChange={(goAfterMin) => {
                     change({ goAfterMin });
+                  }}
+                />
+              </Row>
+            )}
+            <Row label="Routing">
+              <ChoiceField
+                label="Routing"
+                value={queue.routing}
+                wide
+                choices={ROUTINGS}
+                onChange={(value) => {
+                  const routing = ROUTINGS.find((each) => each.value === value)?.value;
+                  if (routing) change({ routing });
+                }}
+              />
+            </Row>
+            {place.printer?.config.pool != null && (
+              <Row label={`Pool ${place.printer.config.pool}`}>
+                <YesField
+                  text="any printer of it"
+                  value={queue.forPool}
+                  onChange={(forPool) => {
+                    change({ forPool });
                   }}
                 />
               </Row>

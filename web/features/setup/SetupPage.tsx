@@ -1,25 +1,35 @@
-import { Layers3, ListTree, Plus, Ruler, Upload } from 'lucide-react';
+import { Clock, Disc3, Layers3, ListTree, Plus, Printer as PrinterSign, Route, Ruler, Upload } from 'lucide-react';
 import { useRef, type ReactNode } from 'react';
 import { useSearchParams } from 'react-router';
 import type { PresetView, QueueView } from '../../../contract/api/ticket.ts';
 import { sendJson } from '../../api/client.ts';
-import { usePresets, useQueues, useSizes } from '../../api/data.ts';
+import { type Stock, usePresets, usePrinters, useQueues, useSizes, useStocks } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
+import { BulkStocks } from './BulkStocks.tsx';
+import { HoursEditor } from './HoursEditor.tsx';
+import { NewPrinter } from './NewPrinter.tsx';
 import { PresetEditor } from './PresetEditor.tsx';
+import { PrinterEditor } from './PrinterEditor.tsx';
 import { QueueEditor } from './QueueEditor.tsx';
+import { RulesEditor } from './RulesEditor.tsx';
+import { StockEditor } from './StockEditor.tsx';
 import { SizesEditor } from './SizesEditor.tsx';
 
-/** Queues with their hot folders, presets and named sizes: what arriving jobs are given. */
+/** Everything that is set up once: printers, stocks, queues with their hot folders, presets, routing, hours and sizes. */
 export function SetupPage() {
   const [params, setParams] = useSearchParams();
   const { data: queues = [] } = useQueues();
   const { data: presets = [] } = usePresets();
   const { data: own = [] } = useSizes();
   const { tell } = useNotice();
-  const presetId = params.get('preset');
-  const preset = presets.find((each) => each.id === presetId);
-  const sizes = params.has('sizes');
-  const queue = queues.find((each) => each.id === params.get('queue')) ?? (preset || sizes ? undefined : queues[0]);
+  const { data: printers = [] } = usePrinters();
+  const { data: stocks = [] } = useStocks();
+  const preset = presets.find((each) => each.id === params.get('preset'));
+  const printer = printers.find((each) => each.id === params.get('printer'));
+  const stock = stocks.find((each) => each.id === params.get('stock'));
+  const place = PLACES.find((each) => params.has(each));
+  const elsewhere = preset ?? printer ?? stock ?? place;
+  const queue = queues.find((each) => each.id === params.get('queue')) ?? (elsewhere ? undefined : queues[0]);
   const go = (to: Record<string, string>): void => {
     setParams(to, { replace: true });
   };
@@ -38,6 +48,27 @@ export function SetupPage() {
     <div className="flex h-full min-h-0">
       <nav aria-label="What is set up" className="w-60 shrink-0 overflow-y-auto border-r border-rule px-3 py-3">
         <h1 className="mb-3 px-2 text-lg font-semibold">Setup</h1>
+        <Heading icon={<PrinterSign size={16} aria-hidden="true" />}>Printers</Heading>
+        {printers.map((each) => (
+          <Entry
+            key={each.id}
+            on={each.id === printer?.id}
+            onClick={() => {
+              go({ printer: each.id });
+            }}
+            more={each.config.form}
+          >
+            {each.name}
+          </Entry>
+        ))}
+        <AddEntry
+          on={place === 'new-printer'}
+          onClick={() => {
+            go({ 'new-printer': '' });
+          }}
+        >
+          A new printer
+        </AddEntry>
         <Heading icon={<ListTree size={16} aria-hidden="true" />}>Queues</Heading>
         {queues.map((each) => (
           <Entry
@@ -80,9 +111,51 @@ export function SetupPage() {
             Export all
           </a>
         </div>
+        <Heading icon={<Disc3 size={16} aria-hidden="true" />}>Stocks</Heading>
+        <Entry
+          on={place === 'many-stocks'}
+          onClick={() => {
+            go({ 'many-stocks': '' });
+          }}
+          more="one setting, every stock that needs it"
+        >
+          Many stocks at once
+        </Entry>
+        {stocks.map((each) => (
+          <Entry
+            key={each.id}
+            on={each.id === stock?.id}
+            onClick={() => {
+              go({ stock: each.id });
+            }}
+            more={stockText(each)}
+          >
+            {each.name}
+          </Entry>
+        ))}
+        <Heading icon={<Route size={16} aria-hidden="true" />}>Routing</Heading>
+        <Entry
+          on={place === 'rules'}
+          onClick={() => {
+            go({ rules: '' });
+          }}
+          more="which printer takes which jobs"
+        >
+          Rules
+        </Entry>
+        <Heading icon={<Clock size={16} aria-hidden="true" />}>Shop</Heading>
+        <Entry
+          on={place === 'hours'}
+          onClick={() => {
+            go({ hours: '' });
+          }}
+          more="hours, holidays, people"
+        >
+          Shop hours and people
+        </Entry>
         <Heading icon={<Ruler size={16} aria-hidden="true" />}>Sizes</Heading>
         <Entry
-          on={sizes}
+          on={place === 'sizes'}
           onClick={() => {
             go({ sizes: '' });
           }}
@@ -92,8 +165,29 @@ export function SetupPage() {
         </Entry>
       </nav>
       <div className="min-h-0 min-w-0 flex-1 overflow-y-auto px-6 py-4">
-        {sizes ? (
-          <SizesEditor />
+        {place ? (
+          <Place
+            place={place}
+            onPrinter={(id) => {
+              go({ printer: id });
+            }}
+          />
+        ) : printer ? (
+          <PrinterEditor
+            key={printer.id}
+            printer={printer}
+            onOpen={(id) => {
+              go(id === null ? {} : { printer: id });
+            }}
+          />
+        ) : stock ? (
+          <StockEditor
+            key={stock.id}
+            stock={stock}
+            onOpen={(id) => {
+              go({ stock: id });
+            }}
+          />
         ) : preset ? (
           <PresetEditor
             key={preset.id}
@@ -118,6 +212,36 @@ export function SetupPage() {
   );
 }
 
+/** Parts of the setup that are one of a kind. */
+const PLACES = ['sizes', 'rules', 'hours', 'new-printer', 'many-stocks'] as const;
+
+function Place({
+  place,
+  onPrinter,
+}: {
+  readonly place: (typeof PLACES)[number];
+  readonly onPrinter: (id: string) => void;
+}) {
+  switch (place) {
+    case 'sizes':
+      return <SizesEditor />;
+    case 'rules':
+      return <RulesEditor />;
+    case 'hours':
+      return <HoursEditor />;
+    case 'new-printer':
+      return <NewPrinter onOpen={onPrinter} />;
+    case 'many-stocks':
+      return <BulkStocks />;
+  }
+}
+
+function stockText({ settings, pricePerM2Minor }: Stock): string {
+  const own = Object.values(settings).filter((part) => Object.keys(part).length > 0).length;
+  const price = `${(pricePerM2Minor / 100).toFixed(2)} a m²`;
+  return own === 0 ? price : `${price}, set on ${String(own)} ${own === 1 ? 'printer' : 'printers'}`;
+}
+
 function folderText(queue: QueueView): string {
   const n = queue.hotFolders.length;
   return n === 0 ? 'no hot folder' : n === 1 ? '1 hot folder' : `${String(n)} hot folders`;
@@ -135,6 +259,27 @@ function Heading({ icon, children }: { readonly icon: ReactNode; readonly childr
       <span className="text-soft">{icon}</span>
       {children}
     </h2>
+  );
+}
+
+function AddEntry({
+  on,
+  onClick,
+  children,
+}: {
+  readonly on: boolean;
+  readonly onClick: () => void;
+  readonly children: ReactNode;
+}) {
+  return (
+    <button
+      type="button"
+      aria-current={on ? 'page' : undefined}
+      className={`mx-1 inline-flex items-center gap-1 rounded px-1 py-1 ${on ? 'bg-spool text-on-spool' : 'text-tide hover:bg-rule/50'}`}
+      onClick={onClick}
+    >
+      <Plus size={15} aria-hidden="true" /> {children}
+    </button>
   );
 }
 

@@ -1,0 +1,137 @@
+import type { Line } from './planLine.ts';
+
+/** What a person has to do at a printer, and when. */
+export interface Hand {
+  readonly key: string;
+  readonly printerId: string;
+  /** `now`: printing stands until it is done. */
+  readonly when: 'now' | number;
+  readonly kind: 'fault' | 'go-on' | 'load' | 'confirm' | 'empty' | 'ink' | 'piece' | 'look';
+  readonly text: string;
+  readonly way: string;
+  readonly runId: string | null;
+}
+
+export interface HandsPrinter {
+  readonly id: string;
+  readonly name: string;
+  readonly state: string;
+  readonly reason: string | null;
+  readonly sources: readonly { readonly id: string; readonly name: string }[];
+  readonly channels: readonly { readonly id: string; readonly name: string }[];
+  /** The run on the printer, if any. */
+  readonly present: {
+    readonly id: string;
+    readonly name: string;
+    readonly state: string;
+    readonly reason: string | null;
+  } | null;
+  /** Why the first queued run can't start now, as the dispatcher judges it; null where it can or nothing waits. */
+  readonly held: {
+    readonly runId: string;
+    readonly code: string;
+    readonly text: string;
+    readonly way: string;
+    readonly hand: boolean;
+  } | null;
+  readonly line: Line;
+}
+
+interface Names {
+  readonly runs: ReadonlyMap<
+    string,
+    { readonly name: string; readonly stockId: string; readonly byHand: boolean; readonly pieceCount: number }
+  >;
+  readonly stocks: ReadonlyMap<string, string>;
+  readonly spools: ReadonlyMap<string, string>;
+}
+
+/** Beyond this nobody has to think of it yet (ms). */
+const AHEAD_MS = 36 * 3_600_000;
+
+/**
+ * Everything that people have to do, in the order of time: what stands now first, then what the plan of each printer will
+ * ask for, so that a roll can be fetched before it is wanted.
+ */
+export function nextHands(printers: readonly HandsPrinter[], names: Names, nowMs: number): Hand[] {
+  const hands = printers.flatMap((printer) => [...nowOf(printer), ...plannedOf(printer, names, nowMs)]);
+  const at = ({ when }: Hand): number => (when === 'now' ? -Infinity : when);
+  return hands.sort((a, b) => at(a) - at(b));
+}
+
+function nowOf(printer: HandsPrinter): Hand[] {
+  const { id, name, state, reason, present, held } = printer;
+  const hand = (kind: Hand['kind'], text: string, way: string, runId: string | null): Hand[] => [
+    { key: `${id}-now`, printerId: id, when: 'now', kind, text, way, runId },
+  ];
+  if (state === 'off') return hand('look', `${name} does not answer`, 'Look whether it is on and on the line.', null);
+  if (state === 'faulted') return hand('fault', `${name}: ${reason ?? 'fault'}`, 'Put it right at the printer.', null);
+  if (present?.state === 'paused') {
+    return hand(
+      'go-on',
+      `${name} waits: ${present.reason ?? reason ?? 'paused'}`,
+      `Then let ${present.name} go on.`,
+      present.id,
+    );
+  }
+  if (state === 'waiting') return hand('look', `${name}: ${reason ?? 'waits'}`, 'Put it right at the printer.', null);
+  if (!held?.hand) return [];
+  const kind = held.code === 'confirm' ? 'confirm' : held.code === 'basket' ? 'empty' : 'load';
+  return hand(kind, held.text, held.way, held.runId);
+}
+
+function plannedOf(printer: HandsPrinter, names: Names, nowMs: number): Hand[] {
+  const { id, name, line, held } = printer;
+  const hands: Hand[] = [];
+  for (const event of line.events) {
+    if (event.fromMs > nowMs + AHEAD_MS || event.toMs <= nowMs) continue;
+    if (event.kind === 'change-over' && event.what !== 'mode') {
+      const run = names.runs.get(event.runId);
+      // What stands now says it already.
+      if (held?.hand === true && held.runId === event.runId) continue;
+      const stock = names.stocks.get(run?.stockId ?? '') ?? 'its stock';
+      const source = printer.sources.find((each) => each.id === event.sourceId)?.name ?? '';
+      const spool = event.spoolId === null ? undefined : names.spools.get(event.spoolId);
+      hands.push({
+        key: `${id}-load-${event.runId}`,
+        printerId: id,
+        when: event.fromMs,
+        kind: 'load',
+        text:
+          spool === undefined
+            ? `${name} ${source}: ${stock} is wanted and none is on the rack`
+            : `Load ${spool}, ${stock}, on ${name} ${source}`,
+        way: `For ${run?.name ?? 'the next run'}.`,
+        runId: event.runId,
+      });
+    }
+    if (event.kind === 'run' && event.fromMs > nowMs) {
+      const run = names.runs.get(event.id);
+      if (run?.byHand !== true) continue;
+      hands.push({
+        key: `${id}-piece-${event.id}`,
+        printerId: id,
+        when: event.fromMs,
+        kind: 'piece',
+        text: `${name}: ${String(run.pieceCount)} ${run.pieceCount === 1 ? 'piece' : 'pieces'} of ${run.name} to load by hand`,
+        way: 'It stops after each.',
+        runId: event.id,
+      });
+    }
+  }
+  const { fray } = line;
+  if (fray?.what.kind === 'ink' && fray.atMs < nowMs + AHEAD_MS) {
+    const { channelId } = fray.what;
+    const channel = printer.channels.find((each) => each.id === channelId)?.name ?? channelId;
+    hands.push({
+      key: `${id}-ink`,
+      printerId: id,
+      when: Math.max(nowMs, fray.atMs),
+      kind: 'ink',
+      text: `${channel} of ${name} runs out in ${names.runs.get(fray.runId)?.name ?? 'a run'}`,
+      way: 'Have a new tank at hand.',
+      runId: fray.runId,
+    });
+  }
+  return hands;
+}

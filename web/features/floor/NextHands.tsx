@@ -1,0 +1,107 @@
+import { Droplet, Hand as HandSign, OctagonAlert, PackageOpen, RotateCcw, Shirt } from 'lucide-react';
+import { useMemo, useState } from 'react';
+import { type Hand, type HandsPrinter, nextHands } from '../../../core/schedule/nextHands.ts';
+import { useSpools, useStocks } from '../../api/data.ts';
+import { clockText, durationText, useZone } from '../../app/shopTime.ts';
+import { StateShape } from '../../draw/StateShape.tsx';
+import type { FloorLine } from './useFloor.ts';
+
+const SIGNS: Record<Hand['kind'], typeof HandSign> = {
+  fault: OctagonAlert,
+  'go-on': HandSign,
+  load: PackageOpen,
+  confirm: RotateCcw,
+  empty: PackageOpen,
+  ink: Droplet,
+  piece: Shirt,
+  look: HandSign,
+};
+const SHOWN = 3;
+
+/** What people have to do, in the order of time. */
+export function useHands(lines: readonly FloorLine[], nowMs: number): Hand[] {
+  const { data: stocks } = useStocks();
+  const { data: spools } = useSpools();
+  return useMemo(() => {
+    const names = {
+      runs: new Map(lines.flatMap(({ runs }) => runs.map((run) => [run.id, run] as const))),
+      stocks: new Map((stocks ?? []).map(({ id, name }) => [id, name])),
+      spools: new Map((spools ?? []).map(({ id, label }) => [id, label])),
+    };
+    return nextHands(lines.map(asHands), names, nowMs);
+  }, [lines, stocks, spools, nowMs]);
+}
+
+function asHands({ printer, runs, line }: FloorLine): HandsPrinter {
+  const { id, name, state, reason, held, config } = printer;
+  const present = runs.find((run) => ['sent', 'printing', 'paused'].includes(run.state)) ?? null;
+  const { sources, channels } = config;
+  return { id, name, state, reason, sources, channels, present, held, line };
+}
+
+export function NextHands({
+  hands,
+  lines,
+  nowMs,
+  onPrinter,
+}: {
+  readonly hands: readonly Hand[];
+  readonly lines: readonly FloorLine[];
+  readonly nowMs: number;
+  readonly onPrinter: (id: string) => void;
+}) {
+  const [all, setAll] = useState(false);
+  const zone = useZone();
+  const printing = lines.filter(({ printer }) => printer.state === 'printing').length;
+  if (hands.length === 0) {
+    return (
+      <p className="flex items-center gap-2 text-soft">
+        <StateShape shape={printing > 0 ? 'printing' : 'idle'} />
+        {printing > 0
+          ? `${String(printing)} of ${String(lines.length)} printing; no hand is needed`
+          : 'Nothing is printing; no hand is needed'}
+      </p>
+    );
+  }
+  const shown = all ? hands : hands.slice(0, SHOWN);
+  return (
+    <div className="flex min-w-0 flex-wrap items-center gap-1.5">
+      <ul className="flex min-w-0 flex-wrap gap-1.5" aria-label="Next hands">
+        {shown.map((hand) => {
+          const Sign = SIGNS[hand.kind];
+          const at = hand.when === 'now' ? null : hand.when;
+          const stop = at === null;
+          return (
+            <li key={hand.key} className="min-w-0">
+              <button
+                type="button"
+                title={`${hand.text}. ${hand.way}`}
+                onClick={() => {
+                  onPrinter(hand.printerId);
+                }}
+                className={`flex max-w-[430px] min-w-0 items-center gap-1.5 rounded-md border bg-card px-2 py-1 text-left hover:bg-rule/40 ${hand.kind === 'fault' ? 'border-stop text-stop' : stop ? 'border-wait' : 'border-rule'}`}
+              >
+                <Sign size={16} className={`shrink-0 ${hand.kind === 'fault' ? '' : 'text-wait'}`} aria-hidden="true" />
+                <span className="shrink-0 font-semibold">{at === null ? 'now' : clockText(at, nowMs, zone)}</span>
+                <span className="min-w-0 truncate">{hand.text}</span>
+                {at !== null && <span className="shrink-0 text-soft">in {durationText(at - nowMs)}</span>}
+              </button>
+            </li>
+          );
+        })}
+      </ul>
+      {hands.length > SHOWN && (
+        <button
+          type="button"
+          aria-expanded={all}
+          onClick={() => {
+            setAll(!all);
+          }}
+          className="rounded px-1.5 py-1 text-tide hover:bg-rule/50"
+        >
+          {all ? 'Fewer' : `${String(hands.length - SHOWN)} more`}
+        </button>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,59 @@
+import { Link } from 'react-router';
+import { sendJson } from '../../api/client.ts';
+import type { RunItem } from '../../api/data.ts';
+import { useNotice } from '../../app/notice.tsx';
+import { clockText, durationText, useShopNow, useZone } from '../../app/shopTime.ts';
+import { StateWord } from '../../draw/StateShape.tsx';
+import { Button } from '../../ui/Button.tsx';
+import { Figure, number } from '../../ui/Figure.tsx';
+import { Row } from '../../ui/Sheet.tsx';
+
+/** The run on the printer, and a person's words to it. */
+export function PresentRun({ run }: { readonly run: RunItem }) {
+  const { tell } = useNotice();
+  const now = useShopNow(500);
+  const zone = useZone();
+  const act = (step: string) => () => {
+    sendJson('POST', `/api/runs/${run.id}/${step}`).catch(tell);
+  };
+  const progress = run.progress;
+  const left = progress
+    ? Math.max(0, progress.msLeft - (run.state === 'printing' && now !== undefined ? now - progress.atMs : 0))
+    : run.estimateMs;
+  const atStop = progress?.phase === 'stop';
+  return (
+    <>
+      <Link to={`/bench/${run.id}`} className="font-medium hover:underline">
+        {run.name}
+      </Link>
+      <Row label="State">
+        <StateWord state={run.state}>
+          {run.state}
+          {run.reason === null ? '' : `: ${run.reason}`}
+        </StateWord>
+      </Row>
+      <Row label="Printed">
+        <Figure value={number(run.reachedMm ?? 0)} unit={`of ${number(run.lengthMm)} mm`} />
+      </Row>
+      <Row label="Time left">
+        {durationText(left)}
+        {now === undefined || run.state !== 'printing' ? '' : `, until ${clockText(now + left, now, zone)}`}
+      </Row>
+      <Row label="Pieces">
+        {run.pieceCount} of {run.jobCount} {run.jobCount === 1 ? 'job' : 'jobs'}
+      </Row>
+      <div className="mt-2 flex gap-2">
+        {run.state === 'paused' ? (
+          <Button kind="main" onClick={act('resume')}>
+            {atStop ? 'Next piece is loaded' : 'Go on'}
+          </Button>
+        ) : (
+          <Button onClick={act('pause')}>Pause</Button>
+        )}
+        <Button kind="danger" onClick={act('cancel')}>
+          Cancel the run
+        </Button>
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,230 @@
+import { ArrowDown, ArrowUp } from 'lucide-react';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import useSWR from 'swr';
+import type { FitAnswer } from '../../../contract/api/fit.ts';
+import { errorText, getJson, sendJson } from '../../api/client.ts';
+import { useSpools, type RunItem } from '../../api/data.ts';
+import { useNotice } from '../../app/notice.tsx';
+import { clockText, durationText, useShopNow, useZone } from '../../app/shopTime.ts';
+import { FitListView } from '../../draw/FitListView.tsx';
+import { Button } from '../../ui/Button.tsx';
+import { number } from '../../ui/Figure.tsx';
+import type { FloorLine } from './useFloor.ts';
+
+/** The line of a printer: each run earlier, later, elsewhere, or back on the Bench. */
+export function QueuedRuns({ floorLine: { printer, runs, line } }: { readonly floorLine: FloorLine }) {
+  const { tell } = useNotice();
+  const queued = runs.filter((run) => run.state === 'queued');
+  const starts = new Map(line.events.flatMap((event) => (event.kind === 'run' ? [[event.id, event] as const] : [])));
+  const move = (index: number, by: -1 | 1): void => {
+    const ids = queued.map((run) => run.id);
+    const [id] = ids.splice(index, 1);
+    if (id === undefined) return;
+    ids.splice(index + by, 0, id);
+    sendJson('PUT', `/api/printers/${printer.id}/line`, { runIds: ids }).catch(tell);
+  };
+  return (
+    <ol aria-label={`Line of ${printer.name}`}>
+      {queued.map((run, i) => (
+        <QueuedRun
+          key={run.id}
+          run={run}
+          startMs={starts.get(run.id)?.fromMs}
+          lateMs={starts.get(run.id)?.lateMs ?? 0}
+          held={printer.held?.runId === run.id ? printer.held : null}
+          onEarlier={
+            i === 0
+              ? undefined
+              : () => {
+                  move(i, -1);
+                }
+          }
+          onLater={
+            i === queued.length - 1
+              ? undefined
+              : () => {
+                  move(i, 1);
+                }
+          }
+        />
+      ))}
+    </ol>
+  );
+}
+
+interface QueuedRunProps {
+  readonly run: RunItem;
+  readonly startMs: number | undefined;
+  readonly lateMs: number;
+  readonly held: FloorLine['printer']['held'];
+  readonly onEarlier: (() => void) | undefined;
+  readonly onLater: (() => void) | undefined;
+}
+
+function QueuedRun({ run, startMs, lateMs, held, onEarlier, onLater }: QueuedRunProps) {
+  const { tell } = useNotice();
+  const [fitting, setFitting] = useState(false);
+  const now = useShopNow(10_000) ?? 0;
+  const zone = useZone();
+  const step = 'rounded p-1 text-soft hover:bg-rule/50 hover:text-ink disabled:opacity-30';
+  return (
+    <li className="border-b border-rule/70 py-1.5 last:border-0">
+      <div className="flex items-center gap-1">
+        <Link to={`/bench/${run.id}`} className="min-w-0 flex-1 truncate hover:underline">
+          <span className="font-medium">{run.name}</span>{' '}
+          <span className="text-soft">
+            {number(run.lengthMm / 1000, 2)} m, {durationText(run.estimateMs)}
+          </span>
+        </Link>
+        <button
+          type="button"
+          className={step}
+          disabled={!onEarlier}
+          onClick={onEarlier}
+          aria-label={`${run.name} earlier`}
+        >
+          <ArrowUp size={15} />
+        </button>
+        <button type="button" className={step} disabled={!onLater} onClick={onLater} aria-label={`${run.name} later`}>
+          <ArrowDown size={15} />
+        </button>
+      </div>
+      <p className={`dense ${lateMs > 0 ? 'text-stop' : 'text-soft'}`}>
+        {startMs === undefined ? '' : `starts ${clockText(startMs, now, zone)}`}
+        {run.fixedStartMs !== null && run.fixedStartMs > now ? ', fixed' : ''}
+        {lateMs > 0 ? `, late by ${durationText(lateMs)}` : ''}
+      </p>
+      {held && (
+        <p className={`dense ${held.hand ? 'text-wait' : 'text-soft'}`}>
+          {held.text}. {held.way}
+        </p>
+      )}
+      <div className="flex flex-wrap items-center gap-x-1">
+        <Button
+          kind="quiet"
+          className="!h-7 !px-1.5"
+          onClick={() => {
+            sendJson('POST', `/api/runs/${run.id}/take-back`).catch(tell);
+          }}
+        >
+          Take back
+        </Button>
+        <Button
+          kind="quiet"
+          className="!h-7 !px-1.5"
+          aria-expanded={fitting}
+          onClick={() => {
+            setFitting(!fitting);
+          }}
+        >
+          Elsewhere
+        </Button>
+        <StartField run={run} now={now} />
+        {run.pair?.side === 'back' && run.pair.frontPrinted && !run.pair.confirmed && (
+          <ConfirmBack run={run} turn={run.pair.turn} />
+        )}
+      </div>
+      {fitting && (
+        <RunFits
+          run={run}
+          now={now}
+          onMoved={() => {
+            setFitting(false);
+          }}
+        />
+      )}
+    </li>
+  );
+}
+
+/** Printers that could take a run; chosen, it is moved there. */
+export function RunFits({
+  run,
+  now,
+  onMoved,
+}: {
+  readonly run: RunItem;
+  readonly now: number;
+  readonly onMoved: () => void;
+}) {
+  const { tell, say } = useNotice();
+  const { data, error } = useSWR<FitAnswer, Error>(['fit', run.id], () =>
+    getJson<FitAnswer>(`/api/runs/${run.id}/fit`),
+  );
+  if (error) return <p className="text-stop">{errorText(error)}</p>;
+  if (!data) return <p className="text-soft">Looking who can take it …</p>;
+  return (
+    <div className="mt-1.5">
+      <FitListView
+        answer={data}
+        nowMs={now}
+        here={run.printerId}
+        chooseText={(fit) => `Move ${run.name} to ${fit.printerName}`}
+        onChoose={(fit) => {
+          say(`Moving ${run.name}: it is laid out for ${fit.printerName}`);
+          sendJson('POST', `/api/runs/${run.id}/move`, { printerId: fit.printerId }).then(onMoved).catch(tell);
+        }}
+      />
+    </div>
+  );
+}
+
+const LATER_H = [1, 2, 4, 8] as const;
+
+/** Not before: in so many hours, or tonight when nobody is there. */
+function StartField({ run, now }: { readonly run: RunItem; readonly now: number }) {
+  const { tell } = useNotice();
+  const fixed = run.fixedStartMs !== null && run.fixedStartMs > now;
+  return (
+    <select
+      aria-label={`Start of ${run.name}`}
+      value=""
+      onChange={(event) => {
+        const hours = Number(event.target.value);
+        const fixedStartMs = hours === 0 ? null : Math.round(now + hours * 3_600_000);
+        sendJson('PUT', `/api/runs/${run.id}/start`, { fixedStartMs }).catch(tell);
+      }}
+      className="h-7 w-28 rounded border border-transparent bg-transparent text-tide hover:bg-rule/50"
+    >
+      <option value="" disabled>
+        {fixed ? 'Start is fixed' : 'Start'}
+      </option>
+      <option value="0">when its turn comes</option>
+      {LATER_H.map((hours) => (
+        <option key={hours} value={hours}>
+          not before {hours} h from now
+        </option>
+      ))}
+    </select>
+  );
+}
+
+/** Only the person who loaded it knows that it is the same piece of media: they say which spool it is. */
+function ConfirmBack({ run, turn }: { readonly run: RunItem; readonly turn: string }) {
+  const { data: spools } = useSpools();
+  const { tell } = useNotice();
+  const loaded = (spools ?? []).filter((spool) => spool.printerId === run.printerId);
+  const confirm = (spoolId: string): void => {
+    sendJson('POST', `/api/runs/${run.id}/confirm-back`, { spoolId }).catch(tell);
+  };
+  return (
+    <select
+      aria-label={`Confirm the media for the back, ${run.name}`}
+      value=""
+      onChange={(event) => {
+        confirm(event.target.value);
+      }}
+      className="h-8 max-w-44 rounded-md border border-wait bg-card px-1 font-medium"
+    >
+      <option value="" disabled>
+        Turned {turn}: which spool is in?
+      </option>
+      {loaded.map((spool) => (
+        <option key={spool.id} value={spool.id}>
+          {spool.label}, {spool.stockName}
+        </option>
+      ))}
+    </select>
+  );
+}

@@ -1,0 +1,242 @@
+import { useDraggable, useDroppable } from '@dnd-kit/core';
+import { memo } from 'react';
+import { useNavigate } from 'react-router';
+import type { Fray, LineEvent } from '../../../core/schedule/planLine.ts';
+import { useRun, type RunItem } from '../../api/data.ts';
+import { clockText, durationText, useShopNow, useZone } from '../../app/shopTime.ts';
+import { StateShape, shapeOf } from '../../draw/StateShape.tsx';
+import { number } from '../../ui/Figure.tsx';
+import { NestThumb } from './NestThumb.tsx';
+import type { FloorLine } from './useFloor.ts';
+import { type Drawn, place } from './timeView.ts';
+
+/** Below this width a run is a bar with a colour; its nest could not be made out (px). */
+const THUMB_PX = 22;
+const HOUR = 3_600_000;
+
+interface StripProps {
+  readonly floorLine: FloorLine;
+  readonly drawn: Drawn;
+  readonly baseMs: number;
+  /** Where a run that is dragged would be put in. */
+  readonly landing: { readonly ms: number; readonly wrong: boolean } | null;
+}
+
+/** The line of one printer at its true times: runs, change-overs, waits, and where a supply ends. */
+export function Strip({ floorLine, drawn, baseMs, landing }: StripProps) {
+  const { printer, runs, line } = floorLine;
+  const { setNodeRef } = useDroppable({ id: printer.id });
+  const byId = new Map(runs.map((run) => [run.id, run]));
+  const seen = line.events.filter((event) => event.toMs > drawn.fromMs && event.fromMs < drawn.toMs);
+  const { fray } = line;
+  return (
+    <div ref={setNodeRef} className="absolute inset-0 overflow-hidden" data-strip={printer.id}>
+      <div className="strip-layer">
+        {seen.map((event) => {
+          if (event.kind !== 'run')
+            return (
+              <Between key={`${event.kind}-${event.runId}-${String(event.fromMs)}`} event={event} baseMs={baseMs} />
+            );
+          const run = byId.get(event.id);
+          return (
+            run && (
+              <RunBar
+                key={event.id}
+                run={run}
+                event={event}
+                baseMs={baseMs}
+                drawn={drawn}
+                frayed={fray !== null && event.fromMs >= fray.atMs}
+              />
+            )
+          );
+        })}
+        {fray && fray.atMs < drawn.toMs && fray.atMs > drawn.fromMs && (
+          <Frayed fray={fray} baseMs={baseMs} printer={printer} />
+        )}
+        {line.freeMs < drawn.toMs && !runs.some((run) => run.state !== 'draft' && run.endedMs === null) && (
+          <span
+            className="absolute top-1/2 -translate-y-1/2 pl-3 whitespace-nowrap text-soft"
+            style={{ left: 'calc(var(--pxh) * var(--now))' }}
+          >
+            Nothing queued on {printer.name}
+          </span>
+        )}
+        {landing && (
+          <span
+            className={`pointer-events-none absolute inset-y-1 z-10 w-[3px] rounded ${landing.wrong ? 'bg-stop' : 'bg-spool outline outline-ink'}`}
+            style={place(baseMs, landing.ms)}
+          />
+        )}
+        <span
+          className="pointer-events-none absolute inset-y-0 border-l-2 border-ink"
+          style={{ left: 'calc(var(--pxh) * var(--now))' }}
+          aria-hidden="true"
+        />
+      </div>
+    </div>
+  );
+}
+
+type RunEvent = Extract<LineEvent, { kind: 'run' }>;
+
+const RunBar = memo(
+  RunBarDrawing,
+  (a, b) =>
+    a.run === b.run &&
+    a.drawn === b.drawn &&
+    a.frayed === b.frayed &&
+    Math.abs(a.event.fromMs - b.event.fromMs) < 500 &&
+    Math.abs(a.event.toMs - b.event.toMs) < 500,
+);
+
+interface RunBarProps {
+  readonly run: RunItem;
+  readonly event: RunEvent;
+  readonly baseMs: number;
+  readonly drawn: Drawn;
+  readonly frayed: boolean;
+}
+
+function RunBarDrawing({ run, event, baseMs, drawn, frayed }: RunBarProps) {
+  const navigate = useNavigate();
+  const zone = useZone();
+  const widthPx = ((event.toMs - event.fromMs) / HOUR) * drawn.pxPerH;
+  const onPrinter = run.state === 'printing' || run.state === 'paused' || run.state === 'sent';
+  const now = useShopNow(onPrinter ? 500 : 10_000) ?? event.fromMs;
+  const { attributes, listeners, setNodeRef, isDragging } = useDraggable({
+    id: run.id,
+    disabled: run.state !== 'queued',
+  });
+  const printed = run.reachedMm ?? 0;
+  const done = run.state === 'printed' ? 1 : run.lengthMm > 0 ? Math.min(1, printed / run.lengthMm) : 0;
+  const past = run.endedMs !== null;
+  const late = event.lateMs > 0;
+  const words = wordsOf(run, event, now, zone);
+  const name = `${run.name}, ${run.state}, ${words}${late ? `, late by ${durationText(event.lateMs)}` : ''}`;
+  const edge =
+    run.state === 'failed'
+      ? 'border-stop'
+      : run.state === 'paused'
+        ? 'border-wait'
+        : past
+          ? 'border-rule'
+          : late
+            ? 'border-stop'
+            : 'border-ink';
+  return (
+    <button
+      ref={setNodeRef}
+      type="button"
+      {...(run.state === 'queued' ? { ...attributes, ...listeners } : {})}
+      aria-roledescription={run.state === 'queued' ? 'run, can be moved' : undefined}
+      title={name}
+      aria-label={name}
+      onClick={() => void navigate(`/bench/${run.id}`)}
+      className={`@container absolute top-2 bottom-2 overflow-hidden rounded-[3px] border bg-card text-left ${edge} ${past ? 'opacity-80' : ''} ${frayed ? 'border-dashed opacity-70' : ''} ${isDragging ? 'opacity-40' : ''}`}
+      style={{ ...place(baseMs, event.fromMs, event.toMs), minWidth: 5, touchAction: 'none' }}
+    >
+      <span className="absolute inset-x-0 top-0 bottom-[34px] bg-paper">
+        {widthPx >= THUMB_PX && <Nest runId={run.id} />}
+      </span>
+      <span
+        className={`absolute top-0 bottom-[34px] left-0 border-r-2 ${run.state === 'failed' ? 'border-stop bg-stop/25' : 'border-go bg-go/25'}`}
+        style={{ width: `${String(done * 100)}%`, display: done > 0 ? undefined : 'none' }}
+      />
+      <span className="absolute inset-x-0 bottom-0 h-[34px] border-t border-rule px-1 py-px @max-[20px]:hidden">
+        <span className="flex items-center gap-1 truncate font-medium">
+          <StateShape shape={shapeOf(run.state)} size={12} />
+          <span className="truncate @max-[52px]:hidden">{run.name}</span>
+        </span>
+        <span className={`dense block truncate @max-[84px]:hidden ${late ? 'text-stop' : 'text-soft'}`}>
+          {late ? 'late: ' : ''}
+          {words}
+        </span>
+      </span>
+    </button>
+  );
+}
+
+function wordsOf(run: RunItem, { fromMs, toMs }: RunEvent, now: number, zone: string): string {
+  const printed = number((run.reachedMm ?? 0) / 1000, 2);
+  if (run.state === 'printing' || run.state === 'paused' || run.state === 'sent') {
+    return `${printed} of ${number(run.lengthMm / 1000, 2)} m, ${durationText(Math.max(0, toMs - now))} left`;
+  }
+  if (run.endedMs !== null) return `${run.state}${run.state === 'printed' ? '' : ` at ${printed} m`}`;
+  return `${number(run.lengthMm / 1000, 2)} m, ${clockText(fromMs, now, zone)} to ${clockText(toMs, now, zone)}`;
+}
+
+function Nest({ runId }: { readonly runId: string }) {
+  const { data } = useRun(runId);
+  return data ? <NestThumb run={data} /> : null;
+}
+
+/** What lies between runs: a change-over, or time in which nothing can happen. */
+function Between({ event, baseMs }: { readonly event: Exclude<LineEvent, RunEvent>; readonly baseMs: number }) {
+  if (event.kind === 'wait') {
+    return (
+      <span
+        title={event.why === 'nobody there' ? 'Waits until somebody is there' : 'Waits for its fixed start'}
+        className="absolute top-1/2 border-t-2 border-dotted border-soft"
+        style={place(baseMs, event.fromMs, event.toMs)}
+      />
+    );
+  }
+  const what = { stock: 'another stock', spool: 'another spool', mode: 'another mode' }[event.what];
+  return (
+    <span
+      title={`Change-over: ${what}`}
+      className="@container absolute top-2 bottom-2 flex flex-col items-center justify-center overflow-hidden rounded-[3px] border border-wait bg-wait/15 text-wait"
+      style={{ ...place(baseMs, event.fromMs, event.toMs), minWidth: 3 }}
+    >
+      {event.what !== 'mode' && (
+        <span className="@max-[16px]:hidden">
+          <StateShape shape="waiting" size={13} />
+        </span>
+      )}
+    </span>
+  );
+}
+
+/** The torn edge of a strip where media or ink ends. */
+function Frayed({
+  fray,
+  baseMs,
+  printer,
+}: {
+  readonly fray: Fray;
+  readonly baseMs: number;
+  readonly printer: FloorLine['printer'];
+}) {
+  const { what } = fray;
+  const text =
+    what.kind === 'ink'
+      ? `${printer.config.channels.find(({ id }) => id === what.channelId)?.name ?? 'Ink'} runs out here`
+      : what.spoolId === null
+        ? 'No media for what follows'
+        : `${printer.spools.find(({ id }) => id === what.spoolId)?.label ?? 'The spool'} ends here`;
+  return (
+    <span className="absolute inset-y-0 z-[5]" style={place(baseMs, fray.atMs)} title={text}>
+      <svg
+        width="14"
+        height="100%"
+        viewBox="0 0 14 96"
+        preserveAspectRatio="none"
+        className="absolute -left-[7px]"
+        role="img"
+        aria-label={text}
+      >
+        <path
+          d="M7 0 L12 6 L3 12 L11 19 L2 26 L12 33 L4 40 L11 48 L2 55 L12 62 L3 69 L11 76 L4 84 L10 90 L7 96"
+          fill="none"
+          stroke="var(--stop)"
+          strokeWidth="2.5"
+          vectorEffect="non-scaling-stroke"
+        />
+      </svg>
+      <span className="dense absolute top-0 left-2 rounded bg-card/90 px-1 font-medium whitespace-nowrap text-stop">
+        {text}
+      </span>
+    </span>
+  );
+}

@@ -1,0 +1,185 @@
+import {
+  type DragEndEvent,
+  type DragMoveEvent,
+  type KeyboardCoordinateGetter,
+  KeyboardSensor,
+  PointerSensor,
+  useSensor,
+  useSensors,
+} from '@dnd-kit/core';
+import { useEffect, useRef, useState } from 'react';
+import type { MoveOffer } from '../../../contract/api/shop.ts';
+import type { LineEvent } from '../../../core/schedule/planLine.ts';
+import { errorText, getJson, sendJson } from '../../api/client.ts';
+import { useNotice } from '../../app/notice.tsx';
+import { durationText } from '../../app/shopTime.ts';
+import { number } from '../../ui/Figure.tsx';
+import { type Floor, type FloorLine, lineOf } from './useFloor.ts';
+import type { TimeView } from './timeView.ts';
+
+/** Where the run that is dragged would land, and what that would cost, or why it can't. */
+export interface Landing {
+  readonly runId: string;
+  readonly printerId: string;
+  readonly ms: number;
+  readonly wrong: boolean;
+  readonly text: string;
+  /** Runs of the line in their new order; of another printer the run before which it goes. */
+  readonly order: readonly string[] | null;
+  readonly before: string | null;
+}
+
+/** A pointer has to move so far before a click becomes a drag (px). */
+const SLACK_PX = 6;
+const KEY_STEP_PX = 40;
+
+/** With arrows: along the strip in steps, across strips by one strip. */
+const byKeys: KeyboardCoordinateGetter = (event, { currentCoordinates, context }) => {
+  const rects = [...context.droppableRects.values()].sort((a, b) => a.top - b.top);
+  const height = rects[0]?.height ?? 100;
+  const [dx, dy] =
+    event.code === 'ArrowRight'
+      ? [KEY_STEP_PX, 0]
+      : event.code === 'ArrowLeft'
+        ? [-KEY_STEP_PX, 0]
+        : event.code === 'ArrowDown'
+          ? [0, height]
+          : event.code === 'ArrowUp'
+            ? [0, -height]
+            : [0, 0];
+  if (dx === 0 && dy === 0) return undefined;
+  event.preventDefault();
+  return { x: currentCoordinates.x + dx, y: currentCoordinates.y + dy };
+};
+
+export function useRunDrag(floor: Floor, view: TimeView, nowMs: number) {
+  const { tell, say } = useNotice();
+  const [landing, setLanding] = useState<Landing | null>(null);
+  const offers = useRef(new Map<string, MoveOffer | 'asked' | Error>());
+  const [answers, answered] = useState(0);
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: SLACK_PX } }),
+    useSensor(KeyboardSensor, {
+      coordinateGetter: byKeys,
+      keyboardCodes: { start: ['Space'], cancel: ['Escape'], end: ['Space', 'Enter'] },
+    }),
+  );
+  const ask = (runId: string, printerId: string): MoveOffer | undefined => {
+    const key = `${runId}/${printerId}`;
+    const known = offers.current.get(key);
+    if (known !== undefined) return known === 'asked' || known instanceof Error ? undefined : known;
+    offers.current.set(key, 'asked');
+    getJson<MoveOffer>(`/api/runs/${runId}/move-offer?printerId=${printerId}`)
+      .then((offer) => offers.current.set(key, offer))
+      .catch((error: unknown) => offers.current.set(key, new Error(errorText(error))))
+      .finally(() => {
+        answered((n) => n + 1);
+      });
+    return undefined;
+  };
+  const last = useRef<DragMoveEvent | null>(null);
+  const look = (event: DragMoveEvent): void => {
+    last.current = event;
+    setLanding(landingOf(event, floor, view, nowMs, ask));
+  };
+  // An offer that comes while the run is held still is shown at once.
+  const shown = useRef(look);
+  useEffect(() => {
+    shown.current = look;
+  });
+  useEffect(() => {
+    if (last.current) shown.current(last.current);
+  }, [answers]);
+  const start = (): void => {
+    offers.current.clear();
+  };
+  const end = (event: DragEndEvent): void => {
+    last.current = null;
+    setLanding(null);
+    if (!event.over || !landing || landing.runId !== event.active.id) return;
+    if (landing.wrong) {
+      tell(new Error(landing.text));
+      return;
+    }
+    if (landing.order) {
+      sendJson('PUT', `/api/printers/${landing.printerId}/line`, { runIds: landing.order }).catch(tell);
+      return;
+    }
+    say('Moving the run: it is laid out for the other printer');
+    sendJson('POST', `/api/runs/${landing.runId}/move`, { printerId: landing.printerId, before: landing.before }).catch(
+      tell,
+    );
+  };
+  const cancel = (): void => {
+    last.current = null;
+    setLanding(null);
+  };
+  return { sensors, landing, start, look, end, cancel };
+}
+
+function landingOf(
+  event: DragMoveEvent,
+  floor: Floor,
+  view: TimeView,
+  nowMs: number,
+  ask: (runId: string, printerId: string) => MoveOffer | undefined,
+): Landing | null {
+  const runId = String(event.active.id);
+  const { over } = event;
+  const rect = event.active.rect.current.translated;
+  if (!over || !rect) return null;
+  const to = floor.lines.find(({ printer }) => printer.id === over.id);
+  const from = floor.lines.find(({ runs }) => runs.some((run) => run.id === runId));
+  if (!to || !from) return null;
+  const ms = view.at(rect.left - over.rect.left);
+  const queued = to.runs.filter((run) => run.state === 'queued' && run.id !== runId);
+  const ends = new Map(to.line.events.flatMap((each) => (each.kind === 'run' ? [[each.id, each] as const] : [])));
+  const middle = (span: LineEvent | undefined): number => (span ? (span.fromMs + span.toMs) / 2 : Infinity);
+  const at = queued.findIndex((run) => middle(ends.get(run.id)) > ms);
+  const index = at < 0 ? queued.length : at;
+  const before = queued[index]?.id ?? null;
+  const edge = before === null ? to.line.freeMs : (ends.get(before)?.fromMs ?? to.line.freeMs);
+  const base = { runId, printerId: to.printer.id, ms: edge, before };
+  if (to.printer.id === from.printer.id) {
+    const ids = queued.map((run) => run.id);
+    const order = [...ids.slice(0, index), runId, ...ids.slice(index)];
+    return { ...base, wrong: false, order, text: orderText(to, order, runId, floor, nowMs) };
+  }
+  const offer = ask(runId, to.printer.id);
+  if (!offer) return { ...base, wrong: true, order: null, text: `Looking whether ${to.printer.name} can take it …` };
+  const [trouble] = offer.troubles;
+  if (trouble) return { ...base, wrong: true, order: null, text: `${trouble.text}. ${trouble.way}` };
+  return { ...base, wrong: false, order: null, text: offerText(offer, to.printer.name) };
+}
+
+/** What another order of the same line would do. */
+function orderText(to: FloorLine, order: readonly string[], runId: string, floor: Floor, nowMs: number): string {
+  const rank = new Map(order.map((id, i) => [id, i]));
+  const others = to.runs.filter((run) => !rank.has(run.id));
+  const moved = to.runs.filter((run) => rank.has(run.id)).sort((a, b) => (rank.get(a.id) ?? 0) - (rank.get(b.id) ?? 0));
+  const next = lineOf(to.printer, [...others, ...moved], floor.rack, floor.attendance, nowMs);
+  const late = (line: FloorLine['line']): number =>
+    line.events.reduce((sum, each) => sum + (each.kind === 'run' && each.toMs > nowMs ? each.lateMs : 0), 0);
+  const own = next.events.find((each) => each.kind === 'run' && each.id === runId);
+  const lateBy = late(next) - late(to.line);
+  const change = next.changeOverMin - to.line.changeOverMin;
+  const parts = [
+    own ? `starts in ${durationText(own.fromMs - nowMs)}` : '',
+    Math.abs(lateBy) < 60_000
+      ? 'no date is touched'
+      : `${durationText(Math.abs(lateBy))} ${lateBy > 0 ? 'more' : 'less'} late in all`,
+    Math.abs(change) < 0.1 ? '' : `${number(Math.abs(change))} min ${change > 0 ? 'more' : 'less'} change-over`,
+  ];
+  return parts.filter(Boolean).join(', ');
+}
+
+function offerText({ before, after }: MoveOffer, name: string): string {
+  if (!after) return `To ${name}`;
+  const parts = [`On ${name}: ${number(after.lengthMm / 1000, 2)} m, ${durationText(after.timeMs)}`];
+  if (before) {
+    const money = (after.totalMinor - before.totalMinor) / 100;
+    parts.push(`${number(Math.abs(money), 2)} ${money > 0 ? 'dearer' : 'cheaper'}`);
+  }
+  parts.push(after.lateMs > 0 ? `late by ${durationText(after.lateMs)}` : 'in time');
+  return parts.join(', ');
+}

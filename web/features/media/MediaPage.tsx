@@ -1,0 +1,258 @@
+import { PackagePlus, Printer as PrinterSign } from 'lucide-react';
+import { useMemo, useState } from 'react';
+import { useSearchParams } from 'react-router';
+import { errorText } from '../../api/client.ts';
+import { type Printer, type SpoolView, usePrinters, useRuns, useSpools } from '../../api/data.ts';
+import { StateWord } from '../../draw/StateShape.tsx';
+import { SpoolSign } from '../../draw/SpoolSign.tsx';
+import { Sources } from '../../media/Sources.tsx';
+import { leftFigure } from '../../media/spoolText.ts';
+import { Button } from '../../ui/Button.tsx';
+import { Section, Sheet } from '../../ui/Sheet.tsx';
+import { LabelButton } from './LabelButton.tsx';
+import { ReceiveSheet } from './ReceiveSheet.tsx';
+import { SpoolSheet } from './SpoolSheet.tsx';
+
+/** All rolls of the rack are drawn to one scale: px for each mm of radius. */
+const PX_PER_MM = 0.36;
+
+/** What there is, where it stands, and how long it lasts. */
+export function MediaPage() {
+  const { data: spools, error } = useSpools();
+  const { data: printers = [] } = usePrinters();
+  const { data: runs = [] } = useRuns();
+  const [params, setParams] = useSearchParams();
+  const [receiving, setReceiving] = useState(false);
+  const chosen = spools?.find(({ id }) => id === params.get('spool'));
+  const printer = printers.find(({ id }) => id === params.get('printer'));
+  const choose = (key: string, id: string | null): void => {
+    setReceiving(false);
+    setParams(id === null ? {} : { [key]: id }, { replace: true });
+  };
+  const groups = useMemo(() => byStock(spools ?? []), [spools]);
+  const wanted = useMemo(() => {
+    const need = new Map<string, number>();
+    for (const run of runs) {
+      if (run.state === 'queued') need.set(run.stockId, (need.get(run.stockId) ?? 0) + run.needMm);
+    }
+    return need;
+  }, [runs]);
+  if (error)
+    return (
+      <p className="p-8 text-stop" role="alert">
+        {errorText(error)}
+      </p>
+    );
+  return (
+    <div className="flex h-full min-h-0">
+      <section className="min-w-0 flex-1 overflow-y-auto px-5 py-3.5">
+        <header className="mb-3 flex flex-wrap items-center gap-3">
+          <h1 className="text-lg font-semibold">Media</h1>
+          <p className="text-soft">Rolls and packs at one scale; the dotted ring is the roll as it came.</p>
+          <span className="ml-auto flex gap-2">
+            <LabelButton spoolIds={(spools ?? []).map(({ id }) => id)} text="Labels of all" />
+            <Button
+              kind="main"
+              onClick={() => {
+                choose('spool', null);
+                setReceiving(true);
+              }}
+            >
+              <PackagePlus size={16} aria-hidden="true" /> Something has come in
+            </Button>
+          </span>
+        </header>
+        <h2 className="mb-1.5 flex items-center gap-2 font-semibold">
+          <PrinterSign size={16} aria-hidden="true" className="text-soft" /> In the printers
+        </h2>
+        <ul className="mb-5 grid grid-cols-[repeat(auto-fill,minmax(164px,1fr))] gap-2">
+          {printers.map((each) => (
+            <li key={each.id}>
+              <InPrinter
+                printer={each}
+                on={each.id === printer?.id}
+                onClick={() => {
+                  choose('printer', each.id === printer?.id ? null : each.id);
+                }}
+              />
+            </li>
+          ))}
+        </ul>
+        <div className="grid grid-cols-[repeat(auto-fill,minmax(250px,1fr))] gap-x-6">
+          {groups.map(({ stockId, name, spools: own }) => (
+            <div key={stockId} className="mb-3 border-t border-rule pt-2">
+              <h3 className="flex items-baseline gap-3">
+                <span className="font-semibold">{name}</span>
+                <Stand own={own} needMm={wanted.get(stockId) ?? 0} />
+              </h3>
+              <ul className="mt-1 flex flex-wrap items-end gap-x-4 gap-y-2" aria-label={name}>
+                {own.map((spool) => (
+                  <li key={spool.id}>
+                    <OnRack
+                      spool={spool}
+                      printer={printers.find(({ id }) => id === spool.printerId)}
+                      on={spool.id === chosen?.id}
+                      onClick={() => {
+                        choose('spool', spool.id === chosen?.id ? null : spool.id);
+                      }}
+                    />
+                  </li>
+                ))}
+              </ul>
+            </div>
+          ))}
+        </div>
+        {spools?.length === 0 && (
+          <p className="text-soft">Nothing is on the rack. Say what has come in, and it stands here to scale.</p>
+        )}
+      </section>
+      {receiving && (
+        <ReceiveSheet
+          onClose={(id) => {
+            setReceiving(false);
+            if (id !== undefined) choose('spool', id);
+          }}
+        />
+      )}
+      {chosen && !receiving && (
+        <SpoolSheet
+          key={chosen.id}
+          spool={chosen}
+          printers={printers}
+          onClose={() => {
+            choose('spool', null);
+          }}
+        />
+      )}
+      {printer && !chosen && !receiving && (
+        <Sheet
+          title={printer.name}
+          under={<StateWord state={printer.state}>{printer.reason ?? printer.state}</StateWord>}
+          onClose={() => {
+            choose('printer', null);
+          }}
+          wide
+        >
+          <Section title="Loaded">
+            <Sources printer={printer} wantedStockId={nextStock(printer, runs)} />
+          </Section>
+        </Sheet>
+      )}
+    </div>
+  );
+}
+
+function nextStock(
+  printer: Printer,
+  runs: readonly { readonly printerId: string; readonly state: string; readonly stockId: string }[],
+): string | null {
+  return runs.find((run) => run.printerId === printer.id && run.state === 'queued')?.stockId ?? null;
+}
+
+interface StockGroup {
+  readonly stockId: string;
+  readonly name: string;
+  readonly spools: readonly SpoolView[];
+}
+
+function byStock(spools: readonly SpoolView[]): StockGroup[] {
+  const groups = new Map<string, { stockId: string; name: string; spools: SpoolView[] }>();
+  for (const spool of spools) {
+    const group = groups.get(spool.stockId);
+    if (group) group.spools.push(spool);
+    else groups.set(spool.stockId, { stockId: spool.stockId, name: spool.stockName, spools: [spool] });
+  }
+  return [...groups.values()]
+    .map((group) => ({ ...group, spools: group.spools.sort((a, b) => a.leftMm - b.leftMm) }))
+    .sort((a, b) => a.name.localeCompare(b.name, 'en'));
+}
+
+/** What is there of a stock, and what the queued runs will take. */
+function Stand({ own, needMm }: { readonly own: readonly SpoolView[]; readonly needMm: number }) {
+  const leftMm = own.reduce((sum, spool) => sum + spool.leftMm, 0);
+  const sheetMm = own[0]?.sheetMm ?? null;
+  const left = leftFigure({ leftMm, sheetMm });
+  const need = leftFigure({ leftMm: needMm, sheetMm });
+  return (
+    <span className="text-soft">
+      {left.value} {left.unit} in {own.length}
+      {needMm > 0 && (
+        <span className={needMm > leftMm ? 'font-medium text-stop' : ''}>
+          , {need.value} {need.unit} queued{needMm > leftMm ? ': more is needed' : ''}
+        </span>
+      )}
+    </span>
+  );
+}
+
+function OnRack({
+  spool,
+  printer,
+  on,
+  onClick,
+}: {
+  readonly spool: SpoolView;
+  readonly printer: Printer | undefined;
+  readonly on: boolean;
+  readonly onClick: () => void;
+}) {
+  const left = leftFigure(spool);
+  const size =
+    spool.sheetMm === null
+      ? Math.max(
+          34,
+          2 * PX_PER_MM * Math.sqrt((spool.coreMm / 2) ** 2 + (spool.receivedMm * spool.thicknessMm) / Math.PI),
+        )
+      : 52;
+  return (
+    <button
+      type="button"
+      aria-pressed={on}
+      onClick={onClick}
+      className="flex flex-col items-center rounded-md border border-transparent px-1.5 py-1 hover:bg-rule/40 aria-pressed:border-ink aria-pressed:bg-spool/25"
+    >
+      <SpoolSign {...spool} size={size} label={`${spool.label}, ${left.value} ${left.unit} left`} />
+      <span className="font-medium">{spool.label}</span>
+      <span className="dense">
+        {left.value} <span className="text-soft">{left.unit}</span>
+      </span>
+      <span className="dense text-soft">
+        {printer ? printer.name : spool.kind === 'offcut' ? 'offcut' : spool.place}
+      </span>
+    </button>
+  );
+}
+
+function InPrinter({
+  printer,
+  on,
+  onClick,
+}: {
+  readonly printer: Printer;
+  readonly on: boolean;
+  readonly onClick: () => void;
+}) {
+  return (
+    <button
+      type="button"
+      aria-pressed={on}
+      onClick={onClick}
+      className="w-full rounded-md border border-rule bg-card px-2.5 py-1.5 text-left hover:border-soft aria-pressed:border-ink aria-pressed:bg-spool/25"
+    >
+      <span className="block font-medium">{printer.name}</span>
+      <span className="dense block">
+        {printer.config.sources.map((source) => {
+          const spool = printer.spools.find((each) => each.sourceId === source.id);
+          return (
+            <span key={source.id} className="flex justify-between gap-2">
+              <span className="truncate text-soft">{source.name}</span>
+              <span className="shrink-0">
+                {spool ? `${spool.label} ${leftFigure(spool).value} ${leftFigure(spool).unit}` : 'empty'}
+              </span>
+            </span>
+          );
+        })}
+      </span>
+    </button>
+  );
+}

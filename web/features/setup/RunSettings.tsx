@@ -1,0 +1,58 @@
+import type { TicketPartView } from '../../../contract/api/ticket.ts';
+import { CUT_OFFS } from '../../../core/machine/constants.ts';
+import { Row } from '../../ui/Sheet.tsx';
+
+/** Run settings that a stock may name; what is left open comes from printer and queue. */
+export const RUN_SETTINGS = [
+  { key: 'dryOut', label: 'Dry-out feed', choices: ['on', 'off'] },
+  { key: 'span', label: 'Carriage span', choices: ['whole bed', 'media', 'artwork'] },
+  { key: 'cutOff', label: 'Cut off', choices: [...CUT_OFFS] },
+  { key: 'unattended', label: 'With nobody there', choices: ['on', 'off'] },
+] as const;
+
+type RunKey = (typeof RUN_SETTINGS)[number]['key'];
+
+/** One choice as a ticket value. */
+export function runValue(key: RunKey, text: string): TicketPartView {
+  const value = key === 'dryOut' || key === 'unattended' ? text === 'on' : text;
+  return { [key]: value };
+}
+
+export function runText(key: string, value: unknown): string {
+  if (value === undefined || value === null) return 'left open';
+  if (typeof value === 'boolean') return value ? 'on' : 'off';
+  return typeof value === 'string' ? value : `${key} set`;
+}
+
+export function RunSettings({
+  name,
+  part,
+  onChange,
+}: {
+  readonly name: string;
+  readonly part: TicketPartView;
+  readonly onChange: (part: TicketPartView) => void;
+}) {
+  return (
+    <>
+      {RUN_SETTINGS.map(({ key, label, choices }) => (
+        <Row key={key} label={label}>
+          <select
+            aria-label={`${label}, ${name}`}
+            value={part[key] === undefined ? '' : runText(key, part[key])}
+            onChange={(event) => {
+              const rest = Object.fromEntries(Object.entries(part).filter(([each]) => each !== key));
+              onChange(event.target.value === '' ? rest : { ...rest, ...runValue(key, event.target.value) });
+            }}
+            className="h-8 rounded border border-rule bg-card px-1"
+          >
+            <option value="">left open</option>
+            {choices.map((choice) => (
+              <option key={choice}>{choice}</option>
+            ))}
+          </select>
+        </Row>
+      ))}
+    </>
+  );
+}
