@@ -15,6 +15,8 @@ export interface StartQuestion {
     readonly unattended: boolean;
     readonly fixedStartMs: number | null;
     readonly back: 'no' | 'front not printed' | 'not confirmed' | 'confirmed';
+    /** How its media is turned, in words. */
+    readonly turn: string | null;
   };
   readonly printer: {
     readonly name: string;
@@ -90,7 +92,8 @@ export function startCheck(question: StartQuestion): StartAnswer {
   if (run.back === 'front not printed')
     return no('front', `The front of ${run.name} is not printed yet`, 'It waits.', false);
   if (run.back === 'not confirmed') {
-    return no('confirm', `${run.name} is a back: its media must be turned and loaded`, 'Load it and confirm it.');
+    const turned = run.turn === null ? '' : ` ${run.turn}`;
+    return no('confirm', `Turn the media on ${printer.name}${turned} for the back, ${run.name}`, 'Load it and confirm it.');
   }
   if (run.fixedStartMs !== null && run.fixedStartMs > nowMs) {
     return no('fixed-start', `${run.name} is not to start yet`, 'It waits for its time.', false);

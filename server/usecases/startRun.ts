@@ -33,6 +33,7 @@ export function startAnswer(shop: Shop, run: RunRow): StartAnswer {
       unattended: run.ticket.unattended,
       fixedStartMs: run.fixedStartMs,
       back: backState(db, run),
+      turn: run.side?.turn ?? null,
     },
     printer: {
       name: printer.name,

@@ -43,8 +43,7 @@ export function RunActions({
             bench.nest.running ||
             clashes > 0 ||
             bench.marks.onArt > 0 ||
-            bench.figures === undefined ||
-            run.spoolId === null
+            bench.figures === undefined
           }
           onClick={act('queue')}
         >

@@ -114,7 +114,9 @@ function MediaFigures({ run, lengthMm, pieceAreaMm2 }: MediaFiguresProps) {
           </div>
         </div>
       ) : (
-        <p className="text-stop">This stock is not loaded on {printer?.name}. Load it on the Floor.</p>
+        <p className="text-wait">
+          This stock is not loaded on {printer?.name}. It may be queued; the Floor says when to load it.
+        </p>
       )}
       <div className="mt-2">
         {counted && ahead.length > 0 && (

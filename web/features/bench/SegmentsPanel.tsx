@@ -144,7 +144,7 @@ function CutPanel({ run, bench, printer, busy, onCut }: CutPanelProps) {
           </Button>
           <Button
             className="flex-1"
-            disabled={busy || run.spoolId === null}
+            disabled={busy}
             onClick={() => {
               cut(true);
             }}
