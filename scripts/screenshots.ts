@@ -34,6 +34,11 @@ try {
   await view('floor', 'light', '/floor');
   await view('floor-dark', 'dark', '/floor');
   await view('printer', 'light', '/floor?printer=heron');
+  await view('media', 'light', '/media?spool=spool-bo-31');
+  await view('rules', 'light', '/setup?rules=', async (page) => {
+    await page.getByRole('button', { name: 'Dry run' }).click();
+    await page.getByRole('region', { name: 'Dry run' }).getByText('only those').click();
+  });
   await view('intake', 'light', '/intake');
   await view('batches', 'light', '/bench/batches', async (page) => {
     await page.getByTestId('batches-total').waitFor();

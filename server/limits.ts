@@ -20,6 +20,8 @@ export interface Limits {
   readonly incompleteMs: number;
   /** Empty and unknown files are refused after so long. */
   readonly unknownMs: number;
+  /** Of what was rendered for runs; the longest unused goes first. */
+  readonly renderedBytes: number;
   /** Taken for pictures that don't say how big they are. */
   readonly assumedDpi: number;
 }
@@ -39,6 +41,7 @@ export function readLimits(env: Record<string, string | undefined>): Limits {
     quietMs: 350,
     incompleteMs: Number(env.YELLOW_SPOOL_INCOMPLETE_MS ?? 180_000),
     unknownMs: Number(env.YELLOW_SPOOL_UNKNOWN_MS ?? 3_000),
+    renderedBytes: Number(env.YELLOW_SPOOL_RENDERED_BYTES ?? 20 * 1024 ** 3),
     assumedDpi: 150,
   };
 }

@@ -17,6 +17,7 @@ import { floorRoutes, liveSource } from './http/floorRoutes.ts';
 import { jobRoutes } from './http/jobRoutes.ts';
 import { LiveBus } from './http/liveBus.ts';
 import { mediaRoutes } from './http/mediaRoutes.ts';
+import { shelfRoutes } from './http/shelfRoutes.ts';
 import { planRoutes } from './http/planRoutes.ts';
 import { printerRoutes } from './http/printerRoutes.ts';
 import { layoutRoutes } from './http/layoutRoutes.ts';
@@ -32,12 +33,15 @@ import { RenderPool } from './render/pool.ts';
 import { seedDemo } from './demo/seedDemo.ts';
 import { demoIsOwed, isEmptyShop, seedFloor, writeDevices } from './demo/seedFloor.ts';
 import type { Shop } from './shop.ts';
+import { boundRenderedData } from './usecases/boundData.ts';
+import { keepOrDrop } from './usecases/shelf.ts';
 import { shopCurrency } from './usecases/shopSetup.ts';
 import { releaseDueRuns } from './usecases/goOn.ts';
 
 /** Looks after stand-ins that died on their own so often. */
 const STAND_IN_WATCH_MS = 3000;
 const DUE_LOOK_MS = 500;
+const TIDY_MS = 10_000;
 
 const { values: options } = parseArgs({
   options: {
@@ -110,6 +114,7 @@ const routes = [
   ...runFileRoutes(shop),
   ...layoutRoutes(shop),
   ...mediaRoutes(shop),
+  ...shelfRoutes(shop),
   ...planRoutes(shop),
   ...printerRoutes(shop, () => {
     feeder.follow();
@@ -141,6 +146,7 @@ async function opened(): Promise<void> {
   opening = 'open';
   void watchStandIns();
   void sendOnDueRuns();
+  void tidy();
   await noteAddress(paths.root, port);
   log.info({ baseUrl, data: paths.root }, 'ready');
   process.stdout.write(`Yellow Spool is at ${baseUrl}\nHot folders are in ${paths.hotFolders}\n`);
@@ -163,6 +169,19 @@ async function sendOnDueRuns(): Promise<void> {
       log.error({ err: error }, 'a run that should go by itself could not be looked at');
     });
     await new Promise((done) => setTimeout(done, DUE_LOOK_MS));
+  }
+}
+
+/** Keep rules, and the bound of what is rendered; neither is in a hurry. */
+async function tidy(): Promise<void> {
+  while (!isStopping()) {
+    try {
+      keepOrDrop(shop);
+      await boundRenderedData(shop);
+    } catch (error) {
+      log.error({ err: error }, 'the Shelf could not be looked after');
+    }
+    await new Promise((done) => setTimeout(done, TIDY_MS));
   }
 }
 

@@ -93,7 +93,11 @@ export function startCheck(question: StartQuestion): StartAnswer {
     return no('front', `The front of ${run.name} is not printed yet`, 'It waits.', false);
   if (run.back === 'not confirmed') {
     const turned = run.turn === null ? '' : ` ${run.turn}`;
-    return no('confirm', `Turn the media on ${printer.name}${turned} for the back, ${run.name}`, 'Load it and confirm it.');
+    return no(
+      'confirm',
+      `Turn the media on ${printer.name}${turned} for the back, ${run.name}`,
+      'Load it and confirm it.',
+    );
   }
   if (run.fixedStartMs !== null && run.fixedStartMs > nowMs) {
     return no('fixed-start', `${run.name} is not to start yet`, 'It waits for its time.', false);

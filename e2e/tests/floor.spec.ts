@@ -90,7 +90,7 @@ test('a run is dragged to another printer: what it costs is said before, it is l
   await shop.setRate(300);
   const moved = (await shop.runs()).find((each) => each.printerId === 'gannet');
   if (!moved) throw new Error('the run is not on Gannet');
-  expect(moved).toMatchObject({ modeId: 'posters', pieceCount: 1 });
+  expect(moved).toMatchObject({ modeId: 'posters', stockId: 'satin-914', pieceCount: 1 });
   await shop.runIs(moved.id, 'printed');
   expect(await shop.job('wall.pdf')).toMatchObject({
     state: 'printed',
@@ -133,19 +133,20 @@ test('the line is put in order by keys, by the sheet and by a proposal; what was
   const bar = strip(page, 'Bittern').getByRole('button', { name: /Run 2, queued/ });
   await bar.focus();
   await page.keyboard.press('Space');
-  for (let i = 0; i < 4; i += 1) await page.keyboard.press('ArrowLeft');
+  await page.keyboard.press('ArrowLeft');
   await expect(page.getByRole('status').filter({ hasText: 'starts in' })).toBeVisible();
   await page.keyboard.press('Space');
   await expect.poll(order).toEqual([a, b, c, d, e]);
-  // Five stocks apart make four change-overs; the proposal needs fewer.
+  // Satin 914 and cotton are loaded. Like this 914 goes out for 610 and comes in again for cotton; one change is enough.
+  const awkward = [c, a, b, e, d];
+  await shop.send('PUT', '/api/printers/bittern/line', { runIds: awkward });
   await page.getByRole('button', { name: 'Propose an order' }).click();
   const sheet = sheetOf(page, 'Proposed order');
-  await expect(sheet).toContainText(/Change-over\s*18 min\s*6 min/);
+  await expect(sheet).toContainText(/Change-over\s*12 min\s*6 min/);
   await sheet.getByRole('button', { name: 'Take this order' }).click();
-  await expect.poll(async () => (await order()).join()).not.toEqual([a, b, c, d, e].join());
+  await expect.poll(async () => (await order()).join()).not.toEqual(awkward.join());
   const taken = await order();
   expect([...taken].sort()).toEqual([a, b, c, d, e].sort());
-  expect(Math.abs(taken.indexOf(c) - taken.indexOf(e))).toBe(1);
   // A line that is not the one that was seen is refused.
   await expect(shop.send('PUT', '/api/printers/bittern/line', { runIds: [a, b] })).rejects.toThrow(/line-changed/);
 });

@@ -39,7 +39,7 @@ test('two sides: the back follows the front, waits for the front and for a perso
   const back = await shop.run(backId);
   expect([back.state, back.pair?.confirmed]).toEqual(['queued', false]);
   await page.goto(`${shop.url}/floor`);
-  await page.getByRole('button', { name: /^Turn the media on Bittern end for end/ }).click();
+  await page.getByRole('button', { name: /Turn the media on Bittern end for end for the back/ }).click();
   const left = (await shop.spool(back.spoolId ?? '')).leftMm;
   await page.getByLabel(/^Confirm the media for the back/).selectOption(back.spoolId ?? '');
   await shop.runIs(backId, 'printed');

@@ -47,7 +47,7 @@ test('a mode whose passes are not those of its profile is flagged where it is se
   page,
 }) => {
   await page.goto(`${shop.url}/setup?printer=heron`);
-  const passes = page.getByLabel('Passes, Production');
+  const passes = page.getByLabel('Passes, Production', { exact: true });
   await passes.fill('4');
   await passes.press('Enter');
   await expect(page.getByRole('alert')).toContainText('4 passes, but its profile Heron banner 6-pass was made for 6');
@@ -114,7 +114,7 @@ test('rules are tried before they count, then route what arrives', async ({ page
 
 test('hours and holidays are set, and the floor is hatched when nobody is there', async ({ page }) => {
   await page.goto(`${shop.url}/setup?hours=`);
-  await page.getByLabel('Sunday', { exact: true }).check();
+  await page.getByLabel('Sunday', { exact: true }).click();
   await expect(page.getByLabel('Sunday from')).toHaveValue('07:30');
   await page.getByLabel('Date of the holiday').fill('2027-01-01');
   await page.getByLabel('Name of the holiday').fill('First day');

@@ -310,6 +310,8 @@ export const runs = sqliteTable(
     pausedSinceMs: integer('paused_since_ms'),
     /** Fed from spools that ran out in the middle of it; on their ledgers already. */
     bookedMm: real('booked_mm').notNull().default(0),
+    /** What its laid-out PDF is named by, once it was made. */
+    pdfKey: text('pdf_key'),
   },
   (t) => [
     index('run_pair').on(t.pairId),

@@ -17,6 +17,7 @@ import { floorRoutes, liveSource } from './floorRoutes.ts';
 import { jobRoutes } from './jobRoutes.ts';
 import type { Route } from './route.ts';
 import { mediaRoutes } from './mediaRoutes.ts';
+import { shelfRoutes } from './shelfRoutes.ts';
 import { planRoutes } from './planRoutes.ts';
 import { printerRoutes } from './printerRoutes.ts';
 import { layoutRoutes } from './layoutRoutes.ts';
@@ -51,6 +52,7 @@ beforeEach(async () => {
     ...runFileRoutes(shop),
     ...layoutRoutes(shop),
     ...mediaRoutes(shop),
+    ...shelfRoutes(shop),
     ...planRoutes(shop),
     ...printerRoutes(shop, () => undefined),
   ];

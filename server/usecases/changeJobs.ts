@@ -170,6 +170,8 @@ function afterChange(change: JobChange): Step {
     let { ticket } = job;
     if (presetId !== undefined) ticket = usePresetOf(ticket, presetId === null ? null : desk.preset(presetId));
     if (back !== undefined) ticket = putBack(ticket, back);
+    // What is set here is set against what holds at the new place.
+    if (nextQueue !== job.queueId) ticket = anewFor(desk, ticket, nextQueue);
     ticket = setHere(ticket, values);
     const moved = nextQueue !== job.queueId || ticket.values.stockId !== job.ticket.values.stockId;
     return { ticket: moved ? anewFor(desk, ticket, nextQueue) : ticket, queueId: nextQueue };

@@ -1,5 +1,6 @@
 import { and, eq, inArray, max } from 'drizzle-orm';
 import type { MoveOffer } from '../../contract/api/shop.ts';
+import { setHere } from '../../core/ticket/ticket.ts';
 import type { Fit } from '../../core/routing/fitList.ts';
 import { batches } from '../db/batches.ts';
 import { owedPieceRows, runName, runPieceRows } from '../db/runViews.ts';
@@ -101,7 +102,9 @@ export async function rerouteRun(
   if (trouble) throw new Refused(409, trouble.code, `${trouble.text}.`, undefined, trouble.way);
   const floor = readFloor(shop);
   const was = runRow(shop, runId);
-  const id = transact(shop, (work) => takeOver(work, floor, was, printerId, who));
+  const fit = fitsOfRun(shop, runId, floor).find((each) => each.printerId === printerId);
+  const modeId = fit?.can === true ? fit.modeId : was.ticket.modeId;
+  const id = transact(shop, (work) => takeOver(work, floor, was, printerId, modeId, who));
   if (was.state === 'draft') {
     layOutRun(shop, id, await nestDraft(shop, id, NEST_MS), 'itself');
     return id;
@@ -122,7 +125,7 @@ export async function layAndQueue(shop: Shop, id: string, before: string | null,
   if (at >= 0) setLineOrder(shop, runRow(shop, id).printerId, [...rest.slice(0, at), id, ...rest.slice(at)], who);
 }
 
-function takeOver(work: Work, floor: Floor, was: RunRow, printerId: string, who: string): string {
+function takeOver(work: Work, floor: Floor, was: RunRow, printerId: string, modeId: string, who: string): string {
   const { tx, nowMs } = work;
   const printer = tx.select().from(printers).where(eq(printers.id, printerId)).get();
   const queueId = queueFor(floor, printerId, was.ticket.stockId);
@@ -138,7 +141,7 @@ function takeOver(work: Work, floor: Floor, was: RunRow, printerId: string, who:
     reason: `moved to ${printer.name}`,
   });
   giveBackPieces(work, was.id);
-  const ticket = moveJobs(work, jobIds, queueId);
+  const ticket = moveJobs(work, jobIds, queueId, { stockId: was.ticket.stockId, modeId });
   const id = newId('run');
   insertRun(work, { id, was, printer, queueId, ticket });
   for (const batch of batches(pieceRows)) takeIn(work, id, batch);
@@ -153,7 +156,12 @@ function takeOver(work: Work, floor: Floor, was: RunRow, printerId: string, who:
 }
 
 /** Jobs move with the run where nothing holds them; the others keep their queue. @returns the values for the run */
-function moveJobs(work: Work, jobIds: readonly string[], queueId: string): RunRow['ticket'] {
+function moveJobs(
+  work: Work,
+  jobIds: readonly string[],
+  queueId: string,
+  own: { readonly stockId: string; readonly modeId: string },
+): RunRow['ticket'] {
   const { tx } = work;
   const desk = new TicketDesk(tx);
   const changeId = newId('chg');
@@ -161,7 +169,8 @@ function moveJobs(work: Work, jobIds: readonly string[], queueId: string): RunRo
   for (const jobId of jobIds) {
     const job = tx.select().from(jobs).where(eq(jobs.id, jobId)).get();
     if (!job) continue;
-    const ticket = anewFor(desk, job.ticket, queueId);
+    // It is the same work on the same stock, whatever the other queue gives to what arrives there.
+    const ticket = anewFor(desk, setHere(anewFor(desk, job.ticket, queueId), own), queueId);
     values ??= ticket.values;
     try {
       tx.transaction((inner) => changeOne({ ...work, tx: inner }, desk, job, () => ({ ticket, queueId }), changeId));

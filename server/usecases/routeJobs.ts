@@ -122,18 +122,26 @@ export async function routeArrived(shop: Shop, jobIds: readonly string[]): Promi
   const rules = ruleRows(shop.db);
   for (const { job, queue } of routed) {
     const owed = fitWork(shop.db, [job.id]);
-    let to: { readonly printerId: string; readonly why: string } | undefined;
+    let to: { readonly printerId: string; readonly modeId: string | undefined; readonly why: string } | undefined;
     if (queue.routing === 'rules') {
       const found = answerFor(floor, rules, job, owed.pieces.length);
-      to = found && { printerId: found.printerId, why: `by the rule ${found.rule.name}` };
+      const fit = found && fitsOf(floor, owed).find((each) => each.printerId === found.printerId);
+      const modeId = fit?.can === true ? fit.modeId : undefined;
+      to = found && { printerId: found.printerId, modeId, why: `by the rule ${found.rule.name}` };
     } else {
       const [first] = fitsOf(floor, owed);
-      to = first?.can === true ? { printerId: first.printerId, why: first.why } : undefined;
+      to = first?.can === true ? { printerId: first.printerId, modeId: first.modeId, why: first.why } : undefined;
     }
     if (!to || to.printerId === queue.printerId) continue;
     const queueId = queueFor(floor, to.printerId, job.ticket.values.stockId);
     if (queueId === undefined) continue;
-    await changeJobs(shop, [job.id], { queueId }, 'system');
+    const { stockId } = job.ticket.values;
+    await changeJobs(
+      shop,
+      [job.id],
+      { queueId, stockId, ...(to.modeId === undefined ? {} : { modeId: to.modeId }) },
+      'system',
+    );
     const { why } = to;
     const name = floor.printers.find((printer) => printer.id === to.printerId)?.name ?? '';
     transact(shop, (work) => {

@@ -7,6 +7,7 @@ import { jobs, runs } from '../db/schema.ts';
 import { pageLook } from '../db/jobLook.ts';
 import { runName } from '../db/runViews.ts';
 import { fileFacts } from '../files/atomic.ts';
+import { wasUsed } from '../files/renderedData.ts';
 import type { LaidPdf, LayPdfInput } from '../render/layPdf.ts';
 import { Refused, type Shop } from '../shop.ts';
 import { printerOf } from './layOutRun.ts';
@@ -27,8 +28,12 @@ export async function ensurePdf(shop: Shop, runId: string): Promise<RunPdf> {
   if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
   const input = layInput(shop, run);
   const file = shop.paths.laidOut(input.key);
+  if (run.pdfKey !== input.key) shop.db.update(runs).set({ pdfKey: input.key }).where(eq(runs.id, runId)).run();
   const made = await fileFacts(file);
-  if (made) return { ...made, file };
+  if (made) {
+    await wasUsed(file);
+    return { ...made, file };
+  }
   try {
     return { ...(await shop.pool.lay(input)), file };
   } catch (error) {
@@ -91,7 +96,7 @@ function layInput(shop: Shop, run: RunRow): LayPdfInput {
   const { leftMm, rightMm } = run.settings;
   const { usableFromMm } = usableWidth(printer.config, run.mediaWidthMm, leftMm, rightMm);
   const content = {
-    title: `${runName(run.seq)}, ${printer.name}`,
+    title: `${[...new Set(laid.map((piece) => piece.sourceName))].slice(0, 3).join(', ')} on ${printer.name}`,
     widthMm: run.mediaWidthMm,
     lengthMm: run.lengthMm,
     marks: { list: marksOfRun(shop.db, run, laid).marks, fromMm: usableFromMm },
@@ -119,5 +124,7 @@ function layInput(shop: Shop, run: RunRow): LayPdfInput {
       };
     }),
   };
-  return { ...content, key: createHash('sha256').update(JSON.stringify(content)).digest('hex') };
+  // The same layout of the same work is the same file, whatever the run is called: a re-run finds it.
+  const { title: _title, ...printed } = content;
+  return { ...content, key: createHash('sha256').update(JSON.stringify(printed)).digest('hex') };
 }

@@ -4,6 +4,7 @@ import { type Link, useLive } from '../api/live.ts';
 import { BenchPage } from '../features/bench/BenchPage.tsx';
 import { FloorPage } from '../features/floor/FloorPage.tsx';
 import { IntakePage } from '../features/intake/IntakePage.tsx';
+import { ShelfPage } from '../features/shelf/ShelfPage.tsx';
 import { MediaPage } from '../features/media/MediaPage.tsx';
 import { SetupPage } from '../features/setup/SetupPage.tsx';
 import { Finder } from './Finder.tsx';
@@ -58,6 +59,7 @@ function Shell({ link }: { readonly link: Link }) {
             <Route path="/bench" element={<BenchPage />} />
             <Route path="/bench/:runId" element={<BenchPage />} />
             <Route path="/media" element={<MediaPage />} />
+            <Route path="/shelf" element={<ShelfPage />} />
             <Route path="/setup" element={<SetupPage />} />
             <Route path="*" element={<Lost />} />
           </Routes>

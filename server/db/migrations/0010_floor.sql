@@ -14,6 +14,7 @@ ALTER TABLE `runs` ADD `fixed_start_ms` integer;--> statement-breakpoint
 ALTER TABLE `runs` ADD `paused_ms` integer DEFAULT 0 NOT NULL;--> statement-breakpoint
 ALTER TABLE `runs` ADD `paused_since_ms` integer;--> statement-breakpoint
 ALTER TABLE `runs` ADD `booked_mm` real DEFAULT 0 NOT NULL;--> statement-breakpoint
+ALTER TABLE `runs` ADD `pdf_key` text;--> statement-breakpoint
 ALTER TABLE `spool_ledger` ADD `reason` text;--> statement-breakpoint
 ALTER TABLE `spools` ADD `kind` text DEFAULT 'roll' NOT NULL;--> statement-breakpoint
 ALTER TABLE `spools` ADD `width_mm` real;--> statement-breakpoint

@@ -38,13 +38,7 @@ export function RunActions({
         <Button
           kind="main"
           className="h-10"
-          disabled={
-            busy ||
-            bench.nest.running ||
-            clashes > 0 ||
-            bench.marks.onArt > 0 ||
-            bench.figures === undefined
-          }
+          disabled={busy || bench.nest.running || clashes > 0 || bench.marks.onArt > 0 || bench.figures === undefined}
           onClick={act('queue')}
         >
           Queue {run.pair ? 'both sides, ' : ''}

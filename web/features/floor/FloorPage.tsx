@@ -18,6 +18,20 @@ import { useTimeView } from './useTimeView.ts';
 
 const HEAD_PX = 336;
 
+/** What a screen reader is told; where a run would land is said by the page itself. */
+const SPOKEN = {
+  screenReaderInstructions: {
+    draggable:
+      'Space takes the run up, arrows move it along and across the strips, Space puts it down, Escape leaves it.',
+  },
+  announcements: {
+    onDragStart: () => 'The run is taken up.',
+    onDragOver: () => undefined,
+    onDragEnd: () => 'The run is put down.',
+    onDragCancel: () => 'The run stays where it was.',
+  },
+};
+
 /** The live view of all printers on one time scale. */
 export function FloorPage() {
   const time = useContext(ShopTimeContext);
@@ -80,6 +94,7 @@ function FloorAt({ now }: { readonly now: () => number }) {
         </header>
         <DndContext
           sensors={drag.sensors}
+          accessibility={SPOKEN}
           onDragStart={drag.start}
           onDragMove={drag.look}
           onDragEnd={drag.end}

@@ -62,6 +62,11 @@ export class TimeView {
     return this.leftMs + (px / this.pxPerH) * HOUR;
   }
 
+  /** Where an instant lies (px from the strips' left edge). */
+  pxOf(ms: number): number {
+    return ((ms - this.leftMs) / HOUR) * this.pxPerH;
+  }
+
   attach(element: HTMLElement | null): void {
     this.element = element;
     this.apply();

@@ -9,7 +9,6 @@ import {
 } from '@dnd-kit/core';
 import { useEffect, useRef, useState } from 'react';
 import type { MoveOffer } from '../../../contract/api/shop.ts';
-import type { LineEvent } from '../../../core/schedule/planLine.ts';
 import { errorText, getJson, sendJson } from '../../api/client.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { durationText } from '../../app/shopTime.ts';
@@ -31,26 +30,42 @@ export interface Landing {
 
 /** A pointer has to move so far before a click becomes a drag (px). */
 const SLACK_PX = 6;
-const KEY_STEP_PX = 40;
 
-/** With arrows: along the strip in steps, across strips by one strip. */
-const byKeys: KeyboardCoordinateGetter = (event, { currentCoordinates, context }) => {
-  const rects = [...context.droppableRects.values()].sort((a, b) => a.top - b.top);
-  const height = rects[0]?.height ?? 100;
-  const [dx, dy] =
-    event.code === 'ArrowRight'
-      ? [KEY_STEP_PX, 0]
-      : event.code === 'ArrowLeft'
-        ? [-KEY_STEP_PX, 0]
-        : event.code === 'ArrowDown'
-          ? [0, height]
-          : event.code === 'ArrowUp'
-            ? [0, -height]
-            : [0, 0];
-  if (dx === 0 && dy === 0) return undefined;
-  event.preventDefault();
-  return { x: currentCoordinates.x + dx, y: currentCoordinates.y + dy };
-};
+/** With arrows: along the strip from run to run, across strips by one strip. */
+function byKeys(floor: Floor, view: TimeView): KeyboardCoordinateGetter {
+  return (event, { currentCoordinates: at, context }) => {
+    const strips = [...context.droppableRects].sort(([, one], [, other]) => one.top - other.top);
+    const rect = strips.find(([, { top, bottom }]) => at.y >= top - 1 && at.y < bottom);
+    if (!rect) return undefined;
+    const [stripId, { left, height }] = rect;
+    if (event.code === 'ArrowDown' || event.code === 'ArrowUp') {
+      event.preventDefault();
+      return { x: at.x, y: at.y + (event.code === 'ArrowDown' ? height : -height) };
+    }
+    if (event.code !== 'ArrowLeft' && event.code !== 'ArrowRight') return undefined;
+    event.preventDefault();
+    const to = floor.lines.find(({ printer }) => printer.id === stripId);
+    const ms = view.at(at.x - left);
+    const middles = (to ? middlesOf(to, String(context.active?.id)) : []).map(({ ms: middle }) => middle);
+    const next =
+      event.code === 'ArrowLeft'
+        ? Math.max(...middles.filter((middle) => middle < ms))
+        : Math.min(...middles.filter((middle) => middle > ms));
+    if (!Number.isFinite(next)) return undefined;
+    return { x: left + view.pxOf(next) + (event.code === 'ArrowLeft' ? -1 : 1), y: at.y };
+  };
+}
+
+/** The queued runs of a line but this one, and the instant in the middle of each. */
+function middlesOf({ runs, line }: FloorLine, runId: string): { readonly id: string; readonly ms: number }[] {
+  const spans = new Map(line.events.flatMap((each) => (each.kind === 'run' ? [[each.id, each] as const] : [])));
+  return runs
+    .filter((run) => run.state === 'queued' && run.id !== runId)
+    .map(({ id }) => {
+      const span = spans.get(id);
+      return { id, ms: span ? (span.fromMs + span.toMs) / 2 : Infinity };
+    });
+}
 
 export function useRunDrag(floor: Floor, view: TimeView, nowMs: number) {
   const { tell, say } = useNotice();
@@ -60,7 +75,7 @@ export function useRunDrag(floor: Floor, view: TimeView, nowMs: number) {
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: SLACK_PX } }),
     useSensor(KeyboardSensor, {
-      coordinateGetter: byKeys,
+      coordinateGetter: byKeys(floor, view),
       keyboardCodes: { start: ['Space'], cancel: ['Escape'], end: ['Space', 'Enter'] },
     }),
   );
@@ -132,13 +147,12 @@ function landingOf(
   const from = floor.lines.find(({ runs }) => runs.some((run) => run.id === runId));
   if (!to || !from) return null;
   const ms = view.at(rect.left - over.rect.left);
-  const queued = to.runs.filter((run) => run.state === 'queued' && run.id !== runId);
-  const ends = new Map(to.line.events.flatMap((each) => (each.kind === 'run' ? [[each.id, each] as const] : [])));
-  const middle = (span: LineEvent | undefined): number => (span ? (span.fromMs + span.toMs) / 2 : Infinity);
-  const at = queued.findIndex((run) => middle(ends.get(run.id)) > ms);
+  const queued = middlesOf(to, runId);
+  const at = queued.findIndex((run) => run.ms > ms);
   const index = at < 0 ? queued.length : at;
   const before = queued[index]?.id ?? null;
-  const edge = before === null ? to.line.freeMs : (ends.get(before)?.fromMs ?? to.line.freeMs);
+  const span = to.line.events.find((each) => each.kind === 'run' && each.id === before);
+  const edge = span?.fromMs ?? to.line.freeMs;
   const base = { runId, printerId: to.printer.id, ms: edge, before };
   if (to.printer.id === from.printer.id) {
     const ids = queued.map((run) => run.id);

@@ -116,15 +116,7 @@ function Ticket({ job, queues }: { readonly job: JobDetail; readonly queues: rea
           </Button>
         )}
       </div>
-      {job.pieces.owed > 0 && (
-        <JobFits
-          job={job}
-          onQueue={(queueId) => {
-            change({ queueId });
-          }}
-          queues={queues}
-        />
-      )}
+      {job.pieces.owed > 0 && <JobFits job={job} onQueue={change} queues={queues} />}
       <TicketForm model={oneTicket(job.ticket, names, change)} place={place} />
       <p className="dense mb-4 text-soft">
         {[job.format?.toUpperCase(), ...(job.nature?.colourSpaces ?? []), job.nature?.profile]
@@ -152,7 +144,7 @@ function JobFits({
 }: {
   readonly job: JobDetail;
   readonly queues: readonly Queue[];
-  readonly onQueue: (queueId: string) => void;
+  readonly onQueue: (change: JobChange) => void;
 }) {
   const now = useShopNow(20_000) ?? 0;
   const { values } = job.ticket;
@@ -176,7 +168,8 @@ function JobFits({
           chooseText={(fit) => `To ${queueOf(fit.printerId)?.name ?? fit.printerName}`}
           onChoose={(fit) => {
             const queue = queueOf(fit.printerId);
-            if (queue) onQueue(queue.id);
+            // The same work on the same stock, in the mode that the list reckoned with.
+            if (queue && fit.can) onQueue({ queueId: queue.id, stockId: values.stockId, modeId: fit.modeId });
           }}
         />
       )}

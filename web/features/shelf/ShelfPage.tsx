@@ -1,0 +1,175 @@
+import { tz } from '@date-fns/tz';
+import { format } from 'date-fns';
+import { Search } from 'lucide-react';
+import { useMemo, useState } from 'react';
+import { useSearchParams } from 'react-router';
+import useSWR from 'swr';
+import type { RenderedData } from '../../../contract/api/shelf.ts';
+import { errorText, getJson } from '../../api/client.ts';
+import { type JobItem, pictureUrl, useJobs } from '../../api/data.ts';
+import { useZone } from '../../app/shopTime.ts';
+import { number, sizeText } from '../../ui/Figure.tsx';
+import { ShelfSheet } from './ShelfSheet.tsx';
+
+/** More than can be looked through; the search finds the rest. */
+const SHOWN = 240;
+
+/** Printed work that is kept, by customer, to be printed again. */
+export function ShelfPage() {
+  const { data: jobs, error } = useJobs();
+  const [query, setQuery] = useState('');
+  const [params, setParams] = useSearchParams();
+  const kept = useMemo(
+    () => (jobs ?? []).filter((job) => ['printed', 'shelved'].includes(job.state)).reverse(),
+    [jobs],
+  );
+  const found = useMemo(() => search(kept, query), [kept, query]);
+  const chosen = jobs?.find((job) => job.id === params.get('job'));
+  const choose = (id: string | null): void => {
+    setParams(id === null ? {} : { job: id }, { replace: true });
+  };
+  if (error)
+    return (
+      <p className="p-8 text-stop" role="alert">
+        {errorText(error)}
+      </p>
+    );
+  return (
+    <div className="flex h-full min-h-0">
+      <section className="min-w-0 flex-1 overflow-y-auto px-5 py-3.5">
+        <header className="mb-3 flex flex-wrap items-center gap-4">
+          <h1 className="text-lg font-semibold">Shelf</h1>
+          <label className="relative">
+            <Search size={16} aria-hidden="true" className="absolute top-2 left-2 text-soft" />
+            <input
+              type="search"
+              aria-label="Search the Shelf"
+              placeholder="Name, customer, order"
+              value={query}
+              onChange={(event) => {
+                setQuery(event.target.value);
+              }}
+              className="h-8 w-72 rounded-md border border-rule bg-card pr-2 pl-8"
+            />
+          </label>
+          <span className="text-soft">
+            {number(found.length)} of {number(kept.length)}
+          </span>
+          <Rendered />
+        </header>
+        {jobs && kept.length === 0 && (
+          <p className="text-soft">
+            Nothing is on the Shelf yet. What is printed stands here as its keep rule says, with its ticket, to be
+            printed again.
+          </p>
+        )}
+        {byCustomer(found.slice(0, SHOWN)).map(([customer, own]) => (
+          <div key={customer} className="mb-4 border-t border-rule pt-2">
+            <h2 className="mb-1.5 font-semibold">
+              {customer} <span className="font-normal text-soft">{own.length}</span>
+            </h2>
+            <ul className="grid grid-cols-[repeat(auto-fill,minmax(150px,1fr))] gap-2" aria-label={customer}>
+              {own.map((job) => (
+                <li key={job.id}>
+                  <Kept
+                    job={job}
+                    on={job.id === chosen?.id}
+                    onClick={() => {
+                      choose(job.id === chosen?.id ? null : job.id);
+                    }}
+                  />
+                </li>
+              ))}
+            </ul>
+          </div>
+        ))}
+        {found.length > SHOWN && (
+          <p className="text-soft">{number(found.length - SHOWN)} more: search for them by name, customer or order.</p>
+        )}
+      </section>
+      {chosen && (
+        <ShelfSheet
+          key={chosen.id}
+          job={chosen}
+          onClose={() => {
+            choose(null);
+          }}
+        />
+      )}
+    </div>
+  );
+}
+
+function search(jobs: readonly JobItem[], query: string): readonly JobItem[] {
+  const words = query.toLowerCase().split(/\s+/).filter(Boolean);
+  if (words.length === 0) return jobs;
+  return jobs.filter((job) => {
+    const text = `${job.sourceName} ${job.customer ?? ''} ${job.orderNo ?? ''}`.toLowerCase();
+    return words.every((word) => text.includes(word));
+  });
+}
+
+function byCustomer(jobs: readonly JobItem[]): [string, JobItem[]][] {
+  const groups = new Map<string, JobItem[]>();
+  for (const job of jobs) {
+    const customer = job.customer ?? 'No customer';
+    const own = groups.get(customer);
+    if (own) own.push(job);
+    else groups.set(customer, [job]);
+  }
+  return [...groups].sort(([a], [b]) => a.localeCompare(b, 'en'));
+}
+
+function Kept({ job, on, onClick }: { readonly job: JobItem; readonly on: boolean; readonly onClick: () => void }) {
+  const zone = useZone();
+  return (
+    <button
+      type="button"
+      aria-pressed={on}
+      onClick={onClick}
+      className="flex h-full w-full flex-col rounded-md border border-rule bg-card p-2 text-left hover:border-soft aria-pressed:border-ink aria-pressed:bg-spool/25"
+    >
+      <span className="mb-1.5 flex h-24 w-full items-center justify-center">
+        <img
+          src={pictureUrl(job.id, 0, 'thumb', job.look)}
+          alt=""
+          loading="lazy"
+          decoding="async"
+          className="max-h-24 max-w-full border border-rule object-contain"
+        />
+      </span>
+      <span className="line-clamp-2 font-medium break-words" title={job.sourceName}>
+        {job.sourceName}
+      </span>
+      <span className="dense text-soft">
+        {job.widthMm === null || job.heightMm === null ? '' : `${sizeText(job.widthMm, job.heightMm)} mm, `}
+        {number(job.pieces.printed)} printed
+      </span>
+      <span className="dense text-soft">
+        {[job.orderNo, format(job.arrivedMs, 'd MMM', { in: tz(zone) })].filter(Boolean).join(', ')}
+      </span>
+    </button>
+  );
+}
+
+const GIB = 1024 ** 3;
+
+/** What rendered data takes; beyond its bound the longest unused goes, it can be made again. */
+function Rendered() {
+  const { data } = useSWR<RenderedData, Error>('/api/rendered', getJson<RenderedData>);
+  if (!data) return null;
+  const share = Math.min(1, data.bytes / data.mostBytes);
+  return (
+    <span
+      className="ml-auto flex items-center gap-2 text-soft"
+      title="Beyond it the longest unused goes; it can always be made again"
+    >
+      Rendered data
+      <span className="h-2 w-24 overflow-hidden rounded-sm border border-soft/60" aria-hidden="true">
+        <span className="block h-full bg-tide" style={{ width: `${String(share * 100)}%` }} />
+      </span>
+      {data.bytes < GIB / 10 ? `${number(data.bytes / 1024 ** 2, 1)} MB` : `${number(data.bytes / GIB, 1)} GB`} of{' '}
+      {number(data.mostBytes / GIB)} GB
+    </span>
+  );
+}

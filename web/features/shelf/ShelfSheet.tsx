@@ -1,0 +1,139 @@
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import useSWR from 'swr';
+import type { PrintedPieces } from '../../../contract/api/shelf.ts';
+import { errorText, getJson, sendJson } from '../../api/client.ts';
+import { type JobItem, pictureUrl } from '../../api/data.ts';
+import { useNotice } from '../../app/notice.tsx';
+import { StateWord } from '../../draw/StateShape.tsx';
+import { Button } from '../../ui/Button.tsx';
+import { number, sizeText } from '../../ui/Figure.tsx';
+import { Row, Section, Sheet } from '../../ui/Sheet.tsx';
+
+/** Again as it was, some of it again, or opened for change as a new job. */
+export function ShelfSheet({ job, onClose }: { readonly job: JobItem; readonly onClose: () => void }) {
+  const { tell, say } = useNotice();
+  const navigate = useNavigate();
+  const [copies, setCopies] = useState(String(Math.max(1, job.copies)));
+  const n = Number(copies);
+  const kept = ['printed', 'shelved'].includes(job.state);
+  return (
+    <Sheet title={job.sourceName} under={<StateWord state={job.state} />} onClose={onClose}>
+      <div className="mb-3 flex h-40 items-center justify-center rounded-md border border-rule bg-paper p-2">
+        <img
+          src={pictureUrl(job.id, 0, 'view', job.look)}
+          alt={`Picture of ${job.sourceName}`}
+          className="max-h-full max-w-full object-contain"
+        />
+      </div>
+      <Row label="Customer">{job.customer ?? 'none'}</Row>
+      <Row label="Order">{job.orderNo ?? 'none'}</Row>
+      {job.widthMm !== null && job.heightMm !== null && (
+        <Row label="Size">{sizeText(job.widthMm, job.heightMm)} mm</Row>
+      )}
+      <Row label="Printed">{number(job.pieces.printed)} pieces</Row>
+      {job.pieces.spoiled > 0 && <Row label="Spoiled">{number(job.pieces.spoiled)}</Row>}
+      <div className="mt-3" />
+      <Section title="Again, as it was">
+        <div className="flex items-center gap-2">
+          <input
+            aria-label="Copies"
+            value={copies}
+            inputMode="numeric"
+            aria-invalid={!isCount(n)}
+            onChange={(event) => {
+              setCopies(event.target.value);
+            }}
+            className="h-8 w-20 rounded border border-rule bg-card px-2 text-right aria-invalid:border-stop"
+          />
+          <span className="text-soft">{n === 1 ? 'copy' : 'copies'}</span>
+          <Button
+            kind="main"
+            className="ml-auto"
+            disabled={!isCount(n) || !kept}
+            onClick={() => {
+              sendJson('POST', `/api/jobs/${job.id}/again`, { copies: n })
+                .then(() => {
+                  say(`${job.sourceName} waits in Intake, ${String(n)} owed`);
+                  onClose();
+                })
+                .catch(tell);
+            }}
+          >
+            Print again
+          </Button>
+        </div>
+      </Section>
+      <SomeAgain job={job} />
+      <Section title="For change">
+        <Button
+          onClick={() => {
+            sendJson<{ id: string }>('POST', `/api/jobs/${job.id}/anew`)
+              .then(({ id }) => navigate(`/intake?job=${id}`))
+              .catch(tell);
+          }}
+        >
+          Open as a new job
+        </Button>
+        <p className="dense mt-1 text-soft">This one stays as it was printed.</p>
+      </Section>
+    </Sheet>
+  );
+}
+
+function isCount(n: number): boolean {
+  return Number.isInteger(n) && n >= 1 && n <= 10_000;
+}
+
+/** The spoiled pieces are chosen; each is owed once more. */
+function SomeAgain({ job }: { readonly job: JobItem }) {
+  const { tell, say } = useNotice();
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+  const { data, error, mutate } = useSWR<PrintedPieces, Error>(`/api/jobs/${job.id}/printed`, getJson<PrintedPieces>);
+  const send = (): void => {
+    sendJson('POST', `/api/jobs/${job.id}/spoiled`, { pieceIds: [...chosen] })
+      .then(() => {
+        say(`${String(chosen.size)} of ${job.sourceName} wait in Intake`);
+        setChosen(new Set());
+        return mutate();
+      })
+      .catch(tell);
+  };
+  return (
+    <Section title="Some pieces again">
+      {error && <p className="text-stop">{errorText(error)}</p>}
+      <ul aria-label="Printed pieces" className="max-h-56 overflow-y-auto">
+        {(data ?? []).map((piece) => {
+          const words = [
+            `copy ${String(piece.copy + 1)}`,
+            (job.pages ?? 1) > 1 ? `page ${String(piece.page + 1)}` : '',
+            piece.panel === null ? '' : `panel ${String(piece.panel)}`,
+            piece.part ?? '',
+          ].filter(Boolean);
+          return (
+            <li key={piece.pieceId}>
+              <label className="flex items-center gap-2 py-0.5">
+                <input
+                  type="checkbox"
+                  checked={chosen.has(piece.pieceId)}
+                  onChange={(event) => {
+                    const next = new Set(chosen);
+                    if (event.target.checked) next.add(piece.pieceId);
+                    else next.delete(piece.pieceId);
+                    setChosen(next);
+                  }}
+                  className="accent-tide"
+                />
+                {words.join(', ')} <span className="text-soft">{piece.runName}</span>
+              </label>
+            </li>
+          );
+        })}
+        {data?.length === 0 && <li className="text-soft">Nothing of it is printed.</li>}
+      </ul>
+      <Button className="mt-1.5" disabled={chosen.size === 0} onClick={send}>
+        {chosen.size === 0 ? 'Choose what is spoiled' : `Print these ${String(chosen.size)} again`}
+      </Button>
+    </Section>
+  );
+}
