@@ -1,10 +1,12 @@
 import { cpSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { Ajv } from 'ajv';
 import Database from 'better-sqlite3';
+import { PrinterConfig } from '../../contract/api/floor.ts';
 import { makeTicket } from '../../core/ticket/ticket.ts';
 import { openDb } from './open.ts';
-import { jobPages, jobs, queues } from './schema.ts';
+import { jobPages, jobs, printers, queues } from './schema.ts';
 
 const ALL = 'server/db/migrations';
 let root: string;
@@ -89,4 +91,71 @@ test('opened a second time nothing is migrated again', () => {
   const { db, close } = openDb(file, ALL);
   expect(db.select().from(jobs).all()).toEqual([]);
   close();
+});
+
+test('a printer of an earlier version is described in full after the update, and keeps what it had', () => {
+  const file = join(root, 'shop.db');
+  openDb(file, migrationsUpTo(10)).close();
+  const raw = new Database(file);
+  const old = {
+    form: 'print and cut',
+    printableWidthMm: 1340,
+    widestMediaMm: 1372,
+    registeredEdge: 'left',
+    mediaMarginMm: { leftMm: 10, rightMm: 10 },
+    leadMm: 25,
+    trailMm: 25,
+    longestMm: 15_000,
+    freeHangMm: 420,
+    sources: [{ id: 'roll', name: 'roll' }],
+    channels: [{ id: 'cyan', name: 'Cyan', colour: '#1391C7', heads: 1, tankMl: 500, pricePerMlMicro: 110_000 }],
+    modes: [
+      {
+        id: 'label',
+        name: 'Label',
+        dpiX: 720,
+        dpiY: 720,
+        passes: 8,
+        oneDirectional: true,
+        dropPl: 6,
+        profile: 'Vinyl 8-pass',
+        profilePasses: 8,
+      },
+    ],
+    ratePerHourMinor: 3200,
+    edgeToEdge: false,
+    defaults: { cutOff: 'full' },
+    machine: {
+      nozzlesPerChannel: 360,
+      nozzlesPerInch: 180,
+      carriageMmPerS: 900,
+      carriageMmPerS2: 9000,
+      dwellS: 0.15,
+      returnMmPerS: 1200,
+      feedMmPerS: 50,
+      dryOutMmPerS: 20,
+      bedWidthMm: 1620,
+      startUpS: 70,
+      fullCutS: 12,
+      trailerMm: 40,
+    },
+  };
+  raw
+    .prepare(`INSERT INTO printers (id, name, position, config) VALUES ('magpie', 'Magpie', 1, ?)`)
+    .run(JSON.stringify(old));
+  raw.close();
+  const { db, close } = openDb(file, ALL);
+  const config = db.select().from(printers).get()?.config;
+  close();
+  const check = new Ajv({ strict: false }).compile(PrinterConfig);
+  check(config);
+  expect(check.errors).toBeNull();
+  expect(config).toMatchObject({
+    ...old,
+    sources: [{ id: 'roll', kind: 'roll', holds: 1 }],
+    channels: [{ ...old.channels[0], idleLimitH: 96 }],
+    modes: [{ ...old.modes[0], oneDirectional: true, lineMmPerS: null }],
+    finishing: { fullCut: true, contourCut: true },
+    machine: { ...old.machine, backFeedMmPerS: 50, cutter: { cutMmPerS: 250 } },
+  });
 });
