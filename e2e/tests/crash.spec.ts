@@ -1,4 +1,5 @@
 import { expect, test } from '@playwright/test';
+import { crash } from '../driver/crashes.ts';
 import { pdfFile, pngFile } from '../driver/files.ts';
 import { TestShop } from '../driver/shop.ts';
 
@@ -60,4 +61,15 @@ test('killed again and again while sixty files come in: each becomes one job, no
   await shop.until(async () => (await shop.leftIn('magpie-labels')).length === 0);
   expect((await shop.jobs()).map((job) => job.sourceName).sort()).toEqual(names);
   expect(await shop.refusals()).toEqual([]);
+});
+
+test('killed eight times while files come in and runs are queued, sent and printed: nothing lost, nothing twice, every metre booked once', async () => {
+  test.setTimeout(150_000);
+  await shop.setRate(240);
+  let turn = 0;
+  const after = [0.1, 0.5, 0.9, 0.3, 0.7, 0.2, 0.6, 0.4];
+  expect(await crash(shop, after.length, () => after[turn++ % after.length] ?? 0.5)).toMatchObject({
+    files: 2 * after.length,
+    faults: [],
+  });
 });
