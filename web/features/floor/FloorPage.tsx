@@ -181,11 +181,8 @@ function NowFlag({ zone }: { readonly zone: string }) {
   if (now === undefined) return null;
   const text = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit', timeZone: zone }).format(now);
   return (
-    <div className="strip-layer">
-      <span
-        className="dense absolute top-1 -translate-x-1/2 rounded bg-ink px-1.5 py-0.5 font-semibold text-paper outline-[6px] outline-card"
-        style={{ left: 'calc(var(--pxh) * var(--now))' }}
-      >
+    <div className="now-mark absolute top-1 left-0">
+      <span className="dense block -translate-x-1/2 rounded bg-ink px-1.5 py-0.5 font-semibold text-paper outline-[6px] outline-card">
         {text}
       </span>
     </div>

@@ -13,6 +13,7 @@ import { type Drawn, place } from './timeView.ts';
 /** Below this width a run is a bar with a colour; its nest could not be made out (px). */
 const THUMB_PX = 22;
 const HOUR = 3_600_000;
+const SEEN_PX = 0.6;
 
 interface StripProps {
   readonly floorLine: FloorLine;
@@ -54,25 +55,17 @@ export function Strip({ floorLine, drawn, baseMs, landing }: StripProps) {
         {fray && fray.atMs < drawn.toMs && fray.atMs > drawn.fromMs && (
           <Frayed fray={fray} baseMs={baseMs} printer={printer} />
         )}
-        {line.freeMs < drawn.toMs && !runs.some((run) => run.state !== 'draft' && run.endedMs === null) && (
-          <span
-            className="absolute top-1/2 -translate-y-1/2 pl-3 whitespace-nowrap text-soft"
-            style={{ left: 'calc(var(--pxh) * var(--now))' }}
-          >
-            Nothing queued on {printer.name}
-          </span>
-        )}
         {landing && (
           <span
             className={`pointer-events-none absolute inset-y-1 z-10 w-[3px] rounded ${landing.wrong ? 'bg-stop' : 'bg-spool outline outline-ink'}`}
             style={place(baseMs, landing.ms)}
           />
         )}
-        <span
-          className="pointer-events-none absolute inset-y-0 border-l-2 border-ink"
-          style={{ left: 'calc(var(--pxh) * var(--now))' }}
-          aria-hidden="true"
-        />
+      </div>
+      <div className="now-mark pointer-events-none absolute inset-y-0 left-0 flex items-center border-l-2 border-ink">
+        {!runs.some((run) => run.state !== 'draft' && run.endedMs === null) && (
+          <span className="pl-3 whitespace-nowrap text-soft">Nothing queued on {printer.name}</span>
+        )}
       </div>
     </div>
   );
@@ -86,8 +79,9 @@ const RunBar = memo(
     a.run === b.run &&
     a.drawn === b.drawn &&
     a.frayed === b.frayed &&
-    Math.abs(a.event.fromMs - b.event.fromMs) < 500 &&
-    Math.abs(a.event.toMs - b.event.toMs) < 500,
+    // A shift that can't be seen is not drawn.
+    Math.abs(a.event.fromMs - b.event.fromMs) < (SEEN_PX * HOUR) / b.drawn.pxPerH &&
+    Math.abs(a.event.toMs - b.event.toMs) < (SEEN_PX * HOUR) / b.drawn.pxPerH,
 );
 
 interface RunBarProps {

@@ -20,8 +20,8 @@ export interface Drawn {
 }
 
 /**
- * Which time the strips show. While a person pans or zooms it moves what is drawn by two CSS variables alone, so that every
- * frame is cheap; what is drawn is renewed when it no longer covers what is seen, and after a gesture.
+ * Which time the strips show. While a person pans or zooms, layers are moved and stretched as they are, so that every frame is
+ * cheap: nothing is laid out or painted anew. What is drawn is renewed after a gesture, and when it no longer covers what is seen.
  *
  *   base ──────── left edge (now − back) ──── now ────────── right edge
  */
@@ -69,13 +69,13 @@ export class TimeView {
 
   attach(element: HTMLElement | null): void {
     this.element = element;
+    element?.style.setProperty('--pxh', `${String(this.drawn.pxPerH)}px`);
     this.apply();
   }
 
   resize(widthPx: number): void {
     if (widthPx < 1 || widthPx === this.widthPx) return;
     this.widthPx = widthPx;
-    this.apply();
     this.renew();
   }
 
@@ -88,7 +88,6 @@ export class TimeView {
   show(backH: number, allH: number): void {
     this.allH = Math.min(MOST_H, Math.max(LEAST_H, allH));
     this.backH = backH;
-    this.apply();
     this.renew();
   }
 
@@ -116,10 +115,13 @@ export class TimeView {
 
   private apply(): void {
     if (!this.element) return;
-    const hours = (this.leftMs - this.baseMs) / HOUR;
-    this.element.style.setProperty('--pxh', `${String(this.pxPerH)}px`);
-    this.element.style.setProperty('--shift', `${String(-hours * this.pxPerH)}px`);
-    this.element.style.setProperty('--now', String((this.nowMs - this.baseMs) / HOUR));
+    const shift = -((this.leftMs - this.baseMs) / HOUR) * this.pxPerH;
+    const stretch = this.pxPerH / this.drawn.pxPerH;
+    // Set on the layers themselves: a variable on their parent would have everything in them styled anew.
+    const moved = `translateX(${String(shift)}px)${Math.abs(stretch - 1) < 1e-6 ? '' : ` scaleX(${String(stretch)})`}`;
+    for (const layer of this.element.querySelectorAll<HTMLElement>('.strip-layer')) layer.style.transform = moved;
+    const now = `translateX(${String(this.backH * this.pxPerH)}px)`;
+    for (const mark of this.element.querySelectorAll<HTMLElement>('.now-mark')) mark.style.transform = now;
   }
 
   private wanted(): Drawn {
@@ -135,7 +137,14 @@ export class TimeView {
 
   private renew(): void {
     this.drawn = this.wanted();
+    this.element?.style.setProperty('--pxh', `${String(this.drawn.pxPerH)}px`);
+    this.apply();
     this.onDrawn(this.drawn);
+  }
+
+  /** What has just come into the page has not been moved yet. */
+  place(): void {
+    this.apply();
   }
 }
 

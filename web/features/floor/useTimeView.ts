@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { isTyping } from '../../app/useGlobalKeys.ts';
 import { type Drawn, TimeView, ZOOMS } from './timeView.ts';
 
@@ -44,6 +44,10 @@ export function useTimeView(headPx: number, now: () => number): TimeViewState {
       window.clearInterval(timer);
     };
   }, [view]);
+  // Strips that have just been added, and layers that were drawn anew, are put in their place before they are seen.
+  useLayoutEffect(() => {
+    view.place();
+  });
   const show = useCallback(
     (zoom: (typeof ZOOMS)[number]) => {
       localStorage.setItem(KEPT, String(zoom.allH));
