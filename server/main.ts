@@ -34,6 +34,7 @@ import { seedDemo } from './demo/seedDemo.ts';
 import { demoIsOwed, isEmptyShop, seedFloor, writeDevices } from './demo/seedFloor.ts';
 import type { Shop } from './shop.ts';
 import { boundRenderedData } from './usecases/boundData.ts';
+import { DatesAtRisk } from './usecases/datesAtRisk.ts';
 import { keepOrDrop } from './usecases/shelf.ts';
 import { shopCurrency } from './usecases/shopSetup.ts';
 import { releaseDueRuns } from './usecases/goOn.ts';
@@ -41,7 +42,7 @@ import { releaseDueRuns } from './usecases/goOn.ts';
 /** Looks after stand-ins that died on their own so often. */
 const STAND_IN_WATCH_MS = 3000;
 const DUE_LOOK_MS = 500;
-const TIDY_MS = 10_000;
+const TIDY_MS = 5_000;
 
 const { values: options } = parseArgs({
   options: {
@@ -104,6 +105,7 @@ const folders = new HotFolders(shop, intake);
 const stopSign = new AbortController();
 let opening: 'opening' | 'open' | 'ready' = 'opening';
 const feeder = new Dispatcher(shop);
+const dates = new DatesAtRisk(shop);
 const routes = [
   ...floorRoutes(shop, isReady),
   ...uploadRoutes(shop, intake),
@@ -172,11 +174,12 @@ async function sendOnDueRuns(): Promise<void> {
   }
 }
 
-/** Keep rules, and the bound of what is rendered; neither is in a hurry. */
+/** Dates at risk, keep rules, and the bound of what is rendered. */
 async function tidy(): Promise<void> {
   while (!isStopping()) {
     try {
       keepOrDrop(shop);
+      dates.look();
       await boundRenderedData(shop);
     } catch (error) {
       log.error({ err: error }, 'the Shelf could not be looked after');

@@ -68,7 +68,10 @@ test('the demo opens on a working Tuesday with printers printing, jobs in their 
     );
     const jobs = await shop.jobs();
     expect(jobs).toHaveLength(26);
-    expect(new Set(jobs.map((job) => job.state))).toEqual(new Set(['ready', 'placed', 'printing', 'blocked']));
+    // By the time that the page is looked at the shortest may be printed already.
+    const states = new Set(jobs.map((job) => job.state));
+    states.delete('printed');
+    expect(states).toEqual(new Set(['ready', 'placed', 'printing', 'blocked']));
     expect(jobs.find((job) => job.sourceName === 'Night sky scroll 18 m.pdf')).toMatchObject({
       widthMm: 18_000,
       heightMm: 840,
