@@ -102,7 +102,12 @@ test('every answer is what its own schema promises', async () => {
   const plain = routes.filter((route) => route.method === 'get' && route.answer && route.produces === undefined);
   expect(plain.length).toBeGreaterThan(9);
   for (const route of plain) {
-    const path = route.path.replace('/runs/:id', `/runs/${runId}`).replace('/jobs/:id', `/jobs/${jobId}`);
+    const path = route.path
+      .replace('/runs/:id', `/runs/${runId}`)
+      .replace('/jobs/:id', `/jobs/${jobId}`)
+      .replace('/spools/:id', '/spools/spool-bo-31')
+      .replace('/printers/:id', '/printers/heron')
+      .replace(/move-offer$/, 'move-offer?printerId=magpie');
     const { status, body } = await call('GET', path);
     const check = ajv.compile(route.answer ?? {});
     expect([path, status, check(body), check.errors]).toEqual([path, 200, true, null]);
@@ -346,11 +351,14 @@ test('segments by the API: cut, queued in one go with a PDF each, and a job shee
     status: 409,
     body: { error: { code: 'nothing-to-join' } },
   });
-  for (const path of ['pdf', 'sheet']) {
+  for (const [path, title] of [
+    ['pdf', 'sticker.pdf on Magpie'],
+    ['sheet', 'Run 2, segment 1 of 2: job sheet'],
+  ] as const) {
     const answer = await fetch(`${base}/api/runs/${first?.id ?? ''}/${path}`);
     expect(answer.headers.get('content-type')).toContain('application/pdf');
     const pdf = await PDFDocument.load(await answer.arrayBuffer());
     expect(pdf.getPageCount()).toBe(1);
-    expect(pdf.getTitle()).toContain('Run');
+    expect(pdf.getTitle()).toBe(title);
   }
 });

@@ -1,0 +1,92 @@
+import { type HandsPrinter, nextHands } from './nextHands.ts';
+import type { Line } from './planLine.ts';
+
+const MIN = 60_000;
+const EMPTY: Line = { events: [], freeMs: 0, fray: null, changeOverMin: 0, lateMinor: 0 };
+const PRINTER: HandsPrinter = {
+  id: 'bittern',
+  name: 'Bittern',
+  state: 'idle',
+  reason: null,
+  sources: [{ id: 'roll-2', name: 'roll 2' }],
+  channels: [{ id: 'grey', name: 'Grey' }],
+  present: null,
+  held: null,
+  line: EMPTY,
+};
+const NAMES = {
+  runs: new Map([
+    ['r1', { name: 'Run 1', stockId: 'satin', byHand: false, pieceCount: 2 }],
+    ['r2', { name: 'Run 2', stockId: 'shirt', byHand: true, pieceCount: 12 }],
+  ]),
+  stocks: new Map([['satin', 'Satin photo 914']]),
+  spools: new Map([['s1', 'SP-45']]),
+};
+const hands = (...printers: readonly Partial<HandsPrinter>[]) =>
+  nextHands(
+    printers.map((change) => ({ ...PRINTER, ...change })),
+    NAMES,
+    0,
+  );
+const change = (fromMs: number, spoolId: string | null) =>
+  ({
+    kind: 'change-over',
+    what: 'stock',
+    runId: 'r1',
+    fromMs,
+    toMs: fromMs + 6 * MIN,
+    sourceId: 'roll-2',
+    spoolId,
+  }) as const;
+
+test('what stands now comes first, then what the plans will ask for, in the order of time', () => {
+  const later = { ...EMPTY, events: [change(90 * MIN, 's1')] };
+  const soon = {
+    ...EMPTY,
+    events: [{ kind: 'run' as const, id: 'r2', fromMs: 20 * MIN, toMs: 40 * MIN, lateMs: 0 }],
+  };
+  const list = hands(
+    { id: 'a', line: later },
+    { id: 'b', name: 'Puffin', line: soon },
+    { id: 'c', name: 'Heron', state: 'faulted', reason: 'head strike' },
+  );
+  expect(list.map(({ when, kind, text }) => [when, kind, text])).toEqual([
+    ['now', 'fault', 'Heron: head strike'],
+    [20 * MIN, 'piece', 'Puffin: 12 pieces of Run 2 to load by hand'],
+    [90 * MIN, 'load', 'Load SP-45, Satin photo 914, on Bittern roll 2'],
+  ]);
+});
+
+test('a paused run, a dead line and a run that is held back each say what is to be done', () => {
+  const present = { id: 'r1', name: 'Run 1', state: 'paused', reason: 'media out' };
+  expect(hands({ state: 'waiting', reason: 'media out', present })[0]).toMatchObject({
+    kind: 'go-on',
+    text: 'Bittern waits: media out',
+    way: 'Then let Run 1 go on.',
+  });
+  expect(hands({ state: 'off' })[0]).toMatchObject({ kind: 'look', text: 'Bittern does not answer' });
+  const held = { runId: 'r1', code: 'basket', text: 'The basket is full', way: 'Empty it, and say so.', hand: true };
+  expect(hands({ held })[0]).toMatchObject({ kind: 'empty', text: 'The basket is full' });
+  // What time alone will do needs no hand.
+  expect(hands({ held: { ...held, code: 'nobody', hand: false } })).toEqual([]);
+});
+
+test('what is said now is not said again by the plan; a mode change needs no hand; nothing on the rack is said', () => {
+  const line = { ...EMPTY, events: [change(5 * MIN, null)] };
+  expect(hands({ line })[0]?.text).toBe('Bittern roll 2: Satin photo 914 is wanted and none is on the rack');
+  const held = { runId: 'r1', code: 'wrong-stock', text: 'Bittern holds cotton', way: 'Load satin.', hand: true };
+  expect(hands({ line, held }).map(({ text }) => text)).toEqual(['Bittern holds cotton']);
+  const mode = { ...change(5 * MIN, null), what: 'mode' as const, sourceId: null };
+  expect(hands({ line: { ...EMPTY, events: [mode] } })).toEqual([]);
+  const far = { ...EMPTY, events: [change(48 * 60 * MIN, 's1')] };
+  expect(hands({ line: far })).toEqual([]);
+});
+
+test('ink that will run out is said with its run', () => {
+  const fray = { atMs: 30 * MIN, runId: 'r1', what: { kind: 'ink', channelId: 'grey' } } as const;
+  expect(hands({ line: { ...EMPTY, fray } })[0]).toMatchObject({
+    kind: 'ink',
+    when: 30 * MIN,
+    text: 'Grey of Bittern runs out in Run 1',
+  });
+});
