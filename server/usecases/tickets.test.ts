@@ -1,5 +1,5 @@
 import { eq } from 'drizzle-orm';
-import { events, jobs, pieces, runs } from '../db/schema.ts';
+import { events, jobs, pieces, runs, spools } from '../db/schema.ts';
 import { queueViews } from '../db/queueViews.ts';
 import { runDetail } from '../db/runViews.ts';
 import { jobDetail, jobItem } from '../db/views.ts';
@@ -230,6 +230,17 @@ test('arrival rules: a person looks first, or it goes by itself together with it
 });
 
 test('what can’t go waits on the Bench for a person, and the log says why', async () => {
+  // What stands on the rack is waited for in the line; what is nowhere is a person's business.
+  const onRack = admitPlain(shop, 'gauze.pdf', [[400, 300]]);
+  changeJob(shop, onRack, { stockId: 'flag-gauze' }, 'test');
+  const waits = await goOn(shop, [onRack], 0, 'test');
+  const line = shop.db
+    .select()
+    .from(runs)
+    .where(eq(runs.id, waits.runIds[0] ?? ''))
+    .get();
+  expect(line?.state).toBe('queued');
+  shop.db.update(spools).set({ gone: true }).where(eq(spools.stockId, 'mesh')).run();
   const job = admitPlain(shop, 'mesh.pdf', [[400, 300]]);
   changeJob(shop, job, { stockId: 'mesh' }, 'test');
   const { runIds } = await goOn(shop, [job], 0, 'test');
@@ -241,7 +252,7 @@ test('what can’t go waits on the Bench for a person, and the log says why', as
       .get(),
   ).toMatchObject({ state: 'draft', goAtMs: null });
   expect(shop.db.select().from(events).where(eq(events.kind, 'run.stayed')).get()?.text).toMatch(
-    /waits on the Bench: No spool of .* is loaded/,
+    /waits on the Bench: No spool of Mesh banner 1600 is loaded on Heron or stands on the rack/,
   );
   const blocked = admitPlain(shop, 'wide.pdf', [[2450, 3100]]);
   expect((await goOn(shop, [blocked], 0, 'test')).stayed).toMatchObject([{ jobId: blocked }]);
