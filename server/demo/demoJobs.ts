@@ -177,7 +177,7 @@ export async function demoJobs(nowMs: number): Promise<DemoJob[]> {
       name: 'Aquarium plan ground floor.pdf',
       queueId: 'gannet-plans',
       file: pdf('Plan', 841, 594, art.mapPlan(3)),
-      ticket: { ...fish, copies: 40, dueMs: due(4) },
+      ticket: { ...fish, copies: 10, dueMs: due(4) },
       run: 'plans',
     },
     {
@@ -188,7 +188,7 @@ export async function demoJobs(nowMs: number): Promise<DemoJob[]> {
           'Wiring',
           Array.from({ length: 5 }, (_, i) => ({ widthMm: 841, heightMm: 1189, draw: art.mapPlan(20 + i) })),
         ),
-      ticket: { ...tram, copies: 16, dueMs: due(6) },
+      ticket: { ...tram, copies: 3, dueMs: due(6) },
       run: 'plans',
     },
     {
