@@ -1,3 +1,4 @@
+import type { SourceKind } from '../stock/form.ts';
 import type { RectMm } from '../geometry/frame.ts';
 import type { CutPath } from './runTime.ts';
 
@@ -34,7 +35,7 @@ function perimeterMm(ring: readonly { readonly x: number; readonly y: number }[]
 
 /** How a run on this printer is taken in sheet by sheet; undefined: from a roll in one go. */
 export function sheetsOf(
-  sources: readonly { readonly kind: 'roll' | 'tray' | 'bed' }[],
+  sources: readonly { readonly kind: SourceKind }[],
   sheetMm: number | null | undefined,
 ): { readonly lengthMm: number; readonly byHand: boolean } | undefined {
   if (sheetMm == null || sources.every(({ kind }) => kind === 'roll')) return undefined;

@@ -67,7 +67,7 @@ export interface StartTrouble {
 }
 
 /** A roll that measures less than this below what was laid out for would lose the edges. */
-const NARROWER_MM = 3;
+export const NARROWER_MM = 3;
 
 const m = (mm: number): string => `${(mm / 1000).toFixed(2)} m`;
 

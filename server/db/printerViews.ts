@@ -91,8 +91,11 @@ const HISTORY = 200;
 
 /** What a printer did last, and how its runs went against their estimates, mode by mode. */
 function historyOf(db: Reader, printerId: string): Pick<PrinterView, 'lastModeId' | 'corrections'> {
+  const { state, pausedMs, attempt, estimateMs, startedMs, endedMs } = runs;
+  // Views are made often: layouts and tickets of ended runs are not read for them.
+  const modeOf = sql<string>`json_extract(${runs.ticket}, '$.modeId')`;
   const rows = db
-    .select()
+    .select({ state, pausedMs, attempt, estimateMs, startedMs, endedMs, modeId: modeOf })
     .from(runs)
     .where(and(eq(runs.printerId, printerId), isNotNull(runs.startedMs), isNotNull(runs.endedMs)))
     .orderBy(desc(runs.endedMs))
@@ -100,11 +103,11 @@ function historyOf(db: Reader, printerId: string): Pick<PrinterView, 'lastModeId
     .all();
   const corrections: PrinterView['corrections'] = {};
   const clean = rows.filter((run) => run.state === 'printed' && run.pausedMs === 0 && run.attempt <= 1);
-  for (const modeId of new Set(clean.map((run) => run.ticket.modeId))) {
+  for (const modeId of new Set(clean.map((run) => run.modeId))) {
     const outcomes = clean
-      .filter((run) => run.ticket.modeId === modeId)
+      .filter((run) => run.modeId === modeId)
       .map((run) => ({ estimateMs: run.estimateMs, actualMs: (run.endedMs ?? 0) - (run.startedMs ?? 0) }));
     corrections[modeId] = correctionOf(outcomes);
   }
-  return { lastModeId: rows[0]?.ticket.modeId ?? null, corrections };
+  return { lastModeId: rows[0]?.modeId ?? null, corrections };
 }

@@ -4,6 +4,7 @@ import type { LayoutSettings, RunSide } from '../../contract/api/run.ts';
 import type { UndoStep } from '../../contract/api/common.ts';
 import type { JobState } from '../../core/flow/job.ts';
 import type { RuleCondition } from '../../core/routing/rules.ts';
+import type { StockForm } from '../../core/stock/form.ts';
 import type { TakeUp } from '../../core/stock/takeUp.ts';
 import type { RunState } from '../../core/flow/run.ts';
 import type { FileFormat } from '../../core/ticket/fileFormat.ts';
@@ -30,8 +31,6 @@ export const printers = sqliteTable('printers', {
   /** What the device last measured itself; null: it does not. */
   measured: text('measured', { mode: 'json' }).$type<Measured>(),
 });
-
-export type StockForm = 'roll' | 'sheet' | 'garment';
 
 export interface Measured {
   readonly media: readonly { readonly sourceId: string; readonly tag: string; readonly widthMm: number }[];

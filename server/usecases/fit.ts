@@ -13,6 +13,7 @@ import { type Fit, type FitNeeds, type FitOption, fitList } from '../../core/rou
 import { planPrinter, planRun, rackOf } from '../../core/schedule/planInput.ts';
 import { type Line, type PlanRun, planLine } from '../../core/schedule/planLine.ts';
 import type { Attendance } from '../../core/schedule/shopHours.ts';
+import { takesForm } from '../../core/stock/form.ts';
 import { neededMm } from '../../core/stock/need.ts';
 import type { Reader } from '../db/open.ts';
 import { type PrinterBase, printerViews, spoolViews } from '../db/printerViews.ts';
@@ -150,8 +151,7 @@ function optionOf(
   const [first] = work.jobs;
   const wanted = first?.ticket.values.modeId ?? '';
   const queue = floor.queues.find((each) => each.printerId === printer.id);
-  const kinds = { roll: 'roll', sheet: 'tray', garment: 'bed' } as const;
-  const takes = config.sources.some(({ kind }) => kind === kinds[stock.form]);
+  const takes = takesForm(config.sources, stock.form);
   const suits = takes && (stock.suits === null || (stock.suits[printer.id]?.length ?? 0) > 0);
   const modeId = suits ? modeFor(printer, printer.id, stock, wanted) : null;
   const spools = floor.spools.filter((spool) => spool.stockId === stock.id);

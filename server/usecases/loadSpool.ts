@@ -1,9 +1,11 @@
 import { and, eq, inArray } from 'drizzle-orm';
 import type { LoadSpool } from '../../contract/api/floor.ts';
 import type { MachineSource } from '../../contract/machine/about.ts';
+import { goesInto } from '../../core/stock/form.ts';
 import { spoolLeftMm } from '../db/printerViews.ts';
 import { printers, runs, spoolLedger, spools, stocks } from '../db/schema.ts';
 import type { Reader } from '../db/open.ts';
+import { NARROWER_MM } from '../../core/flow/startCheck.ts';
 import { otherSide, runName } from '../db/runViews.ts';
 import { Refused, type Shop, type Work, transact } from '../shop.ts';
 import { isBack } from './backSide.ts';
@@ -17,9 +19,7 @@ function waitsOnFedMedia(db: Reader, run: RunRow): boolean {
   return front !== undefined && !['draft', 'queued'].includes(front.state);
 }
 
-function mustBeFree(db: Reader, moved: readonly (typeof spools.$inferSelect)[], reason: string | null = null): void {
-  // An empty roll is changed in the middle of its run.
-  if (reason?.startsWith('media out')) return;
+function mustBeFree(db: Reader, moved: readonly (typeof spools.$inferSelect)[]): void {
   for (const { id, label } of moved) {
     const busy = db
       .select()
@@ -36,7 +36,7 @@ const ODD_WIDTH_MM = 6;
 /** Puts a spool into a printer's source; what was there goes back to the rack. */
 export async function loadSpool(shop: Shop, spoolId: string, order: LoadSpool, who: string): Promise<void> {
   const { printerId, sourceId } = order;
-  transact(shop, (work) => {
+  const from = transact(shop, (work) => {
     const { tx } = work;
     const spool = tx.select().from(spools).where(eq(spools.id, spoolId)).get();
     const printer = tx.select().from(printers).where(eq(printers.id, printerId)).get();
@@ -52,11 +52,22 @@ export async function loadSpool(shop: Shop, spoolId: string, order: LoadSpool, w
       .from(spools)
       .where(and(eq(spools.printerId, printerId), eq(spools.sourceId, sourceId)))
       .get();
-    mustBeFree(tx, inSource ? [spool, inSource] : [spool], printer.linkReason);
+    // An empty roll is changed in the middle of its run; nothing else is taken away under one.
+    const empty = inSource && inSource.id !== spoolId && printer.linkReason === 'media out' ? inSource : undefined;
+    mustBeFree(tx, inSource && !empty ? [spool, inSource] : [spool]);
     keepMeasured(work, spool, order, who);
-    if (inSource?.id === spoolId) return;
+    if (inSource?.id === spoolId) {
+      work.touch({ type: 'spool', id: spoolId }, { type: 'printer', id: printerId });
+      work.note({
+        kind: 'spool.measured',
+        subject: ['spool', spoolId],
+        who,
+        text: `${spool.label} on ${printer.name}, ${source.name}, measured anew`,
+      });
+      return undefined;
+    }
+    if (empty) ranOut(work, empty, spool, stock, order.widthMm ?? spool.widthMm ?? stock.widthMm);
     if (inSource) {
-      ranOut(work, inSource, spoolId);
       tx.update(spools).set({ printerId: null, sourceId: null }).where(eq(spools.id, inSource.id)).run();
       work.touch({ type: 'spool', id: inSource.id });
     }
@@ -95,13 +106,21 @@ export async function loadSpool(shop: Shop, spoolId: string, order: LoadSpool, w
       who,
       text: `${spool.label} (${stock.name}) loaded on ${printer.name}, ${source.name}`,
     });
+    return spool.printerId ?? undefined;
   });
   await tellDevice(shop, printerId);
+  if (from !== undefined && from !== printerId) await tellDevice(shop, from);
   shop.kick();
 }
 
 /** A roll that ran out under a run: what it gave is booked on it, the rest comes from the next one. */
-function ranOut(work: Work, empty: typeof spools.$inferSelect, nextId: string): void {
+function ranOut(
+  work: Work,
+  empty: typeof spools.$inferSelect,
+  next: typeof spools.$inferSelect,
+  stock: typeof stocks.$inferSelect,
+  widthMm: number,
+): void {
   const { tx, nowMs } = work;
   const run = tx
     .select()
@@ -109,6 +128,18 @@ function ranOut(work: Work, empty: typeof spools.$inferSelect, nextId: string): 
     .where(and(eq(runs.spoolId, empty.id), eq(runs.state, 'paused')))
     .get();
   if (!run) return;
+  const other = stock.id !== run.ticket.stockId;
+  if (other || widthMm < run.mediaWidthMm - NARROWER_MM) {
+    throw new Refused(
+      409,
+      other ? 'wrong-stock' : 'narrow',
+      other
+        ? `${runName(run.seq)} is in the middle of another stock than ${stock.name}.`
+        : `${next.label} is ${widthMm.toFixed(0)} mm wide; ${runName(run.seq)} is laid out for ${run.mediaWidthMm.toFixed(0)} mm.`,
+      undefined,
+      'Load the same stock, or cancel the run and print its rest.',
+    );
+  }
   const fedMm = (run.fedMm ?? 0) - run.bookedMm;
   const entry = { spoolId: empty.id, runId: run.id, atMs: nowMs };
   if (fedMm > 0)
@@ -122,7 +153,7 @@ function ranOut(work: Work, empty: typeof spools.$inferSelect, nextId: string): 
       .values({ ...entry, kind: 'correction', mm: -left, reason })
       .run();
   tx.update(runs)
-    .set({ spoolId: nextId, bookedMm: run.bookedMm + fedMm })
+    .set({ spoolId: next.id, bookedMm: run.bookedMm + fedMm })
     .where(eq(runs.id, run.id))
     .run();
   work.touch({ type: 'run', id: run.id });
@@ -139,8 +170,7 @@ function mustTake(
   const refuse = (code: string, text: string, remedy?: string): never => {
     throw new Refused(409, code, text, { widthMm }, remedy);
   };
-  const kinds = { roll: 'roll', sheet: 'tray', garment: 'bed' } as const;
-  if (kinds[stock.form] !== source.kind) {
+  if (!goesInto(stock.form, source.kind)) {
     refuse('wrong-source', `${stock.name} does not go into a ${source.kind}: ${name}, ${source.name}.`);
   }
   if (source.kind === 'bed') return;

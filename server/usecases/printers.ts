@@ -1,6 +1,7 @@
 import { eq, inArray, max } from 'drizzle-orm';
 import type { PrinterConfig } from '../../contract/api/floor.ts';
 import type { PrinterChange, PrinterCreate } from '../../contract/api/setup.ts';
+import { takesForm } from '../../core/stock/form.ts';
 import type { MachineAbout } from '../../contract/machine/about.ts';
 import { hotFolders, jobs, printers, queues, runs, spools, stocks } from '../db/schema.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../shop.ts';
@@ -74,14 +75,11 @@ function copyOf({ tx }: Work, from: PrinterCreate['from']): PrinterConfig {
 
 /** Without a queue nothing could ever be sent to it: it gets one with its first mode and the first stock that it takes. */
 function makeQueue({ tx, touch }: Work, printerId: string, name: string, config: PrinterConfig): void {
-  const kinds = { roll: 'roll', sheet: 'tray', garment: 'bed' } as const;
   const stock = tx
     .select()
     .from(stocks)
     .all()
-    .find(
-      (each) => config.sources.some(({ kind }) => kind === kinds[each.form]) && each.widthMm <= config.widestMediaMm,
-    );
+    .find((each) => takesForm(config.sources, each.form) && each.widthMm <= config.widestMediaMm);
   const modeId = config.modes[0]?.id;
   if (!stock || modeId === undefined) return;
   const last = tx

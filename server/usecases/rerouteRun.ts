@@ -48,8 +48,10 @@ export function fitsOfRun(shop: Shop, runId: string, floor: Floor = readFloor(sh
 
 /** What a move to another printer would change, before anything is moved. */
 export function moveOffer(shop: Shop, runId: string, printerId: string): MoveOffer {
-  const run = runRow(shop, runId);
-  const fits = fitsOfRun(shop, runId);
+  return offerOf(runRow(shop, runId), fitsOfRun(shop, runId), printerId);
+}
+
+function offerOf(run: RunRow, fits: readonly Fit[], printerId: string): MoveOffer {
   const there = fits.find((fit) => fit.printerId === printerId);
   const here = fits.find((fit) => fit.printerId === run.printerId);
   const figures = (fit: Fit | undefined): MoveOffer['after'] =>
@@ -63,7 +65,7 @@ export function moveOffer(shop: Shop, runId: string, printerId: string): MoveOff
     ...(there ? [] : [{ code: 'printer', text: 'There is no such printer', way: 'Choose another.' }]),
   ];
   return {
-    runId,
+    runId: run.id,
     printerId,
     can: troubles.length === 0,
     troubles: troubles.map((trouble) => ({ ...trouble })),
@@ -97,12 +99,12 @@ export async function rerouteRun(
   before: string | null,
   who: string,
 ): Promise<string> {
-  const offer = moveOffer(shop, runId, printerId);
-  const [trouble] = offer.troubles;
-  if (trouble) throw new Refused(409, trouble.code, `${trouble.text}.`, undefined, trouble.way);
   const floor = readFloor(shop);
   const was = runRow(shop, runId);
-  const fit = fitsOfRun(shop, runId, floor).find((each) => each.printerId === printerId);
+  const fits = fitsOfRun(shop, runId, floor);
+  const [trouble] = offerOf(was, fits, printerId).troubles;
+  if (trouble) throw new Refused(409, trouble.code, `${trouble.text}.`, undefined, trouble.way);
+  const fit = fits.find((each) => each.printerId === printerId);
   const modeId = fit?.can === true ? fit.modeId : was.ticket.modeId;
   const id = transact(shop, (work) => takeOver(work, floor, was, printerId, modeId, who));
   if (was.state === 'draft') {

@@ -2,6 +2,7 @@ import { and, eq, gte, inArray, or } from 'drizzle-orm';
 import type { DryRun } from '../../contract/api/shop.ts';
 import { usableWidth } from '../../core/layout/usableWidth.ts';
 import { type RoutedJob, type Rule, routeByRules } from '../../core/routing/rules.ts';
+import { takesForm } from '../../core/stock/form.ts';
 import { jobs, pieces, queues } from '../db/schema.ts';
 import { type Shop, transact } from '../shop.ts';
 import { changeJobs } from './changeJobs.ts';
@@ -40,8 +41,7 @@ function couldTake(floor: Floor, job: JobRow, printerId: string): boolean {
   if (!printer || !stock || printer.state === 'faulted') return false;
   if (!floor.queues.some((queue) => queue.printerId === printerId)) return false;
   const { config } = printer;
-  const kind = { roll: 'roll', sheet: 'tray', garment: 'bed' }[stock.form];
-  if (!config.sources.some((source) => source.kind === kind)) return false;
+  if (!takesForm(config.sources, stock.form)) return false;
   if (stock.suits !== null && (stock.suits[printerId]?.length ?? 0) === 0) return false;
   if (stock.form !== 'garment' && stock.widthMm > config.widestMediaMm) return false;
   const { leftMm, rightMm } = config.mediaMarginMm;

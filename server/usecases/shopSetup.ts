@@ -62,6 +62,12 @@ export function storeCurrency(tx: Reader, value: string): void {
     .run();
 }
 
+/** Whether somebody is there now. */
+export function isAttended(shop: Pick<Shop, 'db' | 'clock'>): boolean {
+  const now = shop.clock.now();
+  return attendedSpans(shopSetup(shop.db, shop.clock.zone), now, now + 1).length > 0;
+}
+
 /** Who is there from a little before now until plans end. */
 export function attendance(shop: Pick<Shop, 'db' | 'clock'>): Attendance {
   const now = shop.clock.now();

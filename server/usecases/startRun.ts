@@ -11,7 +11,7 @@ import type { Shop } from '../shop.ts';
 import { isBack } from './backSide.ts';
 import { printerOf } from './layOutRun.ts';
 import type { RunRow } from './moveRun.ts';
-import { attendance } from './shopSetup.ts';
+import { isAttended } from './shopSetup.ts';
 
 /** Whether a queued run may be sent now, and from which spool. */
 export function startAnswer(shop: Shop, run: RunRow): StartAnswer {
@@ -46,7 +46,7 @@ export function startAnswer(shop: Shop, run: RunRow): StartAnswer {
       collectedMm: measured?.collectedMm ?? 0,
     },
     loaded: loadedOn(db, printer),
-    attended: attendance(shop).isThere(now),
+    attended: isAttended(shop),
     nowMs: now,
   });
 }

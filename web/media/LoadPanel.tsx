@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import type { LoadSpool, SpoolView } from '../../contract/api/floor.ts';
+import { goesInto } from '../../core/stock/form.ts';
 import { rollLengthMm } from '../../core/stock/roll.ts';
 import { TAKE_UP_CHECKS, type TakeUp } from '../../core/stock/takeUp.ts';
 import { parseLength } from '../../core/units/length.ts';
@@ -12,8 +13,6 @@ import { number } from '../ui/Figure.tsx';
 import { LengthField } from '../ui/LengthField.tsx';
 import { Row } from '../ui/Sheet.tsx';
 import { leftText } from './spoolText.ts';
-
-const KINDS = { roll: 'roll', tray: 'sheet', bed: 'garment' } as const;
 
 interface LoadPanelProps {
   readonly printer: Printer;
@@ -31,7 +30,10 @@ export function LoadPanel({ printer, sourceId, wantedStockId, onDone }: LoadPane
   const source = printer.config.sources.find(({ id }) => id === sourceId);
   const forms = new Map(stocks.map(({ id, form }) => [id, form]));
   const fitting = spools
-    .filter((spool) => spool.printerId === null && source && forms.get(spool.stockId) === KINDS[source.kind])
+    .filter((spool) => {
+      const form = forms.get(spool.stockId);
+      return spool.printerId === null && source && form !== undefined && goesInto(form, source.kind);
+    })
     .filter((spool) => source?.kind === 'bed' || spool.widthMm <= printer.config.widestMediaMm)
     // What is wanted first, and of that the shortest: part rolls and offcuts go before new ones.
     .sort(

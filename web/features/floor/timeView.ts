@@ -30,7 +30,7 @@ export class TimeView {
   private allH: number;
   private backH: number;
   private element: HTMLElement | null = null;
-  private settle: number | undefined;
+  private settle: ReturnType<typeof setTimeout> | undefined;
   private drawn: Drawn;
 
   constructor(
@@ -107,8 +107,8 @@ export class TimeView {
   private moved(): void {
     this.apply();
     this.renewIfBare();
-    window.clearTimeout(this.settle);
-    this.settle = window.setTimeout(() => {
+    clearTimeout(this.settle);
+    this.settle = setTimeout(() => {
       this.renew();
     }, 140);
   }

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import type { StockChange } from '../../../contract/api/setup.ts';
 import type { TicketPartView } from '../../../contract/api/ticket.ts';
+import { takesForm } from '../../../core/stock/form.ts';
 import { sendJson } from '../../api/client.ts';
 import { type Printer, type Stock, usePrinters } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
@@ -24,7 +25,7 @@ export function StockEditor({ stock, onOpen }: { readonly stock: Stock; readonly
       })
       .catch(tell);
   };
-  const takes = printers.filter(({ config }) => takesForm(config, stock));
+  const takes = printers.filter(({ config }) => takesStock(config, stock));
   return (
     <div>
       <div className="flex items-start justify-between gap-4">
@@ -125,9 +126,8 @@ export function StockEditor({ stock, onOpen }: { readonly stock: Stock; readonly
   );
 }
 
-function takesForm({ sources, widestMediaMm }: Printer['config'], { form, widthMm }: Stock): boolean {
-  const kind = { roll: 'roll', sheet: 'tray', garment: 'bed' }[form];
-  return sources.some((source) => source.kind === kind) && (form === 'garment' || widthMm <= widestMediaMm);
+function takesStock({ sources, widestMediaMm }: Printer['config'], { form, widthMm }: Stock): boolean {
+  return takesForm(sources, form) && (form === 'garment' || widthMm <= widestMediaMm);
 }
 
 /** Modes by printer; as long as nothing is said, whatever takes its width suits. */

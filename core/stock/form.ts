@@ -1,0 +1,14 @@
+/** How a stock comes, and the kind of source that it goes into. */
+export type StockForm = 'roll' | 'sheet' | 'garment';
+export type SourceKind = 'roll' | 'tray' | 'bed';
+
+const SOURCES: Record<StockForm, SourceKind> = { roll: 'roll', sheet: 'tray', garment: 'bed' };
+
+export function goesInto(form: StockForm, kind: SourceKind): boolean {
+  return SOURCES[form] === kind;
+}
+
+/** Whether one of these sources takes it; its width is another question. */
+export function takesForm(sources: readonly { readonly kind: SourceKind }[], form: StockForm): boolean {
+  return sources.some(({ kind }) => goesInto(form, kind));
+}
