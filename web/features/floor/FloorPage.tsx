@@ -1,6 +1,6 @@
 import { DndContext } from '@dnd-kit/core';
 import { ListOrdered } from 'lucide-react';
-import { useContext, useMemo, useState } from 'react';
+import { useContext, useMemo, useState, useSyncExternalStore } from 'react';
 import { useSearchParams } from 'react-router';
 import { errorText } from '../../api/client.ts';
 import { ShopTimeContext, shopNow, useShopNow, useZone } from '../../app/shopTime.ts';
@@ -17,6 +17,9 @@ import { useRunDrag } from './useRunDrag.ts';
 import { useTimeView } from './useTimeView.ts';
 
 const HEAD_PX = 336;
+/** Beside a sheet on a small screen the heads give way to the strips. */
+const NARROW_HEAD_PX = 176;
+const NARROW = window.matchMedia('(max-width: 1099px)');
 
 /** What a screen reader is told; where a run would land is said by the page itself. */
 const SPOKEN = {
@@ -42,12 +45,14 @@ function FloorAt({ now }: { readonly now: () => number }) {
   const nowMs = useShopNow(1000) ?? now();
   const floor = useFloor(nowMs);
   const zone = useZone();
-  const { view, drawn, hold, show } = useTimeView(HEAD_PX, now);
-  const drag = useRunDrag(floor, view, nowMs);
   const hands = useHands(floor.lines, nowMs);
   const [params, setParams] = useSearchParams();
   const [ordering, setOrdering] = useState(false);
   const chosen = params.get('printer');
+  const narrow = useNarrow() && (chosen !== null || ordering);
+  const headPx = narrow ? NARROW_HEAD_PX : HEAD_PX;
+  const { view, drawn, hold, show } = useTimeView(headPx, now);
+  const drag = useRunDrag(floor, view, nowMs);
   const choose = (id: string | null): void => {
     setOrdering(false);
     setParams(id === null ? {} : { printer: id }, { replace: true });
@@ -63,9 +68,9 @@ function FloorAt({ now }: { readonly now: () => number }) {
   return (
     <div className="flex h-full min-h-0">
       <section className="flex min-w-0 flex-1 flex-col">
-        <header className="flex items-start gap-4 px-5 pt-3.5 pb-2.5">
+        <header className="flex flex-wrap items-start gap-x-4 gap-y-2 px-5 pt-3.5 pb-2.5">
           <h1 className="pt-0.5 text-lg font-semibold">Floor</h1>
-          <div className="min-w-0 flex-1 pt-0.5">
+          <div className="min-w-[300px] flex-1 pt-0.5">
             <NextHands hands={hands} lines={floor.lines} nowMs={nowMs} onPrinter={choose} />
           </div>
           <Button
@@ -102,7 +107,7 @@ function FloorAt({ now }: { readonly now: () => number }) {
         >
           <div ref={hold} className="relative flex min-h-0 flex-1 flex-col">
             <div className="flex border-y border-rule bg-card">
-              <div style={{ width: HEAD_PX }} className="shrink-0 border-r border-rule" />
+              <div style={{ width: headPx }} className="shrink-0 border-r border-rule" />
               <div className="relative h-7 min-w-0 flex-1 overflow-hidden" data-time>
                 <TimeRuler drawn={drawn} baseMs={view.baseMs} zone={zone} />
                 <NowFlag zone={zone} />
@@ -120,7 +125,7 @@ function FloorAt({ now }: { readonly now: () => number }) {
                   >
                     <PrinterHead
                       printer={printer}
-                      widthPx={HEAD_PX}
+                      widthPx={headPx}
                       freeMs={line.freeMs}
                       nowMs={nowMs}
                       onOpen={() => {
@@ -173,6 +178,18 @@ function FloorAt({ now }: { readonly now: () => number }) {
         />
       )}
     </div>
+  );
+}
+
+function useNarrow(): boolean {
+  return useSyncExternalStore(
+    (changed) => {
+      NARROW.addEventListener('change', changed);
+      return () => {
+        NARROW.removeEventListener('change', changed);
+      };
+    },
+    () => NARROW.matches,
   );
 }
 

@@ -65,21 +65,21 @@ export function NextHands({
   }
   const shown = all ? hands : hands.slice(0, SHOWN);
   return (
-    <div className="flex min-w-0 flex-wrap items-center gap-1.5">
-      <ul className="flex min-w-0 flex-wrap gap-1.5" aria-label="Next hands">
+    <div className="flex max-w-full min-w-0 flex-wrap items-center gap-1.5">
+      <ul className="flex max-w-full min-w-0 flex-wrap gap-1.5" aria-label="Next hands">
         {shown.map((hand) => {
           const Sign = SIGNS[hand.kind];
           const at = hand.when === 'now' ? null : hand.when;
           const stop = at === null;
           return (
-            <li key={hand.key} className="min-w-0">
+            <li key={hand.key} className="max-w-full min-w-0">
               <button
                 type="button"
                 title={`${hand.text}. ${hand.way}`}
                 onClick={() => {
                   onPrinter(hand.printerId);
                 }}
-                className={`flex max-w-[430px] min-w-0 items-center gap-1.5 rounded-md border bg-card px-2 py-1 text-left hover:bg-rule/40 ${hand.kind === 'fault' ? 'border-stop text-stop' : stop ? 'border-wait' : 'border-rule'}`}
+                className={`flex max-w-[min(430px,100%)] min-w-0 items-center gap-1.5 rounded-md border bg-card px-2 py-1 text-left hover:bg-rule/40 ${hand.kind === 'fault' ? 'border-stop text-stop' : stop ? 'border-wait' : 'border-rule'}`}
               >
                 <Sign size={16} className={`shrink-0 ${hand.kind === 'fault' ? '' : 'text-wait'}`} aria-hidden="true" />
                 <span className="shrink-0 font-semibold">{at === null ? 'now' : clockText(at, nowMs, zone)}</span>

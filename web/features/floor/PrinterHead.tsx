@@ -13,26 +13,30 @@ interface PrinterHeadProps {
   readonly onOpen: () => void;
 }
 
+/** Below this there is room for name, state and what is loaded, no more. */
+const NARROW_PX = 250;
+
 /** Name and state, the spools at their real radius, the inks as columns. */
 export function PrinterHead({ printer, widthPx, freeMs, nowMs, onOpen }: PrinterHeadProps) {
   const zone = useZone();
   const { sources } = printer.config;
+  const narrow = widthPx < NARROW_PX;
   return (
     <button
       type="button"
       onClick={onOpen}
       style={{ width: widthPx }}
-      className="flex shrink-0 flex-col justify-center gap-1.5 border-r border-rule px-5 py-2 text-left hover:bg-rule/25"
+      className={`flex shrink-0 flex-col justify-center gap-1.5 border-r border-rule ${narrow ? 'px-3' : 'px-5'} py-2 text-left hover:bg-rule/25`}
       aria-label={`Open ${printer.name}`}
     >
-      <span className="flex w-full items-baseline gap-3">
+      <span className={`flex w-full items-baseline gap-x-3 ${narrow ? 'flex-wrap' : ''}`}>
         <span className="text-lg font-semibold">{printer.name}</span>
         <span className="flex min-w-0 flex-1" title={printer.reason ?? undefined}>
           <StateWord state={printer.state}>
             <span className="block truncate">{printer.reason ?? printer.state}</span>
           </StateWord>
         </span>
-        <span className="shrink-0 text-xs text-soft">
+        <span className={narrow ? 'hidden' : 'shrink-0 text-xs text-soft'}>
           {freeMs > nowMs ? `free ${clockText(freeMs, nowMs, zone)}` : 'free now'}
         </span>
       </span>
@@ -47,13 +51,13 @@ export function PrinterHead({ printer, widthPx, freeMs, nowMs, onOpen }: Printer
               {spool ? (
                 <SpoolSign
                   {...spool}
-                  size={[58, 40, 30][Math.min(2, sources.length - 1)] ?? 30}
+                  size={narrow ? 24 : ([58, 40, 30][Math.min(2, sources.length - 1)] ?? 30)}
                   label={`${spool.label}: ${leftText(spool)} left`}
                 />
               ) : (
                 <span className="size-8 shrink-0 rounded-full border border-dashed border-soft" />
               )}
-              <span className="dense min-w-0 leading-tight">
+              <span className={`dense min-w-0 leading-tight ${narrow && sources.length > 1 ? 'hidden' : ''}`}>
                 {spool ? (
                   <>
                     <span className="block text-base font-semibold whitespace-nowrap">
@@ -71,7 +75,7 @@ export function PrinterHead({ printer, widthPx, freeMs, nowMs, onOpen }: Printer
             </span>
           );
         })}
-        <span className="ml-auto flex shrink-0 items-end gap-[3px]" aria-label="Ink left">
+        <span className={narrow ? 'hidden' : 'ml-auto flex shrink-0 items-end gap-[3px]'} aria-label="Ink left">
           {printer.config.channels.map((channel) => {
             const left = (printer.inkLeftMl[channel.id] ?? 0) / channel.tankMl;
             return (

@@ -44,7 +44,7 @@ export function BulkStocks() {
       <p className="mt-1 mb-3 text-soft">
         So that a setting is not forgotten on the other stocks. Nothing changes before you have seen what will.
       </p>
-      <div className="grid grid-cols-[1fr_180px_220px] gap-6">
+      <div className="grid grid-cols-[minmax(0,1fr)_110px_190px] gap-5">
         <Ticks
           title="Stocks"
           items={stocks}
