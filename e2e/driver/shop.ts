@@ -13,16 +13,31 @@ import type { FaultOrder } from '../../contract/machine/protocol.ts';
 /** A demo draws its artwork first; on a machine that is shared that can take a while. */
 const READY_MS = 180_000;
 
+/** So many for each worker; below the range from which systems take the ports of outgoing connections. */
+const PORTS = 2000;
+const FIRST_PORT = 20_000 + PORTS * Number(process.env.TEST_PARALLEL_INDEX ?? 4);
+let tried = 0;
+
+/**
+ * A port that stays free until the server takes it: of a range of this worker's own, from which no connection that a busy shop
+ * opens meanwhile can get it.
+ */
 async function freePort(): Promise<number> {
-  return new Promise((done) => {
-    const server = createServer().listen(0, '127.0.0.1', () => {
-      const address = server.address();
-      const port = typeof address === 'object' && address ? address.port : 0;
-      server.close(() => {
-        done(port);
-      });
+  for (;;) {
+    const port = FIRST_PORT + (tried++ % PORTS);
+    const free = await new Promise<boolean>((done) => {
+      const probe = createServer()
+        .once('error', () => {
+          done(false);
+        })
+        .listen(port, '127.0.0.1', () => {
+          probe.close(() => {
+            done(true);
+          });
+        });
     });
-  });
+    if (free) return port;
+  }
 }
 
 /** A whole shop for a test: the built server and its stand-ins on a data folder of their own. */
@@ -66,7 +81,13 @@ export class TestShop {
         env: { ...process.env, YELLOW_SPOOL_INCOMPLETE_MS: '9000', YELLOW_SPOOL_UNKNOWN_MS: '1500' },
       },
     );
-    await this.until(async () => (await fetch(`${this.url}/api/health`)).ok, READY_MS);
+    const { server } = this;
+    await this.until(async () => {
+      // What has ended will never answer; it has said why.
+      if (server.exitCode !== null) return true;
+      return (await fetch(`${this.url}/api/health`)).ok;
+    }, READY_MS);
+    if (server.exitCode !== null) throw new Error(`the server ended at once, with ${String(server.exitCode)}`);
   }
 
   /** Like a power cut for the server; the printers go on. */

@@ -63,7 +63,18 @@ for (const theme of ['light', 'dark'] as const) {
   test(`the views have no serious accessibility faults (${theme})`, async ({ page }) => {
     await page.emulateMedia({ colorScheme: theme });
     const { id } = await shop.job('Quay at night.pdf');
-    for (const path of ['/floor?printer=heron', `/intake?job=${id}`, '/bench', '/setup']) {
+    for (const path of [
+      '/floor?printer=heron',
+      `/intake?job=${id}`,
+      '/bench',
+      '/media?spool=spool-bo-31',
+      '/shelf',
+      '/setup',
+      '/setup?printer=heron',
+      '/setup?stock=mesh',
+      '/setup?rules=',
+      '/setup?hours=',
+    ]) {
       await page.goto(shop.url + path);
       await page.waitForTimeout(1200);
       const { violations } = await new AxeBuilder({ page }).analyze();

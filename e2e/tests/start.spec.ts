@@ -25,17 +25,17 @@ function npmStart(...args: string[]): { process: ChildProcess; said: () => strin
 
 test('npm start prints its address; a second one on the same data, or on a taken port, ends with the way out; a stop is clean', async () => {
   const data = await mkdtemp(join(tmpdir(), 'yellow-spool-npm-'));
-  const first = npmStart('--empty', '--data', data, '--port', '47951');
-  await expect.poll(first.said, { timeout: 60_000 }).toContain('Yellow Spool is at http://127.0.0.1:47951');
+  const first = npmStart('--empty', '--data', data, '--port', '19951');
+  await expect.poll(first.said, { timeout: 60_000 }).toContain('Yellow Spool is at http://127.0.0.1:19951');
   expect(first.said()).toContain(`Hot folders are in ${data}/hot-folders`);
-  expect((await fetch('http://127.0.0.1:47951/')).status).toBe(200);
-  expect(await (await fetch('http://127.0.0.1:47951/api/health')).json()).toEqual({ status: 'ready', dataDir: data });
-  const second = await npmStart('--data', data, '--port', '47952').ended;
+  expect((await fetch('http://127.0.0.1:19951/')).status).toBe(200);
+  expect(await (await fetch('http://127.0.0.1:19951/api/health')).json()).toEqual({ status: 'ready', dataDir: data });
+  const second = await npmStart('--data', data, '--port', '19952').ended;
   expect(second.code).not.toBe(0);
-  expect(second.said).toContain('is running on this data folder already: http://127.0.0.1:47951');
+  expect(second.said).toContain('is running on this data folder already: http://127.0.0.1:19951');
   const elsewhere = await mkdtemp(join(tmpdir(), 'yellow-spool-npm-'));
-  const third = await npmStart('--empty', '--data', elsewhere, '--port', '47951').ended;
-  expect(third.said).toContain('Port 47951 is taken. Try: npm start -- --port 47952');
+  const third = await npmStart('--empty', '--data', elsewhere, '--port', '19951').ended;
+  expect(third.said).toContain('Port 19951 is taken. Try: npm start -- --port 19952');
   const { pid } = JSON.parse(await readFile(join(data, 'stand-ins', 'address.json'), 'utf8')) as { pid: number };
   if (first.process.pid !== undefined) process.kill(-first.process.pid, 'SIGTERM');
   await first.ended;

@@ -209,7 +209,7 @@ function OnRack({
       type="button"
       aria-pressed={on}
       onClick={onClick}
-      className="flex flex-col items-center rounded-md border border-transparent px-1.5 py-1 hover:bg-rule/40 aria-pressed:border-ink aria-pressed:bg-spool/25"
+      className="flex flex-col items-center rounded-md border border-transparent px-1.5 py-1 hover:bg-rule/40 aria-pressed:border-ink aria-pressed:bg-spool/10"
     >
       <SpoolSign {...spool} size={size} label={`${spool.label}, ${left.value} ${left.unit} left`} />
       <span className="font-medium">{spool.label}</span>
@@ -237,7 +237,7 @@ function InPrinter({
       type="button"
       aria-pressed={on}
       onClick={onClick}
-      className="w-full rounded-md border border-rule bg-card px-2.5 py-1.5 text-left hover:border-soft aria-pressed:border-ink aria-pressed:bg-spool/25"
+      className="w-full rounded-md border border-rule bg-card px-2.5 py-1.5 text-left hover:border-soft aria-pressed:border-ink aria-pressed:bg-spool/10"
     >
       <span className="block font-medium">{printer.name}</span>
       <span className="dense block">

@@ -127,7 +127,7 @@ function Kept({ job, on, onClick }: { readonly job: JobItem; readonly on: boolea
       type="button"
       aria-pressed={on}
       onClick={onClick}
-      className="flex h-full w-full flex-col rounded-md border border-rule bg-card p-2 text-left hover:border-soft aria-pressed:border-ink aria-pressed:bg-spool/25"
+      className="flex h-full w-full flex-col rounded-md border border-rule bg-card p-2 text-left hover:border-soft aria-pressed:border-ink aria-pressed:bg-spool/10"
     >
       <span className="mb-1.5 flex h-24 w-full items-center justify-center">
         <img
