@@ -77,7 +77,7 @@ if (options.rate !== undefined) clock.setRate(Number(options.rate));
 const standInProgram = join(dist, 'stand-in', 'main.mjs');
 let standInBase = await findOrLaunchStandIns(paths.standIns, standInProgram, clock.rate);
 const link = new StandInLink(() => standInBase);
-await link.setClock(clock.rate, clock.now());
+await link.setClock(clock.rate, clock.now(), clock.untilMs);
 
 let baseUrl = '';
 const shop: Shop = {
@@ -197,7 +197,7 @@ async function watchStandIns(): Promise<void> {
       const base = await findOrLaunchStandIns(paths.standIns, standInProgram, clock.rate);
       if (base !== standInBase) {
         standInBase = base;
-        await link.setClock(clock.rate, clock.now());
+        await link.setClock(clock.rate, clock.now(), clock.untilMs);
       }
     } catch (error) {
       log.error({ err: error }, 'the stand-ins cannot be started');

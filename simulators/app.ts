@@ -19,7 +19,7 @@ export interface StandInHost {
   machine(id: string): StandIn;
   /** The devices that are described to this process. */
   machines(): readonly StandIn[];
-  setClock(rate: number, shopMs: number): void;
+  setClock(rate: number, shopMs: number, untilMs: number): void;
   readonly rate: () => number;
   readonly realNow: () => number;
   readonly heard: () => void;
@@ -148,9 +148,9 @@ function controlRoutes(app: Express, host: StandInHost): void {
     res.json({ product: 'yellow-spool stand-ins', dataDir: host.dataDir, pid: process.pid, rate: host.rate() });
   });
   app.put('/control/clock', (req, res) => {
-    const { rate, shopMs } = parse(ClockOrder, req.body);
-    host.setClock(rate, shopMs);
-    res.json({ rate, shopMs });
+    const { rate, shopMs, untilMs = null } = parse(ClockOrder, req.body);
+    host.setClock(rate, shopMs, untilMs ?? Infinity);
+    res.json({ rate, shopMs, untilMs });
   });
   app.post('/control/machines/:machine/faults', (req, res) => {
     const machine = host.machine(req.params.machine);

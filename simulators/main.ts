@@ -24,6 +24,8 @@ let lastHeard = realNow();
 const FLOOR_FILE = join(dataDir, 'floor.json');
 /** Shop time as far as a stand-in needs one: for the instants in its reports. */
 let shopMs = Date.now();
+/** Where shop time stands still again. */
+let untilMs = Infinity;
 
 function machine(id: string): StandIn {
   const known = machines.get(id);
@@ -55,7 +57,7 @@ function floor(): Device[] {
 
 function tick(): void {
   const now = realNow();
-  const elapsed = (now - lastTick) * rate;
+  const elapsed = Math.max(0, Math.min((now - lastTick) * rate, untilMs - shopMs));
   lastTick = now;
   shopMs += elapsed;
   for (const each of machines.values()) each.tick(elapsed, now);
@@ -72,12 +74,13 @@ function shutdown(): void {
 const app = standInApp({
   machine,
   machines: () => floor().map(({ about }) => machine(about.id)),
-  setClock: (nextRate, nextShopMs) => {
+  setClock: (nextRate, nextShopMs, nextUntilMs) => {
     tick();
     rate = nextRate;
     shopMs = nextShopMs;
+    untilMs = nextUntilMs;
   },
-  rate: () => rate,
+  rate: () => (shopMs >= untilMs ? 0 : rate),
   realNow,
   heard: () => {
     lastHeard = realNow();

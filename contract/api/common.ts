@@ -42,11 +42,14 @@ export type LogEvent = Static<typeof LogEvent>;
 export const ClockView = Type.Object({
   shopMs: InstantMs,
   rate: Type.Number({ minimum: 0, maximum: 3600 }),
+  /** Where it stands still again; null: it just runs. */
+  untilMs: Type.Union([InstantMs, Type.Null()]),
   zone: Type.String(),
 });
 export type ClockView = Static<typeof ClockView>;
 
 export const ClockChange = Type.Object({ rate: Type.Number({ minimum: 0, maximum: 3600 }) });
+export const ClockStep = Type.Object({ byMs: Type.Integer({ minimum: 1, maximum: 86_400_000 }) });
 export const Nothing = Type.Object({});
 
 const Ring = Type.Array(Type.Object({ x: Type.Number(), y: Type.Number() }));

@@ -88,7 +88,12 @@ export const FaultRate = Type.Object({ per100h: Type.Number({ minimum: 0, maximu
 export const PowerOrder = Type.Object({ on: Type.Boolean() });
 
 /** The shop's clock: stand-ins live in it, the server says what it shows. */
-export const ClockOrder = Type.Object({ rate: Type.Number({ minimum: 0 }), shopMs: Type.Number() });
+export const ClockOrder = Type.Object({
+  rate: Type.Number({ minimum: 0 }),
+  shopMs: Type.Number(),
+  /** Where it stands still again. */
+  untilMs: Type.Optional(Type.Union([Type.Number(), Type.Null()])),
+});
 
 export const MachineName = Type.Object({ id: Type.String(), name: Type.String(), form: Type.String() });
 export type MachineName = Static<typeof MachineName>;

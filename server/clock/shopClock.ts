@@ -7,7 +7,14 @@ interface Anchor {
   readonly realMs: number;
   readonly shopMs: number;
   readonly rate: number;
+  /** Where it stands still again: the end of a step. */
+  readonly untilMs?: number;
 }
+
+/** A step takes about so long of real time … */
+const STEP_TAKES_MS = 4000;
+/** … but never runs faster than devices can follow, nor slower than anybody would wait for. */
+const STEP_RATE = { least: 60, most: 600 };
 
 const KEY = 'clock';
 const ZONE_KEY = 'zone';
@@ -39,16 +46,30 @@ export class StoredClock implements ShopClock {
   }
 
   get rate(): number {
-    return this.anchor.rate;
+    const { rate, untilMs } = this.anchor;
+    return untilMs !== undefined && this.now() >= untilMs ? 0 : rate;
+  }
+
+  get untilMs(): number | null {
+    return this.anchor.untilMs ?? null;
   }
 
   now(): number {
-    const { realMs, shopMs, rate } = this.anchor;
-    return Math.round(shopMs + (this.realNow() - realMs) * rate);
+    const { realMs, shopMs, rate, untilMs = Infinity } = this.anchor;
+    return Math.round(Math.min(untilMs, shopMs + (this.realNow() - realMs) * rate));
   }
 
   setRate(rate: number): void {
     this.anchor = { realMs: this.realNow(), shopMs: this.now(), rate };
+    storeAnchor(this.db, this.anchor);
+  }
+
+  /** Lets so much shop time go by, then stands still. A step in a step goes on from where the first would have ended. */
+  step(byMs: number): void {
+    const shopMs = this.now();
+    const untilMs = (this.rate === 0 ? shopMs : (this.anchor.untilMs ?? shopMs)) + byMs;
+    const rate = Math.min(STEP_RATE.most, Math.max(STEP_RATE.least, (untilMs - shopMs) / STEP_TAKES_MS));
+    this.anchor = { realMs: this.realNow(), shopMs, rate, untilMs };
     storeAnchor(this.db, this.anchor);
   }
 }

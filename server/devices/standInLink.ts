@@ -49,8 +49,8 @@ export class StandInLink implements MachineLink {
     return (await this.call('POST', `/machines/${machineId}/emptied`)) as MachineState;
   }
 
-  async setClock(rate: number, shopMs: number): Promise<void> {
-    await this.call('PUT', '/control/clock', { rate, shopMs });
+  async setClock(rate: number, shopMs: number, untilMs: number | null): Promise<void> {
+    await this.call('PUT', '/control/clock', { rate, shopMs, untilMs });
   }
 
   watch(machineId: string, onState: (state: MachineState | undefined) => void): () => void {

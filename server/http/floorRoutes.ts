@@ -1,5 +1,5 @@
 import { Type } from 'typebox';
-import { ClockChange, ClockView } from '../../contract/api/common.ts';
+import { ClockChange, ClockStep, ClockView } from '../../contract/api/common.ts';
 import { shopSizes } from '../usecases/shopSizes.ts';
 import { presetViews, queueViews, stockViews } from '../db/queueViews.ts';
 import { spoolViews } from '../db/printerViews.ts';
@@ -46,17 +46,18 @@ export function floorRoutes(shop: Shop, ready: () => boolean): Route[] {
       answer: ClockView,
       handle: async ({ body }) => {
         shop.clock.setRate(body.rate);
-        await shop.link.setClock(body.rate, shop.clock.now());
-        transact(shop, (work) => {
-          work.note({
-            kind: 'clock.rate',
-            subject: ['shop', 'clock'],
-            who: 'coordinator',
-            text: `Shop clock runs at ${String(body.rate)}×`,
-          });
-          work.touch({ type: 'clock', id: 'clock' });
-        });
-        return clockView(shop);
+        return clockWas(shop, 'clock.rate', `Shop clock runs at ${String(body.rate)}×`);
+      },
+    }),
+    route({
+      method: 'post',
+      path: '/api/clock/steps',
+      summary: 'Lets so much shop time go by, then the clock stands still',
+      body: ClockStep,
+      answer: ClockView,
+      handle: async ({ body }) => {
+        shop.clock.step(body.byMs);
+        return clockWas(shop, 'clock.step', `Shop clock steps ${String(Math.round(body.byMs / 60_000))} min on`);
       },
     }),
     route({
@@ -90,8 +91,19 @@ export function floorRoutes(shop: Shop, ready: () => boolean): Route[] {
   ];
 }
 
+/** Devices and pages follow the clock; who changed it is noted. */
+async function clockWas(shop: Shop, kind: string, text: string): Promise<ClockView> {
+  await shop.link.setClock(shop.clock.rate, shop.clock.now(), shop.clock.untilMs);
+  transact(shop, (work) => {
+    work.note({ kind, subject: ['shop', 'clock'], who: 'coordinator', text });
+    work.touch({ type: 'clock', id: 'clock' });
+  });
+  return clockView(shop);
+}
+
 export function clockView(shop: Shop): ClockView {
-  return { shopMs: shop.clock.now(), rate: shop.clock.rate, zone: shop.clock.zone };
+  const { rate, zone, untilMs } = shop.clock;
+  return { shopMs: shop.clock.now(), rate, untilMs, zone };
 }
 
 /** What listeners are told of a subject: its present view. */

@@ -19,6 +19,6 @@ export interface MachineLink {
   emptied(machineId: string): Promise<MachineState>;
   /** Keeps listening until the returned function is called; told `undefined` when the line is lost. */
   watch(machineId: string, onState: (state: MachineState | undefined) => void): () => void;
-  /** The devices follow the shop's clock. */
-  setClock(rate: number, shopMs: number): Promise<void>;
+  /** The devices follow the shop's clock, which may stand still again at an instant. */
+  setClock(rate: number, shopMs: number, untilMs: number | null): Promise<void>;
 }

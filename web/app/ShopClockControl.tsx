@@ -4,9 +4,14 @@ import { format } from 'date-fns';
 import { useContext } from 'react';
 import { sendJson } from '../api/client.ts';
 import { useNotice } from './notice.tsx';
-import { ShopTimeContext, useShopNow } from './shopTime.ts';
+import { ShopTimeContext, shopRate, useShopNow } from './shopTime.ts';
 
 const RATES = [0, 1, 10, 60, 300, 1200];
+const STEPS = [
+  { name: '1 min', byMs: 60_000 },
+  { name: '10 min', byMs: 600_000 },
+  { name: '1 h', byMs: 3_600_000 },
+];
 
 function rateText(rate: number): string {
   if (rate === 0) return 'stopped';
@@ -20,18 +25,23 @@ export function ShopClockControl() {
   const { tell } = useNotice();
   if (!time || now === undefined) return <div className="h-14" />;
   const inZone = { in: tz(time.zone) };
-  const change = (rate: number): void => {
-    sendJson('PUT', '/api/clock', { rate }).catch(tell);
+  // Until the step is over the clock is as good as stopped: a step more is offered, not a speed.
+  const rate = time.untilMs === null ? time.rate : 0;
+  const change = (chosen: number | string): void => {
+    if (typeof chosen === 'number') sendJson('PUT', '/api/clock', { rate: chosen }).catch(tell);
+    else sendJson('POST', '/api/clock/steps', { byMs: Number(chosen) }).catch(tell);
   };
   return (
-    <Listbox value={time.rate} onChange={change}>
+    <Listbox<'div', number | string> value={rate} onChange={change}>
       <ListboxButton
         title="Shop time, and how fast it runs"
         className="mx-1.5 mt-1 rounded-md border-t border-rule pt-2 text-center leading-tight hover:bg-rule/40"
       >
         <span className="block text-xs text-soft">{format(now, 'EEE d MMM', inZone)}</span>
         <span className="block text-base font-semibold">{format(now, 'HH:mm', inZone)}</span>
-        <span className="block text-xs text-soft">{rateText(time.rate)}</span>
+        <span className="block text-xs text-soft">
+          {shopRate(time) > 0 && time.untilMs !== null ? 'stepping' : rateText(rate)}
+        </span>
       </ListboxButton>
       <ListboxOptions
         anchor="right end"
@@ -45,6 +55,16 @@ export function ShopClockControl() {
             className="cursor-pointer rounded px-2 py-1 data-focus:bg-rule/60 data-selected:font-semibold"
           >
             {rateText(rate)}
+          </ListboxOption>
+        ))}
+        <p className="mt-1 border-t border-rule px-2 pt-1.5 pb-1 text-xs text-soft">Step on, then stop</p>
+        {STEPS.map(({ name, byMs }) => (
+          <ListboxOption
+            key={name}
+            value={String(byMs)}
+            className="cursor-pointer rounded px-2 py-1 data-focus:bg-rule/60"
+          >
+            {name}
           </ListboxOption>
         ))}
       </ListboxOptions>

@@ -6,7 +6,12 @@ import type { ShopTime } from '../api/live.ts';
 export const ShopTimeContext = createContext<ShopTime | undefined>(undefined);
 
 export function shopNow(time: ShopTime): number {
-  return time.shopMs + (performance.now() - time.heardAt) * time.rate;
+  return Math.min(time.untilMs ?? Infinity, time.shopMs + (performance.now() - time.heardAt) * time.rate);
+}
+
+/** How fast it runs at present. */
+export function shopRate(time: ShopTime): number {
+  return time.untilMs !== null && shopNow(time) >= time.untilMs ? 0 : time.rate;
 }
 
 /** The shop's present instant, renewed every `everyMs` of real time. Undefined until the server has told it. */
@@ -28,11 +33,47 @@ export function useZone(): string {
   return useContext(ShopTimeContext)?.zone ?? 'UTC';
 }
 
-/** `14:20`, or with the day where it is not today's. */
+interface InstantWords {
+  readonly day: string;
+  readonly time: string;
+}
+
+const formatters = new Map<string, Intl.DateTimeFormat>();
+/** By zone and minute: strips name the same hundreds of instants again and again. */
+const named = new Map<string, InstantWords>();
+const MOST_NAMED = 5000;
+
+function wordsOfInstant(ms: number, zone: string): InstantWords {
+  const key = `${zone}/${String(Math.floor(ms / 60_000))}`;
+  const known = named.get(key);
+  if (known) return known;
+  const formatter =
+    formatters.get(zone) ??
+    new Intl.DateTimeFormat('en-GB', {
+      timeZone: zone,
+      weekday: 'short',
+      day: 'numeric',
+      month: 'short',
+      year: 'numeric',
+      hour: '2-digit',
+      minute: '2-digit',
+      hourCycle: 'h23',
+    });
+  formatters.set(zone, formatter);
+  const parts = Object.fromEntries(formatter.formatToParts(ms).map(({ type, value }) => [type, value]));
+  const words = {
+    day: `${parts.weekday ?? ''} ${parts.day ?? ''} ${parts.month ?? ''} ${parts.year ?? ''}`,
+    time: `${parts.hour ?? ''}:${parts.minute ?? ''}`,
+  };
+  if (named.size >= MOST_NAMED) named.clear();
+  named.set(key, words);
+  return words;
+}
+
+/** `14:20`, or with the day where it is not today's: `Wed 18 Nov 09:05`. */
 export function clockText(ms: number, nowMs: number, zone: string): string {
-  const inZone = tz(zone);
-  const sameDay = format(ms, 'yyyy-MM-dd', { in: inZone }) === format(nowMs, 'yyyy-MM-dd', { in: inZone });
-  return format(ms, sameDay ? 'HH:mm' : 'EEE d MMM HH:mm', { in: inZone });
+  const { day, time } = wordsOfInstant(ms, zone);
+  return day === wordsOfInstant(nowMs, zone).day ? time : `${day.split(' ').slice(0, 3).join(' ')} ${time}`;
 }
 
 /** The same in two parts: the day, `today` where it is, and the time. */

@@ -50,7 +50,7 @@ export function StateShape({ shape, size = 14 }: { readonly shape: Shape; readon
       height={size}
       viewBox="0 0 16 16"
       aria-hidden="true"
-      className={`shrink-0 ${TONES[shape]}`}
+      className={`shrink-0 overflow-visible ${TONES[shape]}`}
       fill="currentColor"
     >
       {DRAWINGS[shape]}

@@ -10,7 +10,7 @@ import { OrderSheet } from './OrderSheet.tsx';
 import { PrinterHead } from './PrinterHead.tsx';
 import { PrinterSheet } from './PrinterSheet.tsx';
 import { Strip } from './Strip.tsx';
-import { StripGround, TimeRuler } from './TimeRuler.tsx';
+import { TimeRuler } from './TimeRuler.tsx';
 import { ZOOMS } from './timeView.ts';
 import { awaySpans, useFloor } from './useFloor.ts';
 import { useRunDrag } from './useRunDrag.ts';
@@ -133,11 +133,11 @@ function FloorAt({ now }: { readonly now: () => number }) {
                       }}
                     />
                     <div className="relative min-w-0 flex-1 overflow-hidden" data-time>
-                      <StripGround drawn={drawn} baseMs={view.baseMs} zone={zone} away={away} />
                       <Strip
                         floorLine={floorLine}
                         drawn={drawn}
                         baseMs={view.baseMs}
+                        away={away}
                         landing={drag.landing?.printerId === printer.id ? drag.landing : null}
                       />
                     </div>

@@ -1,66 +1,134 @@
+import { memo, useEffect, useRef } from 'react';
 import { turnedSize } from '../../../core/geometry/turn.ts';
-import { PiecePicture } from '../../draw/PiecePicture.tsx';
-import { uprightTransform } from '../../draw/uprightTransform.ts';
-import { memo } from 'react';
 import { pictureUrl, type RunDetail } from '../../api/data.ts';
 
 /** Above so many pieces only their outlines are drawn. */
 const PICTURES = 60;
+const HEIGHT_PX = 128;
+const MOST_PX = 1024;
+/** Seen on light and dark paper. */
+const OUTLINE = 'rgb(128 122 112 / 0.8)';
+const FILL = 'rgb(128 122 112 / 0.25)';
 
-/** The real nest, its length along the time that it takes: leading edge at the left. */
+interface NestThumbProps {
+  readonly run: RunDetail;
+  /** How wide it is on the strip at present. */
+  readonly widthPx: number;
+}
+
+/**
+ * The real nest, its length along the time that it takes: leading edge at the left. Drawn into one bitmap: hundreds of pieces,
+ * each an element of its own, would have to be sorted into layers on every frame of a zoom.
+ */
 export const NestThumb = memo(
   NestDrawing,
-  (a, b) => a.run.pieces === b.run.pieces && a.run.lengthMm === b.run.lengthMm,
+  (a, b) =>
+    a.run.pieces === b.run.pieces && a.run.lengthMm === b.run.lengthMm && dotsFor(a.widthPx) === dotsFor(b.widthPx),
 );
 
-function NestDrawing({ run }: { readonly run: RunDetail }) {
-  const length = Math.max(1, run.lengthMm);
-  const width = run.mediaWidthMm;
-  const placed = run.pieces.filter((piece) => piece.placed);
-  return (
-    <svg
-      className="size-full"
-      viewBox={`0 0 ${String(length)} ${String(width)}`}
-      preserveAspectRatio="none"
-      aria-hidden="true"
-    >
-      <g transform={`matrix(0 -1 1 0 0 ${String(width - run.usableFromMm)})`}>
-        {placed.map((piece) => {
-          const { widthMm: w, heightMm: h } = turnedSize(piece.widthMm, piece.heightMm, piece.angleDeg);
-          return (
-            <g key={piece.pieceId}>
-              <rect
-                x={piece.xMm}
-                y={piece.yMm}
-                width={w}
-                height={h}
-                fill="var(--soft)"
-                fillOpacity={0.25}
-                stroke="var(--soft)"
-                strokeWidth={1}
-                vectorEffect="non-scaling-stroke"
-              />
-              {placed.length <= PICTURES && (
-                <g
-                  transform={uprightTransform(
-                    piece,
-                    { ...piece, widthMm: w, heightMm: h },
-                    piece.angleDeg,
-                    run.pair?.side === 'back' && run.pair.content === 'show-through',
-                  )}
-                >
-                  <PiecePicture
-                    href={pictureUrl(piece.jobId, piece.page, 'thumb', piece.look)}
-                    widthMm={piece.widthMm}
-                    heightMm={piece.heightMm}
-                    panel={piece.panel}
-                  />
-                </g>
-              )}
-            </g>
-          );
-        })}
-      </g>
-    </svg>
+/** Dots along the run: steps, so that a small zoom draws nothing anew. */
+function dotsFor(widthPx: number): number {
+  return Math.min(MOST_PX, 2 ** Math.ceil(Math.log2(Math.max(32, widthPx * window.devicePixelRatio))));
+}
+
+function NestDrawing({ run, widthPx }: NestThumbProps) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const dots = dotsFor(widthPx);
+  useEffect(() => {
+    const element = canvas.current;
+    if (!element) return;
+    let gone = false;
+    const placed = run.pieces.filter((piece) => piece.placed);
+    drawNest(element, run, placed, new Map());
+    if (placed.length > PICTURES) return;
+    const urls = [...new Set(placed.map(urlOf))];
+    void Promise.all(urls.map(async (url) => [url, await picture(url)] as const)).then((found) => {
+      if (!gone) drawNest(element, run, placed, new Map(found));
+    });
+    return () => {
+      gone = true;
+    };
+  }, [run, dots]);
+  return <canvas ref={canvas} width={dots} height={HEIGHT_PX} className="block size-full" aria-hidden="true" />;
+}
+
+type Piece = RunDetail['pieces'][number];
+
+function urlOf({ jobId, page, look }: Piece): string {
+  return pictureUrl(jobId, page, 'thumb', look);
+}
+
+const pictures = new Map<string, Promise<HTMLImageElement | undefined>>();
+/** So many are held; the same artwork is in many runs. */
+const HELD = 400;
+
+function picture(url: string): Promise<HTMLImageElement | undefined> {
+  const known = pictures.get(url);
+  if (known) return known;
+  const image = new Image();
+  image.src = url;
+  const loaded = image.decode().then(
+    () => image,
+    () => {
+      // It may only not be made yet: the next drawing asks again.
+      pictures.delete(url);
+      return undefined;
+    },
   );
+  pictures.set(url, loaded);
+  const oldest = pictures.keys().next();
+  if (pictures.size > HELD && oldest.value !== undefined) pictures.delete(oldest.value);
+  return loaded;
+}
+
+function drawNest(
+  canvas: HTMLCanvasElement,
+  run: RunDetail,
+  placed: readonly Piece[],
+  found: ReadonlyMap<string, HTMLImageElement | undefined>,
+): void {
+  const to = canvas.getContext('2d');
+  if (!to) return;
+  to.setTransform(1, 0, 0, 1, 0, 0);
+  to.clearRect(0, 0, canvas.width, canvas.height);
+  // The media lies with x across it and y along the feed; here the feed goes to the right and x goes up.
+  const alongPx = canvas.width / Math.max(1, run.lengthMm);
+  const acrossPx = canvas.height / run.mediaWidthMm;
+  const frame = new DOMMatrix([0, -acrossPx, alongPx, 0, 0, (run.mediaWidthMm - run.usableFromMm) * acrossPx]);
+  const mirrored = run.pair?.side === 'back' && run.pair.content === 'show-through';
+  for (const piece of placed) {
+    const { widthMm: w, heightMm: h } = turnedSize(piece.widthMm, piece.heightMm, piece.angleDeg);
+    const image = found.get(urlOf(piece));
+    to.setTransform(frame);
+    to.fillStyle = FILL;
+    to.fillRect(piece.xMm, piece.yMm, w, h);
+    if (image) {
+      to.translate(piece.xMm + w / 2, piece.yMm + h / 2);
+      to.rotate((-piece.angleDeg * Math.PI) / 180);
+      if (mirrored) to.scale(-1, 1);
+      to.translate(-piece.widthMm / 2, -piece.heightMm / 2);
+      drawPicture(to, image, piece);
+    }
+    outline(to, frame, [piece.xMm, piece.yMm, w, h]);
+  }
+}
+
+function drawPicture(to: CanvasRenderingContext2D, image: HTMLImageElement, piece: Piece): void {
+  const { panel, widthMm, heightMm } = piece;
+  if (!panel) {
+    to.drawImage(image, 0, 0, widthMm, heightMm);
+    return;
+  }
+  const x = image.naturalWidth / panel.wholeWidthMm;
+  const y = image.naturalHeight / panel.wholeHeightMm;
+  to.drawImage(image, panel.xMm * x, panel.yMm * y, widthMm * x, heightMm * y, 0, 0, widthMm, heightMm);
+}
+
+/** A line of one dot whatever the scale. */
+function outline(to: CanvasRenderingContext2D, frame: DOMMatrix, [x, y, w, h]: [number, number, number, number]): void {
+  const a = frame.transformPoint({ x, y });
+  const b = frame.transformPoint({ x: x + w, y: y + h });
+  to.setTransform(1, 0, 0, 1, 0, 0);
+  to.strokeStyle = OUTLINE;
+  to.strokeRect(Math.min(a.x, b.x), Math.min(a.y, b.y), Math.abs(b.x - a.x), Math.abs(b.y - a.y));
 }

@@ -8,6 +8,7 @@ import { StateShape, shapeOf } from '../../draw/StateShape.tsx';
 import { number } from '../../ui/Figure.tsx';
 import { NestThumb } from './NestThumb.tsx';
 import type { FloorLine } from './useFloor.ts';
+import { StripGround } from './TimeRuler.tsx';
 import { type Drawn, place } from './timeView.ts';
 
 /** Below this width a run is a bar with a colour; its nest could not be made out (px). */
@@ -19,20 +20,24 @@ interface StripProps {
   readonly floorLine: FloorLine;
   readonly drawn: Drawn;
   readonly baseMs: number;
+  /** When nobody is there. */
+  readonly away: readonly { readonly fromMs: number; readonly toMs: number }[];
   /** Where a run that is dragged would be put in. */
   readonly landing: { readonly ms: number; readonly wrong: boolean } | null;
 }
 
 /** The line of one printer at its true times: runs, change-overs, waits, and where a supply ends. */
-export function Strip({ floorLine, drawn, baseMs, landing }: StripProps) {
+export function Strip({ floorLine, drawn, baseMs, away, landing }: StripProps) {
   const { printer, runs, line } = floorLine;
   const { setNodeRef } = useDroppable({ id: printer.id });
   const byId = new Map(runs.map((run) => [run.id, run]));
   const seen = line.events.filter((event) => event.toMs > drawn.fromMs && event.fromMs < drawn.toMs);
   const { fray } = line;
+  const zone = useZone();
   return (
     <div ref={setNodeRef} className="absolute inset-0 overflow-hidden" data-strip={printer.id}>
       <div className="strip-layer">
+        <StripGround drawn={drawn} baseMs={baseMs} zone={zone} away={away} />
         {seen.map((event) => {
           if (event.kind !== 'run')
             return (
@@ -127,11 +132,11 @@ function RunBarDrawing({ run, event, baseMs, drawn, frayed }: RunBarProps) {
       title={name}
       aria-label={name}
       onClick={() => void navigate(`/bench/${run.id}`)}
-      className={`@container absolute top-2 bottom-2 overflow-hidden rounded-[3px] border bg-card text-left ${edge} ${past ? 'opacity-80' : ''} ${frayed ? 'border-dashed opacity-70' : ''} ${isDragging ? 'opacity-40' : ''}`}
+      className={`@container absolute top-2 bottom-2 rounded-[3px] border bg-card text-left ${edge} ${past ? 'opacity-80' : ''} ${frayed ? 'border-dashed opacity-70' : ''} ${isDragging ? 'opacity-40' : ''}`}
       style={{ ...place(baseMs, event.fromMs, event.toMs), minWidth: 5, touchAction: 'none' }}
     >
       <span className="absolute inset-x-0 top-0 bottom-[34px] bg-paper">
-        {widthPx >= THUMB_PX && <Nest runId={run.id} />}
+        {widthPx >= THUMB_PX && <Nest runId={run.id} widthPx={widthPx} />}
       </span>
       <span
         className={`absolute top-0 bottom-[34px] left-0 border-r-2 ${run.state === 'failed' ? 'border-stop bg-stop/25' : 'border-go bg-go/25'}`}
@@ -160,9 +165,9 @@ function wordsOf(run: RunItem, { fromMs, toMs }: RunEvent, now: number, zone: st
   return `${number(run.lengthMm / 1000, 2)} m, ${clockText(fromMs, now, zone)} to ${clockText(toMs, now, zone)}`;
 }
 
-function Nest({ runId }: { readonly runId: string }) {
+function Nest({ runId, widthPx }: { readonly runId: string; readonly widthPx: number }) {
   const { data } = useRun(runId);
-  return data ? <NestThumb run={data} /> : null;
+  return data ? <NestThumb run={data} widthPx={widthPx} /> : null;
 }
 
 /** What lies between runs: a change-over, or time in which nothing can happen. */

@@ -41,7 +41,7 @@ export const TimeRuler = memo(function TimeRuler({
   );
 });
 
-/** Behind every strip: its ticks, and when nobody is there. */
+/** Behind what lies on a strip, in the same layer: its ticks, and when nobody is there. */
 export const StripGround = memo(function StripGround({
   drawn,
   baseMs,
@@ -54,10 +54,16 @@ export const StripGround = memo(function StripGround({
   readonly away: readonly { readonly fromMs: number; readonly toMs: number }[];
 }) {
   return (
-    <div className="strip-layer" aria-hidden="true">
-      {away.map((span) => (
-        <span key={span.fromMs} className="hatched absolute inset-y-0" style={place(baseMs, span.fromMs, span.toMs)} />
-      ))}
+    <div className="absolute inset-y-0 left-0" aria-hidden="true">
+      {away
+        .filter((span) => span.toMs > drawn.fromMs && span.fromMs < drawn.toMs)
+        .map((span) => (
+          <span
+            key={span.fromMs}
+            className="hatched absolute inset-y-0"
+            style={place(baseMs, span.fromMs, span.toMs)}
+          />
+        ))}
       {ticksOf(drawn, zone).map((ms) => (
         <span key={ms} className="absolute inset-y-0 border-l border-rule/70" style={place(baseMs, ms)} />
       ))}
