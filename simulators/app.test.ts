@@ -40,6 +40,7 @@ beforeEach(async () => {
       clock = { rate, shopMs };
     },
     rate: () => clock.rate,
+    shopNow: () => clock.shopMs,
     realNow: () => realMs,
     heard: () => undefined,
     shutdown: () => undefined,
@@ -145,6 +146,7 @@ test('the clock is the shop’s', async () => {
   expect((await call('PUT', '/control/clock', { rate: 60, shopMs: 5_000_000 })).body).toEqual({
     rate: 60,
     shopMs: 5_000_000,
+    untilMs: null,
   });
   expect((await call('PUT', '/control/clock', { rate: -1, shopMs: 0 })).status).toBe(400);
   expect((await call('PUT', '/machines/heron/runs/run-1/1', order())).body).toMatchObject({ startedMs: 5_000_000 });

@@ -21,6 +21,7 @@ export interface StandInHost {
   machines(): readonly StandIn[];
   setClock(rate: number, shopMs: number, untilMs: number): void;
   readonly rate: () => number;
+  readonly shopNow: () => number;
   readonly realNow: () => number;
   readonly heard: () => void;
   readonly shutdown: () => void;
@@ -167,6 +168,11 @@ function controlRoutes(app: Express, host: StandInHost): void {
     machine.fill(parse(InkFill, req.body).inkMl);
     res.json(machine.state());
   });
+  app.post('/control/machines/:machine/clean', (req, res) => {
+    const machine = host.machine(req.params.machine);
+    machine.clean();
+    res.json(machine.state());
+  });
   app.put('/control/machines/:machine/rate', (req, res) => {
     const machine = host.machine(req.params.machine);
     machine.memory.per100h = parse(FaultRate, req.body).per100h;
@@ -185,6 +191,7 @@ function controlRoutes(app: Express, host: StandInHost): void {
         sources: machine.memory.sources,
         per100h: machine.memory.per100h,
         off: machine.isOff,
+        heads: machine.heads.truth(host.shopNow()),
       })),
     );
   });

@@ -17,6 +17,7 @@ import {
   stepPress,
 } from '../core/machine/press.ts';
 import { type Deviation, deviationOf } from './deviation.ts';
+import { HeadWear } from './headWear.ts';
 import type { MachineMemory, PrintJob } from './memory.ts';
 
 /** Ended runs are remembered so that a late question still gets its answer. */
@@ -38,13 +39,18 @@ interface World {
   readonly random: () => number;
   readonly about?: MachineAbout | undefined;
   readonly deviation?: Deviation;
+  /** Hours that its channels have been idle for when it is first switched on. */
+  readonly idleH?: Readonly<Record<string, number>> | undefined;
 }
+
+const NOTHING_FIRED: ReadonlySet<string> = new Set();
 
 /** One simulated printer: takes a run, prints it in shop time, uses media and ink, can be paused, cancelled and struck by faults. */
 export class StandIn {
   private readonly deviation: Deviation;
   private readonly listeners = new Set<(state: MachineState) => void>();
   private lastSent = '';
+  readonly heads: HeadWear;
   lostUntilReal = 0;
 
   constructor(
@@ -53,6 +59,7 @@ export class StandIn {
     private readonly world: World,
   ) {
     this.deviation = world.deviation ?? deviationOf(id);
+    this.heads = new HeadWear(memory.nozzles, world.about, world.random, world.idleH);
   }
 
   get about(): MachineAbout | undefined {
@@ -97,6 +104,7 @@ export class StandIn {
       media: Object.entries(sources).map(([sourceId, { tag, widthMm }]) => ({ sourceId, tag, widthMm })),
       ...(inkMl === null ? {} : { inkMl: this.inkNow(inkMl) }),
       collectedMm: Math.round(this.memory.collectedMm),
+      firedMs: this.heads.firedMs(),
       run: job ? this.reportOf(job) : this.latestEnded(),
     };
   }
@@ -168,6 +176,12 @@ export class StandIn {
     this.changed();
   }
 
+  /** A person has cleaned its heads thoroughly. */
+  clean(): void {
+    this.heads.clean(this.world.now());
+    this.changed();
+  }
+
   emptied(): void {
     this.memory.collectedMm = 0;
     this.changed();
@@ -207,7 +221,10 @@ export class StandIn {
   /** Lets shop time pass. */
   tick(elapsedMs: number, realNow: number): void {
     const { job } = this.memory;
-    if (!job || job.paused !== null || elapsedMs <= 0 || this.memory.off) return;
+    if (elapsedMs <= 0) return;
+    const prints = job && job.paused === null && !this.memory.off ? job : null;
+    this.heads.pass(this.world.now(), prints?.press.phase === 'print' ? firedBy(prints) : NOTHING_FIRED);
+    if (!prints || !job) return;
     const before = { fed: fedLengthMm(job.plan, job.press), fired: firedShare(job.plan, job.press) };
     job.press = stepPress(job.plan, job.press, this.memory.slow ? elapsedMs / SLOW : elapsedMs);
     const fed = fedLengthMm(job.plan, job.press);
@@ -242,7 +259,7 @@ export class StandIn {
     if (!tanks || share <= 0) return;
     for (const [channel, ml] of Object.entries(job.inkMl)) {
       const left = tanks[channel];
-      if (left !== undefined) tanks[channel] = Math.max(0, left - ml * share);
+      if (left !== undefined) tanks[channel] = Math.max(0, left - ml * share * this.heads.openShare(channel));
     }
   }
 
@@ -328,6 +345,10 @@ export class StandIn {
     this.lastSent = text;
     for (const listener of this.listeners) listener(state);
   }
+}
+
+function firedBy({ inkMl }: PrintJob): Set<string> {
+  return new Set(Object.entries(inkMl).flatMap(([channel, ml]) => (ml > 0 ? [channel] : [])));
 }
 
 function key(runId: string, attempt: number): string {

@@ -26,6 +26,8 @@ const FLOOR_FILE = join(dataDir, 'floor.json');
 let shopMs = Date.now();
 /** Where shop time stands still again. */
 let untilMs = Infinity;
+/** Until the shop has said what time it is there, none goes by. */
+let told = false;
 
 function machine(id: string): StandIn {
   const known = machines.get(id);
@@ -39,6 +41,7 @@ function machine(id: string): StandIn {
     },
     random: seededRandom(Math.round(shopMs) % 100_000),
     about: device?.about,
+    idleH: device?.idleH,
   });
   machines.set(id, made);
   if (!clean) made.powerWasLost();
@@ -49,6 +52,8 @@ interface Device {
   readonly about: MachineAbout;
   /** In its tanks when it is first switched on. */
   readonly inkMl: Record<string, number>;
+  /** Hours that its channels have been idle for by then. */
+  readonly idleH?: Record<string, number>;
 }
 
 function floor(): Device[] {
@@ -59,6 +64,7 @@ function tick(): void {
   const now = realNow();
   const elapsed = Math.max(0, Math.min((now - lastTick) * rate, untilMs - shopMs));
   lastTick = now;
+  if (!told) return;
   shopMs += elapsed;
   for (const each of machines.values()) each.tick(elapsed, now);
   if (now - lastHeard > FORSAKEN_MS) shutdown();
@@ -76,11 +82,13 @@ const app = standInApp({
   machines: () => floor().map(({ about }) => machine(about.id)),
   setClock: (nextRate, nextShopMs, nextUntilMs) => {
     tick();
+    told = true;
     rate = nextRate;
     shopMs = nextShopMs;
     untilMs = nextUntilMs;
   },
   rate: () => (shopMs >= untilMs ? 0 : rate),
+  shopNow: () => shopMs,
   realNow,
   heard: () => {
     lastHeard = realNow();

@@ -1,6 +1,7 @@
 import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { FaultKind, FaultOrder, RunReport } from '../contract/machine/protocol.ts';
+import type { ChannelWear } from '../core/machine/nozzles.ts';
 import type { PressPlan, PressState } from '../core/machine/press.ts';
 
 export interface PrintJob {
@@ -37,6 +38,8 @@ export interface MachineMemory {
   inkMl: Record<string, number> | null;
   /** In the basket or the stacker (mm). */
   collectedMm: number;
+  /** By channel; made when it is first switched on. */
+  nozzles: Record<string, ChannelWear>;
 }
 
 export function emptyMemory(): MachineMemory {
@@ -52,6 +55,7 @@ export function emptyMemory(): MachineMemory {
     sources: {},
     inkMl: null,
     collectedMm: 0,
+    nozzles: {},
   };
 }
 

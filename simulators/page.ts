@@ -45,7 +45,11 @@ function row(each) {
     left.append(el('p', source + ': ' + media.tag + ', ' + media.widthMm + ' mm wide, truly ' + (media.leftMm / 1000).toFixed(2) + ' m'));
   for (const [channel, ml] of Object.entries(each.state.inkMl ?? {}))
     left.append(el('span', channel + ' ' + Math.round(ml) + ' ml  '));
+  const worn = Object.entries(each.heads).filter(([, head]) => head.clogged > 0 || head.settled >= 0.01);
+  left.append(el('p', worn.length === 0 ? 'every nozzle fires' : worn.map(([channel, head]) =>
+    channel + ': truly ' + head.clogged + ' clogged' + (head.settled >= 0.01 ? ', ' + Math.round(head.settled * 100) + ' % settled' : '')).join('; ')));
   for (const kind of FAULTS) right.append(button(kind, () => send('POST', id + '/faults', { kind })));
+  right.append(button('clean its heads', () => send('POST', id + '/clean')));
   right.append(button('mend', () => send('DELETE', id + '/faults')));
   right.append(button(each.off ? 'switch on' : 'switch off', () => send('PUT', id + '/power', { on: each.off })));
   const rate = el('input'); rate.type = 'number'; rate.min = 0; rate.value = each.per100h;

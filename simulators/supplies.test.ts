@@ -40,6 +40,7 @@ const ABOUT = {
   name: 'Heron',
   form: 'roll',
   collectsMm: 2000,
+  machine: { nozzlesPerChannel: 768 },
   channels: [{ id: 'cyan', name: 'Cyan', colour: '#1391C7', heads: 1, tankMl: 100, idleLimitH: 99 }],
 } as unknown as MachineAbout;
 
@@ -83,7 +84,11 @@ function printer(deviation: Deviation = NO_DEVIATION, random = (): number => 1) 
     }
     return spent;
   };
-  return { machine, print };
+  const wait = (ms: number): void => {
+    now += ms;
+    machine.tick(ms, now);
+  };
+  return { machine, print, wait };
 }
 
 test.each([
@@ -193,4 +198,22 @@ test('a jam spoils the run; slow takes three times as long; power lost ends it; 
   unlucky.machine.accept('run-1', 1, orderOf(TIMED));
   unlucky.print('run-1');
   expect(unlucky.machine.report('run-1', 1)?.status).not.toBe('printed');
+});
+
+test('nozzles clog while nothing is printed, less ink comes out of them, and only a clean opens them', () => {
+  const random = seededRandom(11);
+  const { machine, print, wait } = printer(NO_DEVIATION, random);
+  wait(1);
+  expect(machine.heads.truth(1)).toEqual({ cyan: { clogged: 0, settled: 0 } });
+  wait(400 * 3_600_000);
+  const clogged = machine.heads.truth(0).cyan?.clogged ?? 0;
+  expect(clogged).toBeGreaterThan(20);
+  machine.accept('run-1', 1, orderOf(TIMED));
+  print('run-1');
+  expect(machine.state().inkMl?.cyan).toBeCloseTo(50 - 4 * (1 - clogged / 768), 1);
+  const firedMs = machine.state().firedMs?.cyan ?? 0;
+  expect(firedMs).toBeGreaterThan(400 * 3_600_000);
+  expect(machine.heads.truth(0).cyan?.clogged).toBe(clogged);
+  machine.clean();
+  expect(machine.heads.truth(0).cyan?.clogged).toBe(0);
 });

@@ -127,6 +127,8 @@ export const PrinterView = Type.Object({
   inkLeftMl: Type.Record(Type.String(), Type.Number()),
   /** Whether the ink left is what the device measures. */
   inkMeasured: Type.Boolean(),
+  /** When each channel was last fired, as the device says; empty: it does not. */
+  firedMs: Type.Record(Type.String(), InstantMs),
   /** What the device measures in its sources. */
   measured: Type.Array(Type.Object({ sourceId: Id, tag: Type.String(), widthMm: Mm })),
   /** In its basket or stacker; null: it does not say. */

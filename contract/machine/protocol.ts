@@ -21,6 +21,7 @@ import { Type, type Static } from 'typebox';
  *   PUT    /control/machines/:machine/ink                     InkFill
  *   POST   /control/machines/:machine/faults                  FaultOrder
  *   DELETE /control/machines/:machine/faults                  the cause is mended
+ *   POST   /control/machines/:machine/clean                   a person has cleaned its heads thoroughly
  *   PUT    /control/machines/:machine/rate                    FaultRate
  *   PUT    /control/machines/:machine/power                   PowerOrder: off as in a power cut, and on again
  *   GET    /                                                  a page that shows and controls all this
@@ -127,6 +128,9 @@ export const MachineState = Type.Object({
   media: Type.Optional(Type.Array(MachineMedia)),
   inkMl: Type.Optional(Type.Record(Type.String(), Type.Number())),
   collectedMm: Type.Optional(Type.Number({ description: 'in basket or stacker' })),
+  firedMs: Type.Optional(
+    Type.Record(Type.String(), Type.Number(), { description: 'when each channel was last fired; UTC, shop time' }),
+  ),
   run: Type.Union([RunReport, Type.Null()]),
 });
 export type MachineState = Static<typeof MachineState>;

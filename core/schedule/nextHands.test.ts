@@ -13,11 +13,12 @@ const PRINTER: HandsPrinter = {
   present: null,
   held: null,
   line: EMPTY,
+  overdue: [],
 };
 const NAMES = {
   runs: new Map([
-    ['r1', { name: 'Run 1', stockId: 'satin', byHand: false, pieceCount: 2 }],
-    ['r2', { name: 'Run 2', stockId: 'shirt', byHand: true, pieceCount: 12 }],
+    ['r1', { name: 'Run 1', stockId: 'satin', byHand: false, pieceCount: 2, inkMl: { grey: 3 } }],
+    ['r2', { name: 'Run 2', stockId: 'shirt', byHand: true, pieceCount: 12, inkMl: { white: 9 } }],
   ]),
   stocks: new Map([['satin', 'Satin photo 914']]),
   spools: new Map([['s1', 'SP-45']]),
@@ -89,4 +90,17 @@ test('ink that will run out is said with its run', () => {
     when: 30 * MIN,
     text: 'Grey of Bittern runs out in Run 1',
   });
+});
+
+test('a channel that stood too long is looked after before the first run that fires it', () => {
+  const run = (id: string, fromMs: number) => ({ kind: 'run' as const, id, fromMs, toMs: fromMs + MIN, lateMs: 0 });
+  const overdue = [{ channelId: 'grey', text: 'grey idle for 6 d of 5 d' }];
+  const heads = (events: Line['events']) =>
+    hands({ overdue, line: { ...EMPTY, events } }).filter(({ kind }) => kind === 'heads');
+  expect(heads([run('r1', 30 * MIN)])).toMatchObject([
+    { when: 30 * MIN, text: 'Check the nozzles of Bittern: grey idle for 6 d of 5 d', runId: 'r1' },
+  ]);
+  // The run fires no grey; nothing is to be printed at all.
+  expect(heads([run('r2', 30 * MIN)])).toEqual([]);
+  expect(heads([])).toEqual([]);
 });

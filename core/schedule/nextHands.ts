@@ -6,7 +6,7 @@ export interface Hand {
   readonly printerId: string;
   /** `now`: printing stands until it is done. */
   readonly when: 'now' | number;
-  readonly kind: 'fault' | 'go-on' | 'load' | 'confirm' | 'empty' | 'ink' | 'piece' | 'look';
+  readonly kind: 'fault' | 'go-on' | 'load' | 'confirm' | 'empty' | 'ink' | 'piece' | 'heads' | 'look';
   readonly text: string;
   readonly way: string;
   readonly runId: string | null;
@@ -35,12 +35,20 @@ export interface HandsPrinter {
     readonly hand: boolean;
   } | null;
   readonly line: Line;
+  /** Channels that have stood longer than they may, in words: `black idle for 6 d 2 h of 5 d`. */
+  readonly overdue: readonly { readonly channelId: string; readonly text: string }[];
 }
 
 interface Names {
   readonly runs: ReadonlyMap<
     string,
-    { readonly name: string; readonly stockId: string; readonly byHand: boolean; readonly pieceCount: number }
+    {
+      readonly name: string;
+      readonly stockId: string;
+      readonly byHand: boolean;
+      readonly pieceCount: number;
+      readonly inkMl: Readonly<Record<string, number>>;
+    }
   >;
   readonly stocks: ReadonlyMap<string, string>;
   readonly spools: ReadonlyMap<string, string>;
@@ -119,6 +127,8 @@ function plannedOf(printer: HandsPrinter, names: Names, nowMs: number): Hand[] {
       });
     }
   }
+  const first = line.events.find((event) => event.kind === 'run' && event.fromMs >= nowMs);
+  if (first?.kind === 'run' && first.fromMs < nowMs + AHEAD_MS) hands.push(...headsOf(printer, first, names));
   const { fray } = line;
   if (fray?.what.kind === 'ink' && fray.atMs < nowMs + AHEAD_MS) {
     const { channelId } = fray.what;
@@ -134,4 +144,22 @@ function plannedOf(printer: HandsPrinter, names: Names, nowMs: number): Hand[] {
     });
   }
   return hands;
+}
+
+/** Before the first run that fires a channel which has stood too long: what is clogged shows only on a check. */
+function headsOf(printer: HandsPrinter, event: { readonly id: string; readonly fromMs: number }, names: Names): Hand[] {
+  const run = names.runs.get(event.id);
+  const worn = printer.overdue.filter(({ channelId }) => (run?.inkMl[channelId] ?? 0) > 0);
+  if (!run || worn.length === 0) return [];
+  return [
+    {
+      key: `${printer.id}-heads`,
+      printerId: printer.id,
+      when: event.fromMs,
+      kind: 'heads',
+      text: `Check the nozzles of ${printer.name}: ${worn.map(({ text }) => text).join(', ')}`,
+      way: `Before ${run.name} starts: what has stood so long may be clogged.`,
+      runId: event.id,
+    },
+  ];
 }

@@ -80,6 +80,7 @@ export function printerViews(db: Reader, id?: string): PrinterBase[] {
       }),
     ),
     collectedMm: row.measured?.collectedMm ?? null,
+    firedMs: { ...row.measured?.firedMs },
     inkMeasured: row.measured?.inkMl != null,
     measured: [...(row.measured?.media ?? [])],
     ...historyOf(db, row.id),

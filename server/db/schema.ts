@@ -36,6 +36,8 @@ export interface Measured {
   readonly media: readonly { readonly sourceId: string; readonly tag: string; readonly widthMm: number }[];
   readonly inkMl: Readonly<Record<string, number>> | null;
   readonly collectedMm: number | null;
+  /** When each channel was last fired; left out where the device does not say, or was last heard before it could. */
+  readonly firedMs?: Readonly<Record<string, number>>;
 }
 
 export const stocks = sqliteTable('stocks', {

@@ -318,6 +318,15 @@ export const INK_USED: Readonly<Record<string, Readonly<Record<string, number>>>
   bittern: { cyan: 0.21, magenta: 0.25, yellow: 0.33, black: 0.58, 'light-black': 0.44, grey: 0.86 },
 };
 
+/** Hours that channels have stood idle when the demo opens. */
+export const IDLE_H: Readonly<Record<string, Readonly<Record<string, number>>>> = {
+  heron: { white: 41 },
+  magpie: { white: 19 },
+  wren: { white: 58 },
+  puffin: { white: 22 },
+  gannet: { cyan: 147, magenta: 147, yellow: 147, black: 26 },
+};
+
 export interface SeedQueue {
   readonly id: string;
   readonly name: string;

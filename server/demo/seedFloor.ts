@@ -19,7 +19,19 @@ import {
 import { storeCurrency, storeShopSetup } from '../usecases/shopSetup.ts';
 import { storeShopSizes } from '../usecases/shopSizes.ts';
 import type { DataPaths } from '../files/paths.ts';
-import { HOLIDAYS, HOURS, INK_USED, PEOPLE, QUEUES, RULES, SHOP, SPOOLS, STOCKS, STOCK_SETTINGS } from './floorData.ts';
+import {
+  HOLIDAYS,
+  HOURS,
+  IDLE_H,
+  INK_USED,
+  PEOPLE,
+  QUEUES,
+  RULES,
+  SHOP,
+  SPOOLS,
+  STOCKS,
+  STOCK_SETTINGS,
+} from './floorData.ts';
 import { PRINTERS, devicesOfFloor } from './printerData.ts';
 import { PRESETS, SIZES } from './ticketData.ts';
 
@@ -119,6 +131,7 @@ export function writeDevices(paths: DataPaths): void {
     inkMl: Object.fromEntries(
       about.channels.map(({ id, tankMl }) => [id, Math.round(tankMl * (1 - (INK_USED[about.id]?.[id] ?? 0.2)))]),
     ),
+    idleH: IDLE_H[about.id] ?? {},
   }));
   mkdirSync(paths.standIns, { recursive: true });
   writeFileSync(join(paths.standIns, 'floor.json'), JSON.stringify(devices));

@@ -35,11 +35,18 @@ export function takeMachineState(shop: Shop, printerId: string, state: MachineSt
 }
 
 const GATHERED_MM = 250;
+/** Idle time is looked at in hours: a later firing is kept when it is so much later (ms). */
+const FIRED_MS = 600_000;
 
 /** What the device measures itself is kept when it changes by something that can be seen. */
 function keepMeasured(shop: Shop, { id, measured }: typeof printers.$inferSelect, state: MachineState): void {
   if (!state.media && !state.inkMl) return;
-  const next = { media: state.media ?? [], inkMl: state.inkMl ?? null, collectedMm: state.collectedMm ?? null };
+  const next = {
+    media: state.media ?? [],
+    inkMl: state.inkMl ?? null,
+    collectedMm: state.collectedMm ?? null,
+    ...(state.firedMs === undefined ? {} : { firedMs: state.firedMs }),
+  };
   const seen = (ml: number | undefined): number => Math.round(ml ?? -1);
   const sameInk =
     measured !== null &&
@@ -48,7 +55,10 @@ function keepMeasured(shop: Shop, { id, measured }: typeof printers.$inferSelect
   const apart = Math.abs((measured?.collectedMm ?? 0) - (next.collectedMm ?? 0));
   // What gathers while it prints is kept now and then; that it was emptied, at once.
   const gathered = apart > GATHERED_MM || (apart > 0 && next.collectedMm === 0);
-  if (sameInk && !gathered && JSON.stringify(measured.media) === JSON.stringify(next.media)) return;
+  const fired = Object.entries(next.firedMs ?? {}).some(
+    ([channel, ms]) => Math.abs(ms - (measured?.firedMs?.[channel] ?? 0)) > FIRED_MS,
+  );
+  if (sameInk && !gathered && !fired && JSON.stringify(measured.media) === JSON.stringify(next.media)) return;
   shop.db.update(printers).set({ measured: next }).where(eq(printers.id, id)).run();
   shop.bus.committed([], [{ type: 'printer', id }]);
 }

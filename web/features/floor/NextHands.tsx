@@ -1,8 +1,9 @@
-import { Droplet, Hand as HandSign, OctagonAlert, PackageOpen, RotateCcw, Shirt } from 'lucide-react';
+import { Droplet, ScanLine, Hand as HandSign, OctagonAlert, PackageOpen, RotateCcw, Shirt } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { type Hand, type HandsPrinter, nextHands } from '../../../core/schedule/nextHands.ts';
 import { useSpools, useStocks } from '../../api/data.ts';
 import { clockText, durationText, useZone } from '../../app/shopTime.ts';
+import { idleChannels, longText } from './idleChannels.ts';
 import { StateShape } from '../../draw/StateShape.tsx';
 import type { FloorLine } from './useFloor.ts';
 
@@ -14,6 +15,7 @@ const SIGNS: Record<Hand['kind'], typeof HandSign> = {
   empty: PackageOpen,
   ink: Droplet,
   piece: Shirt,
+  heads: ScanLine,
   look: HandSign,
 };
 const SHOWN = 3;
@@ -28,15 +30,25 @@ export function useHands(lines: readonly FloorLine[], nowMs: number): Hand[] {
       stocks: new Map((stocks ?? []).map(({ id, name }) => [id, name])),
       spools: new Map((spools ?? []).map(({ id, label }) => [id, label])),
     };
-    return nextHands(lines.map(asHands), names, nowMs);
+    return nextHands(
+      lines.map((line) => asHands(line, nowMs)),
+      names,
+      nowMs,
+    );
   }, [lines, stocks, spools, nowMs]);
 }
 
-function asHands({ printer, runs, line }: FloorLine): HandsPrinter {
+function asHands({ printer, runs, line }: FloorLine, nowMs: number): HandsPrinter {
   const { id, name, state, reason, held, config } = printer;
   const present = runs.find((run) => ['sent', 'printing', 'paused'].includes(run.state)) ?? null;
   const { sources, channels } = config;
-  return { id, name, state, reason, sources, channels, present, held, line };
+  const overdue = idleChannels(printer, nowMs)
+    .filter(({ risk }) => risk === 'overdue')
+    .map(({ channel, idleMs }) => ({
+      channelId: channel.id,
+      text: `${channel.name.toLowerCase()} idle for ${longText(idleMs)} of ${longText(channel.idleLimitH * 3_600_000)}`,
+    }));
+  return { id, name, state, reason, sources, channels, present, held, line, overdue };
 }
 
 export function NextHands({

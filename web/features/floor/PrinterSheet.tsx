@@ -2,11 +2,13 @@ import { Link } from 'react-router';
 import { sendJson } from '../../api/client.ts';
 import type { RunItem } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
+import { useShopNow } from '../../app/shopTime.ts';
 import { StateWord } from '../../draw/StateShape.tsx';
 import { Sources } from '../../media/Sources.tsx';
 import { Button } from '../../ui/Button.tsx';
 import { Figure, number } from '../../ui/Figure.tsx';
 import { Row, Section, Sheet } from '../../ui/Sheet.tsx';
+import { idleChannels, longText } from './idleChannels.ts';
 import { PresentRun } from './PresentRun.tsx';
 import { QueuedRuns } from './QueuedRuns.tsx';
 import type { FloorLine } from './useFloor.ts';
@@ -27,6 +29,7 @@ export function PrinterSheet({ floorLine, lines, onClose }: PrinterSheetProps) {
     .sort((a, b) => (b.endedMs ?? 0) - (a.endedMs ?? 0))
     .slice(0, 8);
   const { config } = printer;
+  const idle = idleChannels(printer, useShopNow(60_000) ?? 0);
   return (
     <Sheet
       title={printer.name}
@@ -80,11 +83,19 @@ export function PrinterSheet({ floorLine, lines, onClose }: PrinterSheetProps) {
         title="Ink left"
         aside={<span className="text-soft">{printer.inkMeasured ? 'measured' : 'reckoned'}</span>}
       >
-        {config.channels.map((channel) => (
-          <Row key={channel.id} label={channel.name}>
-            <Figure value={number(printer.inkLeftMl[channel.id] ?? 0, 1)} unit={`of ${number(channel.tankMl)} ml`} />
-          </Row>
-        ))}
+        {config.channels.map((channel) => {
+          const stood = idle.find((each) => each.channel.id === channel.id);
+          return (
+            <Row key={channel.id} label={channel.name}>
+              {stood && stood.risk !== 'fresh' && (
+                <span className={`mr-3 ${stood.risk === 'overdue' ? 'text-stop' : 'text-wait'}`}>
+                  idle {longText(stood.idleMs)}: {stood.risk}
+                </span>
+              )}
+              <Figure value={number(printer.inkLeftMl[channel.id] ?? 0, 1)} unit={`of ${number(channel.tankMl)} ml`} />
+            </Row>
+          );
+        })}
       </Section>
       <Section title="Ended">
         {ended.length === 0 && <p className="text-soft">No run has ended yet.</p>}
