@@ -3,15 +3,29 @@ import { type Server, createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import type { MachineRun, MachineState } from '../contract/machine/protocol.ts';
 import { standInApp } from './app.ts';
+import { CutterStandIn, emptyCutter, outlinesOf } from './cutter.ts';
+import { NO_DEVIATION } from './deviation.ts';
 import { StandIn } from './machine.ts';
 import { emptyMemory } from './memory.ts';
 
 const PDF = Buffer.from('%PDF-1.7 the artwork');
+let served: Buffer = PDF;
+const KESTREL = {
+  id: 'kestrel',
+  name: 'Kestrel',
+  widthMm: 1600,
+  lengthMm: 5000,
+  markReadS: 20,
+  cutMmPerS: 400,
+  travelMmPerS: 900,
+  liftS: 0.15,
+};
 let files: Server;
 let host: Server;
 let base: string;
 let pdfUrl: string;
 let machines: Map<string, StandIn>;
+let cutter: CutterStandIn;
 let clock: { rate: number; shopMs: number };
 let realMs = 0;
 
@@ -22,9 +36,15 @@ async function listen(server: Server): Promise<string> {
 
 beforeEach(async () => {
   machines = new Map();
+  served = PDF;
+  cutter = new CutterStandIn(KESTREL, emptyCutter(), {
+    now: () => clock.shopMs,
+    save: () => undefined,
+    deviation: NO_DEVIATION,
+  });
   clock = { rate: 1, shopMs: 0 };
   realMs = 0;
-  files = createServer((_req, res) => res.end(PDF));
+  files = createServer((_req, res) => res.end(served));
   pdfUrl = await listen(files);
   const machine = (id: string): StandIn => {
     const known =
@@ -36,6 +56,7 @@ beforeEach(async () => {
   const app = standInApp({
     machine,
     machines: () => [...machines.values()],
+    cutters: () => [cutter],
     setClock: (rate, shopMs) => {
       clock = { rate, shopMs };
     },
@@ -155,4 +176,77 @@ test('the clock is the shop’s', async () => {
     rate: 60,
     dataDir: '/nowhere',
   });
+});
+
+/** Two squares of 200, 100 and 500 mm in. */
+const SQUARES = `<svg><g id="contour"><path d="M100 100L300 100L300 300L100 300Z"/><path d="M500 500L700 500L700 700L500 700Z"/></g></svg>`;
+
+function cutOrder(svg: string) {
+  served = Buffer.from(svg);
+  const sha256 = createHash('sha256').update(served).digest('hex');
+  return { widthMm: 1600, lengthMm: 2000, svg: { url: pdfUrl, sha256, bytes: served.length } };
+}
+
+test('a cutter waits for the print, cuts in the time of the closed form, and knows a cut by run and attempt', async () => {
+  expect((await call('GET', '/cutters')).body).toEqual([KESTREL]);
+  const order = cutOrder(SQUARES);
+  expect((await call('PUT', '/cutters/kestrel/cuts/run-1/1', order)).body).toMatchObject({
+    status: 'waiting',
+    of: 2,
+    reason: 'waits for the print to be laid on',
+  });
+  cutter.tick(60_000);
+  expect(cutter.report('run-1', 1)).toMatchObject({ status: 'waiting', cut: 0 });
+  await call('POST', '/cutters/kestrel/cuts/run-1/1/start');
+  // Marks, then 800 mm round the first: 20 + 800/400 + |(200, 200)|/900 + 0.15 s.
+  const first = (20 + 2 + Math.hypot(200, 200) / 900 + 0.15) * 1000;
+  const second = first + (2 + Math.hypot(400, 400) / 900 + 0.15) * 1000;
+  cutter.tick(first - 1);
+  expect(cutter.report('run-1', 1)?.cut).toBe(0);
+  cutter.tick(2);
+  expect(cutter.report('run-1', 1)).toMatchObject({ cut: 1, status: 'cutting' });
+  expect(cutter.report('run-1', 1)?.msLeft).toBeCloseTo(second - first - 1, 6);
+  cutter.tick(second);
+  expect((await call('PUT', '/cutters/kestrel/cuts/run-1/1', order)).body).toMatchObject({ status: 'cut', cut: 2 });
+  expect((await call('GET', '/cutters/kestrel/cuts/run-1/2')).status).toBe(404);
+});
+
+test('a cutter refuses what it can’t do, pauses for its cover, and a jam ends the cut', async () => {
+  const refusal = async (svg: string) => (await call('PUT', '/cutters/kestrel/cuts/run-2/1', cutOrder(svg))).status;
+  expect(await refusal(SQUARES.replaceAll('700', '1700'))).toBe(409);
+  expect(await refusal('<svg/>')).toBe(409);
+  expect(await refusal(SQUARES.replace('L300 300', 'C1 2 3 4 5 6'))).toBe(400);
+  expect((await call('GET', '/cutters/heron/state')).status).toBe(404);
+  await call('PUT', '/cutters/kestrel/cuts/run-2/1', cutOrder(SQUARES));
+  expect((await call('PUT', '/cutters/kestrel/cuts/run-3/1', cutOrder(SQUARES))).status).toBe(409);
+  await call('POST', '/cutters/kestrel/cuts/run-2/1/start');
+  await call('POST', '/control/cutters/kestrel/faults', { kind: 'cover open' });
+  cutter.tick(1e6);
+  expect(cutter.report('run-2', 1)).toMatchObject({ status: 'paused', reason: 'cover open', cut: 0 });
+  await call('POST', '/cutters/kestrel/cuts/run-2/1/resume');
+  expect(cutter.report('run-2', 1)?.status).toBe('paused');
+  await call('DELETE', '/control/cutters/kestrel/faults');
+  await call('POST', '/cutters/kestrel/cuts/run-2/1/resume');
+  cutter.tick(23_000);
+  await call('POST', '/control/cutters/kestrel/faults', { kind: 'jam' });
+  expect(cutter.report('run-2', 1)).toMatchObject({ status: 'failed', reason: 'jam', cut: 1 });
+  expect((await call('GET', '/cutters/kestrel/state')).body).toMatchObject({ status: 'faulted', reason: 'jam' });
+});
+
+test('a cutter follows the contours of a file, not its trims', () => {
+  const file = `<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="100mm">
+  <g id="contour">
+    <path d="M10 10L60.5 10L60.5 80Z"/>
+  </g>
+  <g id="trim">
+    <path d="M0 0L1 0L1 1Z"/>
+  </g>
+</svg>`;
+  expect(outlinesOf(file)).toEqual([
+    [
+      { x: 10, y: 10 },
+      { x: 60.5, y: 10 },
+      { x: 60.5, y: 80 },
+    ],
+  ]);
 });

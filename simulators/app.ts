@@ -1,7 +1,5 @@
 import { createHash } from 'node:crypto';
-import { Ajv } from 'ajv';
 import express, { type Express, type NextFunction, type Request, type Response } from 'express';
-import type { Static, TSchema } from 'typebox';
 import {
   ClockOrder,
   FaultOrder,
@@ -12,13 +10,17 @@ import {
   MediaLoad,
   PowerOrder,
 } from '../contract/machine/protocol.ts';
+import type { CutterStandIn } from './cutter.ts';
+import { cutterRoutes } from './cutterRoutes.ts';
 import type { StandIn } from './machine.ts';
 import { PAGE } from './page.ts';
+import { parse } from './parse.ts';
 
 export interface StandInHost {
   machine(id: string): StandIn;
   /** The devices that are described to this process. */
   machines(): readonly StandIn[];
+  cutters(): readonly CutterStandIn[];
   setClock(rate: number, shopMs: number, untilMs: number): void;
   readonly rate: () => number;
   readonly shopNow: () => number;
@@ -28,14 +30,7 @@ export interface StandInHost {
   readonly dataDir: string;
 }
 
-const ajv = new Ajv({ strict: false });
 const ID = /^[a-z0-9][a-z0-9-]{0,63}$/;
-
-function parse<T extends TSchema>(schema: T, value: unknown): Static<T> {
-  const check = ajv.compile(schema);
-  if (!check(value)) throw Object.assign(new Error(ajv.errorsText(check.errors)), { status: 400 });
-  return value as Static<T>;
-}
 
 function isDead(host: StandInHost, id: string): boolean {
   const machine = host.machine(id);
@@ -58,6 +53,7 @@ export function standInApp(host: StandInHost): Express {
     else next();
   });
   protocolRoutes(app, host);
+  cutterRoutes(app, host);
   controlRoutes(app, host);
   app.use((error: Error & { status?: number }, _req: Request, res: Response, _next: NextFunction) => {
     res.status(error.status ?? 500).json({ error: { code: 'stand-in', message: error.message } });
@@ -205,11 +201,11 @@ function controlRoutes(app: Express, host: StandInHost): void {
 }
 
 /** Takes the run's file as a printer would: whole, and the one that was meant. */
-async function fetchArtwork(run: MachineRun): Promise<void> {
-  const answer = await fetch(run.pdf.url, { signal: AbortSignal.timeout(30_000) });
+async function fetchArtwork({ pdf }: MachineRun): Promise<void> {
+  const answer = await fetch(pdf.url, { signal: AbortSignal.timeout(30_000) });
   if (!answer.ok || !answer.body) throw Object.assign(new Error(`artwork: ${String(answer.status)}`), { status: 502 });
   const hash = createHash('sha256');
   for await (const chunk of answer.body as unknown as AsyncIterable<Uint8Array>) hash.update(chunk);
-  if (hash.digest('hex') !== run.pdf.sha256)
+  if (hash.digest('hex') !== pdf.sha256)
     throw Object.assign(new Error('artwork: not the file that was announced'), { status: 502 });
 }

@@ -3,10 +3,12 @@ import type { AddressInfo } from 'node:net';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import type { MachineAbout } from '../contract/machine/about.ts';
+import type { CutterAbout } from '../contract/machine/cutter.ts';
 import { seededRandom } from '../core/random.ts';
 import { standInApp } from './app.ts';
 import { StandIn } from './machine.ts';
-import { MemoryFiles } from './memory.ts';
+import { CutterStandIn, emptyCutter } from './cutter.ts';
+import { MemoryFiles, emptyMemory } from './memory.ts';
 
 const TICK_MS = 100;
 /** Nobody has asked for so long: whoever started it is gone for good. */
@@ -22,6 +24,8 @@ let lastTick = realNow();
 let lastHeard = realNow();
 /** What each device is; written by whoever sets this floor up. */
 const FLOOR_FILE = join(dataDir, 'floor.json');
+const CUTTERS_FILE = join(dataDir, 'cutters.json');
+const cutters = new Map<string, CutterStandIn>();
 /** Shop time as far as a stand-in needs one: for the instants in its reports. */
 let shopMs = Date.now();
 /** Where shop time stands still again. */
@@ -33,7 +37,7 @@ function machine(id: string): StandIn {
   const known = machines.get(id);
   if (known) return known;
   const device = floor().find(({ about }) => about.id === id);
-  const { memory, clean } = files.load(id, device?.inkMl ?? null);
+  const { memory, clean } = files.load(id, { ...emptyMemory(), inkMl: device?.inkMl ?? null });
   const made = new StandIn(id, memory, {
     now: () => Math.round(shopMs),
     save: () => {
@@ -46,6 +50,25 @@ function machine(id: string): StandIn {
   machines.set(id, made);
   if (!clean) made.powerWasLost();
   return made;
+}
+
+function allCutters(): CutterStandIn[] {
+  if (!existsSync(CUTTERS_FILE)) return [];
+  return (JSON.parse(readFileSync(CUTTERS_FILE, 'utf8')) as CutterAbout[]).map((about) => {
+    const known = cutters.get(about.id);
+    if (known) return known;
+    // A cutter notes each change at once, so that a power cut leaves it where it stood, waiting for a hand.
+    const { memory, clean } = files.load(`cutter-${about.id}`, emptyCutter());
+    const made = new CutterStandIn(about, memory, {
+      now: () => Math.round(shopMs),
+      save: () => {
+        files.save(`cutter-${about.id}`, memory, false);
+      },
+    });
+    if (!clean) made.powerWasLost();
+    cutters.set(about.id, made);
+    return made;
+  });
 }
 
 interface Device {
@@ -67,12 +90,14 @@ function tick(): void {
   if (!told) return;
   shopMs += elapsed;
   for (const each of machines.values()) each.tick(elapsed, now);
+  for (const each of cutters.values()) each.tick(elapsed);
   if (now - lastHeard > FORSAKEN_MS) shutdown();
 }
 
 function shutdown(): void {
   clearInterval(timer);
   for (const each of machines.values()) files.save(each.id, each.memory, true);
+  for (const each of cutters.values()) files.save(`cutter-${each.about.id}`, each.memory, true);
   server.close();
   setTimeout(() => process.exit(0), 50);
 }
@@ -80,6 +105,7 @@ function shutdown(): void {
 const app = standInApp({
   machine,
   machines: () => floor().map(({ about }) => machine(about.id)),
+  cutters: allCutters,
   setClock: (nextRate, nextShopMs, nextUntilMs) => {
     tick();
     told = true;

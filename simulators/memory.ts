@@ -59,9 +59,9 @@ export function emptyMemory(): MachineMemory {
   };
 }
 
-interface Stored {
+interface Stored<T> {
   readonly clean: boolean;
-  readonly memory: MachineMemory;
+  readonly memory: T;
 }
 
 /** Each machine's memory as one small file, replaced whole. */
@@ -70,18 +70,21 @@ export class MemoryFiles {
     mkdirSync(dir, { recursive: true });
   }
 
-  /** @returns the memory, and whether the process that wrote it stopped in order */
-  load(machineId: string, inkMl: Record<string, number> | null): { memory: MachineMemory; clean: boolean } {
+  /**
+   * @param empty what there is before anything was remembered
+   * @returns the memory, and whether the process that wrote it stopped in order
+   */
+  load<T extends object>(machineId: string, empty: T): { memory: T; clean: boolean } {
     const file = this.file(machineId);
-    if (!existsSync(file)) return { memory: { ...emptyMemory(), inkMl }, clean: true };
-    const stored = JSON.parse(readFileSync(file, 'utf8')) as Stored;
+    if (!existsSync(file)) return { memory: empty, clean: true };
+    const stored = JSON.parse(readFileSync(file, 'utf8')) as Stored<T>;
     // What an earlier version did not know of is as in an empty one.
-    return { memory: Object.assign(emptyMemory(), { inkMl }, stored.memory), clean: stored.clean };
+    return { memory: Object.assign(empty, stored.memory), clean: stored.clean };
   }
 
-  save(machineId: string, memory: MachineMemory, clean: boolean): void {
+  save(machineId: string, memory: object, clean: boolean): void {
     const file = this.file(machineId);
-    writeFileSync(`${file}.part`, JSON.stringify({ clean, memory } satisfies Stored));
+    writeFileSync(`${file}.part`, JSON.stringify({ clean, memory } satisfies Stored<object>));
     renameSync(`${file}.part`, file);
   }
 

@@ -20,7 +20,7 @@ export const PAGE = `<!doctype html>
 </head>
 <body>
 <h1>Stand-ins</h1>
-<p class="soft">Simulated printers. What is done here happens to them as it would to real ones.</p>
+<p class="soft">Simulated printers, and a cutter. What is done here happens to them as it would to real ones.</p>
 <p>Shop time runs <b id="rate"></b>× as fast. Speed it up, stop or step it in the application.</p>
 <main></main>
 <script>
@@ -60,12 +60,29 @@ function row(each) {
   art.append(left, right);
   return art;
 }
+function cutterRow({ about, state }) {
+  const art = el('article'), left = el('div'), right = el('div');
+  const cut = state.cut && !state.cut.endedMs ? state.cut : null;
+  left.append(el('h2', about.name), el('p', state.status + (state.reason ? ': ' + state.reason : '')
+    + (cut ? ', ' + cut.runId + ', ' + cut.cut + ' of ' + cut.of + ' outlines' : '')));
+  const send = (method, path, body) => fetch(path, {
+    method, headers: { 'content-type': 'application/json' }, ...(body ? { body: JSON.stringify(body) } : {}),
+  }).then(show);
+  for (const kind of ['jam', 'cover open', 'marks not found'])
+    right.append(button(kind, () => send('POST', '/control/cutters/' + about.id + '/faults', { kind })));
+  right.append(button('mend', () => send('DELETE', '/control/cutters/' + about.id + '/faults')));
+  if (cut) for (const command of ['start', 'pause', 'resume', 'cancel'])
+    right.append(button(command, () => send('POST', '/cutters/' + about.id + '/cuts/' + cut.runId + '/' + cut.attempt + '/' + command)));
+  art.append(left, right);
+  return art;
+}
 async function show() {
   if (document.activeElement && document.activeElement.tagName === 'INPUT') return;
   const who = await (await fetch('/control')).json();
   document.querySelector('#rate').textContent = who.rate;
   const all = await (await fetch('/control/machines')).json();
-  main.replaceChildren(...all.map(row));
+  const cutters = await (await fetch('/control/cutters')).json();
+  main.replaceChildren(...all.map(row), ...cutters.map(cutterRow));
 }
 show();
 setInterval(show, 1500);

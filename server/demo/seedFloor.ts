@@ -32,6 +32,7 @@ import {
   STOCKS,
   STOCK_SETTINGS,
 } from './floorData.ts';
+import { CUTTERS } from './cutterData.ts';
 import { PRINTERS, devicesOfFloor } from './printerData.ts';
 import { PRESETS, SIZES } from './ticketData.ts';
 
@@ -135,4 +136,5 @@ export function writeDevices(paths: DataPaths): void {
   }));
   mkdirSync(paths.standIns, { recursive: true });
   writeFileSync(join(paths.standIns, 'floor.json'), JSON.stringify(devices));
+  writeFileSync(join(paths.standIns, 'cutters.json'), JSON.stringify(CUTTERS));
 }
