@@ -48,6 +48,20 @@ export const FitAsk = Type.Object({ jobIds: Type.Array(Id, { minItems: 1, maxIte
 export const FitAnswer = Type.Object({ currency: Type.String(), fits: Type.Array(FitView) });
 export type FitAnswer = Static<typeof FitAnswer>;
 
+/** What a printer that stands could give to another. */
+export const RunOffer = Type.Object({
+  runId: Id,
+  name: Type.String(),
+  kind: Type.Enum(['queued', 'rest'], { description: 'rest: what a failed run still owes' }),
+  dueMs: Type.Union([Type.Integer(), Type.Null()]),
+  to: Type.Union([
+    Type.Object({ printerId: Id, printerName: Type.String(), endMs: Type.Integer(), lateMs: Type.Integer() }),
+    Type.Null(),
+  ]),
+  why: Type.String({ description: 'what is in the way on the others' }),
+});
+export type RunOffer = Static<typeof RunOffer>;
+
 /** The first of the fit list of each job. */
 export const FitFirsts = Type.Array(
   Type.Object({ jobId: Id, printerId: Type.Union([Id, Type.Null()]), printerName: Type.String(), why: Type.String() }),

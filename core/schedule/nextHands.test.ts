@@ -14,6 +14,7 @@ const PRINTER: HandsPrinter = {
   held: null,
   line: EMPTY,
   overdue: [],
+  offered: null,
 };
 const NAMES = {
   runs: new Map([
@@ -103,4 +104,16 @@ test('a channel that stood too long is looked after before the first run that fi
   // The run fires no grey; nothing is to be printed at all.
   expect(heads([run('r2', 30 * MIN)])).toEqual([]);
   expect(heads([])).toEqual([]);
+});
+
+test('work of a printer that stands is offered to others, after what is wrong with it', () => {
+  const stands = { state: 'faulted', reason: 'head strike' };
+  const texts = (offered: HandsPrinter['offered']) => hands({ ...stands, offered }).map(({ text }) => text);
+  expect(texts({ runs: 4, able: 3 })).toEqual([
+    'Bittern: head strike',
+    'While Bittern stands, others can take 3 of 4 runs',
+  ]);
+  expect(texts({ runs: 2, able: 2 })[1]).toBe('While Bittern stands, others can take its 2 runs');
+  expect(texts({ runs: 4, able: 0 })).toHaveLength(1);
+  expect(texts(null)).toHaveLength(1);
 });

@@ -6,7 +6,7 @@ export interface Hand {
   readonly printerId: string;
   /** `now`: printing stands until it is done. */
   readonly when: 'now' | number;
-  readonly kind: 'fault' | 'go-on' | 'load' | 'confirm' | 'empty' | 'ink' | 'piece' | 'heads' | 'look';
+  readonly kind: 'fault' | 'go-on' | 'load' | 'confirm' | 'empty' | 'ink' | 'piece' | 'heads' | 'offer' | 'look';
   readonly text: string;
   readonly way: string;
   readonly runId: string | null;
@@ -35,6 +35,8 @@ export interface HandsPrinter {
     readonly hand: boolean;
   } | null;
   readonly line: Line;
+  /** Runs that wait on it, and how many of them others could take; null: it does not stand. */
+  readonly offered: { readonly runs: number; readonly able: number } | null;
   /** Channels that have stood longer than they may, in words: `black idle for 6 d 2 h of 5 d`. */
   readonly overdue: readonly { readonly channelId: string; readonly text: string }[];
 }
@@ -62,7 +64,11 @@ const AHEAD_MS = 36 * 3_600_000;
  * ask for, so that a roll can be fetched before it is wanted.
  */
 export function nextHands(printers: readonly HandsPrinter[], names: Names, nowMs: number): Hand[] {
-  const hands = printers.flatMap((printer) => [...nowOf(printer), ...plannedOf(printer, names, nowMs)]);
+  const hands = printers.flatMap((printer) => [
+    ...nowOf(printer),
+    ...offerOf(printer),
+    ...plannedOf(printer, names, nowMs),
+  ]);
   const at = ({ when }: Hand): number => (when === 'now' ? -Infinity : when);
   return hands.sort((a, b) => at(a) - at(b));
 }
@@ -86,6 +92,25 @@ function nowOf(printer: HandsPrinter): Hand[] {
   if (!held?.hand) return [];
   const kind = held.code === 'confirm' ? 'confirm' : held.code === 'basket' ? 'empty' : 'load';
   return hand(kind, held.text, held.way, held.runId);
+}
+
+/** Work needn't wait for a printer that stands. */
+function offerOf({ id, name, offered }: HandsPrinter): Hand[] {
+  if (!offered || offered.able === 0) return [];
+  const { runs, able } = offered;
+  const what =
+    runs === 1 ? 'its run' : able === runs ? `its ${String(runs)} runs` : `${String(able)} of ${String(runs)} runs`;
+  return [
+    {
+      key: `${id}-offer`,
+      printerId: id,
+      when: 'now',
+      kind: 'offer',
+      text: `While ${name} stands, others can take ${what}`,
+      way: `Open ${name} to see who, and until when.`,
+      runId: null,
+    },
+  ];
 }
 
 function plannedOf(printer: HandsPrinter, names: Names, nowMs: number): Hand[] {

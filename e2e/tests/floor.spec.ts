@@ -151,22 +151,35 @@ test('the line is put in order by keys, by the sheet and by a proposal; what was
   await expect(shop.send('PUT', '/api/printers/bittern/line', { runIds: [a, b] })).rejects.toThrow(/line-changed/);
 });
 
-test('a fault spoils a run: the rest goes first in line, here or on another printer, and nothing is printed twice', async ({
+test('a fault spoils a run: its rest and the runs behind it are offered to another printer, and nothing is printed twice', async ({
   page,
 }) => {
   const job = await shop.bringIn('bittern-photo', 'posters.pdf', await pdfFile([{ widthMm: 800, heightMm: 500 }]));
   await shop.setTicket('posters.pdf', { copies: 5 });
   await shop.strike('bittern', { kind: 'jam', atMm: 1200 });
+  const behind = await shop.bringIn('bittern-photo', 'card.pdf', await pdfFile([{ widthMm: 300, heightMm: 200 }]));
   const run = await shop.queueRun([job.id]);
+  const next = await shop.queueRun([behind.id]);
   await shop.runIs(run.id, 'failed');
   expect((await shop.job('posters.pdf')).pieces).toMatchObject({ printed: 2, owed: 3 });
   await page.goto(`${shop.url}/floor?printer=bittern`);
-  await expect(page.getByRole('list', { name: 'Next hands' })).toContainText('Bittern: jam');
+  const hands = page.getByRole('list', { name: 'Next hands' });
+  await expect(hands).toContainText('Bittern: jam');
+  await expect(hands).toContainText('While Bittern stands, others can take its 2 runs');
   const sheet = sheetOf(page, 'Bittern');
+  const offers = sheet.getByRole('list', { name: 'Work of Bittern that others could take' });
+  await expect(offers.getByRole('listitem')).toHaveText([
+    new RegExp(`rest of ${run.name}.*Gannet is done with it`),
+    new RegExp(`${next.name}.*Gannet is done with it`),
+  ]);
+  await offers.getByRole('listitem').nth(1).getByRole('button', { name: 'To Gannet' }).click();
+  await shop.jobIs('card.pdf', 'printed', 60_000);
   await sheet.getByLabel(`Print the rest of ${run.name} elsewhere`).selectOption('on Gannet');
   await shop.jobIs('posters.pdf', 'printed', 60_000);
-  const rest = (await shop.runs()).find((each) => each.printerId === 'gannet');
-  expect(rest).toMatchObject({ state: 'printed', pieceCount: 3 });
+  const moved = (await shop.runs()).filter((each) => each.printerId === 'gannet');
+  expect(moved.map(({ pieceCount }) => pieceCount).sort()).toEqual([1, 3]);
+  expect(moved.every(({ state }) => state === 'printed')).toBe(true);
+  await expect(offers).toBeHidden();
   expect((await shop.job('posters.pdf')).pieces).toMatchObject({ printed: 5, owed: 0, placed: 0 });
   await shop.mend('bittern');
 });

@@ -1,7 +1,7 @@
 import { eq } from 'drizzle-orm';
 import { Type } from 'typebox';
 import { Id, InstantMs, Nothing, nullable } from '../../contract/api/common.ts';
-import { FitAnswer, FitAsk, FitFirsts, OrderProposal, OrderSet } from '../../contract/api/fit.ts';
+import { FitAnswer, FitAsk, FitFirsts, OrderProposal, OrderSet, RunOffer } from '../../contract/api/fit.ts';
 import { RunItem } from '../../contract/api/floor.ts';
 import { DryRun, MoveOffer, RuleList, ShopSetup } from '../../contract/api/shop.ts';
 import { runItems } from '../db/runViews.ts';
@@ -9,6 +9,7 @@ import { printers } from '../db/schema.ts';
 import { Refused, type Shop } from '../shop.ts';
 import { fitWork, fitsOf, readFloor } from '../usecases/fit.ts';
 import { fixStart, proposeLines, setLineOrder } from '../usecases/lineOrder.ts';
+import { offersOf } from '../usecases/offers.ts';
 import { printRest } from '../usecases/printRest.ts';
 import { fitsOfRun, moveOffer, rerouteRun } from '../usecases/rerouteRun.ts';
 import { dryRun } from '../usecases/routeJobs.ts';
@@ -71,6 +72,14 @@ function fitRoutes(shop: Shop): Route[] {
       summary: 'The fit list of a run',
       answer: FitAnswer,
       handle: ({ params }) => answer(fitsOfRun(shop, params.id ?? '') as FitAnswer['fits']),
+    }),
+    route({
+      method: 'get',
+      path: '/api/printers/:id/offers',
+      summary:
+        'What of its work others could take: rests of failed runs, then its line, each with the best other printer',
+      answer: Type.Array(RunOffer),
+      handle: ({ params }) => offersOf(shop, params.id ?? ''),
     }),
     route({
       method: 'get',

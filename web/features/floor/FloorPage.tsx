@@ -13,6 +13,7 @@ import { Strip } from './Strip.tsx';
 import { TimeRuler } from './TimeRuler.tsx';
 import { ZOOMS } from './timeView.ts';
 import { awaySpans, useFloor } from './useFloor.ts';
+import { useOffers } from './useOffers.ts';
 import { useRunDrag } from './useRunDrag.ts';
 import { useTimeView } from './useTimeView.ts';
 
@@ -45,7 +46,8 @@ function FloorAt({ now }: { readonly now: () => number }) {
   const nowMs = useShopNow(1000) ?? now();
   const floor = useFloor(nowMs);
   const zone = useZone();
-  const hands = useHands(floor.lines, nowMs);
+  const offers = useOffers(floor.lines);
+  const hands = useHands(floor.lines, offers, nowMs);
   const [params, setParams] = useSearchParams();
   const [ordering, setOrdering] = useState(false);
   const chosen = params.get('printer');
@@ -172,6 +174,7 @@ function FloorAt({ now }: { readonly now: () => number }) {
         <PrinterSheet
           floorLine={shown}
           lines={floor.lines}
+          offers={offers.get(shown.printer.id) ?? []}
           onClose={() => {
             choose(null);
           }}

@@ -1,6 +1,16 @@
-import { Droplet, ScanLine, Hand as HandSign, OctagonAlert, PackageOpen, RotateCcw, Shirt } from 'lucide-react';
+import {
+  ArrowRightLeft,
+  Droplet,
+  ScanLine,
+  Hand as HandSign,
+  OctagonAlert,
+  PackageOpen,
+  RotateCcw,
+  Shirt,
+} from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { type Hand, type HandsPrinter, nextHands } from '../../../core/schedule/nextHands.ts';
+import type { RunOffer } from '../../../contract/api/fit.ts';
 import { useSpools, useStocks } from '../../api/data.ts';
 import { clockText, durationText, useZone } from '../../app/shopTime.ts';
 import { idleChannels, longText } from './idleChannels.ts';
@@ -16,12 +26,17 @@ const SIGNS: Record<Hand['kind'], typeof HandSign> = {
   ink: Droplet,
   piece: Shirt,
   heads: ScanLine,
+  offer: ArrowRightLeft,
   look: HandSign,
 };
 const SHOWN = 3;
 
 /** What people have to do, in the order of time. */
-export function useHands(lines: readonly FloorLine[], nowMs: number): Hand[] {
+export function useHands(
+  lines: readonly FloorLine[],
+  offers: ReadonlyMap<string, readonly RunOffer[]>,
+  nowMs: number,
+): Hand[] {
   const { data: stocks } = useStocks();
   const { data: spools } = useSpools();
   return useMemo(() => {
@@ -31,14 +46,18 @@ export function useHands(lines: readonly FloorLine[], nowMs: number): Hand[] {
       spools: new Map((spools ?? []).map(({ id, label }) => [id, label])),
     };
     return nextHands(
-      lines.map((line) => asHands(line, nowMs)),
+      lines.map((line) => asHands(line, offers.get(line.printer.id), nowMs)),
       names,
       nowMs,
     );
-  }, [lines, stocks, spools, nowMs]);
+  }, [lines, offers, stocks, spools, nowMs]);
 }
 
-function asHands({ printer, runs, line }: FloorLine, nowMs: number): HandsPrinter {
+function asHands(
+  { printer, runs, line }: FloorLine,
+  offers: readonly RunOffer[] | undefined,
+  nowMs: number,
+): HandsPrinter {
   const { id, name, state, reason, held, config } = printer;
   const present = runs.find((run) => ['sent', 'printing', 'paused'].includes(run.state)) ?? null;
   const { sources, channels } = config;
@@ -48,7 +67,8 @@ function asHands({ printer, runs, line }: FloorLine, nowMs: number): HandsPrinte
       channelId: channel.id,
       text: `${channel.name.toLowerCase()} idle for ${longText(idleMs)} of ${longText(channel.idleLimitH * 3_600_000)}`,
     }));
-  return { id, name, state, reason, sources, channels, present, held, line, overdue };
+  const offered = offers ? { runs: offers.length, able: offers.filter(({ to }) => to !== null).length } : null;
+  return { id, name, state, reason, sources, channels, present, held, line, overdue, offered };
 }
 
 export function NextHands({

@@ -1,4 +1,5 @@
 import { Link } from 'react-router';
+import type { RunOffer } from '../../../contract/api/fit.ts';
 import { sendJson } from '../../api/client.ts';
 import type { RunItem } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
@@ -9,6 +10,7 @@ import { Button } from '../../ui/Button.tsx';
 import { Figure, number } from '../../ui/Figure.tsx';
 import { Row, Section, Sheet } from '../../ui/Sheet.tsx';
 import { idleChannels, longText } from './idleChannels.ts';
+import { Offers } from './Offers.tsx';
 import { PresentRun } from './PresentRun.tsx';
 import { QueuedRuns } from './QueuedRuns.tsx';
 import type { FloorLine } from './useFloor.ts';
@@ -16,10 +18,12 @@ import type { FloorLine } from './useFloor.ts';
 interface PrinterSheetProps {
   readonly floorLine: FloorLine;
   readonly lines: readonly FloorLine[];
+  /** What others could take while it stands. */
+  readonly offers: readonly RunOffer[];
   readonly onClose: () => void;
 }
 
-export function PrinterSheet({ floorLine, lines, onClose }: PrinterSheetProps) {
+export function PrinterSheet({ floorLine, lines, offers, onClose }: PrinterSheetProps) {
   const { printer, runs } = floorLine;
   const { tell } = useNotice();
   const present = runs.find((run) => ['sent', 'printing', 'paused'].includes(run.state));
@@ -44,6 +48,7 @@ export function PrinterSheet({ floorLine, lines, onClose }: PrinterSheetProps) {
       <Section title="Now">
         {present ? <PresentRun run={present} /> : <p className="text-soft">Nothing is on the printer.</p>}
       </Section>
+      <Offers name={printer.name} offers={offers} />
       <Section title="Next">
         {queued.length === 0 ? (
           <p className="text-soft">
