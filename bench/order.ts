@@ -34,6 +34,8 @@ function lineOf(count: number, random: () => number): PlanRun[] {
     stockId: pick('abcde'),
     modeId: pick('mn'),
     needMm: 1000,
+    spoolId: null,
+    fedMm: 0,
     inkMl: {},
     byHand: random() < 0.1,
     unattended: true,

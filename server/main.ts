@@ -30,7 +30,8 @@ import { HotFolders } from './ingest/hotFolders.ts';
 import { Intake } from './ingest/intake.ts';
 import { readLimits } from './limits.ts';
 import { RenderPool } from './render/pool.ts';
-import { seedDemo } from './demo/seedDemo.ts';
+import { openDemo, seedDemo } from './demo/seedDemo.ts';
+import { SHOP } from './demo/floorData.ts';
 import { demoIsOwed, isEmptyShop, seedFloor, writeDevices } from './demo/seedFloor.ts';
 import type { Shop } from './shop.ts';
 import { boundRenderedData } from './usecases/boundData.ts';
@@ -72,7 +73,7 @@ if (isEmptyShop(db)) seedFloor(db, paths, options.empty);
 // A shop of an earlier version has stand-ins that can't describe themselves yet.
 else if (!existsSync(join(paths.standIns, 'floor.json'))) writeDevices(paths);
 const clock = new StoredClock(db);
-if (options.rate !== undefined) clock.setRate(Number(options.rate));
+if (options.rate !== undefined && !demoIsOwed(db)) clock.setRate(Number(options.rate));
 
 const standInProgram = join(dist, 'stand-in', 'main.mjs');
 let standInBase = await findOrLaunchStandIns(paths.standIns, standInProgram, clock.rate);
@@ -144,7 +145,11 @@ async function opened(): Promise<void> {
   baseUrl = `http://${host.includes(':') ? `[${host}]` : host}:${String(port)}`;
   await folders.follow();
   feeder.open();
-  if (demoIsOwed(db)) await seedDemo(shop, intake);
+  if (demoIsOwed(db)) {
+    process.stdout.write('Making the demo: six weeks of a shop’s work. It takes about half a minute, once.\n');
+    await seedDemo(shop, intake);
+    await openDemo(shop, Number(options.rate ?? SHOP.demoRate));
+  }
   opening = 'open';
   void watchStandIns();
   void sendOnDueRuns();

@@ -4,7 +4,7 @@ import type { AddressInfo } from 'node:net';
 import type { MachineRun, MachineState } from '../contract/machine/protocol.ts';
 import { standInApp } from './app.ts';
 import { CutterStandIn, emptyCutter, outlinesOf } from './cutter.ts';
-import { NO_DEVIATION } from './deviation.ts';
+import { NO_DEVIATION } from '../core/machine/deviation.ts';
 import { StandIn } from './machine.ts';
 import { emptyMemory } from './memory.ts';
 

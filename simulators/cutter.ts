@@ -2,7 +2,7 @@ import type { CutReport, CutterAbout, CutterFault, CutterState } from '../contra
 import { cutPathOf } from '../core/estimate/cutPath.ts';
 import { contourCutMs } from '../core/estimate/runTime.ts';
 import { type Outline, boundsOf } from '../core/geometry/polygon.ts';
-import { type Deviation, deviationOf } from './deviation.ts';
+import { type Deviation, deviationOf } from '../core/machine/deviation.ts';
 
 interface CutJob {
   readonly runId: string;

@@ -23,14 +23,19 @@ export class HeadWear {
     private readonly idleH: Readonly<Record<string, number>> = {},
   ) {}
 
-  /** @param firing channels that are fired up to now */
-  pass(nowMs: number, firing: ReadonlySet<string>): void {
+  /**
+   * @param firing channels that are fired up to now
+   * @returns whether it is switched on for the first time: its state says more than before
+   */
+  pass(nowMs: number, firing: ReadonlySet<string>): boolean {
+    const known = Object.keys(this.wear).length;
     for (const { id, idleLimitH } of this.about?.channels ?? []) {
       const before = this.wear[id] ?? freshWear(nowMs - (this.idleH[id] ?? 0) * HOUR, this.random);
       this.wear[id] = firing.has(id)
         ? fired(before, nowMs)
         : idle(before, this.build(id, idleLimitH), nowMs, this.random);
     }
+    return Object.keys(this.wear).length > known;
   }
 
   /** Share of a channel's nozzles that still fire. */

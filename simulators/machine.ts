@@ -16,7 +16,7 @@ import {
   pressMsLeft,
   stepPress,
 } from '../core/machine/press.ts';
-import { type Deviation, deviationOf } from './deviation.ts';
+import { type Deviation, deviationOf } from '../core/machine/deviation.ts';
 import { HeadWear } from './headWear.ts';
 import type { MachineMemory, PrintJob } from './memory.ts';
 
@@ -223,7 +223,8 @@ export class StandIn {
     const { job } = this.memory;
     if (elapsedMs <= 0) return;
     const prints = job && job.paused === null && !this.memory.off ? job : null;
-    this.heads.pass(this.world.now(), prints?.press.phase === 'print' ? firedBy(prints) : NOTHING_FIRED);
+    const isNews = this.heads.pass(this.world.now(), prints?.press.phase === 'print' ? firedBy(prints) : NOTHING_FIRED);
+    if (isNews) this.changed();
     if (!prints || !job) return;
     const before = { fed: fedLengthMm(job.plan, job.press), fired: firedShare(job.plan, job.press) };
     job.press = stepPress(job.plan, job.press, this.memory.slow ? elapsedMs / SLOW : elapsedMs);

@@ -3,7 +3,7 @@ import type { MachineRun } from '../contract/machine/protocol.ts';
 import { type TimedRun, runTime } from '../core/estimate/runTime.ts';
 import type { CarriageConstants } from '../core/machine/constants.ts';
 import { seededRandom } from '../core/random.ts';
-import { type Deviation, NO_DEVIATION } from './deviation.ts';
+import { type Deviation, NO_DEVIATION } from '../core/machine/deviation.ts';
 import { StandIn } from './machine.ts';
 import { emptyMemory } from './memory.ts';
 

@@ -117,3 +117,20 @@ test('work of a printer that stands is offered to others, after what is wrong wi
   expect(texts({ runs: 4, able: 0 })).toHaveLength(1);
   expect(texts(null)).toHaveLength(1);
 });
+
+test('while a run prints, what the next one lacks is wanted when it is over, not now', () => {
+  const held = { runId: 'r1', code: 'wrong-stock', text: 'Bittern holds another', way: 'Load it.', hand: true };
+  const line = { ...EMPTY, events: [change(40 * MIN, 's1')] };
+  const present = { id: 'r0', name: 'Run 0', state: 'printing', reason: null };
+  expect(hands({ state: 'printing', held, line, present })).toMatchObject([
+    {
+      when: 40 * MIN,
+      kind: 'load',
+      text: 'Load SP-45, Satin photo 914, on Bittern roll 2',
+      way: 'Bittern holds another.',
+    },
+  ]);
+  expect(hands({ held, line })).toMatchObject([
+    { when: 'now', text: 'Load SP-45, Satin photo 914, on Bittern roll 2' },
+  ]);
+});

@@ -65,7 +65,7 @@ const AHEAD_MS = 36 * 3_600_000;
  */
 export function nextHands(printers: readonly HandsPrinter[], names: Names, nowMs: number): Hand[] {
   const hands = printers.flatMap((printer) => [
-    ...nowOf(printer),
+    ...nowOf(printer, names),
     ...offerOf(printer),
     ...plannedOf(printer, names, nowMs),
   ]);
@@ -73,7 +73,7 @@ export function nextHands(printers: readonly HandsPrinter[], names: Names, nowMs
   return hands.sort((a, b) => at(a) - at(b));
 }
 
-function nowOf(printer: HandsPrinter): Hand[] {
+function nowOf(printer: HandsPrinter, names: Names): Hand[] {
   const { id, name, state, reason, present, held } = printer;
   const hand = (kind: Hand['kind'], text: string, way: string, runId: string | null): Hand[] => [
     { key: `${id}-now`, printerId: id, when: 'now', kind, text, way, runId },
@@ -91,7 +91,28 @@ function nowOf(printer: HandsPrinter): Hand[] {
   if (state === 'waiting') return hand('look', `${name}: ${reason ?? 'waits'}`, 'Put it right at the printer.', null);
   if (!held?.hand) return [];
   const kind = held.code === 'confirm' ? 'confirm' : held.code === 'basket' ? 'empty' : 'load';
-  return hand(kind, held.text, held.way, held.runId);
+  // What is to be done comes first; why, where there is room for it.
+  const { events } = printer.line;
+  const load = events.find((event) => event.kind === 'change-over' && event.runId === held.runId);
+  const run = events.find((event) => event.kind === 'run' && event.id === held.runId);
+  // While another run prints nothing stands: it is wanted by the time that this one is over.
+  const when = present ? (load ?? run)?.fromMs : undefined;
+  const [text, way] =
+    kind === 'load' && load?.kind === 'change-over' && load.spoolId !== null
+      ? [loadText(printer, load, names), `${held.text}.`]
+      : [held.text, held.way];
+  return hand(kind, text, way, held.runId).map((each) => ({ ...each, when: when ?? 'now' }));
+}
+
+type ChangeOver = Extract<Line['events'][number], { kind: 'change-over' }>;
+
+function loadText({ name, sources }: HandsPrinter, event: ChangeOver, names: Names): string {
+  const stock = names.stocks.get(names.runs.get(event.runId)?.stockId ?? '') ?? 'its stock';
+  const source = sources.find((each) => each.id === event.sourceId)?.name ?? '';
+  const spool = event.spoolId === null ? undefined : names.spools.get(event.spoolId);
+  return spool === undefined
+    ? `${name} ${source}: ${stock} is wanted and none is on the rack`
+    : `Load ${spool}, ${stock}, on ${name} ${source}`;
 }
 
 /** Work needn't wait for a printer that stands. */
@@ -122,18 +143,12 @@ function plannedOf(printer: HandsPrinter, names: Names, nowMs: number): Hand[] {
       const run = names.runs.get(event.runId);
       // What stands now says it already.
       if (held?.hand === true && held.runId === event.runId) continue;
-      const stock = names.stocks.get(run?.stockId ?? '') ?? 'its stock';
-      const source = printer.sources.find((each) => each.id === event.sourceId)?.name ?? '';
-      const spool = event.spoolId === null ? undefined : names.spools.get(event.spoolId);
       hands.push({
         key: `${id}-load-${event.runId}`,
         printerId: id,
         when: event.fromMs,
         kind: 'load',
-        text:
-          spool === undefined
-            ? `${name} ${source}: ${stock} is wanted and none is on the rack`
-            : `Load ${spool}, ${stock}, on ${name} ${source}`,
+        text: loadText(printer, event, names),
         way: `For ${run?.name ?? 'the next run'}.`,
         runId: event.runId,
       });

@@ -1,7 +1,7 @@
 import type { PlanPrinter, PlanRun, RackSpool } from './planLine.ts';
 
-interface RunLike extends Omit<PlanRun, 'msLeft' | 'saidAtMs'> {
-  readonly progress: { readonly msLeft: number; readonly atMs: number } | null;
+interface RunLike extends Omit<PlanRun, 'msLeft' | 'saidAtMs' | 'fedMm'> {
+  readonly progress: { readonly msLeft: number; readonly atMs: number; readonly fedMm: number } | null;
 }
 
 interface PrinterLike {
@@ -29,6 +29,7 @@ export function planRun(run: RunLike, corrections: PrinterLike['corrections']): 
     estimateMs: run.estimateMs * (corrections[run.modeId]?.factor ?? 1),
     msLeft: run.progress?.msLeft ?? null,
     saidAtMs: run.progress?.atMs ?? null,
+    fedMm: run.progress?.fedMm ?? 0,
   };
 }
 

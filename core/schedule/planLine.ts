@@ -14,6 +14,10 @@ export interface PlanRun {
   readonly modeId: string;
   /** Length that it takes from its spool; 0 for a back. */
   readonly needMm: number;
+  /** The spool that it is fed from, once it is on the printer. */
+  readonly spoolId: string | null;
+  /** What of its length has left the spool already. */
+  readonly fedMm: number;
   readonly inkMl: Readonly<Record<string, number>>;
   /** A person loads each piece. */
   readonly byHand: boolean;
@@ -167,6 +171,11 @@ class LinePlan {
     const from = run.state === 'paused' || run.saidAtMs === null ? this.nowMs : run.saidAtMs;
     this.freeMs = Math.max(this.nowMs, from + left);
     this.modeId = run.modeId;
+    // What it has not fed and fired yet is still on its spool and in the tanks, and no longer there for what follows.
+    const source = this.sources.find(({ spoolId }) => spoolId !== null && spoolId === run.spoolId);
+    if (source) source.leftMm -= Math.max(0, run.needMm - run.fedMm);
+    const share = run.needMm > 0 ? Math.max(0, 1 - run.fedMm / run.needMm) : 0;
+    this.useInk(run, this.nowMs, this.freeMs, share);
     this.close(run, run.startedMs ?? this.nowMs, this.freeMs);
   }
 
@@ -185,7 +194,7 @@ class LinePlan {
       if (start > fromMs) fromMs = this.wait(run, 'nobody there', start);
     }
     this.freeMs = fromMs + run.estimateMs;
-    this.useInk(run, fromMs);
+    this.useInk(run, fromMs, this.freeMs, 1);
     this.close(run, fromMs, this.freeMs);
   }
 
@@ -275,12 +284,13 @@ class LinePlan {
     return untilMs;
   }
 
-  private useInk(run: PlanRun, fromMs: number): void {
-    for (const [channelId, ml] of Object.entries(run.inkMl)) {
+  private useInk(run: PlanRun, fromMs: number, toMs: number, share: number): void {
+    for (const [channelId, all] of Object.entries(run.inkMl)) {
+      const ml = all * share;
       const left = this.ink[channelId];
       if (left === undefined || ml <= 0) continue;
       if (left >= 0 && ml > left) {
-        this.frays(run, fromMs + run.estimateMs * (left / ml), { kind: 'ink', channelId });
+        this.frays(run, fromMs + (toMs - fromMs) * (left / ml), { kind: 'ink', channelId });
       }
       this.ink[channelId] = left - ml;
     }

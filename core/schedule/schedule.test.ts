@@ -24,6 +24,8 @@ const RUN: PlanRun = {
   stockId: 'a',
   modeId: 'm',
   needMm: 1000,
+  spoolId: null,
+  fedMm: 0,
   inkMl: {},
   byHand: false,
   unattended: true,
@@ -129,6 +131,32 @@ describe('the line of one printer', () => {
       0,
     );
     expect(ink.fray).toEqual({ atMs: 1.5 * HOUR, runId: 'y', what: { kind: 'ink', channelId: 'cyan' } });
+  });
+  test('what the present run still takes of its spool and its ink is not there for the next', () => {
+    const present = run('now', {
+      state: 'printing',
+      needMm: 6000,
+      fedMm: 1000,
+      spoolId: 's1',
+      msLeft: HOUR,
+      saidAtMs: 0,
+    });
+    const next = run('next', { needMm: 5500 });
+    const there = Attendance.always();
+    // 10 m less the 5 m that it still feeds leave 5; with all of it fed, 10 hold the next.
+    const line = planLine([present, next], PRINTER, [], there, 0);
+    expect(line.fray).toEqual({ atMs: HOUR, runId: 'next', what: { kind: 'media', spoolId: 's1' } });
+    expect(planLine([{ ...present, fedMm: 6000 }, next], PRINTER, [], there, 0).fray).toBeNull();
+    // 5 of its 6 ml are still to be fired; 8 in the tank leave 3 for the 4 of the next: dry at three quarters of its hour.
+    const inked = [
+      { ...present, inkMl: { cyan: 6 } },
+      { ...next, needMm: 1000, inkMl: { cyan: 4 } },
+    ];
+    expect(planLine(inked, { ...PRINTER, inkLeftMl: { cyan: 8 } }, [], there, 0).fray).toEqual({
+      atMs: 1.75 * HOUR,
+      runId: 'next',
+      what: { kind: 'ink', channelId: 'cyan' },
+    });
   });
   test('a fixed start is waited for; by hand means within the hours', () => {
     const there = new Attendance([{ fromMs: 5 * HOUR, toMs: 10 * HOUR }]);

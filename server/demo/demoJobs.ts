@@ -1,4 +1,5 @@
 import type { JobChange } from '../../contract/api/ticket.ts';
+import type * as artwork from './artwork.ts';
 
 export interface DemoJob {
   readonly name: string;
@@ -7,7 +8,13 @@ export interface DemoJob {
   readonly ticket: JobChange;
   /** Goes straight into a run together with the others of this name. */
   readonly run?: string;
+  /** The run starts no sooner than so many hours after the demo opens. */
+  readonly startsH?: number;
+  /** Its customer has called it off. */
+  readonly cancelled?: boolean;
 }
+
+type Artwork = typeof artwork;
 
 const HOUR_MS = 3_600_000;
 
@@ -177,8 +184,7 @@ export async function demoJobs(nowMs: number): Promise<DemoJob[]> {
       name: 'Aquarium plan ground floor.pdf',
       queueId: 'gannet-plans',
       file: pdf('Plan', 841, 594, art.mapPlan(3)),
-      ticket: { ...fish, copies: 10, dueMs: due(4) },
-      run: 'plans',
+      ticket: { ...fish, copies: 10, dueMs: due(29) },
     },
     {
       name: 'Tram depot wiring.pdf',
@@ -188,8 +194,7 @@ export async function demoJobs(nowMs: number): Promise<DemoJob[]> {
           'Wiring',
           Array.from({ length: 5 }, (_, i) => ({ widthMm: 841, heightMm: 1189, draw: art.mapPlan(20 + i) })),
         ),
-      ticket: { ...tram, copies: 3, dueMs: due(6) },
-      run: 'plans',
+      ticket: { ...tram, copies: 3, dueMs: due(30) },
     },
     {
       name: 'Apron lanterns.png',
@@ -218,6 +223,136 @@ export async function demoJobs(nowMs: number): Promise<DemoJob[]> {
       file: () => art.bitmapOf(art.fishSvg(4), 180, 180, 'png'),
       ticket: { ...fish, copies: 150, dueMs: due(6) },
       run: 'fish',
+    },
+    ...eveningJobs(art, due),
+  ];
+}
+
+/** What fills the lines until the evening, and what prints on when nobody is there. */
+function eveningJobs(art: Artwork, due: (hours: number) => number): DemoJob[] {
+  const one =
+    (title: string, widthMm: number, heightMm: number, draw: ReturnType<Artwork['waves']>) => (): Promise<Uint8Array> =>
+      art.pdfOf(title, [{ widthMm, heightMm, bleedMm: 0, draw }]);
+  const tram = { customer: 'Quillon Tramways', orderNo: 'QT-2240' };
+  const fish = { customer: 'Brackwater Aquarium', orderNo: 'BA-0421' };
+  const stars = { customer: 'Hollow Hill Observatory', orderNo: 'HH-121' };
+  const market = { customer: 'Lantern Street Night Market', orderNo: 'LM-81' };
+  const stage = { customer: 'Marram Theatre', orderNo: 'MT-95' };
+  return [
+    {
+      name: 'Fence banner pier.pdf',
+      queueId: 'heron-banners',
+      file: one('Fence banner', 5000, 1500, art.waves(71)),
+      ticket: { ...market, copies: 4, dueMs: due(28) },
+      run: 'fence',
+    },
+    {
+      name: 'Lantern ceiling.pdf',
+      queueId: 'heron-banners',
+      file: one('Lantern ceiling', 6000, 1450, art.lanterns(16, 12)),
+      ticket: { ...market, copies: 3, dueMs: due(25) },
+      run: 'ceiling',
+      startsH: 7.6,
+    },
+    {
+      name: 'Tunnel wall.pdf',
+      queueId: 'heron-banners',
+      file: one('Tunnel wall', 7000, 1500, art.tramStripes(8)),
+      ticket: { ...tram, copies: 2, dueMs: due(23) },
+      run: 'tunnel',
+    },
+    {
+      name: 'Gallery prints.pdf',
+      queueId: 'bittern-photo',
+      file: one('Gallery print', 500, 700, art.starMap(500, 77)),
+      ticket: { ...stars, copies: 8, dueMs: due(8), stockId: 'cotton-rag' },
+      run: 'gallery',
+    },
+    {
+      name: 'Comet scroll 12 m.pdf',
+      queueId: 'bittern-photo',
+      file: one('Comet scroll', 12_000, 850, art.starMap(3500, 88)),
+      ticket: { ...stars, dueMs: due(30) },
+      run: 'comet',
+      startsH: 7.75,
+    },
+    {
+      name: 'Quay panorama.pdf',
+      queueId: 'bittern-photo',
+      file: one('Quay panorama', 6500, 860, art.waves(54)),
+      ticket: { ...stage, copies: 2, dueMs: due(30) },
+      run: 'quay',
+    },
+    {
+      name: 'Tram flank numbers.pdf',
+      queueId: 'magpie-labels',
+      file: one('Flank number', 400, 480, art.priceCard(7)),
+      ticket: { ...tram, copies: 60, dueMs: due(26) },
+      run: 'flanks',
+    },
+    {
+      name: 'Market map decal.pdf',
+      queueId: 'magpie-labels',
+      file: one('Market map', 620, 440, art.mapPlan(17)),
+      ticket: { ...market, copies: 22, dueMs: due(28) },
+      run: 'decals',
+    },
+    {
+      name: 'Ride tickets.pdf',
+      queueId: 'magpie-labels',
+      file: one('Ride ticket', 105, 74, art.priceCard(5)),
+      ticket: { ...market, copies: 300, dueMs: due(7) },
+      run: 'rides',
+    },
+    {
+      name: 'Window lanterns.pdf',
+      queueId: 'magpie-labels',
+      file: one('Window lantern', 600, 420, art.lanterns(4, 41)),
+      ticket: { ...market, copies: 20, dueMs: due(27), stockId: 'clear-window', modeId: 'window' },
+      run: 'windows',
+    },
+    {
+      name: 'Stall crest.pdf',
+      queueId: 'wren-transfers',
+      file: one('Stall crest', 200, 260, art.lanterns(2, 19)),
+      ticket: { ...market, copies: 48, dueMs: due(7) },
+      run: 'crests',
+    },
+    {
+      name: 'Lantern badge sheet.pdf',
+      queueId: 'wren-transfers',
+      file: one('Badge sheet', 290, 400, art.lanterns(6, 29)),
+      ticket: { ...market, copies: 20, dueMs: due(26), stockId: 'film-sheet' },
+      run: 'badges',
+    },
+    {
+      name: 'Ticket crew shirt.pdf',
+      queueId: 'puffin-shirts',
+      file: one('Ticket crew', 280, 320, art.tramStripes(4)),
+      ticket: { ...tram, copies: 16, dueMs: due(27) },
+      run: 'crew',
+    },
+    {
+      name: 'Programme posters.pdf',
+      queueId: 'gannet-plans',
+      file: one('Programme', 594, 841, art.lanterns(4, 63)),
+      ticket: { ...market, copies: 24, dueMs: due(7) },
+      run: 'programme',
+      startsH: 3.4,
+    },
+    {
+      name: 'Feeding times.pdf',
+      queueId: 'gannet-plans',
+      file: one('Feeding times', 400, 566, art.waves(90)),
+      ticket: { ...fish, copies: 48, dueMs: due(30), stockId: 'bond-420' },
+      run: 'feeding',
+    },
+    {
+      name: 'Gate sign old date.pdf',
+      queueId: 'heron-banners',
+      file: one('Gate sign', 1200, 800, art.stopSign(5)),
+      ticket: { ...stage, copies: 2 },
+      cancelled: true,
     },
   ];
 }

@@ -13,6 +13,8 @@ export const SHOP = {
   dayEndsAt: { h: 18, mi: 0 },
   currency: 'EUR',
   opensAt: '2026-10-06T08:40:00Z',
+  /** Its morning work is queued so long before, that printers are in the middle of it when the demo opens. */
+  leadMs: 2_100_000,
   demoRate: 60,
 } as const;
 
@@ -324,7 +326,7 @@ export const IDLE_H: Readonly<Record<string, Readonly<Record<string, number>>>> 
   magpie: { white: 19 },
   wren: { white: 58 },
   puffin: { white: 22 },
-  gannet: { cyan: 147, magenta: 147, yellow: 147, black: 26 },
+  gannet: { cyan: 152, magenta: 152, yellow: 152, black: 152 },
 };
 
 export interface SeedQueue {

@@ -1,21 +1,29 @@
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { jobs, refusals } from '../db/schema.ts';
-import type { Intake } from '../ingest/intake.ts';
+import { Intake } from '../ingest/intake.ts';
 import { Refused, type Shop, newId } from '../shop.ts';
+import { cancelJob } from '../usecases/closeJob.ts';
 import { changeJob } from '../usecases/changeJobs.ts';
 import { createRun } from '../usecases/createRun.ts';
+import { fixStart } from '../usecases/lineOrder.ts';
 import { layOutRun } from '../usecases/layOutRun.ts';
 import { nestDraft } from '../usecases/nestDraft.ts';
 import { queueRun } from '../usecases/runSteps.ts';
 import { demoJobs } from './demoJobs.ts';
+import { SHOP } from './floorData.ts';
 import { demoIsDone } from './seedFloor.ts';
+import { QUIET_QUEUE, seedHistory } from './seedHistory.ts';
+
+const NEST_MS = 200;
+const HOUR_MS = 3_600_000;
 
 /**
  * Fills the demo the way its people would: files come in, tickets are set, some runs are laid out and queued. What is there
  * already is left as it is, so that a start that was broken off is ended by the next one.
  */
 export async function seedDemo(shop: Shop, intake: Intake): Promise<void> {
+  await seedHistory(shop, async (past, queueId, name, bytes) => bringIn(past, new Intake(past), queueId, name, bytes));
   const there = new Set(
     shop.db
       .select({ name: jobs.sourceName })
@@ -31,24 +39,47 @@ export async function seedDemo(shop: Shop, intake: Intake): Promise<void> {
       .map((file) => file.name),
   );
   const ids = new Map<string, string[]>();
-  for (const job of await demoJobs(shop.clock.now())) {
-    if (there.has(job.name) || refused.has(job.name)) continue;
-    const jobId = await bringIn(shop, intake, job.queueId, job.name, await job.file());
-    if (jobId === undefined) continue;
-    changeJob(shop, jobId, job.ticket, 'demo');
-    if (job.run !== undefined) ids.set(job.run, [...(ids.get(job.run) ?? []), jobId]);
+  const openMs = shop.clock.now();
+  const owed = (await demoJobs(shop.clock.now())).filter(({ name }) => !there.has(name) && !refused.has(name));
+  const arrived = await Promise.all(
+    owed.map(async (job) => {
+      // Nothing goes by itself before all of it is there.
+      const jobId = await bringIn(shop, intake, QUIET_QUEUE, job.name, await job.file());
+      if (jobId !== undefined) changeJob(shop, jobId, { ...job.ticket, queueId: job.queueId }, 'demo');
+      if (jobId !== undefined && job.cancelled === true) cancelJob(shop, jobId, 'demo');
+      return { job, jobId };
+    }),
+  );
+  for (const { job, jobId } of arrived) {
+    if (jobId !== undefined && job.run !== undefined) ids.set(job.run, [...(ids.get(job.run) ?? []), jobId]);
   }
-  for (const jobIds of ids.values()) {
-    const runId = createRun(shop, jobIds, 'demo');
-    layOutRun(shop, runId, await nestDraft(shop, runId, 400));
+  const starts = new Map(owed.map(({ run = '', startsH }) => [run, startsH] as const));
+  for (const [name, jobIds] of ids) {
     try {
+      const runId = createRun(shop, jobIds, 'demo');
+      layOutRun(shop, runId, await nestDraft(shop, runId, NEST_MS));
+      const startsH = starts.get(name);
+      if (startsH !== undefined) fixStart(shop, runId, openMs + startsH * HOUR_MS, 'demo');
       queueRun(shop, runId, 'demo');
     } catch (error) {
       // It waits on the Bench, as it would for anybody; the shop opens all the same.
       if (!(error instanceof Refused)) throw error;
-      shop.log.warn({ err: error, run: runId }, 'a run of the demo could not be queued');
+      shop.log.warn({ err: error, jobIds }, 'a run of the demo could not be queued');
     }
   }
+}
+
+/** Lets the demo's morning go by, then time as it is wanted. From here on the demo is a shop like any other. */
+export async function openDemo(shop: Shop, rate: number): Promise<void> {
+  const { clock, link } = shop;
+  const leadMs = Date.parse(SHOP.opensAt) - clock.now();
+  if (leadMs > 0) {
+    clock.step(leadMs);
+    await link.setClock(clock.rate, clock.now(), clock.untilMs);
+    while (clock.rate > 0) await new Promise((done) => setTimeout(done, 50));
+  }
+  clock.setRate(rate);
+  await link.setClock(clock.rate, clock.now(), clock.untilMs);
   demoIsDone(shop.db);
 }
 

@@ -58,7 +58,7 @@ export function demoIsDone(db: Db): void {
 export function seedFloor(db: Db, paths: DataPaths, empty: boolean): void {
   writeDevices(paths);
   const realMs = Date.now();
-  const shopMs = empty ? realMs : Date.parse(SHOP.opensAt);
+  const shopMs = empty ? realMs : Date.parse(SHOP.opensAt) - SHOP.leadMs;
   db.transaction((tx) => {
     PRINTERS.forEach(({ id, name, config }, position) => {
       tx.insert(printers).values({ id, name, position, config }).run();
@@ -112,7 +112,8 @@ export function seedFloor(db: Db, paths: DataPaths, empty: boolean): void {
     // The settings tell that the shop is described: they come with it or not at all.
     storeZone(tx, SHOP.zone);
     storeDayEnd(tx, SHOP.dayEndsAt);
-    storeAnchor(tx, { realMs, shopMs, rate: SHOP.demoRate });
+    // The demo's time stands still until all of its work is there.
+    storeAnchor(tx, { realMs, shopMs, rate: empty ? SHOP.demoRate : 0 });
     storeShopSizes(tx, SIZES);
     storeCurrency(tx, SHOP.currency);
     storeShopSetup(tx, { zone: SHOP.zone, days: HOURS, holidays: HOLIDAYS, people: PEOPLE });

@@ -341,6 +341,8 @@ function whenOn(
     stockId: stock.id,
     modeId: candidate.modeId,
     needMm: candidate.needMm,
+    spoolId: null,
+    fedMm: 0,
     inkMl: candidate.ink,
     byHand: candidate.byHand,
     unattended: work.jobs.every((job) => job.ticket.values.unattended),

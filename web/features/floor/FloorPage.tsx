@@ -70,11 +70,8 @@ function FloorAt({ now }: { readonly now: () => number }) {
   return (
     <div className="flex h-full min-h-0">
       <section className="flex min-w-0 flex-1 flex-col">
-        <header className="flex flex-wrap items-start gap-x-4 gap-y-2 px-5 pt-3.5 pb-2.5">
-          <h1 className="pt-0.5 text-lg font-semibold">Floor</h1>
-          <div className="min-w-[300px] flex-1 pt-0.5">
-            <NextHands hands={hands} lines={floor.lines} nowMs={nowMs} onPrinter={choose} />
-          </div>
+        <header className="flex flex-wrap items-center gap-x-4 gap-y-2 px-5 pt-3 pb-2.5">
+          <h1 className="flex-1 text-lg font-semibold">Floor</h1>
           <Button
             onClick={() => {
               choose(null);
@@ -98,6 +95,7 @@ function FloorAt({ now }: { readonly now: () => number }) {
               </button>
             ))}
           </div>
+          <NextHands hands={hands} lines={floor.lines} nowMs={nowMs} onPrinter={choose} />
         </header>
         <DndContext
           sensors={drag.sensors}

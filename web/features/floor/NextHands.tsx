@@ -87,7 +87,7 @@ export function NextHands({
   const printing = lines.filter(({ printer }) => printer.state === 'printing').length;
   if (hands.length === 0) {
     return (
-      <p className="flex items-center gap-2 text-soft">
+      <p className="flex w-full items-center gap-2 text-soft">
         <StateShape shape={printing > 0 ? 'printing' : 'idle'} />
         {printing > 0
           ? `${String(printing)} of ${String(lines.length)} printing; no hand is needed`
@@ -97,21 +97,24 @@ export function NextHands({
   }
   const shown = all ? hands : hands.slice(0, SHOWN);
   return (
-    <div className="flex max-w-full min-w-0 flex-wrap items-center gap-1.5">
-      <ul className="flex max-w-full min-w-0 flex-wrap gap-1.5" aria-label="Next hands">
+    <div className="flex w-full min-w-0 items-start gap-1.5">
+      <ul
+        className="grid min-w-0 flex-1 grid-cols-[repeat(auto-fit,minmax(290px,1fr))] gap-1.5"
+        aria-label="Next hands"
+      >
         {shown.map((hand) => {
           const Sign = SIGNS[hand.kind];
           const at = hand.when === 'now' ? null : hand.when;
           const stop = at === null;
           return (
-            <li key={hand.key} className="max-w-full min-w-0">
+            <li key={hand.key} className="min-w-0">
               <button
                 type="button"
                 title={`${hand.text}. ${hand.way}`}
                 onClick={() => {
                   onPrinter(hand.printerId);
                 }}
-                className={`flex max-w-[min(430px,100%)] min-w-0 items-center gap-1.5 rounded-md border bg-card px-2 py-1 text-left hover:bg-rule/40 ${hand.kind === 'fault' ? 'border-stop text-stop' : stop ? 'border-wait' : 'border-rule'}`}
+                className={`flex w-full min-w-0 items-center gap-1.5 rounded-md border bg-card px-2 py-1 text-left hover:bg-rule/40 ${hand.kind === 'fault' ? 'border-stop text-stop' : stop ? 'border-wait' : 'border-rule'}`}
               >
                 <Sign size={16} className={`shrink-0 ${hand.kind === 'fault' ? '' : 'text-wait'}`} aria-hidden="true" />
                 <span className="shrink-0 font-semibold">{at === null ? 'now' : clockText(at, nowMs, zone)}</span>
@@ -129,7 +132,7 @@ export function NextHands({
           onClick={() => {
             setAll(!all);
           }}
-          className="rounded px-1.5 py-1 text-tide hover:bg-rule/50"
+          className="shrink-0 rounded px-1.5 py-1 text-tide hover:bg-rule/50"
         >
           {all ? 'Fewer' : `${String(hands.length - SHOWN)} more`}
         </button>

@@ -2,7 +2,7 @@ import { useDraggable, useDroppable } from '@dnd-kit/core';
 import { memo } from 'react';
 import { useNavigate } from 'react-router';
 import type { Fray, LineEvent } from '../../../core/schedule/planLine.ts';
-import { useRun, type RunItem } from '../../api/data.ts';
+import { useRun, useSpools, type RunItem } from '../../api/data.ts';
 import { clockText, durationText, useShopNow, useZone } from '../../app/shopTime.ts';
 import { StateShape, shapeOf } from '../../draw/StateShape.tsx';
 import { number } from '../../ui/Figure.tsx';
@@ -34,6 +34,7 @@ export function Strip({ floorLine, drawn, baseMs, away, landing }: StripProps) {
   const seen = line.events.filter((event) => event.toMs > drawn.fromMs && event.fromMs < drawn.toMs);
   const { fray } = line;
   const zone = useZone();
+  const { data: spools } = useSpools();
   return (
     <div ref={setNodeRef} className="absolute inset-0 overflow-hidden" data-strip={printer.id}>
       <div className="strip-layer">
@@ -58,7 +59,7 @@ export function Strip({ floorLine, drawn, baseMs, away, landing }: StripProps) {
           );
         })}
         {fray && fray.atMs < drawn.toMs && fray.atMs > drawn.fromMs && (
-          <Frayed fray={fray} baseMs={baseMs} printer={printer} />
+          <Frayed fray={fray} baseMs={baseMs} printer={printer} spools={spools ?? printer.spools} />
         )}
         {landing && (
           <span
@@ -202,10 +203,13 @@ function Frayed({
   fray,
   baseMs,
   printer,
+  spools,
 }: {
   readonly fray: Fray;
   readonly baseMs: number;
   readonly printer: FloorLine['printer'];
+  /** All of the shop: what ends may be one that is loaded by then. */
+  readonly spools: readonly { readonly id: string; readonly label: string }[];
 }) {
   const { what } = fray;
   const text =
@@ -213,7 +217,7 @@ function Frayed({
       ? `${printer.config.channels.find(({ id }) => id === what.channelId)?.name ?? 'Ink'} runs out here`
       : what.spoolId === null
         ? 'No media for what follows'
-        : `${printer.spools.find(({ id }) => id === what.spoolId)?.label ?? 'The spool'} ends here`;
+        : `${spools.find(({ id }) => id === what.spoolId)?.label ?? 'The spool'} ends here`;
   return (
     <span className="absolute inset-y-0 z-[5]" style={place(baseMs, fray.atMs)} title={text}>
       <svg

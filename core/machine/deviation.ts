@@ -1,4 +1,4 @@
-import { seededRandom } from '../core/random.ts';
+import { seededRandom } from '../random.ts';
 
 /** How one printer differs from its data sheet, as in life: fixed for a machine, unknown to the server. */
 export interface Deviation {
