@@ -48,6 +48,16 @@ export const FitAsk = Type.Object({ jobIds: Type.Array(Id, { minItems: 1, maxIte
 export const FitAnswer = Type.Object({ currency: Type.String(), fits: Type.Array(FitView) });
 export type FitAnswer = Static<typeof FitAnswer>;
 
+/** A job in a run that will not make its date as the lines are now. */
+export const JobAtRisk = Type.Object({
+  jobId: Id,
+  runName: Type.String(),
+  printerName: Type.String(),
+  endMs: Type.Integer(),
+  lateMs: Type.Integer(),
+});
+export type JobAtRisk = Static<typeof JobAtRisk>;
+
 /** What a printer that stands could give to another. */
 export const RunOffer = Type.Object({
   runId: Id,
@@ -64,7 +74,14 @@ export type RunOffer = Static<typeof RunOffer>;
 
 /** The first of the fit list of each job. */
 export const FitFirsts = Type.Array(
-  Type.Object({ jobId: Id, printerId: Type.Union([Id, Type.Null()]), printerName: Type.String(), why: Type.String() }),
+  Type.Object({
+    jobId: Id,
+    printerId: Type.Union([Id, Type.Null()]),
+    printerName: Type.String(),
+    why: Type.String(),
+    /** How late it would be there, at the end of the line as it is. */
+    lateMs: Type.Integer(),
+  }),
 );
 export type FitFirsts = Static<typeof FitFirsts>;
 

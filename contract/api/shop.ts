@@ -22,6 +22,8 @@ export const ShopSetup = Type.Object({
     Type.Object({ name: Type.String({ minLength: 1, maxLength: 80 }), does: Type.String({ maxLength: 120 }) }),
     { maxItems: 200 },
   ),
+  /** A stock that lasts fewer open days than this is to be ordered. */
+  orderAheadDays: Type.Integer({ minimum: 0, maximum: 250 }),
 });
 export type ShopSetup = Static<typeof ShopSetup>;
 

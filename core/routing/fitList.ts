@@ -6,6 +6,8 @@ export interface FitNeeds {
   readonly leastWidthMm: number;
   /** What it fires; without these it can't be printed as meant. */
   readonly channels: readonly string[];
+  /** As sharp as the mode that its ticket asks for: the lower of its resolutions (dpi); null: not known. */
+  readonly leastDpi: number | null;
   readonly cutOff: 'none' | 'full' | 'perforated';
   readonly contour: boolean;
   readonly edgeToEdge: boolean;
@@ -20,6 +22,8 @@ export interface FitOption {
   readonly printerId: string;
   readonly printerName: string;
   readonly modeId: string | null;
+  /** The lower of that mode's resolutions (dpi). */
+  readonly modeDpi: number | null;
   readonly usableWidthMm: number;
   readonly widestMediaMm: number;
   readonly stockWidthMm: number;
@@ -54,7 +58,8 @@ export interface FitOption {
 }
 
 export interface FitTrouble {
-  readonly code: 'width' | 'length' | 'stock' | 'media' | 'channel' | 'mode' | 'finishing' | 'edge' | 'fault' | 'queue';
+  readonly code:
+    'width' | 'length' | 'stock' | 'media' | 'channel' | 'mode' | 'sharp' | 'finishing' | 'edge' | 'fault' | 'queue';
   readonly text: string;
   /** The nearest way out. */
   readonly way: string;
@@ -162,6 +167,13 @@ function troublesOf(needs: FitNeeds, option: FitOption): FitTrouble[] {
     );
   } else if (!laid) {
     say('mode', `${name} has no print mode for ${needs.stockName}`, 'Let a mode suit under Setup, Stocks.');
+  }
+  if (needs.leastDpi !== null && option.modeDpi !== null && option.modeDpi < needs.leastDpi) {
+    say(
+      'sharp',
+      `Not as sharp on ${name}: ${String(option.modeDpi)} dpi at best on ${needs.stockName}, ${String(needs.leastDpi)} asked`,
+      'Choose a coarser mode on its ticket.',
+    );
   }
   if (laid && laid.lengthMm > option.longestMm + 1e-6) {
     say('length', `Longer than ${name} prints in one go: ${mm(laid.lengthMm)} of ${mm(option.longestMm)}`, 'Split it.');

@@ -116,7 +116,7 @@ export function seedFloor(db: Db, paths: DataPaths, empty: boolean): void {
     storeAnchor(tx, { realMs, shopMs, rate: empty ? SHOP.demoRate : 0 });
     storeShopSizes(tx, SIZES);
     storeCurrency(tx, SHOP.currency);
-    storeShopSetup(tx, { zone: SHOP.zone, days: HOURS, holidays: HOLIDAYS, people: PEOPLE });
+    storeShopSetup(tx, { zone: SHOP.zone, days: HOURS, holidays: HOLIDAYS, people: PEOPLE, orderAheadDays: 10 });
     RULES.forEach((rule, position) => {
       tx.insert(rules)
         .values({ ...rule, position, on: true })

@@ -2,7 +2,7 @@ import { desc, eq } from 'drizzle-orm';
 import { Type } from 'typebox';
 import { Id, Nothing } from '../../contract/api/common.ts';
 import { LoadSpool, SpoolView } from '../../contract/api/floor.ts';
-import { SpoolCorrect, SpoolCreate, SpoolDetail, SpoolOffcut } from '../../contract/api/media.ts';
+import { SpoolCorrect, SpoolCreate, SpoolDetail, SpoolOffcut, StockUse } from '../../contract/api/media.ts';
 import { spoolViews } from '../db/printerViews.ts';
 import { runName } from '../db/runViews.ts';
 import { runs, spoolLedger } from '../db/schema.ts';
@@ -10,6 +10,7 @@ import { Refused, type Shop } from '../shop.ts';
 import { loadSpool, unloadSpool } from '../usecases/loadSpool.ts';
 import { spoolLabels } from '../usecases/spoolLabels.ts';
 import { correctSpool, cutOffcut, receiveSpool, retireSpool } from '../usecases/spools.ts';
+import { stockUse } from '../usecases/stockUse.ts';
 import { type Route, route } from './route.ts';
 
 const PERSON = 'coordinator';
@@ -27,6 +28,13 @@ export function mediaRoutes(shop: Shop): Route[] {
       summary: 'Every spool with what is left on it',
       answer: Type.Array(SpoolView),
       handle: () => spoolViews(shop.db),
+    }),
+    route({
+      method: 'get',
+      path: '/api/stock-use',
+      summary: 'What runs took of each stock in the last 30 days',
+      answer: StockUse,
+      handle: () => stockUse(shop),
     }),
     route({
       method: 'post',

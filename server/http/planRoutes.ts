@@ -1,12 +1,13 @@
 import { eq } from 'drizzle-orm';
 import { Type } from 'typebox';
 import { Id, InstantMs, Nothing, nullable } from '../../contract/api/common.ts';
-import { FitAnswer, FitAsk, FitFirsts, OrderProposal, OrderSet, RunOffer } from '../../contract/api/fit.ts';
+import { FitAnswer, FitAsk, FitFirsts, OrderProposal, OrderSet, JobAtRisk, RunOffer } from '../../contract/api/fit.ts';
 import { RunItem } from '../../contract/api/floor.ts';
 import { DryRun, MoveOffer, RuleList, ShopSetup } from '../../contract/api/shop.ts';
 import { runItems } from '../db/runViews.ts';
 import { printers } from '../db/schema.ts';
 import { Refused, type Shop } from '../shop.ts';
+import { jobsAtRisk } from '../usecases/datesAtRisk.ts';
 import { fitWork, fitsOf, readFloor } from '../usecases/fit.ts';
 import { fixStart, proposeLines, setLineOrder } from '../usecases/lineOrder.ts';
 import { offersOf } from '../usecases/offers.ts';
@@ -58,6 +59,7 @@ function fitRoutes(shop: Shop): Route[] {
               printerId: able ? first.printerId : null,
               printerName: able ? first.printerName : 'none',
               why: able ? first.why : (first.troubles[0]?.text ?? ''),
+              lateMs: able ? Math.round(first.lateMs) : 0,
             });
           }
           // Other requests get their turn between two jobs.
@@ -72,6 +74,13 @@ function fitRoutes(shop: Shop): Route[] {
       summary: 'The fit list of a run',
       answer: FitAnswer,
       handle: ({ params }) => answer(fitsOfRun(shop, params.id ?? '') as FitAnswer['fits']),
+    }),
+    route({
+      method: 'get',
+      path: '/api/dates-at-risk',
+      summary: 'Jobs in runs that will not make their dates as the lines are now',
+      answer: Type.Array(JobAtRisk),
+      handle: () => jobsAtRisk(shop),
     }),
     route({
       method: 'get',

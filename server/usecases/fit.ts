@@ -98,14 +98,25 @@ export function fitsOf(floor: Floor, work: FitWork, exceptRunId?: string): Fit[]
   const [first] = work.jobs;
   const stock = first && floor.stocks.get(first.ticket.values.stockId);
   if (!first || !stock || work.pieces.length === 0) return [];
-  const needs = needsOf(work, stock);
+  const needs = { ...needsOf(work, stock), leastDpi: leastDpi(floor, first) };
   return fitList(
     needs,
     floor.printers.map((printer) => optionOf(floor, work, stock, printer, exceptRunId)),
   );
 }
 
-function needsOf({ jobs: rows, pieces, coverage }: FitWork, stock: StockRow): FitNeeds {
+/** How sharp the ticket wants it: as its mode prints on the printer that the mode belongs to. */
+function leastDpi({ queues: all, printers: known }: Floor, { queueId, ticket }: JobRow): number | null {
+  const printerId = all.find(({ id }) => id === queueId)?.printerId;
+  const mode = known.find(({ id }) => id === printerId)?.config.modes.find(({ id }) => id === ticket.values.modeId);
+  return mode ? sharpness(mode) : null;
+}
+
+function sharpness({ dpiX, dpiY }: { readonly dpiX: number; readonly dpiY: number }): number {
+  return Math.min(dpiX, dpiY);
+}
+
+function needsOf({ jobs: rows, pieces, coverage }: FitWork, stock: StockRow): Omit<FitNeeds, 'leastDpi'> {
   const values = rows.map((job) => job.ticket.values);
   const [first] = values;
   if (!first) throw new Error('a fit list of no jobs');
@@ -131,13 +142,22 @@ function needsOf({ jobs: rows, pieces, coverage }: FitWork, stock: StockRow): Fi
   };
 }
 
-/** The mode in which a printer would print it: the ticket's own, else the first that suits and is sound. */
-function modeFor({ config }: PrinterBase, printerId: string, stock: StockRow, wanted: string): string | null {
+/** The mode in which a printer would print it: the ticket's own, else the first that suits, is sound and sharp enough. */
+function modeFor(
+  { config }: PrinterBase,
+  printerId: string,
+  stock: StockRow,
+  wanted: string,
+  least: number | null,
+): string | null {
   const allowed = stock.suits === null ? undefined : (stock.suits[printerId] ?? []);
   const modes = config.modes.filter((mode) => allowed === undefined || allowed.includes(mode.id));
   const own = modes.find(({ id }) => id === wanted);
-  const sound = modes.find((mode) => modeTrouble(mode, config.machine.nozzlesPerInch) === null);
-  return (own ?? sound ?? modes[0])?.id ?? null;
+  const sound = modes.filter((mode) => modeTrouble(mode, config.machine.nozzlesPerInch) === null);
+  const sharp = sound.find((mode) => sharpness(mode) >= (least ?? 0));
+  // The sharpest says best what the printer can't.
+  const sharpest = [...sound].sort((a, b) => sharpness(b) - sharpness(a))[0];
+  return (own ?? sharp ?? sharpest ?? modes[0])?.id ?? null;
 }
 
 function optionOf(
@@ -153,7 +173,8 @@ function optionOf(
   const queue = floor.queues.find((each) => each.printerId === printer.id);
   const takes = takesForm(config.sources, stock.form);
   const suits = takes && (stock.suits === null || (stock.suits[printer.id]?.length ?? 0) > 0);
-  const modeId = suits ? modeFor(printer, printer.id, stock, wanted) : null;
+  const modeId = suits ? modeFor(printer, printer.id, stock, wanted, first ? leastDpi(floor, first) : null) : null;
+  const mode = config.modes.find(({ id }) => id === modeId);
   const spools = floor.spools.filter((spool) => spool.stockId === stock.id);
   const lengths = (which: (spool: SpoolView) => boolean): number | null => {
     const own = spools.filter(which).map(({ leftMm }) => leftMm);
@@ -172,6 +193,7 @@ function optionOf(
     printerId: printer.id,
     printerName: printer.name,
     modeId,
+    modeDpi: mode ? sharpness(mode) : null,
     usableWidthMm,
     widestMediaMm: config.widestMediaMm,
     stockWidthMm: stock.form === 'garment' ? 0 : stock.widthMm,

@@ -16,6 +16,7 @@ const ALWAYS: Omit<ShopSetup, 'zone'> = {
   days: [1, 2, 3, 4, 5, 6, 7].map((weekday) => ({ weekday, from: '00:00', to: '24:00' })),
   holidays: [],
   people: [],
+  orderAheadDays: 10,
 };
 
 export function shopSetup(db: Reader, zone: string): ShopSetup {

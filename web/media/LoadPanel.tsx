@@ -19,14 +19,16 @@ interface LoadPanelProps {
   readonly sourceId: string;
   /** Stock that is wanted next on this printer, if any: its spools stand first. */
   readonly wantedStockId: string | null;
+  /** Chosen to begin with. */
+  readonly spoolId?: string | undefined;
   readonly onDone: () => void;
 }
 
 /** Loading a source, step by step: which spool, what it measures, how it is taken up. */
-export function LoadPanel({ printer, sourceId, wantedStockId, onDone }: LoadPanelProps) {
+export function LoadPanel({ printer, sourceId, wantedStockId, spoolId, onDone }: LoadPanelProps) {
   const { data: spools = [] } = useSpools();
   const { data: stocks = [] } = useStocks();
-  const [chosenId, setChosenId] = useState<string>();
+  const [chosenId, setChosenId] = useState(spoolId);
   const source = printer.config.sources.find(({ id }) => id === sourceId);
   const forms = new Map(stocks.map(({ id, form }) => [id, form]));
   const fitting = spools

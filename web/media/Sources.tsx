@@ -12,11 +12,14 @@ import { leftFigure } from './spoolText.ts';
 export function Sources({
   printer,
   wantedStockId,
+  offered,
 }: {
   readonly printer: Printer;
   readonly wantedStockId: string | null;
+  /** A spool that was brought to one of its sources: loading it begins at once. */
+  readonly offered?: { readonly sourceId: string; readonly spoolId: string } | undefined;
 }) {
-  const [loading, setLoading] = useState<string>();
+  const [loading, setLoading] = useState(offered?.sourceId);
   const { tell } = useNotice();
   return (
     <>
@@ -53,6 +56,7 @@ export function Sources({
                   printer={printer}
                   sourceId={source.id}
                   wantedStockId={wantedStockId}
+                  spoolId={offered?.sourceId === source.id ? offered.spoolId : undefined}
                   onDone={() => {
                     setLoading(undefined);
                   }}

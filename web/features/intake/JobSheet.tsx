@@ -1,6 +1,4 @@
 import { useMemo } from 'react';
-import useSWR from 'swr';
-import type { FitAnswer } from '../../../contract/api/fit.ts';
 import { Link } from 'react-router';
 import type { JobChange, TicketPartView } from '../../../contract/api/ticket.ts';
 import { presetIsChanged } from '../../../core/ticket/ticket.ts';
@@ -8,7 +6,6 @@ import { errorText, sendJson } from '../../api/client.ts';
 import { useJob, type JobDetail, type Queue } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { clockText, dayText, useShopNow, useZone } from '../../app/shopTime.ts';
-import { FitListView } from '../../draw/FitListView.tsx';
 import { StateWord } from '../../draw/StateShape.tsx';
 import { TicketForm } from '../../ticket/TicketForm.tsx';
 import { ChoiceField } from '../../ticket/fields.tsx';
@@ -19,6 +16,7 @@ import { Row, Section, Sheet } from '../../ui/Sheet.tsx';
 import { FindingList } from './FindingList.tsx';
 import { JobDrawing } from './JobDrawing.tsx';
 import { PresetRow } from './PresetRow.tsx';
+import { WorkFits } from './WorkFits.tsx';
 import { mediaOf, useSurroundings } from './jobPlace.ts';
 
 interface JobSheetProps {
@@ -116,7 +114,16 @@ function Ticket({ job, queues }: { readonly job: JobDetail; readonly queues: rea
           </Button>
         )}
       </div>
-      {job.pieces.owed > 0 && <JobFits job={job} onQueue={change} queues={queues} />}
+      {job.pieces.owed > 0 && (
+        <WorkFits
+          jobIds={[job.id]}
+          queueId={job.queueId}
+          stockId={job.ticket.values.stockId}
+          version={JSON.stringify(job.ticket.values)}
+          queues={queues}
+          onChange={change}
+        />
+      )}
       <TicketForm model={oneTicket(job.ticket, names, change)} place={place} />
       <p className="dense mb-4 text-soft">
         {[job.format?.toUpperCase(), ...(job.nature?.colourSpaces ?? []), job.nature?.profile]
@@ -133,47 +140,6 @@ function Ticket({ job, queues }: { readonly job: JobDetail; readonly queues: rea
         ))}
       </p>
     </>
-  );
-}
-
-/** Who can print it, in money; chosen, the job goes to that printer's queue. */
-function JobFits({
-  job,
-  queues,
-  onQueue,
-}: {
-  readonly job: JobDetail;
-  readonly queues: readonly Queue[];
-  readonly onQueue: (change: JobChange) => void;
-}) {
-  const now = useShopNow(20_000) ?? 0;
-  const { values } = job.ticket;
-  const key = ['job-fit', job.id, JSON.stringify(values)];
-  const { data, error } = useSWR<FitAnswer, Error>(key, () =>
-    sendJson<FitAnswer>('POST', '/api/fit', { jobIds: [job.id] }),
-  );
-  const queueOf = (printerId: string): Queue | undefined => {
-    const own = queues.filter((queue) => queue.printerId === printerId);
-    return own.find((queue) => queue.settings.stockId === values.stockId) ?? own[0];
-  };
-  return (
-    <Section title="Fit list">
-      {error && <p className="text-stop">{errorText(error)}</p>}
-      {!data && !error && <p className="text-soft">Looking who can take it …</p>}
-      {data && (
-        <FitListView
-          answer={data}
-          nowMs={now}
-          here={queues.find((queue) => queue.id === job.queueId)?.printerId ?? null}
-          chooseText={(fit) => `To ${queueOf(fit.printerId)?.name ?? fit.printerName}`}
-          onChoose={(fit) => {
-            const queue = queueOf(fit.printerId);
-            // The same work on the same stock, in the mode that the list reckoned with.
-            if (queue && fit.can) onQueue({ queueId: queue.id, stockId: values.stockId, modeId: fit.modeId });
-          }}
-        />
-      )}
-    </Section>
   );
 }
 

@@ -8,12 +8,15 @@ import { TicketForm } from '../../ticket/TicketForm.tsx';
 import { ChoiceField } from '../../ticket/fields.tsx';
 import { manyTickets } from '../../ticket/model.ts';
 import { number } from '../../ui/Figure.tsx';
-import { Sheet } from '../../ui/Sheet.tsx';
+import { Section, Sheet } from '../../ui/Sheet.tsx';
 import { PresetRow } from './PresetRow.tsx';
+import { WorkFits } from './WorkFits.tsx';
 import { useSurroundings } from './jobPlace.ts';
 
 /** Tickets of more jobs than this are not all read to see where they differ; a change still goes to all of them. */
 const COMPARED = 40;
+/** As many as one question takes. */
+const MOST_FITTED = 500;
 const NO_FILE: Parameters<typeof useSurroundings>[1] = { spots: [], cutLines: [] };
 
 /** One ticket for all chosen jobs: mixed values show as mixed, and what is set here is set in all of them. */
@@ -69,12 +72,54 @@ export function SelectionSheet({
               }}
             />
           </div>
+          <TogetherFits jobs={jobs} queueId={queue?.id} queues={queues} onChange={change} />
           <TicketForm model={manyTickets(tickets, change)} place={place} />
         </>
       ) : (
         <p className="text-soft">Reading…</p>
       )}
     </Sheet>
+  );
+}
+
+/** A run takes one stock: only jobs on one stock can be compared as one piece of work. */
+function TogetherFits({
+  jobs,
+  queueId,
+  queues,
+  onChange,
+}: {
+  readonly jobs: readonly JobItem[];
+  readonly queueId: string | undefined;
+  readonly queues: readonly Queue[];
+  readonly onChange: (change: JobChange) => void;
+}) {
+  const owing = jobs.filter((job) => job.pieces.owed > 0);
+  const [first] = owing;
+  if (!first) return null;
+  const stocks = new Set(owing.map(({ stockId }) => stockId));
+  if (stocks.size > 1 || owing.length > MOST_FITTED) {
+    return (
+      <Section title="Fit list">
+        <p className="text-soft">
+          {stocks.size > 1
+            ? `They are on ${number(stocks.size)} stocks, and a run takes one: choose jobs of one stock to compare printers for them.`
+            : `Printers are compared for ${number(MOST_FITTED)} jobs at most.`}
+        </p>
+      </Section>
+    );
+  }
+  return (
+    <WorkFits
+      jobIds={owing.map(({ id }) => id)}
+      queueId={queueId}
+      stockId={first.stockId}
+      version={JSON.stringify(
+        owing.map(({ queueId: own, copies, widthMm, heightMm, dueMs }) => [own, copies, widthMm, heightMm, dueMs]),
+      )}
+      queues={queues}
+      onChange={onChange}
+    />
   );
 }
 

@@ -4,6 +4,7 @@ import { dayAndTime, dayText } from '../../app/shopTime.ts';
 import { FindingSign } from '../../draw/FindingSign.tsx';
 import { StateWord } from '../../draw/StateShape.tsx';
 import { number, sizeText } from '../../ui/Figure.tsx';
+import { DueCell } from './DueCell.tsx';
 import { useBestPrinter } from './bestPrinter.ts';
 import type { JobWords } from './filter.ts';
 import { type SortBy, pieceTotal } from './rows.ts';
@@ -119,12 +120,7 @@ const COLUMN_LIST = [
     title: 'Due',
     width: 'minmax(84px, 1fr)',
     sort: 'due',
-    cell: (job, { nowMs, zone }) => {
-      if (job.dueMs === null) return null;
-      const late = nowMs !== undefined && nowMs > job.dueMs && job.state !== 'printed' && job.state !== 'cancelled';
-      const [day, time] = dayAndTime(job.dueMs, nowMs ?? job.dueMs, zone);
-      return late ? <span className="text-stop">{two('late', `${day} ${time}`)}</span> : two(day, time);
-    },
+    cell: (job, { nowMs, zone }, seen) => <DueCell job={job} seen={seen} nowMs={nowMs} zone={zone} />,
     text: (job, { zone }) => (job.dueMs === null ? '' : dayText(job.dueMs, zone)),
   },
   {

@@ -1,20 +1,37 @@
+import { DndContext, DragOverlay, useDroppable } from '@dnd-kit/core';
 import { PackagePlus, Printer as PrinterSign } from 'lucide-react';
-import { useMemo, useState } from 'react';
+import { type ReactNode, useMemo, useState } from 'react';
 import { useSearchParams } from 'react-router';
+import type { Outlook } from '../../../core/stock/outlook.ts';
 import { errorText } from '../../api/client.ts';
 import { type Printer, type SpoolView, usePrinters, useRuns, useSpools } from '../../api/data.ts';
 import { StateWord } from '../../draw/StateShape.tsx';
-import { SpoolSign } from '../../draw/SpoolSign.tsx';
 import { Sources } from '../../media/Sources.tsx';
 import { leftFigure } from '../../media/spoolText.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Section, Sheet } from '../../ui/Sheet.tsx';
 import { LabelButton } from './LabelButton.tsx';
+import { ToOrder, daysText } from './ToOrder.tsx';
+import { useOutlooks } from './useOutlooks.ts';
 import { ReceiveSheet } from './ReceiveSheet.tsx';
+import { InPrinter, OnRack } from './SpoolCards.tsx';
 import { SpoolSheet } from './SpoolSheet.tsx';
+import { RACK, type SpoolDrag, useSpoolDrag } from './useSpoolDrag.ts';
 
-/** All rolls of the rack are drawn to one scale: px for each mm of radius. */
-const PX_PER_MM = 0.36;
+/** What a screen reader is told; what comes of it the page says itself. */
+const SPOKEN = {
+  screenReaderInstructions: {
+    draggable:
+      'Space takes the spool up, arrows carry it from place to place, Space puts it down, Escape leaves it where it was.',
+  },
+  announcements: {
+    onDragStart: () => 'The spool is taken up.',
+    onDragOver: ({ over }: { readonly over: { readonly id: string | number } | null }) =>
+      over === null ? undefined : `Over ${String(over.id).replace('/', ', ')}.`,
+    onDragEnd: () => 'The spool is put down.',
+    onDragCancel: () => 'The spool stays where it was.',
+  },
+};
 
 /** What there is, where it stands, and how long it lasts. */
 export function MediaPage() {
@@ -37,6 +54,13 @@ export function MediaPage() {
     }
     return need;
   }, [runs]);
+  const outlooks = useOutlooks(wanted);
+  const drag = useSpoolDrag(spools ?? [], printers, (printerId, source, spool) => {
+    setReceiving(false);
+    setParams({ printer: printerId, source, load: spool }, { replace: true });
+  });
+  const load = params.get('load');
+  const source = params.get('source');
   if (error)
     return (
       <p className="p-8 text-stop" role="alert">
@@ -62,46 +86,65 @@ export function MediaPage() {
             </Button>
           </span>
         </header>
+        <ToOrder outlooks={outlooks} />
         <h2 className="mb-1.5 flex items-center gap-2 font-semibold">
           <PrinterSign size={16} aria-hidden="true" className="text-soft" /> In the printers
         </h2>
-        <ul className="mb-5 grid grid-cols-[repeat(auto-fill,minmax(164px,1fr))] gap-2">
-          {printers.map((each) => (
-            <li key={each.id}>
-              <InPrinter
-                printer={each}
-                on={each.id === printer?.id}
-                onClick={() => {
-                  choose('printer', each.id === printer?.id ? null : each.id);
-                }}
-              />
-            </li>
-          ))}
-        </ul>
-        <div className="grid grid-cols-[repeat(auto-fill,minmax(250px,1fr))] gap-x-6">
-          {groups.map(({ stockId, name, spools: own }) => (
-            <div key={stockId} className="mb-3 border-t border-rule pt-2">
-              <h3 className="flex items-baseline gap-3">
-                <span className="font-semibold">{name}</span>
-                <Stand own={own} needMm={wanted.get(stockId) ?? 0} />
-              </h3>
-              <ul className="mt-1 flex flex-wrap items-end gap-x-4 gap-y-2" aria-label={name}>
-                {own.map((spool) => (
-                  <li key={spool.id}>
-                    <OnRack
-                      spool={spool}
-                      printer={printers.find(({ id }) => id === spool.printerId)}
-                      on={spool.id === chosen?.id}
-                      onClick={() => {
-                        choose('spool', spool.id === chosen?.id ? null : spool.id);
-                      }}
-                    />
-                  </li>
-                ))}
-              </ul>
-            </div>
-          ))}
-        </div>
+        <DndContext
+          sensors={drag.sensors}
+          accessibility={SPOKEN}
+          autoScroll={false}
+          onDragStart={drag.start}
+          onDragOver={drag.move}
+          onDragEnd={drag.end}
+          onDragCancel={drag.cancel}
+        >
+          <ul className="mb-5 grid grid-cols-[repeat(auto-fill,minmax(164px,1fr))] gap-2">
+            {printers.map((each) => (
+              <li key={each.id}>
+                <InPrinter
+                  printer={each}
+                  drag={drag}
+                  on={each.id === printer?.id}
+                  onClick={() => {
+                    choose('printer', each.id === printer?.id ? null : each.id);
+                  }}
+                />
+              </li>
+            ))}
+          </ul>
+          <Rack drag={drag}>
+            {groups.map(({ stockId, name, spools: own }) => (
+              <div key={stockId} className="mb-3 border-t border-rule pt-2">
+                <h3 className="flex items-baseline gap-3">
+                  <span className="font-semibold">{name}</span>
+                  <Stand own={own} needMm={wanted.get(stockId) ?? 0} outlook={outlooks.get(stockId)} />
+                </h3>
+                <ul className="mt-1 flex flex-wrap items-end gap-x-4 gap-y-2" aria-label={name}>
+                  {own.map((spool) => (
+                    <li key={spool.id}>
+                      <OnRack
+                        spool={spool}
+                        printer={printers.find(({ id }) => id === spool.printerId)}
+                        on={spool.id === chosen?.id}
+                        onClick={() => {
+                          choose('spool', spool.id === chosen?.id ? null : spool.id);
+                        }}
+                      />
+                    </li>
+                  ))}
+                </ul>
+              </div>
+            ))}
+          </Rack>
+          <DragOverlay dropAnimation={null}>
+            {drag.dragged && (
+              <span className="rounded-md border border-ink bg-card px-2 py-1 font-medium shadow-lg">
+                {drag.dragged.label}
+              </span>
+            )}
+          </DragOverlay>
+        </DndContext>
         {spools?.length === 0 && (
           <p className="text-soft">Nothing is on the rack. Say what has come in, and it stands here to scale.</p>
         )}
@@ -134,10 +177,29 @@ export function MediaPage() {
           wide
         >
           <Section title="Loaded">
-            <Sources printer={printer} wantedStockId={nextStock(printer, runs)} />
+            <Sources
+              key={`${printer.id} ${source ?? ''} ${load ?? ''}`}
+              printer={printer}
+              wantedStockId={nextStock(printer, runs)}
+              offered={load === null || source === null ? undefined : { sourceId: source, spoolId: load }}
+            />
           </Section>
         </Sheet>
       )}
+    </div>
+  );
+}
+
+/** Everything that is not in a printer stands here; what is put down here has been taken out. */
+function Rack({ drag, children }: { readonly drag: SpoolDrag; readonly children: ReactNode }) {
+  const takes = drag.dragged?.printerId != null;
+  const { setNodeRef } = useDroppable({ id: RACK, disabled: !takes });
+  return (
+    <div
+      ref={setNodeRef}
+      className={`grid grid-cols-[repeat(auto-fill,minmax(250px,1fr))] gap-x-6 rounded-md ${takes ? `outline-2 outline-offset-4 outline-ink ${drag.over === RACK ? 'bg-spool/10' : 'outline-dashed'}` : ''}`}
+    >
+      {children}
     </div>
   );
 }
@@ -168,7 +230,15 @@ function byStock(spools: readonly SpoolView[]): StockGroup[] {
 }
 
 /** What is there of a stock, and what the queued runs will take. */
-function Stand({ own, needMm }: { readonly own: readonly SpoolView[]; readonly needMm: number }) {
+function Stand({
+  own,
+  needMm,
+  outlook,
+}: {
+  readonly own: readonly SpoolView[];
+  readonly needMm: number;
+  readonly outlook: Outlook | undefined;
+}) {
   const leftMm = own.reduce((sum, spool) => sum + spool.leftMm, 0);
   const sheetMm = own[0]?.sheetMm ?? null;
   const left = leftFigure({ leftMm, sheetMm });
@@ -181,78 +251,9 @@ function Stand({ own, needMm }: { readonly own: readonly SpoolView[]; readonly n
           , {need.value} {need.unit} queued{needMm > leftMm ? ': more is needed' : ''}
         </span>
       )}
+      {outlook && outlook.daysLeft !== null && needMm <= leftMm && (
+        <span className={outlook.order ? 'font-medium text-wait' : ''}>, lasts {daysText(outlook.daysLeft)}</span>
+      )}
     </span>
-  );
-}
-
-function OnRack({
-  spool,
-  printer,
-  on,
-  onClick,
-}: {
-  readonly spool: SpoolView;
-  readonly printer: Printer | undefined;
-  readonly on: boolean;
-  readonly onClick: () => void;
-}) {
-  const left = leftFigure(spool);
-  const size =
-    spool.sheetMm === null
-      ? Math.max(
-          34,
-          2 * PX_PER_MM * Math.sqrt((spool.coreMm / 2) ** 2 + (spool.receivedMm * spool.thicknessMm) / Math.PI),
-        )
-      : 52;
-  return (
-    <button
-      type="button"
-      aria-pressed={on}
-      onClick={onClick}
-      className="flex flex-col items-center rounded-md border border-transparent px-1.5 py-1 hover:bg-rule/40 aria-pressed:border-ink aria-pressed:bg-spool/10"
-    >
-      <SpoolSign {...spool} size={size} label={`${spool.label}, ${left.value} ${left.unit} left`} />
-      <span className="font-medium">{spool.label}</span>
-      <span className="dense">
-        {left.value} <span className="text-soft">{left.unit}</span>
-      </span>
-      <span className="dense text-soft">
-        {printer ? printer.name : spool.kind === 'offcut' ? 'offcut' : spool.place}
-      </span>
-    </button>
-  );
-}
-
-function InPrinter({
-  printer,
-  on,
-  onClick,
-}: {
-  readonly printer: Printer;
-  readonly on: boolean;
-  readonly onClick: () => void;
-}) {
-  return (
-    <button
-      type="button"
-      aria-pressed={on}
-      onClick={onClick}
-      className="w-full rounded-md border border-rule bg-card px-2.5 py-1.5 text-left hover:border-soft aria-pressed:border-ink aria-pressed:bg-spool/10"
-    >
-      <span className="block font-medium">{printer.name}</span>
-      <span className="dense block">
-        {printer.config.sources.map((source) => {
-          const spool = printer.spools.find((each) => each.sourceId === source.id);
-          return (
-            <span key={source.id} className="flex justify-between gap-2">
-              <span className="truncate text-soft">{source.name}</span>
-              <span className="shrink-0">
-                {spool ? `${spool.label} ${leftFigure(spool).value} ${leftFigure(spool).unit}` : 'empty'}
-              </span>
-            </span>
-          );
-        })}
-      </span>
-    </button>
   );
 }

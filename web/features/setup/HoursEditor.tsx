@@ -71,6 +71,24 @@ export function HoursEditor() {
           );
         })}
       </Section>
+      <Section title="Ordering">
+        <label className="flex items-center gap-2">
+          A stock is to be ordered when it lasts fewer open days than
+          <input
+            type="number"
+            min={0}
+            max={250}
+            key={setup.orderAheadDays}
+            defaultValue={setup.orderAheadDays}
+            onBlur={(event) => {
+              const days = Math.round(Number(event.target.value));
+              if (days !== setup.orderAheadDays && days >= 0 && days <= 250) send({ orderAheadDays: days });
+              else event.target.value = String(setup.orderAheadDays);
+            }}
+            className={`w-20 ${FIELD}`}
+          />
+        </label>
+      </Section>
       <Section title="Holidays">
         {setup.holidays.map((holiday, i) => (
           <Line
