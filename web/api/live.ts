@@ -14,6 +14,7 @@ import {
   type Stock,
   type SpoolView,
 } from './data.ts';
+import { MissedReads } from './missed.ts';
 
 interface Gone {
   readonly id: string;
@@ -53,9 +54,12 @@ export function useLive(): { readonly link: Link; readonly time: ShopTime | unde
         take(JSON.parse((message as MessageEvent<string>).data));
       });
     };
-    // A list that has not been read yet can't be patched: patching would throw its answer away. It is read again after.
+    const missed = new MissedReads(
+      (key) => cache.get(key),
+      (key) => void mutate(key),
+    );
     const patch = <T>(key: string, change: (old: T) => T): void => {
-      if (cache.get(key)?.data === undefined) void mutate(key);
+      if (cache.get(key)?.data === undefined) missed.add(key);
       else void mutate<T>(key, (old) => (old === undefined ? old : change(old)), { revalidate: false });
     };
     const jobs = gatherer<JobItem>((changes) => {
@@ -114,6 +118,7 @@ export function useLive(): { readonly link: Link; readonly time: ShopTime | unde
     return () => {
       jobs.stop();
       runs.stop();
+      missed.stop();
       source.close();
     };
   }, [cache, mutate]);

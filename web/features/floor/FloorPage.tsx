@@ -95,7 +95,11 @@ function FloorAt({ now }: { readonly now: () => number }) {
               </button>
             ))}
           </div>
-          <NextHands hands={hands} lines={floor.lines} nowMs={nowMs} onPrinter={choose} />
+          {floor.loading ? (
+            <p className="w-full text-soft">Reading …</p>
+          ) : (
+            <NextHands hands={hands} lines={floor.lines} nowMs={nowMs} onPrinter={choose} />
+          )}
         </header>
         <DndContext
           sensors={drag.sensors}
