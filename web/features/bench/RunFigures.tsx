@@ -2,7 +2,7 @@ import { useMemo } from 'react';
 import { runTime } from '../../../core/estimate/runTime.ts';
 import { cutPathOf, sheetsOf } from '../../../core/estimate/cutPath.ts';
 import { mediaUse } from '../../../core/estimate/media.ts';
-import { type RunDetail, type RunItem, usePrinters, useRuns, useSpools } from '../../api/data.ts';
+import { type Printer, type RunDetail, type RunItem, usePrinters, useRuns, useSpools } from '../../api/data.ts';
 import { durationText } from '../../app/shopTime.ts';
 import { SpoolSign } from '../../draw/SpoolSign.tsx';
 import { Figure, number } from '../../ui/Figure.tsx';
@@ -60,10 +60,33 @@ export function RunFigures({ run, bench }: { readonly run: RunDetail; readonly b
       {time && lengthMm > 0 && (
         <Section title="Time" aside={<span className="text-lg font-semibold">{durationText(time.totalMs)}</span>}>
           <TimeParts time={time} span={run.span} />
+          {printer && <AsItGoes printer={printer} run={run} estimateMs={time.totalMs} />}
         </Section>
       )}
       <InkEstimate run={run} />
     </>
+  );
+}
+
+/** The estimate corrected by what the printer's runs in this mode really took: what plans reckon with. */
+function AsItGoes({
+  printer,
+  run,
+  estimateMs,
+}: {
+  readonly printer: Printer;
+  readonly run: RunDetail;
+  readonly estimateMs: number;
+}) {
+  const { factor = 1, runs = 0 } = printer.corrections[run.mode.id] ?? {};
+  const off = Math.round((factor - 1) * 100);
+  if (off === 0) return null;
+  return (
+    <Row
+      label={`As ${printer.name} goes, ${String(Math.abs(off))} % ${off > 0 ? 'slower' : 'faster'} in ${String(runs)} runs`}
+    >
+      {durationText(estimateMs * factor)}
+    </Row>
   );
 }
 
