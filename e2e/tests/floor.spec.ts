@@ -27,10 +27,11 @@ test('loading: the wrong stock holds the run back with the reason, a wrong width
   const run = await shop.queueRun([job.id]);
   await page.goto(`${shop.url}/floor`);
   const hands = page.getByRole('list', { name: 'Next hands' });
-  await expect(hands).toContainText(`Heron holds Block-out banner 1600; ${run.name} is for Mesh banner 1600`);
+  await expect(hands).toContainText('Load ME-08, Mesh banner 1600, on Heron roll');
   expect((await shop.run(run.id)).state).toBe('queued');
-  await hands.getByRole('button', { name: /Heron holds/ }).click();
+  await hands.getByRole('button', { name: /Load ME-08/ }).click();
   const sheet = sheetOf(page, 'Heron');
+  await expect(sheet).toContainText(`Heron holds Block-out banner 1600; ${run.name} is for Mesh banner 1600`);
   await sheet.getByRole('button', { name: 'Load another spool on roll' }).click();
   const load = sheet.getByRole('group', { name: 'Load Heron, roll' });
   // What is wanted next stands first.

@@ -120,6 +120,7 @@ async function weeksTell(page: Page, shop: TestShop): Promise<void> {
   await page.mouse.up();
   await expect.poll(async () => (await shop.spool('spool-pb-62')).printerId).toBeNull();
   await page.goto(`${shop.url}/intake`);
+  await page.getByRole('searchbox', { name: 'Filter jobs' }).fill('stop sign');
   for (const name of ['Stop sign Harbour Steps.pdf', 'Stop sign Gasworks.pdf'])
     await page.getByRole('checkbox', { name: `Choose ${name}` }).check();
   await page.getByRole('button', { name: 'Change 2 tickets' }).click();
