@@ -82,10 +82,10 @@ function AsItGoes({
   const off = Math.round((factor - 1) * 100);
   if (off === 0) return null;
   return (
-    <Row
-      label={`As ${printer.name} goes, ${String(Math.abs(off))} % ${off > 0 ? 'slower' : 'faster'} in ${String(runs)} runs`}
-    >
-      {durationText(estimateMs * factor)}
+    <Row label={`As it goes, ${String(Math.abs(off))} % ${off > 0 ? 'slower' : 'faster'}`}>
+      <span title={`By the last ${String(runs)} runs of ${printer.name} in this mode`} className="whitespace-nowrap">
+        {durationText(estimateMs * factor)}
+      </span>
     </Row>
   );
 }
