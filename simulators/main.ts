@@ -4,6 +4,7 @@ import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import type { MachineAbout } from '../contract/machine/about.ts';
 import type { CutterAbout } from '../contract/machine/cutter.ts';
+import { seedOf } from '../core/machine/deviation.ts';
 import { seededRandom } from '../core/random.ts';
 import { standInApp } from './app.ts';
 import { StandIn } from './machine.ts';
@@ -43,7 +44,7 @@ function machine(id: string): StandIn {
     save: () => {
       files.save(id, memory, false);
     },
-    random: seededRandom(Math.round(shopMs) % 100_000),
+    random: seededRandom(seedOf(id)),
     about: device?.about,
     idleH: device?.idleH,
   });
@@ -87,11 +88,11 @@ function tick(): void {
   const now = realNow();
   const elapsed = Math.max(0, Math.min((now - lastTick) * rate, untilMs - shopMs));
   lastTick = now;
+  if (now - lastHeard > FORSAKEN_MS) shutdown();
   if (!told) return;
   shopMs += elapsed;
   for (const each of machines.values()) each.tick(elapsed, now);
   for (const each of cutters.values()) each.tick(elapsed);
-  if (now - lastHeard > FORSAKEN_MS) shutdown();
 }
 
 function shutdown(): void {

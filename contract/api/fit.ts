@@ -63,7 +63,6 @@ export const RunOffer = Type.Object({
   runId: Id,
   name: Type.String(),
   kind: Type.Enum(['queued', 'rest'], { description: 'rest: what a failed run still owes' }),
-  dueMs: Type.Union([Type.Integer(), Type.Null()]),
   to: Type.Union([
     Type.Object({ printerId: Id, printerName: Type.String(), endMs: Type.Integer(), lateMs: Type.Integer() }),
     Type.Null(),

@@ -13,9 +13,14 @@ export const NO_DEVIATION: Deviation = { speed: 1, ink: 1, startUp: 1, rollLengt
 
 /** 5 to 20 % in speed, ink and start-up, up or down; 0 to 2 % of a roll. */
 export function deviationOf(machineId: string): Deviation {
-  let seed = 7;
-  for (const char of machineId) seed = (Math.imul(seed, 31) + (char.codePointAt(0) ?? 0)) | 0;
-  const random = seededRandom(seed);
+  const random = seededRandom(seedOf(machineId));
   const off = (): number => 1 + (random() < 0.5 ? -1 : 1) * (0.05 + random() * 0.15);
   return { speed: off(), ink: off(), startUp: off(), rollLength: 1 + random() * 0.02 };
+}
+
+/** A seed of its own for each machine, the same every time. */
+export function seedOf(machineId: string): number {
+  let seed = 7;
+  for (const char of machineId) seed = (Math.imul(seed, 31) + (char.codePointAt(0) ?? 0)) | 0;
+  return seed;
 }

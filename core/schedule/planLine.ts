@@ -174,7 +174,9 @@ class LinePlan {
     // What it has not fed and fired yet is still on its spool and in the tanks, and no longer there for what follows.
     const source = this.sources.find(({ spoolId }) => spoolId !== null && spoolId === run.spoolId);
     if (source) source.leftMm -= Math.max(0, run.needMm - run.fedMm);
-    const share = run.needMm > 0 ? Math.max(0, 1 - run.fedMm / run.needMm) : 0;
+    // A back takes nothing from a spool: how far it is shows in its time.
+    const undone = run.needMm > 0 ? 1 - run.fedMm / run.needMm : left / Math.max(1, run.estimateMs);
+    const share = Math.min(1, Math.max(0, undone));
     this.useInk(run, this.nowMs, this.freeMs, share);
     this.close(run, run.startedMs ?? this.nowMs, this.freeMs);
   }

@@ -157,6 +157,15 @@ describe('the line of one printer', () => {
       runId: 'next',
       what: { kind: 'ink', channelId: 'cyan' },
     });
+    // A back feeds nothing; half of its time is left, so are 3 of its 6 ml: 5 are enough for it, not for the next.
+    const back = [
+      { ...present, needMm: 0, fedMm: 0, msLeft: HOUR / 2, inkMl: { cyan: 6 } },
+      { ...next, needMm: 1000, inkMl: { cyan: 4 } },
+    ];
+    expect(planLine(back, { ...PRINTER, inkLeftMl: { cyan: 5 } }, [], there, 0).fray).toMatchObject({
+      atMs: HOUR,
+      runId: 'next',
+    });
   });
   test('a fixed start is waited for; by hand means within the hours', () => {
     const there = new Attendance([{ fromMs: 5 * HOUR, toMs: 10 * HOUR }]);

@@ -66,4 +66,5 @@ test('a run that failed long ago, or printed, leaves nothing to offer', async ()
   takeRunReport(shop, report(runId, 1, { status: 'printing' }));
   takeRunReport(shop, report(runId, 1, { status: 'failed', reason: 'jam', endedMs: shop.clock.now() - 90_000_000 }));
   expect(await offersOf(shop, 'bittern')).toEqual([]);
+  await expect(offersOf(shop, 'nobody')).rejects.toThrow('There is no printer nobody.');
 });

@@ -2,7 +2,7 @@ import { and, asc, eq, gte, inArray } from 'drizzle-orm';
 import type { RunOffer } from '../../contract/api/fit.ts';
 import { owedPieceRows, runName } from '../db/runViews.ts';
 import { jobs, pieces, runPieces, runs } from '../db/schema.ts';
-import type { Shop } from '../shop.ts';
+import { Refused, type Shop } from '../shop.ts';
 import { type FitWork, fitsOf, pagesOf, readFloor } from './fit.ts';
 import { queuedLine } from './lineOrder.ts';
 import type { RunRow } from './moveRun.ts';
@@ -17,6 +17,8 @@ const REST_MS = 24 * 3_600_000;
  */
 export async function offersOf(shop: Shop, printerId: string): Promise<RunOffer[]> {
   const floor = readFloor(shop);
+  if (!floor.printers.some(({ id }) => id === printerId))
+    throw new Refused(404, 'no-such-printer', `There is no printer ${printerId}.`);
   const offers: RunOffer[] = [];
   const offer = (run: RunRow, kind: RunOffer['kind'], fits: ReturnType<typeof fitsOf>): void => {
     const others = fits.filter((fit) => fit.printerId !== printerId);
@@ -26,7 +28,6 @@ export async function offersOf(shop: Shop, printerId: string): Promise<RunOffer[
       runId: run.id,
       name: runName(run.seq),
       kind,
-      dueMs: floor.runs.find(({ id }) => id === run.id)?.dueMs ?? null,
       to: best
         ? { printerId: best.printerId, printerName: best.printerName, endMs: best.endMs, lateMs: best.lateMs }
         : null,
