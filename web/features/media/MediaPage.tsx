@@ -193,7 +193,7 @@ export function MediaPage() {
 /** Everything that is not in a printer stands here; what is put down here has been taken out. */
 function Rack({ drag, children }: { readonly drag: SpoolDrag; readonly children: ReactNode }) {
   const takes = drag.dragged?.printerId != null;
-  const { setNodeRef } = useDroppable({ id: RACK, data: { fits: takes } });
+  const { setNodeRef } = useDroppable({ id: RACK, disabled: !takes });
   return (
     <div
       ref={setNodeRef}

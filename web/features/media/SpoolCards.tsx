@@ -96,7 +96,7 @@ function SourcePlace({
   const spool = printer.spools.find((each) => each.sourceId === source.id);
   const { dragged } = drag;
   const fits = dragged !== null && dragged.printerId === null && drag.wrong(dragged, printer, source.id) === null;
-  const { setNodeRef } = useDroppable({ id: key, data: { fits } });
+  const { setNodeRef } = useDroppable({ id: key, disabled: dragged !== null && !fits });
   return (
     <li
       ref={setNodeRef}

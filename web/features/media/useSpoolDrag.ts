@@ -29,7 +29,7 @@ const byKeys: KeyboardCoordinateGetter = (event, { currentCoordinates: at, conte
   if (step === undefined) return undefined;
   event.preventDefault();
   const places = [...context.droppableRects.entries()]
-    .filter(([id]) => context.droppableContainers.get(id)?.data.current?.fits === true)
+    .filter(([id]) => context.droppableContainers.get(id)?.disabled !== true)
     .map(([, rect]) => rect)
     .sort((a, b) => a.top - b.top || a.left - b.left);
   const here = places.findIndex(({ left, top }) => Math.abs(left - at.x) < 8 && Math.abs(top - at.y) < 8);
