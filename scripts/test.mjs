@@ -64,7 +64,10 @@ await Promise.all([
     await step('unit tests', bin('jest'), ['--json', '--outputFile', jestResult], jestCounts);
   })(),
 ]);
+// The servers of the browser tests write down what they ask the database; afterwards each statement is looked at.
+rmSync(join(root, 'dist', 'statements'), { recursive: true, force: true });
 await step('browser tests', bin('playwright'), ['test'], playwrightCounts);
+await step('query plans', bin('tsx'), ['scripts/queryPlans.ts']);
 
 function jestCounts() {
   if (!existsSync(jestResult)) return { passed: 0, failed: 1 };

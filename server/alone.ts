@@ -1,30 +1,50 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import Database from 'better-sqlite3';
 import { writeWhole } from './files/atomic.ts';
 
-const FILE = 'server.json';
+const ADDRESS = 'server.json';
+const LOCK = 'server.lock';
 
-/** Two servers on one data folder would both feed its printers: the second one ends with a word on where the first is. */
-export async function mustBeAlone(dataDir: string): Promise<void> {
-  const url = await otherServer(dataDir);
-  if (url === undefined) return;
-  process.stderr.write(
-    `Yellow Spool is running on this data folder already: ${url}\nFor a second one: npm start -- --data DIR --port N\n`,
-  );
-  process.exit(1);
+/**
+ * Holds a data folder for this process: a lock of the operating system, which is gone with the process however it ends, and
+ * is there from the first moment on, also while the server seeds, hangs or is stopped.
+ * @returns undefined where another process holds it
+ */
+export function holdFolder(dataDir: string): { release: () => void } | undefined {
+  const lock = new Database(join(dataDir, LOCK), { timeout: 0 });
+  try {
+    lock.exec('BEGIN EXCLUSIVE');
+  } catch (error) {
+    lock.close();
+    if ((error as { code?: string }).code === 'SQLITE_BUSY') return undefined;
+    throw error;
+  }
+  return {
+    release: () => {
+      lock.close();
+    },
+  };
 }
 
-async function otherServer(dataDir: string): Promise<string | undefined> {
+/** Two servers on one data folder would both feed its printers: what the second one says before it ends. */
+export async function whoHolds(dataDir: string): Promise<string> {
+  const address = await addressOf(dataDir);
+  const where = address === undefined ? ' It has no address yet: it may still be starting.' : `: ${address}`;
+  return `Yellow Spool is running on this data folder already${where}\nFor a second one: npm start -- --data DIR --port N\n`;
+}
+
+async function addressOf(dataDir: string): Promise<string | undefined> {
   try {
-    const { port } = JSON.parse(await readFile(join(dataDir, FILE), 'utf8')) as { port: number };
-    const url = `http://127.0.0.1:${port}`;
-    const answer = await fetch(`${url}/api/health`, { signal: AbortSignal.timeout(1500) });
-    return ((await answer.json()) as { dataDir?: string }).dataDir === dataDir ? url : undefined;
+    const { port, pid } = JSON.parse(await readFile(join(dataDir, ADDRESS), 'utf8')) as { port: number; pid: number };
+    // One that was left behind by a server that is gone names nobody.
+    process.kill(pid, 0);
+    return `http://127.0.0.1:${port}`;
   } catch {
     return undefined;
   }
 }
 
 export async function noteAddress(dataDir: string, port: number): Promise<void> {
-  await writeWhole(join(dataDir, FILE), JSON.stringify({ port, pid: process.pid }));
+  await writeWhole(join(dataDir, ADDRESS), JSON.stringify({ port, pid: process.pid }));
 }

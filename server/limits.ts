@@ -22,6 +22,8 @@ export interface Limits {
   readonly unknownMs: number;
   /** Of what was rendered for runs; the longest unused goes first. */
   readonly renderedBytes: number;
+  /** Below so much room on the disk nothing new is taken, where Setup does not say otherwise. */
+  readonly leastFreeBytes: number;
   /** Taken for pictures that don't say how big they are. */
   readonly assumedDpi: number;
 }
@@ -42,6 +44,7 @@ export function readLimits(env: Record<string, string | undefined>): Limits {
     incompleteMs: Number(env.YELLOW_SPOOL_INCOMPLETE_MS ?? 180_000),
     unknownMs: Number(env.YELLOW_SPOOL_UNKNOWN_MS ?? 3_000),
     renderedBytes: Number(env.YELLOW_SPOOL_RENDERED_BYTES ?? 20 * 1024 ** 3),
+    leastFreeBytes: Number(env.YELLOW_SPOOL_LEAST_FREE_BYTES ?? 500 * 1024 ** 2),
     assumedDpi: 150,
   };
 }

@@ -3,12 +3,12 @@ import { readdir, rm } from 'node:fs/promises';
 import type { AddressInfo } from 'node:net';
 import { availableParallelism } from 'node:os';
 import { join, resolve } from 'node:path';
-import { parseArgs } from 'node:util';
-import { pino } from 'pino';
+import { type Logger, pino } from 'pino';
 import { StoredClock } from './clock/shopClock.ts';
 import { openDb } from './db/open.ts';
+import { statementLog } from './db/statements.ts';
 import { Dispatcher } from './devices/dispatcher.ts';
-import { mustBeAlone, noteAddress } from './alone.ts';
+import { holdFolder, noteAddress, whoHolds } from './alone.ts';
 import { findOrLaunchStandIns } from './devices/launchStandIns.ts';
 import { StandInLink } from './devices/standInLink.ts';
 import { DataPaths } from './files/paths.ts';
@@ -28,7 +28,11 @@ import { ticketRoutes } from './http/ticketRoutes.ts';
 import { uploadRoutes } from './http/uploadRoutes.ts';
 import { HotFolders } from './ingest/hotFolders.ts';
 import { Intake } from './ingest/intake.ts';
+import { StorageGuard } from './files/storageGuard.ts';
+import { storageParts, whyUnwritable } from './files/storageParts.ts';
 import { readLimits } from './limits.ts';
+import { BadOption, type Options, readOptions } from './options.ts';
+import { Repeated } from './repeated.ts';
 import { RenderPool } from './render/pool.ts';
 import { openDemo, seedDemo } from './demo/seedDemo.ts';
 import { SHOP } from './demo/floorData.ts';
@@ -37,48 +41,72 @@ import type { Shop } from './shop.ts';
 import { boundRenderedData } from './usecases/boundData.ts';
 import { DatesAtRisk } from './usecases/datesAtRisk.ts';
 import { keepOrDrop } from './usecases/shelf.ts';
-import { shopCurrency } from './usecases/shopSetup.ts';
+import { leastFreeBytes, shopCurrency } from './usecases/shopSetup.ts';
+import { resumeArrivals } from './usecases/arrivalTodos.ts';
 import { releaseDueRuns } from './usecases/goOn.ts';
 
 /** Looks after stand-ins that died on their own so often. */
 const STAND_IN_WATCH_MS = 3000;
 const DUE_LOOK_MS = 500;
 const TIDY_MS = 5_000;
+/** Files are removed by their age; a look at all of them need not be often. */
+const RENDERED_MS = 60_000;
+const STORAGE_MS = 2000;
+const CLOCK_NOTE_MS = 30_000;
+const RESUME_MS = 15_000;
 
-const { values: options } = parseArgs({
-  options: {
-    data: { type: 'string' },
-    port: { type: 'string', default: '4780' },
-    host: { type: 'string', default: '127.0.0.1' },
-    rate: { type: 'string' },
-    empty: { type: 'boolean', default: false },
-    dist: { type: 'string', default: resolve(import.meta.dirname, '..') },
-  },
+const options = optionsOrEnd();
+const { dist } = options;
+const paths = new DataPaths(options.data);
+const hold = await holdOrEnd();
+const log = openLog();
+// The last resort: what nobody caught is written down, and the shop goes on; all it knows is in its database.
+process.on('uncaughtException', (error) => {
+  log.error({ err: error }, 'an exception that nobody caught');
 });
-
-const dist = resolve(options.dist);
-// A relative folder is meant from where the person stands, the default one lies beside the program.
-const data =
-  options.data === undefined ? resolve(dist, '..', 'data') : resolve(process.env.INIT_CWD ?? '.', options.data);
-const paths = new DataPaths(data);
-await mustBeAlone(paths.root);
-paths.make();
-const log = pino(
-  { level: process.env.YELLOW_SPOOL_LOG ?? 'info' },
-  pino.destination({ dest: join(paths.root, 'server.log'), sync: false, mkdir: true }),
-);
+process.on('unhandledRejection', (error) => {
+  log.error({ err: error }, 'a promise that nobody looked after');
+});
 const limits = readLimits(process.env);
-const { db, close: closeDb } = openDb(paths.database, join(dist, 'migrations'));
+const statements = process.env.YELLOW_SPOOL_STATEMENTS;
+const database = openDb(
+  paths.database,
+  join(dist, 'migrations'),
+  statements === undefined ? undefined : statementLog(statements),
+);
+const { db } = database;
 if (isEmptyShop(db)) seedFloor(db, paths, options.empty);
 // A shop of an earlier version has stand-ins that can't describe themselves yet.
 else if (!existsSync(join(paths.standIns, 'floor.json'))) writeDevices(paths);
 const clock = new StoredClock(db);
-if (options.rate !== undefined && !demoIsOwed(db)) clock.setRate(Number(options.rate));
+if (options.rate !== undefined && !demoIsOwed(db)) clock.setRate(options.rate);
+const bus = new LiveBus((error) => {
+  if (!storage.noticed(error)) log.error({ err: error }, 'pages could not be told of a change');
+});
+const storage = new StorageGuard({
+  ...storageParts(paths, database),
+  leastFreeBytes: () => leastFreeBytes(db, limits),
+  changed: (view) => {
+    bus.tell('storage', view);
+  },
+  log,
+});
+await storage.look();
+const repeated = new Repeated(log, storage);
 
 const standInProgram = join(dist, 'stand-in', 'main.mjs');
 let standInBase = await findOrLaunchStandIns(paths.standIns, standInProgram, clock.rate);
-const link = new StandInLink(() => standInBase);
-await link.setClock(clock.rate, clock.now(), clock.untilMs);
+const link = new StandInLink(
+  () => standInBase,
+  (error, machineId) => {
+    log.error({ err: error, machineId }, 'what a printer said could not be listened to');
+  },
+);
+await tellTime();
+clock.onJump = () => {
+  log.warn('the clock of this machine was set back; shop time goes on from where it was');
+  void tellTime().catch(() => undefined);
+};
 
 let baseUrl = '';
 const shop: Shop = {
@@ -88,7 +116,8 @@ const shop: Shop = {
   limits,
   log,
   link,
-  bus: new LiveBus(),
+  bus,
+  storage,
   // One processor stays with the server and the people who wait for it.
   pool: new RenderPool(join(dist, 'server', 'worker.mjs'), paths.root, limits, Math.max(2, availableParallelism() - 1)),
   baseUrl: () => baseUrl,
@@ -103,7 +132,7 @@ for (const dir of [paths.uploads, paths.temporary]) {
 
 const intake = new Intake(shop);
 const folders = new HotFolders(shop, intake);
-const stopSign = new AbortController();
+let stopping = false;
 let opening: 'opening' | 'open' | 'ready' = 'opening';
 const feeder = new Dispatcher(shop);
 const dates = new DatesAtRisk(shop);
@@ -124,13 +153,13 @@ const routes = [
   }),
 ];
 shop.bus.connect(liveSource(shop, folders));
-const app = createApp(shop, routes, join(dist, 'web'));
-const server = app.listen(Number(options.port), options.host, (error) => {
+const app = createApp(shop, routes, join(dist, 'web'), () => listeningPort());
+const server = app.listen(options.port, options.host, (error) => {
   if (error) {
     const taken = (error as NodeJS.ErrnoException).code === 'EADDRINUSE';
     process.stderr.write(
       taken
-        ? `Port ${options.port} is taken. Try: npm start -- --port ${String(Number(options.port) + 1)}\n`
+        ? `Port ${String(options.port)} is taken. Try: npm start -- --port ${String(options.port + 1)}\n`
         : `${error.message}\n`,
     );
     void shutStandIns().then(() => process.exit(1));
@@ -139,75 +168,88 @@ const server = app.listen(Number(options.port), options.host, (error) => {
   void opened();
 });
 
+function listeningPort(): number {
+  return (server.address() as AddressInfo | null)?.port ?? options.port;
+}
+
 async function opened(): Promise<void> {
-  const { port } = server.address() as AddressInfo;
-  const host = options.host === '0.0.0.0' || options.host === '::' ? '127.0.0.1' : options.host;
-  baseUrl = `http://${host.includes(':') ? `[${host}]` : host}:${String(port)}`;
+  const port = listeningPort();
+  baseUrl = `http://${options.host.includes(':') ? `[${options.host}]` : options.host}:${String(port)}`;
+  repeated.every(STORAGE_MS, 'disk and database could not be looked at', () => storage.look());
   await folders.follow();
   feeder.open();
   if (demoIsOwed(db)) {
     process.stdout.write('Making the demo: six weeks of a shop’s work. It takes about half a minute, once.\n');
     await seedDemo(shop, intake);
-    await openDemo(shop, Number(options.rate ?? SHOP.demoRate));
+    await openDemo(shop, options.rate ?? SHOP.demoRate);
   }
   opening = 'open';
-  void watchStandIns();
-  void sendOnDueRuns();
-  void tidy();
-  await noteAddress(paths.root, port);
+  lookAfterTheShop();
+  await noteAddress(paths.root, port).catch((error: unknown) => {
+    log.warn({ err: error }, 'the address could not be written down');
+  });
   log.info({ baseUrl, data: paths.root }, 'ready');
   process.stdout.write(`Yellow Spool is at ${baseUrl}\nHot folders are in ${paths.hotFolders}\n`);
 }
 
-/** Ready once everything is open and every printer has been heard; a line lost later doesn't change that. */
+/** What is done by itself, again and again. What would begin something new waits while nothing can be written down. */
+function lookAfterTheShop(): void {
+  const whenWell = (act: () => unknown) => () => (storage.canTake ? act() : undefined);
+  repeated.every(STAND_IN_WATCH_MS, 'the stand-ins cannot be started', watchStandIns);
+  repeated.every(
+    DUE_LOOK_MS,
+    'a run that should go by itself could not be looked at',
+    whenWell(() => releaseDueRuns(shop)),
+  );
+  repeated.every(
+    RESUME_MS,
+    'what follows the arrival of jobs could not be gone on with',
+    whenWell(() => resumeArrivals(shop)),
+  );
+  repeated.every(
+    TIDY_MS,
+    'the Shelf could not be looked after',
+    whenWell(() => {
+      keepOrDrop(shop);
+    }),
+  );
+  repeated.every(
+    TIDY_MS,
+    'dates at risk could not be looked at',
+    whenWell(() => {
+      dates.look();
+    }),
+  );
+  repeated.every(RENDERED_MS, 'rendered data could not be bounded', () => boundRenderedData(shop));
+  repeated.every(
+    CLOCK_NOTE_MS,
+    'the time could not be written down',
+    whenWell(() => {
+      clock.keep();
+    }),
+  );
+  void resumeArrivals(shop).catch((error: unknown) => {
+    if (!storage.noticed(error))
+      log.error({ err: error }, 'what follows the arrival of jobs could not be gone on with');
+  });
+}
+
+/** Ready once everything is open and every printer has been heard or is known not to answer; later nothing changes that. */
 function isReady(): boolean {
-  if (opening === 'open' && feeder.allHeard()) opening = 'ready';
+  if (opening === 'open' && feeder.allKnown()) opening = 'ready';
   return opening === 'ready';
 }
 
-function isStopping(): boolean {
-  return stopSign.signal.aborted;
+function tellTime(): Promise<void> {
+  return link.setClock(clock.rate, clock.now(), clock.untilMs);
 }
 
-/** Runs that go by themselves are queued when their time has come. */
-async function sendOnDueRuns(): Promise<void> {
-  while (!isStopping()) {
-    await releaseDueRuns(shop).catch((error: unknown) => {
-      log.error({ err: error }, 'a run that should go by itself could not be looked at');
-    });
-    await new Promise((done) => setTimeout(done, DUE_LOOK_MS));
-  }
-}
-
-/** Dates at risk, keep rules, and the bound of what is rendered. */
-async function tidy(): Promise<void> {
-  while (!isStopping()) {
-    try {
-      keepOrDrop(shop);
-      dates.look();
-      await boundRenderedData(shop);
-    } catch (error) {
-      log.error({ err: error }, 'the Shelf could not be looked after');
-    }
-    await new Promise((done) => setTimeout(done, TIDY_MS));
-  }
-}
-
-/** Looks after the stand-ins, one look after another: one that died on its own is started again. */
+/** Looks after the stand-ins: one that died on its own is started again. */
 async function watchStandIns(): Promise<void> {
-  while (!isStopping()) {
-    await new Promise((done) => setTimeout(done, STAND_IN_WATCH_MS));
-    if (isStopping()) return;
-    try {
-      const base = await findOrLaunchStandIns(paths.standIns, standInProgram, clock.rate);
-      if (base !== standInBase) {
-        standInBase = base;
-        await link.setClock(clock.rate, clock.now(), clock.untilMs);
-      }
-    } catch (error) {
-      log.error({ err: error }, 'the stand-ins cannot be started');
-    }
-  }
+  const base = await findOrLaunchStandIns(paths.standIns, standInProgram, clock.rate);
+  if (base === standInBase) return;
+  standInBase = base;
+  await tellTime();
 }
 
 /** The printers are put away in order: they keep what they were doing. */
@@ -218,16 +260,53 @@ async function shutStandIns(): Promise<void> {
 }
 
 async function stop(): Promise<void> {
-  if (stopSign.signal.aborted) return;
-  stopSign.abort();
+  if (stopping) return;
+  stopping = true;
+  repeated.stop();
   feeder.close();
   server.close();
   server.closeAllConnections();
   await folders.close();
   await shutStandIns();
   await shop.pool.close();
-  closeDb();
+  database.close();
+  hold.release();
   process.exit(0);
 }
 process.on('SIGTERM', () => void stop());
 process.on('SIGINT', () => void stop());
+
+function end(text: string): never {
+  process.stderr.write(`${text}\n`);
+  process.exit(1);
+}
+
+function optionsOrEnd(): Options {
+  try {
+    return readOptions(process.argv.slice(2), process.env.INIT_CWD ?? '.', resolve(import.meta.dirname, '..'));
+  } catch (error) {
+    if (error instanceof BadOption) end(error.message);
+    throw error;
+  }
+}
+
+/** Makes the data folder and holds it; says in plain words why it can't. */
+async function holdOrEnd(): Promise<{ release: () => void }> {
+  try {
+    paths.make();
+    const held = holdFolder(paths.root);
+    if (held) return held;
+  } catch (error) {
+    end(
+      `The data folder ${paths.root} can't be written: ${whyUnwritable(error)}.\nChoose another one: npm start -- --data DIR`,
+    );
+  }
+  return end((await whoHolds(paths.root)).trimEnd());
+}
+
+/** What can't be logged is not worth ending for: the disk may be full. */
+function openLog(): Logger {
+  const destination = pino.destination({ dest: join(paths.root, 'server.log'), sync: false, mkdir: true });
+  destination.on('error', () => undefined);
+  return pino({ level: process.env.YELLOW_SPOOL_LOG ?? 'info' }, destination);
+}

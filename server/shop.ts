@@ -5,6 +5,7 @@ import type { StoredClock } from './clock/shopClock.ts';
 import type { DataPaths } from './files/paths.ts';
 import type { LiveBus, Touched } from './http/liveBus.ts';
 import type { MachineLink } from './ports/machineLink.ts';
+import type { Storage } from './ports/storage.ts';
 import type { RenderPool } from './render/pool.ts';
 import type { Limits } from './limits.ts';
 import type { UndoStep } from '../contract/api/common.ts';
@@ -17,6 +18,8 @@ export interface Shop {
   readonly bus: LiveBus;
   readonly pool: RenderPool;
   readonly link: MachineLink;
+  /** Room on the disk, and whether the database can be written. */
+  readonly storage: Storage;
   readonly log: Logger;
   readonly limits: Limits;
   /** Where devices fetch files from, e.g. http://127.0.0.1:4000. */
@@ -57,33 +60,37 @@ export interface Work {
 export function transact<T>(shop: Shop, body: (work: Work) => T): T {
   const touched: Touched[] = [];
   const ids: number[] = [];
-  const result = shop.db.transaction(
-    (tx) => {
-      const nowMs = shop.clock.now();
-      return body({
-        tx,
-        nowMs,
-        note: ({ kind, subject, text, who, undo, quiet }) => {
-          const row = tx
-            .insert(events)
-            .values({
-              atMs: nowMs,
-              kind,
-              subjectType: subject[0],
-              subjectId: subject[1],
-              who: who ?? 'system',
-              text,
-              undo: undo ?? null,
-            })
-            .returning({ id: events.id })
-            .get();
-          if (quiet !== true) ids.push(row.id);
-        },
-        touch: (...items) => touched.push(...items),
-      });
-    },
-    { behavior: 'immediate' },
-  );
+  const within = (tx: Tx): T => {
+    const nowMs = shop.clock.now();
+    return body({
+      tx,
+      nowMs,
+      note: ({ kind, subject, text, who, undo, quiet }) => {
+        const row = tx
+          .insert(events)
+          .values({
+            atMs: nowMs,
+            kind,
+            subjectType: subject[0],
+            subjectId: subject[1],
+            who: who ?? 'system',
+            text,
+            undo: undo ?? null,
+          })
+          .returning({ id: events.id })
+          .get();
+        if (quiet !== true) ids.push(row.id);
+      },
+      touch: (...items) => touched.push(...items),
+    });
+  };
+  let result: T;
+  try {
+    result = shop.db.transaction(within, { behavior: 'immediate' });
+  } catch (error) {
+    shop.storage.noticed(error);
+    throw error;
+  }
   shop.bus.committed(ids, touched);
   return result;
 }
@@ -91,7 +98,7 @@ export function transact<T>(shop: Shop, body: (work: Work) => T): T {
 /** A refusal that reaches the caller as it stands: what is wrong with its figures, and the nearest way out. */
 export class Refused extends Error {
   constructor(
-    readonly status: 400 | 404 | 409 | 413 | 422 | 503,
+    readonly status: 400 | 403 | 404 | 409 | 413 | 422 | 503,
     readonly code: string,
     message: string,
     readonly figures?: Record<string, unknown>,

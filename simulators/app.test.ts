@@ -66,6 +66,7 @@ beforeEach(async () => {
     heard: () => undefined,
     shutdown: () => undefined,
     dataDir: '/nowhere',
+    port: () => (host.address() as AddressInfo).port,
   });
   host = createServer(app);
   base = await listen(host);

@@ -10,6 +10,7 @@ import {
   MediaLoad,
   PowerOrder,
 } from '../contract/machine/protocol.ts';
+import { foreignIn } from '../core/web/ownRequest.ts';
 import type { CutterStandIn } from './cutter.ts';
 import { cutterRoutes } from './cutterRoutes.ts';
 import type { StandIn } from './machine.ts';
@@ -28,6 +29,8 @@ export interface StandInHost {
   readonly heard: () => void;
   readonly shutdown: () => void;
   readonly dataDir: string;
+  /** Where it listens. */
+  readonly port: () => number;
 }
 
 const ID = /^[a-z0-9][a-z0-9-]{0,63}$/;
@@ -41,6 +44,11 @@ function isDead(host: StandInHost, id: string): boolean {
 export function standInApp(host: StandInHost): Express {
   const app = express();
   app.disable('x-powered-by');
+  app.use((req, _res, next) => {
+    // Pages of other sites, and names that were pointed here, have no business with printers.
+    const foreign = foreignIn({ host: req.headers.host, origin: req.headers.origin }, host.port());
+    next(foreign && Object.assign(new Error(`foreign ${foreign}`), { status: 403 }));
+  });
   app.use(express.json({ limit: '64mb' }));
   app.use((_req, _res, next) => {
     host.heard();

@@ -311,6 +311,7 @@ export class StandIn {
     return {
       runId: job.runId,
       attempt: job.attempt,
+      seq: this.memory.seq,
       status: job.paused === null ? 'printing' : 'paused',
       phase: job.press.phase,
       lengthMm: finishedLengthMm(job.plan, job.press),
@@ -324,7 +325,9 @@ export class StandIn {
   }
 
   private endJob(job: PrintJob, status: 'printed' | 'failed' | 'cancelled', reason: string | null): RunReport {
-    const report: RunReport = { ...this.reportOf(job), status, reason, msLeft: 0, endedMs: this.world.now() };
+    // Later than anything that was said of it while it was printed.
+    const seq = this.memory.seq + 1;
+    const report: RunReport = { ...this.reportOf(job), seq, status, reason, msLeft: 0, endedMs: this.world.now() };
     const ended = Object.entries({ ...this.memory.ended, [key(job.runId, job.attempt)]: report });
     this.memory.ended = Object.fromEntries(ended.slice(-REMEMBERED));
     this.memory.job = null;
@@ -341,7 +344,7 @@ export class StandIn {
     this.memory.seq += 1;
     this.world.save();
     const state = this.state();
-    const text = JSON.stringify({ ...state, seq: 0, atMs: 0 });
+    const text = JSON.stringify({ ...state, seq: 0, atMs: 0, run: state.run && { ...state.run, seq: 0 } });
     if (text === this.lastSent) return;
     this.lastSent = text;
     for (const listener of this.listeners) listener(state);

@@ -12,12 +12,22 @@ import { CutterStandIn, emptyCutter } from './cutter.ts';
 import { MemoryFiles, emptyMemory } from './memory.ts';
 
 const TICK_MS = 100;
+const UNSAVED_MS = 1000;
 /** Nobody has asked for so long: whoever started it is gone for good. */
 const FORSAKEN_MS = 15 * 60_000;
 
 const { values } = parseArgs({ options: { data: { type: 'string' }, rate: { type: 'string', default: '1' } } });
 const dataDir = resolve(values.data ?? 'data/stand-ins');
-const files = new MemoryFiles(dataDir);
+const said = (text: string): void => {
+  process.stderr.write(`${new Date().toISOString()} ${text}\n`);
+};
+// Its log may lie on a disk that is full.
+process.stderr.on('error', () => undefined);
+// Printers print on, whatever goes wrong with one of them.
+process.on('uncaughtException', (error) => {
+  said(error.stack ?? error.message);
+});
+const files = new MemoryFiles(dataDir, said);
 const machines = new Map<string, StandIn>();
 const realNow = (): number => performance.now();
 let rate = Number(values.rate);
@@ -122,6 +132,7 @@ const app = standInApp({
   },
   shutdown,
   dataDir,
+  port: () => (server.address() as AddressInfo).port,
 });
 
 const server = app.listen(0, '127.0.0.1', () => {
@@ -131,6 +142,9 @@ const server = app.listen(0, '127.0.0.1', () => {
   renameSync(`${file}.part`, file);
 });
 const timer = setInterval(tick, TICK_MS);
+setInterval(() => {
+  files.saveUnsaved();
+}, UNSAVED_MS).unref();
 process.on('SIGTERM', shutdown);
 process.on('SIGINT', () => {
   // Ctrl-C goes to the whole group; the server says when to stop.

@@ -66,7 +66,13 @@ interface Stored<T> {
 
 /** Each machine's memory as one small file, replaced whole. */
 export class MemoryFiles {
-  constructor(private readonly dir: string) {
+  private readonly unsaved = new Map<string, object>();
+
+  /** @param said told when notes can't be written, and when they can again */
+  constructor(
+    private readonly dir: string,
+    private readonly said: (text: string) => void = () => undefined,
+  ) {
     mkdirSync(dir, { recursive: true });
   }
 
@@ -82,10 +88,27 @@ export class MemoryFiles {
     return { memory: Object.assign(empty, stored.memory), clean: stored.clean };
   }
 
+  /**
+   * Notes a memory. What can't be noted, on a full disk, is kept and noted by `saveUnsaved` later: a printer prints on
+   * whether its notes can be written or not.
+   */
   save(machineId: string, memory: object, clean: boolean): void {
     const file = this.file(machineId);
-    writeFileSync(`${file}.part`, JSON.stringify({ clean, memory } satisfies Stored<object>));
-    renameSync(`${file}.part`, file);
+    try {
+      writeFileSync(`${file}.part`, JSON.stringify({ clean, memory } satisfies Stored<object>));
+      renameSync(`${file}.part`, file);
+      if (this.unsaved.delete(machineId)) this.said(`notes of ${machineId} are written again`);
+    } catch (error) {
+      if (!this.unsaved.has(machineId)) {
+        this.said(`notes of ${machineId} can't be written: ${error instanceof Error ? error.message : 'unknown'}`);
+      }
+      this.unsaved.set(machineId, memory);
+    }
+  }
+
+  /** Tries again to note what could not be. */
+  saveUnsaved(): void {
+    for (const [machineId, memory] of [...this.unsaved]) this.save(machineId, memory, false);
   }
 
   private file(machineId: string): string {

@@ -94,14 +94,26 @@ export type JobDetail = Static<typeof JobDetail>;
 
 export const JobList = Type.Object({
   items: Type.Array(JobItem),
-  total: Type.Integer(),
-  nextCursor: nullable(Type.String()),
+  nextCursor: nullable(Type.String({ description: 'of the page after this one; null: there is none' })),
 });
 export type JobList = Static<typeof JobList>;
 
+/** *live*: still to be worked on · *past*: printed, kept, dropped or cancelled · *kept*: on the Shelf, or fresh from the printer. */
+export const JobsWhich = Type.Enum(['all', 'live', 'past', 'kept']);
+export type JobsWhich = Static<typeof JobsWhich>;
+
 export const JobListQuery = Type.Object({
+  which: Type.Enum(['all', 'live', 'past', 'kept'], { default: 'all' }),
+  order: Type.Enum(['oldest', 'newest'], { default: 'oldest', description: 'first; what is searched is newest first' }),
   limit: Type.Integer({ minimum: 1, maximum: 2000, default: 200 }),
   cursor: Type.Optional(Type.String({ maxLength: 40, pattern: '^[0-9]+$' })),
+  queueId: Type.Optional(Id),
+  text: Type.Optional(
+    Type.String({
+      maxLength: 200,
+      description: 'every word must be found somewhere, or in one field: customer:, order:, name:, size:, stock:, …',
+    }),
+  ),
 });
 
 /** A sheet of codes for jobs, one place each. */

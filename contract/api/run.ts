@@ -123,6 +123,7 @@ export const BackConfirm = Type.Object({ spoolId: Id });
 
 export const RunDetail = Type.Object({
   ...RunItem.properties,
+  version: Type.Integer({ description: 'of its layout; who saves another sends it as If-Match' }),
   settings: LayoutSettings,
   usableWidthMm: Mm,
   /** Distance from the left media edge to the usable width. */
@@ -243,3 +244,26 @@ export const NestAnswer = Type.Object({
   ),
 });
 export type NestAnswer = Static<typeof NestAnswer>;
+
+/** How a run lies, as far as a small drawing shows it. */
+export const RunNestView = Type.Object({
+  runId: Id,
+  lengthMm: Mm,
+  mediaWidthMm: Mm,
+  usableFromMm: Mm,
+  mirrored: Type.Boolean({ description: 'a back that shows through' }),
+  pieces: Type.Array(
+    Type.Object({
+      jobId: Id,
+      page: Type.Integer(),
+      look: Type.String(),
+      panel: nullable(PanelOf),
+      widthMm: Mm,
+      heightMm: Mm,
+      xMm: Type.Number(),
+      yMm: Type.Number(),
+      angleDeg: Type.Number(),
+    }),
+  ),
+});
+export type RunNestView = Static<typeof RunNestView>;

@@ -1,7 +1,7 @@
 import { Type, type Static } from 'typebox';
 import { RULE_FIGURES, RULE_TEXTS } from '../../core/routing/rules.ts';
 import { FitTrouble } from './fit.ts';
-import { Id } from './common.ts';
+import { Id, nullable } from './common.ts';
 
 const Clock = Type.String({ pattern: '^([01]\\d|2[0-4]):[0-5]\\d$' });
 
@@ -24,6 +24,14 @@ export const ShopSetup = Type.Object({
   ),
   /** A stock that lasts fewer open days than this is to be ordered. */
   orderAheadDays: Type.Integer({ minimum: 0, maximum: 250 }),
+  /** Room on the disk of the data folder below which nothing new is taken or sent; null: as the server was started. */
+  leastFreeMb: Type.Optional(nullable(Type.Integer({ minimum: 1, maximum: 1_000_000 }))),
+  /** Names, besides this machine's own, under which browsers may reach the shop. */
+  hostNames: Type.Optional(
+    Type.Array(Type.String({ minLength: 1, maxLength: 253, pattern: '^[A-Za-z0-9.-]+(:[0-9]{1,5})?$' }), {
+      maxItems: 20,
+    }),
+  ),
 });
 export type ShopSetup = Static<typeof ShopSetup>;
 

@@ -217,7 +217,14 @@ const folderSettings = {
   paused: Type.Optional(Type.Boolean()),
 };
 export const HotFolderCreate = Type.Object(
-  { queueId: Id, path: Type.String({ minLength: 1, maxLength: 1000 }), ...folderSettings },
+  {
+    queueId: Id,
+    path: Type.String({ minLength: 1, maxLength: 1000 }),
+    ...folderSettings,
+    takeExisting: Type.Optional(
+      Type.Boolean({ description: 'files that lie there already are to be taken; else they are counted and refused' }),
+    ),
+  },
   { additionalProperties: false },
 );
 export type HotFolderCreate = Static<typeof HotFolderCreate>;

@@ -102,6 +102,8 @@ export type MachineName = Static<typeof MachineName>;
 export const RunReport = Type.Object({
   runId: Type.String(),
   attempt: Type.Integer(),
+  /** Grows with everything that happens on the device: of two reports the one with the greater number is the later. */
+  seq: Type.Integer(),
   status: Type.Enum(['printing', 'paused', 'printed', 'failed', 'cancelled']),
   phase: Type.Enum(['start-up', 'print', 'stop', 'dry-out', 'cut', 'done']),
   lengthMm: Type.Number(),

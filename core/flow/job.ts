@@ -11,6 +11,8 @@ export const JOB_STATES = [
   'dropped',
   'cancelled',
 ] as const;
+/** Still to be worked on; the others are of the past. */
+export const LIVE_JOB_STATES = ['arriving', 'arrived', 'checked', 'ready', 'blocked', 'placed', 'printing'] as const;
 export type JobState = (typeof JOB_STATES)[number];
 
 /** How many of a job's pieces are in which state; `printing` are those placed in a run that is on its printer. */

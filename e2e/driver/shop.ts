@@ -78,7 +78,13 @@ export class TestShop {
       [resolve('dist/server/main.mjs'), '--data', this.dataDir, '--port', String(this.port), ...this.args],
       {
         stdio: ['ignore', 'ignore', 'inherit'],
-        env: { ...process.env, YELLOW_SPOOL_INCOMPLETE_MS: '9000', YELLOW_SPOOL_UNKNOWN_MS: '1500' },
+        env: {
+          ...process.env,
+          YELLOW_SPOOL_INCOMPLETE_MS: '9000',
+          YELLOW_SPOOL_UNKNOWN_MS: '1500',
+          // What it asks the database is looked at afterwards, by scripts/queryPlans.ts.
+          YELLOW_SPOOL_STATEMENTS: resolve('dist/statements', `${String(this.port)}.jsonl`),
+        },
       },
     );
     const { server } = this;

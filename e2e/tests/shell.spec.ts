@@ -44,7 +44,7 @@ test('a scanner is faster than the lists: what it typed is opened when they are 
   await page.keyboard.press('/');
   await page.keyboard.type('quay');
   await page.keyboard.press('Enter');
-  await expect(page.getByText('Still reading the lists')).toBeVisible();
+  await expect(page.getByText('Still looking')).toBeVisible();
   letThrough();
   await expect(page.getByRole('complementary', { name: 'Quay at night.pdf' })).toBeVisible();
 });

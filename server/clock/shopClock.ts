@@ -16,7 +16,12 @@ const STEP_TAKES_MS = 4000;
 /** … but never runs faster than devices can follow, nor slower than anybody would wait for. */
 const STEP_RATE = { least: 60, most: 600 };
 
+/** The machine's own clock may be corrected by so much without anybody noticing. */
+const SLACK_MS = 2000;
+
 const KEY = 'clock';
+/** When it was last looked at: what the machine's clock is held against at the next start. */
+const SEEN_KEY = 'clock-seen';
 const ZONE_KEY = 'zone';
 const DAY_END_KEY = 'dayEndsAt';
 
@@ -25,9 +30,21 @@ export interface DayEnd {
   readonly mi: number;
 }
 
-/** A clock that runs `rate` times as fast as the real one from a stored anchor, so that it goes on while nobody is here. */
+interface Seen {
+  readonly realMs: number;
+  readonly shopMs: number;
+}
+
+/**
+ * A clock that runs `rate` times as fast as the real one from a stored anchor, so that it goes on while nobody is here. It never
+ * goes back: where the machine's clock is set back it is anchored anew at what it showed last. Set forward, that time counts as
+ * if the server had been down.
+ */
 export class StoredClock implements ShopClock {
   private anchor: Anchor;
+  private seen: Seen;
+  /** Told when it was anchored anew by itself: devices that live in shop time must hear of it. */
+  onJump: () => void = () => undefined;
   readonly zone: string;
   /** When the shop closes: what a due date without a time means. */
   readonly dayEndsAt: DayEnd;
@@ -39,6 +56,10 @@ export class StoredClock implements ShopClock {
     const row = db.select().from(settings).where(eq(settings.key, KEY)).get();
     const real = realNow();
     this.anchor = (row?.value as Anchor | undefined) ?? { realMs: real, shopMs: real, rate: 1 };
+    const seen = db.select().from(settings).where(eq(settings.key, SEEN_KEY)).get()?.value as Seen | undefined;
+    // Before its first anchor no time has gone by.
+    this.seen =
+      seen && seen.realMs >= this.anchor.realMs ? seen : { realMs: this.anchor.realMs, shopMs: this.anchor.shopMs };
     const zone = db.select().from(settings).where(eq(settings.key, ZONE_KEY)).get();
     this.zone = (zone?.value as string | undefined) ?? 'UTC';
     const end = db.select().from(settings).where(eq(settings.key, DAY_END_KEY)).get();
@@ -55,8 +76,32 @@ export class StoredClock implements ShopClock {
   }
 
   now(): number {
+    const real = this.realNow();
+    if (real < this.seen.realMs - SLACK_MS) this.anchorAnew(real);
     const { realMs, shopMs, rate, untilMs = Infinity } = this.anchor;
-    return Math.round(Math.min(untilMs, shopMs + (this.realNow() - realMs) * rate));
+    const now = Math.round(Math.min(untilMs, shopMs + Math.max(0, real - realMs) * rate));
+    if (real > this.seen.realMs) this.seen = { realMs: real, shopMs: now };
+    // Within the slack it stands still until the machine's clock has come back to where it was.
+    return Math.max(now, this.seen.shopMs);
+  }
+
+  /** Writes down what it shows, so that the next start knows whether the machine's clock was set back meanwhile. */
+  note(): void {
+    this.now();
+    store(this.db, SEEN_KEY, this.seen);
+  }
+
+  private anchorAnew(realMs: number): void {
+    const { rate, untilMs } = this.anchor;
+    this.anchor = { realMs, shopMs: this.seen.shopMs, rate, ...(untilMs === undefined ? {} : { untilMs }) };
+    this.seen = { realMs, shopMs: this.seen.shopMs };
+    this.onJump();
+  }
+
+  /** Keeps the anchor that it gave itself. */
+  keep(): void {
+    storeAnchor(this.db, this.anchor);
+    store(this.db, SEEN_KEY, this.seen);
   }
 
   setRate(rate: number): void {
@@ -75,22 +120,17 @@ export class StoredClock implements ShopClock {
 }
 
 export function storeAnchor(db: Reader, anchor: Anchor): void {
-  db.insert(settings)
-    .values({ key: KEY, value: anchor })
-    .onConflictDoUpdate({ target: settings.key, set: { value: anchor } })
-    .run();
+  store(db, KEY, anchor);
 }
 
 export function storeZone(db: Reader, zone: string): void {
-  db.insert(settings)
-    .values({ key: ZONE_KEY, value: zone })
-    .onConflictDoUpdate({ target: settings.key, set: { value: zone } })
-    .run();
+  store(db, ZONE_KEY, zone);
 }
 
 export function storeDayEnd(db: Reader, end: DayEnd): void {
-  db.insert(settings)
-    .values({ key: DAY_END_KEY, value: end })
-    .onConflictDoUpdate({ target: settings.key, set: { value: end } })
-    .run();
+  store(db, DAY_END_KEY, end);
+}
+
+function store(db: Reader, key: string, value: unknown): void {
+  db.insert(settings).values({ key, value }).onConflictDoUpdate({ target: settings.key, set: { value } }).run();
 }

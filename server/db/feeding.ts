@@ -1,3 +1,5 @@
+import { eq } from 'drizzle-orm';
+import type { PrinterConfig } from '../../contract/api/floor.ts';
 import { sheetsOf } from '../../core/estimate/cutPath.ts';
 import type { Feeding } from '../../core/stock/need.ts';
 import type { Reader } from './open.ts';
@@ -5,26 +7,27 @@ import { printers, type runs, stocks } from './schema.ts';
 
 type RunRow = typeof runs.$inferSelect;
 
-/** How a run is fed, by its printer and its stock; both are read once. */
+/** How a run is fed, by its printer and its stock; each of them is read once. */
 export function feedingOf(db: Reader): (run: RunRow) => Feeding & { readonly byHand: boolean } {
-  const configs = new Map(
-    db
-      .select({ id: printers.id, config: printers.config })
-      .from(printers)
-      .all()
-      .map((row) => [row.id, row.config]),
-  );
-  const sheets = new Map(
-    db
-      .select({ id: stocks.id, sheetMm: stocks.sheetMm })
-      .from(stocks)
-      .all()
-      .map((row) => [row.id, row.sheetMm]),
-  );
+  const configs = new Map<string, PrinterConfig | undefined>();
+  const sheets = new Map<string, number | null>();
+  const configOf = (id: string): PrinterConfig | undefined => {
+    if (!configs.has(id)) {
+      configs.set(id, db.select({ config: printers.config }).from(printers).where(eq(printers.id, id)).get()?.config);
+    }
+    return configs.get(id);
+  };
+  const sheetOf = (id: string): number | null => {
+    if (!sheets.has(id)) {
+      const row = db.select({ sheetMm: stocks.sheetMm }).from(stocks).where(eq(stocks.id, id)).get();
+      sheets.set(id, row?.sheetMm ?? null);
+    }
+    return sheets.get(id) ?? null;
+  };
   return (run) => {
-    const config = configs.get(run.printerId);
+    const config = configOf(run.printerId);
     const sheetMm = run.settings.sheetMm ?? null;
-    const packSheetMm = sheets.get(run.ticket.stockId) ?? null;
+    const packSheetMm = sheetOf(run.ticket.stockId);
     const loaded = config && sheetsOf(config.sources, sheetMm);
     return {
       lengthMm: run.lengthMm,

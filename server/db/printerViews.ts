@@ -2,10 +2,11 @@ import { and, asc, desc, eq, isNotNull, sql } from 'drizzle-orm';
 import type { PrinterView, SpoolView } from '../../contract/api/floor.ts';
 import { correctionOf } from '../../core/estimate/correction.ts';
 import type { Reader } from './open.ts';
-import { inkLedger, printers, runs, spoolLedger, spools, stocks } from './schema.ts';
+import { inkSums, printers, runs, spoolLedger, spools, stocks } from './schema.ts';
 
 /** What is left on a spool: its ledger, less what a run on the printer has fed and not booked yet. */
-export function spoolViews(db: Reader, id?: string): SpoolView[] {
+export function spoolViews(db: Reader, only: { readonly id?: string; readonly printerId?: string } = {}): SpoolView[] {
+  const { id, printerId } = only;
   const rows = db
     .select({
       spool: spools,
@@ -16,7 +17,13 @@ export function spoolViews(db: Reader, id?: string): SpoolView[] {
     })
     .from(spools)
     .innerJoin(stocks, eq(stocks.id, spools.stockId))
-    .where(and(eq(spools.gone, false), id === undefined ? undefined : eq(spools.id, id)))
+    .where(
+      and(
+        eq(spools.gone, false),
+        id === undefined ? undefined : eq(spools.id, id),
+        printerId === undefined ? undefined : eq(spools.printerId, printerId),
+      ),
+    )
     .orderBy(asc(spools.label))
     .all();
   return rows.map(({ spool, stock, booked, received, feeding }) => ({
@@ -60,12 +67,8 @@ export function printerViews(db: Reader, id?: string): PrinterBase[] {
     .where(id === undefined ? undefined : eq(printers.id, id))
     .orderBy(asc(printers.position))
     .all();
-  const allSpools = spoolViews(db);
-  const used = db
-    .select({ printerId: inkLedger.printerId, channelId: inkLedger.channelId, ml: sql<number>`sum(${inkLedger.ml})` })
-    .from(inkLedger)
-    .groupBy(inkLedger.printerId, inkLedger.channelId)
-    .all();
+  const allSpools = spoolViews(db, id === undefined ? {} : { printerId: id });
+  const used = db.select().from(inkSums).all();
   return rows.map((row) => ({
     id: row.id,
     name: row.name,
@@ -93,7 +96,7 @@ const HISTORY = 200;
 /** What a printer did last, and how its runs went against their estimates, mode by mode. */
 function historyOf(db: Reader, printerId: string): Pick<PrinterView, 'lastModeId' | 'corrections'> {
   const { state, pausedMs, attempt, estimateMs, startedMs, endedMs } = runs;
-  // Views are made often: layouts and tickets of ended runs are not read for them.
+  // Views are made often: all of this is in the index `run_history`, layouts and tickets of ended runs are not read.
   const modeOf = sql<string>`json_extract(${runs.ticket}, '$.modeId')`;
   const rows = db
     .select({ state, pausedMs, attempt, estimateMs, startedMs, endedMs, modeId: modeOf })

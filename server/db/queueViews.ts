@@ -1,5 +1,6 @@
-import { asc, eq, inArray, sql } from 'drizzle-orm';
+import { and, asc, eq, inArray, sql } from 'drizzle-orm';
 import type { HotFolderView, PresetView, QueueView, StockView } from '../../contract/api/ticket.ts';
+import { LIVE_JOB_STATES } from '../../core/flow/job.ts';
 import { makeTicket } from '../../core/ticket/ticket.ts';
 import type { Reader } from './open.ts';
 import { hotFolders, jobs, presets, printers, queues, stockSettings, stocks } from './schema.ts';
@@ -19,7 +20,7 @@ export function queueViews(db: Reader, stateOf: (hotFolderId: string) => FolderS
     db
       .select({ queueId: jobs.queueId, n: sql<number>`count(*)` })
       .from(jobs)
-      .where(inArray(jobs.state, ['arriving', 'arrived', 'checked', 'ready', 'blocked', 'placed', 'printing']))
+      .where(inArray(jobs.state, [...LIVE_JOB_STATES]))
       .groupBy(jobs.queueId)
       .all()
       .map((row) => [row.queueId, row.n]),
@@ -58,7 +59,9 @@ export function presetViews(db: Reader): PresetView[] {
     db
       .select({ id: sql<string>`json_extract(${jobs.ticket}, '$.preset.id')`, n: sql<number>`count(*)` })
       .from(jobs)
-      .where(sql`json_extract(${jobs.ticket}, '$.preset.id') is not null`)
+      .where(
+        and(inArray(jobs.state, [...LIVE_JOB_STATES]), sql`json_extract(${jobs.ticket}, '$.preset.id') is not null`),
+      )
       .groupBy(sql`1`)
       .all()
       .map((row) => [row.id, row.n]),

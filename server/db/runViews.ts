@@ -1,6 +1,6 @@
 import { and, asc, desc, eq, inArray, isNotNull, ne, sql } from 'drizzle-orm';
-import type { RunItem } from '../../contract/api/floor.ts';
-import type { RunDetail } from '../../contract/api/run.ts';
+import type { PrinterConfig, RunItem } from '../../contract/api/floor.ts';
+import type { RunDetail, RunNestView } from '../../contract/api/run.ts';
 import { neededMm } from '../../core/stock/need.ts';
 import { usableWidth } from '../../core/layout/usableWidth.ts';
 import type { RunNestPiece } from '../../core/layout/runNest.ts';
@@ -166,6 +166,7 @@ export function runDetail(db: Reader, id: string): RunDetail | undefined {
   }
   return {
     ...item,
+    version: row.version,
     settings: row.settings,
     ...usableWidth(printer.config, row.mediaWidthMm, row.settings.leftMm, row.settings.rightMm),
     registeredEdge: printer.config.registeredEdge,
@@ -244,6 +245,51 @@ export function owedPieceRows(db: Reader, jobIds: readonly string[]): Map<string
     else byJob.set(row.jobId, [piece]);
   }
   return byJob;
+}
+
+/** How runs lie, without anything else of them: the Floor draws hundreds. Those that don't exist are left out. */
+export function runNests(db: Reader, ids: readonly string[]): RunNestView[] {
+  const rows = db
+    .select()
+    .from(runs)
+    .where(inArray(runs.id, [...ids]))
+    .all();
+  const looks = new Map<string, string>();
+  const configs = new Map<string, PrinterConfig>();
+  const configOf = (printerId: string): PrinterConfig => {
+    const config = configs.get(printerId) ?? db.select().from(printers).where(eq(printers.id, printerId)).get()?.config;
+    if (!config) throw new Error(`there is no printer ${printerId}`);
+    configs.set(printerId, config);
+    return config;
+  };
+  return rows.map((run) => {
+    const laid = db
+      .select({ place: runPieces, jobId: pieces.jobId, page: pieces.page, tile: pieces.tile, pageRow: jobPages })
+      .from(runPieces)
+      .innerJoin(pieces, eq(pieces.id, runPieces.pieceId))
+      .innerJoin(jobPages, and(eq(jobPages.jobId, pieces.jobId), eq(jobPages.page, pieces.page)))
+      .where(and(eq(runPieces.runId, run.id), eq(runPieces.placed, true)))
+      .all();
+    const unknown = [...new Set(laid.map(({ jobId }) => jobId))].filter((id) => !looks.has(id));
+    const tickets = db.select({ id: jobs.id, ticket: jobs.ticket }).from(jobs).where(inArray(jobs.id, unknown)).all();
+    for (const { id, ticket } of tickets) looks.set(id, lookKey(ticket));
+    const { leftMm, rightMm } = run.settings;
+    return {
+      runId: run.id,
+      lengthMm: run.lengthMm,
+      mediaWidthMm: run.mediaWidthMm,
+      usableFromMm: usableWidth(configOf(run.printerId), run.mediaWidthMm, leftMm, rightMm).usableFromMm,
+      mirrored: run.side?.side === 'back' && run.side.content === 'show-through',
+      pieces: laid.map(({ place: { xMm, yMm, angleDeg }, jobId, page, tile, pageRow }) => {
+        return { jobId, page, look: looks.get(jobId) ?? '', ...pieceSize(pageRow, tile), xMm, yMm, angleDeg };
+      }),
+    };
+  });
+}
+
+/** Runs by their number, as people call them. */
+export function runsByNumber(db: Reader, number: number): RunItem[] {
+  return describeRuns(db, db.select().from(runs).where(eq(runs.seq, number)).all());
 }
 
 export function runPieceRows(db: Reader, runId: string) {

@@ -1,3 +1,4 @@
+import { sql } from 'drizzle-orm';
 import { index, integer, primaryKey, real, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
 import type { PrinterConfig } from '../../contract/api/floor.ts';
 import type { LayoutSettings, RunSide } from '../../contract/api/run.ts';
@@ -76,7 +77,11 @@ export const spools = sqliteTable(
     /** Used up or thrown away: kept for its history. */
     gone: integer('gone', { mode: 'boolean' }).notNull().default(false),
   },
-  (t) => [uniqueIndex('spool_place').on(t.printerId, t.sourceId)],
+  (t) => [
+    uniqueIndex('spool_place').on(t.printerId, t.sourceId),
+    index('spool_gone').on(t.gone),
+    index('spool_label').on(t.label),
+  ],
 );
 
 export const spoolLedger = sqliteTable(
@@ -94,7 +99,12 @@ export const spoolLedger = sqliteTable(
     reason: text('reason'),
   },
   // One attempt of a run is booked once, however often the printer reports its end.
-  (t) => [index('ledger_spool').on(t.spoolId), uniqueIndex('ledger_run').on(t.runId, t.attempt)],
+  (t) => [
+    // Sums over one spool, and what was used lately, are read from the index alone.
+    index('ledger_spool').on(t.spoolId, t.kind, t.mm),
+    index('ledger_kind').on(t.kind, t.atMs, t.spoolId, t.mm),
+    uniqueIndex('ledger_run').on(t.runId, t.attempt),
+  ],
 );
 
 export const inkLedger = sqliteTable(
@@ -111,6 +121,20 @@ export const inkLedger = sqliteTable(
     atMs: integer('at_ms').notNull(),
   },
   (t) => [uniqueIndex('ink_run').on(t.printerId, t.channelId, t.runId, t.attempt)],
+);
+
+/**
+ * What the ink ledger of a channel comes to. A trigger of the database keeps it with every row that is booked, so that a
+ * printer's ink never has to be added up over years.
+ */
+export const inkSums = sqliteTable(
+  'ink_sums',
+  {
+    printerId: text('printer_id').notNull(),
+    channelId: text('channel_id').notNull(),
+    ml: real('ml').notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.printerId, t.channelId] })],
 );
 
 /** Run settings of a stock on one printer: the origin *stock* of a ticket. */
@@ -191,6 +215,13 @@ export const hotFolders = sqliteTable('hot_folders', {
   lastMs: integer('last_ms'),
 });
 
+/** First a job is sent where its queue's routing says, then, by the arrival rule *go*, into a run. */
+export interface ArrivalTodo {
+  readonly step: 'route' | 'go';
+  /** Of its hot folder, or given with the upload; null: its queue's. */
+  readonly rule: ArrivalRule | null;
+}
+
 export const jobs = sqliteTable(
   'jobs',
   {
@@ -215,8 +246,30 @@ export const jobs = sqliteTable(
     ticket: text('ticket', { mode: 'json' }).$type<Ticket>().notNull(),
     findings: text('findings', { mode: 'json' }).$type<Finding[]>().notNull(),
     arrivedMs: integer('arrived_ms').notNull(),
+    /** What is still to be done by itself after it arrived; null: nothing. A server that was killed goes on from here. */
+    arrivalTodo: text('arrival_todo', { mode: 'json' }).$type<ArrivalTodo>(),
+    /** When its keep rule has to be looked at next; null: nothing will become of it by itself. */
+    keepDueMs: integer('keep_due_ms'),
+    /** Its number once it is over, and once it is kept on the Shelf: lists of the past are read by these, newest first. */
+    pastSeq: integer('past_seq').generatedAlwaysAs(
+      sql`(CASE WHEN state IN ('printed', 'shelved', 'dropped', 'cancelled') THEN seq END)`,
+      { mode: 'virtual' },
+    ),
+    keptSeq: integer('kept_seq').generatedAlwaysAs(sql`(CASE WHEN state IN ('printed', 'shelved') THEN seq END)`, {
+      mode: 'virtual',
+    }),
   },
-  (t) => [index('job_state').on(t.state), index('job_claim').on(t.claimId)],
+  (t) => [
+    index('job_state').on(t.state, t.queueId),
+    index('job_claim').on(t.claimId),
+    index('job_queue').on(t.queueId),
+    index('job_source').on(t.sourceName),
+    index('job_arrived').on(t.arrivedMs),
+    index('job_keep_due').on(t.keepDueMs),
+    index('job_todo').on(t.arrivalTodo),
+    index('job_past').on(t.pastSeq),
+    index('job_kept').on(t.keptSeq),
+  ],
 );
 
 export const jobPages = sqliteTable(
@@ -262,9 +315,10 @@ export const pieces = sqliteTable(
     /** The live run that holds it while `placed`, the run that printed it afterwards. */
     runId: text('run_id'),
   },
-  (t) => [index('piece_job').on(t.jobId), index('piece_run').on(t.runId)],
+  (t) => [index('piece_job').on(t.jobId, t.state, t.runId), index('piece_run').on(t.runId)],
 );
 
+/** An index over an expression, `run_history`, which the schema language can't say, stands in its migration. */
 export const runs = sqliteTable(
   'runs',
   {
@@ -313,11 +367,22 @@ export const runs = sqliteTable(
     bookedMm: real('booked_mm').notNull().default(0),
     /** What its laid-out PDF is named by, once it was made. */
     pdfKey: text('pdf_key'),
+    /** Counts every change of its layout: who saves says which one was changed, so that nobody overwrites another's work. */
+    version: integer('version').notNull().default(0),
+    /** Of the last report that was taken; an earlier one that comes late changes nothing. */
+    reportSeq: integer('report_seq').notNull().default(0),
   },
   (t) => [
     index('run_pair').on(t.pairId),
     index('run_line').on(t.printerId, t.state),
     index('run_series').on(t.seriesId),
+    index('run_state').on(t.state, t.position),
+    index('run_position').on(t.position),
+    index('run_spool').on(t.spoolId, t.state),
+    index('run_queue').on(t.queueId, t.state),
+    index('run_ended').on(t.endedMs),
+    index('run_go').on(t.goAtMs),
+    index('run_pdf').on(t.pdfKey),
   ],
 );
 
@@ -343,19 +408,23 @@ export const runPieces = sqliteTable(
   (t) => [primaryKey({ columns: [t.runId, t.pieceId] }), index('run_piece_piece').on(t.pieceId)],
 );
 
-export const refusals = sqliteTable('refusals', {
-  id: text('id').primaryKey(),
-  claimId: text('claim_id').notNull().unique(),
-  queueId: text('queue_id')
-    .notNull()
-    .references(() => queues.id),
-  hotFolderId: text('hot_folder_id'),
-  sourceName: text('source_name').notNull(),
-  reason: text('reason').notNull(),
-  sidePath: text('side_path').notNull(),
-  atMs: integer('at_ms').notNull(),
-  dismissed: integer('dismissed', { mode: 'boolean' }).notNull().default(false),
-});
+export const refusals = sqliteTable(
+  'refusals',
+  {
+    id: text('id').primaryKey(),
+    claimId: text('claim_id').notNull().unique(),
+    queueId: text('queue_id')
+      .notNull()
+      .references(() => queues.id),
+    hotFolderId: text('hot_folder_id'),
+    sourceName: text('source_name').notNull(),
+    reason: text('reason').notNull(),
+    sidePath: text('side_path').notNull(),
+    atMs: integer('at_ms').notNull(),
+    dismissed: integer('dismissed', { mode: 'boolean' }).notNull().default(false),
+  },
+  (t) => [index('refusal_open').on(t.dismissed, t.atMs), index('refusal_source').on(t.sourceName)],
+);
 
 /** What tickets were before a change, so that it can be undone; a change of many jobs has many rows. */
 export const ticketChanges = sqliteTable(

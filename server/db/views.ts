@@ -1,10 +1,11 @@
-import { and, asc, desc, eq, gt, inArray, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, gt, inArray, lte, sql } from 'drizzle-orm';
 import type { LogEvent } from '../../contract/api/common.ts';
-import type { JobDetail, JobItem, JobList, RefusalView } from '../../contract/api/job.ts';
-import type { PieceCounts } from '../../core/flow/job.ts';
+import type { JobDetail, JobItem, JobList, JobsWhich, RefusalView } from '../../contract/api/job.ts';
+import { LIVE_JOB_STATES, type PieceCounts } from '../../core/flow/job.ts';
 import type { Reader } from './open.ts';
 import { events, jobPages, jobs, pieces, refusals, runPieces, runs } from './schema.ts';
 import { lookKey, usableWidthOf } from './jobLook.ts';
+import { searchJobs } from './jobSearch.ts';
 import { contourView, runName } from './runViews.ts';
 
 type JobRow = typeof jobs.$inferSelect;
@@ -63,32 +64,62 @@ function toItem(row: JobRow, counts: PieceCounts | undefined): JobItem {
   };
 }
 
-/** Newest last, by sequence number; the cursor is the last one seen. */
-export function listJobs(db: Reader, limit: number, cursor: string | undefined): JobList {
-  const after = Number(cursor ?? 0);
-  const rows = db
-    .select()
-    .from(jobs)
-    .where(gt(jobs.seq, after))
-    .orderBy(asc(jobs.seq))
-    .limit(limit + 1)
-    .all();
+export interface JobsWanted {
+  readonly which: JobsWhich;
+  readonly order: 'oldest' | 'newest';
+  readonly limit: number;
+  /** Number of the last job that was seen. */
+  readonly cursor?: string | undefined;
+  readonly queueId?: string | undefined;
+  readonly text?: string | undefined;
+}
+
+/** A page of jobs by their numbers; the cursor is the last one seen. What it costs does not grow with the shop's years. */
+export function listJobs(db: Reader, wanted: JobsWanted): JobList {
+  const { limit } = wanted;
+  const rows = jobRows(db, wanted, limit + 1);
   const page = rows.slice(0, limit);
   const counts = pieceCounts(
     db,
     page.map((row) => row.id),
   );
-  const total =
-    db
-      .select({ n: sql<number>`count(*)` })
-      .from(jobs)
-      .get()?.n ?? 0;
   const last = page[page.length - 1];
   return {
     items: page.map((row) => toItem(row, counts.get(row.id))),
-    total,
     nextCursor: rows.length > limit && last ? String(last.seq) : null,
   };
+}
+
+/** More than any shop will ever number. */
+const NO_SEQ = Number.MAX_SAFE_INTEGER;
+
+function jobRows(db: Reader, { which, order, cursor, queueId, text = '' }: JobsWanted, limit: number): JobRow[] {
+  const newest = order === 'newest';
+  if (text.trim() !== '') {
+    const beforeSeq = Number(cursor ?? NO_SEQ);
+    const seqs = searchJobs(db, { which, text, queueId, beforeSeq, limit });
+    return db.select().from(jobs).where(inArray(jobs.seq, seqs)).orderBy(desc(jobs.seq)).all();
+  }
+  const from = Number(cursor ?? (newest ? NO_SEQ : 0));
+  // A list is read along the one index that holds it, in its order; what a plus stands before is only compared.
+  const ofQueue = queueId !== undefined && which !== 'live';
+  const seq = ofQueue ? jobs.seq : { all: jobs.seq, live: jobs.seq, past: jobs.pastSeq, kept: jobs.keptSeq }[which];
+  const compared = {
+    all: undefined,
+    // Of the jobs at work there are few: they are found by their state, then put in order.
+    live: inArray(jobs.state, [...LIVE_JOB_STATES]),
+    past: ofQueue ? sql`+${jobs.pastSeq} IS NOT NULL` : undefined,
+    kept: ofQueue ? sql`+${jobs.keptSeq} IS NOT NULL` : undefined,
+  }[which];
+  const bound = which === 'live' ? sql`+${jobs.seq}` : sql`${seq}`;
+  const own = queueId === undefined ? undefined : eq(jobs.queueId, queueId);
+  return db
+    .select()
+    .from(jobs)
+    .where(and(newest ? sql`${bound} < ${from}` : sql`${bound} > ${from}`, compared, own))
+    .orderBy(newest ? desc(seq) : asc(seq))
+    .limit(limit)
+    .all();
 }
 
 export function jobItem(db: Reader, id: string): JobItem | undefined {
@@ -170,7 +201,15 @@ export function logAfter(db: Reader, after: number, limit: number): LogEvent[] {
 }
 
 export function latestLog(db: Reader, limit: number): LogEvent[] {
-  return db.select().from(events).orderBy(desc(events.id)).limit(limit).all().map(toLogEvent);
+  // Counted back from the last one: the log itself is never walked.
+  const last = sql`(SELECT max(id) FROM events)`;
+  return db
+    .select()
+    .from(events)
+    .where(and(lte(events.id, last), gt(events.id, sql`${last} - ${limit}`)))
+    .orderBy(desc(events.id))
+    .all()
+    .map(toLogEvent);
 }
 
 export function openRefusals(db: Reader): RefusalView[] {

@@ -142,6 +142,7 @@ export class PastPrinting {
     takeRunReport(this.past, {
       runId,
       attempt: run.attempt,
+      seq: run.reportSeq + 1,
       status,
       phase: status === 'printed' ? 'done' : 'print',
       lengthMm: run.lengthMm * share,

@@ -34,6 +34,10 @@ export class Dispatcher {
   private readonly taken = new Map<string, { readonly what: string | undefined; readonly at: number }>();
   /** Printers whose line is alive. */
   private readonly heard = new Set<string>();
+  /** Printers that have been heard, or whose line was found dead. */
+  private readonly known = new Set<string>();
+  /** What printers said while it could not be written down; the latest of each is taken when it can. */
+  private readonly untaken = new Map<string, MachineState | undefined>();
 
   constructor(private readonly shop: Shop) {}
 
@@ -60,15 +64,29 @@ export class Dispatcher {
     for (const id of ids) {
       if (this.stops.has(id)) continue;
       const listen = (state: MachineState | undefined): void => {
+        this.known.add(id);
         if (state) this.heard.add(id);
         else this.heard.delete(id);
-        if (!this.isNews(id, state)) return;
-        takeMachineState(this.shop, id, state);
-        if (state) this.sync(id, state);
-        this.serve(id);
+        if (this.untaken.has(id) || this.isNews(id, state)) this.take(id, state);
       };
       this.stops.set(id, this.shop.link.watch(id, listen));
     }
+  }
+
+  /** Writes down what a printer said. Where that fails, it is kept and written down later: nothing that was printed is forgotten. */
+  private take(id: string, state: MachineState | undefined): void {
+    try {
+      takeMachineState(this.shop, id, state);
+      this.untaken.delete(id);
+    } catch (error) {
+      this.untaken.set(id, state);
+      if (!this.shop.storage.noticed(error)) {
+        this.shop.log.error({ err: error, printerId: id }, 'what a printer said could not be taken');
+      }
+      return;
+    }
+    if (state) this.sync(id, state);
+    this.serve(id);
   }
 
   close(): void {
@@ -77,20 +95,26 @@ export class Dispatcher {
     for (const stop of this.stops.values()) stop();
   }
 
-  /** True once every printer has been heard. */
-  allHeard(): boolean {
+  /** True once every printer has been heard, or is known not to answer. */
+  allKnown(): boolean {
     return this.shop.db
       .select({ id: printers.id })
       .from(printers)
       .all()
-      .every((printer) => this.heard.has(printer.id));
+      .every((printer) => this.known.has(printer.id));
   }
 
+  /** Looks at every line, and again in a while whatever comes of it. */
   look = (): void => {
     if (this.closed) return;
     clearTimeout(this.timer);
-    for (const printer of this.shop.db.select({ id: printers.id }).from(printers).all()) this.serve(printer.id);
     this.timer = setTimeout(this.look, LOOK_MS);
+    try {
+      for (const [id, state] of this.untaken) this.take(id, state);
+      for (const printer of this.shop.db.select({ id: printers.id }).from(printers).all()) this.serve(printer.id);
+    } catch (error) {
+      if (!this.shop.storage.noticed(error)) this.shop.log.error({ err: error }, 'the lines could not be looked at');
+    }
   };
 
   /** Passes a person's word to the printer that has the run. */
@@ -149,6 +173,7 @@ export class Dispatcher {
     this.busy.add(printerId);
     this.bring(run)
       .catch((error: unknown) => {
+        if (this.shop.storage.noticed(error)) return;
         this.shop.log.warn({ err: error, run: run.id }, 'the printer did not take the run; it is tried again');
       })
       .finally(() => this.busy.delete(printerId));
@@ -163,7 +188,8 @@ export class Dispatcher {
       .get();
     if (onPrinter) return onPrinter.state === 'sent' || this.lost(onPrinter) ? onPrinter : undefined;
     const printer = this.shop.db.select().from(printers).where(eq(printers.id, printerId)).get();
-    if (printer?.linkStatus !== 'idle') return undefined;
+    // What can't be written down is not begun.
+    if (printer?.linkStatus !== 'idle' || !this.shop.storage.canTake) return undefined;
     const first = this.shop.db
       .select()
       .from(runs)
@@ -192,20 +218,29 @@ export class Dispatcher {
       return;
     }
     const pdf = await ensurePdf(shop, run.id);
-    const sent =
-      run.state === 'sent'
-        ? run
-        : transact(shop, (work) => {
-            const moved = moveRun(work, run.id, 'send', { attempt: run.attempt + 1, spoolId: run.spoolId });
-            work.note({
-              kind: 'run.sent',
-              subject: ['run', run.id],
-              text: `${runName(run.seq)} sent to ${printerOf(work.tx, run).name}`,
-            });
-            return moved;
-          });
+    const sent = run.state === 'sent' ? run : this.send(run);
+    if (!sent) return;
     const report = await shop.link.send(sent.printerId, sent.id, sent.attempt, describe(shop, sent, pdf));
     takeRunReport(shop, report);
+  }
+
+  /**
+   * Gives a run its attempt. Making its file took a while: what allowed it then is asked again in the same transaction, so that
+   * media that was taken out meanwhile, or a line in another order, holds it back.
+   */
+  private send(run: RunRow): RunRow | undefined {
+    const { shop } = this;
+    return transact(shop, (work) => {
+      const now = this.nextFor(run.printerId);
+      if (now?.id !== run.id || now.state !== 'queued') return undefined;
+      const moved = moveRun(work, run.id, 'send', { attempt: now.attempt + 1, spoolId: now.spoolId, reportSeq: 0 });
+      work.note({
+        kind: 'run.sent',
+        subject: ['run', run.id],
+        text: `${runName(run.seq)} sent to ${printerOf(work.tx, run).name}`,
+      });
+      return moved;
+    });
   }
 }
 
@@ -214,6 +249,7 @@ function forgotten(run: RunRow, nowMs: number) {
   return {
     runId: run.id,
     attempt: run.attempt,
+    seq: run.reportSeq,
     status: 'failed' as const,
     phase: 'print' as const,
     lengthMm: run.reachedMm ?? 0,

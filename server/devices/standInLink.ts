@@ -9,7 +9,11 @@ const RETRY_MS = 500;
 
 /** The link to stand-ins: the machine protocol over HTTP on loopback. */
 export class StandInLink implements MachineLink {
-  constructor(private readonly base: () => string) {}
+  /** @param failed told of what a listener threw: that is no fault of the line */
+  constructor(
+    private readonly base: () => string,
+    private readonly failed: (error: unknown, machineId: string) => void = () => undefined,
+  ) {}
 
   async send(machineId: string, runId: string, attempt: number, run: MachineRun): Promise<RunReport> {
     return (await this.call(
@@ -66,17 +70,25 @@ export class StandInLink implements MachineLink {
     onState: (state: MachineState | undefined) => void,
     stop: AbortSignal,
   ): Promise<void> {
+    const told = (state: MachineState | undefined): void => {
+      try {
+        onState(state);
+      } catch (error) {
+        this.failed(error, machineId);
+      }
+    };
     let alive = true;
     while (!stop.aborted) {
       try {
         await this.stream(machineId, stop, (state) => {
           alive = true;
-          onState(state);
+          told(state);
         });
-      } catch {
-        // The line broke; said below, then tried again.
+      } catch (error) {
+        // A line that breaks is everyday and said below. What was said on it and can't be read is not.
+        if (error instanceof SyntaxError) this.failed(error, machineId);
       }
-      if (alive) onState(undefined);
+      if (alive) told(undefined);
       alive = false;
       await new Promise((done) => setTimeout(done, RETRY_MS));
     }

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { constants, createReadStream } from 'node:fs';
-import { access, mkdir, open, rename, unlink, writeFile } from 'node:fs/promises';
+import { type FileHandle, access, mkdir, open, rename, rm, unlink, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 
 /**
@@ -13,15 +13,41 @@ export async function writeWhole(
   options: { readonly flush: boolean } = { flush: true },
 ): Promise<void> {
   await mkdir(dirname(target), { recursive: true });
-  const temporary = `${target}.${String(process.pid)}-${String(Math.floor(performance.now() * 1000))}.part`;
+  // A name of its own: the target's may be as long as names can be.
+  const temporary = join(dirname(target), `.${crypto.randomUUID().slice(0, 13)}.part`);
   const handle = await open(temporary, 'w');
   try {
     await writeFile(handle, data);
     if (options.flush) await handle.sync();
+  } catch (error) {
+    await handle.close();
+    await rm(temporary, { force: true });
+    throw error;
+  }
+  await handle.close();
+  await rename(temporary, target);
+  if (options.flush) await syncFolder(dirname(target));
+}
+
+/** A file that was renamed is there after a power cut only once its folder is written, too. */
+export async function syncFolder(dir: string): Promise<void> {
+  // Elsewhere folders can't be opened, and need not be.
+  if (process.platform === 'win32') return;
+  const handle = await open(dir, 'r');
+  try {
+    await handle.sync();
   } finally {
     await handle.close();
   }
-  await rename(temporary, target);
+}
+
+/** Writes all of it: a single write may take a part only, as when the disk fills up. */
+async function writeAll(handle: FileHandle, chunk: Uint8Array): Promise<void> {
+  for (let from = 0; from < chunk.length;) {
+    const { bytesWritten } = await handle.write(chunk, from, chunk.length - from);
+    if (bytesWritten === 0) throw Object.assign(new Error('ENOSPC: nothing more could be written'), { code: 'ENOSPC' });
+    from += bytesWritten;
+  }
 }
 
 /**
@@ -42,7 +68,7 @@ export async function storeFile(
     for await (const chunk of createReadStream(from, { highWaterMark: 1 << 20 }) as AsyncIterable<Buffer>) {
       hash.update(chunk);
       bytes += chunk.length;
-      await handle.write(chunk);
+      await writeAll(handle, chunk);
     }
     await handle.sync();
   } catch (error) {
@@ -58,6 +84,8 @@ export async function storeFile(
   } else {
     await mkdir(dirname(target), { recursive: true });
     await rename(temporary, target);
+    await syncFolder(dirname(target));
+    await syncFolder(dirname(dirname(target)));
   }
   return { sha256, bytes };
 }

@@ -28,15 +28,21 @@ export async function renderedBytes(dir: string): Promise<{ readonly files: numb
 
 /**
  * Keeps rendered data within its bound: what was used longest ago goes first, and nothing that is kept for its own sake.
- * @param keep keys of what must stay
+ * @param isNeeded whether the file with this key must stay
  * @returns how many files went
  */
-export async function boundRendered(dir: string, mostBytes: number, keep: ReadonlySet<string>): Promise<number> {
+export async function boundRendered(
+  dir: string,
+  mostBytes: number,
+  isNeeded: (key: string) => boolean,
+): Promise<number> {
   const all = await rendered(dir);
   let bytes = all.reduce((sum, each) => sum + each.bytes, 0);
   let gone = 0;
-  for (const each of all.filter(({ key }) => !keep.has(key)).sort((a, b) => a.usedMs - b.usedMs)) {
+  if (bytes <= mostBytes) return 0;
+  for (const each of all.sort((a, b) => a.usedMs - b.usedMs)) {
     if (bytes <= mostBytes) break;
+    if (isNeeded(each.key)) continue;
     await rm(each.path, { force: true });
     bytes -= each.bytes;
     gone += 1;

@@ -57,7 +57,7 @@ beforeEach(async () => {
     ...printerRoutes(shop, () => undefined),
   ];
   shop.bus.connect(liveSource(shop, folders));
-  server = createApp(shop, routes, web).listen(0, '127.0.0.1');
+  server = createApp(shop, routes, web, () => (server.address() as AddressInfo).port).listen(0, '127.0.0.1');
   await new Promise((done) => server.once('listening', done));
   base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
 });

@@ -7,12 +7,14 @@ import type { ErrorBody } from '../../contract/api/common.ts';
 import { Refused, type Shop } from '../shop.ts';
 import { unknownApi } from './floorRoutes.ts';
 import { openApi } from './openapi.ts';
+import { onlyOwnPages } from './ownPages.ts';
+import { hostNames } from '../usecases/shopSetup.ts';
 import { type Route, mount } from './route.ts';
 
 const JSON_LIMIT = '32mb';
 
 /** The whole HTTP face: routes, the built pages, and the one place where errors become answers. */
-export function createApp(shop: Shop, routes: readonly Route[], webDir: string): Express {
+export function createApp(shop: Shop, routes: readonly Route[], webDir: string, port: () => number): Express {
   const app = express();
   app.disable('x-powered-by');
   app.set('etag', false);
@@ -36,6 +38,7 @@ export function createApp(shop: Shop, routes: readonly Route[], webDir: string):
     }),
   );
   app.use(pinoHttp({ logger: shop.log, autoLogging: false }));
+  app.use(onlyOwnPages(port, () => namesInSetup(shop)));
   app.use(express.json({ limit: JSON_LIMIT }));
   app.get('/api/openapi.json', (_req, res) => {
     res.json(openApi(routes));
@@ -47,6 +50,15 @@ export function createApp(shop: Shop, routes: readonly Route[], webDir: string):
   pages(app, webDir);
   app.use(answerError(shop));
   return app;
+}
+
+/** While the database can't be read, this machine's own names are enough. */
+function namesInSetup({ db }: Shop): readonly string[] {
+  try {
+    return hostNames(db);
+  } catch {
+    return [];
+  }
 }
 
 function pages(app: Express, webDir: string): void {
@@ -97,6 +109,11 @@ function answerError(shop: Shop) {
 
 function asRefused(error: Error & HttpError, shop: Shop): Refused | undefined {
   if (error instanceof Refused) return error;
+  if (shop.storage.noticed(error)) {
+    const { state, text, remedy, freeBytes } = shop.storage.view();
+    const what = `Nothing was changed. ${text ?? 'It could not be written down.'}`;
+    return new Refused(503, `storage-${state}`, what, { freeBytes }, remedy ?? undefined);
+  }
   if (error.code === 'LIMIT_FILE_SIZE') {
     return new Refused(413, 'too-large', `A file is larger than ${String(shop.limits.fileBytes / 1024 ** 3)} GiB.`);
   }

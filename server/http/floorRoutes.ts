@@ -1,5 +1,6 @@
 import { Type } from 'typebox';
 import { ClockChange, ClockStep, ClockView } from '../../contract/api/common.ts';
+import { StorageView } from '../../contract/api/storage.ts';
 import { shopSizes } from '../usecases/shopSizes.ts';
 import { presetViews, queueViews, stockViews } from '../db/queueViews.ts';
 import { spoolViews } from '../db/printerViews.ts';
@@ -14,6 +15,8 @@ import type { LiveMessage, LiveSource } from './liveBus.ts';
 import { type Route, route } from './route.ts';
 
 const BEAT_MS = 15_000;
+/** Waiting for one page to take it in. */
+const MOST_UNREAD_BYTES = 4 * 1024 ** 2;
 /** Log rows replayed to a page that comes back; it reads the lists again in any case. */
 const REPLAY = 200;
 
@@ -30,6 +33,13 @@ export function floorRoutes(shop: Shop, ready: () => boolean): Route[] {
         res.status(503).json({ status: 'starting', dataDir });
         return undefined;
       },
+    }),
+    route({
+      method: 'get',
+      path: '/api/storage',
+      summary: 'Whether there is room on the disk and the database can be written',
+      answer: StorageView,
+      handle: () => shop.storage.view(),
     }),
     route({
       method: 'get',
@@ -74,12 +84,15 @@ export function floorRoutes(shop: Shop, ready: () => boolean): Route[] {
         const send = (message: LiveMessage): void => {
           const id = message.id === undefined ? '' : `id: ${String(message.id)}\n`;
           res.write(`${id}event: ${message.event}\ndata: ${JSON.stringify(message.data)}\n\n`);
+          // A page that takes nothing in any more must not fill the server's memory; it asks anew when it can.
+          if (res.writableLength > MOST_UNREAD_BYTES) res.destroy();
         };
         const last = Number(req.get('last-event-id') ?? Number.NaN);
         if (Number.isInteger(last)) {
           for (const event of logAfter(shop.db, last, REPLAY)) send({ event: 'log', id: event.id, data: event });
         }
         send({ event: 'clock', data: clockView(shop) });
+        send({ event: 'storage', data: shop.storage.view() });
         const stop = shop.bus.subscribe(send);
         const beat = setInterval(() => res.write(': here\n\n'), BEAT_MS);
         res.on('close', () => {
@@ -119,7 +132,7 @@ export function liveSource(shop: Shop, folders: Pick<HotFolders, 'stateOf'>): Li
         case 'printer':
           return printersNow(shop, id)[0];
         case 'spool':
-          return spoolViews(shop.db, id)[0];
+          return spoolViews(shop.db, { id })[0];
         case 'queue':
           return queueViews(shop.db, (folder) => folders.stateOf(folder)).find((queue) => queue.id === id);
         case 'sizes':

@@ -4,6 +4,7 @@ import { LogEvent, Nothing } from '../../contract/api/common.ts';
 import { JobDetail, JobList, JobListQuery, RefusalView, WorksheetOrder } from '../../contract/api/job.ts';
 import { JobChange, JobsChange, JobsChanged } from '../../contract/api/ticket.ts';
 import { jobs } from '../db/schema.ts';
+import { isTooShort } from '../db/jobSearch.ts';
 import { jobDetail, latestLog, listJobs, openRefusals } from '../db/views.ts';
 import { Refused, type Shop } from '../shop.ts';
 import { changeJob, changeJobs, undoChange } from '../usecases/changeJobs.ts';
@@ -21,10 +22,21 @@ export function jobRoutes(shop: Shop): Route[] {
     route({
       method: 'get',
       path: '/api/jobs',
-      summary: 'Jobs in the order of their arrival, a page at a time',
+      summary: 'Jobs by arrival, a page at a time: all, those at work, or those of the past, searched by words',
       query: JobListQuery,
       answer: JobList,
-      handle: ({ query }) => listJobs(shop.db, query.limit, query.cursor),
+      handle: ({ query }) => {
+        if (query.text !== undefined && isTooShort(query.text)) {
+          throw new Refused(
+            400,
+            'too-short',
+            `“${query.text.trim()}” is too short to search for.`,
+            undefined,
+            'Give at least one word of three letters or more.',
+          );
+        }
+        return listJobs(shop.db, query);
+      },
     }),
     route({
       method: 'patch',

@@ -17,7 +17,7 @@ const PERSON = 'coordinator';
 
 export function mediaRoutes(shop: Shop): Route[] {
   const one = (id: string | undefined): SpoolView => {
-    const [found] = spoolViews(shop.db, id ?? '');
+    const [found] = spoolViews(shop.db, { id: id ?? '' });
     if (!found) throw new Refused(404, 'no-such-spool', `There is no spool ${id ?? ''}.`);
     return found;
   };

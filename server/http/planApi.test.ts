@@ -21,7 +21,10 @@ let base: string;
 beforeEach(async () => {
   ({ shop, close } = openTestShop());
   const routes = [...planRoutes(shop), ...mediaRoutes(shop), ...printerRoutes(shop, () => undefined)];
-  server = createApp(shop, routes, shop.paths.root).listen(0, '127.0.0.1');
+  server = createApp(shop, routes, shop.paths.root, () => (server.address() as AddressInfo).port).listen(
+    0,
+    '127.0.0.1',
+  );
   await new Promise((done) => server.once('listening', done));
   base = `http://127.0.0.1:${String((server.address() as AddressInfo).port)}`;
 });

@@ -7,11 +7,12 @@ import {
   RunCopies,
   RunCreate,
   RunDetail,
+  RunNestView,
   SegmentCut,
   SideSettings,
   TwoSidesOrder,
 } from '../../contract/api/run.ts';
-import { endedRuns, runDetail, runItems } from '../db/runViews.ts';
+import { endedRuns, runDetail, runItems, runNests, runsByNumber } from '../db/runViews.ts';
 import type { Dispatcher } from '../devices/dispatcher.ts';
 import { Refused, type Shop } from '../shop.ts';
 import { batchesProposed } from '../usecases/batches.ts';
@@ -26,6 +27,7 @@ import { type Route, route } from './route.ts';
 
 const PERSON = 'coordinator';
 const ENDED_SHOWN = 60;
+const NESTS_AT_ONCE = 60;
 
 export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
   const detail = (id: string | undefined): RunDetail => {
@@ -48,9 +50,23 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
     route({
       method: 'get',
       path: '/api/runs',
-      summary: 'Live runs in line, and the latest that ended',
+      summary: 'Live runs in line, and the latest that ended; with a number that run alone, however old',
+      query: Type.Object({ number: Type.Optional(Type.Integer({ minimum: 1, maximum: 1e12 })) }),
       answer: Type.Array(RunItem),
-      handle: () => [...runItems(shop.db), ...endedRuns(shop.db, ENDED_SHOWN)],
+      handle: ({ query }) =>
+        query.number === undefined
+          ? [...runItems(shop.db), ...endedRuns(shop.db, ENDED_SHOWN)]
+          : runsByNumber(shop.db, query.number),
+    }),
+    route({
+      method: 'get',
+      path: '/api/run-nests',
+      summary: 'How some runs lie, for small drawings of them',
+      query: Type.Object({
+        ids: Type.String({ default: '', maxLength: 4000, description: 'up to 60 ids with commas between them' }),
+      }),
+      answer: Type.Array(RunNestView),
+      handle: ({ query }) => runNests(shop.db, query.ids.split(',').slice(0, NESTS_AT_ONCE)),
     }),
     route({
       method: 'post',
@@ -78,11 +94,11 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
     route({
       method: 'put',
       path: '/api/runs/:id/layout',
-      summary: 'Keeps the layout of a draft',
+      summary: 'Keeps the layout of a draft; with If-Match only over the version that it was made from',
       body: LayoutChange,
       answer: RunDetail,
-      handle: ({ params, body }) => {
-        layOutRun(shop, params.id ?? '', body);
+      handle: ({ params, body, req }) => {
+        layOutRun(shop, params.id ?? '', body, { ifVersion: versionIn(req.get('if-match')) });
         return detail(params.id);
       },
     }),
@@ -208,4 +224,12 @@ async function queueAll(shop: Shop, ids: readonly string[]): Promise<void> {
       throw new Refused(error.status, error.code, `${error.message} ${rest}`, error.figures, error.remedy);
     }
   }
+}
+
+/** The version in an If-Match header; undefined where there is none, or any will do. */
+function versionIn(header: string | undefined): number | undefined {
+  if (header === undefined || header.trim() === '*') return undefined;
+  const version = Number(/^"?(\d+)"?$/.exec(header.trim())?.[1] ?? Number.NaN);
+  if (Number.isInteger(version)) return version;
+  throw new Refused(400, 'bad-request', `If-Match is no version of a layout: ${header.slice(0, 40)}.`);
 }

@@ -75,7 +75,7 @@ function folderRoutes(shop: Shop, folders: HotFolders): Route[] {
       answer: Type.Object({ id: Type.String() }),
       status: 201,
       handle: async ({ body }) => {
-        const id = createHotFolder(shop, body, PERSON);
+        const id = await createHotFolder(shop, body, PERSON);
         await folders.follow();
         return { id };
       },

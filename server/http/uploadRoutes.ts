@@ -45,6 +45,7 @@ export function uploadRoutes(shop: Shop, intake: Intake): Route[] {
       answer: UploadResult,
       status: 201,
       handle: async ({ req, res }) => {
+        mustHaveRoom(shop);
         await parse(upload, req, res);
         const result = await takeUploads(shop, intake, req.body as unknown, Array.isArray(req.files) ? req.files : []);
         res.status(result.accepted.length > 0 ? 201 : 422);
@@ -52,6 +53,13 @@ export function uploadRoutes(shop: Shop, intake: Intake): Route[] {
       },
     }),
   ];
+}
+
+/** Refused before a file is sent in vain. */
+function mustHaveRoom({ storage }: Shop): void {
+  if (storage.canTake) return;
+  const { text, remedy, freeBytes } = storage.view();
+  throw new Refused(503, 'no-room', text ?? 'Nothing can be taken in now.', { freeBytes }, remedy ?? undefined);
 }
 
 function parse(
@@ -117,7 +125,7 @@ async function takeUploads(
     const path = join(dir, 'file');
     await rename(file.path, path);
     const says = board.take(name) ?? forAll[0]?.values;
-    const outcome = await intake.accept({
+    const claim = {
       claimId,
       path,
       queueId,
@@ -130,8 +138,14 @@ async function takeUploads(
       ...(says && 'problem' in says ? { problem: says.problem } : {}),
       sideDir: shop.paths.refused,
       doneDir: null,
-    });
-    return { name, outcome };
+    };
+    try {
+      return { name, outcome: await intake.accept(claim) };
+    } catch (error) {
+      // Whoever sent it has it still, and is told so.
+      await rm(dir, { recursive: true, force: true });
+      throw error;
+    }
   });
   const jobIds: string[] = [];
   for (const each of await Promise.all(outcomes)) {

@@ -1,5 +1,5 @@
 import { renameSync } from 'node:fs';
-import { mkdir, rename, rm } from 'node:fs/promises';
+import { mkdir, readFile, rename, rm, stat } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import type { hotFolders } from '../db/schema.ts';
 import { writeWhole } from '../files/atomic.ts';
@@ -7,8 +7,8 @@ import { type Shop, newId } from '../shop.ts';
 import { lateTicket } from '../usecases/lateTicket.ts';
 import { refuseFile } from '../usecases/refuseFile.ts';
 import { rowContext } from '../usecases/rowContext.ts';
-import { DONE, REFUSED } from './folderFiles.ts';
-import { freePath } from './intake.ts';
+import { DONE, REFUSED } from '../files/folderFiles.ts';
+import { REASON_ENDING, freePath } from './intake.ts';
 import { readTicketFile } from './readTicketFile.ts';
 import { type RowSays, TicketBoard } from './ticketBoard.ts';
 
@@ -30,8 +30,13 @@ export class FolderTickets {
     return this.board.has(name);
   }
 
-  take(fileName: string): RowSays | undefined {
-    return this.board.take(fileName);
+  /** What the tickets say of a file. Its row is used up only by `used`: the file may yet turn out to be held by somebody. */
+  saysOf(fileName: string): RowSays | undefined {
+    return this.board.saysOf(fileName);
+  }
+
+  used(fileName: string): void {
+    this.board.take(fileName);
   }
 
   keepOnly(there: ReadonlySet<string>): void {
@@ -42,7 +47,24 @@ export class FolderTickets {
     }
   }
 
-  async read(name: string, bytes: Buffer): Promise<void> {
+  /** Reads a ticket that is whole. One that is too long, or that can't be read, is put aside: nothing behind it is held up. */
+  async read(name: string): Promise<void> {
+    const { ticketBytes } = this.shop.limits;
+    let bytes: Buffer;
+    try {
+      const { size } = await stat(join(this.row.path, name));
+      if (size > ticketBytes) {
+        await this.putAside(name, [`The ticket has ${String(size)} bytes; ${String(ticketBytes)} is the limit.`]);
+        return;
+      }
+      bytes = await readFile(join(this.row.path, name));
+    } catch (error) {
+      const { code } = error as NodeJS.ErrnoException;
+      if (code === 'ENOENT') return;
+      const why = code === 'EACCES' || code === 'EPERM' ? 'the server may not read it' : (code ?? 'it is damaged');
+      await this.putAside(name, [`The ticket can't be read: ${why}.`]);
+      return;
+    }
     const ticket = readTicketFile(name, bytes, rowContext(this.shop, this.row.queueId), this.shop.limits);
     if (!ticket.ok) {
       await this.putAside(name, [ticket.reason]);
@@ -95,7 +117,7 @@ export class FolderTickets {
     const first = problems[0] ?? '';
     const more =
       problems.length > 1 ? ` And ${String(problems.length - 1)} more; the file beside it names them all.` : '';
-    await writeWhole(`${sidePath}.reason.txt`, `${basename(name)}\n${problems.join('\n')}\n`);
+    await writeWhole(`${sidePath}${REASON_ENDING}`, `${basename(name)}\n${problems.join('\n')}\n`);
     const { id: hotFolderId, queueId } = this.row;
     const arrival = { claimId: newId('claim'), queueId, hotFolderId, sourceName: basename(name) };
     refuseFile(this.shop, arrival, `${first}${more}`, sidePath);

@@ -57,7 +57,7 @@ async function until(check: () => boolean, withinMs = 8000): Promise<void> {
   }
 }
 
-const jobs = () => listJobs(shop.db, 100, undefined).items;
+const jobs = () => listJobs(shop.db, { which: 'all', order: 'oldest', limit: 100 }).items;
 const left = () =>
   readdirSync(path, { recursive: true, withFileTypes: true })
     .filter((entry) => entry.isFile())

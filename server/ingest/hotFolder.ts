@@ -1,5 +1,5 @@
 import { type FSWatcher, watch } from 'chokidar';
-import { mkdir, readFile, rename, stat } from 'node:fs/promises';
+import { mkdir, rename, rm, stat } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import type { HotFolderView } from '../../contract/api/ticket.ts';
 import type { NameContext } from '../../core/ticket/namePattern.ts';
@@ -8,7 +8,7 @@ import { writeWhole } from '../files/atomic.ts';
 import type { Shop } from '../shop.ts';
 import { newId } from '../shop.ts';
 import { forgetArriving, showArriving } from '../usecases/showArriving.ts';
-import { CLAIMED, DONE, REFUSED, listFiles } from './folderFiles.ts';
+import { CLAIMED, DEPTH, DONE, REFUSED, listFiles } from '../files/folderFiles.ts';
 import { FolderTickets } from './folderTickets.ts';
 import { type Claim, type Intake, SAID, leftoverClaims } from './intake.ts';
 import { nameSays } from './nameSays.ts';
@@ -24,14 +24,17 @@ interface Seen {
   changedMs: number;
   look: Wholeness | undefined;
   shownBytes: number;
+  /** Somebody still held it when it was to be taken: not tried again before then. */
+  notBeforeMs: number;
 }
 
 /** Looks at a folder with unsettled files so often, at a quiet one (and one without change notices) seldom. */
 const BUSY_MS = 150;
 const IDLE_MS = 1500;
+/** A file that somebody else holds is tried again after so long. */
+const HELD_MS = 3000;
 /** A file that is not whole after so long is shown as arriving. */
 const SHOW_AFTER_MS = 700;
-const DEPTH = { 'not looked into': 0, customer: 1, order: 1, 'customer/order': 2 } as const;
 
 /** Watches one hot folder: waits until a file is whole, claims it by a rename, hands it to the intake. */
 export class HotFolder {
@@ -45,6 +48,8 @@ export class HotFolder {
   /** Claims that the intake has; others in the folder of claims were left by a crash or while the folder was away. */
   private readonly inHand = new Set<string>();
   private swept = false;
+  /** A claim that could not be brought in is not tried again before then. */
+  private sweepAgainMs = 0;
   state: HotFolderView['state'];
 
   constructor(
@@ -97,12 +102,24 @@ export class HotFolder {
   private async turn(): Promise<void> {
     this.scanning = 'yes';
     let unsettled = false;
+    // Where nothing can be written down nothing is taken: files lie safe where they are.
+    if (!this.shop.storage.canTake) {
+      this.swept = false;
+      this.scanning = 'no';
+      this.wake(IDLE_MS);
+      return;
+    }
     try {
       await this.sweep();
       unsettled = await this.scan();
       this.setState('watched');
     } catch (error) {
       this.swept = false;
+      if (this.shop.storage.noticed(error)) {
+        this.scanning = 'no';
+        this.wake(IDLE_MS);
+        return;
+      }
       this.setState('missing');
       this.shop.log.warn({ err: error, folder: this.row.path }, 'hot folder cannot be read');
     }
@@ -123,7 +140,7 @@ export class HotFolder {
 
   /** Once after a start, and once after each return of the folder: claims that nobody has in hand. */
   private async sweep(): Promise<void> {
-    if (this.swept) return;
+    if (this.swept || this.now() < this.sweepAgainMs) return;
     for (const left of await leftoverClaims(join(this.row.path, CLAIMED))) {
       if (!this.inHand.has(left.claimId)) this.take(left.claimId, left.path, left.said);
     }
@@ -140,10 +157,25 @@ export class HotFolder {
     let unsettled = false;
     // Tickets first: what they say must be known when the file beside them is taken.
     const tickets = names.filter((name) => TICKET_ENDING.test(name));
-    for (const name of tickets) unsettled = (await this.considerTicket(name)) || unsettled;
-    for (const name of names) if (!TICKET_ENDING.test(name)) unsettled = (await this.consider(name)) || unsettled;
-    for (const name of tickets) await this.tickets.settle(name, there);
+    for (const name of tickets) unsettled = (await this.each(name, () => this.considerTicket(name))) || unsettled;
+    for (const name of names) {
+      if (!TICKET_ENDING.test(name)) unsettled = (await this.each(name, () => this.consider(name))) || unsettled;
+    }
+    for (const name of tickets) await this.each(name, async () => (await this.tickets.settle(name, there), false));
     return unsettled;
+  }
+
+  /** One file that makes trouble must not hold up those behind it. @returns whether it is not settled yet */
+  private async each(name: string, consider: () => Promise<boolean>): Promise<boolean> {
+    try {
+      return await consider();
+    } catch (error) {
+      if (this.shop.storage.noticed(error)) throw error;
+      const seen = this.seen.get(name);
+      if (seen) seen.notBeforeMs = this.now() + HELD_MS;
+      this.shop.log.warn({ err: error, file: name, folder: this.row.path }, 'a file in a hot folder makes trouble');
+      return false;
+    }
   }
 
   /** Names claimed and not decided yet: their arriving row stays until the intake replaces it. */
@@ -167,6 +199,7 @@ export class HotFolder {
         changedMs: now,
         look: undefined,
         shownBytes: seen?.shownBytes ?? -1,
+        notBeforeMs: seen?.notBeforeMs ?? 0,
       });
       if (seen) this.show(name, now);
       return undefined;
@@ -178,7 +211,7 @@ export class HotFolder {
   private async considerTicket(name: string): Promise<boolean> {
     const quiet = await this.quietOf(name);
     if (quiet === undefined) return true;
-    if (!this.tickets.has(name)) await this.tickets.read(name, await readFile(join(this.row.path, name)));
+    if (!this.tickets.has(name)) await this.tickets.read(name);
     return false;
   }
 
@@ -187,6 +220,7 @@ export class HotFolder {
     const quiet = await this.quietOf(name);
     const seen = this.seen.get(name);
     if (quiet === undefined || !seen) return true;
+    if (this.now() < seen.notBeforeMs) return false;
     try {
       seen.look ??= await lookAt(path);
     } catch {
@@ -231,7 +265,7 @@ export class HotFolder {
     const claimId = newId('claim');
     const dir = join(this.row.path, CLAIMED, claimId);
     await mkdir(dir, { recursive: true });
-    const says = this.tickets.take(name);
+    const says = this.tickets.saysOf(name);
     const said = {
       fileName: nameSays(this.row, name, this.nameContext()),
       ...(says && 'values' in says ? { ticketFile: says.values } : {}),
@@ -242,10 +276,14 @@ export class HotFolder {
     try {
       await rename(path, join(dir, basename(name)));
     } catch (error) {
-      // Somebody took it away in this moment, or still holds it: the next look decides.
+      // Somebody took it away in this moment, or still holds it: a later look decides, and nothing is left behind till then.
+      await rm(dir, { recursive: true, force: true });
+      const seen = this.seen.get(name);
+      if (seen) seen.notBeforeMs = this.now() + HELD_MS;
       this.shop.log.warn({ err: error, file: name }, 'a file could not be claimed');
       return;
     }
+    this.tickets.used(name);
     this.seen.delete(name);
     this.take(claimId, join(dir, basename(name)), said);
   }
@@ -273,7 +311,12 @@ export class HotFolder {
         doneDir: this.row.afterwards === 'kept in done' ? join(this.row.path, DONE) : null,
       })
       .catch((error: unknown) => {
-        this.shop.log.error({ err: error, file: name }, 'a claimed file waits for the next start');
+        // It lies in the folder of claims; the next sweep finds it there.
+        this.swept = false;
+        this.sweepAgainMs = this.now() + HELD_MS;
+        if (!this.shop.storage.noticed(error)) {
+          this.shop.log.error({ err: error, file: name }, 'a claimed file waits until it is tried again');
+        }
       })
       .finally(() => {
         this.claimedNames.delete(name);

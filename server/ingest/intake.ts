@@ -5,8 +5,7 @@ import { refusals } from '../db/schema.ts';
 import { exists, writeWhole } from '../files/atomic.ts';
 import { Refused, type Shop } from '../shop.ts';
 import { type Arrival, admitJob, jobsOfClaim } from '../usecases/admitJob.ts';
-import { routeArrived } from '../usecases/routeJobs.ts';
-import { goOnArrived } from '../usecases/goOn.ts';
+import { followArrival } from '../usecases/arrivalTodos.ts';
 import { refuseFile } from '../usecases/refuseFile.ts';
 
 /** A file that has been claimed: it lies alone in a folder named after the claim, under its own name. */
@@ -59,28 +58,53 @@ export class Intake {
       if (!next) return;
       this.working += 1;
       this.bringIn(next.claim)
-        .then(next.done, next.failed)
         .finally(() => {
+          // The slot is for reading files: what follows an arrival waits for nests and PDFs, and holds nobody up.
           this.working -= 1;
           this.pump();
-        });
+        })
+        .then(async (outcome) => {
+          if ('jobIds' in outcome) await this.follow(outcome.jobIds);
+          return outcome;
+        })
+        .then(next.done, next.failed);
+    }
+  }
+
+  private async follow(jobIds: readonly string[]): Promise<void> {
+    try {
+      await followArrival(this.shop, jobIds);
+    } catch (error) {
+      // It is written down that it is still to be done; the next look does it.
+      this.shop.log.warn({ err: error, jobIds }, 'what follows the arrival of jobs waits');
     }
   }
 
   private async bringIn(claim: Claim): Promise<IntakeOutcome> {
     const { shop } = this;
-    const jobIds = jobsOfClaim(shop.db, claim.claimId);
-    if (jobIds.length > 0) {
-      await this.release(claim);
-      return { jobIds };
-    }
+    const known = jobsOfClaim(shop.db, claim.claimId);
+    if (known.length > 0) return this.admitted(claim, known);
     const before = shop.db.select().from(refusals).where(eq(refusals.claimId, claim.claimId)).get();
     if (before) return this.setAside(claim, before.reason, before.sidePath);
-    const reason = claim.problem ?? (await this.read(claim));
-    return typeof reason === 'string' ? this.refuse(claim, reason) : reason;
+    const read = claim.problem ?? (await this.read(claim));
+    return typeof read === 'string' ? this.refuse(claim, read) : this.admitted(claim, read.jobIds);
   }
 
-  /** @returns the job, or why there is none */
+  /** From here on the file is a job, whatever becomes of its claim: one that can't be cleared away now is at the next start. */
+  private async admitted(claim: Claim, jobIds: readonly string[]): Promise<IntakeOutcome> {
+    try {
+      await this.release(claim);
+    } catch (error) {
+      this.shop.storage.noticed(error);
+      this.shop.log.warn({ err: error, file: claim.sourceName }, 'a claim could not be cleared away');
+    }
+    return { jobIds };
+  }
+
+  /**
+   * @returns the jobs, or why there are none
+   * @throws where disk or database were the cause: the file stays claimed, and is brought in when they are well again
+   */
   private async read(claim: Claim): Promise<{ jobIds: readonly string[] } | string> {
     const { shop } = this;
     try {
@@ -90,16 +114,9 @@ export class Intake {
         if (detail !== undefined) shop.log.warn({ file: claim.sourceName, detail }, 'a damaged file');
         return reason;
       }
-      const jobIds = admitJob(shop, claim, answer);
-      await this.release(claim);
-      await routeArrived(shop, jobIds).catch((error: unknown) => {
-        shop.log.error({ err: error, jobIds }, 'jobs that arrived could not be routed; they stay in their queue');
-      });
-      await goOnArrived(shop, jobIds, claim.arrivalRule).catch((error: unknown) => {
-        shop.log.error({ err: error, file: claim.sourceName }, 'a job that should go on by itself waits');
-      });
-      return { jobIds };
+      return { jobIds: admitJob(shop, claim, answer) };
     } catch (error) {
+      if (shop.storage.noticed(error)) throw error;
       if (error instanceof Refused) return [error.message, error.remedy].filter(Boolean).join(' ');
       shop.log.error({ err: error, file: claim.sourceName }, 'a file could not be brought in');
       if (error instanceof Error && error.name === 'AbortError') {
@@ -117,7 +134,7 @@ export class Intake {
 
   private async setAside(claim: Claim, reason: string, sidePath: string): Promise<IntakeOutcome> {
     await mkdir(dirname(sidePath), { recursive: true });
-    await writeWhole(`${sidePath}.reason.txt`, `${claim.sourceName}\n${reason}\n`);
+    await writeWhole(`${sidePath}${REASON_ENDING}`, `${claim.sourceName}\n${reason}\n`);
     if (await exists(claim.path)) await rename(claim.path, sidePath);
     await removeClaim(claim.path);
     return { refused: reason };
@@ -133,15 +150,30 @@ export class Intake {
   }
 }
 
-/** A name in a folder that is not taken yet. */
+export const REASON_ENDING = '.reason.txt';
+/** What file systems take for a name, in bytes, and what is added to one while it is written. */
+const NAME_BYTES = 255;
+const ADDED_BYTES = 24;
+
+/** A name in a folder that is not taken yet; shortened where the reason beside it would have too long a name. */
 export async function freePath(dir: string, name: string): Promise<string> {
   const dot = name.lastIndexOf('.');
-  const stem = dot > 0 ? name.slice(0, dot) : name;
-  const ending = dot > 0 ? name.slice(dot) : '';
+  const isEnding = dot > 0 && name.length - dot <= 12;
+  const stem = isEnding ? name.slice(0, dot) : name;
+  const ending = isEnding ? name.slice(dot) : '';
   for (let n = 1; ; n++) {
-    const path = join(dir, n === 1 ? name : `${stem} (${String(n)})${ending}`);
-    if (!(await exists(path)) && !(await exists(`${path}.reason.txt`))) return path;
+    const number = n === 1 ? '' : ` (${String(n)})`;
+    const room = NAME_BYTES - Buffer.byteLength(number + ending + REASON_ENDING) - ADDED_BYTES;
+    const path = join(dir, `${within(stem, room)}${number}${ending}`);
+    if (!(await exists(path)) && !(await exists(path + REASON_ENDING))) return path;
   }
+}
+
+/** As much of a text as fits into so many bytes, never half a character. */
+function within(text: string, bytes: number): string {
+  let short = text;
+  while (Buffer.byteLength(short) > bytes) short = Array.from(short).slice(0, -1).join('');
+  return short;
 }
 
 async function removeClaim(path: string): Promise<void> {

@@ -43,14 +43,25 @@ export class TicketBoard {
     this.boards.delete(ticketPath);
   }
 
+  /** What a ticket says about a file. */
+  saysOf(filePath: string): RowSays | undefined {
+    const row = this.find(filePath)?.row;
+    return row && (row.problems.length > 0 ? { problem: problemText(row) } : { values: row.values });
+  }
+
   /** What a ticket says about a file that is being taken; the row is then used up. */
   take(filePath: string): RowSays | undefined {
+    const says = this.saysOf(filePath);
+    const found = this.find(filePath);
+    found?.board.waiting.delete(found.key);
+    return says;
+  }
+
+  private find(filePath: string): { readonly board: Board; readonly key: string; readonly row: TicketRow } | undefined {
     for (const board of this.boards.values()) {
       for (const key of [fileKey(folderOf(filePath), filePath), stemKey(filePath)]) {
         const found = board.waiting.get(key);
-        if (!found) continue;
-        board.waiting.delete(key);
-        return found.row.problems.length > 0 ? { problem: problemText(found.row) } : { values: found.row.values };
+        if (found) return { board, key, row: found.row };
       }
     }
     return undefined;

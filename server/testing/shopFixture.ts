@@ -6,7 +6,10 @@ import type { MachineRun, MachineState, RunReport } from '../../contract/machine
 import { StoredClock } from '../clock/shopClock.ts';
 import { openDb } from '../db/open.ts';
 import { seedFloor } from '../demo/seedFloor.ts';
+import type { StorageView } from '../../contract/api/storage.ts';
 import { DataPaths } from '../files/paths.ts';
+import { storageFault } from '../files/storageFault.ts';
+import type { Storage } from '../ports/storage.ts';
 import { LiveBus } from '../http/liveBus.ts';
 import { readLimits } from '../limits.ts';
 import type { MachineLink, RunCommand } from '../ports/machineLink.ts';
@@ -66,6 +69,7 @@ export function report(runId: string, attempt: number, change: Partial<RunReport
   return {
     runId,
     attempt,
+    seq: 1,
     status: 'printing',
     phase: 'print',
     lengthMm: 0,
@@ -79,13 +83,32 @@ export function report(runId: string, attempt: number, change: Partial<RunReport
   };
 }
 
-export interface TestShop extends Shop {
-  readonly link: SilentLink;
+/** Disk and database that are well until a test says otherwise. */
+export class TestStorage implements Storage {
+  canTake = true;
+  readonly errors: unknown[] = [];
+  view(): StorageView {
+    const state = this.canTake ? 'fine' : 'full';
+    return { state, freeBytes: null, leastFreeBytes: 0, text: this.canTake ? null : 'The disk is full.', remedy: null };
+  }
+  noticed(error: unknown): boolean {
+    const fault = storageFault(error) !== undefined;
+    if (fault) this.errors.push(error);
+    return fault;
+  }
 }
 
-/** A whole shop in a temporary folder, without HTTP: real database, files and rendering, heavy work in this thread. */
-export function openTestShop(): { shop: TestShop; close: () => void } {
-  const root = mkdtempSync(join(tmpdir(), 'yellow-spool-test-'));
+export interface TestShop extends Shop {
+  readonly link: SilentLink;
+  readonly storage: TestStorage;
+}
+
+/**
+ * A whole shop without HTTP: real database, files and rendering, heavy work in this thread.
+ * @param keptIn where it stays; left out: a temporary folder that goes with it
+ */
+export function openTestShop(keptIn?: string): { shop: TestShop; close: () => void } {
+  const root = keptIn ?? mkdtempSync(join(tmpdir(), 'yellow-spool-test-'));
   const paths = new DataPaths(root);
   paths.make();
   const limits = readLimits({});
@@ -112,6 +135,7 @@ export function openTestShop(): { shop: TestShop; close: () => void } {
     bus: new LiveBus(),
     pool: pool as unknown as RenderPool,
     link: new SilentLink(),
+    storage: new TestStorage(),
     log: pino({ level: 'silent' }),
     baseUrl: () => 'http://127.0.0.1:1',
     kick: () => undefined,
@@ -120,7 +144,7 @@ export function openTestShop(): { shop: TestShop; close: () => void } {
     shop,
     close: () => {
       close();
-      rmSync(root, { recursive: true, force: true });
+      if (keptIn === undefined) rmSync(root, { recursive: true, force: true });
     },
   };
 }

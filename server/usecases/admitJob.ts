@@ -106,6 +106,8 @@ function admitPages(
     // Where a person looks first, the job stays *checked* until somebody has.
     state: blocked ? ('blocked' as const) : rule === 'wait' ? ('checked' as const) : ('ready' as const),
     arrivedMs: work.nowMs,
+    // Written down with the job: whatever ends the server now, it is gone on with.
+    arrivalTodo: blocked ? null : ({ step: 'route', rule: arrival.arrivalRule ?? null } as const),
   };
   tx.insert(jobs).values(row).onConflictDoUpdate({ target: jobs.id, set: row }).run();
   pages.forEach((page, index) => {

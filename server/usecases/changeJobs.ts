@@ -13,6 +13,7 @@ import {
   setHere,
   usePresetOf,
 } from '../../core/ticket/ticket.ts';
+import { batches } from '../db/batches.ts';
 import type { Reader } from '../db/open.ts';
 import { jobPages, jobs, pieces, ticketChanges } from '../db/schema.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../shop.ts';
@@ -123,7 +124,7 @@ export async function undoChange(shop: Shop, changeId: string, who: string): Pro
   if (rows.length === 0) throw new Refused(404, 'no-such-change', `There is no change ${changeId}, or it is undone.`);
   const before = new Map(rows.map((row) => [row.jobId, row]));
   const back = newId('chg');
-  const { changed, refused } = await changeAll(shop, [...before.keys()], who, back, (_desk, job) => {
+  const { changed, refused, changedIds } = await changeAll(shop, [...before.keys()], who, back, (_desk, job) => {
     const was = before.get(job.id);
     if (!was) return { ticket: job.ticket, queueId: job.queueId };
     if (was.queueId !== job.queueId || !sameValue(was.ticket.preset, job.ticket.preset)) {
@@ -145,16 +146,36 @@ export async function undoChange(shop: Shop, changeId: string, who: string): Pro
     return { ticket: makeTicket(layers, job.ticket.preset), queueId: job.queueId };
   });
   transact(shop, (work) => {
-    work.tx.delete(ticketChanges).where(eq(ticketChanges.changeId, changeId)).run();
+    // What could not be taken back keeps its row: the change can be undone for it later, once nothing holds it.
+    for (const ids of batches(changedIds.concat(unchangedIds(before, changedIds, refused)))) {
+      work.tx
+        .delete(ticketChanges)
+        .where(and(eq(ticketChanges.changeId, changeId), inArray(ticketChanges.jobId, ids)))
+        .run();
+    }
+    const [one] = changedIds;
+    const what = changed === 1 && one !== undefined ? jobRow(work.tx, one).sourceName : `${String(changed)} jobs`;
+    const stayed = refused.length > 0 ? `; ${String(refused.length)} could not be` : '';
+    if (changed === 0) return;
     work.note({
       kind: 'jobs.changed',
-      subject: changed === 1 ? ['job', rows[0]?.jobId ?? ''] : ['shop', back],
+      subject: changed === 1 && one !== undefined ? ['job', one] : ['shop', back],
       who,
-      text: `Taken back for ${changed === 1 ? jobRow(work.tx, rows[0]?.jobId ?? '').sourceName : `${String(changed)} jobs`}`,
+      text: `Taken back for ${what}${stayed}`,
       undo: undoOf(back),
     });
   });
   return { changed, refused };
+}
+
+/** Jobs that stand as they were before the change already: there is nothing left to undo for them. */
+function unchangedIds(
+  before: ReadonlyMap<string, unknown>,
+  changed: readonly string[],
+  refused: JobsChanged['refused'],
+): string[] {
+  const others = new Set([...changed, ...refused.map(({ jobId }) => jobId)]);
+  return [...before.keys()].filter((id) => !others.has(id));
 }
 
 interface After {
@@ -195,10 +216,10 @@ async function changeAll(
   who: string,
   changeId: string,
   step: Step,
-): Promise<JobsChanged & { readonly what: string }> {
+): Promise<JobsChanged & { readonly what: string; readonly changedIds: string[] }> {
   const refused: JobsChanged['refused'] = [];
   const whats = new Set<string>();
-  let changed = 0;
+  const changedIds: string[] = [];
   for (let from = 0; from < jobIds.length; from += AT_ONCE) {
     transact(shop, (work) => {
       const desk = new TicketDesk(work.tx);
@@ -211,7 +232,7 @@ async function changeAll(
         try {
           const what = work.tx.transaction((tx) => changeOne({ ...work, tx }, desk, job, step, changeId));
           if (what === '') continue;
-          changed += 1;
+          changedIds.push(job.id);
           what.split(', ').forEach((each) => whats.add(each));
           // Each job's history tells it; the wire hears of all of them at once.
           work.note({
@@ -229,7 +250,7 @@ async function changeAll(
     });
     await new Promise((done) => setImmediate(done));
   }
-  return { changed, refused, what: [...whats].join(', ') };
+  return { changed: changedIds.length, changedIds, refused, what: [...whats].join(', ') };
 }
 
 /** @returns what was changed, in words; empty where nothing was */
@@ -268,6 +289,8 @@ export function changeOne(work: Work, desk: TicketDesk, job: JobRow, step: Step,
       // A person who has mended a job has looked at it.
       state: state === 'checked' && job.state === 'blocked' ? 'ready' : state,
       ...(first ? { widthMm: first.widthMm, heightMm: first.heightMm } : {}),
+      // Its keep rule may be another now.
+      ...(keys.includes('keep') ? { keepDueMs: work.nowMs } : {}),
     })
     .where(eq(jobs.id, job.id))
     .run();

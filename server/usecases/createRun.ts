@@ -120,6 +120,10 @@ export function joinRun(shop: Shop, runId: string, jobIds: readonly string[], wh
       );
     }
     takeIn(work, runId, owed);
+    tx.update(runs)
+      .set({ version: run.version + 1 })
+      .where(eq(runs.id, runId))
+      .run();
     work.note({
       kind: 'run.joined',
       subject: ['run', runId],

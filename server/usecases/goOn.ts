@@ -3,6 +3,8 @@ import { runWideDifference } from '../../core/ticket/ticket.ts';
 import { jobs, pieces, queues, runs } from '../db/schema.ts';
 import { runName } from '../db/runViews.ts';
 import { Refused, type Shop, transact } from '../shop.ts';
+import type { Db } from '../db/open.ts';
+import type { RunRow } from './moveRun.ts';
 import { createRun, joinRun } from './createRun.ts';
 import { layOutRun } from './layOutRun.ts';
 import { nestDraft } from './nestDraft.ts';
@@ -78,30 +80,57 @@ function intoRun(shop: Shop, jobIds: readonly string[], afterMin: number, who: s
     joinRun(shop, open.id, jobIds, who);
     return open.id;
   }
-  const runId = createRun(shop, jobIds, who);
-  transact(shop, ({ tx, nowMs, touch }) => {
-    tx.update(runs)
-      .set({ goAtMs: nowMs + afterMin * 60_000 })
-      .where(eq(runs.id, runId))
-      .run();
-    touch({ type: 'run', id: runId });
+  // In one: a run that is there without its instant would wait on the Bench for ever.
+  return shop.db.transaction(() => {
+    const runId = createRun(shop, jobIds, who);
+    transact(shop, ({ tx, nowMs, touch }) => {
+      tx.update(runs)
+        .set({ goAtMs: nowMs + afterMin * 60_000 })
+        .where(eq(runs.id, runId))
+        .run();
+      touch({ type: 'run', id: runId });
+    });
+    return runId;
   });
-  return runId;
+}
+
+/** Runs that are being released: who asks for one of them a second time waits for the same end. */
+const releasing = new WeakMap<Db, Map<string, Promise<boolean>>>();
+
+function releaseRun(shop: Shop, runId: string, who: string): Promise<boolean> {
+  const under = releasing.get(shop.db) ?? new Map<string, Promise<boolean>>();
+  releasing.set(shop.db, under);
+  const known = under.get(runId);
+  if (known) return known;
+  const released = release(shop, runId, who).finally(() => under.delete(runId));
+  under.set(runId, released);
+  return released;
 }
 
 /** Nests and queues a run that goes by itself. What can't go stays a draft for a person, and the wire says why. */
-async function releaseRun(shop: Shop, runId: string, who: string): Promise<boolean> {
+async function release(shop: Shop, runId: string, who: string): Promise<boolean> {
+  const row = () => shop.db.select().from(runs).where(eq(runs.id, runId)).get();
+  const before = row();
+  if (before?.goAtMs == null || before.state !== 'draft') return false;
   try {
-    layOutRun(shop, runId, await nestDraft(shop, runId, NEST_MS), 'itself');
+    const layout = await nestDraft(shop, runId, NEST_MS);
+    // Who has laid it out meanwhile has taken it in hand; their layout stays.
+    if (row()?.version !== before.version) return false;
+    layOutRun(shop, runId, layout, { by: 'itself', ifVersion: before.version });
     await ensurePdf(shop, runId);
-    // A person may have taken it in hand meanwhile.
-    if (shop.db.select().from(runs).where(eq(runs.id, runId)).get()?.goAtMs == null) return false;
+    if (row()?.goAtMs == null) return false;
     queueRun(shop, runId, who);
     return true;
   } catch (error) {
     if (!(error instanceof Refused)) throw error;
     transact(shop, (work) => {
-      const run = work.tx.update(runs).set({ goAtMs: null }).where(eq(runs.id, runId)).returning().get();
+      const run = work.tx
+        .update(runs)
+        .set({ goAtMs: null })
+        .where(and(eq(runs.id, runId), eq(runs.state, 'draft')))
+        .returning()
+        .get() as RunRow | undefined;
+      if (!run) return;
       work.touch({ type: 'run', id: runId });
       work.note({
         kind: 'run.stayed',

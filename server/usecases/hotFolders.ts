@@ -1,16 +1,19 @@
-import { isAbsolute, join, normalize, sep } from 'node:path';
+import { sep } from 'node:path';
 import { and, eq } from 'drizzle-orm';
 import type { HotFolderChange, HotFolderCreate } from '../../contract/api/ticket.ts';
 import { compilePattern } from '../../core/ticket/namePattern.ts';
 import { hotFolders, jobs } from '../db/schema.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../shop.ts';
+import { mustBeConfirmed, placeOf } from './hotFolderPlace.ts';
 import { TicketDesk } from './ticketDesk.ts';
 
-/** Describes a new hot folder. A plain name lies in the shop's own folder of hot folders; a full path may lie anywhere. */
-export function createHotFolder(shop: Shop, folder: HotFolderCreate, who: string): string {
+/** Describes a new hot folder; one that holds files already only where whoever asks knows that they will be taken. */
+export async function createHotFolder(shop: Shop, order: HotFolderCreate, who: string): Promise<string> {
+  const { takeExisting = false, ...folder } = order;
+  const path = placeOf(shop, folder.path);
+  await mustBeConfirmed(path, folder.subfolders ?? 'not looked into', takeExisting);
   return transact(shop, (work) => {
     const { queue } = new TicketDesk(work.tx).queue(folder.queueId);
-    const path = placeOf(shop, folder.path);
     mustStandAlone(work, path, undefined);
     mustMakeSense(work, folder);
     const id = newId('folder');
@@ -28,21 +31,6 @@ export function createHotFolder(shop: Shop, folder: HotFolderCreate, who: string
     });
     return id;
   });
-}
-
-function placeOf(shop: Shop, wanted: string): string {
-  const path = normalize(wanted.trim());
-  if (isAbsolute(path)) return path.length > 1 && path.endsWith(sep) ? path.slice(0, -1) : path;
-  if (path.includes('..') || path === '.' || /[\\/]/.test(path)) {
-    throw new Refused(
-      422,
-      'bad-path',
-      `${wanted} is neither a plain name nor a full path.`,
-      undefined,
-      'Write a name, or the path from the root on.',
-    );
-  }
-  return join(shop.paths.hotFolders, path);
 }
 
 /** Two watches must not take each other's files. */
@@ -118,7 +106,8 @@ export function removeHotFolder(shop: Shop, id: string, who: string): void {
         label: 'Undo',
         method: 'POST',
         path: '/api/hot-folders',
-        body: { queueId, path, presetId, arrivalRule, namePattern, subfolders, afterwards },
+        // Its files are taken again: they were dropped there to be.
+        body: { queueId, path, presetId, arrivalRule, namePattern, subfolders, afterwards, takeExisting: true },
       },
     });
   });

@@ -16,7 +16,8 @@ export function followPieces(work: Work, jobIds: readonly string[]): void {
     const state = jobStateFromPieces(count);
     work.tx
       .update(jobs)
-      .set({ state })
+      // A job that is printed falls under its keep rule: the next tidying works out when.
+      .set({ state, keepDueMs: state === 'printed' ? work.nowMs : null })
       .where(and(eq(jobs.id, id), inArray(jobs.state, [...FOLLOWING])))
       .run();
     work.touch({ type: 'job', id });

@@ -15,11 +15,34 @@ import { type LaidRow, inkOfRun, laidPieces, timeOfRun } from './measureRun.ts';
 import { marksOfRun } from './runMarks.ts';
 import type { RunRow } from './moveRun.ts';
 
-/** Keeps a layout of a draft, clashes and all: a person may be in the middle of it. Queueing checks it. */
-export function layOutRun(shop: Shop, runId: string, change: LayoutChange, by: 'person' | 'itself' = 'person'): void {
+export interface LayOutHow {
+  readonly by?: 'person' | 'itself';
+  /** The version that was changed; left out: whatever is there is overwritten. */
+  readonly ifVersion?: number | undefined;
+}
+
+/**
+ * Keeps a layout of a draft, clashes and all: a person may be in the middle of it. Queueing checks it. Refused where somebody
+ * else has laid it out since the version that was changed.
+ */
+export function layOutRun(
+  shop: Shop,
+  runId: string,
+  change: LayoutChange,
+  { by = 'person', ifVersion }: LayOutHow = {},
+): void {
   transact(shop, (work) => {
     const { tx } = work;
     const run = draftOf(work, runId);
+    if (ifVersion !== undefined && ifVersion !== run.version) {
+      throw new Refused(
+        409,
+        'layout-changed',
+        `${runName(run.seq)} has been laid out anew meanwhile; your layout is not saved yet.`,
+        { version: run.version, yourVersion: ifVersion },
+        'Look at both, and keep one of them.',
+      );
+    }
     if (isBack(run)) {
       throw new Refused(
         409,
@@ -32,7 +55,7 @@ export function layOutRun(shop: Shop, runId: string, change: LayoutChange, by: '
     // Who lays a run out has taken it in hand: it no longer goes by itself.
     const hands = by === 'person' ? { goAtMs: null } : {};
     tx.update(runs)
-      .set({ settings: change.settings, ...hands })
+      .set({ settings: change.settings, version: run.version + 1, ...hands })
       .where(eq(runs.id, runId))
       .run();
     keepPlaces(work, runId, change.placements);

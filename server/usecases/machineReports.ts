@@ -63,10 +63,12 @@ function keepMeasured(shop: Shop, { id, measured }: typeof printers.$inferSelect
   shop.bus.committed([], [{ type: 'printer', id }]);
 }
 
-/** Brings a run in line with its printer's report. Reports of another attempt or of an ended run change nothing. */
+/** Brings a run in line with its printer's report. Reports of another attempt, of an ended run, or older ones change nothing. */
 export function takeRunReport(shop: Shop, report: RunReport): void {
   const run = shop.db.select().from(runs).where(eq(runs.id, report.runId)).get();
   if (!run || run.attempt !== report.attempt || !['sent', 'printing', 'paused'].includes(run.state)) return;
+  // An answer that was long on its way must not undo what the printer has said since. An end is the last word in any case.
+  if (report.seq < run.reportSeq && !ENDS.includes(report.status)) return;
   if (report.status === run.state) {
     keepProgress(shop, run, report);
     return;
@@ -74,8 +76,10 @@ export function takeRunReport(shop: Shop, report: RunReport): void {
   transact(shop, (work) => {
     step(work, run, report);
   });
-  if (['printed', 'failed', 'cancelled'].includes(report.status)) shop.kick();
+  if (ENDS.includes(report.status)) shop.kick();
 }
+
+const ENDS: readonly string[] = ['printed', 'failed', 'cancelled'];
 
 function progressOf(report: RunReport, nowMs: number): Partial<RunRow> {
   return {
@@ -84,6 +88,7 @@ function progressOf(report: RunReport, nowMs: number): Partial<RunRow> {
     fedMm: report.fedMm,
     msLeft: report.msLeft,
     progressMs: nowMs,
+    reportSeq: report.seq,
   };
 }
 

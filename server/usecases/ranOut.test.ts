@@ -48,7 +48,12 @@ test('the empty roll is changed: its part is booked on it and it is at nothing, 
   await loadSpool(shop, 'spool-sp-45', ROLL_1, 'test');
   expect(rowOf(runId)).toMatchObject({ spoolId: 'spool-sp-45', bookedMm: 700, state: 'paused' });
   expect(spoolLeftMm(shop.db, 'spool-sp-44')).toBeCloseTo(0, 6);
-  const booked = shop.db.select().from(spoolLedger).where(eq(spoolLedger.spoolId, 'spool-sp-44')).all();
+  const booked = shop.db
+    .select()
+    .from(spoolLedger)
+    .where(eq(spoolLedger.spoolId, 'spool-sp-44'))
+    .orderBy(spoolLedger.id)
+    .all();
   expect(booked.slice(-2).map(({ kind, runId: of, reason }) => [kind, of, reason])).toEqual([
     ['run', runId, null],
     ['correction', runId, 'ran out in Run 1'],
@@ -85,6 +90,12 @@ test('a spool that is measured anew where it stands: width and length are kept, 
   expect(spoolLeftMm(shop.db, 'spool-sp-44')).toBe(20_000);
   const row = shop.db.select().from(spools).where(eq(spools.id, 'spool-sp-44')).get();
   expect(row).toMatchObject({ widthMm: 912, printerId: 'bittern', sourceId: 'roll-1' });
-  const last = shop.db.select().from(spoolLedger).where(eq(spoolLedger.spoolId, 'spool-sp-44')).all().at(-1);
+  const last = shop.db
+    .select()
+    .from(spoolLedger)
+    .where(eq(spoolLedger.spoolId, 'spool-sp-44'))
+    .orderBy(spoolLedger.id)
+    .all()
+    .at(-1);
   expect(last).toMatchObject({ kind: 'correction', mm: -1270, reason: 'measured at loading by Odile' });
 });

@@ -108,7 +108,7 @@ export async function rerouteRun(
   const modeId = fit?.can === true ? fit.modeId : was.ticket.modeId;
   const id = transact(shop, (work) => takeOver(work, floor, was, printerId, modeId, who));
   if (was.state === 'draft') {
-    layOutRun(shop, id, await nestDraft(shop, id, NEST_MS), 'itself');
+    layOutRun(shop, id, await nestDraft(shop, id, NEST_MS), { by: 'itself' });
     return id;
   }
   await layAndQueue(shop, id, before, who);
@@ -117,7 +117,7 @@ export async function rerouteRun(
 
 /** Nests a new draft, queues it, and puts it before another in the line. Where that fails the draft stays. */
 export async function layAndQueue(shop: Shop, id: string, before: string | null, who: string): Promise<void> {
-  layOutRun(shop, id, await nestDraft(shop, id, NEST_MS), 'itself');
+  layOutRun(shop, id, await nestDraft(shop, id, NEST_MS), { by: 'itself' });
   await ensurePdf(shop, id);
   queueRun(shop, id, who);
   if (before === null) return;

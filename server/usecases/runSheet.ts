@@ -26,7 +26,7 @@ export async function runSheet(shop: Shop, runId: string): Promise<Uint8Array> {
   const run = runDetail(shop.db, runId);
   if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
   const zone = tz(shop.clock.zone);
-  const spool = run.spoolId === null ? undefined : spoolViews(shop.db, run.spoolId)[0];
+  const spool = run.spoolId === null ? undefined : spoolViews(shop.db, { id: run.spoolId })[0];
   const kept = fullMarks(run.settings.marks);
   const marks = Object.entries(MARK_NAMES)
     .filter(([key]) => kept[key as keyof typeof MARK_NAMES].on)

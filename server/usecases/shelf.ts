@@ -1,4 +1,4 @@
-import { and, eq, inArray, max, or, sql } from 'drizzle-orm';
+import { and, eq, inArray, lte, max } from 'drizzle-orm';
 import { setHere } from '../../core/ticket/ticket.ts';
 import { keepUntilMs } from '../../core/ticket/keepRule.ts';
 import { partsOf } from '../../core/ticket/parts.ts';
@@ -88,7 +88,15 @@ export function openAsNew(shop: Shop, jobId: string, who: string): string {
     const { seq: _seq, ...row } = job;
     const blocked = job.findings.some((finding) => finding.severity === 'block');
     tx.insert(jobs)
-      .values({ ...row, id, claimId: null, hotFolderId: null, state: blocked ? 'blocked' : 'ready', arrivedMs: nowMs })
+      .values({
+        ...row,
+        id,
+        claimId: null,
+        hotFolderId: null,
+        state: blocked ? 'blocked' : 'ready',
+        arrivedMs: nowMs,
+        keepDueMs: null,
+      })
       .run();
     const pages = tx.select().from(jobPages).where(eq(jobPages.jobId, jobId)).orderBy(jobPages.page).all();
     for (const page of pages) {
@@ -137,31 +145,50 @@ function takeOffShelf(work: Work, job: JobRow, change: Partial<JobRow>): void {
   followPieces(work, [job.id]);
 }
 
-/** Does with printed jobs what their keep rules say, once they have been printed for long enough. */
+/** Jobs that are looked at in one go; the rest at the next. */
+const LOOKED_AT = 200;
+
+/**
+ * Does with printed jobs what their keep rules say. Each job carries the instant at which it has to be looked at next, so that
+ * a look reads those alone that are due, whatever the shop has printed in its life.
+ */
 export function keepOrDrop(shop: Shop): void {
   const now = shop.clock.now();
-  const dropsLater = sql`json_extract(${jobs.ticket}, '$.values.keep.kind') in ('days', 'drop')`;
-  const rows = shop.db
-    .select({ job: jobs, printedMs: sql<number | null>`max(${runs.endedMs})` })
-    .from(jobs)
-    .innerJoin(pieces, and(eq(pieces.jobId, jobs.id), eq(pieces.state, 'printed')))
-    .innerJoin(runs, eq(runs.id, pieces.runId))
-    .where(and(inArray(jobs.state, [...KEPT]), or(eq(jobs.state, 'printed'), dropsLater)))
-    .groupBy(jobs.id)
-    .all();
-  for (const { job, printedMs } of rows) {
-    if (printedMs === null) continue;
+  const due = shop.db.select().from(jobs).where(lte(jobs.keepDueMs, now)).limit(LOOKED_AT).all();
+  for (const job of due) {
+    const printedMs = shop.db
+      .select({ ms: max(runs.endedMs) })
+      .from(pieces)
+      .innerJoin(runs, eq(runs.id, pieces.runId))
+      .where(and(eq(pieces.jobId, job.id), eq(pieces.state, 'printed')))
+      .get()?.ms;
+    if (!isKept(job.state) || printedMs == null) {
+      lookAgain(shop, job, null);
+      continue;
+    }
     const { shelveMs, dropMs } = keepUntilMs(job.ticket.values.keep, printedMs);
-    if (dropMs !== null && now >= dropMs) moveKept(shop, job, 'dropped');
-    else if (job.state === 'printed' && now >= shelveMs) moveKept(shop, job, 'shelved');
+    if (dropMs !== null && now >= dropMs) moveKept(shop, job, 'dropped', null);
+    else if (job.state === 'printed' && now >= shelveMs) moveKept(shop, job, 'shelved', dropMs);
+    else lookAgain(shop, job, job.state === 'printed' ? Math.min(shelveMs, dropMs ?? shelveMs) : dropMs);
   }
 }
 
-function moveKept(shop: Shop, job: JobRow, state: 'shelved' | 'dropped'): void {
+function isKept(state: JobRow['state']): boolean {
+  return (KEPT as readonly string[]).includes(state);
+}
+
+function lookAgain({ db }: Shop, { id, state }: JobRow, keepDueMs: number | null): void {
+  db.update(jobs)
+    .set({ keepDueMs })
+    .where(and(eq(jobs.id, id), eq(jobs.state, state)))
+    .run();
+}
+
+function moveKept(shop: Shop, job: JobRow, state: 'shelved' | 'dropped', keepDueMs: number | null): void {
   transact(shop, (work) => {
     const moved = work.tx
       .update(jobs)
-      .set({ state })
+      .set({ state, keepDueMs })
       .where(and(eq(jobs.id, job.id), eq(jobs.state, job.state)))
       .run().changes;
     if (moved === 0) return;

@@ -3,6 +3,7 @@ import type { ShopSetup } from '../../contract/api/shop.ts';
 import { Attendance, attendedSpans } from '../../core/schedule/shopHours.ts';
 import type { Reader } from '../db/open.ts';
 import { settings } from '../db/schema.ts';
+import type { Limits } from '../limits.ts';
 import { Refused, type Shop, transact } from '../shop.ts';
 
 const KEY = 'shopSetup';
@@ -17,6 +18,8 @@ const ALWAYS: Omit<ShopSetup, 'zone'> = {
   holidays: [],
   people: [],
   orderAheadDays: 10,
+  leastFreeMb: null,
+  hostNames: [],
 };
 
 export function shopSetup(db: Reader, zone: string): ShopSetup {
@@ -48,6 +51,21 @@ export function setShopSetup(shop: Shop, next: ShopSetup, who: string): void {
     });
   });
   shop.kick();
+}
+
+const MIB = 1024 ** 2;
+
+/** Below so much room on the disk nothing new is taken or sent. */
+export function leastFreeBytes(db: Reader, limits: Limits): number {
+  const row = db.select({ value: settings.value }).from(settings).where(eq(settings.key, KEY)).get();
+  const mb = (row?.value as Partial<ShopSetup> | undefined)?.leastFreeMb ?? null;
+  return mb === null ? limits.leastFreeBytes : mb * MIB;
+}
+
+/** Names, besides this machine's own, under which browsers may reach the shop. */
+export function hostNames(db: Reader): readonly string[] {
+  const row = db.select({ value: settings.value }).from(settings).where(eq(settings.key, KEY)).get();
+  return (row?.value as Partial<ShopSetup> | undefined)?.hostNames ?? [];
 }
 
 /** ISO code of the shop's money. */

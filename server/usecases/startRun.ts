@@ -61,19 +61,17 @@ function backState(db: Reader, run: RunRow): 'no' | 'front not printed' | 'not c
 }
 
 function loadedOn(db: Reader, { id, config, measured }: typeof printers.$inferSelect): LoadedSpool[] {
-  return spoolViews(db)
-    .filter((spool) => spool.printerId === id)
-    .map((spool) => {
-      const told = measured?.media.find((media) => media.sourceId === spool.sourceId && media.tag === spool.id);
-      return {
-        id: spool.id,
-        label: spool.label,
-        stockId: spool.stockId,
-        stockName: spool.stockName,
-        sourceName: config.sources.find((source) => source.id === spool.sourceId)?.name ?? '',
-        widthMm: told?.widthMm ?? spool.widthMm,
-        leftMm: spool.leftMm,
-        takeUp: spool.takeUp,
-      };
-    });
+  return spoolViews(db, { printerId: id }).map((spool) => {
+    const told = measured?.media.find((media) => media.sourceId === spool.sourceId && media.tag === spool.id);
+    return {
+      id: spool.id,
+      label: spool.label,
+      stockId: spool.stockId,
+      stockName: spool.stockName,
+      sourceName: config.sources.find((source) => source.id === spool.sourceId)?.name ?? '',
+      widthMm: told?.widthMm ?? spool.widthMm,
+      leftMm: spool.leftMm,
+      takeUp: spool.takeUp,
+    };
+  });
 }

@@ -13,7 +13,7 @@ export async function syncMedia(shop: Shop, printerId: string, state: MachineSta
   if (!media || state.status === 'printing') return;
   const printer = shop.db.select().from(printers).where(eq(printers.id, printerId)).get();
   if (!printer) return;
-  const here = spoolViews(shop.db).filter((spool) => spool.printerId === printerId);
+  const here = spoolViews(shop.db, { printerId });
   for (const source of printer.config.sources) {
     const wanted = here.find((spool) => spool.sourceId === source.id);
     const known = media.find((each) => each.sourceId === source.id);

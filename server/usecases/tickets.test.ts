@@ -137,7 +137,7 @@ test('many tickets at once: what can be changed is, what can’t is named, and a
   expect(ticketOf(own).values.customer).toBe('Marram Theatre');
 });
 
-test('presets: named once, carried as a copy, marked where changed, never written over', () => {
+test('presets: named once, carried as a copy, marked where changed, never written over', async () => {
   const id = createPreset(shop, { name: 'Window decal', settings: { mirror: true, copies: 3 } }, 'test');
   expect(refusal(() => createPreset(shop, { name: ' window DECAL', settings: {} }, 'test')).code).toBe('name-taken');
   const job = admitPlain(shop, 'a.pdf', [[400, 300]]);
@@ -158,7 +158,7 @@ test('presets: named once, carried as a copy, marked where changed, never writte
   );
   const names = queueNames();
   expect(names).toEqual(expect.arrayContaining(['Window', 'Window copy', 'Window 2']));
-  const folder = createHotFolder(shop, { queueId: 'magpie-labels', path: 'windows', presetId: copy }, 'test');
+  const folder = await createHotFolder(shop, { queueId: 'magpie-labels', path: 'windows', presetId: copy }, 'test');
   expect(
     refusal(() => {
       deletePreset(shop, copy, 'test');
@@ -176,13 +176,13 @@ const queueNames = () =>
     .sync()
     .map((preset) => preset.name);
 
-test('hot folders stand alone, and their patterns make sense', () => {
+test('hot folders stand alone, and their patterns make sense', async () => {
   const make = (path: string, more = {}) => createHotFolder(shop, { queueId: 'magpie-labels', path, ...more }, 'test');
-  const id = make('decals');
-  expect(refusal(() => make('decals')).code).toBe('path-taken');
-  expect(refusal(() => make(`${shop.paths.hotFolders}/decals/inside`)).code).toBe('path-taken');
-  expect(refusal(() => make('../outside')).code).toBe('bad-path');
-  expect(refusal(() => make('prize', { namePattern: '{prize}' })).message).toContain('no part {prize}');
+  const id = await make('decals');
+  await expect(make('decals')).rejects.toMatchObject({ code: 'path-taken' });
+  await expect(make(`${shop.paths.hotFolders}/decals/inside`)).rejects.toMatchObject({ code: 'path-taken' });
+  await expect(make('../outside')).rejects.toMatchObject({ code: 'bad-path' });
+  await expect(make('prize', { namePattern: '{prize}' })).rejects.toThrow('no part {prize}');
   changeHotFolder(shop, id, { paused: true }, 'test');
   const undo = shop.db.select().from(events).where(eq(events.kind, 'folder.changed')).get()?.undo;
   expect(undo).toMatchObject({ path: `/api/hot-folders/${id}`, body: { paused: false } });

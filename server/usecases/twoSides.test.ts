@@ -72,6 +72,7 @@ function report(runId: string, status: 'printing' | 'printed' | 'failed', length
   takeRunReport(shop, {
     runId,
     attempt: row?.attempt ?? 0,
+    seq: (row?.reportSeq ?? 0) + 1,
     status,
     phase: 'print',
     lengthMm,

@@ -70,10 +70,12 @@ export async function sendJson<T>(
   method: 'POST' | 'PUT' | 'PATCH' | 'DELETE',
   path: string,
   body?: unknown,
+  headers: Readonly<Record<string, string>> = {},
 ): Promise<T> {
   return (await ask(path, {
     method,
-    ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
+    headers: { ...headers, ...(body === undefined ? {} : { 'content-type': 'application/json' }) },
+    ...(body === undefined ? {} : { body: JSON.stringify(body) }),
   })) as T;
 }
 

@@ -4,6 +4,7 @@ import type { PrinterView, RunItem, SpoolView } from '../../contract/api/floor.t
 import type { JobDetail, JobItem, JobList, RefusalView } from '../../contract/api/job.ts';
 import type { RunDetail } from '../../contract/api/run.ts';
 import type { RuleList, ShopSetup } from '../../contract/api/shop.ts';
+import type { StorageView } from '../../contract/api/storage.ts';
 import type { PresetView, QueueView, ShopSizes, StockView } from '../../contract/api/ticket.ts';
 import { getJson } from './client.ts';
 
@@ -15,12 +16,14 @@ export type { JobDetail, JobItem, LogEvent, RefusalView, RunDetail, RunItem, Spo
 
 const PAGE = 1000;
 
-/** All jobs, a page after another; kept up to date by live events afterwards. */
-async function allJobs(): Promise<JobItem[]> {
+/** Jobs that are still to be worked on, a page after another; kept up to date by live events afterwards. */
+async function liveJobs(): Promise<JobItem[]> {
   const items: JobItem[] = [];
   let cursor: string | null = null;
   do {
-    const page: JobList = await getJson(`/api/jobs?limit=${String(PAGE)}${cursor === null ? '' : `&cursor=${cursor}`}`);
+    const page: JobList = await getJson(
+      `/api/jobs?which=live&limit=${String(PAGE)}${cursor === null ? '' : `&cursor=${cursor}`}`,
+    );
     items.push(...page.items);
     cursor = page.nextCursor;
   } while (cursor !== null);
@@ -40,9 +43,11 @@ export const KEYS = {
   rules: '/api/rules',
   refusals: '/api/refusals',
   log: '/api/log?limit=60',
+  storage: '/api/storage',
 } as const;
 
-export const useJobs = (): SWRResponse<JobItem[], Error> => useSWR(KEYS.jobs, allJobs);
+/** Jobs at work. What is printed, kept or cancelled is of the past: see pastJobs.ts. */
+export const useJobs = (): SWRResponse<JobItem[], Error> => useSWR(KEYS.jobs, liveJobs);
 export const usePrinters = (): SWRResponse<Printer[], Error> => useSWR(KEYS.printers);
 export const useQueues = (): SWRResponse<Queue[], Error> => useSWR(KEYS.queues);
 export const usePresets = (): SWRResponse<Preset[], Error> => useSWR(KEYS.presets);
@@ -54,6 +59,7 @@ export const useShopSetup = (): SWRResponse<ShopSetup, Error> => useSWR(KEYS.sho
 export const useRules = (): SWRResponse<RuleList, Error> => useSWR(KEYS.rules);
 export const useRefusals = (): SWRResponse<RefusalView[], Error> => useSWR(KEYS.refusals);
 export const useLog = (): SWRResponse<LogEvent[], Error> => useSWR(KEYS.log);
+export const useStorage = (): SWRResponse<StorageView, Error> => useSWR(KEYS.storage);
 export const useJob = (id: string | null): SWRResponse<JobDetail, Error> =>
   useSWR(id === null ? null : `/api/jobs/${id}`);
 export const useRun = (id: string | null): SWRResponse<RunDetail, Error> =>

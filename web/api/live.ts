@@ -1,6 +1,7 @@
 import { useEffect, useState } from 'react';
 import { useSWRConfig } from 'swr';
 import type { ClockView, LogEvent } from '../../contract/api/common.ts';
+import type { StorageView } from '../../contract/api/storage.ts';
 import type { ShopSizes } from '../../contract/api/ticket.ts';
 import {
   KEYS,
@@ -14,7 +15,9 @@ import {
   type Stock,
   type SpoolView,
 } from './data.ts';
+import { LIVE_JOB_STATES } from '../../core/flow/job.ts';
 import { MissedReads } from './missed.ts';
+import { pastJobsChanged } from './pastJobs.ts';
 
 interface Gone {
   readonly id: string;
@@ -63,6 +66,12 @@ export function useLive(): { readonly link: Link; readonly time: ShopTime | unde
       else void mutate<T>(key, (old) => (old === undefined ? old : change(old)), { revalidate: false });
     };
     const jobs = gatherer<JobItem>((changes) => {
+      for (const [id, job] of changes) {
+        if (isGone(job) || isAtWork(job)) continue;
+        // What is over leaves the list of jobs at work.
+        changes.set(id, { id, gone: true });
+        pastJobsChanged();
+      }
       patch(KEYS.jobs, merged(changes));
     });
     const runs = gatherer<RunItem>((changes) => {
@@ -112,6 +121,9 @@ export function useLive(): { readonly link: Link; readonly time: ShopTime | unde
     on('log', (data) => {
       patch<LogEvent[]>(KEYS.log, (old) => withEvent(old, data as LogEvent));
     });
+    on('storage', (data) => {
+      void mutate(KEYS.storage, data as StorageView, { revalidate: false });
+    });
     on('clock', (data) => {
       setTime({ ...(data as ClockView), heardAt: performance.now() });
     });
@@ -123,6 +135,10 @@ export function useLive(): { readonly link: Link; readonly time: ShopTime | unde
     };
   }, [cache, mutate]);
   return { link, time };
+}
+
+function isAtWork({ state }: JobItem): boolean {
+  return (LIVE_JOB_STATES as readonly string[]).includes(state);
 }
 
 function one<T extends { id: string }>(item: T | Gone): Map<string, T | Gone> {

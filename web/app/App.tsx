@@ -13,6 +13,7 @@ import { Rail } from './Rail.tsx';
 import { ShopTimeContext } from './shopTime.ts';
 import { useGlobalKeys } from './useGlobalKeys.ts';
 import { NoticeProvider } from './notice.tsx';
+import { StorageBanner } from './StorageBanner.tsx';
 import { Wire } from './Wire.tsx';
 
 export function App() {
@@ -42,29 +43,32 @@ function Shell({ link }: { readonly link: Link }) {
   });
   return (
     <>
-      <div className="grid h-full grid-cols-[76px_minmax(0,1fr)] grid-rows-[minmax(0,1fr)_34px]">
-        <Rail
-          onFind={() => {
-            setFinding(true);
-          }}
-          onHelp={() => {
-            setHelping(true);
-          }}
-        />
-        <main className="min-h-0 min-w-0 overflow-hidden">
-          <Routes>
-            <Route path="/" element={<Navigate to="/floor" replace />} />
-            <Route path="/floor" element={<FloorPage />} />
-            <Route path="/intake" element={<IntakePage />} />
-            <Route path="/bench" element={<BenchPage />} />
-            <Route path="/bench/:runId" element={<BenchPage />} />
-            <Route path="/media" element={<MediaPage />} />
-            <Route path="/shelf" element={<ShelfPage />} />
-            <Route path="/setup" element={<SetupPage />} />
-            <Route path="*" element={<Lost />} />
-          </Routes>
-        </main>
-        <Wire link={link} />
+      <div className="flex h-full flex-col">
+        <StorageBanner />
+        <div className="grid min-h-0 flex-1 grid-cols-[76px_minmax(0,1fr)] grid-rows-[minmax(0,1fr)_34px]">
+          <Rail
+            onFind={() => {
+              setFinding(true);
+            }}
+            onHelp={() => {
+              setHelping(true);
+            }}
+          />
+          <main className="min-h-0 min-w-0 overflow-hidden">
+            <Routes>
+              <Route path="/" element={<Navigate to="/floor" replace />} />
+              <Route path="/floor" element={<FloorPage />} />
+              <Route path="/intake" element={<IntakePage />} />
+              <Route path="/bench" element={<BenchPage />} />
+              <Route path="/bench/:runId" element={<BenchPage />} />
+              <Route path="/media" element={<MediaPage />} />
+              <Route path="/shelf" element={<ShelfPage />} />
+              <Route path="/setup" element={<SetupPage />} />
+              <Route path="*" element={<Lost />} />
+            </Routes>
+          </main>
+          <Wire link={link} />
+        </div>
       </div>
       <Finder
         open={finding}

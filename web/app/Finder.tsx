@@ -1,7 +1,22 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel } from '@headlessui/react';
 import { useEffect, useEffectEvent, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { useJobs, usePresets, usePrinters, useQueues, useRuns, useSpools, useStocks } from '../api/data.ts';
+import useSWR from 'swr';
+import type { JobList } from '../../contract/api/job.ts';
+import { getJson } from '../api/client.ts';
+import { isTooShort, pastJobsPath } from '../api/pastJobs.ts';
+import { useSettled } from '../ui/useSettled.ts';
+import {
+  type JobItem,
+  type RunItem,
+  useJobs,
+  usePresets,
+  usePrinters,
+  useQueues,
+  useRuns,
+  useSpools,
+  useStocks,
+} from '../api/data.ts';
 import { VIEWS } from './views.ts';
 
 interface Found {
@@ -13,6 +28,7 @@ interface Found {
 }
 
 const SHOWN = 30;
+const PAST_SHOWN = 15;
 
 /** `/`: jobs, runs, printers and views by any part of their name, customer or order. */
 export function Finder({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }) {
@@ -32,8 +48,15 @@ function FinderBox({ onClose }: { readonly onClose: () => void }) {
   const [query, setQuery] = useState('');
   const [wanted, setWanted] = useState(false);
   const navigate = useNavigate();
-  const { all, loading } = useFindable();
-  const found = useMemo(() => search(all, query), [all, query]);
+  const { all, loading: listsLoading } = useFindable();
+  const here = useMemo(() => search(all, query), [all, query]);
+  const { found: past, loading: pastLoading } = useFoundInPast(query);
+  const found = useMemo(() => {
+    const known = new Set(here.map(({ key }) => key));
+    return [...here, ...past.filter(({ key }) => !known.has(key))].slice(0, SHOWN);
+  }, [here, past]);
+  // What is at hand is opened at once; the past is waited for only where nothing else is called that.
+  const loading = listsLoading || (here.length === 0 && pastLoading);
   const go = (item: Found | null | undefined): void => {
     if (!item) return;
     onClose();
@@ -78,7 +101,9 @@ function FinderBox({ onClose }: { readonly onClose: () => void }) {
               </ComboboxOption>
             ))}
             {found.length === 0 && (
-              <p className="px-3 py-4 text-soft">{loading ? 'Still reading the lists …' : 'Nothing is called that.'}</p>
+              <p className="px-3 py-4 text-soft">
+                {loading || pastLoading ? 'Still looking …' : 'Nothing is called that.'}
+              </p>
             )}
           </ComboboxOptions>
         </>
@@ -169,24 +194,49 @@ function useFindable(): { readonly all: readonly Found[]; readonly loading: bool
         more: 'ISO, ANSI and the shop’s own sizes',
         path: '/setup?sizes=',
       },
-      ...(runs ?? []).map((run) => ({
-        key: run.id,
-        kind: 'run',
-        name: run.name,
-        more: `${run.state}, ${String(run.pieceCount)} pieces`,
-        path: `/bench/${run.id}`,
-      })),
-      ...(jobs ?? []).map((job) => ({
-        key: job.id,
-        kind: 'job',
-        name: job.sourceName,
-        more: [job.customer, job.orderNo, job.state].filter(Boolean).join(', '),
-        path: `/intake?job=${job.id}`,
-      })),
+      ...(runs ?? []).map(foundRun),
+      ...(jobs ?? []).map(foundJob),
     ],
     [jobs, printers, runs, queues, presets, spools, stocks],
   );
   return { all, loading };
+}
+
+function foundJob(job: JobItem): Found {
+  const more = [job.customer, job.orderNo, job.state].filter(Boolean).join(', ');
+  return { key: job.id, kind: 'job', name: job.sourceName, more, path: `/intake?job=${job.id}` };
+}
+
+function foundRun(run: RunItem): Found {
+  const more = `${run.state}, ${String(run.pieceCount)} ${run.pieceCount === 1 ? 'piece' : 'pieces'}`;
+  return { key: run.id, kind: 'run', name: run.name, more, path: `/bench/${run.id}` };
+}
+
+const RUN_NUMBER = /^(?:run\s*)?(\d+)$/i;
+const TRACE_CODE = /^(job|run)-[0-9a-z]+$/;
+
+/** Jobs and runs that are over: the server knows them by words, by number, or by the id that a trace code says. */
+function useFoundInPast(query: string): { readonly found: readonly Found[]; readonly loading: boolean } {
+  const typed = query.trim();
+  const text = useSettled(typed);
+  const code = TRACE_CODE.exec(text)?.[1];
+  const number = RUN_NUMBER.exec(text)?.[1];
+  const words = text !== '' && code === undefined && !isTooShort(text);
+  const jobs = useSWR<JobList, Error>(
+    words ? pastJobsPath({ which: 'past', text, queueId: null }, PAST_SHOWN, null) : null,
+    getJson<JobList>,
+  );
+  const runs = useSWR<RunItem[], Error>(number === undefined ? null : `/api/runs?number=${number}`, getJson<RunItem[]>);
+  const job = useSWR<JobItem, Error>(code === 'job' ? `/api/jobs/${text}` : null, getJson<JobItem>);
+  const run = useSWR<RunItem, Error>(code === 'run' ? `/api/runs/${text}` : null, getJson<RunItem>);
+  const found = [
+    ...(run.data ? [foundRun(run.data)] : []),
+    ...(job.data ? [foundJob(job.data)] : []),
+    ...(runs.data ?? []).map(foundRun),
+    ...(jobs.data?.items ?? []).map(foundJob),
+  ];
+  const loading = typed !== text || [jobs, runs, job, run].some((each) => each.isLoading);
+  return { found, loading };
 }
 
 function search(all: readonly Found[], query: string): Found[] {

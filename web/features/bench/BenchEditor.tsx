@@ -3,6 +3,7 @@ import type { RunDetail } from '../../api/data.ts';
 import { isTyping } from '../../app/useGlobalKeys.ts';
 import { BenchTools } from './BenchTools.tsx';
 import { FiguresPanel, LAY_OUT_TAB } from './FiguresPanel.tsx';
+import { LayoutConflict } from './LayoutConflict.tsx';
 import { MediaView } from './MediaView.tsx';
 import { movedPlaces, turnedPlaces, withLock } from './layoutState.ts';
 import { StepGhost } from './StepGhost.tsx';
@@ -42,6 +43,7 @@ export function BenchEditor({ run, onSaved, onLeft, tab, onTab }: BenchEditorPro
   useBenchKeys(bench, run, selected, setSelected, setZoom, zoomBy);
   return (
     <>
+      <LayoutConflict run={run} bench={bench} />
       <section className="flex min-w-0 flex-1 flex-col" aria-label={`${run.name} on the media`}>
         <BenchTools
           run={run}

@@ -3,13 +3,10 @@ import type { LayoutSettings } from '../../../contract/api/run.ts';
 import { isMirrored } from '../../../core/layout/twoSides.ts';
 import { usableWidth } from '../../../core/layout/usableWidth.ts';
 import { type LayoutFigures, layoutFigures } from '../../../core/layout/layoutFigures.ts';
-import { sendJson } from '../../api/client.ts';
 import { usePrinters, useRun, type Printer, type RunDetail } from '../../api/data.ts';
-import { useNotice } from '../../app/notice.tsx';
 import {
   type Layout,
   type Place,
-  changeOf,
   laidPieces,
   layoutOf,
   layoutReducer,
@@ -19,8 +16,8 @@ import {
 } from './layoutState.ts';
 import { type BenchMarks, useMarks } from './useMarks.ts';
 import { type NestRun, useNest } from './useNest.ts';
+import { useSaving } from './useSaving.ts';
 
-const SAVE_AFTER_MS = 350;
 const FIRST_NEST_MS = 1200;
 const AGAIN_NEST_MS = 5000;
 
@@ -43,6 +40,10 @@ export interface Bench {
   readonly redo: () => void;
   /** Resolves once everything is kept on the server. */
   readonly save: () => Promise<void>;
+  /** The run as somebody else has laid it out meanwhile; nothing is saved until one of the two is chosen. */
+  readonly conflict: RunDetail | undefined;
+  readonly keepMine: () => void;
+  readonly takeTheirs: () => void;
 }
 
 const NONE_LOCKED = new Map<string, Place>();
@@ -125,7 +126,7 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
     begun.current = true;
     if (run.pieces.some((piece) => !piece.placed)) startNest(state.now, FIRST_NEST_MS, 1);
   }, [editable, printer, run, startNest, state.now]);
-  const save = useSaving(run, state.now, state.version, nest.running, onSaved);
+  const { save, conflict, settleConflict } = useSaving(run, state.now, state.version, nest.running, onSaved);
   return {
     layout,
     usable,
@@ -162,37 +163,16 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
       dispatch({ kind: 'redo' });
     },
     save,
+    conflict,
+    keepMine: () => {
+      settleConflict();
+    },
+    takeTheirs: () => {
+      if (!conflict) return;
+      nest.cancel();
+      onSaved(conflict);
+      dispatch({ kind: 'arrange', layout: layoutOf(conflict) });
+      settleConflict();
+    },
   };
-}
-
-/** Keeps the layout on the server a moment after each change, and at once when asked. */
-function useSaving(
-  run: RunDetail,
-  layout: Layout,
-  version: number,
-  nesting: boolean,
-  onSaved: (run: RunDetail) => void,
-): () => Promise<void> {
-  const { tell } = useNotice();
-  const saved = useRef(0);
-  const latest = useRef({ layout, version });
-  useEffect(() => {
-    latest.current = { layout, version };
-  });
-  const save = useCallback(async () => {
-    const { layout: now, version: at } = latest.current;
-    if (at === saved.current || now.places.size === 0) return;
-    saved.current = at;
-    onSaved(await sendJson<RunDetail>('PUT', `/api/runs/${run.id}/layout`, changeOf(now)));
-  }, [run.id, onSaved]);
-  useEffect(() => {
-    if (version === saved.current || nesting || run.state !== 'draft') return undefined;
-    const timer = window.setTimeout(() => {
-      save().catch(tell);
-    }, SAVE_AFTER_MS);
-    return () => {
-      window.clearTimeout(timer);
-    };
-  }, [version, nesting, run.state, save, tell]);
-  return save;
 }

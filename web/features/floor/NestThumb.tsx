@@ -1,6 +1,7 @@
 import { memo, useEffect, useRef } from 'react';
 import { turnedSize } from '../../../core/geometry/turn.ts';
-import { pictureUrl, type RunDetail } from '../../api/data.ts';
+import type { RunNestView } from '../../../contract/api/run.ts';
+import { pictureUrl } from '../../api/data.ts';
 
 /** Above so many pieces only their outlines are drawn. */
 const PICTURES = 60;
@@ -11,7 +12,7 @@ const OUTLINE = 'rgb(128 122 112 / 0.8)';
 const FILL = 'rgb(128 122 112 / 0.25)';
 
 interface NestThumbProps {
-  readonly run: RunDetail;
+  readonly nest: RunNestView;
   /** How wide it is on the strip at present. */
   readonly widthPx: number;
 }
@@ -20,39 +21,35 @@ interface NestThumbProps {
  * The real nest, its length along the time that it takes: leading edge at the left. Drawn into one bitmap: hundreds of pieces,
  * each an element of its own, would have to be sorted into layers on every frame of a zoom.
  */
-export const NestThumb = memo(
-  NestDrawing,
-  (a, b) =>
-    a.run.pieces === b.run.pieces && a.run.lengthMm === b.run.lengthMm && dotsFor(a.widthPx) === dotsFor(b.widthPx),
-);
+export const NestThumb = memo(NestDrawing, (a, b) => a.nest === b.nest && dotsFor(a.widthPx) === dotsFor(b.widthPx));
 
 /** Dots along the run: steps, so that a small zoom draws nothing anew. */
 function dotsFor(widthPx: number): number {
   return Math.min(MOST_PX, 2 ** Math.ceil(Math.log2(Math.max(32, widthPx * window.devicePixelRatio))));
 }
 
-function NestDrawing({ run, widthPx }: NestThumbProps) {
+function NestDrawing({ nest, widthPx }: NestThumbProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const dots = dotsFor(widthPx);
   useEffect(() => {
     const element = canvas.current;
     if (!element) return;
     let gone = false;
-    const placed = run.pieces.filter((piece) => piece.placed);
-    drawNest(element, run, placed, new Map());
+    const placed = nest.pieces;
+    drawNest(element, nest, new Map());
     if (placed.length > PICTURES) return;
     const urls = [...new Set(placed.map(urlOf))];
     void Promise.all(urls.map(async (url) => [url, await picture(url)] as const)).then((found) => {
-      if (!gone) drawNest(element, run, placed, new Map(found));
+      if (!gone) drawNest(element, nest, new Map(found));
     });
     return () => {
       gone = true;
     };
-  }, [run, dots]);
+  }, [nest, dots]);
   return <canvas ref={canvas} width={dots} height={HEIGHT_PX} className="block size-full" aria-hidden="true" />;
 }
 
-type Piece = RunDetail['pieces'][number];
+type Piece = RunNestView['pieces'][number];
 
 function urlOf({ jobId, page, look }: Piece): string {
   return pictureUrl(jobId, page, 'thumb', look);
@@ -83,8 +80,7 @@ function picture(url: string): Promise<HTMLImageElement | undefined> {
 
 function drawNest(
   canvas: HTMLCanvasElement,
-  run: RunDetail,
-  placed: readonly Piece[],
+  nest: RunNestView,
   found: ReadonlyMap<string, HTMLImageElement | undefined>,
 ): void {
   const to = canvas.getContext('2d');
@@ -92,11 +88,10 @@ function drawNest(
   to.setTransform(1, 0, 0, 1, 0, 0);
   to.clearRect(0, 0, canvas.width, canvas.height);
   // The media lies with x across it and y along the feed; here the feed goes to the right and x goes up.
-  const alongPx = canvas.width / Math.max(1, run.lengthMm);
-  const acrossPx = canvas.height / run.mediaWidthMm;
-  const frame = new DOMMatrix([0, -acrossPx, alongPx, 0, 0, (run.mediaWidthMm - run.usableFromMm) * acrossPx]);
-  const mirrored = run.pair?.side === 'back' && run.pair.content === 'show-through';
-  for (const piece of placed) {
+  const alongPx = canvas.width / Math.max(1, nest.lengthMm);
+  const acrossPx = canvas.height / nest.mediaWidthMm;
+  const frame = new DOMMatrix([0, -acrossPx, alongPx, 0, 0, (nest.mediaWidthMm - nest.usableFromMm) * acrossPx]);
+  for (const piece of nest.pieces) {
     const { widthMm: w, heightMm: h } = turnedSize(piece.widthMm, piece.heightMm, piece.angleDeg);
     const image = found.get(urlOf(piece));
     to.setTransform(frame);
@@ -105,7 +100,7 @@ function drawNest(
     if (image) {
       to.translate(piece.xMm + w / 2, piece.yMm + h / 2);
       to.rotate((-piece.angleDeg * Math.PI) / 180);
-      if (mirrored) to.scale(-1, 1);
+      if (nest.mirrored) to.scale(-1, 1);
       to.translate(-piece.widthMm / 2, -piece.heightMm / 2);
       drawPicture(to, image, piece);
     }

@@ -2,7 +2,8 @@ import { useDraggable, useDroppable } from '@dnd-kit/core';
 import { memo } from 'react';
 import { useNavigate } from 'react-router';
 import type { Fray, LineEvent } from '../../../core/schedule/planLine.ts';
-import { useRun, useSpools, type RunItem } from '../../api/data.ts';
+import { useSpools, type RunItem } from '../../api/data.ts';
+import { useNestOf } from '../../api/nests.ts';
 import { clockText, durationText, useShopNow, useZone } from '../../app/shopTime.ts';
 import { StateShape, shapeOf } from '../../draw/StateShape.tsx';
 import { number } from '../../ui/Figure.tsx';
@@ -137,7 +138,7 @@ function RunBarDrawing({ run, event, baseMs, drawn, frayed }: RunBarProps) {
       style={{ ...place(baseMs, event.fromMs, event.toMs), minWidth: 5, touchAction: 'none' }}
     >
       <span className="absolute inset-x-0 top-0 bottom-[34px] bg-paper">
-        {widthPx >= THUMB_PX && <Nest runId={run.id} widthPx={widthPx} />}
+        {widthPx >= THUMB_PX && <Nest run={run} widthPx={widthPx} />}
       </span>
       <span
         className={`absolute top-0 bottom-[34px] left-0 border-r-2 ${run.state === 'failed' ? 'border-stop bg-stop/25' : 'border-go bg-go/25'}`}
@@ -166,9 +167,9 @@ function wordsOf(run: RunItem, { fromMs, toMs }: RunEvent, now: number, zone: st
   return `${number(run.lengthMm / 1000, 2)} m, ${clockText(fromMs, now, zone)} to ${clockText(toMs, now, zone)}`;
 }
 
-function Nest({ runId, widthPx }: { readonly runId: string; readonly widthPx: number }) {
-  const { data } = useRun(runId);
-  return data ? <NestThumb run={data} widthPx={widthPx} /> : null;
+function Nest({ run, widthPx }: { readonly run: RunItem; readonly widthPx: number }) {
+  const nest = useNestOf(run);
+  return nest ? <NestThumb nest={nest} widthPx={widthPx} /> : null;
 }
 
 /** What lies between runs: a change-over, or time in which nothing can happen. */

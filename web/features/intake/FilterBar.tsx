@@ -1,21 +1,24 @@
 import { Search } from 'lucide-react';
 import { memo, type ReactNode } from 'react';
+import { QUERY_FIELDS } from '../../../core/ticket/jobQuery.ts';
 import type { JobItem, Queue } from '../../api/data.ts';
 import { number } from '../../ui/Figure.tsx';
-import { belongs, FILTER_FIELDS, type JobFilter } from './filter.ts';
+import { belongs, isOfPast, type JobFilter } from './filter.ts';
 
 interface FilterBarProps {
   readonly filter: JobFilter;
   readonly onFilter: (filter: JobFilter) => void;
   readonly jobs: readonly JobItem[];
   readonly shown: number;
+  /** There are more than are shown. */
+  readonly more: boolean;
   readonly queues: readonly Queue[];
   readonly children: ReactNode;
 }
 
 const SHOWS = ['waiting', 'in runs', 'printed', 'all'] as const;
 
-export function FilterBar({ filter, onFilter, jobs, shown, queues, children }: FilterBarProps) {
+export function FilterBar({ filter, onFilter, jobs, shown, more, queues, children }: FilterBarProps) {
   return (
     <div className="flex flex-wrap items-center gap-x-4 gap-y-2 border-b border-rule px-5 py-2.5">
       <div className="flex gap-1" role="group" aria-label="Which jobs">
@@ -29,7 +32,8 @@ export function FilterBar({ filter, onFilter, jobs, shown, queues, children }: F
             }}
             className="rounded-md border border-transparent px-2.5 py-1 text-soft hover:text-ink aria-pressed:border-ink aria-pressed:bg-spool aria-pressed:font-medium aria-pressed:text-on-spool"
           >
-            <span className="first-letter:uppercase">{show}</span> <Count jobs={jobs} show={show} />
+            <span className="inline-block first-letter:uppercase">{show}</span>{' '}
+            {!isOfPast(show) && <Count jobs={jobs} show={show} />}
           </button>
         ))}
       </div>
@@ -54,7 +58,7 @@ export function FilterBar({ filter, onFilter, jobs, shown, queues, children }: F
           type="search"
           aria-label="Filter jobs"
           placeholder="Name, customer, order, 600x900, finding:bleed"
-          title={`Every word must be found. In one thing alone: ${FILTER_FIELDS.map((field) => `${field}:`).join(' ')}`}
+          title={`Every word must be found. In one thing alone: ${QUERY_FIELDS.map((field) => `${field}:`).join(' ')}`}
           value={filter.text}
           onChange={(event) => {
             onFilter({ ...filter, text: event.target.value });
@@ -63,7 +67,7 @@ export function FilterBar({ filter, onFilter, jobs, shown, queues, children }: F
         />
       </label>
       <span className="text-soft" aria-live="polite">
-        {number(shown)} shown
+        {number(shown)} {more ? 'shown so far' : 'shown'}
       </span>
       {children}
     </div>

@@ -3,9 +3,11 @@ import { useNavigate, useSearchParams } from 'react-router';
 import { format } from 'date-fns';
 import { tz } from '@date-fns/tz';
 import { sendJson } from '../../api/client.ts';
+import { usePastJobs, type PastJobsWanted } from '../../api/pastJobs.ts';
 import { useJobs, usePrinters, useQueues, useStocks, type JobItem, type RunDetail } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { useZone } from '../../app/shopTime.ts';
+import { useSettled } from '../../ui/useSettled.ts';
 import { download, jobsAsCsv } from './csv.ts';
 import { DropZone } from './DropZone.tsx';
 import { FilterBar } from './FilterBar.tsx';
@@ -15,9 +17,9 @@ import { Refusals } from './Refusals.tsx';
 import { SelectionBar } from './SelectionBar.tsx';
 import { SelectionSheet } from './SelectionSheet.tsx';
 import { ViewBar } from './ViewBar.tsx';
-import { filterJobs, type JobWords, readyTexts } from './filter.ts';
+import { filterJobs, isOfPast, type JobFilter, type JobWords, readyTexts } from './filter.ts';
 import { type Sort, shopOf, sortJobs, tableRows } from './rows.ts';
-import { useViews } from './savedViews.ts';
+import { PLAIN_VIEW, useViews } from './savedViews.ts';
 
 const NONE: readonly never[] = [];
 
@@ -46,6 +48,20 @@ function useQuietly(jobs: readonly JobItem[], words: JobWords): void {
   }, [jobs, words]);
 }
 
+function pastWanted({ show, queueId }: JobFilter, text: string): PastJobsWanted | null {
+  return isOfPast(show) ? { which: 'past', text, queueId } : null;
+}
+
+/** What an empty table says. */
+function emptyText(filter: JobFilter, anyAtWork: boolean, tooShort: boolean): string {
+  if (tooShort) return 'Type three letters or more of a word: what is printed is searched by them.';
+  if (filter.show === 'printed' && filter.text === '') return 'Nothing has been printed yet.';
+  if (anyAtWork || filter.text !== '' || filter.queueId !== null || filter.show === 'printed') {
+    return 'No job is like this. Take words out of the filter, or look at all of them.';
+  }
+  return 'Nothing has arrived yet. Drop PDF, PNG, JPEG, TIFF or SVG files on this window, or copy them into a hot folder.';
+}
+
 export function IntakePage() {
   const jobs = useJobs();
   const { data: queues = NONE } = useQueues();
@@ -53,7 +69,12 @@ export function IntakePage() {
   const { data: stocks = NONE } = useStocks();
   const zone = useZone();
   const views = useViews();
-  const { filter, sort, group, columns } = views.view;
+  const { filter, columns } = views.view;
+  const past = usePastJobs(pastWanted(filter, useSettled(filter.text)));
+  // The past is read a page at a time, in the order of its arrival: sorted or grouped it would be only what was read so far.
+  const ofPast = isOfPast(filter.show);
+  const sort = ofPast ? PLAIN_VIEW.sort : views.view.sort;
+  const group = ofPast ? 'none' : views.view.group;
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
   const [editing, setEditing] = useState(false);
   const [params, setParams] = useSearchParams();
@@ -70,14 +91,19 @@ export function IntakePage() {
   const steadyQueues = useSteady(queues, (each) => each.id + each.name + each.printerId);
   const steadyPrinters = useSteady(printers, (each) => each.id + each.name);
   const shop = useMemo(() => shopOf(steadyQueues, steadyPrinters, stocks), [steadyQueues, steadyPrinters, stocks]);
-  const all = useMemo(() => [...(jobs.data ?? [])].reverse(), [jobs.data]);
-  const sorted = useMemo(() => sortJobs(all, sort, shop.words), [all, sort, shop]);
-  const shown = useMemo(() => filterJobs(sorted, filter, shop.words), [sorted, filter, shop]);
+  const atWork = useMemo(() => [...(jobs.data ?? [])].reverse(), [jobs.data]);
+  const sortedAtWork = useMemo(() => sortJobs(atWork, sort, shop.words), [atWork, sort, shop]);
+  const found = useMemo(() => filterJobs(sortedAtWork, filter, shop.words), [sortedAtWork, filter, shop]);
+  const pastItems = useSteady(past.items, (job) => `${job.id}${job.state}`);
+  const shown = useMemo(
+    () => (ofPast ? sortJobs([...found, ...pastItems], sort, shop.words) : found),
+    [ofPast, found, pastItems, sort, shop],
+  );
   const { rows, ordered } = useMemo(
     () => tableRows(shown, group, shop, (ms) => format(ms, 'EEE d MMM', { in: tz(zone) })),
     [shown, group, shop, zone],
   );
-  useQuietly(sorted, shop.words);
+  useQuietly(sortedAtWork, shop.words);
   const { show } = views;
   const onSort = useCallback(
     (next: Sort) => {
@@ -85,7 +111,10 @@ export function IntakePage() {
     },
     [show],
   );
-  const chosen = useMemo(() => (selected.size === 0 ? [] : all.filter((job) => selected.has(job.id))), [all, selected]);
+  const chosen = useMemo(
+    () => (selected.size === 0 ? [] : [...atWork, ...pastItems].filter((job) => selected.has(job.id))),
+    [atWork, pastItems, selected],
+  );
   // Beside a ticket, which has the whole fit list, the table does without its first line.
   const beside = opened !== null || editing;
   const narrow = useMemo(() => columns.filter((column) => column !== 'best'), [columns]);
@@ -105,8 +134,9 @@ export function IntakePage() {
             onFilter={(next) => {
               show({ filter: next });
             }}
-            jobs={all}
+            jobs={atWork}
             shown={shown.length}
+            more={past.hasMore}
             queues={queues}
           >
             <ViewBar
@@ -122,10 +152,11 @@ export function IntakePage() {
             columns={beside ? narrow : columns}
             words={shop.words}
             sort={sort}
-            onSort={onSort}
-            loading={jobs.data === undefined && !jobs.error}
-            failed={jobs.error}
-            filtered={shown.length < all.length}
+            onSort={ofPast ? undefined : onSort}
+            onEnd={past.more}
+            loading={(jobs.data === undefined && !jobs.error) || past.loading}
+            failed={jobs.error ?? past.error}
+            empty={emptyText(filter, atWork.length > 0, past.tooShort)}
             selected={selected}
             onSelect={setSelected}
             opened={opened}

@@ -17,10 +17,14 @@ export interface JobTableProps {
   readonly columns: readonly ColumnId[];
   readonly words: JobWords;
   readonly sort: Sort;
-  readonly onSort: (sort: Sort) => void;
+  /** Left out: the order is fixed. */
+  readonly onSort: ((sort: Sort) => void) | undefined;
+  /** The last rows have come into sight: there may be more to read. */
+  readonly onEnd: () => void;
   readonly loading: boolean;
   readonly failed: Error | undefined;
-  readonly filtered: boolean;
+  /** What is said when there is no row. */
+  readonly empty: string;
   readonly selected: ReadonlySet<string>;
   readonly onSelect: (selected: ReadonlySet<string>) => void;
   readonly opened: string | null;
@@ -49,6 +53,11 @@ export const JobTable = memo(function JobTable(props: JobTableProps) {
   useEffect(() => {
     if (grouped) virtual.measure();
   }, [virtual, rows, grouped]);
+  const lastSeen = virtual.getVirtualItems().at(-1)?.index ?? 0;
+  const { onEnd } = props;
+  useEffect(() => {
+    if (lastSeen >= rows.length - 10) onEnd();
+  }, [lastSeen, rows.length, onEnd]);
   const nowMs = useShopNow(RENEW_MS);
   const zone = useZone();
   const context = useMemo(() => ({ nowMs, zone, words }), [nowMs, zone, words]);
@@ -152,7 +161,7 @@ function HeadRow({
           aria-sort={by && sort.by === by ? (sort.down ? 'descending' : 'ascending') : undefined}
           className={right ? 'text-right' : ''}
         >
-          {by ? (
+          {by && onSort ? (
             <button
               type="button"
               className={`hover:text-ink ${sort.by === by ? 'font-semibold text-ink' : ''}`}
@@ -227,7 +236,7 @@ function useSeen(
   return seen;
 }
 
-function TableMessage({ loading, failed, jobs, filtered }: JobTableProps) {
+function TableMessage({ loading, failed, jobs, empty }: JobTableProps) {
   if (loading) return <p className="px-5 py-6 text-soft">Reading the jobs…</p>;
   if (failed)
     return (
@@ -236,13 +245,7 @@ function TableMessage({ loading, failed, jobs, filtered }: JobTableProps) {
       </p>
     );
   if (jobs.length > 0) return null;
-  return (
-    <div className="px-5 py-10 text-soft">
-      {filtered
-        ? 'No job is like this. Take words out of the filter, or look at all of them.'
-        : 'Nothing has arrived yet. Drop PDF, PNG, JPEG, TIFF or SVG files on this window, or copy them into a hot folder.'}
-    </div>
-  );
+  return <div className="px-5 py-10 text-soft">{empty}</div>;
 }
 
 function useTableKeys(props: JobTableProps, cursor: number, move: (index: number) => void): void {

@@ -4,6 +4,7 @@ import { Link } from 'react-router';
 import { useState } from 'react';
 import { Button } from '../../ui/Button.tsx';
 import { COLUMNS, type ColumnId } from './columns.tsx';
+import { isOfPast } from './filter.ts';
 import { GROUPS } from './rows.ts';
 import { PLAIN_VIEW, type Views } from './savedViews.ts';
 
@@ -20,12 +21,14 @@ export function ViewBar({ views, onCsv }: { readonly views: Views; readonly onCs
         <span className="text-soft">group</span>
         <select
           aria-label="Group by"
-          value={view.group}
+          disabled={isOfPast(view.filter.show)}
+          title={isOfPast(view.filter.show) ? 'What is printed is listed by arrival' : undefined}
+          value={isOfPast(view.filter.show) ? 'none' : view.group}
           onChange={(event) => {
             const group = GROUPS.find((each) => each === event.target.value) ?? 'none';
             show({ ...view, group });
           }}
-          className="h-8 rounded-md border border-rule bg-card px-1.5"
+          className="h-8 rounded-md border border-rule bg-card px-1.5 disabled:opacity-60"
         >
           {GROUPS.map((group) => (
             <option key={group} value={group}>

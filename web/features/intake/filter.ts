@@ -1,3 +1,4 @@
+import { QUERY_FIELDS, type QueryField, queryWords } from '../../../core/ticket/jobQuery.ts';
 import type { JobItem } from '../../api/data.ts';
 
 export interface JobFilter {
@@ -24,6 +25,11 @@ export function belongs(job: JobItem, show: JobFilter['show']): boolean {
   );
 }
 
+/** Whether this looks at jobs of the past, which the server searches. */
+export function isOfPast(show: JobFilter['show']): boolean {
+  return show === 'printed' || show === 'all';
+}
+
 /** What people call the things that jobs only name by id. */
 export interface JobWords {
   readonly queue: (id: string) => string;
@@ -31,21 +37,7 @@ export interface JobWords {
   readonly printerOf: (queueId: string) => string;
 }
 
-type Field = 'name' | 'customer' | 'order' | 'size' | 'stock' | 'finding' | 'state' | 'queue' | 'preset' | 'priority';
-export const FILTER_FIELDS: readonly Field[] = [
-  'name',
-  'customer',
-  'order',
-  'size',
-  'stock',
-  'finding',
-  'state',
-  'queue',
-  'preset',
-  'priority',
-];
-
-type Texts = Readonly<Record<Field, string>> & { readonly all: string };
+type Texts = Readonly<Record<QueryField, string>> & { readonly all: string };
 /** By the words they are put in, too: a queue that is renamed is found by its new name. */
 const texts = new WeakMap<JobWords, WeakMap<JobItem, Texts>>();
 
@@ -56,7 +48,7 @@ function textsOf(job: JobItem, words: JobWords): Texts {
   const known = own.get(job);
   if (known) return known;
   const [w, h] = [job.widthMm, job.heightMm].map((mm) => (mm === null ? '' : String(Math.round(mm * 10) / 10)));
-  const fields: Record<Field, string> = {
+  const fields: Record<QueryField, string> = {
     name: job.sourceName,
     customer: job.customer ?? '',
     order: job.orderNo ?? '',
@@ -68,9 +60,9 @@ function textsOf(job: JobItem, words: JobWords): Texts {
     preset: job.presetName ?? '',
     priority: job.priority,
   };
-  for (const field of FILTER_FIELDS) fields[field] = fields[field].toLowerCase();
+  for (const field of QUERY_FIELDS) fields[field] = fields[field].toLowerCase();
   // Every job has a priority; only what is out of the ordinary is worth finding by a bare word.
-  const all = FILTER_FIELDS.filter((field) => field !== 'priority' || job.priority !== 'normal')
+  const all = QUERY_FIELDS.filter((field) => field !== 'priority' || job.priority !== 'normal')
     .map((field) => fields[field])
     .join(' ');
   const made = { ...fields, all };
@@ -83,26 +75,12 @@ export function readyTexts(jobs: readonly JobItem[], words: JobWords): void {
   for (const job of jobs) textsOf(job, words);
 }
 
-type Wanted = { readonly field: Field | 'all'; readonly text: string };
-
-function wantedOf(query: string): Wanted[] {
-  return query
-    .toLowerCase()
-    .split(/\s+/)
-    .filter(Boolean)
-    .map((word) => {
-      const field = FILTER_FIELDS.find((each) => word.startsWith(`${each}:`));
-      const text = field ? word.slice(field.length + 1) : word;
-      return { field: field ?? 'all', text: field === 'size' || !field ? text.replace('×', 'x') : text };
-    });
-}
-
 /**
  * Every word must be found somewhere in a job: name, customer, order, size, stock, finding, state, queue, preset. A word
  * such as `customer:marram` is looked for in that alone.
  */
 export function filterJobs(jobs: readonly JobItem[], filter: JobFilter, words: JobWords): JobItem[] {
-  const wanted = wantedOf(filter.text);
+  const wanted = queryWords(filter.text);
   return jobs.filter((job) => {
     if (!belongs(job, filter.show) || (filter.queueId !== null && job.queueId !== filter.queueId)) return false;
     if (wanted.length === 0) return true;

@@ -2,7 +2,7 @@ import { Pause, Play, Plus, X } from 'lucide-react';
 import { useState } from 'react';
 import type { HotFolderChange, HotFolderView, QueueView } from '../../../contract/api/ticket.ts';
 import { SUBFOLDERS } from '../../../core/ticket/namePattern.ts';
-import { sendJson } from '../../api/client.ts';
+import { ApiError, sendJson } from '../../api/client.ts';
 import { usePresets } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { clockText, useShopNow, useZone } from '../../app/shopTime.ts';
@@ -15,14 +15,24 @@ import { PatternField } from './PatternField.tsx';
 /** The hot folders of a queue: what each gives to its files, and how it is doing. */
 export function HotFolders({ queue }: { readonly queue: QueueView }) {
   const [path, setPath] = useState<string>();
+  /** What lies in the folder already, until somebody has decided about it. */
+  const [holds, setHolds] = useState<string>();
   const { tell } = useNotice();
-  const add = (): void => {
+  const change = (next: string | undefined): void => {
+    setPath(next);
+    setHolds(undefined);
+  };
+  const add = (takeExisting: boolean): void => {
     if (path === undefined || path.trim() === '') return;
-    sendJson('POST', '/api/hot-folders', { queueId: queue.id, path: path.trim() })
+    const order = { queueId: queue.id, path: path.trim(), ...(takeExisting ? { takeExisting } : {}) };
+    sendJson('POST', '/api/hot-folders', order)
       .then(() => {
-        setPath(undefined);
+        change(undefined);
       })
-      .catch(tell);
+      .catch((error: unknown) => {
+        if (error instanceof ApiError && error.code === 'holds-files') setHolds(error.message);
+        else tell(error);
+      });
   };
   return (
     <Section
@@ -33,7 +43,7 @@ export function HotFolders({ queue }: { readonly queue: QueueView }) {
             type="button"
             className="inline-flex items-center gap-1 text-tide hover:underline"
             onClick={() => {
-              setPath('');
+              change('');
             }}
           >
             <Plus size={15} aria-hidden="true" /> Add one
@@ -49,17 +59,43 @@ export function HotFolders({ queue }: { readonly queue: QueueView }) {
             placeholder="a name, or a full path such as /mnt/prints/in"
             value={path}
             onChange={(event) => {
-              setPath(event.target.value);
+              change(event.target.value);
             }}
             onKeyDown={(event) => {
-              if (event.key === 'Enter') add();
-              if (event.key === 'Escape') setPath(undefined);
+              if (event.key === 'Enter') add(false);
+              if (event.key === 'Escape') change(undefined);
             }}
             className="h-8 min-w-0 flex-1 rounded border border-rule bg-card px-2"
           />
-          <Button kind="main" onClick={add}>
+          <Button
+            kind="main"
+            onClick={() => {
+              add(false);
+            }}
+          >
             Add
           </Button>
+        </div>
+      )}
+      {holds !== undefined && (
+        <div role="alert" className="mb-2 rounded-md border border-wait bg-wait/10 px-3 py-2">
+          <p className="break-words">{holds}</p>
+          <div className="mt-2 flex gap-2">
+            <Button
+              onClick={() => {
+                add(true);
+              }}
+            >
+              Take them
+            </Button>
+            <Button
+              onClick={() => {
+                setHolds(undefined);
+              }}
+            >
+              Choose another folder
+            </Button>
+          </div>
         </div>
       )}
       {queue.hotFolders.length === 0 && path === undefined && (

@@ -7,6 +7,8 @@ import { useNotice } from '../../app/notice.tsx';
 import { Section } from '../../ui/Sheet.tsx';
 
 const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'] as const;
+/** What counts while nothing is set. */
+const DEFAULT_ROOM_MB = '500';
 const FIELD = 'h-8 rounded border border-rule bg-card px-2';
 
 /** When somebody is there: change-overs and work by hand wait for it; the rest of the time is unattended. */
@@ -88,6 +90,45 @@ export function HoursEditor() {
             className={`w-20 ${FIELD}`}
           />
         </label>
+      </Section>
+      <Section title="This machine">
+        <label className="flex flex-wrap items-center gap-2">
+          Nothing new is taken or sent when the disk has less room than
+          <input
+            type="number"
+            min={1}
+            placeholder={DEFAULT_ROOM_MB}
+            key={setup.leastFreeMb ?? 'default'}
+            defaultValue={setup.leastFreeMb ?? ''}
+            onBlur={(event) => {
+              const typed = event.target.value.trim();
+              const mb = typed === '' ? null : Math.round(Number(typed));
+              if (mb === (setup.leastFreeMb ?? null)) return;
+              if (mb === null || (mb >= 1 && mb <= 1_000_000)) send({ leastFreeMb: mb });
+              else event.target.value = setup.leastFreeMb == null ? '' : String(setup.leastFreeMb);
+            }}
+            className={`w-24 ${FIELD}`}
+          />
+          MB
+        </label>
+        <label className="mt-2 flex flex-wrap items-center gap-2">
+          Browsers may also reach the shop as
+          <input
+            type="text"
+            placeholder="print.example, shop.local:8080"
+            key={(setup.hostNames ?? []).join()}
+            defaultValue={(setup.hostNames ?? []).join(', ')}
+            onBlur={(event) => {
+              const names = event.target.value.split(/[\s,]+/).filter(Boolean);
+              if (names.join() !== (setup.hostNames ?? []).join()) send({ hostNames: names });
+            }}
+            className={`min-w-60 flex-1 ${FIELD}`}
+          />
+        </label>
+        <p className="dense mt-1 text-soft">
+          Requests under any other name are refused, so that a page of another site can’t reach the shop through a
+          browser here.
+        </p>
       </Section>
       <Section title="Holidays">
         {setup.holidays.map((holiday, i) => (

@@ -1,30 +1,31 @@
 import { tz } from '@date-fns/tz';
 import { format } from 'date-fns';
 import { Search } from 'lucide-react';
-import { useMemo, useState } from 'react';
+import { useState } from 'react';
 import { useSearchParams } from 'react-router';
 import useSWR from 'swr';
 import type { RenderedData } from '../../../contract/api/shelf.ts';
 import { errorText, getJson } from '../../api/client.ts';
-import { type JobItem, pictureUrl, useJobs } from '../../api/data.ts';
+import { type JobItem, pictureUrl, useJob } from '../../api/data.ts';
+import { usePastJobs } from '../../api/pastJobs.ts';
 import { useZone } from '../../app/shopTime.ts';
+import { Button } from '../../ui/Button.tsx';
 import { number, sizeText } from '../../ui/Figure.tsx';
+import { useSettled } from '../../ui/useSettled.ts';
 import { ShelfSheet } from './ShelfSheet.tsx';
-
-/** More than can be looked through; the search finds the rest. */
-const SHOWN = 240;
 
 /** Printed work that is kept, by customer, to be printed again. */
 export function ShelfPage() {
-  const { data: jobs, error } = useJobs();
   const [query, setQuery] = useState('');
   const [params, setParams] = useSearchParams();
-  const kept = useMemo(
-    () => (jobs ?? []).filter((job) => ['printed', 'shelved'].includes(job.state)).reverse(),
-    [jobs],
-  );
-  const found = useMemo(() => search(kept, query), [kept, query]);
-  const chosen = jobs?.find((job) => job.id === params.get('job'));
+  const text = useSettled(query);
+  const kept = usePastJobs({ which: 'kept', text, queueId: null });
+  const { error } = kept;
+  const chosenId = params.get('job');
+  const listed = kept.items.find((job) => job.id === chosenId);
+  // One that a link or a scanned code names need not be among those that were read so far.
+  const { data: named } = useJob(listed ? null : chosenId);
+  const chosen = listed ?? named;
   const choose = (id: string | null): void => {
     setParams(id === null ? {} : { job: id }, { replace: true });
   };
@@ -52,18 +53,20 @@ export function ShelfPage() {
               className="h-8 w-72 rounded-md border border-rule bg-card pr-2 pl-8"
             />
           </label>
-          <span className="text-soft">
-            {number(found.length)} of {number(kept.length)}
+          <span className="text-soft" aria-live="polite">
+            {number(kept.items.length)} {kept.hasMore ? 'shown so far' : kept.items.length === 1 ? 'job' : 'jobs'}
           </span>
           <Rendered />
         </header>
-        {jobs && kept.length === 0 && (
+        {kept.tooShort && <p className="text-soft">Type three letters or more of a word.</p>}
+        {!kept.loading && !kept.tooShort && kept.items.length === 0 && (
           <p className="text-soft">
-            Nothing is on the Shelf yet. What is printed stands here as its keep rule says, with its ticket, to be
-            printed again.
+            {text.trim() === ''
+              ? 'Nothing is on the Shelf yet. What is printed stands here as its keep rule says, with its ticket, to be printed again.'
+              : `Nothing on the Shelf is called “${text.trim()}”. Its customer, order, size and stock are searched too.`}
           </p>
         )}
-        {byCustomer(found.slice(0, SHOWN)).map(([customer, own]) => (
+        {byCustomer(kept.items).map(([customer, own]) => (
           <div key={customer} className="mb-4 border-t border-rule pt-2">
             <h2 className="mb-1.5 font-semibold">
               {customer} <span className="font-normal text-soft">{own.length}</span>
@@ -83,8 +86,10 @@ export function ShelfPage() {
             </ul>
           </div>
         ))}
-        {found.length > SHOWN && (
-          <p className="text-soft">{number(found.length - SHOWN)} more: search for them by name, customer or order.</p>
+        {kept.hasMore && (
+          <Button className="mb-4" onClick={kept.more}>
+            Show older ones
+          </Button>
         )}
       </section>
       {chosen && (
@@ -98,15 +103,6 @@ export function ShelfPage() {
       )}
     </div>
   );
-}
-
-function search(jobs: readonly JobItem[], query: string): readonly JobItem[] {
-  const words = query.toLowerCase().split(/\s+/).filter(Boolean);
-  if (words.length === 0) return jobs;
-  return jobs.filter((job) => {
-    const text = `${job.sourceName} ${job.customer ?? ''} ${job.orderNo ?? ''}`.toLowerCase();
-    return words.every((word) => text.includes(word));
-  });
 }
 
 function byCustomer(jobs: readonly JobItem[]): [string, JobItem[]][] {

@@ -5,6 +5,8 @@ import { join } from 'node:path';
 export const CLAIMED = '.taken';
 export const REFUSED = 'refused';
 export const DONE = 'done';
+/** How many folders down files are looked for. */
+export const DEPTH = { 'not looked into': 0, customer: 1, order: 1, 'customer/order': 2 } as const;
 const OURS = new Set([CLAIMED, REFUSED, DONE]);
 const PARTIAL = /(\.part|\.partial|\.crdownload|\.tmp|\.filepart)$|^[.~]/i;
 

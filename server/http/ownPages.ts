@@ -1,0 +1,34 @@
+import type { RequestHandler } from 'express';
+import { foreignIn } from '../../core/web/ownRequest.ts';
+import { Refused } from '../shop.ts';
+
+const WHY = {
+  host: 'This server answers only under its own name.',
+  origin: 'Pages of other sites may not ask this server for anything.',
+};
+
+/**
+ * Lets in what is meant for this server and comes from its own pages, reading included: another site's page must neither
+ * change anything here nor read it by having its name pointed at this machine.
+ * @param port where the server listens
+ * @param names further names from Setup
+ */
+export function onlyOwnPages(port: () => number, names: () => readonly string[]): RequestHandler {
+  return (req, _res, next) => {
+    const { host, origin } = req.headers;
+    const foreign = foreignIn({ host, origin }, port(), names());
+    if (foreign === undefined) {
+      next();
+      return;
+    }
+    next(
+      new Refused(
+        403,
+        `foreign-${foreign}`,
+        WHY[foreign],
+        { host: host ?? null, origin: origin ?? null },
+        `Use http://127.0.0.1:${String(port())}, or list the name in Setup, Shop hours.`,
+      ),
+    );
+  };
+}

@@ -1,0 +1,38 @@
+import type Database from 'better-sqlite3';
+
+/** Tables that grow with every day of a shop. */
+const GROWING = new Set([
+  'jobs',
+  'job_pages',
+  'pieces',
+  'runs',
+  'run_pieces',
+  'events',
+  'spool_ledger',
+  'ink_ledger',
+  'ticket_changes',
+  'refusals',
+  'job_search',
+]);
+
+/** Statements that may read everything, by what they are for: none so far. */
+const EXEMPT: readonly RegExp[] = [];
+
+/** Where a statement would walk through a table that grows, or through a whole index of it; empty where it never does. */
+export function scansOf(db: Database.Database, statement: string): string[] {
+  if (EXEMPT.some((each) => each.test(statement))) return [];
+  const values = Array.from({ length: (statement.match(/\?/g) ?? []).length }, () => null);
+  const plan = db.prepare(`EXPLAIN QUERY PLAN ${statement}`).all(...values) as { detail: string }[];
+  return plan.flatMap(({ detail }) => {
+    const named = /^SCAN (\w+)/.exec(detail)?.[1];
+    if (named === undefined || !GROWING.has(tableOf(statement, named))) return [];
+    // A look-up of words in the search index is called a scan, too; M: it is led by what is searched.
+    return /VIRTUAL TABLE INDEX \d+:\S*M/.test(detail) ? [] : [detail];
+  });
+}
+
+/** The table behind a name that a statement gives it. */
+function tableOf(statement: string, name: string): string {
+  const alias = new RegExp(`\\b(?:from|join)\\s+"?(\\w+)"?\\s+(?:as\\s+)?"?${name}"?\\b`, 'i').exec(statement)?.[1];
+  return alias ?? name;
+}
