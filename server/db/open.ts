@@ -33,7 +33,12 @@ export function openDb(file: string, migrationsFolder: string, onStatement?: (st
   sqlite.pragma('journal_mode = WAL');
   sqlite.pragma('synchronous = FULL');
   sqlite.pragma('foreign_keys = OFF');
-  const logger = onStatement && { logger: { logQuery: onStatement } };
+  // What a migration does is done once, to everything that is there.
+  let migrated = false;
+  const logQuery = (statement: string): void => {
+    if (migrated) onStatement?.(statement);
+  };
+  const logger = onStatement && { logger: { logQuery } };
   const db = drizzle(sqlite, { schema, ...logger });
   const before = migrationsIn(sqlite);
   migrate(db, { migrationsFolder });
@@ -42,6 +47,7 @@ export function openDb(file: string, migrationsFolder: string, onStatement?: (st
     const broken = sqlite.pragma('foreign_key_check') as unknown[];
     if (broken.length > 0) throw new Error(`${String(broken.length)} rows point nowhere after migrating ${file}`);
   }
+  migrated = true;
   sqlite.pragma('foreign_keys = ON');
   sqlite.pragma(`analysis_limit = ${String(ANALYSIS_ROWS)}`);
   sqlite.pragma('optimize = 0x10002');

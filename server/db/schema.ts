@@ -423,7 +423,11 @@ export const refusals = sqliteTable(
     atMs: integer('at_ms').notNull(),
     dismissed: integer('dismissed', { mode: 'boolean' }).notNull().default(false),
   },
-  (t) => [index('refusal_open').on(t.dismissed, t.atMs), index('refusal_source').on(t.sourceName)],
+  (t) => [
+    index('refusal_open').on(t.dismissed, t.atMs),
+    index('refusal_source').on(t.sourceName),
+    index('refusal_queue').on(t.queueId),
+  ],
 );
 
 /** What tickets were before a change, so that it can be undone; a change of many jobs has many rows. */

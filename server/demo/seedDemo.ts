@@ -1,5 +1,6 @@
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import { inArray } from 'drizzle-orm';
 import { jobs, refusals } from '../db/schema.ts';
 import { Intake } from '../ingest/intake.ts';
 import { Refused, type Shop, newId } from '../shop.ts';
@@ -24,23 +25,17 @@ const HOUR_MS = 3_600_000;
  */
 export async function seedDemo(shop: Shop, intake: Intake): Promise<void> {
   await seedHistory(shop, async (past, queueId, name, bytes) => bringIn(past, new Intake(past), queueId, name, bytes));
-  const there = new Set(
-    shop.db
-      .select({ name: jobs.sourceName })
-      .from(jobs)
-      .all()
-      .map((job) => job.name),
-  );
-  const refused = new Set(
-    shop.db
-      .select({ name: refusals.sourceName })
-      .from(refusals)
-      .all()
-      .map((file) => file.name),
-  );
   const ids = new Map<string, string[]>();
   const openMs = shop.clock.now();
-  const owed = (await demoJobs(shop.clock.now())).filter(({ name }) => !there.has(name) && !refused.has(name));
+  const all = await demoJobs(shop.clock.now());
+  const names = all.map(({ name }) => name);
+  const there = new Set(
+    [
+      ...shop.db.select({ name: jobs.sourceName }).from(jobs).where(inArray(jobs.sourceName, names)).all(),
+      ...shop.db.select({ name: refusals.sourceName }).from(refusals).where(inArray(refusals.sourceName, names)).all(),
+    ].map(({ name }) => name),
+  );
+  const owed = all.filter(({ name }) => !there.has(name));
   const arrived = await Promise.all(
     owed.map(async (job) => {
       // Nothing goes by itself before all of it is there.

@@ -15,8 +15,11 @@ const GROWING = new Set([
   'job_search',
 ]);
 
-/** Statements that may read everything, by what they are for: none so far. */
-const EXEMPT: readonly RegExp[] = [];
+/** Statements that need not be looked at, and why. Rebuilds and exports would stand here by name; there are none yet. */
+const EXEMPT: readonly RegExp[] = [
+  // One of a list that is empty: the database reads nothing, although its plan names the table.
+  /\bfalse\b/,
+];
 
 /** Where a statement would walk through a table that grows, or through a whole index of it; empty where it never does. */
 export function scansOf(db: Database.Database, statement: string): string[] {

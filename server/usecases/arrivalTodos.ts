@@ -1,4 +1,4 @@
-import { eq, inArray, isNotNull } from 'drizzle-orm';
+import { eq, inArray, sql } from 'drizzle-orm';
 import { type ArrivalTodo, jobs } from '../db/schema.ts';
 import { Refused, type Shop } from '../shop.ts';
 import { goOnArrived } from './goOn.ts';
@@ -42,7 +42,8 @@ export async function resumeArrivals(shop: Shop): Promise<void> {
   const rows = shop.db
     .select({ id: jobs.id, claimId: jobs.claimId })
     .from(jobs)
-    .where(isNotNull(jobs.arrivalTodo))
+    // A comparison, so that the index is used: of years of jobs hardly any has something left to be done.
+    .where(sql`${jobs.arrivalTodo} > ''`)
     .limit(500)
     .all();
   const byClaim = new Map<string, string[]>();

@@ -34,6 +34,7 @@ CREATE INDEX `run_go` ON `runs` (`go_at_ms`);--> statement-breakpoint
 CREATE INDEX `run_pdf` ON `runs` (`pdf_key`);--> statement-breakpoint
 CREATE INDEX `refusal_open` ON `refusals` (`dismissed`,`at_ms`);--> statement-breakpoint
 CREATE INDEX `refusal_source` ON `refusals` (`source_name`);--> statement-breakpoint
+CREATE INDEX `refusal_queue` ON `refusals` (`queue_id`);--> statement-breakpoint
 CREATE INDEX `spool_gone` ON `spools` (`gone`);--> statement-breakpoint
 CREATE INDEX `spool_label` ON `spools` (`label`);--> statement-breakpoint
 -- Corrections are learned by mode from this index alone: the tickets of years are not read for them.
