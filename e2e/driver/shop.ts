@@ -47,12 +47,19 @@ export class TestShop {
     readonly dataDir: string,
     readonly port: number,
     private readonly args: readonly string[],
+    private readonly env: Readonly<Record<string, string>>,
   ) {}
 
-  static async open(options: { rate?: number; demo?: boolean } = {}): Promise<TestShop> {
-    const dataDir = await mkdtemp(join(tmpdir(), 'yellow-spool-e2e-'));
+  /**
+   * @param options.dataDir a folder that is there already, with a shop or without; left out: a temporary one
+   * @param options.env what the server is told besides
+   */
+  static async open(
+    options: { rate?: number; demo?: boolean; dataDir?: string; env?: Readonly<Record<string, string>> } = {},
+  ): Promise<TestShop> {
+    const dataDir = options.dataDir ?? (await mkdtemp(join(tmpdir(), 'yellow-spool-e2e-')));
     const args = [...(options.demo === true ? [] : ['--empty'])];
-    const shop = new TestShop(dataDir, await freePort(), args);
+    const shop = new TestShop(dataDir, await freePort(), args, options.env ?? {});
     try {
       await shop.start();
     } catch (error) {
@@ -82,6 +89,9 @@ export class TestShop {
           ...process.env,
           YELLOW_SPOOL_INCOMPLETE_MS: '9000',
           YELLOW_SPOOL_UNKNOWN_MS: '1500',
+          // Machines that run tests have little room now and then; the limit has a test of its own.
+          YELLOW_SPOOL_LEAST_FREE_BYTES: String(20 * 1024 ** 2),
+          ...this.env,
           // What it asks the database is looked at afterwards, by scripts/queryPlans.ts.
           YELLOW_SPOOL_STATEMENTS: resolve('dist/statements', `${String(this.port)}.jsonl`),
         },
@@ -104,13 +114,18 @@ export class TestShop {
     await gone;
   }
 
-  async close(): Promise<void> {
+  /** Ends in order, and keeps its data. */
+  async stop(): Promise<void> {
     const { server } = this;
     if (server?.exitCode === null && server.signalCode === null) {
       const gone = new Promise((done) => server.once('exit', done));
       server.kill('SIGTERM');
       await gone;
     }
+  }
+
+  async close(): Promise<void> {
+    await this.stop();
     await this.control('POST', '/control/shutdown').catch(() => undefined);
     await rm(this.dataDir, { recursive: true, force: true, maxRetries: 5, retryDelay: 100 });
   }

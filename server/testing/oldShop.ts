@@ -90,10 +90,11 @@ export async function makeOldShop(dataDir: string, size: OldShop): Promise<void>
   const { shop, close } = openTestShop(resolve(dataDir));
   try {
     const random = seededRandom(size.seed);
+    const files = await sourcesOf(shop);
     writeInBulk(shop, () => {
-      new PastOf(shop, size, random).write();
+      new PastOf(shop, size, random, files).write();
     });
-    await todaysWork(shop, size, random);
+    todaysWork(shop, size, random, files);
     shop.db.run(sql`ANALYZE`);
     shop.db.run(sql`PRAGMA wal_checkpoint(TRUNCATE)`);
   } finally {
@@ -138,6 +139,7 @@ class PastOf {
     private readonly shop: Shop,
     private readonly size: OldShop,
     private readonly random: Random,
+    private readonly files: readonly SourceOf[],
   ) {
     this.firstMs = shop.clock.now() - size.years * 365 * DAY_MS;
     const desk = new TicketDesk(shop.db);
@@ -244,7 +246,7 @@ class PastOf {
   ): void {
     const { random, size, shop } = this;
     const id = `old-job-${String(n)}`;
-    const [w, h] = [200 + Math.round(random() * 700), 150 + Math.round(random() * 600)];
+    const { sha256, widthMm: w, heightMm: h } = pick(this.files, random);
     const drawn = random();
     const state = drawn < 0.02 ? 'cancelled' : drawn < 0.5 ? 'dropped' : 'shelved';
     const values = {
@@ -258,7 +260,7 @@ class PastOf {
       id,
       queueId: of.queueId,
       sourceName: `${pick(WORDS, random)} ${String(n)}.pdf`,
-      sha256: n.toString(16).padStart(64, '0'),
+      sha256,
       widthMm: w,
       heightMm: h,
       nature: NO_NATURE,
@@ -416,10 +418,7 @@ function statements({ db }: Shop) {
 }
 
 /** What is being worked on: jobs that wait, and lines of queued runs, by the same steps as ever and with real files. */
-async function todaysWork(shop: Shop, { waiting, queued }: OldShop, random: Random): Promise<void> {
-  const files = await Promise.all(
-    Array.from({ length: 8 }, (_, i) => sourceOf(shop, 180 + i * 60, 120 + (i % 3) * 90)),
-  );
+function todaysWork(shop: Shop, { waiting, queued }: OldShop, random: Random, files: readonly SourceOf[]): void {
   const all = shop.db.select().from(queues).all();
   const admit = (n: number, queueId: string): string | undefined => {
     const { sha256, bytes, facts } = pick(files, random);
@@ -447,11 +446,20 @@ async function todaysWork(shop: Shop, { waiting, queued }: OldShop, random: Rand
   }
 }
 
-async function sourceOf(
-  shop: Shop,
-  widthMm: number,
-  heightMm: number,
-): Promise<{ sha256: string; bytes: number; facts: FileFacts }> {
+interface SourceOf {
+  readonly sha256: string;
+  readonly bytes: number;
+  readonly facts: FileFacts;
+  readonly widthMm: number;
+  readonly heightMm: number;
+}
+
+/** The files of all jobs, old and new: a shop prints much of its work again and again. */
+function sourcesOf(shop: Shop): Promise<SourceOf[]> {
+  return Promise.all(Array.from({ length: 12 }, (_, i) => sourceOf(shop, 180 + i * 40, 120 + (i % 4) * 90)));
+}
+
+async function sourceOf(shop: Shop, widthMm: number, heightMm: number): Promise<SourceOf> {
   const pt = 72 / 25.4;
   const pdf = await PDFDocument.create();
   const page = pdf.addPage([widthMm * pt, heightMm * pt]);
@@ -467,7 +475,12 @@ async function sourceOf(
       { widthMm, heightMm, bleed, coverage: { cyan: 0.2, black: 0.1 }, dpi: null, thinnestMm: null, cutLines: [] },
     ],
   };
-  return { ...(await storeFile(path, shop.paths.temporary, (sha256) => shop.paths.source(sha256))), facts };
+  return {
+    ...(await storeFile(path, shop.paths.temporary, (sha256) => shop.paths.source(sha256))),
+    facts,
+    widthMm,
+    heightMm,
+  };
 }
 
 function pick<T>(from: readonly T[], random: Random): T {
