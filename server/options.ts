@@ -64,8 +64,8 @@ function parsed(args: readonly string[]) {
       },
     }).values;
   } catch (error) {
-    const why = error instanceof Error ? error.message : 'the options are wrong';
-    throw new BadOption(`${why}\nThere are --empty, --port N, --data DIR, --host ADDRESS and --rate N.`);
+    const { message } = error as Error;
+    throw new BadOption(`${message}\nThere are --empty, --port N, --data DIR, --host ADDRESS and --rate N.`);
   }
 }
 

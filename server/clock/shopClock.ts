@@ -85,12 +85,6 @@ export class StoredClock implements ShopClock {
     return Math.max(now, this.seen.shopMs);
   }
 
-  /** Writes down what it shows, so that the next start knows whether the machine's clock was set back meanwhile. */
-  note(): void {
-    this.now();
-    store(this.db, SEEN_KEY, this.seen);
-  }
-
   private anchorAnew(realMs: number): void {
     const { rate, untilMs } = this.anchor;
     this.anchor = { realMs, shopMs: this.seen.shopMs, rate, ...(untilMs === undefined ? {} : { untilMs }) };
@@ -98,8 +92,12 @@ export class StoredClock implements ShopClock {
     this.onJump();
   }
 
-  /** Keeps the anchor that it gave itself. */
+  /**
+   * Writes down what it shows and the anchor that it may have given itself, so that the next start knows whether the machine's
+   * clock was set back meanwhile.
+   */
   keep(): void {
+    this.now();
     storeAnchor(this.db, this.anchor);
     store(this.db, SEEN_KEY, this.seen);
   }

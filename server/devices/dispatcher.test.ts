@@ -1,12 +1,13 @@
 import { eq } from 'drizzle-orm';
 import type { MachineRun, MachineState, RunReport } from '../../contract/machine/protocol.ts';
-import { printers, runs, spools } from '../db/schema.ts';
+import { printers, runs, spoolLedger, spools } from '../db/schema.ts';
 import type { MachineLink, RunCommand } from '../ports/machineLink.ts';
 import type { RenderPool } from '../render/pool.ts';
 import { SilentLink, admitPlain, openTestShop, report, type TestShop } from '../testing/shopFixture.ts';
 import { createRun } from '../usecases/createRun.ts';
 import { layOutRun } from '../usecases/layOutRun.ts';
 import { nestDraft } from '../usecases/nestDraft.ts';
+import { takeRunReport } from '../usecases/machineReports.ts';
 import { queueRun } from '../usecases/runSteps.ts';
 import type { Shop } from '../shop.ts';
 import { Dispatcher } from './dispatcher.ts';
@@ -198,4 +199,108 @@ test('a word of a person goes to the printer that has the run', async () => {
     message: `Heron does not answer, so Run 1 can't cancel now.`,
   });
   expect(rowOf(run)?.state).toBe('printing');
+});
+
+test('what allowed a run is asked again once its PDF is made: media that was taken out meanwhile is not written back', async () => {
+  const runId = await queued('slow.pdf');
+  const planned = rowOf(runId)?.spoolId;
+  let made = (): void => undefined;
+  const waits = new Promise<void>((done) => (made = done));
+  Object.assign(shop.pool, { lay: () => waits.then(() => ({ sha256: 'f'.repeat(64), bytes: 1 })) });
+  link.say('heron', 'idle');
+  await settle();
+  shop.db.update(spools).set({ printerId: null, sourceId: null }).where(eq(spools.printerId, 'heron')).run();
+  made();
+  await settle();
+  expect(link.keys).toEqual([]);
+  expect(rowOf(runId)).toMatchObject({ state: 'queued', attempt: 0, spoolId: planned });
+});
+
+test('a run that is not the first of its line any more when its PDF is made waits for its turn', async () => {
+  const first = await queued('first.pdf');
+  const second = await queued('second.pdf');
+  let made = (): void => undefined;
+  const waits = new Promise<void>((done) => (made = done));
+  Object.assign(shop.pool, { lay: () => waits.then(() => ({ sha256: 'f'.repeat(64), bytes: 1 })) });
+  link.say('heron', 'idle');
+  await settle();
+  shop.db.update(runs).set({ position: 0 }).where(eq(runs.id, second)).run();
+  made();
+  dispatcher.look();
+  await settle(1);
+  expect(link.keys).toEqual([`${second}/1`]);
+  expect(rowOf(first)?.state).toBe('queued');
+});
+
+test('what a printer said while nothing could be written is taken later, and the run booked once', async () => {
+  const runId = await queued('noted.pdf');
+  link.say('heron', 'idle');
+  await settle(1);
+  const { transaction } = shop.db;
+  Object.assign(shop.db, {
+    transaction: () => {
+      throw Object.assign(new Error('database or disk is full'), { code: 'SQLITE_FULL' });
+    },
+  });
+  link.say('heron', 'idle', report(runId, 1, { seq: 9, status: 'printed', lengthMm: 640, fedMm: 700, endedMs: 5000 }));
+  dispatcher.look();
+  expect(rowOf(runId)?.state).toBe('printing');
+  expect(shop.storage.errors.length).toBeGreaterThan(0);
+  Object.assign(shop.db, { transaction });
+  dispatcher.look();
+  expect(rowOf(runId)?.state).toBe('printed');
+  const booked = shop.db.select().from(spoolLedger).where(eq(spoolLedger.runId, runId)).all();
+  expect(booked).toHaveLength(1);
+});
+
+test('a look that throws is written down, and the next one comes all the same', async () => {
+  jest.useFakeTimers();
+  try {
+    const select = jest.spyOn(shop.db, 'select').mockImplementationOnce(() => {
+      throw new Error('something broke');
+    });
+    expect(() => {
+      dispatcher.look();
+    }).not.toThrow();
+    const before = select.mock.calls.length;
+    await jest.advanceTimersByTimeAsync(1100);
+    expect(select.mock.calls.length).toBeGreaterThan(before);
+  } finally {
+    jest.restoreAllMocks();
+    jest.useRealTimers();
+  }
+});
+
+test('nothing new is sent while nothing can be written down; what is on the printer is looked after', async () => {
+  const runId = await queued('later.pdf');
+  shop.storage.canTake = false;
+  link.say('heron', 'idle');
+  await settle();
+  expect(link.keys).toEqual([]);
+  shop.storage.canTake = true;
+  dispatcher.look();
+  await settle(1);
+  expect(link.keys).toEqual([`${runId}/1`]);
+});
+
+test('a printer that never answers is known not to: the others don’t wait for it', () => {
+  const all = shop.db.select({ id: printers.id }).from(printers).all();
+  for (const { id } of all.slice(1)) link.say(id, 'idle');
+  expect(dispatcher.allKnown()).toBe(false);
+  link.say(all[0]?.id ?? '', 'off');
+  expect(dispatcher.allKnown()).toBe(true);
+});
+
+test('a late answer does not move a paused run back to printing; an end is taken whenever it comes', async () => {
+  const runId = await queued('paused.pdf');
+  link.say('heron', 'idle');
+  await settle(1);
+  link.say('heron', 'waiting', report(runId, 1, { seq: 20, status: 'paused', lengthMm: 100, reason: 'cover open' }));
+  expect(rowOf(runId)?.state).toBe('paused');
+  takeRunReport(shop, report(runId, 1, { seq: 12, status: 'printing', lengthMm: 80 }));
+  expect(rowOf(runId)).toMatchObject({ state: 'paused', reachedMm: 100, reportSeq: 20 });
+  takeRunReport(shop, report(runId, 1, { seq: 21, status: 'printing', lengthMm: 110 }));
+  expect(rowOf(runId)?.state).toBe('printing');
+  takeRunReport(shop, report(runId, 1, { seq: 3, status: 'failed', lengthMm: 120, endedMs: 9, reason: 'lost power' }));
+  expect(rowOf(runId)?.state).toBe('failed');
 });

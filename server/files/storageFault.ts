@@ -6,9 +6,14 @@ const LOCKED = /SQLITE_BUSY|SQLITE_LOCKED|database is locked|database table is l
  * thread have lost their code, so the message is looked at, too.
  */
 export function storageFault(error: unknown): 'full' | 'locked' | undefined {
-  if (!(error instanceof Error)) return undefined;
-  const { code, cause } = error as Error & { readonly code?: unknown; readonly cause?: unknown };
-  const text = `${typeof code === 'string' ? code : ''} ${error.message}`;
+  // Not by its class: errors of another thread or context are of another.
+  if (typeof error !== 'object' || error === null) return undefined;
+  const { code, message, cause } = error as {
+    readonly code?: unknown;
+    readonly message?: unknown;
+    readonly cause?: unknown;
+  };
+  const text = [code, message].filter((each) => typeof each === 'string').join(' ');
   if (FULL.test(text)) return 'full';
   if (LOCKED.test(text)) return 'locked';
   return cause === undefined ? undefined : storageFault(cause);

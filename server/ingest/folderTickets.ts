@@ -9,7 +9,7 @@ import { refuseFile } from '../usecases/refuseFile.ts';
 import { rowContext } from '../usecases/rowContext.ts';
 import { DONE, REFUSED } from '../files/folderFiles.ts';
 import { REASON_ENDING, freePath } from './intake.ts';
-import { readTicketFile } from './readTicketFile.ts';
+import { TICKET_ENDING, readTicketFile } from './readTicketFile.ts';
 import { type RowSays, TicketBoard } from './ticketBoard.ts';
 
 /** A row whose file is not there is tried on a job that came before it after so many unknown-file times. */
@@ -78,16 +78,26 @@ export class FolderTickets {
   async settle(name: string, there: ReadonlySet<string>): Promise<void> {
     if (!this.board.has(name)) return;
     const { limits } = this.shop;
-    const present = new Set([...there].map((path) => path.normalize('NFC').toLowerCase()));
-    for (const { key, row } of this.board.late(name, this.now(), limits.unknownMs * GRACE)) {
+    const present = [...there]
+      .map((path) => path.normalize('NFC').toLowerCase())
+      .filter((path) => !TICKET_ENDING.test(path));
+    // A row without a file name waits for the file that is called like its ticket, whatever its ending.
+    const isThere = (key: string): boolean => {
       const waitsFor = key.replace(/^\//, '');
-      if (present.has(waitsFor)) continue;
+      return waitsFor.endsWith('/*')
+        ? present.some((path) => path.replace(/\.[^./]+$/, '') === waitsFor.slice(0, -2))
+        : present.includes(waitsFor);
+    };
+    for (const { key, row } of this.board.late(name, this.now(), limits.unknownMs * GRACE)) {
+      if (isThere(key)) continue;
       const stem = basename(name).replace(/\.[^.]+$/, '');
       if (row.problems.length === 0 && lateTicket(this.shop, this.row.id, row.file ?? stem, row.values)) {
         this.board.settle(name, key);
       }
     }
     for (const { key, row } of this.board.late(name, this.now(), limits.incompleteMs)) {
+      // It lies there, and somebody holds it still: its row waits with it.
+      if (isThere(key)) continue;
       const what = row.file ?? 'the file called like the ticket';
       this.board.settle(name, key, `Row ${String(row.row)}: ${what} never came.`);
     }
