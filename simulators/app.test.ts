@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
-import { type Server, createServer } from 'node:http';
+import { type Server, createServer, request } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import type { MachineRun, MachineState } from '../contract/machine/protocol.ts';
+import type { MachineRun, MachineState, RunReport } from '../contract/machine/protocol.ts';
 import { standInApp } from './app.ts';
 import { CutterStandIn, emptyCutter, outlinesOf } from './cutter.ts';
 import { NO_DEVIATION } from '../core/machine/deviation.ts';
@@ -250,4 +250,34 @@ test('a cutter follows the contours of a file, not its trims', () => {
       { x: 60.5, y: 80 },
     ],
   ]);
+});
+
+test('the control surface is shut for pages of other sites and for names that were pointed here', async () => {
+  const { port } = host.address() as AddressInfo;
+  const asked = (headers: Record<string, string>): Promise<number> =>
+    new Promise((done, failed) => {
+      const going = request(
+        { host: '127.0.0.1', port, method: 'POST', path: '/control/machines/heron/faults', headers },
+        (answer) => {
+          answer.resume();
+          done(answer.statusCode ?? 0);
+        },
+      );
+      going.on('error', failed);
+      going.end('{"kind":"jam"}');
+    });
+  const json = { 'content-type': 'application/json' };
+  expect(await asked({ ...json, host: `evil.example:${String(port)}` })).toBe(403);
+  expect(await asked({ ...json, host: `127.0.0.1:${String(port)}`, origin: 'http://evil.example' })).toBe(403);
+  expect((await call('GET', '/machines/heron/state')).body).toMatchObject({ status: 'idle' });
+  expect(await asked({ ...json, host: `127.0.0.1:${String(port)}` })).toBe(201);
+});
+
+test('each report is later than the one before, and the last of a run the latest', async () => {
+  const first = (await call('PUT', '/machines/heron/runs/run-1/1', order())).body as RunReport;
+  machines.get('heron')?.tick(500, 0);
+  const second = (await call('GET', '/machines/heron/runs/run-1/1')).body as RunReport;
+  const last = (await call('POST', '/machines/heron/runs/run-1/1/cancel')).body as RunReport;
+  expect(second.seq).toBeGreaterThan(first.seq);
+  expect(last.seq).toBeGreaterThan(second.seq);
 });

@@ -6,7 +6,8 @@ import Database from 'better-sqlite3';
 import { PrinterConfig } from '../../contract/api/floor.ts';
 import { makeTicket } from '../../core/ticket/ticket.ts';
 import { openDb } from './open.ts';
-import { jobPages, jobs, printers, queues } from './schema.ts';
+import { inkLedger, inkSums, jobPages, jobs, printers, queues } from './schema.ts';
+import { listJobs } from './views.ts';
 
 const ALL = 'server/db/migrations';
 let root: string;
@@ -158,4 +159,44 @@ test('a printer of an earlier version is described in full after the update, and
     finishing: { fullCut: true, contourCut: true },
     machine: { ...old.machine, backFeedMmPerS: 50, cutter: { cutMmPerS: 250 } },
   });
+});
+
+test('a shop without kept sums gets them: ink adds up, kept jobs are looked at, and what was printed is found by its words', () => {
+  const file = join(root, 'shop.db');
+  openDb(file, migrationsUpTo(11)).close();
+  const raw = new Database(file);
+  const ticket = makeTicket({ queue: { modeId: 'm', stockId: 's' }, 'set here': { customer: 'Dune Radio' } });
+  raw.exec(`INSERT INTO printers (id, name, position, config) VALUES ('p', 'P', 1, '{"form":"roll"}');
+    INSERT INTO queues (id, name, printer_id, settings, gap_mm, arrival_rule, position) VALUES ('q', 'Q', 'p', '{}', 5, 'wait', 1);
+    INSERT INTO ink_ledger (printer_id, channel_id, ml, run_id, attempt, at_ms) VALUES ('p', 'cyan', -1.5, 'r1', 1, 1), ('p', 'cyan', -2, 'r2', 1, 2), ('p', 'black', -4, 'r2', 1, 2);`);
+  const job = raw.prepare(
+    `INSERT INTO jobs (id, queue_id, source_name, bytes, width_mm, height_mm, pages, state, ticket, findings, arrived_ms)
+     VALUES (?, 'q', ?, 9, 254, 100, 1, ?, ?, '[]', 7)`,
+  );
+  job.run('j1', 'mast.pdf', 'shelved', JSON.stringify(ticket));
+  job.run('j2', 'sail.pdf', 'ready', JSON.stringify(ticket));
+  raw.close();
+  const { db, close } = openDb(file, ALL);
+  const sums = () =>
+    Object.fromEntries(
+      db
+        .select()
+        .from(inkSums)
+        .all()
+        .map(({ channelId, ml }) => [channelId, ml]),
+    );
+  expect(sums()).toEqual({ cyan: -3.5, black: -4 });
+  const row = { printerId: 'p', channelId: 'cyan', ml: -1, runId: 'r3', attempt: 1, atMs: 3 };
+  db.insert(inkLedger).values(row).onConflictDoNothing().run();
+  // Booked once, however often it is reported.
+  db.insert(inkLedger).values(row).onConflictDoNothing().run();
+  expect(sums()).toEqual({ cyan: -4.5, black: -4 });
+  expect(db.select({ id: jobs.id, due: jobs.keepDueMs }).from(jobs).all()).toEqual([
+    { id: 'j1', due: 0 },
+    { id: 'j2', due: null },
+  ]);
+  const found = (which: 'past' | 'live') =>
+    listJobs(db, { which, order: 'newest', limit: 9, text: 'dune' }).items.map(({ id }) => id);
+  expect([found('past'), found('live')]).toEqual([['j1'], ['j2']]);
+  close();
 });

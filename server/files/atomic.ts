@@ -42,7 +42,7 @@ export async function syncFolder(dir: string): Promise<void> {
 }
 
 /** Writes all of it: a single write may take a part only, as when the disk fills up. */
-async function writeAll(handle: FileHandle, chunk: Uint8Array): Promise<void> {
+export async function writeAll(handle: Pick<FileHandle, 'write'>, chunk: Uint8Array): Promise<void> {
   for (let from = 0; from < chunk.length;) {
     const { bytesWritten } = await handle.write(chunk, from, chunk.length - from);
     if (bytesWritten === 0) throw Object.assign(new Error('ENOSPC: nothing more could be written'), { code: 'ENOSPC' });

@@ -1,5 +1,5 @@
-import type { Server } from 'node:http';
-import type { AddressInfo } from 'node:net';
+import { type Server, request } from 'node:http';
+import { type AddressInfo, connect } from 'node:net';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { PDFDocument } from '@cantoo/pdf-lib';
@@ -7,7 +7,8 @@ import { Ajv } from 'ajv';
 import { eq } from 'drizzle-orm';
 import sharp from 'sharp';
 import { Dispatcher } from '../devices/dispatcher.ts';
-import { printers } from '../db/schema.ts';
+import type { RunDetail } from '../../contract/api/run.ts';
+import { printers, spools } from '../db/schema.ts';
 import { HotFolders } from '../ingest/hotFolders.ts';
 import { Intake } from '../ingest/intake.ts';
 import { type TestShop, admitPlain, openTestShop } from '../testing/shopFixture.ts';
@@ -361,4 +362,112 @@ test('segments by the API: cut, queued in one go with a PDF each, and a job shee
     expect(pdf.getPageCount()).toBe(1);
     expect(pdf.getTitle()).toBe(title);
   }
+});
+
+/** As a browser would send it, whatever the address says: fetch sets these headers itself. */
+function raw(method: string, path: string, headers: Record<string, string>, body = ''): Promise<[number, string]> {
+  return new Promise((done, failed) => {
+    const { port } = server.address() as AddressInfo;
+    const asked = request({ host: '127.0.0.1', port, method, path, headers }, (answer) => {
+      let text = '';
+      answer.setEncoding('utf8');
+      answer.on('data', (chunk: string) => (text += chunk));
+      answer.on('end', () => {
+        done([answer.statusCode ?? 0, text]);
+      });
+    });
+    asked.on('error', failed);
+    asked.end(body);
+  });
+}
+
+test('pages of other sites can neither change nor read anything, nor those whose name was pointed here', async () => {
+  const { port } = server.address() as AddressInfo;
+  const own = `127.0.0.1:${String(port)}`;
+  const json = { 'content-type': 'application/json' };
+  const retire = '/api/spools/spool-bo-32/retire';
+  for (const headers of [
+    { host: own, origin: 'http://evil.example' },
+    { host: own, origin: 'null' },
+    { host: `evil.example:${String(port)}` },
+    { host: `evil.example:${String(port)}`, origin: `http://evil.example:${String(port)}` },
+    { host: '127.0.0.1:1' },
+  ]) {
+    const [status, text] = await raw('POST', retire, { ...headers, ...json }, '{}');
+    expect([status, text]).toEqual([403, expect.stringMatching(/"code":"foreign-(host|origin)"/)]);
+    for (const path of ['/api/jobs', '/api/events', '/', '/api/nothing']) {
+      expect((await raw('GET', path, headers))[0]).toBe(403);
+    }
+  }
+  expect(shop.db.select().from(spools).where(eq(spools.id, 'spool-bo-32')).get()?.gone).toBe(false);
+  // A form of another site needs no leave of the browser to send this.
+  const form = { host: own, origin: 'http://evil.example', 'content-type': 'application/x-www-form-urlencoded' };
+  expect((await raw('POST', retire, form, 'a=b'))[0]).toBe(403);
+  for (const headers of [
+    { host: own },
+    { host: own, origin: `http://${own}` },
+    { host: `localhost:${String(port)}`, origin: `http://localhost:${String(port)}` },
+    { host: `[::1]:${String(port)}` },
+  ]) {
+    expect((await raw('GET', '/api/jobs', headers))[0]).toBe(200);
+  }
+  expect((await raw('POST', retire, { host: own, origin: `http://${own}` }))[0]).toBe(200);
+});
+
+test('a name that is listed in Setup is the shop’s own as well, at once', async () => {
+  const asked = () => raw('GET', '/api/jobs', { host: 'print.example', origin: 'https://print.example' });
+  expect((await asked())[0]).toBe(403);
+  const { body } = await call('GET', '/api/shop');
+  const set = (hostNames: string[]) => call('PUT', '/api/shop', { ...(body as object), hostNames });
+  expect((await set(['http://print.example/'])).status).toBe(400);
+  expect((await set(['print.example'])).status).toBe(200);
+  expect((await asked())[0]).toBe(200);
+});
+
+test('a page that takes nothing in any more is let go before it fills the memory', async () => {
+  const { port } = server.address() as AddressInfo;
+  const socket = connect(port, '127.0.0.1');
+  socket.write(`GET /api/events HTTP/1.1\r\nHost: 127.0.0.1:${String(port)}\r\n\r\n`);
+  await new Promise((done) => socket.once('data', done));
+  socket.pause();
+  const closed = new Promise((done) => socket.once('close', done));
+  const text = 'x'.repeat(256 * 1024);
+  let sent = 0;
+  while (server.listening && sent < 400) {
+    shop.bus.tell('clock', text);
+    sent += 1;
+    if (sent % 20 === 0) await new Promise((done) => setImmediate(done));
+  }
+  socket.on('error', () => undefined);
+  socket.resume();
+  await closed;
+  // Others are told as ever.
+  expect((await raw('GET', '/api/jobs', { host: `127.0.0.1:${String(port)}` }))[0]).toBe(200);
+});
+
+test('a layout saved over another one is refused with the version, and what was there stays', async () => {
+  const jobId = admitPlain(shop, 'two.pdf', [[300, 200]]);
+  const run = (await call('POST', '/api/runs', { jobIds: [jobId] })).body as RunDetail;
+  const layout = (xMm: number) => ({
+    settings: run.settings,
+    placements: run.pieces.map(({ pieceId }) => ({ pieceId, xMm, yMm: 60, angleDeg: 0 })),
+  });
+  const put = async (xMm: number, match: string) => {
+    const answer = await fetch(`${base}/api/runs/${run.id}/layout`, {
+      method: 'PUT',
+      body: JSON.stringify(layout(xMm)),
+      headers: { 'content-type': 'application/json', 'if-match': match },
+    });
+    return { status: answer.status, body: (await answer.json()) as RunDetail & { error?: unknown } };
+  };
+  const first = await put(10, `"${String(run.version)}"`);
+  expect([first.status, first.body.version]).toEqual([200, run.version + 1]);
+  const late = await put(20, `"${String(run.version)}"`);
+  expect(late).toMatchObject({
+    status: 409,
+    body: { error: { code: 'layout-changed', figures: { version: run.version + 1, yourVersion: run.version } } },
+  });
+  expect((await call('GET', `/api/runs/${run.id}`)).body).toMatchObject({ pieces: [{ xMm: 10 }] });
+  expect((await put(20, '"one"')).status).toBe(400);
+  expect((await put(20, '*')).body.pieces[0]?.xMm).toBe(20);
 });
