@@ -14,6 +14,7 @@ import { openBrowser } from './browser.ts';
 
 const FILES = 60;
 const STARTS = 3;
+const RUNS = 15;
 const VIEWS = [
   ['Floor', '/floor', '[aria-roledescription="run, can be moved"], button[aria-label*="Run"]'],
   ['Intake', '/intake', '[role="grid"][aria-label="Jobs"] [role="gridcell"]'],
@@ -124,13 +125,14 @@ async function ingest(shop: TestShop): Promise<number> {
 }
 
 /** Runs that come out of the printers in a minute of real time, at a speed at which the server has to keep up. */
+/** Runs that come out of the printers in a minute of real time, at a speed at which the server has to keep up. */
 async function printing(shop: TestShop): Promise<number> {
-  const printed = async (): Promise<number> => (await shop.runs()).filter(({ state }) => state === 'printed').length;
+  const left = async (): Promise<number> => (await shop.runs()).filter(({ endedMs }) => endedMs === null).length;
   await shop.setRate(600);
-  const before = await printed();
+  const before = await left();
   const from = performance.now();
-  await shop.until(async () => (await printed()) >= before + 15, 180_000);
-  return 15 / ((performance.now() - from) / 60_000);
+  await shop.until(async () => (await left()) <= before - RUNS, 180_000);
+  return RUNS / ((performance.now() - from) / 60_000);
 }
 
 const browser = await openBrowser();

@@ -14,6 +14,8 @@ export interface Limits {
   readonly ticketBytes: number;
   readonly taskMs: number;
   readonly taskMemoryMb: number;
+  /** Of files and packed pictures that a PDF holds while it is laid out; beside the memory of the task. */
+  readonly layBytes: number;
   /** A file is looked at once it has not grown for so long. */
   readonly quietMs: number;
   /** A file that isn't whole is refused when it has not grown for so long. */
@@ -40,6 +42,7 @@ export function readLimits(env: Record<string, string | undefined>): Limits {
     ticketBytes: 16 * 1024 ** 2,
     taskMs: 60_000,
     taskMemoryMb: 1024,
+    layBytes: 1.5 * 1024 ** 3,
     quietMs: 350,
     incompleteMs: Number(env.YELLOW_SPOOL_INCOMPLETE_MS ?? 180_000),
     unknownMs: Number(env.YELLOW_SPOOL_UNKNOWN_MS ?? 3_000),

@@ -261,6 +261,11 @@ export class TestShop {
     return this.control('DELETE', `/control/machines/${machineId}/faults`);
   }
 
+  /** Switches a printer off as in a power cut, and on again. */
+  power(machineId: string, on: boolean): Promise<unknown> {
+    return this.control('PUT', `/control/machines/${machineId}/power`, { on });
+  }
+
   /** The hands and accidents of the world: the stand-ins' control surface. */
   private async control(method: string, path: string, body?: unknown): Promise<unknown> {
     const { port } = JSON.parse(await readFile(join(this.dataDir, 'stand-ins', 'address.json'), 'utf8')) as {

@@ -1,4 +1,4 @@
-import { readFile } from 'node:fs/promises';
+import { readFile, stat } from 'node:fs/promises';
 import { deflateSync } from 'node:zlib';
 import { type PDFDocument, PDFName, type PDFPage, PDFRawStream, type PDFRef } from '@cantoo/pdf-lib';
 import sharp, { type Sharp } from 'sharp';
@@ -9,6 +9,8 @@ import type { Matrix } from './matrix.ts';
 import { type PageGeometry, pageGeometry } from './pdfBoxes.ts';
 import type { CutLine } from '../../core/contour/contourRule.ts';
 import { dropCutLine } from './dropCutLine.ts';
+import { LayBudget } from './layBudget.ts';
+import { type PackedPixels, keepChannels, packPixels } from './packedPixels.ts';
 import { loadPdf } from './readPdf.ts';
 import { tiffIndex } from './readPicture.ts';
 import { svgAsPdf } from './readSvg.ts';
@@ -46,6 +48,12 @@ export async function embedAll(
   limits: Limits,
 ): Promise<Map<string, Embedded>> {
   const embedded = new Map<string, Embedded>();
+  const budget = new LayBudget(limits.layBytes);
+  /** Read whole, as they go in as they are. */
+  const read = async (file: string): Promise<Buffer> => {
+    budget.take((await stat(file)).size);
+    return readFile(file);
+  };
   const wanted = new Map(art.map((item) => [embeddedKey(item), item]));
   const documents = new Map<string, PDFDocument>();
   for (const [key, item] of wanted) {
@@ -54,9 +62,7 @@ export async function embedAll(
     const paged = format === 'pdf' || format === 'svg';
     const load = async () =>
       loadPdf(
-        await readFile(
-          format === 'svg' ? await svgAsPdf(path, sha256, paths, limits, without?.name ?? undefined) : path,
-        ),
+        await read(format === 'svg' ? await svgAsPdf(path, sha256, paths, limits, without?.name ?? undefined) : path),
       );
     if ((part !== null || without) && paged) {
       // Taking apart changes the document, so each part has one of its own.
@@ -71,7 +77,7 @@ export async function embedAll(
       const source = documents.get(sha256) ?? (await load());
       documents.set(sha256, source);
       embedded.set(key, await embedPage(out, source.getPage(page)));
-    } else embedded.set(key, await embedPicture(out, path, format, page, limits));
+    } else embedded.set(key, await embedPicture(out, { path, format, page }, paths, limits, budget, read));
   }
   return embedded;
 }
@@ -109,14 +115,15 @@ function uprightFit(geometry: PageGeometry, width: number, height: number): Matr
 
 async function embedPicture(
   out: PDFDocument,
-  path: string,
-  format: 'png' | 'jpeg' | 'tiff',
-  page: number,
+  { path, format, page }: { readonly path: string; readonly format: 'png' | 'jpeg' | 'tiff'; readonly page: number },
+  paths: DataPaths,
   limits: Limits,
+  budget: LayBudget,
+  read: (file: string) => Promise<Buffer>,
 ): Promise<Embedded> {
   if (format === 'jpeg') {
     // JPEG data go in as they are, CMYK included; the orientation that EXIF asks for becomes part of the placing.
-    const bytes = await readFile(path);
+    const bytes = await read(path);
     const { orientation } = await sharp(bytes).metadata();
     const image = await out.embedJpg(bytes);
     await image.embed();
@@ -125,14 +132,20 @@ async function embedPicture(
   const index = format === 'tiff' ? await tiffIndex(path, page, limits) : 0;
   const tiff = format === 'tiff' ? (await readTiff(path, limits.pages))[index] : undefined;
   if (tiff && spotNames(tiff).length > 0) return { ref: await embedSpotted(out, path, limits, index, tiff), fit: UNIT };
-  return { ref: await embedPixels(out, path, index), fit: UNIT };
+  return { ref: await embedPixels(out, path, index, paths, budget), fit: UNIT };
 }
 
 /**
  * Decoded by the image library and packed by zlib: a large picture in JavaScript would take minutes. CMYK stays CMYK,
  * everything else comes in sRGB; transparency goes in as a soft mask.
  */
-async function embedPixels(out: PDFDocument, path: string, page: number): Promise<PDFRef> {
+async function embedPixels(
+  out: PDFDocument,
+  path: string,
+  page: number,
+  paths: DataPaths,
+  budget: LayBudget,
+): Promise<PDFRef> {
   const open = (): Sharp =>
     sharp(path, { limitInputPixels: false, limitInputChannels: 32, unlimited: true, page }).autoOrient();
   const { hasAlpha, space: kind } = await open().metadata();
@@ -143,17 +156,12 @@ async function embedPixels(out: PDFDocument, path: string, page: number): Promis
     : open()
         .removeAlpha()
         .toColourspace(inks === 1 ? 'b-w' : 'srgb');
-  const { data, info } = await whole.raw({ depth: 'uchar' }).toBuffer({ resolveWithObject: true });
-  const pixels = keepChannels(data, info.channels, inks);
   const space = inks === 4 ? 'DeviceCMYK' : inks === 3 ? 'DeviceRGB' : 'DeviceGray';
-  const image = imageStream(out, pixels, info, space);
+  const image = packedStream(out, await packPixels(whole, inks, paths.temporary, budget), space);
   if (hasAlpha) {
-    const mask = await open()
-      .extractChannel('alpha')
-      .toColourspace('b-w')
-      .raw({ depth: 'uchar' })
-      .toBuffer({ resolveWithObject: true });
-    image.dict.set(PDFName.of('SMask'), out.context.register(imageStream(out, mask.data, mask.info, 'DeviceGray')));
+    const alpha = open().extractChannel('alpha').toColourspace('b-w');
+    const mask = packedStream(out, await packPixels(alpha, 1, paths.temporary, budget), 'DeviceGray');
+    image.dict.set(PDFName.of('SMask'), out.context.register(mask));
   }
   return out.context.register(image);
 }
@@ -172,33 +180,26 @@ async function embedSpotted(
   return out.context.register(imageStream(out, keepChannels(data, channels, inks), { width, height }, space));
 }
 
-/** Spot channels and alpha behind the colours are left out. */
-function keepChannels(data: Buffer, channels: number, wanted: number): Buffer {
-  if (channels === wanted) return data;
-  const pixels = Math.floor(data.length / channels);
-  const kept = Buffer.alloc(pixels * wanted);
-  for (let i = 0; i < pixels; i++) {
-    for (let c = 0; c < wanted; c++) kept[i * wanted + c] = data[i * channels + Math.min(c, channels - 1)] ?? 0;
-  }
-  return kept;
-}
-
 function imageStream(
   out: PDFDocument,
   pixels: Buffer,
   size: { readonly width: number; readonly height: number },
   colourSpace: string,
 ): PDFRawStream {
+  return packedStream(out, { ...size, data: deflateSync(pixels, { level: 3 }) }, colourSpace);
+}
+
+function packedStream(out: PDFDocument, { data, width, height }: PackedPixels, colourSpace: string): PDFRawStream {
   const dict = out.context.obj({
     Type: 'XObject',
     Subtype: 'Image',
-    Width: size.width,
-    Height: size.height,
+    Width: width,
+    Height: height,
     ColorSpace: colourSpace,
     BitsPerComponent: 8,
     Filter: 'FlateDecode',
   });
-  return PDFRawStream.of(dict, deflateSync(pixels, { level: 3 }));
+  return PDFRawStream.of(dict, data);
 }
 
 /** Unit square → unit square for the eight EXIF orientations. */

@@ -7,12 +7,12 @@ import type { Limits } from '../limits.ts';
 import type { FileFormat } from '../../core/ticket/fileFormat.ts';
 import type { AssemblyInput } from './assemblyMap.ts';
 import type { JobSheetInput } from './jobSheet.ts';
-import type { LaidPdf, LayPdfInput } from './layPdf.ts';
+import type { LayPdfInput } from './layPdf.ts';
 import type { Look } from './pictures.ts';
 import type { PictureSize } from './pictureSizes.ts';
 import type { WorksheetAnswer, WorksheetInput } from './worksheet.ts';
 import type { RunPictureInput } from './runPicture.ts';
-import type { BatchOrder, LineOrders, TakeAnswer, Task } from './tasks.ts';
+import type { BatchOrder, LayAnswer, LineOrders, TakeAnswer, Task } from './tasks.ts';
 
 export interface NestOrder {
   readonly input: NestInput;
@@ -60,8 +60,8 @@ export class RenderPool {
     return drawn;
   }
 
-  lay(input: LayPdfInput): Promise<LaidPdf> {
-    return this.ask<LaidPdf>(this.urgent, { kind: 'lay', root: this.root, limits: this.limits, input });
+  lay(input: LayPdfInput): Promise<LayAnswer> {
+    return this.ask<LayAnswer>(this.urgent, { kind: 'lay', root: this.root, limits: this.limits, input });
   }
 
   sheet(input: JobSheetInput): Promise<Uint8Array> {

@@ -11,7 +11,7 @@ import type { Limits } from '../limits.ts';
 import { FORMAT_NAMES, type FileFormat } from '../../core/ticket/fileFormat.ts';
 import { type FileFacts, Unreadable } from './facts.ts';
 import { type JobSheetInput, jobSheet } from './jobSheet.ts';
-import { type LayPdfInput, layPdf } from './layPdf.ts';
+import { type LaidPdf, type LayPdfInput, layPdf } from './layPdf.ts';
 import type { Look } from './pictures.ts';
 import { drawPdfPage, readPdf } from './readPdf.ts';
 import { readSvg, svgAsPdf } from './readSvg.ts';
@@ -22,6 +22,9 @@ import { type WorksheetInput, worksheet } from './worksheet.ts';
 import { drawPicture, readPicture } from './readPicture.ts';
 
 /** What a worker thread can be asked; answers are plain data, refusals are answers. */
+/** A run as PDF, or why it can't be one. */
+export type LayAnswer = LaidPdf | { readonly refused: string };
+
 export type Task =
   | { readonly kind: 'take'; readonly path: string; readonly root: string; readonly limits: Limits }
   | {
@@ -170,7 +173,7 @@ export async function runTask(task: Task): Promise<unknown> {
       await draw(task);
       return undefined;
     case 'lay':
-      return layPdf(task.input, new DataPaths(task.root), task.limits);
+      return orRefused(layPdf(task.input, new DataPaths(task.root), task.limits));
     case 'ready':
       return undefined;
     case 'sheet':
@@ -187,5 +190,15 @@ export async function runTask(task: Task): Promise<unknown> {
       return assemblyMap(task.input);
     case 'nest':
       return nest(task);
+  }
+}
+
+/** What can't be laid out says so as an answer: an error loses its class between threads. */
+async function orRefused(laid: Promise<LaidPdf>): Promise<LayAnswer> {
+  try {
+    return await laid;
+  } catch (error) {
+    if (error instanceof Unreadable) return { refused: error.message };
+    throw error;
   }
 }

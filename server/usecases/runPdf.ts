@@ -35,8 +35,14 @@ export async function ensurePdf(shop: Shop, runId: string): Promise<RunPdf> {
     return { ...made, file };
   }
   try {
-    return { ...(await shop.pool.lay(input)), file };
+    const laid = await shop.pool.lay(input);
+    if ('refused' in laid) {
+      throw new Refused(422, 'no-pdf', `${runName(run.seq)} can't be laid out as PDF: ${laid.refused}.`);
+    }
+    return { ...laid, file };
   } catch (error) {
+    // A full disk is no fault of the sources: it is said as what it is, and tried again.
+    if (error instanceof Refused || shop.storage.noticed(error)) throw error;
     shop.log.error({ err: error, run: runId }, 'a run could not be laid out as PDF');
     const slow = error instanceof Error && error.name === 'AbortError';
     const why = slow ? `it takes longer than ${shop.limits.taskMs / 1000} s` : 'a source file cannot be used';

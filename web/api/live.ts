@@ -66,11 +66,13 @@ export function useLive(): { readonly link: Link; readonly time: ShopTime | unde
       else void mutate<T>(key, (old) => (old === undefined ? old : change(old)), { revalidate: false });
     };
     const jobs = gatherer<JobItem>((changes) => {
+      const atWork = new Set((cache.get(KEYS.jobs)?.data as JobItem[] | undefined)?.map(({ id }) => id));
       for (const [id, job] of changes) {
-        if (isGone(job) || isAtWork(job)) continue;
-        // What is over leaves the list of jobs at work.
-        changes.set(id, { id, gone: true });
-        pastJobsChanged();
+        if (isGone(job)) continue;
+        // What is over leaves the list of jobs at work; what is owed again comes back into it.
+        const over = !isAtWork(job);
+        if (over) changes.set(id, { id, gone: true });
+        if (over || !atWork.has(id)) pastJobsChanged();
       }
       patch(KEYS.jobs, merged(changes));
     });
