@@ -4,8 +4,10 @@ import { createRoot } from 'react-dom/client';
 import { BrowserRouter } from 'react-router';
 import { SWRConfig } from 'swr';
 import { getJson } from './api/client.ts';
+import { warmUp } from './api/warmUp.ts';
 import { App } from './app/App.tsx';
 
+warmUp(location.pathname);
 const root = document.getElementById('root');
 if (!root) throw new Error('no place for the page');
 createRoot(root).render(

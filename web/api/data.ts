@@ -17,7 +17,7 @@ export type { JobDetail, JobItem, LogEvent, RefusalView, RunDetail, RunItem, Spo
 const PAGE = 1000;
 
 /** Jobs that are still to be worked on, a page after another; kept up to date by live events afterwards. */
-async function liveJobs(): Promise<JobItem[]> {
+export async function liveJobs(): Promise<JobItem[]> {
   const items: JobItem[] = [];
   let cursor: string | null = null;
   do {

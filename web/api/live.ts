@@ -18,6 +18,7 @@ import {
 import { LIVE_JOB_STATES } from '../../core/flow/job.ts';
 import { MissedReads } from './missed.ts';
 import { pastJobsChanged } from './pastJobs.ts';
+import { listOf, warmedKeys } from './warmUp.ts';
 
 interface Gone {
   readonly id: string;
@@ -26,6 +27,8 @@ interface Gone {
 
 const GATHER_MS = 100;
 const LOG_KEPT = 60;
+/** After the line stands. */
+const WARM_MS = 700;
 
 /** The shop clock as last told, and when (page time). */
 export interface ShopTime extends ClockView {
@@ -42,11 +45,34 @@ export function useLive(): { readonly link: Link; readonly time: ShopTime | unde
   useEffect(() => {
     const source = new EventSource('/api/events');
     let lost = false;
+    let first = true;
+    /** Changes to lists that are being read once more: the answer may be older than they are. */
+    const late = new Map<string, ((old: unknown) => unknown)[]>();
+    const readOnceMore = async (key: string): Promise<void> => {
+      late.set(key, []);
+      try {
+        const read = await listOf(key);
+        const data = (late.get(key) ?? []).reduce((old, change) => change(old), read);
+        void mutate(key, data, { revalidate: false });
+      } catch {
+        // The line broke again: what is missed is read when it stands.
+      } finally {
+        late.delete(key);
+      }
+    };
+    let warmTimer: number | undefined;
     source.onopen = () => {
       setLink('live');
       // What was missed meanwhile is read again.
       if (lost) void mutate(() => true);
+      // Lists that were asked for before the line stood, as soon as the page has drawn itself.
+      else if (first) {
+        warmTimer = window.setTimeout(() => {
+          for (const key of warmedKeys()) void readOnceMore(key);
+        }, WARM_MS);
+      }
       lost = false;
+      first = false;
     };
     source.onerror = () => {
       lost = true;
@@ -62,6 +88,7 @@ export function useLive(): { readonly link: Link; readonly time: ShopTime | unde
       (key) => void mutate(key),
     );
     const patch = <T>(key: string, change: (old: T) => T): void => {
+      late.get(key)?.push(change as (old: unknown) => unknown);
       if (cache.get(key)?.data === undefined) missed.add(key);
       else void mutate<T>(key, (old) => (old === undefined ? old : change(old)), { revalidate: false });
     };
@@ -130,6 +157,7 @@ export function useLive(): { readonly link: Link; readonly time: ShopTime | unde
       setTime({ ...(data as ClockView), heardAt: performance.now() });
     });
     return () => {
+      window.clearTimeout(warmTimer);
       jobs.stop();
       runs.stop();
       missed.stop();
