@@ -76,6 +76,12 @@ test('while another holds the database nobody waits for its lock; afterwards the
   expect([world.patient, guard.canTake]).toEqual([true, true]);
 });
 
+test('much room is said in gigabytes', async () => {
+  const { guard } = guarded(78_896, 900_000);
+  await guard.look();
+  expect(guard.view().text).toContain('full: 77.0 GB left, 878.9 GB are needed');
+});
+
 test('the limit is the one that was last read, also while the database can’t be', async () => {
   const { world, guard } = guarded(300, 100);
   await guard.look();

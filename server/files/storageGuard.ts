@@ -72,9 +72,9 @@ export class StorageGuard implements Storage {
 
   view(): StorageView {
     const state = this.state();
-    const left = this.free === null ? '' : `: ${String(Math.floor(this.free / MIB))} MB left`;
+    const left = this.free === null ? '' : `: ${sizeText(this.free)} left`;
     const leastFreeBytes = this.least;
-    const limit = `${String(Math.round(leastFreeBytes / MIB))} MB`;
+    const limit = sizeText(leastFreeBytes);
     const stops =
       'No new files are taken and nothing new is sent; what is on the printers prints on and is booked later.';
     const texts = {
@@ -115,4 +115,9 @@ export class StorageGuard implements Storage {
     else this.parts.log.error({ storage: view.state, freeBytes: view.freeBytes }, view.text);
     this.parts.changed(view);
   }
+}
+
+function sizeText(bytes: number): string {
+  const mb = bytes / MIB;
+  return mb < 10_000 ? `${Math.floor(mb).toLocaleString('en')} MB` : `${(mb / 1024).toFixed(1)} GB`;
 }

@@ -45,14 +45,17 @@ test.each([
 test('a CMYK picture stays CMYK, ink for ink', async () => {
   const file = join(dir, 'inks.tif');
   const [width, height] = [211, 99];
-  await sharp(noise(width, height, 4), { raw: { width, height, channels: 4 } })
+  await sharp(noise(width, height, 3), { raw: { width, height, channels: 3 } })
     .pipelineColourspace('cmyk')
     .toColourspace('cmyk')
     .tiff({ compression: 'lzw' })
     .toFile(file);
   const open = (): Sharp => sharp(file).pipelineColourspace('cmyk').toColourspace('cmyk');
+  const plain = await open().raw({ depth: 'uchar' }).toBuffer({ resolveWithObject: true });
+  expect(plain.info.channels).toBe(4);
   const packed = await packPixels(open(), 4, dir, rough);
-  expect(inflateSync(packed.data).equals(await open().raw({ depth: 'uchar' }).toBuffer())).toBe(true);
+  const apart = inflateSync(packed.data).map((value, i) => Math.abs(value - (plain.data[i] ?? 0)));
+  expect([apart.length, Math.max(...apart)]).toEqual([plain.data.length, 0]);
 });
 
 test('a picture that is turned by its file is packed as it is seen', async () => {

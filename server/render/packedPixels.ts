@@ -1,6 +1,8 @@
 import { createReadStream } from 'node:fs';
 import { mkdir, open, rm } from 'node:fs/promises';
 import { join } from 'node:path';
+import type { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
 import { createDeflate } from 'node:zlib';
 import type { Sharp } from 'sharp';
 import type { LayBudget } from './layBudget.ts';
@@ -55,39 +57,28 @@ async function mustBeginAtHead(path: string): Promise<void> {
   }
 }
 
-async function packed(
-  samples: AsyncIterable<Buffer>,
-  channels: number,
-  wanted: number,
-  budget: LayBudget,
-): Promise<Buffer> {
-  const deflate = createDeflate({ level: 3 });
+async function packed(samples: Readable, channels: number, wanted: number, budget: LayBudget): Promise<Buffer> {
   const chunks: Buffer[] = [];
-  const done = new Promise<void>((resolve, reject) => {
-    deflate.on('data', (chunk: Buffer) => {
-      chunks.push(chunk);
-      try {
-        budget.take(chunk.length);
-      } catch (error) {
-        deflate.destroy(error as Error);
+  await pipeline(
+    samples,
+    async function* (parts: AsyncIterable<Buffer>) {
+      // A part may end within a pixel; what is left of it goes before the next one.
+      let rest: Buffer = Buffer.alloc(0);
+      for await (const part of parts) {
+        const whole = rest.length > 0 ? Buffer.concat([rest, part]) : part;
+        const length = whole.length - (whole.length % channels);
+        rest = whole.subarray(length);
+        yield keepChannels(whole.subarray(0, length), channels, wanted);
       }
-    });
-    deflate.on('end', resolve);
-    deflate.on('error', reject);
-  });
-  const written = (async () => {
-    let rest: Buffer = Buffer.alloc(0);
-    for await (const chunk of samples) {
-      const whole = rest.length > 0 ? Buffer.concat([rest, chunk]) : chunk;
-      const length = whole.length - (whole.length % channels);
-      rest = whole.subarray(length);
-      const part = keepChannels(whole.subarray(0, length), channels, wanted);
-      if (!deflate.write(part)) await new Promise<void>((next) => deflate.once('drain', next).once('close', next));
-      if (deflate.destroyed) return;
-    }
-    deflate.end();
-  })();
-  await Promise.all([done, written]);
+    },
+    createDeflate({ level: 3 }),
+    async (parts: AsyncIterable<Buffer>) => {
+      for await (const part of parts) {
+        budget.take(part.length);
+        chunks.push(part);
+      }
+    },
+  );
   return Buffer.concat(chunks);
 }
 

@@ -10,7 +10,7 @@ export function Rail({ onFind, onHelp }: { readonly onFind: () => void; readonly
   return (
     <nav
       aria-label="Views"
-      className="row-span-1 flex min-h-0 flex-col items-stretch border-r border-rule bg-card py-3"
+      className="row-span-1 flex min-h-0 flex-col items-stretch overflow-y-auto border-r border-rule bg-card py-3"
     >
       <NavLink to="/floor" aria-label="Yellow Spool, to the Floor" className="mb-3 self-center">
         <img src="/spool.svg" alt="" width={34} height={34} />

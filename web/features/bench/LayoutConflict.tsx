@@ -11,6 +11,8 @@ export function LayoutConflict({ run, bench }: { readonly run: RunDetail; readon
   const { conflict } = bench;
   if (!conflict) return null;
   const theirs = layoutOf(conflict);
+  // One scale for both: which is longer must be seen.
+  const endMm = Math.max(endOf(run, bench.layout), endOf(conflict, theirs), 1);
   return (
     <Dialog
       open
@@ -23,13 +25,13 @@ export function LayoutConflict({ run, bench }: { readonly run: RunDetail; readon
         <DialogPanel className="max-h-full w-[760px] max-w-full overflow-auto rounded-lg border border-rule bg-card p-5 shadow-xl">
           <DialogTitle className="text-lg font-semibold">{run.name} has been laid out anew meanwhile</DialogTitle>
           <p className="mt-1 text-soft">Yours is not saved yet. Look at both, and keep one of them.</p>
-          <div className="mt-4 grid grid-cols-2 gap-4">
-            <Side title="Yours" run={run} layout={bench.layout}>
+          <div className="mt-4 flex flex-col gap-4">
+            <Side title="Yours" run={run} layout={bench.layout} endMm={endMm}>
               <Button kind="main" onClick={bench.keepMine}>
                 Keep mine
               </Button>
             </Side>
-            <Side title="Theirs" run={conflict} layout={theirs}>
+            <Side title="Theirs" run={conflict} layout={theirs} endMm={endMm}>
               <Button onClick={bench.takeTheirs}>Take theirs</Button>
             </Side>
           </div>
@@ -39,55 +41,72 @@ export function LayoutConflict({ run, bench }: { readonly run: RunDetail; readon
   );
 }
 
-function Side({
-  title,
-  run,
-  layout,
-  children,
-}: {
+interface Laid {
+  readonly id: string;
+  /** From the edge of the media, and along the feed. */
+  readonly xMm: number;
+  readonly yMm: number;
+  readonly widthMm: number;
+  readonly heightMm: number;
+}
+
+function laidOf(run: RunDetail, layout: Layout): Laid[] {
+  return run.pieces.flatMap(({ pieceId: id, ...piece }) => {
+    const place = layout.places.get(id);
+    if (!place) return [];
+    const { widthMm, heightMm } = turnedSize(piece.widthMm, piece.heightMm, place.angleDeg);
+    return [{ id, xMm: place.xMm + run.usableFromMm, yMm: place.yMm, widthMm, heightMm }];
+  });
+}
+
+function endOf(run: RunDetail, layout: Layout): number {
+  return Math.max(0, ...laidOf(run, layout).map(({ yMm, heightMm }) => yMm + heightMm));
+}
+
+interface SideProps {
   readonly title: string;
   readonly run: RunDetail;
   readonly layout: Layout;
+  /** Length that is drawn. */
+  readonly endMm: number;
   readonly children: React.ReactNode;
-}) {
-  const laid = run.pieces.flatMap((piece) => {
-    const place = layout.places.get(piece.pieceId);
-    if (!place) return [];
-    const { widthMm, heightMm } = turnedSize(piece.widthMm, piece.heightMm, place.angleDeg);
-    return [{ id: piece.pieceId, x: place.xMm + run.usableFromMm, y: place.yMm, w: widthMm, h: heightMm }];
-  });
-  const endMm = Math.max(1, ...laid.map(({ y, h }) => y + h));
+}
+
+/** As on the Bench: the feed goes to the right, across the media is up. */
+function Side({ title, run, layout, endMm, children }: SideProps) {
+  const laid = laidOf(run, layout);
+  const words = `${number(laid.length)} of ${number(run.pieces.length)} pieces laid out, to ${number(endOf(run, layout) / 1000, 2)} m`;
   return (
     <section aria-label={title}>
-      <h3 className="font-semibold">{title}</h3>
-      <p className="dense mb-1 text-soft">
-        {laid.length} of {run.pieces.length} pieces laid out, to {number(endMm / 1000, 2)} m
-      </p>
+      <div className="mb-1 flex items-center gap-3">
+        <h3 className="font-semibold">{title}</h3>
+        <p className="dense flex-1 text-soft">{words}</p>
+        {children}
+      </div>
       <svg
-        viewBox={`0 0 ${String(run.mediaWidthMm)} ${String(endMm)}`}
-        className="mb-3 h-56 w-full rounded-md border border-rule bg-paper"
+        viewBox={`0 0 ${String(endMm)} ${String(run.mediaWidthMm)}`}
+        className="max-h-[34vh] w-full rounded-md border border-rule bg-paper"
         role="img"
-        aria-label={`${title}: ${String(laid.length)} pieces to ${number(endMm / 1000, 2)} m`}
+        aria-label={`${title}: ${words}`}
       >
         <rect
-          width={run.mediaWidthMm}
-          height={endMm}
+          width={endMm}
+          height={run.mediaWidthMm}
           className="fill-card stroke-rule"
           vectorEffect="non-scaling-stroke"
         />
-        {laid.map(({ id, x, y, w, h }) => (
+        {laid.map(({ id, xMm, yMm, widthMm, heightMm }) => (
           <rect
             key={id}
-            x={x}
-            y={y}
-            width={w}
-            height={h}
+            x={yMm}
+            y={run.mediaWidthMm - xMm - widthMm}
+            width={heightMm}
+            height={widthMm}
             className="fill-tide/20 stroke-tide"
             vectorEffect="non-scaling-stroke"
           />
         ))}
       </svg>
-      {children}
     </section>
   );
 }
