@@ -44,6 +44,8 @@ try {
     await page.getByTestId('batches-total').waitFor();
   });
   await view('ticket', 'light', '/intake', async (page) => {
+    // Jobs of the demo come in in any order: the filter brings it into sight.
+    await page.getByRole('searchbox', { name: 'Filter jobs' }).fill('tower wrap');
     await page.getByText('Tower wrap north face.pdf').click();
     await page.getByRole('button', { name: /^Fit it to/ }).hover();
     await page.waitForTimeout(800);
@@ -108,6 +110,8 @@ try {
     await page.getByLabel('Kind of code').scrollIntoViewIfNeeded();
   });
   await view('panels', 'light', '/intake', async (page) => {
+    // Jobs of the demo come in in any order: the filter brings it into sight.
+    await page.getByRole('searchbox', { name: 'Filter jobs' }).fill('tower wrap');
     await page.getByText('Tower wrap north face.pdf').click();
     await page.getByRole('button', { name: /^Split it/ }).click();
     await page.waitForTimeout(1500);

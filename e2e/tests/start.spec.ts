@@ -11,11 +11,16 @@ interface Ended {
   readonly said: string;
 }
 
-function npmStart(...args: string[]): { process: ChildProcess; said: () => string; ended: Promise<Ended> } {
-  const child = spawn('npm', ['start', '--', ...args], { detached: true });
+interface Started {
+  readonly process: ChildProcess;
+  readonly said: () => string;
+  readonly ended: Promise<Ended>;
+}
+
+function listenTo(child: ChildProcess): Started {
   let said = '';
-  child.stdout.on('data', (chunk: Buffer) => (said += chunk.toString()));
-  child.stderr.on('data', (chunk: Buffer) => (said += chunk.toString()));
+  child.stdout?.on('data', (chunk: Buffer) => (said += chunk.toString()));
+  child.stderr?.on('data', (chunk: Buffer) => (said += chunk.toString()));
   const ended = new Promise<Ended>((done) =>
     child.once('exit', (code) => {
       done({ code, said });
@@ -23,6 +28,12 @@ function npmStart(...args: string[]): { process: ChildProcess; said: () => strin
   );
   return { process: child, said: () => said, ended };
 }
+
+const npmStart = (...args: string[]): Started => listenTo(spawn('npm', ['start', '--', ...args], { detached: true }));
+
+/** The built server alone, without npm around it. */
+const serverStart = (...args: string[]): Started =>
+  listenTo(spawn(process.execPath, [resolve('dist/server/main.mjs'), ...args]));
 
 test('npm start prints its address; a second one on the same data, or on a taken port, ends with the way out; a stop is clean', async () => {
   const data = await mkdtemp(join(tmpdir(), 'yellow-spool-npm-'));
@@ -52,20 +63,6 @@ test('npm start prints its address; a second one on the same data, or on a taken
     .toBe('gone');
   for (const dir of [data, elsewhere]) await rm(dir, { recursive: true, force: true });
 });
-
-/** The built server alone, without npm around it. */
-function serverStart(...args: string[]): ReturnType<typeof npmStart> {
-  const child = spawn(process.execPath, [resolve('dist/server/main.mjs'), ...args]);
-  let said = '';
-  child.stdout.on('data', (chunk: Buffer) => (said += chunk.toString()));
-  child.stderr.on('data', (chunk: Buffer) => (said += chunk.toString()));
-  const ended = new Promise<Ended>((done) =>
-    child.once('exit', (code) => {
-      done({ code, said });
-    }),
-  );
-  return { process: child, said: () => said, ended };
-}
 
 test('a data folder is held by one server, also while that one is being set up or hangs; a killed one leaves it free', async () => {
   const data = await mkdtemp(join(tmpdir(), 'yellow-spool-held-'));

@@ -236,7 +236,7 @@ test('what a printer said while nothing could be written is taken later, and the
   const runId = await queued('noted.pdf');
   link.say('heron', 'idle');
   await settle(1);
-  const { transaction } = shop.db;
+  const transaction = shop.db.transaction.bind(shop.db);
   Object.assign(shop.db, {
     transaction: () => {
       throw Object.assign(new Error('database or disk is full'), { code: 'SQLITE_FULL' });

@@ -83,7 +83,7 @@ test('a claim that can’t be cleared away after its job is there: one job, no r
 test('a full disk refuses no file: it stays claimed, and is a job when there is room', async () => {
   const claim = claimed('later.png');
   const full = Object.assign(new Error('ENOSPC: no space left on device'), { code: 'ENOSPC' });
-  const { take } = shop.pool;
+  const take = shop.pool.take.bind(shop.pool);
   Object.assign(shop.pool, { take: () => Promise.reject(full) });
   await expect(new Intake(shop).accept(claim)).rejects.toBe(full);
   expect([all(), openRefusals(shop.db), existsSync(claim.path)]).toEqual([[], [], true]);
@@ -117,7 +117,7 @@ test('a ticket that is too long, and one that can’t be read, are put aside; wh
   writeFileSync(join(path, 'c.png'), png);
   const real = files.readFile;
   jest.spyOn(files, 'readFile').mockImplementation((async (from: string, ...rest: []) => {
-    if (String(from).endsWith('b-shut.csv')) throw Object.assign(new Error('EACCES'), { code: 'EACCES' });
+    if (from.endsWith('b-shut.csv')) throw Object.assign(new Error('EACCES'), { code: 'EACCES' });
     return real(from, ...rest);
   }) as never);
   await watchFolder();
@@ -153,8 +153,8 @@ test('reading goes on while an earlier file is nested and laid out', async () =>
   shop.db.update(queues).set({ arrivalRule: 'go' }).where(eq(queues.id, 'magpie-labels')).run();
   let nestNow = (): void => undefined;
   const held = new Promise<void>((done) => (nestNow = done));
-  const { nest } = shop.pool;
-  Object.assign(shop.pool, { nest: async (order: never) => (await held, nest.call(shop.pool, order)) });
+  const nest = shop.pool.nest.bind(shop.pool);
+  Object.assign(shop.pool, { nest: async (order: never) => (await held, nest(order)) });
   const intake = new Intake(shop);
   const outcomes = ['a.png', 'bb.png', 'ccc.png', 'dddd.png', 'eeeee.png'].map((name) => intake.accept(claimed(name)));
   await until(() => all().length === 5);
@@ -180,7 +180,7 @@ test('a full disk while a job is sent on: it is written down as still to be done
   shop.db.update(queues).set({ arrivalRule: 'go' }).where(eq(queues.id, 'magpie-labels')).run();
   const jobId = admitPlain(shop, 'arrived.pdf', [[120, 80]], 'magpie-labels');
   const todo = () => shop.db.select({ todo: jobs.arrivalTodo }).from(jobs).where(eq(jobs.id, jobId)).get()?.todo;
-  const { nest } = shop.pool;
+  const nest = shop.pool.nest.bind(shop.pool);
   Object.assign(shop.pool, {
     nest: () => Promise.reject(new Error('ENOSPC: no space left on device')),
     lay: () => Promise.resolve({ sha256: 'f'.repeat(64), bytes: 1 }),

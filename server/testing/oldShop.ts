@@ -7,22 +7,7 @@ import { nest } from '../../core/layout/nest.ts';
 import { runNest } from '../../core/layout/runNest.ts';
 import { type Random, seededRandom } from '../../core/random.ts';
 import type { Ticket } from '../../core/ticket/ticket.ts';
-import {
-  events,
-  inkLedger,
-  jobPages,
-  jobs,
-  pieces,
-  printers,
-  queues,
-  refusals,
-  runPieces,
-  runs,
-  spoolLedger,
-  spools,
-  stocks,
-  ticketChanges,
-} from '../db/schema.ts';
+import { printers, queues, spoolLedger, spools, stocks } from '../db/schema.ts';
 import { runDetail } from '../db/runViews.ts';
 import { storeFile } from '../files/atomic.ts';
 import type { FileFacts } from '../render/facts.ts';
@@ -33,6 +18,7 @@ import { layOutRun } from '../usecases/layOutRun.ts';
 import { runMedia } from '../usecases/runMedia.ts';
 import { queueRun } from '../usecases/runSteps.ts';
 import { NO_NATURE, TicketDesk } from '../usecases/ticketDesk.ts';
+import { statements } from './oldRows.ts';
 import { openTestShop } from './shopFixture.ts';
 
 const DAY_MS = 86_400_000;
@@ -296,125 +282,6 @@ class PastOf {
       });
     }
   }
-}
-
-/** Prepared once: a million rows are written by them. */
-function statements({ db }: Shop) {
-  const p = sql.placeholder;
-  const none = { leftMm: 0, topMm: 0, rightMm: 0, bottomMm: 0 };
-  return {
-    job: db
-      .insert(jobs)
-      .values({
-        id: p('id'),
-        queueId: p('queueId'),
-        sourceName: p('sourceName'),
-        sha256: p('sha256'),
-        format: 'pdf',
-        bytes: 120_000,
-        widthMm: p('widthMm'),
-        heightMm: p('heightMm'),
-        pages: 1,
-        nature: p('nature'),
-        state: p('state'),
-        ticket: p('ticket'),
-        findings: [],
-        arrivedMs: p('arrivedMs'),
-        keepDueMs: p('keepDueMs'),
-      })
-      .prepare(),
-    page: db
-      .insert(jobPages)
-      .values({
-        jobId: p('jobId'),
-        page: 0,
-        widthMm: p('widthMm'),
-        heightMm: p('heightMm'),
-        bleed: none,
-        coverage: p('coverage'),
-      })
-      .prepare(),
-    piece: db
-      .insert(pieces)
-      .values({ id: p('id'), jobId: p('jobId'), page: 0, copy: p('copy'), state: p('state'), runId: p('runId') })
-      .prepare(),
-    place: db
-      .insert(runPieces)
-      .values({ runId: p('runId'), pieceId: p('pieceId'), xMm: p('xMm'), yMm: p('yMm'), placed: true })
-      .prepare(),
-    run: db
-      .insert(runs)
-      .values({
-        id: p('id'),
-        printerId: p('printerId'),
-        queueId: p('queueId'),
-        spoolId: p('spoolId'),
-        state: 'printed',
-        position: 0,
-        attempt: 1,
-        settings: p('settings'),
-        ticket: p('ticket'),
-        mediaWidthMm: p('mediaWidthMm'),
-        lengthMm: p('lengthMm'),
-        reachedMm: p('lengthMm'),
-        fedMm: p('lengthMm'),
-        estimateMs: p('estimateMs'),
-        inkMl: p('inkMl'),
-        createdMs: p('createdMs'),
-        startedMs: p('startedMs'),
-        endedMs: p('endedMs'),
-      })
-      .prepare(),
-    ledger: db
-      .insert(spoolLedger)
-      .values({ spoolId: p('spoolId'), kind: 'run', mm: p('mm'), runId: p('runId'), attempt: 1, atMs: p('atMs') })
-      .prepare(),
-    ink: db
-      .insert(inkLedger)
-      .values({
-        printerId: p('printerId'),
-        channelId: p('channelId'),
-        ml: p('ml'),
-        runId: p('runId'),
-        attempt: 1,
-        atMs: p('atMs'),
-      })
-      .prepare(),
-    event: db
-      .insert(events)
-      .values({
-        atMs: p('atMs'),
-        kind: p('kind'),
-        subjectType: p('subjectType'),
-        subjectId: p('subjectId'),
-        who: 'system',
-        text: p('text'),
-      })
-      .prepare(),
-    change: db
-      .insert(ticketChanges)
-      .values({
-        changeId: p('changeId'),
-        jobId: p('jobId'),
-        queueId: p('queueId'),
-        ticket: p('ticket'),
-        keys: ['copies'],
-      })
-      .prepare(),
-    refusal: db
-      .insert(refusals)
-      .values({
-        id: p('id'),
-        claimId: p('claimId'),
-        queueId: p('queueId'),
-        sourceName: p('sourceName'),
-        reason: 'The PDF is damaged.',
-        sidePath: '/nowhere',
-        atMs: p('atMs'),
-        dismissed: true,
-      })
-      .prepare(),
-  };
 }
 
 /** What is being worked on: jobs that wait, and lines of queued runs, by the same steps as ever and with real files. */
