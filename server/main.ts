@@ -5,7 +5,7 @@ import { availableParallelism } from 'node:os';
 import { join, resolve } from 'node:path';
 import { type Logger, pino } from 'pino';
 import { StoredClock } from './clock/shopClock.ts';
-import { openDb } from './db/open.ts';
+import { type OpenDb, openDb } from './db/open.ts';
 import { statementLog } from './db/statements.ts';
 import { Dispatcher } from './devices/dispatcher.ts';
 import { holdFolder, noteAddress, whoHolds } from './alone.ts';
@@ -28,6 +28,7 @@ import { ticketRoutes } from './http/ticketRoutes.ts';
 import { uploadRoutes } from './http/uploadRoutes.ts';
 import { HotFolders } from './ingest/hotFolders.ts';
 import { Intake } from './ingest/intake.ts';
+import { storageFault } from './files/storageFault.ts';
 import { StorageGuard } from './files/storageGuard.ts';
 import { storageParts, whyUnwritable } from './files/storageParts.ts';
 import { readLimits } from './limits.ts';
@@ -59,21 +60,11 @@ const options = optionsOrEnd();
 const { dist } = options;
 const paths = new DataPaths(options.data);
 const hold = await holdOrEnd();
-const log = openLog();
-// The last resort: what nobody caught is written down, and the shop goes on; all it knows is in its database.
-process.on('uncaughtException', (error) => {
-  log.error({ err: error }, 'an exception that nobody caught');
-});
-process.on('unhandledRejection', (error) => {
-  log.error({ err: error }, 'a promise that nobody looked after');
-});
 const limits = readLimits(process.env);
 const statements = process.env.YELLOW_SPOOL_STATEMENTS;
-const database = openDb(
-  paths.database,
-  join(dist, 'migrations'),
-  statements === undefined ? undefined : statementLog(statements),
-);
+const database = openOrEnd();
+// Only now: a log that is just being opened can't be closed in order.
+const log = openLog();
 const { db } = database;
 if (isEmptyShop(db)) seedFloor(db, paths, options.empty);
 // A shop of an earlier version has stand-ins that can't describe themselves yet.
@@ -165,8 +156,22 @@ const server = app.listen(options.port, options.host, (error) => {
     void shutStandIns().then(() => process.exit(1));
     return;
   }
-  void opened();
+  opened().catch((error: unknown) => {
+    log.error({ err: error }, 'the shop could not be opened');
+    process.stderr.write(`The shop could not be opened: ${whyUnwritable(error)}.\n`);
+    void shutStandIns().then(() => process.exit(1));
+  });
 });
+
+/** The last resort: what nobody caught is written down, and the shop goes on; all that it knows is in its database. */
+function catchTheRest(): void {
+  process.on('uncaughtException', (error) => {
+    log.error({ err: error }, 'an exception that nobody caught');
+  });
+  process.on('unhandledRejection', (error) => {
+    log.error({ err: error }, 'a promise that nobody looked after');
+  });
+}
 
 function listeningPort(): number {
   return (server.address() as AddressInfo | null)?.port ?? options.port;
@@ -184,6 +189,7 @@ async function opened(): Promise<void> {
     await openDemo(shop, options.rate ?? SHOP.demoRate);
   }
   opening = 'open';
+  catchTheRest();
   lookAfterTheShop();
   await noteAddress(paths.root, port).catch((error: unknown) => {
     log.warn({ err: error }, 'the address could not be written down');
@@ -302,6 +308,19 @@ async function holdOrEnd(): Promise<{ release: () => void }> {
     );
   }
   return end((await whoHolds(paths.root)).trimEnd());
+}
+
+/** Opens the database; a disk that is full or a program that holds it is said in a sentence. */
+function openOrEnd(): OpenDb {
+  const onStatement = statements === undefined ? undefined : statementLog(statements);
+  try {
+    return openDb(paths.database, join(dist, 'migrations'), onStatement);
+  } catch (error) {
+    if (storageFault(error) === undefined) throw error;
+    return end(
+      `The database in ${paths.root} can't be opened: ${whyUnwritable(error)}. Start again when that is mended.`,
+    );
+  }
 }
 
 /** What can't be logged is not worth ending for: the disk may be full. */

@@ -30,7 +30,7 @@ test('a relative folder is meant from where the person stands', () => {
     rate: 0.5,
     empty: true,
   });
-  for (const host of ['localhost', '127.0.0.2', '::1']) expect(read('--host', host).host).toBe(host);
+  for (const host of ['localhost', '127.0.0.1', '::1']) expect(read('--host', host).host).toBe(host);
 });
 
 test.each([['abc'], ['-1'], ['3601'], ['NaN'], ['Infinity'], [''], [' '], ['6 0']])(
@@ -44,7 +44,7 @@ test.each([['abc'], ['-1'], ['65536'], ['80.5'], ['']])('--port %p is refused', 
   expect(why(`--port=${port}`)).toContain('is no port');
 });
 
-test.each([['0.0.0.0'], ['::'], ['192.168.1.5'], ['shop.example'], ['127.0.0.1.example'], ['']])(
+test.each([['0.0.0.0'], ['::'], ['192.168.1.5'], ['shop.example'], ['127.0.0.2'], ['127.0.0.1.example'], ['']])(
   '--host %p is refused as long as there is no sign-in',
   (host) => {
     expect(why('--host', host)).toMatch(/there is no sign-in yet/);

@@ -13,7 +13,8 @@ export interface Options {
 }
 
 const MOST_RATE = 3600;
-const LOOPBACK = /^(127\.\d{1,3}\.\d{1,3}\.\d{1,3}|localhost|::1)$/;
+/** Names by which the shop answers: see core/web/ownRequest.ts. */
+const LOOPBACK = ['127.0.0.1', 'localhost', '::1'];
 
 /** What was wrong with how the server was started, in words for whoever typed it. */
 export class BadOption extends Error {}
@@ -35,9 +36,9 @@ export function readOptions(args: readonly string[], typedIn: string, distDefaul
     );
   }
   const host = values.host ?? '127.0.0.1';
-  if (!LOOPBACK.test(host)) {
+  if (!LOOPBACK.includes(host)) {
     throw new BadOption(
-      `--host ${host} would open the shop to everybody on the network, and there is no sign-in yet. Leave it out: the shop answers on this machine.`,
+      `--host ${host}: as long as there is no sign-in yet, the shop answers on this machine only, as ${LOOPBACK.join(', ')}. Leave it out.`,
     );
   }
   const rate = values.rate === undefined ? undefined : Number(values.rate.trim() || Number.NaN);

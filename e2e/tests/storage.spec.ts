@@ -151,3 +151,20 @@ test('the view of the storage is what the disk says', async () => {
     await shop.close();
   }
 });
+
+test('a server that starts while another program holds the database says so and ends, and starts when that is over', async () => {
+  const shop = await TestShop.open();
+  try {
+    await shop.stop();
+    const other = new Database(join(shop.dataDir, 'yellow-spool.db'));
+    other.exec('BEGIN EXCLUSIVE');
+    other.pragma('locking_mode = EXCLUSIVE');
+    await expect(shop.start()).rejects.toThrow('the server ended at once, with 1');
+    other.exec('ROLLBACK');
+    other.close();
+    await shop.start();
+    expect((await fetch(`${shop.url}/api/health`)).status).toBe(200);
+  } finally {
+    await shop.close();
+  }
+});

@@ -49,6 +49,9 @@ export function whyUnwritable(error: unknown): string {
     case 'ENOSPC':
     case 'SQLITE_FULL':
       return 'its disk is full';
+    case 'SQLITE_BUSY':
+    case 'SQLITE_LOCKED':
+      return 'another program holds it';
     case 'ENOTDIR':
     case 'EEXIST':
       return 'there is a file of that name';
