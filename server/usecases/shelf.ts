@@ -96,6 +96,7 @@ export function openAsNew(shop: Shop, jobId: string, who: string): string {
         state: blocked ? 'blocked' : 'ready',
         arrivedMs: nowMs,
         keepDueMs: null,
+        arrivalTodo: null,
       })
       .run();
     const pages = tx.select().from(jobPages).where(eq(jobPages.jobId, jobId)).orderBy(jobPages.page).all();
