@@ -65,10 +65,13 @@ test('Queue waits for the server: what is printed is the layout that is seen, ho
   });
   await page.getByRole('tab', { name: 'Lay out' }).click();
   const lead = page.getByRole('complementary', { name: 'Figures' }).getByLabel('Lead margin');
+  // Queue is pressed while the layout is on its way: it must not count as saved yet.
+  const saving = page.waitForRequest((request) => request.method() === 'PUT' && request.url().endsWith('/layout'));
   await lead.fill('120');
   await lead.press('Enter');
   await page.getByRole('tab', { name: 'Figures' }).click();
-  await page.getByRole('button', { name: 'Queue', exact: true }).click();
+  await saving;
+  await page.getByRole('button', { name: /^Queue .* on Bittern/ }).click();
   await expect.poll(async () => (await shop.run(id)).state).not.toBe('draft');
   expect(steps.indexOf('queue')).toBeGreaterThan(steps.indexOf('layout'));
   const run = await shop.run(id);
