@@ -82,10 +82,11 @@ export async function storeFile(
   if (await exists(target)) {
     await unlink(temporary);
   } else {
-    await mkdir(dirname(target), { recursive: true });
+    const made = await mkdir(dirname(target), { recursive: true });
     await rename(temporary, target);
     await syncFolder(dirname(target));
-    await syncFolder(dirname(dirname(target)));
+    // A folder that is new has to be there, too.
+    if (made !== undefined) await syncFolder(dirname(dirname(target)));
   }
   return { sha256, bytes };
 }

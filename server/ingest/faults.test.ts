@@ -167,7 +167,7 @@ test('killed between the arrival of a job and what follows it: the next start ro
   shop.db.update(queues).set({ arrivalRule: 'go' }).where(eq(queues.id, 'magpie-labels')).run();
   const jobId = admitPlain(shop, 'arrived.pdf', [[120, 80]], 'magpie-labels');
   const todo = () => shop.db.select({ todo: jobs.arrivalTodo }).from(jobs).where(eq(jobs.id, jobId)).get()?.todo;
-  expect(todo()).toEqual({ step: 'route', rule: null });
+  expect(todo()).toEqual({ step: 'go', rule: null });
   Object.assign(shop.pool, { lay: () => Promise.resolve({ sha256: 'f'.repeat(64), bytes: 1 }) });
   await resumeArrivals(shop);
   expect(todo()).toBeNull();

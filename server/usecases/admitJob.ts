@@ -2,7 +2,7 @@ import { and, eq, sql } from 'drizzle-orm';
 import { partsOf } from '../../core/ticket/parts.ts';
 import type { Ticket, TicketPart } from '../../core/ticket/ticket.ts';
 import type { Reader } from '../db/open.ts';
-import { type ArrivalRule, hotFolders, jobPages, jobs } from '../db/schema.ts';
+import { type ArrivalRule, type ArrivalTodo, hotFolders, jobPages, jobs, type queues } from '../db/schema.ts';
 import type { FileFacts } from '../render/facts.ts';
 import { type Shop, type Work, newId, transact } from '../shop.ts';
 import { owePieces, panelCount, pieceKinds } from './owePieces.ts';
@@ -106,8 +106,8 @@ function admitPages(
     // Where a person looks first, the job stays *checked* until somebody has.
     state: blocked ? ('blocked' as const) : rule === 'wait' ? ('checked' as const) : ('ready' as const),
     arrivedMs: work.nowMs,
-    // Written down with the job: whatever ends the server now, it is gone on with.
-    arrivalTodo: blocked ? null : ({ step: 'route', rule: arrival.arrivalRule ?? null } as const),
+    // Written down with the job: whatever ends the server now, it is gone on with. Where nothing follows, nothing is.
+    arrivalTodo: blocked ? null : todoFor(queue, arrival.arrivalRule ?? null),
   };
   tx.insert(jobs).values(row).onConflictDoUpdate({ target: jobs.id, set: row }).run();
   pages.forEach((page, index) => {
@@ -128,6 +128,12 @@ function admitPages(
   );
   work.touch({ type: 'job', id: row.id });
   return row.id;
+}
+
+/** A queue that routes decides first; the queue that a job is routed to may then have the rule *go*. */
+function todoFor(queue: typeof queues.$inferSelect, rule: ArrivalRule | null): ArrivalTodo | null {
+  if (queue.routing !== 'stays') return { step: 'route', rule };
+  return (rule ?? queue.arrivalRule) === 'go' ? { step: 'go', rule } : null;
 }
 
 function pageName(name: string, page: number): string {

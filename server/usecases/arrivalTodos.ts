@@ -23,15 +23,15 @@ export async function followArrival(shop: Shop, jobIds: readonly string[]): Prom
   if (own.length === 0) return;
   for (const id of own) hands.add(id);
   try {
-    const rule = todoOf(shop, own)?.rule ?? null;
-    if (todoOf(shop, own)?.step === 'route') {
+    const todo = todoOf(shop, own);
+    if (!todo) return;
+    const { rule } = todo;
+    if (todo.step === 'route') {
       await attempt(shop, own, 'routed; they stay in their queue', () => routeArrived(shop, own));
       setTodo(shop, own, { step: 'go', rule });
     }
-    if (todoOf(shop, own)?.step === 'go') {
-      await attempt(shop, own, 'sent on by themselves; they wait', () => goOnArrived(shop, own, rule));
-      setTodo(shop, own, null);
-    }
+    await attempt(shop, own, 'sent on by themselves; they wait', () => goOnArrived(shop, own, rule));
+    setTodo(shop, own, null);
   } finally {
     for (const id of own) hands.delete(id);
   }
