@@ -1,4 +1,4 @@
-import { queryWords } from './jobQuery.ts';
+import { isTooShort, queryWords } from './jobQuery.ts';
 
 test('words are looked for anywhere, or in one field alone', () => {
   expect(queryWords('  Marram customer:Theatre 600×900 ')).toEqual([
@@ -14,4 +14,11 @@ test('a field that is only begun asks for nothing, a colon of a name is part of 
     { field: 'size', text: '3x4' },
     { field: 'order', text: '×' },
   ]);
+});
+
+test('words that can’t be looked up alone are told apart: short ones, and those about state and priority', () => {
+  expect(['a', 'ab cd', 'customer:ab', 'state:shelved', 'priority:rush xy'].map(isTooShort)).toEqual(
+    Array(5).fill(true),
+  );
+  expect(['', 'abc', 'a abc', 'customer:abc', 'state:shelved abc'].map(isTooShort)).toEqual(Array(5).fill(false));
 });

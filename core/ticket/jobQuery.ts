@@ -32,3 +32,17 @@ export function queryWords(query: string): QueryWord[] {
     })
     .filter(({ text }) => text !== '');
 }
+
+/** The server's index knows pieces of three letters: shorter words can only narrow what longer ones have found. */
+const SHORTEST = 3;
+
+/** Whether a word can be looked up in the index; state and priority change too often to be in it. */
+export function isIndexed({ field, text }: QueryWord): boolean {
+  return text.length >= SHORTEST && field !== 'state' && field !== 'priority';
+}
+
+/** Whether there are words and none of them can be looked up: jobs of the past can't be searched by these alone. */
+export function isTooShort(query: string): boolean {
+  const words = queryWords(query);
+  return words.length > 0 && !words.some(isIndexed);
+}

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { eq } from 'drizzle-orm';
 import { type TestShop, admitPlain, openTestShop } from '../testing/shopFixture.ts';
 import { changeJob } from '../usecases/changeJobs.ts';
-import { isTooShort } from './jobSearch.ts';
+import { isTooShort } from '../../core/ticket/jobQuery.ts';
 import { jobs } from './schema.ts';
 import { type JobsWanted, listJobs } from './views.ts';
 
@@ -145,9 +145,4 @@ test('a field, the state, a size and a part of a word each find their own; a cha
   }
   changeJob(shop, id, { customer: 'Tern Street Choir' }, 'test');
   expect([finds('gull'), finds('tern street')]).toEqual([false, true]);
-});
-
-test('words too short to be looked up are told apart', () => {
-  expect(['a', 'ab cd', 'customer:ab', 'state:shelved'].map(isTooShort)).toEqual([true, true, true, true]);
-  expect(['', 'abc', 'a abc', 'customer:abc'].map(isTooShort)).toEqual([false, false, false, false]);
 });

@@ -1,11 +1,8 @@
 import { type SQL, sql } from 'drizzle-orm';
 import type { JobsWhich } from '../../contract/api/job.ts';
-import { type QueryField, type QueryWord, queryWords } from '../../core/ticket/jobQuery.ts';
+import { type QueryField, type QueryWord, isIndexed, queryWords } from '../../core/ticket/jobQuery.ts';
 import type { Reader } from './open.ts';
 import { jobs } from './schema.ts';
-
-/** The index knows pieces of three letters: shorter words can only narrow what longer ones have found. */
-const SHORTEST = 3;
 
 /** Columns of the index by what people call them; state and priority change too often to be in it. */
 const COLUMNS: Readonly<Partial<Record<QueryField, string>>> = {
@@ -26,16 +23,6 @@ export interface JobSearch {
   /** Jobs older than this number. */
   readonly beforeSeq: number;
   readonly limit: number;
-}
-
-/** Whether words alone are too short to be looked up. */
-export function isTooShort(text: string): boolean {
-  const words = queryWords(text);
-  return words.length > 0 && !words.some(isIndexed);
-}
-
-function isIndexed({ field, text }: QueryWord): boolean {
-  return text.length >= SHORTEST && (field === 'all' || COLUMNS[field] !== undefined);
 }
 
 /**

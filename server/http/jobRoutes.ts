@@ -4,7 +4,7 @@ import { LogEvent, Nothing } from '../../contract/api/common.ts';
 import { JobDetail, JobList, JobListQuery, RefusalView, WorksheetOrder } from '../../contract/api/job.ts';
 import { JobChange, JobsChange, JobsChanged } from '../../contract/api/ticket.ts';
 import { jobs } from '../db/schema.ts';
-import { isTooShort } from '../db/jobSearch.ts';
+import { isTooShort } from '../../core/ticket/jobQuery.ts';
 import { jobDetail, latestLog, listJobs, openRefusals } from '../db/views.ts';
 import { Refused, type Shop } from '../shop.ts';
 import { changeJob, changeJobs, undoChange } from '../usecases/changeJobs.ts';

@@ -144,7 +144,10 @@ async function takeUploads(
     } catch (error) {
       // Whoever sent it has it still, and is told so.
       await rm(dir, { recursive: true, force: true });
-      throw error;
+      if (!shop.storage.noticed(error)) throw error;
+      // Said of this file alone: others of the same request may be jobs already.
+      const { text } = shop.storage.view();
+      return { name, outcome: { refused: [text, 'Send it again.'].filter(Boolean).join(' ') } };
     }
   });
   const jobIds: string[] = [];

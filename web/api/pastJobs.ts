@@ -1,13 +1,11 @@
 import { useCallback, useEffect } from 'react';
 import useSWRInfinite from 'swr/infinite';
 import type { JobList, JobsWhich } from '../../contract/api/job.ts';
-import { queryWords } from '../../core/ticket/jobQuery.ts';
+import { isTooShort } from '../../core/ticket/jobQuery.ts';
 import { getJson } from './client.ts';
 import type { JobItem } from './data.ts';
 
 const PAGE = 120;
-/** Shorter words are not in the server's index; they only narrow what longer ones find. */
-const SHORTEST = 3;
 /** Jobs that end one after another renew a list so often at most. */
 const RENEW_MS = 1500;
 
@@ -37,12 +35,6 @@ export interface PastJobs {
   readonly hasMore: boolean;
   /** Reads the next page, unless it is being read already. */
   readonly more: () => void;
-}
-
-/** Whether words alone are too short to be searched for. */
-export function isTooShort(text: string): boolean {
-  const words = queryWords(text);
-  return words.length > 0 && !words.some((word) => word.text.length >= SHORTEST);
 }
 
 /** The address of a page of the past, newest first. */

@@ -4,7 +4,8 @@ import { useNavigate } from 'react-router';
 import useSWR from 'swr';
 import type { JobList } from '../../contract/api/job.ts';
 import { getJson } from '../api/client.ts';
-import { isTooShort, pastJobsPath } from '../api/pastJobs.ts';
+import { isTooShort } from '../../core/ticket/jobQuery.ts';
+import { pastJobsPath } from '../api/pastJobs.ts';
 import { useSettled } from '../ui/useSettled.ts';
 import {
   type JobItem,
