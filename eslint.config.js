@@ -46,18 +46,18 @@ export default defineConfig(
   {
     // Kernels on flat arrays: an index is known to be inside by construction, and a guard on each access would cost.
     files: [
-      'core/layout/skyline.ts',
-      'core/layout/beam.ts',
-      'core/layout/nestSearch.ts',
-      'core/layout/groupSearch.ts',
-      'core/layout/guillotine.ts',
-      'core/layout/orderedRows.ts',
-      'core/layout/skylineOver.ts',
+      'core/layout/pack/skyline.ts',
+      'core/layout/pack/beam.ts',
+      'core/layout/pack/nestSearch.ts',
+      'core/layout/pack/groupSearch.ts',
+      'core/layout/pack/guillotine.ts',
+      'core/layout/pack/orderedRows.ts',
+      'core/layout/pack/skylineOver.ts',
       'core/layout/shapes/*.ts',
-      'core/layout/rowPacker.ts',
-      'core/layout/rowSkyline.ts',
-      'core/layout/subsetSum.ts',
-      'core/layout/sideIndex.ts',
+      'core/layout/pack/rowPacker.ts',
+      'core/layout/pack/rowSkyline.ts',
+      'core/layout/pack/subsetSum.ts',
+      'core/layout/pack/sideIndex.ts',
     ],
     rules: { '@typescript-eslint/no-non-null-assertion': 'off' },
   },
@@ -68,7 +68,7 @@ export default defineConfig(
     rules: { 'react-hooks/incompatible-library': 'off' },
   },
   {
-    files: ['server/render/worker.ts', '*.config.ts'],
+    files: ['server/work/worker.ts', '*.config.ts'],
     // These are called through their default export by the pool and by the tools they configure.
     rules: { 'no-restricted-syntax': 'off' },
   },

@@ -6,7 +6,7 @@ import { createRequire } from 'node:module';
 import type * as maxrects from 'maxrects-packer';
 import { nest } from '../core/layout/nest.ts';
 import { type NestInput, parseNestRequest } from '../core/layout/nestInput.ts';
-import { zeroWasteInstance } from '../core/layout/zeroWaste.ts';
+import { zeroWasteInstance } from '../core/testing/zeroWaste.ts';
 import { seededRandom } from '../core/random.ts';
 
 interface ShelfPacker {

@@ -4,8 +4,9 @@
  */
 import { type Outline, boundsOf } from '../core/geometry/polygon.ts';
 import { nest } from '../core/layout/nest.ts';
-import { type NestPiece, parseNestRequest } from '../core/layout/nestInput.ts';
-import { puzzle } from '../core/layout/shapes/puzzle.ts';
+import type { NestPiece } from '../core/layout/nestPiece.ts';
+import { parseNestRequest } from '../core/layout/nestInput.ts';
+import { puzzle } from '../core/testing/puzzle.ts';
 import { seededRandom } from '../core/random.ts';
 
 const LIMIT_MS = Number(process.argv[2] ?? 10_000);

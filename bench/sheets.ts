@@ -4,8 +4,9 @@
  * Usage: npm run bench:sheets [-- milliseconds]
  */
 import { nest } from '../core/layout/nest.ts';
-import { type NestPiece, parseNestRequest } from '../core/layout/nestInput.ts';
-import { zeroWasteInstance } from '../core/layout/zeroWaste.ts';
+import type { NestPiece } from '../core/layout/nestPiece.ts';
+import { parseNestRequest } from '../core/layout/nestInput.ts';
+import { zeroWasteInstance } from '../core/testing/zeroWaste.ts';
 import { seededRandom } from '../core/random.ts';
 
 const LIMIT_MS = Number(process.argv[2] ?? 1000);

@@ -5,9 +5,9 @@ import { costOfRun, shareOut, toMinor } from './estimate/money.ts';
 import { mediaUse } from './estimate/media.ts';
 import { contourCutMs, runTime, strokeCount, swathMm } from './estimate/runTime.ts';
 import { strokeSeconds } from './estimate/strokes.ts';
-import { feedDirection } from './layout/feedDirection.ts';
+import { feedDirection } from './layout/sheets/feedDirection.ts';
 import { usableWidth } from './layout/usableWidth.ts';
-import { neededExtentMm, piecesThatFit, runsForOrder } from './layout/stepAndRepeat.ts';
+import { neededExtentMm, piecesThatFit, runsForOrder } from './layout/arrange/stepAndRepeat.ts';
 import { type CarriageConstants, type PrintMode, modeTrouble } from './machine/constants.ts';
 import {
   PRESS_START,

@@ -50,7 +50,7 @@ export async function buildIfNeeded() {
       absWorkingDir: root,
       entryPoints: {
         'server/main': 'server/main.ts',
-        'server/worker': 'server/render/worker.ts',
+        'server/worker': 'server/work/worker.ts',
         'stand-in/main': 'simulators/main.ts',
       },
       outdir: dist,

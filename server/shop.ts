@@ -6,7 +6,7 @@ import type { DataPaths } from './files/paths.ts';
 import type { LiveBus, Touched } from './http/liveBus.ts';
 import type { MachineLink } from './ports/machineLink.ts';
 import type { Storage } from './ports/storage.ts';
-import type { RenderPool } from './render/pool.ts';
+import type { RenderPool } from './work/pool.ts';
 import type { Limits } from './limits.ts';
 import type { UndoStep } from '../contract/api/common.ts';
 

@@ -1,6 +1,7 @@
 import type { MachineAbout } from '../contract/machine/about.ts';
 import type { MachineRun } from '../contract/machine/protocol.ts';
-import { type TimedRun, runTime } from '../core/estimate/runTime.ts';
+import type { TimedRun } from '../core/estimate/timedRun.ts';
+import { runTime } from '../core/estimate/runTime.ts';
 import type { CarriageConstants } from '../core/machine/constants.ts';
 import { seededRandom } from '../core/random.ts';
 import { type Deviation, NO_DEVIATION } from '../core/machine/deviation.ts';

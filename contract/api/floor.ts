@@ -1,4 +1,4 @@
-import { BACK_CONTENTS, MEDIA_TURNS, PIECE_TURNS } from '../../core/layout/twoSides.ts';
+import { BACK_CONTENTS, MEDIA_TURNS, PIECE_TURNS } from '../../core/layout/arrange/twoSides.ts';
 import { Type, type Static } from 'typebox';
 import { RUN_STATES } from '../../core/flow/run.ts';
 import { Id, InstantMs, Mm, nullable } from './common.ts';

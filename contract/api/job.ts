@@ -1,6 +1,6 @@
 import { Type, type Static } from 'typebox';
 import { JOB_STATES } from '../../core/flow/job.ts';
-import { CODE_KINDS } from '../../core/layout/markSettings.ts';
+import { CODE_KINDS } from '../../core/layout/marks/markSettings.ts';
 import { CONTOUR_SOURCES } from '../../core/contour/contourRule.ts';
 import { ContourView, Id, InstantMs, LogEvent, Mm, nullable } from './common.ts';
 import { SidesView, TicketPartView, TicketView } from './ticket.ts';

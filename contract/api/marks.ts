@@ -1,5 +1,5 @@
 import { Type, type Static } from 'typebox';
-import { CODE_KINDS, MARK_AT, MARK_PER } from '../../core/layout/markSettings.ts';
+import { CODE_KINDS, MARK_AT, MARK_PER } from '../../core/layout/marks/markSettings.ts';
 
 const On = Type.Boolean();
 const Mm = (maximum: number, minimum = 0) => Type.Number({ minimum, maximum });

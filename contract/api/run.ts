@@ -1,5 +1,5 @@
 import { Type, type Static } from 'typebox';
-import { BACK_CONTENTS, MEDIA_TURNS, PIECE_TURNS } from '../../core/layout/twoSides.ts';
+import { BACK_CONTENTS, MEDIA_TURNS, PIECE_TURNS } from '../../core/layout/arrange/twoSides.ts';
 import { CUT_OFFS } from '../../core/machine/constants.ts';
 import { PRINT_ORDERS } from '../../core/layout/nestInput.ts';
 import { GRAINS } from '../../core/layout/stances.ts';

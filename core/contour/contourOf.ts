@@ -1,5 +1,5 @@
 import { type Outline, boundsOf, movedOutline, simplified } from '../geometry/polygon.ts';
-import type { FinishedPage } from '../ticket/finish.ts';
+import type { FinishedPage } from '../ticket/finishedPage.ts';
 import { type ContourRule, type CutLine, cutLineOf } from './contourRule.ts';
 import { grownRings, oneOutline } from './grow.ts';
 

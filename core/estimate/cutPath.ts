@@ -1,6 +1,6 @@
 import type { SourceKind } from '../stock/form.ts';
 import type { RectMm } from '../geometry/frame.ts';
-import type { CutPath } from './runTime.ts';
+import type { CutPath } from './timedRun.ts';
 
 interface CutPiece extends RectMm {
   /** Rings that the knife follows, wherever they are: only their lengths count. */

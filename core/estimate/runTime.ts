@@ -1,30 +1,7 @@
 import type { RectMm } from '../geometry/frame.ts';
-import type { CarriageConstants, CarriageSpan, CutOff, PrintMode } from '../machine/constants.ts';
+import type { CarriageConstants } from '../machine/constants.ts';
 import { strokeDurations } from './strokes.ts';
-
-export interface TimedRun {
-  readonly lengthMm: number;
-  readonly mediaWidthMm: number;
-  readonly mode: Pick<PrintMode, 'passes' | 'oneDirectional' | 'lineMmPerS'>;
-  readonly span: CarriageSpan;
-  readonly dryOut: boolean;
-  readonly cutOff: CutOff;
-  /** Pieces as they lie; only the artwork span and blank lengths need them. */
-  readonly pieces: readonly RectMm[];
-  /** Coats and repeats of coats over the same length; left out: one. */
-  readonly coats?: number;
-  /** Cut into sheets of this length, each taken in for itself; by hand: a person loads each. */
-  readonly sheets?: { readonly lengthMm: number; readonly byHand: boolean } | undefined;
-  /** What the knife follows. */
-  readonly contours?: CutPath | undefined;
-}
-
-export interface CutPath {
-  readonly rings: number;
-  readonly pathMm: number;
-  /** Knife-up, from ring to ring. */
-  readonly travelMm: number;
-}
+import type { TimedRun, CutPath } from './timedRun.ts';
 
 /** What is printed without anything being loaded anew: a whole roll run, or one sheet. */
 export interface PrintBlock {

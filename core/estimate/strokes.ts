@@ -1,6 +1,6 @@
 import type { RectMm } from '../geometry/frame.ts';
 import type { CarriageConstants } from '../machine/constants.ts';
-import type { TimedRun } from './runTime.ts';
+import type { TimedRun } from './timedRun.ts';
 
 /** One stroke over `spanMm`: span ÷ v + 2·v ÷ a + dwell; one-directional adds the empty return with its own ramps (s). */
 export function strokeSeconds(spanMm: number, machine: CarriageConstants, oneDirectional: boolean): number {

@@ -2,10 +2,11 @@ import fc from 'fast-check';
 import { seededRandom } from '../random.ts';
 import { lowerBoundMm } from './bound.ts';
 import { findClashes } from './checkLayout.ts';
-import { type NestLayout, nest } from './nest.ts';
+import type { NestLayout } from './nestLayout.ts';
+import { nest } from './nest.ts';
 import { type NestInput, type NestRequest, parseNestRequest } from './nestInput.ts';
-import { placeAcross } from './placeAcross.ts';
-import { zeroWasteInstance } from './zeroWaste.ts';
+import { placeAcross } from './sheets/placeAcross.ts';
+import { zeroWasteInstance } from '../testing/zeroWaste.ts';
 
 function parsed(request: NestRequest): NestInput {
   const result = parseNestRequest(request);

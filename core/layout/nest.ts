@@ -1,51 +1,22 @@
 import { turnedSize } from '../geometry/turn.ts';
 import { seededRandom } from '../random.ts';
 import { lowerBoundMm } from './bound.ts';
-import { fromGrid, toGrid } from './grid.ts';
+import { fromGrid, toGrid } from './pack/grid.ts';
 import { usedLengthMm } from './layoutFigures.ts';
-import { layHeld } from './heldPieces.ts';
-import { nestBlocks } from './blocks.ts';
-import { fillPlaces } from './gridSheet.ts';
-import type { SheetPlaces } from './sheetPlaces.ts';
-import { GroupSearch } from './groupSearch.ts';
-import { GuillotineSearch } from './guillotine.ts';
-import { rowsInOrder } from './orderedRows.ts';
-import { packAround } from './packAround.ts';
-import { type NestInput, type NestPiece, fittingStances, usableLengthMm, usableWidthMm } from './nestInput.ts';
-import { type SizeClass, leastArea } from './skyline.ts';
+import { layHeld } from './pack/heldPieces.ts';
+import { nestBlocks } from './pack/blocks.ts';
+import { fillPlaces } from './sheets/gridSheet.ts';
+import type { SheetPlaces } from './sheets/sheetPlaces.ts';
+import { GroupSearch } from './pack/groupSearch.ts';
+import { GuillotineSearch } from './pack/guillotine.ts';
+import { rowsInOrder } from './pack/orderedRows.ts';
+import { packAround } from './pack/packAround.ts';
+import type { NestPiece } from './nestPiece.ts';
+import { type NestInput, fittingStances, usableLengthMm, usableWidthMm } from './nestInput.ts';
+import { type SizeClass, leastArea, type PlacedPiece } from './pack/types.ts';
 import { nestShapes } from './shapes/nestShapes.ts';
-import { NestSearch, type PlacedPiece, type SearchHooks } from './nestSearch.ts';
-
-/** One piece at its place: the corner nearest the origin, in the frame of the run (see geometry/frame.ts). */
-export interface Placement {
-  readonly id: string;
-  /** 0 … copies − 1 of its piece. */
-  readonly copy: number;
-  readonly xMm: number;
-  readonly yMm: number;
-  /** Counter-clockwise; the corner is that of the turned piece. */
-  readonly angleDeg: number;
-}
-
-export interface NestLayout {
-  readonly lengthMm: number;
-  readonly boundMm: number;
-  /** Σ w·h ÷ (media width × used length). */
-  readonly utilisation: number;
-  /** Packings tried; the same seed and this many steps give this layout again. */
-  readonly steps: number;
-  readonly placements: readonly Placement[];
-}
-
-export interface NestControl {
-  readonly seed: number;
-  /** At most so many packings are tried. */
-  readonly stepBudget: number;
-  /** Asked before each step; the way in for a time limit or a person's stop. */
-  readonly shouldStop?: () => boolean;
-  /** Told of every better layout as it is found. */
-  readonly onBetter?: (layout: NestLayout) => void;
-}
+import { NestSearch, type SearchHooks } from './pack/nestSearch.ts';
+import type { Placement, NestLayout, NestControl } from './nestLayout.ts';
 
 interface Grouped {
   readonly classes: SizeClass[];

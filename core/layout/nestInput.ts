@@ -1,34 +1,11 @@
 import { type Result, ok, refuse } from '../result.ts';
 import type { RectMm } from '../geometry/frame.ts';
-import { type Grain, type Stance, stancesOf } from './stances.ts';
+import { type Stance, stancesOf } from './stances.ts';
 import { type Outline, boundsOf } from '../geometry/polygon.ts';
-import { toGrid } from './grid.ts';
+import { toGrid } from './pack/grid.ts';
 import { isSimple, leastWidthMm, partsAreaMm2 } from './shapes/outlines.ts';
-import { type PlaceSize, type SheetPlaces, placeSize, stanceIn } from './sheetPlaces.ts';
-import type { HeldPlace } from './placeAcross.ts';
-
-/** What is to be packed: `copies` equal rectangles; width and height include bleed and the piece's own marks. */
-export interface NestPiece {
-  readonly id: string;
-  readonly widthMm: number;
-  readonly heightMm: number;
-  readonly copies: number;
-  readonly quarterTurn: boolean;
-  /** Which way the artwork must lie to the media's grain, which runs along the feed; leaves no quarter turn. */
-  readonly grain?: Grain;
-  /** Its contour, from the upper left corner of its rectangle (mm): it is nested by that instead of the rectangle. */
-  readonly outline?: Outline | undefined;
-  /** Whether a piece with a contour may be turned by half; allowed where nothing is said. */
-  readonly halfTurn?: boolean;
-  /** A piece with a contour that may turn does so in steps of this (degrees); left out: quarter turns. */
-  readonly turnStepDeg?: number;
-  /** Its copies form one block. */
-  readonly together?: boolean;
-  /** With order *groups*: lower ones come first on the media. */
-  readonly group?: number;
-  /** Held at this place across the media instead of nested. */
-  readonly held?: HeldPlace;
-}
+import { type PlaceSize, type SheetPlaces, placeSize, stanceIn } from './sheets/sheetPlaces.ts';
+import type { NestPiece } from './nestPiece.ts';
 
 /**
  * What comes first on the media: *free* leaves it to the nest; *groups*: in every column, no piece of a later group lies

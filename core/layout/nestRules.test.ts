@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { turnedSize } from '../geometry/turn.ts';
 import { findClashes } from './checkLayout.ts';
-import { type NestLayout, nest } from './nest.ts';
+import type { NestLayout } from './nestLayout.ts';
+import { nest } from './nest.ts';
 import { type NestInput, type NestRequest, parseNestRequest } from './nestInput.ts';
 
 function parsed(request: NestRequest): NestInput {

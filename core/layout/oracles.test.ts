@@ -3,7 +3,8 @@ import { closerThan } from '../geometry/frame.ts';
 import { findClashes, type LaidPiece } from './checkLayout.ts';
 import { layoutFigures } from './layoutFigures.ts';
 import { nest } from './nest.ts';
-import { parseNestRequest, type NestInput, type NestPiece } from './nestInput.ts';
+import type { NestPiece } from './nestPiece.ts';
+import { parseNestRequest, type NestInput } from './nestInput.ts';
 
 const anyPiece = fc.record({
   xMm: fc.integer({ min: -20, max: 400 }),

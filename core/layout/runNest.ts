@@ -3,12 +3,13 @@ import type { Outline } from '../geometry/polygon.ts';
 import { wrapDeg } from '../geometry/turn.ts';
 import type { Result } from '../result.ts';
 import type { PlaceRule } from '../ticket/ticket.ts';
-import type { SheetPlaces } from './sheetPlaces.ts';
-import { type LaidOutWith, layoutSpace } from './markSettings.ts';
-import { type NestInput, type NestPiece, type NestRefusal, type PrintOrder, parseNestRequest } from './nestInput.ts';
-import type { Placement } from './nest.ts';
+import type { SheetPlaces } from './sheets/sheetPlaces.ts';
+import { type LaidOutWith, layoutSpace } from './marks/markSettings.ts';
+import type { NestPiece } from './nestPiece.ts';
+import { type NestInput, type NestRefusal, type PrintOrder, parseNestRequest } from './nestInput.ts';
+import type { Placement } from './nestLayout.ts';
 import type { Grain } from './stances.ts';
-import { behindEdge, placeAcross } from './placeAcross.ts';
+import { behindEdge, placeAcross } from './sheets/placeAcross.ts';
 import type { RegisteredEdge } from './usableWidth.ts';
 
 /** What may come first on the media, as a person chooses it on the Bench. */

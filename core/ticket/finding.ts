@@ -1,4 +1,5 @@
-import { type FinishedPage, type SourcePage, outsideOf } from './finish.ts';
+import type { FinishedPage, SourcePage } from './finishedPage.ts';
+import { outsideOf } from './finish.ts';
 import type { TicketPart, TicketValues } from './ticket.ts';
 
 export type Severity = 'block' | 'warn' | 'note';

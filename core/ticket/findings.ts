@@ -1,6 +1,6 @@
 import { cutLineOf, cutLineText } from '../contour/contourRule.ts';
-import { panelsAlong } from '../layout/tiles.ts';
-import { feedOf } from '../layout/feedDirection.ts';
+import { panelsAlong } from '../layout/arrange/tiles.ts';
+import { feedOf } from '../layout/sheets/feedDirection.ts';
 import { fileFindings } from './fileFindings.ts';
 import { type CheckInput, type Finding, type Mend, type Severity, lies, mm } from './finding.ts';
 import type { FinishRefusal } from './finish.ts';

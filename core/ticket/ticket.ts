@@ -1,6 +1,6 @@
 import type { ContourRule } from '../contour/contourRule.ts';
 import type { Grain } from '../layout/stances.ts';
-import type { TileRule } from '../layout/tiles.ts';
+import type { TileRule } from '../layout/arrange/tiles.ts';
 import type { CarriageSpan, CutOff } from '../machine/constants.ts';
 import type { SizeRule } from './sizeRule.ts';
 

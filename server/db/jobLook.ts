@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { eq } from 'drizzle-orm';
 import { usableWidth } from '../../core/layout/usableWidth.ts';
 import type { CutLine } from '../../core/contour/contourRule.ts';
-import type { FinishedPage } from '../../core/ticket/finish.ts';
+import type { FinishedPage } from '../../core/ticket/finishedPage.ts';
 import type { Sides, Ticket } from '../../core/ticket/ticket.ts';
 import type { Reader } from './open.ts';
 import { type jobs, printers, queues, stocks } from './schema.ts';

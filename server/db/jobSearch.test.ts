@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { eq } from 'drizzle-orm';
 import { type TestShop, admitPlain, openTestShop } from '../testing/shopFixture.ts';
-import { changeJob } from '../usecases/changeJobs.ts';
+import { changeJob } from '../usecases/ticket/changeJobs.ts';
 import { isTooShort } from '../../core/ticket/jobQuery.ts';
 import { jobs } from './schema.ts';
 import { type JobsWanted, listJobs } from './views.ts';

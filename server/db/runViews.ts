@@ -1,13 +1,12 @@
 import { and, asc, desc, eq, inArray, isNotNull, ne, sql } from 'drizzle-orm';
 import type { PrinterConfig, RunItem } from '../../contract/api/floor.ts';
-import type { RunDetail, RunNestView } from '../../contract/api/run.ts';
+import type { RunDetail, RunNestView, PanelOf } from '../../contract/api/run.ts';
 import { neededMm } from '../../core/stock/need.ts';
 import { usableWidth } from '../../core/layout/usableWidth.ts';
 import type { RunNestPiece } from '../../core/layout/runNest.ts';
 import type { Contour } from '../../core/contour/contourRule.ts';
 import type { TicketValues } from '../../core/ticket/ticket.ts';
 import { LIVE_RUN_STATES, RUN_STATES_ON_PRINTER } from '../../core/flow/run.ts';
-import type { PanelOf } from '../../contract/api/run.ts';
 import { outsideOf } from '../../core/ticket/finish.ts';
 import { feedingOf } from './feeding.ts';
 import { lookKey } from './jobLook.ts';

@@ -12,7 +12,7 @@ import type { FileFormat } from '../../core/ticket/fileFormat.ts';
 import type { LedgerEntry } from '../../core/stock/roll.ts';
 import type { Checks, FileNature, Finding } from '../../core/ticket/finding.ts';
 import type { CutLine } from '../../core/contour/contourRule.ts';
-import type { FinishedPage } from '../../core/ticket/finish.ts';
+import type { FinishedPage } from '../../core/ticket/finishedPage.ts';
 import type { Subfolders } from '../../core/ticket/namePattern.ts';
 import type { Sides, Ticket, TicketKey, TicketPart, TicketValues } from '../../core/ticket/ticket.ts';
 

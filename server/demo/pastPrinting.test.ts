@@ -4,7 +4,7 @@ import { seededRandom } from '../../core/random.ts';
 import { pieces, runs, spoolLedger } from '../db/schema.ts';
 import type { Shop } from '../shop.ts';
 import { type TestShop, admitPlain, openTestShop } from '../testing/shopFixture.ts';
-import { changeJob } from '../usecases/changeJobs.ts';
+import { changeJob } from '../usecases/ticket/changeJobs.ts';
 import { PastClock } from './pastClock.ts';
 import { PastPrinting } from './pastPrinting.ts';
 

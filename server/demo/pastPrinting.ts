@@ -7,12 +7,12 @@ import { feedingOf } from '../db/feeding.ts';
 import { runDetail } from '../db/runViews.ts';
 import { printers, runs } from '../db/schema.ts';
 import { type Shop, transact } from '../shop.ts';
-import { createRun } from '../usecases/createRun.ts';
-import { layOutRun } from '../usecases/layOutRun.ts';
-import { takeRunReport } from '../usecases/machineReports.ts';
-import { laidPieces, timeOfRun } from '../usecases/measureRun.ts';
-import { type RunRow, moveRun } from '../usecases/moveRun.ts';
-import { queueRun, takeApartRun } from '../usecases/runSteps.ts';
+import { createRun } from '../usecases/run/createRun.ts';
+import { layOutRun } from '../usecases/layout/layOutRun.ts';
+import { takeRunReport } from '../usecases/device/machineReports.ts';
+import { laidPieces, timeOfRun } from '../usecases/layout/measureRun.ts';
+import { type RunRow, moveRun } from '../usecases/run/moveRun.ts';
+import { queueRun, takeApartRun } from '../usecases/run/runSteps.ts';
 import type { PastClock } from './pastClock.ts';
 import { pastSpool } from './pastSupplies.ts';
 

@@ -16,8 +16,8 @@ import {
   stockSettings,
   stocks,
 } from '../db/schema.ts';
-import { storeCurrency, storeShopSetup } from '../usecases/shopSetup.ts';
-import { storeShopSizes } from '../usecases/shopSizes.ts';
+import { storeCurrency, storeShopSetup } from '../usecases/setup/shopSetup.ts';
+import { storeShopSizes } from '../usecases/setup/shopSizes.ts';
 import type { DataPaths } from '../files/paths.ts';
 import {
   HOLIDAYS,

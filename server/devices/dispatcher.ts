@@ -5,16 +5,16 @@ import { printers, runs, spools } from '../db/schema.ts';
 import { feedingOf } from '../db/feeding.ts';
 import { runName } from '../db/runViews.ts';
 import type { RunCommand } from '../ports/machineLink.ts';
-import type { LaidPdf } from '../render/layPdf.ts';
+import type { LaidPdf } from '../render/out/layPdf.ts';
 import { Refused, type Shop, transact } from '../shop.ts';
-import { isBack } from '../usecases/backSide.ts';
-import { syncMedia } from '../usecases/syncMedia.ts';
-import { startAnswer } from '../usecases/startRun.ts';
-import { takeMachineState, takeRunReport } from '../usecases/machineReports.ts';
-import { laidPieces, modeOf, timeOfRun } from '../usecases/measureRun.ts';
-import { type RunRow, moveRun } from '../usecases/moveRun.ts';
-import { printerOf } from '../usecases/layOutRun.ts';
-import { ensurePdf } from '../usecases/runPdf.ts';
+import { isBack } from '../usecases/layout/backSide.ts';
+import { syncMedia } from '../usecases/device/syncMedia.ts';
+import { startAnswer } from '../usecases/plan/startRun.ts';
+import { takeMachineState, takeRunReport } from '../usecases/device/machineReports.ts';
+import { laidPieces, modeOf, timeOfRun } from '../usecases/layout/measureRun.ts';
+import { type RunRow, moveRun } from '../usecases/run/moveRun.ts';
+import { printerOf } from '../usecases/layout/layOutRun.ts';
+import { ensurePdf } from '../usecases/output/runPdf.ts';
 
 /** Looks again so often even when nothing was reported: sends that got no answer are tried again. */
 const LOOK_MS = 1000;

@@ -5,10 +5,10 @@ import helmet from 'helmet';
 import { pinoHttp } from 'pino-http';
 import type { ErrorBody } from '../../contract/api/common.ts';
 import { Refused, type Shop } from '../shop.ts';
-import { unknownApi } from './floorRoutes.ts';
+import { unknownApi } from './routes/floorRoutes.ts';
 import { openApi } from './openapi.ts';
 import { onlyOwnPages } from './ownPages.ts';
-import { hostNames } from '../usecases/shopSetup.ts';
+import { hostNames } from '../usecases/setup/shopSetup.ts';
 import { type Route, mount } from './route.ts';
 
 const JSON_LIMIT = '32mb';

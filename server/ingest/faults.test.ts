@@ -6,7 +6,7 @@ import sharp from 'sharp';
 import { hotFolders, jobs, queues, runs } from '../db/schema.ts';
 import { listJobs, openRefusals } from '../db/views.ts';
 import { type TestShop, admitPlain, openTestShop } from '../testing/shopFixture.ts';
-import { resumeArrivals } from '../usecases/arrivalTodos.ts';
+import { resumeArrivals } from '../usecases/arrival/arrivalTodos.ts';
 import { HotFolder } from './hotFolder.ts';
 import { type Claim, Intake, freePath } from './intake.ts';
 

@@ -5,15 +5,14 @@ import type { HotFolderView } from '../../contract/api/ticket.ts';
 import type { NameContext } from '../../core/ticket/namePattern.ts';
 import type { hotFolders } from '../db/schema.ts';
 import { writeWhole } from '../files/atomic.ts';
-import type { Shop } from '../shop.ts';
-import { newId } from '../shop.ts';
-import { forgetArriving, showArriving } from '../usecases/showArriving.ts';
+import { type Shop, newId } from '../shop.ts';
+import { forgetArriving, showArriving } from '../usecases/arrival/showArriving.ts';
 import { CLAIMED, DEPTH, DONE, REFUSED, listFiles } from '../files/folderFiles.ts';
 import { FolderTickets } from './folderTickets.ts';
 import { type Claim, type Intake, SAID, leftoverClaims } from './intake.ts';
 import { nameSays } from './nameSays.ts';
 import { TICKET_ENDING } from './readTicketFile.ts';
-import { type Wholeness, lookAt } from './wholeness.ts';
+import { type Wholeness, lookAt } from '../render/wholeness.ts';
 
 export type HotFolderRow = typeof hotFolders.$inferSelect;
 

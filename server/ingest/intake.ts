@@ -4,9 +4,9 @@ import { eq } from 'drizzle-orm';
 import { refusals } from '../db/schema.ts';
 import { exists, writeWhole } from '../files/atomic.ts';
 import { Refused, type Shop } from '../shop.ts';
-import { type Arrival, admitJob, jobsOfClaim } from '../usecases/admitJob.ts';
-import { followArrival } from '../usecases/arrivalTodos.ts';
-import { refuseFile } from '../usecases/refuseFile.ts';
+import { type Arrival, admitJob, jobsOfClaim } from '../usecases/arrival/admitJob.ts';
+import { followArrival } from '../usecases/arrival/arrivalTodos.ts';
+import { refuseFile } from '../usecases/arrival/refuseFile.ts';
 
 /** A file that has been claimed: it lies alone in a folder named after the claim, under its own name. */
 export interface Claim extends Arrival {

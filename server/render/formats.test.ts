@@ -19,9 +19,9 @@ import {
 } from '../testing/corpus.ts';
 import { mutate } from '../testing/mutate.ts';
 import type { FileFacts } from './facts.ts';
-import { layPdf } from './layPdf.ts';
-import { profileName } from './profileName.ts';
-import { take, runTask } from './tasks.ts';
+import { layPdf } from './out/layPdf.ts';
+import { profileName } from './picture/profileName.ts';
+import { take, runTask } from '../work/tasks.ts';
 
 const LIMITS = readLimits({});
 let root: string;

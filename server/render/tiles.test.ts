@@ -4,13 +4,13 @@ import { join } from 'node:path';
 import { PDFDocument, rgb } from '@cantoo/pdf-lib';
 import sharp from 'sharp';
 import { turnedSize } from '../../core/geometry/turn.ts';
-import { planTiles } from '../../core/layout/tiles.ts';
+import { planTiles } from '../../core/layout/arrange/tiles.ts';
 import { DataPaths } from '../files/paths.ts';
 import { readLimits } from '../limits.ts';
-import { assemblyMap } from './assemblyMap.ts';
-import { type LaidArt, layPdf } from './layPdf.ts';
+import { assemblyMap } from './out/assemblyMap.ts';
+import { type LaidArt, layPdf } from './out/layPdf.ts';
 import { pdfPicture, pictureDifference } from '../testing/pdfPicture.ts';
-import { take } from './tasks.ts';
+import { take } from '../work/tasks.ts';
 
 const LIMITS = readLimits({});
 const root = mkdtempSync(join(tmpdir(), 'yellow-spool-tiles-'));

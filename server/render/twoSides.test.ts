@@ -11,12 +11,12 @@ import {
   backAngle,
   backRect,
   isMirrored,
-} from '../../core/layout/twoSides.ts';
+} from '../../core/layout/arrange/twoSides.ts';
 import { DataPaths } from '../files/paths.ts';
 import { readLimits } from '../limits.ts';
-import { type LaidArt, layPdf } from './layPdf.ts';
+import { type LaidArt, layPdf } from './out/layPdf.ts';
 import { pdfPicture, pictureDifference } from '../testing/pdfPicture.ts';
-import { take } from './tasks.ts';
+import { take } from '../work/tasks.ts';
 
 const LIMITS = readLimits({});
 const root = mkdtempSync(join(tmpdir(), 'yellow-spool-sides-'));

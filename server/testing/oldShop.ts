@@ -12,12 +12,12 @@ import { runDetail } from '../db/runViews.ts';
 import { storeFile } from '../files/atomic.ts';
 import type { FileFacts } from '../render/facts.ts';
 import { type Shop, newId } from '../shop.ts';
-import { admitJob } from '../usecases/admitJob.ts';
-import { createRun } from '../usecases/createRun.ts';
-import { layOutRun } from '../usecases/layOutRun.ts';
-import { runMedia } from '../usecases/runMedia.ts';
-import { queueRun } from '../usecases/runSteps.ts';
-import { NO_NATURE, TicketDesk } from '../usecases/ticketDesk.ts';
+import { admitJob } from '../usecases/arrival/admitJob.ts';
+import { createRun } from '../usecases/run/createRun.ts';
+import { layOutRun } from '../usecases/layout/layOutRun.ts';
+import { runMedia } from '../usecases/run/runMedia.ts';
+import { queueRun } from '../usecases/run/runSteps.ts';
+import { NO_NATURE, TicketDesk } from '../usecases/ticket/ticketDesk.ts';
 import { statements } from './oldRows.ts';
 import { openTestShop } from './shopFixture.ts';
 

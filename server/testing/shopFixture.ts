@@ -15,11 +15,11 @@ import { readLimits } from '../limits.ts';
 import type { MachineLink, RunCommand } from '../ports/machineLink.ts';
 import type { CutLine } from '../../core/contour/contourRule.ts';
 import type { FileFacts } from '../render/facts.ts';
-import type { RenderPool } from '../render/pool.ts';
-import { type Task, runTask } from '../render/tasks.ts';
+import type { RenderPool } from '../work/pool.ts';
+import { type Task, runTask } from '../work/tasks.ts';
 import { type Shop, newId } from '../shop.ts';
-import { admitJob } from '../usecases/admitJob.ts';
-import { NO_NATURE } from '../usecases/ticketDesk.ts';
+import { admitJob } from '../usecases/arrival/admitJob.ts';
+import { NO_NATURE } from '../usecases/ticket/ticketDesk.ts';
 
 /** A printer that never answers by itself: tests say what it reports. */
 export class SilentLink implements MachineLink {

@@ -1,6 +1,6 @@
 import * as bwip from 'bwip-js/browser';
-import { type CodeModules, encoderOrder, modulesOf } from '../../core/layout/codeShape.ts';
-import type { CodeKind } from '../../core/layout/markSettings.ts';
+import { type CodeModules, encoderOrder, modulesOf } from '../../core/layout/marks/codeShape.ts';
+import type { CodeKind } from '../../core/layout/marks/markSettings.ts';
 
 // As an ES module the package gives this name to a bar code; the function is in its default export.
 const { raw } = (bwip as { readonly default?: typeof bwip }).default ?? bwip;

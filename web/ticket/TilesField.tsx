@@ -1,4 +1,4 @@
-import type { TileRule } from '../../core/layout/tiles.ts';
+import type { TileRule } from '../../core/layout/arrange/tiles.ts';
 import { ChoiceField, MmField, YesField } from './fields.tsx';
 
 const FIRST: TileRule = { cut: 'upright', panels: 'equal', joinMm: 10, turnEverySecond: false };

@@ -1,6 +1,5 @@
-import { TZDate } from '@date-fns/tz';
+import { TZDate, tz } from '@date-fns/tz';
 import { format } from 'date-fns';
-import { tz } from '@date-fns/tz';
 import { Undo2 } from 'lucide-react';
 import { useState, type ReactNode } from 'react';
 import type { TicketKey } from '../../core/ticket/ticket.ts';

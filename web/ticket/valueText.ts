@@ -1,7 +1,7 @@
 import { format } from 'date-fns';
 import { tz } from '@date-fns/tz';
 import { type ContourRule, cutLineText } from '../../core/contour/contourRule.ts';
-import type { TileRule } from '../../core/layout/tiles.ts';
+import type { TileRule } from '../../core/layout/arrange/tiles.ts';
 import type { TicketKey } from '../../core/ticket/ticket.ts';
 
 /** What a person calls modes and stocks. */

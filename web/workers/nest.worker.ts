@@ -1,4 +1,5 @@
-import { type NestLayout, nest } from '../../core/layout/nest.ts';
+import type { NestLayout } from '../../core/layout/nestLayout.ts';
+import { nest } from '../../core/layout/nest.ts';
 import type { NestInput } from '../../core/layout/nestInput.ts';
 
 export interface NestOrder {

@@ -1,6 +1,6 @@
 import { type Outline, areaMm2, boundsOf, turnedOutline } from '../../geometry/polygon.ts';
 import { wrapDeg } from '../../geometry/turn.ts';
-import type { NestPiece } from '../nestInput.ts';
+import type { NestPiece } from '../nestPiece.ts';
 import { convexParts } from './convex.ts';
 
 /** The outline of a piece in its own frame: its contour, else its rectangle. */

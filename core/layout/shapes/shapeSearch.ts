@@ -1,7 +1,6 @@
 import { type Outline, areaMm2 } from '../../geometry/polygon.ts';
 import type { Random } from '../../random.ts';
-import type { ShapeBook } from './noFit.ts';
-import { type Stance } from './noFit.ts';
+import type { ShapeBook, Stance } from './noFit.ts';
 import { ShapePlacer, type Spot } from './shapePlacer.ts';
 
 /** One outline to be laid; equal ones share their stances. */

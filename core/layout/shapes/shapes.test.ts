@@ -11,10 +11,11 @@ import {
 } from '../../geometry/polygon.ts';
 import { turnedSize } from '../../geometry/turn.ts';
 import { seededRandom } from '../../random.ts';
-import { type NestLayout, nest } from '../nest.ts';
+import type { NestLayout } from '../nestLayout.ts';
+import { nest } from '../nest.ts';
 import { type NestInput, type NestRequest, parseNestRequest } from '../nestInput.ts';
 import { convexParts } from './convex.ts';
-import { puzzle } from './puzzle.ts';
+import { puzzle } from '../../testing/puzzle.ts';
 
 const CUTS = ['straight', 'zigzag', 'stairs'] as const;
 

@@ -2,13 +2,13 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { RunDetail } from '../../api/data.ts';
 import { isTyping } from '../../app/useGlobalKeys.ts';
 import { BenchTools } from './BenchTools.tsx';
-import { FiguresPanel, LAY_OUT_TAB } from './FiguresPanel.tsx';
+import { FiguresPanel, LAY_OUT_TAB } from './panels/FiguresPanel.tsx';
 import { LayoutConflict } from './LayoutConflict.tsx';
-import { MediaView } from './MediaView.tsx';
-import { movedPlaces, turnedPlaces, withLock } from './layoutState.ts';
-import { StepGhost } from './StepGhost.tsx';
-import { type Bench, useBench } from './useBench.ts';
-import { useStep } from './useStep.ts';
+import { MediaView } from './media/MediaView.tsx';
+import { movedPlaces, turnedPlaces, withLock } from './state/layoutState.ts';
+import { StepGhost } from './media/StepGhost.tsx';
+import { type Bench, useBench } from './state/useBench.ts';
+import { useStep } from './state/useStep.ts';
 
 interface BenchEditorProps {
   readonly run: RunDetail;

@@ -1,11 +1,10 @@
 import { Maximize, Minus, Plus, Redo2, Square, Undo2, Wand2 } from 'lucide-react';
 import { Link } from 'react-router';
-import type { RunDetail } from '../../api/data.ts';
-import { usePrinters } from '../../api/data.ts';
+import { type RunDetail, usePrinters } from '../../api/data.ts';
 import { StateWord } from '../../draw/StateShape.tsx';
 import { Button } from '../../ui/Button.tsx';
 import { number } from '../../ui/Figure.tsx';
-import type { Bench } from './useBench.ts';
+import type { Bench } from './state/useBench.ts';
 
 /** The two sides of the same media, one click apart. */
 function Sides({ pair }: { readonly pair: NonNullable<RunDetail['pair']> }) {

@@ -3,8 +3,8 @@ import { turnedSize } from '../../../core/geometry/turn.ts';
 import type { RunDetail } from '../../api/data.ts';
 import { Button } from '../../ui/Button.tsx';
 import { number } from '../../ui/Figure.tsx';
-import type { Bench } from './useBench.ts';
-import { type Layout, layoutOf } from './layoutState.ts';
+import type { Bench } from './state/useBench.ts';
+import { type Layout, layoutOf } from './state/layoutState.ts';
 
 /** Two people have laid out one run: both layouts to scale, and a choice. Nothing is lost before it is made. */
 export function LayoutConflict({ run, bench }: { readonly run: RunDetail; readonly bench: Bench }) {

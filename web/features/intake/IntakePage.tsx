@@ -8,18 +8,18 @@ import { useJobs, usePrinters, useQueues, useStocks, type JobItem, type RunDetai
 import { useNotice } from '../../app/notice.tsx';
 import { useZone } from '../../app/shopTime.ts';
 import { useSettled } from '../../ui/useSettled.ts';
-import { download, jobsAsCsv } from './csv.ts';
+import { download, jobsAsCsv } from './table/csv.ts';
 import { DropZone } from './DropZone.tsx';
-import { FilterBar } from './FilterBar.tsx';
-import { JobSheet } from './JobSheet.tsx';
-import { JobTable } from './JobTable.tsx';
+import { FilterBar } from './table/FilterBar.tsx';
+import { JobSheet } from './sheet/JobSheet.tsx';
+import { JobTable } from './table/JobTable.tsx';
 import { Refusals } from './Refusals.tsx';
 import { SelectionBar } from './SelectionBar.tsx';
-import { SelectionSheet } from './SelectionSheet.tsx';
-import { ViewBar } from './ViewBar.tsx';
-import { filterJobs, isOfPast, type JobFilter, type JobWords, readyTexts } from './filter.ts';
-import { type Sort, shopOf, sortJobs, tableRows } from './rows.ts';
-import { PLAIN_VIEW, useViews } from './savedViews.ts';
+import { SelectionSheet } from './sheet/SelectionSheet.tsx';
+import { ViewBar } from './table/ViewBar.tsx';
+import { filterJobs, isOfPast, type JobFilter, type JobWords, readyTexts } from './table/filter.ts';
+import { type Sort, shopOf, sortJobs, tableRows } from './table/rows.ts';
+import { PLAIN_VIEW, useViews } from './table/savedViews.ts';
 
 const NONE: readonly never[] = [];
 

@@ -1,8 +1,8 @@
 import type { JobItem } from '../../api/data.ts';
 import { Button } from '../../ui/Button.tsx';
 import { number } from '../../ui/Figure.tsx';
-import { WorksheetButton } from './WorksheetButton.tsx';
-import { totalsOf, type Shop } from './rows.ts';
+import { WorksheetButton } from './sheet/WorksheetButton.tsx';
+import { totalsOf, type Shop } from './table/rows.ts';
 
 interface SelectionBarProps {
   readonly jobs: readonly JobItem[];

@@ -1,0 +1,104 @@
+import type { RectMm } from '../../geometry/frame.ts';
+import { codeShape } from './codeShape.ts';
+import type { MarkAt, MarkPer, MarkSettings } from './markSettings.ts';
+import { LINE_MM, type Mark, type MarkedPiece, type MarkedRun, fillPattern } from './mark.ts';
+
+/** The marks around single pieces: ticks at their corners, labels, codes. */
+export function pieceMarks(settings: MarkSettings, run: MarkedRun, troubles: string[]): Mark[] {
+  const first = firstOfJobs(run.pieces);
+  const wanted = (per: MarkPer, piece: MarkedPiece): boolean => per === 'piece' || first.get(piece.jobId) === piece;
+  const tooWide = { count: 0, widthMm: 0, roomMm: 0 };
+  const marks = run.pieces.flatMap((piece) => [
+    ...crop(settings, piece),
+    ...(settings.label.on && wanted(settings.label.per, piece) ? label(settings, piece) : []),
+    ...(settings.pieceCode.on && wanted(settings.pieceCode.per, piece)
+      ? code(settings, run, piece, troubles, tooWide)
+      : []),
+  ]);
+  if (tooWide.count > 0) {
+    const { count, widthMm, roomMm } = tooWide;
+    const which = count === 1 ? 'The code of a piece is' : `The codes of ${String(count)} pieces are`;
+    const figures = `${widthMm.toFixed(1)} mm of ${roomMm.toFixed(1)} mm`;
+    troubles.push(`${which} wider than the piece: ${figures}. Take a QR code, or say less.`);
+  }
+  return marks;
+}
+
+/** Of each job the piece that leaves the printer first; of those side by side, the leftmost. */
+function firstOfJobs(pieces: readonly MarkedPiece[]): ReadonlyMap<string, MarkedPiece> {
+  const first = new Map<string, MarkedPiece>();
+  for (const piece of pieces) {
+    const known = first.get(piece.jobId);
+    if (!known || piece.yMm < known.yMm || (piece.yMm === known.yMm && piece.xMm < known.xMm))
+      first.set(piece.jobId, piece);
+  }
+  return first;
+}
+
+function crop({ crop: c }: MarkSettings, { xMm, yMm, widthMm, heightMm }: RectMm): Mark[] {
+  if (!c.on) return [];
+  const near = c.awayMm;
+  const far = c.awayMm + c.lengthMm;
+  return [xMm, xMm + widthMm].flatMap((x, right) =>
+    [yMm, yMm + heightMm].flatMap((y, behind): Mark[] => {
+      const dx = right === 1 ? 1 : -1;
+      const dy = behind === 1 ? 1 : -1;
+      return [
+        { kind: 'line', x1: x + dx * near, y1: y, x2: x + dx * far, y2: y },
+        { kind: 'line', x1: x, y1: y + dy * near, x2: x, y2: y + dy * far },
+      ];
+    }),
+  );
+}
+
+/** What lies beside a piece lies between the ticks at its corners. */
+function room({ xMm, widthMm }: RectMm): { readonly xMm: number; readonly roomMm: number } {
+  return { xMm: xMm + LINE_MM * 2, roomMm: widthMm - LINE_MM * 4 };
+}
+
+/** Where something of this height begins that lies so far away from a piece. */
+function besideAt({ yMm, heightMm }: RectMm, at: MarkAt, awayMm: number, markMm: number): number {
+  return at === 'behind' ? yMm + heightMm + awayMm : yMm - awayMm - markMm;
+}
+
+function label({ label: l }: MarkSettings, piece: MarkedPiece): Mark[] {
+  const text = fillPattern(l.pattern, piece.words);
+  if (text === '') return [];
+  const yMm = besideAt(piece, l.at, l.awayMm, l.heightMm);
+  return [{ kind: 'text', text, heightMm: l.heightMm, yMm, ...room(piece) }];
+}
+
+function code(
+  { pieceCode: c, label: l }: MarkSettings,
+  run: MarkedRun,
+  piece: MarkedPiece,
+  troubles: string[],
+  tooWide: { count: number; widthMm: number; roomMm: number },
+): Mark[] {
+  const text = fillPattern(c.pattern, piece.words);
+  if (text === '') return [];
+  const modules = run.encode(c.kind, text);
+  const shape = modules && codeShape(modules, c.heightMm, run.dpi);
+  if (!shape) {
+    troubles.push(`“${text}” can’t be said by this kind of code. Make it shorter, or take another kind.`);
+    return [];
+  }
+  if (!shape.ok) {
+    const { dots, leastDots } = shape.reason;
+    troubles.push(
+      `The code is too small for ${text}: ${String(dots)} dots a module, ${String(leastDots)} are needed. Make it higher.`,
+    );
+    return [];
+  }
+  const { xMm, roomMm } = room(piece);
+  const { widthMm, heightMm } = shape.value;
+  if (widthMm > roomMm) {
+    tooWide.count += 1;
+    if (widthMm - roomMm > tooWide.widthMm - tooWide.roomMm) Object.assign(tooWide, { widthMm, roomMm });
+    return [];
+  }
+  // Beyond the label, where there is one on that side, whether or not this piece has one.
+  const under = l.on && l.at === c.at ? l.awayMm + l.heightMm : 0;
+  const yMm = besideAt(piece, c.at, under + c.awayMm, heightMm);
+  return [{ kind: 'code', text, xMm, yMm, shape: shape.value, upsideDown: false, white: c.white }];
+}

@@ -1,0 +1,159 @@
+import { Type } from 'typebox';
+import { ClockChange, ClockStep, ClockView } from '../../../contract/api/common.ts';
+import { StorageView } from '../../../contract/api/storage.ts';
+import { shopSizes } from '../../usecases/setup/shopSizes.ts';
+import { presetViews, queueViews, stockViews } from '../../db/queueViews.ts';
+import { spoolViews } from '../../db/printerViews.ts';
+import { printersNow } from '../../usecases/plan/printersNow.ts';
+import { runItems } from '../../db/runViews.ts';
+import { jobItem, logAfter, logEvents, openRefusals } from '../../db/views.ts';
+import type { HotFolders } from '../../ingest/hotFolders.ts';
+import { Refused, type Shop, transact } from '../../shop.ts';
+import { shopSetup } from '../../usecases/setup/shopSetup.ts';
+import { ruleList } from '../../usecases/plan/rules.ts';
+import type { LiveMessage, LiveSource } from '../liveBus.ts';
+import { type Route, route } from '../route.ts';
+
+const BEAT_MS = 15_000;
+/** Waiting for one page to take it in. */
+const MOST_UNREAD_BYTES = 4 * 1024 ** 2;
+/** Log rows replayed to a page that comes back; it reads the lists again in any case. */
+const REPLAY = 200;
+
+export function floorRoutes(shop: Shop, ready: () => boolean): Route[] {
+  return [
+    route({
+      method: 'get',
+      path: '/api/health',
+      summary: '200 once everything is ready',
+      answer: Type.Object({ status: Type.String(), dataDir: Type.String() }),
+      handle: ({ res }) => {
+        const { root: dataDir } = shop.paths;
+        if (ready()) return { status: 'ready', dataDir };
+        res.status(503).json({ status: 'starting', dataDir });
+        return undefined;
+      },
+    }),
+    route({
+      method: 'get',
+      path: '/api/storage',
+      summary: 'Whether there is room on the disk and the database can be written',
+      answer: StorageView,
+      handle: () => shop.storage.view(),
+    }),
+    route({
+      method: 'get',
+      path: '/api/clock',
+      summary: 'The shop clock',
+      answer: ClockView,
+      handle: () => clockView(shop),
+    }),
+    route({
+      method: 'put',
+      path: '/api/clock',
+      summary: 'How fast the shop clock runs; 0 stops it',
+      body: ClockChange,
+      answer: ClockView,
+      handle: async ({ body }) => {
+        shop.clock.setRate(body.rate);
+        return clockWas(shop, 'clock.rate', `Shop clock runs at ${String(body.rate)}×`);
+      },
+    }),
+    route({
+      method: 'post',
+      path: '/api/clock/steps',
+      summary: 'Lets so much shop time go by, then the clock stands still',
+      body: ClockStep,
+      answer: ClockView,
+      handle: async ({ body }) => {
+        shop.clock.step(body.byMs);
+        return clockWas(shop, 'clock.step', `Shop clock steps ${String(Math.round(body.byMs / 60_000))} min on`);
+      },
+    }),
+    route({
+      method: 'get',
+      path: '/api/events',
+      summary: 'What changes, as it changes (server-sent events; log rows can be resumed by Last-Event-ID)',
+      produces: 'text/event-stream',
+      handle: ({ req, res }) => {
+        res.writeHead(200, {
+          'content-type': 'text/event-stream',
+          'cache-control': 'no-store',
+          'x-accel-buffering': 'no',
+        });
+        const send = (message: LiveMessage): void => {
+          const id = message.id === undefined ? '' : `id: ${String(message.id)}\n`;
+          res.write(`${id}event: ${message.event}\ndata: ${JSON.stringify(message.data)}\n\n`);
+          // A page that takes nothing in any more must not fill the server's memory; it asks anew when it can.
+          if (res.writableLength > MOST_UNREAD_BYTES) res.destroy();
+        };
+        const last = Number(req.get('last-event-id') ?? Number.NaN);
+        if (Number.isInteger(last)) {
+          for (const event of logAfter(shop.db, last, REPLAY)) send({ event: 'log', id: event.id, data: event });
+        }
+        send({ event: 'clock', data: clockView(shop) });
+        send({ event: 'storage', data: shop.storage.view() });
+        const stop = shop.bus.subscribe(send);
+        const beat = setInterval(() => res.write(': here\n\n'), BEAT_MS);
+        res.on('close', () => {
+          stop();
+          clearInterval(beat);
+        });
+      },
+    }),
+  ];
+}
+
+/** Devices and pages follow the clock; who changed it is noted. */
+async function clockWas(shop: Shop, kind: string, text: string): Promise<ClockView> {
+  await shop.link.setClock(shop.clock.rate, shop.clock.now(), shop.clock.untilMs);
+  transact(shop, (work) => {
+    work.note({ kind, subject: ['shop', 'clock'], who: 'coordinator', text });
+    work.touch({ type: 'clock', id: 'clock' });
+  });
+  return clockView(shop);
+}
+
+export function clockView(shop: Shop): ClockView {
+  const { rate, zone, untilMs } = shop.clock;
+  return { shopMs: shop.clock.now(), rate, untilMs, zone };
+}
+
+/** What listeners are told of a subject: its present view. */
+export function liveSource(shop: Shop, folders: Pick<HotFolders, 'stateOf'>): LiveSource {
+  return {
+    logEvents: (ids) => logEvents(shop.db, ids),
+    view: ({ type, id }) => {
+      switch (type) {
+        case 'job':
+          return jobItem(shop.db, id);
+        case 'run':
+          return runItems(shop.db, [id])[0];
+        case 'printer':
+          return printersNow(shop, id)[0];
+        case 'spool':
+          return spoolViews(shop.db, { id })[0];
+        case 'queue':
+          return queueViews(shop.db, (folder) => folders.stateOf(folder)).find((queue) => queue.id === id);
+        case 'sizes':
+          return { id, sizes: shopSizes(shop.db) };
+        case 'setup':
+          return { id, ...shopSetup(shop.db, shop.clock.zone) };
+        case 'rules':
+          return { id, rules: ruleList(shop.db) };
+        case 'stock':
+          return stockViews(shop.db).find((stock) => stock.id === id);
+        case 'preset':
+          return presetViews(shop.db).find((preset) => preset.id === id);
+        case 'refusal':
+          return openRefusals(shop.db).find((refusal) => refusal.id === id);
+        case 'clock':
+          return clockView(shop);
+      }
+    },
+  };
+}
+
+export function unknownApi(path: string): Refused {
+  return new Refused(404, 'no-such-route', `There is nothing at ${path}.`, undefined, 'See /api/openapi.json.');
+}

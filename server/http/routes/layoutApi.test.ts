@@ -1,0 +1,173 @@
+import type { Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { Ajv } from 'ajv';
+import { NestAnswer, type RunDetail } from '../../../contract/api/run.ts';
+import { Dispatcher } from '../../devices/dispatcher.ts';
+import { type TestShop, admitPlain, openTestShop } from '../../testing/shopFixture.ts';
+import { createApp } from '../app.ts';
+import { jobRoutes } from './jobRoutes.ts';
+import { layoutRoutes } from './layoutRoutes.ts';
+import { runRoutes } from './runRoutes.ts';
+
+let shop: TestShop;
+let close: () => void;
+let server: Server;
+let base: string;
+beforeEach(async () => {
+  ({ shop, close } = openTestShop());
+  const routes = [...jobRoutes(shop), ...runRoutes(shop, new Dispatcher(shop)), ...layoutRoutes(shop)];
+  server = createApp(shop, routes, shop.paths.root, () => (server.address() as AddressInfo).port).listen(
+    0,
+    '127.0.0.1',
+  );
+  await new Promise((done) => server.once('listening', done));
+  base = `http://127.0.0.1:${String((server.address() as AddressInfo).port)}`;
+});
+afterEach(async () => {
+  server.closeAllConnections();
+  await new Promise((done) => server.close(done));
+  close();
+});
+
+interface Answered<T> {
+  readonly status: number;
+  readonly body: T;
+}
+
+async function call<A extends Answered<unknown> = Answered<unknown>>(
+  method: string,
+  path: string,
+  body?: unknown,
+): Promise<A> {
+  const answer = await fetch(base + path, {
+    method,
+    ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
+  });
+  return { status: answer.status, body: (await answer.json()) as unknown } as A;
+}
+
+interface Answer {
+  readonly lengthMm: number;
+  readonly sheets: number | null;
+  readonly placements: readonly {
+    readonly id: string;
+    readonly yMm: number;
+    readonly sheet: number;
+    readonly angleDeg: number;
+    readonly turned: boolean;
+  }[];
+}
+
+const NEST = { widthMm: 1000, gapMm: 0, marginMm: 0, seed: 1, timeLimitMs: 100, stepBudget: 300 };
+const CARD = { id: 'card', widthMm: 500, heightMm: 700, copies: 6, quarterTurn: false };
+const isAnswer = new Ajv({ strict: false }).compile(NestAnswer);
+
+async function nested(request: object): Promise<Answer> {
+  const { status, body } = await call<Answered<Answer>>('POST', '/api/layout/nest', { ...NEST, ...request });
+  expect([status, isAnswer(body), isAnswer.errors]).toEqual([200, true, null]);
+  return body;
+}
+
+test('sheets by the API: how many, and where each piece lies on its own', async () => {
+  const { lengthMm, sheets, placements } = await nested({ sheetMm: 1400, pieces: [CARD] });
+  expect([lengthMm, sheets]).toEqual([2800, 2]);
+  expect(placements.map(({ sheet, yMm }) => `${String(sheet)} ${String(yMm)}`).sort()).toEqual(
+    ['0 0', '0 0', '0 700', '0 700', '1 0', '1 0'].sort(),
+  );
+  expect((await nested({ pieces: [CARD] })).sheets).toBeNull();
+});
+
+test('grain, order and fixed rectangles by the API', async () => {
+  const grain = await nested({ pieces: [{ ...CARD, copies: 1, grain: 'across' }] });
+  expect(grain.placements[0]).toMatchObject({ angleDeg: 90, turned: true });
+  const pieces = [
+    { ...CARD, id: 'late', widthMm: 1000, copies: 1, group: 2 },
+    { ...CARD, id: 'soon', widthMm: 1000, copies: 1, group: 1 },
+  ];
+  const ordered = await nested({ order: 'groups', pieces });
+  expect([...ordered.placements].sort((a, b) => a.yMm - b.yMm).map(({ id }) => id)).toEqual(['soon', 'late']);
+  const fixed = [{ xMm: 0, yMm: 0, widthMm: 1000, heightMm: 50 }];
+  expect((await nested({ fixed, pieces: [{ ...CARD, copies: 1 }] })).placements[0]?.yMm).toBe(50);
+});
+
+test('contours by the API: two halves of a square share it, and what can not be is refused with a way out', async () => {
+  const half = [
+    { x: 0, y: 0 },
+    { x: 1000, y: 0 },
+    { x: 0, y: 800 },
+  ];
+  const piece = { id: 'half', widthMm: 1000, heightMm: 800, copies: 2, quarterTurn: false, outline: half };
+  const { lengthMm, placements } = await nested({ timeLimitMs: 3000, stepBudget: 4000, pieces: [piece] });
+  expect(lengthMm).toBeLessThan(880);
+  expect(placements.map(({ angleDeg }) => angleDeg).sort()).toEqual([0, 180]);
+  const upright = await nested({ pieces: [{ ...piece, halfTurn: false }] });
+  expect(upright.placements.map(({ angleDeg }) => angleDeg)).toEqual([0, 0]);
+  const refused = async (request: object) => {
+    const { status, body } = await call<Answered<{ error: { code: string; message: string; remedy?: string } }>>(
+      'POST',
+      '/api/layout/nest',
+      { ...NEST, ...request },
+    );
+    return [status, body.error.code, body.error.message, body.error.remedy];
+  };
+  expect(await refused({ sheetMm: 2000, pieces: [piece] })).toEqual([
+    422,
+    'not-with-outlines',
+    "Contours can't be nested with sheets yet.",
+    'Leave the contours out: rectangles can.',
+  ]);
+  expect(await refused({ sheetMm: 600, pieces: [CARD] })).toEqual([
+    422,
+    'too-long',
+    'card is longer than a sheet between its margins: 700.0 mm of 600.0 mm.',
+    'Allow a quarter turn, or take larger sheets.',
+  ]);
+  const crossed = [half[0], half[1], { x: 1000, y: 800 }, half[2], { x: 900, y: -1 }];
+  expect((await refused({ pieces: [{ ...piece, outline: crossed }] }))[1]).toBe('bad-outline');
+  expect((await refused({ pieces: [{ ...piece, turnStepDeg: 0 }] }))[1]).toBe('bad-request');
+});
+
+test('two sides by the API: made, changed, refused where it can not be, and given up', async () => {
+  const jobId = admitPlain(shop, 'leaflet.pdf', [
+    [300, 200],
+    [300, 200],
+  ]);
+  const { body: run } = await call<Answered<RunDetail>>('POST', '/api/runs', { jobIds: [jobId] });
+  const path = `/api/runs/${run.id}/two-sides`;
+  const plain = { turn: 'side for side', content: 'readable', pieceTurn: 'like a book' };
+  const codeOf = (answer: { body: unknown }): string => (answer.body as { error: { code: string } }).error.code;
+  expect(codeOf(await call('POST', path, { ...plain, backs: { kind: 'nothing' } }))).toBe('bad-request');
+  expect(codeOf(await call('PUT', path, plain))).toBe('one-sided');
+  const { body: front } = await call<Answered<RunDetail>>('POST', path, {
+    ...plain,
+    backs: { kind: 'every second page' },
+  });
+  expect(front.pair).toMatchObject({ side: 'front', turn: 'side for side', offsetXMm: 0, confirmed: false });
+  expect(codeOf(await call('POST', path, { ...plain, backs: { kind: 'the same picture' } }))).toBe('two-sided');
+  const backId = front.pair?.otherRunId ?? '';
+  const changed = await call<Answered<RunDetail>>('PUT', `/api/runs/${backId}/two-sides`, { ...plain, offsetXMm: 0.4 });
+  expect(changed.body.pair).toMatchObject({ side: 'back', offsetXMm: 0.4 });
+  expect((await call<Answered<RunDetail>>('GET', `/api/runs/${run.id}`)).body.pair).toMatchObject({ offsetXMm: 0.4 });
+  expect(codeOf(await call('POST', `/api/runs/${run.id}/segments`, { mostMm: 500 }))).toBe('two-sided');
+  expect(codeOf(await call('POST', `/api/runs/${backId}/confirm-back`, { spoolId: front.spoolId }))).toBe(
+    'front-first',
+  );
+  expect(codeOf(await call('POST', `/api/runs/${run.id}/confirm-back`, { spoolId: front.spoolId }))).toBe('no-back');
+  const { body: alone } = await call<Answered<RunDetail>>('POST', `/api/runs/${backId}/one-side`);
+  expect(alone).toMatchObject({ id: run.id, pair: null, pieceCount: 2 });
+});
+
+test('sheets are no segments, and a job in one piece has no assembly map', async () => {
+  const jobId = admitPlain(shop, 'card.pdf', [[300, 200]], 'magpie-labels');
+  const { body: run } = await call<Answered<RunDetail>>('POST', '/api/runs', { jobIds: [jobId] });
+  const settings = { ...run.settings, sheetMm: 500 };
+  await call('PUT', `/api/runs/${run.id}/layout`, { settings, placements: [] });
+  expect(await call('POST', `/api/runs/${run.id}/segments`, {})).toMatchObject({
+    status: 409,
+    body: { error: { code: 'on-sheets' } },
+  });
+  expect(await call('GET', `/api/jobs/${jobId}/assembly`)).toMatchObject({
+    status: 409,
+    body: { error: { code: 'no-panels' } },
+  });
+});

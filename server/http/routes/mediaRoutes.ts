@@ -1,0 +1,132 @@
+import { desc, eq } from 'drizzle-orm';
+import { Type } from 'typebox';
+import { Id, Nothing } from '../../../contract/api/common.ts';
+import { LoadSpool, SpoolView } from '../../../contract/api/floor.ts';
+import { SpoolCorrect, SpoolCreate, SpoolDetail, SpoolOffcut, StockUse } from '../../../contract/api/media.ts';
+import { spoolViews } from '../../db/printerViews.ts';
+import { runName } from '../../db/runViews.ts';
+import { runs, spoolLedger } from '../../db/schema.ts';
+import { Refused, type Shop } from '../../shop.ts';
+import { loadSpool, unloadSpool } from '../../usecases/media/loadSpool.ts';
+import { spoolLabels } from '../../usecases/output/spoolLabels.ts';
+import { correctSpool, cutOffcut, receiveSpool, retireSpool } from '../../usecases/media/spools.ts';
+import { stockUse } from '../../usecases/media/stockUse.ts';
+import { type Route, route } from '../route.ts';
+
+const PERSON = 'coordinator';
+
+export function mediaRoutes(shop: Shop): Route[] {
+  const one = (id: string | undefined): SpoolView => {
+    const [found] = spoolViews(shop.db, { id: id ?? '' });
+    if (!found) throw new Refused(404, 'no-such-spool', `There is no spool ${id ?? ''}.`);
+    return found;
+  };
+  return [
+    route({
+      method: 'get',
+      path: '/api/spools',
+      summary: 'Every spool with what is left on it',
+      answer: Type.Array(SpoolView),
+      handle: () => spoolViews(shop.db),
+    }),
+    route({
+      method: 'get',
+      path: '/api/stock-use',
+      summary: 'What runs took of each stock in the last 30 days',
+      answer: StockUse,
+      handle: () => stockUse(shop),
+    }),
+    route({
+      method: 'post',
+      path: '/api/spools',
+      summary: 'A roll, pack or offcut that has come in',
+      body: SpoolCreate,
+      answer: SpoolView,
+      status: 201,
+      handle: ({ body }) => one(receiveSpool(shop, body, PERSON)),
+    }),
+    route({
+      method: 'post',
+      path: '/api/spools/labels',
+      summary: 'Labels with trace codes for spools, as PDF',
+      body: Type.Object({ spoolIds: Type.Array(Id, { minItems: 1, maxItems: 500 }) }),
+      produces: 'application/pdf',
+      handle: async ({ body, res }) => {
+        const bytes = await spoolLabels(shop, body.spoolIds);
+        res.attachment('spool-labels.pdf');
+        res.type('application/pdf').send(Buffer.from(bytes));
+      },
+    }),
+    route({
+      method: 'get',
+      path: '/api/spools/:id',
+      summary: 'One spool with its ledger, the newest entry first',
+      answer: SpoolDetail,
+      handle: ({ params }) => {
+        const spool = one(params.id);
+        const rows = shop.db
+          .select({ entry: spoolLedger, seq: runs.seq })
+          .from(spoolLedger)
+          .leftJoin(runs, eq(runs.id, spoolLedger.runId))
+          .where(eq(spoolLedger.spoolId, spool.id))
+          .orderBy(desc(spoolLedger.id))
+          .all();
+        const ledger = rows.map(({ entry: { kind, mm, runId, atMs, reason }, seq }) => {
+          return { kind, mm, runId, atMs, reason, runName: seq === null ? null : runName(seq) };
+        });
+        return { ...spool, ledger };
+      },
+    }),
+    route({
+      method: 'post',
+      path: '/api/spools/:id/load',
+      summary: 'Puts a spool into a printer, with what was measured; what was there goes to the rack',
+      body: LoadSpool,
+      answer: Type.Array(SpoolView),
+      handle: async ({ params, body }) => {
+        await loadSpool(shop, params.id ?? '', body, PERSON);
+        return spoolViews(shop.db);
+      },
+    }),
+    route({
+      method: 'post',
+      path: '/api/spools/:id/unload',
+      summary: 'Takes a spool out of its printer',
+      answer: Nothing,
+      handle: async ({ params }) => {
+        await unloadSpool(shop, params.id ?? '', PERSON);
+      },
+    }),
+    route({
+      method: 'post',
+      path: '/api/spools/:id/correct',
+      summary: 'Says what is really left on a spool, and why',
+      body: SpoolCorrect,
+      answer: SpoolView,
+      handle: ({ params, body }) => {
+        correctSpool(shop, params.id ?? '', body.leftMm, body.reason, PERSON);
+        return one(params.id);
+      },
+    }),
+    route({
+      method: 'post',
+      path: '/api/spools/:id/offcut',
+      summary: 'Cuts a usable remainder off a spool, as a spool of its own',
+      body: SpoolOffcut,
+      answer: SpoolView,
+      status: 201,
+      handle: ({ params, body }) => one(cutOffcut(shop, params.id ?? '', body.lengthMm, body.label, PERSON)),
+    }),
+    ...(['retire', 'keep'] as const).map((step) =>
+      route({
+        method: 'post',
+        path: `/api/spools/:id/${step}`,
+        summary: step === 'retire' ? 'Used up or thrown away' : 'On the rack again',
+        answer: Nothing,
+        handle: ({ params }) => {
+          retireSpool(shop, params.id ?? '', step === 'retire', PERSON);
+        },
+      }),
+    ),
+  ];
+}

@@ -1,0 +1,238 @@
+import { eq } from 'drizzle-orm';
+import { Type } from 'typebox';
+import { Id, InstantMs, Nothing, nullable } from '../../../contract/api/common.ts';
+import {
+  FitAnswer,
+  FitAsk,
+  FitFirsts,
+  OrderProposal,
+  OrderSet,
+  JobAtRisk,
+  RunOffer,
+} from '../../../contract/api/fit.ts';
+import { RunItem } from '../../../contract/api/floor.ts';
+import { DryRun, MoveOffer, RuleList, ShopSetup } from '../../../contract/api/shop.ts';
+import { runItems } from '../../db/runViews.ts';
+import { printers } from '../../db/schema.ts';
+import { Refused, type Shop } from '../../shop.ts';
+import { jobsAtRisk } from '../../usecases/plan/datesAtRisk.ts';
+import { fitWork, fitsOf, readFloor } from '../../usecases/plan/fit.ts';
+import { fixStart, proposeLines, setLineOrder } from '../../usecases/plan/lineOrder.ts';
+import { offersOf } from '../../usecases/plan/offers.ts';
+import { printRest } from '../../usecases/run/printRest.ts';
+import { fitsOfRun, moveOffer, rerouteRun } from '../../usecases/run/rerouteRun.ts';
+import { dryRun } from '../../usecases/arrival/routeJobs.ts';
+import { ruleList, setRules } from '../../usecases/plan/rules.ts';
+import { setShopSetup, shopSetup } from '../../usecases/setup/shopSetup.ts';
+import { type Route, route } from '../route.ts';
+
+const PERSON = 'coordinator';
+
+/** Where work goes and when: fit lists, moves, orders, rules, and the hours of the shop. */
+export function planRoutes(shop: Shop): Route[] {
+  return [...fitRoutes(shop), ...lineRoutes(shop), ...shopRoutes(shop)];
+}
+
+function fitRoutes(shop: Shop): Route[] {
+  const answer = (fits: FitAnswer['fits']): FitAnswer => ({ currency: shop.currency(), fits });
+  return [
+    route({
+      method: 'post',
+      path: '/api/fit',
+      summary: 'The fit list of what these jobs owe, printed together',
+      body: FitAsk,
+      answer: FitAnswer,
+      handle: ({ body }) => {
+        const work = fitWork(shop.db, body.jobIds);
+        if (work.jobs.length < new Set(body.jobIds).size)
+          throw new Refused(404, 'no-such-job', 'One of the chosen jobs no longer exists.');
+        return answer(fitsOf(readFloor(shop), work) as FitAnswer['fits']);
+      },
+    }),
+    route({
+      method: 'post',
+      path: '/api/fit/firsts',
+      summary: 'The first of the fit list of each job',
+      body: FitAsk,
+      answer: FitFirsts,
+      handle: async ({ body }) => {
+        const floor = readFloor(shop);
+        const firsts: FitFirsts = [];
+        for (const jobId of body.jobIds) {
+          const [first] = fitsOf(floor, fitWork(shop.db, [jobId]));
+          if (first) {
+            const able = first.can;
+            firsts.push({
+              jobId,
+              printerId: able ? first.printerId : null,
+              printerName: able ? first.printerName : 'none',
+              why: able ? first.why : (first.troubles[0]?.text ?? ''),
+              lateMs: able ? Math.round(first.lateMs) : 0,
+            });
+          }
+          // Other requests get their turn between two jobs.
+          await new Promise((done) => setImmediate(done));
+        }
+        return firsts;
+      },
+    }),
+    route({
+      method: 'get',
+      path: '/api/runs/:id/fit',
+      summary: 'The fit list of a run',
+      answer: FitAnswer,
+      handle: ({ params }) => answer(fitsOfRun(shop, params.id ?? '') as FitAnswer['fits']),
+    }),
+    route({
+      method: 'get',
+      path: '/api/dates-at-risk',
+      summary: 'Jobs in runs that will not make their dates as the lines are now',
+      answer: Type.Array(JobAtRisk),
+      handle: () => jobsAtRisk(shop),
+    }),
+    route({
+      method: 'get',
+      path: '/api/printers/:id/offers',
+      summary:
+        'What of its work others could take: rests of failed runs, then its line, each with the best other printer',
+      answer: Type.Array(RunOffer),
+      handle: ({ params }) => offersOf(shop, params.id ?? ''),
+    }),
+    route({
+      method: 'get',
+      path: '/api/runs/:id/move-offer',
+      summary: 'What moving a run to another printer would change; nothing is moved',
+      query: Type.Object({ printerId: Id }),
+      answer: MoveOffer,
+      handle: ({ params, query }) => moveOffer(shop, params.id ?? '', query.printerId),
+    }),
+    route({
+      method: 'post',
+      path: '/api/runs/:id/move',
+      summary:
+        'Moves a run to another printer: laid out for it and queued in its line, before another run or at the end',
+      body: Type.Object({ printerId: Id, before: Type.Optional(nullable(Id)) }),
+      answer: RunItem,
+      handle: async ({ params, body }) => {
+        const id = await rerouteRun(shop, params.id ?? '', body.printerId, body.before ?? null, PERSON);
+        return runItems(shop.db, [id])[0];
+      },
+    }),
+    route({
+      method: 'post',
+      path: '/api/runs/:id/print-rest',
+      summary: 'Prints what a failed or cancelled run did not bring out whole, first in line',
+      body: Type.Object({ printerId: Type.Optional(Id) }),
+      answer: RunItem,
+      handle: async ({ params, body }) => {
+        const id = await printRest(shop, params.id ?? '', body.printerId, PERSON);
+        return runItems(shop.db, [id])[0];
+      },
+    }),
+  ];
+}
+
+function lineRoutes(shop: Shop): Route[] {
+  return [
+    route({
+      method: 'put',
+      path: '/api/printers/:id/line',
+      summary: 'The queued runs of a printer in this order',
+      body: OrderSet,
+      answer: Nothing,
+      handle: ({ params, body }) => {
+        setLineOrder(shop, params.id ?? '', body.runIds, PERSON);
+      },
+    }),
+    route({
+      method: 'get',
+      path: '/api/order-proposals',
+      summary: 'A better order for each line, beside today’s; nothing is changed by asking',
+      answer: Type.Array(OrderProposal),
+      handle: () => proposeLines(shop, readFloor(shop)),
+    }),
+    route({
+      method: 'put',
+      path: '/api/runs/:id/start',
+      summary: 'A run starts no earlier than this; null: when its turn comes',
+      body: Type.Object({ fixedStartMs: nullable(InstantMs) }),
+      answer: Nothing,
+      handle: ({ params, body }) => {
+        fixStart(shop, params.id ?? '', body.fixedStartMs, PERSON);
+      },
+    }),
+    route({
+      method: 'post',
+      path: '/api/printers/:id/emptied',
+      summary: 'A person has emptied the basket or stacker',
+      answer: Nothing,
+      handle: async ({ params }) => {
+        const printer = shop.db
+          .select()
+          .from(printers)
+          .where(eq(printers.id, params.id ?? ''))
+          .get();
+        if (!printer) throw new Refused(404, 'no-such-printer', `There is no printer ${params.id ?? ''}.`);
+        await shop.link.emptied(printer.id).catch(() => {
+          throw new Refused(
+            503,
+            'no-answer',
+            `${printer.name} does not answer now.`,
+            undefined,
+            'Try again when it does.',
+          );
+        });
+        shop.kick();
+      },
+    }),
+  ];
+}
+
+function shopRoutes(shop: Shop): Route[] {
+  return [
+    route({
+      method: 'get',
+      path: '/api/shop',
+      summary: 'Shop hours, holidays and people',
+      answer: ShopSetup,
+      handle: () => shopSetup(shop.db, shop.clock.zone),
+    }),
+    route({
+      method: 'put',
+      path: '/api/shop',
+      summary: 'Sets shop hours, holidays and people',
+      body: ShopSetup,
+      answer: ShopSetup,
+      handle: ({ body }) => {
+        setShopSetup(shop, body, PERSON);
+        return shopSetup(shop.db, shop.clock.zone);
+      },
+    }),
+    route({
+      method: 'get',
+      path: '/api/rules',
+      summary: 'Routing rules in their order',
+      answer: RuleList,
+      handle: () => ruleList(shop.db),
+    }),
+    route({
+      method: 'put',
+      path: '/api/rules',
+      summary: 'Sets all routing rules at once; jobs that are here stay where they are',
+      body: RuleList,
+      answer: RuleList,
+      handle: ({ body }) => {
+        setRules(shop, body, PERSON);
+        return ruleList(shop.db);
+      },
+    }),
+    route({
+      method: 'post',
+      path: '/api/rules/dry-run',
+      summary: 'What rules would do with what waits and what came in the last 30 days; nothing is moved',
+      body: RuleList,
+      answer: DryRun,
+      handle: ({ body }) => dryRun(shop, body),
+    }),
+  ];
+}

@@ -1,0 +1,90 @@
+import { createReadStream } from 'node:fs';
+import { type RunDetail, RunPictureQuery } from '../../../contract/api/run.ts';
+import { runDetail } from '../../db/runViews.ts';
+import { cutDxf, cutSvg } from '../../render/out/cutFiles.ts';
+import { Refused, type Shop } from '../../shop.ts';
+import { cutsOfRun } from '../../usecases/output/runCuts.ts';
+import { ensurePdf, runPng } from '../../usecases/output/runPdf.ts';
+import { runSheet } from '../../usecases/output/runSheet.ts';
+import { type Route, route } from '../route.ts';
+
+function fileStem({ name }: RunDetail): string {
+  return name.replace(' ', '-').toLowerCase();
+}
+
+/** What a run can be taken as: PDF, picture, cuts, job sheet. */
+export function runFileRoutes(shop: Shop): Route[] {
+  const detail = (id: string | undefined): RunDetail => {
+    const found = runDetail(shop.db, id ?? '');
+    if (!found) throw new Refused(404, 'no-such-run', `There is no run ${id ?? ''}.`);
+    return found;
+  };
+  return [
+    route({
+      method: 'get',
+      path: '/api/runs/:id/pdf',
+      summary: 'The run as laid out: one page, artwork as vectors',
+      produces: 'application/pdf',
+      handle: async ({ params, res }) => {
+        const run = detail(params.id);
+        const { file } = await ensurePdf(shop, run.id);
+        res.type('application/pdf');
+        res.attachment(`${fileStem(run)}.pdf`);
+        await new Promise<void>((done, failed) => {
+          createReadStream(file).on('error', failed).pipe(res).on('finish', done).on('close', done);
+        });
+      },
+    }),
+    route({
+      method: 'get',
+      path: '/api/runs/:id/cuts.svg',
+      summary: 'What is cut of the run, in the frame of the print (mm): contours, trims, cuts across',
+      produces: 'image/svg+xml',
+      handle: ({ params, res }) => {
+        const run = detail(params.id);
+        res.type('image/svg+xml');
+        res.attachment(`${fileStem(run)}-cuts.svg`);
+        res.end(cutSvg(cutsOfRun(shop, run.id)));
+      },
+    }),
+    route({
+      method: 'get',
+      path: '/api/runs/:id/cuts.dxf',
+      summary: 'The same as DXF; y counts upwards there, the leading edge is uppermost',
+      produces: 'image/vnd.dxf',
+      handle: ({ params, res }) => {
+        const run = detail(params.id);
+        res.type('image/vnd.dxf');
+        res.attachment(`${fileStem(run)}-cuts.dxf`);
+        res.end(cutDxf(cutsOfRun(shop, run.id)));
+      },
+    }),
+    route({
+      method: 'get',
+      path: '/api/runs/:id/picture',
+      summary: 'The run as PNG',
+      query: RunPictureQuery,
+      produces: 'image/png',
+      handle: async ({ params, query, res }) => {
+        const run = detail(params.id);
+        const bytes = await runPng(shop, run.id, query.dpi);
+        res.type('image/png');
+        res.attachment(`${fileStem(run)}.png`);
+        res.end(Buffer.from(bytes));
+      },
+    }),
+    route({
+      method: 'get',
+      path: '/api/runs/:id/sheet',
+      summary: 'The job sheet of a run: its picture to scale, what is in it, and its code',
+      produces: 'application/pdf',
+      handle: async ({ params, res }) => {
+        const run = detail(params.id);
+        const bytes = await runSheet(shop, run.id);
+        res.type('application/pdf');
+        res.attachment(`${fileStem(run)}-sheet.pdf`);
+        res.end(Buffer.from(bytes));
+      },
+    }),
+  ];
+}

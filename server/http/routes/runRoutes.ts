@@ -1,0 +1,235 @@
+import { Type } from 'typebox';
+import { BatchesAnswer } from '../../../contract/api/batch.ts';
+import { RunItem } from '../../../contract/api/floor.ts';
+import {
+  BackConfirm,
+  LayoutChange,
+  RunCopies,
+  RunCreate,
+  RunDetail,
+  RunNestView,
+  SegmentCut,
+  SideSettings,
+  TwoSidesOrder,
+} from '../../../contract/api/run.ts';
+import { endedRuns, runDetail, runItems, runNests, runsByNumber } from '../../db/runViews.ts';
+import type { Dispatcher } from '../../devices/dispatcher.ts';
+import { Refused, type Shop } from '../../shop.ts';
+import { batchesProposed } from '../../usecases/run/batches.ts';
+import { createRun } from '../../usecases/run/createRun.ts';
+import { layOutRun } from '../../usecases/layout/layOutRun.ts';
+import { draftsOfSeries, joinSeries, segmentRun } from '../../usecases/layout/segmentRun.ts';
+import { ensurePdf } from '../../usecases/output/runPdf.ts';
+import { setRunCopies } from '../../usecases/layout/runCopies.ts';
+import { cancelQueuedRun, queueRun, takeApartRun, takeBackRun } from '../../usecases/run/runSteps.ts';
+import { changeSides, confirmBack, oneSideOnly, printTwoSides } from '../../usecases/layout/twoSides.ts';
+import { type Route, route } from '../route.ts';
+
+const PERSON = 'coordinator';
+const ENDED_SHOWN = 60;
+const NESTS_AT_ONCE = 60;
+
+export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
+  const detail = (id: string | undefined): RunDetail => {
+    const found = runDetail(shop.db, id ?? '');
+    if (!found) throw new Refused(404, 'no-such-run', `There is no run ${id ?? ''}.`);
+    return found;
+  };
+  const step = (name: string, summary: string, act: (id: string) => unknown): Route =>
+    route({
+      method: 'post',
+      path: `/api/runs/:id/${name}`,
+      summary,
+      answer: RunDetail,
+      handle: async ({ params }) => {
+        await act(params.id ?? '');
+        return detail(params.id);
+      },
+    });
+  return [
+    route({
+      method: 'get',
+      path: '/api/runs',
+      summary: 'Live runs in line, and the latest that ended; with a number that run alone, however old',
+      query: Type.Object({ number: Type.Optional(Type.Integer({ minimum: 1, maximum: 1e12 })) }),
+      answer: Type.Array(RunItem),
+      handle: ({ query }) =>
+        query.number === undefined
+          ? [...runItems(shop.db), ...endedRuns(shop.db, ENDED_SHOWN)]
+          : runsByNumber(shop.db, query.number),
+    }),
+    route({
+      method: 'get',
+      path: '/api/run-nests',
+      summary: 'How some runs lie, for small drawings of them',
+      query: Type.Object({
+        ids: Type.String({ default: '', maxLength: 4000, description: 'up to 60 ids with commas between them' }),
+      }),
+      answer: Type.Array(RunNestView),
+      handle: ({ query }) => runNests(shop.db, query.ids.split(',').slice(0, NESTS_AT_ONCE)),
+    }),
+    route({
+      method: 'post',
+      path: '/api/runs',
+      summary: 'A new draft with everything that these jobs still owe',
+      body: RunCreate,
+      answer: RunDetail,
+      status: 201,
+      handle: ({ body }) => detail(createRun(shop, body.jobIds, PERSON)),
+    }),
+    route({
+      method: 'get',
+      path: '/api/batches',
+      summary: 'What could run together of everything that waits, and what that saves',
+      answer: BatchesAnswer,
+      handle: () => batchesProposed(shop),
+    }),
+    route({
+      method: 'get',
+      path: '/api/runs/:id',
+      summary: 'One run with its layout',
+      answer: RunDetail,
+      handle: ({ params }) => detail(params.id),
+    }),
+    route({
+      method: 'put',
+      path: '/api/runs/:id/layout',
+      summary: 'Keeps the layout of a draft; with If-Match only over the version that it was made from',
+      body: LayoutChange,
+      answer: RunDetail,
+      handle: ({ params, body, req }) => {
+        layOutRun(shop, params.id ?? '', body, { ifVersion: versionIn(req.get('if-match')) });
+        return detail(params.id);
+      },
+    }),
+    step('queue', 'Queues a draft on its printer', async (id) => {
+      const { pair } = detail(id);
+      await ensurePdf(shop, id);
+      // The other side goes with it: where that can't be made, nothing is queued.
+      if (pair?.otherRunId != null) await ensurePdf(shop, pair.otherRunId);
+      queueRun(shop, id, PERSON);
+    }),
+    route({
+      method: 'post',
+      path: '/api/runs/:id/segments',
+      summary: 'Cuts a draft into segments no longer than the free-hang length, and may queue them in one go',
+      body: SegmentCut,
+      answer: Type.Array(RunItem),
+      handle: async ({ params, body }) => {
+        const ids = segmentRun(shop, detail(params.id).id, body.mostMm, PERSON);
+        if (body.queue) await queueAll(shop, ids);
+        return runItems(shop.db, ids);
+      },
+    }),
+    route({
+      method: 'post',
+      path: '/api/series/:id/queue',
+      summary: 'Queues the segments of a series that are still on the Bench, in their order',
+      answer: Type.Array(RunItem),
+      handle: async ({ params }) => {
+        const ids = draftsOfSeries(shop.db, params.id ?? '');
+        await queueAll(shop, ids);
+        return runItems(shop.db, ids);
+      },
+    }),
+    route({
+      method: 'post',
+      path: '/api/series/:id/join',
+      summary: 'Puts the segments of a series that are still on the Bench together as one draft',
+      answer: RunDetail,
+      handle: ({ params }) => detail(joinSeries(shop, params.id ?? '', PERSON)),
+    }),
+    step('take-apart', 'Takes a draft apart; its pieces are owed again', (id) => {
+      takeApartRun(shop, id, PERSON);
+    }),
+    step('cancel', 'Cancels a run, wherever it is', (id) =>
+      detail(id).state === 'queued' ? cancelQueuedRun(shop, id, PERSON) : dispatcher.command(id, 'cancel'),
+    ),
+    step('pause', 'Pauses a run on its printer', (id) => dispatcher.command(id, 'pause')),
+    step('resume', 'Lets a paused run go on', (id) => dispatcher.command(id, 'resume')),
+    route({
+      method: 'post',
+      path: '/api/runs/:id/take-back',
+      summary: 'Takes a queued run back to the Bench as a new draft',
+      answer: RunDetail,
+      handle: ({ params }) => detail(takeBackRun(shop, params.id ?? '', PERSON)),
+    }),
+    route({
+      method: 'put',
+      path: '/api/runs/:id/copies',
+      summary: 'How many copies of a job a draft holds: what it owes is taken first, then its copies are raised',
+      body: RunCopies,
+      answer: RunDetail,
+      handle: ({ params, body }) => {
+        const { id } = detail(params.id);
+        setRunCopies(shop, id, body.jobId, body.copies, PERSON);
+        return detail(id);
+      },
+    }),
+    route({
+      method: 'post',
+      path: '/api/runs/:id/two-sides',
+      summary: 'Gives a draft a back: a run of its own that follows the front',
+      body: TwoSidesOrder,
+      answer: RunDetail,
+      handle: ({ params, body }) => {
+        const { id } = detail(params.id);
+        printTwoSides(shop, id, body, PERSON);
+        return detail(id);
+      },
+    }),
+    route({
+      method: 'put',
+      path: '/api/runs/:id/two-sides',
+      summary: 'Changes how the back follows: turn, content, offsets',
+      body: SideSettings,
+      answer: RunDetail,
+      handle: ({ params, body }) => {
+        const { id } = detail(params.id);
+        changeSides(shop, id, body);
+        return detail(id);
+      },
+    }),
+    route({
+      method: 'post',
+      path: '/api/runs/:id/one-side',
+      summary: 'Gives the back up; its pieces come back to the front',
+      answer: RunDetail,
+      handle: ({ params }) => detail(oneSideOnly(shop, detail(params.id).id, PERSON)),
+    }),
+    route({
+      method: 'post',
+      path: '/api/runs/:id/confirm-back',
+      summary: 'A person has loaded the media with the printed front, turned over',
+      body: BackConfirm,
+      answer: RunDetail,
+      handle: ({ params, body }) => {
+        const { id } = detail(params.id);
+        confirmBack(shop, id, body.spoolId, PERSON);
+        return detail(id);
+      },
+    }),
+  ];
+}
+
+/** All PDFs first: where one can't be made, nothing of the series is queued. */
+async function queueAll(shop: Shop, ids: readonly string[]): Promise<void> {
+  for (const id of ids) await ensurePdf(shop, id);
+  for (const [done, id] of ids.entries()) {
+    try {
+      queueRun(shop, id, PERSON);
+    } catch (error) {
+      if (!(error instanceof Refused) || done === 0) throw error;
+      const rest = `${String(done)} of ${String(ids.length)} are queued, the others wait on the Bench.`;
+      throw new Refused(error.status, error.code, `${error.message} ${rest}`, error.figures, error.remedy);
+    }
+  }
+}
+
+/** The version in an If-Match header; undefined where there is none, or any will do. */
+function versionIn(header: string | undefined): number | undefined {
+  if (header === undefined || header.trim() === '*') return undefined;
+  const version = Number(/^"?(\d+)"?$/.exec(header.trim())?.[1] ?? Number.NaN);
+  if (Number.isInteger(version)) return version;
+  throw new Refused(400, 'bad-request', `If-Match is no version of a layout: ${header.slice(0, 40)}.`);
+}

@@ -1,0 +1,199 @@
+import { Type } from 'typebox';
+import { Nothing } from '../../../contract/api/common.ts';
+import {
+  HotFolderChange,
+  HotFolderCreate,
+  PresetChange,
+  PresetCreate,
+  PresetFile,
+  PresetView,
+  QueueChange,
+  QueueCopy,
+  QueueView,
+  ShopSizes,
+} from '../../../contract/api/ticket.ts';
+import { presetViews, queueViews } from '../../db/queueViews.ts';
+import type { HotFolders } from '../../ingest/hotFolders.ts';
+import { Refused, type Shop } from '../../shop.ts';
+import { changeHotFolder, createHotFolder, removeHotFolder } from '../../usecases/setup/hotFolders.ts';
+import { changePreset, copyPreset, createPreset, deletePreset, importPresets } from '../../usecases/ticket/presets.ts';
+import { changeQueue, copyQueue } from '../../usecases/setup/queues.ts';
+import { setShopSizes, shopSizes } from '../../usecases/setup/shopSizes.ts';
+import { type Route, route } from '../route.ts';
+
+const PERSON = 'coordinator';
+
+export function setupRoutes(shop: Shop, folders: HotFolders): Route[] {
+  return [...queueRoutes(shop, folders), ...folderRoutes(shop, folders), ...presetRoutes(shop), ...sizeRoutes(shop)];
+}
+
+function queueRoutes(shop: Shop, folders: HotFolders): Route[] {
+  const views = (): QueueView[] => queueViews(shop.db, (id) => folders.stateOf(id));
+  const one = (id: string | undefined): QueueView => {
+    const found = views().find((queue) => queue.id === id);
+    if (!found) throw new Refused(404, 'no-such-queue', `There is no queue ${id ?? ''}.`);
+    return found;
+  };
+  return [
+    route({
+      method: 'get',
+      path: '/api/queues',
+      summary: 'Queues with what they give to tickets, and their hot folders',
+      answer: Type.Array(QueueView),
+      handle: views,
+    }),
+    route({
+      method: 'patch',
+      path: '/api/queues/:id',
+      summary: 'Changes what a queue gives to jobs that arrive from now on; tickets that exist stay as they are',
+      body: QueueChange,
+      answer: QueueView,
+      handle: ({ params, body }) => {
+        changeQueue(shop, params.id ?? '', body, PERSON);
+        return one(params.id);
+      },
+    }),
+    route({
+      method: 'post',
+      path: '/api/queues/:id/copy',
+      summary: 'A copy of a queue under a new name, without hot folders',
+      body: QueueCopy,
+      answer: QueueView,
+      status: 201,
+      handle: ({ params, body }) => one(copyQueue(shop, params.id ?? '', body.name, PERSON)),
+    }),
+  ];
+}
+
+function folderRoutes(shop: Shop, folders: HotFolders): Route[] {
+  return [
+    route({
+      method: 'post',
+      path: '/api/hot-folders',
+      summary: 'A new hot folder for a queue',
+      body: HotFolderCreate,
+      answer: Type.Object({ id: Type.String() }),
+      status: 201,
+      handle: async ({ body }) => {
+        const id = await createHotFolder(shop, body, PERSON);
+        await folders.follow();
+        return { id };
+      },
+    }),
+    route({
+      method: 'patch',
+      path: '/api/hot-folders/:id',
+      summary: 'Changes, pauses or resumes a hot folder',
+      body: HotFolderChange,
+      answer: Nothing,
+      handle: async ({ params, body }) => {
+        changeHotFolder(shop, params.id ?? '', body, PERSON);
+        await folders.follow();
+      },
+    }),
+    route({
+      method: 'delete',
+      path: '/api/hot-folders/:id',
+      summary: 'Gives a hot folder up; files that lie in it stay there',
+      answer: Nothing,
+      handle: async ({ params }) => {
+        removeHotFolder(shop, params.id ?? '', PERSON);
+        await folders.follow();
+      },
+    }),
+  ];
+}
+
+function sizeRoutes(shop: Shop): Route[] {
+  return [
+    route({
+      method: 'get',
+      path: '/api/sizes',
+      summary: 'Sizes that the shop has named itself',
+      answer: ShopSizes,
+      handle: () => shopSizes(shop.db),
+    }),
+    route({
+      method: 'put',
+      path: '/api/sizes',
+      summary: 'Sets the sizes that the shop has named itself, all at once; tickets keep the millimetres they have',
+      body: ShopSizes,
+      answer: ShopSizes,
+      handle: ({ body }) => {
+        setShopSizes(shop, body, PERSON);
+        return shopSizes(shop.db);
+      },
+    }),
+  ];
+}
+
+function presetRoutes(shop: Shop): Route[] {
+  const one = (id: string): PresetView | undefined => presetViews(shop.db).find((preset) => preset.id === id);
+  return [
+    route({
+      method: 'get',
+      path: '/api/presets',
+      summary: 'Named sets of ticket settings',
+      answer: Type.Array(PresetView),
+      handle: () => presetViews(shop.db),
+    }),
+    route({
+      method: 'post',
+      path: '/api/presets',
+      summary: 'Names a set of ticket settings; a name that is taken is refused',
+      body: PresetCreate,
+      answer: PresetView,
+      status: 201,
+      handle: ({ body }) => one(createPreset(shop, body, PERSON)),
+    }),
+    route({
+      method: 'post',
+      path: '/api/presets/import',
+      summary: 'Takes presets in from an export; names that are taken get a number',
+      body: PresetFile,
+      answer: Type.Object({ ids: Type.Array(Type.String()) }),
+      status: 201,
+      handle: ({ body }) => ({ ids: importPresets(shop, body, PERSON) }),
+    }),
+    route({
+      method: 'get',
+      path: '/api/presets/export',
+      summary: 'All presets, or one, as a file to import elsewhere',
+      query: Type.Object({ id: Type.Optional(Type.String({ maxLength: 64 })) }),
+      answer: PresetFile,
+      handle: ({ query, res }) => {
+        const wanted = presetViews(shop.db).filter((preset) => query.id === undefined || preset.id === query.id);
+        res.attachment(wanted.length === 1 ? `${wanted[0]?.name ?? 'preset'}.preset.json` : 'presets.json');
+        return { yellowSpoolPresets: 1 as const, presets: wanted.map(({ name, settings }) => ({ name, settings })) };
+      },
+    }),
+    route({
+      method: 'post',
+      path: '/api/presets/:id/copy',
+      summary: 'A copy of a preset',
+      answer: PresetView,
+      status: 201,
+      handle: ({ params }) => one(copyPreset(shop, params.id ?? '', PERSON)),
+    }),
+    route({
+      method: 'patch',
+      path: '/api/presets/:id',
+      summary: 'Renames a preset or sets its values; tickets that carry it keep their copy',
+      body: PresetChange,
+      answer: PresetView,
+      handle: ({ params, body }) => {
+        changePreset(shop, params.id ?? '', body, PERSON);
+        return one(params.id ?? '');
+      },
+    }),
+    route({
+      method: 'delete',
+      path: '/api/presets/:id',
+      summary: 'Deletes a preset that no hot folder gives',
+      answer: Nothing,
+      handle: ({ params }) => {
+        deletePreset(shop, params.id ?? '', PERSON);
+      },
+    }),
+  ];
+}

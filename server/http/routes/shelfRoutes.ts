@@ -1,0 +1,61 @@
+import { dirname } from 'node:path';
+import { Type } from 'typebox';
+import { Id, Nothing } from '../../../contract/api/common.ts';
+import { PrintAgain, PrintedPieces, RenderedData, SpoiledPieces } from '../../../contract/api/shelf.ts';
+import { renderedBytes } from '../../files/renderedData.ts';
+import type { Shop } from '../../shop.ts';
+import { openAsNew, printAgain, printedPieces, spoilPieces } from '../../usecases/shelf/shelf.ts';
+import { type Route, route } from '../route.ts';
+
+const PERSON = 'coordinator';
+
+/** What is printed and kept: again, some of it again, or as a new job. */
+export function shelfRoutes(shop: Shop): Route[] {
+  return [
+    route({
+      method: 'post',
+      path: '/api/jobs/:id/again',
+      summary: 'Prints a kept job again as it was: so many copies more',
+      body: PrintAgain,
+      answer: Nothing,
+      handle: ({ params, body }) => {
+        printAgain(shop, params.id ?? '', body.copies, PERSON);
+      },
+    }),
+    route({
+      method: 'get',
+      path: '/api/jobs/:id/printed',
+      summary: 'The printed pieces of a job',
+      answer: PrintedPieces,
+      handle: ({ params }) => printedPieces(shop, params.id ?? ''),
+    }),
+    route({
+      method: 'post',
+      path: '/api/jobs/:id/spoiled',
+      summary: 'Printed pieces that are of no use: each is owed once more',
+      body: SpoiledPieces,
+      answer: Nothing,
+      handle: ({ params, body }) => {
+        spoilPieces(shop, params.id ?? '', body.pieceIds, PERSON);
+      },
+    }),
+    route({
+      method: 'post',
+      path: '/api/jobs/:id/anew',
+      summary: 'Opens a kept job for change: a new job with the same file and ticket',
+      answer: Type.Object({ id: Id }),
+      status: 201,
+      handle: ({ params }) => ({ id: openAsNew(shop, params.id ?? '', PERSON) }),
+    }),
+    route({
+      method: 'get',
+      path: '/api/rendered',
+      summary: 'How much room rendered data takes, and its bound',
+      answer: RenderedData,
+      handle: async () => ({
+        ...(await renderedBytes(dirname(shop.paths.laidOut('x')))),
+        mostBytes: shop.limits.renderedBytes,
+      }),
+    }),
+  ];
+}

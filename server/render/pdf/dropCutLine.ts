@@ -1,0 +1,90 @@
+import { PDFDict, type PDFDocument, PDFName, type PDFPage, PDFRawStream, PDFRef } from '@cantoo/pdf-lib';
+import type { CutLine } from '../../../core/contour/contourRule.ts';
+import { decodedContents, formIn, streamBytes } from './pdfContents.ts';
+import { FILLS, PaintState, STROKES, nameIn } from './paintState.ts';
+import { walkContent } from './pdfTokens.ts';
+
+const MOST_BYTES = 256 * 1024 * 1024;
+const DEEPEST = 12;
+/** What paints without a path; in a layer that is left out it paints nothing. */
+const PAINTS = new Set(['Tj', 'TJ', "'", '"', 'sh', 'Do']);
+
+/**
+ * Takes the line that a piece is cut along out of its artwork: a knife follows it, no ink does. Everything else stays as it is.
+ * @param page is changed, and so are its forms; it belongs to a document of its own
+ */
+export function dropCutLine(document: PDFDocument, page: PDFPage, line: Pick<CutLine, 'from' | 'name'>): void {
+  const { name } = line;
+  if (line.from === 'picture' || name === null) return;
+  const dropper = new Dropper(document, line.from, name);
+  const content = dropper.content(decodedContents(page, MOST_BYTES), page.node.Resources(), 0);
+  page.node.set(PDFName.of('Contents'), document.context.register(document.context.flateStream(content)));
+}
+
+class Dropper {
+  private readonly seen = new Set<string>();
+
+  constructor(
+    private readonly document: PDFDocument,
+    private readonly from: 'spot' | 'layer',
+    private readonly name: string,
+  ) {}
+
+  content(bytes: Uint8Array, resources: PDFDict | undefined, depth: number): Uint8Array {
+    const state = new PaintState(this.document, resources);
+    const out: Uint8Array[] = [];
+    let kept = 0;
+    walkContent(bytes, (operator, operands, from, to) => {
+      state.apply(operator, operands);
+      if (operator === 'Do') this.form(state, nameIn(operands, 0), resources, depth);
+      const instead = this.instead(state, operator, operands[0]);
+      if (instead === null) return;
+      out.push(bytes.subarray(kept, from), Buffer.from(instead, 'latin1'));
+      kept = to;
+    });
+    out.push(bytes.subarray(kept));
+    return Buffer.concat(out);
+  }
+
+  /** What an operator becomes; null: it stays. */
+  private instead(state: PaintState, operator: string, first: unknown): string | null {
+    if (this.from === 'layer') {
+      const inside = state.layers.includes(this.name);
+      const painted = operator === 'Do' && this.formLayer(state, String(first).slice(1)) === this.name;
+      if (!inside && !painted) return null;
+      if (PAINTS.has(operator)) return '';
+      return STROKES.has(operator) || FILLS.has(operator) ? 'n' : null;
+    }
+    if (!STROKES.has(operator) && !FILLS.has(operator)) return null;
+    const { stroke, fill } = state.spots(operator);
+    const noStroke = stroke === this.name;
+    const noFill = fill === this.name;
+    if (!noStroke && !noFill) return null;
+    const strokes = STROKES.has(operator) && !noStroke;
+    const fills = FILLS.has(operator) && !noFill;
+    if (strokes) return operator.startsWith('b') || operator === 's' ? 's' : 'S';
+    if (fills) return operator.endsWith('*') ? 'f*' : 'f';
+    return 'n';
+  }
+
+  private formLayer(state: PaintState, name: string): string | null {
+    const stream = formIn(this.document, state.entry('XObject', name));
+    return stream && stream !== 'picture' ? state.layerOf(stream.dict.get(PDFName.of('OC'))) : null;
+  }
+
+  /** A form is changed once, in place. */
+  private form(state: PaintState, name: string, outer: PDFDict | undefined, depth: number): void {
+    const ref = state.entry('XObject', name);
+    const stream = formIn(this.document, ref);
+    if (!(ref instanceof PDFRef) || !stream || stream === 'picture' || depth >= DEEPEST) return;
+    if (this.seen.has(ref.toString())) return;
+    this.seen.add(ref.toString());
+    const own = stream.dict.lookup(PDFName.of('Resources'));
+    const content = this.content(streamBytes(stream), own instanceof PDFDict ? own : outer, depth + 1);
+    const made = this.document.context.flateStream(content);
+    for (const [key, value] of stream.dict.entries()) {
+      if (!['Length', 'Filter', 'DecodeParms'].some((each) => key === PDFName.of(each))) made.dict.set(key, value);
+    }
+    if (made instanceof PDFRawStream) this.document.context.assign(ref, made);
+  }
+}

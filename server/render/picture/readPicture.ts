@@ -1,0 +1,170 @@
+import sharp, { type Metadata, type Sharp } from 'sharp';
+import { FORMAT_NAMES } from '../../../core/ticket/fileFormat.ts';
+import type { FileNature } from '../../../core/ticket/finding.ts';
+import type { DataPaths } from '../../files/paths.ts';
+import type { Limits } from '../../limits.ts';
+import { type FileFacts, NO_BLEED, type PageFacts, Unreadable, tidyMm } from '../facts.ts';
+import { traceEdge } from './traceEdge.ts';
+import { type Look, firstLook, storePicture } from './pictures.ts';
+import type { PictureSize } from './pictureSizes.ts';
+import { profileName } from './profileName.ts';
+import { spotPicture } from './spotPicture.ts';
+import { type TiffPage, readTiff, spotNames } from './tiffTags.ts';
+
+type PictureFormat = 'png' | 'jpeg' | 'tiff';
+
+/** Size, density and picture of a PNG, JPEG or TIFF; pixels are streamed, never held whole. */
+export async function readPicture(
+  path: string,
+  format: PictureFormat,
+  sha256: string,
+  paths: DataPaths,
+  limits: Limits,
+): Promise<FileFacts> {
+  const name = FORMAT_NAMES[format];
+  try {
+    const tiff = format === 'tiff' ? await readTiff(path, limits.pages) : undefined;
+    const indices = tiff ? pageIndices(tiff, limits) : [0];
+    const pages: PageFacts[] = [];
+    let nature: FileNature | undefined;
+    for (const [page, index] of indices.entries()) {
+      mustBeReadable(tiff?.[index]);
+      const meta = await openPicture(path, limits, index).metadata();
+      if (meta.format !== format) throw new Unreadable(`Not a ${name} inside, although it begins like one.`);
+      const facts = sizeOf(meta, tiff?.[index], limits);
+      const look = await firstLook(await shownPicture(path, limits, index, tiff?.[index]), paths, sha256, page);
+      const { widthMm, heightMm } = facts.size;
+      const cutLines = look.edge
+        ? await traceEdge(await shownPicture(path, limits, index, tiff?.[index]), { xMm: 0, yMm: 0, widthMm, heightMm })
+        : [];
+      pages.push({ ...facts.size, coverage: { ...look.coverage }, cutLines });
+      nature ??= natureOf(meta, tiff?.[index], facts.assumedDpi);
+    }
+    if (!nature) throw new Unreadable('The TIFF has no pictures.');
+    return { format, pages, nature };
+  } catch (error) {
+    if (error instanceof Unreadable) throw error;
+    const text = error instanceof Error ? error.message : '';
+    if (/pixel limit|exceeds.*limit/i.test(text)) {
+      throw new Unreadable(`The picture has more than ${String(limits.pixels / 1e6)} million pixels. Make it smaller.`);
+    }
+    throw new Unreadable(`The ${name} is damaged and cannot be decoded. Export it again.`);
+  }
+}
+
+/** A picture as it is seen: turned as EXIF asks, spot channels left out. */
+async function shownPicture(path: string, limits: Limits, index: number, tiff: TiffPage | undefined): Promise<Sharp> {
+  if (tiff && spotNames(tiff).length > 0) return spotPicture(path, limits, index, tiff);
+  return openPicture(path, limits, index).autoOrient();
+}
+
+/** Which pictures of a TIFF are pages; reduced copies and masks are not. */
+function pageIndices(tiff: readonly TiffPage[], limits: Limits): number[] {
+  const indices = tiff.flatMap((page, index) => (page.secondary ? [] : [index]));
+  if (indices.length > limits.pages) {
+    throw new Unreadable(`The TIFF has more than ${String(limits.pages)} pages. Split it.`);
+  }
+  return indices.length > 0 ? indices : [0];
+}
+
+function mustBeReadable(tiff: TiffPage | undefined): void {
+  if (tiff?.photometric === 8 && tiff.bits === 8) {
+    throw new Unreadable(
+      'The TIFF is in Lab with 8 bits a channel, which cannot be read. Save it with 16 bits, or in CMYK or RGB.',
+    );
+  }
+}
+
+function sizeOf(
+  meta: Metadata,
+  tiff: TiffPage | undefined,
+  limits: Limits,
+): { size: Omit<PageFacts, 'coverage' | 'cutLines'>; assumedDpi: number | null } {
+  // As it is seen: EXIF orientation turns the picture.
+  const { width, height } = meta.autoOrient;
+  const pixels = width * height;
+  if (pixels > limits.pixels) {
+    throw new Unreadable(
+      `The picture has ${String(Math.round(pixels / 1e6))} million pixels; ${String(limits.pixels / 1e6)} million is the limit. Make it smaller.`,
+    );
+  }
+  const turned = width !== meta.width;
+  const [x, y] = densities(meta, tiff);
+  const said = x > 1 && y > 1;
+  const dpiX = said ? (turned ? y : x) : limits.assumedDpi;
+  const dpiY = said ? (turned ? x : y) : limits.assumedDpi;
+  return {
+    size: {
+      widthMm: tidyMm((width / dpiX) * 25.4),
+      heightMm: tidyMm((height / dpiY) * 25.4),
+      bleed: NO_BLEED,
+      dpi: Math.min(dpiX, dpiY),
+      thinnestMm: null,
+    },
+    assumedDpi: said ? null : limits.assumedDpi,
+  };
+}
+
+/** Dots per inch across and down; 0 where the file doesn't say. */
+function densities(meta: Metadata, tiff: TiffPage | undefined): [number, number] {
+  if (!tiff) return [meta.density ?? 0, meta.density ?? 0];
+  if (tiff.resolutionUnit === 1) return [0, 0];
+  const perInch = tiff.resolutionUnit === 3 ? 2.54 : 1;
+  const x = (tiff.xResolution ?? 0) * perInch;
+  const y = (tiff.yResolution ?? 0) * perInch;
+  return Number.isFinite(x) && Number.isFinite(y) ? [x, y] : [0, 0];
+}
+
+const SPACES: Readonly<Record<string, string>> = {
+  srgb: 'RGB',
+  rgb: 'RGB',
+  rgb16: 'RGB',
+  cmyk: 'CMYK',
+  lab: 'Lab',
+  labs: 'Lab',
+  'b-w': 'grey',
+  grey16: 'grey',
+};
+
+function natureOf(meta: Metadata, tiff: TiffPage | undefined, assumedDpi: number | null): FileNature {
+  return {
+    assumedDpi,
+    // A spot channel looks like transparency to the image library; the file itself says what is what.
+    hasAlpha: tiff ? tiff.extraSamples.some((kind) => kind === 1 || kind === 2) : meta.hasAlpha,
+    colourSpaces: [SPACES[meta.space] ?? (tiff?.photometric === 5 ? 'CMYK' : meta.space)],
+    profile: profileName(meta.icc),
+    spots: tiff ? spotNames(tiff) : [],
+    missingFonts: [],
+  };
+}
+
+export function openPicture(path: string, limits: Limits, page = 0): Sharp {
+  return sharp(path, {
+    limitInputPixels: limits.pixels,
+    limitInputChannels: 32,
+    sequentialRead: true,
+    failOn: 'error',
+    unlimited: true,
+    ...(page > 0 ? { page } : {}),
+  });
+}
+
+/** Draws a picture that somebody wants to see. */
+export async function drawPicture(
+  path: string,
+  page: number,
+  format: PictureFormat,
+  where: { readonly sha256: string; readonly size: PictureSize; readonly look: Look | undefined },
+  paths: DataPaths,
+  limits: Limits,
+): Promise<void> {
+  const index = format === 'tiff' ? await tiffIndex(path, page, limits) : 0;
+  const tiff = format === 'tiff' ? (await readTiff(path, limits.pages))[index] : undefined;
+  const picture = await shownPicture(path, limits, index, tiff);
+  await storePicture(picture, paths, where.sha256, page, where.size, where.look);
+}
+
+/** Which picture of a TIFF a page is. */
+export async function tiffIndex(path: string, page: number, limits: Limits): Promise<number> {
+  return pageIndices(await readTiff(path, limits.pages), limits)[page] ?? 0;
+}

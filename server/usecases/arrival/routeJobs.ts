@@ -1,0 +1,155 @@
+import { and, eq, gte, inArray, or } from 'drizzle-orm';
+import type { DryRun } from '../../../contract/api/shop.ts';
+import { usableWidth } from '../../../core/layout/usableWidth.ts';
+import { type RoutedJob, type Rule, routeByRules } from '../../../core/routing/rules.ts';
+import { takesForm } from '../../../core/stock/form.ts';
+import { jobs, pieces, queues } from '../../db/schema.ts';
+import { type Shop, transact } from '../../shop.ts';
+import { changeJobs } from '../ticket/changeJobs.ts';
+import { type Floor, fitWork, fitsOf, queueFor, readFloor } from '../plan/fit.ts';
+import { ruleRows } from '../plan/rules.ts';
+
+type JobRow = typeof jobs.$inferSelect;
+
+const DAY_MS = 86_400_000;
+const LOOK_BACK_DAYS = 30;
+const CURRENT = ['checked', 'ready', 'blocked'] as const;
+/** Between so many jobs others get their turn. */
+const AT_ONCE = 50;
+
+/** A job as rules look at it. */
+export function routedJob(floor: Floor, job: JobRow, owed: number): RoutedJob {
+  const { values, preset } = job.ticket;
+  return {
+    stock: floor.stocks.get(values.stockId)?.name ?? '',
+    widthMm: job.widthMm ?? 0,
+    lengthMm: job.heightMm ?? 0,
+    pieces: owed,
+    customer: values.customer ?? '',
+    queue: floor.queues.find((queue) => queue.id === job.queueId)?.name ?? '',
+    preset: preset?.name ?? '',
+    name: job.sourceName,
+    dueH: values.dueMs === null ? null : (values.dueMs - floor.nowMs) / 3_600_000,
+    format: job.format ?? '',
+  };
+}
+
+/** Whether a printer could take a job at all: by width, kind of source and length, without laying it out. */
+function couldTake(floor: Floor, job: JobRow, printerId: string): boolean {
+  const printer = floor.printers.find((each) => each.id === printerId);
+  const stock = floor.stocks.get(job.ticket.values.stockId);
+  if (!printer || !stock || printer.state === 'faulted') return false;
+  if (!floor.queues.some((queue) => queue.printerId === printerId)) return false;
+  const { config } = printer;
+  if (!takesForm(config.sources, stock.form)) return false;
+  if (stock.suits !== null && (stock.suits[printerId]?.length ?? 0) === 0) return false;
+  if (stock.form !== 'garment' && stock.widthMm > config.widestMediaMm) return false;
+  const { leftMm, rightMm } = config.mediaMarginMm;
+  const { usableWidthMm } = usableWidth(config, stock.widthMm, leftMm, rightMm);
+  const [w, h] = [job.widthMm ?? 0, job.heightMm ?? 0];
+  const across = job.ticket.values.quarterTurn ? Math.min(w, h) : w;
+  return across <= usableWidthMm + 1e-6 && Math.max(w, h) <= config.longestMm + 1e-6;
+}
+
+function answerFor(floor: Floor, rules: readonly Rule[], job: JobRow, owed: number) {
+  return routeByRules(routedJob(floor, job, owed), rules, (printerId) => couldTake(floor, job, printerId));
+}
+
+/** What the rules given would do with what waits and with what came in the last 30 days; nothing is moved. */
+export async function dryRun(shop: Shop, rules: readonly Rule[]): Promise<DryRun> {
+  const floor = readFloor(shop);
+  const rows = shop.db
+    .select()
+    .from(jobs)
+    .where(or(inArray(jobs.state, [...CURRENT]), gte(jobs.arrivedMs, floor.nowMs - LOOK_BACK_DAYS * DAY_MS)))
+    .all()
+    .filter(({ state }) => !['arriving', 'arrived'].includes(state));
+  const owed = owedCounts(
+    shop,
+    rows.map(({ id }) => id),
+  );
+  const answer: DryRun = { jobs: [], byRule: Object.fromEntries(rules.map(({ id }) => [id, { jobs: 0, moved: 0 }])) };
+  for (const [i, job] of rows.entries()) {
+    if (i % AT_ONCE === AT_ONCE - 1) await new Promise((done) => setImmediate(done));
+    const found = answerFor(floor, rules, job, owed.get(job.id) ?? 0);
+    const from = floor.queues.find((queue) => queue.id === job.queueId)?.printerId;
+    const name = (id: string | undefined): string => floor.printers.find((printer) => printer.id === id)?.name ?? '';
+    const count = found && answer.byRule[found.rule.id];
+    if (count) {
+      count.jobs += 1;
+      if (found.printerId !== from) count.moved += 1;
+    }
+    answer.jobs.push({
+      jobId: job.id,
+      sourceName: job.sourceName,
+      printerName: name(from),
+      ruleName: found?.rule.name ?? null,
+      toPrinterName: found ? name(found.printerId) : null,
+      passedOver: (found?.passedOver ?? []).map(name),
+      current: (CURRENT as readonly string[]).includes(job.state),
+    });
+  }
+  return answer;
+}
+
+function owedCounts(shop: Shop, jobIds: readonly string[]): Map<string, number> {
+  const counts = new Map<string, number>();
+  for (let from = 0; from < jobIds.length; from += 500) {
+    const rows = shop.db
+      .select({ jobId: pieces.jobId })
+      .from(pieces)
+      .where(inArray(pieces.jobId, jobIds.slice(from, from + 500)))
+      .all();
+    for (const { jobId } of rows) counts.set(jobId, (counts.get(jobId) ?? 0) + 1);
+  }
+  return counts;
+}
+
+/**
+ * Sends jobs that have just arrived where their queue's routing says: by the rules, or to the first of the fit list. What no
+ * rule meets, and what no printer can take, stays.
+ */
+export async function routeArrived(shop: Shop, jobIds: readonly string[]): Promise<void> {
+  const rows = shop.db
+    .select({ job: jobs, queue: queues })
+    .from(jobs)
+    .innerJoin(queues, eq(queues.id, jobs.queueId))
+    .where(and(inArray(jobs.id, [...jobIds]), inArray(jobs.state, ['checked', 'ready'])))
+    .all();
+  const routed = rows.filter(({ queue }) => queue.routing !== 'stays');
+  if (routed.length === 0) return;
+  const floor = readFloor(shop);
+  const rules = ruleRows(shop.db);
+  for (const { job, queue } of routed) {
+    const owed = fitWork(shop.db, [job.id]);
+    let to: { readonly printerId: string; readonly modeId: string | undefined; readonly why: string } | undefined;
+    if (queue.routing === 'rules') {
+      const found = answerFor(floor, rules, job, owed.pieces.length);
+      const fit = found && fitsOf(floor, owed).find((each) => each.printerId === found.printerId);
+      const modeId = fit?.can === true ? fit.modeId : undefined;
+      to = found && { printerId: found.printerId, modeId, why: `by the rule ${found.rule.name}` };
+    } else {
+      const [first] = fitsOf(floor, owed);
+      to = first?.can === true ? { printerId: first.printerId, modeId: first.modeId, why: first.why } : undefined;
+    }
+    if (!to || to.printerId === queue.printerId) continue;
+    const queueId = queueFor(floor, to.printerId, job.ticket.values.stockId);
+    if (queueId === undefined) continue;
+    const { stockId } = job.ticket.values;
+    await changeJobs(
+      shop,
+      [job.id],
+      { queueId, stockId, ...(to.modeId === undefined ? {} : { modeId: to.modeId }) },
+      'system',
+    );
+    const { why } = to;
+    const name = floor.printers.find((printer) => printer.id === to.printerId)?.name ?? '';
+    transact(shop, (work) => {
+      work.note({
+        kind: 'job.routed',
+        subject: ['job', job.id],
+        text: `${job.sourceName} routed to ${name}, ${why}`,
+      });
+    });
+  }
+}

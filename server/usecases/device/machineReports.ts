@@ -1,0 +1,207 @@
+import { bookedMm } from '../../../core/stock/need.ts';
+import { endOf } from '../../../core/layout/layoutFigures.ts';
+import { and, eq, inArray, sql } from 'drizzle-orm';
+import type { MachineState, RunReport } from '../../../contract/machine/protocol.ts';
+import { inkLedger, pieces, printers, runs, spoolLedger } from '../../db/schema.ts';
+import { feedingOf } from '../../db/feeding.ts';
+import { runName } from '../../db/runViews.ts';
+import { type Shop, type Work, transact } from '../../shop.ts';
+import { followPieces, jobsOfRun } from '../ticket/jobStates.ts';
+import { laidPieces } from '../layout/measureRun.ts';
+import { type RunRow, moveRun } from '../run/moveRun.ts';
+import { isBack } from '../layout/backSide.ts';
+import { cancelBackOf, giveBackPieces } from '../run/runSteps.ts';
+
+/** Takes over what a printer says of itself; `undefined`: the line to it is lost. */
+export function takeMachineState(shop: Shop, printerId: string, state: MachineState | undefined): void {
+  const linkStatus = state?.status ?? 'off';
+  const linkReason = state ? state.reason : 'no answer from the printer';
+  const printer = shop.db.select().from(printers).where(eq(printers.id, printerId)).get();
+  if (!printer) return;
+  if (state) keepMeasured(shop, printer, state);
+  if (printer.linkStatus !== linkStatus || printer.linkReason !== linkReason) {
+    transact(shop, (work) => {
+      work.tx.update(printers).set({ linkStatus, linkReason }).where(eq(printers.id, printerId)).run();
+      const why = linkReason === null ? '' : `: ${linkReason}`;
+      work.note({
+        kind: 'printer.state',
+        subject: ['printer', printerId],
+        text: `${printer.name} is ${linkStatus}${why}`,
+      });
+      work.touch({ type: 'printer', id: printerId });
+    });
+  }
+  if (state?.run) takeRunReport(shop, state.run);
+}
+
+const GATHERED_MM = 250;
+/** Idle time is looked at in hours: a later firing is kept when it is so much later (ms). */
+const FIRED_MS = 600_000;
+
+/** What the device measures itself is kept when it changes by something that can be seen. */
+function keepMeasured(shop: Shop, { id, measured }: typeof printers.$inferSelect, state: MachineState): void {
+  if (!state.media && !state.inkMl) return;
+  const next = {
+    media: state.media ?? [],
+    inkMl: state.inkMl ?? null,
+    collectedMm: state.collectedMm ?? null,
+    ...(state.firedMs === undefined ? {} : { firedMs: state.firedMs }),
+  };
+  const seen = (ml: number | undefined): number => Math.round(ml ?? -1);
+  const sameInk =
+    measured !== null &&
+    (measured.inkMl === null) === (next.inkMl === null) &&
+    Object.entries(next.inkMl ?? {}).every(([channel, ml]) => seen(measured.inkMl?.[channel]) === seen(ml));
+  const apart = Math.abs((measured?.collectedMm ?? 0) - (next.collectedMm ?? 0));
+  // What gathers while it prints is kept now and then; that it was emptied, at once.
+  const gathered = apart > GATHERED_MM || (apart > 0 && next.collectedMm === 0);
+  const fired = Object.entries(next.firedMs ?? {}).some(
+    ([channel, ms]) => Math.abs(ms - (measured?.firedMs?.[channel] ?? 0)) > FIRED_MS,
+  );
+  if (sameInk && !gathered && !fired && JSON.stringify(measured.media) === JSON.stringify(next.media)) return;
+  shop.db.update(printers).set({ measured: next }).where(eq(printers.id, id)).run();
+  shop.bus.committed([], [{ type: 'printer', id }]);
+}
+
+/** Brings a run in line with its printer's report. Reports of another attempt, of an ended run, or older ones change nothing. */
+export function takeRunReport(shop: Shop, report: RunReport): void {
+  const run = shop.db.select().from(runs).where(eq(runs.id, report.runId)).get();
+  if (!run || run.attempt !== report.attempt || !['sent', 'printing', 'paused'].includes(run.state)) return;
+  // An answer that was long on its way must not undo what the printer has said since. An end is the last word in any case.
+  if (report.seq < run.reportSeq && !ENDS.includes(report.status)) return;
+  if (report.status === run.state) {
+    keepProgress(shop, run, report);
+    return;
+  }
+  transact(shop, (work) => {
+    step(work, run, report);
+  });
+  if (ENDS.includes(report.status)) shop.kick();
+}
+
+const ENDS: readonly string[] = ['printed', 'failed', 'cancelled'];
+
+function progressOf(report: RunReport, nowMs: number): Partial<RunRow> {
+  return {
+    phase: report.phase,
+    reachedMm: report.lengthMm,
+    fedMm: report.fedMm,
+    msLeft: report.msLeft,
+    progressMs: nowMs,
+    reportSeq: report.seq,
+  };
+}
+
+function keepProgress(shop: Shop, run: RunRow, report: RunReport): void {
+  if (run.reachedMm === report.lengthMm && run.phase === report.phase && run.msLeft === report.msLeft) return;
+  const now = shop.clock.now();
+  shop.db
+    .update(runs)
+    .set(progressOf(report, now))
+    .where(and(eq(runs.id, run.id), inArray(runs.state, ['sent', 'printing', 'paused'])))
+    .run();
+  shop.bus.committed(
+    [],
+    [{ type: 'run', id: run.id }, ...(run.spoolId === null ? [] : [{ type: 'spool' as const, id: run.spoolId }])],
+  );
+}
+
+function step(work: Work, run: RunRow, report: RunReport): void {
+  const name = runName(run.seq);
+  const at = `${(report.lengthMm / 1000).toFixed(2)} m`;
+  const progress = progressOf(report, work.nowMs);
+  const note = (kind: string, text: string): void => {
+    work.note({ kind, subject: ['run', run.id], text });
+  };
+  switch (report.status) {
+    case 'printing':
+      moveRun(work, run.id, run.state === 'paused' ? 'resume' : 'start', {
+        ...progress,
+        startedMs: run.startedMs ?? Math.round(report.startedMs),
+        reason: null,
+        ...stood(run, work.nowMs),
+      });
+      followPieces(work, jobsOfRun(work, run.id));
+      note('run.printing', run.state === 'paused' ? `${name} goes on at ${at}` : `${name} is printing`);
+      return;
+    case 'paused':
+      moveRun(work, run.id, 'pause', {
+        ...progress,
+        pausedSinceMs: work.nowMs,
+        reason: report.reason,
+        startedMs: run.startedMs ?? Math.round(report.startedMs),
+      });
+      followPieces(work, jobsOfRun(work, run.id));
+      note('run.paused', `${name} paused at ${at}: ${report.reason ?? 'by hand'}`);
+      return;
+    case 'printed':
+      end(work, run, report, 'finish');
+      note('run.printed', `${name} printed: ${at}, ${(report.fedMm / 1000).toFixed(2)} m fed`);
+      return;
+    case 'failed':
+      end(work, run, report, 'fail');
+      note('run.failed', `${name} failed at ${at}: ${report.reason ?? 'no reason given'}`);
+      return;
+    case 'cancelled':
+      end(work, run, report, 'cancel');
+      note('run.cancelled', `${name} cancelled at ${at}`);
+      return;
+  }
+}
+
+/** How long it stood still until now. */
+function stood({ pausedMs, pausedSinceMs }: RunRow, nowMs: number): Pick<RunRow, 'pausedMs' | 'pausedSinceMs'> {
+  return {
+    pausedMs: pausedMs + (pausedSinceMs === null ? 0 : Math.max(0, nowMs - pausedSinceMs)),
+    pausedSinceMs: null,
+  };
+}
+
+/** The end of a run in one transaction: state, what was fed and fired, and what became of each piece. */
+function end(work: Work, run: RunRow, report: RunReport, action: 'finish' | 'fail' | 'cancel'): void {
+  const { tx, nowMs } = work;
+  const endedMs = Math.round(report.endedMs ?? nowMs);
+  moveRun(work, run.id, action, {
+    ...progressOf(report, nowMs),
+    startedMs: run.startedMs ?? Math.round(report.startedMs),
+    endedMs,
+    reason: report.reason,
+    ...stood(run, nowMs),
+  });
+  // A back is fed through on media that its front has taken from the spool already.
+  const fedMm = report.fedMm - run.bookedMm;
+  if (run.spoolId !== null && fedMm > 0 && !isBack(run)) {
+    tx.insert(spoolLedger)
+      .values({
+        spoolId: run.spoolId,
+        kind: 'run',
+        mm: -bookedMm(fedMm, feedingOf(tx)(run)),
+        runId: run.id,
+        attempt: run.attempt,
+        atMs: endedMs,
+      })
+      .onConflictDoNothing()
+      .run();
+  }
+  for (const [channelId, ml] of Object.entries(report.inkMl)) {
+    if (ml <= 0) continue;
+    tx.insert(inkLedger)
+      .values({ printerId: run.printerId, channelId, ml: -ml, runId: run.id, attempt: run.attempt, atMs: endedMs })
+      .onConflictDoNothing()
+      .run();
+  }
+  const held = and(eq(pieces.runId, run.id), eq(pieces.state, 'placed'));
+  if (action === 'finish') tx.update(pieces).set({ state: 'printed' }).where(held).run();
+  else {
+    // Pieces that came out whole are printed, also of a run that failed further on.
+    const print = tx
+      .update(pieces)
+      .set({ state: 'printed' })
+      .where(and(eq(pieces.id, sql.placeholder('id')), held))
+      .prepare();
+    const whole = laidPieces(tx, run.id).filter((piece) => endOf([piece]) <= report.lengthMm + 1e-6);
+    for (const piece of whole) print.run({ id: piece.pieceId });
+  }
+  giveBackPieces(work, run.id);
+  if (action !== 'finish') cancelBackOf(work, run);
+}

@@ -1,0 +1,189 @@
+import { endOf, usedLengthMm } from '../../../core/layout/layoutFigures.ts';
+import { wrapDeg } from '../../../core/geometry/turn.ts';
+import { usableWidth } from '../../../core/layout/usableWidth.ts';
+import { and, eq, sql } from 'drizzle-orm';
+import type { LayoutChange } from '../../../contract/api/run.ts';
+import { findClashes } from '../../../core/layout/checkLayout.ts';
+import type { Reader } from '../../db/open.ts';
+import { printers, runPieces, runs } from '../../db/schema.ts';
+import { runName } from '../../db/runViews.ts';
+import { Refused, type Shop, type Work, transact } from '../../shop.ts';
+import { followFront, isBack } from './backSide.ts';
+import { layoutSpace } from '../../../core/layout/marks/markSettings.ts';
+import { marksOnPieces } from '../../../core/layout/marks/marks.ts';
+import { type LaidRow, inkOfRun, laidPieces, timeOfRun } from './measureRun.ts';
+import { marksOfRun } from './runMarks.ts';
+import type { RunRow } from '../run/moveRun.ts';
+
+export interface LayOutHow {
+  readonly by?: 'person' | 'itself';
+  /** The version that was changed; left out: whatever is there is overwritten. */
+  readonly ifVersion?: number | undefined;
+}
+
+/**
+ * Keeps a layout of a draft, clashes and all: a person may be in the middle of it. Queueing checks it. Refused where somebody
+ * else has laid it out since the version that was changed.
+ */
+export function layOutRun(
+  shop: Shop,
+  runId: string,
+  change: LayoutChange,
+  { by = 'person', ifVersion }: LayOutHow = {},
+): void {
+  transact(shop, (work) => {
+    const { tx } = work;
+    const run = draftOf(work, runId);
+    if (ifVersion !== undefined && ifVersion !== run.version) {
+      throw new Refused(
+        409,
+        'layout-changed',
+        `${runName(run.seq)} has been laid out anew meanwhile; your layout is not saved yet.`,
+        { version: run.version, yourVersion: ifVersion },
+        'Look at both, and keep one of them.',
+      );
+    }
+    if (isBack(run)) {
+      throw new Refused(
+        409,
+        'back-follows',
+        `${runName(run.seq)} is a back; it follows its front.`,
+        undefined,
+        'Lay out the front: the back follows at once.',
+      );
+    }
+    // Who lays a run out has taken it in hand: it no longer goes by itself.
+    const hands = by === 'person' ? { goAtMs: null } : {};
+    tx.update(runs)
+      .set({ settings: change.settings, version: run.version + 1, ...hands })
+      .where(eq(runs.id, runId))
+      .run();
+    keepPlaces(work, runId, change.placements);
+    measureLaid(work, { ...run, settings: change.settings });
+    const back = run.pairId === null ? undefined : followFront(work, runRow(work, runId));
+    if (back) {
+      measureLaid(work, back);
+      work.touch({ type: 'run', id: back.id });
+    }
+    work.touch({ type: 'run', id: runId });
+  });
+}
+
+function runRow({ tx }: Work, runId: string): RunRow {
+  const run = tx.select().from(runs).where(eq(runs.id, runId)).get();
+  if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
+  return run;
+}
+
+/** Length, time and ink of a run as it lies now; a back is as long as its front. */
+export function measureLaid({ tx }: Work, run: RunRow): void {
+  const laid = laidPieces(tx, run.id);
+  const end = endOf(laid.filter((piece) => piece.placed));
+  const { settings } = run;
+  const used = usedLengthMm({ sheetMm: settings.sheetMm ?? null, margins: layoutSpace(settings) }, end);
+  const sized = { ...run, lengthMm: isBack(run) ? run.lengthMm : used };
+  const { config } = printerOf(tx, run);
+  const time = timeOfRun(sized, config, laid);
+  const inkMl = inkOfRun(run, config, laid);
+  tx.update(runs).set({ lengthMm: sized.lengthMm, estimateMs: time.totalMs, inkMl }).where(eq(runs.id, run.id)).run();
+}
+
+/** Prepared once: a layout of thousands of pieces must not hold the server up. */
+function keepPlaces({ tx }: Work, runId: string, placements: LayoutChange['placements']): void {
+  const place = tx
+    .update(runPieces)
+    .set({
+      xMm: sql`${sql.placeholder('xMm')}`,
+      yMm: sql`${sql.placeholder('yMm')}`,
+      angleDeg: sql`${sql.placeholder('angleDeg')}`,
+      placed: true,
+      locked: sql`${sql.placeholder('locked')}`,
+    })
+    .where(and(eq(runPieces.runId, runId), eq(runPieces.pieceId, sql.placeholder('pieceId'))))
+    .prepare();
+  for (const { pieceId, xMm, yMm, angleDeg, locked } of placements) {
+    place.run({ pieceId, xMm, yMm, angleDeg: wrapDeg(angleDeg), locked: locked === true ? 1 : 0 });
+  }
+}
+
+export function printerOf(db: Reader, run: RunRow): typeof printers.$inferSelect {
+  const printer = db.select().from(printers).where(eq(printers.id, run.printerId)).get();
+  if (!printer) throw new Error(`run ${run.id} has no printer`);
+  return printer;
+}
+
+function draftOf(work: Work, runId: string): RunRow {
+  const run = runRow(work, runId);
+  if (run.state !== 'draft') {
+    throw new Refused(409, 'wrong-state', `${runName(run.seq)} is ${run.state}; only a draft can be laid out.`, {
+      state: run.state,
+    });
+  }
+  return run;
+}
+
+/** Marks are worth nothing where they lie on artwork, or where a code can't be read. */
+function mustHaveRoomForMarks({ tx }: Work, run: RunRow, laid: readonly LaidRow[]): void {
+  const { marks, troubles } = marksOfRun(tx, run, laid);
+  const [trouble] = troubles;
+  if (trouble !== undefined) throw new Refused(409, 'marks', trouble);
+  const covered = marksOnPieces(marks, laid).length;
+  if (covered > 0) {
+    throw new Refused(
+      409,
+      'marks-on-art',
+      `${String(covered)} of ${String(marks.length)} marks lie on artwork.`,
+      { covered, marks: marks.length },
+      'Nest again: it keeps the space that the marks need.',
+    );
+  }
+}
+
+/** Refuses a layout that can't be printed as it lies: pieces without a place, clashes, beyond the usable width, too long. */
+export function mustBePrintable(work: Work, run: RunRow): void {
+  const laid = laidPieces(work.tx, run.id);
+  const without = laid.filter((piece) => !piece.placed).length;
+  if (laid.length === 0) throw new Refused(409, 'empty', `${runName(run.seq)} has no pieces.`);
+  if (without > 0) {
+    throw new Refused(
+      409,
+      'not-laid-out',
+      `${String(without)} of ${String(laid.length)} pieces have no place yet.`,
+      { without },
+      'Nest the run first.',
+    );
+  }
+  const { config, name } = printerOf(work.tx, run);
+  const { usableWidthMm } = usableWidth(config, run.mediaWidthMm, run.settings.leftMm, run.settings.rightMm);
+  const clashes = findClashes(
+    laid,
+    // Pieces may be laid closer than the gap by hand, but never on each other.
+    {
+      widthMm: usableWidthMm,
+      leftMm: 0,
+      rightMm: 0,
+      leadMm: 0,
+      gapXMm: 0,
+      gapYMm: 0,
+      sheetMm: run.settings.sheetMm,
+    },
+  );
+  if (clashes.length > 0) {
+    const outside = clashes.filter((clash) => clash.kind === 'out-of-bounds').length;
+    throw new Refused(
+      409,
+      'clashes',
+      `${String(clashes.length - outside)} pairs of pieces overlap and ${String(outside)} pieces lie outside the usable ${usableWidthMm.toFixed(1)} mm${run.settings.sheetMm == null ? '' : ' or across the end of a sheet'}.`,
+      { pairs: clashes.length - outside, outside },
+      'Move the pieces that are marked, or nest again.',
+    );
+  }
+  mustHaveRoomForMarks(work, run, laid);
+  if (run.lengthMm > config.longestMm) {
+    throw new Refused(
+      409,
+      'too-long',
+      `Longer than ${name} prints in one go: ${run.lengthMm.toFixed(0)} mm of ${config.longestMm.toFixed(0)} mm.`,
+    );
+  }
+}

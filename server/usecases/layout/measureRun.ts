@@ -1,0 +1,106 @@
+import { eq } from 'drizzle-orm';
+import { type Coverage, inkMl } from '../../../core/estimate/ink.ts';
+import { type RunTime, runTime } from '../../../core/estimate/runTime.ts';
+import type { Contour } from '../../../core/contour/contourRule.ts';
+import { cutPathOf, sheetsOf } from '../../../core/estimate/cutPath.ts';
+import { turnedSize } from '../../../core/geometry/turn.ts';
+import { laidOutline } from '../../../core/geometry/laidOutline.ts';
+import { type LaidPiece, takenBy } from '../../../core/layout/checkLayout.ts';
+import { isMirrored } from '../../../core/layout/arrange/twoSides.ts';
+import type { PanelOf } from '../../../contract/api/run.ts';
+import type { PrinterConfig } from '../../../contract/api/floor.ts';
+import type { Reader } from '../../db/open.ts';
+import { runPieceRows } from '../../db/runViews.ts';
+import { type jobPages, runs } from '../../db/schema.ts';
+import type { RunRow } from '../run/moveRun.ts';
+
+export interface LaidRow extends LaidPiece {
+  readonly pieceId: string;
+  readonly jobId: string;
+  readonly page: number;
+  readonly copy: number;
+  readonly angleDeg: number;
+  readonly placed: boolean;
+  readonly sourceName: string;
+  readonly part: string | null;
+  readonly panel: PanelOf | null;
+  /** Size before it was turned. */
+  readonly upright: { readonly widthMm: number; readonly heightMm: number };
+  readonly pageRow: typeof jobPages.$inferSelect;
+  readonly coverage: Coverage;
+  /** Rings that are cut, from the corner of the piece before it was turned. */
+  readonly cut: Contour['cut'];
+}
+
+/** A part alone is printed in black. */
+function partCoverage(coverage: Coverage, part: string | null): Coverage {
+  return part === null ? coverage : { black: coverage[part] ?? 0 };
+}
+
+/** The pieces of a run as they lie, bleed included. */
+export function laidPieces(db: Reader, runId: string): LaidRow[] {
+  const side = db.select({ side: runs.side }).from(runs).where(eq(runs.id, runId)).get()?.side;
+  const mirrored = side?.side === 'back' && isMirrored(side);
+  return runPieceRows(db, runId).map((row) => {
+    const contour = row.pageRow.finished?.contour;
+    return {
+      key: row.pieceId,
+      pieceId: row.pieceId,
+      jobId: row.jobId,
+      page: row.page,
+      copy: row.copy,
+      angleDeg: row.angleDeg,
+      placed: row.placed,
+      sourceName: row.sourceName,
+      part: row.part,
+      panel: row.panel,
+      upright: { widthMm: row.widthMm, heightMm: row.heightMm },
+      pageRow: row.pageRow,
+      coverage: partCoverage(row.pageRow.coverage, row.part),
+      xMm: row.xMm,
+      yMm: row.yMm,
+      ...turnedSize(row.widthMm, row.heightMm, row.angleDeg),
+      cut: contour?.cut ?? [],
+      outline: contour && laidOutline(contour.outline, row, row, mirrored),
+    };
+  });
+}
+
+export function modeOf(config: PrinterConfig, modeId: string): PrinterConfig['modes'][number] {
+  const mode = config.modes.find((m) => m.id === modeId) ?? config.modes[0];
+  if (!mode) throw new Error('a printer without a print mode');
+  return mode;
+}
+
+/** The time of a run as laid out, by the printer's constants. */
+export function timeOfRun(run: RunRow, config: PrinterConfig, laid: readonly LaidRow[]): RunTime {
+  return runTime(
+    {
+      lengthMm: run.lengthMm,
+      mediaWidthMm: run.mediaWidthMm,
+      mode: modeOf(config, run.ticket.modeId),
+      span: run.ticket.span,
+      dryOut: run.ticket.dryOut,
+      cutOff: run.ticket.cutOff,
+      pieces: laid.map(takenBy),
+      sheets: sheetsOf(config.sources, run.settings.sheetMm),
+      contours: config.finishing.contourCut ? cutPathOf(laid) : undefined,
+    },
+    config.machine,
+  );
+}
+
+/** Ink of a run by channel (ml): an estimate from a separation of each page's picture. */
+export function inkOfRun(run: RunRow, config: PrinterConfig, laid: readonly LaidRow[]): Record<string, number> {
+  const { dpiX, dpiY, dropPl } = modeOf(config, run.ticket.modeId);
+  return Object.fromEntries(
+    config.channels.map(({ id, heads }) => {
+      const ml = laid.reduce(
+        (sum, { coverage, widthMm, heightMm }) =>
+          sum + inkMl(coverage[id] ?? 0, widthMm * heightMm, dpiX, dpiY, dropPl, heads),
+        0,
+      );
+      return [id, ml];
+    }),
+  );
+}

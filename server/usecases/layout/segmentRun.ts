@@ -1,0 +1,195 @@
+import { and, asc, eq } from 'drizzle-orm';
+import {
+  type SegmentPlace,
+  type SegmentRefusal,
+  groupsBySize,
+  planSegment,
+  segmentPlaces,
+} from '../../../core/layout/arrange/segments.ts';
+import { segmentRoom } from '../../../core/layout/arrange/segmentRoom.ts';
+import { layoutSpace } from '../../../core/layout/marks/markSettings.ts';
+import { usableWidth } from '../../../core/layout/usableWidth.ts';
+import { batches } from '../../db/batches.ts';
+import type { Reader } from '../../db/open.ts';
+import { runName, runPieceRows } from '../../db/runViews.ts';
+import { runPieces, runs } from '../../db/schema.ts';
+import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
+import { holdPieces } from '../run/createRun.ts';
+import { followPieces, jobsOfRun } from '../ticket/jobStates.ts';
+import { measureLaid, printerOf } from './layOutRun.ts';
+import { type RunRow, moveRun } from '../run/moveRun.ts';
+import { giveBackPieces } from '../run/runSteps.ts';
+
+interface Segment {
+  readonly pieceIds: readonly string[];
+  readonly places: readonly SegmentPlace[];
+}
+
+/**
+ * Cuts a draft into segments that are no longer than the free-hang length: each becomes a draft of its own, in the order of
+ * printing. Pieces of one size go together; each size has its own segments.
+ * @returns the ids of the segments
+ */
+export function segmentRun(shop: Shop, runId: string, mostMm: number | undefined, who: string): string[] {
+  return transact(shop, (work) => {
+    const { tx } = work;
+    const run = tx.select().from(runs).where(eq(runs.id, runId)).get();
+    if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
+    if (run.side) {
+      throw new Refused(
+        409,
+        'two-sided',
+        `${runName(run.seq)} has two sides; only a run of one side is cut into segments.`,
+      );
+    }
+    if (run.settings.sheetMm != null) {
+      throw new Refused(
+        409,
+        'on-sheets',
+        `${runName(run.seq)} lies on sheets; each is as long as it may be.`,
+        undefined,
+        'Take the sheets off under Lay out first.',
+      );
+    }
+    const segments = segmentsOf(work, run, mostMm);
+    if (segments.length < 2) {
+      throw new Refused(409, 'one-segment', `${runName(run.seq)} fits into one segment; there is nothing to cut.`);
+    }
+    moveRun(work, runId, 'take apart', { endedMs: work.nowMs, reason: `cut into ${String(segments.length)} segments` });
+    giveBackPieces(work, runId);
+    const seriesId = newId('series');
+    const ids = segments.map((segment, i) => {
+      const series = { seriesId, seriesNo: i + 1, seriesOf: segments.length };
+      return draftSegment(work, { ...run, ...series, position: run.position + i }, segment);
+    });
+    followPieces(work, jobsOfRun(work, runId));
+    work.note({
+      kind: 'run.segmented',
+      subject: ['run', runId],
+      who,
+      text: `${runName(run.seq)} cut into ${String(segments.length)} segments`,
+      undo: { label: 'Put together', method: 'POST', path: `/api/series/${seriesId}/join` },
+    });
+    return ids;
+  });
+}
+
+function segmentsOf(work: Work, run: RunRow, mostMm: number | undefined): Segment[] {
+  const { config, name } = printerOf(work.tx, run);
+  const longest = mostMm ?? config.freeHangMm;
+  if (longest === null) {
+    throw new Refused(
+      409,
+      'no-free-hang',
+      `${name} has no free-hang length.`,
+      undefined,
+      'Say how long a segment may be.',
+    );
+  }
+  const { settings } = run;
+  const space = layoutSpace(settings);
+  const usable = usableWidth(config, run.mediaWidthMm, settings.leftMm, settings.rightMm).usableWidthMm;
+  const room = segmentRoom(usable, longest, space, config.machine.trailerMm);
+  const rows = runPieceRows(work.tx, run.id).map(({ pieceId, sourceName, widthMm, heightMm, ticket }) => {
+    const { quarterTurn, grain } = ticket.values;
+    return { pieceId, sourceName, widthMm, heightMm, quarterTurn, grain };
+  });
+  return groupsBySize(rows, settings.quarterTurns).flatMap(({ pieces, ...size }) => {
+    const plan = planSegment(size, room);
+    if (!plan.ok) throw segmentRefused(plan.reason, pieces[0]?.sourceName ?? 'A piece');
+    let from = 0;
+    return segmentPlaces(pieces.length, size, plan.value, room, space).map((places) => {
+      const pieceIds = pieces.slice(from, (from += places.length)).map((each) => each.pieceId);
+      return { pieceIds, places };
+    });
+  });
+}
+
+function segmentRefused(reason: SegmentRefusal, name: string): Refused {
+  const figures = `${reason.leastMm.toFixed(1)} mm of ${reason.roomMm.toFixed(1)} mm`;
+  return reason.code === 'too-wide'
+    ? new Refused(409, reason.code, `${name} is wider than the usable width: ${figures}.`, { ...reason })
+    : new Refused(
+        409,
+        reason.code,
+        `${name} is longer than a segment may be: ${figures}.`,
+        { ...reason },
+        'Allow a quarter turn, make margins smaller, or let segments be longer with the take-up.',
+      );
+}
+
+/** A segment as a draft that looks like the run it was cut from. */
+function draftSegment(work: Work, like: RunRow, { pieceIds, places }: Segment): string {
+  const { tx, nowMs } = work;
+  const id = newId('run');
+  const { seq: _seq, ...row } = like;
+  const draft = tx
+    .insert(runs)
+    .values({ ...row, id, state: 'draft', goAtMs: null, createdMs: nowMs })
+    .returning()
+    .get();
+  const rows = pieceIds.map((pieceId, i) => ({ runId: id, pieceId, placed: true, ...places[i] }));
+  for (const batch of batches(rows)) tx.insert(runPieces).values(batch).run();
+  holdPieces(work, id);
+  measureLaid(work, draft);
+  work.touch({ type: 'run', id });
+  return id;
+}
+
+/** Ids of the segments that are still on the Bench, in their order. */
+export function draftsOfSeries(db: Reader, seriesId: string): string[] {
+  return db
+    .select({ id: runs.id })
+    .from(runs)
+    .where(and(eq(runs.seriesId, seriesId), eq(runs.state, 'draft')))
+    .orderBy(asc(runs.seriesNo))
+    .all()
+    .map((run) => run.id);
+}
+
+/** Puts the segments of a series that are still drafts together again as one draft; what has left the Bench stays as it is. */
+export function joinSeries(shop: Shop, seriesId: string, who: string): string {
+  return transact(shop, (work) => {
+    const { tx, nowMs } = work;
+    const segments = tx
+      .select()
+      .from(runs)
+      .where(and(eq(runs.seriesId, seriesId), eq(runs.state, 'draft')))
+      .orderBy(asc(runs.seriesNo))
+      .all();
+    const [first] = segments;
+    if (!first) throw new Refused(409, 'nothing-to-join', 'None of these segments is on the Bench any more.');
+    const id = newId('run');
+    const { seq: _seq, ...row } = first;
+    const series = { seriesId: null, seriesNo: null, seriesOf: null };
+    const joined = tx
+      .insert(runs)
+      .values({ ...row, ...series, id, state: 'draft', lengthMm: 0, estimateMs: 0, inkMl: {}, createdMs: nowMs })
+      .returning()
+      .get();
+    for (const segment of segments) {
+      const held = tx
+        .select({ pieceId: runPieces.pieceId })
+        .from(runPieces)
+        .where(eq(runPieces.runId, segment.id))
+        .all();
+      moveRun(work, segment.id, 'take apart', { endedMs: nowMs, reason: 'put together' });
+      giveBackPieces(work, segment.id);
+      for (const batch of batches(held)) {
+        tx.insert(runPieces)
+          .values(batch.map(({ pieceId }) => ({ runId: id, pieceId })))
+          .run();
+      }
+    }
+    holdPieces(work, id);
+    followPieces(work, jobsOfRun(work, id));
+    work.note({
+      kind: 'run.joined',
+      subject: ['run', id],
+      who,
+      text: `${String(segments.length)} segments put together as ${runName(joined.seq)}`,
+    });
+    work.touch({ type: 'run', id });
+    return id;
+  });
+}

@@ -1,0 +1,146 @@
+import { eq } from 'drizzle-orm';
+import type { SpoolCreate } from '../../../contract/api/media.ts';
+import { spoolLeftMm } from '../../db/printerViews.ts';
+import { spoolLedger, spools, stocks } from '../../db/schema.ts';
+import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
+
+type SpoolRow = typeof spools.$inferSelect;
+
+/** A roll, a pack or an offcut that has come into the shop. */
+export function receiveSpool(shop: Shop, order: SpoolCreate, who: string): string {
+  return transact(shop, (work) => {
+    const { tx, nowMs } = work;
+    const stock = tx.select().from(stocks).where(eq(stocks.id, order.stockId)).get();
+    if (!stock) throw new Refused(404, 'no-such-stock', `There is no stock ${order.stockId}.`);
+    const label = order.label.trim();
+    const taken = tx.select().from(spools).where(eq(spools.label, label)).get();
+    if (taken) {
+      throw new Refused(
+        409,
+        'label-taken',
+        `A spool is labelled ${label} already.`,
+        undefined,
+        'Choose another label.',
+      );
+    }
+    const id = newId('spool');
+    tx.insert(spools)
+      .values({
+        id,
+        label,
+        lot: order.lot.trim(),
+        stockId: stock.id,
+        kind: stock.form === 'roll' ? (order.kind ?? 'roll') : 'pack',
+        widthMm: order.widthMm ?? null,
+        place: order.place?.trim() ?? 'rack',
+      })
+      .run();
+    tx.insert(spoolLedger).values({ spoolId: id, kind: 'received', mm: order.lengthMm, atMs: nowMs }).run();
+    work.touch({ type: 'spool', id });
+    work.note({
+      kind: 'spool.received',
+      subject: ['spool', id],
+      who,
+      text: `${label} received: ${(order.lengthMm / 1000).toFixed(1)} m ${stock.name}`,
+    });
+    return id;
+  });
+}
+
+/** What is really left on a spool, and why the ledger was wrong. */
+export function correctSpool(shop: Shop, spoolId: string, leftMm: number, reason: string, who: string): void {
+  transact(shop, (work) => {
+    const spool = spoolRow(work, spoolId);
+    const before = spoolLeftMm(work.tx, spoolId);
+    const mm = leftMm - before;
+    if (Math.abs(mm) < 0.5) return;
+    work.tx.insert(spoolLedger).values({ spoolId, kind: 'correction', mm, atMs: work.nowMs, reason }).run();
+    touchSpool(work, spool);
+    work.note({
+      kind: 'spool.corrected',
+      subject: ['spool', spoolId],
+      who,
+      text: `${spool.label}: ${(leftMm / 1000).toFixed(2)} m left instead of ${(before / 1000).toFixed(2)} m (${reason})`,
+      undo: {
+        label: 'Undo',
+        method: 'POST',
+        path: `/api/spools/${spoolId}/correct`,
+        body: { leftMm: before, reason: 'correction undone' },
+      },
+    });
+  });
+  shop.kick();
+}
+
+/** Cuts a usable remainder off a spool, as a spool of its own. */
+export function cutOffcut(shop: Shop, spoolId: string, lengthMm: number, label: string, who: string): string {
+  return transact(shop, (work) => {
+    const { tx, nowMs } = work;
+    const spool = spoolRow(work, spoolId);
+    const left = spoolLeftMm(tx, spoolId);
+    if (lengthMm > left) {
+      throw new Refused(
+        409,
+        'too-long',
+        `${spool.label} has ${(left / 1000).toFixed(2)} m left, not ${(lengthMm / 1000).toFixed(2)} m.`,
+      );
+    }
+    if (tx.select().from(spools).where(eq(spools.label, label.trim())).get()) {
+      throw new Refused(
+        409,
+        'label-taken',
+        `A spool is labelled ${label.trim()} already.`,
+        undefined,
+        'Choose another label.',
+      );
+    }
+    const id = newId('spool');
+    const { lot, stockId, widthMm } = spool;
+    tx.insert(spools).values({ id, label: label.trim(), lot, stockId, widthMm, kind: 'offcut' }).run();
+    tx.insert(spoolLedger)
+      .values({ spoolId, kind: 'trim', mm: -lengthMm, atMs: nowMs, reason: `cut off as ${label}` })
+      .run();
+    tx.insert(spoolLedger)
+      .values({ spoolId: id, kind: 'received', mm: lengthMm, atMs: nowMs, reason: `cut from ${spool.label}` })
+      .run();
+    touchSpool(work, spool);
+    work.touch({ type: 'spool', id });
+    work.note({
+      kind: 'spool.offcut',
+      subject: ['spool', id],
+      who,
+      text: `${label.trim()}: ${(lengthMm / 1000).toFixed(2)} m cut from ${spool.label}`,
+    });
+    return id;
+  });
+}
+
+/** Used up or thrown away: it leaves the rack, its history stays. */
+export function retireSpool(shop: Shop, spoolId: string, gone: boolean, who: string): void {
+  transact(shop, (work) => {
+    const spool = spoolRow(work, spoolId);
+    if (gone && spool.printerId !== null) {
+      throw new Refused(409, 'loaded', `${spool.label} is in a printer.`, undefined, 'Take it out first.');
+    }
+    work.tx.update(spools).set({ gone }).where(eq(spools.id, spoolId)).run();
+    work.touch({ type: 'spool', id: spoolId });
+    work.note({
+      kind: gone ? 'spool.gone' : 'spool.back',
+      subject: ['spool', spoolId],
+      who,
+      text: gone ? `${spool.label} taken off the rack` : `${spool.label} is on the rack again`,
+      undo: { label: 'Undo', method: 'POST', path: `/api/spools/${spoolId}/${gone ? 'keep' : 'retire'}` },
+    });
+  });
+}
+
+function spoolRow({ tx }: Work, id: string): SpoolRow {
+  const spool = tx.select().from(spools).where(eq(spools.id, id)).get();
+  if (!spool) throw new Refused(404, 'no-such-spool', `There is no spool ${id}.`);
+  return spool;
+}
+
+function touchSpool(work: Work, { id, printerId }: SpoolRow): void {
+  work.touch({ type: 'spool', id });
+  if (printerId !== null) work.touch({ type: 'printer', id: printerId });
+}

@@ -1,0 +1,60 @@
+import { eq } from 'drizzle-orm';
+import { laidOutline } from '../../../core/geometry/laidOutline.ts';
+import type { Outline } from '../../../core/geometry/polygon.ts';
+import { isMirrored } from '../../../core/layout/arrange/twoSides.ts';
+import { usableWidth } from '../../../core/layout/usableWidth.ts';
+import type { Sides } from '../../../core/ticket/ticket.ts';
+import { runs } from '../../db/schema.ts';
+import { runName } from '../../db/runViews.ts';
+import type { RunCuts } from '../../render/out/cutFiles.ts';
+import { Refused, type Shop } from '../../shop.ts';
+import { printerOf } from '../layout/layOutRun.ts';
+import { laidPieces } from '../layout/measureRun.ts';
+
+/** Everything that is cut of a run as it lies: contours, the trim of every other piece, and the end. */
+export function cutsOfRun(shop: Shop, runId: string): RunCuts {
+  const run = shop.db.select().from(runs).where(eq(runs.id, runId)).get();
+  if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
+  const { config } = printerOf(shop.db, run);
+  const { leftMm, rightMm } = run.settings;
+  const { usableFromMm } = usableWidth(config, run.mediaWidthMm, leftMm, rightMm);
+  const mirrored = run.side?.side === 'back' && isMirrored(run.side);
+  const contours: Outline[] = [];
+  const trims: Outline[] = [];
+  for (const { placed, pageRow, panel, upright, xMm, yMm, angleDeg } of laidPieces(shop.db, runId)) {
+    if (!placed) continue;
+    const place = { xMm: xMm + usableFromMm, yMm, angleDeg };
+    const laid = (ring: Outline): Outline => laidOutline(ring, upright, place, mirrored);
+    const contour = pageRow.finished?.contour;
+    if (contour) contours.push(...contour.cut.map(laid));
+    else trims.push(laid(trimRing(upright, panel ? NO_BLEED : (pageRow.finished?.bleed ?? pageRow.bleed))));
+  }
+  if (contours.length + trims.length === 0) {
+    throw new Refused(
+      409,
+      'not-laid-out',
+      `${runName(run.seq)} has no layout yet.`,
+      undefined,
+      'Nest it on the Bench first.',
+    );
+  }
+  const { lengthMm, mediaWidthMm: widthMm } = run;
+  const across = run.ticket.cutOff === 'full' ? [lengthMm] : [];
+  return { title: runName(run.seq), widthMm, lengthMm, contours, trims, across };
+}
+
+/** A panel is cut as it is printed. */
+const NO_BLEED: Sides = { leftMm: 0, topMm: 0, rightMm: 0, bottomMm: 0 };
+
+function trimRing(
+  { widthMm, heightMm }: { readonly widthMm: number; readonly heightMm: number },
+  { leftMm, topMm, rightMm, bottomMm }: Sides,
+): Outline {
+  const [right, bottom] = [widthMm - rightMm, heightMm - bottomMm];
+  return [
+    { x: leftMm, y: topMm },
+    { x: right, y: topMm },
+    { x: right, y: bottom },
+    { x: leftMm, y: bottom },
+  ];
+}

@@ -1,0 +1,136 @@
+import { createHash } from 'node:crypto';
+import { eq, inArray } from 'drizzle-orm';
+import { laidOutline } from '../../../core/geometry/laidOutline.ts';
+import { isMirrored } from '../../../core/layout/arrange/twoSides.ts';
+import { usableWidth } from '../../../core/layout/usableWidth.ts';
+import { jobs, runs } from '../../db/schema.ts';
+import { pageLook } from '../../db/jobLook.ts';
+import { runName } from '../../db/runViews.ts';
+import { fileFacts } from '../../files/atomic.ts';
+import { wasUsed } from '../../files/renderedData.ts';
+import type { LaidPdf, LayPdfInput } from '../../render/out/layPdf.ts';
+import { Refused, type Shop } from '../../shop.ts';
+import { printerOf } from '../layout/layOutRun.ts';
+import { laidPieces } from '../layout/measureRun.ts';
+import { marksOfRun } from '../layout/runMarks.ts';
+import type { RunRow } from '../run/moveRun.ts';
+
+export interface RunPdf extends LaidPdf {
+  readonly file: string;
+}
+
+/**
+ * Lays a run out as PDF, once for each layout: the file is named by what goes into it. Refused where it can't be made, so
+ * that what can't be printed is never queued.
+ */
+export async function ensurePdf(shop: Shop, runId: string): Promise<RunPdf> {
+  const run = shop.db.select().from(runs).where(eq(runs.id, runId)).get();
+  if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
+  const input = layInput(shop, run);
+  const file = shop.paths.laidOut(input.key);
+  if (run.pdfKey !== input.key) shop.db.update(runs).set({ pdfKey: input.key }).where(eq(runs.id, runId)).run();
+  const made = await fileFacts(file);
+  if (made) {
+    await wasUsed(file);
+    return { ...made, file };
+  }
+  try {
+    const laid = await shop.pool.lay(input);
+    if ('refused' in laid) {
+      throw new Refused(422, 'no-pdf', `${runName(run.seq)} can't be laid out as PDF: ${laid.refused}.`);
+    }
+    return { ...laid, file };
+  } catch (error) {
+    // A full disk is no fault of the sources: it is said as what it is, and tried again.
+    if (error instanceof Refused || shop.storage.noticed(error)) throw error;
+    shop.log.error({ err: error, run: runId }, 'a run could not be laid out as PDF');
+    const slow = error instanceof Error && error.name === 'AbortError';
+    const why = slow ? `it takes longer than ${shop.limits.taskMs / 1000} s` : 'a source file cannot be used';
+    throw new Refused(
+      422,
+      'no-pdf',
+      `${runName(run.seq)} can't be laid out as PDF: ${why}.`,
+      undefined,
+      slow ? 'Make its pictures smaller, or its runs shorter.' : 'Export the sources again; the log names them.',
+    );
+  }
+}
+
+/** A run as PNG at `dpi`; refused with the largest density where it would be too large to hold. */
+export async function runPng(shop: Shop, runId: string, dpi: number): Promise<Uint8Array> {
+  const { file } = await ensurePdf(shop, runId);
+  const run = shop.db.select().from(runs).where(eq(runs.id, runId)).get();
+  if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
+  const px = (mm: number, at: number): number => Math.max(1, Math.round((mm / 25.4) * at));
+  const [widthPx, heightPx] = [px(run.mediaWidthMm, dpi), px(run.lengthMm, dpi)];
+  const limit = shop.limits.runPicturePixels;
+  if (widthPx * heightPx > limit) {
+    const most = Math.floor(dpi * Math.sqrt(limit / (widthPx * heightPx)));
+    throw new Refused(
+      422,
+      'too-many-pixels',
+      `At ${String(dpi)} dpi ${runName(run.seq)} has ${String(Math.round((widthPx * heightPx) / 1e6))} million pixels; ${String(limit / 1e6)} million is the limit.`,
+      { widthPx, heightPx, limit, mostDpi: most },
+      `Take it at ${String(most)} dpi, or take the PDF.`,
+    );
+  }
+  return shop.pool.runPicture({ laidOut: file, widthPx, heightPx, dpi });
+}
+
+function layInput(shop: Shop, run: RunRow): LayPdfInput {
+  const laid = laidPieces(shop.db, run.id).filter((piece) => piece.placed);
+  if (laid.length === 0) {
+    throw new Refused(
+      409,
+      'not-laid-out',
+      `${runName(run.seq)} has no layout yet.`,
+      undefined,
+      'Nest it on the Bench first.',
+    );
+  }
+  const jobIds = [...new Set(laid.map((piece) => piece.jobId))];
+  const sources = new Map(
+    shop.db
+      .select({ id: jobs.id, sha256: jobs.sha256, format: jobs.format })
+      .from(jobs)
+      .where(inArray(jobs.id, jobIds))
+      .all()
+      .map((job) => [job.id, job]),
+  );
+  const printer = printerOf(shop.db, run);
+  const mirrored = run.side?.side === 'back' && isMirrored(run.side);
+  const { leftMm, rightMm } = run.settings;
+  const { usableFromMm } = usableWidth(printer.config, run.mediaWidthMm, leftMm, rightMm);
+  const content = {
+    title: `${[...new Set(laid.map((piece) => piece.sourceName))].slice(0, 3).join(', ')} on ${printer.name}`,
+    widthMm: run.mediaWidthMm,
+    lengthMm: run.lengthMm,
+    marks: { list: marksOfRun(shop.db, run, laid).marks, fromMm: usableFromMm },
+    art: laid.map(({ jobId, pageRow, part, panel, upright, xMm, yMm, angleDeg }) => {
+      const source = sources.get(jobId);
+      if (source?.sha256 == null || source.format === null) throw new Error(`job ${jobId} has no file`);
+      const { sha256, format } = source;
+      const look = pageLook(pageRow) ?? null;
+      const contour = pageRow.finished?.contour ?? null;
+      const place = { xMm: xMm + usableFromMm, yMm, angleDeg };
+      const page = pageRow.sourcePage;
+      return {
+        sha256,
+        format,
+        page,
+        look,
+        part,
+        within: contour && laidOutline(contour.outline, upright, place, mirrored),
+        cut: contour && contour.cut.map((ring) => laidOutline(ring, upright, place, mirrored)),
+        ...(look?.without ? { without: look.without } : {}),
+        ...place,
+        ...upright,
+        panel,
+        mirrored,
+      };
+    }),
+  };
+  // The same layout of the same work is the same file, whatever the run is called: a re-run finds it.
+  const { title: _title, ...printed } = content;
+  return { ...content, key: createHash('sha256').update(JSON.stringify(printed)).digest('hex') };
+}

@@ -1,0 +1,25 @@
+import { tz } from '@date-fns/tz';
+import { format } from 'date-fns';
+import { spoolViews } from '../../db/printerViews.ts';
+import { Refused, type Shop } from '../../shop.ts';
+
+/** So many labels on a sheet: the size of common label sheets. */
+const PLACES = { columns: 3, rows: 7 };
+
+/** Labels to stick on spools: a code that a scanner finds them by, what it is, and what was on it when it was printed. */
+export async function spoolLabels(shop: Shop, spoolIds: readonly string[]): Promise<Uint8Array> {
+  const known = new Map(spoolViews(shop.db).map((spool) => [spool.id, spool]));
+  const day = format(shop.clock.now(), 'd MMM yyyy', { in: tz(shop.clock.zone) });
+  const entries = spoolIds.map((id) => {
+    const spool = known.get(id);
+    if (!spool) throw new Refused(404, 'no-such-spool', `There is no spool ${id}.`);
+    const left =
+      spool.sheetMm === null
+        ? `${(spool.leftMm / 1000).toFixed(1)} m`
+        : `${String(Math.floor(spool.leftMm / spool.sheetMm + 1e-6))} sheets`;
+    return { code: id, lines: [`${spool.label}  ${spool.stockName}`, `Lot ${spool.lot}, ${left} on ${day}`] };
+  });
+  const answer = await shop.pool.worksheet({ title: 'Spool labels', places: PLACES, gapMm: 2, kind: 'qr', entries });
+  if (!answer.ok) throw new Error(`a label of ${answer.entry} does not fit its place`);
+  return answer.bytes;
+}

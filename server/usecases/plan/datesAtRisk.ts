@@ -1,0 +1,80 @@
+import { and, eq } from 'drizzle-orm';
+import type { JobAtRisk } from '../../../contract/api/fit.ts';
+import type { RunItem } from '../../../contract/api/floor.ts';
+import { planPrinter, planRun, rackOf } from '../../../core/schedule/planInput.ts';
+import { planLine } from '../../../core/schedule/planLine.ts';
+import { jobs, pieces } from '../../db/schema.ts';
+import { type Shop, transact } from '../../shop.ts';
+import { readFloor } from './fit.ts';
+
+/** Less than this is no news (ms). */
+const SLACK_MS = 60_000;
+
+interface LateRun {
+  readonly run: RunItem;
+  readonly printerName: string;
+  readonly endMs: number;
+  readonly lateMs: number;
+}
+
+/** Every run that is not over yet, with its end by the plan and how late that is. */
+function plannedEnds(shop: Shop): LateRun[] {
+  const floor = readFloor(shop);
+  const rack = rackOf(floor.spools);
+  return floor.printers.flatMap((printer) => {
+    const own = floor.runs.filter((run) => run.printerId === printer.id && run.state !== 'draft');
+    const plan = own.map((run) => planRun(run, printer.corrections));
+    const { events } = planLine(plan, planPrinter(printer), rack, floor.attendance, floor.nowMs);
+    return events.flatMap((event) => {
+      const run = event.kind === 'run' ? own.find(({ id, endedMs }) => id === event.id && endedMs === null) : undefined;
+      if (!run || event.kind !== 'run') return [];
+      return [{ run, printerName: printer.name, endMs: event.toMs, lateMs: event.lateMs }];
+    });
+  });
+}
+
+/** Jobs in live runs that will not make their own dates as the lines are now. */
+export function jobsAtRisk(shop: Shop): JobAtRisk[] {
+  return plannedEnds(shop).flatMap(({ run, printerName, endMs, lateMs }) => {
+    if (lateMs <= SLACK_MS) return [];
+    const rows = shop.db
+      .selectDistinct({ jobId: jobs.id, ticket: jobs.ticket })
+      .from(pieces)
+      .innerJoin(jobs, eq(jobs.id, pieces.jobId))
+      .where(and(eq(pieces.runId, run.id), eq(pieces.state, 'placed')))
+      .all();
+    return rows.flatMap(({ jobId, ticket: { values } }) => {
+      const late = values.dueMs === null ? 0 : endMs - values.dueMs;
+      return late > SLACK_MS
+        ? [{ jobId, runName: run.name, printerName, endMs: Math.round(endMs), lateMs: Math.round(late) }]
+        : [];
+    });
+  });
+}
+
+/** Says on the wire when a run that is queued or printing comes to be late by the plan, and when it is in time again. */
+export class DatesAtRisk {
+  private readonly late = new Set<string>();
+
+  constructor(private readonly shop: Shop) {}
+
+  look(): void {
+    for (const { run, printerName, lateMs } of plannedEnds(this.shop)) {
+      if (lateMs > SLACK_MS && !this.late.has(run.id)) {
+        this.late.add(run.id);
+        const minutes = Math.round(lateMs / 60_000);
+        const by = minutes < 120 ? `${String(minutes)} min` : `${(minutes / 60).toFixed(1)} h`;
+        this.tell(run.id, 'run.at-risk', `${run.name} on ${printerName} will be ${by} late as the line is now`);
+      }
+      if (lateMs === 0 && this.late.delete(run.id)) {
+        this.tell(run.id, 'run.in-time', `${run.name} on ${printerName} will be in time again`);
+      }
+    }
+  }
+
+  private tell(runId: string, kind: string, text: string): void {
+    transact(this.shop, (work) => {
+      work.note({ kind, subject: ['run', runId], text });
+    });
+  }
+}

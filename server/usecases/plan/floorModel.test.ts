@@ -1,0 +1,307 @@
+import { eq, inArray } from 'drizzle-orm';
+import fc from 'fast-check';
+import { jobStateFromPieces } from '../../../core/flow/job.ts';
+import { LIVE_RUN_STATES, RUN_STATES_ON_PRINTER } from '../../../core/flow/run.ts';
+import { pieceCounts } from '../../db/views.ts';
+import { spoolViews } from '../../db/printerViews.ts';
+import { events, jobs, pieces, printers, runPieces, runs, spoolLedger, spools } from '../../db/schema.ts';
+import type { RenderPool } from '../../work/pool.ts';
+import { Refused, transact } from '../../shop.ts';
+import { type TestShop, admitPlain, idle, openTestShop, report } from '../../testing/shopFixture.ts';
+import { createRun } from '../run/createRun.ts';
+import { layOutRun } from '../layout/layOutRun.ts';
+import { queuedLine, setLineOrder } from './lineOrder.ts';
+import { loadSpool, unloadSpool } from '../media/loadSpool.ts';
+import { takeMachineState, takeRunReport } from '../device/machineReports.ts';
+import { moveRun } from '../run/moveRun.ts';
+import { nestDraft } from '../layout/nestDraft.ts';
+import { printRest } from '../run/printRest.ts';
+import { rerouteRun } from '../run/rerouteRun.ts';
+import { cancelQueuedRun, queueRun, takeApartRun, takeBackRun } from '../run/runSteps.ts';
+import { correctSpool } from '../media/spools.ts';
+import { startAnswer } from './startRun.ts';
+
+/*
+ * People and faults in random order against the whole shop, without HTTP: after every step nothing may be lost, doubled or
+ * unaccounted for.
+ */
+
+const PRINTERS = ['heron', 'bittern', 'gannet'] as const;
+const QUEUES = ['heron-banners', 'bittern-photo'] as const;
+
+interface World {
+  readonly shop: TestShop;
+  /** Reports that were taken once; a late one must change nothing. */
+  readonly said: ReturnType<typeof report>[];
+  jobs: number;
+}
+type Step = (world: World) => Promise<void> | void;
+
+const pick = <T>(list: readonly T[], at: number): T | undefined => list[Math.floor(at * list.length)];
+const runsIn = ({ shop }: World, ...states: string[]) =>
+  shop.db
+    .select()
+    .from(runs)
+    .all()
+    .filter((run) => states.includes(run.state));
+
+async function draft({ shop }: World, jobIds: readonly string[]): Promise<string> {
+  const runId = createRun(shop, jobIds, 'test');
+  layOutRun(shop, runId, await nestDraft(shop, runId, 5));
+  return runId;
+}
+
+function onPrinter(world: World, at: number, make: (run: typeof runs.$inferSelect) => ReturnType<typeof report>): void {
+  const run = pick(runsIn(world, ...RUN_STATES_ON_PRINTER), at);
+  if (!run) return;
+  const said = make(run);
+  world.said.push(said);
+  takeRunReport(world.shop, said);
+}
+
+const share = fc.double({ min: 0, max: 0.999, noNaN: true });
+const steps: fc.Arbitrary<readonly [name: string, step: Step]>[] = [
+  fc.tuple(share, fc.integer({ min: 1, max: 4 }), share).map(([at, pages, size]) => [
+    'a job comes in',
+    (world) => {
+      world.jobs += 1;
+      const page = [200 + size * 500, 150 + size * 900] as [number, number];
+      admitPlain(
+        world.shop,
+        `job-${String(world.jobs)}.pdf`,
+        new Array<[number, number]>(pages).fill(page),
+        pick(QUEUES, at),
+      );
+    },
+  ]),
+  share.map((at) => [
+    'a run is laid out and queued',
+    async (world) => {
+      const owing = world.shop.db
+        .select({ job: jobs })
+        .from(jobs)
+        .innerJoin(pieces, eq(pieces.jobId, jobs.id))
+        .where(eq(pieces.state, 'owed'))
+        .all();
+      const job = pick(owing, at)?.job;
+      if (job) queueRun(world.shop, await draft(world, [job.id]), 'test');
+    },
+  ]),
+  share.map((at) => [
+    'the first of a line is sent and starts',
+    (world) => {
+      const printerId = pick(PRINTERS, at) ?? 'heron';
+      const { shop } = world;
+      if (runsIn(world, ...RUN_STATES_ON_PRINTER).some((run) => run.printerId === printerId)) return;
+      const [first] = queuedLine(shop.db, printerId);
+      const answer = first && startAnswer(shop, first);
+      if (!first || !answer?.ok) return;
+      const spoolId = answer.spool?.id ?? first.spoolId;
+      const attempt = first.attempt + 1;
+      transact(shop, (work) => {
+        moveRun(work, first.id, 'send', { attempt, spoolId });
+        work.note({ kind: 'run.sent', subject: ['run', first.id], text: 'sent' });
+      });
+      takeRunReport(shop, report(first.id, attempt, {}));
+    },
+  ]),
+  fc.tuple(share, share).map(([at, done]) => [
+    'it goes on',
+    (world) => {
+      onPrinter(world, at, (run) =>
+        report(run.id, run.attempt, { lengthMm: run.lengthMm * done, fedMm: run.lengthMm * done }),
+      );
+    },
+  ]),
+  fc.tuple(share, fc.constantFrom('paused', 'printing')).map(([at, status]) => [
+    `it is ${status}`,
+    (world) => {
+      onPrinter(world, at, (run) =>
+        report(run.id, run.attempt, {
+          status,
+          reason: 'cover open',
+          lengthMm: run.reachedMm ?? 0,
+          fedMm: run.fedMm ?? 0,
+        }),
+      );
+    },
+  ]),
+  share.map((at) => [
+    'it is printed',
+    (world) => {
+      onPrinter(world, at, (run) =>
+        report(run.id, run.attempt, {
+          status: 'printed',
+          lengthMm: run.lengthMm,
+          fedMm: run.lengthMm + 30,
+          endedMs: 9,
+        }),
+      );
+    },
+  ]),
+  fc.tuple(share, share, fc.constantFrom('failed', 'cancelled')).map(([at, done, status]) => [
+    `it ${status}`,
+    (world) => {
+      onPrinter(world, at, (run) => {
+        const fedMm = Math.max(run.fedMm ?? 0, run.lengthMm * done);
+        return report(run.id, run.attempt, { status, reason: 'jam', lengthMm: fedMm * 0.95, fedMm, endedMs: 9 });
+      });
+    },
+  ]),
+  share.map((at) => [
+    'an old report comes late',
+    (world) => {
+      const said = pick(world.said, at);
+      if (said) takeRunReport(world.shop, said);
+    },
+  ]),
+  fc.tuple(share, fc.constantFrom('back', 'cancel')).map(([at, what]) => [
+    `a queued run is taken ${what}`,
+    (world) => {
+      const run = pick(runsIn(world, 'queued'), at);
+      if (!run) return;
+      if (what === 'back') takeBackRun(world.shop, run.id, 'test');
+      else cancelQueuedRun(world.shop, run.id, 'test');
+    },
+  ]),
+  share.map((at) => [
+    'a draft is taken apart',
+    (world) => {
+      const run = pick(runsIn(world, 'draft'), at);
+      if (run) takeApartRun(world.shop, run.id, 'test');
+    },
+  ]),
+  fc.tuple(share, share).map(([at, where]) => [
+    'a run goes to another printer',
+    async (world) => {
+      const run = pick(runsIn(world, 'queued', 'draft'), at);
+      if (run) await rerouteRun(world.shop, run.id, pick(PRINTERS, where) ?? 'heron', null, 'test');
+    },
+  ]),
+  fc.tuple(share, share).map(([at, where]) => [
+    'the rest is printed',
+    async (world) => {
+      const run = pick(runsIn(world, 'failed', 'cancelled'), at);
+      if (run) await printRest(world.shop, run.id, pick(PRINTERS, where), 'test');
+    },
+  ]),
+  fc.tuple(share, share).map(([at, turn]) => [
+    'a line is put in another order',
+    (world) => {
+      const printerId = pick(PRINTERS, at) ?? 'heron';
+      const ids = queuedLine(world.shop.db, printerId).map(({ id }) => id);
+      const from = Math.floor(turn * ids.length);
+      setLineOrder(world.shop, printerId, [...ids.slice(from), ...ids.slice(0, from)], 'test');
+    },
+  ]),
+  fc.tuple(share, share).map(([at, where]) => [
+    'a spool is loaded',
+    async (world) => {
+      const spool = pick(world.shop.db.select().from(spools).all(), at);
+      const printer = pick(world.shop.db.select().from(printers).all(), where);
+      const source = printer?.config.sources[0];
+      if (spool && printer && source)
+        await loadSpool(world.shop, spool.id, { printerId: printer.id, sourceId: source.id }, 'test');
+    },
+  ]),
+  share.map((at) => [
+    'a spool is taken out',
+    async (world) => {
+      const spool = pick(world.shop.db.select().from(spools).all(), at);
+      if (spool) await unloadSpool(world.shop, spool.id, 'test');
+    },
+  ]),
+  fc.tuple(share, share).map(([at, left]) => [
+    'a spool is put right',
+    (world) => {
+      const spool = pick(spoolViews(world.shop.db), at);
+      // What a run is being printed from is not measured meanwhile.
+      if (spool && !runsIn(world, ...RUN_STATES_ON_PRINTER).some((run) => run.spoolId === spool.id)) {
+        correctSpool(world.shop, spool.id, left * 50_000, 'measured', 'test');
+      }
+    },
+  ]),
+];
+
+/** What fills the printers comes more often, so that there is something for the rest to happen to. */
+const OFTEN: Readonly<Record<number, number>> = { 0: 3, 1: 6, 2: 7, 3: 3, 4: 2, 5: 2, 6: 3, 10: 2, 11: 3 };
+
+function script(): fc.Arbitrary<readonly [name: string, step: Step]> {
+  return fc.oneof(...steps.map((arbitrary, i) => ({ arbitrary, weight: OFTEN[i] ?? 1 })));
+}
+
+function mustHold({ shop }: World): void {
+  const { db } = shop;
+  const all = db.select().from(runs).all();
+  const stateOf = new Map(all.map((run) => [run.id, run.state]));
+  // No piece in two live runs; a placed piece is in the run that it names, and that run is live.
+  const live = all.filter((run) => LIVE_RUN_STATES.includes(run.state)).map(({ id }) => id);
+  const held = db.select().from(runPieces).where(inArray(runPieces.runId, live)).all();
+  expect(new Set(held.map(({ pieceId }) => pieceId)).size).toBe(held.length);
+  const byPiece = new Map(held.map(({ pieceId, runId }) => [pieceId, runId]));
+  for (const piece of db.select().from(pieces).all()) {
+    if (piece.state === 'placed') {
+      expect(byPiece.get(piece.id)).toBe(piece.runId);
+      expect(LIVE_RUN_STATES).toContain(stateOf.get(piece.runId ?? ''));
+    } else expect(byPiece.has(piece.id)).toBe(false);
+    if (piece.state === 'printed') expect(['printed', 'failed', 'cancelled']).toContain(stateOf.get(piece.runId ?? ''));
+  }
+  // Job states follow from their pieces.
+  const rows = db.select().from(jobs).all();
+  const counts = pieceCounts(
+    db,
+    rows.map(({ id }) => id),
+  );
+  for (const job of rows) {
+    const own = counts.get(job.id);
+    if (own && job.state !== 'blocked') expect([job.id, job.state]).toEqual([job.id, jobStateFromPieces(own)]);
+  }
+  // One run at most on each printer; no attempt sent twice.
+  const onPrinters = all.filter((run) => RUN_STATES_ON_PRINTER.includes(run.state)).map(({ printerId }) => printerId);
+  expect(new Set(onPrinters).size).toBe(onPrinters.length);
+  const sent = db.select().from(events).where(eq(events.kind, 'run.sent')).all();
+  for (const run of all) expect(sent.filter((event) => event.subjectId === run.id)).toHaveLength(run.attempt);
+  // Every metre fed is in the ledger, once, and no spool holds less than nothing.
+  for (const run of all.filter(({ endedMs, startedMs }) => endedMs !== null && startedMs !== null)) {
+    const booked = db.select().from(spoolLedger).where(eq(spoolLedger.runId, run.id)).all();
+    const fed = booked.filter(({ kind }) => kind === 'run').reduce((sum, { mm }) => sum - mm, 0);
+    expect(fed).toBeCloseTo(run.fedMm ?? 0, 6);
+  }
+  for (const spool of spoolViews(db)) expect(spool.leftMm).toBeGreaterThanOrEqual(-1e-6);
+}
+
+test('people and faults in random order: no piece is lost or doubled, no attempt sent twice, every metre is accounted for', async () => {
+  await fc.assert(
+    fc.asyncProperty(fc.array(script(), { minLength: 40, maxLength: 90, size: 'max' }), async (played) => {
+      const opened = openTestShop();
+      const laid = { sha256: 'f'.repeat(64), bytes: 1 };
+      const nest = opened.shop.pool.nest.bind(opened.shop.pool);
+      const pool: RenderPool = Object.assign(opened.shop.pool, {
+        lay: () => Promise.resolve(laid),
+        nest: (order: Parameters<typeof nest>[0]) => nest({ ...order, stepBudget: 2 }),
+      });
+      const shop: TestShop = { ...opened.shop, pool };
+      const world: World = { shop, said: [], jobs: 0 };
+      const done: string[] = [];
+      try {
+        for (const id of PRINTERS) takeMachineState(shop, id, idle(id));
+        for (const [name, step] of played) {
+          done.push(name);
+          try {
+            await step(world);
+          } catch (error) {
+            // What may not be done now is refused, and changes nothing.
+            if (!(error instanceof Refused)) throw error;
+          }
+          mustHold(world);
+        }
+      } catch (error) {
+        throw new Error(`after: ${done.join(', ')}`, { cause: error });
+      } finally {
+        opened.close();
+      }
+    }),
+    // A slow machine plays fewer scripts; each is judged in full.
+    { numRuns: 10, seed: 11, interruptAfterTimeLimit: 45_000 },
+  );
+}, 180_000);

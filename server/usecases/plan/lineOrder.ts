@@ -1,0 +1,136 @@
+import { and, asc, eq } from 'drizzle-orm';
+import type { OrderProposal } from '../../../contract/api/fit.ts';
+import { planPrinter, planRun, rackOf } from '../../../core/schedule/planInput.ts';
+import type { OrderQuestion } from '../../../core/schedule/proposeOrder.ts';
+import type { Reader } from '../../db/open.ts';
+import { runName } from '../../db/runViews.ts';
+import { printers, runs } from '../../db/schema.ts';
+import { Refused, type Shop, transact } from '../../shop.ts';
+import type { Floor } from './fit.ts';
+import type { RunRow } from '../run/moveRun.ts';
+
+/** The queued runs of a printer in the order in which they will be printed. */
+export function queuedLine(db: Reader, printerId: string): RunRow[] {
+  return db
+    .select()
+    .from(runs)
+    .where(and(eq(runs.printerId, printerId), eq(runs.state, 'queued')))
+    .orderBy(asc(runs.position), asc(runs.seq))
+    .all();
+}
+
+/**
+ * Puts the queued runs of a printer into this order. Refused where the line is another than the person saw: a run that was
+ * sent or queued meanwhile must not be put somewhere by chance.
+ */
+export function setLineOrder(shop: Shop, printerId: string, runIds: readonly string[], who: string): void {
+  transact(shop, (work) => {
+    const { tx } = work;
+    const line = queuedLine(tx, printerId);
+    const before = line.map(({ id }) => id);
+    const same = before.length === runIds.length && new Set([...before, ...runIds]).size === before.length;
+    if (!same) {
+      throw new Refused(
+        409,
+        'line-changed',
+        `The line has changed meanwhile: ${String(before.length)} runs are queued, ${String(runIds.length)} were ordered.`,
+        undefined,
+        'Look at it again, then order it.',
+      );
+    }
+    mustKeepPairs(line, runIds);
+    if (before.every((id, i) => id === runIds[i])) return;
+    const places = line.map(({ position }) => position).sort((a, b) => a - b);
+    // Positions that several share are parted, so that the order is sure.
+    const distinct = places.map((place, i) => Math.max(place, (places[0] ?? 0) + i));
+    runIds.forEach((id, i) => {
+      tx.update(runs)
+        .set({ position: distinct[i] ?? i })
+        .where(eq(runs.id, id))
+        .run();
+      work.touch({ type: 'run', id });
+    });
+    const printer = tx.select().from(printers).where(eq(printers.id, printerId)).get();
+    const moved = line.find(({ id }, i) => id !== runIds[i] && runIds.indexOf(id) < i);
+    work.note({
+      kind: 'line.ordered',
+      subject: ['printer', printerId],
+      who,
+      text: `Line of ${printer?.name ?? printerId} put in another order${moved ? `: ${runName(moved.seq)} earlier` : ''}`,
+      undo: { label: 'Undo', method: 'PUT', path: `/api/printers/${printerId}/line`, body: { runIds: before } },
+    });
+  });
+  shop.kick();
+}
+
+/** A back is printed after its front, whatever else comes between. */
+function mustKeepPairs(line: readonly RunRow[], runIds: readonly string[]): void {
+  for (const back of line.filter(({ side }) => side?.side === 'back')) {
+    const front = line.find((run) => run.pairId === back.pairId && run.id !== back.id);
+    if (front && runIds.indexOf(front.id) > runIds.indexOf(back.id)) {
+      throw new Refused(
+        409,
+        'back-first',
+        `${runName(back.seq)} is the back of ${runName(front.seq)}; the front goes first.`,
+      );
+    }
+  }
+}
+
+/** Not before this instant; null: whenever its turn comes. */
+export function fixStart(shop: Shop, runId: string, fixedStartMs: number | null, who: string): void {
+  transact(shop, (work) => {
+    const run = work.tx.select().from(runs).where(eq(runs.id, runId)).get();
+    if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
+    if (run.state !== 'queued' && run.state !== 'draft') {
+      throw new Refused(409, 'wrong-state', `${runName(run.seq)} is ${run.state}; its start can't be fixed any more.`);
+    }
+    work.tx.update(runs).set({ fixedStartMs }).where(eq(runs.id, runId)).run();
+    work.touch({ type: 'run', id: runId });
+    work.note({
+      kind: 'run.start-fixed',
+      subject: ['run', runId],
+      who,
+      text:
+        fixedStartMs === null
+          ? `${runName(run.seq)} starts when its turn comes`
+          : `${runName(run.seq)} has a fixed start`,
+      undo: {
+        label: 'Undo',
+        method: 'PUT',
+        path: `/api/runs/${runId}/start`,
+        body: { fixedStartMs: run.fixedStartMs },
+      },
+    });
+  });
+  shop.kick();
+}
+
+/** A better order for each printer that has more than one run to order; nothing is changed by asking. */
+export async function proposeLines(shop: Shop, floor: Floor): Promise<OrderProposal[]> {
+  const questions = floor.printers.flatMap((printer): { printerId: string; question: OrderQuestion }[] => {
+    const own = floor.runs.filter((run) => run.printerId === printer.id && run.state !== 'draft');
+    // Backs keep their place behind their fronts: a line with one is left to people.
+    if (own.filter(({ state }) => state === 'queued').length < 2 || own.some(({ pair }) => pair !== null)) return [];
+    const question = {
+      runs: own.map((run) => planRun(run, printer.corrections)),
+      printer: planPrinter(printer),
+      ratePerHourMinor: printer.config.ratePerHourMinor,
+      rack: rackOf(floor.spools),
+    };
+    return [{ printerId: printer.id, question }];
+  });
+  const answers = await shop.pool.orders({
+    questions: questions.map(({ question }) => question),
+    spans: [...floor.attendance.spans],
+    nowMs: floor.nowMs,
+    timeLimitMs: ORDER_MS,
+  });
+  return questions.flatMap(({ printerId }, i) => {
+    const answer = answers[i];
+    return answer ? [{ printerId, ...answer, order: [...answer.order] }] : [];
+  });
+}
+
+/** All lines together. */
+const ORDER_MS = 2500;

@@ -1,0 +1,76 @@
+import { eq } from 'drizzle-orm';
+import { type LoadedSpool, type StartAnswer, startCheck } from '../../../core/flow/startCheck.ts';
+import { neededMm } from '../../../core/stock/need.ts';
+import type { Reader } from '../../db/open.ts';
+import { feedingOf } from '../../db/feeding.ts';
+import { spoolViews } from '../../db/printerViews.ts';
+import { otherSide, runName } from '../../db/runViews.ts';
+import { type printers, spools, stocks } from '../../db/schema.ts';
+import type { Shop } from '../../shop.ts';
+import { isBack } from '../layout/backSide.ts';
+import { printerOf } from '../layout/layOutRun.ts';
+import type { RunRow } from '../run/moveRun.ts';
+import { isAttended } from '../setup/shopSetup.ts';
+
+/** Whether a queued run may be sent now, and from which spool. */
+export function startAnswer(shop: Shop, run: RunRow): StartAnswer {
+  const { db } = shop;
+  const printer = printerOf(db, run);
+  const { config, measured } = printer;
+  const feeding = feedingOf(db)(run);
+  const now = shop.clock.now();
+  return startCheck({
+    run: {
+      name: runName(run.seq),
+      stockId: run.ticket.stockId,
+      stockName: db.select().from(stocks).where(eq(stocks.id, run.ticket.stockId)).get()?.name ?? 'its stock',
+      // Garments are as wide as their bed, whatever the shirt.
+      mediaWidthMm: feeding.byHand ? 0 : run.mediaWidthMm,
+      needMm: neededMm(feeding),
+      outMm: feeding.byHand ? 0 : run.lengthMm,
+      byHand: feeding.byHand,
+      unattended: run.ticket.unattended,
+      fixedStartMs: run.fixedStartMs,
+      back: backState(db, run),
+      turn: run.side?.turn ?? null,
+    },
+    printer: {
+      name: printer.name,
+      state: printer.linkStatus,
+      reason: printer.linkReason,
+      unattended: config.unattended,
+      takeUp: config.takeUp,
+      freeHangMm: config.freeHangMm,
+      collectsMm: config.collectsMm,
+      collectedMm: measured?.collectedMm ?? 0,
+    },
+    loaded: loadedOn(db, printer),
+    attended: isAttended(shop),
+    nowMs: now,
+  });
+}
+
+function backState(db: Reader, run: RunRow): 'no' | 'front not printed' | 'not confirmed' | 'confirmed' {
+  if (!isBack(run) || run.pairId === null) return 'no';
+  if (otherSide(db, run.pairId, run.id)?.state !== 'printed') return 'front not printed';
+  if (run.side?.confirmedMs == null) return 'not confirmed';
+  // What was confirmed may have been taken out again.
+  const spool = run.spoolId === null ? undefined : db.select().from(spools).where(eq(spools.id, run.spoolId)).get();
+  return spool?.printerId === run.printerId ? 'confirmed' : 'not confirmed';
+}
+
+function loadedOn(db: Reader, { id, config, measured }: typeof printers.$inferSelect): LoadedSpool[] {
+  return spoolViews(db, { printerId: id }).map((spool) => {
+    const told = measured?.media.find((media) => media.sourceId === spool.sourceId && media.tag === spool.id);
+    return {
+      id: spool.id,
+      label: spool.label,
+      stockId: spool.stockId,
+      stockName: spool.stockName,
+      sourceName: config.sources.find((source) => source.id === spool.sourceId)?.name ?? '',
+      widthMm: told?.widthMm ?? spool.widthMm,
+      leftMm: spool.leftMm,
+      takeUp: spool.takeUp,
+    };
+  });
+}

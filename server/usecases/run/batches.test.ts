@@ -1,0 +1,77 @@
+import { jobs, queues } from '../../db/schema.ts';
+import { eq } from 'drizzle-orm';
+import { runDetail } from '../../db/runViews.ts';
+import { admitPlain, openTestShop, type TestShop } from '../../testing/shopFixture.ts';
+import { batchesProposed } from './batches.ts';
+import { changeJob } from '../ticket/changeJobs.ts';
+import { createRun } from './createRun.ts';
+import { layOutRun } from '../layout/layOutRun.ts';
+import { nestDraft } from '../layout/nestDraft.ts';
+import { copyQueue } from '../setup/queues.ts';
+import { queueRun } from './runSteps.ts';
+
+let shop: TestShop;
+let close: () => void;
+beforeEach(() => {
+  ({ shop, close } = openTestShop());
+});
+afterEach(() => {
+  close();
+});
+
+test('what shares printer, stock and mode is proposed; lengths are those that the Bench comes to, late jobs and odd ones are named', async () => {
+  const [a, b] = ['a.pdf', 'b.pdf'].map((name) => admitPlain(shop, name, [[700, 500]]));
+  const fine = admitPlain(shop, 'fine.pdf', [[700, 500]]);
+  const label = admitPlain(shop, 'label.pdf', [[100, 60]], 'magpie-labels');
+  if (!a || !b) throw new Error('no jobs');
+  changeJob(shop, fine, { modeId: 'fine' }, 'test');
+  changeJob(shop, a, { dueMs: 1 }, 'test');
+  const { batches, waiting } = await batchesProposed(shop);
+  expect(waiting).toBe(4);
+  expect(batches).toHaveLength(1);
+  const [batch] = batches;
+  expect(batch).toMatchObject({ printerName: 'Heron', stockName: 'Block-out banner 1600' });
+  expect(batch?.jobs.map((job) => [job.jobId, job.pieces])).toEqual([
+    [a, 1],
+    [b, 1],
+  ]);
+  expect(batch?.late.map((job) => job.jobId)).toEqual([a]);
+  expect(batch?.nearly).toEqual([{ jobId: fine, sourceName: 'fine.pdf', differs: 'print mode' }]);
+  const trailerMm = 60;
+  const lengthOf = async (ids: readonly string[]): Promise<number> => {
+    const runId = createRun(shop, ids, 'test');
+    layOutRun(shop, runId, await nestDraft(shop, runId, 50));
+    return (runDetail(shop.db, runId)?.lengthMm ?? 0) + trailerMm;
+  };
+  expect(batch?.lengthMm).toBeCloseTo(await lengthOf([a, b]), 3);
+  expect(batch?.aloneMm).toBeGreaterThan((batch?.lengthMm ?? 0) + 400);
+  expect(label).not.toBe('');
+  // What is on the Bench waits no more.
+  expect((await batchesProposed(shop)).batches).toEqual([]);
+});
+
+test('a batch is printed after what is in line, and the changes that it saves are counted in the order of arrival', async () => {
+  const ids = ['one.pdf', 'two.pdf', 'three.pdf', 'four.pdf'].map((name) => admitPlain(shop, name, [[700, 500]]));
+  for (const id of [ids[1], ids[3]]) if (id !== undefined) changeJob(shop, id, { modeId: 'fine' }, 'test');
+  const before = await batchesProposed(shop);
+  expect([before.changeOversBefore, before.changeOversAfter]).toEqual([3, 1]);
+  const ahead = createRun(shop, [admitPlain(shop, 'ahead.pdf', [[1500, 4000]])], 'test');
+  layOutRun(shop, ahead, await nestDraft(shop, ahead, 20));
+  queueRun(shop, ahead, 'test');
+  const { estimateMs } = runDetail(shop.db, ahead) ?? { estimateMs: 0 };
+  const [first, second] = (await batchesProposed(shop)).batches;
+  expect((first?.endMs ?? 0) - (first?.timeMs ?? 0) - shop.clock.now()).toBeGreaterThan(estimateMs - 5000);
+  expect(second?.endMs).toBeCloseTo((first?.endMs ?? 0) + (second?.timeMs ?? 0), -4);
+});
+
+test('queues that feed one printer share a batch and a run', async () => {
+  const copyId = copyQueue(shop, 'heron-banners', 'Rush banners', 'test');
+  const name = shop.db.select().from(queues).where(eq(queues.id, copyId)).get()?.name;
+  expect(name).toBe('Rush banners');
+  const a = admitPlain(shop, 'a.pdf', [[700, 500]]);
+  const b = admitPlain(shop, 'b.pdf', [[700, 500]], copyId);
+  expect((await batchesProposed(shop)).batches[0]?.jobs.map((job) => job.jobId)).toEqual([a, b]);
+  const run = runDetail(shop.db, createRun(shop, [a, b], 'test'));
+  expect(run).toMatchObject({ printerId: 'heron', jobCount: 2 });
+  expect(shop.db.select().from(jobs).all()).toHaveLength(2);
+});

@@ -1,0 +1,171 @@
+import { asc, inArray } from 'drizzle-orm';
+import type { BatchProposal, BatchesAnswer } from '../../../contract/api/batch.ts';
+import { runTime } from '../../../core/estimate/runTime.ts';
+import { type Batch, type BatchMedia, type WaitingJob, changeOvers } from '../../../core/layout/arrange/batches.ts';
+import { usableWidth } from '../../../core/layout/usableWidth.ts';
+import { RUN_WIDE } from '../../../core/ticket/ticket.ts';
+import type { Reader } from '../../db/open.ts';
+import { owedPieceRows } from '../../db/runViews.ts';
+import { jobs, printers, queues, runs, stocks } from '../../db/schema.ts';
+import type { Shop } from '../../shop.ts';
+import { TICKET_LABELS } from '../ticket/changeJobs.ts';
+import { modeOf } from '../layout/measureRun.ts';
+
+type JobRow = typeof jobs.$inferSelect;
+type PrinterRow = typeof printers.$inferSelect;
+
+/** Nests of a proposal take so long together: it is looked at, not printed; the Bench nests again. */
+const NEST_MS = 2500;
+const NEST_STEPS = 400;
+
+interface Known {
+  readonly printers: ReadonlyMap<string, PrinterRow>;
+  readonly queues: ReadonlyMap<string, typeof queues.$inferSelect>;
+  readonly stocks: ReadonlyMap<string, typeof stocks.$inferSelect>;
+  readonly jobs: ReadonlyMap<string, JobRow>;
+}
+
+/** What could run together of everything that waits: nothing is changed by asking. */
+export async function batchesProposed(shop: Shop): Promise<BatchesAnswer> {
+  const known = knownOf(shop.db);
+  const waiting = waitingJobs(shop.db, known);
+  const media = mediaOf(known, waiting);
+  const batches = await shop.pool.batches({ jobs: waiting, media, stepBudget: NEST_STEPS, timeLimitMs: NEST_MS });
+  const free = freeAt(shop);
+  const owed = new Map(waiting.map((job) => [job.jobId, job.pieces.length]));
+  const proposals = batches.map((batch) => proposal(shop, known, batch, free, owed));
+  const needs = ({ runWide }: WaitingJob): string => `${runWide.stockId ?? ''}|${runWide.modeId ?? ''}`;
+  const printerIds = [...new Set(waiting.map((job) => job.printerId))];
+  const before = printerIds.map((id) => changeOvers(waiting.filter((job) => job.printerId === id).map(needs)));
+  const after = printerIds.map((id) =>
+    changeOvers([...new Set(waiting.filter((job) => job.printerId === id).map(needs))]),
+  );
+  const sum = (values: readonly number[]): number => values.reduce((total, n) => total + n, 0);
+  return {
+    batches: proposals,
+    waiting: waiting.length,
+    changeOversBefore: sum(before),
+    changeOversAfter: sum(after),
+  };
+}
+
+function knownOf(db: Reader): Known {
+  const byId = <R extends { readonly id: string }>(rows: readonly R[]): Map<string, R> =>
+    new Map(rows.map((row) => [row.id, row]));
+  const rows = db
+    .select()
+    .from(jobs)
+    .where(inArray(jobs.state, ['checked', 'ready']))
+    .orderBy(asc(jobs.seq))
+    .all();
+  return {
+    printers: byId(db.select().from(printers).all()),
+    queues: byId(db.select().from(queues).all()),
+    stocks: byId(db.select().from(stocks).all()),
+    jobs: byId(rows),
+  };
+}
+
+function waitingJobs(db: Reader, known: Known): WaitingJob[] {
+  const owed = owedPieceRows(db, [...known.jobs.keys()]);
+  return [...known.jobs.values()].flatMap((job): WaitingJob[] => {
+    const own = owed.get(job.id) ?? [];
+    const queue = known.queues.get(job.queueId);
+    if (own.length === 0 || !queue) return [];
+    const { values } = job.ticket;
+    const runWide = Object.fromEntries(RUN_WIDE.map((key) => [key, JSON.stringify(values[key])]));
+    return [{ jobId: job.id, printerId: queue.printerId, runWide, dueMs: values.dueMs, pieces: own }];
+  });
+}
+
+/** Of each job; plain data, since the nest runs in a thread of its own. */
+function mediaOf(known: Known, waiting: readonly WaitingJob[]): Record<string, BatchMedia> {
+  return Object.fromEntries(
+    waiting.flatMap(({ jobId, printerId }) => {
+      const job = known.jobs.get(jobId);
+      const printer = known.printers.get(printerId);
+      const queue = job && known.queues.get(job.queueId);
+      const stock = job && known.stocks.get(job.ticket.values.stockId);
+      if (!job || !printer || !queue || !stock) return [];
+      const { config } = printer;
+      const { leftMm, rightMm } = job.ticket.values.edgeToEdge ? { leftMm: 0, rightMm: 0 } : config.mediaMarginMm;
+      const media: BatchMedia = {
+        usableWidthMm: usableWidth(config, stock.widthMm, leftMm, rightMm).usableWidthMm,
+        registeredEdge: config.registeredEdge,
+        rules: { gapMm: queue.gapMm, leadMm: config.leadMm, trailMm: config.trailMm, quarterTurns: true },
+        trailerMm: config.machine.trailerMm,
+        longestMm: config.longestMm,
+      };
+      return [[jobId, media] as const];
+    }),
+  );
+}
+
+/** When each printer is done with what is in its line. */
+function freeAt(shop: Shop): Map<string, number> {
+  const now = shop.clock.now();
+  const free = new Map<string, number>();
+  const live = shop.db
+    .select()
+    .from(runs)
+    .where(inArray(runs.state, ['queued', 'sent', 'printing', 'paused']))
+    .all();
+  for (const run of live) {
+    const left = run.state === 'queued' ? run.estimateMs : (run.msLeft ?? run.estimateMs);
+    free.set(run.printerId, (free.get(run.printerId) ?? now) + left);
+  }
+  return free;
+}
+
+function proposal(
+  shop: Shop,
+  known: Known,
+  batch: Batch,
+  free: Map<string, number>,
+  owed: ReadonlyMap<string, number>,
+): BatchProposal {
+  const rows = batch.jobIds.flatMap((id) => known.jobs.get(id) ?? []);
+  const [first] = rows;
+  const printer = known.printers.get(batch.printerId);
+  if (!first || !printer) throw new Error('a batch of jobs that wait on a printer');
+  const { values } = first.ticket;
+  const { config } = printer;
+  const mode = modeOf(config, values.modeId);
+  const stock = known.stocks.get(values.stockId);
+  const { span, dryOut, cutOff } = values;
+  const timed = {
+    lengthMm: batch.lengthMm - config.machine.trailerMm,
+    mediaWidthMm: stock?.widthMm ?? 0,
+    mode,
+    span,
+    dryOut,
+    cutOff,
+    pieces: batch.laid,
+  };
+  const timeMs = runTime(timed, config.machine).totalMs;
+  const endMs = Math.round((free.get(printer.id) ?? shop.clock.now()) + timeMs);
+  free.set(printer.id, endMs);
+  const described = rows.map((job) => ({
+    jobId: job.id,
+    sourceName: job.sourceName,
+    pieces: owed.get(job.id) ?? 0,
+    dueMs: job.ticket.values.dueMs,
+  }));
+  return {
+    printerId: printer.id,
+    printerName: printer.name,
+    stockName: stock?.name ?? '',
+    modeName: mode.name,
+    jobs: described,
+    lengthMm: batch.lengthMm,
+    aloneMm: batch.aloneMm,
+    timeMs,
+    endMs,
+    late: described.filter(({ dueMs }) => dueMs !== null && dueMs < endMs),
+    nearly: batch.nearly.map(({ jobId, differs }) => ({
+      jobId,
+      sourceName: known.jobs.get(jobId)?.sourceName ?? '',
+      differs: TICKET_LABELS[differs as keyof typeof TICKET_LABELS],
+    })),
+  };
+}

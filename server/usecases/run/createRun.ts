@@ -1,0 +1,231 @@
+import { and, asc, eq, inArray, max } from 'drizzle-orm';
+import { MAX_NEST_PIECES } from '../../../core/layout/nestInput.ts';
+import { runWideDifference } from '../../../core/ticket/ticket.ts';
+import { jobs, pieces, queues, runPieces, runs, spools, stocks } from '../../db/schema.ts';
+import { owedPieceRows, runName } from '../../db/runViews.ts';
+import { printerFor } from '../plan/pool.ts';
+import { runMedia } from './runMedia.ts';
+import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
+import { batches } from '../../db/batches.ts';
+import { followPieces } from '../ticket/jobStates.ts';
+
+const NAMES = {
+  stockId: 'stock',
+  modeId: 'print mode',
+  span: 'carriage span',
+  dryOut: 'dry-out feed',
+  cutOff: 'cut off',
+  edgeToEdge: 'edge to edge',
+};
+
+/** Puts everything that jobs still owe into a new draft, on the printer and spool of their queue. */
+export function createRun(shop: Shop, jobIds: readonly string[], who: string): string {
+  return transact(shop, (work) => {
+    const { tx, nowMs } = work;
+    const rows = tx
+      .select()
+      .from(jobs)
+      .where(inArray(jobs.id, [...jobIds]))
+      .orderBy(asc(jobs.seq))
+      .all();
+    const first = rows[0];
+    if (rows.length < new Set(jobIds).size || !first)
+      throw new Refused(404, 'no-such-job', 'One of the chosen jobs no longer exists.');
+    for (const job of rows) mustGoTogether(work, first, job);
+    const owed = owedBy(work, jobIds);
+    if (owed.length === 0) {
+      throw new Refused(409, 'nothing-owed', 'Every piece of these jobs is in a run or printed already.');
+    }
+    if (owed.length > MAX_NEST_PIECES) {
+      throw new Refused(
+        409,
+        'too-many',
+        `These jobs owe ${owed.length} pieces; a run takes ${MAX_NEST_PIECES}.`,
+        { owed: owed.length, limit: MAX_NEST_PIECES },
+        'Choose fewer jobs, or lower the copies.',
+      );
+    }
+    const queue = tx.select().from(queues).where(eq(queues.id, first.queueId)).get();
+    const printer = queue && printerFor(work, queue, first.ticket.values.stockId);
+    const stock = tx.select().from(stocks).where(eq(stocks.id, first.ticket.values.stockId)).get();
+    if (!queue || !printer || !stock) throw new Error(`queue, printer or stock of ${first.id} is missing`);
+    const spool = tx
+      .select()
+      .from(spools)
+      .where(and(eq(spools.printerId, printer.id), eq(spools.stockId, stock.id)))
+      .get();
+    const last = tx
+      .select({ position: max(runs.position) })
+      .from(runs)
+      .where(eq(runs.printerId, printer.id))
+      .get();
+    const id = newId('run');
+    const { config } = printer;
+    const run = tx
+      .insert(runs)
+      .values({
+        id,
+        printerId: printer.id,
+        queueId: queue.id,
+        spoolId: spool?.id ?? null,
+        state: 'draft',
+        position: (last?.position ?? 0) + 1,
+        ticket: first.ticket.values,
+        ...runMedia(
+          config,
+          stock,
+          spool,
+          queue.gapMm,
+          first.ticket.values.edgeToEdge,
+          [...owedPieceRows(tx, jobIds).values()].flat(),
+        ),
+        inkMl: {},
+        createdMs: nowMs,
+      })
+      .returning()
+      .get();
+    takeIn(work, id, owed);
+    work.note({
+      kind: 'run.drafted',
+      subject: ['run', id],
+      who,
+      text: `${runName(run.seq)}: ${counted(owed.length, 'piece')} of ${counted(rows.length, 'job')} on the Bench for ${printer.name}`,
+    });
+    work.touch({ type: 'run', id });
+    return id;
+  });
+}
+
+/** Puts what more jobs owe into a draft that has not been laid out by a person. */
+export function joinRun(shop: Shop, runId: string, jobIds: readonly string[], who: string): void {
+  transact(shop, (work) => {
+    const { tx } = work;
+    const run = tx.select().from(runs).where(eq(runs.id, runId)).get();
+    if (run?.state !== 'draft') throw new Refused(409, 'wrong-state', 'The run is no draft any more.');
+    if (run.side) throw new Refused(409, 'two-sided', `${runName(run.seq)} has two sides; no more pieces join it.`);
+    const rows = tx
+      .select()
+      .from(jobs)
+      .where(inArray(jobs.id, [...jobIds]))
+      .orderBy(asc(jobs.seq))
+      .all();
+    for (const job of rows) mustGoTogether(work, rows[0] ?? job, job);
+    const owed = owedBy(work, jobIds);
+    const before = tx.select({ id: runPieces.pieceId }).from(runPieces).where(eq(runPieces.runId, runId)).all().length;
+    if (before + owed.length > MAX_NEST_PIECES) {
+      throw new Refused(
+        409,
+        'too-many',
+        `${runName(run.seq)} would have ${before + owed.length} pieces; a run takes ${MAX_NEST_PIECES}.`,
+      );
+    }
+    takeIn(work, runId, owed);
+    tx.update(runs)
+      .set({ version: run.version + 1 })
+      .where(eq(runs.id, runId))
+      .run();
+    work.note({
+      kind: 'run.joined',
+      subject: ['run', runId],
+      who,
+      text: `${runName(run.seq)}: ${counted(owed.length, 'more piece')}`,
+    });
+    work.touch({ type: 'run', id: runId });
+  });
+}
+
+function counted(n: number, what: string): string {
+  return `${String(n)} ${what}${n === 1 ? '' : 's'}`;
+}
+
+type Owed = readonly { readonly id: string; readonly jobId: string }[];
+
+function owedBy({ tx }: Work, jobIds: readonly string[]): Owed {
+  return tx
+    .select({ id: pieces.id, jobId: pieces.jobId })
+    .from(pieces)
+    .where(and(inArray(pieces.jobId, [...jobIds]), eq(pieces.state, 'owed')))
+    .all();
+}
+
+/** Pieces become a run's. Who lays a job out has looked at it. */
+export function takeIn(work: Work, runId: string, owed: Owed): void {
+  const { tx } = work;
+  for (const batch of batches(owed)) {
+    tx.insert(runPieces)
+      .values(batch.map((piece) => ({ runId, pieceId: piece.id })))
+      .run();
+    const held = tx
+      .update(pieces)
+      .set({ state: 'placed', runId })
+      .where(
+        and(
+          inArray(
+            pieces.id,
+            batch.map((piece) => piece.id),
+          ),
+          eq(pieces.state, 'owed'),
+        ),
+      )
+      .run().changes;
+    if (held !== batch.length) throw new Error('a piece was taken within one transaction');
+  }
+  const jobIds = [...new Set(owed.map((piece) => piece.jobId))];
+  tx.update(jobs)
+    .set({ state: 'ready' })
+    .where(and(inArray(jobs.id, jobIds), eq(jobs.state, 'checked')))
+    .run();
+  followPieces(work, jobIds);
+}
+
+/** Takes the pieces of a run that are owed; refused where another live run was faster. */
+export function holdPieces({ tx }: Work, runId: string): void {
+  const own = tx.select({ id: runPieces.pieceId }).from(runPieces).where(eq(runPieces.runId, runId));
+  const wanted = own.all().length;
+  const held = tx
+    .update(pieces)
+    .set({ state: 'placed', runId })
+    .where(and(inArray(pieces.id, own), eq(pieces.state, 'owed')))
+    .run().changes;
+  if (held !== wanted) {
+    throw new Refused(409, 'pieces-taken', `${wanted - held} of the pieces are in another run or printed already.`);
+  }
+}
+
+function mustGoTogether({ tx }: Work, first: typeof jobs.$inferSelect, job: typeof jobs.$inferSelect): void {
+  if (job.state === 'blocked') {
+    const why = job.findings.find((finding) => finding.severity === 'block')?.text ?? '';
+    throw new Refused(409, 'blocked', `${job.sourceName} is blocked. ${why}`.trim(), { jobId: job.id });
+  }
+  if (!['checked', 'ready', 'placed', 'printing', 'printed'].includes(job.state)) {
+    throw new Refused(409, 'wrong-state', `${job.sourceName} is ${job.state}; it can't be laid out.`, {
+      jobId: job.id,
+      state: job.state,
+    });
+  }
+  if (job.queueId !== first.queueId) {
+    // Queues that feed one printer may share a run.
+    const apart = tx
+      .select()
+      .from(queues)
+      .where(inArray(queues.id, [first.queueId, job.queueId]))
+      .all();
+    if (new Set(apart.map((queue) => queue.printerId)).size > 1) {
+      throw new Refused(
+        409,
+        'different-queues',
+        `${first.sourceName} and ${job.sourceName} wait for different printers: ${apart.map((queue) => queue.name).join(' and ')}.`,
+        undefined,
+        'Move them to one queue first: choose them and pick a queue in the ticket.',
+      );
+    }
+  }
+  const differing = runWideDifference(first.ticket.values, job.ticket.values);
+  if (differing !== undefined) {
+    throw new Refused(
+      409,
+      'run-wide-differs',
+      `${first.sourceName} and ${job.sourceName} differ in ${NAMES[differing as keyof typeof NAMES]}; that must be equal in a run.`,
+    );
+  }
+}

@@ -1,0 +1,176 @@
+import { and, asc, eq, inArray, isNotNull, lte } from 'drizzle-orm';
+import { runWideDifference } from '../../../core/ticket/ticket.ts';
+import { jobs, pieces, queues, runs } from '../../db/schema.ts';
+import { runName } from '../../db/runViews.ts';
+import { Refused, type Shop, transact } from '../../shop.ts';
+import type { Db } from '../../db/open.ts';
+import type { RunRow } from './moveRun.ts';
+import { createRun, joinRun } from './createRun.ts';
+import { layOutRun } from '../layout/layOutRun.ts';
+import { nestDraft } from '../layout/nestDraft.ts';
+import { ensurePdf } from '../output/runPdf.ts';
+import { queueRun } from './runSteps.ts';
+
+/** A run that goes by itself is nested for so long; a person who wants more takes it on the Bench. */
+const NEST_MS = 600;
+
+export interface WentOn {
+  readonly runIds: readonly string[];
+  /** Jobs that could not go, and why. */
+  readonly stayed: readonly { readonly jobId: string; readonly reason: string }[];
+}
+
+/**
+ * Sends jobs on without a person: like jobs go into one run. A run of the rule *go* that has not been sent is joined; else a
+ * new one is made, which is queued after `afterMin` minutes, or at once.
+ */
+export async function goOn(shop: Shop, jobIds: readonly string[], afterMin: number, who: string): Promise<WentOn> {
+  const touched = new Set<string>();
+  const stayed: { jobId: string; reason: string }[] = [];
+  for (const group of likeJobs(shop, jobIds)) {
+    try {
+      touched.add(intoRun(shop, group, afterMin, who));
+    } catch (error) {
+      if (!(error instanceof Refused)) throw error;
+      stayed.push(...group.map((jobId) => ({ jobId, reason: error.message })));
+    }
+  }
+  const runIds = [...touched];
+  for (const runId of runIds) if (afterMin === 0) await releaseRun(shop, runId, who);
+  return { runIds, stayed };
+}
+
+/** Jobs that may share a run: one queue, equal run-wide values. */
+function likeJobs(shop: Shop, jobIds: readonly string[]): string[][] {
+  const rows = shop.db
+    .select()
+    .from(jobs)
+    .where(inArray(jobs.id, [...jobIds]))
+    .orderBy(asc(jobs.seq))
+    .all();
+  const groups: (typeof rows)[] = [];
+  for (const job of rows) {
+    const like = groups.find(([first]) => {
+      const same = first?.queueId === job.queueId;
+      return same && runWideDifference(first.ticket.values, job.ticket.values) === undefined;
+    });
+    if (like) like.push(job);
+    else groups.push([job]);
+  }
+  return groups.map((group) => group.map((job) => job.id));
+}
+
+function intoRun(shop: Shop, jobIds: readonly string[], afterMin: number, who: string): string {
+  const first = shop.db
+    .select()
+    .from(jobs)
+    .where(eq(jobs.id, jobIds[0] ?? ''))
+    .get();
+  if (!first) throw new Refused(404, 'no-such-job', 'The job no longer exists.');
+  const open =
+    afterMin === 0
+      ? undefined
+      : shop.db
+          .select()
+          .from(runs)
+          .where(and(eq(runs.state, 'draft'), isNotNull(runs.goAtMs), eq(runs.queueId, first.queueId)))
+          .all()
+          .find((run) => runWideDifference(run.ticket, first.ticket.values) === undefined);
+  if (open) {
+    joinRun(shop, open.id, jobIds, who);
+    return open.id;
+  }
+  // In one: a run that is there without its instant would wait on the Bench for ever.
+  return shop.db.transaction(() => {
+    const runId = createRun(shop, jobIds, who);
+    transact(shop, ({ tx, nowMs, touch }) => {
+      tx.update(runs)
+        .set({ goAtMs: nowMs + afterMin * 60_000 })
+        .where(eq(runs.id, runId))
+        .run();
+      touch({ type: 'run', id: runId });
+    });
+    return runId;
+  });
+}
+
+/** Runs that are being released: who asks for one of them a second time waits for the same end. */
+const releasing = new WeakMap<Db, Map<string, Promise<boolean>>>();
+
+function releaseRun(shop: Shop, runId: string, who: string): Promise<boolean> {
+  const under = releasing.get(shop.db) ?? new Map<string, Promise<boolean>>();
+  releasing.set(shop.db, under);
+  const known = under.get(runId);
+  if (known) return known;
+  const released = release(shop, runId, who).finally(() => under.delete(runId));
+  under.set(runId, released);
+  return released;
+}
+
+/** Nests and queues a run that goes by itself. What can't go stays a draft for a person, and the wire says why. */
+async function release(shop: Shop, runId: string, who: string): Promise<boolean> {
+  const row = () => shop.db.select().from(runs).where(eq(runs.id, runId)).get();
+  const before = row();
+  if (before?.goAtMs == null || before.state !== 'draft') return false;
+  try {
+    const layout = await nestDraft(shop, runId, NEST_MS);
+    // Who has laid it out meanwhile has taken it in hand; their layout stays.
+    if (row()?.version !== before.version) return false;
+    layOutRun(shop, runId, layout, { by: 'itself', ifVersion: before.version });
+    await ensurePdf(shop, runId);
+    if (row()?.goAtMs == null) return false;
+    queueRun(shop, runId, who);
+    return true;
+  } catch (error) {
+    if (!(error instanceof Refused)) throw error;
+    transact(shop, (work) => {
+      const run = work.tx
+        .update(runs)
+        .set({ goAtMs: null })
+        .where(and(eq(runs.id, runId), eq(runs.state, 'draft')))
+        .returning()
+        .get() as RunRow | undefined;
+      if (!run) return;
+      work.touch({ type: 'run', id: runId });
+      work.note({
+        kind: 'run.stayed',
+        subject: ['run', runId],
+        text: `${runName(run.seq)} waits on the Bench: ${error.message}`,
+      });
+    });
+    return false;
+  }
+}
+
+/** Queues the runs whose time has come; those that a crash left behind are among them. */
+export async function releaseDueRuns(shop: Shop): Promise<void> {
+  const due = shop.db
+    .select({ id: runs.id })
+    .from(runs)
+    .where(and(eq(runs.state, 'draft'), lte(runs.goAtMs, shop.clock.now())))
+    .all();
+  for (const { id } of due) await releaseRun(shop, id, 'system');
+}
+
+/** Jobs that came in by the rule *go* and are ready, not yet in a run. */
+export async function goOnArrived(
+  shop: Shop,
+  jobIds: readonly string[],
+  rule: string | null | undefined,
+): Promise<void> {
+  const first = shop.db
+    .select({ job: jobs, queue: queues })
+    .from(jobs)
+    .innerJoin(queues, eq(queues.id, jobs.queueId))
+    .where(eq(jobs.id, jobIds[0] ?? ''))
+    .get();
+  if (!first || (rule ?? first.queue.arrivalRule) !== 'go') return;
+  const ready = shop.db
+    .selectDistinct({ id: jobs.id })
+    .from(jobs)
+    .innerJoin(pieces, and(eq(pieces.jobId, jobs.id), eq(pieces.state, 'owed')))
+    .where(and(inArray(jobs.id, [...jobIds]), eq(jobs.state, 'ready')))
+    .all()
+    .map((row) => row.id);
+  if (ready.length > 0) await goOn(shop, ready, first.queue.goAfterMin, 'system');
+}

@@ -1,0 +1,32 @@
+import { and, eq, inArray } from 'drizzle-orm';
+import { type RunAction, nextRunState, runStatesBefore } from '../../../core/flow/run.ts';
+import { runs } from '../../db/schema.ts';
+import { runName } from '../../db/runViews.ts';
+import { Refused, type Work } from '../../shop.ts';
+
+export type RunRow = typeof runs.$inferSelect;
+
+/**
+ * The one way in which a run changes state: the pure transition says what comes after, the guarded statement makes sure
+ * that nobody was faster. Refused with the state it is in.
+ */
+export function moveRun(work: Work, runId: string, action: RunAction, changes: Partial<RunRow> = {}): RunRow {
+  const { tx } = work;
+  const row = tx.select().from(runs).where(eq(runs.id, runId)).get();
+  if (!row) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
+  const next = nextRunState(row.state, action);
+  if (!next.ok) {
+    throw new Refused(409, 'wrong-state', `${runName(row.seq)} is ${row.state}; it can't ${action} now.`, {
+      state: row.state,
+    });
+  }
+  const moved = tx
+    .update(runs)
+    .set({ ...changes, state: next.value })
+    .where(and(eq(runs.id, runId), inArray(runs.state, [...runStatesBefore(action)])))
+    .returning()
+    .get();
+  work.touch({ type: 'run', id: runId }, { type: 'printer', id: row.printerId });
+  if (row.spoolId !== null) work.touch({ type: 'spool', id: row.spoolId });
+  return moved;
+}

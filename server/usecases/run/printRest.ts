@@ -1,0 +1,62 @@
+import { and, eq, inArray } from 'drizzle-orm';
+import { runName } from '../../db/runViews.ts';
+import { pieces, printers, runPieces, runs } from '../../db/schema.ts';
+import { Refused, type Shop, newId, transact } from '../../shop.ts';
+import { takeIn } from './createRun.ts';
+import { jobsOfRun } from '../ticket/jobStates.ts';
+import { queuedLine } from '../plan/lineOrder.ts';
+import { insertRun, layAndQueue, rerouteRun } from './rerouteRun.ts';
+
+/**
+ * Prints what a failed or cancelled run did not bring out whole: its pieces that are still owed, as a new run that goes
+ * first in the line, on the same printer or on another.
+ */
+export async function printRest(
+  shop: Shop,
+  runId: string,
+  printerId: string | undefined,
+  who: string,
+): Promise<string> {
+  const id = transact(shop, (work) => {
+    const { tx } = work;
+    const was = tx.select().from(runs).where(eq(runs.id, runId)).get();
+    if (!was) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
+    if (was.state !== 'failed' && was.state !== 'cancelled') {
+      throw new Refused(409, 'wrong-state', `${runName(was.seq)} is ${was.state}; it has no rest to print.`);
+    }
+    const own = tx.select({ id: runPieces.pieceId }).from(runPieces).where(eq(runPieces.runId, runId));
+    const owed = tx
+      .select({ id: pieces.id, jobId: pieces.jobId })
+      .from(pieces)
+      .where(and(inArray(pieces.id, own), eq(pieces.state, 'owed')))
+      .all();
+    if (owed.length === 0) {
+      throw new Refused(409, 'nothing-owed', `Every piece of ${runName(was.seq)} is printed, or in another run.`);
+    }
+    const printer = tx.select().from(printers).where(eq(printers.id, was.printerId)).get();
+    if (!printer) throw new Error(`run ${runId} has no printer`);
+    const made = newId('run');
+    insertRun(work, { id: made, was, printer, queueId: was.queueId, ticket: was.ticket });
+    takeIn(work, made, owed);
+    const all = tx.select({ id: runPieces.pieceId }).from(runPieces).where(eq(runPieces.runId, runId)).all().length;
+    work.note({
+      kind: 'run.rest',
+      subject: ['run', made],
+      who,
+      text: `${String(owed.length)} of ${String(all)} pieces of ${runName(was.seq)} are printed again`,
+    });
+    work.touch(
+      { type: 'run', id: made },
+      ...jobsOfRun(work, made).map((jobId) => ({ type: 'job' as const, id: jobId })),
+    );
+    return { made, printerId: was.printerId };
+  });
+  const first = queuedLine(shop.db, printerId ?? id.printerId)[0]?.id ?? null;
+  if (printerId === undefined || printerId === id.printerId) {
+    await layAndQueue(shop, id.made, first, who);
+    return id.made;
+  }
+  const moved = await rerouteRun(shop, id.made, printerId, null, who);
+  await layAndQueue(shop, moved, first, who);
+  return moved;
+}

@@ -1,0 +1,260 @@
+import { eq, inArray, max } from 'drizzle-orm';
+import type { PrinterConfig } from '../../../contract/api/floor.ts';
+import type { PrinterChange, PrinterCreate } from '../../../contract/api/setup.ts';
+import { takesForm } from '../../../core/stock/form.ts';
+import type { MachineAbout } from '../../../contract/machine/about.ts';
+import { hotFolders, jobs, printers, queues, runs, spools, stocks } from '../../db/schema.ts';
+import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
+
+/** What only the shop can say of a printer, until somebody does. */
+const SHOP_DEFAULTS = {
+  ratePerHourMinor: 3000,
+  changeOver: { stockMin: 10, modeMin: 2 },
+  unattended: true,
+  pool: null,
+  defaults: { cutOff: 'none' as const },
+};
+const PRICE_PER_ML_MICRO = 110_000;
+
+/** A new printer: a copy of one that is here, from a file, or as a device describes itself. */
+export async function createPrinter(shop: Shop, order: PrinterCreate, who: string): Promise<string> {
+  const { from } = order;
+  const told = from.kind === 'device' ? await askDevice(shop, from.deviceId) : undefined;
+  return transact(shop, (work) => {
+    const { tx } = work;
+    const name = freeName(work, order.name, undefined);
+    const config = told ? configOf(told) : from.kind === 'file' ? from.config : copyOf(work, from);
+    mustBeSound(config);
+    // A device answers to its own name; anything else gets one that no device has yet.
+    const id = told ? told.id : newId('printer');
+    if (tx.select().from(printers).where(eq(printers.id, id)).get()) {
+      throw new Refused(409, 'is-here', `${told?.name ?? name} is described already.`);
+    }
+    const last = tx
+      .select({ position: max(printers.position) })
+      .from(printers)
+      .get();
+    tx.insert(printers)
+      .values({ id, name, position: (last?.position ?? 0) + 1, config })
+      .run();
+    makeQueue(work, id, name, config);
+    work.touch({ type: 'printer', id });
+    work.note({ kind: 'printer.made', subject: ['printer', id], who, text: `${name} added to the floor` });
+    return id;
+  });
+}
+
+async function askDevice(shop: Shop, deviceId: string): Promise<MachineAbout> {
+  const about = await shop.link.about(deviceId).catch(() => undefined);
+  if (!about) {
+    throw new Refused(
+      503,
+      'no-answer',
+      `The device ${deviceId} does not say what it can do.`,
+      undefined,
+      'Look whether it is on.',
+    );
+  }
+  return about;
+}
+
+function configOf({ id: _id, name: _name, channels, ...about }: MachineAbout): PrinterConfig {
+  return {
+    ...about,
+    ...SHOP_DEFAULTS,
+    channels: channels.map((channel) => ({ ...channel, pricePerMlMicro: PRICE_PER_ML_MICRO })),
+  };
+}
+
+function copyOf({ tx }: Work, from: PrinterCreate['from']): PrinterConfig {
+  const id = from.kind === 'copy' ? from.printerId : '';
+  const like = tx.select().from(printers).where(eq(printers.id, id)).get();
+  if (!like) throw new Refused(404, 'no-such-printer', `There is no printer ${id}.`);
+  return like.config;
+}
+
+/** Without a queue nothing could ever be sent to it: it gets one with its first mode and the first stock that it takes. */
+function makeQueue({ tx, touch }: Work, printerId: string, name: string, config: PrinterConfig): void {
+  const stock = tx
+    .select()
+    .from(stocks)
+    .all()
+    .find((each) => takesForm(config.sources, each.form) && each.widthMm <= config.widestMediaMm);
+  const modeId = config.modes[0]?.id;
+  if (!stock || modeId === undefined) return;
+  const last = tx
+    .select({ position: max(queues.position) })
+    .from(queues)
+    .get();
+  const id = newId('queue');
+  tx.insert(queues)
+    .values({
+      id,
+      name: `${name} queue`,
+      printerId,
+      settings: { modeId, stockId: stock.id },
+      gapMm: 5,
+      arrivalRule: 'prepare',
+      checks: { warnBelowDpi: 80, noteBelowDpi: 120, bleedMm: 0, thinLineMm: 0.15, mostPages: 200 },
+      position: (last?.position ?? 0) + 1,
+    })
+    .run();
+  touch({ type: 'queue', id });
+}
+
+/** Changes what is said of a printer. Runs that are laid out keep what they were laid out by. */
+export function changePrinter(shop: Shop, id: string, change: PrinterChange, who: string): void {
+  transact(shop, (work) => {
+    const { tx } = work;
+    const printer = tx.select().from(printers).where(eq(printers.id, id)).get();
+    if (!printer) throw new Refused(404, 'no-such-printer', `There is no printer ${id}.`);
+    const name = change.name === undefined ? printer.name : freeName(work, change.name, id);
+    const config = change.config ?? printer.config;
+    mustBeSound(config);
+    mustKeepLoaded(work, id, config);
+    mustKeepModes(work, id, config);
+    tx.update(printers).set({ name, config }).where(eq(printers.id, id)).run();
+    for (const queue of tx.select().from(queues).where(eq(queues.printerId, id)).all())
+      work.touch({ type: 'queue', id: queue.id });
+    work.touch({ type: 'printer', id });
+    work.note({
+      kind: 'printer.changed',
+      subject: ['printer', id],
+      who,
+      text: `${name} described anew`,
+      undo: {
+        label: 'Undo',
+        method: 'PATCH',
+        path: `/api/printers/${id}`,
+        body: { name: printer.name, config: printer.config },
+      },
+    });
+  });
+  shop.kick();
+}
+
+/** What a schema can't say of a printer. */
+function mustBeSound(config: PrinterConfig): void {
+  const refuse = (text: string): never => {
+    throw new Refused(422, 'unsound', text);
+  };
+  if (config.printableWidthMm > config.widestMediaMm + 1e-6) {
+    refuse(
+      `It can't print wider than its widest media: ${String(config.printableWidthMm)} mm of ${String(config.widestMediaMm)} mm.`,
+    );
+  }
+  const parts = { source: config.sources, channel: config.channels, 'print mode': config.modes };
+  for (const [what, list] of Object.entries(parts)) {
+    const seen = new Set<string>();
+    for (const { id, name } of list) {
+      if (seen.has(id)) refuse(`Two of its ${what}s have the id ${id}: ${name}.`);
+      seen.add(id);
+    }
+  }
+  if (config.head === 'page-wide' && config.modes.some(({ lineMmPerS }) => lineMmPerS === null)) {
+    refuse('Every mode of a page-wide array needs its line speed.');
+  }
+  if (config.sources.some(({ kind }) => kind === 'bed') && config.beds.length === 0)
+    refuse('A bed needs at least one platen size.');
+}
+
+function mustKeepLoaded({ tx }: Work, id: string, config: PrinterConfig): void {
+  const lost = tx
+    .select()
+    .from(spools)
+    .where(eq(spools.printerId, id))
+    .all()
+    .find((spool) => !config.sources.some((source) => source.id === spool.sourceId));
+  if (lost)
+    throw new Refused(
+      409,
+      'loaded',
+      `${lost.label} stands in a source that would be gone.`,
+      undefined,
+      'Take it out first.',
+    );
+}
+
+function mustKeepModes({ tx }: Work, id: string, config: PrinterConfig): void {
+  const modes = new Set(config.modes.map((mode) => mode.id));
+  const queue = tx
+    .select()
+    .from(queues)
+    .where(eq(queues.printerId, id))
+    .all()
+    .find(({ settings }) => settings.modeId !== undefined && !modes.has(settings.modeId));
+  if (queue)
+    throw new Refused(
+      409,
+      'mode-in-use',
+      `${queue.name} gives a print mode that would be gone.`,
+      undefined,
+      'Change the queue first.',
+    );
+  const live = tx
+    .select()
+    .from(runs)
+    .where(eq(runs.printerId, id))
+    .all()
+    .find(
+      ({ state, ticket }) =>
+        ['draft', 'queued', 'sent', 'printing', 'paused'].includes(state) && !modes.has(ticket.modeId),
+    );
+  if (live) throw new Refused(409, 'mode-in-use', `Run ${String(live.seq)} prints in a mode that would be gone.`);
+}
+
+function freeName({ tx }: Work, wanted: string, own: string | undefined): string {
+  const name = wanted.trim();
+  const taken = tx
+    .select()
+    .from(printers)
+    .all()
+    .find((printer) => printer.name.toLowerCase() === name.toLowerCase() && printer.id !== own);
+  if (taken)
+    throw new Refused(409, 'name-taken', `A printer is called ${name} already.`, undefined, 'Choose another name.');
+  return name;
+}
+
+/** Takes a printer off the floor that nothing holds on to. */
+export function removePrinter(shop: Shop, id: string, who: string): void {
+  transact(shop, (work) => {
+    const { tx } = work;
+    const printer = tx.select().from(printers).where(eq(printers.id, id)).get();
+    if (!printer) throw new Refused(404, 'no-such-printer', `There is no printer ${id}.`);
+    const held = [
+      tx.select().from(runs).where(eq(runs.printerId, id)).all().length > 0 ? 'runs' : '',
+      tx.select().from(spools).where(eq(spools.printerId, id)).all().length > 0 ? 'spools' : '',
+    ].filter(Boolean);
+    if (held.length > 0) {
+      throw new Refused(409, 'in-use', `${printer.name} has ${held.join(' and ')}; it can’t be taken off.`);
+    }
+    const own = tx.select({ id: queues.id }).from(queues).where(eq(queues.printerId, id)).all();
+    mustBeEmpty(
+      work,
+      own.map((queue) => queue.id),
+      printer.name,
+    );
+    tx.delete(queues).where(eq(queues.printerId, id)).run();
+    tx.delete(printers).where(eq(printers.id, id)).run();
+    work.touch({ type: 'printer', id }, ...own.map((queue) => ({ type: 'queue' as const, id: queue.id })));
+    work.note({ kind: 'printer.removed', subject: ['printer', id], who, text: `${printer.name} taken off the floor` });
+  });
+}
+
+function mustBeEmpty({ tx }: Work, queueIds: readonly string[], name: string): void {
+  const held = tx
+    .select({ id: jobs.id })
+    .from(jobs)
+    .where(inArray(jobs.queueId, [...queueIds]))
+    .limit(1)
+    .all();
+  const folders = tx
+    .select()
+    .from(hotFolders)
+    .where(inArray(hotFolders.queueId, [...queueIds]))
+    .all();
+  if (folders.length > 0)
+    throw new Refused(409, 'in-use', `${name} has hot folders.`, undefined, 'Give them up first.');
+  if (held.length > 0)
+    throw new Refused(409, 'in-use', `${name} has jobs in its queues.`, undefined, 'Move them to another queue first.');
+}

@@ -1,0 +1,95 @@
+import { eq } from 'drizzle-orm';
+import type { ShopSetup } from '../../../contract/api/shop.ts';
+import { Attendance, attendedSpans } from '../../../core/schedule/shopHours.ts';
+import type { Reader } from '../../db/open.ts';
+import { settings } from '../../db/schema.ts';
+import type { Limits } from '../../limits.ts';
+import { Refused, type Shop, transact } from '../../shop.ts';
+
+const KEY = 'shopSetup';
+const CURRENCY = 'currency';
+const DAY_MS = 86_400_000;
+/** So far ahead plans look. */
+const AHEAD_DAYS = 45;
+
+/** Nothing said: somebody is always there, so that nothing is held up. */
+const ALWAYS: Omit<ShopSetup, 'zone'> = {
+  days: [1, 2, 3, 4, 5, 6, 7].map((weekday) => ({ weekday, from: '00:00', to: '24:00' })),
+  holidays: [],
+  people: [],
+  orderAheadDays: 10,
+  leastFreeMb: null,
+  hostNames: [],
+};
+
+export function shopSetup(db: Reader, zone: string): ShopSetup {
+  const row = db.select({ value: settings.value }).from(settings).where(eq(settings.key, KEY)).get();
+  return { ...ALWAYS, ...(row?.value as Omit<ShopSetup, 'zone'> | undefined), zone };
+}
+
+/** Writes it as it is; part of a transaction of the caller's. */
+export function storeShopSetup(tx: Reader, { zone: _zone, ...value }: ShopSetup): void {
+  tx.insert(settings).values({ key: KEY, value }).onConflictDoUpdate({ target: settings.key, set: { value } }).run();
+}
+
+export function setShopSetup(shop: Shop, next: ShopSetup, who: string): void {
+  for (const { weekday, from, to } of next.days) {
+    if (from >= to) {
+      throw new Refused(422, 'hours', `Hours must end after they begin: ${from} to ${to}, day ${String(weekday)}.`);
+    }
+  }
+  transact(shop, (work) => {
+    const before = shopSetup(work.tx, shop.clock.zone);
+    storeShopSetup(work.tx, next);
+    work.touch({ type: 'setup', id: 'setup' });
+    work.note({
+      kind: 'shop.changed',
+      subject: ['shop', 'setup'],
+      who,
+      text: 'Shop hours, holidays or people changed',
+      undo: { label: 'Undo', method: 'PUT', path: '/api/shop', body: before },
+    });
+  });
+  shop.kick();
+}
+
+const MIB = 1024 ** 2;
+
+/** Below so much room on the disk nothing new is taken or sent. */
+export function leastFreeBytes(db: Reader, limits: Limits): number {
+  const row = db.select({ value: settings.value }).from(settings).where(eq(settings.key, KEY)).get();
+  const mb = (row?.value as Partial<ShopSetup> | undefined)?.leastFreeMb ?? null;
+  return mb === null ? limits.leastFreeBytes : mb * MIB;
+}
+
+/** Names, besides this machine's own, under which browsers may reach the shop. */
+export function hostNames(db: Reader): readonly string[] {
+  const row = db.select({ value: settings.value }).from(settings).where(eq(settings.key, KEY)).get();
+  return (row?.value as Partial<ShopSetup> | undefined)?.hostNames ?? [];
+}
+
+/** ISO code of the shop's money. */
+export function shopCurrency(db: Reader): string {
+  const row = db.select({ value: settings.value }).from(settings).where(eq(settings.key, CURRENCY)).get();
+  return (row?.value as string | undefined) ?? 'EUR';
+}
+
+export function storeCurrency(tx: Reader, value: string): void {
+  tx.insert(settings)
+    .values({ key: CURRENCY, value })
+    .onConflictDoUpdate({ target: settings.key, set: { value } })
+    .run();
+}
+
+/** Whether somebody is there now. */
+export function isAttended(shop: Pick<Shop, 'db' | 'clock'>): boolean {
+  const now = shop.clock.now();
+  return attendedSpans(shopSetup(shop.db, shop.clock.zone), now, now + 1).length > 0;
+}
+
+/** Who is there from a little before now until plans end. */
+export function attendance(shop: Pick<Shop, 'db' | 'clock'>): Attendance {
+  const now = shop.clock.now();
+  const setup = shopSetup(shop.db, shop.clock.zone);
+  return new Attendance(attendedSpans(setup, now - DAY_MS, now + AHEAD_DAYS * DAY_MS));
+}

@@ -1,0 +1,158 @@
+import { and, eq, inArray, sql } from 'drizzle-orm';
+import type { StockChange, StockSettingsBulk, StockSettingsChanges } from '../../../contract/api/setup.ts';
+import { type TicketKey, type TicketPart, sameValue } from '../../../core/ticket/ticket.ts';
+import { printers, stockSettings, stocks } from '../../db/schema.ts';
+import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
+
+/** A new stock, like one that is here until it is changed. */
+export function createStock(shop: Shop, wanted: string, likeId: string, who: string): string {
+  return transact(shop, (work) => {
+    const { tx } = work;
+    const like = stockRow(work, likeId);
+    const name = freeName(work, wanted, undefined);
+    const id = newId('stock');
+    tx.insert(stocks)
+      .values({ ...like, id, name })
+      .run();
+    const own = tx.select().from(stockSettings).where(eq(stockSettings.stockId, likeId)).all();
+    for (const row of own)
+      tx.insert(stockSettings)
+        .values({ ...row, stockId: id })
+        .run();
+    work.touch({ type: 'stock', id });
+    work.note({ kind: 'stock.made', subject: ['stock', id], who, text: `${name} made, like ${like.name}` });
+    return id;
+  });
+}
+
+/** What a stock is; spools keep the width that was measured on them. */
+export function changeStock(shop: Shop, id: string, change: StockChange, who: string): void {
+  transact(shop, (work) => {
+    const before = stockRow(work, id);
+    const { name: wanted, sheetMm, suits, ...plain } = change;
+    const next = {
+      ...before,
+      ...plain,
+      name: wanted === undefined ? before.name : freeName(work, wanted, id),
+      sheetMm: sheetMm === undefined ? before.sheetMm : sheetMm,
+      suits: suits === undefined ? before.suits : suits,
+    };
+    work.tx.update(stocks).set(next).where(eq(stocks.id, id)).run();
+    work.touch({ type: 'stock', id });
+    const { id: _id, form: _form, ...old } = before;
+    work.note({
+      kind: 'stock.changed',
+      subject: ['stock', id],
+      who,
+      text: `${next.name} changed`,
+      undo: { label: 'Undo', method: 'PATCH', path: `/api/stocks/${id}`, body: old },
+    });
+  });
+}
+
+/** Run settings of one stock on one printer, whole; what is empty says nothing. */
+export function setStockSettings(
+  shop: Shop,
+  stockId: string,
+  printerId: string,
+  settings: TicketPart,
+  who: string,
+): void {
+  transact(shop, (work) => {
+    const stock = stockRow(work, stockId);
+    const printer = work.tx.select().from(printers).where(eq(printers.id, printerId)).get();
+    if (!printer) throw new Refused(404, 'no-such-printer', `There is no printer ${printerId}.`);
+    const before = settingsOf(work, stockId, printerId);
+    keep(work, stockId, printerId, settings);
+    work.touch({ type: 'stock', id: stockId });
+    work.note({
+      kind: 'stock.settings',
+      subject: ['stock', stockId],
+      who,
+      text: `${stock.name} on ${printer.name} changed for jobs that arrive from now on`,
+      undo: {
+        label: 'Undo',
+        method: 'PUT',
+        path: `/api/stocks/${stockId}/settings`,
+        body: { printerId, settings: before },
+      },
+    });
+  });
+}
+
+/**
+ * One setting for many stocks on many printers. Says each value that changes, before and after; as a preview it changes
+ * none of them.
+ */
+export function bulkStockSettings(shop: Shop, order: StockSettingsBulk, who: string): StockSettingsChanges {
+  return transact(shop, (work) => {
+    const { tx } = work;
+    const stockRows = tx.select().from(stocks).where(inArray(stocks.id, order.stockIds)).all();
+    const printerRows = tx.select().from(printers).where(inArray(printers.id, order.printerIds)).all();
+    const changes: StockSettingsChanges['changes'] = [];
+    for (const stock of stockRows) {
+      for (const printer of printerRows) {
+        const before = settingsOf(work, stock.id, printer.id);
+        const kept = Object.entries(before).filter(([key]) => !order.clear.includes(key));
+        const after: TicketPart = { ...Object.fromEntries(kept), ...order.set };
+        const keys = [...new Set([...Object.keys(before), ...Object.keys(after)])] as TicketKey[];
+        const own = keys.filter((key) => !sameValue(before[key], after[key]));
+        for (const key of own) {
+          changes.push({
+            stockId: stock.id,
+            stockName: stock.name,
+            printerId: printer.id,
+            printerName: printer.name,
+            key,
+            before: before[key] ?? null,
+            after: after[key] ?? null,
+          });
+        }
+        if (order.preview || own.length === 0) continue;
+        keep(work, stock.id, printer.id, after);
+        work.touch({ type: 'stock', id: stock.id });
+      }
+    }
+    if (!order.preview && changes.length > 0) {
+      const n = new Set(changes.map(({ stockId }) => stockId)).size;
+      work.note({
+        kind: 'stock.settings',
+        subject: ['shop', 'stocks'],
+        who,
+        text: `${String(changes.length)} run settings of ${String(n)} ${n === 1 ? 'stock' : 'stocks'} changed`,
+      });
+    }
+    return { changes };
+  });
+}
+
+function settingsOf({ tx }: Work, stockId: string, printerId: string): TicketPart {
+  const at = and(eq(stockSettings.stockId, stockId), eq(stockSettings.printerId, printerId));
+  return tx.select().from(stockSettings).where(at).get()?.settings ?? {};
+}
+
+function keep({ tx }: Work, stockId: string, printerId: string, settings: TicketPart): void {
+  tx.insert(stockSettings)
+    .values({ stockId, printerId, settings })
+    .onConflictDoUpdate({ target: [stockSettings.printerId, stockSettings.stockId], set: { settings } })
+    .run();
+}
+
+function stockRow({ tx }: Work, id: string): typeof stocks.$inferSelect {
+  const stock = tx.select().from(stocks).where(eq(stocks.id, id)).get();
+  if (!stock) throw new Refused(404, 'no-such-stock', `There is no stock ${id}.`);
+  return stock;
+}
+
+function freeName({ tx }: Work, wanted: string, own: string | undefined): string {
+  const name = wanted.trim();
+  const taken = tx
+    .select({ id: stocks.id })
+    .from(stocks)
+    .where(sql`lower(${stocks.name}) = ${name.toLowerCase()}`)
+    .get();
+  if (taken && taken.id !== own) {
+    throw new Refused(409, 'name-taken', `A stock is called ${name} already.`, undefined, 'Choose another name.');
+  }
+  return name;
+}

@@ -1,0 +1,387 @@
+import { and, eq, gte, inArray, ne } from 'drizzle-orm';
+import type { JobChange, JobsChanged } from '../../../contract/api/ticket.ts';
+import { partsOf } from '../../../core/ticket/parts.ts';
+import {
+  RUN_WIDE,
+  type Ticket,
+  type TicketKey,
+  changedKeys,
+  makeTicket,
+  putBack,
+  restamp,
+  sameValue,
+  setHere,
+  usePresetOf,
+} from '../../../core/ticket/ticket.ts';
+import { batches } from '../../db/batches.ts';
+import type { Reader } from '../../db/open.ts';
+import { jobPages, jobs, pieces, ticketChanges } from '../../db/schema.ts';
+import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
+import { owePieces, panelCount, pieceKinds } from './owePieces.ts';
+import { followPieces } from './jobStates.ts';
+import { NO_NATURE, TicketDesk } from './ticketDesk.ts';
+
+export type JobRow = typeof jobs.$inferSelect;
+
+export const TICKET_LABELS: Readonly<Record<TicketKey, string>> = {
+  copies: 'copies',
+  quarterTurn: 'quarter turn',
+  halfTurn: 'half turn',
+  grain: 'grain',
+  together: 'copies together',
+  modeId: 'print mode',
+  stockId: 'stock',
+  span: 'carriage span',
+  dryOut: 'dry-out feed',
+  cutOff: 'cut off',
+  edgeToEdge: 'edge to edge',
+  customer: 'customer',
+  orderNo: 'order',
+  dueMs: 'due date',
+  priority: 'priority',
+  notes: 'notes',
+  charges: 'extra charges',
+  latePerHMinor: 'price of an hour late',
+  unattended: 'printing with nobody there',
+  keep: 'keep rule',
+  size: 'size',
+  crop: 'crop',
+  bleedMm: 'bleed',
+  turn: 'turn',
+  mirror: 'mirror',
+  place: 'place',
+  separations: 'separations',
+  pagesAs: 'pages',
+  tiles: 'panels',
+  contour: 'contour',
+};
+
+/** Values by which a piece is as big as it is, or looks as it does: not to be changed under a run. */
+const SHAPING: readonly TicketKey[] = [
+  'size',
+  'crop',
+  'bleedMm',
+  'turn',
+  'mirror',
+  'place',
+  'separations',
+  'tiles',
+  'contour',
+];
+
+/** Jobs a transaction: a change of ten thousand doesn't hold the server up. */
+const AT_ONCE = 100;
+
+/** Changes one ticket; refused with its reason where it can't be. */
+export function changeJob(shop: Shop, jobId: string, change: JobChange, who: string): void {
+  const changeId = newId('chg');
+  transact(shop, (work) => {
+    const job = jobRow(work.tx, jobId);
+    const what = changeOne(work, new TicketDesk(work.tx), job, afterChange(change), changeId);
+    if (what === '') return;
+    work.note({
+      kind: 'job.changed',
+      subject: ['job', jobId],
+      who,
+      text: `${job.sourceName}: ${what} changed`,
+      undo: undoOf(changeId),
+    });
+  });
+}
+
+/** Changes many tickets; those that can't be changed are named with their reasons, the others go through. */
+export async function changeJobs(
+  shop: Shop,
+  jobIds: readonly string[],
+  change: JobChange,
+  who: string,
+): Promise<JobsChanged> {
+  const changeId = newId('chg');
+  const { changed, refused, what } = await changeAll(shop, jobIds, who, changeId, (desk, job) =>
+    afterChange(change)(desk, job),
+  );
+  if (changed > 0) {
+    transact(shop, (work) => {
+      work.note({
+        kind: 'jobs.changed',
+        subject: ['shop', changeId],
+        who,
+        text: `${String(changed)} ${changed === 1 ? 'job' : 'jobs'}: ${what} changed${refused.length > 0 ? `; ${String(refused.length)} could not be` : ''}`,
+        undo: undoOf(changeId),
+      });
+    });
+  }
+  return { changed, refused };
+}
+
+function undoOf(changeId: string) {
+  return { label: 'Undo', method: 'POST' as const, path: `/api/changes/${changeId}/undo` };
+}
+
+/** Takes a change back, value by value: what was changed again since by others stays as it is now. */
+export async function undoChange(shop: Shop, changeId: string, who: string): Promise<JobsChanged> {
+  const rows = shop.db.select().from(ticketChanges).where(eq(ticketChanges.changeId, changeId)).all();
+  if (rows.length === 0) throw new Refused(404, 'no-such-change', `There is no change ${changeId}, or it is undone.`);
+  const before = new Map(rows.map((row) => [row.jobId, row]));
+  const back = newId('chg');
+  const { changed, refused, changedIds } = await changeAll(shop, [...before.keys()], who, back, (_desk, job) => {
+    const was = before.get(job.id);
+    if (!was) return { ticket: job.ticket, queueId: job.queueId };
+    if (was.queueId !== job.queueId || !sameValue(was.ticket.preset, job.ticket.preset)) {
+      return { ticket: was.ticket, queueId: was.queueId };
+    }
+    const here: Record<string, unknown> = { ...job.ticket.layers['set here'] };
+    for (const key of was.keys) {
+      const old = was.ticket.layers['set here'];
+      if (old && key in old) here[key] = old[key];
+      else Reflect.deleteProperty(here, key);
+    }
+    // With the stock that it had, it gets what that stock gave it.
+    const {
+      printer = {},
+      stock = {},
+      queue = {},
+    } = was.keys.includes('stockId') ? was.ticket.layers : job.ticket.layers;
+    const layers = { ...job.ticket.layers, printer, stock, queue, 'set here': here };
+    return { ticket: makeTicket(layers, job.ticket.preset), queueId: job.queueId };
+  });
+  transact(shop, (work) => {
+    // What could not be taken back keeps its row: the change can be undone for it later, once nothing holds it.
+    for (const ids of batches(changedIds.concat(unchangedIds(before, changedIds, refused)))) {
+      work.tx
+        .delete(ticketChanges)
+        .where(and(eq(ticketChanges.changeId, changeId), inArray(ticketChanges.jobId, ids)))
+        .run();
+    }
+    const [one] = changedIds;
+    const what = changed === 1 && one !== undefined ? jobRow(work.tx, one).sourceName : `${String(changed)} jobs`;
+    const stayed = refused.length > 0 ? `; ${String(refused.length)} could not be` : '';
+    if (changed === 0) return;
+    work.note({
+      kind: 'jobs.changed',
+      subject: changed === 1 && one !== undefined ? ['job', one] : ['shop', back],
+      who,
+      text: `Taken back for ${what}${stayed}`,
+      undo: undoOf(back),
+    });
+  });
+  return { changed, refused };
+}
+
+/** Jobs that stand as they were before the change already: there is nothing left to undo for them. */
+function unchangedIds(
+  before: ReadonlyMap<string, unknown>,
+  changed: readonly string[],
+  refused: JobsChanged['refused'],
+): string[] {
+  const others = new Set([...changed, ...refused.map(({ jobId }) => jobId)]);
+  return [...before.keys()].filter((id) => !others.has(id));
+}
+
+interface After {
+  readonly ticket: Ticket;
+  readonly queueId: string;
+}
+type Step = (desk: TicketDesk, job: JobRow) => After;
+
+function afterChange(change: JobChange): Step {
+  const { queueId, presetId, putBack: back, ...values } = change;
+  return (desk, job) => {
+    const nextQueue = queueId ?? job.queueId;
+    let { ticket } = job;
+    if (presetId !== undefined) ticket = usePresetOf(ticket, presetId === null ? null : desk.preset(presetId));
+    if (back !== undefined) ticket = putBack(ticket, back);
+    // What is set here is set against what holds at the new place.
+    if (nextQueue !== job.queueId) ticket = anewFor(desk, ticket, nextQueue);
+    ticket = setHere(ticket, values);
+    const moved = nextQueue !== job.queueId || ticket.values.stockId !== job.ticket.values.stockId;
+    return { ticket: moved ? anewFor(desk, ticket, nextQueue) : ticket, queueId: nextQueue };
+  };
+}
+
+/** The layers of printer, stock and queue taken anew for the place where the job is going. */
+export function anewFor(desk: TicketDesk, ticket: Ticket, queueId: string): Ticket {
+  const { printer } = desk.queue(queueId);
+  const known = {
+    modeIds: printer.config.modes.map((mode) => mode.id),
+    stockIds: desk.stockIdsFor(printer.config.widestMediaMm),
+  };
+  const rough = restamp(ticket, desk.anew(queueId, {}), known);
+  return restamp(ticket, desk.anew(queueId, rough.layers), known);
+}
+
+async function changeAll(
+  shop: Shop,
+  jobIds: readonly string[],
+  who: string,
+  changeId: string,
+  step: Step,
+): Promise<JobsChanged & { readonly what: string; readonly changedIds: string[] }> {
+  const refused: JobsChanged['refused'] = [];
+  const whats = new Set<string>();
+  const changedIds: string[] = [];
+  for (let from = 0; from < jobIds.length; from += AT_ONCE) {
+    transact(shop, (work) => {
+      const desk = new TicketDesk(work.tx);
+      const rows = work.tx
+        .select()
+        .from(jobs)
+        .where(inArray(jobs.id, jobIds.slice(from, from + AT_ONCE)))
+        .all();
+      for (const job of rows) {
+        try {
+          const what = work.tx.transaction((tx) => changeOne({ ...work, tx }, desk, job, step, changeId));
+          if (what === '') continue;
+          changedIds.push(job.id);
+          what.split(', ').forEach((each) => whats.add(each));
+          // Each job's history tells it; the wire hears of all of them at once.
+          work.note({
+            kind: 'job.changed',
+            subject: ['job', job.id],
+            who,
+            text: `${job.sourceName}: ${what} changed`,
+            quiet: true,
+          });
+        } catch (error) {
+          if (!(error instanceof Refused)) throw error;
+          refused.push({ jobId: job.id, sourceName: job.sourceName, reason: error.message });
+        }
+      }
+    });
+    await new Promise((done) => setImmediate(done));
+  }
+  return { changed: changedIds.length, changedIds, refused, what: [...whats].join(', ') };
+}
+
+/** @returns what was changed, in words; empty where nothing was */
+export function changeOne(work: Work, desk: TicketDesk, job: JobRow, step: Step, changeId: string): string {
+  if (['arriving', 'arrived', 'cancelled', 'dropped'].includes(job.state)) {
+    throw new Refused(409, 'wrong-state', `${job.sourceName} is ${job.state}; its ticket can't be changed.`, {
+      state: job.state,
+    });
+  }
+  const { ticket, queueId } = step(desk, job);
+  const keys = changedKeys(ticket.values, job.ticket.values);
+  const moved = queueId !== job.queueId;
+  if (keys.length === 0 && !moved && sameValue(ticket, job.ticket)) return '';
+  mustBeFree(work, job, keys, moved);
+  const pages = work.tx.select().from(jobPages).where(eq(jobPages.jobId, job.id)).orderBy(jobPages.page).all();
+  const { findings, finished } = desk.judge(queueId, ticket, job.nature ?? NO_NATURE, pages);
+  const panelsBefore = pages.map((page) => panelCount(page.finished));
+  changePieces(work, job, ticket, keys, finished.map(panelCount), panelsBefore);
+  pages.forEach(({ page }, index) => {
+    work.tx
+      .update(jobPages)
+      .set({ finished: finished[index] ?? null })
+      .where(and(eq(jobPages.jobId, job.id), eq(jobPages.page, page)))
+      .run();
+  });
+  const blocked = findings.some((finding) => finding.severity === 'block');
+  const waits = job.state === 'ready' || job.state === 'checked';
+  const state = blocked && waits ? 'blocked' : !blocked && job.state === 'blocked' ? 'checked' : job.state;
+  const first = finished[0];
+  work.tx
+    .update(jobs)
+    .set({
+      ticket,
+      findings,
+      queueId,
+      // A person who has mended a job has looked at it.
+      state: state === 'checked' && job.state === 'blocked' ? 'ready' : state,
+      ...(first ? { widthMm: first.widthMm, heightMm: first.heightMm } : {}),
+      // Its keep rule may be another now.
+      ...(keys.includes('keep') ? { keepDueMs: work.nowMs } : {}),
+    })
+    .where(eq(jobs.id, job.id))
+    .run();
+  work.tx
+    .insert(ticketChanges)
+    .values({ changeId, jobId: job.id, queueId: job.queueId, ticket: job.ticket, keys })
+    .run();
+  followPieces(work, [job.id]);
+  work.touch({ type: 'job', id: job.id });
+  const preset = sameValue(ticket.preset, job.ticket.preset) ? [] : ['preset'];
+  const words = [...(moved ? ['queue'] : []), ...preset, ...keys.map((key) => TICKET_LABELS[key])];
+  return words.length > 0 ? words.join(', ') : 'origins';
+}
+
+export function jobRow(db: Reader, id: string): JobRow {
+  const job = db.select().from(jobs).where(eq(jobs.id, id)).get();
+  if (!job) throw new Refused(404, 'no-such-job', `There is no job ${id}.`);
+  return job;
+}
+
+/** What a run has been laid out by can't change under it. */
+function mustBeFree({ tx }: Work, job: JobRow, keys: readonly TicketKey[], moved: boolean): void {
+  if (!moved && !keys.some((key) => RUN_WIDE.includes(key) || SHAPING.includes(key))) return;
+  const held = tx
+    .select({ id: pieces.id })
+    .from(pieces)
+    .where(and(eq(pieces.jobId, job.id), eq(pieces.state, 'placed')))
+    .all();
+  if (held.length > 0) {
+    throw new Refused(
+      409,
+      'in-a-run',
+      `${String(held.length)} pieces of ${job.sourceName} are in a run; take it back to the Bench first.`,
+      { held: held.length },
+    );
+  }
+}
+
+/** Panels of each page, as they will be and as they were. */
+function changePieces(
+  work: Work,
+  job: JobRow,
+  ticket: Ticket,
+  keys: readonly TicketKey[],
+  panels: readonly number[],
+  panelsBefore: readonly number[],
+): void {
+  const { tx } = work;
+  const kinds = pieceKinds(panels, partsOf(ticket.values.separations, job.nature?.spots ?? []));
+  const { copies } = ticket.values;
+  if (keys.includes('separations') || !sameValue(panels, panelsBefore)) {
+    const done = tx
+      .select({ id: pieces.id })
+      .from(pieces)
+      .where(and(eq(pieces.jobId, job.id), ne(pieces.state, 'owed')))
+      .all();
+    if (done.length > 0) {
+      throw new Refused(
+        409,
+        'in-a-run',
+        `${String(done.length)} pieces of ${job.sourceName} are in a run or printed; it can't be parted in another way now.`,
+        { held: done.length },
+        'Bring the file in once more for what is to be parted.',
+      );
+    }
+    // Other parts and panels are other pieces: the owed ones are owed anew.
+    tx.delete(pieces)
+      .where(and(eq(pieces.jobId, job.id), eq(pieces.state, 'owed')))
+      .run();
+    owePieces(work, job.id, kinds, 0, copies);
+    return;
+  }
+  if (!keys.includes('copies')) return;
+  const before = job.ticket.values.copies;
+  if (copies > before) {
+    owePieces(work, job.id, kinds, before, copies);
+    return;
+  }
+  const surplus = and(eq(pieces.jobId, job.id), gte(pieces.copy, copies));
+  const held = tx
+    .select({ id: pieces.id })
+    .from(pieces)
+    .where(and(surplus, ne(pieces.state, 'owed')))
+    .all();
+  if (held.length > 0) {
+    throw new Refused(
+      409,
+      'in-a-run',
+      `${held.length} pieces of the copies beyond ${copies} are in a run or printed.`,
+      { held: held.length },
+    );
+  }
+  tx.delete(pieces).where(surplus).run();
+}

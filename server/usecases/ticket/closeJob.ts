@@ -1,0 +1,62 @@
+import { eq } from 'drizzle-orm';
+import { jobs } from '../../db/schema.ts';
+import { Refused, type Shop, transact } from '../../shop.ts';
+import { jobRow } from './changeJobs.ts';
+import { followPieces } from './jobStates.ts';
+
+/** Cancels a job; nothing of it may be in a run. */
+export function cancelJob(shop: Shop, jobId: string, who: string): void {
+  transact(shop, (work) => {
+    const job = jobRow(work.tx, jobId);
+    if (!['ready', 'checked', 'blocked'].includes(job.state)) {
+      throw new Refused(
+        409,
+        'wrong-state',
+        `${job.sourceName} is ${job.state}; only a job that waits can be cancelled.`,
+        { state: job.state },
+      );
+    }
+    work.tx.update(jobs).set({ state: 'cancelled' }).where(eq(jobs.id, jobId)).run();
+    work.touch({ type: 'job', id: jobId });
+    work.note({
+      kind: 'job.cancelled',
+      subject: ['job', jobId],
+      who,
+      text: `${job.sourceName} cancelled`,
+      undo: { label: 'Undo', method: 'POST', path: `/api/jobs/${jobId}/restore` },
+    });
+  });
+}
+
+export function restoreJob(shop: Shop, jobId: string, who: string): void {
+  transact(shop, (work) => {
+    const job = jobRow(work.tx, jobId);
+    if (job.state !== 'cancelled') {
+      throw new Refused(409, 'wrong-state', `${job.sourceName} is ${job.state}, not cancelled.`, { state: job.state });
+    }
+    const blocked = job.findings.some((finding) => finding.severity === 'block');
+    work.tx
+      .update(jobs)
+      .set({ state: blocked ? 'blocked' : 'ready' })
+      .where(eq(jobs.id, jobId))
+      .run();
+    followPieces(work, [jobId]);
+    work.touch({ type: 'job', id: jobId });
+    work.note({ kind: 'job.restored', subject: ['job', jobId], who, text: `${job.sourceName} taken back` });
+  });
+}
+
+/** A person has looked at a job that waited for it: it may be laid out. */
+export function acceptJob(shop: Shop, jobId: string, who: string): void {
+  transact(shop, (work) => {
+    const job = jobRow(work.tx, jobId);
+    if (job.state !== 'checked') {
+      throw new Refused(409, 'wrong-state', `${job.sourceName} is ${job.state}; it doesn't wait for a look.`, {
+        state: job.state,
+      });
+    }
+    work.tx.update(jobs).set({ state: 'ready' }).where(eq(jobs.id, jobId)).run();
+    work.touch({ type: 'job', id: jobId });
+    work.note({ kind: 'job.accepted', subject: ['job', jobId], who, text: `${job.sourceName} looked at: ready` });
+  });
+}

@@ -1,0 +1,144 @@
+import { Tab, TabGroup, TabList, TabPanel, TabPanels } from '@headlessui/react';
+import { type RunDetail, usePrinters } from '../../../api/data.ts';
+import { Figure, lengthFigure, number } from '../../../ui/Figure.tsx';
+import { Row, Section } from '../../../ui/Sheet.tsx';
+import { ChosenPieces } from './ChosenPieces.tsx';
+import { LayoutFields } from './LayoutFields.tsx';
+import { MarksPanel } from './MarksPanel.tsx';
+import { NestRules } from './NestRules.tsx';
+import { RunActions } from './RunActions.tsx';
+import { RunFigures } from './RunFigures.tsx';
+import { SegmentsPanel } from './SegmentsPanel.tsx';
+import { SidesPanel } from './SidesPanel.tsx';
+import { StepPanel } from './StepPanel.tsx';
+import type { Step } from '../state/useStep.ts';
+import type { Bench } from '../state/useBench.ts';
+
+interface FiguresPanelProps {
+  readonly run: RunDetail;
+  readonly bench: Bench;
+  readonly selected: ReadonlySet<string>;
+  readonly step: Step | undefined;
+  readonly onLeft: () => void;
+  readonly onSaved: (run: RunDetail) => void;
+  /** Number of the tab that is open; it stays open from run to run. */
+  readonly tab: number;
+  readonly onTab: (tab: number) => void;
+}
+
+/** Where rows are set up: they are shown on the media while it is open. */
+export const LAY_OUT_TAB = 1;
+const TABS = ['Figures', 'Lay out', 'Marks', 'Sides'] as const;
+
+/** What the layout amounts to is always in sight; what it is made by is behind the tabs. */
+export function FiguresPanel({ run, bench, step, selected, onLeft, onSaved, tab, onTab }: FiguresPanelProps) {
+  const { data: printers } = usePrinters();
+  const printer = printers?.find((each) => each.id === run.printerId);
+  return (
+    <aside aria-label="Figures" className="flex w-[292px] shrink-0 flex-col border-l border-rule bg-card">
+      <div className="border-b border-rule px-4 pt-3">
+        {bench.trouble !== undefined && (
+          <p className="mb-3 text-stop" role="alert">
+            {bench.trouble}
+          </p>
+        )}
+        <UsedLength run={run} bench={bench} />
+        {selected.size > 0 && <ChosenPieces run={run} bench={bench} selected={selected} />}
+      </div>
+      <TabGroup selectedIndex={tab} onChange={onTab} className="flex min-h-0 flex-1 flex-col">
+        <TabList className="flex gap-4 border-b border-rule px-4">
+          {TABS.map((name) => (
+            <Tab
+              key={name}
+              className="border-b-2 border-transparent py-2 font-medium text-soft outline-offset-[-2px] hover:text-ink data-selected:border-tide data-selected:text-ink"
+            >
+              {name}
+            </Tab>
+          ))}
+        </TabList>
+        <TabPanels className="min-h-0 flex-1 overflow-y-auto px-4 py-3">
+          <TabPanel>
+            <RunFigures run={run} bench={bench} />
+          </TabPanel>
+          <TabPanel>
+            <NestRules run={run} bench={bench} />
+            <LayoutFields bench={bench} run={run} />
+            <StepPanel step={step} />
+            {bench.editable && printer && !run.pair && bench.layout.settings.sheetMm == null && (
+              <SegmentsPanel run={run} bench={bench} printer={printer} onLeft={onLeft} />
+            )}
+          </TabPanel>
+          <TabPanel>
+            <MarksPanel
+              bench={bench}
+              white={printer?.config.channels.some((channel) => channel.id === 'white') ?? false}
+            />
+          </TabPanel>
+          <TabPanel>
+            <SidesPanel run={run} bench={bench} onSaved={onSaved} />
+          </TabPanel>
+        </TabPanels>
+      </TabGroup>
+      <RunActions run={run} bench={bench} printerName={printer?.name ?? ''} onLeft={onLeft} />
+    </aside>
+  );
+}
+
+function UsedLength({ run, bench }: { readonly run: RunDetail; readonly bench: Bench }) {
+  const { figures, layout } = bench;
+  const lengthMm = figures?.lengthMm ?? 0;
+  const { sheetMm = null } = layout.settings;
+  const boundMm = figures?.boundMm ?? 0;
+  const over = boundMm > 0 ? lengthMm / boundMm - 1 : 0;
+  const used = lengthFigure(lengthMm);
+  return (
+    <Section title="Used length">
+      <p data-testid="used-length">
+        <Figure large value={used.value} unit={used.unit} />
+      </p>
+      {sheetMm === null ? (
+        <>
+          <Row label="No layout can beat">
+            <Figure value={number(boundMm, 1)} unit="mm" />
+          </Row>
+          <Row label="Above that bound">
+            <Figure value={number(Math.max(0, over) * 100, 1)} unit="%" />
+          </Row>
+        </>
+      ) : (
+        <Row label={`Sheets, no fewer than ${number(boundMm / sheetMm)}`}>
+          <Figure value={number(lengthMm / sheetMm)} unit={`of ${number(sheetMm)} mm`} />
+        </Row>
+      )}
+      <Row label="Utilisation">
+        <Figure value={number((figures?.utilisation ?? 0) * 100, 1)} unit={`% of ${number(run.mediaWidthMm)} mm`} />
+      </Row>
+      <Clashes bench={bench} />
+    </Section>
+  );
+}
+
+function Clashes({ bench }: { readonly bench: Bench }) {
+  const pairs = bench.figures?.clashes.filter((clash) => clash.kind === 'pair').length ?? 0;
+  const outside = (bench.figures?.clashes.length ?? 0) - pairs;
+  const tight = bench.figures?.tight.length ?? 0;
+  return (
+    <div aria-live="polite">
+      {pairs > 0 && (
+        <p className="text-stop">
+          {pairs} {pairs === 1 ? 'pair overlaps' : 'pairs overlap'}
+        </p>
+      )}
+      {outside > 0 && (
+        <p className="text-stop">
+          {outside} {outside === 1 ? 'piece lies' : 'pieces lie'} outside the usable width
+        </p>
+      )}
+      {tight > 0 && (
+        <p className="text-wait">
+          {tight} {tight === 1 ? 'pair is' : 'pairs are'} closer than the gap
+        </p>
+      )}
+    </div>
+  );
+}

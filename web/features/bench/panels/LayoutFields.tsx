@@ -1,0 +1,64 @@
+import type { RunDetail } from '../../../api/data.ts';
+import { number } from '../../../ui/Figure.tsx';
+import { LengthField } from '../../../ui/LengthField.tsx';
+import { Section } from '../../../ui/Sheet.tsx';
+import type { Bench } from '../state/useBench.ts';
+
+export function LayoutFields({ bench, run }: { readonly bench: Bench; readonly run: RunDetail }) {
+  const { settings } = bench.layout;
+  const disabled = !bench.editable;
+  return (
+    <Section title="Gap and margins">
+      <div className="flex flex-col gap-1">
+        <LengthField
+          label="Gap"
+          valueMm={settings.gapMm}
+          mostMm={500}
+          disabled={disabled}
+          onChange={(gapMm) => {
+            bench.changeSettings({ gapMm });
+          }}
+        />
+        <LengthField
+          label="Lead margin"
+          valueMm={settings.leadMm}
+          mostMm={5000}
+          disabled={disabled}
+          onChange={(leadMm) => {
+            bench.changeSettings({ leadMm });
+          }}
+        />
+        <LengthField
+          label="Trail margin"
+          valueMm={settings.trailMm}
+          mostMm={5000}
+          disabled={disabled}
+          onChange={(trailMm) => {
+            bench.changeSettings({ trailMm });
+          }}
+        />
+        <LengthField
+          label="Left margin"
+          valueMm={settings.leftMm}
+          mostMm={run.mediaWidthMm / 2 - 1}
+          disabled={disabled}
+          onChange={(leftMm) => {
+            bench.changeSettings({ leftMm });
+          }}
+        />
+        <LengthField
+          label="Right margin"
+          valueMm={settings.rightMm}
+          mostMm={run.mediaWidthMm / 2 - 1}
+          disabled={disabled}
+          onChange={(rightMm) => {
+            bench.changeSettings({ rightMm });
+          }}
+        />
+        <p className="text-right text-soft">
+          usable {number(bench.usable.widthMm, 1)} of {number(run.mediaWidthMm)} mm
+        </p>
+      </div>
+    </Section>
+  );
+}

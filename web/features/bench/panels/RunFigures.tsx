@@ -1,0 +1,181 @@
+import { useMemo } from 'react';
+import { runTime } from '../../../../core/estimate/runTime.ts';
+import { cutPathOf, sheetsOf } from '../../../../core/estimate/cutPath.ts';
+import { mediaUse } from '../../../../core/estimate/media.ts';
+import { type Printer, type RunDetail, type RunItem, usePrinters, useRuns, useSpools } from '../../../api/data.ts';
+import { durationText } from '../../../app/shopTime.ts';
+import { SpoolSign } from '../../../draw/SpoolSign.tsx';
+import { Figure, number } from '../../../ui/Figure.tsx';
+import { Row, Section } from '../../../ui/Sheet.tsx';
+import { TimeParts } from './TimeParts.tsx';
+import { takenBy } from '../../../../core/layout/checkLayout.ts';
+import { laidPieces } from '../state/layoutState.ts';
+import type { Bench } from '../state/useBench.ts';
+
+/** What the run takes: media, time, ink. */
+export function RunFigures({ run, bench }: { readonly run: RunDetail; readonly bench: Bench }) {
+  const { data: printers } = usePrinters();
+  const printer = printers?.find((each) => each.id === run.printerId);
+  const { figures, layout } = bench;
+  const lengthMm = figures?.lengthMm ?? 0;
+  const { pieces, contours, mediaWidthMm, mode, span, dryOut, cutOff } = run;
+  const { sheetMm } = bench.layout.settings;
+  const contourOf = useMemo(() => new Map(pieces.map((piece) => [piece.pieceId, piece.contour])), [pieces]);
+  const time = useMemo(() => {
+    if (!printer) return undefined;
+    const laid = laidPieces({ pieces, contours }, layout.places);
+    const cut = laid.map((piece) => ({ ...piece, cut: contours[contourOf.get(piece.key) ?? '']?.cut ?? [] }));
+    const { config } = printer;
+    return runTime(
+      {
+        lengthMm,
+        mediaWidthMm,
+        mode,
+        span,
+        dryOut,
+        cutOff,
+        pieces: laid.map(takenBy),
+        sheets: sheetsOf(config.sources, sheetMm),
+        contours: config.finishing.contourCut ? cutPathOf(cut) : undefined,
+      },
+      config.machine,
+    );
+  }, [
+    printer,
+    lengthMm,
+    pieces,
+    contours,
+    contourOf,
+    mediaWidthMm,
+    mode,
+    span,
+    dryOut,
+    cutOff,
+    sheetMm,
+    layout.places,
+  ]);
+  return (
+    <>
+      <MediaFigures run={run} lengthMm={lengthMm} pieceAreaMm2={figures?.pieceAreaMm2 ?? 0} />
+      {time && lengthMm > 0 && (
+        <Section title="Time" aside={<span className="text-lg font-semibold">{durationText(time.totalMs)}</span>}>
+          <TimeParts time={time} span={run.span} />
+          {printer && <AsItGoes printer={printer} run={run} estimateMs={time.totalMs} />}
+        </Section>
+      )}
+      <InkEstimate run={run} />
+    </>
+  );
+}
+
+/** The estimate corrected by what the printer's runs in this mode really took: what plans reckon with. */
+function AsItGoes({
+  printer,
+  run,
+  estimateMs,
+}: {
+  readonly printer: Printer;
+  readonly run: RunDetail;
+  readonly estimateMs: number;
+}) {
+  const { factor = 1, runs = 0 } = printer.corrections[run.mode.id] ?? {};
+  const off = Math.round((factor - 1) * 100);
+  if (off === 0) return null;
+  return (
+    <Row label={`As it goes, ${String(Math.abs(off))} % ${off > 0 ? 'slower' : 'faster'}`}>
+      <span title={`By the last ${String(runs)} runs of ${printer.name} in this mode`} className="whitespace-nowrap">
+        {durationText(estimateMs * factor)}
+      </span>
+    </Row>
+  );
+}
+
+interface MediaFiguresProps {
+  readonly run: RunDetail;
+  readonly lengthMm: number;
+  readonly pieceAreaMm2: number;
+}
+
+/** What this run takes from the spool, after the runs that go before it on the same one. */
+function MediaFigures({ run, lengthMm, pieceAreaMm2 }: MediaFiguresProps) {
+  const { data: printers } = usePrinters();
+  const { data: spools } = useSpools();
+  const { data: runs } = useRuns();
+  const printer = printers?.find((each) => each.id === run.printerId);
+  const spool = spools?.find((each) => each.id === run.spoolId);
+  const trailerMm = printer?.config.machine.trailerMm ?? 0;
+  const use = mediaUse(lengthMm, trailerMm, run.mediaWidthMm, pieceAreaMm2);
+  const counted = ['draft', 'queued'].includes(run.state);
+  const ahead = (runs ?? []).filter((each) => goesBefore(each, run) && each.pair?.side !== 'back');
+  const aheadMm = ahead.reduce((sum, each) => sum + each.lengthMm + trailerMm - (each.progress?.fedMm ?? 0), 0);
+  const afterMm = (spool?.leftMm ?? 0) - aheadMm - use.fedMm;
+  if (run.pair?.side === 'back') {
+    return (
+      <Section title="Media">
+        <p className="text-soft">No new media: it is printed on what its front has fed.</p>
+      </Section>
+    );
+  }
+  return (
+    <Section title="Media">
+      {!counted ? null : spool ? (
+        <div className="flex items-center gap-3">
+          <SpoolSign
+            {...spool}
+            afterMm={Math.max(0, afterMm)}
+            size={76}
+            label={`${spool.label} before and after this run`}
+          />
+          <div>
+            <p className="text-soft">
+              {spool.label} {spool.stockName}
+            </p>
+            <p className={afterMm < 0 ? 'text-stop' : ''}>
+              <Figure large value={number(afterMm / 1000, 2)} unit="m" />
+            </p>
+            <p className="text-soft">left of {number(spool.leftMm / 1000, 2)} m</p>
+          </div>
+        </div>
+      ) : (
+        <p className="text-wait">
+          This stock is not loaded on {printer?.name}. It may be queued; the Floor says when to load it.
+        </p>
+      )}
+      <div className="mt-2">
+        {counted && ahead.length > 0 && (
+          <Row label={`${ahead.length} ${ahead.length === 1 ? 'run' : 'runs'} before it`}>
+            <Figure value={number(aheadMm)} unit="mm" />
+          </Row>
+        )}
+        <Row label="Fed, with trailer">
+          <Figure value={number(use.fedMm)} unit="mm" />
+        </Row>
+        <Row label="Waste">
+          <Figure value={number(Math.max(0, use.wasteM2), 2)} unit="m²" />
+        </Row>
+      </div>
+    </Section>
+  );
+}
+
+function goesBefore(other: RunItem, run: RunDetail): boolean {
+  if (other.id === run.id || other.spoolId !== run.spoolId) return false;
+  if (['sent', 'printing', 'paused'].includes(other.state)) return true;
+  return other.state === 'queued' && (run.state === 'draft' || other.position < run.position);
+}
+
+function InkEstimate({ run }: { readonly run: RunDetail }) {
+  const { data: printers } = usePrinters();
+  const channels = printers?.find((each) => each.id === run.printerId)?.config.channels ?? [];
+  const used = channels.filter((channel) => (run.inkMl[channel.id] ?? 0) > 0.005);
+  if (used.length === 0) return null;
+  return (
+    <Section title="Ink" aside={<span className="text-soft">estimate</span>}>
+      {used.map((channel) => (
+        <Row key={channel.id} label={channel.name}>
+          <Figure value={number(run.inkMl[channel.id] ?? 0, 2)} unit="ml" />
+        </Row>
+      ))}
+    </Section>
+  );
+}

@@ -1,0 +1,211 @@
+import { ROW_TURNS, type RowTurn, STAGGERS, type Stagger } from '../../../../core/layout/arrange/stepAndRepeat.ts';
+import { ChoiceField, CountField, YesField } from '../../../ticket/fields.tsx';
+import { Button } from '../../../ui/Button.tsx';
+import { number, sizeText } from '../../../ui/Figure.tsx';
+import { LengthField } from '../../../ui/LengthField.tsx';
+import { Row, Section } from '../../../ui/Sheet.tsx';
+import type { Step } from '../state/useStep.ts';
+
+const STAGGER_TEXTS: Readonly<Record<Stagger, string>> = {
+  none: 'straight',
+  rows: 'every second row shifted',
+  columns: 'every second column shifted',
+  'each row': 'each row shifted farther',
+};
+const TURN_TEXTS: Readonly<Record<RowTurn, string>> = {
+  none: 'all the same',
+  half: 'every second row by half',
+  quarter: 'every second row by a quarter',
+};
+
+/** Pieces of one size in rows and columns: the chosen ones, or all of the run. They are shown on the media as they are set. */
+export function StepPanel({ step }: { readonly step: Step | undefined }) {
+  if (!step) return null;
+  const { open, setOpen } = step;
+  return (
+    <Section
+      title="Step and repeat"
+      aside={
+        <button
+          type="button"
+          aria-expanded={open}
+          className="text-tide hover:underline"
+          onClick={() => {
+            setOpen(!open);
+          }}
+        >
+          {open ? 'Close' : 'Open'}
+        </button>
+      }
+    >
+      {!open ? (
+        <p className="text-soft">Rows and columns instead of a nest.</p>
+      ) : step.trouble !== undefined ? (
+        <p className="text-soft">{step.trouble}</p>
+      ) : (
+        <StepForm step={step} />
+      )}
+    </Section>
+  );
+}
+
+function StepForm({ step }: { readonly step: Step }) {
+  const { choice, choose, piece, pieces, space, stepped, canFill } = step;
+  const { columns, gapXMm, gapYMm, stagger, shiftMm, lengthMm } = choice;
+  const pitch = stagger === 'columns' ? piece.heightMm + gapYMm : piece.widthMm + gapXMm;
+  return (
+    <div className="flex flex-col gap-1">
+      <p className="text-soft">
+        {step.whose} {number(pieces.length)}, {sizeText(piece.widthMm, piece.heightMm)} mm as they lie
+      </p>
+      <Row label="Columns">
+        <span className="inline-flex items-center gap-2">
+          <YesField
+            text="fill the width"
+            value={columns === null}
+            onChange={(on) => {
+              choose({ columns: on ? null : (stepped?.columns ?? 1) });
+            }}
+          />
+          {columns !== null && (
+            <CountField
+              label="Columns"
+              value={columns}
+              most={10_000}
+              onChange={(value) => {
+                choose({ columns: value });
+              }}
+            />
+          )}
+        </span>
+      </Row>
+      {canFill && (
+        <Row label="Rows">
+          <YesField
+            text="fill a length"
+            value={lengthMm !== null}
+            onChange={(on) => {
+              choose({ lengthMm: on ? Math.round(stepped?.extentMm ?? 1000) : null });
+            }}
+          />
+        </Row>
+      )}
+      {lengthMm !== null && (
+        <LengthField
+          label="Length of the rows"
+          valueMm={lengthMm}
+          leastMm={1}
+          mostMm={100_000}
+          onChange={(mm) => {
+            choose({ lengthMm: mm });
+          }}
+        />
+      )}
+      <LengthField
+        label="Gap across"
+        valueMm={gapXMm}
+        leastMm={space.gapMm}
+        mostMm={5000}
+        onChange={(mm) => {
+          choose({ gapXMm: mm });
+        }}
+      />
+      <LengthField
+        label="Gap along"
+        valueMm={gapYMm}
+        leastMm={space.gapMm}
+        mostMm={5000}
+        onChange={(mm) => {
+          choose({ gapYMm: mm });
+        }}
+      />
+      <Row label="Rows lie">
+        <ChoiceField
+          label="How rows lie"
+          value={stagger}
+          choices={STAGGERS.map((value) => ({ value, text: STAGGER_TEXTS[value] }))}
+          onChange={(value) => {
+            choose({ stagger: STAGGERS.find((each) => each === value) ?? 'none', shiftMm: null });
+          }}
+        />
+      </Row>
+      {stagger !== 'none' && (
+        <LengthField
+          label="Shifted by"
+          valueMm={shiftMm ?? pitch / 2}
+          mostMm={pitch}
+          onChange={(mm) => {
+            choose({ shiftMm: mm });
+          }}
+        />
+      )}
+      <Row label="Turned">
+        <ChoiceField
+          label="How rows are turned"
+          value={choice.everySecond}
+          choices={ROW_TURNS.filter((turn) => turn !== 'quarter' || step.canTurn).map((value) => ({
+            value,
+            text: TURN_TEXTS[value],
+          }))}
+          onChange={(value) => {
+            choose({ everySecond: ROW_TURNS.find((each) => each === value) ?? 'none' });
+          }}
+        />
+      </Row>
+      {step.canTurn && (
+        <YesField
+          text="First row a quarter turned"
+          value={choice.turned}
+          onChange={(turned) => {
+            choose({ turned });
+          }}
+        />
+      )}
+      <Outcome step={step} pitchMm={pitch} />
+    </div>
+  );
+}
+
+function Outcome({ step, pitchMm }: { readonly step: Step; readonly pitchMm: number }) {
+  const { stepped, space, piece, pieces, choice, roomMm } = step;
+  if (!stepped) {
+    return piece.widthMm > roomMm ? (
+      <p className="text-stop">
+        Wider than the usable width: {number(piece.widthMm, 1)} mm of {number(roomMm, 1)} mm.
+      </p>
+    ) : (
+      <p className="text-stop">
+        Not one row fits: {number(piece.heightMm, 1)} mm of {number(choice.lengthMm ?? 0, 1)} mm.
+      </p>
+    );
+  }
+  const { columns, rows, extentMm, corners } = stepped;
+  const more = corners.length - pieces.length;
+  const needs = number(space.leadMm + extentMm + space.trailMm, 1);
+  return (
+    <>
+      <p>
+        {number(columns)} across × {number(rows)} along
+        {more > 0 ? `, ${number(more)} more than are here` : more < 0 ? `; ${number(-more)} stay waiting` : ''}
+      </p>
+      {choice.everySecond === 'quarter' ? (
+        <p className="text-soft">
+          Needs <span className="text-ink">{needs} mm</span>
+        </p>
+      ) : (
+        <details className="text-soft">
+          <summary className="cursor-pointer">
+            Needs <span className="text-ink">{needs} mm</span>
+          </summary>
+          {number(space.leadMm, 1)} + {number(rows)} × {number(piece.heightMm, 1)} + {number(rows - 1)} ×{' '}
+          {number(choice.gapYMm, 1)}
+          {choice.stagger === 'columns' && columns > 1 ? ` + ${number(choice.shiftMm ?? pitchMm / 2, 1)}` : ''} +{' '}
+          {number(space.trailMm, 1)} mm
+        </details>
+      )}
+      <Button className="mt-1" onClick={step.apply}>
+        {more === 0 ? 'Lay in rows' : `Lay ${number(corners.length)} in rows`}
+      </Button>
+    </>
+  );
+}

@@ -1,0 +1,178 @@
+import { useCallback, useEffect, useMemo, useReducer, useRef, useState } from 'react';
+import type { LayoutSettings } from '../../../../contract/api/run.ts';
+import { isMirrored } from '../../../../core/layout/arrange/twoSides.ts';
+import { usableWidth } from '../../../../core/layout/usableWidth.ts';
+import { type LayoutFigures, layoutFigures } from '../../../../core/layout/layoutFigures.ts';
+import { usePrinters, useRun, type Printer, type RunDetail } from '../../../api/data.ts';
+import {
+  type Layout,
+  type Place,
+  laidPieces,
+  layoutOf,
+  layoutReducer,
+  lockedPlaces,
+  nestOf,
+  refusalText,
+} from './layoutState.ts';
+import { type BenchMarks, useMarks } from './useMarks.ts';
+import { type NestRun, useNest } from './useNest.ts';
+import { useSaving } from './useSaving.ts';
+
+const FIRST_NEST_MS = 1200;
+const AGAIN_NEST_MS = 5000;
+
+export interface Bench {
+  readonly layout: Layout;
+  readonly usable: { readonly widthMm: number; readonly fromMm: number };
+  readonly figures: LayoutFigures | undefined;
+  readonly marks: BenchMarks;
+  /** Why the run can't be nested with these settings. */
+  readonly trouble: string | undefined;
+  readonly nest: NestRun;
+  readonly canUndo: boolean;
+  readonly canRedo: boolean;
+  readonly editable: boolean;
+  readonly nestAgain: () => void;
+  readonly changeSettings: (change: Partial<LayoutSettings>) => void;
+  readonly preview: (places: ReadonlyMap<string, Place>) => void;
+  readonly settle: (from: Layout, places: ReadonlyMap<string, Place>) => void;
+  readonly undo: () => void;
+  readonly redo: () => void;
+  /** Resolves once everything is kept on the server. */
+  readonly save: () => Promise<void>;
+  /** The run as somebody else has laid it out meanwhile; nothing is saved until one of the two is chosen. */
+  readonly conflict: RunDetail | undefined;
+  readonly keepMine: () => void;
+  readonly takeTheirs: () => void;
+}
+
+const NONE_LOCKED = new Map<string, Place>();
+
+function withLocked({ places }: Layout, nested: ReadonlyMap<string, Place>): Map<string, Place> {
+  return new Map([...lockedPlaces(places), ...nested]);
+}
+
+/** Usable width for margins that are being edited. */
+function usableFor(printer: Printer | undefined, run: RunDetail, settings: LayoutSettings): Bench['usable'] {
+  if (!printer) return { widthMm: run.usableWidthMm, fromMm: run.usableFromMm };
+  const { usableWidthMm, usableFromMm } = usableWidth(
+    printer.config,
+    run.mediaWidthMm,
+    settings.leftMm,
+    settings.rightMm,
+  );
+  return { widthMm: usableWidthMm, fromMm: usableFromMm };
+}
+
+/** The Bench of one run: its layout with undo, nesting in a worker, figures, and keeping it on the server. */
+export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Bench {
+  const { data: printers } = usePrinters();
+  const printer = printers?.find((each) => each.id === run.printerId);
+  const [state, dispatch] = useReducer(layoutReducer, run, (first) => ({
+    now: layoutOf(first),
+    past: [],
+    future: [],
+    version: 0,
+  }));
+  // A back follows its front; it is moved there.
+  const editable = run.state === 'draft' && run.pair?.side !== 'back';
+  // A run that has left the Bench shows what was queued; its progress comes several times a second and changes none of it.
+  const { pieces, contours, settings, registeredEdge } = run;
+  const mirrored = run.pair?.side === 'back' && isMirrored(run.pair);
+  const fixed = useMemo(() => layoutOf({ pieces, settings }), [pieces, settings]);
+  const layout = editable ? state.now : fixed;
+  const usable = usableFor(printer, run, layout.settings);
+  const input = useMemo(
+    () => nestOf({ pieces, contours, registeredEdge }, layout.settings, usable.widthMm, NONE_LOCKED),
+    [pieces, contours, registeredEdge, layout.settings, usable.widthMm],
+  );
+  const figures = useMemo(
+    () =>
+      input.ok
+        ? layoutFigures(input.value.input, laidPieces({ pieces, contours }, layout.places, mirrored), run.mediaWidthMm)
+        : undefined,
+    [input, pieces, contours, mirrored, layout.places, run.mediaWidthMm],
+  );
+  const { data: front } = useRun(run.pair?.side === 'back' ? run.pair.otherRunId : null);
+  const marks = useMarks(run, layout, usable.widthMm, printer, front);
+  const before = useRef<Layout>(layout);
+  const nest = useNest({
+    better: (places) => {
+      dispatch({ kind: 'preview', places: withLocked(before.current, places) });
+    },
+    done: (places) => {
+      dispatch({ kind: 'settle', from: before.current, places: withLocked(before.current, places) });
+    },
+  });
+  const { start, cancel } = nest;
+  const [seed, setSeed] = useState(1);
+  const startNest = useCallback(
+    (from: Layout, timeLimitMs: number, withSeed: number) => {
+      const width = usableFor(printer, run, from.settings).widthMm;
+      const problem = nestOf(run, from.settings, width, from.places);
+      if (!problem.ok) {
+        // What is being searched for is no answer to these settings.
+        cancel();
+        return;
+      }
+      before.current = from;
+      start(problem.value, withSeed, timeLimitMs);
+    },
+    [start, cancel, printer, run],
+  );
+  const begun = useRef(false);
+  useEffect(() => {
+    if (begun.current || !editable || !printer || run.pieces.length === 0) return;
+    begun.current = true;
+    if (run.pieces.some((piece) => !piece.placed)) startNest(state.now, FIRST_NEST_MS, 1);
+  }, [editable, printer, run, startNest, state.now]);
+  const { save, conflict, settleConflict } = useSaving(run, state.now, state.version, nest.running, onSaved);
+  return {
+    layout,
+    usable,
+    figures,
+    marks,
+    trouble: input.ok ? undefined : refusalText(run, input.reason),
+    nest,
+    editable,
+    canUndo: editable && state.past.length > 0,
+    canRedo: editable && state.future.length > 0,
+    nestAgain: () => {
+      setSeed(seed + 1);
+      startNest(state.now, AGAIN_NEST_MS, seed + 1);
+    },
+    changeSettings: (change) => {
+      const next = { ...state.now, settings: { ...state.now.settings, ...change } };
+      dispatch({ kind: 'arrange', layout: next });
+      startNest(next, FIRST_NEST_MS, seed);
+    },
+    preview: (places) => {
+      // A person's hand wins over a nest that is still looking.
+      nest.cancel();
+      dispatch({ kind: 'preview', places });
+    },
+    settle: (from, places) => {
+      nest.cancel();
+      dispatch({ kind: 'settle', from, places });
+    },
+    undo: () => {
+      nest.stop();
+      dispatch({ kind: 'undo' });
+    },
+    redo: () => {
+      dispatch({ kind: 'redo' });
+    },
+    save,
+    conflict,
+    keepMine: () => {
+      settleConflict();
+    },
+    takeTheirs: () => {
+      if (!conflict) return;
+      nest.cancel();
+      onSaved(conflict);
+      dispatch({ kind: 'arrange', layout: layoutOf(conflict) });
+      settleConflict();
+    },
+  };
+}

@@ -1,0 +1,75 @@
+import { useCallback, useEffect, useRef, useState } from 'react';
+import type { NestLayout } from '../../../../core/layout/nestLayout.ts';
+import type { RunNest } from '../../../../core/layout/runNest.ts';
+import type { NestNews, NestOrder } from '../../../workers/nest.worker.ts';
+import type { Place } from './layoutState.ts';
+
+export interface NestRun {
+  readonly running: boolean;
+  readonly steps: number;
+  readonly start: (problem: RunNest, seed: number, timeLimitMs: number) => void;
+  /** Ends the search; the best so far stays. */
+  readonly stop: () => void;
+  /** Ends the search; nothing of it stays. */
+  readonly cancel: () => void;
+}
+
+interface NestListener {
+  readonly better: (places: ReadonlyMap<string, Place>) => void;
+  readonly done: (places: ReadonlyMap<string, Place>) => void;
+}
+
+/** Nesting in a web worker: the page stays free, the layout improves while one watches. */
+export function useNest(listener: NestListener): NestRun {
+  const worker = useRef<Worker>(undefined);
+  const best = useRef<NestLayout>(undefined);
+  const problemNow = useRef<RunNest>(undefined);
+  const [running, setRunning] = useState(false);
+  const [steps, setSteps] = useState(0);
+  const listening = useRef(listener);
+  useEffect(() => {
+    listening.current = listener;
+  });
+  const end = useCallback(() => {
+    worker.current?.terminate();
+    worker.current = undefined;
+    setRunning(false);
+  }, []);
+  const start = useCallback(
+    (problem: RunNest, seed: number, timeLimitMs: number) => {
+      end();
+      best.current = undefined;
+      problemNow.current = problem;
+      setRunning(true);
+      const next = new Worker(new URL('../../../workers/nest.worker.ts', import.meta.url), { type: 'module' });
+      worker.current = next;
+      next.onmessage = (message: MessageEvent<NestNews>) => {
+        const { layout, done } = message.data;
+        best.current = layout;
+        setSteps(layout.steps);
+        if (done) {
+          end();
+          listening.current.done(placesOf(problem, layout));
+        } else listening.current.better(placesOf(problem, layout));
+      };
+      next.postMessage({ input: problem.input, seed, timeLimitMs } satisfies NestOrder);
+    },
+    [end],
+  );
+  const stop = useCallback(() => {
+    if (!worker.current) return;
+    end();
+    if (best.current && problemNow.current) listening.current.done(placesOf(problemNow.current, best.current));
+  }, [end]);
+  useEffect(() => end, [end]);
+  return { running, steps, start, stop, cancel: end };
+}
+
+function placesOf({ place }: RunNest, layout: NestLayout): Map<string, Place> {
+  return new Map(
+    layout.placements.map((placement) => {
+      const { pieceId, xMm, yMm, angleDeg } = place(placement);
+      return [pieceId, { xMm, yMm, angleDeg }];
+    }),
+  );
+}

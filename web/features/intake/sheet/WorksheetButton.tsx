@@ -1,0 +1,67 @@
+import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
+import { QrCode } from 'lucide-react';
+import { useState } from 'react';
+import { CODE_KINDS, type CodeKind } from '../../../../core/layout/marks/markSettings.ts';
+import { getFile, keepFile } from '../../../api/client.ts';
+import type { JobItem } from '../../../api/data.ts';
+import { useNotice } from '../../../app/notice.tsx';
+import { ChoiceField, CountField } from '../../../ticket/fields.tsx';
+import { CODE_NAMES } from '../../../draw/codeNames.ts';
+import { Button } from '../../../ui/Button.tsx';
+import { number } from '../../../ui/Figure.tsx';
+import { Row } from '../../../ui/Sheet.tsx';
+
+/** Sheets of codes for the chosen jobs, to be hung up on the floor and scanned. */
+export function WorksheetButton({ jobs }: { readonly jobs: readonly JobItem[] }) {
+  const { tell } = useNotice();
+  const [columns, setColumns] = useState(3);
+  const [rows, setRows] = useState(6);
+  const [kind, setKind] = useState<CodeKind>('qr');
+  const sheets = Math.ceil(jobs.length / (columns * rows));
+  return (
+    <Popover className="relative">
+      <PopoverButton className="inline-flex h-8 items-center gap-1.5 rounded-md border border-rule px-3 font-medium hover:border-soft">
+        <QrCode size={15} aria-hidden="true" /> Worksheet
+      </PopoverButton>
+      <PopoverPanel
+        anchor="top end"
+        className="z-20 w-80 rounded-md border border-rule bg-card p-3 shadow-lg [--anchor-gap:6px]"
+      >
+        {({ close }) => (
+          <div className="flex flex-col gap-1">
+            <Row label="Places a sheet">
+              <span className="inline-flex items-center gap-1">
+                <CountField label="Columns of the worksheet" value={columns} most={12} onChange={setColumns} />
+                <span className="text-soft">×</span>
+                <CountField label="Rows of the worksheet" value={rows} most={30} onChange={setRows} />
+              </span>
+            </Row>
+            <Row label="Code">
+              <ChoiceField
+                label="Code of the worksheet"
+                value={kind}
+                choices={CODE_KINDS.map((value) => ({ value, text: CODE_NAMES[value] }))}
+                onChange={(value) => {
+                  setKind(CODE_KINDS.find((each) => each === value) ?? 'qr');
+                }}
+              />
+            </Row>
+            <Button
+              className="mt-2"
+              onClick={() => {
+                getFile('/api/worksheets', { jobIds: jobs.map((job) => job.id), columns, rows, kind })
+                  .then(keepFile)
+                  .then(() => {
+                    close();
+                  })
+                  .catch(tell);
+              }}
+            >
+              Take {number(sheets)} {sheets === 1 ? 'sheet' : 'sheets'} as PDF
+            </Button>
+          </div>
+        )}
+      </PopoverPanel>
+    </Popover>
+  );
+}

@@ -1,0 +1,61 @@
+import useSWR from 'swr';
+import type { JobAtRisk } from '../../../../contract/api/fit.ts';
+import { getJson } from '../../../api/client.ts';
+import type { JobItem } from '../../../api/data.ts';
+import { dayAndTime, durationText } from '../../../app/shopTime.ts';
+import { useBestPrinter } from '../sheet/bestPrinter.ts';
+
+const AGAIN_MS = 20_000;
+/** Less than this is no news (ms). */
+const SLACK_MS = 60_000;
+const OVER: readonly string[] = ['printed', 'shelved', 'dropped', 'cancelled'];
+
+function useRisk(job: JobItem, seen: boolean): { readonly lateMs: number; readonly why: string } | null {
+  const { data = [] } = useSWR<JobAtRisk[], Error>('/api/dates-at-risk', () => getJson('/api/dates-at-risk'), {
+    refreshInterval: AGAIN_MS,
+    dedupingInterval: AGAIN_MS / 2,
+  });
+  const best = useBestPrinter(job, seen && job.dueMs !== null);
+  const placed = data.find(({ jobId }) => jobId === job.id);
+  if (placed) return { lateMs: placed.lateMs, why: `${placed.runName} on ${placed.printerName}, as its line is now` };
+  if (best && best.lateMs > SLACK_MS)
+    return { lateMs: best.lateMs, why: `On ${best.printerName}, the best for it, at the end of its line` };
+  return null;
+}
+
+/** When it is due; and, as soon as that is so, that it will not make it. */
+export function DueCell({
+  job,
+  seen,
+  nowMs,
+  zone,
+}: {
+  readonly job: JobItem;
+  readonly seen: boolean;
+  readonly nowMs: number | undefined;
+  readonly zone: string;
+}) {
+  const risk = useRisk(job, seen);
+  if (job.dueMs === null) return null;
+  const [day, time] = dayAndTime(job.dueMs, nowMs ?? job.dueMs, zone);
+  const over = OVER.includes(job.state);
+  const isLate = nowMs !== undefined && nowMs > job.dueMs && !over;
+  if (isLate) return <TwoLines tone="text-stop" first="late" second={`${day} ${time}`} />;
+  if (risk && !over) {
+    return (
+      <span title={`Will be late by ${durationText(risk.lateMs)}: ${risk.why}`}>
+        <TwoLines tone="text-stop" first={`${day} ${time}`} second={`will be ${durationText(risk.lateMs)} late`} />
+      </span>
+    );
+  }
+  return <TwoLines tone="" first={day} second={time} />;
+}
+
+function TwoLines({ tone, first, second }: { readonly tone: string; readonly first: string; readonly second: string }) {
+  return (
+    <span className={tone}>
+      <span className="block truncate">{first}</span>
+      <span className={`dense block truncate ${tone === '' ? 'text-soft' : ''}`}>{second}</span>
+    </span>
+  );
+}

@@ -1,0 +1,162 @@
+import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
+import { Columns3, Combine, Download, Eye, X } from 'lucide-react';
+import { Link } from 'react-router';
+import { useState } from 'react';
+import { Button } from '../../../ui/Button.tsx';
+import { COLUMNS, type ColumnId } from './columns.tsx';
+import { isOfPast } from './filter.ts';
+import { GROUPS } from './rows.ts';
+import { PLAIN_VIEW, type Views } from './savedViews.ts';
+
+const PANEL =
+  'z-20 mt-1 max-h-[60vh] w-64 overflow-auto rounded-md border border-rule bg-card p-3 shadow-lg [--anchor-gap:4px]';
+const ICON = 'inline-flex h-8 items-center gap-1.5 rounded-md px-2 text-tide hover:bg-rule/50';
+
+/** How the table is looked at: groups, columns, views kept by name, and the way out as CSV. */
+export function ViewBar({ views, onCsv }: { readonly views: Views; readonly onCsv: () => void }) {
+  const { view, show } = views;
+  return (
+    <span className="flex items-center gap-1">
+      <label className="flex items-center gap-1.5">
+        <span className="text-soft">group</span>
+        <select
+          aria-label="Group by"
+          disabled={isOfPast(view.filter.show)}
+          title={isOfPast(view.filter.show) ? 'What is printed is listed by arrival' : undefined}
+          value={isOfPast(view.filter.show) ? 'none' : view.group}
+          onChange={(event) => {
+            const group = GROUPS.find((each) => each === event.target.value) ?? 'none';
+            show({ ...view, group });
+          }}
+          className="h-8 rounded-md border border-rule bg-card px-1.5 disabled:opacity-60"
+        >
+          {GROUPS.map((group) => (
+            <option key={group} value={group}>
+              {group === 'none' ? 'none' : `by ${group}`}
+            </option>
+          ))}
+        </select>
+      </label>
+      <Popover className="relative">
+        <PopoverButton className={ICON} title="Columns" aria-label="Columns">
+          <Columns3 size={17} aria-hidden="true" />
+        </PopoverButton>
+        <PopoverPanel anchor="bottom end" className={PANEL}>
+          <ColumnChoice
+            chosen={view.columns}
+            onChoose={(columns) => {
+              show({ ...view, columns });
+            }}
+          />
+        </PopoverPanel>
+      </Popover>
+      <Popover className="relative">
+        <PopoverButton className={ICON} title="Saved views" aria-label="Saved views">
+          <Eye size={17} aria-hidden="true" />
+        </PopoverButton>
+        <PopoverPanel anchor="bottom end" className={PANEL}>
+          {({ close }) => <SavedViews views={views} close={close} />}
+        </PopoverPanel>
+      </Popover>
+      <Link to="/bench/batches" className={ICON} title="What could run together" aria-label="What could run together">
+        <Combine size={17} aria-hidden="true" />
+      </Link>
+      <button type="button" className={ICON} title="What is shown, as CSV" aria-label="CSV" onClick={onCsv}>
+        <Download size={17} aria-hidden="true" />
+      </button>
+    </span>
+  );
+}
+
+function ColumnChoice({
+  chosen,
+  onChoose,
+}: {
+  readonly chosen: readonly ColumnId[];
+  readonly onChoose: (columns: readonly ColumnId[]) => void;
+}) {
+  return (
+    <fieldset>
+      <legend className="mb-1 font-semibold">Columns</legend>
+      {COLUMNS.map(({ id, title }) => (
+        <label key={id} className="flex items-center gap-2 py-0.5">
+          <input
+            type="checkbox"
+            checked={chosen.includes(id)}
+            // A table without names is no table.
+            disabled={id === 'name'}
+            onChange={(event) => {
+              onChoose(event.target.checked ? [...chosen, id] : chosen.filter((each) => each !== id));
+            }}
+            className="size-4 accent-[var(--tide)]"
+          />
+          {title === '' ? 'Picture' : title}
+        </label>
+      ))}
+    </fieldset>
+  );
+}
+
+function SavedViews({ views, close }: { readonly views: Views; readonly close: () => void }) {
+  const [name, setName] = useState('');
+  const save = (): void => {
+    if (name.trim() === '') return;
+    views.save(name.trim());
+    setName('');
+  };
+  const show = (view: Views['view']) => () => {
+    views.show(view);
+    close();
+  };
+  return (
+    <div>
+      <p className="mb-1 font-semibold">Views</p>
+      <button
+        type="button"
+        className="block w-full rounded px-1 py-1 text-left hover:bg-rule/50"
+        onClick={show(PLAIN_VIEW)}
+      >
+        As it is at first
+      </button>
+      {views.saved.map((each) => (
+        <span key={each.name} className="flex items-center">
+          <button
+            type="button"
+            className="min-w-0 flex-1 truncate rounded px-1 py-1 text-left hover:bg-rule/50"
+            onClick={show(each.view)}
+          >
+            {each.name}
+          </button>
+          <button
+            type="button"
+            aria-label={`Forget ${each.name}`}
+            className="rounded p-1 text-soft hover:text-ink"
+            onClick={() => {
+              views.remove(each.name);
+            }}
+          >
+            <X size={14} aria-hidden="true" />
+          </button>
+        </span>
+      ))}
+      <span className="mt-2 flex gap-1">
+        <input
+          aria-label="Name of the view"
+          placeholder="Keep this view as"
+          value={name}
+          maxLength={60}
+          onChange={(event) => {
+            setName(event.target.value);
+          }}
+          onKeyDown={(event) => {
+            if (event.key === 'Enter') save();
+          }}
+          className="h-8 min-w-0 flex-1 rounded border border-rule bg-card px-2"
+        />
+        <Button disabled={name.trim() === ''} onClick={save}>
+          Keep
+        </Button>
+      </span>
+    </div>
+  );
+}
