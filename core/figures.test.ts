@@ -15,7 +15,7 @@ import {
   fedLengthMm,
   finishedLengthMm,
   firedShare,
-  goOnFromStop,
+  resumeFromStop,
   pressMsLeft,
   stepPress,
 } from './machine/press.ts';
@@ -354,7 +354,7 @@ describe('the stepped press', () => {
       expect([finishedLengthMm(plan, stopped), fedLengthMm(plan, stopped), firedShare(plan, stopped)]).toEqual([
         500, 500, 0.5,
       ]);
-      const second = stepPress(plan, goOnFromStop(stopped), 1000);
+      const second = stepPress(plan, resumeFromStop(stopped), 1000);
       expect([finishedLengthMm(plan, second), fedLengthMm(plan, second)]).toEqual([500, 1000]);
       expect(stepPress(plan, second, 1e9)).toMatchObject({ phase: 'done', strokes: 244 });
     });

@@ -39,12 +39,12 @@ import { openDemo, seedDemo } from './demo/seedDemo.ts';
 import { SHOP } from './demo/floorData.ts';
 import { demoIsOwed, isEmptyShop, seedFloor, writeDevices } from './demo/seedFloor.ts';
 import type { Shop } from './shop.ts';
-import { boundRenderedData } from './usecases/output/boundData.ts';
+import { pruneRenderedData } from './usecases/output/pruneRenderedData.ts';
 import { DatesAtRisk } from './usecases/plan/datesAtRisk.ts';
-import { keepOrDrop } from './usecases/shelf/shelf.ts';
+import { applyKeepRules } from './usecases/shelf/shelf.ts';
 import { leastFreeBytes, shopCurrency } from './usecases/setup/shopSetup.ts';
 import { resumeArrivals } from './usecases/arrival/arrivalTodos.ts';
-import { releaseDueRuns } from './usecases/run/goOn.ts';
+import { releaseDueRuns } from './usecases/run/autoSubmit.ts';
 
 /** Looks after stand-ins that died on their own so often. */
 const STAND_IN_WATCH_MS = 3000;
@@ -113,7 +113,7 @@ const shop: Shop = {
   pool: new RenderPool(join(dist, 'server', 'worker.mjs'), paths.root, limits, Math.max(2, availableParallelism() - 1)),
   baseUrl: () => baseUrl,
   currency: () => shopCurrency(db),
-  kick: () => feeder.look(),
+  wakeDispatcher: () => feeder.look(),
 };
 
 // What a crash left half done: uploads that nobody was answered for, and unfinished copies.
@@ -200,7 +200,7 @@ async function opened(): Promise<void> {
 
 /** What is done by itself, again and again. What would begin something new waits while nothing can be written down. */
 function lookAfterTheShop(): void {
-  const whenWell = (act: () => unknown) => () => (storage.canTake ? act() : undefined);
+  const whenWell = (act: () => unknown) => () => (storage.acceptsWork ? act() : undefined);
   repeated.every(STAND_IN_WATCH_MS, 'the stand-ins cannot be started', watchStandIns);
   repeated.every(
     DUE_LOOK_MS,
@@ -216,7 +216,7 @@ function lookAfterTheShop(): void {
     TIDY_MS,
     'the Shelf could not be looked after',
     whenWell(() => {
-      keepOrDrop(shop);
+      applyKeepRules(shop);
     }),
   );
   repeated.every(
@@ -226,7 +226,7 @@ function lookAfterTheShop(): void {
       dates.look();
     }),
   );
-  repeated.every(RENDERED_MS, 'rendered data could not be bounded', () => boundRenderedData(shop));
+  repeated.every(RENDERED_MS, 'rendered data could not be bounded', () => pruneRenderedData(shop));
   repeated.every(
     CLOCK_NOTE_MS,
     'the time could not be written down',

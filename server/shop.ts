@@ -27,7 +27,7 @@ export interface Shop {
   /** ISO code of the money. */
   readonly currency: () => string;
   /** Something changed that the dispatcher may act on. */
-  readonly kick: () => void;
+  readonly wakeDispatcher: () => void;
 }
 
 export interface Note {

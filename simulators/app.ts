@@ -10,7 +10,7 @@ import {
   MediaLoad,
   PowerOrder,
 } from '../contract/machine/protocol.ts';
-import { foreignIn } from '../core/web/ownRequest.ts';
+import { foreignRequest } from '../core/web/ownRequest.ts';
 import type { CutterStandIn } from './cutter.ts';
 import { cutterRoutes } from './cutterRoutes.ts';
 import type { StandIn } from './machine.ts';
@@ -46,7 +46,7 @@ export function standInApp(host: StandInHost): Express {
   app.disable('x-powered-by');
   app.use((req, _res, next) => {
     // Pages of other sites, and names that were pointed here, have no business with printers.
-    const foreign = foreignIn({ host: req.headers.host, origin: req.headers.origin }, host.port());
+    const foreign = foreignRequest({ host: req.headers.host, origin: req.headers.origin }, host.port());
     next(foreign && Object.assign(new Error(`foreign ${foreign}`), { status: 403 }));
   });
   app.use(express.json({ limit: '64mb' }));

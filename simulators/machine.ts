@@ -12,7 +12,7 @@ import {
   fedLengthMm,
   finishedLengthMm,
   firedShare,
-  goOnFromStop,
+  resumeFromStop,
   pressMsLeft,
   stepPress,
 } from '../core/machine/press.ts';
@@ -150,14 +150,14 @@ export class StandIn {
     const { job } = this.memory;
     if (job?.runId !== runId || job.attempt !== attempt) return this.report(runId, attempt);
     if (command === 'pause') job.paused ??= 'paused by hand';
-    if (command === 'resume' && this.memory.fault === null) this.goOn(job);
+    if (command === 'resume' && this.memory.fault === null) this.autoSubmit(job);
     if (command === 'cancel') return this.endJob(job, 'cancelled', 'cancelled');
     this.changed();
     return this.reportOf(job);
   }
 
-  private goOn(job: PrintJob): void {
-    if (job.paused === STOP_REASON) job.press = goOnFromStop(job.press);
+  private autoSubmit(job: PrintJob): void {
+    if (job.paused === STOP_REASON) job.press = resumeFromStop(job.press);
     // Who lets it go on has emptied what was full.
     if (job.paused === FULL_REASON) this.memory.collectedMm = 0;
     job.paused = null;

@@ -2,7 +2,7 @@ import { Type, type Static } from 'typebox';
 import { BACK_CONTENTS, MEDIA_TURNS, PIECE_TURNS } from '../../core/layout/arrange/twoSides.ts';
 import { CUT_OFFS } from '../../core/machine/constants.ts';
 import { PRINT_ORDERS } from '../../core/layout/nestInput.ts';
-import { GRAINS } from '../../core/layout/stances.ts';
+import { GRAINS } from '../../core/layout/orientations.ts';
 import { RUN_ORDERS } from '../../core/layout/runNest.ts';
 import { ContourView, Id, Mm, nullable } from './common.ts';
 import { ModeView } from '../machine/about.ts';

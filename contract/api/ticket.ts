@@ -1,7 +1,7 @@
 import { CUT_OFFS } from '../../core/machine/constants.ts';
 import { Type, type Static } from 'typebox';
 import { CONTOUR_SOURCES } from '../../core/contour/contourRule.ts';
-import { GRAINS } from '../../core/layout/stances.ts';
+import { GRAINS } from '../../core/layout/orientations.ts';
 import { SUBFOLDERS } from '../../core/ticket/namePattern.ts';
 import { ORIGINS, PRIORITIES } from '../../core/ticket/ticket.ts';
 import { Id, InstantMs, nullable } from './common.ts';
@@ -221,7 +221,7 @@ export const HotFolderCreate = Type.Object(
     queueId: Id,
     path: Type.String({ minLength: 1, maxLength: 1000 }),
     ...folderSettings,
-    takeExisting: Type.Optional(
+    admitExisting: Type.Optional(
       Type.Boolean({ description: 'files that lie there already are to be taken; else they are counted and refused' }),
     ),
   },

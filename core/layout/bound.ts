@@ -1,6 +1,6 @@
 import { areaMm2, boundsOf, turnedOutline } from '../geometry/polygon.ts';
 import { anglesOf, outlineOf } from './shapes/outlines.ts';
-import { type NestInput, fittingStances, usableLengthMm, usableWidthMm } from './nestInput.ts';
+import { type NestInput, fittingOrientations, usableLengthMm, usableWidthMm } from './nestInput.ts';
 
 /**
  * A length that no layout of these pieces can beat, margins included (mm); on sheets, that of the fewest sheets. The
@@ -21,8 +21,9 @@ export function lowerBoundMm(input: NestInput): number {
   let stack = 0;
   for (const piece of input.pieces) {
     const { copies } = piece;
-    const stances = fittingStances(input, piece);
-    const least = (of: (stance: (typeof stances)[number]) => number): number => Math.min(...stances.map(of));
+    const orientations = fittingOrientations(input, piece);
+    const least = (of: (orientation: (typeof orientations)[number]) => number): number =>
+      Math.min(...orientations.map(of));
     area += copies * least(({ widthMm, heightMm }) => (widthMm + gx) * (heightMm + gy));
     const leastHeight = least(({ heightMm }) => heightMm);
     tallest = Math.max(tallest, leastHeight);
@@ -34,7 +35,7 @@ export function lowerBoundMm(input: NestInput): number {
   return input.margins.leadMm + Math.max(byArea, tallest, stack - gy, 0) + input.margins.trailMm;
 }
 
-/** With contours: what their areas fill, and the piece that reaches farthest in its shortest stance. Gaps are not counted. */
+/** With contours: what their areas fill, and the piece that reaches farthest in its shortest orientation. Gaps are not counted. */
 export function outlineBoundMm(input: NestInput): number {
   const { leadMm, trailMm } = input.margins;
   let area = 0;
@@ -58,7 +59,7 @@ function leastSheets(input: NestInput, area: number): number {
   const byArea = Math.ceil(area / ((width + gx) * (length + gy)) - 1e-9);
   const alone = input.pieces
     .filter((piece) =>
-      fittingStances(input, piece).every(
+      fittingOrientations(input, piece).every(
         ({ widthMm, heightMm }) => 2 * widthMm + gx > width + 1e-6 && 2 * heightMm + gy > length + 1e-6,
       ),
     )

@@ -10,7 +10,7 @@ export interface LaidPiece extends RectMm {
 }
 
 /** The rectangle that a piece takes as it lies: around its outline where it has one. */
-export function takenBy(piece: LaidPiece): RectMm {
+export function extentOf(piece: LaidPiece): RectMm {
   if (!piece.outline) {
     const { xMm, yMm, widthMm, heightMm } = piece;
     return { xMm, yMm, widthMm, heightMm };
@@ -68,7 +68,7 @@ function overSheetMm({ yMm, heightMm }: RectMm, sheetMm: number | null): number 
  */
 export function findClashes(pieces: readonly LaidPiece[], limits: LayoutLimits): LayoutClash[] {
   const clashes: LayoutClash[] = [];
-  const all = pieces.map((piece) => ({ piece, taken: takenBy(piece) }));
+  const all = pieces.map((piece) => ({ piece, taken: extentOf(piece) }));
   for (const { piece, taken } of all) {
     const over = Math.max(
       limits.leftMm - taken.xMm,

@@ -1,6 +1,6 @@
 import { areaMm2 } from '../geometry/polygon.ts';
 import { lowerBoundMm } from './bound.ts';
-import { type LaidPiece, type LayoutClash, findClashes, takenBy } from './checkLayout.ts';
+import { type LaidPiece, type LayoutClash, findClashes, extentOf } from './checkLayout.ts';
 import type { NestInput } from './nestInput.ts';
 
 export interface LayoutFigures {
@@ -29,7 +29,7 @@ export function usedLengthMm(
 /** Where the last piece ends. */
 export function endOf(laid: readonly LaidPiece[]): number {
   return laid.reduce((most, piece) => {
-    const { yMm, heightMm } = takenBy(piece);
+    const { yMm, heightMm } = extentOf(piece);
     return Math.max(most, yMm + heightMm);
   }, 0);
 }

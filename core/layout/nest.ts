@@ -12,7 +12,7 @@ import { GuillotineSearch } from './pack/guillotine.ts';
 import { rowsInOrder } from './pack/orderedRows.ts';
 import { packAround } from './pack/packAround.ts';
 import type { NestPiece } from './nestPiece.ts';
-import { type NestInput, fittingStances, usableLengthMm, usableWidthMm } from './nestInput.ts';
+import { type NestInput, fittingOrientations, usableLengthMm, usableWidthMm } from './nestInput.ts';
 import { type SizeClass, leastArea, type PlacedPiece } from './pack/types.ts';
 import { nestShapes } from './shapes/nestShapes.ts';
 import { NestSearch, type SearchHooks } from './pack/nestSearch.ts';
@@ -162,14 +162,14 @@ function sizeOf(
   input: NestInput,
 ): Omit<SizeClass, 'count'> & { readonly angles: readonly [number, number] } {
   const [gx, gy] = [toGrid(input.gapXMm), toGrid(input.gapYMm)];
-  const stances = fittingStances(input, piece).map(({ angleDeg, widthMm, heightMm }) => ({
+  const orientations = fittingOrientations(input, piece).map(({ angleDeg, widthMm, heightMm }) => ({
     angleDeg,
     w: toGrid(widthMm) + gx,
     h: toGrid(heightMm) + gy,
   }));
   // The narrow position comes first where both are open: a piece and its turned twin are then one class.
-  stances.sort((a, b) => a.w - b.w);
-  const [first, second] = stances;
+  orientations.sort((a, b) => a.w - b.w);
+  const [first, second] = orientations;
   if (!first) throw new Error(`${piece.id} fits nowhere; requests are parsed before`);
   const turnable = second !== undefined && second.w !== first.w;
   const other = turnable ? second : { angleDeg: first.angleDeg, w: first.h - gy + gx, h: first.w - gx + gy };

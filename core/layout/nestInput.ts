@@ -1,10 +1,10 @@
 import { type Result, ok, refuse } from '../result.ts';
 import type { RectMm } from '../geometry/frame.ts';
-import { type Stance, stancesOf } from './stances.ts';
+import { type Orientation, orientationsOf } from './orientations.ts';
 import { type Outline, boundsOf } from '../geometry/polygon.ts';
 import { toGrid } from './pack/grid.ts';
 import { isSimple, leastWidthMm, partsAreaMm2 } from './shapes/outlines.ts';
-import { type PlaceSize, type SheetPlaces, placeSize, stanceIn } from './sheets/sheetPlaces.ts';
+import { type PlaceSize, type SheetPlaces, placeSize, orientationIn } from './sheets/sheetPlaces.ts';
 import type { NestPiece } from './nestPiece.ts';
 
 /**
@@ -89,14 +89,14 @@ export function inputPlaceSize(input: NestInput, places: SheetPlaces): PlaceSize
 }
 
 /** What is held at a place is never turned. */
-export function nestStances(piece: NestPiece): readonly Stance[] {
-  return stancesOf(piece.held ? { ...piece, quarterTurn: false, grain: 'free' } : piece);
+export function nestOrientations(piece: NestPiece): readonly Orientation[] {
+  return orientationsOf(piece.held ? { ...piece, quarterTurn: false, grain: 'free' } : piece);
 }
 
 /** The ways that fit between the margins, on the grid that the kernels count in, so that what is let in also fits. */
-export function fittingStances(input: NestInput, piece: NestPiece): readonly Stance[] {
+export function fittingOrientations(input: NestInput, piece: NestPiece): readonly Orientation[] {
   const room = { across: toGrid(usableWidthMm(input)), along: usableLengthMm(input) };
-  return nestStances(piece).filter(
+  return nestOrientations(piece).filter(
     ({ widthMm, heightMm }) =>
       toGrid(widthMm + (piece.held?.xMm ?? 0)) <= room.across &&
       (room.along === Infinity || toGrid(heightMm + (piece.held?.beforeMm ?? 0)) <= toGrid(room.along)),
@@ -132,7 +132,7 @@ export function parseNestRequest(request: NestRequest): Result<NestInput, NestRe
   const shaped = input.pieces.some((piece) => piece.outline !== undefined);
   if (shaped) return parseOutlines(input);
   for (const piece of input.pieces) {
-    const refusal = fittingStances(input, piece).length === 0 ? tooLarge(input, piece) : undefined;
+    const refusal = fittingOrientations(input, piece).length === 0 ? tooLarge(input, piece) : undefined;
     if (refusal) return refuse(refusal);
   }
   return ok(input);
@@ -143,7 +143,7 @@ function parsePlaces(input: NestInput, places: SheetPlaces): Result<NestInput, N
   if (input.sheetMm === null) return refuse({ code: 'places-need-sheets' });
   const size = inputPlaceSize(input, places);
   for (const piece of input.pieces) {
-    if (stanceIn(nestStances(piece), size)) continue;
+    if (orientationIn(nestOrientations(piece), size)) continue;
     const { id, widthMm, heightMm } = piece;
     const { widthMm: placeWidthMm, heightMm: placeHeightMm } = size;
     return refuse({ code: 'too-large-for-place', id, widthMm, heightMm, placeWidthMm, placeHeightMm });
@@ -186,10 +186,10 @@ function isOutline(outline: Outline, widthMm: number, heightMm: number): boolean
 function tooLarge(input: NestInput, piece: NestPiece): NestRefusal {
   const usable = usableWidthMm(input);
   const aside = piece.held?.xMm ?? 0;
-  const stances = nestStances(piece);
-  const narrow = stances.filter(({ widthMm }) => toGrid(widthMm + aside) <= toGrid(usable));
+  const orientations = nestOrientations(piece);
+  const narrow = orientations.filter(({ widthMm }) => toGrid(widthMm + aside) <= toGrid(usable));
   if (narrow.length === 0) {
-    const leastWidthMm = Math.min(...stances.map(({ widthMm }) => widthMm)) + aside;
+    const leastWidthMm = Math.min(...orientations.map(({ widthMm }) => widthMm)) + aside;
     return { code: 'too-wide', id: piece.id, leastWidthMm, usableWidthMm: usable };
   }
   const leastLengthMm = Math.min(...narrow.map(({ heightMm }) => heightMm)) + (piece.held?.beforeMm ?? 0);

@@ -1,4 +1,4 @@
-import type { Grain } from './stances.ts';
+import type { Grain } from './orientations.ts';
 import type { Outline } from '../geometry/polygon.ts';
 import type { HeldPlace } from './sheets/placeAcross.ts';
 

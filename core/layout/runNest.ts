@@ -8,7 +8,7 @@ import { type LaidOutWith, layoutSpace } from './marks/markSettings.ts';
 import type { NestPiece } from './nestPiece.ts';
 import { type NestInput, type NestRefusal, type PrintOrder, parseNestRequest } from './nestInput.ts';
 import type { Placement } from './nestLayout.ts';
-import type { Grain } from './stances.ts';
+import type { Grain } from './orientations.ts';
 import { behindEdge, placeAcross } from './sheets/placeAcross.ts';
 import type { RegisteredEdge } from './usableWidth.ts';
 

@@ -31,7 +31,7 @@ export const PRESS_START: PressState = { phase: 'start-up', strokes: 0, intoMs: 
 
 /**
  * Moves a press on by `elapsedMs`. Pure: the same plan, state and steps give the same end, however the time is sliced. At a
- * stop it stands, whatever time goes by, until `goOnFromStop`.
+ * stop it stands, whatever time goes by, until `resumeFromStop`.
  */
 export function stepPress(plan: PressPlan, state: PressState, elapsedMs: number): PressState {
   const { stopsDone } = state;
@@ -74,7 +74,7 @@ export function stepPress(plan: PressPlan, state: PressState, elapsedMs: number)
 }
 
 /** A person has loaded the next piece. */
-export function goOnFromStop(state: PressState): PressState {
+export function resumeFromStop(state: PressState): PressState {
   return state.phase === 'stop' ? { ...state, phase: 'print', stopsDone: state.stopsDone + 1 } : state;
 }
 

@@ -1,6 +1,6 @@
 import { correctionOf } from '../estimate/correction.ts';
 import { type FitNeeds, type FitOption, fitList } from './fitList.ts';
-import { type Rule, type RoutedJob, meets, routeByRules } from './rules.ts';
+import { type Rule, type RoutedJob, conditionHolds, routeByRules } from './rules.ts';
 
 const HOUR = 3_600_000;
 const NEEDS: FitNeeds = {
@@ -164,11 +164,11 @@ describe('rules', () => {
     expect(routeByRules(job, [mesh], () => false)).toBeUndefined();
   });
   test('texts by their letters, figures by their value, and no due date meets nothing', () => {
-    expect(meets(job, { about: 'customer', is: 'is', text: ' marram THEATRE' })).toBe(true);
-    expect(meets(job, { about: 'customer', is: 'is not', text: 'Marram Theatre' })).toBe(false);
-    expect(meets(job, { about: 'dueH', is: 'at most', figure: 5 })).toBe(true);
-    expect(meets({ ...job, dueH: null }, { about: 'dueH', is: 'at most', figure: 5 })).toBe(false);
-    expect(meets({ ...job, dueH: null }, { about: 'dueH', is: 'over', figure: 5 })).toBe(false);
+    expect(conditionHolds(job, { about: 'customer', is: 'is', text: ' marram THEATRE' })).toBe(true);
+    expect(conditionHolds(job, { about: 'customer', is: 'is not', text: 'Marram Theatre' })).toBe(false);
+    expect(conditionHolds(job, { about: 'dueH', is: 'at most', figure: 5 })).toBe(true);
+    expect(conditionHolds({ ...job, dueH: null }, { about: 'dueH', is: 'at most', figure: 5 })).toBe(false);
+    expect(conditionHolds({ ...job, dueH: null }, { about: 'dueH', is: 'over', figure: 5 })).toBe(false);
   });
 });
 

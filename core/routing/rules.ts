@@ -38,7 +38,7 @@ export interface RuleAnswer {
 }
 
 /** Case and blanks at the ends don't count in texts. A job without a due date meets no condition on it. */
-export function meets(job: RoutedJob, condition: RuleCondition): boolean {
+export function conditionHolds(job: RoutedJob, condition: RuleCondition): boolean {
   if ('figure' in condition) {
     const value = job[condition.about];
     if (value === null) return false;
@@ -63,11 +63,11 @@ export function meets(job: RoutedJob, condition: RuleCondition): boolean {
 export function routeByRules(
   job: RoutedJob,
   rules: readonly Rule[],
-  canTake: (printerId: string) => boolean,
+  acceptsWork: (printerId: string) => boolean,
 ): RuleAnswer | undefined {
   for (const rule of rules) {
-    if (!rule.on || !rule.when.every((condition) => meets(job, condition))) continue;
-    const at = rule.printerIds.findIndex((id) => canTake(id));
+    if (!rule.on || !rule.when.every((condition) => conditionHolds(job, condition))) continue;
+    const at = rule.printerIds.findIndex((id) => acceptsWork(id));
     const printerId = rule.printerIds[at];
     if (printerId !== undefined) return { rule, printerId, passedOver: rule.printerIds.slice(0, at) };
   }

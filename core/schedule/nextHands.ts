@@ -169,18 +169,18 @@ function plannedOf(printer: HandsPrinter, names: Names, nowMs: number): Hand[] {
   }
   const first = line.events.find((event) => event.kind === 'run' && event.fromMs >= nowMs);
   if (first?.kind === 'run' && first.fromMs < nowMs + AHEAD_MS) hands.push(...headsOf(printer, first, names));
-  const { fray } = line;
-  if (fray?.what.kind === 'ink' && fray.atMs < nowMs + AHEAD_MS) {
-    const { channelId } = fray.what;
+  const { shortage } = line;
+  if (shortage?.what.kind === 'ink' && shortage.atMs < nowMs + AHEAD_MS) {
+    const { channelId } = shortage.what;
     const channel = printer.channels.find((each) => each.id === channelId)?.name ?? channelId;
     hands.push({
       key: `${id}-ink`,
       printerId: id,
-      when: Math.max(nowMs, fray.atMs),
+      when: Math.max(nowMs, shortage.atMs),
       kind: 'ink',
-      text: `${channel} of ${name} runs out in ${names.runs.get(fray.runId)?.name ?? 'a run'}`,
+      text: `${channel} of ${name} runs out in ${names.runs.get(shortage.runId)?.name ?? 'a run'}`,
       way: 'Have a new tank at hand.',
-      runId: fray.runId,
+      runId: shortage.runId,
     });
   }
   return hands;

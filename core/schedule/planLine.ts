@@ -77,7 +77,7 @@ export type LineEvent =
     };
 
 /** Where a supply ends, if nobody does anything about it. */
-export interface Fray {
+export interface Shortage {
   readonly atMs: number;
   readonly runId: string;
   readonly what:
@@ -89,7 +89,7 @@ export interface Line {
   readonly events: readonly LineEvent[];
   /** When it is done with all of it. */
   readonly freeMs: number;
-  readonly fray: Fray | null;
+  readonly shortage: Shortage | null;
   readonly changeOverMin: number;
   /** Σ of late hours × their price, in minor units. */
   readonly lateMinor: number;
@@ -139,7 +139,7 @@ interface Source {
 class LinePlan {
   private freeMs: number;
   private modeId: string | null;
-  private fray: Fray | null = null;
+  private shortage: Shortage | null = null;
   private changeOverMin = 0;
   private lateMinor = 0;
   private readonly sources: Source[];
@@ -161,8 +161,8 @@ class LinePlan {
   }
 
   line(): Line {
-    const { events, freeMs, fray, changeOverMin, lateMinor } = this;
-    return { events, freeMs, fray, changeOverMin, lateMinor };
+    const { events, freeMs, shortage, changeOverMin, lateMinor } = this;
+    return { events, freeMs, shortage, changeOverMin, lateMinor };
   }
 
   present(run: PlanRun): void {
@@ -298,8 +298,8 @@ class LinePlan {
     }
   }
 
-  private frays(run: PlanRun, atMs: number, what: Fray['what']): void {
-    if (this.fray === null || atMs < this.fray.atMs) this.fray = { atMs, runId: run.id, what };
+  private frays(run: PlanRun, atMs: number, what: Shortage['what']): void {
+    if (this.shortage === null || atMs < this.shortage.atMs) this.shortage = { atMs, runId: run.id, what };
   }
 
   private close(run: PlanRun, fromMs: number, toMs: number): void {

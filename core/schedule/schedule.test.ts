@@ -117,11 +117,11 @@ describe('the line of one printer', () => {
         lateMs: morning + 70 * MIN - now,
       },
     ]);
-    expect(line.fray).toBeNull();
+    expect(line.shortage).toBeNull();
   });
-  test('the strip frays where the spool is too short, and within the run whose ink runs out', () => {
+  test('the strip shows a shortage where the spool is too short, and within the run whose ink runs out', () => {
     const short = planLine([run('x', { needMm: 9_500 }), run('y')], PRINTER, [], always, 0);
-    expect(short.fray).toEqual({ atMs: HOUR, runId: 'y', what: { kind: 'media', spoolId: 's1' } });
+    expect(short.shortage).toEqual({ atMs: HOUR, runId: 'y', what: { kind: 'media', spoolId: 's1' } });
     const printer = { ...PRINTER, inkLeftMl: { cyan: 15 } };
     const ink = planLine(
       [run('x', { inkMl: { cyan: 10 } }), run('y', { inkMl: { cyan: 10 } })],
@@ -130,7 +130,7 @@ describe('the line of one printer', () => {
       always,
       0,
     );
-    expect(ink.fray).toEqual({ atMs: 1.5 * HOUR, runId: 'y', what: { kind: 'ink', channelId: 'cyan' } });
+    expect(ink.shortage).toEqual({ atMs: 1.5 * HOUR, runId: 'y', what: { kind: 'ink', channelId: 'cyan' } });
   });
   test('what the present run still takes of its spool and its ink is not there for the next', () => {
     const present = run('now', {
@@ -145,14 +145,14 @@ describe('the line of one printer', () => {
     const there = Attendance.always();
     // 10 m less the 5 m that it still feeds leave 5; with all of it fed, 10 hold the next.
     const line = planLine([present, next], PRINTER, [], there, 0);
-    expect(line.fray).toEqual({ atMs: HOUR, runId: 'next', what: { kind: 'media', spoolId: 's1' } });
-    expect(planLine([{ ...present, fedMm: 6000 }, next], PRINTER, [], there, 0).fray).toBeNull();
+    expect(line.shortage).toEqual({ atMs: HOUR, runId: 'next', what: { kind: 'media', spoolId: 's1' } });
+    expect(planLine([{ ...present, fedMm: 6000 }, next], PRINTER, [], there, 0).shortage).toBeNull();
     // 5 of its 6 ml are still to be fired; 8 in the tank leave 3 for the 4 of the next: dry at three quarters of its hour.
     const inked = [
       { ...present, inkMl: { cyan: 6 } },
       { ...next, needMm: 1000, inkMl: { cyan: 4 } },
     ];
-    expect(planLine(inked, { ...PRINTER, inkLeftMl: { cyan: 8 } }, [], there, 0).fray).toEqual({
+    expect(planLine(inked, { ...PRINTER, inkLeftMl: { cyan: 8 } }, [], there, 0).shortage).toEqual({
       atMs: 1.75 * HOUR,
       runId: 'next',
       what: { kind: 'ink', channelId: 'cyan' },
@@ -162,7 +162,7 @@ describe('the line of one printer', () => {
       { ...present, needMm: 0, fedMm: 0, msLeft: HOUR / 2, inkMl: { cyan: 6 } },
       { ...next, needMm: 1000, inkMl: { cyan: 4 } },
     ];
-    expect(planLine(back, { ...PRINTER, inkLeftMl: { cyan: 5 } }, [], there, 0).fray).toMatchObject({
+    expect(planLine(back, { ...PRINTER, inkLeftMl: { cyan: 5 } }, [], there, 0).shortage).toMatchObject({
       atMs: HOUR,
       runId: 'next',
     });

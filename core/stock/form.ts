@@ -4,11 +4,11 @@ export type SourceKind = 'roll' | 'tray' | 'bed';
 
 const SOURCES: Record<StockForm, SourceKind> = { roll: 'roll', sheet: 'tray', garment: 'bed' };
 
-export function goesInto(form: StockForm, kind: SourceKind): boolean {
+export function fitsSource(form: StockForm, kind: SourceKind): boolean {
   return SOURCES[form] === kind;
 }
 
 /** Whether one of these sources takes it; its width is another question. */
-export function takesForm(sources: readonly { readonly kind: SourceKind }[], form: StockForm): boolean {
-  return sources.some(({ kind }) => goesInto(form, kind));
+export function acceptsForm(sources: readonly { readonly kind: SourceKind }[], form: StockForm): boolean {
+  return sources.some(({ kind }) => fitsSource(form, kind));
 }

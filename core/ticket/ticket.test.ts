@@ -16,10 +16,10 @@ import {
   type TicketValues,
   changedKeys,
   makeTicket,
-  otherwise,
+  inheritedValue,
   presetIsChanged,
   putBack,
-  restamp,
+  rebaseTicket,
   runWideDifference,
   setHere,
   usePresetOf,
@@ -60,7 +60,7 @@ describe('tickets', () => {
 
   test('what is set here can be put back, one or all, and it is known what it would be otherwise', () => {
     const set = setHere(stamped(), { copies: 9, mirror: false, notes: 'by the side door' });
-    expect(otherwise(set, 'copies')).toEqual({ value: 3, origin: 'file name' });
+    expect(inheritedValue(set, 'copies')).toEqual({ value: 3, origin: 'file name' });
     expect(putBack(set, ['copies']).values).toMatchObject({ copies: 3, mirror: false, notes: 'by the side door' });
     expect(putBack(set, 'all')).toEqual(makeTicket({ ...stamped().layers, 'set here': {} }, stamped().preset));
     // Typing what holds anyhow is no change.
@@ -93,7 +93,7 @@ describe('tickets', () => {
 
   test('moved to another printer: its layers are taken anew, the others stay, a mode it does not have is left behind', () => {
     const set = setHere(stamped(), { copies: 4, modeId: 'fine', dryOut: false });
-    const moved = restamp(
+    const moved = rebaseTicket(
       set,
       { printer: { cutOff: 'none' }, stock: {}, queue: { modeId: 'photo', stockId: 'satin' } },
       { modeIds: ['photo'], stockIds: ['satin', 'banner'] },

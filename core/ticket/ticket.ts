@@ -1,5 +1,5 @@
 import type { ContourRule } from '../contour/contourRule.ts';
-import type { Grain } from '../layout/stances.ts';
+import type { Grain } from '../layout/orientations.ts';
 import type { TileRule } from '../layout/arrange/tiles.ts';
 import type { CarriageSpan, CutOff } from '../machine/constants.ts';
 import type { SizeRule } from './sizeRule.ts';
@@ -167,7 +167,7 @@ export function makeTicket(layers: TicketLayers, preset: PresetMark | null = nul
 }
 
 /** What a value would be if it were not set here, and where that comes from. */
-export function otherwise(ticket: Ticket, key: TicketKey): { readonly value: unknown; readonly origin: Origin } {
+export function inheritedValue(ticket: Ticket, key: TicketKey): { readonly value: unknown; readonly origin: Origin } {
   for (const origin of [...ORIGINS].reverse()) {
     const part = origin === 'set here' ? undefined : ticket.layers[origin];
     if (part && key in part) return { value: part[key], origin };
@@ -183,7 +183,7 @@ export function sameValue(a: unknown, b: unknown): boolean {
 export function setHere(ticket: Ticket, changes: TicketPart): Ticket {
   const here: Record<string, unknown> = { ...ticket.layers['set here'] };
   for (const [key, value] of Object.entries(changes)) {
-    if (sameValue(otherwise(ticket, key as TicketKey).value, value)) Reflect.deleteProperty(here, key);
+    if (sameValue(inheritedValue(ticket, key as TicketKey).value, value)) Reflect.deleteProperty(here, key);
     else here[key] = value;
   }
   return makeTicket({ ...ticket.layers, 'set here': here }, ticket.preset);
@@ -213,7 +213,7 @@ export function presetIsChanged(ticket: Ticket): boolean {
  * A job moves to another printer, stock or queue: those three layers are taken anew, the others stay. A mode, or a stock,
  * that is not to be had there is left behind.
  */
-export function restamp(
+export function rebaseTicket(
   ticket: Ticket,
   anew: Pick<TicketLayers, 'printer' | 'stock' | 'queue'>,
   known: { readonly modeIds: readonly string[]; readonly stockIds: readonly string[] },

@@ -18,7 +18,7 @@ export type Foreign = 'host' | 'origin';
  * @param names further names under which it may be reached, in any port: an entry `shop.example`, or `shop.example:8080`
  * @returns what is foreign; undefined where all is well
  */
-export function foreignIn(
+export function foreignRequest(
   { host, origin }: RequestFrom,
   port: number,
   names: readonly string[] = [],

@@ -8,7 +8,7 @@ import type { Reader } from './open.ts';
 import { type jobs, printers, queues, stocks } from './schema.ts';
 
 /** How a ticket makes pages look; empty where they look as they came. The pages' pictures are kept by it. */
-export function lookKey({ values }: Ticket): string {
+export function appearanceKey({ values }: Ticket): string {
   const { size, crop, bleedMm, turn, mirror, contour } = values;
   const cropped = crop.leftMm + crop.topMm + crop.rightMm + crop.bottomMm > 0;
   if (size.kind === 'as it came' && !cropped && bleedMm === null && turn === 0 && !mirror && !contour) return '';
@@ -28,7 +28,7 @@ export interface PageLook {
 }
 
 /** The look of one page in shares of its artwork with bleed; undefined where it is printed as it came. */
-export function pageLook(page: {
+export function pageAppearance(page: {
   readonly widthMm: number;
   readonly heightMm: number;
   readonly bleed: Sides;

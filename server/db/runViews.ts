@@ -9,7 +9,7 @@ import type { TicketValues } from '../../core/ticket/ticket.ts';
 import { LIVE_RUN_STATES, RUN_STATES_ON_PRINTER } from '../../core/flow/run.ts';
 import { outsideOf } from '../../core/ticket/finish.ts';
 import { feedingOf } from './feeding.ts';
-import { lookKey } from './jobLook.ts';
+import { appearanceKey } from './jobLook.ts';
 import type { Reader } from './open.ts';
 import { jobWordsOf, runWordsOf } from './runWords.ts';
 import { jobPages, jobs, pieces, printers, runPieces, runs } from './schema.ts';
@@ -179,7 +179,7 @@ export function runDetail(db: Reader, id: string): RunDetail | undefined {
     pieces: rows.map(({ pageRow, ticket, frontPieceId: _front, ...piece }) => ({
       ...piece,
       contour: pageRow.finished?.contour ? contourKey(piece.jobId, piece.page) : null,
-      look: lookKey(ticket),
+      look: appearanceKey(ticket),
       ...nestWishes(ticket.values),
       turnEverySecond: ticket.values.tiles?.turnEverySecond ?? false,
     })),
@@ -216,7 +216,7 @@ function pieceSize(
 }
 
 /** What jobs still owe, by job, with what the nest must know of it. */
-export function owedPieceRows(db: Reader, jobIds: readonly string[]): Map<string, RunNestPiece[]> {
+export function outstandingPieceRows(db: Reader, jobIds: readonly string[]): Map<string, RunNestPiece[]> {
   const rows = db
     .select({
       pieceId: pieces.id,
@@ -271,7 +271,7 @@ export function runNests(db: Reader, ids: readonly string[]): RunNestView[] {
       .all();
     const unknown = [...new Set(laid.map(({ jobId }) => jobId))].filter((id) => !looks.has(id));
     const tickets = db.select({ id: jobs.id, ticket: jobs.ticket }).from(jobs).where(inArray(jobs.id, unknown)).all();
-    for (const { id, ticket } of tickets) looks.set(id, lookKey(ticket));
+    for (const { id, ticket } of tickets) looks.set(id, appearanceKey(ticket));
     const { leftMm, rightMm } = run.settings;
     return {
       runId: run.id,

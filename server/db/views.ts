@@ -4,7 +4,7 @@ import type { JobDetail, JobItem, JobList, JobsWhich, RefusalView } from '../../
 import { LIVE_JOB_STATES, type PieceCounts } from '../../core/flow/job.ts';
 import type { Reader } from './open.ts';
 import { events, jobPages, jobs, pieces, refusals, runPieces, runs } from './schema.ts';
-import { lookKey, usableWidthOf } from './jobLook.ts';
+import { appearanceKey, usableWidthOf } from './jobLook.ts';
 import { searchJobs } from './jobSearch.ts';
 import { contourView, runName } from './runViews.ts';
 
@@ -52,7 +52,7 @@ function toItem(row: JobRow, counts: PieceCounts | undefined): JobItem {
     modeId: values.modeId,
     presetName: row.ticket.preset?.name ?? null,
     priority: values.priority,
-    look: lookKey(row.ticket),
+    look: appearanceKey(row.ticket),
     queueId: row.queueId,
     copies: values.copies,
     customer: values.customer,

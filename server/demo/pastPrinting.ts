@@ -9,17 +9,17 @@ import { printers, runs } from '../db/schema.ts';
 import { type Shop, transact } from '../shop.ts';
 import { createRun } from '../usecases/run/createRun.ts';
 import { layOutRun } from '../usecases/layout/layOutRun.ts';
-import { takeRunReport } from '../usecases/device/machineReports.ts';
+import { recordRunReport } from '../usecases/device/machineReports.ts';
 import { laidPieces, timeOfRun } from '../usecases/layout/measureRun.ts';
-import { type RunRow, moveRun } from '../usecases/run/moveRun.ts';
-import { queueRun, takeApartRun } from '../usecases/run/runSteps.ts';
+import { type RunRow, transitionRun } from '../usecases/run/transitionRun.ts';
+import { queueRun, dissolveRun } from '../usecases/run/runSteps.ts';
 import type { PastClock } from './pastClock.ts';
 import { pastSpool } from './pastSupplies.ts';
 
 const MIN = 60_000;
 /** One run in so many fails, or stands for a while. */
 const FAILS = 24;
-const STANDS = 18;
+const STOP_ODDS = 18;
 const FAULTS = ['jam', 'head strike'] as const;
 const STOPS = ['media out', 'cover open', 'ink out'] as const;
 /** From one run to the next with nobody in a hurry (ms). */
@@ -69,7 +69,7 @@ export class PastPrinting {
       const startMs = Math.max(this.clock.atMs + MIN, this.freeMs.get(run.printerId) ?? 0);
       const times = this.timesOf(this.rowOf(id), startMs);
       if (times.endMs > this.untilMs) {
-        takeApartRun(past, id, 'coordinator');
+        dissolveRun(past, id, 'coordinator');
         return;
       }
       const spoolId = pastSpool(past, run.stockId, laid.lengthMm + 2000);
@@ -83,34 +83,34 @@ export class PastPrinting {
     const { random } = this;
     const actualMs = this.actualOf(row);
     const share = random() < 1 / FAILS && row.lengthMm > 800 ? 0.25 + random() * 0.6 : 1;
-    const standsMs = random() < 1 / STANDS ? (3 + random() * 15) * MIN : 0;
+    const stoppedMs = random() < 1 / STOP_ODDS ? (3 + random() * 15) * MIN : 0;
     return {
       startMs,
       share,
-      standsMs,
+      stoppedMs,
       pauseMs: startMs + actualMs * share * 0.4,
-      endMs: startMs + actualMs * share + standsMs,
+      endMs: startMs + actualMs * share + stoppedMs,
     };
   }
 
   private print(
     runId: string,
-    { startMs, share, standsMs, pauseMs, endMs }: RunTimes,
+    { startMs, share, stoppedMs, pauseMs, endMs }: RunTimes,
     spoolId: string,
     jobId: string,
   ): void {
     this.at(startMs, () => {
       transact(this.past, (work) => {
-        moveRun(work, runId, 'send', { attempt: 1, spoolId });
+        transitionRun(work, runId, 'send', { attempt: 1, spoolId });
       });
       this.report(runId, { status: 'printing', share: 0, startMs });
     });
-    if (standsMs > 0) {
+    if (stoppedMs > 0) {
       const reason = this.oneOf(STOPS);
       this.at(pauseMs, () => {
         this.report(runId, { status: 'paused', share: 0.4 * share, startMs, reason });
       });
-      this.at(pauseMs + standsMs, () => {
+      this.at(pauseMs + stoppedMs, () => {
         this.report(runId, { status: 'printing', share: 0.4 * share, startMs });
       });
     }
@@ -139,7 +139,7 @@ export class PastPrinting {
     const run = this.rowOf(runId);
     const { ink }: Deviation = deviationOf(run.printerId);
     const { trailerMm } = feedingOf(this.past.db)(run);
-    takeRunReport(this.past, {
+    recordRunReport(this.past, {
       runId,
       attempt: run.attempt,
       seq: run.reportSeq + 1,
@@ -171,7 +171,7 @@ interface RunTimes {
   /** Of its length; less than 1: it fails there. */
   readonly share: number;
   readonly pauseMs: number;
-  readonly standsMs: number;
+  readonly stoppedMs: number;
   readonly endMs: number;
 }
 

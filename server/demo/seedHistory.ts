@@ -6,7 +6,7 @@ import { jobs, pieces, settings } from '../db/schema.ts';
 import { LiveBus } from '../http/liveBus.ts';
 import type { Shop } from '../shop.ts';
 import { changeJob } from '../usecases/ticket/changeJobs.ts';
-import { keepOrDrop, openAsNew } from '../usecases/shelf/shelf.ts';
+import { applyKeepRules, openAsNew } from '../usecases/shelf/shelf.ts';
 import { PastClock } from './pastClock.ts';
 import { PastPrinting } from './pastPrinting.ts';
 import { type PastWork, pastWork } from './pastWork.ts';
@@ -45,14 +45,14 @@ export async function seedHistory(shop: Shop, bringIn: BringIn): Promise<void> {
     (db.select().from(settings).where(eq(settings.key, KEY)).get()?.value as number | undefined) ?? 0;
   if (done() >= days.length) return;
   const clock = new PastClock(db, firstMs - HOUR);
-  const past: Shop = { ...shop, clock, bus: new LiveBus(), kick: () => undefined };
+  const past: Shop = { ...shop, clock, bus: new LiveBus(), wakeDispatcher: () => undefined };
   const masters = await masterJobs(past, bringIn);
   for (let day = done(); day < days.length; day += 1) {
     const dayMs = days[day] ?? openMs;
     const random = seededRandom(4000 + day);
     db.transaction(() => {
       clock.atMs = dayMs;
-      keepOrDrop(past);
+      applyKeepRules(past);
       const printing = new PastPrinting(past, clock, random, openMs - MIN);
       for (const { work, jobId } of masters) {
         if (dayMs > openMs - (work.restsDays ?? 0) * DAY) continue;

@@ -7,7 +7,7 @@ import { SilentLink, admitPlain, openTestShop, report, type TestShop } from '../
 import { createRun } from '../usecases/run/createRun.ts';
 import { layOutRun } from '../usecases/layout/layOutRun.ts';
 import { nestDraft } from '../usecases/layout/nestDraft.ts';
-import { takeRunReport } from '../usecases/device/machineReports.ts';
+import { recordRunReport } from '../usecases/device/machineReports.ts';
 import { queueRun } from '../usecases/run/runSteps.ts';
 import type { Shop } from '../shop.ts';
 import { Dispatcher } from './dispatcher.ts';
@@ -273,11 +273,11 @@ test('a look that throws is written down, and the next one comes all the same', 
 
 test('nothing new is sent while nothing can be written down; what is on the printer is looked after', async () => {
   const runId = await queued('later.pdf');
-  shop.storage.canTake = false;
+  shop.storage.acceptsWork = false;
   link.say('heron', 'idle');
   await settle();
   expect(link.keys).toEqual([]);
-  shop.storage.canTake = true;
+  shop.storage.acceptsWork = true;
   dispatcher.look();
   await settle(1);
   expect(link.keys).toEqual([`${runId}/1`]);
@@ -297,10 +297,13 @@ test('a late answer does not move a paused run back to printing; an end is taken
   await settle(1);
   link.say('heron', 'waiting', report(runId, 1, { seq: 20, status: 'paused', lengthMm: 100, reason: 'cover open' }));
   expect(rowOf(runId)?.state).toBe('paused');
-  takeRunReport(shop, report(runId, 1, { seq: 12, status: 'printing', lengthMm: 80 }));
+  recordRunReport(shop, report(runId, 1, { seq: 12, status: 'printing', lengthMm: 80 }));
   expect(rowOf(runId)).toMatchObject({ state: 'paused', reachedMm: 100, reportSeq: 20 });
-  takeRunReport(shop, report(runId, 1, { seq: 21, status: 'printing', lengthMm: 110 }));
+  recordRunReport(shop, report(runId, 1, { seq: 21, status: 'printing', lengthMm: 110 }));
   expect(rowOf(runId)?.state).toBe('printing');
-  takeRunReport(shop, report(runId, 1, { seq: 3, status: 'failed', lengthMm: 120, endedMs: 9, reason: 'lost power' }));
+  recordRunReport(
+    shop,
+    report(runId, 1, { seq: 3, status: 'failed', lengthMm: 120, endedMs: 9, reason: 'lost power' }),
+  );
   expect(rowOf(runId)?.state).toBe('failed');
 });

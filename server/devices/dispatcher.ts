@@ -7,12 +7,12 @@ import { runName } from '../db/runViews.ts';
 import type { RunCommand } from '../ports/machineLink.ts';
 import type { LaidPdf } from '../render/out/layPdf.ts';
 import { Refused, type Shop, transact } from '../shop.ts';
-import { isBack } from '../usecases/layout/backSide.ts';
+import { isBack } from '../usecases/layout/relayBack.ts';
 import { syncMedia } from '../usecases/device/syncMedia.ts';
-import { startAnswer } from '../usecases/plan/startRun.ts';
-import { takeMachineState, takeRunReport } from '../usecases/device/machineReports.ts';
+import { startAnswer } from '../usecases/plan/mayStart.ts';
+import { recordPrinterState, recordRunReport } from '../usecases/device/machineReports.ts';
 import { laidPieces, modeOf, timeOfRun } from '../usecases/layout/measureRun.ts';
-import { type RunRow, moveRun } from '../usecases/run/moveRun.ts';
+import { type RunRow, transitionRun } from '../usecases/run/transitionRun.ts';
 import { printerOf } from '../usecases/layout/layOutRun.ts';
 import { ensurePdf } from '../usecases/output/runPdf.ts';
 
@@ -76,7 +76,7 @@ export class Dispatcher {
   /** Writes down what a printer said. Where that fails, it is kept and written down later: nothing that was printed is forgotten. */
   private take(id: string, state: MachineState | undefined): void {
     try {
-      takeMachineState(this.shop, id, state);
+      recordPrinterState(this.shop, id, state);
       this.untaken.delete(id);
     } catch (error) {
       this.untaken.set(id, state);
@@ -126,7 +126,7 @@ export class Dispatcher {
         state: run.state,
       });
     }
-    takeRunReport(this.shop, await this.pass(run, command));
+    recordRunReport(this.shop, await this.pass(run, command));
   }
 
   private async pass(run: RunRow, command: RunCommand): Promise<RunReport> {
@@ -189,7 +189,7 @@ export class Dispatcher {
     if (onPrinter) return onPrinter.state === 'sent' || this.lost(onPrinter) ? onPrinter : undefined;
     const printer = this.shop.db.select().from(printers).where(eq(printers.id, printerId)).get();
     // What can't be written down is not begun.
-    if (printer?.linkStatus !== 'idle' || !this.shop.storage.canTake) return undefined;
+    if (printer?.linkStatus !== 'idle' || !this.shop.storage.acceptsWork) return undefined;
     const first = this.shop.db
       .select()
       .from(runs)
@@ -214,14 +214,14 @@ export class Dispatcher {
     const { shop } = this;
     if (run.state === 'printing' || run.state === 'paused') {
       const report = await shop.link.report(run.printerId, run.id, run.attempt);
-      takeRunReport(shop, report ?? forgotten(run, shop.clock.now()));
+      recordRunReport(shop, report ?? forgotten(run, shop.clock.now()));
       return;
     }
     const pdf = await ensurePdf(shop, run.id);
     const sent = run.state === 'sent' ? run : this.send(run);
     if (!sent) return;
     const report = await shop.link.send(sent.printerId, sent.id, sent.attempt, describe(shop, sent, pdf));
-    takeRunReport(shop, report);
+    recordRunReport(shop, report);
   }
 
   /**
@@ -233,7 +233,11 @@ export class Dispatcher {
     return transact(shop, (work) => {
       const now = this.nextFor(run.printerId);
       if (now?.id !== run.id || now.state !== 'queued') return undefined;
-      const moved = moveRun(work, run.id, 'send', { attempt: now.attempt + 1, spoolId: now.spoolId, reportSeq: 0 });
+      const moved = transitionRun(work, run.id, 'send', {
+        attempt: now.attempt + 1,
+        spoolId: now.spoolId,
+        reportSeq: 0,
+      });
       work.note({
         kind: 'run.sent',
         subject: ['run', run.id],

@@ -31,7 +31,7 @@ export async function renderedBytes(dir: string): Promise<{ readonly files: numb
  * @param isNeeded whether the file with this key must stay
  * @returns how many files went
  */
-export async function boundRendered(
+export async function pruneRendered(
   dir: string,
   mostBytes: number,
   isNeeded: (key: string) => boolean,

@@ -28,22 +28,22 @@ const failed = (code: string, message = code): Error => Object.assign(new Error(
 test('room that gets short is said first, then nothing new is taken, and it goes on a little above the limit', async () => {
   const { world, told, guard } = guarded(1000);
   await guard.look();
-  expect([guard.canTake, guard.view().state]).toEqual([true, 'fine']);
+  expect([guard.acceptsWork, guard.view().state]).toEqual([true, 'fine']);
   world.freeMb = 150;
   await guard.look();
-  expect([guard.canTake, guard.view().state]).toEqual([true, 'low']);
+  expect([guard.acceptsWork, guard.view().state]).toEqual([true, 'low']);
   world.freeMb = 99;
   await guard.look();
-  expect([guard.canTake, guard.view().text]).toEqual([
+  expect([guard.acceptsWork, guard.view().text]).toEqual([
     false,
     'The disk of the data folder is full: 99 MB left, 100 MB are needed. No new files are taken and nothing new is sent; what is on the printers prints on and is booked later.',
   ]);
   world.freeMb = 103;
   await guard.look();
-  expect(guard.canTake).toBe(false);
+  expect(guard.acceptsWork).toBe(false);
   world.freeMb = 106;
   await guard.look();
-  expect([guard.canTake, guard.view().state]).toEqual([true, 'low']);
+  expect([guard.acceptsWork, guard.view().state]).toEqual([true, 'low']);
   world.freeMb = 900;
   await guard.look();
   expect(told.map(({ state }) => state)).toEqual(['low', 'full', 'low', 'fine']);
@@ -54,13 +54,13 @@ test('a write that fails stops everything new at once, and a try-out that goes t
   await guard.look();
   world.broken = failed('ENOSPC');
   expect(guard.noticed(world.broken)).toBe(true);
-  expect(guard.canTake).toBe(false);
+  expect(guard.acceptsWork).toBe(false);
   await guard.look();
   // There is room by what the disk says, but what is written does not go through: a quota, say.
   expect(guard.view().state).toBe('full');
   world.broken = undefined;
   await guard.look();
-  expect(guard.canTake).toBe(true);
+  expect(guard.acceptsWork).toBe(true);
   expect(lines).toHaveLength(2);
 });
 
@@ -73,7 +73,7 @@ test('while another holds the database nobody waits for its lock; afterwards the
   expect(world.patient).toBe(false);
   world.broken = undefined;
   await guard.look();
-  expect([world.patient, guard.canTake]).toEqual([true, true]);
+  expect([world.patient, guard.acceptsWork]).toEqual([true, true]);
 });
 
 test('much room is said in gigabytes', async () => {

@@ -35,7 +35,7 @@ export class StorageGuard implements Storage {
 
   constructor(private readonly parts: StorageParts) {}
 
-  get canTake(): boolean {
+  get acceptsWork(): boolean {
     return this.fault === undefined && !this.short;
   }
 

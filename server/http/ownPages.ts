@@ -1,5 +1,5 @@
 import type { RequestHandler } from 'express';
-import { foreignIn } from '../../core/web/ownRequest.ts';
+import { foreignRequest } from '../../core/web/ownRequest.ts';
 import { Refused } from '../shop.ts';
 
 const WHY = {
@@ -16,7 +16,7 @@ const WHY = {
 export function onlyOwnPages(port: () => number, names: () => readonly string[]): RequestHandler {
   return (req, _res, next) => {
     const { host, origin } = req.headers;
-    const foreign = foreignIn({ host, origin }, port(), names());
+    const foreign = foreignRequest({ host, origin }, port(), names());
     if (foreign === undefined) {
       next();
       return;

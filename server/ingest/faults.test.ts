@@ -195,12 +195,12 @@ test('a full disk while a job is sent on: it is written down as still to be done
 });
 
 test('while nothing can be written down files stay where they are, and are taken afterwards', async () => {
-  shop.storage.canTake = false;
+  shop.storage.acceptsWork = false;
   await watchFolder();
   writeFileSync(join(path, 'patient.png'), png);
   await new Promise((done) => setTimeout(done, 700));
   expect([readdirSync(path).includes('patient.png'), all()]).toEqual([true, []]);
-  shop.storage.canTake = true;
+  shop.storage.acceptsWork = true;
   await until(() => all().some(({ state }) => state === 'ready'));
 });
 

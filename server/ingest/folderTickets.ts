@@ -4,7 +4,7 @@ import { basename, join } from 'node:path';
 import type { hotFolders } from '../db/schema.ts';
 import { writeWhole } from '../files/atomic.ts';
 import { type Shop, newId } from '../shop.ts';
-import { lateTicket } from '../usecases/arrival/lateTicket.ts';
+import { lateTicket } from '../usecases/arrival/applyLateTicket.ts';
 import { refuseFile } from '../usecases/arrival/refuseFile.ts';
 import { rowContext } from '../usecases/arrival/rowContext.ts';
 import { DONE, REFUSED } from '../files/folderFiles.ts';

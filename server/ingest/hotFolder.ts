@@ -6,13 +6,13 @@ import type { NameContext } from '../../core/ticket/namePattern.ts';
 import type { hotFolders } from '../db/schema.ts';
 import { writeWhole } from '../files/atomic.ts';
 import { type Shop, newId } from '../shop.ts';
-import { forgetArriving, showArriving } from '../usecases/arrival/showArriving.ts';
+import { forgetArriving, showArriving } from '../usecases/arrival/recordArriving.ts';
 import { CLAIMED, DEPTH, DONE, REFUSED, listFiles } from '../files/folderFiles.ts';
 import { FolderTickets } from './folderTickets.ts';
 import { type Claim, type Intake, SAID, leftoverClaims } from './intake.ts';
 import { nameSays } from './nameSays.ts';
 import { TICKET_ENDING } from './readTicketFile.ts';
-import { type Wholeness, lookAt } from '../render/wholeness.ts';
+import { type Completeness, inspectFile } from '../render/completeness.ts';
 
 export type HotFolderRow = typeof hotFolders.$inferSelect;
 
@@ -21,7 +21,7 @@ interface Seen {
   mtimeMs: number;
   firstMs: number;
   changedMs: number;
-  look: Wholeness | undefined;
+  look: Completeness | undefined;
   shownBytes: number;
   /** Somebody still held it when it was to be taken: not tried again before then. */
   notBeforeMs: number;
@@ -102,7 +102,7 @@ export class HotFolder {
     this.scanning = 'yes';
     let unsettled = false;
     // Where nothing can be written down nothing is taken: files lie safe where they are.
-    if (!this.shop.storage.canTake) {
+    if (!this.shop.storage.acceptsWork) {
       this.swept = false;
       this.scanning = 'no';
       this.wake(IDLE_MS);
@@ -221,7 +221,7 @@ export class HotFolder {
     if (quiet === undefined || !seen) return true;
     if (this.now() < seen.notBeforeMs) return false;
     try {
-      seen.look ??= await lookAt(path);
+      seen.look ??= await inspectFile(path);
     } catch {
       return true;
     }
@@ -234,7 +234,7 @@ export class HotFolder {
   }
 
   /** How long a file of this look must be quiet before it is taken, whole or not (the intake says what is wrong). */
-  private patience(look: Wholeness): number {
+  private patience(look: Completeness): number {
     const { limits } = this.shop;
     switch (look.kind) {
       case 'whole':

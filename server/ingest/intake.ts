@@ -5,7 +5,7 @@ import { refusals } from '../db/schema.ts';
 import { exists, writeWhole } from '../files/atomic.ts';
 import { Refused, type Shop } from '../shop.ts';
 import { type Arrival, admitJob, jobsOfClaim } from '../usecases/arrival/admitJob.ts';
-import { followArrival } from '../usecases/arrival/arrivalTodos.ts';
+import { continueArrival } from '../usecases/arrival/arrivalTodos.ts';
 import { refuseFile } from '../usecases/arrival/refuseFile.ts';
 
 /** A file that has been claimed: it lies alone in a folder named after the claim, under its own name. */
@@ -73,7 +73,7 @@ export class Intake {
 
   private async follow(jobIds: readonly string[]): Promise<void> {
     try {
-      await followArrival(this.shop, jobIds);
+      await continueArrival(this.shop, jobIds);
     } catch (error) {
       // It is written down that it is still to be done; the next look does it.
       this.shop.log.warn({ err: error, jobIds }, 'what follows the arrival of jobs waits');

@@ -3,7 +3,7 @@ import type { StorageView } from '../../contract/api/storage.ts';
 /** What there is to know of disk and database before something new is begun. */
 export interface Storage {
   /** False while nothing new may be taken in or sent: what is under way goes on and is written down later. */
-  readonly canTake: boolean;
+  readonly acceptsWork: boolean;
   view(): StorageView;
   /**
    * Says that something failed.

@@ -13,7 +13,7 @@ import { turnedSize } from '../../core/geometry/turn.ts';
 import type { FinishedPage } from '../../core/ticket/finishedPage.ts';
 import { finishPage, outsideOf } from '../../core/ticket/finish.ts';
 import { PLAIN_TICKET, type TicketPart } from '../../core/ticket/ticket.ts';
-import { pageLook } from '../db/jobLook.ts';
+import { pageAppearance } from '../db/jobLook.ts';
 import { DataPaths } from '../files/paths.ts';
 import { readLimits } from '../limits.ts';
 import { decalPdf } from '../testing/decalPdf.ts';
@@ -148,14 +148,14 @@ async function laidPicture(
   mirrored: boolean,
 ): Promise<Laid> {
   const size = outsideOf(page);
-  const look = pageLook({ ...source, finished: page }) ?? null;
+  const appearance = pageAppearance({ ...source, finished: page }) ?? null;
   const place = { xMm: 20, yMm: 25, angleDeg };
   const contour = page.contour;
   if (!contour) throw new Error('no contour');
   const onPage = (ring: Outline): Outline => laidOutline(ring, size, place, mirrored);
   const art: LaidArt = {
-    ...{ sha256, format, page: 0, look, part: null, mirrored, ...place, ...size },
-    ...(look?.without ? { without: look.without } : {}),
+    ...{ sha256, format, page: 0, appearance, part: null, mirrored, ...place, ...size },
+    ...(appearance?.without ? { without: appearance.without } : {}),
     within: onPage(contour.outline),
     cut: contour.cut.map(onPage),
   };

@@ -153,7 +153,7 @@ describe('PNG and JPEG', () => {
       sha256: answer.sha256,
       format: 'jpeg' as const,
       page: 0,
-      look: null,
+      appearance: null,
       part: null,
       xMm: 0,
       yMm: 0,
@@ -241,7 +241,7 @@ describe('SVG', () => {
       sha256: answer.sha256,
       format: 'svg' as const,
       page: 0,
-      look: null,
+      appearance: null,
       part: null,
       xMm: 0,
       yMm: 0,
@@ -329,7 +329,7 @@ test('a part alone: a spot channel, an ink of CMYK, an ink of RGB; full ink is b
       sha256: answer.sha256,
       format,
       page: 0,
-      look: null,
+      appearance: null,
       part,
       xMm: 0,
       yMm: 0,
@@ -371,19 +371,19 @@ test('the look of a ticket: picture and print are cropped, turned and mirrored a
   const answer = await answerTo(file);
   if (!answer.ok) throw new Error(answer.reason);
   const { sha256 } = answer;
-  const look = {
+  const appearance = {
     key: 'look-1',
     window: { x: 0, y: 0, width: 1, height: 0.75 },
     aspect: 100 / 75,
     turn: 90 as const,
     mirror: true,
   };
-  await runTask({ kind: 'draw', sha256, page: 0, size: 'thumb', format: 'png', look, root, limits: LIMITS });
+  await runTask({ kind: 'draw', sha256, page: 0, size: 'thumb', format: 'png', appearance, root, limits: LIMITS });
   const art = {
     sha256,
     format: 'png' as const,
     page: 0,
-    look,
+    appearance,
     part: null,
     xMm: 0,
     yMm: 0,

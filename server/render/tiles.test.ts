@@ -53,7 +53,7 @@ test.each(['upright', 'level'] as const)(
   'panels (%s) that are cut out and put together are the artwork, however they lay',
   async (cut) => {
     const sha256 = await bars();
-    const base = { sha256, format: 'pdf', page: 0, look: null, part: null } as const;
+    const base = { sha256, format: 'pdf', page: 0, appearance: null, part: null } as const;
     const whole = await drawn('whole', { widthMm: ART.widthMm, lengthMm: ART.heightMm }, [
       { ...base, ...ART, xMm: 0, yMm: 0, angleDeg: 0 },
     ]);

@@ -67,7 +67,7 @@ async function printed(key: string, sha256: string, places: readonly Place[], mi
     sha256,
     format: 'pdf',
     page: 0,
-    look: null,
+    appearance: null,
     part: null,
     ...SIZE,
     ...place,

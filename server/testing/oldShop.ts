@@ -17,7 +17,7 @@ import { createRun } from '../usecases/run/createRun.ts';
 import { layOutRun } from '../usecases/layout/layOutRun.ts';
 import { runMedia } from '../usecases/run/runMedia.ts';
 import { queueRun } from '../usecases/run/runSteps.ts';
-import { NO_NATURE, TicketDesk } from '../usecases/ticket/ticketDesk.ts';
+import { NO_NATURE, TicketService } from '../usecases/ticket/ticketService.ts';
 import { statements } from './oldRows.ts';
 import { openTestShop } from './shopFixture.ts';
 
@@ -128,7 +128,7 @@ class PastOf {
     private readonly files: readonly SourceOf[],
   ) {
     this.firstMs = shop.clock.now() - size.years * 365 * DAY_MS;
-    const desk = new TicketDesk(shop.db);
+    const desk = new TicketService(shop.db);
     this.tickets = shop.db
       .select()
       .from(queues)

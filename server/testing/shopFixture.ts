@@ -19,7 +19,7 @@ import type { RenderPool } from '../work/pool.ts';
 import { type Task, runTask } from '../work/tasks.ts';
 import { type Shop, newId } from '../shop.ts';
 import { admitJob } from '../usecases/arrival/admitJob.ts';
-import { NO_NATURE } from '../usecases/ticket/ticketDesk.ts';
+import { NO_NATURE } from '../usecases/ticket/ticketService.ts';
 
 /** A printer that never answers by itself: tests say what it reports. */
 export class SilentLink implements MachineLink {
@@ -85,11 +85,17 @@ export function report(runId: string, attempt: number, change: Partial<RunReport
 
 /** Disk and database that are well until a test says otherwise. */
 export class TestStorage implements Storage {
-  canTake = true;
+  acceptsWork = true;
   readonly errors: unknown[] = [];
   view(): StorageView {
-    const state = this.canTake ? 'fine' : 'full';
-    return { state, freeBytes: null, leastFreeBytes: 0, text: this.canTake ? null : 'The disk is full.', remedy: null };
+    const state = this.acceptsWork ? 'fine' : 'full';
+    return {
+      state,
+      freeBytes: null,
+      leastFreeBytes: 0,
+      text: this.acceptsWork ? null : 'The disk is full.',
+      remedy: null,
+    };
   }
   noticed(error: unknown): boolean {
     const fault = storageFault(error) !== undefined;
@@ -138,7 +144,7 @@ export function openTestShop(keptIn?: string): { shop: TestShop; close: () => vo
     storage: new TestStorage(),
     log: pino({ level: 'silent' }),
     baseUrl: () => 'http://127.0.0.1:1',
-    kick: () => undefined,
+    wakeDispatcher: () => undefined,
   };
   return {
     shop,

@@ -8,11 +8,11 @@ import type { FileFormat } from '../../core/ticket/fileFormat.ts';
 import type { AssemblyInput } from '../render/out/assemblyMap.ts';
 import type { JobSheetInput } from '../render/out/jobSheet.ts';
 import type { LayPdfInput } from '../render/out/layPdf.ts';
-import type { Look } from '../render/picture/pictures.ts';
+import type { Appearance } from '../render/picture/pictures.ts';
 import type { PictureSize } from '../render/picture/pictureSizes.ts';
 import type { WorksheetAnswer, WorksheetInput } from '../render/out/worksheet.ts';
 import type { RunPictureInput } from '../render/out/runPicture.ts';
-import type { BatchOrder, LayAnswer, LineOrders, TakeAnswer, Task } from './tasks.ts';
+import type { BatchOrder, LayAnswer, LineOrders, FirstLookAnswer, Task } from './tasks.ts';
 
 export interface NestOrder {
   readonly input: NestInput;
@@ -45,16 +45,22 @@ export class RenderPool {
     this.loaded = this.ask(this.pool, { kind: 'ready' }).catch(() => undefined);
   }
 
-  take(path: string): Promise<TakeAnswer> {
-    return this.ask<TakeAnswer>(this.pool, { kind: 'take', path, root: this.root, limits: this.limits });
+  take(path: string): Promise<FirstLookAnswer> {
+    return this.ask<FirstLookAnswer>(this.pool, { kind: 'take', path, root: this.root, limits: this.limits });
   }
 
   /** A picture that several places of a page ask for at once is drawn once. */
-  draw(sha256: string, page: number, size: PictureSize, format: FileFormat, look: Look | undefined): Promise<void> {
-    const key = `${sha256}/${page}/${size}/${look?.key ?? ''}`;
+  draw(
+    sha256: string,
+    page: number,
+    size: PictureSize,
+    format: FileFormat,
+    appearance: Appearance | undefined,
+  ): Promise<void> {
+    const key = `${sha256}/${page}/${size}/${appearance?.key ?? ''}`;
     const under = this.drawing.get(key);
     if (under) return under;
-    const task: Task = { kind: 'draw', sha256, page, size, format, look, root: this.root, limits: this.limits };
+    const task: Task = { kind: 'draw', sha256, page, size, format, appearance, root: this.root, limits: this.limits };
     const drawn = this.ask<undefined>(this.urgent, task).finally(() => this.drawing.delete(key));
     this.drawing.set(key, drawn);
     return drawn;

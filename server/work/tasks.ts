@@ -7,13 +7,13 @@ import { nest as nestPieces } from '../../core/layout/nest.ts';
 import type { NestInput } from '../../core/layout/nestInput.ts';
 import { storeFile } from '../files/atomic.ts';
 import { DataPaths } from '../files/paths.ts';
-import { lookAt } from '../render/wholeness.ts';
+import { inspectFile } from '../render/completeness.ts';
 import type { Limits } from '../limits.ts';
 import { FORMAT_NAMES, type FileFormat } from '../../core/ticket/fileFormat.ts';
 import { type FileFacts, Unreadable } from '../render/facts.ts';
 import { type JobSheetInput, jobSheet } from '../render/out/jobSheet.ts';
 import { type LaidPdf, type LayPdfInput, layPdf } from '../render/out/layPdf.ts';
-import type { Look } from '../render/picture/pictures.ts';
+import type { Appearance } from '../render/picture/pictures.ts';
 import { drawPdfPage, readPdf } from '../render/pdf/readPdf.ts';
 import { readSvg, svgAsPdf } from '../render/svg/readSvg.ts';
 import type { PictureSize } from '../render/picture/pictureSizes.ts';
@@ -34,7 +34,7 @@ export type Task =
       readonly page: number;
       readonly size: PictureSize;
       readonly format: FileFormat;
-      readonly look: Look | undefined;
+      readonly appearance: Appearance | undefined;
       readonly root: string;
       readonly limits: Limits;
     }
@@ -54,7 +54,7 @@ export type Task =
       readonly timeLimitMs: number;
     };
 
-export type TakeAnswer =
+export type FirstLookAnswer =
   | { readonly ok: true; readonly sha256: string; readonly bytes: number; readonly facts: FileFacts }
   | {
       readonly ok: false;
@@ -63,28 +63,29 @@ export type TakeAnswer =
       readonly detail?: string;
     };
 
-export async function take(path: string, root: string, limits: Limits): Promise<TakeAnswer> {
+export async function take(path: string, root: string, limits: Limits): Promise<FirstLookAnswer> {
   const paths = new DataPaths(root);
   try {
-    const look = await lookAt(path);
-    if (look.kind === 'empty') throw new Unreadable('The file is empty.');
-    if (look.kind === 'unsupported') {
-      throw new Unreadable(`This is ${look.looksLike}. PDF, PNG, JPEG, TIFF and SVG can be printed.`);
+    const found = await inspectFile(path);
+    if (found.kind === 'empty') throw new Unreadable('The file is empty.');
+    if (found.kind === 'unsupported') {
+      throw new Unreadable(`This is ${found.looksLike}. PDF, PNG, JPEG, TIFF and SVG can be printed.`);
     }
-    if (look.kind === 'incomplete' && look.format === undefined) throw new Unreadable(`The file lacks ${look.lacks}.`);
-    if (look.kind === 'incomplete') {
+    if (found.kind === 'incomplete' && found.format === undefined)
+      throw new Unreadable(`The file lacks ${found.lacks}.`);
+    if (found.kind === 'incomplete') {
       throw new Unreadable(
-        `The ${FORMAT_NAMES[look.format ?? 'pdf']} is cut short: it lacks ${look.lacks}. Copy it again.`,
+        `The ${FORMAT_NAMES[found.format ?? 'pdf']} is cut short: it lacks ${found.lacks}. Copy it again.`,
       );
     }
     const { sha256, bytes } = await storeFile(path, paths.temporary, (hash) => paths.source(hash));
     const source = paths.source(sha256);
     try {
-      return { ok: true, sha256, bytes, facts: await readFacts(look.format, source, sha256, paths, limits) };
+      return { ok: true, sha256, bytes, facts: await readFacts(found.format, source, sha256, paths, limits) };
     } catch (error) {
       if (error instanceof Unreadable || !(error instanceof Error) || 'code' in error) throw error;
       // A library that gives up on a file has met what no such file may hold.
-      const reason = `The ${FORMAT_NAMES[look.format]} is damaged and cannot be read. Save it again from the program that made it.`;
+      const reason = `The ${FORMAT_NAMES[found.format]} is damaged and cannot be read. Save it again from the program that made it.`;
       return { ok: false, reason, detail: error.stack ?? error.message };
     }
   } catch (error) {
@@ -111,14 +112,14 @@ function readFacts(
 }
 
 async function draw(task: Extract<Task, { kind: 'draw' }>): Promise<void> {
-  const { sha256, page, size, look, format, limits } = task;
+  const { sha256, page, size, appearance, format, limits } = task;
   const paths = new DataPaths(task.root);
   const source = paths.source(sha256);
   if (format === 'pdf' || format === 'svg') {
-    const dropped = look?.without?.name ?? undefined;
+    const dropped = appearance?.without?.name ?? undefined;
     const pdf = format === 'svg' ? await svgAsPdf(source, sha256, paths, limits, dropped) : source;
-    await drawPdfPage(pdf, sha256, page, size, look, paths);
-  } else await drawPicture(source, page, format, { sha256, size, look }, paths, limits);
+    await drawPdfPage(pdf, sha256, page, size, appearance, paths);
+  } else await drawPicture(source, page, format, { sha256, size, appearance }, paths, limits);
 }
 
 export function nest(task: Extract<Task, { kind: 'nest' }>): NestLayout {

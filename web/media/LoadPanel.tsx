@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { LoadSpool, SpoolView } from '../../contract/api/floor.ts';
-import { goesInto } from '../../core/stock/form.ts';
+import { fitsSource } from '../../core/stock/form.ts';
 import { rollLengthMm } from '../../core/stock/roll.ts';
 import { TAKE_UP_CHECKS, type TakeUp } from '../../core/stock/takeUp.ts';
 import { parseLength } from '../../core/units/length.ts';
@@ -34,7 +34,7 @@ export function LoadPanel({ printer, sourceId, wantedStockId, spoolId, onDone }:
   const fitting = spools
     .filter((spool) => {
       const form = forms.get(spool.stockId);
-      return spool.printerId === null && source && form !== undefined && goesInto(form, source.kind);
+      return spool.printerId === null && source && form !== undefined && fitsSource(form, source.kind);
     })
     .filter((spool) => source?.kind === 'bed' || spool.widthMm <= printer.config.widestMediaMm)
     // What is wanted first, and of that the shortest: part rolls and offcuts go before new ones.

@@ -2,7 +2,7 @@ import { CUT_OFFS } from '../../core/machine/constants.ts';
 import { KeepField, MoneyField } from './FinishFields.tsx';
 import { FlipHorizontal2, RotateCcw, RotateCw } from 'lucide-react';
 import type { CutLine } from '../../core/contour/contourRule.ts';
-import { GRAINS } from '../../core/layout/stances.ts';
+import { GRAINS } from '../../core/layout/orientations.ts';
 import type { TicketPartView } from '../../contract/api/ticket.ts';
 import { PRIORITIES } from '../../core/ticket/ticket.ts';
 import type { Printer, Stock } from '../api/data.ts';

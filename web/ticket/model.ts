@@ -1,5 +1,5 @@
 import type { JobChange, TicketPartView, TicketView } from '../../contract/api/ticket.ts';
-import { PLAIN_TICKET, type TicketKey, TICKET_KEYS, otherwise, sameValue } from '../../core/ticket/ticket.ts';
+import { PLAIN_TICKET, type TicketKey, TICKET_KEYS, inheritedValue, sameValue } from '../../core/ticket/ticket.ts';
 import { valueText, type Names } from './valueText.ts';
 
 /** Where a value stands, as the form shows it beside the value. */
@@ -27,7 +27,7 @@ export function oneTicket(ticket: TicketView, names: Names, onChange: (change: J
     standing: (key) => {
       const origin = ticket.origins[key];
       const set = origin === 'set here';
-      const else_ = set ? otherwise(ticket, key) : undefined;
+      const else_ = set ? inheritedValue(ticket, key) : undefined;
       return {
         text: origin,
         strong: set,

@@ -1,5 +1,5 @@
 import { type Result, ok, refuse } from '../../result.ts';
-import { type Stance, type Turning, stancesOf } from '../stances.ts';
+import { type Orientation, type Turning, orientationsOf } from '../orientations.ts';
 import { neededExtentMm, piecesThatFit, runsForOrder } from './stepAndRepeat.ts';
 
 /** What one segment may take: the usable width, and H, the free-hang length less margins, marks and the end cut. */
@@ -30,14 +30,14 @@ export type SegmentRefusal =
  */
 export function planSegment(piece: Turning, room: SegmentRoom): Result<SegmentPlan, SegmentRefusal> {
   const square = piece.widthMm === piece.heightMm;
-  const stances = stancesOf(square ? { ...piece, quarterTurn: false } : piece);
-  const plans = stances.map((stance) => planOneWay(stance, room)).filter((plan) => plan.perRun > 0);
+  const orientations = orientationsOf(square ? { ...piece, quarterTurn: false } : piece);
+  const plans = orientations.map((orientation) => planOneWay(orientation, room)).filter((plan) => plan.perRun > 0);
   const [first, ...others] = plans;
-  if (!first) return refuse(whyNone(stances, room));
+  if (!first) return refuse(whyNone(orientations, room));
   return ok(others.reduce((best, plan) => (isDenser(plan, best) ? plan : best), first));
 }
 
-function planOneWay({ angleDeg, widthMm: w, heightMm: h }: Stance, room: SegmentRoom): SegmentPlan {
+function planOneWay({ angleDeg, widthMm: w, heightMm: h }: Orientation, room: SegmentRoom): SegmentPlan {
   const columns = piecesThatFit(room.widthMm, w, room.gapXMm);
   const rows = columns > 0 ? piecesThatFit(room.lengthMm, h, room.gapYMm) : 0;
   const extentMm = neededExtentMm(rows, h, room.gapYMm);
@@ -51,10 +51,10 @@ function isDenser(plan: SegmentPlan, than: SegmentPlan): boolean {
   return Math.abs(difference) > SAME ? difference > 0 : plan.extentMm < than.extentMm;
 }
 
-function whyNone(stances: readonly Stance[], room: SegmentRoom): SegmentRefusal {
-  const narrow = stances.filter(({ widthMm }) => widthMm <= room.widthMm);
+function whyNone(orientations: readonly Orientation[], room: SegmentRoom): SegmentRefusal {
+  const narrow = orientations.filter(({ widthMm }) => widthMm <= room.widthMm);
   if (narrow.length === 0) {
-    const leastMm = Math.min(...stances.map(({ widthMm }) => widthMm));
+    const leastMm = Math.min(...orientations.map(({ widthMm }) => widthMm));
     return { code: 'too-wide', leastMm, roomMm: room.widthMm };
   }
   // Of the ways that fit across, the shorter one.

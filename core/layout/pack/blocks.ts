@@ -1,13 +1,13 @@
 import { type Random, seededRandom } from '../../random.ts';
 import { toGrid } from './grid.ts';
-import type { Stance } from '../stances.ts';
+import type { Orientation } from '../orientations.ts';
 import type { NestControl, NestLayout, Placement } from '../nestLayout.ts';
 import type { NestPiece } from '../nestPiece.ts';
-import { type NestInput, fittingStances, usableLengthMm, usableWidthMm } from '../nestInput.ts';
+import { type NestInput, fittingOrientations, usableLengthMm, usableWidthMm } from '../nestInput.ts';
 
 /** Copies of a piece as one rectangle: columns across, rows along, the last row perhaps not full. */
 interface Block {
-  readonly stance: Stance;
+  readonly orientation: Orientation;
   readonly columns: number;
   readonly rows: number;
   readonly widthMm: number;
@@ -65,17 +65,17 @@ function isBlock(piece: NestPiece): boolean {
 /** All blocks of a piece that fit, those that waste least and are least drawn out first; none where only a part fits. */
 function blocksOf(input: NestInput, piece: NestPiece): Block[] {
   const room = { across: toGrid(usableWidthMm(input)), along: usableLengthMm(input) };
-  const blocks = fittingStances(input, piece).flatMap((stance) => {
+  const blocks = fittingOrientations(input, piece).flatMap((orientation) => {
     const list: Block[] = [];
     for (let columns = 1; columns <= piece.copies; columns++) {
-      const widthMm = columns * stance.widthMm + (columns - 1) * input.gapXMm;
+      const widthMm = columns * orientation.widthMm + (columns - 1) * input.gapXMm;
       if (toGrid(widthMm) > room.across) break;
       const rows = Math.ceil(piece.copies / columns);
       // The same rows with fewer columns waste less.
       if (columns > 1 && Math.ceil(piece.copies / (columns - 1)) === rows) continue;
-      const heightMm = rows * stance.heightMm + (rows - 1) * input.gapYMm;
+      const heightMm = rows * orientation.heightMm + (rows - 1) * input.gapYMm;
       if (heightMm > room.along + 1e-9) continue;
-      list.push({ stance, columns, rows, widthMm, heightMm });
+      list.push({ orientation, columns, rows, widthMm, heightMm });
     }
     return list;
   });
@@ -101,7 +101,7 @@ function changed(
   return next;
 }
 
-/** The problem with each block as one piece that may not turn: its stance is chosen already. */
+/** The problem with each block as one piece that may not turn: its orientation is chosen already. */
 function withBlocks(input: NestInput, chosen: ReadonlyMap<string, Block>): NestInput {
   return {
     ...input,
@@ -124,13 +124,13 @@ function takenApart(
   return placements.flatMap((placement) => {
     const block = chosen.get(placement.id);
     if (!block) return [placement];
-    const { stance, columns } = block;
+    const { orientation, columns } = block;
     return Array.from({ length: copies.get(placement.id) ?? 0 }, (_, copy) => ({
       id: placement.id,
       copy,
-      xMm: placement.xMm + (copy % columns) * (stance.widthMm + input.gapXMm),
-      yMm: placement.yMm + Math.floor(copy / columns) * (stance.heightMm + input.gapYMm),
-      angleDeg: stance.angleDeg,
+      xMm: placement.xMm + (copy % columns) * (orientation.widthMm + input.gapXMm),
+      yMm: placement.yMm + Math.floor(copy / columns) * (orientation.heightMm + input.gapYMm),
+      angleDeg: orientation.angleDeg,
     }));
   });
 }

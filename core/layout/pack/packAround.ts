@@ -4,7 +4,7 @@ import { FreeSpace, type GridRect } from './freeSpace.ts';
 import { fromGrid, toGrid } from './grid.ts';
 import type { NestControl, Placement } from '../nestLayout.ts';
 import type { NestPiece } from '../nestPiece.ts';
-import { type NestInput, fittingStances, usableLengthMm, usableWidthMm } from '../nestInput.ts';
+import { type NestInput, fittingOrientations, usableLengthMm, usableWidthMm } from '../nestInput.ts';
 
 interface Copy {
   readonly piece: NestPiece;
@@ -125,7 +125,7 @@ interface Spot {
 /** Whichever way reaches less far; a tie keeps it upright. */
 function freePlace(space: FreeSpace, input: NestInput, piece: NestPiece, gx: number, gy: number): Spot {
   let best: Spot | undefined;
-  for (const { angleDeg, widthMm, heightMm } of fittingStances(input, piece)) {
+  for (const { angleDeg, widthMm, heightMm } of fittingOrientations(input, piece)) {
     const [w, h] = [toGrid(widthMm) + gx, toGrid(heightMm) + gy];
     const at = space.lowest(w, h);
     if (at && (!best || at.y + h < best.rect.y + best.rect.h)) best = { rect: { ...at, w, h }, angleDeg };

@@ -98,7 +98,7 @@ export class RowPacker {
    * @param spent asked before each row that is tried; true gives up
    */
   run(keep: number, spent: () => boolean): RowPacking | undefined {
-    this.standTall();
+    this.layUpright();
     while (this.remaining > keep) {
       if (spent()) return undefined;
       this.compact();
@@ -122,7 +122,7 @@ export class RowPacker {
   }
 
   /** Pieces that tower above all others have no row: they stand side by side first, falling. */
-  private standTall(): void {
+  private layUpright(): void {
     let sum = 0;
     let count = 0;
     for (const c of this.classes) {

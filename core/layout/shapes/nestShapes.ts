@@ -4,8 +4,8 @@ import { seededRandom } from '../../random.ts';
 import { outlineBoundMm } from '../bound.ts';
 import type { NestControl, NestLayout, Placement } from '../nestLayout.ts';
 import type { NestPiece } from '../nestPiece.ts';
-import { type NestInput, fittingStances, usableWidthMm } from '../nestInput.ts';
-import { ShapeBook, type Stance } from './noFit.ts';
+import { type NestInput, fittingOrientations, usableWidthMm } from '../nestInput.ts';
+import { ShapeBook, type Orientation } from './noFit.ts';
 import { anglesOf, outlineOf } from './outlines.ts';
 import { Separator } from './separator.ts';
 import { type LaidShape, type ShapeItem, ShapeSearch, shapeItems } from './shapeSearch.ts';
@@ -84,7 +84,7 @@ export function nestShapes(
 const BOX_STEPS = 1500;
 
 function reachOf(laid: readonly LaidShape[]): number {
-  return Math.max(...laid.map(({ y, stance }) => y + stance.height));
+  return Math.max(...laid.map(({ y, orientation }) => y + orientation.height));
 }
 
 /** The nest of the rectangles with the outlines in them; undefined where a rectangle fits in no way that its piece may lie. */
@@ -96,7 +96,7 @@ function asShapes(
 ): LaidShape[] | undefined {
   const pieces = input.pieces.map((piece) => ({ ...piece, outline: undefined }));
   const boxes = { ...input, pieces };
-  if (pieces.some((piece) => fittingStances(boxes, piece).length === 0)) return undefined;
+  if (pieces.some((piece) => fittingOrientations(boxes, piece).length === 0)) return undefined;
   const { shouldStop } = control;
   const budget = { seed: control.seed, stepBudget: BOX_STEPS, ...(shouldStop ? { shouldStop } : {}) };
   const { placements } = rectangles(boxes, budget);
@@ -106,12 +106,12 @@ function asShapes(
   for (const piece of input.pieces) {
     for (let copy = 0; copy < piece.copies; copy++, item++) {
       const place = at.get(`${piece.id}#${String(copy)}`);
-      const stance = items[item]?.stances.find(({ angleDeg }) => angleDeg === place?.angleDeg);
-      if (!place || !stance) return undefined;
-      const corner = boundsOf(turnedOutline(outlineOf({ ...piece, outline: undefined }), stance.angleDeg));
-      const x = place.xMm - input.margins.leftMm - corner.minX - stance.originX;
-      const y = place.yMm - input.margins.leadMm - corner.minY - stance.originY;
-      laid.push({ item, stance, x, y });
+      const orientation = items[item]?.orientations.find(({ angleDeg }) => angleDeg === place?.angleDeg);
+      if (!place || !orientation) return undefined;
+      const corner = boundsOf(turnedOutline(outlineOf({ ...piece, outline: undefined }), orientation.angleDeg));
+      const x = place.xMm - input.margins.leftMm - corner.minX - orientation.originX;
+      const y = place.yMm - input.margins.leadMm - corner.minY - orientation.originY;
+      laid.push({ item, orientation, x, y });
     }
   }
   return laid;
@@ -121,16 +121,16 @@ function asShapes(
 function placementOf(
   input: NestInput,
   member: { readonly piece: NestPiece; readonly copy: number } | undefined,
-  { x, y, stance }: { readonly x: number; readonly y: number; readonly stance: Stance },
+  { x, y, orientation }: { readonly x: number; readonly y: number; readonly orientation: Orientation },
 ): Placement {
   if (!member) throw new Error('more pieces placed than given');
   const { piece, copy } = member;
-  const corner = boundsOf(turnedOutline(outlineOf({ ...piece, outline: undefined }), stance.angleDeg));
+  const corner = boundsOf(turnedOutline(outlineOf({ ...piece, outline: undefined }), orientation.angleDeg));
   return {
     id: piece.id,
     copy,
-    xMm: input.margins.leftMm + x + stance.originX + corner.minX,
-    yMm: input.margins.leadMm + y + stance.originY + corner.minY,
-    angleDeg: wrapDeg(stance.angleDeg),
+    xMm: input.margins.leftMm + x + orientation.originX + corner.minX,
+    yMm: input.margins.leadMm + y + orientation.originY + corner.minY,
+    angleDeg: wrapDeg(orientation.angleDeg),
   };
 }

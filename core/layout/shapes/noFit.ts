@@ -2,8 +2,8 @@ import { type Outline, boundsOf, movedOutline, turnedOutline } from '../../geome
 import { type Convex, aroundCircle, convexParts, minkowski, mirroredInOrigin } from './convex.ts';
 
 /** An outline at one angle, its bounds beginning at 0, 0. */
-export interface Stance {
-  /** Numbers the outline at this angle: two stances with one key block each other alike. */
+export interface Orientation {
+  /** Numbers the outline at this angle: two orientations with one key block each other alike. */
   readonly key: number;
   readonly angleDeg: number;
   readonly width: number;
@@ -21,7 +21,7 @@ export interface Stance {
 export const SIDE = 5;
 
 /**
- * Where a stance may not lie beside another: convex regions of its corner, relative to the other's. Inside is where
+ * Where a orientation may not lie beside another: convex regions of its corner, relative to the other's. Inside is where
  * nx·x + ny·y < d for all sides of a region.
  */
 export interface NoFit {
@@ -36,12 +36,12 @@ export interface NoFit {
   readonly starts: Int32Array;
 }
 
-/** The stances of a nest, and where each may not lie beside another; each pair is worked out once. */
+/** The orientations of a nest, and where each may not lie beside another; each pair is worked out once. */
 export class ShapeBook {
   /** By the key of what lies, then of what comes. */
   private readonly known: (NoFit | undefined)[][] = [];
   private readonly circle: Convex | undefined;
-  private stances = 0;
+  private orientations = 0;
   private scratch: Float64Array = new Float64Array(SIDE * 4096);
 
   /** @param clearance kept between outlines (mm) */
@@ -49,13 +49,13 @@ export class ShapeBook {
     this.circle = clearance > 0 ? aroundCircle(clearance) : undefined;
   }
 
-  stanceOf(outline: Outline, angleDeg: number): Stance {
+  orientationOf(outline: Outline, angleDeg: number): Orientation {
     const turned = turnedOutline(outline, angleDeg);
     const { minX, minY, maxX, maxY } = boundsOf(turned);
     const parts = convexParts(movedOutline(turned, -minX, -minY));
     const { circle } = this;
     return {
-      key: this.stances++,
+      key: this.orientations++,
       angleDeg,
       width: maxX - minX,
       height: maxY - minY,
@@ -66,12 +66,12 @@ export class ShapeBook {
     };
   }
 
-  noFit(lying: Stance, coming: Stance): NoFit {
+  noFit(lying: Orientation, coming: Orientation): NoFit {
     const row = (this.known[lying.key] ??= []);
     return (row[coming.key] ??= this.make(lying, coming));
   }
 
-  private make(lying: Stance, coming: Stance): NoFit {
+  private make(lying: Orientation, coming: Orientation): NoFit {
     const count = lying.lying.length * coming.coming.length;
     const boxes = new Float64Array(count * 4);
     const starts = new Int32Array(count + 1);

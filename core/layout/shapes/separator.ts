@@ -1,16 +1,16 @@
 import type { Random } from '../../random.ts';
-import { type ShapeBook, type Stance, depthAt } from './noFit.ts';
+import { type ShapeBook, type Orientation, depthAt } from './noFit.ts';
 import type { LaidShape, ShapeItem } from './shapeSearch.ts';
 
 interface Piece {
-  stance: Stance;
+  orientation: Orientation;
   x: number;
   y: number;
 }
 
 /** Overlaps below this are none (mm). */
 const NONE = 1e-4;
-/** Places tried at random for each stance, and around where the piece lies. */
+/** Places tried at random for each orientation, and around where the piece lies. */
 const ANYWHERE = 14;
 const NEARBY = 8;
 /** How many of them are looked at closely. */
@@ -63,7 +63,7 @@ export class Separator {
     while (without < ROUNDS_WITHOUT_GAIN) {
       const total = this.round(length, spent);
       if (total === undefined) return undefined;
-      if (total <= NONE) return this.pieces.map(({ stance, x, y }, item) => ({ item, stance, x, y }));
+      if (total <= NONE) return this.pieces.map(({ orientation, x, y }, item) => ({ item, orientation, x, y }));
       if (total < least * 0.98) {
         least = total;
         without = 0;
@@ -74,8 +74,8 @@ export class Separator {
 
   private start(from: readonly LaidShape[], length: number): void {
     this.weights.fill(1);
-    for (const { item, stance, x, y } of from) {
-      this.put(item, stance, x, Math.max(0, Math.min(y, length - stance.height)));
+    for (const { item, orientation, x, y } of from) {
+      this.put(item, orientation, x, Math.max(0, Math.min(y, length - orientation.height)));
     }
   }
 
@@ -90,7 +90,8 @@ export class Separator {
     }
     for (const i of order) {
       if (spent()) return undefined;
-      if (this.costOf(i, this.pieces[i]!.stance, this.pieces[i]!.x, this.pieces[i]!.y, 0) > 0) this.move(i, length);
+      if (this.costOf(i, this.pieces[i]!.orientation, this.pieces[i]!.x, this.pieces[i]!.y, 0) > 0)
+        this.move(i, length);
     }
     return this.weigh();
   }
@@ -99,24 +100,24 @@ export class Separator {
     const { n, pieces } = this;
     const found: number[] = [];
     for (let i = 0; i < n; i++) {
-      const { stance, x, y } = pieces[i]!;
-      if (this.costOf(i, stance, x, y, 0) > 0) found.push(i);
+      const { orientation, x, y } = pieces[i]!;
+      if (this.costOf(i, orientation, x, y, 0) > 0) found.push(i);
     }
     return found;
   }
 
   /** Weighted overlap of a piece at a place with all others; given up once it is more than `most`. */
-  private costOf(i: number, stance: Stance, x: number, y: number, most: number): number {
+  private costOf(i: number, orientation: Orientation, x: number, y: number, most: number): number {
     const { n, xs, ys, ws, hs, pieces, weights, book } = this;
     const clear = book.clearance * 1.02;
-    const [right, behind] = [x + stance.width + clear, y + stance.height + clear];
+    const [right, behind] = [x + orientation.width + clear, y + orientation.height + clear];
     const row = i * n;
     let cost = 0;
     for (let j = 0; j < n; j++) {
       // Bounds first: most pieces are far away.
       if (xs[j]! >= right || ys[j]! >= behind || x >= xs[j]! + ws[j]! + clear || y >= ys[j]! + hs[j]! + clear) continue;
       if (j === i) continue;
-      const depth = depthAt(book.noFit(pieces[j]!.stance, stance), x - xs[j]!, y - ys[j]!);
+      const depth = depthAt(book.noFit(pieces[j]!.orientation, orientation), x - xs[j]!, y - ys[j]!);
       if (depth <= 0) continue;
       cost += depth * weights[row + j]!;
       if (cost > most) return cost;
@@ -124,26 +125,26 @@ export class Separator {
     return cost;
   }
 
-  private put(i: number, stance: Stance, x: number, y: number): void {
-    this.pieces[i] = { stance, x, y };
+  private put(i: number, orientation: Orientation, x: number, y: number): void {
+    this.pieces[i] = { orientation, x, y };
     this.xs[i] = x;
     this.ys[i] = y;
-    this.ws[i] = stance.width;
-    this.hs[i] = stance.height;
+    this.ws[i] = orientation.width;
+    this.hs[i] = orientation.height;
   }
 
   private move(i: number, length: number): void {
     const now = this.pieces[i]!;
-    let best = { ...now, cost: this.costOf(i, now.stance, now.x, now.y, Infinity) };
-    for (const stance of this.items[i]!.stances) {
-      const [roomX, roomY] = [this.width - stance.width, length - stance.height];
+    let best = { ...now, cost: this.costOf(i, now.orientation, now.x, now.y, Infinity) };
+    for (const orientation of this.items[i]!.orientations) {
+      const [roomX, roomY] = [this.width - orientation.width, length - orientation.height];
       if (roomX < -1e-9 || roomY < -1e-9) continue;
       const near: { x: number; y: number; cost: number }[] = [];
       const consider = (px: number, py: number): void => {
         const x = Math.min(Math.max(0, px), Math.max(0, roomX));
         const y = Math.min(Math.max(0, py), Math.max(0, roomY));
         const limit = near.length < CLOSELY ? Infinity : near[near.length - 1]!.cost;
-        const cost = this.costOf(i, stance, x, y, limit);
+        const cost = this.costOf(i, orientation, x, y, limit);
         if (cost >= limit) return;
         let at = near.length;
         while (at > 0 && near[at - 1]!.cost > cost) at -= 1;
@@ -152,29 +153,29 @@ export class Separator {
       };
       consider(now.x, now.y);
       for (let k = 0; k < NEARBY; k++) {
-        consider(now.x + (this.random() - 0.5) * stance.width, now.y + (this.random() - 0.5) * stance.height);
+        consider(now.x + (this.random() - 0.5) * orientation.width, now.y + (this.random() - 0.5) * orientation.height);
       }
       for (let k = 0; k < ANYWHERE; k++) consider(this.random() * roomX, this.random() * roomY);
       for (const start of near) {
-        const found = this.closely(i, stance, start, roomX, roomY);
-        if (found.cost < best.cost) best = { stance, ...found };
+        const found = this.closely(i, orientation, start, roomX, roomY);
+        if (found.cost < best.cost) best = { orientation, ...found };
         if (best.cost <= NONE) break;
       }
       if (best.cost <= NONE) break;
     }
-    this.put(i, best.stance, best.x, best.y);
+    this.put(i, best.orientation, best.x, best.y);
   }
 
   /** Goes downhill in ever smaller steps, along the sides and aslant. */
   private closely(
     i: number,
-    stance: Stance,
+    orientation: Orientation,
     start: { readonly x: number; readonly y: number; readonly cost: number },
     roomX: number,
     roomY: number,
   ): { x: number; y: number; cost: number } {
     let { x, y, cost } = start;
-    let step = Math.min(stance.width, stance.height) * 0.12;
+    let step = Math.min(orientation.width, orientation.height) * 0.12;
     while (step > 0.002 && cost > NONE) {
       let better = false;
       const turn = this.random() * Math.PI;
@@ -185,7 +186,7 @@ export class Separator {
           const ny = Math.min(Math.max(0, y + sign * step * Math.sin(angle)), Math.max(0, roomY));
           if (nx === x && ny === y) continue;
           // What hardly helps would be followed in ever so many steps.
-          const c = this.costOf(i, stance, nx, ny, cost * 0.999);
+          const c = this.costOf(i, orientation, nx, ny, cost * 0.999);
           if (c < cost * 0.999) {
             [x, y, cost] = [nx, ny, c];
             better = true;
@@ -204,7 +205,7 @@ export class Separator {
     for (let i = 0; i < n; i++) {
       for (let j = i + 1; j < n; j++) {
         const [a, b] = [pieces[i]!, pieces[j]!];
-        const depth = depthAt(book.noFit(a.stance, b.stance), b.x - a.x, b.y - a.y);
+        const depth = depthAt(book.noFit(a.orientation, b.orientation), b.x - a.x, b.y - a.y);
         total += depth;
         const weight = weights[i * n + j]!;
         const next = depth > NONE ? Math.min(HEAVIEST, weight * HEAVIER) : Math.max(1, weight * LIGHTER);

@@ -1,4 +1,4 @@
-import { type NoFit, SIDE, type ShapeBook, type Stance } from './noFit.ts';
+import { type NoFit, SIDE, type ShapeBook, type Orientation } from './noFit.ts';
 
 export interface Spot {
   readonly x: number;
@@ -6,7 +6,7 @@ export interface Spot {
 }
 
 interface Lying extends Spot {
-  readonly stance: Stance;
+  readonly orientation: Orientation;
 }
 
 /** What blocks the piece that is being placed, from one piece that lies. */
@@ -49,15 +49,19 @@ export class ShapePlacer {
     this.lying.length = count;
   }
 
-  lay(stance: Stance, spot: Spot): void {
-    this.lying.push({ stance, ...spot });
+  lay(orientation: Orientation, spot: Spot): void {
+    this.lying.push({ orientation, ...spot });
   }
 
   /** The free place with the least y, no lower than `most`; undefined where there is none. */
-  lowest(stance: Stance, most: number): Spot | undefined {
-    const room = this.width - stance.width;
+  lowest(orientation: Orientation, most: number): Spot | undefined {
+    const room = this.width - orientation.width;
     if (room < -1e-6) return undefined;
-    this.blocks = this.lying.map(({ stance: other, x, y }) => ({ x, y, fit: this.book.noFit(other, stance) }));
+    this.blocks = this.lying.map(({ orientation: other, x, y }) => ({
+      x,
+      y,
+      fit: this.book.noFit(other, orientation),
+    }));
     const step = Math.max(room / COLUMNS, 1e-3);
     const near: Spot[] = [];
     for (let i = 0; i <= COLUMNS; i++) {

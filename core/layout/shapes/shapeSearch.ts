@@ -1,18 +1,18 @@
 import { type Outline, areaMm2 } from '../../geometry/polygon.ts';
 import type { Random } from '../../random.ts';
-import type { ShapeBook, Stance } from './noFit.ts';
+import type { ShapeBook, Orientation } from './noFit.ts';
 import { ShapePlacer, type Spot } from './shapePlacer.ts';
 
-/** One outline to be laid; equal ones share their stances. */
+/** One outline to be laid; equal ones share their orientations. */
 export interface ShapeItem {
-  readonly stances: readonly Stance[];
+  readonly orientations: readonly Orientation[];
   readonly area: number;
 }
 
 export interface LaidShape extends Spot {
   /** Number of the item. */
   readonly item: number;
-  readonly stance: Stance;
+  readonly orientation: Orientation;
 }
 
 export interface ShapeHooks {
@@ -21,11 +21,12 @@ export interface ShapeHooks {
 }
 
 type Measure = (item: ShapeItem) => number;
-const least = (item: ShapeItem, of: (stance: Stance) => number): number => Math.min(...item.stances.map(of));
+const least = (item: ShapeItem, of: (orientation: Orientation) => number): number =>
+  Math.min(...item.orientations.map(of));
 const MEASURES: readonly Measure[] = [
   (item) => item.area,
-  (item) => Math.max(...item.stances.map((s) => s.height)),
-  (item) => Math.max(...item.stances.map((s) => s.width)),
+  (item) => Math.max(...item.orientations.map((s) => s.height)),
+  (item) => Math.max(...item.orientations.map((s) => s.width)),
   (item) => least(item, (s) => s.width * s.height),
   (item) => least(item, (s) => s.height),
 ];
@@ -33,18 +34,20 @@ const MEASURES: readonly Measure[] = [
 /** So many pieces are laid between two looks at the clock. */
 const ASKED_EVERY = 8;
 
-/** How a stance is chosen: by where the piece begins, where it ends, or between. */
+/** How a orientation is chosen: by where the piece begins, where it ends, or between. */
 const ENDS: readonly number[] = [1, 0.5, 0];
 
-/** Items that share an outline and the angles allowed share their stances. */
+/** Items that share an outline and the angles allowed share their orientations. */
 export function shapeItems(
   book: ShapeBook,
   pieces: readonly { readonly outline: Outline; readonly angles: readonly number[]; readonly copies: number }[],
   width: number,
 ): ShapeItem[] {
   return pieces.flatMap(({ outline, angles, copies }) => {
-    const stances = angles.map((angle) => book.stanceOf(outline, angle)).filter((s) => s.width <= width + 1e-6);
-    const item = { stances, area: areaMm2(outline) };
+    const orientations = angles
+      .map((angle) => book.orientationOf(outline, angle))
+      .filter((s) => s.width <= width + 1e-6);
+    const item = { orientations, area: areaMm2(outline) };
     return Array.from({ length: copies }, () => item);
   });
 }
@@ -129,8 +132,8 @@ export class ShapeSearch {
     } else {
       // What reaches farthest comes earlier.
       let far = 0;
-      laid.forEach(({ y, stance }, i) => {
-        if (y + stance.height > laid[far]!.y + laid[far]!.stance.height) far = i;
+      laid.forEach(({ y, orientation }, i) => {
+        if (y + orientation.height > laid[far]!.y + laid[far]!.orientation.height) far = i;
       });
       const [moved] = next.splice(far, 1);
       next.splice(Math.floor(this.random() * (far + 1)), 0, moved!);
@@ -152,21 +155,21 @@ export class ShapeSearch {
       const index = order[k]!;
       let best: LaidShape | undefined;
       let bestScore = Infinity;
-      for (const stance of items[index]!.stances) {
-        const reach = Math.min(limit - stance.height, bestScore - ends * stance.height);
-        const spot = placer.lowest(stance, reach);
+      for (const orientation of items[index]!.orientations) {
+        const reach = Math.min(limit - orientation.height, bestScore - ends * orientation.height);
+        const spot = placer.lowest(orientation, reach);
         if (!spot) continue;
-        const score = spot.y + ends * stance.height;
+        const score = spot.y + ends * orientation.height;
         if (score >= bestScore - 1e-9) continue;
         bestScore = score;
-        best = { item: index, stance, ...spot };
+        best = { item: index, orientation, ...spot };
       }
       this.steps += 1;
       if (!best) return undefined;
-      placer.lay(best.stance, best);
+      placer.lay(best.orientation, best);
       this.held.push(best);
     }
-    const tops = this.held.map(({ y, stance }) => y + stance.height);
+    const tops = this.held.map(({ y, orientation }) => y + orientation.height);
     return {
       order,
       ends,

@@ -1,4 +1,4 @@
-import { type Turning, stancesOf } from '../stances.ts';
+import { type Turning, orientationsOf } from '../orientations.ts';
 import { type Result, ok, refuse } from '../../result.ts';
 
 export interface FeedChoice {
@@ -30,6 +30,6 @@ export function feedDirection(
 
 /** The same for artwork whose job says how it may be turned; a grain leaves it one way. */
 export function feedOf(piece: Turning, usableWidthMm: number): ReturnType<typeof feedDirection> {
-  const [first, ...others] = stancesOf(piece);
+  const [first, ...others] = orientationsOf(piece);
   return feedDirection(first.widthMm, first.heightMm, usableWidthMm, others.length > 0);
 }

@@ -1,6 +1,6 @@
 import { type RectMm, closerThan } from '../../geometry/frame.ts';
-import { type NestInput, inputPlaceSize, nestStances } from '../nestInput.ts';
-import { type SheetPlaces, stanceIn } from './sheetPlaces.ts';
+import { type NestInput, inputPlaceSize, nestOrientations } from '../nestInput.ts';
+import { type SheetPlaces, orientationIn } from './sheetPlaces.ts';
 import type { Placement } from '../nestLayout.ts';
 
 /**
@@ -30,16 +30,16 @@ export function fillPlaces(input: NestInput, places: SheetPlaces): Placement[] {
     }
   };
   for (const piece of order) {
-    const stance = stanceIn(nestStances(piece), size);
-    if (!stance) throw new Error(`${piece.id} fits no place`);
+    const orientation = orientationIn(nestOrientations(piece), size);
+    if (!orientation) throw new Error(`${piece.id} fits no place`);
     for (let copy = 0; copy < piece.copies; copy++) {
       const place = freePlace();
       placements.push({
         id: piece.id,
         copy,
-        xMm: place.xMm + (size.widthMm - stance.widthMm) / 2,
-        yMm: place.yMm + (size.heightMm - stance.heightMm) / 2,
-        angleDeg: stance.angleDeg,
+        xMm: place.xMm + (size.widthMm - orientation.widthMm) / 2,
+        yMm: place.yMm + (size.heightMm - orientation.heightMm) / 2,
+        angleDeg: orientation.angleDeg,
       });
     }
   }

@@ -1,4 +1,4 @@
-import type { Stance } from '../stances.ts';
+import type { Orientation } from '../orientations.ts';
 
 /** How a sheet is parted into places of one size. */
 export interface SheetPlaces {
@@ -24,6 +24,9 @@ export function placeSize(
 }
 
 /** The first way to lie that fits a place. */
-export function stanceIn(stances: readonly Stance[], { widthMm, heightMm }: PlaceSize): Stance | undefined {
-  return stances.find((each) => each.widthMm <= widthMm + 1e-6 && each.heightMm <= heightMm + 1e-6);
+export function orientationIn(
+  orientations: readonly Orientation[],
+  { widthMm, heightMm }: PlaceSize,
+): Orientation | undefined {
+  return orientations.find((each) => each.widthMm <= widthMm + 1e-6 && each.heightMm <= heightMm + 1e-6);
 }

@@ -182,7 +182,7 @@ function lineRoutes(shop: Shop): Route[] {
             'Try again when it does.',
           );
         });
-        shop.kick();
+        shop.wakeDispatcher();
       },
     }),
   ];

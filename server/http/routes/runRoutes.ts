@@ -21,7 +21,7 @@ import { layOutRun } from '../../usecases/layout/layOutRun.ts';
 import { draftsOfSeries, joinSeries, segmentRun } from '../../usecases/layout/segmentRun.ts';
 import { ensurePdf } from '../../usecases/output/runPdf.ts';
 import { setRunCopies } from '../../usecases/layout/runCopies.ts';
-import { cancelQueuedRun, queueRun, takeApartRun, takeBackRun } from '../../usecases/run/runSteps.ts';
+import { cancelQueuedRun, queueRun, dissolveRun, returnToDraft } from '../../usecases/run/runSteps.ts';
 import { changeSides, confirmBack, oneSideOnly, printTwoSides } from '../../usecases/layout/twoSides.ts';
 import { type Route, route } from '../route.ts';
 
@@ -140,7 +140,7 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
       handle: ({ params }) => detail(joinSeries(shop, params.id ?? '', PERSON)),
     }),
     step('take-apart', 'Takes a draft apart; its pieces are owed again', (id) => {
-      takeApartRun(shop, id, PERSON);
+      dissolveRun(shop, id, PERSON);
     }),
     step('cancel', 'Cancels a run, wherever it is', (id) =>
       detail(id).state === 'queued' ? cancelQueuedRun(shop, id, PERSON) : dispatcher.command(id, 'cancel'),
@@ -152,7 +152,7 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
       path: '/api/runs/:id/take-back',
       summary: 'Takes a queued run back to the Bench as a new draft',
       answer: RunDetail,
-      handle: ({ params }) => detail(takeBackRun(shop, params.id ?? '', PERSON)),
+      handle: ({ params }) => detail(returnToDraft(shop, params.id ?? '', PERSON)),
     }),
     route({
       method: 'put',

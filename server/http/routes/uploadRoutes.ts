@@ -12,9 +12,9 @@ import type { Intake } from '../../ingest/intake.ts';
 import { TICKET_ENDING, readTicketFile } from '../../ingest/readTicketFile.ts';
 import { TicketBoard, problemText } from '../../ingest/ticketBoard.ts';
 import { Refused, type Shop, newId } from '../../shop.ts';
-import { goOn } from '../../usecases/run/goOn.ts';
+import { autoSubmit } from '../../usecases/run/autoSubmit.ts';
 import { rowContext } from '../../usecases/arrival/rowContext.ts';
-import { TicketDesk } from '../../usecases/ticket/ticketDesk.ts';
+import { TicketService } from '../../usecases/ticket/ticketService.ts';
 import { type Route, route } from '../route.ts';
 
 const PERSON = 'coordinator';
@@ -47,7 +47,7 @@ export function uploadRoutes(shop: Shop, intake: Intake): Route[] {
       handle: async ({ req, res }) => {
         mustHaveRoom(shop);
         await parse(upload, req, res);
-        const result = await takeUploads(shop, intake, req.body as unknown, Array.isArray(req.files) ? req.files : []);
+        const result = await admitUploads(shop, intake, req.body as unknown, Array.isArray(req.files) ? req.files : []);
         res.status(result.accepted.length > 0 ? 201 : 422);
         res.json(result);
       },
@@ -57,7 +57,7 @@ export function uploadRoutes(shop: Shop, intake: Intake): Route[] {
 
 /** Refused before a file is sent in vain. */
 function mustHaveRoom({ storage }: Shop): void {
-  if (storage.canTake) return;
+  if (storage.acceptsWork) return;
   const { text, remedy, freeBytes } = storage.view();
   throw new Refused(503, 'no-room', text ?? 'Nothing can be taken in now.', { freeBytes }, remedy ?? undefined);
 }
@@ -78,7 +78,7 @@ function parse(
 type Uploaded = Express.Multer.File;
 
 /** Uploaded files take the way of hot-folder files: claimed under their own name, then brought in. */
-async function takeUploads(
+async function admitUploads(
   shop: Shop,
   intake: Intake,
   body: unknown,
@@ -158,7 +158,7 @@ async function takeUploads(
     else jobIds.push(...outcome.jobIds);
   }
   if (send && jobIds.length > 0) {
-    const { runIds, stayed } = await goOn(shop, jobIds, 0, PERSON);
+    const { runIds, stayed } = await autoSubmit(shop, jobIds, 0, PERSON);
     result.runs = runItems(shop.db, runIds).map(({ id, name }) => ({ id, name }));
     result.problems.push(...stayed.map(({ reason }) => ({ row: 0, file: null, text: reason })));
   }
@@ -184,7 +184,7 @@ function readFields(shop: Shop, body: unknown, files: number): Fields {
     throw new Refused(400, 'no-files', 'No files came with the request.', undefined, 'Send them as "files".');
   }
   const queueId = text('queueId');
-  const desk = new TicketDesk(shop.db);
+  const desk = new TicketService(shop.db);
   try {
     desk.queue(queueId ?? '');
   } catch {

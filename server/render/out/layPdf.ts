@@ -12,14 +12,14 @@ import type { Limits } from '../../limits.ts';
 import { drawMarks } from './drawMarks.ts';
 import { type Embedded, embedAll, embeddedKey } from './embedArt.ts';
 import { type Matrix, multiply } from '../pdf/matrix.ts';
-import type { Look } from '../picture/pictures.ts';
+import type { Appearance } from '../picture/pictures.ts';
 
 export interface LaidArt {
   readonly sha256: string;
   readonly format: FileFormat;
   /** Page of the file. */
   readonly page: number;
-  readonly look: Look | null;
+  readonly appearance: Appearance | null;
   /** One ink or spot alone, as black. */
   readonly part: string | null;
   readonly without?: Pick<CutLine, 'from' | 'name'>;
@@ -167,15 +167,18 @@ function nameLayers(out: PDFDocument, all: readonly PDFRef[], unprinted: readonl
 }
 
 /** Draws one piece: clipped to its own place where the artwork reaches beyond. */
-function drawing({ look, panel, ...art }: LaidArt, item: Embedded, place: Matrix, name: string): string {
+function drawing({ appearance, panel, ...art }: LaidArt, item: Embedded, place: Matrix, name: string): string {
   if (panel) {
-    const whole = multiply(look ? lookMatrix(look) : UNIT, multiply(panelMatrix(art, panel), place));
+    const whole = multiply(appearance ? appearanceMatrix(appearance) : UNIT, multiply(panelMatrix(art, panel), place));
     return `q ${matrixText(place)} cm 0 0 1 1 re W n ${matrixText(inverse(place))} cm ${matrixText(multiply(item.fit, whole))} cm /${name} Do Q`;
   }
-  if (!look) return `q ${matrixText(multiply(item.fit, place))} cm /${name} Do Q`;
-  const shown = multiply(lookMatrix(look), place);
+  if (!appearance) return `q ${matrixText(multiply(item.fit, place))} cm /${name} Do Q`;
+  const shown = multiply(appearanceMatrix(appearance), place);
   const whole =
-    look.window.x <= 1e-9 && look.window.y <= 1e-9 && look.window.width >= 1 - 1e-9 && look.window.height >= 1 - 1e-9;
+    appearance.window.x <= 1e-9 &&
+    appearance.window.y <= 1e-9 &&
+    appearance.window.width >= 1 - 1e-9 &&
+    appearance.window.height >= 1 - 1e-9;
   const clip = whole ? '' : `${matrixText(place)} cm 0 0 1 1 re W n ${matrixText(inverse(place))} cm `;
   return `q ${clip}${matrixText(multiply(item.fit, shown))} cm /${name} Do Q`;
 }
@@ -193,11 +196,11 @@ function panelMatrix(
 }
 
 /** Unit square of the whole artwork → unit square of the piece: the window fills it, then it is turned and mirrored. */
-function lookMatrix({ window, turn, mirror }: Look): Matrix {
+function appearanceMatrix({ window, turn, mirror }: Appearance): Matrix {
   const { x, y, width, height } = window;
   // Windows count from the top, PDF from the bottom.
   const cut: Matrix = [1 / width, 0, 0, 1 / height, -x / width, -(1 - y - height) / height];
-  const turns: Record<Look['turn'], Matrix> = {
+  const turns: Record<Appearance['turn'], Matrix> = {
     0: [1, 0, 0, 1, 0, 0],
     90: [0, 1, -1, 0, 1, 0],
     180: [-1, 0, 0, -1, 1, 1],

@@ -9,7 +9,7 @@ import { type FileFacts, type PageFacts, Unreadable } from '../facts.ts';
 import { type PageGeometry, pageGeometry, shownPart } from './pdfBoxes.ts';
 import { dropCutLine } from './dropCutLine.ts';
 import { cutLinesOf } from './pdfCutLines.ts';
-import { FIRST_LOOK_PX, type FirstLook, type Look, firstLook, storePicture } from '../picture/pictures.ts';
+import { FIRST_LOOK_PX, type FirstLook, type Appearance, firstLook, storePicture } from '../picture/pictures.ts';
 import { PICTURE_SIZES, type PictureSize } from '../picture/pictureSizes.ts';
 import { scanPdf } from './scanPdf.ts';
 import { TRACE_PX, traceEdge } from '../picture/traceEdge.ts';
@@ -58,20 +58,20 @@ export async function readPdf(path: string, sha256: string, paths: DataPaths, li
   const heavy = bytes.length > HEAVY_BYTES;
   const scan = scanPdf(document);
   const pages: PageFacts[] = [];
-  let look: FirstLook | undefined;
+  let seen: FirstLook | undefined;
   for (const [page, geometry] of geometries.entries()) {
-    // Every page of a short document is looked at; of a long one the later pages count like the first: each costs a drawing.
+    // Every page of a short document is looked at; of a long one the later pages count like the seen: each costs a drawing.
     let cutLines: CutLine[] = [];
-    if (page < LOOKED_AT || look === undefined) {
-      look = await withPage(bytes, page, geometry, heavy ? PICTURE_SIZES.view : FIRST_LOOK_PX, async (picture) => {
+    if (page < LOOKED_AT || seen === undefined) {
+      seen = await withPage(bytes, page, geometry, heavy ? PICTURE_SIZES.view : FIRST_LOOK_PX, async (picture) => {
         if (heavy && page === 0) await storePicture(picture.clone(), paths, sha256, 0, 'view', undefined);
         return firstLook(picture, paths, sha256, page);
       });
-      cutLines = [...cutLinesOf(document, document.getPage(page)), ...(await edgeOf(bytes, page, geometry, look))];
+      cutLines = [...cutLinesOf(document, document.getPage(page)), ...(await edgeOf(bytes, page, geometry, seen))];
     }
     const { widthMm, heightMm, bleed } = geometry;
     const { dpi = null, thinnestMm = null } = scan.pages[page] ?? {};
-    pages.push({ widthMm, heightMm, bleed, coverage: { ...look.coverage }, dpi, thinnestMm, cutLines });
+    pages.push({ widthMm, heightMm, bleed, coverage: { ...seen.coverage }, dpi, thinnestMm, cutLines });
   }
   const { colourSpaces, profile, spots, missingFonts, hasAlpha } = scan;
   return {
@@ -82,8 +82,13 @@ export async function readPdf(path: string, sha256: string, paths: DataPaths, li
 }
 
 /** The edge of a page that lies on nothing: drawn large enough to be traced. Later pages are many, and seldom decals. */
-async function edgeOf(bytes: Uint8Array, page: number, geometry: PageGeometry, look: FirstLook): Promise<CutLine[]> {
-  if (page >= TRACED || !look.edge) return [];
+async function edgeOf(
+  bytes: Uint8Array,
+  page: number,
+  geometry: PageGeometry,
+  appearance: FirstLook,
+): Promise<CutLine[]> {
+  if (page >= TRACED || !appearance.edge) return [];
   const { widthMm, heightMm, bleed: b } = geometry;
   const size = { widthMm: widthMm + b.leftMm + b.rightMm, heightMm: heightMm + b.topMm + b.bottomMm };
   return withPage(bytes, page, geometry, TRACE_PX, (picture) =>
@@ -105,19 +110,19 @@ export async function drawPdfPage(
   sha256: string,
   page: number,
   size: PictureSize,
-  look: Look | undefined,
+  appearance: Appearance | undefined,
   paths: DataPaths,
 ): Promise<void> {
   const source = await readFile(path);
   const document = await loadPdf(source);
   const geometry = pageGeometry(document.getPage(page));
   let bytes: Uint8Array = source;
-  if (look?.without) {
-    dropCutLine(document, document.getPage(page), look.without);
+  if (appearance?.without) {
+    dropCutLine(document, document.getPage(page), appearance.without);
     bytes = await document.save({ updateFieldAppearances: false });
   }
   await withPage(bytes, page, geometry, PICTURE_SIZES[size], (picture) =>
-    storePicture(picture, paths, sha256, page, size, look),
+    storePicture(picture, paths, sha256, page, size, appearance),
   );
 }
 

@@ -145,7 +145,7 @@ test.each(PARTS)('%s alone, from every way of setting a colour, stays vector', a
   const widthMm = (SIDE * SQUARES.length * 25.4) / 72;
   const lengthMm = (SIDE * 25.4) / 72;
   const place = { xMm: 0, yMm: 0, widthMm, heightMm: lengthMm, angleDeg: 0 };
-  const art = [{ sha256: answer.sha256, format: 'pdf' as const, page: 0, look: null, part, ...place }];
+  const art = [{ sha256: answer.sha256, format: 'pdf' as const, page: 0, appearance: null, part, ...place }];
   await layPdf({ key: `part-${part}`, title: 't', widthMm, lengthMm, art }, paths, readLimits({}));
   const file = paths.laidOut(`part-${part}`);
   const seen = await inksOf(file);

@@ -12,7 +12,7 @@ sharp.cache(false);
 sharp.concurrency(1);
 
 /** How a ticket makes a page look, in shares of the page with its bleed. */
-export interface Look {
+export interface Appearance {
   /** Names the picture: another look is another file. */
   readonly key: string;
   readonly window: { readonly x: number; readonly y: number; readonly width: number; readonly height: number };
@@ -91,13 +91,13 @@ export async function storePicture(
   sha256: string,
   page: number,
   size: PictureSize,
-  look: Look | undefined,
+  appearance: Appearance | undefined,
 ): Promise<void> {
   const longest = PICTURE_SIZES[size];
   const whole = picture.resize({ width: longest, height: longest, fit: 'inside', withoutEnlargement: true });
-  const finished = look ? await applyLook(whole, look) : whole;
+  const finished = appearance ? await applyAppearance(whole, appearance) : whole;
   const bytes = await finished.toColourspace('srgb').webp({ quality: 82, effort: 0 }).toBuffer();
-  await writeWhole(paths.picture(sha256, page, size, look?.key), bytes, { flush: false });
+  await writeWhole(paths.picture(sha256, page, size, appearance?.key), bytes, { flush: false });
 }
 
 const CLEAR = { r: 0, g: 0, b: 0, alpha: 0 };
@@ -112,13 +112,14 @@ function windowPixels(from: number, share: number, pixels: number): readonly [nu
 }
 
 /** Crops, stretches, turns and mirrors a picture as the ticket does it to the artwork. */
-async function applyLook(picture: Sharp, look: Look): Promise<Sharp> {
+async function applyAppearance(picture: Sharp, appearance: Appearance): Promise<Sharp> {
   const { data, info } = await picture.toColourspace('srgb').ensureAlpha().raw().toBuffer({ resolveWithObject: true });
   const { width: w, height: h } = info;
-  const [left, width, before, after] = windowPixels(look.window.x, look.window.width, w);
-  const [top, height, above, below] = windowPixels(look.window.y, look.window.height, h);
+  const [left, width, before, after] = windowPixels(appearance.window.x, appearance.window.width, w);
+  const [top, height, above, below] = windowPixels(appearance.window.y, appearance.window.height, h);
   const longest = Math.max(before + width + after, above + height + below);
-  const [toW, toH] = look.aspect >= 1 ? [longest, longest / look.aspect] : [longest * look.aspect, longest];
+  const [toW, toH] =
+    appearance.aspect >= 1 ? [longest, longest / appearance.aspect] : [longest * appearance.aspect, longest];
   const cut = await sharp(data, { raw: { width: w, height: h, channels: info.channels } })
     .extract({ left, top, width, height })
     .extend({ left: before, right: after, top: above, bottom: below, background: CLEAR })
@@ -131,9 +132,9 @@ async function applyLook(picture: Sharp, look: Look): Promise<Sharp> {
     .toBuffer({ resolveWithObject: true });
   // Turned in a pipeline of its own: within one, turning would come before the cut.
   const turned = await sharp(sized.data, { raw: { width: sized.info.width, height: sized.info.height, channels: 4 } })
-    .rotate((360 - look.turn) % 360)
+    .rotate((360 - appearance.turn) % 360)
     .raw()
     .toBuffer({ resolveWithObject: true });
   const laid = sharp(turned.data, { raw: { width: turned.info.width, height: turned.info.height, channels: 4 } });
-  return look.mirror ? laid.flop() : laid;
+  return appearance.mirror ? laid.flop() : laid;
 }

@@ -5,7 +5,7 @@ import type { DataPaths } from '../../files/paths.ts';
 import type { Limits } from '../../limits.ts';
 import { type FileFacts, NO_BLEED, type PageFacts, Unreadable, tidyMm } from '../facts.ts';
 import { traceEdge } from './traceEdge.ts';
-import { type Look, firstLook, storePicture } from './pictures.ts';
+import { type Appearance, firstLook, storePicture } from './pictures.ts';
 import type { PictureSize } from './pictureSizes.ts';
 import { profileName } from './profileName.ts';
 import { spotPicture } from './spotPicture.ts';
@@ -32,12 +32,12 @@ export async function readPicture(
       const meta = await openPicture(path, limits, index).metadata();
       if (meta.format !== format) throw new Unreadable(`Not a ${name} inside, although it begins like one.`);
       const facts = sizeOf(meta, tiff?.[index], limits);
-      const look = await firstLook(await shownPicture(path, limits, index, tiff?.[index]), paths, sha256, page);
+      const first = await firstLook(await shownPicture(path, limits, index, tiff?.[index]), paths, sha256, page);
       const { widthMm, heightMm } = facts.size;
-      const cutLines = look.edge
+      const cutLines = first.edge
         ? await traceEdge(await shownPicture(path, limits, index, tiff?.[index]), { xMm: 0, yMm: 0, widthMm, heightMm })
         : [];
-      pages.push({ ...facts.size, coverage: { ...look.coverage }, cutLines });
+      pages.push({ ...facts.size, coverage: { ...first.coverage }, cutLines });
       nature ??= natureOf(meta, tiff?.[index], facts.assumedDpi);
     }
     if (!nature) throw new Unreadable('The TIFF has no pictures.');
@@ -154,14 +154,14 @@ export async function drawPicture(
   path: string,
   page: number,
   format: PictureFormat,
-  where: { readonly sha256: string; readonly size: PictureSize; readonly look: Look | undefined },
+  where: { readonly sha256: string; readonly size: PictureSize; readonly appearance: Appearance | undefined },
   paths: DataPaths,
   limits: Limits,
 ): Promise<void> {
   const index = format === 'tiff' ? await tiffIndex(path, page, limits) : 0;
   const tiff = format === 'tiff' ? (await readTiff(path, limits.pages))[index] : undefined;
   const picture = await shownPicture(path, limits, index, tiff);
-  await storePicture(picture, paths, where.sha256, page, where.size, where.look);
+  await storePicture(picture, paths, where.sha256, page, where.size, where.appearance);
 }
 
 /** Which picture of a TIFF a page is. */

@@ -5,8 +5,8 @@ import type { Reader } from '../../db/open.ts';
 import { type ArrivalRule, type ArrivalTodo, hotFolders, jobPages, jobs, type queues } from '../../db/schema.ts';
 import type { FileFacts } from '../../render/facts.ts';
 import { type Shop, type Work, newId, transact } from '../../shop.ts';
-import { owePieces, panelCount, pieceKinds } from '../ticket/owePieces.ts';
-import { TicketDesk } from '../ticket/ticketDesk.ts';
+import { addOutstandingPieces, panelCount, pieceKinds } from '../ticket/outstandingPieces.ts';
+import { TicketService } from '../ticket/ticketService.ts';
 
 /** What came along with a file: how its job's ticket is stamped, and what happens next. */
 export interface Arrival {
@@ -33,7 +33,7 @@ export function admitJob(
   return transact(shop, (work) => {
     const already = jobsOfClaim(work.tx, arrival.claimId);
     if (already.length > 0) return already;
-    const desk = new TicketDesk(work.tx);
+    const desk = new TicketService(work.tx);
     const ticket = desk.stamp(arrival.queueId, arrival);
     const { pages } = file.facts;
     if (pages.length === 0) throw new Error('a file without pages got through');
@@ -69,7 +69,7 @@ export function jobsOfClaim(db: Reader, claimId: string): string[] {
 
 function admitPages(
   work: Work,
-  desk: TicketDesk,
+  desk: TicketService,
   arrival: Arrival,
   { sha256, bytes, facts }: { readonly sha256: string; readonly bytes: number; readonly facts: FileFacts },
   ticket: Ticket,
@@ -89,7 +89,7 @@ function admitPages(
   const first = pages[0];
   if (!first) throw new Error('a job without pages');
   const row = {
-    id: (single && sourcePages[0] !== 0 ? undefined : takeArrivingRow(work, arrival)) ?? newId('job'),
+    id: (single && sourcePages[0] !== 0 ? undefined : claimArrivingRow(work, arrival)) ?? newId('job'),
     queueId: arrival.queueId,
     hotFolderId: arrival.hotFolderId,
     claimId: arrival.claimId,
@@ -116,7 +116,7 @@ function admitPages(
       .run();
   });
   const parts = partsOf(ticket.values.separations, nature.spots);
-  owePieces(
+  addOutstandingPieces(
     work,
     row.id,
     pieceKinds(
@@ -152,7 +152,7 @@ function countIn({ tx, nowMs, touch }: Work, { hotFolderId, sourceName, queueId 
 }
 
 /** The row that showed the file while it grew, if there was one. */
-function takeArrivingRow({ tx }: Work, arrival: Arrival): string | undefined {
+function claimArrivingRow({ tx }: Work, arrival: Arrival): string | undefined {
   if (arrival.hotFolderId === null) return undefined;
   return tx
     .select({ id: jobs.id })

@@ -1,7 +1,7 @@
 import { eq, inArray, sql } from 'drizzle-orm';
 import { type ArrivalTodo, jobs } from '../../db/schema.ts';
 import { Refused, type Shop } from '../../shop.ts';
-import { goOnArrived } from '../run/goOn.ts';
+import { autoSubmitArrived } from '../run/autoSubmit.ts';
 import { routeArrived } from './routeJobs.ts';
 
 /** Claims whose jobs are being followed up; nobody else does it a second time. */
@@ -17,7 +17,7 @@ function inHand(shop: Shop): Set<string> {
  * What follows by itself when jobs have arrived: they go where the routing of their queue says, then, by the arrival rule *go*,
  * into a run. Each step is written down as done with what it did, so that it happens once whatever comes between.
  */
-export async function followArrival(shop: Shop, jobIds: readonly string[]): Promise<void> {
+export async function continueArrival(shop: Shop, jobIds: readonly string[]): Promise<void> {
   const hands = inHand(shop);
   const own = jobIds.filter((id) => !hands.has(id));
   if (own.length === 0) return;
@@ -30,7 +30,7 @@ export async function followArrival(shop: Shop, jobIds: readonly string[]): Prom
       await attempt(shop, own, 'routed; they stay in their queue', () => routeArrived(shop, own));
       setTodo(shop, own, { step: 'go', rule });
     }
-    await attempt(shop, own, 'sent on by themselves; they wait', () => goOnArrived(shop, own, rule));
+    await attempt(shop, own, 'sent on by themselves; they wait', () => autoSubmitArrived(shop, own, rule));
     setTodo(shop, own, null);
   } finally {
     for (const id of own) hands.delete(id);
@@ -51,7 +51,7 @@ export async function resumeArrivals(shop: Shop): Promise<void> {
     const claim = claimId ?? id;
     byClaim.set(claim, [...(byClaim.get(claim) ?? []), id]);
   }
-  for (const ids of byClaim.values()) await followArrival(shop, ids);
+  for (const ids of byClaim.values()) await continueArrival(shop, ids);
 }
 
 function todoOf(shop: Shop, jobIds: readonly string[]): ArrivalTodo | undefined {

@@ -2,7 +2,7 @@ import { and, eq, gte, inArray, or } from 'drizzle-orm';
 import type { DryRun } from '../../../contract/api/shop.ts';
 import { usableWidth } from '../../../core/layout/usableWidth.ts';
 import { type RoutedJob, type Rule, routeByRules } from '../../../core/routing/rules.ts';
-import { takesForm } from '../../../core/stock/form.ts';
+import { acceptsForm } from '../../../core/stock/form.ts';
 import { jobs, pieces, queues } from '../../db/schema.ts';
 import { type Shop, transact } from '../../shop.ts';
 import { changeJobs } from '../ticket/changeJobs.ts';
@@ -41,7 +41,7 @@ function couldTake(floor: Floor, job: JobRow, printerId: string): boolean {
   if (!printer || !stock || printer.state === 'faulted') return false;
   if (!floor.queues.some((queue) => queue.printerId === printerId)) return false;
   const { config } = printer;
-  if (!takesForm(config.sources, stock.form)) return false;
+  if (!acceptsForm(config.sources, stock.form)) return false;
   if (stock.suits !== null && (stock.suits[printerId]?.length ?? 0) === 0) return false;
   if (stock.form !== 'garment' && stock.widthMm > config.widestMediaMm) return false;
   const { leftMm, rightMm } = config.mediaMarginMm;
@@ -64,7 +64,7 @@ export async function dryRun(shop: Shop, rules: readonly Rule[]): Promise<DryRun
     .where(or(inArray(jobs.state, [...CURRENT]), gte(jobs.arrivedMs, floor.nowMs - LOOK_BACK_DAYS * DAY_MS)))
     .all()
     .filter(({ state }) => !['arriving', 'arrived'].includes(state));
-  const owed = owedCounts(
+  const owed = outstandingCounts(
     shop,
     rows.map(({ id }) => id),
   );
@@ -92,7 +92,7 @@ export async function dryRun(shop: Shop, rules: readonly Rule[]): Promise<DryRun
   return answer;
 }
 
-function owedCounts(shop: Shop, jobIds: readonly string[]): Map<string, number> {
+function outstandingCounts(shop: Shop, jobIds: readonly string[]): Map<string, number> {
   const counts = new Map<string, number>();
   for (let from = 0; from < jobIds.length; from += 500) {
     const rows = shop.db

@@ -1,11 +1,11 @@
 import type { RowContext } from '../../../core/ticket/ticketRow.ts';
 import { stocks } from '../../db/schema.ts';
 import type { Shop } from '../../shop.ts';
-import { TicketDesk } from '../ticket/ticketDesk.ts';
+import { TicketService } from '../ticket/ticketService.ts';
 
 /** What names in an open ticket are looked up in: the stocks of the shop, the modes of the queue's printer. */
 export function rowContext(shop: Shop, queueId: string): RowContext {
-  const { printer } = new TicketDesk(shop.db).queue(queueId);
+  const { printer } = new TicketService(shop.db).queue(queueId);
   return {
     zone: shop.clock.zone,
     dayEndsAt: shop.clock.dayEndsAt,

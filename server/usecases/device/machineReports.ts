@@ -6,14 +6,14 @@ import { inkLedger, pieces, printers, runs, spoolLedger } from '../../db/schema.
 import { feedingOf } from '../../db/feeding.ts';
 import { runName } from '../../db/runViews.ts';
 import { type Shop, type Work, transact } from '../../shop.ts';
-import { followPieces, jobsOfRun } from '../ticket/jobStates.ts';
+import { updateJobStates, jobsOfRun } from '../ticket/jobStates.ts';
 import { laidPieces } from '../layout/measureRun.ts';
-import { type RunRow, moveRun } from '../run/moveRun.ts';
-import { isBack } from '../layout/backSide.ts';
-import { cancelBackOf, giveBackPieces } from '../run/runSteps.ts';
+import { type RunRow, transitionRun } from '../run/transitionRun.ts';
+import { isBack } from '../layout/relayBack.ts';
+import { cancelBackOf, releasePieces } from '../run/runSteps.ts';
 
 /** Takes over what a printer says of itself; `undefined`: the line to it is lost. */
-export function takeMachineState(shop: Shop, printerId: string, state: MachineState | undefined): void {
+export function recordPrinterState(shop: Shop, printerId: string, state: MachineState | undefined): void {
   const linkStatus = state?.status ?? 'off';
   const linkReason = state ? state.reason : 'no answer from the printer';
   const printer = shop.db.select().from(printers).where(eq(printers.id, printerId)).get();
@@ -31,7 +31,7 @@ export function takeMachineState(shop: Shop, printerId: string, state: MachineSt
       work.touch({ type: 'printer', id: printerId });
     });
   }
-  if (state?.run) takeRunReport(shop, state.run);
+  if (state?.run) recordRunReport(shop, state.run);
 }
 
 const GATHERED_MM = 250;
@@ -64,7 +64,7 @@ function keepMeasured(shop: Shop, { id, measured }: typeof printers.$inferSelect
 }
 
 /** Brings a run in line with its printer's report. Reports of another attempt, of an ended run, or older ones change nothing. */
-export function takeRunReport(shop: Shop, report: RunReport): void {
+export function recordRunReport(shop: Shop, report: RunReport): void {
   const run = shop.db.select().from(runs).where(eq(runs.id, report.runId)).get();
   if (!run || run.attempt !== report.attempt || !['sent', 'printing', 'paused'].includes(run.state)) return;
   // An answer that was long on its way must not undo what the printer has said since. An end is the last word in any case.
@@ -76,7 +76,7 @@ export function takeRunReport(shop: Shop, report: RunReport): void {
   transact(shop, (work) => {
     step(work, run, report);
   });
-  if (ENDS.includes(report.status)) shop.kick();
+  if (ENDS.includes(report.status)) shop.wakeDispatcher();
 }
 
 const ENDS: readonly string[] = ['printed', 'failed', 'cancelled'];
@@ -115,23 +115,23 @@ function step(work: Work, run: RunRow, report: RunReport): void {
   };
   switch (report.status) {
     case 'printing':
-      moveRun(work, run.id, run.state === 'paused' ? 'resume' : 'start', {
+      transitionRun(work, run.id, run.state === 'paused' ? 'resume' : 'start', {
         ...progress,
         startedMs: run.startedMs ?? Math.round(report.startedMs),
         reason: null,
         ...stood(run, work.nowMs),
       });
-      followPieces(work, jobsOfRun(work, run.id));
+      updateJobStates(work, jobsOfRun(work, run.id));
       note('run.printing', run.state === 'paused' ? `${name} goes on at ${at}` : `${name} is printing`);
       return;
     case 'paused':
-      moveRun(work, run.id, 'pause', {
+      transitionRun(work, run.id, 'pause', {
         ...progress,
         pausedSinceMs: work.nowMs,
         reason: report.reason,
         startedMs: run.startedMs ?? Math.round(report.startedMs),
       });
-      followPieces(work, jobsOfRun(work, run.id));
+      updateJobStates(work, jobsOfRun(work, run.id));
       note('run.paused', `${name} paused at ${at}: ${report.reason ?? 'by hand'}`);
       return;
     case 'printed':
@@ -161,7 +161,7 @@ function stood({ pausedMs, pausedSinceMs }: RunRow, nowMs: number): Pick<RunRow,
 function end(work: Work, run: RunRow, report: RunReport, action: 'finish' | 'fail' | 'cancel'): void {
   const { tx, nowMs } = work;
   const endedMs = Math.round(report.endedMs ?? nowMs);
-  moveRun(work, run.id, action, {
+  transitionRun(work, run.id, action, {
     ...progressOf(report, nowMs),
     startedMs: run.startedMs ?? Math.round(report.startedMs),
     endedMs,
@@ -202,6 +202,6 @@ function end(work: Work, run: RunRow, report: RunReport, action: 'finish' | 'fai
     const whole = laidPieces(tx, run.id).filter((piece) => endOf([piece]) <= report.lengthMm + 1e-6);
     for (const piece of whole) print.run({ id: piece.pieceId });
   }
-  giveBackPieces(work, run.id);
+  releasePieces(work, run.id);
   if (action !== 'finish') cancelBackOf(work, run);
 }

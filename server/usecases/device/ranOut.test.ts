@@ -7,8 +7,8 @@ import { changeJob } from '../ticket/changeJobs.ts';
 import { createRun } from '../run/createRun.ts';
 import { layOutRun } from '../layout/layOutRun.ts';
 import { loadSpool } from '../media/loadSpool.ts';
-import { takeMachineState, takeRunReport } from './machineReports.ts';
-import { moveRun } from '../run/moveRun.ts';
+import { recordPrinterState, recordRunReport } from './machineReports.ts';
+import { transitionRun } from '../run/transitionRun.ts';
 import { nestDraft } from '../layout/nestDraft.ts';
 import { queueRun } from '../run/runSteps.ts';
 
@@ -31,15 +31,15 @@ async function printing(name: string, queueId: string, fedMm: number, stockId?: 
   const runId = createRun(shop, [job], 'test');
   layOutRun(shop, runId, await nestDraft(shop, runId, 5));
   queueRun(shop, runId, 'test');
-  transact(shop, (work) => moveRun(work, runId, 'send', { attempt: 1 }));
-  takeRunReport(shop, report(runId, 1, { lengthMm: fedMm, fedMm }));
+  transact(shop, (work) => transitionRun(work, runId, 'send', { attempt: 1 }));
+  recordRunReport(shop, report(runId, 1, { lengthMm: fedMm, fedMm }));
   return runId;
 }
 
 /** The printer says that its roll is empty. */
 function runOut(runId: string, fedMm: number): void {
   const stopped = report(runId, 1, { status: 'paused', reason: 'media out', lengthMm: fedMm, fedMm });
-  takeMachineState(shop, 'bittern', { ...idle('bittern'), status: 'waiting', reason: 'media out', run: stopped });
+  recordPrinterState(shop, 'bittern', { ...idle('bittern'), status: 'waiting', reason: 'media out', run: stopped });
 }
 
 test('the empty roll is changed: its part is booked on it and it is at nothing, the rest comes from the next one', async () => {
@@ -59,7 +59,7 @@ test('the empty roll is changed: its part is booked on it and it is at nothing, 
     ['correction', runId, 'ran out in Run 1'],
   ]);
   // The new roll is full: it is not taken for an empty one, and not taken away under the run.
-  takeMachineState(shop, 'bittern', {
+  recordPrinterState(shop, 'bittern', {
     ...idle('bittern'),
     status: 'waiting',
     reason: 'media out mended, waits to go on',
@@ -67,7 +67,7 @@ test('the empty roll is changed: its part is booked on it and it is at nothing, 
   const another = loadSpool(shop, 'spool-sp-46', ROLL_1, 'test');
   await expect(another).rejects.toMatchObject({ code: 'printing' });
   expect(spoolLeftMm(shop.db, 'spool-sp-45')).toBe(30_000);
-  takeRunReport(shop, report(runId, 1, { status: 'printed', lengthMm: 2020, fedMm: 2050, endedMs: 5 }));
+  recordRunReport(shop, report(runId, 1, { status: 'printed', lengthMm: 2020, fedMm: 2050, endedMs: 5 }));
   expect(spoolLeftMm(shop.db, 'spool-sp-45')).toBeCloseTo(30_000 - 1350, 6);
 });
 

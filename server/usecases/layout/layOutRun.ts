@@ -8,12 +8,12 @@ import type { Reader } from '../../db/open.ts';
 import { printers, runPieces, runs } from '../../db/schema.ts';
 import { runName } from '../../db/runViews.ts';
 import { Refused, type Shop, type Work, transact } from '../../shop.ts';
-import { followFront, isBack } from './backSide.ts';
+import { relayBack, isBack } from './relayBack.ts';
 import { layoutSpace } from '../../../core/layout/marks/markSettings.ts';
 import { marksOnPieces } from '../../../core/layout/marks/marks.ts';
 import { type LaidRow, inkOfRun, laidPieces, timeOfRun } from './measureRun.ts';
 import { marksOfRun } from './runMarks.ts';
-import type { RunRow } from '../run/moveRun.ts';
+import type { RunRow } from '../run/transitionRun.ts';
 
 export interface LayOutHow {
   readonly by?: 'person' | 'itself';
@@ -60,7 +60,7 @@ export function layOutRun(
       .run();
     keepPlaces(work, runId, change.placements);
     measureLaid(work, { ...run, settings: change.settings });
-    const back = run.pairId === null ? undefined : followFront(work, runRow(work, runId));
+    const back = run.pairId === null ? undefined : relayBack(work, runRow(work, runId));
     if (back) {
       measureLaid(work, back);
       work.touch({ type: 'run', id: back.id });

@@ -4,8 +4,8 @@ import { events, jobs, queues, runs } from '../../db/schema.ts';
 import { Refused } from '../../shop.ts';
 import { type TestShop, admitPlain, openTestShop } from '../../testing/shopFixture.ts';
 import { changeJobs, undoChange } from '../ticket/changeJobs.ts';
-import { createRun, joinRun } from '../run/createRun.ts';
-import { goOn } from '../run/goOn.ts';
+import { createRun, addJobsToRun } from '../run/createRun.ts';
+import { autoSubmit } from '../run/autoSubmit.ts';
 import { layOutRun } from './layOutRun.ts';
 import { nestDraft } from './nestDraft.ts';
 
@@ -48,7 +48,7 @@ test('a layout is kept only over the version that it was made from; what somebod
 test('more jobs that join a draft make another version of it', () => {
   const id = createRun(shop, [admitPlain(shop, 'a.pdf', [[300, 200]])], 'test');
   const { version } = detail(id);
-  joinRun(shop, id, [admitPlain(shop, 'b.pdf', [[300, 200]])], 'test');
+  addJobsToRun(shop, id, [admitPlain(shop, 'b.pdf', [[300, 200]])], 'test');
   expect(() => {
     layOutRun(shop, id, layoutAt(id, 10), { ifVersion: version });
   }).toThrow('laid out anew');
@@ -66,7 +66,7 @@ test('a run that goes by itself never overwrites what a person has laid out whil
       return nest(order);
     },
   });
-  const { runIds } = await goOn(shop, [job], 0, 'system');
+  const { runIds } = await autoSubmit(shop, [job], 0, 'system');
   const [id = ''] = runIds;
   expect(detail(id)).toMatchObject({ state: 'draft', pieces: [{ xMm: 321 }] });
   expect(shop.db.select().from(events).where(eq(events.kind, 'run.stayed')).all()).toEqual([]);
@@ -89,8 +89,8 @@ test('a bulk undo that is refused for some keeps them, names who was taken back,
     subjectId: ids[2],
   });
   shop.db.update(runs).set({ state: 'draft' }).where(eq(runs.id, run)).run();
-  const { takeApartRun } = await import('../run/runSteps.ts');
-  takeApartRun(shop, run, 'test');
+  const { dissolveRun } = await import('../run/runSteps.ts');
+  dissolveRun(shop, run, 'test');
   expect((await undoChange(shop, change, 'test')).changed).toBe(2);
   const stocks = shop.db.select({ ticket: jobs.ticket }).from(jobs).all();
   expect(new Set(stocks.map(({ ticket }) => ticket.values.stockId))).toEqual(new Set(['block-out']));

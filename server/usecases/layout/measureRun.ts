@@ -5,14 +5,14 @@ import type { Contour } from '../../../core/contour/contourRule.ts';
 import { cutPathOf, sheetsOf } from '../../../core/estimate/cutPath.ts';
 import { turnedSize } from '../../../core/geometry/turn.ts';
 import { laidOutline } from '../../../core/geometry/laidOutline.ts';
-import { type LaidPiece, takenBy } from '../../../core/layout/checkLayout.ts';
+import { type LaidPiece, extentOf } from '../../../core/layout/checkLayout.ts';
 import { isMirrored } from '../../../core/layout/arrange/twoSides.ts';
 import type { PanelOf } from '../../../contract/api/run.ts';
 import type { PrinterConfig } from '../../../contract/api/floor.ts';
 import type { Reader } from '../../db/open.ts';
 import { runPieceRows } from '../../db/runViews.ts';
 import { type jobPages, runs } from '../../db/schema.ts';
-import type { RunRow } from '../run/moveRun.ts';
+import type { RunRow } from '../run/transitionRun.ts';
 
 export interface LaidRow extends LaidPiece {
   readonly pieceId: string;
@@ -82,7 +82,7 @@ export function timeOfRun(run: RunRow, config: PrinterConfig, laid: readonly Lai
       span: run.ticket.span,
       dryOut: run.ticket.dryOut,
       cutOff: run.ticket.cutOff,
-      pieces: laid.map(takenBy),
+      pieces: laid.map(extentOf),
       sheets: sheetsOf(config.sources, run.settings.sheetMm),
       contours: config.finishing.contourCut ? cutPathOf(laid) : undefined,
     },

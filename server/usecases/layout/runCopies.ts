@@ -5,12 +5,12 @@ import { runName } from '../../db/runViews.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 import { partsOf } from '../../../core/ticket/parts.ts';
 import { type JobRow, changeOne, jobRow } from '../ticket/changeJobs.ts';
-import { takeIn } from '../run/createRun.ts';
-import { followPieces } from '../ticket/jobStates.ts';
+import { assignPieces } from '../run/createRun.ts';
+import { updateJobStates } from '../ticket/jobStates.ts';
 import { measureLaid } from './layOutRun.ts';
-import type { RunRow } from '../run/moveRun.ts';
-import { panelCount, pieceKinds } from '../ticket/owePieces.ts';
-import { TicketDesk } from '../ticket/ticketDesk.ts';
+import type { RunRow } from '../run/transitionRun.ts';
+import { panelCount, pieceKinds } from '../ticket/outstandingPieces.ts';
+import { TicketService } from '../ticket/ticketService.ts';
 
 /**
  * Sets how many copies of a job a draft holds, as a width or a length is filled. What the job still owes is taken first;
@@ -34,7 +34,7 @@ export function setRunCopies(shop: Shop, runId: string, jobId: string, copies: n
     if (held.length === 0) throw new Refused(409, 'not-in-run', `${job.sourceName} is not in ${runName(run.seq)}.`);
     const more = copies - held.length;
     if (more === 0) return;
-    const ordered = more > 0 ? takeMore(work, run, job, more) : giveBack(work, run, job, held, -more);
+    const ordered = more > 0 ? assignMorePieces(work, run, job, more) : giveBack(work, run, job, held, -more);
     work.note({
       kind: more > 0 ? 'run.joined' : 'run.left',
       subject: ['run', runId],
@@ -81,16 +81,16 @@ function mustBeOnePiece({ tx }: Work, job: JobRow): void {
 }
 
 /** @returns what the order did not ask for, in words */
-function takeMore(work: Work, run: RunRow, job: JobRow, more: number): string {
+function assignMorePieces(work: Work, run: RunRow, job: JobRow, more: number): string {
   const { tx } = work;
-  const owedRows = () =>
+  const outstandingRows = () =>
     tx
       .select({ id: pieces.id, jobId: pieces.jobId })
       .from(pieces)
       .where(and(eq(pieces.jobId, job.id), eq(pieces.state, 'owed')))
       .orderBy(asc(pieces.copy))
       .all();
-  const lacking = more - owedRows().length;
+  const lacking = more - outstandingRows().length;
   if (lacking > 0) {
     const copies = job.ticket.values.copies + lacking;
     if (copies > MOST_COPIES) {
@@ -102,13 +102,13 @@ function takeMore(work: Work, run: RunRow, job: JobRow, more: number): string {
         'Fill a shorter length.',
       );
     }
-    const raise = (_desk: TicketDesk, row: JobRow) => ({
+    const raise = (_desk: TicketService, row: JobRow) => ({
       ticket: setHere(row.ticket, { copies }),
       queueId: row.queueId,
     });
-    changeOne(work, new TicketDesk(tx), job, raise, newId('chg'));
+    changeOne(work, new TicketService(tx), job, raise, newId('chg'));
   }
-  takeIn(work, run.id, owedRows().slice(0, more));
+  assignPieces(work, run.id, outstandingRows().slice(0, more));
   return lacking > 0 ? `, ${String(lacking)} of them beyond what was ordered` : '';
 }
 
@@ -137,7 +137,7 @@ function giveBack(
     .where(and(eq(runPieces.runId, run.id), inArray(runPieces.pieceId, out)))
     .run();
   tx.update(pieces).set({ state: 'owed', runId: null }).where(inArray(pieces.id, out)).run();
-  followPieces(work, [job.id]);
+  updateJobStates(work, [job.id]);
   measureLaid(work, run);
   return '; they wait again';
 }

@@ -3,7 +3,7 @@ import { usableWidth } from '../../../core/layout/usableWidth.ts';
 import { fullMarks } from '../../../core/layout/marks/markSettings.ts';
 import type { LaidMarks } from '../../../core/layout/marks/mark.ts';
 import { marksOf, pieceWords, registrationOf } from '../../../core/layout/marks/marks.ts';
-import { takenBy } from '../../../core/layout/checkLayout.ts';
+import { extentOf } from '../../../core/layout/checkLayout.ts';
 import type { PrinterConfig } from '../../../contract/api/floor.ts';
 import { backMarks } from '../../../core/layout/arrange/twoSides.ts';
 import { otherSide } from '../../db/runViews.ts';
@@ -11,9 +11,9 @@ import type { Reader } from '../../db/open.ts';
 import { jobWordsOf, runWordsOf } from '../../db/runWords.ts';
 import { printers } from '../../db/schema.ts';
 import { encodeCode } from '../../render/out/encodeCode.ts';
-import { isBack } from './backSide.ts';
+import { isBack } from './relayBack.ts';
 import { modeOf, laidPieces, type LaidRow } from './measureRun.ts';
-import type { RunRow } from '../run/moveRun.ts';
+import type { RunRow } from '../run/transitionRun.ts';
 
 /** The marks of a run as it lies; x counts from the left end of the usable width. A back has its front's registration, too. */
 export function marksOfRun(db: Reader, run: RunRow, laid: readonly LaidRow[]): LaidMarks {
@@ -24,7 +24,7 @@ export function marksOfRun(db: Reader, run: RunRow, laid: readonly LaidRow[]): L
   const { usableWidthMm, usableFromMm } = usableOf(configOf(db, front), front);
   const pieces = laidPieces(db, front.id)
     .filter((piece) => piece.placed)
-    .map(takenBy);
+    .map(extentOf);
   const sheetMm = settings.sheetMm ?? null;
   const through = registrationOf(fullMarks(settings.marks), { usableWidthMm, sheetMm, pieces });
   return { ...own, marks: [...own.marks, ...backMarks(through, front, run.side, usableFromMm)] };
@@ -53,7 +53,7 @@ function marksOfSide(db: Reader, run: RunRow, laid: readonly LaidRow[]): LaidMar
     leadMm: settings.leadMm,
     sheetMm: settings.sheetMm ?? null,
     pieces: laid.map((piece) => ({
-      ...takenBy(piece),
+      ...extentOf(piece),
       jobId: piece.jobId,
       words: pieceWords(jobWords[piece.jobId], piece, counts.get(piece.jobId) ?? 1),
     })),

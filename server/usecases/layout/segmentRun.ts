@@ -14,11 +14,11 @@ import type { Reader } from '../../db/open.ts';
 import { runName, runPieceRows } from '../../db/runViews.ts';
 import { runPieces, runs } from '../../db/schema.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
-import { holdPieces } from '../run/createRun.ts';
-import { followPieces, jobsOfRun } from '../ticket/jobStates.ts';
+import { claimPieces } from '../run/createRun.ts';
+import { updateJobStates, jobsOfRun } from '../ticket/jobStates.ts';
 import { measureLaid, printerOf } from './layOutRun.ts';
-import { type RunRow, moveRun } from '../run/moveRun.ts';
-import { giveBackPieces } from '../run/runSteps.ts';
+import { type RunRow, transitionRun } from '../run/transitionRun.ts';
+import { releasePieces } from '../run/runSteps.ts';
 
 interface Segment {
   readonly pieceIds: readonly string[];
@@ -55,14 +55,17 @@ export function segmentRun(shop: Shop, runId: string, mostMm: number | undefined
     if (segments.length < 2) {
       throw new Refused(409, 'one-segment', `${runName(run.seq)} fits into one segment; there is nothing to cut.`);
     }
-    moveRun(work, runId, 'take apart', { endedMs: work.nowMs, reason: `cut into ${String(segments.length)} segments` });
-    giveBackPieces(work, runId);
+    transitionRun(work, runId, 'take apart', {
+      endedMs: work.nowMs,
+      reason: `cut into ${String(segments.length)} segments`,
+    });
+    releasePieces(work, runId);
     const seriesId = newId('series');
     const ids = segments.map((segment, i) => {
       const series = { seriesId, seriesNo: i + 1, seriesOf: segments.length };
       return draftSegment(work, { ...run, ...series, position: run.position + i }, segment);
     });
-    followPieces(work, jobsOfRun(work, runId));
+    updateJobStates(work, jobsOfRun(work, runId));
     work.note({
       kind: 'run.segmented',
       subject: ['run', runId],
@@ -130,7 +133,7 @@ function draftSegment(work: Work, like: RunRow, { pieceIds, places }: Segment): 
     .get();
   const rows = pieceIds.map((pieceId, i) => ({ runId: id, pieceId, placed: true, ...places[i] }));
   for (const batch of batches(rows)) tx.insert(runPieces).values(batch).run();
-  holdPieces(work, id);
+  claimPieces(work, id);
   measureLaid(work, draft);
   work.touch({ type: 'run', id });
   return id;
@@ -173,16 +176,16 @@ export function joinSeries(shop: Shop, seriesId: string, who: string): string {
         .from(runPieces)
         .where(eq(runPieces.runId, segment.id))
         .all();
-      moveRun(work, segment.id, 'take apart', { endedMs: nowMs, reason: 'put together' });
-      giveBackPieces(work, segment.id);
+      transitionRun(work, segment.id, 'take apart', { endedMs: nowMs, reason: 'put together' });
+      releasePieces(work, segment.id);
       for (const batch of batches(held)) {
         tx.insert(runPieces)
           .values(batch.map(({ pieceId }) => ({ runId: id, pieceId })))
           .run();
       }
     }
-    holdPieces(work, id);
-    followPieces(work, jobsOfRun(work, id));
+    claimPieces(work, id);
+    updateJobStates(work, jobsOfRun(work, id));
     work.note({
       kind: 'run.joined',
       subject: ['run', id],

@@ -13,9 +13,9 @@ import { laidPieces } from './measureRun.ts';
 import { loadSpool } from '../media/loadSpool.ts';
 import { marksOfRun } from './runMarks.ts';
 import { layOutRun } from './layOutRun.ts';
-import { takeRunReport } from '../device/machineReports.ts';
+import { recordRunReport } from '../device/machineReports.ts';
 import { nestDraft } from './nestDraft.ts';
-import { cancelQueuedRun, queueRun, takeApartRun, takeBackRun } from '../run/runSteps.ts';
+import { cancelQueuedRun, queueRun, dissolveRun, returnToDraft } from '../run/runSteps.ts';
 import { changeSides, confirmBack, oneSideOnly, printTwoSides } from './twoSides.ts';
 
 let shop: TestShop;
@@ -69,7 +69,7 @@ function refused(act: () => unknown): string {
 
 function report(runId: string, status: 'printing' | 'printed' | 'failed', lengthMm: number): void {
   const row = shop.db.select().from(runs).where(eq(runs.id, runId)).get();
-  takeRunReport(shop, {
+  recordRunReport(shop, {
     runId,
     attempt: row?.attempt ?? 0,
     seq: (row?.reportSeq ?? 0) + 1,
@@ -154,7 +154,7 @@ test('the back can not start before the front is printed and a person confirms t
 test('a front that fails takes its back off the line; both sides are taken back, cancelled and taken apart together', async () => {
   const { jobId, runId } = await leaflet(2, 2, PAGES);
   queueRun(shop, runId, 'test');
-  const draftId = takeBackRun(shop, runId, 'test');
+  const draftId = returnToDraft(shop, runId, 'test');
   expect([detail(draftId).state, detail(backOf(draftId)).state]).toEqual(['draft', 'draft']);
   expect(detail(backOf(draftId)).pieces.map((piece) => piece.placed)).toEqual([true, true]);
   const backId = backOf(draftId);
@@ -176,7 +176,7 @@ test('the same picture on both sides: its backs are pieces of their own, and go 
   const order: TwoSidesOrder = { ...PLAIN, content: 'show-through', backs: { kind: 'the same picture' } };
   const { jobId, runId } = await leaflet(1, 3, order);
   expect(jobItem(shop.db, jobId)).toMatchObject({ pieces: { placed: 6 } });
-  takeApartRun(shop, runId, 'test');
+  dissolveRun(shop, runId, 'test');
   expect(jobItem(shop.db, jobId)).toMatchObject({ pieces: { owed: 3, placed: 0 } });
   expect(shop.db.select().from(pieces).where(eq(pieces.side, 'back')).all()).toEqual([]);
 });

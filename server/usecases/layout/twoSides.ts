@@ -4,10 +4,10 @@ import { batches } from '../../db/batches.ts';
 import { otherSide, runName, runPieceRows } from '../../db/runViews.ts';
 import { pieces, runPieces, runs, spools } from '../../db/schema.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
-import { followFront } from './backSide.ts';
-import { followPieces, jobsOfRun } from '../ticket/jobStates.ts';
+import { relayBack } from './relayBack.ts';
+import { updateJobStates, jobsOfRun } from '../ticket/jobStates.ts';
 import { measureLaid } from './layOutRun.ts';
-import { type RunRow, moveRun } from '../run/moveRun.ts';
+import { type RunRow, transitionRun } from '../run/transitionRun.ts';
 
 type PieceRow = ReturnType<typeof runPieceRows>[number];
 
@@ -48,7 +48,7 @@ export function printTwoSides(shop: Shop, runId: string, order: TwoSidesOrder, w
     moveToBack(work, runId, backId, behind);
     if (backs.kind !== 'the same picture') unplace(work, runId);
     settle(work, paired);
-    followPieces(work, jobsOfRun(work, runId));
+    updateJobStates(work, jobsOfRun(work, runId));
     work.note({
       kind: 'run.two-sided',
       subject: ['run', runId],
@@ -75,7 +75,7 @@ function draft({ tx }: Work, runId: string): RunRow {
 function settle(work: Work, front: RunRow): void {
   measureLaid(work, front);
   const now = work.tx.select().from(runs).where(eq(runs.id, front.id)).get();
-  const back = now && followFront(work, now);
+  const back = now && relayBack(work, now);
   if (back) measureLaid(work, back);
 }
 
@@ -222,7 +222,7 @@ export function oneSideOnly(shop: Shop, runId: string, who: string): string {
     const jobIds = [...jobsOfRun(work, front.id), ...jobsOfRun(work, back.id)];
     dropBackPieces(work, back.id);
     const kept = tx.select({ pieceId: runPieces.pieceId }).from(runPieces).where(eq(runPieces.runId, back.id)).all();
-    moveRun(work, back.id, 'take apart', { endedMs: work.nowMs, reason: 'one side only' });
+    transitionRun(work, back.id, 'take apart', { endedMs: work.nowMs, reason: 'one side only' });
     for (const batch of batches(kept)) {
       const ids = batch.map(({ pieceId }) => pieceId);
       tx.delete(runPieces)
@@ -236,7 +236,7 @@ export function oneSideOnly(shop: Shop, runId: string, who: string): string {
     const alone = tx.update(runs).set({ pairId: null, side: null }).where(eq(runs.id, front.id)).returning().get();
     tx.update(runs).set({ pairId: null, side: null }).where(eq(runs.id, back.id)).run();
     measureLaid(work, alone);
-    followPieces(work, jobIds);
+    updateJobStates(work, jobIds);
     work.note({
       kind: 'run.one-sided',
       subject: ['run', front.id],
@@ -300,5 +300,5 @@ export function confirmBack(shop: Shop, runId: string, spoolId: string, who: str
     });
     work.touch({ type: 'run', id: runId }, { type: 'printer', id: run.printerId });
   });
-  shop.kick();
+  shop.wakeDispatcher();
 }

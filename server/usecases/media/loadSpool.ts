@@ -1,15 +1,15 @@
 import { and, eq, inArray } from 'drizzle-orm';
 import type { LoadSpool } from '../../../contract/api/floor.ts';
 import type { MachineSource } from '../../../contract/machine/about.ts';
-import { goesInto } from '../../../core/stock/form.ts';
+import { fitsSource } from '../../../core/stock/form.ts';
 import { spoolLeftMm } from '../../db/printerViews.ts';
 import { printers, runs, spoolLedger, spools, stocks } from '../../db/schema.ts';
 import type { Reader } from '../../db/open.ts';
 import { NARROWER_MM } from '../../../core/flow/startCheck.ts';
 import { otherSide, runName } from '../../db/runViews.ts';
 import { Refused, type Shop, type Work, transact } from '../../shop.ts';
-import { isBack } from '../layout/backSide.ts';
-import type { RunRow } from '../run/moveRun.ts';
+import { isBack } from '../layout/relayBack.ts';
+import type { RunRow } from '../run/transitionRun.ts';
 import { syncMedia } from '../device/syncMedia.ts';
 
 /** A back whose front is on the printer or printed: its media is that one, and no other. */
@@ -110,7 +110,7 @@ export async function loadSpool(shop: Shop, spoolId: string, order: LoadSpool, w
   });
   await tellDevice(shop, printerId);
   if (from !== undefined && from !== printerId) await tellDevice(shop, from);
-  shop.kick();
+  shop.wakeDispatcher();
 }
 
 /** A roll that ran out under a run: what it gave is booked on it, the rest comes from the next one. */
@@ -170,7 +170,7 @@ function mustTake(
   const refuse = (code: string, text: string, remedy?: string): never => {
     throw new Refused(409, code, text, { widthMm }, remedy);
   };
-  if (!goesInto(stock.form, source.kind)) {
+  if (!fitsSource(stock.form, source.kind)) {
     refuse('wrong-source', `${stock.name} does not go into a ${source.kind}: ${name}, ${source.name}.`);
   }
   if (source.kind === 'bed') return;

@@ -69,7 +69,7 @@ export function correctSpool(shop: Shop, spoolId: string, leftMm: number, reason
       },
     });
   });
-  shop.kick();
+  shop.wakeDispatcher();
 }
 
 /** Cuts a usable remainder off a spool, as a spool of its own. */

@@ -4,7 +4,7 @@ import { laidOutline } from '../../../core/geometry/laidOutline.ts';
 import { isMirrored } from '../../../core/layout/arrange/twoSides.ts';
 import { usableWidth } from '../../../core/layout/usableWidth.ts';
 import { jobs, runs } from '../../db/schema.ts';
-import { pageLook } from '../../db/jobLook.ts';
+import { pageAppearance } from '../../db/jobLook.ts';
 import { runName } from '../../db/runViews.ts';
 import { fileFacts } from '../../files/atomic.ts';
 import { wasUsed } from '../../files/renderedData.ts';
@@ -13,7 +13,7 @@ import { Refused, type Shop } from '../../shop.ts';
 import { printerOf } from '../layout/layOutRun.ts';
 import { laidPieces } from '../layout/measureRun.ts';
 import { marksOfRun } from '../layout/runMarks.ts';
-import type { RunRow } from '../run/moveRun.ts';
+import type { RunRow } from '../run/transitionRun.ts';
 
 export interface RunPdf extends LaidPdf {
   readonly file: string;
@@ -110,7 +110,7 @@ function layInput(shop: Shop, run: RunRow): LayPdfInput {
       const source = sources.get(jobId);
       if (source?.sha256 == null || source.format === null) throw new Error(`job ${jobId} has no file`);
       const { sha256, format } = source;
-      const look = pageLook(pageRow) ?? null;
+      const appearance = pageAppearance(pageRow) ?? null;
       const contour = pageRow.finished?.contour ?? null;
       const place = { xMm: xMm + usableFromMm, yMm, angleDeg };
       const page = pageRow.sourcePage;
@@ -118,11 +118,11 @@ function layInput(shop: Shop, run: RunRow): LayPdfInput {
         sha256,
         format,
         page,
-        look,
+        appearance,
         part,
         within: contour && laidOutline(contour.outline, upright, place, mirrored),
         cut: contour && contour.cut.map((ring) => laidOutline(ring, upright, place, mirrored)),
-        ...(look?.without ? { without: look.without } : {}),
+        ...(appearance?.without ? { without: appearance.without } : {}),
         ...place,
         ...upright,
         panel,

@@ -7,8 +7,8 @@ import { createRun } from '../run/createRun.ts';
 import { DatesAtRisk, jobsAtRisk } from './datesAtRisk.ts';
 import { layOutRun } from '../layout/layOutRun.ts';
 import { nestDraft } from '../layout/nestDraft.ts';
-import { takeRunReport } from '../device/machineReports.ts';
-import { moveRun } from '../run/moveRun.ts';
+import { recordRunReport } from '../device/machineReports.ts';
+import { transitionRun } from '../run/transitionRun.ts';
 import { queueRun } from '../run/runSteps.ts';
 
 let shop: TestShop;
@@ -57,10 +57,10 @@ test('of the jobs in a run those are at risk whose own dates it misses; what is 
   expect(others).toEqual([]);
   expect(risk).toMatchObject({ jobId: soon, runName: 'Run 1', printerName: 'Heron' });
   expect(Math.abs((risk?.endMs ?? 0) - dueMs - (risk?.lateMs ?? 0))).toBeLessThanOrEqual(1);
-  transact(shop, (work) => moveRun(work, runId, 'send', { attempt: 1 }));
+  transact(shop, (work) => transitionRun(work, runId, 'send', { attempt: 1 }));
   const nowMs = shop.clock.now();
-  takeRunReport(shop, report(runId, 1, { status: 'printing', startedMs: nowMs }));
-  takeRunReport(shop, report(runId, 1, { status: 'printed', startedMs: nowMs, endedMs: dueMs + 3_600_000 }));
+  recordRunReport(shop, report(runId, 1, { status: 'printing', startedMs: nowMs }));
+  recordRunReport(shop, report(runId, 1, { status: 'printed', startedMs: nowMs, endedMs: dueMs + 3_600_000 }));
   expect(jobsAtRisk(shop)).toEqual([]);
   new DatesAtRisk(shop).look();
   expect(

@@ -13,11 +13,11 @@ import { type Fit, type FitNeeds, type FitOption, fitList } from '../../../core/
 import { planPrinter, planRun, rackOf } from '../../../core/schedule/planInput.ts';
 import { type Line, type PlanRun, planLine } from '../../../core/schedule/planLine.ts';
 import type { Attendance } from '../../../core/schedule/shopHours.ts';
-import { takesForm } from '../../../core/stock/form.ts';
+import { acceptsForm } from '../../../core/stock/form.ts';
 import { neededMm } from '../../../core/stock/need.ts';
 import type { Reader } from '../../db/open.ts';
 import { type PrinterBase, printerViews, spoolViews } from '../../db/printerViews.ts';
-import { owedPieceRows, runItems } from '../../db/runViews.ts';
+import { outstandingPieceRows, runItems } from '../../db/runViews.ts';
 import { jobPages, jobs, queues, stocks } from '../../db/schema.ts';
 import type { Shop } from '../../shop.ts';
 import { runMedia } from '../run/runMedia.ts';
@@ -77,7 +77,7 @@ export function fitWork(db: Reader, jobIds: readonly string[]): FitWork {
     .where(inArray(jobs.id, [...jobIds]))
     .orderBy(asc(jobs.seq))
     .all();
-  return { jobs: rows, pieces: [...owedPieceRows(db, jobIds).values()].flat(), ...pagesOf(db, jobIds) };
+  return { jobs: rows, pieces: [...outstandingPieceRows(db, jobIds).values()].flat(), ...pagesOf(db, jobIds) };
 }
 
 export function pagesOf(db: Reader, jobIds: readonly string[]): Pick<FitWork, 'coverage' | 'cuts'> {
@@ -171,7 +171,7 @@ function optionOf(
   const [first] = work.jobs;
   const wanted = first?.ticket.values.modeId ?? '';
   const queue = floor.queues.find((each) => each.printerId === printer.id);
-  const takes = takesForm(config.sources, stock.form);
+  const takes = acceptsForm(config.sources, stock.form);
   const suits = takes && (stock.suits === null || (stock.suits[printer.id]?.length ?? 0) > 0);
   const modeId = suits ? modeFor(printer, printer.id, stock, wanted, first ? leastDpi(floor, first) : null) : null;
   const mode = config.modes.find(({ id }) => id === modeId);

@@ -12,14 +12,14 @@ import { createRun } from '../run/createRun.ts';
 import { layOutRun } from '../layout/layOutRun.ts';
 import { queuedLine, setLineOrder } from './lineOrder.ts';
 import { loadSpool, unloadSpool } from '../media/loadSpool.ts';
-import { takeMachineState, takeRunReport } from '../device/machineReports.ts';
-import { moveRun } from '../run/moveRun.ts';
+import { recordPrinterState, recordRunReport } from '../device/machineReports.ts';
+import { transitionRun } from '../run/transitionRun.ts';
 import { nestDraft } from '../layout/nestDraft.ts';
 import { printRest } from '../run/printRest.ts';
 import { rerouteRun } from '../run/rerouteRun.ts';
-import { cancelQueuedRun, queueRun, takeApartRun, takeBackRun } from '../run/runSteps.ts';
+import { cancelQueuedRun, queueRun, dissolveRun, returnToDraft } from '../run/runSteps.ts';
 import { correctSpool } from '../media/spools.ts';
-import { startAnswer } from './startRun.ts';
+import { startAnswer } from './mayStart.ts';
 
 /*
  * People and faults in random order against the whole shop, without HTTP: after every step nothing may be lost, doubled or
@@ -56,7 +56,7 @@ function onPrinter(world: World, at: number, make: (run: typeof runs.$inferSelec
   if (!run) return;
   const said = make(run);
   world.said.push(said);
-  takeRunReport(world.shop, said);
+  recordRunReport(world.shop, said);
 }
 
 const share = fc.double({ min: 0, max: 0.999, noNaN: true });
@@ -99,10 +99,10 @@ const steps: fc.Arbitrary<readonly [name: string, step: Step]>[] = [
       const spoolId = answer.spool?.id ?? first.spoolId;
       const attempt = first.attempt + 1;
       transact(shop, (work) => {
-        moveRun(work, first.id, 'send', { attempt, spoolId });
+        transitionRun(work, first.id, 'send', { attempt, spoolId });
         work.note({ kind: 'run.sent', subject: ['run', first.id], text: 'sent' });
       });
-      takeRunReport(shop, report(first.id, attempt, {}));
+      recordRunReport(shop, report(first.id, attempt, {}));
     },
   ]),
   fc.tuple(share, share).map(([at, done]) => [
@@ -152,7 +152,7 @@ const steps: fc.Arbitrary<readonly [name: string, step: Step]>[] = [
     'an old report comes late',
     (world) => {
       const said = pick(world.said, at);
-      if (said) takeRunReport(world.shop, said);
+      if (said) recordRunReport(world.shop, said);
     },
   ]),
   fc.tuple(share, fc.constantFrom('back', 'cancel')).map(([at, what]) => [
@@ -160,7 +160,7 @@ const steps: fc.Arbitrary<readonly [name: string, step: Step]>[] = [
     (world) => {
       const run = pick(runsIn(world, 'queued'), at);
       if (!run) return;
-      if (what === 'back') takeBackRun(world.shop, run.id, 'test');
+      if (what === 'back') returnToDraft(world.shop, run.id, 'test');
       else cancelQueuedRun(world.shop, run.id, 'test');
     },
   ]),
@@ -168,7 +168,7 @@ const steps: fc.Arbitrary<readonly [name: string, step: Step]>[] = [
     'a draft is taken apart',
     (world) => {
       const run = pick(runsIn(world, 'draft'), at);
-      if (run) takeApartRun(world.shop, run.id, 'test');
+      if (run) dissolveRun(world.shop, run.id, 'test');
     },
   ]),
   fc.tuple(share, share).map(([at, where]) => [
@@ -284,7 +284,7 @@ test('people and faults in random order: no piece is lost or doubled, no attempt
       const world: World = { shop, said: [], jobs: 0 };
       const done: string[] = [];
       try {
-        for (const id of PRINTERS) takeMachineState(shop, id, idle(id));
+        for (const id of PRINTERS) recordPrinterState(shop, id, idle(id));
         for (const [name, step] of played) {
           done.push(name);
           try {

@@ -7,7 +7,7 @@ import { runName } from '../../db/runViews.ts';
 import { printers, runs } from '../../db/schema.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
 import type { Floor } from './fit.ts';
-import type { RunRow } from '../run/moveRun.ts';
+import type { RunRow } from '../run/transitionRun.ts';
 
 /** The queued runs of a printer in the order in which they will be printed. */
 export function queuedLine(db: Reader, printerId: string): RunRow[] {
@@ -60,7 +60,7 @@ export function setLineOrder(shop: Shop, printerId: string, runIds: readonly str
       undo: { label: 'Undo', method: 'PUT', path: `/api/printers/${printerId}/line`, body: { runIds: before } },
     });
   });
-  shop.kick();
+  shop.wakeDispatcher();
 }
 
 /** A back is printed after its front, whatever else comes between. */
@@ -103,7 +103,7 @@ export function fixStart(shop: Shop, runId: string, fixedStartMs: number | null,
       },
     });
   });
-  shop.kick();
+  shop.wakeDispatcher();
 }
 
 /** A better order for each printer that has more than one run to order; nothing is changed by asking. */

@@ -3,8 +3,8 @@ import { type TestShop, admitPlain, openTestShop, report } from '../../testing/s
 import { changeJob } from '../ticket/changeJobs.ts';
 import { createRun } from '../run/createRun.ts';
 import { layOutRun } from '../layout/layOutRun.ts';
-import { takeRunReport } from '../device/machineReports.ts';
-import { moveRun } from '../run/moveRun.ts';
+import { recordRunReport } from '../device/machineReports.ts';
+import { transitionRun } from '../run/transitionRun.ts';
 import { nestDraft } from '../layout/nestDraft.ts';
 import { offersOf } from './offers.ts';
 import { queueRun } from '../run/runSteps.ts';
@@ -26,11 +26,11 @@ async function queued(jobId: string): Promise<string> {
 }
 
 function fail(runId: string, lengthMm: number): void {
-  transact(shop, (work) => moveRun(work, runId, 'send', { attempt: 1 }));
+  transact(shop, (work) => transitionRun(work, runId, 'send', { attempt: 1 }));
   const startedMs = shop.clock.now();
-  takeRunReport(shop, report(runId, 1, { status: 'printing', startedMs }));
+  recordRunReport(shop, report(runId, 1, { status: 'printing', startedMs }));
   const endedMs = startedMs + 1000;
-  takeRunReport(
+  recordRunReport(
     shop,
     report(runId, 1, { status: 'failed', reason: 'jam', lengthMm, fedMm: lengthMm, startedMs, endedMs }),
   );
@@ -62,9 +62,9 @@ test('rests of failed runs first, then the line, each with the best other printe
 
 test('a run that failed long ago, or printed, leaves nothing to offer', async () => {
   const runId = await queued(admitPlain(shop, 'card.pdf', [[300, 200]], 'bittern-photo'));
-  transact(shop, (work) => moveRun(work, runId, 'send', { attempt: 1 }));
-  takeRunReport(shop, report(runId, 1, { status: 'printing' }));
-  takeRunReport(shop, report(runId, 1, { status: 'failed', reason: 'jam', endedMs: shop.clock.now() - 90_000_000 }));
+  transact(shop, (work) => transitionRun(work, runId, 'send', { attempt: 1 }));
+  recordRunReport(shop, report(runId, 1, { status: 'printing' }));
+  recordRunReport(shop, report(runId, 1, { status: 'failed', reason: 'jam', endedMs: shop.clock.now() - 90_000_000 }));
   expect(await offersOf(shop, 'bittern')).toEqual([]);
   await expect(offersOf(shop, 'nobody')).rejects.toThrow('There is no printer nobody.');
 });

@@ -1,11 +1,11 @@
 import { and, asc, eq, gte, inArray } from 'drizzle-orm';
 import type { RunOffer } from '../../../contract/api/fit.ts';
-import { owedPieceRows, runName } from '../../db/runViews.ts';
+import { outstandingPieceRows, runName } from '../../db/runViews.ts';
 import { jobs, pieces, runPieces, runs } from '../../db/schema.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import { type FitWork, fitsOf, pagesOf, readFloor } from './fit.ts';
 import { queuedLine } from './lineOrder.ts';
-import type { RunRow } from '../run/moveRun.ts';
+import type { RunRow } from '../run/transitionRun.ts';
 import { fitsOfRun } from '../run/rerouteRun.ts';
 
 /** Failed runs are remembered for so long that their rest is offered. */
@@ -72,6 +72,6 @@ function restOf(shop: Shop, run: RunRow): FitWork {
   const ids = new Set(own.map(({ id }) => id));
   const jobIds = [...new Set(own.map(({ jobId }) => jobId))];
   const rows = db.select().from(jobs).where(inArray(jobs.id, jobIds)).orderBy(asc(jobs.seq)).all();
-  const owed = [...owedPieceRows(db, jobIds).values()].flat();
+  const owed = [...outstandingPieceRows(db, jobIds).values()].flat();
   return { jobs: rows, pieces: owed.filter(({ pieceId }) => ids.has(pieceId)), ...pagesOf(db, jobIds) };
 }

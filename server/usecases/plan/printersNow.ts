@@ -2,7 +2,7 @@ import type { PrinterView } from '../../../contract/api/floor.ts';
 import { printerViews } from '../../db/printerViews.ts';
 import type { Shop } from '../../shop.ts';
 import { queuedLine } from './lineOrder.ts';
-import { startAnswer } from './startRun.ts';
+import { startAnswer } from './mayStart.ts';
 
 /** Printers as they are now, with what holds the first run of their line back. */
 export function printersNow(shop: Shop, id?: string): PrinterView[] {

@@ -5,7 +5,7 @@ import { type Batch, type BatchMedia, type WaitingJob, changeOvers } from '../..
 import { usableWidth } from '../../../core/layout/usableWidth.ts';
 import { RUN_WIDE } from '../../../core/ticket/ticket.ts';
 import type { Reader } from '../../db/open.ts';
-import { owedPieceRows } from '../../db/runViews.ts';
+import { outstandingPieceRows } from '../../db/runViews.ts';
 import { jobs, printers, queues, runs, stocks } from '../../db/schema.ts';
 import type { Shop } from '../../shop.ts';
 import { TICKET_LABELS } from '../ticket/changeJobs.ts';
@@ -67,7 +67,7 @@ function knownOf(db: Reader): Known {
 }
 
 function waitingJobs(db: Reader, known: Known): WaitingJob[] {
-  const owed = owedPieceRows(db, [...known.jobs.keys()]);
+  const owed = outstandingPieceRows(db, [...known.jobs.keys()]);
   return [...known.jobs.values()].flatMap((job): WaitingJob[] => {
     const own = owed.get(job.id) ?? [];
     const queue = known.queues.get(job.queueId);

@@ -2,12 +2,12 @@ import { and, asc, eq, inArray, max } from 'drizzle-orm';
 import { MAX_NEST_PIECES } from '../../../core/layout/nestInput.ts';
 import { runWideDifference } from '../../../core/ticket/ticket.ts';
 import { jobs, pieces, queues, runPieces, runs, spools, stocks } from '../../db/schema.ts';
-import { owedPieceRows, runName } from '../../db/runViews.ts';
-import { printerFor } from '../plan/pool.ts';
+import { outstandingPieceRows, runName } from '../../db/runViews.ts';
+import { choosePrinter } from '../plan/choosePrinter.ts';
 import { runMedia } from './runMedia.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 import { batches } from '../../db/batches.ts';
-import { followPieces } from '../ticket/jobStates.ts';
+import { updateJobStates } from '../ticket/jobStates.ts';
 
 const NAMES = {
   stockId: 'stock',
@@ -32,7 +32,7 @@ export function createRun(shop: Shop, jobIds: readonly string[], who: string): s
     if (rows.length < new Set(jobIds).size || !first)
       throw new Refused(404, 'no-such-job', 'One of the chosen jobs no longer exists.');
     for (const job of rows) mustGoTogether(work, first, job);
-    const owed = owedBy(work, jobIds);
+    const owed = outstandingPiecesOf(work, jobIds);
     if (owed.length === 0) {
       throw new Refused(409, 'nothing-owed', 'Every piece of these jobs is in a run or printed already.');
     }
@@ -46,7 +46,7 @@ export function createRun(shop: Shop, jobIds: readonly string[], who: string): s
       );
     }
     const queue = tx.select().from(queues).where(eq(queues.id, first.queueId)).get();
-    const printer = queue && printerFor(work, queue, first.ticket.values.stockId);
+    const printer = queue && choosePrinter(work, queue, first.ticket.values.stockId);
     const stock = tx.select().from(stocks).where(eq(stocks.id, first.ticket.values.stockId)).get();
     if (!queue || !printer || !stock) throw new Error(`queue, printer or stock of ${first.id} is missing`);
     const spool = tx
@@ -77,14 +77,14 @@ export function createRun(shop: Shop, jobIds: readonly string[], who: string): s
           spool,
           queue.gapMm,
           first.ticket.values.edgeToEdge,
-          [...owedPieceRows(tx, jobIds).values()].flat(),
+          [...outstandingPieceRows(tx, jobIds).values()].flat(),
         ),
         inkMl: {},
         createdMs: nowMs,
       })
       .returning()
       .get();
-    takeIn(work, id, owed);
+    assignPieces(work, id, owed);
     work.note({
       kind: 'run.drafted',
       subject: ['run', id],
@@ -97,7 +97,7 @@ export function createRun(shop: Shop, jobIds: readonly string[], who: string): s
 }
 
 /** Puts what more jobs owe into a draft that has not been laid out by a person. */
-export function joinRun(shop: Shop, runId: string, jobIds: readonly string[], who: string): void {
+export function addJobsToRun(shop: Shop, runId: string, jobIds: readonly string[], who: string): void {
   transact(shop, (work) => {
     const { tx } = work;
     const run = tx.select().from(runs).where(eq(runs.id, runId)).get();
@@ -110,7 +110,7 @@ export function joinRun(shop: Shop, runId: string, jobIds: readonly string[], wh
       .orderBy(asc(jobs.seq))
       .all();
     for (const job of rows) mustGoTogether(work, rows[0] ?? job, job);
-    const owed = owedBy(work, jobIds);
+    const owed = outstandingPiecesOf(work, jobIds);
     const before = tx.select({ id: runPieces.pieceId }).from(runPieces).where(eq(runPieces.runId, runId)).all().length;
     if (before + owed.length > MAX_NEST_PIECES) {
       throw new Refused(
@@ -119,7 +119,7 @@ export function joinRun(shop: Shop, runId: string, jobIds: readonly string[], wh
         `${runName(run.seq)} would have ${before + owed.length} pieces; a run takes ${MAX_NEST_PIECES}.`,
       );
     }
-    takeIn(work, runId, owed);
+    assignPieces(work, runId, owed);
     tx.update(runs)
       .set({ version: run.version + 1 })
       .where(eq(runs.id, runId))
@@ -138,9 +138,9 @@ function counted(n: number, what: string): string {
   return `${String(n)} ${what}${n === 1 ? '' : 's'}`;
 }
 
-type Owed = readonly { readonly id: string; readonly jobId: string }[];
+type OutstandingPieces = readonly { readonly id: string; readonly jobId: string }[];
 
-function owedBy({ tx }: Work, jobIds: readonly string[]): Owed {
+function outstandingPiecesOf({ tx }: Work, jobIds: readonly string[]): OutstandingPieces {
   return tx
     .select({ id: pieces.id, jobId: pieces.jobId })
     .from(pieces)
@@ -149,7 +149,7 @@ function owedBy({ tx }: Work, jobIds: readonly string[]): Owed {
 }
 
 /** Pieces become a run's. Who lays a job out has looked at it. */
-export function takeIn(work: Work, runId: string, owed: Owed): void {
+export function assignPieces(work: Work, runId: string, owed: OutstandingPieces): void {
   const { tx } = work;
   for (const batch of batches(owed)) {
     tx.insert(runPieces)
@@ -175,11 +175,11 @@ export function takeIn(work: Work, runId: string, owed: Owed): void {
     .set({ state: 'ready' })
     .where(and(inArray(jobs.id, jobIds), eq(jobs.state, 'checked')))
     .run();
-  followPieces(work, jobIds);
+  updateJobStates(work, jobIds);
 }
 
 /** Takes the pieces of a run that are owed; refused where another live run was faster. */
-export function holdPieces({ tx }: Work, runId: string): void {
+export function claimPieces({ tx }: Work, runId: string): void {
   const own = tx.select({ id: runPieces.pieceId }).from(runPieces).where(eq(runPieces.runId, runId));
   const wanted = own.all().length;
   const held = tx

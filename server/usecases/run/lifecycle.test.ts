@@ -11,12 +11,12 @@ import { cancelJob, restoreJob } from '../ticket/closeJob.ts';
 import { createRun } from './createRun.ts';
 import { layOutRun } from '../layout/layOutRun.ts';
 import { loadSpool } from '../media/loadSpool.ts';
-import { takeMachineState, takeRunReport } from '../device/machineReports.ts';
-import { startAnswer } from '../plan/startRun.ts';
-import { moveRun } from './moveRun.ts';
+import { recordPrinterState, recordRunReport } from '../device/machineReports.ts';
+import { startAnswer } from '../plan/mayStart.ts';
+import { transitionRun } from './transitionRun.ts';
 import { nestDraft } from '../layout/nestDraft.ts';
-import { cancelQueuedRun, queueRun, takeApartRun, takeBackRun } from './runSteps.ts';
-import { NO_NATURE } from '../ticket/ticketDesk.ts';
+import { cancelQueuedRun, queueRun, dissolveRun, returnToDraft } from './runSteps.ts';
+import { NO_NATURE } from '../ticket/ticketService.ts';
 
 let shop: TestShop;
 let close: () => void;
@@ -46,7 +46,7 @@ async function draft(...jobIds: string[]): Promise<string> {
 
 /** As the dispatcher sends it. */
 function send(runId: string): void {
-  transact(shop, (work) => moveRun(work, runId, 'send', { attempt: 1 }));
+  transact(shop, (work) => transitionRun(work, runId, 'send', { attempt: 1 }));
 }
 
 const piecesOf = (jobId: string) => shop.db.select().from(pieces).where(eq(pieces.jobId, jobId)).all();
@@ -64,7 +64,7 @@ test('from arrival to printed: pieces, states, spool, ink and the log agree', as
   queueRun(shop, runId, 'test');
   send(runId);
   const before = spoolLeftMm(shop.db, 'spool-bo-31');
-  takeRunReport(shop, report(runId, 1, {}));
+  recordRunReport(shop, report(runId, 1, {}));
   expect(jobItem(shop.db, jobId)).toMatchObject({ state: 'printing', pieces: { printing: 6 } });
   const length = shop.db.select().from(runs).where(eq(runs.id, runId)).get()?.lengthMm ?? 0;
   const end = report(runId, 1, {
@@ -75,9 +75,9 @@ test('from arrival to printed: pieces, states, spool, ink and the log agree', as
     inkMl: { cyan: 2.5, white: 0 },
     endedMs: 9000,
   });
-  takeRunReport(shop, end);
+  recordRunReport(shop, end);
   // The printer says it again after a lost answer: nothing is booked twice.
-  takeRunReport(shop, end);
+  recordRunReport(shop, end);
   expect(jobItem(shop.db, jobId)).toMatchObject({ state: 'printed', pieces: { printed: 6 } });
   expect(spoolLeftMm(shop.db, 'spool-bo-31')).toBeCloseTo(before - length - 60, 6);
   expect(shop.db.select().from(inkLedger).where(eq(inkLedger.runId, runId)).all()).toMatchObject([
@@ -99,7 +99,7 @@ test('a run that fails at a length: whole pieces are printed, the others owed ag
   queueRun(shop, runId, 'test');
   send(runId);
   // Three in a row at 20, 1030 and 2040 mm: two are whole at 2035 mm.
-  takeRunReport(shop, report(runId, 1, { status: 'failed', lengthMm: 2035, fedMm: 2100, reason: 'head strike' }));
+  recordRunReport(shop, report(runId, 1, { status: 'failed', lengthMm: 2035, fedMm: 2100, reason: 'head strike' }));
   expect(stateOf(runId)).toBe('failed');
   expect(
     piecesOf(jobId)
@@ -115,18 +115,18 @@ test('paused and resumed, and late or foreign reports change nothing', async () 
   const runId = await draft(admitPlain(shop, 'a.pdf', [[500, 500]]));
   queueRun(shop, runId, 'test');
   send(runId);
-  takeRunReport(shop, report(runId, 7, { status: 'printed' }));
+  recordRunReport(shop, report(runId, 7, { status: 'printed' }));
   expect(stateOf(runId)).toBe('sent');
-  takeRunReport(shop, report(runId, 1, { status: 'paused', reason: 'media out', lengthMm: 120 }));
+  recordRunReport(shop, report(runId, 1, { status: 'paused', reason: 'media out', lengthMm: 120 }));
   expect(shop.db.select().from(runs).where(eq(runs.id, runId)).get()).toMatchObject({
     state: 'paused',
     reason: 'media out',
     reachedMm: 120,
   });
-  takeRunReport(shop, report(runId, 1, { lengthMm: 130 }));
+  recordRunReport(shop, report(runId, 1, { lengthMm: 130 }));
   expect(stateOf(runId)).toBe('printing');
-  takeRunReport(shop, report(runId, 1, { status: 'cancelled', lengthMm: 200, fedMm: 220 }));
-  takeRunReport(shop, report(runId, 1, { status: 'printed', lengthMm: 500 }));
+  recordRunReport(shop, report(runId, 1, { status: 'cancelled', lengthMm: 200, fedMm: 220 }));
+  recordRunReport(shop, report(runId, 1, { status: 'printed', lengthMm: 500 }));
   expect(stateOf(runId)).toBe('cancelled');
 });
 
@@ -134,11 +134,11 @@ test('a piece is in one live run only', async () => {
   const jobId = admitPlain(shop, 'a.pdf', [[500, 500]]);
   const first = await draft(jobId);
   expect(refusal(() => createRun(shop, [jobId], 'test')).code).toBe('nothing-owed');
-  takeApartRun(shop, first, 'test');
+  dissolveRun(shop, first, 'test');
   expect(jobItem(shop.db, jobId)?.state).toBe('ready');
   const second = await draft(jobId);
   queueRun(shop, second, 'test');
-  const third = takeBackRun(shop, second, 'test');
+  const third = returnToDraft(shop, second, 'test');
   expect(stateOf(second)).toBe('cancelled');
   expect(runDetail(shop.db, third)).toMatchObject({ state: 'draft', pieces: [{ placed: true }] });
   queueRun(shop, third, 'test');
@@ -187,7 +187,7 @@ test('a run may wait for its media: queued, held back with the figures, and star
     if (!row) throw new Error('no run');
     return row;
   };
-  takeMachineState(shop, 'heron', idle('heron'));
+  recordPrinterState(shop, 'heron', idle('heron'));
   const runId = await draft(admitPlain(shop, 'long.pdf', [[1500, 36_000]]));
   queueRun(shop, runId, 'test');
   expect(startAnswer(shop, heron())).toMatchObject({
@@ -253,7 +253,7 @@ test('ticket changes: pieces follow the copies, findings are checked anew, undo 
       changeJob(shop, jobId, { queueId: 'magpie-labels' }, 'test');
     }).code,
   ).toBe('in-a-run');
-  takeApartRun(shop, runId, 'test');
+  dissolveRun(shop, runId, 'test');
   changeJob(shop, jobId, { copies: 2 }, 'test');
   expect(piecesOf(jobId)).toHaveLength(2);
   cancelJob(shop, jobId, 'test');
@@ -289,7 +289,7 @@ test('thousands of pieces: one statement never carries them all, and an order be
   const runId = createRun(shop, [jobId], 'test');
   expect(runDetail(shop.db, runId)?.pieces).toHaveLength(5000);
   layOutRun(shop, runId, await nestDraft(shop, runId, 10));
-  takeApartRun(shop, runId, 'test');
+  dissolveRun(shop, runId, 'test');
   expect(jobItem(shop.db, jobId)).toMatchObject({ state: 'ready', pieces: { owed: 5000 } });
   changeJob(shop, jobId, { copies: 3 }, 'test');
   expect(piecesOf(jobId)).toHaveLength(6);

@@ -2,7 +2,7 @@ import { and, eq, inArray } from 'drizzle-orm';
 import { runName } from '../../db/runViews.ts';
 import { pieces, printers, runPieces, runs } from '../../db/schema.ts';
 import { Refused, type Shop, newId, transact } from '../../shop.ts';
-import { takeIn } from './createRun.ts';
+import { assignPieces } from './createRun.ts';
 import { jobsOfRun } from '../ticket/jobStates.ts';
 import { queuedLine } from '../plan/lineOrder.ts';
 import { insertRun, layAndQueue, rerouteRun } from './rerouteRun.ts';
@@ -37,7 +37,7 @@ export async function printRest(
     if (!printer) throw new Error(`run ${runId} has no printer`);
     const made = newId('run');
     insertRun(work, { id: made, was, printer, queueId: was.queueId, ticket: was.ticket });
-    takeIn(work, made, owed);
+    assignPieces(work, made, owed);
     const all = tx.select({ id: runPieces.pieceId }).from(runPieces).where(eq(runPieces.runId, runId)).all().length;
     work.note({
       kind: 'run.rest',

@@ -3,21 +3,21 @@ import type { MoveOffer } from '../../../contract/api/shop.ts';
 import { setHere } from '../../../core/ticket/ticket.ts';
 import type { Fit } from '../../../core/routing/fitList.ts';
 import { batches } from '../../db/batches.ts';
-import { owedPieceRows, runName, runPieceRows } from '../../db/runViews.ts';
+import { outstandingPieceRows, runName, runPieceRows } from '../../db/runViews.ts';
 import { jobs, pieces, printers, queues, runs, spools, stocks } from '../../db/schema.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 import { anewFor, changeOne } from '../ticket/changeJobs.ts';
-import { takeIn } from './createRun.ts';
+import { assignPieces } from './createRun.ts';
 import { type Floor, type FitWork, fitsOf, pagesOf, queueFor, readFloor } from '../plan/fit.ts';
 import { jobsOfRun } from '../ticket/jobStates.ts';
 import { layOutRun } from '../layout/layOutRun.ts';
 import { queuedLine, setLineOrder } from '../plan/lineOrder.ts';
-import { type RunRow, moveRun } from './moveRun.ts';
+import { type RunRow, transitionRun } from './transitionRun.ts';
 import { nestDraft } from '../layout/nestDraft.ts';
 import { ensurePdf } from '../output/runPdf.ts';
 import { runMedia } from './runMedia.ts';
-import { giveBackPieces, queueRun } from './runSteps.ts';
-import { TicketDesk } from '../ticket/ticketDesk.ts';
+import { releasePieces, queueRun } from './runSteps.ts';
+import { TicketService } from '../ticket/ticketService.ts';
 
 const NEST_MS = 600;
 
@@ -138,15 +138,15 @@ function takeOver(work: Work, floor: Floor, was: RunRow, printerId: string, mode
     .where(and(eq(pieces.runId, was.id), eq(pieces.state, 'placed')))
     .all();
   const jobIds = jobsOfRun(work, was.id);
-  moveRun(work, was.id, was.state === 'draft' ? 'take apart' : 'cancel', {
+  transitionRun(work, was.id, was.state === 'draft' ? 'take apart' : 'cancel', {
     endedMs: nowMs,
     reason: `moved to ${printer.name}`,
   });
-  giveBackPieces(work, was.id);
+  releasePieces(work, was.id);
   const ticket = moveJobs(work, jobIds, queueId, { stockId: was.ticket.stockId, modeId });
   const id = newId('run');
   insertRun(work, { id, was, printer, queueId, ticket });
-  for (const batch of batches(pieceRows)) takeIn(work, id, batch);
+  for (const batch of batches(pieceRows)) assignPieces(work, id, batch);
   work.note({
     kind: 'run.moved',
     subject: ['run', id],
@@ -165,7 +165,7 @@ function moveJobs(
   own: { readonly stockId: string; readonly modeId: string },
 ): RunRow['ticket'] {
   const { tx } = work;
-  const desk = new TicketDesk(tx);
+  const desk = new TicketService(tx);
   const changeId = newId('chg');
   let values: RunRow['ticket'] | undefined;
   for (const jobId of jobIds) {
@@ -208,7 +208,7 @@ export function insertRun(work: Work, { id, was, printer, queueId, ticket }: New
     .select({ position: max(runs.position) })
     .from(runs)
     .get();
-  const owed = [...owedPieceRows(tx, jobsOfRun(work, was.id)).values()].flat();
+  const owed = [...outstandingPieceRows(tx, jobsOfRun(work, was.id)).values()].flat();
   const { mediaWidthMm, settings } = runMedia(printer.config, stock, spool, queue.gapMm, ticket.edgeToEdge, owed);
   const { marks, order, byContour } = was.settings;
   tx.insert(runs)

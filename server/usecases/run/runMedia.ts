@@ -29,7 +29,7 @@ export function runMedia(
     quarterTurns: true,
   };
   if (stock.form === 'garment') {
-    const bed = bedFor(config, pieces);
+    const bed = bedForStock(config, pieces);
     return {
       mediaWidthMm: bed.widthMm,
       settings: { ...settings, leadMm: 0, trailMm: 0, sheetMm: bed.lengthMm, places: { columns: 1, rows: 1 } },
@@ -42,7 +42,7 @@ export function runMedia(
 }
 
 /** The smallest platen that takes all of them; the largest where none does. */
-export function bedFor(
+export function bedForStock(
   { beds, widestMediaMm, longestMm }: PrinterConfig,
   pieces: readonly Sized[],
 ): { readonly widthMm: number; readonly lengthMm: number } {

@@ -6,11 +6,11 @@ import { batches } from '../../db/batches.ts';
 import { spoolLeftMm, spoolViews } from '../../db/printerViews.ts';
 import { otherSide, runName } from '../../db/runViews.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
-import { isBack } from '../layout/backSide.ts';
-import { holdPieces } from './createRun.ts';
-import { followPieces, jobsOfRun } from '../ticket/jobStates.ts';
+import { isBack } from '../layout/relayBack.ts';
+import { claimPieces } from './createRun.ts';
+import { updateJobStates, jobsOfRun } from '../ticket/jobStates.ts';
 import { mustBePrintable, printerOf } from '../layout/layOutRun.ts';
-import { type RunRow, moveRun } from './moveRun.ts';
+import { type RunRow, transitionRun } from './transitionRun.ts';
 import { dropBackPieces } from '../layout/twoSides.ts';
 
 /** A draft joins the end of its printer's line; where it has a back, that follows it. */
@@ -18,7 +18,7 @@ export function queueRun(shop: Shop, runId: string, who: string): void {
   transact(shop, (work) => {
     for (const id of sidesOf(work, runId)) queueOne(work, id, who);
   });
-  shop.kick();
+  shop.wakeDispatcher();
 }
 
 function queueOne(work: Work, runId: string, who: string): void {
@@ -27,7 +27,7 @@ function queueOne(work: Work, runId: string, who: string): void {
     .select({ position: max(runs.position) })
     .from(runs)
     .get();
-  const run = moveRun(work, runId, 'queue', { position: (last?.position ?? 0) + 1, goAtMs: null });
+  const run = transitionRun(work, runId, 'queue', { position: (last?.position ?? 0) + 1, goAtMs: null });
   mustBePrintable(work, run);
   // A back is printed on what its front has fed.
   if (!isBack(run)) mustHaveMedia(work, run);
@@ -101,45 +101,45 @@ function mustHaveMedia(work: Work, run: RunRow): void {
 }
 
 /** Gives pieces that were not printed back as owed. */
-export function giveBackPieces(work: Work, runId: string): void {
+export function releasePieces(work: Work, runId: string): void {
   work.tx
     .update(pieces)
     .set({ state: 'owed', runId: null })
     .where(and(eq(pieces.runId, runId), eq(pieces.state, 'placed')))
     .run();
-  followPieces(work, jobsOfRun(work, runId));
+  updateJobStates(work, jobsOfRun(work, runId));
 }
 
 /** A draft is taken apart, with its other side: its pieces are owed again. */
-export function takeApartRun(shop: Shop, runId: string, who: string): void {
+export function dissolveRun(shop: Shop, runId: string, who: string): void {
   transact(shop, (work) => {
     for (const id of sidesOf(work, runId)) {
-      const run = moveRun(work, id, 'take apart', { endedMs: work.nowMs });
-      giveUp(work, run);
+      const run = transitionRun(work, id, 'take apart', { endedMs: work.nowMs });
+      releaseUnprinted(work, run);
       work.note({ kind: 'run.taken-apart', subject: ['run', id], who, text: `${runName(run.seq)} taken apart` });
     }
   });
 }
 
 /** What a run that is not printed gives back: its pieces, and what was made for a back goes. */
-function giveUp(work: Work, run: RunRow): void {
+function releaseUnprinted(work: Work, run: RunRow): void {
   const jobIds = jobsOfRun(work, run.id);
   if (isBack(run)) dropBackPieces(work, run.id);
-  giveBackPieces(work, run.id);
-  followPieces(work, jobIds);
+  releasePieces(work, run.id);
+  updateJobStates(work, jobIds);
 }
 
 /** Cancels a run that has not been sent yet, with its other side, and opens the same layout as a new draft. */
-export function takeBackRun(shop: Shop, runId: string, who: string): string {
+export function returnToDraft(shop: Shop, runId: string, who: string): string {
   return transact(shop, (work) => {
     const ids = sidesOf(work, runId);
     const pairId = ids.length > 1 ? newId('pair') : null;
-    const drafts = ids.map((id) => takeBackOne(work, id, pairId, who));
+    const drafts = ids.map((id) => returnOneToDraft(work, id, pairId, who));
     return drafts[ids.indexOf(runId)] ?? runId;
   });
 }
 
-function takeBackOne(work: Work, runId: string, pairId: string | null, who: string): string {
+function returnOneToDraft(work: Work, runId: string, pairId: string | null, who: string): string {
   const { tx, nowMs } = work;
   const run = tx.select().from(runs).where(eq(runs.id, runId)).get();
   if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
@@ -154,8 +154,8 @@ function takeBackOne(work: Work, runId: string, pairId: string | null, who: stri
   if (run.pairId !== null && pairId === null) {
     throw new Refused(409, 'front-printed', `The front of ${runName(run.seq)} is on the printer or printed already.`);
   }
-  moveRun(work, runId, 'cancel', { endedMs: nowMs, reason: 'taken back to the Bench' });
-  giveBackPieces(work, runId);
+  transitionRun(work, runId, 'cancel', { endedMs: nowMs, reason: 'taken back to the Bench' });
+  releasePieces(work, runId);
   const id = newId('run');
   const { seq: _seq, ...copy } = run;
   const draft = tx
@@ -169,8 +169,8 @@ function takeBackOne(work: Work, runId: string, pairId: string | null, who: stri
       .values(rows.map((place) => ({ ...place, runId: id })))
       .run();
   }
-  holdPieces(work, id);
-  followPieces(work, jobsOfRun(work, id));
+  claimPieces(work, id);
+  updateJobStates(work, jobsOfRun(work, id));
   work.note({
     kind: 'run.taken-back',
     subject: ['run', id],
@@ -186,12 +186,12 @@ export function cancelQueuedRun(shop: Shop, runId: string, who: string): void {
   transact(shop, (work) => {
     for (const id of sidesOf(work, runId)) cancelOne(work, id, 'cancelled', who);
   });
-  shop.kick();
+  shop.wakeDispatcher();
 }
 
 function cancelOne(work: Work, runId: string, reason: string, who?: string): void {
-  const run = moveRun(work, runId, 'cancel', { endedMs: work.nowMs, reason });
-  giveUp(work, run);
+  const run = transitionRun(work, runId, 'cancel', { endedMs: work.nowMs, reason });
+  releaseUnprinted(work, run);
   const note = { kind: 'run.cancelled', subject: ['run', runId] as const, text: `${runName(run.seq)} cancelled` };
   work.note(who === undefined ? note : { ...note, who });
 }

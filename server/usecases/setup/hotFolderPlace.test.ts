@@ -76,7 +76,7 @@ test('a folder with files says what it would take, and takes it only when that w
     message: `${path} holds 4 files already: 2 JPG, 1 PDF, 1 without an ending. As a hot folder it would take them away at once.`,
   });
   expect(shop.db.select().from(hotFolders).where(eq(hotFolders.path, path)).all()).toEqual([]);
-  const id = await make(path, { takeExisting: true });
+  const id = await make(path, { admitExisting: true });
   expect(shop.db.select().from(hotFolders).where(eq(hotFolders.id, id)).get()).toMatchObject({ path, paused: false });
 });
 

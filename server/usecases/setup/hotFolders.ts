@@ -5,15 +5,15 @@ import { compilePattern } from '../../../core/ticket/namePattern.ts';
 import { hotFolders, jobs } from '../../db/schema.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 import { mustBeConfirmed, placeOf } from './hotFolderPlace.ts';
-import { TicketDesk } from '../ticket/ticketDesk.ts';
+import { TicketService } from '../ticket/ticketService.ts';
 
 /** Describes a new hot folder; one that holds files already only where whoever asks knows that they will be taken. */
 export async function createHotFolder(shop: Shop, order: HotFolderCreate, who: string): Promise<string> {
-  const { takeExisting = false, ...folder } = order;
+  const { admitExisting = false, ...folder } = order;
   const path = placeOf(shop, folder.path);
-  await mustBeConfirmed(path, folder.subfolders ?? 'not looked into', takeExisting);
+  await mustBeConfirmed(path, folder.subfolders ?? 'not looked into', admitExisting);
   return transact(shop, (work) => {
-    const { queue } = new TicketDesk(work.tx).queue(folder.queueId);
+    const { queue } = new TicketService(work.tx).queue(folder.queueId);
     mustStandAlone(work, path, undefined);
     mustMakeSense(work, folder);
     const id = newId('folder');
@@ -51,7 +51,7 @@ function mustStandAlone({ tx }: Work, path: string, own: string | undefined): vo
 }
 
 function mustMakeSense({ tx }: Work, { namePattern, presetId }: HotFolderChange): void {
-  if (presetId != null) new TicketDesk(tx).preset(presetId);
+  if (presetId != null) new TicketService(tx).preset(presetId);
   if (namePattern == null) return;
   const pattern = compilePattern(namePattern);
   if (pattern.ok) return;
@@ -107,7 +107,7 @@ export function removeHotFolder(shop: Shop, id: string, who: string): void {
         method: 'POST',
         path: '/api/hot-folders',
         // Its files are taken again: they were dropped there to be.
-        body: { queueId, path, presetId, arrivalRule, namePattern, subfolders, afterwards, takeExisting: true },
+        body: { queueId, path, presetId, arrivalRule, namePattern, subfolders, afterwards, admitExisting: true },
       },
     });
   });

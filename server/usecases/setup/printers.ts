@@ -1,7 +1,7 @@
 import { eq, inArray, max } from 'drizzle-orm';
 import type { PrinterConfig } from '../../../contract/api/floor.ts';
 import type { PrinterChange, PrinterCreate } from '../../../contract/api/setup.ts';
-import { takesForm } from '../../../core/stock/form.ts';
+import { acceptsForm } from '../../../core/stock/form.ts';
 import type { MachineAbout } from '../../../contract/machine/about.ts';
 import { hotFolders, jobs, printers, queues, runs, spools, stocks } from '../../db/schema.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
@@ -79,7 +79,7 @@ function makeQueue({ tx, touch }: Work, printerId: string, name: string, config:
     .select()
     .from(stocks)
     .all()
-    .find((each) => takesForm(config.sources, each.form) && each.widthMm <= config.widestMediaMm);
+    .find((each) => acceptsForm(config.sources, each.form) && each.widthMm <= config.widestMediaMm);
   const modeId = config.modes[0]?.id;
   if (!stock || modeId === undefined) return;
   const last = tx
@@ -130,7 +130,7 @@ export function changePrinter(shop: Shop, id: string, change: PrinterChange, who
       },
     });
   });
-  shop.kick();
+  shop.wakeDispatcher();
 }
 
 /** What a schema can't say of a printer. */

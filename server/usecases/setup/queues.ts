@@ -3,12 +3,12 @@ import type { QueueChange } from '../../../contract/api/ticket.ts';
 import { makeTicket } from '../../../core/ticket/ticket.ts';
 import { queues, stocks } from '../../db/schema.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
-import { TicketDesk } from '../ticket/ticketDesk.ts';
+import { TicketService } from '../ticket/ticketService.ts';
 
 /** Changes what a queue gives to jobs from now on. Tickets of jobs that are here are their own and stay as they are. */
 export function changeQueue(shop: Shop, id: string, change: QueueChange, who: string): void {
   transact(shop, (work) => {
-    const { queue, printer } = new TicketDesk(work.tx).queue(id);
+    const { queue, printer } = new TicketService(work.tx).queue(id);
     const settings = change.settings ?? queue.settings;
     const { modeId, stockId } = makeTicket({
       printer: printer.config.defaults,
@@ -58,7 +58,7 @@ export function changeQueue(shop: Shop, id: string, change: QueueChange, who: st
 /** A copy of a queue, without hot folders: it may then differ in one thing. */
 export function copyQueue(shop: Shop, id: string, wanted: string, who: string): string {
   return transact(shop, (work) => {
-    const { queue } = new TicketDesk(work.tx).queue(id);
+    const { queue } = new TicketService(work.tx).queue(id);
     const name = freeName(work, wanted, undefined);
     const last = work.tx
       .select({ position: max(queues.position) })

@@ -50,7 +50,7 @@ export function setShopSetup(shop: Shop, next: ShopSetup, who: string): void {
       undo: { label: 'Undo', method: 'PUT', path: '/api/shop', body: before },
     });
   });
-  shop.kick();
+  shop.wakeDispatcher();
 }
 
 const MIB = 1024 ** 2;

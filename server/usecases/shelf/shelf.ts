@@ -7,8 +7,8 @@ import { runName } from '../../db/runViews.ts';
 import { jobPages, jobs, pieces, runs } from '../../db/schema.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 import { jobRow } from '../ticket/changeJobs.ts';
-import { followPieces } from '../ticket/jobStates.ts';
-import { owePieces, panelCount, pieceKinds } from '../ticket/owePieces.ts';
+import { updateJobStates } from '../ticket/jobStates.ts';
+import { addOutstandingPieces, panelCount, pieceKinds } from '../ticket/outstandingPieces.ts';
 
 type JobRow = typeof jobs.$inferSelect;
 
@@ -31,10 +31,10 @@ export function printAgain(shop: Shop, jobId: string, copies: number, who: strin
       pages.map((page) => panelCount(page.finished)),
       parts,
     );
-    owePieces(work, jobId, kinds, from, from + copies);
+    addOutstandingPieces(work, jobId, kinds, from, from + copies);
     // The ticket says how many there are in all, so that the job's figures stay true.
     const ticket = setHere(job.ticket, { copies: from + copies });
-    takeOffShelf(work, job, { ticket });
+    returnFromShelf(work, job, { ticket });
     work.note({
       kind: 'job.again',
       subject: ['job', jobId],
@@ -66,7 +66,7 @@ export function spoilPieces(shop: Shop, jobId: string, pieceIds: readonly string
         .values({ ...piece, id: newId('pc'), state: 'owed', runId: null })
         .run();
     }
-    takeOffShelf(work, job, {});
+    returnFromShelf(work, job, {});
     work.note({
       kind: 'job.spoiled',
       subject: ['job', jobId],
@@ -109,7 +109,7 @@ export function openAsNew(shop: Shop, jobId: string, who: string): string {
       pages.map((page) => panelCount(page.finished)),
       partsOf(job.ticket.values.separations, job.nature?.spots ?? []),
     );
-    owePieces(work, id, kinds, 0, job.ticket.values.copies);
+    addOutstandingPieces(work, id, kinds, 0, job.ticket.values.copies);
     work.touch({ type: 'job', id });
     work.note({
       kind: 'job.opened-anew',
@@ -136,14 +136,14 @@ function keptJob(work: Work, jobId: string, states: readonly string[] = KEPT): J
   return job;
 }
 
-function takeOffShelf(work: Work, job: JobRow, change: Partial<JobRow>): void {
+function returnFromShelf(work: Work, job: JobRow, change: Partial<JobRow>): void {
   const state = job.state === 'shelved' ? 'printed' : job.state;
   work.tx
     .update(jobs)
     .set({ ...change, state })
     .where(eq(jobs.id, job.id))
     .run();
-  followPieces(work, [job.id]);
+  updateJobStates(work, [job.id]);
 }
 
 /** Jobs that are looked at in one go; the rest at the next. */
@@ -153,7 +153,7 @@ const LOOKED_AT = 200;
  * Does with printed jobs what their keep rules say. Each job carries the instant at which it has to be looked at next, so that
  * a look reads those alone that are due, whatever the shop has printed in its life.
  */
-export function keepOrDrop(shop: Shop): void {
+export function applyKeepRules(shop: Shop): void {
   const now = shop.clock.now();
   const due = shop.db.select().from(jobs).where(lte(jobs.keepDueMs, now)).limit(LOOKED_AT).all();
   for (const job of due) {

@@ -8,7 +8,7 @@ import {
   changedKeys,
   makeTicket,
   putBack,
-  restamp,
+  rebaseTicket,
   sameValue,
   setHere,
   usePresetOf,
@@ -17,9 +17,9 @@ import { batches } from '../../db/batches.ts';
 import type { Reader } from '../../db/open.ts';
 import { jobPages, jobs, pieces, ticketChanges } from '../../db/schema.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
-import { owePieces, panelCount, pieceKinds } from './owePieces.ts';
-import { followPieces } from './jobStates.ts';
-import { NO_NATURE, TicketDesk } from './ticketDesk.ts';
+import { addOutstandingPieces, panelCount, pieceKinds } from './outstandingPieces.ts';
+import { updateJobStates } from './jobStates.ts';
+import { NO_NATURE, TicketService } from './ticketService.ts';
 
 export type JobRow = typeof jobs.$inferSelect;
 
@@ -77,7 +77,7 @@ export function changeJob(shop: Shop, jobId: string, change: JobChange, who: str
   const changeId = newId('chg');
   transact(shop, (work) => {
     const job = jobRow(work.tx, jobId);
-    const what = changeOne(work, new TicketDesk(work.tx), job, afterChange(change), changeId);
+    const what = changeOne(work, new TicketService(work.tx), job, afterChange(change), changeId);
     if (what === '') return;
     work.note({
       kind: 'job.changed',
@@ -182,7 +182,7 @@ interface After {
   readonly ticket: Ticket;
   readonly queueId: string;
 }
-type Step = (desk: TicketDesk, job: JobRow) => After;
+type Step = (desk: TicketService, job: JobRow) => After;
 
 function afterChange(change: JobChange): Step {
   const { queueId, presetId, putBack: back, ...values } = change;
@@ -200,14 +200,14 @@ function afterChange(change: JobChange): Step {
 }
 
 /** The layers of printer, stock and queue taken anew for the place where the job is going. */
-export function anewFor(desk: TicketDesk, ticket: Ticket, queueId: string): Ticket {
+export function anewFor(desk: TicketService, ticket: Ticket, queueId: string): Ticket {
   const { printer } = desk.queue(queueId);
   const known = {
     modeIds: printer.config.modes.map((mode) => mode.id),
     stockIds: desk.stockIdsFor(printer.config.widestMediaMm),
   };
-  const rough = restamp(ticket, desk.anew(queueId, {}), known);
-  return restamp(ticket, desk.anew(queueId, rough.layers), known);
+  const rough = rebaseTicket(ticket, desk.anew(queueId, {}), known);
+  return rebaseTicket(ticket, desk.anew(queueId, rough.layers), known);
 }
 
 async function changeAll(
@@ -222,7 +222,7 @@ async function changeAll(
   const changedIds: string[] = [];
   for (let from = 0; from < jobIds.length; from += AT_ONCE) {
     transact(shop, (work) => {
-      const desk = new TicketDesk(work.tx);
+      const desk = new TicketService(work.tx);
       const rows = work.tx
         .select()
         .from(jobs)
@@ -254,7 +254,7 @@ async function changeAll(
 }
 
 /** @returns what was changed, in words; empty where nothing was */
-export function changeOne(work: Work, desk: TicketDesk, job: JobRow, step: Step, changeId: string): string {
+export function changeOne(work: Work, desk: TicketService, job: JobRow, step: Step, changeId: string): string {
   if (['arriving', 'arrived', 'cancelled', 'dropped'].includes(job.state)) {
     throw new Refused(409, 'wrong-state', `${job.sourceName} is ${job.state}; its ticket can't be changed.`, {
       state: job.state,
@@ -298,7 +298,7 @@ export function changeOne(work: Work, desk: TicketDesk, job: JobRow, step: Step,
     .insert(ticketChanges)
     .values({ changeId, jobId: job.id, queueId: job.queueId, ticket: job.ticket, keys })
     .run();
-  followPieces(work, [job.id]);
+  updateJobStates(work, [job.id]);
   work.touch({ type: 'job', id: job.id });
   const preset = sameValue(ticket.preset, job.ticket.preset) ? [] : ['preset'];
   const words = [...(moved ? ['queue'] : []), ...preset, ...keys.map((key) => TICKET_LABELS[key])];
@@ -360,13 +360,13 @@ function changePieces(
     tx.delete(pieces)
       .where(and(eq(pieces.jobId, job.id), eq(pieces.state, 'owed')))
       .run();
-    owePieces(work, job.id, kinds, 0, copies);
+    addOutstandingPieces(work, job.id, kinds, 0, copies);
     return;
   }
   if (!keys.includes('copies')) return;
   const before = job.ticket.values.copies;
   if (copies > before) {
-    owePieces(work, job.id, kinds, before, copies);
+    addOutstandingPieces(work, job.id, kinds, before, copies);
     return;
   }
   const surplus = and(eq(pieces.jobId, job.id), gte(pieces.copy, copies));

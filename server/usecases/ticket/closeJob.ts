@@ -2,7 +2,7 @@ import { eq } from 'drizzle-orm';
 import { jobs } from '../../db/schema.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
 import { jobRow } from './changeJobs.ts';
-import { followPieces } from './jobStates.ts';
+import { updateJobStates } from './jobStates.ts';
 
 /** Cancels a job; nothing of it may be in a run. */
 export function cancelJob(shop: Shop, jobId: string, who: string): void {
@@ -40,7 +40,7 @@ export function restoreJob(shop: Shop, jobId: string, who: string): void {
       .set({ state: blocked ? 'blocked' : 'ready' })
       .where(eq(jobs.id, jobId))
       .run();
-    followPieces(work, [jobId]);
+    updateJobStates(work, [jobId]);
     work.touch({ type: 'job', id: jobId });
     work.note({ kind: 'job.restored', subject: ['job', jobId], who, text: `${job.sourceName} taken back` });
   });

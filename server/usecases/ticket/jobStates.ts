@@ -8,7 +8,7 @@ import type { Work } from '../../shop.ts';
 const FOLLOWING = ['ready', 'placed', 'printing', 'printed'] as const;
 
 /** Brings the states of jobs in line with their pieces, after a transition that moved pieces. */
-export function followPieces(work: Work, jobIds: readonly string[]): void {
+export function updateJobStates(work: Work, jobIds: readonly string[]): void {
   const counts = pieceCounts(work.tx, jobIds);
   for (const id of jobIds) {
     const count = counts.get(id);

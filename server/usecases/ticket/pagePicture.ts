@@ -1,5 +1,5 @@
 import { and, eq } from 'drizzle-orm';
-import { pageLook } from '../../db/jobLook.ts';
+import { pageAppearance } from '../../db/jobLook.ts';
 import { jobPages, jobs } from '../../db/schema.ts';
 import { exists } from '../../files/atomic.ts';
 import type { PictureSize } from '../../render/picture/pictureSizes.ts';
@@ -21,7 +21,7 @@ export async function pictureFile(
     .get();
   if (row?.job.sha256 == null || row.job.format === null)
     throw new Refused(404, 'no-such-page', `There is no page ${id}/${String(page)}.`);
-  const look = asPrinted ? pageLook(row.page) : undefined;
+  const look = asPrinted ? pageAppearance(row.page) : undefined;
   const { sourcePage } = row.page;
   const file = shop.paths.picture(row.job.sha256, sourcePage, size, look?.key);
   // Pictures can always be made again.

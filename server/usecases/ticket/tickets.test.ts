@@ -9,12 +9,12 @@ import { admitJob } from '../arrival/admitJob.ts';
 import { changeJob, changeJobs, undoChange } from './changeJobs.ts';
 import { acceptJob } from './closeJob.ts';
 import { createRun } from '../run/createRun.ts';
-import { goOn, goOnArrived, releaseDueRuns } from '../run/goOn.ts';
+import { autoSubmit, autoSubmitArrived, releaseDueRuns } from '../run/autoSubmit.ts';
 import { changeHotFolder, createHotFolder, removeHotFolder } from '../setup/hotFolders.ts';
-import { lateTicket } from '../arrival/lateTicket.ts';
+import { lateTicket } from '../arrival/applyLateTicket.ts';
 import { changePreset, copyPreset, createPreset, deletePreset, importPresets } from './presets.ts';
 import { changeQueue, copyQueue } from '../setup/queues.ts';
-import { NO_NATURE } from './ticketDesk.ts';
+import { NO_NATURE } from './ticketService.ts';
 
 let shop: TestShop;
 let close: () => void;
@@ -201,7 +201,7 @@ test('arrival rules: a person looks first, or it goes by itself together with it
   const second = admitPlain(shop, 'two.pdf', [[500, 300]], 'bittern-photo');
   const other = admitPlain(shop, 'odd.pdf', [[500, 300]], 'bittern-photo');
   changeJob(shop, other, { cutOff: 'none' }, 'test');
-  for (const id of [first, second, other]) await goOnArrived(shop, [id], null);
+  for (const id of [first, second, other]) await autoSubmitArrived(shop, [id], null);
   const drafts = shop.db.select().from(runs).all();
   expect(drafts.map((run) => [run.state, runDetail(shop.db, run.id)?.pieces.length])).toEqual([
     ['draft', 2],
@@ -233,7 +233,7 @@ test('what can’t go waits on the Bench for a person, and the log says why', as
   // What stands on the rack is waited for in the line; what is nowhere is a person's business.
   const onRack = admitPlain(shop, 'gauze.pdf', [[400, 300]]);
   changeJob(shop, onRack, { stockId: 'flag-gauze' }, 'test');
-  const waits = await goOn(shop, [onRack], 0, 'test');
+  const waits = await autoSubmit(shop, [onRack], 0, 'test');
   const line = shop.db
     .select()
     .from(runs)
@@ -243,7 +243,7 @@ test('what can’t go waits on the Bench for a person, and the log says why', as
   shop.db.update(spools).set({ gone: true }).where(eq(spools.stockId, 'mesh')).run();
   const job = admitPlain(shop, 'mesh.pdf', [[400, 300]]);
   changeJob(shop, job, { stockId: 'mesh' }, 'test');
-  const { runIds } = await goOn(shop, [job], 0, 'test');
+  const { runIds } = await autoSubmit(shop, [job], 0, 'test');
   expect(
     shop.db
       .select()
@@ -255,7 +255,7 @@ test('what can’t go waits on the Bench for a person, and the log says why', as
     /waits on the Bench: No spool of Mesh banner 1600 is loaded on Heron or stands on the rack/,
   );
   const blocked = admitPlain(shop, 'wide.pdf', [[2450, 3100]]);
-  expect((await goOn(shop, [blocked], 0, 'test')).stayed).toMatchObject([{ jobId: blocked }]);
+  expect((await autoSubmit(shop, [blocked], 0, 'test')).stayed).toMatchObject([{ jobId: blocked }]);
 });
 
 test('a job each: pages become jobs of their own; separations become pieces of their own', () => {

@@ -32,7 +32,7 @@ export function LayoutConflict({ run, bench }: { readonly run: RunDetail; readon
               </Button>
             </Side>
             <Side title="Theirs" run={conflict} layout={theirs} endMm={endMm}>
-              <Button onClick={bench.takeTheirs}>Take theirs</Button>
+              <Button onClick={bench.useTheirs}>Take theirs</Button>
             </Side>
           </div>
         </DialogPanel>

@@ -1,7 +1,7 @@
 import { useDraggable, useDroppable } from '@dnd-kit/core';
 import { memo } from 'react';
 import { useNavigate } from 'react-router';
-import type { Fray, LineEvent } from '../../../core/schedule/planLine.ts';
+import type { Shortage, LineEvent } from '../../../core/schedule/planLine.ts';
 import { useSpools, type RunItem } from '../../api/data.ts';
 import { useNestOf } from '../../api/nests.ts';
 import { clockText, durationText, useShopNow, useZone } from '../../app/shopTime.ts';
@@ -33,7 +33,7 @@ export function Strip({ floorLine, drawn, baseMs, away, landing }: StripProps) {
   const { setNodeRef } = useDroppable({ id: printer.id });
   const byId = new Map(runs.map((run) => [run.id, run]));
   const seen = line.events.filter((event) => event.toMs > drawn.fromMs && event.fromMs < drawn.toMs);
-  const { fray } = line;
+  const { shortage } = line;
   const zone = useZone();
   const { data: spools } = useSpools();
   return (
@@ -54,13 +54,13 @@ export function Strip({ floorLine, drawn, baseMs, away, landing }: StripProps) {
                 event={event}
                 baseMs={baseMs}
                 drawn={drawn}
-                frayed={fray !== null && event.fromMs >= fray.atMs}
+                afterShortage={shortage !== null && event.fromMs >= shortage.atMs}
               />
             )
           );
         })}
-        {fray && fray.atMs < drawn.toMs && fray.atMs > drawn.fromMs && (
-          <Frayed fray={fray} baseMs={baseMs} printer={printer} spools={spools ?? printer.spools} />
+        {shortage && shortage.atMs < drawn.toMs && shortage.atMs > drawn.fromMs && (
+          <ShortageSign shortage={shortage} baseMs={baseMs} printer={printer} spools={spools ?? printer.spools} />
         )}
         {landing && (
           <span
@@ -85,7 +85,7 @@ const RunBar = memo(
   (a, b) =>
     a.run === b.run &&
     a.drawn === b.drawn &&
-    a.frayed === b.frayed &&
+    a.afterShortage === b.afterShortage &&
     // A shift that can't be seen is not drawn.
     Math.abs(a.event.fromMs - b.event.fromMs) < (SEEN_PX * HOUR) / b.drawn.pxPerH &&
     Math.abs(a.event.toMs - b.event.toMs) < (SEEN_PX * HOUR) / b.drawn.pxPerH,
@@ -96,10 +96,10 @@ interface RunBarProps {
   readonly event: RunEvent;
   readonly baseMs: number;
   readonly drawn: Drawn;
-  readonly frayed: boolean;
+  readonly afterShortage: boolean;
 }
 
-function RunBarDrawing({ run, event, baseMs, drawn, frayed }: RunBarProps) {
+function RunBarDrawing({ run, event, baseMs, drawn, afterShortage }: RunBarProps) {
   const navigate = useNavigate();
   const zone = useZone();
   const widthPx = ((event.toMs - event.fromMs) / HOUR) * drawn.pxPerH;
@@ -134,7 +134,7 @@ function RunBarDrawing({ run, event, baseMs, drawn, frayed }: RunBarProps) {
       title={name}
       aria-label={name}
       onClick={() => void navigate(`/bench/${run.id}`)}
-      className={`@container absolute top-2 bottom-2 rounded-[3px] border bg-card text-left ${edge} ${past ? 'opacity-80' : ''} ${frayed ? 'border-dashed opacity-70' : ''} ${isDragging ? 'opacity-40' : ''}`}
+      className={`@container absolute top-2 bottom-2 rounded-[3px] border bg-card text-left ${edge} ${past ? 'opacity-80' : ''} ${afterShortage ? 'border-dashed opacity-70' : ''} ${isDragging ? 'opacity-40' : ''}`}
       style={{ ...place(baseMs, event.fromMs, event.toMs), minWidth: 5, touchAction: 'none' }}
     >
       <span className="absolute inset-x-0 top-0 bottom-[34px] bg-paper">
@@ -200,19 +200,19 @@ function Between({ event, baseMs }: { readonly event: Exclude<LineEvent, RunEven
 }
 
 /** The torn edge of a strip where media or ink ends. */
-function Frayed({
-  fray,
+function ShortageSign({
+  shortage,
   baseMs,
   printer,
   spools,
 }: {
-  readonly fray: Fray;
+  readonly shortage: Shortage;
   readonly baseMs: number;
   readonly printer: FloorLine['printer'];
   /** All of the shop: what ends may be one that is loaded by then. */
   readonly spools: readonly { readonly id: string; readonly label: string }[];
 }) {
-  const { what } = fray;
+  const { what } = shortage;
   const text =
     what.kind === 'ink'
       ? `${printer.config.channels.find(({ id }) => id === what.channelId)?.name ?? 'Ink'} runs out here`
@@ -220,7 +220,7 @@ function Frayed({
         ? 'No media for what follows'
         : `${spools.find(({ id }) => id === what.spoolId)?.label ?? 'The spool'} ends here`;
   return (
-    <span className="absolute inset-y-0 z-[5]" style={place(baseMs, fray.atMs)} title={text}>
+    <span className="absolute inset-y-0 z-[5]" style={place(baseMs, shortage.atMs)} title={text}>
       <svg
         width="14"
         height="100%"

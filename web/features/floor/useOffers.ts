@@ -1,6 +1,6 @@
 import useSWR from 'swr';
 import type { RunOffer } from '../../../contract/api/fit.ts';
-import { isStanding } from '../../../core/flow/standing.ts';
+import { isStopped } from '../../../core/flow/stopped.ts';
 import { getJson } from '../../api/client.ts';
 import type { FloorLine } from './useFloor.ts';
 
@@ -8,7 +8,7 @@ const AGAIN_MS = 30_000;
 
 /** What printers that stand could give to others, by printer; renewed with their lines. */
 export function useOffers(lines: readonly FloorLine[]): ReadonlyMap<string, readonly RunOffer[]> {
-  const standing = lines.filter(({ printer }) => isStanding(printer.state, printer.reason));
+  const standing = lines.filter(({ printer }) => isStopped(printer.state, printer.reason));
   const key = standing.map(({ printer, runs }) => {
     const open = runs.filter(({ state }) => state === 'queued' || state === 'failed').map(({ id }) => id);
     return [printer.id, ...open].join(' ');

@@ -9,7 +9,7 @@ import {
   useSensors,
 } from '@dnd-kit/core';
 import { useState } from 'react';
-import { goesInto } from '../../../core/stock/form.ts';
+import { fitsSource } from '../../../core/stock/form.ts';
 import { sendJson } from '../../api/client.ts';
 import { type Printer, type SpoolView, useStocks } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
@@ -64,7 +64,7 @@ export function useSpoolDrag(
   const wrong = (spool: SpoolView, printer: Printer, sourceId: string): string | null => {
     const source = printer.config.sources.find(({ id }) => id === sourceId);
     const form = stocks.find(({ id }) => id === spool.stockId)?.form;
-    if (!source || form === undefined || !goesInto(form, source.kind))
+    if (!source || form === undefined || !fitsSource(form, source.kind))
       return `${spool.stockName} does not go into a ${source?.kind ?? 'place like that'}`;
     if (source.kind !== 'bed' && spool.widthMm > printer.config.widestMediaMm)
       return `${spool.label} is ${String(Math.round(spool.widthMm))} mm wide; ${printer.name} takes ${String(printer.config.widestMediaMm)} mm`;

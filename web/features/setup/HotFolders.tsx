@@ -22,9 +22,9 @@ export function HotFolders({ queue }: { readonly queue: QueueView }) {
     setPath(next);
     setHolds(undefined);
   };
-  const add = (takeExisting: boolean): void => {
+  const add = (admitExisting: boolean): void => {
     if (path === undefined || path.trim() === '') return;
-    const order = { queueId: queue.id, path: path.trim(), ...(takeExisting ? { takeExisting } : {}) };
+    const order = { queueId: queue.id, path: path.trim(), ...(admitExisting ? { admitExisting } : {}) };
     sendJson('POST', '/api/hot-folders', order)
       .then(() => {
         change(undefined);

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { StockChange } from '../../../contract/api/setup.ts';
 import type { TicketPartView } from '../../../contract/api/ticket.ts';
-import { takesForm } from '../../../core/stock/form.ts';
+import { acceptsForm } from '../../../core/stock/form.ts';
 import { sendJson } from '../../api/client.ts';
 import { type Printer, type Stock, usePrinters } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
@@ -127,7 +127,7 @@ export function StockEditor({ stock, onOpen }: { readonly stock: Stock; readonly
 }
 
 function takesStock({ sources, widestMediaMm }: Printer['config'], { form, widthMm }: Stock): boolean {
-  return takesForm(sources, form) && (form === 'garment' || widthMm <= widestMediaMm);
+  return acceptsForm(sources, form) && (form === 'garment' || widthMm <= widestMediaMm);
 }
 
 /** Modes by printer; as long as nothing is said, whatever takes its width suits. */

@@ -8,7 +8,7 @@ import { SpoolSign } from '../../../draw/SpoolSign.tsx';
 import { Figure, number } from '../../../ui/Figure.tsx';
 import { Row, Section } from '../../../ui/Sheet.tsx';
 import { TimeParts } from './TimeParts.tsx';
-import { takenBy } from '../../../../core/layout/checkLayout.ts';
+import { extentOf } from '../../../../core/layout/checkLayout.ts';
 import { laidPieces } from '../state/layoutState.ts';
 import type { Bench } from '../state/useBench.ts';
 
@@ -34,7 +34,7 @@ export function RunFigures({ run, bench }: { readonly run: RunDetail; readonly b
         span,
         dryOut,
         cutOff,
-        pieces: laid.map(takenBy),
+        pieces: laid.map(extentOf),
         sheets: sheetsOf(config.sources, sheetMm),
         contours: config.finishing.contourCut ? cutPathOf(cut) : undefined,
       },

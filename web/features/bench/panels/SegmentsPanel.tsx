@@ -8,7 +8,7 @@ import {
 import { layoutSpace } from '../../../../core/layout/marks/markSettings.ts';
 import { segmentRoom } from '../../../../core/layout/arrange/segmentRoom.ts';
 import { neededExtentMm, runsForOrder } from '../../../../core/layout/arrange/stepAndRepeat.ts';
-import type { Turning } from '../../../../core/layout/stances.ts';
+import type { Turning } from '../../../../core/layout/orientations.ts';
 import type { Result } from '../../../../core/result.ts';
 import { sendJson } from '../../../api/client.ts';
 import { type Printer, type RunDetail } from '../../../api/data.ts';

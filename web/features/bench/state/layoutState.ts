@@ -2,7 +2,7 @@ import type { LayoutChange, LayoutSettings, RunPiece } from '../../../../contrac
 import type { Corners } from '../../../../core/layout/arrange/byHand.ts';
 import { turnedSize, wrapDeg } from '../../../../core/geometry/turn.ts';
 import { laidOutline } from '../../../../core/geometry/laidOutline.ts';
-import { type LaidPiece, takenBy } from '../../../../core/layout/checkLayout.ts';
+import { type LaidPiece, extentOf } from '../../../../core/layout/checkLayout.ts';
 import type { NestRefusal } from '../../../../core/layout/nestInput.ts';
 import { type RunNest, runNest } from '../../../../core/layout/runNest.ts';
 import type { Result } from '../../../../core/result.ts';
@@ -173,7 +173,7 @@ export function nestOf(
     settings,
     usableWidthMm,
     run.registeredEdge,
-    laidPieces(run, locked).map(takenBy),
+    laidPieces(run, locked).map(extentOf),
   );
 }
 

@@ -43,7 +43,7 @@ export interface Bench {
   /** The run as somebody else has laid it out meanwhile; nothing is saved until one of the two is chosen. */
   readonly conflict: RunDetail | undefined;
   readonly keepMine: () => void;
-  readonly takeTheirs: () => void;
+  readonly useTheirs: () => void;
 }
 
 const NONE_LOCKED = new Map<string, Place>();
@@ -167,7 +167,7 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
     keepMine: () => {
       settleConflict();
     },
-    takeTheirs: () => {
+    useTheirs: () => {
       if (!conflict) return;
       nest.cancel();
       onSaved(conflict);

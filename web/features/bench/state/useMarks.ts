@@ -2,7 +2,7 @@ import { useEffect, useMemo, useState } from 'react';
 import { fullMarks } from '../../../../core/layout/marks/markSettings.ts';
 import type { LaidMarks, Mark } from '../../../../core/layout/marks/mark.ts';
 import { marksOf, marksOnPieces, pieceWords, registrationOf } from '../../../../core/layout/marks/marks.ts';
-import { takenBy } from '../../../../core/layout/checkLayout.ts';
+import { extentOf } from '../../../../core/layout/checkLayout.ts';
 import { backMarks } from '../../../../core/layout/arrange/twoSides.ts';
 import type { encodeCode } from '../../../draw/encodeCode.ts';
 import type { Printer, RunDetail } from '../../../api/data.ts';
@@ -55,7 +55,7 @@ export function useMarks(
       pieces: laid.map((rect) => {
         const piece = byId.get(rect.key);
         return {
-          ...takenBy(rect),
+          ...extentOf(rect),
           jobId: piece?.jobId ?? '',
           words: piece ? pieceWords(jobWords[piece.jobId], piece, counts.get(piece.jobId) ?? 1) : {},
         };
@@ -88,7 +88,7 @@ export function useMarks(
 function fromFront(front: RunDetail): Mark[] {
   const { pair, settings, usableWidthMm, usableFromMm } = front;
   if (!pair) return [];
-  const pieces = laidPieces(front, layoutOf(front).places).map(takenBy);
+  const pieces = laidPieces(front, layoutOf(front).places).map(extentOf);
   const sheetMm = settings.sheetMm ?? null;
   const through = registrationOf(fullMarks(settings.marks), { usableWidthMm, sheetMm, pieces });
   return backMarks(through, front, pair, usableFromMm);

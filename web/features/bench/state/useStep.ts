@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { turnedSize, wrapDeg } from '../../../../core/geometry/turn.ts';
 import { layoutSpace } from '../../../../core/layout/marks/markSettings.ts';
-import { stancesOf } from '../../../../core/layout/stances.ts';
+import { orientationsOf } from '../../../../core/layout/orientations.ts';
 import {
   type RowTurn,
   type Stagger,
@@ -74,7 +74,7 @@ export function useStep(
   if (!bench.editable || !first) return undefined;
   const whose = selected.size === 0 ? 'all' : 'the chosen';
   const trouble = troubleOf(bench, pieces, first, whose);
-  const [only, ...others] = stancesOf(first);
+  const [only, ...others] = orientationsOf(first);
   const canTurn = others.length > 0;
   const angleDeg = canTurn ? (chosen.turned ? 90 : 0) : only.angleDeg;
   const piece = laidSize(first, angleDeg);

@@ -2,11 +2,11 @@
 const STOPS: readonly string[] = ['media out', 'ink out', 'jam', 'cover open', 'head strike'];
 
 /**
- * Whether a printer stands: it has a fault, does not answer, or waits with a run that something stopped. One that waits for
+ * Whether a printer is stopped: it has a fault, does not answer, or waits with a run that something stopped. One that waits for
  * the next piece, or because somebody paused it, does as it is meant to.
  * @param reason as the device says it
  */
-export function isStanding(state: string, reason: string | null): boolean {
+export function isStopped(state: string, reason: string | null): boolean {
   if (state === 'faulted' || state === 'off') return true;
   return state === 'waiting' && reason !== null && STOPS.includes(reason);
 }

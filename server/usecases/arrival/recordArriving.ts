@@ -1,7 +1,7 @@
 import { and, eq } from 'drizzle-orm';
 import { jobs } from '../../db/schema.ts';
 import { type Shop, newId, transact } from '../../shop.ts';
-import { TicketDesk } from '../ticket/ticketDesk.ts';
+import { TicketService } from '../ticket/ticketService.ts';
 
 export interface GrowingFile {
   readonly hotFolderId: string;
@@ -32,7 +32,7 @@ export function showArriving(shop: Shop, file: GrowingFile): void {
         sourceName: file.sourceName,
         bytes: file.bytes,
         state: 'arriving',
-        ticket: new TicketDesk(tx).stamp(file.queueId, {}),
+        ticket: new TicketService(tx).stamp(file.queueId, {}),
         findings: [],
         arrivedMs: nowMs,
       })

@@ -30,7 +30,7 @@ export interface Judged {
  * Everything that stamps and judges tickets, read once and kept for as long as the desk: a change of ten thousand jobs reads
  * their queue once.
  */
-export class TicketDesk {
+export class TicketService {
   private readonly queueRows = new Map<string, { queue: QueueRow; printer: PrinterRow }>();
   private readonly stockRows: ReadonlyMap<string, StockRow>;
   private readonly runSettings: ReadonlyMap<string, TicketPart>;

@@ -10,7 +10,7 @@ export type RunRow = typeof runs.$inferSelect;
  * The one way in which a run changes state: the pure transition says what comes after, the guarded statement makes sure
  * that nobody was faster. Refused with the state it is in.
  */
-export function moveRun(work: Work, runId: string, action: RunAction, changes: Partial<RunRow> = {}): RunRow {
+export function transitionRun(work: Work, runId: string, action: RunAction, changes: Partial<RunRow> = {}): RunRow {
   const { tx } = work;
   const row = tx.select().from(runs).where(eq(runs.id, runId)).get();
   if (!row) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { PDFDocument } from '@cantoo/pdf-lib';
 import sharp from 'sharp';
-import { lookAt } from './wholeness.ts';
+import { inspectFile } from './completeness.ts';
 
 const dir = mkdtempSync(join(tmpdir(), 'yellow-spool-look-'));
 afterAll(() => {
@@ -13,7 +13,7 @@ afterAll(() => {
 async function look(bytes: Uint8Array | string) {
   const path = join(dir, 'file');
   writeFileSync(path, bytes);
-  return lookAt(path);
+  return inspectFile(path);
 }
 
 async function samples() {

@@ -27,7 +27,13 @@ export function pieceKinds(panels: readonly number[], parts: readonly (string | 
 }
 
 /** Owes these pieces for each copy from `from` up to `to`. */
-export function owePieces({ tx }: Work, jobId: string, kinds: readonly PieceKind[], from: number, to: number): void {
+export function addOutstandingPieces(
+  { tx }: Work,
+  jobId: string,
+  kinds: readonly PieceKind[],
+  from: number,
+  to: number,
+): void {
   const each = kinds.length;
   if (each * to > MAX_JOB_PIECES) {
     throw new Refused(

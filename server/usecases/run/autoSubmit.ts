@@ -4,8 +4,8 @@ import { jobs, pieces, queues, runs } from '../../db/schema.ts';
 import { runName } from '../../db/runViews.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
 import type { Db } from '../../db/open.ts';
-import type { RunRow } from './moveRun.ts';
-import { createRun, joinRun } from './createRun.ts';
+import type { RunRow } from './transitionRun.ts';
+import { createRun, addJobsToRun } from './createRun.ts';
 import { layOutRun } from '../layout/layOutRun.ts';
 import { nestDraft } from '../layout/nestDraft.ts';
 import { ensurePdf } from '../output/runPdf.ts';
@@ -14,7 +14,7 @@ import { queueRun } from './runSteps.ts';
 /** A run that goes by itself is nested for so long; a person who wants more takes it on the Bench. */
 const NEST_MS = 600;
 
-export interface WentOn {
+export interface AutoSubmitResult {
   readonly runIds: readonly string[];
   /** Jobs that could not go, and why. */
   readonly stayed: readonly { readonly jobId: string; readonly reason: string }[];
@@ -24,7 +24,12 @@ export interface WentOn {
  * Sends jobs on without a person: like jobs go into one run. A run of the rule *go* that has not been sent is joined; else a
  * new one is made, which is queued after `afterMin` minutes, or at once.
  */
-export async function goOn(shop: Shop, jobIds: readonly string[], afterMin: number, who: string): Promise<WentOn> {
+export async function autoSubmit(
+  shop: Shop,
+  jobIds: readonly string[],
+  afterMin: number,
+  who: string,
+): Promise<AutoSubmitResult> {
   const touched = new Set<string>();
   const stayed: { jobId: string; reason: string }[] = [];
   for (const group of likeJobs(shop, jobIds)) {
@@ -77,7 +82,7 @@ function intoRun(shop: Shop, jobIds: readonly string[], afterMin: number, who: s
           .all()
           .find((run) => runWideDifference(run.ticket, first.ticket.values) === undefined);
   if (open) {
-    joinRun(shop, open.id, jobIds, who);
+    addJobsToRun(shop, open.id, jobIds, who);
     return open.id;
   }
   // In one: a run that is there without its instant would wait on the Bench for ever.
@@ -153,7 +158,7 @@ export async function releaseDueRuns(shop: Shop): Promise<void> {
 }
 
 /** Jobs that came in by the rule *go* and are ready, not yet in a run. */
-export async function goOnArrived(
+export async function autoSubmitArrived(
   shop: Shop,
   jobIds: readonly string[],
   rule: string | null | undefined,
@@ -172,5 +177,5 @@ export async function goOnArrived(
     .where(and(inArray(jobs.id, [...jobIds]), eq(jobs.state, 'ready')))
     .all()
     .map((row) => row.id);
-  if (ready.length > 0) await goOn(shop, ready, first.queue.goAfterMin, 'system');
+  if (ready.length > 0) await autoSubmit(shop, ready, first.queue.goAfterMin, 'system');
 }

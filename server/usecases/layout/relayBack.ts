@@ -6,7 +6,7 @@ import { usableWidth } from '../../../core/layout/usableWidth.ts';
 import { otherSide, runPieceRows } from '../../db/runViews.ts';
 import { printers, runPieces, runs } from '../../db/schema.ts';
 import type { Work } from '../../shop.ts';
-import type { RunRow } from '../run/moveRun.ts';
+import type { RunRow } from '../run/transitionRun.ts';
 
 export function isBack({ side }: Pick<RunRow, 'side'>): boolean {
   return side?.side === 'back';
@@ -16,7 +16,7 @@ export function isBack({ side }: Pick<RunRow, 'side'>): boolean {
  * Lays the back of a run so that each piece lies behind its front, after the front has changed.
  * @returns the back as it is now; undefined where the run has none on the Bench
  */
-export function followFront({ tx }: Work, front: RunRow): RunRow | undefined {
+export function relayBack({ tx }: Work, front: RunRow): RunRow | undefined {
   if (front.pairId === null || front.side?.side !== 'front') return undefined;
   const back = otherSide(tx, front.pairId, front.id);
   if (back?.state !== 'draft' || !back.side) return undefined;

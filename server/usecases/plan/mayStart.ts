@@ -7,9 +7,9 @@ import { spoolViews } from '../../db/printerViews.ts';
 import { otherSide, runName } from '../../db/runViews.ts';
 import { type printers, spools, stocks } from '../../db/schema.ts';
 import type { Shop } from '../../shop.ts';
-import { isBack } from '../layout/backSide.ts';
+import { isBack } from '../layout/relayBack.ts';
 import { printerOf } from '../layout/layOutRun.ts';
-import type { RunRow } from '../run/moveRun.ts';
+import type { RunRow } from '../run/transitionRun.ts';
 import { isAttended } from '../setup/shopSetup.ts';
 
 /** Whether a queued run may be sent now, and from which spool. */

@@ -4,7 +4,7 @@ import { Unreadable } from './facts.ts';
 import { readTiff } from './picture/tiffTags.ts';
 
 /** What a look at a file's structure says, without reading all of it. */
-export type Wholeness =
+export type Completeness =
   | { readonly kind: 'whole'; readonly format: FileFormat }
   | { readonly kind: 'incomplete'; readonly format: FileFormat | undefined; readonly lacks: string }
   | { readonly kind: 'empty' }
@@ -20,7 +20,7 @@ const PNG_END = Buffer.from([0, 0, 0, 0, 0x49, 0x45, 0x4e, 0x44, 0xae, 0x42, 0x6
 /**
  * Tells whether a file has its end. A slow copy that pauses looks finished by its size alone; its structure doesn't.
  */
-export async function lookAt(path: string): Promise<Wholeness> {
+export async function inspectFile(path: string): Promise<Completeness> {
   const file = await open(path, 'r');
   try {
     const { size } = await file.stat();
@@ -57,8 +57,8 @@ async function read(file: FileHandle, from: number, length: number): Promise<Buf
   return buffer.subarray(0, bytesRead);
 }
 
-async function pdf(file: FileHandle, size: number): Promise<Wholeness> {
-  const incomplete = (lacks: string): Wholeness => ({ kind: 'incomplete', format: 'pdf', lacks });
+async function pdf(file: FileHandle, size: number): Promise<Completeness> {
+  const incomplete = (lacks: string): Completeness => ({ kind: 'incomplete', format: 'pdf', lacks });
   const tail = (await read(file, Math.max(0, size - TAIL_BYTES), Math.min(TAIL_BYTES, size))).toString('latin1');
   if (!tail.includes('%%EOF')) return incomplete('its end mark (%%EOF)');
   const start = /startxref\s+(\d+)\s+%%EOF/.exec(tail.slice(tail.lastIndexOf('startxref')));
@@ -72,7 +72,7 @@ async function pdf(file: FileHandle, size: number): Promise<Wholeness> {
   return { kind: 'whole', format: 'pdf' };
 }
 
-async function png(file: FileHandle, size: number): Promise<Wholeness> {
+async function png(file: FileHandle, size: number): Promise<Completeness> {
   const tail = await read(file, Math.max(0, size - 12), 12);
   if (tail.equals(PNG_END)) return { kind: 'whole', format: 'png' };
   // Something may follow the end chunk: walk the chunks.
@@ -85,7 +85,7 @@ async function png(file: FileHandle, size: number): Promise<Wholeness> {
   return { kind: 'incomplete', format: 'png', lacks: 'its end chunk' };
 }
 
-async function jpeg(file: FileHandle, size: number): Promise<Wholeness> {
+async function jpeg(file: FileHandle, size: number): Promise<Completeness> {
   const tail = await read(file, Math.max(0, size - 4096), Math.min(4096, size));
   const end = tail.lastIndexOf(Buffer.from([0xff, 0xd9]));
   // Cameras pad behind the end mark; data that goes on behind a preview's end mark is not padding.
@@ -97,7 +97,7 @@ async function jpeg(file: FileHandle, size: number): Promise<Wholeness> {
 }
 
 /** Its data must lie within it: the tags say where they end. */
-async function tiff(path: string, size: number): Promise<Wholeness> {
+async function tiff(path: string, size: number): Promise<Completeness> {
   try {
     const pages = await readTiff(path, 2000);
     const end = Math.max(0, ...pages.map((page) => page.dataEnd));
@@ -116,7 +116,7 @@ async function mentionsSvg(file: FileHandle, size: number): Promise<boolean> {
   return /<svg[\s>]/i.test((await read(file, 0, Math.min(64 * 1024, size))).toString('utf8'));
 }
 
-async function svg(file: FileHandle, size: number): Promise<Wholeness> {
+async function svg(file: FileHandle, size: number): Promise<Completeness> {
   const tail = (await read(file, Math.max(0, size - 4096), Math.min(4096, size))).toString('utf8');
   if (/<\/(?:\w+:)?svg\s*>\s*(?:<!--[\s\S]*?-->\s*)*$/i.test(tail) || /<svg[^>]*\/>\s*$/i.test(tail)) {
     return { kind: 'whole', format: 'svg' };

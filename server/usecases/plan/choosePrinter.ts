@@ -6,7 +6,7 @@ import type { Work } from '../../shop.ts';
  * The printer that a queue's next run goes to: its own, or of a pool the one that is done first; one that holds the stock
  * goes before one that doesn't.
  */
-export function printerFor(
+export function choosePrinter(
   { tx }: Work,
   queue: typeof queues.$inferSelect,
   stockId: string,

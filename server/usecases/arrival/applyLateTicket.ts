@@ -3,7 +3,7 @@ import { type TicketPart, makeTicket, sameValue } from '../../../core/ticket/tic
 import { jobs } from '../../db/schema.ts';
 import { Refused, type Shop, newId, transact } from '../../shop.ts';
 import { anewFor, changeOne } from '../ticket/changeJobs.ts';
-import { TicketDesk } from '../ticket/ticketDesk.ts';
+import { TicketService } from '../ticket/ticketService.ts';
 
 /**
  * A ticket that came after its file: its values are laid on the job, unless that has gone too far.
@@ -31,7 +31,7 @@ export function lateTicket(shop: Shop, hotFolderId: string, name: string, values
     try {
       const what = changeOne(
         work,
-        new TicketDesk(work.tx),
+        new TicketService(work.tx),
         job,
         (desk) => {
           const ticket = makeTicket({ ...job.ticket.layers, 'ticket file': values }, job.ticket.preset);
