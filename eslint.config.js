@@ -44,24 +44,6 @@ export default defineConfig(
     },
   },
   {
-    // Kernels on flat arrays: an index is known to be inside by construction, and a guard on each access would cost.
-    files: [
-      'core/layout/pack/skyline.ts',
-      'core/layout/pack/beam.ts',
-      'core/layout/pack/nestSearch.ts',
-      'core/layout/pack/groupSearch.ts',
-      'core/layout/pack/guillotine.ts',
-      'core/layout/pack/orderedRows.ts',
-      'core/layout/pack/skylineOver.ts',
-      'core/layout/shapes/*.ts',
-      'core/layout/pack/rowPacker.ts',
-      'core/layout/pack/rowSkyline.ts',
-      'core/layout/pack/subsetSum.ts',
-      'core/layout/pack/sideIndex.ts',
-    ],
-    rules: { '@typescript-eslint/no-non-null-assertion': 'off' },
-  },
-  {
     files: ['web/**/*.ts', 'web/**/*.tsx'],
     extends: [reactHooks.configs.flat['recommended-latest']],
     // Warns of the virtual list's functions, which are never handed on here.

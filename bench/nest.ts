@@ -4,6 +4,7 @@
  */
 import { createRequire } from 'node:module';
 import type * as maxrects from 'maxrects-packer';
+import { float64At } from '../core/elementAt.ts';
 import { nest } from '../core/layout/nest.ts';
 import { type NestInput, parseNestRequest } from '../core/layout/nestInput.ts';
 import { zeroWasteInstance } from '../core/testing/zeroWaste.ts';
@@ -156,3 +157,29 @@ const ratios = Array.from({ length: SEEDS }, () => {
 process.stdout.write(
   `Orders of 8 sizes with copies, ÷ bound: median ${median(ratios).toFixed(4)}, worst ${Math.max(...ratios).toFixed(4)}\n`,
 );
+
+/** What the checked accessor of the kernels costs: the same walk over a flat array with it and with bare access. */
+function accessorRatio(): number {
+  const array = Float64Array.from({ length: 1 << 16 }, (_, i) => i % 97);
+  const checked = (): number => {
+    let sum = 0;
+    for (let i = 0; i < array.length; i++) sum += float64At(array, i);
+    return sum;
+  };
+  const bare = (): number => {
+    let sum = 0;
+    for (let i = 0; i < array.length; i++) sum += array[i] ?? 0;
+    return sum;
+  };
+  const spent = (walk: () => number): number => {
+    const start = performance.now();
+    for (let i = 0; i < 400; i++) if (walk() <= 0) throw new Error('nothing was added up');
+    return performance.now() - start;
+  };
+  spent(checked);
+  spent(bare);
+  // Turn by turn, so that both meet the same moments of the machine.
+  const turns = Array.from({ length: 9 }, () => spent(checked) / spent(bare));
+  return median(turns);
+}
+process.stdout.write(`Checked access to an element ÷ bare access: ${accessorRatio().toFixed(2)}\n`);

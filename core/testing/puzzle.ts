@@ -1,3 +1,4 @@
+import { itemAt } from '../elementAt.ts';
 import { type Outline, type PointMm, boundsOf, movedOutline, turnedOutline } from '../geometry/polygon.ts';
 import type { Random } from '../random.ts';
 
@@ -92,9 +93,9 @@ function pathAcross(
 function split(part: Outline, path: Outline): [Outline, Outline] | undefined {
   const hits: { at: number; t: number; leg: number; s: number; point: PointMm }[] = [];
   for (let i = 0; i < part.length; i++) {
-    const [a, b] = [part[i]!, part[(i + 1) % part.length]!];
+    const [a, b] = [itemAt(part, i), itemAt(part, (i + 1) % part.length)];
     for (let k = 0; k + 1 < path.length; k++) {
-      const hit = crossing(a, b, path[k]!, path[k + 1]!);
+      const hit = crossing(a, b, itemAt(path, k), itemAt(path, k + 1));
       if (hit) hits.push({ at: i, t: hit.t, leg: k, s: hit.s, point: hit.point });
     }
   }
@@ -104,7 +105,7 @@ function split(part: Outline, path: Outline): [Outline, Outline] | undefined {
   const inner = path.slice(first.leg + 1, second.leg + 1);
   const walk = (from: typeof first, to: typeof first): PointMm[] => {
     const points: PointMm[] = [];
-    for (let i = from.at; i !== to.at; i = (i + 1) % part.length) points.push(part[(i + 1) % part.length]!);
+    for (let i = from.at; i !== to.at; i = (i + 1) % part.length) points.push(itemAt(part, (i + 1) % part.length));
     return points;
   };
   if (first.at === second.at) return undefined;

@@ -1,3 +1,4 @@
+import { float64At, int32At } from '../../elementAt.ts';
 import type { Random } from '../../random.ts';
 import { nextEnd } from './grid.ts';
 import { type SizeClass, leastArea, type BeamStart } from './types.ts';
@@ -55,15 +56,15 @@ class Level {
   copyState(from: Level, source: number, to: number): void {
     const { n, cap } = this;
     this.left.set(from.left.subarray(source * n, source * n + n), to * n);
-    const used = from.segments[source]! + 1;
+    const used = int32At(from.segments, source) + 1;
     this.sx.set(from.sx.subarray(source * cap, source * cap + used), to * cap);
     this.sy.set(from.sy.subarray(source * cap, source * cap + used), to * cap);
-    this.segments[to] = from.segments[source]!;
-    this.waste[to] = from.waste[source]!;
-    this.packed[to] = from.packed[source]!;
-    this.top[to] = from.top[source]!;
-    this.hash[to] = from.hash[source]!;
-    this.narrow[to] = from.narrow[source]!;
+    this.segments[to] = int32At(from.segments, source);
+    this.waste[to] = float64At(from.waste, source);
+    this.packed[to] = float64At(from.packed, source);
+    this.top[to] = float64At(from.top, source);
+    this.hash[to] = int32At(from.hash, source);
+    this.narrow[to] = int32At(from.narrow, source);
   }
 }
 
@@ -113,7 +114,7 @@ export class BeamPacker {
   private readonly n: number;
 
   classAt(entry: number): number {
-    return this.classOf[entry]!;
+    return int32At(this.classOf, entry);
   }
 
   turnedAt(entry: number): boolean {
@@ -147,12 +148,12 @@ export class BeamPacker {
       next.size = 0;
       for (const child of picked) {
         const to = next.size;
-        next.copyState(now, this.childState[child]!, to);
-        const entry = this.childEntry[child]!;
+        next.copyState(now, int32At(this.childState, child), to);
+        const entry = int32At(this.childEntry, child);
         const at = level * breadth + to;
         this.apply(next, to, entry, settings.ceiling, xs, ys, at);
-        if (next.waste[to]! > settings.ceiling * this.width - this.area + 0.5) continue;
-        parents[at] = this.childState[child]!;
+        if (float64At(next.waste, to) > settings.ceiling * this.width - this.area + 0.5) continue;
+        parents[at] = int32At(this.childState, child);
         chosen[at] = entry;
         next.size += 1;
       }
@@ -160,19 +161,19 @@ export class BeamPacker {
       [now, next] = [next, now];
     }
     let best = 0;
-    for (let s = 1; s < now.size; s++) if (now.top[s]! < now.top[best]!) best = s;
+    for (let s = 1; s < now.size; s++) if (float64At(now.top, s) < float64At(now.top, best)) best = s;
     const result = {
-      top: now.top[best]!,
+      top: float64At(now.top, best),
       entries: new Int32Array(depth),
       x: new Float64Array(depth),
       y: new Float64Array(depth),
     };
     for (let level = depth - 1, s = best; level >= 0; level--) {
       const at = level * breadth + s;
-      result.entries[level] = chosen[at]!;
-      result.x[level] = xs[at]!;
-      result.y[level] = ys[at]!;
-      s = parents[at]!;
+      result.entries[level] = int32At(chosen, at);
+      result.x[level] = float64At(xs, at);
+      result.y[level] = float64At(ys, at);
+      s = int32At(parents, at);
     }
     return result;
   }
@@ -195,24 +196,24 @@ export class BeamPacker {
     const { w, h, classOf, n, random } = this;
     const at = lowest(level, s);
     const base = s * level.cap;
-    const floor = level.sy[base + at]!;
-    const gap = level.sx[base + at + 1]! - level.sx[base + at]!;
+    const floor = float64At(level.sy, base + at);
+    const gap = float64At(level.sx, base + at + 1) - float64At(level.sx, base + at);
     const room = Math.min(settings.ceiling, nextEnd(floor, this.period)) - floor;
-    const segments = level.segments[s]!;
-    const wallL = at > 0 ? level.sy[base + at - 1]! - floor : Infinity;
-    const wallR = at + 1 < segments ? level.sy[base + at + 1]! - floor : Infinity;
-    const least = w[level.narrow[s]!]!;
-    const packed = level.packed[s]!;
-    const waste = level.waste[s]!;
+    const segments = int32At(level.segments, s);
+    const wallL = at > 0 ? float64At(level.sy, base + at - 1) - floor : Infinity;
+    const wallR = at + 1 < segments ? float64At(level.sy, base + at + 1) - floor : Infinity;
+    const least = float64At(w, int32At(level.narrow, s));
+    const packed = float64At(level.packed, s);
+    const waste = float64At(level.waste, s);
     const allowance = settings.ceiling * this.width - this.area;
     const mean = this.area / this.total;
     const high = wallL > wallR ? wallL : wallR;
     const low = wallL > wallR ? wallR : wallL;
-    for (let e = level.narrow[s]!; e < this.entryCount; e++) {
-      const ew = w[e]!;
+    for (let e = int32At(level.narrow, s); e < this.entryCount; e++) {
+      const ew = float64At(w, e);
       if (ew > gap) break;
-      const eh = h[e]!;
-      if (eh > room || level.left[s * n + classOf[e]!] === 0) continue;
+      const eh = float64At(h, e);
+      if (eh > room || level.left[s * n + int32At(classOf, e)] === 0) continue;
       const rest = gap - ew;
       // The piece stands at the wall it is level with, else at the taller one; the rest is bounded by the other wall.
       const other = eh === low && eh !== high ? high : low;
@@ -250,15 +251,17 @@ export class BeamPacker {
     let candidates = Array.from({ length: this.children }, (_, i) => i);
     if (this.children > breadth * 2) {
       const cut = kth(scores.slice(0, this.children), breadth * 2);
-      candidates = candidates.filter((i) => scores[i]! <= cut);
+      candidates = candidates.filter((i) => float64At(scores, i) <= cut);
     }
-    candidates.sort((a, b) => scores[a]! - scores[b]! || a - b);
+    candidates.sort((a, b) => float64At(scores, a) - float64At(scores, b) || a - b);
     const seen = new Set<number>();
     const picked: number[] = [];
     for (const child of candidates) {
-      const s = this.childState[child]!;
-      const set = (level.hash[s]! + this.zobrist[this.classOf[this.childEntry[child]!]!]!) | 0;
-      const key = set * 2097152 + (level.segments[s]! % 64) * 32768 + Math.floor(level.waste[s]! % 32768);
+      const s = int32At(this.childState, child);
+      const set =
+        (int32At(level.hash, s) + int32At(this.zobrist, int32At(this.classOf, int32At(this.childEntry, child)))) | 0;
+      const key =
+        set * 2097152 + (int32At(level.segments, s) % 64) * 32768 + Math.floor(float64At(level.waste, s) % 32768);
       if (seen.has(key)) continue;
       seen.add(key);
       picked.push(child);
@@ -280,14 +283,14 @@ export class BeamPacker {
     const base = s * cap;
     const { sx, sy } = level;
     const seg = lowest(level, s);
-    const floor = sy[base + seg]!;
-    const x0 = sx[base + seg]!;
-    const x1 = sx[base + seg + 1]!;
-    const w = this.w[e]!;
-    const h = this.h[e]!;
-    const segments = level.segments[s]!;
-    const wallL = seg > 0 ? sy[base + seg - 1]! - floor : Infinity;
-    const wallR = seg + 1 < segments ? sy[base + seg + 1]! - floor : Infinity;
+    const floor = float64At(sy, base + seg);
+    const x0 = float64At(sx, base + seg);
+    const x1 = float64At(sx, base + seg + 1);
+    const w = float64At(this.w, e);
+    const h = float64At(this.h, e);
+    const segments = int32At(level.segments, s);
+    const wallL = seg > 0 ? float64At(sy, base + seg - 1) - floor : Infinity;
+    const wallR = seg + 1 < segments ? float64At(sy, base + seg + 1) - floor : Infinity;
     const right = h === wallL ? false : h === wallR ? true : wallR > wallL;
     const x = right ? x1 - w : x0;
     xs[at] = x;
@@ -301,35 +304,35 @@ export class BeamPacker {
     merge(level, s, seg + 1);
     merge(level, s, seg);
     if (seg > 0) merge(level, s, seg - 1);
-    level.left[s * this.n + this.classOf[e]!]! -= 1;
-    level.packed[s] = level.packed[s]! + w * h;
-    level.top[s] = Math.max(level.top[s]!, floor + h);
-    level.hash[s] = (level.hash[s]! + this.zobrist[this.classOf[e]!]!) | 0;
+    level.left[s * this.n + int32At(this.classOf, e)] = int32At(level.left, s * this.n + int32At(this.classOf, e)) - 1;
+    level.packed[s] = float64At(level.packed, s) + w * h;
+    level.top[s] = Math.max(float64At(level.top, s), floor + h);
+    level.hash[s] = (int32At(level.hash, s) + int32At(this.zobrist, int32At(this.classOf, e))) | 0;
     this.settle(level, s, ceiling);
   }
 
   /** Gives up gaps that nothing left can fill, so that what is lost shows at once. */
   private settle(level: Level, s: number, ceiling: number): void {
     const { n, classOf, w } = this;
-    let narrow = level.narrow[s]!;
-    while (narrow < this.entryCount && level.left[s * n + classOf[narrow]!] === 0) narrow += 1;
+    let narrow = int32At(level.narrow, s);
+    while (narrow < this.entryCount && level.left[s * n + int32At(classOf, narrow)] === 0) narrow += 1;
     level.narrow[s] = narrow;
     if (narrow === this.entryCount) return;
-    const least = w[narrow]!;
+    const least = float64At(w, narrow);
     const base = s * level.cap;
     for (;;) {
-      const segments = level.segments[s]!;
+      const segments = int32At(level.segments, s);
       if (segments === 1 && this.period === Infinity) return;
       const at = lowest(level, s);
-      const floor = level.sy[base + at]!;
-      const gap = level.sx[base + at + 1]! - level.sx[base + at]!;
+      const floor = float64At(level.sy, base + at);
+      const gap = float64At(level.sx, base + at + 1) - float64At(level.sx, base + at);
       const end = nextEnd(floor, this.period);
       if (gap >= least && this.anyFits(level, s, gap, Math.min(ceiling, end) - floor)) return;
       if (segments === 1 && end >= ceiling) return;
-      const left = at > 0 ? level.sy[base + at - 1]! : Infinity;
-      const right = at + 1 < segments ? level.sy[base + at + 1]! : Infinity;
+      const left = at > 0 ? float64At(level.sy, base + at - 1) : Infinity;
+      const right = at + 1 < segments ? float64At(level.sy, base + at + 1) : Infinity;
       const to = Math.min(left, right, end);
-      level.waste[s] = level.waste[s]! + (to - floor) * gap;
+      level.waste[s] = float64At(level.waste, s) + (to - floor) * gap;
       level.sy[base + at] = to;
       merge(level, s, at);
       if (at > 0) merge(level, s, at - 1);
@@ -338,8 +341,8 @@ export class BeamPacker {
 
   private anyFits(level: Level, s: number, gap: number, room: number): boolean {
     const { n, classOf, w, h } = this;
-    for (let e = level.narrow[s]!; e < this.entryCount && w[e]! <= gap; e++) {
-      if (h[e]! <= room && level.left[s * n + classOf[e]!]! > 0) return true;
+    for (let e = int32At(level.narrow, s); e < this.entryCount && float64At(w, e) <= gap; e++) {
+      if (float64At(h, e) <= room && int32At(level.left, s * n + int32At(classOf, e)) > 0) return true;
     }
     return false;
   }
@@ -347,12 +350,12 @@ export class BeamPacker {
 
 function lowest(level: Level, s: number): number {
   const base = s * level.cap;
-  const segments = level.segments[s]!;
+  const segments = int32At(level.segments, s);
   let at = 0;
-  let low = level.sy[base]!;
+  let low = float64At(level.sy, base);
   for (let i = 1; i < segments; i++) {
-    if (level.sy[base + i]! < low) {
-      low = level.sy[base + i]!;
+    if (float64At(level.sy, base + i) < low) {
+      low = float64At(level.sy, base + i);
       at = i;
     }
   }
@@ -362,9 +365,9 @@ function lowest(level: Level, s: number): number {
 function insert(level: Level, s: number, at: number, x: number, y: number): void {
   const base = s * level.cap;
   const { sx, sy } = level;
-  const segments = level.segments[s]!;
-  for (let i = segments; i >= at; i--) sx[base + i + 1] = sx[base + i]!;
-  for (let i = segments - 1; i >= at; i--) sy[base + i + 1] = sy[base + i]!;
+  const segments = int32At(level.segments, s);
+  for (let i = segments; i >= at; i--) sx[base + i + 1] = float64At(sx, base + i);
+  for (let i = segments - 1; i >= at; i--) sy[base + i + 1] = float64At(sy, base + i);
   sx[base + at] = x;
   sy[base + at] = y;
   level.segments[s] = segments + 1;
@@ -373,10 +376,10 @@ function insert(level: Level, s: number, at: number, x: number, y: number): void
 function merge(level: Level, s: number, at: number): void {
   const base = s * level.cap;
   const { sx, sy } = level;
-  const segments = level.segments[s]!;
+  const segments = int32At(level.segments, s);
   if (at + 1 >= segments || sy[base + at] !== sy[base + at + 1]) return;
-  for (let i = at + 1; i < segments; i++) sx[base + i] = sx[base + i + 1]!;
-  for (let i = at + 1; i < segments - 1; i++) sy[base + i] = sy[base + i + 1]!;
+  for (let i = at + 1; i < segments; i++) sx[base + i] = float64At(sx, base + i + 1);
+  for (let i = at + 1; i < segments - 1; i++) sy[base + i] = float64At(sy, base + i + 1);
   level.segments[s] = segments - 1;
 }
 
@@ -390,15 +393,15 @@ function kth(values: Float64Array, k: number): number {
   let lo = 0;
   let hi = values.length - 1;
   while (lo < hi) {
-    const pivot = values[(lo + hi) >> 1]!;
+    const pivot = float64At(values, (lo + hi) >> 1);
     let i = lo;
     let j = hi;
     while (i <= j) {
-      while (values[i]! < pivot) i += 1;
-      while (values[j]! > pivot) j -= 1;
+      while (float64At(values, i) < pivot) i += 1;
+      while (float64At(values, j) > pivot) j -= 1;
       if (i <= j) {
-        const t = values[i]!;
-        values[i] = values[j]!;
+        const t = float64At(values, i);
+        values[i] = float64At(values, j);
         values[j] = t;
         i += 1;
         j -= 1;
@@ -408,5 +411,5 @@ function kth(values: Float64Array, k: number): number {
     else if (k >= i) lo = i;
     else break;
   }
-  return values[k]!;
+  return float64At(values, k);
 }

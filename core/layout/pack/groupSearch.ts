@@ -1,3 +1,4 @@
+import { float64At, int32At, itemAt } from '../../elementAt.ts';
 import type { Random } from '../../random.ts';
 import { BeamPacker } from './beam.ts';
 import type { PlacedPiece, SizeClass } from './types.ts';
@@ -56,10 +57,10 @@ export class GroupSearch {
       });
       if (!found) return !this.hooks.spent(this.steps);
       for (let i = 0; i < found.entries.length; i++) {
-        const entry = found.entries[i]!;
-        const { index, c } = portion[beam.classAt(entry)]!;
+        const entry = int32At(found.entries, i);
+        const { index, c } = itemAt(portion, beam.classAt(entry));
         const turned = beam.turnedAt(entry);
-        const piece = { classIndex: index, turned, x: found.x[i]!, y: found.y[i]! + under };
+        const piece = { classIndex: index, turned, x: float64At(found.x, i), y: float64At(found.y, i) + under };
         placed.push(piece);
         skyline.cover(piece.x, turned ? c.turnedW : c.w, piece.y + (turned ? c.turnedH : c.h));
       }

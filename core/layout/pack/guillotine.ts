@@ -1,3 +1,4 @@
+import { itemAt } from '../../elementAt.ts';
 import type { Random } from '../../random.ts';
 import { nextEnd } from './grid.ts';
 import type { PlacedPiece, SizeClass } from './types.ts';
@@ -49,20 +50,24 @@ export class GuillotineSearch {
 
   run(): void {
     const copies = this.classes.flatMap((c, index) => Array.from({ length: c.count }, () => index));
-    const orders = MEASURES.map((measure) => this.sorted(copies, (c) => measure(this.classes[c]!)));
+    const orders = MEASURES.map((measure) => this.sorted(copies, (c) => measure(itemAt(this.classes, c))));
     let best = orders[0] ?? copies;
-    let manner = MANNERS[0]!;
+    let manner = itemAt(MANNERS, 0);
     for (let attempt = 0; this.top > this.floor; attempt++) {
       if (this.top < Infinity && this.hooks.spent(this.steps)) return;
       const fresh = orders.length * MANNERS.length;
       const order =
-        attempt < fresh ? orders[attempt % orders.length]! : attempt % 4 === 0 ? this.noisy(copies) : this.shaken(best);
+        attempt < fresh
+          ? itemAt(orders, attempt % orders.length)
+          : attempt % 4 === 0
+            ? this.noisy(copies)
+            : this.shaken(best);
       const tried =
         attempt < fresh
-          ? MANNERS[Math.floor(attempt / orders.length)]!
+          ? itemAt(MANNERS, Math.floor(attempt / orders.length))
           : this.random() < 0.7
             ? manner
-            : MANNERS[Math.floor(this.random() * MANNERS.length)]!;
+            : itemAt(MANNERS, Math.floor(this.random() * MANNERS.length));
       const { placed, top } = this.lay(order, tried);
       this.steps += 1;
       if (top >= this.top) continue;
@@ -75,13 +80,13 @@ export class GuillotineSearch {
 
   /** Larger ones first within each group; ties as they came. */
   private sorted(copies: readonly number[], key: (index: number) => number): number[] {
-    return [...copies].sort((a, b) => this.groups[a]! - this.groups[b]! || key(b) - key(a));
+    return [...copies].sort((a, b) => itemAt(this.groups, a) - itemAt(this.groups, b) || key(b) - key(a));
   }
 
   private noisy(copies: readonly number[]): number[] {
-    const measure = MEASURES[Math.floor(this.random() * MEASURES.length)]!;
+    const measure = itemAt(MEASURES, Math.floor(this.random() * MEASURES.length));
     const keys = this.classes.map((c) => measure(c) * (0.7 + 0.6 * this.random()));
-    return this.sorted(copies, (index) => keys[index]!);
+    return this.sorted(copies, (index) => itemAt(keys, index));
   }
 
   /** A few pieces come earlier or later; groups stay in their order. */
@@ -90,7 +95,7 @@ export class GuillotineSearch {
     for (let n = 1 + Math.floor(this.random() * 3); n > 0; n--) {
       const from = Math.floor(this.random() * next.length);
       const to = Math.floor(this.random() * next.length);
-      if (this.groups[next[from]!] !== this.groups[next[to]!]) continue;
+      if (this.groups[itemAt(next, from)] !== this.groups[itemAt(next, to)]) continue;
       const [moved] = next.splice(from, 1);
       if (moved !== undefined) next.splice(to, 0, moved);
     }
@@ -108,7 +113,7 @@ export class GuillotineSearch {
         group = this.groups[classIndex];
         spaces = spaces.filter(({ y }) => y >= shelfAt);
       }
-      const c = this.classes[classIndex]!;
+      const c = itemAt(this.classes, classIndex);
       let found = bestSpace(spaces, c, manner);
       if (!found) {
         const turned = c.turnable && (manner.shelfTurned || c.w > this.width) && c.turnedW <= this.width;
@@ -151,7 +156,7 @@ function bestSpace(
   let turned = false;
   let best = Infinity;
   for (let i = 0; i < spaces.length; i++) {
-    const space = spaces[i]!;
+    const space = itemAt(spaces, i);
     for (let way = 0; way < (c.turnable ? 2 : 1); way++) {
       const w = way === 1 ? c.turnedW : c.w;
       const h = way === 1 ? c.turnedH : c.h;

@@ -1,3 +1,4 @@
+import { float64At, int32At, itemAt } from '../../elementAt.ts';
 import type { Random } from '../../random.ts';
 import type { BeamStart, SizeClass, PlacedPiece } from './types.ts';
 import { BeamPacker } from './beam.ts';
@@ -120,8 +121,8 @@ export class NestSearch {
     const tail = Array.from(found.entries, (entry, i): PlacedPiece => ({
       classIndex: this.beam.classAt(entry),
       turned: this.beam.turnedAt(entry),
-      x: found.x[i]!,
-      y: found.y[i]!,
+      x: float64At(found.x, i),
+      y: float64At(found.y, i),
     }));
     this.keep([...before, ...tail], found.top);
     return true;
@@ -141,11 +142,11 @@ export class NestSearch {
     const skyline = new Skyline(this.width);
     let packedArea = 0;
     for (const piece of this.best.slice(0, kept)) {
-      const c = this.classes[piece.classIndex]!;
+      const c = itemAt(this.classes, piece.classIndex);
       const w = piece.turned ? c.turnedW : c.w;
       const h = piece.turned ? c.turnedH : c.h;
       skyline.cover(piece.x, w, piece.y + h);
-      left[piece.classIndex]! -= 1;
+      left[piece.classIndex] = int32At(left, piece.classIndex) - 1;
       packedArea += w * h;
     }
     const start = skyline.startFor(this.classes, 0);

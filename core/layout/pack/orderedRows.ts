@@ -1,3 +1,4 @@
+import { float64At, int32At, itemAt } from '../../elementAt.ts';
 import { nextEnd } from './grid.ts';
 import type { PlacedPiece, SizeClass } from './types.ts';
 
@@ -23,13 +24,13 @@ export function rowsInOrder(
     const longest = rowReach(classes, sequence, i, width);
     for (const height of heightsOf(classes, sequence, i, longest)) {
       if (height > period) continue;
-      const start = rowStart(ends[i]!, height, period);
+      const start = rowStart(float64At(ends, i), height, period);
       let used = 0;
       for (let j = i; j < longest; j++) {
-        const least = narrowest(classes[sequence[j]!]!, height);
+        const least = narrowest(itemAt(classes, itemAt(sequence, j)), height);
         if (least === undefined || used + least.w > width) break;
         used += least.w;
-        if (start + height < ends[j + 1]!) {
+        if (start + height < float64At(ends, j + 1)) {
           ends[j + 1] = start + height;
           cameFrom[j + 1] = i;
           heights[j + 1] = height;
@@ -38,13 +39,13 @@ export function rowsInOrder(
     }
   }
   const placed: PlacedPiece[] = [];
-  for (let j = n; j > 0; j = cameFrom[j]!) {
+  for (let j = n; j > 0; j = int32At(cameFrom, j)) {
     const row: PlacedPiece[] = [];
     let x = 0;
-    const y = ends[j]! - heights[j]!;
-    for (let k = cameFrom[j]!; k < j; k++) {
-      const classIndex = sequence[k]!;
-      const way = narrowest(classes[classIndex]!, heights[j]!);
+    const y = float64At(ends, j) - float64At(heights, j);
+    for (let k = int32At(cameFrom, j); k < j; k++) {
+      const classIndex = itemAt(sequence, k);
+      const way = narrowest(itemAt(classes, classIndex), float64At(heights, j));
       if (!way) throw new Error('a row holds only what is as low as it');
       row.push({ classIndex, turned: way.turned, x, y });
       x += way.w;
@@ -72,7 +73,7 @@ function rowReach(classes: readonly SizeClass[], sequence: readonly number[], fr
   let used = 0;
   let at = from;
   for (; at < sequence.length; at++) {
-    const c = classes[sequence[at]!]!;
+    const c = itemAt(classes, itemAt(sequence, at));
     used += c.turnable ? Math.min(c.w, c.turnedW) : c.w;
     if (used > width) break;
   }
@@ -82,7 +83,7 @@ function rowReach(classes: readonly SizeClass[], sequence: readonly number[], fr
 function heightsOf(classes: readonly SizeClass[], sequence: readonly number[], from: number, to: number): number[] {
   const heights = new Set<number>();
   for (let k = from; k < to; k++) {
-    const c = classes[sequence[k]!]!;
+    const c = itemAt(classes, itemAt(sequence, k));
     heights.add(c.h);
     if (c.turnable) heights.add(c.turnedH);
   }

@@ -1,3 +1,4 @@
+import { float64At, int32At, itemAt } from '../../elementAt.ts';
 import type { Random } from '../../random.ts';
 import type { BeamStart, PlacedPiece, SizeClass } from './types.ts';
 import { type Gap, RowSkyline } from './rowSkyline.ts';
@@ -85,10 +86,10 @@ export class RowPacker {
     this.sums = new SubsetSum(this.cells, MOST_MEMBERS);
     this.mark = new Int32Array(classes.length);
     const entries = classes.flatMap((c, i) => (c.turnable ? [2 * i, 2 * i + 1] : [2 * i]));
-    this.entries = Int32Array.from(entries.sort((a, b) => this.h[b]! - this.h[a]! || a - b));
+    this.entries = Int32Array.from(entries.sort((a, b) => float64At(this.h, b) - float64At(this.h, a) || a - b));
     const rank = classes.map((c) => c.w * c.h * Math.exp(noise * (random() - 0.5)));
-    this.order = Int32Array.from(classes.map((_, i) => i).sort((a, b) => rank[b]! - rank[a]! || a - b));
-    this.byWidth = this.entries.slice().sort((a, b) => this.w[a]! - this.w[b]! || a - b);
+    this.order = Int32Array.from(classes.map((_, i) => i).sort((a, b) => itemAt(rank, b) - itemAt(rank, a) || a - b));
+    this.byWidth = this.entries.slice().sort((a, b) => float64At(this.w, a) - float64At(this.w, b) || a - b);
     this.sumSpans();
     this.skyline = new RowSkyline(width);
   }
@@ -117,8 +118,9 @@ export class RowPacker {
   /** Least width of what is left. */
   private narrowest(): number {
     const { byWidth, left } = this;
-    while (this.nextNarrow < byWidth.length - 1 && left[byWidth[this.nextNarrow]! >> 1] === 0) this.nextNarrow += 1;
-    return this.w[byWidth[this.nextNarrow]!]!;
+    while (this.nextNarrow < byWidth.length - 1 && left[int32At(byWidth, this.nextNarrow) >> 1] === 0)
+      this.nextNarrow += 1;
+    return float64At(this.w, int32At(byWidth, this.nextNarrow));
   }
 
   /** Pieces that tower above all others have no row: they stand side by side first, falling. */
@@ -131,16 +133,16 @@ export class RowPacker {
     }
     const tall = (sum / Math.max(1, count)) * TALL;
     const lying = (i: number): number => {
-      const c = this.classes[i]!;
+      const c = itemAt(this.classes, i);
       return c.turnable && c.turnedH < c.h ? 2 * i + 1 : 2 * i;
     };
     const towers = Array.from(this.classes.keys(), lying)
-      .filter((entry) => this.h[entry]! > tall)
-      .sort((a, b) => this.h[b]! - this.h[a]! || a - b);
+      .filter((entry) => float64At(this.h, entry) > tall)
+      .sort((a, b) => float64At(this.h, b) - float64At(this.h, a) || a - b);
     for (const entry of towers) {
-      while (this.left[entry >> 1]! > 0) {
+      while (int32At(this.left, entry >> 1) > 0) {
         const gap = this.skyline.lowestGap(this.tolerance);
-        if (gap.width < this.w[entry]!) {
+        if (gap.width < float64At(this.w, entry)) {
           if (gap.width === this.width) return;
           // What is left beside the towers is for rows; the next towers begin on top.
           break;
@@ -155,7 +157,7 @@ export class RowPacker {
       const tolerance = this.level === 0 ? 0 : FIRST_TOLERANCE * this.width * WIDEN ** this.level;
       this.tolerance = tolerance;
       for (; this.nextMust < this.order.length; this.nextMust += 1) {
-        const row = this.rowWith(this.order[this.nextMust]!, gap, tolerance);
+        const row = this.rowWith(int32At(this.order, this.nextMust), gap, tolerance);
         if (row) {
           this.lay(row, gap);
           return true;
@@ -167,7 +169,7 @@ export class RowPacker {
 
   private fillNarrow(gap: Gap): boolean {
     const room = Math.min(gap.wallL, gap.wallR) - gap.base;
-    const lowest = this.entries.length > 0 ? this.h[this.entries[this.entries.length - 1]!]! : 0;
+    const lowest = this.entries.length > 0 ? float64At(this.h, int32At(this.entries, this.entries.length - 1)) : 0;
     const largest = this.largest(gap.width, room - lowest);
     for (let level = 0; level < LEVELS; level++) {
       const tolerance = Math.max(this.tolerance, level === 0 ? 0 : FIRST_TOLERANCE * this.width * WIDEN ** level);
@@ -190,10 +192,13 @@ export class RowPacker {
     const stride = Math.ceil(few.length / FEW);
     const found: number[] = [];
     for (let k = few.length - 1; k >= 0; k -= stride) {
-      const entry = few[k]!;
-      if (left[entry >> 1]! > 0 && w[entry]! <= width && h[entry]! <= room) found.push(entry);
+      const entry = int32At(few, k);
+      if (int32At(left, entry >> 1) > 0 && float64At(w, entry) <= width && float64At(h, entry) <= room)
+        found.push(entry);
     }
-    return found.sort((a, b) => w[b]! * h[b]! - w[a]! * h[a]! || a - b).slice(0, most);
+    return found
+      .sort((a, b) => float64At(w, b) * float64At(h, b) - float64At(w, a) * float64At(h, a) || a - b)
+      .slice(0, most);
   }
 
   /** First place in `byWidth` of a wider entry. */
@@ -202,7 +207,7 @@ export class RowPacker {
     let hi = this.byWidth.length;
     while (lo < hi) {
       const mid = (lo + hi) >> 1;
-      if (this.w[this.byWidth[mid]!]! <= width) lo = mid + 1;
+      if (float64At(this.w, int32At(this.byWidth, mid)) <= width) lo = mid + 1;
       else hi = mid;
     }
     return lo;
@@ -212,9 +217,13 @@ export class RowPacker {
   private levelRow(gap: Gap, room: number, tolerance: number): number[] | undefined {
     const { entries } = this;
     let tries = TRIES;
-    for (let k = this.firstUnder(room); k < entries.length && this.h[entries[k]!]! >= room - tolerance; k++) {
-      const entry = entries[k]!;
-      if (this.left[entry >> 1] === 0 || this.w[entry]! > gap.width) continue;
+    for (
+      let k = this.firstUnder(room);
+      k < entries.length && float64At(this.h, int32At(entries, k)) >= room - tolerance;
+      k++
+    ) {
+      const entry = int32At(entries, k);
+      if (this.left[entry >> 1] === 0 || float64At(this.w, entry) > gap.width) continue;
       const row = this.rowOf(entry, k, gap, tolerance);
       if (row) return row;
       tries -= 1;
@@ -226,7 +235,7 @@ export class RowPacker {
   private freeRow(largest: readonly number[], gap: Gap, tolerance: number): number[] | undefined {
     const before = this.steps;
     for (const entry of largest) {
-      const row = this.rowOf(entry, this.firstUnder(this.h[entry]!), gap, tolerance);
+      const row = this.rowOf(entry, this.firstUnder(float64At(this.h, entry)), gap, tolerance);
       if (row) return row;
       if (this.steps - before >= TRIES) break;
     }
@@ -235,12 +244,12 @@ export class RowPacker {
 
   private rowWith(index: number, gap: Gap, tolerance: number): number[] | undefined {
     if (this.left[index] === 0) return undefined;
-    const c = this.classes[index]!;
+    const c = itemAt(this.classes, index);
     const lyingFirst = c.turnable && c.turnedH < c.h ? 1 : 0;
     for (let way = 0; way < (c.turnable ? 2 : 1); way++) {
       const entry = 2 * index + (way ^ lyingFirst);
-      if (this.w[entry]! > gap.width) continue;
-      const row = this.rowOf(entry, this.firstUnder(this.h[entry]!), gap, tolerance);
+      if (float64At(this.w, entry) > gap.width) continue;
+      const row = this.rowOf(entry, this.firstUnder(float64At(this.h, entry)), gap, tolerance);
       if (row) return row;
     }
     return undefined;
@@ -252,7 +261,7 @@ export class RowPacker {
     let hi = this.entries.length;
     while (lo < hi) {
       const mid = (lo + hi) >> 1;
-      if (this.h[this.entries[mid]!]! > h) lo = mid + 1;
+      if (float64At(this.h, int32At(this.entries, mid)) > h) lo = mid + 1;
       else hi = mid;
     }
     return lo;
@@ -263,35 +272,37 @@ export class RowPacker {
     const { entries, left, mark } = this;
     const goal = Math.floor(gap.width / this.unit + 1e-9);
     const slack = Math.floor(this.cells * SLACK);
-    const first = this.span[must]!;
+    const first = int32At(this.span, must);
     if (first > goal) return undefined;
     if (first >= goal - slack) return [must];
-    const least = this.h[must]! - tolerance;
+    const least = float64At(this.h, must) - tolerance;
     const to = this.firstUnder(least - 0.5);
-    if (this.spansBefore[to]! - this.spansBefore[from]! < goal - slack - first) return undefined;
+    if (float64At(this.spansBefore, to) - float64At(this.spansBefore, from) < goal - slack - first) return undefined;
     this.stamp += 1;
     mark[must >> 1] = this.stamp;
     const members: number[] = [];
     let total = first;
-    if (left[must >> 1]! > 1) total += this.copies(members, must, left[must >> 1]! - 1, goal);
+    if (int32At(left, must >> 1) > 1) total += this.copies(members, must, int32At(left, must >> 1) - 1, goal);
     for (let k = from; k < to; k++) {
-      const entry = entries[k]!;
-      if (left[entry >> 1] === 0 || mark[entry >> 1] === this.stamp || this.w[entry]! > gap.width) continue;
+      const entry = int32At(entries, k);
+      if (left[entry >> 1] === 0 || mark[entry >> 1] === this.stamp || float64At(this.w, entry) > gap.width) continue;
       mark[entry >> 1] = this.stamp;
-      total += this.copies(members, entry, left[entry >> 1]!, goal);
+      total += this.copies(members, entry, int32At(left, entry >> 1), goal);
     }
     if (total < goal - slack) return undefined;
-    members.sort((a, b) => this.w[b]! * this.h[b]! - this.w[a]! * this.h[a]! || a - b);
+    members.sort(
+      (a, b) => float64At(this.w, b) * float64At(this.h, b) - float64At(this.w, a) * float64At(this.h, a) || a - b,
+    );
     if (members.length > MOST_MEMBERS) members.length = MOST_MEMBERS;
     this.steps += 1;
-    const spans = members.map((entry) => this.span[entry]!);
+    const spans = members.map((entry) => int32At(this.span, entry));
     const found = this.sums.find(first, spans, goal, slack);
-    return found && [must, ...found.map((m) => members[m]!)];
+    return found && [must, ...found.map((m) => itemAt(members, m))];
   }
 
   /** As many copies as may stand side by side in the gap. */
   private copies(members: number[], entry: number, count: number, goal: number): number {
-    const span = this.span[entry]!;
+    const span = int32At(this.span, entry);
     const n = Math.min(count, Math.floor(goal / span));
     for (let i = 0; i < n; i++) members.push(entry);
     return n * span;
@@ -310,13 +321,13 @@ export class RowPacker {
     const fromLeft = gap.wallL === gap.wallR ? this.falls : gap.wallL > gap.wallR;
     this.falls = !this.falls;
     const { w, h } = this;
-    const sorted = [...row].sort((a, b) => (h[b]! - h[a]!) * (fromLeft ? 1 : -1) || a - b);
-    const sides = sorted.map((entry) => ({ w: w[entry]!, h: h[entry]! }));
+    const sorted = [...row].sort((a, b) => (float64At(h, b) - float64At(h, a)) * (fromLeft ? 1 : -1) || a - b);
+    const sides = sorted.map((entry) => ({ w: float64At(w, entry), h: float64At(h, entry) }));
     for (const [i, { x, y }] of this.skyline.lay(sides, gap, fromLeft).entries()) {
-      const entry = sorted[i]!;
+      const entry = itemAt(sorted, i);
       this.placed.push({ classIndex: entry >> 1, turned: (entry & 1) === 1, x, y });
-      this.packedArea += w[entry]! * h[entry]!;
-      this.left[entry >> 1]! -= 1;
+      this.packedArea += float64At(w, entry) * float64At(h, entry);
+      this.left[entry >> 1] = int32At(this.left, entry >> 1) - 1;
       if (this.left[entry >> 1] === 0) this.buried += 1;
       this.remaining -= 1;
     }
@@ -326,7 +337,8 @@ export class RowPacker {
     const { entries, span, left } = this;
     this.spansBefore = new Float64Array(entries.length + 1);
     for (let k = 0; k < entries.length; k++) {
-      this.spansBefore[k + 1] = this.spansBefore[k]! + span[entries[k]!]! * left[entries[k]! >> 1]!;
+      this.spansBefore[k + 1] =
+        float64At(this.spansBefore, k) + int32At(span, int32At(entries, k)) * int32At(left, int32At(entries, k) >> 1);
     }
   }
 
@@ -334,18 +346,18 @@ export class RowPacker {
   private compact(): void {
     if (this.buried < BURIED) return;
     this.buried = 0;
-    this.entries = this.entries.filter((entry) => this.left[entry >> 1]! > 0);
-    this.byWidth = this.byWidth.filter((entry) => this.left[entry >> 1]! > 0);
+    this.entries = this.entries.filter((entry) => int32At(this.left, entry >> 1) > 0);
+    this.byWidth = this.byWidth.filter((entry) => int32At(this.left, entry >> 1) > 0);
     this.nextNarrow = 0;
     this.sumSpans();
-    const passed = this.order.slice(0, this.nextMust).filter((index) => this.left[index]! > 0).length;
-    this.order = this.order.filter((index) => this.left[index]! > 0);
+    const passed = this.order.slice(0, this.nextMust).filter((index) => int32At(this.left, index) > 0).length;
+    this.order = this.order.filter((index) => int32At(this.left, index) > 0);
     this.nextMust = passed;
   }
 
   private start(): BeamStart {
     const { xs, ys } = this.skyline;
-    const under = ys.reduce((sum, y, i) => sum + y * (xs[i + 1]! - xs[i]!), 0);
+    const under = ys.reduce((sum, y, i) => sum + y * (itemAt(xs, i + 1) - itemAt(xs, i)), 0);
     return {
       left: this.left.slice(),
       sx: Float64Array.from(xs),

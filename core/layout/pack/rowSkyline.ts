@@ -1,3 +1,4 @@
+import { itemAt } from '../../elementAt.ts';
 export interface Gap {
   /** First and last segment. */
   readonly from: number;
@@ -30,8 +31,8 @@ export class RowSkyline {
   ): { readonly x: number; readonly y: number }[] {
     const { xs, ys } = this;
     const total = row.reduce((sum, { w }) => sum + w, 0);
-    const x0 = xs[gap.from]!;
-    const x1 = xs[gap.to + 1]!;
+    const x0 = itemAt(xs, gap.from);
+    const x1 = itemAt(xs, gap.to + 1);
     let x = fromLeft ? x0 : x1 - total;
     const newX: number[] = [];
     const newY: number[] = [];
@@ -58,15 +59,15 @@ export class RowSkyline {
   private highest(gap: Gap, from: number, to: number): number {
     let y = 0;
     for (let i = gap.from; i <= gap.to; i++) {
-      if (this.xs[i]! < to && this.xs[i + 1]! > from && this.ys[i]! > y) y = this.ys[i]!;
+      if (itemAt(this.xs, i) < to && itemAt(this.xs, i + 1) > from && itemAt(this.ys, i) > y) y = itemAt(this.ys, i);
     }
     return y;
   }
 
   private copy(gap: Gap, from: number, to: number, add: (start: number, y: number) => void): void {
     for (let i = gap.from; i <= gap.to; i++) {
-      const start = Math.max(from, this.xs[i]!);
-      if (start < Math.min(to, this.xs[i + 1]!)) add(start, this.ys[i]!);
+      const start = Math.max(from, itemAt(this.xs, i));
+      if (start < Math.min(to, itemAt(this.xs, i + 1))) add(start, itemAt(this.ys, i));
     }
   }
 
@@ -80,21 +81,21 @@ export class RowSkyline {
   lowestGap(tolerance: number): Gap {
     const { xs, ys } = this;
     let at = 0;
-    for (let i = 1; i < ys.length; i++) if (ys[i]! < ys[at]!) at = i;
-    const most = ys[at]! + tolerance;
+    for (let i = 1; i < ys.length; i++) if (itemAt(ys, i) < itemAt(ys, at)) at = i;
+    const most = itemAt(ys, at) + tolerance;
     let from = at;
     let to = at;
-    while (from > 0 && ys[from - 1]! <= most) from -= 1;
-    while (to + 1 < ys.length && ys[to + 1]! <= most) to += 1;
-    let base = ys[at]!;
-    for (let i = from; i <= to; i++) if (ys[i]! > base) base = ys[i]!;
+    while (from > 0 && itemAt(ys, from - 1) <= most) from -= 1;
+    while (to + 1 < ys.length && itemAt(ys, to + 1) <= most) to += 1;
+    let base = itemAt(ys, at);
+    for (let i = from; i <= to; i++) if (itemAt(ys, i) > base) base = itemAt(ys, i);
     return {
       from,
       to,
       base,
-      width: xs[to + 1]! - xs[from]!,
-      wallL: from > 0 ? ys[from - 1]! : Infinity,
-      wallR: to + 1 < ys.length ? ys[to + 1]! : Infinity,
+      width: itemAt(xs, to + 1) - itemAt(xs, from),
+      wallL: from > 0 ? itemAt(ys, from - 1) : Infinity,
+      wallR: to + 1 < ys.length ? itemAt(ys, to + 1) : Infinity,
     };
   }
 

@@ -1,3 +1,4 @@
+import { float64At } from '../../elementAt.ts';
 import type { SizeClass } from './types.ts';
 
 /** Distinct sides in rising order, each with the entries (class · 2 + turned) that have it. */
@@ -39,8 +40,8 @@ export function find(sorted: Float64Array, value: number): number {
   let hi = sorted.length - 1;
   while (lo <= hi) {
     const mid = (lo + hi) >> 1;
-    if (sorted[mid]! < value) lo = mid + 1;
-    else if (sorted[mid]! > value) hi = mid - 1;
+    if (float64At(sorted, mid) < value) lo = mid + 1;
+    else if (float64At(sorted, mid) > value) hi = mid - 1;
     else return mid;
   }
   return -1;

@@ -1,3 +1,4 @@
+import { float64At, int32At, itemAt, uint8At } from '../../elementAt.ts';
 import { nextEnd } from './grid.ts';
 import { type PlacedPiece, type SizeClass, leastArea } from './types.ts';
 import { type SideIndex, find, sideIndex } from './sideIndex.ts';
@@ -113,11 +114,11 @@ export class SkylinePacker {
     let allowance = ceiling * this.width - this.area + limit;
     while (remaining > 0) {
       const at = this.lowest();
-      const floor = this.sy[at]!;
+      const floor = float64At(this.sy, at);
       const end = nextEnd(floor, this.period);
       if (this.choose(at, genome, Math.min(ceiling, end))) {
-        const w = this.foundTurned ? this.turnedW[this.foundClass]! : this.classW[this.foundClass]!;
-        const h = this.foundTurned ? this.turnedH[this.foundClass]! : this.classH[this.foundClass]!;
+        const w = this.foundTurned ? float64At(this.turnedW, this.foundClass) : float64At(this.classW, this.foundClass);
+        const h = this.foundTurned ? float64At(this.turnedH, this.foundClass) : float64At(this.classH, this.foundClass);
         if (floor + h > top) top = floor + h;
         unplaced -= w * h;
         remaining -= 1;
@@ -136,28 +137,29 @@ export class SkylinePacker {
   placed(): PlacedPiece[] {
     const { packing } = this;
     return Array.from({ length: packing.count }, (_, k) => ({
-      classIndex: packing.classOf[k]!,
+      classIndex: int32At(packing.classOf, k),
       turned: packing.turned[k] === 1,
-      x: packing.x[k]!,
-      y: packing.y[k]!,
+      x: float64At(packing.x, k),
+      y: float64At(packing.y, k),
     }));
   }
 
   private reset(genome: Genome): void {
     const { n, treeSize, minW, minH, classW, classH, turnedW, turnedH, alive, widths } = this;
     for (let i = 0; i < n; i++) {
-      const index = genome.order[i]!;
-      const turnable = this.classes[index]!.turnable;
-      const w = classW[index]!;
-      const h = classH[index]!;
-      this.left[index] = this.count[index]!;
+      const index = int32At(genome.order, i);
+      const turnable = itemAt(this.classes, index).turnable;
+      const w = float64At(classW, index);
+      const h = float64At(classH, index);
+      this.left[index] = int32At(this.count, index);
       this.rank[index] = i;
-      minW[treeSize + i] = turnable ? Math.min(w, turnedW[index]!) : w;
-      minH[treeSize + i] = turnable ? Math.min(h, turnedH[index]!) : h;
+      minW[treeSize + i] = turnable ? Math.min(w, float64At(turnedW, index)) : w;
+      minH[treeSize + i] = turnable ? Math.min(h, float64At(turnedH, index)) : h;
     }
     alive.fill(0);
     for (let s = 0; s < alive.length; s++) {
-      for (let k = widths.from[s]!; k < widths.from[s + 1]!; k++) alive[s]! += this.count[widths.entries[k]! >> 1]!;
+      for (let k = int32At(widths.from, s); k < int32At(widths.from, s + 1); k++)
+        alive[s] = int32At(alive, s) + int32At(this.count, int32At(widths.entries, k) >> 1);
     }
     minW.fill(Infinity, treeSize + n);
     minH.fill(Infinity, treeSize + n);
@@ -173,17 +175,17 @@ export class SkylinePacker {
   private pull(node: number): void {
     const { minW, minH } = this;
     const a = 2 * node;
-    minW[node] = minW[a]! < minW[a + 1]! ? minW[a]! : minW[a + 1]!;
-    minH[node] = minH[a]! < minH[a + 1]! ? minH[a]! : minH[a + 1]!;
+    minW[node] = float64At(minW, a) < float64At(minW, a + 1) ? float64At(minW, a) : float64At(minW, a + 1);
+    minH[node] = float64At(minH, a) < float64At(minH, a + 1) ? float64At(minH, a) : float64At(minH, a + 1);
   }
 
   private lowest(): number {
     const { sy, segments } = this;
     let at = 0;
-    let low = sy[0]!;
+    let low = float64At(sy, 0);
     for (let i = 1; i < segments; i++) {
-      if (sy[i]! < low) {
-        low = sy[i]!;
+      if (float64At(sy, i) < low) {
+        low = float64At(sy, i);
         at = i;
       }
     }
@@ -192,14 +194,14 @@ export class SkylinePacker {
 
   /** Finds the piece for the gap at segment `at`; leaves it in `found…`. */
   private choose(at: number, genome: Genome, ceiling: number): boolean {
-    const floor = this.sy[at]!;
-    const gap = this.sx[at + 1]! - this.sx[at]!;
+    const floor = float64At(this.sy, at);
+    const gap = float64At(this.sx, at + 1) - float64At(this.sx, at);
     const room = ceiling - floor;
-    if (this.minW[1]! > gap || this.minH[1]! > room) return false;
-    const wallL = at > 0 ? this.sy[at - 1]! - floor : Infinity;
-    const wallR = at + 1 < this.segments ? this.sy[at + 1]! - floor : Infinity;
+    if (float64At(this.minW, 1) > gap || float64At(this.minH, 1) > room) return false;
+    const wallL = at > 0 ? float64At(this.sy, at - 1) - floor : Infinity;
+    const wallR = at + 1 < this.segments ? float64At(this.sy, at + 1) - floor : Infinity;
     this.foundRight = wallR > wallL;
-    while (this.left[genome.order[this.first]!] === 0) this.first += 1;
+    while (this.left[int32At(genome.order, this.first)] === 0) this.first += 1;
     this.reachRank = this.first + genome.reach * this.n;
     if (this.fillsGap(gap, room, wallL, wallR)) return true;
     if (this.meetsWall(gap, room, wallL, wallR)) return true;
@@ -214,13 +216,13 @@ export class SkylinePacker {
     let best = -1;
     let bestScore = -1;
     let bestRank = Infinity;
-    for (let k = widths.from[s]!; k < widths.from[s + 1]!; k++) {
-      const entry = widths.entries[k]!;
+    for (let k = int32At(widths.from, s); k < int32At(widths.from, s + 1); k++) {
+      const entry = int32At(widths.entries, k);
       if (left[entry >> 1] === 0) continue;
       const h = this.heightOf(entry);
       if (h > room) continue;
       const score = (h === wallL ? 1 : 0) + (h === wallR ? 1 : 0) + (h === room ? 1 : 0);
-      const r = rank[entry >> 1]!;
+      const r = int32At(rank, entry >> 1);
       if (r > this.reachRank && score === 0) continue;
       if (score > bestScore || (score === bestScore && r < bestRank)) {
         best = entry;
@@ -241,9 +243,9 @@ export class SkylinePacker {
       if (wall > room) continue;
       const s = find(heights.sides, wall);
       if (s < 0) continue;
-      for (let k = heights.from[s]!; k < heights.from[s + 1]!; k++) {
-        const entry = heights.entries[k]!;
-        const r = rank[entry >> 1]!;
+      for (let k = int32At(heights.from, s); k < int32At(heights.from, s + 1); k++) {
+        const entry = int32At(heights.entries, k);
+        const r = int32At(rank, entry >> 1);
         if (left[entry >> 1] === 0 || r >= bestRank || r > this.reachRank || this.widthOf(entry) > gap) continue;
         best = entry;
         bestRank = r;
@@ -263,62 +265,88 @@ export class SkylinePacker {
     let bestRank = Infinity;
     let lo = 0;
     let hi = sides.length - 1;
-    while (lo <= hi) {
-      const sum = sides[lo]! + sides[hi]!;
-      if (sum > gap || alive[hi] === 0) hi -= 1;
-      else if (sum < gap || alive[lo] === 0) lo += 1;
-      else {
+    if (hi < 0) return false;
+    // The hottest loop of the opening: a step loads the one side that changed, without a call.
+    let low = sides[lo] ?? 0;
+    let high = sides[hi] ?? 0;
+    for (;;) {
+      const sum = low + high;
+      if (sum < gap && alive[hi] !== 0) {
+        lo += 1;
+        if (lo > hi) break;
+        low = sides[lo] ?? 0;
+        continue;
+      }
+      if (sum === gap && alive[hi] !== 0) {
+        if (alive[lo] === 0) {
+          lo += 1;
+          if (lo > hi) break;
+          low = sides[lo] ?? 0;
+          continue;
+        }
         const a = this.bestOf(lo, room, -1);
         const b = a < 0 ? -1 : this.bestOf(hi, room, a);
         if (b >= 0) {
-          const ra = rank[a >> 1]!;
-          const rb = rank[b >> 1]!;
+          const ra = int32At(rank, a >> 1);
+          const rb = int32At(rank, b >> 1);
           if (Math.min(ra, rb) < bestRank) {
             bestRank = Math.min(ra, rb);
             best = ra < rb ? a : b;
           }
         }
-        hi -= 1;
       }
+      hi -= 1;
+      if (hi < lo) break;
+      high = sides[hi] ?? 0;
     }
     return this.take(best);
   }
 
   /** The best-ranked piece left of width number `s`, beside `taken` if it is the same class. */
   private bestOf(s: number, room: number, taken: number): number {
-    const { widths, left, rank } = this;
+    const { left, rank } = this;
+    const { from, entries } = this.widths;
+    // Called from the hottest loop: plain loads, since so many calls would not all be compiled into it.
+    const end = from[s + 1] ?? 0;
     let best = -1;
-    for (let k = widths.from[s]!; k < widths.from[s + 1]!; k++) {
-      const entry = widths.entries[k]!;
-      const need = taken >= 0 && taken >> 1 === entry >> 1 ? 2 : 1;
-      if (left[entry >> 1]! < need || rank[entry >> 1]! > this.reachRank || this.heightOf(entry) > room) continue;
-      if (best < 0 || rank[entry >> 1]! < rank[best >> 1]!) best = entry;
+    let bestRank = Infinity;
+    for (let k = from[s] ?? 0; k < end; k++) {
+      const entry = entries[k] ?? 0;
+      const index = entry >> 1;
+      const need = taken >= 0 && taken >> 1 === index ? 2 : 1;
+      const r = rank[index] ?? 0;
+      if ((left[index] ?? 0) < need || r > this.reachRank || r >= bestRank || this.heightOf(entry) > room) continue;
+      best = entry;
+      bestRank = r;
     }
     return best;
   }
 
   private widthOf(entry: number): number {
-    return entry & 1 ? this.turnedW[entry >> 1]! : this.classW[entry >> 1]!;
+    return (entry & 1 ? this.turnedW[entry >> 1] : this.classW[entry >> 1]) ?? 0;
   }
 
   private heightOf(entry: number): number {
-    return entry & 1 ? this.turnedH[entry >> 1]! : this.classH[entry >> 1]!;
+    return (entry & 1 ? this.turnedH[entry >> 1] : this.classH[entry >> 1]) ?? 0;
   }
 
   /** First piece by rank that fits the gap and the room above it, by a tree of least sides over the ranks. */
   private search(node: number, gap: number, room: number, genome: Genome): boolean {
-    if (this.minW[node]! > gap || this.minH[node]! > room) return false;
+    if (float64At(this.minW, node) > gap || float64At(this.minH, node) > room) return false;
     if (node < this.treeSize) {
       return this.search(2 * node, gap, room, genome) || this.search(2 * node + 1, gap, room, genome);
     }
-    const index = genome.order[node - this.treeSize]!;
-    const w = this.classW[index]!;
-    const h = this.classH[index]!;
+    const index = int32At(genome.order, node - this.treeSize);
+    const w = float64At(this.classW, index);
+    const h = float64At(this.classH, index);
     const upright = w <= gap && h <= room;
-    const turned = this.classes[index]!.turnable && this.turnedW[index]! <= gap && this.turnedH[index]! <= room;
+    const turned =
+      itemAt(this.classes, index).turnable &&
+      float64At(this.turnedW, index) <= gap &&
+      float64At(this.turnedH, index) <= room;
     if (!upright && !turned) return false;
     this.foundClass = index;
-    this.foundTurned = upright && turned ? genome.turned[index]! : turned ? 1 : 0;
+    this.foundTurned = upright && turned ? uint8At(genome.turned, index) : turned ? 1 : 0;
     return true;
   }
 
@@ -331,9 +359,9 @@ export class SkylinePacker {
 
   private place(at: number, w: number, h: number): void {
     const { packing, sx, sy } = this;
-    const floor = sy[at]!;
-    const x0 = sx[at]!;
-    const x1 = sx[at + 1]!;
+    const floor = float64At(sy, at);
+    const x0 = float64At(sx, at);
+    const x1 = float64At(sx, at + 1);
     const x = this.foundRight ? x1 - w : x0;
     const k = packing.count++;
     packing.classOf[k] = this.foundClass;
@@ -355,13 +383,13 @@ export class SkylinePacker {
   }
 
   private use(index: number): void {
-    const left = this.left[index]! - 1;
+    const left = int32At(this.left, index) - 1;
     this.left[index] = left;
-    this.alive[this.widths.of[index * 2]!]! -= 1;
-    const turned = this.widths.of[index * 2 + 1]!;
-    if (turned >= 0) this.alive[turned]! -= 1;
+    this.alive[int32At(this.widths.of, index * 2)] = int32At(this.alive, int32At(this.widths.of, index * 2)) - 1;
+    const turned = int32At(this.widths.of, index * 2 + 1);
+    if (turned >= 0) this.alive[turned] = int32At(this.alive, turned) - 1;
     if (left > 0) return;
-    let node = this.treeSize + this.rank[index]!;
+    let node = this.treeSize + int32At(this.rank, index);
     this.minW[node] = Infinity;
     this.minH[node] = Infinity;
     for (node >>= 1; node > 0; node >>= 1) this.pull(node);
@@ -369,8 +397,8 @@ export class SkylinePacker {
 
   private insert(at: number, x: number, y: number): void {
     const { sx, sy } = this;
-    for (let i = this.segments; i >= at; i--) sx[i + 1] = sx[i]!;
-    for (let i = this.segments - 1; i >= at; i--) sy[i + 1] = sy[i]!;
+    for (let i = this.segments; i >= at; i--) sx[i + 1] = float64At(sx, i);
+    for (let i = this.segments - 1; i >= at; i--) sy[i + 1] = float64At(sy, i);
     sx[at] = x;
     sy[at] = y;
     this.segments += 1;
@@ -380,18 +408,18 @@ export class SkylinePacker {
   private merge(at: number): void {
     const { sx, sy } = this;
     if (at + 1 >= this.segments || sy[at] !== sy[at + 1]) return;
-    for (let i = at + 1; i < this.segments; i++) sx[i] = sx[i + 1]!;
-    for (let i = at + 1; i < this.segments - 1; i++) sy[i] = sy[i + 1]!;
+    for (let i = at + 1; i < this.segments; i++) sx[i] = float64At(sx, i + 1);
+    for (let i = at + 1; i < this.segments - 1; i++) sy[i] = float64At(sy, i + 1);
     this.segments -= 1;
   }
 
   /** Gives the gap up to its lower wall or the end of the sheet; returns the area lost. */
   private raise(at: number, end: number): number {
     const { sx, sy } = this;
-    const left = at > 0 ? sy[at - 1]! : Infinity;
-    const right = at + 1 < this.segments ? sy[at + 1]! : Infinity;
+    const left = at > 0 ? float64At(sy, at - 1) : Infinity;
+    const right = at + 1 < this.segments ? float64At(sy, at + 1) : Infinity;
     const to = Math.min(left, right, end);
-    const lost = (to - sy[at]!) * (sx[at + 1]! - sx[at]!);
+    const lost = (to - float64At(sy, at)) * (float64At(sx, at + 1) - float64At(sx, at));
     sy[at] = to;
     this.merge(at);
     if (at > 0) this.merge(at - 1);

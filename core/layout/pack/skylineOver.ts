@@ -1,3 +1,4 @@
+import { itemAt } from '../../elementAt.ts';
 import type { BeamStart, SizeClass } from './types.ts';
 
 /** The upper edge of what is laid, in segments from left to right, as a beam can go on from it; grid units. */
@@ -22,7 +23,7 @@ export class Skyline {
     const outX = [0];
     const outY: number[] = [];
     const add = (end: number, height: number): void => {
-      const start = outX[outX.length - 1]!;
+      const start = itemAt(outX, outX.length - 1);
       if (end <= start) return;
       if (outY[outY.length - 1] === height) outX[outX.length - 1] = end;
       else {
@@ -31,10 +32,10 @@ export class Skyline {
       }
     };
     for (let i = 0; i < this.ys.length; i++) {
-      const end = this.xs[i + 1]!;
-      add(Math.min(end, x), this.ys[i]!);
+      const end = itemAt(this.xs, i + 1);
+      add(Math.min(end, x), itemAt(this.ys, i));
       if (end > x) add(Math.min(end, x + w), y);
-      if (end > x + w) add(end, this.ys[i]!);
+      if (end > x + w) add(end, itemAt(this.ys, i));
     }
     this.xs = outX;
     this.ys = outY;
@@ -42,7 +43,7 @@ export class Skyline {
 
   /** Area between the skyline and a level below it. */
   areaOver(level: number): number {
-    return this.ys.reduce((sum, y, i) => sum + (y - level) * (this.xs[i + 1]! - this.xs[i]!), 0);
+    return this.ys.reduce((sum, y, i) => sum + (y - level) * (itemAt(this.xs, i + 1) - itemAt(this.xs, i)), 0);
   }
 
   /** Where a beam begins that lays these classes on what is here; heights count from `under`. */

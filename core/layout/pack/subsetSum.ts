@@ -1,3 +1,4 @@
+import { int32At, itemAt } from '../../elementAt.ts';
 /** Finds members of a list whose spans add up to a goal. One bit a sum: fast enough to be asked thousands of times a second. */
 export class SubsetSum {
   private readonly sets: Int32Array;
@@ -24,7 +25,7 @@ export class SubsetSum {
     let end = -1;
     let used = 0;
     for (let m = 0; m < spans.length && end < 0; m++) {
-      shifted(sets, m * words, words, spans[m]!);
+      shifted(sets, m * words, words, itemAt(spans, m));
       used = m + 1;
       for (let s = goal; s >= goal - slack && end < 0; s--) {
         if (has(sets, used * words, s)) end = s;
@@ -35,14 +36,14 @@ export class SubsetSum {
     for (let s = end, m = used; m > 0; m--) {
       if (has(sets, (m - 1) * words, s)) continue;
       found.push(m - 1);
-      s -= spans[m - 1]!;
+      s -= itemAt(spans, m - 1);
     }
     return found;
   }
 }
 
 function has(sets: Int32Array, from: number, sum: number): boolean {
-  return ((sets[from + (sum >> 5)]! >>> (sum & 31)) & 1) === 1;
+  return ((int32At(sets, from + (sum >> 5)) >>> (sum & 31)) & 1) === 1;
 }
 
 /** Writes behind the set at `from` the union of it and of itself moved up by `by`. */
@@ -52,9 +53,9 @@ function shifted(sets: Int32Array, from: number, words: number, by: number): voi
   for (let i = words - 1; i >= 0; i--) {
     let moved = 0;
     if (i >= whole) {
-      moved = sets[from + i - whole]! << rest;
-      if (rest > 0 && i > whole) moved |= sets[from + i - whole - 1]! >>> (32 - rest);
+      moved = int32At(sets, from + i - whole) << rest;
+      if (rest > 0 && i > whole) moved |= int32At(sets, from + i - whole - 1) >>> (32 - rest);
     }
-    sets[from + words + i] = sets[from + i]! | moved;
+    sets[from + words + i] = int32At(sets, from + i) | moved;
   }
 }

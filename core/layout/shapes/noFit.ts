@@ -1,3 +1,4 @@
+import { float64At, int32At, itemAt } from '../../elementAt.ts';
 import { type Outline, boundsOf, movedOutline, turnedOutline } from '../../geometry/polygon.ts';
 import { type Convex, aroundCircle, convexParts, minkowski, mirroredInOrigin } from './convex.ts';
 
@@ -85,8 +86,8 @@ export class ShapeBook {
         n = addSides(a, b, this.scratch, from);
         let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
         for (let i = from; i < n; i += SIDE) {
-          const x = this.scratch[i + 3]!;
-          const y = this.scratch[i + 4]!;
+          const x = float64At(this.scratch, i + 3);
+          const y = float64At(this.scratch, i + 4);
           if (x < x0) x0 = x;
           if (x > x1) x1 = x;
           if (y < y0) y0 = y;
@@ -105,12 +106,12 @@ export class ShapeBook {
 function flat(points: Convex): Float64Array {
   let at = 0;
   points.forEach((point, i) => {
-    const low = points[at]!;
+    const low = itemAt(points, at);
     if (point.y < low.y || (point.y === low.y && point.x < low.x)) at = i;
   });
   const out = new Float64Array(points.length * 2);
   for (let i = 0; i < points.length; i++) {
-    const point = points[(at + i) % points.length]!;
+    const point = itemAt(points, (at + i) % points.length);
     out[i * 2] = point.x;
     out[i * 2 + 1] = point.y;
   }
@@ -124,14 +125,14 @@ function addSides(a: Float64Array, b: Float64Array, out: Float64Array, from: num
   while (i < na || j < nb) {
     const [ia, jb] = [i % na, j % nb];
     const [in_, jn] = [(i + 2) % na, (j + 2) % nb];
-    const [ax, ay] = [a[in_]! - a[ia]!, a[in_ + 1]! - a[ia + 1]!];
-    const [bx, by] = [b[jn]! - b[jb]!, b[jn + 1]! - b[jb + 1]!];
+    const [ax, ay] = [float64At(a, in_) - float64At(a, ia), float64At(a, in_ + 1) - float64At(a, ia + 1)];
+    const [bx, by] = [float64At(b, jn) - float64At(b, jb), float64At(b, jn + 1) - float64At(b, jb + 1)];
     const turn = ax * by - ay * bx;
     const takeA = i < na && (j >= nb || turn >= 0);
     const takeB = j < nb && (i >= na || turn <= 0);
     const ex = (takeA ? ax : 0) + (takeB ? bx : 0);
     const ey = (takeA ? ay : 0) + (takeB ? by : 0);
-    const [x, y] = [a[ia]! + b[jb]!, a[ia + 1]! + b[jb + 1]!];
+    const [x, y] = [float64At(a, ia) + float64At(b, jb), float64At(a, ia + 1) + float64At(b, jb + 1)];
     const long = Math.sqrt(ex * ex + ey * ey);
     if (long > 1e-12) {
       const nx = ey / long;
@@ -162,11 +163,11 @@ export function depthAt(fit: NoFit, x: number, y: number): number {
   let deepest = 0;
   for (let r = 0, b = 0; b < boxes.length; r++, b += 4) {
     // No place in a region is deeper than its way to the sides of its bounds.
-    if (x - boxes[b]! <= deepest || boxes[b + 1]! - x <= deepest) continue;
-    if (y - boxes[b + 2]! <= deepest || boxes[b + 3]! - y <= deepest) continue;
+    if (x - float64At(boxes, b) <= deepest || float64At(boxes, b + 1) - x <= deepest) continue;
+    if (y - float64At(boxes, b + 2) <= deepest || float64At(boxes, b + 3) - y <= deepest) continue;
     let least = Infinity;
-    for (let i = starts[r]!, end = starts[r + 1]!; i < end; i += SIDE) {
-      const inside = sides[i + 2]! - sides[i]! * x - sides[i + 1]! * y;
+    for (let i = int32At(starts, r), end = int32At(starts, r + 1); i < end; i += SIDE) {
+      const inside = float64At(sides, i + 2) - float64At(sides, i) * x - float64At(sides, i + 1) * y;
       if (inside < least) {
         least = inside;
         if (least <= deepest) break;

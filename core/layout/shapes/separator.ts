@@ -1,3 +1,4 @@
+import { float64At, itemAt } from '../../elementAt.ts';
 import type { Random } from '../../random.ts';
 import { type ShapeBook, type Orientation, depthAt } from './noFit.ts';
 import type { LaidShape, ShapeItem } from './shapeSearch.ts';
@@ -86,11 +87,11 @@ export class Separator {
     const order = this.overlapping();
     for (let k = order.length - 1; k > 0; k--) {
       const other = Math.floor(this.random() * (k + 1));
-      [order[k], order[other]] = [order[other]!, order[k]!];
+      [order[k], order[other]] = [itemAt(order, other), itemAt(order, k)];
     }
     for (const i of order) {
       if (spent()) return undefined;
-      if (this.costOf(i, this.pieces[i]!.orientation, this.pieces[i]!.x, this.pieces[i]!.y, 0) > 0)
+      if (this.costOf(i, itemAt(this.pieces, i).orientation, itemAt(this.pieces, i).x, itemAt(this.pieces, i).y, 0) > 0)
         this.move(i, length);
     }
     return this.weigh();
@@ -100,7 +101,7 @@ export class Separator {
     const { n, pieces } = this;
     const found: number[] = [];
     for (let i = 0; i < n; i++) {
-      const { orientation, x, y } = pieces[i]!;
+      const { orientation, x, y } = itemAt(pieces, i);
       if (this.costOf(i, orientation, x, y, 0) > 0) found.push(i);
     }
     return found;
@@ -115,11 +116,21 @@ export class Separator {
     let cost = 0;
     for (let j = 0; j < n; j++) {
       // Bounds first: most pieces are far away.
-      if (xs[j]! >= right || ys[j]! >= behind || x >= xs[j]! + ws[j]! + clear || y >= ys[j]! + hs[j]! + clear) continue;
+      if (
+        float64At(xs, j) >= right ||
+        float64At(ys, j) >= behind ||
+        x >= float64At(xs, j) + float64At(ws, j) + clear ||
+        y >= float64At(ys, j) + float64At(hs, j) + clear
+      )
+        continue;
       if (j === i) continue;
-      const depth = depthAt(book.noFit(pieces[j]!.orientation, orientation), x - xs[j]!, y - ys[j]!);
+      const depth = depthAt(
+        book.noFit(itemAt(pieces, j).orientation, orientation),
+        x - float64At(xs, j),
+        y - float64At(ys, j),
+      );
       if (depth <= 0) continue;
-      cost += depth * weights[row + j]!;
+      cost += depth * float64At(weights, row + j);
       if (cost > most) return cost;
     }
     return cost;
@@ -134,20 +145,20 @@ export class Separator {
   }
 
   private move(i: number, length: number): void {
-    const now = this.pieces[i]!;
+    const now = itemAt(this.pieces, i);
     let best = { ...now, cost: this.costOf(i, now.orientation, now.x, now.y, Infinity) };
-    for (const orientation of this.items[i]!.orientations) {
+    for (const orientation of itemAt(this.items, i).orientations) {
       const [roomX, roomY] = [this.width - orientation.width, length - orientation.height];
       if (roomX < -1e-9 || roomY < -1e-9) continue;
       const near: { x: number; y: number; cost: number }[] = [];
       const consider = (px: number, py: number): void => {
         const x = Math.min(Math.max(0, px), Math.max(0, roomX));
         const y = Math.min(Math.max(0, py), Math.max(0, roomY));
-        const limit = near.length < CLOSELY ? Infinity : near[near.length - 1]!.cost;
+        const limit = near.length < CLOSELY ? Infinity : itemAt(near, near.length - 1).cost;
         const cost = this.costOf(i, orientation, x, y, limit);
         if (cost >= limit) return;
         let at = near.length;
-        while (at > 0 && near[at - 1]!.cost > cost) at -= 1;
+        while (at > 0 && itemAt(near, at - 1).cost > cost) at -= 1;
         near.splice(at, 0, { x, y, cost });
         if (near.length > CLOSELY) near.pop();
       };
@@ -204,10 +215,10 @@ export class Separator {
     let total = 0;
     for (let i = 0; i < n; i++) {
       for (let j = i + 1; j < n; j++) {
-        const [a, b] = [pieces[i]!, pieces[j]!];
+        const [a, b] = [itemAt(pieces, i), itemAt(pieces, j)];
         const depth = depthAt(book.noFit(a.orientation, b.orientation), b.x - a.x, b.y - a.y);
         total += depth;
-        const weight = weights[i * n + j]!;
+        const weight = float64At(weights, i * n + j);
         const next = depth > NONE ? Math.min(HEAVIEST, weight * HEAVIER) : Math.max(1, weight * LIGHTER);
         weights[i * n + j] = next;
         weights[j * n + i] = next;

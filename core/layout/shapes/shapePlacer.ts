@@ -1,3 +1,4 @@
+import { float64At, int32At, itemAt } from '../../elementAt.ts';
 import { type NoFit, SIDE, type ShapeBook, type Orientation } from './noFit.ts';
 
 export interface Spot {
@@ -66,7 +67,7 @@ export class ShapePlacer {
     const near: Spot[] = [];
     for (let i = 0; i <= COLUMNS; i++) {
       const x = Math.min(room, i * step);
-      const limit = near.length < CLOSELY ? most : Math.min(most, near[near.length - 1]!.y);
+      const limit = near.length < CLOSELY ? most : Math.min(most, itemAt(near, near.length - 1).y);
       const y = this.firstFree(x, limit);
       if (y <= limit) keepNearest(near, { x, y });
       if (room <= 0) break;
@@ -103,8 +104,8 @@ export class ShapePlacer {
       if (x + step < bx + fit.minX || x - step > bx + fit.maxX || y < by + fit.minY) continue;
       const { sides } = fit;
       for (let i = 0; i < sides.length; i += SIDE) {
-        const at = bx + sides[i + 3]!;
-        if (Math.abs(at - x) <= step && Math.abs(by + sides[i + 4]! - y) < step * 8) found.add(at);
+        const at = bx + float64At(sides, i + 3);
+        if (Math.abs(at - x) <= step && Math.abs(by + float64At(sides, i + 4) - y) < step * 8) found.add(at);
       }
     }
     return [...found];
@@ -123,8 +124,8 @@ export class ShapePlacer {
     for (let moved = true; moved;) {
       moved = false;
       for (let i = 0; i < n; i++) {
-        if (y > lo[i]! + TOUCH && y < hi[i]! - TOUCH) {
-          y = hi[i]!;
+        if (y > float64At(lo, i) + TOUCH && y < float64At(hi, i) - TOUCH) {
+          y = float64At(hi, i);
           if (y > most) return Infinity;
           moved = true;
         }
@@ -137,13 +138,18 @@ export class ShapePlacer {
   private cut({ boxes, sides, starts }: NoFit, dx: number, by: number, count: number): number {
     let n = count;
     for (let r = 0, b = 0; b < boxes.length; r++, b += 4) {
-      if (dx <= boxes[b]! + TOUCH || dx >= boxes[b + 1]! - TOUCH || by + boxes[b + 3]! <= TOUCH) continue;
+      if (
+        dx <= float64At(boxes, b) + TOUCH ||
+        dx >= float64At(boxes, b + 1) - TOUCH ||
+        by + float64At(boxes, b + 3) <= TOUCH
+      )
+        continue;
       let low = -Infinity;
       let high = Infinity;
-      for (let i = starts[r]!, end = starts[r + 1]!; i < end; i += SIDE) {
-        const ny = sides[i + 1]!;
+      for (let i = int32At(starts, r), end = int32At(starts, r + 1); i < end; i += SIDE) {
+        const ny = float64At(sides, i + 1);
         if (ny > -1e-12 && ny < 1e-12) continue;
-        const y = (sides[i + 2]! - sides[i]! * dx) / ny;
+        const y = (float64At(sides, i + 2) - float64At(sides, i) * dx) / ny;
         if (ny > 0) {
           if (y < high) high = y;
         } else if (y > low) low = y;
@@ -164,7 +170,7 @@ export class ShapePlacer {
 
 function keepNearest(near: Spot[], spot: Spot): void {
   let at = near.length;
-  while (at > 0 && near[at - 1]!.y > spot.y) at -= 1;
+  while (at > 0 && itemAt(near, at - 1).y > spot.y) at -= 1;
   near.splice(at, 0, spot);
   if (near.length > CLOSELY) near.pop();
 }

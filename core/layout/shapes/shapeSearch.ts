@@ -1,3 +1,4 @@
+import { itemAt } from '../../elementAt.ts';
 import { type Outline, areaMm2 } from '../../geometry/polygon.ts';
 import type { Random } from '../../random.ts';
 import type { ShapeBook, Orientation } from './noFit.ts';
@@ -116,7 +117,9 @@ export class ShapeSearch {
   }
 
   private sorted(measure: Measure): number[] {
-    return this.items.map((_, i) => i).sort((a, b) => measure(this.items[b]!) - measure(this.items[a]!) || a - b);
+    return this.items
+      .map((_, i) => i)
+      .sort((a, b) => measure(itemAt(this.items, b)) - measure(itemAt(this.items, a)) || a - b);
   }
 
   private changed({ order, ends, laid }: Outcome): Attempt {
@@ -125,7 +128,7 @@ export class ShapeSearch {
     const any = (): number => Math.floor(this.random() * next.length);
     if (kind < 0.4) {
       const [a, b] = [any(), any()];
-      [next[a], next[b]] = [next[b]!, next[a]!];
+      [next[a], next[b]] = [itemAt(next, b), itemAt(next, a)];
     } else if (kind < 0.75) {
       const [moved] = next.splice(any(), 1);
       next.splice(any(), 0, moved!);
@@ -133,18 +136,19 @@ export class ShapeSearch {
       // What reaches farthest comes earlier.
       let far = 0;
       laid.forEach(({ y, orientation }, i) => {
-        if (y + orientation.height > laid[far]!.y + laid[far]!.orientation.height) far = i;
+        if (y + orientation.height > itemAt(laid, far).y + itemAt(laid, far).orientation.height) far = i;
       });
       const [moved] = next.splice(far, 1);
       next.splice(Math.floor(this.random() * (far + 1)), 0, moved!);
     }
-    return { order: next, ends: this.random() < 0.1 ? ENDS[Math.floor(this.random() * ENDS.length)]! : ends };
+    return { order: next, ends: this.random() < 0.1 ? itemAt(ENDS, Math.floor(this.random() * ENDS.length)) : ends };
   }
 
   private lay({ order, ends }: Attempt, most: number): Outcome | undefined {
     const { placer, items } = this;
     let kept = 0;
-    if (ends === this.heldEnds) while (kept < this.held.length && this.held[kept]!.item === order[kept]) kept += 1;
+    if (ends === this.heldEnds)
+      while (kept < this.held.length && itemAt(this.held, kept).item === order[kept]) kept += 1;
     placer.cutBack(kept);
     this.held.length = kept;
     this.heldEnds = ends;
@@ -152,10 +156,10 @@ export class ShapeSearch {
     for (let k = kept; k < order.length; k++) {
       // One round of many intricate pieces can take longer than all the time there is.
       if (this.optional && k % ASKED_EVERY === 0 && this.hooks.spent(this.steps)) return undefined;
-      const index = order[k]!;
+      const index = itemAt(order, k);
       let best: LaidShape | undefined;
       let bestScore = Infinity;
-      for (const orientation of items[index]!.orientations) {
+      for (const orientation of itemAt(items, index).orientations) {
         const reach = Math.min(limit - orientation.height, bestScore - ends * orientation.height);
         const spot = placer.lowest(orientation, reach);
         if (!spot) continue;
@@ -175,7 +179,7 @@ export class ShapeSearch {
       ends,
       laid: [...this.held],
       length: Math.max(...tops),
-      reach: tops.reduce((sum, top, i) => sum + top * items[this.held[i]!.item]!.area, 0),
+      reach: tops.reduce((sum, top, i) => sum + top * itemAt(items, itemAt(this.held, i).item).area, 0),
     };
   }
 }
