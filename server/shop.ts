@@ -1,6 +1,8 @@
+import type { Actor } from '../core/events/actor.ts';
+import type { EventData, EventKind } from '../core/events/eventData.ts';
 import type { Logger } from 'pino';
 import type { Db, Tx } from './db/open.ts';
-import { events } from './db/schema.ts';
+import { events } from './db/records.ts';
 import type { StoredClock } from './clock/shopClock.ts';
 import type { DataPaths } from './files/paths.ts';
 import type { LiveBus, Touched } from './http/liveBus.ts';
@@ -30,25 +32,31 @@ export interface Shop {
   readonly wakeDispatcher: () => void;
 }
 
-export interface Note {
-  readonly kind: string;
+/** What happened, with the data that belong to its kind. */
+export type Happened<K extends EventKind = EventKind> = {
+  readonly [Kind in K]: { readonly kind: Kind; readonly data: EventData[Kind] };
+}[K];
+
+/** A row for the event log. */
+interface NoteParts {
   readonly subject: readonly [
     type: 'job' | 'run' | 'printer' | 'spool' | 'refusal' | 'queue' | 'hot folder' | 'preset' | 'stock' | 'shop',
     id: string,
   ];
-  readonly text: string;
-  readonly who?: string;
+  readonly actor: Actor;
   readonly undo?: UndoStep;
   /** Kept in the log without being called out: one of many. */
   readonly quiet?: boolean;
 }
+
+export type Note<K extends EventKind> = { readonly kind: K; readonly data: EventData[K] } & NoteParts;
 
 /** The hands that a use case has inside its transaction. */
 export interface Work {
   readonly tx: Tx;
   readonly nowMs: number;
   /** Writes a row of the event log. */
-  readonly note: (note: Note) => void;
+  readonly note: <K extends EventKind>(note: Note<K>) => void;
   /** Says whose view changed; the new view goes out after the commit. */
   readonly touch: (...touched: Touched[]) => void;
 }
@@ -65,7 +73,7 @@ export function transact<T>(shop: Shop, body: (work: Work) => T): T {
     return body({
       tx,
       nowMs,
-      note: ({ kind, subject, text, who, undo, quiet }) => {
+      note: ({ kind, subject, data, actor, undo, quiet }) => {
         const row = tx
           .insert(events)
           .values({
@@ -73,8 +81,11 @@ export function transact<T>(shop: Shop, body: (work: Work) => T): T {
             kind,
             subjectType: subject[0],
             subjectId: subject[1],
-            who: who ?? 'system',
-            text,
+            actorKind: actor.kind,
+            actorId: actor.id,
+            who: actor.name,
+            text: '',
+            data,
             undo: undo ?? null,
           })
           .returning({ id: events.id })

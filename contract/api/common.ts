@@ -33,8 +33,10 @@ export const LogEvent = Type.Object({
   kind: Type.String(),
   subjectType: Type.String(),
   subjectId: Type.String(),
-  who: Type.String(),
-  text: Type.String(),
+  who: Type.String({ description: 'who did it, by name' }),
+  actorKind: Type.Enum(['person', 'timer', 'device', 'program']),
+  data: Type.Unknown({ description: 'what belongs to its kind; null in rows of an earlier version' }),
+  text: Type.String({ description: 'the sentence of a row of an earlier version, else empty' }),
   undo: Type.Optional(UndoStep),
 });
 export type LogEvent = Static<typeof LogEvent>;

@@ -65,6 +65,7 @@ export const RunState = Type.Enum([...RUN_STATES]);
 
 export const RunItem = Type.Object({
   id: Id,
+  number: Type.Integer({ description: 'as it stands in its name' }),
   name: Type.String(),
   printerId: Id,
   queueId: Id,

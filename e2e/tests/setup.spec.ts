@@ -109,7 +109,11 @@ test('rules are tried before they count, then route what arrives', async ({ page
   await shop.until(async () => (await shop.job('long.pdf')).queueId === 'gannet-plans');
   await shop.jobIs('short.pdf', 'ready');
   expect((await shop.job('short.pdf')).queueId).toBe('bittern-photo');
-  expect((await shop.log()).map((event) => event.text)).toContain('long.pdf routed to Gannet, by the rule Rule 3');
+  expect((await shop.log()).find(({ kind }) => kind === 'job.routed')?.data).toEqual({
+    file: 'long.pdf',
+    printer: 'Gannet',
+    why: 'by the rule Rule 3',
+  });
 });
 
 test('hours and holidays are set, and the floor is hatched when nobody is there', async ({ page }) => {

@@ -1,3 +1,4 @@
+import { TESTER } from '../testing/tester.ts';
 import fc from 'fast-check';
 import { eq } from 'drizzle-orm';
 import { type TestShop, admitPlain, openTestShop } from '../testing/shopFixture.ts';
@@ -24,7 +25,7 @@ function filled(): { id: string; seq: number; state: string; text: string }[] {
   const ids = Array.from({ length: 60 }, (_, i) => {
     const id = admitPlain(shop, `${NAMES[i % 5] ?? ''} ${String(i)}.pdf`, [[100 + i, 60]]);
     const customer = CUSTOMERS[i % 4] ?? null;
-    changeJob(shop, id, { customer, orderNo: `O-${String(1000 + i)}` }, 'test');
+    changeJob(shop, id, { customer, orderNo: `O-${String(1000 + i)}` }, TESTER);
     shop.db
       .update(jobs)
       .set({ state: states[i % 6] ?? 'ready' })
@@ -114,7 +115,7 @@ test('each list holds just its jobs, page after page, and a search finds what a 
 
 test('a field, the state, a size and a part of a word each find their own; a changed ticket is found by its new words', () => {
   const id = admitPlain(shop, 'harbour wall.pdf', [[841, 1189]]);
-  changeJob(shop, id, { customer: 'Gull & Sons' }, 'test');
+  changeJob(shop, id, { customer: 'Gull & Sons' }, TESTER);
   shop.db.update(jobs).set({ state: 'shelved' }).where(eq(jobs.id, id)).run();
   const finds = (text: string): boolean =>
     listJobs(shop.db, { which: 'past', order: 'newest', limit: 100, text }).items.some((job) => job.id === id);
@@ -143,6 +144,6 @@ test('a field, the state, a size and a part of a word each find their own; a cha
   ]) {
     expect([text, finds(text)]).toEqual([text, false]);
   }
-  changeJob(shop, id, { customer: 'Tern Street Choir' }, 'test');
+  changeJob(shop, id, { customer: 'Tern Street Choir' }, TESTER);
   expect([finds('gull'), finds('tern street')]).toEqual([false, true]);
 });

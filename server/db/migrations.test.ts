@@ -1,3 +1,4 @@
+import { spoolLeftMm } from './printerViews.ts';
 import { cpSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -6,7 +7,8 @@ import Database from 'better-sqlite3';
 import { PrinterConfig } from '../../contract/api/floor.ts';
 import { makeTicket } from '../../core/ticket/ticket.ts';
 import { openDb } from './open.ts';
-import { inkLedger, inkSums, jobPages, jobs, printers, queues } from './schema.ts';
+import { channelFirings, events, inkLedger, inkSums, pieceOutcomes, runAttempts, spoolLedger } from './records.ts';
+import { jobPages, jobs, printers, queues } from './schema.ts';
 import { listJobs } from './views.ts';
 
 const ALL = 'server/db/migrations';
@@ -198,5 +200,81 @@ test('a shop without kept sums gets them: ink adds up, kept jobs are looked at, 
   const found = (which: 'past' | 'live') =>
     listJobs(db, { which, order: 'newest', limit: 9, text: 'dune' }).items.map(({ id }) => id);
   expect([found('past'), found('live')]).toEqual([['j1'], ['j2']]);
+  close();
+});
+
+test('a shop without records gets them from what it has booked: attempts, outcomes, firings, who acted, and the sums of spools', () => {
+  const file = join(root, 'shop.db');
+  openDb(file, migrationsUpTo(12)).close();
+  const raw = new Database(file);
+  const ticket = makeTicket({ queue: { modeId: 'm', stockId: 's' } });
+  raw.exec(`INSERT INTO printers (id, name, position, config) VALUES ('p', 'P', 1, '{"form":"roll"}');
+    INSERT INTO stocks (id, name, width_mm, thickness_mm, core_mm, colour, price_per_m2_minor) VALUES ('s', 'S', 1600, 0.3, 76, 'white', 0);
+    INSERT INTO queues (id, name, printer_id, settings, gap_mm, arrival_rule, position) VALUES ('q', 'Q', 'p', '{}', 5, 'wait', 1);
+    INSERT INTO spools (id, label, lot, stock_id, kind, place) VALUES ('sp', 'SP-1', '', 's', 'roll', 'rack');
+    INSERT INTO spool_ledger (spool_id, kind, mm, at_ms) VALUES ('sp', 'received', 50000, 1), ('sp', 'correction', -500, 2);
+    INSERT INTO ink_ledger (printer_id, channel_id, ml, run_id, attempt, at_ms) VALUES ('p', 'cyan', -1.5, 'r1', 1, 90), ('p', 'cyan', 400, NULL, NULL, 5);
+    INSERT INTO events (at_ms, kind, subject_type, subject_id, who, text) VALUES (1, 'run.queued', 'run', 'r1', 'coordinator', 'Run 1 queued'), (2, 'run.sent', 'run', 'r1', 'system', 'Run 1 sent');`);
+  const job = raw.prepare(
+    `INSERT INTO jobs (id, queue_id, source_name, bytes, state, ticket, findings, arrived_ms) VALUES ('j', 'q', 'mast.pdf', 9, 'printed', ?, '[]', 7)`,
+  );
+  job.run(JSON.stringify(ticket));
+  const run = raw.prepare(
+    `INSERT INTO runs (id, printer_id, queue_id, spool_id, state, position, attempt, settings, ticket, media_width_mm, ink_ml, created_ms, started_ms, ended_ms, reached_mm, fed_mm, reason)
+     VALUES (?, 'p', 'q', 'sp', ?, 1, ?, '{}', ?, 1600, '{}', 8, 10, ?, 700, 760, ?)`,
+  );
+  run.run('r1', 'failed', 1, JSON.stringify(ticket.values), 90, 'jam');
+  run.run('r2', 'draft', 0, JSON.stringify(ticket.values), null, null);
+  run.run('r3', 'printing', 2, JSON.stringify(ticket.values), null, null);
+  raw.exec(
+    `INSERT INTO pieces (id, job_id, page, copy, state, run_id) VALUES ('a', 'j', 0, 0, 'printed', 'r1'), ('b', 'j', 0, 1, 'owed', NULL), ('c', 'j', 0, 2, 'spoiled', 'r1');`,
+  );
+  raw.close();
+  const { db, close } = openDb(file, ALL);
+  expect(db.select().from(runAttempts).all()).toMatchObject([
+    {
+      runId: 'r1',
+      attempt: 1,
+      coat: 1,
+      outcome: 'failed',
+      cause: 'jam',
+      modeId: 'm',
+      stockId: 's',
+      endedMs: 90,
+      lengthMm: 700,
+      fedMm: 760,
+    },
+    { runId: 'r3', attempt: 2, outcome: 'on the printer', endedMs: null },
+  ]);
+  expect(db.select().from(pieceOutcomes).all()).toMatchObject([
+    { pieceId: 'a', runId: 'r1', attempt: 1, outcome: 'printed', atMs: 90 },
+    { pieceId: 'c', runId: 'r1', attempt: 1, outcome: 'spoiled', atMs: 90 },
+  ]);
+  expect(db.select().from(channelFirings).all()).toMatchObject([
+    { channelId: 'cyan', purpose: 'run', ml: 1.5, fromMs: 10, toMs: 90 },
+  ]);
+  expect(
+    db
+      .select()
+      .from(inkLedger)
+      .all()
+      .map(({ purpose, coat, inkSet }) => [purpose, coat, inkSet]),
+  ).toEqual([
+    ['run', 1, 'fitted'],
+    ['fill', 1, 'fitted'],
+  ]);
+  expect(
+    db
+      .select()
+      .from(events)
+      .all()
+      .map(({ actorKind, text, data }) => [actorKind, text, data]),
+  ).toEqual([
+    ['person', 'Run 1 queued', null],
+    ['program', 'Run 1 sent', null],
+  ]);
+  expect(spoolLeftMm(db, 'sp')).toBe(49_500);
+  db.insert(spoolLedger).values({ spoolId: 'sp', kind: 'correction', mm: -100, atMs: 3 }).run();
+  expect(spoolLeftMm(db, 'sp')).toBe(49_400);
   close();
 });

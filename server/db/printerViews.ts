@@ -1,8 +1,9 @@
+import { spoolSums, inkSums } from './records.ts';
 import { and, asc, desc, eq, isNotNull, sql } from 'drizzle-orm';
 import type { PrinterView, SpoolView } from '../../contract/api/floor.ts';
 import { correctionOf } from '../../core/estimate/correction.ts';
 import type { Reader } from './open.ts';
-import { inkSums, printers, runs, spoolLedger, spools, stocks } from './schema.ts';
+import { printers, runs, spools, stocks } from './schema.ts';
 
 /** What is left on a spool: its ledger, less what a run on the printer has fed and not booked yet. */
 export function spoolViews(db: Reader, only: { readonly id?: string; readonly printerId?: string } = {}): SpoolView[] {
@@ -11,7 +12,7 @@ export function spoolViews(db: Reader, only: { readonly id?: string; readonly pr
     .select({
       spool: spools,
       stock: stocks,
-      booked: sql<number>`coalesce((select sum(mm) from spool_ledger l where l.spool_id = ${spools.id}), 0)`,
+      booked: sql<number>`coalesce((select mm from spool_sums s where s.spool_id = ${spools.id}), 0)`,
       received: sql<number>`coalesce((select sum(mm) from spool_ledger l where l.spool_id = ${spools.id} and l.kind = 'received'), 0)`,
       feeding: sql<number>`coalesce((select sum(max(0, r.fed_mm - r.booked_mm)) from runs r where r.spool_id = ${spools.id} and r.state in ('sent', 'printing', 'paused') and coalesce(json_extract(r.side, '$.side'), 'front') = 'front'), 0)`,
     })
@@ -48,13 +49,7 @@ export function spoolViews(db: Reader, only: { readonly id?: string; readonly pr
 }
 
 export function spoolLeftMm(db: Reader, spoolId: string): number {
-  return (
-    db
-      .select({ mm: sql<number>`coalesce(sum(${spoolLedger.mm}), 0)` })
-      .from(spoolLedger)
-      .where(eq(spoolLedger.spoolId, spoolId))
-      .get()?.mm ?? 0
-  );
+  return db.select({ mm: spoolSums.mm }).from(spoolSums).where(eq(spoolSums.spoolId, spoolId)).get()?.mm ?? 0;
 }
 
 /** All of a printer's view but what holds its line back. */

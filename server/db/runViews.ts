@@ -13,12 +13,9 @@ import { appearanceKey } from './jobLook.ts';
 import type { Reader } from './open.ts';
 import { jobWordsOf, runWordsOf } from './runWords.ts';
 import { jobPages, jobs, pieces, printers, runPieces, runs } from './schema.ts';
+import { runName } from '../../core/flow/runName.ts';
 
 type RunRow = typeof runs.$inferSelect;
-
-export function runName(seq: number): string {
-  return `Run ${String(seq)}`;
-}
 
 export function runItems(db: Reader, ids?: readonly string[]): RunItem[] {
   const live = [...LIVE_RUN_STATES];
@@ -42,6 +39,7 @@ function describeRuns(db: Reader, rows: readonly RunRow[]): RunItem[] {
     const onPrinter = RUN_STATES_ON_PRINTER.includes(row.state);
     return {
       id: row.id,
+      number: row.seq,
       name: runName(row.seq),
       printerId: row.printerId,
       queueId: row.queueId,

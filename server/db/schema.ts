@@ -2,14 +2,12 @@ import { sql } from 'drizzle-orm';
 import { index, integer, primaryKey, real, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
 import type { PrinterConfig } from '../../contract/api/floor.ts';
 import type { LayoutSettings, RunSide } from '../../contract/api/run.ts';
-import type { UndoStep } from '../../contract/api/common.ts';
 import type { JobState } from '../../core/flow/job.ts';
 import type { RuleCondition } from '../../core/routing/rules.ts';
 import type { StockForm } from '../../core/stock/form.ts';
 import type { TakeUp } from '../../core/stock/takeUp.ts';
 import type { RunState } from '../../core/flow/run.ts';
 import type { FileFormat } from '../../core/ticket/fileFormat.ts';
-import type { LedgerEntry } from '../../core/stock/roll.ts';
 import type { Checks, FileNature, Finding } from '../../core/ticket/finding.ts';
 import type { CutLine } from '../../core/contour/contourRule.ts';
 import type { FinishedPage } from '../../core/ticket/finishedPage.ts';
@@ -82,59 +80,6 @@ export const spools = sqliteTable(
     index('spool_gone').on(t.gone),
     index('spool_label').on(t.label),
   ],
-);
-
-export const spoolLedger = sqliteTable(
-  'spool_ledger',
-  {
-    id: integer('id').primaryKey({ autoIncrement: true }),
-    spoolId: text('spool_id')
-      .notNull()
-      .references(() => spools.id),
-    kind: text('kind').$type<LedgerEntry['kind']>().notNull(),
-    mm: real('mm').notNull(),
-    runId: text('run_id'),
-    attempt: integer('attempt'),
-    atMs: integer('at_ms').notNull(),
-    reason: text('reason'),
-  },
-  // One attempt of a run is booked once, however often the printer reports its end.
-  (t) => [
-    // Sums over one spool, and what was used lately, are read from the index alone.
-    index('ledger_spool').on(t.spoolId, t.kind, t.mm),
-    index('ledger_kind').on(t.kind, t.atMs, t.spoolId, t.mm),
-    uniqueIndex('ledger_run').on(t.runId, t.attempt),
-  ],
-);
-
-export const inkLedger = sqliteTable(
-  'ink_ledger',
-  {
-    id: integer('id').primaryKey({ autoIncrement: true }),
-    printerId: text('printer_id')
-      .notNull()
-      .references(() => printers.id),
-    channelId: text('channel_id').notNull(),
-    ml: real('ml').notNull(),
-    runId: text('run_id'),
-    attempt: integer('attempt'),
-    atMs: integer('at_ms').notNull(),
-  },
-  (t) => [uniqueIndex('ink_run').on(t.printerId, t.channelId, t.runId, t.attempt)],
-);
-
-/**
- * What the ink ledger of a channel comes to. A trigger of the database keeps it with every row that is booked, so that a
- * printer's ink never has to be added up over years.
- */
-export const inkSums = sqliteTable(
-  'ink_sums',
-  {
-    printerId: text('printer_id').notNull(),
-    channelId: text('channel_id').notNull(),
-    ml: real('ml').notNull(),
-  },
-  (t) => [primaryKey({ columns: [t.printerId, t.channelId] })],
 );
 
 /** Run settings of a stock on one printer: the origin *stock* of a ticket. */
@@ -371,6 +316,9 @@ export const runs = sqliteTable(
     version: integer('version').notNull().default(0),
     /** Of the last report that was taken; an earlier one that comes late changes nothing. */
     reportSeq: integer('report_seq').notNull().default(0),
+    /** The run that it was made from, and how: it was moved, taken back, cut into segments… Null: from jobs. */
+    fromRunId: text('from_run_id'),
+    madeBy: text('made_by').$type<RunMaking>().notNull().default('from jobs'),
   },
   (t) => [
     index('run_pair').on(t.pairId),
@@ -385,6 +333,9 @@ export const runs = sqliteTable(
     index('run_pdf').on(t.pdfKey),
   ],
 );
+
+/** How a run came about. */
+export type RunMaking = 'from jobs' | 'segment' | 'joined' | 'back' | 'taken back' | 'moved' | 'rest';
 
 export const runPieces = sqliteTable(
   'run_pieces',
@@ -445,19 +396,4 @@ export const ticketChanges = sqliteTable(
     keys: text('keys', { mode: 'json' }).$type<TicketKey[]>().notNull(),
   },
   (t) => [index('ticket_change').on(t.changeId), index('ticket_change_job').on(t.jobId)],
-);
-
-export const events = sqliteTable(
-  'events',
-  {
-    id: integer('id').primaryKey({ autoIncrement: true }),
-    atMs: integer('at_ms').notNull(),
-    kind: text('kind').notNull(),
-    subjectType: text('subject_type').notNull(),
-    subjectId: text('subject_id').notNull(),
-    who: text('who').notNull(),
-    text: text('text').notNull(),
-    undo: text('undo', { mode: 'json' }).$type<UndoStep>(),
-  },
-  (t) => [index('event_subject').on(t.subjectType, t.subjectId)],
 );

@@ -3,10 +3,12 @@ import type { LogEvent } from '../../contract/api/common.ts';
 import type { JobDetail, JobItem, JobList, JobsWhich, RefusalView } from '../../contract/api/job.ts';
 import { LIVE_JOB_STATES, type PieceCounts } from '../../core/flow/job.ts';
 import type { Reader } from './open.ts';
-import { events, jobPages, jobs, pieces, refusals, runPieces, runs } from './schema.ts';
+import { events } from './records.ts';
+import { jobPages, jobs, pieces, refusals, runPieces, runs } from './schema.ts';
 import { appearanceKey, usableWidthOf } from './jobLook.ts';
 import { searchJobs } from './jobSearch.ts';
-import { contourView, runName } from './runViews.ts';
+import { runName } from '../../core/flow/runName.ts';
+import { contourView } from './runViews.ts';
 
 type JobRow = typeof jobs.$inferSelect;
 

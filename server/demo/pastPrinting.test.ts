@@ -1,7 +1,9 @@
+import { TESTER } from '../testing/tester.ts';
 import { and, eq, inArray, isNotNull } from 'drizzle-orm';
 import { deviationOf } from '../../core/machine/deviation.ts';
 import { seededRandom } from '../../core/random.ts';
-import { pieces, runs, spoolLedger } from '../db/schema.ts';
+import { spoolLedger } from '../db/records.ts';
+import { pieces, runs } from '../db/schema.ts';
 import type { Shop } from '../shop.ts';
 import { type TestShop, admitPlain, openTestShop } from '../testing/shopFixture.ts';
 import { changeJob } from '../usecases/ticket/changeJobs.ts';
@@ -30,7 +32,7 @@ test('a day of the past is printed like any other: one run after another, everyt
       [[700, 500 + i * 40]],
       i % 3 === 0 ? 'heron-banners' : 'bittern-photo',
     );
-    changeJob(past, jobId, { copies: 3 }, 'test');
+    changeJob(past, jobId, { copies: 3 }, TESTER);
     ids.push(jobId);
     printing.layOut(jobId, dayMs + i * 600_000);
   }

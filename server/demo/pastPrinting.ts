@@ -1,3 +1,4 @@
+import { COORDINATOR } from '../../core/events/actor.ts';
 import { eq } from 'drizzle-orm';
 import { nest } from '../../core/layout/nest.ts';
 import { runNest } from '../../core/layout/runNest.ts';
@@ -12,7 +13,8 @@ import { layOutRun } from '../usecases/layout/layOutRun.ts';
 import { recordRunReport } from '../usecases/device/machineReports.ts';
 import { laidPieces, timeOfRun } from '../usecases/layout/measureRun.ts';
 import { type RunRow, transitionRun } from '../usecases/run/transitionRun.ts';
-import { queueRun, dissolveRun } from '../usecases/run/runSteps.ts';
+import { queueRun } from '../usecases/run/queueRun.ts';
+import { dissolveRun } from '../usecases/run/cancelRun.ts';
 import type { PastClock } from './pastClock.ts';
 import { pastSpool } from './pastSupplies.ts';
 
@@ -59,22 +61,27 @@ export class PastPrinting {
   layOut(jobId: string, atMs: number): void {
     this.at(atMs, () => {
       const { past } = this;
-      const id = createRun(past, [jobId], 'coordinator');
+      const id = createRun(past, [jobId], COORDINATOR);
       const run = runDetail(past.db, id);
       if (!run) throw new Error(`run ${id} is missing`);
       const parsed = runNest(run.pieces, run.settings, run.usableWidthMm, run.registeredEdge);
       if (!parsed.ok) throw new Error(`${run.name}: ${parsed.reason.code}`);
       const laid = nest(parsed.value.input, { seed: 1, stepBudget: 2, shouldStop: () => false });
-      layOutRun(past, id, { settings: run.settings, placements: laid.placements.map(parsed.value.place) });
+      layOutRun(
+        past,
+        id,
+        { settings: run.settings, placements: laid.placements.map(parsed.value.place) },
+        { by: COORDINATOR },
+      );
       const startMs = Math.max(this.clock.atMs + MIN, this.freeMs.get(run.printerId) ?? 0);
       const times = this.timesOf(this.rowOf(id), startMs);
       if (times.endMs > this.untilMs) {
-        dissolveRun(past, id, 'coordinator');
+        dissolveRun(past, id, COORDINATOR);
         return;
       }
       const spoolId = pastSpool(past, run.stockId, laid.lengthMm + 2000);
       this.freeMs.set(run.printerId, times.endMs + BETWEEN_MS);
-      queueRun(past, id, 'coordinator');
+      queueRun(past, id, COORDINATOR);
       this.print(id, times, spoolId, jobId);
     });
   }

@@ -1,5 +1,6 @@
 import { and, eq, like, sql } from 'drizzle-orm';
-import { inkLedger, printers, spoolLedger, spools, stocks } from '../db/schema.ts';
+import { inkLedger, spoolLedger } from '../db/records.ts';
+import { printers, spools, stocks } from '../db/schema.ts';
 import { spoolLeftMm } from '../db/printerViews.ts';
 import type { Shop } from '../shop.ts';
 import { INK_USED } from './floorData.ts';
@@ -85,7 +86,10 @@ export function levelLedgers(past: Shop, openMs: number): void {
           .where(own)
           .get()?.ml ?? 0;
       const filled = -share * tankMl - booked;
-      if (filled > 0) db.insert(inkLedger).values({ printerId: printer.id, channelId, ml: filled, atMs: openMs }).run();
+      if (filled > 0)
+        db.insert(inkLedger)
+          .values({ printerId: printer.id, channelId, ml: filled, purpose: 'fill', atMs: openMs })
+          .run();
     }
   }
 }

@@ -1,3 +1,4 @@
+import { COORDINATOR } from '../../core/events/actor.ts';
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { inArray } from 'drizzle-orm';
@@ -10,7 +11,7 @@ import { createRun } from '../usecases/run/createRun.ts';
 import { fixStart } from '../usecases/plan/lineOrder.ts';
 import { layOutRun } from '../usecases/layout/layOutRun.ts';
 import { nestDraft } from '../usecases/layout/nestDraft.ts';
-import { queueRun } from '../usecases/run/runSteps.ts';
+import { queueRun } from '../usecases/run/queueRun.ts';
 import { demoJobs } from './demoJobs.ts';
 import { SHOP } from './floorData.ts';
 import { demoIsDone } from './seedFloor.ts';
@@ -40,8 +41,8 @@ export async function seedDemo(shop: Shop, intake: Intake): Promise<void> {
     owed.map(async (job) => {
       // Nothing goes by itself before all of it is there.
       const jobId = await bringIn(shop, intake, QUIET_QUEUE, job.name, await job.file());
-      if (jobId !== undefined) changeJob(shop, jobId, { ...job.ticket, queueId: job.queueId }, 'demo');
-      if (jobId !== undefined && job.cancelled === true) cancelJob(shop, jobId, 'demo');
+      if (jobId !== undefined) changeJob(shop, jobId, { ...job.ticket, queueId: job.queueId }, COORDINATOR);
+      if (jobId !== undefined && job.cancelled === true) cancelJob(shop, jobId, COORDINATOR);
       return { job, jobId };
     }),
   );
@@ -51,11 +52,11 @@ export async function seedDemo(shop: Shop, intake: Intake): Promise<void> {
   const starts = new Map(owed.map(({ run = '', startsH }) => [run, startsH] as const));
   for (const [name, jobIds] of ids) {
     try {
-      const runId = createRun(shop, jobIds, 'demo');
-      layOutRun(shop, runId, await nestDraft(shop, runId, NEST_MS));
+      const runId = createRun(shop, jobIds, COORDINATOR);
+      layOutRun(shop, runId, await nestDraft(shop, runId, NEST_MS), { by: COORDINATOR });
       const startsH = starts.get(name);
-      if (startsH !== undefined) fixStart(shop, runId, openMs + startsH * HOUR_MS, 'demo');
-      queueRun(shop, runId, 'demo');
+      if (startsH !== undefined) fixStart(shop, runId, openMs + startsH * HOUR_MS, COORDINATOR);
+      queueRun(shop, runId, COORDINATOR);
     } catch (error) {
       // It waits on the Bench, as it would for anybody; the shop opens all the same.
       if (!(error instanceof Refused)) throw error;

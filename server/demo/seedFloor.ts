@@ -3,19 +3,8 @@ import { join } from 'node:path';
 import { eq } from 'drizzle-orm';
 import { storeAnchor, storeDayEnd, storeZone } from '../clock/shopClock.ts';
 import type { Db } from '../db/open.ts';
-import {
-  hotFolders,
-  inkLedger,
-  presets,
-  printers,
-  queues,
-  rules,
-  settings,
-  spoolLedger,
-  spools,
-  stockSettings,
-  stocks,
-} from '../db/schema.ts';
+import { inkLedger, spoolLedger } from '../db/records.ts';
+import { hotFolders, presets, printers, queues, rules, settings, spools, stockSettings, stocks } from '../db/schema.ts';
 import { storeCurrency, storeShopSetup } from '../usecases/setup/shopSetup.ts';
 import { storeShopSizes } from '../usecases/setup/shopSizes.ts';
 import type { DataPaths } from '../files/paths.ts';
@@ -68,7 +57,7 @@ export function seedFloor(db: Db, paths: DataPaths, empty: boolean): void {
         const share = INK_USED[id]?.[channelId];
         if (share !== undefined)
           tx.insert(inkLedger)
-            .values({ printerId: id, channelId, ml: -share * tankMl, atMs: shopMs })
+            .values({ printerId: id, channelId, ml: -share * tankMl, purpose: 'fill', atMs: shopMs })
             .run();
       }
     }

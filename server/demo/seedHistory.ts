@@ -1,3 +1,4 @@
+import { COORDINATOR } from '../../core/events/actor.ts';
 import { tz } from '@date-fns/tz';
 import { eq, inArray } from 'drizzle-orm';
 import { addDays, format, startOfDay } from 'date-fns';
@@ -106,7 +107,7 @@ async function masterJobs(past: Shop, bringIn: BringIn): Promise<Master[]> {
     if (!job) throw new Error(`${name} of the demo was refused`);
     found.push({ work, jobId: job.id });
     if (job.state === 'shelved') continue;
-    changeJob(past, job.id, { ...work.ticket, queueId: work.queueId }, 'coordinator');
+    changeJob(past, job.id, { ...work.ticket, queueId: work.queueId }, COORDINATOR);
     // Nothing of it is owed by itself.
     db.transaction((tx) => {
       tx.delete(pieces).where(eq(pieces.jobId, job.id)).run();
@@ -120,13 +121,13 @@ function order(past: Shop, printing: PastPrinting, { work, jobId: masterId }: Ma
   const { clock, db } = past;
   const [least, most] = work.copies;
   const copies = Math.round(least + random() ** 1.6 * (most - least));
-  const jobId = openAsNew(past, masterId, 'coordinator');
+  const jobId = openAsNew(past, masterId, COORDINATOR);
   const day = format(clock.now(), 'd MMM', { in: tz(clock.zone) });
   db.update(jobs)
     .set({ sourceName: `${work.name} ${day}.pdf` })
     .where(eq(jobs.id, jobId))
     .run();
   const dueMs = Math.round(clock.now() + (3 + random() * 26) * HOUR);
-  changeJob(past, jobId, { copies, dueMs }, 'coordinator');
+  changeJob(past, jobId, { copies, dueMs }, COORDINATOR);
   printing.layOut(jobId, clock.now() + (5 + random() * 40) * MIN);
 }

@@ -1,6 +1,8 @@
+import { TESTER } from '../testing/tester.ts';
 import { eq } from 'drizzle-orm';
 import type { MachineRun, MachineState, RunReport } from '../../contract/machine/protocol.ts';
-import { printers, runs, spoolLedger, spools } from '../db/schema.ts';
+import { spoolLedger } from '../db/records.ts';
+import { printers, runs, spools } from '../db/schema.ts';
 import type { MachineLink, RunCommand } from '../ports/machineLink.ts';
 import type { RenderPool } from '../work/pool.ts';
 import { SilentLink, admitPlain, openTestShop, report, type TestShop } from '../testing/shopFixture.ts';
@@ -8,7 +10,7 @@ import { createRun } from '../usecases/run/createRun.ts';
 import { layOutRun } from '../usecases/layout/layOutRun.ts';
 import { nestDraft } from '../usecases/layout/nestDraft.ts';
 import { recordRunReport } from '../usecases/device/machineReports.ts';
-import { queueRun } from '../usecases/run/runSteps.ts';
+import { queueRun } from '../usecases/run/queueRun.ts';
 import type { Shop } from '../shop.ts';
 import { Dispatcher } from './dispatcher.ts';
 
@@ -73,9 +75,9 @@ function open(on: Shop): Dispatcher {
 }
 
 async function queued(name: string, queueId = 'heron-banners'): Promise<string> {
-  const runId = createRun(shop, [admitPlain(shop, name, [[400, 600]], queueId)], 'test');
-  layOutRun(shop, runId, await nestDraft(shop, runId, 20));
-  queueRun(shop, runId, 'test');
+  const runId = createRun(shop, [admitPlain(shop, name, [[400, 600]], queueId)], TESTER);
+  layOutRun(shop, runId, await nestDraft(shop, runId, 20), { by: TESTER });
+  queueRun(shop, runId, TESTER);
   return runId;
 }
 

@@ -1,9 +1,11 @@
+import { printerOf, modeOf } from '../usecases/run/runRows.ts';
+import { PROGRAM } from '../../core/events/actor.ts';
 import { and, asc, eq, inArray } from 'drizzle-orm';
 import type { MachineRun, MachineState, RunReport } from '../../contract/machine/protocol.ts';
 import { RUN_STATES_ON_PRINTER } from '../../core/flow/run.ts';
 import { printers, runs, spools } from '../db/schema.ts';
 import { feedingOf } from '../db/feeding.ts';
-import { runName } from '../db/runViews.ts';
+import { runName } from '../../core/flow/runName.ts';
 import type { RunCommand } from '../ports/machineLink.ts';
 import type { LaidPdf } from '../render/out/layPdf.ts';
 import { Refused, type Shop, transact } from '../shop.ts';
@@ -11,9 +13,8 @@ import { isBack } from '../usecases/layout/relayBack.ts';
 import { syncMedia } from '../usecases/device/syncMedia.ts';
 import { startAnswer } from '../usecases/plan/mayStart.ts';
 import { recordPrinterState, recordRunReport } from '../usecases/device/machineReports.ts';
-import { laidPieces, modeOf, timeOfRun } from '../usecases/layout/measureRun.ts';
+import { laidPieces, timeOfRun } from '../usecases/layout/measureRun.ts';
 import { type RunRow, transitionRun } from '../usecases/run/transitionRun.ts';
-import { printerOf } from '../usecases/layout/layOutRun.ts';
 import { ensurePdf } from '../usecases/output/runPdf.ts';
 
 /** Looks again so often even when nothing was reported: sends that got no answer are tried again. */
@@ -241,7 +242,8 @@ export class Dispatcher {
       work.note({
         kind: 'run.sent',
         subject: ['run', run.id],
-        text: `${runName(run.seq)} sent to ${printerOf(work.tx, run).name}`,
+        actor: PROGRAM,
+        data: { run: run.seq, printer: printerOf(work.tx, run).name },
       });
       return moved;
     });

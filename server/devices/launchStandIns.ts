@@ -61,8 +61,8 @@ async function addressIn(dataDir: string): Promise<Address | undefined> {
 async function answers(base: string, dataDir: string): Promise<boolean> {
   try {
     const answer = await fetch(`${base}/control`, { signal: AbortSignal.timeout(ASK_MS) });
-    const who = (await answer.json()) as { product?: string; dataDir?: string };
-    return who.product === 'yellow-spool stand-ins' && who.dataDir === dataDir;
+    const actor = (await answer.json()) as { product?: string; dataDir?: string };
+    return actor.product === 'yellow-spool stand-ins' && actor.dataDir === dataDir;
   } catch {
     return false;
   }

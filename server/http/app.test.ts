@@ -1,3 +1,4 @@
+import { TESTER } from '../testing/tester.ts';
 import { type Server, request } from 'node:http';
 import { type AddressInfo, connect } from 'node:net';
 import { mkdirSync, writeFileSync } from 'node:fs';
@@ -94,7 +95,7 @@ test('every answer is what its own schema promises', async () => {
     [500, 400],
     [500, 300],
   ]);
-  changeJob(shop, jobId, { copies: 3, customer: 'Marram Theatre', dueMs: 1_800_000_000_000 }, 'test');
+  changeJob(shop, jobId, { copies: 3, customer: 'Marram Theatre', dueMs: 1_800_000_000_000 }, TESTER);
   await upload('heron-banners', ['broken.txt', 'nothing']);
   const run = await call('POST', '/api/runs', { jobIds: [jobId] });
   const { id: runId } = run.body as { id: string };
@@ -283,7 +284,7 @@ test('live events: the clock at once, then what changed; the log can be taken up
   });
   const log = live.find((each) => each.event === 'log');
   expect(log?.data).toMatchObject({ kind: 'job.arrived', subjectId: jobId });
-  changeJob(shop, jobId, { copies: 2 }, 'test');
+  changeJob(shop, jobId, { copies: 2 }, TESTER);
   const again = await eventsUntil('/api/events', { 'last-event-id': log?.id ?? '' }, ['clock', 'log']);
   expect(again.filter((each) => each.event === 'log').map((each) => (each.data as { kind: string }).kind)).toEqual([
     'job.changed',

@@ -1,3 +1,4 @@
+import { COORDINATOR } from '../../core/events/actor.ts';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import express, { type Express, type NextFunction, type Request, type Response } from 'express';
@@ -43,7 +44,8 @@ export function createApp(shop: Shop, routes: readonly Route[], webDir: string, 
   app.get('/api/openapi.json', (_req, res) => {
     res.json(openApi(routes));
   });
-  mount(app, routes);
+  // Without sign-in, whoever is at a page of this machine is the coordinator.
+  mount(app, routes, () => COORDINATOR);
   app.use('/api', (req) => {
     throw unknownApi(req.originalUrl);
   });

@@ -13,7 +13,17 @@ function opened(view: (touched: Touched) => unknown = ({ id }) => ({ id })) {
   const heard: LiveMessage[] = [];
   bus.connect({
     logEvents: (ids) =>
-      ids.map((id) => ({ id, atMs: 1, kind: 'k', subjectType: 'job', subjectId: 'j', who: 'x', text: 't' })),
+      ids.map((id) => ({
+        id,
+        atMs: 1,
+        kind: 'k',
+        subjectType: 'job',
+        subjectId: 'j',
+        actorKind: 'person' as const,
+        who: 'x',
+        data: null,
+        text: 't',
+      })),
     view,
   });
   return { bus, errors, heard };

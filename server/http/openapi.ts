@@ -43,6 +43,7 @@ function operation(route: Route): Json {
   const type = route.produces ?? 'application/json';
   return {
     summary: route.summary,
+    'x-needs': route.needs,
     parameters: [...inPath, ...inQuery],
     ...(content ? { requestBody: { required: true, content } } : {}),
     responses: {

@@ -1,3 +1,5 @@
+import type { Actor } from '../../core/events/actor.ts';
+import type { Right } from '../../core/flow/rights.ts';
 import { Ajv, type ValidateFunction } from 'ajv';
 import type { Express, Request, Response } from 'express';
 import type { Static, TObject, TSchema } from 'typebox';
@@ -8,6 +10,8 @@ export interface Route {
   readonly method: 'get' | 'post' | 'put' | 'patch' | 'delete';
   /** With express parameters: /api/jobs/:id */
   readonly path: string;
+  /** What a person must be allowed to do for this. */
+  readonly needs: Right;
   readonly summary: string;
   readonly query?: TObject;
   readonly body?: TSchema;
@@ -24,6 +28,8 @@ export interface Call {
   readonly params: Readonly<Record<string, string>>;
   readonly query: Readonly<Record<string, unknown>>;
   readonly body: unknown;
+  /** Who asks for it. */
+  readonly actor: Actor;
   readonly req: Request;
   readonly res: Response;
 }
@@ -47,7 +53,7 @@ const ajv = new Ajv({ strict: false, allErrors: true, coerceTypes: false, useDef
 const ajvQuery = new Ajv({ strict: false, allErrors: true, coerceTypes: true, useDefaults: true });
 
 /** Puts routes on the application; each answer that is returned is sent as JSON. */
-export function mount(app: Express, routes: readonly Route[]): void {
+export function mount(app: Express, routes: readonly Route[], actorOf: (req: Request) => Actor): void {
   for (const each of routes) {
     const checkBody = each.body && ajv.compile(each.body);
     const checkQuery = each.query && ajvQuery.compile(each.query);
@@ -57,7 +63,7 @@ export function mount(app: Express, routes: readonly Route[]): void {
       const body: unknown = req.body;
       if (checkBody) must(checkBody, body, 'body');
       const params = Object.fromEntries(Object.entries(req.params).map(([key, value]) => [key, String(value)]));
-      const answer = await each.handle({ params, query, body, req, res });
+      const answer = await each.handle({ params, query, body, actor: actorOf(req), req, res });
       if (res.headersSent || res.writableEnded || each.produces !== undefined) return;
       res.status(each.status ?? 200).json(answer ?? {});
     });

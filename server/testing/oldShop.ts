@@ -1,3 +1,5 @@
+import { readFileSync } from 'node:fs';
+import { COORDINATOR } from '../../core/events/actor.ts';
 import { writeFileSync } from 'node:fs';
 import { mkdir } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
@@ -7,7 +9,8 @@ import { nest } from '../../core/layout/nest.ts';
 import { runNest } from '../../core/layout/runNest.ts';
 import { type Random, seededRandom } from '../../core/random.ts';
 import type { Ticket } from '../../core/ticket/ticket.ts';
-import { printers, queues, spoolLedger, spools, stocks } from '../db/schema.ts';
+import { spoolLedger } from '../db/records.ts';
+import { printers, queues, spools, stocks } from '../db/schema.ts';
 import { runDetail } from '../db/runViews.ts';
 import { storeFile } from '../files/atomic.ts';
 import type { FileFacts } from '../render/facts.ts';
@@ -16,7 +19,7 @@ import { admitJob } from '../usecases/arrival/admitJob.ts';
 import { createRun } from '../usecases/run/createRun.ts';
 import { layOutRun } from '../usecases/layout/layOutRun.ts';
 import { runMedia } from '../usecases/run/runMedia.ts';
-import { queueRun } from '../usecases/run/runSteps.ts';
+import { queueRun } from '../usecases/run/queueRun.ts';
 import { NO_NATURE, TicketService } from '../usecases/ticket/ticketService.ts';
 import { statements } from './oldRows.ts';
 import { openTestShop } from './shopFixture.ts';
@@ -107,8 +110,17 @@ function writeInBulk({ db }: Shop, write: () => void): void {
   db.run(
     sql`INSERT INTO job_search (rowid, name, customer, orderno, size, stock, queue, preset, finding) SELECT * FROM job_search_text`,
   );
+  fillRecords(db);
   db.run(sql`COMMIT`);
   db.run(sql`PRAGMA foreign_keys = ON`);
+}
+
+/** Attempts, outcomes and firings follow from runs, pieces and ink as they do where an earlier shop is brought up to date. */
+function fillRecords(db: Shop['db']): void {
+  const migration = readFileSync('server/db/migrations/0012_records.sql', 'utf8');
+  for (const statement of migration.split('--> statement-breakpoint')) {
+    if (/INSERT INTO `(run_attempts|piece_outcomes|channel_firings)`/.test(statement)) db.run(sql.raw(statement));
+  }
 }
 
 /** The rows that years have left. Each day is like the others; what differs is drawn by chance. */
@@ -303,13 +315,18 @@ function todaysWork(shop: Shop, { waiting, queued }: OldShop, random: Random, fi
   for (let n = 0; n < queued; n += 1) {
     const jobId = admit(waiting + n, all[n % 3]?.id ?? '');
     if (jobId === undefined) continue;
-    const runId = createRun(shop, [jobId], 'coordinator');
+    const runId = createRun(shop, [jobId], COORDINATOR);
     const run = runDetail(shop.db, runId);
     const parsed = run && runNest(run.pieces, run.settings, run.usableWidthMm, run.registeredEdge);
     if (!run || !parsed?.ok) throw new Error(`${runId} can't be nested`);
     const laid = nest(parsed.value.input, { seed: 1, stepBudget: 2, shouldStop: () => false });
-    layOutRun(shop, runId, { settings: run.settings, placements: laid.placements.map(parsed.value.place) });
-    queueRun(shop, runId, 'coordinator');
+    layOutRun(
+      shop,
+      runId,
+      { settings: run.settings, placements: laid.placements.map(parsed.value.place) },
+      { by: COORDINATOR },
+    );
+    queueRun(shop, runId, COORDINATOR);
   }
 }
 

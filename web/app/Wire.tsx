@@ -2,6 +2,7 @@ import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { ChevronUp, Undo2, X } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { sendJson } from '../api/client.ts';
+import { eventSentence } from '../../core/events/sentence.ts';
 import { useLog, type LogEvent } from '../api/data.ts';
 import type { Link } from '../api/live.ts';
 import { StateShape } from '../draw/StateShape.tsx';
@@ -104,11 +105,12 @@ function EventLine({
 }) {
   const now = useShopNow(5000);
   const zone = useZone();
+  const sentence = eventSentence(event);
   return (
     <div className="flex min-w-0 items-center gap-3">
       <span className="shrink-0 text-soft">{clockText(event.atMs, now ?? event.atMs, zone)}</span>
-      <span className="min-w-0 truncate" title={event.text}>
-        {event.text}
+      <span className="min-w-0 truncate" title={sentence}>
+        {sentence}
       </span>
       {event.undo && !undone && (
         <button

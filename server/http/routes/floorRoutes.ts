@@ -1,3 +1,4 @@
+import type { Actor } from '../../../core/events/actor.ts';
 import { Type } from 'typebox';
 import { ClockChange, ClockStep, ClockView } from '../../../contract/api/common.ts';
 import { StorageView } from '../../../contract/api/storage.ts';
@@ -8,7 +9,7 @@ import { printersNow } from '../../usecases/plan/printersNow.ts';
 import { runItems } from '../../db/runViews.ts';
 import { jobItem, logAfter, logEvents, openRefusals } from '../../db/views.ts';
 import type { HotFolders } from '../../ingest/hotFolders.ts';
-import { Refused, type Shop, transact } from '../../shop.ts';
+import { Refused, type Shop, transact, type Happened } from '../../shop.ts';
 import { shopSetup } from '../../usecases/setup/shopSetup.ts';
 import { ruleList } from '../../usecases/plan/rules.ts';
 import type { LiveMessage, LiveSource } from '../liveBus.ts';
@@ -25,6 +26,7 @@ export function floorRoutes(shop: Shop, ready: () => boolean): Route[] {
     route({
       method: 'get',
       path: '/api/health',
+      needs: 'see',
       summary: '200 once everything is ready',
       answer: Type.Object({ status: Type.String(), dataDir: Type.String() }),
       handle: ({ res }) => {
@@ -37,6 +39,7 @@ export function floorRoutes(shop: Shop, ready: () => boolean): Route[] {
     route({
       method: 'get',
       path: '/api/storage',
+      needs: 'see',
       summary: 'Whether there is room on the disk and the database can be written',
       answer: StorageView,
       handle: () => shop.storage.view(),
@@ -44,6 +47,7 @@ export function floorRoutes(shop: Shop, ready: () => boolean): Route[] {
     route({
       method: 'get',
       path: '/api/clock',
+      needs: 'see',
       summary: 'The shop clock',
       answer: ClockView,
       handle: () => clockView(shop),
@@ -51,28 +55,31 @@ export function floorRoutes(shop: Shop, ready: () => boolean): Route[] {
     route({
       method: 'put',
       path: '/api/clock',
+      needs: 'set up',
       summary: 'How fast the shop clock runs; 0 stops it',
       body: ClockChange,
       answer: ClockView,
-      handle: async ({ body }) => {
+      handle: async ({ body, actor }) => {
         shop.clock.setRate(body.rate);
-        return clockWas(shop, 'clock.rate', `Shop clock runs at ${String(body.rate)}×`);
+        return clockWas(shop, { kind: 'clock.rate', data: { rate: body.rate } }, actor);
       },
     }),
     route({
       method: 'post',
       path: '/api/clock/steps',
+      needs: 'set up',
       summary: 'Lets so much shop time go by, then the clock stands still',
       body: ClockStep,
       answer: ClockView,
-      handle: async ({ body }) => {
+      handle: async ({ body, actor }) => {
         shop.clock.step(body.byMs);
-        return clockWas(shop, 'clock.step', `Shop clock steps ${String(Math.round(body.byMs / 60_000))} min on`);
+        return clockWas(shop, { kind: 'clock.step', data: { byMs: body.byMs } }, actor);
       },
     }),
     route({
       method: 'get',
       path: '/api/events',
+      needs: 'see',
       summary: 'What changes, as it changes (server-sent events; log rows can be resumed by Last-Event-ID)',
       produces: 'text/event-stream',
       handle: ({ req, res }) => {
@@ -105,10 +112,10 @@ export function floorRoutes(shop: Shop, ready: () => boolean): Route[] {
 }
 
 /** Devices and pages follow the clock; who changed it is noted. */
-async function clockWas(shop: Shop, kind: string, text: string): Promise<ClockView> {
+async function clockWas(shop: Shop, what: Happened<'clock.rate' | 'clock.step'>, actor: Actor): Promise<ClockView> {
   await shop.link.setClock(shop.clock.rate, shop.clock.now(), shop.clock.untilMs);
   transact(shop, (work) => {
-    work.note({ kind, subject: ['shop', 'clock'], who: 'coordinator', text });
+    work.note({ ...what, subject: ['shop', 'clock'], actor });
     work.touch({ type: 'clock', id: 'clock' });
   });
   return clockView(shop);

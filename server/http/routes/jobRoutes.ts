@@ -15,13 +15,12 @@ import { pictureFile } from '../../usecases/ticket/pagePicture.ts';
 import { dismissRefusal } from '../../usecases/arrival/refuseFile.ts';
 import { type Route, route } from '../route.ts';
 
-const PERSON = 'coordinator';
-
 export function jobRoutes(shop: Shop): Route[] {
   return [
     route({
       method: 'get',
       path: '/api/jobs',
+      needs: 'see',
       summary: 'Jobs by arrival, a page at a time: all, those at work, or those of the past, searched by words',
       query: JobListQuery,
       answer: JobList,
@@ -41,21 +40,24 @@ export function jobRoutes(shop: Shop): Route[] {
     route({
       method: 'patch',
       path: '/api/jobs',
+      needs: 'coordinate',
       summary: "Changes many tickets at once; those that can't be changed are named with their reasons",
       body: JobsChange,
       answer: JobsChanged,
-      handle: ({ body }) => changeJobs(shop, body.jobIds, body.change, PERSON),
+      handle: ({ body, actor }) => changeJobs(shop, body.jobIds, body.change, actor),
     }),
     route({
       method: 'post',
       path: '/api/changes/:id/undo',
+      needs: 'coordinate',
       summary: 'Takes a change of tickets back, value by value',
       answer: JobsChanged,
-      handle: ({ params }) => undoChange(shop, params.id ?? '', PERSON),
+      handle: ({ params, actor }) => undoChange(shop, params.id ?? '', actor),
     }),
     route({
       method: 'get',
       path: '/api/jobs/:id',
+      needs: 'see',
       summary: 'One job with its ticket, pages, runs and history',
       answer: JobDetail,
       handle: ({ params }) => jobDetail(shop.db, params.id ?? '') ?? missing('job', params.id),
@@ -63,44 +65,49 @@ export function jobRoutes(shop: Shop): Route[] {
     route({
       method: 'patch',
       path: '/api/jobs/:id',
+      needs: 'coordinate',
       summary: 'Changes values of one ticket',
       body: JobChange,
       answer: JobDetail,
-      handle: ({ params, body }) => {
-        changeJob(shop, params.id ?? '', body, PERSON);
+      handle: ({ params, body, actor }) => {
+        changeJob(shop, params.id ?? '', body, actor);
         return jobDetail(shop.db, params.id ?? '');
       },
     }),
     route({
       method: 'post',
       path: '/api/jobs/:id/accept',
+      needs: 'coordinate',
       summary: 'A person has looked at a job that waited for it',
       answer: Nothing,
-      handle: ({ params }) => {
-        acceptJob(shop, params.id ?? '', PERSON);
+      handle: ({ params, actor }) => {
+        acceptJob(shop, params.id ?? '', actor);
       },
     }),
     route({
       method: 'post',
       path: '/api/jobs/:id/cancel',
+      needs: 'coordinate',
       summary: 'Cancels a job of which nothing is in a run',
       answer: Nothing,
-      handle: ({ params }) => {
-        cancelJob(shop, params.id ?? '', PERSON);
+      handle: ({ params, actor }) => {
+        cancelJob(shop, params.id ?? '', actor);
       },
     }),
     route({
       method: 'post',
       path: '/api/jobs/:id/restore',
+      needs: 'coordinate',
       summary: 'Takes a cancelled job back',
       answer: Nothing,
-      handle: ({ params }) => {
-        restoreJob(shop, params.id ?? '', PERSON);
+      handle: ({ params, actor }) => {
+        restoreJob(shop, params.id ?? '', actor);
       },
     }),
     route({
       method: 'get',
       path: '/api/jobs/:id/pages/:page/picture',
+      needs: 'see',
       summary: 'Picture of a page as it will be printed',
       query: Type.Object({
         size: Type.Enum(['thumb', 'view'], { default: 'thumb' }),
@@ -119,6 +126,7 @@ export function jobRoutes(shop: Shop): Route[] {
     route({
       method: 'get',
       path: '/api/jobs/:id/assembly',
+      needs: 'see',
       summary: 'How the panels of a job are put together',
       query: Type.Object({ page: Type.Integer({ minimum: 0, default: 0 }) }),
       produces: 'application/pdf',
@@ -132,6 +140,7 @@ export function jobRoutes(shop: Shop): Route[] {
     route({
       method: 'post',
       path: '/api/worksheets',
+      needs: 'see',
       summary: 'A worksheet of codes for jobs: places filled in order, as PDF',
       body: WorksheetOrder,
       produces: 'application/pdf',
@@ -145,6 +154,7 @@ export function jobRoutes(shop: Shop): Route[] {
     route({
       method: 'get',
       path: '/api/jobs/:id/file',
+      needs: 'see',
       summary: 'The file as it came',
       produces: 'application/octet-stream',
       handle: ({ params, res }) => {
@@ -163,6 +173,7 @@ export function jobRoutes(shop: Shop): Route[] {
     route({
       method: 'get',
       path: '/api/refusals',
+      needs: 'see',
       summary: 'Files that could not become jobs, and why',
       answer: Type.Array(RefusalView),
       handle: () => openRefusals(shop.db),
@@ -170,6 +181,7 @@ export function jobRoutes(shop: Shop): Route[] {
     route({
       method: 'post',
       path: '/api/refusals/:id/dismiss',
+      needs: 'coordinate',
       summary: 'Takes a refusal off the list; the file stays in its side folder',
       answer: Nothing,
       handle: ({ params }) => {
@@ -179,6 +191,7 @@ export function jobRoutes(shop: Shop): Route[] {
     route({
       method: 'get',
       path: '/api/log',
+      needs: 'see',
       summary: 'The latest entries of the event log',
       query: Type.Object({ limit: Type.Integer({ minimum: 1, maximum: 500, default: 50 }) }),
       answer: Type.Array(LogEvent),

@@ -10,6 +10,7 @@ export function layoutRoutes(shop: Shop): Route[] {
     route({
       method: 'post',
       path: '/api/layout/nest',
+      needs: 'see',
       summary: 'Nests rectangles on a roll',
       body: NestBody,
       answer: NestAnswer,

@@ -4,16 +4,15 @@ import { Id, Nothing } from '../../../contract/api/common.ts';
 import { LoadSpool, SpoolView } from '../../../contract/api/floor.ts';
 import { SpoolCorrect, SpoolCreate, SpoolDetail, SpoolOffcut, StockUse } from '../../../contract/api/media.ts';
 import { spoolViews } from '../../db/printerViews.ts';
-import { runName } from '../../db/runViews.ts';
-import { runs, spoolLedger } from '../../db/schema.ts';
+import { runName } from '../../../core/flow/runName.ts';
+import { spoolLedger } from '../../db/records.ts';
+import { runs } from '../../db/schema.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import { loadSpool, unloadSpool } from '../../usecases/media/loadSpool.ts';
 import { spoolLabels } from '../../usecases/output/spoolLabels.ts';
 import { correctSpool, cutOffcut, receiveSpool, retireSpool } from '../../usecases/media/spools.ts';
 import { stockUse } from '../../usecases/media/stockUse.ts';
 import { type Route, route } from '../route.ts';
-
-const PERSON = 'coordinator';
 
 export function mediaRoutes(shop: Shop): Route[] {
   const one = (id: string | undefined): SpoolView => {
@@ -25,6 +24,7 @@ export function mediaRoutes(shop: Shop): Route[] {
     route({
       method: 'get',
       path: '/api/spools',
+      needs: 'see',
       summary: 'Every spool with what is left on it',
       answer: Type.Array(SpoolView),
       handle: () => spoolViews(shop.db),
@@ -32,6 +32,7 @@ export function mediaRoutes(shop: Shop): Route[] {
     route({
       method: 'get',
       path: '/api/stock-use',
+      needs: 'see',
       summary: 'What runs took of each stock in the last 30 days',
       answer: StockUse,
       handle: () => stockUse(shop),
@@ -39,15 +40,17 @@ export function mediaRoutes(shop: Shop): Route[] {
     route({
       method: 'post',
       path: '/api/spools',
+      needs: 'coordinate',
       summary: 'A roll, pack or offcut that has come in',
       body: SpoolCreate,
       answer: SpoolView,
       status: 201,
-      handle: ({ body }) => one(receiveSpool(shop, body, PERSON)),
+      handle: ({ body, actor }) => one(receiveSpool(shop, body, actor)),
     }),
     route({
       method: 'post',
       path: '/api/spools/labels',
+      needs: 'coordinate',
       summary: 'Labels with trace codes for spools, as PDF',
       body: Type.Object({ spoolIds: Type.Array(Id, { minItems: 1, maxItems: 500 }) }),
       produces: 'application/pdf',
@@ -60,6 +63,7 @@ export function mediaRoutes(shop: Shop): Route[] {
     route({
       method: 'get',
       path: '/api/spools/:id',
+      needs: 'see',
       summary: 'One spool with its ledger, the newest entry first',
       answer: SpoolDetail,
       handle: ({ params }) => {
@@ -80,51 +84,56 @@ export function mediaRoutes(shop: Shop): Route[] {
     route({
       method: 'post',
       path: '/api/spools/:id/load',
+      needs: 'operate',
       summary: 'Puts a spool into a printer, with what was measured; what was there goes to the rack',
       body: LoadSpool,
       answer: Type.Array(SpoolView),
-      handle: async ({ params, body }) => {
-        await loadSpool(shop, params.id ?? '', body, PERSON);
+      handle: async ({ params, body, actor }) => {
+        await loadSpool(shop, params.id ?? '', body, actor);
         return spoolViews(shop.db);
       },
     }),
     route({
       method: 'post',
       path: '/api/spools/:id/unload',
+      needs: 'operate',
       summary: 'Takes a spool out of its printer',
       answer: Nothing,
-      handle: async ({ params }) => {
-        await unloadSpool(shop, params.id ?? '', PERSON);
+      handle: async ({ params, actor }) => {
+        await unloadSpool(shop, params.id ?? '', actor);
       },
     }),
     route({
       method: 'post',
       path: '/api/spools/:id/correct',
+      needs: 'coordinate',
       summary: 'Says what is really left on a spool, and why',
       body: SpoolCorrect,
       answer: SpoolView,
-      handle: ({ params, body }) => {
-        correctSpool(shop, params.id ?? '', body.leftMm, body.reason, PERSON);
+      handle: ({ params, body, actor }) => {
+        correctSpool(shop, params.id ?? '', body.leftMm, body.reason, actor);
         return one(params.id);
       },
     }),
     route({
       method: 'post',
       path: '/api/spools/:id/offcut',
+      needs: 'coordinate',
       summary: 'Cuts a usable remainder off a spool, as a spool of its own',
       body: SpoolOffcut,
       answer: SpoolView,
       status: 201,
-      handle: ({ params, body }) => one(cutOffcut(shop, params.id ?? '', body.lengthMm, body.label, PERSON)),
+      handle: ({ params, body, actor }) => one(cutOffcut(shop, params.id ?? '', body.lengthMm, body.label, actor)),
     }),
     ...(['retire', 'keep'] as const).map((step) =>
       route({
         method: 'post',
         path: `/api/spools/:id/${step}`,
+        needs: 'coordinate',
         summary: step === 'retire' ? 'Used up or thrown away' : 'On the rack again',
         answer: Nothing,
-        handle: ({ params }) => {
-          retireSpool(shop, params.id ?? '', step === 'retire', PERSON);
+        handle: ({ params, actor }) => {
+          retireSpool(shop, params.id ?? '', step === 'retire', actor);
         },
       }),
     ),

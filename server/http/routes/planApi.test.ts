@@ -1,3 +1,4 @@
+import { TESTER } from '../../testing/tester.ts';
 import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import type { FitAnswer, OrderProposal } from '../../../contract/api/fit.ts';
@@ -8,7 +9,7 @@ import { type TestShop, admitPlain, openTestShop } from '../../testing/shopFixtu
 import { createRun } from '../../usecases/run/createRun.ts';
 import { layOutRun } from '../../usecases/layout/layOutRun.ts';
 import { nestDraft } from '../../usecases/layout/nestDraft.ts';
-import { queueRun } from '../../usecases/run/runSteps.ts';
+import { queueRun } from '../../usecases/run/queueRun.ts';
 import { createApp } from '../app.ts';
 import { mediaRoutes } from './mediaRoutes.ts';
 import { planRoutes } from './planRoutes.ts';
@@ -52,9 +53,9 @@ async function call<A extends Answered<unknown> = Answered<unknown>>(
 }
 
 async function queued(name: string, size: [number, number], queueId: string): Promise<string> {
-  const runId = createRun(shop, [admitPlain(shop, name, [size], queueId)], 'test');
-  layOutRun(shop, runId, await nestDraft(shop, runId, 20));
-  queueRun(shop, runId, 'test');
+  const runId = createRun(shop, [admitPlain(shop, name, [size], queueId)], TESTER);
+  layOutRun(shop, runId, await nestDraft(shop, runId, 20), { by: TESTER });
+  queueRun(shop, runId, TESTER);
   return runId;
 }
 

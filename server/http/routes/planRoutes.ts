@@ -26,8 +26,6 @@ import { ruleList, setRules } from '../../usecases/plan/rules.ts';
 import { setShopSetup, shopSetup } from '../../usecases/setup/shopSetup.ts';
 import { type Route, route } from '../route.ts';
 
-const PERSON = 'coordinator';
-
 /** Where work goes and when: fit lists, moves, orders, rules, and the hours of the shop. */
 export function planRoutes(shop: Shop): Route[] {
   return [...fitRoutes(shop), ...lineRoutes(shop), ...shopRoutes(shop)];
@@ -39,6 +37,7 @@ function fitRoutes(shop: Shop): Route[] {
     route({
       method: 'post',
       path: '/api/fit',
+      needs: 'see',
       summary: 'The fit list of what these jobs owe, printed together',
       body: FitAsk,
       answer: FitAnswer,
@@ -52,6 +51,7 @@ function fitRoutes(shop: Shop): Route[] {
     route({
       method: 'post',
       path: '/api/fit/firsts',
+      needs: 'see',
       summary: 'The first of the fit list of each job',
       body: FitAsk,
       answer: FitFirsts,
@@ -79,6 +79,7 @@ function fitRoutes(shop: Shop): Route[] {
     route({
       method: 'get',
       path: '/api/runs/:id/fit',
+      needs: 'see',
       summary: 'The fit list of a run',
       answer: FitAnswer,
       handle: ({ params }) => answer(fitsOfRun(shop, params.id ?? '') as FitAnswer['fits']),
@@ -86,6 +87,7 @@ function fitRoutes(shop: Shop): Route[] {
     route({
       method: 'get',
       path: '/api/dates-at-risk',
+      needs: 'see',
       summary: 'Jobs in runs that will not make their dates as the lines are now',
       answer: Type.Array(JobAtRisk),
       handle: () => jobsAtRisk(shop),
@@ -93,6 +95,7 @@ function fitRoutes(shop: Shop): Route[] {
     route({
       method: 'get',
       path: '/api/printers/:id/offers',
+      needs: 'see',
       summary:
         'What of its work others could take: rests of failed runs, then its line, each with the best other printer',
       answer: Type.Array(RunOffer),
@@ -101,6 +104,7 @@ function fitRoutes(shop: Shop): Route[] {
     route({
       method: 'get',
       path: '/api/runs/:id/move-offer',
+      needs: 'see',
       summary: 'What moving a run to another printer would change; nothing is moved',
       query: Type.Object({ printerId: Id }),
       answer: MoveOffer,
@@ -109,23 +113,25 @@ function fitRoutes(shop: Shop): Route[] {
     route({
       method: 'post',
       path: '/api/runs/:id/move',
+      needs: 'coordinate',
       summary:
         'Moves a run to another printer: laid out for it and queued in its line, before another run or at the end',
       body: Type.Object({ printerId: Id, before: Type.Optional(nullable(Id)) }),
       answer: RunItem,
-      handle: async ({ params, body }) => {
-        const id = await rerouteRun(shop, params.id ?? '', body.printerId, body.before ?? null, PERSON);
+      handle: async ({ params, body, actor }) => {
+        const id = await rerouteRun(shop, params.id ?? '', body.printerId, body.before ?? null, actor);
         return runItems(shop.db, [id])[0];
       },
     }),
     route({
       method: 'post',
       path: '/api/runs/:id/print-rest',
+      needs: 'coordinate',
       summary: 'Prints what a failed or cancelled run did not bring out whole, first in line',
       body: Type.Object({ printerId: Type.Optional(Id) }),
       answer: RunItem,
-      handle: async ({ params, body }) => {
-        const id = await printRest(shop, params.id ?? '', body.printerId, PERSON);
+      handle: async ({ params, body, actor }) => {
+        const id = await printRest(shop, params.id ?? '', body.printerId, actor);
         return runItems(shop.db, [id])[0];
       },
     }),
@@ -137,16 +143,18 @@ function lineRoutes(shop: Shop): Route[] {
     route({
       method: 'put',
       path: '/api/printers/:id/line',
+      needs: 'coordinate',
       summary: 'The queued runs of a printer in this order',
       body: OrderSet,
       answer: Nothing,
-      handle: ({ params, body }) => {
-        setLineOrder(shop, params.id ?? '', body.runIds, PERSON);
+      handle: ({ params, body, actor }) => {
+        setLineOrder(shop, params.id ?? '', body.runIds, actor);
       },
     }),
     route({
       method: 'get',
       path: '/api/order-proposals',
+      needs: 'see',
       summary: 'A better order for each line, beside today’s; nothing is changed by asking',
       answer: Type.Array(OrderProposal),
       handle: () => proposeLines(shop, readFloor(shop)),
@@ -154,16 +162,18 @@ function lineRoutes(shop: Shop): Route[] {
     route({
       method: 'put',
       path: '/api/runs/:id/start',
+      needs: 'coordinate',
       summary: 'A run starts no earlier than this; null: when its turn comes',
       body: Type.Object({ fixedStartMs: nullable(InstantMs) }),
       answer: Nothing,
-      handle: ({ params, body }) => {
-        fixStart(shop, params.id ?? '', body.fixedStartMs, PERSON);
+      handle: ({ params, body, actor }) => {
+        fixStart(shop, params.id ?? '', body.fixedStartMs, actor);
       },
     }),
     route({
       method: 'post',
       path: '/api/printers/:id/emptied',
+      needs: 'operate',
       summary: 'A person has emptied the basket or stacker',
       answer: Nothing,
       handle: async ({ params }) => {
@@ -193,6 +203,7 @@ function shopRoutes(shop: Shop): Route[] {
     route({
       method: 'get',
       path: '/api/shop',
+      needs: 'see',
       summary: 'Shop hours, holidays and people',
       answer: ShopSetup,
       handle: () => shopSetup(shop.db, shop.clock.zone),
@@ -200,17 +211,19 @@ function shopRoutes(shop: Shop): Route[] {
     route({
       method: 'put',
       path: '/api/shop',
+      needs: 'set up',
       summary: 'Sets shop hours, holidays and people',
       body: ShopSetup,
       answer: ShopSetup,
-      handle: ({ body }) => {
-        setShopSetup(shop, body, PERSON);
+      handle: ({ body, actor }) => {
+        setShopSetup(shop, body, actor);
         return shopSetup(shop.db, shop.clock.zone);
       },
     }),
     route({
       method: 'get',
       path: '/api/rules',
+      needs: 'see',
       summary: 'Routing rules in their order',
       answer: RuleList,
       handle: () => ruleList(shop.db),
@@ -218,17 +231,19 @@ function shopRoutes(shop: Shop): Route[] {
     route({
       method: 'put',
       path: '/api/rules',
+      needs: 'set up',
       summary: 'Sets all routing rules at once; jobs that are here stay where they are',
       body: RuleList,
       answer: RuleList,
-      handle: ({ body }) => {
-        setRules(shop, body, PERSON);
+      handle: ({ body, actor }) => {
+        setRules(shop, body, actor);
         return ruleList(shop.db);
       },
     }),
     route({
       method: 'post',
       path: '/api/rules/dry-run',
+      needs: 'see',
       summary: 'What rules would do with what waits and what came in the last 30 days; nothing is moved',
       body: RuleList,
       answer: DryRun,

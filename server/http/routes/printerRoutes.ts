@@ -22,8 +22,6 @@ import { changePrinter, createPrinter, removePrinter } from '../../usecases/setu
 import { bulkStockSettings, changeStock, createStock, setStockSettings } from '../../usecases/setup/stocks.ts';
 import { type Route, route } from '../route.ts';
 
-const PERSON = 'coordinator';
-
 /** Printers and stocks as they are described. */
 export function printerRoutes(shop: Shop, follow: () => void): Route[] {
   return [...describeRoutes(shop, follow), ...stockRoutes(shop)];
@@ -39,6 +37,7 @@ function describeRoutes(shop: Shop, follow: () => void): Route[] {
     route({
       method: 'get',
       path: '/api/printers',
+      needs: 'see',
       summary: 'Printers with what is loaded and what they do',
       answer: Type.Array(PrinterView),
       handle: () => printersNow(shop),
@@ -46,12 +45,13 @@ function describeRoutes(shop: Shop, follow: () => void): Route[] {
     route({
       method: 'post',
       path: '/api/printers',
+      needs: 'set up',
       summary: 'A new printer: a copy, from a file, or as a device describes itself',
       body: PrinterCreate,
       answer: PrinterView,
       status: 201,
-      handle: async ({ body }) => {
-        const id = await createPrinter(shop, body, PERSON);
+      handle: async ({ body, actor }) => {
+        const id = await createPrinter(shop, body, actor);
         follow();
         return one(id);
       },
@@ -59,27 +59,30 @@ function describeRoutes(shop: Shop, follow: () => void): Route[] {
     route({
       method: 'patch',
       path: '/api/printers/:id',
+      needs: 'set up',
       summary: 'Describes a printer anew; runs that are laid out keep what they were laid out by',
       body: PrinterChange,
       answer: PrinterView,
-      handle: ({ params, body }) => {
-        changePrinter(shop, params.id ?? '', body, PERSON);
+      handle: ({ params, body, actor }) => {
+        changePrinter(shop, params.id ?? '', body, actor);
         return one(params.id);
       },
     }),
     route({
       method: 'delete',
       path: '/api/printers/:id',
+      needs: 'set up',
       summary: 'Takes a printer off the floor that has neither runs nor spools nor jobs',
       answer: Nothing,
-      handle: ({ params }) => {
-        removePrinter(shop, params.id ?? '', PERSON);
+      handle: ({ params, actor }) => {
+        removePrinter(shop, params.id ?? '', actor);
         follow();
       },
     }),
     route({
       method: 'get',
       path: '/api/printers/:id/file',
+      needs: 'see',
       summary: 'A printer as a file to change or to take in elsewhere',
       answer: PrinterFile,
       handle: ({ params, res }) => {
@@ -91,6 +94,7 @@ function describeRoutes(shop: Shop, follow: () => void): Route[] {
     route({
       method: 'get',
       path: '/api/devices',
+      needs: 'see',
       summary: 'Devices that answer on the line, and which printer each is',
       answer: Type.Array(DeviceView),
       handle: async () => {
@@ -114,6 +118,7 @@ function stockRoutes(shop: Shop): Route[] {
     route({
       method: 'get',
       path: '/api/stocks',
+      needs: 'see',
       summary: 'Stocks with their run settings on printers',
       answer: Type.Array(StockView),
       handle: () => stockViews(shop.db),
@@ -121,41 +126,45 @@ function stockRoutes(shop: Shop): Route[] {
     route({
       method: 'post',
       path: '/api/stocks',
+      needs: 'set up',
       summary: 'A new stock, like one that is here until it is changed',
       body: StockCreate,
       answer: StockView,
       status: 201,
-      handle: ({ body }) => one(createStock(shop, body.name, body.likeId, PERSON)),
+      handle: ({ body, actor }) => one(createStock(shop, body.name, body.likeId, actor)),
     }),
     route({
       method: 'patch',
       path: '/api/stocks/:id',
+      needs: 'set up',
       summary: 'What a stock is',
       body: StockChange,
       answer: StockView,
-      handle: ({ params, body }) => {
-        changeStock(shop, params.id ?? '', body, PERSON);
+      handle: ({ params, body, actor }) => {
+        changeStock(shop, params.id ?? '', body, actor);
         return one(params.id);
       },
     }),
     route({
       method: 'put',
       path: '/api/stocks/:id/settings',
+      needs: 'set up',
       summary: 'Run settings of a stock on one printer, loaded or not',
       body: StockSettingsSet,
       answer: StockView,
-      handle: ({ params, body }) => {
-        setStockSettings(shop, params.id ?? '', body.printerId, body.settings, PERSON);
+      handle: ({ params, body, actor }) => {
+        setStockSettings(shop, params.id ?? '', body.printerId, body.settings, actor);
         return one(params.id);
       },
     }),
     route({
       method: 'post',
       path: '/api/stocks/settings',
+      needs: 'set up',
       summary: 'One setting for many stocks on many printers; as a preview nothing changes',
       body: StockSettingsBulk,
       answer: StockSettingsChanges,
-      handle: ({ body }) => bulkStockSettings(shop, body, PERSON),
+      handle: ({ body, actor }) => bulkStockSettings(shop, body, actor),
     }),
   ];
 }

@@ -23,6 +23,7 @@ export function runFileRoutes(shop: Shop): Route[] {
     route({
       method: 'get',
       path: '/api/runs/:id/pdf',
+      needs: 'see',
       summary: 'The run as laid out: one page, artwork as vectors',
       produces: 'application/pdf',
       handle: async ({ params, res }) => {
@@ -38,6 +39,7 @@ export function runFileRoutes(shop: Shop): Route[] {
     route({
       method: 'get',
       path: '/api/runs/:id/cuts.svg',
+      needs: 'see',
       summary: 'What is cut of the run, in the frame of the print (mm): contours, trims, cuts across',
       produces: 'image/svg+xml',
       handle: ({ params, res }) => {
@@ -50,6 +52,7 @@ export function runFileRoutes(shop: Shop): Route[] {
     route({
       method: 'get',
       path: '/api/runs/:id/cuts.dxf',
+      needs: 'see',
       summary: 'The same as DXF; y counts upwards there, the leading edge is uppermost',
       produces: 'image/vnd.dxf',
       handle: ({ params, res }) => {
@@ -62,6 +65,7 @@ export function runFileRoutes(shop: Shop): Route[] {
     route({
       method: 'get',
       path: '/api/runs/:id/picture',
+      needs: 'see',
       summary: 'The run as PNG',
       query: RunPictureQuery,
       produces: 'image/png',
@@ -76,6 +80,7 @@ export function runFileRoutes(shop: Shop): Route[] {
     route({
       method: 'get',
       path: '/api/runs/:id/sheet',
+      needs: 'see',
       summary: 'The job sheet of a run: its picture to scale, what is in it, and its code',
       produces: 'application/pdf',
       handle: async ({ params, res }) => {

@@ -1,3 +1,5 @@
+import type { Actor } from '../../../core/events/actor.ts';
+import type { Right } from '../../../core/flow/rights.ts';
 import { Type } from 'typebox';
 import { BatchesAnswer } from '../../../contract/api/batch.ts';
 import { RunItem } from '../../../contract/api/floor.ts';
@@ -21,11 +23,12 @@ import { layOutRun } from '../../usecases/layout/layOutRun.ts';
 import { draftsOfSeries, joinSeries, segmentRun } from '../../usecases/layout/segmentRun.ts';
 import { ensurePdf } from '../../usecases/output/runPdf.ts';
 import { setRunCopies } from '../../usecases/layout/runCopies.ts';
-import { cancelQueuedRun, queueRun, dissolveRun, returnToDraft } from '../../usecases/run/runSteps.ts';
+import { queueRun } from '../../usecases/run/queueRun.ts';
+import { cancelQueuedRun, dissolveRun } from '../../usecases/run/cancelRun.ts';
+import { returnToDraft } from '../../usecases/run/returnToDraft.ts';
 import { changeSides, confirmBack, oneSideOnly, printTwoSides } from '../../usecases/layout/twoSides.ts';
 import { type Route, route } from '../route.ts';
 
-const PERSON = 'coordinator';
 const ENDED_SHOWN = 60;
 const NESTS_AT_ONCE = 60;
 
@@ -35,14 +38,15 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
     if (!found) throw new Refused(404, 'no-such-run', `There is no run ${id ?? ''}.`);
     return found;
   };
-  const step = (name: string, summary: string, act: (id: string) => unknown): Route =>
+  const step = (name: string, needs: Right, summary: string, act: (id: string, actor: Actor) => unknown): Route =>
     route({
       method: 'post',
       path: `/api/runs/:id/${name}`,
+      needs,
       summary,
       answer: RunDetail,
-      handle: async ({ params }) => {
-        await act(params.id ?? '');
+      handle: async ({ params, actor }) => {
+        await act(params.id ?? '', actor);
         return detail(params.id);
       },
     });
@@ -50,6 +54,7 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
     route({
       method: 'get',
       path: '/api/runs',
+      needs: 'see',
       summary: 'Live runs in line, and the latest that ended; with a number that run alone, however old',
       query: Type.Object({ number: Type.Optional(Type.Integer({ minimum: 1, maximum: 1e12 })) }),
       answer: Type.Array(RunItem),
@@ -61,6 +66,7 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
     route({
       method: 'get',
       path: '/api/run-nests',
+      needs: 'see',
       summary: 'How some runs lie, for small drawings of them',
       query: Type.Object({
         ids: Type.String({ default: '', maxLength: 4000, description: 'up to 60 ids with commas between them' }),
@@ -71,15 +77,17 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
     route({
       method: 'post',
       path: '/api/runs',
+      needs: 'coordinate',
       summary: 'A new draft with everything that these jobs still owe',
       body: RunCreate,
       answer: RunDetail,
       status: 201,
-      handle: ({ body }) => detail(createRun(shop, body.jobIds, PERSON)),
+      handle: ({ body, actor }) => detail(createRun(shop, body.jobIds, actor)),
     }),
     route({
       method: 'get',
       path: '/api/batches',
+      needs: 'see',
       summary: 'What could run together of everything that waits, and what that saves',
       answer: BatchesAnswer,
       handle: () => batchesProposed(shop),
@@ -87,6 +95,7 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
     route({
       method: 'get',
       path: '/api/runs/:id',
+      needs: 'see',
       summary: 'One run with its layout',
       answer: RunDetail,
       handle: ({ params }) => detail(params.id),
@@ -94,93 +103,101 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
     route({
       method: 'put',
       path: '/api/runs/:id/layout',
+      needs: 'coordinate',
       summary: 'Keeps the layout of a draft; with If-Match only over the version that it was made from',
       body: LayoutChange,
       answer: RunDetail,
-      handle: ({ params, body, req }) => {
-        layOutRun(shop, params.id ?? '', body, { ifVersion: versionIn(req.get('if-match')) });
+      handle: ({ params, body, req, actor }) => {
+        layOutRun(shop, params.id ?? '', body, { by: actor, ifVersion: versionIn(req.get('if-match')) });
         return detail(params.id);
       },
     }),
-    step('queue', 'Queues a draft on its printer', async (id) => {
+    step('queue', 'coordinate', 'Queues a draft on its printer', async (id, actor) => {
       const { pair } = detail(id);
       await ensurePdf(shop, id);
       // The other side goes with it: where that can't be made, nothing is queued.
       if (pair?.otherRunId != null) await ensurePdf(shop, pair.otherRunId);
-      queueRun(shop, id, PERSON);
+      queueRun(shop, id, actor);
     }),
     route({
       method: 'post',
       path: '/api/runs/:id/segments',
+      needs: 'coordinate',
       summary: 'Cuts a draft into segments no longer than the free-hang length, and may queue them in one go',
       body: SegmentCut,
       answer: Type.Array(RunItem),
-      handle: async ({ params, body }) => {
-        const ids = segmentRun(shop, detail(params.id).id, body.mostMm, PERSON);
-        if (body.queue) await queueAll(shop, ids);
+      handle: async ({ params, body, actor }) => {
+        const ids = segmentRun(shop, detail(params.id).id, body.mostMm, actor);
+        if (body.queue) await queueAll(shop, ids, actor);
         return runItems(shop.db, ids);
       },
     }),
     route({
       method: 'post',
       path: '/api/series/:id/queue',
+      needs: 'coordinate',
       summary: 'Queues the segments of a series that are still on the Bench, in their order',
       answer: Type.Array(RunItem),
-      handle: async ({ params }) => {
+      handle: async ({ params, actor }) => {
         const ids = draftsOfSeries(shop.db, params.id ?? '');
-        await queueAll(shop, ids);
+        await queueAll(shop, ids, actor);
         return runItems(shop.db, ids);
       },
     }),
     route({
       method: 'post',
       path: '/api/series/:id/join',
+      needs: 'coordinate',
       summary: 'Puts the segments of a series that are still on the Bench together as one draft',
       answer: RunDetail,
-      handle: ({ params }) => detail(joinSeries(shop, params.id ?? '', PERSON)),
+      handle: ({ params, actor }) => detail(joinSeries(shop, params.id ?? '', actor)),
     }),
-    step('take-apart', 'Takes a draft apart; its pieces are owed again', (id) => {
-      dissolveRun(shop, id, PERSON);
+    step('take-apart', 'coordinate', 'Takes a draft apart; its pieces are owed again', (id, actor) => {
+      dissolveRun(shop, id, actor);
     }),
-    step('cancel', 'Cancels a run, wherever it is', (id) =>
-      detail(id).state === 'queued' ? cancelQueuedRun(shop, id, PERSON) : dispatcher.command(id, 'cancel'),
+    step('cancel', 'operate', 'Cancels a run, wherever it is', (id, actor) =>
+      detail(id).state === 'queued' ? cancelQueuedRun(shop, id, actor) : dispatcher.command(id, 'cancel'),
     ),
-    step('pause', 'Pauses a run on its printer', (id) => dispatcher.command(id, 'pause')),
-    step('resume', 'Lets a paused run go on', (id) => dispatcher.command(id, 'resume')),
+    step('pause', 'operate', 'Pauses a run on its printer', (id) => dispatcher.command(id, 'pause')),
+    step('resume', 'operate', 'Lets a paused run go on', (id) => dispatcher.command(id, 'resume')),
     route({
       method: 'post',
       path: '/api/runs/:id/take-back',
+      needs: 'coordinate',
       summary: 'Takes a queued run back to the Bench as a new draft',
       answer: RunDetail,
-      handle: ({ params }) => detail(returnToDraft(shop, params.id ?? '', PERSON)),
+      handle: ({ params, actor }) => detail(returnToDraft(shop, params.id ?? '', actor)),
     }),
     route({
       method: 'put',
       path: '/api/runs/:id/copies',
+      needs: 'coordinate',
       summary: 'How many copies of a job a draft holds: what it owes is taken first, then its copies are raised',
       body: RunCopies,
       answer: RunDetail,
-      handle: ({ params, body }) => {
+      handle: ({ params, body, actor }) => {
         const { id } = detail(params.id);
-        setRunCopies(shop, id, body.jobId, body.copies, PERSON);
+        setRunCopies(shop, id, body.jobId, body.copies, actor);
         return detail(id);
       },
     }),
     route({
       method: 'post',
       path: '/api/runs/:id/two-sides',
+      needs: 'coordinate',
       summary: 'Gives a draft a back: a run of its own that follows the front',
       body: TwoSidesOrder,
       answer: RunDetail,
-      handle: ({ params, body }) => {
+      handle: ({ params, body, actor }) => {
         const { id } = detail(params.id);
-        printTwoSides(shop, id, body, PERSON);
+        printTwoSides(shop, id, body, actor);
         return detail(id);
       },
     }),
     route({
       method: 'put',
       path: '/api/runs/:id/two-sides',
+      needs: 'coordinate',
       summary: 'Changes how the back follows: turn, content, offsets',
       body: SideSettings,
       answer: RunDetail,
@@ -193,19 +210,21 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
     route({
       method: 'post',
       path: '/api/runs/:id/one-side',
+      needs: 'coordinate',
       summary: 'Gives the back up; its pieces come back to the front',
       answer: RunDetail,
-      handle: ({ params }) => detail(oneSideOnly(shop, detail(params.id).id, PERSON)),
+      handle: ({ params, actor }) => detail(oneSideOnly(shop, detail(params.id).id, actor)),
     }),
     route({
       method: 'post',
       path: '/api/runs/:id/confirm-back',
+      needs: 'operate',
       summary: 'A person has loaded the media with the printed front, turned over',
       body: BackConfirm,
       answer: RunDetail,
-      handle: ({ params, body }) => {
+      handle: ({ params, body, actor }) => {
         const { id } = detail(params.id);
-        confirmBack(shop, id, body.spoolId, PERSON);
+        confirmBack(shop, id, body.spoolId, actor);
         return detail(id);
       },
     }),
@@ -213,11 +232,11 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
 }
 
 /** All PDFs first: where one can't be made, nothing of the series is queued. */
-async function queueAll(shop: Shop, ids: readonly string[]): Promise<void> {
+async function queueAll(shop: Shop, ids: readonly string[], actor: Actor): Promise<void> {
   for (const id of ids) await ensurePdf(shop, id);
   for (const [done, id] of ids.entries()) {
     try {
-      queueRun(shop, id, PERSON);
+      queueRun(shop, id, actor);
     } catch (error) {
       if (!(error instanceof Refused) || done === 0) throw error;
       const rest = `${String(done)} of ${String(ids.length)} are queued, the others wait on the Bench.`;

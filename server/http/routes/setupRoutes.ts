@@ -21,8 +21,6 @@ import { changeQueue, copyQueue } from '../../usecases/setup/queues.ts';
 import { setShopSizes, shopSizes } from '../../usecases/setup/shopSizes.ts';
 import { type Route, route } from '../route.ts';
 
-const PERSON = 'coordinator';
-
 export function setupRoutes(shop: Shop, folders: HotFolders): Route[] {
   return [...queueRoutes(shop, folders), ...folderRoutes(shop, folders), ...presetRoutes(shop), ...sizeRoutes(shop)];
 }
@@ -38,6 +36,7 @@ function queueRoutes(shop: Shop, folders: HotFolders): Route[] {
     route({
       method: 'get',
       path: '/api/queues',
+      needs: 'see',
       summary: 'Queues with what they give to tickets, and their hot folders',
       answer: Type.Array(QueueView),
       handle: views,
@@ -45,22 +44,24 @@ function queueRoutes(shop: Shop, folders: HotFolders): Route[] {
     route({
       method: 'patch',
       path: '/api/queues/:id',
+      needs: 'set up',
       summary: 'Changes what a queue gives to jobs that arrive from now on; tickets that exist stay as they are',
       body: QueueChange,
       answer: QueueView,
-      handle: ({ params, body }) => {
-        changeQueue(shop, params.id ?? '', body, PERSON);
+      handle: ({ params, body, actor }) => {
+        changeQueue(shop, params.id ?? '', body, actor);
         return one(params.id);
       },
     }),
     route({
       method: 'post',
       path: '/api/queues/:id/copy',
+      needs: 'set up',
       summary: 'A copy of a queue under a new name, without hot folders',
       body: QueueCopy,
       answer: QueueView,
       status: 201,
-      handle: ({ params, body }) => one(copyQueue(shop, params.id ?? '', body.name, PERSON)),
+      handle: ({ params, body, actor }) => one(copyQueue(shop, params.id ?? '', body.name, actor)),
     }),
   ];
 }
@@ -70,12 +71,13 @@ function folderRoutes(shop: Shop, folders: HotFolders): Route[] {
     route({
       method: 'post',
       path: '/api/hot-folders',
+      needs: 'set up',
       summary: 'A new hot folder for a queue',
       body: HotFolderCreate,
       answer: Type.Object({ id: Type.String() }),
       status: 201,
-      handle: async ({ body }) => {
-        const id = await createHotFolder(shop, body, PERSON);
+      handle: async ({ body, actor }) => {
+        const id = await createHotFolder(shop, body, actor);
         await folders.follow();
         return { id };
       },
@@ -83,21 +85,23 @@ function folderRoutes(shop: Shop, folders: HotFolders): Route[] {
     route({
       method: 'patch',
       path: '/api/hot-folders/:id',
+      needs: 'set up',
       summary: 'Changes, pauses or resumes a hot folder',
       body: HotFolderChange,
       answer: Nothing,
-      handle: async ({ params, body }) => {
-        changeHotFolder(shop, params.id ?? '', body, PERSON);
+      handle: async ({ params, body, actor }) => {
+        changeHotFolder(shop, params.id ?? '', body, actor);
         await folders.follow();
       },
     }),
     route({
       method: 'delete',
       path: '/api/hot-folders/:id',
+      needs: 'set up',
       summary: 'Gives a hot folder up; files that lie in it stay there',
       answer: Nothing,
-      handle: async ({ params }) => {
-        removeHotFolder(shop, params.id ?? '', PERSON);
+      handle: async ({ params, actor }) => {
+        removeHotFolder(shop, params.id ?? '', actor);
         await folders.follow();
       },
     }),
@@ -109,6 +113,7 @@ function sizeRoutes(shop: Shop): Route[] {
     route({
       method: 'get',
       path: '/api/sizes',
+      needs: 'see',
       summary: 'Sizes that the shop has named itself',
       answer: ShopSizes,
       handle: () => shopSizes(shop.db),
@@ -116,11 +121,12 @@ function sizeRoutes(shop: Shop): Route[] {
     route({
       method: 'put',
       path: '/api/sizes',
+      needs: 'set up',
       summary: 'Sets the sizes that the shop has named itself, all at once; tickets keep the millimetres they have',
       body: ShopSizes,
       answer: ShopSizes,
-      handle: ({ body }) => {
-        setShopSizes(shop, body, PERSON);
+      handle: ({ body, actor }) => {
+        setShopSizes(shop, body, actor);
         return shopSizes(shop.db);
       },
     }),
@@ -133,6 +139,7 @@ function presetRoutes(shop: Shop): Route[] {
     route({
       method: 'get',
       path: '/api/presets',
+      needs: 'see',
       summary: 'Named sets of ticket settings',
       answer: Type.Array(PresetView),
       handle: () => presetViews(shop.db),
@@ -140,24 +147,27 @@ function presetRoutes(shop: Shop): Route[] {
     route({
       method: 'post',
       path: '/api/presets',
+      needs: 'set up',
       summary: 'Names a set of ticket settings; a name that is taken is refused',
       body: PresetCreate,
       answer: PresetView,
       status: 201,
-      handle: ({ body }) => one(createPreset(shop, body, PERSON)),
+      handle: ({ body, actor }) => one(createPreset(shop, body, actor)),
     }),
     route({
       method: 'post',
       path: '/api/presets/import',
+      needs: 'set up',
       summary: 'Takes presets in from an export; names that are taken get a number',
       body: PresetFile,
       answer: Type.Object({ ids: Type.Array(Type.String()) }),
       status: 201,
-      handle: ({ body }) => ({ ids: importPresets(shop, body, PERSON) }),
+      handle: ({ body, actor }) => ({ ids: importPresets(shop, body, actor) }),
     }),
     route({
       method: 'get',
       path: '/api/presets/export',
+      needs: 'see',
       summary: 'All presets, or one, as a file to import elsewhere',
       query: Type.Object({ id: Type.Optional(Type.String({ maxLength: 64 })) }),
       answer: PresetFile,
@@ -170,29 +180,32 @@ function presetRoutes(shop: Shop): Route[] {
     route({
       method: 'post',
       path: '/api/presets/:id/copy',
+      needs: 'set up',
       summary: 'A copy of a preset',
       answer: PresetView,
       status: 201,
-      handle: ({ params }) => one(copyPreset(shop, params.id ?? '', PERSON)),
+      handle: ({ params, actor }) => one(copyPreset(shop, params.id ?? '', actor)),
     }),
     route({
       method: 'patch',
       path: '/api/presets/:id',
+      needs: 'set up',
       summary: 'Renames a preset or sets its values; tickets that carry it keep their copy',
       body: PresetChange,
       answer: PresetView,
-      handle: ({ params, body }) => {
-        changePreset(shop, params.id ?? '', body, PERSON);
+      handle: ({ params, body, actor }) => {
+        changePreset(shop, params.id ?? '', body, actor);
         return one(params.id ?? '');
       },
     }),
     route({
       method: 'delete',
       path: '/api/presets/:id',
+      needs: 'set up',
       summary: 'Deletes a preset that no hot folder gives',
       answer: Nothing,
-      handle: ({ params }) => {
-        deletePreset(shop, params.id ?? '', PERSON);
+      handle: ({ params, actor }) => {
+        deletePreset(shop, params.id ?? '', actor);
       },
     }),
   ];

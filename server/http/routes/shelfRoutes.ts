@@ -7,24 +7,24 @@ import type { Shop } from '../../shop.ts';
 import { openAsNew, printAgain, printedPieces, spoilPieces } from '../../usecases/shelf/shelf.ts';
 import { type Route, route } from '../route.ts';
 
-const PERSON = 'coordinator';
-
 /** What is printed and kept: again, some of it again, or as a new job. */
 export function shelfRoutes(shop: Shop): Route[] {
   return [
     route({
       method: 'post',
       path: '/api/jobs/:id/again',
+      needs: 'coordinate',
       summary: 'Prints a kept job again as it was: so many copies more',
       body: PrintAgain,
       answer: Nothing,
-      handle: ({ params, body }) => {
-        printAgain(shop, params.id ?? '', body.copies, PERSON);
+      handle: ({ params, body, actor }) => {
+        printAgain(shop, params.id ?? '', body.copies, actor);
       },
     }),
     route({
       method: 'get',
       path: '/api/jobs/:id/printed',
+      needs: 'see',
       summary: 'The printed pieces of a job',
       answer: PrintedPieces,
       handle: ({ params }) => printedPieces(shop, params.id ?? ''),
@@ -32,24 +32,27 @@ export function shelfRoutes(shop: Shop): Route[] {
     route({
       method: 'post',
       path: '/api/jobs/:id/spoiled',
+      needs: 'coordinate',
       summary: 'Printed pieces that are of no use: each is owed once more',
       body: SpoiledPieces,
       answer: Nothing,
-      handle: ({ params, body }) => {
-        spoilPieces(shop, params.id ?? '', body.pieceIds, PERSON);
+      handle: ({ params, body, actor }) => {
+        spoilPieces(shop, params.id ?? '', body.pieceIds, actor);
       },
     }),
     route({
       method: 'post',
       path: '/api/jobs/:id/anew',
+      needs: 'coordinate',
       summary: 'Opens a kept job for change: a new job with the same file and ticket',
       answer: Type.Object({ id: Id }),
       status: 201,
-      handle: ({ params }) => ({ id: openAsNew(shop, params.id ?? '', PERSON) }),
+      handle: ({ params, actor }) => ({ id: openAsNew(shop, params.id ?? '', actor) }),
     }),
     route({
       method: 'get',
       path: '/api/rendered',
+      needs: 'see',
       summary: 'How much room rendered data takes, and its bound',
       answer: RenderedData,
       handle: async () => ({

@@ -16,12 +16,14 @@ export function ticketRoutes(shop: Shop): Route[] {
     route({
       method: 'get',
       path: '/api/ticket-schema',
+      needs: 'see',
       summary: 'JSON Schema of tickets beside files',
       handle: () => TicketFile,
     }),
     route({
       method: 'get',
       path: '/api/jobs/:id/ticket',
+      needs: 'see',
       summary: 'A job ticket as JDF, JSON or CSV',
       query: Type.Object({ format: Type.Enum(['jdf', 'json', 'csv'], { default: 'json' }) }),
       produces: 'application/octet-stream',

@@ -1,3 +1,4 @@
+import { PROGRAM } from '../../../core/events/actor.ts';
 import { and, eq, sql } from 'drizzle-orm';
 import { partsOf } from '../../../core/ticket/parts.ts';
 import type { Ticket, TicketPart } from '../../../core/ticket/ticket.ts';
@@ -50,7 +51,8 @@ export function admitJob(
     work.note({
       kind: 'job.arrived',
       subject: ['job', ids[0] ?? ''],
-      text: `${arrival.sourceName} arrived in ${queue.name}${ids.length > 1 ? ` as ${String(ids.length)} jobs` : ''}${blocked ? ' and is blocked' : ''}`,
+      actor: PROGRAM,
+      data: { file: arrival.sourceName, queue: queue.name, jobs: ids.length, blocked },
     });
     countIn(work, arrival);
     return ids;

@@ -1,3 +1,4 @@
+import { PROGRAM } from '../../../core/events/actor.ts';
 import { and, desc, eq, inArray, like, or } from 'drizzle-orm';
 import { type TicketPart, makeTicket, sameValue } from '../../../core/ticket/ticket.ts';
 import { jobs } from '../../db/schema.ts';
@@ -41,9 +42,10 @@ export function lateTicket(shop: Shop, hotFolderId: string, name: string, values
         changeId,
       );
       work.note({
-        kind: 'job.changed',
+        kind: 'job.ticket-came',
         subject: ['job', job.id],
-        text: `${job.sourceName}: its ticket came (${what})`,
+        actor: PROGRAM,
+        data: { file: job.sourceName, what },
         undo: { label: 'Undo', method: 'POST', path: `/api/changes/${changeId}/undo` },
       });
     } catch (error) {

@@ -1,3 +1,4 @@
+import { PROGRAM } from '../../../core/events/actor.ts';
 import { and, eq } from 'drizzle-orm';
 import { jobs } from '../../db/schema.ts';
 import { type Shop, newId, transact } from '../../shop.ts';
@@ -59,7 +60,8 @@ export function forgetArriving(shop: Shop, hotFolderId: string, stillThere: Read
       work.note({
         kind: 'file.gone',
         subject: ['job', row.id],
-        text: `${row.name} was taken away before it was whole`,
+        actor: PROGRAM,
+        data: { file: row.name },
       });
       work.touch({ type: 'job', id: row.id });
     }

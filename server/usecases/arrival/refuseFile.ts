@@ -1,3 +1,4 @@
+import { PROGRAM } from '../../../core/events/actor.ts';
 import { and, eq, sql } from 'drizzle-orm';
 import { hotFolders, jobs, refusals } from '../../db/schema.ts';
 import { type Shop, type Work, newId, transact } from '../../shop.ts';
@@ -24,7 +25,12 @@ export function refuseFile(shop: Shop, arrival: Arrival, reason: string, sidePat
       })
       .run();
     countRefusal(work, arrival);
-    work.note({ kind: 'file.refused', subject: ['refusal', id], text: `${arrival.sourceName} was refused: ${reason}` });
+    work.note({
+      kind: 'file.refused',
+      subject: ['refusal', id],
+      actor: PROGRAM,
+      data: { file: arrival.sourceName, reason },
+    });
     work.touch({ type: 'refusal', id });
   });
 }

@@ -1,3 +1,4 @@
+import { PROGRAM } from '../../../core/events/actor.ts';
 import { and, eq, gte, inArray, or } from 'drizzle-orm';
 import type { DryRun } from '../../../contract/api/shop.ts';
 import { usableWidth } from '../../../core/layout/usableWidth.ts';
@@ -140,7 +141,7 @@ export async function routeArrived(shop: Shop, jobIds: readonly string[]): Promi
       shop,
       [job.id],
       { queueId, stockId, ...(to.modeId === undefined ? {} : { modeId: to.modeId }) },
-      'system',
+      PROGRAM,
     );
     const { why } = to;
     const name = floor.printers.find((printer) => printer.id === to.printerId)?.name ?? '';
@@ -148,7 +149,8 @@ export async function routeArrived(shop: Shop, jobIds: readonly string[]): Promi
       work.note({
         kind: 'job.routed',
         subject: ['job', job.id],
-        text: `${job.sourceName} routed to ${name}, ${why}`,
+        actor: PROGRAM,
+        data: { file: job.sourceName, printer: name, why },
       });
     });
   }

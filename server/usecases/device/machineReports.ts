@@ -1,16 +1,22 @@
+import { printerOf } from '../run/runRows.ts';
+import type { EventData, EventKind } from '../../../core/events/eventData.ts';
+import { PROGRAM, device } from '../../../core/events/actor.ts';
 import { bookedMm } from '../../../core/stock/need.ts';
 import { endOf } from '../../../core/layout/layoutFigures.ts';
+import { beginSpell } from './printerSpells.ts';
+import { recordFirings, recordOutcomes } from './runRecords.ts';
 import { and, eq, inArray, sql } from 'drizzle-orm';
 import type { MachineState, RunReport } from '../../../contract/machine/protocol.ts';
-import { inkLedger, pieces, printers, runs, spoolLedger } from '../../db/schema.ts';
+import { spoolLedger } from '../../db/records.ts';
+import { pieces, printers, runs } from '../../db/schema.ts';
 import { feedingOf } from '../../db/feeding.ts';
-import { runName } from '../../db/runViews.ts';
 import { type Shop, type Work, transact } from '../../shop.ts';
 import { updateJobStates, jobsOfRun } from '../ticket/jobStates.ts';
 import { laidPieces } from '../layout/measureRun.ts';
 import { type RunRow, transitionRun } from '../run/transitionRun.ts';
 import { isBack } from '../layout/relayBack.ts';
-import { cancelBackOf, releasePieces } from '../run/runSteps.ts';
+import { releasePieces } from '../run/pieces.ts';
+import { cancelBackOf } from '../run/cancelRun.ts';
 
 /** Takes over what a printer says of itself; `undefined`: the line to it is lost. */
 export function recordPrinterState(shop: Shop, printerId: string, state: MachineState | undefined): void {
@@ -22,11 +28,12 @@ export function recordPrinterState(shop: Shop, printerId: string, state: Machine
   if (printer.linkStatus !== linkStatus || printer.linkReason !== linkReason) {
     transact(shop, (work) => {
       work.tx.update(printers).set({ linkStatus, linkReason }).where(eq(printers.id, printerId)).run();
-      const why = linkReason === null ? '' : `: ${linkReason}`;
+      beginSpell(work, printerId, linkStatus, linkReason);
       work.note({
         kind: 'printer.state',
         subject: ['printer', printerId],
-        text: `${printer.name} is ${linkStatus}${why}`,
+        actor: device(printerId, printer.name),
+        data: { printer: printer.name, state: linkStatus, reason: linkReason },
       });
       work.touch({ type: 'printer', id: printerId });
     });
@@ -107,11 +114,10 @@ function keepProgress(shop: Shop, run: RunRow, report: RunReport): void {
 }
 
 function step(work: Work, run: RunRow, report: RunReport): void {
-  const name = runName(run.seq);
-  const at = `${(report.lengthMm / 1000).toFixed(2)} m`;
   const progress = progressOf(report, work.nowMs);
-  const note = (kind: string, text: string): void => {
-    work.note({ kind, subject: ['run', run.id], text });
+  const actor = device(run.printerId, printerOf(work.tx, run).name);
+  const note = <K extends EventKind>(kind: K, data: EventData[K]): void => {
+    work.note({ kind, subject: ['run', run.id], actor, data });
   };
   switch (report.status) {
     case 'printing':
@@ -122,7 +128,7 @@ function step(work: Work, run: RunRow, report: RunReport): void {
         ...stood(run, work.nowMs),
       });
       updateJobStates(work, jobsOfRun(work, run.id));
-      note('run.printing', run.state === 'paused' ? `${name} goes on at ${at}` : `${name} is printing`);
+      note('run.printing', { run: run.seq, resumedMm: run.state === 'paused' ? report.lengthMm : null });
       return;
     case 'paused':
       transitionRun(work, run.id, 'pause', {
@@ -132,19 +138,19 @@ function step(work: Work, run: RunRow, report: RunReport): void {
         startedMs: run.startedMs ?? Math.round(report.startedMs),
       });
       updateJobStates(work, jobsOfRun(work, run.id));
-      note('run.paused', `${name} paused at ${at}: ${report.reason ?? 'by hand'}`);
+      note('run.paused', { run: run.seq, atMm: report.lengthMm, reason: report.reason });
       return;
     case 'printed':
       end(work, run, report, 'finish');
-      note('run.printed', `${name} printed: ${at}, ${(report.fedMm / 1000).toFixed(2)} m fed`);
+      note('run.printed', { run: run.seq, lengthMm: report.lengthMm, fedMm: report.fedMm });
       return;
     case 'failed':
       end(work, run, report, 'fail');
-      note('run.failed', `${name} failed at ${at}: ${report.reason ?? 'no reason given'}`);
+      note('run.failed', { run: run.seq, atMm: report.lengthMm, reason: report.reason });
       return;
     case 'cancelled':
       end(work, run, report, 'cancel');
-      note('run.cancelled', `${name} cancelled at ${at}`);
+      note('run.cancelled', { run: run.seq, atMm: report.lengthMm });
       return;
   }
 }
@@ -183,13 +189,7 @@ function end(work: Work, run: RunRow, report: RunReport, action: 'finish' | 'fai
       .onConflictDoNothing()
       .run();
   }
-  for (const [channelId, ml] of Object.entries(report.inkMl)) {
-    if (ml <= 0) continue;
-    tx.insert(inkLedger)
-      .values({ printerId: run.printerId, channelId, ml: -ml, runId: run.id, attempt: run.attempt, atMs: endedMs })
-      .onConflictDoNothing()
-      .run();
-  }
+  recordFirings(work, run, report.inkMl, run.startedMs ?? Math.round(report.startedMs), endedMs);
   const held = and(eq(pieces.runId, run.id), eq(pieces.state, 'placed'));
   if (action === 'finish') tx.update(pieces).set({ state: 'printed' }).where(held).run();
   else {
@@ -202,6 +202,7 @@ function end(work: Work, run: RunRow, report: RunReport, action: 'finish' | 'fai
     const whole = laidPieces(tx, run.id).filter((piece) => endOf([piece]) <= report.lengthMm + 1e-6);
     for (const piece of whole) print.run({ id: piece.pieceId });
   }
+  recordOutcomes(work, run, endedMs, report.reason);
   releasePieces(work, run.id);
-  if (action !== 'finish') cancelBackOf(work, run);
+  if (action !== 'finish') cancelBackOf(work, run, PROGRAM);
 }

@@ -1,6 +1,8 @@
+import { TESTER } from '../../testing/tester.ts';
 import { eq } from 'drizzle-orm';
 import { spoolLeftMm } from '../../db/printerViews.ts';
-import { runs, spoolLedger, spools } from '../../db/schema.ts';
+import { spoolLedger } from '../../db/records.ts';
+import { runs, spools } from '../../db/schema.ts';
 import { transact } from '../../shop.ts';
 import { type TestShop, admitPlain, idle, openTestShop, report } from '../../testing/shopFixture.ts';
 import { changeJob } from '../ticket/changeJobs.ts';
@@ -10,7 +12,7 @@ import { loadSpool } from '../media/loadSpool.ts';
 import { recordPrinterState, recordRunReport } from './machineReports.ts';
 import { transitionRun } from '../run/transitionRun.ts';
 import { nestDraft } from '../layout/nestDraft.ts';
-import { queueRun } from '../run/runSteps.ts';
+import { queueRun } from '../run/queueRun.ts';
 
 let shop: TestShop;
 let close: () => void;
@@ -27,10 +29,10 @@ const rowOf = (id: string) => shop.db.select().from(runs).where(eq(runs.id, id))
 /** A run on the printer that has fed so much. */
 async function printing(name: string, queueId: string, fedMm: number, stockId?: string): Promise<string> {
   const job = admitPlain(shop, name, [[400, 2000]], queueId);
-  if (stockId !== undefined) changeJob(shop, job, { stockId }, 'test');
-  const runId = createRun(shop, [job], 'test');
-  layOutRun(shop, runId, await nestDraft(shop, runId, 5));
-  queueRun(shop, runId, 'test');
+  if (stockId !== undefined) changeJob(shop, job, { stockId }, TESTER);
+  const runId = createRun(shop, [job], TESTER);
+  layOutRun(shop, runId, await nestDraft(shop, runId, 5), { by: TESTER });
+  queueRun(shop, runId, TESTER);
   transact(shop, (work) => transitionRun(work, runId, 'send', { attempt: 1 }));
   recordRunReport(shop, report(runId, 1, { lengthMm: fedMm, fedMm }));
   return runId;
@@ -45,7 +47,7 @@ function runOut(runId: string, fedMm: number): void {
 test('the empty roll is changed: its part is booked on it and it is at nothing, the rest comes from the next one', async () => {
   const runId = await printing('long.pdf', 'bittern-photo', 700);
   runOut(runId, 700);
-  await loadSpool(shop, 'spool-sp-45', ROLL_1, 'test');
+  await loadSpool(shop, 'spool-sp-45', ROLL_1, TESTER);
   expect(rowOf(runId)).toMatchObject({ spoolId: 'spool-sp-45', bookedMm: 700, state: 'paused' });
   expect(spoolLeftMm(shop.db, 'spool-sp-44')).toBeCloseTo(0, 6);
   const booked = shop.db
@@ -64,7 +66,7 @@ test('the empty roll is changed: its part is booked on it and it is at nothing, 
     status: 'waiting',
     reason: 'media out mended, waits to go on',
   });
-  const another = loadSpool(shop, 'spool-sp-46', ROLL_1, 'test');
+  const another = loadSpool(shop, 'spool-sp-46', ROLL_1, TESTER);
   await expect(another).rejects.toMatchObject({ code: 'printing' });
   expect(spoolLeftMm(shop.db, 'spool-sp-45')).toBe(30_000);
   recordRunReport(shop, report(runId, 1, { status: 'printed', lengthMm: 2020, fedMm: 2050, endedMs: 5 }));
@@ -76,17 +78,17 @@ test('no other stock, no narrower roll, and no roll that another run is printed 
   await printing('plan.pdf', 'gannet-plans', 300, 'satin-914');
   runOut(runId, 700);
   const before = shop.db.select().from(spoolLedger).all().length;
-  await expect(loadSpool(shop, 'spool-sp-39', ROLL_1, 'test')).rejects.toMatchObject({ code: 'wrong-stock' });
+  await expect(loadSpool(shop, 'spool-sp-39', ROLL_1, TESTER)).rejects.toMatchObject({ code: 'wrong-stock' });
   const narrow = { ...ROLL_1, widthMm: 909 };
-  await expect(loadSpool(shop, 'spool-sp-45', narrow, 'test')).rejects.toMatchObject({ code: 'narrow' });
-  await expect(loadSpool(shop, 'spool-sp-46', ROLL_1, 'test')).rejects.toMatchObject({ code: 'printing' });
+  await expect(loadSpool(shop, 'spool-sp-45', narrow, TESTER)).rejects.toMatchObject({ code: 'narrow' });
+  await expect(loadSpool(shop, 'spool-sp-46', ROLL_1, TESTER)).rejects.toMatchObject({ code: 'printing' });
   expect(rowOf(runId)).toMatchObject({ spoolId: 'spool-sp-44', bookedMm: 0 });
   expect(shop.db.select().from(spoolLedger).all()).toHaveLength(before);
   expect(shop.db.select().from(spools).where(eq(spools.id, 'spool-sp-46')).get()?.printerId).toBe('gannet');
 });
 
 test('a spool that is measured anew where it stands: width and length are kept, and the log tells', async () => {
-  await loadSpool(shop, 'spool-sp-44', { ...ROLL_1, widthMm: 912, lengthMm: 20_000 }, 'Odile');
+  await loadSpool(shop, 'spool-sp-44', { ...ROLL_1, widthMm: 912, lengthMm: 20_000 }, { ...TESTER, name: 'Odile' });
   expect(spoolLeftMm(shop.db, 'spool-sp-44')).toBe(20_000);
   const row = shop.db.select().from(spools).where(eq(spools.id, 'spool-sp-44')).get();
   expect(row).toMatchObject({ widthMm: 912, printerId: 'bittern', sourceId: 'roll-1' });

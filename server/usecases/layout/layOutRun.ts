@@ -1,12 +1,13 @@
+import { printerOf, runRow, draftRow } from '../run/runRows.ts';
+import type { Actor } from '../../../core/events/actor.ts';
 import { endOf, usedLengthMm } from '../../../core/layout/layoutFigures.ts';
 import { wrapDeg } from '../../../core/geometry/turn.ts';
 import { usableWidth } from '../../../core/layout/usableWidth.ts';
 import { and, eq, sql } from 'drizzle-orm';
 import type { LayoutChange } from '../../../contract/api/run.ts';
 import { findClashes } from '../../../core/layout/checkLayout.ts';
-import type { Reader } from '../../db/open.ts';
-import { printers, runPieces, runs } from '../../db/schema.ts';
-import { runName } from '../../db/runViews.ts';
+import { runPieces, runs } from '../../db/schema.ts';
+import { runName } from '../../../core/flow/runName.ts';
 import { Refused, type Shop, type Work, transact } from '../../shop.ts';
 import { relayBack, isBack } from './relayBack.ts';
 import { layoutSpace } from '../../../core/layout/marks/markSettings.ts';
@@ -16,7 +17,8 @@ import { marksOfRun } from './runMarks.ts';
 import type { RunRow } from '../run/transitionRun.ts';
 
 export interface LayOutHow {
-  readonly by?: 'person' | 'itself';
+  /** A person who lays a run out has taken it in hand: it no longer goes by itself. */
+  readonly by: Actor;
   /** The version that was changed; left out: whatever is there is overwritten. */
   readonly ifVersion?: number | undefined;
 }
@@ -25,15 +27,10 @@ export interface LayOutHow {
  * Keeps a layout of a draft, clashes and all: a person may be in the middle of it. Queueing checks it. Refused where somebody
  * else has laid it out since the version that was changed.
  */
-export function layOutRun(
-  shop: Shop,
-  runId: string,
-  change: LayoutChange,
-  { by = 'person', ifVersion }: LayOutHow = {},
-): void {
+export function layOutRun(shop: Shop, runId: string, change: LayoutChange, { by, ifVersion }: LayOutHow): void {
   transact(shop, (work) => {
     const { tx } = work;
-    const run = draftOf(work, runId);
+    const run = draftRow(tx, runId, 'laid out');
     if (ifVersion !== undefined && ifVersion !== run.version) {
       throw new Refused(
         409,
@@ -52,27 +49,20 @@ export function layOutRun(
         'Lay out the front: the back follows at once.',
       );
     }
-    // Who lays a run out has taken it in hand: it no longer goes by itself.
-    const hands = by === 'person' ? { goAtMs: null } : {};
+    const hands = by.kind === 'person' ? { goAtMs: null } : {};
     tx.update(runs)
       .set({ settings: change.settings, version: run.version + 1, ...hands })
       .where(eq(runs.id, runId))
       .run();
     keepPlaces(work, runId, change.placements);
     measureLaid(work, { ...run, settings: change.settings });
-    const back = run.pairId === null ? undefined : relayBack(work, runRow(work, runId));
+    const back = run.pairId === null ? undefined : relayBack(work, runRow(work.tx, runId));
     if (back) {
       measureLaid(work, back);
       work.touch({ type: 'run', id: back.id });
     }
     work.touch({ type: 'run', id: runId });
   });
-}
-
-function runRow({ tx }: Work, runId: string): RunRow {
-  const run = tx.select().from(runs).where(eq(runs.id, runId)).get();
-  if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
-  return run;
 }
 
 /** Length, time and ink of a run as it lies now; a back is as long as its front. */
@@ -104,22 +94,6 @@ function keepPlaces({ tx }: Work, runId: string, placements: LayoutChange['place
   for (const { pieceId, xMm, yMm, angleDeg, locked } of placements) {
     place.run({ pieceId, xMm, yMm, angleDeg: wrapDeg(angleDeg), locked: locked === true ? 1 : 0 });
   }
-}
-
-export function printerOf(db: Reader, run: RunRow): typeof printers.$inferSelect {
-  const printer = db.select().from(printers).where(eq(printers.id, run.printerId)).get();
-  if (!printer) throw new Error(`run ${run.id} has no printer`);
-  return printer;
-}
-
-function draftOf(work: Work, runId: string): RunRow {
-  const run = runRow(work, runId);
-  if (run.state !== 'draft') {
-    throw new Refused(409, 'wrong-state', `${runName(run.seq)} is ${run.state}; only a draft can be laid out.`, {
-      state: run.state,
-    });
-  }
-  return run;
 }
 
 /** Marks are worth nothing where they lie on artwork, or where a code can't be read. */

@@ -1,3 +1,4 @@
+import { modeOf } from '../run/runRows.ts';
 import { eq } from 'drizzle-orm';
 import { type Coverage, inkMl } from '../../../core/estimate/ink.ts';
 import { type RunTime, runTime } from '../../../core/estimate/runTime.ts';
@@ -64,12 +65,6 @@ export function laidPieces(db: Reader, runId: string): LaidRow[] {
       outline: contour && laidOutline(contour.outline, row, row, mirrored),
     };
   });
-}
-
-export function modeOf(config: PrinterConfig, modeId: string): PrinterConfig['modes'][number] {
-  const mode = config.modes.find((m) => m.id === modeId) ?? config.modes[0];
-  if (!mode) throw new Error('a printer without a print mode');
-  return mode;
 }
 
 /** The time of a run as laid out, by the printer's constants. */

@@ -1,11 +1,12 @@
+import { type Actor } from '../../../core/events/actor.ts';
 import { and, asc, desc, eq, inArray } from 'drizzle-orm';
 import { setHere } from '../../../core/ticket/ticket.ts';
 import { jobPages, pieces, runPieces, runs } from '../../db/schema.ts';
-import { runName } from '../../db/runViews.ts';
+import { runName } from '../../../core/flow/runName.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 import { partsOf } from '../../../core/ticket/parts.ts';
 import { type JobRow, changeOne, jobRow } from '../ticket/changeJobs.ts';
-import { assignPieces } from '../run/createRun.ts';
+import { assignPieces } from '../run/pieces.ts';
 import { updateJobStates } from '../ticket/jobStates.ts';
 import { measureLaid } from './layOutRun.ts';
 import type { RunRow } from '../run/transitionRun.ts';
@@ -16,7 +17,7 @@ import { TicketService } from '../ticket/ticketService.ts';
  * Sets how many copies of a job a draft holds, as a width or a length is filled. What the job still owes is taken first;
  * more than that raises its copies. What is too many is owed again and waits.
  */
-export function setRunCopies(shop: Shop, runId: string, jobId: string, copies: number, who: string): void {
+export function setRunCopies(shop: Shop, runId: string, jobId: string, copies: number, actor: Actor): void {
   transact(shop, (work) => {
     const { tx } = work;
     const run = tx.select().from(runs).where(eq(runs.id, runId)).get();
@@ -34,12 +35,14 @@ export function setRunCopies(shop: Shop, runId: string, jobId: string, copies: n
     if (held.length === 0) throw new Refused(409, 'not-in-run', `${job.sourceName} is not in ${runName(run.seq)}.`);
     const more = copies - held.length;
     if (more === 0) return;
-    const ordered = more > 0 ? assignMorePieces(work, run, job, more) : giveBack(work, run, job, held, -more);
+    let beyond = 0;
+    if (more > 0) beyond = assignMorePieces(work, run, job, more);
+    else giveBack(work, run, job, held, -more);
     work.note({
-      kind: more > 0 ? 'run.joined' : 'run.left',
+      kind: 'run.copies',
       subject: ['run', runId],
-      who,
-      text: `${runName(run.seq)}: ${String(Math.abs(more))} ${more > 0 ? 'more' : 'fewer'} of ${job.sourceName}${ordered}`,
+      actor,
+      data: { run: run.seq, pieces: more, file: job.sourceName, order: beyond > 0 ? { beyond } : null },
     });
     work.touch({ type: 'run', id: runId });
   });
@@ -80,8 +83,8 @@ function mustBeOnePiece({ tx }: Work, job: JobRow): void {
   }
 }
 
-/** @returns what the order did not ask for, in words */
-function assignMorePieces(work: Work, run: RunRow, job: JobRow, more: number): string {
+/** @returns how many of them nobody had ordered */
+function assignMorePieces(work: Work, run: RunRow, job: JobRow, more: number): number {
   const { tx } = work;
   const outstandingRows = () =>
     tx
@@ -109,7 +112,7 @@ function assignMorePieces(work: Work, run: RunRow, job: JobRow, more: number): s
     changeOne(work, new TicketService(tx), job, raise, newId('chg'));
   }
   assignPieces(work, run.id, outstandingRows().slice(0, more));
-  return lacking > 0 ? `, ${String(lacking)} of them beyond what was ordered` : '';
+  return Math.max(0, lacking);
 }
 
 /** As a ticket may say. */
@@ -121,7 +124,7 @@ function giveBack(
   job: JobRow,
   held: readonly { readonly id: string; readonly locked: boolean }[],
   fewer: number,
-): string {
+): void {
   const { tx } = work;
   if (fewer >= held.length) {
     throw new Refused(
@@ -139,5 +142,4 @@ function giveBack(
   tx.update(pieces).set({ state: 'owed', runId: null }).where(inArray(pieces.id, out)).run();
   updateJobStates(work, [job.id]);
   measureLaid(work, run);
-  return '; they wait again';
 }

@@ -1,3 +1,4 @@
+import { TESTER } from '../../testing/tester.ts';
 import { eq } from 'drizzle-orm';
 import { NO_MARKS, type MarkSettings, layoutSpace } from '../../../core/layout/marks/markSettings.ts';
 import { runs } from '../../db/schema.ts';
@@ -10,7 +11,7 @@ import { layOutRun } from './layOutRun.ts';
 import { laidPieces } from './measureRun.ts';
 import { nestDraft } from './nestDraft.ts';
 import { marksOfRun } from './runMarks.ts';
-import { queueRun } from '../run/runSteps.ts';
+import { queueRun } from '../run/queueRun.ts';
 import { segmentRun } from './segmentRun.ts';
 
 let shop: TestShop;
@@ -32,11 +33,11 @@ const MARKS: MarkSettings = {
 
 async function marked(copies: number, marks: MarkSettings): Promise<string> {
   const jobId = admitPlain(shop, 'apron.pdf', [[200, 90]], 'magpie-labels');
-  changeJob(shop, jobId, { copies, orderNo: 'LM-77' }, 'test');
-  const runId = createRun(shop, [jobId], 'test');
+  changeJob(shop, jobId, { copies, orderNo: 'LM-77' }, TESTER);
+  const runId = createRun(shop, [jobId], TESTER);
   const plain = await nestDraft(shop, runId, 20);
-  layOutRun(shop, runId, { ...plain, settings: { ...plain.settings, marks } });
-  layOutRun(shop, runId, await nestDraft(shop, runId, 20));
+  layOutRun(shop, runId, { ...plain, settings: { ...plain.settings, marks } }, { by: TESTER });
+  layOutRun(shop, runId, await nestDraft(shop, runId, 20), { by: TESTER });
   return runId;
 }
 
@@ -61,7 +62,7 @@ test('the nest keeps the space of the marks, the length counts their bands, and 
   expect(texts[0]).toMatch(/^Run \d+ \d+ \w+ \d{4} Magpie /);
   const codes = marks.filter((mark) => mark.kind === 'code');
   expect(codes.map((code) => code.text)).toEqual([runId, runId]);
-  queueRun(shop, runId, 'test');
+  queueRun(shop, runId, TESTER);
   expect(rowOf(runId).state).toBe('queued');
 });
 
@@ -76,9 +77,9 @@ test('marks that lie on artwork, and codes that can not be read, are not queued;
       yMm: yMm + i * 92,
       angleDeg: 0,
     }));
-    layOutRun(shop, runId, { settings, placements });
+    layOutRun(shop, runId, { settings, placements }, { by: TESTER });
     try {
-      queueRun(shop, runId, 'test');
+      queueRun(shop, runId, TESTER);
     } catch (error) {
       if (error instanceof Refused) return `${error.code}: ${error.message}`;
       throw error;
@@ -94,14 +95,14 @@ test('marks that lie on artwork, and codes that can not be read, are not queued;
 });
 
 test('segments leave room for marks: fewer rows, and every segment carries its own code', async () => {
-  const plain = segmentRun(shop, await marked(40, NO_MARKS), undefined, 'test');
-  const withMarks = segmentRun(shop, await marked(40, MARKS), undefined, 'test');
+  const plain = segmentRun(shop, await marked(40, NO_MARKS), undefined, TESTER);
+  const withMarks = segmentRun(shop, await marked(40, MARKS), undefined, TESTER);
   expect(withMarks.length).toBeGreaterThan(plain.length);
   const said = withMarks.map((id) => {
     const { marks } = marksOfRun(shop.db, rowOf(id), laidPieces(shop.db, id));
     return marks.flatMap((mark) => (mark.kind === 'code' ? [mark.text] : []));
   });
   expect(said).toEqual(withMarks.map((id) => [id, id]));
-  for (const id of withMarks) queueRun(shop, id, 'test');
+  for (const id of withMarks) queueRun(shop, id, TESTER);
   expect(Math.max(...withMarks.map((id) => rowOf(id).lengthMm)) + 40).toBeLessThanOrEqual(420);
 });

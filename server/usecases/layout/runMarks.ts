@@ -1,3 +1,4 @@
+import { modeOf } from '../run/runRows.ts';
 import { eq } from 'drizzle-orm';
 import { usableWidth } from '../../../core/layout/usableWidth.ts';
 import { fullMarks } from '../../../core/layout/marks/markSettings.ts';
@@ -12,7 +13,7 @@ import { jobWordsOf, runWordsOf } from '../../db/runWords.ts';
 import { printers } from '../../db/schema.ts';
 import { encodeCode } from '../../render/out/encodeCode.ts';
 import { isBack } from './relayBack.ts';
-import { modeOf, laidPieces, type LaidRow } from './measureRun.ts';
+import { laidPieces, type LaidRow } from './measureRun.ts';
 import type { RunRow } from '../run/transitionRun.ts';
 
 /** The marks of a run as it lies; x counts from the left end of the usable width. A back has its front's registration, too. */

@@ -1,3 +1,6 @@
+import { likeRun, newRun, type RunSpec } from '../run/newRun.ts';
+import { printerOf } from '../run/runRows.ts';
+import { type Actor } from '../../../core/events/actor.ts';
 import { and, asc, eq } from 'drizzle-orm';
 import {
   type SegmentPlace,
@@ -11,14 +14,14 @@ import { layoutSpace } from '../../../core/layout/marks/markSettings.ts';
 import { usableWidth } from '../../../core/layout/usableWidth.ts';
 import { batches } from '../../db/batches.ts';
 import type { Reader } from '../../db/open.ts';
-import { runName, runPieceRows } from '../../db/runViews.ts';
+import { runName } from '../../../core/flow/runName.ts';
+import { runPieceRows } from '../../db/runViews.ts';
 import { runPieces, runs } from '../../db/schema.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
-import { claimPieces } from '../run/createRun.ts';
+import { claimPieces, releasePieces } from '../run/pieces.ts';
 import { updateJobStates, jobsOfRun } from '../ticket/jobStates.ts';
-import { measureLaid, printerOf } from './layOutRun.ts';
+import { measureLaid } from './layOutRun.ts';
 import { type RunRow, transitionRun } from '../run/transitionRun.ts';
-import { releasePieces } from '../run/runSteps.ts';
 
 interface Segment {
   readonly pieceIds: readonly string[];
@@ -30,7 +33,7 @@ interface Segment {
  * printing. Pieces of one size go together; each size has its own segments.
  * @returns the ids of the segments
  */
-export function segmentRun(shop: Shop, runId: string, mostMm: number | undefined, who: string): string[] {
+export function segmentRun(shop: Shop, runId: string, mostMm: number | undefined, actor: Actor): string[] {
   return transact(shop, (work) => {
     const { tx } = work;
     const run = tx.select().from(runs).where(eq(runs.id, runId)).get();
@@ -63,14 +66,14 @@ export function segmentRun(shop: Shop, runId: string, mostMm: number | undefined
     const seriesId = newId('series');
     const ids = segments.map((segment, i) => {
       const series = { seriesId, seriesNo: i + 1, seriesOf: segments.length };
-      return draftSegment(work, { ...run, ...series, position: run.position + i }, segment);
+      return draftSegment(work, run, { position: run.position + i, series }, segment);
     });
     updateJobStates(work, jobsOfRun(work, runId));
     work.note({
       kind: 'run.segmented',
       subject: ['run', runId],
-      who,
-      text: `${runName(run.seq)} cut into ${String(segments.length)} segments`,
+      actor,
+      data: { run: run.seq, segments: segments.length },
       undo: { label: 'Put together', method: 'POST', path: `/api/series/${seriesId}/join` },
     });
     return ids;
@@ -122,15 +125,15 @@ function segmentRefused(reason: SegmentRefusal, name: string): Refused {
 }
 
 /** A segment as a draft that looks like the run it was cut from. */
-function draftSegment(work: Work, like: RunRow, { pieceIds, places }: Segment): string {
-  const { tx, nowMs } = work;
-  const id = newId('run');
-  const { seq: _seq, ...row } = like;
-  const draft = tx
-    .insert(runs)
-    .values({ ...row, id, state: 'draft', goAtMs: null, createdMs: nowMs })
-    .returning()
-    .get();
+function draftSegment(
+  work: Work,
+  like: RunRow,
+  place: Pick<RunSpec, 'position' | 'series'>,
+  { pieceIds, places }: Segment,
+): string {
+  const { tx } = work;
+  const draft = newRun(work, { ...likeRun(like), madeBy: 'segment', ...place });
+  const { id } = draft;
   const rows = pieceIds.map((pieceId, i) => ({ runId: id, pieceId, placed: true, ...places[i] }));
   for (const batch of batches(rows)) tx.insert(runPieces).values(batch).run();
   claimPieces(work, id);
@@ -151,7 +154,7 @@ export function draftsOfSeries(db: Reader, seriesId: string): string[] {
 }
 
 /** Puts the segments of a series that are still drafts together again as one draft; what has left the Bench stays as it is. */
-export function joinSeries(shop: Shop, seriesId: string, who: string): string {
+export function joinSeries(shop: Shop, seriesId: string, actor: Actor): string {
   return transact(shop, (work) => {
     const { tx, nowMs } = work;
     const segments = tx
@@ -162,14 +165,8 @@ export function joinSeries(shop: Shop, seriesId: string, who: string): string {
       .all();
     const [first] = segments;
     if (!first) throw new Refused(409, 'nothing-to-join', 'None of these segments is on the Bench any more.');
-    const id = newId('run');
-    const { seq: _seq, ...row } = first;
-    const series = { seriesId: null, seriesNo: null, seriesOf: null };
-    const joined = tx
-      .insert(runs)
-      .values({ ...row, ...series, id, state: 'draft', lengthMm: 0, estimateMs: 0, inkMl: {}, createdMs: nowMs })
-      .returning()
-      .get();
+    const joined = newRun(work, { ...likeRun(first), madeBy: 'joined', position: first.position });
+    const { id } = joined;
     for (const segment of segments) {
       const held = tx
         .select({ pieceId: runPieces.pieceId })
@@ -187,10 +184,10 @@ export function joinSeries(shop: Shop, seriesId: string, who: string): string {
     claimPieces(work, id);
     updateJobStates(work, jobsOfRun(work, id));
     work.note({
-      kind: 'run.joined',
+      kind: 'run.series-joined',
       subject: ['run', id],
-      who,
-      text: `${String(segments.length)} segments put together as ${runName(joined.seq)}`,
+      actor,
+      data: { run: joined.seq, segments: segments.length },
     });
     work.touch({ type: 'run', id });
     return id;

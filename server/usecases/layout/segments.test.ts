@@ -1,3 +1,4 @@
+import { TESTER } from '../../testing/tester.ts';
 import { eq } from 'drizzle-orm';
 import { pieces, runs } from '../../db/schema.ts';
 import { runDetail, runItems } from '../../db/runViews.ts';
@@ -6,7 +7,7 @@ import { Refused } from '../../shop.ts';
 import { admitPlain, openTestShop, type TestShop } from '../../testing/shopFixture.ts';
 import { changeJob } from '../ticket/changeJobs.ts';
 import { createRun } from '../run/createRun.ts';
-import { queueRun } from '../run/runSteps.ts';
+import { queueRun } from '../run/queueRun.ts';
 import { draftsOfSeries, joinSeries, segmentRun } from './segmentRun.ts';
 
 let shop: TestShop;
@@ -21,13 +22,13 @@ afterEach(() => {
 /** Labels on Magpie: 420 mm hang freely, 25 + 25 mm are margins, 40 mm the end cut. */
 function labels(copies: number, size: readonly [number, number] = [325, 105]): { jobId: string; runId: string } {
   const jobId = admitPlain(shop, 'labels.pdf', [size], 'magpie-labels');
-  changeJob(shop, jobId, { copies, quarterTurn: false }, 'test');
-  return { jobId, runId: createRun(shop, [jobId], 'test') };
+  changeJob(shop, jobId, { copies, quarterTurn: false }, TESTER);
+  return { jobId, runId: createRun(shop, [jobId], TESTER) };
 }
 
 test('430 labels become 36 runs of up to 12 that no longer hang to the floor; every piece is in one of them', () => {
   const { jobId, runId } = labels(430);
-  const ids = segmentRun(shop, runId, undefined, 'test');
+  const ids = segmentRun(shop, runId, undefined, TESTER);
   const items = runItems(shop.db, ids);
   expect(items.map((run) => run.pieceCount)).toEqual([...Array.from({ length: 35 }, () => 12), 10]);
   expect(items.map((run) => run.series?.no)).toEqual(ids.map((_, i) => i + 1));
@@ -36,17 +37,17 @@ test('430 labels become 36 runs of up to 12 that no longer hang to the floor; ev
   expect(shop.db.select().from(runs).where(eq(runs.id, runId)).get()?.state).toBe('cancelled');
   const held = shop.db.select().from(pieces).where(eq(pieces.jobId, jobId)).all();
   expect(held.filter((piece) => piece.state === 'placed' && ids.includes(piece.runId ?? ''))).toHaveLength(430);
-  for (const id of ids) queueRun(shop, id, 'test');
+  for (const id of ids) queueRun(shop, id, TESTER);
   expect(runItems(shop.db, ids).every((run) => run.state === 'queued')).toBe(true);
 });
 
 test('segments are put together again; those that were queued stay as they are', () => {
   const { jobId, runId } = labels(40);
-  const ids = segmentRun(shop, runId, undefined, 'test');
+  const ids = segmentRun(shop, runId, undefined, TESTER);
   const series = runItems(shop.db, ids)[0]?.series?.id ?? '';
-  queueRun(shop, ids[0] ?? '', 'test');
+  queueRun(shop, ids[0] ?? '', TESTER);
   expect(draftsOfSeries(shop.db, series)).toEqual(ids.slice(1));
-  const joined = runDetail(shop.db, joinSeries(shop, series, 'test'));
+  const joined = runDetail(shop.db, joinSeries(shop, series, TESTER));
   expect(joined).toMatchObject({ state: 'draft', pieceCount: 28, series: null });
   expect(joined?.pieces.some((piece) => piece.placed)).toBe(false);
   expect(jobItem(shop.db, jobId)).toMatchObject({ pieces: { placed: 40, owed: 0 } });
@@ -64,11 +65,11 @@ test('what can not be cut is refused with its figures, and the draft stays', () 
     return 'was cut';
   };
   const { runId } = labels(4, [300, 340]);
-  expect(refused(() => segmentRun(shop, runId, undefined, 'test'))).toBe(
+  expect(refused(() => segmentRun(shop, runId, undefined, TESTER))).toBe(
     'too-long: labels.pdf is longer than a segment may be: 340.0 mm of 330.0 mm.',
   );
-  expect(refused(() => segmentRun(shop, runId, 2000, 'test'))).toContain('one-segment');
-  const banner = createRun(shop, [admitPlain(shop, 'banner.pdf', [[900, 600]])], 'test');
-  expect(refused(() => segmentRun(shop, banner, undefined, 'test'))).toContain('no-free-hang');
+  expect(refused(() => segmentRun(shop, runId, 2000, TESTER))).toContain('one-segment');
+  const banner = createRun(shop, [admitPlain(shop, 'banner.pdf', [[900, 600]])], TESTER);
+  expect(refused(() => segmentRun(shop, banner, undefined, TESTER))).toContain('no-free-hang');
   expect(runDetail(shop.db, runId)).toMatchObject({ state: 'draft', pieceCount: 4 });
 });

@@ -1,3 +1,4 @@
+import { TESTER } from '../../testing/tester.ts';
 import { eq } from 'drizzle-orm';
 import type { TwoSidesOrder } from '../../../contract/api/run.ts';
 import { spoolLeftMm } from '../../db/printerViews.ts';
@@ -15,7 +16,9 @@ import { marksOfRun } from './runMarks.ts';
 import { layOutRun } from './layOutRun.ts';
 import { recordRunReport } from '../device/machineReports.ts';
 import { nestDraft } from './nestDraft.ts';
-import { cancelQueuedRun, queueRun, dissolveRun, returnToDraft } from '../run/runSteps.ts';
+import { queueRun } from '../run/queueRun.ts';
+import { cancelQueuedRun, dissolveRun } from '../run/cancelRun.ts';
+import { returnToDraft } from '../run/returnToDraft.ts';
 import { changeSides, confirmBack, oneSideOnly, printTwoSides } from './twoSides.ts';
 
 let shop: TestShop;
@@ -50,10 +53,10 @@ async function leaflet(pages: number, copies: number, order: TwoSidesOrder): Pro
     'leaflet.pdf',
     Array.from({ length: pages }, () => size),
   );
-  changeJob(shop, jobId, { copies }, 'test');
-  const runId = createRun(shop, [jobId], 'test');
-  printTwoSides(shop, runId, order, 'test');
-  layOutRun(shop, runId, await nestDraft(shop, runId, 20));
+  changeJob(shop, jobId, { copies }, TESTER);
+  const runId = createRun(shop, [jobId], TESTER);
+  printTwoSides(shop, runId, order, TESTER);
+  layOutRun(shop, runId, await nestDraft(shop, runId, 20), { by: TESTER });
   return { jobId, runId };
 }
 
@@ -99,7 +102,7 @@ test('every second page lies behind the one before it, follows when the front is
   ]);
   expect(back.lengthMm).toBe(front.lengthMm);
   const moved = front.pieces.map((piece) => ({ ...piece, yMm: piece.yMm + 40 }));
-  layOutRun(shop, runId, { settings: front.settings, placements: moved });
+  layOutRun(shop, runId, { settings: front.settings, placements: moved }, { by: TESTER });
   const [after, behind] = [detail(runId), detail(backOf(runId))];
   for (const [i, piece] of after.pieces.entries()) {
     const own = behind.pieces[i];
@@ -112,10 +115,10 @@ test('every second page lies behind the one before it, follows when the front is
   expect(detail(backOf(runId)).pieces[0]?.yMm).toBeCloseTo(after.pieces[0]?.yMm ?? NaN, 6);
   expect(
     refused(() => {
-      layOutRun(shop, backOf(runId), { settings: back.settings, placements: [] });
+      layOutRun(shop, backOf(runId), { settings: back.settings, placements: [] }, { by: TESTER });
     }),
   ).toContain('back-follows');
-  oneSideOnly(shop, runId, 'test');
+  oneSideOnly(shop, runId, TESTER);
   expect(detail(runId)).toMatchObject({ pieceCount: 12, pair: null });
   expect(jobItem(shop.db, jobId)).toMatchObject({ pieces: { placed: 12, owed: 0 } });
 });
@@ -123,13 +126,13 @@ test('every second page lies behind the one before it, follows when the front is
 test('the back can not start before the front is printed and a person confirms the same spool; it takes no new media', async () => {
   const { jobId, runId } = await leaflet(2, 2, PAGES);
   const backId = backOf(runId);
-  queueRun(shop, backId, 'test');
+  queueRun(shop, backId, TESTER);
   const [front, back] = [detail(runId), detail(backId)];
   expect([front.state, back.state, back.position > front.position]).toEqual(['queued', 'queued', true]);
   const spoolId = front.spoolId ?? '';
   expect(
     refused(() => {
-      confirmBack(shop, backId, spoolId, 'test');
+      confirmBack(shop, backId, spoolId, TESTER);
     }),
   ).toContain('front-first');
   send(runId);
@@ -138,11 +141,11 @@ test('the back can not start before the front is printed and a person confirms t
   const left = spoolLeftMm(shop.db, spoolId);
   expect(
     refused(() => {
-      confirmBack(shop, backId, 'spool-elsewhere', 'test');
+      confirmBack(shop, backId, 'spool-elsewhere', TESTER);
     }),
   ).toContain('wrong-spool');
   expect(detail(backId).pair).toMatchObject({ side: 'back', frontPrinted: true, confirmed: false });
-  confirmBack(shop, backId, spoolId, 'test');
+  confirmBack(shop, backId, spoolId, TESTER);
   expect(detail(backId).pair).toMatchObject({ confirmed: true });
   send(backId);
   report(backId, 'printing', 100);
@@ -153,22 +156,22 @@ test('the back can not start before the front is printed and a person confirms t
 
 test('a front that fails takes its back off the line; both sides are taken back, cancelled and taken apart together', async () => {
   const { jobId, runId } = await leaflet(2, 2, PAGES);
-  queueRun(shop, runId, 'test');
-  const draftId = returnToDraft(shop, runId, 'test');
+  queueRun(shop, runId, TESTER);
+  const draftId = returnToDraft(shop, runId, TESTER);
   expect([detail(draftId).state, detail(backOf(draftId)).state]).toEqual(['draft', 'draft']);
   expect(detail(backOf(draftId)).pieces.map((piece) => piece.placed)).toEqual([true, true]);
   const backId = backOf(draftId);
-  queueRun(shop, draftId, 'test');
+  queueRun(shop, draftId, TESTER);
   send(draftId);
   report(draftId, 'printing', 10);
   report(draftId, 'failed', 10);
   expect(detail(backId)).toMatchObject({ state: 'cancelled' });
   expect(jobItem(shop.db, jobId)).toMatchObject({ pieces: { owed: 4, placed: 0 } });
-  const again = createRun(shop, [jobId], 'test');
-  printTwoSides(shop, again, PAGES, 'test');
-  layOutRun(shop, again, await nestDraft(shop, again, 20));
-  queueRun(shop, again, 'test');
-  cancelQueuedRun(shop, backOf(again), 'test');
+  const again = createRun(shop, [jobId], TESTER);
+  printTwoSides(shop, again, PAGES, TESTER);
+  layOutRun(shop, again, await nestDraft(shop, again, 20), { by: TESTER });
+  queueRun(shop, again, TESTER);
+  cancelQueuedRun(shop, backOf(again), TESTER);
   expect(jobItem(shop.db, jobId)).toMatchObject({ pieces: { owed: 4, placed: 0 } });
 });
 
@@ -176,7 +179,7 @@ test('the same picture on both sides: its backs are pieces of their own, and go 
   const order: TwoSidesOrder = { ...PLAIN, content: 'show-through', backs: { kind: 'the same picture' } };
   const { jobId, runId } = await leaflet(1, 3, order);
   expect(jobItem(shop.db, jobId)).toMatchObject({ pieces: { placed: 6 } });
-  dissolveRun(shop, runId, 'test');
+  dissolveRun(shop, runId, TESTER);
   expect(jobItem(shop.db, jobId)).toMatchObject({ pieces: { owed: 3, placed: 0 } });
   expect(shop.db.select().from(pieces).where(eq(pieces.side, 'back')).all()).toEqual([]);
 });
@@ -186,20 +189,20 @@ test('what has no back, another size or other copies is refused with the figures
   const a = admitPlain(shop, 'a.pdf', [[400, 300]]);
   const b = admitPlain(shop, 'b.pdf', [[410, 300]]);
   const c = admitPlain(shop, 'c.pdf', [[400, 300]]);
-  changeJob(shop, c, { copies: 3 }, 'test');
-  const runId = createRun(shop, [a, b, c], 'test');
+  changeJob(shop, c, { copies: 3 }, TESTER);
+  const runId = createRun(shop, [a, b, c], TESTER);
   const behind = (backJobId: string): TwoSidesOrder => ({
     ...PLAIN,
     backs: { kind: 'other jobs', pairs: [{ frontJobId: a, backJobId }] },
   });
   expect(
     refused(() => {
-      printTwoSides(shop, runId, behind(b), 'test');
+      printTwoSides(shop, runId, behind(b), TESTER);
     }),
   ).toBe('sizes-differ: a.pdf is 400.0 × 300.0 mm, b.pdf behind it 410.0 × 300.0 mm.');
   expect(
     refused(() => {
-      printTwoSides(shop, runId, behind(c), 'test');
+      printTwoSides(shop, runId, behind(c), TESTER);
     }),
   ).toBe('copies-differ: a.pdf has 1 pieces, c.pdf behind it 3.');
   expect(detail(runId)).toMatchObject({ pair: null, pieceCount: 5 });
@@ -208,23 +211,23 @@ test('what has no back, another size or other copies is refused with the figures
 test('another roll of the same stock is no printed media: the back keeps its spool, and what was confirmed is void', async () => {
   const { runId } = await leaflet(2, 1, PAGES);
   const backId = backOf(runId);
-  queueRun(shop, runId, 'test');
-  await loadSpool(shop, 'spool-bo-32', { printerId: 'heron', sourceId: 'roll' }, 'test');
+  queueRun(shop, runId, TESTER);
+  await loadSpool(shop, 'spool-bo-32', { printerId: 'heron', sourceId: 'roll' }, TESTER);
   // While nothing is printed, both go to the roll that is there.
   expect([detail(runId).spoolId, detail(backId).spoolId]).toEqual(['spool-bo-32', 'spool-bo-32']);
   send(runId);
   report(runId, 'printing', 100);
   report(runId, 'printed', detail(runId).lengthMm);
-  confirmBack(shop, backId, 'spool-bo-32', 'test');
-  await loadSpool(shop, 'spool-bo-31', { printerId: 'heron', sourceId: 'roll' }, 'test');
+  confirmBack(shop, backId, 'spool-bo-32', TESTER);
+  await loadSpool(shop, 'spool-bo-31', { printerId: 'heron', sourceId: 'roll' }, TESTER);
   expect(detail(backId)).toMatchObject({ spoolId: 'spool-bo-32', pair: { confirmed: false } });
   expect(
     refused(() => {
-      confirmBack(shop, backId, 'spool-bo-31', 'test');
+      confirmBack(shop, backId, 'spool-bo-31', TESTER);
     }),
   ).toBe('wrong-spool: The front is on BO-32; BO-31 is another one.');
-  await loadSpool(shop, 'spool-bo-32', { printerId: 'heron', sourceId: 'roll' }, 'test');
-  confirmBack(shop, backId, 'spool-bo-32', 'test');
+  await loadSpool(shop, 'spool-bo-32', { printerId: 'heron', sourceId: 'roll' }, TESTER);
+  confirmBack(shop, backId, 'spool-bo-32', TESTER);
   expect(detail(backId).pair).toMatchObject({ confirmed: true });
 });
 
@@ -237,8 +240,8 @@ test.each(['side for side', 'end for end'] as const)(
       registration: { ...NO_MARKS.registration, on: true },
       strip: { ...NO_MARKS.strip, on: true },
     };
-    layOutRun(shop, runId, { settings: { ...detail(runId).settings, marks }, placements: [] });
-    layOutRun(shop, runId, await nestDraft(shop, runId, 20));
+    layOutRun(shop, runId, { settings: { ...detail(runId).settings, marks }, placements: [] }, { by: TESTER });
+    layOutRun(shop, runId, await nestDraft(shop, runId, 20), { by: TESTER });
     const dotsOf = (id: string): string[] => {
       const run = shop.db.select().from(runs).where(eq(runs.id, id)).get();
       if (!run) throw new Error(`no run ${id}`);
@@ -263,20 +266,20 @@ test('what the backs leave behind is no layout: the fronts are nested again, loc
     [400, 300],
     [400, 300],
   ]);
-  changeJob(shop, jobId, { copies: 2 }, 'test');
-  const runId = createRun(shop, [jobId], 'test');
+  changeJob(shop, jobId, { copies: 2 }, TESTER);
+  const runId = createRun(shop, [jobId], TESTER);
   const nested = await nestDraft(shop, runId, 20);
   const keep = detail(runId).pieces.find((piece) => piece.page === 0)?.pieceId;
   const placements = nested.placements.map((place) => ({ ...place, locked: place.pieceId === keep }));
-  layOutRun(shop, runId, { ...nested, placements });
-  printTwoSides(shop, runId, PAGES, 'test');
+  layOutRun(shop, runId, { ...nested, placements }, { by: TESTER });
+  printTwoSides(shop, runId, PAGES, TESTER);
   expect(detail(runId).pieces.map((piece) => [piece.pieceId === keep, piece.placed])).toEqual([
     [true, true],
     [false, false],
   ]);
   expect(
     refused(() => {
-      queueRun(shop, runId, 'test');
+      queueRun(shop, runId, TESTER);
     }),
   ).toContain('not-laid-out');
 });

@@ -1,7 +1,11 @@
+import { likeRun, newRun } from '../run/newRun.ts';
+import { draftRow } from '../run/runRows.ts';
+import { type Actor } from '../../../core/events/actor.ts';
 import { and, eq, inArray } from 'drizzle-orm';
 import type { BacksRule, RunSide, SideSettings, TwoSidesOrder } from '../../../contract/api/run.ts';
 import { batches } from '../../db/batches.ts';
-import { otherSide, runName, runPieceRows } from '../../db/runViews.ts';
+import { runName } from '../../../core/flow/runName.ts';
+import { otherSide, runPieceRows } from '../../db/runViews.ts';
 import { pieces, runPieces, runs, spools } from '../../db/schema.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 import { relayBack } from './relayBack.ts';
@@ -20,10 +24,10 @@ interface Behind {
 const SAME_MM = 0.1;
 
 /** Gives a draft a back: a run of its own on the other side of the same media, which follows the front. */
-export function printTwoSides(shop: Shop, runId: string, order: TwoSidesOrder, who: string): void {
+export function printTwoSides(shop: Shop, runId: string, order: TwoSidesOrder, actor: Actor): void {
   transact(shop, (work) => {
-    const { tx, nowMs } = work;
-    const front = draft(work, runId);
+    const { tx } = work;
+    const front = draftRow(tx, runId, 'changed');
     if (front.side) throw new Refused(409, 'two-sided', `${runName(front.seq)} has two sides already.`);
     if (front.seriesId !== null) {
       throw new Refused(409, 'segment', `${runName(front.seq)} is a segment; put the segments together first.`);
@@ -32,7 +36,6 @@ export function printTwoSides(shop: Shop, runId: string, order: TwoSidesOrder, w
     const rows = runPieceRows(tx, runId);
     const behind = pairsOf(work, rows, backs);
     const pairId = newId('pair');
-    const backId = newId('run');
     const side = (which: RunSide['side']): RunSide => ({ ...settings, side: which, confirmedMs: null });
     const paired = tx
       .update(runs)
@@ -41,10 +44,15 @@ export function printTwoSides(shop: Shop, runId: string, order: TwoSidesOrder, w
       .where(eq(runs.id, runId))
       .returning()
       .get();
-    const { seq: _seq, ...row } = paired;
-    tx.insert(runs)
-      .values({ ...row, id: backId, side: side('back'), inkMl: {}, createdMs: nowMs })
-      .run();
+    const back = newRun(work, {
+      ...likeRun(paired),
+      madeBy: 'back',
+      position: paired.position,
+      measured: { lengthMm: paired.lengthMm, estimateMs: paired.estimateMs, inkMl: {} },
+      fixedStartMs: paired.fixedStartMs,
+      pair: { pairId, side: side('back') },
+    });
+    const backId = back.id;
     moveToBack(work, runId, backId, behind);
     if (backs.kind !== 'the same picture') unplace(work, runId);
     settle(work, paired);
@@ -52,23 +60,12 @@ export function printTwoSides(shop: Shop, runId: string, order: TwoSidesOrder, w
     work.note({
       kind: 'run.two-sided',
       subject: ['run', runId],
-      who,
-      text: `${runName(front.seq)} is printed on two sides, turned ${settings.turn}`,
+      actor,
+      data: { run: front.seq, turn: settings.turn },
       undo: { label: 'One side only', method: 'POST', path: `/api/runs/${runId}/one-side` },
     });
     work.touch({ type: 'run', id: runId }, { type: 'run', id: backId });
   });
-}
-
-function draft({ tx }: Work, runId: string): RunRow {
-  const run = tx.select().from(runs).where(eq(runs.id, runId)).get();
-  if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
-  if (run.state !== 'draft') {
-    throw new Refused(409, 'wrong-state', `${runName(run.seq)} is ${run.state}; only a draft can be changed.`, {
-      state: run.state,
-    });
-  }
-  return run;
 }
 
 /** Length, time and ink of both sides, the back laid anew. */
@@ -194,7 +191,7 @@ function unplace({ tx }: Work, runId: string): void {
 export function changeSides(shop: Shop, runId: string, settings: SideSettings): void {
   transact(shop, (work) => {
     const { tx } = work;
-    const run = draft(work, runId);
+    const run = draftRow(work.tx, runId, 'changed');
     const other = run.pairId === null ? undefined : otherSide(tx, run.pairId, run.id);
     if (!run.side || !other?.side) throw new Refused(409, 'one-sided', `${runName(run.seq)} has one side only.`);
     for (const each of [run, other]) {
@@ -212,10 +209,10 @@ export function changeSides(shop: Shop, runId: string, settings: SideSettings): 
 }
 
 /** Gives the back up: its pieces come back to the front's run, those that were made for it go. */
-export function oneSideOnly(shop: Shop, runId: string, who: string): string {
+export function oneSideOnly(shop: Shop, runId: string, actor: Actor): string {
   return transact(shop, (work) => {
     const { tx } = work;
-    const run = draft(work, runId);
+    const run = draftRow(work.tx, runId, 'changed');
     const other = run.pairId === null ? undefined : otherSide(tx, run.pairId, run.id);
     if (!run.side || !other) throw new Refused(409, 'one-sided', `${runName(run.seq)} has one side only.`);
     const [front, back] = run.side.side === 'front' ? [run, other] : [other, run];
@@ -240,8 +237,8 @@ export function oneSideOnly(shop: Shop, runId: string, who: string): string {
     work.note({
       kind: 'run.one-sided',
       subject: ['run', front.id],
-      who,
-      text: `${runName(front.seq)} is printed on one side`,
+      actor,
+      data: { run: front.seq },
     });
     work.touch({ type: 'run', id: front.id });
     return front.id;
@@ -257,7 +254,7 @@ export function dropBackPieces({ tx }: Work, backRunId: string): void {
 }
 
 /** A person says that the media with the printed front is loaded, turned over: only then the back may start. */
-export function confirmBack(shop: Shop, runId: string, spoolId: string, who: string): void {
+export function confirmBack(shop: Shop, runId: string, spoolId: string, actor: Actor): void {
   transact(shop, (work) => {
     const { tx } = work;
     const run = tx.select().from(runs).where(eq(runs.id, runId)).get();
@@ -295,8 +292,8 @@ export function confirmBack(shop: Shop, runId: string, spoolId: string, who: str
     work.note({
       kind: 'run.back-confirmed',
       subject: ['run', runId],
-      who,
-      text: `${printed?.label ?? 'The media'} is loaded for the back of ${runName(front.seq)}, turned ${run.side.turn}`,
+      actor,
+      data: { run: front.seq, spool: printed?.label ?? null, turn: run.side.turn },
     });
     work.touch({ type: 'run', id: runId }, { type: 'printer', id: run.printerId });
   });

@@ -1,12 +1,15 @@
+import { type Actor } from '../../../core/events/actor.ts';
 import { and, eq, inArray } from 'drizzle-orm';
 import type { LoadSpool } from '../../../contract/api/floor.ts';
 import type { MachineSource } from '../../../contract/machine/about.ts';
 import { fitsSource } from '../../../core/stock/form.ts';
 import { spoolLeftMm } from '../../db/printerViews.ts';
-import { printers, runs, spoolLedger, spools, stocks } from '../../db/schema.ts';
+import { spoolLedger } from '../../db/records.ts';
+import { printers, runs, spools, stocks } from '../../db/schema.ts';
 import type { Reader } from '../../db/open.ts';
 import { NARROWER_MM } from '../../../core/flow/startCheck.ts';
-import { otherSide, runName } from '../../db/runViews.ts';
+import { runName } from '../../../core/flow/runName.ts';
+import { otherSide } from '../../db/runViews.ts';
 import { Refused, type Shop, type Work, transact } from '../../shop.ts';
 import { isBack } from '../layout/relayBack.ts';
 import type { RunRow } from '../run/transitionRun.ts';
@@ -34,7 +37,7 @@ function mustBeFree(db: Reader, moved: readonly (typeof spools.$inferSelect)[]):
 const ODD_WIDTH_MM = 6;
 
 /** Puts a spool into a printer's source; what was there goes back to the rack. */
-export async function loadSpool(shop: Shop, spoolId: string, order: LoadSpool, who: string): Promise<void> {
+export async function loadSpool(shop: Shop, spoolId: string, order: LoadSpool, actor: Actor): Promise<void> {
   const { printerId, sourceId } = order;
   const from = transact(shop, (work) => {
     const { tx } = work;
@@ -55,14 +58,14 @@ export async function loadSpool(shop: Shop, spoolId: string, order: LoadSpool, w
     // An empty roll is changed in the middle of its run; nothing else is taken away under one.
     const empty = inSource && inSource.id !== spoolId && printer.linkReason === 'media out' ? inSource : undefined;
     mustBeFree(tx, inSource && !empty ? [spool, inSource] : [spool]);
-    keepMeasured(work, spool, order, who);
+    keepMeasured(work, spool, order, actor);
     if (inSource?.id === spoolId) {
       work.touch({ type: 'spool', id: spoolId }, { type: 'printer', id: printerId });
       work.note({
         kind: 'spool.measured',
         subject: ['spool', spoolId],
-        who,
-        text: `${spool.label} on ${printer.name}, ${source.name}, measured anew`,
+        actor,
+        data: { spool: spool.label, printer: printer.name, source: source.name },
       });
       return undefined;
     }
@@ -103,8 +106,8 @@ export async function loadSpool(shop: Shop, spoolId: string, order: LoadSpool, w
     work.note({
       kind: 'spool.loaded',
       subject: ['spool', spoolId],
-      who,
-      text: `${spool.label} (${stock.name}) loaded on ${printer.name}, ${source.name}`,
+      actor,
+      data: { spool: spool.label, stock: stock.name, printer: printer.name, source: source.name },
     });
     return spool.printerId ?? undefined;
   });
@@ -197,7 +200,7 @@ function mustTake(
 }
 
 /** Width and length as a person measured them; the ledger is put right, never overwritten. */
-function keepMeasured({ tx, nowMs }: Work, spool: typeof spools.$inferSelect, order: LoadSpool, who: string): void {
+function keepMeasured({ tx, nowMs }: Work, spool: typeof spools.$inferSelect, order: LoadSpool, actor: Actor): void {
   const { widthMm, lengthMm, takeUp } = order;
   if (widthMm !== undefined) tx.update(spools).set({ widthMm }).where(eq(spools.id, spool.id)).run();
   if (takeUp !== undefined) tx.update(spools).set({ takeUp }).where(eq(spools.id, spool.id)).run();
@@ -205,12 +208,12 @@ function keepMeasured({ tx, nowMs }: Work, spool: typeof spools.$inferSelect, or
   const mm = lengthMm - spoolLeftMm(tx, spool.id);
   if (Math.abs(mm) < 1) return;
   tx.insert(spoolLedger)
-    .values({ spoolId: spool.id, kind: 'correction', mm, atMs: nowMs, reason: `measured at loading by ${who}` })
+    .values({ spoolId: spool.id, kind: 'correction', mm, atMs: nowMs, reason: `measured at loading by ${actor.name}` })
     .run();
 }
 
 /** Takes a spool out of its printer; it goes to the rack. */
-export async function unloadSpool(shop: Shop, spoolId: string, who: string): Promise<void> {
+export async function unloadSpool(shop: Shop, spoolId: string, actor: Actor): Promise<void> {
   const printerId = transact(shop, (work) => {
     const { tx } = work;
     const spool = tx.select().from(spools).where(eq(spools.id, spoolId)).get();
@@ -232,8 +235,8 @@ export async function unloadSpool(shop: Shop, spoolId: string, who: string): Pro
     work.note({
       kind: 'spool.unloaded',
       subject: ['spool', spoolId],
-      who,
-      text: `${spool.label} taken out, back on the rack`,
+      actor,
+      data: { spool: spool.label },
       undo: {
         label: 'Load again',
         method: 'POST',

@@ -1,13 +1,15 @@
+import { type Actor } from '../../../core/events/actor.ts';
 import { eq } from 'drizzle-orm';
 import type { SpoolCreate } from '../../../contract/api/media.ts';
 import { spoolLeftMm } from '../../db/printerViews.ts';
-import { spoolLedger, spools, stocks } from '../../db/schema.ts';
+import { spoolLedger } from '../../db/records.ts';
+import { spools, stocks } from '../../db/schema.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 
 type SpoolRow = typeof spools.$inferSelect;
 
 /** A roll, a pack or an offcut that has come into the shop. */
-export function receiveSpool(shop: Shop, order: SpoolCreate, who: string): string {
+export function receiveSpool(shop: Shop, order: SpoolCreate, actor: Actor): string {
   return transact(shop, (work) => {
     const { tx, nowMs } = work;
     const stock = tx.select().from(stocks).where(eq(stocks.id, order.stockId)).get();
@@ -40,15 +42,15 @@ export function receiveSpool(shop: Shop, order: SpoolCreate, who: string): strin
     work.note({
       kind: 'spool.received',
       subject: ['spool', id],
-      who,
-      text: `${label} received: ${(order.lengthMm / 1000).toFixed(1)} m ${stock.name}`,
+      actor,
+      data: { spool: label, stock: stock.name, lengthMm: order.lengthMm },
     });
     return id;
   });
 }
 
 /** What is really left on a spool, and why the ledger was wrong. */
-export function correctSpool(shop: Shop, spoolId: string, leftMm: number, reason: string, who: string): void {
+export function correctSpool(shop: Shop, spoolId: string, leftMm: number, reason: string, actor: Actor): void {
   transact(shop, (work) => {
     const spool = spoolRow(work, spoolId);
     const before = spoolLeftMm(work.tx, spoolId);
@@ -59,8 +61,8 @@ export function correctSpool(shop: Shop, spoolId: string, leftMm: number, reason
     work.note({
       kind: 'spool.corrected',
       subject: ['spool', spoolId],
-      who,
-      text: `${spool.label}: ${(leftMm / 1000).toFixed(2)} m left instead of ${(before / 1000).toFixed(2)} m (${reason})`,
+      actor,
+      data: { spool: spool.label, beforeMm: before, leftMm, reason },
       undo: {
         label: 'Undo',
         method: 'POST',
@@ -73,7 +75,7 @@ export function correctSpool(shop: Shop, spoolId: string, leftMm: number, reason
 }
 
 /** Cuts a usable remainder off a spool, as a spool of its own. */
-export function cutOffcut(shop: Shop, spoolId: string, lengthMm: number, label: string, who: string): string {
+export function cutOffcut(shop: Shop, spoolId: string, lengthMm: number, label: string, actor: Actor): string {
   return transact(shop, (work) => {
     const { tx, nowMs } = work;
     const spool = spoolRow(work, spoolId);
@@ -108,15 +110,15 @@ export function cutOffcut(shop: Shop, spoolId: string, lengthMm: number, label: 
     work.note({
       kind: 'spool.offcut',
       subject: ['spool', id],
-      who,
-      text: `${label.trim()}: ${(lengthMm / 1000).toFixed(2)} m cut from ${spool.label}`,
+      actor,
+      data: { offcut: label.trim(), spool: spool.label, lengthMm },
     });
     return id;
   });
 }
 
 /** Used up or thrown away: it leaves the rack, its history stays. */
-export function retireSpool(shop: Shop, spoolId: string, gone: boolean, who: string): void {
+export function retireSpool(shop: Shop, spoolId: string, gone: boolean, actor: Actor): void {
   transact(shop, (work) => {
     const spool = spoolRow(work, spoolId);
     if (gone && spool.printerId !== null) {
@@ -127,8 +129,8 @@ export function retireSpool(shop: Shop, spoolId: string, gone: boolean, who: str
     work.note({
       kind: gone ? 'spool.gone' : 'spool.back',
       subject: ['spool', spoolId],
-      who,
-      text: gone ? `${spool.label} taken off the rack` : `${spool.label} is on the rack again`,
+      actor,
+      data: { spool: spool.label },
       undo: { label: 'Undo', method: 'POST', path: `/api/spools/${spoolId}/${gone ? 'keep' : 'retire'}` },
     });
   });

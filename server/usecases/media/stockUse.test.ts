@@ -1,5 +1,7 @@
+import { TESTER } from '../../testing/tester.ts';
 import { eq } from 'drizzle-orm';
-import { spoolLedger, spools } from '../../db/schema.ts';
+import { spoolLedger } from '../../db/records.ts';
+import { spools } from '../../db/schema.ts';
 import { type TestShop, openTestShop } from '../../testing/shopFixture.ts';
 import { setShopSetup, shopSetup } from '../setup/shopSetup.ts';
 import { stockUse } from './stockUse.ts';
@@ -10,7 +12,7 @@ let close: () => void;
 beforeEach(() => {
   ({ shop, close } = openTestShop());
   const always = [1, 2, 3, 4, 5, 6, 7].map((weekday) => ({ weekday, from: '07:30', to: '18:00' }));
-  setShopSetup(shop, { ...shopSetup(shop.db, shop.clock.zone), days: always, holidays: [] }, 'test');
+  setShopSetup(shop, { ...shopSetup(shop.db, shop.clock.zone), days: always, holidays: [] }, TESTER);
 });
 afterEach(() => {
   close();

@@ -1,7 +1,8 @@
 import { and, eq, gte, sql } from 'drizzle-orm';
 import type { StockUse } from '../../../contract/api/media.ts';
 import { attendedSpans } from '../../../core/schedule/shopHours.ts';
-import { spoolLedger, spools } from '../../db/schema.ts';
+import { spoolLedger } from '../../db/records.ts';
+import { spools } from '../../db/schema.ts';
 import type { Shop } from '../../shop.ts';
 import { shopSetup } from '../setup/shopSetup.ts';
 

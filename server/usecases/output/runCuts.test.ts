@@ -1,3 +1,4 @@
+import { TESTER } from '../../testing/tester.ts';
 import { boundsOf } from '../../../core/geometry/polygon.ts';
 import { findClashes } from '../../../core/layout/checkLayout.ts';
 import { runDetail } from '../../db/runViews.ts';
@@ -9,7 +10,7 @@ import { layOutRun } from '../layout/layOutRun.ts';
 import { laidPieces } from '../layout/measureRun.ts';
 import { nestDraft } from '../layout/nestDraft.ts';
 import { cutsOfRun } from './runCuts.ts';
-import { queueRun } from '../run/runSteps.ts';
+import { queueRun } from '../run/queueRun.ts';
 import { printTwoSides } from '../layout/twoSides.ts';
 
 let shop: TestShop;
@@ -32,15 +33,15 @@ const ANGLE = { from: 'spot', name: 'Knife', rings: [[10, 10, 310, 10, 310, 60, 
 
 function angles(copies: number): string {
   const jobId = admitPlain(shop, 'angle.pdf', [[320, 220]], 'heron-banners', [ANGLE]);
-  changeJob(shop, jobId, { copies, contour: { from: 'spot', name: 'Knife', offsetMm: 0, bleedMm: 3 } }, 'test');
+  changeJob(shop, jobId, { copies, contour: { from: 'spot', name: 'Knife', offsetMm: 0, bleedMm: 3 } }, TESTER);
   return jobId;
 }
 
 test('what is cut of a run: contours where there are some, else the trim, and the end where it is cut off', async () => {
   const angle = angles(2);
   const card = admitPlain(shop, 'card.pdf', [[200, 100]]);
-  changeJob(shop, card, { bleedMm: 4, quarterTurn: false }, 'test');
-  const runId = createRun(shop, [angle, card], 'test');
+  changeJob(shop, card, { bleedMm: 4, quarterTurn: false }, TESTER);
+  const runId = createRun(shop, [angle, card], TESTER);
   const refused = (): string => {
     try {
       cutsOfRun(shop, runId);
@@ -50,7 +51,7 @@ test('what is cut of a run: contours where there are some, else the trim, and th
     return 'none';
   };
   expect(refused()).toBe('not-laid-out');
-  layOutRun(shop, runId, await nestDraft(shop, runId, 30));
+  layOutRun(shop, runId, await nestDraft(shop, runId, 30), { by: TESTER });
   const { contours, trims, across, lengthMm } = cutsOfRun(shop, runId);
   expect([contours.length, trims.length, across]).toEqual([2, 1, []]);
   const run = detail(runId);
@@ -68,9 +69,9 @@ test('what is cut of a run: contours where there are some, else the trim, and th
 test.each(['side for side', 'end for end'] as const)(
   'the same picture on both sides, showing through, turned %s: folded, the cuts of the back lie on those of the front',
   (turn) => {
-    const runId = createRun(shop, [angles(2)], 'test');
+    const runId = createRun(shop, [angles(2)], TESTER);
     const sides = { turn, content: 'show-through', pieceTurn: 'like a book', offsetXMm: 0, offsetYMm: 0 } as const;
-    printTwoSides(shop, runId, { ...sides, backs: { kind: 'the same picture' } }, 'test');
+    printTwoSides(shop, runId, { ...sides, backs: { kind: 'the same picture' } }, TESTER);
     const { settings, pieces } = detail(runId);
     // The bar of each lies between the bars of the other.
     const at = [
@@ -78,7 +79,7 @@ test.each(['side for side', 'end for end'] as const)(
       { xMm: 90, yMm: 40, angleDeg: 180 },
     ];
     const placements = at.map((place, i) => ({ pieceId: pieces[i]?.pieceId ?? '', ...place }));
-    layOutRun(shop, runId, { settings, placements });
+    layOutRun(shop, runId, { settings, placements }, { by: TESTER });
     const front = cutsOfRun(shop, runId);
     const back = cutsOfRun(shop, detail(runId).pair?.otherRunId ?? '');
     const folded = back.contours.map((ring) =>
@@ -95,7 +96,7 @@ test.each(['side for side', 'end for end'] as const)(
     const backId = detail(runId).pair?.otherRunId ?? '';
     const limits = { widthMm: 1e4, leftMm: -1e4, rightMm: 0, leadMm: -1e4, gapXMm: 0, gapYMm: 0 };
     expect(findClashes(laidPieces(shop.db, backId), limits)).toEqual([]);
-    queueRun(shop, runId, 'test');
+    queueRun(shop, runId, TESTER);
     expect(detail(runId).state).toBe('queued');
   },
 );

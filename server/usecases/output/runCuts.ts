@@ -1,3 +1,4 @@
+import { printerOf } from '../run/runRows.ts';
 import { eq } from 'drizzle-orm';
 import { laidOutline } from '../../../core/geometry/laidOutline.ts';
 import type { Outline } from '../../../core/geometry/polygon.ts';
@@ -5,10 +6,9 @@ import { isMirrored } from '../../../core/layout/arrange/twoSides.ts';
 import { usableWidth } from '../../../core/layout/usableWidth.ts';
 import type { Sides } from '../../../core/ticket/ticket.ts';
 import { runs } from '../../db/schema.ts';
-import { runName } from '../../db/runViews.ts';
+import { runName } from '../../../core/flow/runName.ts';
 import type { RunCuts } from '../../render/out/cutFiles.ts';
 import { Refused, type Shop } from '../../shop.ts';
-import { printerOf } from '../layout/layOutRun.ts';
 import { laidPieces } from '../layout/measureRun.ts';
 
 /** Everything that is cut of a run as it lies: contours, the trim of every other piece, and the end. */

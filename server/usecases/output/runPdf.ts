@@ -1,3 +1,4 @@
+import { printerOf } from '../run/runRows.ts';
 import { createHash } from 'node:crypto';
 import { eq, inArray } from 'drizzle-orm';
 import { laidOutline } from '../../../core/geometry/laidOutline.ts';
@@ -5,12 +6,11 @@ import { isMirrored } from '../../../core/layout/arrange/twoSides.ts';
 import { usableWidth } from '../../../core/layout/usableWidth.ts';
 import { jobs, runs } from '../../db/schema.ts';
 import { pageAppearance } from '../../db/jobLook.ts';
-import { runName } from '../../db/runViews.ts';
+import { runName } from '../../../core/flow/runName.ts';
 import { fileFacts } from '../../files/atomic.ts';
 import { wasUsed } from '../../files/renderedData.ts';
 import type { LaidPdf, LayPdfInput } from '../../render/out/layPdf.ts';
 import { Refused, type Shop } from '../../shop.ts';
-import { printerOf } from '../layout/layOutRun.ts';
 import { laidPieces } from '../layout/measureRun.ts';
 import { marksOfRun } from '../layout/runMarks.ts';
 import type { RunRow } from '../run/transitionRun.ts';

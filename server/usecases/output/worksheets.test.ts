@@ -1,3 +1,4 @@
+import { TESTER } from '../../testing/tester.ts';
 import { execFileSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -56,7 +57,7 @@ test('a worksheet has a code that reads back in every place, filled in order, ov
 
 test('jobs stand on it in the order in which they are named, with what a person must know', async () => {
   const jobIds = ['a.pdf', 'b.pdf', 'c.pdf'].map((name) => admitPlain(shop, name, [[80, 40]], 'magpie-labels'));
-  changeJob(shop, jobIds[1] ?? '', { copies: 12, orderNo: 'LM-77', customer: 'Lantern Street' }, 'test');
+  changeJob(shop, jobIds[1] ?? '', { copies: 12, orderNo: 'LM-77', customer: 'Lantern Street' }, TESTER);
   const order = [...jobIds].reverse();
   const bytes = await worksheetOf(shop, { jobIds: order, columns: 2, rows: 3, gapMm: 4, kind: 'qr' });
   const lines = [

@@ -1,5 +1,7 @@
+import { eventSentence } from '../../../core/events/sentence.ts';
+import { TESTER } from '../../testing/tester.ts';
 import { eq } from 'drizzle-orm';
-import { events } from '../../db/schema.ts';
+import { events } from '../../db/records.ts';
 import { transact } from '../../shop.ts';
 import { type TestShop, admitPlain, openTestShop, report } from '../../testing/shopFixture.ts';
 import { changeJob } from '../ticket/changeJobs.ts';
@@ -9,7 +11,7 @@ import { layOutRun } from '../layout/layOutRun.ts';
 import { nestDraft } from '../layout/nestDraft.ts';
 import { recordRunReport } from '../device/machineReports.ts';
 import { transitionRun } from '../run/transitionRun.ts';
-import { queueRun } from '../run/runSteps.ts';
+import { queueRun } from '../run/queueRun.ts';
 
 let shop: TestShop;
 let close: () => void;
@@ -22,10 +24,10 @@ afterEach(() => {
 
 test('a date that the line can’t keep is said once, and once more when it is kept again', async () => {
   const job = admitPlain(shop, 'late.pdf', [[1000, 3000]]);
-  changeJob(shop, job, { dueMs: shop.clock.now() + 60_000 }, 'test');
-  const runId = createRun(shop, [job], 'test');
-  layOutRun(shop, runId, await nestDraft(shop, runId, 20));
-  queueRun(shop, runId, 'test');
+  changeJob(shop, job, { dueMs: shop.clock.now() + 60_000 }, TESTER);
+  const runId = createRun(shop, [job], TESTER);
+  layOutRun(shop, runId, await nestDraft(shop, runId, 20), { by: TESTER });
+  queueRun(shop, runId, TESTER);
   const said = (): string[] =>
     shop.db
       .select()
@@ -33,12 +35,12 @@ test('a date that the line can’t keep is said once, and once more when it is k
       .where(eq(events.subjectId, runId))
       .all()
       .filter(({ kind }) => kind === 'run.at-risk' || kind === 'run.in-time')
-      .map(({ text }) => text);
+      .map(eventSentence);
   const watch = new DatesAtRisk(shop);
   watch.look();
   watch.look();
   expect(said()).toEqual([expect.stringMatching(/^Run 1 on Heron will be \d+ min late as the line is now$/)]);
-  changeJob(shop, job, { dueMs: shop.clock.now() + 86_400_000 }, 'test');
+  changeJob(shop, job, { dueMs: shop.clock.now() + 86_400_000 }, TESTER);
   watch.look();
   expect(said().at(-1)).toBe('Run 1 on Heron will be in time again');
 });
@@ -47,12 +49,12 @@ test('of the jobs in a run those are at risk whose own dates it misses; what is 
   const soon = admitPlain(shop, 'soon.pdf', [[1000, 1500]]);
   const later = admitPlain(shop, 'later.pdf', [[1000, 1500]]);
   const dueMs = shop.clock.now() + 120_000;
-  changeJob(shop, soon, { dueMs }, 'test');
-  changeJob(shop, later, { dueMs: dueMs + 30 * 86_400_000 }, 'test');
-  const runId = createRun(shop, [soon, later], 'test');
-  layOutRun(shop, runId, await nestDraft(shop, runId, 20));
+  changeJob(shop, soon, { dueMs }, TESTER);
+  changeJob(shop, later, { dueMs: dueMs + 30 * 86_400_000 }, TESTER);
+  const runId = createRun(shop, [soon, later], TESTER);
+  layOutRun(shop, runId, await nestDraft(shop, runId, 20), { by: TESTER });
   expect(jobsAtRisk(shop)).toEqual([]);
-  queueRun(shop, runId, 'test');
+  queueRun(shop, runId, TESTER);
   const [risk, ...others] = jobsAtRisk(shop);
   expect(others).toEqual([]);
   expect(risk).toMatchObject({ jobId: soon, runName: 'Run 1', printerName: 'Heron' });

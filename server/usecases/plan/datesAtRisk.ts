@@ -1,3 +1,5 @@
+import type { EventData, EventKind } from '../../../core/events/eventData.ts';
+import { PROGRAM } from '../../../core/events/actor.ts';
 import { and, eq } from 'drizzle-orm';
 import type { JobAtRisk } from '../../../contract/api/fit.ts';
 import type { RunItem } from '../../../contract/api/floor.ts';
@@ -62,19 +64,17 @@ export class DatesAtRisk {
     for (const { run, printerName, lateMs } of plannedEnds(this.shop)) {
       if (lateMs > SLACK_MS && !this.late.has(run.id)) {
         this.late.add(run.id);
-        const minutes = Math.round(lateMs / 60_000);
-        const by = minutes < 120 ? `${String(minutes)} min` : `${(minutes / 60).toFixed(1)} h`;
-        this.tell(run.id, 'run.at-risk', `${run.name} on ${printerName} will be ${by} late as the line is now`);
+        this.tell(run.id, 'run.at-risk', { run: run.number, printer: printerName, lateMs });
       }
       if (lateMs === 0 && this.late.delete(run.id)) {
-        this.tell(run.id, 'run.in-time', `${run.name} on ${printerName} will be in time again`);
+        this.tell(run.id, 'run.in-time', { run: run.number, printer: printerName });
       }
     }
   }
 
-  private tell(runId: string, kind: string, text: string): void {
+  private tell<K extends EventKind>(runId: string, kind: K, data: EventData[K]): void {
     transact(this.shop, (work) => {
-      work.note({ kind, subject: ['run', runId], text });
+      work.note({ kind, subject: ['run', runId], actor: PROGRAM, data });
     });
   }
 }

@@ -1,10 +1,13 @@
+import { PROGRAM } from '../../../core/events/actor.ts';
+import { TESTER } from '../../testing/tester.ts';
 import { eq, inArray } from 'drizzle-orm';
 import fc from 'fast-check';
 import { jobStateFromPieces } from '../../../core/flow/job.ts';
 import { LIVE_RUN_STATES, RUN_STATES_ON_PRINTER } from '../../../core/flow/run.ts';
 import { pieceCounts } from '../../db/views.ts';
 import { spoolViews } from '../../db/printerViews.ts';
-import { events, jobs, pieces, printers, runPieces, runs, spoolLedger, spools } from '../../db/schema.ts';
+import { events, spoolLedger } from '../../db/records.ts';
+import { jobs, pieces, printers, runPieces, runs, spools } from '../../db/schema.ts';
 import type { RenderPool } from '../../work/pool.ts';
 import { Refused, transact } from '../../shop.ts';
 import { type TestShop, admitPlain, idle, openTestShop, report } from '../../testing/shopFixture.ts';
@@ -17,7 +20,9 @@ import { transitionRun } from '../run/transitionRun.ts';
 import { nestDraft } from '../layout/nestDraft.ts';
 import { printRest } from '../run/printRest.ts';
 import { rerouteRun } from '../run/rerouteRun.ts';
-import { cancelQueuedRun, queueRun, dissolveRun, returnToDraft } from '../run/runSteps.ts';
+import { queueRun } from '../run/queueRun.ts';
+import { cancelQueuedRun, dissolveRun } from '../run/cancelRun.ts';
+import { returnToDraft } from '../run/returnToDraft.ts';
 import { correctSpool } from '../media/spools.ts';
 import { startAnswer } from './mayStart.ts';
 
@@ -46,8 +51,8 @@ const runsIn = ({ shop }: World, ...states: string[]) =>
     .filter((run) => states.includes(run.state));
 
 async function draft({ shop }: World, jobIds: readonly string[]): Promise<string> {
-  const runId = createRun(shop, jobIds, 'test');
-  layOutRun(shop, runId, await nestDraft(shop, runId, 5));
+  const runId = createRun(shop, jobIds, TESTER);
+  layOutRun(shop, runId, await nestDraft(shop, runId, 5), { by: TESTER });
   return runId;
 }
 
@@ -84,7 +89,7 @@ const steps: fc.Arbitrary<readonly [name: string, step: Step]>[] = [
         .where(eq(pieces.state, 'owed'))
         .all();
       const job = pick(owing, at)?.job;
-      if (job) queueRun(world.shop, await draft(world, [job.id]), 'test');
+      if (job) queueRun(world.shop, await draft(world, [job.id]), TESTER);
     },
   ]),
   share.map((at) => [
@@ -100,7 +105,12 @@ const steps: fc.Arbitrary<readonly [name: string, step: Step]>[] = [
       const attempt = first.attempt + 1;
       transact(shop, (work) => {
         transitionRun(work, first.id, 'send', { attempt, spoolId });
-        work.note({ kind: 'run.sent', subject: ['run', first.id], text: 'sent' });
+        work.note({
+          kind: 'run.sent',
+          subject: ['run', first.id],
+          actor: PROGRAM,
+          data: { run: first.seq, printer: 'x' },
+        });
       });
       recordRunReport(shop, report(first.id, attempt, {}));
     },
@@ -160,29 +170,29 @@ const steps: fc.Arbitrary<readonly [name: string, step: Step]>[] = [
     (world) => {
       const run = pick(runsIn(world, 'queued'), at);
       if (!run) return;
-      if (what === 'back') returnToDraft(world.shop, run.id, 'test');
-      else cancelQueuedRun(world.shop, run.id, 'test');
+      if (what === 'back') returnToDraft(world.shop, run.id, TESTER);
+      else cancelQueuedRun(world.shop, run.id, TESTER);
     },
   ]),
   share.map((at) => [
     'a draft is taken apart',
     (world) => {
       const run = pick(runsIn(world, 'draft'), at);
-      if (run) dissolveRun(world.shop, run.id, 'test');
+      if (run) dissolveRun(world.shop, run.id, TESTER);
     },
   ]),
   fc.tuple(share, share).map(([at, where]) => [
     'a run goes to another printer',
     async (world) => {
       const run = pick(runsIn(world, 'queued', 'draft'), at);
-      if (run) await rerouteRun(world.shop, run.id, pick(PRINTERS, where) ?? 'heron', null, 'test');
+      if (run) await rerouteRun(world.shop, run.id, pick(PRINTERS, where) ?? 'heron', null, TESTER);
     },
   ]),
   fc.tuple(share, share).map(([at, where]) => [
     'the rest is printed',
     async (world) => {
       const run = pick(runsIn(world, 'failed', 'cancelled'), at);
-      if (run) await printRest(world.shop, run.id, pick(PRINTERS, where), 'test');
+      if (run) await printRest(world.shop, run.id, pick(PRINTERS, where), TESTER);
     },
   ]),
   fc.tuple(share, share).map(([at, turn]) => [
@@ -191,7 +201,7 @@ const steps: fc.Arbitrary<readonly [name: string, step: Step]>[] = [
       const printerId = pick(PRINTERS, at) ?? 'heron';
       const ids = queuedLine(world.shop.db, printerId).map(({ id }) => id);
       const from = Math.floor(turn * ids.length);
-      setLineOrder(world.shop, printerId, [...ids.slice(from), ...ids.slice(0, from)], 'test');
+      setLineOrder(world.shop, printerId, [...ids.slice(from), ...ids.slice(0, from)], TESTER);
     },
   ]),
   fc.tuple(share, share).map(([at, where]) => [
@@ -201,14 +211,14 @@ const steps: fc.Arbitrary<readonly [name: string, step: Step]>[] = [
       const printer = pick(world.shop.db.select().from(printers).all(), where);
       const source = printer?.config.sources[0];
       if (spool && printer && source)
-        await loadSpool(world.shop, spool.id, { printerId: printer.id, sourceId: source.id }, 'test');
+        await loadSpool(world.shop, spool.id, { printerId: printer.id, sourceId: source.id }, TESTER);
     },
   ]),
   share.map((at) => [
     'a spool is taken out',
     async (world) => {
       const spool = pick(world.shop.db.select().from(spools).all(), at);
-      if (spool) await unloadSpool(world.shop, spool.id, 'test');
+      if (spool) await unloadSpool(world.shop, spool.id, TESTER);
     },
   ]),
   fc.tuple(share, share).map(([at, left]) => [
@@ -217,7 +227,7 @@ const steps: fc.Arbitrary<readonly [name: string, step: Step]>[] = [
       const spool = pick(spoolViews(world.shop.db), at);
       // What a run is being printed from is not measured meanwhile.
       if (spool && !runsIn(world, ...RUN_STATES_ON_PRINTER).some((run) => run.spoolId === spool.id)) {
-        correctSpool(world.shop, spool.id, left * 50_000, 'measured', 'test');
+        correctSpool(world.shop, spool.id, left * 50_000, 'measured', TESTER);
       }
     },
   ]),

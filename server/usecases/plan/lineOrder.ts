@@ -1,9 +1,10 @@
+import { type Actor } from '../../../core/events/actor.ts';
 import { and, asc, eq } from 'drizzle-orm';
 import type { OrderProposal } from '../../../contract/api/fit.ts';
 import { planPrinter, planRun, rackOf } from '../../../core/schedule/planInput.ts';
 import type { OrderQuestion } from '../../../core/schedule/proposeOrder.ts';
 import type { Reader } from '../../db/open.ts';
-import { runName } from '../../db/runViews.ts';
+import { runName } from '../../../core/flow/runName.ts';
 import { printers, runs } from '../../db/schema.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
 import type { Floor } from './fit.ts';
@@ -23,7 +24,7 @@ export function queuedLine(db: Reader, printerId: string): RunRow[] {
  * Puts the queued runs of a printer into this order. Refused where the line is another than the person saw: a run that was
  * sent or queued meanwhile must not be put somewhere by chance.
  */
-export function setLineOrder(shop: Shop, printerId: string, runIds: readonly string[], who: string): void {
+export function setLineOrder(shop: Shop, printerId: string, runIds: readonly string[], actor: Actor): void {
   transact(shop, (work) => {
     const { tx } = work;
     const line = queuedLine(tx, printerId);
@@ -55,8 +56,8 @@ export function setLineOrder(shop: Shop, printerId: string, runIds: readonly str
     work.note({
       kind: 'line.ordered',
       subject: ['printer', printerId],
-      who,
-      text: `Line of ${printer?.name ?? printerId} put in another order${moved ? `: ${runName(moved.seq)} earlier` : ''}`,
+      actor,
+      data: { printer: printer?.name ?? printerId, moved: moved?.seq ?? null },
       undo: { label: 'Undo', method: 'PUT', path: `/api/printers/${printerId}/line`, body: { runIds: before } },
     });
   });
@@ -78,7 +79,7 @@ function mustKeepPairs(line: readonly RunRow[], runIds: readonly string[]): void
 }
 
 /** Not before this instant; null: whenever its turn comes. */
-export function fixStart(shop: Shop, runId: string, fixedStartMs: number | null, who: string): void {
+export function fixStart(shop: Shop, runId: string, fixedStartMs: number | null, actor: Actor): void {
   transact(shop, (work) => {
     const run = work.tx.select().from(runs).where(eq(runs.id, runId)).get();
     if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
@@ -90,11 +91,8 @@ export function fixStart(shop: Shop, runId: string, fixedStartMs: number | null,
     work.note({
       kind: 'run.start-fixed',
       subject: ['run', runId],
-      who,
-      text:
-        fixedStartMs === null
-          ? `${runName(run.seq)} starts when its turn comes`
-          : `${runName(run.seq)} has a fixed start`,
+      actor,
+      data: { run: run.seq, startMs: fixedStartMs },
       undo: {
         label: 'Undo',
         method: 'PUT',

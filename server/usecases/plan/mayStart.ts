@@ -1,14 +1,15 @@
+import { printerOf } from '../run/runRows.ts';
 import { eq } from 'drizzle-orm';
 import { type LoadedSpool, type StartAnswer, startCheck } from '../../../core/flow/startCheck.ts';
 import { neededMm } from '../../../core/stock/need.ts';
 import type { Reader } from '../../db/open.ts';
 import { feedingOf } from '../../db/feeding.ts';
 import { spoolViews } from '../../db/printerViews.ts';
-import { otherSide, runName } from '../../db/runViews.ts';
+import { runName } from '../../../core/flow/runName.ts';
+import { otherSide } from '../../db/runViews.ts';
 import { type printers, spools, stocks } from '../../db/schema.ts';
 import type { Shop } from '../../shop.ts';
 import { isBack } from '../layout/relayBack.ts';
-import { printerOf } from '../layout/layOutRun.ts';
 import type { RunRow } from '../run/transitionRun.ts';
 import { isAttended } from '../setup/shopSetup.ts';
 

@@ -1,3 +1,4 @@
+import { TESTER } from '../../testing/tester.ts';
 import { transact } from '../../shop.ts';
 import { type TestShop, admitPlain, openTestShop, report } from '../../testing/shopFixture.ts';
 import { changeJob } from '../ticket/changeJobs.ts';
@@ -7,7 +8,7 @@ import { recordRunReport } from '../device/machineReports.ts';
 import { transitionRun } from '../run/transitionRun.ts';
 import { nestDraft } from '../layout/nestDraft.ts';
 import { offersOf } from './offers.ts';
-import { queueRun } from '../run/runSteps.ts';
+import { queueRun } from '../run/queueRun.ts';
 
 let shop: TestShop;
 let close: () => void;
@@ -19,9 +20,9 @@ afterEach(() => {
 });
 
 async function queued(jobId: string): Promise<string> {
-  const runId = createRun(shop, [jobId], 'test');
-  layOutRun(shop, runId, await nestDraft(shop, runId, 20));
-  queueRun(shop, runId, 'test');
+  const runId = createRun(shop, [jobId], TESTER);
+  layOutRun(shop, runId, await nestDraft(shop, runId, 20), { by: TESTER });
+  queueRun(shop, runId, TESTER);
   return runId;
 }
 
@@ -38,10 +39,10 @@ function fail(runId: string, lengthMm: number): void {
 
 test('rests of failed runs first, then the line, each with the best other printer, or with what is in the way', async () => {
   const poster = admitPlain(shop, 'poster.pdf', [[800, 500]], 'bittern-photo');
-  changeJob(shop, poster, { copies: 4 }, 'test');
+  changeJob(shop, poster, { copies: 4 }, TESTER);
   const card = admitPlain(shop, 'card.pdf', [[300, 200]], 'bittern-photo');
   const rag = admitPlain(shop, 'rag.pdf', [[500, 700]], 'bittern-photo');
-  changeJob(shop, rag, { stockId: 'cotton-rag' }, 'test');
+  changeJob(shop, rag, { stockId: 'cotton-rag' }, TESTER);
   const broken = await queued(poster);
   await queued(card);
   await queued(rag);
@@ -56,7 +57,7 @@ test('rests of failed runs first, then the line, each with the best other printe
   // Only what is still owed is offered: two of the four came out whole; once they are in another run, nothing.
   const [rest] = offers;
   expect(rest?.to?.endMs).toBeGreaterThan(shop.clock.now());
-  createRun(shop, [poster], 'test');
+  createRun(shop, [poster], TESTER);
   expect((await offersOf(shop, 'bittern')).map(({ name }) => name)).toEqual(['Run 2', 'Run 3']);
 });
 

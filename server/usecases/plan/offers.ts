@@ -1,6 +1,7 @@
 import { and, asc, eq, gte, inArray } from 'drizzle-orm';
 import type { RunOffer } from '../../../contract/api/fit.ts';
-import { outstandingPieceRows, runName } from '../../db/runViews.ts';
+import { runName } from '../../../core/flow/runName.ts';
+import { outstandingPieceRows } from '../../db/runViews.ts';
 import { jobs, pieces, runPieces, runs } from '../../db/schema.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import { type FitWork, fitsOf, pagesOf, readFloor } from './fit.ts';

@@ -1,3 +1,4 @@
+import { type Actor } from '../../../core/events/actor.ts';
 import { asc } from 'drizzle-orm';
 import type { RuleList } from '../../../contract/api/shop.ts';
 import type { Rule } from '../../../core/routing/rules.ts';
@@ -20,7 +21,7 @@ export function ruleList(db: Reader): RuleList {
 }
 
 /** Sets all rules in their order at once; jobs that are here stay where they are. */
-export function setRules(shop: Shop, list: RuleList, who: string): void {
+export function setRules(shop: Shop, list: RuleList, actor: Actor): void {
   const ids = new Set(list.map(({ id }) => id));
   if (ids.size < list.length) throw new Refused(422, 'same-id', 'Two rules have the same id.');
   transact(shop, (work) => {
@@ -48,8 +49,8 @@ export function setRules(shop: Shop, list: RuleList, who: string): void {
     work.note({
       kind: 'rules.changed',
       subject: ['shop', 'rules'],
-      who,
-      text: `${String(list.length)} routing ${list.length === 1 ? 'rule' : 'rules'} set`,
+      actor,
+      data: { rules: list.length },
       undo: { label: 'Undo', method: 'PUT', path: '/api/rules', body: before },
     });
   });

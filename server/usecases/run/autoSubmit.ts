@@ -1,7 +1,7 @@
+import { PROGRAM, type Actor } from '../../../core/events/actor.ts';
 import { and, asc, eq, inArray, isNotNull, lte } from 'drizzle-orm';
 import { runWideDifference } from '../../../core/ticket/ticket.ts';
 import { jobs, pieces, queues, runs } from '../../db/schema.ts';
-import { runName } from '../../db/runViews.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
 import type { Db } from '../../db/open.ts';
 import type { RunRow } from './transitionRun.ts';
@@ -9,7 +9,7 @@ import { createRun, addJobsToRun } from './createRun.ts';
 import { layOutRun } from '../layout/layOutRun.ts';
 import { nestDraft } from '../layout/nestDraft.ts';
 import { ensurePdf } from '../output/runPdf.ts';
-import { queueRun } from './runSteps.ts';
+import { queueRun } from './queueRun.ts';
 
 /** A run that goes by itself is nested for so long; a person who wants more takes it on the Bench. */
 const NEST_MS = 600;
@@ -28,20 +28,20 @@ export async function autoSubmit(
   shop: Shop,
   jobIds: readonly string[],
   afterMin: number,
-  who: string,
+  actor: Actor,
 ): Promise<AutoSubmitResult> {
   const touched = new Set<string>();
   const stayed: { jobId: string; reason: string }[] = [];
   for (const group of likeJobs(shop, jobIds)) {
     try {
-      touched.add(intoRun(shop, group, afterMin, who));
+      touched.add(intoRun(shop, group, afterMin, actor));
     } catch (error) {
       if (!(error instanceof Refused)) throw error;
       stayed.push(...group.map((jobId) => ({ jobId, reason: error.message })));
     }
   }
   const runIds = [...touched];
-  for (const runId of runIds) if (afterMin === 0) await releaseRun(shop, runId, who);
+  for (const runId of runIds) if (afterMin === 0) await releaseRun(shop, runId, actor);
   return { runIds, stayed };
 }
 
@@ -65,7 +65,7 @@ function likeJobs(shop: Shop, jobIds: readonly string[]): string[][] {
   return groups.map((group) => group.map((job) => job.id));
 }
 
-function intoRun(shop: Shop, jobIds: readonly string[], afterMin: number, who: string): string {
+function intoRun(shop: Shop, jobIds: readonly string[], afterMin: number, actor: Actor): string {
   const first = shop.db
     .select()
     .from(jobs)
@@ -82,12 +82,12 @@ function intoRun(shop: Shop, jobIds: readonly string[], afterMin: number, who: s
           .all()
           .find((run) => runWideDifference(run.ticket, first.ticket.values) === undefined);
   if (open) {
-    addJobsToRun(shop, open.id, jobIds, who);
+    addJobsToRun(shop, open.id, jobIds, actor);
     return open.id;
   }
   // In one: a run that is there without its instant would wait on the Bench for ever.
   return shop.db.transaction(() => {
-    const runId = createRun(shop, jobIds, who);
+    const runId = createRun(shop, jobIds, actor);
     transact(shop, ({ tx, nowMs, touch }) => {
       tx.update(runs)
         .set({ goAtMs: nowMs + afterMin * 60_000 })
@@ -102,18 +102,18 @@ function intoRun(shop: Shop, jobIds: readonly string[], afterMin: number, who: s
 /** Runs that are being released: who asks for one of them a second time waits for the same end. */
 const releasing = new WeakMap<Db, Map<string, Promise<boolean>>>();
 
-function releaseRun(shop: Shop, runId: string, who: string): Promise<boolean> {
+function releaseRun(shop: Shop, runId: string, actor: Actor): Promise<boolean> {
   const under = releasing.get(shop.db) ?? new Map<string, Promise<boolean>>();
   releasing.set(shop.db, under);
   const known = under.get(runId);
   if (known) return known;
-  const released = release(shop, runId, who).finally(() => under.delete(runId));
+  const released = release(shop, runId, actor).finally(() => under.delete(runId));
   under.set(runId, released);
   return released;
 }
 
 /** Nests and queues a run that goes by itself. What can't go stays a draft for a person, and the wire says why. */
-async function release(shop: Shop, runId: string, who: string): Promise<boolean> {
+async function release(shop: Shop, runId: string, actor: Actor): Promise<boolean> {
   const row = () => shop.db.select().from(runs).where(eq(runs.id, runId)).get();
   const before = row();
   if (before?.goAtMs == null || before.state !== 'draft') return false;
@@ -121,10 +121,10 @@ async function release(shop: Shop, runId: string, who: string): Promise<boolean>
     const layout = await nestDraft(shop, runId, NEST_MS);
     // Who has laid it out meanwhile has taken it in hand; their layout stays.
     if (row()?.version !== before.version) return false;
-    layOutRun(shop, runId, layout, { by: 'itself', ifVersion: before.version });
+    layOutRun(shop, runId, layout, { by: PROGRAM, ifVersion: before.version });
     await ensurePdf(shop, runId);
     if (row()?.goAtMs == null) return false;
-    queueRun(shop, runId, who);
+    queueRun(shop, runId, actor);
     return true;
   } catch (error) {
     if (!(error instanceof Refused)) throw error;
@@ -140,7 +140,8 @@ async function release(shop: Shop, runId: string, who: string): Promise<boolean>
       work.note({
         kind: 'run.stayed',
         subject: ['run', runId],
-        text: `${runName(run.seq)} waits on the Bench: ${error.message}`,
+        actor,
+        data: { run: run.seq, reason: error.message },
       });
     });
     return false;
@@ -154,7 +155,7 @@ export async function releaseDueRuns(shop: Shop): Promise<void> {
     .from(runs)
     .where(and(eq(runs.state, 'draft'), lte(runs.goAtMs, shop.clock.now())))
     .all();
-  for (const { id } of due) await releaseRun(shop, id, 'system');
+  for (const { id } of due) await releaseRun(shop, id, PROGRAM);
 }
 
 /** Jobs that came in by the rule *go* and are ready, not yet in a run. */
@@ -177,5 +178,5 @@ export async function autoSubmitArrived(
     .where(and(inArray(jobs.id, [...jobIds]), eq(jobs.state, 'ready')))
     .all()
     .map((row) => row.id);
-  if (ready.length > 0) await autoSubmit(shop, ready, first.queue.goAfterMin, 'system');
+  if (ready.length > 0) await autoSubmit(shop, ready, first.queue.goAfterMin, PROGRAM);
 }

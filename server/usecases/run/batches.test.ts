@@ -1,3 +1,4 @@
+import { TESTER } from '../../testing/tester.ts';
 import { jobs, queues } from '../../db/schema.ts';
 import { eq } from 'drizzle-orm';
 import { runDetail } from '../../db/runViews.ts';
@@ -8,7 +9,7 @@ import { createRun } from './createRun.ts';
 import { layOutRun } from '../layout/layOutRun.ts';
 import { nestDraft } from '../layout/nestDraft.ts';
 import { copyQueue } from '../setup/queues.ts';
-import { queueRun } from './runSteps.ts';
+import { queueRun } from './queueRun.ts';
 
 let shop: TestShop;
 let close: () => void;
@@ -24,8 +25,8 @@ test('what shares printer, stock and mode is proposed; lengths are those that th
   const fine = admitPlain(shop, 'fine.pdf', [[700, 500]]);
   const label = admitPlain(shop, 'label.pdf', [[100, 60]], 'magpie-labels');
   if (!a || !b) throw new Error('no jobs');
-  changeJob(shop, fine, { modeId: 'fine' }, 'test');
-  changeJob(shop, a, { dueMs: 1 }, 'test');
+  changeJob(shop, fine, { modeId: 'fine' }, TESTER);
+  changeJob(shop, a, { dueMs: 1 }, TESTER);
   const { batches, waiting } = await batchesProposed(shop);
   expect(waiting).toBe(4);
   expect(batches).toHaveLength(1);
@@ -39,8 +40,8 @@ test('what shares printer, stock and mode is proposed; lengths are those that th
   expect(batch?.nearly).toEqual([{ jobId: fine, sourceName: 'fine.pdf', differs: 'print mode' }]);
   const trailerMm = 60;
   const lengthOf = async (ids: readonly string[]): Promise<number> => {
-    const runId = createRun(shop, ids, 'test');
-    layOutRun(shop, runId, await nestDraft(shop, runId, 50));
+    const runId = createRun(shop, ids, TESTER);
+    layOutRun(shop, runId, await nestDraft(shop, runId, 50), { by: TESTER });
     return (runDetail(shop.db, runId)?.lengthMm ?? 0) + trailerMm;
   };
   expect(batch?.lengthMm).toBeCloseTo(await lengthOf([a, b]), 3);
@@ -52,12 +53,12 @@ test('what shares printer, stock and mode is proposed; lengths are those that th
 
 test('a batch is printed after what is in line, and the changes that it saves are counted in the order of arrival', async () => {
   const ids = ['one.pdf', 'two.pdf', 'three.pdf', 'four.pdf'].map((name) => admitPlain(shop, name, [[700, 500]]));
-  for (const id of [ids[1], ids[3]]) if (id !== undefined) changeJob(shop, id, { modeId: 'fine' }, 'test');
+  for (const id of [ids[1], ids[3]]) if (id !== undefined) changeJob(shop, id, { modeId: 'fine' }, TESTER);
   const before = await batchesProposed(shop);
   expect([before.changeOversBefore, before.changeOversAfter]).toEqual([3, 1]);
-  const ahead = createRun(shop, [admitPlain(shop, 'ahead.pdf', [[1500, 4000]])], 'test');
-  layOutRun(shop, ahead, await nestDraft(shop, ahead, 20));
-  queueRun(shop, ahead, 'test');
+  const ahead = createRun(shop, [admitPlain(shop, 'ahead.pdf', [[1500, 4000]])], TESTER);
+  layOutRun(shop, ahead, await nestDraft(shop, ahead, 20), { by: TESTER });
+  queueRun(shop, ahead, TESTER);
   const { estimateMs } = runDetail(shop.db, ahead) ?? { estimateMs: 0 };
   const [first, second] = (await batchesProposed(shop)).batches;
   expect((first?.endMs ?? 0) - (first?.timeMs ?? 0) - shop.clock.now()).toBeGreaterThan(estimateMs - 5000);
@@ -65,13 +66,13 @@ test('a batch is printed after what is in line, and the changes that it saves ar
 });
 
 test('queues that feed one printer share a batch and a run', async () => {
-  const copyId = copyQueue(shop, 'heron-banners', 'Rush banners', 'test');
+  const copyId = copyQueue(shop, 'heron-banners', 'Rush banners', TESTER);
   const name = shop.db.select().from(queues).where(eq(queues.id, copyId)).get()?.name;
   expect(name).toBe('Rush banners');
   const a = admitPlain(shop, 'a.pdf', [[700, 500]]);
   const b = admitPlain(shop, 'b.pdf', [[700, 500]], copyId);
   expect((await batchesProposed(shop)).batches[0]?.jobs.map((job) => job.jobId)).toEqual([a, b]);
-  const run = runDetail(shop.db, createRun(shop, [a, b], 'test'));
+  const run = runDetail(shop.db, createRun(shop, [a, b], TESTER));
   expect(run).toMatchObject({ printerId: 'heron', jobCount: 2 });
   expect(shop.db.select().from(jobs).all()).toHaveLength(2);
 });

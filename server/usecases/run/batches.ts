@@ -1,3 +1,4 @@
+import { modeOf } from './runRows.ts';
 import { asc, inArray } from 'drizzle-orm';
 import type { BatchProposal, BatchesAnswer } from '../../../contract/api/batch.ts';
 import { runTime } from '../../../core/estimate/runTime.ts';
@@ -9,7 +10,6 @@ import { outstandingPieceRows } from '../../db/runViews.ts';
 import { jobs, printers, queues, runs, stocks } from '../../db/schema.ts';
 import type { Shop } from '../../shop.ts';
 import { TICKET_LABELS } from '../ticket/changeJobs.ts';
-import { modeOf } from '../layout/measureRun.ts';
 
 type JobRow = typeof jobs.$inferSelect;
 type PrinterRow = typeof printers.$inferSelect;

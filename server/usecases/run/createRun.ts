@@ -1,13 +1,15 @@
-import { and, asc, eq, inArray, max } from 'drizzle-orm';
+import { newRun } from './newRun.ts';
+import { type Actor } from '../../../core/events/actor.ts';
+import { and, asc, eq, inArray } from 'drizzle-orm';
 import { MAX_NEST_PIECES } from '../../../core/layout/nestInput.ts';
 import { runWideDifference } from '../../../core/ticket/ticket.ts';
-import { jobs, pieces, queues, runPieces, runs, spools, stocks } from '../../db/schema.ts';
-import { outstandingPieceRows, runName } from '../../db/runViews.ts';
+import { jobs, queues, runPieces, runs, spools, stocks } from '../../db/schema.ts';
+import { runName } from '../../../core/flow/runName.ts';
+import { outstandingPieceRows } from '../../db/runViews.ts';
 import { choosePrinter } from '../plan/choosePrinter.ts';
 import { runMedia } from './runMedia.ts';
-import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
-import { batches } from '../../db/batches.ts';
-import { updateJobStates } from '../ticket/jobStates.ts';
+import { Refused, type Shop, type Work, transact } from '../../shop.ts';
+import { assignPieces, outstandingPiecesOf } from './pieces.ts';
 
 const NAMES = {
   stockId: 'stock',
@@ -19,9 +21,9 @@ const NAMES = {
 };
 
 /** Puts everything that jobs still owe into a new draft, on the printer and spool of their queue. */
-export function createRun(shop: Shop, jobIds: readonly string[], who: string): string {
+export function createRun(shop: Shop, jobIds: readonly string[], actor: Actor): string {
   return transact(shop, (work) => {
-    const { tx, nowMs } = work;
+    const { tx } = work;
     const rows = tx
       .select()
       .from(jobs)
@@ -54,42 +56,30 @@ export function createRun(shop: Shop, jobIds: readonly string[], who: string): s
       .from(spools)
       .where(and(eq(spools.printerId, printer.id), eq(spools.stockId, stock.id)))
       .get();
-    const last = tx
-      .select({ position: max(runs.position) })
-      .from(runs)
-      .where(eq(runs.printerId, printer.id))
-      .get();
-    const id = newId('run');
     const { config } = printer;
-    const run = tx
-      .insert(runs)
-      .values({
-        id,
-        printerId: printer.id,
-        queueId: queue.id,
-        spoolId: spool?.id ?? null,
-        state: 'draft',
-        position: (last?.position ?? 0) + 1,
-        ticket: first.ticket.values,
-        ...runMedia(
-          config,
-          stock,
-          spool,
-          queue.gapMm,
-          first.ticket.values.edgeToEdge,
-          [...outstandingPieceRows(tx, jobIds).values()].flat(),
-        ),
-        inkMl: {},
-        createdMs: nowMs,
-      })
-      .returning()
-      .get();
+    const run = newRun(work, {
+      madeBy: 'from jobs',
+      from: null,
+      printerId: printer.id,
+      queueId: queue.id,
+      spoolId: spool?.id ?? null,
+      ticket: first.ticket.values,
+      ...runMedia(
+        config,
+        stock,
+        spool,
+        queue.gapMm,
+        first.ticket.values.edgeToEdge,
+        [...outstandingPieceRows(tx, jobIds).values()].flat(),
+      ),
+    });
+    const { id } = run;
     assignPieces(work, id, owed);
     work.note({
       kind: 'run.drafted',
       subject: ['run', id],
-      who,
-      text: `${runName(run.seq)}: ${counted(owed.length, 'piece')} of ${counted(rows.length, 'job')} on the Bench for ${printer.name}`,
+      actor,
+      data: { run: run.seq, pieces: owed.length, jobs: rows.length, printer: printer.name },
     });
     work.touch({ type: 'run', id });
     return id;
@@ -97,7 +87,7 @@ export function createRun(shop: Shop, jobIds: readonly string[], who: string): s
 }
 
 /** Puts what more jobs owe into a draft that has not been laid out by a person. */
-export function addJobsToRun(shop: Shop, runId: string, jobIds: readonly string[], who: string): void {
+export function addJobsToRun(shop: Shop, runId: string, jobIds: readonly string[], actor: Actor): void {
   transact(shop, (work) => {
     const { tx } = work;
     const run = tx.select().from(runs).where(eq(runs.id, runId)).get();
@@ -127,69 +117,11 @@ export function addJobsToRun(shop: Shop, runId: string, jobIds: readonly string[
     work.note({
       kind: 'run.joined',
       subject: ['run', runId],
-      who,
-      text: `${runName(run.seq)}: ${counted(owed.length, 'more piece')}`,
+      actor,
+      data: { run: run.seq, pieces: owed.length },
     });
     work.touch({ type: 'run', id: runId });
   });
-}
-
-function counted(n: number, what: string): string {
-  return `${String(n)} ${what}${n === 1 ? '' : 's'}`;
-}
-
-type OutstandingPieces = readonly { readonly id: string; readonly jobId: string }[];
-
-function outstandingPiecesOf({ tx }: Work, jobIds: readonly string[]): OutstandingPieces {
-  return tx
-    .select({ id: pieces.id, jobId: pieces.jobId })
-    .from(pieces)
-    .where(and(inArray(pieces.jobId, [...jobIds]), eq(pieces.state, 'owed')))
-    .all();
-}
-
-/** Pieces become a run's. Who lays a job out has looked at it. */
-export function assignPieces(work: Work, runId: string, owed: OutstandingPieces): void {
-  const { tx } = work;
-  for (const batch of batches(owed)) {
-    tx.insert(runPieces)
-      .values(batch.map((piece) => ({ runId, pieceId: piece.id })))
-      .run();
-    const held = tx
-      .update(pieces)
-      .set({ state: 'placed', runId })
-      .where(
-        and(
-          inArray(
-            pieces.id,
-            batch.map((piece) => piece.id),
-          ),
-          eq(pieces.state, 'owed'),
-        ),
-      )
-      .run().changes;
-    if (held !== batch.length) throw new Error('a piece was taken within one transaction');
-  }
-  const jobIds = [...new Set(owed.map((piece) => piece.jobId))];
-  tx.update(jobs)
-    .set({ state: 'ready' })
-    .where(and(inArray(jobs.id, jobIds), eq(jobs.state, 'checked')))
-    .run();
-  updateJobStates(work, jobIds);
-}
-
-/** Takes the pieces of a run that are owed; refused where another live run was faster. */
-export function claimPieces({ tx }: Work, runId: string): void {
-  const own = tx.select({ id: runPieces.pieceId }).from(runPieces).where(eq(runPieces.runId, runId));
-  const wanted = own.all().length;
-  const held = tx
-    .update(pieces)
-    .set({ state: 'placed', runId })
-    .where(and(inArray(pieces.id, own), eq(pieces.state, 'owed')))
-    .run().changes;
-  if (held !== wanted) {
-    throw new Refused(409, 'pieces-taken', `${wanted - held} of the pieces are in another run or printed already.`);
-  }
 }
 
 function mustGoTogether({ tx }: Work, first: typeof jobs.$inferSelect, job: typeof jobs.$inferSelect): void {

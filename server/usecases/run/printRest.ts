@@ -1,11 +1,12 @@
+import { runInPlaceOf, layAndQueue, rerouteRun } from './rerouteRun.ts';
+import { type Actor } from '../../../core/events/actor.ts';
 import { and, eq, inArray } from 'drizzle-orm';
-import { runName } from '../../db/runViews.ts';
+import { runName } from '../../../core/flow/runName.ts';
 import { pieces, printers, runPieces, runs } from '../../db/schema.ts';
-import { Refused, type Shop, newId, transact } from '../../shop.ts';
-import { assignPieces } from './createRun.ts';
+import { Refused, type Shop, transact } from '../../shop.ts';
+import { assignPieces } from './pieces.ts';
 import { jobsOfRun } from '../ticket/jobStates.ts';
 import { queuedLine } from '../plan/lineOrder.ts';
-import { insertRun, layAndQueue, rerouteRun } from './rerouteRun.ts';
 
 /**
  * Prints what a failed or cancelled run did not bring out whole: its pieces that are still owed, as a new run that goes
@@ -15,7 +16,7 @@ export async function printRest(
   shop: Shop,
   runId: string,
   printerId: string | undefined,
-  who: string,
+  actor: Actor,
 ): Promise<string> {
   const id = transact(shop, (work) => {
     const { tx } = work;
@@ -35,15 +36,20 @@ export async function printRest(
     }
     const printer = tx.select().from(printers).where(eq(printers.id, was.printerId)).get();
     if (!printer) throw new Error(`run ${runId} has no printer`);
-    const made = newId('run');
-    insertRun(work, { id: made, was, printer, queueId: was.queueId, ticket: was.ticket });
+    const { id: made } = runInPlaceOf(work, {
+      madeBy: 'rest',
+      was,
+      printer,
+      queueId: was.queueId,
+      ticket: was.ticket,
+    });
     assignPieces(work, made, owed);
     const all = tx.select({ id: runPieces.pieceId }).from(runPieces).where(eq(runPieces.runId, runId)).all().length;
     work.note({
       kind: 'run.rest',
       subject: ['run', made],
-      who,
-      text: `${String(owed.length)} of ${String(all)} pieces of ${runName(was.seq)} are printed again`,
+      actor,
+      data: { run: was.seq, pieces: owed.length, of: all },
     });
     work.touch(
       { type: 'run', id: made },
@@ -53,10 +59,10 @@ export async function printRest(
   });
   const first = queuedLine(shop.db, printerId ?? id.printerId)[0]?.id ?? null;
   if (printerId === undefined || printerId === id.printerId) {
-    await layAndQueue(shop, id.made, first, who);
+    await layAndQueue(shop, id.made, first, actor);
     return id.made;
   }
-  const moved = await rerouteRun(shop, id.made, printerId, null, who);
-  await layAndQueue(shop, moved, first, who);
+  const moved = await rerouteRun(shop, id.made, printerId, null, actor);
+  await layAndQueue(shop, moved, first, actor);
   return moved;
 }

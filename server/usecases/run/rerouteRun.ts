@@ -1,13 +1,17 @@
-import { and, eq, inArray, max } from 'drizzle-orm';
+import { newRun } from './newRun.ts';
+import { runRow } from './runRows.ts';
+import { PROGRAM, type Actor } from '../../../core/events/actor.ts';
+import { and, eq, inArray } from 'drizzle-orm';
 import type { MoveOffer } from '../../../contract/api/shop.ts';
 import { setHere } from '../../../core/ticket/ticket.ts';
 import type { Fit } from '../../../core/routing/fitList.ts';
 import { batches } from '../../db/batches.ts';
-import { outstandingPieceRows, runName, runPieceRows } from '../../db/runViews.ts';
-import { jobs, pieces, printers, queues, runs, spools, stocks } from '../../db/schema.ts';
+import { runName } from '../../../core/flow/runName.ts';
+import { outstandingPieceRows, runPieceRows } from '../../db/runViews.ts';
+import { jobs, pieces, printers, queues, spools, stocks } from '../../db/schema.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 import { anewFor, changeOne } from '../ticket/changeJobs.ts';
-import { assignPieces } from './createRun.ts';
+import { assignPieces, releasePieces } from './pieces.ts';
 import { type Floor, type FitWork, fitsOf, pagesOf, queueFor, readFloor } from '../plan/fit.ts';
 import { jobsOfRun } from '../ticket/jobStates.ts';
 import { layOutRun } from '../layout/layOutRun.ts';
@@ -16,7 +20,7 @@ import { type RunRow, transitionRun } from './transitionRun.ts';
 import { nestDraft } from '../layout/nestDraft.ts';
 import { ensurePdf } from '../output/runPdf.ts';
 import { runMedia } from './runMedia.ts';
-import { releasePieces, queueRun } from './runSteps.ts';
+import { queueRun } from './queueRun.ts';
 import { TicketService } from '../ticket/ticketService.ts';
 
 const NEST_MS = 600;
@@ -43,12 +47,12 @@ function workOfRun(shop: Shop, run: RunRow): FitWork {
 
 /** The fit list of a run: printers that could take it in place of its own. */
 export function fitsOfRun(shop: Shop, runId: string, floor: Floor = readFloor(shop)): Fit[] {
-  return fitsOf(floor, workOfRun(shop, runRow(shop, runId)), runId);
+  return fitsOf(floor, workOfRun(shop, runRow(shop.db, runId)), runId);
 }
 
 /** What a move to another printer would change, before anything is moved. */
 export function moveOffer(shop: Shop, runId: string, printerId: string): MoveOffer {
-  return offerOf(runRow(shop, runId), fitsOfRun(shop, runId), printerId);
+  return offerOf(runRow(shop.db, runId), fitsOfRun(shop, runId), printerId);
 }
 
 function offerOf(run: RunRow, fits: readonly Fit[], printerId: string): MoveOffer {
@@ -97,37 +101,37 @@ export async function rerouteRun(
   runId: string,
   printerId: string,
   before: string | null,
-  who: string,
+  actor: Actor,
 ): Promise<string> {
   const floor = readFloor(shop);
-  const was = runRow(shop, runId);
+  const was = runRow(shop.db, runId);
   const fits = fitsOfRun(shop, runId, floor);
   const [trouble] = offerOf(was, fits, printerId).troubles;
   if (trouble) throw new Refused(409, trouble.code, `${trouble.text}.`, undefined, trouble.way);
   const fit = fits.find((each) => each.printerId === printerId);
   const modeId = fit?.can === true ? fit.modeId : was.ticket.modeId;
-  const id = transact(shop, (work) => takeOver(work, floor, was, printerId, modeId, who));
+  const id = transact(shop, (work) => takeOver(work, floor, was, printerId, modeId, actor));
   if (was.state === 'draft') {
-    layOutRun(shop, id, await nestDraft(shop, id, NEST_MS), { by: 'itself' });
+    layOutRun(shop, id, await nestDraft(shop, id, NEST_MS), { by: PROGRAM });
     return id;
   }
-  await layAndQueue(shop, id, before, who);
+  await layAndQueue(shop, id, before, actor);
   return id;
 }
 
 /** Nests a new draft, queues it, and puts it before another in the line. Where that fails the draft stays. */
-export async function layAndQueue(shop: Shop, id: string, before: string | null, who: string): Promise<void> {
-  layOutRun(shop, id, await nestDraft(shop, id, NEST_MS), { by: 'itself' });
+export async function layAndQueue(shop: Shop, id: string, before: string | null, actor: Actor): Promise<void> {
+  layOutRun(shop, id, await nestDraft(shop, id, NEST_MS), { by: PROGRAM });
   await ensurePdf(shop, id);
-  queueRun(shop, id, who);
+  queueRun(shop, id, actor);
   if (before === null) return;
-  const line = queuedLine(shop.db, runRow(shop, id).printerId).map((run) => run.id);
+  const line = queuedLine(shop.db, runRow(shop.db, id).printerId).map((run) => run.id);
   const rest = line.filter((each) => each !== id);
   const at = rest.indexOf(before);
-  if (at >= 0) setLineOrder(shop, runRow(shop, id).printerId, [...rest.slice(0, at), id, ...rest.slice(at)], who);
+  if (at >= 0) setLineOrder(shop, runRow(shop.db, id).printerId, [...rest.slice(0, at), id, ...rest.slice(at)], actor);
 }
 
-function takeOver(work: Work, floor: Floor, was: RunRow, printerId: string, modeId: string, who: string): string {
+function takeOver(work: Work, floor: Floor, was: RunRow, printerId: string, modeId: string, actor: Actor): string {
   const { tx, nowMs } = work;
   const printer = tx.select().from(printers).where(eq(printers.id, printerId)).get();
   const queueId = queueFor(floor, printerId, was.ticket.stockId);
@@ -144,14 +148,13 @@ function takeOver(work: Work, floor: Floor, was: RunRow, printerId: string, mode
   });
   releasePieces(work, was.id);
   const ticket = moveJobs(work, jobIds, queueId, { stockId: was.ticket.stockId, modeId });
-  const id = newId('run');
-  insertRun(work, { id, was, printer, queueId, ticket });
+  const { id } = runInPlaceOf(work, { madeBy: 'moved', was, printer, queueId, ticket });
   for (const batch of batches(pieceRows)) assignPieces(work, id, batch);
   work.note({
     kind: 'run.moved',
     subject: ['run', id],
-    who,
-    text: `${runName(was.seq)} moved to ${printer.name}`,
+    actor,
+    data: { run: was.seq, printer: printer.name },
   });
   work.touch({ type: 'run', id });
   return id;
@@ -185,8 +188,8 @@ function moveJobs(
   return values;
 }
 
-interface NewRun {
-  readonly id: string;
+interface Follower {
+  readonly madeBy: 'moved' | 'rest';
   readonly was: RunRow;
   readonly printer: typeof printers.$inferSelect;
   readonly queueId: string;
@@ -194,8 +197,8 @@ interface NewRun {
 }
 
 /** A draft for another printer with what a person had set on the run that it follows. */
-export function insertRun(work: Work, { id, was, printer, queueId, ticket }: NewRun): void {
-  const { tx, nowMs } = work;
+export function runInPlaceOf(work: Work, { madeBy, was, printer, queueId, ticket }: Follower): RunRow {
+  const { tx } = work;
   const stock = tx.select().from(stocks).where(eq(stocks.id, ticket.stockId)).get();
   const queue = tx.select().from(queues).where(eq(queues.id, queueId)).get();
   if (!stock || !queue) throw new Error(`stock or queue of ${was.id} is missing`);
@@ -204,38 +207,23 @@ export function insertRun(work: Work, { id, was, printer, queueId, ticket }: New
     .from(spools)
     .where(and(eq(spools.printerId, printer.id), eq(spools.stockId, stock.id)))
     .get();
-  const last = tx
-    .select({ position: max(runs.position) })
-    .from(runs)
-    .get();
   const owed = [...outstandingPieceRows(tx, jobsOfRun(work, was.id)).values()].flat();
   const { mediaWidthMm, settings } = runMedia(printer.config, stock, spool, queue.gapMm, ticket.edgeToEdge, owed);
   const { marks, order, byContour } = was.settings;
-  tx.insert(runs)
-    .values({
-      id,
-      printerId: printer.id,
-      queueId,
-      spoolId: spool?.id ?? null,
-      state: 'draft',
-      position: (last?.position ?? 0) + 1,
-      settings: {
-        ...settings,
-        ...(marks ? { marks } : {}),
-        ...(order ? { order } : {}),
-        ...(byContour === undefined ? {} : { byContour }),
-      },
-      ticket,
-      mediaWidthMm,
-      inkMl: {},
-      fixedStartMs: was.fixedStartMs,
-      createdMs: nowMs,
-    })
-    .run();
-}
-
-function runRow(shop: Shop, runId: string): RunRow {
-  const run = shop.db.select().from(runs).where(eq(runs.id, runId)).get();
-  if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
-  return run;
+  return newRun(work, {
+    madeBy,
+    from: was,
+    printerId: printer.id,
+    queueId,
+    spoolId: spool?.id ?? null,
+    settings: {
+      ...settings,
+      ...(marks ? { marks } : {}),
+      ...(order ? { order } : {}),
+      ...(byContour === undefined ? {} : { byContour }),
+    },
+    ticket,
+    mediaWidthMm,
+    fixedStartMs: was.fixedStartMs,
+  });
 }

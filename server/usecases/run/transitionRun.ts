@@ -1,7 +1,8 @@
 import { and, eq, inArray } from 'drizzle-orm';
 import { type RunAction, nextRunState, runStatesBefore } from '../../../core/flow/run.ts';
 import { runs } from '../../db/schema.ts';
-import { runName } from '../../db/runViews.ts';
+import { runName } from '../../../core/flow/runName.ts';
+import { recordAttempt } from './attempts.ts';
 import { Refused, type Work } from '../../shop.ts';
 
 export type RunRow = typeof runs.$inferSelect;
@@ -26,6 +27,7 @@ export function transitionRun(work: Work, runId: string, action: RunAction, chan
     .where(and(eq(runs.id, runId), inArray(runs.state, [...runStatesBefore(action)])))
     .returning()
     .get();
+  recordAttempt(work, row, moved);
   work.touch({ type: 'run', id: runId }, { type: 'printer', id: row.printerId });
   if (row.spoolId !== null) work.touch({ type: 'spool', id: row.spoolId });
   return moved;

@@ -1,8 +1,10 @@
+import { TESTER } from '../../testing/tester.ts';
 import { mkdirSync, mkdtempSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { homedir, tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { eq } from 'drizzle-orm';
-import { events, hotFolders } from '../../db/schema.ts';
+import { events } from '../../db/records.ts';
+import { hotFolders } from '../../db/schema.ts';
 import { type TestShop, openTestShop } from '../../testing/shopFixture.ts';
 import { placeOf } from './hotFolderPlace.ts';
 import { createHotFolder, removeHotFolder } from './hotFolders.ts';
@@ -19,7 +21,7 @@ afterEach(() => {
   rmSync(outside, { recursive: true, force: true });
 });
 
-const make = (path: string, more = {}) => createHotFolder(shop, { queueId: 'magpie-labels', path, ...more }, 'test');
+const make = (path: string, more = {}) => createHotFolder(shop, { queueId: 'magpie-labels', path, ...more }, TESTER);
 
 test('a name lies with the others, a path where it says', () => {
   expect(placeOf(shop, ' decals ')).toBe(join(shop.paths.hotFolders, 'decals'));
@@ -85,8 +87,8 @@ test('subfolders that would be looked into count, too; a folder given up comes b
   mkdirSync(join(path, 'Marram'), { recursive: true });
   writeFileSync(join(path, 'Marram', 'a.pdf'), 'x');
   const id = await make(path);
-  removeHotFolder(shop, id, 'test');
+  removeHotFolder(shop, id, TESTER);
   await expect(make(path, { subfolders: 'customer' })).rejects.toMatchObject({ figures: { files: 1 } });
   const undo = shop.db.select().from(events).where(eq(events.kind, 'folder.removed')).get()?.undo?.body;
-  await expect(createHotFolder(shop, undo as never, 'test')).resolves.toMatch(/^folder-/);
+  await expect(createHotFolder(shop, undo as never, TESTER)).resolves.toMatch(/^folder-/);
 });

@@ -1,3 +1,4 @@
+import { type Actor } from '../../../core/events/actor.ts';
 import { sep } from 'node:path';
 import { and, eq } from 'drizzle-orm';
 import type { HotFolderChange, HotFolderCreate } from '../../../contract/api/ticket.ts';
@@ -8,7 +9,7 @@ import { mustBeConfirmed, placeOf } from './hotFolderPlace.ts';
 import { TicketService } from '../ticket/ticketService.ts';
 
 /** Describes a new hot folder; one that holds files already only where whoever asks knows that they will be taken. */
-export async function createHotFolder(shop: Shop, order: HotFolderCreate, who: string): Promise<string> {
+export async function createHotFolder(shop: Shop, order: HotFolderCreate, actor: Actor): Promise<string> {
   const { admitExisting = false, ...folder } = order;
   const path = placeOf(shop, folder.path);
   await mustBeConfirmed(path, folder.subfolders ?? 'not looked into', admitExisting);
@@ -26,8 +27,8 @@ export async function createHotFolder(shop: Shop, order: HotFolderCreate, who: s
     work.note({
       kind: 'folder.created',
       subject: ['hot folder', id],
-      who,
-      text: `Hot folder ${path} feeds ${queue.name}`,
+      actor,
+      data: { path, queue: queue.name },
     });
     return id;
   });
@@ -64,7 +65,7 @@ function mustMakeSense({ tx }: Work, { namePattern, presetId }: HotFolderChange)
   throw new Refused(422, 'bad-pattern', `The name pattern can't be used: ${why}.`, { ...pattern.reason });
 }
 
-export function changeHotFolder(shop: Shop, id: string, change: HotFolderChange, who: string): void {
+export function changeHotFolder(shop: Shop, id: string, change: HotFolderChange, actor: Actor): void {
   transact(shop, (work) => {
     const before = folderRow(work, id);
     if (Object.keys(change).length === 0) return;
@@ -72,22 +73,18 @@ export function changeHotFolder(shop: Shop, id: string, change: HotFolderChange,
     work.tx.update(hotFolders).set(change).where(eq(hotFolders.id, id)).run();
     work.touch({ type: 'queue', id: before.queueId });
     const was = Object.fromEntries(Object.keys(change).map((key) => [key, before[key as keyof HotFolderChange]]));
-    const text =
-      change.paused === undefined
-        ? `Hot folder ${before.path} changed`
-        : `Hot folder ${before.path} ${change.paused ? 'paused' : 'goes on'}`;
     work.note({
       kind: 'folder.changed',
       subject: ['hot folder', id],
-      who,
-      text,
+      actor,
+      data: { path: before.path, paused: change.paused ?? null },
       undo: { label: 'Undo', method: 'PATCH', path: `/api/hot-folders/${id}`, body: was },
     });
   });
 }
 
 /** Gives a folder up; files that lie in it stay there. */
-export function removeHotFolder(shop: Shop, id: string, who: string): void {
+export function removeHotFolder(shop: Shop, id: string, actor: Actor): void {
   transact(shop, (work) => {
     const { queueId, path, presetId, arrivalRule, namePattern, subfolders, afterwards } = folderRow(work, id);
     work.tx
@@ -100,8 +97,8 @@ export function removeHotFolder(shop: Shop, id: string, who: string): void {
     work.note({
       kind: 'folder.removed',
       subject: ['hot folder', id],
-      who,
-      text: `${path} is no hot folder any more; its files stay there`,
+      actor,
+      data: { path },
       undo: {
         label: 'Undo',
         method: 'POST',

@@ -1,3 +1,4 @@
+import { type Actor } from '../../../core/events/actor.ts';
 import { eq, inArray, max } from 'drizzle-orm';
 import type { PrinterConfig } from '../../../contract/api/floor.ts';
 import type { PrinterChange, PrinterCreate } from '../../../contract/api/setup.ts';
@@ -17,7 +18,7 @@ const SHOP_DEFAULTS = {
 const PRICE_PER_ML_MICRO = 110_000;
 
 /** A new printer: a copy of one that is here, from a file, or as a device describes itself. */
-export async function createPrinter(shop: Shop, order: PrinterCreate, who: string): Promise<string> {
+export async function createPrinter(shop: Shop, order: PrinterCreate, actor: Actor): Promise<string> {
   const { from } = order;
   const told = from.kind === 'device' ? await askDevice(shop, from.deviceId) : undefined;
   return transact(shop, (work) => {
@@ -39,7 +40,7 @@ export async function createPrinter(shop: Shop, order: PrinterCreate, who: strin
       .run();
     makeQueue(work, id, name, config);
     work.touch({ type: 'printer', id });
-    work.note({ kind: 'printer.made', subject: ['printer', id], who, text: `${name} added to the floor` });
+    work.note({ kind: 'printer.made', subject: ['printer', id], actor, data: { printer: name } });
     return id;
   });
 }
@@ -103,7 +104,7 @@ function makeQueue({ tx, touch }: Work, printerId: string, name: string, config:
 }
 
 /** Changes what is said of a printer. Runs that are laid out keep what they were laid out by. */
-export function changePrinter(shop: Shop, id: string, change: PrinterChange, who: string): void {
+export function changePrinter(shop: Shop, id: string, change: PrinterChange, actor: Actor): void {
   transact(shop, (work) => {
     const { tx } = work;
     const printer = tx.select().from(printers).where(eq(printers.id, id)).get();
@@ -120,8 +121,8 @@ export function changePrinter(shop: Shop, id: string, change: PrinterChange, who
     work.note({
       kind: 'printer.changed',
       subject: ['printer', id],
-      who,
-      text: `${name} described anew`,
+      actor,
+      data: { printer: name },
       undo: {
         label: 'Undo',
         method: 'PATCH',
@@ -216,7 +217,7 @@ function freeName({ tx }: Work, wanted: string, own: string | undefined): string
 }
 
 /** Takes a printer off the floor that nothing holds on to. */
-export function removePrinter(shop: Shop, id: string, who: string): void {
+export function removePrinter(shop: Shop, id: string, actor: Actor): void {
   transact(shop, (work) => {
     const { tx } = work;
     const printer = tx.select().from(printers).where(eq(printers.id, id)).get();
@@ -237,7 +238,7 @@ export function removePrinter(shop: Shop, id: string, who: string): void {
     tx.delete(queues).where(eq(queues.printerId, id)).run();
     tx.delete(printers).where(eq(printers.id, id)).run();
     work.touch({ type: 'printer', id }, ...own.map((queue) => ({ type: 'queue' as const, id: queue.id })));
-    work.note({ kind: 'printer.removed', subject: ['printer', id], who, text: `${printer.name} taken off the floor` });
+    work.note({ kind: 'printer.removed', subject: ['printer', id], actor, data: { printer: printer.name } });
   });
 }
 

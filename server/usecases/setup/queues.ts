@@ -1,3 +1,4 @@
+import { type Actor } from '../../../core/events/actor.ts';
 import { eq, max, sql } from 'drizzle-orm';
 import type { QueueChange } from '../../../contract/api/ticket.ts';
 import { makeTicket } from '../../../core/ticket/ticket.ts';
@@ -6,7 +7,7 @@ import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 import { TicketService } from '../ticket/ticketService.ts';
 
 /** Changes what a queue gives to jobs from now on. Tickets of jobs that are here are their own and stay as they are. */
-export function changeQueue(shop: Shop, id: string, change: QueueChange, who: string): void {
+export function changeQueue(shop: Shop, id: string, change: QueueChange, actor: Actor): void {
   transact(shop, (work) => {
     const { queue, printer } = new TicketService(work.tx).queue(id);
     const settings = change.settings ?? queue.settings;
@@ -43,8 +44,8 @@ export function changeQueue(shop: Shop, id: string, change: QueueChange, who: st
     work.note({
       kind: 'queue.changed',
       subject: ['queue', id],
-      who,
-      text: `${next.name} changed for jobs that arrive from now on`,
+      actor,
+      data: { queue: next.name },
       undo: {
         label: 'Undo',
         method: 'PATCH',
@@ -56,7 +57,7 @@ export function changeQueue(shop: Shop, id: string, change: QueueChange, who: st
 }
 
 /** A copy of a queue, without hot folders: it may then differ in one thing. */
-export function copyQueue(shop: Shop, id: string, wanted: string, who: string): string {
+export function copyQueue(shop: Shop, id: string, wanted: string, actor: Actor): string {
   return transact(shop, (work) => {
     const { queue } = new TicketService(work.tx).queue(id);
     const name = freeName(work, wanted, undefined);
@@ -70,8 +71,8 @@ export function copyQueue(shop: Shop, id: string, wanted: string, who: string): 
     work.note({
       kind: 'queue.copied',
       subject: ['queue', copy.id],
-      who,
-      text: `${name} made as a copy of ${queue.name}`,
+      actor,
+      data: { queue: name, from: queue.name },
     });
     return copy.id;
   });

@@ -1,3 +1,4 @@
+import { type Actor } from '../../../core/events/actor.ts';
 import { eq } from 'drizzle-orm';
 import type { ShopSetup } from '../../../contract/api/shop.ts';
 import { Attendance, attendedSpans } from '../../../core/schedule/shopHours.ts';
@@ -32,7 +33,7 @@ export function storeShopSetup(tx: Reader, { zone: _zone, ...value }: ShopSetup)
   tx.insert(settings).values({ key: KEY, value }).onConflictDoUpdate({ target: settings.key, set: { value } }).run();
 }
 
-export function setShopSetup(shop: Shop, next: ShopSetup, who: string): void {
+export function setShopSetup(shop: Shop, next: ShopSetup, actor: Actor): void {
   for (const { weekday, from, to } of next.days) {
     if (from >= to) {
       throw new Refused(422, 'hours', `Hours must end after they begin: ${from} to ${to}, day ${String(weekday)}.`);
@@ -45,8 +46,8 @@ export function setShopSetup(shop: Shop, next: ShopSetup, who: string): void {
     work.note({
       kind: 'shop.changed',
       subject: ['shop', 'setup'],
-      who,
-      text: 'Shop hours, holidays or people changed',
+      actor,
+      data: {},
       undo: { label: 'Undo', method: 'PUT', path: '/api/shop', body: before },
     });
   });

@@ -1,3 +1,5 @@
+import type { EventData } from '../../../core/events/eventData.ts';
+import { type Actor } from '../../../core/events/actor.ts';
 import { eq } from 'drizzle-orm';
 import type { ShopSizes } from '../../../contract/api/ticket.ts';
 import { NAMED_SIZES } from '../../../core/ticket/sizeRule.ts';
@@ -19,7 +21,7 @@ export function storeShopSizes(tx: Reader, value: ShopSizes): void {
 }
 
 /** Sets the shop's own sizes. Tickets keep the millimetres they have. */
-export function setShopSizes(shop: Shop, sizes: ShopSizes, who: string): void {
+export function setShopSizes(shop: Shop, sizes: ShopSizes, actor: Actor): void {
   const named = sizes.map((size) => ({ ...size, name: size.name.trim() }));
   const taken = new Set(NAMED_SIZES.map((size) => size.name.toLowerCase()));
   for (const { name } of named) {
@@ -36,18 +38,15 @@ export function setShopSizes(shop: Shop, sizes: ShopSizes, who: string): void {
     work.note({
       kind: 'sizes.changed',
       subject: ['shop', 'sizes'],
-      who,
-      text: difference(before, value),
+      actor,
+      data: difference(before, value),
       undo: { label: 'Undo', method: 'PUT', path: '/api/sizes', body: before },
     });
   });
 }
 
-function difference(before: ShopSizes, after: ShopSizes): string {
-  const gone = before.filter((old) => !after.some((size) => size.name === old.name));
-  const added = after.filter((size) => !before.some((old) => old.name === size.name));
-  const names = (sizes: ShopSizes): string => sizes.map((size) => size.name).join(', ');
-  if (gone.length > 0 && added.length > 0) return `Size ${names(gone)} is now ${names(added)}`;
-  if (gone.length > 0) return `Size ${names(gone)} taken off the list`;
-  return added.length > 0 ? `Size ${names(added)} added` : 'Sizes changed';
+function difference(before: ShopSizes, after: ShopSizes): EventData['sizes.changed'] {
+  const without = (sizes: ShopSizes, others: ShopSizes): string[] =>
+    sizes.filter(({ name }) => !others.some((other) => other.name === name)).map(({ name }) => name);
+  return { added: without(after, before), gone: without(before, after) };
 }

@@ -1,3 +1,4 @@
+import { type Actor } from '../../../core/events/actor.ts';
 import { and, eq, inArray, sql } from 'drizzle-orm';
 import type { StockChange, StockSettingsBulk, StockSettingsChanges } from '../../../contract/api/setup.ts';
 import { type TicketKey, type TicketPart, sameValue } from '../../../core/ticket/ticket.ts';
@@ -5,7 +6,7 @@ import { printers, stockSettings, stocks } from '../../db/schema.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 
 /** A new stock, like one that is here until it is changed. */
-export function createStock(shop: Shop, wanted: string, likeId: string, who: string): string {
+export function createStock(shop: Shop, wanted: string, likeId: string, actor: Actor): string {
   return transact(shop, (work) => {
     const { tx } = work;
     const like = stockRow(work, likeId);
@@ -20,13 +21,13 @@ export function createStock(shop: Shop, wanted: string, likeId: string, who: str
         .values({ ...row, stockId: id })
         .run();
     work.touch({ type: 'stock', id });
-    work.note({ kind: 'stock.made', subject: ['stock', id], who, text: `${name} made, like ${like.name}` });
+    work.note({ kind: 'stock.made', subject: ['stock', id], actor, data: { stock: name, like: like.name } });
     return id;
   });
 }
 
 /** What a stock is; spools keep the width that was measured on them. */
-export function changeStock(shop: Shop, id: string, change: StockChange, who: string): void {
+export function changeStock(shop: Shop, id: string, change: StockChange, actor: Actor): void {
   transact(shop, (work) => {
     const before = stockRow(work, id);
     const { name: wanted, sheetMm, suits, ...plain } = change;
@@ -43,8 +44,8 @@ export function changeStock(shop: Shop, id: string, change: StockChange, who: st
     work.note({
       kind: 'stock.changed',
       subject: ['stock', id],
-      who,
-      text: `${next.name} changed`,
+      actor,
+      data: { stock: next.name },
       undo: { label: 'Undo', method: 'PATCH', path: `/api/stocks/${id}`, body: old },
     });
   });
@@ -56,7 +57,7 @@ export function setStockSettings(
   stockId: string,
   printerId: string,
   settings: TicketPart,
-  who: string,
+  actor: Actor,
 ): void {
   transact(shop, (work) => {
     const stock = stockRow(work, stockId);
@@ -68,8 +69,8 @@ export function setStockSettings(
     work.note({
       kind: 'stock.settings',
       subject: ['stock', stockId],
-      who,
-      text: `${stock.name} on ${printer.name} changed for jobs that arrive from now on`,
+      actor,
+      data: { stock: stock.name, printer: printer.name },
       undo: {
         label: 'Undo',
         method: 'PUT',
@@ -84,7 +85,7 @@ export function setStockSettings(
  * One setting for many stocks on many printers. Says each value that changes, before and after; as a preview it changes
  * none of them.
  */
-export function bulkStockSettings(shop: Shop, order: StockSettingsBulk, who: string): StockSettingsChanges {
+export function bulkStockSettings(shop: Shop, order: StockSettingsBulk, actor: Actor): StockSettingsChanges {
   return transact(shop, (work) => {
     const { tx } = work;
     const stockRows = tx.select().from(stocks).where(inArray(stocks.id, order.stockIds)).all();
@@ -116,10 +117,10 @@ export function bulkStockSettings(shop: Shop, order: StockSettingsBulk, who: str
     if (!order.preview && changes.length > 0) {
       const n = new Set(changes.map(({ stockId }) => stockId)).size;
       work.note({
-        kind: 'stock.settings',
+        kind: 'stocks.settings',
         subject: ['shop', 'stocks'],
-        who,
-        text: `${String(changes.length)} run settings of ${String(n)} ${n === 1 ? 'stock' : 'stocks'} changed`,
+        actor,
+        data: { changes: changes.length, stocks: n },
       });
     }
     return { changes };

@@ -1,9 +1,11 @@
+import { timer, type Actor } from '../../../core/events/actor.ts';
 import { and, eq, inArray, lte, max } from 'drizzle-orm';
 import { setHere } from '../../../core/ticket/ticket.ts';
 import { keepUntilMs } from '../../../core/ticket/keepRule.ts';
 import { partsOf } from '../../../core/ticket/parts.ts';
+import { pieceOutcomes } from '../../db/records.ts';
 import { batches } from '../../db/batches.ts';
-import { runName } from '../../db/runViews.ts';
+import { runName } from '../../../core/flow/runName.ts';
 import { jobPages, jobs, pieces, runs } from '../../db/schema.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 import { jobRow } from '../ticket/changeJobs.ts';
@@ -15,7 +17,7 @@ type JobRow = typeof jobs.$inferSelect;
 const KEPT = ['printed', 'shelved'] as const;
 
 /** Prints a kept job again, as it was: so many copies more, with the same ticket. */
-export function printAgain(shop: Shop, jobId: string, copies: number, who: string): void {
+export function printAgain(shop: Shop, jobId: string, copies: number, actor: Actor): void {
   transact(shop, (work) => {
     const job = keptJob(work, jobId);
     const { tx } = work;
@@ -38,14 +40,14 @@ export function printAgain(shop: Shop, jobId: string, copies: number, who: strin
     work.note({
       kind: 'job.again',
       subject: ['job', jobId],
-      who,
-      text: `${job.sourceName} once more: ${String(copies)} ${copies === 1 ? 'copy' : 'copies'}`,
+      actor,
+      data: { file: job.sourceName, copies },
     });
   });
 }
 
 /** Pieces that came out of the printer and are of no use: each is owed once more, the spoiled one stays on record. */
-export function spoilPieces(shop: Shop, jobId: string, pieceIds: readonly string[], who: string): void {
+export function spoilPieces(shop: Shop, jobId: string, pieceIds: readonly string[], actor: Actor): void {
   transact(shop, (work) => {
     const { tx } = work;
     const job = keptJob(work, jobId, ['ready', 'placed', 'printing', 'printed', 'shelved']);
@@ -62,6 +64,7 @@ export function spoilPieces(shop: Shop, jobId: string, pieceIds: readonly string
     }
     for (const piece of rows) {
       tx.update(pieces).set({ state: 'spoiled' }).where(eq(pieces.id, piece.id)).run();
+      recordSpoiled(work, piece);
       tx.insert(pieces)
         .values({ ...piece, id: newId('pc'), state: 'owed', runId: null })
         .run();
@@ -70,14 +73,14 @@ export function spoilPieces(shop: Shop, jobId: string, pieceIds: readonly string
     work.note({
       kind: 'job.spoiled',
       subject: ['job', jobId],
-      who,
-      text: `${job.sourceName}: ${String(rows.length)} spoiled ${rows.length === 1 ? 'piece is' : 'pieces are'} printed again`,
+      actor,
+      data: { file: job.sourceName, pieces: rows.length },
     });
   });
 }
 
 /** A kept job opened for change: a new job with the same file and ticket; the old one stays as it was. */
-export function openAsNew(shop: Shop, jobId: string, who: string): string {
+export function openAsNew(shop: Shop, jobId: string, actor: Actor): string {
   return transact(shop, (work) => {
     const { tx, nowMs } = work;
     const job = jobRow(tx, jobId);
@@ -114,11 +117,17 @@ export function openAsNew(shop: Shop, jobId: string, who: string): string {
     work.note({
       kind: 'job.opened-anew',
       subject: ['job', id],
-      who,
-      text: `${job.sourceName} opened as a new job`,
+      actor,
+      data: { file: job.sourceName },
     });
     return id;
   });
+}
+
+function recordSpoiled({ tx, nowMs }: Work, { id, jobId, runId }: typeof pieces.$inferSelect): void {
+  if (runId === null) return;
+  const attempt = tx.select({ attempt: runs.attempt }).from(runs).where(eq(runs.id, runId)).get()?.attempt ?? 1;
+  tx.insert(pieceOutcomes).values({ pieceId: id, jobId, runId, attempt, outcome: 'spoiled', atMs: nowMs }).run();
 }
 
 function keptJob(work: Work, jobId: string, states: readonly string[] = KEPT): JobRow {
@@ -197,8 +206,8 @@ function moveKept(shop: Shop, job: JobRow, state: 'shelved' | 'dropped', keepDue
     work.note({
       kind: `job.${state}`,
       subject: ['job', job.id],
-      text:
-        state === 'shelved' ? `${job.sourceName} is on the Shelf` : `${job.sourceName} dropped, as its keep rule says`,
+      actor: timer('keep-rule', 'keep rule'),
+      data: { file: job.sourceName },
       quiet: true,
     });
   });

@@ -1,4 +1,5 @@
-import { and, eq, gte, inArray, ne } from 'drizzle-orm';
+import { type Actor } from '../../../core/events/actor.ts';
+import { and, asc, eq, gte, inArray, ne } from 'drizzle-orm';
 import type { JobChange, JobsChanged } from '../../../contract/api/ticket.ts';
 import { partsOf } from '../../../core/ticket/parts.ts';
 import {
@@ -73,7 +74,7 @@ const SHAPING: readonly TicketKey[] = [
 const AT_ONCE = 100;
 
 /** Changes one ticket; refused with its reason where it can't be. */
-export function changeJob(shop: Shop, jobId: string, change: JobChange, who: string): void {
+export function changeJob(shop: Shop, jobId: string, change: JobChange, actor: Actor): void {
   const changeId = newId('chg');
   transact(shop, (work) => {
     const job = jobRow(work.tx, jobId);
@@ -82,8 +83,8 @@ export function changeJob(shop: Shop, jobId: string, change: JobChange, who: str
     work.note({
       kind: 'job.changed',
       subject: ['job', jobId],
-      who,
-      text: `${job.sourceName}: ${what} changed`,
+      actor,
+      data: { file: job.sourceName, what },
       undo: undoOf(changeId),
     });
   });
@@ -94,10 +95,10 @@ export async function changeJobs(
   shop: Shop,
   jobIds: readonly string[],
   change: JobChange,
-  who: string,
+  actor: Actor,
 ): Promise<JobsChanged> {
   const changeId = newId('chg');
-  const { changed, refused, what } = await changeAll(shop, jobIds, who, changeId, (desk, job) =>
+  const { changed, refused, what } = await changeAll(shop, jobIds, actor, changeId, (desk, job) =>
     afterChange(change)(desk, job),
   );
   if (changed > 0) {
@@ -105,8 +106,8 @@ export async function changeJobs(
       work.note({
         kind: 'jobs.changed',
         subject: ['shop', changeId],
-        who,
-        text: `${String(changed)} ${changed === 1 ? 'job' : 'jobs'}: ${what} changed${refused.length > 0 ? `; ${String(refused.length)} could not be` : ''}`,
+        actor,
+        data: { jobs: changed, what, refused: refused.length },
         undo: undoOf(changeId),
       });
     });
@@ -119,12 +120,12 @@ function undoOf(changeId: string) {
 }
 
 /** Takes a change back, value by value: what was changed again since by others stays as it is now. */
-export async function undoChange(shop: Shop, changeId: string, who: string): Promise<JobsChanged> {
+export async function undoChange(shop: Shop, changeId: string, actor: Actor): Promise<JobsChanged> {
   const rows = shop.db.select().from(ticketChanges).where(eq(ticketChanges.changeId, changeId)).all();
   if (rows.length === 0) throw new Refused(404, 'no-such-change', `There is no change ${changeId}, or it is undone.`);
   const before = new Map(rows.map((row) => [row.jobId, row]));
   const back = newId('chg');
-  const { changed, refused, changedIds } = await changeAll(shop, [...before.keys()], who, back, (_desk, job) => {
+  const { changed, refused, changedIds } = await changeAll(shop, [...before.keys()], actor, back, (_desk, job) => {
     const was = before.get(job.id);
     if (!was) return { ticket: job.ticket, queueId: job.queueId };
     if (was.queueId !== job.queueId || !sameValue(was.ticket.preset, job.ticket.preset)) {
@@ -154,14 +155,13 @@ export async function undoChange(shop: Shop, changeId: string, who: string): Pro
         .run();
     }
     const [one] = changedIds;
-    const what = changed === 1 && one !== undefined ? jobRow(work.tx, one).sourceName : `${String(changed)} jobs`;
-    const stayed = refused.length > 0 ? `; ${String(refused.length)} could not be` : '';
+    const file = changed === 1 && one !== undefined ? jobRow(work.tx, one).sourceName : null;
     if (changed === 0) return;
     work.note({
-      kind: 'jobs.changed',
+      kind: 'jobs.changed-back',
       subject: changed === 1 && one !== undefined ? ['job', one] : ['shop', back],
-      who,
-      text: `Taken back for ${what}${stayed}`,
+      actor,
+      data: { jobs: changed, file, refused: refused.length },
       undo: undoOf(back),
     });
   });
@@ -213,7 +213,7 @@ export function anewFor(desk: TicketService, ticket: Ticket, queueId: string): T
 async function changeAll(
   shop: Shop,
   jobIds: readonly string[],
-  who: string,
+  actor: Actor,
   changeId: string,
   step: Step,
 ): Promise<JobsChanged & { readonly what: string; readonly changedIds: string[] }> {
@@ -227,6 +227,7 @@ async function changeAll(
         .select()
         .from(jobs)
         .where(inArray(jobs.id, jobIds.slice(from, from + AT_ONCE)))
+        .orderBy(asc(jobs.seq))
         .all();
       for (const job of rows) {
         try {
@@ -238,8 +239,8 @@ async function changeAll(
           work.note({
             kind: 'job.changed',
             subject: ['job', job.id],
-            who,
-            text: `${job.sourceName}: ${what} changed`,
+            actor,
+            data: { file: job.sourceName, what },
             quiet: true,
           });
         } catch (error) {

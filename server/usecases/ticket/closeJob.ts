@@ -1,3 +1,4 @@
+import { type Actor } from '../../../core/events/actor.ts';
 import { eq } from 'drizzle-orm';
 import { jobs } from '../../db/schema.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
@@ -5,7 +6,7 @@ import { jobRow } from './changeJobs.ts';
 import { updateJobStates } from './jobStates.ts';
 
 /** Cancels a job; nothing of it may be in a run. */
-export function cancelJob(shop: Shop, jobId: string, who: string): void {
+export function cancelJob(shop: Shop, jobId: string, actor: Actor): void {
   transact(shop, (work) => {
     const job = jobRow(work.tx, jobId);
     if (!['ready', 'checked', 'blocked'].includes(job.state)) {
@@ -21,14 +22,14 @@ export function cancelJob(shop: Shop, jobId: string, who: string): void {
     work.note({
       kind: 'job.cancelled',
       subject: ['job', jobId],
-      who,
-      text: `${job.sourceName} cancelled`,
+      actor,
+      data: { file: job.sourceName },
       undo: { label: 'Undo', method: 'POST', path: `/api/jobs/${jobId}/restore` },
     });
   });
 }
 
-export function restoreJob(shop: Shop, jobId: string, who: string): void {
+export function restoreJob(shop: Shop, jobId: string, actor: Actor): void {
   transact(shop, (work) => {
     const job = jobRow(work.tx, jobId);
     if (job.state !== 'cancelled') {
@@ -42,12 +43,12 @@ export function restoreJob(shop: Shop, jobId: string, who: string): void {
       .run();
     updateJobStates(work, [jobId]);
     work.touch({ type: 'job', id: jobId });
-    work.note({ kind: 'job.restored', subject: ['job', jobId], who, text: `${job.sourceName} taken back` });
+    work.note({ kind: 'job.restored', subject: ['job', jobId], actor, data: { file: job.sourceName } });
   });
 }
 
 /** A person has looked at a job that waited for it: it may be laid out. */
-export function acceptJob(shop: Shop, jobId: string, who: string): void {
+export function acceptJob(shop: Shop, jobId: string, actor: Actor): void {
   transact(shop, (work) => {
     const job = jobRow(work.tx, jobId);
     if (job.state !== 'checked') {
@@ -57,6 +58,6 @@ export function acceptJob(shop: Shop, jobId: string, who: string): void {
     }
     work.tx.update(jobs).set({ state: 'ready' }).where(eq(jobs.id, jobId)).run();
     work.touch({ type: 'job', id: jobId });
-    work.note({ kind: 'job.accepted', subject: ['job', jobId], who, text: `${job.sourceName} looked at: ready` });
+    work.note({ kind: 'job.accepted', subject: ['job', jobId], actor, data: { file: job.sourceName } });
   });
 }

@@ -1,6 +1,6 @@
 import { and, asc, eq } from 'drizzle-orm';
 import { outsideOf } from '../../../core/ticket/finish.ts';
-import { runName } from '../../db/runViews.ts';
+import { runName } from '../../../core/flow/runName.ts';
 import { jobPages, jobs, pieces, runs } from '../../db/schema.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import { pictureFile } from './pagePicture.ts';

@@ -1,3 +1,4 @@
+import { type Actor } from '../../../core/events/actor.ts';
 import { eq, sql } from 'drizzle-orm';
 import type { PresetChange, PresetCreate, PresetFile } from '../../../contract/api/ticket.ts';
 import { hotFolders, presets } from '../../db/schema.ts';
@@ -6,17 +7,17 @@ import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 const FORMER_PRESET = 'A preset of that name exists';
 
 /** Names a set of ticket settings. A name that is taken is refused: nothing is written over silently. */
-export function createPreset(shop: Shop, preset: PresetCreate, who: string): string {
+export function createPreset(shop: Shop, preset: PresetCreate, actor: Actor): string {
   return transact(shop, (work) => {
     const name = freeName(work, preset.name, undefined);
-    return insert(work, name, preset, who);
+    return insert(work, name, preset, actor);
   });
 }
 
-function insert({ tx, note, nowMs, touch }: Work, name: string, preset: PresetCreate, who: string): string {
+function insert({ tx, note, nowMs, touch }: Work, name: string, preset: PresetCreate, actor: Actor): string {
   const id = newId('preset');
   tx.insert(presets).values({ id, name, settings: preset.settings, changedMs: nowMs }).run();
-  note({ kind: 'preset.created', subject: ['preset', id], who, text: `Preset ${name} created` });
+  note({ kind: 'preset.created', subject: ['preset', id], actor, data: { preset: name } });
   touch({ type: 'preset', id });
   return id;
 }
@@ -41,7 +42,7 @@ function presetRow({ tx }: Work, id: string): typeof presets.$inferSelect {
 }
 
 /** Renames a preset or sets its values. Tickets that carry it keep the copy they have. */
-export function changePreset(shop: Shop, id: string, change: PresetChange, who: string): void {
+export function changePreset(shop: Shop, id: string, change: PresetChange, actor: Actor): void {
   transact(shop, (work) => {
     const before = presetRow(work, id);
     const name = change.name === undefined ? before.name : freeName(work, change.name, id);
@@ -51,8 +52,8 @@ export function changePreset(shop: Shop, id: string, change: PresetChange, who: 
     work.note({
       kind: 'preset.changed',
       subject: ['preset', id],
-      who,
-      text: name === before.name ? `Preset ${name} changed` : `Preset ${before.name} is now ${name}`,
+      actor,
+      data: { preset: name, before: before.name },
       undo: {
         label: 'Undo',
         method: 'PATCH',
@@ -63,10 +64,10 @@ export function changePreset(shop: Shop, id: string, change: PresetChange, who: 
   });
 }
 
-export function copyPreset(shop: Shop, id: string, who: string): string {
+export function copyPreset(shop: Shop, id: string, actor: Actor): string {
   return transact(shop, (work) => {
     const { name, settings } = presetRow(work, id);
-    return insert(work, nextName(work, `${name} copy`), { name, settings }, who);
+    return insert(work, nextName(work, `${name} copy`), { name, settings }, actor);
   });
 }
 
@@ -85,7 +86,7 @@ function nextName({ tx }: Work, wanted: string): string {
 }
 
 /** Deletes a preset that no hot folder gives; jobs keep the values they got from it. */
-export function deletePreset(shop: Shop, id: string, who: string): void {
+export function deletePreset(shop: Shop, id: string, actor: Actor): void {
   transact(shop, (work) => {
     const { name, settings } = presetRow(work, id);
     const givers = work.tx.select({ path: hotFolders.path }).from(hotFolders).where(eq(hotFolders.presetId, id)).all();
@@ -103,16 +104,16 @@ export function deletePreset(shop: Shop, id: string, who: string): void {
     work.note({
       kind: 'preset.deleted',
       subject: ['preset', id],
-      who,
-      text: `Preset ${name} deleted`,
+      actor,
+      data: { preset: name },
       undo: { label: 'Undo', method: 'POST', path: '/api/presets', body: { name, settings } },
     });
   });
 }
 
 /** Takes presets in from a file; names that are taken get a number, nothing is written over. */
-export function importPresets(shop: Shop, file: PresetFile, who: string): string[] {
+export function importPresets(shop: Shop, file: PresetFile, actor: Actor): string[] {
   return transact(shop, (work) =>
-    file.presets.map((preset) => insert(work, nextName(work, preset.name.trim()), preset, who)),
+    file.presets.map((preset) => insert(work, nextName(work, preset.name.trim()), preset, actor)),
   );
 }

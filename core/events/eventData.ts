@@ -1,0 +1,121 @@
+/*
+ * What the event log keeps: a kind, and the figures and names that belong to it. The sentence that people read is made from
+ * them where it is shown (`sentence.ts`), so that stories, figures and odds can read the log without reading English.
+ *
+ * Names (a file, a printer, a spool) are those of the moment: a thing that was renamed or removed since is still told of as
+ * it was. Lengths are in mm, instants and durations in ms. `run` is the number of a run. A kind keeps its meaning for good;
+ * a new meaning is a new kind.
+ */
+
+interface FileEvents {
+  'job.arrived': { readonly file: string; readonly queue: string; readonly jobs: number; readonly blocked: boolean };
+  'file.gone': { readonly file: string };
+  'file.refused': { readonly file: string; readonly reason: string };
+}
+
+interface JobEvents {
+  /** A ticket file that came after its job; `what` names the values that it changed. */
+  'job.ticket-came': { readonly file: string; readonly what: string };
+  'job.changed': { readonly file: string; readonly what: string };
+  'jobs.changed': { readonly jobs: number; readonly what: string; readonly refused: number };
+  /** A change that was undone; `file` where it was one job. */
+  'jobs.changed-back': { readonly jobs: number; readonly file: string | null; readonly refused: number };
+  'job.routed': { readonly file: string; readonly printer: string; readonly why: string };
+  'job.cancelled': { readonly file: string };
+  'job.restored': { readonly file: string };
+  'job.accepted': { readonly file: string };
+  'job.again': { readonly file: string; readonly copies: number };
+  'job.spoiled': { readonly file: string; readonly pieces: number };
+  'job.opened-anew': { readonly file: string };
+  'job.shelved': { readonly file: string };
+  'job.dropped': { readonly file: string };
+}
+
+interface LayoutEvents {
+  'run.drafted': { readonly run: number; readonly pieces: number; readonly jobs: number; readonly printer: string };
+  'run.joined': { readonly run: number; readonly pieces: number };
+  /** Copies of one job in a draft were raised or lowered; `order`: how many of them nobody had ordered. */
+  'run.copies': {
+    readonly run: number;
+    readonly pieces: number;
+    readonly file: string;
+    readonly order: { readonly beyond: number } | null;
+  };
+  'run.segmented': { readonly run: number; readonly segments: number };
+  'run.series-joined': { readonly run: number; readonly segments: number };
+  'run.two-sided': { readonly run: number; readonly turn: string };
+  'run.one-sided': { readonly run: number };
+  'run.back-confirmed': { readonly run: number; readonly spool: string | null; readonly turn: string };
+  /** A run of the rule *go* that could not go by itself. */
+  'run.stayed': { readonly run: number; readonly reason: string };
+  'run.rest': { readonly run: number; readonly pieces: number; readonly of: number };
+  'run.dissolved': { readonly run: number };
+}
+
+interface LineEvents {
+  'run.queued': { readonly run: number; readonly printer: string; readonly lengthMm: number; readonly back: boolean };
+  'run.taken-back': { readonly run: number; readonly draft: number };
+  'run.moved': { readonly run: number; readonly printer: string };
+  'run.start-fixed': { readonly run: number; readonly startMs: number | null };
+  /** `moved`: the one run that came earlier, where it was one. */
+  'line.ordered': { readonly printer: string; readonly moved: number | null };
+  'run.at-risk': { readonly run: number; readonly printer: string; readonly lateMs: number };
+  'run.in-time': { readonly run: number; readonly printer: string };
+}
+
+interface PrinterEvents {
+  'run.sent': { readonly run: number; readonly printer: string };
+  /** `resumedMm`: where it went on after a pause; null: it began. */
+  'run.printing': { readonly run: number; readonly resumedMm: number | null };
+  'run.paused': { readonly run: number; readonly atMm: number; readonly reason: string | null };
+  'run.printed': { readonly run: number; readonly lengthMm: number; readonly fedMm: number };
+  'run.failed': { readonly run: number; readonly atMm: number; readonly reason: string | null };
+  /** `atMm`: null where it had not been sent yet. */
+  'run.cancelled': { readonly run: number; readonly atMm: number | null };
+  'printer.state': { readonly printer: string; readonly state: string; readonly reason: string | null };
+}
+
+interface MediaEvents {
+  'spool.received': { readonly spool: string; readonly stock: string; readonly lengthMm: number };
+  'spool.loaded': { readonly spool: string; readonly stock: string; readonly printer: string; readonly source: string };
+  'spool.unloaded': { readonly spool: string };
+  'spool.measured': { readonly spool: string; readonly printer: string; readonly source: string };
+  'spool.corrected': {
+    readonly spool: string;
+    readonly beforeMm: number;
+    readonly leftMm: number;
+    readonly reason: string;
+  };
+  'spool.offcut': { readonly offcut: string; readonly spool: string; readonly lengthMm: number };
+  'spool.gone': { readonly spool: string };
+  'spool.back': { readonly spool: string };
+}
+
+interface SetupEvents {
+  'clock.rate': { readonly rate: number };
+  'clock.step': { readonly byMs: number };
+  'rules.changed': { readonly rules: number };
+  'folder.created': { readonly path: string; readonly queue: string };
+  /** `paused`: null where something else was changed. */
+  'folder.changed': { readonly path: string; readonly paused: boolean | null };
+  'folder.removed': { readonly path: string };
+  'printer.made': { readonly printer: string };
+  'printer.changed': { readonly printer: string };
+  'printer.removed': { readonly printer: string };
+  'queue.changed': { readonly queue: string };
+  'queue.copied': { readonly queue: string; readonly from: string };
+  'shop.changed': Readonly<Record<string, never>>;
+  'sizes.changed': { readonly added: readonly string[]; readonly gone: readonly string[] };
+  'stock.made': { readonly stock: string; readonly like: string };
+  'stock.changed': { readonly stock: string };
+  'stock.settings': { readonly stock: string; readonly printer: string };
+  'stocks.settings': { readonly changes: number; readonly stocks: number };
+  'preset.created': { readonly preset: string };
+  'preset.changed': { readonly preset: string; readonly before: string };
+  'preset.deleted': { readonly preset: string };
+}
+
+/** The data of each kind of event. */
+export type EventData = FileEvents & JobEvents & LayoutEvents & LineEvents & PrinterEvents & MediaEvents & SetupEvents;
+
+export type EventKind = keyof EventData;

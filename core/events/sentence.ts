@@ -1,0 +1,146 @@
+import { runName } from '../flow/runName.ts';
+import type { EventData, EventKind } from './eventData.ts';
+
+const metres = (mm: number, digits = 2): string => `${(mm / 1000).toFixed(digits)} m`;
+
+const counted = (n: number, one: string, many = `${one}s`): string => `${String(n)} ${n === 1 ? one : many}`;
+
+const because = (reason: string | null, otherwise: string): string => reason ?? otherwise;
+
+/** How late by the plan, in minutes up to two hours, then in hours. */
+function lateBy(ms: number): string {
+  const minutes = Math.round(ms / 60_000);
+  return minutes < 120 ? `${String(minutes)} min` : `${(minutes / 60).toFixed(1)} h`;
+}
+
+function sizesChanged({ added, gone }: EventData['sizes.changed']): string {
+  if (gone.length > 0 && added.length > 0) return `Size ${gone.join(', ')} is now ${added.join(', ')}`;
+  if (gone.length > 0) return `Size ${gone.join(', ')} taken off the list`;
+  return added.length > 0 ? `Size ${added.join(', ')} added` : 'Sizes changed';
+}
+
+function copiesChanged({ run, pieces, file, order }: EventData['run.copies']): string {
+  const much = `${runName(run)}: ${String(Math.abs(pieces))} ${pieces > 0 ? 'more' : 'fewer'} of ${file}`;
+  if (order === null) return pieces < 0 ? `${much}; they wait again` : much;
+  return `${much}, ${String(order.beyond)} of them beyond what was ordered`;
+}
+
+function folderChanged({ path, paused }: EventData['folder.changed']): string {
+  if (paused === null) return `Hot folder ${path} changed`;
+  return paused ? `Hot folder ${path} paused` : `Hot folder ${path} is watched again`;
+}
+
+const refusedToo = (refused: number): string => (refused > 0 ? `; ${String(refused)} could not be changed` : '');
+
+const SENTENCES: { readonly [K in EventKind]: (data: EventData[K]) => string } = {
+  'job.arrived': ({ file, queue, jobs, blocked }) =>
+    `${file} arrived in ${queue}${jobs > 1 ? ` as ${String(jobs)} jobs` : ''}${blocked ? ' and is blocked' : ''}`,
+  'file.gone': ({ file }) => `${file} was taken away before it was whole`,
+  'file.refused': ({ file, reason }) => `${file} was refused: ${reason}`,
+
+  'job.ticket-came': ({ file, what }) => `${file}: its ticket came (${what})`,
+  'job.changed': ({ file, what }) => `${file}: ${what} changed`,
+  'jobs.changed': ({ jobs, what, refused }) => `${counted(jobs, 'job')}: ${what} changed${refusedToo(refused)}`,
+  'jobs.changed-back': ({ jobs, file, refused }) =>
+    `Change undone for ${file ?? counted(jobs, 'job')}${refusedToo(refused)}`,
+  'job.routed': ({ file, printer, why }) => `${file} routed to ${printer}, ${why}`,
+  'job.cancelled': ({ file }) => `${file} cancelled`,
+  'job.restored': ({ file }) => `${file} restored`,
+  'job.accepted': ({ file }) => `${file} accepted: ready`,
+  'job.again': ({ file, copies }) => `${file} is printed again: ${counted(copies, 'copy', 'copies')}`,
+  'job.spoiled': ({ file, pieces }) =>
+    `${file}: ${counted(pieces, 'spoiled piece')} ${pieces === 1 ? 'is' : 'are'} printed again`,
+  'job.opened-anew': ({ file }) => `${file} opened as a new job`,
+  'job.shelved': ({ file }) => `${file} is on the Shelf`,
+  'job.dropped': ({ file }) => `${file} dropped, as its keep rule says`,
+
+  'run.drafted': ({ run, pieces, jobs, printer }) =>
+    `${runName(run)}: ${counted(pieces, 'piece')} of ${counted(jobs, 'job')} on the Bench for ${printer}`,
+  'run.joined': ({ run, pieces }) => `${runName(run)}: ${counted(pieces, 'more piece')}`,
+  'run.copies': copiesChanged,
+  'run.segmented': ({ run, segments }) => `${runName(run)} cut into ${String(segments)} segments`,
+  'run.series-joined': ({ run, segments }) => `${String(segments)} segments put together as ${runName(run)}`,
+  'run.two-sided': ({ run, turn }) => `${runName(run)} is printed on two sides, turned ${turn}`,
+  'run.one-sided': ({ run }) => `${runName(run)} is printed on one side`,
+  'run.back-confirmed': ({ run, spool, turn }) =>
+    `${spool ?? 'The media'} is loaded for the back of ${runName(run)}, turned ${turn}`,
+  'run.stayed': ({ run, reason }) => `${runName(run)} waits on the Bench: ${reason}`,
+  'run.rest': ({ run, pieces, of }) => `${String(pieces)} of ${String(of)} pieces of ${runName(run)} are printed again`,
+  'run.dissolved': ({ run }) => `${runName(run)} dissolved; its pieces wait again`,
+
+  'run.queued': ({ run, printer, lengthMm, back }) =>
+    `${runName(run)} queued on ${printer}: ${metres(lengthMm)}${back ? ', a back' : ''}`,
+  'run.taken-back': ({ run, draft }) => `${runName(run)} taken back to the Bench as ${runName(draft)}`,
+  'run.moved': ({ run, printer }) => `${runName(run)} moved to ${printer}`,
+  'run.start-fixed': ({ run, startMs }) =>
+    startMs === null ? `${runName(run)} starts when its turn comes` : `${runName(run)} has a fixed start`,
+  'line.ordered': ({ printer, moved }) =>
+    `The runs of ${printer} have a new order${moved === null ? '' : `: ${runName(moved)} comes earlier`}`,
+  'run.at-risk': ({ run, printer, lateMs }) =>
+    `${runName(run)} on ${printer} will be ${lateBy(lateMs)} late as the line is now`,
+  'run.in-time': ({ run, printer }) => `${runName(run)} on ${printer} will be in time again`,
+
+  'run.sent': ({ run, printer }) => `${runName(run)} sent to ${printer}`,
+  'run.printing': ({ run, resumedMm }) =>
+    resumedMm === null ? `${runName(run)} is printing` : `${runName(run)} goes on at ${metres(resumedMm)}`,
+  'run.paused': ({ run, atMm, reason }) => `${runName(run)} paused at ${metres(atMm)}: ${because(reason, 'by hand')}`,
+  'run.printed': ({ run, lengthMm, fedMm }) => `${runName(run)} printed: ${metres(lengthMm)}, ${metres(fedMm)} fed`,
+  'run.failed': ({ run, atMm, reason }) =>
+    `${runName(run)} failed at ${metres(atMm)}: ${because(reason, 'no reason given')}`,
+  'run.cancelled': ({ run, atMm }) => `${runName(run)} cancelled${atMm === null ? '' : ` at ${metres(atMm)}`}`,
+  'printer.state': ({ printer, state, reason }) => `${printer} is ${state}${reason === null ? '' : `: ${reason}`}`,
+
+  'spool.received': ({ spool, stock, lengthMm }) => `${spool} received: ${metres(lengthMm, 1)} ${stock}`,
+  'spool.loaded': ({ spool, stock, printer, source }) => `${spool} (${stock}) loaded on ${printer}, ${source}`,
+  'spool.unloaded': ({ spool }) => `${spool} unloaded, back on the rack`,
+  'spool.measured': ({ spool, printer, source }) => `${spool} on ${printer}, ${source}, measured again`,
+  'spool.corrected': ({ spool, beforeMm, leftMm, reason }) =>
+    `${spool}: ${metres(leftMm)} left instead of ${metres(beforeMm)} (${reason})`,
+  'spool.offcut': ({ offcut, spool, lengthMm }) => `${offcut}: ${metres(lengthMm)} cut from ${spool}`,
+  'spool.gone': ({ spool }) => `${spool} taken off the rack`,
+  'spool.back': ({ spool }) => `${spool} is on the rack again`,
+
+  'clock.rate': ({ rate }) => `Shop clock runs at ${String(rate)}×`,
+  'clock.step': ({ byMs }) => `Shop clock steps ${String(Math.round(byMs / 60_000))} min on`,
+  'rules.changed': ({ rules }) => `${counted(rules, 'routing rule')} set`,
+  'folder.created': ({ path, queue }) => `Hot folder ${path} feeds ${queue}`,
+  'folder.changed': folderChanged,
+  'folder.removed': ({ path }) => `${path} is no longer a hot folder; its files stay there`,
+  'printer.made': ({ printer }) => `${printer} added to the floor`,
+  'printer.changed': ({ printer }) => `The description of ${printer} changed`,
+  'printer.removed': ({ printer }) => `${printer} taken off the floor`,
+  'queue.changed': ({ queue }) => `${queue} changed for jobs that arrive from now on`,
+  'queue.copied': ({ queue, from }) => `${queue} made as a copy of ${from}`,
+  'shop.changed': () => 'Shop hours, holidays or people changed',
+  'sizes.changed': sizesChanged,
+  'stock.made': ({ stock, like }) => `${stock} made, like ${like}`,
+  'stock.changed': ({ stock }) => `${stock} changed`,
+  'stock.settings': ({ stock, printer }) => `${stock} on ${printer} changed for jobs that arrive from now on`,
+  'stocks.settings': ({ changes, stocks }) =>
+    `${counted(changes, 'run setting')} of ${counted(stocks, 'stock')} changed`,
+  'preset.created': ({ preset }) => `Preset ${preset} created`,
+  'preset.changed': ({ preset, before }) =>
+    preset === before ? `Preset ${preset} changed` : `Preset ${before} is now ${preset}`,
+  'preset.deleted': ({ preset }) => `Preset ${preset} deleted`,
+};
+
+/** A row of the log as far as its sentence needs it: rows of a shop before this version bring a text instead of data. */
+export interface LoggedEvent {
+  readonly kind: string;
+  readonly data: unknown;
+  readonly text: string;
+}
+
+/**
+ * The sentence of an event.
+ * @param event a row of the log; its data are those that its kind was written with
+ * @returns plain English; the stored text of a row without data, or of a kind that this version doesn't know
+ */
+export function eventSentence({ kind, data, text }: LoggedEvent): string {
+  if (data === null || data === undefined || !isEventKind(kind)) return text;
+  return (SENTENCES[kind] as (data: unknown) => string)(data);
+}
+
+export function isEventKind(kind: string): kind is EventKind {
+  return Object.hasOwn(SENTENCES, kind);
+}

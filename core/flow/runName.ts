@@ -1,0 +1,3 @@
+export function runName(seq: number): string {
+  return `Run ${String(seq)}`;
+}

@@ -1,0 +1,61 @@
+import { eq, max } from 'drizzle-orm';
+import type { PrinterConfig } from '../../../contract/api/floor.ts';
+import { runName } from '../../../core/flow/runName.ts';
+import type { Reader } from '../../db/open.ts';
+import { printers, runs } from '../../db/schema.ts';
+import { Refused, type Work } from '../../shop.ts';
+import type { RunRow } from './transitionRun.ts';
+import { otherSide } from '../../db/runViews.ts';
+import { isBack } from '../layout/relayBack.ts';
+
+/** A run by its id. @throws Refused where there is none */
+export function runRow(db: Reader, runId: string): RunRow {
+  const run = db.select().from(runs).where(eq(runs.id, runId)).get();
+  if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
+  return run;
+}
+
+/**
+ * A run that is still on the Bench.
+ * @param what what is to be done with it, as it ends the sentence "only a draft can be …"
+ * @throws Refused where it is on its way or over
+ */
+export function draftRow(db: Reader, runId: string, what: string): RunRow {
+  const run = runRow(db, runId);
+  if (run.state !== 'draft') {
+    throw new Refused(409, 'wrong-state', `${runName(run.seq)} is ${run.state}; only a draft can be ${what}.`, {
+      state: run.state,
+    });
+  }
+  return run;
+}
+
+export function printerOf(db: Reader, run: RunRow): typeof printers.$inferSelect {
+  const printer = db.select().from(printers).where(eq(printers.id, run.printerId)).get();
+  if (!printer) throw new Error(`run ${run.id} has no printer`);
+  return printer;
+}
+
+/** A print mode of a printer; one that it no longer has counts as its first. */
+export function modeOf(config: PrinterConfig, modeId: string): PrinterConfig['modes'][number] {
+  const mode = config.modes.find((m) => m.id === modeId) ?? config.modes[0];
+  if (!mode) throw new Error('a printer without a print mode');
+  return mode;
+}
+
+/** The place behind everything that is or was in a line. */
+export function nextPosition(db: Reader): number {
+  const last = db
+    .select({ position: max(runs.position) })
+    .from(runs)
+    .get();
+  return (last?.position ?? 0) + 1;
+}
+
+/** A run and what is on the other side of its media, the front first; one alone where it has one side. */
+export function sidesOf({ tx }: Work, runId: string): string[] {
+  const run = tx.select().from(runs).where(eq(runs.id, runId)).get();
+  const other = run?.pairId == null ? undefined : otherSide(tx, run.pairId, runId);
+  if (!run || !other || other.state !== run.state) return [runId];
+  return isBack(run) ? [other.id, runId] : [runId, other.id];
+}
