@@ -1,3 +1,4 @@
+import { allRoutes } from './http/allRoutes.ts';
 import { existsSync } from 'node:fs';
 import { readdir, rm } from 'node:fs/promises';
 import type { AddressInfo } from 'node:net';
@@ -13,19 +14,8 @@ import { findOrLaunchStandIns } from './devices/launchStandIns.ts';
 import { StandInLink } from './devices/standInLink.ts';
 import { DataPaths } from './files/paths.ts';
 import { createApp } from './http/app.ts';
-import { floorRoutes, liveSource } from './http/routes/floorRoutes.ts';
-import { jobRoutes } from './http/routes/jobRoutes.ts';
+import { liveSource } from './http/routes/floorRoutes.ts';
 import { LiveBus } from './http/liveBus.ts';
-import { mediaRoutes } from './http/routes/mediaRoutes.ts';
-import { shelfRoutes } from './http/routes/shelfRoutes.ts';
-import { planRoutes } from './http/routes/planRoutes.ts';
-import { printerRoutes } from './http/routes/printerRoutes.ts';
-import { layoutRoutes } from './http/routes/layoutRoutes.ts';
-import { runFileRoutes } from './http/routes/runFileRoutes.ts';
-import { runRoutes } from './http/routes/runRoutes.ts';
-import { setupRoutes } from './http/routes/setupRoutes.ts';
-import { ticketRoutes } from './http/routes/ticketRoutes.ts';
-import { uploadRoutes } from './http/routes/uploadRoutes.ts';
 import { HotFolders } from './ingest/hotFolders.ts';
 import { Intake } from './ingest/intake.ts';
 import { storageFault } from './files/storageFault.ts';
@@ -34,11 +24,13 @@ import { storageParts, whyUnwritable } from './files/storageParts.ts';
 import { readLimits } from './limits.ts';
 import { BadOption, type Options, readOptions } from './options.ts';
 import { Repeated } from './repeated.ts';
-import { RenderPool } from './work/pool.ts';
+import { ThreadPool } from './work/pool.ts';
+import { TaskStore } from './work/taskStore.ts';
+import { WorkQueue } from './work/workQueue.ts';
 import { openDemo, seedDemo } from './demo/seedDemo.ts';
 import { SHOP } from './demo/floorData.ts';
 import { demoIsOwed, isEmptyShop, seedFloor, writeDevices } from './demo/seedFloor.ts';
-import type { Shop } from './shop.ts';
+import { type Shop, newId } from './shop.ts';
 import { pruneRenderedData } from './usecases/output/pruneRenderedData.ts';
 import { DatesAtRisk } from './usecases/plan/datesAtRisk.ts';
 import { applyKeepRules } from './usecases/shelf/shelf.ts';
@@ -99,6 +91,21 @@ clock.onJump = () => {
   void tellTime().catch(() => undefined);
 };
 
+// One place more than processors but one: whoever waits at a page never queues behind a thousand arriving files.
+const threads = new ThreadPool(
+  join(dist, 'server', 'worker.mjs'),
+  paths.root,
+  limits,
+  Math.max(3, availableParallelism()),
+);
+const work = new WorkQueue(
+  threads,
+  new TaskStore(db, (error) => {
+    if (!storage.noticed(error)) log.error({ err: error }, 'tasks could not be written down');
+  }),
+  { taskMs: limits.taskMs, holder: newId('server'), newId: () => newId('task'), nowMs: () => Date.now() },
+);
+
 let baseUrl = '';
 const shop: Shop = {
   db,
@@ -109,8 +116,7 @@ const shop: Shop = {
   link,
   bus,
   storage,
-  // One processor stays with the server and the people who wait for it.
-  pool: new RenderPool(join(dist, 'server', 'worker.mjs'), paths.root, limits, Math.max(2, availableParallelism() - 1)),
+  work,
   baseUrl: () => baseUrl,
   currency: () => shopCurrency(db),
   wakeDispatcher: () => feeder.look(),
@@ -127,22 +133,7 @@ let stopping = false;
 let opening: 'opening' | 'open' | 'ready' = 'opening';
 const feeder = new Dispatcher(shop);
 const dates = new DatesAtRisk(shop);
-const routes = [
-  ...floorRoutes(shop, isReady),
-  ...uploadRoutes(shop, intake),
-  ...ticketRoutes(shop),
-  ...jobRoutes(shop),
-  ...setupRoutes(shop, folders),
-  ...runRoutes(shop, feeder),
-  ...runFileRoutes(shop),
-  ...layoutRoutes(shop),
-  ...mediaRoutes(shop),
-  ...shelfRoutes(shop),
-  ...planRoutes(shop),
-  ...printerRoutes(shop, () => {
-    feeder.follow();
-  }),
-];
+const routes = allRoutes(shop, { intake, folders, dispatcher: feeder, isReady });
 shop.bus.connect(liveSource(shop, folders));
 const app = createApp(shop, routes, join(dist, 'web'), () => listeningPort());
 const server = app.listen(options.port, options.host, (error) => {
@@ -181,6 +172,7 @@ async function opened(): Promise<void> {
   const port = listeningPort();
   baseUrl = `http://${options.host.includes(':') ? `[${options.host}]` : options.host}:${String(port)}`;
   repeated.every(STORAGE_MS, 'disk and database could not be looked at', () => storage.look());
+  work.takeUp();
   await folders.follow();
   feeder.open();
   if (demoIsOwed(db)) {
@@ -274,7 +266,7 @@ async function stop(): Promise<void> {
   server.closeAllConnections();
   await folders.close();
   await shutStandIns();
-  await shop.pool.close();
+  await work.close();
   database.close();
   hold.release();
   process.exit(0);

@@ -8,7 +8,8 @@ import type { DataPaths } from './files/paths.ts';
 import type { LiveBus, Touched } from './http/liveBus.ts';
 import type { MachineLink } from './ports/machineLink.ts';
 import type { Storage } from './ports/storage.ts';
-import type { RenderPool } from './work/pool.ts';
+import type { Work as WorkPort } from './ports/work.ts';
+import type { TaskKinds } from './work/kinds.ts';
 import type { Limits } from './limits.ts';
 import type { UndoStep } from '../contract/api/common.ts';
 
@@ -18,7 +19,8 @@ export interface Shop {
   readonly clock: StoredClock;
   readonly paths: DataPaths;
   readonly bus: LiveBus;
-  readonly pool: RenderPool;
+  /** Everything that takes longer than a request should. */
+  readonly work: WorkPort<TaskKinds>;
   readonly link: MachineLink;
   /** Room on the disk, and whether the database can be written. */
   readonly storage: Storage;

@@ -35,6 +35,7 @@ export const LogEvent = Type.Object({
   subjectId: Type.String(),
   who: Type.String({ description: 'who did it, by name' }),
   actorKind: Type.Enum(['person', 'timer', 'device', 'program']),
+  actorId: nullable(Type.String({ description: 'of the person, timer or device; null in rows of an earlier version' })),
   data: Type.Unknown({ description: 'what belongs to its kind; null in rows of an earlier version' }),
   text: Type.String({ description: 'the sentence of a row of an earlier version, else empty' }),
   undo: Type.Optional(UndoStep),

@@ -1,3 +1,4 @@
+import type { TaskState } from '../../contract/api/task.ts';
 import type { ActorKind } from '../../core/events/actor.ts';
 import { sql } from 'drizzle-orm';
 import { index, integer, primaryKey, real, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
@@ -193,4 +194,32 @@ export const events = sqliteTable(
     undo: text('undo', { mode: 'json' }).$type<UndoStep>(),
   },
   (t) => [index('event_subject').on(t.subjectType, t.subjectId)],
+);
+
+/**
+ * Heavy work that is waiting, under way, or was over lately. Rows of what is over go after a while. A task that was under way
+ * when its holder died is taken up again once its lease has run out.
+ */
+export const tasks = sqliteTable(
+  'tasks',
+  {
+    id: text('id').primaryKey(),
+    kind: text('kind').notNull(),
+    /** Of kind and input: the same question is worked on once. */
+    key: text('key').notNull(),
+    /** Plain data; null where only the process that began it can end it. */
+    input: text('input', { mode: 'json' }).$type<unknown>(),
+    priority: integer('priority').notNull(),
+    state: text('state').$type<TaskState>().notNull(),
+    attempts: integer('attempts').notNull().default(0),
+    leaseBy: text('lease_by'),
+    leaseUntilMs: integer('lease_until_ms'),
+    progress: real('progress'),
+    result: text('result', { mode: 'json' }).$type<unknown>(),
+    reason: text('reason'),
+    /** By the clock of the machine, not of the shop. */
+    createdMs: integer('created_ms').notNull(),
+    endedMs: integer('ended_ms'),
+  },
+  (t) => [index('task_state').on(t.state, t.priority, t.createdMs), index('task_ended').on(t.endedMs)],
 );

@@ -4,7 +4,6 @@ import type { MachineRun, MachineState, RunReport } from '../../contract/machine
 import { spoolLedger } from '../db/records.ts';
 import { printers, runs, spools } from '../db/schema.ts';
 import type { MachineLink, RunCommand } from '../ports/machineLink.ts';
-import type { RenderPool } from '../work/pool.ts';
 import { SilentLink, admitPlain, openTestShop, report, type TestShop } from '../testing/shopFixture.ts';
 import { createRun } from '../usecases/run/createRun.ts';
 import { layOutRun } from '../usecases/layout/layOutRun.ts';
@@ -58,8 +57,8 @@ beforeEach(() => {
   const opened = openTestShop();
   link = new ScriptedLink();
   const laid = { sha256: 'f'.repeat(64), bytes: 1 };
-  const pool: RenderPool = Object.assign(opened.shop.pool, { lay: () => Promise.resolve(laid) });
-  shop = { ...opened.shop, pool, link };
+  opened.shop.work.replace('run pdf', () => Promise.resolve(laid));
+  shop = { ...opened.shop, link };
   ({ close } = opened);
   dispatcher = open(shop);
 });
@@ -208,7 +207,7 @@ test('what allowed a run is asked again once its PDF is made: media that was tak
   const planned = rowOf(runId)?.spoolId;
   let made = (): void => undefined;
   const waits = new Promise<void>((done) => (made = done));
-  Object.assign(shop.pool, { lay: () => waits.then(() => ({ sha256: 'f'.repeat(64), bytes: 1 })) });
+  shop.work.replace('run pdf', () => waits.then(() => ({ sha256: 'f'.repeat(64), bytes: 1 })));
   link.say('heron', 'idle');
   await settle();
   shop.db.update(spools).set({ printerId: null, sourceId: null }).where(eq(spools.printerId, 'heron')).run();
@@ -223,7 +222,7 @@ test('a run that is not the first of its line any more when its PDF is made wait
   const second = await queued('second.pdf');
   let made = (): void => undefined;
   const waits = new Promise<void>((done) => (made = done));
-  Object.assign(shop.pool, { lay: () => waits.then(() => ({ sha256: 'f'.repeat(64), bytes: 1 })) });
+  shop.work.replace('run pdf', () => waits.then(() => ({ sha256: 'f'.repeat(64), bytes: 1 })));
   link.say('heron', 'idle');
   await settle();
   shop.db.update(runs).set({ position: 0 }).where(eq(runs.id, second)).run();

@@ -1,120 +1,27 @@
+import { type Answered, type TestHttp, openTestHttp } from '../testing/httpFixture.ts';
 import { TESTER } from '../testing/tester.ts';
 import { type Server, request } from 'node:http';
 import { type AddressInfo, connect } from 'node:net';
-import { mkdirSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { PDFDocument } from '@cantoo/pdf-lib';
-import { Ajv } from 'ajv';
 import { eq } from 'drizzle-orm';
 import sharp from 'sharp';
-import { Dispatcher } from '../devices/dispatcher.ts';
 import type { RunDetail } from '../../contract/api/run.ts';
 import { printers, spools } from '../db/schema.ts';
-import { HotFolders } from '../ingest/hotFolders.ts';
-import { Intake } from '../ingest/intake.ts';
-import { type TestShop, admitPlain, openTestShop } from '../testing/shopFixture.ts';
+import { type TestShop, admitPlain } from '../testing/shopFixture.ts';
 import { changeJob } from '../usecases/ticket/changeJobs.ts';
-import { createApp } from './app.ts';
-import { floorRoutes, liveSource } from './routes/floorRoutes.ts';
-import { jobRoutes } from './routes/jobRoutes.ts';
-import type { Route } from './route.ts';
-import { mediaRoutes } from './routes/mediaRoutes.ts';
-import { shelfRoutes } from './routes/shelfRoutes.ts';
-import { planRoutes } from './routes/planRoutes.ts';
-import { printerRoutes } from './routes/printerRoutes.ts';
-import { layoutRoutes } from './routes/layoutRoutes.ts';
-import { runFileRoutes } from './routes/runFileRoutes.ts';
-import { runRoutes } from './routes/runRoutes.ts';
-import { setupRoutes } from './routes/setupRoutes.ts';
-import { ticketRoutes } from './routes/ticketRoutes.ts';
-import { uploadRoutes } from './routes/uploadRoutes.ts';
 
+let http: TestHttp;
 let shop: TestShop;
-let close: () => void;
-let server: Server;
 let base: string;
-let routes: Route[];
-let ready: boolean;
-let folders: HotFolders;
+let server: Server;
+let call: (method: string, path: string, body?: unknown) => Promise<Answered<unknown>>;
+let upload: TestHttp['upload'];
 
 beforeEach(async () => {
-  ({ shop, close } = openTestShop());
-  ready = false;
-  folders = new HotFolders(shop, new Intake(shop));
-  const web = join(shop.paths.root, 'web');
-  mkdirSync(join(web, 'assets'), { recursive: true });
-  writeFileSync(join(web, 'index.html'), '<!doctype html><title>the page</title>');
-  routes = [
-    ...floorRoutes(shop, () => ready),
-    ...uploadRoutes(shop, new Intake(shop)),
-    ...ticketRoutes(shop),
-    ...jobRoutes(shop),
-    ...setupRoutes(shop, folders),
-    ...runRoutes(shop, new Dispatcher(shop)),
-    ...runFileRoutes(shop),
-    ...layoutRoutes(shop),
-    ...mediaRoutes(shop),
-    ...shelfRoutes(shop),
-    ...planRoutes(shop),
-    ...printerRoutes(shop, () => undefined),
-  ];
-  shop.bus.connect(liveSource(shop, folders));
-  server = createApp(shop, routes, web, () => (server.address() as AddressInfo).port).listen(0, '127.0.0.1');
-  await new Promise((done) => server.once('listening', done));
-  base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+  http = await openTestHttp();
+  ({ shop, base, server, call, upload } = http);
 });
-
-afterEach(async () => {
-  server.closeAllConnections();
-  await new Promise((done) => server.close(done));
-  await folders.close();
-  close();
-});
-
-async function call(method: string, path: string, body?: unknown): Promise<{ status: number; body: unknown }> {
-  const answer = await fetch(base + path, {
-    method,
-    ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
-  });
-  return { status: answer.status, body: await answer.json() };
-}
-
-async function upload(
-  queueId: string,
-  ...files: [name: string, bytes: Uint8Array | string][]
-): Promise<{ status: number; body: unknown }> {
-  const form = new FormData();
-  form.append('queueId', queueId);
-  for (const [name, bytes] of files) form.append('files', new Blob([bytes as BlobPart]), name);
-  const answer = await fetch(`${base}/api/jobs`, { method: 'POST', body: form });
-  return { status: answer.status, body: await answer.json() };
-}
-
-test('every answer is what its own schema promises', async () => {
-  const jobId = admitPlain(shop, 'plain.pdf', [
-    [500, 400],
-    [500, 300],
-  ]);
-  changeJob(shop, jobId, { copies: 3, customer: 'Marram Theatre', dueMs: 1_800_000_000_000 }, TESTER);
-  await upload('heron-banners', ['broken.txt', 'nothing']);
-  const run = await call('POST', '/api/runs', { jobIds: [jobId] });
-  const { id: runId } = run.body as { id: string };
-  ready = true;
-  const ajv = new Ajv({ strict: false });
-  const plain = routes.filter((route) => route.method === 'get' && route.answer && route.produces === undefined);
-  expect(plain.length).toBeGreaterThan(9);
-  for (const route of plain) {
-    const path = route.path
-      .replace('/runs/:id', `/runs/${runId}`)
-      .replace('/jobs/:id', `/jobs/${jobId}`)
-      .replace('/spools/:id', '/spools/spool-bo-31')
-      .replace('/printers/:id', '/printers/heron')
-      .replace(/move-offer$/, 'move-offer?printerId=magpie');
-    const { status, body } = await call('GET', path);
-    const check = ajv.compile(route.answer ?? {});
-    expect([path, status, check(body), check.errors]).toEqual([path, 200, true, null]);
-  }
-});
+afterEach(() => http.close());
 
 test('sizes of the shop: set, named apart from the standard ones, and put back by the undo that the log offers', async () => {
   const { body: before } = await call('GET', '/api/sizes');
@@ -128,8 +35,8 @@ test('sizes of the shop: set, named apart from the standard ones, and put back b
     expect(refused).toMatchObject({ status: 409, body: { error: { code: 'name-taken' } } });
   }
   const { body: log } = await call('GET', '/api/log?limit=1');
-  const [{ text, undo }] = log as [{ text: string; undo: { method: string; path: string; body: unknown } }];
-  expect(text).toBe('Size Tank window added');
+  const [{ data, undo }] = log as [{ data: unknown; undo: { method: string; path: string; body: unknown } }];
+  expect(data).toEqual({ added: ['Tank window'], gone: [] });
   expect(await call(undo.method, undo.path, undo.body)).toEqual({ status: 200, body: before });
 });
 
@@ -298,7 +205,7 @@ test('the pages: every address gives the page, under a strict policy; health is 
   expect(page.headers.get('x-powered-by')).toBeNull();
   expect((await fetch(`${base}/assets/none.js`)).status).toBe(404);
   expect((await call('GET', '/api/health')).status).toBe(503);
-  ready = true;
+  http.ready = true;
   expect((await call('GET', '/api/health')).body).toMatchObject({ status: 'ready' });
 });
 
@@ -315,7 +222,7 @@ test('a run on the printer is paused and cancelled there', async () => {
     status: 422,
     body: { error: { code: 'no-pdf' } },
   });
-  shop.pool.lay = () => Promise.resolve({ sha256: 'f'.repeat(64), bytes: 1 });
+  shop.work.replace('run pdf', () => Promise.resolve({ sha256: 'f'.repeat(64), bytes: 1 }));
   expect((await call('POST', `/api/runs/${run.id}/queue`)).body).toMatchObject({
     state: 'queued',
     lengthMm: 440,

@@ -1,3 +1,4 @@
+import { type OnAnswer, type Route, mount } from './route.ts';
 import { COORDINATOR } from '../../core/events/actor.ts';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
@@ -10,12 +11,20 @@ import { unknownApi } from './routes/floorRoutes.ts';
 import { openApi } from './openapi.ts';
 import { onlyOwnPages } from './ownPages.ts';
 import { hostNames } from '../usecases/setup/shopSetup.ts';
-import { type Route, mount } from './route.ts';
 
 const JSON_LIMIT = '32mb';
 
-/** The whole HTTP face: routes, the built pages, and the one place where errors become answers. */
-export function createApp(shop: Shop, routes: readonly Route[], webDir: string, port: () => number): Express {
+/**
+ * The whole HTTP face: routes, the built pages, and the one place where errors become answers.
+ * @param onAnswer told of each answer before it is sent; tests compare it with its schema
+ */
+export function createApp(
+  shop: Shop,
+  routes: readonly Route[],
+  webDir: string,
+  port: () => number,
+  onAnswer?: OnAnswer,
+): Express {
   const app = express();
   app.disable('x-powered-by');
   app.set('etag', false);
@@ -45,7 +54,7 @@ export function createApp(shop: Shop, routes: readonly Route[], webDir: string, 
     res.json(openApi(routes));
   });
   // Without sign-in, whoever is at a page of this machine is the coordinator.
-  mount(app, routes, () => COORDINATOR);
+  mount(app, routes, { actorOf: () => COORDINATOR, work: shop.work, onAnswer });
   app.use('/api', (req) => {
     throw unknownApi(req.originalUrl);
   });

@@ -20,6 +20,7 @@ function opened(view: (touched: Touched) => unknown = ({ id }) => ({ id })) {
         subjectType: 'job',
         subjectId: 'j',
         actorKind: 'person' as const,
+        actorId: null,
         who: 'x',
         data: null,
         text: 't',

@@ -1,3 +1,7 @@
+import { createReadStream } from 'node:fs';
+import type { TaskStarted } from '../../contract/api/task.ts';
+import type { Work } from '../ports/work.ts';
+import type { TaskKinds } from '../work/kinds.ts';
 import type { Actor } from '../../core/events/actor.ts';
 import type { Right } from '../../core/flow/rights.ts';
 import { Ajv, type ValidateFunction } from 'ajv';
@@ -21,6 +25,8 @@ export interface Route {
   /** Anything but JSON: its media type. */
   readonly produces?: string;
   readonly status?: number;
+  /** May take longer than a request should: answered with 202 and a task then. */
+  readonly heavy?: boolean;
   readonly handle: (call: Call) => unknown;
 }
 
@@ -30,21 +36,34 @@ export interface Call {
   readonly body: unknown;
   /** Who asks for it. */
   readonly actor: Actor;
+  /** Fires when a heavy request is cancelled as a task. */
+  readonly signal: AbortSignal | undefined;
   readonly req: Request;
   readonly res: Response;
 }
 
-interface RouteParts<Q extends TObject, B extends TSchema> {
+interface RouteParts<Q extends TObject, B extends TSchema, A extends TSchema> {
   readonly query?: Q;
   readonly body?: B;
+  readonly answer?: A;
   readonly handle: (
     call: Omit<Call, 'query' | 'body'> & { readonly query: Static<Q>; readonly body: Static<B> },
-  ) => unknown;
+  ) => Answer<A> | Promise<Answer<A>>;
 }
 
-/** Gives a handler the types of its own schemas. */
-export function route<Q extends TObject, B extends TSchema>(
-  definition: Omit<Route, 'query' | 'body' | 'handle'> & RouteParts<Q, B>,
+/** What a handler may give: what its schema says, a file, or nothing where it has answered by itself. */
+type Answer<A extends TSchema> = Readonlys<Static<A>> | FileAnswer | undefined;
+
+/** A schema's type, of which nothing has to be writable. */
+type Readonlys<T> = T extends readonly (infer E)[]
+  ? readonly Readonlys<E>[]
+  : T extends object
+    ? { readonly [K in keyof T]: Readonlys<T[K]> }
+    : T;
+
+/** Gives a handler the types of its own schemas: what it is asked, and what it must answer. */
+export function route<Q extends TObject, B extends TSchema, A extends TSchema>(
+  definition: Omit<Route, 'query' | 'body' | 'answer' | 'handle'> & RouteParts<Q, B, A>,
 ): Route {
   return definition as unknown as Route;
 }
@@ -52,8 +71,88 @@ export function route<Q extends TObject, B extends TSchema>(
 const ajv = new Ajv({ strict: false, allErrors: true, coerceTypes: false, useDefaults: true });
 const ajvQuery = new Ajv({ strict: false, allErrors: true, coerceTypes: true, useDefaults: true });
 
+/** A file as an answer: mount sends it, so that a heavy request can be answered before it is made. */
+export class FileAnswer {
+  constructor(
+    readonly type: string,
+    readonly content: { readonly path: string } | { readonly bytes: Uint8Array },
+    /** As it is called when it is kept; left out: it is shown. */
+    readonly name?: string,
+    readonly headers: Readonly<Record<string, string>> = {},
+  ) {}
+}
+
+/** Told in place of an answer that is not there yet. */
+class Later {
+  constructor(readonly taskId: string) {}
+}
+
+/** A heavy request is answered with its task after so long. */
+const IN_TIME_MS = 2000;
+
+/**
+ * Waits for a heavy request as long as a request should take; then its task is told, and the work goes on. What a browser
+ * loads by itself, a picture in a page or a link that is followed, waits on: nobody there could ask for the task.
+ */
+async function inTime(
+  work: Work<TaskKinds>,
+  { summary }: Route,
+  req: Request,
+  handle: (signal: AbortSignal) => Promise<unknown>,
+): Promise<unknown> {
+  const { answer, publish } = work.follow(summary, handle);
+  const loadedBy = req.get('sec-fetch-dest');
+  if (loadedBy !== undefined && loadedBy !== 'empty') return answer;
+  let timer: NodeJS.Timeout | undefined;
+  const tooLate = new Promise<Later>((done) => {
+    timer = setTimeout(() => {
+      done(new Later(publish()));
+    }, IN_TIME_MS);
+  });
+  try {
+    return await Promise.race([answer, tooLate]);
+  } finally {
+    clearTimeout(timer);
+  }
+}
+
+async function send(res: Response, { status = 200, produces }: Route, answer: unknown): Promise<void> {
+  if (answer instanceof Later) {
+    res.status(202).location(`/api/tasks/${answer.taskId}`);
+    res.json({ taskId: answer.taskId } satisfies TaskStarted);
+    return;
+  }
+  if (answer instanceof FileAnswer) {
+    await sendFile(res, answer);
+    return;
+  }
+  if (res.headersSent || res.writableEnded || produces !== undefined) return;
+  res.status(status).json(answer ?? {});
+}
+
+async function sendFile(res: Response, { type, content, name, headers }: FileAnswer): Promise<void> {
+  res.type(type).set(headers);
+  if (name !== undefined) res.attachment(name);
+  if ('bytes' in content) {
+    res.end(content.bytes);
+    return;
+  }
+  await new Promise<void>((done, failed) => {
+    createReadStream(content.path).on('error', failed).pipe(res).on('finish', done).on('close', done);
+  });
+}
+
+/** Told of an answer before it is sent. */
+export type OnAnswer = (route: Route, answer: unknown) => void;
+
+interface Mounting {
+  readonly actorOf: (req: Request) => Actor;
+  readonly work: Work<TaskKinds>;
+  readonly onAnswer: OnAnswer | undefined;
+}
+
 /** Puts routes on the application; each answer that is returned is sent as JSON. */
-export function mount(app: Express, routes: readonly Route[], actorOf: (req: Request) => Actor): void {
+export function mount(app: Express, routes: readonly Route[], { actorOf, work, onAnswer }: Mounting): void {
   for (const each of routes) {
     const checkBody = each.body && ajv.compile(each.body);
     const checkQuery = each.query && ajvQuery.compile(each.query);
@@ -63,9 +162,11 @@ export function mount(app: Express, routes: readonly Route[], actorOf: (req: Req
       const body: unknown = req.body;
       if (checkBody) must(checkBody, body, 'body');
       const params = Object.fromEntries(Object.entries(req.params).map(([key, value]) => [key, String(value)]));
-      const answer = await each.handle({ params, query, body, actor: actorOf(req), req, res });
-      if (res.headersSent || res.writableEnded || each.produces !== undefined) return;
-      res.status(each.status ?? 200).json(answer ?? {});
+      const handle = (signal?: AbortSignal): Promise<unknown> =>
+        Promise.resolve(each.handle({ params, query, body, actor: actorOf(req), signal, req, res }));
+      const answer = each.heavy === true ? await inTime(work, each, req, handle) : await handle();
+      if (!(answer instanceof Later)) onAnswer?.(each, answer);
+      await send(res, each, answer);
     });
   }
 }

@@ -1,8 +1,7 @@
 import type { Actor } from '../../core/events/actor.ts';
 import { mkdir, readFile, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { UploadResult } from '../../contract/api/job.ts';
-import { type JobItem } from '../../contract/api/job.ts';
+import type { UploadResult, JobItem } from '../../contract/api/job.ts';
 import { jobItem } from '../db/views.ts';
 import { runItems } from '../db/runViews.ts';
 import type { Intake } from './intake.ts';

@@ -83,11 +83,10 @@ test('a claim that can’t be cleared away after its job is there: one job, no r
 test('a full disk refuses no file: it stays claimed, and is a job when there is room', async () => {
   const claim = claimed('later.png');
   const full = Object.assign(new Error('ENOSPC: no space left on device'), { code: 'ENOSPC' });
-  const take = shop.pool.take.bind(shop.pool);
-  Object.assign(shop.pool, { take: () => Promise.reject(full) });
+  const mend = shop.work.replace('first look', () => Promise.reject(full));
   await expect(new Intake(shop).accept(claim)).rejects.toBe(full);
   expect([all(), openRefusals(shop.db), existsSync(claim.path)]).toEqual([[], [], true]);
-  Object.assign(shop.pool, { take });
+  mend();
   await new Intake(shop).accept(claim);
   expect(names()).toEqual(['later.png']);
 });
@@ -153,8 +152,7 @@ test('reading goes on while an earlier file is nested and laid out', async () =>
   shop.db.update(queues).set({ arrivalRule: 'go' }).where(eq(queues.id, 'magpie-labels')).run();
   let nestNow = (): void => undefined;
   const held = new Promise<void>((done) => (nestNow = done));
-  const nest = shop.pool.nest.bind(shop.pool);
-  Object.assign(shop.pool, { nest: async (order: never) => (await held, nest(order)) });
+  shop.work.replace('nest', async (order, nest) => (await held, nest(order)));
   const intake = new Intake(shop);
   const outcomes = ['a.png', 'bb.png', 'ccc.png', 'dddd.png', 'eeeee.png'].map((name) => intake.accept(claimed(name)));
   await until(() => all().length === 5);
@@ -168,7 +166,7 @@ test('killed between the arrival of a job and what follows it: the next start ro
   const jobId = admitPlain(shop, 'arrived.pdf', [[120, 80]], 'magpie-labels');
   const todo = () => shop.db.select({ todo: jobs.arrivalTodo }).from(jobs).where(eq(jobs.id, jobId)).get()?.todo;
   expect(todo()).toEqual({ step: 'go', rule: null });
-  Object.assign(shop.pool, { lay: () => Promise.resolve({ sha256: 'f'.repeat(64), bytes: 1 }) });
+  shop.work.replace('run pdf', () => Promise.resolve({ sha256: 'f'.repeat(64), bytes: 1 }));
   await resumeArrivals(shop);
   expect(todo()).toBeNull();
   expect(shop.db.select().from(runs).all()).toMatchObject([{ state: 'queued' }]);
@@ -180,14 +178,11 @@ test('a full disk while a job is sent on: it is written down as still to be done
   shop.db.update(queues).set({ arrivalRule: 'go' }).where(eq(queues.id, 'magpie-labels')).run();
   const jobId = admitPlain(shop, 'arrived.pdf', [[120, 80]], 'magpie-labels');
   const todo = () => shop.db.select({ todo: jobs.arrivalTodo }).from(jobs).where(eq(jobs.id, jobId)).get()?.todo;
-  const nest = shop.pool.nest.bind(shop.pool);
-  Object.assign(shop.pool, {
-    nest: () => Promise.reject(new Error('ENOSPC: no space left on device')),
-    lay: () => Promise.resolve({ sha256: 'f'.repeat(64), bytes: 1 }),
-  });
+  const mend = shop.work.replace('nest', () => Promise.reject(new Error('ENOSPC: no space left on device')));
+  shop.work.replace('run pdf', () => Promise.resolve({ sha256: 'f'.repeat(64), bytes: 1 }));
   await expect(resumeArrivals(shop)).rejects.toThrow('ENOSPC');
   expect(todo()).toMatchObject({ step: 'go' });
-  Object.assign(shop.pool, { nest });
+  mend();
   await resumeArrivals(shop);
   expect(todo()).toBeNull();
   // The run was made before the disk was full; it goes when its instant is looked at.

@@ -1,3 +1,4 @@
+import { TaskStopped } from '../ports/work.ts';
 import { mkdir, readFile, readdir, rename, rm, rmdir, unlink } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { eq } from 'drizzle-orm';
@@ -108,7 +109,7 @@ export class Intake {
   private async read(claim: Claim): Promise<{ jobIds: readonly string[] } | string> {
     const { shop } = this;
     try {
-      const answer = await shop.pool.take(claim.path);
+      const answer = await shop.work.run('first look', { path: claim.path }, { priority: 'the shop waits' });
       if (!answer.ok) {
         const { reason, detail } = answer;
         if (detail !== undefined) shop.log.warn({ file: claim.sourceName, detail }, 'a damaged file');
@@ -119,7 +120,7 @@ export class Intake {
       if (shop.storage.noticed(error)) throw error;
       if (error instanceof Refused) return [error.message, error.remedy].filter(Boolean).join(' ');
       shop.log.error({ err: error, file: claim.sourceName }, 'a file could not be brought in');
-      if (error instanceof Error && error.name === 'AbortError') {
+      if (error instanceof TaskStopped && error.why === 'time') {
         return `Reading it took longer than ${String(shop.limits.taskMs / 1000)} s and was stopped.`;
       }
       return 'Reading it failed inside the program; the log says more. The file is kept here.';

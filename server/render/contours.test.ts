@@ -21,7 +21,7 @@ import { pdfPicture } from '../testing/pdfPicture.ts';
 import { cutDxf, cutSvg } from './out/cutFiles.ts';
 import type { FileFacts, PageFacts } from './facts.ts';
 import { type LaidArt, layPdf } from './out/layPdf.ts';
-import { take } from '../work/tasks.ts';
+import { firstLook } from '../work/runTask.ts';
 
 const LIMITS = readLimits({});
 const root = mkdtempSync(join(tmpdir(), 'yellow-spool-contours-'));
@@ -37,7 +37,7 @@ async function taken(
 ): Promise<{ sha256: string; facts: FileFacts; page: PageFacts }> {
   const path = join(root, name);
   writeFileSync(path, bytes);
-  const answer = await take(path, root, LIMITS);
+  const answer = await firstLook(path, root, LIMITS);
   if (!answer.ok) throw new Error(answer.reason);
   const [page] = answer.facts.pages;
   if (!page) throw new Error('no page');

@@ -21,7 +21,7 @@ import { mutate } from '../testing/mutate.ts';
 import type { FileFacts } from './facts.ts';
 import { layPdf } from './out/layPdf.ts';
 import { profileName } from './picture/profileName.ts';
-import { take, runTask } from '../work/tasks.ts';
+import { firstLook, runTask } from '../work/runTask.ts';
 
 const LIMITS = readLimits({});
 let root: string;
@@ -40,7 +40,7 @@ let count = 0;
 async function answerTo(bytes: Buffer, limits = LIMITS) {
   const path = join(root, `file-${String(count++)}`);
   writeFileSync(path, bytes);
-  return take(path, root, limits);
+  return firstLook(path, root, limits);
 }
 async function factsOf(bytes: Buffer): Promise<FileFacts> {
   const answer = await answerTo(bytes);
@@ -378,7 +378,12 @@ test('the look of a ticket: picture and print are cropped, turned and mirrored a
     turn: 90 as const,
     mirror: true,
   };
-  await runTask({ kind: 'draw', sha256, page: 0, size: 'thumb', format: 'png', appearance, root, limits: LIMITS });
+  await runTask({
+    kind: 'picture',
+    input: { sha256, page: 0, size: 'thumb', format: 'png', appearance },
+    root,
+    limits: LIMITS,
+  });
   const art = {
     sha256,
     format: 'png' as const,

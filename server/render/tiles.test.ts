@@ -10,7 +10,7 @@ import { readLimits } from '../limits.ts';
 import { assemblyMap } from './out/assemblyMap.ts';
 import { type LaidArt, layPdf } from './out/layPdf.ts';
 import { pdfPicture, pictureDifference } from '../testing/pdfPicture.ts';
-import { take } from '../work/tasks.ts';
+import { firstLook } from '../work/runTask.ts';
 
 const LIMITS = readLimits({});
 const root = mkdtempSync(join(tmpdir(), 'yellow-spool-tiles-'));
@@ -35,7 +35,7 @@ async function bars(): Promise<string> {
   }
   const path = join(root, 'bars');
   writeFileSync(path, await out.save());
-  const answer = await take(path, root, LIMITS);
+  const answer = await firstLook(path, root, LIMITS);
   if (!answer.ok) throw new Error(answer.reason);
   return answer.sha256;
 }

@@ -16,7 +16,7 @@ import { DataPaths } from '../files/paths.ts';
 import { readLimits } from '../limits.ts';
 import { type LaidArt, layPdf } from './out/layPdf.ts';
 import { pdfPicture, pictureDifference } from '../testing/pdfPicture.ts';
-import { take } from '../work/tasks.ts';
+import { firstLook } from '../work/runTask.ts';
 
 const LIMITS = readLimits({});
 const root = mkdtempSync(join(tmpdir(), 'yellow-spool-sides-'));
@@ -44,7 +44,7 @@ async function art(hue: 'red' | 'blue'): Promise<string> {
   box(10, 10, 12, 24, rgb(0, 0, 0));
   const path = join(root, hue);
   writeFileSync(path, await out.save());
-  const answer = await take(path, root, LIMITS);
+  const answer = await firstLook(path, root, LIMITS);
   if (!answer.ok) throw new Error(answer.reason);
   return answer.sha256;
 }

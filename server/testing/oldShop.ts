@@ -1,6 +1,5 @@
-import { readFileSync } from 'node:fs';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { COORDINATOR } from '../../core/events/actor.ts';
-import { writeFileSync } from 'node:fs';
 import { mkdir } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
 import { PDFDocument, rgb } from '@cantoo/pdf-lib';

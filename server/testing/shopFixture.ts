@@ -15,8 +15,7 @@ import { readLimits } from '../limits.ts';
 import type { MachineLink, RunCommand } from '../ports/machineLink.ts';
 import type { CutLine } from '../../core/contour/contourRule.ts';
 import type { FileFacts } from '../render/facts.ts';
-import type { RenderPool } from '../work/pool.ts';
-import { type Task, runTask } from '../work/tasks.ts';
+import { TestWork } from './testWork.ts';
 import { type Shop, newId } from '../shop.ts';
 import { admitJob } from '../usecases/arrival/admitJob.ts';
 import { NO_NATURE } from '../usecases/ticket/ticketService.ts';
@@ -107,6 +106,7 @@ export class TestStorage implements Storage {
 export interface TestShop extends Shop {
   readonly link: SilentLink;
   readonly storage: TestStorage;
+  readonly work: TestWork;
 }
 
 /**
@@ -120,18 +120,6 @@ export function openTestShop(keptIn?: string): { shop: TestShop; close: () => vo
   const limits = readLimits({});
   const { db, close } = openDb(paths.database, resolve('server/db/migrations'));
   seedFloor(db, paths, true);
-  const ask = (task: Task): Promise<unknown> => runTask(task);
-  const pool = {
-    take: (path: string) => ask({ kind: 'take', path, root, limits }),
-    lay: (input: Extract<Task, { kind: 'lay' }>['input']) => ask({ kind: 'lay', root, limits, input }),
-    sheet: (input: Extract<Task, { kind: 'sheet' }>['input']) => ask({ kind: 'sheet', input }),
-    worksheet: (input: Extract<Task, { kind: 'worksheet' }>['input']) => ask({ kind: 'worksheet', input }),
-    runPicture: (input: Extract<Task, { kind: 'run picture' }>['input']) => ask({ kind: 'run picture', input }),
-    assembly: (input: Extract<Task, { kind: 'assembly' }>['input']) => ask({ kind: 'assembly', input }),
-    batches: (order: Omit<Extract<Task, { kind: 'batches' }>, 'kind'>) => ask({ kind: 'batches', ...order }),
-    orders: (order: Omit<Extract<Task, { kind: 'orders' }>, 'kind'>) => ask({ kind: 'orders', ...order }),
-    nest: (order: Omit<Extract<Task, { kind: 'nest' }>, 'kind'>) => ask({ kind: 'nest', ...order }),
-  };
   const shop: TestShop = {
     db,
     paths,
@@ -139,7 +127,7 @@ export function openTestShop(keptIn?: string): { shop: TestShop; close: () => vo
     clock: new StoredClock(db),
     currency: () => 'EUR',
     bus: new LiveBus(),
-    pool: pool as unknown as RenderPool,
+    work: new TestWork(root, limits),
     link: new SilentLink(),
     storage: new TestStorage(),
     log: pino({ level: 'silent' }),

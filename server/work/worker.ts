@@ -1,5 +1,6 @@
 import { setPriority } from 'node:os';
-import { type Task, runTask } from './tasks.ts';
+import type { WorkerTask } from './kinds.ts';
+import { runTask } from './runTask.ts';
 
 // On Linux this reaches the calling thread only: the server's own thread goes first whenever both want the processor.
 try {
@@ -9,4 +10,4 @@ try {
 }
 
 // The pool calls the module's default export; every other module of the project exports by name.
-export default (task: Task): Promise<unknown> => runTask(task);
+export default (task: WorkerTask): Promise<unknown> => runTask(task);

@@ -1,4 +1,5 @@
 import type { ErrorBody } from '../../contract/api/common.ts';
+import type { TaskStarted, TaskView } from '../../contract/api/task.ts';
 
 /** A refusal of the server, as it said it. */
 export class ApiError extends Error {
@@ -25,10 +26,9 @@ async function answerOf(response: Response): Promise<unknown> {
   );
 }
 
-async function ask(path: string, init?: RequestInit): Promise<unknown> {
-  let response: Response;
+async function fetched(path: string, init?: RequestInit): Promise<Response> {
   try {
-    response = await fetch(path, init);
+    return await fetch(path, init);
   } catch {
     throw new ApiError(
       0,
@@ -37,7 +37,43 @@ async function ask(path: string, init?: RequestInit): Promise<unknown> {
       'Nothing was changed. It is tried again by itself.',
     );
   }
-  return answerOf(response);
+}
+
+async function ask(path: string, init?: RequestInit): Promise<unknown> {
+  const response = await fetched(path, init);
+  if (response.status !== 202) return answerOf(response);
+  return (await endOfTask(response, init?.signal ?? undefined)).result;
+}
+
+/** How long to wait before a task is asked for again: soon at first, then less and less often (ms). */
+const FIRST_WAIT_MS = 250;
+const LONGEST_WAIT_MS = 2000;
+
+/**
+ * Follows the task that a heavy request was answered with until it is over. Whoever no longer wants it cancels it on the
+ * server, too.
+ * @throws ApiError with the reason where it failed or was cancelled
+ */
+async function endOfTask(started: Response, signal: AbortSignal | undefined): Promise<TaskView> {
+  const { taskId } = (await answerOf(started)) as TaskStarted;
+  const path = `/api/tasks/${taskId}`;
+  const cancel = (): void => {
+    void fetch(path, { method: 'DELETE' }).catch(() => undefined);
+  };
+  signal?.addEventListener('abort', cancel, { once: true });
+  try {
+    for (let wait = FIRST_WAIT_MS; ; wait = Math.min(LONGEST_WAIT_MS, wait * 1.5)) {
+      await new Promise((done) => setTimeout(done, wait));
+      signal?.throwIfAborted();
+      const task = (await answerOf(await fetched(path))) as TaskView;
+      if (task.state === 'done') return task;
+      if (task.state === 'failed' || task.state === 'cancelled') {
+        throw new ApiError(422, `task-${task.state}`, task.reason ?? `It was ${task.state}.`, undefined);
+      }
+    }
+  } finally {
+    signal?.removeEventListener('abort', cancel);
+  }
 }
 
 export async function getJson<T>(path: string): Promise<T> {
@@ -50,8 +86,17 @@ export async function getFile(path: string, body?: unknown): Promise<{ readonly 
     body === undefined
       ? {}
       : { method: 'POST', body: JSON.stringify(body), headers: { 'content-type': 'application/json' } };
-  const response = await fetch(path, asked).catch(() => undefined);
-  if (!response) throw new ApiError(0, 'no-server', 'The server does not answer.', 'Try again when it is back.');
+  const askOnce = async (): Promise<Response> => {
+    const answer = await fetch(path, asked).catch(() => undefined);
+    if (!answer) throw new ApiError(0, 'no-server', 'The server does not answer.', 'Try again when it is back.');
+    return answer;
+  };
+  let response = await askOnce();
+  if (response.status === 202) {
+    await endOfTask(response, undefined);
+    // It is made now: asked for once more, it is there.
+    response = await askOnce();
+  }
   if (!response.ok) await answerOf(response);
   const name = /filename="?([^"]+)"?/.exec(response.headers.get('content-disposition') ?? '')?.[1] ?? 'file';
   return { name, blob: await response.blob() };

@@ -96,7 +96,10 @@ export class ShapeSearch {
     const must = (): boolean => !best && !this.optional;
     for (let n = 0; must() || ((best?.length ?? Infinity) > this.floor && !this.hooks.spent(this.steps)); n++) {
       const opening = openings[n];
-      const next: Attempt = opening ?? this.changed(now ?? best!);
+      // The openings come first: by the time that they are over there is one to change.
+      const from = now ?? best;
+      const next = opening ?? (from && this.changed(from));
+      if (!next) break;
       const outcome = this.lay(next, opening ? Infinity : (now?.length ?? Infinity));
       if (!outcome) continue;
       const slack = opening ? 0 : this.slack(n);
@@ -130,16 +133,16 @@ export class ShapeSearch {
       const [a, b] = [any(), any()];
       [next[a], next[b]] = [itemAt(next, b), itemAt(next, a)];
     } else if (kind < 0.75) {
-      const [moved] = next.splice(any(), 1);
-      next.splice(any(), 0, moved!);
+      const moved = next.splice(any(), 1);
+      next.splice(any(), 0, ...moved);
     } else {
       // What reaches farthest comes earlier.
       let far = 0;
       laid.forEach(({ y, orientation }, i) => {
         if (y + orientation.height > itemAt(laid, far).y + itemAt(laid, far).orientation.height) far = i;
       });
-      const [moved] = next.splice(far, 1);
-      next.splice(Math.floor(this.random() * (far + 1)), 0, moved!);
+      const moved = next.splice(far, 1);
+      next.splice(Math.floor(this.random() * (far + 1)), 0, ...moved);
     }
     return { order: next, ends: this.random() < 0.1 ? itemAt(ENDS, Math.floor(this.random() * ENDS.length)) : ends };
   }

@@ -1,3 +1,4 @@
+import { FileAnswer, type Route, route } from '../route.ts';
 import { eq } from 'drizzle-orm';
 import { Type } from 'typebox';
 import { LogEvent, Nothing } from '../../../contract/api/common.ts';
@@ -13,7 +14,6 @@ import { jobAssembly } from '../../usecases/ticket/jobAssembly.ts';
 import { worksheetOf } from '../../usecases/output/worksheets.ts';
 import { pictureFile } from '../../usecases/ticket/pagePicture.ts';
 import { dismissRefusal } from '../../usecases/arrival/refuseFile.ts';
-import { type Route, route } from '../route.ts';
 
 export function jobRoutes(shop: Shop): Route[] {
   return [
@@ -117,10 +117,14 @@ export function jobRoutes(shop: Shop): Route[] {
         look: Type.Optional(Type.String({ maxLength: 40 })),
       }),
       produces: 'image/webp',
-      handle: async ({ params, query, res }) => {
-        const file = await pictureFile(shop, params.id ?? '', Number(params.page), query.size, query.as === 'printed');
-        res.set('cache-control', 'private, max-age=31536000, immutable');
-        res.type('image/webp').sendFile(file, { dotfiles: 'allow' });
+      heavy: true,
+      handle: async ({ params, query, signal }) => {
+        const { size, as } = query;
+        const page = { id: params.id ?? '', page: Number(params.page), size, asPrinted: as === 'printed' };
+        const path = await pictureFile(shop, page, { signal });
+        return new FileAnswer('image/webp', { path }, undefined, {
+          'cache-control': 'private, max-age=31536000, immutable',
+        });
       },
     }),
     route({
@@ -130,11 +134,10 @@ export function jobRoutes(shop: Shop): Route[] {
       summary: 'How the panels of a job are put together',
       query: Type.Object({ page: Type.Integer({ minimum: 0, default: 0 }) }),
       produces: 'application/pdf',
-      handle: async ({ params, query, res }) => {
-        const { name, bytes } = await jobAssembly(shop, params.id ?? '', query.page);
-        res.type('application/pdf');
-        res.attachment(name);
-        res.end(Buffer.from(bytes));
+      heavy: true,
+      handle: async ({ params, query, signal }) => {
+        const { name, bytes } = await jobAssembly(shop, params.id ?? '', query.page, { signal });
+        return new FileAnswer('application/pdf', { bytes }, name);
       },
     }),
     route({
@@ -144,12 +147,9 @@ export function jobRoutes(shop: Shop): Route[] {
       summary: 'A worksheet of codes for jobs: places filled in order, as PDF',
       body: WorksheetOrder,
       produces: 'application/pdf',
-      handle: async ({ body, res }) => {
-        const bytes = await worksheetOf(shop, body);
-        res.type('application/pdf');
-        res.attachment('worksheet.pdf');
-        res.end(Buffer.from(bytes));
-      },
+      heavy: true,
+      handle: async ({ body, signal }) =>
+        new FileAnswer('application/pdf', { bytes: await worksheetOf(shop, body, { signal }) }, 'worksheet.pdf'),
     }),
     route({
       method: 'get',

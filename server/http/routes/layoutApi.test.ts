@@ -1,50 +1,22 @@
-import type { Server } from 'node:http';
-import type { AddressInfo } from 'node:net';
+import { type Answered, type TestHttp, openTestHttp } from '../../testing/httpFixture.ts';
 import { Ajv } from 'ajv';
 import { NestAnswer, type RunDetail } from '../../../contract/api/run.ts';
-import { Dispatcher } from '../../devices/dispatcher.ts';
-import { type TestShop, admitPlain, openTestShop } from '../../testing/shopFixture.ts';
-import { createApp } from '../app.ts';
-import { jobRoutes } from './jobRoutes.ts';
-import { layoutRoutes } from './layoutRoutes.ts';
-import { runRoutes } from './runRoutes.ts';
+import { type TestShop, admitPlain } from '../../testing/shopFixture.ts';
 
+let http: TestHttp;
 let shop: TestShop;
-let close: () => void;
-let server: Server;
-let base: string;
+
 beforeEach(async () => {
-  ({ shop, close } = openTestShop());
-  const routes = [...jobRoutes(shop), ...runRoutes(shop, new Dispatcher(shop)), ...layoutRoutes(shop)];
-  server = createApp(shop, routes, shop.paths.root, () => (server.address() as AddressInfo).port).listen(
-    0,
-    '127.0.0.1',
-  );
-  await new Promise((done) => server.once('listening', done));
-  base = `http://127.0.0.1:${String((server.address() as AddressInfo).port)}`;
+  http = await openTestHttp();
+  ({ shop } = http);
 });
-afterEach(async () => {
-  server.closeAllConnections();
-  await new Promise((done) => server.close(done));
-  close();
-});
+afterEach(() => http.close());
 
-interface Answered<T> {
-  readonly status: number;
-  readonly body: T;
-}
-
-async function call<A extends Answered<unknown> = Answered<unknown>>(
+const call = <A extends Answered<unknown> = Answered<unknown>>(
   method: string,
   path: string,
   body?: unknown,
-): Promise<A> {
-  const answer = await fetch(base + path, {
-    method,
-    ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
-  });
-  return { status: answer.status, body: (await answer.json()) as unknown } as A;
-}
+): Promise<A> => http.call(method, path, body) as Promise<A>;
 
 interface Answer {
   readonly lengthMm: number;

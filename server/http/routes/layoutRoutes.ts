@@ -14,15 +14,17 @@ export function layoutRoutes(shop: Shop): Route[] {
       summary: 'Nests rectangles on a roll',
       body: NestBody,
       answer: NestAnswer,
-      handle: async ({ body }) => {
+      heavy: true,
+      handle: async ({ body, signal }) => {
         const parsed = parseNestRequest(body);
         if (!parsed.ok) throw nestRefused(parsed.reason);
-        const layout = await shop.pool.nest({
+        const order = {
           input: parsed.value,
           seed: body.seed,
           stepBudget: body.stepBudget ?? Number.MAX_SAFE_INTEGER,
           timeLimitMs: body.timeLimitMs,
-        });
+        };
+        const layout = await shop.work.run('nest', order, { signal });
         return nestAnswer(layout, parsed.value.sheetMm);
       },
     }),

@@ -1,3 +1,4 @@
+import { FileAnswer, type Route, route } from '../route.ts';
 import { desc, eq } from 'drizzle-orm';
 import { Type } from 'typebox';
 import { Id, Nothing } from '../../../contract/api/common.ts';
@@ -12,7 +13,6 @@ import { loadSpool, unloadSpool } from '../../usecases/media/loadSpool.ts';
 import { spoolLabels } from '../../usecases/output/spoolLabels.ts';
 import { correctSpool, cutOffcut, receiveSpool, retireSpool } from '../../usecases/media/spools.ts';
 import { stockUse } from '../../usecases/media/stockUse.ts';
-import { type Route, route } from '../route.ts';
 
 export function mediaRoutes(shop: Shop): Route[] {
   const one = (id: string | undefined): SpoolView => {
@@ -54,11 +54,13 @@ export function mediaRoutes(shop: Shop): Route[] {
       summary: 'Labels with trace codes for spools, as PDF',
       body: Type.Object({ spoolIds: Type.Array(Id, { minItems: 1, maxItems: 500 }) }),
       produces: 'application/pdf',
-      handle: async ({ body, res }) => {
-        const bytes = await spoolLabels(shop, body.spoolIds);
-        res.attachment('spool-labels.pdf');
-        res.type('application/pdf').send(Buffer.from(bytes));
-      },
+      heavy: true,
+      handle: async ({ body, signal }) =>
+        new FileAnswer(
+          'application/pdf',
+          { bytes: await spoolLabels(shop, body.spoolIds, { signal }) },
+          'spool-labels.pdf',
+        ),
     }),
     route({
       method: 'get',

@@ -1,56 +1,30 @@
+import { type Answered, type TestHttp, openTestHttp } from '../../testing/httpFixture.ts';
 import { TESTER } from '../../testing/tester.ts';
-import type { Server } from 'node:http';
-import type { AddressInfo } from 'node:net';
 import type { FitAnswer, OrderProposal } from '../../../contract/api/fit.ts';
 import type { PrinterView } from '../../../contract/api/floor.ts';
 import type { SpoolDetail } from '../../../contract/api/media.ts';
 import type { MoveOffer } from '../../../contract/api/shop.ts';
-import { type TestShop, admitPlain, openTestShop } from '../../testing/shopFixture.ts';
+import { type TestShop, admitPlain } from '../../testing/shopFixture.ts';
 import { createRun } from '../../usecases/run/createRun.ts';
 import { layOutRun } from '../../usecases/layout/layOutRun.ts';
 import { nestDraft } from '../../usecases/layout/nestDraft.ts';
 import { queueRun } from '../../usecases/run/queueRun.ts';
-import { createApp } from '../app.ts';
-import { mediaRoutes } from './mediaRoutes.ts';
-import { planRoutes } from './planRoutes.ts';
-import { printerRoutes } from './printerRoutes.ts';
 
+let http: TestHttp;
 let shop: TestShop;
-let close: () => void;
-let server: Server;
 let base: string;
+
 beforeEach(async () => {
-  ({ shop, close } = openTestShop());
-  const routes = [...planRoutes(shop), ...mediaRoutes(shop), ...printerRoutes(shop, () => undefined)];
-  server = createApp(shop, routes, shop.paths.root, () => (server.address() as AddressInfo).port).listen(
-    0,
-    '127.0.0.1',
-  );
-  await new Promise((done) => server.once('listening', done));
-  base = `http://127.0.0.1:${String((server.address() as AddressInfo).port)}`;
+  http = await openTestHttp();
+  ({ shop, base } = http);
 });
-afterEach(async () => {
-  server.closeAllConnections();
-  await new Promise((done) => server.close(done));
-  close();
-});
+afterEach(() => http.close());
 
-interface Answered<T> {
-  readonly status: number;
-  readonly body: T;
-}
-
-async function call<A extends Answered<unknown> = Answered<unknown>>(
+const call = <A extends Answered<unknown> = Answered<unknown>>(
   method: string,
   path: string,
   body?: unknown,
-): Promise<A> {
-  const answer = await fetch(base + path, {
-    method,
-    ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
-  });
-  return { status: answer.status, body: (await answer.json()) as unknown } as A;
-}
+): Promise<A> => http.call(method, path, body) as Promise<A>;
 
 async function queued(name: string, size: [number, number], queueId: string): Promise<string> {
   const runId = createRun(shop, [admitPlain(shop, name, [size], queueId)], TESTER);

@@ -1,3 +1,5 @@
+import { fitsFor, fitWork, readFloor } from '../../usecases/plan/fit.ts';
+import type { Fit } from '../../../core/routing/fitList.ts';
 import { eq } from 'drizzle-orm';
 import { Type } from 'typebox';
 import { Id, InstantMs, Nothing, nullable } from '../../../contract/api/common.ts';
@@ -16,7 +18,6 @@ import { runItems } from '../../db/runViews.ts';
 import { printers } from '../../db/schema.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import { jobsAtRisk } from '../../usecases/plan/datesAtRisk.ts';
-import { fitWork, fitsOf, readFloor } from '../../usecases/plan/fit.ts';
 import { fixStart, proposeLines, setLineOrder } from '../../usecases/plan/lineOrder.ts';
 import { offersOf } from '../../usecases/plan/offers.ts';
 import { printRest } from '../../usecases/run/printRest.ts';
@@ -31,6 +32,19 @@ export function planRoutes(shop: Shop): Route[] {
   return [...fitRoutes(shop), ...lineRoutes(shop), ...shopRoutes(shop)];
 }
 
+/** The best printer for a job, or why there is none. */
+function firstOf(jobId: string, first: Fit): FitFirsts[number] {
+  return first.can
+    ? {
+        jobId,
+        printerId: first.printerId,
+        printerName: first.printerName,
+        why: first.why,
+        lateMs: Math.round(first.lateMs),
+      }
+    : { jobId, printerId: null, printerName: 'none', why: first.troubles[0]?.text ?? '', lateMs: 0 };
+}
+
 function fitRoutes(shop: Shop): Route[] {
   const answer = (fits: FitAnswer['fits']): FitAnswer => ({ currency: shop.currency(), fits });
   return [
@@ -41,11 +55,13 @@ function fitRoutes(shop: Shop): Route[] {
       summary: 'The fit list of what these jobs owe, printed together',
       body: FitAsk,
       answer: FitAnswer,
-      handle: ({ body }) => {
+      heavy: true,
+      handle: async ({ body, signal }) => {
         const work = fitWork(shop.db, body.jobIds);
         if (work.jobs.length < new Set(body.jobIds).size)
           throw new Refused(404, 'no-such-job', 'One of the chosen jobs no longer exists.');
-        return answer(fitsOf(readFloor(shop), work) as FitAnswer['fits']);
+        const [fits = []] = await fitsFor(shop, readFloor(shop), [{ work }], { signal });
+        return answer(fits as FitAnswer['fits']);
       },
     }),
     route({
@@ -55,25 +71,14 @@ function fitRoutes(shop: Shop): Route[] {
       summary: 'The first of the fit list of each job',
       body: FitAsk,
       answer: FitFirsts,
-      handle: async ({ body }) => {
-        const floor = readFloor(shop);
-        const firsts: FitFirsts = [];
-        for (const jobId of body.jobIds) {
-          const [first] = fitsOf(floor, fitWork(shop.db, [jobId]));
-          if (first) {
-            const able = first.can;
-            firsts.push({
-              jobId,
-              printerId: able ? first.printerId : null,
-              printerName: able ? first.printerName : 'none',
-              why: able ? first.why : (first.troubles[0]?.text ?? ''),
-              lateMs: able ? Math.round(first.lateMs) : 0,
-            });
-          }
-          // Other requests get their turn between two jobs.
-          await new Promise((done) => setImmediate(done));
-        }
-        return firsts;
+      heavy: true,
+      handle: async ({ body, signal }) => {
+        const asks = body.jobIds.map((jobId) => ({ work: fitWork(shop.db, [jobId]) }));
+        const all = await fitsFor(shop, readFloor(shop), asks, { signal });
+        return body.jobIds.flatMap((jobId, i): FitFirsts => {
+          const first = all[i]?.[0];
+          return first ? [firstOf(jobId, first)] : [];
+        });
       },
     }),
     route({
@@ -82,7 +87,9 @@ function fitRoutes(shop: Shop): Route[] {
       needs: 'see',
       summary: 'The fit list of a run',
       answer: FitAnswer,
-      handle: ({ params }) => answer(fitsOfRun(shop, params.id ?? '') as FitAnswer['fits']),
+      heavy: true,
+      handle: async ({ params, signal }) =>
+        answer((await fitsOfRun(shop, params.id ?? '', undefined, { signal })) as FitAnswer['fits']),
     }),
     route({
       method: 'get',
@@ -99,7 +106,8 @@ function fitRoutes(shop: Shop): Route[] {
       summary:
         'What of its work others could take: rests of failed runs, then its line, each with the best other printer',
       answer: Type.Array(RunOffer),
-      handle: ({ params }) => offersOf(shop, params.id ?? ''),
+      heavy: true,
+      handle: ({ params, signal }) => offersOf(shop, params.id ?? '', { signal }),
     }),
     route({
       method: 'get',
@@ -108,7 +116,8 @@ function fitRoutes(shop: Shop): Route[] {
       summary: 'What moving a run to another printer would change; nothing is moved',
       query: Type.Object({ printerId: Id }),
       answer: MoveOffer,
-      handle: ({ params, query }) => moveOffer(shop, params.id ?? '', query.printerId),
+      heavy: true,
+      handle: ({ params, query, signal }) => moveOffer(shop, params.id ?? '', query.printerId, { signal }),
     }),
     route({
       method: 'post',
@@ -118,6 +127,7 @@ function fitRoutes(shop: Shop): Route[] {
         'Moves a run to another printer: laid out for it and queued in its line, before another run or at the end',
       body: Type.Object({ printerId: Id, before: Type.Optional(nullable(Id)) }),
       answer: RunItem,
+      heavy: true,
       handle: async ({ params, body, actor }) => {
         const id = await rerouteRun(shop, params.id ?? '', body.printerId, body.before ?? null, actor);
         return runItems(shop.db, [id])[0];
@@ -130,6 +140,7 @@ function fitRoutes(shop: Shop): Route[] {
       summary: 'Prints what a failed or cancelled run did not bring out whole, first in line',
       body: Type.Object({ printerId: Type.Optional(Id) }),
       answer: RunItem,
+      heavy: true,
       handle: async ({ params, body, actor }) => {
         const id = await printRest(shop, params.id ?? '', body.printerId, actor);
         return runItems(shop.db, [id])[0];
@@ -157,7 +168,8 @@ function lineRoutes(shop: Shop): Route[] {
       needs: 'see',
       summary: 'A better order for each line, beside today’s; nothing is changed by asking',
       answer: Type.Array(OrderProposal),
-      handle: () => proposeLines(shop, readFloor(shop)),
+      heavy: true,
+      handle: ({ signal }) => proposeLines(shop, readFloor(shop), { signal }),
     }),
     route({
       method: 'put',

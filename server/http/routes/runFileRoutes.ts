@@ -1,4 +1,4 @@
-import { createReadStream } from 'node:fs';
+import { FileAnswer, type Route, route } from '../route.ts';
 import { type RunDetail, RunPictureQuery } from '../../../contract/api/run.ts';
 import { runDetail } from '../../db/runViews.ts';
 import { cutDxf, cutSvg } from '../../render/out/cutFiles.ts';
@@ -6,7 +6,6 @@ import { Refused, type Shop } from '../../shop.ts';
 import { cutsOfRun } from '../../usecases/output/runCuts.ts';
 import { ensurePdf, runPng } from '../../usecases/output/runPdf.ts';
 import { runSheet } from '../../usecases/output/runSheet.ts';
-import { type Route, route } from '../route.ts';
 
 function fileStem({ name }: RunDetail): string {
   return name.replace(' ', '-').toLowerCase();
@@ -26,14 +25,11 @@ export function runFileRoutes(shop: Shop): Route[] {
       needs: 'see',
       summary: 'The run as laid out: one page, artwork as vectors',
       produces: 'application/pdf',
-      handle: async ({ params, res }) => {
+      heavy: true,
+      handle: async ({ params, signal }) => {
         const run = detail(params.id);
-        const { file } = await ensurePdf(shop, run.id);
-        res.type('application/pdf');
-        res.attachment(`${fileStem(run)}.pdf`);
-        await new Promise<void>((done, failed) => {
-          createReadStream(file).on('error', failed).pipe(res).on('finish', done).on('close', done);
-        });
+        const { file: path } = await ensurePdf(shop, run.id, { signal });
+        return new FileAnswer('application/pdf', { path }, `${fileStem(run)}.pdf`);
       },
     }),
     route({
@@ -69,12 +65,11 @@ export function runFileRoutes(shop: Shop): Route[] {
       summary: 'The run as PNG',
       query: RunPictureQuery,
       produces: 'image/png',
-      handle: async ({ params, query, res }) => {
+      heavy: true,
+      handle: async ({ params, query, signal }) => {
         const run = detail(params.id);
-        const bytes = await runPng(shop, run.id, query.dpi);
-        res.type('image/png');
-        res.attachment(`${fileStem(run)}.png`);
-        res.end(Buffer.from(bytes));
+        const bytes = await runPng(shop, run.id, query.dpi, { signal });
+        return new FileAnswer('image/png', { bytes }, `${fileStem(run)}.png`);
       },
     }),
     route({
@@ -83,12 +78,11 @@ export function runFileRoutes(shop: Shop): Route[] {
       needs: 'see',
       summary: 'The job sheet of a run: its picture to scale, what is in it, and its code',
       produces: 'application/pdf',
-      handle: async ({ params, res }) => {
+      heavy: true,
+      handle: async ({ params, signal }) => {
         const run = detail(params.id);
-        const bytes = await runSheet(shop, run.id);
-        res.type('application/pdf');
-        res.attachment(`${fileStem(run)}-sheet.pdf`);
-        res.end(Buffer.from(bytes));
+        const bytes = await runSheet(shop, run.id, { signal });
+        return new FileAnswer('application/pdf', { bytes }, `${fileStem(run)}-sheet.pdf`);
       },
     }),
   ];

@@ -45,6 +45,7 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
       needs,
       summary,
       answer: RunDetail,
+      heavy: true,
       handle: async ({ params, actor }) => {
         await act(params.id ?? '', actor);
         return detail(params.id);
@@ -90,7 +91,8 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
       needs: 'see',
       summary: 'What could run together of everything that waits, and what that saves',
       answer: BatchesAnswer,
-      handle: () => batchesProposed(shop),
+      heavy: true,
+      handle: ({ signal }) => batchesProposed(shop, { signal }),
     }),
     route({
       method: 'get',
@@ -126,6 +128,7 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
       summary: 'Cuts a draft into segments no longer than the free-hang length, and may queue them in one go',
       body: SegmentCut,
       answer: Type.Array(RunItem),
+      heavy: true,
       handle: async ({ params, body, actor }) => {
         const ids = segmentRun(shop, detail(params.id).id, body.mostMm, actor);
         if (body.queue) await queueAll(shop, ids, actor);
@@ -138,6 +141,7 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
       needs: 'coordinate',
       summary: 'Queues the segments of a series that are still on the Bench, in their order',
       answer: Type.Array(RunItem),
+      heavy: true,
       handle: async ({ params, actor }) => {
         const ids = draftsOfSeries(shop.db, params.id ?? '');
         await queueAll(shop, ids, actor);

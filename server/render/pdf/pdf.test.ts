@@ -9,7 +9,7 @@ import sharp from 'sharp';
 import { DataPaths } from '../../files/paths.ts';
 import { readLimits } from '../../limits.ts';
 import { type LaidArt, layPdf } from '../out/layPdf.ts';
-import { take } from '../../work/tasks.ts';
+import { firstLook } from '../../work/runTask.ts';
 
 const LIMITS = readLimits({});
 
@@ -26,7 +26,7 @@ const RED = rgb(1, 0, 0);
 async function taken(bytes: Uint8Array | Buffer) {
   const path = join(root, 'in');
   writeFileSync(path, bytes);
-  const answer = await take(path, root, LIMITS);
+  const answer = await firstLook(path, root, LIMITS);
   if (!answer.ok) throw new Error(answer.reason);
   return answer;
 }
@@ -34,7 +34,7 @@ async function taken(bytes: Uint8Array | Buffer) {
 async function refused(bytes: Uint8Array | Buffer): Promise<string> {
   const path = join(root, 'in');
   writeFileSync(path, bytes);
-  const answer = await take(path, root, LIMITS);
+  const answer = await firstLook(path, root, LIMITS);
   return answer.ok ? 'was taken' : answer.reason;
 }
 

@@ -9,7 +9,7 @@ import { PROCESS_INKS } from '../../../core/ticket/parts.ts';
 import { DataPaths } from '../../files/paths.ts';
 import { readLimits } from '../../limits.ts';
 import { layPdf } from '../out/layPdf.ts';
-import { take } from '../../work/tasks.ts';
+import { firstLook } from '../../work/runTask.ts';
 
 const root = mkdtempSync(join(tmpdir(), 'yellow-spool-parts-'));
 const paths = new DataPaths(root);
@@ -139,7 +139,7 @@ async function inksOf(file: string): Promise<{ poppler: number[]; pdfium: number
 test.each(PARTS)('%s alone, from every way of setting a colour, stays vector', async (part) => {
   const path = join(root, 'squares');
   writeFileSync(path, await squaresPdf());
-  const answer = await take(path, root, readLimits({}));
+  const answer = await firstLook(path, root, readLimits({}));
   if (!answer.ok) throw new Error(answer.reason);
   expect(answer.facts.nature.spots).toEqual([GOLD]);
   const widthMm = (SIDE * SQUARES.length * 25.4) / 72;

@@ -1,3 +1,4 @@
+import { fitsFor, fitWork, readFloor } from '../plan/fit.ts';
 import { PROGRAM } from '../../../core/events/actor.ts';
 import { and, eq, gte, inArray, or } from 'drizzle-orm';
 import type { DryRun } from '../../../contract/api/shop.ts';
@@ -7,7 +8,7 @@ import { acceptsForm } from '../../../core/stock/form.ts';
 import { jobs, pieces, queues } from '../../db/schema.ts';
 import { type Shop, transact } from '../../shop.ts';
 import { changeJobs } from '../ticket/changeJobs.ts';
-import { type Floor, fitWork, fitsOf, queueFor, readFloor } from '../plan/fit.ts';
+import { type Floor, queueFor } from '../plan/fits.ts';
 import { ruleRows } from '../plan/rules.ts';
 
 type JobRow = typeof jobs.$inferSelect;
@@ -22,7 +23,7 @@ const AT_ONCE = 50;
 export function routedJob(floor: Floor, job: JobRow, owed: number): RoutedJob {
   const { values, preset } = job.ticket;
   return {
-    stock: floor.stocks.get(values.stockId)?.name ?? '',
+    stock: floor.stocks[values.stockId]?.name ?? '',
     widthMm: job.widthMm ?? 0,
     lengthMm: job.heightMm ?? 0,
     pieces: owed,
@@ -38,7 +39,7 @@ export function routedJob(floor: Floor, job: JobRow, owed: number): RoutedJob {
 /** Whether a printer could take a job at all: by width, kind of source and length, without laying it out. */
 function couldTake(floor: Floor, job: JobRow, printerId: string): boolean {
   const printer = floor.printers.find((each) => each.id === printerId);
-  const stock = floor.stocks.get(job.ticket.values.stockId);
+  const stock = floor.stocks[job.ticket.values.stockId];
   if (!printer || !stock || printer.state === 'faulted') return false;
   if (!floor.queues.some((queue) => queue.printerId === printerId)) return false;
   const { config } = printer;
@@ -123,14 +124,15 @@ export async function routeArrived(shop: Shop, jobIds: readonly string[]): Promi
   const rules = ruleRows(shop.db);
   for (const { job, queue } of routed) {
     const owed = fitWork(shop.db, [job.id]);
+    const [fits = []] = await fitsFor(shop, floor, [{ work: owed }], { priority: 'the shop waits' });
     let to: { readonly printerId: string; readonly modeId: string | undefined; readonly why: string } | undefined;
     if (queue.routing === 'rules') {
       const found = answerFor(floor, rules, job, owed.pieces.length);
-      const fit = found && fitsOf(floor, owed).find((each) => each.printerId === found.printerId);
+      const fit = found && fits.find((each) => each.printerId === found.printerId);
       const modeId = fit?.can === true ? fit.modeId : undefined;
       to = found && { printerId: found.printerId, modeId, why: `by the rule ${found.rule.name}` };
     } else {
-      const [first] = fitsOf(floor, owed);
+      const [first] = fits;
       to = first?.can === true ? { printerId: first.printerId, modeId: first.modeId, why: first.why } : undefined;
     }
     if (!to || to.printerId === queue.printerId) continue;

@@ -61,14 +61,11 @@ test('more jobs that join a draft make another version of it', () => {
 test('a run that goes by itself never overwrites what a person has laid out while it was nested', async () => {
   shop.db.update(queues).set({ goAfterMin: 0 }).run();
   const job = admitPlain(shop, 'mine.pdf', [[300, 200]]);
-  const nest = shop.pool.nest.bind(shop.pool);
-  Object.assign(shop.pool, {
-    nest: async (order: never) => {
-      const [run] = shop.db.select().from(runs).all();
-      // A person lays it out in this very moment.
-      layOutRun(shop, run?.id ?? '', layoutAt(run?.id ?? '', 321), { by: TESTER });
-      return nest(order);
-    },
+  shop.work.replace('nest', (order, nest) => {
+    const [run] = shop.db.select().from(runs).all();
+    // A person lays it out in this very moment.
+    layOutRun(shop, run?.id ?? '', layoutAt(run?.id ?? '', 321), { by: TESTER });
+    return nest(order);
   });
   const { runIds } = await autoSubmit(shop, [job], 0, PROGRAM);
   const [id = ''] = runIds;

@@ -14,7 +14,7 @@ export async function nestDraft(shop: Shop, runId: string, timeLimitMs: number):
   }));
   const parsed = runNest(pieces, settings, run.usableWidthMm, run.registeredEdge);
   if (!parsed.ok) throw new Refused(422, parsed.reason.code, `${run.name} can't be nested.`, { ...parsed.reason });
-  const layout = await shop.pool.nest({
+  const layout = await shop.work.run('nest', {
     input: parsed.value.input,
     seed: 1,
     stepBudget: Number.MAX_SAFE_INTEGER,

@@ -1,3 +1,4 @@
+import { type RunHow, TaskStopped } from '../../ports/work.ts';
 import { printerOf } from '../run/runRows.ts';
 import { createHash } from 'node:crypto';
 import { eq, inArray } from 'drizzle-orm';
@@ -23,7 +24,7 @@ export interface RunPdf extends LaidPdf {
  * Lays a run out as PDF, once for each layout: the file is named by what goes into it. Refused where it can't be made, so
  * that what can't be printed is never queued.
  */
-export async function ensurePdf(shop: Shop, runId: string): Promise<RunPdf> {
+export async function ensurePdf(shop: Shop, runId: string, how: RunHow = {}): Promise<RunPdf> {
   const run = shop.db.select().from(runs).where(eq(runs.id, runId)).get();
   if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
   const input = layInput(shop, run);
@@ -35,7 +36,7 @@ export async function ensurePdf(shop: Shop, runId: string): Promise<RunPdf> {
     return { ...made, file };
   }
   try {
-    const laid = await shop.pool.lay(input);
+    const laid = await shop.work.run('run pdf', input, how);
     if ('refused' in laid) {
       throw new Refused(422, 'no-pdf', `${runName(run.seq)} can't be laid out as PDF: ${laid.refused}.`);
     }
@@ -43,8 +44,9 @@ export async function ensurePdf(shop: Shop, runId: string): Promise<RunPdf> {
   } catch (error) {
     // A full disk is no fault of the sources: it is said as what it is, and tried again.
     if (error instanceof Refused || shop.storage.noticed(error)) throw error;
+    if (error instanceof TaskStopped && error.why === 'cancelled') throw error;
     shop.log.error({ err: error, run: runId }, 'a run could not be laid out as PDF');
-    const slow = error instanceof Error && error.name === 'AbortError';
+    const slow = error instanceof TaskStopped && error.why === 'time';
     const why = slow ? `it takes longer than ${shop.limits.taskMs / 1000} s` : 'a source file cannot be used';
     throw new Refused(
       422,
@@ -57,8 +59,8 @@ export async function ensurePdf(shop: Shop, runId: string): Promise<RunPdf> {
 }
 
 /** A run as PNG at `dpi`; refused with the largest density where it would be too large to hold. */
-export async function runPng(shop: Shop, runId: string, dpi: number): Promise<Uint8Array> {
-  const { file } = await ensurePdf(shop, runId);
+export async function runPng(shop: Shop, runId: string, dpi: number, how: RunHow = {}): Promise<Uint8Array> {
+  const { file } = await ensurePdf(shop, runId, how);
   const run = shop.db.select().from(runs).where(eq(runs.id, runId)).get();
   if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
   const px = (mm: number, at: number): number => Math.max(1, Math.round((mm / 25.4) * at));
@@ -74,7 +76,7 @@ export async function runPng(shop: Shop, runId: string, dpi: number): Promise<Ui
       `Take it at ${String(most)} dpi, or take the PDF.`,
     );
   }
-  return shop.pool.runPicture({ laidOut: file, widthPx, heightPx, dpi });
+  return shop.work.run('run picture', { laidOut: file, widthPx, heightPx, dpi }, how);
 }
 
 function layInput(shop: Shop, run: RunRow): LayPdfInput {

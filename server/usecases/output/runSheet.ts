@@ -1,3 +1,4 @@
+import type { RunHow } from '../../ports/work.ts';
 import { tz } from '@date-fns/tz';
 import { format } from 'date-fns';
 import { inArray } from 'drizzle-orm';
@@ -21,7 +22,7 @@ const MARK_NAMES = {
 } as const;
 
 /** The job sheet of a run, as PDF. */
-export async function runSheet(shop: Shop, runId: string): Promise<Uint8Array> {
+export async function runSheet(shop: Shop, runId: string, how: RunHow = {}): Promise<Uint8Array> {
   const { file } = await ensurePdf(shop, runId);
   const run = runDetail(shop.db, runId);
   if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
@@ -50,7 +51,7 @@ export async function runSheet(shop: Shop, runId: string): Promise<Uint8Array> {
       due: row.dueMs === null ? '' : format(row.dueMs, 'EEE d MMM HH:mm', { in: zone }),
     })),
   };
-  return shop.pool.sheet(input);
+  return shop.work.run('job sheet', input, how);
 }
 
 /** Which side it is, and how the media is turned for it: what the person at the printer must know. */

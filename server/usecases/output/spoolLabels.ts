@@ -1,3 +1,4 @@
+import type { RunHow } from '../../ports/work.ts';
 import { tz } from '@date-fns/tz';
 import { format } from 'date-fns';
 import { spoolViews } from '../../db/printerViews.ts';
@@ -7,7 +8,7 @@ import { Refused, type Shop } from '../../shop.ts';
 const PLACES = { columns: 3, rows: 7 };
 
 /** Labels to stick on spools: a code that a scanner finds them by, what it is, and what was on it when it was printed. */
-export async function spoolLabels(shop: Shop, spoolIds: readonly string[]): Promise<Uint8Array> {
+export async function spoolLabels(shop: Shop, spoolIds: readonly string[], how: RunHow = {}): Promise<Uint8Array> {
   const known = new Map(spoolViews(shop.db).map((spool) => [spool.id, spool]));
   const day = format(shop.clock.now(), 'd MMM yyyy', { in: tz(shop.clock.zone) });
   const entries = spoolIds.map((id) => {
@@ -19,7 +20,17 @@ export async function spoolLabels(shop: Shop, spoolIds: readonly string[]): Prom
         : `${String(Math.floor(spool.leftMm / spool.sheetMm + 1e-6))} sheets`;
     return { code: id, lines: [`${spool.label}  ${spool.stockName}`, `Lot ${spool.lot}, ${left} on ${day}`] };
   });
-  const answer = await shop.pool.worksheet({ title: 'Spool labels', places: PLACES, gapMm: 2, kind: 'qr', entries });
+  const answer = await shop.work.run(
+    'worksheet',
+    {
+      title: 'Spool labels',
+      places: PLACES,
+      gapMm: 2,
+      kind: 'qr',
+      entries,
+    },
+    how,
+  );
   if (!answer.ok) throw new Error(`a label of ${answer.entry} does not fit its place`);
   return answer.bytes;
 }

@@ -49,7 +49,7 @@ const PLACES = { places: { columns: 2, rows: 3 }, gapMm: 4, kind: 'qr' } as cons
 test('a worksheet has a code that reads back in every place, filled in order, over as many sheets as it takes', async () => {
   const codes = Array.from({ length: 8 }, (_, i) => `job-tidal-${String(i)}`);
   const entries = codes.map((code) => ({ code, lines: ['card.pdf', 'LM-77', '1 copy'] }));
-  const made = await shop.pool.worksheet({ title: 'Jobs', ...PLACES, entries });
+  const made = await shop.work.run('worksheet', { title: 'Jobs', ...PLACES, entries });
   if (!made.ok) throw new Error('refused');
   expect((await PDFDocument.load(made.bytes)).getPageCount()).toBe(2);
   expect(await readPlaces(made.bytes, 8)).toEqual(codes);
@@ -67,7 +67,7 @@ test('jobs stand on it in the order in which they are named, with what a person 
   ];
   const title = `Jobs, ${format(shop.clock.now(), 'EEE d MMM yyyy', { in: tz(shop.clock.zone) })}`;
   const entries = order.map((code, i) => ({ code, lines: lines[i] ?? [] }));
-  const wanted = await shop.pool.worksheet({ title, ...PLACES, entries });
+  const wanted = await shop.work.run('worksheet', { title, ...PLACES, entries });
   expect(wanted.ok && Buffer.from(wanted.bytes).equals(Buffer.from(bytes))).toBe(true);
 });
 

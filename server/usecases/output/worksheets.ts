@@ -1,3 +1,4 @@
+import type { RunHow } from '../../ports/work.ts';
 import { tz } from '@date-fns/tz';
 import { format } from 'date-fns';
 import { inArray } from 'drizzle-orm';
@@ -6,7 +7,7 @@ import { jobs } from '../../db/schema.ts';
 import { Refused, type Shop } from '../../shop.ts';
 
 /** A worksheet of codes for jobs, in the order in which they are named, as PDF. */
-export async function worksheetOf(shop: Shop, order: WorksheetOrder): Promise<Uint8Array> {
+export async function worksheetOf(shop: Shop, order: WorksheetOrder, how: RunHow = {}): Promise<Uint8Array> {
   const { jobIds, columns, rows, gapMm, kind } = order;
   const found = new Map(
     shop.db
@@ -27,7 +28,7 @@ export async function worksheetOf(shop: Shop, order: WorksheetOrder): Promise<Ui
     return { code: id, lines: [job.sourceName, facts === '' ? ' ' : facts, `${count}${due}`] };
   });
   const title = `Jobs, ${format(shop.clock.now(), 'EEE d MMM yyyy', { in: zone })}`;
-  const answer = await shop.pool.worksheet({ title, places: { columns, rows }, gapMm, kind, entries });
+  const answer = await shop.work.run('worksheet', { title, places: { columns, rows }, gapMm, kind, entries }, how);
   if (!answer.ok) {
     const { needsMm, roomMm } = answer;
     throw new Refused(

@@ -1,3 +1,4 @@
+import { Attendance } from '../../../core/schedule/shopHours.ts';
 import type { EventData, EventKind } from '../../../core/events/eventData.ts';
 import { PROGRAM } from '../../../core/events/actor.ts';
 import { and, eq } from 'drizzle-orm';
@@ -26,7 +27,7 @@ function plannedEnds(shop: Shop): LateRun[] {
   return floor.printers.flatMap((printer) => {
     const own = floor.runs.filter((run) => run.printerId === printer.id && run.state !== 'draft');
     const plan = own.map((run) => planRun(run, printer.corrections));
-    const { events } = planLine(plan, planPrinter(printer), rack, floor.attendance, floor.nowMs);
+    const { events } = planLine(plan, planPrinter(printer), rack, new Attendance(floor.spans), floor.nowMs);
     return events.flatMap((event) => {
       const run = event.kind === 'run' ? own.find(({ id, endedMs }) => id === event.id && endedMs === null) : undefined;
       if (!run || event.kind !== 'run') return [];

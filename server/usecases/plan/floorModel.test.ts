@@ -8,7 +8,6 @@ import { pieceCounts } from '../../db/views.ts';
 import { spoolViews } from '../../db/printerViews.ts';
 import { events, spoolLedger } from '../../db/records.ts';
 import { jobs, pieces, printers, runPieces, runs, spools } from '../../db/schema.ts';
-import type { RenderPool } from '../../work/pool.ts';
 import { Refused, transact } from '../../shop.ts';
 import { type TestShop, admitPlain, idle, openTestShop, report } from '../../testing/shopFixture.ts';
 import { createRun } from '../run/createRun.ts';
@@ -285,12 +284,9 @@ test('people and faults in random order: no piece is lost or doubled, no attempt
     fc.asyncProperty(fc.array(script(), { minLength: 40, maxLength: 90, size: 'max' }), async (played) => {
       const opened = openTestShop();
       const laid = { sha256: 'f'.repeat(64), bytes: 1 };
-      const nest = opened.shop.pool.nest.bind(opened.shop.pool);
-      const pool: RenderPool = Object.assign(opened.shop.pool, {
-        lay: () => Promise.resolve(laid),
-        nest: (order: Parameters<typeof nest>[0]) => nest({ ...order, stepBudget: 2 }),
-      });
-      const shop: TestShop = { ...opened.shop, pool };
+      const { shop } = opened;
+      shop.work.replace('run pdf', () => Promise.resolve(laid));
+      shop.work.replace('nest', (order, nest) => nest({ ...order, stepBudget: 2 }));
       const world: World = { shop, said: [], jobs: 0 };
       const done: string[] = [];
       try {

@@ -1,3 +1,4 @@
+import type { RunHow } from '../../ports/work.ts';
 import { type Actor } from '../../../core/events/actor.ts';
 import { and, asc, eq } from 'drizzle-orm';
 import type { OrderProposal } from '../../../contract/api/fit.ts';
@@ -7,7 +8,7 @@ import type { Reader } from '../../db/open.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { printers, runs } from '../../db/schema.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
-import type { Floor } from './fit.ts';
+import type { Floor } from './fits.ts';
 import type { RunRow } from '../run/transitionRun.ts';
 
 /** The queued runs of a printer in the order in which they will be printed. */
@@ -105,7 +106,7 @@ export function fixStart(shop: Shop, runId: string, fixedStartMs: number | null,
 }
 
 /** A better order for each printer that has more than one run to order; nothing is changed by asking. */
-export async function proposeLines(shop: Shop, floor: Floor): Promise<OrderProposal[]> {
+export async function proposeLines(shop: Shop, floor: Floor, how: RunHow = {}): Promise<OrderProposal[]> {
   const questions = floor.printers.flatMap((printer): { printerId: string; question: OrderQuestion }[] => {
     const own = floor.runs.filter((run) => run.printerId === printer.id && run.state !== 'draft');
     // Backs keep their place behind their fronts: a line with one is left to people.
@@ -118,12 +119,16 @@ export async function proposeLines(shop: Shop, floor: Floor): Promise<OrderPropo
     };
     return [{ printerId: printer.id, question }];
   });
-  const answers = await shop.pool.orders({
-    questions: questions.map(({ question }) => question),
-    spans: [...floor.attendance.spans],
-    nowMs: floor.nowMs,
-    timeLimitMs: ORDER_MS,
-  });
+  const answers = await shop.work.run(
+    'orders',
+    {
+      questions: questions.map(({ question }) => question),
+      spans: [...floor.spans],
+      nowMs: floor.nowMs,
+      timeLimitMs: ORDER_MS,
+    },
+    how,
+  );
   return questions.flatMap(({ printerId }, i) => {
     const answer = answers[i];
     return answer ? [{ printerId, ...answer, order: [...answer.order] }] : [];

@@ -1,13 +1,16 @@
+import type { RunHow } from '../../ports/work.ts';
+import { fitJob, fitsFor, pagesOf, readFloor } from './fit.ts';
+import type { Fit } from '../../../core/routing/fitList.ts';
+import { fitAskOfRun } from '../run/rerouteRun.ts';
 import { and, asc, eq, gte, inArray } from 'drizzle-orm';
 import type { RunOffer } from '../../../contract/api/fit.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { outstandingPieceRows } from '../../db/runViews.ts';
 import { jobs, pieces, runPieces, runs } from '../../db/schema.ts';
 import { Refused, type Shop } from '../../shop.ts';
-import { type FitWork, fitsOf, pagesOf, readFloor } from './fit.ts';
+import { type FitWork } from './fits.ts';
 import { queuedLine } from './lineOrder.ts';
 import type { RunRow } from '../run/transitionRun.ts';
-import { fitsOfRun } from '../run/rerouteRun.ts';
 
 /** Failed runs are remembered for so long that their rest is offered. */
 const REST_MS = 24 * 3_600_000;
@@ -16,40 +19,48 @@ const REST_MS = 24 * 3_600_000;
  * What a printer that stands could give to others: the rest of runs that failed on it, then its queued runs in their order,
  * each with the best other printer of its fit list, or with what is in the way everywhere. Each is judged as if it went alone.
  */
-export async function offersOf(shop: Shop, printerId: string): Promise<RunOffer[]> {
+export async function offersOf(shop: Shop, printerId: string, how: RunHow = {}): Promise<RunOffer[]> {
   const floor = readFloor(shop);
   if (!floor.printers.some(({ id }) => id === printerId))
     throw new Refused(404, 'no-such-printer', `There is no printer ${printerId}.`);
-  const offers: RunOffer[] = [];
-  const offer = (run: RunRow, kind: RunOffer['kind'], fits: ReturnType<typeof fitsOf>): void => {
-    const others = fits.filter((fit) => fit.printerId !== printerId);
-    const best = run.side ? undefined : others.find((fit) => fit.can);
-    const nearest = others.find((fit) => !fit.can);
-    offers.push({
-      runId: run.id,
-      name: runName(run.seq),
-      kind,
-      to: best
-        ? { printerId: best.printerId, printerName: best.printerName, endMs: best.endMs, lateMs: best.lateMs }
-        : null,
-      why: run.side
-        ? 'It has two sides: give its back up first.'
-        : nearest?.can === false
-          ? nearest.troubles.map(({ text }) => `${text}.`).join(' ')
-          : 'There is no other printer.',
-    });
+  const rests = failedRuns(shop, printerId)
+    .map((run) => ({ run, kind: 'rest' as const, ask: { work: restOf(shop, run), exceptRunId: run.id } }))
+    .filter(({ ask }) => ask.work.pieces.length > 0);
+  const queued = queuedLine(shop.db, printerId).map((run) => ({
+    run,
+    kind: 'queued' as const,
+    ask: fitAskOfRun(shop, run),
+  }));
+  const all = [...rests, ...queued];
+  const fits = await fitsFor(
+    shop,
+    floor,
+    all.map(({ ask }) => ask),
+    how,
+  );
+  return all.map(({ run, kind }, i) => offerOf(run, kind, fits[i] ?? [], printerId));
+}
+
+function offerOf(run: RunRow, kind: RunOffer['kind'], fits: readonly Fit[], printerId: string): RunOffer {
+  const others = fits.filter((fit) => fit.printerId !== printerId);
+  const best = run.side ? undefined : others.find((fit) => fit.can);
+  const nearest = others.find((fit) => !fit.can);
+  return {
+    runId: run.id,
+    name: runName(run.seq),
+    kind,
+    to: best
+      ? { printerId: best.printerId, printerName: best.printerName, endMs: best.endMs, lateMs: best.lateMs }
+      : null,
+    why: whyNot(run, nearest),
   };
-  for (const run of failedRuns(shop, printerId)) {
-    const work = restOf(shop, run);
-    if (work.pieces.length > 0) offer(run, 'rest', fitsOf(floor, work, run.id));
-    await new Promise((done) => setImmediate(done));
-  }
-  for (const run of queuedLine(shop.db, printerId)) {
-    offer(run, 'queued', fitsOfRun(shop, run.id, floor));
-    // Other requests get their turn between two runs.
-    await new Promise((done) => setImmediate(done));
-  }
-  return offers;
+}
+
+/** What keeps a run from going anywhere else. */
+function whyNot(run: RunRow, nearest: Fit | undefined): string {
+  if (run.side) return 'It has two sides: give its back up first.';
+  if (nearest?.can === false) return nearest.troubles.map(({ text }) => `${text}.`).join(' ');
+  return 'There is no other printer.';
 }
 
 function failedRuns(shop: Shop, printerId: string): RunRow[] {
@@ -74,5 +85,5 @@ function restOf(shop: Shop, run: RunRow): FitWork {
   const jobIds = [...new Set(own.map(({ jobId }) => jobId))];
   const rows = db.select().from(jobs).where(inArray(jobs.id, jobIds)).orderBy(asc(jobs.seq)).all();
   const owed = [...outstandingPieceRows(db, jobIds).values()].flat();
-  return { jobs: rows, pieces: owed.filter(({ pieceId }) => ids.has(pieceId)), ...pagesOf(db, jobIds) };
+  return { jobs: rows.map(fitJob), pieces: owed.filter(({ pieceId }) => ids.has(pieceId)), ...pagesOf(db, jobIds) };
 }

@@ -1,3 +1,4 @@
+import type { RunHow } from '../../ports/work.ts';
 import { modeOf } from './runRows.ts';
 import { asc, inArray } from 'drizzle-orm';
 import type { BatchProposal, BatchesAnswer } from '../../../contract/api/batch.ts';
@@ -26,11 +27,20 @@ interface Known {
 }
 
 /** What could run together of everything that waits: nothing is changed by asking. */
-export async function batchesProposed(shop: Shop): Promise<BatchesAnswer> {
+export async function batchesProposed(shop: Shop, how: RunHow = {}): Promise<BatchesAnswer> {
   const known = knownOf(shop.db);
   const waiting = waitingJobs(shop.db, known);
   const media = mediaOf(known, waiting);
-  const batches = await shop.pool.batches({ jobs: waiting, media, stepBudget: NEST_STEPS, timeLimitMs: NEST_MS });
+  const batches = await shop.work.run(
+    'batches',
+    {
+      jobs: waiting,
+      media,
+      stepBudget: NEST_STEPS,
+      timeLimitMs: NEST_MS,
+    },
+    how,
+  );
   const free = freeAt(shop);
   const owed = new Map(waiting.map((job) => [job.jobId, job.pieces.length]));
   const proposals = batches.map((batch) => proposal(shop, known, batch, free, owed));

@@ -1,3 +1,6 @@
+import { fitsFor, fitJob, pagesOf, readFloor } from '../plan/fit.ts';
+import type { RunHow } from '../../ports/work.ts';
+import { type FitAsk, type Floor, type FitWork, queueFor } from '../plan/fits.ts';
 import { newRun } from './newRun.ts';
 import { runRow } from './runRows.ts';
 import { PROGRAM, type Actor } from '../../../core/events/actor.ts';
@@ -12,7 +15,6 @@ import { jobs, pieces, printers, queues, spools, stocks } from '../../db/schema.
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 import { anewFor, changeOne } from '../ticket/changeJobs.ts';
 import { assignPieces, releasePieces } from './pieces.ts';
-import { type Floor, type FitWork, fitsOf, pagesOf, queueFor, readFloor } from '../plan/fit.ts';
 import { jobsOfRun } from '../ticket/jobStates.ts';
 import { layOutRun } from '../layout/layOutRun.ts';
 import { queuedLine, setLineOrder } from '../plan/lineOrder.ts';
@@ -32,7 +34,7 @@ function workOfRun(shop: Shop, run: RunRow): FitWork {
   const jobIds = [...new Set(rows.map(({ jobId }) => jobId))];
   const jobRows = db.select().from(jobs).where(inArray(jobs.id, jobIds)).all();
   const own = jobRows.map((job) => ({
-    ...job,
+    ...fitJob(job),
     // The run's values hold for it, whatever its jobs say now.
     ticket: { ...job.ticket, values: { ...job.ticket.values, stockId: run.ticket.stockId, modeId: run.ticket.modeId } },
   }));
@@ -45,14 +47,25 @@ function workOfRun(shop: Shop, run: RunRow): FitWork {
   return { jobs: own, pieces: placed, ...pagesOf(db, jobIds) };
 }
 
+/** A run as a question to the fit list: as if it were not in its line. */
+export function fitAskOfRun(shop: Shop, run: RunRow): FitAsk {
+  return { work: workOfRun(shop, run), exceptRunId: run.id };
+}
+
 /** The fit list of a run: printers that could take it in place of its own. */
-export function fitsOfRun(shop: Shop, runId: string, floor: Floor = readFloor(shop)): Fit[] {
-  return fitsOf(floor, workOfRun(shop, runRow(shop.db, runId)), runId);
+export async function fitsOfRun(
+  shop: Shop,
+  runId: string,
+  floor: Floor = readFloor(shop),
+  how?: RunHow,
+): Promise<Fit[]> {
+  const [fits = []] = await fitsFor(shop, floor, [fitAskOfRun(shop, runRow(shop.db, runId))], how);
+  return fits;
 }
 
 /** What a move to another printer would change, before anything is moved. */
-export function moveOffer(shop: Shop, runId: string, printerId: string): MoveOffer {
-  return offerOf(runRow(shop.db, runId), fitsOfRun(shop, runId), printerId);
+export async function moveOffer(shop: Shop, runId: string, printerId: string, how: RunHow = {}): Promise<MoveOffer> {
+  return offerOf(runRow(shop.db, runId), await fitsOfRun(shop, runId, readFloor(shop), how), printerId);
 }
 
 function offerOf(run: RunRow, fits: readonly Fit[], printerId: string): MoveOffer {
@@ -105,7 +118,7 @@ export async function rerouteRun(
 ): Promise<string> {
   const floor = readFloor(shop);
   const was = runRow(shop.db, runId);
-  const fits = fitsOfRun(shop, runId, floor);
+  const fits = await fitsOfRun(shop, runId, floor);
   const [trouble] = offerOf(was, fits, printerId).troubles;
   if (trouble) throw new Refused(409, trouble.code, `${trouble.text}.`, undefined, trouble.way);
   const fit = fits.find((each) => each.printerId === printerId);

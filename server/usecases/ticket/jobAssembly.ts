@@ -1,3 +1,4 @@
+import type { RunHow } from '../../ports/work.ts';
 import { and, asc, eq } from 'drizzle-orm';
 import { outsideOf } from '../../../core/ticket/finish.ts';
 import { runName } from '../../../core/flow/runName.ts';
@@ -10,6 +11,7 @@ export async function jobAssembly(
   shop: Shop,
   jobId: string,
   page: number,
+  how: RunHow = {},
 ): Promise<{ readonly name: string; readonly bytes: Uint8Array }> {
   const row = shop.db
     .select({ job: jobs, page: jobPages })
@@ -25,14 +27,18 @@ export async function jobAssembly(
   }
   const stem = row.job.sourceName.replace(/\.[^.]+$/, '');
   const order = [values.orderNo, values.customer].filter(Boolean).join(', ');
-  const bytes = await shop.pool.assembly({
-    picture: await pictureFile(shop, jobId, page, 'view', true),
-    title: `${stem}${row.job.pages === 1 ? '' : `, page ${String(page + 1)}`}${order === '' ? '' : `, ${order}`}`,
-    ...outsideOf(finished),
-    panels: finished.panels,
-    notes: placesOf(shop, jobId, page, finished.panels.length),
-    joinMm: values.tiles.joinMm,
-  });
+  const bytes = await shop.work.run(
+    'assembly map',
+    {
+      picture: await pictureFile(shop, { id: jobId, page, size: 'view', asPrinted: true }, how),
+      title: `${stem}${row.job.pages === 1 ? '' : `, page ${String(page + 1)}`}${order === '' ? '' : `, ${order}`}`,
+      ...outsideOf(finished),
+      panels: finished.panels,
+      notes: placesOf(shop, jobId, page, finished.panels.length),
+      joinMm: values.tiles.joinMm,
+    },
+    how,
+  );
   return { name: `${stem}-assembly.pdf`, bytes };
 }
 

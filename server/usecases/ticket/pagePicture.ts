@@ -1,3 +1,4 @@
+import type { RunHow } from '../../ports/work.ts';
 import { and, eq } from 'drizzle-orm';
 import { pageAppearance } from '../../db/jobLook.ts';
 import { jobPages, jobs } from '../../db/schema.ts';
@@ -5,13 +6,19 @@ import { exists } from '../../files/atomic.ts';
 import type { PictureSize } from '../../render/picture/pictureSizes.ts';
 import { Refused, type Shop } from '../../shop.ts';
 
+export interface PageOf {
+  readonly id: string;
+  readonly page: number;
+  readonly size: PictureSize;
+  /** As its ticket makes it; else as the file has it. */
+  readonly asPrinted: boolean;
+}
+
 /** The file with the picture of a page, made when it is not there. */
 export async function pictureFile(
   shop: Shop,
-  id: string,
-  page: number,
-  size: PictureSize,
-  asPrinted: boolean,
+  { id, page, size, asPrinted }: PageOf,
+  how: RunHow = {},
 ): Promise<string> {
   const row = shop.db
     .select({ job: jobs, page: jobPages })
@@ -21,10 +28,13 @@ export async function pictureFile(
     .get();
   if (row?.job.sha256 == null || row.job.format === null)
     throw new Refused(404, 'no-such-page', `There is no page ${id}/${String(page)}.`);
-  const look = asPrinted ? pageAppearance(row.page) : undefined;
+  const appearance = asPrinted ? pageAppearance(row.page) : undefined;
   const { sourcePage } = row.page;
-  const file = shop.paths.picture(row.job.sha256, sourcePage, size, look?.key);
+  const file = shop.paths.picture(row.job.sha256, sourcePage, size, appearance?.key);
   // Pictures can always be made again.
-  if (!(await exists(file))) await shop.pool.draw(row.job.sha256, sourcePage, size, row.job.format, look);
+  if (!(await exists(file))) {
+    const { sha256, format } = row.job;
+    await shop.work.run('picture', { sha256, page: sourcePage, size, format, appearance }, how);
+  }
   return file;
 }

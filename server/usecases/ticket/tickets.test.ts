@@ -24,7 +24,7 @@ let close: () => void;
 beforeEach(() => {
   ({ shop, close } = openTestShop());
   // A laid-out run needs no file behind it here.
-  shop.pool.lay = () => Promise.resolve({ sha256: 'f'.repeat(64), bytes: 1 });
+  shop.work.replace('run pdf', () => Promise.resolve({ sha256: 'f'.repeat(64), bytes: 1 }));
 });
 afterEach(() => {
   close();

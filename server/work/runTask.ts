@@ -1,69 +1,37 @@
+import { fitsOfAll } from '../usecases/plan/fits.ts';
+import type {
+  BatchOrder,
+  FirstLookAnswer,
+  LineOrders,
+  NestOrder,
+  PictureOrder,
+  RunPdfAnswer,
+  WorkerPlace,
+  WorkerTask,
+} from './kinds.ts';
 import { type Batch, type BatchMedia, type WaitingJob, proposeBatches } from '../../core/layout/arrange/batches.ts';
 import { seededRandom } from '../../core/random.ts';
-import { type OrderAnswer, type OrderQuestion, proposeOrder } from '../../core/schedule/proposeOrder.ts';
-import { Attendance, type TimeSpan } from '../../core/schedule/shopHours.ts';
+import { type OrderAnswer, proposeOrder } from '../../core/schedule/proposeOrder.ts';
+import { Attendance } from '../../core/schedule/shopHours.ts';
 import type { NestLayout } from '../../core/layout/nestLayout.ts';
 import { nest as nestPieces } from '../../core/layout/nest.ts';
-import type { NestInput } from '../../core/layout/nestInput.ts';
 import { storeFile } from '../files/atomic.ts';
 import { DataPaths } from '../files/paths.ts';
 import { inspectFile } from '../render/completeness.ts';
 import type { Limits } from '../limits.ts';
 import { FORMAT_NAMES, type FileFormat } from '../../core/ticket/fileFormat.ts';
 import { type FileFacts, Unreadable } from '../render/facts.ts';
-import { type JobSheetInput, jobSheet } from '../render/out/jobSheet.ts';
-import { type LaidPdf, type LayPdfInput, layPdf } from '../render/out/layPdf.ts';
-import type { Appearance } from '../render/picture/pictures.ts';
+import { jobSheet } from '../render/out/jobSheet.ts';
+import { type LaidPdf, layPdf } from '../render/out/layPdf.ts';
 import { drawPdfPage, readPdf } from '../render/pdf/readPdf.ts';
 import { readSvg, svgAsPdf } from '../render/svg/readSvg.ts';
-import type { PictureSize } from '../render/picture/pictureSizes.ts';
-import { type AssemblyInput, assemblyMap } from '../render/out/assemblyMap.ts';
-import { type RunPictureInput, runPicture } from '../render/out/runPicture.ts';
-import { type WorksheetInput, worksheet } from '../render/out/worksheet.ts';
-import { drawPicture, readPicture } from '../render/picture/readPicture.ts';
+import { assemblyMap } from '../render/out/assemblyMap.ts';
+import { runPicture } from '../render/out/runPicture.ts';
+import { worksheet } from '../render/out/worksheet.ts';
+import { drawPicture as drawRaster, readPicture } from '../render/picture/readPicture.ts';
 
-/** What a worker thread can be asked; answers are plain data, refusals are answers. */
-/** A run as PDF, or why it can't be one. */
-export type LayAnswer = LaidPdf | { readonly refused: string };
-
-export type Task =
-  | { readonly kind: 'take'; readonly path: string; readonly root: string; readonly limits: Limits }
-  | {
-      readonly kind: 'draw';
-      readonly sha256: string;
-      readonly page: number;
-      readonly size: PictureSize;
-      readonly format: FileFormat;
-      readonly appearance: Appearance | undefined;
-      readonly root: string;
-      readonly limits: Limits;
-    }
-  | { readonly kind: 'lay'; readonly root: string; readonly limits: Limits; readonly input: LayPdfInput }
-  | { readonly kind: 'ready' }
-  | { readonly kind: 'sheet'; readonly input: JobSheetInput }
-  | { readonly kind: 'worksheet'; readonly input: WorksheetInput }
-  | { readonly kind: 'run picture'; readonly input: RunPictureInput }
-  | ({ readonly kind: 'batches' } & BatchOrder)
-  | ({ readonly kind: 'orders' } & LineOrders)
-  | { readonly kind: 'assembly'; readonly input: AssemblyInput }
-  | {
-      readonly kind: 'nest';
-      readonly input: NestInput;
-      readonly seed: number;
-      readonly stepBudget: number;
-      readonly timeLimitMs: number;
-    };
-
-export type FirstLookAnswer =
-  | { readonly ok: true; readonly sha256: string; readonly bytes: number; readonly facts: FileFacts }
-  | {
-      readonly ok: false;
-      readonly reason: string;
-      /** What a library stumbled over, for the log. */
-      readonly detail?: string;
-    };
-
-export async function take(path: string, root: string, limits: Limits): Promise<FirstLookAnswer> {
+/** Looks at a file for the first time: stores it under its hash, and reads what it is. A refusal is an answer. */
+export async function firstLook(path: string, root: string, limits: Limits): Promise<FirstLookAnswer> {
   const paths = new DataPaths(root);
   try {
     const found = await inspectFile(path);
@@ -111,32 +79,25 @@ function readFacts(
   }
 }
 
-async function draw(task: Extract<Task, { kind: 'draw' }>): Promise<void> {
-  const { sha256, page, size, appearance, format, limits } = task;
-  const paths = new DataPaths(task.root);
+async function drawPicture(order: PictureOrder, { root, limits }: WorkerPlace): Promise<null> {
+  const { sha256, page, size, appearance, format } = order;
+  const paths = new DataPaths(root);
   const source = paths.source(sha256);
   if (format === 'pdf' || format === 'svg') {
     const dropped = appearance?.without?.name ?? undefined;
     const pdf = format === 'svg' ? await svgAsPdf(source, sha256, paths, limits, dropped) : source;
     await drawPdfPage(pdf, sha256, page, size, appearance, paths);
-  } else await drawPicture(source, page, format, { sha256, size, appearance }, paths, limits);
+  } else await drawRaster(source, page, format, { sha256, size, appearance }, paths, limits);
+  return null;
 }
 
-export function nest(task: Extract<Task, { kind: 'nest' }>): NestLayout {
-  const end = performance.now() + task.timeLimitMs;
-  return nestPieces(task.input, {
-    seed: task.seed,
-    stepBudget: task.stepBudget,
+function nest({ input, seed, stepBudget, timeLimitMs }: NestOrder): NestLayout {
+  const end = performance.now() + timeLimitMs;
+  return nestPieces(input, {
+    seed,
+    stepBudget,
     shouldStop: () => performance.now() > end,
   });
-}
-
-export interface BatchOrder {
-  readonly jobs: readonly WaitingJob[];
-  /** By job id. */
-  readonly media: Readonly<Record<string, BatchMedia>>;
-  readonly stepBudget: number;
-  readonly timeLimitMs: number;
 }
 
 function batchesOf({ jobs, media, stepBudget, timeLimitMs }: BatchOrder): Batch[] {
@@ -149,14 +110,6 @@ function batchesOf({ jobs, media, stepBudget, timeLimitMs }: BatchOrder): Batch[
   return proposeBatches(jobs, mediaOf, { stepBudget, shouldStop: () => performance.now() > end });
 }
 
-/** Lines to be put in order, all with the same people and the same now. */
-export interface LineOrders {
-  readonly questions: readonly OrderQuestion[];
-  readonly spans: readonly TimeSpan[];
-  readonly nowMs: number;
-  readonly timeLimitMs: number;
-}
-
 function ordersOf({ questions, spans, nowMs, timeLimitMs }: LineOrders): OrderAnswer[] {
   const people = new Attendance(spans);
   const start = performance.now();
@@ -167,36 +120,38 @@ function ordersOf({ questions, spans, nowMs, timeLimitMs }: LineOrders): OrderAn
   });
 }
 
-export async function runTask(task: Task): Promise<unknown> {
+/** Does one task, in whatever thread it is called. */
+export async function runTask(task: WorkerTask): Promise<unknown> {
   switch (task.kind) {
-    case 'take':
-      return take(task.path, task.root, task.limits);
-    case 'draw':
-      await draw(task);
-      return undefined;
-    case 'lay':
+    case 'first look':
+      return firstLook(task.input.path, task.root, task.limits);
+    case 'picture':
+      return drawPicture(task.input, task);
+    case 'run pdf':
       return orRefused(layPdf(task.input, new DataPaths(task.root), task.limits));
     case 'ready':
       return undefined;
-    case 'sheet':
+    case 'job sheet':
       return jobSheet(task.input);
     case 'worksheet':
       return worksheet(task.input);
     case 'run picture':
       return runPicture(task.input);
     case 'batches':
-      return batchesOf(task);
+      return batchesOf(task.input);
     case 'orders':
-      return ordersOf(task);
-    case 'assembly':
+      return ordersOf(task.input);
+    case 'assembly map':
       return assemblyMap(task.input);
     case 'nest':
-      return nest(task);
+      return nest(task.input);
+    case 'fits':
+      return fitsOfAll(task.input.floor, task.input.asks);
   }
 }
 
 /** What can't be laid out says so as an answer: an error loses its class between threads. */
-async function orRefused(laid: Promise<LaidPdf>): Promise<LayAnswer> {
+async function orRefused(laid: Promise<LaidPdf>): Promise<RunPdfAnswer> {
   try {
     return await laid;
   } catch (error) {

@@ -1,0 +1,47 @@
+import type { Dispatcher } from '../devices/dispatcher.ts';
+import type { HotFolders } from '../ingest/hotFolders.ts';
+import type { Intake } from '../ingest/intake.ts';
+import type { Shop } from '../shop.ts';
+import type { Route } from './route.ts';
+import { floorRoutes } from './routes/floorRoutes.ts';
+import { jobRoutes } from './routes/jobRoutes.ts';
+import { layoutRoutes } from './routes/layoutRoutes.ts';
+import { mediaRoutes } from './routes/mediaRoutes.ts';
+import { planRoutes } from './routes/planRoutes.ts';
+import { printerRoutes } from './routes/printerRoutes.ts';
+import { runFileRoutes } from './routes/runFileRoutes.ts';
+import { runRoutes } from './routes/runRoutes.ts';
+import { setupRoutes } from './routes/setupRoutes.ts';
+import { shelfRoutes } from './routes/shelfRoutes.ts';
+import { taskRoutes } from './routes/taskRoutes.ts';
+import { ticketRoutes } from './routes/ticketRoutes.ts';
+import { uploadRoutes } from './routes/uploadRoutes.ts';
+
+/** What routes need beside the shop: the parts that run beside requests. */
+export interface Running {
+  readonly intake: Intake;
+  readonly folders: HotFolders;
+  readonly dispatcher: Dispatcher;
+  readonly isReady: () => boolean;
+}
+
+/** The whole API, in the order in which it describes itself. */
+export function allRoutes(shop: Shop, { intake, folders, dispatcher, isReady }: Running): Route[] {
+  return [
+    ...floorRoutes(shop, isReady),
+    ...uploadRoutes(shop, intake),
+    ...ticketRoutes(shop),
+    ...jobRoutes(shop),
+    ...setupRoutes(shop, folders),
+    ...runRoutes(shop, dispatcher),
+    ...runFileRoutes(shop),
+    ...layoutRoutes(shop),
+    ...mediaRoutes(shop),
+    ...shelfRoutes(shop),
+    ...planRoutes(shop),
+    ...taskRoutes(shop),
+    ...printerRoutes(shop, () => {
+      dispatcher.follow();
+    }),
+  ];
+}

@@ -1,0 +1,146 @@
+import { eq } from 'drizzle-orm';
+import { COORDINATOR } from '../../core/events/actor.ts';
+import { jobs, runs } from '../db/schema.ts';
+import { transact } from '../shop.ts';
+import { type TestHttp, openTestHttp } from '../testing/httpFixture.ts';
+import { admitPlain, idle, report } from '../testing/shopFixture.ts';
+import { TESTER } from '../testing/tester.ts';
+import { recordPrinterState, recordRunReport } from '../usecases/device/machineReports.ts';
+import { layOutRun } from '../usecases/layout/layOutRun.ts';
+import { nestDraft } from '../usecases/layout/nestDraft.ts';
+import { createRun } from '../usecases/run/createRun.ts';
+import { queueRun } from '../usecases/run/queueRun.ts';
+import { transitionRun } from '../usecases/run/transitionRun.ts';
+import { changeJob } from '../usecases/ticket/changeJobs.ts';
+
+let http: TestHttp;
+beforeEach(async () => {
+  http = await openTestHttp();
+});
+afterEach(() => http.close());
+
+/** A run in the line of its printer. */
+async function queued(name: string, change: Parameters<typeof changeJob>[2] = {}): Promise<string> {
+  const { shop } = http;
+  const jobId = admitPlain(shop, name, [[600, 400]]);
+  changeJob(shop, jobId, { copies: 2, ...change }, TESTER);
+  const runId = createRun(shop, [jobId], TESTER);
+  layOutRun(shop, runId, await nestDraft(shop, runId, 20), { by: TESTER });
+  queueRun(shop, runId, COORDINATOR);
+  return runId;
+}
+
+/** A shop in which something of everything is there, so that no list is empty. */
+async function fill(): Promise<{ readonly jobId: string; readonly runId: string; readonly draftId: string }> {
+  const { shop, call, upload } = http;
+  const jobId = admitPlain(shop, 'plain.pdf', [
+    [500, 400],
+    [500, 300],
+  ]);
+  changeJob(shop, jobId, { copies: 3, customer: 'Marram Theatre', dueMs: 1_800_000_000_000 }, TESTER);
+  await upload('heron-banners', ['broken.txt', 'nothing']);
+  const draftId = createRun(shop, [admitPlain(shop, 'draft.pdf', [[300, 200]])], TESTER);
+  // What waits, and could run together.
+  for (const name of ['a.pdf', 'b.pdf', 'c.pdf']) admitPlain(shop, name, [[700, 400]]);
+  const failing = await queued('failing.pdf');
+  transact(shop, (work) => transitionRun(work, failing, 'send', { attempt: 1 }));
+  const nowMs = shop.clock.now();
+  recordRunReport(
+    shop,
+    report(failing, 1, { status: 'failed', lengthMm: 5, fedMm: 40, reason: 'jam', endedMs: nowMs }),
+  );
+  const printed = await queued('printed.pdf');
+  transact(shop, (work) => transitionRun(work, printed, 'send', { attempt: 1 }));
+  recordRunReport(
+    shop,
+    report(printed, 1, { status: 'printed', lengthMm: 900, fedMm: 960, endedMs: nowMs, inkMl: { cyan: 3 } }),
+  );
+  const runId = await queued('late.pdf', { dueMs: nowMs - 3_600_000 });
+  await queued('other.pdf', { stockId: 'mesh' }).catch(() => undefined);
+  await queued('third.pdf');
+  recordPrinterState(shop, 'heron', idle('heron'));
+  await call('PUT', '/api/sizes', [{ name: 'Tank window', widthMm: 2000, heightMm: 800 }]);
+  await call('POST', '/api/presets', { name: 'Rush', settings: { copies: 2 } });
+  await call('PUT', '/api/rules', [
+    {
+      id: null,
+      name: 'Small ones',
+      when: [{ about: 'customer', is: 'is', text: 'Tern' }],
+      printerIds: ['gannet'],
+      on: true,
+    },
+  ]);
+  const [done] = shop.db.select({ id: jobs.id }).from(jobs).where(eq(jobs.sourceName, 'printed.pdf')).all();
+  return { jobId: done?.id ?? jobId, runId, draftId };
+}
+
+test('every answer to a question is what its own schema promises, in a shop in which no list is empty', async () => {
+  const { jobId, runId } = await fill();
+  http.ready = true;
+  const asked = http.routes.filter(
+    ({ method, answer, produces }) => method === 'get' && answer && produces === undefined,
+  );
+  const failedAt: unknown[] = [];
+  for (const { path } of asked) {
+    const real = path
+      .replace('/runs/:id', `/runs/${runId}`)
+      .replace('/jobs/:id', `/jobs/${jobId}`)
+      .replace('/spools/:id', '/spools/spool-bo-31')
+      .replace('/printers/:id', '/printers/heron')
+      .replace(/move-offer$/, 'move-offer?printerId=magpie')
+      .replace(/run-nests$/, `run-nests?ids=${runId}`);
+    // Tasks are looked at where there are some: see the tests of heavy requests.
+    if (real.includes('/tasks/')) continue;
+    const { status, body } = await http.call('GET', real);
+    if (status !== 200) failedAt.push([real, status, body]);
+  }
+  expect(failedAt).toEqual([]);
+  const gets = http.unseen().filter((name) => name.startsWith('get '));
+  // There is no printer on this line that could be described.
+  expect(gets).toEqual(['get /api/tasks/:id', 'get /api/devices']);
+});
+
+test('what changes something answers with what it has become', async () => {
+  const { runId, draftId } = await fill();
+  const { shop, call } = http;
+  const run = shop.db.select().from(runs).where(eq(runs.id, draftId)).get();
+  const answers = [
+    await call('PUT', `/api/runs/${draftId}/layout`, { settings: run?.settings, placements: [] }),
+    await call('POST', `/api/runs/${runId}/take-back`),
+    await call('POST', `/api/runs/${draftId}/take-apart`),
+    await call('PATCH', '/api/jobs', {
+      jobIds: shop.db
+        .select()
+        .from(jobs)
+        .all()
+        .slice(0, 2)
+        .map(({ id }) => id),
+      change: { notes: 'x' },
+    }),
+    await call('POST', '/api/fit', {
+      jobIds: [shop.db.select().from(jobs).where(eq(jobs.sourceName, 'a.pdf')).get()?.id],
+    }),
+    await call('POST', '/api/fit/firsts', {
+      jobIds: [shop.db.select().from(jobs).where(eq(jobs.sourceName, 'a.pdf')).get()?.id],
+    }),
+    await call('POST', '/api/spools/spool-bo-31/correct', { leftMm: 30_000, reason: 'measured' }),
+    await call('PUT', '/api/clock', { rate: 2 }),
+    await call('POST', '/api/clock/steps', { byMs: 60_000 }),
+  ];
+  expect(answers.map(({ status }) => status)).toEqual(answers.map(() => 200));
+});
+
+test('every route says what right it needs, and only those that change nothing may be seen by all', () => {
+  const changing = http.routes
+    .filter(({ method, needs }) => method !== 'get' && needs === 'see')
+    .map(({ path }) => path);
+  // These are questions with a body.
+  expect(changing).toEqual([
+    '/api/worksheets',
+    '/api/layout/nest',
+    '/api/fit',
+    '/api/fit/firsts',
+    '/api/rules/dry-run',
+  ]);
+  expect(http.routes.filter(({ method, needs }) => method === 'get' && needs !== 'see')).toEqual([]);
+});

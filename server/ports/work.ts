@@ -1,0 +1,44 @@
+import type { TaskView } from '../../contract/api/task.ts';
+
+/** Who waits: a person goes first, then what the shop needs to go on, then what may be ready some time. */
+export const PRIORITIES = ['a person waits', 'the shop waits', 'whenever'] as const;
+export type Priority = (typeof PRIORITIES)[number];
+
+export interface RunHow {
+  readonly priority?: Priority;
+  /** Whoever asked no longer wants it. A task that nobody wants is cancelled. */
+  readonly signal?: AbortSignal | undefined;
+}
+
+/** Something that takes long and is followed for a request, whatever it consists of. */
+export interface Followed<T> {
+  readonly answer: Promise<T>;
+  /** Puts it into the table of tasks, where others can see and cancel it. @returns its id */
+  readonly publish: () => string;
+}
+
+/** Kinds of tasks, each with what goes in and what comes out: plain data, and hashes of stored files. */
+export type KindsOfWork = Record<string, { readonly input: unknown; readonly output: unknown }>;
+
+/**
+ * Everything that takes longer than a request should. The same question asked twice is worked on once. Tasks are in a table:
+ * after a crash those that were waiting or under way are taken up again.
+ */
+export interface Work<Kinds extends KindsOfWork> {
+  /** @throws TaskStopped where it took too long or was cancelled; else whatever the task throws */
+  run<K extends keyof Kinds & string>(kind: K, input: Kinds[K]['input'], how?: RunHow): Promise<Kinds[K]['output']>;
+  follow<T>(kind: string, act: (signal: AbortSignal) => Promise<T>): Followed<T>;
+  view(taskId: string): TaskView | undefined;
+  /** @returns how it stands afterwards; what is over stays as it is */
+  cancel(taskId: string): TaskView | undefined;
+}
+
+/** A task that did not come to its end. */
+export class TaskStopped extends Error {
+  constructor(
+    readonly why: 'time' | 'cancelled',
+    message: string,
+  ) {
+    super(message);
+  }
+}

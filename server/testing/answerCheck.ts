@@ -1,0 +1,40 @@
+import { Ajv, type ValidateFunction } from 'ajv';
+import type { TSchema } from 'typebox';
+import type { OnAnswer, Route } from '../http/route.ts';
+
+/** A schema in which nothing may stand that it doesn't name. */
+function closed(schema: unknown): unknown {
+  if (Array.isArray(schema)) return schema.map(closed);
+  if (schema === null || typeof schema !== 'object') return schema;
+  const each = Object.fromEntries(Object.entries(schema).map(([key, value]) => [key, closed(value)]));
+  const isObject = each.type === 'object' && each.properties !== undefined && each.patternProperties === undefined;
+  return isObject && each.additionalProperties === undefined ? { ...each, additionalProperties: false } : each;
+}
+
+/**
+ * Compares every answer with the schema of its route, as it goes over the wire: what is missing, wrong or not named there
+ * makes the request fail. It keeps count, so that a test can tell which routes it has not looked at yet, and which have only
+ * ever answered with an empty list.
+ */
+export function answerCheck(routes: readonly Route[]): { readonly check: OnAnswer; readonly unseen: () => string[] } {
+  const ajv = new Ajv({ strict: false, allErrors: true });
+  const checks = new Map<TSchema, ValidateFunction>();
+  const seen = new Set<string>();
+  const name = ({ method, path }: Pick<Route, 'method' | 'path'>): string => `${method} ${path}`;
+  return {
+    check: (route, answer) => {
+      if (!route.answer) return;
+      const known = checks.get(route.answer) ?? ajv.compile(closed(route.answer) as TSchema);
+      checks.set(route.answer, known);
+      const sent: unknown = JSON.parse(JSON.stringify(answer ?? {}));
+      if (!known(sent)) {
+        const text = (known.errors ?? [])
+          .slice(0, 5)
+          .map(({ instancePath, message, params }) => `${instancePath} ${message ?? ''} ${JSON.stringify(params)}`);
+        throw new Error(`${name(route)} answers what its schema does not say: ${text.join('; ')}`);
+      }
+      if (!Array.isArray(sent) || sent.length > 0) seen.add(name(route));
+    },
+    unseen: () => routes.filter((route) => route.answer && !seen.has(name(route))).map(name),
+  };
+}

@@ -1,0 +1,102 @@
+import type { Limits } from '../limits.ts';
+import type { Batch, BatchMedia, WaitingJob } from '../../core/layout/arrange/batches.ts';
+import type { NestInput } from '../../core/layout/nestInput.ts';
+import type { NestLayout } from '../../core/layout/nestLayout.ts';
+import type { Fit } from '../../core/routing/fitList.ts';
+import type { OrderAnswer, OrderQuestion } from '../../core/schedule/proposeOrder.ts';
+import type { TimeSpan } from '../../core/schedule/shopHours.ts';
+import type { FileFormat } from '../../core/ticket/fileFormat.ts';
+import type { FileFacts } from '../render/facts.ts';
+import type { AssemblyInput } from '../render/out/assemblyMap.ts';
+import type { JobSheetInput } from '../render/out/jobSheet.ts';
+import type { LaidPdf, LayPdfInput } from '../render/out/layPdf.ts';
+import type { RunPictureInput } from '../render/out/runPicture.ts';
+import type { WorksheetAnswer, WorksheetInput } from '../render/out/worksheet.ts';
+import type { Appearance } from '../render/picture/pictures.ts';
+import type { PictureSize } from '../render/picture/pictureSizes.ts';
+import type { FitAsk, Floor } from '../usecases/plan/fits.ts';
+
+/** What a file is found to be; its bytes are stored under their hash by then. */
+export type FirstLookAnswer =
+  | { readonly ok: true; readonly sha256: string; readonly bytes: number; readonly facts: FileFacts }
+  | {
+      readonly ok: false;
+      readonly reason: string;
+      /** What a library stumbled over, for the log. */
+      readonly detail?: string;
+    };
+
+/** A run as PDF, or why it can't be one. */
+export type RunPdfAnswer = LaidPdf | { readonly refused: string };
+
+export interface PictureOrder {
+  readonly sha256: string;
+  readonly page: number;
+  readonly size: PictureSize;
+  readonly format: FileFormat;
+  readonly appearance: Appearance | undefined;
+}
+
+export interface NestOrder {
+  readonly input: NestInput;
+  readonly seed: number;
+  readonly stepBudget: number;
+  readonly timeLimitMs: number;
+}
+
+export interface BatchOrder {
+  readonly jobs: readonly WaitingJob[];
+  /** By job id. */
+  readonly media: Readonly<Record<string, BatchMedia>>;
+  readonly stepBudget: number;
+  readonly timeLimitMs: number;
+}
+
+/** Lines to be put in order, all with the same people and the same now. */
+export interface LineOrders {
+  readonly questions: readonly OrderQuestion[];
+  readonly spans: readonly TimeSpan[];
+  readonly nowMs: number;
+  readonly timeLimitMs: number;
+}
+
+/**
+ * Every kind of task: plain data in, plain data out. Where files are meant, they are named by the hash of what is in them, or
+ * of what they are made of; only the first look is given a path, since it is what finds the hash.
+ */
+export interface TaskKinds extends Record<string, { readonly input: unknown; readonly output: unknown }> {
+  'first look': { readonly input: { readonly path: string }; readonly output: FirstLookAnswer };
+  picture: { readonly input: PictureOrder; readonly output: null };
+  'run pdf': { readonly input: LayPdfInput; readonly output: RunPdfAnswer };
+  'run picture': { readonly input: RunPictureInput; readonly output: Uint8Array };
+  'job sheet': { readonly input: JobSheetInput; readonly output: Uint8Array };
+  worksheet: { readonly input: WorksheetInput; readonly output: WorksheetAnswer };
+  'assembly map': { readonly input: AssemblyInput; readonly output: Uint8Array };
+  nest: { readonly input: NestOrder; readonly output: NestLayout };
+  fits: { readonly input: { readonly floor: Floor; readonly asks: readonly FitAsk[] }; readonly output: Fit[][] };
+  batches: { readonly input: BatchOrder; readonly output: Batch[] };
+  orders: { readonly input: LineOrders; readonly output: OrderAnswer[] };
+}
+
+export type TaskKind =
+  | 'first look'
+  | 'picture'
+  | 'run pdf'
+  | 'run picture'
+  | 'job sheet'
+  | 'worksheet'
+  | 'assembly map'
+  | 'nest'
+  | 'fits'
+  | 'batches'
+  | 'orders';
+
+/** What a worker is handed: the task, and where this machine keeps its files. */
+export type WorkerTask =
+  | { readonly [K in TaskKind]: { readonly kind: K; readonly input: TaskKinds[K]['input'] } & WorkerPlace }[TaskKind]
+  | ({ readonly kind: 'ready' } & WorkerPlace);
+
+export interface WorkerPlace {
+  readonly root: string;
+  readonly limits: Limits;
+}

@@ -1,0 +1,285 @@
+import { createHash } from 'node:crypto';
+import type { TaskView } from '../../contract/api/task.ts';
+import { type Followed, type Priority, PRIORITIES, type RunHow, TaskStopped, type Work } from '../ports/work.ts';
+import type { TaskKind, TaskKinds } from './kinds.ts';
+import type { Executor } from './pool.ts';
+import { LEASE_MS, type TaskStore, viewOf } from './taskStore.ts';
+
+/** What is over stays at hand for so long, so that whoever asks again has it at once. */
+const AT_HAND_MS = 60_000;
+const MOST_AT_HAND = 100;
+
+/** Their answer is a file on the disk, which may be gone the next time: whoever asks looks there first. */
+const LEAVES_FILES: ReadonlySet<string> = new Set<TaskKind>(['first look', 'picture', 'run pdf']);
+
+interface Entry {
+  readonly id: string;
+  readonly kind: string;
+  readonly key: string;
+  readonly input: unknown;
+  priority: number;
+  readonly seq: number;
+  state: TaskView['state'];
+  reason: string | null;
+  /** Null: asked for by nobody in this process, as after a restart. */
+  wanted: number;
+  readonly abort: AbortController;
+  readonly ended: Promise<unknown>;
+  readonly settle: { done: (value: unknown) => void; failed: (error: unknown) => void };
+}
+
+interface Options {
+  readonly taskMs: number;
+  /** Names this process among those that share the table. */
+  readonly holder: string;
+  readonly newId: () => string;
+  /** By the clock of the machine. */
+  readonly nowMs: () => number;
+}
+
+/**
+ * Hands tasks to an executor, those that a person waits for first; one place is always kept for them. The same question is
+ * worked on once, however many ask it. The time limit of a task counts from when it is begun.
+ */
+export class WorkQueue implements Work<TaskKinds> {
+  private readonly waiting: Entry[] = [];
+  private readonly live = new Map<string, Entry>();
+  private readonly over = new Map<string, Entry>();
+  private readonly followed = new Map<string, { view: TaskView; abort: AbortController }>();
+  private running = 0;
+  private seq = 0;
+  private closed = false;
+  private readonly beat: NodeJS.Timeout;
+
+  constructor(
+    private readonly executor: Executor,
+    private readonly store: TaskStore,
+    private readonly options: Options,
+  ) {
+    this.beat = setInterval(() => {
+      const held = [...this.live.values()].map(({ id }) => id);
+      this.store.extend(held, options.nowMs() + LEASE_MS);
+      this.store.prune(options.nowMs());
+    }, LEASE_MS / 3);
+    this.beat.unref();
+  }
+
+  /** Goes on with what an earlier process has left behind. */
+  takeUp(): void {
+    const { holder, nowMs } = this.options;
+    for (const row of this.store.takeUp(holder, nowMs())) {
+      if (row.input === null || this.live.has(row.key)) continue;
+      this.add({ id: row.id, kind: row.kind, key: row.key, input: row.input, priority: PRIORITIES.length - 1 });
+    }
+    this.next();
+  }
+
+  async run<K extends keyof TaskKinds & string>(
+    kind: K,
+    input: TaskKinds[K]['input'],
+    how: RunHow = {},
+  ): Promise<TaskKinds[K]['output']> {
+    const priority = rankOf(how.priority ?? 'a person waits');
+    const key = keyOf(kind, input);
+    const entry = this.live.get(key) ?? this.over.get(key) ?? this.begin(kind, key, input, priority);
+    // Whoever is in more of a hurry takes the others along.
+    entry.priority = Math.min(entry.priority, priority);
+    this.next();
+    return await this.wait(entry, how.signal);
+  }
+
+  follow<T>(kind: string, act: (signal: AbortSignal) => Promise<T>): Followed<T> {
+    const abort = new AbortController();
+    const answer = act(abort.signal);
+    return { answer, publish: () => this.publish(kind, answer, abort) };
+  }
+
+  view(taskId: string): TaskView | undefined {
+    const own = this.followed.get(taskId)?.view;
+    if (own) return own;
+    const entry = [...this.live.values()].find(({ id }) => id === taskId);
+    return entry ? viewOf({ ...entry, progress: null, result: null }) : this.store.view(taskId);
+  }
+
+  cancel(taskId: string): TaskView | undefined {
+    const own = this.followed.get(taskId);
+    if (own && own.view.state === 'running') own.abort.abort(stopped());
+    const entry = [...this.live.values()].find(({ id }) => id === taskId);
+    if (entry) this.drop(entry);
+    return this.view(taskId);
+  }
+
+  async close(): Promise<void> {
+    this.closed = true;
+    clearInterval(this.beat);
+    await this.executor.close();
+    this.store.flush();
+  }
+
+  private begin(kind: string, key: string, input: unknown, priority: number): Entry {
+    const id = this.options.newId();
+    const { holder, nowMs } = this.options;
+    const now = nowMs();
+    const lease = { leaseBy: holder, leaseUntilMs: now + LEASE_MS };
+    this.store.insert({ id, kind, key, input, priority, state: 'waiting', createdMs: now, ...lease });
+    return this.add({ id, kind, key, input, priority });
+  }
+
+  private add(what: Pick<Entry, 'id' | 'kind' | 'key' | 'input' | 'priority'>): Entry {
+    let settle: Entry['settle'] | undefined;
+    const ended = new Promise<unknown>((done, failed) => {
+      settle = { done, failed };
+    });
+    // Whoever waits hears of it; where nobody does, it is no fault of the process.
+    ended.catch(() => undefined);
+    if (!settle) throw new Error('a promise that does not begin');
+    const entry: Entry = {
+      ...what,
+      seq: this.seq++,
+      state: 'waiting',
+      reason: null,
+      wanted: 0,
+      abort: new AbortController(),
+      ended,
+      settle,
+    };
+    this.live.set(entry.key, entry);
+    this.waiting.push(entry);
+    return entry;
+  }
+
+  /** Waits for a task as long as whoever asked wants it; the last one who leaves cancels it. */
+  private async wait(entry: Entry, signal: AbortSignal | undefined): Promise<unknown> {
+    if (!signal) {
+      entry.wanted += 1;
+      return entry.ended;
+    }
+    if (signal.aborted) throw stopped();
+    entry.wanted += 1;
+    return new Promise((done, failed) => {
+      const leave = (): void => {
+        entry.wanted -= 1;
+        failed(stopped());
+        if (entry.wanted === 0) this.drop(entry);
+      };
+      signal.addEventListener('abort', leave, { once: true });
+      entry.ended.then(done, failed).finally(() => {
+        signal.removeEventListener('abort', leave);
+      });
+    });
+  }
+
+  private drop(entry: Entry): void {
+    if (entry.state !== 'waiting' && entry.state !== 'running') return;
+    const wasRunning = entry.state === 'running';
+    if (!wasRunning) this.waiting.splice(this.waiting.indexOf(entry), 1);
+    this.end(entry, 'cancelled', null, 'It was cancelled.');
+    if (wasRunning) entry.abort.abort(stopped());
+    entry.settle.failed(stopped());
+  }
+
+  private next(): void {
+    while (!this.closed && this.running < this.executor.slots) {
+      const entry = this.best();
+      if (!entry) return;
+      this.waiting.splice(this.waiting.indexOf(entry), 1);
+      void this.start(entry);
+    }
+  }
+
+  /** The most urgent that waits, the oldest of those; nothing but urgent work gets the last place. */
+  private best(): Entry | undefined {
+    const last = this.running === this.executor.slots - 1 && this.executor.slots > 1;
+    return this.waiting
+      .filter(({ priority }) => !last || priority === 0)
+      .sort((a, b) => a.priority - b.priority || a.seq - b.seq)[0];
+  }
+
+  private async start(entry: Entry): Promise<void> {
+    this.running += 1;
+    entry.state = 'running';
+    this.store.update(entry.id, { state: 'running' });
+    const limit = AbortSignal.timeout(this.options.taskMs);
+    try {
+      const signal = AbortSignal.any([limit, entry.abort.signal]);
+      const output = await this.executor.execute(entry.kind, entry.input, signal);
+      this.end(entry, 'done', output, null);
+      entry.settle.done(output);
+    } catch (error) {
+      const late = limit.aborted
+        ? new TaskStopped('time', `It took longer than ${String(this.options.taskMs / 1000)} s.`)
+        : error;
+      this.end(entry, 'failed', null, late instanceof Error ? late.message : 'It failed.');
+      entry.settle.failed(late);
+    } finally {
+      this.running -= 1;
+      this.next();
+    }
+  }
+
+  private end(entry: Entry, state: 'done' | 'failed' | 'cancelled', output: unknown, reason: string | null): void {
+    // Cancelled while it ran: what came of it afterwards is of no interest.
+    if (entry.state === 'cancelled') return;
+    entry.state = state;
+    entry.reason = reason;
+    this.live.delete(entry.key);
+    // Bytes are not written into the table: they are there for whoever asks again soon, and made again later.
+    const result = isPlain(output) ? output : null;
+    this.store.update(entry.id, { state, result, reason, input: null, endedMs: this.options.nowMs() });
+    if (state === 'done' && !LEAVES_FILES.has(entry.kind)) this.keepAtHand(entry);
+  }
+
+  private keepAtHand(entry: Entry): void {
+    this.over.set(entry.key, entry);
+    const [oldest] = this.over.keys();
+    if (this.over.size > MOST_AT_HAND && oldest !== undefined) this.over.delete(oldest);
+    setTimeout(() => {
+      if (this.over.get(entry.key) === entry) this.over.delete(entry.key);
+    }, AT_HAND_MS).unref();
+  }
+
+  private publish(kind: string, answer: Promise<unknown>, abort: AbortController): string {
+    const id = this.options.newId();
+    const now = this.options.nowMs();
+    const follow = { view: viewOf({ id, kind, state: 'running', progress: null, result: null, reason: null }), abort };
+    this.followed.set(id, follow);
+    const row = { id, kind, key: id, input: null, priority: 0, state: 'running' as const, createdMs: now };
+    this.store.insert({ ...row, leaseBy: this.options.holder, leaseUntilMs: now + LEASE_MS });
+    const end = (state: 'done' | 'failed' | 'cancelled', result: unknown, reason: string | null): void => {
+      const plain = isPlain(result) ? result : null;
+      follow.view = { ...follow.view, state, result: plain ?? null, reason };
+      this.store.update(id, { state, result: plain, reason, endedMs: this.options.nowMs() });
+      setTimeout(() => this.followed.delete(id), AT_HAND_MS).unref();
+    };
+    answer.then(
+      (value) => {
+        end('done', value, null);
+      },
+      (error: unknown) => {
+        if (abort.signal.aborted) end('cancelled', null, 'It was cancelled.');
+        else end('failed', null, error instanceof Error ? error.message : 'It failed.');
+      },
+    );
+    return id;
+  }
+}
+
+function rankOf(priority: Priority): number {
+  return PRIORITIES.indexOf(priority);
+}
+
+function stopped(): TaskStopped {
+  return new TaskStopped('cancelled', 'It was cancelled.');
+}
+
+function keyOf(kind: string, input: unknown): string {
+  return createHash('sha256').update(kind).update('\0').update(JSON.stringify(input)).digest('hex');
+}
+
+/** Whether something may be written as JSON and read back as it was. */
+function isPlain(value: unknown): boolean {
+  if (value === null || typeof value !== 'object') return typeof value !== 'function';
+  if (Array.isArray(value)) return value.slice(0, 3).every(isPlain);
+  if (Object.getPrototypeOf(value) !== Object.prototype) return false;
+  return Object.values(value).every((each) => typeof each !== 'object' || isPlain(each));
+}
