@@ -25,6 +25,6 @@ module.exports = {
   modulePathIgnorePatterns: ['<rootDir>/dist/'],
   // Of two processors, too: left to itself it would keep one free for a watcher that is not there.
   maxWorkers: '100%',
-  // Lint runs beside them at first.
-  testTimeout: 60000,
+  // A safety net, for machines that are many times slower; lint runs beside them at first.
+  testTimeout: 300000,
 };

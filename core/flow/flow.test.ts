@@ -2,7 +2,7 @@ import { jobStateFromPieces } from './job.ts';
 import { RUN_STATES, type RunAction, nextRunState } from './run.ts';
 
 test('a run takes exactly the transitions there are', () => {
-  const actions: RunAction[] = ['queue', 'send', 'start', 'pause', 'resume', 'finish', 'fail', 'cancel', 'take apart'];
+  const actions: RunAction[] = ['queue', 'send', 'start', 'pause', 'resume', 'finish', 'fail', 'cancel', 'dissolve'];
   const allowed = RUN_STATES.flatMap((state) =>
     actions.flatMap((action) => {
       const next = nextRunState(state, action);
@@ -11,7 +11,7 @@ test('a run takes exactly the transitions there are', () => {
   );
   expect(allowed).toEqual([
     'draft queue queued',
-    'draft take apart cancelled',
+    'draft dissolve cancelled',
     'queued send sent',
     'queued cancel cancelled',
     'sent start printing',

@@ -2,7 +2,7 @@ import { type Result, ok, refuse } from '../result.ts';
 
 export const RUN_STATES = ['draft', 'queued', 'sent', 'printing', 'paused', 'printed', 'failed', 'cancelled'] as const;
 export type RunState = (typeof RUN_STATES)[number];
-export type RunAction = 'queue' | 'send' | 'start' | 'pause' | 'resume' | 'finish' | 'fail' | 'cancel' | 'take apart';
+export type RunAction = 'queue' | 'send' | 'start' | 'pause' | 'resume' | 'finish' | 'fail' | 'cancel' | 'dissolve';
 
 /** A live run holds its pieces: none of them can be in another live run. */
 export const LIVE_RUN_STATES: readonly RunState[] = ['draft', 'queued', 'sent', 'printing', 'paused'];
@@ -18,7 +18,7 @@ const NEXT: Record<RunAction, { readonly from: readonly RunState[]; readonly to:
   finish: { from: ['sent', 'printing', 'paused'], to: 'printed' },
   fail: { from: ['sent', 'printing', 'paused'], to: 'failed' },
   cancel: { from: ['queued', 'sent', 'printing', 'paused'], to: 'cancelled' },
-  'take apart': { from: ['draft'], to: 'cancelled' },
+  dissolve: { from: ['draft'], to: 'cancelled' },
 };
 
 /** The states from which an action may be taken, for the guard of the database statement. */

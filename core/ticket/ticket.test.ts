@@ -1,3 +1,4 @@
+import { runWideDifference } from './settings.ts';
 import fc from 'fast-check';
 import { parseLength } from '../units/length.ts';
 import { effectiveDpi } from './fileFindings.ts';
@@ -20,7 +21,6 @@ import {
   presetIsChanged,
   putBack,
   rebaseTicket,
-  runWideDifference,
   setHere,
   usePresetOf,
 } from './ticket.ts';

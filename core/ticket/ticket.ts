@@ -149,9 +149,6 @@ export const PLAIN_TICKET: Omit<TicketValues, 'modeId' | 'stockId'> = {
 
 export const TICKET_KEYS = [...Object.keys(PLAIN_TICKET), 'modeId', 'stockId'] as readonly TicketKey[];
 
-/** Run-wide values must be equal for all jobs of a run. */
-export const RUN_WIDE: readonly TicketKey[] = ['stockId', 'modeId', 'span', 'dryOut', 'cutOff', 'edgeToEdge'];
-
 /** Each key with the value and origin that win. @throws where no layer names a mode or a stock */
 export function makeTicket(layers: TicketLayers, preset: PresetMark | null = null): Ticket {
   const values: Record<string, unknown> = { ...PLAIN_TICKET };
@@ -228,11 +225,6 @@ export function rebaseTicket(
     };
   }
   return makeTicket(layers, ticket.preset);
-}
-
-/** The first run-wide value in which two tickets differ. */
-export function runWideDifference(a: TicketValues, b: TicketValues): TicketKey | undefined {
-  return RUN_WIDE.find((key) => a[key] !== b[key]);
 }
 
 /** The values in which two tickets differ. */

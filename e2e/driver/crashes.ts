@@ -51,7 +51,7 @@ export async function crash(
     const jobs = await shop.jobs();
     if (jobs.length >= names.length && jobs.every((job) => PRINTED.includes(job.state))) return true;
     for (const run of (await shop.runs()).filter((each) => each.state === 'draft')) {
-      await shop.send('POST', `/api/runs/${run.id}/take-apart`);
+      await shop.send('POST', `/api/runs/${run.id}/dissolve`);
     }
     for (const job of jobs) if (job.pieces.owed > 0 && job.state === 'ready') await shop.queueRun([job.id]);
     return false;
@@ -82,7 +82,7 @@ async function work(shop: TestShop, folder: string, names: string[], pdf: Buffer
   const ready = (await shop.jobs()).filter((job) => job.state === 'ready' && job.pieces.owed > 0);
   for (const job of ready.slice(0, 4)) await shop.queueRun([job.id]).catch(() => undefined);
   for (const run of (await shop.runs()).filter((each) => each.state === 'draft')) {
-    await shop.send('POST', `/api/runs/${run.id}/take-apart`).catch(() => undefined);
+    await shop.send('POST', `/api/runs/${run.id}/dissolve`).catch(() => undefined);
   }
 }
 

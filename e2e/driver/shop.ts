@@ -1,3 +1,4 @@
+import type { TaskView } from '../../contract/api/task.ts';
 import { type ChildProcess, spawn } from 'node:child_process';
 import { appendFile, mkdtemp, readFile, readdir, rm, writeFile } from 'node:fs/promises';
 import { createServer } from 'node:net';
@@ -39,6 +40,9 @@ async function freePort(): Promise<number> {
     if (free) return port;
   }
 }
+
+/** Nothing is decided by it: a machine that is many times slower only takes longer. */
+const SAFETY_NET_MS = 180_000;
 
 /** A whole shop for a test: the built server and its stand-ins on a data folder of their own. */
 export class TestShop {
@@ -130,7 +134,7 @@ export class TestShop {
     await rm(this.dataDir, { recursive: true, force: true, maxRetries: 5, retryDelay: 100 });
   }
 
-  async until(check: () => Promise<boolean>, withinMs = 20_000): Promise<void> {
+  async until(check: () => Promise<boolean>, withinMs = SAFETY_NET_MS): Promise<void> {
     const end = Date.now() + withinMs;
     for (;;) {
       if (await check().catch(() => false)) return;
@@ -142,8 +146,31 @@ export class TestShop {
   async get<T>(path: string): Promise<T> {
     // A kept connection may have been closed by the server meanwhile: asked once more on a new one.
     const answer = await fetch(this.url + path).catch(() => fetch(this.url + path));
+    return this.answerOf<T>(path, answer);
+  }
+
+  /** A file that the server makes: where it takes longer, its task is waited for and the file asked for again. */
+  async file(path: string): Promise<Buffer> {
+    const first = await fetch(this.url + path);
+    if (first.status === 202) await this.answerOf(path, first);
+    const answer = first.status === 202 ? await fetch(this.url + path) : first;
+    if (answer.status !== 200) throw new Error(`${path}: ${String(answer.status)} ${await answer.text()}`);
+    return Buffer.from(await answer.arrayBuffer());
+  }
+
+  /** The answer to a request; one that takes longer is followed as a task. */
+  private async answerOf<T>(path: string, answer: Response): Promise<T> {
     if (!answer.ok) throw new Error(`${path}: ${String(answer.status)} ${await answer.text()}`);
-    return (await answer.json()) as T;
+    if (answer.status !== 202) return (await answer.json()) as T;
+    const { taskId } = (await answer.json()) as { taskId: string };
+    for (;;) {
+      await new Promise((done) => setTimeout(done, 100));
+      const task = await this.get<TaskView>(`/api/tasks/${taskId}`);
+      if (task.state === 'done') return task.result as T;
+      if (task.state === 'failed' || task.state === 'cancelled') {
+        throw new Error(`${path}: ${task.state}, ${task.reason ?? 'for no reason'}`);
+      }
+    }
   }
 
   async send<T>(method: string, path: string, body?: unknown): Promise<T> {
@@ -151,8 +178,7 @@ export class TestShop {
       method,
       ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
     });
-    if (!answer.ok) throw new Error(`${path}: ${String(answer.status)} ${await answer.text()}`);
-    return (await answer.json()) as T;
+    return this.answerOf<T>(path, answer);
   }
 
   setRate(rate: number): Promise<unknown> {
@@ -222,7 +248,7 @@ export class TestShop {
     return this.get(`/api/runs/${id}`);
   }
 
-  async runIs(id: string, state: string, withinMs = 40_000): Promise<void> {
+  async runIs(id: string, state: string, withinMs = SAFETY_NET_MS): Promise<void> {
     await this.until(async () => (await this.run(id)).state === state, withinMs);
   }
 

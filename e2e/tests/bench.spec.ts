@@ -117,7 +117,7 @@ test('a stock that is not loaded: the Bench says so, the spool is loaded on the 
   expect((await shop.spool('spool-fg-12')).leftMm).toBeLessThan(38_200);
 });
 
-test('taken back from the line: the layout is there again, and the piece is free when it is taken apart', async ({
+test('taken back from the line: the layout is there again, and the piece is free when it is dissolved', async ({
   page,
 }) => {
   await shop.setRate(1);
@@ -131,7 +131,7 @@ test('taken back from the line: the layout is there again, and the piece is free
   await page.goto(`${shop.url}/bench`);
   await expect(page.locator('[data-piece]')).toHaveCount(1);
   await expect(page.getByRole('button', { name: /^Queue .* on Bittern/ })).toBeEnabled();
-  await page.getByRole('button', { name: 'Take apart' }).click();
+  await page.getByRole('button', { name: 'Dissolve run' }).click();
   await expect(page.getByText('Nothing is waiting to be laid out')).toBeVisible();
   expect((await shop.job('second.pdf')).state).toBe('ready');
 });

@@ -73,8 +73,8 @@ test('decals are cut along the edge of their picture, nested by contour, and the
 
   // As a picture: the size and density that were asked for; what could not be held is refused with what could.
   const { mediaWidthMm, lengthMm } = await shop.run(id);
-  const picture = await page.request.get(`${shop.url}/api/runs/${id}/picture?dpi=60`);
-  const { width, height, density } = await sharp(await picture.body()).metadata();
+  const picture = await shop.file(`/api/runs/${id}/picture?dpi=60`);
+  const { width, height, density } = await sharp(picture).metadata();
   const px = (mm: number): number => Math.round((mm / 25.4) * 60);
   expect([width, height, density]).toEqual([px(mediaWidthMm), px(lengthMm), 60]);
   const large = await page.request.get(`${shop.url}/api/runs/${id}/picture?dpi=1200`);

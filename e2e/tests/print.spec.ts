@@ -154,6 +154,6 @@ test('the PDF of an 18 m run: exact size for poppler, artwork as vectors', async
   expect(height * (25.4 / 72) * unit).toBeCloseTo(13_020, 1);
   expect(execFileSync('pdfimages', ['-list', file], { encoding: 'utf8' }).trim().split('\n')).toHaveLength(2);
   expect(bytes.subarray(0, 5).toString()).toBe('%PDF-');
-  await page.getByRole('button', { name: 'Take apart' }).click();
+  await page.getByRole('button', { name: 'Dissolve run' }).click();
   await expect.poll(async () => (await shop.job('scroll.pdf')).state).toBe('ready');
 });

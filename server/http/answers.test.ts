@@ -107,7 +107,7 @@ test('what changes something answers with what it has become', async () => {
   const answers = [
     await call('PUT', `/api/runs/${draftId}/layout`, { settings: run?.settings, placements: [] }),
     await call('POST', `/api/runs/${runId}/take-back`),
-    await call('POST', `/api/runs/${draftId}/take-apart`),
+    await call('POST', `/api/runs/${draftId}/dissolve`),
     await call('PATCH', '/api/jobs', {
       jobIds: shop.db
         .select()

@@ -188,7 +188,7 @@ export class RowPacker {
     const narrow = this.widerThan(width);
     const low = entries.length - this.firstUnder(room);
     const few = narrow < low ? byWidth.subarray(0, narrow) : entries.subarray(entries.length - low);
-    // Of many some of the largest are enough: every so manieth is looked at, so that all sizes come up.
+    // Of many some of the largest are enough: one in so many is looked at, so that all sizes come up.
     const stride = Math.ceil(few.length / FEW);
     const found: number[] = [];
     for (let k = few.length - 1; k >= 0; k -= stride) {

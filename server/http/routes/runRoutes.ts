@@ -156,7 +156,7 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
       answer: RunDetail,
       handle: ({ params, actor }) => detail(joinSeries(shop, params.id ?? '', actor)),
     }),
-    step('take-apart', 'coordinate', 'Takes a draft apart; its pieces are owed again', (id, actor) => {
+    step('dissolve', 'coordinate', 'Dissolves a draft; its pieces wait again', (id, actor) => {
       dissolveRun(shop, id, actor);
     }),
     step('cancel', 'operate', 'Cancels a run, wherever it is', (id, actor) =>

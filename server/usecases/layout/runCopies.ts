@@ -132,7 +132,7 @@ function giveBack(
       'empty',
       `Nothing of ${job.sourceName} would be left.`,
       undefined,
-      'Take the run apart instead.',
+      'Dissolve the run instead.',
     );
   }
   const out = held.slice(0, fewer).map((piece) => piece.id);

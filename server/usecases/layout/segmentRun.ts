@@ -58,7 +58,7 @@ export function segmentRun(shop: Shop, runId: string, mostMm: number | undefined
     if (segments.length < 2) {
       throw new Refused(409, 'one-segment', `${runName(run.seq)} fits into one segment; there is nothing to cut.`);
     }
-    transitionRun(work, runId, 'take apart', {
+    transitionRun(work, runId, 'dissolve', {
       endedMs: work.nowMs,
       reason: `cut into ${String(segments.length)} segments`,
     });
@@ -173,7 +173,7 @@ export function joinSeries(shop: Shop, seriesId: string, actor: Actor): string {
         .from(runPieces)
         .where(eq(runPieces.runId, segment.id))
         .all();
-      transitionRun(work, segment.id, 'take apart', { endedMs: nowMs, reason: 'put together' });
+      transitionRun(work, segment.id, 'dissolve', { endedMs: nowMs, reason: 'put together' });
       releasePieces(work, segment.id);
       for (const batch of batches(held)) {
         tx.insert(runPieces)

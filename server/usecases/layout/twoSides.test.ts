@@ -154,7 +154,7 @@ test('the back can not start before the front is printed and a person confirms t
   expect(jobItem(shop.db, jobId)).toMatchObject({ state: 'printed', pieces: { printed: 4 } });
 });
 
-test('a front that fails takes its back off the line; both sides are taken back, cancelled and taken apart together', async () => {
+test('a front that fails takes its back off the line; both sides are taken back, cancelled and dissolved together', async () => {
   const { jobId, runId } = await leaflet(2, 2, PAGES);
   queueRun(shop, runId, TESTER);
   const draftId = returnToDraft(shop, runId, TESTER);

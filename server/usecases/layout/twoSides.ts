@@ -219,7 +219,7 @@ export function oneSideOnly(shop: Shop, runId: string, actor: Actor): string {
     const jobIds = [...jobsOfRun(work, front.id), ...jobsOfRun(work, back.id)];
     dropBackPieces(work, back.id);
     const kept = tx.select({ pieceId: runPieces.pieceId }).from(runPieces).where(eq(runPieces.runId, back.id)).all();
-    transitionRun(work, back.id, 'take apart', { endedMs: work.nowMs, reason: 'one side only' });
+    transitionRun(work, back.id, 'dissolve', { endedMs: work.nowMs, reason: 'one side only' });
     for (const batch of batches(kept)) {
       const ids = batch.map(({ pieceId }) => pieceId);
       tx.delete(runPieces)

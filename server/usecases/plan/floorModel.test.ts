@@ -174,7 +174,7 @@ const steps: fc.Arbitrary<readonly [name: string, step: Step]>[] = [
     },
   ]),
   share.map((at) => [
-    'a draft is taken apart',
+    'a draft is dissolved',
     (world) => {
       const run = pick(runsIn(world, 'draft'), at);
       if (run) dissolveRun(world.shop, run.id, TESTER);

@@ -1,6 +1,6 @@
+import { runWideDifference } from '../../../core/ticket/settings.ts';
 import { PROGRAM, type Actor } from '../../../core/events/actor.ts';
 import { and, asc, eq, inArray, isNotNull, lte } from 'drizzle-orm';
-import { runWideDifference } from '../../../core/ticket/ticket.ts';
 import { jobs, pieces, queues, runs } from '../../db/schema.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
 import type { Db } from '../../db/open.ts';

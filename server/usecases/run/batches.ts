@@ -1,3 +1,5 @@
+import type { TicketKey } from '../../../core/ticket/ticket.ts';
+import { TICKET_SETTINGS, RUN_WIDE } from '../../../core/ticket/settings.ts';
 import type { RunHow } from '../../ports/work.ts';
 import { modeOf } from './runRows.ts';
 import { asc, inArray } from 'drizzle-orm';
@@ -5,12 +7,10 @@ import type { BatchProposal, BatchesAnswer } from '../../../contract/api/batch.t
 import { runTime } from '../../../core/estimate/runTime.ts';
 import { type Batch, type BatchMedia, type WaitingJob, changeOvers } from '../../../core/layout/arrange/batches.ts';
 import { usableWidth } from '../../../core/layout/usableWidth.ts';
-import { RUN_WIDE } from '../../../core/ticket/ticket.ts';
 import type { Reader } from '../../db/open.ts';
 import { outstandingPieceRows } from '../../db/runViews.ts';
 import { jobs, printers, queues, runs, stocks } from '../../db/schema.ts';
 import type { Shop } from '../../shop.ts';
-import { TICKET_LABELS } from '../ticket/changeJobs.ts';
 
 type JobRow = typeof jobs.$inferSelect;
 type PrinterRow = typeof printers.$inferSelect;
@@ -175,7 +175,7 @@ function proposal(
     nearly: batch.nearly.map(({ jobId, differs }) => ({
       jobId,
       sourceName: known.jobs.get(jobId)?.sourceName ?? '',
-      differs: TICKET_LABELS[differs as keyof typeof TICKET_LABELS],
+      differs: TICKET_SETTINGS[differs as TicketKey].label,
     })),
   };
 }

@@ -9,11 +9,11 @@ import { dropBackPieces } from '../layout/twoSides.ts';
 import { releasePieces } from './pieces.ts';
 import { sidesOf } from './runRows.ts';
 
-/** A draft is taken apart, with its other side: its pieces are owed again. */
+/** A draft is dissolved, with its other side: its pieces are owed again. */
 export function dissolveRun(shop: Shop, runId: string, actor: Actor): void {
   transact(shop, (work) => {
     for (const id of sidesOf(work, runId)) {
-      const run = transitionRun(work, id, 'take apart', { endedMs: work.nowMs });
+      const run = transitionRun(work, id, 'dissolve', { endedMs: work.nowMs });
       releaseUnprinted(work, run);
       work.note({ kind: 'run.dissolved', subject: ['run', id], actor, data: { run: run.seq } });
     }

@@ -1,8 +1,8 @@
+import { TICKET_SETTINGS, runWideDifference } from '../../../core/ticket/settings.ts';
 import { newRun } from './newRun.ts';
 import { type Actor } from '../../../core/events/actor.ts';
 import { and, asc, eq, inArray } from 'drizzle-orm';
 import { MAX_NEST_PIECES } from '../../../core/layout/nestInput.ts';
-import { runWideDifference } from '../../../core/ticket/ticket.ts';
 import { jobs, queues, runPieces, runs, spools, stocks } from '../../db/schema.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { outstandingPieceRows } from '../../db/runViews.ts';
@@ -10,15 +10,6 @@ import { choosePrinter } from '../plan/choosePrinter.ts';
 import { runMedia } from './runMedia.ts';
 import { Refused, type Shop, type Work, transact } from '../../shop.ts';
 import { assignPieces, outstandingPiecesOf } from './pieces.ts';
-
-const NAMES = {
-  stockId: 'stock',
-  modeId: 'print mode',
-  span: 'carriage span',
-  dryOut: 'dry-out feed',
-  cutOff: 'cut off',
-  edgeToEdge: 'edge to edge',
-};
 
 /** Puts everything that jobs still owe into a new draft, on the printer and spool of their queue. */
 export function createRun(shop: Shop, jobIds: readonly string[], actor: Actor): string {
@@ -157,7 +148,7 @@ function mustGoTogether({ tx }: Work, first: typeof jobs.$inferSelect, job: type
     throw new Refused(
       409,
       'run-wide-differs',
-      `${first.sourceName} and ${job.sourceName} differ in ${NAMES[differing as keyof typeof NAMES]}; that must be equal in a run.`,
+      `${first.sourceName} and ${job.sourceName} differ in ${TICKET_SETTINGS[differing].label}; that must be equal in a run.`,
     );
   }
 }

@@ -155,7 +155,7 @@ function takeOver(work: Work, floor: Floor, was: RunRow, printerId: string, mode
     .where(and(eq(pieces.runId, was.id), eq(pieces.state, 'placed')))
     .all();
   const jobIds = jobsOfRun(work, was.id);
-  transitionRun(work, was.id, was.state === 'draft' ? 'take apart' : 'cancel', {
+  transitionRun(work, was.id, was.state === 'draft' ? 'dissolve' : 'cancel', {
     endedMs: nowMs,
     reason: `moved to ${printer.name}`,
   });

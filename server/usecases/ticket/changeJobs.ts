@@ -1,9 +1,9 @@
+import { TICKET_SETTINGS } from '../../../core/ticket/settings.ts';
 import { type Actor } from '../../../core/events/actor.ts';
 import { and, asc, eq, gte, inArray, ne } from 'drizzle-orm';
 import type { JobChange, JobsChanged } from '../../../contract/api/ticket.ts';
 import { partsOf } from '../../../core/ticket/parts.ts';
 import {
-  RUN_WIDE,
   type Ticket,
   type TicketKey,
   changedKeys,
@@ -23,52 +23,6 @@ import { updateJobStates } from './jobStates.ts';
 import { NO_NATURE, TicketService } from './ticketService.ts';
 
 export type JobRow = typeof jobs.$inferSelect;
-
-export const TICKET_LABELS: Readonly<Record<TicketKey, string>> = {
-  copies: 'copies',
-  quarterTurn: 'quarter turn',
-  halfTurn: 'half turn',
-  grain: 'grain',
-  together: 'copies together',
-  modeId: 'print mode',
-  stockId: 'stock',
-  span: 'carriage span',
-  dryOut: 'dry-out feed',
-  cutOff: 'cut off',
-  edgeToEdge: 'edge to edge',
-  customer: 'customer',
-  orderNo: 'order',
-  dueMs: 'due date',
-  priority: 'priority',
-  notes: 'notes',
-  charges: 'extra charges',
-  latePerHMinor: 'price of an hour late',
-  unattended: 'printing with nobody there',
-  keep: 'keep rule',
-  size: 'size',
-  crop: 'crop',
-  bleedMm: 'bleed',
-  turn: 'turn',
-  mirror: 'mirror',
-  place: 'place',
-  separations: 'separations',
-  pagesAs: 'pages',
-  tiles: 'panels',
-  contour: 'contour',
-};
-
-/** Values by which a piece is as big as it is, or looks as it does: not to be changed under a run. */
-const SHAPING: readonly TicketKey[] = [
-  'size',
-  'crop',
-  'bleedMm',
-  'turn',
-  'mirror',
-  'place',
-  'separations',
-  'tiles',
-  'contour',
-];
 
 /** Jobs a transaction: a change of ten thousand doesn't hold the server up. */
 const AT_ONCE = 100;
@@ -302,7 +256,7 @@ export function changeOne(work: Work, desk: TicketService, job: JobRow, step: St
   updateJobStates(work, [job.id]);
   work.touch({ type: 'job', id: job.id });
   const preset = sameValue(ticket.preset, job.ticket.preset) ? [] : ['preset'];
-  const words = [...(moved ? ['queue'] : []), ...preset, ...keys.map((key) => TICKET_LABELS[key])];
+  const words = [...(moved ? ['queue'] : []), ...preset, ...keys.map((key) => TICKET_SETTINGS[key].label)];
   return words.length > 0 ? words.join(', ') : 'origins';
 }
 
@@ -314,7 +268,7 @@ export function jobRow(db: Reader, id: string): JobRow {
 
 /** What a run has been laid out by can't change under it. */
 function mustBeFree({ tx }: Work, job: JobRow, keys: readonly TicketKey[], moved: boolean): void {
-  if (!moved && !keys.some((key) => RUN_WIDE.includes(key) || SHAPING.includes(key))) return;
+  if (!moved && !keys.some((key) => TICKET_SETTINGS[key].scope !== 'job')) return;
   const held = tx
     .select({ id: pieces.id })
     .from(pieces)

@@ -13,7 +13,7 @@ import { useStep } from './state/useStep.ts';
 interface BenchEditorProps {
   readonly run: RunDetail;
   readonly onSaved: (run: RunDetail) => void;
-  /** The run has left the Bench: queued or taken apart. */
+  /** The run has left the Bench: queued or dissolved. */
   readonly onLeft: () => void;
   readonly tab: number;
   readonly onTab: (tab: number) => void;

@@ -48,8 +48,8 @@ export function RunActions({
       <div className="flex gap-2">
         <TakeAs run={run} save={bench.save} />
         {run.state === 'draft' && (
-          <Button className="flex-1" disabled={busy} onClick={act('take-apart')}>
-            Take apart
+          <Button className="flex-1" disabled={busy} onClick={act('dissolve')}>
+            Dissolve run
           </Button>
         )}
         {run.state === 'queued' && (
