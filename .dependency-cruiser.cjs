@@ -53,6 +53,12 @@ module.exports = {
       { path: '^server/(http|devices|ingest)/' },
       'http → use cases → ports and data.',
     ),
+    inside(
+      'shop-holds-ports',
+      '^server/shop\\.ts$',
+      { path: '^server/(http|devices|ingest|render|clock|files|work/(?!kinds))' },
+      'Use cases are handed ports; main.ts joins them with what stands behind.',
+    ),
     inside('ports-are-small', '^server/ports/', { path: '^server/(?!ports/)' }, 'A port knows no adapter.'),
     inside('main-joins', '^(?!server/main\\.ts)', { path: '^server/main\\.ts$' }, 'Only main.ts sees all.'),
   ],

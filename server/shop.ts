@@ -3,9 +3,9 @@ import type { EventData, EventKind } from '../core/events/eventData.ts';
 import type { Logger } from 'pino';
 import type { Db, Tx } from './db/open.ts';
 import { events } from './db/records.ts';
-import type { StoredClock } from './clock/shopClock.ts';
-import type { DataPaths } from './files/paths.ts';
-import type { LiveBus, Touched } from './http/liveBus.ts';
+import type { ShopClock } from './ports/clock.ts';
+import type { FilePlaces } from './ports/files.ts';
+import type { LiveEvents, Touched } from './ports/live.ts';
 import type { MachineLink } from './ports/machineLink.ts';
 import type { Storage } from './ports/storage.ts';
 import type { Work as WorkPort } from './ports/work.ts';
@@ -13,12 +13,12 @@ import type { TaskKinds } from './work/kinds.ts';
 import type { Limits } from './limits.ts';
 import type { UndoStep } from '../contract/api/common.ts';
 
-/** What use cases work with; put together in main.ts only. */
+/** What use cases work with: ports, put together in main.ts only. */
 export interface Shop {
   readonly db: Db;
-  readonly clock: StoredClock;
-  readonly paths: DataPaths;
-  readonly bus: LiveBus;
+  readonly clock: ShopClock;
+  readonly paths: FilePlaces;
+  readonly bus: LiveEvents;
   /** Everything that takes longer than a request should. */
   readonly work: WorkPort<TaskKinds>;
   readonly link: MachineLink;

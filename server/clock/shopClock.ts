@@ -1,7 +1,7 @@
 import { eq } from 'drizzle-orm';
 import type { Db, Reader } from '../db/open.ts';
 import { settings } from '../db/schema.ts';
-import type { ShopClock } from '../ports/clock.ts';
+import type { DayEnd, ShopClock } from '../ports/clock.ts';
 
 interface Anchor {
   readonly realMs: number;
@@ -24,11 +24,6 @@ const KEY = 'clock';
 const SEEN_KEY = 'clock-seen';
 const ZONE_KEY = 'zone';
 const DAY_END_KEY = 'dayEndsAt';
-
-export interface DayEnd {
-  readonly h: number;
-  readonly mi: number;
-}
 
 interface Seen {
   readonly realMs: number;

@@ -1,9 +1,10 @@
+import type { FilePlaces } from '../ports/files.ts';
 import { createHash } from 'node:crypto';
 import { mkdirSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 
-/** Every place under the data folder. Nothing from a file's own name ever becomes part of a path here. */
-export class DataPaths {
+/** Every place under the data folder. */
+export class DataPaths implements FilePlaces {
   readonly root: string;
 
   constructor(root: string) {

@@ -1,4 +1,5 @@
-import { LiveBus, type LiveMessage, type Touched } from './liveBus.ts';
+import { LiveBus } from './liveBus.ts';
+import type { LiveMessage, Touched } from '../ports/live.ts';
 
 beforeEach(() => {
   jest.useFakeTimers();

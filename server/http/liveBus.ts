@@ -1,35 +1,4 @@
-import type { LogEvent } from '../../contract/api/common.ts';
-
-export interface Touched {
-  readonly type:
-    | 'job'
-    | 'run'
-    | 'printer'
-    | 'spool'
-    | 'refusal'
-    | 'queue'
-    | 'preset'
-    | 'sizes'
-    | 'setup'
-    | 'rules'
-    | 'stock'
-    | 'clock';
-  readonly id: string;
-}
-
-export interface LiveMessage {
-  readonly event: string;
-  readonly id?: number;
-  readonly data: unknown;
-}
-
-type Listener = (message: LiveMessage) => void;
-
-export interface LiveSource {
-  logEvents(ids: readonly number[]): LogEvent[];
-  /** The present view of what was touched; undefined when it no longer exists. */
-  view(touched: Touched): unknown;
-}
+import type { LiveEvents, LiveMessage, LiveSource, Touched } from '../ports/live.ts';
 
 /** Changes within this time go out as one message each subject. */
 const GATHER_MS = 80;
@@ -38,8 +7,8 @@ const TRIES = 5;
 const AGAIN_MS = 1000;
 
 /** Tells every open page what changed, once it is committed. Views are gathered, log rows go out one by one. */
-export class LiveBus {
-  private readonly listeners = new Set<Listener>();
+export class LiveBus implements LiveEvents {
+  private readonly listeners = new Set<(message: LiveMessage) => void>();
   private readonly pending = new Map<string, Touched>();
   private timer: NodeJS.Timeout | undefined;
   private source: LiveSource | undefined;
@@ -52,7 +21,7 @@ export class LiveBus {
     this.source = source;
   }
 
-  subscribe(listener: Listener): () => void {
+  subscribe(listener: (message: LiveMessage) => void): () => void {
     this.listeners.add(listener);
     return () => this.listeners.delete(listener);
   }

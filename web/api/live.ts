@@ -15,18 +15,10 @@ import {
   type Stock,
   type SpoolView,
 } from './data.ts';
-import { LIVE_JOB_STATES } from '../../core/flow/job.ts';
 import { MissedReads } from './missed.ts';
 import { pastJobsChanged } from './pastJobs.ts';
 import { listOf, warmedKeys } from './warmUp.ts';
-
-interface Gone {
-  readonly id: string;
-  readonly gone: true;
-}
-
-const GATHER_MS = 100;
-const LOG_KEPT = 60;
+import { type Gone, isGone, merged, newestFirst, withSpool, withEvent, one, isAtWork, gatherer } from './liveLists.ts';
 /** After the line stands. */
 const WARM_MS = 700;
 
@@ -165,72 +157,4 @@ export function useLive(): { readonly link: Link; readonly time: ShopTime | unde
     };
   }, [cache, mutate]);
   return { link, time };
-}
-
-function isAtWork({ state }: JobItem): boolean {
-  return (LIVE_JOB_STATES as readonly string[]).includes(state);
-}
-
-function one<T extends { id: string }>(item: T | Gone): Map<string, T | Gone> {
-  return new Map([[item.id, item]]);
-}
-
-/** Collects changes for a moment, so that a thousand arriving files redraw a table a few times and not a thousand. */
-function gatherer<T extends { id: string }>(flush: (changes: Map<string, T | Gone>) => void) {
-  let changes = new Map<string, T | Gone>();
-  let timer: number | undefined;
-  return {
-    add(item: T | Gone): void {
-      changes.set(item.id, item);
-      timer ??= window.setTimeout(() => {
-        timer = undefined;
-        const taken = changes;
-        changes = new Map();
-        flush(taken);
-      }, GATHER_MS);
-    },
-    stop(): void {
-      window.clearTimeout(timer);
-    },
-  };
-}
-
-function isGone(item: object): item is Gone {
-  return 'gone' in item;
-}
-
-function merged<T extends { id: string }>(changes: Map<string, T | Gone>) {
-  return (old: T[]): T[] => {
-    const left = new Map(changes);
-    const next: T[] = [];
-    for (const item of old) {
-      const change = left.get(item.id);
-      left.delete(item.id);
-      if (!change) next.push(item);
-      else if (!isGone(change)) next.push(change);
-    }
-    for (const change of left.values()) if (!isGone(change)) next.push(change);
-    return next;
-  };
-}
-
-function newestFirst(item: RefusalView | Gone) {
-  return (old: RefusalView[]): RefusalView[] => {
-    const rest = old.filter((each) => each.id !== item.id);
-    return isGone(item) ? rest : [item, ...rest];
-  };
-}
-
-function withSpool(spool: SpoolView) {
-  return (old: Printer[]): Printer[] =>
-    old.map((printer) => {
-      const others = printer.spools.filter((each) => each.id !== spool.id);
-      const spools = spool.printerId === printer.id ? [...others, spool] : others;
-      return { ...printer, spools };
-    });
-}
-
-function withEvent(old: LogEvent[], event: LogEvent): LogEvent[] {
-  if (old.some((each) => each.id === event.id)) return old;
-  return [event, ...old].sort((a, b) => b.id - a.id).slice(0, LOG_KEPT);
 }

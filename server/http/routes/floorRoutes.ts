@@ -12,7 +12,7 @@ import type { HotFolders } from '../../ingest/hotFolders.ts';
 import { Refused, type Shop, transact, type Happened } from '../../shop.ts';
 import { shopSetup } from '../../usecases/setup/shopSetup.ts';
 import { ruleList } from '../../usecases/plan/rules.ts';
-import type { LiveMessage, LiveSource } from '../liveBus.ts';
+import type { LiveMessage, LiveSource } from '../../ports/live.ts';
 import { type Route, route } from '../route.ts';
 
 const BEAT_MS = 15_000;

@@ -1,0 +1,18 @@
+/** Where the shop keeps its files. Nothing from a file's own name ever becomes part of a path here. */
+export interface FilePlaces {
+  readonly root: string;
+  readonly database: string;
+  readonly hotFolders: string;
+  readonly uploads: string;
+  readonly refused: string;
+  readonly temporary: string;
+  readonly standIns: string;
+  /** A file as it came, by the hash of what is in it. */
+  source(sha256: string): string;
+  /** A picture of a page; `look` names how its ticket makes it, left out: as the file has it. */
+  picture(sha256: string, page: number, size: string, look?: string): string;
+  /** What an SVG is printed as; can be made again. */
+  drawn(sha256: string, without?: string): string;
+  /** A laid-out run, named by what it is made of: another layout is another file. */
+  laidOut(key: string): string;
+}
