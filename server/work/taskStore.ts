@@ -52,6 +52,16 @@ export class TaskStore {
    * could end, and those that ended their process several times, are given up with their reason.
    */
   takeUp(holder: string, nowMs: number): TaskRow[] {
+    try {
+      return this.leftBehind(holder, nowMs);
+    } catch (error) {
+      this.failed(error);
+      return [];
+    }
+  }
+
+  private leftBehind(holder: string, nowMs: number): TaskRow[] {
+    this.flush();
     const left = this.db
       .select()
       .from(tasks)

@@ -158,8 +158,14 @@ test('after a crash: what was waiting or under way is taken up, what only its pr
   early.takeUp();
   await settle();
   expect(executor.names).toEqual([]);
-  const queue = queueOn(executor, { holder: 'next', nowMs: () => 1000 + 3_600_000 });
-  queue.takeUp();
+  let nowMs = 1000 + 30_000;
+  const queue = queueOn(executor, { holder: 'next', nowMs: () => nowMs });
+  queue.lookAfter();
+  await settle();
+  expect(executor.names).toEqual([]);
+  // Nobody has said for a minute that they are still at it.
+  nowMs += 40_000;
+  queue.lookAfter();
   await settle();
   expect(executor.names.sort()).toEqual(['1', '2']);
   expect(queue.view(followed)).toMatchObject({

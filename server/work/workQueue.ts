@@ -57,14 +57,21 @@ export class WorkQueue implements Work<TaskKinds> {
     private readonly options: Options,
   ) {
     this.beat = setInterval(() => {
-      const held = [...this.live.values()].map(({ id }) => id);
-      this.store.extend(held, options.nowMs() + LEASE_MS);
-      this.store.prune(options.nowMs());
+      this.lookAfter();
     }, LEASE_MS / 3);
     this.beat.unref();
   }
 
-  /** Goes on with what an earlier process has left behind. */
+  /** Says that its tasks are still held here, lets rows of what is long over go, and takes up what others have left behind. */
+  lookAfter(): void {
+    const { nowMs } = this.options;
+    const held = [...this.live.values()].map(({ id }) => id);
+    this.store.extend([...held, ...this.followed.keys()], nowMs() + LEASE_MS);
+    this.store.prune(nowMs());
+    this.takeUp();
+  }
+
+  /** Goes on with what an earlier process has left behind, as soon as its leases are over. */
   takeUp(): void {
     const { holder, nowMs } = this.options;
     for (const row of this.store.takeUp(holder, nowMs())) {
