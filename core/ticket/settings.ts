@@ -21,8 +21,8 @@ export const TICKET_SETTINGS: Readonly<Record<TicketKey, TicketSetting>> = {
   halfTurn: { label: 'half turn', scope: 'job' },
   grain: { label: 'grain', scope: 'job' },
   together: { label: 'copies together', scope: 'job' },
-  modeId: { label: 'print mode', scope: 'run' },
   stockId: { label: 'stock', scope: 'run' },
+  modeId: { label: 'print mode', scope: 'run' },
   span: { label: 'carriage span', scope: 'run' },
   dryOut: { label: 'dry-out feed', scope: 'run' },
   cutOff: { label: 'cut off', scope: 'run' },
@@ -48,7 +48,7 @@ export const TICKET_SETTINGS: Readonly<Record<TicketKey, TicketSetting>> = {
   contour: { label: 'contour', scope: 'piece' },
 };
 
-/** Run-wide values must be equal for all jobs of a run. */
+/** Run-wide values must be equal for all jobs of a run. Where several differ, the first is named: the stock before the mode. */
 export const RUN_WIDE: readonly TicketKey[] = (Object.keys(TICKET_SETTINGS) as TicketKey[]).filter(
   (key) => TICKET_SETTINGS[key].scope === 'run',
 );

@@ -1,4 +1,5 @@
-import { type OnAnswer, type Route, mount } from './route.ts';
+import type { AnswerHow } from './route.ts';
+import { type Route, mount } from './route.ts';
 import { COORDINATOR } from '../../core/events/actor.ts';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
@@ -16,14 +17,14 @@ const JSON_LIMIT = '32mb';
 
 /**
  * The whole HTTP face: routes, the built pages, and the one place where errors become answers.
- * @param onAnswer told of each answer before it is sent; tests compare it with its schema
+ * @param how tests compare each answer with its schema, and wait for heavy ones however slow the machine is
  */
 export function createApp(
   shop: Shop,
   routes: readonly Route[],
   webDir: string,
   port: () => number,
-  onAnswer?: OnAnswer,
+  how: AnswerHow = {},
 ): Express {
   const app = express();
   app.disable('x-powered-by');
@@ -54,7 +55,7 @@ export function createApp(
     res.json(openApi(routes));
   });
   // Without sign-in, whoever is at a page of this machine is the coordinator.
-  mount(app, routes, { actorOf: () => COORDINATOR, work: shop.work, onAnswer });
+  mount(app, routes, { actorOf: () => COORDINATOR, work: shop.work, ...how });
   app.use('/api', (req) => {
     throw unknownApi(req.originalUrl);
   });

@@ -79,7 +79,7 @@ beforeEach(async () => {
     ...taskRoutes({ work: queue } as unknown as Shop),
   ];
   const app = express();
-  mount(app, routes, { actorOf: () => COORDINATOR, work: queue, onAnswer: undefined });
+  mount(app, routes, { actorOf: () => COORDINATOR, work: queue });
   server = app.listen(0, '127.0.0.1');
   await new Promise((done) => server.once('listening', done));
   base = `http://127.0.0.1:${String((server.address() as AddressInfo).port)}`;

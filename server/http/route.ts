@@ -52,7 +52,7 @@ interface RouteParts<Q extends TObject, B extends TSchema, A extends TSchema> {
 }
 
 /** What a handler may give: what its schema says, a file, or nothing where it has answered by itself. */
-type Answer<A extends TSchema> = Readonlys<Static<A>> | FileAnswer | undefined;
+type Answer<A extends TSchema> = Readonlys<Static<A>> | Reply<Readonlys<Static<A>>> | FileAnswer | undefined;
 
 /** A schema's type, of which nothing has to be writable. */
 type Readonlys<T> = T extends readonly (infer E)[]
@@ -82,12 +82,20 @@ export class FileAnswer {
   ) {}
 }
 
+/** An answer with a status of its own. */
+export class Reply<T> {
+  constructor(
+    readonly status: number,
+    readonly body: T,
+  ) {}
+}
+
 /** Told in place of an answer that is not there yet. */
 class Later {
   constructor(readonly taskId: string) {}
 }
 
-/** A heavy request is answered with its task after so long. */
+/** As long as a request should take. */
 const IN_TIME_MS = 2000;
 
 /**
@@ -99,6 +107,7 @@ async function inTime(
   { summary }: Route,
   req: Request,
   handle: (signal: AbortSignal) => Promise<unknown>,
+  withinMs: number,
 ): Promise<unknown> {
   const { answer, publish } = work.follow(summary, handle);
   const loadedBy = req.get('sec-fetch-dest');
@@ -107,7 +116,7 @@ async function inTime(
   const tooLate = new Promise<Later>((done) => {
     timer = setTimeout(() => {
       done(new Later(publish()));
-    }, IN_TIME_MS);
+    }, withinMs);
   });
   try {
     return await Promise.race([answer, tooLate]);
@@ -124,6 +133,10 @@ async function send(res: Response, { status = 200, produces }: Route, answer: un
   }
   if (answer instanceof FileAnswer) {
     await sendFile(res, answer);
+    return;
+  }
+  if (answer instanceof Reply) {
+    res.status(answer.status).json(answer.body);
     return;
   }
   if (res.headersSent || res.writableEnded || produces !== undefined) return;
@@ -145,14 +158,23 @@ async function sendFile(res: Response, { type, content, name, headers }: FileAns
 /** Told of an answer before it is sent. */
 export type OnAnswer = (route: Route, answer: unknown) => void;
 
-interface Mounting {
+export interface AnswerHow {
+  readonly onAnswer?: OnAnswer;
+  /** A heavy request is answered with its task after so long. */
+  readonly inTimeMs?: number;
+}
+
+interface Mounting extends AnswerHow {
   readonly actorOf: (req: Request) => Actor;
   readonly work: Work<TaskKinds>;
-  readonly onAnswer: OnAnswer | undefined;
 }
 
 /** Puts routes on the application; each answer that is returned is sent as JSON. */
-export function mount(app: Express, routes: readonly Route[], { actorOf, work, onAnswer }: Mounting): void {
+export function mount(
+  app: Express,
+  routes: readonly Route[],
+  { actorOf, work, onAnswer, inTimeMs = IN_TIME_MS }: Mounting,
+): void {
   for (const each of routes) {
     const checkBody = each.body && ajv.compile(each.body);
     const checkQuery = each.query && ajvQuery.compile(each.query);
@@ -164,8 +186,8 @@ export function mount(app: Express, routes: readonly Route[], { actorOf, work, o
       const params = Object.fromEntries(Object.entries(req.params).map(([key, value]) => [key, String(value)]));
       const handle = (signal?: AbortSignal): Promise<unknown> =>
         Promise.resolve(each.handle({ params, query, body, actor: actorOf(req), signal, req, res }));
-      const answer = each.heavy === true ? await inTime(work, each, req, handle) : await handle();
-      if (!(answer instanceof Later)) onAnswer?.(each, answer);
+      const answer = each.heavy === true ? await inTime(work, each, req, handle, inTimeMs) : await handle();
+      if (!(answer instanceof Later)) onAnswer?.(each, answer instanceof Reply ? answer.body : answer);
       await send(res, each, answer);
     });
   }

@@ -1,3 +1,4 @@
+import { Reply, type Route, route } from '../route.ts';
 import type { Actor } from '../../../core/events/actor.ts';
 import { Type } from 'typebox';
 import { ClockChange, ClockStep, ClockView } from '../../../contract/api/common.ts';
@@ -13,7 +14,6 @@ import { Refused, type Shop, transact, type Happened } from '../../shop.ts';
 import { shopSetup } from '../../usecases/setup/shopSetup.ts';
 import { ruleList } from '../../usecases/plan/rules.ts';
 import type { LiveMessage, LiveSource } from '../../ports/live.ts';
-import { type Route, route } from '../route.ts';
 
 const BEAT_MS = 15_000;
 /** Waiting for one page to take it in. */
@@ -29,11 +29,9 @@ export function floorRoutes(shop: Shop, ready: () => boolean): Route[] {
       needs: 'see',
       summary: '200 once everything is ready',
       answer: Type.Object({ status: Type.String(), dataDir: Type.String() }),
-      handle: ({ res }) => {
+      handle: () => {
         const { root: dataDir } = shop.paths;
-        if (ready()) return { status: 'ready', dataDir };
-        res.status(503).json({ status: 'starting', dataDir });
-        return undefined;
+        return ready() ? { status: 'ready', dataDir } : new Reply(503, { status: 'starting', dataDir });
       },
     }),
     route({

@@ -1,3 +1,4 @@
+import { Reply, type Route, route } from '../route.ts';
 import type { RequestHandler } from 'express';
 import multer from 'multer';
 import { Type } from 'typebox';
@@ -6,7 +7,6 @@ import { ArrivalRuleView } from '../../../contract/api/ticket.ts';
 import { UploadResult } from '../../../contract/api/job.ts';
 import type { Intake } from '../../ingest/intake.ts';
 import { Refused, type Shop } from '../../shop.ts';
-import { type Route, route } from '../route.ts';
 import { bringInUploads } from '../../ingest/bringInUploads.ts';
 
 export function uploadRoutes(shop: Shop, intake: Intake): Route[] {
@@ -45,8 +45,7 @@ export function uploadRoutes(shop: Shop, intake: Intake): Route[] {
           Array.isArray(req.files) ? req.files : [],
           actor,
         );
-        res.status(result.accepted.length > 0 ? 201 : 422);
-        res.json(result);
+        return new Reply(result.accepted.length > 0 ? 201 : 422, result);
       },
     }),
   ];
