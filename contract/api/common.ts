@@ -8,14 +8,15 @@ export const nullable = <T extends Parameters<typeof Type.Union>[0][number]>(sch
   Type.Union([schema, Type.Null()]);
 
 /** The one body of every refusal: what is wrong with its figures, and the nearest way out. */
-export const ErrorBody = Type.Object({
-  error: Type.Object({
-    code: Type.String(),
-    message: Type.String(),
-    figures: Type.Optional(Type.Record(Type.String(), Type.Unknown())),
-    remedy: Type.Optional(Type.String()),
-  }),
+export const ErrorDetail = Type.Object({
+  code: Type.String(),
+  message: Type.String(),
+  figures: Type.Optional(Type.Record(Type.String(), Type.Unknown())),
+  remedy: Type.Optional(Type.String()),
 });
+export type ErrorDetail = Static<typeof ErrorDetail>;
+
+export const ErrorBody = Type.Object({ error: ErrorDetail });
 export type ErrorBody = Static<typeof ErrorBody>;
 
 /** What would take an action back; the wire offers it. */

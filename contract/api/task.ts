@@ -1,5 +1,5 @@
 import { Type, type Static } from 'typebox';
-import { nullable } from './common.ts';
+import { ErrorDetail, nullable } from './common.ts';
 
 export const TASK_STATES = ['waiting', 'running', 'done', 'failed', 'cancelled'] as const;
 export type TaskState = (typeof TASK_STATES)[number];
@@ -13,7 +13,7 @@ export const TaskView = Type.Object({
   result: Type.Unknown({
     description: 'the answer of the request, once it is done; null for a file: ask for it again',
   }),
-  reason: nullable(Type.String({ description: 'why it failed' })),
+  error: nullable(ErrorDetail),
 });
 export type TaskView = Static<typeof TaskView>;
 

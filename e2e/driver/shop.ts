@@ -168,7 +168,7 @@ export class TestShop {
       const task = await this.get<TaskView>(`/api/tasks/${taskId}`);
       if (task.state === 'done') return task.result as T;
       if (task.state === 'failed' || task.state === 'cancelled') {
-        throw new Error(`${path}: ${task.state}, ${task.reason ?? 'for no reason'}`);
+        throw new Error(`${path}: ${task.state}, ${task.error?.message ?? 'for no reason'}`);
       }
     }
   }

@@ -1,3 +1,4 @@
+import type { ErrorDetail } from '../../contract/api/common.ts';
 import type { TaskState } from '../../contract/api/task.ts';
 import type { ActorKind } from '../../core/events/actor.ts';
 import { sql } from 'drizzle-orm';
@@ -215,8 +216,10 @@ export const tasks = sqliteTable(
     leaseBy: text('lease_by'),
     leaseUntilMs: integer('lease_until_ms'),
     progress: real('progress'),
+    /** The answer of a request, for whoever was told to ask for it later. */
     result: text('result', { mode: 'json' }).$type<unknown>(),
-    reason: text('reason'),
+    /** Why it failed, as the request would have been refused. */
+    error: text('error', { mode: 'json' }).$type<ErrorDetail>(),
     /** By the clock of the machine, not of the shop. */
     createdMs: integer('created_ms').notNull(),
     endedMs: integer('ended_ms'),

@@ -218,7 +218,7 @@ export class Dispatcher {
       recordRunReport(shop, report ?? forgotten(run, shop.clock.now()));
       return;
     }
-    const pdf = await ensurePdf(shop, run.id);
+    const pdf = await ensurePdf(shop, run.id, { priority: 'the shop waits' });
     const sent = run.state === 'sent' ? run : this.send(run);
     if (!sent) return;
     const report = await shop.link.send(sent.printerId, sent.id, sent.attempt, describe(shop, sent, pdf));

@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import express, { type Express, type NextFunction, type Request, type Response } from 'express';
 import helmet from 'helmet';
 import { pinoHttp } from 'pino-http';
-import type { ErrorBody } from '../../contract/api/common.ts';
+import type { ErrorBody, ErrorDetail } from '../../contract/api/common.ts';
 import { Refused, type Shop } from '../shop.ts';
 import { unknownApi } from './routes/floorRoutes.ts';
 import { openApi } from './openapi.ts';
@@ -55,7 +55,12 @@ export function createApp(
     res.json(openApi(routes));
   });
   // Without sign-in, whoever is at a page of this machine is the coordinator.
-  mount(app, routes, { actorOf: () => COORDINATOR, work: shop.work, ...how });
+  mount(app, routes, {
+    actorOf: () => COORDINATOR,
+    work: shop.work,
+    explain: (error, req) => explain(error, req, shop),
+    ...how,
+  });
   app.use('/api', (req) => {
     throw unknownApi(req.originalUrl);
   });
@@ -100,23 +105,24 @@ function answerError(shop: Shop) {
       next(error);
       return;
     }
-    const refused = asRefused(error, shop);
-    if (refused) {
-      const { code, message, figures, remedy } = refused;
-      const body: ErrorBody = {
-        error: { code, message, ...(figures ? { figures } : {}), ...(remedy === undefined ? {} : { remedy }) },
-      };
-      res.status(refused.status).json(body);
-      return;
-    }
-    shop.log.error({ err: error, url: req.originalUrl }, 'a request failed');
-    res.status(500).json({
-      error: {
-        code: 'internal',
-        message: 'Something failed inside the program. Nothing was changed; the log says more.',
-      },
-    } satisfies ErrorBody);
+    const { status, error: detail } = explain(error, req, shop);
+    res.status(status).json({ error: detail } satisfies ErrorBody);
   };
+}
+
+/** An error as people are told of it, at once or by a task. What nobody has foreseen is logged. */
+function explain(error: unknown, req: Request, shop: Shop): { readonly status: number; readonly error: ErrorDetail } {
+  const refused = asRefused(error as Error & HttpError, shop);
+  if (refused) {
+    const { status, code, message, figures, remedy } = refused;
+    return {
+      status,
+      error: { code, message, ...(figures ? { figures } : {}), ...(remedy === undefined ? {} : { remedy }) },
+    };
+  }
+  shop.log.error({ err: error, url: req.originalUrl }, 'a request failed');
+  const message = 'Something failed inside the program. Nothing was changed; the log says more.';
+  return { status: 500, error: { code: 'internal', message } };
 }
 
 function asRefused(error: Error & HttpError, shop: Shop): Refused | undefined {

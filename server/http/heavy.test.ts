@@ -22,6 +22,7 @@ let server: Server;
 let base: string;
 /** Ends what is under way. */
 let finish: (value: unknown) => void;
+let fail: (error: Error) => void;
 let signalled: AbortSignal | undefined;
 
 beforeEach(async () => {
@@ -40,6 +41,7 @@ beforeEach(async () => {
   const slow = (call: { readonly signal: AbortSignal | undefined }): Promise<unknown> =>
     new Promise((done, failed) => {
       finish = done;
+      fail = failed;
       signalled = call.signal;
       call.signal?.addEventListener('abort', () => {
         failed(new TaskStopped('cancelled', 'It was cancelled.'));
@@ -79,7 +81,11 @@ beforeEach(async () => {
     ...taskRoutes({ work: queue } as unknown as Shop),
   ];
   const app = express();
-  mount(app, routes, { actorOf: () => COORDINATOR, work: queue });
+  mount(app, routes, {
+    actorOf: () => COORDINATOR,
+    work: queue,
+    explain: (error) => ({ status: 500, error: { code: 'explained', message: String(error), remedy: 'Try it so.' } }),
+  });
   server = app.listen(0, '127.0.0.1');
   await new Promise((done) => server.once('listening', done));
   base = `http://127.0.0.1:${String((server.address() as AddressInfo).port)}`;
@@ -105,7 +111,7 @@ test('what is done in time is answered at once; what takes longer is answered wi
   expect(await taskOf(taskId)).toMatchObject({ kind: 'Compares printers', state: 'running', result: null });
   finish({ fits: [1, 2] });
   await settle();
-  expect(await taskOf(taskId)).toMatchObject({ state: 'done', result: { fits: [1, 2] }, reason: null });
+  expect(await taskOf(taskId)).toMatchObject({ state: 'done', result: { fits: [1, 2] }, error: null });
 });
 
 test('a file that is not there yet: its task has no result, and asking again brings the file', async () => {
@@ -141,4 +147,16 @@ test('a task is cancelled by whoever no longer wants it; one that nobody knows i
   await settle();
   expect(signalled?.aborted).toBe(true);
   expect(await taskOf(taskId)).toMatchObject({ state: 'cancelled' });
+});
+
+test('a request that is refused after its task was told is told as it would have been refused, with the way out', async () => {
+  const asked = await fetch(`${base}/api/slow`, { method: 'POST' });
+  const { taskId } = (await asked.json()) as { taskId: string };
+  fail(new Error('no spool holds that'));
+  await settle();
+  expect(await taskOf(taskId)).toMatchObject({
+    state: 'failed',
+    result: null,
+    error: { code: 'explained', message: 'Error: no spool holds that', remedy: 'Try it so.' },
+  });
 });

@@ -1,4 +1,4 @@
-import { createReadStream } from 'node:fs';
+import type { ErrorDetail } from '../../contract/api/common.ts';
 import type { TaskStarted } from '../../contract/api/task.ts';
 import type { Work } from '../ports/work.ts';
 import type { TaskKinds } from '../work/kinds.ts';
@@ -103,26 +103,31 @@ const IN_TIME_MS = 2000;
  * loads by itself, a picture in a page or a link that is followed, waits on: nobody there could ask for the task.
  */
 async function inTime(
-  work: Work<TaskKinds>,
   { summary }: Route,
   req: Request,
   handle: (signal: AbortSignal) => Promise<unknown>,
-  withinMs: number,
+  { work, explain, inTimeMs = IN_TIME_MS }: Mounting,
 ): Promise<unknown> {
-  const { answer, publish } = work.follow(summary, handle);
+  const { answer, publish } = work.follow(summary, handle, (error) => explain(error, req).error);
   const loadedBy = req.get('sec-fetch-dest');
   if (loadedBy !== undefined && loadedBy !== 'empty') return answer;
   let timer: NodeJS.Timeout | undefined;
   const tooLate = new Promise<Later>((done) => {
     timer = setTimeout(() => {
-      done(new Later(publish()));
-    }, withinMs);
+      done(new Later(publish(resultOf)));
+    }, inTimeMs);
   });
   try {
     return await Promise.race([answer, tooLate]);
   } finally {
     clearTimeout(timer);
   }
+}
+
+/** What a task tells of an answer: a file is asked for once more when it is made. */
+function resultOf(answer: unknown): unknown {
+  if (answer instanceof FileAnswer) return null;
+  return answer instanceof Reply ? answer.body : answer;
 }
 
 async function send(res: Response, { status = 200, produces }: Route, answer: unknown): Promise<void> {
@@ -147,11 +152,15 @@ async function sendFile(res: Response, { type, content, name, headers }: FileAns
   res.type(type).set(headers);
   if (name !== undefined) res.attachment(name);
   if ('bytes' in content) {
-    res.end(content.bytes);
+    res.send(Buffer.from(content.bytes));
     return;
   }
   await new Promise<void>((done, failed) => {
-    createReadStream(content.path).on('error', failed).pipe(res).on('finish', done).on('close', done);
+    res.sendFile(content.path, { dotfiles: 'allow' }, (error?: Error) => {
+      // Whoever asked has gone: nobody is left to be told.
+      if (error && !res.headersSent) failed(error);
+      else done();
+    });
   });
 }
 
@@ -167,14 +176,12 @@ export interface AnswerHow {
 interface Mounting extends AnswerHow {
   readonly actorOf: (req: Request) => Actor;
   readonly work: Work<TaskKinds>;
+  /** An error as it is told, and with which status. */
+  readonly explain: (error: unknown, req: Request) => { readonly status: number; readonly error: ErrorDetail };
 }
 
 /** Puts routes on the application; each answer that is returned is sent as JSON. */
-export function mount(
-  app: Express,
-  routes: readonly Route[],
-  { actorOf, work, onAnswer, inTimeMs = IN_TIME_MS }: Mounting,
-): void {
+export function mount(app: Express, routes: readonly Route[], how: Mounting): void {
   for (const each of routes) {
     const checkBody = each.body && ajv.compile(each.body);
     const checkQuery = each.query && ajvQuery.compile(each.query);
@@ -185,9 +192,9 @@ export function mount(
       if (checkBody) must(checkBody, body, 'body');
       const params = Object.fromEntries(Object.entries(req.params).map(([key, value]) => [key, String(value)]));
       const handle = (signal?: AbortSignal): Promise<unknown> =>
-        Promise.resolve(each.handle({ params, query, body, actor: actorOf(req), signal, req, res }));
-      const answer = each.heavy === true ? await inTime(work, each, req, handle, inTimeMs) : await handle();
-      if (!(answer instanceof Later)) onAnswer?.(each, answer instanceof Reply ? answer.body : answer);
+        Promise.resolve(each.handle({ params, query, body, actor: how.actorOf(req), signal, req, res }));
+      const answer = each.heavy === true ? await inTime(each, req, handle, how) : await handle();
+      if (!(answer instanceof Later)) how.onAnswer?.(each, resultOf(answer));
       await send(res, each, answer);
     });
   }

@@ -1,3 +1,4 @@
+import type { ErrorDetail } from '../../contract/api/common.ts';
 import type { TaskView } from '../../contract/api/task.ts';
 
 /** Who waits: a person goes first, then what the shop needs to go on, then what may be ready some time. */
@@ -13,12 +14,16 @@ export interface RunHow {
 /** Something that takes long and is followed for a request, whatever it consists of. */
 export interface Followed<T> {
   readonly answer: Promise<T>;
-  /** Puts it into the table of tasks, where others can see and cancel it. @returns its id */
-  readonly publish: () => string;
+  /**
+   * Puts it into the table of tasks, where others can see and cancel it.
+   * @param resultOf what of its answer is told as its result
+   * @returns its id
+   */
+  readonly publish: (resultOf: (answer: T) => unknown) => string;
 }
 
 /** Kinds of tasks, each with what goes in and what comes out: plain data, and hashes of stored files. */
-export type KindsOfWork = Record<string, { readonly input: unknown; readonly output: unknown }>;
+export type KindsOfWork = Readonly<Record<string, { readonly input: unknown; readonly output: unknown }>>;
 
 /**
  * Everything that takes longer than a request should. The same question asked twice is worked on once. Tasks are in a table:
@@ -27,7 +32,15 @@ export type KindsOfWork = Record<string, { readonly input: unknown; readonly out
 export interface Work<Kinds extends KindsOfWork> {
   /** @throws TaskStopped where it took too long or was cancelled; else whatever the task throws */
   run<K extends keyof Kinds & string>(kind: K, input: Kinds[K]['input'], how?: RunHow): Promise<Kinds[K]['output']>;
-  follow<T>(kind: string, act: (signal: AbortSignal) => Promise<T>): Followed<T>;
+  /**
+   * Follows a request that may take long.
+   * @param explain what is told of an error: as the request would have been refused
+   */
+  follow<T>(
+    kind: string,
+    act: (signal: AbortSignal) => Promise<T>,
+    explain: (error: unknown) => ErrorDetail,
+  ): Followed<T>;
   view(taskId: string): TaskView | undefined;
   /** @returns how it stands afterwards; what is over stays as it is */
   cancel(taskId: string): TaskView | undefined;

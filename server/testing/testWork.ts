@@ -33,12 +33,9 @@ export class TestWork implements Work<TaskKinds> {
     };
   }
 
-  async run<K extends keyof TaskKinds & string>(
-    kind: K,
-    input: TaskKinds[K]['input'],
-  ): Promise<TaskKinds[K]['output']> {
+  async run<K extends keyof TaskKinds>(kind: K, input: TaskKinds[K]['input']): Promise<TaskKinds[K]['output']> {
     const act = this.instead.get(kind);
-    return act ? await act(input as never) : await this.really(kind as TaskKind, input as never);
+    return (act ? await act(input as never) : await this.really(kind, input)) as TaskKinds[K]['output'];
   }
 
   follow<T>(_kind: string, act: (signal: AbortSignal) => Promise<T>): Followed<T> {

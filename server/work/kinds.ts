@@ -64,7 +64,7 @@ export interface LineOrders {
  * Every kind of task: plain data in, plain data out. Where files are meant, they are named by the hash of what is in them, or
  * of what they are made of; only the first look is given a path, since it is what finds the hash.
  */
-export interface TaskKinds extends Record<string, { readonly input: unknown; readonly output: unknown }> {
+export type TaskKinds = {
   'first look': { readonly input: { readonly path: string }; readonly output: FirstLookAnswer };
   picture: { readonly input: PictureOrder; readonly output: null };
   'run pdf': { readonly input: LayPdfInput; readonly output: RunPdfAnswer };
@@ -76,20 +76,9 @@ export interface TaskKinds extends Record<string, { readonly input: unknown; rea
   fits: { readonly input: { readonly floor: Floor; readonly asks: readonly FitAsk[] }; readonly output: Fit[][] };
   batches: { readonly input: BatchOrder; readonly output: Batch[] };
   orders: { readonly input: LineOrders; readonly output: OrderAnswer[] };
-}
+};
 
-export type TaskKind =
-  | 'first look'
-  | 'picture'
-  | 'run pdf'
-  | 'run picture'
-  | 'job sheet'
-  | 'worksheet'
-  | 'assembly map'
-  | 'nest'
-  | 'fits'
-  | 'batches'
-  | 'orders';
+export type TaskKind = keyof TaskKinds;
 
 /** What a worker is handed: the task, and where this machine keeps its files. */
 export type WorkerTask =

@@ -1,4 +1,4 @@
-import { and, eq, inArray, lt, sql } from 'drizzle-orm';
+import { eq, inArray, lt } from 'drizzle-orm';
 import type { TaskView } from '../../contract/api/task.ts';
 import type { Db } from '../db/open.ts';
 import { tasks } from '../db/records.ts';
@@ -68,17 +68,16 @@ export class TaskStore {
       .where(inArray(tasks.state, ['waiting', 'running']))
       .all()
       .filter(({ leaseBy, leaseUntilMs }) => leaseBy !== holder && (leaseUntilMs === null || leaseUntilMs < nowMs));
-    const given = left.flatMap((row): TaskRow[] => {
+    return left.flatMap((row): TaskRow[] => {
       const attempts = row.attempts + (row.state === 'running' ? 1 : 0);
       const reason = whyGivenUp(row, attempts);
       const change: Partial<TaskRow> =
         reason === null
           ? { state: 'waiting', attempts, leaseBy: holder, leaseUntilMs: nowMs + LEASE_MS }
-          : { state: 'failed', attempts, reason, input: null, endedMs: nowMs };
+          : { state: 'failed', attempts, error: { code: 'given-up', message: reason }, input: null, endedMs: nowMs };
       this.db.update(tasks).set(change).where(eq(tasks.id, row.id)).run();
       return reason === null ? [{ ...row, ...change }] : [];
     });
-    return given;
   }
 
   view(id: string): TaskView | undefined {
@@ -92,7 +91,7 @@ export class TaskStore {
     this.later(() =>
       this.db
         .delete(tasks)
-        .where(and(lt(tasks.endedMs, nowMs - KEPT_MS), sql`${tasks.endedMs} IS NOT NULL`))
+        .where(lt(tasks.endedMs, nowMs - KEPT_MS))
         .run(),
     );
   }
@@ -129,7 +128,7 @@ function whyGivenUp(row: TaskRow, attempts: number): string | null {
   return attempts >= MOST_ATTEMPTS ? `It ended the server ${String(attempts)} times.` : null;
 }
 
-export function viewOf(row: Pick<TaskRow, 'id' | 'kind' | 'state' | 'progress' | 'result' | 'reason'>): TaskView {
-  const { id, kind, state, progress, result, reason } = row;
-  return { taskId: id, kind, state, progress, result: result ?? null, reason };
+export function viewOf(row: Pick<TaskRow, 'id' | 'kind' | 'state' | 'progress' | 'result' | 'error'>): TaskView {
+  const { id, kind, state, progress, result, error } = row;
+  return { taskId: id, kind, state, progress, result: result ?? null, error };
 }

@@ -61,6 +61,7 @@ afterEach(() => {
   rmSync(root, { recursive: true, force: true });
 });
 
+const explain = (error: unknown) => ({ code: 'explained', message: String(error), remedy: 'Try it so.' });
 let ids = 0;
 function queueOn(
   executor: Executor,
@@ -118,7 +119,7 @@ test('a time limit counts from the beginning of the work, however long it waited
   // By now it has waited for longer than a task may take.
   executor.end('2');
   expect(await second).toBe('2');
-  expect(rows().map(({ state, reason }) => [state, reason])).toEqual([
+  expect(rows().map(({ state, error }) => [state, error?.message ?? null])).toEqual([
     ['failed', 'It took longer than 0.06 s.'],
     ['done', null],
   ]);
@@ -149,7 +150,7 @@ test('after a crash: what was waiting or under way is taken up, what only its pr
   const died = queueOn(new ScriptedExecutor(1), { holder: 'died' });
   void died.run('nest', order(1)).catch(() => undefined);
   void died.run('nest', order(2)).catch(() => undefined);
-  const followed = died.follow('Queues a draft', () => new Promise(() => undefined)).publish();
+  const followed = died.follow('Queues a draft', () => new Promise(() => undefined), explain).publish(String);
   await settle();
   store.flush();
   const executor = new ScriptedExecutor(4);
@@ -170,7 +171,7 @@ test('after a crash: what was waiting or under way is taken up, what only its pr
   expect(executor.names.sort()).toEqual(['1', '2']);
   expect(queue.view(followed)).toMatchObject({
     state: 'failed',
-    reason: 'The server was restarted while it was at it. Ask for it again.',
+    error: { message: 'The server was restarted while it was at it. Ask for it again.' },
   });
   // Whoever asks the same joins it.
   const asked = queue.run('nest', order(2));
@@ -196,14 +197,14 @@ test('a task that ends its process again and again is given up', async () => {
     store.flush();
   }
   expect(executors.map(({ names }) => names)).toEqual([['1'], ['1'], []]);
-  expect(rows()).toMatchObject([{ state: 'failed', reason: 'It ended the server 3 times.', attempts: 3 }]);
+  expect(rows()).toMatchObject([{ state: 'failed', error: { message: 'It ended the server 3 times.' }, attempts: 3 }]);
 });
 
 test('a followed request: told while it runs, its answer when it is done, ended when it is cancelled', async () => {
   const queue = queueOn(new ScriptedExecutor(1));
   let answer = (_value: unknown): void => undefined;
-  const made = queue.follow('Proposes orders', () => new Promise((done) => (answer = done)));
-  const id = made.publish();
+  const made = queue.follow('Proposes orders', () => new Promise((done) => (answer = done)), explain);
+  const id = made.publish((value) => value);
   expect(queue.view(id)).toMatchObject({ kind: 'Proposes orders', state: 'running', result: null });
   answer([{ printerId: 'heron' }]);
   await made.answer;
@@ -218,8 +219,9 @@ test('a followed request: told while it runs, its answer when it is done, ended 
           fail(new TaskStopped('cancelled', 'It was cancelled.'));
         });
       }),
+    explain,
   );
-  const second = stopped.publish();
+  const second = stopped.publish(String);
   const ends = expect(stopped.answer).rejects.toBeInstanceOf(TaskStopped);
   queue.cancel(second);
   await ends;

@@ -1,3 +1,4 @@
+import type { ErrorDetail } from '../../contract/api/common.ts';
 import { createHash } from 'node:crypto';
 import type { TaskView } from '../../contract/api/task.ts';
 import { type Followed, type Priority, PRIORITIES, type RunHow, TaskStopped, type Work } from '../ports/work.ts';
@@ -12,16 +13,16 @@ const MOST_AT_HAND = 100;
 /** Their answer is a file on the disk, which may be gone the next time: whoever asks looks there first. */
 const LEAVES_FILES: ReadonlySet<string> = new Set<TaskKind>(['first look', 'picture', 'run pdf']);
 
+const CANCELLED: ErrorDetail = { code: 'cancelled', message: 'It was cancelled.' };
+
 interface Entry {
   readonly id: string;
   readonly kind: string;
   readonly key: string;
   readonly input: unknown;
   priority: number;
-  readonly seq: number;
   state: TaskView['state'];
-  reason: string | null;
-  /** Null: asked for by nobody in this process, as after a restart. */
+  /** How many wait for it; nobody where it was taken up after a restart. */
   wanted: number;
   readonly abort: AbortController;
   readonly ended: Promise<unknown>;
@@ -47,7 +48,6 @@ export class WorkQueue implements Work<TaskKinds> {
   private readonly over = new Map<string, Entry>();
   private readonly followed = new Map<string, { view: TaskView; abort: AbortController }>();
   private running = 0;
-  private seq = 0;
   private closed = false;
   private readonly beat: NodeJS.Timeout;
 
@@ -81,7 +81,7 @@ export class WorkQueue implements Work<TaskKinds> {
     this.next();
   }
 
-  async run<K extends keyof TaskKinds & string>(
+  async run<K extends TaskKind>(
     kind: K,
     input: TaskKinds[K]['input'],
     how: RunHow = {},
@@ -92,20 +92,24 @@ export class WorkQueue implements Work<TaskKinds> {
     // Whoever is in more of a hurry takes the others along.
     entry.priority = Math.min(entry.priority, priority);
     this.next();
-    return await this.wait(entry, how.signal);
+    return (await this.wait(entry, how.signal)) as TaskKinds[K]['output'];
   }
 
-  follow<T>(kind: string, act: (signal: AbortSignal) => Promise<T>): Followed<T> {
+  follow<T>(
+    kind: string,
+    act: (signal: AbortSignal) => Promise<T>,
+    explain: (error: unknown) => ErrorDetail,
+  ): Followed<T> {
     const abort = new AbortController();
     const answer = act(abort.signal);
-    return { answer, publish: () => this.publish(kind, answer, abort) };
+    return { answer, publish: (resultOf) => this.publish(kind, answer.then(resultOf), abort, explain) };
   }
 
   view(taskId: string): TaskView | undefined {
     const own = this.followed.get(taskId)?.view;
     if (own) return own;
     const entry = [...this.live.values()].find(({ id }) => id === taskId);
-    return entry ? viewOf({ ...entry, progress: null, result: null }) : this.store.view(taskId);
+    return entry ? viewOf({ ...entry, progress: null, result: null, error: null }) : this.store.view(taskId);
   }
 
   cancel(taskId: string): TaskView | undefined {
@@ -142,9 +146,7 @@ export class WorkQueue implements Work<TaskKinds> {
     if (!settle) throw new Error('a promise that does not begin');
     const entry: Entry = {
       ...what,
-      seq: this.seq++,
       state: 'waiting',
-      reason: null,
       wanted: 0,
       abort: new AbortController(),
       ended,
@@ -180,7 +182,7 @@ export class WorkQueue implements Work<TaskKinds> {
     if (entry.state !== 'waiting' && entry.state !== 'running') return;
     const wasRunning = entry.state === 'running';
     if (!wasRunning) this.waiting.splice(this.waiting.indexOf(entry), 1);
-    this.end(entry, 'cancelled', null, 'It was cancelled.');
+    this.end(entry, 'cancelled', CANCELLED);
     if (wasRunning) entry.abort.abort(stopped());
     entry.settle.failed(stopped());
   }
@@ -197,9 +199,13 @@ export class WorkQueue implements Work<TaskKinds> {
   /** The most urgent that waits, the oldest of those; nothing but urgent work gets the last place. */
   private best(): Entry | undefined {
     const last = this.running === this.executor.slots - 1 && this.executor.slots > 1;
-    return this.waiting
-      .filter(({ priority }) => !last || priority === 0)
-      .sort((a, b) => a.priority - b.priority || a.seq - b.seq)[0];
+    let best: Entry | undefined;
+    for (const entry of this.waiting) {
+      if (last && entry.priority > 0) continue;
+      // They stand in the order in which they came.
+      if (!best || entry.priority < best.priority) best = entry;
+    }
+    return best;
   }
 
   private async start(entry: Entry): Promise<void> {
@@ -210,13 +216,13 @@ export class WorkQueue implements Work<TaskKinds> {
     try {
       const signal = AbortSignal.any([limit, entry.abort.signal]);
       const output = await this.executor.execute(entry.kind, entry.input, signal);
-      this.end(entry, 'done', output, null);
+      this.end(entry, 'done', null);
       entry.settle.done(output);
     } catch (error) {
       const late = limit.aborted
         ? new TaskStopped('time', `It took longer than ${String(this.options.taskMs / 1000)} s.`)
         : error;
-      this.end(entry, 'failed', null, late instanceof Error ? late.message : 'It failed.');
+      this.end(entry, 'failed', { code: 'task-failed', message: late instanceof Error ? late.message : 'It failed.' });
       entry.settle.failed(late);
     } finally {
       this.running -= 1;
@@ -224,15 +230,13 @@ export class WorkQueue implements Work<TaskKinds> {
     }
   }
 
-  private end(entry: Entry, state: 'done' | 'failed' | 'cancelled', output: unknown, reason: string | null): void {
+  /** What came of it goes to whoever waits; the table keeps only how it ended. */
+  private end(entry: Entry, state: 'done' | 'failed' | 'cancelled', error: ErrorDetail | null): void {
     // Cancelled while it ran: what came of it afterwards is of no interest.
     if (entry.state === 'cancelled') return;
     entry.state = state;
-    entry.reason = reason;
     this.live.delete(entry.key);
-    // Bytes are not written into the table: they are there for whoever asks again soon, and made again later.
-    const result = isPlain(output) ? output : null;
-    this.store.update(entry.id, { state, result, reason, input: null, endedMs: this.options.nowMs() });
+    this.store.update(entry.id, { state, error, input: null, endedMs: this.options.nowMs() });
     if (state === 'done' && !LEAVES_FILES.has(entry.kind)) this.keepAtHand(entry);
   }
 
@@ -245,26 +249,31 @@ export class WorkQueue implements Work<TaskKinds> {
     }, AT_HAND_MS).unref();
   }
 
-  private publish(kind: string, answer: Promise<unknown>, abort: AbortController): string {
-    const id = this.options.newId();
-    const now = this.options.nowMs();
-    const follow = { view: viewOf({ id, kind, state: 'running', progress: null, result: null, reason: null }), abort };
+  private publish(
+    kind: string,
+    result: Promise<unknown>,
+    abort: AbortController,
+    explain: (error: unknown) => ErrorDetail,
+  ): string {
+    const { holder, newId, nowMs } = this.options;
+    const id = newId();
+    const now = nowMs();
+    const follow = { view: viewOf({ id, kind, state: 'running', progress: null, result: null, error: null }), abort };
     this.followed.set(id, follow);
     const row = { id, kind, key: id, input: null, priority: 0, state: 'running' as const, createdMs: now };
-    this.store.insert({ ...row, leaseBy: this.options.holder, leaseUntilMs: now + LEASE_MS });
-    const end = (state: 'done' | 'failed' | 'cancelled', result: unknown, reason: string | null): void => {
-      const plain = isPlain(result) ? result : null;
-      follow.view = { ...follow.view, state, result: plain ?? null, reason };
-      this.store.update(id, { state, result: plain, reason, endedMs: this.options.nowMs() });
+    this.store.insert({ ...row, leaseBy: holder, leaseUntilMs: now + LEASE_MS });
+    const end = (ended: Pick<TaskView, 'state' | 'error' | 'result'>): void => {
+      follow.view = { ...follow.view, ...ended };
+      this.store.update(id, { ...ended, endedMs: nowMs() });
       setTimeout(() => this.followed.delete(id), AT_HAND_MS).unref();
     };
-    answer.then(
+    result.then(
       (value) => {
-        end('done', value, null);
+        end({ state: 'done', result: value ?? null, error: null });
       },
       (error: unknown) => {
-        if (abort.signal.aborted) end('cancelled', null, 'It was cancelled.');
-        else end('failed', null, error instanceof Error ? error.message : 'It failed.');
+        const state = abort.signal.aborted ? 'cancelled' : 'failed';
+        end({ state, result: null, error: state === 'cancelled' ? CANCELLED : explain(error) });
       },
     );
     return id;
@@ -276,17 +285,9 @@ function rankOf(priority: Priority): number {
 }
 
 function stopped(): TaskStopped {
-  return new TaskStopped('cancelled', 'It was cancelled.');
+  return new TaskStopped('cancelled', CANCELLED.message);
 }
 
 function keyOf(kind: string, input: unknown): string {
   return createHash('sha256').update(kind).update('\0').update(JSON.stringify(input)).digest('hex');
-}
-
-/** Whether something may be written as JSON and read back as it was. */
-function isPlain(value: unknown): boolean {
-  if (value === null || typeof value !== 'object') return typeof value !== 'function';
-  if (Array.isArray(value)) return value.slice(0, 3).every(isPlain);
-  if (Object.getPrototypeOf(value) !== Object.prototype) return false;
-  return Object.values(value).every((each) => typeof each !== 'object' || isPlain(each));
 }

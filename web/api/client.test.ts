@@ -27,7 +27,7 @@ afterEach(() => {
 
 const task = (state: string, more: object = {}): Answer => ({
   status: 200,
-  body: { taskId: 't1', kind: 'Compares printers', state, progress: null, result: null, reason: null, ...more },
+  body: { taskId: 't1', kind: 'Compares printers', state, progress: null, result: null, error: null, ...more },
 });
 
 test('an answer that takes longer is followed as a task until its result is there', async () => {
@@ -42,13 +42,17 @@ test('an answer that takes longer is followed as a task until its result is ther
 });
 
 test('a task that fails says why; one that was cancelled is said to be', async () => {
-  serve({ status: 202, body: { taskId: 't1' } }, task('failed', { reason: 'No source file can be read.' }));
+  serve(
+    { status: 202, body: { taskId: 't1' } },
+    task('failed', { error: { code: 'media-short', message: 'BO-31 has 2 m left.', remedy: 'Load another.' } }),
+  );
   await expect(getJson('/api/order-proposals')).rejects.toMatchObject({
-    code: 'task-failed',
-    message: 'No source file can be read.',
+    code: 'media-short',
+    message: 'BO-31 has 2 m left.',
+    remedy: 'Load another.',
   });
   serve({ status: 202, body: { taskId: 't1' } }, task('cancelled'));
-  await expect(getJson('/api/order-proposals')).rejects.toMatchObject({ code: 'task-cancelled' });
+  await expect(getJson('/api/order-proposals')).rejects.toMatchObject({ code: 'cancelled' });
 });
 
 test('a file that is still being made is asked for again when it is there', async () => {

@@ -42,7 +42,7 @@ async function fetched(path: string, init?: RequestInit): Promise<Response> {
 async function ask(path: string, init?: RequestInit): Promise<unknown> {
   const response = await fetched(path, init);
   if (response.status !== 202) return answerOf(response);
-  return (await endOfTask(response, init?.signal ?? undefined)).result;
+  return (await endOfTask(response)).result;
 }
 
 /** How long to wait before a task is asked for again: soon at first, then less and less often (ms). */
@@ -50,29 +50,18 @@ const FIRST_WAIT_MS = 250;
 const LONGEST_WAIT_MS = 2000;
 
 /**
- * Follows the task that a heavy request was answered with until it is over. Whoever no longer wants it cancels it on the
- * server, too.
- * @throws ApiError with the reason where it failed or was cancelled
+ * Follows the task that a heavy request was answered with until it is over.
+ * @throws ApiError as the request would have been refused, where it failed or was cancelled
  */
-async function endOfTask(started: Response, signal: AbortSignal | undefined): Promise<TaskView> {
+async function endOfTask(started: Response): Promise<TaskView> {
   const { taskId } = (await answerOf(started)) as TaskStarted;
-  const path = `/api/tasks/${taskId}`;
-  const cancel = (): void => {
-    void fetch(path, { method: 'DELETE' }).catch(() => undefined);
-  };
-  signal?.addEventListener('abort', cancel, { once: true });
-  try {
-    for (let wait = FIRST_WAIT_MS; ; wait = Math.min(LONGEST_WAIT_MS, wait * 1.5)) {
-      await new Promise((done) => setTimeout(done, wait));
-      signal?.throwIfAborted();
-      const task = (await answerOf(await fetched(path))) as TaskView;
-      if (task.state === 'done') return task;
-      if (task.state === 'failed' || task.state === 'cancelled') {
-        throw new ApiError(422, `task-${task.state}`, task.reason ?? `It was ${task.state}.`, undefined);
-      }
+  for (let wait = FIRST_WAIT_MS; ; wait = Math.min(LONGEST_WAIT_MS, wait * 1.5)) {
+    await new Promise((done) => setTimeout(done, wait));
+    const { state, error, ...task } = (await answerOf(await fetched(`/api/tasks/${taskId}`))) as TaskView;
+    if (state === 'done') return { state, error, ...task };
+    if (state === 'failed' || state === 'cancelled') {
+      throw new ApiError(409, error?.code ?? state, error?.message ?? `It was ${state}.`, error?.remedy);
     }
-  } finally {
-    signal?.removeEventListener('abort', cancel);
   }
 }
 
@@ -93,7 +82,7 @@ export async function getFile(path: string, body?: unknown): Promise<{ readonly 
   };
   let response = await askOnce();
   if (response.status === 202) {
-    await endOfTask(response, undefined);
+    await endOfTask(response);
     // It is made now: asked for once more, it is there.
     response = await askOnce();
   }

@@ -10,7 +10,7 @@ CREATE TABLE `tasks` (
 	`lease_until_ms` integer,
 	`progress` real,
 	`result` text,
-	`reason` text,
+	`error` text,
 	`created_ms` integer NOT NULL,
 	`ended_ms` integer
 );

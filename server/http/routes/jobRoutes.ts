@@ -44,6 +44,7 @@ export function jobRoutes(shop: Shop): Route[] {
       summary: "Changes many tickets at once; those that can't be changed are named with their reasons",
       body: JobsChange,
       answer: JobsChanged,
+      heavy: true,
       handle: ({ body, actor }) => changeJobs(shop, body.jobIds, body.change, actor),
     }),
     route({
@@ -52,6 +53,7 @@ export function jobRoutes(shop: Shop): Route[] {
       needs: 'coordinate',
       summary: 'Takes a change of tickets back, value by value',
       answer: JobsChanged,
+      heavy: true,
       handle: ({ params, actor }) => undoChange(shop, params.id ?? '', actor),
     }),
     route({

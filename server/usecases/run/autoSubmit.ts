@@ -1,7 +1,8 @@
 import { runWideDifference } from '../../../core/ticket/settings.ts';
-import { PROGRAM, type Actor } from '../../../core/events/actor.ts';
+import { PROGRAM, type Actor, timer } from '../../../core/events/actor.ts';
 import { and, asc, eq, inArray, isNotNull, lte } from 'drizzle-orm';
 import { jobs, pieces, queues, runs } from '../../db/schema.ts';
+import type { RunHow } from '../../ports/work.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
 import type { Db } from '../../db/open.ts';
 import type { RunRow } from './transitionRun.ts';
@@ -118,11 +119,13 @@ async function release(shop: Shop, runId: string, actor: Actor): Promise<boolean
   const before = row();
   if (before?.goAtMs == null || before.state !== 'draft') return false;
   try {
-    const layout = await nestDraft(shop, runId, NEST_MS);
+    // People who wait go first; this goes by itself, unless a person has sent it just now.
+    const how: RunHow = { priority: actor.kind === 'person' ? 'a person waits' : 'the shop waits' };
+    const layout = await nestDraft(shop, runId, NEST_MS, how);
     // Who has laid it out meanwhile has taken it in hand; their layout stays.
     if (row()?.version !== before.version) return false;
     layOutRun(shop, runId, layout, { by: PROGRAM, ifVersion: before.version });
-    await ensurePdf(shop, runId);
+    await ensurePdf(shop, runId, how);
     if (row()?.goAtMs == null) return false;
     queueRun(shop, runId, actor);
     return true;
@@ -155,7 +158,7 @@ export async function releaseDueRuns(shop: Shop): Promise<void> {
     .from(runs)
     .where(and(eq(runs.state, 'draft'), lte(runs.goAtMs, shop.clock.now())))
     .all();
-  for (const { id } of due) await releaseRun(shop, id, PROGRAM);
+  for (const { id } of due) await releaseRun(shop, id, timer('rule-go', 'rule go'));
 }
 
 /** Jobs that came in by the rule *go* and are ready, not yet in a run. */
