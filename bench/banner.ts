@@ -21,8 +21,7 @@ try {
     const start = performance.now();
     await shop.until(async () => ['ready', 'blocked'].includes((await shop.job(name)).state), 120_000);
     const job = await shop.job(name);
-    const picture = await fetch(`${shop.url}/api/jobs/${job.id}/pages/0/picture?size=view`);
-    const size = (await picture.arrayBuffer()).byteLength;
+    const size = (await shop.file(`/api/jobs/${job.id}/pages/0/picture?size=view`)).byteLength;
     const ms = performance.now() - start;
     const pid =
       execFileSync('pgrep', ['-f', `server/main.mjs --data ${shop.dataDir}`], { encoding: 'utf8' })

@@ -34,9 +34,8 @@ try {
         form.append('files', new File([new Uint8Array(mutate(base, random))], `${String(from + i)}.${format}`));
       }
       const sent = performance.now();
-      const answer = await fetch(`${shop.url}/api/jobs`, { method: 'POST', body: form });
+      const { accepted, refused } = await shop.upload(form);
       slowest = Math.max(slowest, performance.now() - sent);
-      const { accepted, refused } = (await answer.json()) as { accepted: unknown[]; refused: { reason: string }[] };
       counts.accepted += accepted.length;
       counts.refused += refused.length;
       counts.stopped += refused.filter(({ reason }) => reason.includes('took longer')).length;

@@ -1,7 +1,7 @@
 import { Type, type Static } from 'typebox';
 import { ErrorDetail, nullable } from './common.ts';
 
-export const TASK_STATES = ['waiting', 'running', 'done', 'failed', 'cancelled'] as const;
+const TASK_STATES = ['waiting', 'running', 'done', 'failed', 'cancelled'] as const;
 export type TaskState = (typeof TASK_STATES)[number];
 
 /** Heavy work of the server that somebody asked for. */

@@ -14,7 +14,7 @@ export interface Actor {
   readonly name: string;
 }
 
-export const ACTOR_KINDS = ['person', 'timer', 'device', 'program'] as const;
+const ACTOR_KINDS = ['person', 'timer', 'device', 'program'] as const;
 export type ActorKind = (typeof ACTOR_KINDS)[number];
 
 /** What the program does of its own accord. */

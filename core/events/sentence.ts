@@ -125,7 +125,7 @@ const SENTENCES: { readonly [K in EventKind]: (data: EventData[K]) => string } =
 };
 
 /** A row of the log as far as its sentence needs it: rows of a shop before this version bring a text instead of data. */
-export interface LoggedEvent {
+interface LoggedEvent {
   readonly kind: string;
   readonly data: unknown;
   readonly text: string;

@@ -6,9 +6,9 @@ import type { TicketKey, TicketValues } from './ticket.ts';
  * - *piece*: a piece is as big as it is by it, or looks as it does: not to be changed under a run either;
  * - *job*: the job's own affair, whatever run it is in.
  */
-export type SettingScope = 'run' | 'piece' | 'job';
+type SettingScope = 'run' | 'piece' | 'job';
 
-export interface TicketSetting {
+interface TicketSetting {
   /** As it is called in a sentence. */
   readonly label: string;
   readonly scope: SettingScope;

@@ -7,7 +7,7 @@ import { join, resolve } from 'node:path';
 import type { LogEvent } from '../../contract/api/common.ts';
 import type { RunItem, SpoolView } from '../../contract/api/floor.ts';
 import type { QueueView } from '../../contract/api/ticket.ts';
-import type { JobItem, JobList, RefusalView } from '../../contract/api/job.ts';
+import type { JobItem, JobList, RefusalView, UploadResult } from '../../contract/api/job.ts';
 import type { RunDetail } from '../../contract/api/run.ts';
 import type { FaultOrder } from '../../contract/machine/protocol.ts';
 
@@ -179,6 +179,12 @@ export class TestShop {
       ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
     });
     return this.answerOf<T>(path, answer);
+  }
+
+  /** Files by the API: what was taken, and what was refused with its reason, also where that is all of them. */
+  async upload(form: FormData): Promise<UploadResult> {
+    const answer = await fetch(`${this.url}/api/jobs`, { method: 'POST', body: form });
+    return answer.status === 422 ? ((await answer.json()) as UploadResult) : this.answerOf('/api/jobs', answer);
   }
 
   setRate(rate: number): Promise<unknown> {

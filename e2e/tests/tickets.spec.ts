@@ -211,8 +211,7 @@ test('the API: files with a ticket by multipart, bad rows one by one, and ticket
   );
   const bytes = new Uint8Array(await pngFile(300, 200, 150));
   for (const name of ['one.png', 'two.png']) form.append('files', new File([bytes], name));
-  const answer = await fetch(`${shop.url}/api/jobs`, { method: 'POST', body: form });
-  expect(await answer.json()).toMatchObject({
+  expect(await shop.upload(form)).toMatchObject({
     accepted: [{ sourceName: 'one.png', copies: 4, widthMm: 508 }],
     refused: [{ sourceName: 'two.png' }],
     problems: [{ row: 2, file: 'two.png' }],

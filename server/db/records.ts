@@ -32,10 +32,10 @@ export const spoolLedger = sqliteTable(
   ],
 );
 
-export type InkPurpose = 'run' | 'fill' | 'care' | 'exercise' | 'change';
+type InkPurpose = 'run' | 'fill' | 'care' | 'exercise' | 'change';
 
 /** The one way in which a printer's channels are fitted until ink sets can be told apart. */
-export const FITTED_INK_SET = 'fitted';
+const FITTED_INK_SET = 'fitted';
 
 export const inkLedger = sqliteTable(
   'ink_ledger',
@@ -208,7 +208,7 @@ export const tasks = sqliteTable(
     kind: text('kind').notNull(),
     /** Of kind and input: the same question is worked on once. */
     key: text('key').notNull(),
-    /** Plain data; null where only the process that began it can end it. */
+    /** Plain data; null where nobody would wait for its answer after the process that began it. */
     input: text('input', { mode: 'json' }).$type<unknown>(),
     priority: integer('priority').notNull(),
     state: text('state').$type<TaskState>().notNull(),

@@ -18,7 +18,7 @@ import { ticketRoutes } from './routes/ticketRoutes.ts';
 import { uploadRoutes } from './routes/uploadRoutes.ts';
 
 /** What routes need beside the shop: the parts that run beside requests. */
-export interface Running {
+interface Running {
   readonly intake: Intake;
   readonly folders: HotFolders;
   readonly dispatcher: Dispatcher;

@@ -27,6 +27,8 @@ export interface Route {
   readonly status?: number;
   /** May take longer than a request should: answered with 202 and a task then. */
   readonly heavy?: boolean;
+  /** Takes in what is not JSON, before anything is done with it; how long that takes is up to whoever sends. */
+  readonly receive?: (req: Request, res: Response) => Promise<void>;
   readonly handle: (call: Call) => unknown;
 }
 
@@ -188,6 +190,7 @@ export function mount(app: Express, routes: readonly Route[], how: Mounting): vo
     app[each.method](each.path, async (req, res) => {
       const query = { ...req.query };
       if (checkQuery) must(checkQuery, query, 'query');
+      await each.receive?.(req, res);
       const body: unknown = req.body;
       if (checkBody) must(checkBody, body, 'body');
       const params = Object.fromEntries(Object.entries(req.params).map(([key, value]) => [key, String(value)]));

@@ -12,7 +12,7 @@ import { autoSubmit } from '../usecases/run/autoSubmit.ts';
 import { rowContext } from '../usecases/arrival/rowContext.ts';
 import { TicketService } from '../usecases/ticket/ticketService.ts';
 
-export type Uploaded = Express.Multer.File;
+type Uploaded = Express.Multer.File;
 
 /** Uploaded files take the way of hot-folder files: claimed under their own name, then brought in. */
 export async function bringInUploads(
@@ -104,7 +104,7 @@ export async function bringInUploads(
   return result;
 }
 
-export interface Fields {
+interface Fields {
   readonly queueId: string;
   readonly presetId: string | undefined;
   readonly ticket: string | undefined;
@@ -112,7 +112,7 @@ export interface Fields {
   readonly send: boolean;
 }
 
-export function readFields(shop: Shop, body: unknown, files: number): Fields {
+function readFields(shop: Shop, body: unknown, files: number): Fields {
   const fields = (body ?? {}) as Readonly<Record<string, unknown>>;
   const text = (name: string): string | undefined => {
     const value = fields[name];
@@ -145,7 +145,7 @@ export function readFields(shop: Shop, body: unknown, files: number): Fields {
 }
 
 /** A file's name without any folder, and without characters that no file system takes. */
-export function plainName(name: string): string {
+function plainName(name: string): string {
   const last = name.split(/[\\/]/).pop() ?? '';
   const clean = Array.from(last, (char) => (char < ' ' || char === '\u007f' ? '' : char))
     .join('')

@@ -23,7 +23,7 @@ export interface Followed<T> {
 }
 
 /** Kinds of tasks, each with what goes in and what comes out: plain data, and hashes of stored files. */
-export type KindsOfWork = Readonly<Record<string, { readonly input: unknown; readonly output: unknown }>>;
+type KindsOfWork = Readonly<Record<string, { readonly input: unknown; readonly output: unknown }>>;
 
 /**
  * Everything that takes longer than a request should. The same question asked twice is worked on once. Tasks are in a table:

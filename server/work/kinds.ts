@@ -80,6 +80,13 @@ export type TaskKinds = {
 
 export type TaskKind = keyof TaskKinds;
 
+/**
+ * Kinds whose answer is a file on the disk. They are worth ending after a crash, so their input is written down; and since the
+ * file may be gone the next time, whoever asks looks there first. The others answer a question of the moment: after a crash
+ * nobody waits for that answer any more.
+ */
+export const LEAVES_FILES: ReadonlySet<string> = new Set<TaskKind>(['first look', 'picture', 'run pdf']);
+
 /** What a worker is handed: the task, and where this machine keeps its files. */
 export type WorkerTask =
   | { readonly [K in TaskKind]: { readonly kind: K; readonly input: TaskKinds[K]['input'] } & WorkerPlace }[TaskKind]

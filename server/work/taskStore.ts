@@ -3,7 +3,7 @@ import type { TaskView } from '../../contract/api/task.ts';
 import type { Db } from '../db/open.ts';
 import { tasks } from '../db/records.ts';
 
-export type TaskRow = typeof tasks.$inferSelect;
+type TaskRow = typeof tasks.$inferSelect;
 
 /** Writes of many tasks are gathered for so long and committed together: each commit waits for the disk. */
 const GATHER_MS = 25;

@@ -6,7 +6,7 @@ import fc from 'fast-check';
 import { type OpenDb, openDb } from '../db/open.ts';
 import { tasks } from '../db/records.ts';
 import { TaskStopped } from '../ports/work.ts';
-import type { NestOrder } from './kinds.ts';
+import type { NestOrder, PictureOrder } from './kinds.ts';
 import type { Executor } from './pool.ts';
 import { TaskStore } from './taskStore.ts';
 import { WorkQueue } from './workQueue.ts';
@@ -43,7 +43,18 @@ class ScriptedExecutor implements Executor {
 
 /** A nest is the plainest of tasks; its seed names it here. */
 const order = (seed: number): NestOrder => ({ input: {} as NestOrder['input'], seed, stepBudget: 1, timeLimitMs: 1 });
-const nameOf = (input: unknown): string => String((input as NestOrder).seed);
+/** A task that leaves a file behind; its page names it. */
+const picture = (page: number): PictureOrder => ({
+  sha256: 'f',
+  page,
+  size: 'thumb',
+  format: 'pdf',
+  appearance: undefined,
+});
+const nameOf = (input: unknown): string => {
+  const { seed, page } = input as Partial<NestOrder & PictureOrder>;
+  return String(seed ?? page);
+};
 
 let root: string;
 let database: OpenDb;
@@ -146,10 +157,11 @@ test('who no longer wants it leaves; when the last one has left, it is cancelled
   await queue.close();
 });
 
-test('after a crash: what was waiting or under way is taken up, what only its process could end is given up', async () => {
+test('after a crash: files that were waiting or under way are made, what nobody waits for any more is given up', async () => {
   const died = queueOn(new ScriptedExecutor(1), { holder: 'died' });
-  void died.run('nest', order(1)).catch(() => undefined);
-  void died.run('nest', order(2)).catch(() => undefined);
+  void died.run('picture', picture(1)).catch(() => undefined);
+  void died.run('picture', picture(2)).catch(() => undefined);
+  void died.run('nest', order(7)).catch(() => undefined);
   const followed = died.follow('Queues a draft', () => new Promise(() => undefined), explain).publish(String);
   await settle();
   store.flush();
@@ -174,7 +186,7 @@ test('after a crash: what was waiting or under way is taken up, what only its pr
     error: { message: 'The server was restarted while it was at it. Ask for it again.' },
   });
   // Whoever asks the same joins it.
-  const asked = queue.run('nest', order(2));
+  const asked = queue.run('picture', picture(2));
   executor.end('2');
   expect(await asked).toBe('2');
   expect(executor.begun).toHaveLength(2);
@@ -185,7 +197,7 @@ test('a task that ends its process again and again is given up', async () => {
   const executors: ScriptedExecutor[] = [];
   let nowMs = 1000;
   const first = queueOn(new ScriptedExecutor(1), { holder: 'server-0', nowMs: () => nowMs });
-  void first.run('nest', order(1)).catch(() => undefined);
+  void first.run('picture', picture(1)).catch(() => undefined);
   await settle();
   store.flush();
   for (let start = 1; start < 4; start++) {

@@ -2,16 +2,13 @@ import type { ErrorDetail } from '../../contract/api/common.ts';
 import { createHash } from 'node:crypto';
 import type { TaskView } from '../../contract/api/task.ts';
 import { type Followed, type Priority, PRIORITIES, type RunHow, TaskStopped, type Work } from '../ports/work.ts';
-import type { TaskKind, TaskKinds } from './kinds.ts';
+import { LEAVES_FILES, type TaskKind, type TaskKinds } from './kinds.ts';
 import type { Executor } from './pool.ts';
 import { LEASE_MS, type TaskStore, viewOf } from './taskStore.ts';
 
 /** What is over stays at hand for so long, so that whoever asks again has it at once. */
 const AT_HAND_MS = 60_000;
 const MOST_AT_HAND = 100;
-
-/** Their answer is a file on the disk, which may be gone the next time: whoever asks looks there first. */
-const LEAVES_FILES: ReadonlySet<string> = new Set<TaskKind>(['first look', 'picture', 'run pdf']);
 
 const CANCELLED: ErrorDetail = { code: 'cancelled', message: 'It was cancelled.' };
 
@@ -132,7 +129,8 @@ export class WorkQueue implements Work<TaskKinds> {
     const { holder, nowMs } = this.options;
     const now = nowMs();
     const lease = { leaseBy: holder, leaseUntilMs: now + LEASE_MS };
-    this.store.insert({ id, kind, key, input, priority, state: 'waiting', createdMs: now, ...lease });
+    const kept = LEAVES_FILES.has(kind) ? input : null;
+    this.store.insert({ id, kind, key, input: kept, priority, state: 'waiting', createdMs: now, ...lease });
     return this.add({ id, kind, key, input, priority });
   }
 

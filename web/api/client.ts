@@ -135,6 +135,7 @@ export async function sendFiles<T>(
       `Drop the ${String(files.length)} files again when it is back.`,
     );
   }
+  if (response.status === 202) return (await endOfTask(response)).result as T;
   if (response.status === 422) return (await response.json()) as T;
   return (await answerOf(response)) as T;
 }

@@ -35,9 +35,12 @@ export function uploadRoutes(shop: Shop, intake: Intake): Route[] {
       }),
       answer: UploadResult,
       status: 201,
-      handle: async ({ req, res, actor }) => {
+      receive: (req, res) => {
         mustHaveRoom(shop);
-        await parse(upload, req, res);
+        return parse(upload, req, res);
+      },
+      heavy: true,
+      handle: async ({ req, actor }) => {
         const result = await bringInUploads(
           shop,
           intake,

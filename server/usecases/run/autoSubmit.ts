@@ -15,7 +15,7 @@ import { queueRun } from './queueRun.ts';
 /** A run that goes by itself is nested for so long; a person who wants more takes it on the Bench. */
 const NEST_MS = 600;
 
-export interface AutoSubmitResult {
+interface AutoSubmitResult {
   readonly runIds: readonly string[];
   /** Jobs that could not go, and why. */
   readonly stayed: readonly { readonly jobId: string; readonly reason: string }[];

@@ -21,7 +21,7 @@ export function dissolveRun(shop: Shop, runId: string, actor: Actor): void {
 }
 
 /** What a run that is not printed gives back: its pieces, and what was made for a back goes. */
-export function releaseUnprinted(work: Work, run: RunRow): void {
+function releaseUnprinted(work: Work, run: RunRow): void {
   const jobIds = jobsOfRun(work, run.id);
   if (isBack(run)) dropBackPieces(work, run.id);
   releasePieces(work, run.id);
@@ -36,7 +36,7 @@ export function cancelQueuedRun(shop: Shop, runId: string, actor: Actor): void {
   shop.wakeDispatcher();
 }
 
-export function cancelOne(work: Work, runId: string, reason: string, actor: Actor): void {
+function cancelOne(work: Work, runId: string, reason: string, actor: Actor): void {
   const run = transitionRun(work, runId, 'cancel', { endedMs: work.nowMs, reason });
   releaseUnprinted(work, run);
   work.note({ kind: 'run.cancelled', subject: ['run', runId], actor, data: { run: run.seq, atMm: null } });

@@ -4,7 +4,7 @@ import { Refused, type Work } from '../../shop.ts';
 import { batches } from '../../db/batches.ts';
 import { updateJobStates, jobsOfRun } from '../ticket/jobStates.ts';
 
-export type OutstandingPieces = readonly { readonly id: string; readonly jobId: string }[];
+type OutstandingPieces = readonly { readonly id: string; readonly jobId: string }[];
 
 export function outstandingPiecesOf({ tx }: Work, jobIds: readonly string[]): OutstandingPieces {
   return tx

@@ -18,7 +18,7 @@ export function queueRun(shop: Shop, runId: string, actor: Actor): void {
   shop.wakeDispatcher();
 }
 
-export function queueOne(work: Work, runId: string, actor: Actor): void {
+function queueOne(work: Work, runId: string, actor: Actor): void {
   const { tx } = work;
   const run = transitionRun(work, runId, 'queue', { position: nextPosition(tx), goAtMs: null });
   mustBePrintable(work, run);
@@ -38,7 +38,7 @@ export function queueOne(work: Work, runId: string, actor: Actor): void {
  * A run may wait for its media: what has to be loaded is planned and said. Refused where no spool of its stock, loaded here
  * or on the rack, could hold it; of the loaded one, what the runs ahead take is gone by then.
  */
-export function mustHaveMedia(work: Work, run: RunRow): void {
+function mustHaveMedia(work: Work, run: RunRow): void {
   const { tx } = work;
   const printer = printerOf(tx, run);
   const stock = tx.select().from(stocks).where(eq(stocks.id, run.ticket.stockId)).get();

@@ -20,7 +20,7 @@ export function returnToDraft(shop: Shop, runId: string, actor: Actor): string {
   });
 }
 
-export function returnOneToDraft(work: Work, runId: string, pairId: string | null, actor: Actor): string {
+function returnOneToDraft(work: Work, runId: string, pairId: string | null, actor: Actor): string {
   const { tx, nowMs } = work;
   const run = runRow(tx, runId);
   if (run.state !== 'queued') {

@@ -42,7 +42,7 @@ export function runMedia(
 }
 
 /** The smallest platen that takes all of them; the largest where none does. */
-export function bedForStock(
+function bedForStock(
   { beds, widestMediaMm, longestMm }: PrinterConfig,
   pieces: readonly Sized[],
 ): { readonly widthMm: number; readonly lengthMm: number } {

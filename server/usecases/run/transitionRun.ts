@@ -5,6 +5,19 @@ import { runName } from '../../../core/flow/runName.ts';
 import { recordAttempt } from './attempts.ts';
 import { Refused, type Work } from '../../shop.ts';
 
+/** Each action as what is done with the run. */
+const DONE: Readonly<Record<RunAction, string>> = {
+  queue: 'queued',
+  send: 'sent',
+  start: 'started',
+  pause: 'paused',
+  resume: 'resumed',
+  finish: 'finished',
+  fail: 'ended',
+  cancel: 'cancelled',
+  dissolve: 'dissolved',
+};
+
 export type RunRow = typeof runs.$inferSelect;
 
 /**
@@ -17,7 +30,7 @@ export function transitionRun(work: Work, runId: string, action: RunAction, chan
   if (!row) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
   const next = nextRunState(row.state, action);
   if (!next.ok) {
-    throw new Refused(409, 'wrong-state', `${runName(row.seq)} is ${row.state}; it can't ${action} now.`, {
+    throw new Refused(409, 'wrong-state', `${runName(row.seq)} is ${row.state}; it can't be ${DONE[action]} now.`, {
       state: row.state,
     });
   }

@@ -6,7 +6,7 @@ import { exists } from '../../files/atomic.ts';
 import type { PictureSize } from '../../render/picture/pictureSizes.ts';
 import { Refused, type Shop } from '../../shop.ts';
 
-export interface PageOf {
+interface PageOf {
   readonly id: string;
   readonly page: number;
   readonly size: PictureSize;

@@ -45,9 +45,9 @@ export function BenchTools({ run, bench, zoom, onZoom, onFit }: BenchToolsProps)
   const { data: printers } = usePrinters();
   const printer = printers?.find((each) => each.id === run.printerId);
   return (
-    <header className="flex min-h-14 items-center gap-x-3 border-b border-rule px-4 py-3">
+    <header className="@container flex min-h-14 items-center gap-x-3 border-b border-rule px-4 py-3">
       <h1 className="text-lg font-semibold whitespace-nowrap">{run.name}</h1>
-      <span className="min-w-0 truncate text-soft">
+      <span className="min-w-0 truncate text-soft @max-2xl:hidden">
         {printer?.name}, {run.mode.name} · {number(run.pieceCount)} {run.pieceCount === 1 ? 'piece' : 'pieces'} of{' '}
         {number(run.jobCount)} {run.jobCount === 1 ? 'job' : 'jobs'}
       </span>

@@ -2,7 +2,7 @@ import { useMemo } from 'react';
 import type { PrinterView } from '../../../contract/api/floor.ts';
 import { usePrinters, useStocks, type Printer } from '../../api/data.ts';
 import { useZone } from '../../app/shopTime.ts';
-import type { FormPlace } from '../../ticket/TicketForm.tsx';
+import type { FormPlace } from '../../ticket/formPlace.ts';
 
 const NO_SPOTS: readonly string[] = [];
 const NO_LINES: FormPlace['cutLines'] = [];

@@ -2,7 +2,7 @@ import { useMemo } from 'react';
 import { usableWidth } from '../../../../core/layout/usableWidth.ts';
 import { usePrinters, useStocks, type JobDetail, type Printer, type Queue, type Stock } from '../../../api/data.ts';
 import { useZone } from '../../../app/shopTime.ts';
-import type { FormPlace } from '../../../ticket/TicketForm.tsx';
+import type { FormPlace } from '../../../ticket/formPlace.ts';
 import type { Names } from '../../../ticket/valueText.ts';
 
 export interface Surroundings {

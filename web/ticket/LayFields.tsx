@@ -1,0 +1,233 @@
+import { FlipHorizontal2, RotateCcw, RotateCw } from 'lucide-react';
+import { GRAINS } from '../../core/layout/orientations.ts';
+import type { TicketPartView } from '../../contract/api/ticket.ts';
+import { Section } from '../ui/Sheet.tsx';
+import { ChoiceField, CountField, MmField, TicketRow, YesField } from './fields.tsx';
+import { TilesField } from './TilesField.tsx';
+import { ContourField } from './ContourField.tsx';
+import type { FormProps } from './formPlace.ts';
+
+type Turn = NonNullable<TicketPartView['turn']>;
+
+const TURNS: readonly Turn[] = [0, 90, 180, 270];
+
+export function TurnRows({ model, place }: FormProps) {
+  const { values, change } = model;
+  const by = (quarters: number): void => {
+    const at = TURNS.indexOf(values.turn === 'best' || values.turn === undefined ? 0 : values.turn);
+    change({ turn: TURNS[(at + quarters + 4) % 4] ?? 0 });
+  };
+  const icon = 'inline-flex h-7 w-8 items-center justify-center rounded border border-rule bg-card hover:border-soft';
+  return (
+    <>
+      <TicketRow label="Turn" name="turn" model={model}>
+        <span className="flex items-center gap-1">
+          <button
+            type="button"
+            aria-label="A quarter turn to the left"
+            title="A quarter turn to the left"
+            className={icon}
+            onClick={() => {
+              by(1);
+            }}
+          >
+            <RotateCcw size={15} aria-hidden="true" />
+          </button>
+          <button
+            type="button"
+            aria-label="A quarter turn to the right"
+            title="A quarter turn to the right"
+            className={icon}
+            onClick={() => {
+              by(-1);
+            }}
+          >
+            <RotateCw size={15} aria-hidden="true" />
+          </button>
+          <ChoiceField
+            label="Turn"
+            value={values.turn === undefined ? undefined : String(values.turn)}
+            choices={[
+              ...TURNS.map((turn) => ({ value: String(turn), text: `${String(turn)}°` })),
+              { value: 'best', text: 'best' },
+            ]}
+            onChange={(value) => {
+              change({ turn: value === 'best' ? 'best' : (TURNS.find((turn) => String(turn) === value) ?? 0) });
+            }}
+          />
+        </span>
+      </TicketRow>
+      <TicketRow label="Mirror" name="mirror" model={model}>
+        <span className="inline-flex items-center gap-2">
+          <YesField
+            text="left to right"
+            value={values.mirror}
+            onChange={(mirror) => {
+              change({ mirror });
+            }}
+          />
+          <FlipHorizontal2 size={15} className="text-soft" aria-hidden="true" />
+        </span>
+      </TicketRow>
+      <TicketRow label="Panels" name="tiles" model={model}>
+        <TilesField
+          value={values.tiles}
+          onChange={(tiles) => {
+            change({ tiles });
+          }}
+        />
+      </TicketRow>
+      <TicketRow label="Contour" name="contour" model={model}>
+        <ContourField
+          value={values.contour}
+          lines={place.cutLines}
+          onChange={(contour) => {
+            change({ contour });
+          }}
+        />
+      </TicketRow>
+      <TicketRow label="Bleed" name="bleedMm" model={model}>
+        <MmField
+          label="Bleed"
+          value={values.bleedMm ?? null}
+          empty="as it is"
+          most={500}
+          onChange={(bleedMm) => {
+            change({ bleedMm });
+          }}
+        />
+      </TicketRow>
+    </>
+  );
+}
+
+export function PlaceRows({ model, place }: FormProps) {
+  const { values, change } = model;
+  const rule = values.place;
+  const kinds = ['nested', 'from edge', 'centred', 'below collar'] as const;
+  const edge = place.printer?.config.registeredEdge ?? 'left';
+  const names = {
+    nested: 'as nested',
+    'from edge': `from the ${edge} edge`,
+    centred: 'centred',
+    'below collar': 'below the collar',
+  };
+  return (
+    <TicketRow label="Place" name="place" model={model}>
+      <span className="flex flex-wrap items-center gap-1">
+        <ChoiceField
+          label="Place"
+          value={rule?.kind}
+          choices={kinds.map((kind) => ({ value: kind, text: names[kind] }))}
+          onChange={(value) => {
+            const kind = kinds.find((each) => each === value) ?? 'nested';
+            change({ place: kind === 'from edge' || kind === 'below collar' ? { kind, mm: 0 } : { kind } });
+          }}
+        />
+        {rule && 'mm' in rule && (
+          <MmField
+            label="Distance"
+            value={rule.mm}
+            onChange={(mm) => {
+              change({ place: { kind: rule.kind, mm: mm ?? 0 } });
+            }}
+          />
+        )}
+      </span>
+    </TicketRow>
+  );
+}
+
+export function Copies({ model, place }: FormProps) {
+  const { values, change } = model;
+  return (
+    <Section title="Copies">
+      <TicketRow label="Copies" name="copies" model={model}>
+        <CountField
+          label="Copies"
+          value={values.copies}
+          most={10_000}
+          onChange={(copies) => {
+            change({ copies });
+          }}
+        />
+      </TicketRow>
+      <TicketRow label="Quarter turn" name="quarterTurn" model={model}>
+        <YesField
+          text="allowed in the nest"
+          value={values.quarterTurn}
+          onChange={(quarterTurn) => {
+            change({ quarterTurn });
+          }}
+        />
+      </TicketRow>
+      <TicketRow label="Half turn" name="halfTurn" model={model}>
+        <YesField
+          text="allowed by contour"
+          value={values.halfTurn}
+          onChange={(halfTurn) => {
+            change({ halfTurn });
+          }}
+        />
+      </TicketRow>
+      <TicketRow label="Grain" name="grain" model={model}>
+        <ChoiceField
+          label="Grain"
+          value={values.grain}
+          choices={[
+            { value: 'free', text: 'does not matter' },
+            { value: 'along', text: 'height along the feed' },
+            { value: 'across', text: 'height across the feed' },
+          ]}
+          onChange={(value) => {
+            change({ grain: GRAINS.find((each) => each === value) ?? 'free' });
+          }}
+        />
+      </TicketRow>
+      <TicketRow label="Together" name="together" model={model}>
+        <YesField
+          text="copies in one block"
+          value={values.together}
+          onChange={(together) => {
+            change({ together });
+          }}
+        />
+      </TicketRow>
+      <TicketRow label="Separations" name="separations" model={model}>
+        <ChoiceField
+          label="Separations"
+          value={
+            values.separations?.kind === 'named'
+              ? `spot ${values.separations.names.join(', ')}`
+              : values.separations?.kind
+          }
+          choices={[
+            { value: 'all inks', text: 'all inks' },
+            { value: 'black only', text: 'black only' },
+            { value: 'each alone', text: 'each ink alone' },
+            ...place.spots.map((spot) => ({ value: `spot ${spot}`, text: `${spot} alone` })),
+          ]}
+          onChange={(value) => {
+            const kind = (['all inks', 'black only', 'each alone'] as const).find((each) => each === value);
+            change({ separations: kind ? { kind } : { kind: 'named', names: [value.replace(/^spot /, '')] } });
+          }}
+        />
+      </TicketRow>
+      {place.arriving && (
+        <TicketRow label="Pages" name="pagesAs" model={model}>
+          <ChoiceField
+            label="Pages"
+            value={values.pagesAs}
+            choices={[
+              { value: 'one job', text: 'one job' },
+              { value: 'a job each', text: 'a job each' },
+            ]}
+            onChange={(value) => {
+              change({ pagesAs: value === 'a job each' ? 'a job each' : 'one job' });
+            }}
+          />
+        </TicketRow>
+      )}
+    </Section>
+  );
+}

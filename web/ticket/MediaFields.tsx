@@ -1,0 +1,124 @@
+import { CUT_OFFS } from '../../core/machine/constants.ts';
+import { KeepField } from './FinishFields.tsx';
+import type { Printer } from '../api/data.ts';
+import { Section } from '../ui/Sheet.tsx';
+import { ChoiceField, TicketRow, YesField } from './fields.tsx';
+import type { FormProps } from './formPlace.ts';
+
+const SPANS = ['whole bed', 'media', 'artwork'] as const;
+
+function modeText(mode: Printer['config']['modes'][number]): string {
+  const odd = mode.passes === mode.profilePasses ? '' : ' ⚠ profile differs';
+  return `${mode.name}, ${mode.dpiX} × ${mode.dpiY}, ${mode.passes} passes${odd}`;
+}
+
+export function MediaAndMode({ model, place }: FormProps) {
+  const { values, change } = model;
+  const { printer, stocks } = place;
+  const mode = printer?.config.modes.find((each) => each.id === values.modeId);
+  const fitting = stocks.filter((stock) => !printer || stock.widthMm <= printer.config.widestMediaMm);
+  return (
+    <Section title="Media and mode">
+      <TicketRow label="Stock" name="stockId" model={model}>
+        <ChoiceField
+          label="Stock"
+          value={model.mixed.has('stockId') ? undefined : (values.stockId ?? '')}
+          choices={[
+            ...(values.stockId === undefined && !model.mixed.has('stockId') ? [{ value: '', text: 'left open' }] : []),
+            ...fitting.map((each) => ({ value: each.id, text: each.name })),
+          ]}
+          onChange={(stockId) => {
+            if (stockId !== '') change({ stockId });
+          }}
+        />
+      </TicketRow>
+      <TicketRow label="Print mode" name="modeId" model={model}>
+        <ChoiceField
+          label="Print mode"
+          value={model.mixed.has('modeId') ? undefined : (values.modeId ?? '')}
+          choices={[
+            ...(values.modeId === undefined && !model.mixed.has('modeId') ? [{ value: '', text: 'left open' }] : []),
+            ...(printer?.config.modes ?? []).map((each) => ({ value: each.id, text: modeText(each) })),
+          ]}
+          onChange={(modeId) => {
+            if (modeId !== '') change({ modeId });
+          }}
+        />
+      </TicketRow>
+      {mode && mode.passes !== mode.profilePasses && (
+        <p className="text-stop">
+          The profile {mode.profile} was made for {mode.profilePasses} passes; this mode prints {mode.passes}.
+        </p>
+      )}
+      <TicketRow label="Carriage span" name="span" model={model}>
+        <ChoiceField
+          label="Carriage span"
+          value={values.span}
+          choices={SPANS.map((span) => ({ value: span, text: span }))}
+          onChange={(value) => {
+            const span = SPANS.find((each) => each === value);
+            if (span) change({ span });
+          }}
+        />
+      </TicketRow>
+      <TicketRow label="Edge to edge" name="edgeToEdge" model={model}>
+        <YesField
+          text="without margins"
+          value={values.edgeToEdge}
+          onChange={(edgeToEdge) => {
+            change({ edgeToEdge });
+          }}
+        />
+      </TicketRow>
+    </Section>
+  );
+}
+
+export function Finish({ model }: FormProps) {
+  const { values, change } = model;
+  return (
+    <Section title="Finish">
+      <TicketRow label="Dry-out feed" name="dryOut" model={model}>
+        <YesField
+          text="on"
+          value={values.dryOut}
+          onChange={(dryOut) => {
+            change({ dryOut });
+          }}
+        />
+      </TicketRow>
+      <TicketRow label="Cut off" name="cutOff" model={model}>
+        <ChoiceField
+          label="Cut off"
+          value={values.cutOff}
+          choices={[
+            { value: 'none', text: 'none' },
+            { value: 'full', text: 'full' },
+            { value: 'perforated', text: 'perforated' },
+          ]}
+          onChange={(value) => {
+            const cutOff = CUT_OFFS.find((each) => each === value);
+            if (cutOff) change({ cutOff });
+          }}
+        />
+      </TicketRow>
+      <TicketRow label="With nobody there" name="unattended" model={model}>
+        <YesField
+          text="may print"
+          value={values.unattended}
+          onChange={(unattended) => {
+            change({ unattended });
+          }}
+        />
+      </TicketRow>
+      <TicketRow label="After printing" name="keep" model={model}>
+        <KeepField
+          value={values.keep}
+          onChange={(keep) => {
+            change({ keep });
+          }}
+        />
+      </TicketRow>
+    </Section>
+  );
+}
