@@ -5,6 +5,7 @@ module.exports = {
     '<rootDir>/server/**/*.test.ts',
     '<rootDir>/simulators/**/*.test.ts',
     '<rootDir>/web/**/*.test.ts',
+    '<rootDir>/web/**/*.test.tsx',
   ],
   transform: {
     '\\.[cm]?[jt]sx?$': [
@@ -20,7 +21,7 @@ module.exports = {
     ],
   },
   transformIgnorePatterns: [
-    '/node_modules/(?!(clipper2-ts|d3-contour|d3-array|internmap|@tarikjabiri|typebox|chokidar|readdirp|@hyzyla|@cantoo|pdf-lib|@date-fns|date-fns|piscina|earcut)/)',
+    '/node_modules/(?!(clipper2-ts|d3-contour|d3-array|internmap|@tarikjabiri|typebox|chokidar|readdirp|@hyzyla|@cantoo|pdf-lib|@date-fns|date-fns|piscina|earcut|@tanstack)/)',
   ],
   modulePathIgnorePatterns: ['<rootDir>/dist/'],
   // Of two processors, too: left to itself it would keep one free for a watcher that is not there.

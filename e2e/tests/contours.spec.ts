@@ -25,11 +25,9 @@ test('decals are cut along the edge of their picture, nested by contour, and the
   await page.getByLabel('Contour', { exact: true }).selectOption('the edge of the picture');
   await page.getByLabel('Cut outside of it by').fill('2');
   await page.getByLabel('Cut outside of it by').press('Enter');
-  await shop.until(async () => (await shop.job('sail.png')).widthMm !== 320);
-  const { widthMm } = await shop.job('sail.png');
-  // The corners of the cut are round: 2 mm beyond the right angle, and beyond the arcs at the two points.
-  expect(widthMm).toBeGreaterThan(303.5);
-  expect(widthMm).toBeLessThan(304.5);
+  // The corners of the cut are round: 2 mm beyond the right angle, and beyond the arcs at the two points. The edge is
+  // traced at each change of the ticket; a slow tracer shows the cut without its 2 mm for a while.
+  await shop.until(async () => Math.abs(((await shop.job('sail.png')).widthMm ?? 0) - 304) < 0.5);
   await page.getByRole('button', { name: 'Close' }).first().click();
 
   const id = await layOutJobs(page, shop, 'sail.png');

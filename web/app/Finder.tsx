@@ -1,5 +1,6 @@
-import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel } from '@headlessui/react';
+import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/react';
 import { useEffect, useEffectEvent, useMemo, useState } from 'react';
+import { Dialog } from '../ui/Dialog.tsx';
 import { useNavigate } from 'react-router';
 import useSWR from 'swr';
 import type { JobList } from '../../contract/api/job.ts';
@@ -34,13 +35,8 @@ const PAST_SHOWN = 15;
 /** `/`: jobs, runs, printers and views by any part of their name, customer or order. */
 export function Finder({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }) {
   return (
-    <Dialog open={open} onClose={onClose} className="relative z-40">
-      <div className="fixed inset-0 bg-black/30" aria-hidden="true" />
-      <div className="fixed inset-x-0 top-24 mx-auto w-[640px] max-w-[94vw]">
-        <DialogPanel className="overflow-hidden rounded-lg border border-rule bg-card shadow-xl">
-          <FinderBox onClose={onClose} />
-        </DialogPanel>
-      </div>
+    <Dialog open={open} onClose={onClose} atTop className="w-[640px]">
+      <FinderBox onClose={onClose} />
     </Dialog>
   );
 }

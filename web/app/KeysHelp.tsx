@@ -1,4 +1,4 @@
-import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
+import { Dialog } from '../ui/Dialog.tsx';
 import { useLocation } from 'react-router';
 import { VIEWS } from './views.ts';
 
@@ -39,16 +39,12 @@ const HERE: Record<string, [string, string][]> = {
 export function KeysHelp({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }) {
   const view = `/${useLocation().pathname.split('/')[1] ?? ''}`;
   return (
-    <Dialog open={open} onClose={onClose} className="relative z-40">
-      <div className="fixed inset-0 bg-black/30" aria-hidden="true" />
-      <div className="fixed inset-0 flex items-center justify-center p-4">
-        <DialogPanel className="w-[440px] rounded-lg border border-rule bg-card p-5">
-          <DialogTitle className="mb-3 text-lg font-semibold">Keys that work here</DialogTitle>
-          <KeyList rows={HERE[view] ?? []} />
-          <p className="mt-4 mb-1 text-soft">Everywhere</p>
-          <KeyList rows={EVERYWHERE} />
-        </DialogPanel>
+    <Dialog title="Keys that work here" open={open} onClose={onClose} className="w-[440px] p-5">
+      <div className="mt-3">
+        <KeyList rows={HERE[view] ?? []} />
       </div>
+      <p className="mt-4 mb-1 text-soft">Everywhere</p>
+      <KeyList rows={EVERYWHERE} />
     </Dialog>
   );
 }

@@ -10,9 +10,12 @@ import { useNotice } from '../app/notice.tsx';
 import { SpoolSign } from '../draw/SpoolSign.tsx';
 import { Button } from '../ui/Button.tsx';
 import { number } from '../ui/Figure.tsx';
-import { LengthField } from '../ui/LengthField.tsx';
 import { Row } from '../ui/Sheet.tsx';
 import { leftText } from './spoolText.ts';
+import { Checkbox } from '../ui/fields/Checkbox.tsx';
+import { FIELD } from '../ui/fields/look.ts';
+import { Select } from '../ui/fields/Select.tsx';
+import { LengthRow } from '../ui/fields/LengthRow.tsx';
 
 interface LoadPanelProps {
   readonly printer: Printer;
@@ -117,7 +120,7 @@ function ScanField({ onScan }: { readonly onScan: (text: string) => boolean }) {
           setWrong(!found);
           if (found) event.currentTarget.value = '';
         }}
-        className="h-8 w-40 rounded border border-rule bg-card px-2 aria-invalid:border-stop"
+        className={`${FIELD} w-40`}
       />
     </label>
   );
@@ -170,21 +173,21 @@ function Measure({
   };
   return (
     <div className="mt-2 border-t border-rule pt-2">
-      {isRoll && <LengthField label="Width as measured" valueMm={widthMm} mostMm={10_000} onChange={setWidthMm} />}
+      {isRoll && <LengthRow label="Width as measured" valueMm={widthMm} mostMm={10_000} onChange={setWidthMm} />}
       <Row label="Length left">
-        <select
-          aria-label="Length left from"
+        <Select
+          label="Length left from"
           value={from}
-          onChange={(event) => {
-            setFrom(event.target.value as LengthFrom);
+          choices={[
+            { value: 'ledger', text: `as booked: ${leftText(spool)}` },
+            { value: 'typed', text: 'typed' },
+            ...(isRoll ? [{ value: 'diameter' as const, text: 'from the roll’s diameter' }] : []),
+          ]}
+          onChange={(next) => {
+            setFrom(next);
             setTyped('');
           }}
-          className="h-8 rounded border border-rule bg-card px-1"
-        >
-          <option value="ledger">as booked: {leftText(spool)}</option>
-          <option value="typed">typed</option>
-          {isRoll && <option value="diameter">from the roll’s diameter</option>}
-        </select>
+        />
       </Row>
       {from !== 'ledger' && (
         <Row label={from === 'typed' ? (isRoll ? 'Length' : 'Sheets') : 'Outer diameter'}>
@@ -195,7 +198,7 @@ function Measure({
               setTyped(event.target.value);
             }}
             placeholder={from === 'typed' ? (isRoll ? '21.5 m' : '40') : '142 mm'}
-            className="h-8 w-24 rounded border border-rule bg-card px-2 text-right"
+            className={`${FIELD} w-24 text-right`}
           />
         </Row>
       )}
@@ -260,59 +263,47 @@ function TakeUpChoice({
   readonly onTakeUp: (takeUp: TakeUp | null) => void;
   readonly onChecked: (checked: ReadonlySet<string>) => void;
 }) {
-  const field = 'h-8 rounded border border-rule bg-card px-1';
   return (
     <fieldset className="mt-1">
       <Row label="Take-up">
-        <select
-          aria-label="Take-up"
+        <Select
+          label="Take-up"
           value={takeUp?.winding ?? 'off'}
-          onChange={(event) => {
-            const winding = event.target.value;
-            onTakeUp(
-              winding === 'printed side in' || winding === 'printed side out'
-                ? { winding, tension: takeUp?.tension ?? 'medium' }
-                : null,
-            );
+          choices={[
+            { value: 'off', text: freeHangMm === null ? 'off' : `off, hangs free to ${number(freeHangMm)} mm` },
+            { value: 'printed side in', text: 'on, printed side in' },
+            { value: 'printed side out', text: 'on, printed side out' },
+          ]}
+          onChange={(winding) => {
+            onTakeUp(winding === 'off' ? null : { winding, tension: takeUp?.tension ?? 'medium' });
           }}
-          className={field}
-        >
-          <option value="off">{freeHangMm === null ? 'off' : `off, hangs free to ${number(freeHangMm)} mm`}</option>
-          <option value="printed side in">on, printed side in</option>
-          <option value="printed side out">on, printed side out</option>
-        </select>
+        />
       </Row>
       {takeUp && (
         <>
           <Row label="Tension">
-            <select
-              aria-label="Tension"
+            <Select
+              label="Tension"
               value={takeUp.tension}
-              onChange={(event) => {
-                onTakeUp({ ...takeUp, tension: event.target.value as TakeUp['tension'] });
+              choices={['light', 'medium', 'firm']}
+              onChange={(tension) => {
+                onTakeUp({ ...takeUp, tension });
               }}
-              className={field}
-            >
-              {(['light', 'medium', 'firm'] as const).map((tension) => (
-                <option key={tension}>{tension}</option>
-              ))}
-            </select>
+            />
           </Row>
           {TAKE_UP_CHECKS.map((check) => (
-            <label key={check} className="mt-1 flex items-start gap-2 leading-snug">
-              <input
-                type="checkbox"
-                checked={checked.has(check)}
-                onChange={(event) => {
-                  const next = new Set(checked);
-                  if (event.target.checked) next.add(check);
-                  else next.delete(check);
-                  onChecked(next);
-                }}
-                className="mt-0.5 accent-tide"
-              />
-              {check}
-            </label>
+            <Checkbox
+              key={check}
+              text={check}
+              value={checked.has(check)}
+              className="mt-1 flex! items-start! leading-snug"
+              onChange={(on) => {
+                const next = new Set(checked);
+                if (on) next.add(check);
+                else next.delete(check);
+                onChecked(next);
+              }}
+            />
           ))}
         </>
       )}

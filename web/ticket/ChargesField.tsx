@@ -1,5 +1,8 @@
 import { Plus, X } from 'lucide-react';
-import { useState } from 'react';
+import { useForm } from 'react-hook-form';
+import { FieldError } from '../ui/fields/FieldError.tsx';
+import { FIELD } from '../ui/fields/look.ts';
+import { IconButton } from '../ui/IconButton.tsx';
 
 interface Charge {
   readonly text: string;
@@ -14,17 +17,15 @@ export function ChargesField({
   readonly charges: readonly Charge[];
   readonly onChange: (charges: Charge[]) => void;
 }) {
-  const [text, setText] = useState('');
-  const [amount, setAmount] = useState('');
-  const minor = Math.round(Number(amount.replace(',', '.')) * 100);
-  const fine = text.trim() !== '' && amount.trim() !== '' && Number.isFinite(minor);
+  const { register, handleSubmit, reset, formState } = useForm({ defaultValues: { text: '', amount: '' } });
+  const { text: textError, amount: amountError } = formState.errors;
+  // Not a form of its own: it stands within others.
   const add = (): void => {
-    if (!fine) return;
-    onChange([...charges, { text: text.trim(), minor }]);
-    setText('');
-    setAmount('');
+    void handleSubmit(({ text, amount }) => {
+      onChange([...charges, { text, minor: minorOf(amount) }]);
+      reset();
+    })();
   };
-  const field = 'h-7 rounded border border-rule bg-card px-2';
   return (
     <div>
       {charges.map((charge, index) => (
@@ -49,36 +50,33 @@ export function ChargesField({
         <input
           aria-label="Charge for"
           placeholder="for"
-          value={text}
           maxLength={200}
-          className={`${field} w-full min-w-0`}
-          onChange={(event) => {
-            setText(event.target.value);
-          }}
+          {...register('text', { setValueAs: (text: string) => text.trim(), required: 'Say what it is for.' })}
+          aria-invalid={textError !== undefined}
+          className={`${FIELD} w-full min-w-0`}
         />
         <input
           aria-label="Amount"
           placeholder="0.00"
           inputMode="decimal"
-          value={amount}
-          className={`${field} w-16 text-right`}
-          onChange={(event) => {
-            setAmount(event.target.value);
-          }}
+          {...register('amount', {
+            validate: (amount) => Number.isFinite(minorOf(amount)) || 'How much? Such as 12.50.',
+          })}
+          aria-invalid={amountError !== undefined}
+          className={`${FIELD} w-16 text-right`}
           onKeyDown={(event) => {
             if (event.key === 'Enter') add();
           }}
         />
-        <button
-          type="button"
-          aria-label="Add the charge"
-          disabled={!fine}
-          onClick={add}
-          className="rounded p-1 text-tide disabled:opacity-40"
-        >
+        <IconButton label="Add the charge" onClick={add}>
           <Plus size={15} aria-hidden="true" />
-        </button>
+        </IconButton>
       </span>
+      <FieldError text={textError?.message ?? amountError?.message} />
     </div>
   );
+}
+
+function minorOf(amount: string): number {
+  return amount.trim() === '' ? NaN : Math.round(Number(amount.replace(',', '.')) * 100);
 }

@@ -1,5 +1,7 @@
 import { type ContourRule, type CutLine, CONTOUR_SOURCES, cutLineText } from '../../core/contour/contourRule.ts';
-import { ChoiceField, MmField, TextField } from './fields.tsx';
+import { LengthInput } from '../ui/fields/LengthInput.tsx';
+import { Select } from '../ui/fields/Select.tsx';
+import { TextInput } from '../ui/fields/TextInput.tsx';
 
 type Line = Pick<CutLine, 'from' | 'name'>;
 
@@ -32,7 +34,7 @@ export function ContourField({
   const kinds = CONTOUR_SOURCES.filter((from) => from !== 'picture' || !lines.some((line) => line.from === 'picture'));
   return (
     <span className="flex flex-wrap items-center gap-1">
-      <ChoiceField
+      <Select
         label="Contour"
         value={value === undefined ? undefined : value === null ? 'none' : known ? keyOf(value) : `any ${value.from}`}
         choices={[
@@ -49,7 +51,7 @@ export function ContourField({
         }}
       />
       {named && (
-        <TextField
+        <TextInput
           label={value.from === 'spot' ? 'Name of the spot colour' : 'Name of the layer'}
           value={value.name ?? ''}
           most={100}
@@ -61,11 +63,11 @@ export function ContourField({
       {value && (
         <>
           <span className="inline-flex items-center gap-1">
-            <MmField
+            <LengthInput
               label="Cut outside of it by"
-              value={value.offsetMm}
-              least={-100}
-              most={100}
+              valueMm={value.offsetMm}
+              leastMm={-100}
+              mostMm={100}
               onChange={(mm) => {
                 onChange({ ...value, offsetMm: mm ?? 0 });
               }}
@@ -73,10 +75,10 @@ export function ContourField({
             <span className="text-soft">outside</span>
           </span>
           <span className="inline-flex items-center gap-1">
-            <MmField
+            <LengthInput
               label="Printed beyond the cut"
-              value={value.bleedMm}
-              most={100}
+              valueMm={value.bleedMm}
+              mostMm={100}
               onChange={(mm) => {
                 onChange({ ...value, bleedMm: mm ?? 0 });
               }}

@@ -1,5 +1,6 @@
 import type { KeepRule } from '../../core/ticket/ticket.ts';
-import { ChoiceField, CountField } from './fields.tsx';
+import { NumberInput } from '../ui/fields/NumberInput.tsx';
+import { Select } from '../ui/fields/Select.tsx';
 
 const KEEPS = [
   { value: 'job and data', text: 'keep job and rendered data' },
@@ -18,11 +19,11 @@ export function KeepField({
 }) {
   return (
     <span className="flex items-center gap-2">
-      <ChoiceField
+      <Select
         label="After printing"
         value={value?.kind}
         choices={KEEPS}
-        wide
+        className="w-full max-w-72"
         onChange={(text) => {
           const kind = KEEPS.find((each) => each.value === text)?.value;
           if (kind === 'days') onChange({ kind, days: 30 });
@@ -31,9 +32,11 @@ export function KeepField({
       />
       {value?.kind === 'days' && (
         <>
-          <CountField
+          <NumberInput
             label="Days kept"
             value={value.days}
+            whole
+            least={1}
             most={3650}
             onChange={(days) => {
               onChange({ kind: 'days', days });
@@ -43,35 +46,5 @@ export function KeepField({
         </>
       )}
     </span>
-  );
-}
-
-/** An amount in the shop's currency, typed with or without decimals. */
-export function MoneyField({
-  label,
-  minor,
-  onChange,
-}: {
-  readonly label: string;
-  readonly minor: number | undefined;
-  readonly onChange: (minor: number) => void;
-}) {
-  return (
-    <input
-      key={minor}
-      aria-label={label}
-      defaultValue={minor === undefined ? '' : (minor / 100).toFixed(2)}
-      placeholder={minor === undefined ? 'mixed' : ''}
-      inputMode="decimal"
-      onBlur={(event) => {
-        const typed = Number(event.target.value.replace(',', '.'));
-        if (event.target.value.trim() !== '' && Number.isFinite(typed) && typed >= 0) onChange(Math.round(typed * 100));
-        else event.target.value = minor === undefined ? '' : (minor / 100).toFixed(2);
-      }}
-      onKeyDown={(event) => {
-        if (event.key === 'Enter') event.currentTarget.blur();
-      }}
-      className="h-8 w-28 rounded border border-rule bg-card px-2 text-right tabular-nums"
-    />
   );
 }

@@ -2,10 +2,14 @@ import { FlipHorizontal2, RotateCcw, RotateCw } from 'lucide-react';
 import { GRAINS } from '../../core/layout/orientations.ts';
 import type { TicketPartView } from '../../contract/api/ticket.ts';
 import { Section } from '../ui/Sheet.tsx';
-import { ChoiceField, CountField, MmField, TicketRow, YesField } from './fields.tsx';
+import { TicketRow } from './TicketRow.tsx';
 import { TilesField } from './TilesField.tsx';
 import { ContourField } from './ContourField.tsx';
 import type { FormProps } from './formPlace.ts';
+import { Checkbox } from '../ui/fields/Checkbox.tsx';
+import { LengthInput } from '../ui/fields/LengthInput.tsx';
+import { NumberInput } from '../ui/fields/NumberInput.tsx';
+import { Select } from '../ui/fields/Select.tsx';
 
 type Turn = NonNullable<TicketPartView['turn']>;
 
@@ -44,7 +48,7 @@ export function TurnRows({ model, place }: FormProps) {
           >
             <RotateCw size={15} aria-hidden="true" />
           </button>
-          <ChoiceField
+          <Select
             label="Turn"
             value={values.turn === undefined ? undefined : String(values.turn)}
             choices={[
@@ -59,7 +63,7 @@ export function TurnRows({ model, place }: FormProps) {
       </TicketRow>
       <TicketRow label="Mirror" name="mirror" model={model}>
         <span className="inline-flex items-center gap-2">
-          <YesField
+          <Checkbox
             text="left to right"
             value={values.mirror}
             onChange={(mirror) => {
@@ -87,11 +91,11 @@ export function TurnRows({ model, place }: FormProps) {
         />
       </TicketRow>
       <TicketRow label="Bleed" name="bleedMm" model={model}>
-        <MmField
+        <LengthInput
           label="Bleed"
-          value={values.bleedMm ?? null}
+          valueMm={values.bleedMm ?? null}
           empty="as it is"
-          most={500}
+          mostMm={500}
           onChange={(bleedMm) => {
             change({ bleedMm });
           }}
@@ -115,7 +119,7 @@ export function PlaceRows({ model, place }: FormProps) {
   return (
     <TicketRow label="Place" name="place" model={model}>
       <span className="flex flex-wrap items-center gap-1">
-        <ChoiceField
+        <Select
           label="Place"
           value={rule?.kind}
           choices={kinds.map((kind) => ({ value: kind, text: names[kind] }))}
@@ -125,9 +129,9 @@ export function PlaceRows({ model, place }: FormProps) {
           }}
         />
         {rule && 'mm' in rule && (
-          <MmField
+          <LengthInput
             label="Distance"
-            value={rule.mm}
+            valueMm={rule.mm}
             onChange={(mm) => {
               change({ place: { kind: rule.kind, mm: mm ?? 0 } });
             }}
@@ -143,9 +147,11 @@ export function Copies({ model, place }: FormProps) {
   return (
     <Section title="Copies">
       <TicketRow label="Copies" name="copies" model={model}>
-        <CountField
+        <NumberInput
           label="Copies"
           value={values.copies}
+          whole
+          least={1}
           most={10_000}
           onChange={(copies) => {
             change({ copies });
@@ -153,7 +159,7 @@ export function Copies({ model, place }: FormProps) {
         />
       </TicketRow>
       <TicketRow label="Quarter turn" name="quarterTurn" model={model}>
-        <YesField
+        <Checkbox
           text="allowed in the nest"
           value={values.quarterTurn}
           onChange={(quarterTurn) => {
@@ -162,7 +168,7 @@ export function Copies({ model, place }: FormProps) {
         />
       </TicketRow>
       <TicketRow label="Half turn" name="halfTurn" model={model}>
-        <YesField
+        <Checkbox
           text="allowed by contour"
           value={values.halfTurn}
           onChange={(halfTurn) => {
@@ -171,7 +177,7 @@ export function Copies({ model, place }: FormProps) {
         />
       </TicketRow>
       <TicketRow label="Grain" name="grain" model={model}>
-        <ChoiceField
+        <Select
           label="Grain"
           value={values.grain}
           choices={[
@@ -185,7 +191,7 @@ export function Copies({ model, place }: FormProps) {
         />
       </TicketRow>
       <TicketRow label="Together" name="together" model={model}>
-        <YesField
+        <Checkbox
           text="copies in one block"
           value={values.together}
           onChange={(together) => {
@@ -194,7 +200,7 @@ export function Copies({ model, place }: FormProps) {
         />
       </TicketRow>
       <TicketRow label="Separations" name="separations" model={model}>
-        <ChoiceField
+        <Select
           label="Separations"
           value={
             values.separations?.kind === 'named'
@@ -215,7 +221,7 @@ export function Copies({ model, place }: FormProps) {
       </TicketRow>
       {place.arriving && (
         <TicketRow label="Pages" name="pagesAs" model={model}>
-          <ChoiceField
+          <Select
             label="Pages"
             value={values.pagesAs}
             choices={[

@@ -2,8 +2,10 @@ import { CUT_OFFS } from '../../core/machine/constants.ts';
 import { KeepField } from './FinishFields.tsx';
 import type { Printer } from '../api/data.ts';
 import { Section } from '../ui/Sheet.tsx';
-import { ChoiceField, TicketRow, YesField } from './fields.tsx';
+import { TicketRow } from './TicketRow.tsx';
 import type { FormProps } from './formPlace.ts';
+import { Checkbox } from '../ui/fields/Checkbox.tsx';
+import { Select } from '../ui/fields/Select.tsx';
 
 const SPANS = ['whole bed', 'media', 'artwork'] as const;
 
@@ -20,7 +22,7 @@ export function MediaAndMode({ model, place }: FormProps) {
   return (
     <Section title="Media and mode">
       <TicketRow label="Stock" name="stockId" model={model}>
-        <ChoiceField
+        <Select
           label="Stock"
           value={model.mixed.has('stockId') ? undefined : (values.stockId ?? '')}
           choices={[
@@ -33,7 +35,7 @@ export function MediaAndMode({ model, place }: FormProps) {
         />
       </TicketRow>
       <TicketRow label="Print mode" name="modeId" model={model}>
-        <ChoiceField
+        <Select
           label="Print mode"
           value={model.mixed.has('modeId') ? undefined : (values.modeId ?? '')}
           choices={[
@@ -51,7 +53,7 @@ export function MediaAndMode({ model, place }: FormProps) {
         </p>
       )}
       <TicketRow label="Carriage span" name="span" model={model}>
-        <ChoiceField
+        <Select
           label="Carriage span"
           value={values.span}
           choices={SPANS.map((span) => ({ value: span, text: span }))}
@@ -62,7 +64,7 @@ export function MediaAndMode({ model, place }: FormProps) {
         />
       </TicketRow>
       <TicketRow label="Edge to edge" name="edgeToEdge" model={model}>
-        <YesField
+        <Checkbox
           text="without margins"
           value={values.edgeToEdge}
           onChange={(edgeToEdge) => {
@@ -79,7 +81,7 @@ export function Finish({ model }: FormProps) {
   return (
     <Section title="Finish">
       <TicketRow label="Dry-out feed" name="dryOut" model={model}>
-        <YesField
+        <Checkbox
           text="on"
           value={values.dryOut}
           onChange={(dryOut) => {
@@ -88,7 +90,7 @@ export function Finish({ model }: FormProps) {
         />
       </TicketRow>
       <TicketRow label="Cut off" name="cutOff" model={model}>
-        <ChoiceField
+        <Select
           label="Cut off"
           value={values.cutOff}
           choices={[
@@ -103,7 +105,7 @@ export function Finish({ model }: FormProps) {
         />
       </TicketRow>
       <TicketRow label="With nobody there" name="unattended" model={model}>
-        <YesField
+        <Checkbox
           text="may print"
           value={values.unattended}
           onChange={(unattended) => {

@@ -3,8 +3,11 @@ import { useState } from 'react';
 import type { TicketPartView } from '../../contract/api/ticket.ts';
 import { useSizes } from '../api/data.ts';
 import { NAMED_SIZES } from '../../core/ticket/sizeRule.ts';
-import { ChoiceField, CountField, MmField, TicketRow } from './fields.tsx';
+import { TicketRow } from './TicketRow.tsx';
 import type { TicketModel } from './model.ts';
+import { LengthInput } from '../ui/fields/LengthInput.tsx';
+import { NumberInput } from '../ui/fields/NumberInput.tsx';
+import { Select } from '../ui/fields/Select.tsx';
 
 type Rule = NonNullable<TicketPartView['size']>;
 const KINDS: readonly { readonly value: Rule['kind']; readonly text: string }[] = [
@@ -38,7 +41,7 @@ export function SizeFields({ model }: { readonly model: TicketModel }) {
   return (
     <>
       <TicketRow label="Size" name="size" model={model}>
-        <ChoiceField
+        <Select
           label="Size by"
           value={rule?.kind}
           choices={KINDS}
@@ -73,10 +76,10 @@ function RuleFields({ rule, onRule }: { readonly rule: Rule; readonly onRule: (r
       return row(<PercentFields rule={rule} onRule={onRule} />);
     case 'length':
       return row(
-        <MmField
+        <LengthInput
           label="Length"
-          value={rule.lengthMm}
-          least={1}
+          valueMm={rule.lengthMm}
+          leastMm={1}
           onChange={(mm) => {
             if (mm !== null) onRule({ ...rule, lengthMm: mm });
           }}
@@ -100,7 +103,7 @@ function NamedSizeField({
   const listed = [...own, ...NAMED_SIZES];
   const sizes = listed.some((size) => size.name === present.name) ? listed : [present, ...listed];
   return (
-    <ChoiceField
+    <Select
       label="Named size"
       value={rule.name}
       choices={sizes.map((size) => ({
@@ -126,21 +129,21 @@ function ExactFields({
   const free = rule.widthMm !== null && rule.heightMm !== null;
   return (
     <span className="flex flex-wrap items-start gap-2">
-      <MmField
+      <LengthInput
         label="Width"
-        value={rule.widthMm}
+        valueMm={rule.widthMm}
         empty="width"
-        least={1}
+        leastMm={1}
         onChange={(mm) => {
           if (mm !== null || rule.heightMm !== null)
             onRule({ kind: 'exact', widthMm: mm, heightMm: free || mm === null ? rule.heightMm : null });
         }}
       />
-      <MmField
+      <LengthInput
         label="Height"
-        value={rule.heightMm}
+        valueMm={rule.heightMm}
         empty="height"
-        least={1}
+        leastMm={1}
         onChange={(mm) => {
           if (mm !== null || rule.widthMm !== null)
             onRule({ kind: 'exact', widthMm: free || mm === null ? rule.widthMm : null, heightMm: mm });
@@ -174,18 +177,22 @@ function PercentFields({
   const [free, setFree] = useState(rule.x !== rule.y);
   return (
     <span className="flex items-center gap-2">
-      <CountField
+      <NumberInput
         label="Percent across"
         value={Math.round(rule.x)}
+        whole
+        least={1}
         most={100_000}
         onChange={(x) => {
           onRule({ kind: 'percent', x, y: free ? rule.y : x });
         }}
       />
       {free && (
-        <CountField
+        <NumberInput
           label="Percent down"
           value={Math.round(rule.y)}
+          whole
+          least={1}
           most={100_000}
           onChange={(y) => {
             onRule({ kind: 'percent', x: rule.x, y });
@@ -244,9 +251,9 @@ function CropRows({ model }: { readonly model: TicketModel }) {
           {SIDES.map(([side, name]) => (
             <label key={side} className="flex items-baseline gap-1">
               <span className="w-11 text-soft">{name}</span>
-              <MmField
+              <LengthInput
                 label={`Crop ${name}`}
-                value={crop?.[side] ?? 0}
+                valueMm={crop?.[side] ?? 0}
                 onChange={(mm) => {
                   change({ crop: { leftMm: 0, topMm: 0, rightMm: 0, bottomMm: 0, ...crop, [side]: mm ?? 0 } });
                 }}

@@ -1,12 +1,16 @@
-import { MoneyField } from './FinishFields.tsx';
+import { MoneyInput } from '../ui/fields/MoneyInput.tsx';
+
 import { PRIORITIES } from '../../core/ticket/ticket.ts';
 import { Section } from '../ui/Sheet.tsx';
 import { ChargesField } from './ChargesField.tsx';
-import { ChoiceField, DueField, TextField, TicketRow } from './fields.tsx';
+import { TicketRow } from './TicketRow.tsx';
 import { SizeFields } from './SizeFields.tsx';
 import type { FormProps } from './formPlace.ts';
 import { TurnRows, PlaceRows, Copies } from './LayFields.tsx';
 import { MediaAndMode, Finish } from './MediaFields.tsx';
+import { DateTimeInput } from '../ui/fields/DateTimeInput.tsx';
+import { Select } from '../ui/fields/Select.tsx';
+import { TextInput } from '../ui/fields/TextInput.tsx';
 
 /** All settings of a ticket, section by section; each row says where its value comes from. */
 export function TicketForm({ model, place }: FormProps) {
@@ -29,7 +33,7 @@ function Order({ model, place }: FormProps) {
   const { values, change, mixed } = model;
   const text = (key: 'customer' | 'orderNo' | 'notes', label: string, name: string, most = 200) => (
     <TicketRow label={label} name={key} model={model}>
-      <TextField
+      <TextInput
         label={name}
         value={values[key] ?? ''}
         placeholder={mixed.has(key) ? 'mixed' : ''}
@@ -45,7 +49,8 @@ function Order({ model, place }: FormProps) {
       {text('customer', 'Customer', 'Customer')}
       {text('orderNo', 'Order', 'Order', 100)}
       <TicketRow label="Due" name="dueMs" model={model}>
-        <DueField
+        <DateTimeInput
+          label="Due"
           valueMs={values.dueMs ?? null}
           zone={place.zone}
           onChange={(dueMs) => {
@@ -54,7 +59,7 @@ function Order({ model, place }: FormProps) {
         />
       </TicketRow>
       <TicketRow label="Priority" name="priority" model={model}>
-        <ChoiceField
+        <Select
           label="Priority"
           value={values.priority}
           choices={PRIORITIES.map((each) => ({ value: each, text: each }))}
@@ -65,7 +70,7 @@ function Order({ model, place }: FormProps) {
         />
       </TicketRow>
       <TicketRow label="An hour late costs" name="latePerHMinor" model={model}>
-        <MoneyField
+        <MoneyInput
           label="An hour late costs"
           minor={values.latePerHMinor}
           onChange={(latePerHMinor) => {

@@ -1,5 +1,7 @@
 import type { TileRule } from '../../core/layout/arrange/tiles.ts';
-import { ChoiceField, MmField, YesField } from './fields.tsx';
+import { Checkbox } from '../ui/fields/Checkbox.tsx';
+import { LengthInput } from '../ui/fields/LengthInput.tsx';
+import { Select } from '../ui/fields/Select.tsx';
 
 const FIRST: TileRule = { cut: 'upright', panels: 'equal', joinMm: 10, turnEverySecond: false };
 
@@ -14,7 +16,7 @@ export function TilesField({
   const kind = value === undefined ? undefined : value === null ? 'one' : `${value.cut}/${value.panels}`;
   return (
     <span className="flex flex-wrap items-center gap-1">
-      <ChoiceField
+      <Select
         label="Panels"
         value={kind}
         choices={[
@@ -39,7 +41,7 @@ export function TilesField({
       />
       {value && (
         <>
-          <ChoiceField
+          <Select
             label="Between panels"
             value={value.joinMm < 0 ? 'gap' : 'overlap'}
             choices={[
@@ -50,15 +52,15 @@ export function TilesField({
               onChange({ ...value, joinMm: next === 'gap' ? -Math.abs(value.joinMm) || -10 : Math.abs(value.joinMm) });
             }}
           />
-          <MmField
+          <LengthInput
             label={value.joinMm < 0 ? 'Gap between panels' : 'Overlap of panels'}
-            value={Math.abs(value.joinMm)}
-            most={500}
+            valueMm={Math.abs(value.joinMm)}
+            mostMm={500}
             onChange={(mm) => {
               onChange({ ...value, joinMm: value.joinMm < 0 ? -(mm ?? 0) : (mm ?? 0) });
             }}
           />
-          <YesField
+          <Checkbox
             text="every second one turned by half"
             value={value.turnEverySecond}
             onChange={(turnEverySecond) => {

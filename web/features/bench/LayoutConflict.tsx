@@ -1,4 +1,4 @@
-import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
+import { Dialog } from '../../ui/Dialog.tsx';
 import { turnedSize } from '../../../core/geometry/turn.ts';
 import type { RunDetail } from '../../api/data.ts';
 import { Button } from '../../ui/Button.tsx';
@@ -14,28 +14,17 @@ export function LayoutConflict({ run, bench }: { readonly run: RunDetail; readon
   // One scale for both: which is longer must be seen.
   const endMm = Math.max(endOf(run, bench.layout), endOf(conflict, theirs), 1);
   return (
-    <Dialog
-      open
-      // It stands until one of the two is chosen.
-      onClose={() => undefined}
-      className="relative z-40"
-    >
-      <div className="fixed inset-0 bg-black/30" aria-hidden="true" />
-      <div className="fixed inset-0 flex items-center justify-center p-4">
-        <DialogPanel className="max-h-full w-[760px] max-w-full overflow-auto rounded-lg border border-rule bg-card p-5 shadow-xl">
-          <DialogTitle className="text-lg font-semibold">{run.name} has been laid out anew meanwhile</DialogTitle>
-          <p className="mt-1 text-soft">Yours is not saved yet. Look at both, and keep one of them.</p>
-          <div className="mt-4 flex flex-col gap-4">
-            <Side title="Yours" run={run} layout={bench.layout} endMm={endMm}>
-              <Button kind="main" onClick={bench.keepMine}>
-                Keep mine
-              </Button>
-            </Side>
-            <Side title="Theirs" run={conflict} layout={theirs} endMm={endMm}>
-              <Button onClick={bench.useTheirs}>Take theirs</Button>
-            </Side>
-          </div>
-        </DialogPanel>
+    <Dialog title={`${run.name} has been laid out anew meanwhile`} className="w-[760px] p-5">
+      <p className="mt-1 text-soft">Yours is not saved yet. Look at both, and keep one of them.</p>
+      <div className="mt-4 flex flex-col gap-4">
+        <Side title="Yours" run={run} layout={bench.layout} endMm={endMm}>
+          <Button kind="main" onClick={bench.keepMine}>
+            Keep mine
+          </Button>
+        </Side>
+        <Side title="Theirs" run={conflict} layout={theirs} endMm={endMm}>
+          <Button onClick={bench.useTheirs}>Take theirs</Button>
+        </Side>
       </div>
     </Dialog>
   );

@@ -5,6 +5,7 @@ import { errorText, getJson, sendJson } from '../../api/client.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { clockText, durationText, useZone } from '../../app/shopTime.ts';
 import { Button } from '../../ui/Button.tsx';
+import { type Column, DataTable } from '../../ui/DataTable.tsx';
 import { number } from '../../ui/Figure.tsx';
 import { Section, Sheet } from '../../ui/Sheet.tsx';
 import type { FloorLine } from './useFloor.ts';
@@ -91,6 +92,19 @@ function isBetter({ today, proposed }: OrderProposal): boolean {
   return proposed.totalMinor < today.totalMinor - 0.5;
 }
 
+type OrderRow = readonly [label: string, today: string, proposed: string];
+
+const ORDER: readonly Column<OrderRow>[] = [
+  { id: 'what', title: '', className: 'text-soft', cell: ([label]) => label },
+  { id: 'today', title: 'today', right: true, cell: ([, today]) => today },
+  {
+    id: 'proposed',
+    title: 'proposed',
+    right: true,
+    cell: ([, today, proposed]) => <span className={today === proposed ? '' : 'font-semibold'}>{proposed}</span>,
+  },
+];
+
 function ProposedLine({
   proposal,
   floorLine: { printer, runs },
@@ -106,7 +120,7 @@ function ProposedLine({
   const { today, proposed } = proposal;
   const name = (id: string): string => runs.find((run) => run.id === id)?.name ?? id;
   const metres = runs.filter((run) => run.state === 'queued').reduce((sum, run) => sum + run.lengthMm / 1000, 0);
-  const rows: readonly (readonly [string, string, string])[] = [
+  const rows: readonly OrderRow[] = [
     ['Late, by its price', number(today.lateMinor / 100, 2), number(proposed.lateMinor / 100, 2)],
     ['Change-over', `${number(today.changeOverMin)} min`, `${number(proposed.changeOverMin)} min`],
     ['Done', clockText(today.freeMs, nowMs, zone), clockText(proposed.freeMs, nowMs, zone)],
@@ -115,24 +129,7 @@ function ProposedLine({
   ];
   return (
     <Section title={printer.name} aside={<Button onClick={onTake}>Take this order</Button>}>
-      <table className="w-full">
-        <thead>
-          <tr className="text-left text-soft">
-            <th className="font-normal" />
-            <th className="text-right font-normal">today</th>
-            <th className="text-right font-normal">proposed</th>
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map(([label, was, will]) => (
-            <tr key={label}>
-              <td className="text-soft">{label}</td>
-              <td className="text-right">{was}</td>
-              <td className={`text-right ${was === will ? '' : 'font-semibold'}`}>{will}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <DataTable label={`${printer.name}, today and proposed`} columns={ORDER} rows={rows} rowId={([label]) => label} />
       <ol className="dense mt-2 flex flex-wrap gap-x-1.5 text-soft">
         {proposal.order.map((id, i) => (
           <li key={id}>

@@ -14,6 +14,7 @@ import { Offers } from './Offers.tsx';
 import { PresentRun } from './PresentRun.tsx';
 import { QueuedRuns } from './QueuedRuns.tsx';
 import type { FloorLine } from './useFloor.ts';
+import { Select } from '../../ui/fields/Select.tsx';
 
 interface PrinterSheetProps {
   readonly floorLine: FloorLine;
@@ -144,25 +145,16 @@ function EndedRun({ run, lines }: { readonly run: RunItem; readonly lines: reado
           >
             Print the rest
           </Button>
-          <select
-            aria-label={`Print the rest of ${run.name} elsewhere`}
-            value=""
-            onChange={(event) => {
-              rest(event.target.value);
-            }}
-            className="h-7 w-24 rounded border border-rule bg-card text-tide"
-          >
-            <option value="" disabled>
-              elsewhere
-            </option>
-            {lines
+          <Select
+            label={`Print the rest of ${run.name} elsewhere`}
+            value={undefined}
+            unchosen="elsewhere"
+            choices={lines
               .filter(({ printer }) => printer.id !== run.printerId)
-              .map(({ printer }) => (
-                <option key={printer.id} value={printer.id}>
-                  on {printer.name}
-                </option>
-              ))}
-          </select>
+              .map(({ printer }) => ({ value: printer.id, text: `on ${printer.name}` }))}
+            className="w-24 text-tide"
+            onChange={rest}
+          />
         </div>
       )}
     </div>

@@ -11,6 +11,7 @@ import { FitListView } from '../../draw/FitListView.tsx';
 import { Button } from '../../ui/Button.tsx';
 import { number } from '../../ui/Figure.tsx';
 import type { FloorLine } from './useFloor.ts';
+import { Select } from '../../ui/fields/Select.tsx';
 
 /** The line of a printer: each run earlier, later, elsewhere, or back on the Bench. */
 export function QueuedRuns({ floorLine: { printer, runs, line } }: { readonly floorLine: FloorLine }) {
@@ -170,33 +171,29 @@ export function RunFits({
   );
 }
 
-const LATER_H = [1, 2, 4, 8] as const;
+/** Hours from now; none: when its turn comes. */
+const STARTS = [
+  { value: '0', text: 'when its turn comes' },
+  ...[1, 2, 4, 8].map((hours) => ({ value: String(hours), text: `not before ${String(hours)} h from now` })),
+];
 
 /** Not before: in so many hours, or tonight when nobody is there. */
 function StartField({ run, now }: { readonly run: RunItem; readonly now: number }) {
   const { tell } = useNotice();
   const fixed = run.fixedStartMs !== null && run.fixedStartMs > now;
   return (
-    <select
-      aria-label={`Start of ${run.name}`}
-      value=""
-      onChange={(event) => {
-        const hours = Number(event.target.value);
+    <Select
+      label={`Start of ${run.name}`}
+      value={undefined}
+      unchosen={fixed ? 'Start is fixed' : 'Start'}
+      choices={STARTS}
+      className="w-28 border-transparent! bg-transparent! text-tide hover:bg-rule/50!"
+      onChange={(value) => {
+        const hours = Number(value);
         const fixedStartMs = hours === 0 ? null : Math.round(now + hours * 3_600_000);
         sendJson('PUT', `/api/runs/${run.id}/start`, { fixedStartMs }).catch(tell);
       }}
-      className="h-7 w-28 rounded border border-transparent bg-transparent text-tide hover:bg-rule/50"
-    >
-      <option value="" disabled>
-        {fixed ? 'Start is fixed' : 'Start'}
-      </option>
-      <option value="0">when its turn comes</option>
-      {LATER_H.map((hours) => (
-        <option key={hours} value={hours}>
-          not before {hours} h from now
-        </option>
-      ))}
-    </select>
+    />
   );
 }
 
@@ -209,22 +206,13 @@ function ConfirmBack({ run, turn }: { readonly run: RunItem; readonly turn: stri
     sendJson('POST', `/api/runs/${run.id}/confirm-back`, { spoolId }).catch(tell);
   };
   return (
-    <select
-      aria-label={`Confirm the media for the back, ${run.name}`}
-      value=""
-      onChange={(event) => {
-        confirm(event.target.value);
-      }}
-      className="h-8 max-w-44 rounded-md border border-wait bg-card px-1 font-medium"
-    >
-      <option value="" disabled>
-        Turned {turn}: which spool is in?
-      </option>
-      {loaded.map((spool) => (
-        <option key={spool.id} value={spool.id}>
-          {spool.label}, {spool.stockName}
-        </option>
-      ))}
-    </select>
+    <Select
+      label={`Confirm the media for the back, ${run.name}`}
+      value={undefined}
+      unchosen={`Turned ${turn}: which spool is in?`}
+      choices={loaded.map((spool) => ({ value: spool.id, text: `${spool.label}, ${spool.stockName}` }))}
+      className="max-w-44 border-wait! font-medium"
+      onChange={confirm}
+    />
   );
 }

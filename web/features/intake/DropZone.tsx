@@ -6,6 +6,7 @@ import type { Queue } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { number } from '../../ui/Figure.tsx';
 import { Tray } from './Tray.tsx';
+import { Select } from '../../ui/fields/Select.tsx';
 
 const KEY = 'yellow-spool-drop-queue';
 const ACCEPTED = '.pdf,.png,.jpg,.jpeg,.tif,.tiff,.svg,.jdf,.json,.csv';
@@ -84,21 +85,16 @@ export function DropZone({ queues, children }: { readonly queues: readonly Queue
         </span>
         <label className="flex items-center gap-2">
           <span className={over ? '' : 'text-soft'}>into</span>
-          <select
-            aria-label="Into queue"
+          <Select
+            label="Into queue"
             value={queue?.id ?? ''}
-            onChange={(event) => {
-              localStorage.setItem(KEY, event.target.value);
-              setQueueId(event.target.value);
+            choices={queues.map(({ id, name }) => ({ value: id, text: name }))}
+            className="h-8 text-ink"
+            onChange={(id) => {
+              localStorage.setItem(KEY, id);
+              setQueueId(id);
             }}
-            className="h-8 rounded-md border border-rule bg-card px-2 text-ink"
-          >
-            {queues.map((each) => (
-              <option key={each.id} value={each.id}>
-                {each.name}
-              </option>
-            ))}
-          </select>
+          />
         </label>
         {folder && (
           <span className={`dense ml-auto min-w-0 truncate ${over ? '' : 'text-soft'}`} title={folder.path}>

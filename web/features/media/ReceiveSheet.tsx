@@ -1,32 +1,34 @@
-import { useState } from 'react';
+import { useForm } from 'react-hook-form';
 import { errorText, sendJson } from '../../api/client.ts';
 import { type SpoolView, useStocks } from '../../api/data.ts';
 import { Button } from '../../ui/Button.tsx';
+import { FieldError } from '../../ui/fields/FieldError.tsx';
+import { FIELD } from '../../ui/fields/look.ts';
 import { Row, Sheet } from '../../ui/Sheet.tsx';
 import { amountOf } from './SpoolSheet.tsx';
-
-const FIELD = 'h-8 w-40 rounded border border-rule bg-card px-2';
 
 /** A roll or a pack that has come in. */
 export function ReceiveSheet({ onClose }: { readonly onClose: (id?: string) => void }) {
   const { data: stocks = [] } = useStocks();
-  const [stockId, setStockId] = useState('');
-  const [label, setLabel] = useState('');
-  const [lot, setLot] = useState('');
-  const [amount, setAmount] = useState('');
-  const [place, setPlace] = useState('rack');
-  const [problem, setProblem] = useState<string>();
-  const stock = stocks.find(({ id }) => id === stockId);
-  const lengthMm = stock && amountOf(amount, stock);
-  const take = (): void => {
-    sendJson<SpoolView>('POST', '/api/spools', { stockId, label, lot, lengthMm, place })
-      .then((made) => {
-        onClose(made.id);
-      })
-      .catch((error: unknown) => {
-        setProblem(errorText(error));
-      });
-  };
+  const { register, handleSubmit, watch, setError, formState } = useForm({
+    defaultValues: { stockId: '', label: '', lot: '', amount: '', place: 'rack' },
+  });
+  const { errors, isSubmitting } = formState;
+  const stockOf = (id: string) => stocks.find((each) => each.id === id);
+  const inSheets = stockOf(watch('stockId'))?.sheetMm != null;
+  const wanted = inSheets ? 'How many sheets? A whole number, such as 100.' : 'How long is it? Such as 50 m.';
+  const receive = handleSubmit(async ({ amount, stockId, ...spool }) => {
+    const stock = stockOf(stockId);
+    try {
+      const lengthMm = stock && amountOf(amount, stock);
+      const made = await sendJson<SpoolView>('POST', '/api/spools', { ...spool, stockId, lengthMm });
+      onClose(made.id);
+    } catch (error) {
+      setError('root', { message: errorText(error) });
+    }
+  });
+  const field = `${FIELD} w-40`;
+  const trimmed = { setValueAs: (text: string) => text.trim() };
   return (
     <Sheet
       title="Something has come in"
@@ -34,83 +36,66 @@ export function ReceiveSheet({ onClose }: { readonly onClose: (id?: string) => v
         onClose();
       }}
     >
-      <Row label="Stock">
-        <select
-          aria-label="Stock"
-          value={stockId}
-          onChange={(event) => {
-            setStockId(event.target.value);
-          }}
-          className={FIELD}
-        >
-          <option value="" disabled>
-            which?
-          </option>
-          {stocks.map(({ id, name }) => (
-            <option key={id} value={id}>
-              {name}
-            </option>
-          ))}
-        </select>
-      </Row>
-      <Row label="Label">
-        <input
-          aria-label="Label"
-          value={label}
-          placeholder="SP-47"
-          maxLength={40}
-          onChange={(event) => {
-            setLabel(event.target.value);
-          }}
-          className={FIELD}
-        />
-      </Row>
-      <Row label="Lot">
-        <input
-          aria-label="Lot"
-          value={lot}
-          maxLength={60}
-          onChange={(event) => {
-            setLot(event.target.value);
-          }}
-          className={FIELD}
-        />
-      </Row>
-      <Row label={stock?.sheetMm == null ? 'Length' : 'Sheets'}>
-        <input
-          aria-label="How much"
-          value={amount}
-          placeholder={stock?.sheetMm == null ? '50 m' : '100'}
-          onChange={(event) => {
-            setAmount(event.target.value);
-          }}
-          className={FIELD}
-        />
-      </Row>
-      <Row label="Stands">
-        <input
-          aria-label="Stands"
-          value={place}
-          maxLength={60}
-          onChange={(event) => {
-            setPlace(event.target.value);
-          }}
-          className={FIELD}
-        />
-      </Row>
-      {problem !== undefined && (
-        <p role="alert" className="mt-2 text-stop">
-          {problem}
-        </p>
-      )}
-      <Button
-        kind="main"
-        className="mt-3 w-full"
-        disabled={lengthMm === undefined || lengthMm <= 0 || label.trim() === ''}
-        onClick={take}
+      <form
+        onSubmit={(event) => {
+          void receive(event);
+        }}
       >
-        Put it on the rack
-      </Button>
+        <Row label="Stock">
+          <select
+            aria-label="Stock"
+            {...register('stockId', { required: 'Say which stock it is.' })}
+            aria-invalid={errors.stockId !== undefined}
+            className={`${field} px-1!`}
+          >
+            <option value="" disabled>
+              which?
+            </option>
+            {stocks.map(({ id, name }) => (
+              <option key={id} value={id}>
+                {name}
+              </option>
+            ))}
+          </select>
+          <FieldError text={errors.stockId?.message} />
+        </Row>
+        <Row label="Label">
+          <input
+            aria-label="Label"
+            placeholder="SP-47"
+            maxLength={40}
+            {...register('label', { ...trimmed, required: 'It needs a label, to be found again.' })}
+            aria-invalid={errors.label !== undefined}
+            className={field}
+          />
+          <FieldError text={errors.label?.message} />
+        </Row>
+        <Row label="Lot">
+          <input aria-label="Lot" maxLength={60} {...register('lot', trimmed)} className={field} />
+        </Row>
+        <Row label={inSheets ? 'Sheets' : 'Length'}>
+          <input
+            aria-label="How much"
+            placeholder={inSheets ? '100' : '50 m'}
+            {...register('amount', {
+              validate: (text, { stockId }) => {
+                const stock = stockOf(stockId);
+                return (stock !== undefined && (amountOf(text, stock) ?? 0) > 0) || wanted;
+              },
+            })}
+            aria-invalid={errors.amount !== undefined}
+            className={field}
+          />
+          <FieldError text={errors.amount?.message} />
+        </Row>
+        <Row label="Stands">
+          <input aria-label="Stands" maxLength={60} {...register('place', trimmed)} className={field} />
+        </Row>
+        <FieldError text={errors.root?.message} />
+        <Button type="submit" kind="main" className="mt-3 w-full" disabled={isSubmitting}>
+          Put it on the rack
+        </Button>
+      </form>
     </Sheet>
   );
 }

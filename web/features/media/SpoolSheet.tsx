@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { useForm } from 'react-hook-form';
 import { Link } from 'react-router';
 import useSWR from 'swr';
 import type { SpoolDetail } from '../../../contract/api/media.ts';
@@ -10,6 +11,8 @@ import { clockText, useShopNow, useZone } from '../../app/shopTime.ts';
 import { SpoolSign } from '../../draw/SpoolSign.tsx';
 import { leftFigure } from '../../media/spoolText.ts';
 import { Button } from '../../ui/Button.tsx';
+import { FieldError } from '../../ui/fields/FieldError.tsx';
+import { FIELD } from '../../ui/fields/look.ts';
 import { Figure, number } from '../../ui/Figure.tsx';
 import { Row, Section, Sheet } from '../../ui/Sheet.tsx';
 import { LabelButton } from './LabelButton.tsx';
@@ -121,46 +124,52 @@ export function SpoolSheet({
 
 /** What is really on it; the ledger gets a line that says why. */
 function Correct({ spool }: { readonly spool: SpoolView }) {
-  const { tell } = useNotice();
-  const [text, setText] = useState('');
-  const [reason, setReason] = useState('');
-  const leftMm = amountOf(text, spool);
+  const { register, handleSubmit, reset, setError, formState } = useForm({ defaultValues: { left: '', reason: '' } });
+  const { errors, isSubmitting } = formState;
+  const correct = handleSubmit(async ({ left, reason }) => {
+    try {
+      await sendJson('POST', `/api/spools/${spool.id}/correct`, { leftMm: amountOf(left, spool), reason });
+      reset();
+    } catch (error) {
+      setError('root', { message: errorText(error) });
+    }
+  });
+  const inSheets = spool.sheetMm !== null;
   return (
     <Section title="Put it right">
-      <div className="flex flex-wrap gap-1.5">
-        <input
-          aria-label="Really left"
-          placeholder={spool.sheetMm === null ? 'really left, 21.5 m' : 'sheets really left'}
-          value={text}
-          onChange={(event) => {
-            setText(event.target.value);
-          }}
-          className="h-8 w-36 rounded border border-rule bg-card px-2"
-        />
-        <input
-          aria-label="Reason"
-          placeholder="because"
-          value={reason}
-          maxLength={200}
-          onChange={(event) => {
-            setReason(event.target.value);
-          }}
-          className="h-8 min-w-0 flex-1 rounded border border-rule bg-card px-2"
-        />
-        <Button
-          disabled={leftMm === undefined || reason.trim() === ''}
-          onClick={() => {
-            sendJson('POST', `/api/spools/${spool.id}/correct`, { leftMm, reason: reason.trim() })
-              .then(() => {
-                setText('');
-                setReason('');
-              })
-              .catch(tell);
-          }}
-        >
-          Correct
-        </Button>
-      </div>
+      <form
+        onSubmit={(event) => {
+          void correct(event);
+        }}
+      >
+        <div className="flex flex-wrap gap-1.5">
+          <input
+            aria-label="Really left"
+            placeholder={inSheets ? 'sheets really left' : 'really left, 21.5 m'}
+            {...register('left', {
+              validate: (text) =>
+                amountOf(text, spool) !== undefined || `Not ${inSheets ? 'a number of sheets' : 'a length'}.`,
+            })}
+            aria-invalid={errors.left !== undefined}
+            className={`${FIELD} w-36`}
+          />
+          <input
+            aria-label="Reason"
+            placeholder="because"
+            maxLength={200}
+            {...register('reason', {
+              setValueAs: (text: string) => text.trim(),
+              required: 'Say why: the ledger keeps it.',
+            })}
+            aria-invalid={errors.reason !== undefined}
+            className={`${FIELD} min-w-0 flex-1`}
+          />
+          <Button type="submit" disabled={isSubmitting}>
+            Correct
+          </Button>
+        </div>
+        <FieldError text={errors.left?.message ?? errors.reason?.message ?? errors.root?.message} />
+      </form>
     </Section>
   );
 }
@@ -191,7 +200,7 @@ function Offcut({ spool }: { readonly spool: SpoolView }) {
           onChange={(event) => {
             setText(event.target.value);
           }}
-          className="h-8 w-28 rounded border border-rule bg-card px-2"
+          className={`${FIELD} w-28`}
         />
         <Button
           disabled={lengthMm === undefined || lengthMm <= 0}

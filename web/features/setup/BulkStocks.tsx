@@ -4,7 +4,21 @@ import { sendJson } from '../../api/client.ts';
 import { usePrinters, useStocks } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { Button } from '../../ui/Button.tsx';
-import { RUN_SETTINGS, runText, runValue } from './RunSettings.tsx';
+import { type Column, DataTable } from '../../ui/DataTable.tsx';
+import { Checkbox } from '../../ui/fields/Checkbox.tsx';
+import { Select } from '../../ui/fields/Select.tsx';
+import { RUN_SETTINGS, type RunKey, runText, runValue } from './RunSettings.tsx';
+
+function settingOf(key: RunKey): (typeof RUN_SETTINGS)[number] {
+  return RUN_SETTINGS.find((each) => each.key === key) ?? RUN_SETTINGS[0];
+}
+
+const CHANGES: readonly Column<StockSettingsChanges['changes'][number]>[] = [
+  { id: 'stock', title: 'Stock', sortBy: ({ stockName }) => stockName, cell: ({ stockName }) => stockName },
+  { id: 'printer', title: 'Printer', sortBy: ({ printerName }) => printerName, cell: ({ printerName }) => printerName },
+  { id: 'before', title: 'is now', className: 'text-soft', cell: ({ key, before }) => runText(key, before) },
+  { id: 'after', title: 'becomes', className: 'font-medium', cell: ({ key, after }) => runText(key, after) },
+];
 
 /** One run setting for many stocks on many printers, with what would change before it does. */
 export function BulkStocks() {
@@ -13,10 +27,9 @@ export function BulkStocks() {
   const { tell, say } = useNotice();
   const [stockIds, setStockIds] = useState<ReadonlySet<string>>(new Set());
   const [printerIds, setPrinterIds] = useState<ReadonlySet<string>>(new Set());
-  const [key, setKey] = useState<(typeof RUN_SETTINGS)[number]['key']>('dryOut');
-  const [value, setValue] = useState('on');
+  const [key, setKey] = useState<RunKey>('dryOut');
+  const [value, setValue] = useState<string>('on');
   const [preview, setPreview] = useState<StockSettingsChanges>();
-  const setting = RUN_SETTINGS.find((each) => each.key === key) ?? RUN_SETTINGS[0];
   const send = (asPreview: boolean): void => {
     sendJson<StockSettingsChanges>('POST', '/api/stocks/settings', {
       stockIds: [...stockIds],
@@ -73,38 +86,27 @@ export function BulkStocks() {
         />
         <div>
           <p className="mb-1 font-semibold">Setting</p>
-          <select
-            aria-label="Setting"
+          <Select
+            label="Setting"
             value={key}
-            onChange={(event) => {
-              const next = RUN_SETTINGS.find((each) => each.key === event.target.value);
-              if (!next) return;
-              setKey(next.key);
-              setValue(next.choices[0]);
+            choices={RUN_SETTINGS.map(({ key: each, label }) => ({ value: each, text: label }))}
+            className="mb-2 w-full"
+            onChange={(next) => {
+              setKey(next);
+              setValue(settingOf(next).choices[0]);
               setPreview(undefined);
             }}
-            className="mb-2 h-8 w-full rounded border border-rule bg-card px-1"
-          >
-            {RUN_SETTINGS.map(({ key: each, label }) => (
-              <option key={each} value={each}>
-                {label}
-              </option>
-            ))}
-          </select>
-          <select
-            aria-label="Becomes"
+          />
+          <Select
+            label="Becomes"
             value={value}
-            onChange={(event) => {
-              setValue(event.target.value);
+            choices={[...settingOf(key).choices, { value: '', text: 'left open' }]}
+            className="mb-3 w-full"
+            onChange={(next) => {
+              setValue(next);
               setPreview(undefined);
             }}
-            className="mb-3 h-8 w-full rounded border border-rule bg-card px-1"
-          >
-            {setting.choices.map((choice) => (
-              <option key={choice}>{choice}</option>
-            ))}
-            <option value="">left open</option>
-          </select>
+          />
           <Button
             className="w-full"
             disabled={!ready}
@@ -118,26 +120,12 @@ export function BulkStocks() {
       </div>
       {preview && (
         <div className="mt-4">
-          <table className="w-full" aria-label="What changes">
-            <thead>
-              <tr className="text-left text-soft">
-                <th className="font-normal">Stock</th>
-                <th className="font-normal">Printer</th>
-                <th className="font-normal">is now</th>
-                <th className="font-normal">becomes</th>
-              </tr>
-            </thead>
-            <tbody>
-              {preview.changes.map((change) => (
-                <tr key={`${change.stockId}/${change.printerId}/${change.key}`} className="border-t border-rule">
-                  <td className="py-1">{change.stockName}</td>
-                  <td>{change.printerName}</td>
-                  <td className="text-soft">{runText(change.key, change.before)}</td>
-                  <td className="font-medium">{runText(change.key, change.after)}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          <DataTable
+            label="What changes"
+            columns={CHANGES}
+            rows={preview.changes}
+            rowId={({ stockId, printerId, key: changed }) => `${stockId}/${printerId}/${changed}`}
+          />
           {preview.changes.length === 0 ? (
             <p className="text-soft">Nothing would change: it is so everywhere.</p>
           ) : (
@@ -185,17 +173,15 @@ function Ticks({
         </button>
       </legend>
       {items.map(({ id, name }) => (
-        <label key={id} className="flex items-center gap-2 py-0.5">
-          <input
-            type="checkbox"
-            checked={on.has(id)}
-            onChange={(event) => {
-              onChange(id, event.target.checked);
-            }}
-            className="accent-tide"
-          />
-          {name}
-        </label>
+        <Checkbox
+          key={id}
+          text={name}
+          value={on.has(id)}
+          className="flex! py-0.5"
+          onChange={(chosen) => {
+            onChange(id, chosen);
+          }}
+        />
       ))}
     </fieldset>
   );

@@ -1,5 +1,7 @@
 import { useState } from 'react';
 import type { DryRun } from '../../../contract/api/shop.ts';
+import { type Column, DataTable } from '../../ui/DataTable.tsx';
+import { Checkbox } from '../../ui/fields/Checkbox.tsx';
 
 const SHOWN = 200;
 
@@ -16,47 +18,53 @@ export function DryRunTable({ tried }: { readonly tried: DryRun }) {
           <span className="font-semibold">{moves.length}</span> of {tried.jobs.length} jobs would go elsewhere:{' '}
           {current} that wait now, {tried.jobs.length - current} of the last 30 days. Nothing was moved.
         </p>
-        <label className="inline-flex items-center gap-1.5 text-soft">
-          <input
-            type="checkbox"
-            checked={onlyMoved}
-            onChange={(event) => {
-              setOnlyMoved(event.target.checked);
-            }}
-            className="accent-tide"
-          />
-          only those
-        </label>
+        <Checkbox text="only those" value={onlyMoved} onChange={setOnlyMoved} className="text-soft" />
       </div>
-      <table className="w-full">
-        <thead>
-          <tr className="text-left text-soft">
-            <th className="font-normal">Job</th>
-            <th className="font-normal">is on</th>
-            <th className="font-normal">would go to</th>
-            <th className="font-normal">by</th>
-          </tr>
-        </thead>
-        <tbody>
-          {shown.map((job) => (
-            <tr key={job.jobId} className="border-t border-rule">
-              <td className="max-w-72 truncate py-1 pr-3" title={job.sourceName}>
-                {job.sourceName}
-                {job.current ? '' : <span className="text-soft">, earlier</span>}
-              </td>
-              <td className="pr-3">{job.printerName}</td>
-              <td className="pr-3 font-medium">
-                {job.toPrinterName ?? <span className="font-normal text-soft">stays</span>}
-                {job.passedOver.length > 0 && (
-                  <span className="font-normal text-soft">, since {job.passedOver.join(' and ')} can’t</span>
-                )}
-              </td>
-              <td className="text-soft">{job.ruleName ?? 'no rule'}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      {shown.length === 0 && <p className="text-soft">Everything stays where it is.</p>}
+      <DataTable
+        label="Jobs of the dry run"
+        columns={COLUMNS}
+        rows={shown}
+        rowId={({ jobId }) => jobId}
+        empty={<p className="text-soft">Everything stays where it is.</p>}
+      />
     </section>
   );
 }
+
+const COLUMNS: readonly Column<DryRun['jobs'][number]>[] = [
+  {
+    id: 'job',
+    title: 'Job',
+    className: 'max-w-72 truncate',
+    sortBy: ({ sourceName }) => sourceName,
+    cell: ({ sourceName, current }) => (
+      <span title={sourceName}>
+        {sourceName}
+        {current ? '' : <span className="text-soft">, earlier</span>}
+      </span>
+    ),
+  },
+  { id: 'from', title: 'is on', sortBy: ({ printerName }) => printerName, cell: ({ printerName }) => printerName },
+  {
+    id: 'to',
+    title: 'would go to',
+    sortBy: ({ toPrinterName }) => toPrinterName ?? '',
+    cell: ({ toPrinterName, passedOver }) => (
+      <>
+        {toPrinterName === null ? (
+          <span className="text-soft">stays</span>
+        ) : (
+          <span className="font-medium">{toPrinterName}</span>
+        )}
+        {passedOver.length > 0 && <span className="text-soft">, since {passedOver.join(' and ')} can’t</span>}
+      </>
+    ),
+  },
+  {
+    id: 'by',
+    title: 'by',
+    className: 'text-soft',
+    sortBy: ({ ruleName }) => ruleName ?? '',
+    cell: ({ ruleName }) => ruleName ?? 'no rule',
+  },
+];

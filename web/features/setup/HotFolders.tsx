@@ -6,11 +6,11 @@ import { ApiError, sendJson } from '../../api/client.ts';
 import { usePresets } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { clockText, useShopNow, useZone } from '../../app/shopTime.ts';
-import { ChoiceField } from '../../ticket/fields.tsx';
 import { Button } from '../../ui/Button.tsx';
 import { number } from '../../ui/Figure.tsx';
 import { Row, Section } from '../../ui/Sheet.tsx';
 import { PatternField } from './PatternField.tsx';
+import { Select } from '../../ui/fields/Select.tsx';
 
 /** The hot folders of a queue: what each gives to its files, and how it is doing. */
 export function HotFolders({ queue }: { readonly queue: QueueView }) {
@@ -181,7 +181,7 @@ function HotFolderCard({ folder }: { readonly folder: HotFolderView }) {
       {open && (
         <div className="mt-2 border-t border-rule pt-2">
           <Row label="Preset">
-            <ChoiceField
+            <Select
               label="Preset of the hot folder"
               value={folder.presetId ?? ''}
               choices={[
@@ -194,7 +194,7 @@ function HotFolderCard({ folder }: { readonly folder: HotFolderView }) {
             />
           </Row>
           <Row label="Arrival rule">
-            <ChoiceField
+            <Select
               label="Arrival rule of the hot folder"
               value={folder.arrivalRule ?? ''}
               choices={[
@@ -207,7 +207,7 @@ function HotFolderCard({ folder }: { readonly folder: HotFolderView }) {
             />
           </Row>
           <Row label="Subfolders">
-            <ChoiceField
+            <Select
               label="Subfolders"
               value={folder.subfolders}
               choices={SUBFOLDERS.map((each) => ({
@@ -221,7 +221,7 @@ function HotFolderCard({ folder }: { readonly folder: HotFolderView }) {
             />
           </Row>
           <Row label="A file that was taken is">
-            <ChoiceField
+            <Select
               label="A file that was taken is"
               value={folder.afterwards}
               choices={[

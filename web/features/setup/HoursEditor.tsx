@@ -1,15 +1,23 @@
-import { Plus, X } from 'lucide-react';
-import { useState } from 'react';
+import { X } from 'lucide-react';
+import { useForm } from 'react-hook-form';
 import type { ShopSetup } from '../../../contract/api/shop.ts';
 import { sendJson } from '../../api/client.ts';
 import { useShopSetup } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
+import { AddButton } from '../../ui/AddButton.tsx';
+import { Button } from '../../ui/Button.tsx';
+import { Checkbox } from '../../ui/fields/Checkbox.tsx';
+import { FieldError } from '../../ui/fields/FieldError.tsx';
+import { FIELD } from '../../ui/fields/look.ts';
+import { NumberInput } from '../../ui/fields/NumberInput.tsx';
+import { TextInput } from '../../ui/fields/TextInput.tsx';
+import { TimeInput } from '../../ui/fields/TimeInput.tsx';
+import { IconButton } from '../../ui/IconButton.tsx';
 import { Section } from '../../ui/Sheet.tsx';
 
 const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'] as const;
 /** What counts while nothing is set. */
 const DEFAULT_ROOM_MB = '500';
-const FIELD = 'h-8 rounded border border-rule bg-card px-2';
 
 /** When somebody is there: change-overs and work by hand wait for it; the rest of the time is unattended. */
 export function HoursEditor() {
@@ -37,20 +45,17 @@ export function HoursEditor() {
           };
           return (
             <div key={name} className="flex items-center gap-3 py-0.5">
-              <label className="flex w-36 items-center gap-2">
-                <input
-                  type="checkbox"
-                  checked={open !== undefined}
-                  onChange={(event) => {
-                    set(event.target.checked ? { from: '07:30', to: '18:00' } : null);
-                  }}
-                  className="accent-tide"
-                />
-                {name}
-              </label>
+              <Checkbox
+                text={name}
+                value={open !== undefined}
+                className="w-36"
+                onChange={(on) => {
+                  set(on ? { from: '07:30', to: '18:00' } : null);
+                }}
+              />
               {open ? (
                 <>
-                  <TimeField
+                  <TimeInput
                     label={`${name} from`}
                     value={open.from}
                     onChange={(from) => {
@@ -58,7 +63,7 @@ export function HoursEditor() {
                     }}
                   />
                   <span className="text-soft">to</span>
-                  <TimeField
+                  <TimeInput
                     label={`${name} to`}
                     value={open.to}
                     onChange={(to) => {
@@ -74,57 +79,58 @@ export function HoursEditor() {
         })}
       </Section>
       <Section title="Ordering">
-        <label className="flex items-center gap-2">
+        <p className="flex flex-wrap items-center gap-2">
           A stock is to be ordered when it lasts fewer open days than
-          <input
-            type="number"
-            min={0}
-            max={250}
-            key={setup.orderAheadDays}
-            defaultValue={setup.orderAheadDays}
-            onBlur={(event) => {
-              const days = Math.round(Number(event.target.value));
-              if (days !== setup.orderAheadDays && days >= 0 && days <= 250) send({ orderAheadDays: days });
-              else event.target.value = String(setup.orderAheadDays);
+          <NumberInput
+            label="Open days that a stock must last"
+            value={setup.orderAheadDays}
+            whole
+            most={250}
+            onChange={(orderAheadDays) => {
+              send({ orderAheadDays });
             }}
-            className={`w-20 ${FIELD}`}
           />
-        </label>
+        </p>
       </Section>
       <Section title="This machine">
-        <label className="flex flex-wrap items-center gap-2">
+        <div className="flex flex-wrap items-center gap-2">
           Nothing new is taken or sent when the disk has less room than
-          <input
-            type="number"
-            min={1}
+          <NumberInput
+            label="Least free room in MB"
+            value={setup.leastFreeMb ?? undefined}
             placeholder={DEFAULT_ROOM_MB}
-            key={setup.leastFreeMb ?? 'default'}
-            defaultValue={setup.leastFreeMb ?? ''}
-            onBlur={(event) => {
-              const typed = event.target.value.trim();
-              const mb = typed === '' ? null : Math.round(Number(typed));
-              if (mb === (setup.leastFreeMb ?? null)) return;
-              if (mb === null || (mb >= 1 && mb <= 1_000_000)) send({ leastFreeMb: mb });
-              else event.target.value = setup.leastFreeMb == null ? '' : String(setup.leastFreeMb);
+            whole
+            least={1}
+            most={1_000_000}
+            onChange={(leastFreeMb) => {
+              send({ leastFreeMb });
             }}
-            className={`w-24 ${FIELD}`}
           />
           MB
-        </label>
-        <label className="mt-2 flex flex-wrap items-center gap-2">
+          {setup.leastFreeMb != null && (
+            <Button
+              kind="quiet"
+              onClick={() => {
+                send({ leastFreeMb: null });
+              }}
+            >
+              {DEFAULT_ROOM_MB} again
+            </Button>
+          )}
+        </div>
+        <div className="mt-2 flex flex-wrap items-center gap-2">
           Browsers may also reach the shop as
-          <input
-            type="text"
+          <TextInput
+            label="Other names of the shop"
+            value={(setup.hostNames ?? []).join(', ')}
             placeholder="print.example, shop.local:8080"
-            key={(setup.hostNames ?? []).join()}
-            defaultValue={(setup.hostNames ?? []).join(', ')}
-            onBlur={(event) => {
-              const names = event.target.value.split(/[\s,]+/).filter(Boolean);
-              if (names.join() !== (setup.hostNames ?? []).join()) send({ hostNames: names });
+            most={1000}
+            className="min-w-60 flex-1"
+            onChange={(names) => {
+              send({ hostNames: names.split(/[\s,]+/).filter(Boolean) });
             }}
-            className={`min-w-60 flex-1 ${FIELD}`}
           />
-        </label>
+        </div>
         <p className="dense mt-1 text-soft">
           Requests under any other name are refused, so that a page of another site can’t reach the shop through a
           browser here.
@@ -163,39 +169,13 @@ export function HoursEditor() {
           </Line>
         ))}
         <AddPerson
+          taken={setup.people.map(({ name }) => name)}
           onAdd={(person) => {
             send({ people: [...setup.people, person] });
           }}
         />
       </Section>
     </div>
-  );
-}
-
-function TimeField({
-  label,
-  value,
-  onChange,
-}: {
-  readonly label: string;
-  readonly value: string;
-  readonly onChange: (value: string) => void;
-}) {
-  const [text, setText] = useState<string>();
-  return (
-    <input
-      type="time"
-      aria-label={label}
-      value={text ?? value}
-      onChange={(event) => {
-        setText(event.target.value);
-      }}
-      onBlur={() => {
-        if (text !== undefined && text !== '' && text !== value) onChange(text);
-        setText(undefined);
-      }}
-      className={FIELD}
-    />
   );
 }
 
@@ -211,99 +191,95 @@ function Line({
   return (
     <div className="flex items-center gap-3 border-b border-rule/60 py-1">
       {children}
-      <button
-        type="button"
-        aria-label={`Remove ${label}`}
-        onClick={onRemove}
-        className="ml-auto rounded p-1 text-soft hover:bg-rule/50 hover:text-ink"
-      >
-        <X size={15} />
-      </button>
+      <IconButton label={`Remove ${label}`} className="ml-auto" onClick={onRemove}>
+        <X size={15} aria-hidden="true" />
+      </IconButton>
     </div>
   );
 }
 
 function AddHoliday({ onAdd }: { readonly onAdd: (holiday: ShopSetup['holidays'][number]) => void }) {
-  const [date, setDate] = useState('');
-  const [name, setName] = useState('');
+  const { register, handleSubmit, reset, formState } = useForm({ defaultValues: { date: '', name: '' } });
   return (
     <form
-      className="mt-1.5 flex gap-2"
+      className="mt-1.5"
       onSubmit={(event) => {
-        event.preventDefault();
-        if (date === '' || name.trim() === '') return;
-        onAdd({ date, name: name.trim() });
-        setDate('');
-        setName('');
+        void handleSubmit((holiday) => {
+          onAdd(holiday);
+          reset();
+        })(event);
       }}
     >
-      <input
-        type="date"
-        aria-label="Date of the holiday"
-        value={date}
-        onChange={(event) => {
-          setDate(event.target.value);
-        }}
-        className={FIELD}
-      />
-      <input
-        aria-label="Name of the holiday"
-        placeholder="holiday"
-        value={name}
-        maxLength={80}
-        onChange={(event) => {
-          setName(event.target.value);
-        }}
-        className={`${FIELD} flex-1`}
-      />
-      <AddSign />
+      <div className="flex gap-2">
+        <input
+          type="date"
+          aria-label="Date of the holiday"
+          {...register('date', { required: 'Say which day it is.' })}
+          aria-invalid={formState.errors.date !== undefined}
+          className={FIELD}
+        />
+        <input
+          aria-label="Name of the holiday"
+          placeholder="holiday"
+          maxLength={80}
+          {...register('name', NAMED)}
+          aria-invalid={formState.errors.name !== undefined}
+          className={`${FIELD} flex-1`}
+        />
+        <AddButton>Add</AddButton>
+      </div>
+      <FieldError text={formState.errors.date?.message ?? formState.errors.name?.message} />
     </form>
   );
 }
 
-function AddPerson({ onAdd }: { readonly onAdd: (person: ShopSetup['people'][number]) => void }) {
-  const [name, setName] = useState('');
-  const [does, setDoes] = useState('');
+function AddPerson({
+  taken,
+  onAdd,
+}: {
+  /** Names that there are: two people of one name could not be told apart. */
+  readonly taken: readonly string[];
+  readonly onAdd: (person: ShopSetup['people'][number]) => void;
+}) {
+  const { register, handleSubmit, reset, formState } = useForm({ defaultValues: { name: '', does: '' } });
   return (
     <form
-      className="mt-1.5 flex gap-2"
+      className="mt-1.5"
       onSubmit={(event) => {
-        event.preventDefault();
-        if (name.trim() === '') return;
-        onAdd({ name: name.trim(), does: does.trim() });
-        setName('');
-        setDoes('');
+        void handleSubmit((person) => {
+          onAdd(person);
+          reset();
+        })(event);
       }}
     >
-      <input
-        aria-label="Name of the person"
-        placeholder="name"
-        value={name}
-        maxLength={80}
-        onChange={(event) => {
-          setName(event.target.value);
-        }}
-        className={`${FIELD} w-44`}
-      />
-      <input
-        aria-label="What the person does"
-        placeholder="does"
-        value={does}
-        maxLength={120}
-        onChange={(event) => {
-          setDoes(event.target.value);
-        }}
-        className={`${FIELD} flex-1`}
-      />
-      <AddSign />
+      <div className="flex gap-2">
+        <input
+          aria-label="Name of the person"
+          placeholder="name"
+          maxLength={80}
+          {...register('name', {
+            ...NAMED,
+            validate: (name) => !taken.includes(name) || `There is a ${name} already. Add a letter to tell them apart.`,
+          })}
+          aria-invalid={formState.errors.name !== undefined}
+          className={`${FIELD} w-44`}
+        />
+        <input
+          aria-label="What the person does"
+          placeholder="does"
+          maxLength={120}
+          {...register('does', { setValueAs: trimmed })}
+          className={`${FIELD} flex-1`}
+        />
+        <AddButton>Add</AddButton>
+      </div>
+      <FieldError text={formState.errors.name?.message} />
     </form>
   );
 }
 
-function AddSign() {
-  return (
-    <button type="submit" className="inline-flex items-center gap-1 rounded px-1 text-tide hover:bg-rule/50">
-      <Plus size={15} aria-hidden="true" /> Add
-    </button>
-  );
+function trimmed(text: string): string {
+  return text.trim();
 }
+
+const NAMED = { setValueAs: trimmed, required: 'It needs a name.' };

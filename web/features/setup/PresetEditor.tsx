@@ -6,7 +6,7 @@ import { useNotice } from '../../app/notice.tsx';
 import { TicketForm } from '../../ticket/TicketForm.tsx';
 import { partModel } from '../../ticket/model.ts';
 import { Button } from '../../ui/Button.tsx';
-import { NameField } from './NameField.tsx';
+import { NameInput } from '../../ui/fields/NameInput.tsx';
 import { useOwnPart } from './useOwnPart.ts';
 import { useSetupPlace } from './usePlace.ts';
 
@@ -32,7 +32,7 @@ export function PresetEditor({
   const named = Object.keys(settings).length;
   return (
     <div className="max-w-xl">
-      <NameField
+      <NameInput
         label="Name of the preset"
         value={preset.name}
         onChange={(name) => {

@@ -1,13 +1,20 @@
-import { useState } from 'react';
 import type { PrinterConfig } from '../../../contract/api/floor.ts';
 import { sendJson } from '../../api/client.ts';
 import type { Printer } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { Button } from '../../ui/Button.tsx';
+import { NameInput } from '../../ui/fields/NameInput.tsx';
+import { TextInput } from '../../ui/fields/TextInput.tsx';
+import { formFields, useFormField } from '../../ui/form/formFields.tsx';
+import { SavedForm } from '../../ui/form/SavedForm.tsx';
 import { Row, Section } from '../../ui/Sheet.tsx';
-import { NameField } from './NameField.tsx';
-import { NumberField, PickField, TickField, WordField } from './PlainField.tsx';
 import { ChannelTable, ModeTable } from './PrinterTables.tsx';
+
+const Field = formFields<PrinterConfig>();
+
+interface PartProps {
+  readonly config: PrinterConfig;
+}
 
 /** Everything that is said of a printer: every constant that estimates and fits are made from. */
 export function PrinterEditor({
@@ -18,23 +25,12 @@ export function PrinterEditor({
   readonly onOpen: (id: string | null) => void;
 }) {
   const { tell } = useNotice();
-  const [own, setOwn] = useState<PrinterConfig>();
-  const config = own ?? printer.config;
-  const change = (part: Partial<PrinterConfig>): void => {
-    const next = { ...config, ...part };
-    setOwn(next);
-    sendJson('PATCH', `/api/printers/${printer.id}`, { config: next })
-      .catch(tell)
-      .finally(() => {
-        setOwn(undefined);
-      });
-  };
-  const parts = { config, change };
+  const { config } = printer;
   return (
     <div>
       <div className="flex items-start justify-between gap-4">
         <div className="min-w-0 flex-1">
-          <NameField
+          <NameInput
             label="Name of the printer"
             value={printer.name}
             onChange={(name) => {
@@ -42,7 +38,7 @@ export function PrinterEditor({
             }}
           />
           <p className="mt-1 mb-4 px-1 text-soft">
-            What you change here counts for estimates and fits from now on; runs that are laid out keep their layout.
+            What you change here counts for estimates and fits from now on. Runs that are laid out keep their layout.
           </p>
         </div>
         <span className="flex gap-2">
@@ -67,26 +63,27 @@ export function PrinterEditor({
           </Button>
         </span>
       </div>
-      <div className="grid gap-x-10 min-[1150px]:grid-cols-2">
-        <div>
-          <Form {...parts} />
-          <Width {...parts} />
-          <Finishing {...parts} />
+      <SavedForm
+        value={config}
+        save={(next) => sendJson('PATCH', `/api/printers/${printer.id}`, { config: next })}
+        onRefused={tell}
+      >
+        <div className="grid gap-x-10 min-[1150px]:grid-cols-2">
+          <div>
+            <Form config={config} />
+            <Media />
+            <Finishing />
+          </div>
+          <div>
+            <Speeds config={config} />
+            <Money />
+          </div>
         </div>
-        <div>
-          <Speeds {...parts} />
-          <Money {...parts} />
-        </div>
-      </div>
-      <ModeTable config={config} onChange={change} />
-      <ChannelTable config={config} onChange={change} />
+        <ModeTable config={config} />
+        <ChannelTable config={config} />
+      </SavedForm>
     </div>
   );
-}
-
-interface PartProps {
-  readonly config: PrinterConfig;
-  readonly change: (part: Partial<PrinterConfig>) => void;
 }
 
 function CopyButton({ printer, onOpen }: { readonly printer: Printer; readonly onOpen: (id: string) => void }) {
@@ -104,26 +101,13 @@ function CopyButton({ printer, onOpen }: { readonly printer: Printer; readonly o
   return <Button onClick={copy}>Copy</Button>;
 }
 
-function Form({ config, change }: PartProps) {
+function Form({ config }: PartProps) {
   return (
     <Section title="Form">
       <Row label="Called">
-        <WordField
-          label="Form"
-          value={config.form}
-          onChange={(form) => {
-            change({ form });
-          }}
-        />
+        <Field.Text bare name="form" label="Form" wanted="Say what it is called." most={80} />
       </Row>
-      <PickField
-        label="Head"
-        value={config.head}
-        choices={['carriage', 'page-wide']}
-        onChange={(head) => {
-          change({ head });
-        }}
-      />
+      <Field.Select name="head" label="Head" choices={['carriage', 'page-wide']} />
       <Row label="Sources">
         {config.sources.map(({ name, kind }) => (name === kind ? name : `${name} (${kind})`)).join(', ')}
       </Row>
@@ -132,118 +116,57 @@ function Form({ config, change }: PartProps) {
           {config.beds.map(({ widthMm, lengthMm }) => `${String(widthMm)} × ${String(lengthMm)}`).join(', ')} mm
         </Row>
       )}
-      <TickField
-        label="May print with nobody there"
-        value={config.unattended}
-        onChange={(unattended) => {
-          change({ unattended });
-        }}
-      />
-      <TickField
-        label="Colour and white in one pass"
-        value={config.colourWithWhite}
-        onChange={(colourWithWhite) => {
-          change({ colourWithWhite });
-        }}
-      />
-      <Row label="Pool of like printers">
-        <input
-          aria-label="Pool of like printers"
-          key={config.pool}
-          defaultValue={config.pool ?? ''}
-          placeholder="none"
-          maxLength={80}
-          onBlur={(event) => {
-            const pool = event.target.value.trim() === '' ? null : event.target.value.trim();
-            if (pool !== config.pool) change({ pool });
-          }}
-          className="h-8 w-44 rounded border border-rule bg-card px-2"
-        />
-      </Row>
+      <Field.Check name="unattended" label="May print with nobody there" />
+      <Field.Check name="colourWithWhite" label="Colour and white in one pass" />
+      <Pool />
     </Section>
   );
 }
 
-function Width({ config, change }: PartProps) {
-  const mm = (label: string, value: number, take: (mm: number) => Partial<PrinterConfig>) => (
-    <NumberField
-      label={label}
-      value={value}
-      unit="mm"
-      onChange={(next) => {
-        change(take(next));
-      }}
-    />
+function Pool() {
+  const [pool, keep] = useFormField<string | null>('pool');
+  return (
+    <Row label="Pool of like printers">
+      <TextInput
+        label="Pool of like printers"
+        value={pool ?? ''}
+        placeholder="none"
+        most={80}
+        className="w-44"
+        onChange={(name) => {
+          keep(name === '' ? null : name);
+        }}
+      />
+    </Row>
   );
-  const { leftMm, rightMm } = config.mediaMarginMm;
+}
+
+function Media() {
   return (
     <Section title="Media">
-      {mm('Printable width', config.printableWidthMm, (printableWidthMm) => ({ printableWidthMm }))}
-      {mm('Widest media', config.widestMediaMm, (widestMediaMm) => ({ widestMediaMm }))}
-      {mm('Narrowest media', config.narrowestMediaMm, (narrowestMediaMm) => ({ narrowestMediaMm }))}
-      <PickField
-        label="Media lies against"
-        value={config.registeredEdge}
-        choices={['left', 'centre', 'right']}
-        onChange={(registeredEdge) => {
-          change({ registeredEdge });
-        }}
-      />
-      {mm('Margin left', leftMm, (next) => ({ mediaMarginMm: { leftMm: next, rightMm } }))}
-      {mm('Margin right', rightMm, (next) => ({ mediaMarginMm: { leftMm, rightMm: next } }))}
-      {mm('Lead margin', config.leadMm, (leadMm) => ({ leadMm }))}
-      {mm('Trail margin', config.trailMm, (trailMm) => ({ trailMm }))}
-      {mm('Longest run', config.longestMm, (longestMm) => ({ longestMm }))}
-      <TickField
-        label="Edge to edge"
-        value={config.edgeToEdge}
-        onChange={(edgeToEdge) => {
-          change({ edgeToEdge });
-        }}
-      />
+      <Field.Length name="printableWidthMm" label="Printable width" />
+      <Field.Length name="widestMediaMm" label="Widest media" />
+      <Field.Length name="narrowestMediaMm" label="Narrowest media" />
+      <Field.Select name="registeredEdge" label="Media lies against" choices={['left', 'centre', 'right']} />
+      <Field.Length name="mediaMarginMm.leftMm" label="Margin left" />
+      <Field.Length name="mediaMarginMm.rightMm" label="Margin right" />
+      <Field.Length name="leadMm" label="Lead margin" />
+      <Field.Length name="trailMm" label="Trail margin" />
+      <Field.Length name="longestMm" label="Longest run" />
+      <Field.Check name="edgeToEdge" label="Edge to edge" />
     </Section>
   );
 }
 
-function Finishing({ config, change }: PartProps) {
-  const { finishing } = config;
-  const tick = (label: string, key: keyof typeof finishing) => (
-    <TickField
-      label={label}
-      value={finishing[key]}
-      onChange={(value) => {
-        change({ finishing: { ...finishing, [key]: value } });
-      }}
-    />
-  );
+function Finishing() {
   return (
     <Section title="Finishing and what comes out">
-      {tick('Full cut', 'fullCut')}
-      {tick('Perforates', 'perforate')}
-      {tick('Cuts contours', 'contourCut')}
-      <TickField
-        label="Take-up"
-        value={config.takeUp}
-        onChange={(takeUp) => {
-          change({ takeUp });
-        }}
-      />
-      <NumberField
-        label="Free-hang length, 0: no limit"
-        value={config.freeHangMm ?? 0}
-        unit="mm"
-        onChange={(mm) => {
-          change({ freeHangMm: mm === 0 ? null : mm });
-        }}
-      />
-      <NumberField
-        label="Basket or stacker holds, 0: no limit"
-        value={config.collectsMm ?? 0}
-        unit="mm"
-        onChange={(mm) => {
-          change({ collectsMm: mm === 0 ? null : mm });
-        }}
-      />
+      <Field.Check name="finishing.fullCut" label="Full cut" />
+      <Field.Check name="finishing.perforate" label="Perforates" />
+      <Field.Check name="finishing.contourCut" label="Cuts contours" />
+      <Field.Check name="takeUp" label="Take-up" />
+      <Field.OptionalLength name="freeHangMm" label="Free-hang length" empty="no limit" leastMm={1} />
+      <Field.OptionalLength name="collectsMm" label="Basket or stacker holds" empty="no limit" leastMm={1} />
     </Section>
   );
 }
@@ -268,94 +191,32 @@ const SPEEDS: readonly (readonly [key: Exclude<keyof Machine, 'cutter'>, label: 
   ['handS', 'A person at a stop', 's'],
   ['trailerMm', 'Trailer', 'mm'],
 ];
+const OF_A_CARRIAGE = /carriage|dwell|return|bedWidth/i;
 
-function Speeds({ config, change }: PartProps) {
-  const { machine } = config;
+function Speeds({ config: { head, machine } }: PartProps) {
   return (
     <Section title="Speeds and times">
-      {SPEEDS.filter(([key]) => config.head === 'carriage' || !/carriage|dwell|return|bedWidth/i.test(key)).map(
-        ([key, label, unit]) => (
-          <NumberField
-            key={key}
-            label={label}
-            value={machine[key]}
-            unit={unit}
-            whole={key === 'nozzlesPerChannel'}
-            onChange={(value) => {
-              change({ machine: { ...machine, [key]: value } });
-            }}
-          />
-        ),
-      )}
+      {SPEEDS.filter(([key]) => head === 'carriage' || !OF_A_CARRIAGE.test(key)).map(([key, label, unit]) => (
+        <Field.Number key={key} name={`machine.${key}`} label={label} unit={unit} whole={key === 'nozzlesPerChannel'} />
+      ))}
       {machine.cutter && (
-        <Cutter
-          cutter={machine.cutter}
-          onChange={(cutter) => {
-            change({ machine: { ...machine, cutter } });
-          }}
-        />
+        <>
+          <Field.Number name="machine.cutter.markReadS" label="Knife: reading marks" unit="s" />
+          <Field.Number name="machine.cutter.cutMmPerS" label="Knife: cutting" unit="mm/s" />
+          <Field.Number name="machine.cutter.travelMmPerS" label="Knife: travelling" unit="mm/s" />
+          <Field.Number name="machine.cutter.liftS" label="Knife: down and up" unit="s" />
+        </>
       )}
     </Section>
   );
 }
 
-function Cutter({
-  cutter,
-  onChange,
-}: {
-  readonly cutter: NonNullable<Machine['cutter']>;
-  readonly onChange: (cutter: NonNullable<Machine['cutter']>) => void;
-}) {
-  const field = (label: string, key: keyof typeof cutter, unit: string) => (
-    <NumberField
-      label={label}
-      value={cutter[key]}
-      unit={unit}
-      onChange={(value) => {
-        onChange({ ...cutter, [key]: value });
-      }}
-    />
-  );
-  return (
-    <>
-      {field('Knife: reading marks', 'markReadS', 's')}
-      {field('Knife: cutting', 'cutMmPerS', 'mm/s')}
-      {field('Knife: travelling', 'travelMmPerS', 'mm/s')}
-      {field('Knife: down and up', 'liftS', 's')}
-    </>
-  );
-}
-
-function Money({ config, change }: PartProps) {
-  const { changeOver } = config;
+function Money() {
   return (
     <Section title="Cost and change-over">
-      <NumberField
-        label="An hour of it"
-        value={config.ratePerHourMinor / 100}
-        unit="/h"
-        onChange={(value) => {
-          change({ ratePerHourMinor: Math.round(value * 100) });
-        }}
-      />
-      <NumberField
-        label="To another stock"
-        value={changeOver.stockMin}
-        unit="min"
-        most={600}
-        onChange={(stockMin) => {
-          change({ changeOver: { ...changeOver, stockMin } });
-        }}
-      />
-      <NumberField
-        label="To another mode"
-        value={changeOver.modeMin}
-        unit="min"
-        most={600}
-        onChange={(modeMin) => {
-          change({ changeOver: { ...changeOver, modeMin } });
-        }}
-      />
+      <Field.Number name="ratePerHourMinor" per={100} label="An hour of it" unit="/h" />
+      <Field.Number name="changeOver.stockMin" label="To another stock" unit="min" most={600} />
+      <Field.Number name="changeOver.modeMin" label="To another mode" unit="min" most={600} />
     </Section>
   );
 }

@@ -5,15 +5,19 @@ import { sendJson } from '../../api/client.ts';
 import { KEYS } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { TicketForm } from '../../ticket/TicketForm.tsx';
-import { ChoiceField, CountField, MmField, YesField } from '../../ticket/fields.tsx';
 import { partModel } from '../../ticket/model.ts';
 import { Button } from '../../ui/Button.tsx';
 import { number } from '../../ui/Figure.tsx';
 import { Row, Section } from '../../ui/Sheet.tsx';
 import { HotFolders } from './HotFolders.tsx';
-import { NameField } from './NameField.tsx';
+import { NameInput } from '../../ui/fields/NameInput.tsx';
 import { useOwnPart } from './useOwnPart.ts';
 import { useSetupPlace } from './usePlace.ts';
+import { Checkbox } from '../../ui/fields/Checkbox.tsx';
+import { LengthInput } from '../../ui/fields/LengthInput.tsx';
+import { NumberInput } from '../../ui/fields/NumberInput.tsx';
+import { Select } from '../../ui/fields/Select.tsx';
+import { NewName } from '../../ui/fields/NewName.tsx';
 
 const RULES = [
   { value: 'wait', text: 'wait: a person looks first' },
@@ -31,7 +35,7 @@ const ROUTINGS = [
 export function QueueEditor({ queue, onOpen }: { readonly queue: QueueView; readonly onOpen: (id: string) => void }) {
   const { tell } = useNotice();
   const place = useSetupPlace(queue.printerId);
-  const [copyName, setCopyName] = useState<string>();
+  const [copying, setCopying] = useState(false);
   const { mutate } = useSWRConfig();
   const send = async (values: QueueChange): Promise<void> => {
     try {
@@ -45,9 +49,8 @@ export function QueueEditor({ queue, onOpen }: { readonly queue: QueueView; read
     void send(values);
   };
   const [settings, setSettings] = useOwnPart(queue.settings, (part) => send({ settings: part }));
-  const copy = (): void => {
-    if (copyName === undefined || copyName.trim() === '') return;
-    sendJson<QueueView>('POST', `/api/queues/${queue.id}/copy`, { name: copyName.trim() })
+  const copy = (name: string): void => {
+    sendJson<QueueView>('POST', `/api/queues/${queue.id}/copy`, { name })
       .then((made) => {
         onOpen(made.id);
       })
@@ -58,7 +61,7 @@ export function QueueEditor({ queue, onOpen }: { readonly queue: QueueView; read
     <div>
       <div className="flex items-start justify-between gap-4">
         <div className="min-w-0 flex-1">
-          <NameField
+          <NameInput
             label="Name of the queue"
             value={queue.name}
             onChange={(name) => {
@@ -73,34 +76,24 @@ export function QueueEditor({ queue, onOpen }: { readonly queue: QueueView; read
             .
           </p>
         </div>
-        {copyName === undefined ? (
+        {!copying ? (
           <Button
             onClick={() => {
-              setCopyName(`${queue.name} copy`);
+              setCopying(true);
             }}
           >
             Copy the queue
           </Button>
         ) : (
-          <span className="flex gap-1">
-            <input
-              autoFocus
-              aria-label="Name of the copy"
-              value={copyName}
-              maxLength={80}
-              onChange={(event) => {
-                setCopyName(event.target.value);
-              }}
-              onKeyDown={(event) => {
-                if (event.key === 'Enter') copy();
-                if (event.key === 'Escape') setCopyName(undefined);
-              }}
-              className="h-8 rounded border border-rule bg-card px-2"
-            />
-            <Button kind="main" onClick={copy}>
-              Copy
-            </Button>
-          </span>
+          <NewName
+            label="Name of the copy"
+            first={`${queue.name} copy`}
+            action="Copy"
+            onName={copy}
+            onCancel={() => {
+              setCopying(false);
+            }}
+          />
         )}
       </div>
       <div className="grid gap-x-10 min-[1150px]:grid-cols-2">
@@ -108,10 +101,10 @@ export function QueueEditor({ queue, onOpen }: { readonly queue: QueueView; read
           <HotFolders queue={queue} />
           <Section title="When a job arrives">
             <Row label="Arrival rule">
-              <ChoiceField
+              <Select
                 label="Arrival rule"
                 value={queue.arrivalRule}
-                wide
+                className="w-full max-w-72"
                 choices={RULES}
                 onChange={(value) => {
                   const rule = RULES.find((each) => each.value === value)?.value;
@@ -130,10 +123,10 @@ export function QueueEditor({ queue, onOpen }: { readonly queue: QueueView; read
               </Row>
             )}
             <Row label="Routing">
-              <ChoiceField
+              <Select
                 label="Routing"
                 value={queue.routing}
-                wide
+                className="w-full max-w-72"
                 choices={ROUTINGS}
                 onChange={(value) => {
                   const routing = ROUTINGS.find((each) => each.value === value)?.value;
@@ -143,7 +136,7 @@ export function QueueEditor({ queue, onOpen }: { readonly queue: QueueView; read
             </Row>
             {place.printer?.config.pool != null && (
               <Row label={`Pool ${place.printer.config.pool}`}>
-                <YesField
+                <Checkbox
                   text="any printer of it"
                   value={queue.forPool}
                   onChange={(forPool) => {
@@ -153,10 +146,10 @@ export function QueueEditor({ queue, onOpen }: { readonly queue: QueueView; read
               </Row>
             )}
             <Row label="Gap between pieces">
-              <MmField
+              <LengthInput
                 label="Gap"
-                value={queue.gapMm}
-                most={500}
+                valueMm={queue.gapMm}
+                mostMm={500}
                 onChange={(mm) => {
                   change({ gapMm: mm ?? 0 });
                 }}
@@ -179,7 +172,7 @@ function MinutesField({ value, onChange }: { readonly value: number; readonly on
     text: minutes === 0 ? 'not at all: it goes at once' : `${String(minutes)} min`,
   }));
   return (
-    <ChoiceField
+    <Select
       label="Like jobs may join for"
       value={String(value)}
       choices={choices}
@@ -197,7 +190,8 @@ function Checks({ queue, onChange }: { readonly queue: QueueView; readonly onCha
   };
   const dpi = (label: string, value: number, take: (value: number) => void) => (
     <Row label={label}>
-      <CountField label={label} value={value} most={2400} onChange={take} /> <span className="text-soft">dpi</span>
+      <NumberInput label={label} value={value} whole least={1} most={2400} onChange={take} />{' '}
+      <span className="text-soft">dpi</span>
     </Row>
   );
   return (
@@ -209,29 +203,31 @@ function Checks({ queue, onChange }: { readonly queue: QueueView; readonly onCha
         set({ noteBelowDpi });
       })}
       <Row label="Bleed wanted">
-        <MmField
+        <LengthInput
           label="Bleed wanted"
-          value={checks.bleedMm}
-          most={100}
+          valueMm={checks.bleedMm}
+          mostMm={100}
           onChange={(mm) => {
             set({ bleedMm: mm ?? 0 });
           }}
         />
       </Row>
       <Row label="Warn of lines under">
-        <MmField
+        <LengthInput
           label="Warn of lines under"
-          value={checks.thinLineMm}
-          most={10}
+          valueMm={checks.thinLineMm}
+          mostMm={10}
           onChange={(mm) => {
             set({ thinLineMm: mm ?? 0 });
           }}
         />
       </Row>
       <Row label="Pages expected at most">
-        <CountField
+        <NumberInput
           label="Pages expected at most"
           value={checks.mostPages}
+          whole
+          least={1}
           most={2000}
           onChange={(mostPages) => {
             set({ mostPages });

@@ -1,14 +1,20 @@
-import { ArrowDown, ArrowUp, Plus, X } from 'lucide-react';
+import { ArrowDown, ArrowUp, X } from 'lucide-react';
 import { useState } from 'react';
 import type { DryRun, RuleList, RuleView } from '../../../contract/api/shop.ts';
 import { RULE_FIGURES, RULE_TEXTS, type RuleCondition } from '../../../core/routing/rules.ts';
 import { sendJson } from '../../api/client.ts';
 import { type Printer, usePrinters, useRules } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
+import { AddButton } from '../../ui/AddButton.tsx';
 import { Button } from '../../ui/Button.tsx';
+import { Checkbox } from '../../ui/fields/Checkbox.tsx';
+import { NumberInput } from '../../ui/fields/NumberInput.tsx';
+import { Select } from '../../ui/fields/Select.tsx';
+import { TextInput } from '../../ui/fields/TextInput.tsx';
+import { IconButton } from '../../ui/IconButton.tsx';
 import { DryRunTable } from './DryRunTable.tsx';
 
-const WORDS: Record<string, string> = {
+const WORDS: Readonly<Record<RuleCondition['about'], string>> = {
   stock: 'stock',
   customer: 'customer',
   queue: 'queue',
@@ -20,7 +26,6 @@ const WORDS: Record<string, string> = {
   pieces: 'pieces',
   dueH: 'due within (h)',
 };
-const FIELD = 'h-8 rounded border border-rule bg-card px-1.5';
 
 /** Which printer takes which jobs: rules in order, tried on what is here before they count. */
 export function RulesEditor() {
@@ -72,23 +77,22 @@ export function RulesEditor() {
         {rules.map((rule, i) => (
           <li key={rule.id} className="rounded-md border border-rule bg-card p-2.5" aria-label={rule.name}>
             <div className="flex items-center gap-2">
-              <input
-                type="checkbox"
-                checked={rule.on}
-                aria-label={`${rule.name} counts`}
-                onChange={(event) => {
-                  setOne(i, { on: event.target.checked });
+              <Checkbox
+                label={`${rule.name} counts`}
+                value={rule.on}
+                onChange={(on) => {
+                  setOne(i, { on });
                 }}
-                className="accent-tide"
               />
-              <input
-                aria-label={`Name of rule ${String(i + 1)}`}
+              <TextInput
+                label={`Name of rule ${String(i + 1)}`}
                 value={rule.name}
-                maxLength={80}
-                onChange={(event) => {
-                  setOne(i, { name: event.target.value });
+                most={80}
+                wanted="A rule needs a name."
+                className="flex-1 font-medium"
+                onChange={(name) => {
+                  setOne(i, { name });
                 }}
-                className={`${FIELD} flex-1 font-medium`}
               />
               {tried && <Count tried={tried} id={rule.id} />}
               <IconButton
@@ -183,6 +187,15 @@ function Count({ tried, id }: { readonly tried: DryRun; readonly id: string }) {
   );
 }
 
+/** The same condition about something else; what was typed stays where it can. */
+function conditionAbout(about: RuleCondition['about'], before: RuleCondition): RuleCondition {
+  const text = RULE_TEXTS.find((each) => each === about);
+  if (text) return { about: text, is: 'contains', text: 'text' in before ? before.text : '' };
+  const figure = RULE_FIGURES.find((each) => each === about) ?? 'widthMm';
+  const is = figure === 'dueH' ? 'at most' : 'over';
+  return { about: figure, is, figure: 'figure' in before ? before.figure : 1000 };
+}
+
 function Condition({
   condition,
   onChange,
@@ -192,79 +205,55 @@ function Condition({
   readonly onChange: (condition: RuleCondition) => void;
   readonly onRemove: () => void;
 }) {
-  const about = (value: string): void => {
-    const text = RULE_TEXTS.find((each) => each === value);
-    const figure = RULE_FIGURES.find((each) => each === value);
-    if (text) onChange({ about: text, is: 'contains', text: 'text' in condition ? condition.text : '' });
-    else if (figure)
-      onChange({
-        about: figure,
-        is: figure === 'dueH' ? 'at most' : 'over',
-        figure: 'figure' in condition ? condition.figure : 1000,
-      });
-  };
   return (
     <span className="inline-flex items-center gap-1 rounded-md border border-rule bg-paper p-1">
-      <select
-        aria-label="What the rule looks at"
+      <Select
+        label="What the rule looks at"
         value={condition.about}
-        onChange={(event) => {
-          about(event.target.value);
+        choices={[...RULE_TEXTS, ...RULE_FIGURES].map((each) => ({ value: each, text: WORDS[each] }))}
+        className=""
+        onChange={(next) => {
+          onChange(conditionAbout(next, condition));
         }}
-        className={FIELD}
-      >
-        {[...RULE_TEXTS, ...RULE_FIGURES].map((each) => (
-          <option key={each} value={each}>
-            {WORDS[each]}
-          </option>
-        ))}
-      </select>
+      />
       {'figure' in condition ? (
         <>
-          <select
-            aria-label="How it compares"
+          <Select
+            label="How it compares"
             value={condition.is}
-            onChange={(event) => {
-              onChange({ ...condition, is: event.target.value === 'over' ? 'over' : 'at most' });
+            choices={['over', 'at most']}
+            className=""
+            onChange={(is) => {
+              onChange({ ...condition, is });
             }}
-            className={FIELD}
-          >
-            <option>over</option>
-            <option>at most</option>
-          </select>
-          <input
-            type="number"
-            aria-label="Figure"
+          />
+          <NumberInput
+            label="Figure"
             value={condition.figure}
-            min={0}
-            onChange={(event) => {
-              onChange({ ...condition, figure: Number(event.target.value) });
+            className="w-24"
+            onChange={(figure) => {
+              onChange({ ...condition, figure });
             }}
-            className={`${FIELD} w-24 text-right`}
           />
         </>
       ) : (
         <>
-          <select
-            aria-label="How it compares"
+          <Select
+            label="How it compares"
             value={condition.is}
-            onChange={(event) => {
-              onChange({ ...condition, is: event.target.value as 'is' | 'contains' | 'is not' });
+            choices={['is', 'contains', 'is not']}
+            className=""
+            onChange={(is) => {
+              onChange({ ...condition, is });
             }}
-            className={FIELD}
-          >
-            <option>is</option>
-            <option>contains</option>
-            <option>is not</option>
-          </select>
-          <input
-            aria-label="Text"
+          />
+          <TextInput
+            label="Text"
             value={condition.text}
-            maxLength={200}
-            onChange={(event) => {
-              onChange({ ...condition, text: event.target.value });
+            className="w-36"
+            onChange={(text) => {
+              onChange({ ...condition, text });
             }}
-            className={`${FIELD} w-36`}
           />
         </>
       )}
@@ -291,22 +280,17 @@ function Targets({
       {ids.map((id, i) => (
         <span key={id} className="inline-flex items-center gap-1.5">
           <span className="text-soft">{i === 0 ? 'goes to' : 'else'}</span>
-          <select
-            aria-label={i === 0 ? 'Printer' : `Else, choice ${String(i + 1)}`}
+          <Select
+            label={i === 0 ? 'Printer' : `Else, choice ${String(i + 1)}`}
             value={id}
-            onChange={(event) => {
-              onChange(ids.map((each, at) => (at === i ? event.target.value : each)));
-            }}
-            className={`${FIELD} font-medium`}
-          >
-            {printers
+            choices={printers
               .filter((printer) => printer.id === id || !ids.includes(printer.id))
-              .map((printer) => (
-                <option key={printer.id} value={printer.id}>
-                  {printer.name}
-                </option>
-              ))}
-          </select>
+              .map((printer) => ({ value: printer.id, text: printer.name }))}
+            className="font-medium"
+            onChange={(next) => {
+              onChange(ids.map((each, at) => (at === i ? next : each)));
+            }}
+          />
           {ids.length > 1 && (
             <IconButton
               label="Take this printer off the rule"
@@ -329,41 +313,5 @@ function Targets({
         </AddButton>
       )}
     </div>
-  );
-}
-
-function AddButton({ onClick, children }: { readonly onClick: () => void; readonly children: React.ReactNode }) {
-  return (
-    <button
-      type="button"
-      onClick={onClick}
-      className="inline-flex items-center gap-1 rounded px-1 py-1 text-tide hover:bg-rule/50"
-    >
-      <Plus size={15} aria-hidden="true" /> {children}
-    </button>
-  );
-}
-
-function IconButton({
-  label,
-  onClick,
-  disabled = false,
-  children,
-}: {
-  readonly label: string;
-  readonly onClick: () => void;
-  readonly disabled?: boolean;
-  readonly children: React.ReactNode;
-}) {
-  return (
-    <button
-      type="button"
-      aria-label={label}
-      disabled={disabled}
-      onClick={onClick}
-      className="rounded p-1 text-soft hover:bg-rule/50 hover:text-ink disabled:opacity-30"
-    >
-      {children}
-    </button>
   );
 }

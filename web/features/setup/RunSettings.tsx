@@ -1,5 +1,6 @@
 import type { TicketPartView } from '../../../contract/api/ticket.ts';
 import { CUT_OFFS } from '../../../core/machine/constants.ts';
+import { Select } from '../../ui/fields/Select.tsx';
 import { Row } from '../../ui/Sheet.tsx';
 
 /** Run settings that a stock may name; what is left open comes from printer and queue. */
@@ -10,7 +11,7 @@ export const RUN_SETTINGS = [
   { key: 'unattended', label: 'With nobody there', choices: ['on', 'off'] },
 ] as const;
 
-type RunKey = (typeof RUN_SETTINGS)[number]['key'];
+export type RunKey = (typeof RUN_SETTINGS)[number]['key'];
 
 /** One choice as a ticket value. */
 export function runValue(key: RunKey, text: string): TicketPartView {
@@ -37,20 +38,16 @@ export function RunSettings({
     <>
       {RUN_SETTINGS.map(({ key, label, choices }) => (
         <Row key={key} label={label}>
-          <select
-            aria-label={`${label}, ${name}`}
+          <Select
+            label={`${label}, ${name}`}
             value={part[key] === undefined ? '' : runText(key, part[key])}
-            onChange={(event) => {
+            choices={[{ value: '', text: 'left open' }, ...choices]}
+            className=""
+            onChange={(next) => {
               const rest = Object.fromEntries(Object.entries(part).filter(([each]) => each !== key));
-              onChange(event.target.value === '' ? rest : { ...rest, ...runValue(key, event.target.value) });
+              onChange(next === '' ? rest : { ...rest, ...runValue(key, next) });
             }}
-            className="h-8 rounded border border-rule bg-card px-1"
-          >
-            <option value="">left open</option>
-            {choices.map((choice) => (
-              <option key={choice}>{choice}</option>
-            ))}
-          </select>
+          />
         </Row>
       ))}
     </>

@@ -1,11 +1,14 @@
-import { Plus, X } from 'lucide-react';
+import { X } from 'lucide-react';
 import { useState } from 'react';
 import type { ShopSizes } from '../../../contract/api/ticket.ts';
 import { sendJson } from '../../api/client.ts';
 import { useSizes } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
-import { MmField } from '../../ticket/fields.tsx';
-import { NameField } from './NameField.tsx';
+import { NameInput } from '../../ui/fields/NameInput.tsx';
+import { LengthInput } from '../../ui/fields/LengthInput.tsx';
+import { AddButton } from '../../ui/AddButton.tsx';
+import { NewName } from '../../ui/fields/NewName.tsx';
+import { IconButton } from '../../ui/IconButton.tsx';
 
 /** Sizes that the shop has names for; they stand beside ISO and ANSI wherever a ticket asks for a named size. */
 export function SizesEditor() {
@@ -30,7 +33,7 @@ export function SizesEditor() {
         {sizes.map((size, i) => (
           <li key={size.name} aria-label={size.name} className="flex items-center gap-3 border-b border-rule py-1">
             <span className="min-w-0 flex-1">
-              <NameField
+              <NameInput
                 label="Name of the size"
                 heading={false}
                 value={size.name}
@@ -39,63 +42,59 @@ export function SizesEditor() {
                 }}
               />
             </span>
-            <MmField
+            <LengthInput
               label="Width of the size"
-              value={size.widthMm}
-              least={1}
+              valueMm={size.widthMm}
+              leastMm={1}
               onChange={(mm) => {
                 if (mm !== null) set(i, { widthMm: mm });
               }}
             />
             <span className="text-soft">×</span>
-            <MmField
+            <LengthInput
               label="Height of the size"
-              value={size.heightMm}
-              least={1}
+              valueMm={size.heightMm}
+              leastMm={1}
               onChange={(mm) => {
                 if (mm !== null) set(i, { heightMm: mm });
               }}
             />
             <SizeShape widthMm={size.widthMm} heightMm={size.heightMm} among={sizes} />
-            <button
-              type="button"
-              className="rounded p-1 text-soft hover:bg-rule/60 hover:text-ink"
-              aria-label={`Take ${size.name} off the list`}
-              title="Take it off the list"
+            <IconButton
+              label={`Take ${size.name} off the list`}
               onClick={() => {
                 send(sizes.filter((_, other) => other !== i));
               }}
             >
               <X size={16} aria-hidden="true" />
-            </button>
+            </IconButton>
           </li>
         ))}
       </ul>
       {adding ? (
-        <input
-          autoFocus
-          aria-label="Name of the new size"
-          placeholder="a name, such as Tram panel"
-          maxLength={60}
-          onKeyDown={(event) => {
-            if (event.key === 'Escape') setAdding(false);
-            const name = event.currentTarget.value.trim();
-            if (event.key !== 'Enter' || name === '') return;
-            send([...sizes, { name, widthMm: 1000, heightMm: 1000 }]);
-            setAdding(false);
-          }}
-          className="mt-2 h-8 w-72 rounded border border-rule bg-card px-2"
-        />
+        <div className="mt-2 max-w-96">
+          <NewName
+            label="Name of the new size"
+            placeholder="a name, such as Tram panel"
+            most={60}
+            action="Add"
+            onName={(name) => {
+              send([...sizes, { name, widthMm: 1000, heightMm: 1000 }]);
+              setAdding(false);
+            }}
+            onCancel={() => {
+              setAdding(false);
+            }}
+          />
+        </div>
       ) : (
-        <button
-          type="button"
-          className="mt-2 inline-flex items-center gap-1 text-tide hover:underline"
+        <AddButton
           onClick={() => {
             setAdding(true);
           }}
         >
-          <Plus size={15} aria-hidden="true" /> Add a size
-        </button>
+          Add a size
+        </AddButton>
       )}
     </div>
   );

@@ -1,4 +1,3 @@
-import { useState } from 'react';
 import type { StockChange } from '../../../contract/api/setup.ts';
 import type { TicketPartView } from '../../../contract/api/ticket.ts';
 import { acceptsForm } from '../../../core/stock/form.ts';
@@ -7,9 +6,16 @@ import { type Printer, type Stock, usePrinters } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { Button } from '../../ui/Button.tsx';
 import { Row, Section } from '../../ui/Sheet.tsx';
-import { NameField } from './NameField.tsx';
-import { NumberField, TickField } from './PlainField.tsx';
+import { Checkbox } from '../../ui/fields/Checkbox.tsx';
+import { LengthRow } from '../../ui/fields/LengthRow.tsx';
+import { NameInput } from '../../ui/fields/NameInput.tsx';
+import { formFields, useFormField } from '../../ui/form/formFields.tsx';
+import { SavedForm } from '../../ui/form/SavedForm.tsx';
 import { RunSettings } from './RunSettings.tsx';
+import { useOwnPart } from './useOwnPart.ts';
+
+const Field = formFields<Stock>();
+const NOTHING_SET: TicketPartView = {};
 
 /** A stock: what it is, which printers and modes suit it, and its run settings on each, loaded or not. */
 export function StockEditor({ stock, onOpen }: { readonly stock: Stock; readonly onOpen: (id: string) => void }) {
@@ -30,7 +36,7 @@ export function StockEditor({ stock, onOpen }: { readonly stock: Stock; readonly
     <div>
       <div className="flex items-start justify-between gap-4">
         <div className="min-w-0 flex-1">
-          <NameField
+          <NameInput
             label="Name of the stock"
             value={stock.name}
             onChange={(name) => {
@@ -42,68 +48,23 @@ export function StockEditor({ stock, onOpen }: { readonly stock: Stock; readonly
       </div>
       <div className="mt-3 grid gap-x-10 min-[1150px]:grid-cols-2">
         <div>
-          <Section title="What it is">
-            <Row label="Comes as">{stock.form}</Row>
-            <NumberField
-              label="Width"
-              value={stock.widthMm}
-              unit="mm"
-              least={1}
-              onChange={(widthMm) => {
-                change({ widthMm });
-              }}
-            />
-            {stock.sheetMm !== null && (
-              <NumberField
-                label="Length of one"
-                value={stock.sheetMm}
-                unit="mm"
-                least={1}
-                onChange={(sheetMm) => {
-                  change({ sheetMm });
-                }}
-              />
-            )}
-            <NumberField
-              label="Thickness, liner included"
-              value={stock.thicknessMm}
-              unit="mm"
-              least={0.01}
-              most={50}
-              onChange={(thicknessMm) => {
-                change({ thicknessMm });
-              }}
-            />
-            {stock.form === 'roll' && (
-              <NumberField
-                label="Core"
-                value={stock.coreMm}
-                unit="mm"
-                onChange={(coreMm) => {
-                  change({ coreMm });
-                }}
-              />
-            )}
-            <Row label="Colour">
-              <input
-                type="color"
-                aria-label="Colour of the stock"
-                defaultValue={stock.colour.toLowerCase()}
-                onBlur={(event) => {
-                  if (event.target.value !== stock.colour.toLowerCase()) change({ colour: event.target.value });
-                }}
-                className="h-8 w-14 rounded border border-rule bg-card"
-              />
-            </Row>
-            <NumberField
-              label="Price"
-              value={stock.pricePerM2Minor / 100}
-              unit="/m²"
-              onChange={(price) => {
-                change({ pricePerM2Minor: Math.round(price * 100) });
-              }}
-            />
-          </Section>
+          <SavedForm
+            value={stock}
+            save={(next, changed) =>
+              sendJson('PATCH', `/api/stocks/${stock.id}`, { [changed]: next[changed as keyof Stock] })
+            }
+            onRefused={tell}
+          >
+            <Section title="What it is">
+              <Row label="Comes as">{stock.form}</Row>
+              <Field.Length name="widthMm" label="Width" leastMm={1} />
+              {stock.sheetMm !== null && <SheetLength />}
+              <Field.Length name="thicknessMm" label="Thickness, liner included" leastMm={0.01} mostMm={50} />
+              {stock.form === 'roll' && <Field.Length name="coreMm" label="Core" />}
+              <Colour />
+              <Field.Number name="pricePerM2Minor" per={100} label="Price" unit="/m²" />
+            </Section>
+          </SavedForm>
           <Suits
             stock={stock}
             printers={takes}
@@ -126,6 +87,30 @@ export function StockEditor({ stock, onOpen }: { readonly stock: Stock; readonly
   );
 }
 
+function SheetLength() {
+  const [valueMm, keep] = useFormField<number>('sheetMm');
+  return <LengthRow label="Length of one" valueMm={valueMm} leastMm={1} onChange={keep} />;
+}
+
+/** A colour is taken when the field is left: while somebody looks for one, each shade would be a change of its own. */
+function Colour() {
+  const [colour, keep] = useFormField<string>('colour');
+  return (
+    <Row label="Colour">
+      <input
+        key={colour}
+        type="color"
+        aria-label="Colour of the stock"
+        defaultValue={colour.toLowerCase()}
+        onBlur={(event) => {
+          if (event.target.value !== colour.toLowerCase()) keep(event.target.value);
+        }}
+        className="h-8 w-14 rounded border border-rule bg-card"
+      />
+    </Row>
+  );
+}
+
 function takesStock({ sources, widestMediaMm }: Printer['config'], { form, widthMm }: Stock): boolean {
   return acceptsForm(sources, form) && (form === 'garment' || widthMm <= widestMediaMm);
 }
@@ -144,13 +129,15 @@ function Suits({
   const all = Object.fromEntries(printers.map(({ id, config }) => [id, config.modes.map((mode) => mode.id)]));
   return (
     <Section title="Suits">
-      <TickField
-        label="Every printer that takes its width, in any mode"
-        value={suits === null}
-        onChange={(any) => {
-          onChange(any ? null : all);
-        }}
-      />
+      <Row label="Every printer that takes its width, in any mode">
+        <Checkbox
+          label="Every printer that takes its width, in any mode"
+          value={suits === null}
+          onChange={(any) => {
+            onChange(any ? null : all);
+          }}
+        />
+      </Row>
       {suits !== null &&
         printers.map((printer) => (
           <div key={printer.id} className="py-1">
@@ -159,18 +146,14 @@ function Suits({
               {printer.config.modes.map((mode) => {
                 const own = suits[printer.id] ?? [];
                 return (
-                  <label key={mode.id} className="inline-flex items-center gap-1.5">
-                    <input
-                      type="checkbox"
-                      checked={own.includes(mode.id)}
-                      onChange={(event) => {
-                        const next = event.target.checked ? [...own, mode.id] : own.filter((id) => id !== mode.id);
-                        onChange({ ...suits, [printer.id]: next });
-                      }}
-                      className="accent-tide"
-                    />
-                    {mode.name}
-                  </label>
+                  <Checkbox
+                    key={mode.id}
+                    text={mode.name}
+                    value={own.includes(mode.id)}
+                    onChange={(on) => {
+                      onChange({ ...suits, [printer.id]: on ? [...own, mode.id] : own.filter((id) => id !== mode.id) });
+                    }}
+                  />
                 );
               })}
             </div>
@@ -182,17 +165,9 @@ function Suits({
 
 function OnPrinter({ stock, printer }: { readonly stock: Stock; readonly printer: Printer }) {
   const { tell } = useNotice();
-  const kept = stock.settings[printer.id] ?? {};
-  const [own, setOwn] = useState<TicketPartView>();
-  const part = own ?? kept;
-  const change = (settings: TicketPartView): void => {
-    setOwn(settings);
-    sendJson('PUT', `/api/stocks/${stock.id}/settings`, { printerId: printer.id, settings })
-      .catch(tell)
-      .finally(() => {
-        setOwn(undefined);
-      });
-  };
+  const [part, change] = useOwnPart(stock.settings[printer.id] ?? NOTHING_SET, (settings) =>
+    sendJson('PUT', `/api/stocks/${stock.id}/settings`, { printerId: printer.id, settings }).catch(tell),
+  );
   const loaded = printer.spools.some((spool) => spool.stockId === stock.id);
   return (
     <Section

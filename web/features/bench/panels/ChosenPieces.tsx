@@ -2,10 +2,10 @@ import { type Alignment, aligned, distributed } from '../../../../core/layout/ar
 import type { RunDetail } from '../../../api/data.ts';
 import { Button } from '../../../ui/Button.tsx';
 import { number, sizeText } from '../../../ui/Figure.tsx';
-import { LengthField } from '../../../ui/LengthField.tsx';
 import { Section } from '../../../ui/Sheet.tsx';
 import { angleText, atCorners, laidPieces, turnedPlaces, withLock } from '../state/layoutState.ts';
 import type { Bench } from '../state/useBench.ts';
+import { LengthRow } from '../../../ui/fields/LengthRow.tsx';
 
 interface ChosenPiecesProps {
   readonly run: RunDetail;
@@ -44,7 +44,7 @@ function OnePiece({ run, bench, selected }: ChosenPiecesProps) {
       <p className="mb-1 text-soft">
         copy {piece.copy + 1}, {sizeText(piece.widthMm, piece.heightMm)} mm{angleText(place.angleDeg)}
       </p>
-      <LengthField
+      <LengthRow
         label="Along the feed"
         valueMm={place.yMm}
         mostMm={1e6}
@@ -53,7 +53,7 @@ function OnePiece({ run, bench, selected }: ChosenPiecesProps) {
           put({ yMm });
         }}
       />
-      <LengthField
+      <LengthRow
         label="From the left"
         valueMm={place.xMm}
         mostMm={run.mediaWidthMm}

@@ -1,8 +1,8 @@
 import type { RunDetail } from '../../../api/data.ts';
 import { number } from '../../../ui/Figure.tsx';
-import { LengthField } from '../../../ui/LengthField.tsx';
 import { Section } from '../../../ui/Sheet.tsx';
 import type { Bench } from '../state/useBench.ts';
+import { LengthRow } from '../../../ui/fields/LengthRow.tsx';
 
 export function LayoutFields({ bench, run }: { readonly bench: Bench; readonly run: RunDetail }) {
   const { settings } = bench.layout;
@@ -10,7 +10,7 @@ export function LayoutFields({ bench, run }: { readonly bench: Bench; readonly r
   return (
     <Section title="Gap and margins">
       <div className="flex flex-col gap-1">
-        <LengthField
+        <LengthRow
           label="Gap"
           valueMm={settings.gapMm}
           mostMm={500}
@@ -19,7 +19,7 @@ export function LayoutFields({ bench, run }: { readonly bench: Bench; readonly r
             bench.changeSettings({ gapMm });
           }}
         />
-        <LengthField
+        <LengthRow
           label="Lead margin"
           valueMm={settings.leadMm}
           mostMm={5000}
@@ -28,7 +28,7 @@ export function LayoutFields({ bench, run }: { readonly bench: Bench; readonly r
             bench.changeSettings({ leadMm });
           }}
         />
-        <LengthField
+        <LengthRow
           label="Trail margin"
           valueMm={settings.trailMm}
           mostMm={5000}
@@ -37,7 +37,7 @@ export function LayoutFields({ bench, run }: { readonly bench: Bench; readonly r
             bench.changeSettings({ trailMm });
           }}
         />
-        <LengthField
+        <LengthRow
           label="Left margin"
           valueMm={settings.leftMm}
           mostMm={run.mediaWidthMm / 2 - 1}
@@ -46,7 +46,7 @@ export function LayoutFields({ bench, run }: { readonly bench: Bench; readonly r
             bench.changeSettings({ leftMm });
           }}
         />
-        <LengthField
+        <LengthRow
           label="Right margin"
           valueMm={settings.rightMm}
           mostMm={run.mediaWidthMm / 2 - 1}

@@ -1,34 +1,30 @@
 import type { ReactNode } from 'react';
-import type { Bench } from '../state/useBench.ts';
+import type { FieldPathByValue } from 'react-hook-form';
+import type { MarkSettings } from '../../../../core/layout/marks/markSettings.ts';
+import { Checkbox } from '../../../ui/fields/Checkbox.tsx';
+import { formFields, useFormField } from '../../../ui/form/formFields.tsx';
+
+/** The fields of the form over the marks of a run. */
+export const MarkField = formFields<MarkSettings>();
 
 /** One kind of mark: on or off, and what it is like while it is on. */
 export function MarkGroup({
   title,
-  on,
-  onSwitch,
-  bench,
+  kind,
   children,
 }: {
   readonly title: string;
-  readonly on: boolean;
-  readonly onSwitch: (on: boolean) => void;
-  readonly bench: Bench;
+  readonly kind: keyof MarkSettings;
   readonly children: ReactNode;
 }) {
+  const [on, keep] = useFormField<boolean>(`${kind}.on` satisfies FieldPathByValue<MarkSettings, boolean>);
   return (
-    <fieldset disabled={!bench.editable} className="mb-1">
+    <div className="mb-1">
       <label className="flex items-center justify-between py-0.5">
         <span className={on ? 'font-medium' : 'text-soft'}>{title}</span>
-        <input
-          type="checkbox"
-          checked={on}
-          onChange={(event) => {
-            onSwitch(event.target.checked);
-          }}
-          className="size-4 accent-[var(--tide)]"
-        />
+        <Checkbox value={on} onChange={keep} />
       </label>
       {on && <div className="mb-2 flex flex-col gap-1 border-l-2 border-rule pl-3">{children}</div>}
-    </fieldset>
+    </div>
   );
 }

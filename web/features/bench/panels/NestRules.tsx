@@ -1,10 +1,12 @@
 import { RUN_ORDERS } from '../../../../core/layout/runNest.ts';
-import { ChoiceField, CountField, YesField } from '../../../ticket/fields.tsx';
-import { LengthField } from '../../../ui/LengthField.tsx';
 import { Row, Section } from '../../../ui/Sheet.tsx';
 import type { RunDetail } from '../../../api/data.ts';
 import { JobOrder } from './JobOrder.tsx';
 import type { Bench } from '../state/useBench.ts';
+import { Checkbox } from '../../../ui/fields/Checkbox.tsx';
+import { LengthRow } from '../../../ui/fields/LengthRow.tsx';
+import { NumberInput } from '../../../ui/fields/NumberInput.tsx';
+import { Select } from '../../../ui/fields/Select.tsx';
 
 const ORDER_TEXTS = { free: 'what is shortest', 'as listed': 'rows as listed' } as const;
 /** Finer steps pack closer and take longer. */
@@ -25,7 +27,7 @@ export function NestRules({ run, bench }: { readonly run: RunDetail; readonly be
     <Section title="Nest">
       <fieldset disabled={!bench.editable} className="flex flex-col gap-1">
         <Row label="First on the media">
-          <ChoiceField
+          <Select
             label="First on the media"
             value={order}
             choices={RUN_ORDERS.map((value) => ({
@@ -38,7 +40,7 @@ export function NestRules({ run, bench }: { readonly run: RunDetail; readonly be
           />
         </Row>
         {(order === 'as listed' || places) && <JobOrder run={run} bench={bench} />}
-        <YesField
+        <Checkbox
           text="Quarter turns where jobs allow"
           value={quarterTurns}
           onChange={(on) => {
@@ -46,7 +48,7 @@ export function NestRules({ run, bench }: { readonly run: RunDetail; readonly be
           }}
         />
         {contours && (
-          <YesField
+          <Checkbox
             text="By contour, not by rectangle"
             value={byContour}
             onChange={(on) => {
@@ -62,7 +64,7 @@ export function NestRules({ run, bench }: { readonly run: RunDetail; readonly be
         )}
         {contours && byContour && (
           <Row label="Contours turn">
-            <ChoiceField
+            <Select
               label="Contours turn"
               value={String(turnStepDeg)}
               choices={TURN_STEPS.map((step) => ({
@@ -75,14 +77,14 @@ export function NestRules({ run, bench }: { readonly run: RunDetail; readonly be
             />
           </Row>
         )}
-        <YesField
+        <Checkbox
           text="Straight cuts only"
           value={straightCuts}
           onChange={(on) => {
             changeSettings({ straightCuts: on });
           }}
         />
-        <YesField
+        <Checkbox
           text="On sheets"
           value={sheetMm !== null}
           onChange={(on) => {
@@ -90,7 +92,7 @@ export function NestRules({ run, bench }: { readonly run: RunDetail; readonly be
           }}
         />
         {sheetMm !== null && (
-          <LengthField
+          <LengthRow
             label="Length of a sheet"
             valueMm={sheetMm}
             leastMm={10}
@@ -102,7 +104,7 @@ export function NestRules({ run, bench }: { readonly run: RunDetail; readonly be
           />
         )}
         {sheetMm !== null && (
-          <YesField
+          <Checkbox
             text="In places, filled in order"
             value={places !== null}
             onChange={(on) => {
@@ -113,18 +115,22 @@ export function NestRules({ run, bench }: { readonly run: RunDetail; readonly be
         {sheetMm !== null && places && (
           <Row label="Places">
             <span className="inline-flex items-center gap-1">
-              <CountField
+              <NumberInput
                 label="Places across"
                 value={places.columns}
+                whole
+                least={1}
                 most={200}
                 onChange={(columns) => {
                   changeSettings({ places: { ...places, columns } });
                 }}
               />
               <span className="text-soft">×</span>
-              <CountField
+              <NumberInput
                 label="Places along"
                 value={places.rows}
+                whole
+                least={1}
                 most={200}
                 onChange={(rows) => {
                   changeSettings({ places: { ...places, rows } });

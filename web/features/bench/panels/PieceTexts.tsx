@@ -1,196 +1,56 @@
-import {
-  CODE_KINDS,
-  type CodeKind,
-  MARK_AT,
-  MARK_PER,
-  type MarkAt,
-  type MarkPer,
-  type MarkSettings,
-} from '../../../../core/layout/marks/markSettings.ts';
+import { CODE_KINDS, MARK_AT, MARK_PER, type MarkPer } from '../../../../core/layout/marks/markSettings.ts';
 import { CODE_NAMES } from '../../../draw/codeNames.ts';
-import { ChoiceField, YesField } from '../../../ticket/fields.tsx';
-import { LengthField } from '../../../ui/LengthField.tsx';
-import { Row } from '../../../ui/Sheet.tsx';
-import { MarkGroup } from './MarkGroup.tsx';
-import { PatternInput } from './PatternInput.tsx';
-import type { Bench } from '../state/useBench.ts';
+import { MarkField, MarkGroup } from './MarkGroup.tsx';
+import { MarkPattern } from './MarkPattern.tsx';
 
 const PIECE_WORDS = '{job} {order} {customer} {copy} {of} {page} {part} {panel}';
 const PER_NAMES: Readonly<Record<MarkPer, string>> = { piece: 'each piece', job: 'the first piece of each job' };
 
-export type SetMark = <K extends keyof MarkSettings>(key: K, change: Partial<MarkSettings[K]>) => void;
+export const CODE_CHOICES = CODE_KINDS.map((kind) => ({ value: kind, text: CODE_NAMES[kind] }));
 
 /** What is written at pieces: labels and codes. */
-export function PieceTexts({
-  marks: { label, pieceCode },
-  set,
-  bench,
-  white,
-}: {
-  readonly marks: MarkSettings;
-  readonly set: SetMark;
-  readonly bench: Bench;
-  readonly white: boolean;
-}) {
+export function PieceTexts({ white }: { readonly white: boolean }) {
   return (
     <>
-      <MarkGroup
-        title="Labels"
-        on={label.on}
-        onSwitch={(on) => {
-          set('label', { on });
-        }}
-        bench={bench}
-      >
-        <PlaceRows
-          what="label"
-          place={label}
-          onChange={(change) => {
-            set('label', change);
-          }}
-        />
-        <LengthField
-          label="Label height"
-          valueMm={label.heightMm}
-          leastMm={1}
-          mostMm={50}
-          onChange={(heightMm) => {
-            set('label', { heightMm });
-          }}
-        />
-        <PatternInput
-          label="The label says"
-          value={label.pattern}
-          words={PIECE_WORDS}
-          onChange={(pattern) => {
-            set('label', { pattern });
-          }}
-        />
+      <MarkGroup title="Labels" kind="label">
+        <PlaceRows of="label" what="label" />
+        <MarkField.Length name="label.heightMm" label="Label height" leastMm={1} mostMm={50} />
+        <MarkPattern name="label.pattern" label="The label says" words={PIECE_WORDS} />
       </MarkGroup>
-      <MarkGroup
-        title="Codes on pieces"
-        on={pieceCode.on}
-        onSwitch={(on) => {
-          set('pieceCode', { on });
-        }}
-        bench={bench}
-      >
-        <CodeKindRow
-          label="Kind of the codes on pieces"
-          kind={pieceCode.kind}
-          onChange={(kind) => {
-            set('pieceCode', { kind });
-          }}
+      <MarkGroup title="Codes on pieces" kind="pieceCode">
+        <MarkField.Select
+          name="pieceCode.kind"
+          label="Kind"
+          spoken="Kind of the codes on pieces"
+          choices={CODE_CHOICES}
         />
-        <PlaceRows
-          what="code"
-          place={pieceCode}
-          onChange={(change) => {
-            set('pieceCode', change);
-          }}
-        />
-        <LengthField
-          label="Height of a code"
-          valueMm={pieceCode.heightMm}
-          leastMm={3}
-          mostMm={200}
-          onChange={(heightMm) => {
-            set('pieceCode', { heightMm });
-          }}
-        />
-        <PatternInput
-          label="A piece’s code says"
-          value={pieceCode.pattern}
-          words={PIECE_WORDS}
-          onChange={(pattern) => {
-            set('pieceCode', { pattern });
-          }}
-        />
-        {white && (
-          <WhiteRow
-            on={pieceCode.white}
-            onChange={(on) => {
-              set('pieceCode', { white: on });
-            }}
-          />
-        )}
+        <PlaceRows of="pieceCode" what="code" />
+        <MarkField.Length name="pieceCode.heightMm" label="Height of a code" leastMm={3} mostMm={200} />
+        <MarkPattern name="pieceCode.pattern" label="A piece’s code says" words={PIECE_WORDS} />
+        {/* On clear or dark media a code is read on white only; on white media white would be wasted. */}
+        {white && <MarkField.Check name="pieceCode.white" label="White under the code" />}
       </MarkGroup>
     </>
   );
 }
 
 /** At which pieces, on which side, and how far from the artwork. */
-function PlaceRows({
-  what,
-  place,
-  onChange,
-}: {
-  readonly what: string;
-  readonly place: { readonly per: MarkPer; readonly at: MarkAt; readonly awayMm: number };
-  readonly onChange: (change: { per?: MarkPer; at?: MarkAt; awayMm?: number }) => void;
-}) {
+function PlaceRows({ of, what }: { readonly of: 'label' | 'pieceCode'; readonly what: string }) {
   return (
     <>
-      <Row label="One at">
-        <ChoiceField
-          label={`Pieces with a ${what}`}
-          value={place.per}
-          choices={MARK_PER.map((per) => ({ value: per, text: PER_NAMES[per] }))}
-          onChange={(value) => {
-            const per = MARK_PER.find((each) => each === value);
-            if (per) onChange({ per });
-          }}
-        />
-      </Row>
-      <Row label="Side">
-        <ChoiceField
-          label={`Side of a ${what}`}
-          value={place.at}
-          choices={MARK_AT.map((at) => ({ value: at, text: `${at} the piece` }))}
-          onChange={(value) => {
-            const at = MARK_AT.find((each) => each === value);
-            if (at) onChange({ at });
-          }}
-        />
-      </Row>
-      <LengthField
-        label={`From the artwork to the ${what}`}
-        valueMm={place.awayMm}
-        leastMm={0.5}
-        mostMm={50}
-        onChange={(awayMm) => {
-          onChange({ awayMm });
-        }}
+      <MarkField.Select
+        name={`${of}.per`}
+        label="One at"
+        spoken={`Pieces with a ${what}`}
+        choices={MARK_PER.map((per) => ({ value: per, text: PER_NAMES[per] }))}
       />
+      <MarkField.Select
+        name={`${of}.at`}
+        label="Side"
+        spoken={`Side of a ${what}`}
+        choices={MARK_AT.map((at) => ({ value: at, text: `${at} the piece` }))}
+      />
+      <MarkField.Length name={`${of}.awayMm`} label={`From the artwork to the ${what}`} leastMm={0.5} mostMm={50} />
     </>
   );
-}
-
-export function CodeKindRow({
-  label,
-  kind,
-  onChange,
-}: {
-  readonly label: string;
-  readonly kind: CodeKind;
-  readonly onChange: (kind: CodeKind) => void;
-}) {
-  return (
-    <Row label="Kind">
-      <ChoiceField
-        label={label}
-        value={kind}
-        choices={CODE_KINDS.map((each) => ({ value: each, text: CODE_NAMES[each] }))}
-        onChange={(value) => {
-          const next = CODE_KINDS.find((each) => each === value);
-          if (next) onChange(next);
-        }}
-      />
-    </Row>
-  );
-}
-
-/** On clear or dark media a code is read on white only; on white media white would be wasted. */
-export function WhiteRow({ on, onChange }: { readonly on: boolean; readonly onChange: (on: boolean) => void }) {
-  return <YesField text="White under the code" value={on} onChange={onChange} />;
 }

@@ -15,10 +15,10 @@ import { type Printer, type RunDetail } from '../../../api/data.ts';
 import { useNotice } from '../../../app/notice.tsx';
 import { Button } from '../../../ui/Button.tsx';
 import { number, sizeText } from '../../../ui/Figure.tsx';
-import { LengthField } from '../../../ui/LengthField.tsx';
 import { Row, Section } from '../../../ui/Sheet.tsx';
 import { SegmentDrawing } from '../media/SegmentDrawing.tsx';
 import type { Bench } from '../state/useBench.ts';
+import { LengthRow } from '../../../ui/fields/LengthRow.tsx';
 
 interface SegmentsPanelProps {
   readonly run: RunDetail;
@@ -123,7 +123,7 @@ function CutPanel({ run, bench, printer, busy, onCut }: CutPanelProps) {
   };
   return (
     <Section title="Segments">
-      <LengthField label="No longer than" valueMm={mostMm} leastMm={10} mostMm={1e6} onChange={setOwn} />
+      <LengthRow label="No longer than" valueMm={mostMm} leastMm={10} mostMm={1e6} onChange={setOwn} />
       <Row label="Of that for pieces">
         {number(Math.max(0, segmentRoom(0, mostMm, layoutSpace(settings), machine.trailerMm).lengthMm), 1)}{' '}
         <span className="text-soft">mm</span>

@@ -5,12 +5,12 @@ import { BACK_CONTENTS, MEDIA_TURNS, PIECE_TURNS } from '../../../../core/layout
 import { sendJson } from '../../../api/client.ts';
 import type { RunDetail } from '../../../api/data.ts';
 import { useNotice } from '../../../app/notice.tsx';
-import { ChoiceField } from '../../../ticket/fields.tsx';
 import { Button } from '../../../ui/Button.tsx';
-import { LengthField } from '../../../ui/LengthField.tsx';
 import { Row, Section } from '../../../ui/Sheet.tsx';
 import { SidesDrawing } from '../media/SidesDrawing.tsx';
 import type { Bench } from '../state/useBench.ts';
+import { LengthRow } from '../../../ui/fields/LengthRow.tsx';
+import { Select } from '../../../ui/fields/Select.tsx';
 
 const CONTENT_TEXTS = { readable: 'both sides readable', 'show-through': 'show-through' } as const;
 const PLAIN: SideSettings = {
@@ -72,7 +72,7 @@ export function SidesPanel({ run, bench, onSaved }: SidesPanelProps) {
       {side === 'back' && <p className="mb-2 text-soft">It follows the front: what is moved there moves here.</p>}
       <fieldset disabled={!draft || busy} className="flex flex-col gap-1">
         <SideFields settings={settings} onChange={change} />
-        <LengthField
+        <LengthRow
           label="Back moved across"
           valueMm={offsetXMm}
           leastMm={-100}
@@ -82,7 +82,7 @@ export function SidesPanel({ run, bench, onSaved }: SidesPanelProps) {
             change({ offsetXMm: mm });
           }}
         />
-        <LengthField
+        <LengthRow
           label="Back moved along"
           valueMm={offsetYMm}
           leastMm={-100}
@@ -122,7 +122,7 @@ function SideFields({
   return (
     <>
       <Row label="Media is turned">
-        <ChoiceField
+        <Select
           label="Media is turned"
           value={settings.turn}
           choices={MEDIA_TURNS.map((value) => ({ value, text: value }))}
@@ -132,7 +132,7 @@ function SideFields({
         />
       </Row>
       <Row label="Back">
-        <ChoiceField
+        <Select
           label="Back"
           value={settings.content}
           choices={BACK_CONTENTS.map((value) => ({ value, text: CONTENT_TEXTS[value] }))}
@@ -143,7 +143,7 @@ function SideFields({
       </Row>
       {settings.content === 'readable' && (
         <Row label="Pieces are turned">
-          <ChoiceField
+          <Select
             label="Pieces are turned"
             value={settings.pieceTurn}
             choices={PIECE_TURNS.map((value) => ({ value, text: value }))}
@@ -190,7 +190,7 @@ function AddBack({
           }}
         />
         <Row label="On the back">
-          <ChoiceField
+          <Select
             label="On the back"
             value={kind}
             choices={KINDS.map((value) => ({ value, text: value }))}
@@ -207,7 +207,7 @@ function AddBack({
                 <p className="truncate" title={sourceName}>
                   {sourceName}
                 </p>
-                <ChoiceField
+                <Select
                   label={`Behind ${sourceName}`}
                   value={behind.get(jobId) ?? ''}
                   choices={[

@@ -1,10 +1,12 @@
 import { ROW_TURNS, type RowTurn, STAGGERS, type Stagger } from '../../../../core/layout/arrange/stepAndRepeat.ts';
-import { ChoiceField, CountField, YesField } from '../../../ticket/fields.tsx';
 import { Button } from '../../../ui/Button.tsx';
 import { number, sizeText } from '../../../ui/Figure.tsx';
-import { LengthField } from '../../../ui/LengthField.tsx';
 import { Row, Section } from '../../../ui/Sheet.tsx';
 import type { Step } from '../state/useStep.ts';
+import { Checkbox } from '../../../ui/fields/Checkbox.tsx';
+import { LengthRow } from '../../../ui/fields/LengthRow.tsx';
+import { NumberInput } from '../../../ui/fields/NumberInput.tsx';
+import { Select } from '../../../ui/fields/Select.tsx';
 
 const STAGGER_TEXTS: Readonly<Record<Stagger, string>> = {
   none: 'straight',
@@ -60,7 +62,7 @@ function StepForm({ step }: { readonly step: Step }) {
       </p>
       <Row label="Columns">
         <span className="inline-flex items-center gap-2">
-          <YesField
+          <Checkbox
             text="fill the width"
             value={columns === null}
             onChange={(on) => {
@@ -68,9 +70,11 @@ function StepForm({ step }: { readonly step: Step }) {
             }}
           />
           {columns !== null && (
-            <CountField
+            <NumberInput
               label="Columns"
               value={columns}
+              whole
+              least={1}
               most={10_000}
               onChange={(value) => {
                 choose({ columns: value });
@@ -81,7 +85,7 @@ function StepForm({ step }: { readonly step: Step }) {
       </Row>
       {canFill && (
         <Row label="Rows">
-          <YesField
+          <Checkbox
             text="fill a length"
             value={lengthMm !== null}
             onChange={(on) => {
@@ -91,7 +95,7 @@ function StepForm({ step }: { readonly step: Step }) {
         </Row>
       )}
       {lengthMm !== null && (
-        <LengthField
+        <LengthRow
           label="Length of the rows"
           valueMm={lengthMm}
           leastMm={1}
@@ -101,7 +105,7 @@ function StepForm({ step }: { readonly step: Step }) {
           }}
         />
       )}
-      <LengthField
+      <LengthRow
         label="Gap across"
         valueMm={gapXMm}
         leastMm={space.gapMm}
@@ -110,7 +114,7 @@ function StepForm({ step }: { readonly step: Step }) {
           choose({ gapXMm: mm });
         }}
       />
-      <LengthField
+      <LengthRow
         label="Gap along"
         valueMm={gapYMm}
         leastMm={space.gapMm}
@@ -120,7 +124,7 @@ function StepForm({ step }: { readonly step: Step }) {
         }}
       />
       <Row label="Rows lie">
-        <ChoiceField
+        <Select
           label="How rows lie"
           value={stagger}
           choices={STAGGERS.map((value) => ({ value, text: STAGGER_TEXTS[value] }))}
@@ -130,7 +134,7 @@ function StepForm({ step }: { readonly step: Step }) {
         />
       </Row>
       {stagger !== 'none' && (
-        <LengthField
+        <LengthRow
           label="Shifted by"
           valueMm={shiftMm ?? pitch / 2}
           mostMm={pitch}
@@ -140,7 +144,7 @@ function StepForm({ step }: { readonly step: Step }) {
         />
       )}
       <Row label="Turned">
-        <ChoiceField
+        <Select
           label="How rows are turned"
           value={choice.everySecond}
           choices={ROW_TURNS.filter((turn) => turn !== 'quarter' || step.canTurn).map((value) => ({
@@ -153,7 +157,7 @@ function StepForm({ step }: { readonly step: Step }) {
         />
       </Row>
       {step.canTurn && (
-        <YesField
+        <Checkbox
           text="First row a quarter turned"
           value={choice.turned}
           onChange={(turned) => {

@@ -4,6 +4,7 @@ import { isMirrored } from '../../../../core/layout/arrange/twoSides.ts';
 import { usableWidth } from '../../../../core/layout/usableWidth.ts';
 import { type LayoutFigures, layoutFigures } from '../../../../core/layout/layoutFigures.ts';
 import { usePrinters, useRun, type Printer, type RunDetail } from '../../../api/data.ts';
+import { useNotice } from '../../../app/notice.tsx';
 import {
   type Layout,
   type Place,
@@ -67,6 +68,7 @@ function usableFor(printer: Printer | undefined, run: RunDetail, settings: Layou
 /** The Bench of one run: its layout with undo, nesting in a worker, figures, and keeping it on the server. */
 export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Bench {
   const { data: printers } = usePrinters();
+  const { tell } = useNotice();
   const printer = printers?.find((each) => each.id === run.printerId);
   const [state, dispatch] = useReducer(layoutReducer, run, (first) => ({
     now: layoutOf(first),
@@ -103,6 +105,7 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
     done: (places) => {
       dispatch({ kind: 'settle', from: before.current, places: withLocked(before.current, places) });
     },
+    failed: tell,
   });
   const { start, cancel } = nest;
   const [seed, setSeed] = useState(1);

@@ -17,6 +17,7 @@ export interface NestRun {
 interface NestListener {
   readonly better: (places: ReadonlyMap<string, Place>) => void;
   readonly done: (places: ReadonlyMap<string, Place>) => void;
+  readonly failed: (error: Error) => void;
 }
 
 /** Nesting in a web worker: the page stays free, the layout improves while one watches. */
@@ -51,6 +52,15 @@ export function useNest(listener: NestListener): NestRun {
           end();
           listening.current.done(placesOf(problem, layout));
         } else listening.current.better(placesOf(problem, layout));
+      };
+      next.onerror = (event) => {
+        event.preventDefault();
+        // The best that was found until then stays; it can be nested again.
+        if (best.current) listening.current.done(placesOf(problem, best.current));
+        end();
+        listening.current.failed(
+          new Error(`The nest ended early: ${event.message || 'its program could not be loaded'}.`),
+        );
       };
       next.postMessage({ input: problem.input, seed, timeLimitMs } satisfies NestOrder);
     },

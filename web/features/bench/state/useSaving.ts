@@ -5,6 +5,8 @@ import { useNotice } from '../../../app/notice.tsx';
 import { type Layout, changeOf } from './layoutState.ts';
 
 const SAVE_AFTER_MS = 350;
+/** A server that does not answer, or has no room, is asked again after so long. */
+const AGAIN_AFTER_MS = 3000;
 
 export interface Saving {
   /** Resolves once the newest layout is on the server; rejects where it could not be saved. */
@@ -70,9 +72,13 @@ export function useSaving(
   }, [sendLatest]);
   useEffect(() => {
     if (change === saved.current || nesting || run.state !== 'draft' || conflict) return undefined;
-    const timer = window.setTimeout(() => {
-      save().catch(tell);
-    }, SAVE_AFTER_MS);
+    let timer = window.setTimeout(attempt, SAVE_AFTER_MS);
+    function attempt(): void {
+      save().catch((error: unknown) => {
+        tell(error);
+        if (mayPassLater(error)) timer = window.setTimeout(attempt, AGAIN_AFTER_MS);
+      });
+    }
     return () => {
       window.clearTimeout(timer);
     };
@@ -86,4 +92,9 @@ export function useSaving(
       setConflict(undefined);
     },
   };
+}
+
+/** Whether the same layout may be taken the next time: what the server has refused for its own sake never is. */
+function mayPassLater(error: unknown): boolean {
+  return error instanceof ApiError && (error.status === 0 || error.status >= 500);
 }

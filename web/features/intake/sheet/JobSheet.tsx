@@ -9,7 +9,6 @@ import { useNotice } from '../../../app/notice.tsx';
 import { clockText, dayText, useShopNow, useZone } from '../../../app/shopTime.ts';
 import { StateWord } from '../../../draw/StateShape.tsx';
 import { TicketForm } from '../../../ticket/TicketForm.tsx';
-import { ChoiceField } from '../../../ticket/fields.tsx';
 import { oneTicket } from '../../../ticket/model.ts';
 import { Button } from '../../../ui/Button.tsx';
 import { number } from '../../../ui/Figure.tsx';
@@ -19,6 +18,7 @@ import { JobDrawing } from './JobDrawing.tsx';
 import { PresetRow } from './PresetRow.tsx';
 import { WorkFits } from './WorkFits.tsx';
 import { mediaOf, useSurroundings } from '../table/jobPlace.ts';
+import { Select } from '../../../ui/fields/Select.tsx';
 
 interface JobSheetProps {
   readonly jobId: string;
@@ -95,7 +95,7 @@ function Ticket({ job, queues }: { readonly job: JobDetail; readonly queues: rea
       />
       <div className="mb-3 flex items-center gap-2 border-b border-rule pb-3">
         <span className="w-[92px] text-soft">Queue</span>
-        <ChoiceField
+        <Select
           label="Queue of this job"
           value={job.queueId}
           choices={queues.map((each) => ({ value: each.id, text: each.name }))}

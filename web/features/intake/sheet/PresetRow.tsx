@@ -4,6 +4,8 @@ import { sendJson } from '../../../api/client.ts';
 import { usePresets } from '../../../api/data.ts';
 import { useNotice } from '../../../app/notice.tsx';
 import { Button } from '../../../ui/Button.tsx';
+import { NewName } from '../../../ui/fields/NewName.tsx';
+import { Select } from '../../../ui/fields/Select.tsx';
 
 interface PresetRowProps {
   /** Undefined: mixed. */
@@ -18,12 +20,11 @@ interface PresetRowProps {
 export function PresetRow({ preset, changed, toSave, onChange }: PresetRowProps) {
   const { data: presets } = usePresets();
   const { tell } = useNotice();
-  const [name, setName] = useState<string>();
-  const save = (): void => {
-    if (name === undefined || name.trim() === '' || !toSave) return;
-    sendJson<PresetView>('POST', '/api/presets', { name: name.trim(), settings: toSave })
+  const [naming, setNaming] = useState(false);
+  const save = (name: string): void => {
+    sendJson<PresetView>('POST', '/api/presets', { name, settings: toSave })
       .then(() => {
-        setName(undefined);
+        setNaming(false);
       })
       .catch(tell);
   };
@@ -32,59 +33,41 @@ export function PresetRow({ preset, changed, toSave, onChange }: PresetRowProps)
     <div className="mb-3 border-b border-rule pb-3">
       <div className="flex items-center gap-2">
         <span className="w-[92px] text-soft">Preset</span>
-        <select
-          aria-label="Preset"
-          value={preset === undefined ? 'mixed' : (preset?.id ?? '')}
-          onChange={(event) => {
-            onChange({ presetId: event.target.value === '' ? null : event.target.value });
+        <Select
+          label="Preset"
+          value={preset === undefined ? undefined : (preset?.id ?? '')}
+          choices={[
+            { value: '', text: 'none' },
+            ...(gone ? [{ value: preset.id, text: `${preset.name} (deleted since)` }] : []),
+            ...(presets ?? []).map((each) => ({ value: each.id, text: each.name })),
+          ]}
+          className="min-w-0 flex-1"
+          onChange={(id) => {
+            onChange({ presetId: id === '' ? null : id });
           }}
-          className="h-7 min-w-0 flex-1 rounded border border-rule bg-card px-1"
-        >
-          {preset === undefined && (
-            <option value="mixed" disabled>
-              mixed
-            </option>
-          )}
-          <option value="">none</option>
-          {gone && <option value={preset.id}>{preset.name} (deleted since)</option>}
-          {(presets ?? []).map((each) => (
-            <option key={each.id} value={each.id}>
-              {each.name}
-            </option>
-          ))}
-        </select>
+        />
         {changed && <span className="dense rounded border border-ink bg-spool px-1.5 text-on-spool">changed here</span>}
-        {toSave && name === undefined && (
+        {toSave && !naming && (
           <Button
             kind="quiet"
             onClick={() => {
-              setName('');
+              setNaming(true);
             }}
           >
             Save as preset
           </Button>
         )}
       </div>
-      {name !== undefined && (
-        <div className="mt-2 ml-[100px] flex gap-1">
-          <input
-            autoFocus
-            aria-label="Name of the preset"
-            placeholder="Name of the preset"
-            value={name}
-            maxLength={80}
-            onChange={(event) => {
-              setName(event.target.value);
+      {naming && toSave && (
+        <div className="mt-2 ml-[100px]">
+          <NewName
+            label="Name of the preset"
+            action={`Save ${String(Object.keys(toSave).length)} settings`}
+            onName={save}
+            onCancel={() => {
+              setNaming(false);
             }}
-            onKeyDown={(event) => {
-              if (event.key === 'Enter') save();
-              if (event.key === 'Escape') setName(undefined);
-            }}
-            className="h-8 min-w-0 flex-1 rounded border border-rule bg-card px-2"
           />
-          <Button kind="main" disabled={name.trim() === ''} onClick={save}>
-            Save {Object.keys(toSave ?? {}).length} settings
-          </Button>
         </div>
       )}
     </div>

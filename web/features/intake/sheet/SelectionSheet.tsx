@@ -5,13 +5,13 @@ import { getJson, sendJson } from '../../../api/client.ts';
 import type { JobDetail, JobItem, Queue } from '../../../api/data.ts';
 import { useNotice } from '../../../app/notice.tsx';
 import { TicketForm } from '../../../ticket/TicketForm.tsx';
-import { ChoiceField } from '../../../ticket/fields.tsx';
 import { manyTickets } from '../../../ticket/model.ts';
 import { number } from '../../../ui/Figure.tsx';
 import { Section, Sheet } from '../../../ui/Sheet.tsx';
 import { PresetRow } from './PresetRow.tsx';
 import { WorkFits } from './WorkFits.tsx';
 import { useSurroundings } from '../table/jobPlace.ts';
+import { Select } from '../../../ui/fields/Select.tsx';
 
 /** Tickets of more jobs than this are not all read to see where they differ; a change still goes to all of them. */
 const COMPARED = 40;
@@ -63,7 +63,7 @@ export function SelectionSheet({
           />
           <div className="mb-3 flex items-center gap-2 border-b border-rule pb-3">
             <span className="w-[92px] text-soft">Queue</span>
-            <ChoiceField
+            <Select
               label="Queue of these jobs"
               value={queue?.id}
               choices={queues.map((each) => ({ value: each.id, text: each.name }))}

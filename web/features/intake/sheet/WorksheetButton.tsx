@@ -5,11 +5,12 @@ import { CODE_KINDS, type CodeKind } from '../../../../core/layout/marks/markSet
 import { getFile, keepFile } from '../../../api/client.ts';
 import type { JobItem } from '../../../api/data.ts';
 import { useNotice } from '../../../app/notice.tsx';
-import { ChoiceField, CountField } from '../../../ticket/fields.tsx';
 import { CODE_NAMES } from '../../../draw/codeNames.ts';
 import { Button } from '../../../ui/Button.tsx';
 import { number } from '../../../ui/Figure.tsx';
 import { Row } from '../../../ui/Sheet.tsx';
+import { NumberInput } from '../../../ui/fields/NumberInput.tsx';
+import { Select } from '../../../ui/fields/Select.tsx';
 
 /** Sheets of codes for the chosen jobs, to be hung up on the floor and scanned. */
 export function WorksheetButton({ jobs }: { readonly jobs: readonly JobItem[] }) {
@@ -31,13 +32,20 @@ export function WorksheetButton({ jobs }: { readonly jobs: readonly JobItem[] })
           <div className="flex flex-col gap-1">
             <Row label="Places a sheet">
               <span className="inline-flex items-center gap-1">
-                <CountField label="Columns of the worksheet" value={columns} most={12} onChange={setColumns} />
+                <NumberInput
+                  label="Columns of the worksheet"
+                  value={columns}
+                  whole
+                  least={1}
+                  most={12}
+                  onChange={setColumns}
+                />
                 <span className="text-soft">×</span>
-                <CountField label="Rows of the worksheet" value={rows} most={30} onChange={setRows} />
+                <NumberInput label="Rows of the worksheet" value={rows} whole least={1} most={30} onChange={setRows} />
               </span>
             </Row>
             <Row label="Code">
-              <ChoiceField
+              <Select
                 label="Code of the worksheet"
                 value={kind}
                 choices={CODE_KINDS.map((value) => ({ value, text: CODE_NAMES[value] }))}

@@ -4,6 +4,7 @@ import { QUERY_FIELDS } from '../../../../core/ticket/jobQuery.ts';
 import type { JobItem, Queue } from '../../../api/data.ts';
 import { number } from '../../../ui/Figure.tsx';
 import { belongs, isOfPast, type JobFilter } from './filter.ts';
+import { Select } from '../../../ui/fields/Select.tsx';
 
 interface FilterBarProps {
   readonly filter: JobFilter;
@@ -37,21 +38,15 @@ export function FilterBar({ filter, onFilter, jobs, shown, more, queues, childre
           </button>
         ))}
       </div>
-      <select
-        aria-label="Queue"
+      <Select
+        label="Queue"
         value={filter.queueId ?? ''}
-        onChange={(event) => {
-          onFilter({ ...filter, queueId: event.target.value === '' ? null : event.target.value });
+        choices={[{ value: '', text: 'All queues' }, ...queues.map(({ id, name }) => ({ value: id, text: name }))]}
+        className="h-8"
+        onChange={(queueId) => {
+          onFilter({ ...filter, queueId: queueId === '' ? null : queueId });
         }}
-        className="h-8 rounded-md border border-rule bg-card px-2"
-      >
-        <option value="">All queues</option>
-        {queues.map((queue) => (
-          <option key={queue.id} value={queue.id}>
-            {queue.name}
-          </option>
-        ))}
-      </select>
+      />
       <label className="flex h-8 min-w-40 flex-1 items-center gap-2 rounded-md border border-rule bg-card px-2 focus-within:border-tide">
         <Search size={16} className="text-soft" aria-hidden="true" />
         <input

@@ -1,12 +1,14 @@
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { Columns3, Combine, Download, Eye, X } from 'lucide-react';
 import { Link } from 'react-router';
-import { useState } from 'react';
-import { Button } from '../../../ui/Button.tsx';
 import { COLUMNS, type ColumnId } from './columns.tsx';
 import { isOfPast } from './filter.ts';
 import { GROUPS } from './rows.ts';
 import { PLAIN_VIEW, type Views } from './savedViews.ts';
+import { Checkbox } from '../../../ui/fields/Checkbox.tsx';
+import { Select } from '../../../ui/fields/Select.tsx';
+import { NewName } from '../../../ui/fields/NewName.tsx';
+import { IconButton } from '../../../ui/IconButton.tsx';
 
 const PANEL =
   'z-20 mt-1 max-h-[60vh] w-64 overflow-auto rounded-md border border-rule bg-card p-3 shadow-lg [--anchor-gap:4px]';
@@ -19,23 +21,17 @@ export function ViewBar({ views, onCsv }: { readonly views: Views; readonly onCs
     <span className="flex items-center gap-1">
       <label className="flex items-center gap-1.5">
         <span className="text-soft">group</span>
-        <select
-          aria-label="Group by"
+        <Select
+          label="Group by"
           disabled={isOfPast(view.filter.show)}
           title={isOfPast(view.filter.show) ? 'What is printed is listed by arrival' : undefined}
           value={isOfPast(view.filter.show) ? 'none' : view.group}
-          onChange={(event) => {
-            const group = GROUPS.find((each) => each === event.target.value) ?? 'none';
+          choices={GROUPS.map((group) => ({ value: group, text: group === 'none' ? 'none' : `by ${group}` }))}
+          className="h-8"
+          onChange={(group) => {
             show({ ...view, group });
           }}
-          className="h-8 rounded-md border border-rule bg-card px-1.5 disabled:opacity-60"
-        >
-          {GROUPS.map((group) => (
-            <option key={group} value={group}>
-              {group === 'none' ? 'none' : `by ${group}`}
-            </option>
-          ))}
-        </select>
+        />
       </label>
       <Popover className="relative">
         <PopoverButton className={ICON} title="Columns" aria-label="Columns">
@@ -79,31 +75,23 @@ function ColumnChoice({
     <fieldset>
       <legend className="mb-1 font-semibold">Columns</legend>
       {COLUMNS.map(({ id, title }) => (
-        <label key={id} className="flex items-center gap-2 py-0.5">
-          <input
-            type="checkbox"
-            checked={chosen.includes(id)}
-            // A table without names is no table.
-            disabled={id === 'name'}
-            onChange={(event) => {
-              onChoose(event.target.checked ? [...chosen, id] : chosen.filter((each) => each !== id));
-            }}
-            className="size-4 accent-[var(--tide)]"
-          />
-          {title === '' ? 'Picture' : title}
-        </label>
+        <Checkbox
+          key={id}
+          text={title === '' ? 'Picture' : title}
+          value={chosen.includes(id)}
+          // A table without names is no table.
+          disabled={id === 'name'}
+          className="flex! py-0.5"
+          onChange={(on) => {
+            onChoose(on ? [...chosen, id] : chosen.filter((each) => each !== id));
+          }}
+        />
       ))}
     </fieldset>
   );
 }
 
 function SavedViews({ views, close }: { readonly views: Views; readonly close: () => void }) {
-  const [name, setName] = useState('');
-  const save = (): void => {
-    if (name.trim() === '') return;
-    views.save(name.trim());
-    setName('');
-  };
   const show = (view: Views['view']) => () => {
     views.show(view);
     close();
@@ -127,36 +115,27 @@ function SavedViews({ views, close }: { readonly views: Views; readonly close: (
           >
             {each.name}
           </button>
-          <button
-            type="button"
-            aria-label={`Forget ${each.name}`}
-            className="rounded p-1 text-soft hover:text-ink"
+          <IconButton
+            label={`Forget ${each.name}`}
             onClick={() => {
               views.remove(each.name);
             }}
           >
             <X size={14} aria-hidden="true" />
-          </button>
+          </IconButton>
         </span>
       ))}
-      <span className="mt-2 flex gap-1">
-        <input
-          aria-label="Name of the view"
+      <div className="mt-2">
+        <NewName
+          label="Name of the view"
           placeholder="Keep this view as"
-          value={name}
-          maxLength={60}
-          onChange={(event) => {
-            setName(event.target.value);
-          }}
-          onKeyDown={(event) => {
-            if (event.key === 'Enter') save();
-          }}
-          className="h-8 min-w-0 flex-1 rounded border border-rule bg-card px-2"
+          most={60}
+          action="Keep"
+          main={false}
+          focus={false}
+          onName={views.save}
         />
-        <Button disabled={name.trim() === ''} onClick={save}>
-          Keep
-        </Button>
-      </span>
+      </div>
     </div>
   );
 }

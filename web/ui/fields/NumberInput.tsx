@@ -1,0 +1,56 @@
+import { ok, refuse, type Result } from '../../../core/result.ts';
+import { FieldError } from './FieldError.tsx';
+import { FIELD } from './look.ts';
+import { useDraft } from './useDraft.ts';
+
+interface NumberInputProps {
+  readonly label: string;
+  /** Undefined: mixed. */
+  readonly value: number | undefined;
+  readonly least?: number;
+  readonly most?: number;
+  readonly whole?: boolean;
+  /** Shown while nothing is typed. */
+  readonly placeholder?: string;
+  readonly className?: string;
+  readonly onChange: (value: number) => void;
+}
+
+/** A figure without a unit of its own, committed on Enter or on leaving. A comma counts as a point. */
+export function NumberInput({
+  label,
+  value,
+  least = 0,
+  most = 1e7,
+  whole = false,
+  placeholder = 'mixed',
+  className = 'w-20',
+  onChange,
+}: NumberInputProps) {
+  const draft = useDraft({
+    shown: value === undefined ? '' : String(value),
+    parse: (text) => readNumber(text, least, most, whole),
+    isKept: (next) => next === value,
+    onCommit: onChange,
+  });
+  return (
+    <>
+      <input
+        aria-label={label}
+        inputMode={whole ? 'numeric' : 'decimal'}
+        placeholder={value === undefined ? placeholder : undefined}
+        {...draft.input}
+        className={`${FIELD} text-right ${className}`}
+      />
+      <FieldError text={draft.wrong} />
+    </>
+  );
+}
+
+function readNumber(text: string, least: number, most: number, whole: boolean): Result<number, string> {
+  const typed = text.trim() === '' ? NaN : Number(text.replace(',', '.'));
+  if (Number.isFinite(typed) && typed >= least && typed <= most && (!whole || Number.isInteger(typed)))
+    return ok(typed);
+  const what = whole ? 'A whole number' : 'A number';
+  return refuse(`${what} from ${least.toLocaleString('en-GB')} to ${most.toLocaleString('en-GB')}.`);
+}

@@ -1,0 +1,80 @@
+import { useState } from 'react';
+import type { ComponentProps } from 'react';
+import type { Result } from '../../../core/result.ts';
+
+interface DraftOf<T> {
+  /** The kept value, as it is shown. */
+  readonly shown: string;
+  /** What the typed text means, or the sentence that says what is wrong with it. */
+  readonly parse: (text: string) => Result<T, string>;
+  /** Whether this is the kept value, written in another way: `12.0` of 12. */
+  readonly isKept: (value: T) => boolean;
+  /** Called with every other value. */
+  readonly onCommit: (value: T) => void;
+}
+
+export interface Draft {
+  readonly text: string;
+  /** What is wrong with the text; it stays, to be mended. */
+  readonly wrong: string | undefined;
+  readonly input: Pick<ComponentProps<'input'>, 'value' | 'aria-invalid' | 'onChange' | 'onBlur' | 'onKeyDown'>;
+}
+
+/**
+ * What is being typed into a field. It is committed on Enter and on leaving the field; Escape puts the kept value back. A text
+ * that can't be read stays with its error, so that nothing typed is lost. A kept value that changes meanwhile, since another
+ * person has changed it, replaces the text unless somebody is typing.
+ */
+export function useDraft<T>({ shown, parse, isKept, onCommit }: DraftOf<T>): Draft {
+  const [draft, setDraft] = useState<{ readonly text: string; readonly typing: boolean }>();
+  const [wrong, setWrong] = useState<string>();
+  const [kept, setKept] = useState(shown);
+  if (kept !== shown) {
+    setKept(shown);
+    if (draft?.typing !== true) {
+      setDraft(undefined);
+      setWrong(undefined);
+    }
+  }
+  const text = draft?.text ?? shown;
+  const putBack = (): void => {
+    setDraft(undefined);
+    setWrong(undefined);
+  };
+  const commit = (): void => {
+    if (draft?.typing !== true) return;
+    if (text.trim() === shown) {
+      putBack();
+      return;
+    }
+    const read = parse(text);
+    if (!read.ok) {
+      setWrong(read.reason);
+      return;
+    }
+    if (isKept(read.value)) {
+      putBack();
+      return;
+    }
+    setWrong(undefined);
+    // The text stays until the kept value follows; the field must not show the old value in between.
+    setDraft({ text, typing: false });
+    onCommit(read.value);
+  };
+  return {
+    text,
+    wrong,
+    input: {
+      value: text,
+      'aria-invalid': wrong !== undefined,
+      onChange: (event) => {
+        setDraft({ text: event.target.value, typing: true });
+      },
+      onBlur: commit,
+      onKeyDown: (event) => {
+        if (event.key === 'Enter') commit();
+        if (event.key === 'Escape') putBack();
+      },
+    },
+  };
+}
