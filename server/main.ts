@@ -25,6 +25,7 @@ import { readLimits } from './limits.ts';
 import { BadOption, type Options, readOptions } from './options.ts';
 import { Repeated } from './repeated.ts';
 import { ThreadPool } from './work/pool.ts';
+import { ShopTaskList } from './work/shopTaskList.ts';
 import { TaskStore } from './work/taskStore.ts';
 import { WorkQueue } from './work/workQueue.ts';
 import { openDemo, seedDemo } from './demo/seedDemo.ts';
@@ -35,7 +36,7 @@ import { pruneRenderedData } from './usecases/output/pruneRenderedData.ts';
 import { DatesAtRisk } from './usecases/plan/datesAtRisk.ts';
 import { applyKeepRules } from './usecases/shelf/shelf.ts';
 import { leastFreeBytes, shopCurrency } from './usecases/setup/shopSetup.ts';
-import { resumeArrivals } from './usecases/arrival/arrivalTodos.ts';
+import { shopTaskHandlers } from './usecases/shopTaskHandlers.ts';
 import { releaseDueRuns } from './usecases/run/autoSubmit.ts';
 
 /** Looks after stand-ins that died on their own so often. */
@@ -117,6 +118,14 @@ const shop: Shop = {
   bus,
   storage,
   work,
+  tasks: new ShopTaskList(db, () => shopTaskHandlers(shop), {
+    newId: () => newId('task'),
+    nowMs: () => Date.now(),
+    isStorageFault: (error) => storage.noticed(error),
+    failed: (error, kind) => {
+      log.error({ err: error, kind }, 'a task of the shop failed');
+    },
+  }),
   baseUrl: () => baseUrl,
   currency: () => shopCurrency(db),
   wakeDispatcher: () => feeder.look(),
@@ -201,8 +210,8 @@ function lookAfterTheShop(): void {
   );
   repeated.every(
     RESUME_MS,
-    'what follows the arrival of jobs could not be gone on with',
-    whenWell(() => resumeArrivals(shop)),
+    'tasks of the shop could not be gone on with',
+    whenWell(() => shop.tasks.resume()),
   );
   repeated.every(
     TIDY_MS,
@@ -226,9 +235,8 @@ function lookAfterTheShop(): void {
       clock.keep();
     }),
   );
-  void resumeArrivals(shop).catch((error: unknown) => {
-    if (!storage.noticed(error))
-      log.error({ err: error }, 'what follows the arrival of jobs could not be gone on with');
+  void shop.tasks.resume().catch((error: unknown) => {
+    if (!storage.noticed(error)) log.error({ err: error }, 'tasks of the shop could not be gone on with');
   });
 }
 

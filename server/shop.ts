@@ -7,6 +7,7 @@ import type { ShopClock } from './ports/clock.ts';
 import type { FilePlaces } from './ports/files.ts';
 import type { LiveEvents, Touched } from './ports/live.ts';
 import type { MachineLink } from './ports/machineLink.ts';
+import type { ShopTasks } from './ports/shopTasks.ts';
 import type { Storage } from './ports/storage.ts';
 import type { Work as WorkPort } from './ports/work.ts';
 import type { TaskKinds } from './work/kinds.ts';
@@ -21,6 +22,8 @@ export interface Shop {
   readonly bus: LiveEvents;
   /** Everything that takes longer than a request should. */
   readonly work: WorkPort<TaskKinds>;
+  /** What the shop does by itself, step by step. */
+  readonly tasks: ShopTasks;
   readonly link: MachineLink;
   /** Room on the disk, and whether the database can be written. */
   readonly storage: Storage;

@@ -69,7 +69,7 @@ test('wrong figures are answered beside the field and change nothing', async ({ 
   const figures = page.getByRole('complementary', { name: 'Figures' });
   await gap.fill('wide');
   await gap.press('Enter');
-  await expect(figures).toContainText('Not a length. Try 12, 1.5 cm or 1/2 in.');
+  await expect(figures).toContainText('Not a length. Try 120, 38 in, 11 7/8 in or 3*18in+2mm.');
   await gap.fill('900');
   await gap.press('Enter');
   await expect(figures).toContainText('From 0 to 500 mm.');

@@ -224,5 +224,9 @@ export const tasks = sqliteTable(
     createdMs: integer('created_ms').notNull(),
     endedMs: integer('ended_ms'),
   },
-  (t) => [index('task_state').on(t.state, t.priority, t.createdMs), index('task_ended').on(t.endedMs)],
+  (t) => [
+    index('task_state').on(t.state, t.priority, t.createdMs),
+    index('task_ended').on(t.endedMs),
+    index('task_key').on(t.kind, t.key),
+  ],
 );

@@ -160,13 +160,6 @@ export const hotFolders = sqliteTable('hot_folders', {
   lastMs: integer('last_ms'),
 });
 
-/** First a job is sent where its queue's routing says, then, by the arrival rule *go*, into a run. */
-export interface ArrivalTodo {
-  readonly step: 'route' | 'go';
-  /** Of its hot folder, or given with the upload; null: its queue's. */
-  readonly rule: ArrivalRule | null;
-}
-
 export const jobs = sqliteTable(
   'jobs',
   {
@@ -191,8 +184,6 @@ export const jobs = sqliteTable(
     ticket: text('ticket', { mode: 'json' }).$type<Ticket>().notNull(),
     findings: text('findings', { mode: 'json' }).$type<Finding[]>().notNull(),
     arrivedMs: integer('arrived_ms').notNull(),
-    /** What is still to be done by itself after it arrived; null: nothing. A server that was killed goes on from here. */
-    arrivalTodo: text('arrival_todo', { mode: 'json' }).$type<ArrivalTodo>(),
     /** When its keep rule has to be looked at next; null: nothing will become of it by itself. */
     keepDueMs: integer('keep_due_ms'),
     /** Its number once it is over, and once it is kept on the Shelf: lists of the past are read by these, newest first. */
@@ -211,7 +202,6 @@ export const jobs = sqliteTable(
     index('job_source').on(t.sourceName),
     index('job_arrived').on(t.arrivedMs),
     index('job_keep_due').on(t.keepDueMs),
-    index('job_todo').on(t.arrivalTodo),
     index('job_past').on(t.pastSeq),
     index('job_kept').on(t.keptSeq),
   ],

@@ -1,3 +1,4 @@
+import { createParser } from 'eventsource-parser';
 import type { MachineAbout } from '../../contract/machine/about.ts';
 import type { MachineName, MachineRun, MediaLoad, MachineState, RunReport } from '../../contract/machine/protocol.ts';
 import type { MachineLink, RunCommand } from '../ports/machineLink.ts';
@@ -105,19 +106,17 @@ export class StandInLink implements MachineLink {
       });
       if (!answer.ok || !answer.body) throw new LinkError(answer.status, 'no event stream');
       const decoder = new TextDecoder();
-      let text = '';
+      const parser = createParser({
+        onEvent: ({ data }) => {
+          onState(JSON.parse(data) as MachineState);
+        },
+      });
       for await (const chunk of answer.body as unknown as AsyncIterable<Uint8Array>) {
         clearTimeout(timer);
         timer = setTimeout(() => {
           silence.abort();
         }, SILENCE_MS);
-        text += decoder.decode(chunk, { stream: true });
-        const parts = text.split('\n\n');
-        text = parts.pop() ?? '';
-        for (const part of parts) {
-          const data = part.split('\n').find((line) => line.startsWith('data: '));
-          if (data !== undefined) onState(JSON.parse(data.slice(6)) as MachineState);
-        }
+        parser.feed(decoder.decode(chunk, { stream: true }));
       }
     } finally {
       clearTimeout(timer);

@@ -1,12 +1,12 @@
 import { chmodSync, existsSync, mkdirSync, readFileSync, readdirSync, writeFileSync } from 'node:fs';
 import * as files from 'node:fs/promises';
 import { join } from 'node:path';
-import { eq } from 'drizzle-orm';
+import { eq, inArray } from 'drizzle-orm';
 import sharp from 'sharp';
 import { hotFolders, jobs, queues, runs } from '../db/schema.ts';
 import { listJobs, openRefusals } from '../db/views.ts';
 import { type TestShop, admitPlain, openTestShop } from '../testing/shopFixture.ts';
-import { resumeArrivals } from '../usecases/arrival/arrivalTodos.ts';
+import { tasks } from '../db/records.ts';
 import { HotFolder } from './hotFolder.ts';
 import { type Claim, Intake, freePath } from './intake.ts';
 
@@ -161,32 +161,40 @@ test('reading goes on while an earlier file is nested and laid out', async () =>
   expect(openRefusals(shop.db)).toEqual([]);
 });
 
+/** What the shop has still to do. */
+const leftToDo = () =>
+  shop.db
+    .select({ kind: tasks.kind, state: tasks.state, input: tasks.input, attempts: tasks.attempts })
+    .from(tasks)
+    .where(inArray(tasks.state, ['waiting', 'running']))
+    .all();
+
 test('killed between the arrival of a job and what follows it: the next start routes it and sends it on, once', async () => {
   shop.db.update(queues).set({ arrivalRule: 'go' }).where(eq(queues.id, 'magpie-labels')).run();
   const jobId = admitPlain(shop, 'arrived.pdf', [[120, 80]], 'magpie-labels');
-  const todo = () => shop.db.select({ todo: jobs.arrivalTodo }).from(jobs).where(eq(jobs.id, jobId)).get()?.todo;
-  expect(todo()).toEqual({ step: 'go', rule: null });
+  expect(leftToDo()).toMatchObject([
+    { kind: 'arrival', state: 'waiting', input: { jobIds: [jobId], step: 'go', rule: null } },
+  ]);
   shop.work.replace('run pdf', () => Promise.resolve({ sha256: 'f'.repeat(64), bytes: 1 }));
-  await resumeArrivals(shop);
-  expect(todo()).toBeNull();
+  await shop.tasks.resume();
+  expect(leftToDo()).toEqual([]);
   expect(shop.db.select().from(runs).all()).toMatchObject([{ state: 'queued' }]);
-  await resumeArrivals(shop);
+  await shop.tasks.resume();
   expect(shop.db.select().from(runs).all()).toHaveLength(1);
 });
 
 test('a full disk while a job is sent on: it is written down as still to be done, and done later', async () => {
   shop.db.update(queues).set({ arrivalRule: 'go' }).where(eq(queues.id, 'magpie-labels')).run();
-  const jobId = admitPlain(shop, 'arrived.pdf', [[120, 80]], 'magpie-labels');
-  const todo = () => shop.db.select({ todo: jobs.arrivalTodo }).from(jobs).where(eq(jobs.id, jobId)).get()?.todo;
+  admitPlain(shop, 'arrived.pdf', [[120, 80]], 'magpie-labels');
   const mend = shop.work.replace('nest', () => Promise.reject(new Error('ENOSPC: no space left on device')));
   shop.work.replace('run pdf', () => Promise.resolve({ sha256: 'f'.repeat(64), bytes: 1 }));
-  await expect(resumeArrivals(shop)).rejects.toThrow('ENOSPC');
-  expect(todo()).toMatchObject({ step: 'go' });
+  for (let i = 0; i < 5; i++) await expect(shop.tasks.resume()).rejects.toThrow('ENOSPC');
+  // However often there was no room: that is no fault of the task.
+  expect(leftToDo()).toMatchObject([{ kind: 'send run', state: 'waiting', attempts: 0 }]);
   mend();
-  await resumeArrivals(shop);
-  expect(todo()).toBeNull();
-  // The run was made before the disk was full; it goes when its instant is looked at.
-  expect(shop.db.select().from(runs).all()).toHaveLength(1);
+  await shop.tasks.resume();
+  expect(leftToDo()).toEqual([]);
+  expect(shop.db.select().from(runs).all()).toMatchObject([{ state: 'queued' }]);
 });
 
 test('while nothing can be written down files stay where they are, and are taken afterwards', async () => {

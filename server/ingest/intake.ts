@@ -6,7 +6,6 @@ import { refusals } from '../db/schema.ts';
 import { exists, writeWhole } from '../files/atomic.ts';
 import { Refused, type Shop } from '../shop.ts';
 import { type Arrival, admitJob, jobsOfClaim } from '../usecases/arrival/admitJob.ts';
-import { continueArrival } from '../usecases/arrival/arrivalTodos.ts';
 import { refuseFile } from '../usecases/arrival/refuseFile.ts';
 
 /** A file that has been claimed: it lies alone in a folder named after the claim, under its own name. */
@@ -65,19 +64,19 @@ export class Intake {
           this.pump();
         })
         .then(async (outcome) => {
-          if ('jobIds' in outcome) await this.follow(outcome.jobIds);
+          if ('jobIds' in outcome) await this.follow(next.claim.claimId);
           return outcome;
         })
         .then(next.done, next.failed);
     }
   }
 
-  private async follow(jobIds: readonly string[]): Promise<void> {
+  private async follow(claimId: string): Promise<void> {
     try {
-      await continueArrival(this.shop, jobIds);
+      await this.shop.tasks.perform('arrival', claimId);
     } catch (error) {
       // It is written down that it is still to be done; the next look does it.
-      this.shop.log.warn({ err: error, jobIds }, 'what follows the arrival of jobs waits');
+      this.shop.log.warn({ err: error, claimId }, 'what follows the arrival of jobs waits');
     }
   }
 

@@ -15,6 +15,8 @@ import { readLimits } from '../limits.ts';
 import type { MachineLink, RunCommand } from '../ports/machineLink.ts';
 import type { CutLine } from '../../core/contour/contourRule.ts';
 import type { FileFacts } from '../render/facts.ts';
+import { shopTaskHandlers } from '../usecases/shopTaskHandlers.ts';
+import { ShopTaskList } from '../work/shopTaskList.ts';
 import { TestWork } from './testWork.ts';
 import { type Shop, newId } from '../shop.ts';
 import { admitJob } from '../usecases/arrival/admitJob.ts';
@@ -128,6 +130,12 @@ export function openTestShop(keptIn?: string): { shop: TestShop; close: () => vo
     currency: () => 'EUR',
     bus: new LiveBus(),
     work: new TestWork(root, limits),
+    tasks: new ShopTaskList(db, () => shopTaskHandlers(shop), {
+      newId: () => newId('task'),
+      nowMs: () => Date.now(),
+      isStorageFault: (error) => shop.storage.noticed(error),
+      failed: () => undefined,
+    }),
     link: new SilentLink(),
     storage: new TestStorage(),
     log: pino({ level: 'silent' }),

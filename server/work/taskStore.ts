@@ -1,7 +1,11 @@
-import { eq, inArray, lt } from 'drizzle-orm';
+import { and, eq, inArray, lt, notInArray } from 'drizzle-orm';
 import type { TaskView } from '../../contract/api/task.ts';
 import type { Db } from '../db/open.ts';
 import { tasks } from '../db/records.ts';
+import type { ShopTaskKind } from '../ports/shopTasks.ts';
+
+/** These are gone on with by the shop itself, see ShopTaskList. */
+const OF_THE_SHOP = ['arrival', 'send run'] satisfies ShopTaskKind[];
 
 type TaskRow = typeof tasks.$inferSelect;
 
@@ -10,7 +14,7 @@ const GATHER_MS = 25;
 /** What is over can be asked for so long. */
 const KEPT_MS = 3_600_000;
 /** A task that ended its process so often is given up. */
-const MOST_ATTEMPTS = 3;
+export const MOST_ATTEMPTS = 3;
 /** A holder that has not said for so long that it is still there is taken for dead. */
 export const LEASE_MS = 60_000;
 
@@ -65,7 +69,7 @@ export class TaskStore {
     const left = this.db
       .select()
       .from(tasks)
-      .where(inArray(tasks.state, ['waiting', 'running']))
+      .where(and(inArray(tasks.state, ['waiting', 'running']), notInArray(tasks.kind, [...OF_THE_SHOP])))
       .all()
       .filter(({ leaseBy, leaseUntilMs }) => leaseBy !== holder && (leaseUntilMs === null || leaseUntilMs < nowMs));
     return left.flatMap((row): TaskRow[] => {
@@ -123,9 +127,13 @@ export class TaskStore {
   }
 }
 
+export function givenUpAfter(attempts: number): string {
+  return `It ended the server ${String(attempts)} times.`;
+}
+
 function whyGivenUp(row: TaskRow, attempts: number): string | null {
   if (row.input === null) return 'The server was restarted while it was at it. Ask for it again.';
-  return attempts >= MOST_ATTEMPTS ? `It ended the server ${String(attempts)} times.` : null;
+  return attempts >= MOST_ATTEMPTS ? givenUpAfter(attempts) : null;
 }
 
 export function viewOf(row: Pick<TaskRow, 'id' | 'kind' | 'state' | 'progress' | 'result' | 'error'>): TaskView {

@@ -3,7 +3,7 @@ import { Refused, type Shop } from '../../shop.ts';
 import { type Route, route } from '../route.ts';
 
 /** Heavy work that a request was answered with: how far it is, what came of it, and its end before its time. */
-export function taskRoutes({ work }: Shop): Route[] {
+export function taskRoutes({ work, tasks }: Pick<Shop, 'work' | 'tasks'>): Route[] {
   const found = (view: TaskView | undefined, id: string | undefined): TaskView => {
     if (view) return view;
     throw new Refused(
@@ -21,7 +21,7 @@ export function taskRoutes({ work }: Shop): Route[] {
       needs: 'see',
       summary: 'How far a task is, and its result once it is done',
       answer: TaskView,
-      handle: ({ params }) => found(work.view(params.id ?? ''), params.id),
+      handle: ({ params }) => found(tasks.view(params.id ?? '') ?? work.view(params.id ?? ''), params.id),
     }),
     route({
       method: 'delete',
@@ -29,7 +29,7 @@ export function taskRoutes({ work }: Shop): Route[] {
       needs: 'coordinate',
       summary: 'Cancels a task; what is over stays as it is',
       answer: TaskView,
-      handle: ({ params }) => found(work.cancel(params.id ?? ''), params.id),
+      handle: ({ params }) => found(tasks.cancel(params.id ?? '') ?? work.cancel(params.id ?? ''), params.id),
     }),
   ];
 }

@@ -1,13 +1,15 @@
 import { PROGRAM } from '../../../core/events/actor.ts';
-import { and, eq, sql } from 'drizzle-orm';
+import { and, eq, inArray, ne, sql } from 'drizzle-orm';
 import { partsOf } from '../../../core/ticket/parts.ts';
 import type { Ticket, TicketPart } from '../../../core/ticket/ticket.ts';
 import type { Reader } from '../../db/open.ts';
-import { type ArrivalRule, type ArrivalTodo, hotFolders, jobPages, jobs, type queues } from '../../db/schema.ts';
+import { type ArrivalRule, hotFolders, jobPages, jobs, type queues } from '../../db/schema.ts';
 import type { FileFacts } from '../../render/facts.ts';
 import { type Shop, type Work, newId, transact } from '../../shop.ts';
 import { addOutstandingPieces, panelCount, pieceKinds } from '../ticket/outstandingPieces.ts';
 import { TicketService } from '../ticket/ticketService.ts';
+
+type QueueRow = typeof queues.$inferSelect;
 
 /** What came along with a file: how its job's ticket is stamped, and what happens next. */
 export interface Arrival {
@@ -42,12 +44,14 @@ export function admitJob(
     const parcels = each ? pages.map((_, page) => [page]) : [pages.map((_, page) => page)];
     const ids = parcels.map((sourcePages) => admitPages(work, desk, arrival, file, ticket, sourcePages));
     const { queue } = desk.queue(arrival.queueId);
-    const blocked =
-      work.tx
-        .select()
-        .from(jobs)
-        .where(eq(jobs.id, ids[0] ?? ''))
-        .get()?.state === 'blocked';
+    const free = work.tx
+      .select({ id: jobs.id })
+      .from(jobs)
+      .where(and(inArray(jobs.id, ids), ne(jobs.state, 'blocked')))
+      .all()
+      .map(({ id }) => id);
+    const blocked = !free.includes(ids[0] ?? '');
+    addFollowUp(shop, work, arrival, queue, free);
     work.note({
       kind: 'job.arrived',
       subject: ['job', ids[0] ?? ''],
@@ -108,8 +112,6 @@ function admitPages(
     // Where a person looks first, the job stays *checked* until somebody has.
     state: blocked ? ('blocked' as const) : rule === 'wait' ? ('checked' as const) : ('ready' as const),
     arrivedMs: work.nowMs,
-    // Written down with the job: whatever ends the server now, it is gone on with. Where nothing follows, nothing is.
-    arrivalTodo: blocked ? null : todoFor(queue, arrival.arrivalRule ?? null),
   };
   tx.insert(jobs).values(row).onConflictDoUpdate({ target: jobs.id, set: row }).run();
   pages.forEach((page, index) => {
@@ -132,10 +134,15 @@ function admitPages(
   return row.id;
 }
 
-/** A queue that routes decides first; the queue that a job is routed to may then have the rule *go*. */
-function todoFor(queue: typeof queues.$inferSelect, rule: ArrivalRule | null): ArrivalTodo | null {
-  if (queue.routing !== 'stays') return { step: 'route', rule };
-  return (rule ?? queue.arrivalRule) === 'go' ? { step: 'go', rule } : null;
+/**
+ * Writes down, with the jobs, what follows their arrival; where nothing does, nothing is. A queue that routes decides first;
+ * the queue that a job is routed to may then have the rule *go*.
+ */
+function addFollowUp(shop: Shop, { tx }: Work, arrival: Arrival, queue: QueueRow, jobIds: readonly string[]): void {
+  const rule = arrival.arrivalRule ?? null;
+  const routes = queue.routing !== 'stays';
+  if (jobIds.length === 0 || (!routes && (rule ?? queue.arrivalRule) !== 'go')) return;
+  shop.tasks.add(tx, 'arrival', arrival.claimId, { jobIds, rule, step: routes ? 'route' : 'go' });
 }
 
 function pageName(name: string, page: number): string {

@@ -111,7 +111,12 @@ function outstandingCounts(shop: Shop, jobIds: readonly string[]): Map<string, n
  * Sends jobs that have just arrived where their queue's routing says: by the rules, or to the first of the fit list. What no
  * rule meets, and what no printer can take, stays.
  */
-export async function routeArrived(shop: Shop, jobIds: readonly string[]): Promise<void> {
+export async function routeArrived(
+  shop: Shop,
+  jobIds: readonly string[],
+  signal: AbortSignal,
+  progress: (share: number) => void,
+): Promise<void> {
   const rows = shop.db
     .select({ job: jobs, queue: queues })
     .from(jobs)
@@ -122,9 +127,11 @@ export async function routeArrived(shop: Shop, jobIds: readonly string[]): Promi
   if (routed.length === 0) return;
   const floor = readFloor(shop);
   const rules = ruleRows(shop.db);
-  for (const { job, queue } of routed) {
+  for (const [i, { job, queue }] of routed.entries()) {
+    signal.throwIfAborted();
+    progress(i / routed.length);
     const owed = fitWork(shop.db, [job.id]);
-    const [fits = []] = await fitsFor(shop, floor, [{ work: owed }], { priority: 'the shop waits' });
+    const [fits = []] = await fitsFor(shop, floor, [{ work: owed }], { priority: 'the shop waits', signal });
     let to: { readonly printerId: string; readonly modeId: string | undefined; readonly why: string } | undefined;
     if (queue.routing === 'rules') {
       const found = answerFor(floor, rules, job, owed.pieces.length);

@@ -4,7 +4,7 @@ import { and, asc, eq, inArray, isNotNull, lte } from 'drizzle-orm';
 import { jobs, pieces, queues, runs } from '../../db/schema.ts';
 import type { RunHow } from '../../ports/work.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
-import type { Db } from '../../db/open.ts';
+import type { ShopTaskKinds, TaskSteps } from '../../ports/shopTasks.ts';
 import type { RunRow } from './transitionRun.ts';
 import { createRun, addJobsToRun } from './createRun.ts';
 import { layOutRun } from '../layout/layOutRun.ts';
@@ -14,6 +14,8 @@ import { queueRun } from './queueRun.ts';
 
 /** A run that goes by itself is nested for so long; a person who wants more takes it on the Bench. */
 const NEST_MS = 600;
+/** How much of the work is done when it is nested. */
+const NESTED_SHARE = 0.5;
 
 interface AutoSubmitResult {
   readonly runIds: readonly string[];
@@ -100,55 +102,55 @@ function intoRun(shop: Shop, jobIds: readonly string[], afterMin: number, actor:
   });
 }
 
-/** Runs that are being released: who asks for one of them a second time waits for the same end. */
-const releasing = new WeakMap<Db, Map<string, Promise<boolean>>>();
-
-function releaseRun(shop: Shop, runId: string, actor: Actor): Promise<boolean> {
-  const under = releasing.get(shop.db) ?? new Map<string, Promise<boolean>>();
-  releasing.set(shop.db, under);
-  const known = under.get(runId);
-  if (known) return known;
-  const released = release(shop, runId, actor).finally(() => under.delete(runId));
-  under.set(runId, released);
-  return released;
+async function releaseRun(shop: Shop, runId: string, actor: Actor): Promise<void> {
+  shop.db.transaction((tx) => {
+    shop.tasks.add(tx, 'send run', runId, { runId, actor });
+  });
+  await shop.tasks.perform('send run', runId);
 }
 
 /** Nests and queues a run that goes by itself. What can't go stays a draft for a person, and the wire says why. */
-async function release(shop: Shop, runId: string, actor: Actor): Promise<boolean> {
+export async function sendRun(
+  shop: Shop,
+  { runId, actor }: ShopTaskKinds['send run'],
+  { signal, progress }: TaskSteps<'send run'>,
+): Promise<void> {
   const row = () => shop.db.select().from(runs).where(eq(runs.id, runId)).get();
   const before = row();
-  if (before?.goAtMs == null || before.state !== 'draft') return false;
+  if (before?.goAtMs == null || before.state !== 'draft') return;
   try {
     // People who wait go first; this goes by itself, unless a person has sent it just now.
-    const how: RunHow = { priority: actor.kind === 'person' ? 'a person waits' : 'the shop waits' };
+    const how: RunHow = { priority: actor.kind === 'person' ? 'a person waits' : 'the shop waits', signal };
     const layout = await nestDraft(shop, runId, NEST_MS, how);
+    progress(NESTED_SHARE);
     // Who has laid it out meanwhile has taken it in hand; their layout stays.
-    if (row()?.version !== before.version) return false;
+    if (row()?.version !== before.version) return;
     layOutRun(shop, runId, layout, { by: PROGRAM, ifVersion: before.version });
     await ensurePdf(shop, runId, how);
-    if (row()?.goAtMs == null) return false;
+    if (row()?.goAtMs == null) return;
     queueRun(shop, runId, actor);
-    return true;
   } catch (error) {
-    if (!(error instanceof Refused)) throw error;
-    transact(shop, (work) => {
-      const run = work.tx
-        .update(runs)
-        .set({ goAtMs: null })
-        .where(and(eq(runs.id, runId), eq(runs.state, 'draft')))
-        .returning()
-        .get() as RunRow | undefined;
-      if (!run) return;
-      work.touch({ type: 'run', id: runId });
-      work.note({
-        kind: 'run.stayed',
-        subject: ['run', runId],
-        actor,
-        data: { run: run.seq, reason: error.message },
-      });
-    });
-    return false;
+    if (shop.storage.noticed(error)) throw error;
+    if (!(error instanceof Refused) && !signal.aborted)
+      shop.log.error({ err: error, runId }, 'a run could not be sent');
+    staysDraft(shop, runId, actor, error instanceof Error ? error.message : 'it failed');
+    if (signal.aborted) throw error;
   }
+}
+
+/** It no longer goes by itself; a person looks at it. */
+function staysDraft(shop: Shop, runId: string, actor: Actor, reason: string): void {
+  transact(shop, (work) => {
+    const run = work.tx
+      .update(runs)
+      .set({ goAtMs: null })
+      .where(and(eq(runs.id, runId), eq(runs.state, 'draft')))
+      .returning()
+      .get() as RunRow | undefined;
+    if (!run) return;
+    work.touch({ type: 'run', id: runId });
+    work.note({ kind: 'run.stayed', subject: ['run', runId], actor, data: { run: run.seq, reason } });
+  });
 }
 
 /** Queues the runs whose time has come; those that a crash left behind are among them. */

@@ -99,7 +99,6 @@ export function openAsNew(shop: Shop, jobId: string, actor: Actor): string {
         state: blocked ? 'blocked' : 'ready',
         arrivedMs: nowMs,
         keepDueMs: null,
-        arrivalTodo: null,
       })
       .run();
     const pages = tx.select().from(jobPages).where(eq(jobPages.jobId, jobId)).orderBy(jobPages.page).all();

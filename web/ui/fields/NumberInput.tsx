@@ -31,6 +31,7 @@ export function NumberInput({
     shown: value === undefined ? '' : String(value),
     parse: (text) => readNumber(text, least, most, whole),
     isKept: (next) => next === value,
+    live: true,
     onCommit: onChange,
   });
   return (

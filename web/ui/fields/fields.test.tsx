@@ -129,6 +129,20 @@ test.each([
   expect(screen.getByRole('alert').textContent).toBe(said);
 });
 
+test('a number says what is wrong while it is typed, before it is committed', async () => {
+  const told = jest.fn();
+  render(<NumberInput label="It" value={3} whole least={1} most={10} onChange={told} />);
+  await userEvent.clear(field());
+  await userEvent.type(field(), '0');
+  expect(screen.getByRole('alert').textContent).toBe('A whole number from 1 to 10.');
+  await userEvent.clear(field());
+  await userEvent.type(field(), '24');
+  expect(screen.getByRole('alert').textContent).toBe('A whole number from 1 to 10.');
+  await userEvent.type(field(), '{Backspace}{Enter}');
+  expect(screen.queryByRole('alert')).toBeNull();
+  expect(told.mock.calls).toEqual([[2]]);
+});
+
 test('money is kept in cents, a comma counts as a point', async () => {
   const told = jest.fn();
   render(<MoneyInput label="It" minor={1250} onChange={told} />);
@@ -178,7 +192,14 @@ test('a date and time are those of the shop, in summer and in winter', async () 
 
 test('a mixed value says so, and choosing one settles it', async () => {
   const told = jest.fn();
-  render(<Select label="It" value={undefined} choices={['left', { value: 'right', text: 'to the right' }]} onChange={told} />);
+  render(
+    <Select
+      label="It"
+      value={undefined}
+      choices={['left', { value: 'right', text: 'to the right' }]}
+      onChange={told}
+    />,
+  );
   const select = screen.getByLabelText<HTMLSelectElement>('It');
   expect(select.selectedOptions[0]?.textContent).toBe('mixed');
   await userEvent.selectOptions(select, 'to the right');

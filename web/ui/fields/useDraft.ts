@@ -9,6 +9,8 @@ interface DraftOf<T> {
   readonly parse: (text: string) => Result<T, string>;
   /** Whether this is the kept value, written in another way: `12.0` of 12. */
   readonly isKept: (value: T) => boolean;
+  /** Says what is wrong while it is being typed: for what is right at every letter. */
+  readonly live?: boolean;
   /** Called with every other value. */
   readonly onCommit: (value: T) => void;
 }
@@ -25,7 +27,7 @@ export interface Draft {
  * that can't be read stays with its error, so that nothing typed is lost. A kept value that changes meanwhile, since another
  * person has changed it, replaces the text unless somebody is typing.
  */
-export function useDraft<T>({ shown, parse, isKept, onCommit }: DraftOf<T>): Draft {
+export function useDraft<T>({ shown, parse, isKept, live = false, onCommit }: DraftOf<T>): Draft {
   const [draft, setDraft] = useState<{ readonly text: string; readonly typing: boolean }>();
   const [wrong, setWrong] = useState<string>();
   const [kept, setKept] = useState(shown);
@@ -37,6 +39,8 @@ export function useDraft<T>({ shown, parse, isKept, onCommit }: DraftOf<T>): Dra
     }
   }
   const text = draft?.text ?? shown;
+  const typed = live && draft?.typing === true && text !== '' ? parse(text) : undefined;
+  const said = wrong ?? (typed?.ok === false ? typed.reason : undefined);
   const putBack = (): void => {
     setDraft(undefined);
     setWrong(undefined);
@@ -63,12 +67,14 @@ export function useDraft<T>({ shown, parse, isKept, onCommit }: DraftOf<T>): Dra
   };
   return {
     text,
-    wrong,
+    wrong: said,
     input: {
       value: text,
-      'aria-invalid': wrong !== undefined,
+      'aria-invalid': said !== undefined,
       onChange: (event) => {
         setDraft({ text: event.target.value, typing: true });
+        // It is being mended.
+        setWrong(undefined);
       },
       onBlur: commit,
       onKeyDown: (event) => {

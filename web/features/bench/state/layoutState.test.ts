@@ -1,6 +1,5 @@
 import fc from 'fast-check';
-import type { RunPiece } from '../../../../contract/api/run.ts';
-import type { RunDetail } from '../../../api/data.ts';
+import { BENCH_SETTINGS as SETTINGS, benchPiece as piece, benchRun as run } from '../../../testing/benchRun.ts';
 import {
   type Layout,
   type LayoutAction,
@@ -16,52 +15,6 @@ import {
   turnedPlaces,
   withLock,
 } from './layoutState.ts';
-
-const SETTINGS = { gapMm: 5, leftMm: 10, rightMm: 10, leadMm: 20, trailMm: 20, quarterTurns: true };
-
-function piece(id: string, widthMm: number, heightMm: number, change: Partial<RunPiece> = {}): RunPiece {
-  return {
-    pieceId: id,
-    jobId: 'job-1',
-    sourceName: `${id}.pdf`,
-    page: 0,
-    copy: 0,
-    part: null,
-    panel: null,
-    turnEverySecond: false,
-    place: { kind: 'nested' },
-    look: '',
-    widthMm,
-    heightMm,
-    quarterTurn: true,
-    halfTurn: true,
-    contour: null,
-    grain: 'free',
-    together: false,
-    dueMs: null,
-    customer: null,
-    orderNo: null,
-    xMm: 0,
-    yMm: 0,
-    angleDeg: 0,
-    placed: false,
-    locked: false,
-    state: 'placed',
-    ...change,
-  };
-}
-
-function run(pieces: RunPiece[]): RunDetail {
-  return {
-    id: 'run-1',
-    state: 'draft',
-    settings: SETTINGS,
-    mediaWidthMm: 1000,
-    usableWidthMm: 980,
-    usableFromMm: 10,
-    pieces,
-  } as unknown as RunDetail;
-}
 
 const start = (layout: Layout): LayoutState => ({ now: layout, past: [], future: [], version: 0 });
 const at = (xMm: number, yMm: number, angleDeg = 0): Place => ({ xMm, yMm, angleDeg });
