@@ -10,7 +10,7 @@ import type { MachineLink } from './ports/machineLink.ts';
 import type { ShopTasks } from './ports/shopTasks.ts';
 import type { Storage } from './ports/storage.ts';
 import type { Work as WorkPort } from './ports/work.ts';
-import type { TaskKinds } from './work/kinds.ts';
+import type { ShopTaskKinds, TaskKinds } from './work/kinds.ts';
 import type { Limits } from './limits.ts';
 import type { UndoStep } from '../contract/api/common.ts';
 
@@ -23,7 +23,7 @@ export interface Shop {
   /** Everything that takes longer than a request should. */
   readonly work: WorkPort<TaskKinds>;
   /** What the shop does by itself, step by step. */
-  readonly tasks: ShopTasks;
+  readonly tasks: ShopTasks<ShopTaskKinds, Tx>;
   readonly link: MachineLink;
   /** Room on the disk, and whether the database can be written. */
   readonly storage: Storage;

@@ -7,7 +7,16 @@ import Database from 'better-sqlite3';
 import { PrinterConfig } from '../../contract/api/floor.ts';
 import { makeTicket } from '../../core/ticket/ticket.ts';
 import { openDb } from './open.ts';
-import { channelFirings, events, inkLedger, inkSums, pieceOutcomes, runAttempts, spoolLedger } from './records.ts';
+import {
+  channelFirings,
+  events,
+  inkLedger,
+  inkSums,
+  pieceOutcomes,
+  runAttempts,
+  spoolLedger,
+  tasks,
+} from './records.ts';
 import { jobPages, jobs, printers, queues } from './schema.ts';
 import { listJobs } from './views.ts';
 
@@ -276,5 +285,35 @@ test('a shop without records gets them from what it has booked: attempts, outcom
   expect(spoolLeftMm(db, 'sp')).toBe(49_500);
   db.insert(spoolLedger).values({ spoolId: 'sp', kind: 'correction', mm: -100, atMs: 3 }).run();
   expect(spoolLeftMm(db, 'sp')).toBe(49_400);
+  close();
+});
+
+test('what still followed the arrival of jobs is a task of their claim after the update', () => {
+  const file = join(root, 'shop.db');
+  openDb(file, migrationsUpTo(14)).close();
+  const raw = new Database(file);
+  raw.exec(`INSERT INTO printers (id, name, position, config) VALUES ('p', 'P', 1, '{"form":"roll"}');
+    INSERT INTO queues (id, name, printer_id, settings, gap_mm, arrival_rule, checks, position) VALUES ('q', 'Q', 'p', '{}', 5, 'go', '{}', 1);`);
+  const insert = raw.prepare(
+    `INSERT INTO jobs (id, queue_id, claim_id, source_name, bytes, pages, state, ticket, findings, arrived_ms, arrival_todo)
+      VALUES (?, 'q', ?, 'a.pdf', 1, 1, 'ready', '{"values":{}}', '[]', 1, ?)`,
+  );
+  insert.run('job-1', 'claim-a', '{"step":"route","rule":"go"}');
+  insert.run('job-2', 'claim-a', '{"step":"route","rule":"go"}');
+  insert.run('job-3', 'claim-b', '{"step":"go","rule":null}');
+  insert.run('job-4', 'claim-c', null);
+  raw.close();
+  const { db, close } = openDb(file, ALL);
+  const found = db.select().from(tasks).orderBy(tasks.key).all();
+  expect(found).toMatchObject([
+    {
+      kind: 'arrival',
+      key: 'claim-a',
+      state: 'waiting',
+      input: { jobIds: ['job-1', 'job-2'], rule: 'go', step: 'route' },
+    },
+    { kind: 'arrival', key: 'claim-b', state: 'waiting', input: { jobIds: ['job-3'], rule: null, step: 'go' } },
+  ]);
+  expect(db.select({ id: jobs.id }).from(jobs).all()).toHaveLength(4);
   close();
 });

@@ -3,7 +3,7 @@ import * as files from 'node:fs/promises';
 import { join } from 'node:path';
 import { eq, inArray } from 'drizzle-orm';
 import sharp from 'sharp';
-import { hotFolders, jobs, queues, runs } from '../db/schema.ts';
+import { hotFolders, queues, runs } from '../db/schema.ts';
 import { listJobs, openRefusals } from '../db/views.ts';
 import { type TestShop, admitPlain, openTestShop } from '../testing/shopFixture.ts';
 import { tasks } from '../db/records.ts';

@@ -1,3 +1,5 @@
+import type { Actor } from '../../core/events/actor.ts';
+import type { ArrivalRule } from '../db/schema.ts';
 import type { Limits } from '../limits.ts';
 import type { Batch, BatchMedia, WaitingJob } from '../../core/layout/arrange/batches.ts';
 import type { NestInput } from '../../core/layout/nestInput.ts';
@@ -86,6 +88,22 @@ export type TaskKind = keyof TaskKinds;
  * nobody waits for that answer any more.
  */
 export const LEAVES_FILES: ReadonlySet<string> = new Set<TaskKind>(['first look', 'picture', 'run pdf']);
+
+/** What the shop does by itself, in several steps: kinds, each with what it is given. */
+export interface ShopTaskKinds {
+  /** What follows the arrival of the jobs of one claim: they are routed, then, by the arrival rule *go*, sent on. */
+  readonly arrival: {
+    readonly jobIds: readonly string[];
+    readonly rule: ArrivalRule | null;
+    readonly step: 'route' | 'go';
+  };
+  /** A run that goes by itself is nested, laid out and queued. */
+  readonly 'send run': { readonly runId: string; readonly actor: Actor };
+}
+
+export type ShopTaskKind = keyof ShopTaskKinds;
+
+export const SHOP_TASK_KINDS = ['arrival', 'send run'] as const satisfies readonly ShopTaskKind[];
 
 /** What a worker is handed: the task, and where this machine keeps its files. */
 export type WorkerTask =

@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { tasks } from '../db/records.ts';
-import type { ShopTaskKinds, TaskSteps } from '../ports/shopTasks.ts';
+import type { TaskSteps } from '../ports/shopTasks.ts';
 import { openTestShop, type TestShop } from '../testing/shopFixture.ts';
+import type { ShopTaskKinds } from './kinds.ts';
 import { ShopTaskList } from './shopTaskList.ts';
 
 let shop: TestShop;
@@ -13,7 +14,7 @@ afterEach(() => {
   close();
 });
 
-type Does = (input: ShopTaskKinds['arrival'], steps: TaskSteps<'arrival'>) => Promise<void>;
+type Does = (input: ShopTaskKinds['arrival'], steps: TaskSteps<ShopTaskKinds['arrival']>) => Promise<void>;
 
 /** A process of the server: what it does for an arrival, and what it says went wrong. */
 function server(does: Does) {

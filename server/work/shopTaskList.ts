@@ -3,14 +3,15 @@ import type { ErrorDetail } from '../../contract/api/common.ts';
 import type { TaskView } from '../../contract/api/task.ts';
 import type { Db, Tx } from '../db/open.ts';
 import { tasks } from '../db/records.ts';
-import { type ShopTaskKind, type ShopTaskKinds, type ShopTasks, type TaskSteps } from '../ports/shopTasks.ts';
+import type { ShopTasks, TaskSteps } from '../ports/shopTasks.ts';
 import { TaskStopped } from '../ports/work.ts';
+import type { ShopTaskKind, ShopTaskKinds } from './kinds.ts';
 import { MOST_ATTEMPTS, givenUpAfter, viewOf } from './taskStore.ts';
 
 type TaskRow = typeof tasks.$inferSelect;
 
 export type ShopTaskHandlers = {
-  readonly [K in ShopTaskKind]: (input: ShopTaskKinds[K], steps: TaskSteps<K>) => Promise<void>;
+  readonly [K in ShopTaskKind]: (input: ShopTaskKinds[K], steps: TaskSteps<ShopTaskKinds[K]>) => Promise<void>;
 };
 
 interface Parts {
@@ -36,7 +37,7 @@ const OVER = ['done', 'failed', 'cancelled'];
  * The tasks of the shop itself, in the table of tasks. Only one process holds the data folder of a shop, so whatever this one
  * is not at is nobody's. A task that ended its process three times is given up, so that it can't keep the shop from starting.
  */
-export class ShopTaskList implements ShopTasks {
+export class ShopTaskList implements ShopTasks<ShopTaskKinds, Tx> {
   /** By the id of the row. */
   private readonly live = new Map<string, Live>();
 
@@ -135,7 +136,7 @@ export class ShopTaskList implements ShopTasks {
   private handle({ id, kind, input }: TaskRow, signal: AbortSignal): Promise<void> {
     const handler = this.handlers()[kind as ShopTaskKind] as (
       input: unknown,
-      steps: TaskSteps<ShopTaskKind>,
+      steps: TaskSteps<unknown>,
     ) => Promise<void>;
     return handler(input, {
       signal,

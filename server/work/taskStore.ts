@@ -2,10 +2,7 @@ import { and, eq, inArray, lt, notInArray } from 'drizzle-orm';
 import type { TaskView } from '../../contract/api/task.ts';
 import type { Db } from '../db/open.ts';
 import { tasks } from '../db/records.ts';
-import type { ShopTaskKind } from '../ports/shopTasks.ts';
-
-/** These are gone on with by the shop itself, see ShopTaskList. */
-const OF_THE_SHOP = ['arrival', 'send run'] satisfies ShopTaskKind[];
+import { SHOP_TASK_KINDS } from './kinds.ts';
 
 type TaskRow = typeof tasks.$inferSelect;
 
@@ -69,7 +66,7 @@ export class TaskStore {
     const left = this.db
       .select()
       .from(tasks)
-      .where(and(inArray(tasks.state, ['waiting', 'running']), notInArray(tasks.kind, [...OF_THE_SHOP])))
+      .where(and(inArray(tasks.state, ['waiting', 'running']), notInArray(tasks.kind, [...SHOP_TASK_KINDS])))
       .all()
       .filter(({ leaseBy, leaseUntilMs }) => leaseBy !== holder && (leaseUntilMs === null || leaseUntilMs < nowMs));
     return left.flatMap((row): TaskRow[] => {

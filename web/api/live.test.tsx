@@ -4,6 +4,7 @@ import { SWRConfig, useSWRConfig } from 'swr';
 import { answering } from '../testing/answers.ts';
 import { KEYS, type JobItem, type Printer, type SpoolView } from './data.ts';
 import { useLive } from './live.ts';
+import { usePastJobs } from './pastJobs.ts';
 
 /** Stands in for the browser's line to the server. */
 class FakeSource {
@@ -51,7 +52,7 @@ function listening() {
         await mutate(key, data, { revalidate: false });
       });
     },
-    list: <T,>(key: string) => cache.get(key)?.data as T[] | undefined,
+    list: (key: string): unknown => cache.get(key)?.data,
   };
 }
 
@@ -85,7 +86,7 @@ test('a job that changes changes in the list; one that is printed leaves the lis
   FakeSource.last.says('job', job('b', 'blocked'));
   FakeSource.last.says('job', job('c'));
   await waitFor(() => {
-    expect(list<JobItem>(KEYS.jobs)?.map(({ id, state }) => `${id} ${state}`)).toEqual([
+    expect((list(KEYS.jobs) as JobItem[] | undefined)?.map(({ id, state }) => `${id} ${state}`)).toEqual([
       'a ready',
       'b blocked',
       'c ready',
@@ -94,8 +95,43 @@ test('a job that changes changes in the list; one that is printed leaves the lis
   FakeSource.last.says('job', job('a', 'printed'));
   FakeSource.last.says('job', { id: 'b', gone: true });
   await waitFor(() => {
-    expect(list<JobItem>(KEYS.jobs)?.map(({ id }) => id)).toEqual(['c']);
+    expect((list(KEYS.jobs) as JobItem[] | undefined)?.map(({ id }) => id)).toEqual(['c']);
   });
+});
+
+test('a job that a list of the past shows, and that is owed again, renews that list', async () => {
+  const past = [job('old', 'printed')];
+  const asked = answering(({ path }) => ({
+    status: 200,
+    body: path.startsWith('/api/jobs?') ? { items: [...past], nextCursor: null } : [],
+  }));
+  const { result } = renderHook(
+    () => {
+      useLive();
+      return { ...usePastJobs({ which: 'past', text: '', queueId: null }), ...useSWRConfig() };
+    },
+    {
+      wrapper: ({ children }) => (
+        <SWRConfig value={{ provider: () => new Map(), dedupingInterval: 0 }}>{children}</SWRConfig>
+      ),
+    },
+  );
+  await waitFor(() => {
+    expect(result.current.items.map(({ id }) => id)).toEqual(['old']);
+  });
+  // The list of jobs at work has been read once more before the page hears of the change.
+  await act(async () => {
+    await result.current.mutate(KEYS.jobs, [job('old')], { revalidate: false });
+  });
+  past.pop();
+  FakeSource.last.says('job', job('old'));
+  await waitFor(
+    () => {
+      expect(result.current.items).toEqual([]);
+    },
+    { timeout: 20_000 },
+  );
+  expect(asked.filter(({ path }) => path.startsWith('/api/jobs?'))).toHaveLength(2);
 });
 
 test('a spool that loses length shows it in the rack and in the printer that holds it', async () => {
@@ -106,8 +142,8 @@ test('a spool that loses length shows it in the rack and in the printer that hol
   await has(KEYS.printers, [{ id: 'p', spools: [spool] } as Printer]);
   FakeSource.last.says('spool', { ...spool, leftMm: 7000 });
   await waitFor(() => {
-    expect(list<SpoolView>(KEYS.spools)?.[0]?.leftMm).toBe(7000);
-    expect(list<Printer>(KEYS.printers)?.[0]?.spools[0]?.leftMm).toBe(7000);
+    expect((list(KEYS.spools) as SpoolView[] | undefined)?.[0]?.leftMm).toBe(7000);
+    expect((list(KEYS.printers) as Printer[] | undefined)?.[0]?.spools[0]?.leftMm).toBe(7000);
   });
 });
 
@@ -119,7 +155,7 @@ test('what a draft’s own page edits is not overwritten by what is told of it',
   await has('/api/runs/r', draft);
   FakeSource.last.says('run', { ...draft, lengthMm: 250 });
   await waitFor(() => {
-    expect(list<{ lengthMm: number }>(KEYS.runs)?.[0]?.lengthMm).toBe(250);
+    expect((list(KEYS.runs) as { lengthMm: number }[] | undefined)?.[0]?.lengthMm).toBe(250);
   });
   expect((result.current.cache.get('/api/runs/r')?.data as typeof draft).lengthMm).toBe(100);
   FakeSource.last.says('run', { ...draft, state: 'printing', lengthMm: 250 });

@@ -16,7 +16,7 @@ import {
   type SpoolView,
 } from './data.ts';
 import { MissedReads } from './missed.ts';
-import { pastJobsChanged } from './pastJobs.ts';
+import { isShownOfPast, pastJobsChanged } from './pastJobs.ts';
 import { listOf, warmedKeys } from './warmUp.ts';
 import { type Gone, isGone, merged, newestFirst, withSpool, withEvent, one, isAtWork, gatherer } from './liveLists.ts';
 /** After the line stands. */
@@ -91,7 +91,7 @@ export function useLive(): { readonly link: Link; readonly time: ShopTime | unde
         // What is over leaves the list of jobs at work; what is owed again comes back into it.
         const over = !isAtWork(job);
         if (over) changes.set(id, { id, gone: true });
-        if (over || !atWork.has(id)) pastJobsChanged();
+        if (over || !atWork.has(id) || isShownOfPast(id)) pastJobsChanged();
       }
       patch(KEYS.jobs, merged(changes));
     });

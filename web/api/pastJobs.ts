@@ -9,15 +9,26 @@ const PAGE = 120;
 /** Jobs that end one after another renew a list so often at most. */
 const RENEW_MS = 1500;
 
-const renewals = new Set<() => void>();
+/** A list of the past that is on the page. */
+interface Shown {
+  readonly renew: () => void;
+  readonly has: (jobId: string) => boolean;
+}
+
+const lists = new Set<Shown>();
 let timer: ReturnType<typeof setTimeout> | undefined;
 
 /** Says that a job has come to the past, or has left it. */
 export function pastJobsChanged(): void {
   timer ??= setTimeout(() => {
     timer = undefined;
-    for (const renew of renewals) renew();
+    for (const { renew } of lists) renew();
   }, RENEW_MS);
+}
+
+/** Whether a list of the past shows this job: it may have left the past before the page heard so. */
+export function isShownOfPast(jobId: string): boolean {
+  return [...lists].some(({ has }) => has(jobId));
 }
 
 export interface PastJobsWanted {
@@ -58,12 +69,15 @@ export function usePastJobs(wanted: PastJobsWanted | null): PastJobs {
     { revalidateFirstPage: false, keepPreviousData: true },
   );
   useEffect(() => {
-    const renew = (): void => void mutate();
-    renewals.add(renew);
-    return () => {
-      renewals.delete(renew);
+    const list: Shown = {
+      renew: () => void mutate(),
+      has: (jobId) => data?.some(({ items }) => items.some(({ id }) => id === jobId)) ?? false,
     };
-  }, [mutate]);
+    lists.add(list);
+    return () => {
+      lists.delete(list);
+    };
+  }, [mutate, data]);
   const pages = wanted === null || tooShort ? [] : (data ?? []);
   const hasMore = pages.at(-1)?.nextCursor != null;
   const more = useCallback(() => {

@@ -1,5 +1,6 @@
 import { Refused, type Shop } from '../../shop.ts';
-import type { ShopTaskKinds, TaskSteps } from '../../ports/shopTasks.ts';
+import type { TaskSteps } from '../../ports/shopTasks.ts';
+import type { ShopTaskKinds } from '../../work/kinds.ts';
 import { autoSubmitArrived } from '../run/autoSubmit.ts';
 import { routeArrived } from './routeJobs.ts';
 
@@ -13,7 +14,7 @@ const ROUTED_SHARE = 0.3;
 export async function followArrival(
   shop: Shop,
   { jobIds, rule, step }: ShopTaskKinds['arrival'],
-  { signal, keep, progress }: TaskSteps<'arrival'>,
+  { signal, keep, progress }: TaskSteps<ShopTaskKinds['arrival']>,
 ): Promise<void> {
   if (step === 'route') {
     await attempt(shop, jobIds, 'routed; they stay in their queue', signal, () =>

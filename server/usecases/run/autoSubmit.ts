@@ -4,7 +4,8 @@ import { and, asc, eq, inArray, isNotNull, lte } from 'drizzle-orm';
 import { jobs, pieces, queues, runs } from '../../db/schema.ts';
 import type { RunHow } from '../../ports/work.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
-import type { ShopTaskKinds, TaskSteps } from '../../ports/shopTasks.ts';
+import type { TaskSteps } from '../../ports/shopTasks.ts';
+import type { ShopTaskKinds } from '../../work/kinds.ts';
 import type { RunRow } from './transitionRun.ts';
 import { createRun, addJobsToRun } from './createRun.ts';
 import { layOutRun } from '../layout/layOutRun.ts';
@@ -113,7 +114,7 @@ async function releaseRun(shop: Shop, runId: string, actor: Actor): Promise<void
 export async function sendRun(
   shop: Shop,
   { runId, actor }: ShopTaskKinds['send run'],
-  { signal, progress }: TaskSteps<'send run'>,
+  { signal, progress }: TaskSteps<ShopTaskKinds['send run']>,
 ): Promise<void> {
   const row = () => shop.db.select().from(runs).where(eq(runs.id, runId)).get();
   const before = row();

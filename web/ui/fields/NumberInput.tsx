@@ -3,6 +3,9 @@ import { FieldError } from './FieldError.tsx';
 import { FIELD } from './look.ts';
 import { useDraft } from './useDraft.ts';
 
+/** More than anybody means: no limit is said then. */
+const ANY = 1e7;
+
 interface NumberInputProps {
   readonly label: string;
   /** Undefined: mixed. */
@@ -21,7 +24,7 @@ export function NumberInput({
   label,
   value,
   least = 0,
-  most = 1e7,
+  most = ANY,
   whole = false,
   placeholder = 'mixed',
   className = 'w-20',
@@ -53,5 +56,6 @@ function readNumber(text: string, least: number, most: number, whole: boolean): 
   if (Number.isFinite(typed) && typed >= least && typed <= most && (!whole || Number.isInteger(typed)))
     return ok(typed);
   const what = whole ? 'A whole number' : 'A number';
-  return refuse(`${what} from ${least.toLocaleString('en-GB')} to ${most.toLocaleString('en-GB')}.`);
+  const [from, to] = [least.toLocaleString('en-GB'), most.toLocaleString('en-GB')];
+  return refuse(most === ANY ? `${what}, ${from} or more.` : `${what} from ${from} to ${to}.`);
 }

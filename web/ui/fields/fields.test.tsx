@@ -121,8 +121,10 @@ test.each([
   ['11', false, 1, 10, 'A number from 1 to 10.'],
   ['', false, 0, 5, 'A number from 0 to 5.'],
   ['x', true, 0, 10_000, 'A whole number from 0 to 10,000.'],
+  ['0', true, 1, undefined, 'A whole number, 1 or more.'],
 ])('the number %p is refused with its range', async (typed, whole, least, most, said) => {
-  render(<NumberInput label="It" value={3} whole={whole} least={least} most={most} onChange={jest.fn()} />);
+  const range = most === undefined ? { least } : { least, most };
+  render(<NumberInput label="It" value={3} whole={whole} {...range} onChange={jest.fn()} />);
   await userEvent.clear(field());
   if (typed !== '') await userEvent.type(field(), typed);
   await userEvent.tab();

@@ -175,7 +175,8 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
       nest.cancel();
       onSaved(conflict);
       dispatch({ kind: 'arrange', layout: layoutOf(conflict) });
-      settleConflict();
+      // That is one change more here, and none for the server.
+      settleConflict(state.version + 1);
     },
   };
 }

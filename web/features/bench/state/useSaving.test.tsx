@@ -150,6 +150,22 @@ test('another person’s layout is never overwritten unseen: it is read, and min
   expect(asked.filter(({ method }) => method === 'PUT').map(placeIn)).toEqual([1, 2]);
 });
 
+test('another person’s layout that I take is not sent back to the server', async () => {
+  const asked = answering(({ method }) =>
+    method === 'GET'
+      ? { status: 200, body: { ...RUN, version: 7 } }
+      : { status: 409, body: { error: { code: 'layout-changed', message: 'It has been laid out anew.' } } },
+  );
+  const { result, rerender } = saving({ layout: layoutAt(1), change: 1 });
+  await pass(400);
+  act(() => {
+    result.current.settleConflict(2);
+  });
+  rerender({ layout: layoutAt(5), change: 2 });
+  await pass(5000);
+  expect(asked.filter(({ method }) => method === 'PUT').map(placeIn)).toEqual([1]);
+});
+
 test('a run that has left the Bench is not laid out any more', async () => {
   const asked = answering(() => saved(5));
   saving({ layout: layoutAt(1), change: 1, run: { ...RUN, state: 'queued' } });

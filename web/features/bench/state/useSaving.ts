@@ -13,8 +13,11 @@ export interface Saving {
   readonly save: () => Promise<void>;
   /** The run as somebody else has laid it out meanwhile. */
   readonly conflict: RunDetail | undefined;
-  /** The next save goes over what somebody else has laid out. */
-  readonly settleConflict: () => void;
+  /**
+   * The next save goes over what somebody else has laid out.
+   * @param kept the change that is theirs, as it is on the server; left out: mine is saved
+   */
+  readonly settleConflict: (kept?: number) => void;
 }
 
 /**
@@ -86,7 +89,8 @@ export function useSaving(
   return {
     save,
     conflict,
-    settleConflict: () => {
+    settleConflict: (kept) => {
+      if (kept !== undefined) saved.current = kept;
       if (conflict) version.current = conflict.version;
       conflicted.current = false;
       setConflict(undefined);
