@@ -45,6 +45,7 @@ async function addressOf(dataDir: string): Promise<string | undefined> {
   }
 }
 
+/** Leaves in the data folder where this server is reached, for a second one that is started on it. */
 export async function noteAddress(dataDir: string, port: number): Promise<void> {
   await writeWhole(join(dataDir, ADDRESS), JSON.stringify({ port, pid: process.pid }));
 }

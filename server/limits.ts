@@ -30,6 +30,7 @@ export interface Limits {
   readonly assumedDpi: number;
 }
 
+/** Limits as they stand, unless the environment says otherwise. */
 export function readLimits(env: Record<string, string | undefined>): Limits {
   return {
     fileBytes: 4 * 1024 ** 3,

@@ -124,6 +124,7 @@ export class Refused extends Error {
   }
 }
 
+/** An id that no other thing has, with what it is of in front. */
 export function newId(prefix: string): string {
   return `${prefix}-${crypto.randomUUID().replaceAll('-', '').slice(0, 12)}`;
 }

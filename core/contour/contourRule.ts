@@ -32,6 +32,10 @@ export interface Contour {
   readonly outline: Outline;
 }
 
+/**
+ * The line of a file that a rule means; undefined where the file brings none like it. A picture has one edge,
+ * without a name.
+ */
 export function cutLineOf(lines: readonly CutLine[], { from, name }: ContourRule): CutLine | undefined {
   return lines.find((line) => line.from === from && (from === 'picture' || line.name === name));
 }

@@ -14,8 +14,7 @@ export interface Actor {
   readonly name: string;
 }
 
-const ACTOR_KINDS = ['person', 'timer', 'device', 'program'] as const;
-export type ActorKind = (typeof ACTOR_KINDS)[number];
+export type ActorKind = 'person' | 'timer' | 'device' | 'program';
 
 /** What the program does of its own accord. */
 export const PROGRAM: Actor = { kind: 'program', id: 'yellow-spool', name: 'Yellow Spool' };

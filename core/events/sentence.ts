@@ -141,6 +141,7 @@ export function eventSentence({ kind, data, text }: LoggedEvent): string {
   return (SENTENCES[kind] as (data: unknown) => string)(data);
 }
 
+/** Whether a row of the log is of a kind that has a sentence here; rows of older versions keep their text. */
 export function isEventKind(kind: string): kind is EventKind {
   return Object.hasOwn(SENTENCES, kind);
 }

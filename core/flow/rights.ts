@@ -6,5 +6,4 @@
  * - *coordinate*: the daily work: jobs, tickets, layouts, lines, the rack;
  * - *set up*: what holds for all that comes: printers, queues, stocks, folders, rules, hours.
  */
-const RIGHTS = ['see', 'operate', 'coordinate', 'set up'] as const;
-export type Right = (typeof RIGHTS)[number];
+export type Right = 'see' | 'operate' | 'coordinate' | 'set up';

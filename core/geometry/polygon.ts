@@ -15,6 +15,7 @@ export interface Bounds {
   readonly maxY: number;
 }
 
+/** The smallest upright rectangle around an outline (mm). */
 export function boundsOf(points: Outline): Bounds {
   let [minX, minY, maxX, maxY] = [Infinity, Infinity, -Infinity, -Infinity];
   for (const { x, y } of points) {
@@ -37,6 +38,7 @@ export function twiceArea(points: Outline): number {
   return sum;
 }
 
+/** Area of an outline without holes, whichever way round it runs (shoelace formula). */
 export function areaMm2(points: Outline): number {
   return Math.abs(twiceArea(points)) / 2;
 }
@@ -47,6 +49,7 @@ export function turnedOutline(points: Outline, angleDeg: number): Outline {
   return points.map(({ x, y }) => ({ x: x * c + y * s, y: y * c - x * s }));
 }
 
+/** The same outline elsewhere (mm). */
 export function movedOutline(points: Outline, dx: number, dy: number): Outline {
   return points.map(({ x, y }) => ({ x: x + dx, y: y + dy }));
 }
@@ -83,6 +86,7 @@ function thinned(line: Outline, withinMm: number): Outline {
   return [...thinned(line.slice(0, at + 1), withinMm).slice(0, -1), ...thinned(line.slice(at), withinMm)];
 }
 
+/** Shortest distance from a point to a straight line between two points (mm). */
 export function distanceToSegment(p: PointMm, a: PointMm, b: PointMm): number {
   const [dx, dy] = [b.x - a.x, b.y - a.y];
   const long = dx * dx + dy * dy;

@@ -73,6 +73,7 @@ export type NestRefusal =
 /** More would take minutes; the caller splits the order first. */
 export const MAX_NEST_PIECES = 50_000;
 
+/** Width of the media between its side margins (mm). */
 export function usableWidthMm(input: NestInput): number {
   return input.widthMm - input.margins.leftMm - input.margins.rightMm;
 }

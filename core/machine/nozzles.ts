@@ -27,6 +27,7 @@ const CLOG_SHARE = 0.01;
 const FRESH_SHARE = 0.5;
 const SETTLING_FACTOR = 2;
 
+/** A channel that has just fired: nothing is clogged, and the first clog is drawn by chance. */
 export function freshWear(firedMs: number, random: Random): ChannelWear {
   return { firedMs, wornMs: firedMs, strain: 0, nextAt: gap(random), clogged: [] };
 }

@@ -33,6 +33,7 @@ export function planRun(run: RunLike, corrections: PrinterLike['corrections']): 
   };
 }
 
+/** A printer as plans take it: what is loaded in each source, what ink is left, and what it was set to last. */
 export function planPrinter(printer: PrinterLike): PlanPrinter {
   const { config, spools, inkLeftMl, lastModeId } = printer;
   return {

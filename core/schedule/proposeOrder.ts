@@ -26,6 +26,10 @@ export interface OrderAnswer {
 /** A minute earlier free breaks ties, and no more. */
 const FREE_MINOR_PER_H = 1;
 
+/**
+ * What an order of a line costs: lateness by its price, change-overs at the rate of the machine, and a little for
+ * each hour until it is free (minor units).
+ */
 export function costOf(line: Line, ratePerHourMinor: number, nowMs: number): OrderCost {
   const { lateMinor, changeOverMin, freeMs } = line;
   const idle = ((freeMs - nowMs) / 3_600_000) * FREE_MINOR_PER_H;

@@ -4,6 +4,7 @@ export type SourceKind = 'roll' | 'tray' | 'bed';
 
 const SOURCES: Record<StockForm, SourceKind> = { roll: 'roll', sheet: 'tray', garment: 'bed' };
 
+/** Whether media of a form goes into a source of a kind. */
 export function fitsSource(form: StockForm, kind: SourceKind): boolean {
   return SOURCES[form] === kind;
 }

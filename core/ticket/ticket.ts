@@ -172,6 +172,7 @@ export function inheritedValue(ticket: Ticket, key: TicketKey): { readonly value
   return { value: (PLAIN_TICKET as TicketPart)[key], origin: 'printer' };
 }
 
+/** Whether two values of a ticket say the same, whatever order their parts stand in. */
 export function sameValue(a: unknown, b: unknown): boolean {
   return JSON.stringify(a) === JSON.stringify(b);
 }

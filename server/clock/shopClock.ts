@@ -112,14 +112,17 @@ export class StoredClock implements ShopClock {
   }
 }
 
+/** Keeps where the shop clock stood at which instant of the machine. */
 export function storeAnchor(db: Reader, anchor: Anchor): void {
   store(db, KEY, anchor);
 }
 
+/** Keeps the time zone of the shop. */
 export function storeZone(db: Reader, zone: string): void {
   store(db, ZONE_KEY, zone);
 }
 
+/** Keeps when a day ends, which a due date without a time means. */
 export function storeDayEnd(db: Reader, end: DayEnd): void {
   store(db, DAY_END_KEY, end);
 }

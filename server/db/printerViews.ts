@@ -48,6 +48,7 @@ export function spoolViews(db: Reader, only: { readonly id?: string; readonly pr
   }));
 }
 
+/** What the ledger says is left on a spool (mm), by its kept sum. */
 export function spoolLeftMm(db: Reader, spoolId: string): number {
   return db.select({ mm: spoolSums.mm }).from(spoolSums).where(eq(spoolSums.spoolId, spoolId)).get()?.mm ?? 0;
 }
@@ -55,6 +56,7 @@ export function spoolLeftMm(db: Reader, spoolId: string): number {
 /** All of a printer's view but what holds its line back. */
 export type PrinterBase = Omit<PrinterView, 'held'>;
 
+/** Printers as pages see them, in their order on the Floor. */
 export function printerViews(db: Reader, id?: string): PrinterBase[] {
   const rows = db
     .select()

@@ -7,6 +7,7 @@ import { hotFolders, jobs, presets, printers, queues, stockSettings, stocks } fr
 
 export type FolderState = HotFolderView['state'];
 
+/** Queues with their hot folders and how many jobs wait in each. */
 export function queueViews(db: Reader, stateOf: (hotFolderId: string) => FolderState): QueueView[] {
   const folders = db.select().from(hotFolders).orderBy(asc(hotFolders.path)).all();
   const runSettings = new Map(
@@ -54,6 +55,7 @@ export function queueViews(db: Reader, stateOf: (hotFolderId: string) => FolderS
     });
 }
 
+/** Presets with what uses them. */
 export function presetViews(db: Reader): PresetView[] {
   const used = new Map(
     db
@@ -81,6 +83,7 @@ export function presetViews(db: Reader): PresetView[] {
     }));
 }
 
+/** Stocks with their run settings on each printer. */
 export function stockViews(db: Reader): StockView[] {
   const settings = db.select().from(stockSettings).all();
   return db

@@ -17,6 +17,7 @@ import { runName } from '../../core/flow/runName.ts';
 
 type RunRow = typeof runs.$inferSelect;
 
+/** Runs as lists show them; without ids, all that are not over, in the order of their lines. */
 export function runItems(db: Reader, ids?: readonly string[]): RunItem[] {
   const live = [...LIVE_RUN_STATES];
   const wanted = ids ? inArray(runs.id, [...ids]) : inArray(runs.state, live);
@@ -148,6 +149,7 @@ export function otherSide(db: Reader, pairId: string, runId: string): RunRow | u
     .get();
 }
 
+/** A run with its pieces, places and contours, as the Bench needs it. */
 export function runDetail(db: Reader, id: string): RunDetail | undefined {
   const row = db.select().from(runs).where(eq(runs.id, id)).get();
   const item = row && describeRuns(db, [row])[0];
@@ -184,6 +186,7 @@ export function runDetail(db: Reader, id: string): RunDetail | undefined {
   };
 }
 
+/** A contour as it goes over the wire: arrays of its own, which nobody else changes. */
 export function contourView({ outline, cut }: Contour): RunDetail['contours'][string] {
   return { outline: [...outline], cut: cut.map((ring) => [...ring]) };
 }
@@ -289,6 +292,7 @@ export function runsByNumber(db: Reader, number: number): RunItem[] {
   return describeRuns(db, db.select().from(runs).where(eq(runs.seq, number)).all());
 }
 
+/** The pieces of a run, with the job and the page that each is of. */
 export function runPieceRows(db: Reader, runId: string) {
   const rows = db
     .select({

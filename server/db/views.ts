@@ -124,11 +124,13 @@ function jobRows(db: Reader, { which, order, cursor, queueId, text = '' }: JobsW
     .all();
 }
 
+/** A job as lists show it. */
 export function jobItem(db: Reader, id: string): JobItem | undefined {
   const row = db.select().from(jobs).where(eq(jobs.id, id)).get();
   return row && toItem(row, pieceCounts(db, [id]).get(id));
 }
 
+/** A job with its ticket, its pages, its last hundred events and its last twenty runs. */
 export function jobDetail(db: Reader, id: string): JobDetail | undefined {
   const row = db.select().from(jobs).where(eq(jobs.id, id)).get();
   if (!row) return undefined;
@@ -176,11 +178,13 @@ export function jobDetail(db: Reader, id: string): JobDetail | undefined {
   };
 }
 
+/** A row of the log as it is told; the step back only where there is one. */
 export function toLogEvent(row: typeof events.$inferSelect): LogEvent {
   const { undo, ...rest } = row;
   return undo ? { ...rest, undo } : rest;
 }
 
+/** Some rows of the log, oldest first. */
 export function logEvents(db: Reader, ids: readonly number[]): LogEvent[] {
   return db
     .select()
@@ -191,6 +195,7 @@ export function logEvents(db: Reader, ids: readonly number[]): LogEvent[] {
     .map(toLogEvent);
 }
 
+/** What a page has missed since the row that it saw last, oldest first. */
 export function logAfter(db: Reader, after: number, limit: number): LogEvent[] {
   return db
     .select()
@@ -202,6 +207,7 @@ export function logAfter(db: Reader, after: number, limit: number): LogEvent[] {
     .map(toLogEvent);
 }
 
+/** The last rows of the log, newest first. */
 export function latestLog(db: Reader, limit: number): LogEvent[] {
   // Counted back from the last one: the log itself is never walked.
   const last = sql`(SELECT max(id) FROM events)`;
@@ -214,6 +220,7 @@ export function latestLog(db: Reader, limit: number): LogEvent[] {
     .map(toLogEvent);
 }
 
+/** Files that were refused and that nobody has put away yet, newest first, 200 at most. */
 export function openRefusals(db: Reader): RefusalView[] {
   return db
     .select()

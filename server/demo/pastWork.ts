@@ -16,6 +16,7 @@ export interface PastWork {
 const DROP_LATER = { kind: 'days', days: 9 } as const;
 const KEPT = { kind: 'job only' } as const;
 
+/** What the demo shop printed week after week before it opens: names, artwork, tickets, and how often each comes. */
 export async function pastWork(): Promise<PastWork[]> {
   // Loaded only when a demo is made: the image library has no business on the server's own thread otherwise.
   const art = await import('./artwork.ts');

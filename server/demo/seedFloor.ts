@@ -25,6 +25,7 @@ import { CUTTERS } from './cutterData.ts';
 import { PRINTERS, devicesOfFloor } from './printerData.ts';
 import { PRESETS, SIZES } from './ticketData.ts';
 
+/** Whether nothing has ever been set in this shop: it is being opened for the first time. */
 export function isEmptyShop(db: Db): boolean {
   return db.select({ key: settings.key }).from(settings).limit(1).get() === undefined;
 }
@@ -36,6 +37,7 @@ export function demoIsOwed(db: Db): boolean {
   return db.select().from(settings).where(eq(settings.key, DEMO_KEY)).get()?.value === 'owed';
 }
 
+/** Notes that the demo has been made, so that it is not made again. */
 export function demoIsDone(db: Db): void {
   db.update(settings).set({ value: 'done' }).where(eq(settings.key, DEMO_KEY)).run();
 }

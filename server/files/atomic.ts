@@ -91,6 +91,7 @@ export async function storeFile(
   return { sha256, bytes };
 }
 
+/** Whether something is at a path. */
 export async function exists(path: string): Promise<boolean> {
   try {
     await access(path, constants.F_OK);

@@ -21,6 +21,7 @@ async function rendered(dir: string): Promise<Rendered[]> {
   return found;
 }
 
+/** How many files of rendered data there are, and how large they are together. */
 export async function renderedBytes(dir: string): Promise<{ readonly files: number; readonly bytes: number }> {
   const all = await rendered(dir);
   return { files: all.length, bytes: all.reduce((sum, { bytes }) => sum + bytes, 0) };

@@ -88,6 +88,7 @@ export class TicketBoard {
   }
 }
 
+/** What is wrong with a row of a ticket file, as its reason is written beside it. */
 export function problemText(row: TicketRow): string {
   const what = row.problems.map(({ field, got, why }) => `${field} “${got}”: ${why}`).join('; ');
   return `Row ${String(row.row)}${row.file === undefined ? '' : ` (${row.file})`}: ${what}`;

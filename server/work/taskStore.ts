@@ -124,6 +124,7 @@ export class TaskStore {
   }
 }
 
+/** Why a task is not begun again. */
 export function givenUpAfter(attempts: number): string {
   return `It ended the server ${String(attempts)} times.`;
 }
@@ -133,6 +134,7 @@ function whyGivenUp(row: TaskRow, attempts: number): string | null {
   return attempts >= MOST_ATTEMPTS ? givenUpAfter(attempts) : null;
 }
 
+/** A row of the table as it is told; its input and its lease are nobody’s business. */
 export function viewOf(row: Pick<TaskRow, 'id' | 'kind' | 'state' | 'progress' | 'result' | 'error'>): TaskView {
   const { id, kind, state, progress, result, error } = row;
   return { taskId: id, kind, state, progress, result: result ?? null, error };

@@ -65,6 +65,7 @@ async function endOfTask(started: Response): Promise<TaskView> {
   }
 }
 
+/** Asks the server for something; where it takes long, waits until it is made. */
 export async function getJson<T>(path: string): Promise<T> {
   return (await ask(path)) as T;
 }
@@ -100,6 +101,7 @@ export function keepFile({ name, blob }: { readonly name: string; readonly blob:
   URL.revokeObjectURL(link.href);
 }
 
+/** Has the server do something; refused as it says, with its way out. */
 export async function sendJson<T>(
   method: 'POST' | 'PUT' | 'PATCH' | 'DELETE',
   path: string,
@@ -140,6 +142,7 @@ export async function sendFiles<T>(
   return (await answerOf(response)) as T;
 }
 
+/** An error in words for people, with the way out where there is one. */
 export function errorText(error: unknown): string {
   if (error instanceof ApiError) return error.remedy === undefined ? error.message : `${error.message} ${error.remedy}`;
   return error instanceof Error ? error.message : 'Something went wrong.';

@@ -42,6 +42,7 @@ export function gatherer<T extends { id: string }>(flush: (changes: Map<string, 
   };
 }
 
+/** Whether what is told of a thing is that it is no more. */
 export function isGone(item: object): item is Gone {
   return 'gone' in item;
 }

@@ -28,6 +28,7 @@ export function warmUp(pathname: string): void {
   for (const key of warmed) preload(key, () => listOf(key)).catch(() => undefined);
 }
 
+/** Lists that were asked for before the live line stood: they are read once more. */
 export function warmedKeys(): readonly string[] {
   return warmed;
 }

@@ -16,6 +16,9 @@ import { NoticeProvider } from './notice.tsx';
 import { StorageBanner } from './StorageBanner.tsx';
 import { Wire } from './Wire.tsx';
 
+/**
+ * The shell: the rail, the view, the wire below, and what is heard from the server for as long as the page is open.
+ */
 export function App() {
   const { link, time } = useLive();
   return (

@@ -36,6 +36,7 @@ const HERE: Record<string, [string, string][]> = {
   ],
 };
 
+/** `?`: the keys of this view and those that work everywhere. */
 export function KeysHelp({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }) {
   const view = `/${useLocation().pathname.split('/')[1] ?? ''}`;
   return (

@@ -5,6 +5,7 @@ import { ShopClockControl } from './ShopClockControl.tsx';
 import { useTheme } from './theme.ts';
 import { VIEWS } from './views.ts';
 
+/** The views at the left, and the shop’s clock below them. */
 export function Rail({ onFind, onHelp }: { readonly onFind: () => void; readonly onHelp: () => void }) {
   const [theme, turnTheme] = useTheme();
   return (

@@ -16,6 +16,7 @@ interface Notices {
 
 const NoticeContext = createContext<Notices | undefined>(undefined);
 
+/** Holds the one thing that is said on the wire at a time; a newer one takes its place. */
 export function NoticeProvider({ children }: { readonly children: ReactNode }) {
   const [notice, setNotice] = useState<Notice>();
   const tell = useCallback((error: unknown) => {
@@ -31,6 +32,7 @@ export function NoticeProvider({ children }: { readonly children: ReactNode }) {
   return <NoticeContext.Provider value={value}>{children}</NoticeContext.Provider>;
 }
 
+/** Says something on the wire. */
 export function useNotice(): Notices {
   const notices = useContext(NoticeContext);
   if (!notices) throw new Error('used outside NoticeProvider');

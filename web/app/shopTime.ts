@@ -5,6 +5,7 @@ import type { ShopTime } from '../api/live.ts';
 
 export const ShopTimeContext = createContext<ShopTime | undefined>(undefined);
 
+/** What the shop clock shows now, by its rate since it was last told. */
 export function shopNow(time: ShopTime): number {
   return Math.min(time.untilMs ?? Infinity, time.shopMs + (performance.now() - time.heardAt) * time.rate);
 }
@@ -29,6 +30,7 @@ export function useShopNow(everyMs: number): number | undefined {
   return time && shopNow(time);
 }
 
+/** The time zone of the shop, whatever zone this computer is in. */
 export function useZone(): string {
   return useContext(ShopTimeContext)?.zone ?? 'UTC';
 }
@@ -83,6 +85,7 @@ export function dayAndTime(ms: number, nowMs: number, zone: string): readonly [d
   return [sameDay ? 'today' : format(ms, 'EEE d MMM', inZone), format(ms, 'HH:mm', inZone)];
 }
 
+/** `Wed 18 Nov 09:05`, of today as well. */
 export function dayText(ms: number, zone: string): string {
   return format(ms, 'EEE d MMM HH:mm', { in: tz(zone) });
 }

@@ -8,6 +8,7 @@ const SIGNS = {
 
 export type Severity = keyof typeof SIGNS;
 
+/** The word beside the sign: nothing is said by colour alone. */
 export function findingWord(severity: Severity): string {
   return SIGNS[severity].word;
 }

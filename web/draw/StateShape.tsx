@@ -39,10 +39,12 @@ const SHAPES: Record<string, Shape> = {
   ready: 'idle',
 };
 
+/** The shape of a state; what is not known looks idle. */
 export function shapeOf(state: string): Shape {
   return SHAPES[state] ?? 'idle';
 }
 
+/** A state as a shape. Its word stands beside it, so that it is nothing to a screen reader. */
 export function StateShape({ shape, size = 14 }: { readonly shape: Shape; readonly size?: number }) {
   return (
     <svg

@@ -6,6 +6,7 @@ export function leftText({ leftMm, sheetMm }: Pick<SpoolView, 'leftMm' | 'sheetM
   return sheetMm === null ? `${number(leftMm / 1000, 1)} m` : `${number(Math.floor(leftMm / sheetMm + 1e-6))} sheets`;
 }
 
+/** What is left on a spool, in the unit that people count it in: metres of a roll, sheets of a pack. */
 export function leftFigure({ leftMm, sheetMm }: Pick<SpoolView, 'leftMm' | 'sheetMm'>): {
   readonly value: string;
   readonly unit: string;

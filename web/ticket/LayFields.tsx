@@ -15,6 +15,7 @@ type Turn = NonNullable<TicketPartView['turn']>;
 
 const TURNS: readonly Turn[] = [0, 90, 180, 270];
 
+/** How a piece is turned, mirrored, cut into panels, cut out and bled. */
 export function TurnRows({ model, place }: FormProps) {
   const { values, change } = model;
   const by = (quarters: number): void => {
@@ -105,6 +106,7 @@ export function TurnRows({ model, place }: FormProps) {
   );
 }
 
+/** Where on the media a piece must lie; nested pieces lie where they fit. */
 export function PlaceRows({ model, place }: FormProps) {
   const { values, change } = model;
   const rule = values.place;
@@ -142,6 +144,7 @@ export function PlaceRows({ model, place }: FormProps) {
   );
 }
 
+/** How many, and what the nest may do with them. */
 export function Copies({ model, place }: FormProps) {
   const { values, change } = model;
   return (

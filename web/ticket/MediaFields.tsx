@@ -14,6 +14,7 @@ function modeText(mode: Printer['config']['modes'][number]): string {
   return `${mode.name}, ${mode.dpiX} × ${mode.dpiY}, ${mode.passes} passes${odd}`;
 }
 
+/** What it is printed on and how; a mode whose profile was made for other passes says so. */
 export function MediaAndMode({ model, place }: FormProps) {
   const { values, change } = model;
   const { printer, stocks } = place;
@@ -76,6 +77,7 @@ export function MediaAndMode({ model, place }: FormProps) {
   );
 }
 
+/** What happens at the end of its run and after it. */
 export function Finish({ model }: FormProps) {
   const { values, change } = model;
   return (

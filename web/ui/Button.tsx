@@ -9,6 +9,7 @@ const LOOKS: Record<Kind, string> = {
   danger: 'bg-card text-stop border-rule hover:border-stop',
 };
 
+/** A button. One of a view is `main`; what can’t be taken back is `danger`. */
 export function Button({
   kind = 'plain',
   className = '',

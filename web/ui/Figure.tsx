@@ -29,6 +29,7 @@ function formatOf(least: number, most: number): Intl.NumberFormat {
   return format;
 }
 
+/** A number with thousands apart and a fixed count of digits behind the point. */
 export function number(value: number, digits = 0): string {
   return formatOf(digits, digits).format(value);
 }
@@ -38,6 +39,7 @@ export function lengthFigure(mm: number): { readonly value: string; readonly uni
   return Math.abs(mm) >= 1000 ? { value: number(mm / 1000, 2), unit: 'm' } : { value: number(mm), unit: 'mm' };
 }
 
+/** Width × height with a digit behind the point where there is one (mm). */
 export function sizeText(widthMm: number, heightMm: number): string {
   const format = formatOf(0, 1);
   return `${format.format(widthMm)} × ${format.format(heightMm)}`;

@@ -39,6 +39,7 @@ export function Sheet({
   );
 }
 
+/** A part of a sheet under its heading. */
 export function Section({
   title,
   children,
@@ -59,6 +60,7 @@ export function Section({
   );
 }
 
+/** A label at the left and what belongs to it at the right. */
 export function Row({ label, children }: { readonly label: string; readonly children: ReactNode }) {
   return (
     <div className="flex items-baseline justify-between gap-3 py-0.5">

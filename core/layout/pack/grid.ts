@@ -4,10 +4,12 @@
  */
 export const GRID_PER_MM = 1e5;
 
+/** Millimetres as whole steps of the grid that layouts are packed on. */
 export function toGrid(mm: number): number {
   return Math.round(mm * GRID_PER_MM);
 }
 
+/** Steps of the grid as millimetres. */
 export function fromGrid(units: number): number {
   return units / GRID_PER_MM;
 }

@@ -30,6 +30,10 @@ const GREED = 0.07;
 const ROUGH = 0.1;
 const NOISE = 0.01;
 
+/**
+ * The search for a short layout of rectangles: openings that give something at once, rows, then a beam over
+ * skylines, for as long as there is time. What it has found so far only ever gets better.
+ */
 export class NestSearch {
   /** Packings of the opening and states opened by the beam. */
   steps = 0;

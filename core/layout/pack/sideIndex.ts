@@ -10,6 +10,7 @@ export interface SideIndex {
   readonly of: Int32Array;
 }
 
+/** Sorts the classes of pieces by one of their sides, each upright and, where it may, turned. */
 export function sideIndex(
   classes: readonly SizeClass[],
   upright: (c: SizeClass) => number,

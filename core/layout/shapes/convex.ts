@@ -93,6 +93,7 @@ function fromLowest(points: Convex): Convex {
   return [...points.slice(at), ...points.slice(0, at)];
 }
 
+/** The polygon seen from the other side of the origin: what a Minkowski sum takes to become a no-fit polygon. */
 export function mirroredInOrigin(points: Convex): Convex {
   return points.map(({ x, y }) => ({ x: -x, y: -y }));
 }

@@ -43,6 +43,7 @@ export function isSimple(outline: Outline, partsMm2: number): boolean {
   return area > 1e-3 && Math.abs(partsMm2 - area) <= area * 0.01;
 }
 
+/** Area of an outline by the sum of its convex parts (mm²). */
 export function partsAreaMm2(outline: Outline): number {
   return convexParts(outline).reduce((sum, part) => sum + areaMm2(part), 0);
 }

@@ -21,6 +21,7 @@ const MOST_UNREAD_BYTES = 4 * 1024 ** 2;
 /** Log rows replayed to a page that comes back; it reads the lists again in any case. */
 const REPLAY = 200;
 
+/** What the whole shop is asked for: whether it is ready, its room on the disk, its clock, and its live events. */
 export function floorRoutes(shop: Shop, ready: () => boolean): Route[] {
   return [
     route({
@@ -119,6 +120,7 @@ async function clockWas(shop: Shop, what: Happened<'clock.rate' | 'clock.step'>,
   return clockView(shop);
 }
 
+/** The shop clock as it is told: where it stands and how fast it runs. */
 export function clockView(shop: Shop): ClockView {
   const { rate, zone, untilMs } = shop.clock;
   return { shopMs: shop.clock.now(), rate, untilMs, zone };
@@ -159,6 +161,7 @@ export function liveSource(shop: Shop, folders: Pick<HotFolders, 'stateOf'>): Li
   };
 }
 
+/** The answer to an address of the API that there is not. */
 export function unknownApi(path: string): Refused {
   return new Refused(404, 'no-such-route', `There is nothing at ${path}.`, undefined, 'See /api/openapi.json.');
 }

@@ -15,6 +15,7 @@ import { worksheetOf } from '../../usecases/output/worksheets.ts';
 import { pictureFile } from '../../usecases/ticket/pagePicture.ts';
 import { dismissRefusal } from '../../usecases/arrival/refuseFile.ts';
 
+/** Jobs: lists, tickets, pictures, what a person does with them; refused files; the log. */
 export function jobRoutes(shop: Shop): Route[] {
   return [
     route({

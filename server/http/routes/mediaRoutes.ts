@@ -14,6 +14,7 @@ import { spoolLabels } from '../../usecases/output/spoolLabels.ts';
 import { correctSpool, cutOffcut, receiveSpool, retireSpool } from '../../usecases/media/spools.ts';
 import { stockUse } from '../../usecases/media/stockUse.ts';
 
+/** Spools: receiving, loading, correcting, cutting offcuts, labels, and how much of each stock is used. */
 export function mediaRoutes(shop: Shop): Route[] {
   const one = (id: string | undefined): SpoolView => {
     const [found] = spoolViews(shop.db, { id: id ?? '' });

@@ -32,6 +32,7 @@ import { type Route, route } from '../route.ts';
 const ENDED_SHOWN = 60;
 const NESTS_AT_ONCE = 60;
 
+/** Runs on the Bench: made of jobs, laid out, cut into segments, printed on two sides. */
 export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
   const detail = (id: string | undefined): RunDetail => {
     const found = runDetail(shop.db, id ?? '');

@@ -21,6 +21,7 @@ import { changeQueue, copyQueue } from '../../usecases/setup/queues.ts';
 import { setShopSizes, shopSizes } from '../../usecases/setup/shopSizes.ts';
 import { type Route, route } from '../route.ts';
 
+/** What is set up once: queues, hot folders, presets, sizes, hours. */
 export function setupRoutes(shop: Shop, folders: HotFolders): Route[] {
   return [...queueRoutes(shop, folders), ...folderRoutes(shop, folders), ...presetRoutes(shop), ...sizeRoutes(shop)];
 }

@@ -9,6 +9,7 @@ import type { Intake } from '../../ingest/intake.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import { bringInUploads } from '../../ingest/bringInUploads.ts';
 
+/** Files that a page or a program sends in place of a hot folder. */
 export function uploadRoutes(shop: Shop, intake: Intake): Route[] {
   const upload = multer({
     dest: shop.paths.uploads,

@@ -26,6 +26,7 @@ export interface Embedded {
 
 const UNIT: Matrix = [1, 0, 0, 1, 0, 0];
 
+/** Names what is embedded once: a page of a file, or one of its inks, with or without its cut line. */
 export function embeddedKey({ sha256, page, part, without }: Source): string {
   return `${sha256}/${String(page)}/${part ?? ''}/${without ? `${without.from} ${without.name ?? ''}` : ''}`;
 }

@@ -115,6 +115,7 @@ function hasText(value: unknown): value is { decodeText: () => string } {
   return typeof value === 'object' && value !== null && 'decodeText' in value;
 }
 
+/** The name that an operator was given, without its slash; empty where there is none. */
 export function nameIn(operands: readonly Operand[], which: number): string {
   const names = operands.filter((each) => typeof each === 'string');
   return names[which]?.slice(1) ?? '';

@@ -24,6 +24,7 @@ export function decodedContents(page: PDFPage, mostBytes: number): Uint8Array {
 /** Streams of one page meet between two words. */
 const NEWLINE = Buffer.from('\n', 'latin1');
 
+/** What a stream holds, unpacked. */
 export function streamBytes(stream: PDFRawStream): Uint8Array {
   return decodePDFRawStream(stream).decode();
 }
@@ -35,6 +36,7 @@ export function formIn(document: PDFDocument, value: PDFObject | undefined): PDF
   return stream.dict.get(PDFName.of('Subtype')) === PDFName.of('Image') ? 'picture' : stream;
 }
 
+/** How a form maps its own space into that of whoever draws it. */
 export function formMatrix({ dict }: PDFRawStream): Matrix {
   const own = dict
     .lookupMaybe(PDFName.of('Matrix'), PDFArray)

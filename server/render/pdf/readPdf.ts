@@ -28,6 +28,7 @@ async function open(bytes: Uint8Array): Promise<PDFiumDocument> {
   return (await library).loadDocument(bytes);
 }
 
+/** Opens a PDF; one that is locked or damaged is refused with what to do about it. */
 export async function loadPdf(bytes: Uint8Array): Promise<PDFDocument> {
   try {
     return await PDFDocument.load(bytes, { updateMetadata: false });

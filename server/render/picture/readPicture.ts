@@ -138,6 +138,7 @@ function natureOf(meta: Metadata, tiff: TiffPage | undefined, assumedDpi: number
   };
 }
 
+/** Opens a picture within the limits; its rows are read in order, so that it is never held whole. */
 export function openPicture(path: string, limits: Limits, page = 0): Sharp {
   return sharp(path, {
     limitInputPixels: limits.pixels,

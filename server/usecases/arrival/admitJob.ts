@@ -63,6 +63,7 @@ export function admitJob(
   });
 }
 
+/** The jobs that have been made of a claimed file, in the order of its pages; none: it has not been admitted yet. */
 export function jobsOfClaim(db: Reader, claimId: string): string[] {
   return db
     .select({ id: jobs.id })

@@ -55,6 +55,7 @@ function dropArriving({ tx, touch }: Work, { hotFolderId, sourceName }: Arrival)
   touch(...rows.map(({ id }) => ({ type: 'job' as const, id })));
 }
 
+/** Puts a refusal away that a person has seen; the file stays where it was put aside. */
 export function dismissRefusal(shop: Shop, id: string): boolean {
   return transact(shop, (work) => {
     const rows = work.tx

@@ -8,6 +8,7 @@ import { printers, runPieces, runs } from '../../db/schema.ts';
 import type { Work } from '../../shop.ts';
 import type { RunRow } from '../run/transitionRun.ts';
 
+/** Whether a run is the back of another one. */
 export function isBack({ side }: Pick<RunRow, 'side'>): boolean {
   return side?.side === 'back';
 }

@@ -9,6 +9,7 @@ import type { Fit } from '../../../core/routing/fitList.ts';
 import type { RunHow } from '../../ports/work.ts';
 import type { FitAsk, FitJob, FitWork, Floor } from './fits.ts';
 
+/** The shop as fits are worked out against it: one moment of it, as plain data. */
 export function readFloor(shop: Shop): Floor {
   const { db } = shop;
   return {
@@ -54,6 +55,7 @@ export function fitsFor(shop: Shop, floor: Floor, asks: readonly FitAsk[], how?:
   return shop.work.run('fits', { floor, asks }, how);
 }
 
+/** Ink coverage and cuts of the pages of jobs, by job and page. */
 export function pagesOf(db: Reader, jobIds: readonly string[]): Pick<FitWork, 'coverage' | 'cuts'> {
   const pages = db
     .select()

@@ -6,10 +6,12 @@ import type { Reader } from '../../db/open.ts';
 import { printers, rules } from '../../db/schema.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
 
+/** The routing rules in the order in which they are tried. */
 export function ruleRows(db: Reader): Rule[] {
   return db.select().from(rules).orderBy(asc(rules.position)).all();
 }
 
+/** The routing rules as they go over the wire. */
 export function ruleList(db: Reader): RuleList {
   return ruleRows(db).map(({ id, name, when, printerIds, on }) => ({
     id,

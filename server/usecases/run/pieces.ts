@@ -6,6 +6,7 @@ import { updateJobStates, jobsOfRun } from '../ticket/jobStates.ts';
 
 type OutstandingPieces = readonly { readonly id: string; readonly jobId: string }[];
 
+/** Pieces of these jobs that no run has yet. */
 export function outstandingPiecesOf({ tx }: Work, jobIds: readonly string[]): OutstandingPieces {
   return tx
     .select({ id: pieces.id, jobId: pieces.jobId })

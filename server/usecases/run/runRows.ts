@@ -30,6 +30,7 @@ export function draftRow(db: Reader, runId: string, what: string): RunRow {
   return run;
 }
 
+/** The printer of a run. One that has had a run stays in the database, so a missing one is a fault of the program. */
 export function printerOf(db: Reader, run: RunRow): typeof printers.$inferSelect {
   const printer = db.select().from(printers).where(eq(printers.id, run.printerId)).get();
   if (!printer) throw new Error(`run ${run.id} has no printer`);

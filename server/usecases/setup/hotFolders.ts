@@ -65,6 +65,7 @@ function mustMakeSense({ tx }: Work, { namePattern, presetId }: HotFolderChange)
   throw new Refused(422, 'bad-pattern', `The name pattern can't be used: ${why}.`, { ...pattern.reason });
 }
 
+/** Changes what a hot folder gives to its files, or pauses it. Files that are in already keep what they got. */
 export function changeHotFolder(shop: Shop, id: string, change: HotFolderChange, actor: Actor): void {
   transact(shop, (work) => {
     const before = folderRow(work, id);

@@ -23,6 +23,7 @@ const ALWAYS: Omit<ShopSetup, 'zone'> = {
   hostNames: [],
 };
 
+/** Hours, holidays, people and limits of the shop; what was never set counts as it is here. */
 export function shopSetup(db: Reader, zone: string): ShopSetup {
   const row = db.select({ value: settings.value }).from(settings).where(eq(settings.key, KEY)).get();
   return { ...ALWAYS, ...(row?.value as Omit<ShopSetup, 'zone'> | undefined), zone };
@@ -33,6 +34,7 @@ export function storeShopSetup(tx: Reader, { zone: _zone, ...value }: ShopSetup)
   tx.insert(settings).values({ key: KEY, value }).onConflictDoUpdate({ target: settings.key, set: { value } }).run();
 }
 
+/** Sets hours, holidays, people and limits; plans follow at once, and the whole can be taken back. */
 export function setShopSetup(shop: Shop, next: ShopSetup, actor: Actor): void {
   for (const { weekday, from, to } of next.days) {
     if (from >= to) {
@@ -75,6 +77,7 @@ export function shopCurrency(db: Reader): string {
   return (row?.value as string | undefined) ?? 'EUR';
 }
 
+/** Keeps the ISO code of the shop’s money; part of a transaction of the caller’s. */
 export function storeCurrency(tx: Reader, value: string): void {
   tx.insert(settings)
     .values({ key: CURRENCY, value })

@@ -260,6 +260,7 @@ export function changeOne(work: Work, desk: TicketService, job: JobRow, step: St
   return words.length > 0 ? words.join(', ') : 'origins';
 }
 
+/** A job by its id; refused where there is none. */
 export function jobRow(db: Reader, id: string): JobRow {
   const job = db.select().from(jobs).where(eq(jobs.id, id)).get();
   if (!job) throw new Refused(404, 'no-such-job', `There is no job ${id}.`);

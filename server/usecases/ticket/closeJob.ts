@@ -29,6 +29,7 @@ export function cancelJob(shop: Shop, jobId: string, actor: Actor): void {
   });
 }
 
+/** Takes the cancelling of a job back: it waits again, blocked where its findings say so. */
 export function restoreJob(shop: Shop, jobId: string, actor: Actor): void {
   transact(shop, (work) => {
     const job = jobRow(work.tx, jobId);

@@ -24,6 +24,7 @@ export function updateJobStates(work: Work, jobIds: readonly string[]): void {
   }
 }
 
+/** The jobs that have pieces in a run. */
 export function jobsOfRun({ tx }: Work, runId: string): string[] {
   return tx
     .selectDistinct({ id: pieces.jobId })

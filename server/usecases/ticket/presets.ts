@@ -64,6 +64,7 @@ export function changePreset(shop: Shop, id: string, change: PresetChange, actor
   });
 }
 
+/** Makes a preset with the same settings under a name that is free. */
 export function copyPreset(shop: Shop, id: string, actor: Actor): string {
   return transact(shop, (work) => {
     const { name, settings } = presetRow(work, id);

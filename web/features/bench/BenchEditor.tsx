@@ -23,6 +23,7 @@ interface BenchEditorProps {
 const ZOOM_STEP = 1.4;
 const ZOOM_MOST = 400;
 
+/** The Bench with one run: media with pieces to scale in the middle, figures and what can be set at the right. */
 export function BenchEditor({ run, onSaved, onLeft, tab, onTab }: BenchEditorProps) {
   const bench = useBench(run, onSaved);
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());

@@ -6,6 +6,7 @@ import { BatchesView } from './BatchesView.tsx';
 import { BenchEditor } from './BenchEditor.tsx';
 import { DraftList } from './DraftList.tsx';
 
+/** The Bench: drafts and the line at the left, the run that the address names in the middle. */
 export function BenchPage() {
   const { runId } = useParams();
   const [tab, setTab] = useState(0);

@@ -41,6 +41,7 @@ interface BenchToolsProps {
   readonly onFit: () => void;
 }
 
+/** What is done with the pieces that are chosen, and how near they are looked at. */
 export function BenchTools({ run, bench, zoom, onZoom, onFit }: BenchToolsProps) {
   const { data: printers } = usePrinters();
   const printer = printers?.find((each) => each.id === run.printerId);

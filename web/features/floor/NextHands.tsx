@@ -71,6 +71,7 @@ function asHands(
   return { id, name, state, reason, sources, channels, present, held, line, overdue, offered };
 }
 
+/** Where a person is needed next, soonest first; nothing to do is said as well. */
 export function NextHands({
   hands,
   lines,

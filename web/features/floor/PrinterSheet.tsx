@@ -24,6 +24,7 @@ interface PrinterSheetProps {
   readonly onClose: () => void;
 }
 
+/** One printer: what it prints now, its line in order, what it holds, and what it has done. */
 export function PrinterSheet({ floorLine, lines, offers, onClose }: PrinterSheetProps) {
   const { printer, runs } = floorLine;
   const { tell } = useNotice();

@@ -57,6 +57,7 @@ export function useFloor(nowMs: number): Floor {
   return { lines, attendance, attended, rack, error: printers.error, loading: printers.data === undefined };
 }
 
+/** The plan of one printer’s line, by the planner that the server uses as well. */
 export function lineOf(
   printer: Printer,
   runs: readonly RunItem[],

@@ -67,6 +67,7 @@ function middlesOf({ runs, line }: FloorLine, runId: string): { readonly id: str
     });
 }
 
+/** Carrying a queued run to another place in its line or to another printer, by pointer or by keys. */
 export function useRunDrag(floor: Floor, view: TimeView, nowMs: number) {
   const { tell, say } = useNotice();
   const [landing, setLanding] = useState<Landing | null>(null);

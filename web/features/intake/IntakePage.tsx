@@ -62,6 +62,7 @@ function emptyText(filter: JobFilter, anyAtWork: boolean, tooShort: boolean): st
   return 'Nothing has arrived yet. Drop PDF, PNG, JPEG, TIFF or SVG files on this window, or copy them into a hot folder.';
 }
 
+/** Intake: every job that has come in, what is wrong with it, and the way from here into runs. */
 export function IntakePage() {
   const jobs = useJobs();
   const { data: queues = NONE } = useQueues();

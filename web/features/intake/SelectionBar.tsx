@@ -12,6 +12,7 @@ interface SelectionBarProps {
   readonly onClear: () => void;
 }
 
+/** What is done with all jobs that are chosen, with their sums. */
 export function SelectionBar({ jobs, shop, onLayOut, onEdit, onClear }: SelectionBarProps) {
   const pieces = jobs.reduce((sum, job) => sum + job.pieces.owed, 0);
   const { areaM2, hours } = totalsOf(jobs, shop);

@@ -7,6 +7,7 @@ import { type SpoolDrag, sourceKey } from './useSpoolDrag.ts';
 /** All rolls of the rack are drawn to one scale: px for each mm of radius. */
 const PX_PER_MM = 0.36;
 
+/** A spool on the rack, drawn to the scale of all of them; it can be carried to a source. */
 export function OnRack({
   spool,
   printer,

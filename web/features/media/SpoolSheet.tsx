@@ -174,6 +174,10 @@ function Correct({ spool }: { readonly spool: SpoolView }) {
   );
 }
 
+/**
+ * What somebody typed as an amount of a stock (mm): metres of a roll, or a whole number of sheets. Undefined:
+ * neither.
+ */
 export function amountOf(text: string, { sheetMm }: Pick<SpoolView, 'sheetMm'>): number | undefined {
   if (text.trim() === '') return undefined;
   if (sheetMm !== null) {

@@ -19,6 +19,7 @@ export const RACK = 'rack';
 /** A pointer has to move so far before a click becomes a drag (px). */
 const SLACK_PX = 6;
 
+/** Names a source as a place where a spool can be put down. */
 export function sourceKey(printerId: string, sourceId: string): string {
   return `${printerId}/${sourceId}`;
 }

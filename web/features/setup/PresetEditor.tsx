@@ -10,6 +10,7 @@ import { NameInput } from '../../ui/fields/NameInput.tsx';
 import { useOwnPart } from './useOwnPart.ts';
 import { useSetupPlace } from './usePlace.ts';
 
+/** A preset: the settings that it names; all others are left to the queue. */
 export function PresetEditor({
   preset,
   onOpen,

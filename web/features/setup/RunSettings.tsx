@@ -19,12 +19,14 @@ export function runValue(key: RunKey, text: string): TicketPartView {
   return { [key]: value };
 }
 
+/** A run setting in words; what a stock does not name is left open. */
 export function runText(key: string, value: unknown): string {
   if (value === undefined || value === null) return 'left open';
   if (typeof value === 'boolean') return value ? 'on' : 'off';
   return typeof value === 'string' ? value : `${key} set`;
 }
 
+/** The run settings of a stock on one printer. */
 export function RunSettings({
   name,
   part,

@@ -13,6 +13,8 @@ interface LengthInputProps {
   readonly leastMm?: number;
   readonly mostMm?: number;
   readonly disabled?: boolean;
+  /** Room for the unit, where others stand above and below it. */
+  readonly unitClass?: string;
   readonly onChange: (mm: number | null) => void;
 }
 
@@ -24,6 +26,7 @@ export function LengthInput({
   leastMm = 0,
   mostMm = 1e6,
   disabled = false,
+  unitClass = '',
   onChange,
 }: LengthInputProps) {
   const draft = useDraft({
@@ -42,7 +45,7 @@ export function LengthInput({
           {...draft.input}
           className={`${FIELD} w-20 text-right`}
         />
-        <span className="text-soft">mm</span>
+        <span className={`text-soft ${unitClass}`}>mm</span>
       </span>
       <FieldError text={draft.wrong} />
     </span>

@@ -15,6 +15,7 @@ export function MoneyInput({
     <NumberInput
       label={label}
       value={minor === undefined ? undefined : minor / 100}
+      digits={2}
       className="w-28 tabular-nums"
       onChange={(value) => {
         onChange(Math.round(value * 100));

@@ -13,6 +13,8 @@ interface NumberInputProps {
   readonly least?: number;
   readonly most?: number;
   readonly whole?: boolean;
+  /** Digits behind the point that are always shown. */
+  readonly digits?: number;
   /** Shown while nothing is typed. */
   readonly placeholder?: string;
   readonly className?: string;
@@ -26,12 +28,13 @@ export function NumberInput({
   least = 0,
   most = ANY,
   whole = false,
+  digits,
   placeholder = 'mixed',
   className = 'w-20',
   onChange,
 }: NumberInputProps) {
   const draft = useDraft({
-    shown: value === undefined ? '' : String(value),
+    shown: value === undefined ? '' : digits === undefined ? String(value) : value.toFixed(digits),
     parse: (text) => readNumber(text, least, most, whole),
     isKept: (next) => next === value,
     live: true,

@@ -148,7 +148,7 @@ test('a number says what is wrong while it is typed, before it is committed', as
 test('money is kept in cents, a comma counts as a point', async () => {
   const told = jest.fn();
   render(<MoneyInput label="It" minor={1250} onChange={told} />);
-  expect(field().value).toBe('12.5');
+  expect(field().value).toBe('12.50');
   await userEvent.clear(field());
   await userEvent.type(field(), '0,29{Enter}');
   expect(told.mock.calls).toEqual([[29]]);

@@ -112,7 +112,7 @@ test('each field is saved as soon as it is committed, with the whole and its own
 test('what is kept in another unit is shown in the one that people use', async () => {
   const saved: Saved[] = [];
   render(form(THING, saved, jest.fn()));
-  expect(input('Price').value).toBe('12.5');
+  expect(input('Price').value).toBe('12.50');
   await type('Price', '9,99');
   expect(saved[0]?.next.priceMinor).toBe(999);
 });
@@ -137,7 +137,7 @@ test('a refused change is put back and said; the others stay', async () => {
   });
   expect(refused.mock.calls).toEqual([[new Error('There is a Gull already.')]]);
   expect(input('Name').value).toBe('Tern');
-  expect(input('Price').value).toBe('3');
+  expect(input('Price').value).toBe('3.00');
 });
 
 test('the answer to an earlier change does not undo a later one of the same field', async () => {

@@ -7,6 +7,9 @@ import { TextInput } from '../fields/TextInput.tsx';
 import { Row } from '../Sheet.tsx';
 import { useKeep } from './SavedForm.tsx';
 
+/** How many of the smallest unit make one of the money that is shown. */
+const CENTS = 100;
+
 export interface FieldOf<Name extends string> {
   readonly name: Name;
   readonly label: string;
@@ -38,12 +41,15 @@ export function useFormField<V>(name: string): readonly [value: V, keep: (value:
   ];
 }
 
+/** Units stand below each other, however long they are. */
+const UNIT = 'inline-block w-10 text-left';
+
 function inRow(field: React.ReactNode, label: string, bare: boolean, unit?: string): React.ReactNode {
   if (bare) return field;
   return (
     <Row label={label}>
       {field}
-      {unit !== undefined && <span className="ml-1 inline-block w-12 text-left text-soft">{unit}</span>}
+      {unit !== undefined && <span className={`ml-1 text-soft ${UNIT}`}>{unit}</span>}
     </Row>
   );
 }
@@ -79,6 +85,7 @@ function NumberField<Name extends string>({
     <NumberInput
       label={label}
       {...how}
+      {...(per === CENTS ? { digits: 2 } : {})}
       className={bare ? 'w-16' : 'w-24'}
       value={per === undefined ? kept : tidy(kept / per)}
       onChange={(value) => {
@@ -100,6 +107,7 @@ function LengthField<Name extends string>({ name, label, bare = false, ...how }:
     <LengthInput
       label={label}
       {...how}
+      unitClass={bare ? '' : UNIT}
       valueMm={valueMm}
       onChange={(mm) => {
         if (mm !== null) keep(mm);
@@ -116,7 +124,7 @@ function OptionalLengthField<Name extends string>({
   ...how
 }: FieldOf<Name> & LengthRange & { readonly empty: string }) {
   const [valueMm, keep] = useFormField<number | null>(name);
-  return inRow(<LengthInput label={label} {...how} valueMm={valueMm} onChange={keep} />, label, bare);
+  return inRow(<LengthInput label={label} {...how} unitClass={bare ? '' : UNIT} valueMm={valueMm} onChange={keep} />, label, bare);
 }
 
 function CheckField<Name extends string>({ name, label, bare = false }: FieldOf<Name>) {

@@ -4,6 +4,7 @@ import { Section } from '../../../ui/Sheet.tsx';
 import type { Bench } from '../state/useBench.ts';
 import { LengthRow } from '../../../ui/fields/LengthRow.tsx';
 
+/** The gap and the margins of a run; the nest follows each change. */
 export function LayoutFields({ bench, run }: { readonly bench: Bench; readonly run: RunDetail }) {
   const { settings } = bench.layout;
   const disabled = !bench.editable;

@@ -7,6 +7,7 @@ import { number } from '../../../ui/Figure.tsx';
 import { TakeAs } from './TakeAs.tsx';
 import type { Bench } from '../state/useBench.ts';
 
+/** Queue, and what else leaves the Bench. Queue waits until the layout that is seen is on the server. */
 export function RunActions({
   run,
   bench,

@@ -43,6 +43,9 @@ export type LayoutAction =
 
 const KEPT = 200;
 
+/**
+ * The steps of a layout, with undo and redo. A preview is shown without being a step; the settle at its end is one.
+ */
 export function layoutReducer(state: LayoutState, action: LayoutAction): LayoutState {
   const step = (from: Layout, now: Layout): LayoutState => ({
     now,
@@ -75,6 +78,7 @@ export function layoutReducer(state: LayoutState, action: LayoutAction): LayoutS
   }
 }
 
+/** The layout that the server has. */
 export function layoutOf(run: Pick<RunDetail, 'pieces' | 'settings'>): Layout {
   const placed = run.pieces.filter((piece) => piece.placed);
   return {
@@ -88,6 +92,7 @@ export function layoutOf(run: Pick<RunDetail, 'pieces' | 'settings'>): Layout {
   };
 }
 
+/** The layout as it is sent to the server. */
 export function changeOf(layout: Layout): LayoutChange {
   return {
     settings: layout.settings,
@@ -114,6 +119,7 @@ export function angleText(angleDeg: number): string {
   return angleDeg === 90 ? ', turned' : `, turned by ${String(Math.round(angleDeg * 100) / 100)}°`;
 }
 
+/** Pieces that have a place, as figures and checks take them. On the back of a run contours are mirrored. */
 export function laidPieces(
   run: Pick<RunDetail, 'pieces' | 'contours'>,
   places: ReadonlyMap<string, Place>,
@@ -129,6 +135,7 @@ export function laidPieces(
   });
 }
 
+/** Places of the pieces that stay when the rest is nested. */
 export function lockedPlaces(places: ReadonlyMap<string, Place>): Map<string, Place> {
   return new Map([...places].filter(([, place]) => place.locked === true));
 }
@@ -177,6 +184,7 @@ export function nestOf(
   );
 }
 
+/** Why a run can’t be nested, with its figures and what would help. */
 export function refusalText(run: RunDetail, reason: NestRefusal): string {
   switch (reason.code) {
     case 'too-wide': {

@@ -19,6 +19,7 @@ interface FilterBarProps {
 
 const SHOWS = ['waiting', 'in runs', 'printed', 'all'] as const;
 
+/** Which jobs are shown: by state, by queue, by words. */
 export function FilterBar({ filter, onFilter, jobs, shown, more, queues, children }: FilterBarProps) {
   return (
     <div className="flex flex-wrap items-center gap-x-4 gap-y-2 border-b border-rule px-5 py-2.5">

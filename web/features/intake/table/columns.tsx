@@ -215,6 +215,7 @@ export const DEFAULT_COLUMNS: readonly ColumnId[] = [
   'state',
 ];
 
+/** Whether a kept view names a column that there still is. */
 export function isColumn(id: string): id is ColumnId {
   return COLUMNS.some((column) => column.id === id);
 }
@@ -224,6 +225,7 @@ export function chosenColumns(ids: readonly ColumnId[]): readonly (Column & { re
   return COLUMNS.filter((column) => ids.includes(column.id));
 }
 
+/** The widths of the chosen columns, with that of the box in front. */
 export function gridTemplate(ids: readonly ColumnId[]): string {
   return ['24px', ...chosenColumns(ids).map((column) => column.width)].join(' ');
 }

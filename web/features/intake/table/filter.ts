@@ -16,6 +16,7 @@ const SHOWS: Record<Exclude<JobFilter['show'], 'all'>, ReadonlySet<string>> = {
   printed: new Set(['printed', 'shelved', 'dropped', 'cancelled']),
 };
 
+/** Whether a job stands in a list of jobs by its state. */
 export function belongs(job: JobItem, show: JobFilter['show']): boolean {
   // A job in a run that still owes pieces is waiting too.
   return (

@@ -44,6 +44,7 @@ export interface Shop {
   readonly stocks: ReadonlyMap<string, Stock>;
 }
 
+/** The shop as the table of jobs needs it, looked up by id. */
 export function shopOf(queues: readonly Queue[], printers: readonly Printer[], stocks: readonly Stock[]): Shop {
   const queueMap = new Map(queues.map((each) => [each.id, each]));
   const printerMap = new Map(printers.map((each) => [each.id, each]));
