@@ -24,8 +24,16 @@ let base: string;
 let finish: (value: unknown) => void;
 let fail: (error: Error) => void;
 let signalled: AbortSignal | undefined;
+/** How many slow requests have been begun. */
+let begun: number;
+/** After so long a heavy request is answered with its task. */
+let inTimeMs: number;
+/** For requests that must be waited for, however slow the machine is. */
+const VERY_LONG_MS = 300_000;
 
 beforeEach(async () => {
+  begun = 0;
+  inTimeMs = 50;
   root = mkdtempSync(join(tmpdir(), 'yellow-spool-test-'));
   writeFileSync(join(root, 'run.pdf'), '%PDF-made');
   database = openDb(join(root, 'shop.db'), resolve('server/db/migrations'));
@@ -42,6 +50,7 @@ beforeEach(async () => {
     new Promise((done, failed) => {
       finish = done;
       fail = failed;
+      begun += 1;
       signalled = call.signal;
       call.signal?.addEventListener('abort', () => {
         failed(new TaskStopped('cancelled', 'It was cancelled.'));
@@ -84,6 +93,9 @@ beforeEach(async () => {
   mount(app, routes, {
     actorOf: () => COORDINATOR,
     work: queue,
+    get inTimeMs() {
+      return inTimeMs;
+    },
     explain: (error) => ({ status: 500, error: { code: 'explained', message: String(error), remedy: 'Try it so.' } }),
   });
   server = app.listen(0, '127.0.0.1');
@@ -100,17 +112,22 @@ afterEach(async () => {
 
 const taskOf = async (id: string): Promise<TaskView> =>
   (await (await fetch(`${base}/api/tasks/${id}`)).json()) as TaskView;
-const settle = (): Promise<void> => new Promise((done) => setTimeout(done, 20));
+const until = async (isSo: () => boolean | Promise<boolean>): Promise<void> => {
+  while (!(await isSo())) await new Promise((done) => setTimeout(done, 5));
+};
+const isOver = (taskId: string) => async () => (await taskOf(taskId)).state !== 'running';
 
 test('what is done in time is answered at once; what takes longer is answered with a task that tells its result', async () => {
+  inTimeMs = VERY_LONG_MS;
   const quick = await fetch(`${base}/api/quick`, { method: 'POST' });
   expect([quick.status, await quick.json()]).toEqual([200, { quick: true }]);
+  inTimeMs = 50;
   const slow = await fetch(`${base}/api/slow`, { method: 'POST' });
   const { taskId } = (await slow.json()) as { taskId: string };
   expect([slow.status, slow.headers.get('location')]).toEqual([202, `/api/tasks/${taskId}`]);
   expect(await taskOf(taskId)).toMatchObject({ kind: 'Compares printers', state: 'running', result: null });
   finish({ fits: [1, 2] });
-  await settle();
+  await until(isOver(taskId));
   expect(await taskOf(taskId)).toMatchObject({ state: 'done', result: { fits: [1, 2] }, error: null });
 });
 
@@ -119,10 +136,11 @@ test('a file that is not there yet: its task has no result, and asking again bri
   expect(asked.status).toBe(202);
   const { taskId } = (await asked.json()) as { taskId: string };
   finish(undefined);
-  await settle();
+  await until(isOver(taskId));
   expect(await taskOf(taskId)).toMatchObject({ state: 'done', result: null });
+  inTimeMs = VERY_LONG_MS;
   const again = fetch(`${base}/api/slow.pdf`);
-  await settle();
+  await until(() => begun === 2);
   finish(undefined);
   const answer = await again;
   expect([answer.status, answer.headers.get('content-disposition'), await answer.text()]).toEqual([
@@ -134,7 +152,9 @@ test('a file that is not there yet: its task has no result, and asking again bri
 
 test('a picture in a page waits as long as it takes: a browser could not ask for its task', async () => {
   const asked = fetch(`${base}/api/slow.pdf`, { headers: { 'sec-fetch-dest': 'image' } });
-  await new Promise((done) => setTimeout(done, 2300));
+  await until(() => begun === 1);
+  // Longer than any other request is kept.
+  await new Promise((done) => setTimeout(done, 4 * inTimeMs));
   finish(undefined);
   expect((await asked).status).toBe(200);
 });
@@ -144,7 +164,7 @@ test('a task is cancelled by whoever no longer wants it; one that nobody knows i
   const { taskId } = (await asked.json()) as { taskId: string };
   const cancelled = await fetch(`${base}/api/tasks/${taskId}`, { method: 'DELETE' });
   expect(cancelled.status).toBe(200);
-  await settle();
+  await until(isOver(taskId));
   expect(signalled?.aborted).toBe(true);
   expect(await taskOf(taskId)).toMatchObject({ state: 'cancelled' });
 });
@@ -153,7 +173,7 @@ test('a request that is refused after its task was told is told as it would have
   const asked = await fetch(`${base}/api/slow`, { method: 'POST' });
   const { taskId } = (await asked.json()) as { taskId: string };
   fail(new Error('no spool holds that'));
-  await settle();
+  await until(isOver(taskId));
   expect(await taskOf(taskId)).toMatchObject({
     state: 'failed',
     result: null,
