@@ -124,7 +124,11 @@ function OptionalLengthField<Name extends string>({
   ...how
 }: FieldOf<Name> & LengthRange & { readonly empty: string }) {
   const [valueMm, keep] = useFormField<number | null>(name);
-  return inRow(<LengthInput label={label} {...how} unitClass={bare ? '' : UNIT} valueMm={valueMm} onChange={keep} />, label, bare);
+  return inRow(
+    <LengthInput label={label} {...how} unitClass={bare ? '' : UNIT} valueMm={valueMm} onChange={keep} />,
+    label,
+    bare,
+  );
 }
 
 function CheckField<Name extends string>({ name, label, bare = false }: FieldOf<Name>) {
