@@ -274,7 +274,8 @@ async function stop(): Promise<void> {
   server.closeAllConnections();
   await folders.close();
   await shutStandIns();
-  await work.close();
+  // What the shop does by itself ends as soon as its parts do.
+  await Promise.all([shop.tasks.close(), work.close()]);
   database.close();
   hold.release();
   process.exit(0);

@@ -7,6 +7,7 @@ import { hotFolders, queues, runs } from '../db/schema.ts';
 import { listJobs, openRefusals } from '../db/views.ts';
 import { type TestShop, admitPlain, openTestShop } from '../testing/shopFixture.ts';
 import { tasks } from '../db/records.ts';
+import { TaskStopped } from '../ports/work.ts';
 import { HotFolder } from './hotFolder.ts';
 import { type Claim, Intake, freePath } from './intake.ts';
 
@@ -195,6 +196,30 @@ test('a full disk while a job is sent on: it is written down as still to be done
   await shop.tasks.resume();
   expect(leftToDo()).toEqual([]);
   expect(shop.db.select().from(runs).all()).toMatchObject([{ state: 'queued' }]);
+});
+
+const closing = () => Promise.reject(new TaskStopped('closing', 'The server is being stopped.'));
+
+test('the server is stopped while a file is read: it is not refused, and is brought in after the next start', async () => {
+  const claim = claimed('late.png');
+  const mend = shop.work.replace('first look', closing);
+  await expect(new Intake(shop).accept(claim)).rejects.toThrow('being stopped');
+  expect([openRefusals(shop.db), existsSync(claim.path)]).toEqual([[], true]);
+  mend();
+  expect(await new Intake(shop).accept(claim)).toHaveProperty('jobIds');
+});
+
+test('the server is stopped while a run is sent on: it still goes by itself after the next start', async () => {
+  shop.db.update(queues).set({ arrivalRule: 'go' }).where(eq(queues.id, 'magpie-labels')).run();
+  admitPlain(shop, 'arrived.pdf', [[120, 80]], 'magpie-labels');
+  const mend = shop.work.replace('nest', closing);
+  await shop.tasks.resume();
+  expect(shop.db.select().from(runs).get()?.goAtMs).not.toBeNull();
+  expect(leftToDo()).toMatchObject([{ kind: 'send run', state: 'waiting', attempts: 0 }]);
+  mend();
+  shop.work.replace('run pdf', () => Promise.resolve({ sha256: 'f'.repeat(64), bytes: 1 }));
+  await shop.tasks.resume();
+  expect(shop.db.select().from(runs).all()).toMatchObject([{ state: 'queued', goAtMs: null }]);
 });
 
 test('while nothing can be written down files stay where they are, and are taken afterwards', async () => {

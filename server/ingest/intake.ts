@@ -1,4 +1,4 @@
-import { TaskStopped } from '../ports/work.ts';
+import { TaskStopped, isClosing } from '../ports/work.ts';
 import { mkdir, readFile, readdir, rename, rm, rmdir, unlink } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { eq } from 'drizzle-orm';
@@ -103,7 +103,7 @@ export class Intake {
 
   /**
    * @returns the jobs, or why there are none
-   * @throws where disk or database were the cause: the file stays claimed, and is brought in when they are well again
+   * @throws where disk, database or the end of the server were the cause: the file stays claimed, and is brought in later
    */
   private async read(claim: Claim): Promise<{ jobIds: readonly string[] } | string> {
     const { shop } = this;
@@ -116,7 +116,7 @@ export class Intake {
       }
       return { jobIds: admitJob(shop, claim, answer) };
     } catch (error) {
-      if (shop.storage.noticed(error)) throw error;
+      if (isClosing(error) || shop.storage.noticed(error)) throw error;
       if (error instanceof Refused) return [error.message, error.remedy].filter(Boolean).join(' ');
       shop.log.error({ err: error, file: claim.sourceName }, 'a file could not be brought in');
       if (error instanceof TaskStopped && error.why === 'time') {

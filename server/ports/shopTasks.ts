@@ -2,7 +2,7 @@ import type { TaskView } from '../../contract/api/task.ts';
 
 /** How a task tells what becomes of it while it is under way. */
 export interface TaskSteps<Input> {
-  /** Fires when it is cancelled. */
+  /** Fires when it is cancelled, and when the server is stopped: its reason, thrown on, leaves the rest to be done. */
   readonly signal: AbortSignal;
   /** Writes down what is left to be done, so that what has been done is not done a second time. */
   readonly keep: (input: Input) => void;
@@ -24,6 +24,8 @@ export interface ShopTasks<Kinds extends object, Tx> {
   perform(kind: keyof Kinds & string, key: string): Promise<void>;
   /** Goes on with whatever is not over. */
   resume(): Promise<void>;
+  /** Begins nothing more; what is under way stops where it is and stays to be done. */
+  close(): Promise<void>;
   view(taskId: string): TaskView | undefined;
   /** @returns how it stands afterwards; what is over stays as it is */
   cancel(taskId: string): TaskView | undefined;

@@ -49,9 +49,14 @@ export interface Work<Kinds extends KindsOfWork> {
 /** A task that did not come to its end. */
 export class TaskStopped extends Error {
   constructor(
-    readonly why: 'time' | 'cancelled',
+    readonly why: 'time' | 'cancelled' | 'closing',
     message: string,
   ) {
     super(message);
   }
+}
+
+/** Whether something ended only because the server is being stopped: it is no fault, and is done after the next start. */
+export function isClosing(error: unknown): boolean {
+  return error instanceof TaskStopped && error.why === 'closing';
 }

@@ -163,3 +163,32 @@ test('whatever fails, crashes or is full on the way, each step that was written 
     { numRuns: 13 },
   );
 });
+
+test('stopped in order, a task leaves the rest to the next server; none is begun any more', async () => {
+  const before = server(
+    (input, { signal, keep }) =>
+      new Promise((_done, failed) => {
+        keep({ ...input, step: 'go' });
+        signal.addEventListener('abort', () => {
+          failed(signal.reason as Error);
+        });
+      }),
+  );
+  before.add('claim-1');
+  before.add('claim-2');
+  void before.list.perform('arrival', 'claim-1');
+  await new Promise((done) => setImmediate(done));
+  await before.list.close();
+  await before.list.perform('arrival', 'claim-2');
+  expect(rows().map(({ key, state, attempts }) => [key, state, attempts])).toEqual([
+    ['claim-1', 'waiting', 0],
+    ['claim-2', 'waiting', 0],
+  ]);
+  const seen: string[] = [];
+  await server(({ step }) => {
+    seen.push(step);
+    return Promise.resolve();
+  }).list.resume();
+  expect(seen.sort()).toEqual(['go', 'route']);
+  expect(before.failures).toEqual([]);
+});

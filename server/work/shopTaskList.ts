@@ -4,7 +4,7 @@ import type { TaskView } from '../../contract/api/task.ts';
 import type { Db, Tx } from '../db/open.ts';
 import { tasks } from '../db/records.ts';
 import type { ShopTasks, TaskSteps } from '../ports/shopTasks.ts';
-import { TaskStopped } from '../ports/work.ts';
+import { TaskStopped, isClosing } from '../ports/work.ts';
 import type { ShopTaskKind, ShopTaskKinds } from './kinds.ts';
 import { MOST_ATTEMPTS, givenUpAfter, viewOf } from './taskStore.ts';
 
@@ -40,6 +40,7 @@ const OVER = ['done', 'failed', 'cancelled'];
 export class ShopTaskList implements ShopTasks<ShopTaskKinds, Tx> {
   /** By the id of the row. */
   private readonly live = new Map<string, Live>();
+  private closed = false;
 
   constructor(
     private readonly db: Db,
@@ -69,6 +70,13 @@ export class ShopTaskList implements ShopTasks<ShopTaskKinds, Tx> {
     for (const row of rows) await this.begin(row);
   }
 
+  async close(): Promise<void> {
+    this.closed = true;
+    const under = [...this.live.values()];
+    for (const { abort } of under) abort.abort(new TaskStopped('closing', 'The server is being stopped.'));
+    await Promise.allSettled(under.map(({ ended }) => ended));
+  }
+
   view(taskId: string): TaskView | undefined {
     const row = this.db.select().from(tasks).where(eq(tasks.id, taskId)).get();
     if (!row || !(row.kind in this.handlers())) return undefined;
@@ -96,6 +104,7 @@ export class ShopTaskList implements ShopTasks<ShopTaskKinds, Tx> {
   private begin(row: TaskRow): Promise<void> {
     const known = this.live.get(row.id);
     if (known) return known.ended;
+    if (this.closed) return Promise.resolve();
     const abort = new AbortController();
     const ended = this.carryOut(row, abort.signal).finally(() => this.live.delete(row.id));
     // Set before the first await of what is done: nobody begins it a second time.
@@ -118,9 +127,11 @@ export class ShopTaskList implements ShopTasks<ShopTaskKinds, Tx> {
       await this.handle(row, signal);
       this.end(id, 'done', null);
     } catch (error) {
-      if (this.parts.isStorageFault(error)) {
-        // No fault of its own: it is done when there is room again.
+      // No fault of its own: it is done when there is room again, or after the next start.
+      const closing = isClosing(error);
+      if (closing || this.parts.isStorageFault(error)) {
         this.update(id, { state: 'waiting', attempts: row.attempts });
+        if (closing) return;
         throw error;
       }
       if (signal.aborted) {

@@ -5,7 +5,7 @@ import { eq } from 'drizzle-orm';
 import fc from 'fast-check';
 import { type OpenDb, openDb } from '../db/open.ts';
 import { tasks } from '../db/records.ts';
-import { TaskStopped } from '../ports/work.ts';
+import { TaskStopped, isClosing } from '../ports/work.ts';
 import type { NestOrder, PictureOrder } from './kinds.ts';
 import type { Executor } from './pool.ts';
 import { TaskStore } from './taskStore.ts';
@@ -31,6 +31,8 @@ class ScriptedExecutor implements Executor {
   }
   close(): Promise<void> {
     this.closed = true;
+    // Like threads that are ended in the middle of their work.
+    for (const { failed } of this.begun) failed(new Error('Terminating worker thread'));
     return Promise.resolve();
   }
   get names(): string[] {
@@ -307,4 +309,25 @@ test('whatever is asked, cancelled and ended in whatever order: never more at on
     ),
     { numRuns: 25, seed: 5 },
   );
+});
+
+test('stopped in order, nothing has failed: whoever waits hears why, and the next server takes it up at once', async () => {
+  const executor = new ScriptedExecutor(1);
+  const queue = queueOn(executor);
+  const ends = [1, 2].map((page) => queue.run('picture', picture(page)).catch((error: unknown) => error));
+  await settle();
+  expect(executor.names).toEqual(['1']);
+  await queue.close();
+  expect((await Promise.all(ends)).map(isClosing)).toEqual([true, true]);
+  expect(rows().map(({ state, attempts }) => [state, attempts])).toEqual([
+    ['waiting', 0],
+    ['waiting', 0],
+  ]);
+  // One place is kept for people.
+  const next = new ScriptedExecutor(3);
+  const after = queueOn(next, { holder: 'the next server' });
+  after.takeUp();
+  await settle();
+  expect(next.names.sort()).toEqual(['1', '2']);
+  await after.close();
 });

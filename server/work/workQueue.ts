@@ -120,6 +120,7 @@ export class WorkQueue implements Work<TaskKinds> {
   async close(): Promise<void> {
     this.closed = true;
     clearInterval(this.beat);
+    for (const entry of this.waiting.splice(0)) this.leave(entry);
     await this.executor.close();
     this.store.flush();
   }
@@ -166,7 +167,7 @@ export class WorkQueue implements Work<TaskKinds> {
     return new Promise((done, failed) => {
       const leave = (): void => {
         entry.wanted -= 1;
-        failed(stopped());
+        failed(signal.reason instanceof TaskStopped ? signal.reason : stopped());
         if (entry.wanted === 0) this.drop(entry);
       };
       signal.addEventListener('abort', leave, { once: true });
@@ -217,6 +218,10 @@ export class WorkQueue implements Work<TaskKinds> {
       this.end(entry, 'done', null);
       entry.settle.done(output);
     } catch (error) {
+      if (this.closed) {
+        this.leave(entry);
+        return;
+      }
       const late = limit.aborted
         ? new TaskStopped('time', `It took longer than ${String(this.options.taskMs / 1000)} s.`)
         : error;
@@ -226,6 +231,14 @@ export class WorkQueue implements Work<TaskKinds> {
       this.running -= 1;
       this.next();
     }
+  }
+
+  /** The server is being stopped: the next one takes it up at once, and whoever waits here hears why nothing comes. */
+  private leave(entry: Entry): void {
+    if (entry.state === 'cancelled') return;
+    this.live.delete(entry.key);
+    this.store.update(entry.id, { state: 'waiting', leaseUntilMs: null });
+    entry.settle.failed(new TaskStopped('closing', 'The server is being stopped.'));
   }
 
   /** What came of it goes to whoever waits; the table keeps only how it ended. */

@@ -10,7 +10,7 @@ CREATE TABLE `tasks` (
 	`lease_until_ms` integer,
 	`progress` real,
 	`result` text,
-	`error` text,
+	`reason` text,
 	`created_ms` integer NOT NULL,
 	`ended_ms` integer
 );

@@ -1,3 +1,5 @@
+ALTER TABLE `tasks` DROP COLUMN `reason`;--> statement-breakpoint
+ALTER TABLE `tasks` ADD `error` text;--> statement-breakpoint
 CREATE INDEX `task_key` ON `tasks` (`kind`,`key`);--> statement-breakpoint
 INSERT INTO `tasks` (`id`, `kind`, `key`, `input`, `priority`, `state`, `attempts`, `created_ms`)
 SELECT 'task-' || lower(hex(randomblob(8))), 'arrival', coalesce(`claim_id`, `id`),

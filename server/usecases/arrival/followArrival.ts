@@ -1,4 +1,5 @@
 import { Refused, type Shop } from '../../shop.ts';
+import { TaskStopped } from '../../ports/work.ts';
 import type { TaskSteps } from '../../ports/shopTasks.ts';
 import type { ShopTaskKinds } from '../../work/kinds.ts';
 import { autoSubmitArrived } from '../run/autoSubmit.ts';
@@ -17,30 +18,25 @@ export async function followArrival(
   { signal, keep, progress }: TaskSteps<ShopTaskKinds['arrival']>,
 ): Promise<void> {
   if (step === 'route') {
-    await attempt(shop, jobIds, 'routed; they stay in their queue', signal, () =>
+    await attempt(shop, jobIds, 'routed; they stay in their queue', () =>
       routeArrived(shop, jobIds, signal, (share) => {
         progress(share * ROUTED_SHARE);
       }),
     );
     keep({ jobIds, rule, step: 'go' });
   }
+  signal.throwIfAborted();
   progress(ROUTED_SHARE);
-  await attempt(shop, jobIds, 'sent on by themselves; they wait', signal, () => autoSubmitArrived(shop, jobIds, rule));
+  await attempt(shop, jobIds, 'sent on by themselves; they wait', () => autoSubmitArrived(shop, jobIds, rule));
 }
 
 /** A step that fails for a reason of its own is logged and left to people; one that could not be written is tried again. */
-async function attempt(
-  shop: Shop,
-  jobIds: readonly string[],
-  what: string,
-  signal: AbortSignal,
-  act: () => Promise<void>,
-): Promise<void> {
+async function attempt(shop: Shop, jobIds: readonly string[], what: string, act: () => Promise<void>): Promise<void> {
   try {
     await act();
   } catch (error) {
-    if (signal.aborted || shop.storage.noticed(error)) throw error;
+    const stopped = error instanceof TaskStopped && error.why !== 'time';
+    if (stopped || shop.storage.noticed(error)) throw error;
     if (!(error instanceof Refused)) shop.log.error({ err: error, jobIds }, `jobs that arrived could not be ${what}`);
   }
-  signal.throwIfAborted();
 }

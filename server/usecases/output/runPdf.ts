@@ -44,7 +44,7 @@ export async function ensurePdf(shop: Shop, runId: string, how: RunHow = {}): Pr
   } catch (error) {
     // A full disk is no fault of the sources: it is said as what it is, and tried again.
     if (error instanceof Refused || shop.storage.noticed(error)) throw error;
-    if (error instanceof TaskStopped && error.why === 'cancelled') throw error;
+    if (error instanceof TaskStopped && error.why !== 'time') throw error;
     shop.log.error({ err: error, run: runId }, 'a run could not be laid out as PDF');
     const slow = error instanceof TaskStopped && error.why === 'time';
     const why = slow ? `it takes longer than ${shop.limits.taskMs / 1000} s` : 'a source file cannot be used';

@@ -2,7 +2,7 @@ import { runWideDifference } from '../../../core/ticket/settings.ts';
 import { PROGRAM, type Actor, timer } from '../../../core/events/actor.ts';
 import { and, asc, eq, inArray, isNotNull, lte } from 'drizzle-orm';
 import { jobs, pieces, queues, runs } from '../../db/schema.ts';
-import type { RunHow } from '../../ports/work.ts';
+import { type RunHow, isClosing } from '../../ports/work.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
 import type { TaskSteps } from '../../ports/shopTasks.ts';
 import type { ShopTaskKinds } from '../../work/kinds.ts';
@@ -131,7 +131,7 @@ export async function sendRun(
     if (row()?.goAtMs == null) return;
     queueRun(shop, runId, actor);
   } catch (error) {
-    if (shop.storage.noticed(error)) throw error;
+    if (isClosing(error) || shop.storage.noticed(error)) throw error;
     if (!(error instanceof Refused) && !signal.aborted)
       shop.log.error({ err: error, runId }, 'a run could not be sent');
     staysDraft(shop, runId, actor, error instanceof Error ? error.message : 'it failed');
