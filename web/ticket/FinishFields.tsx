@@ -24,10 +24,8 @@ export function KeepField({
         value={value?.kind}
         choices={KEEPS}
         className="w-full max-w-72"
-        onChange={(text) => {
-          const kind = KEEPS.find((each) => each.value === text)?.value;
-          if (kind === 'days') onChange({ kind, days: 30 });
-          else if (kind) onChange({ kind });
+        onChange={(kind) => {
+          onChange(kind === 'days' ? { kind, days: 30 } : { kind });
         }}
       />
       {value?.kind === 'days' && (

@@ -1,5 +1,4 @@
 import { FlipHorizontal2, RotateCcw, RotateCw } from 'lucide-react';
-import { GRAINS } from '../../core/layout/orientations.ts';
 import type { TicketPartView } from '../../contract/api/ticket.ts';
 import { Section } from '../ui/Sheet.tsx';
 import { TicketRow } from './TicketRow.tsx';
@@ -125,8 +124,7 @@ export function PlaceRows({ model, place }: FormProps) {
           label="Place"
           value={rule?.kind}
           choices={kinds.map((kind) => ({ value: kind, text: names[kind] }))}
-          onChange={(value) => {
-            const kind = kinds.find((each) => each === value) ?? 'nested';
+          onChange={(kind) => {
             change({ place: kind === 'from edge' || kind === 'below collar' ? { kind, mm: 0 } : { kind } });
           }}
         />
@@ -188,8 +186,8 @@ export function Copies({ model, place }: FormProps) {
             { value: 'along', text: 'height along the feed' },
             { value: 'across', text: 'height across the feed' },
           ]}
-          onChange={(value) => {
-            change({ grain: GRAINS.find((each) => each === value) ?? 'free' });
+          onChange={(grain) => {
+            change({ grain });
           }}
         />
       </TicketRow>
@@ -227,12 +225,9 @@ export function Copies({ model, place }: FormProps) {
           <Select
             label="Pages"
             value={values.pagesAs}
-            choices={[
-              { value: 'one job', text: 'one job' },
-              { value: 'a job each', text: 'a job each' },
-            ]}
-            onChange={(value) => {
-              change({ pagesAs: value === 'a job each' ? 'a job each' : 'one job' });
+            choices={['one job', 'a job each']}
+            onChange={(pagesAs) => {
+              change({ pagesAs });
             }}
           />
         </TicketRow>

@@ -57,10 +57,9 @@ export function MediaAndMode({ model, place }: FormProps) {
         <Select
           label="Carriage span"
           value={values.span}
-          choices={SPANS.map((span) => ({ value: span, text: span }))}
-          onChange={(value) => {
-            const span = SPANS.find((each) => each === value);
-            if (span) change({ span });
+          choices={SPANS}
+          onChange={(span) => {
+            change({ span });
           }}
         />
       </TicketRow>
@@ -95,14 +94,9 @@ export function Finish({ model }: FormProps) {
         <Select
           label="Cut off"
           value={values.cutOff}
-          choices={[
-            { value: 'none', text: 'none' },
-            { value: 'full', text: 'full' },
-            { value: 'perforated', text: 'perforated' },
-          ]}
-          onChange={(value) => {
-            const cutOff = CUT_OFFS.find((each) => each === value);
-            if (cutOff) change({ cutOff });
+          choices={CUT_OFFS}
+          onChange={(cutOff) => {
+            change({ cutOff });
           }}
         />
       </TicketRow>

@@ -45,9 +45,8 @@ export function SizeFields({ model }: { readonly model: TicketModel }) {
           label="Size by"
           value={rule?.kind}
           choices={KINDS}
-          onChange={(value) => {
-            const kind = KINDS.find((each) => each.value === value)?.value;
-            if (kind) change({ size: start(kind) });
+          onChange={(kind) => {
+            change({ size: start(kind) });
           }}
         />
       </TicketRow>

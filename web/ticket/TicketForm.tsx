@@ -62,10 +62,9 @@ function Order({ model, place }: FormProps) {
         <Select
           label="Priority"
           value={values.priority}
-          choices={PRIORITIES.map((each) => ({ value: each, text: each }))}
-          onChange={(value) => {
-            const priority = PRIORITIES.find((each) => each === value);
-            if (priority) change({ priority });
+          choices={PRIORITIES}
+          onChange={(priority) => {
+            change({ priority });
           }}
         />
       </TicketRow>

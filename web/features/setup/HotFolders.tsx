@@ -197,12 +197,9 @@ function HotFolderCard({ folder }: { readonly folder: HotFolderView }) {
             <Select
               label="Arrival rule of the hot folder"
               value={folder.arrivalRule ?? ''}
-              choices={[
-                { value: '', text: 'as the queue has it' },
-                ...(['wait', 'prepare', 'go'] as const).map((rule) => ({ value: rule, text: rule })),
-              ]}
-              onChange={(value) => {
-                change({ arrivalRule: (['wait', 'prepare', 'go'] as const).find((rule) => rule === value) ?? null });
+              choices={[{ value: '', text: 'as the queue has it' }, 'wait', 'prepare', 'go']}
+              onChange={(rule) => {
+                change({ arrivalRule: rule === '' ? null : rule });
               }}
             />
           </Row>
@@ -214,9 +211,8 @@ function HotFolderCard({ folder }: { readonly folder: HotFolderView }) {
                 value: each,
                 text: each === 'not looked into' ? each : `carry ${each}`,
               }))}
-              onChange={(value) => {
-                const subfolders = SUBFOLDERS.find((each) => each === value);
-                if (subfolders) change({ subfolders });
+              onChange={(subfolders) => {
+                change({ subfolders });
               }}
             />
           </Row>
@@ -224,12 +220,9 @@ function HotFolderCard({ folder }: { readonly folder: HotFolderView }) {
             <Select
               label="A file that was taken is"
               value={folder.afterwards}
-              choices={[
-                { value: 'removed', text: 'removed' },
-                { value: 'kept in done', text: 'kept in the folder done' },
-              ]}
-              onChange={(value) => {
-                change({ afterwards: value === 'removed' ? 'removed' : 'kept in done' });
+              choices={['removed', { value: 'kept in done', text: 'kept in the folder done' }]}
+              onChange={(afterwards) => {
+                change({ afterwards });
               }}
             />
           </Row>

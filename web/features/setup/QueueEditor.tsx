@@ -106,9 +106,8 @@ export function QueueEditor({ queue, onOpen }: { readonly queue: QueueView; read
                 value={queue.arrivalRule}
                 className="w-full max-w-72"
                 choices={RULES}
-                onChange={(value) => {
-                  const rule = RULES.find((each) => each.value === value)?.value;
-                  if (rule) change({ arrivalRule: rule });
+                onChange={(arrivalRule) => {
+                  change({ arrivalRule });
                 }}
               />
             </Row>
@@ -128,9 +127,8 @@ export function QueueEditor({ queue, onOpen }: { readonly queue: QueueView; read
                 value={queue.routing}
                 className="w-full max-w-72"
                 choices={ROUTINGS}
-                onChange={(value) => {
-                  const routing = ROUTINGS.find((each) => each.value === value)?.value;
-                  if (routing) change({ routing });
+                onChange={(routing) => {
+                  change({ routing });
                 }}
               />
             </Row>

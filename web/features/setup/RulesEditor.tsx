@@ -89,6 +89,7 @@ export function RulesEditor() {
                 value={rule.name}
                 most={80}
                 wanted="A rule needs a name."
+                atOnce
                 className="flex-1 font-medium"
                 onChange={(name) => {
                   setOne(i, { name });
@@ -229,6 +230,7 @@ function Condition({
           />
           <NumberInput
             label="Figure"
+            atOnce
             value={condition.figure}
             className="w-24"
             onChange={(figure) => {
@@ -249,6 +251,7 @@ function Condition({
           />
           <TextInput
             label="Text"
+            atOnce
             value={condition.text}
             className="w-36"
             onChange={(text) => {

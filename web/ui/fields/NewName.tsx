@@ -2,7 +2,10 @@ import { useState } from 'react';
 import { Button } from '../Button.tsx';
 import { FIELD } from './look.ts';
 
-/** The name of something new, and the button that makes it. Enter does the same, Escape gives it up. */
+/**
+ * The name of something new, and the button that makes it. Enter does the same, Escape gives it up. The name stays until
+ * whoever asked for it puts this away: one that is refused can be mended.
+ */
 export function NewName({
   label,
   placeholder = label,
@@ -29,9 +32,7 @@ export function NewName({
   const [text, setText] = useState(first);
   const name = text.trim();
   const take = (): void => {
-    if (name === '') return;
-    onName(name);
-    setText('');
+    if (name !== '') onName(name);
   };
   return (
     <span className="flex min-w-0 gap-1">

@@ -17,6 +17,8 @@ interface NumberInputProps {
   readonly digits?: number;
   /** Shown while nothing is typed. */
   readonly placeholder?: string;
+  /** Committed at every letter, not only on Enter and on leaving. */
+  readonly atOnce?: boolean;
   readonly className?: string;
   readonly onChange: (value: number) => void;
 }
@@ -30,6 +32,7 @@ export function NumberInput({
   whole = false,
   digits,
   placeholder = 'mixed',
+  atOnce = false,
   className = 'w-20',
   onChange,
 }: NumberInputProps) {
@@ -38,6 +41,7 @@ export function NumberInput({
     parse: (text) => readNumber(text, least, most, whole),
     isKept: (next) => next === value,
     live: true,
+    atOnce,
     onCommit: onChange,
   });
   return (

@@ -11,6 +11,8 @@ interface TextInputProps {
   readonly most?: number;
   /** What an empty field says is wrong; left out: it may be empty. */
   readonly wanted?: string;
+  /** Committed at every letter, not only on Enter and on leaving. */
+  readonly atOnce?: boolean;
   readonly className?: string;
   readonly onChange: (value: string) => void;
 }
@@ -23,6 +25,7 @@ export function TextInput({
   title,
   most = 200,
   wanted,
+  atOnce = false,
   className = 'w-full',
   onChange,
 }: TextInputProps) {
@@ -31,6 +34,7 @@ export function TextInput({
     parse: (text) =>
       text.trim() === '' && wanted !== undefined ? { ok: false, reason: wanted } : { ok: true, value: text.trim() },
     isKept: (text) => text === value,
+    atOnce,
     onCommit: onChange,
   });
   return (

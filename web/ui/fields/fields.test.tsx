@@ -222,9 +222,37 @@ test('a new name is taken by Enter or its button, given up by Escape, and never 
   await userEvent.type(field(), '   {Enter}');
   expect(screen.getByRole<HTMLButtonElement>('button').disabled).toBe(true);
   await userEvent.type(field(), 'Tram panel{Enter}');
-  await userEvent.type(field(), 'Bus side');
+  // It may be refused: it stays to be mended.
+  expect(field().value.trim()).toBe('Tram panel');
+  await userEvent.type(field(), ' 2');
   await userEvent.click(screen.getByRole('button', { name: 'Make' }));
   await userEvent.type(field(), '{Escape}');
-  expect(named.mock.calls).toEqual([['Tram panel'], ['Bus side']]);
+  expect(named.mock.calls).toEqual([['Tram panel'], ['Tram panel 2']]);
   expect(cancelled).toHaveBeenCalledTimes(1);
+});
+
+test('where a button waits for the change, each letter counts, and what can’t be read yet does not', async () => {
+  const told = jest.fn();
+  function Figure() {
+    const [value, setValue] = useState(3);
+    return (
+      <NumberInput
+        label="It"
+        value={value}
+        least={1}
+        atOnce
+        onChange={(next) => {
+          setValue(next);
+          told(next);
+        }}
+      />
+    );
+  }
+  render(<Figure />);
+  await userEvent.clear(field());
+  await userEvent.type(field(), '1.5');
+  expect(told.mock.calls).toEqual([[1], [1.5]]);
+  await userEvent.tab();
+  expect(told).toHaveBeenCalledTimes(2);
+  expect(field().value).toBe('1.5');
 });

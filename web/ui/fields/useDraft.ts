@@ -11,6 +11,8 @@ interface DraftOf<T> {
   readonly isKept: (value: T) => boolean;
   /** Says what is wrong while it is being typed: for what is right at every letter. */
   readonly live?: boolean;
+  /** Every text that can be read is committed while it is typed: where a button beside it waits for the change. */
+  readonly atOnce?: boolean;
   /** Called with every other value. */
   readonly onCommit: (value: T) => void;
 }
@@ -27,7 +29,7 @@ export interface Draft {
  * that can't be read stays with its error, so that nothing typed is lost. A kept value that changes meanwhile, since another
  * person has changed it, replaces the text unless somebody is typing.
  */
-export function useDraft<T>({ shown, parse, isKept, live = false, onCommit }: DraftOf<T>): Draft {
+export function useDraft<T>({ shown, parse, isKept, live = false, atOnce = false, onCommit }: DraftOf<T>): Draft {
   const [draft, setDraft] = useState<{ readonly text: string; readonly typing: boolean }>();
   const [wrong, setWrong] = useState<string>();
   const [kept, setKept] = useState(shown);
@@ -75,6 +77,8 @@ export function useDraft<T>({ shown, parse, isKept, live = false, onCommit }: Dr
         setDraft({ text: event.target.value, typing: true });
         // It is being mended.
         setWrong(undefined);
+        const read = atOnce ? parse(event.target.value) : undefined;
+        if (read?.ok === true && !isKept(read.value)) onCommit(read.value);
       },
       onBlur: commit,
       onKeyDown: (event) => {

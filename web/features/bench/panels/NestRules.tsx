@@ -34,8 +34,8 @@ export function NestRules({ run, bench }: { readonly run: RunDetail; readonly be
               value,
               text: value in ORDER_TEXTS ? ORDER_TEXTS[value as keyof typeof ORDER_TEXTS] : value,
             }))}
-            onChange={(value) => {
-              changeSettings({ order: RUN_ORDERS.find((each) => each === value) ?? 'free' });
+            onChange={(next) => {
+              changeSettings({ order: next });
             }}
           />
         </Row>

@@ -125,9 +125,9 @@ function SideFields({
         <Select
           label="Media is turned"
           value={settings.turn}
-          choices={MEDIA_TURNS.map((value) => ({ value, text: value }))}
-          onChange={(value) => {
-            onChange({ turn: MEDIA_TURNS.find((each) => each === value) ?? 'side for side' });
+          choices={MEDIA_TURNS}
+          onChange={(turn) => {
+            onChange({ turn });
           }}
         />
       </Row>
@@ -136,8 +136,8 @@ function SideFields({
           label="Back"
           value={settings.content}
           choices={BACK_CONTENTS.map((value) => ({ value, text: CONTENT_TEXTS[value] }))}
-          onChange={(value) => {
-            onChange({ content: BACK_CONTENTS.find((each) => each === value) ?? 'readable' });
+          onChange={(content) => {
+            onChange({ content });
           }}
         />
       </Row>
@@ -147,8 +147,8 @@ function SideFields({
             label="Pieces are turned"
             value={settings.pieceTurn}
             choices={PIECE_TURNS.map((value) => ({ value, text: value }))}
-            onChange={(value) => {
-              onChange({ pieceTurn: PIECE_TURNS.find((each) => each === value) ?? 'like a book' });
+            onChange={(pieceTurn) => {
+              onChange({ pieceTurn });
             }}
           />
         </Row>
@@ -194,9 +194,7 @@ function AddBack({
             label="On the back"
             value={kind}
             choices={KINDS.map((value) => ({ value, text: value }))}
-            onChange={(value) => {
-              setKind(KINDS.find((each) => each === value) ?? 'the same picture');
-            }}
+            onChange={setKind}
           />
         </Row>
         {kind === 'other jobs' &&

@@ -128,8 +128,8 @@ function StepForm({ step }: { readonly step: Step }) {
           label="How rows lie"
           value={stagger}
           choices={STAGGERS.map((value) => ({ value, text: STAGGER_TEXTS[value] }))}
-          onChange={(value) => {
-            choose({ stagger: STAGGERS.find((each) => each === value) ?? 'none', shiftMm: null });
+          onChange={(next) => {
+            choose({ stagger: next, shiftMm: null });
           }}
         />
       </Row>
@@ -151,8 +151,8 @@ function StepForm({ step }: { readonly step: Step }) {
             value,
             text: TURN_TEXTS[value],
           }))}
-          onChange={(value) => {
-            choose({ everySecond: ROW_TURNS.find((each) => each === value) ?? 'none' });
+          onChange={(everySecond) => {
+            choose({ everySecond });
           }}
         />
       </Row>

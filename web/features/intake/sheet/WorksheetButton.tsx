@@ -49,9 +49,7 @@ export function WorksheetButton({ jobs }: { readonly jobs: readonly JobItem[] })
                 label="Code of the worksheet"
                 value={kind}
                 choices={CODE_KINDS.map((value) => ({ value, text: CODE_NAMES[value] }))}
-                onChange={(value) => {
-                  setKind(CODE_KINDS.find((each) => each === value) ?? 'qr');
-                }}
+                onChange={setKind}
               />
             </Row>
             <Button

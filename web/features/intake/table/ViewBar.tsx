@@ -127,6 +127,8 @@ function SavedViews({ views, close }: { readonly views: Views; readonly close: (
       ))}
       <div className="mt-2">
         <NewName
+          // Kept: the next one has another name.
+          key={views.saved.length}
           label="Name of the view"
           placeholder="Keep this view as"
           most={60}
