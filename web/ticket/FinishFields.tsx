@@ -29,19 +29,17 @@ export function KeepField({
         }}
       />
       {value?.kind === 'days' && (
-        <>
-          <NumberInput
-            label="Days kept"
-            value={value.days}
-            whole
-            least={1}
-            most={3650}
-            onChange={(days) => {
-              onChange({ kind: 'days', days });
-            }}
-          />
-          <span className="text-soft">days</span>
-        </>
+        <NumberInput
+          label="Days kept"
+          value={value.days}
+          whole
+          least={1}
+          most={3650}
+          unit="days"
+          onChange={(days) => {
+            onChange({ kind: 'days', days });
+          }}
+        />
       )}
     </span>
   );

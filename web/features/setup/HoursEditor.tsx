@@ -102,11 +102,11 @@ export function HoursEditor() {
             whole
             least={1}
             most={1_000_000}
+            unit="MB"
             onChange={(leastFreeMb) => {
               send({ leastFreeMb });
             }}
           />
-          MB
           {setup.leastFreeMb != null && (
             <Button
               kind="quiet"

@@ -188,8 +188,7 @@ function Checks({ queue, onChange }: { readonly queue: QueueView; readonly onCha
   };
   const dpi = (label: string, value: number, take: (value: number) => void) => (
     <Row label={label}>
-      <NumberInput label={label} value={value} whole least={1} most={2400} onChange={take} />{' '}
-      <span className="text-soft">dpi</span>
+      <NumberInput label={label} value={value} unit="dpi" whole least={1} most={2400} onChange={take} />
     </Row>
   );
   return (

@@ -1,8 +1,8 @@
 import { ok, refuse, type Result } from '../../../core/result.ts';
 import { parseLength } from '../../../core/units/length.ts';
-import { FieldError } from './FieldError.tsx';
 import { FIELD } from './look.ts';
 import { useDraft } from './useDraft.ts';
+import { WithUnit } from './WithUnit.tsx';
 
 interface LengthInputProps {
   readonly label: string;
@@ -26,7 +26,7 @@ export function LengthInput({
   leastMm = 0,
   mostMm = 1e6,
   disabled = false,
-  unitClass = '',
+  unitClass,
   onChange,
 }: LengthInputProps) {
   const draft = useDraft({
@@ -36,19 +36,15 @@ export function LengthInput({
     onCommit: onChange,
   });
   return (
-    <span className="inline-block">
-      <span className="inline-flex items-baseline gap-1">
-        <input
-          aria-label={label}
-          placeholder={empty}
-          disabled={disabled}
-          {...draft.input}
-          className={`${FIELD} w-20 text-right`}
-        />
-        <span className={`text-soft ${unitClass}`}>mm</span>
-      </span>
-      <FieldError text={draft.wrong} />
-    </span>
+    <WithUnit unit="mm" unitClass={unitClass} wrong={draft.wrong}>
+      <input
+        aria-label={label}
+        placeholder={empty}
+        disabled={disabled}
+        {...draft.input}
+        className={`${FIELD} w-20 text-right`}
+      />
+    </WithUnit>
   );
 }
 

@@ -1,7 +1,7 @@
 import { ok, refuse, type Result } from '../../../core/result.ts';
-import { FieldError } from './FieldError.tsx';
 import { FIELD } from './look.ts';
 import { useDraft } from './useDraft.ts';
+import { WithUnit } from './WithUnit.tsx';
 
 /** More than anybody means: no limit is said then. */
 const ANY = 1e7;
@@ -17,13 +17,16 @@ interface NumberInputProps {
   readonly digits?: number;
   /** Shown while nothing is typed. */
   readonly placeholder?: string;
+  readonly unit?: string;
+  /** Room for the unit, where others stand above and below it. */
+  readonly unitClass?: string;
   /** Committed at every letter, not only on Enter and on leaving. */
   readonly atOnce?: boolean;
   readonly className?: string;
   readonly onChange: (value: number) => void;
 }
 
-/** A figure without a unit of its own, committed on Enter or on leaving. A comma counts as a point. */
+/** A figure, committed on Enter or on leaving. A comma counts as a point. */
 export function NumberInput({
   label,
   value,
@@ -32,6 +35,8 @@ export function NumberInput({
   whole = false,
   digits,
   placeholder = 'mixed',
+  unit,
+  unitClass,
   atOnce = false,
   className = 'w-20',
   onChange,
@@ -45,7 +50,7 @@ export function NumberInput({
     onCommit: onChange,
   });
   return (
-    <>
+    <WithUnit unit={unit} unitClass={unitClass} wrong={draft.wrong}>
       <input
         aria-label={label}
         inputMode={whole ? 'numeric' : 'decimal'}
@@ -53,8 +58,7 @@ export function NumberInput({
         {...draft.input}
         className={`${FIELD} text-right ${className}`}
       />
-      <FieldError text={draft.wrong} />
-    </>
+    </WithUnit>
   );
 }
 

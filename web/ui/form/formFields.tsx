@@ -44,14 +44,9 @@ export function useFormField<V>(name: string): readonly [value: V, keep: (value:
 /** Units stand below each other, however long they are. */
 const UNIT = 'inline-block w-10 text-left';
 
-function inRow(field: React.ReactNode, label: string, bare: boolean, unit?: string): React.ReactNode {
+function inRow(field: React.ReactNode, label: string, bare: boolean): React.ReactNode {
   if (bare) return field;
-  return (
-    <Row label={label}>
-      {field}
-      {unit !== undefined && <span className={`ml-1 text-soft ${UNIT}`}>{unit}</span>}
-    </Row>
-  );
+  return <Row label={label}>{field}</Row>;
 }
 
 function TextField<Name extends string>({
@@ -86,6 +81,7 @@ function NumberField<Name extends string>({
       label={label}
       {...how}
       {...(per === CENTS ? { digits: 2 } : {})}
+      {...(bare ? {} : { unit, unitClass: UNIT })}
       className={bare ? 'w-16' : 'w-24'}
       value={per === undefined ? kept : tidy(kept / per)}
       onChange={(value) => {
@@ -93,7 +89,7 @@ function NumberField<Name extends string>({
       }}
     />
   );
-  return inRow(field, label, bare, unit);
+  return inRow(field, label, bare);
 }
 
 export interface LengthRange {
