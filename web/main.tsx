@@ -3,7 +3,7 @@ import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { BrowserRouter } from 'react-router';
 import { SWRConfig } from 'swr';
-import { getJson } from './api/client.ts';
+import { getJson, wasCancelled } from './api/client.ts';
 import { warmUp } from './api/warmUp.ts';
 import { App } from './app/App.tsx';
 
@@ -12,7 +12,14 @@ const root = document.getElementById('root');
 if (!root) throw new Error('no place for the page');
 createRoot(root).render(
   <StrictMode>
-    <SWRConfig value={{ fetcher: getJson, revalidateOnFocus: false, dedupingInterval: 500 }}>
+    <SWRConfig
+      value={{
+        fetcher: getJson,
+        revalidateOnFocus: false,
+        dedupingInterval: 500,
+        shouldRetryOnError: (error) => !wasCancelled(error),
+      }}
+    >
       <BrowserRouter>
         <App />
       </BrowserRouter>

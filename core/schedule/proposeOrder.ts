@@ -67,7 +67,7 @@ export function proposeOrder(
     if (found.cost.totalMinor < best.cost.totalMinor - 1e-9) best = found;
   }
   while (!done() && queued.length > 2) {
-    const found = descend(wakeDispatcher(best.order, random), judge, random, done);
+    const found = descend(shaken(best.order, random), judge, random, done);
     if (found.cost.totalMinor < best.cost.totalMinor - 1e-9) best = found;
   }
   return { order: best.order.map(({ id }) => id), today, proposed: best.cost };
@@ -133,7 +133,7 @@ function movesOf(n: number): [from: number, size: number][] {
 }
 
 /** Three random runs go to random places. */
-function wakeDispatcher(order: readonly PlanRun[], random: () => number): PlanRun[] {
+function shaken(order: readonly PlanRun[], random: () => number): PlanRun[] {
   const next = [...order];
   for (let i = 0; i < 3; i += 1) {
     const [run] = next.splice(Math.floor(random() * next.length), 1);

@@ -8,11 +8,11 @@ import { Type } from 'typebox';
 import { COORDINATOR } from '../../core/events/actor.ts';
 import type { TaskView } from '../../contract/api/task.ts';
 import { type OpenDb, openDb } from '../db/open.ts';
-import { TaskStopped } from '../ports/work.ts';
+import { type RunHow, TaskStopped } from '../ports/work.ts';
 import type { Shop } from '../shop.ts';
 import { TaskStore } from '../work/taskStore.ts';
 import { WorkQueue } from '../work/workQueue.ts';
-import { FileAnswer, type Route, mount, route } from './route.ts';
+import { type Call, FileAnswer, type Route, mount, route } from './route.ts';
 import { taskRoutes } from './routes/taskRoutes.ts';
 
 let root: string;
@@ -24,6 +24,7 @@ let base: string;
 let finish: (value: unknown) => void;
 let fail: (error: Error) => void;
 let signalled: AbortSignal | undefined;
+let tell: RunHow['progress'];
 /** How many slow requests have been begun. */
 let begun: number;
 /** After so long a heavy request is answered with its task. */
@@ -46,13 +47,14 @@ beforeEach(async () => {
     newId: () => `task-${String(n++)}`,
     nowMs: Date.now,
   });
-  const slow = (call: { readonly signal: AbortSignal | undefined }): Promise<unknown> =>
+  const slow = ({ how }: Pick<Call, 'how'>): Promise<unknown> =>
     new Promise((done, failed) => {
       finish = done;
       fail = failed;
       begun += 1;
-      signalled = call.signal;
-      call.signal?.addEventListener('abort', () => {
+      signalled = how.signal;
+      tell = how.progress;
+      how.signal?.addEventListener('abort', () => {
         failed(new TaskStopped('cancelled', 'It was cancelled.'));
       });
     });
@@ -62,7 +64,7 @@ beforeEach(async () => {
       path: '/api/quick',
       needs: 'see',
       summary: 'Quick',
-      heavy: true,
+      heavy: 'Being quick',
       answer: Type.Unknown(),
       handle: () => ({ quick: true }),
     }),
@@ -71,7 +73,7 @@ beforeEach(async () => {
       path: '/api/slow',
       needs: 'see',
       summary: 'Compares printers',
-      heavy: true,
+      heavy: 'Comparing printers',
       answer: Type.Unknown(),
       handle: slow,
     }),
@@ -80,7 +82,7 @@ beforeEach(async () => {
       path: '/api/slow.pdf',
       needs: 'see',
       summary: 'Lays out',
-      heavy: true,
+      heavy: 'Laying out',
       produces: 'application/pdf',
       handle: async (call) => {
         await slow(call);
@@ -125,10 +127,13 @@ test('what is done in time is answered at once; what takes longer is answered wi
   const slow = await fetch(`${base}/api/slow`, { method: 'POST' });
   const { taskId } = (await slow.json()) as { taskId: string };
   expect([slow.status, slow.headers.get('location')]).toEqual([202, `/api/tasks/${taskId}`]);
-  expect(await taskOf(taskId)).toMatchObject({ kind: 'Compares printers', state: 'running', result: null });
+  const running = { kind: 'Comparing printers', state: 'running', result: null };
+  expect(await taskOf(taskId)).toMatchObject({ ...running, progress: null });
+  tell?.(0.4);
+  expect(await taskOf(taskId)).toMatchObject({ ...running, progress: 0.4 });
   finish({ fits: [1, 2] });
   await until(isOver(taskId));
-  expect(await taskOf(taskId)).toMatchObject({ state: 'done', result: { fits: [1, 2] }, error: null });
+  expect(await taskOf(taskId)).toMatchObject({ state: 'done', progress: 1, result: { fits: [1, 2] }, error: null });
 });
 
 test('a file that is not there yet: its task has no result, and asking again brings the file', async () => {

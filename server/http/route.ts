@@ -1,6 +1,6 @@
 import type { ErrorDetail } from '../../contract/api/common.ts';
 import type { TaskStarted } from '../../contract/api/task.ts';
-import type { Work } from '../ports/work.ts';
+import type { RunHow, Work } from '../ports/work.ts';
 import type { TaskKinds } from '../work/kinds.ts';
 import type { Actor } from '../../core/events/actor.ts';
 import type { Right } from '../../core/flow/rights.ts';
@@ -25,8 +25,8 @@ export interface Route {
   /** Anything but JSON: its media type. */
   readonly produces?: string;
   readonly status?: number;
-  /** May take longer than a request should: answered with 202 and a task then. */
-  readonly heavy?: boolean;
+  /** May take longer than a request should: answered with 202 and a task then, which is called this. */
+  readonly heavy?: string;
   /** Takes in what is not JSON, before anything is done with it; how long that takes is up to whoever sends. */
   readonly receive?: (req: Request, res: Response) => Promise<void>;
   readonly handle: (call: Call) => unknown;
@@ -38,8 +38,8 @@ export interface Call {
   readonly body: unknown;
   /** Who asks for it. */
   readonly actor: Actor;
-  /** Fires when a heavy request is cancelled as a task. */
-  readonly signal: AbortSignal | undefined;
+  /** For the tasks of a heavy request: they end when it is cancelled as a task, and tell it how far they are. */
+  readonly how: RunHow;
   readonly req: Request;
   readonly res: Response;
 }
@@ -105,12 +105,12 @@ const IN_TIME_MS = 2000;
  * loads by itself, a picture in a page or a link that is followed, waits on: nobody there could ask for the task.
  */
 async function inTime(
-  { summary }: Route,
+  title: string,
   req: Request,
-  handle: (signal: AbortSignal) => Promise<unknown>,
+  handle: (how: RunHow) => Promise<unknown>,
   { work, explain, inTimeMs = IN_TIME_MS }: Mounting,
 ): Promise<unknown> {
-  const { answer, publish } = work.follow(summary, handle, (error) => explain(error, req).error);
+  const { answer, publish } = work.follow(title, handle, (error) => explain(error, req).error);
   const loadedBy = req.get('sec-fetch-dest');
   if (loadedBy !== undefined && loadedBy !== 'empty') return answer;
   let timer: NodeJS.Timeout | undefined;
@@ -194,9 +194,10 @@ export function mount(app: Express, routes: readonly Route[], how: Mounting): vo
       const body: unknown = req.body;
       if (checkBody) must(checkBody, body, 'body');
       const params = Object.fromEntries(Object.entries(req.params).map(([key, value]) => [key, String(value)]));
-      const handle = (signal?: AbortSignal): Promise<unknown> =>
-        Promise.resolve(each.handle({ params, query, body, actor: how.actorOf(req), signal, req, res }));
-      const answer = each.heavy === true ? await inTime(each, req, handle, how) : await handle();
+      const handle = (tasks: RunHow): Promise<unknown> =>
+        Promise.resolve(each.handle({ params, query, body, actor: how.actorOf(req), how: tasks, req, res }));
+      const { heavy } = each;
+      const answer = heavy === undefined ? await handle({}) : await inTime(heavy, req, handle, how);
       if (!(answer instanceof Later)) how.onAnswer?.(each, resultOf(answer));
       await send(res, each, answer);
     });

@@ -9,6 +9,23 @@ export interface RunHow {
   readonly priority?: Priority;
   /** Whoever asked no longer wants it. A task that nobody wants is cancelled. */
   readonly signal?: AbortSignal | undefined;
+  /** Told now and then which share of it is done, 0 … 1. Kinds that can't know say nothing. */
+  readonly progress?: ((share: number) => void) | undefined;
+}
+
+/**
+ * How one step of several is run: wanted as long as the whole, and its progress is a part of the whole's.
+ * @param from which share of the whole is done when the step begins, and `to` when it has ended
+ */
+export function stepOf(how: RunHow, from: number, to: number): RunHow {
+  const { progress } = how;
+  if (!progress) return how;
+  return {
+    ...how,
+    progress: (share) => {
+      progress(from + share * (to - from));
+    },
+  };
 }
 
 /** Something that takes long and is followed for a request, whatever it consists of. */
@@ -20,6 +37,12 @@ export interface Followed<T> {
    * @returns its id
    */
   readonly publish: (resultOf: (answer: T) => unknown) => string;
+}
+
+/** What a request that is followed is given: it ends when it is cancelled, and tells how far it is. */
+export interface FollowedHow extends RunHow {
+  readonly signal: AbortSignal;
+  readonly progress: (share: number) => void;
 }
 
 /** Kinds of tasks, each with what goes in and what comes out: plain data, and hashes of stored files. */
@@ -36,11 +59,7 @@ export interface Work<Kinds extends KindsOfWork> {
    * Follows a request that may take long.
    * @param explain what is told of an error: as the request would have been refused
    */
-  follow<T>(
-    kind: string,
-    act: (signal: AbortSignal) => Promise<T>,
-    explain: (error: unknown) => ErrorDetail,
-  ): Followed<T>;
+  follow<T>(kind: string, act: (how: FollowedHow) => Promise<T>, explain: (error: unknown) => ErrorDetail): Followed<T>;
   view(taskId: string): TaskView | undefined;
   /** @returns how it stands afterwards; what is over stays as it is */
   cancel(taskId: string): TaskView | undefined;

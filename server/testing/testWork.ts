@@ -1,6 +1,6 @@
 import type { TaskView } from '../../contract/api/task.ts';
 import type { Limits } from '../limits.ts';
-import type { Followed, Work } from '../ports/work.ts';
+import type { Followed, FollowedHow, Work } from '../ports/work.ts';
 import type { TaskKind, TaskKinds, WorkerTask } from '../work/kinds.ts';
 import { runTask } from '../work/runTask.ts';
 
@@ -38,8 +38,11 @@ export class TestWork implements Work<TaskKinds> {
     return (act ? await act(input as never) : await this.really(kind, input)) as TaskKinds[K]['output'];
   }
 
-  follow<T>(_kind: string, act: (signal: AbortSignal) => Promise<T>): Followed<T> {
-    return { answer: act(new AbortController().signal), publish: () => 'task-test' };
+  follow<T>(_kind: string, act: (how: FollowedHow) => Promise<T>): Followed<T> {
+    return {
+      answer: act({ signal: new AbortController().signal, progress: () => undefined }),
+      publish: () => 'task-test',
+    };
   }
   view(): TaskView | undefined {
     return undefined;

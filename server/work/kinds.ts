@@ -1,3 +1,4 @@
+import type { MessagePort } from 'node:worker_threads';
 import type { Actor } from '../../core/events/actor.ts';
 import type { ArrivalRule } from '../db/schema.ts';
 import type { Limits } from '../limits.ts';
@@ -89,6 +90,9 @@ export type TaskKind = keyof TaskKinds;
  */
 export const LEAVES_FILES: ReadonlySet<string> = new Set<TaskKind>(['first look', 'picture', 'run pdf']);
 
+/** Kinds that consist of many equal steps, or have a time limit of their own: they know how far they are. */
+export const TELLS_PROGRESS: ReadonlySet<string> = new Set<TaskKind>(['run pdf', 'nest', 'fits', 'batches', 'orders']);
+
 /** What the shop does by itself, in several steps: kinds, each with what it is given. */
 export interface ShopTaskKinds {
   /** What follows the arrival of the jobs of one claim: they are routed, then, by the arrival rule *go*, sent on. */
@@ -113,4 +117,6 @@ export type WorkerTask =
 export interface WorkerPlace {
   readonly root: string;
   readonly limits: Limits;
+  /** Where the share that is done is told; left out where nobody listens. */
+  readonly told?: MessagePort;
 }

@@ -1,13 +1,17 @@
+import { MessageChannel } from 'node:worker_threads';
 import Piscina from 'piscina';
 import type { Limits } from '../limits.ts';
-import type { WorkerTask } from './kinds.ts';
+import { TELLS_PROGRESS, type WorkerTask } from './kinds.ts';
 
 /** Whatever does tasks: threads of this machine, or later a program on another one. */
 export interface Executor {
   /** How many tasks it takes at once. */
   readonly slots: number;
-  /** @throws an AbortError where the signal fired; the task's thread is lost then, not the server */
-  execute(kind: string, input: unknown, signal: AbortSignal): Promise<unknown>;
+  /**
+   * @param progress told now and then which share of it is done
+   * @throws an AbortError where the signal fired; the task's thread is lost then, not the server
+   */
+  execute(kind: string, input: unknown, signal: AbortSignal, progress: (share: number) => void): Promise<unknown>;
   close(): Promise<void>;
 }
 
@@ -33,8 +37,21 @@ export class ThreadPool implements Executor {
     this.loaded = this.pool.run({ kind: 'ready', root, limits } satisfies WorkerTask).catch(() => undefined);
   }
 
-  execute(kind: string, input: unknown, signal: AbortSignal): Promise<unknown> {
-    return this.pool.run({ kind, input, root: this.root, limits: this.limits }, { signal });
+  async execute(
+    kind: string,
+    input: unknown,
+    signal: AbortSignal,
+    progress: (share: number) => void,
+  ): Promise<unknown> {
+    const task = { kind, input, root: this.root, limits: this.limits };
+    if (!TELLS_PROGRESS.has(kind)) return this.pool.run(task, { signal });
+    const { port1: own, port2: told } = new MessageChannel();
+    own.on('message', progress);
+    try {
+      return await this.pool.run({ ...task, told }, { signal, transferList: [told] });
+    } finally {
+      own.close();
+    }
   }
 
   async close(): Promise<void> {

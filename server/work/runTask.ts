@@ -15,6 +15,7 @@ import { type OrderAnswer, proposeOrder } from '../../core/schedule/proposeOrder
 import { Attendance } from '../../core/schedule/shopHours.ts';
 import type { NestLayout } from '../../core/layout/nestLayout.ts';
 import { nest as nestPieces } from '../../core/layout/nest.ts';
+import { type Tell, nowAndThen, untilTimeIsUp } from './progress.ts';
 import { storeFile } from '../files/atomic.ts';
 import { DataPaths } from '../files/paths.ts';
 import { inspectFile } from '../render/completeness.ts';
@@ -91,44 +92,51 @@ async function drawPicture(order: PictureOrder, { root, limits }: WorkerPlace): 
   return null;
 }
 
-function nest({ input, seed, stepBudget, timeLimitMs }: NestOrder): NestLayout {
-  const end = performance.now() + timeLimitMs;
-  return nestPieces(input, {
-    seed,
-    stepBudget,
-    shouldStop: () => performance.now() > end,
-  });
+const clock = (): number => performance.now();
+
+function nest({ input, seed, stepBudget, timeLimitMs }: NestOrder, tell: Tell): NestLayout {
+  return nestPieces(input, { seed, stepBudget, shouldStop: untilTimeIsUp(timeLimitMs, tell, clock) });
 }
 
-function batchesOf({ jobs, media, stepBudget, timeLimitMs }: BatchOrder): Batch[] {
-  const end = performance.now() + timeLimitMs;
+function batchesOf({ jobs, media, stepBudget, timeLimitMs }: BatchOrder, tell: Tell): Batch[] {
   const mediaOf = ({ jobId }: WaitingJob): BatchMedia => {
     const known = media[jobId];
     if (!known) throw new Error(`job ${jobId} has no media`);
     return known;
   };
-  return proposeBatches(jobs, mediaOf, { stepBudget, shouldStop: () => performance.now() > end });
+  return proposeBatches(jobs, mediaOf, { stepBudget, shouldStop: untilTimeIsUp(timeLimitMs, tell, clock) });
 }
 
-function ordersOf({ questions, spans, nowMs, timeLimitMs }: LineOrders): OrderAnswer[] {
+function ordersOf({ questions, spans, nowMs, timeLimitMs }: LineOrders, tell: Tell): OrderAnswer[] {
   const people = new Attendance(spans);
-  const start = performance.now();
+  const start = clock();
   return questions.map((question, i) => {
     // Each line has its share of the time, and what the ones before it left.
     const end = start + (timeLimitMs * (i + 1)) / questions.length;
-    return proposeOrder(question, people, nowMs, seededRandom(1), 1e6, () => performance.now() > end);
+    return proposeOrder(question, people, nowMs, seededRandom(1), 1e6, () => {
+      tell((clock() - start) / timeLimitMs);
+      return clock() > end;
+    });
   });
 }
 
 /** Does one task, in whatever thread it is called. */
 export async function runTask(task: WorkerTask): Promise<unknown> {
+  const { told } = task;
+  const tell = nowAndThen(
+    told &&
+      ((share) => {
+        told.postMessage(share);
+      }),
+    clock,
+  );
   switch (task.kind) {
     case 'first look':
       return firstLook(task.input.path, task.root, task.limits);
     case 'picture':
       return drawPicture(task.input, task);
     case 'run pdf':
-      return orRefused(layPdf(task.input, new DataPaths(task.root), task.limits));
+      return orRefused(layPdf(task.input, new DataPaths(task.root), task.limits, tell));
     case 'ready':
       return undefined;
     case 'job sheet':
@@ -138,15 +146,15 @@ export async function runTask(task: WorkerTask): Promise<unknown> {
     case 'run picture':
       return runPicture(task.input);
     case 'batches':
-      return batchesOf(task.input);
+      return batchesOf(task.input, tell);
     case 'orders':
-      return ordersOf(task.input);
+      return ordersOf(task.input, tell);
     case 'assembly map':
       return assemblyMap(task.input);
     case 'nest':
-      return nest(task.input);
+      return nest(task.input, tell);
     case 'fits':
-      return fitsOfAll(task.input.floor, task.input.asks);
+      return fitsOfAll(task.input.floor, task.input.asks, tell);
   }
 }
 

@@ -5,7 +5,7 @@ import { eq } from 'drizzle-orm';
 import fc from 'fast-check';
 import { type OpenDb, openDb } from '../db/open.ts';
 import { tasks } from '../db/records.ts';
-import { TaskStopped, isClosing } from '../ports/work.ts';
+import { TaskStopped, isClosing, stepOf } from '../ports/work.ts';
 import type { NestOrder, PictureOrder } from './kinds.ts';
 import type { Executor } from './pool.ts';
 import { TaskStore } from './taskStore.ts';
@@ -17,13 +17,14 @@ class ScriptedExecutor implements Executor {
     readonly name: string;
     readonly done: (value: unknown) => void;
     readonly failed: (error: unknown) => void;
+    readonly progress: (share: number) => void;
   }[] = [];
   closed = false;
   constructor(readonly slots: number) {}
 
-  execute(_kind: string, input: unknown, signal: AbortSignal): Promise<unknown> {
+  execute(_kind: string, input: unknown, signal: AbortSignal, progress: (share: number) => void): Promise<unknown> {
     return new Promise((done, failed) => {
-      this.begun.push({ name: nameOf(input), done, failed });
+      this.begun.push({ name: nameOf(input), done, failed, progress });
       signal.addEventListener('abort', () => {
         failed(new Error('The task was aborted.'));
       });
@@ -227,7 +228,7 @@ test('a followed request: told while it runs, its answer when it is done, ended 
   expect(rows()).toMatchObject([{ state: 'done', result: [{ printerId: 'heron' }] }]);
   const stopped = queue.follow(
     'Lays out',
-    (signal) =>
+    ({ signal }) =>
       new Promise((_done, fail) => {
         signal.addEventListener('abort', () => {
           fail(new TaskStopped('cancelled', 'It was cancelled.'));
@@ -242,6 +243,51 @@ test('a followed request: told while it runs, its answer when it is done, ended 
   await settle();
   expect(queue.view(second)).toMatchObject({ state: 'cancelled' });
   expect(queue.cancel('task-unknown')).toBeUndefined();
+  await queue.close();
+});
+
+test('progress reaches everybody who waits for a task, and the view of it; a step of several counts for its part', async () => {
+  const executor = new ScriptedExecutor(2);
+  const queue = queueOn(executor);
+  const told: [who: string, share: number][] = [];
+  const hear = (who: string) => (share: number) => {
+    told.push([who, share]);
+  };
+  const alone = queue.run('nest', order(1), { progress: hear('alone') });
+  const leaves = new AbortController();
+  const gone = queue.run('nest', order(1), { progress: hear('gone'), signal: leaves.signal });
+  const made = queue.follow(
+    'Queuing both sides',
+    async (how) => {
+      await queue.run('nest', order(1), stepOf(how, 0, 0.5));
+      await queue.run('nest', order(2), stepOf(how, 0.5, 1));
+    },
+    explain,
+  );
+  const id = made.publish(() => null);
+  await settle();
+  const [first] = rows();
+  expect(queue.view(first?.id ?? '')?.progress).toBeNull();
+  executor.begun[0]?.progress(0.2);
+  leaves.abort();
+  await expect(gone).rejects.toBeInstanceOf(TaskStopped);
+  executor.begun[0]?.progress(0.6);
+  expect(told).toEqual([
+    ['alone', 0.2],
+    ['gone', 0.2],
+    ['alone', 0.6],
+  ]);
+  expect(queue.view(first?.id ?? '')?.progress).toBe(0.6);
+  expect(queue.view(id)?.progress).toBeCloseTo(0.3);
+  executor.end('1');
+  await alone;
+  await settle();
+  executor.begun[1]?.progress(0.5);
+  expect(queue.view(id)?.progress).toBeCloseTo(0.75);
+  executor.end('2');
+  await made.answer;
+  await settle();
+  expect(queue.view(id)).toMatchObject({ state: 'done', progress: 1 });
   await queue.close();
 });
 

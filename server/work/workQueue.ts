@@ -1,7 +1,15 @@
 import type { ErrorDetail } from '../../contract/api/common.ts';
 import { createHash } from 'node:crypto';
 import type { TaskView } from '../../contract/api/task.ts';
-import { type Followed, type Priority, PRIORITIES, type RunHow, TaskStopped, type Work } from '../ports/work.ts';
+import {
+  type Followed,
+  type FollowedHow,
+  type Priority,
+  PRIORITIES,
+  type RunHow,
+  TaskStopped,
+  type Work,
+} from '../ports/work.ts';
 import { LEAVES_FILES, type TaskKind, type TaskKinds } from './kinds.ts';
 import type { Executor } from './pool.ts';
 import { LEASE_MS, type TaskStore, viewOf } from './taskStore.ts';
@@ -21,9 +29,20 @@ interface Entry {
   state: TaskView['state'];
   /** How many wait for it; nobody where it was taken up after a restart. */
   wanted: number;
+  /** Which share of it is done; null: not known. */
+  progress: number | null;
+  /** Those of them who are told how far it is. */
+  readonly listeners: Set<(share: number) => void>;
   readonly abort: AbortController;
   readonly ended: Promise<unknown>;
   readonly settle: { done: (value: unknown) => void; failed: (error: unknown) => void };
+}
+
+/** A request that is followed; it has no view until somebody is told of it. */
+interface Following {
+  view: TaskView | undefined;
+  progress: number | null;
+  readonly abort: AbortController;
 }
 
 interface Options {
@@ -43,7 +62,7 @@ export class WorkQueue implements Work<TaskKinds> {
   private readonly waiting: Entry[] = [];
   private readonly live = new Map<string, Entry>();
   private readonly over = new Map<string, Entry>();
-  private readonly followed = new Map<string, { view: TaskView; abort: AbortController }>();
+  private readonly followed = new Map<string, Following>();
   private running = 0;
   private closed = false;
   private readonly beat: NodeJS.Timeout;
@@ -89,29 +108,40 @@ export class WorkQueue implements Work<TaskKinds> {
     // Whoever is in more of a hurry takes the others along.
     entry.priority = Math.min(entry.priority, priority);
     this.next();
-    return (await this.wait(entry, how.signal)) as TaskKinds[K]['output'];
+    const { progress, signal } = how;
+    if (progress) entry.listeners.add(progress);
+    try {
+      return (await this.wait(entry, signal)) as TaskKinds[K]['output'];
+    } finally {
+      if (progress) entry.listeners.delete(progress);
+    }
   }
 
   follow<T>(
     kind: string,
-    act: (signal: AbortSignal) => Promise<T>,
+    act: (how: FollowedHow) => Promise<T>,
     explain: (error: unknown) => ErrorDetail,
   ): Followed<T> {
-    const abort = new AbortController();
-    const answer = act(abort.signal);
-    return { answer, publish: (resultOf) => this.publish(kind, answer.then(resultOf), abort, explain) };
+    const following: Following = { view: undefined, progress: null, abort: new AbortController() };
+    const answer = act({
+      signal: following.abort.signal,
+      progress: (share) => {
+        following.progress = share;
+      },
+    });
+    return { answer, publish: (resultOf) => this.publish(kind, answer.then(resultOf), following, explain) };
   }
 
   view(taskId: string): TaskView | undefined {
-    const own = this.followed.get(taskId)?.view;
-    if (own) return own;
+    const own = this.followed.get(taskId);
+    if (own?.view) return { ...own.view, progress: own.progress };
     const entry = [...this.live.values()].find(({ id }) => id === taskId);
-    return entry ? viewOf({ ...entry, progress: null, result: null, error: null }) : this.store.view(taskId);
+    return entry ? viewOf({ ...entry, result: null, error: null }) : this.store.view(taskId);
   }
 
   cancel(taskId: string): TaskView | undefined {
     const own = this.followed.get(taskId);
-    if (own && own.view.state === 'running') own.abort.abort(stopped());
+    if (own?.view?.state === 'running') own.abort.abort(stopped());
     const entry = [...this.live.values()].find(({ id }) => id === taskId);
     if (entry) this.drop(entry);
     return this.view(taskId);
@@ -147,6 +177,8 @@ export class WorkQueue implements Work<TaskKinds> {
       ...what,
       state: 'waiting',
       wanted: 0,
+      progress: null,
+      listeners: new Set(),
       abort: new AbortController(),
       ended,
       settle,
@@ -214,7 +246,10 @@ export class WorkQueue implements Work<TaskKinds> {
     const limit = AbortSignal.timeout(this.options.taskMs);
     try {
       const signal = AbortSignal.any([limit, entry.abort.signal]);
-      const output = await this.executor.execute(entry.kind, entry.input, signal);
+      const output = await this.executor.execute(entry.kind, entry.input, signal, (share) => {
+        entry.progress = share;
+        for (const listener of entry.listeners) listener(share);
+      });
       this.end(entry, 'done', null);
       entry.settle.done(output);
     } catch (error) {
@@ -263,18 +298,21 @@ export class WorkQueue implements Work<TaskKinds> {
   private publish(
     kind: string,
     result: Promise<unknown>,
-    abort: AbortController,
+    following: Following,
     explain: (error: unknown) => ErrorDetail,
   ): string {
     const { holder, newId, nowMs } = this.options;
     const id = newId();
     const now = nowMs();
-    const follow = { view: viewOf({ id, kind, state: 'running', progress: null, result: null, error: null }), abort };
-    this.followed.set(id, follow);
+    let view = viewOf({ id, kind, state: 'running', progress: null, result: null, error: null });
+    following.view = view;
+    this.followed.set(id, following);
     const row = { id, kind, key: id, input: null, priority: 0, state: 'running' as const, createdMs: now };
     this.store.insert({ ...row, leaseBy: holder, leaseUntilMs: now + LEASE_MS });
     const end = (ended: Pick<TaskView, 'state' | 'error' | 'result'>): void => {
-      follow.view = { ...follow.view, ...ended };
+      view = { ...view, ...ended };
+      following.view = view;
+      following.progress = ended.state === 'done' ? 1 : following.progress;
       this.store.update(id, { ...ended, endedMs: nowMs() });
       setTimeout(() => this.followed.delete(id), AT_HAND_MS).unref();
     };
@@ -283,8 +321,12 @@ export class WorkQueue implements Work<TaskKinds> {
         end({ state: 'done', result: value ?? null, error: null });
       },
       (error: unknown) => {
-        const state = abort.signal.aborted ? 'cancelled' : 'failed';
-        end({ state, result: null, error: state === 'cancelled' ? CANCELLED : explain(error) });
+        const state = following.abort.signal.aborted ? 'cancelled' : 'failed';
+        end({
+          state,
+          result: null,
+          error: state === 'cancelled' ? { code: 'cancelled', message: `${kind} was cancelled.` } : explain(error),
+        });
       },
     );
     return id;

@@ -1,4 +1,5 @@
 import type { ErrorBody } from '../../contract/api/common.ts';
+import { dropTask, showTask } from './longTasks.ts';
 import type { TaskStarted, TaskView } from '../../contract/api/task.ts';
 
 /** A refusal of the server, as it said it. */
@@ -55,14 +56,25 @@ const LONGEST_WAIT_MS = 2000;
  */
 async function endOfTask(started: Response): Promise<TaskView> {
   const { taskId } = (await answerOf(started)) as TaskStarted;
-  for (let wait = FIRST_WAIT_MS; ; wait = Math.min(LONGEST_WAIT_MS, wait * 1.5)) {
-    await new Promise((done) => setTimeout(done, wait));
-    const { state, error, ...task } = (await answerOf(await fetched(`/api/tasks/${taskId}`))) as TaskView;
-    if (state === 'done') return { state, error, ...task };
-    if (state === 'failed' || state === 'cancelled') {
-      throw new ApiError(409, error?.code ?? state, error?.message ?? `It was ${state}.`, error?.remedy);
+  try {
+    for (let wait = FIRST_WAIT_MS; ; wait = Math.min(LONGEST_WAIT_MS, wait * 1.5)) {
+      await new Promise((done) => setTimeout(done, wait));
+      const task = (await answerOf(await fetched(`/api/tasks/${taskId}`))) as TaskView;
+      const { state, error, kind, progress } = task;
+      if (state === 'done') return task;
+      if (state === 'failed' || state === 'cancelled') {
+        throw new ApiError(409, error?.code ?? state, error?.message ?? `It was ${state}.`, error?.remedy);
+      }
+      showTask({ taskId, title: kind, progress });
     }
+  } finally {
+    dropTask(taskId);
   }
+}
+
+/** Whether something ended only because a person no longer wanted it: that is no fault, and not tried again. */
+export function wasCancelled(error: unknown): boolean {
+  return error instanceof ApiError && error.code === 'cancelled';
 }
 
 /** Asks the server for something; where it takes long, waits until it is made. */

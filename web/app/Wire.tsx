@@ -6,6 +6,7 @@ import { eventSentence } from '../../core/events/sentence.ts';
 import { useLog, type LogEvent } from '../api/data.ts';
 import type { Link } from '../api/live.ts';
 import { StateShape } from '../draw/StateShape.tsx';
+import { LongTasks } from './LongTasks.tsx';
 import { useNotice } from './notice.tsx';
 import { clockText, useShopNow, useZone } from './shopTime.ts';
 
@@ -52,6 +53,7 @@ export function Wire({ link }: { readonly link: Link }) {
           shown && <EventLine event={shown} undone={undone.has(shown.id)} onUndo={undo} />
         )}
       </div>
+      <LongTasks onError={tell} />
       <Popover className="relative">
         <PopoverButton className="flex items-center gap-1 rounded px-2 py-0.5 text-soft hover:bg-rule/40 hover:text-ink">
           What happened <ChevronUp size={14} aria-hidden="true" />

@@ -1,5 +1,5 @@
 import { createContext, useCallback, useContext, useMemo, useState, type ReactNode } from 'react';
-import { errorText } from '../api/client.ts';
+import { errorText, wasCancelled } from '../api/client.ts';
 
 export interface Notice {
   readonly text: string;
@@ -20,7 +20,7 @@ const NoticeContext = createContext<Notices | undefined>(undefined);
 export function NoticeProvider({ children }: { readonly children: ReactNode }) {
   const [notice, setNotice] = useState<Notice>();
   const tell = useCallback((error: unknown) => {
-    setNotice({ text: errorText(error), wrong: true });
+    setNotice({ text: errorText(error), wrong: !wasCancelled(error) });
   }, []);
   const say = useCallback((text: string) => {
     setNotice({ text, wrong: false });

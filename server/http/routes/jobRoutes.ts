@@ -45,8 +45,8 @@ export function jobRoutes(shop: Shop): Route[] {
       summary: "Changes many tickets at once; those that can't be changed are named with their reasons",
       body: JobsChange,
       answer: JobsChanged,
-      heavy: true,
-      handle: ({ body, actor }) => changeJobs(shop, body.jobIds, body.change, actor),
+      heavy: 'Changing tickets',
+      handle: ({ body, actor, how }) => changeJobs(shop, body.jobIds, body.change, actor, how),
     }),
     route({
       method: 'post',
@@ -54,8 +54,8 @@ export function jobRoutes(shop: Shop): Route[] {
       needs: 'coordinate',
       summary: 'Takes a change of tickets back, value by value',
       answer: JobsChanged,
-      heavy: true,
-      handle: ({ params, actor }) => undoChange(shop, params.id ?? '', actor),
+      heavy: 'Taking the change back',
+      handle: ({ params, actor, how }) => undoChange(shop, params.id ?? '', actor, how),
     }),
     route({
       method: 'get',
@@ -120,11 +120,11 @@ export function jobRoutes(shop: Shop): Route[] {
         look: Type.Optional(Type.String({ maxLength: 40 })),
       }),
       produces: 'image/webp',
-      heavy: true,
-      handle: async ({ params, query, signal }) => {
+      heavy: 'Drawing the page',
+      handle: async ({ params, query, how }) => {
         const { size, as } = query;
         const page = { id: params.id ?? '', page: Number(params.page), size, asPrinted: as === 'printed' };
-        const path = await pictureFile(shop, page, { signal });
+        const path = await pictureFile(shop, page, how);
         return new FileAnswer('image/webp', { path }, undefined, {
           'cache-control': 'private, max-age=31536000, immutable',
         });
@@ -137,9 +137,9 @@ export function jobRoutes(shop: Shop): Route[] {
       summary: 'How the panels of a job are put together',
       query: Type.Object({ page: Type.Integer({ minimum: 0, default: 0 }) }),
       produces: 'application/pdf',
-      heavy: true,
-      handle: async ({ params, query, signal }) => {
-        const { name, bytes } = await jobAssembly(shop, params.id ?? '', query.page, { signal });
+      heavy: 'Drawing the assembly map',
+      handle: async ({ params, query, how }) => {
+        const { name, bytes } = await jobAssembly(shop, params.id ?? '', query.page, how);
         return new FileAnswer('application/pdf', { bytes }, name);
       },
     }),
@@ -150,9 +150,9 @@ export function jobRoutes(shop: Shop): Route[] {
       summary: 'A worksheet of codes for jobs: places filled in order, as PDF',
       body: WorksheetOrder,
       produces: 'application/pdf',
-      heavy: true,
-      handle: async ({ body, signal }) =>
-        new FileAnswer('application/pdf', { bytes: await worksheetOf(shop, body, { signal }) }, 'worksheet.pdf'),
+      heavy: 'Making the worksheet',
+      handle: async ({ body, how }) =>
+        new FileAnswer('application/pdf', { bytes: await worksheetOf(shop, body, how) }, 'worksheet.pdf'),
     }),
     route({
       method: 'get',

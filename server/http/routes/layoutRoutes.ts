@@ -14,8 +14,8 @@ export function layoutRoutes(shop: Shop): Route[] {
       summary: 'Nests rectangles on a roll',
       body: NestBody,
       answer: NestAnswer,
-      heavy: true,
-      handle: async ({ body, signal }) => {
+      heavy: 'Nesting',
+      handle: async ({ body, how }) => {
         const parsed = parseNestRequest(body);
         if (!parsed.ok) throw nestRefused(parsed.reason);
         const order = {
@@ -24,7 +24,7 @@ export function layoutRoutes(shop: Shop): Route[] {
           stepBudget: body.stepBudget ?? Number.MAX_SAFE_INTEGER,
           timeLimitMs: body.timeLimitMs,
         };
-        const layout = await shop.work.run('nest', order, { signal });
+        const layout = await shop.work.run('nest', order, how);
         return nestAnswer(layout, parsed.value.sheetMm);
       },
     }),

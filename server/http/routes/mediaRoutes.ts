@@ -55,13 +55,9 @@ export function mediaRoutes(shop: Shop): Route[] {
       summary: 'Labels with trace codes for spools, as PDF',
       body: Type.Object({ spoolIds: Type.Array(Id, { minItems: 1, maxItems: 500 }) }),
       produces: 'application/pdf',
-      heavy: true,
-      handle: async ({ body, signal }) =>
-        new FileAnswer(
-          'application/pdf',
-          { bytes: await spoolLabels(shop, body.spoolIds, { signal }) },
-          'spool-labels.pdf',
-        ),
+      heavy: 'Making spool labels',
+      handle: async ({ body, how }) =>
+        new FileAnswer('application/pdf', { bytes: await spoolLabels(shop, body.spoolIds, how) }, 'spool-labels.pdf'),
     }),
     route({
       method: 'get',

@@ -55,12 +55,12 @@ function fitRoutes(shop: Shop): Route[] {
       summary: 'The fit list of what these jobs owe, printed together',
       body: FitAsk,
       answer: FitAnswer,
-      heavy: true,
-      handle: async ({ body, signal }) => {
+      heavy: 'Comparing printers',
+      handle: async ({ body, how }) => {
         const work = fitWork(shop.db, body.jobIds);
         if (work.jobs.length < new Set(body.jobIds).size)
           throw new Refused(404, 'no-such-job', 'One of the chosen jobs no longer exists.');
-        const [fits = []] = await fitsFor(shop, readFloor(shop), [{ work }], { signal });
+        const [fits = []] = await fitsFor(shop, readFloor(shop), [{ work }], how);
         return answer(fits as FitAnswer['fits']);
       },
     }),
@@ -71,10 +71,10 @@ function fitRoutes(shop: Shop): Route[] {
       summary: 'The first of the fit list of each job',
       body: FitAsk,
       answer: FitFirsts,
-      heavy: true,
-      handle: async ({ body, signal }) => {
+      heavy: 'Comparing printers',
+      handle: async ({ body, how }) => {
         const asks = body.jobIds.map((jobId) => ({ work: fitWork(shop.db, [jobId]) }));
-        const all = await fitsFor(shop, readFloor(shop), asks, { signal });
+        const all = await fitsFor(shop, readFloor(shop), asks, how);
         return body.jobIds.flatMap((jobId, i): FitFirsts => {
           const first = all[i]?.[0];
           return first ? [firstOf(jobId, first)] : [];
@@ -87,9 +87,9 @@ function fitRoutes(shop: Shop): Route[] {
       needs: 'see',
       summary: 'The fit list of a run',
       answer: FitAnswer,
-      heavy: true,
-      handle: async ({ params, signal }) =>
-        answer((await fitsOfRun(shop, params.id ?? '', undefined, { signal })) as FitAnswer['fits']),
+      heavy: 'Comparing printers',
+      handle: async ({ params, how }) =>
+        answer((await fitsOfRun(shop, params.id ?? '', undefined, how)) as FitAnswer['fits']),
     }),
     route({
       method: 'get',
@@ -106,8 +106,8 @@ function fitRoutes(shop: Shop): Route[] {
       summary:
         'What of its work others could take: rests of failed runs, then its line, each with the best other printer',
       answer: Type.Array(RunOffer),
-      heavy: true,
-      handle: ({ params, signal }) => offersOf(shop, params.id ?? '', { signal }),
+      heavy: 'Looking for other printers',
+      handle: ({ params, how }) => offersOf(shop, params.id ?? '', how),
     }),
     route({
       method: 'get',
@@ -116,8 +116,8 @@ function fitRoutes(shop: Shop): Route[] {
       summary: 'What moving a run to another printer would change; nothing is moved',
       query: Type.Object({ printerId: Id }),
       answer: MoveOffer,
-      heavy: true,
-      handle: ({ params, query, signal }) => moveOffer(shop, params.id ?? '', query.printerId, { signal }),
+      heavy: 'Working out the move',
+      handle: ({ params, query, how }) => moveOffer(shop, params.id ?? '', query.printerId, how),
     }),
     route({
       method: 'post',
@@ -127,9 +127,9 @@ function fitRoutes(shop: Shop): Route[] {
         'Moves a run to another printer: laid out for it and queued in its line, before another run or at the end',
       body: Type.Object({ printerId: Id, before: Type.Optional(nullable(Id)) }),
       answer: RunItem,
-      heavy: true,
-      handle: async ({ params, body, actor }) => {
-        const id = await rerouteRun(shop, params.id ?? '', body.printerId, body.before ?? null, actor);
+      heavy: 'Moving the run',
+      handle: async ({ params, body, actor, how }) => {
+        const id = await rerouteRun(shop, params.id ?? '', body.printerId, body.before ?? null, actor, how);
         return runItems(shop.db, [id])[0];
       },
     }),
@@ -140,9 +140,9 @@ function fitRoutes(shop: Shop): Route[] {
       summary: 'Prints what a failed or cancelled run did not bring out whole, first in line',
       body: Type.Object({ printerId: Type.Optional(Id) }),
       answer: RunItem,
-      heavy: true,
-      handle: async ({ params, body, actor }) => {
-        const id = await printRest(shop, params.id ?? '', body.printerId, actor);
+      heavy: 'Queuing the rest',
+      handle: async ({ params, body, actor, how }) => {
+        const id = await printRest(shop, params.id ?? '', body.printerId, actor, how);
         return runItems(shop.db, [id])[0];
       },
     }),
@@ -168,8 +168,8 @@ function lineRoutes(shop: Shop): Route[] {
       needs: 'see',
       summary: 'A better order for each line, beside today’s; nothing is changed by asking',
       answer: Type.Array(OrderProposal),
-      heavy: true,
-      handle: ({ signal }) => proposeLines(shop, readFloor(shop), { signal }),
+      heavy: 'Working out a better order',
+      handle: ({ how }) => proposeLines(shop, readFloor(shop), how),
     }),
     route({
       method: 'put',

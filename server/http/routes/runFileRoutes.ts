@@ -25,10 +25,10 @@ export function runFileRoutes(shop: Shop): Route[] {
       needs: 'see',
       summary: 'The run as laid out: one page, artwork as vectors',
       produces: 'application/pdf',
-      heavy: true,
-      handle: async ({ params, signal }) => {
+      heavy: 'Laying out the PDF',
+      handle: async ({ params, how }) => {
         const run = detail(params.id);
-        const { file: path } = await ensurePdf(shop, run.id, { signal });
+        const { file: path } = await ensurePdf(shop, run.id, how);
         return new FileAnswer('application/pdf', { path }, `${fileStem(run)}.pdf`);
       },
     }),
@@ -65,10 +65,10 @@ export function runFileRoutes(shop: Shop): Route[] {
       summary: 'The run as PNG',
       query: RunPictureQuery,
       produces: 'image/png',
-      heavy: true,
-      handle: async ({ params, query, signal }) => {
+      heavy: 'Drawing the run',
+      handle: async ({ params, query, how }) => {
         const run = detail(params.id);
-        const bytes = await runPng(shop, run.id, query.dpi, { signal });
+        const bytes = await runPng(shop, run.id, query.dpi, how);
         return new FileAnswer('image/png', { bytes }, `${fileStem(run)}.png`);
       },
     }),
@@ -78,10 +78,10 @@ export function runFileRoutes(shop: Shop): Route[] {
       needs: 'see',
       summary: 'The job sheet of a run: its picture to scale, what is in it, and its code',
       produces: 'application/pdf',
-      heavy: true,
-      handle: async ({ params, signal }) => {
+      heavy: 'Making the job sheet',
+      handle: async ({ params, how }) => {
         const run = detail(params.id);
-        const bytes = await runSheet(shop, run.id, { signal });
+        const bytes = await runSheet(shop, run.id, how);
         return new FileAnswer('application/pdf', { bytes }, `${fileStem(run)}-sheet.pdf`);
       },
     }),

@@ -27,6 +27,7 @@ import { queueRun } from '../../usecases/run/queueRun.ts';
 import { cancelQueuedRun, dissolveRun } from '../../usecases/run/cancelRun.ts';
 import { returnToDraft } from '../../usecases/run/returnToDraft.ts';
 import { changeSides, confirmBack, oneSideOnly, printTwoSides } from '../../usecases/layout/twoSides.ts';
+import { type RunHow, stepOf } from '../../ports/work.ts';
 import { type Route, route } from '../route.ts';
 
 const ENDED_SHOWN = 60;
@@ -39,16 +40,21 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
     if (!found) throw new Refused(404, 'no-such-run', `There is no run ${id ?? ''}.`);
     return found;
   };
-  const step = (name: string, needs: Right, summary: string, act: (id: string, actor: Actor) => unknown): Route =>
+  const step = (
+    name: string,
+    needs: Right,
+    [summary, heavy]: readonly [summary: string, underWay: string],
+    act: (id: string, actor: Actor, how: RunHow) => unknown,
+  ): Route =>
     route({
       method: 'post',
       path: `/api/runs/:id/${name}`,
       needs,
       summary,
       answer: RunDetail,
-      heavy: true,
-      handle: async ({ params, actor }) => {
-        await act(params.id ?? '', actor);
+      heavy,
+      handle: async ({ params, actor, how }) => {
+        await act(params.id ?? '', actor, how);
         return detail(params.id);
       },
     });
@@ -92,8 +98,8 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
       needs: 'see',
       summary: 'What could run together of everything that waits, and what that saves',
       answer: BatchesAnswer,
-      heavy: true,
-      handle: ({ signal }) => batchesProposed(shop, { signal }),
+      heavy: 'Proposing batches',
+      handle: ({ how }) => batchesProposed(shop, how),
     }),
     route({
       method: 'get',
@@ -115,11 +121,12 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
         return detail(params.id);
       },
     }),
-    step('queue', 'coordinate', 'Queues a draft on its printer', async (id, actor) => {
+    step('queue', 'coordinate', ['Queues a draft on its printer', 'Queuing the run'], async (id, actor, how) => {
       const { pair } = detail(id);
-      await ensurePdf(shop, id);
+      const other = pair?.otherRunId ?? null;
+      await ensurePdf(shop, id, stepOf(how, 0, other === null ? 1 : 0.5));
       // The other side goes with it: where that can't be made, nothing is queued.
-      if (pair?.otherRunId != null) await ensurePdf(shop, pair.otherRunId);
+      if (other !== null) await ensurePdf(shop, other, stepOf(how, 0.5, 1));
       queueRun(shop, id, actor);
     }),
     route({
@@ -129,10 +136,10 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
       summary: 'Cuts a draft into segments no longer than the free-hang length, and may queue them in one go',
       body: SegmentCut,
       answer: Type.Array(RunItem),
-      heavy: true,
-      handle: async ({ params, body, actor }) => {
+      heavy: 'Cutting into segments',
+      handle: async ({ params, body, actor, how }) => {
         const ids = segmentRun(shop, detail(params.id).id, body.mostMm, actor);
-        if (body.queue) await queueAll(shop, ids, actor);
+        if (body.queue) await queueAll(shop, ids, actor, how);
         return runItems(shop.db, ids);
       },
     }),
@@ -142,10 +149,10 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
       needs: 'coordinate',
       summary: 'Queues the segments of a series that are still on the Bench, in their order',
       answer: Type.Array(RunItem),
-      heavy: true,
-      handle: async ({ params, actor }) => {
+      heavy: 'Queuing the segments',
+      handle: async ({ params, actor, how }) => {
         const ids = draftsOfSeries(shop.db, params.id ?? '');
-        await queueAll(shop, ids, actor);
+        await queueAll(shop, ids, actor, how);
         return runItems(shop.db, ids);
       },
     }),
@@ -157,14 +164,23 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
       answer: RunDetail,
       handle: ({ params, actor }) => detail(joinSeries(shop, params.id ?? '', actor)),
     }),
-    step('dissolve', 'coordinate', 'Dissolves a draft; its pieces wait again', (id, actor) => {
-      dissolveRun(shop, id, actor);
-    }),
-    step('cancel', 'operate', 'Cancels a run, wherever it is', (id, actor) =>
+    step(
+      'dissolve',
+      'coordinate',
+      ['Dissolves a draft; its pieces wait again', 'Dissolving the draft'],
+      (id, actor) => {
+        dissolveRun(shop, id, actor);
+      },
+    ),
+    step('cancel', 'operate', ['Cancels a run, wherever it is', 'Cancelling the run'], (id, actor) =>
       detail(id).state === 'queued' ? cancelQueuedRun(shop, id, actor) : dispatcher.command(id, 'cancel'),
     ),
-    step('pause', 'operate', 'Pauses a run on its printer', (id) => dispatcher.command(id, 'pause')),
-    step('resume', 'operate', 'Lets a paused run go on', (id) => dispatcher.command(id, 'resume')),
+    step('pause', 'operate', ['Pauses a run on its printer', 'Pausing the run'], (id) =>
+      dispatcher.command(id, 'pause'),
+    ),
+    step('resume', 'operate', ['Lets a paused run go on', 'Resuming the run'], (id) =>
+      dispatcher.command(id, 'resume'),
+    ),
     route({
       method: 'post',
       path: '/api/runs/:id/take-back',
@@ -237,8 +253,8 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
 }
 
 /** All PDFs first: where one can't be made, nothing of the series is queued. */
-async function queueAll(shop: Shop, ids: readonly string[], actor: Actor): Promise<void> {
-  for (const id of ids) await ensurePdf(shop, id);
+async function queueAll(shop: Shop, ids: readonly string[], actor: Actor, how: RunHow): Promise<void> {
+  for (const [i, id] of ids.entries()) await ensurePdf(shop, id, stepOf(how, i / ids.length, (i + 1) / ids.length));
   for (const [done, id] of ids.entries()) {
     try {
       queueRun(shop, id, actor);

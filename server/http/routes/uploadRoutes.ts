@@ -40,7 +40,7 @@ export function uploadRoutes(shop: Shop, intake: Intake): Route[] {
         mustHaveRoom(shop);
         return parse(upload, req, res);
       },
-      heavy: true,
+      heavy: 'Taking the files in',
       handle: async ({ req, actor }) => {
         const result = await bringInUploads(
           shop,

@@ -37,6 +37,7 @@ export async function embedAll(
   art: readonly Source[],
   paths: DataPaths,
   limits: Limits,
+  tell: (share: number) => void,
 ): Promise<Map<string, Embedded>> {
   const embedded = new Map<string, Embedded>();
   const budget = new LayBudget(limits.layBytes);
@@ -48,6 +49,7 @@ export async function embedAll(
   const wanted = new Map(art.map((item) => [embeddedKey(item), item]));
   const documents = new Map<string, PDFDocument>();
   for (const [key, item] of wanted) {
+    tell(embedded.size / wanted.size);
     const { sha256, format, page, part, without } = item;
     const path = paths.source(sha256);
     const paged = format === 'pdf' || format === 'svg';

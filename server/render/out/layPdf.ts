@@ -56,6 +56,9 @@ export interface LaidPdf {
   readonly bytes: number;
 }
 
+/** Reading and embedding the sources is most of the work; the rest is writing the file. */
+const EMBEDDED_SHARE = 0.8;
+
 const PT_PER_MM = 72 / 25.4;
 /** Longest side that a page may have without a user unit (pt). */
 const LONGEST_PT = 14_400;
@@ -63,8 +66,14 @@ const LONGEST_PT = 14_400;
 /**
  * Lays a run out as one PDF page: x to the right, the leading edge at the top. Pages go in as vectors, each source once.
  * Long runs get a UserUnit, so that MediaBox × UserUnit is exact. The same run gives the same bytes.
+ * @param tell told which share of it is done, 0 … 1
  */
-export async function layPdf(input: LayPdfInput, paths: DataPaths, limits: Limits): Promise<LaidPdf> {
+export async function layPdf(
+  input: LayPdfInput,
+  paths: DataPaths,
+  limits: Limits,
+  tell: (share: number) => void = () => undefined,
+): Promise<LaidPdf> {
   const out = await PDFDocument.create({ updateMetadata: false });
   out.setTitle(input.title);
   const unit = Math.max(1, Math.ceil((Math.max(input.widthMm, input.lengthMm) * PT_PER_MM) / LONGEST_PT));
@@ -76,7 +85,9 @@ export async function layPdf(input: LayPdfInput, paths: DataPaths, limits: Limit
   page.node.set(PDFName.of('MediaBox'), box(out, pageWidth, pageHeight));
   page.node.set(PDFName.of('TrimBox'), box(out, pageWidth, pageHeight));
 
-  const embedded = await embedAll(out, input.art, paths, limits);
+  const embedded = await embedAll(out, input.art, paths, limits, (share) => {
+    tell(EMBEDDED_SHARE * share);
+  });
   const names = new Map<Embedded, string>();
   const xObjects = out.context.obj({});
   const lines: string[] = [];

@@ -23,7 +23,7 @@ const MARK_NAMES = {
 
 /** The job sheet of a run, as PDF. */
 export async function runSheet(shop: Shop, runId: string, how: RunHow = {}): Promise<Uint8Array> {
-  const { file } = await ensurePdf(shop, runId);
+  const { file } = await ensurePdf(shop, runId, how);
   const run = runDetail(shop.db, runId);
   if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
   const zone = tz(shop.clock.zone);

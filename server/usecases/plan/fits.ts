@@ -355,6 +355,9 @@ export interface FitAsk {
 }
 
 /** Fit lists of many works on one floor, as a task of a worker: it nests each on every printer. */
-export function fitsOfAll(floor: Floor, asks: readonly FitAsk[]): Fit[][] {
-  return asks.map(({ work, exceptRunId }) => fitsOf(floor, work, exceptRunId));
+export function fitsOfAll(floor: Floor, asks: readonly FitAsk[], tell: (share: number) => void): Fit[][] {
+  return asks.map(({ work, exceptRunId }, i) => {
+    tell(i / asks.length);
+    return fitsOf(floor, work, exceptRunId);
+  });
 }

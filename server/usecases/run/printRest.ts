@@ -3,6 +3,7 @@ import { type Actor } from '../../../core/events/actor.ts';
 import { and, eq, inArray } from 'drizzle-orm';
 import { runName } from '../../../core/flow/runName.ts';
 import { pieces, printers, runPieces, runs } from '../../db/schema.ts';
+import { type RunHow, stepOf } from '../../ports/work.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
 import { assignPieces } from './pieces.ts';
 import { jobsOfRun } from '../ticket/jobStates.ts';
@@ -17,6 +18,7 @@ export async function printRest(
   runId: string,
   printerId: string | undefined,
   actor: Actor,
+  how: RunHow = {},
 ): Promise<string> {
   const id = transact(shop, (work) => {
     const { tx } = work;
@@ -57,12 +59,14 @@ export async function printRest(
     );
     return { made, printerId: was.printerId };
   });
+  // The rest has its run now: it is taken to its end, whoever has lost interest.
+  const rest: RunHow = { progress: how.progress };
   const first = queuedLine(shop.db, printerId ?? id.printerId)[0]?.id ?? null;
   if (printerId === undefined || printerId === id.printerId) {
-    await layAndQueue(shop, id.made, first, actor);
+    await layAndQueue(shop, id.made, first, actor, rest);
     return id.made;
   }
-  const moved = await rerouteRun(shop, id.made, printerId, null, actor);
-  await layAndQueue(shop, moved, first, actor);
+  const moved = await rerouteRun(shop, id.made, printerId, null, actor, stepOf(rest, 0, 0.5));
+  await layAndQueue(shop, moved, first, actor, stepOf(rest, 0.5, 1));
   return moved;
 }

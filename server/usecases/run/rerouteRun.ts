@@ -1,5 +1,5 @@
 import { fitsFor, fitJob, pagesOf, readFloor } from '../plan/fit.ts';
-import type { RunHow } from '../../ports/work.ts';
+import { type RunHow, stepOf } from '../../ports/work.ts';
 import { type FitAsk, type Floor, type FitWork, queueFor } from '../plan/fits.ts';
 import { newRun } from './newRun.ts';
 import { runRow } from './runRows.ts';
@@ -115,27 +115,36 @@ export async function rerouteRun(
   printerId: string,
   before: string | null,
   actor: Actor,
+  how: RunHow = {},
 ): Promise<string> {
   const floor = readFloor(shop);
   const was = runRow(shop.db, runId);
-  const fits = await fitsOfRun(shop, runId, floor);
+  const fits = await fitsOfRun(shop, runId, floor, stepOf(how, 0, 0.3));
   const [trouble] = offerOf(was, fits, printerId).troubles;
   if (trouble) throw new Refused(409, trouble.code, `${trouble.text}.`, undefined, trouble.way);
   const fit = fits.find((each) => each.printerId === printerId);
   const modeId = fit?.can === true ? fit.modeId : was.ticket.modeId;
   const id = transact(shop, (work) => takeOver(work, floor, was, printerId, modeId, actor));
+  // From here on it is taken to its end, whoever has lost interest: a run must not stay between two printers.
+  const rest = stepOf({ progress: how.progress }, 0.3, 1);
   if (was.state === 'draft') {
-    layOutRun(shop, id, await nestDraft(shop, id, NEST_MS), { by: PROGRAM });
+    layOutRun(shop, id, await nestDraft(shop, id, NEST_MS, rest), { by: PROGRAM });
     return id;
   }
-  await layAndQueue(shop, id, before, actor);
+  await layAndQueue(shop, id, before, actor, rest);
   return id;
 }
 
 /** Nests a new draft, queues it, and puts it before another in the line. Where that fails the draft stays. */
-export async function layAndQueue(shop: Shop, id: string, before: string | null, actor: Actor): Promise<void> {
-  layOutRun(shop, id, await nestDraft(shop, id, NEST_MS), { by: PROGRAM });
-  await ensurePdf(shop, id);
+export async function layAndQueue(
+  shop: Shop,
+  id: string,
+  before: string | null,
+  actor: Actor,
+  how: RunHow = {},
+): Promise<void> {
+  layOutRun(shop, id, await nestDraft(shop, id, NEST_MS, stepOf(how, 0, 0.5)), { by: PROGRAM });
+  await ensurePdf(shop, id, stepOf(how, 0.5, 1));
   queueRun(shop, id, actor);
   if (before === null) return;
   const line = queuedLine(shop.db, runRow(shop.db, id).printerId).map((run) => run.id);

@@ -17,6 +17,7 @@ import {
 import { batches } from '../../db/batches.ts';
 import type { Reader } from '../../db/open.ts';
 import { jobPages, jobs, pieces, ticketChanges } from '../../db/schema.ts';
+import type { RunHow } from '../../ports/work.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 import { addOutstandingPieces, panelCount, pieceKinds } from './outstandingPieces.ts';
 import { updateJobStates } from './jobStates.ts';
@@ -50,9 +51,10 @@ export async function changeJobs(
   jobIds: readonly string[],
   change: JobChange,
   actor: Actor,
+  how: RunHow = {},
 ): Promise<JobsChanged> {
   const changeId = newId('chg');
-  const { changed, refused, what } = await changeAll(shop, jobIds, actor, changeId, (desk, job) =>
+  const { changed, refused, what } = await changeAll(shop, jobIds, { actor, changeId, ...how }, (desk, job) =>
     afterChange(change)(desk, job),
   );
   if (changed > 0) {
@@ -74,32 +76,37 @@ function undoOf(changeId: string) {
 }
 
 /** Takes a change back, value by value: what was changed again since by others stays as it is now. */
-export async function undoChange(shop: Shop, changeId: string, actor: Actor): Promise<JobsChanged> {
+export async function undoChange(shop: Shop, changeId: string, actor: Actor, how: RunHow = {}): Promise<JobsChanged> {
   const rows = shop.db.select().from(ticketChanges).where(eq(ticketChanges.changeId, changeId)).all();
   if (rows.length === 0) throw new Refused(404, 'no-such-change', `There is no change ${changeId}, or it is undone.`);
   const before = new Map(rows.map((row) => [row.jobId, row]));
   const back = newId('chg');
-  const { changed, refused, changedIds } = await changeAll(shop, [...before.keys()], actor, back, (_desk, job) => {
-    const was = before.get(job.id);
-    if (!was) return { ticket: job.ticket, queueId: job.queueId };
-    if (was.queueId !== job.queueId || !sameValue(was.ticket.preset, job.ticket.preset)) {
-      return { ticket: was.ticket, queueId: was.queueId };
-    }
-    const here: Record<string, unknown> = { ...job.ticket.layers['set here'] };
-    for (const key of was.keys) {
-      const old = was.ticket.layers['set here'];
-      if (old && key in old) here[key] = old[key];
-      else Reflect.deleteProperty(here, key);
-    }
-    // With the stock that it had, it gets what that stock gave it.
-    const {
-      printer = {},
-      stock = {},
-      queue = {},
-    } = was.keys.includes('stockId') ? was.ticket.layers : job.ticket.layers;
-    const layers = { ...job.ticket.layers, printer, stock, queue, 'set here': here };
-    return { ticket: makeTicket(layers, job.ticket.preset), queueId: job.queueId };
-  });
+  const { changed, refused, changedIds } = await changeAll(
+    shop,
+    [...before.keys()],
+    { actor, changeId: back, ...how },
+    (_desk, job) => {
+      const was = before.get(job.id);
+      if (!was) return { ticket: job.ticket, queueId: job.queueId };
+      if (was.queueId !== job.queueId || !sameValue(was.ticket.preset, job.ticket.preset)) {
+        return { ticket: was.ticket, queueId: was.queueId };
+      }
+      const here: Record<string, unknown> = { ...job.ticket.layers['set here'] };
+      for (const key of was.keys) {
+        const old = was.ticket.layers['set here'];
+        if (old && key in old) here[key] = old[key];
+        else Reflect.deleteProperty(here, key);
+      }
+      // With the stock that it had, it gets what that stock gave it.
+      const {
+        printer = {},
+        stock = {},
+        queue = {},
+      } = was.keys.includes('stockId') ? was.ticket.layers : job.ticket.layers;
+      const layers = { ...job.ticket.layers, printer, stock, queue, 'set here': here };
+      return { ticket: makeTicket(layers, job.ticket.preset), queueId: job.queueId };
+    },
+  );
   transact(shop, (work) => {
     // What could not be taken back keeps its row: the change can be undone for it later, once nothing holds it.
     for (const ids of batches(changedIds.concat(unchangedIds(before, changedIds, refused)))) {
@@ -167,8 +174,7 @@ export function anewFor(desk: TicketService, ticket: Ticket, queueId: string): T
 async function changeAll(
   shop: Shop,
   jobIds: readonly string[],
-  actor: Actor,
-  changeId: string,
+  { actor, changeId, signal, progress }: RunHow & { readonly actor: Actor; readonly changeId: string },
   step: Step,
 ): Promise<JobsChanged & { readonly what: string; readonly changedIds: string[] }> {
   const refused: JobsChanged['refused'] = [];
@@ -203,7 +209,9 @@ async function changeAll(
         }
       }
     });
+    progress?.(Math.min(1, (from + AT_ONCE) / jobIds.length));
     await new Promise((done) => setImmediate(done));
+    if (signal?.aborted === true) break;
   }
   return { changed: changedIds.length, changedIds, refused, what: [...whats].join(', ') };
 }

@@ -1,0 +1,59 @@
+import { X } from 'lucide-react';
+import { createPortal } from 'react-dom';
+import { sendJson } from '../api/client.ts';
+import { type LongTask, markCancelling, useLongTasks } from '../api/longTasks.ts';
+import { number } from '../ui/Figure.tsx';
+import { IconButton } from '../ui/IconButton.tsx';
+
+/** What the server is at for this page and takes longer than a moment: how far it is, and its end before its time. */
+export function LongTasks({ onError }: { readonly onError: (error: unknown) => void }) {
+  const tasks = useLongTasks();
+  const [first] = tasks;
+  if (!first) return null;
+  const cancel = (): void => {
+    markCancelling(first.taskId, true);
+    sendJson('DELETE', `/api/tasks/${first.taskId}`).catch((error: unknown) => {
+      markCancelling(first.taskId, false);
+      onError(error);
+    });
+  };
+  // It lies over the wire, outside of the page: what waits for it may be a dialog, and nothing else can be reached then.
+  return createPortal(
+    <div
+      role="status"
+      aria-label="What takes longer"
+      className="fixed right-0 bottom-[34px] z-50 flex h-[33px] items-center gap-2 border-t border-l border-rule bg-card px-3 text-sm md:right-36 md:bottom-0 md:border-t-0"
+    >
+      <span>{first.cancelling ? 'Cancelling …' : `${first.title} …`}</span>
+      <Share task={first} />
+      {tasks.length > 1 && <span className="text-soft">and {tasks.length - 1} more</span>}
+      <IconButton label={`Cancel: ${first.title}`} onClick={cancel} disabled={first.cancelling}>
+        <X size={16} aria-hidden="true" />
+      </IconButton>
+    </div>,
+    document.body,
+  );
+}
+
+function Share({ task: { title, progress } }: { readonly task: LongTask }) {
+  // Without a value it is shown as not known.
+  const known = progress === null ? {} : { 'aria-valuenow': Math.round(progress * 100) };
+  return (
+    <>
+      <div
+        role="progressbar"
+        aria-label={title}
+        aria-valuemin={0}
+        aria-valuemax={100}
+        {...known}
+        className="h-2 w-24 overflow-hidden rounded-full bg-rule"
+      >
+        <div
+          className={`h-full rounded-full bg-tide ${progress === null ? 'w-1/3 motion-safe:animate-pulse' : ''}`}
+          style={progress === null ? undefined : { width: `${String(progress * 100)}%` }}
+        />
+      </div>
+      {progress !== null && <span className="w-10 text-right tabular-nums">{number(progress * 100)} %</span>}
+    </>
+  );
+}
