@@ -134,6 +134,7 @@ test('the line is put in order by keys, by the sheet and by a proposal; what was
   const bar = strip(page, 'Bittern').getByRole('button', { name: /Run 2, queued/ });
   await bar.focus();
   await page.keyboard.press('Space');
+  await expect(bar).toHaveAttribute('aria-pressed', 'true');
   await page.keyboard.press('ArrowLeft');
   await expect(page.getByRole('status').filter({ hasText: 'starts in' })).toBeVisible();
   await page.keyboard.press('Space');

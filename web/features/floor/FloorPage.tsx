@@ -1,6 +1,6 @@
 import { DndContext } from '@dnd-kit/core';
 import { ListOrdered } from 'lucide-react';
-import { useContext, useMemo, useState, useSyncExternalStore } from 'react';
+import { useCallback, useContext, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { useSearchParams } from 'react-router';
 import { errorText } from '../../api/client.ts';
 import { ShopTimeContext, shopNow, useShopNow, useZone } from '../../app/shopTime.ts';
@@ -53,8 +53,10 @@ function FloorAt({ now }: { readonly now: () => number }) {
   const chosen = params.get('printer');
   const narrow = useNarrow() && (chosen !== null || ordering);
   const headPx = narrow ? NARROW_HEAD_PX : HEAD_PX;
-  const { view, drawn, hold, show } = useTimeView(headPx, now);
-  const drag = useRunDrag(floor, view, nowMs);
+  const carrying = useRef(false);
+  const isCarrying = useCallback(() => carrying.current, []);
+  const { view, drawn, hold, show } = useTimeView(headPx, now, isCarrying);
+  const drag = useRunDrag(floor, view, nowMs, carrying);
   const choose = (id: string | null): void => {
     setOrdering(false);
     setParams(id === null ? {} : { printer: id }, { replace: true });

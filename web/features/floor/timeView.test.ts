@@ -31,6 +31,14 @@ test('a point and its instant are one another’s inverse, whatever was panned a
   );
 });
 
+test('what is panned follows the hand: to the right, and earlier times come into sight', () => {
+  const { view } = opened();
+  const under = view.at(500);
+  view.pan(200);
+  expect(view.pxOf(under)).toBeCloseTo(700, 9);
+  expect(view.at(0)).toBe(97 * HOUR);
+});
+
 test('zooming keeps the instant under the pointer where it is, and stops at an hour and at eight days', () => {
   const { view } = opened();
   const under = view.at(400);

@@ -91,8 +91,9 @@ export class TimeView {
     this.renew();
   }
 
+  /** Moves what is seen, as a hand moves paper: to the right by so many px, which brings earlier times into sight. */
   pan(px: number): void {
-    this.backH -= px / this.pxPerH;
+    this.backH += px / this.pxPerH;
     this.moved();
   }
 

@@ -7,7 +7,7 @@ import {
   useSensor,
   useSensors,
 } from '@dnd-kit/core';
-import { useEffect, useRef, useState } from 'react';
+import { type RefObject, useEffect, useRef, useState } from 'react';
 import type { MoveOffer } from '../../../contract/api/shop.ts';
 import { errorText, getJson, sendJson } from '../../api/client.ts';
 import { useNotice } from '../../app/notice.tsx';
@@ -67,8 +67,11 @@ function middlesOf({ runs, line }: FloorLine, runId: string): { readonly id: str
     });
 }
 
-/** Carrying a queued run to another place in its line or to another printer, by pointer or by keys. */
-export function useRunDrag(floor: Floor, view: TimeView, nowMs: number) {
+/**
+ * Carrying a queued run to another place in its line or to another printer, by pointer or by keys.
+ * @param carrying is set for as long as a run is carried
+ */
+export function useRunDrag(floor: Floor, view: TimeView, nowMs: number, carrying: RefObject<boolean>) {
   const { tell, say } = useNotice();
   const [landing, setLanding] = useState<Landing | null>(null);
   const offers = useRef(new Map<string, MoveOffer | 'asked' | Error>());
@@ -107,9 +110,11 @@ export function useRunDrag(floor: Floor, view: TimeView, nowMs: number) {
     if (last.current) shown.current(last.current);
   }, [answers]);
   const start = (): void => {
+    carrying.current = true;
     offers.current.clear();
   };
   const end = (event: DragEndEvent): void => {
+    carrying.current = false;
     last.current = null;
     setLanding(null);
     if (!event.over || !landing || landing.runId !== event.active.id) return;
@@ -127,6 +132,7 @@ export function useRunDrag(floor: Floor, view: TimeView, nowMs: number) {
     );
   };
   const cancel = (): void => {
+    carrying.current = false;
     last.current = null;
     setLanding(null);
   };

@@ -26,8 +26,9 @@ export interface TimeViewState {
  * + and − zoom, ← and → pan, Home goes back to now.
  * @param headPx the part at the left that is no time
  * @param now the shop's present instant, asked as often as needed
+ * @param isCarrying whether a run is being carried: the keys are its own then
  */
-export function useTimeView(headPx: number, now: () => number): TimeViewState {
+export function useTimeView(headPx: number, now: () => number, isCarrying: () => boolean): TimeViewState {
   const nowRef = useRef(now);
   useEffect(() => {
     nowRef.current = now;
@@ -58,6 +59,8 @@ export function useTimeView(headPx: number, now: () => number): TimeViewState {
   useEffect(() => {
     const onKey = (event: KeyboardEvent): void => {
       if (isTyping(event.target) || event.ctrlKey || event.altKey || event.metaKey || event.defaultPrevented) return;
+      // Else an arrow would move the strips away from under the run.
+      if (isCarrying()) return;
       const { allH } = view.span;
       const middle = (view.pxPerH * allH) / 2;
       if (event.key === '+' || event.key === '=') view.zoom(0.6, middle);
@@ -70,7 +73,7 @@ export function useTimeView(headPx: number, now: () => number): TimeViewState {
     return () => {
       window.removeEventListener('keydown', onKey);
     };
-  }, [view]);
+  }, [view, isCarrying]);
   const hold = useCallback(
     (element: HTMLElement | null) => {
       cleanup.current?.();
