@@ -70,6 +70,7 @@ export function route<Q extends TObject, B extends TSchema, A extends TSchema>(
   return definition as unknown as Route;
 }
 
+// Each compiles a schema when it is asked for the first time, and keeps it: all of them at the start would take a second or two.
 const ajv = new Ajv({ strict: false, allErrors: true, coerceTypes: false, useDefaults: true });
 const ajvQuery = new Ajv({ strict: false, allErrors: true, coerceTypes: true, useDefaults: true });
 
@@ -185,14 +186,12 @@ interface Mounting extends AnswerHow {
 /** Puts routes on the application; each answer that is returned is sent as JSON. */
 export function mount(app: Express, routes: readonly Route[], how: Mounting): void {
   for (const each of routes) {
-    const checkBody = each.body && ajv.compile(each.body);
-    const checkQuery = each.query && ajvQuery.compile(each.query);
     app[each.method](each.path, async (req, res) => {
       const query = { ...req.query };
-      if (checkQuery) must(checkQuery, query, 'query');
+      if (each.query) must(ajvQuery.compile(each.query), query, 'query');
       await each.receive?.(req, res);
       const body: unknown = req.body;
-      if (checkBody) must(checkBody, body, 'body');
+      if (each.body) must(ajv.compile(each.body), body, 'body');
       const params = Object.fromEntries(Object.entries(req.params).map(([key, value]) => [key, String(value)]));
       const handle = (tasks: RunHow): Promise<unknown> =>
         Promise.resolve(each.handle({ params, query, body, actor: how.actorOf(req), how: tasks, req, res }));

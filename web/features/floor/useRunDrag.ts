@@ -69,9 +69,9 @@ function middlesOf({ runs, line }: FloorLine, runId: string): { readonly id: str
 
 /**
  * Carrying a queued run to another place in its line or to another printer, by pointer or by keys.
- * @param carrying is set for as long as a run is carried
+ * @param carryingRef is set for as long as a run is carried
  */
-export function useRunDrag(floor: Floor, view: TimeView, nowMs: number, carrying: RefObject<boolean>) {
+export function useRunDrag(floor: Floor, view: TimeView, nowMs: number, carryingRef: RefObject<boolean>) {
   const { tell, say } = useNotice();
   const [landing, setLanding] = useState<Landing | null>(null);
   const offers = useRef(new Map<string, MoveOffer | 'asked' | Error>());
@@ -110,11 +110,11 @@ export function useRunDrag(floor: Floor, view: TimeView, nowMs: number, carrying
     if (last.current) shown.current(last.current);
   }, [answers]);
   const start = (): void => {
-    carrying.current = true;
+    carryingRef.current = true;
     offers.current.clear();
   };
   const end = (event: DragEndEvent): void => {
-    carrying.current = false;
+    carryingRef.current = false;
     last.current = null;
     setLanding(null);
     if (!event.over || !landing || landing.runId !== event.active.id) return;
@@ -132,7 +132,7 @@ export function useRunDrag(floor: Floor, view: TimeView, nowMs: number, carrying
     );
   };
   const cancel = (): void => {
-    carrying.current = false;
+    carryingRef.current = false;
     last.current = null;
     setLanding(null);
   };
