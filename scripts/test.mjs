@@ -54,7 +54,7 @@ const folders = ['core', 'contract', 'server', 'web', 'simulators', 'e2e', 'benc
 
 // Lint is one long thread: the other checks fit beside it, and the unit tests begin there.
 await Promise.all([
-  // What has not changed since it was last found well is not looked at again; types across files are tsc's part.
+  // What has not changed since it was last found well is not looked at again: these rules see one file at a time.
   step('lint', bin('eslint'), [
     '.',
     '--cache',
@@ -67,7 +67,8 @@ await Promise.all([
     await step('format', bin('prettier'), ['--check', '--log-level', 'warn', '.']);
     await step('import walls', bin('depcruise'), ['--config', '.dependency-cruiser.cjs', ...folders]);
     await step('dead code', bin('knip'), ['--no-config-hints']);
-    await step('types', bin('tsc'), ['-b']);
+    // One pass for the types and for the rules that need them.
+    await step('types', bin('oxlint'), ['--type-aware', '--type-check']);
     await buildIfNeeded();
     // The build that was made in this process leaves it in production, where components can't be tested.
     await step('unit tests', bin('jest'), ['--json', '--outputFile', jestResult], jestCounts, { NODE_ENV: 'test' });

@@ -308,6 +308,6 @@ test('people and faults in random order: no piece is lost or doubled, no attempt
       }
     }),
     // A slow machine plays fewer scripts; each is judged in full.
-    { numRuns: 10, seed: 11, interruptAfterTimeLimit: 45_000 },
+    { numRuns: 10, seed: 11, plugins: [fc.interruptAfterTimeLimit(45_000)] },
   );
 }, 180_000);
