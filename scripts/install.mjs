@@ -25,11 +25,11 @@ export function ensurePackages() {
   writeFileSync(stamp, lock);
 }
 
-const CHROMIUM = ['/usr/bin/chromium', '/usr/bin/chromium-headless-shell', '/usr/bin/chromium-browser'];
+const CHROMIUM = ['/usr/bin/chromium-headless-shell', '/usr/bin/chromium', '/usr/bin/chromium-browser'];
 
 function missingForBrowserTests() {
   const missing = [];
-  if (!process.env.CHROMIUM && !CHROMIUM.some((path) => existsSync(path))) missing.push('chromium');
+  if (!process.env.CHROMIUM && !CHROMIUM.some((path) => existsSync(path))) missing.push('chromium-headless-shell');
   if (spawnSync('pdfinfo', ['-v']).error) missing.push('poppler-utils');
   return missing;
 }

@@ -246,6 +246,12 @@ export class TestShop {
     return this.job(name);
   }
 
+  /** Dissolves what lies on the Bench, so that tests which share a shop don't meet each other's drafts. */
+  async clearBench(): Promise<void> {
+    for (const run of await this.runs())
+      if (run.state === 'draft') await this.send('POST', `/api/runs/${run.id}/dissolve`);
+  }
+
   runs(): Promise<RunItem[]> {
     return this.get('/api/runs');
   }

@@ -6,10 +6,13 @@ import { pdfFile, pngFile } from '../driver/files.ts';
 import { TestShop } from '../driver/shop.ts';
 
 let shop: TestShop;
-test.beforeEach(async () => {
+test.beforeAll(async () => {
   shop = await TestShop.open();
 });
 test.afterEach(async () => {
+  await shop.clearBench();
+});
+test.afterAll(async () => {
   await shop.close();
 });
 
@@ -62,8 +65,8 @@ test('a piece pushed over the edge is said to lie outside, and the run can not b
 });
 
 test('wrong figures are answered beside the field and change nothing', async ({ page }) => {
-  await shop.bringIn('bittern-photo', 'one.pdf', await pdfFile([{ widthMm: 300, heightMm: 200 }]));
-  const id = await layOutJobs(page, shop, 'one.pdf');
+  await shop.bringIn('bittern-photo', 'refused.pdf', await pdfFile([{ widthMm: 300, heightMm: 200 }]));
+  const id = await layOutJobs(page, shop, 'refused.pdf');
   await page.getByRole('tab', { name: 'Lay out' }).click();
   const gap = page.getByRole('complementary', { name: 'Figures' }).getByLabel('Gap');
   const figures = page.getByRole('complementary', { name: 'Figures' });
@@ -281,9 +284,9 @@ test('a run of hundreds of pieces is painted: a piece is chosen where it is seen
 test('step and repeat by the handles: a length is filled with more copies than were ordered, then with fewer', async ({
   page,
 }) => {
-  await shop.bringIn('bittern-photo', 'ticket.pdf', await pdfFile([{ widthMm: 200, heightMm: 80 }]));
-  await shop.setTicket('ticket.pdf', { copies: 7, quarterTurn: false });
-  const id = await layOutJobs(page, shop, 'ticket.pdf');
+  await shop.bringIn('bittern-photo', 'coupon.pdf', await pdfFile([{ widthMm: 200, heightMm: 80 }]));
+  await shop.setTicket('coupon.pdf', { copies: 7, quarterTurn: false });
+  const id = await layOutJobs(page, shop, 'coupon.pdf');
   const figures = page.getByRole('complementary', { name: 'Figures' });
   await page.getByRole('tab', { name: 'Lay out' }).click();
   await figures.getByRole('button', { name: 'Open' }).click();
@@ -306,7 +309,7 @@ test('step and repeat by the handles: a length is filled with more copies than w
   await expect(figures).toContainText('3 across × 6 along, 11 more than are here');
   await figures.getByRole('button', { name: 'Lay 18 in rows' }).click();
   await shop.until(async () => (await shop.run(id)).pieces.filter((piece) => piece.placed).length === 18);
-  expect((await shop.job('ticket.pdf')).copies).toBe(18);
+  expect((await shop.job('coupon.pdf')).copies).toBe(18);
   const lengthMm = (await shop.run(id)).lengthMm;
   const { leadMm, trailMm, gapMm } = (await shop.run(id)).settings;
   expect(lengthMm).toBeCloseTo(leadMm + 6 * 80 + 5 * gapMm + trailMm, 3);
@@ -319,5 +322,5 @@ test('step and repeat by the handles: a length is filled with more copies than w
   await figures.getByRole('button', { name: 'Lay 9 in rows' }).click();
   await shop.until(async () => (await shop.run(id)).pieces.length === 9);
   await shop.until(async () => (await shop.run(id)).pieces.filter((piece) => piece.angleDeg === 180).length === 3);
-  expect((await shop.job('ticket.pdf')).pieces).toMatchObject({ owed: 9, placed: 9 });
+  expect((await shop.job('coupon.pdf')).pieces).toMatchObject({ owed: 9, placed: 9 });
 });

@@ -4,11 +4,32 @@ import { pdfFile } from '../driver/files.ts';
 import { TestShop } from '../driver/shop.ts';
 
 let shop: TestShop;
-test.beforeEach(async () => {
+test.beforeAll(async () => {
   shop = await TestShop.open({ rate: 600 });
 });
 test.afterEach(async () => {
+  await shop.clearBench();
+});
+test.afterAll(async () => {
   await shop.close();
+});
+
+// First: nothing but its own jobs may wait.
+test('batches are proposed over everything that waits, one is changed and laid out, one is left', async ({ page }) => {
+  const label = await pdfFile([{ widthMm: 200, heightMm: 100 }]);
+  for (const name of ['a.pdf', 'b.pdf', 'c.pdf']) await shop.bringIn('magpie-labels', name, label);
+  for (const name of ['d.pdf', 'e.pdf']) await shop.bringIn('bittern-photo', name, label);
+  await page.goto(`${shop.url}/bench`);
+  await page.getByRole('link', { name: 'Propose batches' }).click();
+  await expect(page.getByTestId('batches-total')).toContainText('5 jobs wait. 2 batches save');
+  const labels = page.getByRole('article').filter({ hasText: 'a.pdf' });
+  await expect(labels).toContainText('m instead of');
+  await page.getByRole('article').filter({ hasText: 'd.pdf' }).getByRole('button', { name: 'Not now' }).click();
+  await expect(page.getByRole('article')).toHaveCount(1);
+  await labels.getByLabel('With b.pdf').uncheck();
+  await labels.getByRole('button', { name: 'Lay out 2 jobs' }).click();
+  await expect(page).toHaveURL(/\/bench\/run-/);
+  await expect(page.locator('[data-piece]')).toHaveCount(2);
 });
 
 test('two sides: the back follows the front, waits for the front and for a person, and is printed on the same spool', async ({
@@ -70,35 +91,18 @@ test('wider than the media: split into panels by one click, laid out on sheets, 
   await expect(page.getByRole('alert')).toContainText('wall.pdf is longer than a sheet between its margins: 900.0 mm');
 });
 
-test('batches are proposed over everything that waits, one is changed and laid out, one is left', async ({ page }) => {
-  const label = await pdfFile([{ widthMm: 200, heightMm: 100 }]);
-  for (const name of ['a.pdf', 'b.pdf', 'c.pdf']) await shop.bringIn('magpie-labels', name, label);
-  for (const name of ['d.pdf', 'e.pdf']) await shop.bringIn('bittern-photo', name, label);
-  await page.goto(`${shop.url}/bench`);
-  await page.getByRole('link', { name: 'Propose batches' }).click();
-  await expect(page.getByTestId('batches-total')).toContainText('5 jobs wait. 2 batches save');
-  const labels = page.getByRole('article').filter({ hasText: 'a.pdf' });
-  await expect(labels).toContainText('m instead of');
-  await page.getByRole('article').filter({ hasText: 'd.pdf' }).getByRole('button', { name: 'Not now' }).click();
-  await expect(page.getByRole('article')).toHaveCount(1);
-  await labels.getByLabel('With b.pdf').uncheck();
-  await labels.getByRole('button', { name: 'Lay out 2 jobs' }).click();
-  await expect(page).toHaveURL(/\/bench\/run-/);
-  await expect(page.locator('[data-piece]')).toHaveCount(2);
-});
-
 test('sheets in places are filled in the order in which a person put the jobs; codes for the floor come on a worksheet', async ({
   page,
 }) => {
   for (const [name, widthMm] of [
-    ['first.pdf', 200],
-    ['second.pdf', 240],
+    ['even.pdf', 200],
+    ['odd.pdf', 240],
   ] as const) {
     await shop.bringIn('magpie-labels', name, await pdfFile([{ widthMm, heightMm: 100 }]));
     await shop.setTicket(name, { copies: 3 });
   }
   await page.goto(`${shop.url}/intake`);
-  for (const name of ['first.pdf', 'second.pdf']) await page.getByLabel(`Choose ${name}`).check();
+  for (const name of ['even.pdf', 'odd.pdf']) await page.getByLabel(`Choose ${name}`).check();
   await page.getByRole('button', { name: 'Worksheet' }).click();
   await page.getByLabel('Columns of the worksheet').fill('2');
   await page.getByLabel('Columns of the worksheet').press('Enter');
@@ -122,17 +126,17 @@ test('sheets in places are filled in the order in which a person put the jobs; c
     return [...pieces].sort((a, b) => a.yMm - b.yMm || a.xMm - b.xMm)[0]?.sourceName;
   };
   await shop.until(async () => (await shop.run(id)).lengthMm === 2000);
-  expect(await firstOnSheet()).toBe('first.pdf');
-  await page.getByRole('button', { name: 'Move second.pdf' }).focus();
+  expect(await firstOnSheet()).toBe('even.pdf');
+  await page.getByRole('button', { name: 'Move odd.pdf' }).focus();
   await page.keyboard.press('Space');
-  await expect(page.getByText('second.pdf would be number 2 of 2.')).toBeAttached();
+  await expect(page.getByText('odd.pdf would be number 2 of 2.')).toBeAttached();
   // What is measured when it is taken up is there a moment later.
   await expect(async () => {
     await page.keyboard.press('ArrowUp');
-    await expect(page.getByText('second.pdf would be number 1 of 2.')).toBeAttached({ timeout: 300 });
+    await expect(page.getByText('odd.pdf would be number 1 of 2.')).toBeAttached({ timeout: 300 });
   }).toPass();
   await page.keyboard.press('Space');
-  await shop.until(async () => (await firstOnSheet()) === 'second.pdf');
+  await shop.until(async () => (await firstOnSheet()) === 'odd.pdf');
   await page.getByLabel('Places across').fill('14');
   await page.getByLabel('Places across').press('Enter');
   await expect(page.getByRole('alert')).toContainText(/is larger than a place: 2\d0\.0 × 100\.0 mm of/);

@@ -55,7 +55,7 @@ test('printed work is found on the Shelf: again as it was from what is rendered,
 test('keep rules: dropped at once, or after its time on the Shelf', async () => {
   for (const [name, keep] of [
     ['gone.pdf', { kind: 'drop' }],
-    ['kept.pdf', { kind: 'days', days: 2 }],
+    ['kept.pdf', { kind: 'days', days: 1 }],
   ] as const) {
     const job = await shop.bringIn('bittern-photo', name, await pdfFile([{ widthMm: 200, heightMm: 150 }]));
     await shop.setTicket(name, { keep });
