@@ -21,9 +21,16 @@ module.exports = {
     ],
   },
   transformIgnorePatterns: [
-    '/node_modules/(?!(clipper2-ts|d3-contour|d3-array|internmap|@tarikjabiri|typebox|chokidar|readdirp|@hyzyla|@cantoo|pdf-lib|@date-fns|date-fns|piscina|earcut|@tanstack)/)',
+    '<rootDir>/dist/jest/',
+    '/node_modules/(?!(clipper2-ts|d3-contour|d3-array|internmap|@tarikjabiri|chokidar|readdirp|@hyzyla|@date-fns|piscina|earcut|@tanstack)/)',
   ],
-  modulePathIgnorePatterns: ['<rootDir>/dist/'],
+  // A test file reads its modules anew: what consists of hundreds of files is read from one.
+  globalSetup: '<rootDir>/scripts/testBundles.mjs',
+  moduleNameMapper: {
+    '^(typebox|date-fns|xmlbuilder2)$': '<rootDir>/dist/jest/$1.cjs',
+    '^@cantoo/pdf-lib$': '<rootDir>/dist/jest/pdf-lib.cjs',
+  },
+  modulePathIgnorePatterns: ['<rootDir>/dist/(?!jest/)'],
   // Of two processors, too: left to itself it would keep one free for a watcher that is not there.
   maxWorkers: '100%',
   // A safety net, for machines that are many times slower; lint runs beside them at first.
