@@ -11,21 +11,29 @@ function closed(schema: unknown): unknown {
   return isObject && each.additionalProperties === undefined ? { ...each, additionalProperties: false } : each;
 }
 
+/** By the text of the schema: those that a list of routes makes for itself come anew with each shop. */
+const compiled = new Map<string, ValidateFunction>();
+const ajv = new Ajv({ strict: false, allErrors: true });
+
+function checkOf(schema: TSchema): ValidateFunction {
+  const text = JSON.stringify(schema);
+  const known = compiled.get(text) ?? ajv.compile(closed(schema) as TSchema);
+  compiled.set(text, known);
+  return known;
+}
+
 /**
  * Compares every answer with the schema of its route, as it goes over the wire: what is missing, wrong or not named there
  * makes the request fail. It keeps count, so that a test can tell which routes it has not looked at yet, and which have only
  * ever answered with an empty list.
  */
 export function answerCheck(routes: readonly Route[]): { readonly check: OnAnswer; readonly unseen: () => string[] } {
-  const ajv = new Ajv({ strict: false, allErrors: true });
-  const checks = new Map<TSchema, ValidateFunction>();
   const seen = new Set<string>();
   const name = ({ method, path }: Pick<Route, 'method' | 'path'>): string => `${method} ${path}`;
   return {
     check: (route, answer) => {
       if (!route.answer) return;
-      const known = checks.get(route.answer) ?? ajv.compile(closed(route.answer) as TSchema);
-      checks.set(route.answer, known);
+      const known = checkOf(route.answer);
       const sent: unknown = JSON.parse(JSON.stringify(answer ?? {}));
       if (!known(sent)) {
         const text = (known.errors ?? [])

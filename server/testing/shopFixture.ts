@@ -1,11 +1,14 @@
-import { mkdtempSync, rmSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
+import { eq, sql } from 'drizzle-orm';
 import { pino } from 'pino';
 import type { MachineRun, MachineState, RunReport } from '../../contract/machine/protocol.ts';
-import { StoredClock } from '../clock/shopClock.ts';
-import { openDb } from '../db/open.ts';
-import { seedFloor } from '../demo/seedFloor.ts';
+import { StoredClock, storeAnchor } from '../clock/shopClock.ts';
+import { type OpenDb, openDb } from '../db/open.ts';
+import { hotFolders } from '../db/schema.ts';
+import { SHOP } from '../demo/floorData.ts';
+import { seedFloor, writeDevices } from '../demo/seedFloor.ts';
 import type { StorageView } from '../../contract/api/storage.ts';
 import { DataPaths } from '../files/paths.ts';
 import { storageFault } from '../files/storageFault.ts';
@@ -120,8 +123,7 @@ export function openTestShop(keptIn?: string): { shop: TestShop; close: () => vo
   const paths = new DataPaths(root);
   paths.make();
   const limits = readLimits({});
-  const { db, close } = openDb(paths.database, resolve('server/db/migrations'));
-  seedFloor(db, paths, true);
+  const { db, close } = openFloor(paths);
   const shop: TestShop = {
     db,
     paths,
@@ -149,6 +151,31 @@ export function openTestShop(keptIn?: string): { shop: TestShop; close: () => vo
       if (keptIn === undefined) rmSync(root, { recursive: true, force: true });
     },
   };
+}
+
+/** A shop as it is after its first start, made once for all tests of a file: to migrate and to fill it takes its time. */
+let template: Buffer | undefined;
+
+function openFloor(paths: DataPaths): OpenDb {
+  const migrations = resolve('server/db/migrations');
+  if (existsSync(paths.database)) return openDb(paths.database, migrations);
+  if (template) writeFileSync(paths.database, template);
+  const opened = openDb(paths.database, migrations);
+  if (template) {
+    writeDevices(paths);
+    for (const { id, queueId } of opened.db.select().from(hotFolders).all()) {
+      const path = join(paths.hotFolders, queueId);
+      mkdirSync(path, { recursive: true });
+      opened.db.update(hotFolders).set({ path }).where(eq(hotFolders.id, id)).run();
+    }
+    const nowMs = Date.now();
+    storeAnchor(opened.db, { realMs: nowMs, shopMs: nowMs, rate: SHOP.demoRate });
+  } else {
+    seedFloor(opened.db, paths, true);
+    opened.db.run(sql`PRAGMA wal_checkpoint(TRUNCATE)`);
+    template = readFileSync(paths.database);
+  }
+  return opened;
 }
 
 /** A job of plain rectangles, without a file behind it. */
