@@ -177,6 +177,7 @@ function listeningPort(): number {
   return (server.address() as AddressInfo | null)?.port ?? options.port;
 }
 
+/** From here on the shop answers. What an earlier server has left is taken up before anything new is. */
 async function opened(): Promise<void> {
   const port = listeningPort();
   baseUrl = `http://${options.host.includes(':') ? `[${options.host}]` : options.host}:${String(port)}`;
@@ -265,6 +266,7 @@ async function shutStandIns(): Promise<void> {
   );
 }
 
+/** Stops in order: first nothing new comes in, then what is under way is left where the next server finds it. */
 async function stop(): Promise<void> {
   if (stopping) return;
   stopping = true;

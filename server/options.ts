@@ -51,6 +51,7 @@ export function readOptions(args: readonly string[], typedIn: string, distDefaul
   return { data, dist, port, host, rate, empty: values.empty };
 }
 
+/** The command line as Node reads it; an option that there is not is a mistake of whoever typed it, not a fault. */
 function parsed(args: readonly string[]) {
   try {
     return parseArgs({

@@ -55,6 +55,10 @@ function phrase({ field, text }: QueryWord): string {
   return column === undefined ? quoted : `${column} : ${quoted}`;
 }
 
+/**
+ * One word of a search as a condition. Only words too short for the index come here, and those that ask for one field: they
+ * narrow what the index has found, and never read the whole table by themselves.
+ */
 function compared({ field, text }: QueryWord): SQL {
   const like = `%${text.replace(/[%_\\]/g, '\\$&')}%`;
   const has = (what: SQL): SQL => sql`coalesce(${what}, '') LIKE ${like} ESCAPE '\\'`;

@@ -6,6 +6,7 @@ import * as schema from './schema.ts';
 export type Db = BetterSQLite3Database<typeof schema>;
 /** What a transaction hands to its body; plain queries work on either. */
 export type Tx = Parameters<Parameters<Db['transaction']>[0]>[0];
+/** What a view reads with: it works within a transaction and outside of one. */
 export type Reader = Db | Tx;
 
 /** Another process may hold the database for so long before a statement fails. The server stands still meanwhile. */

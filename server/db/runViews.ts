@@ -31,6 +31,7 @@ export function endedRuns(db: Reader, limit: number): RunItem[] {
   return describeRuns(db, rows);
 }
 
+/** Rows as every page sees them. What they need from other tables is read once for all of them, not run by run. */
 function describeRuns(db: Reader, rows: readonly RunRow[]): RunItem[] {
   if (rows.length === 0) return [];
   const facts = factsOf(db, rows);

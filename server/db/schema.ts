@@ -104,7 +104,9 @@ export const presets = sqliteTable('presets', {
   changedMs: integer('changed_ms').notNull(),
 });
 
+/** What a queue does with what arrives: it keeps it, hands it on by the rules, or gives it to the printer that fits best. */
 export type Routing = 'stays' | 'rules' | 'best';
+/** How far a job goes by itself: it waits, its draft is laid out, or its run is queued. */
 export type ArrivalRule = 'wait' | 'prepare' | 'go';
 
 export const queues = sqliteTable('queues', {

@@ -38,6 +38,7 @@ export function pieceCounts(db: Reader, jobIds: readonly string[]): Map<string, 
   return counts;
 }
 
+/** A job as the lists show it. A list of thousands is sent at once: what only the open ticket shows is not in it. */
 function toItem(row: JobRow, counts: PieceCounts | undefined): JobItem {
   const { values } = row.ticket;
   return {
@@ -95,6 +96,7 @@ export function listJobs(db: Reader, wanted: JobsWanted): JobList {
 /** More than any shop will ever number. */
 const NO_SEQ = Number.MAX_SAFE_INTEGER;
 
+/** The rows of one page of a list, and no more: the past is read by cursor along an index. */
 function jobRows(db: Reader, { which, order, cursor, queueId, text = '' }: JobsWanted, limit: number): JobRow[] {
   const newest = order === 'newest';
   if (text.trim() !== '') {

@@ -56,6 +56,7 @@ export async function bitmapOf(svg: string, widthMm: number, dpi: number, format
     : picture.flatten({ background: '#fff' }).jpeg({ quality: 88 }).toBuffer();
 }
 
+/** Livery of a tram: cream and red with thin lines. */
 export function tramStripes(lines: number): Sheet['draw'] {
   return (page, w, h) => {
     page.drawRectangle({ x: 0, y: 0, width: w, height: h, color: ink(CREAM) });
@@ -76,6 +77,7 @@ export function tramStripes(lines: number): Sheet['draw'] {
   };
 }
 
+/** Sign of a tram stop with its number of lines. */
 export function stopSign(number: number): Sheet['draw'] {
   return (page, w, h) => {
     page.drawRectangle({ x: 0, y: 0, width: w, height: h, color: ink(TRAM) });
@@ -94,6 +96,7 @@ export function stopSign(number: number): Sheet['draw'] {
   };
 }
 
+/** Stars over rings; the seed says where they stand. */
 export function starMap(stars: number, seed: number): Sheet['draw'] {
   return (page, w, h) => {
     const random = seededRandom(seed);
@@ -123,6 +126,7 @@ export function starMap(stars: number, seed: number): Sheet['draw'] {
   };
 }
 
+/** A row of lanterns on strings, for the night market. */
 export function lanterns(count: number, seed: number): Sheet['draw'] {
   return (page, w, h) => {
     const random = seededRandom(seed);
@@ -148,6 +152,7 @@ export function lanterns(count: number, seed: number): Sheet['draw'] {
   };
 }
 
+/** A card with room for a price; every other one in another colour. */
 export function priceCard(index: number): Sheet['draw'] {
   return (page, w, h) => {
     page.drawRectangle({ x: 0, y: 0, width: w, height: h, color: ink(SAND) });
@@ -200,6 +205,7 @@ export function mapPlan(seed: number): Sheet['draw'] {
   };
 }
 
+/** Rows of waves, each darker than the one behind it. */
 export function waves(seed: number): Sheet['draw'] {
   return (page, w, h) => {
     const random = seededRandom(seed);

@@ -18,6 +18,7 @@ export const SHOP = {
   demoRate: 60,
 } as const;
 
+/** A stock of the demo shop; what is left out is as most stocks have it. */
 export interface SeedStock {
   readonly id: string;
   readonly name: string;

@@ -117,6 +117,7 @@ async function masterJobs(past: Shop, bringIn: BringIn): Promise<Master[]> {
   return found;
 }
 
+/** One more order of a work that the shop prints again and again: copies, date and customer as chance has it. */
 function order(past: Shop, printing: PastPrinting, { work, jobId: masterId }: Master, random: Random): void {
   const { clock, db } = past;
   const [least, most] = work.copies;

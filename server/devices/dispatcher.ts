@@ -268,6 +268,7 @@ function forgotten(run: RunRow, nowMs: number) {
   };
 }
 
+/** A run as its printer is told of it: what to feed, how long it takes, and which file it prints. The printer knows no jobs. */
 function describe(shop: Shop, run: RunRow, pdf: LaidPdf): MachineRun {
   const { config } = printerOf(shop.db, run);
   const time = timeOfRun(run, config, laidPieces(shop.db, run.id));

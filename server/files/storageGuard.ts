@@ -9,6 +9,7 @@ const LOW_TIMES = 2;
 /** Once it was stopped it goes on a little above the limit, so that it does not stop and go at every file. */
 const AGAIN_TIMES = 1.05;
 
+/** What the guard looks with; tests put a disk of their own in place of it. */
 export interface StorageParts {
   /** Bytes that are free on the disk of the data folder. */
   readonly freeBytes: () => Promise<number>;

@@ -125,6 +125,10 @@ function explain(error: unknown, req: Request, shop: Shop): { readonly status: n
   return { status: 500, error: { code: 'internal', message } };
 }
 
+/**
+ * An error as a refusal that a person can do something with; undefined where it is a fault of the program, which is logged and
+ * not told in detail.
+ */
 function asRefused(error: Error & HttpError, shop: Shop): Refused | undefined {
   if (error instanceof Refused) return error;
   if (shop.storage.noticed(error)) {

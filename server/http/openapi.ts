@@ -23,6 +23,7 @@ export function openApi(routes: readonly Route[]): Json {
   };
 }
 
+/** One route as OpenAPI describes it. Parameters of the path are all text there; what they must be, the handler says. */
 function operation(route: Route): Json {
   const inPath = [...route.path.matchAll(/:(\w+)/g)].map((match) => ({
     name: match[1],

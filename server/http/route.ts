@@ -133,6 +133,7 @@ function resultOf(answer: unknown): unknown {
   return answer instanceof Reply ? answer.body : answer;
 }
 
+/** Sends what a handler has given, by its kind. What a handler has sent by itself is left alone. */
 async function send(res: Response, { status = 200, produces }: Route, answer: unknown): Promise<void> {
   if (answer instanceof Later) {
     res.status(202).location(`/api/tasks/${answer.taskId}`);
@@ -151,6 +152,7 @@ async function send(res: Response, { status = 200, produces }: Route, answer: un
   res.status(status).json(answer ?? {});
 }
 
+/** Sends a file, shown or kept under its name; an error on the way counts only while somebody is still there. */
 async function sendFile(res: Response, { type, content, name, headers }: FileAnswer): Promise<void> {
   res.type(type).set(headers);
   if (name !== undefined) res.attachment(name);

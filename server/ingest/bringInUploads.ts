@@ -112,6 +112,7 @@ interface Fields {
   readonly send: boolean;
 }
 
+/** What came beside the files. All of it is checked before the first file is touched. */
 function readFields(shop: Shop, body: unknown, files: number): Fields {
   const fields = (body ?? {}) as Readonly<Record<string, unknown>>;
   const text = (name: string): string | undefined => {

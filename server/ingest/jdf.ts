@@ -46,6 +46,7 @@ export function jdfRow(text: string, parser: SaxesParser, mostDepth: number): Re
   return isJdf === true ? row : undefined;
 }
 
+/** Takes over what one element of a JDF says. The first that names a field counts. */
 function take(row: Record<string, string>, element: string, a: Readonly<Record<string, string>>): void {
   const set = (field: string, value: string | undefined): void => {
     if (value !== undefined && value.trim() !== '') row[field] ??= value.trim();

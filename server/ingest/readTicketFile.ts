@@ -36,6 +36,7 @@ function refused(reason: string): TicketFile {
 
 type Raw = Record<string, unknown>[] | { readonly why: string };
 
+/** Rows of a CSV by its head line. Only broken quotes refuse the whole: what else is wrong stays with its row. */
 function csvRows(text: string): Raw {
   const parsed = Papa.parse<Record<string, unknown>>(text, {
     header: true,

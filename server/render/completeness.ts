@@ -57,6 +57,7 @@ async function read(file: FileHandle, from: number, length: number): Promise<Buf
   return buffer.subarray(0, bytesRead);
 }
 
+/** A PDF is whole when its end mark is there and points into it; one made for the web says how long it is besides. */
 async function pdf(file: FileHandle, size: number): Promise<Completeness> {
   const incomplete = (lacks: string): Completeness => ({ kind: 'incomplete', format: 'pdf', lacks });
   const tail = (await read(file, Math.max(0, size - TAIL_BYTES), Math.min(TAIL_BYTES, size))).toString('latin1');

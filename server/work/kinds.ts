@@ -114,6 +114,7 @@ export type WorkerTask =
   | { readonly [K in TaskKind]: { readonly kind: K; readonly input: TaskKinds[K]['input'] } & WorkerPlace }[TaskKind]
   | ({ readonly kind: 'ready' } & WorkerPlace);
 
+/** What a worker needs of the machine that it runs on; no part of the task, so that another machine can take it. */
 export interface WorkerPlace {
   readonly root: string;
   readonly limits: Limits;

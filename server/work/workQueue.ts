@@ -20,6 +20,7 @@ const MOST_AT_HAND = 100;
 
 const CANCELLED: ErrorDetail = { code: 'cancelled', message: 'It was cancelled.' };
 
+/** A task that waits, is under way, or has ended a moment ago. It is in memory only: the table has its row. */
 interface Entry {
   readonly id: string;
   readonly kind: string;

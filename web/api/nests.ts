@@ -29,6 +29,7 @@ function nestOf(runId: string): Promise<RunNestView> {
   });
 }
 
+/** Asks for many nests at once and hands each to whoever waits for it; one that is not there fails alone. */
 async function ask(ids: readonly string[], of: ReadonlyMap<string, readonly Waiting[]>): Promise<void> {
   try {
     const nests = new Map(

@@ -33,6 +33,7 @@ function Opening() {
   return <p className="sr-only">Connecting to the server</p>;
 }
 
+/** What is always there: the rail at the left, the wire below, and what lies over the page when it is called. */
 function Shell({ link }: { readonly link: Link }) {
   const [finding, setFinding] = useState(false);
   const [helping, setHelping] = useState(false);

@@ -41,6 +41,10 @@ export function Finder({ open, onClose }: { readonly open: boolean; readonly onC
   );
 }
 
+/**
+ * The box itself. What the page has in memory is found while typing; what is over is asked from the server after a pause, and
+ * comes behind it.
+ */
 function FinderBox({ onClose }: { readonly onClose: () => void }) {
   const [query, setQuery] = useState('');
   const [wanted, setWanted] = useState(false);
@@ -109,6 +113,10 @@ function FinderBox({ onClose }: { readonly onClose: () => void }) {
   );
 }
 
+/**
+ * Everything in the lists of the page, with the words by which people call it. It waits for the lists that are not there yet, so
+ * that a scanner, which is faster than they are, still finds what it typed.
+ */
 function useFindable(): { readonly all: readonly Found[]; readonly loading: boolean } {
   const { data: jobs } = useJobs();
   const { data: printers } = usePrinters();

@@ -8,6 +8,7 @@ const EVERYWHERE: [string, string][] = [
   ['?', 'These keys'],
 ];
 
+/** Keys of one view; those that work everywhere stand above them. */
 const HERE: Record<string, [string, string][]> = {
   '/floor': [
     ['+  −', 'See less or more time'],

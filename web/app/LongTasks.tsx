@@ -35,6 +35,7 @@ export function LongTasks({ onError }: { readonly onError: (error: unknown) => v
   );
 }
 
+/** How far it is as a bar and a figure; where that is not known the bar says only that it goes on. */
 function Share({ task: { title, progress } }: { readonly task: LongTask }) {
   // Without a value it is shown as not known.
   const known = progress === null ? {} : { 'aria-valuenow': Math.round(progress * 100) };

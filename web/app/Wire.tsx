@@ -73,6 +73,7 @@ export function Wire({ link }: { readonly link: Link }) {
   );
 }
 
+/** The event that is shown: what a person did stays for a moment, also when printers report meanwhile. */
 function useHeldEvent(log: readonly LogEvent[]): LogEvent | undefined {
   const newest = log[0];
   const own = log.find((event) => event.undo);
@@ -129,6 +130,7 @@ function EventLine({
   );
 }
 
+/** Whether what is seen is the present. A dead line is said in red: figures on the page may be old then. */
 function LinkSign({ link }: { readonly link: Link }) {
   if (link === 'live')
     return (

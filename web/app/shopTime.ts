@@ -45,6 +45,7 @@ const formatters = new Map<string, Intl.DateTimeFormat>();
 const named = new Map<string, InstantWords>();
 const MOST_NAMED = 5000;
 
+/** Words for an instant in the zone of the shop. Each minute is put into words once: lists ask for thousands. */
 function wordsOfInstant(ms: number, zone: string): InstantWords {
   const key = `${zone}/${String(Math.floor(ms / 60_000))}`;
   const known = named.get(key);

@@ -1,6 +1,7 @@
 import type { ReactNode } from 'react';
 import { ringsPath } from './ringsPath.ts';
 
+/** A piece as its printer gets it, with everything that is drawn to one scale around it. */
 interface PieceOnMediaProps {
   /** As it lies, bleed included (mm). */
   readonly widthMm: number;

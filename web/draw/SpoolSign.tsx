@@ -53,6 +53,10 @@ function Stack({ leftMm, receivedMm, size, label }: SpoolSignProps) {
   );
 }
 
+/**
+ * A roll from its end: what is left now, and inside it what is left after the queued runs. Diameters are true to its length and
+ * thickness, so that it looks as it looks on the rack.
+ */
 function Roll({ leftMm, afterMm, receivedMm, coreMm, thicknessMm, size, label }: SpoolSignProps) {
   const full = rollDiameterMm(receivedMm, coreMm, thicknessMm) / 2;
   const now = rollDiameterMm(leftMm, coreMm, thicknessMm) / 2;

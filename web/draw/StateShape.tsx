@@ -15,6 +15,7 @@ const TONES: Record<Shape, string> = {
   draft: 'text-soft',
 };
 
+/** Words of states, and the shape that stands for each. Form tells them apart, not colour alone. */
 const SHAPES: Record<string, Shape> = {
   printing: 'printing',
   idle: 'idle',
@@ -60,6 +61,7 @@ export function StateShape({ shape, size = 14 }: { readonly shape: Shape; readon
   );
 }
 
+/** Drawn of thick lines, to be told apart at 12 px. */
 const DRAWINGS: Record<Shape, React.ReactNode> = {
   printing: (
     <>

@@ -63,6 +63,7 @@ export function SizeFields({ model }: { readonly model: TicketModel }) {
   );
 }
 
+/** The figures of the rule that is chosen; some need none. */
 function RuleFields({ rule, onRule }: { readonly rule: Rule; readonly onRule: (rule: Rule) => void }) {
   const row = (content: React.ReactNode) => <div className="mb-1 ml-[100px]">{content}</div>;
   switch (rule.kind) {
@@ -222,6 +223,7 @@ const SIDES = [
   ['bottomMm', 'bottom'],
 ] as const;
 
+/** What is cut away at each side before the size counts; drawn or typed. */
 function CropRows({ model }: { readonly model: TicketModel }) {
   const { values, change } = model;
   const { crop } = values;

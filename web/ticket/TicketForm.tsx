@@ -29,6 +29,10 @@ export function TicketForm({ model, place }: FormProps) {
   );
 }
 
+/**
+ * For whom, by which number, how many, until when. With many jobs chosen a field in which they differ says so, and is left alone
+ * until it is changed.
+ */
 function Order({ model, place }: FormProps) {
   const { values, change, mixed } = model;
   const text = (key: 'customer' | 'orderNo' | 'notes', label: string, name: string, most = 200) => (

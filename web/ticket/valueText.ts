@@ -58,6 +58,7 @@ function tilesText({ cut, panels, joinMm }: TileRule): string {
   return `${panels} panels ${cut === 'upright' ? 'side by side' : 'on each other'}, ${join}`;
 }
 
+/** A size rule in the words of the ticket. */
 function shapeText(shape: Shape): string {
   switch (shape.kind) {
     case 'percent':

@@ -13,6 +13,7 @@ export type NestNews = { readonly done: boolean; readonly layout: NestLayout };
 /** Better layouts in between are told at most so often: drawing them costs more than finding them. */
 const TELL_MS = 60;
 
+/** The page hands over one nest and hears of each better layout; it ends the whole worker to stop it. */
 self.onmessage = (message: MessageEvent<NestOrder>) => {
   const { input, seed, timeLimitMs } = message.data;
   const end = performance.now() + timeLimitMs;

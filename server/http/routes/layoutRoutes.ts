@@ -42,6 +42,7 @@ function nestAnswer(layout: NestLayout, sheetMm: number | null): NestAnswer {
   };
 }
 
+/** Why nothing can be nested, with the figures and the nearest way out. */
 function nestRefused(reason: NestRefusal): Refused {
   switch (reason.code) {
     case 'too-wide':

@@ -45,6 +45,7 @@ function firstOf(jobId: string, first: Fit): FitFirsts[number] {
     : { jobId, printerId: null, printerName: 'none', why: first.troubles[0]?.text ?? '', lateMs: 0 };
 }
 
+/** Fit lists and moves. Asking never changes anything. */
 function fitRoutes(shop: Shop): Route[] {
   const answer = (fits: FitAnswer['fits']): FitAnswer => ({ currency: shop.currency(), fits });
   return [
@@ -149,6 +150,7 @@ function fitRoutes(shop: Shop): Route[] {
   ];
 }
 
+/** The order in which a printer works, and what may start when. */
 function lineRoutes(shop: Shop): Route[] {
   return [
     route({
@@ -210,6 +212,7 @@ function lineRoutes(shop: Shop): Route[] {
   ];
 }
 
+/** When somebody is there, and what a late hour costs. */
 function shopRoutes(shop: Shop): Route[] {
   return [
     route({

@@ -27,6 +27,7 @@ export function printerRoutes(shop: Shop, follow: () => void): Route[] {
   return [...describeRoutes(shop, follow), ...stockRoutes(shop)];
 }
 
+/** Printers as they are set up. A change follows to the device line at once. */
 function describeRoutes(shop: Shop, follow: () => void): Route[] {
   const one = (id: string | undefined): PrinterView => {
     const [found] = printersNow(shop, id ?? '');
@@ -108,6 +109,7 @@ function describeRoutes(shop: Shop, follow: () => void): Route[] {
   ];
 }
 
+/** Stocks, and how each runs on each printer. */
 function stockRoutes(shop: Shop): Route[] {
   const one = (id: string | undefined): StockView => {
     const found = stockViews(shop.db).find((stock) => stock.id === id);

@@ -26,6 +26,7 @@ export function setupRoutes(shop: Shop, folders: HotFolders): Route[] {
   return [...queueRoutes(shop, folders), ...folderRoutes(shop, folders), ...presetRoutes(shop), ...sizeRoutes(shop)];
 }
 
+/** Queues: what they give to jobs that arrive. */
 function queueRoutes(shop: Shop, folders: HotFolders): Route[] {
   const views = (): QueueView[] => queueViews(shop.db, (id) => folders.stateOf(id));
   const one = (id: string | undefined): QueueView => {
@@ -67,6 +68,7 @@ function queueRoutes(shop: Shop, folders: HotFolders): Route[] {
   ];
 }
 
+/** Hot folders. A folder with files in it is taken only where that is confirmed: they would become jobs. */
 function folderRoutes(shop: Shop, folders: HotFolders): Route[] {
   return [
     route({
@@ -109,6 +111,7 @@ function folderRoutes(shop: Shop, folders: HotFolders): Route[] {
   ];
 }
 
+/** Sizes that the shop calls by name. */
 function sizeRoutes(shop: Shop): Route[] {
   return [
     route({
@@ -134,6 +137,7 @@ function sizeRoutes(shop: Shop): Route[] {
   ];
 }
 
+/** Presets: named sets of ticket settings. */
 function presetRoutes(shop: Shop): Route[] {
   const one = (id: string): PresetView | undefined => presetViews(shop.db).find((preset) => preset.id === id);
   return [

@@ -60,6 +60,7 @@ function sizeOf(job: typeof jobs.$inferSelect): { widthMm: number; heightMm: num
   return turn === 90 || turn === 270 ? { widthMm: h, heightMm: w } : { widthMm: w, heightMm: h };
 }
 
+/** A ticket as one row of a table, in the words in which such rows are read when they come in. */
 function rowOf(shop: Shop, job: typeof jobs.$inferSelect): Row {
   const { values } = job.ticket;
   const stock = shop.db.select().from(stocks).where(eq(stocks.id, values.stockId)).get();

@@ -75,6 +75,7 @@ export async function embedAll(
   return embedded;
 }
 
+/** A page as a form, cut to what of it is printed; it keeps its vectors and its fonts. */
 async function embedPage(out: PDFDocument, page: PDFPage): Promise<Embedded> {
   const geometry = pageGeometry(page);
   const { x, y, width, height } = geometry.printed;

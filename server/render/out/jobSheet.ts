@@ -7,6 +7,7 @@ import { encodeCode } from './encodeCode.ts';
 import { EDGE_MM, LINE, MM, PAGE, SheetPage } from './sheetPage.ts';
 import { outlinedText } from '../svg/textOutlines.ts';
 
+/** Everything that is on a job sheet: plain data, so that any worker can make it. */
 export interface JobSheetInput {
   /** The run as laid out. */
   readonly laidOut: string;

@@ -14,6 +14,7 @@ import { type Embedded, embedAll, embeddedKey } from './embedArt.ts';
 import { type Matrix, multiply } from '../pdf/matrix.ts';
 import type { Appearance } from '../picture/pictures.ts';
 
+/** One piece of a run as it is placed; on the page of the run, from its leading edge (mm). */
 export interface LaidArt {
   readonly sha256: string;
   readonly format: FileFormat;

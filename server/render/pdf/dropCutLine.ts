@@ -21,6 +21,7 @@ export function dropCutLine(document: PDFDocument, page: PDFPage, line: Pick<Cut
   page.node.set(PDFName.of('Contents'), document.context.register(document.context.flateStream(content)));
 }
 
+/** Rewrites the content of a page and of its forms. Each form is rewritten once, however often it is drawn. */
 class Dropper {
   private readonly seen = new Set<string>();
 

@@ -39,6 +39,7 @@ export function cutLinesOf(document: PDFDocument, page: PDFPage): CutLine[] {
   return found.lines();
 }
 
+/** Closed lines by the name under which they stand. Names with too many points are given up: they are artwork. */
 class Found {
   private readonly rings = new Map<string, { line: Omit<CutLine, 'rings'>; rings: number[][]; points: number }>();
   private readonly crowded = new Set<string>();
@@ -79,6 +80,7 @@ class Found {
 
 const ARTWORK = new Set(['Tj', 'TJ', "'", '"', 'sh', 'BI']);
 
+/** Walks through the content of a page and of its forms, and tells of each path in which colour and layer it is drawn. */
 class Gatherer {
   private bytesLeft = MOST_PAGE_BYTES;
 

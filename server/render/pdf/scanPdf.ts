@@ -51,6 +51,7 @@ export function scanPdf(document: PDFDocument): PdfScan {
   };
 }
 
+/** Walks through the content of pages. What it may unpack and how deep it goes is bounded: a small file can hold a great deal. */
 class Scanner {
   readonly missingFonts = new Set<string>();
   hasAlpha = false;

@@ -34,6 +34,7 @@ export function separatePage(document: PDFDocument, page: PDFPage, part: string)
   page.node.set(name('Contents'), document.context.register(document.context.flateStream(content)));
 }
 
+/** Rewrites colours, pictures and forms of one page. What was rewritten once is used again. */
 class Separator {
   private readonly inks: DeviceInks;
   /** What has been rewritten, by the object that it was. */

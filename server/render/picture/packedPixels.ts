@@ -57,6 +57,7 @@ async function mustBeginAtHead(path: string): Promise<void> {
   }
 }
 
+/** Packs samples as they come, so that a picture of a gigabyte is never held whole. */
 async function packed(samples: Readable, channels: number, wanted: number, budget: LayBudget): Promise<Buffer> {
   const chunks: Buffer[] = [];
   await pipeline(

@@ -35,6 +35,7 @@ export interface FirstLook {
 const LEAST_CLEAR = 0.002;
 const MOST_CROSSINGS = 16;
 
+/** Whether what is transparent makes a shape that could be cut: some of it is clear, and rows cross its edge few times. */
 function hasEdge(rgba: Buffer, width: number, height: number): boolean {
   let clear = 0;
   let crossings = 0;

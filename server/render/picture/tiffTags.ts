@@ -60,6 +60,7 @@ export async function readTiff(path: string, mostPages: number): Promise<TiffPag
   }
 }
 
+/** Reads the directories of a TIFF, also of a BigTIFF, by the tags that are wanted; never its pixels. */
 class TiffReader {
   private little = true;
   private big = false;

@@ -56,6 +56,7 @@ export async function svgAsPdf(
   return target;
 }
 
+/** Reads an SVG as a stream of elements and counts what it is made of. One that would load anything from elsewhere is refused. */
 async function inspect(path: string, limits: Limits): Promise<SvgNature> {
   const { size } = await stat(path);
   if (size > limits.svgBytes) {
@@ -126,6 +127,7 @@ function outside(what: string): never {
   );
 }
 
+/** Size of an SVG: what it says, else its view box at 96 pixels an inch. */
 function sizeOf(root: Readonly<Record<string, string>>): Omit<SvgNature, 'fonts'> {
   const box = (root.viewBox ?? '')
     .trim()

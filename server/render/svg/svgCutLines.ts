@@ -98,6 +98,7 @@ function rootScale(
   return w > 0 && h > 0 ? [widthMm / w, heightMm / h, x, y] : [px, px, 0, 0];
 }
 
+/** A shape as a path; undefined for what has no outline. */
 function pathOf(element: string, a: Attributes): string | undefined {
   const n = (key: string): number => Number.parseFloat(a[key] ?? '0') || 0;
   switch (element) {

@@ -62,12 +62,14 @@ export function outlinedText(text: string): OutlinedText {
   return { path: path.join(' '), width: x * k, descent: -descent * k };
 }
 
+/** The outline of a glyph, as the font library names it. */
 type Commands = Font extends { layout: (...args: never[]) => { glyphs: (infer G)[] } }
   ? G extends { path: { commands: infer C } }
     ? C
     : never
   : never;
 
+/** A glyph as operators of a PDF. Curves of TrueType are quadratic there and become cubic. */
 function glyphPath(commands: Commands, dx: number, dy: number, k: number): string {
   const ops: string[] = [];
   let [cx, cy] = [0, 0];

@@ -113,6 +113,10 @@ function keepProgress(shop: Shop, run: RunRow, report: RunReport): void {
   );
 }
 
+/**
+ * Takes one report over: the state of the run, its figures, and what follows for pieces and media. A report that tells nothing new
+ * changes nothing.
+ */
 function step(work: Work, run: RunRow, report: RunReport): void {
   const progress = progressOf(report, work.nowMs);
   const actor = device(run.printerId, printerOf(work.tx, run).name);

@@ -15,6 +15,7 @@ import { runPieceRows } from '../../db/runViews.ts';
 import { type jobPages, runs } from '../../db/schema.ts';
 import type { RunRow } from '../run/transitionRun.ts';
 
+/** A piece of a run where it lies, with what marks and files need to know of it. */
 export interface LaidRow extends LaidPiece {
   readonly pieceId: string;
   readonly jobId: string;

@@ -32,6 +32,7 @@ export function relayBack({ tx }: Work, front: RunRow): RunRow | undefined {
   return moved;
 }
 
+/** Puts each back behind its front, as the media will lie after it was turned. */
 function placeBacks(tx: Work['tx'], front: RunRow, back: RunRow, sides: SideSettings): void {
   const config = tx.select().from(printers).where(eq(printers.id, front.printerId)).get()?.config;
   if (!config) throw new Error(`run ${front.id} has no printer`);

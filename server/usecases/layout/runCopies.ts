@@ -48,6 +48,7 @@ export function setRunCopies(shop: Shop, runId: string, jobId: string, copies: n
   });
 }
 
+/** Copies can be added to or taken from a plain draft only: segments and sides depend on one another. */
 function mustBeOwnDraft(run: RunRow): void {
   const name = runName(run.seq);
   if (run.state !== 'draft')

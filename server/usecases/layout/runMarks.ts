@@ -41,6 +41,7 @@ function usableOf(config: PrinterConfig, { mediaWidthMm, settings: { leftMm, rig
   return usableWidth(config, mediaWidthMm, leftMm, rightMm);
 }
 
+/** Marks of one side alone, in the words of its own jobs. */
 function marksOfSide(db: Reader, run: RunRow, laid: readonly LaidRow[]): LaidMarks {
   const { settings } = run;
   const marks = fullMarks(settings.marks);

@@ -80,6 +80,7 @@ export function segmentRun(shop: Shop, runId: string, mostMm: number | undefined
   });
 }
 
+/** How a run would be cut: the pieces of one size after the other. Refused where a piece is longer than a segment may be. */
 function segmentsOf(work: Work, run: RunRow, mostMm: number | undefined): Segment[] {
   const { config, name } = printerOf(work.tx, run);
   const longest = mostMm ?? config.freeHangMm;

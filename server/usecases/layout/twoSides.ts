@@ -93,6 +93,7 @@ function pairsOf(work: Work, rows: readonly PieceRow[], rule: BacksRule): Behind
   }
 }
 
+/** Every second page is the back of the one before it. */
 function pagePairs(rows: readonly PieceRow[]): Behind[] {
   const byKey = new Map(rows.map((row) => [keyOf(row, row.page), row]));
   return rows
@@ -116,6 +117,7 @@ function keyOf(row: PieceRow, page: number): string {
   return `${row.jobId}/${String(page)}/${String(row.copy)}/${row.part ?? ''}/${String(row.panel?.no ?? '')}`;
 }
 
+/** The back is the front once more: as many pieces of their own, with the same artwork. */
 function sameAgain({ tx }: Work, rows: readonly PieceRow[]): Behind[] {
   const made = rows.map(({ pieceId, jobId, page, copy, part, panel }) => ({
     frontId: pieceId,
@@ -137,6 +139,7 @@ function sameAgain({ tx }: Work, rows: readonly PieceRow[]): Behind[] {
   return made.map(({ frontId, back }) => ({ frontId, backId: back.id }));
 }
 
+/** One job is the back of another, copy by copy. */
 function jobPair(fronts: readonly PieceRow[], backs: readonly PieceRow[]): Behind[] {
   const [front, back] = [fronts[0], backs[0]];
   if (!front || !back) throw new Refused(409, 'no-such-job', 'A job that is to be paired has no pieces in this run.');

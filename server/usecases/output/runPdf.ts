@@ -79,6 +79,7 @@ export async function runPng(shop: Shop, runId: string, dpi: number, how: RunHow
   return shop.work.run('run picture', { laidOut: file, widthPx, heightPx, dpi }, how);
 }
 
+/** Everything that the PDF of a run is made of. The key is a hash of it: the same layout is never made twice. */
 function layInput(shop: Shop, run: RunRow): LayPdfInput {
   const laid = laidPieces(shop.db, run.id).filter((piece) => piece.placed);
   if (laid.length === 0) {

@@ -60,6 +60,7 @@ function sideText({ pair }: NonNullable<ReturnType<typeof runDetail>>): string {
   return pair.side === 'front' ? ', front' : `, back: media turned ${pair.turn}`;
 }
 
+/** What the sheet says of each job: how many, how large, for whom, and what is done afterwards. */
 function jobRows(shop: Shop, run: NonNullable<ReturnType<typeof runDetail>>) {
   const ids = [...new Set(run.pieces.map((piece) => piece.jobId))];
   const rows = shop.db.select().from(jobs).where(inArray(jobs.id, ids)).all();

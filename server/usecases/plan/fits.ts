@@ -74,6 +74,7 @@ function sharpness({ dpiX, dpiY }: { readonly dpiX: number; readonly dpiY: numbe
   return Math.min(dpiX, dpiY);
 }
 
+/** What the work asks of a printer. One job that asks for more asks for all of them: they are printed together. */
 function needsOf({ jobs: rows, pieces, coverage }: FitWork, stock: StockRow): Omit<FitNeeds, 'leastDpi'> {
   const values = rows.map((job) => job.ticket.values);
   const [first] = values;

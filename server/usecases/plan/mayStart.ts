@@ -60,6 +60,7 @@ function backState(db: Reader, run: RunRow): 'no' | 'front not printed' | 'not c
   return spool?.printerId === run.printerId ? 'confirmed' : 'not confirmed';
 }
 
+/** What is loaded, as the device has measured it where it can measure. */
 function loadedOn(db: Reader, { id, config, measured }: typeof printers.$inferSelect): LoadedSpool[] {
   return spoolViews(db, { printerId: id }).map((spool) => {
     const told = measured?.media.find((media) => media.sourceId === spool.sourceId && media.tag === spool.id);

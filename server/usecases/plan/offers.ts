@@ -41,6 +41,7 @@ export async function offersOf(shop: Shop, printerId: string, how: RunHow = {}):
   return all.map(({ run, kind }, i) => offerOf(run, kind, fits[i] ?? [], printerId));
 }
 
+/** The best other printer for a run, or what keeps it where it is. */
 function offerOf(run: RunRow, kind: RunOffer['kind'], fits: readonly Fit[], printerId: string): RunOffer {
   const others = fits.filter((fit) => fit.printerId !== printerId);
   const best = run.side ? undefined : others.find((fit) => fit.can);

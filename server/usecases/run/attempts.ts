@@ -34,6 +34,7 @@ export function recordAttempt({ tx, nowMs }: Work, before: RunRow, after: RunRow
   if (closed === 0) tx.insert(runAttempts).values(ended).run();
 }
 
+/** What an attempt keeps of its run: it is still true when the run was printed again. */
 function figuresOf(run: RunRow) {
   return {
     runId: run.id,

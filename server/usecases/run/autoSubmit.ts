@@ -69,6 +69,7 @@ function likeJobs(shop: Shop, jobIds: readonly string[]): string[][] {
   return groups.map((group) => group.map((job) => job.id));
 }
 
+/** Puts jobs into the draft that is waiting for more of their kind, or into a new one. */
 function intoRun(shop: Shop, jobIds: readonly string[], afterMin: number, actor: Actor): string {
   const first = shop.db
     .select()

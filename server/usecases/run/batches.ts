@@ -59,6 +59,7 @@ export async function batchesProposed(shop: Shop, how: RunHow = {}): Promise<Bat
   };
 }
 
+/** Everything that a proposal looks at, read once. */
 function knownOf(db: Reader): Known {
   const byId = <R extends { readonly id: string }>(rows: readonly R[]): Map<string, R> =>
     new Map(rows.map((row) => [row.id, row]));

@@ -115,6 +115,7 @@ export function addJobsToRun(shop: Shop, runId: string, jobIds: readonly string[
   });
 }
 
+/** Jobs share a run where they share a printer and all values that hold for the whole run; else the first that differs is named. */
 function mustGoTogether({ tx }: Work, first: typeof jobs.$inferSelect, job: typeof jobs.$inferSelect): void {
   if (job.state === 'blocked') {
     const why = job.findings.find((finding) => finding.severity === 'block')?.text ?? '';

@@ -18,6 +18,7 @@ export function queueRun(shop: Shop, runId: string, actor: Actor): void {
   shop.wakeDispatcher();
 }
 
+/** Queues one run at the end of its line, and notes it. */
 function queueOne(work: Work, runId: string, actor: Actor): void {
   const { tx } = work;
   const run = transitionRun(work, runId, 'queue', { position: nextPosition(tx), goAtMs: null });

@@ -68,6 +68,7 @@ export async function moveOffer(shop: Shop, runId: string, printerId: string, ho
   return offerOf(runRow(shop.db, runId), await fitsOfRun(shop, runId, readFloor(shop), how), printerId);
 }
 
+/** What a move would change, from the two fits; figures that are not known stay out. */
 function offerOf(run: RunRow, fits: readonly Fit[], printerId: string): MoveOffer {
   const there = fits.find((fit) => fit.printerId === printerId);
   const here = fits.find((fit) => fit.printerId === run.printerId);
@@ -153,6 +154,7 @@ export async function layAndQueue(
   if (at >= 0) setLineOrder(shop, runRow(shop.db, id).printerId, [...rest.slice(0, at), id, ...rest.slice(at)], actor);
 }
 
+/** Makes the run that takes the place of another: its pieces go over in this transaction, so they are never in two runs. */
 function takeOver(work: Work, floor: Floor, was: RunRow, printerId: string, modeId: string, actor: Actor): string {
   const { tx, nowMs } = work;
   const printer = tx.select().from(printers).where(eq(printers.id, printerId)).get();

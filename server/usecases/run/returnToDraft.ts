@@ -20,6 +20,7 @@ export function returnToDraft(shop: Shop, runId: string, actor: Actor): string {
   });
 }
 
+/** Takes one queued run back; the draft that takes its place has its layout and its pieces. */
 function returnOneToDraft(work: Work, runId: string, pairId: string | null, actor: Actor): string {
   const { tx, nowMs } = work;
   const run = runRow(tx, runId);

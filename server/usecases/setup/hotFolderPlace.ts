@@ -66,6 +66,7 @@ export function placeOf(shop: Shop, wanted: string): string {
   return whole;
 }
 
+/** Everything in a hot folder is taken away, so none may be where other programs or people keep what is theirs. */
 function mustBeHarmless({ paths }: Shop, path: string): void {
   const otherPlace = 'Choose a folder that is there for prints only.';
   const tree = SYSTEM_TREES.find((each) => isWithin(path, each));

@@ -1,5 +1,5 @@
 import { type Actor } from '../../../core/events/actor.ts';
-import { eq, inArray, max } from 'drizzle-orm';
+import { and, eq, inArray, max } from 'drizzle-orm';
 import type { PrinterConfig } from '../../../contract/api/floor.ts';
 import type { PrinterChange, PrinterCreate } from '../../../contract/api/setup.ts';
 import { acceptsForm } from '../../../core/stock/form.ts';
@@ -159,6 +159,7 @@ function mustBeSound(config: PrinterConfig): void {
     refuse('A bed needs at least one platen size.');
 }
 
+/** A source can go only when nothing is loaded on it: a spool would hang in the air. */
 function mustKeepLoaded({ tx }: Work, id: string, config: PrinterConfig): void {
   const lost = tx
     .select()
@@ -176,6 +177,7 @@ function mustKeepLoaded({ tx }: Work, id: string, config: PrinterConfig): void {
     );
 }
 
+/** A mode can go only when no queue gives it and no live run prints in it. */
 function mustKeepModes({ tx }: Work, id: string, config: PrinterConfig): void {
   const modes = new Set(config.modes.map((mode) => mode.id));
   const queue = tx
@@ -195,12 +197,9 @@ function mustKeepModes({ tx }: Work, id: string, config: PrinterConfig): void {
   const live = tx
     .select()
     .from(runs)
-    .where(eq(runs.printerId, id))
+    .where(and(eq(runs.printerId, id), inArray(runs.state, ['draft', 'queued', 'sent', 'printing', 'paused'])))
     .all()
-    .find(
-      ({ state, ticket }) =>
-        ['draft', 'queued', 'sent', 'printing', 'paused'].includes(state) && !modes.has(ticket.modeId),
-    );
+    .find(({ ticket }) => !modes.has(ticket.modeId));
   if (live) throw new Refused(409, 'mode-in-use', `Run ${String(live.seq)} prints in a mode that would be gone.`);
 }
 
@@ -242,6 +241,7 @@ export function removePrinter(shop: Shop, id: string, actor: Actor): void {
   });
 }
 
+/** A printer can go only when its queues hold no jobs and no hot folders. */
 function mustBeEmpty({ tx }: Work, queueIds: readonly string[], name: string): void {
   const held = tx
     .select({ id: jobs.id })

@@ -129,6 +129,7 @@ function recordSpoiled({ tx, nowMs }: Work, { id, jobId, runId }: typeof pieces.
   tx.insert(pieceOutcomes).values({ pieceId: id, jobId, runId, attempt, outcome: 'spoiled', atMs: nowMs }).run();
 }
 
+/** The job, where its state allows to print it again. */
 function keptJob(work: Work, jobId: string, states: readonly string[] = KEPT): JobRow {
   const job = jobRow(work.tx, jobId);
   if (!states.includes(job.state)) {
@@ -193,6 +194,7 @@ function lookAgain({ db }: Shop, { id, state }: JobRow, keepDueMs: number | null
     .run();
 }
 
+/** Moves a kept job on by its keep rule; where somebody else has moved it meanwhile nothing happens. */
 function moveKept(shop: Shop, job: JobRow, state: 'shelved' | 'dropped', keepDueMs: number | null): void {
   transact(shop, (work) => {
     const moved = work.tx

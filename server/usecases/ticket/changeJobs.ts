@@ -143,8 +143,10 @@ interface After {
   readonly ticket: Ticket;
   readonly queueId: string;
 }
+/** What becomes of one job; anything that it refuses is told for that job alone. */
 type Step = (desk: TicketService, job: JobRow) => After;
 
+/** A change as a step: preset first, then what is put back, then the new place, then single values. Later ones win. */
 function afterChange(change: JobChange): Step {
   const { queueId, presetId, putBack: back, ...values } = change;
   return (desk, job) => {

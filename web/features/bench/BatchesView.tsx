@@ -70,6 +70,10 @@ function keyOf(batch: BatchProposal): string {
   return batch.jobs.map((job) => job.jobId).join();
 }
 
+/**
+ * One proposed batch: what it saves against its jobs one by one, whose date it misses, and which jobs nearly belong to it.
+ * Jobs can be left out before it is laid out.
+ */
 function BatchCard({ batch, onLeave }: { readonly batch: BatchProposal; readonly onLeave: () => void }) {
   const navigate = useNavigate();
   const { tell } = useNotice();

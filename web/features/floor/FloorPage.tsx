@@ -42,6 +42,7 @@ export function FloorPage() {
   return time ? <FloorAt now={() => shopNow(time)} /> : null;
 }
 
+/** The Floor once the shop’s time is known: strips and figures without an instant would lie. */
 function FloorAt({ now }: { readonly now: () => number }) {
   const nowMs = useShopNow(1000) ?? now();
   const floor = useFloor(nowMs);

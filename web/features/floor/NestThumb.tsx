@@ -28,6 +28,7 @@ function dotsFor(widthPx: number): number {
   return Math.min(MOST_PX, 2 ** Math.ceil(Math.log2(Math.max(32, widthPx * window.devicePixelRatio))));
 }
 
+/** Draws boxes first and pictures over them as they come; a run of very many pieces stays with its boxes. */
 function NestDrawing({ nest, widthPx }: NestThumbProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const dots = dotsFor(widthPx);
@@ -59,6 +60,7 @@ const pictures = new Map<string, Promise<HTMLImageElement | undefined>>();
 /** So many are held; the same artwork is in many runs. */
 const HELD = 400;
 
+/** A picture of a page, loaded once for all strips that show it. */
 function picture(url: string): Promise<HTMLImageElement | undefined> {
   const known = pictures.get(url);
   if (known) return known;

@@ -63,6 +63,7 @@ interface QueuedRunProps {
   readonly onLater: (() => void) | undefined;
 }
 
+/** One run of the line: when it starts, why it does not, and what else can become of it. */
 function QueuedRun({ run, startMs, lateMs, held, onEarlier, onLater }: QueuedRunProps) {
   const { tell } = useNotice();
   const [fitting, setFitting] = useState(false);

@@ -99,6 +99,10 @@ interface RunBarProps {
   readonly afterShortage: boolean;
 }
 
+/**
+ * A run as a bar as long as it takes, with its nest on it. What it can’t hold in words is in its name, for a pointer at rest and
+ * for screen readers.
+ */
 function RunBarDrawing({ run, event, baseMs, drawn, afterShortage }: RunBarProps) {
   const navigate = useNavigate();
   const zone = useZone();

@@ -86,6 +86,7 @@ export function useTimeView(headPx: number, now: () => number, isCarrying: () =>
   return { view, drawn, hold, show };
 }
 
+/** Listens to what moves the strips: size, wheel, and a drag on empty time. Buttons and runs keep their own gestures. */
 function follow(element: HTMLElement, view: TimeView, headPx: number): () => void {
   const sized = new ResizeObserver(() => {
     view.resize(element.clientWidth - headPx);

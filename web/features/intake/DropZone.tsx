@@ -136,6 +136,7 @@ function resultText(
   return { wrong: false, text: `${jobs} arrived in ${queueName}` };
 }
 
+/** Takes files that are dropped anywhere on the window. Without this a near miss would open the file in place of the page. */
 function useWindowDrop(setOver: (over: boolean) => void, take: (files: readonly File[]) => void): void {
   const taking = useRef(take);
   useEffect(() => {

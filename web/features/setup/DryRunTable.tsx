@@ -31,6 +31,7 @@ export function DryRunTable({ tried }: { readonly tried: DryRun }) {
   );
 }
 
+/** A job as it is beside where the rules would have put it, and which rule says so. */
 const COLUMNS: readonly Column<DryRun['jobs'][number]>[] = [
   {
     id: 'job',

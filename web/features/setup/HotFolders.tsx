@@ -114,6 +114,7 @@ const STATES: Readonly<Record<HotFolderView['state'], string>> = {
   paused: 'paused',
 };
 
+/** One hot folder: whether it is watched, what came last, and what its files get beside what the queue gives. */
 function HotFolderCard({ folder }: { readonly folder: HotFolderView }) {
   const { tell } = useNotice();
   const { data: presets } = usePresets();

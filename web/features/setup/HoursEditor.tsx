@@ -198,6 +198,7 @@ function Line({
   );
 }
 
+/** A day on which nobody is there; without a date it says what is missing. */
 function AddHoliday({ onAdd }: { readonly onAdd: (holiday: ShopSetup['holidays'][number]) => void }) {
   const { register, handleSubmit, reset, formState } = useForm({ defaultValues: { date: '', name: '' } });
   return (

@@ -86,6 +86,7 @@ export function PrinterEditor({
   );
 }
 
+/** A printer like this one, to be changed from there: the usual way to a second of the same kind. */
 function CopyButton({ printer, onOpen }: { readonly printer: Printer; readonly onOpen: (id: string) => void }) {
   const { tell } = useNotice();
   const copy = (): void => {
@@ -101,6 +102,7 @@ function CopyButton({ printer, onOpen }: { readonly printer: Printer; readonly o
   return <Button onClick={copy}>Copy</Button>;
 }
 
+/** What kind of machine it is. Sources and beds are as the device has them. */
 function Form({ config }: PartProps) {
   return (
     <Section title="Form">
@@ -123,6 +125,7 @@ function Form({ config }: PartProps) {
   );
 }
 
+/** Name of the pool: printers that are alike share one. */
 function Pool() {
   const [pool, keep] = useFormField<string | null>('pool');
   return (
@@ -141,6 +144,7 @@ function Pool() {
   );
 }
 
+/** What media it takes and how they lie. The Bench lays out within these figures. */
 function Media() {
   return (
     <Section title="Media">
@@ -193,6 +197,7 @@ const SPEEDS: readonly (readonly [key: Exclude<keyof Machine, 'cutter'>, label: 
 ];
 const OF_A_CARRIAGE = /carriage|dwell|return|bedWidth/i;
 
+/** What the print time is reckoned from. Each is measured once with a stopwatch; a wrong one makes every plan wrong. */
 function Speeds({ config: { head, machine } }: PartProps) {
   return (
     <Section title="Speeds and times">

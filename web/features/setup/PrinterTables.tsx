@@ -154,6 +154,7 @@ export function ChannelTable({ config }: { readonly config: PrinterConfig }) {
   );
 }
 
+/** Columns of the channels: what each is, its heads and its tank. */
 const CHANNELS: readonly Column<Channel>[] = [
   {
     id: 'colour',

@@ -164,6 +164,7 @@ export function QueueEditor({ queue, onOpen }: { readonly queue: QueueView; read
   );
 }
 
+/** How long a run that goes by itself waits for like jobs. */
 function MinutesField({ value, onChange }: { readonly value: number; readonly onChange: (minutes: number) => void }) {
   const choices = [0, 2, 5, 10, 15, 30, 60, 120].map((minutes) => ({
     value: String(minutes),
@@ -181,6 +182,7 @@ function MinutesField({ value, onChange }: { readonly value: number; readonly on
   );
 }
 
+/** What the first look holds against a file that comes in here. A finding never changes the file. */
 function Checks({ queue, onChange }: { readonly queue: QueueView; readonly onChange: (change: QueueChange) => void }) {
   const { checks } = queue;
   const set = (part: Partial<typeof checks>): void => {

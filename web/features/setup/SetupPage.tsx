@@ -307,6 +307,7 @@ function Entry({
   );
 }
 
+/** Presets from a file that another shop, or this one, has exported. */
 function ImportButton() {
   const input = useRef<HTMLInputElement>(null);
   const { tell, say } = useNotice();

@@ -163,6 +163,7 @@ function Suits({
   );
 }
 
+/** Run settings of the stock on one printer; they can be set long before it is loaded there. */
 function OnPrinter({ stock, printer }: { readonly stock: Stock; readonly printer: Printer }) {
   const { tell } = useNotice();
   const [part, change] = useOwnPart(stock.settings[printer.id] ?? NOTHING_SET, (settings) =>

@@ -116,6 +116,7 @@ function byCustomer(jobs: readonly JobItem[]): [string, JobItem[]][] {
   return [...groups].sort(([a], [b]) => a.localeCompare(b, 'en'));
 }
 
+/** A kept job with its picture, as large as on a rack card: most are found by how they look. */
 function Kept({ job, on, onClick }: { readonly job: JobItem; readonly on: boolean; readonly onClick: () => void }) {
   const zone = useZone();
   return (

@@ -6,6 +6,7 @@ import { WithUnit } from './WithUnit.tsx';
 /** More than anybody means: no limit is said then. */
 const ANY = 1e7;
 
+/** A number with its bounds. What lies outside of them stays in the field with its error. */
 interface NumberInputProps {
   readonly label: string;
   /** Undefined: mixed. */

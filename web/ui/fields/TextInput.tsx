@@ -2,6 +2,7 @@ import { FieldError } from './FieldError.tsx';
 import { FIELD } from './look.ts';
 import { useDraft } from './useDraft.ts';
 
+/** One line of text. */
 interface TextInputProps {
   readonly label: string;
   readonly value: string;

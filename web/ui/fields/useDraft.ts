@@ -2,6 +2,7 @@ import { useState } from 'react';
 import type { ComponentProps } from 'react';
 import type { Result } from '../../../core/result.ts';
 
+/** How one kind of field reads and shows its value; everything else is the same for all of them. */
 interface DraftOf<T> {
   /** The kept value, as it is shown. */
   readonly shown: string;

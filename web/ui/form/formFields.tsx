@@ -97,6 +97,7 @@ export interface LengthRange {
   readonly mostMm?: number;
 }
 
+/** A length that must be there; what is cleared comes back. */
 function LengthField<Name extends string>({ name, label, bare = false, ...how }: FieldOf<Name> & LengthRange) {
   const [valueMm, keep] = useFormField<number>(name);
   const field = (

@@ -381,6 +381,7 @@ function EdgeLabel({
   );
 }
 
+/** Size of an element, followed as it changes. */
 function useSize(ref: React.RefObject<HTMLElement | null>): { width: number; height: number } {
   const [size, setSize] = useState({ width: 800, height: 500 });
   useLayoutEffect(() => {
@@ -397,6 +398,7 @@ function useSize(ref: React.RefObject<HTMLElement | null>): { width: number; hei
   return size;
 }
 
+/** Zooms by the wheel with ctrl. The listener is not passive: else the browser would zoom the whole page. */
 function useWheelZoom(ref: React.RefObject<HTMLElement | null>, onZoom: (factor: number) => void): void {
   useEffect(() => {
     const element = ref.current;

@@ -6,6 +6,7 @@ import { PiecePicture } from '../../../draw/PiecePicture.tsx';
 import { uprightTransform } from '../../../draw/uprightTransform.ts';
 import { type Place, angleText, laidSize } from '../state/layoutState.ts';
 
+/** One piece as it is drawn on the media; everything that makes it look different is here, so that others are not drawn anew. */
 interface PieceDrawingProps {
   readonly piece: RunPiece;
   readonly place: Place;

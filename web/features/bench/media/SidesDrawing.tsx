@@ -21,6 +21,7 @@ export function SidesDrawing({ run, otherRunId }: { readonly run: RunDetail; rea
   );
 }
 
+/** One side to scale. Pieces of one job have the same number on both sides. */
 function Side({ run, name }: { readonly run: RunDetail; readonly name: string }) {
   const scale = Math.min(WIDTH_PX / run.lengthMm, MOST_PX / run.mediaWidthMm);
   const numbers = new Map([...new Set(run.pieces.map((piece) => piece.jobId))].map((id, i) => [id, i + 1]));

@@ -27,6 +27,7 @@ export function ChosenPieces({ run, bench, selected }: ChosenPiecesProps) {
   );
 }
 
+/** Place and turn of the one piece that is chosen, to be typed. A locked one shows them only. */
 function OnePiece({ run, bench, selected }: ChosenPiecesProps) {
   const [key] = selected;
   const piece = run.pieces.find((each) => each.pieceId === key);
@@ -75,6 +76,7 @@ const ALIGNMENTS: readonly (readonly [how: Alignment, text: string])[] = [
   ['trail', 'trail'],
 ];
 
+/** What can be done with the chosen pieces by one press: turn, lock, align, spread. Locked ones stay where they are. */
 function Hands({ run, bench, selected }: ChosenPiecesProps) {
   const { places } = bench.layout;
   const keys = [...selected];

@@ -84,6 +84,7 @@ export function FiguresPanel({ run, bench, step, selected, onLeft, onSaved, tab,
   );
 }
 
+/** The used length beside the least that is possible at all: so a person sees whether another nest could be worth it. */
 function UsedLength({ run, bench }: { readonly run: RunDetail; readonly bench: Bench }) {
   const { figures, layout } = bench;
   const lengthMm = figures?.lengthMm ?? 0;
@@ -118,6 +119,7 @@ function UsedLength({ run, bench }: { readonly run: RunDetail; readonly bench: B
   );
 }
 
+/** What keeps the run from being queued, told at once and without being asked. */
 function Clashes({ bench }: { readonly bench: Bench }) {
   const pairs = bench.figures?.clashes.filter((clash) => clash.kind === 'pair').length ?? 0;
   const outside = (bench.figures?.clashes.length ?? 0) - pairs;

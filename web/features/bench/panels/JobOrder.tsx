@@ -79,6 +79,7 @@ export function JobOrder({ run, bench }: { readonly run: RunDetail; readonly ben
   );
 }
 
+/** One job in the order in which places are filled; moved by its grip, by pointer or by keys. */
 function JobLine({ job, no }: { readonly job: Job; readonly no: number }) {
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: job.id });
   return (

@@ -164,6 +164,7 @@ function goesBefore(other: RunItem, run: RunDetail): boolean {
   return other.state === 'queued' && (run.state === 'draft' || other.position < run.position);
 }
 
+/** Ink by channel, as it is reckoned before the run is printed. Channels that the run does not use are left out. */
 function InkEstimate({ run }: { readonly run: RunDetail }) {
   const { data: printers } = usePrinters();
   const channels = printers?.find((each) => each.id === run.printerId)?.config.channels ?? [];

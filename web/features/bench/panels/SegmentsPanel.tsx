@@ -85,6 +85,7 @@ interface CutPanelProps extends Omit<SegmentsPanelProps, 'onLeft'> {
   readonly onCut: (path: string, body: unknown) => void;
 }
 
+/** How the run would be cut at the length that is set, drawn before it is done. */
 function CutPanel({ run, bench, printer, busy, onCut }: CutPanelProps) {
   const { freeHangMm, machine } = printer.config;
   const [own, setOwn] = useState<number>();

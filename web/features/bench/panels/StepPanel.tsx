@@ -51,6 +51,7 @@ export function StepPanel({ step }: { readonly step: Step | undefined }) {
   );
 }
 
+/** Rows and columns in figures; the same can be pulled on the media. */
 function StepForm({ step }: { readonly step: Step }) {
   const { choice, choose, piece, pieces, space, stepped, canFill } = step;
   const { columns, gapXMm, gapYMm, stagger, shiftMm, lengthMm } = choice;
@@ -170,6 +171,7 @@ function StepForm({ step }: { readonly step: Step }) {
   );
 }
 
+/** What comes of the figures: how many lie, how many stay, and the length as a sum that can be checked by hand. */
 function Outcome({ step, pitchMm }: { readonly step: Step; readonly pitchMm: number }) {
   const { stepped, space, piece, pieces, choice, roomMm } = step;
   if (!stepped) {

@@ -31,6 +31,7 @@ export interface LayoutState {
   readonly version: number;
 }
 
+/** What can happen to a layout. Only `arrange` and `settle` are steps that can be undone. */
 export type LayoutAction =
   /** A whole new arrangement: from a nest, or settings changed by hand. */
   | { readonly kind: 'arrange'; readonly layout: Layout }

@@ -22,6 +22,7 @@ import { useSaving } from './useSaving.ts';
 const FIRST_NEST_MS = 1200;
 const AGAIN_NEST_MS = 5000;
 
+/** Everything that panels and the drawing know of the run on the Bench. There is one, so all of them show the same layout. */
 export interface Bench {
   readonly layout: Layout;
   readonly usable: { readonly widthMm: number; readonly fromMm: number };

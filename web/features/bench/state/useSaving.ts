@@ -8,6 +8,7 @@ const SAVE_AFTER_MS = 350;
 /** A server that does not answer, or has no room, is asked again after so long. */
 const AGAIN_AFTER_MS = 3000;
 
+/** Saving as the Bench sees it. */
 export interface Saving {
   /** Resolves once the newest layout is on the server; rejects where it could not be saved. */
   readonly save: () => Promise<void>;

@@ -15,6 +15,7 @@ import { useNotice } from '../../../app/notice.tsx';
 import { type Place, laidSize } from './layoutState.ts';
 import type { Bench } from './useBench.ts';
 
+/** Step and repeat: what is chosen, and what would come of it. Panel and drawing read the same one. */
 export interface StepChoice {
   readonly turned: boolean;
   readonly columns: number | null;

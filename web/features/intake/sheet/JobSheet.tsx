@@ -58,6 +58,7 @@ export function JobSheet({ jobId, queues, onClose }: JobSheetProps) {
   );
 }
 
+/** The ticket of the job; each change goes to the server by itself and shows at once. */
 function Ticket({ job, queues }: { readonly job: JobDetail; readonly queues: readonly Queue[] }) {
   const { mutate } = useJob(job.id);
   const { tell } = useNotice();
@@ -150,6 +151,7 @@ function savable(part: TicketPartView): TicketPartView {
   return rest;
 }
 
+/** Where the queue wants a person to look first: nothing of the job is laid out before. */
 function Accept({ job }: { readonly job: JobDetail }) {
   const { tell } = useNotice();
   return (
@@ -167,6 +169,7 @@ function Accept({ job }: { readonly job: JobDetail }) {
   );
 }
 
+/** What became of the job so far, with the way back where there is one. */
 function History({ job }: { readonly job: JobDetail }) {
   const now = useShopNow(20_000);
   const zone = useZone();
@@ -202,6 +205,7 @@ function History({ job }: { readonly job: JobDetail }) {
   );
 }
 
+/** What can be done with the job as a whole, by its state. */
 function JobActions({ job }: { readonly job: JobDetail }) {
   const { tell } = useNotice();
   const act = (step: string) => () => {

@@ -14,6 +14,7 @@ const RENEW_MS = 60_000;
 let waiting = new Map<string, ((first: First | undefined) => void)[]>();
 let timer: number | undefined;
 
+/** The best printer for a job; questions of many rows are gathered into one request. */
 function ask(jobId: string): Promise<First | undefined> {
   return new Promise((done) => {
     waiting.set(jobId, [...(waiting.get(jobId) ?? []), done]);

@@ -10,6 +10,7 @@ const AGAIN_MS = 20_000;
 const SLACK_MS = 60_000;
 const OVER: readonly string[] = ['printed', 'shelved', 'dropped', 'cancelled'];
 
+/** Whether the job misses its date: by its run where it has one, else by the best printer that it could go to now. */
 function useRisk(job: JobItem, seen: boolean): { readonly lateMs: number; readonly why: string } | null {
   const { data = [] } = useSWR<JobAtRisk[], Error>('/api/dates-at-risk', () => getJson('/api/dates-at-risk'), {
     refreshInterval: AGAIN_MS,

@@ -2,6 +2,7 @@ import { memo } from 'react';
 import type { JobItem } from '../../../api/data.ts';
 import { chosenColumns, ROW_PX, type CellContext, type ColumnId } from './columns.tsx';
 
+/** A row gets only what it shows: thousands of them scroll past. */
 export interface JobRowProps {
   readonly job: JobItem;
   readonly top: number;

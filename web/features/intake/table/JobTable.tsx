@@ -10,6 +10,7 @@ import { chosenColumns, type ColumnId, GROUP_PX, gridTemplate, leastWidth, ROW_P
 import type { JobWords } from './filter.ts';
 import type { Sort, TableRow } from './rows.ts';
 
+/** The table knows rows and where the cursor is; what is chosen and open belongs to the page. */
 export interface JobTableProps {
   readonly rows: readonly TableRow[];
   /** The jobs of the rows, in their order. */
@@ -181,6 +182,7 @@ function HeadRow({
   );
 }
 
+/** Head of a group with its sums. */
 function GroupRow({ row, top }: { readonly row: Extract<TableRow, { kind: 'group' }>; readonly top: number }) {
   const { jobs, pieces, areaM2, hours } = row.totals;
   return (
@@ -248,6 +250,7 @@ function TableMessage({ loading, failed, jobs, empty }: JobTableProps) {
   return <div className="px-5 py-10 text-soft">{empty}</div>;
 }
 
+/** Keys of the table, wherever the focus is unless somebody is typing: a coordinator goes through a morning’s jobs with arrows. */
 function useTableKeys(props: JobTableProps, cursor: number, move: (index: number) => void): void {
   const latest = useRef({ props, cursor, move });
   useEffect(() => {

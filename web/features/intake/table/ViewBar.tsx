@@ -91,6 +91,7 @@ function ColumnChoice({
   );
 }
 
+/** Views that this person has kept in this browser, by name. */
 function SavedViews({ views, close }: { readonly views: Views; readonly close: () => void }) {
   const show = (view: Views['view']) => () => {
     views.show(view);

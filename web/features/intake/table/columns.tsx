@@ -40,6 +40,7 @@ function two(first: ReactNode, second: ReactNode): ReactNode {
   );
 }
 
+/** Every column that can be shown, in the order in which they stand; a view says which. */
 const COLUMN_LIST = [
   {
     id: 'picture',
@@ -246,6 +247,7 @@ function BestPrinter({ job, seen }: { readonly job: JobItem; readonly seen: bool
   );
 }
 
+/** The state, and how many pieces of how many have come so far. */
 function JobStateWord({ job }: { readonly job: JobItem }) {
   const { pieces } = job;
   const total = pieceTotal(job) - pieces.spoiled;

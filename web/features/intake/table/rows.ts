@@ -66,6 +66,7 @@ export function pieceTotal({ pieces: { owed, placed, printing, printed, spoiled 
   return owed + placed + printing + printed + spoiled;
 }
 
+/** What a job is sorted by. Jobs without a date, a customer or an order number come last. */
 function sortKey(job: JobItem, by: SortBy, words: JobWords): string | number {
   switch (by) {
     case 'arrived':
@@ -135,6 +136,7 @@ function timeOf(job: JobItem, areaMm2: number, shop: Shop): number {
   ).totalMs;
 }
 
+/** Name of the group of a job; jobs without a value have one of their own. */
 function groupOf(job: JobItem, by: GroupBy, shop: Shop, dayOf: (ms: number) => string): string {
   switch (by) {
     case 'none':
