@@ -85,9 +85,9 @@ export function startCheck(question: StartQuestion): StartAnswer {
     ok: false,
     trouble: { code, text, way, hand },
   });
-  if (printer.state === 'off') return no('off', `${printer.name} does not answer`, 'Look whether it is on.');
+  if (printer.state === 'off') return no('off', `${printer.name} does not answer`, 'Check that it is switched on.');
   if (printer.state === 'faulted' || printer.state === 'waiting') {
-    return no('fault', `${printer.name}: ${printer.reason ?? printer.state}`, 'Put it right at the printer.');
+    return no('fault', `${printer.name}: ${printer.reason ?? printer.state}`, 'Clear the fault at the printer.');
   }
   if (run.back === 'front not printed')
     return no('front', `The front of ${run.name} is not printed yet`, 'It waits.', false);
@@ -170,7 +170,7 @@ function mayComeOut(
     return no(
       'basket',
       `The basket takes ${m(out.haveMm)} more; ${run.name} is ${m(out.needMm)}`,
-      'Empty it, and say so.',
+      'Empty it, and confirm that it is empty.',
     );
   }
   return { ok: true, spool };

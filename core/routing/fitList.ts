@@ -207,7 +207,7 @@ function troublesOf(needs: FitNeeds, option: FitOption): FitTrouble[] {
     say(
       'fault',
       `${name} has a fault: ${option.stateReason ?? 'not said which'}`,
-      'Mend it, then it is offered again.',
+      'Repair it, and it is offered again.',
     );
   }
   if (!option.hasQueue) say('queue', `No queue feeds ${name}`, 'Make one under Setup.');

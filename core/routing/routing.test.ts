@@ -103,7 +103,7 @@ describe('fit list', () => {
     ['finishing', {}, { contour: true }, 'x cuts no contours', /contour off/],
     ['finishing', {}, { cutOff: 'full' }, 'x has no cutter', /none/],
     ['edge', {}, { edgeToEdge: true }, 'x does not print edge to edge', /margins/],
-    ['fault', { state: 'faulted', stateReason: 'head strike' }, {}, 'x has a fault: head strike', /Mend/],
+    ['fault', { state: 'faulted', stateReason: 'head strike' }, {}, 'x has a fault: head strike', /Repair/],
   ])('can’t for %s, with the figure and a way out', (code, more, needs, text, way) => {
     const [fit] = fitList({ ...NEEDS, ...needs }, [option('x', more)]);
     expect(fit?.can).toBe(false);

@@ -67,7 +67,13 @@ test('a paused run, a dead line and a run that is held back each say what is to 
     way: 'Then let Run 1 go on.',
   });
   expect(hands({ state: 'off' })[0]).toMatchObject({ kind: 'look', text: 'Bittern does not answer' });
-  const held = { runId: 'r1', code: 'basket', text: 'The basket is full', way: 'Empty it, and say so.', hand: true };
+  const held = {
+    runId: 'r1',
+    code: 'basket',
+    text: 'The basket is full',
+    way: 'Empty it, and confirm that it is empty.',
+    hand: true,
+  };
   expect(hands({ held })[0]).toMatchObject({ kind: 'empty', text: 'The basket is full' });
   // What time alone will do needs no hand.
   expect(hands({ held: { ...held, code: 'nobody', hand: false } })).toEqual([]);

@@ -78,8 +78,10 @@ function nowOf(printer: HandsPrinter, names: Names): Hand[] {
   const hand = (kind: Hand['kind'], text: string, way: string, runId: string | null): Hand[] => [
     { key: `${id}-now`, printerId: id, when: 'now', kind, text, way, runId },
   ];
-  if (state === 'off') return hand('look', `${name} does not answer`, 'Look whether it is on and on the line.', null);
-  if (state === 'faulted') return hand('fault', `${name}: ${reason ?? 'fault'}`, 'Put it right at the printer.', null);
+  if (state === 'off')
+    return hand('look', `${name} does not answer`, 'Check that it is switched on and connected.', null);
+  if (state === 'faulted')
+    return hand('fault', `${name}: ${reason ?? 'fault'}`, 'Clear the fault at the printer.', null);
   if (present?.state === 'paused') {
     return hand(
       'go-on',
@@ -88,7 +90,8 @@ function nowOf(printer: HandsPrinter, names: Names): Hand[] {
       present.id,
     );
   }
-  if (state === 'waiting') return hand('look', `${name}: ${reason ?? 'waits'}`, 'Put it right at the printer.', null);
+  if (state === 'waiting')
+    return hand('look', `${name}: ${reason ?? 'waits'}`, 'Clear the fault at the printer.', null);
   if (!held?.hand) return [];
   const kind = held.code === 'confirm' ? 'confirm' : held.code === 'basket' ? 'empty' : 'load';
   // What is to be done comes first; why, where there is room for it.

@@ -113,7 +113,7 @@ test('drag and drop on the window: what is sound arrives, what is not is refused
     return data;
   }, png);
   await page.dispatchEvent('body', 'dragover', { dataTransfer: drop });
-  await expect(page.getByText('Let go to lay the files down')).toBeVisible();
+  await expect(page.getByText('Drop the files here')).toBeVisible();
   await page.dispatchEvent('body', 'drop', { dataTransfer: drop });
   await page.getByRole('region', { name: 'Files laid down' }).getByRole('button', { name: 'Bring in' }).click();
   await expect(page.getByRole('row').filter({ hasText: 'dropped.png' })).toContainText('38.1 × 25.4');

@@ -96,8 +96,8 @@ test('rules are tried before they count, then route what arrives', async ({ page
   await rule.getByLabel('Printer', { exact: true }).selectOption('Gannet');
   await page.getByRole('button', { name: 'Dry run' }).click();
   await expect(rule).toContainText('1 jobs, 1 go elsewhere');
-  await page.getByRole('button', { name: 'Let these rules count' }).click();
-  await expect(page.getByText('The rules count from now on')).toBeVisible();
+  await page.getByRole('button', { name: 'Apply these rules' }).click();
+  await expect(page.getByText('These rules apply from now on')).toBeVisible();
   await page.goto(`${shop.url}/setup?queue=bittern-photo`);
   await page.getByLabel('Routing', { exact: true }).selectOption('by the rules, else it stays');
   await shop.until(async () => {

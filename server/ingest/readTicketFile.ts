@@ -58,7 +58,7 @@ function jsonRows(text: string): Raw {
     if (list.every((row) => typeof row === 'object' && row !== null && !Array.isArray(row))) {
       return list as Record<string, unknown>[];
     }
-    return { why: 'The JSON is no ticket: an object, or a list of objects, is wanted.' };
+    return { why: 'The JSON is not a ticket: it must be an object or a list of objects.' };
   } catch (error) {
     return { why: `The JSON cannot be read: ${error instanceof Error ? error.message.slice(0, 120) : 'damaged'}.` };
   }

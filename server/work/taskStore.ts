@@ -130,7 +130,7 @@ export function givenUpAfter(attempts: number): string {
 }
 
 function whyGivenUp(row: TaskRow, attempts: number): string | null {
-  if (row.input === null) return 'The server was restarted while it was at it. Ask for it again.';
+  if (row.input === null) return 'The server was restarted before this was done. Ask for it again.';
   return attempts >= MOST_ATTEMPTS ? givenUpAfter(attempts) : null;
 }
 

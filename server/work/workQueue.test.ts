@@ -186,7 +186,7 @@ test('after a crash: files that were waiting or under way are made, what nobody 
   expect(executor.names.sort()).toEqual(['1', '2']);
   expect(queue.view(followed)).toMatchObject({
     state: 'failed',
-    error: { message: 'The server was restarted while it was at it. Ask for it again.' },
+    error: { message: 'The server was restarted before this was done. Ask for it again.' },
   });
   // Whoever asks the same joins it.
   const asked = queue.run('picture', picture(2));

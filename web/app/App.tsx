@@ -94,7 +94,7 @@ function Lost() {
   return (
     <div className="p-8">
       <h1 className="text-lg font-semibold">There is no such page</h1>
-      <p className="mt-2 text-soft">Press / to find a job, a run or a printer, or choose a view at the left.</p>
+      <p className="mt-2 text-soft">Press / to find a job, a run or a printer, or choose a view on the left.</p>
     </div>
   );
 }

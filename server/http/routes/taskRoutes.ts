@@ -9,7 +9,7 @@ export function taskRoutes({ work, tasks }: Pick<Shop, 'work' | 'tasks'>): Route
     throw new Refused(
       404,
       'no-such-task',
-      `There is no task ${id ?? ''}, or it is over for long.`,
+      `There is no task ${id ?? ''}, or it ended long ago.`,
       undefined,
       'Ask for its result again.',
     );

@@ -90,7 +90,7 @@ function segmentsOf(work: Work, run: RunRow, mostMm: number | undefined): Segmen
       'no-free-hang',
       `${name} has no free-hang length.`,
       undefined,
-      'Say how long a segment may be.',
+      'Enter how long a segment may be.',
     );
   }
   const { settings } = run;

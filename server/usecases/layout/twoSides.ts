@@ -271,7 +271,7 @@ export function confirmBack(shop: Shop, runId: string, spoolId: string, actor: A
       throw new Refused(409, 'front-first', `${runName(run.seq)} can't start before its front is printed: ${name}.`);
     }
     if (run.state !== 'queued') {
-      throw new Refused(409, 'wrong-state', `${runName(run.seq)} is ${run.state}; nothing is to be confirmed.`);
+      throw new Refused(409, 'wrong-state', `${runName(run.seq)} is ${run.state}; there is nothing to confirm.`);
     }
     const named = tx.select().from(spools).where(eq(spools.id, spoolId)).get();
     const printed = tx

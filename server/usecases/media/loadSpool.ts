@@ -194,7 +194,7 @@ function mustTake(
     refuse(
       'odd-width',
       `${stock.name} is ${String(stock.widthMm)} mm wide, and this measures ${String(widthMm)} mm.`,
-      'Look which roll it is, or choose another stock.',
+      'Check which roll it is, or choose another stock.',
     );
   }
 }

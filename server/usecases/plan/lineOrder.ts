@@ -37,7 +37,7 @@ export function setLineOrder(shop: Shop, printerId: string, runIds: readonly str
         'line-changed',
         `The line has changed meanwhile: ${String(before.length)} runs are queued, ${String(runIds.length)} were ordered.`,
         undefined,
-        'Look at it again, then order it.',
+        'Look at the line again, then change its order.',
       );
     }
     mustKeepPairs(line, runIds);

@@ -82,7 +82,7 @@ export function addJobsToRun(shop: Shop, runId: string, jobIds: readonly string[
   transact(shop, (work) => {
     const { tx } = work;
     const run = tx.select().from(runs).where(eq(runs.id, runId)).get();
-    if (run?.state !== 'draft') throw new Refused(409, 'wrong-state', 'The run is no draft any more.');
+    if (run?.state !== 'draft') throw new Refused(409, 'wrong-state', 'The run is no longer a draft.');
     if (run.side) throw new Refused(409, 'two-sided', `${runName(run.seq)} has two sides; no more pieces join it.`);
     const rows = tx
       .select()

@@ -53,7 +53,7 @@ async function askDevice(shop: Shop, deviceId: string): Promise<MachineAbout> {
       'no-answer',
       `The device ${deviceId} does not say what it can do.`,
       undefined,
-      'Look whether it is on.',
+      'Check that it is switched on.',
     );
   }
   return about;
@@ -226,7 +226,7 @@ export function removePrinter(shop: Shop, id: string, actor: Actor): void {
       tx.select().from(spools).where(eq(spools.printerId, id)).all().length > 0 ? 'spools' : '',
     ].filter(Boolean);
     if (held.length > 0) {
-      throw new Refused(409, 'in-use', `${printer.name} has ${held.join(' and ')}; it can’t be taken off.`);
+      throw new Refused(409, 'in-use', `${printer.name} has ${held.join(' and ')}; it can’t be removed.`);
     }
     const own = tx.select({ id: queues.id }).from(queues).where(eq(queues.printerId, id)).all();
     mustBeEmpty(

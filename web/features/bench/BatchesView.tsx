@@ -42,7 +42,7 @@ export function BatchesView() {
         <p className="mb-4 text-soft" data-testid="batches-total">
           {number(data.waiting)} {data.waiting === 1 ? 'job waits' : 'jobs wait'}.{' '}
           {shown.length === 0
-            ? 'None of them would save anything together.'
+            ? 'No batch would save anything.'
             : `${number(shown.length)} ${shown.length === 1 ? 'batch saves' : 'batches save'} ${number(saved / 1000, 2)} m of media against running each job alone${changeOverText(data)}.`}
         </p>
       )}

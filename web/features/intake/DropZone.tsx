@@ -58,7 +58,7 @@ export function DropZone({ queues, children }: { readonly queues: readonly Queue
           <Upload size={18} aria-hidden="true" className={over ? '' : 'text-soft'} />
           <span>
             {over
-              ? 'Let go to lay the files down'
+              ? 'Drop the files here'
               : sending > 0
                 ? `Bringing in ${number(sending)} ${sending === 1 ? 'file' : 'files'}…`
                 : 'Drop files anywhere, or'}

@@ -54,10 +54,10 @@ function pastWanted({ show, queueId }: JobFilter, text: string): PastJobsWanted 
 
 /** What an empty table says. */
 function emptyText(filter: JobFilter, anyAtWork: boolean, tooShort: boolean): string {
-  if (tooShort) return 'Type three letters or more of a word: what is printed is searched by them.';
+  if (tooShort) return 'Type at least three letters of a word to search what has been printed.';
   if (filter.show === 'printed' && filter.text === '') return 'Nothing has been printed yet.';
   if (anyAtWork || filter.text !== '' || filter.queueId !== null || filter.show === 'printed') {
-    return 'No job is like this. Take words out of the filter, or look at all of them.';
+    return 'No job matches. Remove words from the filter, or show all jobs.';
   }
   return 'Nothing has arrived yet. Drop PDF, PNG, JPEG, TIFF or SVG files on this window, or copy them into a hot folder.';
 }

@@ -146,7 +146,7 @@ export function MediaPage() {
           </DragOverlay>
         </DndContext>
         {spools?.length === 0 && (
-          <p className="text-soft">Nothing is on the rack. Say what has come in, and it stands here to scale.</p>
+          <p className="text-soft">The rack is empty. Receive a roll or a pack, and it is drawn here to scale.</p>
         )}
       </section>
       {receiving && (

@@ -64,7 +64,7 @@ export function ReceiveSheet({ onClose }: { readonly onClose: (id?: string) => v
             aria-label="Label"
             placeholder="SP-47"
             maxLength={40}
-            {...register('label', { ...trimmed, required: 'It needs a label, to be found again.' })}
+            {...register('label', { ...trimmed, required: 'Give it a label, so that it can be found again.' })}
             aria-invalid={errors.label !== undefined}
             className={field}
           />

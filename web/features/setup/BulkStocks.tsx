@@ -55,7 +55,7 @@ export function BulkStocks() {
     <div className="max-w-3xl">
       <h2 className="text-lg font-semibold">Many stocks at once</h2>
       <p className="mt-1 mb-3 text-soft">
-        So that a setting is not forgotten on the other stocks. Nothing changes before you have seen what will.
+        Change one setting on many stocks at once. You see what will change before anything does.
       </p>
       <div className="grid grid-cols-[minmax(0,1fr)_110px_190px] gap-5">
         <Ticks
@@ -127,7 +127,7 @@ export function BulkStocks() {
             rowId={({ stockId, printerId, key: changed }) => `${stockId}/${printerId}/${changed}`}
           />
           {preview.changes.length === 0 ? (
-            <p className="text-soft">Nothing would change: it is so everywhere.</p>
+            <p className="text-soft">Nothing would change: all of them have this value already.</p>
           ) : (
             <Button
               kind="main"

@@ -171,7 +171,7 @@ function HotFolderCard({ folder }: { readonly folder: HotFolderView }) {
           type="button"
           className={icon}
           aria-label="Give it up"
-          title="Give it up: its files stay there"
+          title="Remove this hot folder; its files stay where they are"
           onClick={() => {
             sendJson('DELETE', `/api/hot-folders/${folder.id}`).catch(tell);
           }}

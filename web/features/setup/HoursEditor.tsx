@@ -80,7 +80,7 @@ export function HoursEditor() {
       </Section>
       <Section title="Ordering">
         <p className="flex flex-wrap items-center gap-2">
-          A stock is to be ordered when it lasts fewer open days than
+          Order a stock when it will last fewer open days than
           <NumberInput
             label="Open days that a stock must last"
             value={setup.orderAheadDays}
@@ -94,7 +94,7 @@ export function HoursEditor() {
       </Section>
       <Section title="This machine">
         <div className="flex flex-wrap items-center gap-2">
-          Nothing new is taken or sent when the disk has less room than
+          Stop taking and sending work when the disk has less room than
           <NumberInput
             label="Least free room in MB"
             value={setup.leastFreeMb ?? undefined}

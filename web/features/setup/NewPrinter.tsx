@@ -24,7 +24,7 @@ export function NewPrinter({ onOpen }: { readonly onOpen: (id: string) => void }
       const read = JSON.parse(await file.text()) as Partial<PrinterFile>;
       make(read.name ?? file.name.replace(/\..*$/, ''), { kind: 'file', config: read.config });
     } catch (error) {
-      tell(error instanceof SyntaxError ? new Error(`${file.name} is no JSON: nothing was taken in.`) : error);
+      tell(error instanceof SyntaxError ? new Error(`${file.name} is not JSON: nothing was imported.`) : error);
     }
   };
   const fresh = (devices ?? []).filter(({ printerId }) => printerId === null);
@@ -32,10 +32,9 @@ export function NewPrinter({ onOpen }: { readonly onOpen: (id: string) => void }
     <div className="max-w-xl">
       <h2 className="text-lg font-semibold">A new printer</h2>
       <p className="mt-1 mb-3 text-soft">
-        A device that answers on the line says itself what it can do. Else take a file in, or open the printer that it
-        is like and copy it.
+        A device on the line describes itself. Otherwise import a printer file, or open a similar printer and copy it.
       </p>
-      <h3 className="mb-1 font-semibold">Devices that answer and are not described yet</h3>
+      <h3 className="mb-1 font-semibold">Devices that answer and are not on the floor yet</h3>
       {isLoading && <p className="text-soft">Asking …</p>}
       {devices && fresh.length === 0 && <p className="text-soft">None: every device that answers is on the floor.</p>}
       <ul>
@@ -56,7 +55,7 @@ export function NewPrinter({ onOpen }: { readonly onOpen: (id: string) => void }
         ))}
       </ul>
       <h3 className="mt-4 mb-1 font-semibold">From a file</h3>
-      <Button onClick={() => input.current?.click()}>Take in a printer file</Button>
+      <Button onClick={() => input.current?.click()}>Import a printer file</Button>
       <input
         ref={input}
         type="file"

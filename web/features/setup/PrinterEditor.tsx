@@ -118,7 +118,7 @@ function Form({ config }: PartProps) {
           {config.beds.map(({ widthMm, lengthMm }) => `${String(widthMm)} × ${String(lengthMm)}`).join(', ')} mm
         </Row>
       )}
-      <Field.Check name="unattended" label="May print with nobody there" />
+      <Field.Check name="unattended" label="May print unattended" />
       <Field.Check name="colourWithWhite" label="Colour and white in one pass" />
       <Pool />
     </Section>

@@ -59,7 +59,7 @@ export function RulesEditor() {
     sendJson('PUT', '/api/rules', rules)
       .then(() => {
         setOwn(undefined);
-        say('The rules count from now on');
+        say('These rules apply from now on');
       })
       .catch(tell);
   };
@@ -70,8 +70,8 @@ export function RulesEditor() {
     <div className="max-w-4xl">
       <h2 className="text-lg font-semibold">Routing rules</h2>
       <p className="mt-1 mb-3 text-soft">
-        The first rule that a job meets, and one of whose printers can take it, says where it goes. They count for
-        queues whose routing is <em>by the rules</em>, when a job arrives.
+        A job goes where its first matching rule sends it, as long as one of the rule’s printers can take it. Rules
+        apply to queues whose routing is <em>by the rules</em>, when a job arrives.
       </p>
       <ol className="flex flex-col gap-2">
         {rules.map((rule, i) => (
@@ -170,7 +170,7 @@ export function RulesEditor() {
         )}
         <Button onClick={dryRun}>Dry run</Button>
         <Button kind="main" disabled={!own} onClick={save}>
-          Let these rules count
+          Apply these rules
         </Button>
       </div>
       {tried && <DryRunTable tried={tried} />}
@@ -296,7 +296,7 @@ function Targets({
           />
           {ids.length > 1 && (
             <IconButton
-              label="Take this printer off the rule"
+              label="Remove this printer from the rule"
               onClick={() => {
                 onChange(ids.filter((each) => each !== id));
               }}

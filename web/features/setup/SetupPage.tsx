@@ -315,9 +315,9 @@ function ImportButton() {
     if (!file) return;
     try {
       const { ids } = await sendJson<{ ids: string[] }>('POST', '/api/presets/import', JSON.parse(await file.text()));
-      say(`${String(ids.length)} ${ids.length === 1 ? 'preset' : 'presets'} taken in`);
+      say(`${String(ids.length)} ${ids.length === 1 ? 'preset' : 'presets'} imported`);
     } catch (error) {
-      tell(error instanceof SyntaxError ? new Error(`${file.name} is no JSON: nothing was taken in.`) : error);
+      tell(error instanceof SyntaxError ? new Error(`${file.name} is not JSON: nothing was imported.`) : error);
     }
   };
   return (

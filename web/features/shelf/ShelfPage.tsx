@@ -58,7 +58,7 @@ export function ShelfPage() {
           </span>
           <Rendered />
         </header>
-        {kept.tooShort && <p className="text-soft">Type three letters or more of a word.</p>}
+        {kept.tooShort && <p className="text-soft">Type at least three letters of a word.</p>}
         {!kept.loading && !kept.tooShort && kept.items.length === 0 && (
           <p className="text-soft">
             {text.trim() === ''
@@ -159,7 +159,7 @@ function Rendered() {
   return (
     <span
       className="ml-auto flex items-center gap-2 text-soft"
-      title="Beyond it the longest unused goes; it can always be made again"
+      title="Beyond this the least recently used is removed; it can always be made again"
     >
       Rendered data
       <span className="h-2 w-24 overflow-hidden rounded-sm border border-soft/60" aria-hidden="true">

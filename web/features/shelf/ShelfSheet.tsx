@@ -129,7 +129,7 @@ function SomeAgain({ job }: { readonly job: JobItem }) {
             </li>
           );
         })}
-        {data?.length === 0 && <li className="text-soft">Nothing of it is printed.</li>}
+        {data?.length === 0 && <li className="text-soft">No piece of it has been printed.</li>}
       </ul>
       <Button className="mt-1.5" disabled={chosen.size === 0} onClick={send}>
         {chosen.size === 0 ? 'Choose what is spoiled' : `Print these ${String(chosen.size)} again`}

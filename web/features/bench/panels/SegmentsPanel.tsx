@@ -159,7 +159,7 @@ function CutPanel({ run, bench, printer, busy, onCut }: CutPanelProps) {
           </Button>
         </div>
       )}
-      {total === 1 && <p className="text-soft">It fits into one.</p>}
+      {total === 1 && <p className="text-soft">It fits in one run.</p>}
     </Section>
   );
 }

@@ -140,7 +140,7 @@ test('another person’s layout is never overwritten unseen: it is read, and min
       refusal = error;
     });
   });
-  expect(String(refusal)).toMatch(/Choose first whose layout is kept/);
+  expect(String(refusal)).toMatch(/First choose whose layout to keep/);
   expect(asked.filter(({ method }) => method === 'PUT')).toHaveLength(1);
   act(() => {
     result.current.settleConflict();

@@ -52,7 +52,7 @@ export function useSaving(
   const sendLatest = useCallback(async () => {
     const { layout: now, change: at } = latest.current;
     if (at === saved.current || now.places.size === 0) return;
-    if (conflicted.current) throw new Error('Choose first whose layout is kept.');
+    if (conflicted.current) throw new Error('First choose whose layout to keep.');
     const path = `/api/runs/${run.id}`;
     try {
       const next = await sendJson<RunDetail>('PUT', `${path}/layout`, changeOf(now), {

@@ -107,7 +107,7 @@ function Ticket({ job, queues }: { readonly job: JobDetail; readonly queues: rea
         {setHere > 0 && (
           <Button
             kind="quiet"
-            title="Takes every value back to where it came from"
+            title="Resets every value to where it came from"
             onClick={() => {
               change({ putBack: 'all' });
             }}
