@@ -64,7 +64,7 @@ async function one(idle: TestShop): Promise<number[]> {
     const start = performance.now();
     await idle.until(async () => {
       const { items } = await idle.get<{ items: { sourceName: string; state: string }[] }>(
-        '/api/jobs?limit=2000&cursor=1000',
+        `/api/jobs?limit=2000&cursor=${String(COUNT)}`,
       );
       return items.some((job) => job.sourceName === name && job.state !== 'arriving');
     });
