@@ -17,6 +17,7 @@ import type { StandIn } from './machine.ts';
 import { PAGE } from './page.ts';
 import { parse } from './parse.ts';
 
+/** What the routes need of the process; tests give them a floor of their own. */
 export interface StandInHost {
   machine(id: string): StandIn;
   /** The devices that are described to this process. */
@@ -69,6 +70,7 @@ export function standInApp(host: StandInHost): Express {
   return app;
 }
 
+/** What a printer answers to the shop. */
 function protocolRoutes(app: Express, host: StandInHost): void {
   app.get('/machines', (_req, res) => {
     res.json(
@@ -148,6 +150,7 @@ function protocolRoutes(app: Express, host: StandInHost): void {
   });
 }
 
+/** The hands and accidents of the world, which no printer offers over its line. */
 function controlRoutes(app: Express, host: StandInHost): void {
   app.get('/control', (_req, res) => {
     res.json({ product: 'yellow-spool stand-ins', dataDir: host.dataDir, pid: process.pid, rate: host.rate() });

@@ -44,6 +44,7 @@ let untilMs = Infinity;
 /** Until the shop has said what time it is there, none goes by. */
 let told = false;
 
+/** The stand-in for a printer; it is made when it is asked for the first time, with what it remembered. */
 function machine(id: string): StandIn {
   const known = machines.get(id);
   if (known) return known;
@@ -63,6 +64,7 @@ function machine(id: string): StandIn {
   return made;
 }
 
+/** The cutters that are described to this process. */
 function allCutters(): CutterStandIn[] {
   if (!existsSync(CUTTERS_FILE)) return [];
   return (JSON.parse(readFileSync(CUTTERS_FILE, 'utf8')) as CutterAbout[]).map((about) => {

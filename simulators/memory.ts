@@ -42,6 +42,7 @@ export interface MachineMemory {
   nozzles: Record<string, ChannelWear>;
 }
 
+/** A machine that has just been unpacked. */
 export function emptyMemory(): MachineMemory {
   return {
     seq: 0,

@@ -28,6 +28,7 @@ export const UndoStep = Type.Object({
 });
 export type UndoStep = Static<typeof UndoStep>;
 
+/** A row of the event log: what happened as a kind and its figures. The sentence is made where it is shown. */
 export const LogEvent = Type.Object({
   id: Type.Integer(),
   atMs: InstantMs,

@@ -116,8 +116,10 @@ export const RunItem = Type.Object({
 });
 export type RunItem = Static<typeof RunItem>;
 
+/** What a printer does at the moment; why is said beside it. */
 export const PrinterState = Type.Enum(['off', 'idle', 'printing', 'caring', 'waiting', 'faulted']);
 
+/** A printer as the pages know it: its description, what is loaded, and what it does. */
 export const PrinterView = Type.Object({
   id: Id,
   name: Type.String(),

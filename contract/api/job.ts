@@ -72,6 +72,7 @@ export const PageView = Type.Object({
 });
 export type PageView = Static<typeof PageView>;
 
+/** A job with everything that its open ticket shows. */
 export const JobDetail = Type.Object({
   ...JobItem.properties,
   ticket: TicketView,
@@ -102,6 +103,7 @@ export type JobList = Static<typeof JobList>;
 export const JobsWhich = Type.Enum(['all', 'live', 'past', 'kept']);
 export type JobsWhich = Static<typeof JobsWhich>;
 
+/** Which jobs, in which order, a page at a time. The cursor is the place of the last one in that order. */
 export const JobListQuery = Type.Object({
   which: Type.Enum(['all', 'live', 'past', 'kept'], { default: 'all' }),
   order: Type.Enum(['oldest', 'newest'], { default: 'oldest', description: 'first; what is searched is newest first' }),

@@ -21,6 +21,7 @@ export const PanelOf = Type.Object({
 });
 export type PanelOf = Static<typeof PanelOf>;
 
+/** A piece of a run and where it lies: its corner nearest the origin, in the frame of the run (mm). */
 export const RunPiece = Type.Object({
   pieceId: Id,
   jobId: Id,
@@ -121,6 +122,7 @@ export type TwoSidesOrder = Static<typeof TwoSidesOrder>;
 
 export const BackConfirm = Type.Object({ spoolId: Id });
 
+/** A run with its layout. Its version is that of the layout alone. */
 export const RunDetail = Type.Object({
   ...RunItem.properties,
   version: Type.Integer({ description: 'of its layout; who saves another sends it as If-Match' }),
@@ -174,6 +176,7 @@ export const LayoutChange = Type.Object({
 });
 export type LayoutChange = Static<typeof LayoutChange>;
 
+/** A nest of rectangles or outlines, without any run: for other programs. */
 export const NestBody = Type.Object({
   widthMm: Type.Number({ exclusiveMinimum: 0, maximum: 1e5 }),
   gapMm: Type.Union([
@@ -225,6 +228,7 @@ export const NestBody = Type.Object({
 });
 export type NestBody = Static<typeof NestBody>;
 
+/** Where everything lies, and how far that is above what is possible at best. */
 export const NestAnswer = Type.Object({
   lengthMm: Mm,
   boundMm: Mm,

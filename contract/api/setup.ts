@@ -64,6 +64,7 @@ export const StockSettingsBulk = Type.Object({
 });
 export type StockSettingsBulk = Static<typeof StockSettingsBulk>;
 
+/** What a change of many stocks would do, one by one, before and after. */
 export const StockSettingsChanges = Type.Object({
   changes: Type.Array(
     Type.Object({

@@ -35,6 +35,7 @@ export const ShopSetup = Type.Object({
 });
 export type ShopSetup = Static<typeof ShopSetup>;
 
+/** One thing that a rule looks at: words, a figure, or a choice. */
 export const RuleConditionView = Type.Union([
   Type.Object({
     about: Type.Enum([...RULE_TEXTS]),
@@ -78,6 +79,7 @@ export const DryRun = Type.Object({
 });
 export type DryRun = Static<typeof DryRun>;
 
+/** A move before it is made: whether it can be, why not, and the figures here and there. */
 export const MoveOffer = Type.Object({
   runId: Id,
   printerId: Id,

@@ -106,6 +106,7 @@ export type TicketPartView = Static<typeof TicketPartView>;
 const OriginView = Type.Enum([...ORIGINS]);
 export const TicketKeyView = Type.Enum(Object.keys(TicketValuesView.properties) as (keyof TicketValuesView)[]);
 
+/** A ticket: each value with where it came from, so that it can be put back. */
 export const TicketView = Type.Object({
   values: TicketValuesView,
   origins: Type.Object(
@@ -252,6 +253,7 @@ export const QueueView = Type.Object({
 });
 export type QueueView = Static<typeof QueueView>;
 
+/** What of a queue may be changed. It holds for jobs that arrive from then on. */
 export const QueueChange = Type.Object(
   {
     name: Type.Optional(PresetName),
@@ -278,6 +280,7 @@ export const ShopSizes = Type.Array(
 );
 export type ShopSizes = Static<typeof ShopSizes>;
 
+/** A stock with its run settings on each printer. */
 export const StockView = Type.Object({
   id: Id,
   name: Type.String(),

@@ -1,6 +1,7 @@
 import type { RectMm } from '../geometry/frame.ts';
 import type { CarriageSpan, CutOff, PrintMode } from '../machine/constants.ts';
 
+/** Everything that the print time of a run depends on; nothing else of the run is looked at. */
 export interface TimedRun {
   readonly lengthMm: number;
   readonly mediaWidthMm: number;

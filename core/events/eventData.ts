@@ -13,6 +13,7 @@ interface FileEvents {
   'file.refused': { readonly file: string; readonly reason: string };
 }
 
+/** Figures of what happens to jobs. */
 interface JobEvents {
   /** A ticket file that came after its job; `what` names the values that it changed. */
   'job.ticket-came': { readonly file: string; readonly what: string };
@@ -31,6 +32,7 @@ interface JobEvents {
   'job.dropped': { readonly file: string };
 }
 
+/** Figures of what happens to runs before they are queued. */
 interface LayoutEvents {
   'run.drafted': { readonly run: number; readonly pieces: number; readonly jobs: number; readonly printer: string };
   'run.joined': { readonly run: number; readonly pieces: number };
@@ -75,6 +77,7 @@ interface PrinterEvents {
   'printer.state': { readonly printer: string; readonly state: string; readonly reason: string | null };
 }
 
+/** Figures of what happens to spools. Lengths are those of the ledger. */
 interface MediaEvents {
   'spool.received': { readonly spool: string; readonly stock: string; readonly lengthMm: number };
   'spool.loaded': { readonly spool: string; readonly stock: string; readonly printer: string; readonly source: string };
@@ -91,6 +94,7 @@ interface MediaEvents {
   'spool.back': { readonly spool: string };
 }
 
+/** Figures of what is set up. */
 interface SetupEvents {
   'clock.rate': { readonly rate: number };
   'clock.step': { readonly byMs: number };

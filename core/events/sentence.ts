@@ -32,6 +32,7 @@ function folderChanged({ path, paused }: EventData['folder.changed']): string {
 
 const refusedToo = (refused: number): string => (refused > 0 ? `; ${String(refused)} could not be changed` : '');
 
+/** One sentence for each kind of event. Rows of every earlier version must still be readable: a kind is never given another meaning. */
 const SENTENCES: { readonly [K in EventKind]: (data: EventData[K]) => string } = {
   'job.arrived': ({ file, queue, jobs, blocked }) =>
     `${file} arrived in ${queue}${jobs > 1 ? ` as ${String(jobs)} jobs` : ''}${blocked ? ' and is blocked' : ''}`,

@@ -46,6 +46,7 @@ export interface LoadedSpool {
   readonly takeUp: TakeUp | null;
 }
 
+/** Why a run does not start, with the way out; `hand` where only a person can mend it. */
 export interface StartTrouble {
   readonly code:
     | 'off'
@@ -111,6 +112,7 @@ export function startCheck(question: StartQuestion): StartAnswer {
   return 'code' in spool ? { ok: false, trouble: spool } : mayComeOut(question, spool, no);
 }
 
+/** The spool that a run would be printed on: of its stock, wide and long enough, and of those the shortest. Else what is missing. */
 function spoolFor({ run, printer, loaded }: StartQuestion): LoadedSpool | StartTrouble {
   const trouble = (code: StartTrouble['code'], text: string, way: string): StartTrouble => ({
     code,

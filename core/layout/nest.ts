@@ -216,6 +216,7 @@ function alongMm({ margins, sheetMm }: NestInput, y: number, period: number): nu
   return sheet * sheetMm + margins.leadMm + fromGrid(y - sheet * period);
 }
 
+/** A layout with its figures: used length to the last piece and its trail margin, on sheets to the end of the last one. */
 function measure(input: NestInput, placements: readonly Placement[], steps: number, boundMm: number): NestLayout {
   const sizes = new Map(input.pieces.map((piece) => [piece.id, piece]));
   let end = 0;

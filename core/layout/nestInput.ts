@@ -52,6 +52,7 @@ export interface NestInput {
   readonly places: SheetPlaces | null;
 }
 
+/** Why a nest can’t be asked like this, with the figures that a person needs to ask otherwise. */
 export type NestRefusal =
   | { readonly code: 'bad-figure'; readonly field: string; readonly got: number }
   | { readonly code: 'too-wide'; readonly id: string; readonly leastWidthMm: number; readonly usableWidthMm: number }
@@ -197,6 +198,7 @@ function tooLarge(input: NestInput, piece: NestPiece): NestRefusal {
   return { code: 'too-long', id: piece.id, leastLengthMm, usableLengthMm: usableLengthMm(input) };
 }
 
+/** The first figure that is no number or too small; names the field as the request has it. */
 function badFigure(input: NestInput): NestRefusal | undefined {
   const figures: [string, number, number][] = [
     ['widthMm', input.widthMm, 1e-3],

@@ -73,6 +73,7 @@ export interface FitTerms {
   readonly lateMinor: number;
 }
 
+/** A printer that can take the work, with what it costs there term by term; or one that can’t, with every reason. */
 export type Fit =
   | {
       readonly can: true;
@@ -116,6 +117,7 @@ export function fitList(needs: FitNeeds, options: readonly FitOption[]): Fit[] {
 
 type Able = Extract<Fit, { can: true }>;
 
+/** Judges one printer. A printer that can’t is never priced: its figures would look like an offer. */
 function fitOf(needs: FitNeeds, option: FitOption): Fit {
   const { printerId, printerName, laid, modeId } = option;
   const troubles = troublesOf(needs, option);
@@ -143,6 +145,7 @@ function fitOf(needs: FitNeeds, option: FitOption): Fit {
   };
 }
 
+/** Everything that keeps a printer from taking the work, not only the first: a person may mend several at once. */
 function troublesOf(needs: FitNeeds, option: FitOption): FitTrouble[] {
   const troubles: FitTrouble[] = [];
   const say = (code: FitTrouble['code'], text: string, way: string): void => {

@@ -12,6 +12,7 @@ export interface Hand {
   readonly runId: string | null;
 }
 
+/** A printer as it matters for hands: what it does, what waits on it, and its line. */
 export interface HandsPrinter {
   readonly id: string;
   readonly name: string;
@@ -41,6 +42,7 @@ export interface HandsPrinter {
   readonly overdue: readonly { readonly channelId: string; readonly text: string }[];
 }
 
+/** What runs and spools are called, for sentences. */
 interface Names {
   readonly runs: ReadonlyMap<
     string,
@@ -73,6 +75,7 @@ export function nextHands(printers: readonly HandsPrinter[], names: Names, nowMs
   return hands.sort((a, b) => at(a) - at(b));
 }
 
+/** What a printer needs at this moment; the most urgent alone, since a hand can do only one thing at a printer. */
 function nowOf(printer: HandsPrinter, names: Names): Hand[] {
   const { id, name, state, reason, present, held } = printer;
   const hand = (kind: Hand['kind'], text: string, way: string, runId: string | null): Hand[] => [
@@ -137,6 +140,7 @@ function offerOf({ id, name, offered }: HandsPrinter): Hand[] {
   ];
 }
 
+/** What a printer will need, by its line: loading, supplies that run out, work by hand. */
 function plannedOf(printer: HandsPrinter, names: Names, nowMs: number): Hand[] {
   const { id, name, line, held } = printer;
   const hands: Hand[] = [];

@@ -50,6 +50,7 @@ export interface RackSpool {
   readonly leftMm: number;
 }
 
+/** What a line consists of: runs, what is done between them, and waits with their reason. Instants in ms. */
 export type LineEvent =
   | {
       readonly kind: 'run';
@@ -136,6 +137,10 @@ interface Source {
   leftMm: number;
 }
 
+/**
+ * A line while it is being planned. Runs are put behind one another; what each leaves behind (media, mode, ink) is what the next
+ * one finds.
+ */
 class LinePlan {
   private freeMs: number;
   private modeId: string | null;

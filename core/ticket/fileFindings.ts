@@ -25,6 +25,7 @@ function pagesText(pages: readonly number[]): string {
     : `${String(pages.length)} pages, the first is page ${String(first + 1)},`;
 }
 
+/** A picture that does not say how large it is: taken at an assumed density, and said so. */
 function noSize({ nature, pages }: CheckInput): Finding[] {
   const first = pages[0]?.source;
   const { assumedDpi } = nature;
@@ -55,6 +56,7 @@ export function effectiveDpi({ dpi, finished }: CheckedPage): number | null {
   return dpi === null ? null : dpi / Math.max(finished.scaleX, finished.scaleY);
 }
 
+/** Fewer pixels than the queue asks for, at the size that it will be printed in. */
 function resolution({ pages, checks, values }: CheckInput): Finding[] {
   const { warnBelowDpi, noteBelowDpi } = checks;
   const all = pages.map(effectiveDpi).filter((dpi) => dpi !== null);
@@ -85,6 +87,7 @@ function resolution({ pages, checks, values }: CheckInput): Finding[] {
   ];
 }
 
+/** Less artwork beyond the trim than the cut needs. */
 function bleed({ pages, checks, values: { contour } }: CheckInput): Finding[] {
   const { bleedMm } = checks;
   // Beyond the edge of a picture there is nothing that could be printed.
@@ -108,6 +111,7 @@ function bleed({ pages, checks, values: { contour } }: CheckInput): Finding[] {
   ];
 }
 
+/** Lines that would be too thin to be seen, at the size that they will be printed in. */
 function thinLines({ pages, checks, values: { contour } }: CheckInput): Finding[] {
   // The line that is cut along is as thin as can be, and is not printed.
   if (contour && contour.from !== 'picture') return [];
@@ -129,6 +133,7 @@ function thinLines({ pages, checks, values: { contour } }: CheckInput): Finding[
   ];
 }
 
+/** Pages on which there is nothing, or hardly anything: mostly an export that went wrong. */
 function blank({ pages }: CheckInput): Finding[] {
   const empty = pages.flatMap((page, index) => (page.coverage < BLANK ? [index] : []));
   const nearly = pages.flatMap((page, index) =>
@@ -174,6 +179,7 @@ function fonts({ nature: { missingFonts } }: CheckInput): Finding[] {
   ];
 }
 
+/** Colours that may not come out as they look: mixed spaces, missing profiles, spot colours, transparency. */
 function colours({ nature, values: { contour } }: CheckInput): Finding[] {
   const findings: Finding[] = [];
   const { colourSpaces, profile, hasAlpha } = nature;

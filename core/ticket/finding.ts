@@ -83,6 +83,7 @@ export interface FileNature {
   readonly missingFonts: string[];
 }
 
+/** What findings are made of. It is plain data: the same file on the same ticket is always found to be the same. */
 export interface CheckInput {
   readonly pages: readonly CheckedPage[];
   readonly nature: FileNature;

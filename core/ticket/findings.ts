@@ -43,6 +43,7 @@ export function noPrintSize(why: FinishRefusal): Finding {
   };
 }
 
+/** Whether the pages fit the media and the printer, as they may lie. */
 function sizeFindings(input: CheckInput): Finding[] {
   const { values, usableWidthMm, longestMm } = input;
   const findings: Finding[] = [];
@@ -100,6 +101,7 @@ function contourFindings({ pages, values: { contour, tiles } }: CheckInput): Fin
   return [{ ...finding, text, mends: [...others.slice(0, 3), asRectangle] }];
 }
 
+/** Wider than can be printed, with each way out that would really help. */
 function tooWide(input: CheckInput, leastMm: number): Finding {
   const { values, usableWidthMm } = input;
   const free = { quarterTurn: true, grain: 'free' } as const;
@@ -130,6 +132,7 @@ function tooWide(input: CheckInput, leastMm: number): Finding {
 /** A page that was clearly made for a roll of about this width, but not quite. */
 const NEARLY = 0.08;
 
+/** A width so near to that of the media that it was most likely meant to fill it. */
 function pageMedia(input: CheckInput): Finding[] {
   const { usableWidthMm, values } = input;
   if (values.size.kind === 'media width') return [];
@@ -149,6 +152,7 @@ function pageMedia(input: CheckInput): Finding[] {
   ];
 }
 
+/** Pages of different sizes in one file, which most people do not expect. */
 function pageSizes(input: CheckInput): Finding[] {
   const first = input.pages[0]?.source;
   const findings: Finding[] = [];
@@ -178,6 +182,7 @@ function pageSizes(input: CheckInput): Finding[] {
   return findings;
 }
 
+/** A mode or an option that this printer can’t do, or that would ruin the print. */
 function modeFindings({ values, modes, canEdgeToEdge, printerName }: CheckInput): Finding[] {
   const findings: Finding[] = [];
   const mode = modes.find((each) => each.id === values.modeId);

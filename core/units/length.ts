@@ -180,6 +180,7 @@ export function formatLength(mm: number, options: FormatOptions): string {
   return `${text} ${unit}`;
 }
 
+/** A length in feet and inches with a fraction, as rulers have it; rounded to the nearest mark. */
 function fractionText(mm: number, unit: 'in' | 'ft', denominator: number): string {
   const sign = mm < 0 ? '−' : '';
   let parts = Math.round((Math.abs(mm) / 25.4) * denominator);

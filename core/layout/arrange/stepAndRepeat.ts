@@ -31,6 +31,7 @@ export type Stagger = (typeof STAGGERS)[number];
 export const ROW_TURNS = ['none', 'half', 'quarter'] as const;
 export type RowTurn = (typeof ROW_TURNS)[number];
 
+/** Rows and columns of one piece. What is left out is filled from what is given. */
 export interface StepPlan {
   /** As it lies in the first row (mm). */
   readonly piece: { readonly widthMm: number; readonly heightMm: number };

@@ -56,6 +56,7 @@ function bars(widths: readonly number[], heightMm: number, dotMm: number): CodeS
   return { widthMm: (at + QUIET.bars) * moduleMm, heightMm, rects };
 }
 
+/** A square code as rectangles, with the quiet zone around it that scanners need. */
 function square({ size, dark }: Extract<CodeModules, { kind: 'square' }>, wMm: number, hMm: number): CodeShape {
   const rects: RectMm[] = [];
   for (let row = 0; row < size; row++) {

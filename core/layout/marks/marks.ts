@@ -80,6 +80,7 @@ function stripRoom({ strip: s }: MarkSettings, edge: 'left' | 'right'): number {
   return s.on && s.edge === edge ? s.awayMm + s.widthMm + CLEAR_MM : 0;
 }
 
+/** What stands ahead of the first piece and behind the last: codes and slug lines, next to one another in the room that is free. */
 function bands(settings: MarkSettings, run: MarkedRun, troubles: string[]): Mark[] {
   const { code, slug } = settings;
   const left = stripRoom(settings, 'left');

@@ -35,6 +35,7 @@ function firstOfJobs(pieces: readonly MarkedPiece[]): ReadonlyMap<string, Marked
   return first;
 }
 
+/** Two lines at each corner, away from the piece, so that none is left on it after the cut. */
 function crop({ crop: c }: MarkSettings, { xMm, yMm, widthMm, heightMm }: RectMm): Mark[] {
   if (!c.on) return [];
   const near = c.awayMm;

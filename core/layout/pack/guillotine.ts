@@ -172,6 +172,7 @@ function bestSpace(
   return at < 0 ? undefined : { at, turned };
 }
 
+/** The two rectangles that a straight cut leaves of a space; `largerRest` says which of the two cuts. */
 function rests(space: Space, w: number, h: number, largerRest: boolean): Space[] {
   const right = space.w - w;
   const above = space.h - h;

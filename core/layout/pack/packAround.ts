@@ -64,6 +64,7 @@ export function packAround(
   return { placements: best.placements, steps };
 }
 
+/** The free space before anything is placed: the media, or as many sheets as can be needed, less what stays where it is. */
 function startOf(input: NestInput, fixed: readonly RectMm[]): FreeSpace {
   const { margins, gapXMm, gapYMm, sheetMm } = input;
   const [gx, gy] = [toGrid(gapXMm), toGrid(gapYMm)];
@@ -96,6 +97,7 @@ interface Packed {
   readonly endMm: number;
 }
 
+/** Places copies in this order, each where it ends lowest. Every copy finds a place: the media has no end, and sheets are enough. */
 function place(input: NestInput, start: FreeSpace, order: readonly Copy[]): Packed {
   const { margins, gapXMm, gapYMm } = input;
   const [gx, gy] = [toGrid(gapXMm), toGrid(gapYMm)];

@@ -54,6 +54,7 @@ function edgesNear(points: Outline, box: Box, within: number): Edge[] {
   });
 }
 
+/** Whether two outlines come closer than that anywhere along their edges; only edges near the other one are compared. */
 function edgesWithin(a: Outline, b: Outline, within: number): boolean {
   const ofA = edgesNear(a, boundsOf(b), within);
   const ofB = edgesNear(b, boundsOf(a), within);
