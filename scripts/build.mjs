@@ -64,7 +64,9 @@ export async function buildIfNeeded() {
       // machine, WebAssembly, data files or threads of its own stays where it is installed.
       external: ['better-sqlite3', 'sharp', 'piscina', '@hyzyla/pdfium', 'pino', 'pdfkit', 'svg-to-pdfkit'],
       // Packages in the older form ask for others by `require`.
-      banner: { js: "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);" },
+      banner: {
+        js: "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);",
+      },
       splitting: true,
       chunkNames: 'chunks/[name]-[hash]',
       sourcemap: true,
