@@ -37,9 +37,9 @@ test('what is printed is looked for on the server: by any part of a word, in one
   await filter.fill('customer:dune');
   await expect(rows).toHaveText([/tide table/]);
   await filter.fill('ti');
-  await expect(page.getByText('Type three letters or more')).toBeVisible();
+  await expect(page.getByText('Type at least three letters')).toBeVisible();
   await filter.fill('nothing like it');
-  await expect(page.getByText('No job is like this')).toBeVisible();
+  await expect(page.getByText('No job matches')).toBeVisible();
   await filter.fill('');
   await page.getByRole('button', { name: /^all/i }).click();
   await expect(rows).toHaveText([/still waiting/, /tide table/, /mast head/]);

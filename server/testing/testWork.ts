@@ -2,7 +2,6 @@ import type { TaskView } from '../../contract/api/task.ts';
 import type { Limits } from '../limits.ts';
 import type { Followed, FollowedHow, Work } from '../ports/work.ts';
 import type { TaskKind, TaskKinds, WorkerTask } from '../work/kinds.ts';
-import { runTask } from '../work/runTask.ts';
 
 type Does<K extends TaskKind> = (input: TaskKinds[K]['input']) => Promise<TaskKinds[K]['output']>;
 
@@ -51,7 +50,9 @@ export class TestWork implements Work<TaskKinds> {
     return undefined;
   }
 
-  private really<K extends TaskKind>(kind: K, input: TaskKinds[K]['input']): Promise<unknown> {
+  private async really<K extends TaskKind>(kind: K, input: TaskKinds[K]['input']): Promise<unknown> {
+    // Most tests never draw: what reads and draws files is loaded by those that do.
+    const { runTask } = await import('../work/runTask.ts');
     return runTask({ kind, input, root: this.root, limits: this.limits } as WorkerTask);
   }
 }
