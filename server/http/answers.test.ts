@@ -1,3 +1,4 @@
+import { Ajv } from 'ajv';
 import { eq } from 'drizzle-orm';
 import { COORDINATOR } from '../../core/events/actor.ts';
 import { jobs, runs } from '../db/schema.ts';
@@ -128,6 +129,13 @@ test('what changes something answers with what it has become', async () => {
     await call('POST', '/api/clock/steps', { byMs: 60_000 }),
   ];
   expect(answers.map(({ status }) => status)).toEqual(answers.map(() => 200));
+});
+
+test('what each route takes can be checked: its schemas are compiled only when they are first asked for', () => {
+  const schemas = http.routes.flatMap(({ body, query }) => [body, query]).filter((schema) => schema !== undefined);
+  const ajv = new Ajv({ strict: false });
+  expect(schemas.length).toBeGreaterThan(30);
+  for (const schema of schemas) expect(typeof ajv.compile(schema)).toBe('function');
 });
 
 test('every route says what right it needs, and only those that change nothing may be seen by all', () => {

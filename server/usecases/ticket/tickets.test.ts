@@ -137,6 +137,19 @@ test('many tickets at once: what can be changed is, what can’t is named, and a
   await expect(undoChange(shop, change, TESTER)).rejects.toThrow('is undone');
   await undoChange(shop, lastUndo(), TESTER);
   expect(ticketOf(own).values.customer).toBe('Marram Theatre');
+  // Cancelled on the way: what is changed by then stays so, is counted, and can be undone.
+  const cancel = new AbortController();
+  const shares: number[] = [];
+  const progress = (share: number): void => {
+    shares.push(share);
+    cancel.abort();
+  };
+  const part = await changeJobs(shop, ids, { notes: 'proof first' }, TESTER, { signal: cancel.signal, progress });
+  expect([part.changed, part.refused.length, shares]).toEqual([100, 0, [100 / 230]]);
+  const notes = (): number => ids.filter((id) => ticketOf(id).values.notes === 'proof first').length;
+  expect(notes()).toBe(100);
+  await undoChange(shop, lastUndo(), TESTER);
+  expect(notes()).toBe(0);
 });
 
 test('presets: named once, carried as a copy, marked where changed, never written over', async () => {
