@@ -71,7 +71,7 @@ test('any order comes out whole: no overlap, inside the margins, every copy once
       });
       expectSound(input, nest(input, { seed, stepBudget: 400 }));
     }),
-    { numRuns: 80, seed: 20261006 },
+    { numRuns: 50, seed: 20261006 },
   );
 });
 
