@@ -31,8 +31,8 @@ module.exports = {
     '^@cantoo/pdf-lib$': '<rootDir>/dist/jest/pdf-lib.cjs',
   },
   modulePathIgnorePatterns: ['<rootDir>/dist/(?!jest/)'],
-  // Left to itself it would keep one of two processors free for a watcher that is not there.
-  maxWorkers: 2,
+  // One more than the two processors that it is made for: some tests wait for files and printers.
+  maxWorkers: 3,
   // A safety net, for machines that are many times slower; lint runs beside them at first.
   testTimeout: 300000,
 };

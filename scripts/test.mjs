@@ -54,7 +54,7 @@ const folders = ['core', 'contract', 'server', 'web', 'simulators', 'e2e', 'benc
 
 // The servers of the browser tests write down what they ask the database; afterwards each statement is looked at.
 rmSync(join(root, 'dist', 'statements'), { recursive: true, force: true });
-// All of them share the processors, so that none stands idle while a test waits for a printer or a page.
+// Lint is one long thread: the other checks fit beside it, and the unit tests begin there.
 await Promise.all([
   // What has not changed since it was last found well is not looked at again: these rules see one file at a time.
   step('lint', bin('eslint'), [
@@ -72,13 +72,11 @@ await Promise.all([
     // One pass for the types and for the rules that need them.
     await step('types', bin('oxlint'), ['--type-aware', '--type-check']);
     await buildIfNeeded();
-    await Promise.all([
-      // The build that was made in this process leaves it in production, where components can't be tested.
-      step('unit tests', bin('jest'), ['--json', '--outputFile', jestResult], jestCounts, { NODE_ENV: 'test' }),
-      step('browser tests', bin('playwright'), ['test'], playwrightCounts),
-    ]);
+    // The build that was made in this process leaves it in production, where components can't be tested.
+    await step('unit tests', bin('jest'), ['--json', '--outputFile', jestResult], jestCounts, { NODE_ENV: 'test' });
   })(),
 ]);
+await step('browser tests', bin('playwright'), ['test'], playwrightCounts);
 await step('query plans', bin('tsx'), ['scripts/queryPlans.ts']);
 
 function jestCounts() {
