@@ -3,8 +3,8 @@ import { chromiumOptions } from './e2e/driver/chromium.ts';
 
 export default defineConfig({
   testDir: 'e2e/tests',
-  // Each file runs its own server and stand-ins, which mostly wait for paper: four at a time keep two processors busy.
-  workers: 4,
+  // Each file runs its own server and stand-ins, which mostly wait for paper: three at a time keep two processors busy.
+  workers: 3,
   // Safety nets, for machines that are many times slower: no test is decided by them.
   timeout: 300_000,
   expect: { timeout: 60_000 },
