@@ -15,7 +15,7 @@ import { useNotice } from '../../../app/notice.tsx';
 import { type Place, laidSize } from './layoutState.ts';
 import type { Bench } from './useBench.ts';
 
-/** Step and repeat: what is chosen, and what would come of it. Panel and drawing read the same one. */
+/** What is chosen for rows and columns; null is filled in from what is there. */
 export interface StepChoice {
   readonly turned: boolean;
   readonly columns: number | null;
@@ -28,6 +28,7 @@ export interface StepChoice {
   readonly lengthMm: number | null;
 }
 
+/** Step and repeat: what is chosen, and what would come of it. Panel and drawing read the same one. */
 export interface Step {
   readonly open: boolean;
   readonly setOpen: (open: boolean) => void;
