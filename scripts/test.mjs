@@ -56,7 +56,7 @@ const folders = ['core', 'contract', 'server', 'web', 'simulators', 'e2e', 'benc
 rmSync(join(root, 'dist', 'statements'), { recursive: true, force: true });
 // Lint is one long thread: the other checks fit beside it, and the unit tests begin there.
 await Promise.all([
-  // What has not changed since it was last found well is not looked at again: these rules see one file at a time.
+  // What has not changed since it was last found well is not looked at again; types across files are the part of `types`.
   step('lint', bin('eslint'), [
     '.',
     '--cache',

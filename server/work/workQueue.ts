@@ -305,14 +305,13 @@ export class WorkQueue implements Work<TaskKinds> {
     const { holder, newId, nowMs } = this.options;
     const id = newId();
     const now = nowMs();
-    let view = viewOf({ id, kind, state: 'running', progress: null, result: null, error: null });
-    following.view = view;
+    const begun = viewOf({ id, kind, state: 'running', progress: null, result: null, error: null });
+    following.view = begun;
     this.followed.set(id, following);
     const row = { id, kind, key: id, input: null, priority: 0, state: 'running' as const, createdMs: now };
     this.store.insert({ ...row, leaseBy: holder, leaseUntilMs: now + LEASE_MS });
     const end = (ended: Pick<TaskView, 'state' | 'error' | 'result'>): void => {
-      view = { ...view, ...ended };
-      following.view = view;
+      following.view = { ...begun, ...ended };
       following.progress = ended.state === 'done' ? 1 : following.progress;
       this.store.update(id, { ...ended, endedMs: nowMs() });
       setTimeout(() => this.followed.delete(id), AT_HAND_MS).unref();

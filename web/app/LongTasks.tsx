@@ -8,12 +8,11 @@ import { IconButton } from '../ui/IconButton.tsx';
 /** What the server is at for this page and takes longer than a moment: how far it is, and its end before its time. */
 export function LongTasks({ onError }: { readonly onError: (error: unknown) => void }) {
   const tasks = useLongTasks();
-  const [first] = tasks;
-  if (!first) return null;
-  const cancel = (): void => {
-    markCancelling(first.taskId, true);
-    sendJson('DELETE', `/api/tasks/${first.taskId}`).catch((error: unknown) => {
-      markCancelling(first.taskId, false);
+  if (tasks.length === 0) return null;
+  const cancel = (taskId: string): void => {
+    markCancelling(taskId, true);
+    sendJson('DELETE', `/api/tasks/${taskId}`).catch((error: unknown) => {
+      markCancelling(taskId, false);
       onError(error);
     });
   };
@@ -22,14 +21,23 @@ export function LongTasks({ onError }: { readonly onError: (error: unknown) => v
     <div
       role="status"
       aria-label="What takes longer"
-      className="fixed right-0 bottom-[34px] z-50 flex h-[33px] items-center gap-2 border-t border-l border-rule bg-card px-3 text-sm md:right-36 md:bottom-0 md:border-t-0"
+      className="fixed right-0 bottom-[34px] z-50 border-l border-rule bg-card text-sm md:right-36 md:bottom-0"
     >
-      <span>{first.cancelling ? 'Cancelling …' : `${first.title} …`}</span>
-      <Share task={first} />
-      {tasks.length > 1 && <span className="text-soft">and {tasks.length - 1} more</span>}
-      <IconButton label={`Cancel: ${first.title}`} onClick={cancel} disabled={first.cancelling}>
-        <X size={16} aria-hidden="true" />
-      </IconButton>
+      {tasks.map((task) => (
+        <div key={task.taskId} className="flex h-[33px] items-center justify-end gap-2 border-t border-rule px-3">
+          <span>{task.cancelling ? 'Cancelling …' : `${task.title} …`}</span>
+          <Share task={task} />
+          <IconButton
+            label={`Cancel: ${task.title}`}
+            disabled={task.cancelling}
+            onClick={() => {
+              cancel(task.taskId);
+            }}
+          >
+            <X size={16} aria-hidden="true" />
+          </IconButton>
+        </div>
+      ))}
     </div>,
     document.body,
   );

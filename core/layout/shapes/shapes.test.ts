@@ -106,7 +106,7 @@ test('contours never lie on each other, keep the clearance, stay within the marg
         }
       },
     ),
-    { numRuns: 6, seed: 8 },
+    { numRuns: 9, seed: 8 },
   );
 });
 
