@@ -62,7 +62,7 @@ function Share({ task: { title, progress } }: { readonly task: LongTask }) {
           style={progress === null ? undefined : { width: `${String(progress * 100)}%` }}
         />
       </div>
-      {progress !== null && <span className="w-10 text-right tabular-nums">{number(progress * 100)} %</span>}
+      <span className="w-10 text-right tabular-nums">{progress === null ? '' : `${number(progress * 100)} %`}</span>
     </>
   );
 }
