@@ -1,4 +1,13 @@
 /** CommonJS mode: packages that ship only as ES modules are transformed like our own sources. */
+const SWC = {
+  jsc: {
+    target: 'es2022',
+    parser: { syntax: 'typescript', tsx: true },
+    transform: { react: { runtime: 'automatic' } },
+  },
+  module: { type: 'commonjs' },
+};
+
 module.exports = {
   testMatch: [
     '<rootDir>/core/**/*.test.ts',
@@ -8,23 +17,14 @@ module.exports = {
     '<rootDir>/web/**/*.test.tsx',
   ],
   transform: {
-    '\\.[cm]?[jt]sx?$': [
-      '@swc/jest',
-      {
-        jsc: {
-          target: 'es2022',
-          parser: { syntax: 'typescript', tsx: true },
-          transform: { react: { runtime: 'automatic' } },
-        },
-        module: { type: 'commonjs' },
-      },
-    ],
+    '\\.test\\.tsx?$': ['<rootDir>/scripts/bundledTest.cjs', SWC],
+    '\\.[cm]?[jt]sx?$': ['@swc/jest', SWC],
   },
   transformIgnorePatterns: [
     '<rootDir>/dist/jest/',
     '/node_modules/(?!(clipper2-ts|d3-contour|d3-array|internmap|@tarikjabiri|chokidar|readdirp|@hyzyla|@date-fns|piscina|earcut|@tanstack)/)',
   ],
-  // A test file reads its modules anew: what consists of hundreds of files is read from one.
+  // Puts what a test file reads into one file.
   globalSetup: '<rootDir>/scripts/testBundles.mjs',
   moduleNameMapper: {
     '^(typebox|date-fns|xmlbuilder2)$': '<rootDir>/dist/jest/$1.cjs',

@@ -1,32 +1,43 @@
 import { spoolSums, inkSums } from './records.ts';
-import { and, asc, desc, eq, isNotNull, sql } from 'drizzle-orm';
+import { type Placeholder, type SQL, and, asc, desc, eq, isNotNull, sql } from 'drizzle-orm';
+import { prepared } from './prepared.ts';
 import type { PrinterView, SpoolView } from '../../contract/api/floor.ts';
 import { correctionOf } from '../../core/estimate/correction.ts';
 import type { Reader } from './open.ts';
 import { printers, runs, spools, stocks } from './schema.ts';
 
+/** What is left on the spools that a condition picks, the gone ones left out. */
+const spoolQuery = (which?: (placeholder: Placeholder) => SQL) =>
+  prepared((db) =>
+    db
+      .select({
+        spool: spools,
+        stock: stocks,
+        booked: sql<number>`coalesce((select mm from spool_sums s where s.spool_id = ${spools.id}), 0)`,
+        received: sql<number>`coalesce((select sum(mm) from spool_ledger l where l.spool_id = ${spools.id} and l.kind = 'received'), 0)`,
+        feeding: sql<number>`coalesce((select sum(max(0, r.fed_mm - r.booked_mm)) from runs r where r.spool_id = ${spools.id} and r.state in ('sent', 'printing', 'paused') and coalesce(json_extract(r.side, '$.side'), 'front') = 'front'), 0)`,
+      })
+      .from(spools)
+      .innerJoin(stocks, eq(stocks.id, spools.stockId))
+      .where(and(eq(spools.gone, false), which?.(sql.placeholder('id'))))
+      .orderBy(asc(spools.label))
+      .prepare(),
+  );
+const everySpool = spoolQuery();
+const spoolById = spoolQuery((id) => eq(spools.id, id));
+const spoolsOfPrinter = spoolQuery((id) => eq(spools.printerId, id));
+
 /** What is left on a spool: its ledger, less what a run on the printer has fed and not booked yet. */
-export function spoolViews(db: Reader, only: { readonly id?: string; readonly printerId?: string } = {}): SpoolView[] {
-  const { id, printerId } = only;
-  const rows = db
-    .select({
-      spool: spools,
-      stock: stocks,
-      booked: sql<number>`coalesce((select mm from spool_sums s where s.spool_id = ${spools.id}), 0)`,
-      received: sql<number>`coalesce((select sum(mm) from spool_ledger l where l.spool_id = ${spools.id} and l.kind = 'received'), 0)`,
-      feeding: sql<number>`coalesce((select sum(max(0, r.fed_mm - r.booked_mm)) from runs r where r.spool_id = ${spools.id} and r.state in ('sent', 'printing', 'paused') and coalesce(json_extract(r.side, '$.side'), 'front') = 'front'), 0)`,
-    })
-    .from(spools)
-    .innerJoin(stocks, eq(stocks.id, spools.stockId))
-    .where(
-      and(
-        eq(spools.gone, false),
-        id === undefined ? undefined : eq(spools.id, id),
-        printerId === undefined ? undefined : eq(spools.printerId, printerId),
-      ),
-    )
-    .orderBy(asc(spools.label))
-    .all();
+export function spoolViews(
+  db: Reader,
+  only: { readonly id: string } | { readonly printerId: string } | null = null,
+): SpoolView[] {
+  const rows =
+    only === null
+      ? everySpool(db).all()
+      : 'id' in only
+        ? spoolById(db).all({ id: only.id })
+        : spoolsOfPrinter(db).all({ id: only.printerId });
   return rows.map(({ spool, stock, booked, received, feeding }) => ({
     id: spool.id,
     label: spool.label,
@@ -64,7 +75,7 @@ export function printerViews(db: Reader, id?: string): PrinterBase[] {
     .where(id === undefined ? undefined : eq(printers.id, id))
     .orderBy(asc(printers.position))
     .all();
-  const allSpools = spoolViews(db, id === undefined ? {} : { printerId: id });
+  const allSpools = spoolViews(db, id === undefined ? null : { printerId: id });
   const used = db.select().from(inkSums).all();
   return rows.map((row) => ({
     id: row.id,

@@ -1,3 +1,5 @@
+import { prepared } from './prepared.ts';
+import { findPrinter, findRun } from './findRows.ts';
 import { and, asc, desc, eq, inArray, isNotNull, ne, sql } from 'drizzle-orm';
 import type { PrinterConfig, RunItem } from '../../contract/api/floor.ts';
 import type { RunDetail, RunNestView, PanelOf } from '../../contract/api/run.ts';
@@ -12,7 +14,7 @@ import { feedingOf } from './feeding.ts';
 import { appearanceKey } from './jobLook.ts';
 import type { Reader } from './open.ts';
 import { jobWordsOf, runWordsOf } from './runWords.ts';
-import { jobPages, jobs, pieces, printers, runPieces, runs } from './schema.ts';
+import { jobPages, jobs, pieces, runPieces, runs } from './schema.ts';
 import { runName } from '../../core/flow/runName.ts';
 
 type RunRow = typeof runs.$inferSelect;
@@ -152,9 +154,9 @@ export function otherSide(db: Reader, pairId: string, runId: string): RunRow | u
 
 /** A run with its pieces, places and contours, as the Bench needs it. */
 export function runDetail(db: Reader, id: string): RunDetail | undefined {
-  const row = db.select().from(runs).where(eq(runs.id, id)).get();
+  const row = findRun(db, id);
   const item = row && describeRuns(db, [row])[0];
-  const printer = row && db.select().from(printers).where(eq(printers.id, row.printerId)).get();
+  const printer = row && findPrinter(db, row.printerId);
   if (!row || !item || !printer) return undefined;
   const mode = printer.config.modes.find((m) => m.id === row.ticket.modeId) ?? printer.config.modes[0];
   if (!mode) throw new Error(`${printer.name} has no print mode`);
@@ -258,7 +260,7 @@ export function runNests(db: Reader, ids: readonly string[]): RunNestView[] {
   const looks = new Map<string, string>();
   const configs = new Map<string, PrinterConfig>();
   const configOf = (printerId: string): PrinterConfig => {
-    const config = configs.get(printerId) ?? db.select().from(printers).where(eq(printers.id, printerId)).get()?.config;
+    const config = configs.get(printerId) ?? findPrinter(db, printerId)?.config;
     if (!config) throw new Error(`there is no printer ${printerId}`);
     configs.set(printerId, config);
     return config;
@@ -293,9 +295,8 @@ export function runsByNumber(db: Reader, number: number): RunItem[] {
   return describeRuns(db, db.select().from(runs).where(eq(runs.seq, number)).all());
 }
 
-/** The pieces of a run, with the job and the page that each is of. */
-export function runPieceRows(db: Reader, runId: string) {
-  const rows = db
+const runPieceQuery = prepared((db) =>
+  db
     .select({
       pieceId: pieces.id,
       jobId: pieces.jobId,
@@ -318,8 +319,13 @@ export function runPieceRows(db: Reader, runId: string) {
     .innerJoin(pieces, eq(pieces.id, runPieces.pieceId))
     .innerJoin(jobs, eq(jobs.id, pieces.jobId))
     .innerJoin(jobPages, and(eq(jobPages.jobId, pieces.jobId), eq(jobPages.page, pieces.page)))
-    .where(eq(runPieces.runId, runId))
+    .where(eq(runPieces.runId, sql.placeholder('runId')))
     .orderBy(asc(jobs.seq), asc(pieces.page), asc(pieces.part), asc(pieces.copy), asc(pieces.tile))
-    .all();
+    .prepare(),
+);
+
+/** The pieces of a run, with the job and the page that each is of. */
+export function runPieceRows(db: Reader, runId: string) {
+  const rows = runPieceQuery(db).all({ runId });
   return rows.map(({ tile, ...row }) => ({ ...row, ...pieceSize(row.pageRow, tile) }));
 }

@@ -1,14 +1,15 @@
+import { findPrinter } from './findRows.ts';
 import { tz } from '@date-fns/tz';
 import { format } from 'date-fns';
 import { eq, inArray } from 'drizzle-orm';
 import type { Reader } from './open.ts';
-import { jobs, printers, type runs, settings, stocks } from './schema.ts';
+import { jobs, type runs, settings, stocks } from './schema.ts';
 
 type RunRow = typeof runs.$inferSelect;
 
 /** What slug lines and codes of a run can say. The id is what a scanner finds it by. */
 export function runWordsOf(db: Reader, run: RunRow): Record<string, string> {
-  const printer = db.select().from(printers).where(eq(printers.id, run.printerId)).get();
+  const printer = findPrinter(db, run.printerId);
   const stock = db.select().from(stocks).where(eq(stocks.id, run.ticket.stockId)).get();
   const zone = db.select().from(settings).where(eq(settings.key, 'zone')).get();
   const mode = printer?.config.modes.find((each) => each.id === run.ticket.modeId);

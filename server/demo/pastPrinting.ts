@@ -1,12 +1,11 @@
+import { findPrinter, findRun } from '../db/findRows.ts';
 import { COORDINATOR } from '../../core/events/actor.ts';
-import { eq } from 'drizzle-orm';
 import { nest } from '../../core/layout/nest.ts';
 import { runNest } from '../../core/layout/runNest.ts';
 import { type Deviation, deviationOf } from '../../core/machine/deviation.ts';
 import type { Random } from '../../core/random.ts';
 import { feedingOf } from '../db/feeding.ts';
 import { runDetail } from '../db/runViews.ts';
-import { printers, runs } from '../db/schema.ts';
 import { type Shop, transact } from '../shop.ts';
 import { createRun } from '../usecases/run/createRun.ts';
 import { layOutRun } from '../usecases/layout/layOutRun.ts';
@@ -133,7 +132,7 @@ export class PastPrinting {
 
   /** What the printer really took: its own deviation in speed and start-up, and a little of chance in each run. */
   private actualOf(run: RunRow): number {
-    const printer = this.past.db.select().from(printers).where(eq(printers.id, run.printerId)).get();
+    const printer = findPrinter(this.past.db, run.printerId);
     if (!printer) throw new Error(`printer of ${run.id} is missing`);
     const time = timeOfRun(run, printer.config, laidPieces(this.past.db, run.id));
     const { speed, startUp } = deviationOf(run.printerId);
@@ -163,7 +162,7 @@ export class PastPrinting {
   }
 
   private rowOf(runId: string): RunRow {
-    const row = this.past.db.select().from(runs).where(eq(runs.id, runId)).get();
+    const row = findRun(this.past.db, runId);
     if (!row) throw new Error(`run ${runId} is missing`);
     return row;
   }

@@ -1,6 +1,8 @@
+import { findPrinter, findRun } from '../db/findRows.ts';
 import { printerOf, modeOf } from '../usecases/run/runRows.ts';
 import { PROGRAM } from '../../core/events/actor.ts';
-import { and, asc, eq, inArray } from 'drizzle-orm';
+import { and, asc, eq, inArray, sql } from 'drizzle-orm';
+import { prepared } from '../db/prepared.ts';
 import type { MachineRun, MachineState, RunReport } from '../../contract/machine/protocol.ts';
 import { RUN_STATES_ON_PRINTER } from '../../core/flow/run.ts';
 import { printers, runs, spools } from '../db/schema.ts';
@@ -21,6 +23,33 @@ import { ensurePdf } from '../usecases/output/runPdf.ts';
 const LOOK_MS = 1000;
 /** Progress of a run is kept and shown so often. */
 const PROGRESS_MS = 300;
+
+const runOnPrinter = prepared((db) =>
+  db
+    .select()
+    .from(runs)
+    .where(and(eq(runs.printerId, sql.placeholder('printerId')), inArray(runs.state, [...RUN_STATES_ON_PRINTER])))
+    .prepare(),
+);
+
+const firstInLine = prepared((db) =>
+  db
+    .select()
+    .from(runs)
+    .where(and(eq(runs.printerId, sql.placeholder('printerId')), eq(runs.state, 'queued')))
+    .orderBy(asc(runs.position), asc(runs.seq))
+    .limit(1)
+    .prepare(),
+);
+
+/** The others have nothing to be served with. */
+const printersWithRuns = prepared((db) =>
+  db
+    .selectDistinct({ printerId: runs.printerId })
+    .from(runs)
+    .where(inArray(runs.state, ['queued', ...RUN_STATES_ON_PRINTER]))
+    .prepare(),
+);
 
 /**
  * Feeds each printer its line of runs, one at a time. All it knows is in the database, so that it goes on after a crash:
@@ -112,7 +141,7 @@ export class Dispatcher {
     this.timer = setTimeout(this.look, LOOK_MS);
     try {
       for (const [id, state] of this.untaken) this.take(id, state);
-      for (const printer of this.shop.db.select({ id: printers.id }).from(printers).all()) this.serve(printer.id);
+      for (const { printerId } of printersWithRuns(this.shop.db).all()) this.serve(printerId);
     } catch (error) {
       if (!this.shop.storage.noticed(error)) this.shop.log.error({ err: error }, 'the lines could not be looked at');
     }
@@ -120,7 +149,7 @@ export class Dispatcher {
 
   /** Passes a person's word to the printer that has the run. */
   async command(runId: string, command: RunCommand): Promise<void> {
-    const run = this.shop.db.select().from(runs).where(eq(runs.id, runId)).get();
+    const run = findRun(this.shop.db, runId);
     if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
     if (!RUN_STATES_ON_PRINTER.includes(run.state)) {
       throw new Refused(409, 'wrong-state', `${runName(run.seq)} is ${run.state}; it is not on the printer.`, {
@@ -182,22 +211,12 @@ export class Dispatcher {
 
   /** The run to bring to a printer: one that was sent and not heard of, else the first in line of a free printer. */
   private nextFor(printerId: string): RunRow | undefined {
-    const onPrinter = this.shop.db
-      .select()
-      .from(runs)
-      .where(and(eq(runs.printerId, printerId), inArray(runs.state, [...RUN_STATES_ON_PRINTER])))
-      .get();
+    const onPrinter = runOnPrinter(this.shop.db).get({ printerId });
     if (onPrinter) return onPrinter.state === 'sent' || this.lost(onPrinter) ? onPrinter : undefined;
-    const printer = this.shop.db.select().from(printers).where(eq(printers.id, printerId)).get();
+    const printer = findPrinter(this.shop.db, printerId);
     // What can't be written down is not begun.
     if (printer?.linkStatus !== 'idle' || !this.shop.storage.acceptsWork) return undefined;
-    const first = this.shop.db
-      .select()
-      .from(runs)
-      .where(and(eq(runs.printerId, printerId), eq(runs.state, 'queued')))
-      .orderBy(asc(runs.position), asc(runs.seq))
-      .limit(1)
-      .get();
+    const first = firstInLine(this.shop.db).get({ printerId });
     if (!first) return undefined;
     const answer = startAnswer(this.shop, first);
     if (!answer.ok) return undefined;
@@ -207,7 +226,7 @@ export class Dispatcher {
 
   /** A run that should be printing while its printer says it is free. */
   private lost(run: RunRow): boolean {
-    const printer = this.shop.db.select().from(printers).where(eq(printers.id, run.printerId)).get();
+    const printer = findPrinter(this.shop.db, run.printerId);
     return printer?.linkStatus === 'idle';
   }
 

@@ -1,7 +1,8 @@
+import { findRun } from '../db/findRows.ts';
 import { Ajv } from 'ajv';
 import { eq } from 'drizzle-orm';
 import { COORDINATOR } from '../../core/events/actor.ts';
-import { jobs, runs } from '../db/schema.ts';
+import { jobs } from '../db/schema.ts';
 import { transact } from '../shop.ts';
 import { type TestHttp, openTestHttp } from '../testing/httpFixture.ts';
 import { admitPlain, idle, report } from '../testing/shopFixture.ts';
@@ -104,7 +105,7 @@ test('every answer to a question is what its own schema promises, in a shop in w
 test('what changes something answers with what it has become', async () => {
   const { runId, draftId } = await fill();
   const { shop, call } = http;
-  const run = shop.db.select().from(runs).where(eq(runs.id, draftId)).get();
+  const run = findRun(shop.db, draftId);
   const answers = [
     await call('PUT', `/api/runs/${draftId}/layout`, { settings: run?.settings, placements: [] }),
     await call('POST', `/api/runs/${runId}/take-back`),

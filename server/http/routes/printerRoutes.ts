@@ -1,4 +1,4 @@
-import { eq } from 'drizzle-orm';
+import { findPrinter } from '../../db/findRows.ts';
 import { Type } from 'typebox';
 import { Nothing } from '../../../contract/api/common.ts';
 import { PrinterView } from '../../../contract/api/floor.ts';
@@ -16,7 +16,6 @@ import {
 import { StockView } from '../../../contract/api/ticket.ts';
 import { printersNow } from '../../usecases/plan/printersNow.ts';
 import { stockViews } from '../../db/queueViews.ts';
-import { printers } from '../../db/schema.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import { changePrinter, createPrinter, removePrinter } from '../../usecases/setup/printers.ts';
 import { bulkStockSettings, changeStock, createStock, setStockSettings } from '../../usecases/setup/stocks.ts';
@@ -101,7 +100,7 @@ function describeRoutes(shop: Shop, follow: () => void): Route[] {
       handle: async () => {
         const names = await shop.link.machines().catch(() => []);
         return names.map(({ id, name, form }) => {
-          const known = shop.db.select().from(printers).where(eq(printers.id, id)).get();
+          const known = findPrinter(shop.db, id);
           return { id, name, form, printerId: known?.id ?? null };
         });
       },

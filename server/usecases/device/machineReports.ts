@@ -1,3 +1,4 @@
+import { findPrinter, findRun } from '../../db/findRows.ts';
 import { printerOf } from '../run/runRows.ts';
 import type { EventData, EventKind } from '../../../core/events/eventData.ts';
 import { PROGRAM, device } from '../../../core/events/actor.ts';
@@ -22,7 +23,7 @@ import { cancelBackOf } from '../run/cancelRun.ts';
 export function recordPrinterState(shop: Shop, printerId: string, state: MachineState | undefined): void {
   const linkStatus = state?.status ?? 'off';
   const linkReason = state ? state.reason : 'no answer from the printer';
-  const printer = shop.db.select().from(printers).where(eq(printers.id, printerId)).get();
+  const printer = findPrinter(shop.db, printerId);
   if (!printer) return;
   if (state) keepMeasured(shop, printer, state);
   if (printer.linkStatus !== linkStatus || printer.linkReason !== linkReason) {
@@ -72,7 +73,7 @@ function keepMeasured(shop: Shop, { id, measured }: typeof printers.$inferSelect
 
 /** Brings a run in line with its printer's report. Reports of another attempt, of an ended run, or older ones change nothing. */
 export function recordRunReport(shop: Shop, report: RunReport): void {
-  const run = shop.db.select().from(runs).where(eq(runs.id, report.runId)).get();
+  const run = findRun(shop.db, report.runId);
   if (!run || run.attempt !== report.attempt || !['sent', 'printing', 'paused'].includes(run.state)) return;
   // An answer that was long on its way must not undo what the printer has said since. An end is the last word in any case.
   if (report.seq < run.reportSeq && !ENDS.includes(report.status)) return;

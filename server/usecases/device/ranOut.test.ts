@@ -1,8 +1,9 @@
+import { findRun } from '../../db/findRows.ts';
 import { TESTER } from '../../testing/tester.ts';
 import { eq } from 'drizzle-orm';
 import { spoolLeftMm } from '../../db/printerViews.ts';
 import { spoolLedger } from '../../db/records.ts';
-import { runs, spools } from '../../db/schema.ts';
+import { spools } from '../../db/schema.ts';
 import { transact } from '../../shop.ts';
 import { type TestShop, admitPlain, idle, openTestShop, report } from '../../testing/shopFixture.ts';
 import { changeJob } from '../ticket/changeJobs.ts';
@@ -24,7 +25,7 @@ afterEach(() => {
 });
 
 const ROLL_1 = { printerId: 'bittern', sourceId: 'roll-1' };
-const rowOf = (id: string) => shop.db.select().from(runs).where(eq(runs.id, id)).get();
+const rowOf = (id: string) => findRun(shop.db, id);
 
 /** A run on the printer that has fed so much. */
 async function printing(name: string, queueId: string, fedMm: number, stockId?: string): Promise<string> {

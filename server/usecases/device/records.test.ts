@@ -1,3 +1,4 @@
+import { findRun } from '../../db/findRows.ts';
 import { desc, eq, sql } from 'drizzle-orm';
 import fc from 'fast-check';
 import { channelFirings, pieceOutcomes, printerSpells, runAttempts, spoolLedger, spoolSums } from '../../db/records.ts';
@@ -44,7 +45,7 @@ const outcomesOf = (jobId: string) =>
     .where(eq(pieceOutcomes.jobId, jobId))
     .orderBy(pieceOutcomes.id)
     .all();
-const runRow = (runId: string) => shop.db.select().from(runs).where(eq(runs.id, runId)).get();
+const runRow = (runId: string) => findRun(shop.db, runId);
 
 test('a failed attempt: one row with its figures, an outcome for each piece, firings by channel; said twice, kept once', async () => {
   const jobId = admitPlain(shop, 'banner.pdf', [[1500, 1000]]);

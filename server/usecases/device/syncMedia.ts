@@ -1,7 +1,6 @@
-import { eq } from 'drizzle-orm';
+import { findPrinter } from '../../db/findRows.ts';
 import type { MachineState } from '../../../contract/machine/protocol.ts';
 import { spoolViews } from '../../db/printerViews.ts';
-import { printers } from '../../db/schema.ts';
 import type { Shop } from '../../shop.ts';
 
 /**
@@ -11,7 +10,7 @@ import type { Shop } from '../../shop.ts';
 export async function syncMedia(shop: Shop, printerId: string, state: MachineState): Promise<void> {
   const { media } = state;
   if (!media || state.status === 'printing') return;
-  const printer = shop.db.select().from(printers).where(eq(printers.id, printerId)).get();
+  const printer = findPrinter(shop.db, printerId);
   if (!printer) return;
   const here = spoolViews(shop.db, { printerId });
   for (const source of printer.config.sources) {

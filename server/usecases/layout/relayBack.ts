@@ -1,10 +1,11 @@
+import { findPrinter } from '../../db/findRows.ts';
 import { and, eq, sql } from 'drizzle-orm';
 import type { SideSettings } from '../../../contract/api/run.ts';
 import { turnedSize } from '../../../core/geometry/turn.ts';
 import { backAngle, backRect, backSettings } from '../../../core/layout/arrange/twoSides.ts';
 import { usableWidth } from '../../../core/layout/usableWidth.ts';
 import { otherSide, runPieceRows } from '../../db/runViews.ts';
-import { printers, runPieces, runs } from '../../db/schema.ts';
+import { runPieces, runs } from '../../db/schema.ts';
 import type { Work } from '../../shop.ts';
 import type { RunRow } from '../run/transitionRun.ts';
 
@@ -34,7 +35,7 @@ export function relayBack({ tx }: Work, front: RunRow): RunRow | undefined {
 
 /** Puts each back behind its front, as the media will lie after it was turned. */
 function placeBacks(tx: Work['tx'], front: RunRow, back: RunRow, sides: SideSettings): void {
-  const config = tx.select().from(printers).where(eq(printers.id, front.printerId)).get()?.config;
+  const config = findPrinter(tx, front.printerId)?.config;
   if (!config) throw new Error(`run ${front.id} has no printer`);
   const fromOf = ({ mediaWidthMm, settings }: RunRow): number =>
     usableWidth(config, mediaWidthMm, settings.leftMm, settings.rightMm).usableFromMm;

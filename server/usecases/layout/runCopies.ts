@@ -1,7 +1,8 @@
+import { findRun } from '../../db/findRows.ts';
 import { type Actor } from '../../../core/events/actor.ts';
 import { and, asc, desc, eq, inArray } from 'drizzle-orm';
 import { setHere } from '../../../core/ticket/ticket.ts';
-import { jobPages, pieces, runPieces, runs } from '../../db/schema.ts';
+import { jobPages, pieces, runPieces } from '../../db/schema.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 import { partsOf } from '../../../core/ticket/parts.ts';
@@ -20,7 +21,7 @@ import { TicketService } from '../ticket/ticketService.ts';
 export function setRunCopies(shop: Shop, runId: string, jobId: string, copies: number, actor: Actor): void {
   transact(shop, (work) => {
     const { tx } = work;
-    const run = tx.select().from(runs).where(eq(runs.id, runId)).get();
+    const run = findRun(tx, runId);
     if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
     mustBeOwnDraft(run);
     const job = jobRow(tx, jobId);

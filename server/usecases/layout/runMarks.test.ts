@@ -1,7 +1,6 @@
+import { findRun } from '../../db/findRows.ts';
 import { TESTER } from '../../testing/tester.ts';
-import { eq } from 'drizzle-orm';
 import { NO_MARKS, type MarkSettings, layoutSpace } from '../../../core/layout/marks/markSettings.ts';
-import { runs } from '../../db/schema.ts';
 import { runDetail } from '../../db/runViews.ts';
 import { Refused } from '../../shop.ts';
 import { admitPlain, openTestShop, type TestShop } from '../../testing/shopFixture.ts';
@@ -42,7 +41,7 @@ async function marked(copies: number, marks: MarkSettings): Promise<string> {
 }
 
 const rowOf = (id: string) => {
-  const row = shop.db.select().from(runs).where(eq(runs.id, id)).get();
+  const row = findRun(shop.db, id);
   if (!row) throw new Error(`no run ${id}`);
   return row;
 };

@@ -1,5 +1,5 @@
+import { findPrinter } from '../../db/findRows.ts';
 import { modeOf } from '../run/runRows.ts';
-import { eq } from 'drizzle-orm';
 import { usableWidth } from '../../../core/layout/usableWidth.ts';
 import { fullMarks } from '../../../core/layout/marks/markSettings.ts';
 import type { LaidMarks } from '../../../core/layout/marks/mark.ts';
@@ -10,7 +10,6 @@ import { backMarks } from '../../../core/layout/arrange/twoSides.ts';
 import { otherSide } from '../../db/runViews.ts';
 import type { Reader } from '../../db/open.ts';
 import { jobWordsOf, runWordsOf } from '../../db/runWords.ts';
-import { printers } from '../../db/schema.ts';
 import { encodeCode } from '../../render/out/encodeCode.ts';
 import { isBack } from './relayBack.ts';
 import { laidPieces, type LaidRow } from './measureRun.ts';
@@ -32,7 +31,7 @@ export function marksOfRun(db: Reader, run: RunRow, laid: readonly LaidRow[]): L
 }
 
 function configOf(db: Reader, run: RunRow): PrinterConfig {
-  const config = db.select().from(printers).where(eq(printers.id, run.printerId)).get()?.config;
+  const config = findPrinter(db, run.printerId)?.config;
   if (!config) throw new Error(`run ${run.id} has no printer`);
   return config;
 }

@@ -1,3 +1,4 @@
+import { findRun } from '../../db/findRows.ts';
 import { likeRun, newRun, type RunSpec } from '../run/newRun.ts';
 import { printerOf } from '../run/runRows.ts';
 import { type Actor } from '../../../core/events/actor.ts';
@@ -36,7 +37,7 @@ interface Segment {
 export function segmentRun(shop: Shop, runId: string, mostMm: number | undefined, actor: Actor): string[] {
   return transact(shop, (work) => {
     const { tx } = work;
-    const run = tx.select().from(runs).where(eq(runs.id, runId)).get();
+    const run = findRun(tx, runId);
     if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
     if (run.side) {
       throw new Refused(

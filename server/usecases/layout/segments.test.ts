@@ -1,6 +1,7 @@
+import { findRun } from '../../db/findRows.ts';
 import { TESTER } from '../../testing/tester.ts';
 import { eq } from 'drizzle-orm';
-import { pieces, runs } from '../../db/schema.ts';
+import { pieces } from '../../db/schema.ts';
 import { runDetail, runItems } from '../../db/runViews.ts';
 import { jobItem } from '../../db/views.ts';
 import { Refused } from '../../shop.ts';
@@ -34,7 +35,7 @@ test('430 labels become 36 runs of up to 12 that no longer hang to the floor; ev
   expect(items.map((run) => run.series?.no)).toEqual(ids.map((_, i) => i + 1));
   expect(Math.max(...items.map((run) => run.lengthMm)) + 40).toBeLessThanOrEqual(420);
   expect(items.every((run) => run.state === 'draft' && run.estimateMs > 0)).toBe(true);
-  expect(shop.db.select().from(runs).where(eq(runs.id, runId)).get()?.state).toBe('cancelled');
+  expect(findRun(shop.db, runId)?.state).toBe('cancelled');
   const held = shop.db.select().from(pieces).where(eq(pieces.jobId, jobId)).all();
   expect(held.filter((piece) => piece.state === 'placed' && ids.includes(piece.runId ?? ''))).toHaveLength(430);
   for (const id of ids) queueRun(shop, id, TESTER);

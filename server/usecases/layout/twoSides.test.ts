@@ -1,3 +1,4 @@
+import { findRun } from '../../db/findRows.ts';
 import { TESTER } from '../../testing/tester.ts';
 import { eq } from 'drizzle-orm';
 import type { TwoSidesOrder } from '../../../contract/api/run.ts';
@@ -71,7 +72,7 @@ function refused(act: () => unknown): string {
 }
 
 function report(runId: string, status: 'printing' | 'printed' | 'failed', lengthMm: number): void {
-  const row = shop.db.select().from(runs).where(eq(runs.id, runId)).get();
+  const row = findRun(shop.db, runId);
   recordRunReport(shop, {
     runId,
     attempt: row?.attempt ?? 0,
@@ -243,7 +244,7 @@ test.each(['side for side', 'end for end'] as const)(
     layOutRun(shop, runId, { settings: { ...detail(runId).settings, marks }, placements: [] }, { by: TESTER });
     layOutRun(shop, runId, await nestDraft(shop, runId, 20), { by: TESTER });
     const dotsOf = (id: string): string[] => {
-      const run = shop.db.select().from(runs).where(eq(runs.id, id)).get();
+      const run = findRun(shop.db, id);
       if (!run) throw new Error(`no run ${id}`);
       const { usableFromMm, mediaWidthMm, lengthMm } = detail(id);
       const back = id !== runId;

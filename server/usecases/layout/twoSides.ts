@@ -1,3 +1,4 @@
+import { findRun } from '../../db/findRows.ts';
 import { likeRun, newRun } from '../run/newRun.ts';
 import { draftRow } from '../run/runRows.ts';
 import { type Actor } from '../../../core/events/actor.ts';
@@ -71,7 +72,7 @@ export function printTwoSides(shop: Shop, runId: string, order: TwoSidesOrder, a
 /** Length, time and ink of both sides, the back laid anew. */
 function settle(work: Work, front: RunRow): void {
   measureLaid(work, front);
-  const now = work.tx.select().from(runs).where(eq(runs.id, front.id)).get();
+  const now = findRun(work.tx, front.id);
   const back = now && relayBack(work, now);
   if (back) measureLaid(work, back);
 }
@@ -206,7 +207,7 @@ export function changeSides(shop: Shop, runId: string, settings: SideSettings): 
       work.touch({ type: 'run', id: each.id });
     }
     const frontId = run.side.side === 'front' ? run.id : other.id;
-    const front = tx.select().from(runs).where(eq(runs.id, frontId)).get();
+    const front = findRun(tx, frontId);
     if (front) settle(work, front);
   });
 }
@@ -260,7 +261,7 @@ export function dropBackPieces({ tx }: Work, backRunId: string): void {
 export function confirmBack(shop: Shop, runId: string, spoolId: string, actor: Actor): void {
   transact(shop, (work) => {
     const { tx } = work;
-    const run = tx.select().from(runs).where(eq(runs.id, runId)).get();
+    const run = findRun(tx, runId);
     if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
     if (run.side?.side !== 'back' || run.pairId === null) {
       throw new Refused(409, 'no-back', `${runName(run.seq)} is no back side.`);

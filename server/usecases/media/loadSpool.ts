@@ -1,3 +1,4 @@
+import { findPrinter } from '../../db/findRows.ts';
 import { type Actor } from '../../../core/events/actor.ts';
 import { and, eq, inArray } from 'drizzle-orm';
 import type { LoadSpool } from '../../../contract/api/floor.ts';
@@ -5,7 +6,8 @@ import type { MachineSource } from '../../../contract/machine/about.ts';
 import { fitsSource } from '../../../core/stock/form.ts';
 import { spoolLeftMm } from '../../db/printerViews.ts';
 import { spoolLedger } from '../../db/records.ts';
-import { printers, runs, spools, stocks } from '../../db/schema.ts';
+import type { printers } from '../../db/schema.ts';
+import { runs, spools, stocks } from '../../db/schema.ts';
 import type { Reader } from '../../db/open.ts';
 import { NARROWER_MM } from '../../../core/flow/startCheck.ts';
 import { runName } from '../../../core/flow/runName.ts';
@@ -42,7 +44,7 @@ export async function loadSpool(shop: Shop, spoolId: string, order: LoadSpool, a
   const from = transact(shop, (work) => {
     const { tx } = work;
     const spool = tx.select().from(spools).where(eq(spools.id, spoolId)).get();
-    const printer = tx.select().from(printers).where(eq(printers.id, printerId)).get();
+    const printer = findPrinter(tx, printerId);
     if (!spool) throw new Refused(404, 'no-such-spool', `There is no spool ${spoolId}.`);
     const source = printer?.config.sources.find((s) => s.id === sourceId);
     if (!printer || !source)
@@ -251,7 +253,7 @@ export async function unloadSpool(shop: Shop, spoolId: string, actor: Actor): Pr
 
 /** The device hears of it at once; where its line is dead it does when that is back. */
 async function tellDevice(shop: Shop, printerId: string): Promise<void> {
-  const printer = shop.db.select().from(printers).where(eq(printers.id, printerId)).get();
+  const printer = findPrinter(shop.db, printerId);
   if (!printer || printer.linkStatus === 'off') return;
   const status = printer.linkStatus;
   const media = [...(printer.measured?.media ?? [])];

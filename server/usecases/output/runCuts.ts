@@ -1,11 +1,10 @@
+import { findRun } from '../../db/findRows.ts';
 import { printerOf } from '../run/runRows.ts';
-import { eq } from 'drizzle-orm';
 import { laidOutline } from '../../../core/geometry/laidOutline.ts';
 import type { Outline } from '../../../core/geometry/polygon.ts';
 import { isMirrored } from '../../../core/layout/arrange/twoSides.ts';
 import { usableWidth } from '../../../core/layout/usableWidth.ts';
 import type { Sides } from '../../../core/ticket/ticket.ts';
-import { runs } from '../../db/schema.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import type { RunCuts } from '../../render/out/cutFiles.ts';
 import { Refused, type Shop } from '../../shop.ts';
@@ -13,7 +12,7 @@ import { laidPieces } from '../layout/measureRun.ts';
 
 /** Everything that is cut of a run as it lies: contours, the trim of every other piece, and the end. */
 export function cutsOfRun(shop: Shop, runId: string): RunCuts {
-  const run = shop.db.select().from(runs).where(eq(runs.id, runId)).get();
+  const run = findRun(shop.db, runId);
   if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
   const { config } = printerOf(shop.db, run);
   const { leftMm, rightMm } = run.settings;

@@ -1,3 +1,4 @@
+import { findRun } from '../../db/findRows.ts';
 import { type RunHow, TaskStopped } from '../../ports/work.ts';
 import { printerOf } from '../run/runRows.ts';
 import { createHash } from 'node:crypto';
@@ -25,7 +26,7 @@ export interface RunPdf extends LaidPdf {
  * that what can't be printed is never queued.
  */
 export async function ensurePdf(shop: Shop, runId: string, how: RunHow = {}): Promise<RunPdf> {
-  const run = shop.db.select().from(runs).where(eq(runs.id, runId)).get();
+  const run = findRun(shop.db, runId);
   if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
   const input = layInput(shop, run);
   const file = shop.paths.laidOut(input.key);
@@ -61,7 +62,7 @@ export async function ensurePdf(shop: Shop, runId: string, how: RunHow = {}): Pr
 /** A run as PNG at `dpi`; refused with the largest density where it would be too large to hold. */
 export async function runPng(shop: Shop, runId: string, dpi: number, how: RunHow = {}): Promise<Uint8Array> {
   const { file } = await ensurePdf(shop, runId, how);
-  const run = shop.db.select().from(runs).where(eq(runs.id, runId)).get();
+  const run = findRun(shop.db, runId);
   if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
   const px = (mm: number, at: number): number => Math.max(1, Math.round((mm / 25.4) * at));
   const [widthPx, heightPx] = [px(run.mediaWidthMm, dpi), px(run.lengthMm, dpi)];

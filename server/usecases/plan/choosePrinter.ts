@@ -1,3 +1,4 @@
+import { findPrinter } from '../../db/findRows.ts';
 import { and, eq, inArray, sql } from 'drizzle-orm';
 import { printers, type queues, runs, spools } from '../../db/schema.ts';
 import type { Work } from '../../shop.ts';
@@ -11,7 +12,7 @@ export function choosePrinter(
   queue: typeof queues.$inferSelect,
   stockId: string,
 ): typeof printers.$inferSelect | undefined {
-  const own = tx.select().from(printers).where(eq(printers.id, queue.printerId)).get();
+  const own = findPrinter(tx, queue.printerId);
   const pool = own?.config.pool ?? null;
   if (!own || !queue.forPool || pool === null) return own;
   const like = tx

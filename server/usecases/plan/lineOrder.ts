@@ -1,3 +1,4 @@
+import { findPrinter, findRun } from '../../db/findRows.ts';
 import type { RunHow } from '../../ports/work.ts';
 import { type Actor } from '../../../core/events/actor.ts';
 import { and, asc, eq } from 'drizzle-orm';
@@ -6,7 +7,7 @@ import { planPrinter, planRun, rackOf } from '../../../core/schedule/planInput.t
 import type { OrderQuestion } from '../../../core/schedule/proposeOrder.ts';
 import type { Reader } from '../../db/open.ts';
 import { runName } from '../../../core/flow/runName.ts';
-import { printers, runs } from '../../db/schema.ts';
+import { runs } from '../../db/schema.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
 import type { Floor } from './fits.ts';
 import type { RunRow } from '../run/transitionRun.ts';
@@ -52,7 +53,7 @@ export function setLineOrder(shop: Shop, printerId: string, runIds: readonly str
         .run();
       work.touch({ type: 'run', id });
     });
-    const printer = tx.select().from(printers).where(eq(printers.id, printerId)).get();
+    const printer = findPrinter(tx, printerId);
     const moved = line.find(({ id }, i) => id !== runIds[i] && runIds.indexOf(id) < i);
     work.note({
       kind: 'line.ordered',
@@ -82,7 +83,7 @@ function mustKeepPairs(line: readonly RunRow[], runIds: readonly string[]): void
 /** Not before this instant; null: whenever its turn comes. */
 export function fixStart(shop: Shop, runId: string, fixedStartMs: number | null, actor: Actor): void {
   transact(shop, (work) => {
-    const run = work.tx.select().from(runs).where(eq(runs.id, runId)).get();
+    const run = findRun(work.tx, runId);
     if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
     if (run.state !== 'queued' && run.state !== 'draft') {
       throw new Refused(409, 'wrong-state', `${runName(run.seq)} is ${run.state}; its start can't be fixed any more.`);

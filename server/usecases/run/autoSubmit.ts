@@ -1,3 +1,4 @@
+import { findRun } from '../../db/findRows.ts';
 import { runWideDifference } from '../../../core/ticket/settings.ts';
 import { PROGRAM, type Actor, timer } from '../../../core/events/actor.ts';
 import { and, asc, eq, inArray, isNotNull, lte } from 'drizzle-orm';
@@ -117,7 +118,7 @@ export async function sendRun(
   { runId, actor }: ShopTaskKinds['send run'],
   { signal, progress }: TaskSteps<ShopTaskKinds['send run']>,
 ): Promise<void> {
-  const row = () => shop.db.select().from(runs).where(eq(runs.id, runId)).get();
+  const row = () => findRun(shop.db, runId);
   const before = row();
   if (before?.goAtMs == null || before.state !== 'draft') return;
   try {

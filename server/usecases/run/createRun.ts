@@ -1,3 +1,4 @@
+import { findRun } from '../../db/findRows.ts';
 import { TICKET_SETTINGS, runWideDifference } from '../../../core/ticket/settings.ts';
 import { newRun } from './newRun.ts';
 import { type Actor } from '../../../core/events/actor.ts';
@@ -81,7 +82,7 @@ export function createRun(shop: Shop, jobIds: readonly string[], actor: Actor): 
 export function addJobsToRun(shop: Shop, runId: string, jobIds: readonly string[], actor: Actor): void {
   transact(shop, (work) => {
     const { tx } = work;
-    const run = tx.select().from(runs).where(eq(runs.id, runId)).get();
+    const run = findRun(tx, runId);
     if (run?.state !== 'draft') throw new Refused(409, 'wrong-state', 'The run is no longer a draft.');
     if (run.side) throw new Refused(409, 'two-sided', `${runName(run.seq)} has two sides; no more pieces join it.`);
     const rows = tx

@@ -1,7 +1,8 @@
+import { findRun } from '../../db/findRows.ts';
 import { TESTER } from '../../testing/tester.ts';
 import { eq } from 'drizzle-orm';
 import { events, inkLedger } from '../../db/records.ts';
-import { jobs, pieces, runs } from '../../db/schema.ts';
+import { jobs, pieces } from '../../db/schema.ts';
 import { spoolLeftMm } from '../../db/printerViews.ts';
 import { runDetail } from '../../db/runViews.ts';
 import { jobDetail, jobItem } from '../../db/views.ts';
@@ -54,7 +55,7 @@ function send(runId: string): void {
 }
 
 const piecesOf = (jobId: string) => shop.db.select().from(pieces).where(eq(pieces.jobId, jobId)).all();
-const stateOf = (runId: string) => shop.db.select().from(runs).where(eq(runs.id, runId)).get()?.state;
+const stateOf = (runId: string) => findRun(shop.db, runId)?.state;
 
 test('from arrival to printed: pieces, states, spool, ink and the log agree', async () => {
   const jobId = admitPlain(shop, 'flag.pdf', [
@@ -70,7 +71,7 @@ test('from arrival to printed: pieces, states, spool, ink and the log agree', as
   const before = spoolLeftMm(shop.db, 'spool-bo-31');
   recordRunReport(shop, report(runId, 1, {}));
   expect(jobItem(shop.db, jobId)).toMatchObject({ state: 'printing', pieces: { printing: 6 } });
-  const length = shop.db.select().from(runs).where(eq(runs.id, runId)).get()?.lengthMm ?? 0;
+  const length = findRun(shop.db, runId)?.lengthMm ?? 0;
   const end = report(runId, 1, {
     status: 'printed',
     phase: 'done',
@@ -122,7 +123,7 @@ test('paused and resumed, and late or foreign reports change nothing', async () 
   recordRunReport(shop, report(runId, 7, { status: 'printed' }));
   expect(stateOf(runId)).toBe('sent');
   recordRunReport(shop, report(runId, 1, { status: 'paused', reason: 'media out', lengthMm: 120 }));
-  expect(shop.db.select().from(runs).where(eq(runs.id, runId)).get()).toMatchObject({
+  expect(findRun(shop.db, runId)).toMatchObject({
     state: 'paused',
     reason: 'media out',
     reachedMm: 120,
@@ -187,7 +188,7 @@ test('what can not be printed is not queued, and the reason has its figures', as
 
 test('a run may wait for its media: queued, held back with the figures, and started once the right spool is in', async () => {
   const heron = (): Parameters<typeof startAnswer>[1] => {
-    const row = shop.db.select().from(runs).where(eq(runs.id, runId)).get();
+    const row = findRun(shop.db, runId);
     if (!row) throw new Error('no run');
     return row;
   };

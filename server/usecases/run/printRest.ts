@@ -1,8 +1,9 @@
+import { findPrinter, findRun } from '../../db/findRows.ts';
 import { runInPlaceOf, layAndQueue, rerouteRun } from './rerouteRun.ts';
 import { type Actor } from '../../../core/events/actor.ts';
 import { and, eq, inArray } from 'drizzle-orm';
 import { runName } from '../../../core/flow/runName.ts';
-import { pieces, printers, runPieces, runs } from '../../db/schema.ts';
+import { pieces, runPieces } from '../../db/schema.ts';
 import { type RunHow, stepOf } from '../../ports/work.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
 import { assignPieces } from './pieces.ts';
@@ -22,7 +23,7 @@ export async function printRest(
 ): Promise<string> {
   const id = transact(shop, (work) => {
     const { tx } = work;
-    const was = tx.select().from(runs).where(eq(runs.id, runId)).get();
+    const was = findRun(tx, runId);
     if (!was) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
     if (was.state !== 'failed' && was.state !== 'cancelled') {
       throw new Refused(409, 'wrong-state', `${runName(was.seq)} is ${was.state}; it has no rest to print.`);
@@ -36,7 +37,7 @@ export async function printRest(
     if (owed.length === 0) {
       throw new Refused(409, 'nothing-owed', `Every piece of ${runName(was.seq)} is printed, or in another run.`);
     }
-    const printer = tx.select().from(printers).where(eq(printers.id, was.printerId)).get();
+    const printer = findPrinter(tx, was.printerId);
     if (!printer) throw new Error(`run ${runId} has no printer`);
     const { id: made } = runInPlaceOf(work, {
       madeBy: 'rest',

@@ -1,3 +1,4 @@
+import { findPrinter } from '../../db/findRows.ts';
 import { fitsFor, fitJob, pagesOf, readFloor } from '../plan/fit.ts';
 import { type RunHow, stepOf } from '../../ports/work.ts';
 import { type FitAsk, type Floor, type FitWork, queueFor } from '../plan/fits.ts';
@@ -11,7 +12,8 @@ import type { Fit } from '../../../core/routing/fitList.ts';
 import { batches } from '../../db/batches.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { outstandingPieceRows, runPieceRows } from '../../db/runViews.ts';
-import { jobs, pieces, printers, queues, spools, stocks } from '../../db/schema.ts';
+import type { printers } from '../../db/schema.ts';
+import { jobs, pieces, queues, spools, stocks } from '../../db/schema.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 import { anewFor, changeOne } from '../ticket/changeJobs.ts';
 import { assignPieces, releasePieces } from './pieces.ts';
@@ -157,7 +159,7 @@ export async function layAndQueue(
 /** Makes the run that takes the place of another: its pieces go over in this transaction, so they are never in two runs. */
 function takeOver(work: Work, floor: Floor, was: RunRow, printerId: string, modeId: string, actor: Actor): string {
   const { tx, nowMs } = work;
-  const printer = tx.select().from(printers).where(eq(printers.id, printerId)).get();
+  const printer = findPrinter(tx, printerId);
   const queueId = queueFor(floor, printerId, was.ticket.stockId);
   if (!printer || queueId === undefined) throw new Refused(409, 'queue', 'No queue feeds that printer.');
   const pieceRows = tx

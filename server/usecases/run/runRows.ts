@@ -1,8 +1,10 @@
-import { eq, max } from 'drizzle-orm';
+import { findPrinter, findRun } from '../../db/findRows.ts';
+import { max } from 'drizzle-orm';
 import type { PrinterConfig } from '../../../contract/api/floor.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import type { Reader } from '../../db/open.ts';
-import { printers, runs } from '../../db/schema.ts';
+import type { printers } from '../../db/schema.ts';
+import { runs } from '../../db/schema.ts';
 import { Refused, type Work } from '../../shop.ts';
 import type { RunRow } from './transitionRun.ts';
 import { otherSide } from '../../db/runViews.ts';
@@ -10,7 +12,7 @@ import { isBack } from '../layout/relayBack.ts';
 
 /** A run by its id. @throws Refused where there is none */
 export function runRow(db: Reader, runId: string): RunRow {
-  const run = db.select().from(runs).where(eq(runs.id, runId)).get();
+  const run = findRun(db, runId);
   if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
   return run;
 }
@@ -32,7 +34,7 @@ export function draftRow(db: Reader, runId: string, what: string): RunRow {
 
 /** The printer of a run. One that has had a run stays in the database, so a missing one is a fault of the program. */
 export function printerOf(db: Reader, run: RunRow): typeof printers.$inferSelect {
-  const printer = db.select().from(printers).where(eq(printers.id, run.printerId)).get();
+  const printer = findPrinter(db, run.printerId);
   if (!printer) throw new Error(`run ${run.id} has no printer`);
   return printer;
 }
@@ -55,7 +57,7 @@ export function nextPosition(db: Reader): number {
 
 /** A run and what is on the other side of its media, the front first; one alone where it has one side. */
 export function sidesOf({ tx }: Work, runId: string): string[] {
-  const run = tx.select().from(runs).where(eq(runs.id, runId)).get();
+  const run = findRun(tx, runId);
   const other = run?.pairId == null ? undefined : otherSide(tx, run.pairId, runId);
   if (!run || !other || other.state !== run.state) return [runId];
   return isBack(run) ? [other.id, runId] : [runId, other.id];

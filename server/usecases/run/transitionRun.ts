@@ -1,3 +1,4 @@
+import { findRun } from '../../db/findRows.ts';
 import { and, eq, inArray } from 'drizzle-orm';
 import { type RunAction, nextRunState, runStatesBefore } from '../../../core/flow/run.ts';
 import { runs } from '../../db/schema.ts';
@@ -26,7 +27,7 @@ export type RunRow = typeof runs.$inferSelect;
  */
 export function transitionRun(work: Work, runId: string, action: RunAction, changes: Partial<RunRow> = {}): RunRow {
   const { tx } = work;
-  const row = tx.select().from(runs).where(eq(runs.id, runId)).get();
+  const row = findRun(tx, runId);
   if (!row) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
   const next = nextRunState(row.state, action);
   if (!next.ok) {

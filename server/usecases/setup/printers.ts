@@ -1,3 +1,4 @@
+import { findPrinter } from '../../db/findRows.ts';
 import { type Actor } from '../../../core/events/actor.ts';
 import { and, eq, inArray, max } from 'drizzle-orm';
 import type { PrinterConfig } from '../../../contract/api/floor.ts';
@@ -28,7 +29,7 @@ export async function createPrinter(shop: Shop, order: PrinterCreate, actor: Act
     mustBeSound(config);
     // A device answers to its own name; anything else gets one that no device has yet.
     const id = told ? told.id : newId('printer');
-    if (tx.select().from(printers).where(eq(printers.id, id)).get()) {
+    if (findPrinter(tx, id)) {
       throw new Refused(409, 'is-here', `${told?.name ?? name} is described already.`);
     }
     const last = tx
@@ -69,7 +70,7 @@ function configOf({ id: _id, name: _name, channels, ...about }: MachineAbout): P
 
 function copyOf({ tx }: Work, from: PrinterCreate['from']): PrinterConfig {
   const id = from.kind === 'copy' ? from.printerId : '';
-  const like = tx.select().from(printers).where(eq(printers.id, id)).get();
+  const like = findPrinter(tx, id);
   if (!like) throw new Refused(404, 'no-such-printer', `There is no printer ${id}.`);
   return like.config;
 }
@@ -107,7 +108,7 @@ function makeQueue({ tx, touch }: Work, printerId: string, name: string, config:
 export function changePrinter(shop: Shop, id: string, change: PrinterChange, actor: Actor): void {
   transact(shop, (work) => {
     const { tx } = work;
-    const printer = tx.select().from(printers).where(eq(printers.id, id)).get();
+    const printer = findPrinter(tx, id);
     if (!printer) throw new Refused(404, 'no-such-printer', `There is no printer ${id}.`);
     const name = change.name === undefined ? printer.name : freeName(work, change.name, id);
     const config = change.config ?? printer.config;
@@ -219,7 +220,7 @@ function freeName({ tx }: Work, wanted: string, own: string | undefined): string
 export function removePrinter(shop: Shop, id: string, actor: Actor): void {
   transact(shop, (work) => {
     const { tx } = work;
-    const printer = tx.select().from(printers).where(eq(printers.id, id)).get();
+    const printer = findPrinter(tx, id);
     if (!printer) throw new Refused(404, 'no-such-printer', `There is no printer ${id}.`);
     const held = [
       tx.select().from(runs).where(eq(runs.printerId, id)).all().length > 0 ? 'runs' : '',

@@ -1,3 +1,4 @@
+import { findPrinter } from '../../db/findRows.ts';
 import { type Actor } from '../../../core/events/actor.ts';
 import { and, eq, inArray, sql } from 'drizzle-orm';
 import type { StockChange, StockSettingsBulk, StockSettingsChanges } from '../../../contract/api/setup.ts';
@@ -61,7 +62,7 @@ export function setStockSettings(
 ): void {
   transact(shop, (work) => {
     const stock = stockRow(work, stockId);
-    const printer = work.tx.select().from(printers).where(eq(printers.id, printerId)).get();
+    const printer = findPrinter(work.tx, printerId);
     if (!printer) throw new Refused(404, 'no-such-printer', `There is no printer ${printerId}.`);
     const before = settingsOf(work, stockId, printerId);
     keep(work, stockId, printerId, settings);
