@@ -58,6 +58,7 @@ export default defineConfig(
       globals: {
         process: 'readonly',
         module: 'writable',
+        __dirname: 'readonly',
         console: 'readonly',
         URL: 'readonly',
         fetch: 'readonly',

@@ -1,6 +1,7 @@
 import Database from 'better-sqlite3';
 import { type BetterSQLite3Database, drizzle } from 'drizzle-orm/better-sqlite3';
 import { migrate } from 'drizzle-orm/better-sqlite3/migrator';
+import { keepStatements } from './keptStatements.ts';
 import * as schema from './schema.ts';
 
 export type Db = BetterSQLite3Database<typeof schema>;
@@ -65,29 +66,6 @@ export function openDb(file: string, migrationsFolder: string, onStatement?: (st
       sqlite.pragma(`busy_timeout = ${String(patiently ? BUSY_MS : KNOWN_BUSY_MS)}`);
     },
   };
-}
-
-/** So many statements stay compiled; a shop asks some hundreds, most of them again and again. */
-const KEPT_STATEMENTS = 400;
-
-/**
- * From now on a statement that was compiled is used again. A kept one gives rows as objects until it is told otherwise, as a new
- * one does; one that is still handing out rows is not shared.
- */
-function keepStatements(sqlite: Database.Database): void {
-  const kept = new Map<string, Database.Statement>();
-  const compile = sqlite.prepare.bind(sqlite);
-  const prepare = (source: string): Database.Statement => {
-    const known = kept.get(source);
-    if (known?.busy === true) return compile(source);
-    const statement = known ?? compile(source);
-    kept.delete(source);
-    kept.set(source, statement);
-    const [oldest] = kept.keys();
-    if (kept.size > KEPT_STATEMENTS && oldest !== undefined) kept.delete(oldest);
-    return statement.reader ? statement.raw(false) : statement;
-  };
-  sqlite.prepare = prepare as typeof sqlite.prepare;
 }
 
 function migrationsIn(sqlite: Database.Database): number {

@@ -1,6 +1,8 @@
+import Database from 'better-sqlite3';
 import { asc, eq, inArray, sql } from 'drizzle-orm';
 import { openTestShop } from '../testing/shopFixture.ts';
 import type { Reader } from './open.ts';
+import { keepStatements } from './keptStatements.ts';
 import { findPrinter } from './findRows.ts';
 import { prepared } from './prepared.ts';
 import { printers } from './schema.ts';
@@ -79,11 +81,14 @@ test('statements that stay compiled give rows in the form that each asks for, ho
 });
 
 test('a statement that is still handing out rows is not taken by another', () => {
-  const client = opened.shop.db.$client;
-  const text = 'select id from printers order by id';
-  const first = client.prepare<[], { id: string }>(text).iterate();
-  const one = first.next().value as { id: string };
-  const whole = client.prepare<[], { id: string }>(text).all();
-  expect([one, ...first]).toEqual(whole);
-  expect(client.prepare(text)).toBe(client.prepare(text));
+  const sqlite = new Database(':memory:');
+  sqlite.exec('create table t (n); insert into t values (1), (2), (3)');
+  keepStatements(sqlite);
+  const text = 'select n from t order by n';
+  const first = sqlite.prepare<[], { n: number }>(text).iterate();
+  expect(first.next().value).toEqual({ n: 1 });
+  expect(sqlite.prepare(text).all()).toEqual([{ n: 1 }, { n: 2 }, { n: 3 }]);
+  expect([...first]).toEqual([{ n: 2 }, { n: 3 }]);
+  expect(sqlite.prepare(text)).toBe(sqlite.prepare(text));
+  sqlite.close();
 });
