@@ -25,17 +25,17 @@ const byState = prepared((db) =>
 
 test('a query that is put together once is answered anew each time, and sees what its own transaction has written', () => {
   const { db } = opened.shop;
-  expect(byState(db).all({ state: 'fault' })).toEqual([]);
+  expect(byState(db).all({ state: 'faulted' })).toEqual([]);
   expect(() =>
     db.transaction((tx) => {
-      tx.update(printers).set({ linkStatus: 'fault' }).where(eq(printers.id, 'heron')).run();
-      expect(byState(tx).all({ state: 'fault' })).toEqual([{ id: 'heron' }]);
-      expect(findPrinter(tx, 'heron')?.linkStatus).toBe('fault');
+      tx.update(printers).set({ linkStatus: 'faulted' }).where(eq(printers.id, 'heron')).run();
+      expect(byState(tx).all({ state: 'faulted' })).toEqual([{ id: 'heron' }]);
+      expect(findPrinter(tx, 'heron')?.linkStatus).toBe('faulted');
       throw new Error('given up');
     }),
   ).toThrow('given up');
-  expect(byState(db).all({ state: 'fault' })).toEqual([]);
-  expect(findPrinter(db, 'heron')?.linkStatus).not.toBe('fault');
+  expect(byState(db).all({ state: 'faulted' })).toEqual([]);
+  expect(findPrinter(db, 'heron')?.linkStatus).not.toBe('faulted');
 });
 
 test('it is put together once for each database, and never asks another one', () => {
