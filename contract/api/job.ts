@@ -84,6 +84,21 @@ export const JobDetail = Type.Object({
       profile: nullable(Type.String()),
       spots: Type.Array(Type.String()),
       missingFonts: Type.Array(Type.String()),
+      layers: Type.Optional(
+        Type.Object(
+          { printed: Type.Array(Type.String()), left: Type.Array(Type.String()) },
+          { description: 'Of a PDF.' },
+        ),
+      ),
+      annotations: Type.Optional(
+        Type.Object(
+          { printed: Type.Integer(), left: Type.Integer(), fields: Type.Integer(), empty: Type.Integer() },
+          { description: 'Of a PDF.' },
+        ),
+      ),
+      forbids: Type.Optional(
+        Type.Array(Type.String(), { description: 'It is locked and opens without a password; this is forbidden.' }),
+      ),
     }),
   ),
   usableWidthMm: Mm,

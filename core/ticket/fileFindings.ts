@@ -14,6 +14,7 @@ export function fileFindings(input: CheckInput): Finding[] {
     ...blank(input),
     ...fonts(input),
     ...colours(input),
+    ...beyondPages(input),
   ];
 }
 
@@ -222,4 +223,48 @@ function colours({ nature, values: { contour } }: CheckInput): Finding[] {
     });
   }
   return findings;
+}
+
+function listed(names: readonly string[]): string {
+  return `${names.slice(0, 4).join(', ')}${names.length > 4 ? ` and ${String(names.length - 4)} more` : ''}`;
+}
+
+/** What of a PDF is not simply on its pages: layers, stamps and notes, form fields, and what its owner forbids. */
+function beyondPages({ nature: { layers, annotations, forbids } }: CheckInput): Finding[] {
+  const found: Finding[] = [];
+  const note = (
+    code: Finding['code'],
+    text: string,
+    figures: Finding['figures'],
+    severity: Finding['severity'] = 'note',
+  ) => found.push({ code, severity, text, figures, mends: [] });
+  if (layers && layers.left.length > 0) {
+    note(
+      'layers',
+      `Layers that are off are not printed: ${listed(layers.left)}. Printed: ${layers.printed.length > 0 ? listed(layers.printed) : 'none'}.`,
+      { printed: layers.printed.length, left: layers.left.length },
+    );
+  }
+  if (annotations) {
+    const { printed, left, fields, empty } = annotations;
+    const parts = [
+      printed > 0 ? `${String(printed)} on the page ${printed === 1 ? 'is' : 'are'} printed` : '',
+      fields > 0 ? `${String(fields)} form ${fields === 1 ? 'field is' : 'fields are'} printed` : '',
+      left > 0 ? `${String(left)} not meant for paper ${left === 1 ? 'is' : 'are'} left out` : '',
+    ].filter(Boolean);
+    if (parts.length > 0) note('annotations', `Annotations: ${parts.join(', ')}.`, { ...annotations });
+    if (empty > 0) {
+      note(
+        'annotations',
+        `${String(empty)} ${empty === 1 ? 'annotation or form field' : 'annotations or form fields'} should print, but the file has no picture of ${empty === 1 ? 'it' : 'them'}. Print the file to a new PDF where it was made.`,
+        { empty },
+        'warn',
+      );
+    }
+  }
+  if (forbids) {
+    const what = forbids.length > 0 ? `its owner forbids ${forbids.join(' and ')}` : 'its owner forbids nothing';
+    note('locked', `The PDF is locked, and opens without a password; ${what}.`, { forbidden: forbids.length });
+  }
+  return found;
 }

@@ -24,6 +24,9 @@ export const FINDING_CODES = [
   'contour',
   'mode-profile',
   'edge-to-edge',
+  'layers',
+  'annotations',
+  'locked',
 ] as const;
 export type FindingCode = (typeof FINDING_CODES)[number];
 
@@ -72,8 +75,22 @@ export interface CheckedPage {
   readonly coverage: number;
 }
 
+/** What of a PDF is not simply on its pages. */
+export interface PdfNature {
+  readonly layers?: { readonly printed: string[]; readonly left: string[] };
+  /** Stamps and form fields that print with the page, notes that are left out, and what should print and has no picture of itself. */
+  readonly annotations?: {
+    readonly printed: number;
+    readonly left: number;
+    readonly fields: number;
+    readonly empty: number;
+  };
+  /** It is locked and opens without a password; this is what its owner forbids. */
+  readonly forbids?: string[];
+}
+
 /** What the file as a whole is like. */
-export interface FileNature {
+export interface FileNature extends PdfNature {
   /** The file did not say how big it is; this density was taken instead. */
   readonly assumedDpi: number | null;
   readonly hasAlpha: boolean;

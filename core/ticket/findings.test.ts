@@ -63,6 +63,27 @@ describe('findings', () => {
     expect(effectiveDpi(mended)).toBeCloseTo(50, 6);
     expect(codes(input([mended], { values }))).toEqual(['resolution note']);
   });
+  test('what of a PDF is not simply on its pages is said in one sentence each', () => {
+    const nature = { ...input([]).nature };
+    const found = (more: Partial<typeof nature>) =>
+      checkJob(input([checked(300, 200)], { nature: { ...nature, ...more } })).map(({ severity, text }) => [
+        severity,
+        text,
+      ]);
+    expect(
+      found({ layers: { printed: ['Artwork'], left: [] }, annotations: { printed: 0, left: 0, fields: 0, empty: 0 } }),
+    ).toEqual([]);
+    expect(found({ layers: { printed: ['Artwork'], left: ['a', 'b', 'c', 'd', 'e'] } })).toEqual([
+      ['note', 'Layers that are off are not printed: a, b, c, d and 1 more. Printed: Artwork.'],
+    ]);
+    expect(found({ annotations: { printed: 1, left: 2, fields: 3, empty: 1 } })).toEqual([
+      ['warn', expect.stringContaining('1 annotation or form field should print, but the file has no picture of it.')],
+      ['note', 'Annotations: 1 on the page is printed, 3 form fields are printed, 2 not meant for paper are left out.'],
+    ]);
+    expect(found({ forbids: ['changing', 'copying'] })).toEqual([
+      ['note', 'The PDF is locked, and opens without a password; its owner forbids changing and copying.'],
+    ]);
+  });
   test('what the file lacks: size, bleed, ink, fonts, fine lines, one colour space', () => {
     const nature = {
       assumedDpi: 150,

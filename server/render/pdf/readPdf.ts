@@ -11,6 +11,7 @@ import { dropCutLine } from './dropCutLine.ts';
 import { cutLinesOf } from './pdfCutLines.ts';
 import { FIRST_LOOK_PX, type FirstLook, type Appearance, firstLook, storePicture } from '../picture/pictures.ts';
 import { PICTURE_SIZES, type PictureSize } from '../picture/pictureSizes.ts';
+import { makePrintable } from './printablePdf.ts';
 import { scanPdf } from './scanPdf.ts';
 import { TRACE_PX, traceEdge } from '../picture/traceEdge.ts';
 
@@ -28,26 +29,38 @@ async function open(bytes: Uint8Array): Promise<PDFiumDocument> {
   return (await library).loadDocument(bytes);
 }
 
-/** Opens a PDF; one that is locked or damaged is refused with what to do about it. */
-export async function loadPdf(bytes: Uint8Array): Promise<PDFDocument> {
+/** Opens a PDF as it is; one that is locked or damaged is refused with what to do about it. */
+async function openPdf(bytes: Uint8Array): Promise<PDFDocument> {
   try {
-    return await PDFDocument.load(bytes, { updateMetadata: false });
+    // Many are locked against changes only: they open with an empty password.
+    return await PDFDocument.load(bytes, { updateMetadata: false, password: '' });
   } catch (error) {
-    if (error instanceof EncryptedPDFError)
+    if (error instanceof EncryptedPDFError || (error instanceof Error && /password/i.test(error.message)))
       throw new Unreadable('The PDF is locked with a password. Save it without one.');
     throw new Unreadable('The PDF is damaged and cannot be read. Export it again.');
   }
 }
 
+/** Opens what is printed of a PDF: see `makePrintable`. */
+export async function loadPdf(bytes: Uint8Array): Promise<PDFDocument> {
+  const document = await openPdf(bytes);
+  makePrintable(document);
+  return document;
+}
+
 /** Pages, true sizes and pictures of a PDF. Only a small picture of the first page is drawn now. */
 export async function readPdf(path: string, sha256: string, paths: DataPaths, limits: Limits): Promise<FileFacts> {
-  const bytes = await readFile(path);
-  const document = await loadPdf(bytes);
+  const source = await readFile(path);
+  const document = await openPdf(source);
   const count = pageCount(document);
   if (count === 0) throw new Unreadable('The PDF has no pages.');
   if (count > limits.pages) {
     throw new Unreadable(`The PDF has ${String(count)} pages; ${String(limits.pages)} is the limit. Split it.`);
   }
+  // A line to cut along may lie in a layer that is not printed.
+  const cutLines = document.getPages().map((page, index) => (index < LOOKED_AT ? cutLinesOf(document, page) : []));
+  const printable = makePrintable(document);
+  const bytes = printable.changed ? await document.save({ updateFieldAppearances: false }) : source;
   const geometries = document.getPages().map(pageGeometry);
   const odd = geometries.findIndex(
     (g) => !(g.widthMm > 0.1 && g.heightMm > 0.1 && g.widthMm < 1e6 && g.heightMm < 1e6),
@@ -62,23 +75,23 @@ export async function readPdf(path: string, sha256: string, paths: DataPaths, li
   let seen: FirstLook | undefined;
   for (const [page, geometry] of geometries.entries()) {
     // Every page of a short document is looked at; of a long one the later pages count like the seen: each costs a drawing.
-    let cutLines: CutLine[] = [];
+    const lines = [...(cutLines[page] ?? [])];
     if (page < LOOKED_AT || seen === undefined) {
       seen = await withPage(bytes, page, geometry, heavy ? PICTURE_SIZES.view : FIRST_LOOK_PX, async (picture) => {
         if (heavy && page === 0) await storePicture(picture.clone(), paths, sha256, 0, 'view', undefined);
         return firstLook(picture, paths, sha256, page);
       });
-      cutLines = [...cutLinesOf(document, document.getPage(page)), ...(await edgeOf(bytes, page, geometry, seen))];
+      lines.push(...(await edgeOf(bytes, page, geometry, seen)));
     }
     const { widthMm, heightMm, bleed } = geometry;
     const { dpi = null, thinnestMm = null } = scan.pages[page] ?? {};
-    pages.push({ widthMm, heightMm, bleed, coverage: { ...seen.coverage }, dpi, thinnestMm, cutLines });
+    pages.push({ widthMm, heightMm, bleed, coverage: { ...seen.coverage }, dpi, thinnestMm, cutLines: lines });
   }
   const { colourSpaces, profile, spots, missingFonts, hasAlpha } = scan;
   return {
     format: 'pdf',
     pages,
-    nature: { assumedDpi: null, hasAlpha, colourSpaces, profile, spots, missingFonts },
+    nature: { assumedDpi: null, hasAlpha, colourSpaces, profile, spots, missingFonts, ...printable.nature },
   };
 }
 
@@ -115,13 +128,14 @@ export async function drawPdfPage(
   paths: DataPaths,
 ): Promise<void> {
   const source = await readFile(path);
-  const document = await loadPdf(source);
+  const document = await openPdf(source);
+  let { changed } = makePrintable(document);
   const geometry = pageGeometry(document.getPage(page));
-  let bytes: Uint8Array = source;
   if (appearance?.without) {
     dropCutLine(document, document.getPage(page), appearance.without);
-    bytes = await document.save({ updateFieldAppearances: false });
+    changed = true;
   }
+  const bytes = changed ? await document.save({ updateFieldAppearances: false }) : source;
   await withPage(bytes, page, geometry, PICTURE_SIZES[size], (picture) =>
     storePicture(picture, paths, sha256, page, size, appearance),
   );
