@@ -88,12 +88,10 @@ test('what can not become a job goes to the side folder with its reason, and a l
   const refused = page.getByRole('region', { name: 'Refused files' });
   await expect(refused).toContainText('The file is empty.');
   await expect(refused).toContainText(
-    'This is a ZIP archive or office document. PDF, PNG, JPEG, TIFF and SVG can be printed.',
+    'Not supported: this is an office document or an archive. Save what is in it as PDF, each file by itself.',
   );
   await expect(refused).toContainText('The PDF is cut short', { timeout: 30_000 });
-  expect(await shop.refusedFile('bittern-photo', 'letter.docx.reason.txt')).toContain(
-    'PDF, PNG, JPEG, TIFF and SVG can be printed',
-  );
+  expect(await shop.refusedFile('bittern-photo', 'letter.docx.reason.txt')).toContain('Save what is in it as PDF');
   expect(await shop.refusedFile('bittern-photo', 'cut short.pdf.reason.txt')).toContain('Copy it again');
   expect(await shop.refusedFile('bittern-photo', 'cut short.pdf')).toContain('%PDF');
   expect((await shop.jobs()).length).toBe(before);
@@ -118,7 +116,7 @@ test('drag and drop on the window: what is sound arrives, what is not is refused
   await page.getByRole('region', { name: 'Files laid down' }).getByRole('button', { name: 'Bring in' }).click();
   await expect(page.getByRole('row').filter({ hasText: 'dropped.png' })).toContainText('38.1 × 25.4');
   await expect(page.getByRole('alert')).toContainText(
-    '1 of 2 files were refused. dropped.txt: This is no format that can be printed',
+    '1 of 2 files were refused. dropped.txt: Not supported: this is no format that can be printed',
   );
   expect((await shop.job('dropped.png')).queueId).toBe('magpie-labels');
 });

@@ -125,7 +125,7 @@ test('an upload: the sound files are jobs with pictures and their source, the ot
   expect(refused).toEqual([
     {
       sourceName: 'sheet.txt',
-      reason: 'This is no format that can be printed. PDF, PNG, JPEG, TIFF and SVG can be printed.',
+      reason: 'Not supported: this is no format that can be printed. PDF, PNG, JPEG, TIFF and SVG can be printed.',
     },
   ]);
   for (const job of accepted) {

@@ -240,8 +240,10 @@ export class HotFolder {
       case 'whole':
         return limits.quietMs;
       case 'incomplete':
-        return limits.incompleteMs;
+      case 'doubtful':
+      // Some programs make a file first and write it minutes later.
       case 'empty':
+        return limits.incompleteMs;
       case 'unsupported':
         return limits.unknownMs;
     }

@@ -48,11 +48,15 @@ test('a PDF laid out for the web is not whole at its first end mark', async () =
   });
 });
 
-test('padding behind the end is allowed, more data behind a preview is not', async () => {
+test('more may follow the end of a picture, but its end must be there', async () => {
   const { png, jpeg } = await samples();
   expect(await look(Buffer.concat([png, Buffer.from('trailing')]))).toEqual({ kind: 'whole', format: 'png' });
   expect(await look(Buffer.concat([jpeg, Buffer.alloc(700)]))).toEqual({ kind: 'whole', format: 'jpeg' });
-  expect((await look(Buffer.concat([jpeg, Buffer.from('more of the same file')]))).kind).toBe('incomplete');
+  expect(await look(Buffer.concat([jpeg, Buffer.from('what a camera adds')]))).toEqual({
+    kind: 'whole',
+    format: 'jpeg',
+  });
+  expect((await look(jpeg.subarray(0, jpeg.length - 3))).kind).toBe('incomplete');
 });
 
 test('empty, laid out in advance, and what can not be printed', async () => {
@@ -60,7 +64,8 @@ test('empty, laid out in advance, and what can not be printed', async () => {
   expect(await look(Buffer.alloc(5000))).toMatchObject({ kind: 'incomplete', lacks: 'its beginning' });
   expect(await look('PK\u0003\u0004rest')).toEqual({
     kind: 'unsupported',
-    looksLike: 'a ZIP archive or office document',
+    looksLike: 'an office document or an archive',
+    instead: 'Save what is in it as PDF, each file by itself.',
   });
   expect(await look('hello')).toMatchObject({ kind: 'unsupported' });
 });

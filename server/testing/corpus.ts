@@ -12,9 +12,18 @@ export interface TiffPlan {
   readonly width: number;
   readonly height: number;
   readonly photometric: number;
-  /** Samples of one pixel, 8 or 16 bits each. */
-  readonly pixel: readonly number[];
-  readonly bits?: 8 | 16;
+  /** Samples of one pixel, or of each by its place. */
+  readonly pixel: readonly number[] | ((x: number, y: number) => readonly number[]);
+  readonly bits?: 8 | 16 | 32;
+  readonly floating?: boolean;
+  /** One strip for each sample, not pixel by pixel. */
+  readonly planar?: boolean;
+  readonly orientation?: number;
+  /** 1 CMYK, 2 some inks. */
+  readonly inkSet?: number;
+  /** Only claimed: the data are not packed. */
+  readonly compression?: number;
+  readonly downPerUnit?: number;
   readonly extraSamples?: readonly number[];
   readonly inkNames?: readonly string[];
   readonly perUnit?: number;
@@ -54,28 +63,56 @@ export function tiffOf(plans: readonly TiffPlan[], options: { readonly bigEndian
   };
   const directories: { where: number; body: (next: number) => Buffer; length: number }[] = [];
   for (const plan of plans) {
-    const { width, height, photometric, pixel, bits = 8 } = plan;
-    const one = Buffer.concat(pixel.map((v) => (bits === 16 ? u16(v) : Buffer.from([v]))));
-    const data = Buffer.alloc(one.length * width * height);
-    for (let i = 0; i < width * height; i++) one.copy(data, i * one.length);
-    const strip = place(data);
+    const { width, height, photometric, bits = 8 } = plan;
+    const { pixel } = plan;
+    const pixelAt = typeof pixel === 'function' ? pixel : () => pixel;
+    const samples = pixelAt(0, 0).length;
+    const sample = (v: number): Buffer => {
+      if (plan.floating === true) {
+        const b = Buffer.alloc(4);
+        if (be) b.writeFloatBE(v);
+        else b.writeFloatLE(v);
+        return b;
+      }
+      return bits === 32 ? u32(v) : bits === 16 ? u16(v) : Buffer.from([v]);
+    };
+    /** All pixels, of some of their samples. */
+    const strip = (which: (of: readonly number[]) => readonly number[]): Buffer => {
+      const first = Buffer.concat(which(pixelAt(0, 0)).map(sample));
+      const data = Buffer.alloc(first.length * width * height);
+      for (let i = 0; i < width * height; i++) {
+        const own =
+          typeof pixel === 'function' ? which(pixelAt(i % width, Math.floor(i / width))).map(sample) : [first];
+        Buffer.concat(own).copy(data, i * first.length);
+      }
+      return data;
+    };
+    const strips =
+      plan.planar === true
+        ? Array.from({ length: samples }, (_, k) => strip((of) => of.slice(k, k + 1)))
+        : [strip((of) => of)];
+    const offsets = strips.map(place);
     const perUnit = plan.perUnit ?? 300;
     const tags: Tag[] = [
       [254, 4, [plan.reduced === true ? 1 : 0]],
       [256, 4, [width]],
       [257, 4, [height]],
-      [258, 3, pixel.map(() => bits)],
-      [259, 3, [1]],
+      [258, 3, Array.from({ length: samples }, () => bits)],
+      [259, 3, [plan.compression ?? 1]],
       [262, 3, [photometric]],
-      [273, 4, [strip]],
-      [277, 3, [pixel.length]],
+      [273, 4, offsets],
+      [274, 3, [plan.orientation ?? 1]],
+      [277, 3, [samples]],
       [278, 4, [height]],
-      [279, 4, [data.length]],
+      [279, 4, strips.map((strip) => strip.length)],
       [282, 5, [Math.round(perUnit * 1000), 1000]],
-      [283, 5, [Math.round(perUnit * 1000), 1000]],
+      [283, 5, [Math.round((plan.downPerUnit ?? perUnit) * 1000), 1000]],
+      [284, 3, [plan.planar === true ? 2 : 1]],
       [296, 3, [plan.unit ?? 2]],
+      ...(plan.inkSet === undefined ? [] : ([[332, 3, [plan.inkSet]]] as Tag[])),
       ...(plan.inkNames ? ([[333, 2, Buffer.from(`${plan.inkNames.join('\0')}\0`)]] as Tag[]) : []),
       ...(plan.extraSamples ? ([[338, 3, plan.extraSamples]] as Tag[]) : []),
+      ...(plan.floating === true ? ([[339, 3, Array.from({ length: samples }, () => 3)]] as Tag[]) : []),
     ];
     const entries = tags.map(([tag, type, values]) => {
       const bytes = Buffer.isBuffer(values) ? values : Buffer.concat(values.map((v) => (type === 3 ? u16(v) : u32(v))));

@@ -38,7 +38,7 @@ export async function firstLook(path: string, root: string, limits: Limits): Pro
     const found = await inspectFile(path);
     if (found.kind === 'empty') throw new Unreadable('The file is empty.');
     if (found.kind === 'unsupported') {
-      throw new Unreadable(`This is ${found.looksLike}. PDF, PNG, JPEG, TIFF and SVG can be printed.`);
+      throw new Unreadable(`Not supported: this is ${found.looksLike}. ${found.instead}`);
     }
     if (found.kind === 'incomplete' && found.format === undefined)
       throw new Unreadable(`The file lacks ${found.lacks}.`);

@@ -4,12 +4,26 @@ import type { FileNature } from '../../../core/ticket/finding.ts';
 import type { DataPaths } from '../../files/paths.ts';
 import type { Limits } from '../../limits.ts';
 import { type FileFacts, NO_BLEED, type PageFacts, Unreadable, tidyMm } from '../facts.ts';
+import { type Density, headTags, statedDensity, tiffDensity } from './density.ts';
 import { traceEdge } from './traceEdge.ts';
 import { type Appearance, firstLook, storePicture } from './pictures.ts';
 import type { PictureSize } from './pictureSizes.ts';
 import { profileName } from './profileName.ts';
 import { spotPicture } from './spotPicture.ts';
 import { type TiffPage, readTiff, spotNames } from './tiffTags.ts';
+
+const FLOAT = 3;
+/** Ways of packing that the image library does not know. */
+const NOT_UNPACKED: Readonly<Record<number, string>> = {
+  32_908: 'PixarFilm',
+  32_909: 'PixarLog',
+  34_661: 'JBIG',
+  34_712: 'JPEG 2000',
+  34_887: 'LERC',
+  34_925: 'LZMA',
+  50_000: 'Zstandard',
+  50_001: 'WebP',
+};
 
 type PictureFormat = 'png' | 'jpeg' | 'tiff';
 
@@ -25,13 +39,15 @@ export async function readPicture(
   try {
     const tiff = format === 'tiff' ? await readTiff(path, limits.pages) : undefined;
     const indices = tiff ? pageIndices(tiff, limits) : [0];
+    const stated = tiff ? null : statedDensity(await headTags(path));
     const pages: PageFacts[] = [];
     let nature: FileNature | undefined;
     for (const [page, index] of indices.entries()) {
       mustBeReadable(tiff?.[index]);
       const meta = await openPicture(path, limits, index).metadata();
       if (meta.format !== format) throw new Unreadable(`Not a ${name} inside, although it begins like one.`);
-      const facts = sizeOf(meta, tiff?.[index], limits);
+      const own = tiff?.[index];
+      const facts = sizeOf(meta, own ? tiffDensity(own) : stated, limits);
       const first = await firstLook(await shownPicture(path, limits, index, tiff?.[index]), paths, sha256, page);
       const { widthMm, heightMm } = facts.size;
       const cutLines = first.edge
@@ -68,16 +84,34 @@ function pageIndices(tiff: readonly TiffPage[], limits: Limits): number[] {
 }
 
 function mustBeReadable(tiff: TiffPage | undefined): void {
-  if (tiff?.photometric === 8 && tiff.bits === 8) {
+  if (!tiff) return;
+  const { photometric, bits, sampleFormat, compression, planar, samples } = tiff;
+  if (photometric === 8 && bits === 8) {
     throw new Unreadable(
-      'The TIFF is in Lab with 8 bits a channel, which cannot be read. Save it with 16 bits, or in CMYK or RGB.',
+      'The TIFF is in Lab with 8 bits a channel, which is not supported. Save it with 16 bits, or in CMYK or RGB.',
     );
+  }
+  // Three floating-point channels are light, by common consent; nobody says what one channel is, or what 32 whole bits are.
+  if (bits > 16 && !(sampleFormat === FLOAT && photometric === 2)) {
+    throw new Unreadable(
+      `The TIFF has ${String(bits)} bits a channel, which is not supported. Save it with 8 or 16 bits a channel.`,
+    );
+  }
+  // The image library mixes up the rows of these.
+  if (planar && ((samples === 2 && bits === 8) || photometric === 8)) {
+    throw new Unreadable(
+      `The TIFF keeps its channels apart (planar), which is not supported ${photometric === 8 ? 'in Lab' : 'with two channels'}. Save it with interleaved channels.`,
+    );
+  }
+  const method = NOT_UNPACKED[compression];
+  if (method !== undefined) {
+    throw new Unreadable(`The TIFF is packed with ${method}, which is not supported. Save it with LZW, ZIP or JPEG.`);
   }
 }
 
 function sizeOf(
   meta: Metadata,
-  tiff: TiffPage | undefined,
+  density: Density | null,
   limits: Limits,
 ): { size: Omit<PageFacts, 'coverage' | 'cutLines'>; assumedDpi: number | null } {
   // As it is seen: EXIF orientation turns the picture.
@@ -89,10 +123,8 @@ function sizeOf(
     );
   }
   const turned = width !== meta.width;
-  const [x, y] = densities(meta, tiff);
-  const said = x > 1 && y > 1;
-  const dpiX = said ? (turned ? y : x) : limits.assumedDpi;
-  const dpiY = said ? (turned ? x : y) : limits.assumedDpi;
+  const { x, y } = density ?? { x: limits.assumedDpi, y: limits.assumedDpi };
+  const [dpiX, dpiY] = turned ? [y, x] : [x, y];
   return {
     size: {
       widthMm: tidyMm((width / dpiX) * 25.4),
@@ -101,18 +133,8 @@ function sizeOf(
       dpi: Math.min(dpiX, dpiY),
       thinnestMm: null,
     },
-    assumedDpi: said ? null : limits.assumedDpi,
+    assumedDpi: density ? null : limits.assumedDpi,
   };
-}
-
-/** Dots per inch across and down; 0 where the file doesn't say. */
-function densities(meta: Metadata, tiff: TiffPage | undefined): [number, number] {
-  if (!tiff) return [meta.density ?? 0, meta.density ?? 0];
-  if (tiff.resolutionUnit === 1) return [0, 0];
-  const perInch = tiff.resolutionUnit === 3 ? 2.54 : 1;
-  const x = (tiff.xResolution ?? 0) * perInch;
-  const y = (tiff.yResolution ?? 0) * perInch;
-  return Number.isFinite(x) && Number.isFinite(y) ? [x, y] : [0, 0];
 }
 
 const SPACES: Readonly<Record<string, string>> = {

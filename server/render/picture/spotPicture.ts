@@ -26,8 +26,13 @@ export async function readSamples(path: string, limits: Limits, page: number, ti
       `The TIFF has spot channels and ${String(Math.round(pixels / 1e6))} million pixels; with ${String(tiff.samples)} channels ${String(Math.floor(most / 1e6))} million is the limit. Save the spots apart, or at a lower resolution.`,
     );
   }
-  const picture = sharp(path, { limitInputPixels: limits.pixels, limitInputChannels: 32, unlimited: true, page });
-  const inks = tiff.photometric === 5 ? picture.pipelineColourspace('cmyk').toColourspace('cmyk') : picture;
+  const open = (): Sharp =>
+    sharp(path, { limitInputPixels: limits.pixels, limitInputChannels: 32, unlimited: true, page });
+  // A set of inks that does not call itself CMYK has no colours for the library: its samples are taken as they are.
+  const { space } = await open().metadata();
+  const as = space === 'multiband' ? 'multiband' : 'cmyk';
+  const picture = open().autoOrient();
+  const inks = tiff.photometric === 5 ? picture.pipelineColourspace(as).toColourspace(as) : picture;
   const deep = tiff.bits > 8;
   const { data, info } = await inks.raw({ depth: deep ? 'ushort' : 'uchar' }).toBuffer({ resolveWithObject: true });
   const samples = deep ? highBytes(data) : data;

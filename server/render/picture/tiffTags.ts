@@ -8,6 +8,12 @@ export interface TiffPage {
   readonly photometric: number;
   readonly samples: number;
   readonly bits: number;
+  /** 1 whole numbers, 3 floating point. */
+  readonly sampleFormat: number;
+  /** 1: not packed. */
+  readonly compression: number;
+  /** Each channel lies apart. */
+  readonly planar: boolean;
   readonly inkNames: readonly string[];
   /** Meaning of the samples beyond the colours: 0 unspecified, 1 associated alpha, 2 alpha. */
   readonly extraSamples: readonly number[];
@@ -17,6 +23,8 @@ export interface TiffPage {
   readonly yResolution: number | undefined;
   /** Where the picture data end; a file that is shorter is cut off. */
   readonly dataEnd: number;
+  /** Length of the part of them that ends there. */
+  readonly dataBytes: number;
   /** A reduced copy or a mask, no page. */
   readonly secondary: boolean;
 }
@@ -129,12 +137,15 @@ class TiffReader {
       photometric: one(262, 1),
       samples: one(277, 1),
       bits: one(258, 1),
+      sampleFormat: one(339, 1),
+      compression: one(259, 1),
+      planar: one(284, 1) === 2,
       inkNames: (tags.get(333)?.bytes.toString('utf8') ?? '').split('\0').filter((name) => name.trim() !== ''),
       extraSamples: list(338),
       resolutionUnit: one(296, 2),
       xResolution: list(282)[0],
       yResolution: list(283)[0],
-      dataEnd: starts.reduce((end, start, i) => Math.max(end, start + (lengths[i] ?? 0)), 0),
+      ...lastOf(starts, lengths),
       secondary: (one(254, 0) & 5) !== 0,
     };
   }
@@ -173,11 +184,20 @@ class TiffReader {
   }
 }
 
+function lastOf(starts: readonly number[], lengths: readonly number[]): Pick<TiffPage, 'dataEnd' | 'dataBytes'> {
+  let last = { dataEnd: 0, dataBytes: 0 };
+  starts.forEach((start, i) => {
+    const dataBytes = lengths[i] ?? 0;
+    if (start + dataBytes > last.dataEnd) last = { dataEnd: start + dataBytes, dataBytes };
+  });
+  return last;
+}
+
 const STRIP_OFFSETS = 273;
 const STRIP_BYTES = 279;
 const TILE_OFFSETS = 324;
 const TILE_BYTES = 325;
-const WANTED = new Set([254, 256, 257, 258, 262, 273, 277, 279, 282, 283, 296, 324, 325, 333, 338]);
+const WANTED = new Set([254, 256, 257, 258, 259, 262, 273, 277, 279, 282, 283, 284, 296, 324, 325, 333, 338, 339]);
 
 /** Names of the channels beyond the process colours, alpha left out. */
 export function spotNames(page: TiffPage): string[] {
