@@ -8,7 +8,7 @@ import { ContourView, Id, Mm, nullable } from './common.ts';
 import { ModeView } from '../machine/about.ts';
 import { RunItem } from './floor.ts';
 import { MarkSettingsView } from './marks.ts';
-import { PlaceRuleView } from './ticket.ts';
+import { PlaceRuleView, SidesView } from './ticket.ts';
 
 /** Which panel of its page a piece is, and where it lies in the whole. */
 export const PanelOf = Type.Object({
@@ -34,6 +34,8 @@ export const RunPiece = Type.Object({
   look: Type.String(),
   widthMm: Mm,
   heightMm: Mm,
+  /** Part of width and height: what is cut off. */
+  bleed: SidesView,
   quarterTurn: Type.Boolean(),
   halfTurn: Type.Boolean(),
   /** Names its contour among the run's; null: a rectangle. */

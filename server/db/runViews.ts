@@ -7,7 +7,7 @@ import { neededMm } from '../../core/stock/need.ts';
 import { usableWidth } from '../../core/layout/usableWidth.ts';
 import type { RunNestPiece } from '../../core/layout/runNest.ts';
 import type { Contour } from '../../core/contour/contourRule.ts';
-import type { TicketValues } from '../../core/ticket/ticket.ts';
+import { NO_SIDES, type Sides, type TicketValues } from '../../core/ticket/ticket.ts';
 import { LIVE_RUN_STATES, RUN_STATES_ON_PRINTER } from '../../core/flow/run.ts';
 import { outsideOf } from '../../core/ticket/finish.ts';
 import { feedingOf } from './feeding.ts';
@@ -202,6 +202,11 @@ function nestWishes({ quarterTurn, halfTurn, grain, together, place, dueMs, cust
   return { quarterTurn, halfTurn, grain, together, place, dueMs, customer, orderNo };
 }
 
+/** The bleed that is part of a piece. A panel is cut as it is printed. */
+function bleedOf(page: typeof jobPages.$inferSelect, tile: number | null): Sides {
+  return tile === null ? (page.finished?.bleed ?? page.bleed) : NO_SIDES;
+}
+
 /** Size of a piece with its bleed, as the ticket makes the page: the whole of it, or a panel. */
 function pieceSize(
   page: typeof jobPages.$inferSelect,
@@ -327,5 +332,9 @@ const runPieceQuery = prepared((db) =>
 /** The pieces of a run, with the job and the page that each is of. */
 export function runPieceRows(db: Reader, runId: string) {
   const rows = runPieceQuery(db).all({ runId });
-  return rows.map(({ tile, ...row }) => ({ ...row, ...pieceSize(row.pageRow, tile) }));
+  return rows.map(({ tile, ...row }) => ({
+    ...row,
+    ...pieceSize(row.pageRow, tile),
+    bleed: bleedOf(row.pageRow, tile),
+  }));
 }

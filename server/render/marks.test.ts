@@ -35,7 +35,8 @@ function laid(kind: CodeKind, heightMm: number, dpi: number): LaidMarks {
     registration: { ...NO_MARKS.registration, on: true },
   };
   const words = { id: 'RUN-7F3A19', run: 'Run 7', date: '6 Oct 2026', printer: 'Magpie', mode: 'Label' };
-  const piece = { xMm: 20, yMm: 60, widthMm: 200, heightMm: 60, jobId: 'a', words: { order: 'LM-77', copy: '3' } };
+  const rect = { xMm: 20, yMm: 60, widthMm: 200, heightMm: 60 };
+  const piece = { ...rect, trim: rect, jobId: 'a', words: { order: 'LM-77', copy: '3' } };
   const run = {
     usableWidthMm: 300,
     leadMm: 20,

@@ -18,6 +18,7 @@ export function benchPiece(id: string, widthMm: number, heightMm: number, change
     look: '',
     widthMm,
     heightMm,
+    bleed: { leftMm: 0, topMm: 0, rightMm: 0, bottomMm: 0 },
     quarterTurn: true,
     halfTurn: true,
     contour: null,

@@ -29,6 +29,8 @@ export type Mark =
     };
 
 export interface MarkedPiece extends RectMm {
+  /** Where it is cut. */
+  readonly trim: RectMm;
   readonly jobId: string;
   /** What its label and code can say. */
   readonly words: Readonly<Record<string, string>>;

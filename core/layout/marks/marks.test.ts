@@ -1,4 +1,6 @@
 import fc from 'fast-check';
+import { turnedSize } from '../../geometry/turn.ts';
+import { laidTrim } from '../trim.ts';
 import { type RectMm, closerThan } from '../../geometry/frame.ts';
 import { codeShape, codeText } from './codeShape.ts';
 import { MARK_AT, MARK_PER, type MarkSettings, NO_MARKS, fullMarks, layoutSpace } from './markSettings.ts';
@@ -77,11 +79,10 @@ function nested(marks: MarkSettings, sizes: readonly { w: number; h: number }[])
   const layout = nest(parsed.value, { seed: 1, stepBudget: 60 });
   const pieces = layout.placements.map(({ id, copy, xMm, yMm, angleDeg }) => {
     const { w, h } = sizes[Number(id)] ?? { w: 0, h: 0 };
+    const outside = { xMm, yMm, widthMm: angleDeg === 90 ? h : w, heightMm: angleDeg === 90 ? w : h };
     return {
-      xMm,
-      yMm,
-      widthMm: angleDeg === 90 ? h : w,
-      heightMm: angleDeg === 90 ? w : h,
+      ...outside,
+      trim: laidTrim({ widthMm: w, heightMm: h, bleed: BLEED, cut: [] }, { xMm, yMm, angleDeg }, false),
       jobId: id,
       words: { job: `job ${id}`, copy: String(copy) },
     };
@@ -101,6 +102,7 @@ function nested(marks: MarkSettings, sizes: readonly { w: number; h: number }[])
   return { run, lengthMm: layout.lengthMm };
 }
 
+const BLEED = { leftMm: 1, topMm: 2, rightMm: 3, bottomMm: 4 };
 const touch = (a: RectMm, b: RectMm): boolean => closerThan(a, b, 0, 0, 1e-6);
 /** The two strokes of a cross and the bars of a strip are one mark each. */
 function belongTogether(a: Mark, b: Mark): boolean {
@@ -191,6 +193,47 @@ test('no marks need no space; gap and margins grow by what the marks need', () =
   expect(layoutSpace({ ...plain, marks })).toEqual({ gapMm: 12.5, leadMm: 38, trailMm: 33, leftMm: 6, rightMm: 15 });
 });
 
+test('ticks stand in line with the trim, beyond the bleed, however the piece is turned and mirrored', () => {
+  const marks: MarkSettings = { ...NO_MARKS, crop: { on: true, lengthMm: 4, awayMm: 2 } };
+  const ticks = (angleDeg: number, mirrored: boolean) => {
+    const place = { xMm: 100, yMm: 50, angleDeg };
+    const laid = turnedSize(86, 56, angleDeg);
+    const trim = laidTrim({ widthMm: 86, heightMm: 56, bleed: BLEED, cut: [] }, place, mirrored);
+    const piece = { xMm: 100, yMm: 50, ...laid, trim, jobId: 'a', words: {} };
+    const { run } = nested(marks, [{ w: 30, h: 30 }]);
+    return marksOf(marks, { ...run, pieces: [piece] }).marks.flatMap((mark) => (mark.kind === 'line' ? [mark] : []));
+  };
+  // 86 × 56 with 1 mm of bleed on the left, 2 above, 3 on the right, 4 below.
+  for (const [angleDeg, mirrored, xs, ys] of [
+    [0, false, [101, 183], [52, 102]],
+    [90, false, [102, 152], [53, 135]],
+    [180, false, [103, 185], [54, 104]],
+    [0, true, [103, 185], [52, 102]],
+  ] as const) {
+    const lines = ticks(angleDeg, mirrored);
+    const across = lines.filter((line) => line.y1 === line.y2);
+    const along = lines.filter((line) => line.x1 === line.x2);
+    const sorted = (values: number[]) =>
+      [...new Set(values.map((value) => Number(value.toFixed(6))))].sort((a, b) => a - b);
+    expect([lines.length, across.length, along.length]).toEqual([8, 4, 4]);
+    expect(sorted(along.map((line) => line.x1))).toEqual(xs);
+    expect(sorted(across.map((line) => line.y1))).toEqual(ys);
+    const { widthMm, heightMm } = turnedSize(86, 56, angleDeg);
+    expect(sorted(across.flatMap((line) => [line.x1, line.x2]))).toEqual([94, 98, 102 + widthMm, 106 + widthMm]);
+    expect(sorted(along.flatMap((line) => [line.y1, line.y2]))).toEqual([44, 48, 52 + heightMm, 56 + heightMm]);
+  }
+  // A piece that is cut along its contour has its ticks around that.
+  const cut = [[10, 10, 40, 20, 20, 50]].map((ring) =>
+    [0, 2, 4].map((i) => ({ x: ring[i] ?? 0, y: ring[i + 1] ?? 0 })),
+  );
+  expect(laidTrim({ widthMm: 86, heightMm: 56, bleed: BLEED, cut }, { xMm: 0, yMm: 0, angleDeg: 0 }, false)).toEqual({
+    xMm: 10,
+    yMm: 10,
+    widthMm: 30,
+    heightMm: 40,
+  });
+});
+
 test('labels and codes at each piece, or at the first piece of each job; a code that is wider than its piece is told', () => {
   const label = { ...NO_MARKS.label, on: true, pattern: '{job} {copy}' };
   const pieceCode = { ...NO_MARKS.pieceCode, on: true, pattern: '{job} {copy}', heightMm: 10 };
@@ -209,7 +252,7 @@ test('labels and codes at each piece, or at the first piece of each job; a code 
   const wide: MarkSettings = { ...NO_MARKS, pieceCode: { ...pieceCode, kind: 'code128' } };
   const { run } = nested(wide, [{ w: 20, h: 20 }]);
   expect(marksOf(wide, run).troubles[0]).toMatch(
-    /^The codes of 2 pieces are wider than the piece: [\d.]+ mm of 19.0 mm/,
+    /^The codes of 2 pieces are wider than the piece: [\d.]+ mm of 15.0 mm/,
   );
   // A run that was kept before these marks were known has none of them, and its label is where it was.
   const old = fullMarks({ label: { on: true, heightMm: 4, pattern: '{job}' } });

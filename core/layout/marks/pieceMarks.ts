@@ -35,25 +35,32 @@ function firstOfJobs(pieces: readonly MarkedPiece[]): ReadonlyMap<string, Marked
   return first;
 }
 
-/** Two lines at each corner, away from the piece, so that none is left on it after the cut. */
-function crop({ crop: c }: MarkSettings, { xMm, yMm, widthMm, heightMm }: RectMm): Mark[] {
+/**
+ * Two lines at each corner of the trim, in line with its sides. They begin away from the piece, beyond its bleed, so that none is
+ * left on it after the cut and none lies on its artwork.
+ */
+function crop({ crop: c }: MarkSettings, { xMm, yMm, widthMm, heightMm, trim }: MarkedPiece): Mark[] {
   if (!c.on) return [];
-  const near = c.awayMm;
-  const far = c.awayMm + c.lengthMm;
-  return [xMm, xMm + widthMm].flatMap((x, right) =>
-    [yMm, yMm + heightMm].flatMap((y, behind): Mark[] => {
-      const dx = right === 1 ? 1 : -1;
-      const dy = behind === 1 ? 1 : -1;
-      return [
-        { kind: 'line', x1: x + dx * near, y1: y, x2: x + dx * far, y2: y },
-        { kind: 'line', x1: x, y1: y + dy * near, x2: x, y2: y + dy * far },
-      ];
-    }),
+  const across = [
+    [trim.xMm, xMm, -1],
+    [trim.xMm + trim.widthMm, xMm + widthMm, 1],
+  ] as const;
+  const along = [
+    [trim.yMm, yMm, -1],
+    [trim.yMm + trim.heightMm, yMm + heightMm, 1],
+  ] as const;
+  const from = (edge: number, way: 1 | -1) => edge + way * c.awayMm;
+  const to = (edge: number, way: 1 | -1) => edge + way * (c.awayMm + c.lengthMm);
+  return across.flatMap(([x, sideX, wayX]) =>
+    along.flatMap(([y, sideY, wayY]): Mark[] => [
+      { kind: 'line', x1: from(sideX, wayX), y1: y, x2: to(sideX, wayX), y2: y },
+      { kind: 'line', x1: x, y1: from(sideY, wayY), x2: x, y2: to(sideY, wayY) },
+    ]),
   );
 }
 
-/** What lies beside a piece lies between the ticks at its corners. */
-function room({ xMm, widthMm }: RectMm): { readonly xMm: number; readonly roomMm: number } {
+/** What lies beside a piece lies between the ticks in line with its trim. */
+function room({ trim: { xMm, widthMm } }: MarkedPiece): { readonly xMm: number; readonly roomMm: number } {
   return { xMm: xMm + LINE_MM * 2, roomMm: widthMm - LINE_MM * 4 };
 }
 

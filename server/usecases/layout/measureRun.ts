@@ -10,6 +10,7 @@ import { type LaidPiece, extentOf } from '../../../core/layout/checkLayout.ts';
 import { isMirrored } from '../../../core/layout/arrange/twoSides.ts';
 import type { PanelOf } from '../../../contract/api/run.ts';
 import type { PrinterConfig } from '../../../contract/api/floor.ts';
+import type { Sides } from '../../../core/ticket/ticket.ts';
 import type { Reader } from '../../db/open.ts';
 import { runPieceRows } from '../../db/runViews.ts';
 import { type jobPages, runs } from '../../db/schema.ts';
@@ -28,6 +29,8 @@ export interface LaidRow extends LaidPiece {
   readonly panel: PanelOf | null;
   /** Size before it was turned. */
   readonly upright: { readonly widthMm: number; readonly heightMm: number };
+  /** How much of it is bleed, before it was turned. */
+  readonly bleed: Sides;
   readonly pageRow: typeof jobPages.$inferSelect;
   readonly coverage: Coverage;
   /** Rings that are cut, from the corner of the piece before it was turned. */
@@ -57,6 +60,7 @@ export function laidPieces(db: Reader, runId: string): LaidRow[] {
       part: row.part,
       panel: row.panel,
       upright: { widthMm: row.widthMm, heightMm: row.heightMm },
+      bleed: row.bleed,
       pageRow: row.pageRow,
       coverage: partCoverage(row.pageRow.coverage, row.part),
       xMm: row.xMm,

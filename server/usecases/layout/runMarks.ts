@@ -6,7 +6,8 @@ import type { LaidMarks } from '../../../core/layout/marks/mark.ts';
 import { marksOf, pieceWords, registrationOf } from '../../../core/layout/marks/marks.ts';
 import { extentOf } from '../../../core/layout/checkLayout.ts';
 import type { PrinterConfig } from '../../../contract/api/floor.ts';
-import { backMarks } from '../../../core/layout/arrange/twoSides.ts';
+import { laidTrim } from '../../../core/layout/trim.ts';
+import { backMarks, isMirrored } from '../../../core/layout/arrange/twoSides.ts';
 import { otherSide } from '../../db/runViews.ts';
 import type { Reader } from '../../db/open.ts';
 import { jobWordsOf, runWordsOf } from '../../db/runWords.ts';
@@ -45,6 +46,7 @@ function marksOfSide(db: Reader, run: RunRow, laid: readonly LaidRow[]): LaidMar
   const { settings } = run;
   const marks = fullMarks(settings.marks);
   const config = configOf(db, run);
+  const mirrored = run.side?.side === 'back' && isMirrored(run.side);
   const { dpiX: x, dpiY: y } = modeOf(config, run.ticket.modeId);
   const jobWords = jobWordsOf(db, [...new Set(laid.map((piece) => piece.jobId))]);
   const counts = new Map<string, number>();
@@ -55,6 +57,7 @@ function marksOfSide(db: Reader, run: RunRow, laid: readonly LaidRow[]): LaidMar
     sheetMm: settings.sheetMm ?? null,
     pieces: laid.map((piece) => ({
       ...extentOf(piece),
+      trim: laidTrim({ ...piece.upright, bleed: piece.bleed, cut: piece.cut }, piece, mirrored),
       jobId: piece.jobId,
       words: pieceWords(jobWords[piece.jobId], piece, counts.get(piece.jobId) ?? 1),
     })),

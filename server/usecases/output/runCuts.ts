@@ -3,8 +3,8 @@ import { printerOf } from '../run/runRows.ts';
 import { laidOutline } from '../../../core/geometry/laidOutline.ts';
 import type { Outline } from '../../../core/geometry/polygon.ts';
 import { isMirrored } from '../../../core/layout/arrange/twoSides.ts';
+import { trimRing } from '../../../core/layout/trim.ts';
 import { usableWidth } from '../../../core/layout/usableWidth.ts';
-import type { Sides } from '../../../core/ticket/ticket.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import type { RunCuts } from '../../render/out/cutFiles.ts';
 import { Refused, type Shop } from '../../shop.ts';
@@ -20,13 +20,13 @@ export function cutsOfRun(shop: Shop, runId: string): RunCuts {
   const mirrored = run.side?.side === 'back' && isMirrored(run.side);
   const contours: Outline[] = [];
   const trims: Outline[] = [];
-  for (const { placed, pageRow, panel, upright, xMm, yMm, angleDeg } of laidPieces(shop.db, runId)) {
+  for (const { placed, pageRow, bleed, upright, xMm, yMm, angleDeg } of laidPieces(shop.db, runId)) {
     if (!placed) continue;
     const place = { xMm: xMm + usableFromMm, yMm, angleDeg };
     const laid = (ring: Outline): Outline => laidOutline(ring, upright, place, mirrored);
     const contour = pageRow.finished?.contour;
     if (contour) contours.push(...contour.cut.map(laid));
-    else trims.push(laid(trimRing(upright, panel ? NO_BLEED : (pageRow.finished?.bleed ?? pageRow.bleed))));
+    else trims.push(laid(trimRing(upright, bleed)));
   }
   if (contours.length + trims.length === 0) {
     throw new Refused(
@@ -40,20 +40,4 @@ export function cutsOfRun(shop: Shop, runId: string): RunCuts {
   const { lengthMm, mediaWidthMm: widthMm } = run;
   const across = run.ticket.cutOff === 'full' ? [lengthMm] : [];
   return { title: runName(run.seq), widthMm, lengthMm, contours, trims, across };
-}
-
-/** A panel is cut as it is printed. */
-const NO_BLEED: Sides = { leftMm: 0, topMm: 0, rightMm: 0, bottomMm: 0 };
-
-function trimRing(
-  { widthMm, heightMm }: { readonly widthMm: number; readonly heightMm: number },
-  { leftMm, topMm, rightMm, bottomMm }: Sides,
-): Outline {
-  const [right, bottom] = [widthMm - rightMm, heightMm - bottomMm];
-  return [
-    { x: leftMm, y: topMm },
-    { x: right, y: topMm },
-    { x: right, y: bottom },
-    { x: leftMm, y: bottom },
-  ];
 }

@@ -3,10 +3,11 @@ import { fullMarks } from '../../../../core/layout/marks/markSettings.ts';
 import type { LaidMarks, Mark } from '../../../../core/layout/marks/mark.ts';
 import { marksOf, marksOnPieces, pieceWords, registrationOf } from '../../../../core/layout/marks/marks.ts';
 import { extentOf } from '../../../../core/layout/checkLayout.ts';
-import { backMarks } from '../../../../core/layout/arrange/twoSides.ts';
+import { laidTrim } from '../../../../core/layout/trim.ts';
+import { backMarks, isMirrored } from '../../../../core/layout/arrange/twoSides.ts';
 import type { encodeCode } from '../../../draw/encodeCode.ts';
 import type { Printer, RunDetail } from '../../../api/data.ts';
-import { type Layout, laidPieces, layoutOf } from './layoutState.ts';
+import { type Layout, contourOf, laidPieces, layoutOf } from './layoutState.ts';
 
 type Encoder = typeof encodeCode;
 
@@ -29,7 +30,7 @@ export interface BenchMarks extends LaidMarks {
 
 /** The marks of a run while it is laid out, as they will be printed. */
 export function useMarks(
-  run: Pick<RunDetail, 'pieces' | 'contours' | 'mode' | 'words' | 'jobWords'>,
+  run: Pick<RunDetail, 'pieces' | 'contours' | 'mode' | 'words' | 'jobWords' | 'pair'>,
   layout: Layout,
   usableWidthMm: number,
   printer: Printer | undefined,
@@ -39,6 +40,7 @@ export function useMarks(
   const marks = useMemo(() => fullMarks(kept), [kept]);
   const encode = useEncoder(marks.code.on || marks.pieceCode.on);
   const { pieces, contours, mode, words, jobWords } = run;
+  const mirrored = run.pair?.side === 'back' && isMirrored(run.pair);
   const channels = printer?.config.channels;
   return useMemo(() => {
     const laid = laidPieces({ pieces, contours }, layout.places);
@@ -54,8 +56,13 @@ export function useMarks(
       sheetMm,
       pieces: laid.map((rect) => {
         const piece = byId.get(rect.key);
+        const place = layout.places.get(rect.key);
         return {
           ...extentOf(rect),
+          trim:
+            piece && place
+              ? laidTrim({ ...piece, cut: contourOf({ contours }, piece)?.cut ?? [] }, place, mirrored)
+              : extentOf(rect),
           jobId: piece?.jobId ?? '',
           words: piece ? pieceWords(jobWords[piece.jobId], piece, counts.get(piece.jobId) ?? 1) : {},
         };
@@ -81,6 +88,7 @@ export function useMarks(
     channels,
     encode,
     front,
+    mirrored,
   ]);
 }
 
