@@ -98,7 +98,7 @@ describe('what names and ticket files say', () => {
       { file: '../../etc/passwd', copies: '1e9', due: 'soon', mode: 'Turbo', colour: 'red' },
       context,
     );
-    expect(bad.problems.map(({ field }) => field)).toEqual(['file', 'copies', 'due', 'mode', 'colour']);
-    expect([bad.file, bad.values]).toEqual([undefined, {}]);
+    expect(bad.problems.map(({ field }) => field)).toEqual(['copies', 'due', 'mode', 'colour']);
+    expect([bad.file, bad.values]).toEqual(['passwd', {}]);
   });
 });

@@ -66,11 +66,16 @@ export function readRow(row: Readonly<Record<string, unknown>>, context: RowCont
     };
     switch (field as RowField) {
       case 'file':
-        if (/[\\/]|^\.\.?$/.test(got)) wrong('a file name without folders is wanted');
-        else file = got;
+        // Programs often write the whole path that a file had on their own machine: its name is what counts here.
+        file = got.split(/[\\/]/).pop();
+        if (file === undefined || /^\.{0,2}$/.test(file)) {
+          wrong('the name of a file is wanted');
+          file = undefined;
+        }
         break;
       case 'copies':
-        if (/^\d+$/.test(got) && Number(got) >= 1 && Number(got) <= 10_000) values.copies = Number(got);
+        // JDF counts in decimals: 2.0 is two.
+        if (/^\d+(\.0*)?$/.test(got) && Number(got) >= 1 && Number(got) <= 10_000) values.copies = Number(got);
         else wrong('a whole number from 1 to 10,000 is wanted');
         break;
       case 'width':

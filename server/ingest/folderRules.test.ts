@@ -178,3 +178,58 @@ test('tickets that can’t be read at all are put aside with the reason', async 
   ]);
   rmSync(join(path, 'refused'), { recursive: true, force: true });
 });
+
+test('a ticket that can’t be used holds up the file that is called like it, once; mended, both are taken', async () => {
+  await setUp({ paused: false });
+  put('wrong.json', '{"copies": 3');
+  put('wrong.png');
+  put('other.png');
+  await until(() => openRefusals(shop.db).length === 2);
+  await until(() => named('other.png') !== undefined);
+  expect(named('wrong.png')).toBeUndefined();
+  const reason = openRefusals(shop.db).find((refusal) => refusal.sourceName === 'wrong.png')?.reason;
+  expect(reason).toContain("Its ticket wrong.json can't be used: The JSON cannot be read");
+  expect(existsSync(join(path, 'refused', 'wrong.png'))).toBe(true);
+  put('wrong.json', '{"copies": 3}');
+  put('wrong.png');
+  await until(() => named('wrong.png')?.ticket.values.copies === 3);
+});
+
+test('a file waits for a ticket that is still being written, and for a list that may name it', async () => {
+  await setUp({ paused: false });
+  const half = 'file,copies\nlisted.png,4\n';
+  put('listed.png');
+  for (let i = 1; i <= 8; i++) {
+    put('list.csv', half.slice(0, Math.ceil((half.length * i) / 8)));
+    await new Promise((done) => setTimeout(done, 40));
+  }
+  await until(() => named('listed.png') !== undefined);
+  expect(named('listed.png')?.ticket.values.copies).toBe(4);
+});
+
+test('a list in the letters of an old or a new spreadsheet, with whole paths and decimals', async () => {
+  await setUp({ paused: false });
+  const rows = 'file;copies;customer\r\nC:\\Jobs\\in\\a.png;2.0;Müller & Söhne\r\n/home/x/b.png;3;Zoë\r\n';
+  put('old.csv', Buffer.from(rows, 'latin1'));
+  put('new.csv', Buffer.from(`\uFEFF${rows.replaceAll('a.png', 'c.png').replaceAll('b.png', 'd.png')}`, 'utf16le'));
+  for (const name of ['a', 'b', 'c', 'd']) put(`${name}.png`);
+  await until(() => ['a.png', 'b.png', 'c.png', 'd.png'].every((name) => named(name)));
+  expect(['a.png', 'b.png', 'c.png', 'd.png'].map((name) => named(name)?.ticket.values)).toMatchObject([
+    { copies: 2, customer: 'Müller & Söhne' },
+    { copies: 3, customer: 'Zoë' },
+    { copies: 2, customer: 'Müller & Söhne' },
+    { copies: 3, customer: 'Zoë' },
+  ]);
+});
+
+test('a name that says what can’t be is refused, not printed as if it had said nothing', async () => {
+  await setUp({ paused: false, namePattern: '{customer}_{copies}x' });
+  put('Tern_0x.png');
+  put('Tern_4x.png');
+  await until(() => named('Tern_4x.png')?.ticket.values.copies === 4);
+  await until(() => openRefusals(shop.db).length === 1);
+  expect(openRefusals(shop.db)[0]).toMatchObject({
+    sourceName: 'Tern_0x.png',
+    reason: "Its name says “0” for copies, which can't be used. Rename the file, and bring it in again.",
+  });
+});

@@ -10,15 +10,19 @@ import { rowContext } from '../usecases/arrival/rowContext.ts';
 import { DONE, REFUSED } from '../files/folderFiles.ts';
 import { REASON_ENDING, freePath } from './intake.ts';
 import { TICKET_ENDING, readTicketFile } from './readTicketFile.ts';
-import { type RowSays, TicketBoard } from './ticketBoard.ts';
+import { type RowSays, TicketBoard, stemKey } from './ticketBoard.ts';
 
 /** A row whose file is not there is tried on a job that came before it after so many unknown-file times. */
 const GRACE = 2;
+/** So long a broken ticket holds up the file that it is called like. */
+const HELD_MS = 3_600_000;
 
 /** The tickets of one hot folder: read when they are whole, put away when all their rows are used up. */
 export class FolderTickets {
   private readonly board = new TicketBoard();
   private readonly known = new Set<string>();
+  /** Tickets that can't be used, by the file that they are called like: it must not print without them. */
+  private readonly broken = new Map<string, { readonly problem: string; readonly untilMs: number }>();
 
   constructor(
     private readonly shop: Shop,
@@ -32,11 +36,23 @@ export class FolderTickets {
 
   /** What the tickets say of a file. Its row is used up only by `used`: the file may yet turn out to be held by somebody. */
   saysOf(fileName: string): RowSays | undefined {
+    const broken = this.broken.get(stemKey(fileName));
+    if (broken && broken.untilMs > this.now()) return { problem: broken.problem };
     return this.board.saysOf(fileName);
   }
 
   used(fileName: string): void {
-    this.board.take(fileName);
+    if (!this.broken.delete(stemKey(fileName))) this.board.take(fileName);
+  }
+
+  /** Whether a ticket lies there that has not been read yet and may be this file's: one that is called like it, or any list. */
+  mayYetSayOf(fileName: string, there: ReadonlySet<string>): boolean {
+    return [...there].some(
+      (name) =>
+        TICKET_ENDING.test(name) &&
+        !this.board.has(name) &&
+        (/\.csv$/i.test(name) || stemKey(name) === stemKey(fileName)),
+    );
   }
 
   keepOnly(there: ReadonlySet<string>): void {
@@ -68,8 +84,11 @@ export class FolderTickets {
     const ticket = readTicketFile(name, bytes, rowContext(this.shop, this.row.queueId), this.shop.limits);
     if (!ticket.ok) {
       await this.putAside(name, [ticket.reason]);
+      const problem = `Its ticket ${basename(name)} can't be used: ${ticket.reason} Bring the file in again with the mended ticket, or by itself.`;
+      this.broken.set(stemKey(name), { problem, untilMs: this.now() + HELD_MS });
       return;
     }
+    this.broken.delete(stemKey(name));
     this.known.add(name);
     this.board.add(name, ticket.rows, this.now());
   }

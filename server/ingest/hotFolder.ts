@@ -158,7 +158,7 @@ export class HotFolder {
     const tickets = names.filter((name) => TICKET_ENDING.test(name));
     for (const name of tickets) unsettled = (await this.each(name, () => this.considerTicket(name))) || unsettled;
     for (const name of names) {
-      if (!TICKET_ENDING.test(name)) unsettled = (await this.each(name, () => this.consider(name))) || unsettled;
+      if (!TICKET_ENDING.test(name)) unsettled = (await this.each(name, () => this.consider(name, there))) || unsettled;
     }
     for (const name of tickets) await this.each(name, async () => (await this.tickets.settle(name, there), false));
     return unsettled;
@@ -214,7 +214,7 @@ export class HotFolder {
     return false;
   }
 
-  private async consider(name: string): Promise<boolean> {
+  private async consider(name: string, there: ReadonlySet<string>): Promise<boolean> {
     const path = join(this.row.path, name);
     const quiet = await this.quietOf(name);
     const seen = this.seen.get(name);
@@ -225,6 +225,8 @@ export class HotFolder {
     } catch {
       return true;
     }
+    // What is said of it may stand in a ticket that is still being written.
+    if (this.tickets.mayYetSayOf(name, there)) return true;
     if (quiet >= this.patience(seen.look)) {
       await this.claim(name, path);
       return false;
@@ -267,10 +269,12 @@ export class HotFolder {
     const dir = join(this.row.path, CLAIMED, claimId);
     await mkdir(dir, { recursive: true });
     const says = this.tickets.saysOf(name);
+    const named = nameSays(this.row, name, this.nameContext());
+    const problem = says && 'problem' in says ? says.problem : named.problem;
     const said = {
-      fileName: nameSays(this.row, name, this.nameContext()),
+      fileName: named.values,
       ...(says && 'values' in says ? { ticketFile: says.values } : {}),
-      ...(says && 'problem' in says ? { problem: says.problem } : {}),
+      ...(problem === undefined ? {} : { problem }),
     };
     // What name and ticket say is written down before the file is taken: a crash in between loses neither.
     await writeWhole(join(dir, SAID), JSON.stringify(said));

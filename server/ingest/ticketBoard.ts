@@ -106,6 +106,7 @@ function fileKey(folder: string, name: string): string {
   return `${folder}/${nameIn(name)}`.normalize('NFC').toLowerCase();
 }
 
-function stemKey(path: string): string {
+/** The file that a ticket is called like, whatever its ending. */
+export function stemKey(path: string): string {
   return `${folderOf(path)}/${nameIn(path).replace(/\.[^.]+$/, '')}/*`.normalize('NFC').toLowerCase();
 }
