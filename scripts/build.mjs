@@ -62,7 +62,16 @@ export async function buildIfNeeded() {
       format: 'esm',
       // Read from a few files in place of two thousand, a server and each of its threads are there sooner. What brings code of the
       // machine, WebAssembly, data files or threads of its own stays where it is installed.
-      external: ['better-sqlite3', 'sharp', 'piscina', '@hyzyla/pdfium', 'pino', 'pdfkit', 'svg-to-pdfkit'],
+      external: [
+        'better-sqlite3',
+        'sharp',
+        'piscina',
+        '@hyzyla/pdfium',
+        'pino',
+        'pdfkit',
+        'svg-to-pdfkit',
+        '@resvg/resvg-js',
+      ],
       // Packages in the older form ask for others by `require`.
       banner: {
         js: "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);",

@@ -31,10 +31,11 @@ function missingForBrowserTests() {
   const missing = [];
   if (!process.env.CHROMIUM && !CHROMIUM.some((path) => existsSync(path))) missing.push('chromium-headless-shell');
   if (spawnSync('pdfinfo', ['-v']).error) missing.push('poppler-utils');
+  if (spawnSync('rsvg-convert', ['-v']).error) missing.push('librsvg2-bin');
   return missing;
 }
 
-/** Debian's Chromium and poppler's tools, which only the tests need. */
+/** Debian's Chromium, and the readers of PDF and SVG that ours are compared with; only the tests need them. */
 export function ensureBrowser() {
   if (missingForBrowserTests().length === 0) return;
   const packages = missingForBrowserTests();

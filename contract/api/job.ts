@@ -96,6 +96,12 @@ export const JobDetail = Type.Object({
           { description: 'Of a PDF.' },
         ),
       ),
+      svg: Type.Optional(
+        Type.Object(
+          { rasterDpi: nullable(Type.Number()), lost: Type.Array(Type.String()), letters: Type.Array(Type.String()) },
+          { description: 'Of an SVG: printed as a picture where its vectors cannot be kept, and what is not drawn.' },
+        ),
+      ),
       forbids: Type.Optional(
         Type.Array(Type.String(), { description: 'It is locked and opens without a password; this is forbidden.' }),
       ),

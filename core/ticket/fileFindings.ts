@@ -229,8 +229,8 @@ function listed(names: readonly string[]): string {
   return `${names.slice(0, 4).join(', ')}${names.length > 4 ? ` and ${String(names.length - 4)} more` : ''}`;
 }
 
-/** What of a PDF is not simply on its pages: layers, stamps and notes, form fields, and what its owner forbids. */
-function beyondPages({ nature: { layers, annotations, forbids } }: CheckInput): Finding[] {
+/** What of a file is not simply on its pages: layers, stamps and notes, form fields, what its owner forbids; what an SVG loses. */
+function beyondPages({ nature: { layers, annotations, forbids, svg } }: CheckInput): Finding[] {
   const found: Finding[] = [];
   const note = (
     code: Finding['code'],
@@ -258,6 +258,31 @@ function beyondPages({ nature: { layers, annotations, forbids } }: CheckInput): 
         'annotations',
         `${String(empty)} ${empty === 1 ? 'annotation or form field' : 'annotations or form fields'} should print, but the file has no picture of ${empty === 1 ? 'it' : 'them'}. Print the file to a new PDF where it was made.`,
         { empty },
+        'warn',
+      );
+    }
+  }
+  if (svg) {
+    const { rasterDpi, lost, letters } = svg;
+    if (rasterDpi !== null) {
+      note('rasterised', `Its vectors can't all be kept: it is printed as a picture of ${String(rasterDpi)} dpi.`, {
+        rasterDpi,
+      });
+    }
+    if (lost.length > 0) {
+      note(
+        'lost',
+        `Not printed as a browser shows it: ${listed(lost)}. Save it as PDF to be sure.`,
+        { lost: lost.length },
+        'warn',
+      );
+    }
+    if (letters.length > 0) {
+      const some = letters.slice(0, 12).join(' ');
+      note(
+        'lost',
+        `Letters that no typeface here has: ${some}. Turn text into outlines.`,
+        { letters: letters.length },
         'warn',
       );
     }

@@ -27,6 +27,8 @@ export const FINDING_CODES = [
   'layers',
   'annotations',
   'locked',
+  'rasterised',
+  'lost',
 ] as const;
 export type FindingCode = (typeof FINDING_CODES)[number];
 
@@ -91,6 +93,8 @@ export interface PdfNature {
 
 /** What the file as a whole is like. */
 export interface FileNature extends PdfNature {
+  /** Of an SVG: printed as a picture of this resolution where its vectors can't be kept, and what of it is not drawn. */
+  readonly svg?: { readonly rasterDpi: number | null; readonly lost: string[]; readonly letters: string[] };
   /** The file did not say how big it is; this density was taken instead. */
   readonly assumedDpi: number | null;
   readonly hasAlpha: boolean;

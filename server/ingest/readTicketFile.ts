@@ -2,6 +2,7 @@ import Papa from 'papaparse';
 import { SaxesParser } from 'saxes';
 import { type ReadRow, type RowContext, readRow } from '../../core/ticket/ticketRow.ts';
 import type { Limits } from '../limits.ts';
+import { textEncoding } from '../render/textEncoding.ts';
 import { jdfRow } from './jdf.ts';
 
 export interface TicketRow extends ReadRow {
@@ -20,7 +21,7 @@ export function readTicketFile(name: string, bytes: Buffer, context: RowContext,
   if (bytes.length > limits.ticketBytes) {
     return refused(`The ticket has ${String(bytes.length)} bytes; ${String(limits.ticketBytes)} is the limit.`);
   }
-  const text = textOf(bytes);
+  const text = new TextDecoder(textEncoding(bytes)).decode(bytes);
   const ending = /\.(\w+)$/.exec(name)?.[1]?.toLowerCase();
   const raw = ending === 'csv' ? csvRows(text) : ending === 'json' ? jsonRows(text) : jdfRows(text, limits);
   if (!Array.isArray(raw)) return refused(raw.why);
@@ -28,30 +29,6 @@ export function readTicketFile(name: string, bytes: Buffer, context: RowContext,
   if (raw.length > MOST_ROWS)
     return refused(`The ticket has ${String(raw.length)} rows; ${String(MOST_ROWS)} is the limit.`);
   return { ok: true, rows: raw.map((row, index) => ({ ...readRow(row, context), row: index + 1 })) };
-}
-
-/** So much of a file is looked at to tell how its letters are written. */
-const LOOKED_AT = 4096;
-
-/** UTF-8 unless it is not: spreadsheets write UTF-16, and Windows-1252 where they are old. */
-export function textOf(bytes: Buffer): string {
-  return new TextDecoder(encodingOf(bytes)).decode(bytes);
-}
-
-function encodingOf(bytes: Buffer): string {
-  if (bytes[0] === 0xff && bytes[1] === 0xfe) return 'utf-16le';
-  if (bytes[0] === 0xfe && bytes[1] === 0xff) return 'utf-16be';
-  // Without a mark in front, every other byte of Western text is zero.
-  const head = bytes.subarray(0, LOOKED_AT);
-  const zeros = (from: 0 | 1): number => head.filter((byte, i) => i % 2 === from && byte === 0).length;
-  if (zeros(1) > head.length / 4) return 'utf-16le';
-  if (zeros(0) > head.length / 4) return 'utf-16be';
-  try {
-    new TextDecoder('utf-8', { fatal: true }).decode(bytes);
-    return 'utf-8';
-  } catch {
-    return 'windows-1252';
-  }
 }
 
 function refused(reason: string): TicketFile {

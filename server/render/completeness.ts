@@ -1,6 +1,7 @@
 import { type FileHandle, open } from 'node:fs/promises';
 import type { FileFormat } from '../../core/ticket/fileFormat.ts';
 import { Unreadable } from './facts.ts';
+import { textEncoding } from './textEncoding.ts';
 import { type TiffPage, readTiff } from './picture/tiffTags.ts';
 
 /** What a look at a file's structure says, without reading all of it. */
@@ -16,6 +17,7 @@ export type Completeness =
 const TAIL_BYTES = 16 * 1024;
 const LONG_TAIL_BYTES = 4 * 1024 * 1024;
 
+const SVG_TAG = /<(?:[\w.-]+:)?svg[\s>]/i;
 const PNG_SIGNATURE = Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]);
 const TIFF_SIGNATURES = ['II*\0', 'MM\0*', 'II+\0', 'MM\0+'].map((text) => Buffer.from(text, 'latin1'));
 const PNG_END = Buffer.from([0, 0, 0, 0, 0x49, 0x45, 0x4e, 0x44, 0xae, 0x42, 0x60, 0x82]);
@@ -34,11 +36,13 @@ export async function inspectFile(path: string): Promise<Completeness> {
     if (startsLike(head, Buffer.from([0xff, 0xd8, 0xff]))) return await jpeg(file, size);
     if (TIFF_SIGNATURES.some((signature) => startsLike(head, signature) && head.length >= 8))
       return await tiff(path, size);
+    const encoding = textEncoding(head);
+    const text = new TextDecoder(encoding).decode(head);
     if (
-      /<svg[\s>]/i.test(head.toString('utf8')) ||
-      (/^\s*(<\?xml|<!--|<!DOCTYPE svg)/i.test(head.toString('utf8')) && (await mentionsSvg(file, size)))
+      SVG_TAG.test(text) ||
+      (/^\s*(<\?xml|<!--|<!DOCTYPE svg)/i.test(text) && (await mentionsSvg(file, size, encoding)))
     ) {
-      return await svg(file, size);
+      return await svg(file, size, encoding);
     }
     // Some copiers lay out the whole length first and fill it in later.
     if (head.every((byte) => byte === 0)) return { kind: 'incomplete', format: undefined, lacks: 'its beginning' };
@@ -186,12 +190,14 @@ async function tiffEnd(path: string, pages: readonly TiffPage[]): Promise<Comple
 }
 
 /** A long comment may stand before the first tag. */
-async function mentionsSvg(file: FileHandle, size: number): Promise<boolean> {
-  return /<svg[\s>]/i.test((await read(file, 0, Math.min(64 * 1024, size))).toString('utf8'));
+async function mentionsSvg(file: FileHandle, size: number, encoding: string): Promise<boolean> {
+  return SVG_TAG.test(new TextDecoder(encoding).decode(await read(file, 0, Math.min(64 * 1024, size))));
 }
 
-async function svg(file: FileHandle, size: number): Promise<Completeness> {
-  const tail = (await read(file, Math.max(0, size - 4096), Math.min(4096, size))).toString('utf8');
+async function svg(file: FileHandle, size: number, encoding: string): Promise<Completeness> {
+  // Letters of two bytes begin at even places.
+  const from = Math.max(0, size - 4096) & ~1;
+  const tail = new TextDecoder(encoding).decode(await read(file, from, size - from));
   if (/<\/(?:\w+:)?svg\s*>\s*(?:<!--[\s\S]*?-->\s*)*$/i.test(tail) || /<svg[^>]*\/>\s*$/i.test(tail)) {
     return { kind: 'whole', format: 'svg' };
   }

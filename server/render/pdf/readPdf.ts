@@ -13,6 +13,7 @@ import { FIRST_LOOK_PX, type FirstLook, type Appearance, firstLook, storePicture
 import { PICTURE_SIZES, type PictureSize } from '../picture/pictureSizes.ts';
 import { makePrintable } from './printablePdf.ts';
 import { scanPdf } from './scanPdf.ts';
+import type { Pixels } from '../picture/alike.ts';
 import { TRACE_PX, traceEdge } from '../picture/traceEdge.ts';
 
 /** Beyond this a PDF is likely to be slow to draw. */
@@ -173,6 +174,17 @@ async function withPage<T>(
     return await use(
       sharp(drawn.data, { raw: { width: drawn.width, height: drawn.height, channels: 4 } }).extract(cut),
     );
+  } finally {
+    document.destroy();
+  }
+}
+
+/** The first page of a PDF in exactly so many pixels, on nothing. */
+export async function drawFirstPage(bytes: Uint8Array, { width, height }: Omit<Pixels, 'data'>): Promise<Pixels> {
+  const document = await open(bytes);
+  try {
+    const drawn = await document.getPage(0).render({ width, height, render: 'bitmap', transparent: true });
+    return { data: drawn.data, width: drawn.width, height: drawn.height };
   } finally {
     document.destroy();
   }

@@ -86,8 +86,9 @@ export function withoutGroups(text: string, groupToDrop: string): string {
 }
 
 /** User units → mm: across, down, and where the view box begins. */
+/** How user units become millimetres: as the view box is fitted into the size. */
 function rootScale(
-  { viewBox = '' }: Attributes,
+  { viewBox = '', preserveAspectRatio = '' }: Attributes,
   { widthMm, heightMm }: { readonly widthMm: number; readonly heightMm: number },
 ): readonly [number, number, number, number] {
   const [x = 0, y = 0, w = 0, h = 0] = viewBox
@@ -95,7 +96,17 @@ function rootScale(
     .split(/[\s,]+/)
     .map(Number);
   const px = 25.4 / 96;
-  return w > 0 && h > 0 ? [widthMm / w, heightMm / h, x, y] : [px, px, 0, 0];
+  if (!(w > 0 && h > 0)) return [px, px, 0, 0];
+  const [across, down] = [widthMm / w, heightMm / h];
+  if (/^\s*(defer\s+)?none/.test(preserveAspectRatio)) return [across, down, x, y];
+  const k = /slice/.test(preserveAspectRatio) ? Math.max(across, down) : Math.min(across, down);
+  const share = (axis: 'x' | 'Y'): number =>
+    new RegExp(`${axis}Min`).test(preserveAspectRatio)
+      ? 0
+      : new RegExp(`${axis}Max`).test(preserveAspectRatio)
+        ? 1
+        : 0.5;
+  return [k, k, x - (widthMm / k - w) * share('x'), y - (heightMm / k - h) * share('Y')];
 }
 
 /** A shape as a path; undefined for what has no outline. */
