@@ -54,7 +54,13 @@ export interface NestInput {
 
 /** Why a nest can’t be asked like this, with the figures that a person needs to ask otherwise. */
 export type NestRefusal =
-  | { readonly code: 'bad-figure'; readonly field: string; readonly got: number }
+  | {
+      readonly code: 'bad-figure';
+      readonly field: string;
+      readonly got: number;
+      readonly least: number;
+      readonly most: number;
+    }
   | { readonly code: 'too-wide'; readonly id: string; readonly leastWidthMm: number; readonly usableWidthMm: number }
   | { readonly code: 'too-long'; readonly id: string; readonly leastLengthMm: number; readonly usableLengthMm: number }
   | { readonly code: 'bad-outline'; readonly id: string }
@@ -198,6 +204,9 @@ function tooLarge(input: NestInput, piece: NestPiece): NestRefusal {
   return { code: 'too-long', id: piece.id, leastLengthMm, usableLengthMm: usableLengthMm(input) };
 }
 
+/** No length and no count is larger. */
+const MOST_FIGURE = 1e7;
+
 /** The first figure that is no number or too small; names the field as the request has it. */
 function badFigure(input: NestInput): NestRefusal | undefined {
   const figures: [string, number, number][] = [
@@ -221,6 +230,6 @@ function badFigure(input: NestInput): NestRefusal | undefined {
         : []),
     ]),
   ];
-  const wrong = figures.find(([, value, least]) => !Number.isFinite(value) || value < least || value > 1e7);
-  return wrong && { code: 'bad-figure', field: wrong[0], got: wrong[1] };
+  const wrong = figures.find(([, value, least]) => !Number.isFinite(value) || value < least || value > MOST_FIGURE);
+  return wrong && { code: 'bad-figure', field: wrong[0], got: wrong[1], least: wrong[2], most: MOST_FIGURE };
 }

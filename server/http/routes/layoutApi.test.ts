@@ -21,6 +21,7 @@ const call = <A extends Answered<unknown> = Answered<unknown>>(
 interface Answer {
   readonly lengthMm: number;
   readonly sheets: number | null;
+  readonly utilisation: number;
   readonly placements: readonly {
     readonly id: string;
     readonly yMm: number;
@@ -50,7 +51,7 @@ test('sheets by the API: how many, and where each piece lies on its own', async 
 });
 
 test('grain, order and fixed rectangles by the API', async () => {
-  const grain = await nested({ pieces: [{ ...CARD, copies: 1, grain: 'across' }] });
+  const grain = await nested({ pieces: [{ ...CARD, copies: 1, quarterTurn: true, grain: 'across' }] });
   expect(grain.placements[0]).toMatchObject({ angleDeg: 90, turned: true });
   const pieces = [
     { ...CARD, id: 'late', widthMm: 1000, copies: 1, group: 2 },
@@ -60,6 +61,43 @@ test('grain, order and fixed rectangles by the API', async () => {
   expect([...ordered.placements].sort((a, b) => a.yMm - b.yMm).map(({ id }) => id)).toEqual(['soon', 'late']);
   const fixed = [{ xMm: 0, yMm: 0, widthMm: 1000, heightMm: 50 }];
   expect((await nested({ fixed, pieces: [{ ...CARD, copies: 1 }] })).placements[0]?.yMm).toBe(50);
+});
+
+test('what can’t be is refused with its figures, its limit and a way out, and never laid out', async () => {
+  const refused = async (request: object) => {
+    const { status, body } = await call<Answered<{ error: { code: string; message: string } }>>(
+      'POST',
+      '/api/layout/nest',
+      {
+        ...NEST,
+        pieces: [{ ...CARD, copies: 1 }],
+        ...request,
+      },
+    );
+    expect(status).toBe(422);
+    return `${body.error.code}: ${body.error.message}`;
+  };
+  expect(await refused({ pieces: [CARD, { ...CARD, widthMm: 10 }] })).toBe('id-twice: Two pieces are called card.');
+  expect(await refused({ pieces: [{ ...CARD, grain: 'across' }] })).toBe(
+    'must-turn: card must lie across the grain, which takes a quarter turn, and may not be turned.',
+  );
+  const at = (xMm: number, yMm: number) => ({ xMm, yMm, widthMm: 300, heightMm: 200 });
+  expect(await refused({ fixed: [at(0, 0), at(500, 0), at(650, 100)] })).toBe(
+    'fixed-too-close: Fixed rectangles 1 and 2 overlap, or lie closer than the gap of 0.0 mm × 0.0 mm.',
+  );
+  expect(await refused({ gapMm: 5, fixed: [at(0, 0), at(303, 0)] })).toContain(
+    'closer than the gap of 5.0 mm × 5.0 mm',
+  );
+  expect(await refused({ fixed: [at(740, 0)] })).toBe(
+    'fixed-outside: Fixed rectangle 0 reaches 40.0 mm beyond the room for pieces: 0.0 mm to 1000.0 mm across, 0.0 mm and on along the media.',
+  );
+  expect(await refused({ marginMm: 10, fixed: [at(0, 50)] })).toContain('reaches 10.0 mm beyond');
+  expect(await refused({ marginMm: { leadMm: -1, trailMm: 0, leftMm: 0, rightMm: 0 } })).toBe(
+    "bad-figure: marginMm.leadMm can't be -1: it is 0 at least and 10000000 at most.",
+  );
+  // What lies well is taken as before, and the use of the media is never above all of it.
+  const well = await nested({ fixed: [at(0, 0), at(700, 0)], pieces: [{ ...CARD, copies: 1 }] });
+  expect(well.utilisation).toBeLessThanOrEqual(1);
 });
 
 test('contours by the API: two halves of a square share it, and what can not be is refused with a way out', async () => {
