@@ -64,6 +64,9 @@ const SheetPlacesView = Type.Object({
 
 export const LayoutSettings = Type.Object({
   gapMm: Type.Number({ minimum: 0, maximum: 500 }),
+  gapAlongMm: Type.Optional(
+    Type.Number({ minimum: 0, maximum: 500, description: 'between pieces behind each other; left out: gapMm' }),
+  ),
   leftMm: Type.Number({ minimum: 0, maximum: 1000 }),
   rightMm: Type.Number({ minimum: 0, maximum: 1000 }),
   leadMm: Type.Number({ minimum: 0, maximum: 5000 }),

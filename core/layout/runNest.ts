@@ -86,7 +86,7 @@ export function runNest(
   registeredEdge: RegisteredEdge,
   fixed: readonly RectMm[] = [],
 ): Result<RunNest, NestRefusal> {
-  const { gapMm, ...marginMm } = layoutSpace(rules);
+  const { gapXMm, gapYMm, ...marginMm } = layoutSpace(rules);
   const byPage = new Map<string, RunNestPiece[]>();
   for (const piece of inJobOrder(pieces, rules.jobOrder ?? [])) {
     const key = `${piece.jobId}/${String(piece.page)}/${piece.part ?? ''}/${String(piece.widthMm)}/${String(piece.heightMm)}`;
@@ -121,7 +121,7 @@ export function runNest(
   });
   const parsed = parseNestRequest({
     widthMm: usableWidthMm,
-    gapMm,
+    gapMm: { x: gapXMm, y: gapYMm },
     marginMm,
     fixed,
     pieces: nestPieces,

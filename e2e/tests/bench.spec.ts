@@ -68,7 +68,7 @@ test('wrong figures are answered beside the field and change nothing', async ({ 
   await shop.bringIn('bittern-photo', 'refused.pdf', await pdfFile([{ widthMm: 300, heightMm: 200 }]));
   const id = await layOutJobs(page, shop, 'refused.pdf');
   await page.getByRole('tab', { name: 'Lay out' }).click();
-  const gap = page.getByRole('complementary', { name: 'Figures' }).getByLabel('Gap');
+  const gap = page.getByRole('complementary', { name: 'Figures' }).getByLabel('Gap', { exact: true });
   const figures = page.getByRole('complementary', { name: 'Figures' });
   await gap.fill('wide');
   await gap.press('Enter');

@@ -48,8 +48,8 @@ test('from the hot folder to printed: nest, settings, drag with a clash, queue, 
 
   const narrow = await usedMm(page);
   await page.getByRole('tab', { name: 'Lay out' }).click();
-  await figures.getByLabel('Gap').fill('1 1/2 in');
-  await figures.getByLabel('Gap').press('Enter');
+  await figures.getByLabel('Gap', { exact: true }).fill('1 1/2 in');
+  await figures.getByLabel('Gap', { exact: true }).press('Enter');
   await expect.poll(() => usedMm(page)).toBeGreaterThan(narrow + 20);
   await expect(page.getByRole('button', { name: 'Nest again' })).toBeVisible();
 

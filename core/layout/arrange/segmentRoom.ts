@@ -16,7 +16,7 @@ export function segmentRoom(
   return {
     widthMm: usableWidthMm - space.leftMm - space.rightMm,
     lengthMm: longestMm - space.leadMm - space.trailMm - endCutMm,
-    gapXMm: space.gapMm,
-    gapYMm: space.gapMm,
+    gapXMm: space.gapXMm,
+    gapYMm: space.gapYMm,
   };
 }

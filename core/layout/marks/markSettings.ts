@@ -102,15 +102,18 @@ const APART_MM = 0.5;
 const APART_WITH_TICK_MM = 1.25;
 
 export interface LaidOutWith {
+  /** Between pieces beside each other, and behind each other unless that is said apart. */
   readonly gapMm: number;
+  readonly gapAlongMm?: number | undefined;
   readonly leadMm: number;
   readonly trailMm: number;
   readonly marks?: KeptMarks | undefined;
 }
 
 export interface LayoutSpace {
-  /** Between pieces, so that the marks of both have room. */
-  readonly gapMm: number;
+  /** Between pieces beside and behind each other, so that the marks of both have room. */
+  readonly gapXMm: number;
+  readonly gapYMm: number;
   /** Before the first and behind the last piece, the bands of the run's marks included. */
   readonly leadMm: number;
   readonly trailMm: number;
@@ -119,13 +122,23 @@ export interface LayoutSpace {
   readonly rightMm: number;
 }
 
-/** How far the marks of a piece reach beyond it. */
-export function markReachMm({ crop, label, pieceCode }: MarkSettings): number {
-  const own = { label: label.on ? label.awayMm + label.heightMm : 0, code: 0 };
+/** How far the marks of a piece reach beyond it: ticks on every side, a label and a code on theirs alone. */
+export interface MarkReach {
+  readonly beside: number;
+  readonly before: number;
+  readonly behind: number;
+}
+
+/** @returns in mm */
+export function markReachMm({ crop, label, pieceCode }: MarkSettings): MarkReach {
+  const ticks = crop.on ? crop.awayMm + crop.lengthMm : 0;
+  const labelMm = label.on ? label.awayMm + label.heightMm : 0;
   // A code on the same side as the label lies beyond it.
-  const under = label.at === pieceCode.at ? own.label : 0;
-  if (pieceCode.on) own.code = under + pieceCode.awayMm + pieceCode.heightMm;
-  return Math.max(crop.on ? crop.awayMm + crop.lengthMm : 0, own.label, own.code);
+  const under = label.at === pieceCode.at ? labelMm : 0;
+  const codeMm = pieceCode.on ? under + pieceCode.awayMm + pieceCode.heightMm : 0;
+  const on = (side: MarkAt): number =>
+    Math.max(ticks, label.at === side ? labelMm : 0, pieceCode.at === side ? codeMm : 0);
+  return { beside: ticks, before: on('before'), behind: on('behind') };
 }
 
 /** Height of the bands for the marks of the run at its head and foot, with the clearance to the pieces. */
@@ -136,20 +149,24 @@ export function markBandsMm({ code, slug }: MarkSettings): { readonly headMm: nu
 }
 
 /** Gap and margins that a layout really needs: what a person set, and the space for the marks. */
-export function layoutSpace({ gapMm, leadMm, trailMm, marks: kept }: LaidOutWith): LayoutSpace {
+export function layoutSpace({ gapMm, gapAlongMm = gapMm, leadMm, trailMm, marks: kept }: LaidOutWith): LayoutSpace {
   const marks = fullMarks(kept);
   const apart = marks.cut.on ? APART_WITH_TICK_MM : APART_MM;
   const reach = markReachMm(marks);
   const { headMm, footMm } = markBandsMm(marks);
   const { registration, strip } = marks;
   const side = (edge: 'left' | 'right'): number =>
-    reach +
+    reach.beside +
     (registration.on ? registration.sizeMm + CLEAR_MM : 0) +
     (strip.on && strip.edge === edge ? strip.awayMm + strip.widthMm + CLEAR_MM : 0);
+  const gap = (wanted: number, needed: number): number =>
+    needed > 0 || marks.cut.on ? Math.max(wanted, needed + apart) : wanted;
   return {
-    gapMm: reach > 0 || marks.cut.on ? Math.max(gapMm, 2 * reach + apart) : gapMm,
-    leadMm: leadMm + headMm + reach,
-    trailMm: trailMm + footMm + reach,
+    gapXMm: gap(gapMm, 2 * reach.beside),
+    // The tick of a straight cut stands in the middle of the gap: as much is kept free on either side of it.
+    gapYMm: gap(gapAlongMm, marks.cut.on ? 2 * Math.max(reach.behind, reach.before) : reach.behind + reach.before),
+    leadMm: leadMm + headMm + reach.before,
+    trailMm: trailMm + footMm + reach.behind,
     leftMm: side('left'),
     rightMm: side('right'),
   };

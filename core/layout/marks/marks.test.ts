@@ -67,10 +67,10 @@ const anySettings: fc.Arbitrary<MarkSettings> = fc.record({
 
 function nested(marks: MarkSettings, sizes: readonly { w: number; h: number }[]): { run: MarkedRun; lengthMm: number } {
   const space = layoutSpace({ gapMm: 3, leadMm: 20, trailMm: 15, marks });
-  const { gapMm, ...marginMm } = space;
+  const { gapXMm, gapYMm, ...marginMm } = space;
   const parsed = parseNestRequest({
     widthMm: 900,
-    gapMm,
+    gapMm: { x: gapXMm, y: gapYMm },
     marginMm,
     straightCuts: marks.cut.on,
     pieces: sizes.map(({ w, h }, i) => ({ id: String(i), widthMm: w, heightMm: h, copies: 2, quarterTurn: true })),
@@ -183,14 +183,25 @@ test('patterns say what they know; Code 39 gets what it can carry', () => {
 
 test('no marks need no space; gap and margins grow by what the marks need', () => {
   const plain = { gapMm: 3, leadMm: 20, trailMm: 15 };
-  expect(layoutSpace(plain)).toEqual({ ...plain, leftMm: 0, rightMm: 0 });
+  expect(layoutSpace(plain)).toEqual({ leadMm: 20, trailMm: 15, gapXMm: 3, gapYMm: 3, leftMm: 0, rightMm: 0 });
+  expect(layoutSpace({ ...plain, gapAlongMm: 8 })).toMatchObject({ gapXMm: 3, gapYMm: 8 });
   const marks: MarkSettings = {
     ...NO_MARKS,
     crop: { on: true, lengthMm: 4, awayMm: 2 },
     code: { ...NO_MARKS.code, on: true, ends: 'both', heightMm: 10 },
     strip: { ...NO_MARKS.strip, on: true, edge: 'right', widthMm: 4, awayMm: 3 },
   };
-  expect(layoutSpace({ ...plain, marks })).toEqual({ gapMm: 12.5, leadMm: 38, trailMm: 33, leftMm: 6, rightMm: 15 });
+  const space = { gapXMm: 12.5, gapYMm: 12.5, leadMm: 38, trailMm: 33, leftMm: 6, rightMm: 15 };
+  expect(layoutSpace({ ...plain, marks })).toEqual(space);
+  // A label and a code take room on their side of the piece only: two rows of labels, not two of nothing.
+  const label = { ...NO_MARKS.label, on: true, at: 'behind' as const, heightMm: 4, awayMm: 1 };
+  expect(layoutSpace({ ...plain, marks: { ...NO_MARKS, label } })).toEqual({
+    ...{ gapXMm: 3, gapYMm: 5.5, leadMm: 20, trailMm: 20, leftMm: 0, rightMm: 0 },
+  });
+  const pieceCode = { ...NO_MARKS.pieceCode, on: true, at: 'before' as const, heightMm: 10, awayMm: 2 };
+  expect(layoutSpace({ ...plain, marks: { ...NO_MARKS, label, pieceCode } })).toEqual({
+    ...{ gapXMm: 3, gapYMm: 17.5, leadMm: 32, trailMm: 20, leftMm: 0, rightMm: 0 },
+  });
 });
 
 test('ticks stand in line with the trim, beyond the bleed, however the piece is turned and mirrored', () => {

@@ -111,7 +111,7 @@ function bands(settings: MarkSettings, run: MarkedRun, troubles: string[]): Mark
       }
       if (code.ends !== 'head') {
         // At the end of the page; what the pieces' own marks need lies between.
-        const yMm = reach.endMm + markReachMm(settings) + footMm - shape.value.heightMm;
+        const yMm = reach.endMm + markReachMm(settings).behind + footMm - shape.value.heightMm;
         marks.push({ ...common, xMm: right - shape.value.widthMm, yMm, upsideDown: true });
       }
     }

@@ -4,7 +4,8 @@ interface SegmentDrawingProps {
   readonly fromMm: number;
   readonly lengthMm: number;
   readonly leadMm: number;
-  readonly gapMm: number;
+  readonly gapXMm: number;
+  readonly gapYMm: number;
   /** As it lies. */
   readonly piece: { readonly widthMm: number; readonly heightMm: number };
   readonly columns: number;
@@ -18,7 +19,7 @@ const MOST = 600;
 
 /** One full segment on its media, to scale: leading edge at the left, as on the Bench. */
 export function SegmentDrawing(props: SegmentDrawingProps) {
-  const { mediaWidthMm, fromMm, lengthMm, leadMm, gapMm, piece, columns, count } = props;
+  const { mediaWidthMm, fromMm, lengthMm, leadMm, gapXMm, gapYMm, piece, columns, count } = props;
   const k = Math.min(WIDTH_PX / lengthMm, HEIGHT_PX / mediaWidthMm);
   return (
     <svg
@@ -31,8 +32,8 @@ export function SegmentDrawing(props: SegmentDrawingProps) {
     >
       <rect width={lengthMm} height={mediaWidthMm} fill="#fff" stroke="var(--ink)" strokeWidth={1 / k} />
       {Array.from({ length: Math.min(count, MOST) }, (_, n) => {
-        const x = fromMm + (n % columns) * (piece.widthMm + gapMm);
-        const y = leadMm + Math.floor(n / columns) * (piece.heightMm + gapMm);
+        const x = fromMm + (n % columns) * (piece.widthMm + gapXMm);
+        const y = leadMm + Math.floor(n / columns) * (piece.heightMm + gapYMm);
         return (
           <rect
             key={n}

@@ -17,7 +17,18 @@ export function LayoutFields({ bench, run }: { readonly bench: Bench; readonly r
           mostMm={500}
           disabled={disabled}
           onChange={(gapMm) => {
-            bench.changeSettings({ gapMm });
+            // Where both are the same they stay so, until one is said apart.
+            const { gapMm: was, gapAlongMm = was } = settings;
+            bench.changeSettings({ gapMm, gapAlongMm: gapAlongMm === was ? gapMm : gapAlongMm });
+          }}
+        />
+        <LengthRow
+          label="Gap along"
+          valueMm={settings.gapAlongMm ?? settings.gapMm}
+          mostMm={500}
+          disabled={disabled}
+          onChange={(gapAlongMm) => {
+            bench.changeSettings({ gapAlongMm });
           }}
         />
         <LengthRow

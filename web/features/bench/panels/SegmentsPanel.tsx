@@ -186,9 +186,9 @@ function GroupPlan({
   }
   const { columns, rows, turned, perRun } = plan.value;
   const { runs, last } = runsForOrder(count, perRun);
-  const { leadMm, trailMm, leftMm, gapMm } = layoutSpace(bench.layout.settings);
+  const { leadMm, trailMm, leftMm, gapXMm, gapYMm } = layoutSpace(bench.layout.settings);
   const rowsUsed = Math.min(rows, Math.ceil(count / columns));
-  const lengthMm = neededExtentMm(rowsUsed, turned ? widthMm : heightMm, gapMm, leadMm, trailMm);
+  const lengthMm = neededExtentMm(rowsUsed, turned ? widthMm : heightMm, gapYMm, leadMm, trailMm);
   return (
     <div className="mt-2">
       <p>
@@ -203,7 +203,8 @@ function GroupPlan({
         fromMm={bench.usable.fromMm + leftMm}
         lengthMm={lengthMm}
         leadMm={leadMm}
-        gapMm={gapMm}
+        gapXMm={gapXMm}
+        gapYMm={gapYMm}
         piece={turned ? { widthMm: heightMm, heightMm: widthMm } : { widthMm, heightMm }}
         columns={columns}
         count={Math.min(count, perRun)}

@@ -109,7 +109,7 @@ function StepForm({ step }: { readonly step: Step }) {
       <LengthRow
         label="Gap across"
         valueMm={gapXMm}
-        leastMm={space.gapMm}
+        leastMm={space.gapXMm}
         mostMm={5000}
         onChange={(mm) => {
           choose({ gapXMm: mm });
@@ -118,7 +118,7 @@ function StepForm({ step }: { readonly step: Step }) {
       <LengthRow
         label="Gap along"
         valueMm={gapYMm}
-        leastMm={space.gapMm}
+        leastMm={space.gapYMm}
         mostMm={5000}
         onChange={(mm) => {
           choose({ gapYMm: mm });

@@ -40,11 +40,11 @@ export function usePieceDrag(
       const moved = movedPlaces(d.from.places, d.keys, dx, dy);
       if (event.altKey) return moved;
       const laid = laidPieces(r, moved);
-      const { gapMm, leadMm } = layoutSpace(d.from.settings);
+      const { gapXMm, gapYMm, leadMm } = layoutSpace(d.from.settings);
       const { dxMm, dyMm } = snapMove(
         laid.filter((piece) => d.keys.has(piece.key)),
         laid.filter((piece) => !d.keys.has(piece.key)),
-        { gapXMm: gapMm, gapYMm: gapMm, widthMm: b.usable.widthMm, leadMm },
+        { gapXMm, gapYMm, widthMm: b.usable.widthMm, leadMm },
         REACH_PX / k,
       );
       return movedPlaces(d.from.places, d.keys, dx + dxMm, dy + dyMm);

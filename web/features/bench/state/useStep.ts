@@ -70,7 +70,7 @@ export function useStep(
   const { tell } = useNotice();
   const [open, setOpen] = useState(false);
   const space = layoutSpace(bench.layout.settings);
-  const [chosen, setChosen] = useState<StepChoice>({ ...FIRST, gapXMm: space.gapMm, gapYMm: space.gapMm });
+  const [chosen, setChosen] = useState<StepChoice>({ ...FIRST, gapXMm: space.gapXMm, gapYMm: space.gapYMm });
   const pieces = run.pieces.filter((piece) => selected.size === 0 || selected.has(piece.pieceId));
   const [first] = pieces;
   if (!bench.editable || !first) return undefined;
@@ -85,8 +85,8 @@ export function useStep(
   // Marks may need more than the gap that was set.
   const choice: StepChoice = {
     ...chosen,
-    gapXMm: Math.max(chosen.gapXMm, space.gapMm),
-    gapYMm: Math.max(chosen.gapYMm, space.gapMm),
+    gapXMm: Math.max(chosen.gapXMm, space.gapXMm),
+    gapYMm: Math.max(chosen.gapYMm, space.gapYMm),
     everySecond: chosen.everySecond === 'quarter' && !canTurn ? 'none' : chosen.everySecond,
     lengthMm: canFill ? chosen.lengthMm : null,
   };
