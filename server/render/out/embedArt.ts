@@ -14,6 +14,7 @@ import { tiffIndex } from '../picture/readPicture.ts';
 import { svgAsPdf } from '../svg/readSvg.ts';
 import { separatePart } from '../picture/separatePart.ts';
 import { separatePage } from '../pdf/separatePdf.ts';
+import { toned, tonesOf } from '../picture/pngTones.ts';
 import { readSamples } from '../picture/spotPicture.ts';
 import { readTiff, spotNames, type TiffPage } from '../picture/tiffTags.ts';
 import type { Source } from '../art.ts';
@@ -126,7 +127,7 @@ async function embedPicture(
   const index = format === 'tiff' ? await tiffIndex(path, page, limits) : 0;
   const tiff = format === 'tiff' ? (await readTiff(path, limits.pages))[index] : undefined;
   if (tiff && spotNames(tiff).length > 0) return { ref: await embedSpotted(out, path, limits, index, tiff), fit: UNIT };
-  return { ref: await embedPixels(out, path, index, paths, budget), fit: UNIT };
+  return { ref: await embedPixels(out, path, index, await tonesOf(path, format), paths, budget), fit: UNIT };
 }
 
 /**
@@ -137,6 +138,7 @@ async function embedPixels(
   out: PDFDocument,
   path: string,
   page: number,
+  tones: number,
   paths: DataPaths,
   budget: LayBudget,
 ): Promise<PDFRef> {
@@ -147,7 +149,7 @@ async function embedPixels(
   const inks = cmyk ? 4 : kind === 'b-w' || kind === 'grey16' ? 1 : 3;
   const whole = cmyk
     ? open().pipelineColourspace('cmyk').toColourspace('cmyk')
-    : open()
+    : toned(open(), tones)
         .removeAlpha()
         .toColourspace(inks === 1 ? 'b-w' : 'srgb');
   const space = inks === 4 ? 'DeviceCMYK' : inks === 3 ? 'DeviceRGB' : 'DeviceGray';

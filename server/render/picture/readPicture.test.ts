@@ -32,16 +32,11 @@ describe('resolution', () => {
     const at = plain.indexOf('pHYs') - 4;
     const rest = Buffer.concat([plain.subarray(0, at), plain.subarray(at + 21)]);
     if (!perMetre) return rest;
-    const body = Buffer.alloc(13);
-    body.write('pHYs');
-    body.writeUInt32BE(perMetre[0], 4);
-    body.writeUInt32BE(perMetre[1], 8);
-    body[12] = unit;
-    const chunk = Buffer.alloc(21);
-    chunk.writeUInt32BE(9, 0);
-    body.copy(chunk, 4);
-    chunk.writeUInt32BE(crc32(body), 17);
-    return Buffer.concat([rest.subarray(0, at), chunk, rest.subarray(at)]);
+    const body = Buffer.alloc(9);
+    body.writeUInt32BE(perMetre[0], 0);
+    body.writeUInt32BE(perMetre[1], 4);
+    body[8] = unit;
+    return Buffer.concat([rest.subarray(0, at), chunkOf('pHYs', body), rest.subarray(at)]);
   }
 
   /** A JPEG with a JFIF segment as it is given. */
@@ -87,6 +82,33 @@ describe('resolution', () => {
     expect(await sizeOf(await file())).toEqual(
       expected.map((n) => (n === null ? null : (expect.closeTo(n, 3) as number))),
     );
+  });
+
+  test('a PNG that states its gamma and no profile has the tones that it states', async () => {
+    /** Grey of 128 with a gamma of this many hundred-thousandths, and an sRGB chunk where it is wanted. */
+    const grey = async (gamma: number | undefined, alpha = false, srgb = false): Promise<Buffer> => {
+      const create = { width: 40, height: 20, channels: alpha ? (4 as const) : (3 as const), background: '#808080' };
+      const plain = await sharp({ create }).png().toBuffer();
+      const at = plain.indexOf('IHDR') + 4 + 13 + 4;
+      const figure = Buffer.alloc(4);
+      figure.writeUInt32BE(gamma ?? 0);
+      const chunks = [
+        ...(gamma === undefined ? [] : [chunkOf('gAMA', figure)]),
+        ...(srgb ? [chunkOf('sRGB', Buffer.from([0]))] : []),
+      ];
+      return Buffer.concat([plain.subarray(0, at), ...chunks, plain.subarray(at)]);
+    };
+    const tone = async (file: Buffer) => {
+      const { seen, printed } = await (await bothAlike(file)).at(0.5, 0.5);
+      expect(printed).toEqual(near(seen));
+      return seen[0];
+    };
+    // Half of the light, which looks like 188; the usual gamma, and one that is said to be sRGB besides, stay as they are.
+    expect(await tone(await grey(100_000))).toBeCloseTo(188, -1);
+    expect(await tone(await grey(100_000, true))).toBeCloseTo(188, -1);
+    for (const file of [await grey(undefined), await grey(45_455), await grey(100_000, false, true)]) {
+      expect(await tone(file)).toBeCloseTo(128, -0.5);
+    }
   });
 
   test('turned by EXIF, each side keeps its own resolution', async () => {
@@ -284,6 +306,16 @@ describe('a TIFF whose length was laid out before its pixels', () => {
     expect(await lookAt(cut)).toMatchObject({ kind: 'incomplete', lacks: 'the last of its picture data' });
   });
 });
+
+/** A chunk of a PNG. */
+function chunkOf(kind: string, body: Buffer): Buffer {
+  const named = Buffer.concat([Buffer.from(kind, 'latin1'), body]);
+  const chunk = Buffer.alloc(named.length + 8);
+  chunk.writeUInt32BE(body.length, 0);
+  named.copy(chunk, 4);
+  chunk.writeUInt32BE(crc32(named), named.length + 4);
+  return chunk;
+}
 
 /** The check sum of a PNG chunk. */
 function crc32(bytes: Buffer): number {

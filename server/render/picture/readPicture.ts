@@ -8,6 +8,7 @@ import { type Density, headTags, statedDensity, tiffDensity } from './density.ts
 import { traceEdge } from './traceEdge.ts';
 import { type Appearance, firstLook, storePicture } from './pictures.ts';
 import type { PictureSize } from './pictureSizes.ts';
+import { toned, tonesOf } from './pngTones.ts';
 import { profileName } from './profileName.ts';
 import { spotPicture } from './spotPicture.ts';
 import { type TiffPage, readTiff, spotNames } from './tiffTags.ts';
@@ -48,10 +49,20 @@ export async function readPicture(
       if (meta.format !== format) throw new Unreadable(`Not a ${name} inside, although it begins like one.`);
       const own = tiff?.[index];
       const facts = sizeOf(meta, own ? tiffDensity(own) : stated, limits);
-      const first = await firstLook(await shownPicture(path, limits, index, tiff?.[index]), paths, sha256, page);
+      const first = await firstLook(
+        await shownPicture(path, format, limits, index, tiff?.[index]),
+        paths,
+        sha256,
+        page,
+      );
       const { widthMm, heightMm } = facts.size;
       const cutLines = first.edge
-        ? await traceEdge(await shownPicture(path, limits, index, tiff?.[index]), { xMm: 0, yMm: 0, widthMm, heightMm })
+        ? await traceEdge(await shownPicture(path, format, limits, index, tiff?.[index]), {
+            xMm: 0,
+            yMm: 0,
+            widthMm,
+            heightMm,
+          })
         : [];
       pages.push({ ...facts.size, coverage: { ...first.coverage }, cutLines });
       nature ??= natureOf(meta, tiff?.[index], facts.assumedDpi);
@@ -69,9 +80,15 @@ export async function readPicture(
 }
 
 /** A picture as it is seen: turned as EXIF asks, spot channels left out. */
-async function shownPicture(path: string, limits: Limits, index: number, tiff: TiffPage | undefined): Promise<Sharp> {
+async function shownPicture(
+  path: string,
+  format: PictureFormat,
+  limits: Limits,
+  index: number,
+  tiff: TiffPage | undefined,
+): Promise<Sharp> {
   if (tiff && spotNames(tiff).length > 0) return spotPicture(path, limits, index, tiff);
-  return openPicture(path, limits, index).autoOrient();
+  return toned(openPicture(path, limits, index).autoOrient(), await tonesOf(path, format));
 }
 
 /** Which pictures of a TIFF are pages; reduced copies and masks are not. */
@@ -183,7 +200,7 @@ export async function drawPicture(
 ): Promise<void> {
   const index = format === 'tiff' ? await tiffIndex(path, page, limits) : 0;
   const tiff = format === 'tiff' ? (await readTiff(path, limits.pages))[index] : undefined;
-  const picture = await shownPicture(path, limits, index, tiff);
+  const picture = await shownPicture(path, format, limits, index, tiff);
   await storePicture(picture, paths, where.sha256, page, where.size, where.appearance);
 }
 

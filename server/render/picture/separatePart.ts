@@ -4,6 +4,7 @@ import type { Limits } from '../../limits.ts';
 import type { Source } from '../art.ts';
 import { Unreadable } from '../facts.ts';
 import { openPicture, tiffIndex } from './readPicture.ts';
+import { toned, tonesOf } from './pngTones.ts';
 import { readSamples } from './spotPicture.ts';
 import { readTiff, spotNames, type TiffPage } from './tiffTags.ts';
 
@@ -22,8 +23,7 @@ export async function separatePart(source: Source, paths: DataPaths, limits: Lim
   if (tiff && spotNames(tiff).length > 0) return sample(path, limits, index, tiff, part ?? '');
   const { space } = await openPicture(path, limits, index).metadata();
   if (space === 'cmyk') return channel(path, limits, index, inkIndex(part));
-  const { data, info } = await openPicture(path, limits, index)
-    .autoOrient()
+  const { data, info } = await toned(openPicture(path, limits, index).autoOrient(), await tonesOf(path, format))
     .toColourspace('srgb')
     .ensureAlpha()
     .raw({ depth: 'uchar' })

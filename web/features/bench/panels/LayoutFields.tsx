@@ -23,7 +23,7 @@ export function LayoutFields({ bench, run }: { readonly bench: Bench; readonly r
           }}
         />
         <LengthRow
-          label="Gap along"
+          label="Gap in feed"
           valueMm={settings.gapAlongMm ?? settings.gapMm}
           mostMm={500}
           disabled={disabled}
