@@ -1,3 +1,4 @@
+import { lowerBoundMm } from './bound.ts';
 import fc from 'fast-check';
 import { turnedSize } from '../geometry/turn.ts';
 import { findClashes } from './checkLayout.ts';
@@ -113,6 +114,40 @@ function expectGroupsInOrder(laid: readonly Laid[]): void {
       if (sameColumn && a.group < b.group) expect(a.yMm).toBeLessThan(b.yMm);
     }
 }
+
+test.each([
+  // Copies, their size, the length that the best of all blocks takes.
+  [7, 100, 60, 60],
+  [12, 300, 200, 600],
+  [5, 400, 300, 400],
+  [30, 50, 80, 80],
+  [7, 700, 60, 240],
+])(
+  '%i copies of %i × %i mm in one block take %i mm of a roll, and no empty place counts as used',
+  (copies, w, h, best) => {
+    const input = parsed({
+      widthMm: 1590,
+      gapMm: 0,
+      marginMm: 0,
+      pieces: [{ id: 'a', widthMm: w, heightMm: h, copies, quarterTurn: true, together: true }],
+    });
+    const layout = nest(input, { seed: 1, stepBudget: 20_000 });
+    expect(layout.lengthMm).toBe(best);
+    expect(layout.boundMm).toBeCloseTo(lowerBoundMm(input), 9);
+    expect(layout.utilisation).toBeCloseTo((copies * w * h) / (1590 * best), 9);
+    // By counting: every number of columns, both ways.
+    const lengths = [
+      [w, h],
+      [h, w],
+    ].flatMap(([across = 1, along = 1]) =>
+      Array.from(
+        { length: Math.min(copies, Math.floor(1590 / across)) },
+        (_, i) => Math.ceil(copies / (i + 1)) * along,
+      ),
+    );
+    expect(best).toBe(Math.min(...lengths));
+  },
+);
 
 test('copies kept together are one block with nothing else in it', () => {
   const pieces = [

@@ -3,6 +3,7 @@ import { toGrid } from './grid.ts';
 import type { Orientation } from '../orientations.ts';
 import type { NestControl, NestLayout, Placement } from '../nestLayout.ts';
 import type { NestPiece } from '../nestPiece.ts';
+import { lowerBoundMm } from '../bound.ts';
 import { type NestInput, fittingOrientations, usableLengthMm, usableWidthMm } from '../nestInput.ts';
 
 /** Copies of a piece as one rectangle: columns across, rows along, the last row perhaps not full. */
@@ -16,6 +17,8 @@ interface Block {
 
 /** Searches of one choice of blocks take so many steps at first, then ever more. */
 const FIRST_STEPS = 250;
+/** So many choices of blocks are all tried. */
+const MOST_CHOICES = 64;
 
 /**
  * Nests with the copies of some pieces kept together, each such piece as one block. Which shape a block takes is varied
@@ -33,29 +36,72 @@ export function nestBlocks(
   );
   const splitUp = [...shapes].filter(([, blocks]) => blocks.length === 0).map(([id]) => id);
   for (const id of splitUp) shapes.delete(id);
-  let chosen = new Map([...shapes].flatMap(([id, [first]]) => (first ? [[id, first] as const] : [])));
+  const starts = startsOf(shapes);
+  let chosen = starts[0] ?? new Map<string, Block>();
   let best: NestLayout | undefined;
   let steps = 0;
+  let settled = true;
+  // No choice of blocks can beat what no layout of the pieces can.
+  const boundMm = lowerBoundMm(input);
+  const areaMm2 = [...input.pieces, ...input.fixed.map((rect) => ({ ...rect, copies: 1 }))].reduce(
+    (sum, { widthMm, heightMm, copies }) => sum + widthMm * heightMm * copies,
+    0,
+  );
   const spent = (): boolean => steps >= control.stepBudget || (control.shouldStop?.() ?? false);
   for (let attempt = 0; attempt === 0 || !spent(); attempt++) {
-    const tried = attempt === 0 ? chosen : changed(chosen, shapes, random);
+    const tried = starts[attempt] ?? changed(chosen, shapes, random);
     const budget = Math.min(control.stepBudget - steps, FIRST_STEPS + 20 * attempt);
     const raw = inner(withBlocks(input, tried), {
       seed: control.seed + attempt,
       stepBudget: Math.max(1, budget),
       ...(control.shouldStop ? { shouldStop: control.shouldStop } : {}),
     });
-    steps += raw.steps;
-    const layout = { ...raw, steps, placements: takenApart(input, raw.placements, tried) };
-    if (!best || layout.lengthMm < best.lengthMm - 1e-9) {
+    steps += Math.max(1, raw.steps);
+    settled &&= raw.lengthMm <= raw.boundMm + 1e-6;
+    const { lengthMm } = raw;
+    const utilisation = lengthMm > 0 ? areaMm2 / (input.widthMm * lengthMm) : 0;
+    const layout = { ...raw, boundMm, utilisation, steps, placements: takenApart(input, raw.placements, tried) };
+    if (!best || lengthMm < best.lengthMm - 1e-9) {
       best = layout;
       chosen = tried;
       control.onBetter?.(layout);
     }
-    if (best.lengthMm <= best.boundMm + 1e-6 || shapes.size === 0) break;
+    if (best.lengthMm <= boundMm + 1e-6 || shapes.size === 0) break;
+    // Every choice has been tried, and none of them could be laid out any shorter.
+    if (settled && attempt + 1 >= choicesOf(shapes)) break;
   }
   if (!best) throw new Error('the first choice of blocks is always nested');
   return { ...best, steps };
+}
+
+function choicesOf(shapes: ReadonlyMap<string, readonly Block[]>): number {
+  return [...shapes.values()].reduce((product, blocks) => product * blocks.length, 1);
+}
+
+/**
+ * What is tried first: the shapes that waste least, then the lowest ones, which feed least where there is room beside them; and
+ * every choice where there are few.
+ */
+function startsOf(shapes: ReadonlyMap<string, readonly Block[]>): Map<string, Block>[] {
+  const pick = (of: (blocks: readonly Block[]) => Block | undefined): Map<string, Block> =>
+    new Map(
+      [...shapes].flatMap(([id, blocks]) => {
+        const block = of(blocks);
+        return block ? [[id, block] as const] : [];
+      }),
+    );
+  const lowest = (blocks: readonly Block[]): Block | undefined =>
+    blocks.reduce<Block | undefined>((low, block) => (!low || block.heightMm < low.heightMm ? block : low), undefined);
+  const first = [pick(([block]) => block), pick(lowest)];
+  if (choicesOf(shapes) > MOST_CHOICES) return first;
+  let all = [new Map<string, Block>()];
+  for (const [id, blocks] of shapes)
+    all = all.flatMap((chosen) => blocks.map((block) => new Map(chosen).set(id, block)));
+  const same = (a: ReadonlyMap<string, Block>, b: ReadonlyMap<string, Block>): boolean =>
+    [...a].every(([id, block]) => b.get(id) === block);
+  const others = all.filter((choice) => first.every((start) => !same(choice, start)));
+  const [least, low] = first;
+  return [...(least ? [least] : []), ...(low && least && !same(low, least) ? [low] : []), ...others];
 }
 
 function isBlock(piece: NestPiece): boolean {
