@@ -1,5 +1,7 @@
-import { readdir } from 'node:fs/promises';
+import type { Dirent } from 'node:fs';
+import { readdir, rename } from 'node:fs/promises';
 import { join } from 'node:path';
+import { exists } from './atomic.ts';
 
 /** Claims lie inside the hot folder itself, so that claiming is a rename on the same file system. */
 export const CLAIMED = '.taken';
@@ -14,7 +16,7 @@ const PARTIAL = /(\.part|\.partial|\.crdownload|\.tmp|\.filepart)$|^[.~]/i;
 export async function listFiles(root: string, depth: number): Promise<string[]> {
   const found: string[] = [];
   const walk = async (within: string, left: number): Promise<void> => {
-    for (const entry of await readdir(join(root, within), { withFileTypes: true })) {
+    for (const entry of await entriesOf(join(root, within))) {
       const path = within === '' ? entry.name : `${within}/${entry.name}`;
       if (entry.isFile() && !PARTIAL.test(entry.name)) found.push(path);
       else if (
@@ -29,4 +31,20 @@ export async function listFiles(root: string, depth: number): Promise<string[]> 
   };
   await walk('', depth);
   return found;
+}
+
+/** What names hold whose letters can't be told. */
+const UNTOLD = '\uFFFD';
+
+/** A name that an old machine wrote in its own letters can't be opened by it: such a file is renamed to what its name means. */
+async function entriesOf(dir: string): Promise<Dirent[]> {
+  const entries = await readdir(dir, { withFileTypes: true });
+  if (!entries.some(({ name }) => name.includes(UNTOLD))) return entries;
+  for (const name of await readdir(dir, { encoding: 'buffer' })) {
+    if (!name.toString('utf8').includes(UNTOLD)) continue;
+    const meant = join(dir, new TextDecoder('windows-1252').decode(name));
+    if (!(await exists(meant))) await rename(Buffer.concat([Buffer.from(`${dir}/`), name]), meant);
+  }
+  const told = await readdir(dir, { withFileTypes: true });
+  return told.filter(({ name }) => !name.includes(UNTOLD));
 }

@@ -238,3 +238,31 @@ test('a folder that nobody may write to says so by its state, and is not emptied
   await until(() => folder?.state === 'watched');
   expect(readdirSync(path).filter((name) => !name.startsWith('.'))).toEqual([]);
 });
+
+test('a file that the server may not read is refused after a while, and said to be', async () => {
+  const real = files.open;
+  jest.spyOn(files, 'open').mockImplementation(async (from, flags, mode) => {
+    if (String(from).endsWith('closed.png')) throw Object.assign(new Error('EACCES'), { code: 'EACCES' });
+    return real(from, flags, mode);
+  });
+  shop = { ...shop, limits: { ...shop.limits, incompleteMs: 500 } };
+  await watchFolder();
+  writeFileSync(join(path, 'closed.png'), png);
+  writeFileSync(join(path, 'other.png'), png);
+  await until(() => names().includes('other.png'));
+  await until(() => openRefusals(shop.db).length === 1);
+  expect(openRefusals(shop.db)[0]).toMatchObject({
+    sourceName: 'closed.png',
+    reason: 'The server may not read this file. Give it the right to, and bring the file in again.',
+  });
+  expect(existsSync(join(path, 'refused', 'closed.png'))).toBe(true);
+  expect(names()).toEqual(['other.png']);
+});
+
+test('a name in the letters of an old machine is read as what it means, and lies there no more', async () => {
+  await watchFolder();
+  writeFileSync(Buffer.concat([Buffer.from(`${path}/`), Buffer.from('Müller Söhne.png', 'latin1')]), png);
+  await until(() => names().length === 1 && all()[0]?.state === 'ready');
+  expect(names()).toEqual(['Müller Söhne.png']);
+  await until(() => readdirSync(path).filter((name) => name.endsWith('.png')).length === 0);
+});

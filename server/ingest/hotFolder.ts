@@ -222,7 +222,17 @@ export class HotFolder {
     if (this.now() < seen.notBeforeMs) return false;
     try {
       seen.look ??= await inspectFile(path);
-    } catch {
+    } catch (error) {
+      const { code } = error as NodeJS.ErrnoException;
+      // A right may come late, too; after that somebody must be told, or it would lie there for ever.
+      if ((code === 'EACCES' || code === 'EPERM') && quiet >= this.shop.limits.incompleteMs) {
+        await this.claim(
+          name,
+          path,
+          'The server may not read this file. Give it the right to, and bring the file in again.',
+        );
+        return false;
+      }
       return true;
     }
     // What is said of it may stand in a ticket that is still being written.
@@ -264,13 +274,14 @@ export class HotFolder {
     });
   }
 
-  private async claim(name: string, path: string): Promise<void> {
+  /** @param unread why it can't be brought in, whatever is said of it */
+  private async claim(name: string, path: string, unread?: string): Promise<void> {
     const claimId = newId('claim');
     const dir = join(this.row.path, CLAIMED, claimId);
     await mkdir(dir, { recursive: true });
     const says = this.tickets.saysOf(name);
     const named = nameSays(this.row, name, this.nameContext());
-    const problem = says && 'problem' in says ? says.problem : named.problem;
+    const problem = unread ?? (says && 'problem' in says ? says.problem : named.problem);
     const said = {
       fileName: named.values,
       ...(says && 'values' in says ? { ticketFile: says.values } : {}),
