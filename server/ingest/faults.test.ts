@@ -255,7 +255,7 @@ test('a file that the server may not read is refused after a while, and said to 
     sourceName: 'closed.png',
     reason: 'The server may not read this file. Give it the right to, and bring the file in again.',
   });
-  expect(existsSync(join(path, 'refused', 'closed.png'))).toBe(true);
+  await until(() => existsSync(join(path, 'refused', 'closed.png')));
   expect(names()).toEqual(['other.png']);
 });
 

@@ -189,7 +189,7 @@ test('a ticket that can’t be used holds up the file that is called like it, on
   expect(named('wrong.png')).toBeUndefined();
   const reason = openRefusals(shop.db).find((refusal) => refusal.sourceName === 'wrong.png')?.reason;
   expect(reason).toContain("Its ticket wrong.json can't be used: The JSON cannot be read");
-  expect(existsSync(join(path, 'refused', 'wrong.png'))).toBe(true);
+  await until(() => existsSync(join(path, 'refused', 'wrong.png')));
   put('wrong.json', '{"copies": 3}');
   put('wrong.png');
   await until(() => named('wrong.png')?.ticket.values.copies === 3);

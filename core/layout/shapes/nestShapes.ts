@@ -12,6 +12,8 @@ import { type LaidShape, type ShapeItem, ShapeSearch, shapeItems } from './shape
 
 /** Layouts that are made piece by piece before they are pressed together: those are what pressing begins with. */
 const OPENING_STEPS = 4;
+/** Beyond this the pieces are not laid one after another: the time is better spent on pressing what their rectangles give. */
+const MOST_LAYING = 4000;
 /** How much shorter an attempt is to be at first, what becomes of that when it fails, and the least worth trying. */
 const PRESS = 0.02;
 const PRESS_LESS = 0.7;
@@ -57,8 +59,19 @@ export function nestShapes(
   };
   const over = (): boolean => steps >= control.stepBudget || (control.shouldStop?.() ?? false);
   // Rectangles are there at once: a person sees a layout, and what is searched for may be broken off.
-  const boxed = asShapes(input, control, rectangles, items);
-  if (boxed) keep(boxed);
+  let boxSteps = BOX_STEPS;
+  let boxRuns = 0;
+  const tryRectangles = (): boolean => {
+    const how = { ...control, seed: control.seed + boxRuns, stepBudget: boxSteps };
+    const boxed = asShapes(input, how, rectangles, items);
+    if (boxed) keep(boxed);
+    boxRuns += 1;
+    boxSteps *= BOX_GROWTH;
+    return boxed !== undefined;
+  };
+  const boxed = tryRectangles();
+  // Many pieces nest well as rectangles long before their outlines have been laid once.
+  for (let k = 0; boxed && k < BOX_OPENINGS && !over(); k++) tryRectangles();
   const openingSteps = items.length * OPENING_STEPS;
   const hooks = {
     spent: (n: number): boolean => {
@@ -67,13 +80,20 @@ export function nestShapes(
     },
     better: keep,
   };
-  new ShapeSearch(items, book, width, floor, random, hooks, boxed !== undefined).run();
+  if (!boxed || layingWork(items) <= MOST_LAYING)
+    new ShapeSearch(items, book, width, floor, random, hooks, boxed).run();
   const separator = new Separator(items, book, width, random);
   const spent = (): boolean => {
     steps += 1;
     return over();
   };
+  let boxAgainAt = steps + BOX_EVERY;
   for (let press = PRESS; best && best.length > floor * (1 + 1e-6) && !over();) {
+    // The rectangles are searched on, too: what they find is what is pressed from then on.
+    if (boxed && steps >= boxAgainAt && boxSteps <= BOX_MOST) {
+      tryRectangles();
+      boxAgainAt = steps + BOX_EVERY;
+    }
     const laid = separator.press(best.laid, Math.max(floor, best.length * (1 - press)), spent);
     if (laid) keep(laid);
     else press = Math.max(PRESS_LEAST, press * PRESS_LESS);
@@ -81,7 +101,19 @@ export function nestShapes(
   return layoutOf();
 }
 
+/** The nest of the rectangles takes so many steps at first, then more and more: in between, and behind so much of the pressing. */
 const BOX_STEPS = 1500;
+const BOX_GROWTH = 4;
+const BOX_OPENINGS = 2;
+const BOX_EVERY = 400;
+const BOX_MOST = 2e6;
+
+/** What it takes to lay everything once: pieces, and for each pair of them every part of one beside every part of the other. */
+function layingWork(items: readonly ShapeItem[]): number {
+  const parts = items.map(({ orientations }) => Math.max(0, ...orientations.map(({ lying }) => lying.length)));
+  const mean = parts.reduce((sum, n) => sum + n, 0) / Math.max(1, items.length);
+  return items.length * mean * mean;
+}
 
 function reachOf(laid: readonly LaidShape[]): number {
   return Math.max(...laid.map(({ y, orientation }) => y + orientation.height));
@@ -97,8 +129,8 @@ function asShapes(
   const pieces = input.pieces.map((piece) => ({ ...piece, outline: undefined }));
   const boxes = { ...input, pieces };
   if (pieces.some((piece) => fittingOrientations(boxes, piece).length === 0)) return undefined;
-  const { shouldStop } = control;
-  const budget = { seed: control.seed, stepBudget: BOX_STEPS, ...(shouldStop ? { shouldStop } : {}) };
+  const { shouldStop, seed, stepBudget } = control;
+  const budget = { seed, stepBudget, ...(shouldStop ? { shouldStop } : {}) };
   const { placements } = rectangles(boxes, budget);
   const at = new Map(placements.map((placement) => [`${placement.id}#${String(placement.copy)}`, placement]));
   let item = 0;

@@ -32,9 +32,6 @@ const MEASURES: readonly Measure[] = [
   (item) => least(item, (s) => s.height),
 ];
 
-/** So many pieces are laid between two looks at the clock. */
-const ASKED_EVERY = 8;
-
 /** How a orientation is chosen: by where the piece begins, where it ends, or between. */
 const ENDS: readonly number[] = [1, 0.5, 0];
 
@@ -158,7 +155,7 @@ export class ShapeSearch {
     const limit = most === Infinity ? Infinity : most * 1.004;
     for (let k = kept; k < order.length; k++) {
       // One round of many intricate pieces can take longer than all the time there is.
-      if (this.optional && k % ASKED_EVERY === 0 && this.hooks.spent(this.steps)) return undefined;
+      if (this.optional && this.hooks.spent(this.steps)) return undefined;
       const index = itemAt(order, k);
       let best: LaidShape | undefined;
       let bestScore = Infinity;

@@ -76,6 +76,29 @@ function expectApart(outlines: readonly Outline[], clearance: number): void {
   }
 }
 
+test('many intricate contours are never longer than their rectangles, and shorter the longer they are searched', () => {
+  const star = Array.from({ length: 24 }, (_, i) => {
+    const r = i % 2 ? 30 : 26;
+    return { x: 30 + Math.cos((i * Math.PI) / 12) * r, y: 30 + Math.sin((i * Math.PI) / 12) * r };
+  });
+  const fish = [0, 4, 18, 18, 40, 4, 70, 2, 90, 22, 70, 43, 40, 41, 18, 27, 0, 41, 8, 22];
+  const outline = Array.from({ length: 10 }, (_, i) => ({ x: fish[i * 2] ?? 0, y: fish[i * 2 + 1] ?? 0 }));
+  const pieces = [
+    { id: 'star', widthMm: 60, heightMm: 60, copies: 24, outline: star, quarterTurn: true, halfTurn: true },
+    { id: 'fish', widthMm: 90, heightMm: 45, copies: 24, outline, quarterTurn: true, halfTurn: true },
+  ];
+  const request = { widthMm: 700, gapMm: 3, marginMm: 0, pieces };
+  const lengths: number[] = [];
+  const layout = nest(parsed(request), { seed: 1, stepBudget: 60, onBetter: ({ lengthMm }) => lengths.push(lengthMm) });
+  expectApart(laidOutlines(parsed(request), layout), 3);
+  const boxes = pieces.map((piece) => ({ ...piece, outline: undefined }));
+  const rectangles = nest(parsed({ ...request, pieces: boxes }), { seed: 1, stepBudget: 20_000 });
+  expect(layout.lengthMm).toBeLessThanOrEqual(rectangles.lengthMm + 1e-6);
+  expect(lengths).toEqual([...lengths].sort((a, b) => b - a));
+  expect(lengths.length).toBeGreaterThan(1);
+  expect(nest(parsed(request), { seed: 1, stepBudget: 60 })).toEqual(layout);
+});
+
 test('contours never lie on each other, keep the clearance, stay within the margins, and turn only as they may', () => {
   fc.assert(
     fc.property(

@@ -25,7 +25,11 @@ function mixed({ data, width, height }: Pixels): Uint8Array {
   const out = new Uint8Array(width * height * 4);
   for (let i = 0; i < out.length; i += 4) {
     const alpha = data[i + 3] ?? 0;
-    for (let c = 0; c < 3; c++) out[i + c] = Math.round(((data[i + c] ?? 0) * alpha) / 255);
+    if (alpha === 0) continue;
+    for (let c = 0; c < 3; c++) {
+      const colour = data[i + c] ?? 0;
+      out[i + c] = alpha === 255 ? colour : (colour * alpha) / 255;
+    }
     out[i + 3] = alpha;
   }
   return out;

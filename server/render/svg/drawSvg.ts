@@ -24,7 +24,7 @@ const PT_PER_MM = 72 / 25.4;
 /** Pages beyond so many points need a user unit. */
 const LONGEST_PT = 14_400;
 /** Both drawings are compared in this size. */
-const COMPARED_PX = 1600;
+const COMPARED_PX = 1200;
 /** A picture is made in this resolution, or in the one that takes so many pixels. */
 const RASTER_DPI = 300;
 const MOST_PIXELS = 40e6;
@@ -55,7 +55,8 @@ export async function drawSvg(text: string, size: SizeMm, target: string): Promi
   }
 }
 
-function rasterDpi({ widthMm, heightMm }: SizeMm): number {
+/** As fine as it is wanted, or as there is room for. */
+export function rasterDpi({ widthMm, heightMm }: SizeMm): number {
   const squareInches = (widthMm / 25.4) * (heightMm / 25.4);
   return Math.max(1, Math.min(RASTER_DPI, Math.floor(Math.sqrt(MOST_PIXELS / squareInches))));
 }
@@ -94,6 +95,8 @@ async function asVectors(text: string, size: SizeMm, file: string): Promise<bool
       imageCallback: (link: string) => (link.startsWith('data:') ? link : ''),
       documentCallback: () => '',
       fontCallback: fontFor,
+      // What it can't draw shows when the drawings are compared.
+      warningCallback: () => undefined,
     });
   } catch {
     drawn = false;
