@@ -1,11 +1,10 @@
-import { PDFDict, type PDFDocument, PDFName, type PDFPage, PDFRawStream, PDFRef } from '@cantoo/pdf-lib';
+import { type PDFDict, type PDFDocument, PDFName, type PDFPage } from '@cantoo/pdf-lib';
 import type { CutLine } from '../../../core/contour/contourRule.ts';
-import { decodedContents, formIn, streamBytes } from './pdfContents.ts';
+import { FormRewriter, decodedContents, formIn } from './pdfContents.ts';
 import { FILLS, PaintState, STROKES, nameIn } from './paintState.ts';
 import { walkContent } from './pdfTokens.ts';
 
 const MOST_BYTES = 256 * 1024 * 1024;
-const DEEPEST = 12;
 /** What paints without a path; in a layer that is left out it paints nothing. */
 const PAINTS = new Set(['Tj', 'TJ', "'", '"', 'sh', 'Do']);
 
@@ -23,13 +22,15 @@ export function dropCutLine(document: PDFDocument, page: PDFPage, line: Pick<Cut
 
 /** Rewrites the content of a page and of its forms. Each form is rewritten once, however often it is drawn. */
 class Dropper {
-  private readonly seen = new Set<string>();
+  private readonly forms: FormRewriter;
 
   constructor(
     private readonly document: PDFDocument,
     private readonly from: 'spot' | 'layer',
     private readonly name: string,
-  ) {}
+  ) {
+    this.forms = new FormRewriter(document, (bytes, resources, depth) => this.content(bytes, resources, depth));
+  }
 
   content(bytes: Uint8Array, resources: PDFDict | undefined, depth: number): Uint8Array {
     const state = new PaintState(this.document, resources);
@@ -37,7 +38,7 @@ class Dropper {
     let kept = 0;
     walkContent(bytes, (operator, operands, from, to) => {
       state.apply(operator, operands);
-      if (operator === 'Do') this.form(state, nameIn(operands, 0), resources, depth);
+      if (operator === 'Do') this.forms.form(state.entry('XObject', nameIn(operands, 0)), resources, depth);
       const instead = this.instead(state, operator, operands[0]);
       if (instead === null) return;
       out.push(bytes.subarray(kept, from), Buffer.from(instead, 'latin1'));
@@ -71,21 +72,5 @@ class Dropper {
   private formLayer(state: PaintState, name: string): string | null {
     const stream = formIn(this.document, state.entry('XObject', name));
     return stream && stream !== 'picture' ? state.layerOf(stream.dict.get(PDFName.of('OC'))) : null;
-  }
-
-  /** A form is changed once, in place. */
-  private form(state: PaintState, name: string, outer: PDFDict | undefined, depth: number): void {
-    const ref = state.entry('XObject', name);
-    const stream = formIn(this.document, ref);
-    if (!(ref instanceof PDFRef) || !stream || stream === 'picture' || depth >= DEEPEST) return;
-    if (this.seen.has(ref.toString())) return;
-    this.seen.add(ref.toString());
-    const own = stream.dict.lookup(PDFName.of('Resources'));
-    const content = this.content(streamBytes(stream), own instanceof PDFDict ? own : outer, depth + 1);
-    const made = this.document.context.flateStream(content);
-    for (const [key, value] of stream.dict.entries()) {
-      if (!['Length', 'Filter', 'DecodeParms'].some((each) => key === PDFName.of(each))) made.dict.set(key, value);
-    }
-    if (made instanceof PDFRawStream) this.document.context.assign(ref, made);
   }
 }

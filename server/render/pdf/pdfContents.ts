@@ -1,5 +1,6 @@
 import {
   PDFArray,
+  PDFDict,
   type PDFDocument,
   PDFName,
   PDFNumber,
@@ -43,4 +44,34 @@ export function formMatrix({ dict }: PDFRawStream): Matrix {
     ?.asArray()
     .map((each) => (each instanceof PDFNumber ? each.asNumber() : 0));
   return own?.length === 6 ? (own as unknown as Matrix) : [1, 0, 0, 1, 0, 0];
+}
+
+/** What of a stream tells how it is packed; one that is packed anew says it by itself. */
+const PACKING = ['Length', 'Filter', 'DecodeParms'].map((each) => PDFName.of(each));
+/** Forms within forms beyond this are left as they are. */
+const DEEPEST = 12;
+
+/** Rewrites forms in place: each once, however often it is drawn. */
+export class FormRewriter {
+  private readonly seen = new Set<string>();
+
+  /** @param rewrite what becomes of the content of a form that is drawn so deep, with its resources */
+  constructor(
+    private readonly document: PDFDocument,
+    private readonly rewrite: (content: Uint8Array, resources: PDFDict | undefined, depth: number) => Uint8Array,
+  ) {}
+
+  /** @param ref a form, or anything else: then nothing is done @param outer resources of whoever draws it */
+  form(ref: PDFObject | undefined, outer: PDFDict | undefined, depth: number): void {
+    const { context } = this.document;
+    const stream = formIn(this.document, ref);
+    if (!(ref instanceof PDFRef) || !stream || stream === 'picture' || depth >= DEEPEST) return;
+    if (this.seen.has(ref.toString())) return;
+    this.seen.add(ref.toString());
+    const own = stream.dict.lookup(PDFName.of('Resources'));
+    const content = this.rewrite(streamBytes(stream), own instanceof PDFDict ? own : outer, depth + 1);
+    const made = context.flateStream(content);
+    for (const [key, value] of stream.dict.entries()) if (!PACKING.includes(key)) made.dict.set(key, value);
+    if (made instanceof PDFRawStream) context.assign(ref, made);
+  }
 }

@@ -8,7 +8,7 @@ import {
   PDFRawStream,
   PDFRef,
 } from '@cantoo/pdf-lib';
-import { decodedContents, formIn, streamBytes } from './pdfContents.ts';
+import { FormRewriter, decodedContents } from './pdfContents.ts';
 import { FILLS, STROKES, nameIn } from './paintState.ts';
 import { walkContent } from './pdfTokens.ts';
 
@@ -146,12 +146,14 @@ export class PdfLayers {
 
 /** Takes what belongs to layers that are not printed out of pages and their forms; everything else stays as it is. */
 export class LayerDropper {
-  private readonly seen = new Set<string>();
+  private readonly forms: FormRewriter;
 
   constructor(
     private readonly document: PDFDocument,
     private readonly layers: PdfLayers,
-  ) {}
+  ) {
+    this.forms = new FormRewriter(document, (bytes, resources, depth) => this.content(bytes, resources, depth));
+  }
 
   /** @param page is changed, and so are its forms */
   page(page: PDFPage): void {
@@ -160,18 +162,8 @@ export class LayerDropper {
   }
 
   /** A form that is drawn from elsewhere, for instance by an annotation. */
-  form(ref: PDFObject | undefined, outer: PDFDict | undefined, depth = 0): void {
-    const stream = formIn(this.document, ref);
-    if (!(ref instanceof PDFRef) || !stream || stream === 'picture' || depth >= DEEPEST) return;
-    if (this.seen.has(ref.toString())) return;
-    this.seen.add(ref.toString());
-    const own = stream.dict.lookup(name('Resources'));
-    const content = this.content(streamBytes(stream), own instanceof PDFDict ? own : outer, depth + 1);
-    const made = this.document.context.flateStream(content);
-    for (const [key, value] of stream.dict.entries()) {
-      if (!['Length', 'Filter', 'DecodeParms'].some((each) => key === name(each))) made.dict.set(key, value);
-    }
-    if (made instanceof PDFRawStream) this.document.context.assign(ref, made);
+  form(ref: PDFObject | undefined, outer: PDFDict | undefined): void {
+    this.forms.form(ref, outer, 0);
   }
 
   private content(bytes: Uint8Array, resources: PDFDict | undefined, depth: number): Uint8Array {
@@ -214,7 +206,7 @@ export class LayerDropper {
           marked.pop();
           break;
         case 'Do':
-          this.form(entry(resources, 'XObject', nameIn(operands, 0)), resources, depth);
+          this.forms.form(entry(resources, 'XObject', nameIn(operands, 0)), resources, depth);
           break;
       }
       const hidden = marked.includes(false);

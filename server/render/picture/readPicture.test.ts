@@ -6,10 +6,21 @@ import { seededRandom } from '../../../core/random.ts';
 import { type TiffPlan, pdfWith, tiffOf } from '../../testing/corpus.ts';
 import { pictureDifference } from '../../testing/pdfPicture.ts';
 import { seenAndPrinted } from '../../testing/seenAndPrinted.ts';
-import { inspectFile } from '../completeness.ts';
+import { type Completeness, inspectFile } from '../completeness.ts';
 
 const near = (colour: readonly number[]) => colour.map((value) => expect.closeTo(value, -1) as number);
 const colours = { width: 120, height: 60, photometric: 2, pixel: [200, 100, 50] } satisfies TiffPlan;
+
+/** What a look at the structure of a file says. */
+async function lookAt(bytes: Buffer): Promise<Completeness> {
+  const dir = mkdtempSync(join(tmpdir(), 'yellow-spool-test-'));
+  try {
+    writeFileSync(join(dir, 'file'), bytes);
+    return await inspectFile(join(dir, 'file'));
+  } finally {
+    rmSync(dir, { recursive: true });
+  }
+}
 
 /** The left half has one pixel, the right half another: stripes, turns and swapped channels all show. */
 const halves =
@@ -196,18 +207,6 @@ describe('TIFF samples', () => {
 });
 
 describe('endings', () => {
-  let dir: string;
-  beforeEach(() => {
-    dir = mkdtempSync(join(tmpdir(), 'yellow-spool-test-'));
-  });
-  afterEach(() => {
-    rmSync(dir, { recursive: true });
-  });
-  const lookAt = async (bytes: Buffer) => {
-    writeFileSync(join(dir, 'file'), bytes);
-    return inspectFile(join(dir, 'file'));
-  };
-
   test('a JPEG may carry something behind its end, also another JPEG; without its end it is cut short', async () => {
     const noise = {
       create: {
@@ -267,17 +266,6 @@ describe('endings', () => {
 });
 
 describe('a TIFF whose length was laid out before its pixels', () => {
-  let dir: string;
-  beforeEach(() => {
-    dir = mkdtempSync(join(tmpdir(), 'yellow-spool-test-'));
-  });
-  afterEach(() => {
-    rmSync(dir, { recursive: true });
-  });
-  const lookAt = async (bytes: Buffer) => {
-    writeFileSync(join(dir, 'file'), bytes);
-    return inspectFile(join(dir, 'file'));
-  };
   /** The tags are there, and half of the pixels. */
   function halfFilled(file: Buffer, dataFrom: number, dataEnd: number): Buffer {
     const half = Buffer.from(file);
