@@ -253,8 +253,8 @@ export class HotFolder {
         return limits.quietMs;
       case 'incomplete':
       case 'doubtful':
-      // Some programs make a file first and write it minutes later.
       case 'empty':
+        // Some programs make a file first and write it minutes later.
         return limits.incompleteMs;
       case 'unsupported':
         return limits.unknownMs;

@@ -205,29 +205,32 @@ async function svg(file: FileHandle, size: number, encoding: string): Promise<Co
 }
 
 /** Formats that are not read, by how they begin: what they are called, and what to save instead. */
-const UNREAD: readonly (readonly [pattern: RegExp, looksLike: string, instead: string])[] = [
-  [/^%!PS-Adobe-\d\.\d EPSF|^\xc5\xd0\xd3\xc6/, 'an EPS file', 'Save it as PDF.'],
-  [/^%!PS/, 'a PostScript file', 'Save it as PDF.'],
-  [/^8BPS/, 'a layered picture document', 'Save it as a flat TIFF or PDF.'],
-  [/^RIFF[^]{4}WEBP/, 'a WebP picture', 'Save it as PNG or TIFF.'],
-  [/^GIF8/, 'a GIF', 'Save it as PNG, or better have the original.'],
-  [/^BM/, 'a BMP picture', 'Save it as PNG or TIFF.'],
-  [/^[^]{4}ftyp(hei|mif|msf)/, 'a HEIC picture', 'Save it as JPEG or TIFF.'],
-  [/^[^]{4}ftypavi/, 'an AVIF picture', 'Save it as PNG or TIFF.'],
-  [/^[^]{4}jP {2}|^\xff\x4f\xff\x51/, 'a JPEG 2000 picture', 'Save it as TIFF.'],
-  [/^\xff\x0a|^[^]{4}JXL /, 'a JPEG XL picture', 'Save it as PNG or TIFF.'],
-  [/^AC10/, 'a DWG drawing', 'Save it as PDF.'],
-  [/^\s*0\r?\n\s*SECTION/, 'a DXF drawing', 'Save it as PDF.'],
-  [/^\x1b%-|^IN;/, 'a plotter file', 'Save it as PDF.'],
-  [/^\x1b%-12345X|^@PJL/, 'a print data stream', 'Save it as PDF instead of printing it to a file.'],
-  [/^PK\x03\x04/, 'an office document or an archive', 'Save what is in it as PDF, each file by itself.'],
-  [/^\xd0\xcf\x11\xe0/, 'an office document', 'Save it as PDF.'],
-  [/^Rar!|^7z\xbc\xaf|^\x1f\x8b/, 'an archive', 'Unpack it, and bring in the files that are in it.'],
+const UNREAD: readonly (readonly [begins: readonly (string | RegExp)[], looksLike: string, instead: string])[] = [
+  [[/^%!PS-Adobe-\d\.\d EPSF/, '\xc5\xd0\xd3\xc6'], 'an EPS file', 'Save it as PDF.'],
+  [['%!PS'], 'a PostScript file', 'Save it as PDF.'],
+  [['8BPS'], 'a layered picture document', 'Save it as a flat TIFF or PDF.'],
+  [[/^RIFF[^]{4}WEBP/], 'a WebP picture', 'Save it as PNG or TIFF.'],
+  [['GIF8'], 'a GIF', 'Save it as PNG, or better have the original.'],
+  [['BM'], 'a BMP picture', 'Save it as PNG or TIFF.'],
+  [[/^[^]{4}ftyp(hei|mif|msf)/], 'a HEIC picture', 'Save it as JPEG or TIFF.'],
+  [[/^[^]{4}ftypavi/], 'an AVIF picture', 'Save it as PNG or TIFF.'],
+  [[/^[^]{4}jP {2}/, '\xff\x4f\xff\x51'], 'a JPEG 2000 picture', 'Save it as TIFF.'],
+  [[/^[^]{4}JXL /, '\xff\x0a'], 'a JPEG XL picture', 'Save it as PNG or TIFF.'],
+  [['AC10'], 'a DWG drawing', 'Save it as PDF.'],
+  [[/^\s*0\r?\n\s*SECTION/], 'a DXF drawing', 'Save it as PDF.'],
+  [['\x1b%-12345X', '@PJL'], 'a print data stream', 'Save it as PDF instead of printing it to a file.'],
+  [['\x1b%-', 'IN;'], 'a plotter file', 'Save it as PDF.'],
+  [['PK\x03\x04'], 'an office document or an archive', 'Save what is in it as PDF, each file by itself.'],
+  [['\xd0\xcf\x11\xe0'], 'an office document', 'Save it as PDF.'],
+  [['Rar!', '7z\xbc\xaf', '\x1f\x8b'], 'an archive', 'Unpack it, and bring in the files that are in it.'],
 ];
 
 function unread(head: Buffer): { readonly looksLike: string; readonly instead: string } {
   const text = head.toString('latin1');
-  const [, looksLike, instead] = UNREAD.find(([pattern]) => pattern.test(text)) ?? [];
+  const [, looksLike, instead] =
+    UNREAD.find(([begins]) =>
+      begins.some((start) => (typeof start === 'string' ? text.startsWith(start) : start.test(text))),
+    ) ?? [];
   return {
     looksLike: looksLike ?? 'no format that can be printed',
     instead: instead ?? 'PDF, PNG, JPEG, TIFF and SVG can be printed.',
