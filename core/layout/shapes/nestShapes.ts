@@ -13,7 +13,7 @@ import { type LaidShape, type ShapeItem, ShapeSearch, shapeItems } from './shape
 /** Layouts that are made piece by piece before they are pressed together: those are what pressing begins with. */
 const OPENING_STEPS = 4;
 /** Beyond this the pieces are not laid one after another: the time is better spent on pressing what their rectangles give. */
-const MOST_LAYING = 4000;
+const MOST_LAYING = 500_000;
 /** How much shorter an attempt is to be at first, what becomes of that when it fails, and the least worth trying. */
 const PRESS = 0.02;
 const PRESS_LESS = 0.7;
@@ -70,8 +70,9 @@ export function nestShapes(
     return boxed !== undefined;
   };
   const boxed = tryRectangles();
-  // Many pieces nest well as rectangles long before their outlines have been laid once.
-  for (let k = 0; boxed && k < BOX_OPENINGS && !over(); k++) tryRectangles();
+  // Many intricate pieces nest well as rectangles long before their outlines have been laid once.
+  const many = boxed && layingWork(items) > MOST_LAYING;
+  for (let k = 0; many && k < BOX_OPENINGS && !over(); k++) tryRectangles();
   const openingSteps = items.length * OPENING_STEPS;
   const hooks = {
     spent: (n: number): boolean => {
@@ -90,7 +91,7 @@ export function nestShapes(
   let boxAgainAt = steps + BOX_EVERY;
   for (let press = PRESS; best && best.length > floor * (1 + 1e-6) && !over();) {
     // The rectangles are searched on, too: what they find is what is pressed from then on.
-    if (boxed && steps >= boxAgainAt && boxSteps <= BOX_MOST) {
+    if (many && steps >= boxAgainAt && boxSteps <= BOX_MOST) {
       tryRectangles();
       boxAgainAt = steps + BOX_EVERY;
     }
@@ -108,11 +109,11 @@ const BOX_OPENINGS = 2;
 const BOX_EVERY = 400;
 const BOX_MOST = 2e6;
 
-/** What it takes to lay everything once: pieces, and for each pair of them every part of one beside every part of the other. */
+/** What it takes to lay everything once: for each pair of pieces every part of one beside every part of the other. */
 function layingWork(items: readonly ShapeItem[]): number {
   const parts = items.map(({ orientations }) => Math.max(0, ...orientations.map(({ lying }) => lying.length)));
   const mean = parts.reduce((sum, n) => sum + n, 0) / Math.max(1, items.length);
-  return items.length * mean * mean;
+  return (items.length * mean) ** 2;
 }
 
 function reachOf(laid: readonly LaidShape[]): number {
