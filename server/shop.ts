@@ -1,10 +1,8 @@
 import type { Actor } from '../core/events/actor.ts';
 import type { EventData, EventKind } from '../core/events/eventData.ts';
-import { type Placeholder, sql } from 'drizzle-orm';
 import type { Logger } from 'pino';
 import type { Db, Tx } from './db/open.ts';
-import { prepared } from './db/prepared.ts';
-import { events } from './db/records.ts';
+import { insertEvent } from './db/insertEvent.ts';
 import type { ShopClock } from './ports/clock.ts';
 import type { FilePlaces } from './ports/files.ts';
 import type { LiveEvents, Touched } from './ports/live.ts';
@@ -68,29 +66,6 @@ export interface Work {
   readonly touch: (...touched: Touched[]) => void;
 }
 
-const eventInsert = (undo: Placeholder | null) =>
-  prepared((db) =>
-    db
-      .insert(events)
-      .values({
-        atMs: sql.placeholder('atMs'),
-        kind: sql.placeholder('kind'),
-        subjectType: sql.placeholder('subjectType'),
-        subjectId: sql.placeholder('subjectId'),
-        actorKind: sql.placeholder('actorKind'),
-        actorId: sql.placeholder('actorId'),
-        who: sql.placeholder('who'),
-        text: '',
-        data: sql.placeholder('data'),
-        undo,
-      })
-      .returning({ id: events.id })
-      .prepare(),
-  );
-// A placeholder would keep "no way back" as the word `null`, which the database does not take for NULL.
-const insertFinalEvent = eventInsert(null);
-const insertEventWithUndo = eventInsert(sql.placeholder('undo'));
-
 /**
  * Runs one use case in one transaction. Its event-log rows are part of it; what listeners are told goes out only once
  * it is committed.
@@ -104,8 +79,7 @@ export function transact<T>(shop: Shop, body: (work: Work) => T): T {
       tx,
       nowMs,
       note: ({ kind, subject, data, actor, undo, quiet }) => {
-        const insert = undo ? insertEventWithUndo : insertFinalEvent;
-        const row = insert(tx).get({
+        const id = insertEvent(tx, {
           atMs: nowMs,
           kind,
           subjectType: subject[0],
@@ -114,9 +88,9 @@ export function transact<T>(shop: Shop, body: (work: Work) => T): T {
           actorId: actor.id,
           who: actor.name,
           data,
-          undo,
+          undo: undo ?? null,
         });
-        if (quiet !== true) ids.push(row.id);
+        if (quiet !== true) ids.push(id);
       },
       touch: (...items) => touched.push(...items),
     });

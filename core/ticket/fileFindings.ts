@@ -167,13 +167,18 @@ function blank({ pages }: CheckInput): Finding[] {
   return findings;
 }
 
+/** The first names of a list, and how many more there are. */
+function listed(names: readonly string[], most = 4): string {
+  return `${names.slice(0, most).join(', ')}${names.length > most ? ` and ${String(names.length - most)} more` : ''}`;
+}
+
 function fonts({ nature: { missingFonts } }: CheckInput): Finding[] {
   if (missingFonts.length === 0) return [];
   return [
     {
       code: 'fonts',
       severity: 'warn',
-      text: `Fonts are not embedded: ${missingFonts.slice(0, 4).join(', ')}${missingFonts.length > 4 ? ` and ${String(missingFonts.length - 4)} more` : ''}. Text may come out in another face.`,
+      text: `Fonts are not embedded: ${listed(missingFonts)}. Text may come out in another face.`,
       figures: { fonts: missingFonts.length },
       mends: [],
     },
@@ -208,7 +213,7 @@ function colours({ nature, values: { contour } }: CheckInput): Finding[] {
     findings.push({
       code: 'spots',
       severity: 'note',
-      text: `Spot colours: ${spots.slice(0, 6).join(', ')}${spots.length > 6 ? ` and ${String(spots.length - 6)} more` : ''}.`,
+      text: `Spot colours: ${listed(spots, 6)}.`,
       figures: { spots: spots.length },
       mends: [],
     });
@@ -223,10 +228,6 @@ function colours({ nature, values: { contour } }: CheckInput): Finding[] {
     });
   }
   return findings;
-}
-
-function listed(names: readonly string[]): string {
-  return `${names.slice(0, 4).join(', ')}${names.length > 4 ? ` and ${String(names.length - 4)} more` : ''}`;
 }
 
 /** What of a file is not simply on its pages: layers, stamps and notes, form fields, what its owner forbids; what an SVG loses. */

@@ -1,6 +1,6 @@
 import type { Dirent } from 'node:fs';
 import { readdir, rename } from 'node:fs/promises';
-import { join } from 'node:path';
+import { join, parse } from 'node:path';
 import { exists } from './atomic.ts';
 
 /** Claims lie inside the hot folder itself, so that claiming is a rename on the same file system. */
@@ -36,15 +36,27 @@ export async function listFiles(root: string, depth: number): Promise<string[]> 
 /** What names hold whose letters can't be told. */
 const UNTOLD = '\uFFFD';
 
-/** A name that an old machine wrote in its own letters can't be opened by it: such a file is renamed to what its name means. */
+/**
+ * What lies in a folder. A name that an old machine wrote in its own letters can't be opened by it: such a file is renamed to what
+ * its name means. One that can't be renamed, since somebody holds it, is left for the next look and holds up no other.
+ */
 async function entriesOf(dir: string): Promise<Dirent[]> {
   const entries = await readdir(dir, { withFileTypes: true });
   if (!entries.some(({ name }) => name.includes(UNTOLD))) return entries;
   for (const name of await readdir(dir, { encoding: 'buffer' })) {
     if (!name.toString('utf8').includes(UNTOLD)) continue;
-    const meant = join(dir, new TextDecoder('windows-1252').decode(name));
-    if (!(await exists(meant))) await rename(Buffer.concat([Buffer.from(`${dir}/`), name]), meant);
+    const from = Buffer.concat([Buffer.from(`${dir}/`), name]);
+    await rename(from, await freeName(dir, new TextDecoder('windows-1252').decode(name))).catch(() => undefined);
   }
   const told = await readdir(dir, { withFileTypes: true });
   return told.filter(({ name }) => !name.includes(UNTOLD));
+}
+
+/** A path that nothing is called like yet, so that nothing is written over. */
+async function freeName(dir: string, name: string): Promise<string> {
+  const { name: stem, ext } = parse(name);
+  for (let n = 1; ; n++) {
+    const path = join(dir, n === 1 ? name : `${stem} (${String(n)})${ext}`);
+    if (!(await exists(path))) return path;
+  }
 }

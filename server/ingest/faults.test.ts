@@ -259,6 +259,25 @@ test('a file that the server may not read is refused after a while, and said to 
   expect(names()).toEqual(['other.png']);
 });
 
+test('a name of an old machine that can’t be mended now, or is taken, holds up nobody and writes over nothing', async () => {
+  const old = Buffer.concat([Buffer.from(`${path}/`), Buffer.from('Möwe.png', 'latin1')]);
+  const real = files.rename;
+  let held = true;
+  jest.spyOn(files, 'rename').mockImplementation(async (from, to) => {
+    if (held && Buffer.isBuffer(from)) throw Object.assign(new Error('EBUSY'), { code: 'EBUSY' });
+    return real(from, to);
+  });
+  writeFileSync(old, png);
+  writeFileSync(join(path, 'other.png'), png);
+  await watchFolder();
+  await until(() => names().includes('other.png'));
+  expect([folder?.state, existsSync(old)]).toEqual(['watched', true]);
+  // Something is called so already.
+  mkdirSync(join(path, 'Möwe.png'));
+  held = false;
+  await until(() => names().includes('Möwe (2).png'));
+});
+
 test('a name in the letters of an old machine is read as what it means, and lies there no more', async () => {
   await watchFolder();
   writeFileSync(Buffer.concat([Buffer.from(`${path}/`), Buffer.from('Müller Söhne.png', 'latin1')]), png);

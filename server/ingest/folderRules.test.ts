@@ -195,6 +195,23 @@ test('a ticket that can’t be used holds up the file that is called like it, on
   await until(() => named('wrong.png')?.ticket.values.copies === 3);
 });
 
+test('a list that can’t be used holds up the files that it names; so does a ticket that is too long', async () => {
+  shop = { ...shop, limits: { ...shop.limits, ticketBytes: 400 } };
+  folders = new HotFolders(shop, new Intake(shop));
+  await setUp({ paused: false });
+  put('list.csv', 'file,copies\n"Named one.png,5\nplain.png,2\n');
+  put('long.json', JSON.stringify({ notes: 'x'.repeat(500) }));
+  for (const name of ['Named one.png', 'plain.png', 'long.png', 'free.png']) put(name);
+  await until(() => openRefusals(shop.db).length === 5);
+  await until(() => named('free.png') !== undefined);
+  expect(
+    openRefusals(shop.db)
+      .map(({ sourceName }) => sourceName)
+      .sort(),
+  ).toEqual(['Named one.png', 'list.csv', 'long.json', 'long.png', 'plain.png'].sort());
+  expect(whole().map(({ sourceName }) => sourceName)).toEqual(['free.png']);
+});
+
 test('a file waits for a ticket that is still being written, and for a list that may name it', async () => {
   await setUp({ paused: false });
   const half = 'file,copies\nlisted.png,4\n';

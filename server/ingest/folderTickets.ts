@@ -9,20 +9,28 @@ import { refuseFile } from '../usecases/arrival/refuseFile.ts';
 import { rowContext } from '../usecases/arrival/rowContext.ts';
 import { DONE, REFUSED } from '../files/folderFiles.ts';
 import { REASON_ENDING, freePath } from './intake.ts';
-import { TICKET_ENDING, readTicketFile } from './readTicketFile.ts';
+import { TICKET_ENDING, readTicketFile, ticketText } from './readTicketFile.ts';
 import { type RowSays, TicketBoard, stemKey } from './ticketBoard.ts';
 
 /** A row whose file is not there is tried on a job that came before it after so many unknown-file times. */
 const GRACE = 2;
-/** So long a broken ticket holds up the file that it is called like. */
+/** So long a broken ticket holds up the files that it was about. */
 const HELD_MS = 3_600_000;
+
+interface BrokenTicket {
+  /** What a file is told that it holds up. */
+  readonly problem: string;
+  /** All that it says, to find the names of files in it. */
+  readonly text: string;
+  readonly untilMs: number;
+}
 
 /** The tickets of one hot folder: read when they are whole, put away when all their rows are used up. */
 export class FolderTickets {
   private readonly board = new TicketBoard();
   private readonly known = new Set<string>();
-  /** Tickets that can't be used, by the file that they are called like: it must not print without them. */
-  private readonly broken = new Map<string, { readonly problem: string; readonly untilMs: number }>();
+  /** Tickets that can't be used, by their names: what they were about must not print without them. */
+  private readonly broken = new Map<string, BrokenTicket>();
 
   constructor(
     private readonly shop: Shop,
@@ -36,13 +44,24 @@ export class FolderTickets {
 
   /** What the tickets say of a file. Its row is used up only by `used`: the file may yet turn out to be held by somebody. */
   saysOf(fileName: string): RowSays | undefined {
-    const broken = this.broken.get(stemKey(fileName));
-    if (broken && broken.untilMs > this.now()) return { problem: broken.problem };
-    return this.board.saysOf(fileName);
+    const broken = this.brokenOf(fileName);
+    return broken ? { problem: broken[1].problem } : this.board.saysOf(fileName);
   }
 
   used(fileName: string): void {
-    if (!this.broken.delete(stemKey(fileName))) this.board.take(fileName);
+    const broken = this.brokenOf(fileName);
+    // Those that it names besides still wait; one that was called like it has been told, and passes by itself the next time.
+    if (broken && stemKey(broken[0]) === stemKey(fileName)) this.broken.delete(broken[0]);
+    this.board.take(fileName);
+  }
+
+  /** A broken ticket that a file is called like, or that speaks of it. */
+  private brokenOf(fileName: string): readonly [ticket: string, BrokenTicket] | undefined {
+    const named = basename(fileName).normalize('NFC').toLowerCase();
+    return [...this.broken].find(
+      ([ticket, { text, untilMs }]) =>
+        untilMs > this.now() && (stemKey(ticket) === stemKey(fileName) || text.includes(named)),
+    );
   }
 
   /** Whether a ticket lies there that has not been read yet and may be this file's: one that is called like it, or any list. */
@@ -70,7 +89,7 @@ export class FolderTickets {
     try {
       const { size } = await stat(join(this.row.path, name));
       if (size > ticketBytes) {
-        await this.putAside(name, [`The ticket has ${String(size)} bytes; ${String(ticketBytes)} is the limit.`]);
+        await this.refuse(name, `The ticket has ${String(size)} bytes; ${String(ticketBytes)} is the limit.`);
         return;
       }
       bytes = await readFile(join(this.row.path, name));
@@ -78,19 +97,27 @@ export class FolderTickets {
       const { code } = error as NodeJS.ErrnoException;
       if (code === 'ENOENT') return;
       const why = code === 'EACCES' || code === 'EPERM' ? 'the server may not read it' : (code ?? 'it is damaged');
-      await this.putAside(name, [`The ticket can't be read: ${why}.`]);
+      await this.refuse(name, `The ticket can't be read: ${why}.`);
       return;
     }
     const ticket = readTicketFile(name, bytes, rowContext(this.shop, this.row.queueId), this.shop.limits);
     if (!ticket.ok) {
-      await this.putAside(name, [ticket.reason]);
-      const problem = `Its ticket ${basename(name)} can't be used: ${ticket.reason} Bring the file in again with the mended ticket, or by itself.`;
-      this.broken.set(stemKey(name), { problem, untilMs: this.now() + HELD_MS });
+      await this.refuse(name, ticket.reason, bytes);
       return;
     }
-    this.broken.delete(stemKey(name));
+    this.broken.delete(name);
     this.known.add(name);
     this.board.add(name, ticket.rows, this.now());
+  }
+
+  /** Puts a ticket aside that can't be used, and holds up for a while what it was about. */
+  private async refuse(name: string, reason: string, bytes: Uint8Array = new Uint8Array()): Promise<void> {
+    const now = this.now();
+    for (const [ticket, { untilMs }] of this.broken) if (untilMs <= now) this.broken.delete(ticket);
+    const text = ticketText(bytes).normalize('NFC').toLowerCase();
+    const problem = `Its ticket ${basename(name)} can't be used: ${reason} Bring the file in again with the mended ticket, or by itself.`;
+    this.broken.set(name, { problem, text, untilMs: now + HELD_MS });
+    await this.putAside(name, [reason]);
   }
 
   /** Rows whose file came before them are laid on its job; rows whose file never comes are reported. */

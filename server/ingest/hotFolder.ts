@@ -235,8 +235,8 @@ export class HotFolder {
       }
       return true;
     }
-    // What is said of it may stand in a ticket that is still being written.
-    if (this.tickets.mayYetSayOf(name, there)) return true;
+    // What is said of it may stand in a ticket that is still being written; one that grows for ever holds up nobody for ever.
+    if (quiet < this.shop.limits.incompleteMs && this.tickets.mayYetSayOf(name, there)) return true;
     if (quiet >= this.patience(seen.look)) {
       await this.claim(name, path);
       return false;

@@ -2,7 +2,7 @@ import Papa from 'papaparse';
 import { SaxesParser } from 'saxes';
 import { type ReadRow, type RowContext, readRow } from '../../core/ticket/ticketRow.ts';
 import type { Limits } from '../limits.ts';
-import { textEncoding } from '../render/textEncoding.ts';
+import { textEncoding } from '../files/textEncoding.ts';
 import { jdfRow } from './jdf.ts';
 
 export interface TicketRow extends ReadRow {
@@ -21,7 +21,7 @@ export function readTicketFile(name: string, bytes: Buffer, context: RowContext,
   if (bytes.length > limits.ticketBytes) {
     return refused(`The ticket has ${String(bytes.length)} bytes; ${String(limits.ticketBytes)} is the limit.`);
   }
-  const text = new TextDecoder(textEncoding(bytes)).decode(bytes);
+  const text = ticketText(bytes);
   const ending = /\.(\w+)$/.exec(name)?.[1]?.toLowerCase();
   const raw = ending === 'csv' ? csvRows(text) : ending === 'json' ? jsonRows(text) : jdfRows(text, limits);
   if (!Array.isArray(raw)) return refused(raw.why);
@@ -29,6 +29,11 @@ export function readTicketFile(name: string, bytes: Buffer, context: RowContext,
   if (raw.length > MOST_ROWS)
     return refused(`The ticket has ${String(raw.length)} rows; ${String(MOST_ROWS)} is the limit.`);
   return { ok: true, rows: raw.map((row, index) => ({ ...readRow(row, context), row: index + 1 })) };
+}
+
+/** The letters of a ticket, in whatever encoding it is written. */
+export function ticketText(bytes: Uint8Array): string {
+  return new TextDecoder(textEncoding(bytes)).decode(bytes);
 }
 
 function refused(reason: string): TicketFile {

@@ -1,7 +1,7 @@
 import { type FileHandle, open } from 'node:fs/promises';
 import type { FileFormat } from '../../core/ticket/fileFormat.ts';
 import { Unreadable } from './facts.ts';
-import { textEncoding } from './textEncoding.ts';
+import { textEncoding } from '../files/textEncoding.ts';
 import { type TiffPage, readTiff } from './picture/tiffTags.ts';
 
 /** What a look at a file's structure says, without reading all of it. */

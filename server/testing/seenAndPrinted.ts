@@ -24,8 +24,8 @@ export interface SeenAndPrinted {
 
 type Rgb = readonly [number, number, number];
 
-/** Brings a file in and lays it out. @throws with the reason where it is refused */
-export async function seenAndPrinted(bytes: Uint8Array, page = 0): Promise<SeenAndPrinted> {
+/** Brings a file in and lays it out. @param part one ink alone is printed @throws with the reason where it is refused */
+export async function seenAndPrinted(bytes: Uint8Array, page = 0, part: string | null = null): Promise<SeenAndPrinted> {
   const root = mkdtempSync(join(tmpdir(), 'yellow-spool-seen-'));
   const paths = new DataPaths(root);
   paths.make();
@@ -54,7 +54,7 @@ export async function seenAndPrinted(bytes: Uint8Array, page = 0): Promise<SeenA
         title: 't',
         widthMm,
         lengthMm: heightMm,
-        art: [{ sha256, format, page, appearance: null, part: null, ...place }],
+        art: [{ sha256, format, page, appearance: null, part, ...place }],
       },
       paths,
       LIMITS,

@@ -36,8 +36,8 @@ export function nestBlocks(
   );
   const splitUp = [...shapes].filter(([, blocks]) => blocks.length === 0).map(([id]) => id);
   for (const id of splitUp) shapes.delete(id);
-  const starts = startsOf(shapes);
-  let chosen = starts[0] ?? new Map<string, Block>();
+  const { starts, all } = startsOf(shapes);
+  let [chosen = new Map<string, Block>()] = starts;
   let best: NestLayout | undefined;
   let steps = 0;
   let settled = true;
@@ -68,40 +68,36 @@ export function nestBlocks(
     }
     if (best.lengthMm <= boundMm + 1e-6 || shapes.size === 0) break;
     // Every choice has been tried, and none of them could be laid out any shorter.
-    if (settled && attempt + 1 >= choicesOf(shapes)) break;
+    if (all && settled && attempt + 1 >= starts.length) break;
   }
   if (!best) throw new Error('the first choice of blocks is always nested');
   return { ...best, steps };
 }
 
-function choicesOf(shapes: ReadonlyMap<string, readonly Block[]>): number {
-  return [...shapes.values()].reduce((product, blocks) => product * blocks.length, 1);
-}
-
 /**
  * What is tried first: the shapes that waste least, then the lowest ones, which feed least where there is room beside them; and
  * every choice where there are few.
+ * @returns also whether that is all that could be chosen
  */
-function startsOf(shapes: ReadonlyMap<string, readonly Block[]>): Map<string, Block>[] {
-  const pick = (of: (blocks: readonly Block[]) => Block | undefined): Map<string, Block> =>
-    new Map(
-      [...shapes].flatMap(([id, blocks]) => {
-        const block = of(blocks);
-        return block ? [[id, block] as const] : [];
-      }),
-    );
-  const lowest = (blocks: readonly Block[]): Block | undefined =>
-    blocks.reduce<Block | undefined>((low, block) => (!low || block.heightMm < low.heightMm ? block : low), undefined);
-  const first = [pick(([block]) => block), pick(lowest)];
-  if (choicesOf(shapes) > MOST_CHOICES) return first;
-  let all = [new Map<string, Block>()];
-  for (const [id, blocks] of shapes)
-    all = all.flatMap((chosen) => blocks.map((block) => new Map(chosen).set(id, block)));
-  const same = (a: ReadonlyMap<string, Block>, b: ReadonlyMap<string, Block>): boolean =>
-    [...a].every(([id, block]) => b.get(id) === block);
-  const others = all.filter((choice) => first.every((start) => !same(choice, start)));
-  const [least, low] = first;
-  return [...(least ? [least] : []), ...(low && least && !same(low, least) ? [low] : []), ...others];
+function startsOf(shapes: ReadonlyMap<string, readonly Block[]>): {
+  readonly starts: Map<string, Block>[];
+  readonly all: boolean;
+} {
+  const lowest = (blocks: readonly Block[]): Block[] => [...blocks].sort((a, b) => a.heightMm - b.heightMm).slice(0, 1);
+  const product = (of: (blocks: readonly Block[]) => readonly Block[]): Map<string, Block>[] => {
+    let choices = [new Map<string, Block>()];
+    for (const [id, blocks] of shapes) {
+      choices = choices.flatMap((chosen) => of(blocks).map((block) => new Map(chosen).set(id, block)));
+    }
+    return choices;
+  };
+  const all = [...shapes.values()].reduce((count, blocks) => count * blocks.length, 1) <= MOST_CHOICES;
+  const starts = [
+    ...product((blocks) => blocks.slice(0, 1)),
+    ...product(lowest),
+    ...(all ? product((blocks) => blocks) : []),
+  ];
+  return { starts, all };
 }
 
 function isBlock(piece: NestPiece): boolean {

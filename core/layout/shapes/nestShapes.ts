@@ -81,8 +81,7 @@ export function nestShapes(
     },
     better: keep,
   };
-  if (!boxed || layingWork(items) <= MOST_LAYING)
-    new ShapeSearch(items, book, width, floor, random, hooks, boxed).run();
+  if (!many) new ShapeSearch(items, book, width, floor, random, hooks, boxed).run();
   const separator = new Separator(items, book, width, random);
   const spent = (): boolean => {
     steps += 1;

@@ -1,6 +1,5 @@
 import { readFile, stat } from 'node:fs/promises';
-import { deflateSync } from 'node:zlib';
-import { type PDFDocument, PDFName, type PDFPage, PDFRawStream, type PDFRef } from '@cantoo/pdf-lib';
+import { type PDFDocument, PDFName, type PDFPage, type PDFRef } from '@cantoo/pdf-lib';
 import sharp, { type Sharp } from 'sharp';
 import type { DataPaths } from '../../files/paths.ts';
 import type { Limits } from '../../limits.ts';
@@ -8,7 +7,8 @@ import type { Matrix } from '../pdf/matrix.ts';
 import { type PageGeometry, pageGeometry } from '../pdf/pdfBoxes.ts';
 import { dropCutLine } from '../pdf/dropCutLine.ts';
 import { LayBudget } from './layBudget.ts';
-import { type PackedPixels, keepChannels, packPixels } from '../picture/packedPixels.ts';
+import { imageStream, packedStream } from './imageStream.ts';
+import { keepChannels, packPixels } from '../picture/packedPixels.ts';
 import { loadPdf } from '../pdf/readPdf.ts';
 import { tiffIndex } from '../picture/readPicture.ts';
 import { svgAsPdf } from '../svg/readSvg.ts';
@@ -174,28 +174,6 @@ async function embedSpotted(
   const inks = tiff.photometric === 5 ? 4 : tiff.photometric < 2 ? 1 : 3;
   const space = inks === 4 ? 'DeviceCMYK' : inks === 3 ? 'DeviceRGB' : 'DeviceGray';
   return out.context.register(imageStream(out, keepChannels(data, channels, inks), { width, height }, space));
-}
-
-function imageStream(
-  out: PDFDocument,
-  pixels: Buffer,
-  size: { readonly width: number; readonly height: number },
-  colourSpace: string,
-): PDFRawStream {
-  return packedStream(out, { ...size, data: deflateSync(pixels, { level: 3 }) }, colourSpace);
-}
-
-function packedStream(out: PDFDocument, { data, width, height }: PackedPixels, colourSpace: string): PDFRawStream {
-  const dict = out.context.obj({
-    Type: 'XObject',
-    Subtype: 'Image',
-    Width: width,
-    Height: height,
-    ColorSpace: colourSpace,
-    BitsPerComponent: 8,
-    Filter: 'FlateDecode',
-  });
-  return PDFRawStream.of(dict, data);
 }
 
 /** Unit square → unit square for the eight EXIF orientations. */

@@ -185,6 +185,13 @@ describe('TIFF samples', () => {
     expect((await at(0.5, 0.75)).seen).toEqual(near([255, 255, 255]));
   });
 
+  test('one ink alone is turned like the whole', async () => {
+    const plan: TiffPlan = { ...colours, photometric: 5, orientation: 6, pixel: halves([255, 0, 0, 0], [0, 0, 0, 0]) };
+    const { at } = await seenAndPrinted(tiffOf([plan]), 0, 'cyan');
+    expect(Math.max(...(await at(0.5, 0.25)).printed)).toBeLessThan(60);
+    expect((await at(0.5, 0.75)).printed).toEqual(near([255, 255, 255]));
+  });
+
   test.each([
     [
       'grey with alpha, sample by sample',

@@ -56,6 +56,7 @@ function inkIndex(part: string | null): number {
 /** A channel of a file that is in inks already. */
 async function channel(path: string, limits: Limits, page: number, index: number): Promise<GreyPicture> {
   const { data, info } = await openPicture(path, limits, page)
+    .autoOrient()
     .pipelineColourspace('cmyk')
     .toColourspace('cmyk')
     .raw({ depth: 'uchar' })

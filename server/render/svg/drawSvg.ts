@@ -1,11 +1,11 @@
 import { createWriteStream } from 'node:fs';
 import { readFile, rename, rm, writeFile } from 'node:fs/promises';
-import { deflateSync } from 'node:zlib';
-import { PDFDocument as EditedPdf, PDFName, PDFNumber, PDFRawStream } from '@cantoo/pdf-lib';
+import { PDFDocument as EditedPdf, PDFName, PDFNumber } from '@cantoo/pdf-lib';
 import { Resvg } from '@resvg/resvg-js';
 import PDFDocument from 'pdfkit';
 import svgToPdf from 'svg-to-pdfkit';
 import { Unreadable } from '../facts.ts';
+import { imageStream } from '../out/imageStream.ts';
 import { drawFirstPage } from '../pdf/readPdf.ts';
 import { type Pixels, alike } from '../picture/alike.ts';
 import { FAMILIES, fontFiles, fontFor } from './svgFonts.ts';
@@ -38,7 +38,7 @@ const MOST_PIXELS = 40e6;
 export async function drawSvg(text: string, size: SizeMm, target: string): Promise<Drawn> {
   const temporary = `${target}.${crypto.randomUUID()}.part`;
   try {
-    const wanted = await pixelsOf(text, Math.min(COMPARED_PX, COMPARED_PX * (size.widthMm / size.heightMm)));
+    const wanted = pixelsOf(text, Math.min(COMPARED_PX, COMPARED_PX * (size.widthMm / size.heightMm)));
     if (await asVectors(text, size, temporary)) {
       const drawn = await drawFirstPage(await readFile(temporary), wanted);
       if (alike(drawn, wanted)) {
@@ -47,7 +47,7 @@ export async function drawSvg(text: string, size: SizeMm, target: string): Promi
       }
     }
     const dpi = rasterDpi(size);
-    await writeFile(temporary, await asPicture(await pixelsOf(text, (size.widthMm / 25.4) * dpi), size));
+    await writeFile(temporary, await asPicture(pixelsOf(text, (size.widthMm / 25.4) * dpi), size));
     await rename(temporary, target);
     return { rasterDpi: dpi };
   } finally {
@@ -107,9 +107,7 @@ async function asVectors(text: string, size: SizeMm, file: string): Promise<bool
 }
 
 /** Draws an SVG in so many pixels across. @throws Unreadable where it can't be drawn */
-async function pixelsOf(text: string, widthPx: number): Promise<Pixels> {
-  // What can't be drawn must not end the thread.
-  await Promise.resolve();
+function pixelsOf(text: string, widthPx: number): Pixels {
   try {
     const drawing = new Resvg(text, {
       fitTo: { mode: 'width', value: Math.max(1, Math.round(widthPx)) },
@@ -150,22 +148,10 @@ async function asPicture({ data, width, height }: Pixels, size: SizeMm): Promise
     for (let c = 0; c < 3; c++) colours[i * 3 + c] = data[i * 4 + c] ?? 0;
     alpha[i] = data[i * 4 + 3] ?? 0;
   }
-  const image = (samples: Uint8Array, space: string): PDFRawStream =>
-    PDFRawStream.of(
-      out.context.obj({
-        Type: 'XObject',
-        Subtype: 'Image',
-        Width: width,
-        Height: height,
-        ColorSpace: space,
-        BitsPerComponent: 8,
-        Filter: 'FlateDecode',
-      }),
-      deflateSync(samples, { level: 3 }),
-    );
-  const picture = image(colours, 'DeviceRGB');
+  const picture = imageStream(out, colours, { width, height }, 'DeviceRGB');
   if (alpha.some((value) => value < 255)) {
-    picture.dict.set(PDFName.of('SMask'), out.context.register(image(alpha, 'DeviceGray')));
+    const mask = imageStream(out, alpha, { width, height }, 'DeviceGray');
+    picture.dict.set(PDFName.of('SMask'), out.context.register(mask));
   }
   const sheet = out.addPage([page.width, page.height]);
   if (page.unit > 1) sheet.node.set(PDFName.of('UserUnit'), PDFNumber.of(page.unit));

@@ -1,17 +1,13 @@
-import { createRequire } from 'node:module';
-import { join } from 'node:path';
 import { type Font, openSync } from 'fontkit';
+import { packageFile } from '../../files/packageFile.ts';
 
 const STYLES = ['400Regular', '700Bold', '400Regular_Italic', '700Bold_Italic'] as const;
 /** As wide as the faces that most programs name, so that a text keeps its lines. */
 const FACES = { arimo: 'Arimo', tinos: 'Tinos', cousine: 'Cousine' } as const;
 type Face = keyof typeof FACES;
 
-let load: NodeJS.Require | undefined;
-
 function fontFile(face: Face, style: (typeof STYLES)[number]): string {
-  load ??= createRequire(join(process.cwd(), 'package.json'));
-  return load.resolve(`@expo-google-fonts/${face}/${style}/${FACES[face]}_${style}.ttf`);
+  return packageFile(`@expo-google-fonts/${face}/${style}/${FACES[face]}_${style}.ttf`);
 }
 
 /** Every typeface that text in an SVG may be set in; nothing of the machine's own is used, so that it comes out alike everywhere. */

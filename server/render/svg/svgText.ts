@@ -1,4 +1,4 @@
-import { textEncoding } from '../textEncoding.ts';
+import { textEncoding } from '../../files/textEncoding.ts';
 
 const ROOT = /<((?:[\w.-]+:)?svg)(?=[\s>/])((?:[^>"']|"[^"]*"|'[^']*')*)>/;
 

@@ -1,6 +1,5 @@
-import { createRequire } from 'node:module';
-import { join } from 'node:path';
 import { type Font, openSync } from 'fontkit';
+import { packageFile } from '../../files/packageFile.ts';
 
 /** Subsets of the typeface, the one that most texts need first. */
 const SUBSETS = ['latin', 'latin-ext', 'vietnamese'] as const;
@@ -10,8 +9,7 @@ const opened = new Map<string, Font>();
 function ownFont(subset: (typeof SUBSETS)[number]): Font {
   const known = opened.get(subset);
   if (known) return known;
-  const load = createRequire(join(process.cwd(), 'package.json'));
-  const font = openSync(load.resolve(`@fontsource-variable/archivo/files/archivo-${subset}-wght-normal.woff2`));
+  const font = openSync(packageFile(`@fontsource-variable/archivo/files/archivo-${subset}-wght-normal.woff2`));
   if ('fonts' in font) throw new Error('a collection of fonts where one was expected');
   opened.set(subset, font);
   return font;

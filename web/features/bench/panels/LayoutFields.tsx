@@ -17,9 +17,7 @@ export function LayoutFields({ bench, run }: { readonly bench: Bench; readonly r
           mostMm={500}
           disabled={disabled}
           onChange={(gapMm) => {
-            // Where both are the same they stay so, until one is said apart.
-            const { gapMm: was, gapAlongMm = was } = settings;
-            bench.changeSettings({ gapMm, gapAlongMm: gapAlongMm === was ? gapMm : gapAlongMm });
+            bench.changeSettings({ gapMm });
           }}
         />
         <LengthRow
