@@ -138,9 +138,11 @@ export class PdfLayers {
 
   private nameOf(group: PDFObject): string {
     const written: unknown = this.dict(group)?.lookup(name('Name'));
-    return typeof written === 'object' && written !== null && 'decodeText' in written
-      ? (written as { decodeText: () => string }).decodeText()
-      : 'unnamed layer';
+    const text =
+      typeof written === 'object' && written !== null && 'decodeText' in written
+        ? (written as { decodeText: () => string }).decodeText()
+        : '';
+    return text.trim() === '' ? 'unnamed layer' : text;
   }
 }
 
