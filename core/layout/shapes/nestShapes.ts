@@ -13,7 +13,7 @@ import { type LaidShape, type ShapeItem, ShapeSearch, shapeItems } from './shape
 /** Layouts that are made piece by piece before they are pressed together: those are what pressing begins with. */
 const OPENING_STEPS = 4;
 /** Beyond this the pieces are not laid one after another: the time is better spent on pressing what their rectangles give. */
-const MOST_LAYING = 500_000;
+const MOST_LAYING = 100_000;
 /** How much shorter an attempt is to be at first, what becomes of that when it fails, and the least worth trying. */
 const PRESS = 0.02;
 const PRESS_LESS = 0.7;
@@ -59,20 +59,21 @@ export function nestShapes(
   };
   const over = (): boolean => steps >= control.stepBudget || (control.shouldStop?.() ?? false);
   // Rectangles are there at once: a person sees a layout, and what is searched for may be broken off.
-  let boxSteps = BOX_STEPS;
-  let boxRuns = 0;
-  const tryRectangles = (): boolean => {
-    const how = { ...control, seed: control.seed + boxRuns, stepBudget: boxSteps };
-    const boxed = asShapes(input, how, rectangles, items);
-    if (boxed) keep(boxed);
-    boxRuns += 1;
-    boxSteps *= BOX_GROWTH;
-    return boxed !== undefined;
-  };
-  const boxed = tryRectangles();
   // Many intricate pieces nest well as rectangles long before their outlines have been laid once.
-  const many = boxed && layingWork(items) > MOST_LAYING;
-  for (let k = 0; many && k < BOX_OPENINGS && !over(); k++) tryRectangles();
+  const many = layingWork(items) > MOST_LAYING;
+  const boxes = boxesOf(input);
+  if (boxes) {
+    rectangles(boxes, {
+      seed: control.seed,
+      stepBudget: many ? MANY_BOX_STEPS : BOX_STEPS,
+      ...(control.shouldStop ? { shouldStop: control.shouldStop } : {}),
+      onBetter: (layout) => {
+        const laid = asShapes(input, layout, items);
+        if (laid) keep(laid);
+      },
+    });
+  }
+  const boxed = best !== undefined;
   const openingSteps = items.length * OPENING_STEPS;
   const hooks = {
     spent: (n: number): boolean => {
@@ -81,19 +82,13 @@ export function nestShapes(
     },
     better: keep,
   };
-  if (!many) new ShapeSearch(items, book, width, floor, random, hooks, boxed).run();
+  if (!many || !boxed) new ShapeSearch(items, book, width, floor, random, hooks, boxed).run();
   const separator = new Separator(items, book, width, random);
   const spent = (): boolean => {
     steps += 1;
     return over();
   };
-  let boxAgainAt = steps + BOX_EVERY;
   for (let press = PRESS; best && best.length > floor * (1 + 1e-6) && !over();) {
-    // The rectangles are searched on, too: what they find is what is pressed from then on.
-    if (many && steps >= boxAgainAt && boxSteps <= BOX_MOST) {
-      tryRectangles();
-      boxAgainAt = steps + BOX_EVERY;
-    }
     const laid = separator.press(best.laid, Math.max(floor, best.length * (1 - press)), spent);
     if (laid) keep(laid);
     else press = Math.max(PRESS_LEAST, press * PRESS_LESS);
@@ -101,12 +96,12 @@ export function nestShapes(
   return layoutOf();
 }
 
-/** The nest of the rectangles takes so many steps at first, then more and more: in between, and behind so much of the pressing. */
+/**
+ * The nest of the rectangles takes so many steps where there are few pieces; where there are many, as many as a person would give
+ * the rectangles alone, so that the outlines never make a layout longer.
+ */
 const BOX_STEPS = 1500;
-const BOX_GROWTH = 4;
-const BOX_OPENINGS = 2;
-const BOX_EVERY = 400;
-const BOX_MOST = 2e6;
+const MANY_BOX_STEPS = 400_000;
 
 /** What it takes to lay everything once: for each pair of pieces every part of one beside every part of the other. */
 function layingWork(items: readonly ShapeItem[]): number {
@@ -119,19 +114,14 @@ function reachOf(laid: readonly LaidShape[]): number {
   return Math.max(...laid.map(({ y, orientation }) => y + orientation.height));
 }
 
-/** The nest of the rectangles with the outlines in them; undefined where a rectangle fits in no way that its piece may lie. */
-function asShapes(
-  input: NestInput,
-  control: NestControl,
-  rectangles: (input: NestInput, control: NestControl) => NestLayout,
-  items: readonly ShapeItem[],
-): LaidShape[] | undefined {
-  const pieces = input.pieces.map((piece) => ({ ...piece, outline: undefined }));
-  const boxes = { ...input, pieces };
-  if (pieces.some((piece) => fittingOrientations(boxes, piece).length === 0)) return undefined;
-  const { shouldStop, seed, stepBudget } = control;
-  const budget = { seed, stepBudget, ...(shouldStop ? { shouldStop } : {}) };
-  const { placements } = rectangles(boxes, budget);
+/** The rectangles of the pieces; undefined where one fits in no way that its piece may lie. */
+function boxesOf(input: NestInput): NestInput | undefined {
+  const boxes = { ...input, pieces: input.pieces.map((piece) => ({ ...piece, outline: undefined })) };
+  return boxes.pieces.some((piece) => fittingOrientations(boxes, piece).length === 0) ? undefined : boxes;
+}
+
+/** The nest of the rectangles with the outlines in them; undefined where an outline may not lie as its rectangle does. */
+function asShapes(input: NestInput, { placements }: NestLayout, items: readonly ShapeItem[]): LaidShape[] | undefined {
   const at = new Map(placements.map((placement) => [`${placement.id}#${String(placement.copy)}`, placement]));
   let item = 0;
   const laid: LaidShape[] = [];
