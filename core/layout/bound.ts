@@ -14,11 +14,38 @@ export function lowerBoundMm(input: NestInput): number {
     return Math.ceil(count / (input.places.columns * input.places.rows)) * input.sheetMm;
   }
   if (input.pieces.some((piece) => piece.outline !== undefined)) return outlineBoundMm(input);
+  const { byAreaMm, tallest, stack, areaMm2: area } = boundsOfRectangles(input);
+  if (input.sheetMm !== null) return leastSheets(input, area) * input.sheetMm;
+  return input.margins.leadMm + Math.max(byAreaMm, tallest.mm, stack.mm, 0) + input.margins.trailMm;
+}
+
+/** Why nothing is shorter than a bound: what the pieces fill, one piece, or several of which no two lie side by side. */
+export type BoundReason =
+  | { readonly by: 'area' }
+  | { readonly by: 'piece'; readonly id: string; readonly mm: number }
+  | { readonly by: 'stack'; readonly count: number; readonly mm: number };
+
+/** Which of the arguments of `lowerBoundMm` rules on a roll; null on sheets, where it is a number of sheets. */
+export function boundReason(input: NestInput): BoundReason | null {
+  if (input.sheetMm !== null || input.pieces.length === 0) return null;
+  if (input.pieces.some((piece) => piece.outline !== undefined)) return { by: 'area' };
+  const { byAreaMm, tallest, stack } = boundsOfRectangles(input);
+  if (byAreaMm >= Math.max(tallest.mm, stack.mm)) return { by: 'area' };
+  return tallest.mm >= stack.mm ? { by: 'piece', ...tallest } : { by: 'stack', ...stack };
+}
+
+function boundsOfRectangles(input: NestInput): {
+  readonly areaMm2: number;
+  readonly byAreaMm: number;
+  readonly tallest: { readonly id: string; readonly mm: number };
+  readonly stack: { readonly count: number; readonly mm: number };
+} {
   const usable = usableWidthMm(input);
   const { gapXMm: gx, gapYMm: gy } = input;
   let area = 0;
-  let tallest = 0;
+  let tallest = { id: '', mm: 0 };
   let stack = 0;
+  let count = 0;
   for (const piece of input.pieces) {
     const { copies } = piece;
     const orientations = fittingOrientations(input, piece);
@@ -26,13 +53,19 @@ export function lowerBoundMm(input: NestInput): number {
       Math.min(...orientations.map(of));
     area += copies * least(({ widthMm, heightMm }) => (widthMm + gx) * (heightMm + gy));
     const leastHeight = least(({ heightMm }) => heightMm);
-    tallest = Math.max(tallest, leastHeight);
+    if (leastHeight > tallest.mm) tallest = { id: piece.id, mm: leastHeight };
     // Two pieces wider than half of what is left beside a gap can't share a row in any allowed position.
-    if (2 * least(({ widthMm }) => widthMm) + gx > usable + 1e-6) stack += copies * (leastHeight + gy);
+    if (2 * least(({ widthMm }) => widthMm) + gx > usable + 1e-6) {
+      stack += copies * (leastHeight + gy);
+      count += copies;
+    }
   }
-  if (input.sheetMm !== null) return leastSheets(input, area) * input.sheetMm;
-  const byArea = area / (usable + gx) - gy;
-  return input.margins.leadMm + Math.max(byArea, tallest, stack - gy, 0) + input.margins.trailMm;
+  return {
+    areaMm2: area,
+    byAreaMm: area / (usable + gx) - gy,
+    tallest,
+    stack: { count, mm: stack - gy },
+  };
 }
 
 /** With contours: what their areas fill, and the piece that reaches farthest in its shortest orientation. Gaps are not counted. */

@@ -1,11 +1,13 @@
 import { areaMm2 } from '../geometry/polygon.ts';
-import { lowerBoundMm } from './bound.ts';
+import { type BoundReason, boundReason, lowerBoundMm } from './bound.ts';
 import { type LaidPiece, type LayoutClash, findClashes, extentOf } from './checkLayout.ts';
 import type { NestInput } from './nestInput.ts';
 
 export interface LayoutFigures {
   readonly lengthMm: number;
   readonly boundMm: number;
+  /** What rules the bound; null on sheets. */
+  readonly boundReason: BoundReason | null;
   /** Area of the pieces, of those with a contour within it, ÷ (media width × used length). */
   readonly utilisation: number;
   readonly pieceAreaMm2: number;
@@ -59,6 +61,7 @@ export function layoutFigures(input: NestInput, laid: readonly LaidPiece[], medi
   return {
     lengthMm,
     boundMm: input.pieces.length === 0 ? 0 : lowerBoundMm(input),
+    boundReason: boundReason(input),
     utilisation: lengthMm > 0 ? pieceAreaMm2 / (mediaWidthMm * lengthMm) : 0,
     pieceAreaMm2,
     clashes,

@@ -101,12 +101,15 @@ function nestLoose(input: NestInput, control: NestControl): NestLayout {
     input.sheetMm === null
       ? Math.ceil(toGrid(boundMm - input.margins.leadMm - input.margins.trailMm) + gy - 1e-6)
       : Math.max(Math.ceil(leastArea(classes) / width), (Math.round(boundMm / input.sheetMm) - 1) * period + 1);
-  const found: { layout?: NestLayout } = {};
+  const found: { layout?: NestLayout; proven?: boolean } = {};
   const hooks: SearchHooks = {
     spent: (steps) => steps >= control.stepBudget || (control.shouldStop?.() ?? false),
     better: (packing, steps) => {
       found.layout = describe(input, members, packing, steps, boundMm, period);
       control.onBetter?.(found.layout);
+    },
+    proven: () => {
+      found.proven = true;
     },
   };
   const random = seededRandom(control.seed);
@@ -120,7 +123,8 @@ function nestLoose(input: NestInput, control: NestControl): NestLayout {
       ? new GroupSearch(classes, groups, width, floor, random, hooks, period)
       : new NestSearch(classes, width, floor, random, hooks, period);
   search.run();
-  return laidOut(found.layout, search.steps);
+  const layout = laidOut(found.layout, search.steps);
+  return found.proven ? { ...layout, boundMm: Math.max(boundMm, layout.lengthMm) } : layout;
 }
 
 function laidOut(layout: NestLayout | undefined, steps: number): NestLayout {

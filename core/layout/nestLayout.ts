@@ -11,6 +11,7 @@ export interface Placement {
 
 export interface NestLayout {
   readonly lengthMm: number;
+  /** Nothing is shorter than this. Where it is the length itself, the layout is proven to be the shortest. */
   readonly boundMm: number;
   /** Σ w·h ÷ (media width × used length). */
   readonly utilisation: number;

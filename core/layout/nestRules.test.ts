@@ -133,7 +133,9 @@ test.each([
     });
     const layout = nest(input, { seed: 1, stepBudget: 20_000 });
     expect(layout.lengthMm).toBe(best);
-    expect(layout.boundMm).toBeCloseTo(lowerBoundMm(input), 9);
+    // All blocks were tried, so that is proven; what the bare area says is less.
+    expect(layout.boundMm).toBe(best);
+    expect(layout.boundMm).toBeGreaterThanOrEqual(lowerBoundMm(input));
     expect(layout.utilisation).toBeCloseTo((copies * w * h) / (1590 * best), 9);
     // By counting: every number of columns, both ways.
     const lengths = [

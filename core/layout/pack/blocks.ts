@@ -68,7 +68,7 @@ export function nestBlocks(
     }
     if (best.lengthMm <= boundMm + 1e-6 || shapes.size === 0) break;
     // Every choice has been tried, and none of them could be laid out any shorter.
-    if (all && settled && attempt + 1 >= starts.length) break;
+    if (all && settled && attempt + 1 >= starts.length) return { ...best, steps, boundMm: best.lengthMm };
   }
   if (!best) throw new Error('the first choice of blocks is always nested');
   return { ...best, steps };

@@ -18,3 +18,13 @@ export function fromGrid(units: number): number {
 export function nextEnd(y: number, period: number): number {
   return period === Infinity ? Infinity : (Math.floor(y / period) + 1) * period;
 }
+
+/** The largest length of which all these whole lengths are multiples; 0 of none. */
+export function commonUnit(lengths: readonly number[]): number {
+  return lengths.reduce(gcd, 0);
+}
+
+function gcd(a: number, b: number): number {
+  while (b > 0) [a, b] = [b, a % b];
+  return a;
+}

@@ -2,6 +2,7 @@ import { float64At, int32At, itemAt } from '../../elementAt.ts';
 import type { Random } from '../../random.ts';
 import type { BeamStart, SizeClass, PlacedPiece } from './types.ts';
 import { BeamPacker } from './beam.ts';
+import { ExactSearch, MOST_EXACT } from './exactSearch.ts';
 import { RowPacker } from './rowPacker.ts';
 import { Skyline } from './skylineOver.ts';
 import { type Genome, SkylinePacker } from './skyline.ts';
@@ -9,6 +10,8 @@ import { type Genome, SkylinePacker } from './skyline.ts';
 export interface SearchHooks {
   readonly spent: (steps: number) => boolean;
   readonly better: (packing: readonly PlacedPiece[], steps: number) => void;
+  /** Told once, at the end, where everything was tried: the best is the shortest that there is. */
+  readonly proven?: () => void;
 }
 
 /** Up to so many pieces the beam starts from nothing; beyond, from the tail of the best packing. */
@@ -25,6 +28,12 @@ const ROW_REST = 150;
 /** Beyond so many pieces the opening is only there to have something at once: the rows do better. */
 const MANY = 1500;
 const OPENINGS_OF_MANY = 1;
+/** Few pieces: steps of the beam for each before all layouts are tried, and how many states that may take; each time more. */
+const BEAM_FIRST = 25;
+const EXACT_STATES = 2_000_000;
+const EXACT_MORE = 4;
+/** So many states of that take about as long as one of the beam: they count as a step. */
+const STATES_A_STEP = 16;
 /** Balance of the beam's guide, tried on instances with known optimum (bench/nest). */
 const GREED = 0.07;
 const ROUGH = 0.1;
@@ -58,9 +67,20 @@ export class NestSearch {
   run(): void {
     this.opening();
     let breadth = this.total <= WHOLE ? 12 : 16;
+    const exact = this.total <= MOST_EXACT && this.period === Infinity;
+    let exactAt = exact ? this.steps + BEAM_FIRST * this.total : Infinity;
+    let states = EXACT_STATES;
     for (let attempt = 0; this.top > this.floor && !this.spent(); attempt++) {
       const anew = this.total > ROWS && this.period === Infinity && attempt % ROWS_EVERY === 0;
       const found = anew ? this.rows(attempt, breadth) : this.attempt(attempt, breadth);
+      if (this.steps >= exactAt && this.top > this.floor) {
+        if (this.tryAll(states)) {
+          this.hooks.proven?.();
+          return;
+        }
+        states *= EXACT_MORE;
+        exactAt = this.steps + states / STATES_A_STEP / 2;
+      }
       if (!found && !anew) breadth = Math.min(20_000, Math.ceil(breadth * 1.4));
     }
   }
@@ -75,6 +95,23 @@ export class NestSearch {
       return this.best.length > 0 && this.spent();
     });
     return packing !== undefined && this.finish(packing.start, packing.placed, attempt, breadth);
+  }
+
+  /** Tries all layouts that are shorter, as far as so many states go; true where there is none left. */
+  private tryAll(states: number): boolean {
+    let tried = 0;
+    const search = new ExactSearch(this.classes, this.width, this.floor, {
+      spent: () => {
+        tried += 1;
+        if (tried % STATES_A_STEP !== 0) return false;
+        this.steps += 1;
+        return tried >= states || this.spent();
+      },
+      better: (packing, top) => {
+        this.keep(packing, top);
+      },
+    });
+    return search.run(this.top) === 'all tried';
   }
 
   private spent(): boolean {

@@ -1,5 +1,6 @@
 import { float64At, int32At, itemAt } from '../../elementAt.ts';
 import type { Random } from '../../random.ts';
+import { commonUnit } from './grid.ts';
 import type { BeamStart, PlacedPiece, SizeClass } from './types.ts';
 import { type Gap, RowSkyline } from './rowSkyline.ts';
 import { SubsetSum } from './subsetSum.ts';
@@ -76,7 +77,10 @@ export class RowPacker {
     noise = 0,
     random: Random = () => 0.5,
   ) {
-    this.unit = Math.max(commonUnit(classes, width), width / MOST_CELLS);
+    this.unit = Math.max(
+      commonUnit([width, ...classes.flatMap((c) => (c.turnable ? [c.w, c.turnedW] : [c.w]))]),
+      width / MOST_CELLS,
+    );
     this.cells = Math.floor(width / this.unit + 1e-9);
     this.w = Float64Array.from(classes.flatMap((c) => [c.w, c.turnedW]));
     this.h = Float64Array.from(classes.flatMap((c) => [c.h, c.turnedH]));
@@ -368,19 +372,4 @@ export class RowPacker {
       packedCount: this.placed.length,
     };
   }
-}
-
-/** The largest length of which all widths are multiples. */
-function commonUnit(classes: readonly SizeClass[], width: number): number {
-  let unit = width;
-  for (const c of classes) {
-    unit = gcd(unit, c.w);
-    if (c.turnable) unit = gcd(unit, c.turnedW);
-  }
-  return unit;
-}
-
-function gcd(a: number, b: number): number {
-  while (b > 0) [a, b] = [b, a % b];
-  return a;
 }

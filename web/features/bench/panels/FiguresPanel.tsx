@@ -1,5 +1,7 @@
 import { Tab, TabGroup, TabList, TabPanel, TabPanels } from '@headlessui/react';
+import type { BoundReason } from '../../../../core/layout/bound.ts';
 import { type RunDetail, usePrinters } from '../../../api/data.ts';
+import { Button } from '../../../ui/Button.tsx';
 import { Figure, lengthFigure, number } from '../../../ui/Figure.tsx';
 import { Row, Section } from '../../../ui/Sheet.tsx';
 import { ChosenPieces } from './ChosenPieces.tsx';
@@ -12,7 +14,7 @@ import { SegmentsPanel } from './SegmentsPanel.tsx';
 import { SidesPanel } from './SidesPanel.tsx';
 import { StepPanel } from './StepPanel.tsx';
 import type { Step } from '../state/useStep.ts';
-import type { Bench } from '../state/useBench.ts';
+import { type Bench, SEARCH_ON_MS } from '../state/useBench.ts';
 
 interface FiguresPanelProps {
   readonly run: RunDetail;
@@ -98,14 +100,7 @@ function UsedLength({ run, bench }: { readonly run: RunDetail; readonly bench: B
         <Figure large value={used.value} unit={used.unit} />
       </p>
       {sheetMm === null ? (
-        <>
-          <Row label="No layout can beat">
-            <Figure value={number(boundMm, 1)} unit="mm" />
-          </Row>
-          <Row label="Above that bound">
-            <Figure value={number(Math.max(0, over) * 100, 1)} unit="%" />
-          </Row>
-        </>
+        <LengthBound run={run} bench={bench} over={over} />
       ) : (
         <Row label={`Sheets, no fewer than ${number(boundMm / sheetMm)}`}>
           <Figure value={number(lengthMm / sheetMm)} unit={`of ${number(sheetMm)} mm`} />
@@ -117,6 +112,54 @@ function UsedLength({ run, bench }: { readonly run: RunDetail; readonly bench: B
       <Clashes bench={bench} />
     </Section>
   );
+}
+
+/** From here on the rest above the bound is worth a longer search. */
+const FAR_ABOVE = 0.02;
+/** Shares below this are rounding. */
+const AT_BOUND = 1e-6;
+
+/** How far the layout is above what nothing can beat, and what rules that; or that there is nothing shorter. */
+function LengthBound({ run, bench, over }: { readonly run: RunDetail; readonly bench: Bench; readonly over: number }) {
+  const { figures, editable, nest } = bench;
+  if (!figures || figures.lengthMm === 0) return null;
+  const reason = reasonText(run, figures.boundReason);
+  if (over <= AT_BOUND) {
+    return (
+      <p data-testid="shortest">No shorter layout exists. {reason && <span className="text-soft">{reason}</span>}</p>
+    );
+  }
+  return (
+    <>
+      <Row label="No layout can beat">
+        <Figure value={number(figures.boundMm, 1)} unit="mm" />
+      </Row>
+      {reason && <p className="text-soft">{reason}</p>}
+      <Row label="Above that bound">
+        <Figure value={number(over * 100, 1)} unit="%" />
+      </Row>
+      {over > FAR_ABOVE && editable && !nest.running && (
+        <Button
+          className="mt-1 w-full"
+          onClick={() => {
+            bench.nestAgain(SEARCH_ON_MS);
+          }}
+        >
+          Search on for {SEARCH_ON_MS / 1000} s
+        </Button>
+      )}
+    </>
+  );
+}
+
+function reasonText(run: RunDetail, reason: BoundReason | null): string | undefined {
+  if (reason?.by === 'piece') {
+    const name = run.pieces.find((piece) => piece.pieceId === reason.id)?.sourceName ?? 'One piece';
+    const { value, unit } = lengthFigure(reason.mm);
+    return `${name} alone takes ${value} ${unit}.`;
+  }
+  if (reason?.by === 'stack') return `${number(reason.count)} pieces are too wide to lie side by side.`;
+  return undefined;
 }
 
 /** What keeps the run from being queued, told at once and without being asked. */

@@ -2,6 +2,7 @@ import { useCallback, useEffect, useMemo, useReducer, useRef, useState } from 'r
 import type { LayoutSettings } from '../../../../contract/api/run.ts';
 import { isMirrored } from '../../../../core/layout/arrange/twoSides.ts';
 import { usableWidth } from '../../../../core/layout/usableWidth.ts';
+import type { NestInput } from '../../../../core/layout/nestInput.ts';
 import { type LayoutFigures, layoutFigures } from '../../../../core/layout/layoutFigures.ts';
 import { usePrinters, useRun, type Printer, type RunDetail } from '../../../api/data.ts';
 import { useNotice } from '../../../app/notice.tsx';
@@ -21,6 +22,7 @@ import { useSaving } from './useSaving.ts';
 
 const FIRST_NEST_MS = 1200;
 const AGAIN_NEST_MS = 5000;
+export const SEARCH_ON_MS = 20_000;
 
 /** Everything that panels and the drawing know of the run on the Bench. There is one, so all of them show the same layout. */
 export interface Bench {
@@ -34,7 +36,8 @@ export interface Bench {
   readonly canUndo: boolean;
   readonly canRedo: boolean;
   readonly editable: boolean;
-  readonly nestAgain: () => void;
+  /** Searches anew, for so long; a layout that is sound and shorter than what is found stays. */
+  readonly nestAgain: (timeLimitMs?: number) => void;
   readonly changeSettings: (change: Partial<LayoutSettings>) => void;
   readonly preview: (places: ReadonlyMap<string, Place>) => void;
   readonly settle: (from: Layout, places: ReadonlyMap<string, Place>) => void;
@@ -66,6 +69,27 @@ function usableFor(printer: Printer | undefined, run: RunDetail, settings: Layou
   return { widthMm: usableWidthMm, fromMm: usableFromMm };
 }
 
+/** What a nest has shown of a problem: nothing is shorter than `boundMm`. */
+interface Proof {
+  readonly input: NestInput;
+  readonly lengthMm: number;
+  readonly boundMm: number;
+}
+
+/** Lengths that differ by less are the same. */
+const SAME_MM = 1e-3;
+
+/** The bound that was proven, where it is of this problem and rules it; else 0. Only small problems are ever proven. */
+function provenFor({ input, lengthMm, boundMm }: Proof, now: NestInput): number {
+  if (boundMm < lengthMm - SAME_MM || input.pieces.length !== now.pieces.length) return 0;
+  return JSON.stringify(input) === JSON.stringify(now) ? boundMm : 0;
+}
+
+/** All pieces lie, none on another, outside or too close. */
+function isSound({ clashes, tight }: LayoutFigures, run: RunDetail, layout: Layout): boolean {
+  return clashes.length === 0 && tight.length === 0 && layout.places.size === run.pieces.length;
+}
+
 /** The Bench of one run: its layout with undo, nesting in a worker, figures, and keeping it on the server. */
 export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Bench {
   const { data: printers } = usePrinters();
@@ -89,21 +113,32 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
     () => nestOf({ pieces, contours, registeredEdge }, layout.settings, usable.widthMm, NONE_LOCKED),
     [pieces, contours, registeredEdge, layout.settings, usable.widthMm],
   );
-  const figures = useMemo(
+  const [proof, setProof] = useState<Proof>();
+  const plain = useMemo(
     () =>
       input.ok
         ? layoutFigures(input.value.input, laidPieces({ pieces, contours }, layout.places, mirrored), run.mediaWidthMm)
         : undefined,
     [input, pieces, contours, mirrored, layout.places, run.mediaWidthMm],
   );
+  const provenMm = useMemo(() => (input.ok && proof ? provenFor(proof, input.value.input) : 0), [input, proof]);
+  const figures = useMemo(() => plain && { ...plain, boundMm: Math.max(plain.boundMm, provenMm) }, [plain, provenMm]);
   const { data: front } = useRun(run.pair?.side === 'back' ? run.pair.otherRunId : null);
   const marks = useMarks(run, layout, usable.widthMm, printer, front);
   const before = useRef<Layout>(layout);
+  /** Length of the layout that only a shorter one may take the place of. */
+  const toBeatMm = useRef(Infinity);
   const nest = useNest({
-    better: (places) => {
+    better: ({ places, lengthMm }) => {
+      if (lengthMm > toBeatMm.current + SAME_MM) return;
       dispatch({ kind: 'preview', places: withLocked(before.current, places) });
     },
-    done: (places) => {
+    done: ({ problem, places, lengthMm, boundMm }) => {
+      if (problem.input.fixed.length === 0) setProof({ input: problem.input, lengthMm, boundMm });
+      if (lengthMm > toBeatMm.current + SAME_MM) {
+        tell('No shorter layout was found. The one that was there stays.');
+        return;
+      }
       dispatch({ kind: 'settle', from: before.current, places: withLocked(before.current, places) });
     },
     failed: tell,
@@ -111,7 +146,7 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
   const { start, cancel } = nest;
   const [seed, setSeed] = useState(1);
   const startNest = useCallback(
-    (from: Layout, timeLimitMs: number, withSeed: number) => {
+    (from: Layout, timeLimitMs: number, withSeed: number, beatMm = Infinity) => {
       const width = usableFor(printer, run, from.settings).widthMm;
       const problem = nestOf(run, from.settings, width, from.places);
       if (!problem.ok) {
@@ -120,6 +155,7 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
         return;
       }
       before.current = from;
+      toBeatMm.current = beatMm;
       start(problem.value, withSeed, timeLimitMs);
     },
     [start, cancel, printer, run],
@@ -141,9 +177,14 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
     editable,
     canUndo: editable && state.past.length > 0,
     canRedo: editable && state.future.length > 0,
-    nestAgain: () => {
+    nestAgain: (timeLimitMs = AGAIN_NEST_MS) => {
       setSeed(seed + 1);
-      startNest(state.now, AGAIN_NEST_MS, seed + 1);
+      startNest(
+        state.now,
+        timeLimitMs,
+        seed + 1,
+        figures && isSound(figures, run, layout) ? figures.lengthMm : Infinity,
+      );
     },
     changeSettings: (change) => {
       const next = { ...state.now, settings: { ...state.now.settings, ...change } };

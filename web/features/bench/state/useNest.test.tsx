@@ -2,7 +2,7 @@
 import { act, cleanup, renderHook } from '@testing-library/react';
 import type { NestLayout } from '../../../../core/layout/nestLayout.ts';
 import type { RunNest } from '../../../../core/layout/runNest.ts';
-import { useNest } from './useNest.ts';
+import { type Nested, useNest } from './useNest.ts';
 
 /** Stands in for the browser's worker: the test says what comes from it. */
 class FakeWorker {
@@ -49,9 +49,11 @@ const PROBLEM = {
 
 function nesting() {
   const heard: string[] = [];
-  const note = (what: string) => (places: ReadonlyMap<string, { readonly xMm: number }>) => {
-    heard.push(`${what} ${String(places.get('p-1')?.xMm)}`);
-  };
+  const note =
+    (what: string) =>
+    ({ places }: Nested) => {
+      heard.push(`${what} ${String(places.get('p-1')?.xMm)}`);
+    };
   const hook = renderHook(() =>
     useNest({
       better: note('better'),

@@ -14,9 +14,17 @@ export interface NestRun {
   readonly cancel: () => void;
 }
 
+/** What a nest has come to: the pieces as they lie, how long that is, and what nothing can beat. */
+export interface Nested {
+  readonly problem: RunNest;
+  readonly places: ReadonlyMap<string, Place>;
+  readonly lengthMm: number;
+  readonly boundMm: number;
+}
+
 interface NestListener {
-  readonly better: (places: ReadonlyMap<string, Place>) => void;
-  readonly done: (places: ReadonlyMap<string, Place>) => void;
+  readonly better: (found: Nested) => void;
+  readonly done: (found: Nested) => void;
   readonly failed: (error: Error) => void;
 }
 
@@ -50,13 +58,13 @@ export function useNest(listener: NestListener): NestRun {
         setSteps(layout.steps);
         if (done) {
           end();
-          listening.current.done(placesOf(problem, layout));
-        } else listening.current.better(placesOf(problem, layout));
+          listening.current.done(nestedOf(problem, layout));
+        } else listening.current.better(nestedOf(problem, layout));
       };
       next.onerror = (event) => {
         event.preventDefault();
         // The best that was found until then stays; it can be nested again.
-        if (best.current) listening.current.done(placesOf(problem, best.current));
+        if (best.current) listening.current.done(nestedOf(problem, best.current));
         end();
         listening.current.failed(
           new Error(`The nest ended early: ${event.message || 'its program could not be loaded'}.`),
@@ -69,17 +77,18 @@ export function useNest(listener: NestListener): NestRun {
   const stop = useCallback(() => {
     if (!worker.current) return;
     end();
-    if (best.current && problemNow.current) listening.current.done(placesOf(problemNow.current, best.current));
+    if (best.current && problemNow.current) listening.current.done(nestedOf(problemNow.current, best.current));
   }, [end]);
   useEffect(() => end, [end]);
   return { running, steps, start, stop, cancel: end };
 }
 
-function placesOf({ place }: RunNest, layout: NestLayout): Map<string, Place> {
-  return new Map(
-    layout.placements.map((placement) => {
-      const { pieceId, xMm, yMm, angleDeg } = place(placement);
+function nestedOf(problem: RunNest, { placements, lengthMm, boundMm }: NestLayout): Nested {
+  const places = new Map(
+    placements.map((placement) => {
+      const { pieceId, xMm, yMm, angleDeg } = problem.place(placement);
       return [pieceId, { xMm, yMm, angleDeg }];
     }),
   );
+  return { problem, places, lengthMm, boundMm };
 }
