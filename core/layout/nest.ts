@@ -9,6 +9,7 @@ import { fillPlaces } from './sheets/gridSheet.ts';
 import type { SheetPlaces } from './sheets/sheetPlaces.ts';
 import { GroupSearch } from './pack/groupSearch.ts';
 import { GuillotineSearch } from './pack/guillotine.ts';
+import { rowBound } from './pack/rowBound.ts';
 import { rowsInOrder } from './pack/orderedRows.ts';
 import { packAround } from './pack/packAround.ts';
 import type { NestPiece } from './nestPiece.ts';
@@ -17,6 +18,9 @@ import { type SizeClass, leastArea, type PlacedPiece } from './pack/types.ts';
 import { nestShapes } from './shapes/nestShapes.ts';
 import { NestSearch, type SearchHooks } from './pack/nestSearch.ts';
 import type { Placement, NestLayout, NestControl } from './nestLayout.ts';
+
+/** Up to so many kinds the bound by rows is found within some milliseconds. */
+const FEW_KINDS = 24;
 
 interface Grouped {
   readonly classes: SizeClass[];
@@ -96,7 +100,7 @@ function nestLoose(input: NestInput, control: NestControl): NestLayout {
   const gy = toGrid(input.gapYMm);
   const width = toGrid(usableWidthMm(input)) + toGrid(input.gapXMm);
   const period = input.sheetMm === null ? Infinity : toGrid(usableLengthMm(input)) + gy;
-  const boundMm = lowerBoundMm(input);
+  const boundMm = Math.max(lowerBoundMm(input), rowsBoundMm(input, classes, width));
   const floor =
     input.sheetMm === null
       ? Math.ceil(toGrid(boundMm - input.margins.leadMm - input.margins.trailMm) + gy - 1e-6)
@@ -125,6 +129,12 @@ function nestLoose(input: NestInput, control: NestControl): NestLayout {
   search.run();
   const layout = laidOut(found.layout, search.steps);
   return found.proven ? { ...layout, boundMm: Math.max(boundMm, layout.lengthMm) } : layout;
+}
+
+/** What rows of few kinds say of the length; of many kinds it is what their area says, and would take long to find. */
+function rowsBoundMm({ sheetMm, margins, gapYMm }: NestInput, classes: readonly SizeClass[], width: number): number {
+  if (sheetMm !== null || classes.length > FEW_KINDS) return 0;
+  return margins.leadMm + fromGrid(rowBound(classes, width)) - gapYMm + margins.trailMm;
 }
 
 function laidOut(layout: NestLayout | undefined, steps: number): NestLayout {

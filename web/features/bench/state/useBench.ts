@@ -72,16 +72,18 @@ function usableFor(printer: Printer | undefined, run: RunDetail, settings: Layou
 /** What a nest has shown of a problem: nothing is shorter than `boundMm`. */
 interface Proof {
   readonly input: NestInput;
-  readonly lengthMm: number;
   readonly boundMm: number;
 }
 
 /** Lengths that differ by less are the same. */
 const SAME_MM = 1e-3;
 
-/** The bound that was proven, where it is of this problem and rules it; else 0. Only small problems are ever proven. */
-function provenFor({ input, lengthMm, boundMm }: Proof, now: NestInput): number {
-  if (boundMm < lengthMm - SAME_MM || input.pieces.length !== now.pieces.length) return 0;
+/** Of so many kinds a nest may know a better bound than their area. */
+const MOST_PROVEN = 24;
+
+/** The bound that the nest has found, where it is of this problem; else 0. */
+function provenFor({ input, boundMm }: Proof, now: NestInput): number {
+  if (input.pieces.length > MOST_PROVEN || input.pieces.length !== now.pieces.length) return 0;
   return JSON.stringify(input) === JSON.stringify(now) ? boundMm : 0;
 }
 
@@ -134,7 +136,7 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
       dispatch({ kind: 'preview', places: withLocked(before.current, places) });
     },
     done: ({ problem, places, lengthMm, boundMm }) => {
-      if (problem.input.fixed.length === 0) setProof({ input: problem.input, lengthMm, boundMm });
+      if (problem.input.fixed.length === 0) setProof({ input: problem.input, boundMm });
       if (lengthMm > toBeatMm.current + SAME_MM) {
         tell('No shorter layout was found. The one that was there stays.');
         return;
