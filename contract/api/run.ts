@@ -152,6 +152,12 @@ export const RunPictureQuery = Type.Object({
   dpi: Type.Integer({ minimum: 10, maximum: 1200, default: 100 }),
 });
 
+export const RunCutsQuery = Type.Object({
+  sheet: Type.Optional(
+    Type.Integer({ minimum: 1, description: 'of that sheet alone, in its own frame; 1 is printed first' }),
+  ),
+});
+
 export const RunCreate = Type.Object({ jobIds: Type.Array(Id, { minItems: 1, maxItems: 5000 }) });
 
 export const RunCopies = Type.Object({

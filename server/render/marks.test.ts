@@ -149,6 +149,7 @@ test('the job sheet: its code names the run, and jobs that do not fit go on over
       lengthMm: LENGTH,
       facts: [['Printer', 'Magpie']],
       jobs: Array.from({ length: count }, (_, i) => ({ ...job, name: `Stall card ${String(i)}.pdf` })),
+      sheets: [],
     });
     const file = join(root, `sheet-${String(count)}.pdf`);
     writeFileSync(file, bytes);

@@ -27,7 +27,7 @@ afterAll(() => {
 });
 
 const MM = 72 / 25.4;
-const MEDIA = { mediaWidthMm: 300, lengthMm: 400 };
+const MEDIA = { mediaWidthMm: 300, lengthMm: 400, sheetMm: null };
 const SIZE = { widthMm: 80, heightMm: 50 };
 /** Pixels a millimetre: whole, so that right angles fold without resampling. */
 const SCALE = 2;

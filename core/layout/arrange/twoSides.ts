@@ -1,6 +1,7 @@
 import type { RectMm } from '../../geometry/frame.ts';
 import { wrapDeg } from '../../geometry/turn.ts';
 import type { Mark } from '../marks/mark.ts';
+import { sheetStartMm } from '../sheets/sheetSpans.ts';
 import { type LaidOutWith, fullMarks } from '../marks/markSettings.ts';
 
 /** How the printed media is turned over before its back is printed. */
@@ -25,18 +26,25 @@ export interface TwoSides {
 export interface Extent {
   readonly mediaWidthMm: number;
   readonly lengthMm: number;
+  /** Length of a sheet; null on a roll. */
+  readonly sheetMm: number | null;
 }
 
 /**
  * Where the back of something lies, in the frame of the back (mm, x from the media's left edge). Side for side:
- * x′ = W − x − w, y′ = y, the order is kept; end for end: x′ = x, y′ = L − y − h, the order is reversed.
+ * x′ = W − x − w, y′ = y, the order is kept; end for end: x′ = x, y′ = L − y − h, the order is reversed. A stack of sheets is
+ * turned over as one, so that the sheet which was printed first is uppermost again: each is turned in itself, their order
+ * is kept.
  */
-export function backRect(rect: RectMm, { mediaWidthMm: w, lengthMm: l }: Extent, sides: TwoSides): RectMm {
+export function backRect(rect: RectMm, extent: Extent, sides: TwoSides): RectMm {
+  const { mediaWidthMm: w, sheetMm } = extent;
   const { xMm, yMm, widthMm, heightMm } = rect;
   const over = sides.turn === 'side for side';
+  const startMm = sheetStartMm(yMm, sheetMm);
+  const lengthMm = sheetMm ?? extent.lengthMm;
   return {
     xMm: (over ? w - xMm - widthMm : xMm) + sides.offsetXMm,
-    yMm: (over ? yMm : l - yMm - heightMm) + sides.offsetYMm,
+    yMm: (over ? yMm : startMm + lengthMm - (yMm - startMm) - heightMm) + sides.offsetYMm,
     widthMm,
     heightMm,
   };
@@ -107,4 +115,11 @@ export function backMarks(marks: readonly Mark[], extent: Extent, sides: TwoSide
     }
     return [];
   });
+}
+
+/** What the person at the printer has to do before the back is printed. */
+export function turnText(turn: MediaTurn, sheetMm: number | null): string {
+  if (sheetMm === null) return `media turned ${turn}`;
+  const edge = turn === 'side for side' ? 'the leading edge leads again' : 'the trailing edge leads';
+  return `stack turned over as one, ${turn}: ${edge}, sheet 1 is uppermost`;
 }

@@ -64,6 +64,16 @@ export interface LaidMarks {
 /** Thickness of lines (mm): seen by an eye and by a camera, lost on no device. */
 export const LINE_MM = 0.25;
 
+/** A mark so much farther along the feed. */
+export function moved(mark: Mark, mm: number): Mark {
+  return mark.kind === 'line' ? { ...mark, y1: mark.y1 + mm, y2: mark.y2 + mm } : { ...mark, yMm: mark.yMm + mm };
+}
+
+/** Where a mark begins along the feed (mm). */
+export function startOf(mark: Mark): number {
+  return mark.kind === 'line' ? Math.min(mark.y1, mark.y2) : mark.yMm;
+}
+
 /** Puts words into a pattern: `{order}` becomes the order; a name that is not known stays as it is. */
 export function fillPattern(pattern: string, words: Readonly<Record<string, string>>): string {
   return pattern

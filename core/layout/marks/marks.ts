@@ -1,5 +1,6 @@
 import { type RectMm, closerThan } from '../../geometry/frame.ts';
-import { LINE_MM, type LaidMarks, type Mark, type MarkedRun, type SpreadPieces, fillPattern } from './mark.ts';
+import { LINE_MM, type LaidMarks, type Mark, type MarkedRun, type SpreadPieces, fillPattern, moved } from './mark.ts';
+import { sheetStartMm } from '../sheets/sheetSpans.ts';
 import { codeShape } from './codeShape.ts';
 import { cutMarks } from './cutMarks.ts';
 import { pieceMarks } from './pieceMarks.ts';
@@ -16,7 +17,7 @@ import { CLEAR_MM, type MarkSettings, markBandsMm, markReachMm } from './markSet
 export function marksOf(settings: MarkSettings, run: MarkedRun): LaidMarks {
   const laid = sheetsOf(run).map(({ pieces, startMm }) => {
     const { marks, troubles } = marksOfSheet(settings, { ...run, pieces });
-    return { marks: marks.map((mark) => behind(mark, startMm)), troubles };
+    return { marks: marks.map((mark) => moved(mark, startMm)), troubles };
   });
   return {
     marks: laid.flatMap(({ marks }) => marks),
@@ -27,7 +28,7 @@ export function marksOf(settings: MarkSettings, run: MarkedRun): LaidMarks {
 /** The registration marks among them: those that show through to the back. */
 export function registrationOf(settings: MarkSettings, run: SpreadPieces): Mark[] {
   return sheetsOf(run).flatMap(({ pieces, startMm }) =>
-    registration(settings, { ...run, pieces }).map((mark) => behind(mark, startMm)),
+    registration(settings, { ...run, pieces }).map((mark) => moved(mark, startMm)),
   );
 }
 
@@ -43,18 +44,13 @@ function sheetsOf<P extends RectMm>({
   if (sheetMm === null) return [{ pieces, startMm: 0 }];
   const sheets = new Map<number, P[]>();
   for (const piece of pieces) {
-    const startMm = Math.floor(piece.yMm / sheetMm + 1e-9) * sheetMm;
+    const startMm = sheetStartMm(piece.yMm, sheetMm);
     const own = { ...piece, yMm: piece.yMm - startMm };
     const same = sheets.get(startMm);
     if (same) same.push(own);
     else sheets.set(startMm, [own]);
   }
   return [...sheets].map(([startMm, own]) => ({ pieces: own, startMm }));
-}
-
-/** A mark so much farther along the feed. */
-function behind(mark: Mark, mm: number): Mark {
-  return mark.kind === 'line' ? { ...mark, y1: mark.y1 + mm, y2: mark.y2 + mm } : { ...mark, yMm: mark.yMm + mm };
 }
 
 function marksOfSheet(settings: MarkSettings, run: MarkedRun): LaidMarks {

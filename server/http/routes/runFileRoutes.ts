@@ -1,5 +1,8 @@
 import { FileAnswer, type Route, route } from '../route.ts';
-import { type RunDetail, RunPictureQuery } from '../../../contract/api/run.ts';
+import { promisify } from 'node:util';
+import { type Zippable, strToU8, zip } from 'fflate';
+import { sheetSpans } from '../../../core/layout/sheets/sheetSpans.ts';
+import { RunCutsQuery, type RunDetail, RunPictureQuery } from '../../../contract/api/run.ts';
 import { runDetail } from '../../db/runViews.ts';
 import { cutDxf, cutSvg } from '../../render/out/cutFiles.ts';
 import { Refused, type Shop } from '../../shop.ts';
@@ -10,6 +13,12 @@ import { runSheet } from '../../usecases/output/runSheet.ts';
 function fileStem({ name }: RunDetail): string {
   return name.replace(' ', '-').toLowerCase();
 }
+
+function cutsStem(run: RunDetail, sheet?: number): string {
+  return `${fileStem(run)}-cuts${sheet === undefined ? '' : `-sheet-${String(sheet)}`}`;
+}
+
+const zipped = promisify((files: Zippable, done: (error: Error | null, bytes: Uint8Array) => void) => zip(files, done));
 
 /** What a run can be taken as: PDF, picture, cuts, job sheet. */
 export function runFileRoutes(shop: Shop): Route[] {
@@ -37,12 +46,13 @@ export function runFileRoutes(shop: Shop): Route[] {
       path: '/api/runs/:id/cuts.svg',
       needs: 'see',
       summary: 'What is cut of the run, in the frame of the print (mm): contours, trims, cuts across',
+      query: RunCutsQuery,
       produces: 'image/svg+xml',
-      handle: ({ params, res }) => {
+      handle: ({ params, query, res }) => {
         const run = detail(params.id);
         res.type('image/svg+xml');
-        res.attachment(`${fileStem(run)}-cuts.svg`);
-        res.end(cutSvg(cutsOfRun(shop, run.id)));
+        res.attachment(`${cutsStem(run, query.sheet)}.svg`);
+        res.end(cutSvg(cutsOfRun(shop, run.id, query.sheet)));
       },
     }),
     route({
@@ -50,12 +60,31 @@ export function runFileRoutes(shop: Shop): Route[] {
       path: '/api/runs/:id/cuts.dxf',
       needs: 'see',
       summary: 'The same as DXF; y counts upwards there, the leading edge is uppermost',
+      query: RunCutsQuery,
       produces: 'image/vnd.dxf',
-      handle: ({ params, res }) => {
+      handle: ({ params, query, res }) => {
         const run = detail(params.id);
         res.type('image/vnd.dxf');
-        res.attachment(`${fileStem(run)}-cuts.dxf`);
-        res.end(cutDxf(cutsOfRun(shop, run.id)));
+        res.attachment(`${cutsStem(run, query.sheet)}.dxf`);
+        res.end(cutDxf(cutsOfRun(shop, run.id, query.sheet)));
+      },
+    }),
+    route({
+      method: 'get',
+      path: '/api/runs/:id/cuts.zip',
+      needs: 'see',
+      summary: 'The cuts of each sheet as SVG and as DXF, each a file of its own',
+      produces: 'application/zip',
+      handle: async ({ params }) => {
+        const run = detail(params.id);
+        const sheets = sheetSpans(run.lengthMm, run.settings.sheetMm ?? null);
+        const files = (sheets.length === 0 ? [undefined] : sheets.map(({ no }) => no)).flatMap((no) => {
+          const cuts = cutsOfRun(shop, run.id, no);
+          const stem = cutsStem(run, no);
+          return [[`${stem}.svg`, strToU8(cutSvg(cuts))] as const, [`${stem}.dxf`, strToU8(cutDxf(cuts))] as const];
+        });
+        const bytes = await zipped(Object.fromEntries(files));
+        return new FileAnswer('application/zip', { bytes }, `${fileStem(run)}-cuts.zip`);
       },
     }),
     route({

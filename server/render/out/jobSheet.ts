@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises';
-import { PDFDocument, PDFName } from '@cantoo/pdf-lib';
+import { PDFDocument, PDFName, type PDFRef } from '@cantoo/pdf-lib';
 import { PDFiumLibrary } from '@hyzyla/pdfium';
 import sharp from 'sharp';
 import { codeShape } from '../../../core/layout/marks/codeShape.ts';
@@ -17,18 +17,26 @@ export interface JobSheetInput {
   readonly lengthMm: number;
   /** Label and value, in the order in which they are read. */
   readonly facts: readonly (readonly [label: string, value: string])[];
-  readonly jobs: readonly {
-    readonly name: string;
-    readonly order: string;
-    readonly customer: string;
-    readonly size: string;
-    readonly pieces: string;
-    readonly due: string;
-  }[];
+  readonly jobs: readonly JobSheetRow[];
+  /** What lies on each sheet, 1 … n; a roll has none. Each gets a page of its own. */
+  readonly sheets: readonly { readonly lengthMm: number; readonly jobs: readonly JobSheetRow[] }[];
+}
+
+export interface JobSheetRow {
+  readonly name: string;
+  readonly order: string;
+  readonly customer: string;
+  readonly size: string;
+  readonly pieces: string;
+  readonly due: string;
 }
 
 const PICTURE = { widthMm: PAGE.widthMm - 2 * EDGE_MM, heightMm: 96 };
 const PICTURE_DPI = 200;
+/** Of each of several sheets: their pictures are many. */
+const SHEET_DPI = 100;
+/** Width of all of them side by side (px). */
+const MOST_JOINED_PX = 3000;
 const COLUMNS = [
   ['Job', 56],
   ['Order', 22],
@@ -45,29 +53,61 @@ const ROWS_NEXT = 38;
 export async function jobSheet(input: JobSheetInput): Promise<Uint8Array> {
   const out = await PDFDocument.create({ updateMetadata: false });
   out.setTitle(`${input.title}: job sheet`);
-  const rows = [...input.jobs];
-  let sheet = new SheetPage();
-  const top = header(sheet, input);
-  const picture = await pictureOf(input);
-  const image = await out.embedPng(picture);
-  const { heightMm } = pictureSize(input.mediaWidthMm, input.lengthMm);
-  sheet.table(top + heightMm + 16, COLUMNS, rows.splice(0, ROWS_FIRST).map(cellsOf));
-  const pages = [sheet];
-  while (rows.length > 0) {
-    sheet = new SheetPage();
-    sheet.text(EDGE_MM, 20, 6, `${input.title}, continued`);
-    sheet.table(30, COLUMNS, rows.splice(0, ROWS_NEXT).map(cellsOf));
-    pages.push(sheet);
+  const { mediaWidthMm, lengthMm, title } = input;
+  const pictures = await picturesOf(input);
+  const whole = await out.embedPng(await joined(pictures));
+  const first = new SheetPage();
+  const top = header(first, input);
+  addPages(out, first, { title, jobs: input.jobs, picture: whole.ref, topMm: top, mediaWidthMm, lengthMm });
+  for (const [i, sheet] of input.sheets.entries()) {
+    const picture = pictures[i];
+    if (!picture) throw new Error('every sheet has a page');
+    const page = new SheetPage();
+    const name = `${title}, sheet ${String(i + 1)} of ${String(input.sheets.length)}`;
+    page.text(EDGE_MM, 22, 8, name, 1, PAGE.widthMm - 2 * EDGE_MM);
+    addPages(out, page, {
+      title: name,
+      jobs: sheet.jobs,
+      picture: (await out.embedPng(picture)).ref,
+      topMm: 30,
+      mediaWidthMm,
+      lengthMm: sheet.lengthMm,
+    });
   }
-  pages.forEach((each, i) => {
-    const page = out.addPage([PAGE.widthMm * MM, PAGE.heightMm * MM]);
-    const resources = out.context.obj({});
-    if (i === 0) resources.set(PDFName.of('XObject'), out.context.obj({ Picture: image.ref }));
-    page.node.set(PDFName.of('Resources'), resources);
-    if (i === 0) drawPicture(each, input, top);
-    page.node.set(PDFName.of('Contents'), out.context.register(out.context.flateStream(each.content())));
-  });
   return out.save({ updateFieldAppearances: false, addDefaultPage: false });
+}
+
+interface PicturePage {
+  readonly title: string;
+  readonly jobs: readonly JobSheetRow[];
+  readonly picture: PDFRef;
+  readonly topMm: number;
+  readonly mediaWidthMm: number;
+  readonly lengthMm: number;
+}
+
+/** A page with a picture to scale and what is in it; the rows that have no room follow on more pages. */
+function addPages(out: PDFDocument, first: SheetPage, page: PicturePage): void {
+  const { title, jobs, picture, topMm, mediaWidthMm, lengthMm } = page;
+  const rows = jobs.map(cellsOf);
+  const { heightMm } = pictureSize(mediaWidthMm, lengthMm);
+  first.table(topMm + heightMm + 16, COLUMNS, rows.splice(0, ROWS_FIRST));
+  drawPicture(first, mediaWidthMm, lengthMm, topMm);
+  addPage(out, first, picture);
+  while (rows.length > 0) {
+    const next = new SheetPage();
+    next.text(EDGE_MM, 20, 6, `${title}, continued`);
+    next.table(30, COLUMNS, rows.splice(0, ROWS_NEXT));
+    addPage(out, next);
+  }
+}
+
+function addPage(out: PDFDocument, sheet: SheetPage, picture?: PDFRef): void {
+  const page = out.addPage([PAGE.widthMm * MM, PAGE.heightMm * MM]);
+  const resources = out.context.obj({});
+  if (picture) resources.set(PDFName.of('XObject'), out.context.obj({ Picture: picture }));
+  page.node.set(PDFName.of('Resources'), resources);
+  page.node.set(PDFName.of('Contents'), out.context.register(out.context.flateStream(sheet.content())));
 }
 
 /** @returns where the picture may begin (mm) */
@@ -93,23 +133,55 @@ function encodeModules(runId: string) {
   return shape?.ok === true ? shape.value : undefined;
 }
 
-/** The run as it lies on the Bench: the leading edge at the left. */
-async function pictureOf({ laidOut, mediaWidthMm, lengthMm }: JobSheetInput): Promise<Buffer> {
-  const { widthMm } = pictureSize(mediaWidthMm, lengthMm);
+/** The pages of the run as they lie on the Bench: the leading edge at the left. */
+async function picturesOf({ laidOut, mediaWidthMm, lengthMm, sheets }: JobSheetInput): Promise<Buffer[]> {
+  const [sheet] = sheets;
+  const { widthMm } = pictureSize(mediaWidthMm, sheet?.lengthMm ?? lengthMm);
+  const wantedPx = (widthMm / 25.4) * (sheets.length > 1 ? SHEET_DPI : PICTURE_DPI);
   const document = await (await PDFiumLibrary.init()).loadDocument(await readFile(laidOut));
   try {
-    const page = document.getPage(0);
-    const { originalHeight } = page.getOriginalSize();
-    const wantedPx = (widthMm / 25.4) * PICTURE_DPI;
-    const drawn = await page.render({ scale: wantedPx / originalHeight, render: 'bitmap' });
-    return await sharp(drawn.data, { raw: { width: drawn.width, height: drawn.height, channels: 4 } })
-      .flatten({ background: '#fff' })
-      .rotate(270)
-      .png()
-      .toBuffer();
+    const pictures: Buffer[] = [];
+    for (let i = 0; i < document.getPageCount(); i++) {
+      const page = document.getPage(i);
+      const { originalHeight } = page.getOriginalSize();
+      const drawn = await page.render({ scale: wantedPx / originalHeight, render: 'bitmap' });
+      pictures.push(
+        await sharp(drawn.data, { raw: { width: drawn.width, height: drawn.height, channels: 4 } })
+          .flatten({ background: '#fff' })
+          .rotate(270)
+          .png()
+          .toBuffer(),
+      );
+    }
+    return pictures;
   } finally {
     document.destroy();
   }
+}
+
+/** All sheets side by side in the order in which they are printed, no larger than one picture is, with a line between them. */
+async function joined(pictures: readonly Buffer[]): Promise<Buffer> {
+  const [first] = pictures;
+  if (!first) throw new Error('a run has at least one page');
+  if (pictures.length === 1) return first;
+  const { width, height } = await sharp(first).metadata();
+  const scale = Math.min(1, MOST_JOINED_PX / (width * pictures.length));
+  const [w, h] = [Math.max(2, Math.round(width * scale)), Math.max(2, Math.round(height * scale))];
+  const parts = await Promise.all(
+    pictures.map(async (picture, i) => ({
+      input: await sharp(picture)
+        .resize(w - 1, h, { fit: 'fill' })
+        .extend({ right: 1, background: '#888' })
+        .png()
+        .toBuffer(),
+      left: i * w,
+      top: 0,
+    })),
+  );
+  return sharp({ create: { width: w * pictures.length, height: h, channels: 3, background: '#fff' } })
+    .composite(parts)
+    .png()
+    .toBuffer();
 }
 
 /** Size of the picture on the sheet (mm): the length runs to the right. */
@@ -118,13 +190,13 @@ function pictureSize(mediaWidthMm: number, lengthMm: number): { widthMm: number;
   return { widthMm: lengthMm * scale, heightMm: mediaWidthMm * scale, scale };
 }
 
-function drawPicture(page: SheetPage, { mediaWidthMm, lengthMm }: JobSheetInput, topMm: number): void {
+function drawPicture(page: SheetPage, mediaWidthMm: number, lengthMm: number, topMm: number): void {
   const { widthMm, heightMm, scale } = pictureSize(mediaWidthMm, lengthMm);
   page.image('Picture', EDGE_MM, topMm, widthMm, heightMm);
   const text = `1 : ${(1 / scale).toFixed(scale > 0.1 ? 1 : 0)}   ${(lengthMm / 1000).toFixed(3)} m × ${mediaWidthMm.toFixed(0)} mm, leading edge at the left`;
   page.text(EDGE_MM, topMm + heightMm + 4.5, 3.2, text, 0.6);
 }
 
-function cellsOf(job: JobSheetInput['jobs'][number]): string[] {
+function cellsOf(job: JobSheetRow): string[] {
   return [job.name, job.order, job.customer, job.size, job.pieces, job.due];
 }

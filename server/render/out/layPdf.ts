@@ -2,16 +2,16 @@ import { createHash } from 'node:crypto';
 import { type PDFArray, PDFDocument, PDFName, PDFNumber, type PDFRef, PDFString } from '@cantoo/pdf-lib';
 import type { CutLine } from '../../../core/contour/contourRule.ts';
 import type { Outline } from '../../../core/geometry/polygon.ts';
-import { cosSin, turnedSize } from '../../../core/geometry/turn.ts';
 import type { PanelOf } from '../../../contract/api/run.ts';
-import type { Mark } from '../../../core/layout/marks/mark.ts';
+import { type Mark, moved, startOf } from '../../../core/layout/marks/mark.ts';
+import { isWithin, sheetSpans } from '../../../core/layout/sheets/sheetSpans.ts';
 import type { FileFormat } from '../../../core/ticket/fileFormat.ts';
 import { writeWhole } from '../../files/atomic.ts';
 import type { DataPaths } from '../../files/paths.ts';
 import type { Limits } from '../../limits.ts';
+import { drawing, placeMatrix } from './artPlace.ts';
 import { drawMarks } from './drawMarks.ts';
 import { type Embedded, embedAll, embeddedKey } from './embedArt.ts';
-import { type Matrix, multiply } from '../pdf/matrix.ts';
 import type { Appearance } from '../picture/pictures.ts';
 
 /** One piece of a run as it is placed; on the page of the run, from its leading edge (mm). */
@@ -47,6 +47,8 @@ export interface LayPdfInput {
   readonly title: string;
   readonly widthMm: number;
   readonly lengthMm: number;
+  /** Length of a sheet; each is a page of its own. Left out or null: a roll, one page. */
+  readonly sheetMm?: number | null;
   readonly art: readonly LaidArt[];
   /** Over the artwork, in a layer of their own; x counts from `fromMm`. */
   readonly marks?: { readonly list: readonly Mark[]; readonly fromMm: number };
@@ -65,7 +67,7 @@ const PT_PER_MM = 72 / 25.4;
 const LONGEST_PT = 14_400;
 
 /**
- * Lays a run out as one PDF page: x to the right, the leading edge at the top. Pages go in as vectors, each source once.
+ * Lays a run out as PDF, a roll as one page, sheets as one page each: x to the right, the leading edge at the top. Pages go in as vectors, each source once.
  * Long runs get a UserUnit, so that MediaBox × UserUnit is exact. The same run gives the same bytes.
  * @param tell told which share of it is done, 0 … 1
  */
@@ -77,22 +79,71 @@ export async function layPdf(
 ): Promise<LaidPdf> {
   const out = await PDFDocument.create({ updateMetadata: false });
   out.setTitle(input.title);
-  const unit = Math.max(1, Math.ceil((Math.max(input.widthMm, input.lengthMm) * PT_PER_MM) / LONGEST_PT));
+  const sheets = sheetsOf(input);
+  const unit = Math.max(1, Math.ceil((Math.max(input.widthMm, ...sheets.map(lengthOf)) * PT_PER_MM) / LONGEST_PT));
+  const embedded = await embedAll(out, input.art, paths, limits, (share) => {
+    tell(EMBEDDED_SHARE * share);
+  });
+  const layers = new Layers(out);
+  for (const sheet of sheets) addSheet(out, sheet, { widthMm: input.widthMm, unit, embedded, layers });
+  layers.write();
+  const bytes = await out.save({ useObjectStreams: true, updateFieldAppearances: false, addDefaultPage: false });
+  await writeWhole(paths.laidOut(input.key), bytes);
+  return { sha256: createHash('sha256').update(bytes).digest('hex'), bytes: bytes.length };
+}
+
+/** What is on one page: a roll has one, sheets one each. All counts from where the page begins. */
+interface Sheet {
+  readonly lengthMm: number;
+  readonly art: readonly LaidArt[];
+  readonly marks: readonly Mark[];
+  readonly fromMm: number;
+}
+
+function lengthOf({ lengthMm }: Sheet): number {
+  return lengthMm;
+}
+
+function sheetsOf({ sheetMm = null, lengthMm, art, marks }: LayPdfInput): readonly Sheet[] {
+  const { list = [], fromMm = 0 } = marks ?? {};
+  if (sheetMm === null) return [{ lengthMm, art, marks: list, fromMm }];
+  return sheetSpans(lengthMm, sheetMm).map(({ startMm, endMm }) => ({
+    lengthMm: sheetMm,
+    art: art.filter(({ yMm }) => isWithin(yMm, startMm, endMm)).map((each) => artBefore(each, startMm)),
+    marks: list.filter((mark) => isWithin(startOf(mark), startMm, endMm)).map((mark) => moved(mark, -startMm)),
+    fromMm,
+  }));
+}
+
+function artBefore(art: LaidArt, mm: number): LaidArt {
+  const before = (ring: Outline): Outline => ring.map(({ x, y }) => ({ x, y: y - mm }));
+  return {
+    ...art,
+    yMm: art.yMm - mm,
+    ...(art.within ? { within: before(art.within) } : {}),
+    ...(art.cut ? { cut: art.cut.map(before) } : {}),
+  };
+}
+
+interface SheetContext {
+  readonly widthMm: number;
+  readonly unit: number;
+  readonly embedded: ReadonlyMap<string, Embedded>;
+  readonly layers: Layers;
+}
+
+function addSheet(out: PDFDocument, sheet: Sheet, { widthMm, unit, embedded, layers }: SheetContext): void {
   const k = PT_PER_MM / unit;
-  const pageWidth = input.widthMm * k;
-  const pageHeight = input.lengthMm * k;
+  const pageWidth = widthMm * k;
+  const pageHeight = sheet.lengthMm * k;
   const page = out.addPage([pageWidth, pageHeight]);
   if (unit > 1) page.node.set(PDFName.of('UserUnit'), PDFNumber.of(unit));
   page.node.set(PDFName.of('MediaBox'), box(out, pageWidth, pageHeight));
   page.node.set(PDFName.of('TrimBox'), box(out, pageWidth, pageHeight));
-
-  const embedded = await embedAll(out, input.art, paths, limits, (share) => {
-    tell(EMBEDDED_SHARE * share);
-  });
   const names = new Map<Embedded, string>();
   const xObjects = out.context.obj({});
   const lines: string[] = [];
-  for (const art of input.art) {
+  for (const art of sheet.art) {
     const item = embedded.get(embeddedKey(art));
     if (!item) throw new Error(`source ${art.sha256} was not embedded`);
     let name = names.get(item);
@@ -108,40 +159,47 @@ export async function layPdf(
   const resources = out.context.obj({});
   resources.set(PDFName.of('XObject'), xObjects);
   page.node.set(PDFName.of('Resources'), resources);
-  const layers = out.context.obj({});
-  const artLayer = layer(out, 'Art');
-  layers.set(PDFName.of('Art'), artLayer);
+  const properties = out.context.obj({});
+  properties.set(PDFName.of('Art'), layers.of('Art'));
   const parts = ['/OC /Art BDC', ...lines, 'EMC'];
-  const all = [artLayer];
-  const unprinted: PDFRef[] = [];
   const spaces = out.context.obj({});
-  const { marks } = input;
-  if (marks && marks.list.length > 0) {
-    const marksLayer = layer(out, 'Marks');
-    layers.set(PDFName.of('Marks'), marksLayer);
-    all.push(marksLayer);
-    if (marks.list.some((mark) => mark.kind === 'code' && mark.white))
+  if (sheet.marks.length > 0) {
+    properties.set(PDFName.of('Marks'), layers.of('Marks'));
+    if (sheet.marks.some((mark) => mark.kind === 'code' && mark.white))
       spaces.set(PDFName.of('White'), spotSpace(out, 'White', [0, 0, 0, 0]));
-    parts.push('/OC /Marks BDC', drawMarks(marks.list, k, pageHeight, marks.fromMm), 'EMC');
+    parts.push('/OC /Marks BDC', drawMarks(sheet.marks, k, pageHeight, sheet.fromMm), 'EMC');
   }
-  const cut = input.art.flatMap((art) => art.cut ?? []).map((ring) => ringPath(ring, k, pageHeight));
+  const cut = sheet.art.flatMap((art) => art.cut ?? []).map((ring) => ringPath(ring, k, pageHeight));
   if (cut.length > 0) {
-    const cutLayer = layer(out, 'Cut', 'never printed');
-    layers.set(PDFName.of('Cut'), cutLayer);
-    all.push(cutLayer);
-    unprinted.push(cutLayer);
+    properties.set(PDFName.of('Cut'), layers.of('Cut', 'never printed'));
     spaces.set(PDFName.of('CutInk'), spotSpace(out, CUT_SPOT, [0, 1, 0, 0]));
     const width = Number((CUT_LINE_MM * k).toFixed(6)).toString();
     parts.push(`/OC /Cut BDC q /CutInk CS 1 SCN ${width} w`, ...cut, 'S Q EMC');
   }
   if (spaces.keys().length > 0) resources.set(PDFName.of('ColorSpace'), spaces);
-  resources.set(PDFName.of('Properties'), layers);
-  nameLayers(out, all, unprinted);
-  const content = out.context.flateStream(parts.join('\n'));
-  page.node.set(PDFName.of('Contents'), out.context.register(content));
-  const bytes = await out.save({ useObjectStreams: true, updateFieldAppearances: false, addDefaultPage: false });
-  await writeWhole(paths.laidOut(input.key), bytes);
-  return { sha256: createHash('sha256').update(bytes).digest('hex'), bytes: bytes.length };
+  resources.set(PDFName.of('Properties'), properties);
+  page.node.set(PDFName.of('Contents'), out.context.register(out.context.flateStream(parts.join('\n'))));
+}
+
+/** The layers of a document: those of one name are one, on whatever page they are used. */
+class Layers {
+  private readonly refs = new Map<string, PDFRef>();
+  private readonly unprinted: PDFRef[] = [];
+
+  constructor(private readonly out: PDFDocument) {}
+
+  of(name: string, use?: 'never printed'): PDFRef {
+    const known = this.refs.get(name);
+    if (known) return known;
+    const ref = layer(this.out, name, use);
+    this.refs.set(name, ref);
+    if (use) this.unprinted.push(ref);
+    return ref;
+  }
+
+  write(): void {
+    nameLayers(this.out, [...this.refs.values()], this.unprinted);
+  }
 }
 
 /** An optional content group: readers can show and hide it by its name. What is never printed is seen on screens only. */
@@ -178,71 +236,6 @@ function nameLayers(out: PDFDocument, all: readonly PDFRef[], unprinted: readonl
   out.catalog.set(PDFName.of('OCProperties'), out.context.register(properties));
 }
 
-/** Draws one piece: clipped to its own place where the artwork reaches beyond. */
-function drawing({ appearance, panel, ...art }: LaidArt, item: Embedded, place: Matrix, name: string): string {
-  if (panel) {
-    const whole = multiply(appearance ? appearanceMatrix(appearance) : UNIT, multiply(panelMatrix(art, panel), place));
-    return `q ${matrixText(place)} cm 0 0 1 1 re W n ${matrixText(inverse(place))} cm ${matrixText(multiply(item.fit, whole))} cm /${name} Do Q`;
-  }
-  if (!appearance) return `q ${matrixText(multiply(item.fit, place))} cm /${name} Do Q`;
-  const shown = multiply(appearanceMatrix(appearance), place);
-  const whole =
-    appearance.window.x <= 1e-9 &&
-    appearance.window.y <= 1e-9 &&
-    appearance.window.width >= 1 - 1e-9 &&
-    appearance.window.height >= 1 - 1e-9;
-  const clip = whole ? '' : `${matrixText(place)} cm 0 0 1 1 re W n ${matrixText(inverse(place))} cm `;
-  return `q ${clip}${matrixText(multiply(item.fit, shown))} cm /${name} Do Q`;
-}
-
-const UNIT: Matrix = [1, 0, 0, 1, 0, 0];
-
-/** Unit square of the whole finished page → unit square of one panel of it. */
-function panelMatrix(
-  { widthMm, heightMm }: { readonly widthMm: number; readonly heightMm: number },
-  { xMm, yMm, wholeWidthMm, wholeHeightMm }: PanelOf,
-): Matrix {
-  // Panels count from the top, PDF from the bottom.
-  const below = wholeHeightMm - yMm - heightMm;
-  return [wholeWidthMm / widthMm, 0, 0, wholeHeightMm / heightMm, -xMm / widthMm, -below / heightMm];
-}
-
-/** Unit square of the whole artwork → unit square of the piece: the window fills it, then it is turned and mirrored. */
-function appearanceMatrix({ window, turn, mirror }: Appearance): Matrix {
-  const { x, y, width, height } = window;
-  // Windows count from the top, PDF from the bottom.
-  const cut: Matrix = [1 / width, 0, 0, 1 / height, -x / width, -(1 - y - height) / height];
-  const turns: Record<Appearance['turn'], Matrix> = {
-    0: [1, 0, 0, 1, 0, 0],
-    90: [0, 1, -1, 0, 1, 0],
-    180: [-1, 0, 0, -1, 1, 1],
-    270: [0, -1, 1, 0, 0, 1],
-  };
-  const turned = multiply(cut, turns[turn]);
-  return mirror ? multiply(turned, [-1, 0, 0, 1, 1, 0]) : turned;
-}
-
-function inverse([a, b, c, d, e, f]: Matrix): Matrix {
-  const det = a * d - b * c;
-  return [d / det, -b / det, -c / det, a / det, (c * f - d * e) / det, (b * e - a * f) / det];
-}
-
 function box(out: PDFDocument, width: number, height: number): PDFArray {
   return out.context.obj([0, 0, Number(width.toFixed(6)), Number(height.toFixed(6))]);
-}
-
-/** Unit square → the piece's place on the page, turned about its middle. */
-function placeMatrix(art: LaidArt, k: number, pageHeight: number): Matrix {
-  const { xMm, yMm, angleDeg } = art;
-  const laid = turnedSize(art.widthMm, art.heightMm, angleDeg);
-  const middle = { x: (xMm + laid.widthMm / 2) * k, y: pageHeight - (yMm + laid.heightMm / 2) * k };
-  const w = art.widthMm * k;
-  const h = art.heightMm * k;
-  const [c, s] = cosSin(angleDeg);
-  const turn: Matrix = [c * w, s * w, -s * h, c * h, middle.x, middle.y];
-  return multiply(art.mirrored === true ? [-1, 0, 0, 1, 0.5, -0.5] : [1, 0, 0, 1, -0.5, -0.5], turn);
-}
-
-function matrixText(m: Matrix): string {
-  return m.map((v) => Number(v.toFixed(8)).toString()).join(' ');
 }

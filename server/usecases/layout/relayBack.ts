@@ -51,13 +51,14 @@ function placeBacks(tx: Work['tx'], front: RunRow, back: RunRow, sides: SideSett
     })
     .where(and(eq(runPieces.runId, back.id), eq(runPieces.pieceId, sql.placeholder('pieceId'))))
     .prepare();
+  const extent = { ...front, sheetMm: front.settings.sheetMm ?? null };
   const fronts = new Map(runPieceRows(tx, front.id).map((row) => [row.pieceId, row]));
   for (const row of runPieceRows(tx, back.id)) {
     const before = row.frontPieceId === null ? undefined : fronts.get(row.frontPieceId);
     if (!before) continue;
     const { widthMm, heightMm } = before;
     const laid = { xMm: before.xMm + frontFrom, yMm: before.yMm, ...turnedSize(widthMm, heightMm, before.angleDeg) };
-    const at = backRect(laid, front, sides);
+    const at = backRect(laid, extent, sides);
     keep.run({
       pieceId: row.pieceId,
       xMm: at.xMm - backFrom,

@@ -28,7 +28,7 @@ export function marksOfRun(db: Reader, run: RunRow, laid: readonly LaidRow[]): L
     .map(extentOf);
   const sheetMm = settings.sheetMm ?? null;
   const through = registrationOf(fullMarks(settings.marks), { usableWidthMm, sheetMm, pieces });
-  return { ...own, marks: [...own.marks, ...backMarks(through, front, run.side, usableFromMm)] };
+  return { ...own, marks: [...own.marks, ...backMarks(through, { ...front, sheetMm }, run.side, usableFromMm)] };
 }
 
 function configOf(db: Reader, run: RunRow): PrinterConfig {

@@ -66,6 +66,28 @@ test('what is cut of a run: contours where there are some, else the trim, and th
   }
 });
 
+test('on sheets the cuts of each are its own, in its own frame; nothing is cut off behind it', async () => {
+  const card = admitPlain(shop, 'card.pdf', [[200, 100]]);
+  changeJob(shop, card, { bleedMm: 4, copies: 5, quarterTurn: false }, TESTER);
+  const runId = createRun(shop, [card], TESTER);
+  const { settings } = detail(runId);
+  layOutRun(shop, runId, { settings: { ...settings, sheetMm: 250 }, placements: [] }, { by: TESTER });
+  layOutRun(shop, runId, await nestDraft(shop, runId, 30), { by: TESTER });
+  const { lengthMm, usableFromMm, pieces } = detail(runId);
+  const sheets = Array.from({ length: lengthMm / 250 }, (_, i) => cutsOfRun(shop, runId, i + 1));
+  expect(sheets.flatMap(({ trims }) => trims)).toHaveLength(5);
+  for (const [i, { trims, lengthMm: own, across, title }] of sheets.entries()) {
+    expect([own, across]).toEqual([250, []]);
+    expect(title).toMatch(new RegExp(`, sheet ${String(i + 1)} of ${String(sheets.length)}$`));
+    const here = pieces.filter(({ yMm }) => Math.floor(yMm / 250) === i);
+    const corner = ({ x, y }: { x: number; y: number }): string => `${x.toFixed(3)} ${y.toFixed(3)}`;
+    expect(trims.map((ring) => corner(ring[0] ?? { x: NaN, y: NaN })).sort()).toEqual(
+      here.map(({ xMm, yMm }) => corner({ x: xMm + usableFromMm + 4, y: yMm - i * 250 + 4 })).sort(),
+    );
+  }
+  expect(() => cutsOfRun(shop, runId, sheets.length + 1)).toThrow(`has ${String(sheets.length)} sheets`);
+});
+
 test.each(['side for side', 'end for end'] as const)(
   'the same picture on both sides, showing through, turned %s: folded, the cuts of the back lie on those of the front',
   (turn) => {

@@ -109,6 +109,7 @@ function layInput(shop: Shop, run: RunRow): LayPdfInput {
     title: `${[...new Set(laid.map((piece) => piece.sourceName))].slice(0, 3).join(', ')} on ${printer.name}`,
     widthMm: run.mediaWidthMm,
     lengthMm: run.lengthMm,
+    sheetMm: run.settings.sheetMm ?? null,
     marks: { list: marksOfRun(shop.db, run, laid).marks, fromMm: usableFromMm },
     art: laid.map(({ jobId, pageRow, part, panel, upright, xMm, yMm, angleDeg }) => {
       const source = sources.get(jobId);

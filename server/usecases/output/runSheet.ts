@@ -6,7 +6,9 @@ import { fullMarks } from '../../../core/layout/marks/markSettings.ts';
 import { jobs } from '../../db/schema.ts';
 import { spoolViews } from '../../db/printerViews.ts';
 import { runDetail } from '../../db/runViews.ts';
-import type { JobSheetInput } from '../../render/out/jobSheet.ts';
+import { turnText } from '../../../core/layout/arrange/twoSides.ts';
+import { isWithin, sheetSpans } from '../../../core/layout/sheets/sheetSpans.ts';
+import type { JobSheetInput, JobSheetRow } from '../../render/out/jobSheet.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import { ensurePdf } from './runPdf.ts';
 
@@ -32,6 +34,13 @@ export async function runSheet(shop: Shop, runId: string, how: RunHow = {}): Pro
   const marks = Object.entries(MARK_NAMES)
     .filter(([key]) => kept[key as keyof typeof MARK_NAMES].on)
     .map(([, name]) => name);
+  const sheetMm = run.settings.sheetMm ?? null;
+  const rows = jobRows(shop, run);
+  const rowsOf = (pieces: RunPieces): JobSheetRow[] =>
+    rows(pieces).map((row) => ({
+      ...row,
+      due: row.dueMs === null ? '' : format(row.dueMs, 'EEE d MMM HH:mm', { in: zone }),
+    }));
   const input: JobSheetInput = {
     laidOut: file,
     runId,
@@ -46,36 +55,43 @@ export async function runSheet(shop: Shop, runId: string, how: RunHow = {}): Pro
       ['Time', `${String(Math.round(run.estimateMs / 60_000))} min`],
       ['Marks', marks.length === 0 ? 'none' : marks.join(', ')],
     ],
-    jobs: jobRows(shop, run).map((row) => ({
-      ...row,
-      due: row.dueMs === null ? '' : format(row.dueMs, 'EEE d MMM HH:mm', { in: zone }),
+    jobs: rowsOf(run.pieces),
+    sheets: sheetSpans(run.lengthMm, sheetMm).map(({ startMm, endMm }) => ({
+      lengthMm: endMm - startMm,
+      jobs: rowsOf(run.pieces.filter((piece) => piece.placed && isWithin(piece.yMm, startMm, endMm))),
     })),
   };
   return shop.work.run('job sheet', input, how);
 }
 
 /** Which side it is, and how the media is turned for it: what the person at the printer must know. */
-function sideText({ pair }: NonNullable<ReturnType<typeof runDetail>>): string {
+function sideText({ pair, settings }: NonNullable<ReturnType<typeof runDetail>>): string {
   if (!pair) return '';
-  return pair.side === 'front' ? ', front' : `, back: media turned ${pair.turn}`;
+  return pair.side === 'front' ? ', front' : `, back: ${turnText(pair.turn, settings.sheetMm ?? null)}`;
 }
 
-/** What the sheet says of each job: how many, how large, for whom, and what is done afterwards. */
+type RunPieces = NonNullable<ReturnType<typeof runDetail>>['pieces'];
+
+/** What the sheet says of the jobs of some pieces: how many, how large, for whom, and what is done afterwards. */
 function jobRows(shop: Shop, run: NonNullable<ReturnType<typeof runDetail>>) {
   const ids = [...new Set(run.pieces.map((piece) => piece.jobId))];
   const rows = shop.db.select().from(jobs).where(inArray(jobs.id, ids)).all();
-  return rows.map(({ id, sourceName, ticket: { values } }) => {
-    const own = run.pieces.filter((piece) => piece.jobId === id);
-    const sizes = new Set(own.map((piece) => `${tidy(piece.widthMm)} × ${tidy(piece.heightMm)}`));
-    return {
-      name: sourceName,
-      order: values.orderNo ?? '',
-      customer: values.customer ?? '',
-      size: sizes.size === 1 ? ([...sizes][0] ?? '') : `${String(sizes.size)} sizes`,
-      pieces: String(own.length),
-      dueMs: values.dueMs,
-    };
-  });
+  return (pieces: RunPieces) =>
+    rows.flatMap(({ id, sourceName, ticket: { values } }) => {
+      const own = pieces.filter((piece) => piece.jobId === id);
+      if (own.length === 0) return [];
+      const sizes = new Set(own.map((piece) => `${tidy(piece.widthMm)} × ${tidy(piece.heightMm)}`));
+      return [
+        {
+          name: sourceName,
+          order: values.orderNo ?? '',
+          customer: values.customer ?? '',
+          size: sizes.size === 1 ? ([...sizes][0] ?? '') : `${String(sizes.size)} sizes`,
+          pieces: String(own.length),
+          dueMs: values.dueMs,
+        },
+      ];
+    });
 }
 
 function tidy(mm: number): string {

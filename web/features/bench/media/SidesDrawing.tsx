@@ -1,3 +1,4 @@
+import { turnText } from '../../../../core/layout/arrange/twoSides.ts';
 import { turnedSize } from '../../../../core/geometry/turn.ts';
 import { type RunDetail, useRun } from '../../../api/data.ts';
 
@@ -14,7 +15,7 @@ export function SidesDrawing({ run, otherRunId }: { readonly run: RunDetail; rea
       <Side run={front} name="front" />
       <figcaption className="flex items-center gap-2 py-1 text-soft">
         <Turn ends={run.pair.turn === 'end for end'} />
-        turned {run.pair.turn}
+        {turnText(run.pair.turn, run.settings.sheetMm ?? null)}
       </figcaption>
       <Side run={back} name="back" />
     </figure>

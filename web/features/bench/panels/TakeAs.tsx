@@ -10,11 +10,20 @@ const PICTURE_DPI = [50, 100, 200] as const;
 /** What a run can be taken away as; what is still being kept is kept first, so that it is what one sees. */
 export function TakeAs({ run, save }: { readonly run: RunDetail; readonly save: () => Promise<void> }) {
   const { tell } = useNotice();
+  const onSheets = run.settings.sheetMm != null;
   const files: readonly { readonly text: string; readonly about: string; readonly path: string }[] = [
-    { text: 'PDF', about: 'vectors, layers for art, marks and cut', path: 'pdf' },
-    { text: 'Job sheet', about: 'for the floor, with its code', path: 'sheet' },
-    { text: 'Cuts as SVG', about: 'contours and trims, mm', path: 'cuts.svg' },
-    { text: 'Cuts as DXF', about: 'contours and trims, mm', path: 'cuts.dxf' },
+    {
+      text: 'PDF',
+      about: `${onSheets ? 'a page each sheet, ' : ''}vectors, layers for art, marks and cut`,
+      path: 'pdf',
+    },
+    { text: 'Job sheet', about: `${onSheets ? 'a page each sheet, ' : ''}for the floor, with its code`, path: 'sheet' },
+    ...(onSheets
+      ? [{ text: 'Cuts as ZIP', about: 'SVG and DXF of each sheet, mm', path: 'cuts.zip' }]
+      : [
+          { text: 'Cuts as SVG', about: 'contours and trims, mm', path: 'cuts.svg' },
+          { text: 'Cuts as DXF', about: 'contours and trims, mm', path: 'cuts.dxf' },
+        ]),
     ...PICTURE_DPI.map((dpi) => ({
       text: `PNG, ${String(dpi)} dpi`,
       about: pixelText(run, dpi),

@@ -99,5 +99,5 @@ function fromFront(front: RunDetail): Mark[] {
   const pieces = laidPieces(front, layoutOf(front).places).map(extentOf);
   const sheetMm = settings.sheetMm ?? null;
   const through = registrationOf(fullMarks(settings.marks), { usableWidthMm, sheetMm, pieces });
-  return backMarks(through, front, pair, usableFromMm);
+  return backMarks(through, { ...front, sheetMm }, pair, usableFromMm);
 }

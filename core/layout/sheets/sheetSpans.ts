@@ -1,0 +1,30 @@
+/** From where to where each sheet of a run reaches: sheets lie end to end along the feed (mm). */
+export interface SheetSpan {
+  /** 1 … n, as they are printed. */
+  readonly no: number;
+  readonly startMm: number;
+  readonly endMm: number;
+}
+
+/** What lies this little before the edge of a sheet lies on it: places are sums of decimals. */
+const EDGE_MM = 1e-6;
+
+/** The sheets of a run of this length; a roll (null) is none. */
+export function sheetSpans(lengthMm: number, sheetMm: number | null): readonly SheetSpan[] {
+  if (sheetMm === null) return [];
+  return Array.from({ length: Math.max(1, Math.round(lengthMm / sheetMm)) }, (_, i) => ({
+    no: i + 1,
+    startMm: i * sheetMm,
+    endMm: (i + 1) * sheetMm,
+  }));
+}
+
+/** Whether what begins at `yMm` lies on the sheet from `startMm` to `endMm`. */
+export function isWithin(yMm: number, startMm: number, endMm: number): boolean {
+  return yMm >= startMm - EDGE_MM && yMm < endMm - EDGE_MM;
+}
+
+/** Where the sheet begins that `yMm` lies on; 0 on a roll. */
+export function sheetStartMm(yMm: number, sheetMm: number | null): number {
+  return sheetMm === null ? 0 : Math.floor((yMm + EDGE_MM) / sheetMm) * sheetMm;
+}
