@@ -1,4 +1,5 @@
 import { Type, type Static } from 'typebox';
+import { SEGMENT_ROWS } from '../../core/layout/arrange/cutSegments.ts';
 import { BACK_CONTENTS, MEDIA_TURNS, PIECE_TURNS } from '../../core/layout/arrange/twoSides.ts';
 import { CUT_OFFS } from '../../core/machine/constants.ts';
 import { PRINT_ORDERS } from '../../core/layout/nestInput.ts';
@@ -168,6 +169,18 @@ export const RunCopies = Type.Object({
 export const SegmentCut = Type.Object({
   /** The longest that a segment may be, margins and end cut included; without it the printer's free-hang length. */
   mostMm: Type.Optional(Type.Number({ exclusiveMinimum: 0, maximum: 1e6 })),
+  mostPieces: Type.Optional(
+    Type.Integer({
+      minimum: 1,
+      maximum: 50_000,
+      description: 'so many pieces a segment; left out: as many as it takes',
+    }),
+  ),
+  rows: Type.Optional(
+    Type.Enum(SEGMENT_ROWS, {
+      description: 'laid anew, each size by itself, or as they lie on the Bench; left out: anew',
+    }),
+  ),
   /** Queues all segments at once. */
   queue: Type.Boolean({ default: false }),
 });

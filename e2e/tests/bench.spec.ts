@@ -145,8 +145,8 @@ test('430 labels are cut into 36 segments that never hang to the floor, and queu
   await layOutJobs(page, shop, 'stop sign.pdf');
   const figures = page.getByRole('complementary', { name: 'Figures' });
   await page.getByRole('tab', { name: 'Lay out' }).click();
-  await expect(figures).toContainText('430 of 325 × 105 mm → 36 runs of up to 12; the last one of 10');
-  await expect(figures).toContainText('4 across × 3 along; 375.0 mm');
+  await expect(figures).toContainText('36 runs of up to 12 of 325 × 105 mm; the last one of 10');
+  await expect(figures).toContainText('4 across × 3 along; 375.0 mm each');
   await figures.getByLabel('No longer than').fill('200');
   await figures.getByLabel('No longer than').press('Enter');
   await expect(figures).toContainText('1 along');

@@ -110,17 +110,22 @@ test('the assembly map shows the whole, and lists every panel over as many pages
     .png()
     .toFile(picture);
   const panels = Array.from({ length: 40 }, (_, i) => ({ xMm: i * 500, yMm: 0, widthMm: 510, heightMm: 900 }));
-  const bytes = await assemblyMap({
+  const input = {
     picture,
     title: 'Harbour wall',
     widthMm: 20_010,
     heightMm: 900,
     panels,
     notes: panels.map(() => 'owed'),
+    turned: panels.map((_, i) => i % 2 === 1),
     joinMm: 10,
-  });
+  };
+  const bytes = await assemblyMap(input);
   const map = await PDFDocument.load(bytes);
   expect(map.getPageCount()).toBe(2);
   expect(map.getTitle()).toBe('Harbour wall: assembly map');
   expect(map.getPage(0).getSize().width).toBeCloseTo(210 * MM, 3);
+  // What is said of a panel is drawn as outlines: where one is turned, there are more of them.
+  const plain = await assemblyMap({ ...input, turned: panels.map(() => false) });
+  expect(bytes.length).toBeGreaterThan(plain.length + 500);
 });

@@ -16,10 +16,11 @@ test('the worked figures: 100 × 60 lies turned, since that gives more pieces fo
 
 test('430 pieces of 12 a run are 36 runs, the last of 10 and shorter by a row', () => {
   const piece = { widthMm: 300, heightMm: 120, quarterTurn: false };
-  const plan = planSegment(piece, { widthMm: 1220, lengthMm: 380, gapXMm: 5, gapYMm: 5 });
+  const room = { widthMm: 1220, lengthMm: 380, gapXMm: 5, gapYMm: 5 };
+  const plan = planSegment(piece, room);
   if (!plan.ok) throw new Error(plan.reason.code);
   expect(plan.value).toMatchObject({ columns: 4, rows: 3, perRun: 12 });
-  const runs = segmentPlaces(430, piece, plan.value, { gapXMm: 5, gapYMm: 5 }, { leadMm: 10, leftMm: 0 });
+  const runs = segmentPlaces(430, piece, plan.value, room, { leadMm: 10, leftMm: 0 });
   expect(runs).toHaveLength(36);
   expect(runs.map((places) => places.length)).toEqual([...Array.from({ length: 35 }, () => 12), 10]);
   expect(runs[35]?.map(({ xMm, yMm }) => [xMm, yMm])).toEqual([

@@ -26,22 +26,45 @@ export type SegmentRefusal =
 /**
  * How pieces of one size lie in segments: both orientations are tried, more pieces for the length that they use wins, on a
  * tie the one that feeds less.
+ * @param mostPieces so many a segment at most; null: as many as it takes
  * @returns the plan, or with figures why not one piece fits
  */
-export function planSegment(piece: Turning, room: SegmentRoom): Result<SegmentPlan, SegmentRefusal> {
-  const square = piece.widthMm === piece.heightMm;
-  const orientations = orientationsOf(square ? { ...piece, quarterTurn: false } : piece);
-  const plans = orientations.map((orientation) => planOneWay(orientation, room)).filter((plan) => plan.perRun > 0);
+export function planSegment(
+  piece: Turning,
+  room: SegmentRoom,
+  mostPieces: number | null = null,
+): Result<SegmentPlan, SegmentRefusal> {
+  const orientations = waysOf(piece);
+  const plans = plansOf(orientations, room, mostPieces ?? Infinity);
   const [first, ...others] = plans;
   if (!first) return refuse(whyNone(orientations, room));
   return ok(others.reduce((best, plan) => (isDenser(plan, best) ? plan : best), first));
 }
 
-function planOneWay({ angleDeg, widthMm: w, heightMm: h }: Orientation, room: SegmentRoom): SegmentPlan {
-  const columns = piecesThatFit(room.widthMm, w, room.gapXMm);
-  const rows = columns > 0 ? piecesThatFit(room.lengthMm, h, room.gapYMm) : 0;
+/** How the last segment of an order lies: the way that feeds least for the few pieces that it holds. */
+export function planLast(count: number, piece: Turning, room: SegmentRoom, plan: SegmentPlan): SegmentPlan {
+  const others = plansOf(waysOf(piece), room, count).filter(({ perRun }) => perRun === count);
+  const least = Math.min(...others.map(({ extentMm }) => extentMm));
+  const shortest = others.filter(({ extentMm }) => extentMm < least + SAME);
+  // As the others lie, where that makes no difference.
+  return shortest.find(({ turned }) => turned === plan.turned) ?? shortest[0] ?? plan;
+}
+
+function waysOf(piece: Turning): readonly [Orientation, ...Orientation[]] {
+  const square = piece.widthMm === piece.heightMm;
+  return orientationsOf(square ? { ...piece, quarterTurn: false } : piece);
+}
+
+function plansOf(orientations: readonly Orientation[], room: SegmentRoom, most: number): SegmentPlan[] {
+  return orientations.map((orientation) => planOneWay(orientation, room, most)).filter((plan) => plan.perRun > 0);
+}
+
+function planOneWay({ angleDeg, widthMm: w, heightMm: h }: Orientation, room: SegmentRoom, most: number): SegmentPlan {
+  const columns = Math.min(most, piecesThatFit(room.widthMm, w, room.gapXMm));
+  const fitting = columns > 0 ? piecesThatFit(room.lengthMm, h, room.gapYMm) : 0;
+  const rows = Math.min(fitting, columns > 0 ? Math.ceil(most / columns) : 0);
   const extentMm = neededExtentMm(rows, h, room.gapYMm);
-  return { columns, rows, turned: angleDeg === 90, perRun: columns * rows, extentMm };
+  return { columns, rows, turned: angleDeg === 90, perRun: Math.min(most, columns * rows), extentMm };
 }
 
 const SAME = 1e-9;
@@ -92,23 +115,25 @@ export function groupsBySize<P extends Turning>(pieces: readonly P[], quarterTur
 
 /**
  * The segments of an order of so many pieces, each as its places in the order of printing: rows along the feed, filled
- * across. The last one holds the rest and is no longer than that needs.
+ * across. The last one holds the rest, lies the way that feeds least, and is no longer than that needs.
  * @param margins before the first row and at the left of each
  */
 export function segmentPlaces(
   quantity: number,
   piece: Turning,
   plan: SegmentPlan,
-  gap: Pick<SegmentRoom, 'gapXMm' | 'gapYMm'>,
+  room: SegmentRoom,
   margins: { readonly leadMm: number; readonly leftMm: number },
 ): SegmentPlace[][] {
-  const [w, h] = plan.turned ? [piece.heightMm, piece.widthMm] : [piece.widthMm, piece.heightMm];
   const { runs, last } = runsForOrder(quantity, plan.perRun);
-  return Array.from({ length: runs }, (_, run) =>
-    Array.from({ length: run === runs - 1 ? last : plan.perRun }, (__, n) => ({
-      xMm: margins.leftMm + (n % plan.columns) * (w + gap.gapXMm),
-      yMm: margins.leadMm + Math.floor(n / plan.columns) * (h + gap.gapYMm),
-      angleDeg: plan.turned ? 90 : 0,
-    })),
-  );
+  const lastPlan = last === plan.perRun ? plan : planLast(last, piece, room, plan);
+  return Array.from({ length: runs }, (_, run) => {
+    const { turned, columns } = run === runs - 1 ? lastPlan : plan;
+    const [w, h] = turned ? [piece.heightMm, piece.widthMm] : [piece.widthMm, piece.heightMm];
+    return Array.from({ length: run === runs - 1 ? last : plan.perRun }, (__, n) => ({
+      xMm: margins.leftMm + (n % columns) * (w + room.gapXMm),
+      yMm: margins.leadMm + Math.floor(n / columns) * (h + room.gapYMm),
+      angleDeg: turned ? 90 : 0,
+    }));
+  });
 }

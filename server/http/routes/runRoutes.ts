@@ -138,7 +138,7 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
       answer: Type.Array(RunItem),
       heavy: 'Cutting into segments',
       handle: async ({ params, body, actor, how }) => {
-        const ids = segmentRun(shop, detail(params.id).id, body.mostMm, actor);
+        const ids = segmentRun(shop, detail(params.id).id, body, actor);
         if (body.queue) await queueAll(shop, ids, actor, how);
         return runItems(shop.db, ids);
       },

@@ -11,8 +11,10 @@ export interface AssemblyInput {
   readonly widthMm: number;
   readonly heightMm: number;
   readonly panels: readonly Panel[];
-  /** Of each panel: what is to be said beside its figures (which run, how it was turned). */
+  /** Of each panel: what is to be said beside its figures (in which run it is). */
   readonly notes: readonly string[];
+  /** Of each panel: whether it comes out of the printer upside down. */
+  readonly turned: readonly boolean[];
   readonly joinMm: number;
 }
 
@@ -42,7 +44,7 @@ export async function assemblyMap(input: AssemblyInput): Promise<Uint8Array> {
     panel.xMm.toFixed(1),
     panel.yMm.toFixed(1),
     `${panel.widthMm.toFixed(1)} × ${panel.heightMm.toFixed(1)}`,
-    input.notes[i] ?? '',
+    [input.turned[i] === true ? 'turned by half' : '', input.notes[i] ?? ''].filter(Boolean).join('; '),
   ]);
   const first = new SheetPage();
   const bottom = drawWhole(first, input);
@@ -65,7 +67,7 @@ export async function assemblyMap(input: AssemblyInput): Promise<Uint8Array> {
 }
 
 /** @returns where the drawing ends (mm) */
-function drawWhole(page: SheetPage, { title, widthMm, heightMm, panels, joinMm }: AssemblyInput): number {
+function drawWhole(page: SheetPage, { title, widthMm, heightMm, panels, turned, joinMm }: AssemblyInput): number {
   page.text(EDGE_MM, 22, 8, title, 1, PAGE.widthMm - 2 * EDGE_MM);
   const join =
     joinMm === 0
@@ -89,8 +91,12 @@ function drawWhole(page: SheetPage, { title, widthMm, heightMm, panels, joinMm }
     ] as const;
     for (const [x1, y1, x2, y2] of corners) page.line(x1, y1, x2, y2, 1, 2);
     page.number(x + w / 2, y + h / 2, Math.min(7, w * 0.5, h * 0.5), String(i + 1));
+    const below = Math.min(2.6, w * 0.16, h * 0.16);
+    if (turned[i] === true) page.number(x + w / 2, y + h / 2 + Math.min(7, w * 0.5, h * 0.5) + below, below, 'turned');
   });
   const bottom = top + heightMm * scale;
-  page.text(EDGE_MM, bottom + 4.5, 3.2, `1 : ${(1 / scale).toFixed(scale > 0.1 ? 1 : 0)}, seen from the front`, 0.6);
+  const note = turned.includes(true) ? '; turned: printed with its head at the foot' : '';
+  const scaleText = `1 : ${(1 / scale).toFixed(scale > 0.1 ? 1 : 0)}, seen from the front${note}`;
+  page.text(EDGE_MM, bottom + 4.5, 3.2, scaleText, 0.6);
   return bottom;
 }

@@ -94,8 +94,8 @@ test('marks that lie on artwork, and codes that can not be read, are not queued;
 });
 
 test('segments leave room for marks: fewer rows, and every segment carries its own code', async () => {
-  const plain = segmentRun(shop, await marked(40, NO_MARKS), undefined, TESTER);
-  const withMarks = segmentRun(shop, await marked(40, MARKS), undefined, TESTER);
+  const plain = segmentRun(shop, await marked(40, NO_MARKS), {}, TESTER);
+  const withMarks = segmentRun(shop, await marked(40, MARKS), {}, TESTER);
   expect(withMarks.length).toBeGreaterThan(plain.length);
   const said = withMarks.map((id) => {
     const { marks } = marksOfRun(shop.db, rowOf(id), laidPieces(shop.db, id));

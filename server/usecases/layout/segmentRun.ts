@@ -4,12 +4,12 @@ import { printerOf } from '../run/runRows.ts';
 import { type Actor } from '../../../core/events/actor.ts';
 import { and, asc, eq } from 'drizzle-orm';
 import {
-  type SegmentPlace,
-  type SegmentRefusal,
-  groupsBySize,
-  planSegment,
-  segmentPlaces,
-} from '../../../core/layout/arrange/segments.ts';
+  type CutRefusal,
+  type Segment,
+  type SegmentPiece,
+  cutSegments,
+} from '../../../core/layout/arrange/cutSegments.ts';
+import type { SegmentCut } from '../../../contract/api/run.ts';
 import { segmentRoom } from '../../../core/layout/arrange/segmentRoom.ts';
 import { layoutSpace } from '../../../core/layout/marks/markSettings.ts';
 import { usableWidth } from '../../../core/layout/usableWidth.ts';
@@ -24,17 +24,15 @@ import { updateJobStates, jobsOfRun } from '../ticket/jobStates.ts';
 import { measureLaid } from './layOutRun.ts';
 import { type RunRow, transitionRun } from '../run/transitionRun.ts';
 
-interface Segment {
-  readonly pieceIds: readonly string[];
-  readonly places: readonly SegmentPlace[];
-}
+/** How a run is cut; what is left out is the printer's free-hang length, as many pieces as it takes, and rows laid anew. */
+export type SegmentOrder = Omit<Partial<SegmentCut>, 'queue'>;
 
 /**
  * Cuts a draft into segments that are no longer than the free-hang length: each becomes a draft of its own, in the order of
- * printing. Pieces of one size go together; each size has its own segments.
+ * printing. Laid anew, pieces of one size go together and each size has its own segments; as laid, rows stay as they lie.
  * @returns the ids of the segments
  */
-export function segmentRun(shop: Shop, runId: string, mostMm: number | undefined, actor: Actor): string[] {
+export function segmentRun(shop: Shop, runId: string, cut: SegmentOrder, actor: Actor): string[] {
   return transact(shop, (work) => {
     const { tx } = work;
     const run = findRun(tx, runId);
@@ -55,7 +53,7 @@ export function segmentRun(shop: Shop, runId: string, mostMm: number | undefined
         'Take the sheets off under Lay out first.',
       );
     }
-    const segments = segmentsOf(work, run, mostMm);
+    const segments = segmentsOf(work, run, cut);
     if (segments.length < 2) {
       throw new Refused(409, 'one-segment', `${runName(run.seq)} fits into one segment; there is nothing to cut.`);
     }
@@ -81,8 +79,8 @@ export function segmentRun(shop: Shop, runId: string, mostMm: number | undefined
   });
 }
 
-/** How a run would be cut: the pieces of one size after the other. Refused where a piece is longer than a segment may be. */
-function segmentsOf(work: Work, run: RunRow, mostMm: number | undefined): Segment[] {
+/** How a run would be cut. Refused where a piece or a row is longer than a segment may be. */
+function segmentsOf(work: Work, run: RunRow, { mostMm, mostPieces, rows }: SegmentOrder): RunSegment[] {
   const { config, name } = printerOf(work.tx, run);
   const longest = mostMm ?? config.freeHangMm;
   if (longest === null) {
@@ -98,30 +96,39 @@ function segmentsOf(work: Work, run: RunRow, mostMm: number | undefined): Segmen
   const space = layoutSpace(settings);
   const usable = usableWidth(config, run.mediaWidthMm, settings.leftMm, settings.rightMm).usableWidthMm;
   const room = segmentRoom(usable, longest, space, config.machine.trailerMm);
-  const rows = runPieceRows(work.tx, run.id).map(({ pieceId, sourceName, widthMm, heightMm, ticket }) => {
-    const { quarterTurn, grain } = ticket.values;
-    return { pieceId, sourceName, widthMm, heightMm, quarterTurn, grain };
+  const pieces = runPieceRows(work.tx, run.id).map((row) => {
+    const { pieceId, sourceName, widthMm, heightMm, placed, xMm, yMm, angleDeg } = row;
+    const { quarterTurn, grain } = row.ticket.values;
+    const laid = placed ? { xMm, yMm, angleDeg } : null;
+    return { pieceId, sourceName, widthMm, heightMm, quarterTurn, grain, laid };
   });
-  return groupsBySize(rows, settings.quarterTurns).flatMap(({ pieces, ...size }) => {
-    const plan = planSegment(size, room);
-    if (!plan.ok) throw segmentRefused(plan.reason, pieces[0]?.sourceName ?? 'A piece');
-    let from = 0;
-    return segmentPlaces(pieces.length, size, plan.value, room, space).map((places) => {
-      const pieceIds = pieces.slice(from, (from += places.length)).map((each) => each.pieceId);
-      return { pieceIds, places };
-    });
-  });
+  const rule = { rows: rows ?? 'anew', mostPieces: mostPieces ?? null };
+  const cut = cutSegments(pieces, rule, settings.quarterTurns, room, space);
+  if (!cut.ok) throw segmentRefused(cut.reason, rule.rows === 'as laid');
+  return cut.value;
 }
 
-function segmentRefused(reason: SegmentRefusal, name: string): Refused {
-  const figures = `${reason.leastMm.toFixed(1)} mm of ${reason.roomMm.toFixed(1)} mm`;
-  return reason.code === 'too-wide'
-    ? new Refused(409, reason.code, `${name} is wider than the usable width: ${figures}.`, { ...reason })
+type RunSegment = Segment<SegmentPiece & { readonly sourceName: string }>;
+
+function segmentRefused(reason: CutRefusal<{ readonly sourceName: string }>, inRow: boolean): Refused {
+  if (reason.code === 'not-laid') {
+    return new Refused(
+      409,
+      reason.code,
+      `${String(reason.count)} pieces have no place yet.`,
+      { count: reason.count },
+      'Nest the run first, or let the rows be laid anew.',
+    );
+  }
+  const { code, leastMm, roomMm, piece } = reason;
+  const figures = `${leastMm.toFixed(1)} mm of ${roomMm.toFixed(1)} mm`;
+  return code === 'too-wide'
+    ? new Refused(409, code, `${piece.sourceName} is wider than the usable width: ${figures}.`, { leastMm, roomMm })
     : new Refused(
         409,
-        reason.code,
-        `${name} is longer than a segment may be: ${figures}.`,
-        { ...reason },
+        code,
+        `${piece.sourceName} is longer than a segment may be${inRow ? ' with the row that it lies in' : ''}: ${figures}.`,
+        { leastMm, roomMm },
         'Allow a quarter turn, make margins smaller, or let segments be longer with the take-up.',
       );
 }
@@ -131,12 +138,12 @@ function draftSegment(
   work: Work,
   like: RunRow,
   place: Pick<RunSpec, 'position' | 'series'>,
-  { pieceIds, places }: Segment,
+  { pieces, places }: RunSegment,
 ): string {
   const { tx } = work;
   const draft = newRun(work, { ...likeRun(like), madeBy: 'segment', ...place });
   const { id } = draft;
-  const rows = pieceIds.map((pieceId, i) => ({ runId: id, pieceId, placed: true, ...places[i] }));
+  const rows = pieces.map(({ pieceId }, i) => ({ runId: id, pieceId, placed: true, ...places[i] }));
   for (const batch of batches(rows)) tx.insert(runPieces).values(batch).run();
   claimPieces(work, id);
   measureLaid(work, draft);

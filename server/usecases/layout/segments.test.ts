@@ -8,6 +8,7 @@ import { Refused } from '../../shop.ts';
 import { admitPlain, openTestShop, type TestShop } from '../../testing/shopFixture.ts';
 import { changeJob } from '../ticket/changeJobs.ts';
 import { createRun } from '../run/createRun.ts';
+import { layOutRun } from './layOutRun.ts';
 import { queueRun } from '../run/queueRun.ts';
 import { draftsOfSeries, joinSeries, segmentRun } from './segmentRun.ts';
 
@@ -29,7 +30,7 @@ function labels(copies: number, size: readonly [number, number] = [325, 105]): {
 
 test('430 labels become 36 runs of up to 12 that no longer hang to the floor; every piece is in one of them', () => {
   const { jobId, runId } = labels(430);
-  const ids = segmentRun(shop, runId, undefined, TESTER);
+  const ids = segmentRun(shop, runId, {}, TESTER);
   const items = runItems(shop.db, ids);
   expect(items.map((run) => run.pieceCount)).toEqual([...Array.from({ length: 35 }, () => 12), 10]);
   expect(items.map((run) => run.series?.no)).toEqual(ids.map((_, i) => i + 1));
@@ -44,7 +45,7 @@ test('430 labels become 36 runs of up to 12 that no longer hang to the floor; ev
 
 test('segments are put together again; those that were queued stay as they are', () => {
   const { jobId, runId } = labels(40);
-  const ids = segmentRun(shop, runId, undefined, TESTER);
+  const ids = segmentRun(shop, runId, {}, TESTER);
   const series = runItems(shop.db, ids)[0]?.series?.id ?? '';
   queueRun(shop, ids[0] ?? '', TESTER);
   expect(draftsOfSeries(shop.db, series)).toEqual(ids.slice(1));
@@ -66,11 +67,35 @@ test('what can not be cut is refused with its figures, and the draft stays', () 
     return 'was cut';
   };
   const { runId } = labels(4, [300, 340]);
-  expect(refused(() => segmentRun(shop, runId, undefined, TESTER))).toBe(
+  expect(refused(() => segmentRun(shop, runId, {}, TESTER))).toBe(
     'too-long: labels.pdf is longer than a segment may be: 340.0 mm of 330.0 mm.',
   );
-  expect(refused(() => segmentRun(shop, runId, 2000, TESTER))).toContain('one-segment');
+  expect(refused(() => segmentRun(shop, runId, { mostMm: 2000 }, TESTER))).toContain('one-segment');
   const banner = createRun(shop, [admitPlain(shop, 'banner.pdf', [[900, 600]])], TESTER);
-  expect(refused(() => segmentRun(shop, banner, undefined, TESTER))).toContain('no-free-hang');
+  expect(refused(() => segmentRun(shop, banner, {}, TESTER))).toContain('no-free-hang');
   expect(runDetail(shop.db, runId)).toMatchObject({ state: 'draft', pieceCount: 4 });
+});
+
+test('so many pieces a segment, and rows that were laid by hand, are what the segments are made of', async () => {
+  const { runId } = labels(30);
+  const byTens = segmentRun(shop, runId, { mostPieces: 10 }, TESTER);
+  expect(runItems(shop.db, byTens).map((run) => run.pieceCount)).toEqual([10, 10, 10]);
+  const { runId: laidId } = labels(6);
+  expect(() => segmentRun(shop, laidId, { rows: 'as laid' }, TESTER)).toThrow('6 pieces have no place yet.');
+  const { settings, pieces: owed } = runDetail(shop.db, laidId) ?? { settings: undefined, pieces: [] };
+  if (!settings) throw new Error('no run');
+  // Two rows of three, each turned, 300 mm apart.
+  const placements = owed.map(({ pieceId }, i) => ({
+    pieceId,
+    xMm: (i % 3) * 120,
+    yMm: 25 + Math.floor(i / 3) * 625,
+    angleDeg: 90,
+  }));
+  layOutRun(shop, laidId, { settings, placements }, { by: TESTER });
+  const ids = segmentRun(shop, laidId, { rows: 'as laid' }, TESTER);
+  const segments = ids.map((id) =>
+    runDetail(shop.db, id)?.pieces.map(({ xMm, yMm, angleDeg }) => [xMm, yMm, angleDeg]),
+  );
+  const row = [0, 120, 240].map((xMm) => [xMm, 25, 90]);
+  expect(segments).toEqual([row, row]);
 });

@@ -35,6 +35,7 @@ export async function jobAssembly(
       ...outsideOf(finished),
       panels: finished.panels,
       notes: placesOf(shop, jobId, page, finished.panels.length),
+      turned: finished.panels.map((_, i) => values.tiles?.turnEverySecond === true && i % 2 === 1),
       joinMm: values.tiles.joinMm,
     },
     how,

@@ -1,14 +1,15 @@
 import { useMemo, useState } from 'react';
 import {
-  type SegmentPlan,
-  type SegmentRefusal,
-  groupsBySize,
-  planSegment,
-} from '../../../../core/layout/arrange/segments.ts';
+  type CutRefusal,
+  type Segment,
+  type SegmentPiece,
+  type SegmentRows,
+  SEGMENT_ROWS,
+  cutSegments,
+} from '../../../../core/layout/arrange/cutSegments.ts';
+import { turnedSize } from '../../../../core/geometry/turn.ts';
 import { layoutSpace } from '../../../../core/layout/marks/markSettings.ts';
 import { segmentRoom } from '../../../../core/layout/arrange/segmentRoom.ts';
-import { neededExtentMm, runsForOrder } from '../../../../core/layout/arrange/stepAndRepeat.ts';
-import type { Turning } from '../../../../core/layout/orientations.ts';
 import type { Result } from '../../../../core/result.ts';
 import { sendJson } from '../../../api/client.ts';
 import { type Printer, type RunDetail } from '../../../api/data.ts';
@@ -18,6 +19,8 @@ import { number, sizeText } from '../../../ui/Figure.tsx';
 import { Row, Section } from '../../../ui/Sheet.tsx';
 import { SegmentDrawing } from '../media/SegmentDrawing.tsx';
 import type { Bench } from '../state/useBench.ts';
+import { NumberInput } from '../../../ui/fields/NumberInput.tsx';
+import { Select } from '../../../ui/fields/Select.tsx';
 import { LengthRow } from '../../../ui/fields/LengthRow.tsx';
 
 interface SegmentsPanelProps {
@@ -25,11 +28,6 @@ interface SegmentsPanelProps {
   readonly bench: Bench;
   readonly printer: Printer;
   readonly onLeft: () => void;
-}
-
-interface SizePlan extends Turning {
-  readonly count: number;
-  readonly plan: Result<SegmentPlan, SegmentRefusal>;
 }
 
 /** A long order in runs that never hang to the floor; the segments of one order are queued or put together in one go. */
@@ -85,22 +83,25 @@ interface CutPanelProps extends Omit<SegmentsPanelProps, 'onLeft'> {
   readonly onCut: (path: string, body: unknown) => void;
 }
 
-/** How the run would be cut at the length that is set, drawn before it is done. */
+/** How the run would be cut, drawn before it is done: anew or along its rows, by length and by number of pieces. */
 function CutPanel({ run, bench, printer, busy, onCut }: CutPanelProps) {
   const { freeHangMm, machine } = printer.config;
   const [own, setOwn] = useState<number>();
+  const [mostPieces, setMostPieces] = useState<number | null>(null);
+  const [chosen, setChosen] = useState<SegmentRows>();
   const mostMm = own ?? freeHangMm ?? undefined;
-  const { settings } = bench.layout;
-  const groups = useMemo(() => {
-    if (mostMm === undefined) return [];
-    const room = segmentRoom(bench.usable.widthMm, mostMm, layoutSpace(settings), machine.trailerMm);
-    return groupsBySize(run.pieces, settings.quarterTurns).map(({ pieces, ...size }) => ({
-      ...size,
-      count: pieces.length,
-      plan: planSegment(size, room),
-    }));
-  }, [run, settings, mostMm, machine.trailerMm, bench.usable.widthMm]);
-  if (mostMm === undefined)
+  const { settings, places } = bench.layout;
+  const widthMm = bench.usable.widthMm;
+  const answers = useMemo(() => {
+    if (mostMm === undefined) return undefined;
+    const space = layoutSpace(settings);
+    const room = segmentRoom(widthMm, mostMm, space, machine.trailerMm);
+    const pieces = run.pieces.map((piece) => ({ ...piece, laid: places.get(piece.pieceId) ?? null }));
+    const cut = (rows: SegmentRows): CutAnswer =>
+      cutSegments(pieces, { rows, mostPieces }, settings.quarterTurns, room, space);
+    return { anew: cut('anew'), 'as laid': cut('as laid'), roomMm: room.lengthMm };
+  }, [run.pieces, settings, places, mostMm, mostPieces, machine.trailerMm, widthMm]);
+  if (mostMm === undefined || !answers)
     return (
       <Section title="Segments">
         <button
@@ -114,30 +115,45 @@ function CutPanel({ run, bench, printer, busy, onCut }: CutPanelProps) {
         </button>
       </Section>
     );
-  const total = groups.reduce(
-    (sum, { plan, count }) => sum + (plan.ok ? runsForOrder(count, plan.value.perRun).runs : 0),
-    0,
-  );
-  const possible = groups.length > 0 && groups.every(({ plan }) => plan.ok) && total > 1;
+  const asLaid = answers['as laid'];
+  // Rows that somebody laid stay, as long as that takes no more segments.
+  const keeps = asLaid.ok && (!answers.anew.ok || asLaid.value.length <= answers.anew.value.length);
+  const rows = chosen ?? (keeps ? 'as laid' : 'anew');
+  const answer = answers[rows];
+  const total = answer.ok ? answer.value.length : 0;
   const cut = (queue: boolean): void => {
-    onCut(`/api/runs/${run.id}/segments`, { mostMm, queue });
+    onCut(`/api/runs/${run.id}/segments`, { mostMm, rows, ...(mostPieces === null ? {} : { mostPieces }), queue });
   };
   return (
     <Section title="Segments">
       <LengthRow label="No longer than" valueMm={mostMm} leastMm={10} mostMm={1e6} onChange={setOwn} />
       <Row label="Of that for pieces">
-        {number(Math.max(0, segmentRoom(0, mostMm, layoutSpace(settings), machine.trailerMm).lengthMm), 1)}{' '}
-        <span className="text-soft">mm</span>
+        {number(Math.max(0, answers.roomMm), 1)} <span className="text-soft">mm</span>
       </Row>
-      {groups.map((group) => (
-        <GroupPlan
-          key={`${String(group.widthMm)}×${String(group.heightMm)} ${String(group.quarterTurn)} ${group.grain ?? ''}`}
-          group={group}
-          bench={bench}
-          run={run}
+      <Row label="Pieces in each">
+        <NumberInput
+          label="Pieces in each"
+          value={mostPieces ?? undefined}
+          placeholder="all that fit"
+          whole
+          most={50_000}
+          className="w-24"
+          onChange={(pieces) => {
+            setMostPieces(pieces === 0 ? null : pieces);
+          }}
         />
-      ))}
-      {possible && (
+      </Row>
+      <Row label="Rows">
+        <Select label="Rows" value={rows} choices={SEGMENT_ROWS} onChange={setChosen} />
+      </Row>
+      {answer.ok ? (
+        <CutPlan segments={answer.value} bench={bench} run={run} />
+      ) : (
+        <p className="mt-1 text-stop" role="status">
+          {refusedText(answer.reason)}
+        </p>
+      )}
+      {total > 1 && (
         <div className="mt-2 flex gap-2">
           <Button
             className="flex-1"
@@ -164,51 +180,85 @@ function CutPanel({ run, bench, printer, busy, onCut }: CutPanelProps) {
   );
 }
 
-function GroupPlan({
-  group,
+type CutPiece = RunDetail['pieces'][number] & SegmentPiece;
+type CutAnswer = Result<Segment<CutPiece>[], CutRefusal<CutPiece>>;
+
+function refusedText(reason: CutRefusal<CutPiece>): string {
+  if (reason.code === 'not-laid') {
+    return `${number(reason.count)} ${reason.count === 1 ? 'piece has' : 'pieces have'} no place yet. Nest the run, or lay the rows anew.`;
+  }
+  const { code, leastMm, roomMm, piece } = reason;
+  const what = code === 'too-wide' ? 'is wider than the usable width' : 'or its row is longer than a segment may be';
+  return `${piece.sourceName} ${what}: ${number(leastMm, 1)} mm of ${number(roomMm, 1)} mm.`;
+}
+
+/** What the segments would be, the first one of each kind drawn to scale. */
+function CutPlan({
+  segments,
   bench,
   run,
 }: {
-  readonly group: SizePlan;
+  readonly segments: readonly Segment<CutPiece>[];
   readonly bench: Bench;
   readonly run: RunDetail;
 }) {
-  const { plan, count, widthMm, heightMm } = group;
-  const name = `${number(count)} of ${sizeText(widthMm, heightMm)}`;
-  if (!plan.ok) {
-    const { code, leastMm, roomMm } = plan.reason;
-    return (
-      <p className="mt-1 text-stop">
-        {name}: {code === 'too-wide' ? 'wider than the usable width' : 'longer than a segment may be'},{' '}
-        {number(leastMm, 1)} mm of {number(roomMm, 1)} mm.
-      </p>
-    );
-  }
-  const { columns, rows, turned, perRun } = plan.value;
-  const { runs, last } = runsForOrder(count, perRun);
-  const { leadMm, trailMm, leftMm, gapXMm, gapYMm } = layoutSpace(bench.layout.settings);
-  const rowsUsed = Math.min(rows, Math.ceil(count / columns));
-  const lengthMm = neededExtentMm(rowsUsed, turned ? widthMm : heightMm, gapYMm, leadMm, trailMm);
+  const { leadMm, trailMm } = layoutSpace(bench.layout.settings);
   return (
-    <div className="mt-2">
-      <p>
-        {name} mm → {number(runs)} {runs === 1 ? 'run' : 'runs'} of up to {number(perRun)}
-        {runs > 1 && last < perRun ? `; the last one of ${number(last)}` : ''}
-      </p>
-      <p className="text-soft">
-        {columns} across × {rows} along{turned ? ', turned' : ''}; {number(lengthMm, 1)} mm
-      </p>
-      <SegmentDrawing
-        mediaWidthMm={run.mediaWidthMm}
-        fromMm={bench.usable.fromMm + leftMm}
-        lengthMm={lengthMm}
-        leadMm={leadMm}
-        gapXMm={gapXMm}
-        gapYMm={gapYMm}
-        piece={turned ? { widthMm: heightMm, heightMm: widthMm } : { widthMm, heightMm }}
-        columns={columns}
-        count={Math.min(count, perRun)}
-      />
-    </div>
+    <>
+      {kindsOf(segments).map(({ first, last, count }) => {
+        const lengthMm = leadMm + first.extentMm + trailMm;
+        const [piece] = first.pieces;
+        const less = count > 1 && last.pieces.length < first.pieces.length;
+        return (
+          <div key={piece?.pieceId} className="mt-2">
+            <p>
+              {number(count)} {count === 1 ? 'run' : 'runs'} of up to {number(first.pieces.length)}
+              {piece ? ` of ${sizeText(piece.widthMm, piece.heightMm)} mm` : ''}
+              {less ? `; the last one of ${number(last.pieces.length)}` : ''}
+            </p>
+            <p className="text-soft">
+              {rowsText(first)}; {number(lengthMm, 1)} mm each
+              {less ? `, the last one ${number(leadMm + last.extentMm + trailMm, 1)} mm` : ''}
+            </p>
+            <SegmentDrawing
+              mediaWidthMm={run.mediaWidthMm}
+              fromMm={bench.usable.fromMm}
+              lengthMm={lengthMm}
+              rects={first.places.map((place, i) => {
+                const { widthMm = 0, heightMm = 0 } = first.pieces[i] ?? {};
+                return { ...place, ...turnedSize(widthMm, heightMm, place.angleDeg) };
+              })}
+            />
+          </div>
+        );
+      })}
+    </>
   );
+}
+
+function rowsText({ places }: Segment<CutPiece>): string {
+  const rows = new Set(places.map(({ yMm }) => yMm.toFixed(3)));
+  const [first] = rows;
+  const across = places.filter(({ yMm }) => yMm.toFixed(3) === first).length;
+  const turned = places.every(({ angleDeg }) => angleDeg % 180 !== 0);
+  return `${number(across)} across × ${number(rows.size)} along${turned ? ', turned' : ''}`;
+}
+
+/** Segments that follow one another and begin with the same size, as one line of the plan. */
+function kindsOf(segments: readonly Segment<CutPiece>[]): {
+  readonly first: Segment<CutPiece>;
+  readonly last: Segment<CutPiece>;
+  readonly count: number;
+}[] {
+  const kinds: { first: Segment<CutPiece>; last: Segment<CutPiece>; count: number }[] = [];
+  const sizeOf = ({ pieces: [piece] }: Segment<CutPiece>): string =>
+    piece ? `${piece.widthMm.toFixed(3)}×${piece.heightMm.toFixed(3)}` : '';
+  for (const segment of segments) {
+    const kind = kinds.at(-1);
+    if (kind && sizeOf(kind.first) === sizeOf(segment)) {
+      kind.count += 1;
+      kind.last = segment;
+    } else kinds.push({ first: segment, last: segment, count: 1 });
+  }
+  return kinds;
 }
