@@ -26,7 +26,9 @@ test('batches are proposed over everything that waits, one is changed and laid o
   await expect(labels).toContainText('m instead of');
   await page.getByRole('article').filter({ hasText: 'd.pdf' }).getByRole('button', { name: 'Not now' }).click();
   await expect(page.getByRole('article')).toHaveCount(1);
+  const figures = await labels.getByText('m instead of').textContent();
   await labels.getByLabel('With b.pdf').uncheck();
+  await expect(labels.getByText('m instead of')).not.toHaveText(figures ?? '');
   await labels.getByRole('button', { name: 'Lay out 2 jobs' }).click();
   await expect(page).toHaveURL(/\/bench\/run-/);
   await expect(page.locator('[data-piece]')).toHaveCount(2);

@@ -51,6 +51,8 @@ export interface BatchOrder {
   readonly jobs: readonly WaitingJob[];
   /** By job id. */
   readonly media: Readonly<Record<string, BatchMedia>>;
+  /** What all of them come to as one run, instead of what could be proposed. */
+  readonly asOne?: boolean;
   readonly stepBudget: number;
   readonly timeLimitMs: number;
 }

@@ -9,7 +9,7 @@ import type {
   WorkerPlace,
   WorkerTask,
 } from './kinds.ts';
-import { type Batch, type BatchMedia, type WaitingJob, proposeBatches } from '../../core/layout/arrange/batches.ts';
+import { type Batch, type BatchMedia, type WaitingJob, batchOf, proposeBatches } from '../../core/layout/arrange/batches.ts';
 import { seededRandom } from '../../core/random.ts';
 import { type OrderAnswer, proposeOrder } from '../../core/schedule/proposeOrder.ts';
 import { Attendance } from '../../core/schedule/shopHours.ts';
@@ -98,13 +98,16 @@ function nest({ input, seed, stepBudget, timeLimitMs }: NestOrder, tell: Tell): 
   return nestPieces(input, { seed, stepBudget, shouldStop: untilTimeIsUp(timeLimitMs, tell, clock) });
 }
 
-function batchesOf({ jobs, media, stepBudget, timeLimitMs }: BatchOrder, tell: Tell): Batch[] {
+function batchesOf({ jobs, media, asOne, stepBudget, timeLimitMs }: BatchOrder, tell: Tell): Batch[] {
   const mediaOf = ({ jobId }: WaitingJob): BatchMedia => {
     const known = media[jobId];
     if (!known) throw new Error(`job ${jobId} has no media`);
     return known;
   };
-  return proposeBatches(jobs, mediaOf, { stepBudget, shouldStop: untilTimeIsUp(timeLimitMs, tell, clock) });
+  const control = { stepBudget, shouldStop: untilTimeIsUp(timeLimitMs, tell, clock) };
+  if (asOne !== true) return proposeBatches(jobs, mediaOf, control);
+  const batch = batchOf(jobs, mediaOf, control);
+  return batch ? [batch] : [];
 }
 
 function ordersOf({ questions, spans, nowMs, timeLimitMs }: LineOrders, tell: Tell): OrderAnswer[] {

@@ -32,10 +32,19 @@ export interface Batch {
   readonly lengthMm: number;
   readonly aloneMm: number;
   readonly laid: readonly RectMm[];
+  /** Each job as a run of its own. */
+  readonly alone: readonly JobAlone[];
   /** The earliest of its jobs. */
   readonly dueMs: number | null;
   /** Jobs that would go along if one value were another. */
   readonly nearly: readonly { readonly jobId: string; readonly differs: string }[];
+}
+
+export interface JobAlone {
+  readonly jobId: string;
+  /** Trailer included (mm). */
+  readonly lengthMm: number;
+  readonly laid: readonly RectMm[];
 }
 
 export interface BatchControl {
@@ -86,25 +95,55 @@ function batchesOf(
     const half = Math.ceil(group.length / 2);
     return [...batchesOf(group.slice(0, half), mediaOf, control), ...batchesOf(group.slice(half), mediaOf, control)];
   }
-  const alone = group.map((job) => nested([job], media, control)?.lengthMm ?? 0);
-  return [
-    {
-      printerId: first.printerId,
-      jobIds: group.map((job) => job.jobId),
-      lengthMm: whole.lengthMm + media.trailerMm,
-      aloneMm: alone.reduce((sum, mm) => sum + mm + media.trailerMm, 0),
-      laid: whole.laid,
-      dueMs: first.dueMs,
-      members: group,
-    },
-  ];
+  return [made(group, whole, media, control)];
+}
+
+function made(group: readonly WaitingJob[], whole: NestedJobs, media: BatchMedia, control: BatchControl): Made {
+  const alone = group.map((job): JobAlone => {
+    const { lengthMm = 0, laid = [] } = nested([job], media, control) ?? {};
+    return { jobId: job.jobId, lengthMm: lengthMm + media.trailerMm, laid };
+  });
+  return {
+    printerId: group[0]?.printerId ?? '',
+    jobIds: group.map((job) => job.jobId),
+    lengthMm: whole.lengthMm + media.trailerMm,
+    aloneMm: alone.reduce((sum, { lengthMm }) => sum + lengthMm, 0),
+    laid: whole.laid,
+    alone,
+    dueMs: group.reduce<number | null>((least, { dueMs }) => earlier(least, dueMs), null),
+    members: group,
+  };
+}
+
+function earlier(a: number | null, b: number | null): number | null {
+  return a === null || b === null ? (a ?? b) : Math.min(a, b);
+}
+
+/** What some jobs come to as one run, as a person has chosen them; undefined where they can't be laid out together. */
+export function batchOf(
+  jobs: readonly WaitingJob[],
+  mediaOf: (job: WaitingJob) => BatchMedia,
+  control: BatchControl,
+): Batch | undefined {
+  const [first] = jobs;
+  if (!first || jobs.some(({ runWide }) => JSON.stringify(runWide) !== JSON.stringify(first.runWide))) return undefined;
+  const media = mediaOf(first);
+  const whole = nested(jobs, media, control);
+  if (!whole) return undefined;
+  const { members: _members, ...batch } = made(jobs, whole, media, control);
+  return { ...batch, nearly: [] };
+}
+
+interface NestedJobs {
+  readonly lengthMm: number;
+  readonly laid: readonly RectMm[];
 }
 
 function nested(
   jobs: readonly WaitingJob[],
   { usableWidthMm, registeredEdge, rules }: BatchMedia,
   { stepBudget, shouldStop }: BatchControl,
-): { readonly lengthMm: number; readonly laid: readonly RectMm[] } | undefined {
+): NestedJobs | undefined {
   const pieces = jobs.flatMap((job) => job.pieces);
   const problem = runNest(pieces, rules, usableWidthMm, registeredEdge);
   if (!problem.ok) return undefined;

@@ -1,7 +1,7 @@
 import type { Actor } from '../../../core/events/actor.ts';
 import type { Right } from '../../../core/flow/rights.ts';
 import { Type } from 'typebox';
-import { BatchesAnswer } from '../../../contract/api/batch.ts';
+import { BatchOfJobs, BatchProposal, BatchesAnswer, BatchesQuery } from '../../../contract/api/batch.ts';
 import { RunItem } from '../../../contract/api/floor.ts';
 import {
   BackConfirm,
@@ -17,7 +17,7 @@ import {
 import { endedRuns, runDetail, runItems, runNests, runsByNumber } from '../../db/runViews.ts';
 import type { Dispatcher } from '../../devices/dispatcher.ts';
 import { Refused, type Shop } from '../../shop.ts';
-import { batchesProposed } from '../../usecases/run/batches.ts';
+import { batchFigures, batchesProposed } from '../../usecases/run/batches.ts';
 import { createRun } from '../../usecases/run/createRun.ts';
 import { layOutRun } from '../../usecases/layout/layOutRun.ts';
 import { draftsOfSeries, joinSeries, segmentRun } from '../../usecases/layout/segmentRun.ts';
@@ -97,9 +97,20 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
       path: '/api/batches',
       needs: 'see',
       summary: 'What could run together of everything that waits, and what that saves',
+      query: BatchesQuery,
       answer: BatchesAnswer,
       heavy: 'Proposing batches',
-      handle: ({ how }) => batchesProposed(shop, how),
+      handle: ({ query, how }) => batchesProposed(shop, query.leastMm, how),
+    }),
+    route({
+      method: 'post',
+      path: '/api/batches/figures',
+      needs: 'see',
+      summary: 'What some of the waiting jobs come to as one run; nothing is changed',
+      body: BatchOfJobs,
+      answer: BatchProposal,
+      heavy: 'Nesting the batch',
+      handle: ({ body, how }) => batchFigures(shop, body.jobIds, how),
     }),
     route({
       method: 'get',

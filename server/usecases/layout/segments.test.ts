@@ -76,7 +76,7 @@ test('what can not be cut is refused with its figures, and the draft stays', () 
   expect(runDetail(shop.db, runId)).toMatchObject({ state: 'draft', pieceCount: 4 });
 });
 
-test('so many pieces a segment, and rows that were laid by hand, are what the segments are made of', async () => {
+test('so many pieces a segment, and rows that were laid by hand, are what the segments are made of', () => {
   const { runId } = labels(30);
   const byTens = segmentRun(shop, runId, { mostPieces: 10 }, TESTER);
   expect(runItems(shop.db, byTens).map((run) => run.pieceCount)).toEqual([10, 10, 10]);

@@ -3,7 +3,7 @@ import { jobs, queues } from '../../db/schema.ts';
 import { eq } from 'drizzle-orm';
 import { runDetail } from '../../db/runViews.ts';
 import { admitPlain, openTestShop, type TestShop } from '../../testing/shopFixture.ts';
-import { batchesProposed } from './batches.ts';
+import { batchFigures, batchesProposed } from './batches.ts';
 import { changeJob } from '../ticket/changeJobs.ts';
 import { createRun } from './createRun.ts';
 import { layOutRun } from '../layout/layOutRun.ts';
@@ -36,7 +36,7 @@ test('what shares printer, stock and mode is proposed; lengths are those that th
     [a, 1],
     [b, 1],
   ]);
-  expect(batch?.late.map((job) => job.jobId)).toEqual([a]);
+  expect(batch?.jobs.map((job) => job.late)).toEqual(['anyway', 'no']);
   expect(batch?.nearly).toEqual([{ jobId: fine, sourceName: 'fine.pdf', differs: 'print mode' }]);
   const trailerMm = 60;
   const lengthOf = async (ids: readonly string[]): Promise<number> => {
@@ -75,4 +75,46 @@ test('queues that feed one printer share a batch and a run', async () => {
   const run = runDetail(shop.db, createRun(shop, [a, b], TESTER));
   expect(run).toMatchObject({ printerId: 'heron', jobCount: 2 });
   expect(shop.db.select().from(jobs).all()).toHaveLength(2);
+});
+
+test('a job that only the batch makes late is told apart from one that is late anyway', async () => {
+  const slow = admitPlain(shop, 'slow.pdf', [[1500, 3000]]);
+  const tight = admitPlain(shop, 'tight.pdf', [[1500, 400]]);
+  const gone = admitPlain(shop, 'gone.pdf', [[1500, 400]]);
+  const [alone] = [await batchFigures(shop, [tight])];
+  expect(alone.jobs).toMatchObject([{ jobId: tight, late: 'no' }]);
+  // There is time for this job by itself, and not for the others that are printed with it.
+  changeJob(shop, tight, { dueMs: alone.endMs + 60_000 }, TESTER);
+  changeJob(shop, gone, { dueMs: shop.clock.now() - 1000 }, TESTER);
+  const [batch] = (await batchesProposed(shop)).batches;
+  const late = new Map(batch?.jobs.map((job) => [job.jobId, job.late]));
+  expect([slow, tight, gone].map((id) => late.get(id))).toEqual(['no', 'with the batch', 'anyway']);
+});
+
+test('with a job left out, the figures are those of the rest', async () => {
+  const ids = ['a.pdf', 'b.pdf', 'c.pdf'].map((name) => admitPlain(shop, name, [[700, 500]]));
+  const [whole] = (await batchesProposed(shop)).batches;
+  const two = await batchFigures(shop, ids.slice(0, 2));
+  expect(two.jobs.map(({ jobId }) => jobId)).toEqual(ids.slice(0, 2));
+  // Three lie side by side turned, 700 mm along; two upright, 500 mm.
+  expect((whole?.lengthMm ?? 0) - two.lengthMm).toBeCloseTo(200, 6);
+  expect(two.aloneMm).toBeCloseTo(((whole?.aloneMm ?? 0) * 2) / 3, 6);
+  const one = await batchFigures(shop, ids.slice(0, 1));
+  expect(one.aloneMm).toBe(one.lengthMm);
+  createRun(shop, ids.slice(0, 1), TESTER);
+  await expect(batchFigures(shop, ids)).rejects.toThrow('1 of 3 jobs no longer wait.');
+});
+
+test('what would save little is counted and proposed only when it is asked for', async () => {
+  // Side by side they don't fit: what is saved is margins and a trailer.
+  for (const name of ['a.pdf', 'b.pdf']) admitPlain(shop, name, [[1400, 500]]);
+  const all = await batchesProposed(shop);
+  const [batch] = all.batches;
+  const saved = (batch?.aloneMm ?? 0) - (batch?.lengthMm ?? 0);
+  expect(all.small).toEqual({ count: 0, savedMm: 0 });
+  expect(saved).toBeGreaterThan(0);
+  const few = await batchesProposed(shop, saved + 1);
+  expect(few.batches).toEqual([]);
+  expect(few.small.count).toBe(1);
+  expect(few.small.savedMm).toBeCloseTo(saved, 6);
 });

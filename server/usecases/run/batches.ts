@@ -10,7 +10,7 @@ import { usableWidth } from '../../../core/layout/usableWidth.ts';
 import type { Reader } from '../../db/open.ts';
 import { outstandingPieceRows } from '../../db/runViews.ts';
 import { jobs, printers, queues, runs, stocks } from '../../db/schema.ts';
-import type { Shop } from '../../shop.ts';
+import { Refused, type Shop } from '../../shop.ts';
 
 type JobRow = typeof jobs.$inferSelect;
 type PrinterRow = typeof printers.$inferSelect;
@@ -26,8 +26,11 @@ interface Known {
   readonly jobs: ReadonlyMap<string, JobRow>;
 }
 
-/** What could run together of everything that waits: nothing is changed by asking. */
-export async function batchesProposed(shop: Shop, how: RunHow = {}): Promise<BatchesAnswer> {
+/**
+ * What could run together of everything that waits: nothing is changed by asking.
+ * @param leastMm what a batch must save to be proposed; those that save less are counted
+ */
+export async function batchesProposed(shop: Shop, leastMm = 0, how: RunHow = {}): Promise<BatchesAnswer> {
   const known = knownOf(shop.db);
   const waiting = waitingJobs(shop.db, known);
   const media = mediaOf(known, waiting);
@@ -41,9 +44,13 @@ export async function batchesProposed(shop: Shop, how: RunHow = {}): Promise<Bat
     },
     how,
   );
-  const free = freeAt(shop);
-  const owed = new Map(waiting.map((job) => [job.jobId, job.pieces.length]));
-  const proposals = batches.map((batch) => proposal(shop, known, batch, free, owed));
+  const line = freeAt(shop);
+  const free = new Map(line);
+  const owed = owedOf(waiting);
+  const saves = ({ aloneMm, lengthMm }: Batch): number => aloneMm - lengthMm;
+  const worth = batches.filter((batch) => saves(batch) >= leastMm);
+  const small = batches.filter((batch) => saves(batch) < leastMm);
+  const proposals = worth.map((batch) => proposal(shop, known, batch, { line, free, owed }));
   const needs = ({ runWide }: WaitingJob): string => `${runWide.stockId ?? ''}|${runWide.modeId ?? ''}`;
   const printerIds = [...new Set(waiting.map((job) => job.printerId))];
   const before = printerIds.map((id) => changeOvers(waiting.filter((job) => job.printerId === id).map(needs)));
@@ -53,10 +60,43 @@ export async function batchesProposed(shop: Shop, how: RunHow = {}): Promise<Bat
   const sum = (values: readonly number[]): number => values.reduce((total, n) => total + n, 0);
   return {
     batches: proposals,
+    small: { count: small.length, savedMm: sum(small.map((batch) => Math.max(0, saves(batch)))) },
     waiting: waiting.length,
     changeOversBefore: sum(before),
     changeOversAfter: sum(after),
   };
+}
+
+/** What some of the waiting jobs come to as one run: a proposal as a person has changed it. */
+export async function batchFigures(shop: Shop, jobIds: readonly string[], how: RunHow = {}): Promise<BatchProposal> {
+  const known = knownOf(shop.db);
+  const wanted = new Set(jobIds);
+  const chosen = waitingJobs(shop.db, known).filter(({ jobId }) => wanted.has(jobId));
+  const gone = wanted.size - chosen.length;
+  if (gone > 0) {
+    throw new Refused(
+      409,
+      'no-longer-waiting',
+      `${String(gone)} of ${String(wanted.size)} jobs no longer wait.`,
+      { gone },
+      'Look again.',
+    );
+  }
+  const order = {
+    jobs: chosen,
+    media: mediaOf(known, chosen),
+    asOne: true,
+    stepBudget: NEST_STEPS,
+    timeLimitMs: NEST_MS,
+  };
+  const [batch] = await shop.work.run('batches', order, how);
+  if (!batch) throw new Refused(422, 'not-together', 'These jobs can’t be laid out as one run.');
+  const line = freeAt(shop);
+  return proposal(shop, known, batch, { line, free: new Map(line), owed: owedOf(chosen) });
+}
+
+function owedOf(waiting: readonly WaitingJob[]): Map<string, number> {
+  return new Map(waiting.map((job) => [job.jobId, job.pieces.length]));
 }
 
 /** Everything that a proposal looks at, read once. */
@@ -128,13 +168,14 @@ function freeAt(shop: Shop): Map<string, number> {
   return free;
 }
 
-function proposal(
-  shop: Shop,
-  known: Known,
-  batch: Batch,
-  free: Map<string, number>,
-  owed: ReadonlyMap<string, number>,
-): BatchProposal {
+interface Lines {
+  /** When each printer is done with its line, and with the batches that were proposed for it before. */
+  readonly line: ReadonlyMap<string, number>;
+  readonly free: Map<string, number>;
+  readonly owed: ReadonlyMap<string, number>;
+}
+
+function proposal(shop: Shop, known: Known, batch: Batch, { line, free, owed }: Lines): BatchProposal {
   const rows = batch.jobIds.flatMap((id) => known.jobs.get(id) ?? []);
   const [first] = rows;
   const printer = known.printers.get(batch.printerId);
@@ -144,35 +185,46 @@ function proposal(
   const mode = modeOf(config, values.modeId);
   const stock = known.stocks.get(values.stockId);
   const { span, dryOut, cutOff } = values;
-  const timed = {
-    lengthMm: batch.lengthMm - config.machine.trailerMm,
-    mediaWidthMm: stock?.widthMm ?? 0,
-    mode,
-    span,
-    dryOut,
-    cutOff,
-    pieces: batch.laid,
+  const timeOf = ({ lengthMm, laid }: Pick<Batch, 'lengthMm' | 'laid'>): number => {
+    const used = lengthMm - config.machine.trailerMm;
+    const timed = { lengthMm: used, mediaWidthMm: stock?.widthMm ?? 0, mode, span, dryOut, cutOff, pieces: laid };
+    return runTime(timed, config.machine).totalMs;
   };
-  const timeMs = runTime(timed, config.machine).totalMs;
-  const endMs = Math.round((free.get(printer.id) ?? shop.clock.now()) + timeMs);
+  const timeMs = timeOf(batch);
+  const now = shop.clock.now();
+  const endMs = Math.round((free.get(printer.id) ?? now) + timeMs);
   free.set(printer.id, endMs);
-  const described = rows.map((job) => ({
-    jobId: job.id,
-    sourceName: job.sourceName,
-    pieces: owed.get(job.id) ?? 0,
-    dueMs: job.ticket.values.dueMs,
-  }));
+  const alone = new Map(
+    batch.alone.map((each) => [each.jobId, Math.round((line.get(printer.id) ?? now) + timeOf(each))]),
+  );
+  const lateness = (jobId: string, dueMs: number | null): BatchProposal['jobs'][number]['late'] => {
+    if (dueMs === null || dueMs >= endMs) return 'no';
+    return dueMs < (alone.get(jobId) ?? 0) ? 'anyway' : 'with the batch';
+  };
   return {
     printerId: printer.id,
     printerName: printer.name,
     stockName: stock?.name ?? '',
     modeName: mode.name,
-    jobs: described,
+    jobs: rows.map(
+      ({
+        id: jobId,
+        sourceName,
+        ticket: {
+          values: { dueMs },
+        },
+      }) => ({
+        jobId,
+        sourceName,
+        pieces: owed.get(jobId) ?? 0,
+        dueMs,
+        late: lateness(jobId, dueMs),
+      }),
+    ),
     lengthMm: batch.lengthMm,
     aloneMm: batch.aloneMm,
     timeMs,
     endMs,
-    late: described.filter(({ dueMs }) => dueMs !== null && dueMs < endMs),
     nearly: batch.nearly.map(({ jobId, differs }) => ({
       jobId,
       sourceName: known.jobs.get(jobId)?.sourceName ?? '',

@@ -9,11 +9,19 @@ import { clockText, durationText, useShopNow, useZone } from '../../app/shopTime
 import { Button } from '../../ui/Button.tsx';
 import { Figure, number } from '../../ui/Figure.tsx';
 
+/** What a batch has to save to be worth touching several jobs for (mm). */
+const WORTH_MM = 100;
+
 /** What could run together of everything that waits: each is taken as it is, taken with fewer jobs, or left. */
 export function BatchesView() {
-  const { data, error, isValidating, mutate } = useSWR<BatchesAnswer, Error>('/api/batches', {
-    revalidateOnFocus: false,
-  });
+  const [leastMm, setLeastMm] = useState(WORTH_MM);
+  const { data, error, isValidating, mutate } = useSWR<BatchesAnswer, Error>(
+    `/api/batches?leastMm=${String(leastMm)}`,
+    {
+      revalidateOnFocus: false,
+      keepPreviousData: true,
+    },
+  );
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
   const shown = (data?.batches ?? []).filter((batch) => !left.has(keyOf(batch)));
   const saved = shown.reduce((sum, batch) => sum + batch.aloneMm - batch.lengthMm, 0);
@@ -46,6 +54,20 @@ export function BatchesView() {
             : `${number(shown.length)} ${shown.length === 1 ? 'batch saves' : 'batches save'} ${number(saved / 1000, 2)} m of media against running each job alone${changeOverText(data)}.`}
         </p>
       )}
+      {data && data.small.count > 0 && (
+        <p className="mb-4 text-soft">
+          {number(data.small.count)} more would save less than {number(leastMm)} mm each.{' '}
+          <button
+            type="button"
+            className="text-tide underline"
+            onClick={() => {
+              setLeastMm(0);
+            }}
+          >
+            Show {data.small.count === 1 ? 'it' : 'them'}
+          </button>
+        </p>
+      )}
       <div className="grid gap-4 xl:grid-cols-2">
         {shown.map((batch) => (
           <BatchCard
@@ -74,7 +96,7 @@ function keyOf(batch: BatchProposal): string {
  * One proposed batch: what it saves against its jobs one by one, whose date it misses, and which jobs nearly belong to it.
  * Jobs can be left out before it is laid out.
  */
-function BatchCard({ batch, onLeave }: { readonly batch: BatchProposal; readonly onLeave: () => void }) {
+function BatchCard({ batch: whole, onLeave }: { readonly batch: BatchProposal; readonly onLeave: () => void }) {
   const navigate = useNavigate();
   const { tell } = useNotice();
   const now = useShopNow(30_000);
@@ -82,8 +104,16 @@ function BatchCard({ batch, onLeave }: { readonly batch: BatchProposal; readonly
   const clock = (ms: number): string => (now === undefined ? '' : clockText(ms, now, zone));
   const [without, setWithout] = useState<ReadonlySet<string>>(new Set());
   const [busy, setBusy] = useState(false);
-  const taken = batch.jobs.filter((job) => !without.has(job.jobId));
-  const late = new Set(batch.late.map((job) => job.jobId));
+  const taken = whole.jobs.filter((job) => !without.has(job.jobId));
+  const changed = without.size > 0 && taken.length > 0;
+  const figures = useSWR<BatchProposal, Error>(
+    changed ? ['/api/batches/figures', ...taken.map((job) => job.jobId)] : null,
+    () => sendJson<BatchProposal>('POST', '/api/batches/figures', { jobIds: taken.map((job) => job.jobId) }),
+    { revalidateOnFocus: false, keepPreviousData: true },
+  );
+  const batch = (changed ? figures.data : undefined) ?? whole;
+  const pending = changed && figures.isLoading;
+  const late = new Map(batch.jobs.map((job) => [job.jobId, job.late]));
   const saved = batch.aloneMm - batch.lengthMm;
   const layOut = (): void => {
     setBusy(true);
@@ -103,12 +133,16 @@ function BatchCard({ batch, onLeave }: { readonly batch: BatchProposal; readonly
       <p className="mb-3 text-soft">
         {batch.printerName}, {batch.modeName}
       </p>
-      <div className="mb-3 flex gap-6">
+      {figures.error && changed && (
+        <p className="mb-2 text-stop" role="alert">
+          {errorText(figures.error)}
+        </p>
+      )}
+      <div className={`mb-3 flex gap-6 ${pending ? 'opacity-50' : ''}`} aria-busy={pending}>
         <span>
           <Figure large value={number(saved / 1000, 2)} unit="m saved" />
           <span className="block text-soft">
             {number(batch.lengthMm / 1000, 2)} m instead of {number(batch.aloneMm / 1000, 2)} m
-            {taken.length < batch.jobs.length ? `, with all ${number(batch.jobs.length)}` : ''}
           </span>
         </span>
         <span>
@@ -117,7 +151,7 @@ function BatchCard({ batch, onLeave }: { readonly batch: BatchProposal; readonly
         </span>
       </div>
       <ul className="mb-2">
-        {batch.jobs.map((job) => (
+        {whole.jobs.map((job) => (
           <li key={job.jobId} className="flex items-baseline gap-2 border-t border-rule py-1">
             <input
               type="checkbox"
@@ -136,22 +170,19 @@ function BatchCard({ batch, onLeave }: { readonly batch: BatchProposal; readonly
             </span>
             <span className="text-soft">{number(job.pieces)} pcs</span>
             {job.dueMs !== null && (
-              <span className={late.has(job.jobId) ? 'font-medium text-stop' : 'text-soft'}>
-                {late.has(job.jobId) ? 'late, due ' : 'due '}
-                {clock(job.dueMs)}
-              </span>
+              <DueText late={without.has(job.jobId) ? 'no' : late.get(job.jobId)} due={clock(job.dueMs)} />
             )}
           </li>
         ))}
       </ul>
-      {batch.nearly.length > 0 && (
+      {whole.nearly.length > 0 && (
         <p className="mb-3 text-soft">
           Not with it:{' '}
-          {batch.nearly
+          {whole.nearly
             .slice(0, 3)
             .map(({ sourceName, differs }) => `${sourceName} (other ${differs})`)
             .join(', ')}
-          {batch.nearly.length > 3 ? ` and ${number(batch.nearly.length - 3)} more` : ''}
+          {whole.nearly.length > 3 ? ` and ${number(whole.nearly.length - 3)} more` : ''}
         </p>
       )}
       <div className="flex gap-2">
@@ -162,4 +193,17 @@ function BatchCard({ batch, onLeave }: { readonly batch: BatchProposal; readonly
       </div>
     </article>
   );
+}
+
+/** A date that the batch makes somebody miss is the batch's fault; one that is missed anyway is not. */
+function DueText({
+  late,
+  due,
+}: {
+  readonly late: BatchProposal['jobs'][number]['late'] | undefined;
+  readonly due: string;
+}) {
+  if (late === 'with the batch') return <span className="font-medium text-stop">late with the batch, due {due}</span>;
+  if (late === 'anyway') return <span className="text-wait">late anyway, due {due}</span>;
+  return <span className="text-soft">due {due}</span>;
 }
