@@ -68,8 +68,8 @@ export const LayoutSettings = Type.Object({
   gapAlongMm: Type.Optional(
     Type.Number({ minimum: 0, maximum: 500, description: 'between pieces behind each other; left out: gapMm' }),
   ),
-  leftMm: Type.Number({ minimum: 0, maximum: 1000 }),
-  rightMm: Type.Number({ minimum: 0, maximum: 1000 }),
+  leftMm: Type.Number({ minimum: -20, maximum: 1000, description: 'below zero: printed over the edge of the media' }),
+  rightMm: Type.Number({ minimum: -20, maximum: 1000 }),
   leadMm: Type.Number({ minimum: 0, maximum: 5000 }),
   trailMm: Type.Number({ minimum: 0, maximum: 5000 }),
   quarterTurns: Type.Boolean(),

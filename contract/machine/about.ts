@@ -61,6 +61,12 @@ export const MACHINE_ABOUT = {
   colourWithWhite: Type.Boolean({ description: 'colour and white can share a pass' }),
   modes: Type.Array(ModeView, { minItems: 1, maxItems: 60 }),
   edgeToEdge: Type.Boolean(),
+  oversprayMm: Type.Number({
+    minimum: 0,
+    maximum: 20,
+    default: 0,
+    description: 'edge to edge, so far over both edges of the media',
+  }),
   finishing: Type.Object({ fullCut: Type.Boolean(), perforate: Type.Boolean(), contourCut: Type.Boolean() }),
   takeUp: Type.Boolean(),
   freeHangMm: orNull(Mm),

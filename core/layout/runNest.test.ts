@@ -115,3 +115,21 @@ test('what can not lie as it must is refused with the figures', () => {
     usableLengthMm: 370,
   });
 });
+
+test('only what is wider than the media is laid over its edges', () => {
+  // The media is 996 mm wide; 2 mm over each edge make 1,000 that can be printed.
+  const over = { leftMm: -2, rightMm: -2, gapMm: 0 };
+  const laid = (widthMm: number) => {
+    const { input, place } = problem([piece('a', { widthMm, quarterTurn: false })], over);
+    return nest(input, { seed: 1, stepBudget: 50 }).placements.map(place)[0]?.xMm;
+  };
+  // From the left end of what can be printed: exactly on the media, and over both of its edges.
+  expect(laid(996)).toBe(2);
+  expect(laid(1000)).toBe(0);
+  // Small pieces don't begin beside the media.
+  const { input, place } = problem([piece('a'), piece('b'), piece('c')], over);
+  const xs = nest(input, { seed: 1, stepBudget: 50 })
+    .placements.map(place)
+    .map(({ xMm }) => xMm);
+  expect(Math.min(...xs)).toBe(2);
+});

@@ -8,9 +8,9 @@ import { type LaidOutWith, layoutSpace } from './marks/markSettings.ts';
 import type { NestPiece } from './nestPiece.ts';
 import { type NestInput, type NestRefusal, type PrintOrder, parseNestRequest } from './nestInput.ts';
 import type { Placement } from './nestLayout.ts';
-import type { Grain } from './orientations.ts';
+import { type Grain, orientationsOf } from './orientations.ts';
 import { behindEdge, placeAcross } from './sheets/placeAcross.ts';
-import type { RegisteredEdge } from './usableWidth.ts';
+import type { RegisteredEdge, SideReach } from './usableWidth.ts';
 
 /** What may come first on the media, as a person chooses it on the Bench. */
 export const RUN_ORDERS = [
@@ -55,6 +55,9 @@ export interface NestRules extends LaidOutWith {
   /** Pieces with a contour are nested by it. */
   readonly byContour?: boolean | undefined;
   readonly turnStepDeg?: number | null | undefined;
+  /** Below zero: printed over the edge of the media. Counted in the usable width already. */
+  readonly leftMm?: number | undefined;
+  readonly rightMm?: number | undefined;
   readonly straightCuts?: boolean | undefined;
   readonly sheetMm?: number | null | undefined;
   /** Sheets are filled place by place. */
@@ -86,7 +89,8 @@ export function runNest(
   registeredEdge: RegisteredEdge,
   fixed: readonly RectMm[] = [],
 ): Result<RunNest, NestRefusal> {
-  const { gapXMm, gapYMm, ...marginMm } = layoutSpace(rules);
+  const { gapXMm, gapYMm, ...space } = layoutSpace(rules);
+  const marginMm = withinMedia(space, pieces, rules, usableWidthMm);
   const byPage = new Map<string, RunNestPiece[]>();
   for (const piece of inJobOrder(pieces, rules.jobOrder ?? [])) {
     const key = `${piece.jobId}/${String(piece.page)}/${piece.part ?? ''}/${String(piece.widthMm)}/${String(piece.heightMm)}`;
@@ -142,6 +146,27 @@ export function runNest(
       },
     },
   };
+}
+
+/**
+ * Only what is wider than the media is laid over its edges: a piece that is as wide as it, laid at one end of what can be
+ * printed, would leave a white line at the other.
+ */
+function withinMedia<M extends SideReach>(
+  margins: M,
+  pieces: readonly RunNestPiece[],
+  { leftMm = 0, rightMm = 0, quarterTurns }: NestRules,
+  usableWidthMm: number,
+): M {
+  const over = { left: Math.max(0, -leftMm), right: Math.max(0, -rightMm) };
+  const room = usableWidthMm - over.left - over.right - margins.leftMm - margins.rightMm;
+  const fits = pieces.every((piece) =>
+    orientationsOf({ ...piece, quarterTurn: piece.quarterTurn && quarterTurns }).some(
+      ({ widthMm }) => widthMm <= room + 1e-6,
+    ),
+  );
+  if (!fits) return margins;
+  return { ...margins, leftMm: margins.leftMm + over.left, rightMm: margins.rightMm + over.right };
 }
 
 function byContour(

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { eq } from 'drizzle-orm';
-import { usableWidth } from '../../core/layout/usableWidth.ts';
+import { sideMargins, usableWidth } from '../../core/layout/usableWidth.ts';
 import type { CutLine } from '../../core/contour/contourRule.ts';
 import type { FinishedPage } from '../../core/ticket/finishedPage.ts';
 import type { Sides, Ticket } from '../../core/ticket/ticket.ts';
@@ -69,6 +69,6 @@ export function usableWidthOf(db: Reader, job: typeof jobs.$inferSelect): number
     .get();
   const stock = db.select().from(stocks).where(eq(stocks.id, job.ticket.values.stockId)).get();
   if (!row || !stock) return 0;
-  const { leftMm, rightMm } = job.ticket.values.edgeToEdge ? { leftMm: 0, rightMm: 0 } : row.config.mediaMarginMm;
+  const { leftMm, rightMm } = sideMargins(row.config, job.ticket.values.edgeToEdge);
   return usableWidth(row.config, stock.widthMm, leftMm, rightMm).usableWidthMm;
 }

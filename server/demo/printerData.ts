@@ -69,6 +69,7 @@ const CARRIAGE = {
   beds: [],
   colourWithWhite: true,
   edgeToEdge: false,
+  oversprayMm: 0,
   finishing: { fullCut: true, perforate: false, contourCut: false },
   takeUp: false,
   freeHangMm: null,
@@ -200,6 +201,7 @@ export const PRINTERS: readonly SeedPrinter[] = [
       ],
       ratePerHourMinor: 2600,
       edgeToEdge: true,
+      oversprayMm: 2,
       changeOver: { stockMin: 6, modeMin: 1 },
       defaults: { cutOff: 'full' },
       machine: {

@@ -146,3 +146,23 @@ test('the job sheet has all sheets side by side, then a page for each with what 
     'blue',
   ]);
 });
+
+test('what is printed over the edges of the media is on the page, and the media is its trim box', async () => {
+  const art: LaidArt[] = [
+    {
+      ...{ format: 'png', page: 0, appearance: null, part: null, angleDeg: 0 },
+      sha256: await plain('wide', '#f00'),
+      ...{ xMm: -3, yMm: 10, widthMm: WIDTH + 6, heightMm: 60 },
+    },
+  ];
+  const over = { leftMm: 3, rightMm: 3 };
+  await layPdf({ key: 'over', title: 't', widthMm: WIDTH, over, lengthMm: SHEET, art }, paths, LIMITS);
+  const file = paths.laidOut('over');
+  const [page] = (await PDFDocument.load(readFileSync(file))).getPages();
+  const media = page?.getMediaBox();
+  const trim = page?.getTrimBox();
+  expect([media?.x, (media?.width ?? 0) / MM]).toEqual([0, expect.closeTo(206, 3)]);
+  expect([(trim?.x ?? 0) / MM, (trim?.width ?? 0) / MM]).toEqual([expect.closeTo(3, 3), expect.closeTo(200, 3)]);
+  for (const xMm of [1, 100, 204]) expect(await colourAt(file, 1, xMm, 40)).toEqual([255, 0, 0]);
+  expect(await colourAt(file, 1, 100, 5)).toEqual([255, 255, 255]);
+});

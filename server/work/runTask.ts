@@ -9,7 +9,13 @@ import type {
   WorkerPlace,
   WorkerTask,
 } from './kinds.ts';
-import { type Batch, type BatchMedia, type WaitingJob, batchOf, proposeBatches } from '../../core/layout/arrange/batches.ts';
+import {
+  type Batch,
+  type BatchMedia,
+  type WaitingJob,
+  batchOf,
+  proposeBatches,
+} from '../../core/layout/arrange/batches.ts';
 import { seededRandom } from '../../core/random.ts';
 import { type OrderAnswer, proposeOrder } from '../../core/schedule/proposeOrder.ts';
 import { Attendance } from '../../core/schedule/shopHours.ts';

@@ -4,6 +4,7 @@ import type { CutLine } from '../../../core/contour/contourRule.ts';
 import type { Outline } from '../../../core/geometry/polygon.ts';
 import type { PanelOf } from '../../../contract/api/run.ts';
 import { type Mark, moved, startOf } from '../../../core/layout/marks/mark.ts';
+import type { SideReach } from '../../../core/layout/usableWidth.ts';
 import { isWithin, sheetSpans } from '../../../core/layout/sheets/sheetSpans.ts';
 import type { FileFormat } from '../../../core/ticket/fileFormat.ts';
 import { writeWhole } from '../../files/atomic.ts';
@@ -47,6 +48,8 @@ export interface LayPdfInput {
   readonly title: string;
   readonly widthMm: number;
   readonly lengthMm: number;
+  /** So far over each edge of the media the page reaches, left out: not at all; its trim box is the media. */
+  readonly over?: SideReach;
   /** Length of a sheet; each is a page of its own. Left out or null: a roll, one page. */
   readonly sheetMm?: number | null;
   readonly art: readonly LaidArt[];
@@ -80,12 +83,14 @@ export async function layPdf(
   const out = await PDFDocument.create({ updateMetadata: false });
   out.setTitle(input.title);
   const sheets = sheetsOf(input);
-  const unit = Math.max(1, Math.ceil((Math.max(input.widthMm, ...sheets.map(lengthOf)) * PT_PER_MM) / LONGEST_PT));
+  const over = input.over ?? { leftMm: 0, rightMm: 0 };
+  const pageWidthMm = input.widthMm + over.leftMm + over.rightMm;
+  const unit = Math.max(1, Math.ceil((Math.max(pageWidthMm, ...sheets.map(lengthOf)) * PT_PER_MM) / LONGEST_PT));
   const embedded = await embedAll(out, input.art, paths, limits, (share) => {
     tell(EMBEDDED_SHARE * share);
   });
   const layers = new Layers(out);
-  for (const sheet of sheets) addSheet(out, sheet, { widthMm: input.widthMm, unit, embedded, layers });
+  for (const sheet of sheets) addSheet(out, sheet, { widthMm: input.widthMm, over, unit, embedded, layers });
   layers.write();
   const bytes = await out.save({ useObjectStreams: true, updateFieldAppearances: false, addDefaultPage: false });
   await writeWhole(paths.laidOut(input.key), bytes);
@@ -104,42 +109,47 @@ function lengthOf({ lengthMm }: Sheet): number {
   return lengthMm;
 }
 
-function sheetsOf({ sheetMm = null, lengthMm, art, marks }: LayPdfInput): readonly Sheet[] {
-  const { list = [], fromMm = 0 } = marks ?? {};
+function sheetsOf({ sheetMm = null, lengthMm, art: media, marks, over }: LayPdfInput): readonly Sheet[] {
+  const { list = [], fromMm: marksFromMm = 0 } = marks ?? {};
+  const overMm = over?.leftMm ?? 0;
+  const art = overMm === 0 ? media : media.map((each) => artMoved(each, overMm, 0));
+  const fromMm = marksFromMm + overMm;
   if (sheetMm === null) return [{ lengthMm, art, marks: list, fromMm }];
   return sheetSpans(lengthMm, sheetMm).map(({ startMm, endMm }) => ({
     lengthMm: sheetMm,
-    art: art.filter(({ yMm }) => isWithin(yMm, startMm, endMm)).map((each) => artBefore(each, startMm)),
+    art: art.filter(({ yMm }) => isWithin(yMm, startMm, endMm)).map((each) => artMoved(each, 0, -startMm)),
     marks: list.filter((mark) => isWithin(startOf(mark), startMm, endMm)).map((mark) => moved(mark, -startMm)),
     fromMm,
   }));
 }
 
-function artBefore(art: LaidArt, mm: number): LaidArt {
-  const before = (ring: Outline): Outline => ring.map(({ x, y }) => ({ x, y: y - mm }));
+function artMoved(art: LaidArt, xMm: number, yMm: number): LaidArt {
+  const ring = (points: Outline): Outline => points.map(({ x, y }) => ({ x: x + xMm, y: y + yMm }));
   return {
     ...art,
-    yMm: art.yMm - mm,
-    ...(art.within ? { within: before(art.within) } : {}),
-    ...(art.cut ? { cut: art.cut.map(before) } : {}),
+    xMm: art.xMm + xMm,
+    yMm: art.yMm + yMm,
+    ...(art.within ? { within: ring(art.within) } : {}),
+    ...(art.cut ? { cut: art.cut.map(ring) } : {}),
   };
 }
 
 interface SheetContext {
   readonly widthMm: number;
+  readonly over: SideReach;
   readonly unit: number;
   readonly embedded: ReadonlyMap<string, Embedded>;
   readonly layers: Layers;
 }
 
-function addSheet(out: PDFDocument, sheet: Sheet, { widthMm, unit, embedded, layers }: SheetContext): void {
+function addSheet(out: PDFDocument, sheet: Sheet, { widthMm, over, unit, embedded, layers }: SheetContext): void {
   const k = PT_PER_MM / unit;
-  const pageWidth = widthMm * k;
+  const pageWidth = (over.leftMm + widthMm + over.rightMm) * k;
   const pageHeight = sheet.lengthMm * k;
   const page = out.addPage([pageWidth, pageHeight]);
   if (unit > 1) page.node.set(PDFName.of('UserUnit'), PDFNumber.of(unit));
-  page.node.set(PDFName.of('MediaBox'), box(out, pageWidth, pageHeight));
-  page.node.set(PDFName.of('TrimBox'), box(out, pageWidth, pageHeight));
+  page.node.set(PDFName.of('MediaBox'), box(out, 0, pageWidth, pageHeight));
+  page.node.set(PDFName.of('TrimBox'), box(out, over.leftMm * k, (over.leftMm + widthMm) * k, pageHeight));
   const names = new Map<Embedded, string>();
   const xObjects = out.context.obj({});
   const lines: string[] = [];
@@ -236,6 +246,6 @@ function nameLayers(out: PDFDocument, all: readonly PDFRef[], unprinted: readonl
   out.catalog.set(PDFName.of('OCProperties'), out.context.register(properties));
 }
 
-function box(out: PDFDocument, width: number, height: number): PDFArray {
-  return out.context.obj([0, 0, Number(width.toFixed(6)), Number(height.toFixed(6))]);
+function box(out: PDFDocument, left: number, right: number, height: number): PDFArray {
+  return out.context.obj([Number(left.toFixed(6)), 0, Number(right.toFixed(6)), Number(height.toFixed(6))]);
 }

@@ -1,6 +1,7 @@
 import { TESTER } from '../../testing/tester.ts';
 import { boundsOf } from '../../../core/geometry/polygon.ts';
 import { findClashes } from '../../../core/layout/checkLayout.ts';
+import { findPrinter } from '../../db/findRows.ts';
 import { runDetail } from '../../db/runViews.ts';
 import { Refused } from '../../shop.ts';
 import { type TestShop, admitPlain, openTestShop } from '../../testing/shopFixture.ts';
@@ -64,6 +65,21 @@ test('what is cut of a run: contours where there are some, else the trim, and th
     expect([box.maxX - box.minX, box.maxY - box.minY].map(Math.round).sort()).toEqual([200, 300]);
     expect(box.maxY).toBeLessThan(lengthMm);
   }
+});
+
+test('edge to edge: as wide as the media and its overspray, cut by the edges of the media', async () => {
+  const { config } = findPrinter(shop.db, 'bittern') ?? {};
+  expect(config).toMatchObject({ edgeToEdge: true, oversprayMm: 2 });
+  const jobId = admitPlain(shop, 'poster.pdf', [[500, 700]], 'bittern-photo');
+  changeJob(shop, jobId, { edgeToEdge: true, size: { kind: 'media width' } }, TESTER);
+  const runId = createRun(shop, [jobId], TESTER);
+  layOutRun(shop, runId, await nestDraft(shop, runId, 20), { by: TESTER });
+  const { pieces, mediaWidthMm, usableFromMm, usableWidthMm } = detail(runId);
+  expect([usableFromMm, usableWidthMm]).toEqual([-2, mediaWidthMm + 4]);
+  expect(pieces[0]?.widthMm).toBeCloseTo(mediaWidthMm + 4, 3);
+  expect(pieces[0]?.xMm).toBeCloseTo(0, 6);
+  const { minX, maxX } = boundsOf(cutsOfRun(shop, runId).trims[0] ?? []);
+  expect([minX, maxX]).toEqual([0, mediaWidthMm]);
 });
 
 test('on sheets the cuts of each are its own, in its own frame; nothing is cut off behind it', async () => {

@@ -40,7 +40,12 @@ export function cutsOfRun(shop: Shop, runId: string, sheetNo?: number): RunCuts 
   for (const { placed, pageRow, bleed, upright, xMm, yMm, angleDeg } of laidPieces(shop.db, runId)) {
     if (!placed || (sheet && !isWithin(yMm, sheet.startMm, sheet.endMm))) continue;
     const place = { xMm: xMm + usableFromMm, yMm: yMm - startMm, angleDeg };
-    const laid = (ring: Outline): Outline => laidOutline(ring, upright, place, mirrored);
+    // What is printed over an edge of the media is cut by that edge.
+    const laid = (ring: Outline): Outline =>
+      laidOutline(ring, upright, place, mirrored).map(({ x, y }) => ({
+        x: Math.min(run.mediaWidthMm, Math.max(0, x)),
+        y,
+      }));
     const contour = pageRow.finished?.contour;
     if (contour) contours.push(...contour.cut.map(laid));
     else trims.push(laid(trimRing(upright, bleed)));

@@ -5,7 +5,7 @@ import { createHash } from 'node:crypto';
 import { eq, inArray } from 'drizzle-orm';
 import { laidOutline } from '../../../core/geometry/laidOutline.ts';
 import { isMirrored } from '../../../core/layout/arrange/twoSides.ts';
-import { usableWidth } from '../../../core/layout/usableWidth.ts';
+import { oversprayOf, usableWidth } from '../../../core/layout/usableWidth.ts';
 import { jobs, runs } from '../../db/schema.ts';
 import { pageAppearance } from '../../db/jobLook.ts';
 import { runName } from '../../../core/flow/runName.ts';
@@ -19,6 +19,8 @@ import type { RunRow } from '../run/transitionRun.ts';
 
 export interface RunPdf extends LaidPdf {
   readonly file: string;
+  /** Of its pages: the media, and what is printed over its edges. */
+  readonly pageWidthMm: number;
 }
 
 /**
@@ -30,18 +32,19 @@ export async function ensurePdf(shop: Shop, runId: string, how: RunHow = {}): Pr
   if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
   const input = layInput(shop, run);
   const file = shop.paths.laidOut(input.key);
+  const pageWidthMm = input.widthMm + (input.over?.leftMm ?? 0) + (input.over?.rightMm ?? 0);
   if (run.pdfKey !== input.key) shop.db.update(runs).set({ pdfKey: input.key }).where(eq(runs.id, runId)).run();
   const made = await fileFacts(file);
   if (made) {
     await wasUsed(file);
-    return { ...made, file };
+    return { ...made, file, pageWidthMm };
   }
   try {
     const laid = await shop.work.run('run pdf', input, how);
     if ('refused' in laid) {
       throw new Refused(422, 'no-pdf', `${runName(run.seq)} can't be laid out as PDF: ${laid.refused}.`);
     }
-    return { ...laid, file };
+    return { ...laid, file, pageWidthMm };
   } catch (error) {
     // A full disk is no fault of the sources: it is said as what it is, and tried again.
     if (error instanceof Refused || shop.storage.noticed(error)) throw error;
@@ -61,11 +64,11 @@ export async function ensurePdf(shop: Shop, runId: string, how: RunHow = {}): Pr
 
 /** A run as PNG at `dpi`; refused with the largest density where it would be too large to hold. */
 export async function runPng(shop: Shop, runId: string, dpi: number, how: RunHow = {}): Promise<Uint8Array> {
-  const { file } = await ensurePdf(shop, runId, how);
+  const { file, pageWidthMm } = await ensurePdf(shop, runId, how);
   const run = findRun(shop.db, runId);
   if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
   const px = (mm: number, at: number): number => Math.max(1, Math.round((mm / 25.4) * at));
-  const [widthPx, heightPx] = [px(run.mediaWidthMm, dpi), px(run.lengthMm, dpi)];
+  const [widthPx, heightPx] = [px(pageWidthMm, dpi), px(run.lengthMm, dpi)];
   const limit = shop.limits.runPicturePixels;
   if (widthPx * heightPx > limit) {
     const most = Math.floor(dpi * Math.sqrt(limit / (widthPx * heightPx)));
@@ -104,11 +107,13 @@ function layInput(shop: Shop, run: RunRow): LayPdfInput {
   const printer = printerOf(shop.db, run);
   const mirrored = run.side?.side === 'back' && isMirrored(run.side);
   const { leftMm, rightMm } = run.settings;
-  const { usableFromMm } = usableWidth(printer.config, run.mediaWidthMm, leftMm, rightMm);
+  const usable = usableWidth(printer.config, run.mediaWidthMm, leftMm, rightMm);
+  const { usableFromMm } = usable;
   const content = {
     title: `${[...new Set(laid.map((piece) => piece.sourceName))].slice(0, 3).join(', ')} on ${printer.name}`,
     widthMm: run.mediaWidthMm,
     lengthMm: run.lengthMm,
+    over: oversprayOf(usable, run.mediaWidthMm),
     sheetMm: run.settings.sheetMm ?? null,
     marks: { list: marksOfRun(shop.db, run, laid).marks, fromMm: usableFromMm },
     art: laid.map(({ jobId, pageRow, part, panel, upright, xMm, yMm, angleDeg }) => {

@@ -25,7 +25,7 @@ const MARK_NAMES = {
 
 /** The job sheet of a run, as PDF. */
 export async function runSheet(shop: Shop, runId: string, how: RunHow = {}): Promise<Uint8Array> {
-  const { file } = await ensurePdf(shop, runId, how);
+  const { file, pageWidthMm } = await ensurePdf(shop, runId, how);
   const run = runDetail(shop.db, runId);
   if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
   const zone = tz(shop.clock.zone);
@@ -45,7 +45,7 @@ export async function runSheet(shop: Shop, runId: string, how: RunHow = {}): Pro
     laidOut: file,
     runId,
     title: `${run.name}${sideText(run)}${run.series ? `, segment ${String(run.series.no)} of ${String(run.series.of)}` : ''}`,
-    mediaWidthMm: run.mediaWidthMm,
+    mediaWidthMm: pageWidthMm,
     lengthMm: run.lengthMm,
     facts: [
       ['Printer', run.words.printer ?? ''],

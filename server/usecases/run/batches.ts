@@ -6,7 +6,7 @@ import { asc, inArray } from 'drizzle-orm';
 import type { BatchProposal, BatchesAnswer } from '../../../contract/api/batch.ts';
 import { runTime } from '../../../core/estimate/runTime.ts';
 import { type Batch, type BatchMedia, type WaitingJob, changeOvers } from '../../../core/layout/arrange/batches.ts';
-import { usableWidth } from '../../../core/layout/usableWidth.ts';
+import { sideMargins, usableWidth } from '../../../core/layout/usableWidth.ts';
 import type { Reader } from '../../db/open.ts';
 import { outstandingPieceRows } from '../../db/runViews.ts';
 import { jobs, printers, queues, runs, stocks } from '../../db/schema.ts';
@@ -139,7 +139,7 @@ function mediaOf(known: Known, waiting: readonly WaitingJob[]): Record<string, B
       const stock = job && known.stocks.get(job.ticket.values.stockId);
       if (!job || !printer || !queue || !stock) return [];
       const { config } = printer;
-      const { leftMm, rightMm } = job.ticket.values.edgeToEdge ? { leftMm: 0, rightMm: 0 } : config.mediaMarginMm;
+      const { leftMm, rightMm } = sideMargins(config, job.ticket.values.edgeToEdge);
       const media: BatchMedia = {
         usableWidthMm: usableWidth(config, stock.widthMm, leftMm, rightMm).usableWidthMm,
         registeredEdge: config.registeredEdge,

@@ -1,3 +1,4 @@
+import { sideMargins } from '../../../core/layout/usableWidth.ts';
 import type { PrinterConfig } from '../../../contract/api/floor.ts';
 import type { LayoutSettings } from '../../../contract/api/run.ts';
 import type { spools, stocks } from '../../db/schema.ts';
@@ -22,8 +23,7 @@ export function runMedia(
 ): { readonly mediaWidthMm: number; readonly settings: LayoutSettings } {
   const settings: LayoutSettings = {
     gapMm,
-    leftMm: edgeToEdge ? 0 : config.mediaMarginMm.leftMm,
-    rightMm: edgeToEdge ? 0 : config.mediaMarginMm.rightMm,
+    ...sideMargins(config, edgeToEdge),
     leadMm: config.leadMm,
     trailMm: config.trailMm,
     quarterTurns: true,

@@ -1,5 +1,5 @@
 import { eq } from 'drizzle-orm';
-import { usableWidth } from '../../../core/layout/usableWidth.ts';
+import { sideMargins, usableWidth } from '../../../core/layout/usableWidth.ts';
 import { type CheckedPage, type FileNature, type Finding } from '../../../core/ticket/finding.ts';
 import { checkJob, noPrintSize } from '../../../core/ticket/findings.ts';
 import type { FinishedPage } from '../../../core/ticket/finishedPage.ts';
@@ -106,7 +106,7 @@ export class TicketService {
 
   usableWidthMm(queueId: string, ticket: Ticket): number {
     const { config } = this.queue(queueId).printer;
-    const { leftMm, rightMm } = ticket.values.edgeToEdge ? { leftMm: 0, rightMm: 0 } : config.mediaMarginMm;
+    const { leftMm, rightMm } = sideMargins(config, ticket.values.edgeToEdge);
     return usableWidth(config, this.stock(ticket.values.stockId).widthMm, leftMm, rightMm).usableWidthMm;
   }
 

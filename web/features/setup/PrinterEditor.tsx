@@ -158,6 +158,7 @@ function Media() {
       <Field.Length name="trailMm" label="Trail margin" />
       <Field.Length name="longestMm" label="Longest run" />
       <Field.Check name="edgeToEdge" label="Edge to edge" />
+      <Field.Length name="oversprayMm" label="Over each edge" />
     </Section>
   );
 }

@@ -4,6 +4,9 @@ import { Section } from '../../../ui/Sheet.tsx';
 import type { Bench } from '../state/useBench.ts';
 import { LengthRow } from '../../../ui/fields/LengthRow.tsx';
 
+/** A margin below zero: so far is printed over the edge of the media (mm). */
+const MOST_OVER_MM = 20;
+
 /** The gap and the margins of a run; the nest follows each change. */
 export function LayoutFields({ bench, run }: { readonly bench: Bench; readonly run: RunDetail }) {
   const { settings } = bench.layout;
@@ -50,6 +53,7 @@ export function LayoutFields({ bench, run }: { readonly bench: Bench; readonly r
         <LengthRow
           label="Left margin"
           valueMm={settings.leftMm}
+          leastMm={-MOST_OVER_MM}
           mostMm={run.mediaWidthMm / 2 - 1}
           disabled={disabled}
           onChange={(leftMm) => {
@@ -59,6 +63,7 @@ export function LayoutFields({ bench, run }: { readonly bench: Bench; readonly r
         <LengthRow
           label="Right margin"
           valueMm={settings.rightMm}
+          leastMm={-MOST_OVER_MM}
           mostMm={run.mediaWidthMm / 2 - 1}
           disabled={disabled}
           onChange={(rightMm) => {
@@ -67,6 +72,7 @@ export function LayoutFields({ bench, run }: { readonly bench: Bench; readonly r
         />
         <p className="text-right text-soft">
           usable {number(bench.usable.widthMm, 1)} of {number(run.mediaWidthMm)} mm
+          {settings.leftMm < 0 || settings.rightMm < 0 ? ', over its edges' : ''}
         </p>
       </div>
     </Section>

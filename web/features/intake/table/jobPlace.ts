@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import { usableWidth } from '../../../../core/layout/usableWidth.ts';
+import { sideMargins, usableWidth } from '../../../../core/layout/usableWidth.ts';
 import { usePrinters, useStocks, type JobDetail, type Printer, type Queue, type Stock } from '../../../api/data.ts';
 import { useZone } from '../../../app/shopTime.ts';
 import type { FormPlace } from '../../../ticket/formPlace.ts';
@@ -43,7 +43,7 @@ export function mediaOf(
 ): MediaFacts | undefined {
   const stock = stocks.find((each) => each.id === job.ticket.values.stockId);
   if (!stock || !printer) return undefined;
-  const { leftMm, rightMm } = job.ticket.values.edgeToEdge ? { leftMm: 0, rightMm: 0 } : printer.config.mediaMarginMm;
+  const { leftMm, rightMm } = sideMargins(printer.config, job.ticket.values.edgeToEdge);
   return {
     name: stock.name,
     mediaWidthMm: stock.widthMm,
