@@ -146,7 +146,9 @@ test('every route says what right it needs, and only those that change nothing m
   // These are questions with a body.
   expect(changing).toEqual([
     '/api/worksheets',
+    '/api/batches/figures',
     '/api/layout/nest',
+    '/api/layout/step',
     '/api/fit',
     '/api/fit/firsts',
     '/api/rules/dry-run',

@@ -1,6 +1,7 @@
 import { type Answered, type TestHttp, openTestHttp } from '../../testing/httpFixture.ts';
 import { Ajv } from 'ajv';
 import { NestAnswer, type RunDetail } from '../../../contract/api/run.ts';
+import type { StepAnswer } from '../../../contract/api/step.ts';
 import { type TestShop, admitPlain } from '../../testing/shopFixture.ts';
 
 let http: TestHttp;
@@ -11,6 +12,8 @@ beforeEach(async () => {
   ({ shop } = http);
 });
 afterEach(() => http.close());
+
+const codeOf = (answer: { body: unknown }): string => (answer.body as { error: { code: string } }).error.code;
 
 const call = <A extends Answered<unknown> = Answered<unknown>>(
   method: string,
@@ -145,7 +148,6 @@ test('two sides by the API: made, changed, refused where it can not be, and give
   const { body: run } = await call<Answered<RunDetail>>('POST', '/api/runs', { jobIds: [jobId] });
   const path = `/api/runs/${run.id}/two-sides`;
   const plain = { turn: 'side for side', content: 'readable', pieceTurn: 'like a book' };
-  const codeOf = (answer: { body: unknown }): string => (answer.body as { error: { code: string } }).error.code;
   expect(codeOf(await call('POST', path, { ...plain, backs: { kind: 'nothing' } }))).toBe('bad-request');
   expect(codeOf(await call('PUT', path, plain))).toBe('one-sided');
   const { body: front } = await call<Answered<RunDetail>>('POST', path, {
@@ -165,6 +167,22 @@ test('two sides by the API: made, changed, refused where it can not be, and give
   expect(codeOf(await call('POST', `/api/runs/${run.id}/confirm-back`, { spoolId: front.spoolId }))).toBe('no-back');
   const { body: alone } = await call<Answered<RunDetail>>('POST', `/api/runs/${backId}/one-side`);
   expect(alone).toMatchObject({ id: run.id, pair: null, pieceCount: 2 });
+});
+
+test('rows of one piece by the API: by count, by length, shifted and turned; what can not be is refused with its figures', async () => {
+  const ask = (request: object) => {
+    const order = { widthMm: 100, heightMm: 60, roomMm: 1000, gapMm: 5, ...request };
+    return call<Answered<StepAnswer>>('POST', '/api/layout/step', order);
+  };
+  const stepped = async (request: object): Promise<StepAnswer> => (await ask(request)).body;
+  // 9 across: 9 × 100 + 8 × 5 = 940; 25 are three rows: 3 × 60 + 2 × 5.
+  expect(await stepped({ count: 25 })).toMatchObject({ columns: 9, rows: 3, count: 25, extentMm: 190 });
+  // In 500 mm: seven rows of 65 less a gap are 450, eight would be 515.
+  expect(await stepped({ lengthMm: 500, columns: 4 })).toMatchObject({ rows: 7, count: 28, extentMm: 450 });
+  const { placements } = await stepped({ count: 10, gapMm: { x: 5, y: 20 }, stagger: 'rows', everySecond: 'half' });
+  expect(placements[9]).toEqual({ xMm: 52.5, yMm: 80, angleDeg: 180 });
+  expect(codeOf(await ask({}))).toBe('endless');
+  expect(codeOf(await ask({ count: 1, widthMm: 1200 }))).toBe('no-room');
 });
 
 test('sheets are no segments, and a job in one piece has no assembly map', async () => {

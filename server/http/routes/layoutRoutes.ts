@@ -1,7 +1,9 @@
+import { StepAnswer, StepBody } from '../../../contract/api/step.ts';
+import { stepAndRepeat } from '../../../core/layout/arrange/stepAndRepeat.ts';
 import { NestAnswer, NestBody } from '../../../contract/api/run.ts';
 import type { NestLayout } from '../../../core/layout/nestLayout.ts';
 import { parseNestRequest } from '../../../core/layout/nestInput.ts';
-import type { Shop } from '../../shop.ts';
+import { Refused, type Shop } from '../../shop.ts';
 import { type Route, route } from '../route.ts';
 import { mustMakeSense, nestRefused } from './nestRefusals.ts';
 
@@ -30,6 +32,15 @@ export function layoutRoutes(shop: Shop): Route[] {
         return nestAnswer(layout, parsed.value.sheetMm);
       },
     }),
+    route({
+      method: 'post',
+      path: '/api/layout/step',
+      needs: 'see',
+      summary: 'Steps and repeats one rectangle in rows',
+      body: StepBody,
+      answer: StepAnswer,
+      handle: ({ body }) => steppedOf(body),
+    }),
   ];
 }
 
@@ -41,5 +52,37 @@ function nestAnswer(layout: NestLayout, sheetMm: number | null): NestAnswer {
       const sheet = sheetMm === null ? 0 : Math.floor(p.yMm / sheetMm);
       return { ...p, yMm: p.yMm - sheet * (sheetMm ?? 0), turned: p.angleDeg % 180 !== 0, sheet };
     }),
+  };
+}
+
+function steppedOf(body: StepBody): StepAnswer {
+  const { widthMm, heightMm, roomMm, count = null, lengthMm = null, columns = null, shiftMm = null } = body;
+  const { gapMm, stagger, everySecond } = body;
+  const gap = typeof gapMm === 'number' ? { x: gapMm, y: gapMm } : gapMm;
+  if (count === null && lengthMm === null) {
+    throw new Refused(422, 'endless', 'Say how many pieces there are, or how long the rows may become.');
+  }
+  const piece = { widthMm, heightMm };
+  const rows = stepAndRepeat({
+    ...{ piece, count, lengthMm, columns, roomMm, stagger, shiftMm, everySecond },
+    gapXMm: gap.x,
+    gapYMm: gap.y,
+  });
+  if (!rows) {
+    const length = lengthMm === null ? '' : ` and ${String(lengthMm)} mm along`;
+    throw new Refused(
+      422,
+      'no-room',
+      `Not one piece of ${String(widthMm)} × ${String(heightMm)} mm fits into ${String(roomMm)} mm across${length}.`,
+      { widthMm, heightMm, roomMm, lengthMm },
+      'Turn it, or give it more room.',
+    );
+  }
+  return {
+    columns: rows.columns,
+    rows: rows.rows,
+    count: rows.corners.length,
+    extentMm: rows.extentMm,
+    placements: rows.corners.map(({ xMm, yMm, turnDeg }) => ({ xMm, yMm, angleDeg: turnDeg })),
   };
 }

@@ -124,7 +124,11 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
     [input, pieces, contours, mirrored, layout.places, run.mediaWidthMm],
   );
   const provenMm = useMemo(() => (input.ok && proof ? provenFor(proof, input.value.input) : 0), [input, proof]);
-  const figures = useMemo(() => plain && { ...plain, boundMm: Math.max(plain.boundMm, provenMm) }, [plain, provenMm]);
+  const figures = useMemo(() => {
+    if (!plain || provenMm <= plain.boundMm + SAME_MM) return plain;
+    // What one piece or the area says is not the reason then: all layouts were tried.
+    return { ...plain, boundMm: provenMm, boundReason: null };
+  }, [plain, provenMm]);
   const { data: front } = useRun(run.pair?.side === 'back' ? run.pair.otherRunId : null);
   const marks = useMarks(run, layout, usable.widthMm, printer, front);
   const before = useRef<Layout>(layout);
