@@ -2,7 +2,7 @@
  * Nesting by contour: used length ÷ optimum on puzzles (a full strip cut by straight, zigzag and stair lines), beside the
  * nest of their rectangles; and decals with copies, beside rectangles. Usage: npm run bench:shapes [-- milliseconds]
  */
-import { type Outline, boundsOf } from '../core/geometry/polygon.ts';
+import { type Outline, areaMm2, boundsOf } from '../core/geometry/polygon.ts';
 import { nest } from '../core/layout/nest.ts';
 import type { NestPiece } from '../core/layout/nestPiece.ts';
 import { parseNestRequest } from '../core/layout/nestInput.ts';
@@ -21,6 +21,7 @@ function lengthOf(pieces: readonly NestPiece[], gapMm: number): number {
     seed: 1,
     stepBudget: Number.MAX_SAFE_INTEGER,
     shouldStop: () => performance.now() - start > LIMIT_MS,
+    spentShare: () => (performance.now() - start) / LIMIT_MS,
   }).lengthMm;
 }
 
@@ -102,3 +103,23 @@ const byBox = lengthOf(list.map(rectangle), 3);
 process.stdout.write(
   `Decals, 4 contours × 10 copies: ${byContour.toFixed(0)} mm by contour, ${byBox.toFixed(0)} mm by rectangle: ${((1 - byContour / byBox) * 100).toFixed(1)} % less\n`,
 );
+
+/** Many copies of one or two shapes: what stickers are ordered as. */
+const stickers: readonly (readonly [string, readonly number[]])[] = [
+  ['pennants', [0]],
+  ['arrows', [1]],
+  ['crescents', [2]],
+  ['stars', [3]],
+  ['arrows and pennants', [0, 1]],
+  ['stars and arrows', [3, 1]],
+];
+const half = decals().map((outline) => outline.map(({ x, y }) => ({ x: x / 2, y: y / 2 })));
+process.stdout.write(
+  `Stickers, 120 copies of each, 3 mm apart, within ${String(LIMIT_MS)} ms ÷ their area: contour (rectangle)\n`,
+);
+for (const [name, kinds] of stickers) {
+  const pieces = kinds.map((kind) => pieceOf(half[kind] ?? [], kind, true, 120));
+  const area = kinds.reduce((sum, kind) => sum + areaMm2(half[kind] ?? []) * 120, 0) / WIDTH_MM;
+  const [byShape, byRect] = [lengthOf(pieces, 3) / area, lengthOf(pieces.map(rectangle), 3) / area];
+  process.stdout.write(`${name.padEnd(20)} ${byShape.toFixed(3)} (${byRect.toFixed(2)})\n`);
+}

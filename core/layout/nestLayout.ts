@@ -26,6 +26,8 @@ export interface NestControl {
   readonly stepBudget: number;
   /** Asked before each step; the way in for a time limit or a person's stop. */
   readonly shouldStop?: () => boolean;
+  /** How much of the time is spent, 0 … 1, for searches that share it between several ways; left out: by the steps. */
+  readonly spentShare?: () => number;
   /** Told of every better layout as it is found. */
   readonly onBetter?: (layout: NestLayout) => void;
 }

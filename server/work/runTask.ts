@@ -101,7 +101,13 @@ async function drawPicture(order: PictureOrder, { root, limits }: WorkerPlace): 
 const clock = (): number => performance.now();
 
 function nest({ input, seed, stepBudget, timeLimitMs }: NestOrder, tell: Tell): NestLayout {
-  return nestPieces(input, { seed, stepBudget, shouldStop: untilTimeIsUp(timeLimitMs, tell, clock) });
+  const start = clock();
+  return nestPieces(input, {
+    seed,
+    stepBudget,
+    shouldStop: untilTimeIsUp(timeLimitMs, tell, clock),
+    spentShare: () => (clock() - start) / timeLimitMs,
+  });
 }
 
 function batchesOf({ jobs, media, asOne, stepBudget, timeLimitMs }: BatchOrder, tell: Tell): Batch[] {

@@ -16,12 +16,14 @@ const TELL_MS = 60;
 /** The page hands over one nest and hears of each better layout; it ends the whole worker to stop it. */
 self.onmessage = (message: MessageEvent<NestOrder>) => {
   const { input, seed, timeLimitMs } = message.data;
-  const end = performance.now() + timeLimitMs;
+  const start = performance.now();
+  const end = start + timeLimitMs;
   let told = 0;
   const layout = nest(input, {
     seed,
     stepBudget: Number.MAX_SAFE_INTEGER,
     shouldStop: () => performance.now() > end,
+    spentShare: () => (performance.now() - start) / timeLimitMs,
     onBetter: (better) => {
       if (performance.now() - told < TELL_MS) return;
       told = performance.now();

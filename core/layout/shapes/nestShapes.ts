@@ -1,7 +1,8 @@
 import { boundsOf, turnedOutline } from '../../geometry/polygon.ts';
 import { wrapDeg } from '../../geometry/turn.ts';
 import { seededRandom } from '../../random.ts';
-import { outlineBoundMm } from '../bound.ts';
+import { lowerBoundMm, outlineBoundMm } from '../bound.ts';
+import { latticeLayouts } from './latticeLayouts.ts';
 import type { NestControl, NestLayout, Placement } from '../nestLayout.ts';
 import type { NestPiece } from '../nestPiece.ts';
 import { type NestInput, fittingOrientations, usableWidthMm } from '../nestInput.ts';
@@ -59,19 +60,28 @@ export function nestShapes(
   };
   const over = (): boolean => steps >= control.stepBudget || (control.shouldStop?.() ?? false);
   // Rectangles are there at once: a person sees a layout, and what is searched for may be broken off.
-  // Many intricate pieces nest well as rectangles long before their outlines have been laid once.
-  const many = layingWork(items) > MOST_LAYING;
   const boxes = boxesOf(input);
-  if (boxes) {
+  const spentShare = control.spentShare ?? (() => steps / control.stepBudget);
+  const byBoxes = (stepBudget: number, enough: () => boolean): void => {
+    if (!boxes) return;
     rectangles(boxes, {
       seed: control.seed,
-      stepBudget: many ? MANY_BOX_STEPS : BOX_STEPS,
-      ...(control.shouldStop ? { shouldStop: control.shouldStop } : {}),
+      stepBudget,
+      shouldStop: () => enough() || (control.shouldStop?.() ?? false),
       onBetter: (layout) => {
         const laid = asShapes(input, layout, items);
         if (laid) keep(laid);
       },
     });
+  };
+  byBoxes(control.spentShare ? BOX_STEPS : FEW_BOX_STEPS, () => best !== undefined && spentShare() > BOX_SHARE);
+  const beyond = (share: number): boolean => best !== undefined && (over() || spentShare() > share);
+  for (const laid of latticeLayouts(items, book, width, beyond)) keep(laid);
+  // Many intricate pieces nest well as rectangles long before their outlines have been laid once.
+  const many = layingWork(items) > MOST_LAYING;
+  const soFar = best as { readonly length: number } | undefined;
+  if (many && boxes && soFar && soFar.length + input.margins.leadMm + input.margins.trailMm > lowerBoundMm(boxes)) {
+    byBoxes(MANY_BOX_STEPS, () => false);
   }
   const boxed = best !== undefined;
   const openingSteps = items.length * OPENING_STEPS;
@@ -97,10 +107,12 @@ export function nestShapes(
 }
 
 /**
- * The nest of the rectangles takes so many steps where there are few pieces; where there are many, as many as a person would give
- * the rectangles alone, so that the outlines never make a layout longer.
+ * The nest of the rectangles takes so many steps, and where the time is known no more than this share of it; where there are
+ * many intricate pieces, as many as a person would give the rectangles alone, so that the outlines don't make it longer.
  */
-const BOX_STEPS = 1500;
+const BOX_STEPS = 12_000;
+const FEW_BOX_STEPS = 1500;
+const BOX_SHARE = 0.2;
 const MANY_BOX_STEPS = 400_000;
 
 /** What it takes to lay everything once: for each pair of pieces every part of one beside every part of the other. */

@@ -1,0 +1,118 @@
+import { bestLattice, latticeRows } from './lattice.ts';
+import type { ShapeBook } from './noFit.ts';
+import { ShapePlacer, type Spot } from './shapePlacer.ts';
+import type { LaidShape, ShapeItem } from './shapeSearch.ts';
+
+/** Copies that fill fewer rows than this make no pattern. */
+const FEWEST_ROWS = 2;
+/** Beyond so many, what is left of full rows is not laid one by one: that would take the time that pressing needs. */
+const MOST_LOOSE = 60;
+/** Of the time: when patterns are no longer looked for, and when what is loose must lie. */
+const LATTICES_SHARE = 0.3;
+const LOOSE_SHARE = 0.6;
+
+/**
+ * Layouts that begin with patterns: the copies of each shape in full rows of its densest lattice, those of another behind
+ * them; what no full row is left for in part of a row, then, where there is time, each where it fits nearest the leading
+ * edge. What comes of it is for pressing to begin with.
+ * @param beyond whether more than this share of the time is spent
+ */
+export function* latticeLayouts(
+  items: readonly ShapeItem[],
+  book: ShapeBook,
+  width: number,
+  beyond: (share: number) => boolean,
+): Generator<LaidShape[]> {
+  const kinds = kindsOf(items).sort((a, b) => b.item.area * b.members.length - a.item.area * a.members.length);
+  const fewest = ({ orientations }: ShapeItem): number =>
+    (FEWEST_ROWS * width) / Math.min(...orientations.map((orientation) => orientation.width));
+  if (!kinds.some(({ item, members }) => members.length >= fewest(item))) return;
+  const whole: LaidShape[] = [];
+  const fullRows: LaidShape[] = [];
+  const loose: number[] = [];
+  let topOfWhole = 0;
+  let topOfRows = 0;
+  for (const [i, { item, members }] of kinds.entries()) {
+    const share = (LATTICES_SHARE * (i + 1)) / kinds.length;
+    const lattice =
+      members.length < fewest(item)
+        ? undefined
+        : bestLattice(item.orientations, book, width, members.length, () => beyond(share));
+    if (beyond(1)) return;
+    if (!lattice) {
+      loose.push(...members);
+      continue;
+    }
+    let at = 0;
+    const [fromWhole, fromRows] = [topOfWhole, topOfRows];
+    for (const row of latticeRows(lattice, width)) {
+      const full = row.length <= members.length - at;
+      for (const { orientation, x, y } of row) {
+        const member = members[at];
+        if (member === undefined) break;
+        at += 1;
+        whole.push({ item: member, orientation, x, y: y + fromWhole });
+        topOfWhole = Math.max(topOfWhole, y + fromWhole + orientation.height + book.clearance);
+        if (!full) {
+          loose.push(member);
+          continue;
+        }
+        fullRows.push({ item: member, orientation, x, y: y + fromRows });
+        topOfRows = Math.max(topOfRows, y + fromRows + orientation.height + book.clearance);
+      }
+      if (at === members.length) break;
+    }
+    // Not one shape fits across: the caller has refused that before.
+    if (at < members.length) return;
+  }
+  const inRows = new Set(whole.map(({ item }) => item));
+  const rest = loose.filter((item) => !inRows.has(item));
+  const over = (): boolean => beyond(LOOSE_SHARE);
+  const first = laidLoose(items, rest, whole, book, width, over);
+  if (first) yield first;
+  if (loose.length === rest.length) return;
+  const second = laidLoose(items, loose, fullRows, book, width, over);
+  if (second) yield second;
+}
+
+/** Lays what is loose, the largest first, each where it fits nearest the leading edge. */
+function laidLoose(
+  items: readonly ShapeItem[],
+  loose: readonly number[],
+  laid: readonly LaidShape[],
+  book: ShapeBook,
+  width: number,
+  over: () => boolean,
+): LaidShape[] | undefined {
+  if (loose.length > MOST_LOOSE) return undefined;
+  const placer = new ShapePlacer(book, width);
+  for (const { orientation, x, y } of laid) placer.lay(orientation, { x, y });
+  const all = [...laid];
+  const areaOf = (index: number): number => items[index]?.area ?? 0;
+  for (const index of [...loose].sort((a, b) => areaOf(b) - areaOf(a) || a - b)) {
+    if (over()) return undefined;
+    let best: (LaidShape & { readonly end: number }) | undefined;
+    for (const orientation of items[index]?.orientations ?? []) {
+      const spot: Spot | undefined = placer.lowest(orientation, best ? best.end - orientation.height : Infinity);
+      if (!spot) continue;
+      const end = spot.y + orientation.height;
+      if (!best || end < best.end) best = { item: index, orientation, ...spot, end };
+    }
+    if (!best) return undefined;
+    const { end: _end, ...shape } = best;
+    placer.lay(shape.orientation, shape);
+    all.push(shape);
+  }
+  return all.sort((a, b) => a.item - b.item);
+}
+
+/** Items that share their orientations are copies of one shape. */
+function kindsOf(items: readonly ShapeItem[]): { readonly item: ShapeItem; readonly members: number[] }[] {
+  const kinds = new Map<ShapeItem, number[]>();
+  for (const [index, item] of items.entries()) {
+    const same = kinds.get(item);
+    if (same) same.push(index);
+    else kinds.set(item, [index]);
+  }
+  return [...kinds].map(([item, members]) => ({ item, members }));
+}
