@@ -1,11 +1,14 @@
 /*
  * Nesting: used length ÷ known optimum over seeded zero-waste instances, beside two packers from npm on the same
- * instances in the same run. Usage: npm run bench:nest [-- milliseconds]
+ * instances in the same run; orders of few kinds ÷ the bound of their rows; and how many small orders are proven to be the
+ * shortest that there are. Usage: npm run bench:nest [-- milliseconds]
  */
 import { createRequire } from 'node:module';
 import type * as maxrects from 'maxrects-packer';
 import { float64At } from '../core/elementAt.ts';
 import { nest } from '../core/layout/nest.ts';
+import type { NestLayout } from '../core/layout/nestLayout.ts';
+import type { NestPiece } from '../core/layout/nestPiece.ts';
 import { type NestInput, parseNestRequest } from '../core/layout/nestInput.ts';
 import { zeroWasteInstance } from '../core/testing/zeroWaste.ts';
 import { seededRandom } from '../core/random.ts';
@@ -21,27 +24,39 @@ const ShelfPack = load('@mapbox/shelf-pack') as new (width: number, height: numb
 
 const LIMIT_MS = Number(process.argv[2] ?? 1000);
 const SIZES = [50, 100, 200, 500, 1000, 5000];
-const SEEDS = 8;
+const SEEDS = 16;
 
 interface Outcome {
   readonly ratio: number;
   readonly ms: number;
 }
 
-function instance(pieces: number, seed: number, evenness: number): { input: NestInput; optimumMm: number } {
+interface Family {
+  readonly name: string;
+  readonly cut: 'guillotine' | 'pinwheel';
+  readonly gapMm: number;
+  readonly stepMm: number;
+}
+
+const FAMILIES: readonly Family[] = [
+  { name: 'guillotine', cut: 'guillotine', gapMm: 0, stepMm: 0.5 },
+  { name: 'pinwheel', cut: 'pinwheel', gapMm: 0, stepMm: 0.5 },
+  { name: 'with gap and decimals', cut: 'guillotine', gapMm: 3.2, stepMm: 0.1 },
+];
+
+function instance(pieces: number, seed: number, family: Family): { input: NestInput; optimumMm: number } {
   const random = seededRandom(pieces * 1000 + seed);
-  const gapMm = [0, 5, 3.2][seed % 3] ?? 0;
   const { request, optimumMm } = zeroWasteInstance(
     {
       pieces,
       widthMm: [1340, 914.4, 1590][seed % 3] ?? 1340,
       lengthMm: 1200 + pieces * 12,
-      gapMm,
+      gapMm: family.gapMm,
       marginMm: seed % 2 ? 10 : 0,
       quarterTurn: seed % 4 < 2,
-      cut: seed % 2 ? 'pinwheel' : 'guillotine',
-      stepMm: seed % 3 ? 0.1 : 0.5,
-      evenness,
+      cut: family.cut,
+      stepMm: family.stepMm,
+      evenness: 0.25,
     },
     random,
   );
@@ -113,50 +128,88 @@ function cell(outcomes: readonly Outcome[]): string {
   return `${median(ratios).toFixed(4)} / ${Math.max(...ratios).toFixed(4)} / ${ms.toFixed(0).padStart(5)} ms`;
 }
 
-const FAMILIES = [
-  ['cut anywhere, slivers included', 0],
-  ['cut between a quarter and three quarters', 0.25],
-] as const;
-
-for (const [family, evenness] of FAMILIES) {
+for (const family of FAMILIES) {
   process.stdout.write(
-    `Used length ÷ optimum, ${family}: median / worst / median time, ${String(SEEDS)} instances a row, limit ${String(LIMIT_MS)} ms\n`,
+    `Used length ÷ optimum, ${family.name}: median / worst / median time, ${String(SEEDS)} instances a row, limit ${String(LIMIT_MS)} ms\n`,
   );
   process.stdout.write('pieces  ours                            maxrects-packer                 @mapbox/shelf-pack\n');
   for (const pieces of SIZES) {
-    const instances = Array.from({ length: SEEDS }, (_, seed) => instance(pieces, seed, evenness));
+    const instances = Array.from({ length: SEEDS }, (_, seed) => instance(pieces, seed, family));
     const columns = [ours, maxRects, shelves].map((pack) => {
       // Its time grows with the cube of the pieces: minutes an instance.
-      if (pack === maxRects && pieces > 1000) return 'not run: too slow';
+      if (pack === maxRects && pieces > 500) return 'not run: too slow';
       return cell(instances.map(({ input, optimumMm }) => timed(() => pack(input), optimumMm)));
     });
     process.stdout.write(`${String(pieces).padStart(6)}  ${columns.map((column) => column.padEnd(32)).join('')}\n`);
   }
 }
 
-// Every copy the same few sizes, none wide: what a label order looks like. Against the plain bound, the optimum is not known.
-const random = seededRandom(77);
-const ratios = Array.from({ length: SEEDS }, () => {
-  const kinds = Array.from({ length: 8 }, (_, i) => ({
-    id: `k${String(i)}`,
-    widthMm: 40 + Math.floor(random() * 180),
-    heightMm: 40 + Math.floor(random() * 240),
-    copies: 6 + Math.floor(random() * 30),
-    quarterTurn: true,
-  }));
-  const parsed = parseNestRequest({ widthMm: 1340, gapMm: 5, marginMm: 0, pieces: kinds });
+function nested(pieces: readonly NestPiece[], widthMm: number): NestLayout {
+  const parsed = parseNestRequest({ widthMm, gapMm: 5, marginMm: 0, pieces });
   if (!parsed.ok) throw new Error(JSON.stringify(parsed.reason));
   const start = performance.now();
-  const layout = nest(parsed.value, {
+  return nest(parsed.value, {
     seed: 1,
     stepBudget: Number.MAX_SAFE_INTEGER,
     shouldStop: () => performance.now() - start > LIMIT_MS,
   });
-  return layout.lengthMm / layout.boundMm;
-});
-process.stdout.write(
-  `Orders of 8 sizes with copies, ÷ bound: median ${median(ratios).toFixed(4)}, worst ${Math.max(...ratios).toFixed(4)}\n`,
-);
+}
+
+// The same few sizes again and again, none wide: what a label order looks like. The optimum is not known; the bound is.
+for (const [kinds, quarterTurn] of [
+  [4, false],
+  [8, false],
+  [8, true],
+] as const) {
+  const random = seededRandom(77 + kinds);
+  const ratios = Array.from({ length: SEEDS }, () => {
+    const pieces = Array.from({ length: kinds }, (_, i) => ({
+      id: `k${String(i)}`,
+      widthMm: 40 + Math.floor(random() * 180),
+      heightMm: 40 + Math.floor(random() * 240),
+      copies: 6 + Math.floor(random() * 30),
+      quarterTurn,
+    }));
+    const { lengthMm, boundMm } = nested(pieces, 1340);
+    return lengthMm / boundMm;
+  });
+  process.stdout.write(
+    `Orders of ${String(kinds)} sizes with copies, ${quarterTurn ? 'turning' : 'fixed direction'}, ÷ the bound of their rows: median ${median(ratios).toFixed(4)}, worst ${Math.max(...ratios).toFixed(4)}\n`,
+  );
+}
+
+/** A small order: some sizes have copies, and either all may turn or none. */
+function smallOrder(count: number, random: () => number): NestPiece[] {
+  const [large, quarterTurn] = [random() < 0.5, random() < 0.6];
+  const pieces: NestPiece[] = [];
+  for (let left = count; left > 0;) {
+    const copies = random() < 0.3 ? Math.min(left, 1 + Math.floor(random() * 4)) : 1;
+    left -= copies;
+    const widthMm = 80 + Math.floor(random() * (large ? 700 : 350));
+    const heightMm = 80 + Math.floor(random() * (large ? 900 : 400));
+    pieces.push({ id: String(pieces.length), widthMm, heightMm, copies, quarterTurn });
+  }
+  return pieces;
+}
+
+for (const [least, most] of [
+  [1, 8],
+  [1, 12],
+  [9, 12],
+  [16, 16],
+] as const) {
+  const orders = Array.from({ length: SEEDS * 4 }, (_, seed) => {
+    const random = seededRandom(seed * 17 + least + most);
+    return smallOrder(least + Math.floor(random() * (most - least + 1)), random);
+  });
+  const proven = orders.filter((pieces, seed) => {
+    const { lengthMm, boundMm } = nested(pieces, [1340, 1590, 1300][seed % 3] ?? 1340);
+    return lengthMm <= boundMm + 1e-6;
+  }).length;
+  process.stdout.write(
+    `Orders of ${String(least)} to ${String(most)} pieces that are proven the shortest within the limit: ${String(proven)} of ${String(orders.length)}\n`,
+  );
+}
 
 /** What the checked accessor of the kernels costs: the same walk over a flat array with it and with bare access. */
 function accessorRatio(): number {

@@ -220,11 +220,13 @@ test('a run nested by contour keeps the gap between outlines and is shorter than
     return layout.lengthMm;
   });
   expect(used[1]).toBeLessThan((used[0] ?? 0) * 0.85);
-  // Around what is locked, rectangles are packed: nothing overlaps it.
+  // Around what is locked they are nested by contour as well; on sheets, rectangles are packed around it.
   const lock = { xMm: 300, yMm: 60, widthMm: 200, heightMm: 160 };
   const around = runNest(pieces, rules, 800, 'left', [lock]);
   if (!around.ok) throw new Error(around.reason.code);
-  expect(around.value.input.pieces.every(({ outline }) => outline === undefined)).toBe(true);
+  expect(around.value.input.pieces.every(({ outline }) => outline !== undefined)).toBe(true);
+  const onSheets = runNest(pieces, { ...rules, sheetMm: 900 }, 800, 'left', [lock]);
+  expect(onSheets.ok && onSheets.value.input.pieces.every(({ outline }) => outline === undefined)).toBe(true);
   const stacked = runNest(pieces, { ...rules, straightCuts: true }, 800, 'left');
   expect(stacked).toMatchObject({ ok: false, reason: { code: 'not-with-outlines', what: 'straight cuts' } });
 });

@@ -71,8 +71,8 @@ function boundsOfRectangles(input: NestInput): {
 /** With contours: what their areas fill, and the piece that reaches farthest in its shortest orientation. Gaps are not counted. */
 export function outlineBoundMm(input: NestInput): number {
   const { leadMm, trailMm } = input.margins;
-  let area = 0;
-  let tallest = 0;
+  let area = input.fixed.reduce((sum, { widthMm, heightMm }) => sum + widthMm * heightMm, 0);
+  let tallest = input.fixed.reduce((most, { yMm, heightMm }) => Math.max(most, yMm + heightMm - leadMm), 0);
   for (const piece of input.pieces) {
     const outline = outlineOf(piece);
     area += piece.copies * areaMm2(outline);
@@ -81,6 +81,9 @@ export function outlineBoundMm(input: NestInput): number {
       return maxY - minY;
     });
     tallest = Math.max(tallest, Math.min(...heights));
+  }
+  if (input.sheetMm !== null) {
+    return Math.ceil(area / (usableWidthMm(input) * usableLengthMm(input)) - 1e-9) * input.sheetMm;
   }
   return leadMm + Math.max(area / usableWidthMm(input), tallest) + trailMm;
 }

@@ -15,6 +15,7 @@ import { packAround } from './pack/packAround.ts';
 import type { NestPiece } from './nestPiece.ts';
 import { type NestInput, fittingOrientations, usableLengthMm, usableWidthMm } from './nestInput.ts';
 import { type SizeClass, leastArea, type PlacedPiece } from './pack/types.ts';
+import { nestShapesOnSheets } from './shapes/shapeSheets.ts';
 import { nestShapes } from './shapes/nestShapes.ts';
 import { NestSearch, type SearchHooks } from './pack/nestSearch.ts';
 import type { Placement, NestLayout, NestControl } from './nestLayout.ts';
@@ -41,7 +42,10 @@ interface Grouped {
  */
 export function nest(input: NestInput, control: NestControl): NestLayout {
   if (input.places) return nestPlaces(input, input.places, control);
-  if (input.pieces.some((piece) => piece.outline)) return nestShapes(input, control, nestLoose);
+  if (input.pieces.some((piece) => piece.outline)) {
+    if (input.sheetMm !== null) return nestShapesOnSheets(input, control, nestLoose);
+    return nestShapes(input, control, input.fixed.length > 0 ? nestAround : nestLoose);
+  }
   const held = input.pieces.some((piece) => piece.held);
   if (input.fixed.length > 0 || (held && input.sheetMm !== null)) return nestAround(input, control);
   if (!held) return nestFree(input, control);

@@ -3,7 +3,7 @@ import type { RectMm } from '../geometry/frame.ts';
 import { type Orientation, orientationsOf } from './orientations.ts';
 import { type Outline, boundsOf } from '../geometry/polygon.ts';
 import { toGrid } from './pack/grid.ts';
-import { isSimple, leastWidthMm, partsAreaMm2 } from './shapes/outlines.ts';
+import { isSimple, leastLengthMm, leastWidthMm, partsAreaMm2 } from './shapes/outlines.ts';
 import { type PlaceSize, type SheetPlaces, placeSize, orientationIn } from './sheets/sheetPlaces.ts';
 import type { NestPiece } from './nestPiece.ts';
 
@@ -159,13 +159,12 @@ function parsePlaces(input: NestInput, places: SheetPlaces): Result<NestInput, N
   return ok(input);
 }
 
-/** Contours are nested on a roll, freely; what else can be asked of rectangles is refused by its name. */
+/** Contours are nested on a roll, around what is locked, or on sheets; what else can be asked of rectangles is refused by its name. */
 function parseOutlines(input: NestInput): Result<NestInput, NestRefusal> {
   const asked: [boolean, string][] = [
-    [input.sheetMm !== null, 'sheets'],
     [input.straightCuts, 'straight cuts'],
     [input.order !== 'free', 'an order'],
-    [input.fixed.length > 0, 'locked pieces'],
+    [input.fixed.length > 0 && input.sheetMm !== null, 'locked pieces on sheets'],
     [input.pieces.some((piece) => piece.held !== undefined), 'a place across the media'],
     [input.pieces.some((piece) => piece.together === true), 'copies together'],
   ];
@@ -178,6 +177,10 @@ function parseOutlines(input: NestInput): Result<NestInput, NestRefusal> {
     const usable = usableWidthMm(input);
     if (leastWidth > usable + 1e-6)
       return refuse({ code: 'too-wide', id, leastWidthMm: leastWidth, usableWidthMm: usable });
+    const leastLength = leastLengthMm(piece, usable);
+    const usableLength = usableLengthMm(input);
+    if (leastLength > usableLength + 1e-6)
+      return refuse({ code: 'too-long', id, leastLengthMm: leastLength, usableLengthMm: usableLength });
   }
   return ok(input);
 }

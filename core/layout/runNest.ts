@@ -98,7 +98,7 @@ export function runNest(
     if (same) same.push(piece);
     else byPage.set(key, [piece]);
   }
-  const shaped = fixed.length === 0 && pieces.every(({ place }) => place.kind === 'nested');
+  const shaped = (fixed.length === 0 || rules.sheetMm == null) && pieces.every(({ place }) => place.kind === 'nested');
   const members = new Map<string, readonly RunNestPiece[]>();
   const groups = groupsOf(pieces, rules.order ?? 'free');
   const nestPieces = [...byPage.values()].flatMap((same): NestPiece[] => {
@@ -116,7 +116,7 @@ export function runNest(
         quarterTurn: first.quarterTurn && rules.quarterTurns,
         grain,
         together,
-        // Around what is locked, and where pieces are held, rectangles are packed.
+        // Where pieces are held, and around what is locked on sheets, rectangles are packed.
         ...(shaped ? byContour(first, rules) : {}),
         group: groups.get(first.jobId) ?? 0,
         ...(held ? { held: behindEdge(held, marginMm.leftMm) } : {}),

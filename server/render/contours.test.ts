@@ -20,7 +20,8 @@ import { decalPdf } from '../testing/decalPdf.ts';
 import { pdfPicture } from '../testing/pdfPicture.ts';
 import { cutDxf, cutSvg } from './out/cutFiles.ts';
 import type { FileFacts, PageFacts } from './facts.ts';
-import { type LaidArt, layPdf } from './out/layPdf.ts';
+import type { LaidArt } from './out/artPlace.ts';
+import { layPdf } from './out/layPdf.ts';
 import { firstLook } from '../work/runTask.ts';
 
 const LIMITS = readLimits({});

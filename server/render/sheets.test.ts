@@ -8,7 +8,8 @@ import { DataPaths } from '../files/paths.ts';
 import { readLimits } from '../limits.ts';
 import { firstLook } from '../work/runTask.ts';
 import { jobSheet } from './out/jobSheet.ts';
-import { type LaidArt, layPdf } from './out/layPdf.ts';
+import type { LaidArt } from './out/artPlace.ts';
+import { layPdf } from './out/layPdf.ts';
 import { runPicture } from './out/runPicture.ts';
 
 const LIMITS = readLimits({});

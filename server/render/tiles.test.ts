@@ -8,7 +8,8 @@ import { planTiles } from '../../core/layout/arrange/tiles.ts';
 import { DataPaths } from '../files/paths.ts';
 import { readLimits } from '../limits.ts';
 import { assemblyMap } from './out/assemblyMap.ts';
-import { type LaidArt, layPdf } from './out/layPdf.ts';
+import type { LaidArt } from './out/artPlace.ts';
+import { layPdf } from './out/layPdf.ts';
 import { pdfPicture, pictureDifference } from '../testing/pdfPicture.ts';
 import { firstLook } from '../work/runTask.ts';
 

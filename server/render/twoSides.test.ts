@@ -14,7 +14,8 @@ import {
 } from '../../core/layout/arrange/twoSides.ts';
 import { DataPaths } from '../files/paths.ts';
 import { readLimits } from '../limits.ts';
-import { type LaidArt, layPdf } from './out/layPdf.ts';
+import type { LaidArt } from './out/artPlace.ts';
+import { layPdf } from './out/layPdf.ts';
 import { pdfPicture, pictureDifference } from '../testing/pdfPicture.ts';
 import { firstLook } from '../work/runTask.ts';
 

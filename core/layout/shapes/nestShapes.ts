@@ -9,7 +9,7 @@ import { type NestInput, fittingOrientations, usableWidthMm } from '../nestInput
 import { ShapeBook, type Orientation } from './noFit.ts';
 import { anglesOf, outlineOf } from './outlines.ts';
 import { Separator } from './separator.ts';
-import { type LaidShape, type ShapeItem, ShapeSearch, shapeItems } from './shapeSearch.ts';
+import { type LaidShape, type ShapeItem, type StayingShape, ShapeSearch, shapeItems } from './shapeSearch.ts';
 
 /** Layouts that are made piece by piece before they are pressed together: those are what pressing begins with. */
 const OPENING_STEPS = 4;
@@ -31,17 +31,11 @@ export function nestShapes(
   control: NestControl,
   rectangles: (input: NestInput, control: NestControl) => NestLayout,
 ): NestLayout {
-  const width = usableWidthMm(input);
-  const book = new ShapeBook(Math.max(input.gapXMm, input.gapYMm));
+  const { width, book, items, members } = shapesOf(input);
   const random = seededRandom(control.seed);
-  const pieces = input.pieces.map((piece) => ({
-    outline: outlineOf(piece),
-    angles: anglesOf(piece),
-    copies: piece.copies,
-  }));
-  const items = shapeItems(book, pieces, width);
-  const members = input.pieces.flatMap((piece) => Array.from({ length: piece.copies }, (_, copy) => ({ piece, copy })));
-  const area = items.reduce((sum, item) => sum + item.area, 0);
+  const fixedArea = input.fixed.reduce((sum, { widthMm, heightMm }) => sum + widthMm * heightMm, 0);
+  const area = items.reduce((sum, item) => sum + item.area, fixedArea);
+  const fixed = stayingShapes(input, book);
   const boundMm = outlineBoundMm(input);
   const floor = boundMm - input.margins.leadMm - input.margins.trailMm;
   let best: { readonly laid: readonly LaidShape[]; readonly length: number } | undefined;
@@ -53,7 +47,7 @@ export function nestShapes(
     return { lengthMm, boundMm, utilisation: area / (input.widthMm * lengthMm), steps, placements };
   };
   const keep = (laid: readonly LaidShape[]): void => {
-    const length = reachOf(laid);
+    const length = reachOf([...laid, ...fixed]);
     if (best && length >= best.length - 1e-9) return;
     best = { laid, length };
     control.onBetter?.(layoutOf());
@@ -76,7 +70,7 @@ export function nestShapes(
   };
   byBoxes(control.spentShare ? BOX_STEPS : FEW_BOX_STEPS, () => best !== undefined && spentShare() > BOX_SHARE);
   const beyond = (share: number): boolean => best !== undefined && (over() || spentShare() > share);
-  for (const laid of latticeLayouts(items, book, width, beyond)) keep(laid);
+  if (fixed.length === 0) for (const laid of latticeLayouts(items, book, width, beyond)) keep(laid);
   // Many intricate pieces nest well as rectangles long before their outlines have been laid once.
   const many = layingWork(items) > MOST_LAYING;
   const soFar = best as { readonly length: number } | undefined;
@@ -92,8 +86,8 @@ export function nestShapes(
     },
     better: keep,
   };
-  if (!many || !boxed) new ShapeSearch(items, book, width, floor, random, hooks, boxed).run();
-  const separator = new Separator(items, book, width, random);
+  if (!many || !boxed) new ShapeSearch(items, book, width, floor, random, hooks, boxed, fixed).run();
+  const separator = new Separator(items, book, width, random, fixed);
   const spent = (): boolean => {
     steps += 1;
     return over();
@@ -122,12 +116,38 @@ function layingWork(items: readonly ShapeItem[]): number {
   return (items.length * mean) ** 2;
 }
 
-function reachOf(laid: readonly LaidShape[]): number {
+/** The pieces of a nest as shapes, the larger gap as the clearance between them; `members` says which copy each item is. */
+export function shapesOf(input: NestInput): {
+  readonly width: number;
+  readonly book: ShapeBook;
+  readonly items: ShapeItem[];
+  readonly members: { readonly piece: NestPiece; readonly copy: number }[];
+} {
+  const width = usableWidthMm(input);
+  const book = new ShapeBook(Math.max(input.gapXMm, input.gapYMm));
+  const pieces = input.pieces.map((piece) => ({
+    outline: outlineOf(piece),
+    angles: anglesOf(piece),
+    copies: piece.copies,
+  }));
+  const members = input.pieces.flatMap((piece) => Array.from({ length: piece.copies }, (_, copy) => ({ piece, copy })));
+  return { width, book, items: shapeItems(book, pieces, width), members };
+}
+
+/** Locked pieces, by their rectangles. */
+function stayingShapes({ fixed, margins }: NestInput, book: ShapeBook): StayingShape[] {
+  return fixed.map(({ xMm, yMm, widthMm, heightMm }) => {
+    const outline = outlineOf({ id: '', copies: 1, quarterTurn: false, widthMm, heightMm });
+    return { orientation: book.orientationOf(outline, 0), x: xMm - margins.leftMm, y: yMm - margins.leadMm };
+  });
+}
+
+function reachOf(laid: readonly StayingShape[]): number {
   return Math.max(...laid.map(({ y, orientation }) => y + orientation.height));
 }
 
 /** The rectangles of the pieces; undefined where one fits in no way that its piece may lie. */
-function boxesOf(input: NestInput): NestInput | undefined {
+export function boxesOf(input: NestInput): NestInput | undefined {
   const boxes = { ...input, pieces: input.pieces.map((piece) => ({ ...piece, outline: undefined })) };
   return boxes.pieces.some((piece) => fittingOrientations(boxes, piece).length === 0) ? undefined : boxes;
 }
@@ -152,7 +172,7 @@ function asShapes(input: NestInput, { placements }: NestLayout, items: readonly 
 }
 
 /** The corner of the turned rectangle around the artwork, from where its turned outline lies. */
-function placementOf(
+export function placementOf(
   input: NestInput,
   member: { readonly piece: NestPiece; readonly copy: number } | undefined,
   { x, y, orientation }: { readonly x: number; readonly y: number; readonly orientation: Orientation },

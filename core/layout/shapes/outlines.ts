@@ -32,6 +32,18 @@ export function leastWidthMm(piece: NestPiece): number {
   return Math.min(...anglesOf(piece).map((angle) => widthAt(outline, angle)));
 }
 
+/** The shortest that a piece can lie where it is no wider than this. */
+export function leastLengthMm(piece: NestPiece, mostWidthMm: number): number {
+  const outline = outlineOf(piece);
+  const narrow = anglesOf(piece).filter((angle) => widthAt(outline, angle) <= mostWidthMm + 1e-6);
+  return Math.min(
+    ...narrow.map((angle) => {
+      const { minY, maxY } = boundsOf(turnedOutline(outline, angle));
+      return maxY - minY;
+    }),
+  );
+}
+
 function widthAt(outline: Outline, angleDeg: number): number {
   const { minX, maxX } = boundsOf(turnedOutline(outline, angleDeg));
   return maxX - minX;

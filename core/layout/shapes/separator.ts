@@ -1,7 +1,7 @@
 import { float64At, itemAt } from '../../elementAt.ts';
 import type { Random } from '../../random.ts';
 import { type ShapeBook, type Orientation, depthAt } from './noFit.ts';
-import type { LaidShape, ShapeItem } from './shapeSearch.ts';
+import type { LaidShape, ShapeItem, StayingShape } from './shapeSearch.ts';
 
 interface Piece {
   orientation: Orientation;
@@ -31,6 +31,8 @@ export class Separator {
   private readonly pieces: Piece[];
   private readonly weights: Float64Array;
   private readonly n: number;
+  /** Those before are moved, those from here on stay. */
+  private readonly movable: number;
   private readonly xs: Float64Array;
   private readonly ys: Float64Array;
   private readonly ws: Float64Array;
@@ -41,8 +43,11 @@ export class Separator {
     private readonly book: ShapeBook,
     private readonly width: number,
     private readonly random: Random,
+    /** What stays where it lies, from the leading edge and the left end of the width. */
+    private readonly fixed: readonly StayingShape[] = [],
   ) {
-    this.n = items.length;
+    this.movable = items.length;
+    this.n = items.length + fixed.length;
     this.pieces = [];
     this.xs = new Float64Array(this.n);
     this.ys = new Float64Array(this.n);
@@ -64,7 +69,8 @@ export class Separator {
     while (without < ROUNDS_WITHOUT_GAIN) {
       const total = this.round(length, spent);
       if (total === undefined) return undefined;
-      if (total <= NONE) return this.pieces.map(({ orientation, x, y }, item) => ({ item, orientation, x, y }));
+      if (total <= NONE)
+        return this.pieces.slice(0, this.movable).map(({ orientation, x, y }, item) => ({ item, orientation, x, y }));
       if (total < least * 0.98) {
         least = total;
         without = 0;
@@ -78,6 +84,7 @@ export class Separator {
     for (const { item, orientation, x, y } of from) {
       this.put(item, orientation, x, Math.max(0, Math.min(y, length - orientation.height)));
     }
+    for (const [i, { orientation, x, y }] of this.fixed.entries()) this.put(this.movable + i, orientation, x, y);
   }
 
   /** Moves every piece that overlaps once; @returns how much they overlap together afterwards */
@@ -98,9 +105,9 @@ export class Separator {
   }
 
   private overlapping(): number[] {
-    const { n, pieces } = this;
+    const { movable, pieces } = this;
     const found: number[] = [];
-    for (let i = 0; i < n; i++) {
+    for (let i = 0; i < movable; i++) {
       const { orientation, x, y } = itemAt(pieces, i);
       if (this.costOf(i, orientation, x, y, 0) > 0) found.push(i);
     }
@@ -211,9 +218,9 @@ export class Separator {
 
   /** Weighs pairs anew; @returns the unweighted overlap of all */
   private weigh(): number {
-    const { n, pieces, weights, book } = this;
+    const { n, movable, pieces, weights, book } = this;
     let total = 0;
-    for (let i = 0; i < n; i++) {
+    for (let i = 0; i < movable; i++) {
       for (let j = i + 1; j < n; j++) {
         const [a, b] = [itemAt(pieces, i), itemAt(pieces, j)];
         const depth = depthAt(book.noFit(a.orientation, b.orientation), b.x - a.x, b.y - a.y);

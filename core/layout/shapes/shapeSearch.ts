@@ -16,6 +16,11 @@ export interface LaidShape extends Spot {
   readonly orientation: Orientation;
 }
 
+/** A shape that stays where it lies; what is nested goes around it. */
+export interface StayingShape extends Spot {
+  readonly orientation: Orientation;
+}
+
 export interface ShapeHooks {
   readonly spent: (steps: number) => boolean;
   readonly better: (laid: readonly LaidShape[], length: number, steps: number) => void;
@@ -82,8 +87,10 @@ export class ShapeSearch {
     private readonly hooks: ShapeHooks,
     /** There is a layout already: none need be found when time is short. */
     private readonly optional = false,
+    private readonly fixed: readonly StayingShape[] = [],
   ) {
     this.placer = new ShapePlacer(book, width);
+    for (const shape of fixed) this.placer.lay(shape.orientation, shape);
   }
 
   run(): void {
@@ -149,7 +156,7 @@ export class ShapeSearch {
     let kept = 0;
     if (ends === this.heldEnds)
       while (kept < this.held.length && itemAt(this.held, kept).item === order[kept]) kept += 1;
-    placer.cutBack(kept);
+    placer.cutBack(this.fixed.length + kept);
     this.held.length = kept;
     this.heldEnds = ends;
     const limit = most === Infinity ? Infinity : most * 1.004;
@@ -174,11 +181,12 @@ export class ShapeSearch {
       this.held.push(best);
     }
     const tops = this.held.map(({ y, orientation }) => y + orientation.height);
+    const fixedTops = this.fixed.map(({ y, orientation }) => y + orientation.height);
     return {
       order,
       ends,
       laid: [...this.held],
-      length: Math.max(...tops),
+      length: Math.max(...tops, ...fixedTops),
       reach: tops.reduce((sum, top, i) => sum + top * itemAt(items, itemAt(this.held, i).item).area, 0),
     };
   }

@@ -123,10 +123,10 @@ test('contours by the API: two halves of a square share it, and what can not be 
     );
     return [status, body.error.code, body.error.message, body.error.remedy];
   };
-  expect(await refused({ sheetMm: 2000, pieces: [piece] })).toEqual([
+  expect(await refused({ straightCuts: true, pieces: [piece] })).toEqual([
     422,
     'not-with-outlines',
-    "Contours can't be nested with sheets yet.",
+    "Contours can't be nested with straight cuts yet.",
     'Leave the contours out: rectangles can.',
   ]);
   expect(await refused({ sheetMm: 600, pieces: [CARD] })).toEqual([

@@ -1,9 +1,38 @@
+import type { CutLine } from '../../../core/contour/contourRule.ts';
+import type { Outline } from '../../../core/geometry/polygon.ts';
+import type { FileFormat } from '../../../core/ticket/fileFormat.ts';
 import { cosSin, turnedSize } from '../../../core/geometry/turn.ts';
 import type { PanelOf } from '../../../contract/api/run.ts';
 import { type Matrix, multiply } from '../pdf/matrix.ts';
 import type { Appearance } from '../picture/pictures.ts';
 import type { Embedded } from './embedArt.ts';
-import type { LaidArt } from './layPdf.ts';
+
+/** One piece of a run as it is placed; on the page of the run, from its leading edge (mm). */
+export interface LaidArt {
+  readonly sha256: string;
+  readonly format: FileFormat;
+  /** Page of the file. */
+  readonly page: number;
+  readonly appearance: Appearance | null;
+  /** One ink or spot alone, as black. */
+  readonly part: string | null;
+  readonly without?: Pick<CutLine, 'from' | 'name'>;
+  readonly xMm: number;
+  readonly yMm: number;
+  /** As it was made, before it was turned; the corner is that of the turned piece. */
+  readonly widthMm: number;
+  readonly heightMm: number;
+  /** Counter-clockwise. */
+  readonly angleDeg: number;
+  /** Left to right, before it is turned: the back that shows through. */
+  readonly mirrored?: boolean;
+  /** Which panel of the whole artwork this is, from its upper left corner. */
+  readonly panel?: PanelOf | null;
+  /** It is printed within this, where that is not its rectangle: on the run's page (mm). */
+  readonly within?: Outline | null;
+  /** Rings that it is cut along, on the run's page. */
+  readonly cut?: readonly Outline[] | null;
+}
 
 /** Draws one piece: clipped to its own place where the artwork reaches beyond. */
 export function drawing({ appearance, panel, ...art }: LaidArt, item: Embedded, place: Matrix, name: string): string {

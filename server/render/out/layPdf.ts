@@ -1,46 +1,15 @@
 import { createHash } from 'node:crypto';
 import { type PDFArray, PDFDocument, PDFName, PDFNumber, type PDFRef, PDFString } from '@cantoo/pdf-lib';
-import type { CutLine } from '../../../core/contour/contourRule.ts';
 import type { Outline } from '../../../core/geometry/polygon.ts';
-import type { PanelOf } from '../../../contract/api/run.ts';
 import { type Mark, moved, startOf } from '../../../core/layout/marks/mark.ts';
 import type { SideReach } from '../../../core/layout/usableWidth.ts';
 import { isWithin, sheetSpans } from '../../../core/layout/sheets/sheetSpans.ts';
-import type { FileFormat } from '../../../core/ticket/fileFormat.ts';
 import { writeWhole } from '../../files/atomic.ts';
 import type { DataPaths } from '../../files/paths.ts';
 import type { Limits } from '../../limits.ts';
-import { drawing, placeMatrix } from './artPlace.ts';
+import { type LaidArt, drawing, placeMatrix } from './artPlace.ts';
 import { drawMarks } from './drawMarks.ts';
 import { type Embedded, embedAll, embeddedKey } from './embedArt.ts';
-import type { Appearance } from '../picture/pictures.ts';
-
-/** One piece of a run as it is placed; on the page of the run, from its leading edge (mm). */
-export interface LaidArt {
-  readonly sha256: string;
-  readonly format: FileFormat;
-  /** Page of the file. */
-  readonly page: number;
-  readonly appearance: Appearance | null;
-  /** One ink or spot alone, as black. */
-  readonly part: string | null;
-  readonly without?: Pick<CutLine, 'from' | 'name'>;
-  readonly xMm: number;
-  readonly yMm: number;
-  /** As it was made, before it was turned; the corner is that of the turned piece. */
-  readonly widthMm: number;
-  readonly heightMm: number;
-  /** Counter-clockwise. */
-  readonly angleDeg: number;
-  /** Left to right, before it is turned: the back that shows through. */
-  readonly mirrored?: boolean;
-  /** Which panel of the whole artwork this is, from its upper left corner. */
-  readonly panel?: PanelOf | null;
-  /** It is printed within this, where that is not its rectangle: on the run's page (mm). */
-  readonly within?: Outline | null;
-  /** Rings that it is cut along, on the run's page. */
-  readonly cut?: readonly Outline[] | null;
-}
 
 export interface LayPdfInput {
   /** Names the file (see DataPaths.laidOut). */

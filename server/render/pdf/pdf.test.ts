@@ -8,7 +8,8 @@ import { PDFiumLibrary } from '@hyzyla/pdfium';
 import sharp from 'sharp';
 import { DataPaths } from '../../files/paths.ts';
 import { readLimits } from '../../limits.ts';
-import { type LaidArt, layPdf } from '../out/layPdf.ts';
+import type { LaidArt } from '../out/artPlace.ts';
+import { layPdf } from '../out/layPdf.ts';
 import { firstLook } from '../../work/runTask.ts';
 
 const LIMITS = readLimits({});

@@ -52,15 +52,13 @@ export function NestRules({ run, bench }: { readonly run: RunDetail; readonly be
             text="By contour, not by rectangle"
             value={byContour}
             onChange={(on) => {
-              // Contours lie freely on a roll; what only rectangles can keep to is left.
-              changeSettings(
-                on ? { byContour: true, order: 'free', straightCuts: false, sheetMm: null } : { byContour: false },
-              );
+              // What only rectangles can keep to is left.
+              changeSettings(on ? { byContour: true, order: 'free', straightCuts: false } : { byContour: false });
             }}
           />
         )}
-        {contours && byContour && locked && (
-          <p className="text-soft">Around locked pieces the others lie by rectangle.</p>
+        {contours && byContour && locked && sheetMm !== null && (
+          <p className="text-soft">On sheets the others lie around locked pieces by rectangle.</p>
         )}
         {contours && byContour && (
           <Row label="Contours turn">
