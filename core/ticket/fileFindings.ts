@@ -218,6 +218,15 @@ function colours({ nature, values: { contour } }: CheckInput): Finding[] {
       mends: [],
     });
   }
+  if (nature.overprint === true) {
+    findings.push({
+      code: 'overprint',
+      severity: 'note',
+      text: 'Overprint is set: inks add up where colours lie on each other. The picture here does not show that.',
+      figures: {},
+      mends: [],
+    });
+  }
   if (hasAlpha) {
     findings.push({
       code: 'transparency',
@@ -231,7 +240,7 @@ function colours({ nature, values: { contour } }: CheckInput): Finding[] {
 }
 
 /** What of a file is not simply on its pages: layers, stamps and notes, form fields, what its owner forbids; what an SVG loses. */
-function beyondPages({ nature: { layers, annotations, forbids, svg } }: CheckInput): Finding[] {
+function beyondPages({ pages, nature: { layers, annotations, forbids, svg, mended } }: CheckInput): Finding[] {
   const found: Finding[] = [];
   const note = (
     code: Finding['code'],
@@ -239,6 +248,14 @@ function beyondPages({ nature: { layers, annotations, forbids, svg } }: CheckInp
     figures: Finding['figures'],
     severity: Finding['severity'] = 'note',
   ) => found.push({ code, severity, text, figures, mends: [] });
+  if (mended === true) {
+    note(
+      'mended',
+      `Its list of pages is broken. ${String(pages.length)} ${pages.length === 1 ? 'page was' : 'pages were'} found: look whether all are there, in their order.`,
+      { pages: pages.length },
+      'warn',
+    );
+  }
   if (layers && layers.left.length > 0) {
     note(
       'layers',

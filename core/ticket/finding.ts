@@ -21,6 +21,8 @@ export const FINDING_CODES = [
   'colour',
   'spots',
   'transparency',
+  'overprint',
+  'mended',
   'contour',
   'mode-profile',
   'edge-to-edge',
@@ -87,6 +89,10 @@ export interface PdfNature {
     readonly fields: number;
     readonly empty: number;
   };
+  /** Its list of pages was broken, and was put together again. */
+  readonly mended?: boolean;
+  /** Something is set to print over what lies under it. */
+  readonly overprint?: boolean;
   /** It is locked and opens without a password; this is what its owner forbids. */
   readonly forbids?: string[];
 }

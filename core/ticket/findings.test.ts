@@ -80,6 +80,10 @@ describe('findings', () => {
       ['warn', expect.stringContaining('1 annotation or form field should print, but the file has no picture of it.')],
       ['note', 'Annotations: 1 on the page is printed, 3 form fields are printed, 2 not meant for paper are left out.'],
     ]);
+    expect(found({ overprint: true }).map(([severity]) => severity)).toEqual(['note']);
+    expect(found({ mended: true })).toEqual([
+      ['warn', 'Its list of pages is broken. 1 page was found: look whether all are there, in their order.'],
+    ]);
     expect(found({ forbids: ['changing', 'copying'] })).toEqual([
       ['note', 'The PDF is locked, and opens without a password; its owner forbids changing and copying.'],
     ]);

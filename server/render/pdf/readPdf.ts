@@ -11,6 +11,7 @@ import { dropCutLine } from './dropCutLine.ts';
 import { cutLinesOf } from './pdfCutLines.ts';
 import { FIRST_LOOK_PX, type FirstLook, type Appearance, firstLook, storePicture } from '../picture/pictures.ts';
 import { PICTURE_SIZES, type PictureSize } from '../picture/pictureSizes.ts';
+import { mendPageTree } from './pageTree.ts';
 import { makePrintable } from './printablePdf.ts';
 import { scanPdf } from './scanPdf.ts';
 import type { Pixels } from '../picture/alike.ts';
@@ -31,10 +32,11 @@ async function open(bytes: Uint8Array): Promise<PDFiumDocument> {
 }
 
 /** Opens a PDF as it is; one that is locked or damaged is refused with what to do about it. */
-async function openPdf(bytes: Uint8Array): Promise<PDFDocument> {
+async function openPdf(bytes: Uint8Array): Promise<{ readonly document: PDFDocument; readonly mended: boolean }> {
   try {
     // Many are locked against changes only: they open with an empty password.
-    return await PDFDocument.load(bytes, { updateMetadata: false, password: '' });
+    const document = await PDFDocument.load(bytes, { updateMetadata: false, password: '' });
+    return { document, mended: mendPageTree(document) };
   } catch (error) {
     if (error instanceof EncryptedPDFError || (error instanceof Error && /password/i.test(error.message)))
       throw new Unreadable('The PDF is locked with a password. Save it without one.');
@@ -44,7 +46,7 @@ async function openPdf(bytes: Uint8Array): Promise<PDFDocument> {
 
 /** Opens what is printed of a PDF: see `makePrintable`. */
 export async function loadPdf(bytes: Uint8Array): Promise<PDFDocument> {
-  const document = await openPdf(bytes);
+  const { document } = await openPdf(bytes);
   makePrintable(document);
   return document;
 }
@@ -52,7 +54,7 @@ export async function loadPdf(bytes: Uint8Array): Promise<PDFDocument> {
 /** Pages, true sizes and pictures of a PDF. Only a small picture of the first page is drawn now. */
 export async function readPdf(path: string, sha256: string, paths: DataPaths, limits: Limits): Promise<FileFacts> {
   const source = await readFile(path);
-  const document = await openPdf(source);
+  const { document, mended } = await openPdf(source);
   const count = pageCount(document);
   if (count === 0) throw new Unreadable('The PDF has no pages.');
   if (count > limits.pages) {
@@ -61,7 +63,7 @@ export async function readPdf(path: string, sha256: string, paths: DataPaths, li
   // A line to cut along may lie in a layer that is not printed.
   const cutLines = document.getPages().map((page, index) => (index < LOOKED_AT ? cutLinesOf(document, page) : []));
   const printable = makePrintable(document);
-  const bytes = printable.changed ? await document.save({ updateFieldAppearances: false }) : source;
+  const bytes = printable.changed || mended ? await document.save({ updateFieldAppearances: false }) : source;
   const geometries = document.getPages().map(pageGeometry);
   const odd = geometries.findIndex(
     (g) => !(g.widthMm > 0.1 && g.heightMm > 0.1 && g.widthMm < 1e6 && g.heightMm < 1e6),
@@ -88,11 +90,21 @@ export async function readPdf(path: string, sha256: string, paths: DataPaths, li
     const { dpi = null, thinnestMm = null } = scan.pages[page] ?? {};
     pages.push({ widthMm, heightMm, bleed, coverage: { ...seen.coverage }, dpi, thinnestMm, cutLines: lines });
   }
-  const { colourSpaces, profile, spots, missingFonts, hasAlpha } = scan;
+  const { colourSpaces, profile, spots, missingFonts, hasAlpha, overprint } = scan;
   return {
     format: 'pdf',
     pages,
-    nature: { assumedDpi: null, hasAlpha, colourSpaces, profile, spots, missingFonts, ...printable.nature },
+    nature: {
+      assumedDpi: null,
+      hasAlpha,
+      colourSpaces,
+      profile,
+      spots,
+      missingFonts,
+      ...(overprint ? { overprint } : {}),
+      ...(mended ? { mended } : {}),
+      ...printable.nature,
+    },
   };
 }
 
@@ -129,8 +141,8 @@ export async function drawPdfPage(
   paths: DataPaths,
 ): Promise<void> {
   const source = await readFile(path);
-  const document = await openPdf(source);
-  let { changed } = makePrintable(document);
+  const { document, mended } = await openPdf(source);
+  let changed = makePrintable(document).changed || mended;
   const geometry = pageGeometry(document.getPage(page));
   if (appearance?.without) {
     dropCutLine(document, document.getPage(page), appearance.without);

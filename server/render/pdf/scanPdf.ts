@@ -30,6 +30,8 @@ export interface PdfScan {
   readonly missingFonts: string[];
   /** Something shows through: opacity, soft masks or blending. */
   readonly hasAlpha: boolean;
+  /** Something is set to print over what lies under it instead of knocking it out. */
+  readonly overprint: boolean;
 }
 
 /** Reading on beyond these would take too long; what has been found so far stands. */
@@ -48,6 +50,7 @@ export function scanPdf(document: PDFDocument): PdfScan {
     ...scanner.colours.found(),
     missingFonts: [...scanner.missingFonts].sort(),
     hasAlpha: scanner.hasAlpha,
+    overprint: scanner.overprint,
   };
 }
 
@@ -55,9 +58,11 @@ export function scanPdf(document: PDFDocument): PdfScan {
 class Scanner {
   readonly missingFonts = new Set<string>();
   hasAlpha = false;
+  overprint = false;
   private bytesLeft = MOST_BYTES;
   private formsLeft = MOST_FORMS;
   private readonly fontsSeen = new Set<PDFObject>();
+  private readonly patternsSeen = new Set<PDFObject>();
 
   constructor(readonly colours: ColourFinder) {}
 
@@ -134,6 +139,13 @@ class Scanner {
         case 'CS':
           this.colours.named(nameOf(operands), resources);
           break;
+        case 'scn':
+        case 'SCN':
+          this.pattern(patternIn(resources, nameOf(operands)), resources, depth);
+          break;
+        case 'ID':
+          this.inlinePicture(operands, resources);
+          break;
         case 'sh':
           this.colours.of(dictIn(dictIn(resources, 'Shading'), nameOf(operands))?.get(PDFName.of('ColorSpace')), 0);
           break;
@@ -141,7 +153,7 @@ class Scanner {
           this.state(dictIn(dictIn(resources, 'ExtGState'), nameOf(operands)));
           break;
         case 'Tf':
-          this.font(dictIn(dictIn(resources, 'Font'), nameOf(operands)));
+          this.font(dictIn(dictIn(resources, 'Font'), nameOf(operands)), resources, depth);
           break;
         case 'Do':
           this.object(streamIn(dictIn(resources, 'XObject'), nameOf(operands)), resources, state.matrix, sheet, depth);
@@ -182,14 +194,55 @@ class Scanner {
     const mask = gs.lookup(PDFName.of('SMask'));
     const blend = gs.lookup(PDFName.of('BM'));
     const blends = blend !== undefined && !['/Normal', '/Compatible'].includes(String(blend));
+    const on = (key: string): boolean => String(gs.lookup(PDFName.of(key))) === 'true';
+    if (on('OP') || on('op')) this.overprint = true;
     if (less('ca') || less('CA') || mask instanceof PDFDict || blends) this.hasAlpha = true;
   }
 
-  private font(font: PDFDict | undefined): void {
+  /** What a pattern paints with: a tile is content of its own, a shading has its colour space. */
+  private pattern(pattern: PDFDict | PDFStream | undefined, outer: PDFDict | undefined, depth: number): void {
+    if (!pattern || this.patternsSeen.has(pattern)) return;
+    this.patternsSeen.add(pattern);
+    if (pattern instanceof PDFDict) {
+      const shading = pattern.lookup(PDFName.of('Shading'));
+      const described = shading instanceof PDFStream ? shading.dict : shading;
+      if (described instanceof PDFDict) this.colours.of(described.get(PDFName.of('ColorSpace')), 0);
+      this.state(dictIn(pattern, 'ExtGState'));
+      return;
+    }
+    this.within(pattern, outer, depth);
+  }
+
+  /** Content whose place on the page is not known: its colours and fonts count, its sizes don't. */
+  private within(stream: PDFStream, outer: PDFDict | undefined, depth: number): void {
+    this.formsLeft -= 1;
+    if (depth >= DEEPEST || this.formsLeft < 0) return;
+    const resources = stream.dict.lookupMaybe(PDFName.of('Resources'), PDFDict) ?? outer;
+    this.content(this.decoded(stream), resources, [1, 0, 0, 1, 0, 0], new PageWork(0), depth + 1);
+  }
+
+  private inlinePicture(operands: readonly Operand[], resources: PDFDict | undefined): void {
+    const at = operands.findIndex((each) => each === '/CS' || each === '/ColorSpace');
+    const space = at < 0 ? undefined : operands[at + 1];
+    if (typeof space !== 'string') return;
+    const short = space.slice(1);
+    this.colours.named(SHORT_SPACES[short] ?? short, resources);
+  }
+
+  private font(font: PDFDict | undefined, outer: PDFDict | undefined, depth: number): void {
     if (!font || this.fontsSeen.has(font)) return;
     this.fontsSeen.add(font);
     const subtype = String(font.get(PDFName.of('Subtype')));
-    if (subtype === '/Type3') return;
+    if (subtype === '/Type3') {
+      // Its letters are drawings, which may have colours of their own.
+      const letters = dictIn(font, 'CharProcs');
+      const resources = dictIn(font, 'Resources') ?? outer;
+      for (const name of letters?.keys() ?? []) {
+        const letter = letters?.lookup(name);
+        if (letter instanceof PDFStream) this.within(letter, resources, depth);
+      }
+      return;
+    }
     const inner = font.lookupMaybe(PDFName.of('DescendantFonts'), PDFArray)?.lookup(0);
     const described = inner instanceof PDFDict ? inner : font;
     const descriptor = described.lookupMaybe(PDFName.of('FontDescriptor'), PDFDict);
@@ -208,9 +261,11 @@ class PageWork {
   dpi: number | null = null;
   thinnestMm: number | null = null;
 
+  /** @param mmPerPt 0: nothing is known of sizes */
   constructor(private readonly mmPerPt: number) {}
 
   stroke(widthPt: number, [a, b, c, d]: Matrix): void {
+    if (this.mmPerPt === 0) return;
     const mm = widthPt * Math.sqrt(Math.abs(a * d - b * c)) * this.mmPerPt;
     if (Number.isFinite(mm)) this.thinnestMm = Math.min(this.thinnestMm ?? Infinity, mm);
   }
@@ -236,6 +291,14 @@ function nameOf(operands: readonly Operand[]): string {
 function dictIn(dict: PDFDict | undefined, name: string): PDFDict | undefined {
   const value = dict?.lookup(PDFName.of(name));
   return value instanceof PDFDict ? value : undefined;
+}
+
+/** Colour spaces of inline pictures have short names. */
+const SHORT_SPACES: Readonly<Record<string, string>> = { G: 'DeviceGray', RGB: 'DeviceRGB', CMYK: 'DeviceCMYK' };
+
+function patternIn(resources: PDFDict | undefined, name: string): PDFDict | PDFStream | undefined {
+  const value = name === '' ? undefined : dictIn(resources, 'Pattern')?.lookup(PDFName.of(name));
+  return value instanceof PDFDict || value instanceof PDFStream ? value : undefined;
 }
 
 function streamIn(dict: PDFDict | undefined, name: string): PDFStream | undefined {
