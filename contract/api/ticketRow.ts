@@ -17,7 +17,7 @@ export const TicketRow = Type.Object(
     ),
     width: Text('Of the artwork upright; alone, the height follows in proportion'),
     height: Text('Of the artwork upright; alone, the width follows in proportion'),
-    scale: Text('Per cent of the size it came in, instead of width and height'),
+    scale: Text('Per cent of the size it came in, or a scale like 1:10, instead of width and height'),
     turn: Type.Optional(Type.Enum(['0', '90', '180', '270', 'best', 0, 90, 180, 270])),
     mirror: Type.Optional(Type.Union([Type.Boolean(), Type.Enum(['yes', 'no', 'true', 'false', '1', '0', 'x', ''])])),
     bleed: Text('Wanted on all sides; drawn out of the artwork where the file has none'),

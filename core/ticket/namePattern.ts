@@ -1,6 +1,7 @@
 import { type Result, ok, refuse } from '../result.ts';
 import { LENGTH_UNITS, type LengthUnit, parseLength } from '../units/length.ts';
 import { parseDue } from './localTime.ts';
+import { parseScale } from './scaleText.ts';
 import type { TicketPart } from './ticket.ts';
 
 /** The named parts that a file name may carry, and what each looks like. */
@@ -13,6 +14,7 @@ const PARTS: Readonly<Record<string, string>> = {
   width: '\\d+(?:[.,]\\d+)?',
   height: '\\d+(?:[.,]\\d+)?',
   unit: LENGTH_UNITS.join('|'),
+  scale: '\\d{1,4} ?(?:[:_-]|zu|to|in) ?\\d{1,4}|\\d{1,5}(?:[.,]\\d+)? ?%',
   due: '\\d{4}-?\\d\\d-?\\d\\d(?:[T_ -]?\\d\\d[:.h-]?\\d\\d)?|\\d{1,2}\\.\\d{1,2}\\.\\d{4}',
 };
 export const NAME_PARTS = Object.keys(PARTS);
@@ -108,6 +110,12 @@ export function readName(pattern: NamePattern, fileName: string, context: NameCo
     if (widthMm === undefined) return bad('width');
     if (heightMm === undefined) return bad('height');
     values.size = { kind: 'exact', widthMm, heightMm };
+  }
+  // A size that is named is the size that is wanted, whatever the drawing was made at.
+  if (parts.scale !== undefined && values.size === undefined) {
+    const percent = parseScale(parts.scale);
+    if (percent === undefined) return bad('scale');
+    values.size = { kind: 'percent', x: percent, y: percent };
   }
   if (parts.due !== undefined) {
     const dueMs = parseDue(parts.due, context.zone, context.dayEndsAt);

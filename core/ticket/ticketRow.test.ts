@@ -1,5 +1,6 @@
 import { instantOf, parseDue } from './localTime.ts';
 import { type NameContext, compilePattern, readFolders, readName } from './namePattern.ts';
+import { parseScale } from './scaleText.ts';
 import { readRow } from './ticketRow.ts';
 
 const ZONE = 'Europe/Lisbon';
@@ -38,6 +39,31 @@ describe('what names and ticket files say', () => {
       reason: { code: 'bad-value', part: 'copies', got: '0' },
     });
     expect(read('{any}-{due}', 'x-2026-02-30.pdf')).toMatchObject({ reason: { code: 'bad-value', part: 'due' } });
+  });
+  test.each([
+    ['1:10', 1000],
+    ['1-4', 400],
+    ['1 to 20', 2000],
+    ['1zu5', 500],
+    ['2:1', 50],
+    ['50 %', 50],
+    ['12,5', 12.5],
+    ['1:0', undefined],
+    ['0', undefined],
+    ['1:10:2', undefined],
+    ['large', undefined],
+  ])('the scale “%s” is %s per cent', (text, percent) => {
+    expect(parseScale(text)).toBe(percent);
+  });
+  test('a drawing at a tenth is printed ten times as large, said by its name or its row; a size that is named goes before it', () => {
+    const pattern = '{order}_[{width}x{height}{unit}_]{scale}';
+    const tenth = { kind: 'percent', x: 1000, y: 1000 };
+    expect(read(pattern, 'LM-77_1-10.pdf')).toMatchObject({ value: { values: { orderNo: 'LM-77', size: tenth } } });
+    expect(read(pattern, 'LM-77_600x900mm_1-10.pdf')).toMatchObject({
+      value: { values: { size: { kind: 'exact', widthMm: 600, heightMm: 900 } } },
+    });
+    expect(read(pattern, 'LM-77_1-0.pdf')).toMatchObject({ reason: { code: 'bad-value', part: 'scale' } });
+    expect(readRow({ scale: '1:10' }, { ...CONTEXT, stocks: [], modes: [] }).values).toEqual({ size: tenth });
   });
   test.each([
     ['', 'empty'],

@@ -1,6 +1,7 @@
 import { parseLength } from '../units/length.ts';
 import { parseDue } from './localTime.ts';
 import { type NameContext } from './namePattern.ts';
+import { parseScale } from './scaleText.ts';
 import { PRIORITIES, type TicketPart } from './ticket.ts';
 
 /** The fields of an open ticket: one row a file. Every value may come as text. */
@@ -85,9 +86,9 @@ export function readRow(row: Readonly<Record<string, unknown>>, context: RowCont
         size.heightMm = length() ?? null;
         break;
       case 'scale': {
-        const percent = Number(got.replace(/\s*%$/, '').replace(',', '.'));
-        if (percent > 0 && percent <= 100_000) values.size = { kind: 'percent', x: percent, y: percent };
-        else wrong('a percentage above 0 is wanted');
+        const percent = parseScale(got);
+        if (percent !== undefined) values.size = { kind: 'percent', x: percent, y: percent };
+        else wrong('a percentage above 0 is wanted, or a scale like 1:10');
         break;
       }
       case 'turn':
