@@ -324,3 +324,48 @@ test('step and repeat by the handles: a length is filled with more copies than w
   await shop.until(async () => (await shop.run(id)).pieces.filter((piece) => piece.angleDeg === 180).length === 3);
   expect((await shop.job('coupon.pdf')).pieces).toMatchObject({ owed: 9, placed: 9 });
 });
+
+test('a small run is proven to be the shortest; made longer by hand, nesting again makes it the shortest again', async ({
+  page,
+}) => {
+  const sizes = [
+    [300, 210],
+    [410, 330],
+    [280, 190],
+    [520, 160],
+    [240, 370],
+  ] as const;
+  const names = sizes.map((_, i) => `sign ${String(i)}.pdf`);
+  for (const [i, [widthMm, heightMm]] of sizes.entries())
+    await shop.bringIn('heron-banners', names[i] ?? '', await pdfFile([{ widthMm, heightMm }]));
+  await layOutJobs(page, shop, ...names);
+  const shortest = page.getByTestId('shortest');
+  await expect(shortest).toContainText('No shorter layout exists.');
+  const length = await page.getByTestId('used-length').textContent();
+  // The last piece is moved away along the feed: the bound stays, the layout is above it.
+  await page.locator('[data-piece]').last().click();
+  for (let n = 0; n < 12; n++) await page.keyboard.press('Shift+ArrowRight');
+  await expect(shortest).toHaveCount(0);
+  const figures = page.getByRole('complementary', { name: 'Figures' });
+  await expect(figures).toContainText('No layout can beat');
+  await figures.getByRole('button', { name: 'Search on for 20 s' }).click();
+  await expect(shortest).toContainText('No shorter layout exists.');
+  expect(await page.getByTestId('used-length').textContent()).toBe(length);
+});
+
+test('segments hold as many pieces as they are told, and keep rows that were laid', async ({ page }) => {
+  await shop.bringIn('magpie-labels', 'decal.pdf', await pdfFile([{ widthMm: 325, heightMm: 105 }]));
+  await shop.setTicket('decal.pdf', { copies: 30, quarterTurn: false });
+  const id = await layOutJobs(page, shop, 'decal.pdf');
+  const figures = page.getByRole('complementary', { name: 'Figures' });
+  await page.getByRole('tab', { name: 'Lay out' }).click();
+  await figures.getByLabel('Pieces in each').fill('8');
+  await figures.getByLabel('Pieces in each').press('Enter');
+  await expect(figures).toContainText('4 runs of up to 8 of 325 × 105 mm; the last one of 6');
+  await figures.getByLabel('Rows').selectOption('as laid');
+  await expect(figures).toContainText('4 runs of up to 8');
+  await figures.getByRole('button', { name: 'Cut into 4' }).click();
+  await shop.runIs(id, 'cancelled');
+  const segments = (await shop.runs()).filter((run) => run.series !== null && run.state === 'draft');
+  expect(segments.map((run) => run.pieceCount).sort()).toEqual([6, 8, 8, 8]);
+});

@@ -43,7 +43,9 @@ test('from the hot folder to printed: nest, settings, drag with a clash, queue, 
   const pieces = page.locator('[data-piece]');
   await expect(pieces).toHaveCount(13);
   const figures = page.getByRole('complementary', { name: 'Figures' });
-  for (const what of ['No layout can beat', 'Utilisation', 'left of 22.54 m', 'Start-up', 'strokes'])
+  // Three sizes, thirteen pieces: what is found is the shortest that there is, and that is said.
+  await expect(figures.getByTestId('shortest')).toContainText('No shorter layout exists.');
+  for (const what of ['Utilisation', 'left of 22.54 m', 'Start-up', 'strokes'])
     await expect(figures).toContainText(what);
 
   const narrow = await usedMm(page);

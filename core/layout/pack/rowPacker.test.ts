@@ -72,3 +72,31 @@ test('what adds up exactly is packed without any loss, and told to stop it gives
   expect(packing?.start.sy[0]).toBe(1200);
   expect(new RowPacker(classes, 1000).run(0, () => true)).toBeUndefined();
 });
+
+test('a width that is no multiple of what the pieces are cut in is filled as far as they can', () => {
+  // In half millimetres on 914.4: at most 914 can be filled, and is.
+  const random = seededRandom(8);
+  const classes = Array.from({ length: 400 }, () => {
+    const w = 5 * (80 + Math.floor(random() * 500));
+    const h = 5 * (80 + Math.floor(random() * 60));
+    return { w, h, turnedW: h, turnedH: w, turnable: false, count: 1 };
+  });
+  const packing = new RowPacker(classes, 9144).run(120, () => false);
+  if (!packing) throw new Error('the time was not over');
+  const rows = new Map<number, number>();
+  for (const { classIndex, y } of packing.placed) rows.set(y, (rows.get(y) ?? 0) + (classes[classIndex]?.w ?? 0));
+  expect([...rows.values()].filter((width) => width === 9140).length).toBeGreaterThan(3);
+});
+
+test('the time is asked for even where no row can be filled at all', () => {
+  // Three of 300 leave 100 of 1000 empty, whichever they are: every row is tried in vain.
+  const classes = Array.from({ length: 2000 }, (_, i) => {
+    const h = 100 + (i % 50);
+    return { w: 300, h, turnedW: h, turnedH: 300, turnable: false, count: 1 };
+  });
+  let asked = 0;
+  const packer = new RowPacker(classes, 1000);
+  expect(packer.run(100, () => ++asked > 3)).toBeUndefined();
+  expect(packer.steps).toBeGreaterThan(0);
+  expect(packer.steps).toBeLessThan(200);
+});

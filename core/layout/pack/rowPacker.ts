@@ -18,6 +18,8 @@ const LEVELS = 15;
 /** Largest pieces that a narrow gap is tried with at each tolerance. */
 const TRIES = 10;
 const CANDIDATES = 60;
+/** The time is asked for once in so many rows that are tried. */
+const ASKED_EVERY = 32;
 /** Used-up classes are forgotten so many at a time. */
 const BURIED = 256;
 /** So many entries are looked at for one place. */
@@ -77,10 +79,9 @@ export class RowPacker {
     noise = 0,
     random: Random = () => 0.5,
   ) {
-    this.unit = Math.max(
-      commonUnit([width, ...classes.flatMap((c) => (c.turnable ? [c.w, c.turnedW] : [c.w]))]),
-      width / MOST_CELLS,
-    );
+    // Of the pieces alone: what the width has beyond a multiple of it no row can fill.
+    const unit = commonUnit(classes.flatMap((c) => (c.turnable ? [c.w, c.turnedW] : [c.w])));
+    this.unit = Math.max(unit, width / MOST_CELLS);
     this.cells = Math.floor(width / this.unit + 1e-9);
     this.w = Float64Array.from(classes.flatMap((c) => [c.w, c.turnedW]));
     this.h = Float64Array.from(classes.flatMap((c) => [c.h, c.turnedH]));
@@ -112,7 +113,7 @@ export class RowPacker {
         this.skyline.raise(gap);
         continue;
       }
-      if (gap.width === this.width ? this.fillWhole(gap) : this.fillNarrow(gap)) continue;
+      if (gap.width === this.width ? this.fillWhole(gap, spent) : this.fillNarrow(gap)) continue;
       if (gap.width < this.width) this.skyline.raise(gap);
       else if (!this.single(gap)) break;
     }
@@ -156,11 +157,13 @@ export class RowPacker {
     }
   }
 
-  private fillWhole(gap: Gap): boolean {
+  private fillWhole(gap: Gap, spent: () => boolean): boolean {
     for (; this.level < LEVELS; this.level += 1, this.nextMust = 0) {
       const tolerance = this.level === 0 ? 0 : FIRST_TOLERANCE * this.width * WIDEN ** this.level;
       this.tolerance = tolerance;
       for (; this.nextMust < this.order.length; this.nextMust += 1) {
+        // Where no widths add up, thousands of rows are tried in vain.
+        if (this.nextMust % ASKED_EVERY === 0 && spent()) return false;
         const row = this.rowWith(int32At(this.order, this.nextMust), gap, tolerance);
         if (row) {
           this.lay(row, gap);
