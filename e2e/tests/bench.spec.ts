@@ -351,6 +351,10 @@ test('a small run is proven to be the shortest; made longer by hand, nesting aga
   await figures.getByRole('button', { name: 'Search on for 20 s' }).click();
   await expect(shortest).toContainText('No shorter layout exists.');
   expect(await page.getByTestId('used-length').textContent()).toBe(length);
+  // Left and opened again, it is still known.
+  await page.getByRole('link', { name: 'Floor', exact: true }).first().click();
+  await page.goBack();
+  await expect(shortest).toContainText('No shorter layout exists.');
 });
 
 test('segments hold as many pieces as they are told, and keep rows that were laid', async ({ page }) => {

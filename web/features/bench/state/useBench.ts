@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useMemo, useReducer, useRef, useState } from 'react';
 import type { LayoutSettings } from '../../../../contract/api/run.ts';
 import { isMirrored } from '../../../../core/layout/arrange/twoSides.ts';
+import { MOST_EXACT } from '../../../../core/layout/pack/exactSearch.ts';
 import { usableWidth } from '../../../../core/layout/usableWidth.ts';
 import type { NestInput } from '../../../../core/layout/nestInput.ts';
 import { type LayoutFigures, layoutFigures } from '../../../../core/layout/layoutFigures.ts';
@@ -23,6 +24,7 @@ import { useSaving } from './useSaving.ts';
 const FIRST_NEST_MS = 1200;
 const AGAIN_NEST_MS = 5000;
 export const SEARCH_ON_MS = 20_000;
+const PROVE_MS = 1500;
 
 /** Everything that panels and the drawing know of the run on the Bench. There is one, so all of them show the same layout. */
 export interface Bench {
@@ -150,6 +152,14 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
     failed: tell,
   });
   const { start, cancel } = nest;
+  // A small layout that was left and is opened again: whether anything is shorter is found out beside it, and changes nothing.
+  const { start: prove } = useNest({
+    better: () => undefined,
+    done: ({ problem, boundMm }) => {
+      setProof({ input: problem.input, boundMm });
+    },
+    failed: () => undefined,
+  });
   const [seed, setSeed] = useState(1);
   const startNest = useCallback(
     (from: Layout, timeLimitMs: number, withSeed: number, beatMm = Infinity) => {
@@ -171,7 +181,8 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
     if (begun.current || !editable || !printer || run.pieces.length === 0) return;
     begun.current = true;
     if (run.pieces.some((piece) => !piece.placed)) startNest(state.now, FIRST_NEST_MS, 1);
-  }, [editable, printer, run, startNest, state.now]);
+    else if (run.pieces.length <= MOST_EXACT && input.ok) prove(input.value, 1, PROVE_MS);
+  }, [editable, printer, run, startNest, state.now, input, prove]);
   const { save, conflict, settleConflict } = useSaving(run, state.now, state.version, nest.running, onSaved);
   return {
     layout,
