@@ -39,8 +39,8 @@ interface Family {
 }
 
 const FAMILIES: readonly Family[] = [
-  { name: 'guillotine', cut: 'guillotine', gapMm: 0, stepMm: 0.5 },
-  { name: 'pinwheel', cut: 'pinwheel', gapMm: 0, stepMm: 0.5 },
+  { name: 'guillotine', cut: 'guillotine', gapMm: 0, stepMm: 0.2 },
+  { name: 'pinwheel', cut: 'pinwheel', gapMm: 0, stepMm: 0.2 },
   { name: 'with gap and decimals', cut: 'guillotine', gapMm: 3.2, stepMm: 0.1 },
 ];
 

@@ -146,6 +146,7 @@ test('the job sheet: its code names the run, and jobs that do not fit go on over
       runId: 'run-7f3a19',
       title: 'Run 7',
       mediaWidthMm: WIDTH,
+      overMm: 0,
       lengthMm: LENGTH,
       facts: [['Printer', 'Magpie']],
       jobs: Array.from({ length: count }, (_, i) => ({ ...job, name: `Stall card ${String(i)}.pdf` })),

@@ -119,6 +119,7 @@ test('the job sheet has all sheets side by side, then a page for each with what 
     runId: 'run-7f3a19',
     title: 'Run 7',
     mediaWidthMm: WIDTH,
+    overMm: 0,
     lengthMm: 3 * SHEET,
     facts: [],
     jobs: [row],

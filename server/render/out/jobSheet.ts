@@ -14,6 +14,8 @@ export interface JobSheetInput {
   readonly runId: string;
   readonly title: string;
   readonly mediaWidthMm: number;
+  /** What is printed over both edges of the media together; the pictures show it, too. */
+  readonly overMm: number;
   readonly lengthMm: number;
   /** Label and value, in the order in which they are read. */
   readonly facts: readonly (readonly [label: string, value: string])[];
@@ -53,12 +55,12 @@ const ROWS_NEXT = 38;
 export async function jobSheet(input: JobSheetInput): Promise<Uint8Array> {
   const out = await PDFDocument.create({ updateMetadata: false });
   out.setTitle(`${input.title}: job sheet`);
-  const { mediaWidthMm, lengthMm, title } = input;
+  const { mediaWidthMm, overMm, lengthMm, title } = input;
   const pictures = await picturesOf(input);
   const whole = await out.embedPng(await joined(pictures));
   const first = new SheetPage();
   const top = header(first, input);
-  addPages(out, first, { title, jobs: input.jobs, picture: whole.ref, topMm: top, mediaWidthMm, lengthMm });
+  addPages(out, first, { title, jobs: input.jobs, picture: whole.ref, topMm: top, mediaWidthMm, overMm, lengthMm });
   for (const [i, sheet] of input.sheets.entries()) {
     const picture = pictures[i];
     if (!picture) throw new Error('every sheet has a page');
@@ -71,6 +73,7 @@ export async function jobSheet(input: JobSheetInput): Promise<Uint8Array> {
       picture: (await out.embedPng(picture)).ref,
       topMm: 30,
       mediaWidthMm,
+      overMm,
       lengthMm: sheet.lengthMm,
     });
   }
@@ -83,16 +86,17 @@ interface PicturePage {
   readonly picture: PDFRef;
   readonly topMm: number;
   readonly mediaWidthMm: number;
+  readonly overMm: number;
   readonly lengthMm: number;
 }
 
 /** A page with a picture to scale and what is in it; the rows that have no room follow on more pages. */
 function addPages(out: PDFDocument, first: SheetPage, page: PicturePage): void {
-  const { title, jobs, picture, topMm, mediaWidthMm, lengthMm } = page;
+  const { title, jobs, picture, topMm, mediaWidthMm, overMm, lengthMm } = page;
   const rows = jobs.map(cellsOf);
-  const { heightMm } = pictureSize(mediaWidthMm, lengthMm);
+  const { heightMm } = pictureSize(mediaWidthMm + overMm, lengthMm);
   first.table(topMm + heightMm + 16, COLUMNS, rows.splice(0, ROWS_FIRST));
-  drawPicture(first, mediaWidthMm, lengthMm, topMm);
+  drawPicture(first, page);
   addPage(out, first, picture);
   while (rows.length > 0) {
     const next = new SheetPage();
@@ -134,9 +138,9 @@ function encodeModules(runId: string) {
 }
 
 /** The pages of the run as they lie on the Bench: the leading edge at the left. */
-async function picturesOf({ laidOut, mediaWidthMm, lengthMm, sheets }: JobSheetInput): Promise<Buffer[]> {
+async function picturesOf({ laidOut, mediaWidthMm, overMm, lengthMm, sheets }: JobSheetInput): Promise<Buffer[]> {
   const [sheet] = sheets;
-  const { widthMm } = pictureSize(mediaWidthMm, sheet?.lengthMm ?? lengthMm);
+  const { widthMm } = pictureSize(mediaWidthMm + overMm, sheet?.lengthMm ?? lengthMm);
   const wantedPx = (widthMm / 25.4) * (sheets.length > 1 ? SHEET_DPI : PICTURE_DPI);
   const document = await (await PDFiumLibrary.init()).loadDocument(await readFile(laidOut));
   try {
@@ -190,10 +194,14 @@ function pictureSize(mediaWidthMm: number, lengthMm: number): { widthMm: number;
   return { widthMm: lengthMm * scale, heightMm: mediaWidthMm * scale, scale };
 }
 
-function drawPicture(page: SheetPage, mediaWidthMm: number, lengthMm: number, topMm: number): void {
-  const { widthMm, heightMm, scale } = pictureSize(mediaWidthMm, lengthMm);
+function drawPicture(
+  page: SheetPage,
+  { mediaWidthMm, overMm, lengthMm, topMm }: Pick<PicturePage, 'mediaWidthMm' | 'overMm' | 'lengthMm' | 'topMm'>,
+): void {
+  const { widthMm, heightMm, scale } = pictureSize(mediaWidthMm + overMm, lengthMm);
+  const over = overMm > 0 ? `, printed ${overMm.toFixed(1)} mm over its edges` : '';
   page.image('Picture', EDGE_MM, topMm, widthMm, heightMm);
-  const text = `1 : ${(1 / scale).toFixed(scale > 0.1 ? 1 : 0)}   ${(lengthMm / 1000).toFixed(3)} m × ${mediaWidthMm.toFixed(0)} mm, leading edge at the left`;
+  const text = `1 : ${(1 / scale).toFixed(scale > 0.1 ? 1 : 0)}   ${(lengthMm / 1000).toFixed(3)} m × ${mediaWidthMm.toFixed(0)} mm${over}, leading edge at the left`;
   page.text(EDGE_MM, topMm + heightMm + 4.5, 3.2, text, 0.6);
 }
 

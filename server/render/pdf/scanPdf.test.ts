@@ -1,4 +1,4 @@
-import { PDFArray, PDFDict, PDFDocument, PDFName } from '@cantoo/pdf-lib';
+import { type PDFArray, PDFDict, PDFDocument, PDFName } from '@cantoo/pdf-lib';
 import { type PdfScan, scanPdf } from './scanPdf.ts';
 
 const name = (text: string): PDFName => PDFName.of(text);

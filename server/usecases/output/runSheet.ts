@@ -45,7 +45,8 @@ export async function runSheet(shop: Shop, runId: string, how: RunHow = {}): Pro
     laidOut: file,
     runId,
     title: `${run.name}${sideText(run)}${run.series ? `, segment ${String(run.series.no)} of ${String(run.series.of)}` : ''}`,
-    mediaWidthMm: pageWidthMm,
+    mediaWidthMm: run.mediaWidthMm,
+    overMm: pageWidthMm - run.mediaWidthMm,
     lengthMm: run.lengthMm,
     facts: [
       ['Printer', run.words.printer ?? ''],

@@ -1,5 +1,6 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { ChevronDown, Download } from 'lucide-react';
+import { oversprayOf } from '../../../../core/layout/usableWidth.ts';
 import { getFile, keepFile } from '../../../api/client.ts';
 import type { RunDetail } from '../../../api/data.ts';
 import { useNotice } from '../../../app/notice.tsx';
@@ -65,7 +66,8 @@ export function TakeAs({ run, save }: { readonly run: RunDetail; readonly save: 
   );
 }
 
-function pixelText({ mediaWidthMm, lengthMm }: RunDetail, dpi: number): string {
+function pixelText(run: RunDetail, dpi: number): string {
+  const { leftMm, rightMm } = oversprayOf(run, run.mediaWidthMm);
   const px = (mm: number): string => Math.round((mm / 25.4) * dpi).toLocaleString('en-GB');
-  return `${px(mediaWidthMm)} × ${px(lengthMm)} px`;
+  return `${px(leftMm + run.mediaWidthMm + rightMm)} × ${px(run.lengthMm)} px`;
 }
