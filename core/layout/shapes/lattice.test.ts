@@ -9,6 +9,7 @@ import { ShapeBook } from './noFit.ts';
 import { type LaidShape, shapeItems } from './shapeSearch.ts';
 
 const never = (): boolean => false;
+const TIME = { share: 0.3, intricate: false };
 
 function round(diameterMm: number): Outline {
   const r = diameterMm / 2;
@@ -80,7 +81,7 @@ test('whatever the shapes: all copies lie, within the media, none closer to anot
       const width = 400;
       const items = shapeItems(book, [{ outline, angles: [0, 90, 180, 270], copies }], width);
       let layouts = 0;
-      for (const laid of latticeLayouts(items, book, width, never)) {
+      for (const laid of latticeLayouts(items, book, width, { ...TIME, beyond: never })) {
         layouts += 1;
         expect(laid.map(({ item }) => item).sort((a, b) => a - b)).toEqual(items.map((_, i) => i));
         const outlines = laid.map((shape) => outlineAt(outline, shape));
@@ -113,7 +114,7 @@ test('round stickers are nested shorter by their contour than as squares, from t
 test('few copies, or no time, make no pattern', () => {
   const book = new ShapeBook(0);
   const few = shapeItems(book, [{ outline: TRIANGLE, angles: [0, 180], copies: 5 }], 1300);
-  expect([...latticeLayouts(few, book, 1300, never)]).toEqual([]);
+  expect([...latticeLayouts(few, book, 1300, { ...TIME, beyond: never })]).toEqual([]);
   const many = shapeItems(book, [{ outline: TRIANGLE, angles: [0, 180], copies: 50 }], 1300);
-  expect([...latticeLayouts(many, book, 1300, () => true)]).toEqual([]);
+  expect([...latticeLayouts(many, book, 1300, { ...TIME, beyond: () => true })]).toEqual([]);
 });

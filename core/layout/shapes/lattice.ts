@@ -44,7 +44,7 @@ const ROUGH_THAT_MEET = 2;
  * The densest pattern of one shape that is found: of each way that it may lie alone, and of each way with its half turn
  * beside it. Hexagons for round shapes, teeth in teeth for triangles.
  * @param width of the media between its margins (mm): what is dense without end may leave much at the edges
- * @param over asked between the ways; true: what was found until then counts
+ * @param over asked at every row that is tried, since one of intricate shapes takes long; true: what was found until then counts
  */
 export function bestLattice(
   orientations: readonly Orientation[],
@@ -53,9 +53,9 @@ export function bestLattice(
   copies: number,
   over: () => boolean,
 ): Lattice | undefined {
-  const search = new LatticeSearch(book, width, copies);
+  const search = new LatticeSearch(book, width, copies, over);
   for (const orientation of orientations) {
-    if (search.best && over()) break;
+    if (over()) break;
     search.tryCell([{ orientation, x: 0, y: 0 }]);
   }
   for (const a of orientations) {
@@ -64,7 +64,7 @@ export function bestLattice(
     );
     // Each pair once: the other way round it is the same pattern.
     if (!b || b.key < a.key) continue;
-    search.tryPairs(a, b, over);
+    search.tryPairs(a, b);
   }
   return search.best;
 }
@@ -82,15 +82,16 @@ class LatticeSearch {
     private readonly book: ShapeBook,
     private readonly width: number,
     private readonly copies: number,
+    private readonly over: () => boolean,
   ) {}
 
-  tryPairs(a: Orientation, b: Orientation, over: () => boolean): void {
+  tryPairs(a: Orientation, b: Orientation): void {
     const fit = this.book.noFit(a, b);
     let [from, to] = [fit.minY, fit.maxY];
     for (let round = 0; round < PAIRS_REFINED; round++) {
       let best = { length: Infinity, y: (from + to) / 2 };
       for (let i = 0; i <= SAMPLES; i++) {
-        if (this.best && over()) return;
+        if (this.over()) return;
         const y = from + ((to - from) * i) / SAMPLES;
         const lattice = this.tryCell(this.pair(a, b, y), ROUGH_SAMPLES, ROUGH_REFINED);
         if (lattice && lattice.length < best.length) best = { length: lattice.length, y };
@@ -144,6 +145,7 @@ class LatticeSearch {
     let best: Lattice | undefined;
     for (let round = 0; round < refined; round++) {
       for (let i = 0; i <= samples; i++) {
+        if (this.over()) return best;
         const shift = from + ((to - from) * i) / samples;
         const rise = this.riseOf(cell, pitch, shift, meet);
         const length = height + Math.max(0, this.copies / this.countInRow(cell, pitch, shift) - 1) * rise;

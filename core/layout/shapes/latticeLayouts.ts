@@ -7,21 +7,28 @@ import type { LaidShape, ShapeItem } from './shapeSearch.ts';
 const FEWEST_ROWS = 2;
 /** Beyond so many, what is left of full rows is not laid one by one: that would take the time that pressing needs. */
 const MOST_LOOSE = 60;
-/** Of the time: when patterns are no longer looked for, and when what is loose must lie. */
-const LATTICES_SHARE = 0.3;
-const LOOSE_SHARE = 0.6;
+/** So much of the time after the patterns what is loose must lie. */
+const LOOSE_SHARE = 0.3;
+
+export interface LatticeTime {
+  /** Whether more than this share of the time is spent. */
+  readonly beyond: (share: number) => boolean;
+  /** When patterns are no longer looked for. */
+  readonly share: number;
+  /** Laying what is loose one by one would take too long. */
+  readonly intricate: boolean;
+}
 
 /**
  * Layouts that begin with patterns: the copies of each shape in full rows of its densest lattice, those of another behind
  * them; what no full row is left for in part of a row, then, where there is time, each where it fits nearest the leading
  * edge. What comes of it is for pressing to begin with.
- * @param beyond whether more than this share of the time is spent
  */
 export function* latticeLayouts(
   items: readonly ShapeItem[],
   book: ShapeBook,
   width: number,
-  beyond: (share: number) => boolean,
+  { beyond, share: wholeShare, intricate }: LatticeTime,
 ): Generator<LaidShape[]> {
   const kinds = kindsOf(items).sort((a, b) => b.item.area * b.members.length - a.item.area * a.members.length);
   const fewest = ({ orientations }: ShapeItem): number =>
@@ -33,7 +40,7 @@ export function* latticeLayouts(
   let topOfWhole = 0;
   let topOfRows = 0;
   for (const [i, { item, members }] of kinds.entries()) {
-    const share = (LATTICES_SHARE * (i + 1)) / kinds.length;
+    const share = (wholeShare * (i + 1)) / kinds.length;
     const lattice =
       members.length < fewest(item)
         ? undefined
@@ -67,10 +74,10 @@ export function* latticeLayouts(
   }
   const inRows = new Set(whole.map(({ item }) => item));
   const rest = loose.filter((item) => !inRows.has(item));
-  const over = (): boolean => beyond(LOOSE_SHARE);
+  const over = (): boolean => beyond(wholeShare + LOOSE_SHARE);
   const first = laidLoose(items, rest, whole, book, width, over);
   if (first) yield first;
-  if (loose.length === rest.length) return;
+  if (intricate || loose.length === rest.length) return;
   const second = laidLoose(items, loose, fullRows, book, width, over);
   if (second) yield second;
 }

@@ -68,11 +68,14 @@ export function nestShapes(
       },
     });
   };
-  byBoxes(control.spentShare ? BOX_STEPS : FEW_BOX_STEPS, () => best !== undefined && spentShare() > BOX_SHARE);
-  const beyond = (share: number): boolean => best !== undefined && (over() || spentShare() > share);
-  if (fixed.length === 0) for (const laid of latticeLayouts(items, book, width, beyond)) keep(laid);
-  // Many intricate pieces nest well as rectangles long before their outlines have been laid once.
   const many = layingWork(items) > MOST_LAYING;
+  const beyond = (share: number): boolean => best !== undefined && (over() || spentShare() > share);
+  byBoxes(control.spentShare && !many ? BOX_STEPS : FEW_BOX_STEPS, () => beyond(BOX_SHARE));
+  if (fixed.length === 0) {
+    const share = many ? MANY_LATTICES_SHARE : LATTICES_SHARE;
+    for (const laid of latticeLayouts(items, book, width, { beyond, share, intricate: many })) keep(laid);
+  }
+  // Many intricate pieces nest well as rectangles long before their outlines have been laid once.
   const soFar = best as { readonly length: number } | undefined;
   if (many && boxes && soFar && soFar.length + input.margins.leadMm + input.margins.trailMm > lowerBoundMm(boxes)) {
     byBoxes(MANY_BOX_STEPS, () => false);
@@ -107,6 +110,9 @@ export function nestShapes(
 const BOX_STEPS = 12_000;
 const FEW_BOX_STEPS = 1500;
 const BOX_SHARE = 0.2;
+/** Of the time, when patterns are no longer looked for; of intricate outlines they seldom come out shorter. */
+const LATTICES_SHARE = 0.3;
+const MANY_LATTICES_SHARE = 0.15;
 const MANY_BOX_STEPS = 400_000;
 
 /** What it takes to lay everything once: for each pair of pieces every part of one beside every part of the other. */
