@@ -99,6 +99,25 @@ test('each sheet is a page of its own, with what lies on it and its marks, at it
   expect(layers.size()).toBe(3);
 });
 
+test('a contour lies on its own sheet, though the rectangle around it reaches over the edge', async () => {
+  const ring = [
+    { x: 50, y: SHEET + 2 },
+    { x: 120, y: SHEET + 2 },
+    { x: 120, y: SHEET + 45 },
+    { x: 50, y: SHEET + 45 },
+  ];
+  const art: LaidArt[] = [
+    {
+      ...{ format: 'png', page: 0, appearance: null, part: null, angleDeg: 0 },
+      ...{ sha256: await plain('edge', '#00f'), xMm: 40, yMm: SHEET - 8, widthMm: 100, heightMm: 60, within: ring },
+    },
+  ];
+  await layPdf({ key: 'edge', title: 't', widthMm: WIDTH, lengthMm: 2 * SHEET, sheetMm: SHEET, art }, paths, LIMITS);
+  const file = paths.laidOut('edge');
+  expect(await colourAt(file, 2, 80, 20)).toEqual([0, 0, 255]);
+  expect(await colourAt(file, 1, 80, SHEET - 4)).toEqual([255, 255, 255]);
+});
+
 test('the picture of the run has its sheets one below the other', async () => {
   const png = await runPicture({ laidOut: await laid(), widthPx: 200, heightPx: 451, dpi: 25.4 });
   const { width, height } = await sharp(png).metadata();

@@ -40,7 +40,7 @@ export function backRect(rect: RectMm, extent: Extent, sides: TwoSides): RectMm 
   const { mediaWidthMm: w, sheetMm } = extent;
   const { xMm, yMm, widthMm, heightMm } = rect;
   const over = sides.turn === 'side for side';
-  const startMm = sheetStartMm(yMm, sheetMm);
+  const startMm = sheetStartMm(rect, sheetMm);
   const lengthMm = sheetMm ?? extent.lengthMm;
   return {
     xMm: (over ? w - xMm - widthMm : xMm) + sides.offsetXMm,

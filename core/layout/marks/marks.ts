@@ -44,7 +44,7 @@ function sheetsOf<P extends RectMm>({
   if (sheetMm === null) return [{ pieces, startMm: 0 }];
   const sheets = new Map<number, P[]>();
   for (const piece of pieces) {
-    const startMm = sheetStartMm(piece.yMm, sheetMm);
+    const startMm = sheetStartMm(piece, sheetMm);
     const own = { ...piece, yMm: piece.yMm - startMm };
     const same = sheets.get(startMm);
     if (same) same.push(own);

@@ -1,3 +1,5 @@
+import type { RectMm } from '../../geometry/frame.ts';
+
 /** From where to where each sheet of a run reaches: sheets lie end to end along the feed (mm). */
 export interface SheetSpan {
   /** 1 … n, as they are printed. */
@@ -19,12 +21,15 @@ export function sheetSpans(lengthMm: number, sheetMm: number | null): readonly S
   }));
 }
 
-/** Whether what begins at `yMm` lies on the sheet from `startMm` to `endMm`. */
+/**
+ * Whether a place lies on the sheet from `startMm` to `endMm`. Asked of the middle of a piece: the rectangle around a contour
+ * may reach over the edge of its sheet where the contour doesn't.
+ */
 export function isWithin(yMm: number, startMm: number, endMm: number): boolean {
   return yMm >= startMm - EDGE_MM && yMm < endMm - EDGE_MM;
 }
 
-/** Where the sheet begins that `yMm` lies on; 0 on a roll. */
-export function sheetStartMm(yMm: number, sheetMm: number | null): number {
-  return sheetMm === null ? 0 : Math.floor((yMm + EDGE_MM) / sheetMm) * sheetMm;
+/** Where the sheet begins that a piece lies on; 0 on a roll. */
+export function sheetStartMm({ yMm, heightMm }: Pick<RectMm, 'yMm' | 'heightMm'>, sheetMm: number | null): number {
+  return sheetMm === null ? 0 : Math.floor((yMm + heightMm / 2 + EDGE_MM) / sheetMm) * sheetMm;
 }

@@ -2,7 +2,9 @@ import { StepAnswer, StepBody } from '../../../contract/api/step.ts';
 import { stepAndRepeat } from '../../../core/layout/arrange/stepAndRepeat.ts';
 import { NestAnswer, NestBody } from '../../../contract/api/run.ts';
 import type { NestLayout } from '../../../core/layout/nestLayout.ts';
-import { parseNestRequest } from '../../../core/layout/nestInput.ts';
+import { turnedSize } from '../../../core/geometry/turn.ts';
+import { sheetStartMm } from '../../../core/layout/sheets/sheetSpans.ts';
+import { type NestInput, parseNestRequest } from '../../../core/layout/nestInput.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import { type Route, route } from '../route.ts';
 import { mustMakeSense, nestRefused } from './nestRefusals.ts';
@@ -29,7 +31,7 @@ export function layoutRoutes(shop: Shop): Route[] {
           timeLimitMs: body.timeLimitMs,
         };
         const layout = await shop.work.run('nest', order, how);
-        return nestAnswer(layout, parsed.value.sheetMm);
+        return nestAnswer(layout, parsed.value);
       },
     }),
     route({
@@ -44,12 +46,15 @@ export function layoutRoutes(shop: Shop): Route[] {
   ];
 }
 
-function nestAnswer(layout: NestLayout, sheetMm: number | null): NestAnswer {
+function nestAnswer(layout: NestLayout, { sheetMm, pieces }: NestInput): NestAnswer {
+  const sizes = new Map(pieces.map((piece) => [piece.id, piece]));
   return {
     ...layout,
     sheets: sheetMm === null ? null : Math.round(layout.lengthMm / sheetMm),
     placements: layout.placements.map((p) => {
-      const sheet = sheetMm === null ? 0 : Math.floor(p.yMm / sheetMm);
+      const { widthMm = 0, heightMm = 0 } = sizes.get(p.id) ?? {};
+      const laid = turnedSize(widthMm, heightMm, p.angleDeg);
+      const sheet = sheetMm === null ? 0 : Math.round(sheetStartMm({ ...p, ...laid }, sheetMm) / sheetMm);
       return { ...p, yMm: p.yMm - sheet * (sheetMm ?? 0), turned: p.angleDeg % 180 !== 0, sheet };
     }),
   };

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { type PDFArray, PDFDocument, PDFName, PDFNumber, type PDFRef, PDFString } from '@cantoo/pdf-lib';
 import type { Outline } from '../../../core/geometry/polygon.ts';
+import { turnedSize } from '../../../core/geometry/turn.ts';
 import { type Mark, moved, startOf } from '../../../core/layout/marks/mark.ts';
 import type { SideReach } from '../../../core/layout/usableWidth.ts';
 import { isWithin, sheetSpans } from '../../../core/layout/sheets/sheetSpans.ts';
@@ -86,10 +87,15 @@ function sheetsOf({ sheetMm = null, lengthMm, art: media, marks, over }: LayPdfI
   if (sheetMm === null) return [{ lengthMm, art, marks: list, fromMm }];
   return sheetSpans(lengthMm, sheetMm).map(({ startMm, endMm }) => ({
     lengthMm: sheetMm,
-    art: art.filter(({ yMm }) => isWithin(yMm, startMm, endMm)).map((each) => artMoved(each, 0, -startMm)),
+    art: art.filter((each) => isWithin(middleOf(each), startMm, endMm)).map((each) => artMoved(each, 0, -startMm)),
     marks: list.filter((mark) => isWithin(startOf(mark), startMm, endMm)).map((mark) => moved(mark, -startMm)),
     fromMm,
   }));
+}
+
+/** Of a piece, along the feed. */
+function middleOf({ yMm, widthMm, heightMm, angleDeg }: LaidArt): number {
+  return yMm + turnedSize(widthMm, heightMm, angleDeg).heightMm / 2;
 }
 
 function artMoved(art: LaidArt, xMm: number, yMm: number): LaidArt {

@@ -2,6 +2,7 @@ import { findRun } from '../../db/findRows.ts';
 import { printerOf } from '../run/runRows.ts';
 import { laidOutline } from '../../../core/geometry/laidOutline.ts';
 import type { Outline } from '../../../core/geometry/polygon.ts';
+import { turnedSize } from '../../../core/geometry/turn.ts';
 import { isMirrored } from '../../../core/layout/arrange/twoSides.ts';
 import { trimRing } from '../../../core/layout/trim.ts';
 import { isWithin, sheetSpans } from '../../../core/layout/sheets/sheetSpans.ts';
@@ -38,7 +39,8 @@ export function cutsOfRun(shop: Shop, runId: string, sheetNo?: number): RunCuts 
   const contours: Outline[] = [];
   const trims: Outline[] = [];
   for (const { placed, pageRow, bleed, upright, xMm, yMm, angleDeg } of laidPieces(shop.db, runId)) {
-    if (!placed || (sheet && !isWithin(yMm, sheet.startMm, sheet.endMm))) continue;
+    const middleMm = yMm + turnedSize(upright.widthMm, upright.heightMm, angleDeg).heightMm / 2;
+    if (!placed || (sheet && !isWithin(middleMm, sheet.startMm, sheet.endMm))) continue;
     const place = { xMm: xMm + usableFromMm, yMm: yMm - startMm, angleDeg };
     // What is printed over an edge of the media is cut by that edge.
     const laid = (ring: Outline): Outline =>

@@ -6,6 +6,7 @@ import { fullMarks } from '../../../core/layout/marks/markSettings.ts';
 import { jobs } from '../../db/schema.ts';
 import { spoolViews } from '../../db/printerViews.ts';
 import { runDetail } from '../../db/runViews.ts';
+import { turnedSize } from '../../../core/geometry/turn.ts';
 import { turnText } from '../../../core/layout/arrange/twoSides.ts';
 import { isWithin, sheetSpans } from '../../../core/layout/sheets/sheetSpans.ts';
 import type { JobSheetInput, JobSheetRow } from '../../render/out/jobSheet.ts';
@@ -59,7 +60,7 @@ export async function runSheet(shop: Shop, runId: string, how: RunHow = {}): Pro
     jobs: rowsOf(run.pieces),
     sheets: sheetSpans(run.lengthMm, sheetMm).map(({ startMm, endMm }) => ({
       lengthMm: endMm - startMm,
-      jobs: rowsOf(run.pieces.filter((piece) => piece.placed && isWithin(piece.yMm, startMm, endMm))),
+      jobs: rowsOf(run.pieces.filter((piece) => piece.placed && isWithin(middleOf(piece), startMm, endMm))),
     })),
   };
   return shop.work.run('job sheet', input, how);
@@ -69,6 +70,11 @@ export async function runSheet(shop: Shop, runId: string, how: RunHow = {}): Pro
 function sideText({ pair, settings }: NonNullable<ReturnType<typeof runDetail>>): string {
   if (!pair) return '';
   return pair.side === 'front' ? ', front' : `, back: ${turnText(pair.turn, settings.sheetMm ?? null)}`;
+}
+
+/** Of a piece as it lies, along the feed. */
+function middleOf({ yMm, widthMm, heightMm, angleDeg }: RunPieces[number]): number {
+  return yMm + turnedSize(widthMm, heightMm, angleDeg).heightMm / 2;
 }
 
 type RunPieces = NonNullable<ReturnType<typeof runDetail>>['pieces'];
