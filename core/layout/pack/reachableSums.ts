@@ -1,4 +1,5 @@
 import { int32At, itemAt } from '../../elementAt.ts';
+import { addShifted } from './bitSet.ts';
 import { commonUnit } from './grid.ts';
 
 /** Sums are told apart by at most so many cells; where sides share a coarser step, exactly. */
@@ -81,20 +82,10 @@ export class ReachableSums {
       const c = this.counts.findIndex((most, i) => Math.floor(set / int32At(this.radix, i)) % (most + 1) > 0);
       const others = this.of(set - int32At(this.radix, c));
       sums.set(others);
-      for (const span of itemAt(this.spans, c)) addShifted(sums, others, this.words, span);
+      for (const span of itemAt(this.spans, c)) addShifted(sums, 0, others, 0, this.words, span);
     }
     sums[this.words] = this.pieces(set);
     this.sets.set(set, sums);
     return sums;
-  }
-}
-
-function addShifted(sums: Int32Array, others: Int32Array, words: number, by: number): void {
-  const whole = by >> 5;
-  const rest = by & 31;
-  for (let i = words - 1; i >= whole; i--) {
-    let moved = int32At(others, i - whole) << rest;
-    if (rest > 0 && i > whole) moved |= int32At(others, i - whole - 1) >>> (32 - rest);
-    sums[i] = int32At(sums, i) | moved;
   }
 }

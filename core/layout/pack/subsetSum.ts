@@ -1,4 +1,6 @@
 import { int32At, itemAt } from '../../elementAt.ts';
+import { addShifted } from './bitSet.ts';
+
 /** Finds members of a list whose spans add up to a goal. One bit a sum: fast enough to be asked thousands of times a second. */
 export class SubsetSum {
   private readonly sets: Int32Array;
@@ -25,7 +27,8 @@ export class SubsetSum {
     let end = -1;
     let used = 0;
     for (let m = 0; m < spans.length && end < 0; m++) {
-      shifted(sets, m * words, words, itemAt(spans, m));
+      sets.copyWithin((m + 1) * words, m * words, (m + 1) * words);
+      addShifted(sets, (m + 1) * words, sets, m * words, words, itemAt(spans, m));
       used = m + 1;
       for (let s = goal; s >= goal - slack && end < 0; s--) {
         if (has(sets, used * words, s)) end = s;
@@ -44,18 +47,4 @@ export class SubsetSum {
 
 function has(sets: Int32Array, from: number, sum: number): boolean {
   return ((int32At(sets, from + (sum >> 5)) >>> (sum & 31)) & 1) === 1;
-}
-
-/** Writes behind the set at `from` the union of it and of itself moved up by `by`. */
-function shifted(sets: Int32Array, from: number, words: number, by: number): void {
-  const whole = by >> 5;
-  const rest = by & 31;
-  for (let i = words - 1; i >= 0; i--) {
-    let moved = 0;
-    if (i >= whole) {
-      moved = int32At(sets, from + i - whole) << rest;
-      if (rest > 0 && i > whole) moved |= int32At(sets, from + i - whole - 1) >>> (32 - rest);
-    }
-    sets[from + words + i] = int32At(sets, from + i) | moved;
-  }
 }

@@ -1,12 +1,6 @@
 import { float64At, int32At, itemAt } from '../../elementAt.ts';
 import { type NoFit, type Orientation, SIDE, type ShapeBook } from './noFit.ts';
-
-/** A shape of the cell, from the cell's own corner. */
-export interface CellShape {
-  readonly orientation: Orientation;
-  readonly x: number;
-  readonly y: number;
-}
+import type { Lying } from './shapePlacer.ts';
 
 /**
  * A pattern that repeats without end: the cell beside itself at each multiple of the pitch, and rows of it behind each
@@ -17,7 +11,8 @@ export interface CellShape {
  *      └┘ pitch, └┘ shift
  */
 export interface Lattice {
-  readonly cell: readonly CellShape[];
+  /** From the cell's own corner. */
+  readonly cell: readonly Lying[];
   readonly pitch: number;
   readonly shift: number;
   readonly rise: number;
@@ -69,7 +64,7 @@ export function bestLattice(
   return search.best;
 }
 
-function heightOf(cell: readonly CellShape[]): number {
+function heightOf(cell: readonly Lying[]): number {
   return Math.max(...cell.map(({ y, orientation }) => y + orientation.height));
 }
 
@@ -104,7 +99,7 @@ class LatticeSearch {
   }
 
   /** `b` as near to the right of `a` as it can lie at this height. */
-  private pair(a: Orientation, b: Orientation, y: number): CellShape[] {
+  private pair(a: Orientation, b: Orientation, y: number): Lying[] {
     this.clear();
     this.block(this.book.noFit(a, b), y, 0, 'across', 1);
     const x = this.firstFree(0);
@@ -116,7 +111,7 @@ class LatticeSearch {
   }
 
   /** The densest pattern of a cell; kept where it is the best of all. */
-  tryCell(cell: readonly CellShape[], samples = SAMPLES, refined = REFINED): Lattice | undefined {
+  tryCell(cell: readonly Lying[], samples = SAMPLES, refined = REFINED): Lattice | undefined {
     const rough = refined < REFINED;
     const least = this.pitchOf(cell, rough ? ROUGH_THAT_MEET : CELLS_THAT_MEET);
     let best: Lattice | undefined;
@@ -130,7 +125,7 @@ class LatticeSearch {
   }
 
   /** As near as the cells can lie, and so that they fill the width from edge to edge: the next row may then come nearer. */
-  private pitches(cell: readonly CellShape[], least: number): number[] {
+  private pitches(cell: readonly Lying[], least: number): number[] {
     const [first] = cell;
     if (!first) return [];
     const across = Math.floor((this.width - first.orientation.width - first.x) / least + 1e-9);
@@ -138,7 +133,7 @@ class LatticeSearch {
     return filled > least * 1.001 ? [least, filled] : [least];
   }
 
-  private bestShift(cell: readonly CellShape[], pitch: number, samples: number, refined: number): Lattice | undefined {
+  private bestShift(cell: readonly Lying[], pitch: number, samples: number, refined: number): Lattice | undefined {
     const meet = refined < REFINED ? ROUGH_THAT_MEET : ROWS_THAT_MEET;
     const height = heightOf(cell);
     let [from, to] = [0, pitch];
@@ -159,7 +154,7 @@ class LatticeSearch {
   }
 
   /** Shapes that lie in a row, on average of some rows. */
-  private countInRow(cell: readonly CellShape[], pitch: number, shift: number): number {
+  private countInRow(cell: readonly Lying[], pitch: number, shift: number): number {
     let count = 0;
     for (let n = 0; n < ROWS_COUNTED; n++) {
       for (const { orientation, x } of cell) {
@@ -171,7 +166,7 @@ class LatticeSearch {
     return count / ROWS_COUNTED;
   }
 
-  private pitchOf(cell: readonly CellShape[], meet: number): number {
+  private pitchOf(cell: readonly Lying[], meet: number): number {
     this.clear();
     for (const a of cell) {
       for (const b of cell) {
@@ -182,7 +177,7 @@ class LatticeSearch {
     return this.firstFree(1e-3);
   }
 
-  private riseOf(cell: readonly CellShape[], pitch: number, shift: number, meet: number): number {
+  private riseOf(cell: readonly Lying[], pitch: number, shift: number, meet: number): number {
     this.clear();
     const height = heightOf(cell);
     for (const a of cell) {
@@ -249,16 +244,13 @@ class LatticeSearch {
   }
 }
 
-/** A shape of a lattice at its place on the media. */
-export type LatticeSpot = CellShape;
-
 /**
  * The rows of a lattice on media of this width, in order, each as the shapes that lie within it; begun so far to the left
  * as gives most shapes a row. It never ends where a row holds a shape.
  */
-export function* latticeRows({ cell, pitch, shift, rise }: Lattice, width: number): Generator<LatticeSpot[]> {
+export function* latticeRows({ cell, pitch, shift, rise }: Lattice, width: number): Generator<Lying[]> {
   const low = Math.min(...cell.map(({ y }) => y));
-  const row = (n: number, phase: number): LatticeSpot[] => {
+  const row = (n: number, phase: number): Lying[] => {
     const offset = phase + n * shift;
     const spots = cell.flatMap(({ orientation, x, y }) => {
       const first = Math.ceil((-x - offset - 1e-9) / pitch);

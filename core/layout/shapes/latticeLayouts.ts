@@ -1,10 +1,9 @@
 import { bestLattice, latticeRows } from './lattice.ts';
 import type { ShapeBook } from './noFit.ts';
-import { ShapePlacer, type Spot } from './shapePlacer.ts';
+import { ShapePlacer } from './shapePlacer.ts';
+import { kindsOf, makesRows } from './shapeKinds.ts';
 import type { LaidShape, ShapeItem } from './shapeSearch.ts';
 
-/** Copies that fill fewer rows than this make no pattern. */
-const FEWEST_ROWS = 2;
 /** Beyond so many, what is left of full rows is not laid one by one: that would take the time that pressing needs. */
 const MOST_LOOSE = 60;
 /** So much of the time after the patterns what is loose must lie. */
@@ -31,20 +30,18 @@ export function* latticeLayouts(
   { beyond, share: wholeShare, intricate }: LatticeTime,
 ): Generator<LaidShape[]> {
   const kinds = kindsOf(items).sort((a, b) => b.item.area * b.members.length - a.item.area * a.members.length);
-  const fewest = ({ orientations }: ShapeItem): number =>
-    (FEWEST_ROWS * width) / Math.min(...orientations.map((orientation) => orientation.width));
-  if (!kinds.some(({ item, members }) => members.length >= fewest(item))) return;
+  if (!kinds.some((kind) => makesRows(kind, width))) return;
   const whole: LaidShape[] = [];
   const fullRows: LaidShape[] = [];
   const loose: number[] = [];
   let topOfWhole = 0;
   let topOfRows = 0;
-  for (const [i, { item, members }] of kinds.entries()) {
+  for (const [i, kind] of kinds.entries()) {
+    const { item, members } = kind;
     const share = (wholeShare * (i + 1)) / kinds.length;
-    const lattice =
-      members.length < fewest(item)
-        ? undefined
-        : bestLattice(item.orientations, book, width, members.length, () => beyond(share));
+    const lattice = makesRows(kind, width)
+      ? bestLattice(item.orientations, book, width, members.length, () => beyond(share))
+      : undefined;
     if (beyond(1)) return;
     if (!lattice) {
       loose.push(...members);
@@ -98,28 +95,10 @@ function laidLoose(
   const areaOf = (index: number): number => items[index]?.area ?? 0;
   for (const index of [...loose].sort((a, b) => areaOf(b) - areaOf(a) || a - b)) {
     if (over()) return undefined;
-    let best: (LaidShape & { readonly end: number }) | undefined;
-    for (const orientation of items[index]?.orientations ?? []) {
-      const spot: Spot | undefined = placer.lowest(orientation, best ? best.end - orientation.height : Infinity);
-      if (!spot) continue;
-      const end = spot.y + orientation.height;
-      if (!best || end < best.end) best = { item: index, orientation, ...spot, end };
-    }
-    if (!best) return undefined;
-    const { end: _end, ...shape } = best;
-    placer.lay(shape.orientation, shape);
-    all.push(shape);
+    const lying = placer.nearest(items[index]?.orientations ?? []);
+    if (!lying) return undefined;
+    placer.lay(lying.orientation, lying);
+    all.push({ item: index, ...lying });
   }
   return all.sort((a, b) => a.item - b.item);
-}
-
-/** Items that share their orientations are copies of one shape. */
-function kindsOf(items: readonly ShapeItem[]): { readonly item: ShapeItem; readonly members: number[] }[] {
-  const kinds = new Map<ShapeItem, number[]>();
-  for (const [index, item] of items.entries()) {
-    const same = kinds.get(item);
-    if (same) same.push(index);
-    else kinds.set(item, [index]);
-  }
-  return [...kinds].map(([item, members]) => ({ item, members }));
 }

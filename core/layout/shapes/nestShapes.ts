@@ -9,7 +9,8 @@ import { type NestInput, fittingOrientations, usableWidthMm } from '../nestInput
 import { ShapeBook, type Orientation } from './noFit.ts';
 import { anglesOf, outlineOf } from './outlines.ts';
 import { Separator } from './separator.ts';
-import { type LaidShape, type ShapeItem, type StayingShape, ShapeSearch, shapeItems } from './shapeSearch.ts';
+import type { Lying } from './shapePlacer.ts';
+import { type LaidShape, type ShapeItem, ShapeSearch, shapeItems } from './shapeSearch.ts';
 
 /** Layouts that are made piece by piece before they are pressed together: those are what pressing begins with. */
 const OPENING_STEPS = 4;
@@ -141,14 +142,14 @@ export function shapesOf(input: NestInput): {
 }
 
 /** Locked pieces, by their rectangles. */
-function stayingShapes({ fixed, margins }: NestInput, book: ShapeBook): StayingShape[] {
+function stayingShapes({ fixed, margins }: NestInput, book: ShapeBook): Lying[] {
   return fixed.map(({ xMm, yMm, widthMm, heightMm }) => {
     const outline = outlineOf({ id: '', copies: 1, quarterTurn: false, widthMm, heightMm });
     return { orientation: book.orientationOf(outline, 0), x: xMm - margins.leftMm, y: yMm - margins.leadMm };
   });
 }
 
-function reachOf(laid: readonly StayingShape[]): number {
+function reachOf(laid: readonly Lying[]): number {
   return Math.max(...laid.map(({ y, orientation }) => y + orientation.height));
 }
 

@@ -1,7 +1,8 @@
 import { float64At, itemAt } from '../../elementAt.ts';
 import type { Random } from '../../random.ts';
 import { type ShapeBook, type Orientation, depthAt } from './noFit.ts';
-import type { LaidShape, ShapeItem, StayingShape } from './shapeSearch.ts';
+import type { Lying } from './shapePlacer.ts';
+import type { LaidShape, ShapeItem } from './shapeSearch.ts';
 
 interface Piece {
   orientation: Orientation;
@@ -44,7 +45,7 @@ export class Separator {
     private readonly width: number,
     private readonly random: Random,
     /** What stays where it lies, from the leading edge and the left end of the width. */
-    private readonly fixed: readonly StayingShape[] = [],
+    private readonly fixed: readonly Lying[] = [],
   ) {
     this.movable = items.length;
     this.n = items.length + fixed.length;

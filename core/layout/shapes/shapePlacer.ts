@@ -6,7 +6,8 @@ export interface Spot {
   readonly y: number;
 }
 
-interface Lying extends Spot {
+/** A shape at its place. */
+export interface Lying extends Spot {
   readonly orientation: Orientation;
 }
 
@@ -52,6 +53,20 @@ export class ShapePlacer {
 
   lay(orientation: Orientation, spot: Spot): void {
     this.lying.push({ orientation, ...spot });
+  }
+
+  /** Of all these ways to lie, the place that ends nearest the leading edge, before `length`; undefined where there is none. */
+  nearest(orientations: readonly Orientation[], length = Infinity): Lying | undefined {
+    let best: Lying | undefined;
+    let end = length + 1e-9;
+    for (const orientation of orientations) {
+      if (orientation.height > end) continue;
+      const spot = this.lowest(orientation, end - orientation.height);
+      if (!spot || (best && spot.y + orientation.height >= end)) continue;
+      best = { orientation, ...spot };
+      end = spot.y + orientation.height;
+    }
+    return best;
   }
 
   /** The free place with the least y, no lower than `most`; undefined where there is none. */

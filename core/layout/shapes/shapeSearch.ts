@@ -2,7 +2,7 @@ import { itemAt } from '../../elementAt.ts';
 import { type Outline, areaMm2 } from '../../geometry/polygon.ts';
 import type { Random } from '../../random.ts';
 import type { ShapeBook, Orientation } from './noFit.ts';
-import { ShapePlacer, type Spot } from './shapePlacer.ts';
+import { type Lying, ShapePlacer } from './shapePlacer.ts';
 
 /** One outline to be laid; equal ones share their orientations. */
 export interface ShapeItem {
@@ -10,15 +10,9 @@ export interface ShapeItem {
   readonly area: number;
 }
 
-export interface LaidShape extends Spot {
+export interface LaidShape extends Lying {
   /** Number of the item. */
   readonly item: number;
-  readonly orientation: Orientation;
-}
-
-/** A shape that stays where it lies; what is nested goes around it. */
-export interface StayingShape extends Spot {
-  readonly orientation: Orientation;
 }
 
 export interface ShapeHooks {
@@ -87,7 +81,8 @@ export class ShapeSearch {
     private readonly hooks: ShapeHooks,
     /** There is a layout already: none need be found when time is short. */
     private readonly optional = false,
-    private readonly fixed: readonly StayingShape[] = [],
+    /** What stays where it lies: the others go around it. */
+    private readonly fixed: readonly Lying[] = [],
   ) {
     this.placer = new ShapePlacer(book, width);
     for (const shape of fixed) this.placer.lay(shape.orientation, shape);

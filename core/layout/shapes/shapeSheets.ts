@@ -4,23 +4,19 @@ import { type NestInput, usableLengthMm } from '../nestInput.ts';
 import type { NestControl, NestLayout } from '../nestLayout.ts';
 import { bestLattice, latticeRows } from './lattice.ts';
 import { boxesOf, placementOf, shapesOf } from './nestShapes.ts';
-import type { Orientation, ShapeBook } from './noFit.ts';
-import { ShapePlacer } from './shapePlacer.ts';
+import type { ShapeBook } from './noFit.ts';
+import { kindsOf, makesRows } from './shapeKinds.ts';
+import { type Lying, ShapePlacer } from './shapePlacer.ts';
 import type { ShapeItem } from './shapeSearch.ts';
 
 /** The nest of the rectangles takes so many steps, and where the time is known no more than this share of it. */
 const BOX_STEPS = 1500;
 const BOX_SHARE = 0.2;
 const LATTICES_SHARE = 0.4;
-/** Copies that fill fewer rows than this make no pattern. */
-const FEWEST_ROWS = 2;
 
-interface OnSheet {
+/** y counts from the first place behind the sheet's lead margin. */
+interface OnSheet extends Lying {
   readonly item: number;
-  readonly orientation: Orientation;
-  readonly x: number;
-  /** From the first place behind the sheet's lead margin. */
-  readonly y: number;
   readonly sheet: number;
 }
 
@@ -95,11 +91,11 @@ export function nestShapesOnSheets(
     keep(fill.run(order, lattices, hurry));
     steps += 1;
   }
-  for (const item of new Set(items)) {
-    const copies = items.filter((each) => each === item).length;
-    const narrow = Math.min(...item.orientations.map((orientation) => orientation.width));
-    if (copies * narrow < FEWEST_ROWS * width || hurry()) continue;
-    const lattice = bestLattice(item.orientations, book, width, copies, () => spentShare() > LATTICES_SHARE || over());
+  for (const kind of kindsOf(items)) {
+    if (!makesRows(kind, width) || hurry()) continue;
+    const { item, members: own } = kind;
+    const enough = (): boolean => spentShare() > LATTICES_SHARE || over();
+    const lattice = bestLattice(item.orientations, book, width, own.length, enough);
     if (!lattice) continue;
     const rows: Lying[][] = [];
     for (const row of latticeRows(lattice, width)) {
@@ -119,7 +115,6 @@ export function nestShapesOnSheets(
   return layoutOf();
 }
 
-type Lying = Omit<OnSheet, 'item' | 'sheet'>;
 const NONE: ReadonlyMap<ShapeItem, readonly (readonly Lying[])[]> = new Map();
 
 class SheetFill {
@@ -155,7 +150,7 @@ class SheetFill {
       for (const index of left) {
         if (hurry()) return undefined;
         const item = this.items[index];
-        const spot = item && !full.has(item) ? this.place(placer, item) : undefined;
+        const spot = item && !full.has(item) ? placer.nearest(item.orientations, this.length) : undefined;
         if (item && spot) put(index, spot);
         else {
           rest.push(index);
@@ -190,19 +185,6 @@ class SheetFill {
     }
     const taken = new Set(own.slice(0, at));
     return left.filter((index) => !taken.has(index));
-  }
-
-  private place(placer: ShapePlacer, item: ShapeItem): Lying | undefined {
-    let best: (Lying & { readonly end: number }) | undefined;
-    for (const orientation of item.orientations) {
-      const most = Math.min(this.length, best?.end ?? Infinity) - orientation.height;
-      if (most < -1e-9) continue;
-      const spot = placer.lowest(orientation, most + 1e-9);
-      if (!spot) continue;
-      const end = spot.y + orientation.height;
-      if (!best || end < best.end) best = { orientation, ...spot, end };
-    }
-    return best;
   }
 }
 
