@@ -2,36 +2,43 @@ import { areaMm2, boundsOf, turnedOutline } from '../geometry/polygon.ts';
 import { anglesOf, outlineOf } from './shapes/outlines.ts';
 import { type NestInput, fittingOrientations, usableLengthMm, usableWidthMm } from './nestInput.ts';
 
-/**
- * A length that no layout of these pieces can beat, margins included (mm); on sheets, that of the fewest sheets. The
- * largest of four arguments: area with the gap owed between neighbours; the tallest piece that may not turn; the largest
- * least side of those that may; the stack of pieces of which no two can stand side by side. Never rounded up.
- * Source: Σ(w+g)(h+g)/(W+g) − g and the single-piece and stacking bounds.
- */
-export function lowerBoundMm(input: NestInput): number {
-  if (input.places && input.sheetMm !== null) {
-    const count = input.pieces.reduce((sum, piece) => sum + piece.copies, 0);
-    return Math.ceil(count / (input.places.columns * input.places.rows)) * input.sheetMm;
-  }
-  if (input.pieces.some((piece) => piece.outline !== undefined)) return outlineBoundMm(input);
-  const { byAreaMm, tallest, stack, areaMm2: area } = boundsOfRectangles(input);
-  if (input.sheetMm !== null) return leastSheets(input, area) * input.sheetMm;
-  return input.margins.leadMm + Math.max(byAreaMm, tallest.mm, stack.mm, 0) + input.margins.trailMm;
-}
-
 /** Why nothing is shorter than a bound: what the pieces fill, one piece, or several of which no two lie side by side. */
 export type BoundReason =
   | { readonly by: 'area' }
   | { readonly by: 'piece'; readonly id: string; readonly mm: number }
   | { readonly by: 'stack'; readonly count: number; readonly mm: number };
 
-/** Which of the arguments of `lowerBoundMm` rules on a roll; null on sheets, where it is a number of sheets. */
-export function boundReason(input: NestInput): BoundReason | null {
-  if (input.sheetMm !== null || input.pieces.length === 0) return null;
-  if (input.pieces.some((piece) => piece.outline !== undefined)) return { by: 'area' };
-  const { byAreaMm, tallest, stack } = boundsOfRectangles(input);
-  if (byAreaMm >= Math.max(tallest.mm, stack.mm)) return { by: 'area' };
-  return tallest.mm >= stack.mm ? { by: 'piece', ...tallest } : { by: 'stack', ...stack };
+export interface LengthBound {
+  readonly mm: number;
+  /** Which of the arguments rules; null on sheets, where the bound is a number of them, and of nothing. */
+  readonly reason: BoundReason | null;
+}
+
+/** A length that no layout of these pieces can beat (mm): see `lengthBound`. */
+export function lowerBoundMm(input: NestInput): number {
+  return lengthBound(input).mm;
+}
+
+/**
+ * A length that no layout of these pieces can beat, margins included; on sheets, that of the fewest sheets. The largest of
+ * four arguments: area with the gap owed between neighbours; the tallest piece that may not turn; the largest least side of
+ * those that may; the stack of pieces of which no two can stand side by side. Never rounded up.
+ * Source: Σ(w+g)(h+g)/(W+g) − g and the single-piece and stacking bounds.
+ */
+export function lengthBound(input: NestInput): LengthBound {
+  if (input.places && input.sheetMm !== null) {
+    const count = input.pieces.reduce((sum, piece) => sum + piece.copies, 0);
+    return { mm: Math.ceil(count / (input.places.columns * input.places.rows)) * input.sheetMm, reason: null };
+  }
+  if (input.pieces.some((piece) => piece.outline !== undefined)) {
+    return { mm: outlineBoundMm(input), reason: input.sheetMm === null ? { by: 'area' } : null };
+  }
+  const { byAreaMm, tallest, stack, areaMm2: area } = boundsOfRectangles(input);
+  if (input.sheetMm !== null) return { mm: leastSheets(input, area) * input.sheetMm, reason: null };
+  const mm = input.margins.leadMm + Math.max(byAreaMm, tallest.mm, stack.mm, 0) + input.margins.trailMm;
+  if (input.pieces.length === 0) return { mm, reason: null };
+  if (byAreaMm >= Math.max(tallest.mm, stack.mm)) return { mm, reason: { by: 'area' } };
+  return { mm, reason: tallest.mm >= stack.mm ? { by: 'piece', ...tallest } : { by: 'stack', ...stack } };
 }
 
 function boundsOfRectangles(input: NestInput): {

@@ -1,5 +1,5 @@
 import { areaMm2 } from '../geometry/polygon.ts';
-import { type BoundReason, boundReason, lowerBoundMm } from './bound.ts';
+import { type BoundReason, type LengthBound, lengthBound } from './bound.ts';
 import { type LaidPiece, type LayoutClash, findClashes, extentOf } from './checkLayout.ts';
 import type { NestInput } from './nestInput.ts';
 
@@ -36,8 +36,16 @@ export function endOf(laid: readonly LaidPiece[]): number {
   }, 0);
 }
 
-/** What a layout amounts to, whoever made it. `input` holds the sizes before turning, `laid` the pieces as they lie. */
-export function layoutFigures(input: NestInput, laid: readonly LaidPiece[], mediaWidthMm: number): LayoutFigures {
+/**
+ * What a layout amounts to, whoever made it. `input` holds the sizes before turning, `laid` the pieces as they lie.
+ * @param bound of the input, where it is known already: it is the same however the pieces lie
+ */
+export function layoutFigures(
+  input: NestInput,
+  laid: readonly LaidPiece[],
+  mediaWidthMm: number,
+  bound: LengthBound = lengthBound(input),
+): LayoutFigures {
   const lengthMm = usedLengthMm(input, endOf(laid));
   const pieceAreaMm2 = laid.reduce(
     (sum, { outline, widthMm, heightMm }) => sum + (outline ? areaMm2(outline) : widthMm * heightMm),
@@ -60,8 +68,8 @@ export function layoutFigures(input: NestInput, laid: readonly LaidPiece[], medi
   );
   return {
     lengthMm,
-    boundMm: input.pieces.length === 0 ? 0 : lowerBoundMm(input),
-    boundReason: boundReason(input),
+    boundMm: input.pieces.length === 0 ? 0 : bound.mm,
+    boundReason: bound.reason,
     utilisation: lengthMm > 0 ? pieceAreaMm2 / (mediaWidthMm * lengthMm) : 0,
     pieceAreaMm2,
     clashes,

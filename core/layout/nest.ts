@@ -20,7 +20,7 @@ import { nestShapes } from './shapes/nestShapes.ts';
 import { NestSearch, type SearchHooks } from './pack/nestSearch.ts';
 import type { Placement, NestLayout, NestControl } from './nestLayout.ts';
 
-/** Up to so many kinds the bound by rows is found within some milliseconds. */
+/** Up to so many kinds the bound by rows is found within some milliseconds; of more it is what their area says. */
 const FEW_KINDS = 24;
 
 interface Grouped {
@@ -104,17 +104,24 @@ function nestLoose(input: NestInput, control: NestControl): NestLayout {
   const gy = toGrid(input.gapYMm);
   const width = toGrid(usableWidthMm(input)) + toGrid(input.gapXMm);
   const period = input.sheetMm === null ? Infinity : toGrid(usableLengthMm(input)) + gy;
-  const boundMm = Math.max(lowerBoundMm(input), rowsBoundMm(input, classes, width));
+  const { margins, sheetMm } = input;
+  let boundMm = lowerBoundMm(input);
+  const floorOfRoll = (): number => Math.ceil(toGrid(boundMm - margins.leadMm - margins.trailMm) + gy - 1e-6);
   const floor =
-    input.sheetMm === null
-      ? Math.ceil(toGrid(boundMm - input.margins.leadMm - input.margins.trailMm) + gy - 1e-6)
-      : Math.max(Math.ceil(leastArea(classes) / width), (Math.round(boundMm / input.sheetMm) - 1) * period + 1);
+    sheetMm === null
+      ? floorOfRoll()
+      : Math.max(Math.ceil(leastArea(classes) / width), (Math.round(boundMm / sheetMm) - 1) * period + 1);
   const found: { layout?: NestLayout; proven?: boolean } = {};
   const hooks: SearchHooks = {
     spent: (steps) => steps >= control.stepBudget || (control.shouldStop?.() ?? false),
     better: (packing, steps) => {
       found.layout = describe(input, members, packing, steps, boundMm, period);
       control.onBetter?.(found.layout);
+    },
+    sharperFloor: () => {
+      if (sheetMm !== null || classes.length > FEW_KINDS) return floor;
+      boundMm = Math.max(boundMm, margins.leadMm + fromGrid(rowBound(classes, width) - gy) + margins.trailMm);
+      return floorOfRoll();
     },
     proven: () => {
       found.proven = true;
@@ -132,13 +139,7 @@ function nestLoose(input: NestInput, control: NestControl): NestLayout {
       : new NestSearch(classes, width, floor, random, hooks, period);
   search.run();
   const layout = laidOut(found.layout, search.steps);
-  return found.proven ? { ...layout, boundMm: Math.max(boundMm, layout.lengthMm) } : layout;
-}
-
-/** What rows of few kinds say of the length; of many kinds it is what their area says, and would take long to find. */
-function rowsBoundMm({ sheetMm, margins, gapYMm }: NestInput, classes: readonly SizeClass[], width: number): number {
-  if (sheetMm !== null || classes.length > FEW_KINDS) return 0;
-  return margins.leadMm + fromGrid(rowBound(classes, width)) - gapYMm + margins.trailMm;
+  return { ...layout, boundMm: found.proven ? Math.max(boundMm, layout.lengthMm) : boundMm };
 }
 
 function laidOut(layout: NestLayout | undefined, steps: number): NestLayout {

@@ -1,6 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { PDFArray, PDFDict, PDFDocument, PDFName, PDFString } from '@cantoo/pdf-lib';
 import DxfParser from 'dxf-parser';
@@ -14,7 +13,6 @@ import type { FinishedPage } from '../../core/ticket/finishedPage.ts';
 import { finishPage, outsideOf } from '../../core/ticket/finish.ts';
 import { PLAIN_TICKET, type TicketPart } from '../../core/ticket/ticket.ts';
 import { pageAppearance } from '../db/jobLook.ts';
-import { DataPaths } from '../files/paths.ts';
 import { readLimits } from '../limits.ts';
 import { decalPdf } from '../testing/decalPdf.ts';
 import { pdfPicture } from '../testing/pdfPicture.ts';
@@ -23,14 +21,10 @@ import type { FileFacts, PageFacts } from './facts.ts';
 import type { LaidArt } from './out/artPlace.ts';
 import { layPdf } from './out/layPdf.ts';
 import { firstLook } from '../work/runTask.ts';
+import { testFolder } from '../testing/testFolder.ts';
 
 const LIMITS = readLimits({});
-const root = mkdtempSync(join(tmpdir(), 'yellow-spool-contours-'));
-const paths = new DataPaths(root);
-paths.make();
-afterAll(() => {
-  rmSync(root, { recursive: true });
-});
+const { root, paths } = testFolder('contours');
 
 async function taken(
   name: string,

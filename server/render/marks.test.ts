@@ -1,26 +1,20 @@
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { PDFDocument, PDFName } from '@cantoo/pdf-lib';
 import sharp from 'sharp';
 import { CODE_KINDS, type CodeKind, NO_MARKS } from '../../core/layout/marks/markSettings.ts';
 import type { LaidMarks } from '../../core/layout/marks/mark.ts';
 import { marksOf } from '../../core/layout/marks/marks.ts';
-import { DataPaths } from '../files/paths.ts';
 import { readLimits } from '../limits.ts';
 import { encodeCode } from './out/encodeCode.ts';
 import { readCode } from '../testing/readCode.ts';
 import { jobSheet } from './out/jobSheet.ts';
 import { layPdf } from './out/layPdf.ts';
 import { scanPdf } from './pdf/scanPdf.ts';
+import { testFolder } from '../testing/testFolder.ts';
 
-const root = mkdtempSync(join(tmpdir(), 'yellow-spool-marks-'));
-const paths = new DataPaths(root);
-paths.make();
-afterAll(() => {
-  rmSync(root, { recursive: true });
-});
+const { root, paths } = testFolder('marks');
 
 const WIDTH = 320;
 const LENGTH = 200;

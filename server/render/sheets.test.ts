@@ -1,24 +1,18 @@
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { PDFArray, PDFDict, PDFDocument, PDFName } from '@cantoo/pdf-lib';
 import sharp from 'sharp';
-import { DataPaths } from '../files/paths.ts';
 import { readLimits } from '../limits.ts';
 import { firstLook } from '../work/runTask.ts';
 import { jobSheet } from './out/jobSheet.ts';
 import type { LaidArt } from './out/artPlace.ts';
 import { layPdf } from './out/layPdf.ts';
 import { runPicture } from './out/runPicture.ts';
+import { testFolder } from '../testing/testFolder.ts';
 
 const LIMITS = readLimits({});
-const root = mkdtempSync(join(tmpdir(), 'yellow-spool-sheets-'));
-const paths = new DataPaths(root);
-paths.make();
-afterAll(() => {
-  rmSync(root, { recursive: true });
-});
+const { root, paths } = testFolder('sheets');
 
 const WIDTH = 200;
 const SHEET = 150;

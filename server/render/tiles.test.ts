@@ -1,25 +1,19 @@
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { PDFDocument, rgb } from '@cantoo/pdf-lib';
 import sharp from 'sharp';
 import { turnedSize } from '../../core/geometry/turn.ts';
 import { planTiles } from '../../core/layout/arrange/tiles.ts';
-import { DataPaths } from '../files/paths.ts';
 import { readLimits } from '../limits.ts';
 import { assemblyMap } from './out/assemblyMap.ts';
 import type { LaidArt } from './out/artPlace.ts';
 import { layPdf } from './out/layPdf.ts';
 import { pdfPicture, pictureDifference } from '../testing/pdfPicture.ts';
 import { firstLook } from '../work/runTask.ts';
+import { testFolder } from '../testing/testFolder.ts';
 
 const LIMITS = readLimits({});
-const root = mkdtempSync(join(tmpdir(), 'yellow-spool-tiles-'));
-const paths = new DataPaths(root);
-paths.make();
-afterAll(() => {
-  rmSync(root, { recursive: true });
-});
+const { root, paths } = testFolder('tiles');
 
 const MM = 72 / 25.4;
 const ART = { widthMm: 240, heightMm: 120 };

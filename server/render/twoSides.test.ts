@@ -1,5 +1,4 @@
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { PDFDocument, rgb } from '@cantoo/pdf-lib';
 import sharp from 'sharp';
@@ -12,20 +11,15 @@ import {
   backRect,
   isMirrored,
 } from '../../core/layout/arrange/twoSides.ts';
-import { DataPaths } from '../files/paths.ts';
 import { readLimits } from '../limits.ts';
 import type { LaidArt } from './out/artPlace.ts';
 import { layPdf } from './out/layPdf.ts';
 import { pdfPicture, pictureDifference } from '../testing/pdfPicture.ts';
 import { firstLook } from '../work/runTask.ts';
+import { testFolder } from '../testing/testFolder.ts';
 
 const LIMITS = readLimits({});
-const root = mkdtempSync(join(tmpdir(), 'yellow-spool-sides-'));
-const paths = new DataPaths(root);
-paths.make();
-afterAll(() => {
-  rmSync(root, { recursive: true });
-});
+const { root, paths } = testFolder('sides');
 
 const MM = 72 / 25.4;
 const MEDIA = { mediaWidthMm: 300, lengthMm: 400, sheetMm: null };

@@ -10,6 +10,8 @@ import { type Genome, SkylinePacker } from './skyline.ts';
 export interface SearchHooks {
   readonly spent: (steps: number) => boolean;
   readonly better: (packing: readonly PlacedPiece[], steps: number) => void;
+  /** A floor that is dearer to find, asked for once, where the openings have not come down to the first one. */
+  readonly sharperFloor?: () => number;
   /** Told once, at the end, where everything was tried: the best is the shortest that there is. */
   readonly proven?: () => void;
 }
@@ -54,7 +56,7 @@ export class NestSearch {
   constructor(
     private readonly classes: readonly SizeClass[],
     private readonly width: number,
-    private readonly floor: number,
+    private floor: number,
     private readonly random: Random,
     private readonly hooks: SearchHooks,
     /** Length of a sheet with the gap; Infinity on a roll. */
@@ -66,6 +68,7 @@ export class NestSearch {
 
   run(): void {
     this.opening();
+    if (this.top > this.floor && !this.spent()) this.floor = Math.max(this.floor, this.hooks.sharperFloor?.() ?? 0);
     let breadth = this.total <= WHOLE ? 12 : 16;
     const exact = this.total <= MOST_EXACT && this.period === Infinity;
     let exactAt = exact ? this.steps + BEAM_FIRST * this.total : Infinity;

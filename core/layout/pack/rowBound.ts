@@ -26,7 +26,7 @@ interface Slice {
  */
 export function rowBound(classes: readonly SizeClass[], width: number): number {
   const sides = classes.flatMap((c) => (c.turnable ? [c.w, c.turnedW] : [c.w]));
-  const unit = Math.max(commonUnit([width, ...sides]), width / MOST_CELLS);
+  const unit = Math.max(commonUnit(sides), width / MOST_CELLS);
   const cells = Math.floor(width / unit + 1e-9);
   const slices = classes.flatMap((c, classIndex): Slice[] =>
     [{ w: c.w, h: c.h }, ...(c.turnable ? [{ w: c.turnedW, h: c.turnedH }] : [])].map(({ w, h }) => ({

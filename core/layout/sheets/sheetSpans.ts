@@ -1,4 +1,5 @@
 import type { RectMm } from '../../geometry/frame.ts';
+import { turnedSize } from '../../geometry/turn.ts';
 
 /** From where to where each sheet of a run reaches: sheets lie end to end along the feed (mm). */
 export interface SheetSpan {
@@ -21,15 +22,28 @@ export function sheetSpans(lengthMm: number, sheetMm: number | null): readonly S
   }));
 }
 
+/** A piece as it lies: its size before it was turned. */
+interface LaidPlace {
+  readonly yMm: number;
+  readonly widthMm: number;
+  readonly heightMm: number;
+  readonly angleDeg: number;
+}
+
 /**
- * Whether a place lies on the sheet from `startMm` to `endMm`. Asked of the middle of a piece: the rectangle around a contour
- * may reach over the edge of its sheet where the contour doesn't.
+ * Whether a piece lies on a sheet: its middle does. The rectangle around a contour may reach over the edge of its sheet where
+ * the contour doesn't.
  */
-export function isWithin(yMm: number, startMm: number, endMm: number): boolean {
+export function liesOn({ yMm, widthMm, heightMm, angleDeg }: LaidPlace, span: SheetSpan): boolean {
+  return isWithin(yMm + turnedSize(widthMm, heightMm, angleDeg).heightMm / 2, span);
+}
+
+/** Whether something at this place along the feed is on a sheet. */
+export function isWithin(yMm: number, { startMm, endMm }: SheetSpan): boolean {
   return yMm >= startMm - EDGE_MM && yMm < endMm - EDGE_MM;
 }
 
-/** Where the sheet begins that a piece lies on; 0 on a roll. */
+/** Where the sheet begins that a rectangle lies on; 0 on a roll. */
 export function sheetStartMm({ yMm, heightMm }: Pick<RectMm, 'yMm' | 'heightMm'>, sheetMm: number | null): number {
   return sheetMm === null ? 0 : Math.floor((yMm + heightMm / 2 + EDGE_MM) / sheetMm) * sheetMm;
 }

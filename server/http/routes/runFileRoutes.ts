@@ -1,12 +1,11 @@
 import { FileAnswer, type Route, route } from '../route.ts';
 import { promisify } from 'node:util';
 import { type Zippable, strToU8, zip } from 'fflate';
-import { sheetSpans } from '../../../core/layout/sheets/sheetSpans.ts';
 import { RunCutsQuery, type RunDetail, RunPictureQuery } from '../../../contract/api/run.ts';
 import { runDetail } from '../../db/runViews.ts';
 import { cutDxf, cutSvg } from '../../render/out/cutFiles.ts';
 import { Refused, type Shop } from '../../shop.ts';
-import { cutsOfRun } from '../../usecases/output/runCuts.ts';
+import { cutsOfRun, cutsOfSheets } from '../../usecases/output/runCuts.ts';
 import { ensurePdf, runPng } from '../../usecases/output/runPdf.ts';
 import { runSheet } from '../../usecases/output/runSheet.ts';
 
@@ -77,10 +76,8 @@ export function runFileRoutes(shop: Shop): Route[] {
       produces: 'application/zip',
       handle: async ({ params }) => {
         const run = detail(params.id);
-        const sheets = sheetSpans(run.lengthMm, run.settings.sheetMm ?? null);
-        const files = (sheets.length === 0 ? [undefined] : sheets.map(({ no }) => no)).flatMap((no) => {
-          const cuts = cutsOfRun(shop, run.id, no);
-          const stem = cutsStem(run, no);
+        const files = cutsOfSheets(shop, run.id).flatMap(({ sheetNo, cuts }) => {
+          const stem = cutsStem(run, sheetNo);
           return [[`${stem}.svg`, strToU8(cutSvg(cuts))] as const, [`${stem}.dxf`, strToU8(cutDxf(cuts))] as const];
         });
         const bytes = await zipped(Object.fromEntries(files));

@@ -1,10 +1,9 @@
 import { createHash } from 'node:crypto';
 import { type PDFArray, PDFDocument, PDFName, PDFNumber, type PDFRef, PDFString } from '@cantoo/pdf-lib';
 import type { Outline } from '../../../core/geometry/polygon.ts';
-import { turnedSize } from '../../../core/geometry/turn.ts';
 import { type Mark, moved, startOf } from '../../../core/layout/marks/mark.ts';
 import type { SideReach } from '../../../core/layout/usableWidth.ts';
-import { isWithin, sheetSpans } from '../../../core/layout/sheets/sheetSpans.ts';
+import { isWithin, liesOn, sheetSpans } from '../../../core/layout/sheets/sheetSpans.ts';
 import { writeWhole } from '../../files/atomic.ts';
 import type { DataPaths } from '../../files/paths.ts';
 import type { Limits } from '../../limits.ts';
@@ -85,17 +84,12 @@ function sheetsOf({ sheetMm = null, lengthMm, art: media, marks, over }: LayPdfI
   const art = overMm === 0 ? media : media.map((each) => artMoved(each, overMm, 0));
   const fromMm = marksFromMm + overMm;
   if (sheetMm === null) return [{ lengthMm, art, marks: list, fromMm }];
-  return sheetSpans(lengthMm, sheetMm).map(({ startMm, endMm }) => ({
+  return sheetSpans(lengthMm, sheetMm).map((span) => ({
     lengthMm: sheetMm,
-    art: art.filter((each) => isWithin(middleOf(each), startMm, endMm)).map((each) => artMoved(each, 0, -startMm)),
-    marks: list.filter((mark) => isWithin(startOf(mark), startMm, endMm)).map((mark) => moved(mark, -startMm)),
+    art: art.filter((each) => liesOn(each, span)).map((each) => artMoved(each, 0, -span.startMm)),
+    marks: list.filter((mark) => isWithin(startOf(mark), span)).map((mark) => moved(mark, -span.startMm)),
     fromMm,
   }));
-}
-
-/** Of a piece, along the feed. */
-function middleOf({ yMm, widthMm, heightMm, angleDeg }: LaidArt): number {
-  return yMm + turnedSize(widthMm, heightMm, angleDeg).heightMm / 2;
 }
 
 function artMoved(art: LaidArt, xMm: number, yMm: number): LaidArt {

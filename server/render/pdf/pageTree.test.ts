@@ -1,19 +1,13 @@
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { writeFileSync } from 'node:fs';
 import { execFileSync } from 'node:child_process';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { PDFArray, PDFDict, PDFDocument, PDFName, PDFNumber } from '@cantoo/pdf-lib';
-import { DataPaths } from '../../files/paths.ts';
 import { readLimits } from '../../limits.ts';
 import { firstLook } from '../../work/runTask.ts';
 import { mendPageTree } from './pageTree.ts';
+import { testFolder } from '../../testing/testFolder.ts';
 
-const root = mkdtempSync(join(tmpdir(), 'yellow-spool-pages-'));
-const paths = new DataPaths(root);
-paths.make();
-afterAll(() => {
-  rmSync(root, { recursive: true });
-});
+const { root } = testFolder('pages');
 
 const name = (text: string): PDFName => PDFName.of(text);
 const listOf = ({ catalog }: PDFDocument): PDFDict => catalog.lookup(name('Pages'), PDFDict);

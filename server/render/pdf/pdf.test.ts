@@ -1,25 +1,19 @@
 import { turnedSize } from '../../../core/geometry/turn.ts';
 import { execFileSync } from 'node:child_process';
-import { readFileSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { PDFDocument, PDFName, type PDFPage, degrees, rgb } from '@cantoo/pdf-lib';
 import { PDFiumLibrary } from '@hyzyla/pdfium';
 import sharp from 'sharp';
-import { DataPaths } from '../../files/paths.ts';
 import { readLimits } from '../../limits.ts';
 import type { LaidArt } from '../out/artPlace.ts';
 import { layPdf } from '../out/layPdf.ts';
 import { firstLook } from '../../work/runTask.ts';
+import { testFolder } from '../../testing/testFolder.ts';
 
 const LIMITS = readLimits({});
 
-const root = mkdtempSync(join(tmpdir(), 'yellow-spool-pdf-'));
-const paths = new DataPaths(root);
-paths.make();
-afterAll(() => {
-  rmSync(root, { recursive: true });
-});
+const { root, paths } = testFolder('pdf');
 
 const MM = 72 / 25.4;
 const RED = rgb(1, 0, 0);

@@ -1,22 +1,16 @@
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { PDFDocument, PDFHexString, PDFName, type PDFObject, PDFRawStream } from '@cantoo/pdf-lib';
 import { PDFiumLibrary } from '@hyzyla/pdfium';
 import sharp, { type Sharp } from 'sharp';
 import { PROCESS_INKS } from '../../../core/ticket/parts.ts';
-import { DataPaths } from '../../files/paths.ts';
 import { readLimits } from '../../limits.ts';
 import { layPdf } from '../out/layPdf.ts';
 import { firstLook } from '../../work/runTask.ts';
+import { testFolder } from '../../testing/testFolder.ts';
 
-const root = mkdtempSync(join(tmpdir(), 'yellow-spool-parts-'));
-const paths = new DataPaths(root);
-paths.make();
-afterAll(() => {
-  rmSync(root, { recursive: true });
-});
+const { root, paths } = testFolder('parts');
 
 const SIDE = 20;
 const GOLD = 'Lantern Gold';

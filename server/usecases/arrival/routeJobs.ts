@@ -2,7 +2,7 @@ import { fitsFor, fitWork, readFloor } from '../plan/fit.ts';
 import { PROGRAM } from '../../../core/events/actor.ts';
 import { and, eq, gte, inArray, or } from 'drizzle-orm';
 import type { DryRun } from '../../../contract/api/shop.ts';
-import { usableWidth } from '../../../core/layout/usableWidth.ts';
+import { sideMargins, usableWidth } from '../../../core/layout/usableWidth.ts';
 import { type RoutedJob, type Rule, routeByRules } from '../../../core/routing/rules.ts';
 import { acceptsForm } from '../../../core/stock/form.ts';
 import { jobs, pieces, queues } from '../../db/schema.ts';
@@ -46,7 +46,7 @@ function couldTake(floor: Floor, job: JobRow, printerId: string): boolean {
   if (!acceptsForm(config.sources, stock.form)) return false;
   if (stock.suits !== null && (stock.suits[printerId]?.length ?? 0) === 0) return false;
   if (stock.form !== 'garment' && stock.widthMm > config.widestMediaMm) return false;
-  const { leftMm, rightMm } = config.mediaMarginMm;
+  const { leftMm, rightMm } = sideMargins(config, job.ticket.values.edgeToEdge);
   const { usableWidthMm } = usableWidth(config, stock.widthMm, leftMm, rightMm);
   const [w, h] = [job.widthMm ?? 0, job.heightMm ?? 0];
   const across = job.ticket.values.quarterTurn ? Math.min(w, h) : w;

@@ -6,9 +6,8 @@ import { fullMarks } from '../../../core/layout/marks/markSettings.ts';
 import { jobs } from '../../db/schema.ts';
 import { spoolViews } from '../../db/printerViews.ts';
 import { runDetail } from '../../db/runViews.ts';
-import { turnedSize } from '../../../core/geometry/turn.ts';
 import { turnText } from '../../../core/layout/arrange/twoSides.ts';
-import { isWithin, sheetSpans } from '../../../core/layout/sheets/sheetSpans.ts';
+import { liesOn, sheetSpans } from '../../../core/layout/sheets/sheetSpans.ts';
 import type { JobSheetInput, JobSheetRow } from '../../render/out/jobSheet.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import { ensurePdf } from './runPdf.ts';
@@ -58,9 +57,9 @@ export async function runSheet(shop: Shop, runId: string, how: RunHow = {}): Pro
       ['Marks', marks.length === 0 ? 'none' : marks.join(', ')],
     ],
     jobs: rowsOf(run.pieces),
-    sheets: sheetSpans(run.lengthMm, sheetMm).map(({ startMm, endMm }) => ({
-      lengthMm: endMm - startMm,
-      jobs: rowsOf(run.pieces.filter((piece) => piece.placed && isWithin(middleOf(piece), startMm, endMm))),
+    sheets: sheetSpans(run.lengthMm, sheetMm).map((span) => ({
+      lengthMm: span.endMm - span.startMm,
+      jobs: rowsOf(run.pieces.filter((piece) => piece.placed && liesOn(piece, span))),
     })),
   };
   return shop.work.run('job sheet', input, how);
@@ -70,11 +69,6 @@ export async function runSheet(shop: Shop, runId: string, how: RunHow = {}): Pro
 function sideText({ pair, settings }: NonNullable<ReturnType<typeof runDetail>>): string {
   if (!pair) return '';
   return pair.side === 'front' ? ', front' : `, back: ${turnText(pair.turn, settings.sheetMm ?? null)}`;
-}
-
-/** Of a piece as it lies, along the feed. */
-function middleOf({ yMm, widthMm, heightMm, angleDeg }: RunPieces[number]): number {
-  return yMm + turnedSize(widthMm, heightMm, angleDeg).heightMm / 2;
 }
 
 type RunPieces = NonNullable<ReturnType<typeof runDetail>>['pieces'];

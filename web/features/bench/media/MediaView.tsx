@@ -7,6 +7,7 @@ import { type DrawnContour, PieceDrawing } from './PieceDrawing.tsx';
 import { type PaintedRun, SMALL_PICTURE_PX, pieceAt } from './paintPieces.ts';
 import { ringsPath } from '../../../draw/ringsPath.ts';
 import { AcrossRuler, FeedRuler, RULER_PX } from './Rulers.tsx';
+import { sheetSpans } from '../../../../core/layout/sheets/sheetSpans.ts';
 import { isMirrored } from '../../../../core/layout/arrange/twoSides.ts';
 import type { RunPiece } from '../../../../contract/api/run.ts';
 import type { Place } from '../state/layoutState.ts';
@@ -44,6 +45,7 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
   const size = useSize(scroller);
   const [steps, setSteps] = useState(0);
   const used = bench.figures?.lengthMm ?? run.lengthMm;
+  const sheets = sheetSpans(used, bench.layout.settings.sheetMm ?? null);
   // Behind what is being set up there is room to pull it longer.
   const length = Math.max(used * (1 + BEYOND), (over?.endMm ?? 0) * (1 + ROOM_TO_PULL), 300);
   const fit = Math.min((size.width - PAD_PX) / length, (size.height - PAD_PX) / run.mediaWidthMm);
@@ -56,7 +58,11 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
   const colour =
     spools?.find((spool) => spool.stockId === spools.find((each) => each.id === run.spoolId)?.stockId)?.colour ??
     '#FFFFFF';
-  const freeHang = printers?.find((printer) => printer.id === run.printerId)?.config.freeHangMm ?? null;
+  // What lies on sheets does not hang from the printer.
+  const onRoll = bench.layout.settings.sheetMm == null;
+  const freeHang = onRoll
+    ? (printers?.find((printer) => printer.id === run.printerId)?.config.freeHangMm ?? null)
+    : null;
   const contours = useMemo(() => drawnContours(run.contours), [run.contours]);
   const mirrored = run.pair?.side === 'back' && isMirrored(run.pair);
   const { pieces } = run;
@@ -167,7 +173,7 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
               lengthMm={length}
               plain={painted !== undefined}
             />
-            {sheetsOf(used, bench.layout.settings.sheetMm ?? null).map(({ startMm, endMm }) => (
+            {(sheets.length > 0 ? sheets : [{ startMm: 0, endMm: used }]).map(({ startMm, endMm }) => (
               <EndMargins
                 key={startMm}
                 startMm={startMm}
@@ -225,19 +231,17 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
               strokeWidth={2 * lines.line}
               strokeDasharray={`${String(7 * lines.line)} ${String(4 * lines.line)}`}
             />
-            {sheetsOf(used, bench.layout.settings.sheetMm ?? null)
-              .slice(1)
-              .map(({ startMm }) => (
-                <line
-                  key={startMm}
-                  x1={0}
-                  x2={run.mediaWidthMm}
-                  y1={startMm}
-                  y2={startMm}
-                  stroke="var(--ink)"
-                  strokeWidth={2 * lines.line}
-                />
-              ))}
+            {sheets.slice(1).map(({ startMm }) => (
+              <line
+                key={startMm}
+                x1={0}
+                x2={run.mediaWidthMm}
+                y1={startMm}
+                y2={startMm}
+                stroke="var(--ink)"
+                strokeWidth={2 * lines.line}
+              />
+            ))}
             {freeHang !== null && freeHang < length && (
               <line
                 x1={0}
@@ -315,13 +319,6 @@ function inSight(piece: RunPiece, place: Place, { startMm, endMm }: Stretch): bo
 interface Stretch {
   readonly startMm: number;
   readonly endMm: number;
-}
-
-/** The sheets that are used; a roll is one. */
-function sheetsOf(usedMm: number, sheetMm: number | null): Stretch[] {
-  if (sheetMm === null) return [{ startMm: 0, endMm: usedMm }];
-  const n = Math.max(1, Math.round(usedMm / sheetMm));
-  return Array.from({ length: n }, (_, i) => ({ startMm: i * sheetMm, endMm: (i + 1) * sheetMm }));
 }
 
 function EndMargins({

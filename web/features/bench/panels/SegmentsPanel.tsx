@@ -1,14 +1,18 @@
-import { useMemo, useState } from 'react';
+import { useDeferredValue, useMemo, useState } from 'react';
+import type { LayoutSettings } from '../../../../contract/api/run.ts';
 import {
   type CutRefusal,
   type Segment,
   type SegmentPiece,
   type SegmentRows,
+  type SegmentRule,
   SEGMENT_ROWS,
   cutSegments,
 } from '../../../../core/layout/arrange/cutSegments.ts';
 import { turnedSize } from '../../../../core/geometry/turn.ts';
 import { layoutSpace } from '../../../../core/layout/marks/markSettings.ts';
+import type { SegmentRoom } from '../../../../core/layout/arrange/segments.ts';
+import type { Place } from '../state/layoutState.ts';
 import { segmentRoom } from '../../../../core/layout/arrange/segmentRoom.ts';
 import type { Result } from '../../../../core/result.ts';
 import { sendJson } from '../../../api/client.ts';
@@ -92,16 +96,21 @@ function CutPanel({ run, bench, printer, busy, onCut }: CutPanelProps) {
   const mostMm = own ?? freeHangMm ?? undefined;
   const { settings, places } = bench.layout;
   const widthMm = bench.usable.widthMm;
-  const answers = useMemo(() => {
-    if (mostMm === undefined) return undefined;
-    const space = layoutSpace(settings);
-    const room = segmentRoom(widthMm, mostMm, space, machine.trailerMm);
-    const pieces = run.pieces.map((piece) => ({ ...piece, laid: places.get(piece.pieceId) ?? null }));
-    const cut = (rows: SegmentRows): CutAnswer =>
-      cutSegments(pieces, { rows, mostPieces }, settings.quarterTurns, room, space);
-    return { anew: cut('anew'), 'as laid': cut('as laid'), roomMm: room.lengthMm };
-  }, [run.pieces, settings, places, mostMm, mostPieces, machine.trailerMm, widthMm]);
-  if (mostMm === undefined || !answers)
+  // A drag moves pieces many times a second; how they would be cut may come a little later.
+  const laid = useDeferredValue(places);
+  const room = useMemo(
+    () => (mostMm === undefined ? undefined : segmentRoom(widthMm, mostMm, layoutSpace(settings), machine.trailerMm)),
+    [widthMm, mostMm, settings, machine.trailerMm],
+  );
+  const anew = useMemo(
+    () => room && cut(run.pieces, NO_PLACES, { rows: 'anew', mostPieces }, settings, room),
+    [run.pieces, mostPieces, settings, room],
+  );
+  const asLaid = useMemo(
+    () => room && cut(run.pieces, laid, { rows: 'as laid', mostPieces }, settings, room),
+    [run.pieces, laid, mostPieces, settings, room],
+  );
+  if (mostMm === undefined || !room || !anew || !asLaid)
     return (
       <Section title="Segments">
         <button
@@ -115,20 +124,19 @@ function CutPanel({ run, bench, printer, busy, onCut }: CutPanelProps) {
         </button>
       </Section>
     );
-  const asLaid = answers['as laid'];
   // Rows that somebody laid stay, as long as that takes no more segments.
-  const keeps = asLaid.ok && (!answers.anew.ok || asLaid.value.length <= answers.anew.value.length);
+  const keeps = asLaid.ok && (!anew.ok || asLaid.value.length <= anew.value.length);
   const rows = chosen ?? (keeps ? 'as laid' : 'anew');
-  const answer = answers[rows];
+  const answer = rows === 'anew' ? anew : asLaid;
   const total = answer.ok ? answer.value.length : 0;
-  const cut = (queue: boolean): void => {
+  const order = (queue: boolean): void => {
     onCut(`/api/runs/${run.id}/segments`, { mostMm, rows, ...(mostPieces === null ? {} : { mostPieces }), queue });
   };
   return (
     <Section title="Segments">
       <LengthRow label="No longer than" valueMm={mostMm} leastMm={10} mostMm={1e6} onChange={setOwn} />
       <Row label="Of that for pieces">
-        {number(Math.max(0, answers.roomMm), 1)} <span className="text-soft">mm</span>
+        {number(Math.max(0, room.lengthMm), 1)} <span className="text-soft">mm</span>
       </Row>
       <Row label="Pieces in each">
         <NumberInput
@@ -159,7 +167,7 @@ function CutPanel({ run, bench, printer, busy, onCut }: CutPanelProps) {
             className="flex-1"
             disabled={busy}
             onClick={() => {
-              cut(false);
+              order(false);
             }}
           >
             Cut into {total}
@@ -168,7 +176,7 @@ function CutPanel({ run, bench, printer, busy, onCut }: CutPanelProps) {
             className="flex-1"
             disabled={busy}
             onClick={() => {
-              cut(true);
+              order(true);
             }}
           >
             Cut and queue {total}
@@ -182,6 +190,19 @@ function CutPanel({ run, bench, printer, busy, onCut }: CutPanelProps) {
 
 type CutPiece = RunDetail['pieces'][number] & SegmentPiece;
 type CutAnswer = Result<Segment<CutPiece>[], CutRefusal<CutPiece>>;
+
+const NO_PLACES: ReadonlyMap<string, Place> = new Map();
+
+function cut(
+  pieces: RunDetail['pieces'],
+  places: ReadonlyMap<string, Place>,
+  rule: SegmentRule,
+  settings: LayoutSettings,
+  room: SegmentRoom,
+): CutAnswer {
+  const laid = pieces.map((piece) => ({ ...piece, laid: places.get(piece.pieceId) ?? null }));
+  return cutSegments(laid, rule, settings.quarterTurns, room, layoutSpace(settings));
+}
 
 function refusedText(reason: CutRefusal<CutPiece>): string {
   if (reason.code === 'not-laid') {

@@ -4,6 +4,7 @@ import { isMirrored } from '../../../../core/layout/arrange/twoSides.ts';
 import { MOST_EXACT } from '../../../../core/layout/pack/exactSearch.ts';
 import { usableWidth } from '../../../../core/layout/usableWidth.ts';
 import type { NestInput } from '../../../../core/layout/nestInput.ts';
+import { lengthBound } from '../../../../core/layout/bound.ts';
 import { type LayoutFigures, layoutFigures } from '../../../../core/layout/layoutFigures.ts';
 import { usePrinters, useRun, type Printer, type RunDetail } from '../../../api/data.ts';
 import { useNotice } from '../../../app/notice.tsx';
@@ -80,12 +81,9 @@ interface Proof {
 /** Lengths that differ by less are the same. */
 const SAME_MM = 1e-3;
 
-/** Of so many kinds a nest may know a better bound than their area. */
-const MOST_PROVEN = 24;
-
 /** The bound that the nest has found, where it is of this problem; else 0. */
 function provenFor({ input, boundMm }: Proof, now: NestInput): number {
-  if (input.pieces.length > MOST_PROVEN || input.pieces.length !== now.pieces.length) return 0;
+  if (input.pieces.length !== now.pieces.length) return 0;
   return JSON.stringify(input) === JSON.stringify(now) ? boundMm : 0;
 }
 
@@ -97,7 +95,7 @@ function isSound({ clashes, tight }: LayoutFigures, run: RunDetail, layout: Layo
 /** The Bench of one run: its layout with undo, nesting in a worker, figures, and keeping it on the server. */
 export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Bench {
   const { data: printers } = usePrinters();
-  const { tell } = useNotice();
+  const { tell, say } = useNotice();
   const printer = printers?.find((each) => each.id === run.printerId);
   const [state, dispatch] = useReducer(layoutReducer, run, (first) => ({
     now: layoutOf(first),
@@ -118,14 +116,24 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
     [pieces, contours, registeredEdge, layout.settings, usable.widthMm],
   );
   const [proof, setProof] = useState<Proof>();
+  // It is the same however the pieces lie, and a drag moves them many times a second.
+  const bound = useMemo(() => (input.ok ? lengthBound(input.value.input) : undefined), [input]);
   const plain = useMemo(
     () =>
       input.ok
-        ? layoutFigures(input.value.input, laidPieces({ pieces, contours }, layout.places, mirrored), run.mediaWidthMm)
+        ? layoutFigures(
+            input.value.input,
+            laidPieces({ pieces, contours }, layout.places, mirrored),
+            run.mediaWidthMm,
+            bound,
+          )
         : undefined,
-    [input, pieces, contours, mirrored, layout.places, run.mediaWidthMm],
+    [input, bound, pieces, contours, mirrored, layout.places, run.mediaWidthMm],
   );
-  const provenMm = useMemo(() => (input.ok && proof ? provenFor(proof, input.value.input) : 0), [input, proof]);
+  const provenMm = useMemo(
+    () => (input.ok && proof && bound && proof.boundMm > bound.mm ? provenFor(proof, input.value.input) : 0),
+    [input, bound, proof],
+  );
   const figures = useMemo(() => {
     if (!plain || provenMm <= plain.boundMm + SAME_MM) return plain;
     // What one piece or the area says is not the reason then: all layouts were tried.
@@ -144,7 +152,7 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
     done: ({ problem, places, lengthMm, boundMm }) => {
       if (problem.input.fixed.length === 0) setProof({ input: problem.input, boundMm });
       if (lengthMm > toBeatMm.current + SAME_MM) {
-        tell('No shorter layout was found. The one that was there stays.');
+        say('No shorter layout was found. The one that was there stays.');
         return;
       }
       dispatch({ kind: 'settle', from: before.current, places: withLocked(before.current, places) });
