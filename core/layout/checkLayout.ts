@@ -1,3 +1,4 @@
+import type { SideReach } from './usableWidth.ts';
 import { type RectMm, closerThan } from '../geometry/frame.ts';
 import { type Outline, boundsOf } from '../geometry/polygon.ts';
 import { outlinesCloser } from './shapes/clearance.ts';
@@ -47,6 +48,8 @@ export interface LayoutLimits {
   readonly leadMm: number;
   readonly gapXMm: number;
   readonly gapYMm: number;
+  /** What is wider than the media may reach so far over its edges; nothing else lies there. In the width already. */
+  readonly over?: SideReach;
   /** Nothing may lie across the end of a sheet. */
   readonly sheetMm?: number | null | undefined;
 }
@@ -54,6 +57,12 @@ export interface LayoutLimits {
 const TOLERANCE_MM = 1e-3;
 /** Outlines are turned by cosines; the nest keeps them to this (mm). */
 const OUTLINE_TOLERANCE_MM = 0.01;
+
+/** How far from the ends of the width a piece has to stay. */
+function edgesFor({ widthMm }: RectMm, { widthMm: wholeMm, leftMm, rightMm, over }: LayoutLimits): SideReach {
+  if (!over || widthMm > wholeMm - over.leftMm - over.rightMm + TOLERANCE_MM) return { leftMm, rightMm };
+  return { leftMm: leftMm + over.leftMm, rightMm: rightMm + over.rightMm };
+}
 
 /** How far a piece reaches over the end of the sheet on which it begins. */
 function overSheetMm({ yMm, heightMm }: RectMm, sheetMm: number | null): number {
@@ -70,9 +79,10 @@ export function findClashes(pieces: readonly LaidPiece[], limits: LayoutLimits):
   const clashes: LayoutClash[] = [];
   const all = pieces.map((piece) => ({ piece, taken: extentOf(piece) }));
   for (const { piece, taken } of all) {
+    const { leftMm, rightMm } = edgesFor(taken, limits);
     const over = Math.max(
-      limits.leftMm - taken.xMm,
-      taken.xMm + taken.widthMm - (limits.widthMm - limits.rightMm),
+      leftMm - taken.xMm,
+      taken.xMm + taken.widthMm - (limits.widthMm - rightMm),
       limits.leadMm - taken.yMm,
       overSheetMm(taken, limits.sheetMm ?? null),
     );

@@ -2,6 +2,7 @@ import { areaMm2 } from '../geometry/polygon.ts';
 import { type BoundReason, type LengthBound, lengthBound } from './bound.ts';
 import { type LaidPiece, type LayoutClash, findClashes, extentOf } from './checkLayout.ts';
 import type { NestInput } from './nestInput.ts';
+import type { SideReach } from './usableWidth.ts';
 
 export interface LayoutFigures {
   readonly lengthMm: number;
@@ -38,12 +39,14 @@ export function endOf(laid: readonly LaidPiece[]): number {
 
 /**
  * What a layout amounts to, whoever made it. `input` holds the sizes before turning, `laid` the pieces as they lie.
+ * @param over what is printed over the edges of the media
  * @param bound of the input, where it is known already: it is the same however the pieces lie
  */
 export function layoutFigures(
   input: NestInput,
   laid: readonly LaidPiece[],
   mediaWidthMm: number,
+  over: SideReach = { leftMm: 0, rightMm: 0 },
   bound: LengthBound = lengthBound(input),
 ): LayoutFigures {
   const lengthMm = usedLengthMm(input, endOf(laid));
@@ -56,6 +59,7 @@ export function layoutFigures(
     widthMm: input.widthMm,
     leftMm: 0,
     rightMm: 0,
+    over,
     leadMm: 0,
     gapXMm: 0,
     gapYMm: 0,

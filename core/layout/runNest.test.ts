@@ -126,6 +126,19 @@ test('only what is wider than the media is laid over its edges', () => {
   // From the left end of what can be printed: exactly on the media, and over both of its edges.
   expect(laid(996)).toBe(2);
   expect(laid(1000)).toBe(0);
+  // It spans the media though it could be turned, and is shorter for it.
+  const turnable = problem([piece('a', { widthMm: 1000, heightMm: 700 })], over);
+  expect(nest(turnable.input, { seed: 1, stepBudget: 50 }).placements.map(turnable.place)).toMatchObject([
+    { xMm: 0, angleDeg: 0 },
+  ]);
+  const upright = problem([piece('a', { widthMm: 700, heightMm: 1000 })], over);
+  expect(nest(upright.input, { seed: 1, stepBudget: 50 }).placements.map(upright.place)).toMatchObject([
+    { xMm: 0, angleDeg: 90 },
+  ]);
+  // Beside it, small pieces stay on the media: what lies over its edge would be lost.
+  const both = problem([piece('a', { widthMm: 1000, heightMm: 300 }), piece('b'), piece('c'), piece('d')], over);
+  const places = nest(both.input, { seed: 1, stepBudget: 50 }).placements.map(both.place);
+  for (const { pieceId, xMm } of places) expect(xMm).toBeGreaterThanOrEqual(pieceId === 'a' ? 0 : 2);
   // Small pieces don't begin beside the media.
   const { input, place } = problem([piece('a'), piece('b'), piece('c')], over);
   const xs = nest(input, { seed: 1, stepBudget: 50 })

@@ -1,6 +1,6 @@
 import type { RectMm } from '../geometry/frame.ts';
 import type { Outline } from '../geometry/polygon.ts';
-import { wrapDeg } from '../geometry/turn.ts';
+import { turnedSize, wrapDeg } from '../geometry/turn.ts';
 import type { Result } from '../result.ts';
 import type { PlaceRule } from '../ticket/ticket.ts';
 import type { SheetPlaces } from './sheets/sheetPlaces.ts';
@@ -90,7 +90,9 @@ export function runNest(
   fixed: readonly RectMm[] = [],
 ): Result<RunNest, NestRefusal> {
   const { gapXMm, gapYMm, ...space } = layoutSpace(rules);
-  const marginMm = withinMedia(space, pieces, rules, usableWidthMm);
+  const edges = edgesOf(rules, space, usableWidthMm);
+  // What is as wide as the media lies over its edges, everything else on it.
+  const marginMm = { ...space, leftMm: space.leftMm + edges.leftMm, rightMm: space.rightMm + edges.rightMm };
   const byPage = new Map<string, RunNestPiece[]>();
   for (const piece of inJobOrder(pieces, rules.jobOrder ?? [])) {
     const key = `${piece.jobId}/${String(piece.page)}/${piece.part ?? ''}/${String(piece.widthMm)}/${String(piece.heightMm)}`;
@@ -120,6 +122,7 @@ export function runNest(
         ...(shaped ? byContour(first, rules) : {}),
         group: groups.get(first.jobId) ?? 0,
         ...(held ? { held: behindEdge(held, marginMm.leftMm) } : {}),
+        ...(held ? {} : acrossEdges(first, rules, edges)),
       },
     ];
   });
@@ -142,31 +145,50 @@ export function runNest(
         const piece = members.get(id)?.[copy];
         if (!piece) throw new Error(`copy ${String(copy)} of ${id} was never given`);
         const half = piece.turnEverySecond && piece.panel !== null && piece.panel.no % 2 === 0;
-        return { pieceId: piece.pieceId, xMm, yMm, angleDeg: wrapDeg(angleDeg + (half ? 180 : 0)) };
+        const { widthMm } = turnedSize(piece.widthMm, piece.heightMm, angleDeg);
+        const spans = edges.over && widthMm > edges.roomMm + 1e-6;
+        return {
+          pieceId: piece.pieceId,
+          xMm: spans ? (usableWidthMm - widthMm) / 2 : xMm,
+          yMm,
+          angleDeg: wrapDeg(angleDeg + (half ? 180 : 0)),
+        };
       },
     },
   };
 }
 
-/**
- * Only what is wider than the media is laid over its edges: a piece that is as wide as it, laid at one end of what can be
- * printed, would leave a white line at the other.
- */
-function withinMedia<M extends SideReach>(
-  margins: M,
-  pieces: readonly RunNestPiece[],
-  { leftMm = 0, rightMm = 0, quarterTurns }: NestRules,
-  usableWidthMm: number,
-): M {
-  const over = { left: Math.max(0, -leftMm), right: Math.max(0, -rightMm) };
-  const room = usableWidthMm - over.left - over.right - margins.leftMm - margins.rightMm;
-  const fits = pieces.every((piece) =>
-    orientationsOf({ ...piece, quarterTurn: piece.quarterTurn && quarterTurns }).some(
-      ({ widthMm }) => widthMm <= room + 1e-6,
-    ),
+/** The media between its edges, and what may be printed over them. */
+interface Edges extends SideReach {
+  /** Whether anything may. */
+  readonly over: boolean;
+  readonly roomMm: number;
+}
+
+function edgesOf({ leftMm = 0, rightMm = 0 }: NestRules, space: SideReach, usableWidthMm: number): Edges {
+  const [left, right] = [Math.max(0, -leftMm), Math.max(0, -rightMm)];
+  return {
+    leftMm: left,
+    rightMm: right,
+    // Marks along the sides need an edge that is not printed over.
+    over: left + right > 0 && space.leftMm + space.rightMm === 0,
+    roomMm: usableWidthMm - left - right,
+  };
+}
+
+/** A piece that spans the media and its edges lies across it, and is nested as wide as the media. */
+function acrossEdges(
+  piece: RunNestPiece,
+  { quarterTurns }: NestRules,
+  { over, roomMm, leftMm, rightMm }: Edges,
+): Partial<NestPiece> {
+  const spanning = orientationsOf({ ...piece, quarterTurn: piece.quarterTurn && quarterTurns }).find(
+    ({ widthMm }) => widthMm > roomMm + 1e-6 && widthMm <= roomMm + leftMm + rightMm + 1e-6,
   );
-  if (!fits) return margins;
-  return { ...margins, leftMm: margins.leftMm + over.left, rightMm: margins.rightMm + over.right };
+  if (!over || !spanning) return {};
+  return spanning.angleDeg === 0
+    ? { widthMm: roomMm, quarterTurn: false, grain: 'free', outline: undefined }
+    : { heightMm: roomMm, grain: 'across', outline: undefined };
 }
 
 function byContour(

@@ -1,3 +1,4 @@
+import { findClashes } from './checkLayout.ts';
 import { oversprayOf, sideMargins, usableWidth } from './usableWidth.ts';
 
 const PRINTER = {
@@ -8,7 +9,7 @@ const PRINTER = {
 } as const;
 
 function widthsOf(mediaWidthMm: number, edgeToEdge: boolean) {
-  const { leftMm, rightMm } = sideMargins(PRINTER, edgeToEdge);
+  const { leftMm, rightMm } = sideMargins(PRINTER, edgeToEdge, mediaWidthMm);
   return usableWidth(PRINTER, mediaWidthMm, leftMm, rightMm);
 }
 
@@ -26,6 +27,22 @@ test('over the edges of its widest media, too; of what is wider it prints as muc
 });
 
 test('a printer without overspray prints exactly to the edge', () => {
-  const { leftMm, rightMm } = sideMargins({ mediaMarginMm: { leftMm: 3, rightMm: 5 } }, true);
+  const { leftMm, rightMm } = sideMargins(
+    { mediaMarginMm: { leftMm: 3, rightMm: 5 }, printableWidthMm: 1118 },
+    true,
+    1067,
+  );
   expect([leftMm, rightMm]).toEqual([0, 0]);
+});
+
+test('only what is wider than the media may lie over its edges', () => {
+  const rect = { key: 'a', yMm: 0, heightMm: 100 };
+  const limits = { widthMm: 1000, leftMm: 0, rightMm: 0, leadMm: 0, gapXMm: 0, gapYMm: 0 };
+  const over = { leftMm: 2, rightMm: 2 };
+  const judged = (xMm: number, widthMm: number) => findClashes([{ ...rect, xMm, widthMm }], { ...limits, over });
+  expect(judged(0, 1000)).toEqual([]);
+  expect(judged(2, 996)).toEqual([]);
+  // A label of which 2 mm would be printed beside the media, at either edge.
+  expect(judged(0, 200)).toEqual([{ kind: 'out-of-bounds', key: 'a', overMm: 2 }]);
+  expect(judged(799, 200)).toEqual([{ kind: 'out-of-bounds', key: 'a', overMm: 1 }]);
 });

@@ -9,10 +9,12 @@ export interface SideReach {
  * printer's overspray, so that no white line shows where media lies a little aslant.
  */
 export function sideMargins(
-  printer: { readonly mediaMarginMm: SideReach; readonly oversprayMm?: number },
+  printer: { readonly mediaMarginMm: SideReach; readonly oversprayMm?: number; readonly printableWidthMm: number },
   edgeToEdge: boolean,
+  mediaWidthMm: number,
 ): SideReach {
-  const over = printer.oversprayMm ?? 0;
+  // Of media that it can't print from edge to edge nothing is printed over an edge.
+  const over = mediaWidthMm <= printer.printableWidthMm ? (printer.oversprayMm ?? 0) : 0;
   // A margin of −0 would be one more spelling of none.
   return edgeToEdge ? { leftMm: 0 - over, rightMm: 0 - over } : printer.mediaMarginMm;
 }

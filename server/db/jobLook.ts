@@ -69,6 +69,6 @@ export function usableWidthOf(db: Reader, job: typeof jobs.$inferSelect): number
     .get();
   const stock = db.select().from(stocks).where(eq(stocks.id, job.ticket.values.stockId)).get();
   if (!row || !stock) return 0;
-  const { leftMm, rightMm } = sideMargins(row.config, job.ticket.values.edgeToEdge);
+  const { leftMm, rightMm } = sideMargins(row.config, job.ticket.values.edgeToEdge, stock.widthMm);
   return usableWidth(row.config, stock.widthMm, leftMm, rightMm).usableWidthMm;
 }

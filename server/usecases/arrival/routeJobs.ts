@@ -46,7 +46,7 @@ function couldTake(floor: Floor, job: JobRow, printerId: string): boolean {
   if (!acceptsForm(config.sources, stock.form)) return false;
   if (stock.suits !== null && (stock.suits[printerId]?.length ?? 0) === 0) return false;
   if (stock.form !== 'garment' && stock.widthMm > config.widestMediaMm) return false;
-  const { leftMm, rightMm } = sideMargins(config, job.ticket.values.edgeToEdge);
+  const { leftMm, rightMm } = sideMargins(config, job.ticket.values.edgeToEdge, stock.widthMm);
   const { usableWidthMm } = usableWidth(config, stock.widthMm, leftMm, rightMm);
   const [w, h] = [job.widthMm ?? 0, job.heightMm ?? 0];
   const across = job.ticket.values.quarterTurn ? Math.min(w, h) : w;

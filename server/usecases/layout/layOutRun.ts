@@ -2,7 +2,7 @@ import { printerOf, runRow, draftRow } from '../run/runRows.ts';
 import type { Actor } from '../../../core/events/actor.ts';
 import { endOf, usedLengthMm } from '../../../core/layout/layoutFigures.ts';
 import { wrapDeg } from '../../../core/geometry/turn.ts';
-import { usableWidth } from '../../../core/layout/usableWidth.ts';
+import { oversprayOf, usableWidth } from '../../../core/layout/usableWidth.ts';
 import { and, eq, sql } from 'drizzle-orm';
 import type { LayoutChange } from '../../../contract/api/run.ts';
 import { findClashes } from '../../../core/layout/checkLayout.ts';
@@ -128,7 +128,8 @@ export function mustBePrintable(work: Work, run: RunRow): void {
     );
   }
   const { config, name } = printerOf(work.tx, run);
-  const { usableWidthMm } = usableWidth(config, run.mediaWidthMm, run.settings.leftMm, run.settings.rightMm);
+  const usable = usableWidth(config, run.mediaWidthMm, run.settings.leftMm, run.settings.rightMm);
+  const { usableWidthMm } = usable;
   const clashes = findClashes(
     laid,
     // Pieces may be laid closer than the gap by hand, but never on each other.
@@ -136,6 +137,7 @@ export function mustBePrintable(work: Work, run: RunRow): void {
       widthMm: usableWidthMm,
       leftMm: 0,
       rightMm: 0,
+      over: oversprayOf(usable, run.mediaWidthMm),
       leadMm: 0,
       gapXMm: 0,
       gapYMm: 0,

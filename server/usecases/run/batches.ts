@@ -139,7 +139,7 @@ function mediaOf(known: Known, waiting: readonly WaitingJob[]): Record<string, B
       const stock = job && known.stocks.get(job.ticket.values.stockId);
       if (!job || !printer || !queue || !stock) return [];
       const { config } = printer;
-      const { leftMm, rightMm } = sideMargins(config, job.ticket.values.edgeToEdge);
+      const { leftMm, rightMm } = sideMargins(config, job.ticket.values.edgeToEdge, stock.widthMm);
       const media: BatchMedia = {
         usableWidthMm: usableWidth(config, stock.widthMm, leftMm, rightMm).usableWidthMm,
         registeredEdge: config.registeredEdge,

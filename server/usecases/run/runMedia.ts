@@ -23,7 +23,7 @@ export function runMedia(
 ): { readonly mediaWidthMm: number; readonly settings: LayoutSettings } {
   const settings: LayoutSettings = {
     gapMm,
-    ...sideMargins(config, edgeToEdge),
+    ...sideMargins(config, edgeToEdge, stock.widthMm),
     leadMm: config.leadMm,
     trailMm: config.trailMm,
     quarterTurns: true,

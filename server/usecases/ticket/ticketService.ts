@@ -106,7 +106,11 @@ export class TicketService {
 
   usableWidthMm(queueId: string, ticket: Ticket): number {
     const { config } = this.queue(queueId).printer;
-    const { leftMm, rightMm } = sideMargins(config, ticket.values.edgeToEdge);
+    const { leftMm, rightMm } = sideMargins(
+      config,
+      ticket.values.edgeToEdge,
+      this.stock(ticket.values.stockId).widthMm,
+    );
     return usableWidth(config, this.stock(ticket.values.stockId).widthMm, leftMm, rightMm).usableWidthMm;
   }
 

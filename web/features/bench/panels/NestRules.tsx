@@ -60,6 +60,7 @@ export function NestRules({ run, bench }: { readonly run: RunDetail; readonly be
         {contours && byContour && locked && sheetMm !== null && (
           <p className="text-soft">On sheets the others lie around locked pieces by rectangle.</p>
         )}
+        {contours && byContour && places && <p className="text-soft">Places are filled by rectangle.</p>}
         {contours && byContour && (
           <Row label="Contours turn">
             <Select
@@ -86,7 +87,7 @@ export function NestRules({ run, bench }: { readonly run: RunDetail; readonly be
           text="On sheets"
           value={sheetMm !== null}
           onChange={(on) => {
-            changeSettings(on ? { sheetMm: FIRST_SHEET_MM, byContour: false } : { sheetMm: null, places: null });
+            changeSettings(on ? { sheetMm: FIRST_SHEET_MM } : { sheetMm: null, places: null });
           }}
         />
         {sheetMm !== null && (

@@ -2,7 +2,7 @@ import { useCallback, useEffect, useMemo, useReducer, useRef, useState } from 'r
 import type { LayoutSettings } from '../../../../contract/api/run.ts';
 import { isMirrored } from '../../../../core/layout/arrange/twoSides.ts';
 import { MOST_EXACT } from '../../../../core/layout/pack/exactSearch.ts';
-import { usableWidth } from '../../../../core/layout/usableWidth.ts';
+import { oversprayOf, usableWidth } from '../../../../core/layout/usableWidth.ts';
 import type { NestInput } from '../../../../core/layout/nestInput.ts';
 import { lengthBound } from '../../../../core/layout/bound.ts';
 import { type LayoutFigures, layoutFigures } from '../../../../core/layout/layoutFigures.ts';
@@ -125,10 +125,11 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
             input.value.input,
             laidPieces({ pieces, contours }, layout.places, mirrored),
             run.mediaWidthMm,
+            oversprayOf({ usableWidthMm: usable.widthMm, usableFromMm: usable.fromMm }, run.mediaWidthMm),
             bound,
           )
         : undefined,
-    [input, bound, pieces, contours, mirrored, layout.places, run.mediaWidthMm],
+    [input, bound, pieces, contours, mirrored, layout.places, run.mediaWidthMm, usable.widthMm, usable.fromMm],
   );
   const provenMm = useMemo(
     () => (input.ok && proof && bound && proof.boundMm > bound.mm ? provenFor(proof, input.value.input) : 0),

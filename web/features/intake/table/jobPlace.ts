@@ -43,7 +43,7 @@ export function mediaOf(
 ): MediaFacts | undefined {
   const stock = stocks.find((each) => each.id === job.ticket.values.stockId);
   if (!stock || !printer) return undefined;
-  const { leftMm, rightMm } = sideMargins(printer.config, job.ticket.values.edgeToEdge);
+  const { leftMm, rightMm } = sideMargins(printer.config, job.ticket.values.edgeToEdge, stock.widthMm);
   return {
     name: stock.name,
     mediaWidthMm: stock.widthMm,
