@@ -49,6 +49,7 @@ export default async function bundleForTests() {
     entryPoints: {
       typebox: 'typebox',
       'date-fns': 'date-fns',
+      'p-queue': 'p-queue',
       'pdf-lib': '@cantoo/pdf-lib',
       xmlbuilder2: 'xmlbuilder2',
     },

@@ -81,6 +81,16 @@ test('decals are cut along the edge of their picture, nested by contour, and the
     /At 1200 dpi Run \d+ has \d+ million pixels; 120 million is the limit.*Take it at \d+ dpi/,
   );
 
+  // On sheets of 800 mm, still by contour: nothing lies across the end of a sheet.
+  await figures.getByLabel('On sheets').check();
+  await expect(figures.getByLabel('By contour, not by rectangle')).toBeChecked();
+  await figures.getByLabel('Length of a sheet').fill('800');
+  await figures.getByLabel('Length of a sheet').press('Enter');
+  await shop.until(async () => (await shop.run(id)).settings.sheetMm === 800);
+  await shop.until(async () => (await shop.run(id)).lengthMm % 800 === 0);
+  await expect(figures).not.toContainText(/overlap|outside/);
+  expect((await shop.run(id)).settings.byContour).toBe(true);
+
   await figures.getByRole('button', { name: /^Queue/ }).click();
   await shop.until(async () => (await shop.run(id)).state !== 'draft');
 });

@@ -68,7 +68,12 @@ test('marks take their space in the nest, are in the PDF, and the code that is r
   await page.keyboard.press('Enter');
   await expect(page).toHaveURL(new RegExp(`bench/${id}`));
 
-  await page.getByRole('tab', { name: 'Marks' }).click();
+  // The figures above the tabs still grow while the run is read: a click may miss on a slow machine.
+  const marks = page.getByRole('tab', { name: 'Marks' });
+  await expect(async () => {
+    await marks.click();
+    await expect(marks).toHaveAttribute('aria-selected', 'true', { timeout: 2000 });
+  }).toPass();
   // Twenty ids in Code 39 are wider than any roll, whatever digits they have.
   await figures.getByLabel('Kind of code').selectOption('code39');
   await figures.getByLabel('The code says').fill('{id}'.repeat(20));

@@ -1,5 +1,6 @@
 import { createContext, useCallback, useContext, useEffect, useRef, type ReactNode } from 'react';
 import { FormProvider, type FieldPath, type FieldValues, useForm } from 'react-hook-form';
+import { useInOrder } from '../../api/useInOrder.ts';
 
 type Keep = (name: string, value: unknown) => void;
 
@@ -19,6 +20,7 @@ interface SavedFormProps<T extends FieldValues> {
  * upon it. What others change meanwhile comes in everywhere but in fields that are being saved. A refused change is put back.
  */
 export function SavedForm<T extends FieldValues>({ value, save, onRefused, children }: SavedFormProps<T>) {
+  const inOrder = useInOrder();
   const form = useForm<T>({ values: value, resetOptions: { keepDirtyValues: true } });
   // Only where somebody listens, the form keeps account of which fields are being saved.
   useEffect(() => form.subscribe({ formState: { dirtyFields: true }, callback: () => undefined }), [form]);
@@ -32,18 +34,18 @@ export function SavedForm<T extends FieldValues>({ value, save, onRefused, child
       turns.current.set(name, turn);
       const isNewest = (): boolean => turns.current.get(name) === turn;
       form.setValue(name, next as typeof before, { shouldDirty: true });
-      const saved = save(structuredClone(form.getValues()), name) ?? Promise.resolve();
-      saved.then(
-        () => {
+      void inOrder(async () => {
+        try {
+          // The whole as it is when its turn comes: a change that was refused meanwhile is not sent once more.
+          await save(structuredClone(form.getValues()), name);
           if (isNewest()) form.resetField(name, { defaultValue: next as never });
-        },
-        (error: unknown) => {
+        } catch (error) {
           if (isNewest()) form.resetField(name, { defaultValue: before });
           onRefused(error);
-        },
-      );
+        }
+      });
     },
-    [form, save, onRefused],
+    [form, save, onRefused, inOrder],
   );
   return (
     <FormProvider {...form}>

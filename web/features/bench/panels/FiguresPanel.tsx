@@ -99,16 +99,19 @@ function UsedLength({ run, bench }: { readonly run: RunDetail; readonly bench: B
       <p data-testid="used-length">
         <Figure large value={used.value} unit={used.unit} />
       </p>
+      <Row label="Utilisation">
+        <Figure value={number((figures?.utilisation ?? 0) * 100, 1)} unit={`% of ${number(run.mediaWidthMm)} mm`} />
+      </Row>
       {sheetMm === null ? (
-        <LengthBound run={run} bench={bench} over={over} />
+        // Room for two lines, so that what is below seldom moves under the pointer while a nest gets better.
+        <div className="min-h-12">
+          <LengthBound run={run} bench={bench} over={over} />
+        </div>
       ) : (
         <Row label={`Sheets, no fewer than ${number(boundMm / sheetMm)}`}>
           <Figure value={number(lengthMm / sheetMm)} unit={`of ${number(sheetMm)} mm`} />
         </Row>
       )}
-      <Row label="Utilisation">
-        <Figure value={number((figures?.utilisation ?? 0) * 100, 1)} unit={`% of ${number(run.mediaWidthMm)} mm`} />
-      </Row>
       <Clashes bench={bench} />
     </Section>
   );
