@@ -1,5 +1,5 @@
 import { Type, type Static } from 'typebox';
-import { Id } from './common.ts';
+import { Id, nullable } from './common.ts';
 
 export const FitTrouble = Type.Object({
   code: Type.String(),
@@ -31,6 +31,12 @@ export const FitView = Type.Union([
     endMs: Type.Integer(),
     lateMs: Type.Integer(),
     changeOverMin: Type.Number(),
+    restsOn: Type.Array(
+      Type.Object({
+        text: Type.String({ description: 'what has to happen before it starts' }),
+        atMs: nullable(Type.Integer()),
+      }),
+    ),
     why: Type.String(),
   }),
   Type.Object({

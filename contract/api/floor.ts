@@ -92,8 +92,11 @@ export const RunItem = Type.Object({
   byHand: Type.Boolean(),
   unattended: Type.Boolean(),
   fixedStartMs: nullable(InstantMs),
-  /** What an hour late costs, all of its jobs together (minor units). */
-  latePerHMinor: Type.Integer(),
+  /** The dates of its jobs, each with what an hour beyond it costs (minor units). */
+  dues: Type.Array(Type.Object({ dueMs: InstantMs, latePerHMinor: Type.Integer() })),
+  /** Its first jobs by name, and for whom they are. */
+  jobNames: Type.Array(Type.String()),
+  customers: Type.Array(Type.String()),
   inkMl: Type.Record(Type.String(), Type.Number()),
   /** A segment of several that were cut from one run. */
   series: nullable(Type.Object({ id: Id, no: Type.Integer(), of: Type.Integer() })),
@@ -143,6 +146,7 @@ export const PrinterView = Type.Object({
       code: Type.String(),
       text: Type.String(),
       way: Type.String(),
+      brief: Type.String({ description: 'what it waits for, in a few words' }),
       hand: Type.Boolean({ description: 'a person has to do something; else time alone will do' }),
     }),
   ),

@@ -63,8 +63,28 @@ export interface StartTrouble {
     | 'nobody';
   readonly text: string;
   readonly way: string;
+  /** What it waits for, in two or three words: `load Mesh banner 1600`. */
+  readonly brief: string;
   /** Whether a person has to do something; else time alone will do. */
   readonly hand: boolean;
+}
+
+function briefOf(code: StartTrouble['code'], stockName: string): string {
+  const briefs: Record<StartTrouble['code'], string> = {
+    off: 'switch it on',
+    fault: 'clear the fault',
+    front: 'the front is printed first',
+    confirm: 'turn the media and confirm',
+    'nothing-loaded': `load ${stockName}`,
+    'wrong-stock': `load ${stockName}`,
+    narrow: `load a wider ${stockName}`,
+    short: `load a longer ${stockName}`,
+    'free-hang': 'cut the run into segments',
+    basket: 'empty the basket',
+    'fixed-start': 'its time',
+    nobody: 'somebody there',
+  };
+  return briefs[code];
 }
 
 /** A roll that measures less than this below what was laid out for would lose the edges. */
@@ -84,7 +104,7 @@ export function startCheck(question: StartQuestion): StartAnswer {
   const { run, printer, attended, nowMs } = question;
   const no = (code: StartTrouble['code'], text: string, way: string, hand = true): StartAnswer => ({
     ok: false,
-    trouble: { code, text, way, hand },
+    trouble: { code, text, way, brief: briefOf(code, run.stockName), hand },
   });
   if (printer.state === 'off') return no('off', `${printer.name} does not answer`, 'Check that it is switched on.');
   if (printer.state === 'faulted' || printer.state === 'waiting') {
@@ -118,6 +138,7 @@ function spoolFor({ run, printer, loaded }: StartQuestion): LoadedSpool | StartT
     code,
     text,
     way,
+    brief: briefOf(code, run.stockName),
     hand: true,
   });
   const right = loaded.filter(({ stockId }) => stockId === run.stockId);

@@ -1,3 +1,5 @@
+import { type DueDate, lateMinorOf, lateMsOf } from '../schedule/plan.ts';
+
 /** What a job or run asks of a printer. Lengths mm. */
 export interface FitNeeds {
   readonly stockId: string;
@@ -8,12 +10,9 @@ export interface FitNeeds {
   readonly channels: readonly string[];
   /** As sharp as the mode that its ticket asks for: the lower of its resolutions (dpi); null: not known. */
   readonly leastDpi: number | null;
-  readonly cutOff: 'none' | 'full' | 'perforated';
   readonly contour: boolean;
-  readonly edgeToEdge: boolean;
   readonly unattended: boolean;
-  readonly dueMs: number | null;
-  readonly latePerHMinor: number;
+  readonly dues: readonly DueDate[];
   readonly extraMinor: number;
 }
 
@@ -28,6 +27,8 @@ export interface FitOption {
   readonly widestMediaMm: number;
   readonly stockWidthMm: number;
   readonly longestMm: number;
+  /** What the ticket asks for there: what comes from a printer, a stock or a queue is taken anew. */
+  readonly asks: { readonly cutOff: 'none' | 'full' | 'perforated'; readonly edgeToEdge: boolean };
   /** Null: it can't be laid out there. */
   readonly laid: {
     readonly lengthMm: number;
@@ -41,10 +42,15 @@ export interface FitOption {
     readonly endMs: number;
     readonly changeOverMin: number;
     readonly changeOverMinor: number;
+    readonly restsOn: readonly StartCondition[];
   } | null;
+  /** Why it can't be laid out there, and the way out; null: it can, or no mode suits. */
+  readonly layTrouble: { readonly text: string; readonly way: string } | null;
   /** Left on the spool that is loaded, and the longest one on the rack. */
   readonly loadedMm: number | null;
   readonly rackMm: number | null;
+  /** Spools of the stock that stand in other printers, in words. */
+  readonly elsewhere: readonly string[];
   readonly channels: readonly string[];
   /** Channels that are not fit to print with now, and why. */
   readonly unfit: Readonly<Record<string, string>>;
@@ -59,10 +65,28 @@ export interface FitOption {
 
 export interface FitTrouble {
   readonly code:
-    'width' | 'length' | 'stock' | 'media' | 'channel' | 'mode' | 'sharp' | 'finishing' | 'edge' | 'fault' | 'queue';
+    | 'width'
+    | 'length'
+    | 'lay'
+    | 'stock'
+    | 'media'
+    | 'channel'
+    | 'mode'
+    | 'sharp'
+    | 'finishing'
+    | 'edge'
+    | 'off'
+    | 'fault'
+    | 'queue';
   readonly text: string;
   /** The nearest way out. */
   readonly way: string;
+}
+
+/** Something that has to happen before it starts, in words; the instant by which the plan counts on it. */
+export interface StartCondition {
+  readonly text: string;
+  readonly atMs: number | null;
 }
 
 export interface FitTerms {
@@ -90,6 +114,7 @@ export type Fit =
       readonly endMs: number;
       readonly lateMs: number;
       readonly changeOverMin: number;
+      readonly restsOn: readonly StartCondition[];
       /** What stands behind its place in the list. */
       readonly why: string;
     }
@@ -122,8 +147,9 @@ function fitOf(needs: FitNeeds, option: FitOption): Fit {
   const { printerId, printerName, laid, modeId } = option;
   const troubles = troublesOf(needs, option);
   if (troubles.length > 0 || !laid || modeId === null) return { can: false, printerId, printerName, troubles };
-  const lateMs = needs.dueMs === null ? 0 : Math.max(0, laid.endMs - needs.dueMs);
-  const lateMinor = Math.round((lateMs / 3_600_000) * needs.latePerHMinor);
+  // Each job by its own date.
+  const lateMs = lateMsOf(needs.dues, laid.endMs);
+  const lateMinor = Math.round(lateMinorOf(needs.dues, laid.endMs));
   const { wasteMinor, inkMinor, timeMinor, changeOverMinor } = laid;
   const terms = { wasteMinor, inkMinor, timeMinor, changeOverMinor, lateMinor };
   return {
@@ -141,6 +167,7 @@ function fitOf(needs: FitNeeds, option: FitOption): Fit {
     endMs: laid.endMs,
     lateMs,
     changeOverMin: laid.changeOverMin,
+    restsOn: laid.restsOn,
     why: '',
   };
 }
@@ -168,6 +195,8 @@ function troublesOf(needs: FitNeeds, option: FitOption): FitTrouble[] {
       `Wider than ${name} prints on it: ${mm(needs.leastWidthMm)} of ${mm(option.usableWidthMm)}`,
       `Make it smaller, or tile it in ${String(panels)}.`,
     );
+  } else if (option.layTrouble) {
+    say('lay', option.layTrouble.text, option.layTrouble.way);
   } else if (!laid) {
     say('mode', `${name} has no print mode for ${needs.stockName}`, 'Let a mode suit under Setup, Stocks.');
   }
@@ -187,7 +216,9 @@ function troublesOf(needs: FitNeeds, option: FitOption): FitTrouble[] {
     say(
       'media',
       `Too little ${needs.stockName} for ${name}: ${have} on its longest spool`,
-      'Split it, or bring in more.',
+      option.elsewhere.length > 0
+        ? `Take out ${option.elsewhere.join(' or ')}, or split it.`
+        : 'Split it, or bring in more.',
     );
   }
   for (const channel of needs.channels) {
@@ -199,13 +230,14 @@ function troublesOf(needs: FitNeeds, option: FitOption): FitTrouble[] {
   if (needs.contour && !option.finishing.contourCut) {
     say('finishing', `${name} cuts no contours`, 'Cut them elsewhere: take the contour off the ticket, or as a file.');
   }
-  if (needs.cutOff === 'full' && !option.finishing.fullCut)
+  if (option.asks.cutOff === 'full' && !option.finishing.fullCut)
     say('finishing', `${name} has no cutter`, 'Set cut off to none.');
-  if (needs.cutOff === 'perforated' && !option.finishing.perforate) {
+  if (option.asks.cutOff === 'perforated' && !option.finishing.perforate) {
     say('finishing', `${name} does not perforate`, 'Set cut off to none.');
   }
-  if (needs.edgeToEdge && !option.edgeToEdge)
+  if (option.asks.edgeToEdge && !option.edgeToEdge)
     say('edge', `${name} does not print edge to edge`, 'Print it with margins.');
+  if (option.state === 'off') say('off', `${name} does not answer`, 'Switch it on, and it is offered again.');
   if (option.state === 'faulted') {
     say(
       'fault',

@@ -9,12 +9,9 @@ const NEEDS: FitNeeds = {
   leastWidthMm: 1500,
   channels: ['cyan', 'black'],
   leastDpi: 720,
-  cutOff: 'none',
   contour: false,
-  edgeToEdge: false,
   unattended: true,
-  dueMs: 4 * HOUR,
-  latePerHMinor: 1200,
+  dues: [{ dueMs: 4 * HOUR, latePerHMinor: 1200 }],
   extraMinor: 0,
 };
 const LAID = {
@@ -29,6 +26,7 @@ const LAID = {
   endMs: 2 * HOUR,
   changeOverMin: 0,
   changeOverMinor: 0,
+  restsOn: [],
 };
 const OPTION: FitOption = {
   printerId: 'heron',
@@ -39,9 +37,12 @@ const OPTION: FitOption = {
   widestMediaMm: 1625,
   stockWidthMm: 1600,
   longestMm: 50_000,
+  asks: { cutOff: 'none', edgeToEdge: false },
   laid: LAID,
+  layTrouble: null,
   loadedMm: null,
   rackMm: 11_880,
+  elsewhere: [],
   channels: ['cyan', 'magenta', 'yellow', 'black'],
   unfit: {},
   suits: true,
@@ -75,9 +76,18 @@ describe('fit list', () => {
     expect(list[1]).toMatchObject({ totalMinor: 3150, why: 'slower' });
     expect(list[2]).toMatchObject({ totalMinor: 3783, why: 'slower' });
     // Twice the price of an hour: the slow one is no longer the best.
-    const dear = fitList({ ...NEEDS, latePerHMinor: 2400 }, [changed, OPTION, late]);
+    const dear = fitList({ ...NEEDS, dues: [{ dueMs: 4 * HOUR, latePerHMinor: 2400 }] }, [changed, OPTION, late]);
     expect(dear.map((fit) => fit.printerId)).toEqual(['heron', 'slow', 'far']);
     expect(dear[0]).toMatchObject({ why: 'less late' });
+  });
+  test('each job is late by its own date: the earliest date with the sum of all prices would be a hundred times as dear', () => {
+    const dues = [
+      { dueMs: 0, latePerHMinor: 100 },
+      { dueMs: 90 * 60_000, latePerHMinor: 5000 },
+      { dueMs: 9 * HOUR, latePerHMinor: 70_000 },
+    ];
+    // Done after two hours: 2 h × 1.00 + ½ h × 50.00; the third is in time.
+    expect(fitList({ ...NEEDS, dues }, [OPTION])[0]).toMatchObject({ lateMs: 2 * HOUR, terms: { lateMinor: 2700 } });
   });
   test.each<[string, Partial<FitOption>, Partial<FitNeeds>, string, RegExp]>([
     ['width', { usableWidthMm: 1320 }, {}, 'Wider than x prints on it: 1500 mm of 1320 mm', /tile it in 2/],
@@ -101,8 +111,24 @@ describe('fit list', () => {
       /coarser mode/,
     ],
     ['finishing', {}, { contour: true }, 'x cuts no contours', /contour off/],
-    ['finishing', {}, { cutOff: 'full' }, 'x has no cutter', /none/],
-    ['edge', {}, { edgeToEdge: true }, 'x does not print edge to edge', /margins/],
+    ['finishing', { asks: { cutOff: 'full', edgeToEdge: false } }, {}, 'x has no cutter', /none/],
+    ['edge', { asks: { cutOff: 'none', edgeToEdge: true } }, {}, 'x does not print edge to edge', /margins/],
+    ['off', { state: 'off' }, {}, 'x does not answer', /Switch it on/],
+    [
+      'lay',
+      { laid: null, layTrouble: { text: 'Longer than x takes: 2100 mm of 1900 mm', way: 'Make it smaller.' } },
+      {},
+      'Longer than x takes: 2100 mm of 1900 mm',
+      /smaller/,
+    ],
+    ['mode', { laid: null }, {}, 'x has no print mode for Mesh banner 1600', /Setup/],
+    [
+      'media',
+      { rackMm: null, loadedMm: null, elsewhere: ['BO-31 of Heron'] },
+      {},
+      'Too little Mesh banner 1600 for x: 0.00 m of 2.06 m on its longest spool',
+      /Take out BO-31 of Heron/,
+    ],
     ['fault', { state: 'faulted', stateReason: 'head strike' }, {}, 'x has a fault: head strike', /Repair/],
   ])('can’t for %s, with the figure and a way out', (code, more, needs, text, way) => {
     const [fit] = fitList({ ...NEEDS, ...needs }, [option('x', more)]);

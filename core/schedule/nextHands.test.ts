@@ -1,8 +1,8 @@
 import { type HandsPrinter, nextHands } from './nextHands.ts';
-import type { Line } from './planLine.ts';
+import type { Line } from './plan.ts';
 
 const MIN = 60_000;
-const EMPTY: Line = { events: [], freeMs: 0, shortage: null, changeOverMin: 0, lateMinor: 0 };
+const EMPTY: Line = { events: [], freeMs: 0, shortages: [], changeOverMin: 0, lateMinor: 0 };
 const PRINTER: HandsPrinter = {
   id: 'bittern',
   name: 'Bittern',
@@ -92,7 +92,7 @@ test('what is said now is not said again by the plan; a mode change needs no han
 
 test('ink that will run out is said with its run', () => {
   const shortage = { atMs: 30 * MIN, runId: 'r1', what: { kind: 'ink', channelId: 'grey' } } as const;
-  expect(hands({ line: { ...EMPTY, shortage } })[0]).toMatchObject({
+  expect(hands({ line: { ...EMPTY, shortages: [shortage] } })[0]).toMatchObject({
     kind: 'ink',
     when: 30 * MIN,
     text: 'Grey of Bittern runs out in Run 1',

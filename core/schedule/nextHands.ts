@@ -1,4 +1,4 @@
-import type { Line } from './planLine.ts';
+import type { Line } from './plan.ts';
 
 /** What a person has to do at a printer, and when. */
 export interface Hand {
@@ -58,6 +58,9 @@ interface Names {
   readonly spools: ReadonlyMap<string, string>;
 }
 
+/** What a person does for a back, step by step. */
+export const TURN_WAY = 'Take the roll out, turn it, load it, confirm.';
+
 /** Beyond this nobody has to think of it yet (ms). */
 const AHEAD_MS = 36 * 3_600_000;
 
@@ -93,7 +96,8 @@ function nowOf(printer: HandsPrinter, names: Names): Hand[] {
       present.id,
     );
   }
-  if (state === 'waiting')
+  // A device that waits by itself; one that waits for its next run says so by what holds that back.
+  if (state === 'waiting' && held === null)
     return hand('look', `${name}: ${reason ?? 'waits'}`, 'Clear the fault at the printer.', null);
   if (!held?.hand) return [];
   const kind = held.code === 'confirm' ? 'confirm' : held.code === 'basket' ? 'empty' : 'load';
@@ -160,6 +164,19 @@ function plannedOf(printer: HandsPrinter, names: Names, nowMs: number): Hand[] {
         runId: event.runId,
       });
     }
+    if (event.kind === 'hand') {
+      if (held?.hand === true && held.runId === event.runId) continue;
+      const run = names.runs.get(event.runId)?.name ?? 'the next run';
+      hands.push({
+        key: `${id}-${event.what}-${event.runId}`,
+        printerId: id,
+        when: event.fromMs,
+        kind: event.what === 'empty' ? 'empty' : 'confirm',
+        text: event.what === 'empty' ? `Empty the basket of ${name}` : `Turn the media on ${name} for the back, ${run}`,
+        way: event.what === 'empty' ? `It is full before ${run}. Confirm that it is empty.` : TURN_WAY,
+        runId: event.runId,
+      });
+    }
     if (event.kind === 'run' && event.fromMs > nowMs) {
       const run = names.runs.get(event.id);
       if (run?.byHand !== true) continue;
@@ -176,18 +193,17 @@ function plannedOf(printer: HandsPrinter, names: Names, nowMs: number): Hand[] {
   }
   const first = line.events.find((event) => event.kind === 'run' && event.fromMs >= nowMs);
   if (first?.kind === 'run' && first.fromMs < nowMs + AHEAD_MS) hands.push(...headsOf(printer, first, names));
-  const { shortage } = line;
-  if (shortage?.what.kind === 'ink' && shortage.atMs < nowMs + AHEAD_MS) {
-    const { channelId } = shortage.what;
-    const channel = printer.channels.find((each) => each.id === channelId)?.name ?? channelId;
+  for (const { what, atMs, runId } of line.shortages) {
+    if (what.kind !== 'ink' || atMs >= nowMs + AHEAD_MS) continue;
+    const channel = printer.channels.find((each) => each.id === what.channelId)?.name ?? what.channelId;
     hands.push({
-      key: `${id}-ink`,
+      key: `${id}-ink-${what.channelId}`,
       printerId: id,
-      when: Math.max(nowMs, shortage.atMs),
+      when: Math.max(nowMs, atMs),
       kind: 'ink',
-      text: `${channel} of ${name} runs out in ${names.runs.get(shortage.runId)?.name ?? 'a run'}`,
+      text: `${channel} of ${name} runs out in ${names.runs.get(runId)?.name ?? 'a run'}`,
       way: 'Have a new tank at hand.',
-      runId: shortage.runId,
+      runId,
     });
   }
   return hands;

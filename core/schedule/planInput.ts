@@ -1,50 +1,93 @@
-import type { PlanPrinter, PlanRun, RackSpool } from './planLine.ts';
+import { togetherOf } from './lineUnits.ts';
+import type { TakeUp } from '../stock/takeUp.ts';
+import type { FloorSnapshot, PlanPrinter, PlanRun, RackSpool } from './plan.ts';
+import type { Attendance } from './shopHours.ts';
 
-interface RunLike extends Omit<PlanRun, 'msLeft' | 'saidAtMs' | 'fedMm'> {
+interface RunLike extends Omit<
+  PlanRun,
+  'msLeft' | 'saidAtMs' | 'fedMm' | 'leastWidthMm' | 'outMm' | 'turn' | 'together'
+> {
+  readonly printerId: string;
+  readonly lengthMm: number;
+  readonly mediaWidthMm: number;
   readonly progress: { readonly msLeft: number; readonly atMs: number; readonly fedMm: number } | null;
+  readonly pair: { readonly id: string; readonly side: 'front' | 'back'; readonly confirmed: boolean } | null;
+  readonly series: { readonly id: string } | null;
 }
 
 interface PrinterLike {
+  readonly id: string;
+  readonly state: string;
   readonly config: {
     readonly unattended: boolean;
     readonly changeOver: PlanPrinter['changeOver'];
     readonly sources: readonly { readonly id: string }[];
+    readonly takeUp: boolean;
+    readonly freeHangMm: number | null;
+    readonly collectsMm: number | null;
   };
   readonly spools: readonly (SpoolLike & { readonly sourceId: string | null })[];
+  readonly measured: readonly { readonly sourceId: string; readonly tag: string; readonly widthMm: number }[];
   readonly inkLeftMl: Readonly<Record<string, number>>;
   readonly lastModeId: string | null;
+  readonly collectedMm: number | null;
   readonly corrections: Readonly<Record<string, { readonly factor: number }>>;
 }
 
 interface SpoolLike {
   readonly id: string;
   readonly stockId: string;
+  readonly widthMm: number;
   readonly leftMm: number;
+  readonly takeUp: TakeUp | null;
 }
 
 /** A run as plans take it: its estimate corrected by what the printer's runs in that mode really took. */
 export function planRun(run: RunLike, corrections: PrinterLike['corrections']): PlanRun {
+  const { progress, pair, byHand, mediaWidthMm, lengthMm, ...rest } = run;
   return {
-    ...run,
+    ...rest,
+    together: togetherOf(run),
+    byHand,
+    // Garments are as wide as their bed, whatever the shirt.
+    leastWidthMm: byHand ? 0 : mediaWidthMm,
+    outMm: byHand ? 0 : lengthMm,
+    turn: pair?.side === 'back' && !pair.confirmed,
     estimateMs: run.estimateMs * (corrections[run.modeId]?.factor ?? 1),
-    msLeft: run.progress?.msLeft ?? null,
-    saidAtMs: run.progress?.atMs ?? null,
-    fedMm: run.progress?.fedMm ?? 0,
+    msLeft: progress?.msLeft ?? null,
+    saidAtMs: progress?.atMs ?? null,
+    fedMm: progress?.fedMm ?? 0,
   };
 }
 
 /** A printer as plans take it: what is loaded in each source, what ink is left, and what it was set to last. */
 export function planPrinter(printer: PrinterLike): PlanPrinter {
-  const { config, spools, inkLeftMl, lastModeId } = printer;
+  const { id, state, config, spools, measured, inkLeftMl, lastModeId, collectedMm } = printer;
+  const { unattended, changeOver, takeUp, freeHangMm, collectsMm } = config;
   return {
-    unattended: config.unattended,
-    changeOver: config.changeOver,
-    sources: config.sources.map(({ id }) => {
-      const spool = spools.find(({ sourceId }) => sourceId === id);
-      return { id, stockId: spool?.stockId ?? null, spoolId: spool?.id ?? null, leftMm: spool?.leftMm ?? 0 };
+    id,
+    unattended,
+    changeOver,
+    sources: config.sources.map((source) => {
+      const spool = spools.find(({ sourceId }) => sourceId === source.id);
+      const told = measured.find(({ sourceId, tag }) => sourceId === source.id && tag === spool?.id);
+      return {
+        id: source.id,
+        stockId: spool?.stockId ?? null,
+        spoolId: spool?.id ?? null,
+        widthMm: told?.widthMm ?? spool?.widthMm ?? 0,
+        leftMm: spool?.leftMm ?? 0,
+        takeUp: spool?.takeUp ?? null,
+      };
     }),
     inkLeftMl,
     lastModeId,
+    stopped: state === 'off' ? 'off' : state === 'faulted' ? 'fault' : null,
+    takeUp,
+    freeHangMm,
+    collectsMm,
+    collectedMm: collectedMm ?? 0,
+    care: [],
   };
 }
 
@@ -52,5 +95,56 @@ export function planPrinter(printer: PrinterLike): PlanPrinter {
 export function rackOf(spools: readonly (SpoolLike & { readonly printerId: string | null })[]): RackSpool[] {
   return spools
     .filter(({ printerId, leftMm }) => printerId === null && leftMm > 0)
-    .map(({ id, stockId, leftMm }) => ({ id, stockId, leftMm }));
+    .map(({ id, stockId, widthMm, leftMm, takeUp }) => ({ id, stockId, widthMm, leftMm, takeUp }));
+}
+
+/**
+ * The floor as it is now, for its plan. Pages and server make it from the same views, so that they plan the same.
+ * @param runs of all printers, drafts left out or not, each line in its order
+ */
+export function snapshotOf(
+  printers: readonly PrinterLike[],
+  runs: readonly RunLike[],
+  spools: readonly (SpoolLike & { readonly printerId: string | null })[],
+  attendance: Attendance,
+  nowMs: number,
+): FloorSnapshot {
+  const byPrinter = new Map<string, RunLike[]>();
+  for (const run of runs) {
+    const own = byPrinter.get(run.printerId);
+    if (own) own.push(run);
+    else byPrinter.set(run.printerId, [run]);
+  }
+  return {
+    printers: printers.map((printer) => ({
+      printer: planPrinter(printer),
+      runs: (byPrinter.get(printer.id) ?? []).map((run) => planRun(run, printer.corrections)),
+    })),
+    rack: rackOf(spools),
+    attendance,
+    nowMs,
+  };
+}
+
+/** Work that is in no line yet, as a run that would be put behind one. Lengths mm. */
+export function plannedWork(
+  work: Pick<PlanRun, 'id' | 'stockId' | 'modeId' | 'estimateMs' | 'needMm' | 'outMm' | 'byHand' | 'unattended'> &
+    Partial<Pick<PlanRun, 'leastWidthMm' | 'inkMl' | 'dues'>>,
+): PlanRun {
+  return {
+    state: 'queued',
+    startedMs: null,
+    endedMs: null,
+    msLeft: null,
+    saidAtMs: null,
+    leastWidthMm: 0,
+    spoolId: null,
+    fedMm: 0,
+    inkMl: {},
+    turn: false,
+    fixedStartMs: null,
+    dues: [],
+    together: null,
+    ...work,
+  };
 }

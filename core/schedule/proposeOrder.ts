@@ -1,12 +1,13 @@
-import { type Line, type PlanPrinter, type PlanRun, type RackSpool, planLine } from './planLine.ts';
-import type { Attendance } from './shopHours.ts';
+import { type CompiledFloor, type CompiledRun, compileFloor } from './compiledFloor.ts';
+import { lineUnits } from './lineUnits.ts';
+import { planCompiled, planOrder } from './planFloor.ts';
+import type { FloorSnapshot, Line, PlanRun } from './plan.ts';
 
+/** The line that is to be put in order, on its floor. */
 export interface OrderQuestion {
-  /** All runs of the printer, in today's order. */
-  readonly runs: readonly PlanRun[];
-  readonly printer: PlanPrinter;
+  readonly floor: FloorSnapshot;
+  readonly printerId: string;
   readonly ratePerHourMinor: number;
-  readonly rack: readonly RackSpool[];
 }
 
 export interface OrderCost {
@@ -38,56 +39,105 @@ export function costOf(line: Line, ratePerHourMinor: number, nowMs: number): Ord
 
 /**
  * An order of the queued runs of one printer with less lateness and fewer change-overs; fixed starts and unattended hours
- * hold as in the plan itself. Starts from today's order, from due dates, and from stock by stock, then moves runs and
- * blocks of runs while that pays, with kicks between. Never worse than today's order.
+ * hold as in the plan itself, and what belongs together (front and back, segments) stays together. Starts from today's order,
+ * from due dates, and from stock by stock, then moves units and blocks of them while that pays, with kicks between. The search
+ * leaves to the other printers the spools that they take today; what it finds is then planned with all of them, and is taken
+ * only where it is better there. Never worse than today's order.
  * @param evaluations plans that may be made; with the same random source the answer is the same
+ * @throws where the floor has no such printer
  */
 export function proposeOrder(
-  question: OrderQuestion,
-  attendance: Attendance,
-  nowMs: number,
+  { floor, printerId, ratePerHourMinor }: OrderQuestion,
   random: () => number,
   evaluations = 3000,
   shouldStop: () => boolean = () => false,
 ): OrderAnswer {
-  const queued = question.runs.filter((run) => run.state === 'queued');
-  const others = question.runs.filter((run) => run.state !== 'queued' && run.endedMs === null);
-  let left = evaluations;
-  const judge = (order: readonly PlanRun[]): OrderCost => {
-    left -= 1;
-    const line = planLine([...others, ...order], question.printer, question.rack, attendance, nowMs);
-    return costOf(line, question.ratePerHourMinor, nowMs);
+  const whole = compileFloor(floor);
+  const lineAt = whole.lines.findIndex(({ printer }) => printer.id === printerId);
+  const line = whole.lines[lineAt];
+  if (!line) throw new Error(`there is no printer ${printerId} on the floor`);
+  const planned = (queued: readonly CompiledRun[]): { readonly cost: OrderCost; readonly othersMinor: number } => {
+    const lines = whole.lines.map((each, i) => (i === lineAt ? { ...each, queued } : each));
+    const plan = planCompiled({ ...whole, lines });
+    let othersMinor = 0;
+    for (const [id, other] of plan.lines) if (id !== printerId) othersMinor += other.lateMinor;
+    return { cost: costOf(plan.lines.get(printerId) as Line, ratePerHourMinor, floor.nowMs), othersMinor };
   };
-  const today = judge(queued);
+  const today = planned(line.queued);
+  const alone = withoutOthers(whole, floor, printerId);
+  const units: Unit[] = lineUnits(
+    line.queued.map((compiled) => ({ id: compiled.run.id, together: compiled.run.together, compiled })),
+  ).map((unit) => unitOf(unit.map(({ compiled }) => compiled)));
+  let left = evaluations;
+  const judge = (order: readonly Unit[]): OrderCost => {
+    left -= 1;
+    const queued = order.flatMap(({ runs }) => runs);
+    return costOf(planOrder(alone, 0, queued), ratePerHourMinor, floor.nowMs);
+  };
   const done = (): boolean => left <= 0 || shouldStop();
-  let best = { order: queued, cost: today };
-  for (const start of [queued, byDue(queued), byStock(queued)]) {
+  let best = { order: units, cost: judge(units) };
+  for (const start of [units, byDue(units), byStock(units)]) {
     if (done()) break;
     const found = descend(start, judge, random, done);
     if (found.cost.totalMinor < best.cost.totalMinor - 1e-9) best = found;
   }
-  while (!done() && queued.length > 2) {
+  while (!done() && units.length > 2) {
     const found = descend(shaken(best.order, random), judge, random, done);
     if (found.cost.totalMinor < best.cost.totalMinor - 1e-9) best = found;
   }
-  return { order: best.order.map(({ id }) => id), today, proposed: best.cost };
+  const order = best.order.flatMap(({ runs }) => runs);
+  const proposed = planned(order);
+  const better =
+    proposed.cost.totalMinor + proposed.othersMinor < today.cost.totalMinor + today.othersMinor - 1e-9 &&
+    proposed.cost.totalMinor <= today.cost.totalMinor;
+  const taken = better ? order : line.queued;
+  return {
+    order: taken.map(({ run }) => run.id),
+    today: today.cost,
+    proposed: better ? proposed.cost : today.cost,
+  };
+}
+
+/** The floor with one line alone, and on the rack what the others leave. */
+function withoutOthers(whole: CompiledFloor, floor: FloorSnapshot, printerId: string): CompiledFloor {
+  const gone = new Set<string>();
+  for (const [id, { events }] of planCompiled(whole).lines) {
+    if (id === printerId) continue;
+    for (const event of events) if (event.kind === 'change-over' && event.spoolId !== null) gone.add(event.spoolId);
+  }
+  const printers = floor.printers.filter(({ printer }) => printer.id === printerId);
+  return compileFloor({ ...floor, printers, rack: floor.rack.filter(({ id }) => !gone.has(id)) }, whole.stocks);
+}
+
+/** What is moved as one. */
+interface Unit {
+  readonly runs: readonly CompiledRun[];
+  readonly first: PlanRun;
+  readonly dueMs: number;
+}
+
+function unitOf(runs: readonly CompiledRun[]): Unit {
+  const [first] = runs;
+  if (!first) throw new Error('a unit without runs');
+  const dueMs = Math.min(Infinity, ...runs.flatMap(({ run }) => run.dues.map((due) => due.dueMs)));
+  return { runs, first: first.run, dueMs };
 }
 
 interface Candidate {
-  readonly order: PlanRun[];
+  readonly order: Unit[];
   readonly cost: OrderCost;
 }
 
-function byDue(runs: readonly PlanRun[]): PlanRun[] {
-  return [...runs].sort((a, b) => (a.dueMs ?? Infinity) - (b.dueMs ?? Infinity));
+function byDue(units: readonly Unit[]): Unit[] {
+  return [...units].sort((a, b) => (a.dueMs === b.dueMs ? 0 : a.dueMs - b.dueMs));
 }
 
 /** Stock by stock and mode by mode, the group with the earliest due date first. */
-function byStock(runs: readonly PlanRun[]): PlanRun[] {
-  const key = ({ stockId, modeId }: PlanRun): string => `${stockId}/${modeId}`;
+function byStock(units: readonly Unit[]): Unit[] {
+  const key = ({ first: { stockId, modeId } }: Unit): string => `${stockId}/${modeId}`;
   const earliest = new Map<string, number>();
-  for (const run of runs) earliest.set(key(run), Math.min(earliest.get(key(run)) ?? Infinity, run.dueMs ?? Infinity));
-  return byDue(runs).sort((a, b) => {
+  for (const unit of units) earliest.set(key(unit), Math.min(earliest.get(key(unit)) ?? Infinity, unit.dueMs));
+  return byDue(units).sort((a, b) => {
     if (key(a) === key(b)) return 0;
     const apart = (earliest.get(key(a)) ?? Infinity) - (earliest.get(key(b)) ?? Infinity);
     return Number.isNaN(apart) || apart === 0 ? (key(a) < key(b) ? -1 : 1) : apart;
@@ -96,8 +146,8 @@ function byStock(runs: readonly PlanRun[]): PlanRun[] {
 
 /** Takes one to three neighbours to another place wherever that pays, until nothing does. */
 function descend(
-  start: readonly PlanRun[],
-  judge: (order: readonly PlanRun[]) => OrderCost,
+  start: readonly Unit[],
+  judge: (order: readonly Unit[]) => OrderCost,
   random: () => number,
   done: () => boolean,
 ): Candidate {
@@ -133,7 +183,7 @@ function movesOf(n: number): [from: number, size: number][] {
 }
 
 /** Three random runs go to random places. */
-function shaken(order: readonly PlanRun[], random: () => number): PlanRun[] {
+function shaken(order: readonly Unit[], random: () => number): Unit[] {
   const next = [...order];
   for (let i = 0; i < 3; i += 1) {
     const [run] = next.splice(Math.floor(random() * next.length), 1);

@@ -1,6 +1,8 @@
 import fc from 'fast-check';
 import { seededRandom } from '../random.ts';
-import { type PlanPrinter, type PlanRun, planLine } from './planLine.ts';
+import type { Line, PlanPrinter, PlanRun, RackSpool } from './plan.ts';
+import { planFloor } from './planFloor.ts';
+import { plannedWork } from './planInput.ts';
 import { costOf, proposeOrder } from './proposeOrder.ts';
 import { Attendance, attendedSpans } from './shopHours.ts';
 
@@ -13,34 +15,45 @@ const hours = {
 };
 const at = (text: string): number => Date.parse(text);
 
-const RUN: PlanRun = {
+const RUN = plannedWork({
   id: 'r',
-  state: 'queued',
-  estimateMs: HOUR,
-  startedMs: null,
-  endedMs: null,
-  msLeft: null,
-  saidAtMs: null,
   stockId: 'a',
   modeId: 'm',
+  estimateMs: HOUR,
   needMm: 1000,
-  spoolId: null,
-  fedMm: 0,
-  inkMl: {},
+  outMm: 1000,
   byHand: false,
   unattended: true,
-  fixedStartMs: null,
-  dueMs: null,
-  latePerHMinor: 1000,
-};
+});
+const SPOOL = { widthMm: 1600, takeUp: null };
 const PRINTER: PlanPrinter = {
+  id: 'heron',
   unattended: true,
   changeOver: { stockMin: 10, modeMin: 2 },
-  sources: [{ id: 'roll', stockId: 'a', spoolId: 's1', leftMm: 10_000 }],
+  sources: [{ id: 'roll', stockId: 'a', spoolId: 's1', leftMm: 10_000, ...SPOOL }],
   inkLeftMl: {},
   lastModeId: 'm',
+  stopped: null,
+  takeUp: false,
+  freeHangMm: null,
+  collectsMm: null,
+  collectedMm: 0,
+  care: [],
 };
 const run = (id: string, more: Partial<PlanRun> = {}): PlanRun => ({ ...RUN, id, ...more });
+const due = (dueMs: number, latePerHMinor = 1000): Pick<PlanRun, 'dues'> => ({ dues: [{ dueMs, latePerHMinor }] });
+const spool = (id: string, stockId: string, leftMm: number): RackSpool => ({ id, stockId, leftMm, ...SPOOL });
+
+/** The plan of a floor with one printer. */
+function planLine(
+  runs: readonly PlanRun[],
+  printer: PlanPrinter,
+  rack: readonly RackSpool[],
+  attendance: Attendance,
+  nowMs: number,
+): Line {
+  return planFloor({ printers: [{ printer, runs }], rack, attendance, nowMs }).lines.get(printer.id) as Line;
+}
 
 describe('shop hours', () => {
   test('days, the closed Sunday, a holiday, and the night that clocks go back', () => {
@@ -91,12 +104,8 @@ describe('the line of one printer', () => {
   test('another stock is loaded in attended hours, from the shortest spool that is long enough', () => {
     const there = new Attendance(attendedSpans(hours, at('2026-10-06T00:00:00Z'), at('2026-10-10T00:00:00Z')));
     const now = at('2026-10-06T15:50:00Z');
-    const rack = [
-      { id: 'long', stockId: 'b', leftMm: 50_000 },
-      { id: 'part', stockId: 'b', leftMm: 2_000 },
-      { id: 'stump', stockId: 'b', leftMm: 500 },
-    ];
-    const line = planLine([run('x'), run('y', { stockId: 'b', dueMs: now })], PRINTER, rack, there, now);
+    const rack = [spool('long', 'b', 50_000), spool('part', 'b', 2_000), spool('stump', 'b', 500)];
+    const line = planLine([run('x'), run('y', { stockId: 'b', ...due(now) })], PRINTER, rack, there, now);
     const morning = at('2026-10-07T05:30:00Z');
     expect(line.events.slice(1)).toEqual([
       { kind: 'wait', why: 'nobody there', runId: 'y', fromMs: now + HOUR, toMs: morning },
@@ -117,11 +126,11 @@ describe('the line of one printer', () => {
         lateMs: morning + 70 * MIN - now,
       },
     ]);
-    expect(line.shortage).toBeNull();
+    expect(line.shortages).toEqual([]);
   });
   test('the strip shows a shortage where the spool is too short, and within the run whose ink runs out', () => {
     const short = planLine([run('x', { needMm: 9_500 }), run('y')], PRINTER, [], always, 0);
-    expect(short.shortage).toEqual({ atMs: HOUR, runId: 'y', what: { kind: 'media', spoolId: 's1' } });
+    expect(short.shortages[0]).toEqual({ atMs: HOUR, runId: 'y', what: { kind: 'media', spoolId: 's1' } });
     const printer = { ...PRINTER, inkLeftMl: { cyan: 15 } };
     const ink = planLine(
       [run('x', { inkMl: { cyan: 10 } }), run('y', { inkMl: { cyan: 10 } })],
@@ -130,7 +139,7 @@ describe('the line of one printer', () => {
       always,
       0,
     );
-    expect(ink.shortage).toEqual({ atMs: 1.5 * HOUR, runId: 'y', what: { kind: 'ink', channelId: 'cyan' } });
+    expect(ink.shortages[0]).toEqual({ atMs: 1.5 * HOUR, runId: 'y', what: { kind: 'ink', channelId: 'cyan' } });
   });
   test('what the present run still takes of its spool and its ink is not there for the next', () => {
     const present = run('now', {
@@ -145,14 +154,14 @@ describe('the line of one printer', () => {
     const there = Attendance.always();
     // 10 m less the 5 m that it still feeds leave 5; with all of it fed, 10 hold the next.
     const line = planLine([present, next], PRINTER, [], there, 0);
-    expect(line.shortage).toEqual({ atMs: HOUR, runId: 'next', what: { kind: 'media', spoolId: 's1' } });
-    expect(planLine([{ ...present, fedMm: 6000 }, next], PRINTER, [], there, 0).shortage).toBeNull();
+    expect(line.shortages[0]).toEqual({ atMs: HOUR, runId: 'next', what: { kind: 'media', spoolId: 's1' } });
+    expect(planLine([{ ...present, fedMm: 6000 }, next], PRINTER, [], there, 0).shortages).toEqual([]);
     // 5 of its 6 ml are still to be fired; 8 in the tank leave 3 for the 4 of the next: dry at three quarters of its hour.
     const inked = [
       { ...present, inkMl: { cyan: 6 } },
       { ...next, needMm: 1000, inkMl: { cyan: 4 } },
     ];
-    expect(planLine(inked, { ...PRINTER, inkLeftMl: { cyan: 8 } }, [], there, 0).shortage).toEqual({
+    expect(planLine(inked, { ...PRINTER, inkLeftMl: { cyan: 8 } }, [], there, 0).shortages[0]).toEqual({
       atMs: 1.75 * HOUR,
       runId: 'next',
       what: { kind: 'ink', channelId: 'cyan' },
@@ -162,7 +171,7 @@ describe('the line of one printer', () => {
       { ...present, needMm: 0, fedMm: 0, msLeft: HOUR / 2, inkMl: { cyan: 6 } },
       { ...next, needMm: 1000, inkMl: { cyan: 4 } },
     ];
-    expect(planLine(back, { ...PRINTER, inkLeftMl: { cyan: 5 } }, [], there, 0).shortage).toMatchObject({
+    expect(planLine(back, { ...PRINTER, inkLeftMl: { cyan: 5 } }, [], there, 0).shortages[0]).toMatchObject({
       atMs: HOUR,
       runId: 'next',
     });
@@ -179,16 +188,18 @@ const lineOf = fc.array(
     stockId: fc.constantFrom('a', 'b', 'c'),
     modeId: fc.constantFrom('m', 'n'),
     estimateMs: fc.integer({ min: 5, max: 180 }).map((min) => min * MIN),
-    dueMs: fc.option(fc.integer({ min: 0, max: 24 }).map((h) => h * HOUR)),
-    latePerHMinor: fc.integer({ min: 100, max: 5000 }),
+    dues: fc.array(
+      fc.record({
+        dueMs: fc.integer({ min: 0, max: 24 }).map((h) => h * HOUR),
+        latePerHMinor: fc.integer({ min: 100, max: 5000 }),
+      }),
+      { maxLength: 2 },
+    ),
     byHand: fc.boolean(),
   }),
   { minLength: 2, maxLength: 7 },
 );
-const RACK = [
-  { id: 's2', stockId: 'b', leftMm: 90_000 },
-  { id: 's3', stockId: 'c', leftMm: 90_000 },
-];
+const RACK = [spool('s2', 'b', 90_000), spool('s3', 'c', 90_000)];
 const day = new Attendance([
   { fromMs: 0, toMs: 8 * HOUR },
   { fromMs: 24 * HOUR, toMs: 32 * HOUR },
@@ -201,6 +212,11 @@ function* orders<T>(items: readonly T[]): Generator<T[]> {
     const rest = [...items.slice(0, i), ...items.slice(i + 1)];
     if (items.length > 1) for (const tail of orders(rest)) yield [first, ...tail];
   }
+}
+
+function questionOf(runs: readonly PlanRun[]) {
+  const floor = { printers: [{ printer: PRINTER, runs }], rack: RACK, attendance: day, nowMs: 0 };
+  return { floor, printerId: PRINTER.id, ratePerHourMinor: 3000 };
 }
 
 function exact(runs: readonly PlanRun[]): number {
@@ -216,8 +232,8 @@ describe('an order that is proposed', () => {
     fc.assert(
       fc.property(lineOf, fc.integer({ min: 1, max: 1e6 }), (parts, seed) => {
         const runs = parts.map((part, i) => run(`r${String(i)}`, part));
-        const question = { runs, printer: PRINTER, ratePerHourMinor: 3000, rack: RACK };
-        const answer = proposeOrder(question, day, 0, seededRandom(seed), 3000);
+        const question = questionOf(runs);
+        const answer = proposeOrder(question, seededRandom(seed), 3000);
         expect([...answer.order].sort()).toEqual(runs.map(({ id }) => id).sort());
         expect(answer.proposed.totalMinor).toBeLessThanOrEqual(answer.today.totalMinor + 1e-9);
         if (runs.length <= 6) expect(answer.proposed.totalMinor).toBeLessThanOrEqual(exact(runs) * 1.05 + 1e-6);
@@ -233,20 +249,19 @@ describe('an order that is proposed', () => {
         stockId: pick(['a', 'b', 'c']),
         modeId: pick(['m', 'n']),
         estimateMs: (5 + random() * 120) * MIN,
-        dueMs: Math.floor(random() * 14) * HOUR,
-        latePerHMinor: pick([500, 1500, 6000]),
+        ...due(Math.floor(random() * 14) * HOUR, pick([500, 1500, 6000])),
       }),
     );
-    const question = { runs, printer: PRINTER, ratePerHourMinor: 3000, rack: RACK };
-    const answer = proposeOrder(question, day, 0, seededRandom(seed), 3000);
+    const question = questionOf(runs);
+    const answer = proposeOrder(question, seededRandom(seed), 3000);
     expect(answer.proposed.totalMinor).toBeLessThanOrEqual(exact(runs) * 1.05);
     expect(answer.proposed.totalMinor).toBeLessThan(answer.today.totalMinor);
   });
   test('with the same random source the answer is the same', () => {
     const runs = ['b', 'a', 'b', 'a', 'c', 'a'].map((stockId, i) => run(`r${String(i)}`, { stockId }));
-    const question = { runs, printer: PRINTER, ratePerHourMinor: 3000, rack: RACK };
-    const one = proposeOrder(question, day, 0, seededRandom(9), 500);
-    expect(proposeOrder(question, day, 0, seededRandom(9), 500)).toEqual(one);
+    const question = questionOf(runs);
+    const one = proposeOrder(question, seededRandom(9), 500);
+    expect(proposeOrder(question, seededRandom(9), 500)).toEqual(one);
     expect(one.proposed.changeOverMin).toBe(20);
   });
 });

@@ -64,7 +64,7 @@ export class Attendance {
 
   /**
    * The first start from `ms` on at which somebody stays for `forMs`. Where no span is that long: the first with anybody
-   * there; undefined when nobody comes again.
+   * there. Beyond the last span its week repeats. Undefined where nobody ever comes.
    */
   startFor(ms: number, forMs: number): number | undefined {
     const first = this.next(ms);
@@ -75,6 +75,18 @@ export class Attendance {
       if (span.toMs - start >= forMs) return start;
     }
     const span = this.spans[first];
-    return span && Math.max(ms, span.fromMs);
+    return span ? Math.max(ms, span.fromMs) : this.beyond(ms, forMs);
+  }
+
+  /** Plans of long lines reach beyond the spans that are known. */
+  private beyond(ms: number, forMs: number): number | undefined {
+    const last = this.spans.at(-1);
+    const oldest = this.spans[0];
+    if (!last || !oldest || last.toMs === Infinity || last.toMs - oldest.fromMs < 6 * DAY_MS) return undefined;
+    const weeks = Math.floor((ms - last.toMs) / (7 * DAY_MS)) + 1;
+    const start = this.startFor(ms - weeks * 7 * DAY_MS, forMs);
+    return start === undefined ? undefined : Math.max(ms, start + weeks * 7 * DAY_MS);
   }
 }
+
+const DAY_MS = 86_400_000;

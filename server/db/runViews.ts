@@ -57,7 +57,9 @@ function describeRuns(db: Reader, rows: readonly RunRow[]): RunItem[] {
       jobCount: fact?.jobCount ?? 0,
       estimateMs: row.estimateMs,
       dueMs: fact?.dueMs ?? null,
-      latePerHMinor: fact?.latePerHMinor ?? 0,
+      dues: fact?.dues ?? [],
+      jobNames: fact?.jobNames ?? [],
+      customers: fact?.customers ?? [],
       stockId: row.ticket.stockId,
       modeId: row.ticket.modeId,
       needMm: neededMm(feeding(row)),
@@ -86,18 +88,25 @@ function describeRuns(db: Reader, rows: readonly RunRow[]): RunItem[] {
 }
 
 interface RunFacts {
-  readonly pieceCount: number;
-  readonly jobCount: number;
-  readonly dueMs: number | null;
-  readonly latePerHMinor: number;
+  pieceCount: number;
+  jobCount: number;
+  dueMs: number | null;
+  readonly dues: { readonly dueMs: number; latePerHMinor: number }[];
+  readonly jobNames: string[];
+  readonly customers: string[];
 }
 
-/** What runs know of their jobs: the earliest due date, and what an hour late costs for all of them. */
+/** So many jobs and customers are named in a list; of the others there is a number. */
+const MOST_NAMES = 3;
+
+/** What runs know of their jobs: who they are, their dates, and what an hour beyond each costs. */
 function factsOf(db: Reader, rows: readonly RunRow[]): Map<string, RunFacts> {
   const byJob = db
     .select({
       runId: runPieces.runId,
       n: sql<number>`count(*)`,
+      name: jobs.sourceName,
+      customer: sql<string | null>`json_extract(${jobs.ticket}, '$.values.customer')`,
       dueMs: sql<number | null>`json_extract(${jobs.ticket}, '$.values.dueMs')`,
       late: sql<number>`json_extract(${jobs.ticket}, '$.values.latePerHMinor')`,
     })
@@ -113,14 +122,20 @@ function factsOf(db: Reader, rows: readonly RunRow[]): Map<string, RunFacts> {
     .groupBy(runPieces.runId, jobs.seq)
     .all();
   const facts = new Map<string, RunFacts>();
-  for (const { runId, n, dueMs, late } of byJob) {
-    const old = facts.get(runId);
-    facts.set(runId, {
-      pieceCount: (old?.pieceCount ?? 0) + n,
-      jobCount: (old?.jobCount ?? 0) + 1,
-      dueMs: old?.dueMs == null ? dueMs : dueMs === null ? old.dueMs : Math.min(old.dueMs, dueMs),
-      latePerHMinor: (old?.latePerHMinor ?? 0) + (dueMs === null ? 0 : late),
-    });
+  for (const { runId, n, name, customer, dueMs, late } of byJob) {
+    const fact = facts.get(runId) ?? { pieceCount: 0, jobCount: 0, dueMs: null, dues: [], jobNames: [], customers: [] };
+    facts.set(runId, fact);
+    fact.pieceCount += n;
+    fact.jobCount += 1;
+    if (fact.jobNames.length < MOST_NAMES) fact.jobNames.push(name);
+    if (customer && !fact.customers.includes(customer) && fact.customers.length < MOST_NAMES)
+      fact.customers.push(customer);
+    if (dueMs === null) continue;
+    fact.dueMs = Math.min(fact.dueMs ?? Infinity, dueMs);
+    // Jobs that share a date share its price.
+    const same = fact.dues.find((due) => due.dueMs === dueMs);
+    if (same) same.latePerHMinor += late;
+    else fact.dues.push({ dueMs, latePerHMinor: late });
   }
   return facts;
 }

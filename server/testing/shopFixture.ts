@@ -6,7 +6,7 @@ import { pino } from 'pino';
 import type { MachineRun, MachineState, RunReport } from '../../contract/machine/protocol.ts';
 import { StoredClock, storeAnchor } from '../clock/shopClock.ts';
 import { type OpenDb, openDb } from '../db/open.ts';
-import { hotFolders } from '../db/schema.ts';
+import { hotFolders, printers } from '../db/schema.ts';
 import { SHOP } from '../demo/floorData.ts';
 import { seedFloor, writeDevices } from '../demo/seedFloor.ts';
 import type { StorageView } from '../../contract/api/storage.ts';
@@ -206,4 +206,9 @@ export function admitPlain(
     { sha256: 'a'.repeat(64), bytes: 10, facts },
   );
   return id ?? '';
+}
+
+/** Every printer answers and has nothing to do, as its device would say. */
+export function switchOn(shop: TestShop): void {
+  shop.db.update(printers).set({ linkStatus: 'idle', linkReason: null }).run();
 }

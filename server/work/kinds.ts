@@ -6,8 +6,7 @@ import type { Batch, BatchMedia, WaitingJob } from '../../core/layout/arrange/ba
 import type { NestInput } from '../../core/layout/nestInput.ts';
 import type { NestLayout } from '../../core/layout/nestLayout.ts';
 import type { Fit } from '../../core/routing/fitList.ts';
-import type { OrderAnswer, OrderQuestion } from '../../core/schedule/proposeOrder.ts';
-import type { TimeSpan } from '../../core/schedule/shopHours.ts';
+import type { OrderAnswer } from '../../core/schedule/proposeOrder.ts';
 import type { FileFormat } from '../../core/ticket/fileFormat.ts';
 import type { FileFacts } from '../render/facts.ts';
 import type { AssemblyInput } from '../render/out/assemblyMap.ts';
@@ -17,7 +16,8 @@ import type { RunPictureInput } from '../render/out/runPicture.ts';
 import type { WorksheetAnswer, WorksheetInput } from '../render/out/worksheet.ts';
 import type { Appearance } from '../render/picture/pictures.ts';
 import type { PictureSize } from '../render/picture/pictureSizes.ts';
-import type { FitAsk, Floor } from '../usecases/plan/fits.ts';
+import type { FitAsk } from '../usecases/plan/fitWork.ts';
+import type { Floor } from '../usecases/plan/plannedFloor.ts';
 
 /** What a file is found to be; its bytes are stored under their hash by then. */
 export type FirstLookAnswer =
@@ -57,11 +57,10 @@ export interface BatchOrder {
   readonly timeLimitMs: number;
 }
 
-/** Lines to be put in order, all with the same people and the same now. */
+/** Lines of one floor to be put in order. */
 export interface LineOrders {
-  readonly questions: readonly OrderQuestion[];
-  readonly spans: readonly TimeSpan[];
-  readonly nowMs: number;
+  readonly floor: Floor;
+  readonly lines: readonly { readonly printerId: string; readonly ratePerHourMinor: number }[];
   readonly timeLimitMs: number;
 }
 

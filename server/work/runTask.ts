@@ -1,4 +1,5 @@
 import { fitsOfAll } from '../usecases/plan/fits.ts';
+import { snapshotFor } from '../usecases/plan/plannedFloor.ts';
 import type {
   BatchOrder,
   FirstLookAnswer,
@@ -18,7 +19,6 @@ import {
 } from '../../core/layout/arrange/batches.ts';
 import { seededRandom } from '../../core/random.ts';
 import { type OrderAnswer, proposeOrder } from '../../core/schedule/proposeOrder.ts';
-import { Attendance } from '../../core/schedule/shopHours.ts';
 import type { NestLayout } from '../../core/layout/nestLayout.ts';
 import { nest as nestPieces } from '../../core/layout/nest.ts';
 import { type Tell, nowAndThen, untilTimeIsUp } from './progress.ts';
@@ -122,13 +122,13 @@ function batchesOf({ jobs, media, asOne, stepBudget, timeLimitMs }: BatchOrder, 
   return batch ? [batch] : [];
 }
 
-function ordersOf({ questions, spans, nowMs, timeLimitMs }: LineOrders, tell: Tell): OrderAnswer[] {
-  const people = new Attendance(spans);
+function ordersOf({ floor, lines, timeLimitMs }: LineOrders, tell: Tell): OrderAnswer[] {
+  const snapshot = snapshotFor(floor);
   const start = clock();
-  return questions.map((question, i) => {
+  return lines.map((line, i) => {
     // Each line has its share of the time, and what the ones before it left.
-    const end = start + (timeLimitMs * (i + 1)) / questions.length;
-    return proposeOrder(question, people, nowMs, seededRandom(1), 1e6, () => {
+    const end = start + (timeLimitMs * (i + 1)) / lines.length;
+    return proposeOrder({ floor: snapshot, ...line }, seededRandom(1), 1e6, () => {
       tell((clock() - start) / timeLimitMs);
       return clock() > end;
     });

@@ -128,6 +128,12 @@ function Able({
           ))}
           <Row label="Media printed on, not weighed">{moneyText(fit.mediaMinor, currency)}</Row>
           <Row label="Starts">{clockText(fit.startMs, nowMs, zone)}</Row>
+          {fit.restsOn.map(({ text, atMs }) => (
+            <p key={text} className="dense text-soft">
+              if {text}
+              {atMs === null ? '' : ` at ${clockText(atMs, nowMs, zone)}`}
+            </p>
+          ))}
           {fit.changeOverMin > 0 && <Row label="Change-over">{number(fit.changeOverMin)} min</Row>}
         </div>
       )}

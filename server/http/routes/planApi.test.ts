@@ -1,10 +1,13 @@
 import { type Answered, type TestHttp, openTestHttp } from '../../testing/httpFixture.ts';
 import { TESTER } from '../../testing/tester.ts';
 import type { FitAnswer, OrderProposal } from '../../../contract/api/fit.ts';
-import type { PrinterView } from '../../../contract/api/floor.ts';
+import { eq } from 'drizzle-orm';
+import type { PrinterView, RunItem } from '../../../contract/api/floor.ts';
+import type { JobDetail } from '../../../contract/api/job.ts';
+import { printers, spools } from '../../db/schema.ts';
 import type { SpoolDetail } from '../../../contract/api/media.ts';
 import type { MoveOffer } from '../../../contract/api/shop.ts';
-import { type TestShop, admitPlain } from '../../testing/shopFixture.ts';
+import { type TestShop, admitPlain, switchOn } from '../../testing/shopFixture.ts';
 import { createRun } from '../../usecases/run/createRun.ts';
 import { layOutRun } from '../../usecases/layout/layOutRun.ts';
 import { nestDraft } from '../../usecases/layout/nestDraft.ts';
@@ -17,6 +20,7 @@ let base: string;
 beforeEach(async () => {
   http = await openTestHttp();
   ({ shop, base } = http);
+  switchOn(shop);
 });
 afterEach(() => http.close());
 
@@ -61,12 +65,69 @@ test('what is in its line puts a printer later in time; the offer of a move says
   expect(offer.after?.endMs).toBeLessThan(offer.before?.endMs ?? 0);
   const { body: not } = await call<Answered<MoveOffer>>('GET', `/api/runs/${runId}/move-offer?printerId=puffin`);
   expect(not).toMatchObject({ can: false, after: null });
-  const { body: printers } = await call<Answered<PrinterView[]>>('GET', '/api/printers');
-  expect(printers.find(({ id }) => id === 'bittern')?.held).toMatchObject({ code: 'off' });
+  const { body: before } = await call<Answered<PrinterView[]>>('GET', '/api/printers');
+  expect(before.find(({ id }) => id === 'bittern')).toMatchObject({ state: 'idle', held: null });
+  // Its device is idle, and its next run can't start: it waits.
+  shop.db.update(spools).set({ printerId: null, sourceId: null }).where(eq(spools.printerId, 'bittern')).run();
+  const { body: without } = await call<Answered<PrinterView[]>>('GET', '/api/printers');
+  const waiting = without.find(({ id }) => id === 'bittern');
+  expect(waiting).toMatchObject({ state: 'waiting', held: { code: 'nothing-loaded', hand: true } });
+  expect(waiting?.reason).toBe('load Satin photo 914');
   expect((await call('POST', `/api/runs/${runId}/move`, { printerId: 'puffin' })).status).toBe(409);
 });
 
-test('lines proposed over the API keep every run once; a line with a back is left to people', async () => {
+test('a run on its own printer has the figures of its layout, and starts where it stands in its line', async () => {
+  const first = await queued('a.pdf', [880, 3000], 'bittern-photo');
+  await queued('b.pdf', [600, 400], 'bittern-photo');
+  const { body: run } = await call<Answered<RunItem>>('GET', `/api/runs/${first}`);
+  const { body } = await call<Answered<FitAnswer>>('GET', `/api/runs/${first}/fit`);
+  const own = body.fits.find(({ printerId }) => printerId === 'bittern');
+  expect(own).toMatchObject({ can: true, lengthMm: run.lengthMm, fedMm: run.needMm });
+  expect(own?.can === true ? own.startMs - shop.clock.now() : NaN).toBeLessThan(60_000);
+  const there = body.fits.find(({ printerId }) => printerId === 'gannet');
+  expect(there?.can === true ? there.restsOn : []).toEqual([]);
+});
+
+test('a printer that does not answer is not offered, and a start says on what it rests', async () => {
+  const job = admitPlain(shop, 'photo.pdf', [[800, 600]], 'bittern-photo');
+  shop.db.update(printers).set({ linkStatus: 'off' }).where(eq(printers.id, 'gannet')).run();
+  shop.db.update(spools).set({ printerId: null, sourceId: null }).where(eq(spools.printerId, 'bittern')).run();
+  const { body } = await call<Answered<FitAnswer>>('POST', '/api/fit', { jobIds: [job] });
+  const off = body.fits.find(({ printerId }) => printerId === 'gannet');
+  expect(off).toMatchObject({ can: false, troubles: [{ code: 'off', text: 'Gannet does not answer' }] });
+  const bittern = body.fits.find(({ printerId }) => printerId === 'bittern');
+  expect(bittern?.can === true ? bittern.restsOn.map(({ text }) => text) : []).toContainEqual(
+    expect.stringMatching(/is loaded$/),
+  );
+});
+
+test('what a queue gave is taken anew on another printer; what a person set goes with the job', async () => {
+  const job = admitPlain(shop, 'photo.pdf', [[800, 600]], 'bittern-photo');
+  const troubles = async (): Promise<string[]> => {
+    const { body } = await call<Answered<FitAnswer>>('POST', '/api/fit', { jobIds: [job] });
+    return body.fits.flatMap((fit) =>
+      fit.printerId === 'gannet' && !fit.can ? fit.troubles.map(({ text }) => text) : [],
+    );
+  };
+  await call('PATCH', '/api/queues/bittern-photo', { settings: { cutOff: 'full' } });
+  const given = admitPlain(shop, 'given.pdf', [[800, 600]], 'bittern-photo');
+  expect((await call<Answered<JobDetail>>('GET', `/api/jobs/${given}`)).body.ticket.values.cutOff).toBe('full');
+  const config = shop.db.select().from(printers).where(eq(printers.id, 'gannet')).get()?.config;
+  if (!config) throw new Error('there is no Gannet');
+  const finishing = { ...config.finishing, fullCut: false };
+  shop.db
+    .update(printers)
+    .set({ config: { ...config, finishing, defaults: { ...config.defaults, cutOff: 'none' } } })
+    .where(eq(printers.id, 'gannet'))
+    .run();
+  expect(await troubles()).toEqual([]);
+  const { body } = await call<Answered<FitAnswer>>('POST', '/api/fit', { jobIds: [given] });
+  expect(body.fits.find(({ printerId }) => printerId === 'gannet')).toMatchObject({ can: true });
+  await call('PATCH', `/api/jobs/${job}`, { cutOff: 'perforated' });
+  expect(await troubles()).toEqual(['Gannet does not perforate']);
+});
+
+test('lines proposed over the API keep every run once', async () => {
   const ids = [];
   for (const name of ['a.pdf', 'b.pdf', 'c.pdf']) ids.push(await queued(name, [400, 300], 'bittern-photo'));
   const { body } = await call<Answered<OrderProposal[]>>('GET', '/api/order-proposals');
@@ -124,8 +185,8 @@ test.each([
 });
 
 test('a printer is described anew only soundly, and is taken off only when nothing holds on to it', async () => {
-  const { body: printers } = await call<Answered<PrinterView[]>>('GET', '/api/printers');
-  const heron = printers.find(({ id }) => id === 'heron');
+  const { body: before } = await call<Answered<PrinterView[]>>('GET', '/api/printers');
+  const heron = before.find(({ id }) => id === 'heron');
   if (!heron) throw new Error('no Heron');
   const { config } = heron;
   const bad = [

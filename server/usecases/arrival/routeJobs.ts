@@ -8,7 +8,7 @@ import { acceptsForm } from '../../../core/stock/form.ts';
 import { jobs, pieces, queues } from '../../db/schema.ts';
 import { type Shop, transact } from '../../shop.ts';
 import { changeJobs } from '../ticket/changeJobs.ts';
-import { type Floor, queueFor } from '../plan/fits.ts';
+import { type Floor, queueFor } from '../plan/plannedFloor.ts';
 import { ruleRows } from '../plan/rules.ts';
 
 type JobRow = typeof jobs.$inferSelect;

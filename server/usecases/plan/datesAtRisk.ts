@@ -1,14 +1,13 @@
-import { Attendance } from '../../../core/schedule/shopHours.ts';
 import type { EventData, EventKind } from '../../../core/events/eventData.ts';
 import { PROGRAM } from '../../../core/events/actor.ts';
 import { and, eq } from 'drizzle-orm';
 import type { JobAtRisk } from '../../../contract/api/fit.ts';
 import type { RunItem } from '../../../contract/api/floor.ts';
-import { planPrinter, planRun, rackOf } from '../../../core/schedule/planInput.ts';
-import { planLine } from '../../../core/schedule/planLine.ts';
+import { planFloor } from '../../../core/schedule/planFloor.ts';
 import { jobs, pieces } from '../../db/schema.ts';
 import { type Shop, transact } from '../../shop.ts';
 import { readFloor } from './fit.ts';
+import { snapshotFor } from './plannedFloor.ts';
 
 /** Less than this is no news (ms). */
 const SLACK_MS = 60_000;
@@ -23,13 +22,12 @@ interface LateRun {
 /** Every run that is not over yet, with its end by the plan and how late that is. */
 function plannedEnds(shop: Shop): LateRun[] {
   const floor = readFloor(shop);
-  const rack = rackOf(floor.spools);
+  const { lines } = planFloor(snapshotFor(floor));
+  const open = new Map(floor.runs.filter(({ endedMs }) => endedMs === null).map((run) => [run.id, run]));
   return floor.printers.flatMap((printer) => {
-    const own = floor.runs.filter((run) => run.printerId === printer.id && run.state !== 'draft');
-    const plan = own.map((run) => planRun(run, printer.corrections));
-    const { events } = planLine(plan, planPrinter(printer), rack, new Attendance(floor.spans), floor.nowMs);
+    const events = lines.get(printer.id)?.events ?? [];
     return events.flatMap((event) => {
-      const run = event.kind === 'run' ? own.find(({ id, endedMs }) => id === event.id && endedMs === null) : undefined;
+      const run = event.kind === 'run' ? open.get(event.id) : undefined;
       if (!run || event.kind !== 'run') return [];
       return [{ run, printerName: printer.name, endMs: event.toMs, lateMs: event.lateMs }];
     });

@@ -2,16 +2,19 @@ import { asc, inArray } from 'drizzle-orm';
 import type { Reader } from '../../db/open.ts';
 import { printerViews, spoolViews } from '../../db/printerViews.ts';
 import { outstandingPieceRows, runItems } from '../../db/runViews.ts';
-import { jobPages, jobs, queues, stocks } from '../../db/schema.ts';
+import { jobPages, jobs, queues, stockSettings, stocks } from '../../db/schema.ts';
 import type { Shop } from '../../shop.ts';
 import { attendance } from '../setup/shopSetup.ts';
 import type { Fit } from '../../../core/routing/fitList.ts';
 import type { RunHow } from '../../ports/work.ts';
-import type { FitAsk, FitJob, FitWork, Floor } from './fits.ts';
+import type { FitAsk, FitJob, FitWork } from './fitWork.ts';
+import type { Floor } from './plannedFloor.ts';
 
-/** The shop as fits are worked out against it: one moment of it, as plain data. */
-export function readFloor(shop: Shop): Floor {
-  const { db } = shop;
+/**
+ * The shop as plans and fits are worked out against it: one moment of it, as plain data.
+ * @param db what a transaction has changed already is in it
+ */
+export function readFloor(shop: Shop, db: Reader = shop.db): Floor {
   return {
     printers: printerViews(db),
     spools: spoolViews(db),
@@ -23,6 +26,13 @@ export function readFloor(shop: Shop): Floor {
         .from(stocks)
         .all()
         .map((stock) => [stock.id, stock]),
+    ),
+    runSettings: Object.fromEntries(
+      db
+        .select()
+        .from(stockSettings)
+        .all()
+        .map(({ printerId, stockId, settings }) => [`${printerId}/${stockId}`, settings]),
     ),
     spans: attendance(shop).spans,
     nowMs: shop.clock.now(),

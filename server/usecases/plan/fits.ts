@@ -1,25 +1,23 @@
 import type { RunItem, SpoolView } from '../../../contract/api/floor.ts';
 import { cutPathOf, sheetsOf } from '../../../core/estimate/cutPath.ts';
 import { inkMl } from '../../../core/estimate/ink.ts';
-import { costOfRun, toMinor } from '../../../core/estimate/money.ts';
 import { runTime } from '../../../core/estimate/runTime.ts';
 import { turnedSize } from '../../../core/geometry/turn.ts';
 import { nest } from '../../../core/layout/nest.ts';
+import type { NestRefusal } from '../../../core/layout/nestInput.ts';
 import { type RunNestPiece, runNest } from '../../../core/layout/runNest.ts';
 import { usableWidth } from '../../../core/layout/usableWidth.ts';
 import { modeTrouble } from '../../../core/machine/constants.ts';
 import { type Fit, type FitNeeds, type FitOption, fitList } from '../../../core/routing/fitList.ts';
-import { planPrinter, planRun, rackOf } from '../../../core/schedule/planInput.ts';
-import { type Line, type PlanRun, planLine } from '../../../core/schedule/planLine.ts';
-import { Attendance, type TimeSpan } from '../../../core/schedule/shopHours.ts';
 import { acceptsForm } from '../../../core/stock/form.ts';
 import { neededMm } from '../../../core/stock/need.ts';
+import { type TicketValues, makeTicket } from '../../../core/ticket/ticket.ts';
 import type { PrinterBase } from '../../db/printerViews.ts';
-import type { jobs, queues, stocks } from '../../db/schema.ts';
+import type { stocks } from '../../db/schema.ts';
 import { runMedia } from '../run/runMedia.ts';
-
-/** Of a job, what a fit depends on. */
-export type FitJob = Pick<typeof jobs.$inferSelect, 'id' | 'queueId' | 'ticket'>;
+import { type Laid, priced } from './fitFigures.ts';
+import type { FitAsk, FitJob, FitWork } from './fitWork.ts';
+import { type Floor, PlannedFloor, queueFor } from './plannedFloor.ts';
 
 type StockRow = typeof stocks.$inferSelect;
 
@@ -29,37 +27,16 @@ const NEST_STEPS = 3;
 /** Above so many pieces the printers are compared by a part of them, scaled up. */
 const MOST_PIECES = 400;
 
-/** Everything about the floor that fits are judged by, read once. */
-export interface Floor {
-  readonly printers: readonly PrinterBase[];
-  readonly spools: readonly SpoolView[];
-  readonly runs: readonly RunItem[];
-  readonly queues: readonly (typeof queues.$inferSelect)[];
-  /** By id. */
-  readonly stocks: Readonly<Record<string, StockRow>>;
-  /** When somebody is there. */
-  readonly spans: readonly TimeSpan[];
-  readonly nowMs: number;
-}
-
-/** What is to be printed together, as fits look at it. */
-export interface FitWork {
-  readonly jobs: readonly FitJob[];
-  readonly pieces: readonly RunNestPiece[];
-  /** By job and page. */
-  readonly coverage: Readonly<Record<string, Readonly<Record<string, number>>>>;
-  readonly cuts: Readonly<Record<string, readonly (readonly { readonly x: number; readonly y: number }[])[]>>;
-}
-
 /** The fit list of what these jobs owe, printed together. */
-export function fitsOf(floor: Floor, work: FitWork, exceptRunId?: string): Fit[] {
+export function fitsOf(planned: PlannedFloor, work: FitWork, exceptRunId = ''): Fit[] {
+  const { floor } = planned;
   const [first] = work.jobs;
   const stock = first && floor.stocks[first.ticket.values.stockId];
   if (!first || !stock || work.pieces.length === 0) return [];
   const needs = { ...needsOf(work, stock), leastDpi: leastDpi(floor, first) };
   return fitList(
     needs,
-    floor.printers.map((printer) => optionOf(floor, work, stock, printer, exceptRunId)),
+    floor.printers.map((printer) => optionOf(planned, work, stock, printer, exceptRunId)),
   );
 }
 
@@ -82,7 +59,6 @@ function needsOf({ jobs: rows, pieces, coverage }: FitWork, stock: StockRow): Om
   const across = pieces.map(({ widthMm, heightMm, quarterTurn, grain }) =>
     quarterTurn && grain === 'free' ? Math.min(widthMm, heightMm) : grain === 'across' ? heightMm : widthMm,
   );
-  const due = values.flatMap(({ dueMs }) => (dueMs === null ? [] : [dueMs]));
   return {
     stockId: stock.id,
     stockName: stock.name,
@@ -91,12 +67,9 @@ function needsOf({ jobs: rows, pieces, coverage }: FitWork, stock: StockRow): Om
     channels: [...new Set(Object.values(coverage).flatMap((share) => Object.keys(share)))].filter(
       (channel) => channel === 'white',
     ),
-    cutOff: first.cutOff,
     contour: values.some(({ contour }) => contour !== null),
-    edgeToEdge: first.edgeToEdge,
     unattended: first.unattended,
-    dueMs: due.length > 0 ? Math.min(...due) : null,
-    latePerHMinor: values.reduce((sum, each) => sum + (each.dueMs === null ? 0 : each.latePerHMinor), 0),
+    dues: values.flatMap(({ dueMs, latePerHMinor }) => (dueMs === null ? [] : [{ dueMs, latePerHMinor }])),
     extraMinor: values.flatMap(({ charges }) => charges).reduce((sum, { minor }) => sum + minor, 0),
   };
 }
@@ -119,35 +92,56 @@ function modeFor(
   return (own ?? sharp ?? sharpest ?? modes[0])?.id ?? null;
 }
 
+/** What a ticket says on another printer: what comes from printer, stock and queue is taken anew there. */
+function valuesOn(floor: Floor, { queueId, ticket }: FitJob, printer: PrinterBase): TicketValues {
+  const own = floor.queues.find(({ id }) => id === queueId)?.printerId === printer.id;
+  const there = queueFor(floor, printer.id, ticket.values.stockId);
+  if (own || there === undefined) return ticket.values;
+  const { stockId, modeId } = ticket.values;
+  const layers = {
+    ...ticket.layers,
+    printer: printer.config.defaults,
+    queue: floor.queues.find(({ id }) => id === there)?.settings ?? {},
+    stock: floor.runSettings[`${printer.id}/${stockId}`] ?? {},
+    // The same work on the same stock; the mode is chosen for the printer.
+    'set here': { ...ticket.layers['set here'], stockId, modeId },
+  };
+  return makeTicket(layers, ticket.preset).values;
+}
+
 function optionOf(
-  floor: Floor,
+  planned: PlannedFloor,
   work: FitWork,
   stock: StockRow,
   printer: PrinterBase,
-  exceptRunId: string | undefined,
+  exceptRunId: string,
 ): FitOption {
+  const { floor } = planned;
   const { config } = printer;
   const [first] = work.jobs;
-  const wanted = first?.ticket.values.modeId ?? '';
+  if (!first) throw new Error('a fit list of no jobs');
+  const values = valuesOn(floor, first, printer);
   const queue = floor.queues.find((each) => each.printerId === printer.id);
   const takes = acceptsForm(config.sources, stock.form);
   const suits = takes && (stock.suits === null || (stock.suits[printer.id]?.length ?? 0) > 0);
-  const modeId = suits ? modeFor(printer, printer.id, stock, wanted, first ? leastDpi(floor, first) : null) : null;
+  const modeId = suits ? modeFor(printer, printer.id, stock, first.ticket.values.modeId, leastDpi(floor, first)) : null;
   const mode = config.modes.find(({ id }) => id === modeId);
   const spools = floor.spools.filter((spool) => spool.stockId === stock.id);
-  const lengths = (which: (spool: SpoolView) => boolean): number | null => {
+  const longest = (which: (spool: SpoolView) => boolean): number | null => {
     const own = spools.filter(which).map(({ leftMm }) => leftMm);
     return own.length > 0 ? Math.max(...own) : null;
   };
-  const loadedMm = lengths((spool) => spool.printerId === printer.id);
-  const edgeToEdge = first?.ticket.values.edgeToEdge ?? false;
+  const { edgeToEdge, cutOff } = values;
   const media = runMedia(config, stock, undefined, queue?.gapMm ?? 0, edgeToEdge, work.pieces);
   const { leftMm, rightMm } = media.settings;
   const { usableWidthMm } = usableWidth(config, media.mediaWidthMm, leftMm, rightMm);
-  const laid =
-    modeId === null || (takes && stock.form === 'roll' && stock.widthMm > config.widestMediaMm)
-      ? null
-      : layOn(floor, work, stock, printer, { modeId, media, usableWidthMm, exceptRunId });
+  const own = ownRun(floor, work, printer.id, exceptRunId);
+  const laid: Laid | { readonly trouble: FitOption['layTrouble'] } =
+    !mode || (takes && stock.form === 'roll' && stock.widthMm > config.widestMediaMm)
+      ? { trouble: null }
+      : own
+        ? figuresOfRun(own, printer)
+        : layOn(work, stock, printer, mode, values, { media, usableWidthMm });
   return {
     printerId: printer.id,
     printerName: printer.name,
@@ -157,9 +151,14 @@ function optionOf(
     widestMediaMm: config.widestMediaMm,
     stockWidthMm: stock.form === 'garment' ? 0 : stock.widthMm,
     longestMm: config.longestMm,
-    laid,
-    loadedMm,
-    rackMm: lengths((spool) => spool.printerId !== printer.id),
+    asks: { cutOff, edgeToEdge },
+    laid: mode && !('trouble' in laid) ? priced(planned, work, stock, printer, mode.id, laid, own) : null,
+    layTrouble: 'trouble' in laid ? laid.trouble : null,
+    loadedMm: longest((spool) => spool.printerId === printer.id),
+    rackMm: longest((spool) => spool.printerId === null),
+    elsewhere: spools
+      .filter((spool) => spool.printerId !== null && spool.printerId !== printer.id)
+      .map(({ label, printerId }) => `${label} of ${floor.printers.find(({ id }) => id === printerId)?.name ?? ''}`),
     channels: config.channels.map(({ id }) => id),
     unfit: {},
     suits,
@@ -172,28 +171,31 @@ function optionOf(
   };
 }
 
-interface LayOn {
-  readonly modeId: string;
-  readonly media: ReturnType<typeof runMedia>;
-  readonly usableWidthMm: number;
-  readonly exceptRunId: string | undefined;
+/** The run that the work is now, where all of it is asked for on its own printer: it is laid out already. */
+function ownRun({ runs }: Floor, { pieces }: FitWork, printerId: string, runId: string): RunItem | undefined {
+  const run = runs.find(({ id }) => id === runId);
+  return run?.printerId === printerId && run.pieceCount === pieces.length && run.lengthMm > 0 ? run : undefined;
+}
+
+function figuresOfRun(run: RunItem, printer: PrinterBase): Laid {
+  const { lengthMm, needMm, inkMl, byHand } = run;
+  const timeMs = run.estimateMs * (printer.corrections[run.modeId]?.factor ?? 1);
+  return { lengthMm, needMm, timeMs, inkMl, byHand };
 }
 
 function layOn(
-  floor: Floor,
   work: FitWork,
   stock: StockRow,
   printer: PrinterBase,
-  { modeId, media, usableWidthMm, exceptRunId }: LayOn,
-): FitOption['laid'] {
+  mode: PrinterBase['config']['modes'][number],
+  values: TicketValues,
+  { media, usableWidthMm }: { readonly media: ReturnType<typeof runMedia>; readonly usableWidthMm: number },
+): Laid | { readonly trouble: FitOption['layTrouble'] } {
   const { config } = printer;
-  const mode = config.modes.find(({ id }) => id === modeId);
-  const [first] = work.jobs;
-  if (!mode || !first) return null;
   const part = work.pieces.slice(0, MOST_PIECES);
   const scale = work.pieces.length / part.length;
   const problem = runNest(part, media.settings, usableWidthMm, config.registeredEdge);
-  if (!problem.ok) return null;
+  if (!problem.ok) return { trouble: layTrouble(problem.reason, printer.name) };
   const layout = nest(problem.value.input, { seed: 1, stepBudget: NEST_STEPS, shouldStop: () => false });
   const sizes = new Map(part.map((piece) => [piece.pieceId, piece]));
   const laid = layout.placements.flatMap((placement) => {
@@ -207,7 +209,7 @@ function layOn(
   });
   const sheetMm = media.settings.sheetMm ?? null;
   const lengthMm = layout.lengthMm;
-  const { span, dryOut, cutOff } = first.ticket.values;
+  const { span, dryOut, cutOff } = values;
   const time = runTime(
     {
       lengthMm,
@@ -222,49 +224,34 @@ function layOn(
     },
     config.machine,
   );
-  const timeMs = time.totalMs * scale * (printer.corrections[modeId]?.factor ?? 1);
-  const needMm = neededMm({
-    lengthMm: lengthMm * scale,
-    sheetMm,
-    packSheetMm: stock.sheetMm,
-    trailerMm: time.block.byHand || sheetMm !== null ? 0 : config.machine.trailerMm,
-    isBack: false,
-  });
-  const ink = inkOf(work, laid, printer, mode, scale);
-  const cost = costOfRun({
-    inkMl: ink,
-    pricePerMlMicro: Object.fromEntries(config.channels.map(({ id, pricePerMlMicro }) => [id, pricePerMlMicro])),
-    fedMm: needMm,
-    mediaWidthMm: stock.widthMm,
-    mediaPerM2Minor: stock.pricePerM2Minor,
-    timeMs,
-    ratePerHourMinor: config.ratePerHourMinor,
-    extraMinor: 0,
-  });
-  const printedM2 = (laid.reduce((sum, { widthMm, heightMm }) => sum + widthMm * heightMm, 0) * scale) / 1e6;
-  const fedM2 = (needMm * stock.widthMm) / 1e6;
-  const wasteMinor = Math.round(Math.max(0, fedM2 - printedM2) * stock.pricePerM2Minor);
-  const when = whenOn(
-    floor,
-    work,
-    stock,
-    printer,
-    { modeId, timeMs, needMm, ink, byHand: time.block.byHand },
-    exceptRunId,
-  );
   return {
     lengthMm: lengthMm * scale,
-    fedMm: needMm,
-    wasteMinor,
-    mediaMinor: toMinor(cost.mediaMicro) - wasteMinor,
-    inkMinor: toMinor(cost.inkMicro),
-    timeMs,
-    timeMinor: toMinor(cost.timeMicro),
-    startMs: Math.round(when.startMs),
-    endMs: Math.round(when.endMs),
-    changeOverMin: when.changeOverMin,
-    changeOverMinor: Math.round((when.changeOverMin / 60) * config.ratePerHourMinor),
+    needMm: neededMm({
+      lengthMm: lengthMm * scale,
+      sheetMm,
+      packSheetMm: stock.sheetMm,
+      trailerMm: time.block.byHand || sheetMm !== null ? 0 : config.machine.trailerMm,
+      isBack: false,
+    }),
+    timeMs: time.totalMs * scale * (printer.corrections[mode.id]?.factor ?? 1),
+    inkMl: inkOf(work, laid, printer, mode, scale),
+    byHand: time.block.byHand,
   };
+}
+
+function layTrouble(reason: NestRefusal, name: string): FitOption['layTrouble'] {
+  const mm = (value: number): string => `${value.toFixed(0)} mm`;
+  if (reason.code === 'too-wide')
+    return {
+      text: `Wider than ${name} prints on it: ${mm(reason.leastWidthMm)} of ${mm(reason.usableWidthMm)}`,
+      way: 'Make it smaller, or tile it.',
+    };
+  if (reason.code === 'too-long')
+    return {
+      text: `Longer than ${name} takes: ${mm(reason.leastLengthMm)} of ${mm(reason.usableLengthMm)}`,
+      way: 'Make it smaller, or tile it.',
+    };
+  return { text: `It can’t be laid out for ${name} (${reason.code})`, way: 'Look at it on the Bench.' };
 }
 
 function inkOf(
@@ -291,74 +278,11 @@ function inkOf(
   );
 }
 
-interface Candidate {
-  readonly modeId: string;
-  readonly timeMs: number;
-  readonly needMm: number;
-  readonly ink: Readonly<Record<string, number>>;
-  readonly byHand: boolean;
-}
-
-/** At the end of the printer's line: when it would start and end, and which change-overs it brings. */
-function whenOn(
-  floor: Floor,
-  work: FitWork,
-  stock: StockRow,
-  printer: PrinterBase,
-  candidate: Candidate,
-  exceptRunId: string | undefined,
-): { readonly startMs: number; readonly endMs: number; readonly changeOverMin: number } {
-  const own = floor.runs
-    .filter((run) => run.printerId === printer.id && run.id !== exceptRunId && run.state !== 'draft')
-    .map((run) => planRun(run, printer.corrections));
-  const added: PlanRun = {
-    id: 'candidate',
-    state: 'queued',
-    estimateMs: candidate.timeMs,
-    startedMs: null,
-    endedMs: null,
-    msLeft: null,
-    saidAtMs: null,
-    stockId: stock.id,
-    modeId: candidate.modeId,
-    needMm: candidate.needMm,
-    spoolId: null,
-    fedMm: 0,
-    inkMl: candidate.ink,
-    byHand: candidate.byHand,
-    unattended: work.jobs.every((job) => job.ticket.values.unattended),
-    fixedStartMs: null,
-    dueMs: null,
-    latePerHMinor: 0,
-  };
-  const plan = (runs: readonly PlanRun[]): Line =>
-    planLine(runs, planPrinter(printer), rackOf(floor.spools), new Attendance(floor.spans), floor.nowMs);
-  const without = plan(own);
-  const withIt = plan([...own, added]);
-  const event = withIt.events.find((each) => each.kind === 'run' && each.id === 'candidate');
-  return {
-    startMs: event?.fromMs ?? floor.nowMs,
-    endMs: event?.toMs ?? floor.nowMs,
-    changeOverMin: withIt.changeOverMin - without.changeOverMin,
-  };
-}
-
-/** The queue through which jobs go to a printer: the one that gives their stock, else the first. */
-export function queueFor(floor: Pick<Floor, 'queues'>, printerId: string, stockId: string): string | undefined {
-  const own = floor.queues.filter((queue) => queue.printerId === printerId);
-  return (own.find((queue) => queue.settings.stockId === stockId) ?? own[0])?.id;
-}
-
-/** One question of many about the same floor: what is to be printed together, and the run that it is now, if any. */
-export interface FitAsk {
-  readonly work: FitWork;
-  readonly exceptRunId?: string | undefined;
-}
-
 /** Fit lists of many works on one floor, as a task of a worker: it nests each on every printer. */
 export function fitsOfAll(floor: Floor, asks: readonly FitAsk[], tell: (share: number) => void): Fit[][] {
+  const planned = new PlannedFloor(floor);
   return asks.map(({ work, exceptRunId }, i) => {
     tell(i / asks.length);
-    return fitsOf(floor, work, exceptRunId);
+    return fitsOf(planned, work, exceptRunId);
   });
 }

@@ -3,13 +3,11 @@ import type { RunHow } from '../../ports/work.ts';
 import { type Actor } from '../../../core/events/actor.ts';
 import { and, asc, eq } from 'drizzle-orm';
 import type { OrderProposal } from '../../../contract/api/fit.ts';
-import { planPrinter, planRun, rackOf } from '../../../core/schedule/planInput.ts';
-import type { OrderQuestion } from '../../../core/schedule/proposeOrder.ts';
 import type { Reader } from '../../db/open.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { runs } from '../../db/schema.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
-import type { Floor } from './fits.ts';
+import type { Floor } from './plannedFloor.ts';
 import type { RunRow } from '../run/transitionRun.ts';
 
 /** The queued runs of a printer in the order in which they will be printed. */
@@ -108,29 +106,11 @@ export function fixStart(shop: Shop, runId: string, fixedStartMs: number | null,
 
 /** A better order for each printer that has more than one run to order; nothing is changed by asking. */
 export async function proposeLines(shop: Shop, floor: Floor, how: RunHow = {}): Promise<OrderProposal[]> {
-  const questions = floor.printers.flatMap((printer): { printerId: string; question: OrderQuestion }[] => {
-    const own = floor.runs.filter((run) => run.printerId === printer.id && run.state !== 'draft');
-    // Backs keep their place behind their fronts: a line with one is left to people.
-    if (own.filter(({ state }) => state === 'queued').length < 2 || own.some(({ pair }) => pair !== null)) return [];
-    const question = {
-      runs: own.map((run) => planRun(run, printer.corrections)),
-      printer: planPrinter(printer),
-      ratePerHourMinor: printer.config.ratePerHourMinor,
-      rack: rackOf(floor.spools),
-    };
-    return [{ printerId: printer.id, question }];
-  });
-  const answers = await shop.work.run(
-    'orders',
-    {
-      questions: questions.map(({ question }) => question),
-      spans: [...floor.spans],
-      nowMs: floor.nowMs,
-      timeLimitMs: ORDER_MS,
-    },
-    how,
-  );
-  return questions.flatMap(({ printerId }, i) => {
+  const lines = floor.printers
+    .filter(({ id }) => floor.runs.filter(({ printerId, state }) => printerId === id && state === 'queued').length > 1)
+    .map(({ id, config }) => ({ printerId: id, ratePerHourMinor: config.ratePerHourMinor }));
+  const answers = await shop.work.run('orders', { floor, lines, timeLimitMs: ORDER_MS }, how);
+  return lines.flatMap(({ printerId }, i) => {
     const answer = answers[i];
     return answer ? [{ printerId, ...answer, order: [...answer.order] }] : [];
   });

@@ -1,6 +1,6 @@
 import { TESTER } from '../../testing/tester.ts';
 import { transact } from '../../shop.ts';
-import { type TestShop, admitPlain, openTestShop, report } from '../../testing/shopFixture.ts';
+import { type TestShop, admitPlain, openTestShop, report, switchOn } from '../../testing/shopFixture.ts';
 import { changeJob } from '../ticket/changeJobs.ts';
 import { createRun } from '../run/createRun.ts';
 import { layOutRun } from '../layout/layOutRun.ts';
@@ -14,6 +14,7 @@ let shop: TestShop;
 let close: () => void;
 beforeEach(() => {
   ({ shop, close } = openTestShop());
+  switchOn(shop);
 });
 afterEach(() => {
   close();

@@ -8,7 +8,7 @@ import { runName } from '../../../core/flow/runName.ts';
 import { outstandingPieceRows } from '../../db/runViews.ts';
 import { jobs, pieces, runPieces, runs } from '../../db/schema.ts';
 import { Refused, type Shop } from '../../shop.ts';
-import { type FitWork } from './fits.ts';
+import { type FitWork } from './fitWork.ts';
 import { queuedLine } from './lineOrder.ts';
 import type { RunRow } from '../run/transitionRun.ts';
 

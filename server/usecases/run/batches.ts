@@ -3,13 +3,18 @@ import { TICKET_SETTINGS, RUN_WIDE } from '../../../core/ticket/settings.ts';
 import type { RunHow } from '../../ports/work.ts';
 import { modeOf } from './runRows.ts';
 import { asc, inArray } from 'drizzle-orm';
+import type { PlanRun } from '../../../core/schedule/plan.ts';
+import { type FloorPlan, planFloor } from '../../../core/schedule/planFloor.ts';
+import { plannedWork } from '../../../core/schedule/planInput.ts';
+import { readFloor } from '../plan/fit.ts';
+import { snapshotFor } from '../plan/plannedFloor.ts';
 import type { BatchProposal, BatchesAnswer } from '../../../contract/api/batch.ts';
 import { runTime } from '../../../core/estimate/runTime.ts';
 import { type Batch, type BatchMedia, type WaitingJob, changeOvers } from '../../../core/layout/arrange/batches.ts';
 import { sideMargins, usableWidth } from '../../../core/layout/usableWidth.ts';
 import type { Reader } from '../../db/open.ts';
 import { outstandingPieceRows } from '../../db/runViews.ts';
-import { jobs, printers, queues, runs, stocks } from '../../db/schema.ts';
+import { jobs, printers, queues, stocks } from '../../db/schema.ts';
 import { Refused, type Shop } from '../../shop.ts';
 
 type JobRow = typeof jobs.$inferSelect;
@@ -44,13 +49,13 @@ export async function batchesProposed(shop: Shop, leastMm = 0, how: RunHow = {})
     },
     how,
   );
-  const line = freeAt(shop);
-  const free = new Map(line);
   const owed = owedOf(waiting);
+  const plan = planFloor(snapshotFor(readFloor(shop)));
   const saves = ({ aloneMm, lengthMm }: Batch): number => aloneMm - lengthMm;
   const worth = batches.filter((batch) => saves(batch) >= leastMm);
   const small = batches.filter((batch) => saves(batch) < leastMm);
-  const proposals = worth.map((batch) => proposal(shop, known, batch, { line, free, owed }));
+  const ends = endsOf(plan, known, worth);
+  const proposals = worth.map((batch) => proposal(known, batch, { plan, ends, owed }));
   const needs = ({ runWide }: WaitingJob): string => `${runWide.stockId ?? ''}|${runWide.modeId ?? ''}`;
   const printerIds = [...new Set(waiting.map((job) => job.printerId))];
   const before = printerIds.map((id) => changeOvers(waiting.filter((job) => job.printerId === id).map(needs)));
@@ -91,8 +96,8 @@ export async function batchFigures(shop: Shop, jobIds: readonly string[], how: R
   };
   const [batch] = await shop.work.run('batches', order, how);
   if (!batch) throw new Refused(422, 'not-together', 'These jobs can’t be laid out as one run.');
-  const line = freeAt(shop);
-  return proposal(shop, known, batch, { line, free: new Map(line), owed: owedOf(chosen) });
+  const plan = planFloor(snapshotFor(readFloor(shop)));
+  return proposal(known, batch, { plan, ends: endsOf(plan, known, [batch]), owed: owedOf(chosen) });
 }
 
 function owedOf(waiting: readonly WaitingJob[]): Map<string, number> {
@@ -152,30 +157,32 @@ function mediaOf(known: Known, waiting: readonly WaitingJob[]): Record<string, B
   );
 }
 
-/** When each printer is done with what is in its line. */
-function freeAt(shop: Shop): Map<string, number> {
-  const now = shop.clock.now();
-  const free = new Map<string, number>();
-  const live = shop.db
-    .select()
-    .from(runs)
-    .where(inArray(runs.state, ['queued', 'sent', 'printing', 'paused']))
-    .all();
-  for (const run of live) {
-    const left = run.state === 'queued' ? run.estimateMs : (run.msLeft ?? run.estimateMs);
-    free.set(run.printerId, (free.get(run.printerId) ?? now) + left);
-  }
-  return free;
-}
-
 interface Lines {
-  /** When each printer is done with its line, and with the batches that were proposed for it before. */
-  readonly line: ReadonlyMap<string, number>;
-  readonly free: Map<string, number>;
+  readonly plan: FloorPlan;
+  /** When each batch would be done: those of a printer one behind the other, behind its line. */
+  readonly ends: ReadonlyMap<Batch, number>;
   readonly owed: ReadonlyMap<string, number>;
 }
 
-function proposal(shop: Shop, known: Known, batch: Batch, { line, free, owed }: Lines): BatchProposal {
+/** The batches of each printer behind its line, in the order of their proposal. */
+function endsOf(plan: FloorPlan, known: Known, batches: readonly Batch[]): Map<Batch, number> {
+  const ends = new Map<Batch, number>();
+  for (const printerId of new Set(batches.map((batch) => batch.printerId))) {
+    const own = batches.filter((batch) => batch.printerId === printerId);
+    const runs = own.map((batch, i) => factsOf(known, batch).asRun(batch, String(i)));
+    const { events } = plan.behind(printerId, runs);
+    for (const event of events) {
+      const batch = event.kind === 'run' ? own[Number(event.id)] : undefined;
+      if (batch) ends.set(batch, Math.round(event.toMs));
+    }
+  }
+  return ends;
+}
+
+type LaidOut = Pick<Batch, 'lengthMm' | 'laid'>;
+
+/** Of a batch, what its printer, stock and mode make of it. */
+function factsOf(known: Known, batch: Batch) {
   const rows = batch.jobIds.flatMap((id) => known.jobs.get(id) ?? []);
   const [first] = rows;
   const printer = known.printers.get(batch.printerId);
@@ -185,21 +192,37 @@ function proposal(shop: Shop, known: Known, batch: Batch, { line, free, owed }: 
   const mode = modeOf(config, values.modeId);
   const stock = known.stocks.get(values.stockId);
   const { span, dryOut, cutOff } = values;
-  const timeOf = ({ lengthMm, laid }: Pick<Batch, 'lengthMm' | 'laid'>): number => {
+  const timeOf = ({ lengthMm, laid }: LaidOut): number => {
     const used = lengthMm - config.machine.trailerMm;
     const timed = { lengthMm: used, mediaWidthMm: stock?.widthMm ?? 0, mode, span, dryOut, cutOff, pieces: laid };
     return runTime(timed, config.machine).totalMs;
   };
+  const asRun = (laid: LaidOut, id: string): PlanRun =>
+    plannedWork({
+      id,
+      stockId: values.stockId,
+      modeId: mode.id,
+      estimateMs: timeOf(laid),
+      needMm: laid.lengthMm,
+      outMm: laid.lengthMm - config.machine.trailerMm,
+      byHand: stock?.form === 'garment',
+      unattended: rows.every((row) => row.ticket.values.unattended),
+    });
+  return { rows, printer, mode, stock, timeOf, asRun };
+}
+
+function proposal(known: Known, batch: Batch, { plan, ends, owed }: Lines): BatchProposal {
+  const { rows, printer, mode, stock, timeOf, asRun } = factsOf(known, batch);
   const timeMs = timeOf(batch);
-  const now = shop.clock.now();
-  const endMs = Math.round((free.get(printer.id) ?? now) + timeMs);
-  free.set(printer.id, endMs);
-  const alone = new Map(
-    batch.alone.map((each) => [each.jobId, Math.round((line.get(printer.id) ?? now) + timeOf(each))]),
-  );
+  const endMs = ends.get(batch) ?? 0;
+  // Only a job that is late in the batch has to be asked what it would be alone.
+  const endAlone = (jobId: string): number => {
+    const own = batch.alone.find((each) => each.jobId === jobId);
+    return own ? Math.round(plan.behind(printer.id, [asRun(own, 'alone')]).freeMs) : 0;
+  };
   const lateness = (jobId: string, dueMs: number | null): BatchProposal['jobs'][number]['late'] => {
     if (dueMs === null || dueMs >= endMs) return 'no';
-    return dueMs < (alone.get(jobId) ?? 0) ? 'anyway' : 'with the batch';
+    return dueMs < endAlone(jobId) ? 'anyway' : 'with the batch';
   };
   return {
     printerId: printer.id,

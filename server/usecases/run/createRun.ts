@@ -40,7 +40,7 @@ export function createRun(shop: Shop, jobIds: readonly string[], actor: Actor): 
       );
     }
     const queue = tx.select().from(queues).where(eq(queues.id, first.queueId)).get();
-    const printer = queue && choosePrinter(work, queue, first.ticket.values.stockId);
+    const printer = queue && choosePrinter(shop, work, queue, first.ticket.values.stockId);
     const stock = tx.select().from(stocks).where(eq(stocks.id, first.ticket.values.stockId)).get();
     if (!queue || !printer || !stock) throw new Error(`queue, printer or stock of ${first.id} is missing`);
     const spool = tx

@@ -1,7 +1,8 @@
 import { findPrinter } from '../../db/findRows.ts';
 import { fitsFor, fitJob, pagesOf, readFloor } from '../plan/fit.ts';
 import { type RunHow, stepOf } from '../../ports/work.ts';
-import { type FitAsk, type Floor, type FitWork, queueFor } from '../plan/fits.ts';
+import { type FitAsk, type FitWork } from '../plan/fitWork.ts';
+import { type Floor, queueFor } from '../plan/plannedFloor.ts';
 import { newRun } from './newRun.ts';
 import { runRow } from './runRows.ts';
 import { PROGRAM, type Actor } from '../../../core/events/actor.ts';

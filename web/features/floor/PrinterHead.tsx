@@ -2,6 +2,7 @@ import type { Printer } from '../../api/data.ts';
 import { clockText, useZone } from '../../app/shopTime.ts';
 import { SpoolSign } from '../../draw/SpoolSign.tsx';
 import { StateWord } from '../../draw/StateShape.tsx';
+import { stateText } from './stateText.ts';
 import { leftFigure, leftText } from '../../media/spoolText.ts';
 import { number } from '../../ui/Figure.tsx';
 
@@ -31,9 +32,9 @@ export function PrinterHead({ printer, widthPx, freeMs, nowMs, onOpen }: Printer
     >
       <span className={`flex w-full items-baseline gap-x-3 ${narrow ? 'flex-wrap' : ''}`}>
         <span className="text-lg font-semibold">{printer.name}</span>
-        <span className="flex min-w-0 flex-1" title={printer.reason ?? undefined}>
+        <span className="flex min-w-0 flex-1" title={stateText(printer)}>
           <StateWord state={printer.state}>
-            <span className="block truncate">{printer.reason ?? printer.state}</span>
+            <span className="block truncate">{stateText(printer)}</span>
           </StateWord>
         </span>
         <span className={narrow ? 'hidden' : 'shrink-0 text-xs text-soft'}>

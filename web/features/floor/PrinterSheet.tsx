@@ -11,6 +11,7 @@ import { Figure, number } from '../../ui/Figure.tsx';
 import { Row, Section, Sheet } from '../../ui/Sheet.tsx';
 import { idleChannels, longText } from './idleChannels.ts';
 import { Offers } from './Offers.tsx';
+import { stateText } from './stateText.ts';
 import { PresentRun } from './PresentRun.tsx';
 import { QueuedRuns } from './QueuedRuns.tsx';
 import type { FloorLine } from './useFloor.ts';
@@ -41,15 +42,14 @@ export function PrinterSheet({ floorLine, lines, offers, onClose }: PrinterSheet
       title={printer.name}
       under={
         <StateWord state={printer.state}>
-          {printer.state}
-          {printer.reason === null ? '' : `: ${printer.reason}`}
+          {printer.state === 'waiting' || printer.reason === null
+            ? stateText(printer)
+            : `${printer.state}: ${printer.reason}`}
         </StateWord>
       }
       onClose={onClose}
     >
-      <Section title="Now">
-        {present ? <PresentRun run={present} /> : <p className="text-soft">Nothing is on the printer.</p>}
-      </Section>
+      <Section title="Now">{present ? <PresentRun run={present} /> : <NothingPrints printer={printer} />}</Section>
       <Offers name={printer.name} offers={offers} />
       <Section title="Next">
         {queued.length === 0 ? (
@@ -183,4 +183,25 @@ function Pace({ floorLine: { printer } }: { readonly floorLine: FloorLine }) {
       })}
     </Section>
   );
+}
+
+/** Why nothing is printed now, and what to do about it. */
+function NothingPrints({ printer: { state, reason, held } }: { readonly printer: FloorLine['printer'] }) {
+  if (state === 'faulted')
+    return <p className="text-stop">Nothing prints: {reason ?? 'it has a fault'}. Clear the fault at the printer.</p>;
+  if (state === 'off')
+    return <p className="text-stop">It does not answer. Check that it is switched on and connected.</p>;
+  if (held?.hand === true)
+    return (
+      <p className="text-wait">
+        {held.text}. {held.way}
+      </p>
+    );
+  if (held)
+    return (
+      <p className="text-soft">
+        {held.text}. {held.way}
+      </p>
+    );
+  return <p className="text-soft">Nothing is on the printer.</p>;
 }

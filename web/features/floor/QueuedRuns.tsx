@@ -7,6 +7,7 @@ import { errorText, getJson, sendJson } from '../../api/client.ts';
 import { useSpools, type RunItem } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { clockText, durationText, useShopNow, useZone } from '../../app/shopTime.ts';
+import { steppedTogether, togetherOf } from '../../../core/schedule/lineUnits.ts';
 import { FitListView } from '../../draw/FitListView.tsx';
 import { Button } from '../../ui/Button.tsx';
 import { number } from '../../ui/Figure.tsx';
@@ -19,10 +20,8 @@ export function QueuedRuns({ floorLine: { printer, runs, line } }: { readonly fl
   const queued = runs.filter((run) => run.state === 'queued');
   const starts = new Map(line.events.flatMap((event) => (event.kind === 'run' ? [[event.id, event] as const] : [])));
   const move = (index: number, by: -1 | 1): void => {
-    const ids = queued.map((run) => run.id);
-    const [id] = ids.splice(index, 1);
-    if (id === undefined) return;
-    ids.splice(index + by, 0, id);
+    const line = queued.map((run) => ({ id: run.id, together: togetherOf(run) }));
+    const ids = steppedTogether(line, line[index]?.id ?? '', by);
     sendJson('PUT', `/api/printers/${printer.id}/line`, { runIds: ids }).catch(tell);
   };
   return (

@@ -1,7 +1,7 @@
 import { useDraggable, useDroppable } from '@dnd-kit/core';
 import { memo } from 'react';
 import { useNavigate } from 'react-router';
-import type { Shortage, LineEvent } from '../../../core/schedule/planLine.ts';
+import type { LineEvent, Shortage, WaitReason } from '../../../core/schedule/plan.ts';
 import { useSpools, type RunItem } from '../../api/data.ts';
 import { useNestOf } from '../../api/nests.ts';
 import { clockText, durationText, useShopNow, useZone } from '../../app/shopTime.ts';
@@ -33,7 +33,8 @@ export function Strip({ floorLine, drawn, baseMs, away, landing }: StripProps) {
   const { setNodeRef } = useDroppable({ id: printer.id });
   const byId = new Map(runs.map((run) => [run.id, run]));
   const seen = line.events.filter((event) => event.toMs > drawn.fromMs && event.fromMs < drawn.toMs);
-  const { shortage } = line;
+  const { shortages } = line;
+  const [first] = shortages;
   const zone = useZone();
   const { data: spools } = useSpools();
   return (
@@ -43,7 +44,11 @@ export function Strip({ floorLine, drawn, baseMs, away, landing }: StripProps) {
         {seen.map((event) => {
           if (event.kind !== 'run')
             return (
-              <Between key={`${event.kind}-${event.runId}-${String(event.fromMs)}`} event={event} baseMs={baseMs} />
+              <Between
+                key={`${event.kind}-${String(event.fromMs)}-${String(event.toMs)}`}
+                event={event}
+                baseMs={baseMs}
+              />
             );
           const run = byId.get(event.id);
           return (
@@ -54,14 +59,22 @@ export function Strip({ floorLine, drawn, baseMs, away, landing }: StripProps) {
                 event={event}
                 baseMs={baseMs}
                 drawn={drawn}
-                afterShortage={shortage !== null && event.fromMs >= shortage.atMs}
+                afterShortage={first !== undefined && event.fromMs >= first.atMs}
               />
             )
           );
         })}
-        {shortage && shortage.atMs < drawn.toMs && shortage.atMs > drawn.fromMs && (
-          <ShortageSign shortage={shortage} baseMs={baseMs} printer={printer} spools={spools ?? printer.spools} />
-        )}
+        {shortages
+          .filter(({ atMs }) => atMs < drawn.toMs && atMs > drawn.fromMs)
+          .map((shortage) => (
+            <ShortageSign
+              key={`${shortage.runId} ${String(shortage.atMs)}`}
+              shortage={shortage}
+              baseMs={baseMs}
+              printer={printer}
+              spools={spools ?? printer.spools}
+            />
+          ))}
         {landing && (
           <span
             className={`pointer-events-none absolute inset-y-1 z-10 w-[3px] rounded ${landing.wrong ? 'bg-stop' : 'bg-spool outline outline-ink'}`}
@@ -176,21 +189,43 @@ function Nest({ run, widthPx }: { readonly run: RunItem; readonly widthPx: numbe
   return nest ? <NestThumb nest={nest} widthPx={widthPx} /> : null;
 }
 
+const WAITS: Record<WaitReason, string> = {
+  'nobody there': 'Waits until somebody is there',
+  'fixed start': 'Waits for its fixed start',
+  off: 'Does not answer: nothing before somebody is there to see to it',
+  fault: 'Has a fault: nothing before somebody is there to clear it',
+};
+
+const BETWEEN = {
+  stock: 'Change-over: another stock',
+  spool: 'Change-over: another spool',
+  mode: 'Change-over: another mode',
+  empty: 'The basket is emptied',
+  turn: 'The media is turned for the back',
+} as const;
+
 /** What lies between runs: a change-over, or time in which nothing can happen. */
 function Between({ event, baseMs }: { readonly event: Exclude<LineEvent, RunEvent>; readonly baseMs: number }) {
   if (event.kind === 'wait') {
     return (
       <span
-        title={event.why === 'nobody there' ? 'Waits until somebody is there' : 'Waits for its fixed start'}
+        title={WAITS[event.why]}
         className="absolute top-1/2 border-t-2 border-dotted border-soft"
         style={place(baseMs, event.fromMs, event.toMs)}
       />
     );
   }
-  const what = { stock: 'another stock', spool: 'another spool', mode: 'another mode' }[event.what];
+  if (event.kind === 'care')
+    return (
+      <span
+        title="Care"
+        className="absolute top-2 bottom-2 rounded-[3px] border border-tide bg-tide/15"
+        style={{ ...place(baseMs, event.fromMs, event.toMs), minWidth: 3 }}
+      />
+    );
   return (
     <span
-      title={`Change-over: ${what}`}
+      title={BETWEEN[event.what]}
       className="@container absolute top-2 bottom-2 flex flex-col items-center justify-center overflow-hidden rounded-[3px] border border-wait bg-wait/15 text-wait"
       style={{ ...place(baseMs, event.fromMs, event.toMs), minWidth: 3 }}
     >

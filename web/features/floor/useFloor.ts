@@ -1,8 +1,17 @@
 import { useMemo } from 'react';
-import { planPrinter, planRun, rackOf } from '../../../core/schedule/planInput.ts';
-import { type Line, type RackSpool, planLine } from '../../../core/schedule/planLine.ts';
+import type { Line } from '../../../core/schedule/plan.ts';
+import { planFloor } from '../../../core/schedule/planFloor.ts';
+import { snapshotOf } from '../../../core/schedule/planInput.ts';
 import { Attendance, type TimeSpan, attendedSpans } from '../../../core/schedule/shopHours.ts';
-import { type Printer, type RunItem, usePrinters, useRuns, useShopSetup, useSpools } from '../../api/data.ts';
+import {
+  type Printer,
+  type RunItem,
+  type SpoolView,
+  usePrinters,
+  useRuns,
+  useShopSetup,
+  useSpools,
+} from '../../api/data.ts';
 
 const DAY = 86_400_000;
 
@@ -17,7 +26,7 @@ export interface Floor {
   readonly lines: readonly FloorLine[];
   readonly attendance: Attendance;
   readonly attended: readonly TimeSpan[];
-  readonly rack: readonly RackSpool[];
+  readonly spools: readonly SpoolView[];
   readonly error: Error | undefined;
   readonly loading: boolean;
 }
@@ -30,43 +39,53 @@ export function useFloor(nowMs: number): Floor {
   const { data: setup } = useShopSetup();
   const dayMs = Math.floor(nowMs / DAY) * DAY;
   const attended = useMemo(
-    () => (setup ? attendedSpans(setup, dayMs - 9 * DAY, dayMs + 30 * DAY) : []),
+    () => (setup ? attendedSpans(setup, dayMs - 9 * DAY, dayMs + 46 * DAY) : []),
     [setup, dayMs],
   );
   const attendance = useMemo(() => (setup ? new Attendance(attended) : Attendance.always()), [setup, attended]);
-  const rack = useMemo(() => rackOf(spools ?? []), [spools]);
-  const byPrinter = useMemo(() => {
-    const found = new Map<string, RunItem[]>();
-    for (const run of runs ?? []) {
-      if (run.state === 'draft') continue;
-      const own = found.get(run.printerId);
-      if (own) own.push(run);
-      else found.set(run.printerId, [run]);
-    }
-    for (const own of found.values()) own.sort((a, b) => a.position - b.position);
-    return found;
+  const inLine = useMemo(() => {
+    const found = (runs ?? []).filter(({ state }) => state !== 'draft');
+    return found.sort((a, b) => a.position - b.position);
   }, [runs]);
+  const planned = useMemo(
+    () => planFloor(snapshotOf(printers.data ?? [], inLine, spools ?? [], attendance, nowMs)).lines,
+    [printers.data, inLine, spools, attendance, nowMs],
+  );
   const lines = useMemo(
     () =>
-      (printers.data ?? []).map((printer) => {
-        const own = byPrinter.get(printer.id) ?? [];
-        return { printer, runs: own, line: lineOf(printer, own, rack, attendance, nowMs) };
+      (printers.data ?? []).flatMap((printer) => {
+        const line = planned.get(printer.id);
+        return line ? [{ printer, runs: inLine.filter(({ printerId }) => printerId === printer.id), line }] : [];
       }),
-    [printers.data, byPrinter, rack, attendance, nowMs],
+    [printers.data, inLine, planned],
   );
-  return { lines, attendance, attended, rack, error: printers.error, loading: printers.data === undefined };
+  return {
+    lines,
+    attendance,
+    attended,
+    spools: spools ?? NO_SPOOLS,
+    error: printers.error,
+    loading: printers.data === undefined,
+  };
 }
 
-/** The plan of one printer’s line, by the planner that the server uses as well. */
-export function lineOf(
-  printer: Printer,
-  runs: readonly RunItem[],
-  rack: readonly RackSpool[],
-  attendance: Attendance,
+const NO_SPOOLS: readonly SpoolView[] = [];
+
+/** The plan of the floor with the runs of one printer in another order, by the planner that the server uses as well. */
+export function planWithOrder(
+  floor: Floor,
+  printerId: string,
+  ids: readonly string[],
   nowMs: number,
-): Line {
-  const plan = runs.map((run) => planRun(run, printer.corrections));
-  return planLine(plan, planPrinter(printer), rack, attendance, nowMs);
+): Line | undefined {
+  const rank = new Map(ids.map((id, i) => [id, i]));
+  const runs = floor.lines.flatMap((line) =>
+    line.printer.id === printerId
+      ? [...line.runs].sort((a, b) => (rank.get(a.id) ?? -1) - (rank.get(b.id) ?? -1))
+      : line.runs,
+  );
+  const printers = floor.lines.map(({ printer }) => printer);
+  return planFloor(snapshotOf(printers, runs, floor.spools, floor.attendance, nowMs)).lines.get(printerId);
 }
 
 /** The gaps between attended spans. */

@@ -13,7 +13,8 @@ import { errorText, getJson, sendJson } from '../../api/client.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { durationText } from '../../app/shopTime.ts';
 import { number } from '../../ui/Figure.tsx';
-import { type Floor, type FloorLine, lineOf } from './useFloor.ts';
+import { movedTogether, togetherOf } from '../../../core/schedule/lineUnits.ts';
+import { type Floor, type FloorLine, planWithOrder } from './useFloor.ts';
 import type { TimeView } from './timeView.ts';
 
 /** Where the run that is dragged would land, and what that would cost, or why it can't. */
@@ -162,8 +163,10 @@ function landingOf(
   const edge = span?.fromMs ?? to.line.freeMs;
   const base = { runId, printerId: to.printer.id, ms: edge, before };
   if (to.printer.id === from.printer.id) {
-    const ids = queued.map((run) => run.id);
-    const order = [...ids.slice(0, index), runId, ...ids.slice(index)];
+    const line = to.runs
+      .filter(({ state }) => state === 'queued')
+      .map((run) => ({ id: run.id, together: togetherOf(run) }));
+    const order = movedTogether(line, runId, before);
     return { ...base, wrong: false, order, text: orderText(to, order, runId, floor, nowMs) };
   }
   const offer = ask(runId, to.printer.id);
@@ -175,10 +178,8 @@ function landingOf(
 
 /** What another order of the same line would do. */
 function orderText(to: FloorLine, order: readonly string[], runId: string, floor: Floor, nowMs: number): string {
-  const rank = new Map(order.map((id, i) => [id, i]));
-  const others = to.runs.filter((run) => !rank.has(run.id));
-  const moved = to.runs.filter((run) => rank.has(run.id)).sort((a, b) => (rank.get(a.id) ?? 0) - (rank.get(b.id) ?? 0));
-  const next = lineOf(to.printer, [...others, ...moved], floor.rack, floor.attendance, nowMs);
+  const next = planWithOrder(floor, to.printer.id, order, nowMs);
+  if (!next) return '';
   const late = (line: FloorLine['line']): number =>
     line.events.reduce((sum, each) => sum + (each.kind === 'run' && each.toMs > nowMs ? each.lateMs : 0), 0);
   const own = next.events.find((each) => each.kind === 'run' && each.id === runId);

@@ -1,0 +1,167 @@
+import type { TakeUp } from '../stock/takeUp.ts';
+import type { Attendance } from './shopHours.ts';
+
+/** A date that a run has to make, and what an hour beyond it costs: one for each date among its jobs. */
+export interface DueDate {
+  readonly dueMs: number;
+  readonly latePerHMinor: number;
+}
+
+/** A run as a plan needs it. Lengths mm, times ms. */
+export interface PlanRun {
+  readonly id: string;
+  readonly state: string;
+  readonly estimateMs: number;
+  readonly startedMs: number | null;
+  readonly endedMs: number | null;
+  /** Time left as the printer last said, and when it said it. */
+  readonly msLeft: number | null;
+  readonly saidAtMs: number | null;
+  readonly stockId: string;
+  readonly modeId: string;
+  /** Narrower media can't feed it; 0: any of its stock can. */
+  readonly leastWidthMm: number;
+  /** Length that it takes from its spool; 0 for a back. */
+  readonly needMm: number;
+  /** Length that comes out of the printer; 0 where a person takes each piece. */
+  readonly outMm: number;
+  /** The spool that it is fed from, once it is on the printer. */
+  readonly spoolId: string | null;
+  /** What of its length has left the spool already. */
+  readonly fedMm: number;
+  readonly inkMl: Readonly<Record<string, number>>;
+  /** A person loads each piece. */
+  readonly byHand: boolean;
+  /** A back whose media a person has yet to turn and confirm. */
+  readonly turn: boolean;
+  readonly unattended: boolean;
+  readonly fixedStartMs: number | null;
+  readonly dues: readonly DueDate[];
+  /** Runs with the same word stay together in their line; null: it stands alone. */
+  readonly together: string | null;
+}
+
+export interface PlanSource {
+  readonly id: string;
+  readonly stockId: string | null;
+  readonly spoolId: string | null;
+  readonly widthMm: number;
+  readonly leftMm: number;
+  readonly takeUp: TakeUp | null;
+}
+
+/** Care that is planned for a printer: it comes before the run that would start then. */
+export interface PlanCare {
+  readonly id: string;
+  readonly fromMs: number;
+  readonly durationMs: number;
+}
+
+export interface PlanPrinter {
+  readonly id: string;
+  readonly unattended: boolean;
+  readonly changeOver: { readonly stockMin: number; readonly modeMin: number };
+  readonly sources: readonly PlanSource[];
+  readonly inkLeftMl: Readonly<Record<string, number>>;
+  /** Mode of the run that was printed last. */
+  readonly lastModeId: string | null;
+  /** It can't print until a person has seen to it. */
+  readonly stopped: 'off' | 'fault' | null;
+  readonly takeUp: boolean;
+  readonly freeHangMm: number | null;
+  /** What its basket holds (mm of media), and what is in it; null: no limit. */
+  readonly collectsMm: number | null;
+  readonly collectedMm: number;
+  readonly care: readonly PlanCare[];
+}
+
+/** A spool that stands on the rack. */
+export interface RackSpool {
+  readonly id: string;
+  readonly stockId: string;
+  readonly widthMm: number;
+  readonly leftMm: number;
+  readonly takeUp: TakeUp | null;
+}
+
+/** All that a plan of the floor depends on. */
+export interface FloorSnapshot {
+  readonly printers: readonly { readonly printer: PlanPrinter; readonly runs: readonly PlanRun[] }[];
+  readonly rack: readonly RackSpool[];
+  readonly attendance: Attendance;
+  readonly nowMs: number;
+}
+
+/** What a line consists of: runs, what is done between them, and waits with their reason. Instants in ms. */
+export type LineEvent =
+  | {
+      readonly kind: 'run';
+      readonly id: string;
+      readonly fromMs: number;
+      readonly toMs: number;
+      /** Beyond the earliest of its dates. */
+      readonly lateMs: number;
+    }
+  | {
+      readonly kind: 'change-over';
+      readonly what: 'stock' | 'spool' | 'mode';
+      readonly runId: string;
+      readonly fromMs: number;
+      readonly toMs: number;
+      readonly sourceId: string | null;
+      /** What to load; null: nothing of it is on the rack, or no media is changed. */
+      readonly spoolId: string | null;
+    }
+  | {
+      /** What a person does beside loading: the basket is emptied, the media turned for a back. */
+      readonly kind: 'hand';
+      readonly what: 'empty' | 'turn';
+      readonly runId: string;
+      readonly fromMs: number;
+      readonly toMs: number;
+    }
+  | { readonly kind: 'care'; readonly id: string; readonly fromMs: number; readonly toMs: number }
+  | {
+      readonly kind: 'wait';
+      readonly why: WaitReason;
+      readonly runId: string;
+      readonly fromMs: number;
+      readonly toMs: number;
+    };
+
+export type WaitReason = 'nobody there' | 'fixed start' | 'off' | 'fault';
+
+/** Where a supply ends, if nobody does anything about it. */
+export interface Shortage {
+  readonly atMs: number;
+  readonly runId: string;
+  readonly what:
+    { readonly kind: 'media'; readonly spoolId: string | null } | { readonly kind: 'ink'; readonly channelId: string };
+}
+
+export interface Line {
+  /** In the order of time; ended runs first. */
+  readonly events: readonly LineEvent[];
+  /** When it is done with all of it. */
+  readonly freeMs: number;
+  /** In the order of time: each run that lacks media, and of each channel where it runs dry first. */
+  readonly shortages: readonly Shortage[];
+  readonly changeOverMin: number;
+  /** Σ over jobs of late hours × their price, in minor units. */
+  readonly lateMinor: number;
+}
+
+/** Hours beyond each date × its price (minor units). */
+export function lateMinorOf(dues: readonly DueDate[], endMs: number): number {
+  let minor = 0;
+  for (const { dueMs, latePerHMinor } of dues)
+    if (endMs > dueMs) minor += ((endMs - dueMs) / 3_600_000) * latePerHMinor;
+  return minor;
+}
+
+/** How far an end lies beyond the earliest of the dates (ms). */
+export function lateMsOf(dues: readonly DueDate[], endMs: number): number {
+  let lateMs = 0;
+  for (const { dueMs } of dues) lateMs = Math.max(lateMs, endMs - dueMs);
+  return lateMs;
+}

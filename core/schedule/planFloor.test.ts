@@ -1,0 +1,334 @@
+import fc from 'fast-check';
+import type { FloorSnapshot, Line, LineEvent, PlanPrinter, PlanRun, RackSpool } from './plan.ts';
+import { planFloor } from './planFloor.ts';
+import { plannedWork } from './planInput.ts';
+import { proposeOrder } from './proposeOrder.ts';
+import { seededRandom } from '../random.ts';
+import { Attendance } from './shopHours.ts';
+
+const HOUR = 3_600_000;
+const MIN = 60_000;
+const always = Attendance.always();
+const SPOOL = { widthMm: 1600, takeUp: null };
+
+function printer(id: string, more: Partial<PlanPrinter> = {}): PlanPrinter {
+  return {
+    id,
+    unattended: true,
+    changeOver: { stockMin: 10, modeMin: 2 },
+    sources: [{ id: 'roll', stockId: 'a', spoolId: `${id} in`, leftMm: 10_000, ...SPOOL }],
+    inkLeftMl: {},
+    lastModeId: 'm',
+    stopped: null,
+    takeUp: false,
+    freeHangMm: null,
+    collectsMm: null,
+    collectedMm: 0,
+    care: [],
+    ...more,
+  };
+}
+
+function run(id: string, more: Partial<PlanRun> = {}): PlanRun {
+  const plain = { id, stockId: 'a', modeId: 'm', estimateMs: HOUR, needMm: 1000, outMm: 1000 };
+  return { ...plannedWork({ ...plain, byHand: false, unattended: true }), ...more };
+}
+
+const spool = (id: string, stockId: string, leftMm: number, widthMm = 1600): RackSpool => ({
+  id,
+  stockId,
+  leftMm,
+  widthMm,
+  takeUp: null,
+});
+
+function plan(snapshot: Partial<FloorSnapshot> & Pick<FloorSnapshot, 'printers'>) {
+  const { lines } = planFloor({ rack: [], attendance: always, nowMs: 0, ...snapshot });
+  return (id: string): Line => lines.get(id) as Line;
+}
+
+const starts = ({ events }: Line): Record<string, number> =>
+  Object.fromEntries(events.flatMap((each) => (each.kind === 'run' ? [[each.id, each.fromMs / MIN]] : [])));
+const loads = ({ events }: Line): (string | null)[] =>
+  events.flatMap((each) => (each.kind === 'change-over' && each.what !== 'mode' ? [each.spoolId] : []));
+
+test('one rack: the only roll goes to the printer that is free first, and the other lacks it', () => {
+  const rack = [spool('only', 'b', 5000)];
+  const line = plan({
+    printers: [
+      { printer: printer('heron'), runs: [run('long', { estimateMs: 3 * HOUR }), run('h', { stockId: 'b' })] },
+      { printer: printer('gull'), runs: [run('short', { estimateMs: HOUR }), run('g', { stockId: 'b' })] },
+    ],
+    rack,
+  });
+  expect(loads(line('gull'))).toEqual(['only']);
+  expect(line('gull').shortages).toEqual([]);
+  expect(loads(line('heron'))).toEqual([null]);
+  expect(line('heron').shortages).toEqual([{ atMs: 3 * HOUR, runId: 'h', what: { kind: 'media', spoolId: null } }]);
+});
+
+test('a roll that one printer takes out is there for the other from then on', () => {
+  const line = plan({
+    printers: [
+      { printer: printer('heron'), runs: [run('h', { stockId: 'b' })] },
+      {
+        printer: printer('gull', { sources: [{ id: 'roll', stockId: 'c', spoolId: 'c in', leftMm: 9000, ...SPOOL }] }),
+        runs: [run('c', { stockId: 'c', estimateMs: 5 * HOUR }), run('g', { needMm: 8000 })],
+      },
+    ],
+    rack: [spool('b roll', 'b', 5000)],
+  });
+  expect(loads(line('gull'))).toEqual(['heron in']);
+});
+
+test('every shortage is told: each run that lacks media, and each channel where it runs dry first', () => {
+  const line = plan({
+    printers: [
+      {
+        printer: printer('heron', { inkLeftMl: { cyan: 5, black: 30 } }),
+        runs: [
+          run('x', { needMm: 9500, inkMl: { cyan: 10, black: 10 } }),
+          run('y', { inkMl: { cyan: 10, black: 10 } }),
+          run('z', { stockId: 'd', inkMl: { black: 20 } }),
+        ],
+      },
+    ],
+  });
+  expect(line('heron').shortages.map(({ runId, what }) => [runId, what.kind])).toEqual([
+    ['x', 'ink'],
+    ['y', 'media'],
+    ['z', 'media'],
+    ['z', 'ink'],
+  ]);
+});
+
+test('of several loaded rolls the one with the least that is enough feeds a run; a narrow one feeds none', () => {
+  const sources = [
+    { id: '1', stockId: 'a', spoolId: 'long', leftMm: 9000, ...SPOOL },
+    { id: '2', stockId: 'a', spoolId: 'part', leftMm: 2000, ...SPOOL },
+    { id: '3', stockId: 'a', spoolId: 'narrow', leftMm: 1200, widthMm: 1590, takeUp: null },
+  ];
+  const line = plan({
+    printers: [
+      {
+        printer: printer('heron', { sources }),
+        runs: ['u', 'v', 'w'].map((id) => run(id, { leastWidthMm: 1600, needMm: 1500 })),
+      },
+    ],
+  });
+  // 1.5 of the 2 m, then 1.5 and 1.5 of the 9 m: nothing is loaded anew.
+  expect(loads(line('heron'))).toEqual([]);
+  expect(line('heron').shortages).toEqual([]);
+  const wide = run('x', { leastWidthMm: 1604, needMm: 500 });
+  expect(
+    plan({ printers: [{ printer: printer('heron'), runs: [wide] }], rack: [spool('wide', 'a', 5000, 1610)] })('heron'),
+  ).toMatchObject({ shortages: [], events: [{ kind: 'change-over', what: 'stock', spoolId: 'wide' }, { id: 'x' }] });
+});
+
+test('a full basket is emptied while somebody is there; what is taken up does not fill it', () => {
+  const there = new Attendance([
+    { fromMs: 0, toMs: 2.5 * HOUR },
+    { fromMs: 10 * HOUR, toMs: 20 * HOUR },
+  ]);
+  const runs = ['a', 'b', 'c', 'd'].map((id) => run(id, { outMm: 4000 }));
+  const full = printer('heron', { collectsMm: 10_000, collectedMm: 1000 });
+  const line = plan({ printers: [{ printer: full, runs }], attendance: there })('heron');
+  // 1 + 4 + 4 m are in it after two hours; the third run would make 13.
+  expect(starts(line)).toEqual({ a: 0, b: 60, c: 120, d: 180 });
+  expect(line.events.find(({ kind }) => kind === 'hand')).toEqual({
+    kind: 'hand',
+    what: 'empty',
+    runId: 'c',
+    fromMs: 2 * HOUR,
+    toMs: 2 * HOUR,
+  });
+  const later = plan({
+    printers: [{ printer: full, runs }],
+    attendance: new Attendance([{ fromMs: 10 * HOUR, toMs: 20 * HOUR }]),
+  });
+  expect(starts(later('heron'))).toEqual({ a: 0, b: 60, c: 600, d: 660 });
+  const wound = {
+    ...full,
+    takeUp: true,
+    sources: full.sources.map((source) => ({
+      ...source,
+      takeUp: { winding: 'printed side in', tension: 'light' } as const,
+    })),
+  };
+  expect(plan({ printers: [{ printer: wound, runs }] })('heron').events.every(({ kind }) => kind === 'run')).toBe(true);
+});
+
+test('a back waits until somebody has turned its media', () => {
+  const there = new Attendance([{ fromMs: 5 * HOUR, toMs: 9 * HOUR }]);
+  const pair = [run('front'), run('back', { needMm: 0, turn: true })];
+  const line = plan({ printers: [{ printer: printer('heron'), runs: pair }], attendance: there })('heron');
+  expect(line.events.map((each) => [each.kind, each.fromMs / MIN, each.toMs / MIN])).toEqual([
+    ['run', 0, 60],
+    ['wait', 60, 300],
+    ['hand', 300, 310],
+    ['run', 310, 370],
+  ]);
+});
+
+test('a printer with a fault, and one that stands paused, go on when somebody is there to see to it', () => {
+  const there = new Attendance([{ fromMs: 5 * HOUR, toMs: 9 * HOUR }]);
+  const of = (stopped: PlanPrinter['stopped'], runs: readonly PlanRun[]) =>
+    plan({ printers: [{ printer: printer('heron', { stopped }), runs }], attendance: there })('heron');
+  expect(of('fault', [run('x')]).events).toEqual([
+    { kind: 'wait', why: 'fault', runId: 'x', fromMs: 0, toMs: 5 * HOUR },
+    { kind: 'run', id: 'x', fromMs: 5 * HOUR, toMs: 6 * HOUR, lateMs: 0 },
+  ]);
+  const paused = run('p', { state: 'paused', startedMs: -HOUR, msLeft: HOUR / 2, saidAtMs: -MIN });
+  expect(of(null, [paused]).freeMs).toBe(5.5 * HOUR);
+  expect(of('off', []).events).toEqual([]);
+});
+
+test('care comes before the run that would start then', () => {
+  const care = [{ id: 'purge', fromMs: 1.5 * HOUR, durationMs: 15 * MIN }];
+  const runs = [run('a'), run('b'), run('c')];
+  const line = plan({ printers: [{ printer: printer('heron', { care }), runs }] })('heron');
+  expect(starts(line)).toEqual({ a: 0, b: 60, c: 135 });
+});
+
+test('each job of a run is late by its own date and its own price', () => {
+  const dues = [
+    { dueMs: 0, latePerHMinor: 100 },
+    { dueMs: 90 * MIN, latePerHMinor: 5000 },
+    { dueMs: 3 * HOUR, latePerHMinor: 70_000 },
+  ];
+  const line = plan({ printers: [{ printer: printer('heron'), runs: [run('a'), run('b', { dues })] }] })('heron');
+  // Done after 2 h: 2 h × 1.00 + ½ h × 50.00; the third is in time. By the earliest date alone it would be 1,502.00.
+  expect(line.lateMinor).toBeCloseTo(200 + 2500, 9);
+  expect(line.events.at(-1)).toMatchObject({ id: 'b', lateMs: 2 * HOUR });
+});
+
+test('beyond the hours that are known their last week repeats', () => {
+  const day = 24 * HOUR;
+  const spans = Array.from({ length: 14 }, (_, i) => ({ fromMs: i * day, toMs: i * day + 8 * HOUR }));
+  const known = new Attendance(spans);
+  expect(known.startFor(20 * day + 9 * HOUR, HOUR)).toBe(21 * day);
+  expect(known.startFor(30 * day + HOUR, HOUR)).toBe(30 * day + HOUR);
+});
+
+const stocks = fc.constantFrom('a', 'b', 'c');
+const runArb = fc.record({
+  stockId: stocks,
+  modeId: fc.constantFrom('m', 'n'),
+  estimateMs: fc.integer({ min: 5, max: 300 }).map((min) => min * MIN),
+  needMm: fc.integer({ min: 0, max: 6000 }),
+  byHand: fc.boolean(),
+  fixedStartMs: fc.option(fc.integer({ min: 0, max: 30 }).map((h) => h * HOUR)),
+  turn: fc.boolean(),
+});
+const floorArb = fc
+  .record({
+    printers: fc.array(
+      fc.record({
+        runs: fc.array(runArb, { maxLength: 6 }),
+        sources: fc.array(fc.record({ stockId: fc.option(stocks), leftMm: fc.integer({ min: 0, max: 9000 }) }), {
+          minLength: 1,
+          maxLength: 3,
+        }),
+        collectsMm: fc.option(fc.integer({ min: 2000, max: 20_000 })),
+        stopped: fc.constantFrom(null, null, 'off', 'fault'),
+        unattended: fc.boolean(),
+      }),
+      { minLength: 1, maxLength: 4 },
+    ),
+    rack: fc.array(fc.record({ stockId: stocks, leftMm: fc.integer({ min: 1, max: 12_000 }) }), { maxLength: 6 }),
+  })
+  .map(({ printers, rack }): FloorSnapshot => {
+    return {
+      printers: printers.map(({ runs, sources, ...more }, p) => ({
+        printer: printer(`p${String(p)}`, {
+          ...more,
+          sources: sources.map(({ stockId, leftMm }, i) => ({
+            id: String(i),
+            stockId,
+            spoolId: stockId === null ? null : `in ${String(p)} ${String(i)}`,
+            leftMm,
+            ...SPOOL,
+          })),
+        }),
+        runs: runs.map((one, i) => run(`r${String(p)}.${String(i)}`, one)),
+      })),
+      rack: rack.map(({ stockId, leftMm }, i) => spool(`rack ${String(i)}`, stockId, leftMm)),
+      attendance: new Attendance(
+        Array.from({ length: 60 }, (_, i) => ({ fromMs: i * 24 * HOUR, toMs: (i * 24 + 9) * HOUR })),
+      ),
+      nowMs: 3 * HOUR,
+    };
+  });
+
+const idOf = (event: LineEvent): string => ('runId' in event ? event.runId : event.id);
+
+test('what would come behind a line is what the plan says once it stands there', () => {
+  fc.assert(
+    fc.property(floorArb, fc.nat(), fc.array(runArb, { minLength: 1, maxLength: 2 }), (floor, at, added) => {
+      const p = at % floor.printers.length;
+      const more = added.map((one, i) => run(`new ${String(i)}`, one));
+      const id = `p${String(p)}`;
+      const behind = planFloor(floor).behind(id, more);
+      const longer = floor.printers.map((line, i) => (i === p ? { ...line, runs: [...line.runs, ...more] } : line));
+      const whole = planFloor({ ...floor, printers: longer }).lines.get(id) as Line;
+      expect(behind.events).toEqual(whole.events.filter((event) => idOf(event).startsWith('new')));
+      expect(behind.freeMs).toBe(whole.freeMs);
+    }),
+    { numRuns: 300, seed: 11 },
+  );
+});
+
+test('on any floor: nothing overlaps, every run has its time, no spool is in two places, hands only while somebody is there', () => {
+  fc.assert(
+    fc.property(floorArb, (floor) => {
+      const { lines } = planFloor(floor);
+      const loaded: string[] = [];
+      for (const {
+        printer: { id },
+        runs,
+      } of floor.printers) {
+        const { events } = lines.get(id) as Line;
+        let endMs = floor.nowMs;
+        for (const event of events) {
+          expect(event.fromMs).toBeGreaterThanOrEqual(endMs - 1e-6);
+          endMs = event.toMs;
+          if (event.kind === 'hand' || (event.kind === 'change-over' && event.what !== 'mode'))
+            expect(floor.attendance.isThere(event.fromMs)).toBe(true);
+          if (event.kind === 'change-over' && event.spoolId?.startsWith('rack')) loaded.push(`${event.spoolId} ${id}`);
+        }
+        expect(events.filter(({ kind }) => kind === 'run').map(idOf)).toEqual(runs.map((one) => one.id));
+      }
+      // A roll from the rack may wander to another printer only after it was taken out again; to the same one at most so, too.
+      const homes = new Map(loaded.map((each) => [each.split(' p')[0], 0]));
+      expect(homes.size).toBeLessThanOrEqual(floor.rack.length);
+    }),
+    { numRuns: 300, seed: 12 },
+  );
+});
+
+test('an order that is proposed costs in the plan of the whole floor what was said of it, and parts nothing that belongs together', () => {
+  fc.assert(
+    fc.property(floorArb, fc.integer({ min: 1, max: 1e6 }), (floor, seed) => {
+      const printers = floor.printers.map((line) => ({
+        ...line,
+        runs: line.runs.map((one, i) => ({
+          ...one,
+          together: i % 4 < 2 ? 'pair' : null,
+          dues: [{ dueMs: i * HOUR, latePerHMinor: 900 }],
+        })),
+      }));
+      const asked = { ...floor, printers };
+      const answer = proposeOrder({ floor: asked, printerId: 'p0', ratePerHourMinor: 3000 }, seededRandom(seed), 150);
+      const [first, ...others] = printers;
+      const runs = answer.order.map((id) => first?.runs.find((one) => one.id === id) as PlanRun);
+      const line = planFloor({ ...floor, printers: [{ printer: printer('p0', first?.printer), runs }, ...others] });
+      expect(line.lines.get('p0')?.lateMinor).toBeCloseTo(answer.proposed.lateMinor, 6);
+      expect(line.lines.get('p0')?.freeMs).toBeCloseTo(answer.proposed.freeMs, 6);
+      expect(answer.proposed.totalMinor).toBeLessThanOrEqual(answer.today.totalMinor);
+      const today = first?.runs.map(({ id }) => id);
+      const pair = answer.order.filter((id) => ['r0.0', 'r0.1'].includes(id));
+      expect(pair).toEqual(['r0.0', 'r0.1'].filter((id) => today?.includes(id)));
+    }),
+    { numRuns: 60, seed: 13 },
+  );
+});
