@@ -42,7 +42,8 @@ export const SpoolView = Type.Object({
   thicknessMm: Type.Number(),
   coreMm: Mm,
   receivedMm: Mm,
-  leftMm: Type.Number(),
+  leftMm: Type.Number({ description: 'on it now' }),
+  takenMm: Type.Number({ description: 'what the run on the printer will still take of that' }),
   kind: Type.Enum(['roll', 'pack', 'offcut']),
   /** Length of one sheet of a pack, by which it is counted; null: a roll. */
   sheetMm: nullable(Mm),
@@ -152,7 +153,14 @@ export const PrinterView = Type.Object({
   ),
   lastModeId: nullable(Id),
   /** By mode: how its runs really went. */
-  corrections: Type.Record(Type.String(), Type.Object({ factor: Type.Number(), runs: Type.Integer() })),
+  corrections: Type.Record(
+    Type.String(),
+    Type.Object({
+      factor: Type.Number({ description: 'time taken ÷ estimated' }),
+      runs: Type.Integer(),
+      ink: Type.Record(Type.String(), Type.Number(), { description: 'fired ÷ estimated, by channel' }),
+    }),
+  ),
 });
 export type PrinterView = Static<typeof PrinterView>;
 

@@ -15,7 +15,7 @@ export type SpoolCreate = Static<typeof SpoolCreate>;
 
 export const SpoolCorrect = Type.Object({
   leftMm: Type.Number({ minimum: 0, maximum: 1e8 }),
-  reason: Type.String({ minLength: 1, maxLength: 200 }),
+  reason: Type.String({ minLength: 1, maxLength: 200, description: 'why the ledger was wrong; not blank' }),
 });
 
 export const SpoolOffcut = Type.Object({

@@ -1,3 +1,4 @@
+import { inkAsItGoes } from '../estimate/correction.ts';
 import { togetherOf } from './lineUnits.ts';
 import type { TakeUp } from '../stock/takeUp.ts';
 import type { FloorSnapshot, PlanPrinter, PlanRun, RackSpool } from './plan.ts';
@@ -31,7 +32,9 @@ interface PrinterLike {
   readonly inkLeftMl: Readonly<Record<string, number>>;
   readonly lastModeId: string | null;
   readonly collectedMm: number | null;
-  readonly corrections: Readonly<Record<string, { readonly factor: number }>>;
+  readonly corrections: Readonly<
+    Record<string, { readonly factor: number; readonly ink: Readonly<Record<string, number>> }>
+  >;
 }
 
 interface SpoolLike {
@@ -42,7 +45,7 @@ interface SpoolLike {
   readonly takeUp: TakeUp | null;
 }
 
-/** A run as plans take it: its estimate corrected by what the printer's runs in that mode really took. */
+/** A run as plans take it: its time and ink corrected by what the printer's runs in that mode really took. */
 export function planRun(run: RunLike, corrections: PrinterLike['corrections']): PlanRun {
   const { progress, pair, byHand, mediaWidthMm, lengthMm, ...rest } = run;
   return {
@@ -54,6 +57,7 @@ export function planRun(run: RunLike, corrections: PrinterLike['corrections']): 
     outMm: byHand ? 0 : lengthMm,
     turn: pair?.side === 'back' && !pair.confirmed,
     estimateMs: run.estimateMs * (corrections[run.modeId]?.factor ?? 1),
+    inkMl: inkAsItGoes(run.inkMl, corrections[run.modeId]?.ink),
     msLeft: progress?.msLeft ?? null,
     saidAtMs: progress?.atMs ?? null,
     fedMm: progress?.fedMm ?? 0,

@@ -1,8 +1,10 @@
-import { spoolSums, inkSums } from './records.ts';
-import { type Placeholder, type SQL, and, asc, desc, eq, isNotNull, sql } from 'drizzle-orm';
+import { inkLedger, inkSums, spoolSums } from './records.ts';
+import { type Placeholder, type SQL, and, asc, desc, eq, inArray, isNotNull, sql } from 'drizzle-orm';
+import { neededMm } from '../../core/stock/need.ts';
+import { feedingOf } from './feeding.ts';
 import { prepared } from './prepared.ts';
 import type { PrinterView, SpoolView } from '../../contract/api/floor.ts';
-import { correctionOf } from '../../core/estimate/correction.ts';
+import { LAST, correctionOf, medianRatio } from '../../core/estimate/correction.ts';
 import type { Reader } from './open.ts';
 import { printers, runs, spools, stocks } from './schema.ts';
 
@@ -38,8 +40,10 @@ export function spoolViews(
       : 'id' in only
         ? spoolById(db).all({ id: only.id })
         : spoolsOfPrinter(db).all({ id: only.printerId });
+  const taken = takenByRuns(db);
   return rows.map(({ spool, stock, booked, received, feeding }) => ({
     id: spool.id,
+    takenMm: taken.get(spool.id) ?? 0,
     label: spool.label,
     lot: spool.lot,
     stockId: stock.id,
@@ -58,6 +62,26 @@ export function spoolViews(
     sourceId: spool.sourceId,
   }));
 }
+
+/** What the runs on the printers have not fed yet, by the spool that they are fed from (mm). */
+function takenByRuns(db: Reader): Map<string, number> {
+  const taken = new Map<string, number>();
+  const feeding = feedingOf(db);
+  for (const run of runsOnPrinters(db).all()) {
+    if (run.spoolId === null) continue;
+    const mm = Math.max(0, neededMm(feeding(run)) - Math.max(run.fedMm ?? 0, run.bookedMm));
+    taken.set(run.spoolId, (taken.get(run.spoolId) ?? 0) + mm);
+  }
+  return taken;
+}
+
+const runsOnPrinters = prepared((db) =>
+  db
+    .select()
+    .from(runs)
+    .where(inArray(runs.state, ['sent', 'printing', 'paused']))
+    .prepare(),
+);
 
 /** What the ledger says is left on a spool (mm), by its kept sum. */
 export function spoolLeftMm(db: Reader, spoolId: string): number {
@@ -94,7 +118,7 @@ export function printerViews(db: Reader, id?: string): PrinterBase[] {
     firedMs: { ...row.measured?.firedMs },
     inkMeasured: row.measured?.inkMl != null,
     measured: [...(row.measured?.media ?? [])],
-    ...historyOf(db, row.id),
+    ...historyOf(db, row),
   }));
 }
 
@@ -102,24 +126,73 @@ export function printerViews(db: Reader, id?: string): PrinterBase[] {
 const HISTORY = 200;
 
 /** What a printer did last, and how its runs went against their estimates, mode by mode. */
-function historyOf(db: Reader, printerId: string): Pick<PrinterView, 'lastModeId' | 'corrections'> {
+function historyOf(
+  db: Reader,
+  { id: printerId, config }: typeof printers.$inferSelect,
+): Pick<PrinterView, 'lastModeId' | 'corrections'> {
   const { state, pausedMs, attempt, estimateMs, startedMs, endedMs } = runs;
   // Views are made often: all of this is in the index `run_history`, layouts and tickets of ended runs are not read.
   const modeOf = sql<string>`json_extract(${runs.ticket}, '$.modeId')`;
   const rows = db
-    .select({ state, pausedMs, attempt, estimateMs, startedMs, endedMs, modeId: modeOf })
+    .select({ rowid: ROWID, state, pausedMs, attempt, estimateMs, startedMs, endedMs, modeId: modeOf })
     .from(runs)
     .where(and(eq(runs.printerId, printerId), isNotNull(runs.startedMs), isNotNull(runs.endedMs)))
     .orderBy(desc(runs.endedMs))
     .limit(HISTORY)
     .all();
+  // Where a person loads each piece every run stops between them: that is how long it takes there, and part of the estimate.
+  const byHand = config.sources.every(({ kind }) => kind === 'bed');
   const corrections: PrinterView['corrections'] = {};
-  const clean = rows.filter((run) => run.state === 'printed' && run.pausedMs === 0 && run.attempt <= 1);
+  const clean = rows.filter((run) => run.state === 'printed' && (byHand || run.pausedMs === 0) && run.attempt <= 1);
   for (const modeId of new Set(clean.map((run) => run.modeId))) {
-    const outcomes = clean
-      .filter((run) => run.modeId === modeId)
-      .map((run) => ({ estimateMs: run.estimateMs, actualMs: (run.endedMs ?? 0) - (run.startedMs ?? 0) }));
-    corrections[modeId] = correctionOf(outcomes);
+    const own = clean.filter((run) => run.modeId === modeId).slice(0, LAST);
+    const outcomes = own.map((run) => ({
+      estimateMs: run.estimateMs,
+      actualMs: (run.endedMs ?? 0) - (run.startedMs ?? 0),
+    }));
+    corrections[modeId] = {
+      ...correctionOf(outcomes),
+      ink: inkCorrections(
+        db,
+        printerId,
+        config.channels.map(({ id }) => id),
+        own.map(({ rowid }) => rowid),
+      ),
+    };
   }
   return { lastModeId: rows[0]?.modeId ?? null, corrections };
+}
+
+/** In every index, unlike the id. */
+const ROWID = sql<number>`${runs}.rowid`;
+
+/** What runs fired of each channel against their estimates. */
+function inkCorrections(
+  db: Reader,
+  printerId: string,
+  channelIds: readonly string[],
+  rowids: readonly number[],
+): Record<string, number> {
+  const estimates = db
+    .select({ id: runs.id, inkMl: runs.inkMl })
+    .from(runs)
+    .where(inArray(ROWID, [...rowids]))
+    .all();
+  const wanted = estimates.map(({ id }) => id);
+  const { runId, channelId, ml } = inkLedger;
+  const fired = db
+    .select({ runId, channelId, ml: sql<number>`-sum(${ml})` })
+    .from(inkLedger)
+    .where(and(eq(inkLedger.printerId, printerId), inArray(channelId, [...channelIds]), inArray(runId, wanted)))
+    .groupBy(runId, channelId)
+    .all();
+  const estimateOf = new Map(estimates.map(({ id, inkMl }) => [id, inkMl]));
+  const byChannel = new Map<string, { estimate: number; actual: number }[]>();
+  for (const row of fired) {
+    const estimate = estimateOf.get(row.runId ?? '')?.[row.channelId] ?? 0;
+    const own = byChannel.get(row.channelId) ?? [];
+    own.push({ estimate, actual: row.ml });
+    byChannel.set(row.channelId, own);
+  }
+  return Object.fromEntries([...byChannel].map(([id, outcomes]) => [id, medianRatio(outcomes).factor]));
 }

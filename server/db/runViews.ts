@@ -223,7 +223,7 @@ function bleedOf(page: typeof jobPages.$inferSelect, tile: number | null): Sides
 }
 
 /** Size of a piece with its bleed, as the ticket makes the page: the whole of it, or a panel. */
-function pieceSize(
+export function pieceSize(
   page: typeof jobPages.$inferSelect,
   tile: number | null,
 ): { readonly widthMm: number; readonly heightMm: number; readonly panel: PanelOf | null } {

@@ -29,6 +29,7 @@ import { NO_NATURE } from '../usecases/ticket/ticketService.ts';
 export class SilentLink implements MachineLink {
   readonly sent: { machineId: string; runId: string; attempt: number; run: MachineRun }[] = [];
   readonly commands: RunCommand[] = [];
+  readonly loaded: { readonly tag: string; readonly widthMm: number }[] = [];
   reportOf: (runId: string, attempt: number) => RunReport | undefined = () => undefined;
 
   send(machineId: string, runId: string, attempt: number, run: MachineRun): Promise<RunReport> {
@@ -48,7 +49,12 @@ export class SilentLink implements MachineLink {
   about(): Promise<undefined> {
     return Promise.resolve(undefined);
   }
-  load(machineId: string): Promise<MachineState> {
+  load(
+    machineId: string,
+    _sourceId: string,
+    media: { readonly tag: string; readonly widthMm: number },
+  ): Promise<MachineState> {
+    this.loaded.push(media);
     return Promise.resolve(idle(machineId));
   }
   unload(machineId: string): Promise<MachineState> {

@@ -29,9 +29,10 @@ function formatOf(least: number, most: number): Intl.NumberFormat {
   return format;
 }
 
-/** A number with thousands apart and a fixed count of digits behind the point. */
+/** A number with thousands apart and a fixed count of digits behind the point. What rounds to nothing has no sign. */
 export function number(value: number, digits = 0): string {
-  return formatOf(digits, digits).format(value);
+  const rounded = Math.abs(value) < 0.5 * 10 ** -digits ? 0 : value;
+  return formatOf(digits, digits).format(rounded);
 }
 
 /** Metres with two digits, or millimetres below one metre. */

@@ -1,3 +1,5 @@
+import { JobCost } from '../../../contract/api/cost.ts';
+import { jobCost } from '../../usecases/run/runCost.ts';
 import { FileAnswer, type Route, route } from '../route.ts';
 import { eq } from 'drizzle-orm';
 import { Type } from 'typebox';
@@ -64,6 +66,14 @@ export function jobRoutes(shop: Shop): Route[] {
       summary: 'One job with its ticket, pages, runs and history',
       answer: JobDetail,
       handle: ({ params }) => jobDetail(shop.db, params.id ?? '') ?? missing('job', params.id),
+    }),
+    route({
+      method: 'get',
+      path: '/api/jobs/:id/cost',
+      needs: 'see',
+      summary: 'What a job costs: its share of each of its runs, and its own charges',
+      answer: JobCost,
+      handle: ({ params }) => jobCost(shop.db, params.id ?? '', shop.currency()),
     }),
     route({
       method: 'patch',

@@ -1,3 +1,5 @@
+import { RunCost } from '../../../contract/api/cost.ts';
+import { runCost } from '../../usecases/run/runCost.ts';
 import type { Actor } from '../../../core/events/actor.ts';
 import type { Right } from '../../../core/flow/rights.ts';
 import { Type } from 'typebox';
@@ -81,6 +83,14 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
       }),
       answer: Type.Array(RunNestView),
       handle: ({ query }) => runNests(shop.db, query.ids.split(',').slice(0, NESTS_AT_ONCE)),
+    }),
+    route({
+      method: 'get',
+      path: '/api/runs/:id/cost',
+      needs: 'see',
+      summary: 'What a run costs and what each of its jobs bears: booked once it has ended, estimated before',
+      answer: RunCost,
+      handle: ({ params }) => runCost(shop.db, params.id ?? '', shop.currency()),
     }),
     route({
       method: 'post',

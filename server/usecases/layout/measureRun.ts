@@ -38,7 +38,7 @@ export interface LaidRow extends LaidPiece {
 }
 
 /** A part alone is printed in black. */
-function partCoverage(coverage: Coverage, part: string | null): Coverage {
+export function partCoverage(coverage: Coverage, part: string | null): Coverage {
   return part === null ? coverage : { black: coverage[part] ?? 0 };
 }
 

@@ -4,7 +4,7 @@ import { and, eq, inArray } from 'drizzle-orm';
 import type { LoadSpool } from '../../../contract/api/floor.ts';
 import type { MachineSource } from '../../../contract/machine/about.ts';
 import { fitsSource } from '../../../core/stock/form.ts';
-import { spoolLeftMm } from '../../db/printerViews.ts';
+import { spoolLeftMm, spoolViews } from '../../db/printerViews.ts';
 import { spoolLedger } from '../../db/records.ts';
 import type { printers } from '../../db/schema.ts';
 import { runs, spools, stocks } from '../../db/schema.ts';
@@ -47,6 +47,15 @@ export async function loadSpool(shop: Shop, spoolId: string, order: LoadSpool, a
     const printer = findPrinter(tx, printerId);
     if (!spool) throw new Refused(404, 'no-such-spool', `There is no spool ${spoolId}.`);
     const source = printer?.config.sources.find((s) => s.id === sourceId);
+    if (spool.gone) {
+      throw new Refused(
+        409,
+        'retired',
+        `${spool.label} was taken off the rack for good.`,
+        undefined,
+        'Put it back on the rack first, if it is there after all.',
+      );
+    }
     if (!printer || !source)
       throw new Refused(404, 'no-such-source', `There is no source ${sourceId} on ${printerId}.`);
     const stock = tx.select().from(stocks).where(eq(stocks.id, spool.stockId)).get();
@@ -207,7 +216,8 @@ function keepMeasured({ tx, nowMs }: Work, spool: typeof spools.$inferSelect, or
   if (widthMm !== undefined) tx.update(spools).set({ widthMm }).where(eq(spools.id, spool.id)).run();
   if (takeUp !== undefined) tx.update(spools).set({ takeUp }).where(eq(spools.id, spool.id)).run();
   if (lengthMm === undefined) return;
-  const mm = lengthMm - spoolLeftMm(tx, spool.id);
+  // As it is on the printer: what a run has fed and not booked yet is gone from it.
+  const mm = lengthMm - (spoolViews(tx, { id: spool.id })[0]?.leftMm ?? spoolLeftMm(tx, spool.id));
   if (Math.abs(mm) < 1) return;
   tx.insert(spoolLedger)
     .values({ spoolId: spool.id, kind: 'correction', mm, atMs: nowMs, reason: `measured at loading by ${actor.name}` })

@@ -1,7 +1,7 @@
 import { type Actor } from '../../../core/events/actor.ts';
 import { eq } from 'drizzle-orm';
 import type { SpoolCreate } from '../../../contract/api/media.ts';
-import { spoolLeftMm } from '../../db/printerViews.ts';
+import { spoolLeftMm, spoolViews } from '../../db/printerViews.ts';
 import { spoolLedger } from '../../db/records.ts';
 import { spools, stocks } from '../../db/schema.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
@@ -53,10 +53,15 @@ export function receiveSpool(shop: Shop, order: SpoolCreate, actor: Actor): stri
 export function correctSpool(shop: Shop, spoolId: string, leftMm: number, reason: string, actor: Actor): void {
   transact(shop, (work) => {
     const spool = spoolRow(work, spoolId);
-    const before = spoolLeftMm(work.tx, spoolId);
+    if (reason.trim() === '')
+      throw new Refused(422, 'no-reason', 'A correction needs its reason.', undefined, 'Say why the ledger was wrong.');
+    const before = leftNow(work, spool);
     const mm = leftMm - before;
     if (Math.abs(mm) < 0.5) return;
-    work.tx.insert(spoolLedger).values({ spoolId, kind: 'correction', mm, atMs: work.nowMs, reason }).run();
+    work.tx
+      .insert(spoolLedger)
+      .values({ spoolId, kind: 'correction', mm, atMs: work.nowMs, reason: reason.trim() })
+      .run();
     touchSpool(work, spool);
     work.note({
       kind: 'spool.corrected',
@@ -79,12 +84,18 @@ export function cutOffcut(shop: Shop, spoolId: string, lengthMm: number, label: 
   return transact(shop, (work) => {
     const { tx, nowMs } = work;
     const spool = spoolRow(work, spoolId);
-    const left = spoolLeftMm(tx, spoolId);
-    if (lengthMm > left) {
+    const left = leftNow(work, spool);
+    const taken = spoolViews(tx, { id: spoolId })[0]?.takenMm ?? 0;
+    if (lengthMm > left - taken) {
+      const m = (mm: number): string => `${(mm / 1000).toFixed(2)} m`;
       throw new Refused(
         409,
         'too-long',
-        `${spool.label} has ${(left / 1000).toFixed(2)} m left, not ${(lengthMm / 1000).toFixed(2)} m.`,
+        taken > 0
+          ? `${spool.label} has ${m(left)} left, of which the run on the printer still takes ${m(taken)}: not ${m(lengthMm)}.`
+          : `${spool.label} has ${m(left)} left, not ${m(lengthMm)}.`,
+        { leftMm: left, takenMm: taken, lengthMm },
+        taken > 0 ? 'Cut it off when the run has ended, or cut off less.' : undefined,
       );
     }
     if (tx.select().from(spools).where(eq(spools.label, label.trim())).get()) {
@@ -140,6 +151,11 @@ function spoolRow({ tx }: Work, id: string): SpoolRow {
   const spool = tx.select().from(spools).where(eq(spools.id, id)).get();
   if (!spool) throw new Refused(404, 'no-such-spool', `There is no spool ${id}.`);
   return spool;
+}
+
+/** What is on it now: its ledger, less what a run has fed and not booked yet. That is what a person measures. */
+function leftNow({ tx }: Work, { id }: SpoolRow): number {
+  return spoolViews(tx, { id })[0]?.leftMm ?? spoolLeftMm(tx, id);
 }
 
 function touchSpool(work: Work, { id, printerId }: SpoolRow): void {

@@ -1,5 +1,6 @@
 import type { RunItem, SpoolView } from '../../../contract/api/floor.ts';
 import { cutPathOf, sheetsOf } from '../../../core/estimate/cutPath.ts';
+import { inkAsItGoes } from '../../../core/estimate/correction.ts';
 import { inkMl } from '../../../core/estimate/ink.ts';
 import { runTime } from '../../../core/estimate/runTime.ts';
 import { turnedSize } from '../../../core/geometry/turn.ts';
@@ -128,7 +129,7 @@ function optionOf(
   const mode = config.modes.find(({ id }) => id === modeId);
   const spools = floor.spools.filter((spool) => spool.stockId === stock.id);
   const longest = (which: (spool: SpoolView) => boolean): number | null => {
-    const own = spools.filter(which).map(({ leftMm }) => leftMm);
+    const own = spools.filter(which).map(({ leftMm: now, takenMm }) => now - takenMm);
     return own.length > 0 ? Math.max(...own) : null;
   };
   const { edgeToEdge, cutOff } = values;
@@ -178,9 +179,9 @@ function ownRun({ runs }: Floor, { pieces }: FitWork, printerId: string, runId: 
 }
 
 function figuresOfRun(run: RunItem, printer: PrinterBase): Laid {
-  const { lengthMm, needMm, inkMl, byHand } = run;
-  const timeMs = run.estimateMs * (printer.corrections[run.modeId]?.factor ?? 1);
-  return { lengthMm, needMm, timeMs, inkMl, byHand };
+  const { lengthMm, needMm, byHand } = run;
+  const { factor = 1, ink } = printer.corrections[run.modeId] ?? {};
+  return { lengthMm, needMm, timeMs: run.estimateMs * factor, inkMl: inkAsItGoes(run.inkMl, ink), byHand };
 }
 
 function layOn(
@@ -234,7 +235,7 @@ function layOn(
       isBack: false,
     }),
     timeMs: time.totalMs * scale * (printer.corrections[mode.id]?.factor ?? 1),
-    inkMl: inkOf(work, laid, printer, mode, scale),
+    inkMl: inkAsItGoes(inkOf(work, laid, printer, mode, scale), printer.corrections[mode.id]?.ink),
     byHand: time.block.byHand,
   };
 }

@@ -71,7 +71,8 @@ function loadedOn(db: Reader, { id, config, measured }: typeof printers.$inferSe
       stockName: spool.stockName,
       sourceName: config.sources.find((source) => source.id === spool.sourceId)?.name ?? '',
       widthMm: told?.widthMm ?? spool.widthMm,
-      leftMm: spool.leftMm,
+      // What the run on the printer still takes is not there for the next.
+      leftMm: spool.leftMm - spool.takenMm,
       takeUp: spool.takeUp,
     };
   });

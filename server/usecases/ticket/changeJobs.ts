@@ -243,7 +243,9 @@ export function changeOne(work: Work, desk: TicketService, job: JobRow, step: St
   });
   const blocked = findings.some((finding) => finding.severity === 'block');
   const waits = job.state === 'ready' || job.state === 'checked';
-  const state = blocked && waits ? 'blocked' : !blocked && job.state === 'blocked' ? 'checked' : job.state;
+  // More copies of a kept job are owed: it comes back from the Shelf, to be laid out.
+  const kept = job.state === 'shelved' && keys.includes('copies') ? 'printed' : job.state;
+  const state = blocked && waits ? 'blocked' : !blocked && job.state === 'blocked' ? 'checked' : kept;
   const first = finished[0];
   work.tx
     .update(jobs)

@@ -9,7 +9,7 @@ import type { Printer, SpoolView } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { clockText, useShopNow, useZone } from '../../app/shopTime.ts';
 import { SpoolSign } from '../../draw/SpoolSign.tsx';
-import { leftFigure } from '../../media/spoolText.ts';
+import { leftFigure, leftText } from '../../media/spoolText.ts';
 import { Button } from '../../ui/Button.tsx';
 import { FieldError } from '../../ui/fields/FieldError.tsx';
 import { FIELD } from '../../ui/fields/look.ts';
@@ -61,6 +61,11 @@ export function SpoolSheet({
             left of {leftFigure({ leftMm: spool.receivedMm, sheetMm: spool.sheetMm }).value}{' '}
             {leftFigure({ leftMm: spool.receivedMm, sheetMm: spool.sheetMm }).unit}
           </p>
+          {spool.takenMm > 0 && (
+            <p className="text-soft">
+              {leftText({ leftMm: spool.leftMm - spool.takenMm, sheetMm: spool.sheetMm })} once its run is printed
+            </p>
+          )}
         </div>
       </div>
       <Section title="Where and what">

@@ -5,6 +5,8 @@ import type { PrintedPieces } from '../../../contract/api/shelf.ts';
 import { errorText, getJson, sendJson } from '../../api/client.ts';
 import { type JobItem, pictureUrl } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
+import { JobCostView } from '../../draw/CostViews.tsx';
+import { readRanges } from '../../../core/ticket/numberRanges.ts';
 import { StateWord } from '../../draw/StateShape.tsx';
 import { Button } from '../../ui/Button.tsx';
 import { number, sizeText } from '../../ui/Figure.tsx';
@@ -65,6 +67,7 @@ export function ShelfSheet({ job, onClose }: { readonly job: JobItem; readonly o
         </div>
       </Section>
       <SomeAgain job={job} />
+      <JobCostView jobId={job.id} version={job.state} />
       <Section title="For change">
         <Button
           onClick={() => {
@@ -90,11 +93,19 @@ function SomeAgain({ job }: { readonly job: JobItem }) {
   const { tell, say } = useNotice();
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const { data, error, mutate } = useSWR<PrintedPieces, Error>(`/api/jobs/${job.id}/printed`, getJson<PrintedPieces>);
+  const [typed, setTyped] = useState('');
+  const ranges = readRanges(typed, data?.length ?? 0);
+  const choose = (text: string): void => {
+    setTyped(text);
+    const read = readRanges(text, data?.length ?? 0);
+    if (read.ok) setChosen(new Set(read.value.flatMap((n) => data?.[n - 1]?.pieceId ?? [])));
+  };
   const send = (): void => {
     sendJson('POST', `/api/jobs/${job.id}/spoiled`, { pieceIds: [...chosen] })
       .then(() => {
         say(`${String(chosen.size)} of ${job.sourceName} wait in Intake`);
         setChosen(new Set());
+        setTyped('');
         return mutate();
       })
       .catch(tell);
@@ -102,8 +113,27 @@ function SomeAgain({ job }: { readonly job: JobItem }) {
   return (
     <Section title="Some pieces again">
       {error && <p className="text-stop">{errorText(error)}</p>}
+      {(data?.length ?? 0) > 1 && (
+        <label className="mb-1.5 flex items-center gap-2">
+          <span className="shrink-0 text-soft">Pieces by number</span>
+          <input
+            value={typed}
+            placeholder="3, 7, 12–15"
+            aria-invalid={!ranges.ok}
+            onChange={(event) => {
+              choose(event.target.value);
+            }}
+            className="h-8 min-w-0 flex-1 rounded border border-rule bg-card px-2 aria-invalid:border-stop"
+          />
+        </label>
+      )}
+      {!ranges.ok && (
+        <p className="text-stop" role="alert">
+          “{ranges.reason}” is none of 1 to {data?.length}.
+        </p>
+      )}
       <ul aria-label="Printed pieces" className="max-h-56 overflow-y-auto">
-        {(data ?? []).map((piece) => {
+        {(data ?? []).map((piece, i) => {
           const words = [
             `copy ${String(piece.copy + 1)}`,
             (job.pages ?? 1) > 1 ? `page ${String(piece.page + 1)}` : '',
@@ -118,12 +148,14 @@ function SomeAgain({ job }: { readonly job: JobItem }) {
                   checked={chosen.has(piece.pieceId)}
                   onChange={(event) => {
                     const next = new Set(chosen);
+                    setTyped('');
                     if (event.target.checked) next.add(piece.pieceId);
                     else next.delete(piece.pieceId);
                     setChosen(next);
                   }}
                   className="accent-tide"
                 />
+                <span className="w-6 text-right text-soft">{i + 1}</span>
                 {words.join(', ')} <span className="text-soft">{piece.runName}</span>
               </label>
             </li>

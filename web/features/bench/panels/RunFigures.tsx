@@ -1,9 +1,11 @@
 import { useMemo } from 'react';
+import { inkAsItGoes } from '../../../../core/estimate/correction.ts';
 import { runTime } from '../../../../core/estimate/runTime.ts';
 import { cutPathOf, sheetsOf } from '../../../../core/estimate/cutPath.ts';
 import { mediaUse } from '../../../../core/estimate/media.ts';
 import { type Printer, type RunDetail, type RunItem, usePrinters, useRuns, useSpools } from '../../../api/data.ts';
 import { durationText } from '../../../app/shopTime.ts';
+import { RunCostView } from '../../../draw/CostViews.tsx';
 import { SpoolSign } from '../../../draw/SpoolSign.tsx';
 import { Figure, number } from '../../../ui/Figure.tsx';
 import { Row, Section } from '../../../ui/Sheet.tsx';
@@ -64,6 +66,7 @@ export function RunFigures({ run, bench }: { readonly run: RunDetail; readonly b
         </Section>
       )}
       <InkEstimate run={run} />
+      <RunCostView runId={run.id} version={`${String(run.version)} ${run.state}`} />
     </>
   );
 }
@@ -107,7 +110,7 @@ function MediaFigures({ run, lengthMm, pieceAreaMm2 }: MediaFiguresProps) {
   const use = mediaUse(lengthMm, trailerMm, run.mediaWidthMm, pieceAreaMm2);
   const counted = ['draft', 'queued'].includes(run.state);
   const ahead = (runs ?? []).filter((each) => goesBefore(each, run) && each.pair?.side !== 'back');
-  const aheadMm = ahead.reduce((sum, each) => sum + each.lengthMm + trailerMm - (each.progress?.fedMm ?? 0), 0);
+  const aheadMm = ahead.reduce((sum, each) => sum + Math.max(0, each.needMm - (each.progress?.fedMm ?? 0)), 0);
   const afterMm = (spool?.leftMm ?? 0) - aheadMm - use.fedMm;
   if (run.pair?.side === 'back') {
     return (
@@ -164,17 +167,18 @@ function goesBefore(other: RunItem, run: RunDetail): boolean {
   return other.state === 'queued' && (run.state === 'draft' || other.position < run.position);
 }
 
-/** Ink by channel, as it is reckoned before the run is printed. Channels that the run does not use are left out. */
+/** Ink by channel, as the printer's runs in this mode go. Channels that the run does not use are left out. */
 function InkEstimate({ run }: { readonly run: RunDetail }) {
   const { data: printers } = usePrinters();
-  const channels = printers?.find((each) => each.id === run.printerId)?.config.channels ?? [];
-  const used = channels.filter((channel) => (run.inkMl[channel.id] ?? 0) > 0.005);
+  const printer = printers?.find((each) => each.id === run.printerId);
+  const inkMl = inkAsItGoes(run.inkMl, printer?.corrections[run.mode.id]?.ink);
+  const used = (printer?.config.channels ?? []).filter((channel) => (inkMl[channel.id] ?? 0) > 0.005);
   if (used.length === 0) return null;
   return (
     <Section title="Ink" aside={<span className="text-soft">estimate</span>}>
       {used.map((channel) => (
         <Row key={channel.id} label={channel.name}>
-          <Figure value={number(run.inkMl[channel.id] ?? 0, 2)} unit="ml" />
+          <Figure value={number(inkMl[channel.id] ?? 0, 2)} unit="ml" />
         </Row>
       ))}
     </Section>

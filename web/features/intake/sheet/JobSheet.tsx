@@ -7,6 +7,7 @@ import { errorText, sendJson } from '../../../api/client.ts';
 import { useJob, type JobDetail, type Queue } from '../../../api/data.ts';
 import { useNotice } from '../../../app/notice.tsx';
 import { clockText, dayText, useShopNow, useZone } from '../../../app/shopTime.ts';
+import { JobCostView } from '../../../draw/CostViews.tsx';
 import { StateWord } from '../../../draw/StateShape.tsx';
 import { TicketForm } from '../../../ticket/TicketForm.tsx';
 import { oneTicket } from '../../../ticket/model.ts';
@@ -52,6 +53,7 @@ export function JobSheet({ jobId, queues, onClose }: JobSheetProps) {
       ) : (
         <Ticket job={job} queues={queues} />
       )}
+      <JobCostView jobId={job.id} version={`${job.state} ${String(job.runs.length)}`} />
       <History job={job} />
       <JobActions job={job} />
     </Sheet>

@@ -1,0 +1,207 @@
+import { and, eq, inArray, sql } from 'drizzle-orm';
+import type { JobCost, RunCost } from '../../../contract/api/cost.ts';
+import { inkAsItGoes } from '../../../core/estimate/correction.ts';
+import { costOfRun, shareOut, toMinor } from '../../../core/estimate/money.ts';
+import { inkMl } from '../../../core/estimate/ink.ts';
+import { runName } from '../../../core/flow/runName.ts';
+import { bookedMm, neededMm } from '../../../core/stock/need.ts';
+import { feedingOf } from '../../db/feeding.ts';
+import type { Reader } from '../../db/open.ts';
+import { printerViews } from '../../db/printerViews.ts';
+import { inkLedger, runAttempts } from '../../db/records.ts';
+import { jobPages, jobs, pieces, runPieces, runs, stocks } from '../../db/schema.ts';
+import { pieceSize } from '../../db/runViews.ts';
+import { partCoverage } from '../layout/measureRun.ts';
+import { jobRow } from '../ticket/changeJobs.ts';
+import { modeOf, runRow } from './runRows.ts';
+import type { RunRow } from './transitionRun.ts';
+
+/** What a run has taken, or will take by its estimate. */
+interface Taken {
+  readonly inkMl: Readonly<Record<string, number>>;
+  readonly fedMm: number;
+  readonly timeMs: number;
+  readonly known: boolean;
+}
+
+/**
+ * What a run costs, and what of that each of its jobs bears: media and time by the area of its pieces, ink by what its own pieces
+ * take of each channel. The shares bring exactly the total (largest remainder, ties by job). Extra charges are the jobs' own.
+ */
+export function runCost(db: Reader, runId: string, currency: string): RunCost {
+  const run = runRow(db, runId);
+  const [printer] = printerViews(db, run.printerId);
+  const stock = db.select().from(stocks).where(eq(stocks.id, run.ticket.stockId)).get();
+  if (!printer || !stock) throw new Error(`printer or stock of ${runId} is missing`);
+  const { config } = printer;
+  const taken = run.endedMs === null ? estimated(db, run, printer) : measured(db, run);
+  const priceOf = Object.fromEntries(config.channels.map(({ id, pricePerMlMicro }) => [id, pricePerMlMicro]));
+  const cost = costOfRun({
+    inkMl: taken.inkMl,
+    pricePerMlMicro: priceOf,
+    fedMm: taken.fedMm,
+    mediaWidthMm: run.mediaWidthMm,
+    mediaPerM2Minor: stock.pricePerM2Minor,
+    timeMs: taken.timeMs,
+    ratePerHourMinor: config.ratePerHourMinor,
+    extraMinor: 0,
+  });
+  const weights = weightsOf(db, run, config, {
+    byAreaMicro: cost.mediaMicro + cost.timeMicro,
+    inkMicro: Object.fromEntries(Object.entries(taken.inkMl).map(([id, ml]) => [id, ml * (priceOf[id] ?? 0)])),
+  });
+  const shares = shareOut(cost.totalMinor, weights);
+  return {
+    currency,
+    known: taken.known,
+    totalMinor: cost.totalMinor,
+    inkMinor: toMinor(cost.inkMicro),
+    mediaMinor: toMinor(cost.mediaMicro),
+    timeMinor: toMinor(cost.timeMicro),
+    jobs: weights.map(({ id, name, count }) => ({
+      jobId: id,
+      sourceName: name,
+      pieces: count,
+      minor: shares.get(id) ?? 0,
+    })),
+  };
+}
+
+function estimated(db: Reader, run: RunRow, printer: ReturnType<typeof printerViews>[number]): Taken {
+  const { factor = 1, ink } = printer.corrections[run.ticket.modeId] ?? {};
+  return {
+    inkMl: inkAsItGoes(run.inkMl, ink),
+    fedMm: neededMm(feedingOf(db)(run)),
+    timeMs: run.estimateMs * factor,
+    known: false,
+  };
+}
+
+/** As it was booked: ink and media of all attempts; the machine's time without what it stood. */
+function measured(db: Reader, run: RunRow): Taken {
+  const fired = db
+    .select({ channelId: inkLedger.channelId, ml: sql<number>`-sum(${inkLedger.ml})` })
+    .from(inkLedger)
+    .where(
+      and(
+        eq(inkLedger.printerId, run.printerId),
+        inArray(inkLedger.channelId, Object.keys(run.inkMl)),
+        eq(inkLedger.runId, run.id),
+      ),
+    )
+    .groupBy(inkLedger.channelId)
+    .all();
+  const fed = db
+    .select({ mm: sql<number>`coalesce(sum(${runAttempts.fedMm}), 0)` })
+    .from(runAttempts)
+    .where(eq(runAttempts.runId, run.id))
+    .get();
+  // A back is printed on what its front has fed.
+  const fedMm = run.side?.side === 'back' ? 0 : bookedMm(fed?.mm ?? 0, feedingOf(db)(run));
+  const timeMs = run.startedMs === null ? 0 : Math.max(0, (run.endedMs ?? 0) - run.startedMs - run.pausedMs);
+  return {
+    inkMl: Object.fromEntries(fired.map(({ channelId, ml }) => [channelId, ml])),
+    fedMm,
+    timeMs,
+    known: true,
+  };
+}
+
+interface Parts {
+  readonly byAreaMicro: number;
+  readonly inkMicro: Readonly<Record<string, number>>;
+}
+
+/** What each job bears before rounding (micro-units), by the pieces that it has in the run. */
+function weightsOf(
+  db: Reader,
+  run: RunRow,
+  config: ReturnType<typeof printerViews>[number]['config'],
+  { byAreaMicro, inkMicro }: Parts,
+): { readonly id: string; readonly name: string; readonly weight: number; readonly count: number }[] {
+  const { dpiX, dpiY, dropPl } = modeOf(config, run.ticket.modeId);
+  const byJob = new Map<string, { name: string; count: number; area: number; ink: Record<string, number> }>();
+  let area = 0;
+  const inkSum: Record<string, number> = {};
+  for (const { jobId, sourceName, part, tile, count, pageRow } of piecesOf(db, run.id)) {
+    const { widthMm, heightMm } = pieceSize(pageRow, tile);
+    const coverage = partCoverage(pageRow.coverage, part);
+    const own = byJob.get(jobId) ?? { name: sourceName, count: 0, area: 0, ink: {} };
+    byJob.set(jobId, own);
+    const pieceArea = widthMm * heightMm * count;
+    own.count += count;
+    own.area += pieceArea;
+    area += pieceArea;
+    for (const { id } of config.channels) {
+      const ml = inkMl(coverage[id] ?? 0, pieceArea, dpiX, dpiY, dropPl);
+      own.ink[id] = (own.ink[id] ?? 0) + ml;
+      inkSum[id] = (inkSum[id] ?? 0) + ml;
+    }
+  }
+  return [...byJob].map(([id, own]) => {
+    const areaShare = area > 0 ? own.area / area : 0;
+    const ink = Object.entries(inkMicro).reduce((sum, [channel, micro]) => {
+      const all = inkSum[channel] ?? 0;
+      // What no piece asks for (marks, an exercise strip) is borne by area.
+      return sum + micro * (all > 0 ? (own.ink[channel] ?? 0) / all : areaShare);
+    }, 0);
+    return { id, name: own.name, count: own.count, weight: byAreaMicro * areaShare + ink };
+  });
+}
+
+/** What a run consists of, pieces that are the same together: a run may hold thousands. */
+function piecesOf(db: Reader, runId: string) {
+  return db
+    .select({
+      jobId: pieces.jobId,
+      sourceName: jobs.sourceName,
+      part: pieces.part,
+      tile: pieces.tile,
+      count: sql<number>`count(*)`,
+      pageRow: jobPages,
+    })
+    .from(runPieces)
+    .innerJoin(pieces, eq(pieces.id, runPieces.pieceId))
+    .innerJoin(jobs, eq(jobs.id, pieces.jobId))
+    .innerJoin(jobPages, and(eq(jobPages.jobId, pieces.jobId), eq(jobPages.page, pieces.page)))
+    .where(eq(runPieces.runId, runId))
+    .groupBy(jobs.seq, pieces.page, pieces.part, pieces.tile)
+    .all();
+}
+
+/** So many of a job's runs are looked at; the latest first. */
+const MOST_RUNS = 50;
+
+/** What a job has cost and will cost: its share of each run that it has pieces in, and its own charges. */
+export function jobCost(db: Reader, jobId: string, currency: string): JobCost {
+  const job = jobRow(db, jobId);
+  const seqs = db
+    .selectDistinct({ id: runs.id, seq: runs.seq, state: runs.state })
+    .from(pieces)
+    .innerJoin(runPieces, eq(runPieces.pieceId, pieces.id))
+    .innerJoin(runs, eq(runs.id, runPieces.runId))
+    .where(
+      and(
+        eq(pieces.jobId, jobId),
+        inArray(runs.state, ['queued', 'sent', 'printing', 'paused', 'printed', 'failed', 'cancelled']),
+      ),
+    )
+    .orderBy(sql`${runs.seq} desc`)
+    .limit(MOST_RUNS)
+    .all();
+  const own = seqs.flatMap(({ id, seq, state }) => {
+    const { known, jobs: shares } = runCost(db, id, currency);
+    const share = shares.find((each) => each.jobId === jobId);
+    // A run that was cancelled before it began has cost nothing.
+    if (!share || (known && share.minor === 0)) return [];
+    return [{ runId: id, runName: runName(seq), state, known, pieces: share.pieces, minor: share.minor }];
+  });
+  const chargesMinor = job.ticket.values.charges.reduce((sum, { minor }) => sum + minor, 0);
+  return {
+    currency,
+    totalMinor: own.reduce((sum, { minor }) => sum + minor, chargesMinor),
+    chargesMinor,
+    known: own.every(({ known }) => known),
+    runs: own,
+  };
+}
