@@ -117,7 +117,7 @@ export function startCheck(question: StartQuestion): StartAnswer {
     return no(
       'confirm',
       `Turn the media on ${printer.name}${turned} for the back, ${run.name}`,
-      'Load it and confirm it.',
+      'Take the roll out, turn it, load it, confirm.',
     );
   }
   if (run.fixedStartMs !== null && run.fixedStartMs > nowMs) {

@@ -10,6 +10,8 @@ const PRINTER: HandsPrinter = {
   reason: null,
   sources: [{ id: 'roll-2', name: 'roll 2' }],
   channels: [{ id: 'grey', name: 'Grey' }],
+  loaded: [],
+  takesUp: false,
   present: null,
   held: null,
   line: EMPTY,
@@ -138,5 +140,55 @@ test('while a run prints, what the next one lacks is wanted when it is over, not
   ]);
   expect(hands({ held, line })).toMatchObject([
     { when: 'now', text: 'Load SP-45, Satin photo 914, on Bittern roll 2' },
+  ]);
+});
+
+test('of what is wanted now the fault comes first, then what stands, then what is to be loaded; each names its printer', () => {
+  const held = {
+    runId: 'r1',
+    code: 'basket',
+    text: 'The basket is full',
+    way: 'Empty it.',
+    hand: true,
+  };
+  const list = hands(
+    { id: 'a', name: 'Wren', held },
+    { id: 'b', name: 'Magpie', held: { ...held, code: 'short', text: 'SP-1 has 1.00 m left' } },
+    {
+      id: 'c',
+      name: 'Puffin',
+      present: { id: 'r2', name: 'Run 2', state: 'paused', reason: 'stops for the next piece' },
+    },
+    { id: 'd', name: 'Heron', state: 'faulted', reason: 'head strike' },
+  );
+  expect(list.map(({ printerName, kind }) => [printerName, kind])).toEqual([
+    ['Heron', 'fault'],
+    ['Puffin', 'go-on'],
+    ['Magpie', 'load'],
+    ['Wren', 'empty'],
+  ]);
+  expect(list.map(({ act }) => act)).toEqual([null, { kind: 'resume', runId: 'r2' }, null, { kind: 'emptied' }]);
+});
+
+test('a load is ticked off where it is sure which spool goes where, and no take-up has to be set', () => {
+  const held = { runId: 'r1', code: 'wrong-stock', text: 'Bittern holds another', way: 'Load it.', hand: true };
+  const line = { ...EMPTY, events: [change(0, 's1')] };
+  expect(hands({ held, line })[0]?.act).toEqual({ kind: 'load', spoolId: 's1', sourceId: 'roll-2' });
+  expect(hands({ held, line, takesUp: true })[0]?.act).toBeNull();
+  expect(hands({ held, line: { ...EMPTY, events: [change(0, null)] } })[0]?.act).toBeNull();
+  const back = { ...held, code: 'confirm' };
+  const loaded = [{ sourceId: 'roll-2', spoolId: 's1' }];
+  expect(hands({ held: back, loaded })[0]?.act).toEqual({ kind: 'confirm back', runId: 'r1', spoolId: 's1' });
+  expect(hands({ held: back, loaded: [...loaded, { sourceId: 'roll-1', spoolId: 's2' }] })[0]?.act).toBeNull();
+});
+
+test('a basket that will be full and a back that will be turned are told before', () => {
+  const hand = (what: 'empty' | 'turn') =>
+    ({ kind: 'hand', what, runId: 'r1', fromMs: 30 * MIN, toMs: 30 * MIN }) as const;
+  expect(hands({ line: { ...EMPTY, events: [hand('empty')] } })).toMatchObject([
+    { when: 30 * MIN, kind: 'empty', text: 'Empty the basket of Bittern' },
+  ]);
+  expect(hands({ line: { ...EMPTY, events: [hand('turn')] } })).toMatchObject([
+    { kind: 'confirm', way: 'Take the roll out, turn it, load it, confirm.' },
   ]);
 });

@@ -1,15 +1,26 @@
-import type { Line } from './plan.ts';
+import type { Line, LineEvent } from './plan.ts';
+
+/** What is done when a person says that a hand is done. */
+export type HandAct =
+  | { readonly kind: 'load'; readonly spoolId: string; readonly sourceId: string }
+  | { readonly kind: 'emptied' }
+  | { readonly kind: 'resume'; readonly runId: string }
+  | { readonly kind: 'confirm back'; readonly runId: string; readonly spoolId: string };
 
 /** What a person has to do at a printer, and when. */
 export interface Hand {
+  /** Says what it is: when it was done, or something else is wanted, no hand has this key any more. */
   readonly key: string;
   readonly printerId: string;
+  readonly printerName: string;
   /** `now`: printing stands until it is done. */
   readonly when: 'now' | number;
   readonly kind: 'fault' | 'go-on' | 'load' | 'confirm' | 'empty' | 'ink' | 'piece' | 'heads' | 'offer' | 'look';
   readonly text: string;
   readonly way: string;
   readonly runId: string | null;
+  /** How it is ticked off; null: what a person does there can't be told from here. */
+  readonly act: HandAct | null;
 }
 
 /** A printer as it matters for hands: what it does, what waits on it, and its line. */
@@ -20,6 +31,10 @@ export interface HandsPrinter {
   readonly reason: string | null;
   readonly sources: readonly { readonly id: string; readonly name: string }[];
   readonly channels: readonly { readonly id: string; readonly name: string }[];
+  /** What is in its sources. */
+  readonly loaded: readonly { readonly sourceId: string; readonly spoolId: string }[];
+  /** A take-up is set by the person who loads: loading is more than a tick there. */
+  readonly takesUp: boolean;
   /** The run on the printer, if any. */
   readonly present: {
     readonly id: string;
@@ -75,14 +90,37 @@ export function nextHands(printers: readonly HandsPrinter[], names: Names, nowMs
     ...plannedOf(printer, names, nowMs),
   ]);
   const at = ({ when }: Hand): number => (when === 'now' ? -Infinity : when);
-  return hands.sort((a, b) => at(a) - at(b));
+  return hands.sort((a, b) => (at(a) === at(b) ? URGENCY[a.kind] - URGENCY[b.kind] : at(a) - at(b)));
 }
+
+/** Of what is wanted at the same moment, what costs most comes first. */
+const URGENCY: Record<Hand['kind'], number> = {
+  fault: 0,
+  look: 1,
+  'go-on': 2,
+  confirm: 3,
+  load: 4,
+  empty: 5,
+  piece: 6,
+  heads: 7,
+  ink: 8,
+  offer: 9,
+};
 
 /** What a printer needs at this moment; the most urgent alone, since a hand can do only one thing at a printer. */
 function nowOf(printer: HandsPrinter, names: Names): Hand[] {
   const { id, name, state, reason, present, held } = printer;
-  const hand = (kind: Hand['kind'], text: string, way: string, runId: string | null): Hand[] => [
-    { key: `${id}-now`, printerId: id, when: 'now', kind, text, way, runId },
+  const hand = (
+    kind: Hand['kind'],
+    text: string,
+    way: string,
+    runId: string | null,
+    act: HandAct | null = null,
+  ): Hand[] => [
+    {
+      key: `${id}-now-${kind}-${runId ?? ''}${act?.kind === 'load' ? `-${act.spoolId}` : ''}`,
+      ...{ printerId: id, printerName: name, when: 'now', kind, text, way, runId, act },
+    },
   ];
   if (state === 'off')
     return hand('look', `${name} does not answer`, 'Check that it is switched on and connected.', null);
@@ -94,6 +132,7 @@ function nowOf(printer: HandsPrinter, names: Names): Hand[] {
       `${name} waits: ${present.reason ?? reason ?? 'paused'}`,
       `Then let ${present.name} go on.`,
       present.id,
+      { kind: 'resume', runId: present.id },
     );
   }
   // A device that waits by itself; one that waits for its next run says so by what holds that back.
@@ -111,7 +150,22 @@ function nowOf(printer: HandsPrinter, names: Names): Hand[] {
     kind === 'load' && load?.kind === 'change-over' && load.spoolId !== null
       ? [loadText(printer, load, names), `${held.text}.`]
       : [held.text, held.way];
-  return hand(kind, text, way, held.runId).map((each) => ({ ...each, when: when ?? 'now' }));
+  const act = actOf(printer, kind, held.runId, load);
+  return hand(kind, text, way, held.runId, act).map((each) => ({ ...each, when: when ?? 'now' }));
+}
+
+/** How what holds a run back is ticked off. */
+function actOf(printer: HandsPrinter, kind: Hand['kind'], runId: string, load: LineEvent | undefined): HandAct | null {
+  if (kind === 'empty') return { kind: 'emptied' };
+  if (kind === 'load') return load?.kind === 'change-over' ? loadAct(printer, load) : null;
+  const [only, other] = printer.loaded;
+  // Which spool holds the front is sure where there is one.
+  if (kind === 'confirm' && only && !other) return { kind: 'confirm back', runId, spoolId: only.spoolId };
+  return null;
+}
+
+function loadAct({ takesUp }: HandsPrinter, { spoolId, sourceId }: ChangeOver): HandAct | null {
+  return takesUp || spoolId === null || sourceId === null ? null : { kind: 'load', spoolId, sourceId };
 }
 
 type ChangeOver = Extract<Line['events'][number], { kind: 'change-over' }>;
@@ -135,11 +189,13 @@ function offerOf({ id, name, offered }: HandsPrinter): Hand[] {
     {
       key: `${id}-offer`,
       printerId: id,
+      printerName: name,
       when: 'now',
       kind: 'offer',
       text: `While ${name} stands, others can take ${what}`,
       way: `Open ${name} to see who, and until when.`,
       runId: null,
+      act: null,
     },
   ];
 }
@@ -155,13 +211,15 @@ function plannedOf(printer: HandsPrinter, names: Names, nowMs: number): Hand[] {
       // What stands now says it already.
       if (held?.hand === true && held.runId === event.runId) continue;
       hands.push({
-        key: `${id}-load-${event.runId}`,
+        key: `${id}-load-${event.runId}-${event.spoolId ?? ''}`,
         printerId: id,
+        printerName: name,
         when: event.fromMs,
         kind: 'load',
         text: loadText(printer, event, names),
         way: `For ${run?.name ?? 'the next run'}.`,
         runId: event.runId,
+        act: null,
       });
     }
     if (event.kind === 'hand') {
@@ -170,11 +228,13 @@ function plannedOf(printer: HandsPrinter, names: Names, nowMs: number): Hand[] {
       hands.push({
         key: `${id}-${event.what}-${event.runId}`,
         printerId: id,
+        printerName: name,
         when: event.fromMs,
         kind: event.what === 'empty' ? 'empty' : 'confirm',
         text: event.what === 'empty' ? `Empty the basket of ${name}` : `Turn the media on ${name} for the back, ${run}`,
         way: event.what === 'empty' ? `It is full before ${run}. Confirm that it is empty.` : TURN_WAY,
         runId: event.runId,
+        act: null,
       });
     }
     if (event.kind === 'run' && event.fromMs > nowMs) {
@@ -183,11 +243,13 @@ function plannedOf(printer: HandsPrinter, names: Names, nowMs: number): Hand[] {
       hands.push({
         key: `${id}-piece-${event.id}`,
         printerId: id,
+        printerName: name,
         when: event.fromMs,
         kind: 'piece',
         text: `${name}: ${String(run.pieceCount)} ${run.pieceCount === 1 ? 'piece' : 'pieces'} of ${run.name} to load by hand`,
         way: 'It stops after each.',
         runId: event.id,
+        act: null,
       });
     }
   }
@@ -199,11 +261,13 @@ function plannedOf(printer: HandsPrinter, names: Names, nowMs: number): Hand[] {
     hands.push({
       key: `${id}-ink-${what.channelId}`,
       printerId: id,
+      printerName: name,
       when: Math.max(nowMs, atMs),
       kind: 'ink',
       text: `${channel} of ${name} runs out in ${names.runs.get(runId)?.name ?? 'a run'}`,
       way: 'Have a new tank at hand.',
       runId,
+      act: null,
     });
   }
   return hands;
@@ -218,11 +282,13 @@ function headsOf(printer: HandsPrinter, event: { readonly id: string; readonly f
     {
       key: `${printer.id}-heads`,
       printerId: printer.id,
+      printerName: printer.name,
       when: event.fromMs,
       kind: 'heads',
       text: `Check the nozzles of ${printer.name}: ${worn.map(({ text }) => text).join(', ')}`,
       way: `Before ${run.name} starts: what has stood so long may be clogged.`,
       runId: event.id,
+      act: null,
     },
   ];
 }

@@ -25,6 +25,7 @@ export const FINDING_CODES = [
   'mended',
   'contour',
   'mode-profile',
+  'mode-stock',
   'edge-to-edge',
   'layers',
   'annotations',
@@ -120,6 +121,8 @@ export interface CheckInput {
   readonly printerName: string;
   readonly longestMm: number;
   readonly canEdgeToEdge: boolean;
+  /** Modes that suit the stock on this printer, as the shop has said; null: all do. */
+  readonly suitableModes: readonly string[] | null;
   readonly modes: readonly {
     readonly id: string;
     readonly name: string;

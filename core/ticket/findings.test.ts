@@ -26,6 +26,7 @@ function input(pages: CheckedPage[], change: Partial<CheckInput> = {}): CheckInp
     longestMm: 50_000,
     canEdgeToEdge: false,
     modes: MODES,
+    suitableModes: null,
     checks: { ...PLAIN_CHECKS, warnBelowDpi: 50, noteBelowDpi: 90 },
     ...change,
   };
@@ -132,4 +133,21 @@ describe('findings', () => {
       mends: [{ change: { modeId: 'production' } }],
     });
   });
+});
+
+test('a mode that is not for the stock blocks the job, and each that is mends it', () => {
+  const [right, wrong] = MODES;
+  if (!right || !wrong) throw new Error('two modes are needed');
+  const found = (suitableModes: readonly string[] | null) =>
+    checkJob(input([checked(500, 400)], { suitableModes, values: { ...VALUES, modeId: wrong.id } })).find(
+      ({ code }) => code === 'mode-stock',
+    );
+  expect(found([right.id])).toMatchObject({
+    severity: 'block',
+    mends: [{ text: `Print as ${right.name}`, change: { modeId: right.id } }],
+  });
+  expect(found([right.id, wrong.id])).toBeUndefined();
+  expect(found(null)).toBeUndefined();
+  // A stock for which the printer has no mode at all may be meant for another one.
+  expect(found([])).toMatchObject({ severity: 'warn', mends: [] });
 });

@@ -183,9 +183,22 @@ function pageSizes(input: CheckInput): Finding[] {
 }
 
 /** A mode or an option that this printer can’t do, or that would ruin the print. */
-function modeFindings({ values, modes, canEdgeToEdge, printerName }: CheckInput): Finding[] {
+function modeFindings({ values, modes, suitableModes, mediaName, canEdgeToEdge, printerName }: CheckInput): Finding[] {
   const findings: Finding[] = [];
   const mode = modes.find((each) => each.id === values.modeId);
+  if (mode && suitableModes !== null && !suitableModes.includes(mode.id)) {
+    const right = modes.filter(({ id }) => suitableModes.includes(id));
+    findings.push({
+      code: 'mode-stock',
+      severity: right.length > 0 ? 'block' : 'warn',
+      text:
+        right.length > 0
+          ? `${mode.name} is not for ${mediaName} on ${printerName}: ${right.map(({ name }) => name).join(' or ')} is.`
+          : `No mode of ${printerName} is for ${mediaName}.`,
+      figures: { suitable: right.length },
+      mends: right.slice(0, 3).map(({ id, name }) => ({ text: `Print as ${name}`, change: { modeId: id } })),
+    });
+  }
   if (mode && mode.passes !== mode.profilePasses) {
     const right = modes.filter((each) => each.passes === each.profilePasses);
     findings.push({

@@ -129,7 +129,7 @@ test('taken back from the line: the layout is there again, and the piece is free
   await shop.runIs((await shop.queueRun([first.id])).id, 'printing');
   const run = await shop.queueRun([second.id]);
   await page.goto(`${shop.url}/floor?printer=bittern`);
-  await page.getByRole('complementary', { name: 'Bittern' }).getByRole('button', { name: 'Take back' }).click();
+  await page.getByRole('complementary', { name: 'Bittern' }).getByRole('button', { name: 'Remove from line' }).click();
   await shop.runIs(run.id, 'cancelled');
   await page.goto(`${shop.url}/bench`);
   await expect(page.locator('[data-piece]')).toHaveCount(1);

@@ -21,7 +21,7 @@ test('media out: the Floor says who is needed; mended and resumed, the run ends 
   await hands.getByRole('button').click();
   const sheet = page.getByRole('complementary', { name: 'Bittern' });
   await sheet.getByRole('button', { name: 'Go on' }).click();
-  await page.waitForTimeout(500);
+  await expect(page.getByRole('alert')).toContainText('Bittern still waits: media out. See to it at the printer');
   expect((await shop.run(run.id)).state).toBe('paused');
   await shop.mend('bittern');
   await sheet.getByRole('button', { name: 'Go on' }).click();
@@ -37,7 +37,10 @@ test('cover open pauses, cancelling gives the pieces back', async ({ page }) => 
   await page.goto(`${shop.url}/floor?printer=magpie`);
   const sheet = page.getByRole('complementary', { name: 'Magpie' });
   await expect(sheet).toContainText('paused: cover open');
+  // One press ruins nothing.
   await sheet.getByRole('button', { name: 'Cancel the run' }).click();
+  expect((await shop.run(run.id)).state).toBe('paused');
+  await sheet.getByRole('button', { name: 'Cancel the run' }).click({ delay: 1300 });
   await shop.runIs(run.id, 'cancelled');
   expect((await shop.job('labels.pdf')).state).toBe('ready');
   await shop.mend('magpie');

@@ -113,7 +113,7 @@ test('drag and drop on the window: what is sound arrives, what is not is refused
   await page.dispatchEvent('body', 'dragover', { dataTransfer: drop });
   await expect(page.getByText('Drop the files here')).toBeVisible();
   await page.dispatchEvent('body', 'drop', { dataTransfer: drop });
-  await page.getByRole('region', { name: 'Files laid down' }).getByRole('button', { name: 'Bring in' }).click();
+  await page.getByRole('region', { name: 'Files laid down' }).getByRole('button', { name: 'Add', exact: true }).click();
   await expect(page.getByRole('row').filter({ hasText: 'dropped.png' })).toContainText('38.1 × 25.4');
   await expect(page.getByRole('alert')).toContainText(
     '1 of 2 files were refused. dropped.txt: Not supported: this is no format that can be printed',

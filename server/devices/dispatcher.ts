@@ -156,7 +156,17 @@ export class Dispatcher {
         state: run.state,
       });
     }
-    recordRunReport(this.shop, await this.pass(run, command));
+    const answer = await this.pass(run, command);
+    recordRunReport(this.shop, answer);
+    if (command !== 'resume' || answer.status !== 'paused') return;
+    const { name } = printerOf(this.shop.db, run);
+    throw new Refused(
+      409,
+      'still-waits',
+      `${name} still waits: ${answer.reason ?? 'paused'}.`,
+      { reason: answer.reason },
+      'See to it at the printer, then let the run go on.',
+    );
   }
 
   private async pass(run: RunRow, command: RunCommand): Promise<RunReport> {

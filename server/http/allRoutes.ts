@@ -7,6 +7,7 @@ import { floorRoutes } from './routes/floorRoutes.ts';
 import { jobRoutes } from './routes/jobRoutes.ts';
 import { layoutRoutes } from './routes/layoutRoutes.ts';
 import { mediaRoutes } from './routes/mediaRoutes.ts';
+import { handRoutes } from './routes/handRoutes.ts';
 import { planRoutes } from './routes/planRoutes.ts';
 import { printerRoutes } from './routes/printerRoutes.ts';
 import { runFileRoutes } from './routes/runFileRoutes.ts';
@@ -39,6 +40,7 @@ export function allRoutes(shop: Shop, { intake, folders, dispatcher, isReady }: 
     ...mediaRoutes(shop),
     ...shelfRoutes(shop),
     ...planRoutes(shop),
+    ...handRoutes(shop, dispatcher),
     ...taskRoutes(shop),
     ...printerRoutes(shop, () => {
       dispatcher.follow();

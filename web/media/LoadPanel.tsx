@@ -58,7 +58,7 @@ export function LoadPanel({ printer, sourceId, wantedStockId, spoolId, onDone }:
       <div className="mb-2 flex items-baseline justify-between gap-2">
         <p className="font-semibold">Load {source.name}</p>
         <Button kind="quiet" onClick={onDone}>
-          Put away
+          Close
         </Button>
       </div>
       <ScanField

@@ -19,48 +19,86 @@ const KINDS: readonly { readonly value: Rule['kind']; readonly text: string }[] 
   { value: 'length', text: 'length' },
 ];
 
+/** A rule whose figures nobody has said yet: nothing is changed until somebody has. */
+type Pending = 'exact' | 'percent' | 'within' | 'length';
+
 /** Size, by one of six rules, and crop by figures. */
 export function SizeFields({ model }: { readonly model: TicketModel }) {
   const { values, change } = model;
+  const [pending, setPending] = useState<Pending>();
   const rule = values.size;
-  const start = (kind: Rule['kind']): Rule => {
-    switch (kind) {
-      case 'as it came':
-      case 'media width':
-        return { kind };
-      case 'exact':
-        return { kind, widthMm: 1000, heightMm: null };
-      case 'percent':
-        return { kind, x: 100, y: 100 };
-      case 'within':
-        return { kind, ...(NAMED_SIZES[1] ?? { name: 'A1', widthMm: 594, heightMm: 841 }) };
-      case 'length':
-        return { kind, lengthMm: 1000 };
-    }
+  const set = (size: Rule): void => {
+    setPending(undefined);
+    change({ size });
   };
   return (
     <>
       <TicketRow label="Size" name="size" model={model}>
         <Select
           label="Size by"
-          value={rule?.kind}
+          value={pending ?? rule?.kind}
           choices={KINDS}
           onChange={(kind) => {
-            change({ size: start(kind) });
+            if (kind === 'as it came' || kind === 'media width') set({ kind });
+            else setPending(kind === rule?.kind ? undefined : kind);
           }}
         />
       </TicketRow>
-      {rule && (
-        <RuleFields
-          rule={rule}
-          onRule={(size) => {
-            change({ size });
-          }}
-        />
+      {pending !== undefined ? (
+        <PendingFields kind={pending} onRule={set} />
+      ) : (
+        rule && <RuleFields rule={rule} onRule={set} />
       )}
       <CropRows model={model} />
     </>
   );
+}
+
+/** The fields of a rule that was chosen, empty: the first figure that is said makes it the job's. */
+function PendingFields({ kind, onRule }: { readonly kind: Pending; readonly onRule: (rule: Rule) => void }) {
+  const row = (content: React.ReactNode) => (
+    <div className="mb-1 ml-[100px]">
+      {content}
+      <p className="dense mt-0.5 text-soft">Nothing is changed until a figure is set.</p>
+    </div>
+  );
+  const { data: own = [] } = useSizes();
+  switch (kind) {
+    case 'exact':
+      return row(<ExactFields rule={{ kind, widthMm: null, heightMm: null }} onRule={onRule} />);
+    case 'percent':
+      return row(<PercentFields rule={{ kind, x: 100, y: 100 }} onRule={onRule} />);
+    case 'length':
+      return row(
+        <LengthInput
+          label="Length"
+          valueMm={null}
+          leastMm={1}
+          onChange={(mm) => {
+            if (mm !== null) onRule({ kind, lengthMm: mm });
+          }}
+        />,
+      );
+    case 'within': {
+      const sizes = [...own, ...NAMED_SIZES];
+      return row(
+        <Select
+          label="Named size"
+          value={undefined}
+          unchosen="choose a size"
+          choices={sizes.map(sizeChoice)}
+          onChange={(name) => {
+            const size = sizes.find((each) => each.name === name);
+            if (size) onRule({ kind, ...size });
+          }}
+        />,
+      );
+    }
+  }
+}
+
+function sizeChoice({ name, widthMm, heightMm }: (typeof NAMED_SIZES)[number]) {
+  return { value: name, text: `${name}, ${widthMm.toFixed(0)} × ${heightMm.toFixed(0)}` };
 }
 
 /** The figures of the rule that is chosen; some need none. */
@@ -106,10 +144,7 @@ function NamedSizeField({
     <Select
       label="Named size"
       value={rule.name}
-      choices={sizes.map((size) => ({
-        value: size.name,
-        text: `${size.name}, ${size.widthMm.toFixed(0)} × ${size.heightMm.toFixed(0)}`,
-      }))}
+      choices={sizes.map(sizeChoice)}
       onChange={(name) => {
         const size = sizes.find((each) => each.name === name);
         if (size) onRule({ kind: 'within', ...size });
@@ -157,7 +192,7 @@ function ExactFields({
         className="mt-1 rounded p-0.5 text-tide hover:bg-rule/60"
         onClick={() => {
           if (free) onRule({ ...rule, heightMm: null });
-          else
+          else if (rule.widthMm !== null || rule.heightMm !== null)
             onRule({ kind: 'exact', widthMm: rule.widthMm ?? rule.heightMm, heightMm: rule.heightMm ?? rule.widthMm });
         }}
       >

@@ -1,3 +1,4 @@
+import { emptyBasket } from '../../usecases/device/emptyBasket.ts';
 import { fitsFor, fitWork, readFloor } from '../../usecases/plan/fit.ts';
 import type { Fit } from '../../../core/routing/fitList.ts';
 import { eq } from 'drizzle-orm';
@@ -190,24 +191,7 @@ function lineRoutes(shop: Shop): Route[] {
       needs: 'operate',
       summary: 'A person has emptied the basket or stacker',
       answer: Nothing,
-      handle: async ({ params }) => {
-        const printer = shop.db
-          .select()
-          .from(printers)
-          .where(eq(printers.id, params.id ?? ''))
-          .get();
-        if (!printer) throw new Refused(404, 'no-such-printer', `There is no printer ${params.id ?? ''}.`);
-        await shop.link.emptied(printer.id).catch(() => {
-          throw new Refused(
-            503,
-            'no-answer',
-            `${printer.name} does not answer now.`,
-            undefined,
-            'Try again when it does.',
-          );
-        });
-        shop.wakeDispatcher();
-      },
+      handle: ({ params }) => emptyBasket(shop, params.id ?? ''),
     }),
   ];
 }

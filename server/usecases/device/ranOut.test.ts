@@ -30,7 +30,7 @@ const rowOf = (id: string) => findRun(shop.db, id);
 /** A run on the printer that has fed so much. */
 async function printing(name: string, queueId: string, fedMm: number, stockId?: string): Promise<string> {
   const job = admitPlain(shop, name, [[400, 2000]], queueId);
-  if (stockId !== undefined) changeJob(shop, job, { stockId }, TESTER);
+  if (stockId !== undefined) changeJob(shop, job, { stockId, modeId: 'posters' }, TESTER);
   const runId = createRun(shop, [job], TESTER);
   layOutRun(shop, runId, await nestDraft(shop, runId, 5), { by: TESTER });
   queueRun(shop, runId, TESTER);

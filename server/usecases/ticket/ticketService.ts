@@ -114,6 +114,12 @@ export class TicketService {
     return usableWidth(config, this.stock(ticket.values.stockId).widthMm, leftMm, rightMm).usableWidthMm;
   }
 
+  /** Modes that suit a stock on a printer; null: nothing is said of the stock, so all do. */
+  private suitableModes(printerId: string, stockId: string): readonly string[] | null {
+    const { suits } = this.stock(stockId);
+    return suits === null ? null : (suits[printerId] ?? []);
+  }
+
   /** Makes the pages as the ticket says, and checks them against the queue. */
   judge(queueId: string, ticket: Ticket, nature: FileNature, pages: readonly PageFacts[]): Judged {
     const { queue, printer } = this.queue(queueId);
@@ -137,6 +143,7 @@ export class TicketService {
       longestMm: printer.config.longestMm,
       canEdgeToEdge: printer.config.edgeToEdge,
       modes: printer.config.modes,
+      suitableModes: this.suitableModes(printer.id, ticket.values.stockId),
       checks: queue.checks,
     });
     return { findings, finished };

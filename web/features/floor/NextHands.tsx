@@ -1,5 +1,6 @@
 import {
   ArrowRightLeft,
+  Check,
   Droplet,
   ScanLine,
   Hand as HandSign,
@@ -9,11 +10,13 @@ import {
   Shirt,
 } from 'lucide-react';
 import { useMemo, useState } from 'react';
-import { type Hand, type HandsPrinter, nextHands } from '../../../core/schedule/nextHands.ts';
+import { handsPrinter } from '../../../core/schedule/handsInput.ts';
+import { type Hand, type HandAct, nextHands } from '../../../core/schedule/nextHands.ts';
 import type { RunOffer } from '../../../contract/api/fit.ts';
+import { sendJson } from '../../api/client.ts';
 import { useSpools, useStocks } from '../../api/data.ts';
+import { useNotice } from '../../app/notice.tsx';
 import { clockText, durationText, useZone } from '../../app/shopTime.ts';
-import { idleChannels, longText } from './idleChannels.ts';
 import { StateShape } from '../../draw/StateShape.tsx';
 import type { FloorLine } from './useFloor.ts';
 
@@ -46,29 +49,15 @@ export function useHands(
       spools: new Map((spools ?? []).map(({ id, label }) => [id, label])),
     };
     return nextHands(
-      lines.map((line) => asHands(line, offers.get(line.printer.id), nowMs)),
+      lines.map(({ printer, runs, line }) => {
+        const own = offers.get(printer.id);
+        const offered = own ? { runs: own.length, able: own.filter(({ to }) => to !== null).length } : null;
+        return handsPrinter(printer, runs, line, offered, nowMs);
+      }),
       names,
       nowMs,
     );
   }, [lines, offers, stocks, spools, nowMs]);
-}
-
-function asHands(
-  { printer, runs, line }: FloorLine,
-  offers: readonly RunOffer[] | undefined,
-  nowMs: number,
-): HandsPrinter {
-  const { id, name, state, reason, held, config } = printer;
-  const present = runs.find((run) => ['sent', 'printing', 'paused'].includes(run.state)) ?? null;
-  const { sources, channels } = config;
-  const overdue = idleChannels(printer, nowMs)
-    .filter(({ risk }) => risk === 'overdue')
-    .map(({ channel, idleMs }) => ({
-      channelId: channel.id,
-      text: `${channel.name.toLowerCase()} idle for ${longText(idleMs)} of ${longText(channel.idleLimitH * 3_600_000)}`,
-    }));
-  const offered = offers ? { runs: offers.length, able: offers.filter(({ to }) => to !== null).length } : null;
-  return { id, name, state, reason, sources, channels, present, held, line, overdue, offered };
 }
 
 /** Where a person is needed next, soonest first; nothing to do is said as well. */
@@ -108,20 +97,27 @@ export function NextHands({
           const at = hand.when === 'now' ? null : hand.when;
           const stop = at === null;
           return (
-            <li key={hand.key} className="min-w-0">
+            <li
+              key={hand.key}
+              className={`flex min-w-0 items-stretch rounded-md border bg-card ${hand.kind === 'fault' ? 'border-stop' : stop ? 'border-wait' : 'border-rule'}`}
+            >
               <button
                 type="button"
                 title={`${hand.text}. ${hand.way}`}
                 onClick={() => {
                   onPrinter(hand.printerId);
                 }}
-                className={`flex w-full min-w-0 items-center gap-1.5 rounded-md border bg-card px-2 py-1 text-left hover:bg-rule/40 ${hand.kind === 'fault' ? 'border-stop text-stop' : stop ? 'border-wait' : 'border-rule'}`}
+                className={`flex min-w-0 flex-1 items-center gap-1.5 rounded-md px-2 py-1 text-left hover:bg-rule/40 ${hand.kind === 'fault' ? 'text-stop' : ''}`}
               >
                 <Sign size={16} className={`shrink-0 ${hand.kind === 'fault' ? '' : 'text-wait'}`} aria-hidden="true" />
                 <span className="shrink-0 font-semibold">{at === null ? 'now' : clockText(at, nowMs, zone)}</span>
-                <span className="min-w-0 truncate">{hand.text}</span>
-                {at !== null && <span className="shrink-0 text-soft">in {durationText(at - nowMs)}</span>}
+                <span className="min-w-0 truncate">
+                  {hand.text.includes(hand.printerName) ? '' : `${hand.printerName}: `}
+                  {hand.text}
+                </span>
+                {at !== null && <span className="ml-auto shrink-0 text-soft">in {durationText(at - nowMs)}</span>}
               </button>
+              {hand.act && <Tick hand={hand} act={hand.act} />}
             </li>
           );
         })}
@@ -139,5 +135,31 @@ export function NextHands({
         </button>
       )}
     </div>
+  );
+}
+
+const TICKS: Record<HandAct['kind'], string> = {
+  load: 'Loaded',
+  emptied: 'Emptied',
+  resume: 'Go on',
+  'confirm back': 'Turned and loaded',
+};
+
+/** Says that a hand is done, without a way through the printer's sheet. */
+function Tick({ hand, act }: { readonly hand: Hand; readonly act: HandAct }) {
+  const { tell } = useNotice();
+  return (
+    <button
+      type="button"
+      aria-label={`${TICKS[act.kind]}: ${hand.text}`}
+      title={TICKS[act.kind]}
+      onClick={() => {
+        sendJson('POST', '/api/next-hands/done', { key: hand.key }).catch(tell);
+      }}
+      className="flex shrink-0 items-center gap-1 border-l border-rule px-2 font-medium text-tide hover:bg-rule/40"
+    >
+      <Check size={15} aria-hidden="true" />
+      {TICKS[act.kind]}
+    </button>
   );
 }

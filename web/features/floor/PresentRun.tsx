@@ -6,6 +6,7 @@ import { clockText, durationText, useShopNow, useZone } from '../../app/shopTime
 import { StateWord } from '../../draw/StateShape.tsx';
 import { Button } from '../../ui/Button.tsx';
 import { Figure, number } from '../../ui/Figure.tsx';
+import { HoldButton } from '../../ui/HoldButton.tsx';
 import { Row } from '../../ui/Sheet.tsx';
 
 /** The run on the printer, and a person's words to it. */
@@ -50,9 +51,7 @@ export function PresentRun({ run }: { readonly run: RunItem }) {
         ) : (
           <Button onClick={act('pause')}>Pause</Button>
         )}
-        <Button kind="danger" onClick={act('cancel')}>
-          Cancel the run
-        </Button>
+        <HoldButton text="Cancel the run" onHeld={act('cancel')} />
       </div>
     </>
   );

@@ -9,7 +9,7 @@ import { Sources } from '../../media/Sources.tsx';
 import { Button } from '../../ui/Button.tsx';
 import { Figure, number } from '../../ui/Figure.tsx';
 import { Row, Section, Sheet } from '../../ui/Sheet.tsx';
-import { idleChannels, longText } from './idleChannels.ts';
+import { idleChannels, longText } from '../../../core/machine/idleChannels.ts';
 import { Offers } from './Offers.tsx';
 import { stateText } from './stateText.ts';
 import { PresentRun } from './PresentRun.tsx';
@@ -36,7 +36,7 @@ export function PrinterSheet({ floorLine, lines, offers, onClose }: PrinterSheet
     .sort((a, b) => (b.endedMs ?? 0) - (a.endedMs ?? 0))
     .slice(0, 8);
   const { config } = printer;
-  const idle = idleChannels(printer, useShopNow(60_000) ?? 0);
+  const idle = idleChannels(config.channels, printer.firedMs, useShopNow(60_000) ?? 0);
   return (
     <Sheet
       title={printer.name}

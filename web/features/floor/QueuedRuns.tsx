@@ -30,6 +30,7 @@ export function QueuedRuns({ floorLine: { printer, runs, line } }: { readonly fl
         <QueuedRun
           key={run.id}
           run={run}
+          sideText={sideText(run, runs)}
           startMs={starts.get(run.id)?.fromMs}
           lateMs={starts.get(run.id)?.lateMs ?? 0}
           held={printer.held?.runId === run.id ? printer.held : null}
@@ -53,8 +54,17 @@ export function QueuedRuns({ floorLine: { printer, runs, line } }: { readonly fl
   );
 }
 
+function sideText({ pair }: RunItem, runs: readonly RunItem[]): string {
+  if (!pair) return '';
+  const other = runs.find(({ id }) => id === pair.otherRunId)?.name;
+  if (pair.side === 'back') return other === undefined ? 'back, ' : `back of ${other}, `;
+  return other === undefined ? 'front, ' : `front, its back is ${other}, `;
+}
+
 interface QueuedRunProps {
   readonly run: RunItem;
+  /** Of two sides: which, and of what. */
+  readonly sideText: string;
   readonly startMs: number | undefined;
   readonly lateMs: number;
   readonly held: FloorLine['printer']['held'];
@@ -63,7 +73,7 @@ interface QueuedRunProps {
 }
 
 /** One run of the line: when it starts, why it does not, and what else can become of it. */
-function QueuedRun({ run, startMs, lateMs, held, onEarlier, onLater }: QueuedRunProps) {
+function QueuedRun({ run, sideText: side, startMs, lateMs, held, onEarlier, onLater }: QueuedRunProps) {
   const { tell } = useNotice();
   const [fitting, setFitting] = useState(false);
   const now = useShopNow(10_000) ?? 0;
@@ -75,6 +85,7 @@ function QueuedRun({ run, startMs, lateMs, held, onEarlier, onLater }: QueuedRun
         <Link to={`/bench/${run.id}`} className="min-w-0 flex-1 truncate hover:underline">
           <span className="font-medium">{run.name}</span>{' '}
           <span className="text-soft">
+            {side}
             {number(run.lengthMm / 1000, 2)} m, {durationText(run.estimateMs)}
           </span>
         </Link>
@@ -109,7 +120,7 @@ function QueuedRun({ run, startMs, lateMs, held, onEarlier, onLater }: QueuedRun
             sendJson('POST', `/api/runs/${run.id}/take-back`).catch(tell);
           }}
         >
-          Take back
+          Remove from line
         </Button>
         <Button
           kind="quiet"
@@ -122,10 +133,13 @@ function QueuedRun({ run, startMs, lateMs, held, onEarlier, onLater }: QueuedRun
           Elsewhere
         </Button>
         <StartField run={run} now={now} />
-        {run.pair?.side === 'back' && run.pair.frontPrinted && !run.pair.confirmed && (
-          <ConfirmBack run={run} turn={run.pair.turn} />
-        )}
       </div>
+      {run.pair?.side === 'back' && run.pair.frontPrinted && !run.pair.confirmed && (
+        <div className="mt-1 rounded border border-wait px-2 py-1.5">
+          <p>Take the roll out, turn it {run.pair.turn}, load it, then say which one it is.</p>
+          <ConfirmBack run={run} turn={run.pair.turn} />
+        </div>
+      )}
       {fitting && (
         <RunFits
           run={run}
@@ -209,9 +223,9 @@ function ConfirmBack({ run, turn }: { readonly run: RunItem; readonly turn: stri
     <Select
       label={`Confirm the media for the back, ${run.name}`}
       value={undefined}
-      unchosen={`Turned ${turn}: which spool is in?`}
+      unchosen={loaded.length === 0 ? 'Nothing is loaded yet' : `Turned ${turn}: which spool is in?`}
       choices={loaded.map((spool) => ({ value: spool.id, text: `${spool.label}, ${spool.stockName}` }))}
-      className="max-w-44 border-wait! font-medium"
+      className="mt-1 w-full border-wait! font-medium"
       onChange={confirm}
     />
   );

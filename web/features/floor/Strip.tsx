@@ -131,7 +131,8 @@ function RunBarDrawing({ run, event, baseMs, drawn, afterShortage }: RunBarProps
   const past = run.endedMs !== null;
   const late = event.lateMs > 0;
   const words = wordsOf(run, event, now, zone);
-  const name = `${run.name}, ${run.state}, ${words}${late ? `, late by ${durationText(event.lateMs)}` : ''}`;
+  const side = run.pair ? ` (${run.pair.side})` : '';
+  const name = `${run.name}${side}, ${run.jobNames.join(', ')}${run.jobCount > run.jobNames.length ? ` and ${String(run.jobCount - run.jobNames.length)} more` : ''}${run.customers.length > 0 ? ` for ${run.customers.join(', ')}` : ''}, ${run.state}, ${words}${late ? `, late by ${durationText(event.lateMs)}` : ''}`;
   const edge =
     run.state === 'failed'
       ? 'border-stop'
@@ -164,7 +165,10 @@ function RunBarDrawing({ run, event, baseMs, drawn, afterShortage }: RunBarProps
       <span className="absolute inset-x-0 bottom-0 h-[34px] border-t border-rule px-1 py-px @max-[20px]:hidden">
         <span className="flex items-center gap-1 truncate font-medium">
           <StateShape shape={shapeOf(run.state)} size={12} />
-          <span className="truncate @max-[52px]:hidden">{run.name}</span>
+          <span className="truncate @max-[52px]:hidden">
+            {run.name}
+            {side}
+          </span>
         </span>
         <span className={`dense block truncate @max-[84px]:hidden ${late ? 'text-stop' : 'text-soft'}`}>
           {late ? 'late: ' : ''}

@@ -51,14 +51,14 @@ export function Tray({
       </span>
       <span className="ml-auto flex gap-2">
         <Button kind="quiet" onClick={onClear}>
-          Put away
+          Discard
         </Button>
         <Button
           onClick={() => {
             onBringIn(presetId, false);
           }}
         >
-          Bring in
+          Add
         </Button>
         <Button
           kind="main"
@@ -67,7 +67,7 @@ export function Tray({
             onBringIn(presetId, true);
           }}
         >
-          Send
+          Add and queue
         </Button>
       </span>
     </section>

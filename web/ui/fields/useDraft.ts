@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import type { ComponentProps } from 'react';
 import type { Result } from '../../../core/result.ts';
+import { useReportWrong } from './FieldGroup.tsx';
 
 /** How one kind of field reads and shows its value; everything else is the same for all of them. */
 interface DraftOf<T> {
@@ -44,6 +45,7 @@ export function useDraft<T>({ shown, parse, isKept, live = false, atOnce = false
   const text = draft?.text ?? shown;
   const typed = live && draft?.typing === true && text !== '' ? parse(text) : undefined;
   const said = wrong ?? (typed?.ok === false ? typed.reason : undefined);
+  useReportWrong(said !== undefined);
   const putBack = (): void => {
     setDraft(undefined);
     setWrong(undefined);

@@ -55,7 +55,7 @@ export function RunActions({
         )}
         {run.state === 'queued' && (
           <Button className="flex-1" disabled={busy} onClick={act('take-back')}>
-            Take back
+            Remove from line
           </Button>
         )}
       </div>

@@ -25,6 +25,7 @@ import { SegmentDrawing } from '../media/SegmentDrawing.tsx';
 import type { Bench } from '../state/useBench.ts';
 import { NumberInput } from '../../../ui/fields/NumberInput.tsx';
 import { Select } from '../../../ui/fields/Select.tsx';
+import { FieldGroup, useFieldGroup } from '../../../ui/fields/FieldGroup.tsx';
 import { LengthRow } from '../../../ui/fields/LengthRow.tsx';
 
 interface SegmentsPanelProps {
@@ -93,6 +94,7 @@ function CutPanel({ run, bench, printer, busy, onCut }: CutPanelProps) {
   const [own, setOwn] = useState<number>();
   const [mostPieces, setMostPieces] = useState<number | null>(null);
   const [chosen, setChosen] = useState<SegmentRows>();
+  const fields = useFieldGroup();
   const mostMm = own ?? freeHangMm ?? undefined;
   const { settings, places } = bench.layout;
   const widthMm = bench.usable.widthMm;
@@ -134,23 +136,25 @@ function CutPanel({ run, bench, printer, busy, onCut }: CutPanelProps) {
   };
   return (
     <Section title="Segments">
-      <LengthRow label="No longer than" valueMm={mostMm} leastMm={10} mostMm={1e6} onChange={setOwn} />
-      <Row label="Of that for pieces">
-        {number(Math.max(0, room.lengthMm), 1)} <span className="text-soft">mm</span>
-      </Row>
-      <Row label="Pieces in each">
-        <NumberInput
-          label="Pieces in each"
-          value={mostPieces ?? undefined}
-          placeholder="all that fit"
-          whole
-          most={50_000}
-          className="w-24"
-          onChange={(pieces) => {
-            setMostPieces(pieces === 0 ? null : pieces);
-          }}
-        />
-      </Row>
+      <FieldGroup report={fields.report}>
+        <LengthRow label="No longer than" valueMm={mostMm} leastMm={10} mostMm={1e6} onChange={setOwn} />
+        <Row label="Of that for pieces">
+          {number(Math.max(0, room.lengthMm), 1)} <span className="text-soft">mm</span>
+        </Row>
+        <Row label="Pieces in each">
+          <NumberInput
+            label="Pieces in each"
+            value={mostPieces ?? undefined}
+            placeholder="all that fit"
+            whole
+            most={50_000}
+            className="w-24"
+            onChange={(pieces) => {
+              setMostPieces(pieces === 0 ? null : pieces);
+            }}
+          />
+        </Row>
+      </FieldGroup>
       <Row label="Rows">
         <Select label="Rows" value={rows} choices={SEGMENT_ROWS} onChange={setChosen} />
       </Row>
@@ -165,7 +169,7 @@ function CutPanel({ run, bench, printer, busy, onCut }: CutPanelProps) {
         <div className="mt-2 flex gap-2">
           <Button
             className="flex-1"
-            disabled={busy}
+            disabled={busy || fields.anyWrong}
             onClick={() => {
               order(false);
             }}
@@ -174,7 +178,7 @@ function CutPanel({ run, bench, printer, busy, onCut }: CutPanelProps) {
           </Button>
           <Button
             className="flex-1"
-            disabled={busy}
+            disabled={busy || fields.anyWrong}
             onClick={() => {
               order(true);
             }}

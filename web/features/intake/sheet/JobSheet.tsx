@@ -215,7 +215,7 @@ function JobActions({ job }: { readonly job: JobDetail }) {
   };
   return (
     <div className="flex gap-2 pb-4">
-      {job.state === 'cancelled' && <Button onClick={act('restore')}>Take back</Button>}
+      {job.state === 'cancelled' && <Button onClick={act('restore')}>Restore the job</Button>}
       {(job.state === 'ready' || job.state === 'checked' || job.state === 'blocked') && (
         <Button kind="danger" onClick={act('cancel')}>
           Cancel the job
