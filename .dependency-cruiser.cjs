@@ -4,7 +4,7 @@ module.exports = {
   forbidden: [
     inside(
       'no-cycles',
-      '^(core|contract|server|web|simulators|e2e|bench)/',
+      '^(core|contract|server|web|simulators|crew|e2e|bench)/',
       { circular: true },
       'A cycle hides who owns what; that holds for types, too.',
     ),
@@ -17,26 +17,32 @@ module.exports = {
     inside(
       'contract-knows-core',
       '^contract/',
-      { path: '^(server|web|simulators|e2e|bench|scripts)/' },
+      { path: '^(server|web|simulators|crew|e2e|bench|scripts)/' },
       'What crosses a wire depends on nobody at its ends.',
     ),
-    inside('server-not-web', '^server/', { path: '^(web|simulators|e2e|bench)/' }, 'server imports contract and core.'),
-    inside('web-not-server', '^web/', { path: '^(server|simulators|e2e|bench)/' }, 'web imports contract and core.'),
+    inside('server-not-web', '^server/', { path: '^(web|simulators|crew|e2e|bench)/' }, 'server imports contract and core.'),
+    inside('web-not-server', '^web/', { path: '^(server|simulators|crew|e2e|bench)/' }, 'web imports contract and core.'),
     inside(
       'stand-ins-alone',
       '^simulators/',
-      { path: '^(server|web|e2e|bench)/|^contract/api/' },
+      { path: '^(server|web|crew|e2e|bench)/|^contract/api/' },
       'Stand-ins speak contract/machine only.',
+    ),
+    inside(
+      'crew-by-the-api',
+      '^crew/',
+      { path: '^(server|web|simulators|e2e|bench)/' },
+      'The crew knows the contract, and computes with core.',
     ),
     inside(
       'e2e-black-box',
       '^e2e/',
-      { path: '^(core|server|web|simulators|bench)/' },
+      { path: '^(core|server|web|simulators|crew|bench)/' },
       'Browser tests see the product from outside.',
     ),
     inside(
       'bench-imported-by-none',
-      '^(core|contract|server|web|simulators|e2e)/',
+      '^(core|contract|server|web|simulators|crew|e2e)/',
       { path: '^bench/' },
       'bench may import all and is imported by none.',
     ),

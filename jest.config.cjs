@@ -13,6 +13,7 @@ module.exports = {
     '<rootDir>/core/**/*.test.ts',
     '<rootDir>/server/**/*.test.ts',
     '<rootDir>/simulators/**/*.test.ts',
+    '<rootDir>/crew/**/*.test.ts',
     '<rootDir>/web/**/*.test.ts',
     '<rootDir>/web/**/*.test.tsx',
   ],

@@ -12,6 +12,7 @@ const sources = [
   'contract',
   'server',
   'simulators',
+  'crew',
   'web',
   'scripts/build.mjs',
   'vite.config.ts',
@@ -44,7 +45,8 @@ export async function buildIfNeeded() {
   if (existsSync(stampFile) && readFileSync(stampFile, 'utf8') === stamp) return false;
   rmSync(stampFile, { force: true });
   const [{ build: bundle }, { build: buildWeb }] = await Promise.all([import('esbuild'), import('vite')]);
-  for (const folder of ['server', 'stand-in', 'chunks']) rmSync(join(dist, folder), { recursive: true, force: true });
+  for (const folder of ['server', 'stand-in', 'crew', 'chunks'])
+    rmSync(join(dist, folder), { recursive: true, force: true });
   mkdirSync(dist, { recursive: true });
   await Promise.all([
     bundle({
@@ -53,6 +55,7 @@ export async function buildIfNeeded() {
         'server/main': 'server/main.ts',
         'server/worker': 'server/work/worker.ts',
         'stand-in/main': 'simulators/main.ts',
+        'crew/main': 'crew/main.ts',
       },
       outdir: dist,
       outExtension: { '.js': '.mjs' },

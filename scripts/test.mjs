@@ -50,7 +50,7 @@ function playwrightCounts(text) {
   return { passed: last('passed'), failed: last('failed') + last('did not run') };
 }
 
-const folders = ['core', 'contract', 'server', 'web', 'simulators', 'e2e', 'bench'];
+const folders = ['core', 'contract', 'server', 'web', 'simulators', 'crew', 'e2e', 'bench'];
 
 // The servers of the browser tests write down what they ask the database; afterwards each statement is looked at.
 rmSync(join(root, 'dist', 'statements'), { recursive: true, force: true });

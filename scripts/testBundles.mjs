@@ -70,7 +70,7 @@ export default async function bundleForTests() {
 }
 
 function testFiles() {
-  return ['core', 'server', 'simulators', 'web']
+  return ['core', 'server', 'simulators', 'crew', 'web']
     .flatMap((folder) => readdirSync(join(root, folder), { recursive: true }).map((name) => join(root, folder, name)))
     .filter((file) => /\.test\.tsx?$/.test(file) && !replacesModules(readFileSync(file, 'utf8')));
 }

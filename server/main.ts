@@ -1,5 +1,6 @@
 import { allRoutes } from './http/allRoutes.ts';
-import { existsSync } from 'node:fs';
+import { type ChildProcess, spawn } from 'node:child_process';
+import { existsSync, openSync } from 'node:fs';
 import { readdir, rm } from 'node:fs/promises';
 import type { AddressInfo } from 'node:net';
 import { availableParallelism } from 'node:os';
@@ -36,6 +37,7 @@ import { pruneRenderedData } from './usecases/output/pruneRenderedData.ts';
 import { DatesAtRisk } from './usecases/plan/datesAtRisk.ts';
 import { applyKeepRules } from './usecases/shelf/shelf.ts';
 import { leastFreeBytes, shopCurrency } from './usecases/setup/shopSetup.ts';
+import { crewView, hireCrew } from './usecases/setup/crew.ts';
 import { shopTaskHandlers } from './usecases/shopTaskHandlers.ts';
 import { releaseDueRuns } from './usecases/run/autoSubmit.ts';
 
@@ -139,6 +141,7 @@ for (const dir of [paths.uploads, paths.temporary]) {
 const intake = new Intake(shop);
 const folders = new HotFolders(shop, intake);
 let stopping = false;
+let crew: ChildProcess | undefined;
 let opening: 'opening' | 'open' | 'ready' = 'opening';
 const feeder = new Dispatcher(shop);
 const dates = new DatesAtRisk(shop);
@@ -189,8 +192,10 @@ async function opened(): Promise<void> {
     process.stdout.write('Making the demo: six weeks of a shop’s work. It takes about half a minute, once.\n');
     await seedDemo(shop, intake);
     await openDemo(shop, options.rate ?? SHOP.demoRate);
+    if (options.crew) hireCrew(db);
   }
   opening = 'open';
+  if (options.crew && crewView(db).there) crew = launchCrew();
   catchTheRest();
   lookAfterTheShop();
   await noteAddress(paths.root, port).catch((error: unknown) => {
@@ -241,6 +246,14 @@ function lookAfterTheShop(): void {
   });
 }
 
+/** The people of the demo's shop, as a process of their own: they know the shop by its API alone. */
+function launchCrew(): ChildProcess {
+  const program = join(dist, 'crew', 'main.mjs');
+  const heard = openSync(join(paths.root, 'crew.log'), 'a');
+  const args = [program, '--shop', baseUrl, '--printers', standInBase, '--spare', paths.temporary];
+  return spawn(process.execPath, args, { stdio: ['ignore', heard, heard] });
+}
+
 /** Ready once everything is open and every printer has been heard or is known not to answer; later nothing changes that. */
 function isReady(): boolean {
   if (opening === 'open' && feeder.allKnown()) opening = 'ready';
@@ -270,6 +283,7 @@ async function shutStandIns(): Promise<void> {
 async function stop(): Promise<void> {
   if (stopping) return;
   stopping = true;
+  crew?.kill();
   repeated.stop();
   feeder.close();
   server.close();

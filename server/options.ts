@@ -10,6 +10,8 @@ export interface Options {
   /** How fast shop time runs; undefined: as it did. */
   readonly rate: number | undefined;
   readonly empty: boolean;
+  /** Whether the demo's crew works; a shop that is not a demo has none. */
+  readonly crew: boolean;
 }
 
 const MOST_RATE = 3600;
@@ -48,7 +50,7 @@ export function readOptions(args: readonly string[], typedIn: string, distDefaul
     );
   }
   const data = values.data === undefined ? resolve(dist, '..', 'data') : resolve(typedIn, values.data);
-  return { data, dist, port, host, rate, empty: values.empty };
+  return { data, dist, port, host, rate, empty: values.empty, crew: values.crew };
 }
 
 /** The command line as Node reads it; an option that there is not is a mistake of whoever typed it, not a fault. */
@@ -56,18 +58,20 @@ function parsed(args: readonly string[]) {
   try {
     return parseArgs({
       args: [...args],
+      allowNegative: true,
       options: {
         data: { type: 'string' },
         port: { type: 'string' },
         host: { type: 'string' },
         rate: { type: 'string' },
         empty: { type: 'boolean', default: false },
+        crew: { type: 'boolean', default: true },
         dist: { type: 'string' },
       },
     }).values;
   } catch (error) {
     const { message } = error as Error;
-    throw new BadOption(`${message}\nThere are --empty, --port N, --data DIR, --host ADDRESS and --rate N.`);
+    throw new BadOption(`${message}\nThere are --empty, --no-crew, --port N, --data DIR, --host ADDRESS and --rate N.`);
   }
 }
 

@@ -18,10 +18,20 @@ export const HandView = Type.Object({
   text: Type.String(),
   way: Type.String(),
   runId: nullable(Id),
+  load: nullable(Type.Object({ spoolId: Id, sourceId: Id })),
+  /** A person looks at it just now: so many seconds ago. */
+  openedS: nullable(Type.Number()),
   act: Type.Union([Act, Type.Null()], {
     description: 'what ticking it off does; null: it can only be done at the printer',
   }),
 });
 export type HandView = Static<typeof HandView>;
+
+/** Whether the stand-in for people is at work: in a demo, where nobody would load anything otherwise. */
+export const CrewView = Type.Object({
+  there: Type.Boolean({ description: 'a crew belongs to this shop' }),
+  on: Type.Boolean(),
+});
+export type CrewView = Static<typeof CrewView>;
 
 export const HandDone = Type.Object({ key: Type.String({ minLength: 1, maxLength: 200 }) });

@@ -109,6 +109,8 @@ interface SetupEvents {
   'queue.changed': { readonly queue: string };
   'queue.copied': { readonly queue: string; readonly from: string };
   'shop.changed': Readonly<Record<string, never>>;
+  'crew.works': Readonly<Record<string, never>>;
+  'crew.rests': Readonly<Record<string, never>>;
   'sizes.changed': { readonly added: readonly string[]; readonly gone: readonly string[] };
   'stock.made': { readonly stock: string; readonly like: string };
   'stock.changed': { readonly stock: string };

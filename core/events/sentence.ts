@@ -113,6 +113,8 @@ const SENTENCES: { readonly [K in EventKind]: (data: EventData[K]) => string } =
   'queue.changed': ({ queue }) => `${queue} changed for jobs that arrive from now on`,
   'queue.copied': ({ queue, from }) => `${queue} made as a copy of ${from}`,
   'shop.changed': () => 'Shop hours, holidays or people changed',
+  'crew.works': () => 'The crew loads, confirms and empties',
+  'crew.rests': () => 'The crew rests: whoever is at this page is the only one here',
   'sizes.changed': sizesChanged,
   'stock.made': ({ stock, like }) => `${stock} made, like ${like}`,
   'stock.changed': ({ stock }) => `${stock} changed`,

@@ -206,7 +206,8 @@ export class LinePlan {
     const source = short ?? this.leastWanted();
     if (!source) return undefined;
     const spool = this.rack.take(stock, widthMm, run.needMm);
-    if (short && (spool?.leftMm ?? 0) < run.needMm - 1e-6) this.lacks(run.id, this.freeMs, short.spoolId);
+    // What is loaded ends before the run does, whether or not another roll stands ready.
+    if (short) this.lacks(run.id, this.freeMs, short.spoolId);
     else if (!spool || spool.leftMm < run.needMm - 1e-6) this.lacks(run.id, this.freeMs, spool?.id ?? null);
     if (source.spoolId !== null && source.stockId !== null) {
       const { spoolId: id, stockId, widthMm: wide, leftMm, takeUp } = source;

@@ -1,4 +1,4 @@
-import type { Line, LineEvent } from './plan.ts';
+import type { Line } from './plan.ts';
 
 /** What is done when a person says that a hand is done. */
 export type HandAct =
@@ -19,6 +19,8 @@ export interface Hand {
   readonly text: string;
   readonly way: string;
   readonly runId: string | null;
+  /** What is to be loaded where, if that is sure. */
+  readonly load: { readonly spoolId: string; readonly sourceId: string } | null;
   /** How it is ticked off; null: what a person does there can't be told from here. */
   readonly act: HandAct | null;
 }
@@ -116,10 +118,11 @@ function nowOf(printer: HandsPrinter, names: Names): Hand[] {
     way: string,
     runId: string | null,
     act: HandAct | null = null,
+    load: Hand['load'] = null,
   ): Hand[] => [
     {
-      key: `${id}-now-${kind}-${runId ?? ''}${act?.kind === 'load' ? `-${act.spoolId}` : ''}`,
-      ...{ printerId: id, printerName: name, when: 'now', kind, text, way, runId, act },
+      key: `${id}-now-${kind}-${runId ?? ''}${load ? `-${load.spoolId}` : ''}`,
+      ...{ printerId: id, printerName: name, when: 'now', kind, text, way, runId, act, load },
     },
   ];
   if (state === 'off')
@@ -150,22 +153,25 @@ function nowOf(printer: HandsPrinter, names: Names): Hand[] {
     kind === 'load' && load?.kind === 'change-over' && load.spoolId !== null
       ? [loadText(printer, load, names), `${held.text}.`]
       : [held.text, held.way];
-  const act = actOf(printer, kind, held.runId, load);
-  return hand(kind, text, way, held.runId, act).map((each) => ({ ...each, when: when ?? 'now' }));
+  const what = kind === 'load' && load?.kind === 'change-over' ? loadOf(load) : null;
+  return hand(kind, text, way, held.runId, actOf(printer, kind, held.runId, what), what).map((each) => ({
+    ...each,
+    when: when ?? 'now',
+  }));
 }
 
 /** How what holds a run back is ticked off. */
-function actOf(printer: HandsPrinter, kind: Hand['kind'], runId: string, load: LineEvent | undefined): HandAct | null {
+function actOf(printer: HandsPrinter, kind: Hand['kind'], runId: string, load: Hand['load']): HandAct | null {
   if (kind === 'empty') return { kind: 'emptied' };
-  if (kind === 'load') return load?.kind === 'change-over' ? loadAct(printer, load) : null;
+  if (kind === 'load') return load && !printer.takesUp ? { kind: 'load', ...load } : null;
   const [only, other] = printer.loaded;
   // Which spool holds the front is sure where there is one.
   if (kind === 'confirm' && only && !other) return { kind: 'confirm back', runId, spoolId: only.spoolId };
   return null;
 }
 
-function loadAct({ takesUp }: HandsPrinter, { spoolId, sourceId }: ChangeOver): HandAct | null {
-  return takesUp || spoolId === null || sourceId === null ? null : { kind: 'load', spoolId, sourceId };
+function loadOf({ spoolId, sourceId }: ChangeOver): Hand['load'] {
+  return spoolId === null || sourceId === null ? null : { spoolId, sourceId };
 }
 
 type ChangeOver = Extract<Line['events'][number], { kind: 'change-over' }>;
@@ -196,6 +202,7 @@ function offerOf({ id, name, offered }: HandsPrinter): Hand[] {
       way: `Open ${name} to see who, and until when.`,
       runId: null,
       act: null,
+      load: null,
     },
   ];
 }
@@ -220,6 +227,7 @@ function plannedOf(printer: HandsPrinter, names: Names, nowMs: number): Hand[] {
         way: `For ${run?.name ?? 'the next run'}.`,
         runId: event.runId,
         act: null,
+        load: loadOf(event),
       });
     }
     if (event.kind === 'hand') {
@@ -235,6 +243,7 @@ function plannedOf(printer: HandsPrinter, names: Names, nowMs: number): Hand[] {
         way: event.what === 'empty' ? `It is full before ${run}. Confirm that it is empty.` : TURN_WAY,
         runId: event.runId,
         act: null,
+        load: null,
       });
     }
     if (event.kind === 'run' && event.fromMs > nowMs) {
@@ -250,6 +259,7 @@ function plannedOf(printer: HandsPrinter, names: Names, nowMs: number): Hand[] {
         way: 'It stops after each.',
         runId: event.id,
         act: null,
+        load: null,
       });
     }
   }
@@ -268,6 +278,7 @@ function plannedOf(printer: HandsPrinter, names: Names, nowMs: number): Hand[] {
       way: 'Have a new tank at hand.',
       runId,
       act: null,
+      load: null,
     });
   }
   return hands;
@@ -289,6 +300,7 @@ function headsOf(printer: HandsPrinter, event: { readonly id: string; readonly f
       way: `Before ${run.name} starts: what has stood so long may be clogged.`,
       runId: event.id,
       act: null,
+      load: null,
     },
   ];
 }

@@ -18,7 +18,7 @@ test('media out: the Floor says who is needed; mended and resumed, the run ends 
   const hands = page.getByRole('list', { name: 'Next hands' });
   await expect(hands).toContainText('Bittern waits: media out');
   expect((await shop.run(run.id)).reachedMm).toBeLessThan(900);
-  await hands.getByRole('button').click();
+  await hands.getByRole('button').first().click();
   const sheet = page.getByRole('complementary', { name: 'Bittern' });
   await sheet.getByRole('button', { name: 'Go on' }).click();
   await expect(page.getByRole('alert')).toContainText('Bittern still waits: media out. See to it at the printer');

@@ -1,5 +1,6 @@
 import useSWR, { type SWRResponse } from 'swr';
 import type { LogEvent } from '../../contract/api/common.ts';
+import type { CrewView } from '../../contract/api/hand.ts';
 import type { PrinterView, RunItem, SpoolView } from '../../contract/api/floor.ts';
 import type { JobDetail, JobItem, JobList, RefusalView } from '../../contract/api/job.ts';
 import type { RunDetail } from '../../contract/api/run.ts';
@@ -44,6 +45,7 @@ export const KEYS = {
   refusals: '/api/refusals',
   log: '/api/log?limit=60',
   storage: '/api/storage',
+  crew: '/api/crew',
 } as const;
 
 /** Jobs at work. What is printed, kept or cancelled is of the past: see pastJobs.ts. */
@@ -56,6 +58,7 @@ export const useSizes = (): SWRResponse<ShopSizes, Error> => useSWR(KEYS.sizes);
 export const useRuns = (): SWRResponse<RunItem[], Error> => useSWR(KEYS.runs);
 export const useSpools = (): SWRResponse<SpoolView[], Error> => useSWR(KEYS.spools);
 export const useShopSetup = (): SWRResponse<ShopSetup, Error> => useSWR(KEYS.shop);
+export const useCrew = (): SWRResponse<CrewView, Error> => useSWR(KEYS.crew);
 export const useRules = (): SWRResponse<RuleList, Error> => useSWR(KEYS.rules);
 export const useRefusals = (): SWRResponse<RefusalView[], Error> => useSWR(KEYS.refusals);
 export const useLog = (): SWRResponse<LogEvent[], Error> => useSWR(KEYS.log);

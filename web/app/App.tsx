@@ -13,7 +13,10 @@ import { Rail } from './Rail.tsx';
 import { ShopTimeContext } from './shopTime.ts';
 import { useGlobalKeys } from './useGlobalKeys.ts';
 import { NoticeProvider } from './notice.tsx';
+import { AlertLine } from './alerts/AlertLine.tsx';
+import { AlertsContext, useWatchedAlerts } from './alerts/useAlerts.ts';
 import { StorageBanner } from './StorageBanner.tsx';
+import { useTitle } from './useTitle.ts';
 import { Wire } from './Wire.tsx';
 
 /**
@@ -24,7 +27,7 @@ export function App() {
   return (
     <ShopTimeContext.Provider value={time}>
       {/* Lists that were read before the live line stood could be out of date without anybody noticing. */}
-      <NoticeProvider>{link === 'connecting' ? <Opening /> : <Shell link={link} />}</NoticeProvider>
+      <NoticeProvider>{link === 'connecting' ? <Opening /> : <Watched link={link} />}</NoticeProvider>
     </ShopTimeContext.Provider>
   );
 }
@@ -33,10 +36,21 @@ function Opening() {
   return <p className="sr-only">Connecting to the server</p>;
 }
 
+/** The shell, and what watches over the printers whatever view is open. */
+function Watched({ link }: { readonly link: Link }) {
+  const alerts = useWatchedAlerts();
+  return (
+    <AlertsContext.Provider value={alerts}>
+      <Shell link={link} />
+    </AlertsContext.Provider>
+  );
+}
+
 /** What is always there: the rail at the left, the wire below, and what lies over the page when it is called. */
 function Shell({ link }: { readonly link: Link }) {
   const [finding, setFinding] = useState(false);
   const [helping, setHelping] = useState(false);
+  useTitle();
   useGlobalKeys({
     find: () => {
       setFinding(true);
@@ -47,8 +61,15 @@ function Shell({ link }: { readonly link: Link }) {
   });
   return (
     <>
+      <a
+        href="#view"
+        className="sr-only focus:not-sr-only focus:absolute focus:top-2 focus:left-2 focus:z-50 focus:rounded-md focus:bg-card focus:px-3 focus:py-2 focus:outline-2"
+      >
+        Skip to the view
+      </a>
       <div className="flex h-full flex-col">
         <StorageBanner />
+        <AlertLine />
         <div className="grid min-h-0 flex-1 grid-cols-[76px_minmax(0,1fr)] grid-rows-[minmax(0,1fr)_34px]">
           <Rail
             onFind={() => {
@@ -58,7 +79,7 @@ function Shell({ link }: { readonly link: Link }) {
               setHelping(true);
             }}
           />
-          <main className="min-h-0 min-w-0 overflow-hidden">
+          <main id="view" tabIndex={-1} className="min-h-0 min-w-0 overflow-hidden outline-none">
             <Routes>
               <Route path="/" element={<Navigate to="/floor" replace />} />
               <Route path="/floor" element={<FloorPage />} />

@@ -1,6 +1,7 @@
 import { CircleHelp, Moon, Search, Sun } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { NavLink } from 'react-router';
+import { useAlerts } from './alerts/useAlerts.ts';
 import { ShopClockControl } from './ShopClockControl.tsx';
 import { useTheme } from './theme.ts';
 import { VIEWS } from './views.ts';
@@ -8,6 +9,7 @@ import { VIEWS } from './views.ts';
 /** The views at the left, and the shop’s clock below them. */
 export function Rail({ onFind, onHelp }: { readonly onFind: () => void; readonly onHelp: () => void }) {
   const [theme, turnTheme] = useTheme();
+  const { alerts } = useAlerts();
   return (
     <nav
       aria-label="Views"
@@ -29,7 +31,15 @@ export function Rail({ onFind, onHelp }: { readonly onFind: () => void; readonly
             }`
           }
         >
-          <Icon size={20} strokeWidth={1.8} aria-hidden="true" />
+          <span className="relative">
+            <Icon size={20} strokeWidth={1.8} aria-hidden="true" />
+            {path === '/floor' && alerts.length > 0 && (
+              <span className="absolute -top-1.5 left-3.5 min-w-4 rounded-full bg-stop px-1 text-center text-[11px] leading-4 font-semibold text-card">
+                {alerts.length}
+                <span className="sr-only">{alerts.length === 1 ? ' printer stands' : ' printers stand'}</span>
+              </span>
+            )}
+          </span>
           {name}
         </NavLink>
       ))}

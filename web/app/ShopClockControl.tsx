@@ -1,7 +1,10 @@
 import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from '@headlessui/react';
 import { tz } from '@date-fns/tz';
 import { format } from 'date-fns';
+import { UserX, Users } from 'lucide-react';
 import { useContext } from 'react';
+import type { CrewView } from '../../contract/api/hand.ts';
+import { useCrew } from '../api/data.ts';
 import { sendJson } from '../api/client.ts';
 import { useNotice } from './notice.tsx';
 import { ShopTimeContext, shopRate, useShopNow } from './shopTime.ts';
@@ -32,42 +35,68 @@ export function ShopClockControl() {
     else sendJson('POST', '/api/clock/steps', { byMs: Number(chosen) }).catch(tell);
   };
   return (
-    <Listbox<'div', number | string> value={rate} onChange={change}>
-      <ListboxButton
-        title="Shop time, and how fast it runs"
-        className="mx-1.5 mt-1 rounded-md border-t border-rule pt-2 text-center leading-tight hover:bg-rule/40"
-      >
-        <span className="block text-xs text-soft">{format(now, 'EEE d MMM', inZone)}</span>
-        <span className="block text-base font-semibold">{format(now, 'HH:mm', inZone)}</span>
-        <span className="block text-xs text-soft">
-          {shopRate(time) > 0 && time.untilMs !== null ? 'stepping' : rateText(rate)}
-        </span>
-      </ListboxButton>
-      <ListboxOptions
-        anchor="right end"
-        className="z-30 w-40 rounded-md border border-rule bg-card p-1 shadow-lg [--anchor-gap:8px] focus:outline-none"
-      >
-        <p className="px-2 py-1 text-xs text-soft">Shop time runs at</p>
-        {RATES.map((rate) => (
-          <ListboxOption
-            key={rate}
-            value={rate}
-            className="cursor-pointer rounded px-2 py-1 data-focus:bg-rule/60 data-selected:font-semibold"
-          >
-            {rateText(rate)}
-          </ListboxOption>
-        ))}
-        <p className="mt-1 border-t border-rule px-2 pt-1.5 pb-1 text-xs text-soft">Step on, then stop</p>
-        {STEPS.map(({ name, byMs }) => (
-          <ListboxOption
-            key={name}
-            value={String(byMs)}
-            className="cursor-pointer rounded px-2 py-1 data-focus:bg-rule/60"
-          >
-            {name}
-          </ListboxOption>
-        ))}
-      </ListboxOptions>
-    </Listbox>
+    <>
+      <CrewSwitch />
+      <Listbox<'div', number | string> value={rate} onChange={change}>
+        <ListboxButton
+          title="Shop time, and how fast it runs"
+          className="mx-1.5 mt-1 rounded-md border-t border-rule pt-2 text-center leading-tight hover:bg-rule/40"
+        >
+          <span className="block text-xs text-soft">{format(now, 'EEE d MMM', inZone)}</span>
+          <span className="block text-base font-semibold">{format(now, 'HH:mm', inZone)}</span>
+          <span className="block text-xs text-soft">
+            {shopRate(time) > 0 && time.untilMs !== null ? 'stepping' : rateText(rate)}
+          </span>
+        </ListboxButton>
+        <ListboxOptions
+          anchor="right end"
+          className="z-30 w-40 rounded-md border border-rule bg-card p-1 shadow-lg [--anchor-gap:8px] focus:outline-none"
+        >
+          <p className="px-2 py-1 text-xs text-soft">Shop time runs at</p>
+          {RATES.map((rate) => (
+            <ListboxOption
+              key={rate}
+              value={rate}
+              className="cursor-pointer rounded px-2 py-1 data-focus:bg-rule/60 data-selected:font-semibold"
+            >
+              {rateText(rate)}
+            </ListboxOption>
+          ))}
+          <p className="mt-1 border-t border-rule px-2 pt-1.5 pb-1 text-xs text-soft">Step on, then stop</p>
+          {STEPS.map(({ name, byMs }) => (
+            <ListboxOption
+              key={name}
+              value={String(byMs)}
+              className="cursor-pointer rounded px-2 py-1 data-focus:bg-rule/60"
+            >
+              {name}
+            </ListboxOption>
+          ))}
+        </ListboxOptions>
+      </Listbox>
+    </>
+  );
+}
+
+/** Beside the clock of a demo: whether people are stood in for. A shop with people of its own has no such switch. */
+function CrewSwitch() {
+  const { data, mutate } = useCrew();
+  const { tell } = useNotice();
+  if (!data?.there) return null;
+  return (
+    <button
+      type="button"
+      aria-pressed={data.on}
+      title={data.on ? 'The crew loads, confirms and empties. Let it rest' : 'The crew rests. Let it work'}
+      onClick={() => {
+        sendJson<CrewView>('PUT', '/api/crew', { on: !data.on })
+          .then((next) => mutate(next, { revalidate: false }))
+          .catch(tell);
+      }}
+      className="mx-1.5 flex flex-col items-center gap-0.5 rounded-md py-1.5 text-xs text-soft hover:bg-rule/40 hover:text-ink"
+    >
+      {data.on ? <Users size={18} aria-hidden="true" /> : <UserX size={18} aria-hidden="true" />}
+      {data.on ? 'Crew' : 'No crew'}
+    </button>
   );
 }

@@ -18,8 +18,8 @@ beforeEach(async () => {
 });
 afterEach(() => http.close());
 
-const hands = async (): Promise<HandView[]> => (await http.call<Answered<HandView[]>>('GET', '/api/next-hands')).body;
-const done = (key: string) => http.call<Answered<{ error: { code: string } }>>('POST', '/api/next-hands/done', { key });
+const hands = async (): Promise<HandView[]> => (await http.call<HandView[]>('GET', '/api/next-hands')).body;
+const done = (key: string) => http.call<{ error: { code: string } }>('POST', '/api/next-hands/done', { key });
 
 async function queued(queueId: string): Promise<string> {
   const runId = createRun(shop, [admitPlain(shop, 'photo.pdf', [[400, 300]], queueId)], TESTER);

@@ -105,6 +105,8 @@ export function NextHands({
                 type="button"
                 title={`${hand.text}. ${hand.way}`}
                 onClick={() => {
+                  // Whoever stands in for people leaves it to the one who looks at it.
+                  void sendJson('POST', '/api/next-hands/opened', { key: hand.key }).catch(() => undefined);
                   onPrinter(hand.printerId);
                 }}
                 className={`flex min-w-0 flex-1 items-center gap-1.5 rounded-md px-2 py-1 text-left hover:bg-rule/40 ${hand.kind === 'fault' ? 'text-stop' : ''}`}

@@ -132,7 +132,7 @@ function RunBarDrawing({ run, event, baseMs, drawn, afterShortage }: RunBarProps
   const late = event.lateMs > 0;
   const words = wordsOf(run, event, now, zone);
   const side = run.pair ? ` (${run.pair.side})` : '';
-  const name = `${run.name}${side}, ${run.jobNames.join(', ')}${run.jobCount > run.jobNames.length ? ` and ${String(run.jobCount - run.jobNames.length)} more` : ''}${run.customers.length > 0 ? ` for ${run.customers.join(', ')}` : ''}, ${run.state}, ${words}${late ? `, late by ${durationText(event.lateMs)}` : ''}`;
+  const name = `${run.name}${side}, ${run.state}, ${words}${late ? `, late by ${durationText(event.lateMs)}` : ''}. ${jobsText(run)}`;
   const edge =
     run.state === 'failed'
       ? 'border-stop'
@@ -177,6 +177,13 @@ function RunBarDrawing({ run, event, baseMs, drawn, afterShortage }: RunBarProps
       </span>
     </button>
   );
+}
+
+/** Which jobs it holds, and for whom. */
+function jobsText({ jobNames, jobCount, customers }: RunItem): string {
+  const more = jobCount - jobNames.length;
+  const names = `${jobNames.join(', ')}${more > 0 ? ` and ${String(more)} more` : ''}`;
+  return customers.length > 0 ? `${names}, for ${customers.join(', ')}` : names;
 }
 
 function wordsOf(run: RunItem, { fromMs, toMs }: RunEvent, now: number, zone: string): string {

@@ -1,6 +1,6 @@
 import { useRef, useState } from 'react';
 import type { TicketPartView } from '../../../contract/api/ticket.ts';
-import { useInOrder } from '../../api/useInOrder.ts';
+import { useInOrder } from '../../ui/useInOrder.ts';
 
 /**
  * Settings that are sent as a whole: what a person has set shows at once, and a second change is built on the first one, not

@@ -1,6 +1,6 @@
 import { createContext, useCallback, useContext, useEffect, useRef, type ReactNode } from 'react';
 import { FormProvider, type FieldPath, type FieldValues, useForm } from 'react-hook-form';
-import { useInOrder } from '../../api/useInOrder.ts';
+import { useInOrder } from '../useInOrder.ts';
 
 type Keep = (name: string, value: unknown) => void;
 

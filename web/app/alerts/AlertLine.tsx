@@ -1,0 +1,92 @@
+import { Bell, OctagonAlert } from 'lucide-react';
+import { Link } from 'react-router';
+import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
+import { Button } from '../../ui/Button.tsx';
+import { Checkbox } from '../../ui/fields/Checkbox.tsx';
+import { setPreferences, usePreferences } from '../preferences.ts';
+import { useAlerts } from './useAlerts.ts';
+
+/** Over every view until it is seen: the worst that stands now, what to do first, and how many more there are. */
+export function AlertLine() {
+  const { unseen, seen } = useAlerts();
+  const [first] = unseen;
+  return (
+    <div aria-live="assertive" data-testid="alert-line">
+      {first && (
+        <div
+          className={`flex flex-wrap items-center gap-x-3 gap-y-1 border-b px-4 py-1.5 ${first.kind === 'fault' ? 'border-stop bg-stop/15' : 'border-wait bg-wait/15'}`}
+        >
+          <OctagonAlert
+            size={18}
+            aria-hidden="true"
+            className={`shrink-0 ${first.kind === 'fault' ? 'text-stop' : 'text-wait'}`}
+          />
+          <p className="min-w-0 flex-1">
+            <strong className="font-semibold">{first.text}.</strong> {first.way}
+            {unseen.length > 1 && <span className="text-soft"> {unseen.length - 1} more after this.</span>}
+          </p>
+          <Link
+            to={`/floor?printer=${first.printerId}`}
+            className="rounded px-1.5 py-0.5 font-medium text-tide underline-offset-2 hover:underline"
+          >
+            Open
+          </Link>
+          <Button
+            className="!h-7"
+            onClick={() => {
+              seen(first);
+            }}
+          >
+            Seen
+          </Button>
+          <Calls />
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** Whether a sound or a notification of the desktop calls a person who looks elsewhere. */
+export function Calls() {
+  const { sound, notify } = usePreferences();
+  return (
+    <Popover className="relative">
+      <PopoverButton
+        aria-label="Sound and notifications"
+        title="Sound and notifications"
+        className="flex items-center rounded p-1 text-soft hover:bg-rule/50 hover:text-ink"
+      >
+        <Bell size={17} aria-hidden="true" />
+      </PopoverButton>
+      <PopoverPanel
+        anchor="bottom end"
+        className="z-40 w-72 rounded-md border border-rule bg-card p-3 shadow-lg [--anchor-gap:6px]"
+      >
+        <p className="mb-1 text-soft">When a printer stops, in this browser:</p>
+        <Checkbox
+          text="Play a sound"
+          value={sound}
+          onChange={(on) => {
+            setPreferences({ sound: on });
+          }}
+        />
+        <Checkbox
+          text="Show a notification of the desktop"
+          value={notify}
+          onChange={(on) => {
+            void askToNotify(on);
+          }}
+        />
+      </PopoverPanel>
+    </Popover>
+  );
+}
+
+/** The browser asks the person; without their word nothing is switched on. */
+async function askToNotify(on: boolean): Promise<void> {
+  if (!on || !('Notification' in window)) {
+    setPreferences({ notify: false });
+    return;
+  }
+  setPreferences({ notify: (await Notification.requestPermission()) === 'granted' });
+}
