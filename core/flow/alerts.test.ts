@@ -26,6 +26,7 @@ test('faults, stops and empty tanks are told with what to do first', () => {
   ]);
   const held = { runId: 'r1', text: 'Heron holds another', way: 'Load it.', hand: true };
   expect(alerts({ held })).toMatchObject([{ kind: 'stop', text: 'Heron holds another' }]);
+  expect(alerts({ held: { ...held, text: 'The basket is full' } })[0]?.text).toBe('Heron: The basket is full');
 });
 
 test('what is as it is meant to be is no alert', () => {

@@ -69,7 +69,10 @@ export function alertsOf(printers: readonly PrinterLike[], runs: readonly RunLik
     }
     if (present)
       return dry(printer, present).map(({ what, text }) => alert('supply', what, text, 'Have a full tank at hand.'));
-    if (held?.hand === true) return [alert('stop', held.runId, held.text, held.way)];
+    if (held?.hand === true) {
+      const named = held.text.includes(name) ? held.text : `${name}: ${held.text}`;
+      return [alert('stop', held.runId, named, held.way)];
+    }
     return [];
   });
   const rank = { fault: 0, stop: 1, supply: 2 };

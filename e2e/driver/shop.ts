@@ -59,7 +59,13 @@ export class TestShop {
    * @param options.env what the server is told besides
    */
   static async open(
-    options: { rate?: number; demo?: boolean; crew?: boolean; dataDir?: string; env?: Readonly<Record<string, string>> } = {},
+    options: {
+      rate?: number;
+      demo?: boolean;
+      crew?: boolean;
+      dataDir?: string;
+      env?: Readonly<Record<string, string>>;
+    } = {},
   ): Promise<TestShop> {
     const dataDir = options.dataDir ?? (await mkdtemp(join(tmpdir(), 'yellow-spool-e2e-')));
     const args = [...(options.demo === true ? (options.crew === true ? [] : ['--no-crew']) : ['--empty'])];

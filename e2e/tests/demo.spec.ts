@@ -83,11 +83,11 @@ async function timeIsStepped(page: Page, shop: TestShop): Promise<void> {
   const clock = page.getByTitle('Shop time, and how fast it runs');
   const now = () => shop.get<{ shopMs: number; rate: number }>('/api/clock');
   await clock.click();
-  await page.getByRole('option', { name: 'stopped' }).click();
+  await page.getByRole('region', { name: 'Shop time' }).getByRole('button', { name: 'stopped' }).click();
   await expect.poll(async () => (await now()).rate).toBe(0);
   const { shopMs } = await now();
   await clock.click();
-  await page.getByRole('option', { name: '10 min' }).click();
+  await page.getByRole('region', { name: 'Shop time' }).getByRole('button', { name: '10 min' }).click();
   await expect.poll(async () => (await now()).shopMs - shopMs).toBe(600_000);
   expect((await now()).rate).toBe(0);
   await expect(clock).toContainText('stopped');

@@ -19,9 +19,13 @@ import {
   useSpools,
   useStocks,
 } from '../api/data.ts';
+import { useTheme } from './theme.ts';
+import { topics } from './topics.ts';
 import { VIEWS } from './views.ts';
 
 interface Found {
+  /** What it does at once, where it leads nowhere. */
+  readonly act?: () => void;
   readonly key: string;
   readonly kind: string;
   readonly name: string;
@@ -35,7 +39,7 @@ const PAST_SHOWN = 15;
 /** `/`: jobs, runs, printers and views by any part of their name, customer or order. */
 export function Finder({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }) {
   return (
-    <Dialog open={open} onClose={onClose} atTop className="w-[640px]">
+    <Dialog label="Find" open={open} onClose={onClose} atTop className="w-[640px]">
       <FinderBox onClose={onClose} />
     </Dialog>
   );
@@ -61,7 +65,8 @@ function FinderBox({ onClose }: { readonly onClose: () => void }) {
   const go = (item: Found | null | undefined): void => {
     if (!item) return;
     onClose();
-    void navigate(item.path);
+    if (item.act) item.act();
+    else void navigate(item.path);
   };
   // A scanner types its code and Enter within milliseconds: faster than the lists load, or the options are drawn.
   const takeFirst = useEffectEvent(() => {
@@ -125,6 +130,7 @@ function useFindable(): { readonly all: readonly Found[]; readonly loading: bool
   const { data: presets } = usePresets();
   const { data: spools } = useSpools();
   const { data: stocks } = useStocks();
+  const [theme, turnTheme] = useTheme();
   const loading = [jobs, printers, runs, queues, presets].includes(undefined);
   const all = useMemo(
     () => [
@@ -199,10 +205,36 @@ function useFindable(): { readonly all: readonly Found[]; readonly loading: bool
         more: 'ISO, ANSI and the shop’s own sizes',
         path: '/setup?sizes=',
       },
+      ...topics({ printerId: printers?.[0]?.id, queueId: queues?.[0]?.id, stockId: stocks?.[0]?.id }).map(
+        ({ name, words, path }) => ({ key: `topic ${name}`, kind: 'topic', name, more: words, path }),
+      ),
+      {
+        key: 'dark',
+        kind: 'action',
+        name: theme === 'light' ? 'Dark colours' : 'Light colours',
+        more: 'dark, light, theme, night, contrast',
+        path: '',
+        act: turnTheme,
+      },
+      {
+        key: 'undo',
+        kind: 'help',
+        name: 'Undo',
+        more: 'take back, the wire at the foot says what happened and takes it back; Ctrl Z on the Bench',
+        path: '/bench',
+      },
+      {
+        key: 'units',
+        kind: 'help',
+        name: 'Units',
+        more: 'mm, cm, inch, feet, fractions: every length field takes any unit, and sums',
+        path: '/bench',
+      },
       ...(runs ?? []).map(foundRun),
-      ...(jobs ?? []).map(foundJob),
+      // Jobs of the past that were dropped come last of all.
+      ...[...(jobs ?? [])].sort((a, b) => Number(a.state === 'dropped') - Number(b.state === 'dropped')).map(foundJob),
     ],
-    [jobs, printers, runs, queues, presets, spools, stocks],
+    [jobs, printers, runs, queues, presets, spools, stocks, theme, turnTheme],
   );
   return { all, loading };
 }
@@ -244,14 +276,17 @@ function useFoundInPast(query: string): { readonly found: readonly Found[]; read
   return { found, loading };
 }
 
+/** What has all the words, in its name or in what else it is called; what begins with them first. */
 function search(all: readonly Found[], query: string): Found[] {
-  const words = query.toLowerCase().split(/\s+/).filter(Boolean);
-  const found: Found[] = [];
+  const typed = query.trim().toLowerCase();
+  const words = typed.split(/\s+/).filter(Boolean);
+  const ranks: Found[][] = [[], [], []];
   for (const item of all) {
+    const name = item.name.toLowerCase();
     // A scanned trace code says an id.
-    const text = `${item.name} ${item.kind} ${item.more} ${item.key}`.toLowerCase();
-    if (words.every((word) => text.includes(word))) found.push(item);
-    if (found.length === SHOWN) break;
+    const text = `${name} ${item.kind} ${item.more} ${item.key}`.toLowerCase();
+    if (!words.every((word) => text.includes(word))) continue;
+    ranks[name.startsWith(typed) ? 0 : words.every((word) => name.includes(word)) ? 1 : 2]?.push(item);
   }
-  return found;
+  return ranks.flat().slice(0, SHOWN);
 }

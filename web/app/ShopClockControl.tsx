@@ -1,4 +1,3 @@
-import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from '@headlessui/react';
 import { tz } from '@date-fns/tz';
 import { format } from 'date-fns';
 import { UserX, Users } from 'lucide-react';
@@ -6,6 +5,7 @@ import { useContext } from 'react';
 import type { CrewView } from '../../contract/api/hand.ts';
 import { useCrew } from '../api/data.ts';
 import { sendJson } from '../api/client.ts';
+import { FlyOut } from '../ui/FlyOut.tsx';
 import { useNotice } from './notice.tsx';
 import { ShopTimeContext, shopRate, useShopNow } from './shopTime.ts';
 
@@ -15,6 +15,8 @@ const STEPS = [
   { name: '10 min', byMs: 600_000 },
   { name: '1 h', byMs: 3_600_000 },
 ];
+
+const CHOICE = 'block w-full rounded px-2 py-1 text-left hover:bg-rule/60 aria-pressed:font-semibold';
 
 function rateText(rate: number): string {
   if (rate === 0) return 'stopped';
@@ -37,43 +39,56 @@ export function ShopClockControl() {
   return (
     <>
       <CrewSwitch />
-      <Listbox<'div', number | string> value={rate} onChange={change}>
-        <ListboxButton
-          title="Shop time, and how fast it runs"
-          className="mx-1.5 mt-1 rounded-md border-t border-rule pt-2 text-center leading-tight hover:bg-rule/40"
-        >
-          <span className="block text-xs text-soft">{format(now, 'EEE d MMM', inZone)}</span>
-          <span className="block text-base font-semibold">{format(now, 'HH:mm', inZone)}</span>
-          <span className="block text-xs text-soft">
-            {shopRate(time) > 0 && time.untilMs !== null ? 'stepping' : rateText(rate)}
+      <FlyOut
+        title="Shop time"
+        hint="Shop time, and how fast it runs"
+        placeClass="fixed bottom-11 left-[84px]"
+        panelClass="w-40 p-1"
+        buttonClass="mx-1.5 mt-1 flex-1 rounded-md border-t border-rule pt-2 text-center leading-tight hover:bg-rule/40"
+        button={
+          <span className="w-full">
+            <span className="block text-xs text-soft">{format(now, 'EEE d MMM', inZone)}</span>
+            <span className="block text-base font-semibold">{format(now, 'HH:mm', inZone)}</span>
+            <span className="block text-xs text-soft">
+              {shopRate(time) > 0 && time.untilMs !== null ? 'stepping' : rateText(rate)}
+            </span>
           </span>
-        </ListboxButton>
-        <ListboxOptions
-          anchor="right end"
-          className="z-30 w-40 rounded-md border border-rule bg-card p-1 shadow-lg [--anchor-gap:8px] focus:outline-none"
-        >
-          <p className="px-2 py-1 text-xs text-soft">Shop time runs at</p>
-          {RATES.map((rate) => (
-            <ListboxOption
-              key={rate}
-              value={rate}
-              className="cursor-pointer rounded px-2 py-1 data-focus:bg-rule/60 data-selected:font-semibold"
-            >
-              {rateText(rate)}
-            </ListboxOption>
-          ))}
-          <p className="mt-1 border-t border-rule px-2 pt-1.5 pb-1 text-xs text-soft">Step on, then stop</p>
-          {STEPS.map(({ name, byMs }) => (
-            <ListboxOption
-              key={name}
-              value={String(byMs)}
-              className="cursor-pointer rounded px-2 py-1 data-focus:bg-rule/60"
-            >
-              {name}
-            </ListboxOption>
-          ))}
-        </ListboxOptions>
-      </Listbox>
+        }
+      >
+        {(close) => (
+          <>
+            <p className="px-2 py-1 text-xs text-soft">Shop time runs at</p>
+            {RATES.map((each) => (
+              <button
+                key={each}
+                type="button"
+                aria-pressed={each === rate}
+                className={CHOICE}
+                onClick={() => {
+                  change(each);
+                  close();
+                }}
+              >
+                {rateText(each)}
+              </button>
+            ))}
+            <p className="mt-1 border-t border-rule px-2 pt-1.5 pb-1 text-xs text-soft">Step on, then stop</p>
+            {STEPS.map(({ name, byMs }) => (
+              <button
+                key={name}
+                type="button"
+                className={CHOICE}
+                onClick={() => {
+                  change(String(byMs));
+                  close();
+                }}
+              >
+                {name}
+              </button>
+            ))}
+          </>
+        )}
+      </FlyOut>
     </>
   );
 }

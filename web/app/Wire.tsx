@@ -1,4 +1,3 @@
-import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { ChevronUp, Undo2, X } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { sendJson } from '../api/client.ts';
@@ -6,6 +5,7 @@ import { eventSentence } from '../../core/events/sentence.ts';
 import { useLog, type LogEvent } from '../api/data.ts';
 import type { Link } from '../api/live.ts';
 import { StateShape } from '../draw/StateShape.tsx';
+import { FlyOut } from '../ui/FlyOut.tsx';
 import { LongTasks } from './LongTasks.tsx';
 import { useNotice } from './notice.tsx';
 import { clockText, useShopNow, useZone } from './shopTime.ts';
@@ -54,21 +54,25 @@ export function Wire({ link }: { readonly link: Link }) {
         )}
       </div>
       <LongTasks onError={tell} />
-      <Popover className="relative">
-        <PopoverButton className="flex items-center gap-1 rounded px-2 py-0.5 text-soft hover:bg-rule/40 hover:text-ink">
-          What happened <ChevronUp size={14} aria-hidden="true" />
-        </PopoverButton>
-        <PopoverPanel
-          anchor="top end"
-          className="z-30 max-h-[60vh] w-[520px] overflow-auto rounded-md border border-rule bg-card p-2 shadow-lg [--anchor-gap:6px]"
-        >
-          {(log ?? []).map((event) => (
+      <FlyOut
+        title="What happened"
+        up
+        button={
+          <>
+            What happened <ChevronUp size={14} aria-hidden="true" />
+          </>
+        }
+        buttonClass="flex items-center gap-1 rounded px-2 py-0.5 whitespace-nowrap text-soft hover:bg-rule/40 hover:text-ink"
+        panelClass="max-h-[60vh] w-[min(520px,90vw)] overflow-auto p-2"
+      >
+        {() =>
+          (log ?? []).map((event) => (
             <div key={event.id} className="border-b border-rule/60 py-1 last:border-0">
               <EventLine event={event} undone={undone.has(event.id)} onUndo={undo} />
             </div>
-          ))}
-        </PopoverPanel>
-      </Popover>
+          ))
+        }
+      </FlyOut>
     </footer>
   );
 }

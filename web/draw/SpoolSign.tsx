@@ -70,8 +70,7 @@ function Roll({ leftMm, afterMm, receivedMm, coreMm, thicknessMm, size, label }:
       width={size}
       height={size}
       viewBox={`${String(-box / 2)} ${String(-box / 2)} ${String(box)} ${String(box)}`}
-      role="img"
-      aria-label={label}
+      {...(label === '' ? { 'aria-hidden': true } : { role: 'img', 'aria-label': label })}
       className="shrink-0"
     >
       <circle

@@ -90,6 +90,8 @@ export function DataTable<R extends RowData>({
                         {title}
                         {sorted === 'asc' ? ' ↑' : sorted === 'desc' ? ' ↓' : ''}
                       </button>
+                    ) : title === '' ? (
+                      <span className="sr-only">{id}</span>
                     ) : (
                       title
                     )}

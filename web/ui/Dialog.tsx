@@ -4,14 +4,16 @@ import type { ReactNode } from 'react';
 /** Something that is looked at alone, before anything else: over the page, closed by Escape or a click beside it. */
 export function Dialog({
   title,
+  label,
   open = true,
   onClose,
   atTop = false,
   className,
   children,
 }: {
-  /** Left out where what stands in it says itself what it is. */
   readonly title?: string;
+  /** Its name, where no title is shown. */
+  readonly label?: string;
   readonly open?: boolean;
   /** Left out: it stands until one of its buttons is pressed. */
   readonly onClose?: () => void;
@@ -23,7 +25,7 @@ export function Dialog({
 }) {
   const place = atTop ? 'inset-x-0 top-24' : 'inset-0 items-center p-4';
   return (
-    <Modal open={open} onClose={onClose ?? (() => undefined)} className="relative z-40">
+    <Modal open={open} onClose={onClose ?? (() => undefined)} aria-label={label} className="relative z-40">
       <div className="fixed inset-0 bg-black/30" aria-hidden="true" />
       <div className={`fixed flex justify-center ${place}`}>
         <DialogPanel

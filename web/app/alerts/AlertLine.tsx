@@ -1,7 +1,7 @@
 import { Bell, OctagonAlert } from 'lucide-react';
 import { Link } from 'react-router';
-import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { Button } from '../../ui/Button.tsx';
+import { FlyOut } from '../../ui/FlyOut.tsx';
 import { Checkbox } from '../../ui/fields/Checkbox.tsx';
 import { setPreferences, usePreferences } from '../preferences.ts';
 import { useAlerts } from './useAlerts.ts';
@@ -23,7 +23,7 @@ export function AlertLine() {
           />
           <p className="min-w-0 flex-1">
             <strong className="font-semibold">{first.text}.</strong> {first.way}
-            {unseen.length > 1 && <span className="text-soft"> {unseen.length - 1} more after this.</span>}
+            {unseen.length > 1 && <span> {unseen.length - 1} more after this.</span>}
           </p>
           <Link
             to={`/floor?printer=${first.printerId}`}
@@ -50,35 +50,33 @@ export function AlertLine() {
 export function Calls() {
   const { sound, notify } = usePreferences();
   return (
-    <Popover className="relative">
-      <PopoverButton
-        aria-label="Sound and notifications"
-        title="Sound and notifications"
-        className="flex items-center rounded p-1 text-soft hover:bg-rule/50 hover:text-ink"
-      >
-        <Bell size={17} aria-hidden="true" />
-      </PopoverButton>
-      <PopoverPanel
-        anchor="bottom end"
-        className="z-40 w-72 rounded-md border border-rule bg-card p-3 shadow-lg [--anchor-gap:6px]"
-      >
-        <p className="mb-1 text-soft">When a printer stops, in this browser:</p>
-        <Checkbox
-          text="Play a sound"
-          value={sound}
-          onChange={(on) => {
-            setPreferences({ sound: on });
-          }}
-        />
-        <Checkbox
-          text="Show a notification of the desktop"
-          value={notify}
-          onChange={(on) => {
-            void askToNotify(on);
-          }}
-        />
-      </PopoverPanel>
-    </Popover>
+    <FlyOut
+      label="Sound and notifications"
+      title="Sound and notifications"
+      button={<Bell size={17} aria-hidden="true" />}
+      buttonClass="flex items-center rounded p-1 text-soft hover:bg-rule/50 hover:text-ink"
+      panelClass="w-72 p-3"
+    >
+      {() => (
+        <>
+          <p className="mb-1 text-soft">When a printer stops, in this browser:</p>
+          <Checkbox
+            text="Play a sound"
+            value={sound}
+            onChange={(on) => {
+              setPreferences({ sound: on });
+            }}
+          />
+          <Checkbox
+            text="Show a notification of the desktop"
+            value={notify}
+            onChange={(on) => {
+              void askToNotify(on);
+            }}
+          />
+        </>
+      )}
+    </FlyOut>
   );
 }
 

@@ -38,6 +38,7 @@ export function FiguresPanel({ run, bench, step, selected, onLeft, onSaved, tab,
   const printer = printers?.find((each) => each.id === run.printerId);
   return (
     <aside aria-label="Figures" className="flex w-[292px] shrink-0 flex-col border-l border-rule bg-card">
+      <h2 className="sr-only">Figures</h2>
       <div className="border-b border-rule px-4 pt-3">
         {bench.trouble !== undefined && (
           <p className="mb-3 text-stop" role="alert">

@@ -45,6 +45,7 @@ export function TakeAs({ run, save }: { readonly run: RunDetail; readonly save: 
       </MenuButton>
       <MenuItems
         anchor="top start"
+        modal={false}
         className="z-20 mb-1 rounded-md border border-rule bg-card py-1 shadow-lg outline-none [--anchor-gap:4px]"
       >
         {files.map(({ text, about, path }) => (

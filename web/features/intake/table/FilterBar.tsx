@@ -78,5 +78,5 @@ const Count = memo(function Count({
   readonly jobs: readonly JobItem[];
   readonly show: JobFilter['show'];
 }) {
-  return <span className="opacity-75">{number(jobs.filter((job) => belongs(job, show)).length)}</span>;
+  return <span>{number(jobs.filter((job) => belongs(job, show)).length)}</span>;
 });

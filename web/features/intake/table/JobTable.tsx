@@ -158,7 +158,6 @@ function HeadRow({
         <span
           key={id}
           role="columnheader"
-          aria-label={title === '' ? 'Picture' : title}
           aria-sort={by && sort.by === by ? (sort.down ? 'descending' : 'ascending') : undefined}
           className={right ? 'text-right' : ''}
         >
@@ -173,6 +172,8 @@ function HeadRow({
               {title}
               {sort.by === by ? (sort.down ? ' ↓' : ' ↑') : ''}
             </button>
+          ) : title === '' ? (
+            <span className="sr-only">Picture</span>
           ) : (
             title
           )}

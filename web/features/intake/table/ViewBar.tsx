@@ -1,17 +1,16 @@
-import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { Columns3, Combine, Download, Eye, X } from 'lucide-react';
 import { Link } from 'react-router';
 import { COLUMNS, type ColumnId } from './columns.tsx';
 import { isOfPast } from './filter.ts';
 import { GROUPS } from './rows.ts';
 import { PLAIN_VIEW, type Views } from './savedViews.ts';
+import { FlyOut } from '../../../ui/FlyOut.tsx';
 import { Checkbox } from '../../../ui/fields/Checkbox.tsx';
 import { Select } from '../../../ui/fields/Select.tsx';
 import { NewName } from '../../../ui/fields/NewName.tsx';
 import { IconButton } from '../../../ui/IconButton.tsx';
 
-const PANEL =
-  'z-20 mt-1 max-h-[60vh] w-64 overflow-auto rounded-md border border-rule bg-card p-3 shadow-lg [--anchor-gap:4px]';
+const PANEL = 'max-h-[60vh] w-64 overflow-auto p-3';
 const ICON = 'inline-flex h-8 items-center gap-1.5 rounded-md px-2 text-tide hover:bg-rule/50';
 
 /** How the table is looked at: groups, columns, views kept by name, and the way out as CSV. */
@@ -33,27 +32,31 @@ export function ViewBar({ views, onCsv }: { readonly views: Views; readonly onCs
           }}
         />
       </label>
-      <Popover className="relative">
-        <PopoverButton className={ICON} title="Columns" aria-label="Columns">
-          <Columns3 size={17} aria-hidden="true" />
-        </PopoverButton>
-        <PopoverPanel anchor="bottom end" className={PANEL}>
+      <FlyOut
+        label="Columns"
+        title="Columns"
+        button={<Columns3 size={17} aria-hidden="true" />}
+        buttonClass={ICON}
+        panelClass={PANEL}
+      >
+        {() => (
           <ColumnChoice
             chosen={view.columns}
             onChoose={(columns) => {
               show({ ...view, columns });
             }}
           />
-        </PopoverPanel>
-      </Popover>
-      <Popover className="relative">
-        <PopoverButton className={ICON} title="Saved views" aria-label="Saved views">
-          <Eye size={17} aria-hidden="true" />
-        </PopoverButton>
-        <PopoverPanel anchor="bottom end" className={PANEL}>
-          {({ close }) => <SavedViews views={views} close={close} />}
-        </PopoverPanel>
-      </Popover>
+        )}
+      </FlyOut>
+      <FlyOut
+        label="Saved views"
+        title="Saved views"
+        button={<Eye size={17} aria-hidden="true" />}
+        buttonClass={ICON}
+        panelClass={PANEL}
+      >
+        {(close) => <SavedViews views={views} close={close} />}
+      </FlyOut>
       <Link to="/bench/batches" className={ICON} title="What could run together" aria-label="What could run together">
         <Combine size={17} aria-hidden="true" />
       </Link>
