@@ -20,8 +20,18 @@ module.exports = {
       { path: '^(server|web|simulators|crew|e2e|bench|scripts)/' },
       'What crosses a wire depends on nobody at its ends.',
     ),
-    inside('server-not-web', '^server/', { path: '^(web|simulators|crew|e2e|bench)/' }, 'server imports contract and core.'),
-    inside('web-not-server', '^web/', { path: '^(server|simulators|crew|e2e|bench)/' }, 'web imports contract and core.'),
+    inside(
+      'server-not-web',
+      '^server/',
+      { path: '^(web|simulators|crew|e2e|bench)/' },
+      'server imports contract and core.',
+    ),
+    inside(
+      'web-not-server',
+      '^web/',
+      { path: '^(server|simulators|crew|e2e|bench)/' },
+      'web imports contract and core.',
+    ),
     inside(
       'stand-ins-alone',
       '^simulators/',

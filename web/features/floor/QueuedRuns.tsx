@@ -201,7 +201,7 @@ function StartField({ run, now }: { readonly run: RunItem; readonly now: number 
       value={undefined}
       unchosen={fixed ? 'Start is fixed' : 'Start'}
       choices={STARTS}
-      className="w-28 border-transparent! bg-transparent! text-tide hover:bg-rule/50!"
+      className="w-24 border-transparent! bg-transparent! text-tide hover:bg-rule/50!"
       onChange={(value) => {
         const hours = Number(value);
         const fixedStartMs = hours === 0 ? null : Math.round(now + hours * 3_600_000);
