@@ -9,6 +9,7 @@ import type { Line, PlanPrinter, PlanRun } from '../core/schedule/plan.ts';
 import { planCompiled, planFloor } from '../core/schedule/planFloor.ts';
 import { plannedWork } from '../core/schedule/planInput.ts';
 import { costOf, proposeOrder } from '../core/schedule/proposeOrder.ts';
+import { onRack, plannedPrinter, sourceWith } from '../core/testing/plannedPrinter.ts';
 import { Attendance } from '../core/schedule/shopHours.ts';
 
 const HOUR = 3_600_000;
@@ -16,26 +17,15 @@ const MIN = 60_000;
 const RATE = 3000;
 const days = Array.from({ length: 46 }, (_, day) => ({ fromMs: day * 24 * HOUR, toMs: (day * 24 + 10.5) * HOUR }));
 const people = new Attendance(days);
-const SPOOL = { widthMm: 1600, takeUp: null };
 const rack = ['a', 'b', 'c', 'd', 'e'].flatMap((stockId) =>
-  Array.from({ length: 12 }, (_, i) => ({ id: `spool-${stockId}-${String(i)}`, stockId, leftMm: 1e6, ...SPOOL })),
+  Array.from({ length: 12 }, (_, i) => onRack(`spool-${stockId}-${String(i)}`, stockId, 1e6)),
 );
 
 function printer(id: string): PlanPrinter {
-  return {
-    id,
-    unattended: true,
-    changeOver: { stockMin: 10, modeMin: 2 },
-    sources: [{ id: 'roll', stockId: 'a', spoolId: `in ${id}`, leftMm: 1e6, ...SPOOL }],
+  return plannedPrinter(id, {
+    sources: [sourceWith({ spoolId: `in ${id}`, leftMm: 1e6 })],
     inkLeftMl: { cyan: 1e6, magenta: 1e6, yellow: 1e6, black: 1e6 },
-    lastModeId: 'm',
-    stopped: null,
-    takeUp: false,
-    freeHangMm: null,
-    collectsMm: null,
-    collectedMm: 0,
-    care: [],
-  };
+  });
 }
 
 function lineOf(count: number, random: () => number): PlanRun[] {

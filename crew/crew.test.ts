@@ -129,6 +129,10 @@ test('where there is a take-up it is set; what is not on the rack is delivered; 
   });
   await later({ ...HAND, key: 'none', kind: 'load', act: null });
   expect(sent.at(-1)).toMatchObject({ path: '/api/spools', body: { stockId: 'mesh', lengthMm: 60_000 } });
+  // A run that waits all the same lacks something else: no roll after roll is delivered for it.
+  const before = sent.length;
+  await later({ ...HAND, key: 'still', kind: 'load', act: null });
+  expect(sent).toHaveLength(before);
   await later({ ...HAND, key: 'ink', kind: 'ink', act: null, when: TEN + 60 * MIN });
   expect(world.filled).toEqual(['heron']);
 });

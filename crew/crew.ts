@@ -35,6 +35,8 @@ export class Crew {
   private readonly begun = new Map<string, number>();
   private nextWorkMs: number | undefined;
   private brought = 0;
+  /** Runs that a roll was delivered for: where that doesn't help it was not a roll that was missing. */
+  private readonly delivered = new Set<string>();
 
   constructor(
     private readonly reach: Reach,
@@ -107,7 +109,8 @@ export class Crew {
   private async deliver({ runId }: HandView): Promise<void> {
     const runs = await this.reach.get<RunItem[]>('/api/runs');
     const run = runs.find(({ id }) => id === runId);
-    if (!run) return;
+    if (!run || this.delivered.has(run.id)) return;
+    this.delivered.add(run.id);
     const label = `CR-${String(Math.floor(this.random() * 90_000) + 10_000)}`;
     const lengthMm = Math.max(DELIVERY_MM, Math.ceil((run.needMm * 1.5) / 1000) * 1000);
     await this.reach.send('POST', '/api/spools', { stockId: run.stockId, label, lot: 'delivered', lengthMm });

@@ -1,46 +1,19 @@
 import fc from 'fast-check';
-import type { FloorSnapshot, Line, LineEvent, PlanPrinter, PlanRun, RackSpool } from './plan.ts';
+import type { FloorSnapshot, Line, LineEvent, PlanPrinter, PlanRun } from './plan.ts';
 import { planFloor } from './planFloor.ts';
 import { plannedWork } from './planInput.ts';
 import { proposeOrder } from './proposeOrder.ts';
 import { seededRandom } from '../random.ts';
+import { onRack, plannedPrinter, sourceWith } from '../testing/plannedPrinter.ts';
 import { Attendance } from './shopHours.ts';
 
 const HOUR = 3_600_000;
 const MIN = 60_000;
 const always = Attendance.always();
-const SPOOL = { widthMm: 1600, takeUp: null };
-
-function printer(id: string, more: Partial<PlanPrinter> = {}): PlanPrinter {
-  return {
-    id,
-    unattended: true,
-    changeOver: { stockMin: 10, modeMin: 2 },
-    sources: [{ id: 'roll', stockId: 'a', spoolId: `${id} in`, leftMm: 10_000, ...SPOOL }],
-    inkLeftMl: {},
-    lastModeId: 'm',
-    stopped: null,
-    takeUp: false,
-    freeHangMm: null,
-    collectsMm: null,
-    collectedMm: 0,
-    care: [],
-    ...more,
-  };
-}
-
 function run(id: string, more: Partial<PlanRun> = {}): PlanRun {
   const plain = { id, stockId: 'a', modeId: 'm', estimateMs: HOUR, needMm: 1000, outMm: 1000 };
   return { ...plannedWork({ ...plain, byHand: false, unattended: true }), ...more };
 }
-
-const spool = (id: string, stockId: string, leftMm: number, widthMm = 1600): RackSpool => ({
-  id,
-  stockId,
-  leftMm,
-  widthMm,
-  takeUp: null,
-});
 
 function plan(snapshot: Partial<FloorSnapshot> & Pick<FloorSnapshot, 'printers'>) {
   const { lines } = planFloor({ rack: [], attendance: always, nowMs: 0, ...snapshot });
@@ -53,11 +26,11 @@ const loads = ({ events }: Line): (string | null)[] =>
   events.flatMap((each) => (each.kind === 'change-over' && each.what !== 'mode' ? [each.spoolId] : []));
 
 test('one rack: the only roll goes to the printer that is free first, and the other lacks it', () => {
-  const rack = [spool('only', 'b', 5000)];
+  const rack = [onRack('only', 'b', 5000)];
   const line = plan({
     printers: [
-      { printer: printer('heron'), runs: [run('long', { estimateMs: 3 * HOUR }), run('h', { stockId: 'b' })] },
-      { printer: printer('gull'), runs: [run('short', { estimateMs: HOUR }), run('g', { stockId: 'b' })] },
+      { printer: plannedPrinter('heron'), runs: [run('long', { estimateMs: 3 * HOUR }), run('h', { stockId: 'b' })] },
+      { printer: plannedPrinter('gull'), runs: [run('short', { estimateMs: HOUR }), run('g', { stockId: 'b' })] },
     ],
     rack,
   });
@@ -70,13 +43,15 @@ test('one rack: the only roll goes to the printer that is free first, and the ot
 test('a roll that one printer takes out is there for the other from then on', () => {
   const line = plan({
     printers: [
-      { printer: printer('heron'), runs: [run('h', { stockId: 'b' })] },
+      { printer: plannedPrinter('heron'), runs: [run('h', { stockId: 'b' })] },
       {
-        printer: printer('gull', { sources: [{ id: 'roll', stockId: 'c', spoolId: 'c in', leftMm: 9000, ...SPOOL }] }),
+        printer: plannedPrinter('gull', {
+          sources: [sourceWith({ id: 'roll', stockId: 'c', spoolId: 'c in', leftMm: 9000 })],
+        }),
         runs: [run('c', { stockId: 'c', estimateMs: 5 * HOUR }), run('g', { needMm: 8000 })],
       },
     ],
-    rack: [spool('b roll', 'b', 5000)],
+    rack: [onRack('b roll', 'b', 5000)],
   });
   expect(loads(line('gull'))).toEqual(['heron in']);
 });
@@ -85,7 +60,7 @@ test('every shortage is told: each run that lacks media, and each channel where 
   const line = plan({
     printers: [
       {
-        printer: printer('heron', { inkLeftMl: { cyan: 5, black: 30 } }),
+        printer: plannedPrinter('heron', { inkLeftMl: { cyan: 5, black: 30 } }),
         runs: [
           run('x', { needMm: 9500, inkMl: { cyan: 10, black: 10 } }),
           run('y', { inkMl: { cyan: 10, black: 10 } }),
@@ -104,14 +79,14 @@ test('every shortage is told: each run that lacks media, and each channel where 
 
 test('of several loaded rolls the one with the least that is enough feeds a run; a narrow one feeds none', () => {
   const sources = [
-    { id: '1', stockId: 'a', spoolId: 'long', leftMm: 9000, ...SPOOL },
-    { id: '2', stockId: 'a', spoolId: 'part', leftMm: 2000, ...SPOOL },
+    sourceWith({ id: '1', stockId: 'a', spoolId: 'long', leftMm: 9000 }),
+    sourceWith({ id: '2', stockId: 'a', spoolId: 'part', leftMm: 2000 }),
     { id: '3', stockId: 'a', spoolId: 'narrow', leftMm: 1200, widthMm: 1590, takeUp: null },
   ];
   const line = plan({
     printers: [
       {
-        printer: printer('heron', { sources }),
+        printer: plannedPrinter('heron', { sources }),
         runs: ['u', 'v', 'w'].map((id) => run(id, { leastWidthMm: 1600, needMm: 1500 })),
       },
     ],
@@ -121,7 +96,9 @@ test('of several loaded rolls the one with the least that is enough feeds a run;
   expect(line('heron').shortages).toEqual([]);
   const wide = run('x', { leastWidthMm: 1604, needMm: 500 });
   expect(
-    plan({ printers: [{ printer: printer('heron'), runs: [wide] }], rack: [spool('wide', 'a', 5000, 1610)] })('heron'),
+    plan({ printers: [{ printer: plannedPrinter('heron'), runs: [wide] }], rack: [onRack('wide', 'a', 5000, 1610)] })(
+      'heron',
+    ),
   ).toMatchObject({ shortages: [], events: [{ kind: 'change-over', what: 'stock', spoolId: 'wide' }, { id: 'x' }] });
 });
 
@@ -131,7 +108,7 @@ test('a full basket is emptied while somebody is there; what is taken up does no
     { fromMs: 10 * HOUR, toMs: 20 * HOUR },
   ]);
   const runs = ['a', 'b', 'c', 'd'].map((id) => run(id, { outMm: 4000 }));
-  const full = printer('heron', { collectsMm: 10_000, collectedMm: 1000 });
+  const full = plannedPrinter('heron', { collectsMm: 10_000, collectedMm: 1000 });
   const line = plan({ printers: [{ printer: full, runs }], attendance: there })('heron');
   // 1 + 4 + 4 m are in it after two hours; the third run would make 13.
   expect(starts(line)).toEqual({ a: 0, b: 60, c: 120, d: 180 });
@@ -161,7 +138,7 @@ test('a full basket is emptied while somebody is there; what is taken up does no
 test('a back waits until somebody has turned its media', () => {
   const there = new Attendance([{ fromMs: 5 * HOUR, toMs: 9 * HOUR }]);
   const pair = [run('front'), run('back', { needMm: 0, turn: true })];
-  const line = plan({ printers: [{ printer: printer('heron'), runs: pair }], attendance: there })('heron');
+  const line = plan({ printers: [{ printer: plannedPrinter('heron'), runs: pair }], attendance: there })('heron');
   expect(line.events.map((each) => [each.kind, each.fromMs / MIN, each.toMs / MIN])).toEqual([
     ['run', 0, 60],
     ['wait', 60, 300],
@@ -173,7 +150,7 @@ test('a back waits until somebody has turned its media', () => {
 test('a printer with a fault, and one that stands paused, go on when somebody is there to see to it', () => {
   const there = new Attendance([{ fromMs: 5 * HOUR, toMs: 9 * HOUR }]);
   const of = (stopped: PlanPrinter['stopped'], runs: readonly PlanRun[]) =>
-    plan({ printers: [{ printer: printer('heron', { stopped }), runs }], attendance: there })('heron');
+    plan({ printers: [{ printer: plannedPrinter('heron', { stopped }), runs }], attendance: there })('heron');
   expect(of('fault', [run('x')]).events).toEqual([
     { kind: 'wait', why: 'fault', runId: 'x', fromMs: 0, toMs: 5 * HOUR },
     { kind: 'run', id: 'x', fromMs: 5 * HOUR, toMs: 6 * HOUR, lateMs: 0 },
@@ -186,7 +163,7 @@ test('a printer with a fault, and one that stands paused, go on when somebody is
 test('care comes before the run that would start then', () => {
   const care = [{ id: 'purge', fromMs: 1.5 * HOUR, durationMs: 15 * MIN }];
   const runs = [run('a'), run('b'), run('c')];
-  const line = plan({ printers: [{ printer: printer('heron', { care }), runs }] })('heron');
+  const line = plan({ printers: [{ printer: plannedPrinter('heron', { care }), runs }] })('heron');
   expect(starts(line)).toEqual({ a: 0, b: 60, c: 135 });
 });
 
@@ -196,7 +173,9 @@ test('each job of a run is late by its own date and its own price', () => {
     { dueMs: 90 * MIN, latePerHMinor: 5000 },
     { dueMs: 3 * HOUR, latePerHMinor: 70_000 },
   ];
-  const line = plan({ printers: [{ printer: printer('heron'), runs: [run('a'), run('b', { dues })] }] })('heron');
+  const line = plan({ printers: [{ printer: plannedPrinter('heron'), runs: [run('a'), run('b', { dues })] }] })(
+    'heron',
+  );
   // Done after 2 h: 2 h × 1.00 + ½ h × 50.00; the third is in time. By the earliest date alone it would be 1,502.00.
   expect(line.lateMinor).toBeCloseTo(200 + 2500, 9);
   expect(line.events.at(-1)).toMatchObject({ id: 'b', lateMs: 2 * HOUR });
@@ -240,19 +219,20 @@ const floorArb = fc
   .map(({ printers, rack }): FloorSnapshot => {
     return {
       printers: printers.map(({ runs, sources, ...more }, p) => ({
-        printer: printer(`p${String(p)}`, {
+        printer: plannedPrinter(`p${String(p)}`, {
           ...more,
           sources: sources.map(({ stockId, leftMm }, i) => ({
             id: String(i),
             stockId,
             spoolId: stockId === null ? null : `in ${String(p)} ${String(i)}`,
             leftMm,
-            ...SPOOL,
+            widthMm: 1600,
+            takeUp: null,
           })),
         }),
         runs: runs.map((one, i) => run(`r${String(p)}.${String(i)}`, one)),
       })),
-      rack: rack.map(({ stockId, leftMm }, i) => spool(`rack ${String(i)}`, stockId, leftMm)),
+      rack: rack.map(({ stockId, leftMm }, i) => onRack(`rack ${String(i)}`, stockId, leftMm)),
       attendance: new Attendance(
         Array.from({ length: 60 }, (_, i) => ({ fromMs: i * 24 * HOUR, toMs: (i * 24 + 9) * HOUR })),
       ),
@@ -321,7 +301,10 @@ test('an order that is proposed costs in the plan of the whole floor what was sa
       const answer = proposeOrder({ floor: asked, printerId: 'p0', ratePerHourMinor: 3000 }, seededRandom(seed), 150);
       const [first, ...others] = printers;
       const runs = answer.order.map((id) => first?.runs.find((one) => one.id === id) as PlanRun);
-      const line = planFloor({ ...floor, printers: [{ printer: printer('p0', first?.printer), runs }, ...others] });
+      const line = planFloor({
+        ...floor,
+        printers: [{ printer: plannedPrinter('p0', first?.printer), runs }, ...others],
+      });
       expect(line.lines.get('p0')?.lateMinor).toBeCloseTo(answer.proposed.lateMinor, 6);
       expect(line.lines.get('p0')?.freeMs).toBeCloseTo(answer.proposed.freeMs, 6);
       expect(answer.proposed.totalMinor).toBeLessThanOrEqual(answer.today.totalMinor);

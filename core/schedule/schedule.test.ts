@@ -3,6 +3,7 @@ import { seededRandom } from '../random.ts';
 import type { Line, PlanPrinter, PlanRun, RackSpool } from './plan.ts';
 import { planFloor } from './planFloor.ts';
 import { plannedWork } from './planInput.ts';
+import { onRack, plannedPrinter, sourceWith } from '../testing/plannedPrinter.ts';
 import { costOf, proposeOrder } from './proposeOrder.ts';
 import { Attendance, attendedSpans } from './shopHours.ts';
 
@@ -25,24 +26,9 @@ const RUN = plannedWork({
   byHand: false,
   unattended: true,
 });
-const SPOOL = { widthMm: 1600, takeUp: null };
-const PRINTER: PlanPrinter = {
-  id: 'heron',
-  unattended: true,
-  changeOver: { stockMin: 10, modeMin: 2 },
-  sources: [{ id: 'roll', stockId: 'a', spoolId: 's1', leftMm: 10_000, ...SPOOL }],
-  inkLeftMl: {},
-  lastModeId: 'm',
-  stopped: null,
-  takeUp: false,
-  freeHangMm: null,
-  collectsMm: null,
-  collectedMm: 0,
-  care: [],
-};
+const PRINTER = plannedPrinter('heron', { sources: [sourceWith()] });
 const run = (id: string, more: Partial<PlanRun> = {}): PlanRun => ({ ...RUN, id, ...more });
 const due = (dueMs: number, latePerHMinor = 1000): Pick<PlanRun, 'dues'> => ({ dues: [{ dueMs, latePerHMinor }] });
-const spool = (id: string, stockId: string, leftMm: number): RackSpool => ({ id, stockId, leftMm, ...SPOOL });
 
 /** The plan of a floor with one printer. */
 function planLine(
@@ -104,7 +90,7 @@ describe('the line of one printer', () => {
   test('another stock is loaded in attended hours, from the shortest spool that is long enough', () => {
     const there = new Attendance(attendedSpans(hours, at('2026-10-06T00:00:00Z'), at('2026-10-10T00:00:00Z')));
     const now = at('2026-10-06T15:50:00Z');
-    const rack = [spool('long', 'b', 50_000), spool('part', 'b', 2_000), spool('stump', 'b', 500)];
+    const rack = [onRack('long', 'b', 50_000), onRack('part', 'b', 2_000), onRack('stump', 'b', 500)];
     const line = planLine([run('x'), run('y', { stockId: 'b', ...due(now) })], PRINTER, rack, there, now);
     const morning = at('2026-10-07T05:30:00Z');
     expect(line.events.slice(1)).toEqual([
@@ -199,7 +185,7 @@ const lineOf = fc.array(
   }),
   { minLength: 2, maxLength: 7 },
 );
-const RACK = [spool('s2', 'b', 90_000), spool('s3', 'c', 90_000)];
+const RACK = [onRack('s2', 'b', 90_000), onRack('s3', 'c', 90_000)];
 const day = new Attendance([
   { fromMs: 0, toMs: 8 * HOUR },
   { fromMs: 24 * HOUR, toMs: 32 * HOUR },

@@ -83,9 +83,13 @@ export function FlyOut({
           tabIndex={0}
           className={`z-30 rounded-md border border-rule bg-card shadow-lg ${placeClass ?? `absolute right-0 ${up ? 'bottom-full mb-1.5' : 'top-full mt-1.5'}`} ${panelClass}`}
         >
-          {children(close)}
+          <Content render={children} close={close} />
         </section>
       )}
     </span>
   );
+}
+
+function Content({ render, close }: { readonly render: FlyOutProps['children']; readonly close: () => void }) {
+  return render(close);
 }

@@ -52,6 +52,11 @@ export function HoldButton({
     clearTimeout(timer.current);
     setHolding(false);
   };
+  /** No click follows this press any more. */
+  const letGo = (): void => {
+    pressed.current = false;
+    release();
+  };
   return (
     <button
       type="button"
@@ -62,8 +67,8 @@ export function HoldButton({
         if (!(event.button > 0)) press();
       }}
       onPointerUp={release}
-      onPointerLeave={release}
-      onPointerCancel={release}
+      onPointerLeave={letGo}
+      onPointerCancel={letGo}
       onContextMenu={(event) => {
         event.preventDefault();
       }}
@@ -72,7 +77,13 @@ export function HoldButton({
         event.preventDefault();
         if (!event.repeat) press();
       }}
-      onKeyUp={release}
+      onKeyUp={() => {
+        release();
+        // The browser's own click comes with the key; the next one is meant.
+        setTimeout(() => {
+          pressed.current = false;
+        });
+      }}
       onBlur={release}
       onClick={() => {
         if (pressed.current) {

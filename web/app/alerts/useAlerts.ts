@@ -27,13 +27,12 @@ export function useWatchedAlerts(): Alerts {
   const ready = printers !== undefined && runs !== undefined;
   const alerts = useMemo(() => (ready ? alertsOf(printers, runs) : []), [ready, printers, runs]);
   const [seenKeys, setSeen] = useState<ReadonlySet<string>>(readSeen);
+  // What is over is forgotten: the next time it is news.
+  const still = [...seenKeys].filter((key) => alerts.some((alert) => alert.key === key));
+  if (ready && still.length < seenKeys.size) setSeen(new Set(still));
   useEffect(() => {
-    if (!ready) return;
-    // What is over is forgotten: the next time it is news.
-    const still = [...seenKeys].filter((key) => alerts.some((alert) => alert.key === key));
-    sessionStorage.setItem(SEEN_KEY, JSON.stringify(still));
-    if (still.length < seenKeys.size) setSeen(new Set(still));
-  }, [ready, alerts, seenKeys]);
+    sessionStorage.setItem(SEEN_KEY, JSON.stringify([...seenKeys]));
+  }, [seenKeys]);
   useCalls(ready ? alerts : undefined);
   return useMemo(
     () => ({
