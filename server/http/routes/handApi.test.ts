@@ -1,7 +1,7 @@
 import { eq } from 'drizzle-orm';
 import type { HandView } from '../../../contract/api/hand.ts';
 import { printers, spools } from '../../db/schema.ts';
-import { type Answered, type TestHttp, openTestHttp } from '../../testing/httpFixture.ts';
+import { type TestHttp, openTestHttp } from '../../testing/httpFixture.ts';
 import { type TestShop, admitPlain, switchOn } from '../../testing/shopFixture.ts';
 import { TESTER } from '../../testing/tester.ts';
 import { layOutRun } from '../../usecases/layout/layOutRun.ts';

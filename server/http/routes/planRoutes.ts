@@ -1,7 +1,6 @@
 import { emptyBasket } from '../../usecases/device/emptyBasket.ts';
 import { fitsFor, fitWork, readFloor } from '../../usecases/plan/fit.ts';
 import type { Fit } from '../../../core/routing/fitList.ts';
-import { eq } from 'drizzle-orm';
 import { Type } from 'typebox';
 import { Id, InstantMs, Nothing, nullable } from '../../../contract/api/common.ts';
 import {
@@ -16,7 +15,6 @@ import {
 import { RunItem } from '../../../contract/api/floor.ts';
 import { DryRun, MoveOffer, RuleList, ShopSetup } from '../../../contract/api/shop.ts';
 import { runItems } from '../../db/runViews.ts';
-import { printers } from '../../db/schema.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import { jobsAtRisk } from '../../usecases/plan/datesAtRisk.ts';
 import { fixStart, proposeLines, setLineOrder } from '../../usecases/plan/lineOrder.ts';
