@@ -19,7 +19,9 @@ test('nothing said: beside the program, on this machine, at the speed it had', (
     host: '127.0.0.1',
     rate: undefined,
     empty: false,
+    crew: true,
   });
+  expect(read('--no-crew').crew).toBe(false);
 });
 
 test('a relative folder is meant from where the person stands', () => {

@@ -57,6 +57,7 @@ export function Wire({ link }: { readonly link: Link }) {
       <FlyOut
         title="What happened"
         up
+        scrolls
         button={
           <>
             What happened <ChevronUp size={14} aria-hidden="true" />

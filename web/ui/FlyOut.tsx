@@ -11,6 +11,8 @@ interface FlyOutProps {
   readonly buttonClass: string;
   /** Above the button or below it. */
   readonly up?: boolean;
+  /** It holds more than it shows, and nothing that takes the focus. */
+  readonly scrolls?: boolean;
   /** Where it stands instead, for a button whose surroundings clip. */
   readonly placeClass?: string;
   /** Its width and what else it looks like. */
@@ -29,6 +31,7 @@ export function FlyOut({
   button,
   buttonClass,
   up = false,
+  scrolls = false,
   placeClass,
   panelClass,
   children,
@@ -79,8 +82,8 @@ export function FlyOut({
       {open && (
         <section
           aria-label={title}
-          // What scrolls has to be reached by keys.
-          tabIndex={0}
+          // What scrolls and holds nothing that takes the focus has to be reached by keys all the same.
+          tabIndex={scrolls ? 0 : undefined}
           className={`z-30 rounded-md border border-rule bg-card shadow-lg ${placeClass ?? `absolute right-0 ${up ? 'bottom-full mb-1.5' : 'top-full mt-1.5'}`} ${panelClass}`}
         >
           <Content render={children} close={close} />

@@ -16,7 +16,7 @@ export function handRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
     route({
       method: 'post',
       path: '/api/next-hands/opened',
-      needs: 'see',
+      needs: 'operate',
       summary: 'A person looks at a hand: whoever stands in for people leaves it alone for a while',
       body: HandDone,
       answer: Nothing,
