@@ -78,10 +78,10 @@ export class Crew {
     }
   }
 
-  private canDo({ when, kind, act, load }: HandView): boolean {
+  private canDo({ when, kind, act }: HandView): boolean {
     if (kind === 'ink') return true;
     if (when !== 'now') return false;
-    return act !== null || kind === 'load' || load !== null;
+    return act !== null || kind === 'load';
   }
 
   private async do(hand: HandView): Promise<void> {

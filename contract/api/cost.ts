@@ -21,6 +21,7 @@ export type RunCost = Static<typeof RunCost>;
 export const JobCost = Type.Object({
   currency: Type.String(),
   known: Type.Boolean({ description: 'all of it is booked' }),
+  olderRuns: Type.Integer({ description: 'so many older runs are not in the sum' }),
   totalMinor: Minor,
   chargesMinor: Minor,
   runs: Type.Array(

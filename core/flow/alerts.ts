@@ -1,3 +1,4 @@
+import { RUN_STATES_ON_PRINTER } from './run.ts';
 import { isStopped } from './stopped.ts';
 
 /** Something at a printer that stands until a person has seen to it: told wherever that person looks. */
@@ -30,8 +31,6 @@ interface RunLike {
   readonly inkMl: Readonly<Record<string, number>>;
 }
 
-const OPEN: readonly string[] = ['queued', 'sent', 'printing', 'paused'];
-
 const WAYS: Readonly<Record<string, string>> = {
   'media out': 'Load the next roll of the same stock, then let it go on.',
   'ink out': 'Put in a full tank, then let it go on.',
@@ -48,13 +47,13 @@ const WAYS: Readonly<Record<string, string>> = {
 export function alertsOf(printers: readonly PrinterLike[], runs: readonly RunLike[]): Alert[] {
   const alerts = printers.flatMap((printer): Alert[] => {
     const { id, name, state, reason, held } = printer;
-    const own = runs.filter((run) => run.printerId === id && OPEN.includes(run.state));
-    const present = own.find((run) => run.state !== 'queued');
+    const own = runs.filter((run) => run.printerId === id);
+    const present = own.find(({ state: s }) => (RUN_STATES_ON_PRINTER as readonly string[]).includes(s));
     const alert = (kind: Alert['kind'], what: string, text: string, way: string): Alert => ({
       ...{ key: `${id} ${kind} ${what}`, printerId: id, kind, text, way },
     });
     if (state === 'off') {
-      if (own.length === 0) return [];
+      if (!present && !own.some((run) => run.state === 'queued')) return [];
       return [alert('fault', 'off', `${name} does not answer`, 'Check that it is switched on and connected.')];
     }
     if (state === 'faulted') {
@@ -80,12 +79,10 @@ export function alertsOf(printers: readonly PrinterLike[], runs: readonly RunLik
 }
 
 /** Channels that are empty while a run that needs them is printed. */
-function dry({ id, name, config, inkLeftMl }: PrinterLike, run: RunLike): { what: string; text: string }[] {
+function dry({ name, config, inkLeftMl }: PrinterLike, run: RunLike): { what: string; text: string }[] {
   return config.channels.flatMap((channel) => {
     const left = inkLeftMl[channel.id];
     if (left === undefined || left > 0 || (run.inkMl[channel.id] ?? 0) <= 0) return [];
-    return [
-      { what: `${id} ${channel.id} ${run.id}`, text: `${channel.name} of ${name} is empty while ${run.name} prints` },
-    ];
+    return [{ what: `${channel.id} ${run.id}`, text: `${channel.name} of ${name} is empty while ${run.name} prints` }];
   });
 }

@@ -87,6 +87,9 @@ function briefOf(code: StartTrouble['code'], stockName: string): string {
   return briefs[code];
 }
 
+/** What a person does for a back, step by step. */
+export const TURN_WAY = 'Take the roll out, turn it, load it, confirm.';
+
 /** A roll that measures less than this below what was laid out for would lose the edges. */
 export const NARROWER_MM = 3;
 
@@ -114,11 +117,7 @@ export function startCheck(question: StartQuestion): StartAnswer {
     return no('front', `The front of ${run.name} is not printed yet`, 'It waits.', false);
   if (run.back === 'not confirmed') {
     const turned = run.turn === null ? '' : ` ${run.turn}`;
-    return no(
-      'confirm',
-      `Turn the media on ${printer.name}${turned} for the back, ${run.name}`,
-      'Take the roll out, turn it, load it, confirm.',
-    );
+    return no('confirm', `Turn the media on ${printer.name}${turned} for the back, ${run.name}`, TURN_WAY);
   }
   if (run.fixedStartMs !== null && run.fixedStartMs > nowMs) {
     return no('fixed-start', `${run.name} is not to start yet`, 'It waits for its time.', false);

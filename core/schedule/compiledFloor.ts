@@ -1,3 +1,4 @@
+import { RUN_STATES_ON_PRINTER } from '../flow/run.ts';
 import type { FloorSnapshot, LineEvent, PlanPrinter, PlanRun, RackSpool } from './plan.ts';
 import { lateMsOf } from './plan.ts';
 import type { Attendance } from './shopHours.ts';
@@ -76,8 +77,6 @@ export class Rack {
   }
 }
 
-const ON_PRINTER: readonly string[] = ['sent', 'printing', 'paused'];
-
 /**
  * Works out once what every plan of this floor looks up.
  * @param stocks numbers of another floor, where runs of both are planned on this one
@@ -100,7 +99,7 @@ export function compileFloor(snapshot: FloorSnapshot, stocks = new StockNumbers(
       printer,
       channelIds,
       ended,
-      present: compiled((state) => ON_PRINTER.includes(state)),
+      present: compiled((state) => (RUN_STATES_ON_PRINTER as readonly string[]).includes(state)),
       queued: compiled((state) => state === 'queued'),
     };
   });

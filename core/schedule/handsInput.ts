@@ -1,3 +1,4 @@
+import { RUN_STATES_ON_PRINTER } from '../flow/run.ts';
 import { overdueChannels } from '../machine/idleChannels.ts';
 import type { HandsPrinter } from './nextHands.ts';
 import type { Line } from './plan.ts';
@@ -24,8 +25,6 @@ interface RunLike {
   readonly reason: string | null;
 }
 
-const ON_PRINTER: readonly string[] = ['sent', 'printing', 'paused'];
-
 /** A printer as next hands take it. Pages and server make it from the same views, so that they ask for the same hands. */
 export function handsPrinter(
   { id, name, state, reason, held, spools, firedMs, config }: PrinterLike,
@@ -39,7 +38,7 @@ export function handsPrinter(
     ...{ id, name, state, reason, sources, channels, held, line, offered },
     loaded: spools.flatMap(({ id: spoolId, sourceId }) => (sourceId === null ? [] : [{ sourceId, spoolId }])),
     takesUp: takeUp,
-    present: runs.find((run) => ON_PRINTER.includes(run.state)) ?? null,
+    present: runs.find((run) => (RUN_STATES_ON_PRINTER as readonly string[]).includes(run.state)) ?? null,
     overdue: overdueChannels(channels, firedMs, nowMs),
   };
 }

@@ -192,3 +192,14 @@ test('a basket that will be full and a back that will be turned are told before'
     { kind: 'confirm', way: 'Take the roll out, turn it, load it, confirm.' },
   ]);
 });
+
+test('what no load helps is to be looked at, and so is a device that waits by itself', () => {
+  const held = { runId: 'r1', code: 'free-hang', text: 'Run 1 may not hang so long', way: 'Cut it.', hand: true };
+  expect(hands({ held })).toMatchObject([{ kind: 'look', act: null, load: null }]);
+  const waits = {
+    state: 'waiting',
+    reason: 'warming up',
+    held: { ...held, code: 'fault', text: 'Bittern: warming up' },
+  };
+  expect(hands(waits)).toMatchObject([{ kind: 'look', text: 'Bittern: warming up' }]);
+});

@@ -1,3 +1,4 @@
+import { TURN_WAY } from '../flow/startCheck.ts';
 import type { Line } from './plan.ts';
 
 /** What is done when a person says that a hand is done. */
@@ -75,9 +76,6 @@ interface Names {
   readonly spools: ReadonlyMap<string, string>;
 }
 
-/** What a person does for a back, step by step. */
-export const TURN_WAY = 'Take the roll out, turn it, load it, confirm.';
-
 /** Beyond this nobody has to think of it yet (ms). */
 const AHEAD_MS = 36 * 3_600_000;
 
@@ -94,6 +92,16 @@ export function nextHands(printers: readonly HandsPrinter[], names: Names, nowMs
   const at = ({ when }: Hand): number => (when === 'now' ? -Infinity : when);
   return hands.sort((a, b) => (at(a) === at(b) ? URGENCY[a.kind] - URGENCY[b.kind] : at(a) - at(b)));
 }
+
+/** What it takes to let a run start that is held back; what is not among it has to be looked at. */
+const KINDS: Readonly<Record<string, Hand['kind']>> = {
+  confirm: 'confirm',
+  basket: 'empty',
+  'nothing-loaded': 'load',
+  'wrong-stock': 'load',
+  narrow: 'load',
+  short: 'load',
+};
 
 /** Of what is wanted at the same moment, what costs most comes first. */
 const URGENCY: Record<Hand['kind'], number> = {
@@ -139,10 +147,10 @@ function nowOf(printer: HandsPrinter, names: Names): Hand[] {
     );
   }
   // A device that waits by itself; one that waits for its next run says so by what holds that back.
-  if (state === 'waiting' && held === null)
+  if (state === 'waiting' && (held === null || held.code === 'fault'))
     return hand('look', `${name}: ${reason ?? 'waits'}`, 'Clear the fault at the printer.', null);
   if (!held?.hand) return [];
-  const kind = held.code === 'confirm' ? 'confirm' : held.code === 'basket' ? 'empty' : 'load';
+  const kind = KINDS[held.code] ?? 'look';
   // What is to be done comes first; why, where there is room for it.
   const { events } = printer.line;
   const load = events.find((event) => event.kind === 'change-over' && event.runId === held.runId);

@@ -31,6 +31,7 @@ export function planFloor(snapshot: FloorSnapshot): FloorPlan {
   return planCompiled(compileFloor(snapshot));
 }
 
+/** A line that is planned to its end, and the rack as the next run in it would find it. */
 interface Tail {
   readonly plan: LinePlan;
   readonly rack: Rack;
@@ -58,18 +59,17 @@ export function planCompiled(floor: CompiledFloor): FloorPlan {
     }
     open.delete(first);
     const id = floor.lines[first]?.printer.id ?? '';
-    tails.set(id, { plan: plan.copy(), rack: rack.copy() });
+    tails.set(id, { plan, rack: rack.copy() });
   }
   return {
     lines: new Map(floor.lines.map(({ printer }, i) => [printer.id, (plans[i] as LinePlan).result()])),
     behind: (printerId, runs) => {
       const tail = tails.get(printerId);
       const line = floor.lines.find(({ printer }) => printer.id === printerId);
-      const plan = plans[floor.lines.findIndex(({ printer }) => printer.id === printerId)];
-      if (!tail || !line || !plan) throw new Error(`there is no printer ${printerId} on the floor`);
+      if (!tail || !line) throw new Error(`there is no printer ${printerId} on the floor`);
       const compiled = runs.map((run) => compileRun(run, line.channelIds, floor.stocks));
-      return plan.chose || runs.length > 1
-        ? behindAnew(floor, line, compiled, plan.result())
+      return tail.plan.chose || runs.length > 1
+        ? behindAnew(floor, line, compiled, tail.plan.result())
         : tail.plan.copy().append(compiled, tail.rack.copy());
     },
   };

@@ -126,6 +126,7 @@ export function useLive(): { readonly link: Link; readonly time: ShopTime | unde
     });
     on('setup', () => {
       void mutate(KEYS.shop);
+      void mutate(KEYS.crew);
     });
     on('rules', () => {
       void mutate(KEYS.rules);

@@ -231,8 +231,7 @@ function useFindable(): { readonly all: readonly Found[]; readonly loading: bool
         path: '/bench',
       },
       ...(runs ?? []).map(foundRun),
-      // Jobs of the past that were dropped come last of all.
-      ...[...(jobs ?? [])].sort((a, b) => Number(a.state === 'dropped') - Number(b.state === 'dropped')).map(foundJob),
+      ...(jobs ?? []).map(foundJob),
     ],
     [jobs, printers, runs, queues, presets, spools, stocks, theme, turnTheme],
   );
@@ -270,7 +269,10 @@ function useFoundInPast(query: string): { readonly found: readonly Found[]; read
     ...(run.data ? [foundRun(run.data)] : []),
     ...(job.data ? [foundJob(job.data)] : []),
     ...(runs.data ?? []).map(foundRun),
-    ...(jobs.data?.items ?? []).map(foundJob),
+    // What was dropped can't be opened any more: it comes last of all.
+    ...[...(jobs.data?.items ?? [])]
+      .sort((a, b) => Number(a.state === 'dropped') - Number(b.state === 'dropped'))
+      .map(foundJob),
   ];
   const loading = typed !== text || [jobs, runs, job, run].some((each) => each.isLoading);
   return { found, loading };

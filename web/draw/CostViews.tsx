@@ -60,6 +60,7 @@ export function JobCostView({ jobId, version }: { readonly jobId: string; readon
           <span>{money(minor)}</span>
         </div>
       ))}
+      {data.olderRuns > 0 && <p className="text-wait">{data.olderRuns} older runs are not in this sum.</p>}
       {data.chargesMinor !== 0 && <Row label="Extra charges">{money(data.chargesMinor)}</Row>}
     </Section>
   );

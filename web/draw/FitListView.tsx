@@ -129,7 +129,7 @@ function Able({
           <Row label="Media printed on, not weighed">{moneyText(fit.mediaMinor, currency)}</Row>
           <Row label="Starts">{clockText(fit.startMs, nowMs, zone)}</Row>
           {fit.restsOn.map(({ text, atMs }) => (
-            <p key={text} className="dense text-soft">
+            <p key={`${text} ${String(atMs)}`} className="dense text-soft">
               if {text}
               {atMs === null ? '' : ` at ${clockText(atMs, nowMs, zone)}`}
             </p>

@@ -88,6 +88,21 @@ test('a run on its own printer has the figures of its layout, and starts where i
   expect(there?.can === true ? there.restsOn : []).toEqual([]);
 });
 
+test('a run that is judged elsewhere does not take the only roll from itself', async () => {
+  const runId = await queued('photo.pdf', [800, 600], 'bittern-photo');
+  // One roll of it in the shop, on the rack.
+  const satin = shop.db.select().from(spools).where(eq(spools.stockId, 'satin-914')).all();
+  for (const { id } of satin)
+    shop.db
+      .update(spools)
+      .set({ printerId: null, sourceId: null, gone: id !== 'spool-sp-45' })
+      .where(eq(spools.id, id))
+      .run();
+  const { body } = await call<Answered<FitAnswer>>('GET', `/api/runs/${runId}/fit`);
+  const there = body.fits.find(({ printerId }) => printerId === 'gannet');
+  expect(there?.can === true ? there.restsOn.map(({ text }) => text) : []).toContain('SP-45 is loaded');
+});
+
 test('a printer that does not answer is not offered, and a start says on what it rests', async () => {
   const job = admitPlain(shop, 'photo.pdf', [[800, 600]], 'bittern-photo');
   shop.db.update(printers).set({ linkStatus: 'off' }).where(eq(printers.id, 'gannet')).run();

@@ -55,7 +55,7 @@ export function correctSpool(shop: Shop, spoolId: string, leftMm: number, reason
     const spool = spoolRow(work, spoolId);
     if (reason.trim() === '')
       throw new Refused(422, 'no-reason', 'A correction needs its reason.', undefined, 'Say why the ledger was wrong.');
-    const before = leftNow(work, spool);
+    const { leftMm: before } = onItNow(work, spool);
     const mm = leftMm - before;
     if (Math.abs(mm) < 0.5) return;
     work.tx
@@ -84,8 +84,7 @@ export function cutOffcut(shop: Shop, spoolId: string, lengthMm: number, label: 
   return transact(shop, (work) => {
     const { tx, nowMs } = work;
     const spool = spoolRow(work, spoolId);
-    const left = leftNow(work, spool);
-    const taken = spoolViews(tx, { id: spoolId })[0]?.takenMm ?? 0;
+    const { leftMm: left, takenMm: taken } = onItNow(work, spool);
     if (lengthMm > left - taken) {
       const m = (mm: number): string => `${(mm / 1000).toFixed(2)} m`;
       throw new Refused(
@@ -153,9 +152,12 @@ function spoolRow({ tx }: Work, id: string): SpoolRow {
   return spool;
 }
 
-/** What is on it now: its ledger, less what a run has fed and not booked yet. That is what a person measures. */
-function leftNow({ tx }: Work, { id }: SpoolRow): number {
-  return spoolViews(tx, { id })[0]?.leftMm ?? spoolLeftMm(tx, id);
+/**
+ * What is on it now: its ledger, less what a run has fed and not booked yet. That is what a person measures; and what of it the run
+ * still takes.
+ */
+function onItNow({ tx }: Work, { id }: SpoolRow): { readonly leftMm: number; readonly takenMm: number } {
+  return spoolViews(tx, { id })[0] ?? { leftMm: spoolLeftMm(tx, id), takenMm: 0 };
 }
 
 function touchSpool(work: Work, { id, printerId }: SpoolRow): void {

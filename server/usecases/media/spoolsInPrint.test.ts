@@ -1,7 +1,7 @@
 import { eq } from 'drizzle-orm';
 import { findRun } from '../../db/findRows.ts';
 import { printerViews, spoolLeftMm, spoolViews } from '../../db/printerViews.ts';
-import { jobs, printers } from '../../db/schema.ts';
+import { jobs, printers, spools } from '../../db/schema.ts';
 import { transact } from '../../shop.ts';
 import { type TestShop, admitPlain, idle, openTestShop, report } from '../../testing/shopFixture.ts';
 import { TESTER } from '../../testing/tester.ts';
@@ -102,6 +102,20 @@ test('the width of a loaded roll that a person measures anew reaches the device,
   // A device that goes on measuring otherwise is not told for ever.
   await syncMedia(shop, 'bittern', state);
   expect(told()).toHaveLength(1);
+});
+
+test('what a device measures counts more than what its stock says, and one that stands is told nothing', async () => {
+  const media = [{ sourceId: 'roll-1', tag: 'spool-sp-44', widthMm: 909, lengthMm: 9000 }];
+  const state = { ...idle('bittern'), media } as never;
+  const told = () => shop.link.loaded.filter(({ tag }) => tag === 'spool-sp-44');
+  await syncMedia(shop, 'bittern', state);
+  expect(told()).toEqual([]);
+  shop.db.update(spools).set({ widthMm: 912 }).where(eq(spools.id, 'spool-sp-44')).run();
+  // Being told of a roll is what lets a printer go on that has run out.
+  await syncMedia(shop, 'bittern', { ...(state as object), status: 'waiting', reason: 'media out' } as never);
+  expect(told()).toEqual([]);
+  await syncMedia(shop, 'bittern', state);
+  expect(told().map(({ widthMm }) => widthMm)).toEqual([912]);
 });
 
 test('more copies of a job on the Shelf are owed and wait to be laid out', async () => {

@@ -20,6 +20,13 @@ export interface Laid {
   readonly byHand: boolean;
 }
 
+/** The run that is asked for, where there is one: it is not in any line while it is judged elsewhere. */
+interface Asked {
+  /** On its own printer, laid out as it is. */
+  readonly own: RunItem | undefined;
+  readonly exceptRunId: string;
+}
+
 /** What it costs there and when it would be done, by the plan of the whole floor. */
 export function priced(
   planned: PlannedFloor,
@@ -28,7 +35,7 @@ export function priced(
   printer: PrinterBase,
   modeId: string,
   laid: Laid,
-  own: RunItem | undefined,
+  asked: Asked,
 ): NonNullable<FitOption['laid']> {
   const { config } = printer;
   const { lengthMm, needMm, timeMs, inkMl: ink } = laid;
@@ -45,7 +52,7 @@ export function priced(
   const printedM2 = work.pieces.reduce((sum, { widthMm, heightMm }) => sum + widthMm * heightMm, 0) / 1e6;
   const fedM2 = (needMm * stock.widthMm) / 1e6;
   const wasteMinor = Math.round(Math.max(0, fedM2 - printedM2) * stock.pricePerM2Minor);
-  const when = whenOn(planned, work, printer, modeId, laid, own);
+  const when = whenOn(planned, work, printer, modeId, laid, asked);
   return {
     lengthMm,
     fedMm: needMm,
@@ -78,7 +85,7 @@ function whenOn(
   printer: PrinterBase,
   modeId: string,
   { timeMs, needMm, lengthMm, inkMl: ink, byHand }: Laid,
-  own: RunItem | undefined,
+  { own, exceptRunId }: Asked,
 ): When {
   const { floor } = planned;
   const inLine = own && own.state !== 'draft' ? own : undefined;
@@ -86,7 +93,7 @@ function whenOn(
   const [first] = work.jobs;
   const line: Line = inLine
     ? (planned.plan.lines.get(printer.id) as Line)
-    : planned.without(own?.id ?? '').behind(printer.id, [
+    : planned.without(exceptRunId).behind(printer.id, [
         plannedWork({
           id,
           stockId: first?.ticket.values.stockId ?? '',
@@ -105,7 +112,7 @@ function whenOn(
     ({ printerId, state, id: other, position }) =>
       printerId === printer.id &&
       state !== 'draft' &&
-      other !== own?.id &&
+      other !== exceptRunId &&
       (!inLine || state !== 'queued' || position < inLine.position),
   ).length;
   const changeOverMin = mine.reduce(

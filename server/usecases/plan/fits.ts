@@ -153,7 +153,8 @@ function optionOf(
     stockWidthMm: stock.form === 'garment' ? 0 : stock.widthMm,
     longestMm: config.longestMm,
     asks: { cutOff, edgeToEdge },
-    laid: mode && !('trouble' in laid) ? priced(planned, work, stock, printer, mode.id, laid, own) : null,
+    laid:
+      mode && !('trouble' in laid) ? priced(planned, work, stock, printer, mode.id, laid, { own, exceptRunId }) : null,
     layTrouble: 'trouble' in laid ? laid.trouble : null,
     loadedMm: longest((spool) => spool.printerId === printer.id),
     rackMm: longest((spool) => spool.printerId === null),

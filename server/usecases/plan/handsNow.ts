@@ -8,7 +8,7 @@ import { confirmBack } from '../layout/twoSides.ts';
 import { loadSpool } from '../media/loadSpool.ts';
 import { readFloor } from './fit.ts';
 import { snapshotFor } from './plannedFloor.ts';
-import { printersNow } from './printersNow.ts';
+import { withHeld } from './printersNow.ts';
 
 /** What people have to do, in the order of time and urgency. What others could take of a printer that stands is not among it. */
 export function handsNow(shop: Shop): Hand[] {
@@ -19,7 +19,7 @@ export function handsNow(shop: Shop): Hand[] {
     stocks: new Map(Object.values(floor.stocks).map(({ id, name }) => [id, name])),
     spools: new Map(floor.spools.map(({ id, label }) => [id, label])),
   };
-  const printers = printersNow(shop).map((printer) => {
+  const printers = withHeld(shop, floor.printers).map((printer) => {
     const runs = floor.runs.filter(({ printerId }) => printerId === printer.id);
     return handsPrinter(printer, runs, lines.get(printer.id) as Line, null, floor.nowMs);
   });

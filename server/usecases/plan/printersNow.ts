@@ -1,5 +1,5 @@
 import type { PrinterView } from '../../../contract/api/floor.ts';
-import { printerViews } from '../../db/printerViews.ts';
+import { type PrinterBase, printerViews } from '../../db/printerViews.ts';
 import type { Shop } from '../../shop.ts';
 import { queuedLine } from './lineOrder.ts';
 import { startAnswer } from './mayStart.ts';
@@ -9,7 +9,12 @@ import { startAnswer } from './mayStart.ts';
  * dispatcher goes by that.
  */
 export function printersNow(shop: Shop, id?: string): PrinterView[] {
-  return printerViews(shop.db, id).map((printer) => {
+  return withHeld(shop, printerViews(shop.db, id));
+}
+
+/** The same of printers that were read already. */
+export function withHeld(shop: Shop, printers: readonly PrinterBase[]): PrinterView[] {
+  return printers.map((printer) => {
     const [first] = queuedLine(shop.db, printer.id);
     const answer = first && startAnswer(shop, first);
     const held = first && answer?.ok === false ? { runId: first.id, ...answer.trouble } : null;

@@ -1,4 +1,5 @@
 import { and, eq, inArray, sql } from 'drizzle-orm';
+import type { PrinterConfig } from '../../../contract/api/floor.ts';
 import type { JobCost, RunCost } from '../../../contract/api/cost.ts';
 import { inkAsItGoes } from '../../../core/estimate/correction.ts';
 import { costOfRun, shareOut, toMinor } from '../../../core/estimate/money.ts';
@@ -13,7 +14,7 @@ import { jobPages, jobs, pieces, runPieces, runs, stocks } from '../../db/schema
 import { pieceSize } from '../../db/runViews.ts';
 import { partCoverage } from '../layout/measureRun.ts';
 import { jobRow } from '../ticket/changeJobs.ts';
-import { modeOf, runRow } from './runRows.ts';
+import { modeOf, printerOf, runRow } from './runRows.ts';
 import type { RunRow } from './transitionRun.ts';
 
 /** What a run has taken, or will take by its estimate. */
@@ -30,11 +31,10 @@ interface Taken {
  */
 export function runCost(db: Reader, runId: string, currency: string): RunCost {
   const run = runRow(db, runId);
-  const [printer] = printerViews(db, run.printerId);
+  const { config } = printerOf(db, run);
   const stock = db.select().from(stocks).where(eq(stocks.id, run.ticket.stockId)).get();
-  if (!printer || !stock) throw new Error(`printer or stock of ${runId} is missing`);
-  const { config } = printer;
-  const taken = run.endedMs === null ? estimated(db, run, printer) : measured(db, run);
+  if (!stock) throw new Error(`the stock of ${runId} is missing`);
+  const taken = run.endedMs === null ? estimated(db, run) : measured(db, run);
   const priceOf = Object.fromEntries(config.channels.map(({ id, pricePerMlMicro }) => [id, pricePerMlMicro]));
   const cost = costOfRun({
     inkMl: taken.inkMl,
@@ -67,8 +67,9 @@ export function runCost(db: Reader, runId: string, currency: string): RunCost {
   };
 }
 
-function estimated(db: Reader, run: RunRow, printer: ReturnType<typeof printerViews>[number]): Taken {
-  const { factor = 1, ink } = printer.corrections[run.ticket.modeId] ?? {};
+function estimated(db: Reader, run: RunRow): Taken {
+  // How the printer's runs go is dear to read: what has ended needs it no more.
+  const { factor = 1, ink } = printerViews(db, run.printerId)[0]?.corrections[run.ticket.modeId] ?? {};
   return {
     inkMl: inkAsItGoes(run.inkMl, ink),
     fedMm: neededMm(feedingOf(db)(run)),
@@ -116,7 +117,7 @@ interface Parts {
 function weightsOf(
   db: Reader,
   run: RunRow,
-  config: ReturnType<typeof printerViews>[number]['config'],
+  config: PrinterConfig,
   { byAreaMicro, inkMicro }: Parts,
 ): { readonly id: string; readonly name: string; readonly weight: number; readonly count: number }[] {
   const { dpiX, dpiY, dropPl } = modeOf(config, run.ticket.modeId);
@@ -169,7 +170,7 @@ function piecesOf(db: Reader, runId: string) {
     .all();
 }
 
-/** So many of a job's runs are looked at; the latest first. */
+/** So many of a job's runs are added up, the latest first; of the others there is a number. */
 const MOST_RUNS = 50;
 
 /** What a job has cost and will cost: its share of each run that it has pieces in, and its own charges. */
@@ -187,9 +188,8 @@ export function jobCost(db: Reader, jobId: string, currency: string): JobCost {
       ),
     )
     .orderBy(sql`${runs.seq} desc`)
-    .limit(MOST_RUNS)
     .all();
-  const own = seqs.flatMap(({ id, seq, state }) => {
+  const own = seqs.slice(0, MOST_RUNS).flatMap(({ id, seq, state }) => {
     const { known, jobs: shares } = runCost(db, id, currency);
     const share = shares.find((each) => each.jobId === jobId);
     // A run that was cancelled before it began has cost nothing.
@@ -202,6 +202,7 @@ export function jobCost(db: Reader, jobId: string, currency: string): JobCost {
     totalMinor: own.reduce((sum, { minor }) => sum + minor, chargesMinor),
     chargesMinor,
     known: own.every(({ known }) => known),
+    olderRuns: Math.max(0, seqs.length - MOST_RUNS),
     runs: own,
   };
 }
