@@ -9,10 +9,10 @@ export const RunCost = Type.Object({
   currency: Type.String(),
   known: Type.Boolean({ description: 'booked, not estimated' }),
   totalMinor: Minor,
+  /** These three bring exactly the total, and so do the shares of the jobs. */
   inkMinor: Minor,
   mediaMinor: Minor,
   timeMinor: Minor,
-  /** Their shares bring exactly the total. */
   jobs: Type.Array(Type.Object({ jobId: Id, sourceName: Type.String(), pieces: Type.Integer(), minor: Minor })),
 });
 export type RunCost = Static<typeof RunCost>;

@@ -19,7 +19,10 @@ test('one ticket: each value with its origin; what is set here says what it woul
   const model = oneTicket(ticket({ copies: 4 }, { copies: 9, mirror: true }), NAMES, (change) => changes.push(change));
   expect(model.standing('copies')).toEqual({ text: 'set here', strong: true, back: '4, from queue' });
   expect(model.standing('stockId')).toEqual({ text: 'queue', strong: false, back: undefined });
-  expect(model.standing('mirror')).toMatchObject({ back: 'off, from printer' });
+  expect(model.standing('mirror')).toMatchObject({ back: 'off, from default' });
+  // What the printer says is its own; what nobody says is the default.
+  expect(model.standing('customer')).toMatchObject({ text: 'default' });
+  expect(oneTicket(ticket({}), NAMES, () => undefined).standing('copies')).toMatchObject({ text: 'printer' });
   model.change({ copies: 2 });
   model.putBack(['copies', 'mirror']);
   expect(changes).toEqual([{ copies: 2 }, { putBack: ['copies', 'mirror'] }]);

@@ -1,5 +1,12 @@
 import type { JobChange, TicketPartView, TicketView } from '../../contract/api/ticket.ts';
-import { PLAIN_TICKET, type TicketKey, TICKET_KEYS, inheritedValue, sameValue } from '../../core/ticket/ticket.ts';
+import {
+  type Origin,
+  PLAIN_TICKET,
+  type TicketKey,
+  TICKET_KEYS,
+  inheritedValue,
+  sameValue,
+} from '../../core/ticket/ticket.ts';
 import { valueText, type Names } from './valueText.ts';
 
 /** Where a value stands, as the form shows it beside the value. */
@@ -19,6 +26,11 @@ export interface TicketModel {
   readonly putBack: (keys: readonly TicketKey[]) => void;
 }
 
+/** Where a value comes from. What nobody has said counts as the printer's, and is shown as the default that it is. */
+function originText({ layers }: TicketView, key: TicketKey, origin: Origin): string {
+  return origin === 'printer' && layers.printer?.[key] === undefined ? 'default' : origin;
+}
+
 /** The ticket of one job, each value with its origin. */
 export function oneTicket(ticket: TicketView, names: Names, onChange: (change: JobChange) => void): TicketModel {
   return {
@@ -29,9 +41,9 @@ export function oneTicket(ticket: TicketView, names: Names, onChange: (change: J
       const set = origin === 'set here';
       const else_ = set ? inheritedValue(ticket, key) : undefined;
       return {
-        text: origin,
+        text: originText(ticket, key, origin),
         strong: set,
-        back: else_ && `${valueText(key, else_.value, names)}, from ${else_.origin}`,
+        back: else_ && `${valueText(key, else_.value, names)}, from ${originText(ticket, key, else_.origin)}`,
       };
     },
     change: onChange,
@@ -55,7 +67,7 @@ export function manyTickets(tickets: readonly TicketView[], onChange: (change: J
     mixed,
     standing: (key) => {
       const set = tickets.filter((ticket) => ticket.origins[key] === 'set here').length;
-      const text = mixed.has(key) ? 'mixed' : (first?.origins[key] ?? '');
+      const text = mixed.has(key) ? 'mixed' : first ? originText(first, key, first.origins[key]) : '';
       return { text, strong: mixed.has(key), back: set > 0 ? `${String(set)} of them are set here` : undefined };
     },
     change: onChange,

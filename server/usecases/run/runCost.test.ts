@@ -37,6 +37,7 @@ test('the shares of three like jobs bring exactly the total of their run, and a 
   expect(cost.known).toBe(false);
   const shares = cost.jobs.map(({ minor }) => minor);
   expect(shares.reduce((sum, minor) => sum + minor, 0)).toBe(cost.totalMinor);
+  expect(cost.inkMinor + cost.mediaMinor + cost.timeMinor).toBe(cost.totalMinor);
   expect(Math.max(...shares) - Math.min(...shares)).toBeLessThanOrEqual(1);
   const [first] = ids.map((id) => jobCost(shop.db, id, 'EUR'));
   expect(first).toMatchObject({ chargesMinor: 450, totalMinor: (shares[0] ?? 0) + 450, runs: [{ runId, pieces: 1 }] });

@@ -2,7 +2,7 @@ import { and, eq, inArray, sql } from 'drizzle-orm';
 import type { PrinterConfig } from '../../../contract/api/floor.ts';
 import type { JobCost, RunCost } from '../../../contract/api/cost.ts';
 import { inkAsItGoes } from '../../../core/estimate/correction.ts';
-import { costOfRun, shareOut, toMinor } from '../../../core/estimate/money.ts';
+import { costOfRun, shareOut } from '../../../core/estimate/money.ts';
 import { inkMl } from '../../../core/estimate/ink.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { bookedMm, neededMm } from '../../../core/stock/need.ts';
@@ -51,13 +51,18 @@ export function runCost(db: Reader, runId: string, currency: string): RunCost {
     inkMicro: Object.fromEntries(Object.entries(taken.inkMl).map(([id, ml]) => [id, ml * (priceOf[id] ?? 0)])),
   });
   const shares = shareOut(cost.totalMinor, weights);
+  const parts = shareOut(cost.totalMinor, [
+    { id: 'ink', weight: cost.inkMicro },
+    { id: 'media', weight: cost.mediaMicro },
+    { id: 'time', weight: cost.timeMicro },
+  ]);
   return {
     currency,
     known: taken.known,
     totalMinor: cost.totalMinor,
-    inkMinor: toMinor(cost.inkMicro),
-    mediaMinor: toMinor(cost.mediaMicro),
-    timeMinor: toMinor(cost.timeMicro),
+    inkMinor: parts.get('ink') ?? 0,
+    mediaMinor: parts.get('media') ?? 0,
+    timeMinor: parts.get('time') ?? 0,
     jobs: weights.map(({ id, name, count }) => ({
       jobId: id,
       sourceName: name,

@@ -85,7 +85,6 @@ function QueuedRun({ run, sideText: side, startMs, lateMs, held, onEarlier, onLa
         <Link to={`/bench/${run.id}`} className="min-w-0 flex-1 truncate hover:underline">
           <span className="font-medium">{run.name}</span>{' '}
           <span className="text-soft">
-            {side}
             {number(run.lengthMm / 1000, 2)} m, {durationText(run.estimateMs)}
           </span>
         </Link>
@@ -103,6 +102,7 @@ function QueuedRun({ run, sideText: side, startMs, lateMs, held, onEarlier, onLa
         </button>
       </div>
       <p className={`dense ${lateMs > 0 ? 'text-stop' : 'text-soft'}`}>
+        {side}
         {startMs === undefined ? '' : `starts ${clockText(startMs, now, zone)}`}
         {run.fixedStartMs !== null && run.fixedStartMs > now ? ', fixed' : ''}
         {lateMs > 0 ? `, late by ${durationText(lateMs)}` : ''}
@@ -199,9 +199,9 @@ function StartField({ run, now }: { readonly run: RunItem; readonly now: number 
     <Select
       label={`Start of ${run.name}`}
       value={undefined}
-      unchosen={fixed ? 'Start is fixed' : 'Start'}
+      unchosen={fixed ? 'Fixed' : 'Start'}
       choices={STARTS}
-      className="w-24 border-transparent! bg-transparent! text-tide hover:bg-rule/50!"
+      className="w-[88px] border-transparent! bg-transparent! text-tide hover:bg-rule/50!"
       onChange={(value) => {
         const hours = Number(value);
         const fixedStartMs = hours === 0 ? null : Math.round(now + hours * 3_600_000);

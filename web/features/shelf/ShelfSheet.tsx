@@ -129,7 +129,7 @@ function SomeAgain({ job }: { readonly job: JobItem }) {
       )}
       {!ranges.ok && (
         <p className="text-stop" role="alert">
-          “{ranges.reason}” is none of 1 to {data?.length}.
+          “{ranges.reason}” is no piece from 1 to {data?.length}.
         </p>
       )}
       <ul aria-label="Printed pieces" className="max-h-56 overflow-y-auto">
