@@ -10,6 +10,8 @@ export default defineConfig({
   expect: { timeout: 60_000 },
   reporter: [['list']],
   use: {
+    // Longer than any answer takes: what isn't there by then is missing, and its name is said.
+    actionTimeout: 90_000,
     viewport: { width: 1280, height: 800 },
     screenshot: 'only-on-failure',
     launchOptions: chromiumOptions(),

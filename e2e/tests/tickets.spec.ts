@@ -28,13 +28,13 @@ async function dropOn(page: Page, name: string, bytes: Buffer): Promise<void> {
   await page.dispatchEvent('body', 'drop', { dataTransfer: drop });
 }
 
-test('drop and go: drop, preset, send, and the run is queued', async ({ page }) => {
+test('drop and go: drop, preset, Add and queue, and the run is queued', async ({ page }) => {
   await page.goto(`${shop.url}/intake`);
   await page.getByLabel('Into queue').selectOption({ label: 'Heron banners' });
   await dropOn(page, 'gate banner.png', await pngFile(600, 300, 50));
   const tray = page.getByRole('region', { name: 'Files laid down' });
   await tray.getByRole('button', { name: 'Fit the roll' }).click();
-  await tray.getByRole('button', { name: 'Send' }).click();
+  await tray.getByRole('button', { name: 'Add and queue' }).click();
   await expect(wire(page)).toContainText(/Run \d+ (queued on Heron|is printing)|Heron/);
   await expect(tray).toBeHidden();
   const job = await shop.job('gate banner.png');

@@ -23,6 +23,8 @@ import { type NestRun, useNest } from './useNest.ts';
 import { useSaving } from './useSaving.ts';
 
 const FIRST_NEST_MS = 1200;
+/** Outlines take longer than rectangles until the first good layout, most of all on a busy machine. */
+const FIRST_CONTOURS_MS = 3000;
 const AGAIN_NEST_MS = 5000;
 export const SEARCH_ON_MS = 20_000;
 const PROVE_MS = 1500;
@@ -55,6 +57,10 @@ export interface Bench {
 }
 
 const NONE_LOCKED = new Map<string, Place>();
+
+function firstNestMs({ settings }: Layout): number {
+  return settings.byContour ? FIRST_CONTOURS_MS : FIRST_NEST_MS;
+}
 
 function withLocked({ places }: Layout, nested: ReadonlyMap<string, Place>): Map<string, Place> {
   return new Map([...lockedPlaces(places), ...nested]);
@@ -189,7 +195,7 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
   useEffect(() => {
     if (begun.current || !editable || !printer || run.pieces.length === 0) return;
     begun.current = true;
-    if (run.pieces.some((piece) => !piece.placed)) startNest(state.now, FIRST_NEST_MS, 1);
+    if (run.pieces.some((piece) => !piece.placed)) startNest(state.now, firstNestMs(state.now), 1);
     else if (run.pieces.length <= MOST_EXACT && input.ok) prove(input.value, 1, PROVE_MS);
   }, [editable, printer, run, startNest, state.now, input, prove]);
   const { save, conflict, settleConflict } = useSaving(run, state.now, state.version, nest.running, onSaved);
@@ -215,7 +221,7 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
     changeSettings: (change) => {
       const next = { ...state.now, settings: { ...state.now.settings, ...change } };
       dispatch({ kind: 'arrange', layout: next });
-      startNest(next, FIRST_NEST_MS, seed);
+      startNest(next, firstNestMs(next), seed);
     },
     preview: (places) => {
       // A person's hand wins over a nest that is still looking.
