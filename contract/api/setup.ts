@@ -80,4 +80,10 @@ export const StockSettingsChanges = Type.Object({
 });
 export type StockSettingsChanges = Static<typeof StockSettingsChanges>;
 
+export const StockSettingsUndone = Type.Object({
+  undone: Type.Integer(),
+  stayed: Type.Integer({ description: 'changed since by somebody' }),
+});
+export type StockSettingsUndone = Static<typeof StockSettingsUndone>;
+
 export const StockSettingsSet = Type.Object({ printerId: Id, settings: TicketPartView });

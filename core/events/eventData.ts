@@ -56,6 +56,8 @@ interface LayoutEvents {
 
 interface LineEvents {
   'run.queued': { readonly run: number; readonly printer: string; readonly lengthMm: number; readonly back: boolean };
+  'series.queued': { readonly runs: number; readonly printer: string };
+  'series.taken-back': { readonly runs: number; readonly gone: number };
   'run.taken-back': { readonly run: number; readonly draft: number };
   'run.moved': { readonly run: number; readonly printer: string };
   'run.start-fixed': { readonly run: number; readonly startMs: number | null };
@@ -116,6 +118,7 @@ interface SetupEvents {
   'stock.changed': { readonly stock: string };
   'stock.settings': { readonly stock: string; readonly printer: string };
   'stocks.settings': { readonly changes: number; readonly stocks: number };
+  'stocks.settings-undone': { readonly rows: number; readonly stayed: number };
   'preset.created': { readonly preset: string };
   'preset.changed': { readonly preset: string; readonly before: string };
   'preset.deleted': { readonly preset: string };

@@ -1,9 +1,8 @@
+import { counted } from '../counted.ts';
 import { runName } from '../flow/runName.ts';
 import type { EventData, EventKind } from './eventData.ts';
 
 const metres = (mm: number, digits = 2): string => `${(mm / 1000).toFixed(digits)} m`;
-
-const counted = (n: number, one: string, many = `${one}s`): string => `${String(n)} ${n === 1 ? one : many}`;
 
 const because = (reason: string | null, otherwise: string): string => reason ?? otherwise;
 
@@ -59,19 +58,24 @@ const SENTENCES: { readonly [K in EventKind]: (data: EventData[K]) => string } =
     `${runName(run)}: ${counted(pieces, 'piece')} of ${counted(jobs, 'job')} on the Bench for ${printer}`,
   'run.joined': ({ run, pieces }) => `${runName(run)}: ${counted(pieces, 'more piece')}`,
   'run.copies': copiesChanged,
-  'run.segmented': ({ run, segments }) => `${runName(run)} cut into ${String(segments)} segments`,
-  'run.series-joined': ({ run, segments }) => `${String(segments)} segments put together as ${runName(run)}`,
+  'run.segmented': ({ run, segments }) => `${runName(run)} cut into ${counted(segments, 'segment')}`,
+  'run.series-joined': ({ run, segments }) => `${counted(segments, 'segment')} put together as ${runName(run)}`,
   'run.two-sided': ({ run, turn }) => `${runName(run)} is printed on two sides, turned ${turn}`,
   'run.one-sided': ({ run }) => `${runName(run)} is printed on one side`,
   'run.back-confirmed': ({ run, spool, turn }) =>
     `${spool ?? 'The media'} is loaded for the back of ${runName(run)}, turned ${turn}`,
   'run.stayed': ({ run, reason }) => `${runName(run)} waits on the Bench: ${reason}`,
-  'run.rest': ({ run, pieces, of }) => `${String(pieces)} of ${String(of)} pieces of ${runName(run)} are printed again`,
+  'run.rest': ({ run, pieces, of }) =>
+    `${String(pieces)} of ${counted(of, 'piece')} of ${runName(run)} are printed again`,
   'run.dissolved': ({ run }) => `${runName(run)} dissolved; its pieces wait again`,
 
   'run.queued': ({ run, printer, lengthMm, back }) =>
     `${runName(run)} queued on ${printer}: ${metres(lengthMm)}${back ? ', a back' : ''}`,
-  'run.taken-back': ({ run, draft }) => `${runName(run)} taken back to the Bench as ${runName(draft)}`,
+  'series.queued': ({ runs, printer }) => `${counted(runs, 'segment')} queued on ${printer}`,
+  'series.taken-back': ({ runs, gone }) =>
+    `${counted(runs, 'segment')} taken back to the Bench${gone > 0 ? `, ${String(gone)} on the printer already` : ''}`,
+  'run.taken-back': ({ run, draft }) =>
+    `${runName(run)} taken back to the Bench${draft === run ? '' : ` as ${runName(draft)}`}`,
   'run.moved': ({ run, printer }) => `${runName(run)} moved to ${printer}`,
   'run.start-fixed': ({ run, startMs }) =>
     startMs === null ? `${runName(run)} starts when its turn comes` : `${runName(run)} has a fixed start`,
@@ -119,6 +123,8 @@ const SENTENCES: { readonly [K in EventKind]: (data: EventData[K]) => string } =
   'stock.made': ({ stock, like }) => `${stock} made, like ${like}`,
   'stock.changed': ({ stock }) => `${stock} changed`,
   'stock.settings': ({ stock, printer }) => `${stock} on ${printer} changed for jobs that arrive from now on`,
+  'stocks.settings-undone': ({ rows, stayed }) =>
+    `${counted(rows, 'set of run settings', 'sets of run settings')} put back${stayed > 0 ? `, ${String(stayed)} changed since and left` : ''}`,
   'stocks.settings': ({ changes, stocks }) =>
     `${counted(changes, 'run setting')} of ${counted(stocks, 'stock')} changed`,
   'preset.created': ({ preset }) => `Preset ${preset} created`,

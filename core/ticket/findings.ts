@@ -1,3 +1,4 @@
+import { counted } from '../counted.ts';
 import { cutLineOf, cutLineText } from '../contour/contourRule.ts';
 import { panelsAlong } from '../layout/arrange/tiles.ts';
 import { feedOf } from '../layout/sheets/feedDirection.ts';
@@ -165,7 +166,7 @@ function pageSizes(input: CheckInput): Finding[] {
     findings.push({
       code: 'page-sizes',
       severity: 'note',
-      text: `${String(differing)} of ${String(pages)} pages differ in size from the first.`,
+      text: `${String(differing)} of ${counted(pages, 'page')} ${differing === 1 ? 'differs' : 'differ'} in size from the first.`,
       figures: { differing, pages },
       mends: [],
     });
@@ -174,7 +175,7 @@ function pageSizes(input: CheckInput): Finding[] {
     findings.push({
       code: 'page-count',
       severity: 'warn',
-      text: `${String(pages)} pages; this queue expects ${String(input.checks.mostPages)} at most.`,
+      text: `${counted(pages, 'page')}; this queue expects ${String(input.checks.mostPages)} at most.`,
       figures: { pages, mostPages: input.checks.mostPages },
       mends: [],
     });

@@ -348,7 +348,7 @@ test('a small run is proven to be the shortest; made longer by hand, nesting aga
   await figures.getByLabel('Along the feed').fill('700');
   await figures.getByLabel('Along the feed').press('Enter');
   await expect(shortest).toHaveCount(0);
-  await expect(figures).toContainText('No layout can beat');
+  await expect(figures).toContainText('Longer than the minimum by');
   await figures.getByRole('button', { name: 'Search on for 20 s' }).click();
   await expect(shortest).toContainText('No shorter layout exists.');
   expect(await page.getByTestId('used-length').textContent()).toBe(length);

@@ -193,9 +193,9 @@ test('a name pattern is tried out while it is typed, and then read from names; a
     orderNo: 'MT-93',
   });
   await expect(folder).toContainText('1 taken');
-  await folder.getByRole('button', { name: 'Pause it' }).click();
+  await folder.getByRole('button', { name: 'Pause' }).click();
   await expect(folder).toContainText('paused');
-  await folder.getByRole('button', { name: 'Let it go on' }).click();
+  await folder.getByRole('button', { name: 'Go on watching' }).click();
   await expect(folder).toContainText('watched');
 });
 

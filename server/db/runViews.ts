@@ -43,8 +43,8 @@ function describeRuns(db: Reader, rows: readonly RunRow[]): RunItem[] {
     const onPrinter = RUN_STATES_ON_PRINTER.includes(row.state);
     return {
       id: row.id,
-      number: row.seq,
-      name: runName(row.seq),
+      number: row.number,
+      name: runName(row.number),
       printerId: row.printerId,
       queueId: row.queueId,
       spoolId: row.spoolId,
@@ -310,9 +310,9 @@ export function runNests(db: Reader, ids: readonly string[]): RunNestView[] {
   });
 }
 
-/** Runs by their number, as people call them. */
+/** Runs by their number, as people call them; of those that went on as each other the one that is now comes first. */
 export function runsByNumber(db: Reader, number: number): RunItem[] {
-  return describeRuns(db, db.select().from(runs).where(eq(runs.seq, number)).all());
+  return describeRuns(db, db.select().from(runs).where(eq(runs.number, number)).orderBy(desc(runs.seq)).all());
 }
 
 const runPieceQuery = prepared((db) =>

@@ -15,7 +15,7 @@ export function runWordsOf(db: Reader, run: RunRow): Record<string, string> {
   const mode = printer?.config.modes.find((each) => each.id === run.ticket.modeId);
   return {
     id: run.id,
-    run: `Run ${String(run.seq)}`,
+    run: `Run ${String(run.number)}`,
     date: format(run.createdMs, 'd MMM yyyy', { in: tz((zone?.value as string | undefined) ?? 'UTC') }),
     printer: printer?.name ?? '',
     mode: mode?.name ?? '',

@@ -97,6 +97,20 @@ export const stockSettings = sqliteTable(
   (t) => [primaryKey({ columns: [t.printerId, t.stockId] })],
 );
 
+/** What a change of many stocks found and what it left, so that it can be undone; the newest changes are kept. */
+export const stockSettingsChanges = sqliteTable(
+  'stock_settings_changes',
+  {
+    id: integer('id').primaryKey({ autoIncrement: true }),
+    changeId: text('change_id').notNull(),
+    stockId: text('stock_id').notNull(),
+    printerId: text('printer_id').notNull(),
+    before: text('before', { mode: 'json' }).$type<TicketPart>().notNull(),
+    after: text('after', { mode: 'json' }).$type<TicketPart>().notNull(),
+  },
+  (t) => [index('stock_settings_change').on(t.changeId)],
+);
+
 export const presets = sqliteTable('presets', {
   id: text('id').primaryKey(),
   name: text('name').notNull().unique(),
@@ -260,6 +274,12 @@ export const runs = sqliteTable(
   'runs',
   {
     seq: integer('seq').primaryKey({ autoIncrement: true }),
+    /** Of the run that it goes on as, moved or taken back: people go on calling it by that. Null: its own. */
+    keptNumber: integer('kept_number'),
+    /** What people call it by. */
+    number: integer('number')
+      .notNull()
+      .generatedAlwaysAs(sql`(coalesce(kept_number, seq))`, { mode: 'virtual' }),
     id: text('id').notNull().unique(),
     printerId: text('printer_id')
       .notNull()
@@ -313,6 +333,7 @@ export const runs = sqliteTable(
     madeBy: text('made_by').$type<RunMaking>().notNull().default('from jobs'),
   },
   (t) => [
+    index('run_number').on(t.number),
     index('run_pair').on(t.pairId),
     index('run_line').on(t.printerId, t.state),
     index('run_series').on(t.seriesId),

@@ -152,7 +152,7 @@ export class Dispatcher {
     const run = findRun(this.shop.db, runId);
     if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
     if (!RUN_STATES_ON_PRINTER.includes(run.state)) {
-      throw new Refused(409, 'wrong-state', `${runName(run.seq)} is ${run.state}; it is not on the printer.`, {
+      throw new Refused(409, 'wrong-state', `${runName(run.number)} is ${run.state}; it is not on the printer.`, {
         state: run.state,
       });
     }
@@ -178,7 +178,7 @@ export class Dispatcher {
       throw new Refused(
         503,
         'no-answer',
-        `${name} does not answer, so ${runName(run.seq)} can't ${command} now.`,
+        `${name} does not answer, so ${runName(run.number)} can't ${command} now.`,
         undefined,
         'Try again when it does.',
       );
@@ -272,7 +272,7 @@ export class Dispatcher {
         kind: 'run.sent',
         subject: ['run', run.id],
         actor: PROGRAM,
-        data: { run: run.seq, printer: printerOf(work.tx, run).name },
+        data: { run: run.number, printer: printerOf(work.tx, run).name },
       });
       return moved;
     });

@@ -16,6 +16,7 @@ import { NoticeProvider } from './notice.tsx';
 import { AlertLine } from './alerts/AlertLine.tsx';
 import { AlertsContext, useWatchedAlerts } from './alerts/useAlerts.ts';
 import { StorageBanner } from './StorageBanner.tsx';
+import { useKeptFocus } from './useKeptFocus.ts';
 import { useTitle } from './useTitle.ts';
 import { Wire } from './Wire.tsx';
 
@@ -51,6 +52,7 @@ function Shell({ link }: { readonly link: Link }) {
   const [finding, setFinding] = useState(false);
   const [helping, setHelping] = useState(false);
   useTitle();
+  useKeptFocus();
   useGlobalKeys({
     find: () => {
       setFinding(true);
@@ -70,7 +72,7 @@ function Shell({ link }: { readonly link: Link }) {
       <div className="flex h-full flex-col">
         <StorageBanner />
         <AlertLine />
-        <div className="grid min-h-0 flex-1 grid-cols-[76px_minmax(0,1fr)] grid-rows-[minmax(0,1fr)_34px]">
+        <div className="grid min-h-0 flex-1 grid-cols-[76px_minmax(0,1fr)] grid-rows-[minmax(0,1fr)_34px] max-phone:grid-cols-[minmax(0,1fr)] max-phone:grid-rows-[minmax(0,1fr)_auto_auto]">
           <Rail
             onFind={() => {
               setFinding(true);
@@ -79,7 +81,7 @@ function Shell({ link }: { readonly link: Link }) {
               setHelping(true);
             }}
           />
-          <main id="view" tabIndex={-1} className="min-h-0 min-w-0 overflow-hidden outline-none">
+          <main id="view" tabIndex={-1} className="relative min-h-0 min-w-0 overflow-hidden outline-none">
             <Routes>
               <Route path="/" element={<Navigate to="/floor" replace />} />
               <Route path="/floor" element={<FloorPage />} />

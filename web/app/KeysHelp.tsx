@@ -25,6 +25,7 @@ const HERE: Record<string, [string, string][]> = {
   ],
   '/bench': [
     ['Click, Shift click', 'Choose pieces'],
+    [', .', 'Choose the piece before, the next piece'],
     ['Arrows', 'Move 1 mm (Shift 10 mm, Alt 0.1 mm)'],
     ['r', 'Quarter turn'],
     ['k', 'Lock or let go: what is locked stays when the rest is nested'],

@@ -13,9 +13,9 @@ export function Rail({ onFind, onHelp }: { readonly onFind: () => void; readonly
   return (
     <nav
       aria-label="Views"
-      className="row-span-1 flex min-h-0 flex-col items-stretch overflow-y-auto border-r border-rule bg-card py-3"
+      className="row-span-1 flex min-h-0 min-w-0 flex-col items-stretch overflow-y-auto border-r border-rule bg-card py-3 max-phone:order-last max-phone:flex-row max-phone:items-center max-phone:overflow-x-auto max-phone:border-t max-phone:border-r-0 max-phone:py-1"
     >
-      <NavLink to="/floor" aria-label="Yellow Spool, to the Floor" className="mb-3 self-center">
+      <NavLink to="/floor" aria-label="Yellow Spool, to the Floor" className="mb-3 self-center max-phone:hidden">
         <img src="/spool.svg" alt="" width={34} height={34} />
       </NavLink>
       {VIEWS.map(({ path, name, key, icon: Icon }) => (
@@ -24,7 +24,7 @@ export function Rail({ onFind, onHelp }: { readonly onFind: () => void; readonly
           to={path}
           title={`${name} (g ${key})`}
           className={({ isActive }) =>
-            `mx-1.5 mb-1 flex flex-col items-center gap-1 rounded-md border py-2 text-xs ${
+            `mx-1.5 mb-1 flex shrink-0 flex-col max-phone:mx-0.5 max-phone:mb-0 max-phone:min-w-12 max-phone:px-1 items-center gap-1 rounded-md border py-2 text-xs ${
               isActive
                 ? 'border-ink bg-spool font-semibold text-on-spool'
                 : 'border-transparent text-soft hover:bg-rule/40 hover:text-ink'
@@ -43,7 +43,7 @@ export function Rail({ onFind, onHelp }: { readonly onFind: () => void; readonly
           {name}
         </NavLink>
       ))}
-      <div className="flex-1" />
+      <div className="flex-1 max-phone:hidden" />
       <RailButton label="Find" title="Find anything (/)" onClick={onFind}>
         <Search size={18} aria-hidden="true" />
       </RailButton>
@@ -74,7 +74,7 @@ function RailButton({
       type="button"
       title={title}
       onClick={onClick}
-      className="mx-1.5 flex flex-col items-center gap-0.5 rounded-md py-1.5 text-xs text-soft hover:bg-rule/40 hover:text-ink"
+      className="mx-1.5 flex shrink-0 flex-col items-center gap-0.5 max-phone:mx-0.5 max-phone:min-w-12 rounded-md py-1.5 text-xs text-soft hover:bg-rule/40 hover:text-ink"
     >
       {children}
       {label}

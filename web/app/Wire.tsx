@@ -26,7 +26,7 @@ export function Wire({ link }: { readonly link: Link }) {
   };
   return (
     <footer
-      className="col-span-2 flex min-w-0 items-center gap-3 border-t border-rule bg-card px-3 text-sm"
+      className="col-span-2 flex min-w-0 max-phone:col-span-1 max-phone:min-h-[34px] items-center gap-3 border-t border-rule bg-card px-3 text-sm"
       aria-label="Wire"
     >
       <LinkSign link={link} />

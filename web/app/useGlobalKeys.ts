@@ -1,18 +1,9 @@
 import { useEffect, useRef } from 'react';
 import { useNavigate } from 'react-router';
+import { isTyping } from '../ui/isTyping.ts';
 import { VIEWS } from './views.ts';
 
 const SECOND_KEY_MS = 1200;
-
-/** Whether a key belongs to a field: then it is no command. */
-export function isTyping(target: EventTarget | null): boolean {
-  // A box that has just been ticked takes no letters.
-  if (target instanceof HTMLInputElement && ['checkbox', 'radio'].includes(target.type)) return false;
-  return (
-    target instanceof HTMLElement &&
-    (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName))
-  );
-}
 
 /** `/` finds, `?` shows the keys, `g` and a letter goes to a view. */
 export function useGlobalKeys({ find, help }: { readonly find: () => void; readonly help: () => void }): void {

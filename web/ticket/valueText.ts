@@ -1,3 +1,4 @@
+import { counted } from '../../core/counted.ts';
 import { format } from 'date-fns';
 import { tz } from '@date-fns/tz';
 import { type ContourRule, cutLineText } from '../../core/contour/contourRule.ts';
@@ -73,7 +74,7 @@ function shapeText(shape: Shape): string {
     case 'below collar':
       return `${mm(shape.mm ?? 0)} ${shape.kind}`;
     case 'days':
-      return `dropped after ${String(shape.days ?? 0)} days`;
+      return `dropped after ${counted(shape.days ?? 0, 'day')}`;
     case 'named':
       return (shape.names ?? []).join(', ');
     case undefined: {

@@ -1,5 +1,6 @@
 import { X } from 'lucide-react';
-import type { ReactNode } from 'react';
+import { type ReactNode, useRef } from 'react';
+import { useSheetFocus } from './useSheetFocus.ts';
 
 /** What was chosen, at the right, as one scrolling sheet with headings. */
 export function Sheet({
@@ -15,10 +16,14 @@ export function Sheet({
   readonly children: ReactNode;
   readonly wide?: boolean;
 }) {
+  const panel = useRef<HTMLElement>(null);
+  useSheetFocus(panel, title, onClose);
   return (
     <aside
+      ref={panel}
       aria-label={title}
-      className={`flex h-full shrink-0 flex-col border-l border-rule bg-card ${wide ? 'w-[400px]' : 'w-[340px]'}`}
+      tabIndex={-1}
+      className={`flex h-full shrink-0 flex-col border-l border-rule bg-card outline-none max-phone:absolute max-phone:inset-0 max-phone:z-20 max-phone:w-full max-phone:border-l-0 ${wide ? 'w-[400px]' : 'w-[340px]'}`}
     >
       <header className="flex items-start gap-3 border-b border-rule px-4 py-3">
         <div className="min-w-0 flex-1">

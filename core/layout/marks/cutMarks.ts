@@ -1,3 +1,4 @@
+import { counted } from '../../counted.ts';
 import type { RectMm } from '../../geometry/frame.ts';
 import type { Mark } from './mark.ts';
 
@@ -71,7 +72,7 @@ function partsOf(group: readonly RectMm[], along: boolean): RectMm[][] {
 export function cutMarks(pieces: readonly RectMm[], lengthMm: number, troubles: string[]): Mark[] {
   const { cuts, stuck } = straightCutsOf(pieces);
   if (stuck > 0) {
-    troubles.push(`${String(stuck)} pieces can’t be cut free by straight cuts. Nest with straight cuts only.`);
+    troubles.push(`${counted(stuck, 'piece')} can’t be cut free by straight cuts. Nest with straight cuts only.`);
   }
   return cuts.flatMap(({ along, atMm, fromMm, toMm }): Mark[] => {
     const line = (from: number, to: number): Mark =>

@@ -68,14 +68,14 @@ export function mediaRoutes(shop: Shop): Route[] {
       handle: ({ params }) => {
         const spool = one(params.id);
         const rows = shop.db
-          .select({ entry: spoolLedger, seq: runs.seq })
+          .select({ entry: spoolLedger, number: runs.number })
           .from(spoolLedger)
           .leftJoin(runs, eq(runs.id, spoolLedger.runId))
           .where(eq(spoolLedger.spoolId, spool.id))
           .orderBy(desc(spoolLedger.id))
           .all();
-        const ledger = rows.map(({ entry: { kind, mm, runId, atMs, reason }, seq }) => {
-          return { kind, mm, runId, atMs, reason, runName: seq === null ? null : runName(seq) };
+        const ledger = rows.map(({ entry: { kind, mm, runId, atMs, reason }, number }) => {
+          return { kind, mm, runId, atMs, reason, runName: number === null ? null : runName(number) };
         });
         return { ...spool, ledger };
       },

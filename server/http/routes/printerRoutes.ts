@@ -12,13 +12,20 @@ import {
   StockSettingsBulk,
   StockSettingsChanges,
   StockSettingsSet,
+  StockSettingsUndone,
 } from '../../../contract/api/setup.ts';
 import { StockView } from '../../../contract/api/ticket.ts';
 import { printersNow } from '../../usecases/plan/printersNow.ts';
 import { stockViews } from '../../db/queueViews.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import { changePrinter, createPrinter, removePrinter } from '../../usecases/setup/printers.ts';
-import { bulkStockSettings, changeStock, createStock, setStockSettings } from '../../usecases/setup/stocks.ts';
+import {
+  bulkStockSettings,
+  changeStock,
+  createStock,
+  setStockSettings,
+  undoStockSettings,
+} from '../../usecases/setup/stocks.ts';
 import { type Route, route } from '../route.ts';
 
 /** Printers and stocks as they are described. */
@@ -166,6 +173,14 @@ function stockRoutes(shop: Shop): Route[] {
       body: StockSettingsBulk,
       answer: StockSettingsChanges,
       handle: ({ body, actor }) => bulkStockSettings(shop, body, actor),
+    }),
+    route({
+      method: 'post',
+      path: '/api/stocks/settings/:id/undo',
+      needs: 'set up',
+      summary: 'Puts settings back to what they were before a change of many stocks',
+      answer: StockSettingsUndone,
+      handle: ({ params, actor }) => undoStockSettings(shop, params.id ?? '', actor),
     }),
   ];
 }

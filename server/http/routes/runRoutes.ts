@@ -25,9 +25,9 @@ import { layOutRun } from '../../usecases/layout/layOutRun.ts';
 import { draftsOfSeries, joinSeries, segmentRun } from '../../usecases/layout/segmentRun.ts';
 import { ensurePdf } from '../../usecases/output/runPdf.ts';
 import { setRunCopies } from '../../usecases/layout/runCopies.ts';
-import { queueRun } from '../../usecases/run/queueRun.ts';
+import { noteSeriesQueued, queueRun } from '../../usecases/run/queueRun.ts';
 import { cancelQueuedRun, dissolveRun } from '../../usecases/run/cancelRun.ts';
-import { returnToDraft } from '../../usecases/run/returnToDraft.ts';
+import { returnToDraft, takeSeriesBack } from '../../usecases/run/returnToDraft.ts';
 import { changeSides, confirmBack, oneSideOnly, printTwoSides } from '../../usecases/layout/twoSides.ts';
 import { type RunHow, stepOf } from '../../ports/work.ts';
 import { type Route, route } from '../route.ts';
@@ -179,6 +179,14 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
     }),
     route({
       method: 'post',
+      path: '/api/series/:id/take-back',
+      needs: 'coordinate',
+      summary: 'Takes all segments of a series that are still queued back to the Bench as drafts',
+      answer: Type.Array(RunItem),
+      handle: ({ params, actor }) => runItems(shop.db, takeSeriesBack(shop, params.id ?? '', actor)),
+    }),
+    route({
+      method: 'post',
       path: '/api/series/:id/join',
       needs: 'coordinate',
       summary: 'Puts the segments of a series that are still on the Bench together as one draft',
@@ -281,10 +289,12 @@ async function queueAll(shop: Shop, ids: readonly string[], actor: Actor, how: R
       queueRun(shop, id, actor);
     } catch (error) {
       if (!(error instanceof Refused) || done === 0) throw error;
+      noteSeriesQueued(shop, ids.slice(0, done), actor);
       const rest = `${String(done)} of ${String(ids.length)} are queued, the others wait on the Bench.`;
       throw new Refused(error.status, error.code, `${error.message} ${rest}`, error.figures, error.remedy);
     }
   }
+  noteSeriesQueued(shop, ids, actor);
 }
 
 /** The version in an If-Match header; undefined where there is none, or any will do. */

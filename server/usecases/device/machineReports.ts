@@ -133,7 +133,7 @@ function step(work: Work, run: RunRow, report: RunReport): void {
         ...stood(run, work.nowMs),
       });
       updateJobStates(work, jobsOfRun(work, run.id));
-      note('run.printing', { run: run.seq, resumedMm: run.state === 'paused' ? report.lengthMm : null });
+      note('run.printing', { run: run.number, resumedMm: run.state === 'paused' ? report.lengthMm : null });
       return;
     case 'paused':
       transitionRun(work, run.id, 'pause', {
@@ -143,19 +143,19 @@ function step(work: Work, run: RunRow, report: RunReport): void {
         startedMs: run.startedMs ?? Math.round(report.startedMs),
       });
       updateJobStates(work, jobsOfRun(work, run.id));
-      note('run.paused', { run: run.seq, atMm: report.lengthMm, reason: report.reason });
+      note('run.paused', { run: run.number, atMm: report.lengthMm, reason: report.reason });
       return;
     case 'printed':
       end(work, run, report, 'finish');
-      note('run.printed', { run: run.seq, lengthMm: report.lengthMm, fedMm: report.fedMm });
+      note('run.printed', { run: run.number, lengthMm: report.lengthMm, fedMm: report.fedMm });
       return;
     case 'failed':
       end(work, run, report, 'fail');
-      note('run.failed', { run: run.seq, atMm: report.lengthMm, reason: report.reason });
+      note('run.failed', { run: run.number, atMm: report.lengthMm, reason: report.reason });
       return;
     case 'cancelled':
       end(work, run, report, 'cancel');
-      note('run.cancelled', { run: run.seq, atMm: report.lengthMm });
+      note('run.cancelled', { run: run.number, atMm: report.lengthMm });
       return;
   }
 }

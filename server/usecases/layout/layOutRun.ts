@@ -35,7 +35,7 @@ export function layOutRun(shop: Shop, runId: string, change: LayoutChange, { by,
       throw new Refused(
         409,
         'layout-changed',
-        `${runName(run.seq)} has been laid out anew meanwhile; your layout is not saved yet.`,
+        `${runName(run.number)} has been laid out anew meanwhile; your layout is not saved yet.`,
         { version: run.version, yourVersion: ifVersion },
         'Look at both, and keep one of them.',
       );
@@ -44,7 +44,7 @@ export function layOutRun(shop: Shop, runId: string, change: LayoutChange, { by,
       throw new Refused(
         409,
         'back-follows',
-        `${runName(run.seq)} is a back; it follows its front.`,
+        `${runName(run.number)} is a back; it follows its front.`,
         undefined,
         'Lay out the front: the back follows at once.',
       );
@@ -117,7 +117,7 @@ function mustHaveRoomForMarks({ tx }: Work, run: RunRow, laid: readonly LaidRow[
 export function mustBePrintable(work: Work, run: RunRow): void {
   const laid = laidPieces(work.tx, run.id);
   const without = laid.filter((piece) => !piece.placed).length;
-  if (laid.length === 0) throw new Refused(409, 'empty', `${runName(run.seq)} has no pieces.`);
+  if (laid.length === 0) throw new Refused(409, 'empty', `${runName(run.number)} has no pieces.`);
   if (without > 0) {
     throw new Refused(
       409,

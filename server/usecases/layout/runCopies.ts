@@ -33,7 +33,7 @@ export function setRunCopies(shop: Shop, runId: string, jobId: string, copies: n
       .where(and(eq(runPieces.runId, runId), eq(pieces.jobId, jobId)))
       .orderBy(asc(runPieces.locked), desc(pieces.copy))
       .all();
-    if (held.length === 0) throw new Refused(409, 'not-in-run', `${job.sourceName} is not in ${runName(run.seq)}.`);
+    if (held.length === 0) throw new Refused(409, 'not-in-run', `${job.sourceName} is not in ${runName(run.number)}.`);
     const more = copies - held.length;
     if (more === 0) return;
     let beyond = 0;
@@ -43,7 +43,7 @@ export function setRunCopies(shop: Shop, runId: string, jobId: string, copies: n
       kind: 'run.copies',
       subject: ['run', runId],
       actor,
-      data: { run: run.seq, pieces: more, file: job.sourceName, order: beyond > 0 ? { beyond } : null },
+      data: { run: run.number, pieces: more, file: job.sourceName, order: beyond > 0 ? { beyond } : null },
     });
     work.touch({ type: 'run', id: runId });
   });
@@ -51,7 +51,7 @@ export function setRunCopies(shop: Shop, runId: string, jobId: string, copies: n
 
 /** Copies can be added to or taken from a plain draft only: segments and sides depend on one another. */
 function mustBeOwnDraft(run: RunRow): void {
-  const name = runName(run.seq);
+  const name = runName(run.number);
   if (run.state !== 'draft')
     throw new Refused(409, 'wrong-state', `${name} is ${run.state}; only a draft can be filled.`);
   if (run.side) throw new Refused(409, 'two-sided', `${name} has two sides; its pieces stay as they are.`);

@@ -41,21 +41,21 @@ export function segmentRun(shop: Shop, runId: string, cut: SegmentOrder, actor: 
       throw new Refused(
         409,
         'two-sided',
-        `${runName(run.seq)} has two sides; only a run of one side is cut into segments.`,
+        `${runName(run.number)} has two sides; only a run of one side is cut into segments.`,
       );
     }
     if (run.settings.sheetMm != null) {
       throw new Refused(
         409,
         'on-sheets',
-        `${runName(run.seq)} lies on sheets; each is as long as it may be.`,
+        `${runName(run.number)} lies on sheets; each is as long as it may be.`,
         undefined,
         'Take the sheets off under Lay out first.',
       );
     }
     const segments = segmentsOf(work, run, cut);
     if (segments.length < 2) {
-      throw new Refused(409, 'one-segment', `${runName(run.seq)} fits into one segment; there is nothing to cut.`);
+      throw new Refused(409, 'one-segment', `${runName(run.number)} fits into one segment; there is nothing to cut.`);
     }
     transitionRun(work, runId, 'dissolve', {
       endedMs: work.nowMs,
@@ -72,7 +72,7 @@ export function segmentRun(shop: Shop, runId: string, cut: SegmentOrder, actor: 
       kind: 'run.segmented',
       subject: ['run', runId],
       actor,
-      data: { run: run.seq, segments: segments.length },
+      data: { run: run.number, segments: segments.length },
       undo: { label: 'Put together', method: 'POST', path: `/api/series/${seriesId}/join` },
     });
     return ids;
@@ -196,7 +196,7 @@ export function joinSeries(shop: Shop, seriesId: string, actor: Actor): string {
       kind: 'run.series-joined',
       subject: ['run', id],
       actor,
-      data: { run: joined.seq, segments: segments.length },
+      data: { run: joined.number, segments: segments.length },
     });
     work.touch({ type: 'run', id });
     return id;

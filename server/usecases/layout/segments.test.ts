@@ -1,15 +1,16 @@
 import { findRun } from '../../db/findRows.ts';
 import { TESTER } from '../../testing/tester.ts';
 import { eq } from 'drizzle-orm';
-import { pieces } from '../../db/schema.ts';
+import { pieces, runs } from '../../db/schema.ts';
 import { runDetail, runItems } from '../../db/runViews.ts';
-import { jobItem } from '../../db/views.ts';
+import { jobItem, latestLog } from '../../db/views.ts';
 import { Refused } from '../../shop.ts';
 import { admitPlain, openTestShop, type TestShop } from '../../testing/shopFixture.ts';
 import { changeJob } from '../ticket/changeJobs.ts';
 import { createRun } from '../run/createRun.ts';
 import { layOutRun } from './layOutRun.ts';
-import { queueRun } from '../run/queueRun.ts';
+import { noteSeriesQueued, queueRun } from '../run/queueRun.ts';
+import { takeSeriesBack } from '../run/returnToDraft.ts';
 import { draftsOfSeries, joinSeries, segmentRun } from './segmentRun.ts';
 
 let shop: TestShop;
@@ -54,6 +55,28 @@ test('segments are put together again; those that were queued stay as they are',
   expect(joined?.pieces.some((piece) => piece.placed)).toBe(false);
   expect(jobItem(shop.db, jobId)).toMatchObject({ pieces: { placed: 40, owed: 0 } });
   expect(draftsOfSeries(shop.db, series)).toEqual([]);
+});
+
+test('segments that were queued together are taken back together, in their order, under their numbers; what prints goes on', () => {
+  const { jobId, runId } = labels(40);
+  const ids = segmentRun(shop, runId, {}, TESTER);
+  for (const id of ids) queueRun(shop, id, TESTER);
+  noteSeriesQueued(shop, ids, TESTER);
+  const { undo } = latestLog(shop.db, 1)[0] ?? {};
+  const before = runItems(shop.db, ids);
+  const series = before[0]?.series?.id ?? '';
+  expect(undo).toMatchObject({ method: 'POST', path: `/api/series/${series}/take-back` });
+  const [first = '', ...others] = ids;
+  shop.db.update(runs).set({ state: 'printing' }).where(eq(runs.id, first)).run();
+  const drafts = runItems(shop.db, takeSeriesBack(shop, series, TESTER));
+  expect(drafts.map(({ state, number, series: own }) => [state, number, own?.no])).toEqual(
+    before.slice(1).map(({ number, series: own }) => ['draft', number, own?.no]),
+  );
+  expect(drafts.map(({ lengthMm }) => lengthMm)).toEqual(before.slice(1).map(({ lengthMm }) => lengthMm));
+  expect(others.map((id) => findRun(shop.db, id)?.state)).toEqual(others.map(() => 'cancelled'));
+  expect(findRun(shop.db, first)?.state).toBe('printing');
+  expect(jobItem(shop.db, jobId)?.pieces).toMatchObject({ owed: 0 });
+  expect(() => takeSeriesBack(shop, series, TESTER)).toThrow('None of these segments is queued any more.');
 });
 
 test('what can not be cut is refused with its figures, and the draft stays', () => {

@@ -29,9 +29,9 @@ export function printTwoSides(shop: Shop, runId: string, order: TwoSidesOrder, a
   transact(shop, (work) => {
     const { tx } = work;
     const front = draftRow(tx, runId, 'changed');
-    if (front.side) throw new Refused(409, 'two-sided', `${runName(front.seq)} has two sides already.`);
+    if (front.side) throw new Refused(409, 'two-sided', `${runName(front.number)} has two sides already.`);
     if (front.seriesId !== null) {
-      throw new Refused(409, 'segment', `${runName(front.seq)} is a segment; put the segments together first.`);
+      throw new Refused(409, 'segment', `${runName(front.number)} is a segment; put the segments together first.`);
     }
     const { backs, ...settings } = order;
     const rows = runPieceRows(tx, runId);
@@ -62,7 +62,7 @@ export function printTwoSides(shop: Shop, runId: string, order: TwoSidesOrder, a
       kind: 'run.two-sided',
       subject: ['run', runId],
       actor,
-      data: { run: front.seq, turn: settings.turn },
+      data: { run: front.number, turn: settings.turn },
       undo: { label: 'One side only', method: 'POST', path: `/api/runs/${runId}/one-side` },
     });
     work.touch({ type: 'run', id: runId }, { type: 'run', id: backId });
@@ -197,7 +197,7 @@ export function changeSides(shop: Shop, runId: string, settings: SideSettings): 
     const { tx } = work;
     const run = draftRow(work.tx, runId, 'changed');
     const other = run.pairId === null ? undefined : otherSide(tx, run.pairId, run.id);
-    if (!run.side || !other?.side) throw new Refused(409, 'one-sided', `${runName(run.seq)} has one side only.`);
+    if (!run.side || !other?.side) throw new Refused(409, 'one-sided', `${runName(run.number)} has one side only.`);
     for (const each of [run, other]) {
       if (!each.side) continue;
       tx.update(runs)
@@ -218,7 +218,7 @@ export function oneSideOnly(shop: Shop, runId: string, actor: Actor): string {
     const { tx } = work;
     const run = draftRow(work.tx, runId, 'changed');
     const other = run.pairId === null ? undefined : otherSide(tx, run.pairId, run.id);
-    if (!run.side || !other) throw new Refused(409, 'one-sided', `${runName(run.seq)} has one side only.`);
+    if (!run.side || !other) throw new Refused(409, 'one-sided', `${runName(run.number)} has one side only.`);
     const [front, back] = run.side.side === 'front' ? [run, other] : [other, run];
     const jobIds = [...jobsOfRun(work, front.id), ...jobsOfRun(work, back.id)];
     dropBackPieces(work, back.id);
@@ -242,7 +242,7 @@ export function oneSideOnly(shop: Shop, runId: string, actor: Actor): string {
       kind: 'run.one-sided',
       subject: ['run', front.id],
       actor,
-      data: { run: front.seq },
+      data: { run: front.number },
     });
     work.touch({ type: 'run', id: front.id });
     return front.id;
@@ -264,15 +264,15 @@ export function confirmBack(shop: Shop, runId: string, spoolId: string, actor: A
     const run = findRun(tx, runId);
     if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
     if (run.side?.side !== 'back' || run.pairId === null) {
-      throw new Refused(409, 'no-back', `${runName(run.seq)} is no back side.`);
+      throw new Refused(409, 'no-back', `${runName(run.number)} is no back side.`);
     }
     const front = otherSide(tx, run.pairId, run.id);
     if (front?.state !== 'printed') {
-      const name = front ? `${runName(front.seq)} is ${front.state}` : 'its front is gone';
-      throw new Refused(409, 'front-first', `${runName(run.seq)} can't start before its front is printed: ${name}.`);
+      const name = front ? `${runName(front.number)} is ${front.state}` : 'its front is gone';
+      throw new Refused(409, 'front-first', `${runName(run.number)} can't start before its front is printed: ${name}.`);
     }
     if (run.state !== 'queued') {
-      throw new Refused(409, 'wrong-state', `${runName(run.seq)} is ${run.state}; there is nothing to confirm.`);
+      throw new Refused(409, 'wrong-state', `${runName(run.number)} is ${run.state}; there is nothing to confirm.`);
     }
     const named = tx.select().from(spools).where(eq(spools.id, spoolId)).get();
     const printed = tx
@@ -297,7 +297,7 @@ export function confirmBack(shop: Shop, runId: string, spoolId: string, actor: A
       kind: 'run.back-confirmed',
       subject: ['run', runId],
       actor,
-      data: { run: front.seq, spool: printed?.label ?? null, turn: run.side.turn },
+      data: { run: front.number, spool: printed?.label ?? null, turn: run.side.turn },
     });
     work.touch({ type: 'run', id: runId }, { type: 'printer', id: run.printerId });
   });

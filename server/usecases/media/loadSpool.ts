@@ -148,8 +148,8 @@ function ranOut(
       409,
       other ? 'wrong-stock' : 'narrow',
       other
-        ? `${runName(run.seq)} is in the middle of another stock than ${stock.name}.`
-        : `${next.label} is ${widthMm.toFixed(0)} mm wide; ${runName(run.seq)} is laid out for ${run.mediaWidthMm.toFixed(0)} mm.`,
+        ? `${runName(run.number)} is in the middle of another stock than ${stock.name}.`
+        : `${next.label} is ${widthMm.toFixed(0)} mm wide; ${runName(run.number)} is laid out for ${run.mediaWidthMm.toFixed(0)} mm.`,
       undefined,
       'Load the same stock, or cancel the run and print its rest.',
     );
@@ -161,7 +161,7 @@ function ranOut(
       .values({ ...entry, kind: 'run', mm: -fedMm })
       .run();
   const left = spoolLeftMm(tx, empty.id);
-  const reason = `ran out in ${runName(run.seq)}`;
+  const reason = `ran out in ${runName(run.number)}`;
   if (Math.abs(left) >= 1)
     tx.insert(spoolLedger)
       .values({ ...entry, kind: 'correction', mm: -left, reason })

@@ -60,13 +60,13 @@ function cutRun(shop: Shop, runId: string): CutRun {
     throw new Refused(
       409,
       'not-laid-out',
-      `${runName(run.seq)} has no layout yet.`,
+      `${runName(run.number)} has no layout yet.`,
       undefined,
       'Nest it on the Bench first.',
     );
   }
   return {
-    name: runName(run.seq),
+    name: runName(run.number),
     widthMm: run.mediaWidthMm,
     lengthMm: run.lengthMm,
     sheets: sheetSpans(run.lengthMm, sheetMm),

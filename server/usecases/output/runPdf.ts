@@ -42,7 +42,7 @@ export async function ensurePdf(shop: Shop, runId: string, how: RunHow = {}): Pr
   try {
     const laid = await shop.work.run('run pdf', input, how);
     if ('refused' in laid) {
-      throw new Refused(422, 'no-pdf', `${runName(run.seq)} can't be laid out as PDF: ${laid.refused}.`);
+      throw new Refused(422, 'no-pdf', `${runName(run.number)} can't be laid out as PDF: ${laid.refused}.`);
     }
     return { ...laid, file, pageWidthMm };
   } catch (error) {
@@ -55,7 +55,7 @@ export async function ensurePdf(shop: Shop, runId: string, how: RunHow = {}): Pr
     throw new Refused(
       422,
       'no-pdf',
-      `${runName(run.seq)} can't be laid out as PDF: ${why}.`,
+      `${runName(run.number)} can't be laid out as PDF: ${why}.`,
       undefined,
       slow ? 'Make its pictures smaller, or its runs shorter.' : 'Export the sources again; the log names them.',
     );
@@ -75,7 +75,7 @@ export async function runPng(shop: Shop, runId: string, dpi: number, how: RunHow
     throw new Refused(
       422,
       'too-many-pixels',
-      `At ${String(dpi)} dpi ${runName(run.seq)} has ${String(Math.round((widthPx * heightPx) / 1e6))} million pixels; ${String(limit / 1e6)} million is the limit.`,
+      `At ${String(dpi)} dpi ${runName(run.number)} has ${String(Math.round((widthPx * heightPx) / 1e6))} million pixels; ${String(limit / 1e6)} million is the limit.`,
       { widthPx, heightPx, limit, mostDpi: most },
       `Take it at ${String(most)} dpi, or take the PDF.`,
     );
@@ -90,7 +90,7 @@ function layInput(shop: Shop, run: RunRow): LayPdfInput {
     throw new Refused(
       409,
       'not-laid-out',
-      `${runName(run.seq)} has no layout yet.`,
+      `${runName(run.number)} has no layout yet.`,
       undefined,
       'Nest it on the Bench first.',
     );

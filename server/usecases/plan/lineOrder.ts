@@ -57,7 +57,7 @@ export function setLineOrder(shop: Shop, printerId: string, runIds: readonly str
       kind: 'line.ordered',
       subject: ['printer', printerId],
       actor,
-      data: { printer: printer?.name ?? printerId, moved: moved?.seq ?? null },
+      data: { printer: printer?.name ?? printerId, moved: moved?.number ?? null },
       undo: { label: 'Undo', method: 'PUT', path: `/api/printers/${printerId}/line`, body: { runIds: before } },
     });
   });
@@ -72,7 +72,7 @@ function mustKeepPairs(line: readonly RunRow[], runIds: readonly string[]): void
       throw new Refused(
         409,
         'back-first',
-        `${runName(back.seq)} is the back of ${runName(front.seq)}; the front goes first.`,
+        `${runName(back.number)} is the back of ${runName(front.number)}; the front goes first.`,
       );
     }
   }
@@ -84,7 +84,11 @@ export function fixStart(shop: Shop, runId: string, fixedStartMs: number | null,
     const run = findRun(work.tx, runId);
     if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
     if (run.state !== 'queued' && run.state !== 'draft') {
-      throw new Refused(409, 'wrong-state', `${runName(run.seq)} is ${run.state}; its start can't be fixed any more.`);
+      throw new Refused(
+        409,
+        'wrong-state',
+        `${runName(run.number)} is ${run.state}; its start can't be fixed any more.`,
+      );
     }
     work.tx.update(runs).set({ fixedStartMs }).where(eq(runs.id, runId)).run();
     work.touch({ type: 'run', id: runId });
@@ -92,7 +96,7 @@ export function fixStart(shop: Shop, runId: string, fixedStartMs: number | null,
       kind: 'run.start-fixed',
       subject: ['run', runId],
       actor,
-      data: { run: run.seq, startMs: fixedStartMs },
+      data: { run: run.number, startMs: fixedStartMs },
       undo: {
         label: 'Undo',
         method: 'PUT',

@@ -22,7 +22,7 @@ export function startAnswer(shop: Shop, run: RunRow): StartAnswer {
   const now = shop.clock.now();
   return startCheck({
     run: {
-      name: runName(run.seq),
+      name: runName(run.number),
       stockId: run.ticket.stockId,
       stockName: db.select().from(stocks).where(eq(stocks.id, run.ticket.stockId)).get()?.name ?? 'its stock',
       // Garments are as wide as their bed, whatever the shirt.

@@ -9,6 +9,10 @@ import { transitionRun } from '../run/transitionRun.ts';
 import { nestDraft } from '../layout/nestDraft.ts';
 import { offersOf } from './offers.ts';
 import { queueRun } from '../run/queueRun.ts';
+import { findRun } from '../../db/findRows.ts';
+import { runsByNumber } from '../../db/runViews.ts';
+import { rerouteRun } from '../run/rerouteRun.ts';
+import { returnToDraft } from '../run/returnToDraft.ts';
 
 let shop: TestShop;
 let close: () => void;
@@ -69,4 +73,23 @@ test('a run that failed long ago, or printed, leaves nothing to offer', async ()
   recordRunReport(shop, report(runId, 1, { status: 'failed', reason: 'jam', endedMs: shop.clock.now() - 90_000_000 }));
   expect(await offersOf(shop, 'bittern')).toEqual([]);
   await expect(offersOf(shop, 'nobody')).rejects.toThrow('There is no printer nobody.');
+});
+
+test('a run that is moved, or taken back, keeps the number that people call it by; what is made of its rest is a run of its own', async () => {
+  const jobId = admitPlain(shop, 'wall.pdf', [[600, 400]], 'bittern-photo');
+  const id = createRun(shop, [jobId], TESTER);
+  const number = runsByNumber(shop.db, 1)[0]?.number;
+  expect(number).toBe(1);
+  const moved = await rerouteRun(shop, id, 'gannet', null, TESTER);
+  expect(runsByNumber(shop.db, 1).map((run) => [run.id, run.printerId, run.state])).toEqual([
+    [moved, 'gannet', 'draft'],
+    [id, 'bittern', 'cancelled'],
+  ]);
+  queueRun(shop, moved, TESTER);
+  const draft = returnToDraft(shop, moved, TESTER);
+  expect(runsByNumber(shop.db, 1)[0]).toMatchObject({ id: draft, name: 'Run 1', state: 'draft' });
+  queueRun(shop, draft, TESTER);
+  fail(draft, 10);
+  expect(findRun(shop.db, createRun(shop, [jobId], TESTER))?.number).toBe(4);
+  expect(runsByNumber(shop.db, 1)).toHaveLength(3);
 });

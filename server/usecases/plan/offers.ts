@@ -48,7 +48,7 @@ function offerOf(run: RunRow, kind: RunOffer['kind'], fits: readonly Fit[], prin
   const nearest = others.find((fit) => !fit.can);
   return {
     runId: run.id,
-    name: runName(run.seq),
+    name: runName(run.number),
     kind,
     to: best
       ? { printerId: best.printerId, printerName: best.printerName, endMs: best.endMs, lateMs: best.lateMs }

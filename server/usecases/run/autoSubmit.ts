@@ -152,7 +152,7 @@ function staysDraft(shop: Shop, runId: string, actor: Actor, reason: string): vo
       .get() as RunRow | undefined;
     if (!run) return;
     work.touch({ type: 'run', id: runId });
-    work.note({ kind: 'run.stayed', subject: ['run', runId], actor, data: { run: run.seq, reason } });
+    work.note({ kind: 'run.stayed', subject: ['run', runId], actor, data: { run: run.number, reason } });
   });
 }
 

@@ -15,7 +15,7 @@ export function dissolveRun(shop: Shop, runId: string, actor: Actor): void {
     for (const id of sidesOf(work, runId)) {
       const run = transitionRun(work, id, 'dissolve', { endedMs: work.nowMs });
       releaseUnprinted(work, run);
-      work.note({ kind: 'run.dissolved', subject: ['run', id], actor, data: { run: run.seq } });
+      work.note({ kind: 'run.dissolved', subject: ['run', id], actor, data: { run: run.number } });
     }
   });
 }
@@ -39,7 +39,7 @@ export function cancelQueuedRun(shop: Shop, runId: string, actor: Actor): void {
 function cancelOne(work: Work, runId: string, reason: string, actor: Actor): void {
   const run = transitionRun(work, runId, 'cancel', { endedMs: work.nowMs, reason });
   releaseUnprinted(work, run);
-  work.note({ kind: 'run.cancelled', subject: ['run', runId], actor, data: { run: run.seq, atMm: null } });
+  work.note({ kind: 'run.cancelled', subject: ['run', runId], actor, data: { run: run.number, atMm: null } });
 }
 
 /** A front that is not printed whole leaves nothing that its back could be printed on. */
@@ -47,5 +47,5 @@ export function cancelBackOf(work: Work, front: RunRow, actor: Actor): void {
   if (front.pairId === null || isBack(front)) return;
   const back = otherSide(work.tx, front.pairId, front.id);
   if (back?.state === 'queued')
-    cancelOne(work, back.id, `its front, ${runName(front.seq)}, was not printed whole`, actor);
+    cancelOne(work, back.id, `its front, ${runName(front.number)}, was not printed whole`, actor);
 }

@@ -71,7 +71,7 @@ export function createRun(shop: Shop, jobIds: readonly string[], actor: Actor): 
       kind: 'run.drafted',
       subject: ['run', id],
       actor,
-      data: { run: run.seq, pieces: owed.length, jobs: rows.length, printer: printer.name },
+      data: { run: run.number, pieces: owed.length, jobs: rows.length, printer: printer.name },
     });
     work.touch({ type: 'run', id });
     return id;
@@ -84,7 +84,7 @@ export function addJobsToRun(shop: Shop, runId: string, jobIds: readonly string[
     const { tx } = work;
     const run = findRun(tx, runId);
     if (run?.state !== 'draft') throw new Refused(409, 'wrong-state', 'The run is no longer a draft.');
-    if (run.side) throw new Refused(409, 'two-sided', `${runName(run.seq)} has two sides; no more pieces join it.`);
+    if (run.side) throw new Refused(409, 'two-sided', `${runName(run.number)} has two sides; no more pieces join it.`);
     const rows = tx
       .select()
       .from(jobs)
@@ -98,7 +98,7 @@ export function addJobsToRun(shop: Shop, runId: string, jobIds: readonly string[
       throw new Refused(
         409,
         'too-many',
-        `${runName(run.seq)} would have ${before + owed.length} pieces; a run takes ${MAX_NEST_PIECES}.`,
+        `${runName(run.number)} would have ${before + owed.length} pieces; a run takes ${MAX_NEST_PIECES}.`,
       );
     }
     assignPieces(work, runId, owed);
@@ -110,7 +110,7 @@ export function addJobsToRun(shop: Shop, runId: string, jobIds: readonly string[
       kind: 'run.joined',
       subject: ['run', runId],
       actor,
-      data: { run: run.seq, pieces: owed.length },
+      data: { run: run.number, pieces: owed.length },
     });
     work.touch({ type: 'run', id: runId });
   });

@@ -14,6 +14,8 @@ export interface RunSpec {
   readonly ticket: RunRow['ticket'];
   readonly settings: RunRow['settings'];
   readonly mediaWidthMm: number;
+  /** The number of the run that it goes on as; left out: a new one. */
+  readonly number?: number;
   /** Its place in the line; left out: behind all that there is. */
   readonly position?: number;
   /** Of a layout that it takes over; left out: it is not laid out yet. */
@@ -37,6 +39,7 @@ export function newRun({ tx, nowMs }: Work, spec: RunSpec): RunRow {
     .values({
       id: newId('run'),
       state: 'draft',
+      keptNumber: spec.number ?? null,
       madeBy: spec.madeBy,
       fromRunId: spec.from?.id ?? null,
       printerId: spec.printerId,

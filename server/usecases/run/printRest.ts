@@ -26,7 +26,7 @@ export async function printRest(
     const was = findRun(tx, runId);
     if (!was) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
     if (was.state !== 'failed' && was.state !== 'cancelled') {
-      throw new Refused(409, 'wrong-state', `${runName(was.seq)} is ${was.state}; it has no rest to print.`);
+      throw new Refused(409, 'wrong-state', `${runName(was.number)} is ${was.state}; it has no rest to print.`);
     }
     const own = tx.select({ id: runPieces.pieceId }).from(runPieces).where(eq(runPieces.runId, runId));
     const owed = tx
@@ -35,7 +35,7 @@ export async function printRest(
       .where(and(inArray(pieces.id, own), eq(pieces.state, 'owed')))
       .all();
     if (owed.length === 0) {
-      throw new Refused(409, 'nothing-owed', `Every piece of ${runName(was.seq)} is printed, or in another run.`);
+      throw new Refused(409, 'nothing-owed', `Every piece of ${runName(was.number)} is printed, or in another run.`);
     }
     const printer = findPrinter(tx, was.printerId);
     if (!printer) throw new Error(`run ${runId} has no printer`);
@@ -52,7 +52,7 @@ export async function printRest(
       kind: 'run.rest',
       subject: ['run', made],
       actor,
-      data: { run: was.seq, pieces: owed.length, of: all },
+      data: { run: was.number, pieces: owed.length, of: all },
     });
     work.touch(
       { type: 'run', id: made },

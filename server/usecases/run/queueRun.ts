@@ -1,3 +1,4 @@
+import { findRun } from '../../db/findRows.ts';
 import { nextPosition, printerOf, sidesOf } from './runRows.ts';
 import type { Actor } from '../../../core/events/actor.ts';
 import { and, eq, inArray, ne } from 'drizzle-orm';
@@ -18,6 +19,22 @@ export function queueRun(shop: Shop, runId: string, actor: Actor): void {
   shop.wakeDispatcher();
 }
 
+/** Says that segments were queued together, so that one step takes them all back. */
+export function noteSeriesQueued(shop: Shop, ids: readonly string[], actor: Actor): void {
+  transact(shop, (work) => {
+    const [first] = ids;
+    const run = first === undefined ? undefined : findRun(work.tx, first);
+    if (!run?.seriesId || ids.length < 2) return;
+    work.note({
+      kind: 'series.queued',
+      subject: ['run', run.id],
+      actor,
+      data: { runs: ids.length, printer: printerOf(work.tx, run).name },
+      undo: { label: 'Take all back', method: 'POST', path: `/api/series/${run.seriesId}/take-back` },
+    });
+  });
+}
+
 /** Queues one run at the end of its line, and notes it. */
 function queueOne(work: Work, runId: string, actor: Actor): void {
   const { tx } = work;
@@ -30,7 +47,7 @@ function queueOne(work: Work, runId: string, actor: Actor): void {
     kind: 'run.queued',
     subject: ['run', runId],
     actor,
-    data: { run: run.seq, printer: printer.name, lengthMm: run.lengthMm, back: isBack(run) },
+    data: { run: run.number, printer: printer.name, lengthMm: run.lengthMm, back: isBack(run) },
     undo: { label: 'Take back', method: 'POST', path: `/api/runs/${runId}/take-back` },
   });
 }

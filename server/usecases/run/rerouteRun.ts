@@ -97,7 +97,7 @@ function offerOf(run: RunRow, fits: readonly Fit[], printerId: string): MoveOffe
 
 /** Why a run stays where it is, whatever the printers can; null: it may be moved. */
 function movable(run: RunRow): { readonly code: string; readonly text: string; readonly way: string } | null {
-  const name = runName(run.seq);
+  const name = runName(run.number);
   if (run.state !== 'queued' && run.state !== 'draft') {
     return { code: 'state', text: `${name} is ${run.state}`, way: 'Only what is queued or a draft can be moved.' };
   }
@@ -181,7 +181,7 @@ function takeOver(work: Work, floor: Floor, was: RunRow, printerId: string, mode
     kind: 'run.moved',
     subject: ['run', id],
     actor,
-    data: { run: was.seq, printer: printer.name },
+    data: { run: was.number, printer: printer.name },
   });
   work.touch({ type: 'run', id });
   return id;
@@ -239,6 +239,7 @@ export function runInPlaceOf(work: Work, { madeBy, was, printer, queueId, ticket
   const { marks, order, byContour } = was.settings;
   return newRun(work, {
     madeBy,
+    ...(madeBy === 'moved' ? { number: was.number } : {}),
     from: was,
     printerId: printer.id,
     queueId,

@@ -1,8 +1,8 @@
 import { measuredLike, likeRun, newRun } from './newRun.ts';
 import { runRow, sidesOf } from './runRows.ts';
 import type { Actor } from '../../../core/events/actor.ts';
-import { eq } from 'drizzle-orm';
-import { runPieces } from '../../db/schema.ts';
+import { and, asc, eq, inArray } from 'drizzle-orm';
+import { runPieces, runs } from '../../db/schema.ts';
 import { batches } from '../../db/batches.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
@@ -20,6 +20,31 @@ export function returnToDraft(shop: Shop, runId: string, actor: Actor): string {
   });
 }
 
+/**
+ * Takes the segments of a series that are still queued back to the Bench, all in one step; what is on the printer goes on.
+ * @returns the ids of the drafts, in the order of the series
+ */
+export function takeSeriesBack(shop: Shop, seriesId: string, actor: Actor): string[] {
+  return transact(shop, (work) => {
+    const own = work.tx
+      .select({ id: runs.id, state: runs.state })
+      .from(runs)
+      .where(and(eq(runs.seriesId, seriesId), inArray(runs.state, ['queued', 'sent', 'printing', 'paused'])))
+      .orderBy(asc(runs.seriesNo))
+      .all();
+    const queued = own.filter(({ state }) => state === 'queued');
+    if (queued.length === 0) throw new Refused(409, 'nothing-queued', 'None of these segments is queued any more.');
+    const drafts = queued.map(({ id }) => returnOneToDraft(work, id, null, actor));
+    work.note({
+      kind: 'series.taken-back',
+      subject: ['run', drafts[0] ?? seriesId],
+      actor,
+      data: { runs: drafts.length, gone: own.length - queued.length },
+    });
+    return drafts;
+  });
+}
+
 /** Takes one queued run back; the draft that takes its place has its layout and its pieces. */
 function returnOneToDraft(work: Work, runId: string, pairId: string | null, actor: Actor): string {
   const { tx, nowMs } = work;
@@ -28,12 +53,16 @@ function returnOneToDraft(work: Work, runId: string, pairId: string | null, acto
     throw new Refused(
       409,
       'wrong-state',
-      `${runName(run.seq)} is ${run.state}; only a run that is still queued can be taken back.`,
+      `${runName(run.number)} is ${run.state}; only a run that is still queued can be taken back.`,
       { state: run.state },
     );
   }
   if (run.pairId !== null && pairId === null) {
-    throw new Refused(409, 'front-printed', `The front of ${runName(run.seq)} is on the printer or printed already.`);
+    throw new Refused(
+      409,
+      'front-printed',
+      `The front of ${runName(run.number)} is on the printer or printed already.`,
+    );
   }
   transitionRun(work, runId, 'cancel', { endedMs: nowMs, reason: 'taken back to the Bench' });
   releasePieces(work, runId);
@@ -41,6 +70,7 @@ function returnOneToDraft(work: Work, runId: string, pairId: string | null, acto
   const draft = newRun(work, {
     ...likeRun(run),
     madeBy: 'taken back',
+    number: run.number,
     position: run.position,
     measured: measuredLike(run),
     fixedStartMs: run.fixedStartMs,
@@ -60,7 +90,7 @@ function returnOneToDraft(work: Work, runId: string, pairId: string | null, acto
     kind: 'run.taken-back',
     subject: ['run', id],
     actor,
-    data: { run: run.seq, draft: draft.seq },
+    data: { run: run.number, draft: draft.number },
   });
   work.touch({ type: 'run', id });
   return id;

@@ -182,7 +182,7 @@ const MOST_RUNS = 50;
 export function jobCost(db: Reader, jobId: string, currency: string): JobCost {
   const job = jobRow(db, jobId);
   const seqs = db
-    .selectDistinct({ id: runs.id, seq: runs.seq, state: runs.state })
+    .selectDistinct({ id: runs.id, number: runs.number, state: runs.state })
     .from(pieces)
     .innerJoin(runPieces, eq(runPieces.pieceId, pieces.id))
     .innerJoin(runs, eq(runs.id, runPieces.runId))
@@ -194,12 +194,12 @@ export function jobCost(db: Reader, jobId: string, currency: string): JobCost {
     )
     .orderBy(sql`${runs.seq} desc`)
     .all();
-  const own = seqs.slice(0, MOST_RUNS).flatMap(({ id, seq, state }) => {
+  const own = seqs.slice(0, MOST_RUNS).flatMap(({ id, number, state }) => {
     const { known, jobs: shares } = runCost(db, id, currency);
     const share = shares.find((each) => each.jobId === jobId);
     // A run that was cancelled before it began has cost nothing.
     if (!share || (known && share.minor === 0)) return [];
-    return [{ runId: id, runName: runName(seq), state, known, pieces: share.pieces, minor: share.minor }];
+    return [{ runId: id, runName: runName(number), state, known, pieces: share.pieces, minor: share.minor }];
   });
   const chargesMinor = job.ticket.values.charges.reduce((sum, { minor }) => sum + minor, 0);
   return {

@@ -25,7 +25,7 @@ export function runRow(db: Reader, runId: string): RunRow {
 export function draftRow(db: Reader, runId: string, what: string): RunRow {
   const run = runRow(db, runId);
   if (run.state !== 'draft') {
-    throw new Refused(409, 'wrong-state', `${runName(run.seq)} is ${run.state}; only a draft can be ${what}.`, {
+    throw new Refused(409, 'wrong-state', `${runName(run.number)} is ${run.state}; only a draft can be ${what}.`, {
       state: run.state,
     });
   }

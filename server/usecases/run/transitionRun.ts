@@ -31,7 +31,7 @@ export function transitionRun(work: Work, runId: string, action: RunAction, chan
   if (!row) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
   const next = nextRunState(row.state, action);
   if (!next.ok) {
-    throw new Refused(409, 'wrong-state', `${runName(row.seq)} is ${row.state}; it can't be ${DONE[action]} now.`, {
+    throw new Refused(409, 'wrong-state', `${runName(row.number)} is ${row.state}; it can't be ${DONE[action]} now.`, {
       state: row.state,
     });
   }

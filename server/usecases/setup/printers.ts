@@ -201,7 +201,7 @@ function mustKeepModes({ tx }: Work, id: string, config: PrinterConfig): void {
     .where(and(eq(runs.printerId, id), inArray(runs.state, ['draft', 'queued', 'sent', 'printing', 'paused'])))
     .all()
     .find(({ ticket }) => !modes.has(ticket.modeId));
-  if (live) throw new Refused(409, 'mode-in-use', `Run ${String(live.seq)} prints in a mode that would be gone.`);
+  if (live) throw new Refused(409, 'mode-in-use', `Run ${String(live.number)} prints in a mode that would be gone.`);
 }
 
 function freeName({ tx }: Work, wanted: string, own: string | undefined): string {

@@ -1,9 +1,10 @@
 import { findPrinter } from '../../db/findRows.ts';
 import { type Actor } from '../../../core/events/actor.ts';
-import { and, eq, inArray, sql } from 'drizzle-orm';
+import { and, eq, inArray, lt, sql } from 'drizzle-orm';
 import type { StockChange, StockSettingsBulk, StockSettingsChanges } from '../../../contract/api/setup.ts';
 import { type TicketKey, type TicketPart, sameValue } from '../../../core/ticket/ticket.ts';
-import { printers, stockSettings, stocks } from '../../db/schema.ts';
+import { batches } from '../../db/batches.ts';
+import { printers, stockSettings, stockSettingsChanges, stocks } from '../../db/schema.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 
 /** A new stock, like one that is here until it is changed. */
@@ -92,11 +93,13 @@ export function bulkStockSettings(shop: Shop, order: StockSettingsBulk, actor: A
     const stockRows = tx.select().from(stocks).where(inArray(stocks.id, order.stockIds)).all();
     const printerRows = tx.select().from(printers).where(inArray(printers.id, order.printerIds)).all();
     const changes: StockSettingsChanges['changes'] = [];
+    const changeId = newId('chg');
+    const kept: SettingsChange[] = [];
     for (const stock of stockRows) {
       for (const printer of printerRows) {
         const before = settingsOf(work, stock.id, printer.id);
-        const kept = Object.entries(before).filter(([key]) => !order.clear.includes(key));
-        const after: TicketPart = { ...Object.fromEntries(kept), ...order.set };
+        const left = Object.entries(before).filter(([key]) => !order.clear.includes(key));
+        const after: TicketPart = { ...Object.fromEntries(left), ...order.set };
         const keys = [...new Set([...Object.keys(before), ...Object.keys(after)])] as TicketKey[];
         const own = keys.filter((key) => !sameValue(before[key], after[key]));
         for (const key of own) {
@@ -112,20 +115,82 @@ export function bulkStockSettings(shop: Shop, order: StockSettingsBulk, actor: A
         }
         if (order.preview || own.length === 0) continue;
         keep(work, stock.id, printer.id, after);
+        kept.push({ changeId, stockId: stock.id, printerId: printer.id, before, after });
         work.touch({ type: 'stock', id: stock.id });
       }
     }
     if (!order.preview && changes.length > 0) {
       const n = new Set(changes.map(({ stockId }) => stockId)).size;
+      keepChange(work, kept);
       work.note({
         kind: 'stocks.settings',
         subject: ['shop', 'stocks'],
         actor,
         data: { changes: changes.length, stocks: n },
+        undo: undoOf(changeId),
       });
     }
     return { changes };
   });
+}
+
+type SettingsChange = Omit<typeof stockSettingsChanges.$inferSelect, 'id'>;
+
+/** So many rows of changes can still be undone. */
+const KEPT_ROWS = 200_000;
+
+function keepChange({ tx }: Work, rows: readonly SettingsChange[]): void {
+  for (const batch of batches(rows)) tx.insert(stockSettingsChanges).values(batch).run();
+  const last =
+    tx
+      .select({ id: sql<number>`max(${stockSettingsChanges.id})` })
+      .from(stockSettingsChanges)
+      .get()?.id ?? 0;
+  tx.delete(stockSettingsChanges)
+    .where(lt(stockSettingsChanges.id, last - KEPT_ROWS))
+    .run();
+}
+
+function undoOf(changeId: string) {
+  return { label: 'Undo', method: 'POST' as const, path: `/api/stocks/settings/${changeId}/undo` };
+}
+
+/**
+ * Puts settings back to what they were before a change of many. What somebody has changed since stays as it is.
+ * @returns how many rows went back and how many stayed; going back can be undone, too
+ */
+export function undoStockSettings(shop: Shop, changeId: string, actor: Actor): { undone: number; stayed: number } {
+  return transact(shop, (work) => {
+    const { tx } = work;
+    const own = eq(stockSettingsChanges.changeId, changeId);
+    const rows = tx.select().from(stockSettingsChanges).where(own).all();
+    if (rows.length === 0) throw new Refused(404, 'no-such-change', `There is no change ${changeId}, or it is undone.`);
+    const backId = newId('chg');
+    const back = rows.flatMap(({ stockId, printerId, before, after }): SettingsChange[] => {
+      if (!sameSettings(settingsOf(work, stockId, printerId), after)) return [];
+      keep(work, stockId, printerId, before);
+      work.touch({ type: 'stock', id: stockId });
+      return [{ changeId: backId, stockId, printerId, before: after, after: before }];
+    });
+    if (back.length === 0)
+      throw new Refused(409, 'changed-since', 'Each of these settings has been changed since; none is put back.');
+    tx.delete(stockSettingsChanges).where(own).run();
+    keepChange(work, back);
+    const stayed = rows.length - back.length;
+    work.note({
+      kind: 'stocks.settings-undone',
+      subject: ['shop', 'stocks'],
+      actor,
+      data: { rows: back.length, stayed },
+      undo: { ...undoOf(backId), label: 'Redo' },
+    });
+    return { undone: back.length, stayed };
+  });
+}
+
+function sameSettings(a: TicketPart, b: TicketPart): boolean {
+  const keys = [...new Set([...Object.keys(a), ...Object.keys(b)])] as TicketKey[];
+  return keys.every((key) => sameValue(a[key], b[key]));
 }
 
 function settingsOf({ tx }: Work, stockId: string, printerId: string): TicketPart {

@@ -46,7 +46,7 @@ export async function jobAssembly(
 /** In which runs the copies of each panel are. */
 function placesOf(shop: Shop, jobId: string, page: number, count: number): string[] {
   const rows = shop.db
-    .select({ tile: pieces.tile, state: pieces.state, seq: runs.seq })
+    .select({ tile: pieces.tile, state: pieces.state, number: runs.number })
     .from(pieces)
     .leftJoin(runs, eq(runs.id, pieces.runId))
     .where(and(eq(pieces.jobId, jobId), eq(pieces.page, page)))
@@ -54,7 +54,7 @@ function placesOf(shop: Shop, jobId: string, page: number, count: number): strin
     .all();
   return Array.from({ length: count }, (_, tile) => {
     const own = rows.filter((row) => row.tile === tile);
-    const texts = own.map(({ state, seq }) => (seq === null ? state : `${state}, ${runName(seq)}`));
+    const texts = own.map(({ state, number }) => (number === null ? state : `${state}, ${runName(number)}`));
     return [...new Set(texts)].join('; ');
   });
 }

@@ -1,11 +1,13 @@
+import { counted } from '../../../core/counted.ts';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { RunDetail } from '../../api/data.ts';
-import { isTyping } from '../../app/useGlobalKeys.ts';
+import { isTyping } from '../../ui/isTyping.ts';
 import { BenchTools } from './BenchTools.tsx';
 import { FiguresPanel, LAY_OUT_TAB } from './panels/FiguresPanel.tsx';
 import { LayoutConflict } from './LayoutConflict.tsx';
 import { MediaView } from './media/MediaView.tsx';
 import { movedPlaces, turnedPlaces, withLock } from './state/layoutState.ts';
+import { nextPiece, pieceText } from './state/pieceWalk.ts';
 import { StepGhost } from './media/StepGhost.tsx';
 import { type Bench, useBench } from './state/useBench.ts';
 import { useStep } from './state/useStep.ts';
@@ -42,8 +44,18 @@ export function BenchEditor({ run, onSaved, onLeft, tab, onTab }: BenchEditorPro
     return { stop, tight };
   }, [bench.figures]);
   useBenchKeys(bench, run, selected, setSelected, setZoom, zoomBy);
+  const [only] = selected;
+  const said =
+    only === undefined
+      ? ''
+      : selected.size === 1
+        ? pieceText(run, bench.layout.places, only, clashing.stop.has(only))
+        : `${counted(selected.size, 'piece')} chosen`;
   return (
     <>
+      <p role="status" className="sr-only">
+        {said}
+      </p>
       <LayoutConflict run={run} bench={bench} />
       <section className="flex min-w-0 flex-1 flex-col" aria-label={`${run.name} on the media`}>
         <BenchTools
@@ -127,7 +139,11 @@ function useBenchKeys(
       } else if (event.key === 'r' && s.size > 0 && b.editable) b.settle(b.layout, turnedPlaces(r, places, free));
       else if (event.key === 'k' && s.size > 0 && b.editable) b.settle(b.layout, withLock(places, s, free.size > 0));
       else if (event.key === 'n' && b.editable) b.nestAgain();
-      else if (event.key === 'Escape') onSelect(new Set());
+      else if (event.key === '.' || event.key === ',') {
+        const [now] = s;
+        const next = nextPiece(places, now, event.key === '.' ? 1 : -1);
+        if (next !== undefined) onSelect(new Set([next]));
+      } else if (event.key === 'Escape') onSelect(new Set());
       else if (event.key === '+' || event.key === '=') zoomBy(ZOOM_STEP);
       else if (event.key === '-') zoomBy(1 / ZOOM_STEP);
       else if (event.key === '0') setZoom(1);

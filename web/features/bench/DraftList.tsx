@@ -1,7 +1,9 @@
+import { useRef } from 'react';
 import { Link } from 'react-router';
 import { usePrinters, type RunItem } from '../../api/data.ts';
 import { StateWord } from '../../draw/StateShape.tsx';
 import { number } from '../../ui/Figure.tsx';
+import { useRoving } from '../../ui/useRoving.ts';
 
 /** Runs on the Bench, and those that have left it for a printer. */
 export function DraftList({
@@ -16,8 +18,12 @@ export function DraftList({
   const { data: printers } = usePrinters();
   const nameOf = (id: string): string => printers?.find((printer) => printer.id === id)?.name ?? '';
   const gone = runs.filter((run) => ['queued', 'sent', 'printing', 'paused'].includes(run.state));
+  const list = useRef<HTMLElement>(null);
+  const onKeyDown = useRoving(list);
   return (
     <nav
+      ref={list}
+      onKeyDown={onKeyDown}
       aria-label="Runs"
       className="flex w-[172px] shrink-0 flex-col overflow-y-auto border-r border-rule px-2 py-3 max-[960px]:hidden"
     >
@@ -60,6 +66,7 @@ function RunLink({
   return (
     <Link
       to={`/bench/${run.id}`}
+      data-rove
       aria-current={shown ? 'page' : undefined}
       className="mb-0.5 rounded-md border border-transparent px-2 py-1.5 hover:bg-rule/40 aria-[current=page]:border-ink aria-[current=page]:bg-spool/15"
     >

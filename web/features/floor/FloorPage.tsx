@@ -1,12 +1,15 @@
 import { DndContext } from '@dnd-kit/core';
 import { ListOrdered } from 'lucide-react';
-import { useCallback, useContext, useMemo, useRef, useState, useSyncExternalStore } from 'react';
+import { useCallback, useContext, useMemo, useRef, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { errorText } from '../../api/client.ts';
 import { ShopTimeContext, shopNow, useShopNow, useZone } from '../../app/shopTime.ts';
 import { Button } from '../../ui/Button.tsx';
+import { useMedia, usePhone } from '../../ui/useMedia.ts';
+import { useRoving } from '../../ui/useRoving.ts';
 import { NextHands, useHands } from './NextHands.tsx';
 import { OrderSheet } from './OrderSheet.tsx';
+import { PrinterCards } from './PrinterCards.tsx';
 import { PrinterHead } from './PrinterHead.tsx';
 import { PrinterSheet } from './PrinterSheet.tsx';
 import { Strip } from './Strip.tsx';
@@ -20,7 +23,7 @@ import { useTimeView } from './useTimeView.ts';
 const HEAD_PX = 336;
 /** Beside a sheet on a small screen the heads give way to the strips. */
 const NARROW_HEAD_PX = 176;
-const NARROW = window.matchMedia('(max-width: 1099px)');
+const NARROW = '(max-width: 1099px)';
 
 /** What a screen reader is told; where a run would land is said by the page itself. */
 const SPOKEN = {
@@ -52,11 +55,14 @@ function FloorAt({ now }: { readonly now: () => number }) {
   const [params, setParams] = useSearchParams();
   const [ordering, setOrdering] = useState(false);
   const chosen = params.get('printer');
-  const narrow = useNarrow() && (chosen !== null || ordering);
+  const narrow = useMedia(NARROW) && (chosen !== null || ordering);
+  const phone = usePhone();
   const headPx = narrow ? NARROW_HEAD_PX : HEAD_PX;
   const carrying = useRef(false);
   const isCarrying = useCallback(() => carrying.current, []);
   const { view, drawn, hold, show } = useTimeView(headPx, now, isCarrying);
+  const list = useRef<HTMLDivElement>(null);
+  const onKeyDown = useRoving(list, false);
   const drag = useRunDrag(floor, view, nowMs, carrying);
   const choose = (id: string | null): void => {
     setOrdering(false);
@@ -83,7 +89,7 @@ function FloorAt({ now }: { readonly now: () => number }) {
           >
             <ListOrdered size={16} aria-hidden="true" /> Propose an order
           </Button>
-          <div className="flex items-center" role="group" aria-label="Time shown">
+          <div className="flex items-center max-phone:hidden" role="group" aria-label="Time shown">
             {ZOOMS.map((zoom) => (
               <button
                 key={zoom.name}
@@ -100,71 +106,80 @@ function FloorAt({ now }: { readonly now: () => number }) {
           </div>
           {floor.loading ? (
             <p className="w-full text-soft">Reading …</p>
-          ) : (
+          ) : phone && hands.length > 0 ? null : (
             <NextHands hands={hands} lines={floor.lines} nowMs={nowMs} onPrinter={choose} />
           )}
         </header>
-        <DndContext
-          sensors={drag.sensors}
-          accessibility={SPOKEN}
-          onDragStart={drag.start}
-          onDragMove={drag.look}
-          onDragEnd={drag.end}
-          onDragCancel={drag.cancel}
-        >
-          <div ref={hold} className="relative flex min-h-0 flex-1 flex-col">
-            <div className="flex border-y border-rule bg-card">
-              <div style={{ width: headPx }} className="shrink-0 border-r border-rule" />
-              <div className="relative h-7 min-w-0 flex-1 overflow-hidden" data-time>
-                <TimeRuler drawn={drawn} baseMs={view.baseMs} zone={zone} />
-                <NowFlag zone={zone} />
+        {phone && <PrinterCards lines={floor.lines} hands={hands} nowMs={nowMs} onOpen={choose} />}
+        {!phone && (
+          <DndContext
+            sensors={drag.sensors}
+            accessibility={SPOKEN}
+            onDragStart={drag.start}
+            onDragMove={drag.look}
+            onDragEnd={drag.end}
+            onDragCancel={drag.cancel}
+          >
+            <div ref={hold} className="relative flex min-h-0 flex-1 flex-col">
+              <div className="flex border-y border-rule bg-card">
+                <div style={{ width: headPx }} className="shrink-0 border-r border-rule" />
+                <div className="relative h-7 min-w-0 flex-1 overflow-hidden" data-time>
+                  <TimeRuler drawn={drawn} baseMs={view.baseMs} zone={zone} />
+                  <NowFlag zone={zone} />
+                </div>
               </div>
-            </div>
-            <div className="flex min-h-0 flex-1 flex-col overflow-x-hidden overflow-y-auto">
-              {floor.lines.map((floorLine) => {
-                const { printer, line } = floorLine;
-                const own = printer.id === chosen;
-                return (
-                  <article
-                    key={printer.id}
-                    aria-label={printer.name}
-                    className={`flex max-h-40 min-h-[92px] flex-1 border-b border-rule ${own ? 'bg-spool/10' : ''}`}
-                  >
-                    <PrinterHead
-                      printer={printer}
-                      widthPx={headPx}
-                      freeMs={line.freeMs}
-                      nowMs={nowMs}
-                      onOpen={() => {
-                        choose(own ? null : printer.id);
-                      }}
-                    />
-                    <div className="relative min-w-0 flex-1 overflow-hidden" data-time>
-                      <Strip
-                        floorLine={floorLine}
-                        drawn={drawn}
-                        baseMs={view.baseMs}
-                        away={away}
-                        landing={drag.landing?.printerId === printer.id ? drag.landing : null}
+              <div
+                ref={list}
+                onKeyDown={onKeyDown}
+                role="group"
+                aria-label="Printers"
+                className="flex min-h-0 flex-1 flex-col overflow-x-hidden overflow-y-auto"
+              >
+                {floor.lines.map((floorLine) => {
+                  const { printer, line } = floorLine;
+                  const own = printer.id === chosen;
+                  return (
+                    <article
+                      key={printer.id}
+                      aria-label={printer.name}
+                      className={`flex max-h-40 min-h-[92px] flex-1 border-b border-rule ${own ? 'bg-spool/10' : ''}`}
+                    >
+                      <PrinterHead
+                        printer={printer}
+                        widthPx={headPx}
+                        freeMs={line.freeMs}
+                        nowMs={nowMs}
+                        onOpen={() => {
+                          choose(own ? null : printer.id);
+                        }}
                       />
-                    </div>
-                  </article>
-                );
-              })}
-              {!floor.loading && floor.lines.length === 0 && (
-                <p className="p-8 text-soft">No printers are described yet. Add one under Setup.</p>
+                      <div className="relative min-w-0 flex-1 overflow-hidden" data-time>
+                        <Strip
+                          floorLine={floorLine}
+                          drawn={drawn}
+                          baseMs={view.baseMs}
+                          away={away}
+                          landing={drag.landing?.printerId === printer.id ? drag.landing : null}
+                        />
+                      </div>
+                    </article>
+                  );
+                })}
+                {!floor.loading && floor.lines.length === 0 && (
+                  <p className="p-8 text-soft">No printers are described yet. Add one under Setup.</p>
+                )}
+              </div>
+              {drag.landing && (
+                <p
+                  role="status"
+                  className={`pointer-events-none absolute bottom-3 left-1/2 z-20 max-w-[70%] -translate-x-1/2 rounded-md border bg-card px-3 py-1.5 font-medium shadow-lg ${drag.landing.wrong ? 'border-stop text-stop' : 'border-ink'}`}
+                >
+                  {drag.landing.text}
+                </p>
               )}
             </div>
-            {drag.landing && (
-              <p
-                role="status"
-                className={`pointer-events-none absolute bottom-3 left-1/2 z-20 max-w-[70%] -translate-x-1/2 rounded-md border bg-card px-3 py-1.5 font-medium shadow-lg ${drag.landing.wrong ? 'border-stop text-stop' : 'border-ink'}`}
-              >
-                {drag.landing.text}
-              </p>
-            )}
-          </div>
-        </DndContext>
+          </DndContext>
+        )}
       </section>
       {ordering && (
         <OrderSheet
@@ -186,18 +201,6 @@ function FloorAt({ now }: { readonly now: () => number }) {
         />
       )}
     </div>
-  );
-}
-
-function useNarrow(): boolean {
-  return useSyncExternalStore(
-    (changed) => {
-      NARROW.addEventListener('change', changed);
-      return () => {
-        NARROW.removeEventListener('change', changed);
-      };
-    },
-    () => NARROW.matches,
   );
 }
 

@@ -73,7 +73,6 @@ export function NextHands({
   readonly onPrinter: (id: string) => void;
 }) {
   const [all, setAll] = useState(false);
-  const zone = useZone();
   const printing = lines.filter(({ printer }) => printer.state === 'printing').length;
   if (hands.length === 0) {
     return (
@@ -92,37 +91,16 @@ export function NextHands({
         className="grid min-w-0 flex-1 grid-cols-[repeat(auto-fit,minmax(290px,1fr))] gap-1.5"
         aria-label="Next hands"
       >
-        {shown.map((hand) => {
-          const Sign = SIGNS[hand.kind];
-          const at = hand.when === 'now' ? null : hand.when;
-          const stop = at === null;
-          return (
-            <li
-              key={hand.key}
-              className={`flex min-w-0 items-stretch rounded-md border bg-card ${hand.kind === 'fault' ? 'border-stop' : stop ? 'border-wait' : 'border-rule'}`}
-            >
-              <button
-                type="button"
-                title={`${hand.text}. ${hand.way}`}
-                onClick={() => {
-                  // Whoever stands in for people leaves it to the one who looks at it.
-                  void sendJson('POST', '/api/next-hands/opened', { key: hand.key }).catch(() => undefined);
-                  onPrinter(hand.printerId);
-                }}
-                className={`flex min-w-0 flex-1 items-center gap-1.5 rounded-md px-2 py-1 text-left hover:bg-rule/40 ${hand.kind === 'fault' ? 'text-stop' : ''}`}
-              >
-                <Sign size={16} className={`shrink-0 ${hand.kind === 'fault' ? '' : 'text-wait'}`} aria-hidden="true" />
-                <span className="shrink-0 font-semibold">{at === null ? 'now' : clockText(at, nowMs, zone)}</span>
-                <span className="min-w-0 truncate">
-                  {hand.text.includes(hand.printerName) ? '' : `${hand.printerName}: `}
-                  {hand.text}
-                </span>
-                {at !== null && <span className="ml-auto shrink-0 text-soft">in {durationText(at - nowMs)}</span>}
-              </button>
-              {hand.act && <Tick hand={hand} act={hand.act} />}
-            </li>
-          );
-        })}
+        {shown.map((hand) => (
+          <HandItem
+            key={hand.key}
+            hand={hand}
+            nowMs={nowMs}
+            onOpen={() => {
+              onPrinter(hand.printerId);
+            }}
+          />
+        ))}
       </ul>
       {hands.length > SHOWN && (
         <button
@@ -137,6 +115,49 @@ export function NextHands({
         </button>
       )}
     </div>
+  );
+}
+
+/** One thing to do: it opens its printer, and is ticked off where that is all there is to it. */
+export function HandItem({
+  hand,
+  nowMs,
+  whole = false,
+  onOpen,
+}: {
+  readonly hand: Hand;
+  readonly nowMs: number;
+  /** Its words are not cut off: there is room for lines. */
+  readonly whole?: boolean;
+  readonly onOpen: () => void;
+}) {
+  const zone = useZone();
+  const Sign = SIGNS[hand.kind];
+  const at = hand.when === 'now' ? null : hand.when;
+  return (
+    <li
+      className={`flex min-w-0 items-stretch rounded-md border bg-card ${hand.kind === 'fault' ? 'border-stop' : at === null ? 'border-wait' : 'border-rule'}`}
+    >
+      <button
+        type="button"
+        title={`${hand.text}. ${hand.way}`}
+        onClick={() => {
+          // Whoever stands in for people leaves it to the one who looks at it.
+          void sendJson('POST', '/api/next-hands/opened', { key: hand.key }).catch(() => undefined);
+          onOpen();
+        }}
+        className={`flex min-w-0 flex-1 items-center gap-1.5 rounded-md px-2 py-1 text-left hover:bg-rule/40 ${hand.kind === 'fault' ? 'text-stop' : ''}`}
+      >
+        <Sign size={16} className={`shrink-0 ${hand.kind === 'fault' ? '' : 'text-wait'}`} aria-hidden="true" />
+        <span className="shrink-0 font-semibold">{at === null ? 'now' : clockText(at, nowMs, zone)}</span>
+        <span className={`min-w-0 ${whole ? '' : 'truncate'}`}>
+          {whole || hand.text.includes(hand.printerName) ? '' : `${hand.printerName}: `}
+          {hand.text}
+        </span>
+        {at !== null && <span className="ml-auto shrink-0 text-soft">in {durationText(at - nowMs)}</span>}
+      </button>
+      {hand.act && <Tick hand={hand} act={hand.act} />}
+    </li>
   );
 }
 

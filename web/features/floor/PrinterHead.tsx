@@ -8,7 +8,8 @@ import { number } from '../../ui/Figure.tsx';
 
 interface PrinterHeadProps {
   readonly printer: Printer;
-  readonly widthPx: number;
+  /** Left out: as wide as there is room. */
+  readonly widthPx?: number;
   readonly freeMs: number;
   readonly nowMs: number;
   readonly onOpen: () => void;
@@ -17,18 +18,32 @@ interface PrinterHeadProps {
 /** Below this there is room for name, state and what is loaded, no more. */
 const NARROW_PX = 250;
 
+/** What the head shows, in words: state, when it is free, what is loaded and how much ink is left. */
+function spokenText(printer: Printer, free: string): string {
+  const loaded = printer.config.sources.map((source) => {
+    const spool = printer.spools.find((each) => each.sourceId === source.id);
+    return spool ? `${source.name}: ${leftText(spool)} of ${spool.stockName}` : `${source.name} empty`;
+  });
+  const inks = printer.config.channels.map(
+    ({ id, name, tankMl }) => `${name} ${number(((printer.inkLeftMl[id] ?? 0) / tankMl) * 100)} %`,
+  );
+  return [stateText(printer), free, ...loaded, `ink left: ${inks.join(', ')}`].join('. ');
+}
+
 /** Name and state, the spools at their real radius, the inks as columns. */
 export function PrinterHead({ printer, widthPx, freeMs, nowMs, onOpen }: PrinterHeadProps) {
   const zone = useZone();
   const { sources } = printer.config;
-  const narrow = widthPx < NARROW_PX;
+  const narrow = widthPx !== undefined && widthPx < NARROW_PX;
   return (
     <button
       type="button"
+      data-rove
       onClick={onOpen}
       style={{ width: widthPx }}
-      className={`flex shrink-0 flex-col justify-center gap-1.5 border-r border-rule ${narrow ? 'px-3' : 'px-5'} py-2 text-left hover:bg-rule/25`}
+      className={`flex shrink-0 flex-col justify-center gap-1.5 ${widthPx === undefined ? 'w-full' : 'border-r border-rule'} ${narrow ? 'px-3' : 'px-5'} py-2 text-left hover:bg-rule/25`}
       aria-label={`Open ${printer.name}`}
+      aria-description={spokenText(printer, freeMs > nowMs ? `free ${clockText(freeMs, nowMs, zone)}` : 'free now')}
     >
       <span className={`flex w-full items-baseline gap-x-3 ${narrow ? 'flex-wrap' : ''}`}>
         <span className="text-lg font-semibold">{printer.name}</span>

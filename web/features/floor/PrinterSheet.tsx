@@ -1,3 +1,4 @@
+import { counted } from '../../../core/counted.ts';
 import { Link } from 'react-router';
 import type { RunOffer } from '../../../contract/api/fit.ts';
 import { sendJson } from '../../api/client.ts';
@@ -96,7 +97,7 @@ export function PrinterSheet({ floorLine, lines, offers, onClose }: PrinterSheet
             <Row key={channel.id} label={channel.name}>
               {stood && stood.risk !== 'fresh' && (
                 <span className={`mr-3 ${stood.risk === 'overdue' ? 'text-stop' : 'text-wait'}`}>
-                  idle {longText(stood.idleMs)}: {stood.risk}
+                  stood {longText(stood.idleMs)}, {stood.risk === 'overdue' ? 'exercise overdue' : 'due for exercise'}
                 </span>
               )}
               <Figure value={number(printer.inkLeftMl[channel.id] ?? 0, 1)} unit={`of ${number(channel.tankMl)} ml`} />
@@ -176,8 +177,8 @@ function Pace({ floorLine: { printer } }: { readonly floorLine: FloorLine }) {
             {runs < 5
               ? `${String(runs)} of 5 runs seen`
               : off === 0
-                ? `as estimated, ${String(runs)} runs`
-                : `${String(Math.abs(off))} % ${off > 0 ? 'slower' : 'faster'}, ${String(runs)} runs`}
+                ? `as estimated, ${counted(runs, 'run')}`
+                : `${String(Math.abs(off))} % ${off > 0 ? 'slower' : 'faster'}, ${counted(runs, 'run')}`}
           </Row>
         );
       })}

@@ -152,7 +152,7 @@ function RunBarDrawing({ run, event, baseMs, drawn, afterShortage }: RunBarProps
       title={name}
       aria-label={name}
       onClick={() => void navigate(`/bench/${run.id}`)}
-      className={`@container absolute top-2 bottom-2 rounded-[3px] border bg-card text-left ${edge} ${past ? 'opacity-80' : ''} ${afterShortage ? 'border-dashed opacity-70' : ''} ${isDragging ? 'opacity-40' : ''}`}
+      className={`to-scale @container absolute top-2 bottom-2 rounded-[3px] border bg-card text-left ${edge} ${past ? 'opacity-80' : ''} ${afterShortage ? 'border-dashed opacity-70' : ''} ${isDragging ? 'opacity-40' : ''}`}
       style={{ ...place(baseMs, event.fromMs, event.toMs), minWidth: 5, touchAction: 'none' }}
     >
       <span className="absolute inset-x-0 top-0 bottom-[34px] bg-paper">
@@ -223,7 +223,9 @@ function Between({ event, baseMs }: { readonly event: Exclude<LineEvent, RunEven
         title={WAITS[event.why]}
         className="absolute top-1/2 border-t-2 border-dotted border-soft"
         style={place(baseMs, event.fromMs, event.toMs)}
-      />
+      >
+        <span className="sr-only">{WAITS[event.why]}</span>
+      </span>
     );
   }
   if (event.kind === 'care')
@@ -232,7 +234,9 @@ function Between({ event, baseMs }: { readonly event: Exclude<LineEvent, RunEven
         title="Care"
         className="absolute top-2 bottom-2 rounded-[3px] border border-tide bg-tide/15"
         style={{ ...place(baseMs, event.fromMs, event.toMs), minWidth: 3 }}
-      />
+      >
+        <span className="sr-only">Care</span>
+      </span>
     );
   return (
     <span
@@ -240,6 +244,7 @@ function Between({ event, baseMs }: { readonly event: Exclude<LineEvent, RunEven
       className="@container absolute top-2 bottom-2 flex flex-col items-center justify-center overflow-hidden rounded-[3px] border border-wait bg-wait/15 text-wait"
       style={{ ...place(baseMs, event.fromMs, event.toMs), minWidth: 3 }}
     >
+      <span className="sr-only">{BETWEEN[event.what]}</span>
       {event.what !== 'mode' && (
         <span className="@max-[16px]:hidden">
           <StateShape shape="waiting" size={13} />

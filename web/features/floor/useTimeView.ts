@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react';
-import { isTyping } from '../../app/useGlobalKeys.ts';
+import { isTyping } from '../../ui/isTyping.ts';
 import { type Drawn, TimeView, ZOOMS } from './timeView.ts';
 
 const KEPT = 'yellow-spool-floor-span';

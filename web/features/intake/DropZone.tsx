@@ -1,3 +1,4 @@
+import { counted } from '../../../core/counted.ts';
 import { Upload } from 'lucide-react';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
 import type { UploadResult } from '../../../contract/api/job.ts';
@@ -128,7 +129,7 @@ function resultText(
   if (bad) {
     return {
       wrong: true,
-      text: `${String(refused.length)} of ${String(files)} files were refused. ${bad.sourceName}: ${bad.reason}`,
+      text: `${String(refused.length)} of ${counted(files, 'file')} were refused. ${bad.sourceName}: ${bad.reason}`,
     };
   }
   if (problem) return { wrong: true, text: problem.text };

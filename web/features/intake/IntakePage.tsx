@@ -1,12 +1,12 @@
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
-import { format } from 'date-fns';
+import { endOfDay, format } from 'date-fns';
 import { tz } from '@date-fns/tz';
 import { sendJson } from '../../api/client.ts';
 import { usePastJobs, type PastJobsWanted } from '../../api/pastJobs.ts';
 import { useJobs, usePrinters, useQueues, useStocks, type JobItem, type RunDetail } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
-import { useZone } from '../../app/shopTime.ts';
+import { useShopNow, useZone } from '../../app/shopTime.ts';
 import { useSettled } from '../../ui/useSettled.ts';
 import { download, jobsAsCsv } from './table/csv.ts';
 import { DropZone } from './DropZone.tsx';
@@ -17,8 +17,10 @@ import { Refusals } from './Refusals.tsx';
 import { SelectionBar } from './SelectionBar.tsx';
 import { SelectionSheet } from './sheet/SelectionSheet.tsx';
 import { ViewBar } from './table/ViewBar.tsx';
-import { filterJobs, isOfPast, type JobFilter, type JobWords, readyTexts } from './table/filter.ts';
+import { filterJobs, isOfPast, type JobFilter, type JobWords, readyTexts, type Today } from './table/filter.ts';
 import { type Sort, shopOf, sortJobs, tableRows } from './table/rows.ts';
+import { useDatesAtRisk } from './table/datesAtRisk.ts';
+import { useFilter } from './table/useFilter.ts';
 import { PLAIN_VIEW, useViews } from './table/savedViews.ts';
 
 const NONE: readonly never[] = [];
@@ -28,6 +30,23 @@ function useSteady<T>(list: readonly T[], matters: (item: T) => string): readonl
   const [kept, setKept] = useState(list);
   if (kept !== list && kept.map(matters).join('|') !== list.map(matters).join('|')) setKept(list);
   return kept;
+}
+
+const MINUTE = 60_000;
+
+/** What dates are judged by, anew each minute and when the lines of the printers have changed. */
+function useToday(zone: string): Today {
+  const nowMs = useShopNow(MINUTE) ?? 0;
+  const late = useDatesAtRisk();
+  const minute = Math.floor(nowMs / MINUTE);
+  return useMemo(
+    () => ({
+      nowMs: minute * MINUTE,
+      dayEndMs: endOfDay(minute * MINUTE, { in: tz(zone) }).getTime(),
+      lateIds: new Set(late.map(({ jobId }) => jobId)),
+    }),
+    [minute, zone, late],
+  );
 }
 
 const SLICE = 400;
@@ -56,6 +75,11 @@ function pastWanted({ show, queueId }: JobFilter, text: string): PastJobsWanted 
 function emptyText(filter: JobFilter, anyAtWork: boolean, tooShort: boolean): string {
   if (tooShort) return 'Type at least three letters of a word to search what has been printed.';
   if (filter.show === 'printed' && filter.text === '') return 'Nothing has been printed yet.';
+  if (filter.text === '' && filter.queueId === null) {
+    if (filter.show === 'late') return 'Nothing is late, and nothing will be as the lines are now.';
+    if (filter.show === 'due today') return 'Nothing else is due today.';
+    if (filter.show === 'waits for me') return 'Nothing waits for a person.';
+  }
   if (anyAtWork || filter.text !== '' || filter.queueId !== null || filter.show === 'printed') {
     return 'No job matches. Remove words from the filter, or show all jobs.';
   }
@@ -71,6 +95,7 @@ export function IntakePage() {
   const zone = useZone();
   const views = useViews();
   const { filter, columns } = views.view;
+  const onFilter = useFilter(filter, views.show);
   const past = usePastJobs(pastWanted(filter, useSettled(filter.text)));
   // The past is read a page at a time, in the order of its arrival: sorted or grouped it would be only what was read so far.
   const ofPast = isOfPast(filter.show);
@@ -85,7 +110,15 @@ export function IntakePage() {
   const open = useCallback(
     (id: string | null) => {
       setEditing(false);
-      setParams(id === null ? {} : { job: id }, { replace: true });
+      setParams(
+        (old) => {
+          const next = new URLSearchParams(old);
+          if (id === null) next.delete('job');
+          else next.set('job', id);
+          return next;
+        },
+        { replace: true },
+      );
     },
     [setParams],
   );
@@ -94,7 +127,8 @@ export function IntakePage() {
   const shop = useMemo(() => shopOf(steadyQueues, steadyPrinters, stocks), [steadyQueues, steadyPrinters, stocks]);
   const atWork = useMemo(() => [...(jobs.data ?? [])].reverse(), [jobs.data]);
   const sortedAtWork = useMemo(() => sortJobs(atWork, sort, shop.words), [atWork, sort, shop]);
-  const found = useMemo(() => filterJobs(sortedAtWork, filter, shop.words), [sortedAtWork, filter, shop]);
+  const today = useToday(zone);
+  const found = useMemo(() => filterJobs(sortedAtWork, filter, shop.words, today), [sortedAtWork, filter, shop, today]);
   const pastItems = useSteady(past.items, (job) => `${job.id}${job.state}`);
   const shown = useMemo(
     () => (ofPast ? sortJobs([...found, ...pastItems], sort, shop.words) : found),
@@ -132,13 +166,12 @@ export function IntakePage() {
           <Refusals />
           <FilterBar
             filter={filter}
-            onFilter={(next) => {
-              show({ filter: next });
-            }}
+            onFilter={onFilter}
             jobs={atWork}
             shown={shown.length}
             more={past.hasMore}
             queues={queues}
+            today={today}
           >
             <ViewBar
               views={views}

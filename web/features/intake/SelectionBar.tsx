@@ -1,5 +1,7 @@
+import { counted } from '../../../core/counted.ts';
 import type { JobItem } from '../../api/data.ts';
 import { Button } from '../../ui/Button.tsx';
+import { durationText } from '../../app/shopTime.ts';
 import { number } from '../../ui/Figure.tsx';
 import { WorksheetButton } from './sheet/WorksheetButton.tsx';
 import { totalsOf, type Shop } from './table/rows.ts';
@@ -25,11 +27,10 @@ export function SelectionBar({ jobs, shop, onLayOut, onEdit, onClear }: Selectio
       aria-label="Chosen jobs"
     >
       <span>
-        <span className="font-semibold">
-          {number(jobs.length)} {jobs.length === 1 ? 'job' : 'jobs'}
-        </span>
+        <span className="font-semibold">{counted(jobs.length, 'job')}</span>
         <span className="text-soft">
-          , {number(pieces)} pieces owed, {number(areaM2, 2)} m²{hours > 0 ? `, about ${number(hours, 1)} h` : ''}
+          , {counted(pieces, 'piece')} owed, {number(areaM2, 2)} m²
+          {hours > 0 ? `, about ${durationText(hours * 3_600_000)}` : ''}
         </span>
         {names.length > 1 && <span className="text-wait"> in {names.join(' and ')}: a run takes one printer</span>}
       </span>
@@ -42,8 +43,8 @@ export function SelectionBar({ jobs, shop, onLayOut, onEdit, onClear }: Selectio
         {jobs.length === 1 ? 'Change its ticket' : `Change ${number(jobs.length)} tickets`}
       </Button>
       <Button kind="main" onClick={onLayOut} disabled={pieces === 0 || names.length > 1}>
-        Lay out {number(pieces)} {pieces === 1 ? 'piece' : 'pieces'}
-        {names.length === 1 ? ` for ${names[0] ?? ''}` : ''}
+        {pieces === 0 ? 'Nothing is owed' : `Lay out ${counted(pieces, 'piece')}`}
+        {pieces > 0 && names.length === 1 ? ` for ${names[0] ?? ''}` : ''}
       </Button>
     </div>
   );

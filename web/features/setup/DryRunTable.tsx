@@ -1,3 +1,4 @@
+import { counted } from '../../../core/counted.ts';
 import { useState } from 'react';
 import type { DryRun } from '../../../contract/api/shop.ts';
 import { type Column, DataTable } from '../../ui/DataTable.tsx';
@@ -15,8 +16,8 @@ export function DryRunTable({ tried }: { readonly tried: DryRun }) {
     <section className="mt-4" aria-label="Dry run">
       <div className="mb-1 flex flex-wrap items-baseline justify-between gap-3">
         <p>
-          <span className="font-semibold">{moves.length}</span> of {tried.jobs.length} jobs would go elsewhere:{' '}
-          {current} that wait now, {tried.jobs.length - current} of the last 30 days. Nothing was moved.
+          <span className="font-semibold">{moves.length}</span> of {counted(tried.jobs.length, 'job')} would go
+          elsewhere: {current} that wait now, {tried.jobs.length - current} of the last 30 days. Nothing was moved.
         </p>
         <Checkbox text="only those" value={onlyMoved} onChange={setOnlyMoved} className="text-soft" />
       </div>

@@ -159,8 +159,8 @@ function HotFolderCard({ folder }: { readonly folder: HotFolderView }) {
         <button
           type="button"
           className={icon}
-          aria-label={folder.paused ? 'Let it go on' : 'Pause it'}
-          title={folder.paused ? 'Let it go on' : 'Pause it: files stay where they are'}
+          aria-label={folder.paused ? 'Go on watching' : 'Pause'}
+          title={folder.paused ? 'Go on watching' : 'Pause: files stay where they are'}
           onClick={() => {
             change({ paused: !folder.paused });
           }}
@@ -170,8 +170,8 @@ function HotFolderCard({ folder }: { readonly folder: HotFolderView }) {
         <button
           type="button"
           className={icon}
-          aria-label="Give it up"
-          title="Remove this hot folder; its files stay where they are"
+          aria-label="Stop watching"
+          title="Stop watching this folder; its files stay where they are"
           onClick={() => {
             sendJson('DELETE', `/api/hot-folders/${folder.id}`).catch(tell);
           }}

@@ -1,3 +1,4 @@
+import { counted } from '../../../core/counted.ts';
 import { ArrowDown, ArrowUp, X } from 'lucide-react';
 import { useState } from 'react';
 import type { DryRun, RuleList, RuleView } from '../../../contract/api/shop.ts';
@@ -78,7 +79,8 @@ export function RulesEditor() {
           <li key={rule.id} className="rounded-md border border-rule bg-card p-2.5" aria-label={rule.name}>
             <div className="flex items-center gap-2">
               <Checkbox
-                label={`${rule.name} counts`}
+                label={`${rule.name} is active`}
+                text="active"
                 value={rule.on}
                 onChange={(on) => {
                   setOne(i, { on });
@@ -183,7 +185,9 @@ function Count({ tried, id }: { readonly tried: DryRun; readonly id: string }) {
   if (!count) return null;
   return (
     <span className={count.jobs === 0 ? 'text-wait' : 'text-soft'}>
-      {count.jobs === 0 ? 'meets no job' : `${String(count.jobs)} jobs, ${String(count.moved)} go elsewhere`}
+      {count.jobs === 0
+        ? 'meets no job'
+        : `${counted(count.jobs, 'job')}, ${String(count.moved)} ${count.moved === 1 ? 'goes' : 'go'} elsewhere`}
     </span>
   );
 }

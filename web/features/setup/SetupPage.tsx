@@ -5,6 +5,7 @@ import type { PresetView, QueueView } from '../../../contract/api/ticket.ts';
 import { sendJson } from '../../api/client.ts';
 import { type Stock, usePresets, usePrinters, useQueues, useSizes, useStocks } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
+import { useRoving } from '../../ui/useRoving.ts';
 import { BulkStocks } from './BulkStocks.tsx';
 import { HoursEditor } from './HoursEditor.tsx';
 import { NewPrinter } from './NewPrinter.tsx';
@@ -44,9 +45,16 @@ export function SetupPage() {
       })
       .catch(tell);
   };
+  const list = useRef<HTMLElement>(null);
+  const onKeyDown = useRoving(list);
   return (
-    <div className="flex h-full min-h-0">
-      <nav aria-label="What is set up" className="w-60 shrink-0 overflow-y-auto border-r border-rule px-3 py-3">
+    <div className="flex h-full min-h-0 max-phone:flex-col">
+      <nav
+        ref={list}
+        onKeyDown={onKeyDown}
+        aria-label="What is set up"
+        className="w-60 shrink-0 overflow-y-auto border-r border-rule px-3 py-3 max-phone:max-h-[40%] max-phone:w-full max-phone:border-r-0 max-phone:border-b"
+      >
         <h1 className="mb-3 px-2 text-lg font-semibold">Setup</h1>
         <Heading icon={<PrinterSign size={16} aria-hidden="true" />}>Printers</Heading>
         {printers.map((each) => (
@@ -274,6 +282,7 @@ function AddEntry({
   return (
     <button
       type="button"
+      data-rove
       aria-current={on ? 'page' : undefined}
       className={`mx-1 inline-flex items-center gap-1 rounded px-1 py-1 ${on ? 'bg-spool text-on-spool' : 'text-tide hover:bg-rule/50'}`}
       onClick={onClick}
@@ -297,6 +306,7 @@ function Entry({
   return (
     <button
       type="button"
+      data-rove
       aria-current={on ? 'page' : undefined}
       onClick={onClick}
       className={`block w-full rounded-md border px-2 py-1 text-left ${on ? 'border-ink bg-spool text-on-spool' : 'border-transparent hover:bg-rule/40'}`}

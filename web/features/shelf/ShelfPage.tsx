@@ -1,7 +1,7 @@
 import { tz } from '@date-fns/tz';
 import { format } from 'date-fns';
 import { Search } from 'lucide-react';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import useSWR from 'swr';
 import type { RenderedData } from '../../../contract/api/shelf.ts';
@@ -11,6 +11,7 @@ import { usePastJobs } from '../../api/pastJobs.ts';
 import { useZone } from '../../app/shopTime.ts';
 import { Button } from '../../ui/Button.tsx';
 import { number, sizeText } from '../../ui/Figure.tsx';
+import { useRoving } from '../../ui/useRoving.ts';
 import { useSettled } from '../../ui/useSettled.ts';
 import { ShelfSheet } from './ShelfSheet.tsx';
 
@@ -26,6 +27,8 @@ export function ShelfPage() {
   // One that a link or a scanned code names need not be among those that were read so far.
   const { data: named } = useJob(listed ? null : chosenId);
   const chosen = listed ?? named;
+  const list = useRef<HTMLElement>(null);
+  const onKeyDown = useRoving(list);
   const choose = (id: string | null): void => {
     setParams(id === null ? {} : { job: id }, { replace: true });
   };
@@ -37,7 +40,7 @@ export function ShelfPage() {
     );
   return (
     <div className="flex h-full min-h-0">
-      <section className="min-w-0 flex-1 overflow-y-auto px-5 py-3.5">
+      <section ref={list} onKeyDown={onKeyDown} className="min-w-0 flex-1 overflow-y-auto px-5 py-3.5">
         <header className="mb-3 flex flex-wrap items-center gap-4">
           <h1 className="text-lg font-semibold">Shelf</h1>
           <label className="relative">
@@ -122,6 +125,7 @@ function Kept({ job, on, onClick }: { readonly job: JobItem; readonly on: boolea
   return (
     <button
       type="button"
+      data-rove
       aria-pressed={on}
       onClick={onClick}
       className="flex h-full w-full flex-col rounded-md border border-rule bg-card p-2 text-left hover:border-soft aria-pressed:border-ink aria-pressed:bg-spool/10"

@@ -1,3 +1,4 @@
+import { counted } from '../../../core/counted.ts';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import useSWR from 'swr';
@@ -33,7 +34,7 @@ export function ShelfSheet({ job, onClose }: { readonly job: JobItem; readonly o
       {job.widthMm !== null && job.heightMm !== null && (
         <Row label="Size">{sizeText(job.widthMm, job.heightMm)} mm</Row>
       )}
-      <Row label="Printed">{number(job.pieces.printed)} pieces</Row>
+      <Row label="Printed">{counted(job.pieces.printed, 'piece')}</Row>
       {job.pieces.spoiled > 0 && <Row label="Spoiled">{number(job.pieces.spoiled)}</Row>}
       <div className="mt-3" />
       <Section title="Again, as it was">

@@ -86,7 +86,10 @@ export function useDraft<T>({ shown, parse, isKept, live = false, atOnce = false
       onBlur: commit,
       onKeyDown: (event) => {
         if (event.key === 'Enter') commit();
-        if (event.key === 'Escape') putBack();
+        if (event.key !== 'Escape' || (draft?.typing !== true && said === undefined)) return;
+        // What was typed is given up first; what the field stands in stays open.
+        event.preventDefault();
+        putBack();
       },
     },
   };

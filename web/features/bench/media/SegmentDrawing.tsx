@@ -1,3 +1,4 @@
+import { counted } from '../../../../core/counted.ts';
 import type { RectMm } from '../../../../core/geometry/frame.ts';
 
 interface SegmentDrawingProps {
@@ -24,7 +25,7 @@ export function SegmentDrawing({ mediaWidthMm, fromMm, lengthMm, rects }: Segmen
       viewBox={`0 0 ${String(lengthMm)} ${String(mediaWidthMm)}`}
       className="mt-1 block"
       role="img"
-      aria-label={`One segment of ${String(rects.length)} pieces on the media`}
+      aria-label={`One segment of ${counted(rects.length, 'piece')} on the media`}
     >
       <rect width={lengthMm} height={mediaWidthMm} fill="#fff" stroke="var(--ink)" strokeWidth={1 / k} />
       {rects.slice(0, MOST).map(({ xMm, yMm, widthMm, heightMm }, n) => (

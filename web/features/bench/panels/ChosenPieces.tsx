@@ -1,3 +1,4 @@
+import { counted } from '../../../../core/counted.ts';
 import { type Alignment, aligned, distributed } from '../../../../core/layout/arrange/byHand.ts';
 import type { RunDetail } from '../../../api/data.ts';
 import { Button } from '../../../ui/Button.tsx';
@@ -20,7 +21,7 @@ export function ChosenPieces({ run, bench, selected }: ChosenPiecesProps) {
       {selected.size === 1 ? (
         <OnePiece run={run} bench={bench} selected={selected} />
       ) : (
-        <p className="mb-1">{number(selected.size)} pieces</p>
+        <p className="mb-1">{counted(selected.size, 'piece')}</p>
       )}
       {bench.editable && <Hands run={run} bench={bench} selected={selected} />}
     </Section>

@@ -135,11 +135,11 @@ function LengthBound({ run, bench, over }: { readonly run: RunDetail; readonly b
   }
   return (
     <>
-      <Row label="No layout can beat">
+      <Row label="Minimum">
         <Figure value={number(figures.boundMm, 1)} unit="mm" />
       </Row>
       {reason && <p className="text-soft">{reason}</p>}
-      <Row label="Above that bound">
+      <Row label="Longer than the minimum by">
         <Figure value={number(over * 100, 1)} unit="%" />
       </Row>
       {over > FAR_ABOVE && editable && !nest.running && (

@@ -1,3 +1,4 @@
+import { counted } from '../../../../core/counted.ts';
 import { useMemo } from 'react';
 import { inkAsItGoes } from '../../../../core/estimate/correction.ts';
 import { runTime } from '../../../../core/estimate/runTime.ts';
@@ -86,7 +87,7 @@ function AsItGoes({
   if (off === 0) return null;
   return (
     <Row label={`As it goes, ${String(Math.abs(off))} % ${off > 0 ? 'slower' : 'faster'}`}>
-      <span title={`By the last ${String(runs)} runs of ${printer.name} in this mode`} className="whitespace-nowrap">
+      <span title={`By the last ${counted(runs, 'run')} of ${printer.name} in this mode`} className="whitespace-nowrap">
         {durationText(estimateMs * factor)}
       </span>
     </Row>

@@ -1,3 +1,4 @@
+import { counted } from '../../../../core/counted.ts';
 import useSWR from 'swr';
 import type { JobChange, JobsChanged } from '../../../../contract/api/ticket.ts';
 import { sameValue } from '../../../../core/ticket/ticket.ts';
@@ -52,7 +53,7 @@ export function SelectionSheet({
   const [first] = tickets;
   const onePreset = tickets.every((ticket) => sameValue(ticket.preset, first?.preset));
   return (
-    <Sheet wide title={`${number(jobs.length)} jobs`} under={<Whom jobs={jobs} />} onClose={onClose}>
+    <Sheet wide title={counted(jobs.length, 'job')} under={<Whom jobs={jobs} />} onClose={onClose}>
       {first ? (
         <>
           <PresetRow

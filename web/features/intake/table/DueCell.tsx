@@ -1,21 +1,15 @@
-import useSWR from 'swr';
-import type { JobAtRisk } from '../../../../contract/api/fit.ts';
-import { getJson } from '../../../api/client.ts';
 import type { JobItem } from '../../../api/data.ts';
 import { dayAndTime, durationText } from '../../../app/shopTime.ts';
+import { useDatesAtRisk } from './datesAtRisk.ts';
 import { useBestPrinter } from '../sheet/bestPrinter.ts';
 
-const AGAIN_MS = 20_000;
 /** Less than this is no news (ms). */
 const SLACK_MS = 60_000;
 const OVER: readonly string[] = ['printed', 'shelved', 'dropped', 'cancelled'];
 
 /** Whether the job misses its date: by its run where it has one, else by the best printer that it could go to now. */
 function useRisk(job: JobItem, seen: boolean): { readonly lateMs: number; readonly why: string } | null {
-  const { data = [] } = useSWR<JobAtRisk[], Error>('/api/dates-at-risk', () => getJson('/api/dates-at-risk'), {
-    refreshInterval: AGAIN_MS,
-    dedupingInterval: AGAIN_MS / 2,
-  });
+  const data = useDatesAtRisk();
   const best = useBestPrinter(job, seen && job.dueMs !== null);
   const placed = data.find(({ jobId }) => jobId === job.id);
   if (placed) return { lateMs: placed.lateMs, why: `${placed.runName} on ${placed.printerName}, as its line is now` };

@@ -3,7 +3,7 @@ import { memo, type ReactNode } from 'react';
 import { QUERY_FIELDS } from '../../../../core/ticket/jobQuery.ts';
 import type { JobItem, Queue } from '../../../api/data.ts';
 import { number } from '../../../ui/Figure.tsx';
-import { belongs, isOfPast, type JobFilter } from './filter.ts';
+import { belongs, isOfPast, type JobFilter, SHOWS, type Today } from './filter.ts';
 import { Select } from '../../../ui/fields/Select.tsx';
 
 interface FilterBarProps {
@@ -14,16 +14,15 @@ interface FilterBarProps {
   /** There are more than are shown. */
   readonly more: boolean;
   readonly queues: readonly Queue[];
+  readonly today: Today;
   readonly children: ReactNode;
 }
 
-const SHOWS = ['waiting', 'in runs', 'printed', 'all'] as const;
-
 /** Which jobs are shown: by state, by queue, by words. */
-export function FilterBar({ filter, onFilter, jobs, shown, more, queues, children }: FilterBarProps) {
+export function FilterBar({ filter, onFilter, jobs, shown, more, queues, today, children }: FilterBarProps) {
   return (
     <div className="flex flex-wrap items-center gap-x-4 gap-y-2 border-b border-rule px-5 py-2.5">
-      <div className="flex gap-1" role="group" aria-label="Which jobs">
+      <div className="flex flex-wrap gap-1" role="group" aria-label="Which jobs">
         {SHOWS.map((show) => (
           <button
             key={show}
@@ -35,7 +34,7 @@ export function FilterBar({ filter, onFilter, jobs, shown, more, queues, childre
             className="rounded-md border border-transparent px-2.5 py-1 text-soft hover:text-ink aria-pressed:border-ink aria-pressed:bg-spool aria-pressed:font-medium aria-pressed:text-on-spool"
           >
             <span className="inline-block first-letter:uppercase">{show}</span>{' '}
-            {!isOfPast(show) && <Count jobs={jobs} show={show} />}
+            {!isOfPast(show) && <Count jobs={jobs} show={show} today={today} />}
           </button>
         ))}
       </div>
@@ -74,9 +73,11 @@ export function FilterBar({ filter, onFilter, jobs, shown, more, queues, childre
 const Count = memo(function Count({
   jobs,
   show,
+  today,
 }: {
   readonly jobs: readonly JobItem[];
   readonly show: JobFilter['show'];
+  readonly today: Today;
 }) {
-  return <span>{number(jobs.filter((job) => belongs(job, show)).length)}</span>;
+  return <span>{number(jobs.filter((job) => belongs(job, show, today)).length)}</span>;
 });

@@ -38,6 +38,7 @@ export const JobRow = memo(function JobRow({
   if (light) {
     return (
       <div
+        id={`row-${job.id}`}
         role="row"
         aria-rowindex={index + 1}
         className="absolute inset-x-0 border-b border-rule/60 contain-strict"
@@ -51,6 +52,7 @@ export const JobRow = memo(function JobRow({
   }
   return (
     <div
+      id={`row-${job.id}`}
       role="row"
       aria-selected={selected}
       aria-rowindex={index + 1}

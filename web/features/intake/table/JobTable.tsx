@@ -1,9 +1,10 @@
+import { counted } from '../../../../core/counted.ts';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { memo, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { errorText } from '../../../api/client.ts';
 import type { JobItem } from '../../../api/data.ts';
-import { isTyping } from '../../../app/useGlobalKeys.ts';
-import { useShopNow, useZone } from '../../../app/shopTime.ts';
+import { isTyping } from '../../../ui/isTyping.ts';
+import { durationText, useShopNow, useZone } from '../../../app/shopTime.ts';
 import { number } from '../../../ui/Figure.tsx';
 import { JobRow } from './JobRow.tsx';
 import { chosenColumns, type ColumnId, GROUP_PX, gridTemplate, leastWidth, ROW_PX } from './columns.tsx';
@@ -86,6 +87,12 @@ export const JobTable = memo(function JobTable(props: JobTableProps) {
     setCursor(index);
     latest.current.props.onOpen(id);
   }, []);
+  const atCursor = jobs[cursor];
+  const inSight = virtual.getVirtualItems().some(({ index }) => {
+    const row = rows[index];
+    return row?.kind === 'job' && row.index === cursor;
+  });
+  const cursorId = atCursor && inSight ? `row-${atCursor.id}` : undefined;
   const style = { '--columns': gridTemplate(columns), minWidth: leastWidth(columns) } as React.CSSProperties;
   return (
     <div
@@ -95,6 +102,7 @@ export const JobTable = memo(function JobTable(props: JobTableProps) {
       role="grid"
       aria-label="Jobs"
       aria-rowcount={jobs.length}
+      aria-activedescendant={cursorId}
       tabIndex={0}
     >
       <HeadRow {...props} style={style} />
@@ -195,10 +203,10 @@ function GroupRow({ row, top }: { readonly row: Extract<TableRow, { kind: 'group
       <span role="gridcell" className="flex w-full items-baseline gap-3">
         <span className="truncate font-semibold">{row.title}</span>
         <span className="text-soft">
-          {number(jobs)} {jobs === 1 ? 'job' : 'jobs'}, {number(pieces)} pieces, {number(areaM2, 1)} m²
+          {counted(jobs, 'job')}, {counted(pieces, 'piece')}, {number(areaM2, 1)} m²
           {hours > 0 ? (
             <span title="Laid without waste across the usable width, before any nest">
-              , about {number(hours, 1)} h
+              , about {durationText(hours * 3_600_000)}
             </span>
           ) : null}
         </span>

@@ -1,5 +1,6 @@
 import type { JobItem } from '../../../api/data.ts';
 import { NO_FILTER, type JobWords, belongs, filterJobs } from './filter.ts';
+import { filterIn, withFilter } from './useFilter.ts';
 import { type Shop, shopOf, sortJobs, tableRows, totalsOf } from './rows.ts';
 
 const PIECES = { owed: 0, placed: 0, printing: 0, printed: 0, spoiled: 0 };
@@ -48,8 +49,10 @@ const WORDS: JobWords = {
   stock: (id) => (id === 'mesh' ? 'Mesh banner 1600' : 'Block-out banner 1600'),
   printerOf: (queueId) => (queueId === 'magpie-labels' ? 'Magpie' : 'Heron'),
 };
+const HOUR = 3_600_000;
+const TODAY = { nowMs: 10 * HOUR, dayEndMs: 24 * HOUR, lateIds: new Set(['job-In a run.pdf']) };
 const names = (change: Partial<typeof NO_FILTER>): string[] =>
-  filterJobs(ALL, { ...NO_FILTER, ...change }, WORDS).map((each) => each.sourceName);
+  filterJobs(ALL, { ...NO_FILTER, ...change }, WORDS, TODAY).map((each) => each.sourceName);
 
 test('waiting is what still needs a hand, also the rest of a job that is partly in a run', () => {
   expect(names({})).toEqual(['Stall banner.pdf', 'Floor fish.png', 'Half done.pdf']);
@@ -68,7 +71,7 @@ test('each job is found by any part of name, customer, order, state and findings
 
 test('every job belongs to at least one of the lists beside all', () => {
   for (const each of ALL)
-    expect((['waiting', 'in runs', 'printed'] as const).some((show) => belongs(each, show))).toBe(true);
+    expect((['waiting', 'in runs', 'printed'] as const).some((show) => belongs(each, show, TODAY))).toBe(true);
 });
 
 test('a word can be looked for in one thing alone, sizes as people write them', () => {
@@ -77,7 +80,7 @@ test('a word can be looked for in one thing alone, sizes as people write them', 
     job('Marram lettering.pdf', { widthMm: 900, heightMm: 600, priority: 'rush', presetName: 'Fit the roll' }),
   ];
   const found = (text: string): string[] =>
-    filterJobs(jobs, { ...NO_FILTER, text }, WORDS).map((each) => each.sourceName);
+    filterJobs(jobs, { ...NO_FILTER, text }, WORDS, TODAY).map((each) => each.sourceName);
   expect(found('marram')).toHaveLength(2);
   expect(found('customer:marram')).toEqual(['A banner.pdf']);
   expect(found('name:marram')).toEqual(['Marram lettering.pdf']);
@@ -129,4 +132,33 @@ test('groups come with what they add up to, and every job is in exactly one', ()
   expect(ordered).toHaveLength(4);
   expect(rows[0]).toMatchObject({ totals: { jobs: 3, pieces: 6, areaM2: 4 } });
   expect(totalsOf(jobs, NO_SHOP)).toMatchObject({ jobs: 4, pieces: 7, areaM2: 4.01, hours: 0 });
+});
+
+test('late, due today and waiting for a person are asked of all work that is not over', () => {
+  const jobs = [
+    job('yesterday', { dueMs: -HOUR, state: 'placed' }),
+    job('an hour ago', { dueMs: 9 * HOUR, pieces: { ...PIECES, owed: 2 } }),
+    job('tonight', { dueMs: 24 * HOUR, state: 'printing' }),
+    job('tomorrow', { dueMs: 24 * HOUR + 1, state: 'blocked' }),
+    job('In a run.pdf', { state: 'printing', pieces: { ...PIECES, printing: 1 } }),
+    job('over', { dueMs: 9 * HOUR, state: 'printed' }),
+    job('on its way', { state: 'arriving', pieces: { ...PIECES, owed: 1 } }),
+    job('spoiled some', { state: 'printing', pieces: { ...PIECES, owed: 1, printing: 3 } }),
+  ];
+  const shown = (show: (typeof NO_FILTER)['show']): string[] =>
+    filterJobs(jobs, { ...NO_FILTER, show }, WORDS, TODAY).map((each) => each.sourceName);
+  expect(shown('late')).toEqual(['yesterday', 'an hour ago', 'In a run.pdf']);
+  expect(shown('due today')).toEqual(['yesterday', 'an hour ago', 'tonight']);
+  expect(shown('waits for me')).toEqual(['yesterday', 'an hour ago', 'tonight', 'tomorrow', 'spoiled some']);
+});
+
+test('the filter stands in the address, beside what else stands there, and is read from it again', () => {
+  const base = { ...NO_FILTER, queueId: 'heron-banners' };
+  const next = { show: 'late', queueId: null, text: 'customer:marram 10 %' } as const;
+  const address = withFilter(new URLSearchParams('job=job-1&show=all'), next, base);
+  expect(address.get('job')).toBe('job-1');
+  expect(filterIn(new URLSearchParams(address.toString()), base)).toEqual(next);
+  // What is as before is left out, and an address that says nonsense changes nothing.
+  expect(withFilter(address, base, base).toString()).toBe('job=job-1');
+  expect(filterIn(new URLSearchParams('show=nonsense'), base)).toEqual(base);
 });

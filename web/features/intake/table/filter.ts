@@ -1,29 +1,55 @@
 import { QUERY_FIELDS, type QueryField, queryWords } from '../../../../core/ticket/jobQuery.ts';
 import type { JobItem } from '../../../api/data.ts';
 
+/** 'waiting' leaves out what is printed, cancelled or in a run. The last three are of all work that isn't over. */
+export const SHOWS = ['waiting', 'in runs', 'printed', 'all', 'late', 'due today', 'waits for me'] as const;
+
 export interface JobFilter {
   readonly text: string;
-  /** 'waiting' leaves out what is printed, cancelled or in a run. */
-  readonly show: 'waiting' | 'in runs' | 'printed' | 'all';
+  readonly show: (typeof SHOWS)[number];
   readonly queueId: string | null;
 }
 
 export const NO_FILTER: JobFilter = { text: '', show: 'waiting', queueId: null };
 
-const SHOWS: Record<Exclude<JobFilter['show'], 'all'>, ReadonlySet<string>> = {
+const STATES: Record<'waiting' | 'in runs' | 'printed', ReadonlySet<string>> = {
   waiting: new Set(['arriving', 'arrived', 'checked', 'ready', 'blocked']),
   'in runs': new Set(['placed', 'printing']),
   printed: new Set(['printed', 'shelved', 'dropped', 'cancelled']),
 };
 
-/** Whether a job stands in a list of jobs by its state. */
-export function belongs(job: JobItem, show: JobFilter['show']): boolean {
-  // A job in a run that still owes pieces is waiting too.
-  return (
-    show === 'all' ||
-    SHOWS[show].has(job.state) ||
-    (show === 'waiting' && job.pieces.owed > 0 && !SHOWS.printed.has(job.state))
-  );
+/** Nothing more is to be done for it. */
+export const isOver = (job: JobItem): boolean => STATES.printed.has(job.state);
+
+/** What dates are judged by. */
+export interface Today {
+  readonly nowMs: number;
+  readonly dayEndMs: number;
+  /** Jobs whose runs will be late as the lines are now. */
+  readonly lateIds: ReadonlySet<string>;
+}
+
+/** Whether a job stands in a list of jobs. */
+export function belongs(job: JobItem, show: JobFilter['show'], { nowMs, dayEndMs, lateIds }: Today): boolean {
+  const over = isOver(job);
+  switch (show) {
+    case 'all':
+      return true;
+    case 'late':
+      return !over && (lateIds.has(job.id) || (job.dueMs !== null && job.dueMs < nowMs));
+    case 'due today':
+      return !over && job.dueMs !== null && job.dueMs <= dayEndMs;
+    case 'waits for me':
+      // Nothing goes on by itself: something is to be mended, or pieces are to be laid out.
+      return (
+        job.state === 'blocked' || (!over && job.state !== 'arriving' && job.state !== 'arrived' && job.pieces.owed > 0)
+      );
+    case 'waiting':
+      // A job in a run that still owes pieces is waiting too.
+      return STATES.waiting.has(job.state) || (job.pieces.owed > 0 && !over);
+    default:
+      return STATES[show].has(job.state);
+  }
 }
 
 /** Whether this looks at jobs of the past, which the server searches. */
@@ -80,10 +106,10 @@ export function readyTexts(jobs: readonly JobItem[], words: JobWords): void {
  * Every word must be found somewhere in a job: name, customer, order, size, stock, finding, state, queue, preset. A word
  * such as `customer:marram` is looked for in that alone.
  */
-export function filterJobs(jobs: readonly JobItem[], filter: JobFilter, words: JobWords): JobItem[] {
+export function filterJobs(jobs: readonly JobItem[], filter: JobFilter, words: JobWords, today: Today): JobItem[] {
   const wanted = queryWords(filter.text);
   return jobs.filter((job) => {
-    if (!belongs(job, filter.show) || (filter.queueId !== null && job.queueId !== filter.queueId)) return false;
+    if (!belongs(job, filter.show, today) || (filter.queueId !== null && job.queueId !== filter.queueId)) return false;
     if (wanted.length === 0) return true;
     const own = textsOf(job, words);
     return wanted.every(({ field, text }) => own[field].includes(text));

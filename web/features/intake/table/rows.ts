@@ -2,7 +2,7 @@ import { runTime } from '../../../../core/estimate/runTime.ts';
 import { usableWidth } from '../../../../core/layout/usableWidth.ts';
 import { PRIORITIES } from '../../../../core/ticket/ticket.ts';
 import type { JobItem, Printer, Queue, Stock } from '../../../api/data.ts';
-import { belongs, type JobWords } from './filter.ts';
+import { isOver, type JobWords } from './filter.ts';
 
 export const SORTS = [
   'arrived',
@@ -107,7 +107,7 @@ export function totalsOf(jobs: readonly JobItem[], shop: Shop): Totals {
   // Like jobs are timed as one length: two halves of a roll take as long as the whole.
   const lengths = new Map<string, { job: JobItem; areaMm2: number }>();
   for (const job of jobs) {
-    const owed = belongs(job, 'printed') ? 0 : job.pieces.owed + job.pieces.placed + job.pieces.printing;
+    const owed = isOver(job) ? 0 : job.pieces.owed + job.pieces.placed + job.pieces.printing;
     const area = owed * (job.widthMm ?? 0) * (job.heightMm ?? 0);
     pieces += owed;
     areaMm2 += area;

@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useState } from 'react';
 import { DEFAULT_COLUMNS, type ColumnId, isColumn } from './columns.tsx';
-import { NO_FILTER, type JobFilter } from './filter.ts';
+import { NO_FILTER, type JobFilter, SHOWS } from './filter.ts';
 import { GROUPS, SORTS, type GroupBy, type Sort } from './rows.ts';
 
 /** How a person looks at Intake. */
@@ -30,7 +30,11 @@ const SAVED_KEY = 'yellow-spool-intake-views';
 function mended(raw: Partial<IntakeView> | null): IntakeView {
   const columns = (raw?.columns ?? DEFAULT_COLUMNS).filter(isColumn);
   return {
-    filter: { ...NO_FILTER, ...raw?.filter },
+    filter: {
+      ...NO_FILTER,
+      ...raw?.filter,
+      show: SHOWS.find((show) => show === raw?.filter?.show) ?? NO_FILTER.show,
+    },
     sort: raw?.sort && SORTS.includes(raw.sort.by) ? raw.sort : PLAIN_VIEW.sort,
     group: GROUPS.find((group) => group === raw?.group) ?? 'none',
     columns: columns.length > 0 ? columns : DEFAULT_COLUMNS,

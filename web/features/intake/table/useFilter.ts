@@ -1,0 +1,58 @@
+import { useCallback, useState } from 'react';
+import { useSearchParams } from 'react-router';
+import { type JobFilter, SHOWS } from './filter.ts';
+
+const PARTS = ['show', 'queue', 'find'] as const;
+
+/** The part of an address that says which jobs are shown. What it leaves out is as `base` says. */
+export function filterIn(params: URLSearchParams, base: JobFilter): JobFilter {
+  const queue = params.get('queue');
+  return {
+    show: SHOWS.find((show) => show === params.get('show')) ?? base.show,
+    queueId: queue === null ? base.queueId : queue === '' ? null : queue,
+    text: params.get('find') ?? base.text,
+  };
+}
+
+/** An address with this filter; everything else in it stays. What is as `base` says is left out of it. */
+export function withFilter(params: URLSearchParams, filter: JobFilter, base: JobFilter): URLSearchParams {
+  const next = new URLSearchParams(params);
+  for (const part of PARTS) next.delete(part);
+  if (filter.show !== base.show) next.set('show', filter.show);
+  if (filter.queueId !== base.queueId) next.set('queue', filter.queueId ?? '');
+  if (filter.text !== base.text) next.set('find', filter.text);
+  return next;
+}
+
+const keyOf = (params: URLSearchParams): string => PARTS.map((part) => params.get(part) ?? '\0').join('\n');
+
+/**
+ * The filter of Intake stands in the address: it survives a reload, goes with a link, and Back takes the last choice back.
+ * Typed words take the place of each other there; each other choice is a step of its own.
+ */
+export function useFilter(
+  filter: JobFilter,
+  show: (change: { readonly filter: JobFilter }) => void,
+): (next: JobFilter) => void {
+  const [params, setParams] = useSearchParams();
+  const [base] = useState(filter);
+  const [seen, setSeen] = useState<string>();
+  // Written by this page and not there yet: the page must not go back to what the address said before.
+  const [awaited, setAwaited] = useState<string>();
+  const key = keyOf(params);
+  if (key !== seen) {
+    setSeen(key);
+    if (awaited === undefined) show({ filter: filterIn(params, base) });
+    else if (awaited === key) setAwaited(undefined);
+  }
+  return useCallback(
+    (next) => {
+      show({ filter: next });
+      const address = withFilter(params, next, base);
+      if (keyOf(address) === key) return;
+      setAwaited(keyOf(address));
+      setParams(address, { replace: next.text !== filter.text });
+    },
+    [params, setParams, base, key, filter.text, show],
+  );
+}
