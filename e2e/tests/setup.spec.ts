@@ -95,7 +95,7 @@ test('rules are tried before they count, then route what arrives', async ({ page
   await rule.getByLabel('Figure').fill('700');
   await rule.getByLabel('Printer', { exact: true }).selectOption('Gannet');
   await page.getByRole('button', { name: 'Dry run' }).click();
-  await expect(rule).toContainText('1 jobs, 1 go elsewhere');
+  await expect(rule).toContainText('1 job, 1 goes elsewhere');
   await page.getByRole('button', { name: 'Apply these rules' }).click();
   await expect(page.getByText('These rules apply from now on')).toBeVisible();
   await page.goto(`${shop.url}/setup?queue=bittern-photo`);

@@ -32,40 +32,6 @@ test('everything is found by / and reached by keys', async ({ page }) => {
   await expect(page.getByRole('dialog')).toContainText('Keys that work here');
 });
 
-test('/ finds settings, actions and help by the words of the trade and what else people call them', async ({
-  page,
-}) => {
-  await page.goto(`${shop.url}/floor`);
-  await expect(page.getByRole('list', { name: 'Next hands' }).or(page.getByText('no hand is needed'))).toBeVisible();
-  await page.keyboard.press('/');
-  const field = page.getByRole('combobox', { name: 'Find' });
-  const first = page.getByRole('dialog').getByRole('option').first();
-  for (const [word, found] of [
-    ['cut off', 'Cut off'],
-    ['drying', 'Dry-out feed'],
-    ['purge', 'Heads and nozzles'],
-    ['nozzle', 'Heads and nozzles'],
-    ['carriage', 'Carriage span'],
-    ['free-hang', 'Free-hang length'],
-    ['mirror', 'Mirror'],
-    ['undo', 'Undo'],
-    ['units', 'Units'],
-    ['tank', 'Ink'],
-    ['borderless', 'Edge to edge'],
-    ['reprint', 'Print again'],
-    ['dark', 'Dark colours'],
-  ] as const) {
-    await field.fill(word);
-    await expect(first).toContainText(found);
-  }
-  await page.keyboard.press('Enter');
-  await expect(page.locator('html')).toHaveAttribute('data-theme', 'dark');
-  await page.keyboard.press('/');
-  await field.fill('light colours');
-  await page.keyboard.press('Enter');
-  await expect(page.locator('html')).toHaveAttribute('data-theme', 'light');
-});
-
 test('a scanner is faster than the lists: what it typed is opened when they are there', async ({ page }) => {
   let letThrough = (): void => undefined;
   const held = new Promise<void>((resolve) => (letThrough = resolve));

@@ -16,6 +16,7 @@ import { NoticeProvider } from './notice.tsx';
 import { AlertLine } from './alerts/AlertLine.tsx';
 import { AlertsContext, useWatchedAlerts } from './alerts/useAlerts.ts';
 import { StorageBanner } from './StorageBanner.tsx';
+import { useGoToField } from './useGoToField.ts';
 import { useKeptFocus } from './useKeptFocus.ts';
 import { useTitle } from './useTitle.ts';
 import { Wire } from './Wire.tsx';
@@ -53,6 +54,7 @@ function Shell({ link }: { readonly link: Link }) {
   const [helping, setHelping] = useState(false);
   useTitle();
   useKeptFocus();
+  useGoToField();
   useGlobalKeys({
     find: () => {
       setFinding(true);

@@ -20,6 +20,8 @@ import {
   useStocks,
 } from '../api/data.ts';
 import { useTheme } from './theme.ts';
+import { fieldState } from './useGoToField.ts';
+import { fields } from './fields.ts';
 import { topics } from './topics.ts';
 import { VIEWS } from './views.ts';
 
@@ -31,6 +33,9 @@ interface Found {
   readonly name: string;
   readonly more: string;
   readonly path: string;
+  /** The very field to go to there, and what has to be opened before. */
+  readonly field?: string;
+  readonly open?: readonly string[];
 }
 
 const SHOWN = 30;
@@ -66,7 +71,7 @@ function FinderBox({ onClose }: { readonly onClose: () => void }) {
     if (!item) return;
     onClose();
     if (item.act) item.act();
-    else void navigate(item.path);
+    else void navigate(item.path, { state: item.field === undefined ? null : fieldState(item.field, item.open) });
   };
   // A scanner types its code and Enter within milliseconds: faster than the lists load, or the options are drawn.
   const takeFirst = useEffectEvent(() => {
@@ -206,7 +211,14 @@ function useFindable(): { readonly all: readonly Found[]; readonly loading: bool
         path: '/setup?sizes=',
       },
       ...topics({ printerId: printers?.[0]?.id, queueId: queues?.[0]?.id, stockId: stocks?.[0]?.id }).map(
-        ({ name, words, path }) => ({ key: `topic ${name}`, kind: 'topic', name, more: words, path }),
+        ({ name, words, path, field, open }) => ({
+          key: `topic ${name}`,
+          kind: 'topic',
+          name,
+          more: words,
+          path,
+          ...(field === undefined ? {} : { field, open: open ?? [] }),
+        }),
       ),
       {
         key: 'dark',
@@ -232,6 +244,24 @@ function useFindable(): { readonly all: readonly Found[]; readonly loading: bool
       },
       ...(runs ?? []).map(foundRun),
       ...(jobs ?? []).map(foundJob),
+      ...fields({
+        printer: printers?.[0]?.id,
+        queue: queues?.[0]?.id,
+        stock: stocks?.[0]?.id,
+        preset: presets?.[0]?.id,
+        spool: spools?.[0]?.id,
+        run: runs?.find(({ state }) => state === 'draft')?.id,
+        job: jobs?.[0]?.id,
+        shelved: undefined,
+      }).map(({ label, under, path, open }) => ({
+        key: `field ${label}`,
+        kind: 'field',
+        name: label,
+        more: under,
+        path,
+        field: label,
+        open,
+      })),
     ],
     [jobs, printers, runs, queues, presets, spools, stocks, theme, turnTheme],
   );
@@ -278,17 +308,28 @@ function useFoundInPast(query: string): { readonly found: readonly Found[]; read
   return { found, loading };
 }
 
-/** What has all the words, in its name or in what else it is called; what begins with them first. */
+/** What has all the words, in its name or in what else it is called; what is called just that first, then what begins with it. */
 function search(all: readonly Found[], query: string): Found[] {
   const typed = query.trim().toLowerCase();
   const words = typed.split(/\s+/).filter(Boolean);
-  const ranks: Found[][] = [[], [], []];
+  const ranks: Found[][] = [[], [], [], []];
   for (const item of all) {
     const name = item.name.toLowerCase();
     // A scanned trace code says an id.
     const text = `${name} ${item.kind} ${item.more} ${item.key}`.toLowerCase();
     if (!words.every((word) => text.includes(word))) continue;
-    ranks[name.startsWith(typed) ? 0 : words.every((word) => name.includes(word)) ? 1 : 2]?.push(item);
+    // Of labels only the one that was meant: what people look for is mostly a thing or a topic.
+    const rank =
+      name === typed
+        ? 0
+        : item.kind === 'field'
+          ? 3
+          : name.startsWith(typed)
+            ? 1
+            : words.every((word) => name.includes(word))
+              ? 2
+              : 3;
+    ranks[rank]?.push(item);
   }
   return ranks.flat().slice(0, SHOWN);
 }

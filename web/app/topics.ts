@@ -4,6 +4,9 @@ export interface Topic {
   /** What else people call it, and what belongs to it. */
   readonly words: string;
   readonly path: string;
+  /** The very field there, and what has to be opened before. */
+  readonly field?: string;
+  readonly open?: readonly string[];
 }
 
 /** Where the first of a kind is set up; of the others there are entries of their own. */
@@ -22,8 +25,9 @@ export function topics({ printerId, queueId, stockId }: Firsts): Topic[] {
   const queue = `/setup?queue=${queueId ?? ''}`;
   const stock = `/setup?stock=${stockId ?? ''}`;
   const floor = `/floor?printer=${printerId ?? ''}`;
-  const of = (path: string, rows: readonly (readonly [name: string, words: string])[]): Topic[] =>
-    rows.map(([name, words]) => ({ name, words, path }));
+  // By the name of the topic, where its field is called otherwise by the third word.
+  const of = (path: string, rows: readonly (readonly [name: string, words: string, field?: string])[]): Topic[] =>
+    rows.map(([name, words, field]) => ({ name, words, path, field: field ?? name }));
   return [
     ...of(queue, [
       ['Cut off', 'cutter, full cut, perforated, cut off at the end, guillotine'],
@@ -37,75 +41,75 @@ export function topics({ printerId, queueId, stockId }: Firsts): Topic[] {
       ['Bleed', 'bleed, over the trim'],
       ['Copies', 'how many, quantity, number of prints'],
       ['Grain', 'direction of the media, across, along'],
-      ['Tiles and panels', 'tile, panel, overlap, join, split, wallpaper'],
+      ['Tiles and panels', 'tile, panel, overlap, join, split, wallpaper', 'Panels'],
       ['Contour', 'contour cut, kiss cut, die line, spot colour, knife'],
-      ['Edge to edge', 'borderless, overspray, no margins'],
+      ['Edge to edge', 'borderless, overspray, no margins', 'without margins'],
       ['Separations', 'each ink alone, black only, spot colours'],
-      ['Price of an hour late', 'late, lateness, penalty, due date'],
-      ['Keep rule', 'keep, shelf, delete, drop after printing'],
-      ['Arrival rule', 'wait, prepare, go, automatic, what happens when a job arrives'],
+      ['Price of an hour late', 'late, lateness, penalty, due date', 'An hour late costs'],
+      ['Keep rule', 'keep, shelf, delete, drop after printing', 'After printing'],
+      ['Arrival rule', 'wait, prepare, go, automatic, what happens when a job arrives', 'Arrival rule'],
       ['Hot folders', 'hot folder, watched folder, name pattern, subfolders, stop watching, pause'],
       ['Checks', 'preflight, resolution warning, bleed warning, thin lines'],
       ['Gap between pieces', 'gap, distance, spacing'],
-      ['Pool', 'pool, like printers, share'],
+      ['Pool', 'pool, like printers, share', 'Pool of like printers'],
     ]),
     ...of(printer, [
-      ['Printable width and margins', 'width, margin, left, right, media margin'],
-      ['Overspray', 'edge to edge, borderless, over the edges'],
+      ['Printable width and margins', 'width, margin, left, right, media margin', 'Printable width'],
+      ['Overspray', 'edge to edge, borderless, over the edges', 'Over each edge'],
       ['Free-hang length', 'free-hang, hang, floor, take-up'],
-      ['Take-up', 'take up, winding, rewinder, tension bar'],
-      ['Basket or stacker', 'basket, stacker, catch, collects'],
-      ['Print modes and profiles', 'mode, passes, ICC profile, resolution'],
-      ['Ink channels', 'ink, inks, colour, tank, price per ml, idle limit, white'],
-      ['Speeds and machine constants', 'speed, start-up, feed, stroke, trailer, back-feed'],
-      ['Change-over times', 'change over, stock change, set-up time'],
-      ['Rate of the machine', 'cost, price per hour, rate, money'],
-      ['Finishing', 'cutter, contour cutter, perforate, knife'],
-      ['May print with nobody there', 'unattended, lights out, night, alone'],
+      ['Take-up', 'take up, winding, rewinder, tension bar', 'Take-up'],
+      ['Basket or stacker', 'basket, stacker, catch, collects', 'Basket or stacker holds'],
+      ['Print modes and profiles', 'mode, passes, ICC profile, resolution', 'Print modes'],
+      ['Ink channels', 'ink, inks, colour, tank, price per ml, idle limit, white', 'Ink channels, in order'],
+      ['Speeds and machine constants', 'speed, start-up, feed, stroke, trailer, back-feed', 'Speeds and times'],
+      ['Change-over times', 'change over, stock change, set-up time', 'Cost and change-over'],
+      ['Rate of the machine', 'cost, price per hour, rate, money', 'An hour of it'],
+      ['Finishing', 'cutter, contour cutter, perforate, knife', 'Finishing and what comes out'],
+      ['May print with nobody there', 'unattended, lights out, night, alone', 'May print unattended'],
     ]),
     ...of(stock, [
-      ['Stocks', 'media, substrate, material, width, thickness, price, core'],
-      ['Modes that suit a stock', 'suits, allowed modes, which printer'],
+      ['Stocks', 'media, substrate, material, width, thickness, price, core', 'Name of the stock'],
+      ['Modes that suit a stock', 'suits, allowed modes, which printer', 'Suits'],
     ]),
     ...of(floor, [
-      ['Heads and nozzles', 'nozzle, nozzle check, purge, clean, clogged, idle, due for exercise, head'],
+      ['Heads and nozzles', 'nozzle, nozzle check, purge, clean, clogged, idle, due for exercise, head', 'Ink left'],
       ['Ink left', 'ink, tanks, level, low'],
-      ['Load media', 'load, roll, spool, source, take out, unload'],
-      ['Pause, go on or cancel a run', 'pause, stop, resume, go on, cancel, abort'],
-      ['Move a run to another printer', 'elsewhere, fit list, reroute, move'],
-      ['Fixed start', 'start at, not before, timed, later'],
-      ['Turn the media for a back', 'front, back, two sides, duplex, confirm'],
-      ['Empty the basket', 'emptied, basket, stacker, full'],
+      ['Load media', 'load, roll, spool, source, take out, unload', 'Load another spool'],
+      ['Pause, go on or cancel a run', 'pause, stop, resume, go on, cancel, abort', 'Now'],
+      ['Move a run to another printer', 'elsewhere, fit list, reroute, move', 'Next'],
+      ['Fixed start', 'start at, not before, timed, later', 'Next'],
+      ['Turn the media for a back', 'front, back, two sides, duplex, confirm', 'Next'],
+      ['Empty the basket', 'emptied, basket, stacker, full', 'Loaded'],
     ]),
     ...of('/floor', [
-      ['Next hands', 'what to do, load, confirm, fault, alert, urgent'],
+      ['Next hands', 'what to do, load, confirm, fault, alert, urgent', 'Next hands'],
       ['Propose an order', 'order of the line, sequence, sort, fewer change-overs'],
     ]),
     ...of('/intake', [
-      ['Bring files in', 'upload, drop, add files, import'],
-      ['Change many tickets', 'bulk, several, all chosen'],
-      ['Saved views and columns', 'view, columns, filter, group'],
-      ['Worksheet of codes', 'bar code, QR code, labels, scan'],
+      ['Bring files in', 'upload, drop, add files, import', 'Into queue'],
+      ['Change many tickets', 'bulk, several, all chosen', 'Choose all that are shown'],
+      ['Saved views and columns', 'view, columns, filter, group', 'Saved views'],
+      ['Worksheet of codes', 'bar code, QR code, labels, scan', 'Jobs'],
     ]),
     ...of('/bench', [
-      ['Nest', 'nesting, lay out, pack, waste, shortest'],
-      ['Contours, sheets and quarter turns', 'by contour, on sheets, rotation, locked pieces'],
+      ['Nest', 'nesting, lay out, pack, waste, shortest', 'Nest again'],
+      ['Contours, sheets and quarter turns', 'by contour, on sheets, rotation, locked pieces', 'Lay out'],
       ['Marks', 'crop marks, registration marks, slug line, trace code, labels, exercise strip, bar code'],
-      ['Two sides', 'front, back, duplex, show-through'],
-      ['Segments', 'segment, cut into runs, free-hang'],
-      ['Step and repeat', 'step, repeat, rows, pattern'],
+      ['Two sides', 'front, back, duplex, show-through', 'Sides'],
+      ['Segments', 'segment, cut into runs, free-hang', 'Lay out'],
+      ['Step and repeat', 'step, repeat, rows, pattern', 'Lay out'],
       ['Take as', 'export, PDF, DXF, SVG, cuts, job sheet, picture'],
-      ['What a run costs', 'cost, money, price, shares, job cost'],
+      ['What a run costs', 'cost, money, price, shares, job cost', 'Figures'],
     ]),
     ...of('/media', [
-      ['Receive a spool', 'new roll, delivery, arrived, stock in'],
-      ['Correct what is left', 'measure, ledger, correction, length'],
-      ['Offcuts', 'offcut, remainder, cut off a piece'],
+      ['Receive a spool', 'new roll, delivery, arrived, stock in', 'Something has come in'],
+      ['Correct what is left', 'measure, ledger, correction, length', 'Correct'],
+      ['Offcuts', 'offcut, remainder, cut off a piece', 'Cut an offcut'],
       ['To order', 'order media, running low, reorder'],
     ]),
     ...of('/shelf', [
       ['Print again', 'reprint, again, copies, repeat order'],
-      ['Spoiled pieces', 'spoiled, waste, ruined, reprint some'],
+      ['Spoiled pieces', 'spoiled, waste, ruined, reprint some', 'Some pieces again'],
     ]),
   ];
 }

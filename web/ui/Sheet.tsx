@@ -69,7 +69,9 @@ export function Section({
 export function Row({ label, children }: { readonly label: string; readonly children: ReactNode }) {
   return (
     <div className="flex items-baseline justify-between gap-3 py-0.5">
-      <span className="shrink-0 text-soft">{label}</span>
+      <span data-term className="shrink-0 text-soft">
+        {label}
+      </span>
       <span className="min-w-0 text-right">{children}</span>
     </div>
   );

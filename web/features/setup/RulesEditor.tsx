@@ -28,6 +28,8 @@ const WORDS: Readonly<Record<RuleCondition['about'], string>> = {
   dueH: 'due within (h)',
 };
 
+const NONE: RuleList = [];
+
 /** Which printer takes which jobs: rules in order, tried on what is here before they count. */
 export function RulesEditor() {
   const { data: kept } = useRules();
@@ -35,7 +37,7 @@ export function RulesEditor() {
   const { tell, say } = useNotice();
   const [own, setOwn] = useState<RuleList>();
   const [tried, setTried] = useState<DryRun>();
-  const rules = own ?? kept ?? [];
+  const rules = own ?? kept ?? NONE;
   const set = (next: RuleList): void => {
     setOwn(next);
     setTried(undefined);
@@ -67,6 +69,8 @@ export function RulesEditor() {
   const dryRun = (): void => {
     sendJson<DryRun>('POST', '/api/rules/dry-run', rules).then(setTried).catch(tell);
   };
+  // Before they are here, a rule that is added would take the place of all of them.
+  if (!kept) return <p className="text-soft">Reading the rules…</p>;
   return (
     <div className="max-w-4xl">
       <h2 className="text-lg font-semibold">Routing rules</h2>
