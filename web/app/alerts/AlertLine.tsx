@@ -21,7 +21,7 @@ export function AlertLine() {
             aria-hidden="true"
             className={`shrink-0 ${first.kind === 'fault' ? 'text-stop' : 'text-wait'}`}
           />
-          <p className="min-w-0 flex-1">
+          <p className="min-w-0 flex-1 max-phone:basis-3/4">
             <strong className="font-semibold">{first.text}.</strong> {first.way}
             {unseen.length > 1 && <span> {unseen.length - 1} more after this.</span>}
           </p>

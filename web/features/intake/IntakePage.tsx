@@ -162,7 +162,7 @@ export function IntakePage() {
   return (
     <DropZone queues={queues}>
       <div className="flex h-full min-h-0">
-        <section className="flex min-w-0 flex-1 flex-col">
+        <section className="flex min-w-0 flex-1 flex-col max-phone:overflow-y-auto">
           <Refusals />
           <FilterBar
             filter={filter}

@@ -28,7 +28,7 @@ export function PrinterEditor({
   const { config } = printer;
   return (
     <div>
-      <div className="flex items-start justify-between gap-4">
+      <div className="flex items-start justify-between gap-4 max-phone:flex-col">
         <div className="min-w-0 flex-1">
           <NameInput
             label="Name of the printer"

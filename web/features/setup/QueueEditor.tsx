@@ -59,7 +59,7 @@ export function QueueEditor({ queue, onOpen }: { readonly queue: QueueView; read
   const jobs = queue.waitingJobs;
   return (
     <div>
-      <div className="flex items-start justify-between gap-4">
+      <div className="flex items-start justify-between gap-4 max-phone:flex-col">
         <div className="min-w-0 flex-1">
           <NameInput
             label="Name of the queue"

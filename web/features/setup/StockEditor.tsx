@@ -34,7 +34,7 @@ export function StockEditor({ stock, onOpen }: { readonly stock: Stock; readonly
   const takes = printers.filter(({ config }) => takesStock(config, stock));
   return (
     <div>
-      <div className="flex items-start justify-between gap-4">
+      <div className="flex items-start justify-between gap-4 max-phone:flex-col">
         <div className="min-w-0 flex-1">
           <NameInput
             label="Name of the stock"

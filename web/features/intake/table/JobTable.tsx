@@ -98,7 +98,7 @@ export const JobTable = memo(function JobTable(props: JobTableProps) {
     <div
       ref={scroller}
       onScroll={onScroll}
-      className="min-h-0 flex-1 overflow-auto"
+      className="min-h-0 flex-1 overflow-auto max-phone:min-h-[75%]"
       role="grid"
       aria-label="Jobs"
       aria-rowcount={jobs.length}

@@ -4,23 +4,19 @@ import { type JobFilter, SHOWS } from './filter.ts';
 
 const PARTS = ['show', 'queue', 'find'] as const;
 
-/** The part of an address that says which jobs are shown. What it leaves out is as `base` says. */
+/** The filter that an address says; one that says no list says nothing, and all is as `base`. */
 export function filterIn(params: URLSearchParams, base: JobFilter): JobFilter {
-  const queue = params.get('queue');
-  return {
-    show: SHOWS.find((show) => show === params.get('show')) ?? base.show,
-    queueId: queue === null ? base.queueId : queue === '' ? null : queue,
-    text: params.get('find') ?? base.text,
-  };
+  const show = SHOWS.find((each) => each === params.get('show'));
+  return show ? { show, queueId: params.get('queue'), text: params.get('find') ?? '' } : base;
 }
 
-/** An address with this filter; everything else in it stays. What is as `base` says is left out of it. */
-export function withFilter(params: URLSearchParams, filter: JobFilter, base: JobFilter): URLSearchParams {
+/** An address with this filter; everything else in it stays. */
+export function withFilter(params: URLSearchParams, { show, queueId, text }: JobFilter): URLSearchParams {
   const next = new URLSearchParams(params);
   for (const part of PARTS) next.delete(part);
-  if (filter.show !== base.show) next.set('show', filter.show);
-  if (filter.queueId !== base.queueId) next.set('queue', filter.queueId ?? '');
-  if (filter.text !== base.text) next.set('find', filter.text);
+  next.set('show', show);
+  if (queueId !== null) next.set('queue', queueId);
+  if (text !== '') next.set('find', text);
   return next;
 }
 
@@ -48,7 +44,7 @@ export function useFilter(
   return useCallback(
     (next) => {
       show({ filter: next });
-      const address = withFilter(params, next, base);
+      const address = withFilter(params, next);
       if (keyOf(address) === key) return;
       setAwaited(keyOf(address));
       setParams(address, { replace: next.text !== filter.text });
