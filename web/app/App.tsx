@@ -2,12 +2,14 @@ import { useState } from 'react';
 import { Navigate, Route, Routes } from 'react-router';
 import { type Link, useLive } from '../api/live.ts';
 import { BenchPage } from '../features/bench/BenchPage.tsx';
+import { DayListPage } from '../features/floor/DayList.tsx';
 import { FloorPage } from '../features/floor/FloorPage.tsx';
 import { IntakePage } from '../features/intake/IntakePage.tsx';
 import { ShelfPage } from '../features/shelf/ShelfPage.tsx';
 import { MediaPage } from '../features/media/MediaPage.tsx';
 import { SetupPage } from '../features/setup/SetupPage.tsx';
 import { Finder } from './Finder.tsx';
+import { Guide } from './Guide.tsx';
 import { KeysHelp } from './KeysHelp.tsx';
 import { Rail } from './Rail.tsx';
 import { ShopTimeContext } from './shopTime.ts';
@@ -18,6 +20,7 @@ import { AlertsContext, useWatchedAlerts } from './alerts/useAlerts.ts';
 import { StorageBanner } from './StorageBanner.tsx';
 import { useGoToField } from './useGoToField.ts';
 import { useKeptFocus } from './useKeptFocus.ts';
+import { usePreferences } from '../ui/preferences.ts';
 import { useTitle } from './useTitle.ts';
 import { Wire } from './Wire.tsx';
 
@@ -26,10 +29,14 @@ import { Wire } from './Wire.tsx';
  */
 export function App() {
   const { link, time } = useLive();
+  // Every text on the page is made anew when a person reads it otherwise.
+  const { units, locale } = usePreferences();
   return (
     <ShopTimeContext.Provider value={time}>
       {/* Lists that were read before the live line stood could be out of date without anybody noticing. */}
-      <NoticeProvider>{link === 'connecting' ? <Opening /> : <Watched link={link} />}</NoticeProvider>
+      <NoticeProvider>
+        {link === 'connecting' ? <Opening /> : <Watched key={`${units} ${locale}`} link={link} />}
+      </NoticeProvider>
     </ShopTimeContext.Provider>
   );
 }
@@ -74,7 +81,7 @@ function Shell({ link }: { readonly link: Link }) {
       <div className="flex h-full flex-col">
         <StorageBanner />
         <AlertLine />
-        <div className="grid min-h-0 flex-1 grid-cols-[76px_minmax(0,1fr)] grid-rows-[minmax(0,1fr)_34px] max-phone:grid-cols-[minmax(0,1fr)] max-phone:grid-rows-[minmax(0,1fr)_auto_auto]">
+        <div className="grid min-h-0 flex-1 grid-cols-[76px_minmax(0,1fr)] grid-rows-[minmax(0,1fr)_34px] max-phone:grid-cols-[minmax(0,1fr)] max-phone:grid-rows-[minmax(0,1fr)_auto_auto] print:block">
           <Rail
             onFind={() => {
               setFinding(true);
@@ -87,6 +94,7 @@ function Shell({ link }: { readonly link: Link }) {
             <Routes>
               <Route path="/" element={<Navigate to="/floor" replace />} />
               <Route path="/floor" element={<FloorPage />} />
+              <Route path="/day-list/:printerId" element={<DayListPage />} />
               <Route path="/intake" element={<IntakePage />} />
               <Route path="/bench" element={<BenchPage />} />
               <Route path="/bench/:runId" element={<BenchPage />} />
@@ -99,6 +107,7 @@ function Shell({ link }: { readonly link: Link }) {
           <Wire link={link} />
         </div>
       </div>
+      <Guide />
       <Finder
         open={finding}
         onClose={() => {

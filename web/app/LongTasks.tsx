@@ -1,8 +1,8 @@
+import { number } from '../ui/number.ts';
 import { X } from 'lucide-react';
 import { createPortal } from 'react-dom';
 import { sendJson } from '../api/client.ts';
 import { type LongTask, markCancelling, useLongTasks } from '../api/longTasks.ts';
-import { number } from '../ui/Figure.tsx';
 import { IconButton } from '../ui/IconButton.tsx';
 
 /** What the server is at for this page and takes longer than a moment: how far it is, and its end before its time. */

@@ -47,7 +47,7 @@ export function Rail({ onFind, onHelp }: { readonly onFind: () => void; readonly
       <RailButton label="Find" title="Find anything (/)" onClick={onFind}>
         <Search size={18} aria-hidden="true" />
       </RailButton>
-      <RailButton label="Keys" title="Keys that work here (?)" onClick={onHelp}>
+      <RailButton label="Help" title="What this view is for, and its keys (?)" onClick={onHelp}>
         <CircleHelp size={18} aria-hidden="true" />
       </RailButton>
       <RailButton label={theme === 'light' ? 'Dark' : 'Light'} title="Light or dark" onClick={turnTheme}>

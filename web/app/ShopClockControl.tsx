@@ -1,5 +1,3 @@
-import { tz } from '@date-fns/tz';
-import { format } from 'date-fns';
 import { UserX, Users } from 'lucide-react';
 import { useContext } from 'react';
 import type { CrewView } from '../../contract/api/hand.ts';
@@ -7,7 +5,7 @@ import { useCrew } from '../api/data.ts';
 import { sendJson } from '../api/client.ts';
 import { FlyOut } from '../ui/FlyOut.tsx';
 import { useNotice } from './notice.tsx';
-import { ShopTimeContext, shopRate, useShopNow } from './shopTime.ts';
+import { dateText, timeText, ShopTimeContext, shopRate, useShopNow } from './shopTime.ts';
 
 const RATES = [0, 1, 10, 60, 300, 1200];
 const STEPS = [
@@ -29,7 +27,6 @@ export function ShopClockControl() {
   const now = useShopNow(500);
   const { tell } = useNotice();
   if (!time || now === undefined) return <div className="h-14" />;
-  const inZone = { in: tz(time.zone) };
   // Until the step is over the clock is as good as stopped: a step more is offered, not a speed.
   const rate = time.untilMs === null ? time.rate : 0;
   const change = (chosen: number | string): void => {
@@ -47,8 +44,8 @@ export function ShopClockControl() {
         buttonClass="mx-1.5 mt-1 flex-1 rounded-md border-t border-rule pt-2 text-center leading-tight hover:bg-rule/40"
         button={
           <span className="w-full">
-            <span className="block text-xs text-soft">{format(now, 'EEE d MMM', inZone)}</span>
-            <span className="block text-base font-semibold">{format(now, 'HH:mm', inZone)}</span>
+            <span className="block text-xs text-soft">{dateText(now, time.zone)}</span>
+            <span className="block text-base font-semibold">{timeText(now, time.zone)}</span>
             <span className="block text-xs text-soft">
               {shopRate(time) > 0 && time.untilMs !== null ? 'stepping' : rateText(rate)}
             </span>

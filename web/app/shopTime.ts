@@ -1,6 +1,5 @@
+import { preferences } from '../ui/preferences.ts';
 import { createContext, useContext, useEffect, useState } from 'react';
-import { tz } from '@date-fns/tz';
-import { format } from 'date-fns';
 import type { ShopTime } from '../api/live.ts';
 
 export const ShopTimeContext = createContext<ShopTime | undefined>(undefined);
@@ -36,59 +35,75 @@ export function useZone(): string {
 }
 
 interface InstantWords {
+  /** Of the calendar, to compare by. */
+  readonly date: string;
   readonly day: string;
   readonly time: string;
 }
 
-const formatters = new Map<string, Intl.DateTimeFormat>();
-/** By zone and minute: strips name the same hundreds of instants again and again. */
+interface Formats {
+  readonly date: Intl.DateTimeFormat;
+  readonly day: Intl.DateTimeFormat;
+  readonly time: Intl.DateTimeFormat;
+}
+
+const formatters = new Map<string, Formats>();
+/** By locale, zone and minute: strips name the same hundreds of instants again and again. */
 const named = new Map<string, InstantWords>();
 const MOST_NAMED = 5000;
 
+function formatsFor(locale: string, zone: string): Formats {
+  const key = `${locale} ${zone}`;
+  const known = formatters.get(key);
+  if (known) return known;
+  const made = {
+    date: new Intl.DateTimeFormat('sv-SE', { timeZone: zone }),
+    day: new Intl.DateTimeFormat(locale, { timeZone: zone, weekday: 'short', day: 'numeric', month: 'short' }),
+    time: new Intl.DateTimeFormat(locale, { timeZone: zone, hour: '2-digit', minute: '2-digit' }),
+  };
+  formatters.set(key, made);
+  return made;
+}
+
 /** Words for an instant in the zone of the shop. Each minute is put into words once: lists ask for thousands. */
 function wordsOfInstant(ms: number, zone: string): InstantWords {
-  const key = `${zone}/${String(Math.floor(ms / 60_000))}`;
+  const { locale } = preferences();
+  const key = `${locale} ${zone}/${String(Math.floor(ms / 60_000))}`;
   const known = named.get(key);
   if (known) return known;
-  const formatter =
-    formatters.get(zone) ??
-    new Intl.DateTimeFormat('en-GB', {
-      timeZone: zone,
-      weekday: 'short',
-      day: 'numeric',
-      month: 'short',
-      year: 'numeric',
-      hour: '2-digit',
-      minute: '2-digit',
-      hourCycle: 'h23',
-    });
-  formatters.set(zone, formatter);
-  const parts = Object.fromEntries(formatter.formatToParts(ms).map(({ type, value }) => [type, value]));
-  const words = {
-    day: `${parts.weekday ?? ''} ${parts.day ?? ''} ${parts.month ?? ''} ${parts.year ?? ''}`,
-    time: `${parts.hour ?? ''}:${parts.minute ?? ''}`,
-  };
+  const { date, day, time } = formatsFor(locale, zone);
+  const words = { date: date.format(ms), day: day.format(ms).replace(',', ''), time: time.format(ms) };
   if (named.size >= MOST_NAMED) named.clear();
   named.set(key, words);
   return words;
 }
 
-/** `14:20`, or with the day where it is not today's: `Wed 18 Nov 09:05`. */
+/** `14:20`, or with the day where it is not today's: `Wed 18 Nov 09:05`; as the person writes it. */
 export function clockText(ms: number, nowMs: number, zone: string): string {
-  const { day, time } = wordsOfInstant(ms, zone);
-  return day === wordsOfInstant(nowMs, zone).day ? time : `${day.split(' ').slice(0, 3).join(' ')} ${time}`;
+  const { date, day, time } = wordsOfInstant(ms, zone);
+  return date === wordsOfInstant(nowMs, zone).date ? time : `${day} ${time}`;
 }
 
 /** The same in two parts: the day, `today` where it is, and the time. */
 export function dayAndTime(ms: number, nowMs: number, zone: string): readonly [day: string, time: string] {
-  const inZone = { in: tz(zone) };
-  const sameDay = format(ms, 'yyyy-MM-dd', inZone) === format(nowMs, 'yyyy-MM-dd', inZone);
-  return [sameDay ? 'today' : format(ms, 'EEE d MMM', inZone), format(ms, 'HH:mm', inZone)];
+  const { date, day, time } = wordsOfInstant(ms, zone);
+  return [date === wordsOfInstant(nowMs, zone).date ? 'today' : day, time];
 }
 
 /** `Wed 18 Nov 09:05`, of today as well. */
 export function dayText(ms: number, zone: string): string {
-  return format(ms, 'EEE d MMM HH:mm', { in: tz(zone) });
+  const { day, time } = wordsOfInstant(ms, zone);
+  return `${day} ${time}`;
+}
+
+/** `14:20`. */
+export function timeText(ms: number, zone: string): string {
+  return wordsOfInstant(ms, zone).time;
+}
+
+/** `Wed 18 Nov`. */
+export function dateText(ms: number, zone: string): string {
+  return wordsOfInstant(ms, zone).day;
 }
 
 /** `2 h 05 min`, `4 min`, `30 s`. */

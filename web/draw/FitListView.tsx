@@ -1,7 +1,8 @@
+import { alongText } from '../ui/lengths.ts';
+import { number } from '../ui/number.ts';
 import { useState } from 'react';
 import type { FitAnswer, FitView } from '../../contract/api/fit.ts';
 import { clockText, durationText, useZone } from '../app/shopTime.ts';
-import { number } from '../ui/Figure.tsx';
 import { Row } from '../ui/Sheet.tsx';
 import { moneyText } from './money.ts';
 
@@ -112,7 +113,7 @@ function Able({
           ))}
         </span>
         <span className={`dense ${fit.lateMs > 0 ? 'text-stop' : 'text-soft'}`}>
-          {number(fit.lengthMm / 1000, 2)} m, {durationText(fit.timeMs)}, done {clockText(fit.endMs, nowMs, zone)}
+          {alongText(fit.lengthMm)}, {durationText(fit.timeMs)}, done {clockText(fit.endMs, nowMs, zone)}
           {fit.lateMs > 0 ? `, late by ${durationText(fit.lateMs)}` : ''}
         </span>
       </button>

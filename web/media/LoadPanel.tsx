@@ -1,3 +1,4 @@
+import { alongText, acrossText } from '../ui/lengths.ts';
 import { useState } from 'react';
 import type { LoadSpool, SpoolView } from '../../contract/api/floor.ts';
 import { fitsSource } from '../../core/stock/form.ts';
@@ -9,7 +10,6 @@ import { type Printer, useSpools, useStocks } from '../api/data.ts';
 import { useNotice } from '../app/notice.tsx';
 import { SpoolSign } from '../draw/SpoolSign.tsx';
 import { Button } from '../ui/Button.tsx';
-import { number } from '../ui/Figure.tsx';
 import { Row } from '../ui/Sheet.tsx';
 import { leftText } from './spoolText.ts';
 import { Checkbox } from '../ui/fields/Checkbox.tsx';
@@ -204,7 +204,7 @@ function Measure({
       )}
       {from === 'diameter' && lengthMm !== undefined && (
         <p className="text-right text-soft">
-          makes {number(lengthMm / 1000, 2)} m of {number(spool.thicknessMm, 2)} mm on a {number(spool.coreMm)} mm core
+          makes {alongText(lengthMm)} of {acrossText(spool.thicknessMm, 2)} on a {acrossText(spool.coreMm)} core
         </p>
       )}
       {from !== 'ledger' && typed !== '' && lengthMm === undefined && (
@@ -270,7 +270,7 @@ function TakeUpChoice({
           label="Take-up"
           value={takeUp?.winding ?? 'off'}
           choices={[
-            { value: 'off', text: freeHangMm === null ? 'off' : `off, hangs free to ${number(freeHangMm)} mm` },
+            { value: 'off', text: freeHangMm === null ? 'off' : `off, hangs free to ${acrossText(freeHangMm)}` },
             { value: 'printed side in', text: 'on, printed side in' },
             { value: 'printed side out', text: 'on, printed side out' },
           ]}

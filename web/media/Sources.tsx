@@ -1,10 +1,11 @@
+import { Figure } from '../ui/Figure.tsx';
+import { acrossText } from '../ui/lengths.ts';
 import { useState } from 'react';
 import { sendJson } from '../api/client.ts';
 import type { Printer } from '../api/data.ts';
 import { useNotice } from '../app/notice.tsx';
 import { SpoolSign } from '../draw/SpoolSign.tsx';
 import { Button } from '../ui/Button.tsx';
-import { Figure, number } from '../ui/Figure.tsx';
 import { LoadPanel } from './LoadPanel.tsx';
 import { leftFigure } from './spoolText.ts';
 
@@ -40,7 +41,7 @@ export function Sources({
                     </p>
                     {spool.sheetMm === null && (
                       <p className="dense text-soft">
-                        {told ? `measures ${number(told.widthMm)} mm` : `${number(spool.widthMm)} mm, as booked`}
+                        {told ? `measures ${acrossText(told.widthMm)}` : `${acrossText(spool.widthMm)}, as booked`}
                         {spool.takeUp ? `, taken up ${spool.takeUp.winding}, ${spool.takeUp.tension}` : ''}
                       </p>
                     )}

@@ -1,10 +1,11 @@
+import { alongFigure, alongText } from '../ui/lengths.ts';
+import { number } from '../ui/number.ts';
 import { counted } from '../../core/counted.ts';
 import type { SpoolView } from '../../contract/api/floor.ts';
-import { number } from '../ui/Figure.tsx';
 
 /** What is left: metres of a roll, sheets or garments of a pack. */
 export function leftText({ leftMm, sheetMm }: Pick<SpoolView, 'leftMm' | 'sheetMm'>): string {
-  return sheetMm === null ? `${number(leftMm / 1000, 1)} m` : counted(Math.floor(leftMm / sheetMm + 1e-6), 'sheet');
+  return sheetMm === null ? alongText(leftMm, 1) : counted(Math.floor(leftMm / sheetMm + 1e-6), 'sheet');
 }
 
 /** What is left on a spool, in the unit that people count it in: metres of a roll, sheets of a pack. */
@@ -13,6 +14,6 @@ export function leftFigure({ leftMm, sheetMm }: Pick<SpoolView, 'leftMm' | 'shee
   readonly unit: string;
 } {
   return sheetMm === null
-    ? { value: number(leftMm / 1000, 1), unit: 'm' }
+    ? alongFigure(leftMm, 1)
     : { value: number(Math.floor(leftMm / sheetMm + 1e-6)), unit: 'sheets' };
 }

@@ -1,6 +1,5 @@
 import { counted } from '../../core/counted.ts';
-import { format } from 'date-fns';
-import { tz } from '@date-fns/tz';
+import { dayText } from '../app/shopTime.ts';
 import { type ContourRule, cutLineText } from '../../core/contour/contourRule.ts';
 import type { TileRule } from '../../core/layout/arrange/tiles.ts';
 import type { TicketKey } from '../../core/ticket/ticket.ts';
@@ -39,7 +38,7 @@ export function valueText(key: TicketKey, value: unknown, names: Names): string 
     return key === 'stockId' ? (names.stocks.get(value) ?? value) : value;
   }
   if (typeof value === 'number') {
-    if (key === 'dueMs') return format(value, 'EEE d MMM HH:mm', { in: tz(names.zone) });
+    if (key === 'dueMs') return dayText(value, names.zone);
     if (key === 'bleedMm') return mm(value);
     if (key === 'latePerHMinor') return `${(value / 100).toFixed(2)} an hour`;
     return key === 'turn' ? `${String(value)}°` : String(value);

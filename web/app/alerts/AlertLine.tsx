@@ -3,7 +3,7 @@ import { Link } from 'react-router';
 import { Button } from '../../ui/Button.tsx';
 import { FlyOut } from '../../ui/FlyOut.tsx';
 import { Checkbox } from '../../ui/fields/Checkbox.tsx';
-import { setPreferences, usePreferences } from '../preferences.ts';
+import { setPreferences, usePreferences } from '../../ui/preferences.ts';
 import { useAlerts } from './useAlerts.ts';
 
 /** Over every view until it is seen: the worst that stands now, what to do first, and how many more there are. */

@@ -1,7 +1,7 @@
 import { createContext, useContext, useEffect, useMemo, useRef, useState } from 'react';
 import { type Alert, alertsOf } from '../../../core/flow/alerts.ts';
 import { usePrinters, useRuns } from '../../api/data.ts';
-import { preferences } from '../preferences.ts';
+import { preferences } from '../../ui/preferences.ts';
 import { soundAlert } from './sound.ts';
 
 interface Alerts {

@@ -1,3 +1,6 @@
+import { Figure } from '../../ui/Figure.tsx';
+import { alongFigure, alongText, acrossText } from '../../ui/lengths.ts';
+import { number } from '../../ui/number.ts';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import useSWR from 'swr';
@@ -7,7 +10,6 @@ import type { RunDetail } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { clockText, durationText, useShopNow, useZone } from '../../app/shopTime.ts';
 import { Button } from '../../ui/Button.tsx';
-import { Figure, number } from '../../ui/Figure.tsx';
 
 /** What a batch has to save to be worth touching several jobs for (mm). */
 const WORTH_MM = 100;
@@ -51,12 +53,12 @@ export function BatchesView() {
           {number(data.waiting)} {data.waiting === 1 ? 'job waits' : 'jobs wait'}.{' '}
           {shown.length === 0
             ? 'No batch would save anything.'
-            : `${number(shown.length)} ${shown.length === 1 ? 'batch saves' : 'batches save'} ${number(saved / 1000, 2)} m of media against running each job alone${changeOverText(data)}.`}
+            : `${number(shown.length)} ${shown.length === 1 ? 'batch saves' : 'batches save'} ${alongText(saved)} of media against running each job alone${changeOverText(data)}.`}
         </p>
       )}
       {data && data.small.count > 0 && (
         <p className="mb-4 text-soft">
-          {number(data.small.count)} more would save less than {number(leastMm)} mm each.{' '}
+          {number(data.small.count)} more would save less than {acrossText(leastMm)} each.{' '}
           <button
             type="button"
             className="text-tide underline"
@@ -140,9 +142,9 @@ function BatchCard({ batch: whole, onLeave }: { readonly batch: BatchProposal; r
       )}
       <div className={`mb-3 flex gap-6 ${pending ? 'opacity-50' : ''}`} aria-busy={pending}>
         <span>
-          <Figure large value={number(saved / 1000, 2)} unit="m saved" />
+          <Figure large value={alongFigure(saved).value} unit={`${alongFigure(saved).unit} saved`} />
           <span className="block text-soft">
-            {number(batch.lengthMm / 1000, 2)} m instead of {number(batch.aloneMm / 1000, 2)} m
+            {alongText(batch.lengthMm)} instead of {alongText(batch.aloneMm)}
           </span>
         </span>
         <span>

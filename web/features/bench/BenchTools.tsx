@@ -1,9 +1,9 @@
+import { number } from '../../ui/number.ts';
 import { Maximize, Minus, Plus, Redo2, Square, Undo2, Wand2 } from 'lucide-react';
 import { Link } from 'react-router';
 import { type RunDetail, usePrinters } from '../../api/data.ts';
 import { StateWord } from '../../draw/StateShape.tsx';
 import { Button } from '../../ui/Button.tsx';
-import { number } from '../../ui/Figure.tsx';
 import type { Bench } from './state/useBench.ts';
 
 /** The two sides of the same media, one click apart. */

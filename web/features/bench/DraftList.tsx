@@ -1,8 +1,9 @@
+import { alongText } from '../../ui/lengths.ts';
+import { number } from '../../ui/number.ts';
 import { useRef } from 'react';
 import { Link } from 'react-router';
 import { usePrinters, type RunItem } from '../../api/data.ts';
 import { StateWord } from '../../draw/StateShape.tsx';
-import { number } from '../../ui/Figure.tsx';
 import { useRoving } from '../../ui/useRoving.ts';
 
 /** Runs on the Bench, and those that have left it for a printer. */
@@ -84,7 +85,7 @@ function RunLink({
         ) : (
           <StateWord state={run.state} />
         )}
-        <span>{run.lengthMm > 0 ? `${number(run.lengthMm / 1000, 2)} m` : `${number(run.pieceCount)} pcs`}</span>
+        <span>{run.lengthMm > 0 ? alongText(run.lengthMm) : `${number(run.pieceCount)} pcs`}</span>
       </span>
     </Link>
   );

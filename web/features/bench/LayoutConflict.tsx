@@ -1,8 +1,9 @@
+import { alongText } from '../../ui/lengths.ts';
+import { number } from '../../ui/number.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { turnedSize } from '../../../core/geometry/turn.ts';
 import type { RunDetail } from '../../api/data.ts';
 import { Button } from '../../ui/Button.tsx';
-import { number } from '../../ui/Figure.tsx';
 import type { Bench } from './state/useBench.ts';
 import { type Layout, layoutOf } from './state/layoutState.ts';
 
@@ -64,7 +65,7 @@ interface SideProps {
 /** As on the Bench: the feed goes to the right, across the media is up. */
 function Side({ title, run, layout, endMm, children }: SideProps) {
   const laid = laidOf(run, layout);
-  const words = `${number(laid.length)} of ${number(run.pieces.length)} pieces laid out, to ${number(endOf(run, layout) / 1000, 2)} m`;
+  const words = `${number(laid.length)} of ${number(run.pieces.length)} pieces laid out, to ${alongText(endOf(run, layout))}`;
   return (
     <section aria-label={title}>
       <div className="mb-1 flex items-center gap-3">

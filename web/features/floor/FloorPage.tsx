@@ -3,7 +3,7 @@ import { ListOrdered } from 'lucide-react';
 import { useCallback, useContext, useMemo, useRef, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { errorText } from '../../api/client.ts';
-import { ShopTimeContext, shopNow, useShopNow, useZone } from '../../app/shopTime.ts';
+import { timeText, ShopTimeContext, shopNow, useShopNow, useZone } from '../../app/shopTime.ts';
 import { Button } from '../../ui/Button.tsx';
 import { useMedia, usePhone } from '../../ui/useMedia.ts';
 import { useRoving } from '../../ui/useRoving.ts';
@@ -207,11 +207,10 @@ function FloorAt({ now }: { readonly now: () => number }) {
 function NowFlag({ zone }: { readonly zone: string }) {
   const now = useShopNow(1000);
   if (now === undefined) return null;
-  const text = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit', timeZone: zone }).format(now);
   return (
     <div className="now-mark absolute top-1 left-0">
       <span className="dense block -translate-x-1/2 rounded bg-ink px-1.5 py-0.5 font-semibold text-paper outline-[6px] outline-card">
-        {text}
+        {timeText(now, zone)}
       </span>
     </div>
   );

@@ -1,3 +1,5 @@
+import { alongText } from '../../ui/lengths.ts';
+import { number } from '../../ui/number.ts';
 import { useState } from 'react';
 import useSWR from 'swr';
 import type { OrderProposal } from '../../../contract/api/fit.ts';
@@ -6,7 +8,6 @@ import { useNotice } from '../../app/notice.tsx';
 import { clockText, durationText, useZone } from '../../app/shopTime.ts';
 import { Button } from '../../ui/Button.tsx';
 import { type Column, DataTable } from '../../ui/DataTable.tsx';
-import { number } from '../../ui/Figure.tsx';
 import { Section, Sheet } from '../../ui/Sheet.tsx';
 import type { FloorLine } from './useFloor.ts';
 
@@ -119,13 +120,13 @@ function ProposedLine({
   const zone = useZone();
   const { today, proposed } = proposal;
   const name = (id: string): string => runs.find((run) => run.id === id)?.name ?? id;
-  const metres = runs.filter((run) => run.state === 'queued').reduce((sum, run) => sum + run.lengthMm / 1000, 0);
+  const lengthMm = runs.filter((run) => run.state === 'queued').reduce((sum, run) => sum + run.lengthMm, 0);
   const rows: readonly OrderRow[] = [
     ['Late, by its price', number(today.lateMinor / 100, 2), number(proposed.lateMinor / 100, 2)],
     ['Change-over', `${number(today.changeOverMin)} min`, `${number(proposed.changeOverMin)} min`],
     ['Done', clockText(today.freeMs, nowMs, zone), clockText(proposed.freeMs, nowMs, zone)],
     ['Takes', durationText(today.freeMs - nowMs), durationText(proposed.freeMs - nowMs)],
-    ['Media', `${number(metres, 2)} m`, `${number(metres, 2)} m`],
+    ['Media', alongText(lengthMm), alongText(lengthMm)],
   ];
   return (
     <Section title={printer.name} aside={<Button onClick={onTake}>Take this order</Button>}>

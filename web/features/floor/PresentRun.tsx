@@ -1,3 +1,6 @@
+import { Figure } from '../../ui/Figure.tsx';
+import { acrossText } from '../../ui/lengths.ts';
+import { number } from '../../ui/number.ts';
 import { Link } from 'react-router';
 import { sendJson } from '../../api/client.ts';
 import type { RunItem } from '../../api/data.ts';
@@ -5,7 +8,6 @@ import { useNotice } from '../../app/notice.tsx';
 import { clockText, durationText, useShopNow, useZone } from '../../app/shopTime.ts';
 import { StateWord } from '../../draw/StateShape.tsx';
 import { Button } from '../../ui/Button.tsx';
-import { Figure, number } from '../../ui/Figure.tsx';
 import { HoldButton } from '../../ui/HoldButton.tsx';
 import { Row } from '../../ui/Sheet.tsx';
 
@@ -34,7 +36,7 @@ export function PresentRun({ run }: { readonly run: RunItem }) {
         </StateWord>
       </Row>
       <Row label="Printed">
-        <Figure value={number(run.reachedMm ?? 0)} unit={`of ${number(run.lengthMm)} mm`} />
+        <Figure value={number(run.reachedMm ?? 0)} unit={`of ${acrossText(run.lengthMm)}`} />
       </Row>
       <Row label="Time left">
         {durationText(left)}

@@ -1,6 +1,7 @@
+import { alongFigure, alongText } from '../../ui/lengths.ts';
+import { number } from '../../ui/number.ts';
 import type { Hand } from '../../../core/schedule/nextHands.ts';
 import { durationText } from '../../app/shopTime.ts';
-import { number } from '../../ui/Figure.tsx';
 import { HandItem } from './NextHands.tsx';
 import { PrinterHead } from './PrinterHead.tsx';
 import type { FloorLine } from './useFloor.ts';
@@ -69,6 +70,6 @@ function workText({ line }: FloorLine, runs: FloorLine['runs'], nowMs: number): 
   const behind = queued === 0 ? 'nothing queued behind it' : `${String(queued)} queued`;
   if (!present) return queued === 0 ? 'Nothing queued.' : `${String(queued)} queued.`;
   const end = line.events.find((event) => event.kind === 'run' && event.id === present.id)?.toMs ?? nowMs;
-  const reached = number((present.reachedMm ?? 0) / 1000, 2);
-  return `${present.name}: ${reached} of ${number(present.lengthMm / 1000, 2)} m, ${durationText(Math.max(0, end - nowMs))} left, ${behind}.`;
+  const reached = alongFigure(present.reachedMm ?? 0).value;
+  return `${present.name}: ${reached} of ${alongText(present.lengthMm)}, ${durationText(Math.max(0, end - nowMs))} left, ${behind}.`;
 }

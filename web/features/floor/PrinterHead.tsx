@@ -1,10 +1,10 @@
+import { number } from '../../ui/number.ts';
 import type { Printer } from '../../api/data.ts';
 import { clockText, useZone } from '../../app/shopTime.ts';
 import { SpoolSign } from '../../draw/SpoolSign.tsx';
 import { StateWord } from '../../draw/StateShape.tsx';
 import { stateText } from './stateText.ts';
 import { leftFigure, leftText } from '../../media/spoolText.ts';
-import { number } from '../../ui/Figure.tsx';
 
 interface PrinterHeadProps {
   readonly printer: Printer;

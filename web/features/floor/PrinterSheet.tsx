@@ -1,3 +1,6 @@
+import { Figure } from '../../ui/Figure.tsx';
+import { alongFigure, alongText } from '../../ui/lengths.ts';
+import { number } from '../../ui/number.ts';
 import { counted } from '../../../core/counted.ts';
 import { Link } from 'react-router';
 import type { RunOffer } from '../../../contract/api/fit.ts';
@@ -8,7 +11,6 @@ import { useShopNow } from '../../app/shopTime.ts';
 import { StateWord } from '../../draw/StateShape.tsx';
 import { Sources } from '../../media/Sources.tsx';
 import { Button } from '../../ui/Button.tsx';
-import { Figure, number } from '../../ui/Figure.tsx';
 import { Row, Section, Sheet } from '../../ui/Sheet.tsx';
 import { idleChannels, longText } from '../../../core/machine/idleChannels.ts';
 import { Offers } from './Offers.tsx';
@@ -70,10 +72,7 @@ export function PrinterSheet({ floorLine, lines, offers, onClose }: PrinterSheet
         {config.collectsMm !== null && (
           <Row label="In basket or stacker">
             <span className="inline-flex items-center gap-2">
-              <Figure
-                value={number((printer.collectedMm ?? 0) / 1000, 1)}
-                unit={`of ${number(config.collectsMm / 1000)} m`}
-              />
+              <Figure {...alongFigure(printer.collectedMm ?? 0, 1)} unit={`of ${alongText(config.collectsMm)}`} />
               <Button
                 kind="quiet"
                 className="!h-7 !px-1.5"
@@ -112,6 +111,11 @@ export function PrinterSheet({ floorLine, lines, offers, onClose }: PrinterSheet
         ))}
       </Section>
       <Pace floorLine={floorLine} />
+      <p className="mb-2">
+        <Link to={`/day-list/${printer.id}`} className="text-tide underline">
+          Day list of {printer.name}, to print
+        </Link>
+      </p>
       <p>
         <Link to={`/setup?printer=${printer.id}`} className="text-tide underline">
           All that {printer.name} is described by
@@ -133,7 +137,7 @@ function EndedRun({ run, lines }: { readonly run: RunItem; readonly lines: reado
     <div className="py-0.5">
       <Row label={run.name}>
         <Link to={`/bench/${run.id}`} className="hover:underline">
-          <StateWord state={run.state} /> <span className="text-soft">{number((run.reachedMm ?? 0) / 1000, 2)} m</span>
+          <StateWord state={run.state} /> <span className="text-soft">{alongText(run.reachedMm ?? 0)}</span>
         </Link>
       </Row>
       {broken && (

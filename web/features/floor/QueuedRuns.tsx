@@ -1,3 +1,4 @@
+import { alongText } from '../../ui/lengths.ts';
 import { ArrowDown, ArrowUp } from 'lucide-react';
 import { useState } from 'react';
 import { Link } from 'react-router';
@@ -10,7 +11,6 @@ import { clockText, durationText, useShopNow, useZone } from '../../app/shopTime
 import { steppedTogether, togetherOf } from '../../../core/schedule/lineUnits.ts';
 import { FitListView } from '../../draw/FitListView.tsx';
 import { Button } from '../../ui/Button.tsx';
-import { number } from '../../ui/Figure.tsx';
 import type { FloorLine } from './useFloor.ts';
 import { Select } from '../../ui/fields/Select.tsx';
 
@@ -85,7 +85,7 @@ function QueuedRun({ run, sideText: side, startMs, lateMs, held, onEarlier, onLa
         <Link to={`/bench/${run.id}`} className="min-w-0 flex-1 truncate hover:underline">
           <span className="font-medium">{run.name}</span>{' '}
           <span className="text-soft">
-            {number(run.lengthMm / 1000, 2)} m, {durationText(run.estimateMs)}
+            {alongText(run.lengthMm)}, {durationText(run.estimateMs)}
           </span>
         </Link>
         <button

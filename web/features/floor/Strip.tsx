@@ -1,13 +1,15 @@
+import { alongFigure, alongText } from '../../ui/lengths.ts';
+import { number } from '../../ui/number.ts';
 import { useDraggable, useDroppable } from '@dnd-kit/core';
 import { memo } from 'react';
 import { useNavigate } from 'react-router';
-import type { LineEvent, Shortage, WaitReason } from '../../../core/schedule/plan.ts';
+import type { LineEvent, Shortage } from '../../../core/schedule/plan.ts';
 import { useSpools, type RunItem } from '../../api/data.ts';
 import { useNestOf } from '../../api/nests.ts';
 import { clockText, durationText, useShopNow, useZone } from '../../app/shopTime.ts';
 import { StateShape, shapeOf } from '../../draw/StateShape.tsx';
-import { number } from '../../ui/Figure.tsx';
 import { NestThumb } from './NestThumb.tsx';
+import { BETWEEN, WAITS } from './lineTexts.ts';
 import type { FloorLine } from './useFloor.ts';
 import { StripGround } from './TimeRuler.tsx';
 import { type Drawn, place } from './timeView.ts';
@@ -187,33 +189,19 @@ function jobsText({ jobNames, jobCount, customers }: RunItem): string {
 }
 
 function wordsOf(run: RunItem, { fromMs, toMs }: RunEvent, now: number, zone: string): string {
-  const printed = number((run.reachedMm ?? 0) / 1000, 2);
+  const printed = alongFigure(run.reachedMm ?? 0).value;
   if (run.state === 'printing' || run.state === 'paused' || run.state === 'sent') {
-    return `${printed} of ${number(run.lengthMm / 1000, 2)} m, ${durationText(Math.max(0, toMs - now))} left`;
+    return `${printed} of ${alongText(run.lengthMm)}, ${durationText(Math.max(0, toMs - now))} left`;
   }
-  if (run.endedMs !== null) return `${run.state}${run.state === 'printed' ? '' : ` at ${printed} m`}`;
-  return `${number(run.lengthMm / 1000, 2)} m, ${clockText(fromMs, now, zone)} to ${clockText(toMs, now, zone)}`;
+  if (run.endedMs !== null)
+    return `${run.state}${run.state === 'printed' ? '' : ` at ${alongText(run.reachedMm ?? 0)}`}`;
+  return `${alongText(run.lengthMm)}, ${clockText(fromMs, now, zone)} to ${clockText(toMs, now, zone)}`;
 }
 
 function Nest({ run, widthPx }: { readonly run: RunItem; readonly widthPx: number }) {
   const nest = useNestOf(run);
   return nest ? <NestThumb nest={nest} widthPx={widthPx} /> : null;
 }
-
-const WAITS: Record<WaitReason, string> = {
-  'nobody there': 'Waits until somebody is there',
-  'fixed start': 'Waits for its fixed start',
-  off: 'Does not answer: nothing before somebody is there to see to it',
-  fault: 'Has a fault: nothing before somebody is there to clear it',
-};
-
-const BETWEEN = {
-  stock: 'Change-over: another stock',
-  spool: 'Change-over: another spool',
-  mode: 'Change-over: another mode',
-  empty: 'The basket is emptied',
-  turn: 'The media is turned for the back',
-} as const;
 
 /** What lies between runs: a change-over, or time in which nothing can happen. */
 function Between({ event, baseMs }: { readonly event: Exclude<LineEvent, RunEvent>; readonly baseMs: number }) {

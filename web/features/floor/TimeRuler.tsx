@@ -1,3 +1,4 @@
+import { dateText, timeText } from '../../app/shopTime.ts';
 import { tz } from '@date-fns/tz';
 import { format, startOfDay } from 'date-fns';
 import { memo } from 'react';
@@ -33,7 +34,7 @@ export const TimeRuler = memo(function TimeRuler({
             className={`dense absolute top-1.5 border-l pl-1 whitespace-nowrap ${midnight ? 'border-ink font-medium text-ink' : 'border-rule text-soft'}`}
             style={place(baseMs, ms)}
           >
-            {format(ms, midnight ? 'EEE d MMM' : 'HH:mm', inZone)}
+            {midnight ? dateText(ms, zone) : timeText(ms, zone)}
           </span>
         );
       })}

@@ -1,3 +1,5 @@
+import { alongText } from '../../ui/lengths.ts';
+import { number } from '../../ui/number.ts';
 import {
   type DragEndEvent,
   type DragMoveEvent,
@@ -12,7 +14,6 @@ import type { MoveOffer } from '../../../contract/api/shop.ts';
 import { errorText, getJson, sendJson } from '../../api/client.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { durationText } from '../../app/shopTime.ts';
-import { number } from '../../ui/Figure.tsx';
 import { movedTogether, togetherOf } from '../../../core/schedule/lineUnits.ts';
 import { type Floor, type FloorLine, planWithOrder } from './useFloor.ts';
 import type { TimeView } from './timeView.ts';
@@ -197,7 +198,7 @@ function orderText(to: FloorLine, order: readonly string[], runId: string, floor
 
 function offerText({ before, after }: MoveOffer, name: string): string {
   if (!after) return `To ${name}`;
-  const parts = [`On ${name}: ${number(after.lengthMm / 1000, 2)} m, ${durationText(after.timeMs)}`];
+  const parts = [`On ${name}: ${alongText(after.lengthMm)}, ${durationText(after.timeMs)}`];
   if (before) {
     const money = (after.totalMinor - before.totalMinor) / 100;
     parts.push(`${number(Math.abs(money), 2)} ${money > 0 ? 'dearer' : 'cheaper'}`);

@@ -1,3 +1,4 @@
+import { number } from '../../ui/number.ts';
 import { counted } from '../../../core/counted.ts';
 import { Upload } from 'lucide-react';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
@@ -5,7 +6,6 @@ import type { UploadResult } from '../../../contract/api/job.ts';
 import { sendFiles } from '../../api/client.ts';
 import type { Queue } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
-import { number } from '../../ui/Figure.tsx';
 import { Tray } from './Tray.tsx';
 import { Select } from '../../ui/fields/Select.tsx';
 

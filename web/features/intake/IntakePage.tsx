@@ -1,12 +1,12 @@
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
-import { endOfDay, format } from 'date-fns';
+import { endOfDay } from 'date-fns';
 import { tz } from '@date-fns/tz';
 import { sendJson } from '../../api/client.ts';
 import { usePastJobs, type PastJobsWanted } from '../../api/pastJobs.ts';
 import { useJobs, usePrinters, useQueues, useStocks, type JobItem, type RunDetail } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
-import { useShopNow, useZone } from '../../app/shopTime.ts';
+import { dateText, useShopNow, useZone } from '../../app/shopTime.ts';
 import { useSettled } from '../../ui/useSettled.ts';
 import { download, jobsAsCsv } from './table/csv.ts';
 import { DropZone } from './DropZone.tsx';
@@ -135,7 +135,7 @@ export function IntakePage() {
     [ofPast, found, pastItems, sort, shop],
   );
   const { rows, ordered } = useMemo(
-    () => tableRows(shown, group, shop, (ms) => format(ms, 'EEE d MMM', { in: tz(zone) })),
+    () => tableRows(shown, group, shop, (ms) => dateText(ms, zone)),
     [shown, group, shop, zone],
   );
   useQuietly(sortedAtWork, shop.words);

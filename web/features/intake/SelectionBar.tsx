@@ -1,8 +1,8 @@
+import { number } from '../../ui/number.ts';
 import { counted } from '../../../core/counted.ts';
 import type { JobItem } from '../../api/data.ts';
 import { Button } from '../../ui/Button.tsx';
 import { durationText } from '../../app/shopTime.ts';
-import { number } from '../../ui/Figure.tsx';
 import { WorksheetButton } from './sheet/WorksheetButton.tsx';
 import { totalsOf, type Shop } from './table/rows.ts';
 

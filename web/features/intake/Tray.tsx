@@ -1,7 +1,7 @@
+import { number } from '../../ui/number.ts';
 import { useState } from 'react';
 import { usePresets, type Queue } from '../../api/data.ts';
 import { Button } from '../../ui/Button.tsx';
-import { number } from '../../ui/Figure.tsx';
 
 /** Files that were laid down: which preset they get, and what becomes of them. */
 export function Tray({

@@ -1,3 +1,5 @@
+import { Figure } from '../../ui/Figure.tsx';
+import { acrossText } from '../../ui/lengths.ts';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { Link } from 'react-router';
@@ -13,7 +15,6 @@ import { leftFigure, leftText } from '../../media/spoolText.ts';
 import { Button } from '../../ui/Button.tsx';
 import { FieldError } from '../../ui/fields/FieldError.tsx';
 import { FIELD } from '../../ui/fields/look.ts';
-import { Figure, number } from '../../ui/Figure.tsx';
 import { Row, Section, Sheet } from '../../ui/Sheet.tsx';
 import { LabelButton } from './LabelButton.tsx';
 
@@ -70,7 +71,7 @@ export function SpoolSheet({
       </div>
       <Section title="Where and what">
         <Row label="Stands">{printer ? `${printer.name}, ${source?.name ?? ''}` : spool.place}</Row>
-        <Row label="Width">{number(spool.widthMm)} mm</Row>
+        <Row label="Width">{acrossText(spool.widthMm)}</Row>
         <Row label="Lot">{spool.lot === '' ? 'not said' : spool.lot}</Row>
         {spool.takeUp && (
           <Row label="Take-up">

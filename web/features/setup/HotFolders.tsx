@@ -1,3 +1,4 @@
+import { number } from '../../ui/number.ts';
 import { Pause, Play, Plus, X } from 'lucide-react';
 import { useState } from 'react';
 import type { HotFolderChange, HotFolderView, QueueView } from '../../../contract/api/ticket.ts';
@@ -7,7 +8,6 @@ import { usePresets } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { clockText, useShopNow, useZone } from '../../app/shopTime.ts';
 import { Button } from '../../ui/Button.tsx';
-import { number } from '../../ui/Figure.tsx';
 import { Row, Section } from '../../ui/Sheet.tsx';
 import { PatternField } from './PatternField.tsx';
 import { Select } from '../../ui/fields/Select.tsx';

@@ -1,3 +1,4 @@
+import { number } from '../../ui/number.ts';
 import { useState } from 'react';
 import { useSWRConfig } from 'swr';
 import type { QueueChange, QueueView } from '../../../contract/api/ticket.ts';
@@ -7,7 +8,6 @@ import { useNotice } from '../../app/notice.tsx';
 import { TicketForm } from '../../ticket/TicketForm.tsx';
 import { partModel } from '../../ticket/model.ts';
 import { Button } from '../../ui/Button.tsx';
-import { number } from '../../ui/Figure.tsx';
 import { Row, Section } from '../../ui/Sheet.tsx';
 import { HotFolders } from './HotFolders.tsx';
 import { NameInput } from '../../ui/fields/NameInput.tsx';

@@ -1,5 +1,5 @@
-import { tz } from '@date-fns/tz';
-import { format } from 'date-fns';
+import { sizeText } from '../../ui/lengths.ts';
+import { number } from '../../ui/number.ts';
 import { Search } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { useSearchParams } from 'react-router';
@@ -8,9 +8,8 @@ import type { RenderedData } from '../../../contract/api/shelf.ts';
 import { errorText, getJson } from '../../api/client.ts';
 import { type JobItem, pictureUrl, useJob } from '../../api/data.ts';
 import { usePastJobs } from '../../api/pastJobs.ts';
-import { useZone } from '../../app/shopTime.ts';
+import { dateText, useZone } from '../../app/shopTime.ts';
 import { Button } from '../../ui/Button.tsx';
-import { number, sizeText } from '../../ui/Figure.tsx';
 import { useRoving } from '../../ui/useRoving.ts';
 import { useSettled } from '../../ui/useSettled.ts';
 import { ShelfSheet } from './ShelfSheet.tsx';
@@ -143,12 +142,10 @@ function Kept({ job, on, onClick }: { readonly job: JobItem; readonly on: boolea
         {job.sourceName}
       </span>
       <span className="dense text-soft">
-        {job.widthMm === null || job.heightMm === null ? '' : `${sizeText(job.widthMm, job.heightMm)} mm, `}
+        {job.widthMm === null || job.heightMm === null ? '' : `${sizeText(job.widthMm, job.heightMm)}, `}
         {number(job.pieces.printed)} printed
       </span>
-      <span className="dense text-soft">
-        {[job.orderNo, format(job.arrivedMs, 'd MMM', { in: tz(zone) })].filter(Boolean).join(', ')}
-      </span>
+      <span className="dense text-soft">{[job.orderNo, dateText(job.arrivedMs, zone)].filter(Boolean).join(', ')}</span>
     </button>
   );
 }

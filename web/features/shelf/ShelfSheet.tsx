@@ -1,3 +1,5 @@
+import { sizeText } from '../../ui/lengths.ts';
+import { number } from '../../ui/number.ts';
 import { counted } from '../../../core/counted.ts';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
@@ -10,7 +12,6 @@ import { JobCostView } from '../../draw/CostViews.tsx';
 import { readRanges } from '../../../core/ticket/numberRanges.ts';
 import { StateWord } from '../../draw/StateShape.tsx';
 import { Button } from '../../ui/Button.tsx';
-import { number, sizeText } from '../../ui/Figure.tsx';
 import { Row, Section, Sheet } from '../../ui/Sheet.tsx';
 
 /** Again as it was, some of it again, or opened for change as a new job. */
@@ -31,9 +32,7 @@ export function ShelfSheet({ job, onClose }: { readonly job: JobItem; readonly o
       </div>
       <Row label="Customer">{job.customer ?? 'none'}</Row>
       <Row label="Order">{job.orderNo ?? 'none'}</Row>
-      {job.widthMm !== null && job.heightMm !== null && (
-        <Row label="Size">{sizeText(job.widthMm, job.heightMm)} mm</Row>
-      )}
+      {job.widthMm !== null && job.heightMm !== null && <Row label="Size">{sizeText(job.widthMm, job.heightMm)}</Row>}
       <Row label="Printed">{counted(job.pieces.printed, 'piece')}</Row>
       {job.pieces.spoiled > 0 && <Row label="Spoiled">{number(job.pieces.spoiled)}</Row>}
       <div className="mt-3" />

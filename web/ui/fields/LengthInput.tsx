@@ -1,5 +1,6 @@
 import { ok, refuse, type Result } from '../../../core/result.ts';
 import { parseLength } from '../../../core/units/length.ts';
+import { acrossText, fieldText, fieldUnit } from '../lengths.ts';
 import { FIELD } from './look.ts';
 import { useDraft } from './useDraft.ts';
 import { WithUnit } from './WithUnit.tsx';
@@ -30,13 +31,13 @@ export function LengthInput({
   onChange,
 }: LengthInputProps) {
   const draft = useDraft({
-    shown: valueMm === null ? '' : String(Math.round(valueMm * 1000) / 1000),
+    shown: valueMm === null ? '' : fieldText(valueMm),
     parse: (text) => readLength(text, empty, leastMm, mostMm),
-    isKept: (mm) => (mm === null || valueMm === null ? mm === valueMm : Math.abs(mm - valueMm) < 1e-9),
+    isKept: (mm) => (mm === null || valueMm === null ? mm === valueMm : Math.abs(mm - valueMm) < 1e-3),
     onCommit: onChange,
   });
   return (
-    <WithUnit unit="mm" unitClass={unitClass} wrong={draft.wrong}>
+    <WithUnit unit={fieldUnit()} unitClass={unitClass} wrong={draft.wrong}>
       <input
         aria-label={label}
         placeholder={empty}
@@ -55,9 +56,9 @@ function readLength(
   mostMm: number,
 ): Result<number | null, string> {
   if (text.trim() === '' && empty !== undefined) return ok(null);
-  const parsed = parseLength(text, 'mm');
+  const parsed = parseLength(text, fieldUnit());
   if (!parsed.ok) return refuse('Not a length. Try 120, 38 in, 11 7/8 in or 3*18in+2mm.');
   if (parsed.value < leastMm || parsed.value > mostMm)
-    return refuse(`From ${String(leastMm)} to ${mostMm.toLocaleString('en-GB')} mm.`);
+    return refuse(`From ${acrossText(leastMm)} to ${acrossText(mostMm)}.`);
   return ok(parsed.value);
 }

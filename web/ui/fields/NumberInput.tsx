@@ -1,3 +1,4 @@
+import { number } from '../number.ts';
 import { ok, refuse, type Result } from '../../../core/result.ts';
 import { FIELD } from './look.ts';
 import { useDraft } from './useDraft.ts';
@@ -68,6 +69,6 @@ function readNumber(text: string, least: number, most: number, whole: boolean): 
   if (Number.isFinite(typed) && typed >= least && typed <= most && (!whole || Number.isInteger(typed)))
     return ok(typed);
   const what = whole ? 'A whole number' : 'A number';
-  const [from, to] = [least.toLocaleString('en-GB'), most.toLocaleString('en-GB')];
+  const [from, to] = [number(least, 0, 3), number(most, 0, 3)];
   return refuse(most === ANY ? `${what}, ${from} or more.` : `${what} from ${from} to ${to}.`);
 }

@@ -1,6 +1,6 @@
+import { acrossText } from '../../../ui/lengths.ts';
 import { useEffect, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { type RunDetail, usePrinters, useSpools } from '../../../api/data.ts';
-import { number } from '../../../ui/Figure.tsx';
 import { MarksDrawing } from './MarksDrawing.tsx';
 import { MOST_DRAWN, PiecesCanvas } from './PiecesCanvas.tsx';
 import { type DrawnContour, PieceDrawing } from './PieceDrawing.tsx';
@@ -134,7 +134,7 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
           className="block touch-none"
           viewBox={`0 0 ${String(length)} ${String(run.mediaWidthMm)}`}
           role="group"
-          aria-label={`Media ${number(run.mediaWidthMm)} mm wide, used length ${number(used, 1)} mm`}
+          aria-label={`Media ${acrossText(run.mediaWidthMm)} wide, used length ${acrossText(used, 1)}`}
         >
           <defs>
             <pattern
@@ -255,7 +255,7 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
             )}
           </g>
           {freeHang !== null && freeHang < length && (
-            <EdgeLabel atMm={freeHang} px={lines.line} text={`free-hang ${number(freeHang)} mm`} mostMm={length} />
+            <EdgeLabel atMm={freeHang} px={lines.line} text={`free-hang ${acrossText(freeHang)}`} mostMm={length} />
           )}
         </svg>
       </div>

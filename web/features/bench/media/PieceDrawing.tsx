@@ -1,7 +1,7 @@
+import { sizeText } from '../../../ui/lengths.ts';
 import { memo } from 'react';
 import type { RunPiece } from '../../../../contract/api/run.ts';
 import { pictureUrl } from '../../../api/data.ts';
-import { sizeText } from '../../../ui/Figure.tsx';
 import { PiecePicture } from '../../../draw/PiecePicture.tsx';
 import { uprightTransform } from '../../../draw/uprightTransform.ts';
 import { type Place, angleText, laidSize } from '../state/layoutState.ts';
@@ -87,7 +87,7 @@ export const PieceDrawing = memo(function PieceDrawing({
         strokeWidth={trouble === 'stop' ? 2.5 : selected ? 5 : trouble === 'tight' ? 2 : 1}
         vectorEffect="non-scaling-stroke"
       >
-        <title>{`${piece.sourceName}, copy ${String(piece.copy + 1)}${piece.panel ? `, panel ${String(piece.panel.no)} of ${String(piece.panel.of)}` : ''}${piece.page > 0 ? `, page ${String(piece.page + 1)}` : ''}: ${sizeText(piece.widthMm, piece.heightMm)} mm${angleText(place.angleDeg)}`}</title>
+        <title>{`${piece.sourceName}, copy ${String(piece.copy + 1)}${piece.panel ? `, panel ${String(piece.panel.no)} of ${String(piece.panel.of)}` : ''}${piece.page > 0 ? `, page ${String(piece.page + 1)}` : ''}: ${sizeText(piece.widthMm, piece.heightMm)}${angleText(place.angleDeg)}`}</title>
       </Shape>
       {piece.panel && (
         <PanelNumber

@@ -1,5 +1,5 @@
+import { number } from '../../../ui/number.ts';
 import { memo } from 'react';
-import { number } from '../../../ui/Figure.tsx';
 
 export const RULER_PX = 28;
 

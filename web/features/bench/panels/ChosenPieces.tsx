@@ -1,8 +1,8 @@
+import { sizeText } from '../../../ui/lengths.ts';
 import { counted } from '../../../../core/counted.ts';
 import { type Alignment, aligned, distributed } from '../../../../core/layout/arrange/byHand.ts';
 import type { RunDetail } from '../../../api/data.ts';
 import { Button } from '../../../ui/Button.tsx';
-import { number, sizeText } from '../../../ui/Figure.tsx';
 import { Section } from '../../../ui/Sheet.tsx';
 import { angleText, atCorners, laidPieces, turnedPlaces, withLock } from '../state/layoutState.ts';
 import type { Bench } from '../state/useBench.ts';
@@ -44,7 +44,8 @@ function OnePiece({ run, bench, selected }: ChosenPiecesProps) {
         {piece.sourceName}
       </p>
       <p className="mb-1 text-soft">
-        copy {piece.copy + 1}, {sizeText(piece.widthMm, piece.heightMm)} mm{angleText(place.angleDeg)}
+        copy {piece.copy + 1}, {sizeText(piece.widthMm, piece.heightMm)}
+        {angleText(place.angleDeg)}
       </p>
       <LengthRow
         label="Along the feed"

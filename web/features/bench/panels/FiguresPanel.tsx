@@ -1,8 +1,10 @@
+import { Figure } from '../../../ui/Figure.tsx';
+import { acrossText, acrossFigure, lengthFigure } from '../../../ui/lengths.ts';
+import { number } from '../../../ui/number.ts';
 import { Tab, TabGroup, TabList, TabPanel, TabPanels } from '@headlessui/react';
 import type { BoundReason } from '../../../../core/layout/bound.ts';
 import { type RunDetail, usePrinters } from '../../../api/data.ts';
 import { Button } from '../../../ui/Button.tsx';
-import { Figure, lengthFigure, number } from '../../../ui/Figure.tsx';
 import { Row, Section } from '../../../ui/Sheet.tsx';
 import { ChosenPieces } from './ChosenPieces.tsx';
 import { LayoutFields } from './LayoutFields.tsx';
@@ -101,7 +103,7 @@ function UsedLength({ run, bench }: { readonly run: RunDetail; readonly bench: B
         <Figure large value={used.value} unit={used.unit} />
       </p>
       <Row label="Utilisation">
-        <Figure value={number((figures?.utilisation ?? 0) * 100, 1)} unit={`% of ${number(run.mediaWidthMm)} mm`} />
+        <Figure value={number((figures?.utilisation ?? 0) * 100, 1)} unit={`% of ${acrossText(run.mediaWidthMm)}`} />
       </Row>
       {sheetMm === null ? (
         // Room for two lines, so that what is below seldom moves under the pointer while a nest gets better.
@@ -110,7 +112,7 @@ function UsedLength({ run, bench }: { readonly run: RunDetail; readonly bench: B
         </div>
       ) : (
         <Row label={`Sheets, no fewer than ${number(boundMm / sheetMm)}`}>
-          <Figure value={number(lengthMm / sheetMm)} unit={`of ${number(sheetMm)} mm`} />
+          <Figure value={number(lengthMm / sheetMm)} unit={`of ${acrossText(sheetMm)}`} />
         </Row>
       )}
       <Clashes bench={bench} />
@@ -136,7 +138,7 @@ function LengthBound({ run, bench, over }: { readonly run: RunDetail; readonly b
   return (
     <>
       <Row label="Minimum">
-        <Figure value={number(figures.boundMm, 1)} unit="mm" />
+        <Figure {...acrossFigure(figures.boundMm, 1)} />
       </Row>
       {reason && <p className="text-soft">{reason}</p>}
       <Row label="Longer than the minimum by">

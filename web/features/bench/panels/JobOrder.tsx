@@ -1,3 +1,4 @@
+import { number } from '../../../ui/number.ts';
 import {
   type Announcements,
   DndContext,
@@ -20,7 +21,6 @@ import { CSS } from '@dnd-kit/utilities';
 import { GripVertical } from 'lucide-react';
 import { inJobOrder } from '../../../../core/layout/runNest.ts';
 import type { RunDetail } from '../../../api/data.ts';
-import { number } from '../../../ui/Figure.tsx';
 import type { Bench } from '../state/useBench.ts';
 
 interface Job {

@@ -1,5 +1,6 @@
+import { acrossText } from '../../../ui/lengths.ts';
+import { number } from '../../../ui/number.ts';
 import type { RunDetail } from '../../../api/data.ts';
-import { number } from '../../../ui/Figure.tsx';
 import { Section } from '../../../ui/Sheet.tsx';
 import type { Bench } from '../state/useBench.ts';
 import { LengthRow } from '../../../ui/fields/LengthRow.tsx';
@@ -71,7 +72,7 @@ export function LayoutFields({ bench, run }: { readonly bench: Bench; readonly r
           }}
         />
         <p className="text-right text-soft">
-          usable {number(bench.usable.widthMm, 1)} of {number(run.mediaWidthMm)} mm
+          usable {acrossText(bench.usable.widthMm, 1)} of {acrossText(run.mediaWidthMm)}
           {settings.leftMm < 0 || settings.rightMm < 0 ? ', over its edges' : ''}
         </p>
       </div>

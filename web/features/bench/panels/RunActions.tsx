@@ -1,9 +1,9 @@
+import { alongText } from '../../../ui/lengths.ts';
 import { useState } from 'react';
 import { sendJson } from '../../../api/client.ts';
 import type { RunDetail } from '../../../api/data.ts';
 import { useNotice } from '../../../app/notice.tsx';
 import { Button } from '../../../ui/Button.tsx';
-import { number } from '../../../ui/Figure.tsx';
 import { TakeAs } from './TakeAs.tsx';
 import type { Bench } from '../state/useBench.ts';
 
@@ -43,7 +43,7 @@ export function RunActions({
           onClick={act('queue')}
         >
           Queue {run.pair ? 'both sides, ' : ''}
-          {number((bench.figures?.lengthMm ?? 0) / 1000, 2)} m on {printerName}
+          {alongText(bench.figures?.lengthMm ?? 0)} on {printerName}
         </Button>
       )}
       <div className="flex gap-2">

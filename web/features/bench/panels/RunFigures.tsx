@@ -1,3 +1,6 @@
+import { Figure } from '../../../ui/Figure.tsx';
+import { alongText, alongFigure, acrossFigure } from '../../../ui/lengths.ts';
+import { number } from '../../../ui/number.ts';
 import { counted } from '../../../../core/counted.ts';
 import { useMemo } from 'react';
 import { inkAsItGoes } from '../../../../core/estimate/correction.ts';
@@ -8,7 +11,6 @@ import { type Printer, type RunDetail, type RunItem, usePrinters, useRuns, useSp
 import { durationText } from '../../../app/shopTime.ts';
 import { RunCostView } from '../../../draw/CostViews.tsx';
 import { SpoolSign } from '../../../draw/SpoolSign.tsx';
-import { Figure, number } from '../../../ui/Figure.tsx';
 import { Row, Section } from '../../../ui/Sheet.tsx';
 import { TimeParts } from './TimeParts.tsx';
 import { extentOf } from '../../../../core/layout/checkLayout.ts';
@@ -135,9 +137,9 @@ function MediaFigures({ run, lengthMm, pieceAreaMm2 }: MediaFiguresProps) {
               {spool.label} {spool.stockName}
             </p>
             <p className={afterMm < 0 ? 'text-stop' : ''}>
-              <Figure large value={number(afterMm / 1000, 2)} unit="m" />
+              <Figure large {...alongFigure(afterMm)} />
             </p>
-            <p className="text-soft">left of {number(spool.leftMm / 1000, 2)} m</p>
+            <p className="text-soft">left of {alongText(spool.leftMm)}</p>
           </div>
         </div>
       ) : (
@@ -148,11 +150,11 @@ function MediaFigures({ run, lengthMm, pieceAreaMm2 }: MediaFiguresProps) {
       <div className="mt-2">
         {counted && ahead.length > 0 && (
           <Row label={`${ahead.length} ${ahead.length === 1 ? 'run' : 'runs'} before it`}>
-            <Figure value={number(aheadMm)} unit="mm" />
+            <Figure {...acrossFigure(aheadMm)} />
           </Row>
         )}
         <Row label="Fed, with trailer">
-          <Figure value={number(use.fedMm)} unit="mm" />
+          <Figure {...acrossFigure(use.fedMm)} />
         </Row>
         <Row label="Waste">
           <Figure value={number(Math.max(0, use.wasteM2), 2)} unit="m²" />

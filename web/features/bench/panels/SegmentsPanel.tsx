@@ -1,3 +1,5 @@
+import { acrossText, sizeText } from '../../../ui/lengths.ts';
+import { number } from '../../../ui/number.ts';
 import { useDeferredValue, useMemo, useState } from 'react';
 import type { LayoutSettings } from '../../../../contract/api/run.ts';
 import {
@@ -19,7 +21,6 @@ import { sendJson } from '../../../api/client.ts';
 import { type Printer, type RunDetail } from '../../../api/data.ts';
 import { useNotice } from '../../../app/notice.tsx';
 import { Button } from '../../../ui/Button.tsx';
-import { number, sizeText } from '../../../ui/Figure.tsx';
 import { Row, Section } from '../../../ui/Sheet.tsx';
 import { SegmentDrawing } from '../media/SegmentDrawing.tsx';
 import type { Bench } from '../state/useBench.ts';
@@ -214,7 +215,7 @@ function refusedText(reason: CutRefusal<CutPiece>): string {
   }
   const { code, leastMm, roomMm, piece } = reason;
   const what = code === 'too-wide' ? 'is wider than the usable width' : 'or its row is longer than a segment may be';
-  return `${piece.sourceName} ${what}: ${number(leastMm, 1)} mm of ${number(roomMm, 1)} mm.`;
+  return `${piece.sourceName} ${what}: ${acrossText(leastMm, 1)} of ${acrossText(roomMm, 1)}.`;
 }
 
 /** What the segments would be, the first one of each kind drawn to scale. */
@@ -238,12 +239,12 @@ function CutPlan({
           <div key={piece?.pieceId} className="mt-2">
             <p>
               {number(count)} {count === 1 ? 'run' : 'runs'} of up to {number(first.pieces.length)}
-              {piece ? ` of ${sizeText(piece.widthMm, piece.heightMm)} mm` : ''}
+              {piece ? ` of ${sizeText(piece.widthMm, piece.heightMm)}` : ''}
               {less ? `; the last one of ${number(last.pieces.length)}` : ''}
             </p>
             <p className="text-soft">
-              {rowsText(first)}; {number(lengthMm, 1)} mm each
-              {less ? `, the last one ${number(leadMm + last.extentMm + trailMm, 1)} mm` : ''}
+              {rowsText(first)}; {acrossText(lengthMm, 1)} each
+              {less ? `, the last one ${acrossText(leadMm + last.extentMm + trailMm, 1)}` : ''}
             </p>
             <SegmentDrawing
               mediaWidthMm={run.mediaWidthMm}

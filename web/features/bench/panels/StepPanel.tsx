@@ -1,6 +1,7 @@
+import { acrossText, sizeText } from '../../../ui/lengths.ts';
+import { number } from '../../../ui/number.ts';
 import { ROW_TURNS, type RowTurn, STAGGERS, type Stagger } from '../../../../core/layout/arrange/stepAndRepeat.ts';
 import { Button } from '../../../ui/Button.tsx';
-import { number, sizeText } from '../../../ui/Figure.tsx';
 import { Row, Section } from '../../../ui/Sheet.tsx';
 import type { Step } from '../state/useStep.ts';
 import { Checkbox } from '../../../ui/fields/Checkbox.tsx';
@@ -59,7 +60,7 @@ function StepForm({ step }: { readonly step: Step }) {
   return (
     <div className="flex flex-col gap-1">
       <p className="text-soft">
-        {step.whose} {number(pieces.length)}, {sizeText(piece.widthMm, piece.heightMm)} mm as they lie
+        {step.whose} {number(pieces.length)}, {sizeText(piece.widthMm, piece.heightMm)} as they lie
       </p>
       <Row label="Columns">
         <span className="inline-flex items-center gap-2">
@@ -177,11 +178,11 @@ function Outcome({ step, pitchMm }: { readonly step: Step; readonly pitchMm: num
   if (!stepped) {
     return piece.widthMm > roomMm ? (
       <p className="text-stop">
-        Wider than the usable width: {number(piece.widthMm, 1)} mm of {number(roomMm, 1)} mm.
+        Wider than the usable width: {acrossText(piece.widthMm, 1)} of {acrossText(roomMm, 1)}.
       </p>
     ) : (
       <p className="text-stop">
-        Not one row fits: {number(piece.heightMm, 1)} mm of {number(choice.lengthMm ?? 0, 1)} mm.
+        Not one row fits: {acrossText(piece.heightMm, 1)} of {acrossText(choice.lengthMm ?? 0, 1)}.
       </p>
     );
   }
@@ -206,7 +207,7 @@ function Outcome({ step, pitchMm }: { readonly step: Step; readonly pitchMm: num
           {number(space.leadMm, 1)} + {number(rows)} × {number(piece.heightMm, 1)} + {number(rows - 1)} ×{' '}
           {number(choice.gapYMm, 1)}
           {choice.stagger === 'columns' && columns > 1 ? ` + ${number(choice.shiftMm ?? pitchMm / 2, 1)}` : ''} +{' '}
-          {number(space.trailMm, 1)} mm
+          {acrossText(space.trailMm, 1)}
         </details>
       )}
       <Button className="mt-1" onClick={step.apply}>

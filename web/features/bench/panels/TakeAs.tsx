@@ -1,3 +1,4 @@
+import { number } from '../../../ui/number.ts';
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { ChevronDown, Download } from 'lucide-react';
 import { oversprayOf } from '../../../../core/layout/usableWidth.ts';
@@ -69,6 +70,6 @@ export function TakeAs({ run, save }: { readonly run: RunDetail; readonly save: 
 
 function pixelText(run: RunDetail, dpi: number): string {
   const { leftMm, rightMm } = oversprayOf(run, run.mediaWidthMm);
-  const px = (mm: number): string => Math.round((mm / 25.4) * dpi).toLocaleString('en-GB');
+  const px = (mm: number): string => number((mm / 25.4) * dpi);
   return `${px(leftMm + run.mediaWidthMm + rightMm)} × ${px(run.lengthMm)} px`;
 }

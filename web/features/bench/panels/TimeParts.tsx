@@ -1,6 +1,7 @@
+import { acrossText } from '../../../ui/lengths.ts';
+import { number } from '../../../ui/number.ts';
 import type { RunTime } from '../../../../core/estimate/runTime.ts';
 import { durationText } from '../../../app/shopTime.ts';
-import { number } from '../../../ui/Figure.tsx';
 import { Row } from '../../../ui/Sheet.tsx';
 
 /** Where the time goes, as a bar at its true shares, and from what it is computed. */
@@ -32,7 +33,7 @@ export function TimeParts({ time, span }: { readonly time: RunTime; readonly spa
         </Row>
       ))}
       <p className="dense mt-1 text-soft">
-        Swath {number(time.swathMm, 2)} mm, advance {number(time.advanceMm, 3)} mm a stroke, carriage over{' '}
+        Swath {acrossText(time.swathMm, 2)}, advance {acrossText(time.advanceMm, 3)} a stroke, carriage over{' '}
         {span === 'artwork' ? 'the artwork' : span === 'media' ? 'the media' : 'the whole bed'}
       </p>
     </>

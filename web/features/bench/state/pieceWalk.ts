@@ -1,5 +1,5 @@
+import { acrossText, sizeText } from '../../../ui/lengths.ts';
 import type { RunDetail } from '../../../api/data.ts';
-import { number, sizeText } from '../../../ui/Figure.tsx';
 import { angleText, type Place } from './layoutState.ts';
 
 /** Places nearer than this along the feed are one row (mm). */
@@ -29,9 +29,9 @@ export function pieceText(run: RunDetail, places: ReadonlyMap<string, Place>, ke
   if (!piece || !place) return '';
   return [
     `${piece.sourceName}, copy ${String(piece.copy + 1)}`,
-    `${sizeText(piece.widthMm, piece.heightMm)} mm${angleText(place.angleDeg)}`,
-    `${number(place.yMm, 1)} mm along the feed`,
-    `${number(place.xMm, 1)} mm from the left`,
+    `${sizeText(piece.widthMm, piece.heightMm)}${angleText(place.angleDeg)}`,
+    `${acrossText(place.yMm, 1)} along the feed`,
+    `${acrossText(place.xMm, 1)} from the left`,
     ...(place.locked === true ? ['locked'] : []),
     ...(clashes ? ['overlaps or lies outside'] : []),
   ].join(', ');

@@ -1,3 +1,4 @@
+import { sizeText } from '../../../ui/lengths.ts';
 import { useState } from 'react';
 import type { FindingView } from '../../../../contract/api/job.ts';
 import type { JobChange, TicketValuesView } from '../../../../contract/api/ticket.ts';
@@ -6,7 +7,6 @@ import type { JobDetail } from '../../../api/data.ts';
 import { FindingSign, findingWord } from '../../../draw/FindingSign.tsx';
 import { PieceOnMedia } from '../../../draw/PieceOnMedia.tsx';
 import { Button } from '../../../ui/Button.tsx';
-import { sizeText } from '../../../ui/Figure.tsx';
 import { Section } from '../../../ui/Sheet.tsx';
 import type { MediaFacts } from '../table/jobPlace.ts';
 
@@ -115,7 +115,7 @@ function BeforeAfter({
             atMm={0}
             boxPx={{ width: 150, height: 130 }}
             scaleForMm={scaleForMm}
-            label={`${name}: ${sizeText(piece.widthMm, piece.heightMm)} mm`}
+            label={`${name}: ${sizeText(piece.widthMm, piece.heightMm)}`}
           />
           <figcaption className="dense text-soft">
             {name}, {sizeText(piece.widthMm, piece.heightMm)}

@@ -1,3 +1,5 @@
+import { acrossText, sizeText } from '../../../ui/lengths.ts';
+import { number } from '../../../ui/number.ts';
 import { useState } from 'react';
 import type { JobChange } from '../../../../contract/api/ticket.ts';
 import { cutLineText } from '../../../../core/contour/contourRule.ts';
@@ -8,7 +10,6 @@ import { CropPicture } from '../../../draw/CropPicture.tsx';
 import { PanelsPicture } from '../../../draw/PanelsPicture.tsx';
 import { PieceOnMedia } from '../../../draw/PieceOnMedia.tsx';
 import { Button } from '../../../ui/Button.tsx';
-import { number, sizeText } from '../../../ui/Figure.tsx';
 import type { MediaFacts } from '../table/jobPlace.ts';
 
 const BOX = { width: 364, height: 240 };
@@ -77,11 +78,10 @@ export function JobDrawing({
         <span>
           <span className="font-medium">{sizeText(shown.widthMm, shown.heightMm)}</span>{' '}
           <span className="text-soft">
-            mm
             {shown.contour
               ? `, cut along ${job.ticket.values.contour ? cutLineText(job.ticket.values.contour) : 'a contour'}`
               : ''}
-            {shown.bleedMm.leftMm > 0 && !shown.contour ? `, bleed ${number(shown.bleedMm.leftMm, 1)} mm` : ''}
+            {shown.bleedMm.leftMm > 0 && !shown.contour ? `, bleed ${acrossText(shown.bleedMm.leftMm, 1)}` : ''}
             {shown.dpi === null ? '' : `, ${number(shown.dpi)} dpi`}
           </span>
           {shown.panels && (
@@ -90,8 +90,8 @@ export function JobDrawing({
               {sizeText(
                 Math.max(...shown.panels.map((p) => p.widthMm)),
                 Math.max(...shown.panels.map((p) => p.heightMm)),
-              )}{' '}
-              mm,{' '}
+              )}
+              ,{' '}
               <a className="text-tide hover:underline" href={`/api/jobs/${job.id}/assembly`}>
                 assembly map
               </a>
@@ -99,7 +99,7 @@ export function JobDrawing({
           )}
           {media && (
             <span className="dense block text-soft">
-              on {media.name}, {number(media.usableWidthMm)} of {number(media.mediaWidthMm)} mm printable
+              on {media.name}, {acrossText(media.usableWidthMm)} of {acrossText(media.mediaWidthMm)} printable
               {feed && feed.ok
                 ? `; the ${feed.value.leadingEdge} edge leads${turned ? ', turned in the nest' : ''}`
                 : ''}

@@ -1,3 +1,4 @@
+import { number } from '../../../ui/number.ts';
 import { eventSentence } from '../../../../core/events/sentence.ts';
 import { useMemo } from 'react';
 import { Link } from 'react-router';
@@ -12,7 +13,6 @@ import { StateWord } from '../../../draw/StateShape.tsx';
 import { TicketForm } from '../../../ticket/TicketForm.tsx';
 import { oneTicket } from '../../../ticket/model.ts';
 import { Button } from '../../../ui/Button.tsx';
-import { number } from '../../../ui/Figure.tsx';
 import { Row, Section, Sheet } from '../../../ui/Sheet.tsx';
 import { FindingList } from './FindingList.tsx';
 import { JobDrawing } from './JobDrawing.tsx';

@@ -1,3 +1,4 @@
+import { number } from '../../../ui/number.ts';
 import { counted } from '../../../../core/counted.ts';
 import useSWR from 'swr';
 import type { JobChange, JobsChanged } from '../../../../contract/api/ticket.ts';
@@ -7,7 +8,6 @@ import type { JobDetail, JobItem, Queue } from '../../../api/data.ts';
 import { useNotice } from '../../../app/notice.tsx';
 import { TicketForm } from '../../../ticket/TicketForm.tsx';
 import { manyTickets } from '../../../ticket/model.ts';
-import { number } from '../../../ui/Figure.tsx';
 import { Section, Sheet } from '../../../ui/Sheet.tsx';
 import { PresetRow } from './PresetRow.tsx';
 import { WorkFits } from './WorkFits.tsx';

@@ -1,3 +1,4 @@
+import { number } from '../../../ui/number.ts';
 import { FlyOut } from '../../../ui/FlyOut.tsx';
 import { QrCode } from 'lucide-react';
 import { useState } from 'react';
@@ -7,7 +8,6 @@ import type { JobItem } from '../../../api/data.ts';
 import { useNotice } from '../../../app/notice.tsx';
 import { CODE_NAMES } from '../../../draw/codeNames.ts';
 import { Button } from '../../../ui/Button.tsx';
-import { number } from '../../../ui/Figure.tsx';
 import { Row } from '../../../ui/Sheet.tsx';
 import { NumberInput } from '../../../ui/fields/NumberInput.tsx';
 import { Select } from '../../../ui/fields/Select.tsx';

@@ -1,8 +1,8 @@
+import { number } from '../../../ui/number.ts';
 import { Search } from 'lucide-react';
 import { memo, type ReactNode } from 'react';
 import { QUERY_FIELDS } from '../../../../core/ticket/jobQuery.ts';
 import type { JobItem, Queue } from '../../../api/data.ts';
-import { number } from '../../../ui/Figure.tsx';
 import { belongs, isOfPast, type JobFilter, SHOWS, type Today } from './filter.ts';
 import { Select } from '../../../ui/fields/Select.tsx';
 

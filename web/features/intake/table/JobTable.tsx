@@ -1,3 +1,4 @@
+import { number } from '../../../ui/number.ts';
 import { counted } from '../../../../core/counted.ts';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { memo, useCallback, useEffect, useMemo, useRef, useState } from 'react';
@@ -5,7 +6,6 @@ import { errorText } from '../../../api/client.ts';
 import type { JobItem } from '../../../api/data.ts';
 import { isTyping } from '../../../ui/isTyping.ts';
 import { durationText, useShopNow, useZone } from '../../../app/shopTime.ts';
-import { number } from '../../../ui/Figure.tsx';
 import { JobRow } from './JobRow.tsx';
 import { chosenColumns, type ColumnId, GROUP_PX, gridTemplate, leastWidth, ROW_PX } from './columns.tsx';
 import type { JobWords } from './filter.ts';

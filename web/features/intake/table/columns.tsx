@@ -1,9 +1,10 @@
+import { fieldUnit, sizeText } from '../../../ui/lengths.ts';
+import { number } from '../../../ui/number.ts';
 import type { ReactNode } from 'react';
 import { pictureUrl, type JobItem } from '../../../api/data.ts';
 import { dayAndTime, dayText } from '../../../app/shopTime.ts';
 import { FindingSign } from '../../../draw/FindingSign.tsx';
 import { StateWord } from '../../../draw/StateShape.tsx';
-import { number, sizeText } from '../../../ui/Figure.tsx';
 import { DueCell } from './DueCell.tsx';
 import { useBestPrinter } from '../sheet/bestPrinter.ts';
 import type { JobWords } from './filter.ts';
@@ -83,7 +84,9 @@ const COLUMN_LIST = [
   },
   {
     id: 'size',
-    title: 'Size, mm',
+    get title() {
+      return `Size, ${fieldUnit()}`;
+    },
     width: '118px',
     right: true,
     sort: 'size',
@@ -92,7 +95,7 @@ const COLUMN_LIST = [
         <span className="text-soft">{number(job.bytes / 1024)} kB so far</span>
       ) : (
         <>
-          <span className="block whitespace-nowrap">{sizeText(job.widthMm, job.heightMm)}</span>
+          <span className="block whitespace-nowrap">{sizeText(job.widthMm, job.heightMm, false)}</span>
           {(job.pages ?? 1) > 1 && <span className="dense block text-soft">{job.pages} pages</span>}
         </>
       ),

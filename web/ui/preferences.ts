@@ -1,4 +1,5 @@
 import { useSyncExternalStore } from 'react';
+import type { Units } from './lengths.ts';
 
 /** What a person has chosen for this browser. There is one place for it, so that it can move to the person once people sign in. */
 export interface Preferences {
@@ -6,10 +7,16 @@ export interface Preferences {
   readonly sound: boolean;
   /** A notification of the desktop when a printer stops. */
   readonly notify: boolean;
+  /** How lengths are read; fields take any unit. */
+  readonly units: Units;
+  /** How numbers, dates and times are written; words stay English. */
+  readonly locale: string;
+  /** The step of the first guide that is shown; below zero: it has not begun; null: it is over. */
+  readonly guideStep: number | null;
 }
 
 const KEY = 'yellow-spool-preferences';
-const PLAIN: Preferences = { sound: false, notify: false };
+const PLAIN: Preferences = { sound: false, notify: false, units: 'metric', locale: 'en-GB', guideStep: -1 };
 
 let kept: Preferences | undefined;
 const listeners = new Set<() => void>();

@@ -1,0 +1,77 @@
+/** What a view is for and how it is read, for who sees it the first time. */
+export const VIEW_HELP: Readonly<Record<string, readonly string[]>> = {
+  '/floor': [
+    'Each row is a printer. At the left stand its state, what is loaded at its real size, and its ink; at the right its line at true times, with the line of now.',
+    'A bar is a run, as long as it takes, with its layout on it. A torn red edge shows where media or ink ends, dotted lines are waits, hatched time is when nobody is there.',
+    'Next hands, above, says what people have to do, the most urgent first. Tick it off there, or open the printer.',
+    'Drag a run to another place or another printer: what that costs is said before you let go.',
+  ],
+  '/intake': [
+    'Every file that has come in is a job with a ticket. A triangle warns, a cross keeps the job back; a click on a finding often mends it.',
+    'A value on a ticket says where it comes from: set here, from the preset, the hot folder, the queue, the stock or the printer.',
+    'Choose jobs and lay them out: they become one run. “What could run together” proposes batches.',
+  ],
+  '/bench': [
+    'The media lies with its leading edge at the left, to scale. Pieces can be dragged, turned and locked; the figures at the right follow at once.',
+    'The length at the top is what the run takes. Below it stands how much longer that is than what no layout can beat.',
+    'Nothing is printed before you queue the run.',
+  ],
+  '/media': [
+    'Every roll and pack is drawn at one scale: the outer circle is the roll as it came, the yellow band what is left.',
+    'A ledger says where each metre went. Correct what is left when you have measured it.',
+    'Carry a spool onto a printer to load it, or open the printer.',
+  ],
+  '/shelf': [
+    'Printed work stands here as its keep rule says, with its ticket and its layout.',
+    'Print it again as it was, print single pieces again that were spoiled, or open it as a new job.',
+  ],
+  '/setup': [
+    'Everything that is described once: printers with their constants, queues with hot folders, presets, stocks, routing rules, hours, sizes.',
+    'What you change counts for what comes from now on; runs that are laid out keep their layout.',
+  ],
+};
+
+/** The first steps in the demo: what to do, and where. */
+export const GUIDE: readonly {
+  readonly title: string;
+  readonly text: string;
+  readonly path: string;
+  readonly field: string;
+}[] = [
+  {
+    title: 'See what the printers do',
+    text: 'Each row of the Floor is a printer with its line at true times. Shop time runs fast here; the clock at the lower left sets how fast.',
+    path: '/floor',
+    field: 'Propose an order',
+  },
+  {
+    title: 'Lend a hand',
+    text: 'Next hands says what people have to do: load, empty, confirm. Open one, or tick it off. The crew does what you leave to it.',
+    path: '/floor',
+    field: 'Sound and notifications',
+  },
+  {
+    title: 'Look at a ticket',
+    text: 'In Intake, open a job. See what is wrong with it, mend it by a click, and change its copies.',
+    path: '/intake',
+    field: 'Filter jobs',
+  },
+  {
+    title: 'Lay jobs out',
+    text: 'Tick some jobs of one printer and press “Lay out”. On the Bench, drag a piece and look at the length above.',
+    path: '/intake',
+    field: 'Choose all that are shown',
+  },
+  {
+    title: 'Queue the run',
+    text: 'Press “Queue” on the Bench, then go to the Floor: your run stands in its line, and its start time rests on what is ahead of it.',
+    path: '/bench',
+    field: 'Propose batches',
+  },
+  {
+    title: 'Print something again',
+    text: 'The Shelf keeps what was printed. Find a job and print it again as it was, or only the pieces that were spoiled.',
+    path: '/shelf',
+    field: 'Search the Shelf',
+  },
+];

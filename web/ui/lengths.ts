@@ -1,0 +1,66 @@
+import { preferences } from './preferences.ts';
+import { number } from './number.ts';
+
+/** How people want to read lengths. *metric*: millimetres, and metres where a length is along the media. */
+export const UNITS = ['metric', 'mm', 'cm', 'm', 'in', 'ft'] as const;
+export type Units = (typeof UNITS)[number];
+type Unit = Exclude<Units, 'metric'>;
+
+const MM: Readonly<Record<Unit, number>> = { mm: 1, cm: 10, m: 1000, in: 25.4, ft: 304.8 };
+/** Digits that say as much as a whole millimetre, and as a centimetre of a roll. */
+const SHORT_DIGITS: Readonly<Record<Unit, number>> = { mm: 0, cm: 1, m: 3, in: 2, ft: 3 };
+const LONG_DIGITS: Readonly<Record<Unit, number>> = { mm: 0, cm: 0, m: 2, in: 1, ft: 2 };
+
+interface LengthParts {
+  readonly value: string;
+  readonly unit: string;
+}
+
+const chosen = (otherwise: Unit): Unit => {
+  const { units } = preferences();
+  return units === 'metric' ? otherwise : units;
+};
+
+/** The unit that length fields are shown in, and that a figure without one is taken as. */
+export const fieldUnit = (): Unit => chosen('mm');
+
+/** Millimetres as they stand in a field: every digit that matters, none that doesn't. */
+export function fieldText(mm: number): string {
+  const unit = fieldUnit();
+  return String(Math.round((mm / MM[unit]) * 10_000) / 10_000);
+}
+
+/** A length along the media, as of a roll or a run. @param digits behind the point of metres */
+export function alongFigure(mm: number, digits = 2): LengthParts {
+  const unit = chosen('m');
+  return { value: number(mm / MM[unit], Math.max(0, LONG_DIGITS[unit] + digits - 2)), unit };
+}
+
+export function alongText(mm: number, digits = 2): string {
+  const { value, unit } = alongFigure(mm, digits);
+  return `${value} ${unit}`;
+}
+
+/** A length across the media or on a piece. @param digits behind the point of millimetres */
+export function acrossFigure(mm: number, digits = 0): LengthParts {
+  const unit = chosen('mm');
+  return { value: number(mm / MM[unit], SHORT_DIGITS[unit] + (unit === 'mm' ? digits : 0)), unit };
+}
+
+export function acrossText(mm: number, digits = 0): string {
+  const { value, unit } = acrossFigure(mm, digits);
+  return `${value} ${unit}`;
+}
+
+/** Metres with two digits, or millimetres below one metre; or as is chosen. */
+export function lengthFigure(mm: number): LengthParts {
+  return preferences().units === 'metric' && Math.abs(mm) < 1000 ? acrossFigure(mm) : alongFigure(mm);
+}
+
+/** Width × height, with the digits that there are; without its unit where that stands above it. */
+export function sizeText(widthMm: number, heightMm: number, withUnit = true): string {
+  const unit = chosen('mm');
+  const most = unit === 'mm' ? 1 : SHORT_DIGITS[unit];
+  const text = [widthMm, heightMm].map((mm) => number(mm / MM[unit], 0, most)).join(' × ');
+  return withUnit ? `${text} ${unit}` : text;
+}
