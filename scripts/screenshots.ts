@@ -1,6 +1,6 @@
 /* Makes the pictures in docs/screenshots anew, from the demo shop. Usage: npm run screenshots */
 import { join } from 'node:path';
-import type { Page } from '@playwright/test';
+import { expect, type Locator, type Page } from '@playwright/test';
 import { openBrowser } from '../bench/browser.ts';
 import { TestShop } from '../e2e/driver/shop.ts';
 
@@ -8,10 +8,15 @@ const OUT = 'docs/screenshots';
 const shop = await TestShop.open({ demo: true });
 const browser = await openBrowser();
 
+/**
+ * One picture. What it is named for has to be on it, in sight and not cut off: else nothing is written and the script fails.
+ * @param shows what the picture is named for, in the state in which it is taken
+ */
 async function view(
   name: string,
   theme: 'light' | 'dark',
   path: string,
+  shows: (page: Page) => readonly Locator[],
   act?: (page: Page) => Promise<void>,
 ): Promise<void> {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme: theme });
@@ -19,130 +24,247 @@ async function view(
   await page.waitForTimeout(1500);
   await act?.(page);
   await page.waitForTimeout(500);
+  for (const wanted of shows(page)) {
+    await expect(wanted.first(), `${name}: ${String(wanted)}`).toBeInViewport({ ratio: 0.5, timeout: 30_000 });
+  }
+  await expect(page.getByRole('main').getByRole('alert'), `${name} shows an error`).toHaveCount(0, { timeout: 10_000 });
   await page.screenshot({ path: join(OUT, `${name}.png`) });
   await page.close();
 }
 
+/** Jobs of the demo come in in any order: the filter brings each into sight. */
+async function choose(page: Page, names: readonly string[]): Promise<void> {
+  const filter = page.getByRole('searchbox', { name: 'Filter jobs' });
+  for (const name of names) {
+    await filter.fill(name);
+    await page.getByLabel(`Choose ${name}`).check();
+  }
+  await filter.fill('');
+}
+
 async function layOut(page: Page, ...names: string[]): Promise<void> {
-  for (const name of names) await page.getByLabel(`Choose ${name}`).check();
+  await choose(page, names);
   await page.getByRole('button', { name: /^Lay out/ }).click();
   await page.getByRole('button', { name: 'Nest again' }).waitFor();
   await page.waitForTimeout(1500);
 }
 
 try {
-  await view('floor', 'light', '/floor');
-  await view('floor-dark', 'dark', '/floor');
-  await view('printer', 'light', '/floor?printer=heron');
-  await view('media', 'light', '/media?spool=spool-bo-31');
-  await view('rules', 'light', '/setup?rules=', async (page) => {
-    await page.getByRole('button', { name: 'Dry run' }).click();
-    await page.getByRole('region', { name: 'Dry run' }).getByText('only those').click();
-  });
-  await view('intake', 'light', '/intake');
-  await view('batches', 'light', '/bench/batches', async (page) => {
-    await page.getByTestId('batches-total').waitFor();
-  });
-  await view('ticket', 'light', '/intake', async (page) => {
-    // Jobs of the demo come in in any order: the filter brings it into sight.
-    await page.getByRole('searchbox', { name: 'Filter jobs' }).fill('tower wrap');
-    await page.getByText('Tower wrap north face.pdf').click();
-    await page.getByRole('button', { name: /^Fit it to/ }).hover();
-    await page.waitForTimeout(800);
-  });
-  await view('many-tickets', 'light', '/intake', async (page) => {
-    await page.getByLabel('Group by').selectOption('stock');
-    for (const name of ['Frame sticker gear 24.png', 'Frame sticker gear 18.png', 'Crew label small.jpg'])
-      await page.getByLabel(`Choose ${name}`).check();
-    await page.getByRole('button', { name: 'Change 3 tickets' }).click();
-  });
-  await view('setup', 'light', '/setup?queue=magpie-labels', async (page) => {
-    await page
-      .getByRole('article')
-      .getByRole('button', { name: /hot-folders/ })
-      .click();
-    await page.getByLabel('Name pattern').fill('{order}_{customer}_{copies}x_{width}x{height}{unit}[_{due}]');
-  });
-  await view('contours', 'light', '/intake', async (page) => {
-    await layOut(
-      page,
-      'Floor fish orange.png',
-      'Frame sticker gear 24.png',
-      'Frame sticker gear 18.png',
-      'Price cards autumn.pdf',
-    );
-    await page.getByRole('tab', { name: 'Lay out' }).click();
-    await page.getByLabel('By contour, not by rectangle').check();
-    await page.waitForTimeout(6000);
-    await page.getByRole('button', { name: 'Take as' }).click();
-  });
-  await view('bench', 'light', '/bench', async (page) => {
-    await page.getByRole('tab', { name: 'Lay out' }).click();
-    await page.getByLabel('By contour, not by rectangle').uncheck();
-    await page.waitForTimeout(3000);
-    await page.getByRole('tab', { name: 'Figures' }).click();
-  });
-  await view('bench-dark', 'dark', '/intake', async (page) => {
-    await layOut(
-      page,
-      'Stop sign Gasworks.pdf',
-      'Stop sign Harbour Steps.pdf',
-      'Jellyfish tank panel.png',
-      'Backdrop harbour storm.pdf',
-    );
-    await page.locator('[data-piece]').nth(3).click();
-  });
+  await view('floor', 'light', '/floor', (page) => [
+    page.getByRole('article', { name: 'Heron' }),
+    page.getByRole('list', { name: 'Next hands' }),
+  ]);
+  await view('floor-dark', 'dark', '/floor', (page) => [
+    page.getByRole('article', { name: 'Heron' }),
+    page.locator('html[data-theme=dark]'),
+  ]);
+  await view('printer', 'light', '/floor?printer=heron', (page) => [
+    page.getByRole('complementary', { name: 'Heron' }),
+    page.getByRole('complementary', { name: 'Heron' }).getByText('Pieces'),
+  ]);
+  await view('media', 'light', '/media?spool=spool-bo-31', (page) => [
+    page.getByRole('complementary', { name: 'BO-31' }),
+  ]);
+  await view(
+    'rules',
+    'light',
+    '/setup?rules=',
+    (page) => [page.getByRole('region', { name: 'Dry run' }).getByRole('row')],
+    async (page) => {
+      await page.getByRole('button', { name: 'Dry run' }).click();
+      await page.getByRole('region', { name: 'Dry run' }).getByText('only those').click();
+    },
+  );
+  await view('intake', 'light', '/intake', (page) => [page.getByRole('row').nth(5)]);
+  await view(
+    'batches',
+    'light',
+    '/bench/batches',
+    (page) => [page.getByTestId('batches-total')],
+    async (page) => {
+      await page.getByTestId('batches-total').waitFor();
+    },
+  );
+  await view(
+    'ticket',
+    'light',
+    '/intake',
+    (page) => [
+      page.getByRole('complementary', { name: /Tower wrap/ }),
+      page.getByRole('button', { name: /^Fit it to/ }),
+    ],
+    async (page) => {
+      // Jobs of the demo come in in any order: the filter brings it into sight.
+      await page.getByRole('searchbox', { name: 'Filter jobs' }).fill('tower wrap');
+      await page.getByText('Tower wrap north face.pdf').click();
+      await page.getByRole('button', { name: /^Fit it to/ }).hover();
+      await page.waitForTimeout(800);
+    },
+  );
+  await view(
+    'many-tickets',
+    'light',
+    '/intake',
+    (page) => [page.getByRole('complementary', { name: '3 jobs' })],
+    async (page) => {
+      await page.getByLabel('Group by').selectOption('stock');
+      await choose(page, ['Frame sticker gear 24.png', 'Frame sticker gear 18.png', 'Crew label small.jpg']);
+      await page.getByRole('button', { name: 'Change 3 tickets' }).click();
+    },
+  );
+  await view(
+    'setup',
+    'light',
+    '/setup?queue=magpie-labels',
+    (page) => [page.getByLabel('Name pattern')],
+    async (page) => {
+      await page
+        .getByRole('article')
+        .getByRole('button', { name: /hot-folders/ })
+        .click();
+      await page.getByLabel('Name pattern').fill('{order}_{customer}_{copies}x_{width}x{height}{unit}[_{due}]');
+    },
+  );
+  await view(
+    'contours',
+    'light',
+    '/intake',
+    (page) => [page.locator('[data-piece]'), page.getByRole('menuitem', { name: 'Cuts as DXF' })],
+    async (page) => {
+      await layOut(
+        page,
+        'Floor fish orange.png',
+        'Frame sticker gear 24.png',
+        'Frame sticker gear 18.png',
+        'Price cards autumn.pdf',
+      );
+      await page.getByRole('tab', { name: 'Lay out' }).click();
+      await page.getByLabel('By contour, not by rectangle').check();
+      await page.waitForTimeout(6000);
+      await page.getByRole('button', { name: 'Take as' }).click();
+    },
+  );
+  await view(
+    'bench',
+    'light',
+    '/bench',
+    (page) => [page.locator('[data-piece]'), page.getByTestId('used-length')],
+    async (page) => {
+      await page.getByRole('tab', { name: 'Lay out' }).click();
+      await page.getByLabel('By contour, not by rectangle').uncheck();
+      await page.waitForTimeout(3000);
+      await page.getByRole('tab', { name: 'Figures' }).click();
+    },
+  );
+  await view(
+    'bench-dark',
+    'dark',
+    '/intake',
+    (page) => [page.locator('[data-piece]'), page.locator('html[data-theme=dark]')],
+    async (page) => {
+      await layOut(
+        page,
+        'Stop sign Gasworks.pdf',
+        'Stop sign Harbour Steps.pdf',
+        'Jellyfish tank panel.png',
+        'Backdrop harbour storm.pdf',
+      );
+      await page.locator('[data-piece]').nth(3).click();
+    },
+  );
   // The run that was laid out for the picture of the Bench.
-  await view('segments', 'light', '/bench', async (page) => {
-    await page.getByRole('tab', { name: 'Lay out' }).click();
-    await page.getByRole('button', { name: /^Cut into/ }).scrollIntoViewIfNeeded();
-  });
-  await view('marks', 'light', '/bench', async (page) => {
-    await page.getByRole('tab', { name: 'Marks' }).click();
-    for (const mark of ['Trace code', 'Slug line', 'Labels', 'Crop marks', 'Registration marks', 'Exercise strip'])
-      await page.getByLabel(mark, { exact: true }).check();
-    await page.waitForTimeout(3000);
-    for (let i = 0; i < 6; i++) await page.keyboard.press('+');
-    await page.waitForTimeout(500);
-    await page.evaluate(
-      `Object.assign(document.querySelector('[data-testid=media]'), { scrollLeft: 0, scrollTop: 1e9 })`,
-    );
-    await page.getByLabel('Kind of code').scrollIntoViewIfNeeded();
-  });
-  await view('panels', 'light', '/intake', async (page) => {
-    // Jobs of the demo come in in any order: the filter brings it into sight.
-    await page.getByRole('searchbox', { name: 'Filter jobs' }).fill('tower wrap');
-    await page.getByText('Tower wrap north face.pdf').click();
-    await page.getByRole('button', { name: /^Split it/ }).click();
-    await page.waitForTimeout(1500);
-  });
-  await view('rows', 'light', '/intake', async (page) => {
-    await layOut(page, 'Crew label small.jpg');
-    await page.getByRole('tab', { name: 'Lay out' }).click();
-    await page.getByRole('button', { name: 'Open' }).first().click();
-    await page.getByRole('checkbox', { name: 'fill a length' }).check();
-    await page.getByLabel('Length of the rows').fill('900');
-    await page.getByLabel('Length of the rows').press('Enter');
-    await page.getByLabel('How rows are turned').selectOption('half');
-    await page.getByRole('button', { name: /^Lay \d+ in rows/ }).scrollIntoViewIfNeeded();
-  });
-  await view('sheets', 'light', '/bench', async (page) => {
-    await page.getByRole('tab', { name: 'Lay out' }).click();
-    await page.getByLabel('Straight cuts only').check();
-    await page.getByLabel('On sheets').check();
-    await page.getByLabel('Length of a sheet').fill('450');
-    await page.getByLabel('Length of a sheet').press('Enter');
-    await page.waitForTimeout(3000);
-  });
-  await view('back', 'light', '/bench', async (page) => {
-    await page.getByText('Heron', { exact: true }).first().click();
-    await page.getByRole('tab', { name: 'Sides' }).click();
-    await page.getByLabel('Media is turned').selectOption('end for end');
-    await page.getByLabel('On the back').selectOption('the same picture');
-    await page.getByRole('button', { name: 'Add the back' }).click();
-    await page.waitForTimeout(1500);
-    await page.getByRole('link', { name: 'back', exact: true }).click();
-  });
+  await view(
+    'segments',
+    'light',
+    '/bench',
+    (page) => [page.getByRole('img', { name: /^One segment of/ })],
+    async (page) => {
+      await page.getByRole('tab', { name: 'Lay out' }).click();
+      await page
+        .getByRole('img', { name: /^One segment of/ })
+        .first()
+        .evaluate((element) => {
+          element.scrollIntoView({ block: 'center' });
+        });
+    },
+  );
+  await view(
+    'marks',
+    'light',
+    '/bench',
+    (page) => [page.getByLabel('Kind of code')],
+    async (page) => {
+      await page.getByRole('tab', { name: 'Marks' }).click();
+      for (const mark of ['Trace code', 'Slug line', 'Labels', 'Crop marks', 'Registration marks', 'Exercise strip'])
+        await page.getByLabel(mark, { exact: true }).check();
+      await page.waitForTimeout(3000);
+      for (let i = 0; i < 6; i++) await page.keyboard.press('+');
+      await page.waitForTimeout(500);
+      await page.evaluate(
+        `Object.assign(document.querySelector('[data-testid=media]'), { scrollLeft: 0, scrollTop: 1e9 })`,
+      );
+      await expect(page.getByTestId('marks')).not.toHaveAttribute('data-count', '0');
+      await page.getByLabel('Kind of code').scrollIntoViewIfNeeded();
+    },
+  );
+  await view(
+    'panels',
+    'light',
+    '/intake',
+    (page) => [page.getByText(/panels of up to/)],
+    async (page) => {
+      // Jobs of the demo come in in any order: the filter brings it into sight.
+      await page.getByRole('searchbox', { name: 'Filter jobs' }).fill('tower wrap');
+      await page.getByText('Tower wrap north face.pdf').click();
+      await page.getByRole('button', { name: /^Split it/ }).click();
+      await page.waitForTimeout(1500);
+    },
+  );
+  await view(
+    'rows',
+    'light',
+    '/intake',
+    (page) => [page.getByRole('button', { name: /^Lay \d+ in rows/ })],
+    async (page) => {
+      await layOut(page, 'Crew label small.jpg');
+      await page.getByRole('tab', { name: 'Lay out' }).click();
+      await page.getByRole('button', { name: 'Open' }).first().click();
+      await page.getByRole('checkbox', { name: 'fill a length' }).check();
+      await page.getByLabel('Length of the rows').fill('900');
+      await page.getByLabel('Length of the rows').press('Enter');
+      await page.getByLabel('How rows are turned').selectOption('half');
+      await page.getByRole('button', { name: /^Lay \d+ in rows/ }).scrollIntoViewIfNeeded();
+    },
+  );
+  await view(
+    'sheets',
+    'light',
+    '/bench',
+    (page) => [page.locator('[data-piece]'), page.getByText(/^Sheets, no fewer than/)],
+    async (page) => {
+      await page.getByRole('tab', { name: 'Lay out' }).click();
+      await page.getByLabel('Straight cuts only').check();
+      await page.getByLabel('On sheets').check();
+      await page.getByLabel('Length of a sheet').fill('450');
+      await page.getByLabel('Length of a sheet').press('Enter');
+      await page.waitForTimeout(3000);
+    },
+  );
+  await view(
+    'back',
+    'light',
+    '/bench',
+    (page) => [page.getByRole('img', { name: 'The back to scale' }), page.getByText('draft, back')],
+    async (page) => {
+      await page.getByText('Heron', { exact: true }).first().click();
+      await page.getByRole('tab', { name: 'Sides' }).click();
+      await page.getByLabel('Media is turned').selectOption('end for end');
+      await page.getByLabel('On the back').selectOption('the same picture');
+      await page.getByRole('button', { name: 'Add the back' }).click();
+      await page.waitForTimeout(1500);
+      await page.getByRole('link', { name: 'back', exact: true }).click();
+    },
+  );
 } finally {
   await browser.close();
   await shop.close();

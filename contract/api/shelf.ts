@@ -12,6 +12,7 @@ export const PrintedPieces = Type.Array(
     copy: Type.Integer(),
     part: nullable(Type.String()),
     panel: nullable(Type.Integer()),
+    runId: Id,
     runName: Type.String(),
   }),
 );

@@ -7,9 +7,12 @@ test('the demo opens on a working Tuesday with printers printing, jobs in their 
   page,
 }) => {
   test.setTimeout(240_000);
-  const shop = await TestShop.open({ demo: true });
+  const shop = await TestShop.open({ demo: true, crew: true });
   try {
+    // What the demo opens on is looked at before anybody has touched it.
+    await shop.send('PUT', '/api/crew', { on: false });
     await page.goto(shop.url);
+    await page.getByRole('button', { name: 'End the first steps' }).click();
     await expect(page.getByText('Tue 6 Oct').first()).toBeVisible();
     await expect(page.getByRole('article', { name: 'Heron' })).toContainText('printing');
     await expect(page.getByRole('article')).toHaveCount(6);
@@ -39,6 +42,7 @@ test('the demo opens on a working Tuesday with printers printing, jobs in their 
     expect((await shop.refusals()).map((refusal) => refusal.sourceName)).toEqual(['Crew list.pdf']);
     await weeksTell(page, shop);
     await timeIsStepped(page, shop);
+    await crewWorks(page, shop);
   } finally {
     await shop.close();
   }
@@ -77,6 +81,23 @@ async function weeksTell(page: Page, shop: TestShop): Promise<void> {
   const fits = page.getByRole('list', { name: 'Fit list' });
   await expect(fits.getByRole('listitem').filter({ hasText: 'Heron' })).toContainText('here');
   await expect(fits.getByRole('listitem').filter({ hasText: 'Bittern' })).toContainText('is not for Bittern');
+}
+
+/** People who load, empty and confirm: what next hands asks for is done, by them and under their names, while a person looks on. */
+async function crewWorks(page: Page, shop: TestShop): Promise<void> {
+  await page.goto(`${shop.url}/floor`);
+  const printedBefore = (await shop.runs()).filter(({ state }) => state === 'printed').length;
+  await page.getByTitle('The crew rests. Let it work').click();
+  await expect.poll(async () => (await shop.get<{ on: boolean }>('/api/crew')).on).toBe(true);
+  await shop.setRate(600);
+  await shop.until(async () => (await shop.spool('spool-me-08')).printerId === 'heron');
+  await shop.until(
+    async () => (await shop.runs()).filter(({ state }) => state === 'printed').length > printedBefore + 3,
+  );
+  const kinds = (await shop.log()).map(({ kind }) => kind);
+  expect(kinds).toEqual(expect.arrayContaining(['spool.loaded']));
+  await page.getByTitle('The crew loads, confirms and empties. Let it rest').click();
+  await expect.poll(async () => (await shop.get<{ on: boolean }>('/api/crew')).on).toBe(false);
 }
 
 async function timeIsStepped(page: Page, shop: TestShop): Promise<void> {

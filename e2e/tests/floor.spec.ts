@@ -1,4 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
+import { laidOut, layOutJobs } from '../driver/bench.ts';
 import { pdfFile } from '../driver/files.ts';
 import { TestShop } from '../driver/shop.ts';
 
@@ -151,6 +152,39 @@ test('the line is put in order by keys, by the sheet and by a proposal; what was
   expect([...taken].sort()).toEqual([a, b, c, d, e].sort());
   // A line that is not the one that was seen is refused.
   await expect(shop.send('PUT', '/api/printers/bittern/line', { runIds: [a, b] })).rejects.toThrow(/line-changed/);
+});
+
+test('front and back are moved as one: by the arrows of another run, and by their own', async ({ page }) => {
+  await shop.setRate(2);
+  const sign = { widthMm: 300, heightMm: 200 };
+  const hold = await shop.bringIn('bittern-photo', 'hold.pdf', await pdfFile([{ widthMm: 500, heightMm: 3000 }]));
+  const first = await shop.queueRun([hold.id]);
+  await shop.bringIn('bittern-photo', 'sign.pdf', await pdfFile([sign, sign]));
+  const front = await layOutJobs(page, shop, 'sign.pdf');
+  await page.getByRole('tab', { name: 'Sides' }).click();
+  await page.getByLabel('Media is turned').selectOption('end for end');
+  await page.getByRole('button', { name: 'Add the back' }).click();
+  await laidOut(page, shop);
+  const back = (await shop.run(front)).pair?.otherRunId ?? '';
+  await page.getByRole('button', { name: /^Queue both sides/ }).click();
+  await shop.runIs(back, 'queued');
+  const other = await shop.bringIn('bittern-photo', 'other.pdf', await pdfFile([sign]));
+  const last = (await shop.queueRun([other.id])).id;
+  const order = async (): Promise<string[]> =>
+    (await shop.runs())
+      .filter((run) => run.printerId === 'bittern' && run.state === 'queued')
+      .sort((x, y) => x.position - y.position)
+      .map((run) => run.id);
+  await shop.runIs(first.id, 'printing');
+  expect(await order()).toEqual([front, back, last]);
+  await page.goto(`${shop.url}/floor?printer=bittern`);
+  const line = sheetOf(page, 'Bittern').getByRole('list', { name: 'Line of Bittern' });
+  await expect(line).toContainText('front');
+  await expect(line).toContainText('back');
+  await line.getByRole('button', { name: `${(await shop.run(last)).name} earlier` }).click();
+  await expect.poll(order).toEqual([last, front, back]);
+  await line.getByRole('button', { name: `${(await shop.run(front)).name} earlier` }).click();
+  await expect.poll(order).toEqual([front, back, last]);
 });
 
 test('a fault spoils a run: its rest and the runs behind it are offered to another printer, and nothing is printed twice', async ({

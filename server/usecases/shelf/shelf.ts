@@ -218,18 +218,19 @@ function moveKept(shop: Shop, job: JobRow, state: 'shelved' | 'dropped', keepDue
 export function printedPieces(shop: Shop, jobId: string) {
   const { id } = jobRow(shop.db, jobId);
   return shop.db
-    .select({ piece: pieces, number: runs.number })
+    .select({ piece: pieces, runId: runs.id, number: runs.number })
     .from(pieces)
     .innerJoin(runs, eq(runs.id, pieces.runId))
     .where(and(eq(pieces.jobId, id), eq(pieces.state, 'printed'), eq(pieces.side, 'front')))
     .orderBy(pieces.page, pieces.copy, pieces.tile)
     .all()
-    .map(({ piece, number }) => ({
+    .map(({ piece, runId, number }) => ({
       pieceId: piece.id,
       page: piece.page,
       copy: piece.copy,
       part: piece.part,
       panel: piece.tile === null ? null : piece.tile + 1,
+      runId,
       runName: runName(number),
     }));
 }

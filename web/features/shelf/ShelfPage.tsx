@@ -1,3 +1,4 @@
+import { FromWhat } from '../../ui/FromWhat.tsx';
 import { sizeText } from '../../ui/lengths.ts';
 import { number } from '../../ui/number.ts';
 import { Search } from 'lucide-react';
@@ -158,11 +159,10 @@ function Rendered() {
   if (!data) return null;
   const share = Math.min(1, data.bytes / data.mostBytes);
   return (
-    <span
-      className="ml-auto flex items-center gap-2 text-soft"
-      title="Beyond this the least recently used is removed; it can always be made again"
-    >
-      Rendered data
+    <span className="ml-auto flex items-center gap-2 text-soft">
+      <FromWhat text="Pictures and PDFs that were made of jobs. Beyond the bound the least recently used is removed; it can always be made again.">
+        Rendered data
+      </FromWhat>
       <span className="h-2 w-24 overflow-hidden rounded-sm border border-soft/60" aria-hidden="true">
         <span className="block h-full bg-tide" style={{ width: `${String(share * 100)}%` }} />
       </span>

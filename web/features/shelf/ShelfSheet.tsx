@@ -1,3 +1,4 @@
+import { SpoiledPicture } from './SpoiledPicture.tsx';
 import { sizeText } from '../../ui/lengths.ts';
 import { number } from '../../ui/number.ts';
 import { counted } from '../../../core/counted.ts';
@@ -88,6 +89,9 @@ function isCount(n: number): boolean {
   return Number.isInteger(n) && n >= 1 && n <= 10_000;
 }
 
+/** Runs that are drawn; of a job that was printed again and again, the latest. */
+const MOST_PICTURED = 3;
+
 /** The spoiled pieces are chosen; each is owed once more. */
 function SomeAgain({ job }: { readonly job: JobItem }) {
   const { tell, say } = useNotice();
@@ -100,6 +104,13 @@ function SomeAgain({ job }: { readonly job: JobItem }) {
     const read = readRanges(text, data?.length ?? 0);
     if (read.ok) setChosen(new Set(read.value.flatMap((n) => data?.[n - 1]?.pieceId ?? [])));
   };
+  const toggle = (pieceId: string): void => {
+    const next = new Set(chosen);
+    setTyped('');
+    if (!next.delete(pieceId)) next.add(pieceId);
+    setChosen(next);
+  };
+  const runIds = [...new Set((data ?? []).map(({ runId }) => runId))].slice(-MOST_PICTURED);
   const send = (): void => {
     sendJson('POST', `/api/jobs/${job.id}/spoiled`, { pieceIds: [...chosen] })
       .then(() => {
@@ -113,6 +124,10 @@ function SomeAgain({ job }: { readonly job: JobItem }) {
   return (
     <Section title="Some pieces again">
       {error && <p className="text-stop">{errorText(error)}</p>}
+      {(data?.length ?? 0) > 1 &&
+        runIds.map((runId) => (
+          <SpoiledPicture key={runId} runId={runId} jobId={job.id} look={job.look} chosen={chosen} onToggle={toggle} />
+        ))}
       {(data?.length ?? 0) > 1 && (
         <label className="mb-1.5 flex items-center gap-2">
           <span className="shrink-0 text-soft">Pieces by number</span>
@@ -146,12 +161,8 @@ function SomeAgain({ job }: { readonly job: JobItem }) {
                 <input
                   type="checkbox"
                   checked={chosen.has(piece.pieceId)}
-                  onChange={(event) => {
-                    const next = new Set(chosen);
-                    setTyped('');
-                    if (event.target.checked) next.add(piece.pieceId);
-                    else next.delete(piece.pieceId);
-                    setChosen(next);
+                  onChange={() => {
+                    toggle(piece.pieceId);
                   }}
                   className="accent-tide"
                 />

@@ -1,3 +1,4 @@
+import { FromWhat } from '../../../ui/FromWhat.tsx';
 import { Figure } from '../../../ui/Figure.tsx';
 import { alongText, alongFigure, acrossFigure } from '../../../ui/lengths.ts';
 import { number } from '../../../ui/number.ts';
@@ -89,9 +90,11 @@ function AsItGoes({
   if (off === 0) return null;
   return (
     <Row label={`As it goes, ${String(Math.abs(off))} % ${off > 0 ? 'slower' : 'faster'}`}>
-      <span title={`By the last ${counted(runs, 'run')} of ${printer.name} in this mode`} className="whitespace-nowrap">
+      <FromWhat
+        text={`The estimate of ${durationText(estimateMs)}, times what the last ${counted(runs, 'run')} of ${printer.name} in this mode took against theirs (${number(factor, 3)}).`}
+      >
         {durationText(estimateMs * factor)}
-      </span>
+      </FromWhat>
     </Row>
   );
 }

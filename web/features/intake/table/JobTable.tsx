@@ -1,3 +1,4 @@
+import { FromWhat } from '../../../ui/FromWhat.tsx';
 import { number } from '../../../ui/number.ts';
 import { counted } from '../../../../core/counted.ts';
 import { useVirtualizer } from '@tanstack/react-virtual';
@@ -205,9 +206,12 @@ function GroupRow({ row, top }: { readonly row: Extract<TableRow, { kind: 'group
         <span className="text-soft">
           {counted(jobs, 'job')}, {counted(pieces, 'piece')}, {number(areaM2, 1)} m²
           {hours > 0 ? (
-            <span title="Laid without waste across the usable width, before any nest">
-              , about {durationText(hours * 3_600_000)}
-            </span>
+            <>
+              {', '}
+              <FromWhat text="Every piece laid without waste across the usable width of its printer, in its mode, before any nest.">
+                about {durationText(hours * 3_600_000)}
+              </FromWhat>
+            </>
           ) : null}
         </span>
       </span>
