@@ -1,8 +1,7 @@
 import { Button } from '../ui/Button.tsx';
 import { Dialog } from '../ui/Dialog.tsx';
 import { Select } from '../ui/fields/Select.tsx';
-import { UNITS, type Units } from '../ui/lengths.ts';
-import { setPreferences, usePreferences } from '../ui/preferences.ts';
+import { setPreferences, UNITS, type Units, usePreferences } from '../ui/preferences.ts';
 import { useLocation } from 'react-router';
 import { VIEW_HELP } from './helpTexts.ts';
 import { VIEWS } from './views.ts';

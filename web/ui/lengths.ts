@@ -1,9 +1,6 @@
-import { preferences } from './preferences.ts';
+import { preferences, type Units } from './preferences.ts';
 import { number } from './number.ts';
 
-/** How people want to read lengths. *metric*: millimetres, and metres where a length is along the media. */
-export const UNITS = ['metric', 'mm', 'cm', 'm', 'in', 'ft'] as const;
-export type Units = (typeof UNITS)[number];
 type Unit = Exclude<Units, 'metric'>;
 
 const MM: Readonly<Record<Unit, number>> = { mm: 1, cm: 10, m: 1000, in: 25.4, ft: 304.8 };

@@ -1,5 +1,8 @@
 import { useSyncExternalStore } from 'react';
-import type { Units } from './lengths.ts';
+
+/** How people want to read lengths. *metric*: millimetres, and metres where a length is along the media. */
+export const UNITS = ['metric', 'mm', 'cm', 'm', 'in', 'ft'] as const;
+export type Units = (typeof UNITS)[number];
 
 /** What a person has chosen for this browser. There is one place for it, so that it can move to the person once people sign in. */
 export interface Preferences {

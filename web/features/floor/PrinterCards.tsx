@@ -1,5 +1,4 @@
 import { alongFigure, alongText } from '../../ui/lengths.ts';
-import { number } from '../../ui/number.ts';
 import type { Hand } from '../../../core/schedule/nextHands.ts';
 import { durationText } from '../../app/shopTime.ts';
 import { HandItem } from './NextHands.tsx';

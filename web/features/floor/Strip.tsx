@@ -1,5 +1,4 @@
 import { alongFigure, alongText } from '../../ui/lengths.ts';
-import { number } from '../../ui/number.ts';
 import { useDraggable, useDroppable } from '@dnd-kit/core';
 import { memo } from 'react';
 import { useNavigate } from 'react-router';

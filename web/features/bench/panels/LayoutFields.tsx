@@ -1,5 +1,4 @@
 import { acrossText } from '../../../ui/lengths.ts';
-import { number } from '../../../ui/number.ts';
 import type { RunDetail } from '../../../api/data.ts';
 import { Section } from '../../../ui/Sheet.tsx';
 import type { Bench } from '../state/useBench.ts';

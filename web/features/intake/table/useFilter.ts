@@ -49,6 +49,6 @@ export function useFilter(
       setAwaited(keyOf(address));
       setParams(address, { replace: next.text !== filter.text });
     },
-    [params, setParams, base, key, filter.text, show],
+    [params, setParams, key, filter.text, show],
   );
 }
