@@ -24,7 +24,7 @@ export const PLACES: readonly Place[] = [
   { path: '/bench/{run}', open: ['Take as'] },
   { path: '/bench/batches', open: [] },
   { path: '/media', open: [] },
-  { path: '/media', open: ['Something has come in'] },
+  { path: '/media', open: ['Receive media'] },
   { path: '/media?spool={spool}', open: [] },
   { path: '/media?printer={printer}', open: ['Load another spool'] },
   { path: '/shelf', open: [] },

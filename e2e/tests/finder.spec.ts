@@ -80,8 +80,8 @@ test('/ goes to the very field, and opens what it is hidden behind', async ({ pa
   await find('Free-hang length');
   await expect(page).toHaveURL(/\/setup\?printer=/);
   await expect(page.getByLabel('Free-hang length', { exact: true })).toBeFocused();
-  await find('Something has come in');
-  await expect(page.getByRole('button', { name: 'Something has come in' })).toBeFocused();
-  await find('Put it on the rack');
-  await expect(page.getByRole('button', { name: 'Put it on the rack' })).toHaveClass(/found/);
+  await find('Receive media');
+  await expect(page.getByRole('button', { name: 'Receive media' })).toBeFocused();
+  await find('Add to the rack');
+  await expect(page.getByRole('button', { name: 'Add to the rack' })).toHaveClass(/found/);
 });

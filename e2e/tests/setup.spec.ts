@@ -25,7 +25,7 @@ test('a device is asked what it can do and joins the floor; a copy and a file do
   await page.goto(`${shop.url}/setup?printer=dunlin`);
   await page.getByRole('button', { name: 'Copy', exact: true }).click();
   await expect(page.getByLabel('Name of the printer')).toHaveValue('Dunlin copy');
-  await page.getByRole('button', { name: 'Take off the floor' }).click();
+  await page.getByRole('button', { name: 'Remove from the floor' }).click();
   await expect.poll(() => printer('Dunlin copy')).toBeUndefined();
   const file = await shop.get<{ config: object }>('/api/printers/dunlin/file');
   await page.goto(`${shop.url}/setup?new-printer=`);

@@ -1,4 +1,3 @@
-import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
 import { pdfFile } from '../driver/files.ts';
 import { TestShop } from '../driver/shop.ts';
@@ -57,66 +56,6 @@ test('a job is chosen and laid out without a mouse', async ({ page }) => {
   await page.keyboard.press('l');
   await expect(page).toHaveURL(/\/bench\/run-/);
   await expect(page.locator('[data-piece]')).toHaveCount(1);
-});
-
-test('views, sheets, dialogs and menus have no accessibility faults, in the light and in the dark, wide and narrow', async ({
-  page,
-}) => {
-  const { id } = await shop.job('Quay at night.pdf');
-  const faultsOf = async (where: string): Promise<string[]> => {
-    const { violations } = await new AxeBuilder({ page }).options({ resultTypes: ['violations'] }).analyze();
-    return violations.map(
-      (violation) => `${where} ${violation.id}: ${violation.nodes.map((node) => node.html.slice(0, 160)).join(' | ')}`,
-    );
-  };
-  const button = (name: string | RegExp) => page.getByRole('button', { name }).first();
-  const states: readonly (readonly [path: string, open?: () => Promise<void>])[] = [
-    ['/floor'],
-    ['/floor?printer=heron'],
-    ['/floor', () => button('Propose an order').click()],
-    ['/floor', () => button('What happened').click()],
-    ['/floor', () => page.getByTitle('Shop time, and how fast it runs').click()],
-    ['/floor', () => page.keyboard.press('/')],
-    ['/floor', () => page.keyboard.press('?')],
-    ['/intake', () => button('Columns').click()],
-    [`/intake?job=${id}`],
-    ['/bench'],
-    ['/bench/batches'],
-    ['/media?spool=spool-bo-31'],
-    ['/media?printer=heron', () => button(/^Load/).click()],
-    ['/shelf'],
-    ['/setup'],
-    ['/setup?printer=heron'],
-    ['/setup?queue=magpie-labels'],
-    ['/setup?stock=mesh'],
-    ['/setup?sizes='],
-    ['/setup?rules='],
-    ['/setup?hours='],
-  ];
-  for (const [width, themes] of [
-    [1280, ['Dark', 'Light']],
-    [900, []],
-    [390, []],
-  ] as const) {
-    await page.setViewportSize({ width, height: 800 });
-    // Wide, everything is looked at, and views in both themes; narrow, the views and sheets that are worked with there.
-    for (const [i, [path, open]] of states.entries()) {
-      if (themes.length === 0 && (open || path.startsWith('/setup') || path.startsWith('/bench'))) continue;
-      await page.goto(shop.url + path);
-      await page.waitForTimeout(700);
-      await open?.();
-      await page.waitForTimeout(300);
-      const where = `${path} (${String(i)}) at ${String(width)}`;
-      expect(await faultsOf(where)).toEqual([]);
-      if (open) continue;
-      for (const theme of themes) {
-        await button(theme).click();
-        if (theme === 'Light') break;
-        await expect(page.locator('html')).toHaveAttribute('data-theme', 'dark');
-        expect(await faultsOf(`${where} in the dark`)).toEqual([]);
-      }
-    }
-  }
 });
 
 test('the API describes itself, and answers what is wrong with its figures', async ({ request }) => {

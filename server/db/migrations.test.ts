@@ -18,7 +18,7 @@ import {
   spoolLedger,
   tasks,
 } from './records.ts';
-import { jobPages, jobs, printers, queues } from './schema.ts';
+import { jobPages, jobs, printers, queues, runs } from './schema.ts';
 import { listJobs } from './views.ts';
 
 const ALL = 'server/db/migrations';
@@ -241,6 +241,12 @@ test('a shop without records gets them from what it has booked: attempts, outcom
   );
   raw.close();
   const { db, close } = openDb(file, ALL);
+  // What has never been moved is called by the number that it was made with.
+  expect(db.select({ id: runs.id, number: runs.number }).from(runs).all()).toEqual([
+    { id: 'r1', number: 1 },
+    { id: 'r2', number: 2 },
+    { id: 'r3', number: 3 },
+  ]);
   expect(db.select().from(runAttempts).all()).toMatchObject([
     {
       runId: 'r1',

@@ -63,7 +63,7 @@ export function topics({ printerId, queueId, stockId }: Firsts): Topic[] {
       ['Ink channels', 'ink, inks, colour, tank, price per ml, idle limit, white', 'Ink channels, in order'],
       ['Speeds and machine constants', 'speed, start-up, feed, stroke, trailer, back-feed', 'Speeds and times'],
       ['Change-over times', 'change over, stock change, set-up time', 'Cost and change-over'],
-      ['Rate of the machine', 'cost, price per hour, rate, money', 'An hour of it'],
+      ['Rate of the machine', 'cost, price per hour, rate, money', 'Cost of an hour'],
       ['Finishing', 'cutter, contour cutter, perforate, knife', 'Finishing and what comes out'],
       ['May print with nobody there', 'unattended, lights out, night, alone', 'May print unattended'],
     ]),
@@ -102,7 +102,7 @@ export function topics({ printerId, queueId, stockId }: Firsts): Topic[] {
       ['What a run costs', 'cost, money, price, shares, job cost', 'Figures'],
     ]),
     ...of('/media', [
-      ['Receive a spool', 'new roll, delivery, arrived, stock in', 'Something has come in'],
+      ['Receive a spool', 'new roll, delivery, arrived, stock in', 'Receive media'],
       ['Correct what is left', 'measure, ledger, correction, length', 'Correct'],
       ['Offcuts', 'offcut, remainder, cut off a piece', 'Cut an offcut'],
       ['To order', 'order media, running low, reorder'],

@@ -39,7 +39,7 @@ export function BatchesView() {
             void mutate();
           }}
         >
-          {isValidating ? 'Nesting …' : 'Look again'}
+          {isValidating ? 'Nesting …' : 'Propose again'}
         </Button>
       </header>
       {error && (

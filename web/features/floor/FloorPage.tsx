@@ -29,7 +29,7 @@ const NARROW = '(max-width: 1099px)';
 const SPOKEN = {
   screenReaderInstructions: {
     draggable:
-      'Space takes the run up, arrows move it along and across the strips, Space puts it down, Escape leaves it.',
+      'Press Space to pick the run up, the arrow keys to move it along and across the strips, Space again to put it down, Escape to leave it.',
   },
   announcements: {
     onDragStart: () => 'The run is taken up.',

@@ -168,7 +168,7 @@ export function RunFits({
     getJson<FitAnswer>(`/api/runs/${run.id}/fit`),
   );
   if (error) return <p className="text-stop">{errorText(error)}</p>;
-  if (!data) return <p className="text-soft">Looking who can take it …</p>;
+  if (!data) return <p className="text-soft">Looking for printers that can take it …</p>;
   return (
     <div className="mt-1.5">
       <FitListView

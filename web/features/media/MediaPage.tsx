@@ -22,7 +22,7 @@ import { RACK, type SpoolDrag, useSpoolDrag } from './useSpoolDrag.ts';
 const SPOKEN = {
   screenReaderInstructions: {
     draggable:
-      'Space takes the spool up, arrows carry it from place to place, Space puts it down, Escape leaves it where it was.',
+      'Press Space to pick the spool up, the arrow keys to carry it from place to place, Space again to put it down, Escape to leave it where it was.',
   },
   announcements: {
     onDragStart: () => 'The spool is taken up.',
@@ -82,7 +82,7 @@ export function MediaPage() {
                 setReceiving(true);
               }}
             >
-              <PackagePlus size={16} aria-hidden="true" /> Something has come in
+              <PackagePlus size={16} aria-hidden="true" /> Receive media
             </Button>
           </span>
         </header>

@@ -31,7 +31,7 @@ export function ReceiveSheet({ onClose }: { readonly onClose: (id?: string) => v
   const trimmed = { setValueAs: (text: string) => text.trim() };
   return (
     <Sheet
-      title="Something has come in"
+      title="Receive media"
       onClose={() => {
         onClose();
       }}
@@ -75,7 +75,7 @@ export function ReceiveSheet({ onClose }: { readonly onClose: (id?: string) => v
         </Row>
         <Row label={inSheets ? 'Sheets' : 'Length'}>
           <input
-            aria-label="How much"
+            aria-label="Amount received"
             placeholder={inSheets ? '100' : '50 m'}
             {...register('amount', {
               validate: (text, { stockId }) => {
@@ -93,7 +93,7 @@ export function ReceiveSheet({ onClose }: { readonly onClose: (id?: string) => v
         </Row>
         <FieldError text={errors.root?.message} />
         <Button type="submit" kind="main" className="mt-3 w-full" disabled={isSubmitting}>
-          Put it on the rack
+          Add to the rack
         </Button>
       </form>
     </Sheet>

@@ -69,7 +69,7 @@ export function SpoolSheet({
           )}
         </div>
       </div>
-      <Section title="Where and what">
+      <Section title="Place and lot">
         <Row label="Stands">{printer ? `${printer.name}, ${source?.name ?? ''}` : spool.place}</Row>
         <Row label="Width">{acrossText(spool.widthMm)}</Row>
         <Row label="Lot">{spool.lot === '' ? 'not said' : spool.lot}</Row>
@@ -142,7 +142,7 @@ function Correct({ spool }: { readonly spool: SpoolView }) {
   });
   const inSheets = spool.sheetMm !== null;
   return (
-    <Section title="Put it right">
+    <Section title="Correct what is left">
       <form
         onSubmit={(event) => {
           void correct(event);
@@ -150,7 +150,7 @@ function Correct({ spool }: { readonly spool: SpoolView }) {
       >
         <div className="flex flex-wrap gap-1.5">
           <input
-            aria-label="Really left"
+            aria-label="Length as measured"
             placeholder={inSheets ? 'sheets really left' : 'really left, 21.5 m'}
             {...register('left', {
               validate: (text) =>

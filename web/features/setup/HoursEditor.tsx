@@ -121,7 +121,7 @@ export function HoursEditor() {
         <div className="mt-2 flex flex-wrap items-center gap-2">
           Browsers may also reach the shop as
           <TextInput
-            label="Other names of the shop"
+            label="Host names of this shop"
             value={(setup.hostNames ?? []).join(', ')}
             placeholder="print.example, shop.local:8080"
             most={1000}

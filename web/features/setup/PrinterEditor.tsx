@@ -59,7 +59,7 @@ export function PrinterEditor({
                 .catch(tell);
             }}
           >
-            Take off the floor
+            Remove from the floor
           </Button>
         </span>
       </div>
@@ -182,7 +182,7 @@ const SPEEDS: readonly (readonly [key: Exclude<keyof Machine, 'cutter'>, label: 
   ['nozzlesPerChannel', 'Nozzles a channel', ''],
   ['nozzlesPerInch', 'Nozzles an inch', '/in'],
   ['carriageMmPerS', 'Carriage', 'mm/s'],
-  ['carriageMmPerS2', 'Its acceleration', 'mm/s²'],
+  ['carriageMmPerS2', 'Carriage acceleration', 'mm/s²'],
   ['dwellS', 'Dwell at each end', 's'],
   ['returnMmPerS', 'Empty return', 'mm/s'],
   ['feedMmPerS', 'Feed over blank', 'mm/s'],
@@ -193,7 +193,7 @@ const SPEEDS: readonly (readonly [key: Exclude<keyof Machine, 'cutter'>, label: 
   ['fullCutS', 'Full cut', 's'],
   ['perforateS', 'Perforating', 's'],
   ['loadS', 'Loading a sheet', 's'],
-  ['handS', 'A person at a stop', 's'],
+  ['handS', 'Time at each stop', 's'],
   ['trailerMm', 'Trailer', 'mm'],
 ];
 const OF_A_CARRIAGE = /carriage|dwell|return|bedWidth/i;
@@ -220,7 +220,7 @@ function Speeds({ config: { head, machine } }: PartProps) {
 function Money() {
   return (
     <Section title="Cost and change-over">
-      <Field.Number name="ratePerHourMinor" per={100} label="An hour of it" unit="/h" />
+      <Field.Number name="ratePerHourMinor" per={100} label="Cost of an hour" unit="/h" />
       <Field.Number name="changeOver.stockMin" label="To another stock" unit="min" most={600} />
       <Field.Number name="changeOver.modeMin" label="To another mode" unit="min" most={600} />
     </Section>

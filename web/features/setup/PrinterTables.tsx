@@ -109,7 +109,7 @@ export function ModeTable({ config }: { readonly config: PrinterConfig }) {
   ];
   if (config.head === 'page-wide') columns.splice(-1, 0, LINE_SPEED);
   return (
-    <Section title="Print modes" aside={<AddButton onClick={add}>A mode like the last</AddButton>}>
+    <Section title="Print modes" aside={<AddButton onClick={add}>Add a mode like the last</AddButton>}>
       <DataTable editable label="Print modes" columns={columns} rows={modes} rowId={({ id }) => id} />
     </Section>
   );

@@ -268,7 +268,7 @@ function Condition({
           />
         </>
       )}
-      <IconButton label="Take the condition off" onClick={onRemove}>
+      <IconButton label="Remove this condition" onClick={onRemove}>
         <X size={14} />
       </IconButton>
     </span>
