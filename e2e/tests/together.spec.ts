@@ -33,8 +33,8 @@ test('two people on one draft: the later one sees both layouts and chooses, noth
   // Whoever is here goes on with the layout that they see.
   await page.getByRole('button', { name: 'Nest again' }).click();
   await expect(said).toBeVisible({ timeout: 60_000 });
-  await expect(conflict.getByRole('region', { name: 'Yours' })).toContainText('1 of 1 pieces');
-  await expect(conflict.getByRole('img', { name: /^Theirs: 1 of 1 pieces laid out, to/ })).toBeVisible();
+  await expect(conflict.getByRole('region', { name: 'Yours' })).toContainText('1 of 1 piece');
+  await expect(conflict.getByRole('img', { name: /^Theirs: 1 of 1 piece laid out, to/ })).toBeVisible();
   expect([await yOf(id), (await shop.run(id)).state]).toEqual([before + 400, 'draft']);
   await conflict.getByRole('button', { name: 'Take theirs' }).click();
   await expect(said).toBeHidden();

@@ -1,3 +1,4 @@
+import { counted } from '../../../core/counted.ts';
 import { printerOf, runRow, draftRow } from '../run/runRows.ts';
 import type { Actor } from '../../../core/events/actor.ts';
 import { endOf, usedLengthMm } from '../../../core/layout/layoutFigures.ts';
@@ -122,7 +123,7 @@ export function mustBePrintable(work: Work, run: RunRow): void {
     throw new Refused(
       409,
       'not-laid-out',
-      `${String(without)} of ${String(laid.length)} pieces have no place yet.`,
+      `${String(without)} of ${counted(laid.length, 'piece')} ${without === 1 ? 'has' : 'have'} no place yet.`,
       { without },
       'Nest the run first.',
     );
@@ -149,7 +150,7 @@ export function mustBePrintable(work: Work, run: RunRow): void {
     throw new Refused(
       409,
       'clashes',
-      `${String(clashes.length - outside)} pairs of pieces overlap and ${String(outside)} pieces lie outside the usable ${usableWidthMm.toFixed(1)} mm${run.settings.sheetMm == null ? '' : ' or across the end of a sheet'}.`,
+      `${counted(clashes.length - outside, 'pair')} of pieces overlap and ${counted(outside, 'piece')} ${outside === 1 ? 'lies' : 'lie'} outside the usable ${usableWidthMm.toFixed(1)} mm${run.settings.sheetMm == null ? '' : ' or across the end of a sheet'}.`,
       { pairs: clashes.length - outside, outside },
       'Move the pieces that are marked, or nest again.',
     );

@@ -1,3 +1,4 @@
+import { counted } from '../../../core/counted.ts';
 import { findRun } from '../../db/findRows.ts';
 import { likeRun, newRun, type RunSpec } from '../run/newRun.ts';
 import { printerOf } from '../run/runRows.ts';
@@ -115,7 +116,7 @@ function segmentRefused(reason: CutRefusal<{ readonly sourceName: string }>, inR
     return new Refused(
       409,
       reason.code,
-      `${String(reason.count)} pieces have no place yet.`,
+      `${counted(reason.count, 'piece')} ${reason.count === 1 ? 'has' : 'have'} no place yet.`,
       { count: reason.count },
       'Nest the run first, or let the rows be laid anew.',
     );

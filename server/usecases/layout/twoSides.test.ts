@@ -205,7 +205,7 @@ test('what has no back, another size or other copies is refused with the figures
     refused(() => {
       printTwoSides(shop, runId, behind(c), TESTER);
     }),
-  ).toBe('copies-differ: a.pdf has 1 pieces, c.pdf behind it 3.');
+  ).toBe('copies-differ: a.pdf has 1 piece, c.pdf behind it 3.');
   expect(detail(runId)).toMatchObject({ pair: null, pieceCount: 5 });
 });
 

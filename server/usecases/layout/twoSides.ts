@@ -1,3 +1,4 @@
+import { counted } from '../../../core/counted.ts';
 import { findRun } from '../../db/findRows.ts';
 import { likeRun, newRun } from '../run/newRun.ts';
 import { draftRow } from '../run/runRows.ts';
@@ -148,7 +149,7 @@ function jobPair(fronts: readonly PieceRow[], backs: readonly PieceRow[]): Behin
     throw new Refused(
       409,
       'copies-differ',
-      `${front.sourceName} has ${String(fronts.length)} pieces, ${back.sourceName} behind it ${String(backs.length)}.`,
+      `${front.sourceName} has ${counted(fronts.length, 'piece')}, ${back.sourceName} behind it ${String(backs.length)}.`,
       { fronts: fronts.length, backs: backs.length },
       'Give both jobs the same copies.',
     );

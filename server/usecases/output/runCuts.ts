@@ -1,3 +1,4 @@
+import { counted } from '../../../core/counted.ts';
 import { findRun } from '../../db/findRows.ts';
 import { printerOf } from '../run/runRows.ts';
 import { laidOutline } from '../../../core/geometry/laidOutline.ts';
@@ -24,7 +25,7 @@ export function cutsOfRun(shop: Shop, runId: string, sheetNo?: number): RunCuts 
   throw new Refused(
     404,
     'no-such-sheet',
-    length === 0 ? `${run.name} is on a roll.` : `${run.name} has ${String(length)} sheets.`,
+    length === 0 ? `${run.name} is on a roll.` : `${run.name} has ${counted(length, 'sheet')}.`,
     { sheets: length },
   );
 }

@@ -1,3 +1,4 @@
+import { counted } from '../../../core/counted.ts';
 import type { RunHow } from '../../ports/work.ts';
 import { tz } from '@date-fns/tz';
 import { format } from 'date-fns';
@@ -17,7 +18,7 @@ export async function spoolLabels(shop: Shop, spoolIds: readonly string[], how: 
     const left =
       spool.sheetMm === null
         ? `${(spool.leftMm / 1000).toFixed(1)} m`
-        : `${String(Math.floor(spool.leftMm / spool.sheetMm + 1e-6))} sheets`;
+        : counted(Math.floor(spool.leftMm / spool.sheetMm + 1e-6), 'sheet');
     return { code: id, lines: [`${spool.label}  ${spool.stockName}`, `Lot ${spool.lot}, ${left} on ${day}`] };
   });
   const answer = await shop.work.run(

@@ -1,3 +1,4 @@
+import { counted } from '../../../core/counted.ts';
 import { findPrinter, findRun } from '../../db/findRows.ts';
 import type { RunHow } from '../../ports/work.ts';
 import { type Actor } from '../../../core/events/actor.ts';
@@ -34,7 +35,7 @@ export function setLineOrder(shop: Shop, printerId: string, runIds: readonly str
       throw new Refused(
         409,
         'line-changed',
-        `The line has changed meanwhile: ${String(before.length)} runs are queued, ${String(runIds.length)} were ordered.`,
+        `The line has changed meanwhile: ${counted(before.length, 'run')} ${before.length === 1 ? 'is' : 'are'} queued, ${String(runIds.length)} were ordered.`,
         undefined,
         'Look at the line again, then change its order.',
       );

@@ -103,7 +103,7 @@ test('with a job left out, the figures are those of the rest', async () => {
   const one = await batchFigures(shop, ids.slice(0, 1));
   expect(one.aloneMm).toBe(one.lengthMm);
   createRun(shop, ids.slice(0, 1), TESTER);
-  await expect(batchFigures(shop, ids)).rejects.toThrow('1 of 3 jobs no longer wait.');
+  await expect(batchFigures(shop, ids)).rejects.toThrow('1 of 3 jobs no longer waits.');
 });
 
 test('what would save little is counted and proposed only when it is asked for', async () => {

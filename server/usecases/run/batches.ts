@@ -1,3 +1,4 @@
+import { counted } from '../../../core/counted.ts';
 import type { TicketKey } from '../../../core/ticket/ticket.ts';
 import { TICKET_SETTINGS, RUN_WIDE } from '../../../core/ticket/settings.ts';
 import type { RunHow } from '../../ports/work.ts';
@@ -82,7 +83,7 @@ export async function batchFigures(shop: Shop, jobIds: readonly string[], how: R
     throw new Refused(
       409,
       'no-longer-waiting',
-      `${String(gone)} of ${String(wanted.size)} jobs no longer wait.`,
+      `${String(gone)} of ${counted(wanted.size, 'job')} no longer ${gone === 1 ? 'waits' : 'wait'}.`,
       { gone },
       'Look again.',
     );

@@ -1,3 +1,4 @@
+import { counted } from '../../../core/counted.ts';
 import { TICKET_SETTINGS } from '../../../core/ticket/settings.ts';
 import { type Actor } from '../../../core/events/actor.ts';
 import { and, asc, eq, gte, inArray, ne } from 'drizzle-orm';
@@ -291,7 +292,7 @@ function mustBeFree({ tx }: Work, job: JobRow, keys: readonly TicketKey[], moved
     throw new Refused(
       409,
       'in-a-run',
-      `${String(held.length)} pieces of ${job.sourceName} are in a run; take it back to the Bench first.`,
+      `${counted(held.length, 'piece')} of ${job.sourceName} ${held.length === 1 ? 'is' : 'are'} in a run; take it back to the Bench first.`,
       { held: held.length },
     );
   }
@@ -319,7 +320,7 @@ function changePieces(
       throw new Refused(
         409,
         'in-a-run',
-        `${String(done.length)} pieces of ${job.sourceName} are in a run or printed; it can't be parted in another way now.`,
+        `${counted(done.length, 'piece')} of ${job.sourceName} ${done.length === 1 ? 'is' : 'are'} in a run or printed; it can't be parted in another way now.`,
         { held: done.length },
         'Bring the file in once more for what is to be parted.',
       );
@@ -347,7 +348,7 @@ function changePieces(
     throw new Refused(
       409,
       'in-a-run',
-      `${held.length} pieces of the copies beyond ${copies} are in a run or printed.`,
+      `${counted(held.length, 'piece')} of the copies beyond ${copies} ${held.length === 1 ? 'is' : 'are'} in a run or printed.`,
       { held: held.length },
     );
   }

@@ -360,6 +360,6 @@ test('a grain that leaves a print too wide is named with its mend; what is print
   const tiles = { cut: 'upright', panels: 'equal', joinMm: 10, turnEverySecond: false } as const;
   expect(() => {
     changeJob(shop, id, { grain: 'along', tiles }, TESTER);
-  }).toThrow('1 pieces of wide.pdf are in a run or printed');
+  }).toThrow('1 piece of wide.pdf is in a run or printed');
   expect(jobDetail(shop.db, id)?.pieces).toMatchObject({ printed: 1, owed: 0 });
 });

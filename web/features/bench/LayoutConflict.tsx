@@ -1,3 +1,4 @@
+import { counted } from '../../../core/counted.ts';
 import { alongText } from '../../ui/lengths.ts';
 import { number } from '../../ui/number.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
@@ -65,7 +66,7 @@ interface SideProps {
 /** As on the Bench: the feed goes to the right, across the media is up. */
 function Side({ title, run, layout, endMm, children }: SideProps) {
   const laid = laidOf(run, layout);
-  const words = `${number(laid.length)} of ${number(run.pieces.length)} pieces laid out, to ${alongText(endOf(run, layout))}`;
+  const words = `${number(laid.length)} of ${counted(run.pieces.length, 'piece')} laid out, to ${alongText(endOf(run, layout))}`;
   return (
     <section aria-label={title}>
       <div className="mb-1 flex items-center gap-3">
