@@ -7,7 +7,7 @@ import { presetIsChanged } from '../../../../core/ticket/ticket.ts';
 import { errorText, sendJson } from '../../../api/client.ts';
 import { useJob, type JobDetail, type Queue } from '../../../api/data.ts';
 import { useNotice } from '../../../app/notice.tsx';
-import { clockText, dayText, useShopNow, useZone } from '../../../app/shopTime.ts';
+import { clockText, dayText, durationText, useShopNow, useZone } from '../../../app/shopTime.ts';
 import { JobCostView } from '../../../draw/CostViews.tsx';
 import { StateWord } from '../../../draw/StateShape.tsx';
 import { TicketForm } from '../../../ticket/TicketForm.tsx';
@@ -18,6 +18,8 @@ import { FindingList } from './FindingList.tsx';
 import { JobDrawing } from './JobDrawing.tsx';
 import { PresetRow } from './PresetRow.tsx';
 import { WorkFits } from './WorkFits.tsx';
+import { isOver } from '../table/filter.ts';
+import { useRisk } from '../table/lateness.ts';
 import { mediaOf, useSurroundings } from '../table/jobPlace.ts';
 import { Select } from '../../../ui/fields/Select.tsx';
 
@@ -51,12 +53,26 @@ export function JobSheet({ jobId, queues, onClose }: JobSheetProps) {
           Still arriving: {number(job.bytes / 1024)} kB so far. It is taken when it is whole.
         </p>
       ) : (
-        <Ticket job={job} queues={queues} />
+        <>
+          <Lateness job={job} />
+          <Ticket job={job} queues={queues} />
+        </>
       )}
       <JobCostView jobId={job.id} version={`${job.state} ${String(job.runs.length)}`} />
       <History job={job} />
       <JobActions job={job} />
     </Sheet>
+  );
+}
+
+/** That it will miss its date, with how much and by what: the row in the table has room for the first only. */
+function Lateness({ job }: { readonly job: JobDetail }) {
+  const risk = useRisk(job, true);
+  if (!risk || isOver(job)) return null;
+  return (
+    <p className="mb-3 text-stop">
+      Will be late by {durationText(risk.lateMs)}: {risk.why}.
+    </p>
   );
 }
 

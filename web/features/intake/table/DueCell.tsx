@@ -1,22 +1,8 @@
 import type { JobItem } from '../../../api/data.ts';
 import { dayAndTime, durationText } from '../../../app/shopTime.ts';
-import { useDatesAtRisk } from './datesAtRisk.ts';
-import { useBestPrinter } from '../sheet/bestPrinter.ts';
+import { useRisk } from './lateness.ts';
 
-/** Less than this is no news (ms). */
-const SLACK_MS = 60_000;
 const OVER: readonly string[] = ['printed', 'shelved', 'dropped', 'cancelled'];
-
-/** Whether the job misses its date: by its run where it has one, else by the best printer that it could go to now. */
-function useRisk(job: JobItem, seen: boolean): { readonly lateMs: number; readonly why: string } | null {
-  const data = useDatesAtRisk();
-  const best = useBestPrinter(job, seen && job.dueMs !== null);
-  const placed = data.find(({ jobId }) => jobId === job.id);
-  if (placed) return { lateMs: placed.lateMs, why: `${placed.runName} on ${placed.printerName}, as its line is now` };
-  if (best && best.lateMs > SLACK_MS)
-    return { lateMs: best.lateMs, why: `On ${best.printerName}, the best for it, at the end of its line` };
-  return null;
-}
 
 /** When it is due; and, as soon as that is so, that it will not make it. */
 export function DueCell({
