@@ -37,6 +37,7 @@ export function FlyOut({
   children,
 }: FlyOutProps) {
   const [open, setOpen] = useState(false);
+  const [side, setSide] = useState('right-0');
   const whole = useRef<HTMLSpanElement>(null);
   const toggle = useRef<HTMLButtonElement>(null);
   useEffect(() => {
@@ -72,7 +73,10 @@ export function FlyOut({
         aria-label={label}
         title={hint}
         aria-expanded={open}
-        onClick={() => {
+        onClick={(event) => {
+          // It grows to where there is room: from a button at the left to the right.
+          const { left, right } = event.currentTarget.getBoundingClientRect();
+          setSide((left + right) / 2 < window.innerWidth / 2 ? 'left-0' : 'right-0');
           setOpen(!open);
         }}
         className={buttonClass}
@@ -84,7 +88,7 @@ export function FlyOut({
           aria-label={title}
           // What scrolls and holds nothing that takes the focus has to be reached by keys all the same.
           tabIndex={scrolls ? 0 : undefined}
-          className={`z-30 rounded-md border border-rule bg-card shadow-lg ${placeClass ?? `absolute right-0 ${up ? 'bottom-full mb-1.5' : 'top-full mt-1.5'}`} ${panelClass}`}
+          className={`z-30 rounded-md border border-rule bg-card shadow-lg ${placeClass ?? `absolute ${side} ${up ? 'bottom-full mb-1.5' : 'top-full mt-1.5'}`} ${panelClass}`}
         >
           <Content render={children} close={close} />
         </section>

@@ -1,6 +1,6 @@
 import { ok, refuse, type Result } from '../../../core/result.ts';
 import { parseLength } from '../../../core/units/length.ts';
-import { acrossText, fieldText, fieldUnit } from '../lengths.ts';
+import { acrossFigure, acrossText, fieldText, fieldUnit } from '../lengths.ts';
 import { FIELD } from './look.ts';
 import { useDraft } from './useDraft.ts';
 import { WithUnit } from './WithUnit.tsx';
@@ -59,6 +59,6 @@ function readLength(
   const parsed = parseLength(text, fieldUnit());
   if (!parsed.ok) return refuse('Not a length. Try 120, 38 in, 11 7/8 in or 3*18in+2mm.');
   if (parsed.value < leastMm || parsed.value > mostMm)
-    return refuse(`From ${acrossText(leastMm)} to ${acrossText(mostMm)}.`);
+    return refuse(`From ${acrossFigure(leastMm).value} to ${acrossText(mostMm)}.`);
   return ok(parsed.value);
 }

@@ -75,7 +75,7 @@ test('figures outside of the range are said with the range', async () => {
   render(<Kept told={told} />);
   await userEvent.clear(field());
   await userEvent.type(field(), '11 m{Enter}');
-  expect(screen.getByRole('alert').textContent).toBe('From 0 mm to 10,000 mm.');
+  expect(screen.getByRole('alert').textContent).toBe('From 0 to 10,000 mm.');
   await userEvent.clear(field());
   await userEvent.type(field(), '10 m{Enter}');
   expect(told.mock.calls).toEqual([[10_000]]);
