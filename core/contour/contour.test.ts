@@ -257,7 +257,7 @@ test('a contour that the file lacks blocks the job, and says what there is inste
   expect(missing?.text).toContain('the spot colour Die');
   expect(missing?.mends.map(({ text }) => text)).toEqual(['Cut along the spot colour Knife', 'Cut it as a rectangle']);
   const tooFar = { contour: { ...RULE, offsetMm: -40 } };
-  expect(found(tooFar)[0]?.text).toContain('40 mm');
+  expect(found(tooFar)[0]?.text).toContain('40\u00a0mm');
   const tiles = { cut: 'upright', panels: 'equal', joinMm: 5, turnEverySecond: false } as const;
   for (const change of [die, tooFar, { contour: RULE, tiles }]) {
     const [finding] = found(change);

@@ -15,8 +15,8 @@ describe('the sentence of an event', () => {
       say('job.spoiled', { file: 'a.pdf', pieces: 1 }),
       say('job.spoiled', { file: 'a.pdf', pieces: 4 }),
     ]).toEqual([
-      'Run 12 queued on Heron: 4.21 m',
-      'Run 13 queued on Heron: 4.21 m, a back',
+      'Run 12 queued on Heron: 4.21\u00a0m',
+      'Run 13 queued on Heron: 4.21\u00a0m, a back',
       'Run 14: 1 piece of 2 jobs on the Bench for Gannet',
       '3 jobs: copies changed; 1 could not be changed',
       '1 job: copies changed',
@@ -37,11 +37,11 @@ describe('the sentence of an event', () => {
       say('printer.state', { printer: 'Heron', state: 'off', reason: 'no answer from the printer' }),
     ]).toEqual([
       'Run 1 is printing',
-      'Run 1 goes on at 0.12 m',
-      'Run 1 paused at 0.12 m: by hand',
-      'Run 1 failed at 2.04 m: head strike',
+      'Run 1 goes on at 0.12\u00a0m',
+      'Run 1 paused at 0.12\u00a0m: by hand',
+      'Run 1 failed at 2.04\u00a0m: head strike',
       'Run 1 cancelled',
-      'Run 1 cancelled at 0.50 m',
+      'Run 1 cancelled at 0.50\u00a0m',
       'Heron is idle',
       'Heron is off: no answer from the printer',
     ]);

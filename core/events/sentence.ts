@@ -1,8 +1,7 @@
 import { counted } from '../counted.ts';
 import { runName } from '../flow/runName.ts';
 import type { EventData, EventKind } from './eventData.ts';
-
-const metres = (mm: number, digits = 2): string => `${(mm / 1000).toFixed(digits)} m`;
+import { metresText } from '../units/lengthText.ts';
 
 const because = (reason: string | null, otherwise: string): string => reason ?? otherwise;
 
@@ -31,8 +30,11 @@ function folderChanged({ path, paused }: EventData['folder.changed']): string {
 
 const refusedToo = (refused: number): string => (refused > 0 ? `; ${String(refused)} could not be changed` : '');
 
+/** How a length along the media is said. @param digits behind the point of metres */
+type AlongText = (mm: number, digits?: number) => string;
+
 /** One sentence for each kind of event. Rows of every earlier version must still be readable: a kind is never given another meaning. */
-const SENTENCES: { readonly [K in EventKind]: (data: EventData[K]) => string } = {
+const SENTENCES: { readonly [K in EventKind]: (data: EventData[K], along: AlongText) => string } = {
   'job.arrived': ({ file, queue, jobs, blocked }) =>
     `${file} arrived in ${queue}${jobs > 1 ? ` as ${String(jobs)} jobs` : ''}${blocked ? ' and is blocked' : ''}`,
   'file.gone': ({ file }) => `${file} was taken away before it was whole`,
@@ -69,8 +71,8 @@ const SENTENCES: { readonly [K in EventKind]: (data: EventData[K]) => string } =
     `${String(pieces)} of ${counted(of, 'piece')} of ${runName(run)} are printed again`,
   'run.dissolved': ({ run }) => `${runName(run)} dissolved; its pieces wait again`,
 
-  'run.queued': ({ run, printer, lengthMm, back }) =>
-    `${runName(run)} queued on ${printer}: ${metres(lengthMm)}${back ? ', a back' : ''}`,
+  'run.queued': ({ run, printer, lengthMm, back }, along) =>
+    `${runName(run)} queued on ${printer}: ${along(lengthMm)}${back ? ', a back' : ''}`,
   'series.queued': ({ runs, printer }) => `${counted(runs, 'segment')} queued on ${printer}`,
   'series.taken-back': ({ runs, gone }) =>
     `${counted(runs, 'segment')} taken back to the Bench${gone > 0 ? `, ${String(gone)} on the printer already` : ''}`,
@@ -86,22 +88,24 @@ const SENTENCES: { readonly [K in EventKind]: (data: EventData[K]) => string } =
   'run.in-time': ({ run, printer }) => `${runName(run)} on ${printer} will be in time again`,
 
   'run.sent': ({ run, printer }) => `${runName(run)} sent to ${printer}`,
-  'run.printing': ({ run, resumedMm }) =>
-    resumedMm === null ? `${runName(run)} is printing` : `${runName(run)} goes on at ${metres(resumedMm)}`,
-  'run.paused': ({ run, atMm, reason }) => `${runName(run)} paused at ${metres(atMm)}: ${because(reason, 'by hand')}`,
-  'run.printed': ({ run, lengthMm, fedMm }) => `${runName(run)} printed: ${metres(lengthMm)}, ${metres(fedMm)} fed`,
-  'run.failed': ({ run, atMm, reason }) =>
-    `${runName(run)} failed at ${metres(atMm)}: ${because(reason, 'no reason given')}`,
-  'run.cancelled': ({ run, atMm }) => `${runName(run)} cancelled${atMm === null ? '' : ` at ${metres(atMm)}`}`,
+  'run.printing': ({ run, resumedMm }, along) =>
+    resumedMm === null ? `${runName(run)} is printing` : `${runName(run)} goes on at ${along(resumedMm)}`,
+  'run.paused': ({ run, atMm, reason }, along) =>
+    `${runName(run)} paused at ${along(atMm)}: ${because(reason, 'by hand')}`,
+  'run.printed': ({ run, lengthMm, fedMm }, along) =>
+    `${runName(run)} printed: ${along(lengthMm)}, ${along(fedMm)} fed`,
+  'run.failed': ({ run, atMm, reason }, along) =>
+    `${runName(run)} failed at ${along(atMm)}: ${because(reason, 'no reason given')}`,
+  'run.cancelled': ({ run, atMm }, along) => `${runName(run)} cancelled${atMm === null ? '' : ` at ${along(atMm)}`}`,
   'printer.state': ({ printer, state, reason }) => `${printer} is ${state}${reason === null ? '' : `: ${reason}`}`,
 
-  'spool.received': ({ spool, stock, lengthMm }) => `${spool} received: ${metres(lengthMm, 1)} ${stock}`,
+  'spool.received': ({ spool, stock, lengthMm }, along) => `${spool} received: ${along(lengthMm, 1)} ${stock}`,
   'spool.loaded': ({ spool, stock, printer, source }) => `${spool} (${stock}) loaded on ${printer}, ${source}`,
   'spool.unloaded': ({ spool }) => `${spool} unloaded, back on the rack`,
   'spool.measured': ({ spool, printer, source }) => `${spool} on ${printer}, ${source}, measured again`,
-  'spool.corrected': ({ spool, beforeMm, leftMm, reason }) =>
-    `${spool}: ${metres(leftMm)} left instead of ${metres(beforeMm)} (${reason})`,
-  'spool.offcut': ({ offcut, spool, lengthMm }) => `${offcut}: ${metres(lengthMm)} cut from ${spool}`,
+  'spool.corrected': ({ spool, beforeMm, leftMm, reason }, along) =>
+    `${spool}: ${along(leftMm)} left instead of ${along(beforeMm)} (${reason})`,
+  'spool.offcut': ({ offcut, spool, lengthMm }, along) => `${offcut}: ${along(lengthMm)} cut from ${spool}`,
   'spool.gone': ({ spool }) => `${spool} taken off the rack`,
   'spool.back': ({ spool }) => `${spool} is on the rack again`,
 
@@ -143,11 +147,12 @@ interface LoggedEvent {
 /**
  * The sentence of an event.
  * @param event a row of the log; its data are those that its kind was written with
+ * @param along how its lengths are said; metres where nothing else is chosen
  * @returns plain English; the stored text of a row without data, or of a kind that this version doesn't know
  */
-export function eventSentence({ kind, data, text }: LoggedEvent): string {
+export function eventSentence({ kind, data, text }: LoggedEvent, along: AlongText = metresText): string {
   if (data === null || data === undefined || !isEventKind(kind)) return text;
-  return (SENTENCES[kind] as (data: unknown) => string)(data);
+  return (SENTENCES[kind] as (data: unknown, along: AlongText) => string)(data, along);
 }
 
 /** Whether a row of the log is of a kind that has a sentence here; rows of older versions keep their text. */

@@ -1,4 +1,5 @@
 import { type TakeUp, outputTrouble } from '../stock/takeUp.ts';
+import { mmText, metresText } from '../units/lengthText.ts';
 
 /** What is known when a run could be sent. Lengths mm. */
 export interface StartQuestion {
@@ -93,8 +94,6 @@ export const TURN_WAY = 'Take the roll out, turn it, load it, confirm.';
 /** A roll that measures less than this below what was laid out for would lose the edges. */
 export const NARROWER_MM = 3;
 
-const m = (mm: number): string => `${(mm / 1000).toFixed(2)} m`;
-
 export type StartAnswer =
   | { readonly ok: true; readonly spool: LoadedSpool | undefined }
   | { readonly ok: false; readonly trouble: StartTrouble };
@@ -160,7 +159,7 @@ function spoolFor({ run, printer, loaded }: StartQuestion): LoadedSpool | StartT
   if (wide.length === 0 && narrow) {
     return trouble(
       'narrow',
-      `${narrow.label} is ${narrow.widthMm.toFixed(0)} mm wide; ${run.name} was laid out for ${run.mediaWidthMm.toFixed(0)} mm`,
+      `${narrow.label} is ${mmText(narrow.widthMm, 0)} wide; ${run.name} was laid out for ${mmText(run.mediaWidthMm, 0)}`,
       'Load a wider one, or take the run back and lay it out anew.',
     );
   }
@@ -170,7 +169,7 @@ function spoolFor({ run, printer, loaded }: StartQuestion): LoadedSpool | StartT
   if (spool) return spool;
   return trouble(
     'short',
-    `${longest?.label ?? ''} has ${m(longest?.leftMm ?? 0)} left; ${run.name} takes ${m(run.needMm)}`,
+    `${longest?.label ?? ''} has ${metresText(longest?.leftMm ?? 0)} left; ${run.name} takes ${metresText(run.needMm)}`,
     'Load a longer one, or take pieces out of the run.',
   );
 }
@@ -184,14 +183,14 @@ function mayComeOut(
   if (out?.code === 'free-hang') {
     return no(
       'free-hang',
-      `${run.name} is ${m(out.needMm)} long and may hang ${m(out.haveMm)} free`,
+      `${run.name} is ${metresText(out.needMm)} long and may hang ${metresText(out.haveMm)} free`,
       printer.takeUp ? 'Use the take-up, or cut the run into segments.' : 'Cut the run into segments.',
     );
   }
   if (out) {
     return no(
       'basket',
-      `The basket takes ${m(out.haveMm)} more; ${run.name} is ${m(out.needMm)}`,
+      `The basket takes ${metresText(out.haveMm)} more; ${run.name} is ${metresText(out.needMm)}`,
       'Empty it, and confirm that it is empty.',
     );
   }

@@ -1,4 +1,5 @@
 import { type DueDate, lateMinorOf, lateMsOf } from '../schedule/plan.ts';
+import { mmText, metresText } from '../units/lengthText.ts';
 
 /** What a job or run asks of a printer. Lengths mm. */
 export interface FitNeeds {
@@ -179,20 +180,19 @@ function troublesOf(needs: FitNeeds, option: FitOption): FitTrouble[] {
     troubles.push({ code, text, way });
   };
   const { printerName: name, laid } = option;
-  const mm = (value: number): string => `${value.toFixed(0)} mm`;
   if (!option.suits) {
     say('stock', `${needs.stockName} is not for ${name}`, 'Choose another stock, or let it suit under Setup, Stocks.');
   } else if (option.stockWidthMm > option.widestMediaMm + 1e-6) {
     say(
       'stock',
-      `${needs.stockName} is wider than ${name} takes: ${mm(option.stockWidthMm)} of ${mm(option.widestMediaMm)}`,
+      `${needs.stockName} is wider than ${name} takes: ${mmText(option.stockWidthMm, 0)} of ${mmText(option.widestMediaMm, 0)}`,
       'Choose a narrower stock.',
     );
   } else if (needs.leastWidthMm > option.usableWidthMm + 1e-6) {
     const panels = Math.ceil(needs.leastWidthMm / Math.max(1, option.usableWidthMm));
     say(
       'width',
-      `Wider than ${name} prints on it: ${mm(needs.leastWidthMm)} of ${mm(option.usableWidthMm)}`,
+      `Wider than ${name} prints on it: ${mmText(needs.leastWidthMm, 0)} of ${mmText(option.usableWidthMm, 0)}`,
       `Make it smaller, or tile it in ${String(panels)}.`,
     );
   } else if (option.layTrouble) {
@@ -208,11 +208,15 @@ function troublesOf(needs: FitNeeds, option: FitOption): FitTrouble[] {
     );
   }
   if (laid && laid.lengthMm > option.longestMm + 1e-6) {
-    say('length', `Longer than ${name} prints in one go: ${mm(laid.lengthMm)} of ${mm(option.longestMm)}`, 'Split it.');
+    say(
+      'length',
+      `Longer than ${name} prints in one go: ${mmText(laid.lengthMm, 0)} of ${mmText(option.longestMm, 0)}`,
+      'Split it.',
+    );
   }
   const most = Math.max(option.loadedMm ?? 0, option.rackMm ?? 0);
   if (laid && option.suits && laid.fedMm > most + 1e-6) {
-    const have = `${(most / 1000).toFixed(2)} m of ${(laid.fedMm / 1000).toFixed(2)} m`;
+    const have = `${metresText(most)} of ${metresText(laid.fedMm)}`;
     say(
       'media',
       `Too little ${needs.stockName} for ${name}: ${have} on its longest spool`,

@@ -90,15 +90,21 @@ describe('fit list', () => {
     expect(fitList({ ...NEEDS, dues }, [OPTION])[0]).toMatchObject({ lateMs: 2 * HOUR, terms: { lateMinor: 2700 } });
   });
   test.each<[string, Partial<FitOption>, Partial<FitNeeds>, string, RegExp]>([
-    ['width', { usableWidthMm: 1320 }, {}, 'Wider than x prints on it: 1500 mm of 1320 mm', /tile it in 2/],
-    ['stock', { widestMediaMm: 914 }, {}, 'Mesh banner 1600 is wider than x takes: 1600 mm of 914 mm', /narrower/],
+    ['width', { usableWidthMm: 1320 }, {}, 'Wider than x prints on it: 1,500\u00a0mm of 1,320\u00a0mm', /tile it in 2/],
+    [
+      'stock',
+      { widestMediaMm: 914 },
+      {},
+      'Mesh banner 1600 is wider than x takes: 1,600\u00a0mm of 914\u00a0mm',
+      /narrower/,
+    ],
     ['stock', { suits: false }, {}, 'Mesh banner 1600 is not for x', /Setup/],
-    ['length', { longestMm: 1500 }, {}, 'Longer than x prints in one go: 2000 mm of 1500 mm', /Split/],
+    ['length', { longestMm: 1500 }, {}, 'Longer than x prints in one go: 2,000\u00a0mm of 1,500\u00a0mm', /Split/],
     [
       'media',
       { rackMm: 1000, loadedMm: 2000 },
       {},
-      'Too little Mesh banner 1600 for x: 2.00 m of 2.06 m on its longest spool',
+      'Too little Mesh banner 1600 for x: 2.00\u00a0m of 2.06\u00a0m on its longest spool',
       /bring in/,
     ],
     ['channel', {}, { channels: ['white'] }, 'x has no white', /elsewhere/],
@@ -116,9 +122,12 @@ describe('fit list', () => {
     ['off', { state: 'off' }, {}, 'x does not answer', /Switch it on/],
     [
       'lay',
-      { laid: null, layTrouble: { text: 'Longer than x takes: 2100 mm of 1900 mm', way: 'Make it smaller.' } },
+      {
+        laid: null,
+        layTrouble: { text: 'Longer than x takes: 2,100\u00a0mm of 1,900\u00a0mm', way: 'Make it smaller.' },
+      },
       {},
-      'Longer than x takes: 2100 mm of 1900 mm',
+      'Longer than x takes: 2,100\u00a0mm of 1,900\u00a0mm',
       /smaller/,
     ],
     ['mode', { laid: null }, {}, 'x has no print mode for Mesh banner 1600', /Setup/],
@@ -126,7 +135,7 @@ describe('fit list', () => {
       'media',
       { rackMm: null, loadedMm: null, elsewhere: ['BO-31 of Heron'] },
       {},
-      'Too little Mesh banner 1600 for x: 0.00 m of 2.06 m on its longest spool',
+      'Too little Mesh banner 1600 for x: 0.00\u00a0m of 2.06\u00a0m on its longest spool',
       /Take out BO-31 of Heron/,
     ],
     ['fault', { state: 'faulted', stateReason: 'head strike' }, {}, 'x has a fault: head strike', /Repair/],

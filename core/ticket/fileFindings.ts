@@ -1,4 +1,5 @@
-import { type CheckInput, type CheckedPage, type Finding, type Mend, mm } from './finding.ts';
+import { type CheckInput, type CheckedPage, type Finding, type Mend } from './finding.ts';
+import { mmText, mmSizeText } from '../units/lengthText.ts';
 
 /** Below this share of ink a page counts as blank, below the second as nearly blank. */
 const BLANK = 0.0002;
@@ -35,7 +36,7 @@ function noSize({ nature, pages }: CheckInput): Finding[] {
     .filter((dpi) => dpi !== assumedDpi)
     .map((dpi): Mend => {
       const percent = (assumedDpi / dpi) * 100;
-      const size = `${mm((first.widthMm * percent) / 100)} × ${mm((first.heightMm * percent) / 100)}`;
+      const size = mmSizeText((first.widthMm * percent) / 100, (first.heightMm * percent) / 100);
       return {
         text: `Take it at ${String(dpi)} dpi: ${size}`,
         change: { size: { kind: 'percent', x: percent, y: percent } },
@@ -45,7 +46,7 @@ function noSize({ nature, pages }: CheckInput): Finding[] {
     {
       code: 'no-size',
       severity: 'warn',
-      text: `The file doesn't say how big it is; taken at ${String(assumedDpi)} dpi: ${mm(first.widthMm)} × ${mm(first.heightMm)}.`,
+      text: `The file doesn't say how big it is; taken at ${String(assumedDpi)} dpi: ${mmSizeText(first.widthMm, first.heightMm)}.`,
       figures: { assumedDpi, widthMm: first.widthMm, heightMm: first.heightMm },
       mends,
     },
@@ -73,7 +74,7 @@ function resolution({ pages, checks, values }: CheckInput): Finding[] {
     const was = values.size.kind === 'percent' ? values.size : { x: 100, y: 100 };
     const { widthMm, heightMm } = first.finished;
     mends.push({
-      text: `Print it at ${String(wanted)} dpi: ${mm(widthMm * k)} × ${mm(heightMm * k)}`,
+      text: `Print it at ${String(wanted)} dpi: ${mmSizeText(widthMm * k, heightMm * k)}`,
       change: { size: { kind: 'percent', x: was.x * k, y: was.y * k } },
     });
   }
@@ -101,12 +102,12 @@ function bleed({ pages, checks, values: { contour } }: CheckInput): Finding[] {
     {
       code: 'bleed',
       severity: 'warn',
-      text: `${least > 0.01 ? `Bleed of ${mm(least)}` : 'No bleed'}; ${mm(bleedMm)} is wanted.`,
+      text: `${least > 0.01 ? `Bleed of ${mmText(least)}` : 'No bleed'}; ${mmText(bleedMm)} is wanted.`,
       figures: { leastMm: least, wantedMm: bleedMm },
       mends: [
         contour
-          ? { text: `Print ${mm(bleedMm)} beyond the cut`, change: { contour: { ...contour, bleedMm } } }
-          : { text: `Draw the artwork out over ${mm(bleedMm)} of bleed`, change: { bleedMm } },
+          ? { text: `Print ${mmText(bleedMm)} beyond the cut`, change: { contour: { ...contour, bleedMm } } }
+          : { text: `Draw the artwork out over ${mmText(bleedMm)} of bleed`, change: { bleedMm } },
       ],
     },
   ];
@@ -127,7 +128,7 @@ function thinLines({ pages, checks, values: { contour } }: CheckInput): Finding[
     {
       code: 'thin-lines',
       severity: 'warn',
-      text: `${pagesText(hit.map(({ index }) => index))} with lines of ${thinnestMm.toFixed(3)} mm; under ${String(checks.thinLineMm)} mm they may vanish.`,
+      text: `${pagesText(hit.map(({ index }) => index))} with lines of ${mmText(thinnestMm, 3)}; under ${mmText(checks.thinLineMm, 3)} they may vanish.`,
       figures: { thinnestMm, thinLineMm: checks.thinLineMm, pages: hit.length },
       mends: [],
     },

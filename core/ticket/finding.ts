@@ -133,8 +133,6 @@ export interface CheckInput {
   readonly checks: Checks;
 }
 
-export const mm = (value: number): string => `${value.toLocaleString('en-GB', { maximumFractionDigits: 1 })} mm`;
-
 interface Lies {
   readonly acrossMm: number;
   readonly alongMm: number;

@@ -49,7 +49,7 @@ describe('findings', () => {
       expect(codes(input([checked(2400, 700, {}, values)], { values }))).not.toContain('too-wide block');
     }
     expect(checkJob(input([checked(2450, 3100)]))[0]?.text).toBe(
-      'Wider than Heron prints on Block-out banner 1600: 2,450 mm of 1,590 mm. Move it to a wider queue, or make it smaller.',
+      'Wider than Heron prints on Block-out banner 1600: 2,450\u00a0mm of 1,590\u00a0mm. Move it to a wider queue, or make it smaller.',
     );
     expect(codes(input([checked(100, 60_000), checked(90, 50)]))).toEqual(['too-long block', 'page-sizes note']);
     expect(codes(input([checked(1600, 700)]))).toEqual(['page-media warn', 'must-turn note']);

@@ -3,8 +3,9 @@ import { cutLineOf, cutLineText } from '../contour/contourRule.ts';
 import { panelsAlong } from '../layout/arrange/tiles.ts';
 import { feedOf } from '../layout/sheets/feedDirection.ts';
 import { fileFindings } from './fileFindings.ts';
-import { type CheckInput, type Finding, type Mend, type Severity, lies, mm } from './finding.ts';
+import { type CheckInput, type Finding, type Mend, type Severity, lies } from './finding.ts';
 import type { FinishRefusal } from './finish.ts';
+import { mmText, mmSizeText } from '../units/lengthText.ts';
 
 /** Checks a job against the queue it is in. The worst finding comes first. */
 export function checkJob(input: CheckInput): Finding[] {
@@ -19,12 +20,12 @@ export function noPrintSize(why: FinishRefusal): Finding {
     return {
       code: 'no-print-size',
       severity: 'block',
-      text: `Panels of at most ${mm(why.mostMm)} can't share ${mm(why.joinMm)} with each other.`,
+      text: `Panels of at most ${mmText(why.mostMm)} can't share ${mmText(why.joinMm)} with each other.`,
       figures: { joinMm: why.joinMm, mostMm: why.mostMm },
       mends: [{ text: 'Print it in one', change: { tiles: null } }],
     };
   }
-  const size = 'widthMm' in why ? `${mm(why.widthMm)} × ${mm(why.heightMm)}` : 'neither width nor height';
+  const size = 'widthMm' in why ? mmSizeText(why.widthMm, why.heightMm) : 'neither width nor height';
   const text: Record<Exclude<FinishRefusal['code'], 'join-too-wide'>, string> = {
     'nothing-left': `The crop leaves nothing of it: ${size}.`,
     'no-size': 'The size names neither width nor height.',
@@ -59,7 +60,7 @@ function sizeFindings(input: CheckInput): Finding[] {
     findings.push({
       code: 'must-turn',
       severity: 'note',
-      text: `Goes through turned: upright it would overrun ${mm(usableWidthMm)}.`,
+      text: `Goes through turned: upright it would overrun ${mmText(usableWidthMm)}.`,
       figures: { usableWidthMm },
       mends: values.turn === 0 ? [{ text: 'Turn it now', change: { turn: 'best' } }] : [],
     });
@@ -69,9 +70,9 @@ function sizeFindings(input: CheckInput): Finding[] {
     findings.push({
       code: 'too-long',
       severity: 'block',
-      text: `Longer than ${input.printerName} can print in one go: ${mm(longest)} of ${mm(longestMm)}.`,
+      text: `Longer than ${input.printerName} can print in one go: ${mmText(longest)} of ${mmText(longestMm)}.`,
       figures: { longestMm: longest, limitMm: longestMm },
-      mends: [{ text: `Make it ${mm(longestMm)} long`, change: { size: { kind: 'length', lengthMm: longestMm } } }],
+      mends: [{ text: `Make it ${mmText(longestMm)} long`, change: { size: { kind: 'length', lengthMm: longestMm } } }],
     });
   }
   return [...findings, ...contourFindings(input), ...pageMedia(input), ...pageSizes(input)];
@@ -95,7 +96,7 @@ function contourFindings({ pages, values: { contour, tiles } }: CheckInput): Fin
   const where = pages.length > 1 ? ` on ${String(lacking.length)} of ${String(pages.length)} pages` : '';
   if (cutLineOf(lines, contour)) {
     const onIt: Mend = { text: 'Cut on the line itself', change: { contour: { ...contour, offsetMm: 0 } } };
-    const text = `Nothing is left of the contour${where} when it is drawn in by ${mm(-contour.offsetMm)}.`;
+    const text = `Nothing is left of the contour${where} when it is drawn in by ${mmText(-contour.offsetMm)}.`;
     return [{ ...finding, text, mends: [onIt, asRectangle] }];
   }
   const text = `Is to be cut along ${cutLineText(contour)}, but has no such line${where}.`;
@@ -115,7 +116,7 @@ function tooWide(input: CheckInput, leastMm: number): Finding {
   const widest = Math.max(...input.pages.map(({ finished }) => lies(finished).acrossMm));
   const panels = panelsAlong(widest, usableWidthMm, tiles);
   const mends: Mend[] = [
-    { text: `Fit it to ${mm(usableWidthMm)}`, change: { size: { kind: 'media width' } } },
+    { text: `Fit it to ${mmText(usableWidthMm)}`, change: { size: { kind: 'media width' } } },
     ...(panels.ok ? [{ text: `Split it into ${String(panels.value.length)} panels`, change: { tiles } }] : []),
   ];
   if (turnHelps) mends.unshift({ text: turn, change: values.grain === 'free' ? { quarterTurn: true } : free });
@@ -123,7 +124,7 @@ function tooWide(input: CheckInput, leastMm: number): Finding {
     code: 'too-wide',
     severity: 'block',
     text:
-      `Wider than ${input.printerName} prints on ${input.mediaName}: ${mm(leastMm)} of ${mm(usableWidthMm)}. ` +
+      `Wider than ${input.printerName} prints on ${input.mediaName}: ${mmText(leastMm)} of ${mmText(usableWidthMm)}. ` +
       (turnHelps ? `${turn}.` : 'Move it to a wider queue, or make it smaller.'),
     figures: { leastMm, usableWidthMm },
     mends,
@@ -146,9 +147,9 @@ function pageMedia(input: CheckInput): Finding[] {
     {
       code: 'page-media',
       severity: off > 0 ? 'warn' : 'note',
-      text: `${mm(widthMm)} wide, ${mm(Math.abs(off))} ${off > 0 ? 'more' : 'less'} than the ${mm(usableWidthMm)} that ${input.mediaName} takes.`,
+      text: `${mmText(widthMm)} wide, ${mmText(Math.abs(off))} ${off > 0 ? 'more' : 'less'} than the ${mmText(usableWidthMm)} that ${input.mediaName} takes.`,
       figures: { widthMm, usableWidthMm },
-      mends: [{ text: `Fit it to ${mm(usableWidthMm)}`, change: { size: { kind: 'media width' } } }],
+      mends: [{ text: `Fit it to ${mmText(usableWidthMm)}`, change: { size: { kind: 'media width' } } }],
     },
   ];
 }

@@ -101,7 +101,7 @@ describe('finished pages', () => {
     });
     expect(noPrintSize({ code: 'nothing-left', widthMm: -20, heightMm: 50 })).toMatchObject({
       severity: 'block',
-      text: 'The crop leaves nothing of it: -20 mm × 50 mm.',
+      text: 'The crop leaves nothing of it: -20 × 50\u00a0mm.',
     });
   });
   test('for any ticket the window fills the piece, and lies within the artwork that there is', () => {

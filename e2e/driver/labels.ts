@@ -17,7 +17,7 @@ export const PLACES: readonly Place[] = [
   { path: '/intake', open: [] },
   { path: '/intake', open: ['Columns'] },
   { path: '/intake?job={job}', open: [] },
-  { path: '/bench/{run}', open: [] },
+  { path: '/bench/{run}', open: ['Figures'] },
   { path: '/bench/{run}', open: ['Lay out'] },
   { path: '/bench/{run}', open: ['Marks'] },
   { path: '/bench/{run}', open: ['Sides'] },
@@ -81,6 +81,7 @@ export class ShopNames {
       shelved: kept,
     };
     const rules = await list('/api/rules');
+    const refused = await list('/api/refusals');
     const firsts = Object.fromEntries(
       Object.entries(lists).map(([kind, all]) => [kind, (kind === 'job' ? all.at(-1) : all[0])?.id]),
     );
@@ -93,7 +94,7 @@ export class ShopNames {
     const inside = [...deep.matchAll(/"(?:name|path|reason|label|zone)":"((?:[^"\\]|\\.)+)"/g)].map(
       ([, name = '']) => name,
     );
-    const all = [...Object.values(lists).flat(), ...jobs, ...rules].flatMap((each) => [
+    const all = [...Object.values(lists).flat(), ...jobs, ...rules, ...refused].flatMap((each) => [
       each.name,
       each.label,
       each.sourceName,
@@ -114,18 +115,21 @@ export class ShopNames {
     return filled.includes('{}') ? undefined : filled;
   }
 
-  /** A label without what this shop calls its own things; undefined where nothing but those and figures is left. */
+  /**
+   * A label up to the first thing that this shop has a name of its own for: so it begins in every shop. Undefined where it begins
+   * with such a name, or is a figure.
+   */
   plain(label: string): string | undefined {
     let text = label;
-    const named = this.names.some((name) => label.search(name) >= 0);
-    for (const name of this.names) text = text.replace(name, '');
+    for (const name of this.names) text = text.replace(name, '\0');
+    const [first = '', ...named] = text.split('\0');
     // Counts, times, sizes and dates are no names.
-    if (/\d|[,.:] ?[,.:]/.test(text)) return undefined;
-    text = text
+    if (/\d/.test(first)) return undefined;
+    const plain = first
       .replace(/\s+/g, ' ')
       .replace(/^[\s,.:;·…→+×%-]+|[\s,.:;·…→+×%-]+$/g, '')
-      .replace(named ? / (of|for|on|in|from|to)$/ : /$^/, '');
-    return /[a-z]{2}/i.test(text) && text.length <= 48 ? text : undefined;
+      .replace(named.length > 0 ? / (of|for|on|in|from|to)$/ : /$^/, '');
+    return /[a-z]{2}/i.test(plain) && plain.length <= 48 ? plain : undefined;
   }
 }
 

@@ -267,7 +267,16 @@ export class TestShop {
   }
 
   async runIs(id: string, state: string, withinMs = SAFETY_NET_MS): Promise<void> {
-    await this.until(async () => (await this.run(id)).state === state, withinMs);
+    let seen: unknown = 'nothing';
+    const is = async (): Promise<boolean> => {
+      const run = await this.run(id);
+      seen = { state: run.state, reason: run.reason, attempt: run.attempt };
+      return run.state === state;
+    };
+    await this.until(is, withinMs).catch(async (error: unknown) => {
+      const printers = await this.get('/api/printers').catch(String);
+      throw new Error(`${id} is not ${state}: ${JSON.stringify({ seen, printers })}`, { cause: error });
+    });
   }
 
   /** A run of these jobs laid one behind the other, queued without the pages. */

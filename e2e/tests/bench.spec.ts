@@ -90,7 +90,7 @@ test('quarter turns: forbidden, a long banner no longer fits, and the Bench says
   await page.getByRole('tab', { name: 'Lay out' }).click();
   await figures.getByLabel('Quarter turns where jobs allow').uncheck();
   await expect(figures.getByRole('alert')).toContainText(
-    'banner.pdf is wider than the usable width: 2600.0 mm of 1590.0 mm',
+    'banner.pdf is wider than the usable width: 2,600 mm of 1,590 mm',
   );
   await expect(page.getByRole('button', { name: /^Queue/ })).toBeDisabled();
   await figures.getByLabel('Quarter turns where jobs allow').check();

@@ -77,6 +77,10 @@ test('/ goes to the very field, and opens what it is hidden behind', async ({ pa
     await expect(page.getByRole('dialog').getByRole('option').first()).toContainText(words, { ignoreCase: true });
     await page.keyboard.press('Enter');
   };
+  // Another sheet is open: it gives way.
+  await page.getByRole('button', { name: 'Propose an order' }).click();
+  await find('Heads and nozzles');
+  await expect(page.locator('.found')).toHaveText('Ink left');
   await find('Free-hang length');
   await expect(page).toHaveURL(/\/setup\?printer=/);
   await expect(page.getByLabel('Free-hang length', { exact: true })).toBeFocused();
@@ -84,4 +88,7 @@ test('/ goes to the very field, and opens what it is hidden behind', async ({ pa
   await expect(page.getByRole('button', { name: 'Receive media' })).toBeFocused();
   await find('Add to the rack');
   await expect(page.getByRole('button', { name: 'Add to the rack' })).toHaveClass(/found/);
+  await find('Correct what is left');
+  await expect(page).toHaveURL(/media\?spool=/);
+  await expect(page.locator('.found')).toHaveText('Correct what is left');
 });

@@ -43,7 +43,7 @@ test('loading: the wrong stock holds the run back with the reason, a wrong width
   await load.getByLabel('Width as measured').press('Enter');
   await load.getByLabel('Take-up', { exact: true }).selectOption('off');
   await load.getByRole('button', { name: 'Load ME-08 on Heron, roll' }).click();
-  await expect(load.getByRole('alert')).toContainText('Mesh banner 1600 is 1600 mm wide, and this measures 1372 mm');
+  await expect(load.getByRole('alert')).toContainText('Mesh banner 1600 is 1,600 mm wide, and this measures 1,372 mm');
   await load.getByLabel('Width as measured').fill('1600');
   await load.getByLabel('Width as measured').press('Enter');
   // 0.38 mm on a 76 mm core: 120 mm across make 17.82 m.

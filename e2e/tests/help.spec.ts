@@ -23,6 +23,9 @@ test('help says what the view is for; lengths, numbers and dates are shown as a 
   await page.keyboard.press('?');
   await expect(page.getByRole('dialog')).toContainText('Every file that has come in is a job with a ticket');
   await page.getByLabel('Lengths in').selectOption('inches');
+  // The help stays open while the page behind it is written anew.
+  await expect(page.getByRole('dialog')).toContainText('Every file that has come in');
+  await page.keyboard.press('Escape');
   await expect(page.getByRole('columnheader', { name: 'Size, in' })).toBeVisible();
   await expect(row).toContainText('20 × 10');
   await page.reload();
@@ -32,13 +35,19 @@ test('help says what the view is for; lengths, numbers and dates are shown as a 
   await ticket.getByLabel('Size by', { exact: true }).selectOption('width and height');
   await ticket.getByLabel('Width', { exact: true }).fill('30');
   await ticket.getByLabel('Width', { exact: true }).press('Enter');
+  // What the server says follows, too.
+  await ticket.getByLabel('Width', { exact: true }).fill('80');
+  await ticket.getByLabel('Width', { exact: true }).press('Enter');
+  await expect(ticket).toContainText('it would overrun 62.6 in');
+  await ticket.getByLabel('Width', { exact: true }).fill('30');
+  await ticket.getByLabel('Width', { exact: true }).press('Enter');
   await shop.until(async () => Math.abs(((await shop.job('sign.pdf')).widthMm ?? 0) - 762) < 0.01);
   await page.keyboard.press('Escape');
   await page.locator('#view').focus();
   await page.keyboard.press('?');
   await page.getByLabel('Numbers and dates as').selectOption('de-DE');
   await page.goto(`${shop.url}/floor?printer=heron`);
-  await expect(page.getByRole('complementary', { name: 'Heron' })).toContainText(/of \d+,\d\d in/);
+  await expect(page.getByRole('complementary', { name: 'Heron' })).toContainText(/0,00 of \d+,\d\d in/);
 });
 
 test('the day list says what a printer does next, what is loaded and for whom, on paper without the rest of the page', async ({

@@ -70,6 +70,12 @@ test('the focus never falls to the page: what was pressed may go, its neighbour 
   await page.keyboard.press('Enter');
   const sheet = page.getByRole('complementary', { name: 'Heron' });
   await expect(sheet).toBeFocused();
+  // Escape closes what lies over the sheet, not the sheet as well.
+  await page.keyboard.press('?');
+  await expect(page.getByRole('heading', { name: 'Floor: help' })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  await expect(sheet).toBeVisible();
   const press = async (name: RegExp | string): Promise<void> => {
     await sheet.getByRole('button', { name }).last().focus();
     await page.keyboard.press('Enter');

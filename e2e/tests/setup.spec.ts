@@ -37,7 +37,7 @@ test('a device is asked what it can do and joins the floor; a copy and a file do
   });
   await take.setInputFiles(asFile({ ...file, name: 'Sanderling', config: { ...file.config, printableWidthMm: 2000 } }));
   await expect(page.getByRole('alert')).toContainText(
-    'It can’t print wider than its widest media: 2000 mm of 1067 mm'.replace('’', "'"),
+    'It can’t print wider than its widest media: 2,000 mm of 1,067 mm'.replace('’', "'"),
   );
   await take.setInputFiles(asFile({ ...file, name: 'Sanderling' }));
   await expect(page.getByLabel('Name of the printer')).toHaveValue('Sanderling');

@@ -96,7 +96,7 @@ test('the API describes itself, and answers what is wrong with its figures', asy
   });
   expect(wide.status()).toBe(422);
   expect(await wide.json()).toMatchObject({
-    error: { code: 'too-wide', message: 'a is wider than the usable width: 600.0 mm of 480.0 mm.' },
+    error: { code: 'too-wide', message: 'a is wider than the usable width: 600\u00a0mm of 480\u00a0mm.' },
   });
   const good = await shop.send('POST', '/api/layout/nest', {
     widthMm: 100,

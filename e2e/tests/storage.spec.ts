@@ -86,8 +86,8 @@ test.describe('a disk that fills up', () => {
       await rm(last);
       await rm(filler);
       await expect(page.getByRole('alert')).toBeHidden({ timeout: 20_000 });
-      await shop.runIs(run.id, 'printed', 60_000);
-      await shop.runIs(behind.id, 'printed', 60_000);
+      await shop.runIs(run.id, 'printed');
+      await shop.runIs(behind.id, 'printed');
       await shop.until(async () => (await shop.jobs()).some(({ sourceName }) => sourceName === 'waits.pdf'));
       for (const id of [run.id, behind.id]) {
         const { attempt, needMm, spoolId } = await shop.run(id);

@@ -137,7 +137,7 @@ export function jobDetail(db: Reader, id: string): JobDetail | undefined {
   const row = db.select().from(jobs).where(eq(jobs.id, id)).get();
   if (!row) return undefined;
   const inRuns = db
-    .selectDistinct({ id: runs.id, number: runs.number, seq: runs.seq, state: runs.state })
+    .selectDistinct({ id: runs.id, number: runs.number, state: runs.state })
     .from(runPieces)
     .innerJoin(pieces, eq(pieces.id, runPieces.pieceId))
     .innerJoin(runs, eq(runs.id, runPieces.runId))

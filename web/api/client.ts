@@ -1,4 +1,5 @@
 import type { ErrorBody } from '../../contract/api/common.ts';
+import { inUnits } from '../ui/inUnits.ts';
 import { dropTask, showTask } from './longTasks.ts';
 import type { TaskStarted, TaskView } from '../../contract/api/task.ts';
 
@@ -15,7 +16,8 @@ export class ApiError extends Error {
 }
 
 async function answerOf(response: Response): Promise<unknown> {
-  const text = await response.text();
+  // In one place for all that is ever said: no sentence is forgotten, and names that people gave stay as they are.
+  const text = inUnits(await response.text());
   const body: unknown = text === '' ? {} : JSON.parse(text);
   if (response.ok) return body;
   const { error } = body as Partial<ErrorBody>;

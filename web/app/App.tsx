@@ -1,5 +1,6 @@
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { Navigate, Route, Routes } from 'react-router';
+import { useSWRConfig } from 'swr';
 import { type Link, useLive } from '../api/live.ts';
 import { BenchPage } from '../features/bench/BenchPage.tsx';
 import { DayListPage } from '../features/floor/DayList.tsx';
@@ -9,8 +10,8 @@ import { ShelfPage } from '../features/shelf/ShelfPage.tsx';
 import { MediaPage } from '../features/media/MediaPage.tsx';
 import { SetupPage } from '../features/setup/SetupPage.tsx';
 import { Finder } from './Finder.tsx';
+import { HelpDialog } from './HelpDialog.tsx';
 import { Guide } from './Guide.tsx';
-import { KeysHelp } from './KeysHelp.tsx';
 import { Rail } from './Rail.tsx';
 import { ShopTimeContext } from './shopTime.ts';
 import { useGlobalKeys } from './useGlobalKeys.ts';
@@ -29,14 +30,10 @@ import { Wire } from './Wire.tsx';
  */
 export function App() {
   const { link, time } = useLive();
-  // Every text on the page is made anew when a person reads it otherwise.
-  const { units, locale } = usePreferences();
   return (
     <ShopTimeContext.Provider value={time}>
       {/* Lists that were read before the live line stood could be out of date without anybody noticing. */}
-      <NoticeProvider>
-        {link === 'connecting' ? <Opening /> : <Watched key={`${units} ${locale}`} link={link} />}
-      </NoticeProvider>
+      <NoticeProvider>{link === 'connecting' ? <Opening /> : <Watched link={link} />}</NoticeProvider>
     </ShopTimeContext.Provider>
   );
 }
@@ -59,6 +56,16 @@ function Watched({ link }: { readonly link: Link }) {
 function Shell({ link }: { readonly link: Link }) {
   const [finding, setFinding] = useState(false);
   const [helping, setHelping] = useState(false);
+  // Every text on the page is made anew when a person reads it otherwise; what lies over the page stays.
+  const { units, locale } = usePreferences();
+  const { mutate } = useSWRConfig();
+  const asked = useRef(`${units} ${locale}`);
+  useEffect(() => {
+    // What came before carries its lengths as they were chosen then.
+    if (asked.current === `${units} ${locale}`) return;
+    asked.current = `${units} ${locale}`;
+    void mutate(() => true);
+  }, [units, locale, mutate]);
   useTitle();
   useKeptFocus();
   useGoToField();
@@ -78,7 +85,7 @@ function Shell({ link }: { readonly link: Link }) {
       >
         Skip to the view
       </a>
-      <div className="flex h-full flex-col">
+      <div key={`${units} ${locale}`} className="flex h-full flex-col">
         <StorageBanner />
         <AlertLine />
         <div className="grid min-h-0 flex-1 grid-cols-[76px_minmax(0,1fr)] grid-rows-[minmax(0,1fr)_34px] max-phone:grid-cols-[minmax(0,1fr)] max-phone:grid-rows-[minmax(0,1fr)_auto_auto] print:block">
@@ -114,7 +121,7 @@ function Shell({ link }: { readonly link: Link }) {
           setFinding(false);
         }}
       />
-      <KeysHelp
+      <HelpDialog
         open={helping}
         onClose={() => {
           setHelping(false);

@@ -135,6 +135,10 @@ function useFindable(): { readonly all: readonly Found[]; readonly loading: bool
   const { data: presets } = usePresets();
   const { data: spools } = useSpools();
   const { data: stocks } = useStocks();
+  const { data: kept } = useSWR<JobList, Error>(
+    pastJobsPath({ which: 'kept', text: '', queueId: null }, 1, null),
+    getJson<JobList>,
+  );
   const [theme, turnTheme] = useTheme();
   const loading = [jobs, printers, runs, queues, presets].includes(undefined);
   const all = useMemo(
@@ -210,16 +214,20 @@ function useFindable(): { readonly all: readonly Found[]; readonly loading: bool
         more: 'ISO, ANSI and the shop’s own sizes',
         path: '/setup?sizes=',
       },
-      ...topics({ printerId: printers?.[0]?.id, queueId: queues?.[0]?.id, stockId: stocks?.[0]?.id }).map(
-        ({ name, words, path, field, open }) => ({
-          key: `topic ${name}`,
-          kind: 'topic',
-          name,
-          more: words,
-          path,
-          ...(field === undefined ? {} : { field, open: open ?? [] }),
-        }),
-      ),
+      ...topics({
+        printerId: printers?.[0]?.id,
+        queueId: queues?.[0]?.id,
+        stockId: stocks?.[0]?.id,
+        spoolId: spools?.[0]?.id,
+        keptId: kept?.items[0]?.id,
+      }).map(({ name, words, path, field }) => ({
+        key: `topic ${name}`,
+        kind: 'topic',
+        name,
+        more: words,
+        path,
+        field,
+      })),
       {
         key: 'dark',
         kind: 'action',
@@ -250,9 +258,10 @@ function useFindable(): { readonly all: readonly Found[]; readonly loading: bool
         stock: stocks?.[0]?.id,
         preset: presets?.[0]?.id,
         spool: spools?.[0]?.id,
-        run: runs?.find(({ state }) => state === 'draft')?.id,
-        job: jobs?.[0]?.id,
-        shelved: undefined,
+        run: (runs?.find(({ state }) => state === 'draft') ?? runs?.[0])?.id,
+        // What still arrives has no ticket yet.
+        job: jobs?.find(({ pages }) => pages !== null)?.id,
+        shelved: kept?.items[0]?.id,
       }).map(({ label, under, path, open }) => ({
         key: `field ${label}`,
         kind: 'field',
@@ -263,7 +272,7 @@ function useFindable(): { readonly all: readonly Found[]; readonly loading: bool
         open,
       })),
     ],
-    [jobs, printers, runs, queues, presets, spools, stocks, theme, turnTheme],
+    [jobs, printers, runs, queues, presets, spools, stocks, kept, theme, turnTheme],
   );
   return { all, loading };
 }

@@ -1,11 +1,11 @@
 import { ChevronUp, Undo2, X } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { sendJson } from '../api/client.ts';
-import { eventSentence } from '../../core/events/sentence.ts';
 import { useLog, type LogEvent } from '../api/data.ts';
 import type { Link } from '../api/live.ts';
 import { StateShape } from '../draw/StateShape.tsx';
 import { FlyOut } from '../ui/FlyOut.tsx';
+import { eventText } from '../ui/inUnits.ts';
 import { LongTasks } from './LongTasks.tsx';
 import { useNotice } from './notice.tsx';
 import { clockText, useShopNow, useZone } from './shopTime.ts';
@@ -113,7 +113,7 @@ function EventLine({
 }) {
   const now = useShopNow(5000);
   const zone = useZone();
-  const sentence = eventSentence(event);
+  const sentence = eventText(event);
   return (
     <div className="flex min-w-0 items-center gap-3">
       <span className="shrink-0 text-soft">{clockText(event.atMs, now ?? event.atMs, zone)}</span>

@@ -12,10 +12,8 @@ function namedElement(name: string): HTMLElement | undefined {
   const all = namedOnPage(document).map((each) => ({ ...each, name: each.name.toLowerCase() }));
   // The rail names views; what is looked for stands in the view itself where both are called the same.
   const view = document.getElementById('view');
-  const found =
-    all.filter((each) => each.name === wanted).length > 0
-      ? all.filter((each) => each.name === wanted)
-      : all.filter((each) => each.name.startsWith(wanted));
+  const same = all.filter((each) => each.name === wanted);
+  const found = same.length > 0 ? same : all.filter((each) => each.name.startsWith(wanted));
   return (found.find(({ element }) => view?.contains(element)) ?? found[0])?.element;
 }
 
@@ -53,6 +51,8 @@ export async function goToField(field: string, open: readonly string[], signal: 
     : found;
   target.scrollIntoView({ block: 'center' });
   target.focus({ preventScroll: true });
+  // Only what was looked for last is marked.
+  for (const other of document.querySelectorAll('.found')) other.classList.remove('found');
   found.classList.add('found');
   setTimeout(() => {
     found.classList.remove('found');

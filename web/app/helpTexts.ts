@@ -7,7 +7,7 @@ export const VIEW_HELP: Readonly<Record<string, readonly string[]>> = {
     'Drag a run to another place or another printer: what that costs is said before you let go.',
   ],
   '/intake': [
-    'Every file that has come in is a job with a ticket. A triangle warns, a cross keeps the job back; a click on a finding often mends it.',
+    'Every file that has come in is a job with a ticket. A triangle warns; a red circle keeps the job back. A click on a finding often mends it.',
     'A value on a ticket says where it comes from: set here, from the preset, the hot folder, the queue, the stock or the printer.',
     'Choose jobs and lay them out: they become one run. “What could run together” proposes batches.',
   ],

@@ -1,6 +1,6 @@
-/** Everything on the page that has a name of its own: fields, buttons, tabs, headings, columns, and terms beside figures. */
+/** Everything on the page that has a name of its own: fields, buttons, tabs, headings, columns, lists, and terms beside figures. */
 const NAMED =
-  'input:not([type=hidden]), select, textarea, button, a[href], summary, [role=tab], [role=menuitem], [role=menuitemcheckbox], h1, h2, h3, legend, th, [role=columnheader], [data-term]';
+  'input:not([type=hidden]), select, textarea, button, a[href], summary, [role=tab], [role=menuitem], [role=menuitemcheckbox], h1, h2, h3, legend, th, [role=columnheader], ul[aria-label], [data-term]';
 
 const tidy = (text: string): string => text.replace(/\s+/g, ' ').trim();
 

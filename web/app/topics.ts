@@ -4,9 +4,8 @@ export interface Topic {
   /** What else people call it, and what belongs to it. */
   readonly words: string;
   readonly path: string;
-  /** The very field there, and what has to be opened before. */
-  readonly field?: string;
-  readonly open?: readonly string[];
+  /** The very field there. */
+  readonly field: string;
 }
 
 /** Where the first of a kind is set up; of the others there are entries of their own. */
@@ -14,13 +13,16 @@ interface Firsts {
   readonly printerId: string | undefined;
   readonly queueId: string | undefined;
   readonly stockId: string | undefined;
+  readonly spoolId: string | undefined;
+  /** A job on the Shelf. */
+  readonly keptId: string | undefined;
 }
 
 /**
  * Settings, actions and help by the trade's words. Values of a ticket lead to the queue that gives them to what arrives: there
  * they stand in the same form as on the ticket of a job.
  */
-export function topics({ printerId, queueId, stockId }: Firsts): Topic[] {
+export function topics({ printerId, queueId, stockId, spoolId, keptId }: Firsts): Topic[] {
   const printer = `/setup?printer=${printerId ?? ''}`;
   const queue = `/setup?queue=${queueId ?? ''}`;
   const stock = `/setup?stock=${stockId ?? ''}`;
@@ -47,17 +49,17 @@ export function topics({ printerId, queueId, stockId }: Firsts): Topic[] {
       ['Separations', 'each ink alone, black only, spot colours'],
       ['Price of an hour late', 'late, lateness, penalty, due date', 'An hour late costs'],
       ['Keep rule', 'keep, shelf, delete, drop after printing', 'After printing'],
-      ['Arrival rule', 'wait, prepare, go, automatic, what happens when a job arrives', 'Arrival rule'],
+      ['Arrival rule', 'wait, prepare, go, automatic, what happens when a job arrives'],
       ['Hot folders', 'hot folder, watched folder, name pattern, subfolders, stop watching, pause'],
       ['Checks', 'preflight, resolution warning, bleed warning, thin lines'],
       ['Gap between pieces', 'gap, distance, spacing'],
-      ['Pool', 'pool, like printers, share', 'Pool of like printers'],
     ]),
     ...of(printer, [
+      ['Pool', 'pool, like printers, share', 'Pool of like printers'],
       ['Printable width and margins', 'width, margin, left, right, media margin', 'Printable width'],
       ['Overspray', 'edge to edge, borderless, over the edges', 'Over each edge'],
       ['Free-hang length', 'free-hang, hang, floor, take-up'],
-      ['Take-up', 'take up, winding, rewinder, tension bar', 'Take-up'],
+      ['Take-up', 'take up, winding, rewinder, tension bar'],
       ['Basket or stacker', 'basket, stacker, catch, collects', 'Basket or stacker holds'],
       ['Print modes and profiles', 'mode, passes, ICC profile, resolution', 'Print modes'],
       ['Ink channels', 'ink, inks, colour, tank, price per ml, idle limit, white', 'Ink channels, in order'],
@@ -82,14 +84,14 @@ export function topics({ printerId, queueId, stockId }: Firsts): Topic[] {
       ['Empty the basket', 'emptied, basket, stacker, full', 'Loaded'],
     ]),
     ...of('/floor', [
-      ['Next hands', 'what to do, load, confirm, fault, alert, urgent', 'Next hands'],
+      ['Next hands', 'what to do, load, confirm, fault, alert, urgent'],
       ['Propose an order', 'order of the line, sequence, sort, fewer change-overs'],
     ]),
     ...of('/intake', [
       ['Bring files in', 'upload, drop, add files, import', 'Into queue'],
       ['Change many tickets', 'bulk, several, all chosen', 'Choose all that are shown'],
       ['Saved views and columns', 'view, columns, filter, group', 'Saved views'],
-      ['Worksheet of codes', 'bar code, QR code, labels, scan', 'Jobs'],
+      ['Worksheet of codes', 'bar code, QR code, labels, scan', 'Choose all that are shown'],
     ]),
     ...of('/bench', [
       ['Nest', 'nesting, lay out, pack, waste, shortest', 'Nest again'],
@@ -103,11 +105,13 @@ export function topics({ printerId, queueId, stockId }: Firsts): Topic[] {
     ]),
     ...of('/media', [
       ['Receive a spool', 'new roll, delivery, arrived, stock in', 'Receive media'],
-      ['Correct what is left', 'measure, ledger, correction, length', 'Correct'],
-      ['Offcuts', 'offcut, remainder, cut off a piece', 'Cut an offcut'],
       ['To order', 'order media, running low, reorder'],
     ]),
-    ...of('/shelf', [
+    ...of(`/media?spool=${spoolId ?? ''}`, [
+      ['Correct what is left', 'measure, ledger, correction, length'],
+      ['Offcuts', 'offcut, remainder, cut off a piece', 'Cut an offcut'],
+    ]),
+    ...of(`/shelf?job=${keptId ?? ''}`, [
       ['Print again', 'reprint, again, copies, repeat order'],
       ['Spoiled pieces', 'spoiled, waste, ruined, reprint some', 'Some pieces again'],
     ]),

@@ -20,7 +20,7 @@ function standingOf(element: Element): Standing {
 }
 
 /** What takes the place of an element that is gone: what stands where it stood, in the nearest surroundings that are left. */
-export function heirOf({ within }: Standing): HTMLElement | undefined {
+function heirOf({ within }: Standing): HTMLElement | undefined {
   for (const { root, index } of within) {
     if (cannotHoldFocus(root)) continue;
     const left = focusableIn(root);
@@ -44,7 +44,8 @@ export function useKeptFocus(): void {
     const look = (): void => {
       frame = 0;
       const now = document.activeElement;
-      const lost = now === null || now === document.body || cannotHoldFocus(now);
+      // The browser gives up what is hidden by itself; asking for that here would make it lay the page out at every change.
+      const lost = now === null || now === document.body || now.matches(':disabled');
       // What still stands there has been left by its person, who clicked beside it.
       if (!last || !lost || !cannotHoldFocus(last.element)) return;
       const heir = heirOf(last) ?? document.getElementById('view');

@@ -1,4 +1,4 @@
-import { alongText, acrossText } from '../ui/lengths.ts';
+import { alongUnit, fieldUnit, alongText, acrossText } from '../ui/lengths.ts';
 import { useState } from 'react';
 import type { LoadSpool, SpoolView } from '../../contract/api/floor.ts';
 import { fitsSource } from '../../core/stock/form.ts';
@@ -197,7 +197,7 @@ function Measure({
             onChange={(event) => {
               setTyped(event.target.value);
             }}
-            placeholder={from === 'typed' ? (isRoll ? '21.5 m' : '40') : '142 mm'}
+            placeholder={from === 'typed' ? (isRoll ? alongText(21_500, 1) : '40') : acrossText(142)}
             className={`${FIELD} w-24 text-right`}
           />
         </Row>
@@ -244,7 +244,7 @@ function lengthOf(from: LengthFrom, typed: string, spool: SpoolView): number | u
     const sheets = Number(typed);
     return Number.isInteger(sheets) && sheets >= 0 ? sheets * spool.sheetMm : undefined;
   }
-  const parsed = parseLength(typed, from === 'typed' ? 'm' : 'mm');
+  const parsed = parseLength(typed, from === 'typed' ? alongUnit() : fieldUnit());
   if (!parsed.ok || parsed.value < 0) return undefined;
   if (from === 'typed') return parsed.value;
   return parsed.value < spool.coreMm ? undefined : rollLengthMm(parsed.value, spool.coreMm, spool.thicknessMm);

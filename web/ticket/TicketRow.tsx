@@ -18,7 +18,9 @@ export function TicketRow({
   const { text, strong, back } = model.standing(name);
   return (
     <div className="grid min-h-8 grid-cols-[92px_minmax(0,1fr)_auto] items-center gap-2 py-0.5">
-      <span className="text-soft">{label}</span>
+      <span data-term className="text-soft">
+        {label}
+      </span>
       <span className="min-w-0">{children}</span>
       <span className="flex items-center gap-1">
         <span

@@ -1,4 +1,5 @@
-import { counted } from '../../core/counted.ts';
+import { exactText as mm } from '../ui/lengths.ts';
+import { counted } from '../ui/counted.ts';
 import { dayText } from '../app/shopTime.ts';
 import { type ContourRule, cutLineText } from '../../core/contour/contourRule.ts';
 import type { TileRule } from '../../core/layout/arrange/tiles.ts';
@@ -10,8 +11,6 @@ export interface Names {
   readonly stocks: ReadonlyMap<string, string>;
   readonly zone: string;
 }
-
-const mm = (value: number): string => `${String(Math.round(value * 100) / 100)} mm`;
 
 interface Shape {
   readonly kind?: string;

@@ -21,6 +21,15 @@ const chosen = (otherwise: Unit): Unit => {
 /** The unit that length fields are shown in, and that a figure without one is taken as. */
 export const fieldUnit = (): Unit => chosen('mm');
 
+/** The unit that lengths along the media are shown in, and that a figure without one is taken as. */
+export const alongUnit = (): Unit => chosen('m');
+
+/** One side of something, in a sentence: as many digits as its size is known in. */
+export function sideText(mm: number): string {
+  const unit = fieldUnit();
+  return `${number(mm / MM[unit], 0, Math.max(1, SHORT_DIGITS[unit]) + (mm < 10 ? 2 : 0))} ${unit}`;
+}
+
 /** Millimetres as they stand in a field: every digit that matters, none that doesn't. */
 export function fieldText(mm: number): string {
   const unit = fieldUnit();
@@ -29,7 +38,7 @@ export function fieldText(mm: number): string {
 
 /** A length along the media, as of a roll or a run. @param digits behind the point of metres */
 export function alongFigure(mm: number, digits = 2): LengthParts {
-  const unit = chosen('m');
+  const unit = alongUnit();
   return { value: number(mm / MM[unit], Math.max(0, LONG_DIGITS[unit] + digits - 2)), unit };
 }
 
@@ -41,7 +50,13 @@ export function alongText(mm: number, digits = 2): string {
 /** A length across the media or on a piece. @param digits behind the point of millimetres */
 export function acrossFigure(mm: number, digits = 0): LengthParts {
   const unit = chosen('mm');
-  return { value: number(mm / MM[unit], SHORT_DIGITS[unit] + (unit === 'mm' ? digits : 0)), unit };
+  return { value: number(mm / MM[unit], SHORT_DIGITS[unit] + digits), unit };
+}
+
+/** A length on a piece, with no more digits than it has. */
+export function exactText(mm: number): string {
+  const unit = fieldUnit();
+  return `${number(mm / MM[unit], 0, SHORT_DIGITS[unit] + 2)} ${unit}`;
 }
 
 export function acrossText(mm: number, digits = 0): string {
@@ -52,6 +67,13 @@ export function acrossText(mm: number, digits = 0): string {
 /** Metres with two digits, or millimetres below one metre; or as is chosen. */
 export function lengthFigure(mm: number): LengthParts {
   return preferences().units === 'metric' && Math.abs(mm) < 1000 ? acrossFigure(mm) : alongFigure(mm);
+}
+
+/** What a ruler is parted by: the least step (mm), and how many of them make the unit that stands on it. */
+export function rulerSteps(): { readonly leastMm: number; readonly perUnit: number; readonly unit: Unit } {
+  const unit = fieldUnit();
+  const perUnit = { mm: 1, cm: 10, m: 1000, in: 100, ft: 100 }[unit];
+  return { leastMm: MM[unit] / perUnit, perUnit, unit };
 }
 
 /** Width × height, with the digits that there are; without its unit where that stands above it. */

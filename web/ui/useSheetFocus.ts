@@ -30,13 +30,20 @@ export function useSheetFocus(panel: RefObject<HTMLElement | null>, shown: strin
   }, [panel]);
   const close = useEffectEvent(onClose);
   useEffect(() => {
+    // Whether something lay over the sheet when the key went down: by the time that it arrives here that has closed.
+    let covered = false;
+    const before = (): void => {
+      covered = document.querySelector('[role=dialog]') !== null;
+    };
     const onKey = (event: KeyboardEvent): void => {
-      if (event.key !== 'Escape' || event.defaultPrevented) return;
+      if (event.key !== 'Escape' || event.defaultPrevented || covered) return;
       const inside = event.target instanceof Node && panel.current?.contains(event.target) === true;
       if (inside || !isTyping(event.target)) close();
     };
+    window.addEventListener('keydown', before, true);
     window.addEventListener('keydown', onKey);
     return () => {
+      window.removeEventListener('keydown', before, true);
       window.removeEventListener('keydown', onKey);
     };
   }, [panel]);

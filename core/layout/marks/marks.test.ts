@@ -167,7 +167,7 @@ test('a code that can not be drawn is told with its figures, and the other marks
     '“run-12ab” can’t be said by this kind of code. Make it shorter, or take another kind.',
   ]);
   const wide = marksOf({ ...marks, code: { ...code, pattern: '{id}'.repeat(60) } }, run);
-  expect(wide.troubles[0]).toMatch(/is [\d.]+ mm wide; 900.0 mm are free/);
+  expect(wide.troubles[0]).toMatch(/is [\d,.]+\u00a0mm wide; 900\u00a0mm are free/);
   expect(wide.marks.every((mark) => mark.kind === 'line')).toBe(true);
   const fine = marksOf({ ...marks, code: { ...code, kind: 'qr', heightMm: 2 } }, run);
   expect(fine.troubles[0]).toMatch(/too small .* 1 dots a module, 3 are needed/);
@@ -263,7 +263,7 @@ test('labels and codes at each piece, or at the first piece of each job; a code 
   const wide: MarkSettings = { ...NO_MARKS, pieceCode: { ...pieceCode, kind: 'code128' } };
   const { run } = nested(wide, [{ w: 20, h: 20 }]);
   expect(marksOf(wide, run).troubles[0]).toMatch(
-    /^The codes of 2 pieces are wider than the piece: [\d.]+ mm of 15.0 mm/,
+    /^The codes of 2 pieces are wider than the piece: [\d.]+\u00a0mm of 15\u00a0mm/,
   );
   // A run that was kept before these marks were known has none of them, and its label is where it was.
   const old = fullMarks({ label: { on: true, heightMm: 4, pattern: '{job}' } });

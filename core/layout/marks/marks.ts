@@ -5,6 +5,7 @@ import { codeShape } from './codeShape.ts';
 import { cutMarks } from './cutMarks.ts';
 import { pieceMarks } from './pieceMarks.ts';
 import { CLEAR_MM, type MarkSettings, markBandsMm, markReachMm } from './markSettings.ts';
+import { mmText } from '../../units/lengthText.ts';
 
 /**
  * All marks of a run as it lies; on sheets, of each. Bands lie before the first and behind the last piece, the marks of pieces around them:
@@ -96,9 +97,7 @@ function bands(settings: MarkSettings, run: MarkedRun, troubles: string[]): Mark
         `The code is too small for ${text}: ${String(shape.reason.dots)} dots a module, ${String(shape.reason.leastDots)} are needed. Make it higher.`,
       );
     } else if (left + shape.value.widthMm > right) {
-      troubles.push(
-        `The code of ${text} is ${shape.value.widthMm.toFixed(1)} mm wide; ${(right - left).toFixed(1)} mm are free.`,
-      );
+      troubles.push(`The code of ${text} is ${mmText(shape.value.widthMm)} wide; ${mmText(right - left)} are free.`);
     } else {
       const common = { kind: 'code' as const, text, shape: shape.value, white: code.white };
       if (code.ends !== 'foot') {

@@ -2,6 +2,7 @@ import type { RectMm } from '../../geometry/frame.ts';
 import { codeShape } from './codeShape.ts';
 import type { MarkAt, MarkPer, MarkSettings } from './markSettings.ts';
 import { LINE_MM, type Mark, type MarkedPiece, type MarkedRun, fillPattern } from './mark.ts';
+import { mmText } from '../../units/lengthText.ts';
 
 /** The marks around single pieces: ticks at their corners, labels, codes. */
 export function pieceMarks(settings: MarkSettings, run: MarkedRun, troubles: string[]): Mark[] {
@@ -18,7 +19,7 @@ export function pieceMarks(settings: MarkSettings, run: MarkedRun, troubles: str
   if (tooWide.count > 0) {
     const { count, widthMm, roomMm } = tooWide;
     const which = count === 1 ? 'The code of a piece is' : `The codes of ${String(count)} pieces are`;
-    const figures = `${widthMm.toFixed(1)} mm of ${roomMm.toFixed(1)} mm`;
+    const figures = `${mmText(widthMm)} of ${mmText(roomMm)}`;
     troubles.push(`${which} wider than the piece: ${figures}. Take a QR code, or say less.`);
   }
   return marks;

@@ -8,6 +8,7 @@ import { type NestInput, parseNestRequest } from '../../../core/layout/nestInput
 import { Refused, type Shop } from '../../shop.ts';
 import { type Route, route } from '../route.ts';
 import { mustMakeSense, nestRefused } from './nestRefusals.ts';
+import { mmText, mmSizeText } from '../../../core/units/lengthText.ts';
 
 /** Layout for other systems: nothing is kept. */
 export function layoutRoutes(shop: Shop): Route[] {
@@ -74,11 +75,11 @@ function steppedOf(body: StepBody): StepAnswer {
     gapYMm: gap.y,
   });
   if (!rows) {
-    const length = lengthMm === null ? '' : ` and ${String(lengthMm)} mm along`;
+    const length = lengthMm === null ? '' : ` and ${mmText(lengthMm)} along`;
     throw new Refused(
       422,
       'no-room',
-      `Not one piece of ${String(widthMm)} × ${String(heightMm)} mm fits into ${String(roomMm)} mm across${length}.`,
+      `Not one piece of ${mmSizeText(widthMm, heightMm)} fits into ${mmText(roomMm)} across${length}.`,
       { widthMm, heightMm, roomMm, lengthMm },
       'Turn it, or give it more room.',
     );

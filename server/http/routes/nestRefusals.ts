@@ -2,8 +2,7 @@ import type { NestBody } from '../../../contract/api/run.ts';
 import { type LayoutClash, findClashes } from '../../../core/layout/checkLayout.ts';
 import type { NestInput, NestRefusal } from '../../../core/layout/nestInput.ts';
 import { Refused } from '../../shop.ts';
-
-const mm = (value: number): string => `${value.toFixed(1)} mm`;
+import { mmText, mmSizeText } from '../../../core/units/lengthText.ts';
 
 /** What other programs may ask for and people never can: told before anything is nested. */
 export function mustMakeSense({ pieces, fixed = [] }: NestBody, input: NestInput): void {
@@ -41,7 +40,7 @@ function fixedRefused(clash: LayoutClash, { widthMm, margins, gapXMm, gapYMm }: 
     return new Refused(
       422,
       'fixed-too-close',
-      `Fixed rectangles ${String(a)} and ${String(b)} overlap, or lie closer than the gap of ${mm(gapXMm)} × ${mm(gapYMm)}.`,
+      `Fixed rectangles ${String(a)} and ${String(b)} overlap, or lie closer than the gap of ${mmSizeText(gapXMm, gapYMm)}.`,
       { a, b, gapXMm, gapYMm },
       'Move one of them, or take a smaller gap.',
     );
@@ -49,7 +48,7 @@ function fixedRefused(clash: LayoutClash, { widthMm, margins, gapXMm, gapYMm }: 
   return new Refused(
     422,
     'fixed-outside',
-    `Fixed rectangle ${clash.key} reaches ${mm(clash.overMm)} beyond the room for pieces: ${mm(margins.leftMm)} to ${mm(widthMm - margins.rightMm)} across, ${mm(margins.leadMm)} and on along the media.`,
+    `Fixed rectangle ${clash.key} reaches ${mmText(clash.overMm)} beyond the room for pieces: ${mmText(margins.leftMm)} to ${mmText(widthMm - margins.rightMm)} across, ${mmText(margins.leadMm)} and on along the media.`,
     {
       index: Number(clash.key),
       overMm: clash.overMm,
@@ -68,7 +67,7 @@ export function nestRefused(reason: NestRefusal): Refused {
       return new Refused(
         422,
         'too-wide',
-        `${reason.id} is wider than the usable width: ${reason.leastWidthMm.toFixed(1)} mm of ${reason.usableWidthMm.toFixed(1)} mm.`,
+        `${reason.id} is wider than the usable width: ${mmText(reason.leastWidthMm)} of ${mmText(reason.usableWidthMm)}.`,
         { ...reason },
         'Allow a quarter turn, or take wider media.',
       );
@@ -76,7 +75,7 @@ export function nestRefused(reason: NestRefusal): Refused {
       return new Refused(
         422,
         'too-long',
-        `${reason.id} is longer than a sheet between its margins: ${reason.leastLengthMm.toFixed(1)} mm of ${reason.usableLengthMm.toFixed(1)} mm.`,
+        `${reason.id} is longer than a sheet between its margins: ${mmText(reason.leastLengthMm)} of ${mmText(reason.usableLengthMm)}.`,
         { ...reason },
         'Allow a quarter turn, or take larger sheets.',
       );
@@ -117,7 +116,7 @@ export function nestRefused(reason: NestRefusal): Refused {
       return new Refused(
         422,
         'too-large-for-place',
-        `${reason.id} is larger than a place: ${widthMm.toFixed(1)} × ${heightMm.toFixed(1)} mm of ${placeWidthMm.toFixed(1)} × ${placeHeightMm.toFixed(1)} mm.`,
+        `${reason.id} is larger than a place: ${mmSizeText(widthMm, heightMm)} of ${mmSizeText(placeWidthMm, placeHeightMm)}.`,
         { widthMm, heightMm, placeWidthMm, placeHeightMm },
         'Take fewer columns or rows, or smaller gaps.',
       );

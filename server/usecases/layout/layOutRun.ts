@@ -16,6 +16,7 @@ import { marksOnPieces } from '../../../core/layout/marks/marks.ts';
 import { type LaidRow, inkOfRun, laidPieces, timeOfRun } from './measureRun.ts';
 import { marksOfRun } from './runMarks.ts';
 import type { RunRow } from '../run/transitionRun.ts';
+import { mmText } from '../../../core/units/lengthText.ts';
 
 export interface LayOutHow {
   /** A person who lays a run out has taken it in hand: it no longer goes by itself. */
@@ -150,7 +151,7 @@ export function mustBePrintable(work: Work, run: RunRow): void {
     throw new Refused(
       409,
       'clashes',
-      `${counted(clashes.length - outside, 'pair')} of pieces overlap and ${counted(outside, 'piece')} ${outside === 1 ? 'lies' : 'lie'} outside the usable ${usableWidthMm.toFixed(1)} mm${run.settings.sheetMm == null ? '' : ' or across the end of a sheet'}.`,
+      `${counted(clashes.length - outside, 'pair')} of pieces overlap and ${counted(outside, 'piece')} ${outside === 1 ? 'lies' : 'lie'} outside the usable ${mmText(usableWidthMm)}${run.settings.sheetMm == null ? '' : ' or across the end of a sheet'}.`,
       { pairs: clashes.length - outside, outside },
       'Move the pieces that are marked, or nest again.',
     );
@@ -160,7 +161,7 @@ export function mustBePrintable(work: Work, run: RunRow): void {
     throw new Refused(
       409,
       'too-long',
-      `Longer than ${name} prints in one go: ${run.lengthMm.toFixed(0)} mm of ${config.longestMm.toFixed(0)} mm.`,
+      `Longer than ${name} prints in one go: ${mmText(run.lengthMm, 0)} of ${mmText(config.longestMm, 0)}.`,
     );
   }
 }

@@ -24,6 +24,7 @@ import { claimPieces, releasePieces } from '../run/pieces.ts';
 import { updateJobStates, jobsOfRun } from '../ticket/jobStates.ts';
 import { measureLaid } from './layOutRun.ts';
 import { type RunRow, transitionRun } from '../run/transitionRun.ts';
+import { mmText } from '../../../core/units/lengthText.ts';
 
 /** How a run is cut; what is left out is the printer's free-hang length, as many pieces as it takes, and rows laid anew. */
 export type SegmentOrder = Omit<Partial<SegmentCut>, 'queue'>;
@@ -122,7 +123,7 @@ function segmentRefused(reason: CutRefusal<{ readonly sourceName: string }>, inR
     );
   }
   const { code, leastMm, roomMm, piece } = reason;
-  const figures = `${leastMm.toFixed(1)} mm of ${roomMm.toFixed(1)} mm`;
+  const figures = `${mmText(leastMm)} of ${mmText(roomMm)}`;
   return code === 'too-wide'
     ? new Refused(409, code, `${piece.sourceName} is wider than the usable width: ${figures}.`, { leastMm, roomMm })
     : new Refused(

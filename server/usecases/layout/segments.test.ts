@@ -91,7 +91,7 @@ test('what can not be cut is refused with its figures, and the draft stays', () 
   };
   const { runId } = labels(4, [300, 340]);
   expect(refused(() => segmentRun(shop, runId, {}, TESTER))).toBe(
-    'too-long: labels.pdf is longer than a segment may be: 340.0 mm of 330.0 mm.',
+    'too-long: labels.pdf is longer than a segment may be: 340\u00a0mm of 330\u00a0mm.',
   );
   expect(refused(() => segmentRun(shop, runId, { mostMm: 2000 }, TESTER))).toContain('one-segment');
   const banner = createRun(shop, [admitPlain(shop, 'banner.pdf', [[900, 600]])], TESTER);

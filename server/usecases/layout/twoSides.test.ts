@@ -200,7 +200,7 @@ test('what has no back, another size or other copies is refused with the figures
     refused(() => {
       printTwoSides(shop, runId, behind(b), TESTER);
     }),
-  ).toBe('sizes-differ: a.pdf is 400.0 × 300.0 mm, b.pdf behind it 410.0 × 300.0 mm.');
+  ).toBe('sizes-differ: a.pdf is 400 × 300\u00a0mm, b.pdf behind it 410 × 300\u00a0mm.');
   expect(
     refused(() => {
       printTwoSides(shop, runId, behind(c), TESTER);

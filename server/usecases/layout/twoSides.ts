@@ -14,6 +14,7 @@ import { relayBack } from './relayBack.ts';
 import { updateJobStates, jobsOfRun } from '../ticket/jobStates.ts';
 import { measureLaid } from './layOutRun.ts';
 import { type RunRow, transitionRun } from '../run/transitionRun.ts';
+import { mmSizeText } from '../../../core/units/lengthText.ts';
 
 type PieceRow = ReturnType<typeof runPieceRows>[number];
 
@@ -159,7 +160,7 @@ function jobPair(fronts: readonly PieceRow[], backs: readonly PieceRow[]): Behin
 
 function behind(front: PieceRow, back: PieceRow): Behind {
   if (Math.abs(front.widthMm - back.widthMm) > SAME_MM || Math.abs(front.heightMm - back.heightMm) > SAME_MM) {
-    const text = ({ widthMm, heightMm }: PieceRow): string => `${widthMm.toFixed(1)} × ${heightMm.toFixed(1)} mm`;
+    const text = ({ widthMm, heightMm }: PieceRow): string => mmSizeText(widthMm, heightMm);
     throw new Refused(
       409,
       'sizes-differ',

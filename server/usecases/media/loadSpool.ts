@@ -16,6 +16,7 @@ import { Refused, type Shop, type Work, transact } from '../../shop.ts';
 import { isBack } from '../layout/relayBack.ts';
 import type { RunRow } from '../run/transitionRun.ts';
 import { syncMedia } from '../device/syncMedia.ts';
+import { mmText } from '../../../core/units/lengthText.ts';
 
 /** A back whose front is on the printer or printed: its media is that one, and no other. */
 function waitsOnFedMedia(db: Reader, run: RunRow): boolean {
@@ -149,7 +150,7 @@ function ranOut(
       other ? 'wrong-stock' : 'narrow',
       other
         ? `${runName(run.number)} is in the middle of another stock than ${stock.name}.`
-        : `${next.label} is ${widthMm.toFixed(0)} mm wide; ${runName(run.number)} is laid out for ${run.mediaWidthMm.toFixed(0)} mm.`,
+        : `${next.label} is ${mmText(widthMm, 0)} wide; ${runName(run.number)} is laid out for ${mmText(run.mediaWidthMm, 0)}.`,
       undefined,
       'Load the same stock, or cancel the run and print its rest.',
     );
@@ -191,20 +192,20 @@ function mustTake(
   if (widthMm > config.widestMediaMm) {
     refuse(
       'too-wide',
-      `${stock.name} is wider than ${name} takes: ${String(widthMm)} mm of ${String(config.widestMediaMm)} mm.`,
+      `${stock.name} is wider than ${name} takes: ${mmText(widthMm)} of ${mmText(config.widestMediaMm)}.`,
     );
   }
   if (widthMm < config.narrowestMediaMm) {
     refuse(
       'too-narrow',
-      `${stock.name} is narrower than ${name} takes: ${String(widthMm)} mm, at least ${String(config.narrowestMediaMm)} mm.`,
+      `${stock.name} is narrower than ${name} takes: ${mmText(widthMm)}, at least ${mmText(config.narrowestMediaMm)}.`,
     );
   }
   // A roll that is far from what its stock says is another roll, or measured wrongly.
   if (Math.abs(widthMm - stock.widthMm) > ODD_WIDTH_MM) {
     refuse(
       'odd-width',
-      `${stock.name} is ${String(stock.widthMm)} mm wide, and this measures ${String(widthMm)} mm.`,
+      `${stock.name} is ${mmText(stock.widthMm)} wide, and this measures ${mmText(widthMm)}.`,
       'Check which roll it is, or choose another stock.',
     );
   }

@@ -5,6 +5,7 @@ import { spoolLeftMm, spoolViews } from '../../db/printerViews.ts';
 import { spoolLedger } from '../../db/records.ts';
 import { spools, stocks } from '../../db/schema.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
+import { metresText } from '../../../core/units/lengthText.ts';
 
 type SpoolRow = typeof spools.$inferSelect;
 
@@ -86,13 +87,12 @@ export function cutOffcut(shop: Shop, spoolId: string, lengthMm: number, label: 
     const spool = spoolRow(work, spoolId);
     const { leftMm: left, takenMm: taken } = onItNow(work, spool);
     if (lengthMm > left - taken) {
-      const m = (mm: number): string => `${(mm / 1000).toFixed(2)} m`;
       throw new Refused(
         409,
         'too-long',
         taken > 0
-          ? `${spool.label} has ${m(left)} left, of which the run on the printer still takes ${m(taken)}: not ${m(lengthMm)}.`
-          : `${spool.label} has ${m(left)} left, not ${m(lengthMm)}.`,
+          ? `${spool.label} has ${metresText(left)} left, of which the run on the printer still takes ${metresText(taken)}: not ${metresText(lengthMm)}.`
+          : `${spool.label} has ${metresText(left)} left, not ${metresText(lengthMm)}.`,
         { leftMm: left, takenMm: taken, lengthMm },
         taken > 0 ? 'Cut it off when the run has ended, or cut off less.' : undefined,
       );

@@ -61,7 +61,7 @@ test('an offcut is not cut from what the run on the printer still takes', async 
   const roll = spoolOf('spool-sp-44');
   expect(roll?.takenMm).toBeCloseTo((findRun(shop.db, runId)?.lengthMm ?? 0) + 30 - 2000, 6);
   const free = (roll?.leftMm ?? 0) - (roll?.takenMm ?? 0);
-  expect(() => cutOffcut(shop, 'spool-sp-44', free + 1, 'SP-44-b', TESTER)).toThrow(/still takes 3\.\d\d m/);
+  expect(() => cutOffcut(shop, 'spool-sp-44', free + 1, 'SP-44-b', TESTER)).toThrow(/still takes 3\.\d\d\u00a0m/);
   cutOffcut(shop, 'spool-sp-44', free, 'SP-44-b', TESTER);
   printed(runId, findRun(shop.db, runId)?.lengthMm ?? 0);
   expect(spoolLeftMm(shop.db, 'spool-sp-44')).toBeGreaterThanOrEqual(0);
@@ -76,7 +76,10 @@ test('what the run on the printer still takes is not there for the next: it is h
   if (!row) throw new Error('the run is missing');
   expect(startAnswer(shop, row)).toMatchObject({
     ok: false,
-    trouble: { code: 'short', text: expect.stringMatching(/has 0\.\d\d m left; Run 2 takes 3\.\d\d m/) as string },
+    trouble: {
+      code: 'short',
+      text: expect.stringMatching(/has 0\.\d\d\u00a0m left; Run 2 takes 3\.\d\d\u00a0m/) as string,
+    },
   });
   printed(runId, 2000);
   expect(startAnswer(shop, row)).toMatchObject({ ok: true });

@@ -1,4 +1,5 @@
 import { TESTER } from '../../testing/tester.ts';
+import { counted } from '../../../core/counted.ts';
 import { boundsOf } from '../../../core/geometry/polygon.ts';
 import { findClashes } from '../../../core/layout/checkLayout.ts';
 import { findPrinter } from '../../db/findRows.ts';
@@ -101,7 +102,7 @@ test('on sheets the cuts of each are its own, in its own frame; nothing is cut o
       here.map(({ xMm, yMm }) => corner({ x: xMm + usableFromMm + 4, y: yMm - i * 250 + 4 })).sort(),
     );
   }
-  expect(() => cutsOfRun(shop, runId, sheets.length + 1)).toThrow(`has ${String(sheets.length)} sheets`);
+  expect(() => cutsOfRun(shop, runId, sheets.length + 1)).toThrow(`has ${counted(sheets.length, 'sheet')}.`);
 });
 
 test.each(['side for side', 'end for end'] as const)(

@@ -80,7 +80,7 @@ test('a place that is too small for its code is told with both figures', async (
     return error;
   };
   const wide = await refusal(8, 6, 'code128');
-  expect(wide.message).toMatch(/^A code is larger than its place: \d+\.\d mm of 15.3 mm.$/);
+  expect(wide.message).toMatch(/^A code is larger than its place: [\d.]+\u00a0mm of 15.3\u00a0mm.$/);
   expect((await refusal(3, 20, 'qr')).code).toBe('too-large-for-place');
   await expect(worksheetOf(shop, { jobIds: ['job-x'], columns: 3, rows: 6, gapMm: 4, kind: 'qr' })).rejects.toThrow(
     'There is no job job-x.',

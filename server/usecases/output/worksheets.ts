@@ -5,6 +5,7 @@ import { inArray } from 'drizzle-orm';
 import type { WorksheetOrder } from '../../../contract/api/job.ts';
 import { jobs } from '../../db/schema.ts';
 import { Refused, type Shop } from '../../shop.ts';
+import { mmText } from '../../../core/units/lengthText.ts';
 
 /** A worksheet of codes for jobs, in the order in which they are named, as PDF. */
 export async function worksheetOf(shop: Shop, order: WorksheetOrder, how: RunHow = {}): Promise<Uint8Array> {
@@ -34,7 +35,7 @@ export async function worksheetOf(shop: Shop, order: WorksheetOrder, how: RunHow
     throw new Refused(
       422,
       'too-large-for-place',
-      `A code is larger than its place: ${needsMm.toFixed(1)} mm of ${Math.max(0, roomMm).toFixed(1)} mm.`,
+      `A code is larger than its place: ${mmText(needsMm)} of ${mmText(Math.max(0, roomMm))}.`,
       { needsMm, roomMm },
       kind === 'qr' ? 'Take fewer rows or columns.' : 'Take fewer columns, or QR codes.',
     );

@@ -35,7 +35,7 @@ test('a date that the line can’t keep is said once, and once more when it is k
       .where(eq(events.subjectId, runId))
       .all()
       .filter(({ kind }) => kind === 'run.at-risk' || kind === 'run.in-time')
-      .map(eventSentence);
+      .map((event) => eventSentence(event));
   const watch = new DatesAtRisk(shop);
   watch.look();
   watch.look();

@@ -19,6 +19,7 @@ import { runMedia } from '../run/runMedia.ts';
 import { type Laid, priced } from './fitFigures.ts';
 import type { FitAsk, FitJob, FitWork } from './fitWork.ts';
 import { type Floor, PlannedFloor, queueFor } from './plannedFloor.ts';
+import { mmText } from '../../../core/units/lengthText.ts';
 
 type StockRow = typeof stocks.$inferSelect;
 
@@ -242,15 +243,14 @@ function layOn(
 }
 
 function layTrouble(reason: NestRefusal, name: string): FitOption['layTrouble'] {
-  const mm = (value: number): string => `${value.toFixed(0)} mm`;
   if (reason.code === 'too-wide')
     return {
-      text: `Wider than ${name} prints on it: ${mm(reason.leastWidthMm)} of ${mm(reason.usableWidthMm)}`,
+      text: `Wider than ${name} prints on it: ${mmText(reason.leastWidthMm)} of ${mmText(reason.usableWidthMm)}`,
       way: 'Make it smaller, or tile it.',
     };
   if (reason.code === 'too-long')
     return {
-      text: `Longer than ${name} takes: ${mm(reason.leastLengthMm)} of ${mm(reason.usableLengthMm)}`,
+      text: `Longer than ${name} takes: ${mmText(reason.leastLengthMm)} of ${mmText(reason.usableLengthMm)}`,
       way: 'Make it smaller, or tile it.',
     };
   return { text: `It can’t be laid out for ${name} (${reason.code})`, way: 'Look at it on the Bench.' };

@@ -183,7 +183,10 @@ test('what can not be printed is not queued, and the reason has its figures', as
     refusal(() => {
       queueRun(shop, longest, TESTER);
     }),
-  ).toMatchObject({ code: 'media-short', message: expect.stringContaining('takes 50.06 m, and no spool') as string });
+  ).toMatchObject({
+    code: 'media-short',
+    message: expect.stringContaining('takes 50.06\u00a0m, and no spool') as string,
+  });
 });
 
 test('a run may wait for its media: queued, held back with the figures, and started once the right spool is in', async () => {
@@ -197,7 +200,7 @@ test('a run may wait for its media: queued, held back with the figures, and star
   queueRun(shop, runId, TESTER);
   expect(startAnswer(shop, heron())).toMatchObject({
     ok: false,
-    trouble: { code: 'short', text: expect.stringContaining('BO-31 has 35.65 m left') as string, hand: true },
+    trouble: { code: 'short', text: expect.stringContaining('BO-31 has 35.65\u00a0m left') as string, hand: true },
   });
   await loadSpool(shop, 'spool-me-08', { printerId: 'heron', sourceId: 'roll' }, TESTER);
   expect(startAnswer(shop, heron())).toMatchObject({
@@ -208,7 +211,7 @@ test('a run may wait for its media: queued, held back with the figures, and star
   await loadSpool(shop, 'spool-bo-32', narrow, TESTER);
   expect(startAnswer(shop, heron())).toMatchObject({
     ok: false,
-    trouble: { code: 'narrow', text: expect.stringContaining('BO-32 is 1595 mm wide') as string },
+    trouble: { code: 'narrow', text: expect.stringContaining('BO-32 is 1,595\u00a0mm wide') as string },
   });
   await loadSpool(shop, 'spool-bo-32', { ...narrow, widthMm: 1600 }, TESTER);
   expect(startAnswer(shop, heron())).toMatchObject({ ok: true, spool: { label: 'BO-32' } });

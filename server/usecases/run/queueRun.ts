@@ -10,6 +10,7 @@ import { Refused, type Shop, type Work, transact } from '../../shop.ts';
 import { isBack } from '../layout/relayBack.ts';
 import { mustBePrintable } from '../layout/layOutRun.ts';
 import { type RunRow, transitionRun } from './transitionRun.ts';
+import { metresText } from '../../../core/units/lengthText.ts';
 
 /** A draft joins the end of its printer's line; where it has a back, that follows it. */
 export function queueRun(shop: Shop, runId: string, actor: Actor): void {
@@ -97,7 +98,7 @@ function mustHaveMedia(work: Work, run: RunRow): void {
   throw new Refused(
     409,
     'media-short',
-    `${spool?.label ?? 'The spool'} has ${(left / 1000).toFixed(2)} m left after the runs ahead; this run takes ${(needed / 1000).toFixed(2)} m, and no spool on the rack holds that.`,
+    `${spool?.label ?? 'The spool'} has ${metresText(left)} left after the runs ahead; this run takes ${metresText(needed)}, and no spool on the rack holds that.`,
     { leftMm: left, neededMm: needed },
     'Bring in another spool, or take pieces out of the run.',
   );

@@ -7,6 +7,7 @@ import { acceptsForm } from '../../../core/stock/form.ts';
 import type { MachineAbout } from '../../../contract/machine/about.ts';
 import { hotFolders, jobs, printers, queues, runs, spools, stocks } from '../../db/schema.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
+import { mmText } from '../../../core/units/lengthText.ts';
 
 /** What only the shop can say of a printer, until somebody does. */
 const SHOP_DEFAULTS = {
@@ -142,7 +143,7 @@ function mustBeSound(config: PrinterConfig): void {
   };
   if (config.printableWidthMm > config.widestMediaMm + 1e-6) {
     refuse(
-      `It can't print wider than its widest media: ${String(config.printableWidthMm)} mm of ${String(config.widestMediaMm)} mm.`,
+      `It can't print wider than its widest media: ${mmText(config.printableWidthMm)} of ${mmText(config.widestMediaMm)}.`,
     );
   }
   const parts = { source: config.sources, channel: config.channels, 'print mode': config.modes };

@@ -5,6 +5,7 @@ import { makeTicket } from '../../../core/ticket/ticket.ts';
 import { queues, stocks } from '../../db/schema.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 import { TicketService } from '../ticket/ticketService.ts';
+import { mmText } from '../../../core/units/lengthText.ts';
 
 /** Changes what a queue gives to jobs from now on. Tickets of jobs that are here are their own and stay as they are. */
 export function changeQueue(shop: Shop, id: string, change: QueueChange, actor: Actor): void {
@@ -24,7 +25,7 @@ export function changeQueue(shop: Shop, id: string, change: QueueChange, actor: 
       throw new Refused(
         422,
         'too-wide',
-        `${stock.name} is ${String(stock.widthMm)} mm wide; ${printer.name} takes ${String(printer.config.widestMediaMm)} mm.`,
+        `${stock.name} is ${mmText(stock.widthMm)} wide; ${printer.name} takes ${mmText(printer.config.widestMediaMm)}.`,
       );
     }
     const next = {

@@ -100,8 +100,7 @@ export function bulkStockSettings(shop: Shop, order: StockSettingsBulk, actor: A
         const before = settingsOf(work, stock.id, printer.id);
         const left = Object.entries(before).filter(([key]) => !order.clear.includes(key));
         const after: TicketPart = { ...Object.fromEntries(left), ...order.set };
-        const keys = [...new Set([...Object.keys(before), ...Object.keys(after)])] as TicketKey[];
-        const own = keys.filter((key) => !sameValue(before[key], after[key]));
+        const own = changedKeys(before, after);
         for (const key of own) {
           changes.push({
             stockId: stock.id,
@@ -167,7 +166,7 @@ export function undoStockSettings(shop: Shop, changeId: string, actor: Actor): {
     if (rows.length === 0) throw new Refused(404, 'no-such-change', `There is no change ${changeId}, or it is undone.`);
     const backId = newId('chg');
     const back = rows.flatMap(({ stockId, printerId, before, after }): SettingsChange[] => {
-      if (!sameSettings(settingsOf(work, stockId, printerId), after)) return [];
+      if (changedKeys(after, settingsOf(work, stockId, printerId)).length > 0) return [];
       keep(work, stockId, printerId, before);
       work.touch({ type: 'stock', id: stockId });
       return [{ changeId: backId, stockId, printerId, before: after, after: before }];
@@ -188,9 +187,9 @@ export function undoStockSettings(shop: Shop, changeId: string, actor: Actor): {
   });
 }
 
-function sameSettings(a: TicketPart, b: TicketPart): boolean {
-  const keys = [...new Set([...Object.keys(a), ...Object.keys(b)])] as TicketKey[];
-  return keys.every((key) => sameValue(a[key], b[key]));
+function changedKeys(before: TicketPart, after: TicketPart): TicketKey[] {
+  const keys = [...new Set([...Object.keys(before), ...Object.keys(after)])] as TicketKey[];
+  return keys.filter((key) => !sameValue(before[key], after[key]));
 }
 
 function settingsOf({ tx }: Work, stockId: string, printerId: string): TicketPart {

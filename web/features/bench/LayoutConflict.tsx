@@ -1,4 +1,4 @@
-import { counted } from '../../../core/counted.ts';
+import { counted } from '../../ui/counted.ts';
 import { alongText } from '../../ui/lengths.ts';
 import { number } from '../../ui/number.ts';
 import { Dialog } from '../../ui/Dialog.tsx';

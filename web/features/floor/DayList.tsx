@@ -1,29 +1,30 @@
 import { Printer as PrinterSign } from 'lucide-react';
-import { useContext } from 'react';
 import { Link, useParams } from 'react-router';
 import type { LineEvent } from '../../../core/schedule/plan.ts';
-import { counted } from '../../../core/counted.ts';
+import { counted } from '../../ui/counted.ts';
 import { useStocks, type RunItem } from '../../api/data.ts';
-import { ShopTimeContext, clockText, dayText, durationText, shopNow, useZone } from '../../app/shopTime.ts';
+import { clockText, dayText, durationText, useShopNow, useZone } from '../../app/shopTime.ts';
 import { Button } from '../../ui/Button.tsx';
 import { alongText, acrossText } from '../../ui/lengths.ts';
-import { BETWEEN, WAITS } from './lineTexts.ts';
+import { BETWEEN, shortageText, WAITS } from './lineTexts.ts';
 import { type FloorLine, useFloor } from './useFloor.ts';
 
 const DAY_MS = 24 * 3_600_000;
 /** Waits shorter than this are no line on paper. */
 const LEAST_WAIT_MS = 5 * 60_000;
 
+/** A list on paper is of one instant: on the page it is planned anew so often, not at every step of the clock. */
+const RENEW_MS = 20_000;
+
 /** What one printer does within the next day, on A4, to hang up at the printer. */
 export function DayListPage() {
-  const time = useContext(ShopTimeContext);
+  const nowMs = useShopNow(RENEW_MS);
   const { printerId } = useParams();
-  return time && printerId !== undefined ? <DayListAt printerId={printerId} nowMs={shopNow(time)} /> : null;
+  return nowMs !== undefined && printerId !== undefined ? <DayListAt printerId={printerId} nowMs={nowMs} /> : null;
 }
 
 function DayListAt({ printerId, nowMs }: { readonly printerId: string; readonly nowMs: number }) {
-  // A list on paper is of one instant: it is planned anew each minute, not each second.
-  const floor = useFloor(Math.floor(nowMs / 60_000) * 60_000);
+  const floor = useFloor(nowMs);
   const zone = useZone();
   const own = floor.lines.find(({ printer }) => printer.id === printerId);
   if (floor.loading) return <p className="p-8 text-soft">Reading…</p>;
@@ -39,6 +40,7 @@ function DayListAt({ printerId, nowMs }: { readonly printerId: string; readonly 
       event.fromMs < nowMs + DAY_MS &&
       (event.kind !== 'wait' || event.toMs - event.fromMs >= LEAST_WAIT_MS),
   );
+  const shortages = own.line.shortages.filter(({ atMs }) => atMs < nowMs + DAY_MS);
   return (
     <section className="h-full overflow-auto px-8 py-6 print:h-auto print:overflow-visible print:p-0">
       <header className="mb-3 flex flex-wrap items-baseline gap-3">
@@ -85,10 +87,10 @@ function DayListAt({ printerId, nowMs }: { readonly printerId: string; readonly 
         </tbody>
       </table>
       {events.length === 0 && <p className="mt-3 text-soft">Nothing is queued on {own.printer.name}.</p>}
-      {own.line.shortages.map((shortage) => (
+      {shortages.map((shortage) => (
         <p key={`${shortage.runId} ${String(shortage.atMs)}`} className="mt-2 font-medium text-stop">
-          {shortage.what.kind === 'ink' ? 'An ink' : 'The media'} runs out at {clockText(shortage.atMs, nowMs, zone)}{' '}
-          unless somebody sees to it.
+          {clockText(shortage.atMs, nowMs, zone)}: {shortageText(shortage, own.printer, floor.spools)}, unless somebody
+          sees to it before.
         </p>
       ))}
     </section>

@@ -1,6 +1,6 @@
 import { DndContext } from '@dnd-kit/core';
 import { ListOrdered } from 'lucide-react';
-import { useCallback, useContext, useMemo, useRef, useState } from 'react';
+import { useCallback, useContext, useMemo, useRef } from 'react';
 import { useSearchParams } from 'react-router';
 import { errorText } from '../../api/client.ts';
 import { timeText, ShopTimeContext, shopNow, useShopNow, useZone } from '../../app/shopTime.ts';
@@ -53,7 +53,7 @@ function FloorAt({ now }: { readonly now: () => number }) {
   const offers = useOffers(floor.lines);
   const hands = useHands(floor.lines, offers, nowMs);
   const [params, setParams] = useSearchParams();
-  const [ordering, setOrdering] = useState(false);
+  const ordering = params.has('order');
   const chosen = params.get('printer');
   const narrow = useMedia(NARROW) && (chosen !== null || ordering);
   const phone = usePhone();
@@ -65,7 +65,6 @@ function FloorAt({ now }: { readonly now: () => number }) {
   const onKeyDown = useRoving(list, false);
   const drag = useRunDrag(floor, view, nowMs, carrying);
   const choose = (id: string | null): void => {
-    setOrdering(false);
     setParams(id === null ? {} : { printer: id }, { replace: true });
   };
   const away = useMemo(() => awaySpans(floor.attended), [floor.attended]);
@@ -83,8 +82,7 @@ function FloorAt({ now }: { readonly now: () => number }) {
           <h1 className="flex-1 text-lg font-semibold">Floor</h1>
           <Button
             onClick={() => {
-              choose(null);
-              setOrdering(true);
+              setParams({ order: '' }, { replace: true });
             }}
           >
             <ListOrdered size={16} aria-hidden="true" /> Propose an order
@@ -186,7 +184,7 @@ function FloorAt({ now }: { readonly now: () => number }) {
           lines={floor.lines}
           nowMs={nowMs}
           onClose={() => {
-            setOrdering(false);
+            choose(null);
           }}
         />
       )}

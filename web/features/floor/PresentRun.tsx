@@ -1,6 +1,5 @@
 import { Figure } from '../../ui/Figure.tsx';
-import { acrossText } from '../../ui/lengths.ts';
-import { number } from '../../ui/number.ts';
+import { acrossFigure, acrossText } from '../../ui/lengths.ts';
 import { Link } from 'react-router';
 import { sendJson } from '../../api/client.ts';
 import type { RunItem } from '../../api/data.ts';
@@ -36,7 +35,7 @@ export function PresentRun({ run }: { readonly run: RunItem }) {
         </StateWord>
       </Row>
       <Row label="Printed">
-        <Figure value={number(run.reachedMm ?? 0)} unit={`of ${acrossText(run.lengthMm)}`} />
+        <Figure value={acrossFigure(run.reachedMm ?? 0).value} unit={`of ${acrossText(run.lengthMm)}`} />
       </Row>
       <Row label="Time left">
         {durationText(left)}

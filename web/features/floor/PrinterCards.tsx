@@ -1,3 +1,4 @@
+import { RUN_STATES_ON_PRINTER } from '../../../core/flow/run.ts';
 import { alongFigure, alongText } from '../../ui/lengths.ts';
 import type { Hand } from '../../../core/schedule/nextHands.ts';
 import { durationText } from '../../app/shopTime.ts';
@@ -47,11 +48,11 @@ export function PrinterCards({
 }
 
 function PrinterCard({ floorLine, hands, nowMs, onOpen }: PrinterCardProps) {
-  const { printer, line, runs } = floorLine;
+  const { printer, line } = floorLine;
   return (
     <article aria-label={printer.name} className="border-b border-rule pb-2">
       <PrinterHead printer={printer} freeMs={line.freeMs} nowMs={nowMs} onOpen={onOpen} />
-      <p className="px-5 pb-1 text-soft">{workText(floorLine, runs, nowMs)}</p>
+      <p className="px-5 pb-1 text-soft">{workText(floorLine, nowMs)}</p>
       {hands.length > 0 && (
         <ul aria-label={`Hands for ${printer.name}`} className="flex flex-col gap-1.5 px-3">
           {hands.map((hand) => (
@@ -63,8 +64,8 @@ function PrinterCard({ floorLine, hands, nowMs, onOpen }: PrinterCardProps) {
   );
 }
 
-function workText({ line }: FloorLine, runs: FloorLine['runs'], nowMs: number): string {
-  const present = runs.find((run) => ['sent', 'printing', 'paused'].includes(run.state));
+function workText({ line, runs }: FloorLine, nowMs: number): string {
+  const present = runs.find(({ state }) => (RUN_STATES_ON_PRINTER as readonly string[]).includes(state));
   const queued = runs.filter((run) => run.state === 'queued').length;
   const behind = queued === 0 ? 'nothing queued behind it' : `${String(queued)} queued`;
   if (!present) return queued === 0 ? 'Nothing queued.' : `${String(queued)} queued.`;

@@ -1,7 +1,7 @@
 import { Figure } from '../../ui/Figure.tsx';
 import { alongFigure, alongText } from '../../ui/lengths.ts';
 import { number } from '../../ui/number.ts';
-import { counted } from '../../../core/counted.ts';
+import { counted } from '../../ui/counted.ts';
 import { Link } from 'react-router';
 import type { RunOffer } from '../../../contract/api/fit.ts';
 import { sendJson } from '../../api/client.ts';

@@ -8,7 +8,7 @@ import { useNestOf } from '../../api/nests.ts';
 import { clockText, durationText, useShopNow, useZone } from '../../app/shopTime.ts';
 import { StateShape, shapeOf } from '../../draw/StateShape.tsx';
 import { NestThumb } from './NestThumb.tsx';
-import { BETWEEN, WAITS } from './lineTexts.ts';
+import { BETWEEN, shortageText, WAITS } from './lineTexts.ts';
 import type { FloorLine } from './useFloor.ts';
 import { StripGround } from './TimeRuler.tsx';
 import { type Drawn, place } from './timeView.ts';
@@ -254,13 +254,7 @@ function ShortageSign({
   /** All of the shop: what ends may be one that is loaded by then. */
   readonly spools: readonly { readonly id: string; readonly label: string }[];
 }) {
-  const { what } = shortage;
-  const text =
-    what.kind === 'ink'
-      ? `${printer.config.channels.find(({ id }) => id === what.channelId)?.name ?? 'Ink'} runs out here`
-      : what.spoolId === null
-        ? 'No media for what follows'
-        : `${spools.find(({ id }) => id === what.spoolId)?.label ?? 'The spool'} ends here`;
+  const text = shortageText(shortage, printer, spools);
   return (
     <span className="absolute inset-y-0 z-[5]" style={place(baseMs, shortage.atMs)} title={text}>
       <svg

@@ -1,4 +1,5 @@
-import type { WaitReason } from '../../../core/schedule/plan.ts';
+import type { Shortage, WaitReason } from '../../../core/schedule/plan.ts';
+import type { Printer } from '../../api/data.ts';
 
 /** Why nothing happens for a while. */
 export const WAITS: Record<WaitReason, string> = {
@@ -16,3 +17,19 @@ export const BETWEEN = {
   empty: 'The basket is emptied',
   turn: 'The media is turned for the back',
 } as const;
+
+/**
+ * What ends at a shortage: an ink, the media of what follows, or a spool by its label.
+ * @param spools all of the shop: what ends may be one that is loaded by then
+ */
+export function shortageText(
+  { what }: Shortage,
+  { config }: Printer,
+  spools: readonly { readonly id: string; readonly label: string }[],
+): string {
+  if (what.kind === 'ink') {
+    return `${config.channels.find(({ id }) => id === what.channelId)?.name ?? 'Ink'} runs out here`;
+  }
+  if (what.spoolId === null) return 'No media for what follows';
+  return `${spools.find(({ id }) => id === what.spoolId)?.label ?? 'The spool'} ends here`;
+}

@@ -33,10 +33,11 @@ function useSteady<T>(list: readonly T[], matters: (item: T) => string): readonl
 }
 
 const MINUTE = 60_000;
+const RENEW_MS = 20_000;
 
 /** What dates are judged by, anew each minute and when the lines of the printers have changed. */
 function useToday(zone: string): Today {
-  const nowMs = useShopNow(MINUTE) ?? 0;
+  const nowMs = useShopNow(RENEW_MS) ?? 0;
   const late = useDatesAtRisk();
   const minute = Math.floor(nowMs / MINUTE);
   return useMemo(
@@ -76,7 +77,7 @@ function emptyText(filter: JobFilter, anyAtWork: boolean, tooShort: boolean): st
   if (tooShort) return 'Type at least three letters of a word to search what has been printed.';
   if (filter.show === 'printed' && filter.text === '') return 'Nothing has been printed yet.';
   if (filter.text === '' && filter.queueId === null) {
-    if (filter.show === 'late') return 'Nothing is late, and nothing will be as the lines are now.';
+    if (filter.show === 'late') return 'Nothing is late, and no run will be as the lines are now.';
     if (filter.show === 'due today') return 'Nothing else is due today.';
     if (filter.show === 'waits for me') return 'Nothing waits for a person.';
   }

@@ -1,6 +1,6 @@
 import { DndContext, DragOverlay, useDroppable } from '@dnd-kit/core';
 import { PackagePlus, Printer as PrinterSign } from 'lucide-react';
-import { type ReactNode, useMemo, useState } from 'react';
+import { type ReactNode, useMemo } from 'react';
 import { useSearchParams } from 'react-router';
 import type { Outlook } from '../../../core/stock/outlook.ts';
 import { errorText } from '../../api/client.ts';
@@ -39,11 +39,10 @@ export function MediaPage() {
   const { data: printers = [] } = usePrinters();
   const { data: runs = [] } = useRuns();
   const [params, setParams] = useSearchParams();
-  const [receiving, setReceiving] = useState(false);
+  const receiving = params.has('receive');
   const chosen = spools?.find(({ id }) => id === params.get('spool'));
   const printer = printers.find(({ id }) => id === params.get('printer'));
   const choose = (key: string, id: string | null): void => {
-    setReceiving(false);
     setParams(id === null ? {} : { [key]: id }, { replace: true });
   };
   const groups = useMemo(() => byStock(spools ?? []), [spools]);
@@ -56,7 +55,6 @@ export function MediaPage() {
   }, [runs]);
   const outlooks = useOutlooks(wanted);
   const drag = useSpoolDrag(spools ?? [], printers, (printerId, source, spool) => {
-    setReceiving(false);
     setParams({ printer: printerId, source, load: spool }, { replace: true });
   });
   const load = params.get('load');
@@ -78,8 +76,7 @@ export function MediaPage() {
             <Button
               kind="main"
               onClick={() => {
-                choose('spool', null);
-                setReceiving(true);
+                setParams({ receive: '' }, { replace: true });
               }}
             >
               <PackagePlus size={16} aria-hidden="true" /> Receive media
@@ -152,12 +149,11 @@ export function MediaPage() {
       {receiving && (
         <ReceiveSheet
           onClose={(id) => {
-            setReceiving(false);
-            if (id !== undefined) choose('spool', id);
+            choose('spool', id ?? null);
           }}
         />
       )}
-      {chosen && !receiving && (
+      {chosen && (
         <SpoolSheet
           key={chosen.id}
           spool={chosen}
@@ -167,7 +163,7 @@ export function MediaPage() {
           }}
         />
       )}
-      {printer && !chosen && !receiving && (
+      {printer && !chosen && (
         <Sheet
           title={printer.name}
           under={<StateWord state={printer.state}>{printer.reason ?? printer.state}</StateWord>}

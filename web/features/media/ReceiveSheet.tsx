@@ -1,3 +1,4 @@
+import { alongText } from '../../ui/lengths.ts';
 import { useForm } from 'react-hook-form';
 import { errorText, sendJson } from '../../api/client.ts';
 import { type SpoolView, useStocks } from '../../api/data.ts';
@@ -16,7 +17,9 @@ export function ReceiveSheet({ onClose }: { readonly onClose: (id?: string) => v
   const { errors, isSubmitting } = formState;
   const stockOf = (id: string) => stocks.find((each) => each.id === id);
   const inSheets = stockOf(watch('stockId'))?.sheetMm != null;
-  const wanted = inSheets ? 'How many sheets? A whole number, such as 100.' : 'How long is it? Such as 50 m.';
+  const wanted = inSheets
+    ? 'How many sheets? A whole number, such as 100.'
+    : `How long is it? Such as ${alongText(50_000, 0)}.`;
   const receive = handleSubmit(async ({ amount, stockId, ...spool }) => {
     const stock = stockOf(stockId);
     try {
@@ -76,7 +79,7 @@ export function ReceiveSheet({ onClose }: { readonly onClose: (id?: string) => v
         <Row label={inSheets ? 'Sheets' : 'Length'}>
           <input
             aria-label="Amount received"
-            placeholder={inSheets ? '100' : '50 m'}
+            placeholder={inSheets ? '100' : alongText(50_000, 0)}
             {...register('amount', {
               validate: (text, { stockId }) => {
                 const stock = stockOf(stockId);

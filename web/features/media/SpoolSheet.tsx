@@ -1,5 +1,5 @@
 import { Figure } from '../../ui/Figure.tsx';
-import { acrossText } from '../../ui/lengths.ts';
+import { acrossText, alongText, alongUnit } from '../../ui/lengths.ts';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { Link } from 'react-router';
@@ -151,7 +151,7 @@ function Correct({ spool }: { readonly spool: SpoolView }) {
         <div className="flex flex-wrap gap-1.5">
           <input
             aria-label="Length as measured"
-            placeholder={inSheets ? 'sheets really left' : 'really left, 21.5 m'}
+            placeholder={inSheets ? 'sheets really left' : `really left, ${alongText(21_500, 1)}`}
             {...register('left', {
               validate: (text) =>
                 amountOf(text, spool) !== undefined || `Not ${inSheets ? 'a number of sheets' : 'a length'}.`,
@@ -181,7 +181,7 @@ function Correct({ spool }: { readonly spool: SpoolView }) {
 }
 
 /**
- * What somebody typed as an amount of a stock (mm): metres of a roll, or a whole number of sheets. Undefined:
+ * What somebody typed as an amount of a stock (mm): a length of a roll, or a whole number of sheets. Undefined:
  * neither.
  */
 export function amountOf(text: string, { sheetMm }: Pick<SpoolView, 'sheetMm'>): number | undefined {
@@ -190,7 +190,7 @@ export function amountOf(text: string, { sheetMm }: Pick<SpoolView, 'sheetMm'>):
     const sheets = Number(text);
     return Number.isInteger(sheets) && sheets >= 0 ? sheets * sheetMm : undefined;
   }
-  const parsed = parseLength(text, 'm');
+  const parsed = parseLength(text, alongUnit());
   return parsed.ok && parsed.value >= 0 ? parsed.value : undefined;
 }
 

@@ -1,3 +1,4 @@
+import { acrossText } from '../../ui/lengths.ts';
 import {
   type Active,
   type DragEndEvent,
@@ -68,7 +69,7 @@ export function useSpoolDrag(
     if (!source || form === undefined || !fitsSource(form, source.kind))
       return `${spool.stockName} does not go into a ${source?.kind ?? 'place like that'}`;
     if (source.kind !== 'bed' && spool.widthMm > printer.config.widestMediaMm)
-      return `${spool.label} is ${String(Math.round(spool.widthMm))} mm wide; ${printer.name} takes ${String(printer.config.widestMediaMm)} mm`;
+      return `${spool.label} is ${acrossText(spool.widthMm)} wide; ${printer.name} takes ${acrossText(printer.config.widestMediaMm)}`;
     return null;
   };
   const clear = (): void => {

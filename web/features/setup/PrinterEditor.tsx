@@ -1,3 +1,4 @@
+import { sizeText } from '../../ui/lengths.ts';
 import type { PrinterConfig } from '../../../contract/api/floor.ts';
 import { sendJson } from '../../api/client.ts';
 import type { Printer } from '../../api/data.ts';
@@ -114,9 +115,7 @@ function Form({ config }: PartProps) {
         {config.sources.map(({ name, kind }) => (name === kind ? name : `${name} (${kind})`)).join(', ')}
       </Row>
       {config.beds.length > 0 && (
-        <Row label="Beds">
-          {config.beds.map(({ widthMm, lengthMm }) => `${String(widthMm)} × ${String(lengthMm)}`).join(', ')} mm
-        </Row>
+        <Row label="Beds">{config.beds.map(({ widthMm, lengthMm }) => sizeText(widthMm, lengthMm)).join(', ')}</Row>
       )}
       <Field.Check name="unattended" label="May print unattended" />
       <Field.Check name="colourWithWhite" label="Colour and white in one pass" />

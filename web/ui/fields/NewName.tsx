@@ -47,7 +47,10 @@ export function NewName({
         }}
         onKeyDown={(event) => {
           if (event.key === 'Enter') take();
-          if (event.key === 'Escape') onCancel?.();
+          if (event.key !== 'Escape' || !onCancel) return;
+          // What it stands in stays open.
+          event.preventDefault();
+          onCancel();
         }}
         className={`${FIELD} min-w-0 flex-1`}
       />

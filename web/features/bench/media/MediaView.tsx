@@ -1,4 +1,4 @@
-import { acrossText } from '../../../ui/lengths.ts';
+import { acrossText, fieldUnit } from '../../../ui/lengths.ts';
 import { useEffect, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { type RunDetail, usePrinters, useSpools } from '../../../api/data.ts';
 import { MarksDrawing } from './MarksDrawing.tsx';
@@ -82,7 +82,9 @@ export function MediaView({ run, bench, zoom, onZoom, selected, onSelect, stop, 
         gridTemplateRows: `${String(RULER_PX)}px minmax(0,1fr)`,
       }}
     >
-      <div className="dense border-r border-b border-rule bg-card text-center leading-[26px] text-soft">mm</div>
+      <div className="dense border-r border-b border-rule bg-card text-center leading-[26px] text-soft">
+        {fieldUnit()}
+      </div>
       <ScrolledRulers
         scroller={scroller}
         scale={scale}

@@ -1,25 +1,32 @@
+import { rulerSteps } from '../../../ui/lengths.ts';
 import { number } from '../../../ui/number.ts';
+import { preferences } from '../../../ui/preferences.ts';
 import { memo } from 'react';
 
 export const RULER_PX = 28;
 
-const STEPS = [1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000, 10_000];
+/** In least steps of the ruler. */
+const STEPS = [1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000, 10_000, 20_000, 50_000, 100_000];
 
 /** Labelled step so that labels stay apart, and the small one between. */
 function stepsFor(scale: number, apartPx: number): { label: number; small: number } {
-  const label = STEPS.find((step) => step * scale >= apartPx) ?? 10_000;
+  const label = STEPS.find((step) => step * scale >= apartPx) ?? 100_000;
   const small = [...STEPS].reverse().find((step) => step < label && label % step === 0 && step * scale >= 5) ?? label;
   return { label, small };
 }
 
-function ticks(fromMm: number, toMm: number, step: number): number[] {
-  const first = Math.max(0, Math.ceil(fromMm / step - 1e-9));
-  const last = Math.floor(toMm / step + 1e-9);
+/** The multiples of a step between two places, all in least steps of the ruler. */
+function ticks(from: number, to: number, step: number): number[] {
+  const first = Math.max(0, Math.ceil(from / step - 1e-9));
+  const last = Math.floor(to / step + 1e-9);
   return Array.from({ length: Math.max(0, last - first + 1) }, (_, i) => (first + i) * step);
 }
 
-function labelOf(mm: number): string {
-  return mm >= 1000 && mm % 100 === 0 ? `${number(mm / 1000, mm % 1000 === 0 ? 0 : 1)} m` : number(mm);
+/** Along the media; where nothing else is chosen, metres from one metre on. */
+function labelOf(step: number, perUnit: number): string {
+  if (preferences().units === 'metric' && step >= 1000 && step % 100 === 0)
+    return `${number(step / 1000, step % 1000 === 0 ? 0 : 1)} m`;
+  return number(step / perUnit, 0, 3);
 }
 
 interface FeedRulerProps {
@@ -50,20 +57,21 @@ const FeedTicks = memo(function FeedTicks({
   widthPx,
   usedMm,
 }: Omit<FeedRulerProps, 'offsetPx'> & { readonly startPx: number }) {
-  const { label, small } = stepsFor(scale, 64);
+  const { leastMm, perUnit } = rulerSteps();
+  const { label, small } = stepsFor(scale * leastMm, 64);
   const to = Math.min(lengthMm, (startPx + widthPx) / scale);
   const at = (mm: number): number => mm * scale - startPx;
   return (
     <svg className="block" width={widthPx} height={RULER_PX}>
-      {ticks(startPx / scale, to, small).map((mm) => {
-        const x = at(mm);
-        const long = mm % label === 0;
+      {ticks(startPx / scale / leastMm, to / leastMm, small).map((step) => {
+        const x = at(step * leastMm);
+        const long = step % label === 0;
         return (
-          <g key={mm}>
+          <g key={step}>
             <line x1={x} x2={x} y1={long ? 10 : 20} y2={RULER_PX} stroke="var(--soft)" strokeWidth={1} />
             {long && (
               <text x={x + 4} y={16} fontSize={12} fill="var(--soft)">
-                {labelOf(mm)}
+                {labelOf(step, perUnit)}
               </text>
             )}
           </g>
@@ -83,20 +91,21 @@ interface AcrossRulerProps {
 
 /** Across the media, from its left edge, which is at the foot of the picture. */
 export const AcrossRuler = memo(function AcrossRuler({ scale, widthMm, offsetPx, heightPx }: AcrossRulerProps) {
-  const { label, small } = stepsFor(scale, 44);
+  const { leastMm, perUnit } = rulerSteps();
+  const { label, small } = stepsFor(scale * leastMm, 44);
   const yOf = (mm: number): number => (widthMm - mm) * scale - offsetPx;
   return (
     <svg className="block border-r border-rule bg-card" width={RULER_PX} height={heightPx} aria-hidden="true">
-      {ticks(0, widthMm, small).map((mm) => {
-        const y = yOf(mm);
+      {ticks(0, widthMm / leastMm, small).map((step) => {
+        const y = yOf(step * leastMm);
         if (y < -20 || y > heightPx + 20) return null;
-        const long = mm % label === 0;
+        const long = step % label === 0;
         return (
-          <g key={mm}>
+          <g key={step}>
             <line y1={y} y2={y} x1={long ? 14 : 21} x2={RULER_PX} stroke="var(--soft)" strokeWidth={1} />
             {long && (
               <text x={12} y={y - 4} fontSize={12} fill="var(--soft)" transform={`rotate(-90 12 ${String(y - 4)})`}>
-                {number(mm)}
+                {number(step / perUnit, 0, 3)}
               </text>
             )}
           </g>

@@ -5,6 +5,7 @@ import { Section } from '../../../ui/Sheet.tsx';
 import { MarkField, MarkGroup } from './MarkGroup.tsx';
 import { CODE_CHOICES, PieceTexts } from './PieceTexts.tsx';
 import { MarkPattern } from './MarkPattern.tsx';
+import { inUnits } from '../../../ui/inUnits.ts';
 import type { Bench } from '../state/useBench.ts';
 
 const RUN_WORDS = '{id} {run} {date} {printer} {mode} {stock} {segment}';
@@ -17,7 +18,7 @@ export function MarksPanel({ bench, white }: { readonly bench: Bench; readonly w
     <Section title="Marks">
       {troubles.map((trouble) => (
         <p key={trouble} className="text-stop" role="alert">
-          {trouble}
+          {inUnits(trouble)}
         </p>
       ))}
       {onArt > 0 && (

@@ -2,7 +2,7 @@ import { FromWhat } from '../../../ui/FromWhat.tsx';
 import { Figure } from '../../../ui/Figure.tsx';
 import { alongText, alongFigure, acrossFigure } from '../../../ui/lengths.ts';
 import { number } from '../../../ui/number.ts';
-import { counted } from '../../../../core/counted.ts';
+import { counted } from '../../../ui/counted.ts';
 import { useMemo } from 'react';
 import { inkAsItGoes } from '../../../../core/estimate/correction.ts';
 import { runTime } from '../../../../core/estimate/runTime.ts';
@@ -114,7 +114,7 @@ function MediaFigures({ run, lengthMm, pieceAreaMm2 }: MediaFiguresProps) {
   const spool = spools?.find((each) => each.id === run.spoolId);
   const trailerMm = printer?.config.machine.trailerMm ?? 0;
   const use = mediaUse(lengthMm, trailerMm, run.mediaWidthMm, pieceAreaMm2);
-  const counted = ['draft', 'queued'].includes(run.state);
+  const isPlanned = ['draft', 'queued'].includes(run.state);
   const ahead = (runs ?? []).filter((each) => goesBefore(each, run) && each.pair?.side !== 'back');
   const aheadMm = ahead.reduce((sum, each) => sum + Math.max(0, each.needMm - (each.progress?.fedMm ?? 0)), 0);
   const afterMm = (spool?.leftMm ?? 0) - aheadMm - use.fedMm;
@@ -127,7 +127,7 @@ function MediaFigures({ run, lengthMm, pieceAreaMm2 }: MediaFiguresProps) {
   }
   return (
     <Section title="Media">
-      {!counted ? null : spool ? (
+      {!isPlanned ? null : spool ? (
         <div className="flex items-center gap-3">
           <SpoolSign
             {...spool}
@@ -151,7 +151,7 @@ function MediaFigures({ run, lengthMm, pieceAreaMm2 }: MediaFiguresProps) {
         </p>
       )}
       <div className="mt-2">
-        {counted && ahead.length > 0 && (
+        {isPlanned && ahead.length > 0 && (
           <Row label={`${ahead.length} ${ahead.length === 1 ? 'run' : 'runs'} before it`}>
             <Figure {...acrossFigure(aheadMm)} />
           </Row>

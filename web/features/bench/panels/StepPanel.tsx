@@ -1,4 +1,4 @@
-import { acrossText, sizeText } from '../../../ui/lengths.ts';
+import { acrossFigure, acrossText, sizeText } from '../../../ui/lengths.ts';
 import { number } from '../../../ui/number.ts';
 import { ROW_TURNS, type RowTurn, STAGGERS, type Stagger } from '../../../../core/layout/arrange/stepAndRepeat.ts';
 import { Button } from '../../../ui/Button.tsx';
@@ -188,7 +188,8 @@ function Outcome({ step, pitchMm }: { readonly step: Step; readonly pitchMm: num
   }
   const { columns, rows, extentMm, corners } = stepped;
   const more = corners.length - pieces.length;
-  const needs = number(space.leadMm + extentMm + space.trailMm, 1);
+  const needs = acrossText(space.leadMm + extentMm + space.trailMm, 1);
+  const bare = (mm: number): string => acrossFigure(mm, 1).value;
   return (
     <>
       <p>
@@ -197,16 +198,15 @@ function Outcome({ step, pitchMm }: { readonly step: Step; readonly pitchMm: num
       </p>
       {choice.everySecond === 'quarter' ? (
         <p className="text-soft">
-          Needs <span className="text-ink">{needs} mm</span>
+          Needs <span className="text-ink">{needs}</span>
         </p>
       ) : (
         <details className="text-soft">
           <summary className="cursor-pointer">
-            Needs <span className="text-ink">{needs} mm</span>
+            Needs <span className="text-ink">{needs}</span>
           </summary>
-          {number(space.leadMm, 1)} + {number(rows)} × {number(piece.heightMm, 1)} + {number(rows - 1)} ×{' '}
-          {number(choice.gapYMm, 1)}
-          {choice.stagger === 'columns' && columns > 1 ? ` + ${number(choice.shiftMm ?? pitchMm / 2, 1)}` : ''} +{' '}
+          {bare(space.leadMm)} + {number(rows)} × {bare(piece.heightMm)} + {number(rows - 1)} × {bare(choice.gapYMm)}
+          {choice.stagger === 'columns' && columns > 1 ? ` + ${bare(choice.shiftMm ?? pitchMm / 2)}` : ''} +{' '}
           {acrossText(space.trailMm, 1)}
         </details>
       )}

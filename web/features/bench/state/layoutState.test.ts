@@ -97,7 +97,7 @@ test('turning needs the leave of the job and of the run; what is too wide is nam
     new Map(),
   );
   expect(refused.ok ? '' : refusalText(run(pieces), refused.reason)).toBe(
-    'tall.pdf is wider than the usable width: 1200.0 mm of 980.0 mm. Allow quarter turns, or make the side margins smaller.',
+    'tall.pdf is wider than the usable width: 1,200 mm of 980 mm. Allow quarter turns, or make the side margins smaller.',
   );
 });
 

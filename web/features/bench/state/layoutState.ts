@@ -1,3 +1,4 @@
+import { sideText, sizeText } from '../../../ui/lengths.ts';
 import type { LayoutChange, LayoutSettings, RunPiece } from '../../../../contract/api/run.ts';
 import type { Corners } from '../../../../core/layout/arrange/byHand.ts';
 import { turnedSize, wrapDeg } from '../../../../core/geometry/turn.ts';
@@ -190,11 +191,11 @@ export function refusalText(run: RunDetail, reason: NestRefusal): string {
   switch (reason.code) {
     case 'too-wide': {
       const name = run.pieces.find((piece) => piece.pieceId === reason.id)?.sourceName ?? 'A piece';
-      return `${name} is wider than the usable width: ${reason.leastWidthMm.toFixed(1)} mm of ${reason.usableWidthMm.toFixed(1)} mm. Allow quarter turns, or make the side margins smaller.`;
+      return `${name} is wider than the usable width: ${sideText(reason.leastWidthMm)} of ${sideText(reason.usableWidthMm)}. Allow quarter turns, or make the side margins smaller.`;
     }
     case 'too-long': {
       const name = run.pieces.find((piece) => piece.pieceId === reason.id)?.sourceName ?? 'A piece';
-      return `${name} is longer than a sheet between its margins: ${reason.leastLengthMm.toFixed(1)} mm of ${reason.usableLengthMm.toFixed(1)} mm. Allow quarter turns, or make the margins smaller.`;
+      return `${name} is longer than a sheet between its margins: ${sideText(reason.leastLengthMm)} of ${sideText(reason.usableLengthMm)}. Allow quarter turns, or make the margins smaller.`;
     }
     case 'too-many':
       return `${String(reason.got)} pieces are more than one nest takes (${String(reason.limit)}). Split the order.`;
@@ -206,7 +207,7 @@ export function refusalText(run: RunDetail, reason: NestRefusal): string {
       return 'Places are those of sheets. Lay it out on sheets.';
     case 'too-large-for-place': {
       const name = run.pieces.find((piece) => piece.pieceId === reason.id)?.sourceName ?? 'A piece';
-      return `${name} is larger than a place: ${reason.widthMm.toFixed(1)} × ${reason.heightMm.toFixed(1)} mm of ${reason.placeWidthMm.toFixed(1)} × ${reason.placeHeightMm.toFixed(1)} mm. Take fewer columns or rows.`;
+      return `${name} is larger than a place: ${sizeText(reason.widthMm, reason.heightMm)} of ${sizeText(reason.placeWidthMm, reason.placeHeightMm)}. Take fewer columns or rows.`;
     }
     case 'bad-figure':
       return `${reason.field} can't be ${String(reason.got)}.`;

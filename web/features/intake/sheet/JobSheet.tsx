@@ -1,5 +1,5 @@
 import { number } from '../../../ui/number.ts';
-import { eventSentence } from '../../../../core/events/sentence.ts';
+import { eventText } from '../../../ui/inUnits.ts';
 import { useMemo } from 'react';
 import { Link } from 'react-router';
 import type { JobChange, TicketPartView } from '../../../../contract/api/ticket.ts';
@@ -205,7 +205,7 @@ function History({ job }: { readonly job: JobDetail }) {
       {job.history.map((event) => (
         <p key={event.id} className="dense flex items-baseline gap-1 py-0.5">
           <span className="text-soft">{clockText(event.atMs, now ?? event.atMs, zone)}</span>
-          <span className="min-w-0 flex-1">{eventSentence(event)}</span>
+          <span className="min-w-0 flex-1">{eventText(event)}</span>
           {event.undo?.path.startsWith('/api/changes/') && (
             <button
               type="button"

@@ -1,8 +1,7 @@
 import type { JobItem } from '../../../api/data.ts';
 import { dayAndTime, durationText } from '../../../app/shopTime.ts';
+import { isOver } from './filter.ts';
 import { useRisk } from './lateness.ts';
-
-const OVER: readonly string[] = ['printed', 'shelved', 'dropped', 'cancelled'];
 
 /** When it is due; and, as soon as that is so, that it will not make it. */
 export function DueCell({
@@ -19,7 +18,7 @@ export function DueCell({
   const risk = useRisk(job, seen);
   if (job.dueMs === null) return null;
   const [day, time] = dayAndTime(job.dueMs, nowMs ?? job.dueMs, zone);
-  const over = OVER.includes(job.state);
+  const over = isOver(job);
   const isLate = nowMs !== undefined && nowMs > job.dueMs && !over;
   if (isLate) return <TwoLines tone="text-stop" first="late" second={`${day} ${time}`} />;
   if (risk && !over) {

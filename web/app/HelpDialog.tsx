@@ -92,7 +92,7 @@ function Reading() {
 }
 
 /** `?`: what this view is for, the keys of it and those that work everywhere, and how figures are read. */
-export function KeysHelp({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }) {
+export function HelpDialog({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }) {
   const view = `/${useLocation().pathname.split('/')[1] ?? ''}`;
   const name = VIEWS.find(({ path }) => path === view)?.name ?? 'Yellow Spool';
   return (
