@@ -1,0 +1,72 @@
+/** A channel of a purge that is due. Instants in ms. */
+export interface PurgedChannel {
+  readonly id: string;
+  /** 0: the purge doesn't fire it. */
+  readonly level: number;
+  readonly limitMs: number;
+  /** Never: the day its head was fitted. */
+  readonly exercisedMs: number;
+  /** The earliest planned instant after the purge that exercises it; null: none is planned. */
+  readonly nextMs: number | null;
+}
+
+/** Idle beyond this share of its limit a channel is purged whatever comes next. */
+const FRESH = 0.5;
+
+/** Whether a channel can do without this purge: it is fresh, and will be exercised again within its idle limit. */
+export function isExercised({ limitMs, exercisedMs, nextMs }: PurgedChannel, dueMs: number): boolean {
+  return dueMs - exercisedMs < limitMs * FRESH && nextMs !== null && nextMs - exercisedMs <= limitMs;
+}
+
+/**
+ * What of a purge is fired. It is skipped where every channel can do without it; else all of it is printed, or where the design says
+ * so only the channels that need it.
+ * @returns ids of the channels to fire; none: skipped (exercised by work)
+ */
+export function channelsToPurge(channels: readonly PurgedChannel[], dueMs: number, onlyNeeded: boolean): string[] {
+  const fired = channels.filter(({ level }) => level > 0);
+  const needed = fired.filter((channel) => !isExercised(channel, dueMs));
+  return (onlyNeeded || needed.length === 0 ? needed : fired).map(({ id }) => id);
+}
+
+/**
+ * The latest start of care: its due instant and the timer's slack, or when one of its channels becomes overdue, but never
+ * before it is due (ms).
+ */
+export function latestStartMs(dueMs: number, slackMs: number, overdueMs: readonly number[]): number {
+  return Math.max(dueMs, Math.min(dueMs + slackMs, ...overdueMs));
+}
+
+/** What happens with care that is due while its printer is busy. */
+export function whenBusy(
+  itemEndMs: number,
+  latestMs: number,
+): { readonly kind: 'behind'; readonly atMs: number } | { readonly kind: 'conflict' } {
+  return itemEndMs <= latestMs ? { kind: 'behind', atMs: itemEndMs } : { kind: 'conflict' };
+}
+
+/** What becomes of occurrences that fell due while nobody looked. */
+export interface Missed {
+  /** Made up at once; null: none. */
+  readonly makeUpMs: number | null;
+  readonly reportedMs: readonly number[];
+}
+
+/**
+ * With *catch up* the latest is made up where the next is at least half an interval away; all others are reported.
+ * @param missedMs in order; not empty
+ * @param nextMs the next one; null: none comes
+ */
+export function missedOccurrences(
+  missedMs: readonly number[],
+  nextMs: number | null,
+  nowMs: number,
+  policy: 'catch-up' | 'report',
+): Missed {
+  const latest = missedMs.at(-1);
+  if (latest === undefined) return { makeUpMs: null, reportedMs: [] };
+  const interval = nextMs === null ? 0 : nextMs - latest;
+  const isFar = nextMs === null || nextMs - nowMs >= interval / 2;
+  if (policy === 'report' || !isFar) return { makeUpMs: null, reportedMs: missedMs };
+  return { makeUpMs: latest, reportedMs: missedMs.slice(0, -1) };
+}
