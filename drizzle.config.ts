@@ -2,6 +2,6 @@ import { defineConfig } from 'drizzle-kit';
 
 export default defineConfig({
   dialect: 'sqlite',
-  schema: ['./server/db/schema.ts', './server/db/records.ts'],
+  schema: ['./server/db/schema.ts', './server/db/records.ts', './server/db/careTables.ts'],
   out: './server/db/migrations',
 });

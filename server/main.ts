@@ -39,6 +39,7 @@ import { applyKeepRules } from './usecases/shelf/shelf.ts';
 import { leastFreeBytes, shopCurrency } from './usecases/setup/shopSetup.ts';
 import { crewView, hireCrew } from './usecases/setup/crew.ts';
 import { shopTaskHandlers } from './usecases/shopTaskHandlers.ts';
+import { putDueCare } from './usecases/care/dueTimers.ts';
 import { releaseDueRuns } from './usecases/run/autoSubmit.ts';
 
 /** Looks after stand-ins that died on their own so often. */
@@ -213,6 +214,13 @@ function lookAfterTheShop(): void {
     DUE_LOOK_MS,
     'a run that should go by itself could not be looked at',
     whenWell(() => releaseDueRuns(shop)),
+  );
+  repeated.every(
+    DUE_LOOK_MS,
+    'timers could not be looked at',
+    whenWell(() => {
+      putDueCare(shop);
+    }),
   );
   repeated.every(
     RESUME_MS,

@@ -3,11 +3,15 @@ import {
   type ChannelBuild,
   type ChannelWear,
   cleaned,
-  fired,
+  dosed,
   freshWear,
   idle,
+  machineCleaned,
   settledShare,
+  stirred,
 } from '../core/machine/nozzles.ts';
+import { exerciseMl } from '../core/care/exercise.ts';
+import type { CareOrder } from '../contract/machine/protocol.ts';
 import type { Random } from '../core/random.ts';
 
 const HOUR = 3_600_000;
@@ -24,29 +28,44 @@ export class HeadWear {
   ) {}
 
   /**
-   * @param firing channels that are fired up to now
+   * @param firedMl what each channel has fired since the last time
    * @returns whether it is switched on for the first time: its state says more than before
    */
-  pass(nowMs: number, firing: ReadonlySet<string>): boolean {
+  pass(nowMs: number, firedMl: Readonly<Record<string, number>>): boolean {
     const known = Object.keys(this.wear).length;
     for (const { id, idleLimitH } of this.about?.channels ?? []) {
       const before = this.wear[id] ?? freshWear(nowMs - (this.idleH[id] ?? 0) * HOUR, this.random);
-      this.wear[id] = firing.has(id)
-        ? fired(before, nowMs)
-        : idle(before, this.build(id, idleLimitH), nowMs, this.random);
+      const build = this.build(id, idleLimitH);
+      const ml = firedMl[id] ?? 0;
+      // What is exercised just now has not stood idle until now.
+      const after = ml > 0 ? dosed(before, build, ml, nowMs) : before;
+      this.wear[id] = after.firedMs === nowMs ? after : idle(after, build, nowMs, this.random);
     }
     return Object.keys(this.wear).length > known;
   }
 
   /** Share of a channel's nozzles that still fire. */
   openShare(channel: string): number {
-    const nozzles = this.about?.machine.nozzlesPerChannel ?? 1;
+    const heads = this.about?.channels.find(({ id }) => id === channel)?.heads ?? 1;
+    const nozzles = (this.about?.machine.nozzlesPerChannel ?? 1) * heads;
     return 1 - (this.wear[channel]?.clogged.length ?? 0) / nozzles;
   }
 
-  /** When each channel was last fired, to the minute: what a device knows of itself. */
+  /** When each channel was last exercised, to the minute: what a device knows of itself. */
   firedMs(): Record<string, number> {
     return Object.fromEntries(Object.entries(this.wear).map(([id, { firedMs }]) => [id, firedMs - (firedMs % 60_000)]));
+  }
+
+  /** What care does to the nozzles, when it is done. */
+  cared({ kind, clean }: CareOrder, nowMs: number): void {
+    for (const { id, idleLimitH } of this.about?.channels ?? []) {
+      const before = this.wear[id];
+      if (!before) continue;
+      if (kind === 'stir') this.wear[id] = stirred(before, nowMs);
+      else if (clean?.channelIds.includes(id) === true) {
+        this.wear[id] = machineCleaned(before, this.build(id, idleLimitH), clean.strength, nowMs, this.random);
+      }
+    }
   }
 
   clean(nowMs: number): void {
@@ -65,6 +84,13 @@ export class HeadWear {
 
   private build(id: string, idleLimitH: number): ChannelBuild {
     const nozzles = this.about?.machine.nozzlesPerChannel ?? 1;
-    return { nozzles, idleLimitMs: idleLimitH * HOUR, settles: id === 'white' };
+    const heads = this.about?.channels.find((channel) => channel.id === id)?.heads ?? 1;
+    const dropPl = Math.max(0, ...(this.about?.modes ?? []).map((mode) => mode.dropPl));
+    return {
+      nozzles: nozzles * heads,
+      idleLimitMs: idleLimitH * HOUR,
+      settles: id === 'white',
+      exerciseMl: exerciseMl({ heads, nozzles, dropPl }),
+    };
   }
 }

@@ -1,5 +1,7 @@
 import type { MachineAbout } from '../contract/machine/about.ts';
 import type {
+  CareOrder,
+  CareReport,
   FaultKind,
   FaultOrder,
   MachineRun,
@@ -18,7 +20,8 @@ import {
 } from '../core/machine/press.ts';
 import { type Deviation, deviationOf } from '../core/machine/deviation.ts';
 import { HeadWear } from './headWear.ts';
-import type { MachineMemory, PrintJob } from './memory.ts';
+import { careReport, fedShare } from './careWork.ts';
+import type { CareWork, MachineMemory, PrintJob } from './memory.ts';
 
 /** Ended runs are remembered so that a late question still gets its answer. */
 const REMEMBERED = 500;
@@ -42,8 +45,6 @@ interface World {
   /** Hours that its channels have been idle for when it is first switched on. */
   readonly idleH?: Readonly<Record<string, number>> | undefined;
 }
-
-const NOTHING_FIRED: ReadonlySet<string> = new Set();
 
 /** One simulated printer: takes a run, prints it in shop time, uses media and ink, can be paused, cancelled and struck by faults. */
 export class StandIn {
@@ -82,10 +83,11 @@ export class StandIn {
   powerWasLost(): void {
     const { job } = this.memory;
     if (job) this.endJob(job, 'failed', 'the printer lost power');
+    if (this.memory.care) this.endCare(this.memory.care, 'failed', 'the printer lost power');
   }
 
   state(): MachineState {
-    const { job, fault, seq, sources, inkMl } = this.memory;
+    const { job, fault, seq, sources, inkMl, care } = this.memory;
     const standing = fault !== null && fault !== 'link lost';
     const status =
       standing && SPOILS.includes(fault)
@@ -94,7 +96,9 @@ export class StandIn {
           ? 'waiting'
           : job
             ? 'printing'
-            : 'idle';
+            : care
+              ? 'caring'
+              : 'idle';
     return {
       machineId: this.id,
       seq,
@@ -106,6 +110,7 @@ export class StandIn {
       collectedMm: Math.round(this.memory.collectedMm),
       firedMs: this.heads.firedMs(),
       run: job ? this.reportOf(job) : this.latestEnded(),
+      care: care ? careReport(care, seq) : (Object.values(this.memory.cared).at(-1) ?? null),
     };
   }
 
@@ -119,7 +124,7 @@ export class StandIn {
   accept(runId: string, attempt: number, run: MachineRun): RunReport | undefined {
     const known = this.report(runId, attempt);
     if (known) return known;
-    if (this.memory.job || this.memory.fault !== null) return undefined;
+    if (this.isTaken) return undefined;
     const { speed, startUp, ink } = this.deviation;
     const job: PrintJob = {
       runId,
@@ -144,6 +149,77 @@ export class StandIn {
     this.memory.job = job;
     this.changed();
     return this.reportOf(job);
+  }
+
+  private get isTaken(): boolean {
+    const { job, care, fault } = this.memory;
+    return job !== null || care !== null || fault !== null;
+  }
+
+  careReport(careId: string, attempt: number): CareReport | undefined {
+    const { care, cared, seq } = this.memory;
+    if (care?.careId === careId && care.attempt === attempt) return careReport(care, seq);
+    return cared[key(careId, attempt)];
+  }
+
+  /** @returns undefined while something else is on the machine or a fault stands */
+  acceptCare(careId: string, attempt: number, order: CareOrder): CareReport | undefined {
+    const known = this.careReport(careId, attempt);
+    if (known) return known;
+    if (this.isTaken) return undefined;
+    const { speed, ink } = this.deviation;
+    const care: CareWork = {
+      careId,
+      attempt,
+      order: {
+        ...order,
+        durationMs: order.durationMs * speed,
+        inkMl: Object.fromEntries(Object.entries(order.inkMl).map(([channel, ml]) => [channel, ml * ink])),
+      },
+      startedMs: this.world.now(),
+      doneMs: 0,
+    };
+    this.memory.care = care;
+    this.changed();
+    return careReport(care, this.memory.seq);
+  }
+
+  cancelCare(careId: string, attempt: number): CareReport | undefined {
+    const { care } = this.memory;
+    if (care?.careId !== careId || care.attempt !== attempt) return this.careReport(careId, attempt);
+    return this.endCare(care, 'cancelled', 'cancelled');
+  }
+
+  private endCare(care: CareWork, status: 'done' | 'failed' | 'cancelled', reason: string | null): CareReport {
+    const report: CareReport = {
+      ...careReport(care, this.memory.seq + 1),
+      status,
+      reason,
+      msLeft: 0,
+      endedMs: this.world.now(),
+    };
+    if (status === 'done') this.heads.cared(care.order, this.world.now());
+    const ended = Object.entries({ ...this.memory.cared, [key(care.careId, care.attempt)]: report });
+    this.memory.cared = Object.fromEntries(ended.slice(-REMEMBERED));
+    this.memory.care = null;
+    this.changed();
+    return report;
+  }
+
+  /** Lets care go on: ink, media and time are used as it gets on. */
+  private tickCare(care: CareWork, elapsedMs: number, realNow: number): Record<string, number> {
+    const before = fedShare(care);
+    care.doneMs += elapsedMs;
+    const share = fedShare(care) - before;
+    const { order } = care;
+    const fed = Object.fromEntries(Object.entries(order.inkMl).map(([channel, ml]) => [channel, ml * share]));
+    this.draw(order.sourceId, order.fedMm * share, fed);
+    const source = order.sourceId === null ? undefined : this.memory.sources[order.sourceId];
+    if (source && source.leftMm < 0) this.strike({ kind: 'media out' }, realNow);
+    else if (this.isStruck(elapsedMs)) this.strike({ kind: this.byChance() }, realNow);
+    else if (care.doneMs >= order.durationMs) this.endCare(care, 'done', null);
+    else this.changed();
+    return fed;
   }
 
   command(runId: string, attempt: number, command: 'pause' | 'resume' | 'cancel'): RunReport | undefined {
@@ -203,6 +279,8 @@ export class StandIn {
       this.memory.fault = order.kind;
       if (job && SPOILS.includes(order.kind)) this.endJob(job, 'failed', order.kind);
       else if (job) job.paused ??= order.kind;
+      // Care is short: what a fault interrupts is done again, not gone on with.
+      if (this.memory.care) this.endCare(this.memory.care, 'failed', order.kind);
     }
     this.changed();
   }
@@ -222,14 +300,21 @@ export class StandIn {
   tick(elapsedMs: number, realNow: number): void {
     const { job } = this.memory;
     if (elapsedMs <= 0) return;
+    const now = this.world.now();
+    const { care } = this.memory;
+    const cares = care && !this.memory.off ? this.tickCare(care, elapsedMs, realNow) : {};
     const prints = job && job.paused === null && !this.memory.off ? job : null;
-    const isNews = this.heads.pass(this.world.now(), prints?.press.phase === 'print' ? firedBy(prints) : NOTHING_FIRED);
-    if (isNews) this.changed();
-    if (!prints || !job) return;
+    if (!prints || !job) {
+      if (this.heads.pass(now, cares)) this.changed();
+      return;
+    }
     const before = { fed: fedLengthMm(job.plan, job.press), fired: firedShare(job.plan, job.press) };
     job.press = stepPress(job.plan, job.press, this.memory.slow ? elapsedMs / SLOW : elapsedMs);
     const fed = fedLengthMm(job.plan, job.press);
-    this.use(job, fed - before.fed, firedShare(job.plan, job.press) - before.fired);
+    const share = firedShare(job.plan, job.press) - before.fired;
+    const firedMl = Object.fromEntries(Object.entries(job.inkMl).map(([channel, ml]) => [channel, ml * share]));
+    if (this.heads.pass(now, firedMl)) this.changed();
+    this.draw(job.sourceId, fed - before.fed, firedMl);
     const due = this.memory.due.find((order) => fed >= (order.atMm ?? 0));
     if (due) {
       this.memory.due = this.memory.due.filter((order) => order !== due);
@@ -252,15 +337,16 @@ export class StandIn {
     return () => this.listeners.delete(listener);
   }
 
-  private use(job: PrintJob, fedMm: number, share: number): void {
-    const source = job.sourceId === null ? undefined : this.memory.sources[job.sourceId];
+  /** Takes what was fed and fired from source and tanks. */
+  private draw(sourceId: string | null, fedMm: number, firedMl: Readonly<Record<string, number>>): void {
+    const source = sourceId === null ? undefined : this.memory.sources[sourceId];
     if (source) source.leftMm -= fedMm;
     this.memory.collectedMm += fedMm;
     const tanks = this.memory.inkMl;
-    if (!tanks || share <= 0) return;
-    for (const [channel, ml] of Object.entries(job.inkMl)) {
+    if (!tanks) return;
+    for (const [channel, ml] of Object.entries(firedMl)) {
       const left = tanks[channel];
-      if (left !== undefined) tanks[channel] = Math.max(0, left - ml * share * this.heads.openShare(channel));
+      if (left !== undefined && ml > 0) tanks[channel] = Math.max(0, left - ml * this.heads.openShare(channel));
     }
   }
 
@@ -344,15 +430,17 @@ export class StandIn {
     this.memory.seq += 1;
     this.world.save();
     const state = this.state();
-    const text = JSON.stringify({ ...state, seq: 0, atMs: 0, run: state.run && { ...state.run, seq: 0 } });
+    const text = JSON.stringify({
+      ...state,
+      seq: 0,
+      atMs: 0,
+      run: state.run && { ...state.run, seq: 0 },
+      care: state.care && { ...state.care, seq: 0 },
+    });
     if (text === this.lastSent) return;
     this.lastSent = text;
     for (const listener of this.listeners) listener(state);
   }
-}
-
-function firedBy({ inkMl }: PrintJob): Set<string> {
-  return new Set(Object.entries(inkMl).flatMap(([channel, ml]) => (ml > 0 ? [channel] : [])));
 }
 
 function key(runId: string, attempt: number): string {

@@ -1,6 +1,6 @@
 import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { FaultKind, FaultOrder, RunReport } from '../contract/machine/protocol.ts';
+import type { CareOrder, CareReport, FaultKind, FaultOrder, RunReport } from '../contract/machine/protocol.ts';
 import type { ChannelWear } from '../core/machine/nozzles.ts';
 import type { PressPlan, PressState } from '../core/machine/press.ts';
 
@@ -15,6 +15,15 @@ export interface PrintJob {
   paused: string | null;
 }
 
+/** Care that is being done. */
+export interface CareWork {
+  readonly careId: string;
+  readonly attempt: number;
+  readonly order: CareOrder;
+  readonly startedMs: number;
+  doneMs: number;
+}
+
 export interface LoadedMedia {
   readonly tag: string;
   readonly widthMm: number;
@@ -27,6 +36,8 @@ export interface MachineMemory {
   seq: number;
   job: PrintJob | null;
   ended: Record<string, RunReport>;
+  care: CareWork | null;
+  cared: Record<string, CareReport>;
   fault: FaultKind | null;
   due: FaultOrder[];
   /** Slow until somebody looks after it. */
@@ -48,6 +59,8 @@ export function emptyMemory(): MachineMemory {
     seq: 0,
     job: null,
     ended: {},
+    care: null,
+    cared: {},
     fault: null,
     due: [],
     slow: false,

@@ -1,6 +1,7 @@
 import { BACK_CONTENTS, MEDIA_TURNS, PIECE_TURNS } from '../../core/layout/arrange/twoSides.ts';
 import { Type, type Static } from 'typebox';
 import { RUN_STATES } from '../../core/flow/run.ts';
+import { PlannedCareView } from './care.ts';
 import { Id, InstantMs, Mm, nullable } from './common.ts';
 import { MACHINE_ABOUT, MachineChannel } from '../machine/about.ts';
 import { TicketPartView } from './ticket.ts';
@@ -151,6 +152,8 @@ export const PrinterView = Type.Object({
       hand: Type.Boolean({ description: 'a person has to do something; else time alone will do' }),
     }),
   ),
+  /** Care in its line, and what its timers bring within eight days. */
+  care: Type.Array(PlannedCareView),
   lastModeId: nullable(Id),
   /** By mode: how its runs really went. */
   corrections: Type.Record(

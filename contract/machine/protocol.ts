@@ -14,6 +14,9 @@ import { Type, type Static } from 'typebox';
  *   PUT  /machines/:machine/runs/:run/:attempt                MachineRun → RunReport (accepts, or tells what became of it)
  *   GET  /machines/:machine/runs/:run/:attempt                RunReport, 404 if never seen
  *   POST /machines/:machine/runs/:run/:attempt/pause|resume|cancel
+ *   PUT  /machines/:machine/care/:care/:attempt               CareOrder → CareReport (accepts, or tells what became of it)
+ *   GET  /machines/:machine/care/:care/:attempt               CareReport, 404 if never seen
+ *   POST /machines/:machine/care/:care/:attempt/cancel
  *
  * Control surface, the hands and accidents of the world:
  *   GET    /control                                           who this is
@@ -116,6 +119,41 @@ export const RunReport = Type.Object({
 });
 export type RunReport = Static<typeof RunReport>;
 
+export const CARE_KINDS = ['purge', 'check', 'clean', 'stir'] as const;
+export type CareKind = (typeof CARE_KINDS)[number];
+export const CLEAN_STRENGTHS = ['light', 'deep'] as const;
+export type CleanStrength = (typeof CLEAN_STRENGTHS)[number];
+
+/** Work that keeps heads healthy. It is known by its id and attempt, as a run is: sent twice it is done once. */
+export const CareOrder = Type.Object({
+  kind: Type.Enum([...CARE_KINDS]),
+  durationMs: Type.Number({ minimum: 0, maximum: 1e8 }),
+  inkMl: Type.Record(Type.String(), Type.Number({ minimum: 0 })),
+  fedMm: Type.Number({ minimum: 0 }),
+  /** Where the media comes from; null: it takes none. */
+  sourceId: Type.Union([Type.String(), Type.Null()]),
+  /** Of a clean: which channels, and how hard. */
+  clean: Type.Union([
+    Type.Object({ channelIds: Type.Array(Type.String()), strength: Type.Enum([...CLEAN_STRENGTHS]) }),
+    Type.Null(),
+  ]),
+});
+export type CareOrder = Static<typeof CareOrder>;
+
+export const CareReport = Type.Object({
+  careId: Type.String(),
+  attempt: Type.Integer(),
+  seq: Type.Integer(),
+  status: Type.Enum(['caring', 'done', 'failed', 'cancelled']),
+  msLeft: Type.Number(),
+  fedMm: Type.Number(),
+  inkMl: Type.Record(Type.String(), Type.Number()),
+  reason: Type.Union([Type.String(), Type.Null()]),
+  startedMs: Type.Number(),
+  endedMs: Type.Union([Type.Number(), Type.Null()]),
+});
+export type CareReport = Static<typeof CareReport>;
+
 /** What a device measures in a source. */
 export const MachineMedia = Type.Object({ sourceId: Type.String(), tag: Type.String(), widthMm: Type.Number() });
 export type MachineMedia = Static<typeof MachineMedia>;
@@ -124,15 +162,19 @@ export const MachineState = Type.Object({
   machineId: Type.String(),
   seq: Type.Integer(),
   atMs: Type.Number(),
-  status: Type.Enum(['idle', 'printing', 'waiting', 'faulted']),
+  status: Type.Enum(['idle', 'printing', 'caring', 'waiting', 'faulted']),
   reason: Type.Union([Type.String(), Type.Null()]),
   /** Left out by a device that does not measure it. */
   media: Type.Optional(Type.Array(MachineMedia)),
   inkMl: Type.Optional(Type.Record(Type.String(), Type.Number())),
   collectedMm: Type.Optional(Type.Number({ description: 'in basket or stacker' })),
   firedMs: Type.Optional(
-    Type.Record(Type.String(), Type.Number(), { description: 'when each channel was last fired; UTC, shop time' }),
+    Type.Record(Type.String(), Type.Number(), {
+      description: 'when each channel was last exercised, as the device counts it; UTC, shop time',
+    }),
   ),
   run: Type.Union([RunReport, Type.Null()]),
+  /** Care that it does or did last; left out by a device that knows none. */
+  care: Type.Optional(Type.Union([CareReport, Type.Null()])),
 });
 export type MachineState = Static<typeof MachineState>;

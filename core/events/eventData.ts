@@ -54,6 +54,37 @@ interface LayoutEvents {
   'run.dissolved': { readonly run: number };
 }
 
+/** Care of heads: `care` says what it is. */
+interface CareEvents {
+  'care.wanted': { readonly care: string; readonly printer: string };
+  'care.began': { readonly care: string; readonly printer: string };
+  'care.done': { readonly care: string; readonly printer: string; readonly ml: number; readonly reason: string | null };
+  'care.failed': {
+    readonly care: string;
+    readonly printer: string;
+    readonly ml: number;
+    readonly reason: string | null;
+  };
+  'care.stopped': {
+    readonly care: string;
+    readonly printer: string;
+    readonly ml: number;
+    readonly reason: string | null;
+  };
+  'care.cancelled': { readonly care: string; readonly printer: string };
+  /** `ml`: what was not fired. */
+  'care.skipped': { readonly care: string; readonly printer: string; readonly reason: string; readonly ml: number };
+  'care.missed': { readonly care: string; readonly printer: string; readonly reason: string };
+  'timer.made': { readonly care: string; readonly printer: string; readonly when: string };
+  'timer.changed': { readonly care: string; readonly printer: string; readonly when: string };
+  'timer.paused': { readonly care: string; readonly printer: string; readonly when: string };
+  'timer.goes-on': { readonly care: string; readonly printer: string; readonly when: string };
+  'timer.removed': { readonly care: string; readonly printer: string; readonly when: string };
+  'design.made': { readonly design: string; readonly printer: string };
+  'design.changed': { readonly design: string; readonly printer: string };
+  'design.removed': { readonly design: string; readonly printer: string };
+}
+
 interface LineEvents {
   'run.queued': { readonly run: number; readonly printer: string; readonly lengthMm: number; readonly back: boolean };
   'series.queued': { readonly runs: number; readonly printer: string };
@@ -125,6 +156,13 @@ interface SetupEvents {
 }
 
 /** The data of each kind of event. */
-export type EventData = FileEvents & JobEvents & LayoutEvents & LineEvents & PrinterEvents & MediaEvents & SetupEvents;
+export type EventData = FileEvents &
+  JobEvents &
+  LayoutEvents &
+  LineEvents &
+  PrinterEvents &
+  MediaEvents &
+  CareEvents &
+  SetupEvents;
 
 export type EventKind = keyof EventData;

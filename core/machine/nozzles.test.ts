@@ -4,7 +4,7 @@ import { clogRisk } from './clogRisk.ts';
 import { type ChannelBuild, type ChannelWear, cleaned, fired, freshWear, idle, settledShare } from './nozzles.ts';
 
 const H = 3_600_000;
-const BUILD: ChannelBuild = { nozzles: 1200, idleLimitMs: 72 * H, settles: false };
+const BUILD: ChannelBuild = { nozzles: 1200, idleLimitMs: 72 * H, settles: false, exerciseMl: 0.01 };
 
 test('idle hours against the limit: fresh under half, due under all, then overdue', () => {
   expect([35.9, 36, 71.9, 72, 200].map((h) => clogRisk(h * H, 72 * H))).toEqual([

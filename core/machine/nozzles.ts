@@ -1,3 +1,4 @@
+import { DOSE_WINDOW } from '../care/exercise.ts';
 import type { Random } from '../random.ts';
 
 /** What ink does in the nozzles of one channel while it is not fired. Instants in ms. */
@@ -12,6 +13,12 @@ export interface ChannelWear {
   readonly nextAt: number;
   /** Numbers of clogged nozzles, in the order in which they clogged. */
   readonly clogged: readonly number[];
+  /** Since when each of them is; missing in what an earlier version has noted. */
+  readonly cloggedMs?: readonly number[];
+  /** What it fired lately, by slots of time: small doses add up to one that exercises it. */
+  readonly lately?: readonly { readonly slot: number; readonly ml: number }[];
+  /** When its pigment was last stirred. */
+  readonly stirredMs?: number;
 }
 
 export interface ChannelBuild {
@@ -20,6 +27,8 @@ export interface ChannelBuild {
   readonly idleLimitMs: number;
   /** Pigment that sinks: it clogs twice as fast. */
   readonly settles: boolean;
+  /** Ink that exercises it within a tenth of its idle limit (ml). */
+  readonly exerciseMl: number;
 }
 
 /** Share of the nozzles that clog within one idle limit, per square of idle limits beyond the first half of one. */
@@ -49,26 +58,86 @@ export function idle(wear: ChannelWear, build: ChannelBuild, nowMs: number, rand
   const strain = wear.strain + factor * (beyond(nowMs) - beyond(wear.wornMs));
   let { nextAt } = wear;
   const clogged = [...wear.clogged];
+  const cloggedMs = [...(wear.cloggedMs ?? wear.clogged.map(() => wear.wornMs))];
   while (strain >= nextAt && clogged.length < build.nozzles) {
     let nozzle = Math.floor(random() * build.nozzles);
     while (clogged.includes(nozzle)) nozzle = (nozzle + 1) % build.nozzles;
     clogged.push(nozzle);
+    cloggedMs.push(nowMs);
     nextAt += gap(random);
   }
-  return { ...wear, wornMs: nowMs, strain, nextAt, clogged };
+  return { ...wear, wornMs: nowMs, strain, nextAt, clogged, cloggedMs };
 }
 
-/** The channel has fired until now: its idle time begins anew; what is clogged stays so until it is cleaned. */
+/** The channel was exercised until now: its idle time begins anew; what is clogged stays so until it is cleaned. */
 export function fired(wear: ChannelWear, nowMs: number): ChannelWear {
   return { ...wear, firedMs: nowMs, wornMs: nowMs };
 }
 
 /** A thorough clean by hand opens every nozzle. */
 export function cleaned(wear: ChannelWear, nowMs: number): ChannelWear {
-  return { ...fired(wear, nowMs), clogged: [] };
+  return { ...fired(wear, nowMs), clogged: [], cloggedMs: [] };
+}
+
+/** Slots in which doses are kept, in one window of them. */
+const SLOTS = 20;
+
+/**
+ * The channel fires some ink. Only doses that add up to its exercise dose within a tenth of its idle limit make it fresh: a
+ * few drops do not.
+ */
+export function dosed(wear: ChannelWear, build: ChannelBuild, ml: number, nowMs: number): ChannelWear {
+  const slotMs = (build.idleLimitMs * DOSE_WINDOW) / SLOTS;
+  const slot = Math.floor(nowMs / slotMs);
+  const kept = (wear.lately ?? []).filter((each) => each.slot > slot - SLOTS);
+  const last = kept.at(-1);
+  const lately = last?.slot === slot ? [...kept.slice(0, -1), { slot, ml: last.ml + ml }] : [...kept, { slot, ml }];
+  const sum = lately.reduce((total, each) => total + each.ml, 0);
+  return { ...(sum >= build.exerciseMl ? fired(wear, nowMs) : wear), lately };
+}
+
+/** How likely a clean opens a nozzle that has just clogged … */
+const OPENS = { light: 0.75, deep: 0.93 } as const;
+/** … and draws air in where everything was well. */
+const AIR = { light: 0.02, deep: 0.06 } as const;
+
+/**
+ * A clean by the device: each clogged nozzle opens by chance, the less likely the longer it has been clogged (by idle limits);
+ * now and then air is drawn in and a few others fail.
+ */
+export function machineCleaned(
+  wear: ChannelWear,
+  build: ChannelBuild,
+  strength: keyof typeof OPENS,
+  nowMs: number,
+  random: Random,
+): ChannelWear {
+  const since = wear.cloggedMs ?? wear.clogged.map(() => wear.wornMs);
+  const stays = wear.clogged.map((_, i) => {
+    const age = (nowMs - (since[i] ?? nowMs)) / build.idleLimitMs;
+    return random() >= OPENS[strength] * Math.exp(-age / 2);
+  });
+  const clogged = wear.clogged.filter((_, i) => stays[i]);
+  const cloggedMs = since.filter((_, i) => stays[i]);
+  if (random() < AIR[strength]) {
+    for (let i = 0; i < 3 && clogged.length < build.nozzles; i += 1) {
+      let nozzle = Math.floor(random() * build.nozzles);
+      while (clogged.includes(nozzle)) nozzle = (nozzle + 1) % build.nozzles;
+      clogged.push(nozzle);
+      cloggedMs.push(nowMs);
+    }
+  }
+  return { ...fired(wear, nowMs), clogged, cloggedMs };
+}
+
+/** The pigment is in motion again. */
+export function stirred(wear: ChannelWear, nowMs: number): ChannelWear {
+  return { ...wear, stirredMs: nowMs };
 }
 
 /** How much of a settling pigment has sunk, 0 … 1: all of it after its idle limit. */
 export function settledShare(wear: ChannelWear, build: ChannelBuild, nowMs: number): number {
-  return build.settles ? Math.min(1, Math.max(0, (nowMs - wear.firedMs) / build.idleLimitMs)) : 0;
+  return build.settles
+    ? Math.min(1, Math.max(0, (nowMs - Math.max(wear.firedMs, wear.stirredMs ?? 0)) / build.idleLimitMs))
+    : 0;
 }

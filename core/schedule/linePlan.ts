@@ -93,7 +93,9 @@ export class LinePlan {
     this.changeOverMin = 0;
     this.lateMinor = 0;
     for (const compiled of runs) this.next(compiled);
-    return this.result();
+    const { events, ...rest } = this.result();
+    // Care is the line's own, not theirs.
+    return { ...rest, events: events.filter(({ kind }) => kind !== 'care') };
   }
 
   /** As far as it is planned, for {@link append}: the two share nothing that changes. */
@@ -112,7 +114,7 @@ export class LinePlan {
   result(): Line {
     const { freeMs, changeOverMin, lateMinor } = this;
     const shortages = [...this.shortages].sort((a, b) => a.atMs - b.atMs);
-    return { events: [...this.events], freeMs, shortages, changeOverMin, lateMinor };
+    return { events: [...this.events, ...this.careBehind()], freeMs, shortages, changeOverMin, lateMinor };
   }
 
   /** What is on the printer; one that stands goes on when somebody is there to see to it. */
@@ -187,6 +189,16 @@ export class LinePlan {
       this.freeMs = from + durationMs;
       this.events.push({ kind: 'care', id, fromMs: from, toMs: this.freeMs });
     }
+  }
+
+  /** Care that comes behind the last run: it holds nothing up, and what is put behind the line is planned around it. */
+  private careBehind(): LineEvent[] {
+    let at = this.freeMs;
+    return this.line.printer.care.slice(this.cared).map(({ id, fromMs, durationMs }) => {
+      const from = Math.max(at, fromMs);
+      at = from + durationMs;
+      return { kind: 'care', id, fromMs: from, toMs: at };
+    });
   }
 
   /** The source that feeds a run, loaded with what it needs where it isn't there. As the dispatcher: the least that is enough. */

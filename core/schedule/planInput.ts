@@ -1,7 +1,7 @@
 import { inkAsItGoes } from '../estimate/correction.ts';
 import { togetherOf } from './lineUnits.ts';
 import type { TakeUp } from '../stock/takeUp.ts';
-import type { FloorSnapshot, PlanPrinter, PlanRun, RackSpool } from './plan.ts';
+import type { FloorSnapshot, PlanCare, PlanPrinter, PlanRun, RackSpool } from './plan.ts';
 import type { Attendance } from './shopHours.ts';
 
 interface RunLike extends Omit<
@@ -32,6 +32,7 @@ interface PrinterLike {
   readonly inkLeftMl: Readonly<Record<string, number>>;
   readonly lastModeId: string | null;
   readonly collectedMm: number | null;
+  readonly care: readonly PlanCare[];
   readonly corrections: Readonly<
     Record<string, { readonly factor: number; readonly ink: Readonly<Record<string, number>> }>
   >;
@@ -91,7 +92,7 @@ export function planPrinter(printer: PrinterLike): PlanPrinter {
     freeHangMm,
     collectsMm,
     collectedMm: collectedMm ?? 0,
-    care: [],
+    care: printer.care,
   };
 }
 

@@ -88,8 +88,8 @@ export function spoolLeftMm(db: Reader, spoolId: string): number {
   return db.select({ mm: spoolSums.mm }).from(spoolSums).where(eq(spoolSums.spoolId, spoolId)).get()?.mm ?? 0;
 }
 
-/** All of a printer's view but what holds its line back. */
-export type PrinterBase = Omit<PrinterView, 'held'>;
+/** All of a printer's view but its care and what holds its line back. */
+export type PrinterBase = Omit<PrinterView, 'held' | 'care'>;
 
 /** Printers as pages see them, in their order on the Floor. */
 export function printerViews(db: Reader, id?: string): PrinterBase[] {

@@ -33,7 +33,7 @@ export const spoolLedger = sqliteTable(
 );
 
 /** What ink was used for: only `run` belongs to an attempt of a run. */
-type InkPurpose = 'run' | 'fill' | 'care' | 'exercise' | 'change';
+export type InkPurpose = 'run' | 'fill' | 'care' | 'purge' | 'check' | 'clean' | 'exercise' | 'change';
 
 /** The one way in which a printer's channels are fitted until ink sets can be told apart. */
 const FITTED_INK_SET = 'fitted';

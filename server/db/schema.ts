@@ -25,7 +25,10 @@ export const printers = sqliteTable('printers', {
   position: integer('position').notNull(),
   config: text('config', { mode: 'json' }).$type<PrinterConfig>().notNull(),
   /** What the link last said; `off` while there is no link. */
-  linkStatus: text('link_status').$type<'off' | 'idle' | 'printing' | 'waiting' | 'faulted'>().notNull().default('off'),
+  linkStatus: text('link_status')
+    .$type<'off' | 'idle' | 'printing' | 'caring' | 'waiting' | 'faulted'>()
+    .notNull()
+    .default('off'),
   linkReason: text('link_reason'),
   /** What the device last measured itself; null: it does not. */
   measured: text('measured', { mode: 'json' }).$type<Measured>(),

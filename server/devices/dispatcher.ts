@@ -9,6 +9,8 @@ import { printers, runs, spools } from '../db/schema.ts';
 import { feedingOf } from '../db/feeding.ts';
 import { runName } from '../../core/flow/runName.ts';
 import type { RunCommand } from '../ports/machineLink.ts';
+import { careOnPrinter } from '../usecases/care/nextCare.ts';
+import { CareFeeder, printersWithCare } from './careFeeder.ts';
 import type { LaidPdf } from '../render/out/layPdf.ts';
 import { Refused, type Shop, transact } from '../shop.ts';
 import { isBack } from '../usecases/layout/relayBack.ts';
@@ -57,6 +59,7 @@ const printersWithRuns = prepared((db) =>
  */
 export class Dispatcher {
   private readonly busy = new Set<string>();
+  readonly care: CareFeeder;
   private readonly syncing = new Set<string>();
   private readonly stops = new Map<string, () => void>();
   private timer: NodeJS.Timeout | undefined;
@@ -69,7 +72,9 @@ export class Dispatcher {
   /** What printers said while it could not be written down; the latest of each is taken when it can. */
   private readonly untaken = new Map<string, MachineState | undefined>();
 
-  constructor(private readonly shop: Shop) {}
+  constructor(private readonly shop: Shop) {
+    this.care = new CareFeeder(shop);
+  }
 
   open(): void {
     this.follow();
@@ -141,7 +146,10 @@ export class Dispatcher {
     this.timer = setTimeout(this.look, LOOK_MS);
     try {
       for (const [id, state] of this.untaken) this.take(id, state);
-      for (const { printerId } of printersWithRuns(this.shop.db).all()) this.serve(printerId);
+      const wanted = printersWithRuns(this.shop.db).all();
+      for (const id of new Set([...wanted.map(({ printerId }) => printerId), ...printersWithCare(this.shop)])) {
+        this.serve(id);
+      }
     } catch (error) {
       if (!this.shop.storage.noticed(error)) this.shop.log.error({ err: error }, 'the lines could not be looked at');
     }
@@ -187,7 +195,9 @@ export class Dispatcher {
 
   /** A printer that only moved on a little since it was last listened to is no news: each takes a write to disk. */
   private isNews(printerId: string, state: MachineState | undefined): boolean {
-    const what = state && `${state.status} ${state.reason ?? ''} ${state.run?.runId ?? ''} ${state.run?.status ?? ''}`;
+    const what =
+      state &&
+      `${state.status} ${state.reason ?? ''} ${state.run?.runId ?? ''} ${state.run?.status ?? ''} ${state.care?.careId ?? ''} ${state.care?.status ?? ''}`;
     const last = this.taken.get(printerId);
     const now = performance.now();
     if (last?.what === what && now - (last?.at ?? 0) < PROGRESS_MS) return false;
@@ -208,6 +218,19 @@ export class Dispatcher {
 
   private serve(printerId: string): void {
     if (this.closed || this.busy.has(printerId) || !this.heard.has(printerId)) return;
+    // What is on the printer comes first, then care that is due, then the line.
+    const onPrinter = runOnPrinter(this.shop.db).get({ printerId });
+    const caring = onPrinter ? undefined : this.care.serve(printerId);
+    if (caring) {
+      this.busy.add(printerId);
+      caring
+        .catch((error: unknown) => {
+          if (this.shop.storage.noticed(error)) return;
+          this.shop.log.warn({ err: error, printerId }, 'the printer did not take the care; it is tried again');
+        })
+        .finally(() => this.busy.delete(printerId));
+      return;
+    }
     const run = this.nextFor(printerId);
     if (!run) return;
     this.busy.add(printerId);
@@ -223,6 +246,7 @@ export class Dispatcher {
   private nextFor(printerId: string): RunRow | undefined {
     const onPrinter = runOnPrinter(this.shop.db).get({ printerId });
     if (onPrinter) return onPrinter.state === 'sent' || this.lost(onPrinter) ? onPrinter : undefined;
+    if (careOnPrinter(this.shop.db, printerId)) return undefined;
     const printer = findPrinter(this.shop.db, printerId);
     // What can't be written down is not begun.
     if (printer?.linkStatus !== 'idle' || !this.shop.storage.acceptsWork) return undefined;

@@ -1,12 +1,23 @@
 import { createParser } from 'eventsource-parser';
 import type { MachineAbout } from '../../contract/machine/about.ts';
-import type { MachineName, MachineRun, MediaLoad, MachineState, RunReport } from '../../contract/machine/protocol.ts';
+import type {
+  CareOrder,
+  CareReport,
+  MachineName,
+  MachineRun,
+  MediaLoad,
+  MachineState,
+  RunReport,
+} from '../../contract/machine/protocol.ts';
 import type { MachineLink, RunCommand } from '../ports/machineLink.ts';
 
 const CALL_MS = 5_000;
 /** Without a sign of life for so long the line counts as lost. */
 const SILENCE_MS = 4_000;
 const RETRY_MS = 500;
+
+const carePath = (machineId: string, careId: string, attempt: number): string =>
+  `/machines/${machineId}/care/${careId}/${String(attempt)}`;
 
 /** The link to stand-ins: the machine protocol over HTTP on loopback. */
 export class StandInLink implements MachineLink {
@@ -32,6 +43,18 @@ export class StandInLink implements MachineLink {
 
   async command(machineId: string, runId: string, attempt: number, command: RunCommand): Promise<RunReport> {
     return (await this.call('POST', `/machines/${machineId}/runs/${runId}/${String(attempt)}/${command}`)) as RunReport;
+  }
+
+  async care(machineId: string, careId: string, attempt: number, order: CareOrder): Promise<CareReport> {
+    return (await this.call('PUT', carePath(machineId, careId, attempt), order)) as CareReport;
+  }
+
+  async careReport(machineId: string, careId: string, attempt: number): Promise<CareReport | undefined> {
+    return (await unlessUnknown(this.call('GET', carePath(machineId, careId, attempt)))) as CareReport | undefined;
+  }
+
+  async cancelCare(machineId: string, careId: string, attempt: number): Promise<CareReport> {
+    return (await this.call('POST', `${carePath(machineId, careId, attempt)}/cancel`)) as CareReport;
   }
 
   async machines(): Promise<MachineName[]> {

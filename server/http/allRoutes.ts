@@ -3,6 +3,8 @@ import type { HotFolders } from '../ingest/hotFolders.ts';
 import type { Intake } from '../ingest/intake.ts';
 import type { Shop } from '../shop.ts';
 import type { Route } from './route.ts';
+import { careRoutes } from './routes/careRoutes.ts';
+import { timerRoutes } from './routes/timerRoutes.ts';
 import { floorRoutes } from './routes/floorRoutes.ts';
 import { jobRoutes } from './routes/jobRoutes.ts';
 import { layoutRoutes } from './routes/layoutRoutes.ts';
@@ -41,6 +43,8 @@ export function allRoutes(shop: Shop, { intake, folders, dispatcher, isReady }: 
     ...shelfRoutes(shop),
     ...planRoutes(shop),
     ...handRoutes(shop, dispatcher),
+    ...careRoutes(shop, dispatcher.care),
+    ...timerRoutes(shop),
     ...taskRoutes(shop),
     ...printerRoutes(shop, () => {
       dispatcher.follow();

@@ -33,7 +33,9 @@ async function queued(name: string, change: Parameters<typeof changeJob>[2] = {}
 }
 
 /** A shop in which something of everything is there, so that no list is empty. */
-async function fill(): Promise<{ readonly jobId: string; readonly runId: string; readonly draftId: string }> {
+async function fill(): Promise<
+  Readonly<Record<'jobId' | 'runId' | 'draftId' | 'designId' | 'timerId' | 'careId', string>>
+> {
   const { shop, call, upload } = http;
   const jobId = admitPlain(shop, 'plain.pdf', [
     [500, 400],
@@ -72,12 +74,27 @@ async function fill(): Promise<{ readonly jobId: string; readonly runId: string;
       on: true,
     },
   ]);
+  const design = await call('POST', '/api/purges', {
+    ...{ printerId: 'wren', name: 'White', modeId: 'draft', stockId: 'film-sheet', onlyNeeded: false },
+    sheet: { form: 'sheet', widthMm: 320, lengthMm: 450, density: 0.1, levels: { white: 1 } },
+  });
+  const designId = (design.body as { id: string }).id;
+  const timers = await call('POST', '/api/timers', {
+    ...{ printerIds: ['wren'], what: { kind: 'purge', designId }, rrule: 'FREQ=DAILY', startLocal: '2026-01-05T04:15' },
+    ...{ untilLocal: null, skipHolidays: true, missed: 'report', slackMin: 60, paused: false },
+  });
+  const care = await call('POST', '/api/care', { printerId: 'wren', what: { kind: 'check' } });
   const [done] = shop.db.select({ id: jobs.id }).from(jobs).where(eq(jobs.sourceName, 'printed.pdf')).all();
-  return { jobId: done?.id ?? jobId, runId, draftId };
+  const ids = {
+    designId,
+    timerId: (timers.body as { ids: string[] }).ids[0] ?? '',
+    careId: (care.body as { id: string }).id,
+  };
+  return { jobId: done?.id ?? jobId, runId, draftId, ...ids };
 }
 
 test('every answer to a question is what its own schema promises, in a shop in which no list is empty', async () => {
-  const { jobId, runId } = await fill();
+  const { jobId, runId, designId, timerId, careId } = await fill();
   http.ready = true;
   const asked = http.routes.filter(
     ({ method, answer, produces }) => method === 'get' && answer && produces === undefined,
@@ -87,6 +104,9 @@ test('every answer to a question is what its own schema promises, in a shop in w
     const real = path
       .replace('/runs/:id', `/runs/${runId}`)
       .replace('/jobs/:id', `/jobs/${jobId}`)
+      .replace('/care/:id', `/care/${careId}`)
+      .replace('/purges/:id/for/:printerId', `/purges/${designId}/for/puffin`)
+      .replace('/timers/:id', `/timers/${timerId}`)
       .replace('/spools/:id', '/spools/spool-bo-31')
       .replace('/printers/:id', '/printers/heron')
       .replace(/move-offer$/, 'move-offer?printerId=magpie')
@@ -152,6 +172,7 @@ test('every route says what right it needs, and only those that change nothing m
     '/api/fit',
     '/api/fit/firsts',
     '/api/rules/dry-run',
+    '/api/purges/figures',
   ]);
   expect(http.routes.filter(({ method, needs }) => method === 'get' && needs !== 'see')).toEqual([]);
 });

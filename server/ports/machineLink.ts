@@ -1,5 +1,13 @@
 import type { MachineAbout } from '../../contract/machine/about.ts';
-import type { MachineName, MachineRun, MediaLoad, MachineState, RunReport } from '../../contract/machine/protocol.ts';
+import type {
+  CareOrder,
+  CareReport,
+  MachineName,
+  MachineRun,
+  MediaLoad,
+  MachineState,
+  RunReport,
+} from '../../contract/machine/protocol.ts';
 
 export type RunCommand = 'pause' | 'resume' | 'cancel';
 
@@ -10,6 +18,11 @@ export interface MachineLink {
   /** Undefined: the machine has never seen this attempt. */
   report(machineId: string, runId: string, attempt: number): Promise<RunReport | undefined>;
   command(machineId: string, runId: string, attempt: number, command: RunCommand): Promise<RunReport>;
+  /** Idempotent by care id and attempt, as {@link send}. */
+  care(machineId: string, careId: string, attempt: number, order: CareOrder): Promise<CareReport>;
+  /** Undefined: the machine has never seen this attempt. */
+  careReport(machineId: string, careId: string, attempt: number): Promise<CareReport | undefined>;
+  cancelCare(machineId: string, careId: string, attempt: number): Promise<CareReport>;
   /** The devices that answer on the line. */
   machines(): Promise<MachineName[]>;
   /** What a device can do; undefined: it does not say. */

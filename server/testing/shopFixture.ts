@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { eq, sql } from 'drizzle-orm';
 import { pino } from 'pino';
-import type { MachineRun, MachineState, RunReport } from '../../contract/machine/protocol.ts';
+import type { CareOrder, CareReport, MachineRun, MachineState, RunReport } from '../../contract/machine/protocol.ts';
 import { StoredClock, storeAnchor } from '../clock/shopClock.ts';
 import { type OpenDb, openDb } from '../db/open.ts';
 import { hotFolders, printers } from '../db/schema.ts';
@@ -29,6 +29,9 @@ import { NO_NATURE } from '../usecases/ticket/ticketService.ts';
 export class SilentLink implements MachineLink {
   readonly sent: { machineId: string; runId: string; attempt: number; run: MachineRun }[] = [];
   readonly commands: RunCommand[] = [];
+  /** When care begins, as it says. */
+  startedMs = 1000;
+  readonly cared: { careId: string; attempt: number; order: CareOrder }[] = [];
   readonly loaded: { readonly tag: string; readonly widthMm: number }[] = [];
   reportOf: (runId: string, attempt: number) => RunReport | undefined = () => undefined;
 
@@ -42,6 +45,16 @@ export class SilentLink implements MachineLink {
   command(_machineId: string, runId: string, attempt: number, command: RunCommand): Promise<RunReport> {
     this.commands.push(command);
     return Promise.resolve(report(runId, attempt, { status: command === 'cancel' ? 'cancelled' : 'paused' }));
+  }
+  care(_machineId: string, careId: string, attempt: number, order: CareOrder): Promise<CareReport> {
+    this.cared.push({ careId, attempt, order });
+    return Promise.resolve(careReport(careId, attempt, { startedMs: this.startedMs }));
+  }
+  careReport(): Promise<CareReport | undefined> {
+    return Promise.resolve(undefined);
+  }
+  cancelCare(_machineId: string, careId: string, attempt: number): Promise<CareReport> {
+    return Promise.resolve(careReport(careId, attempt, { status: 'cancelled' }));
   }
   machines(): Promise<[]> {
     return Promise.resolve([]);
@@ -87,6 +100,15 @@ export function report(runId: string, attempt: number, change: Partial<RunReport
     msLeft: 1000,
     inkMl: {},
     reason: null,
+    startedMs: 1000,
+    endedMs: null,
+    ...change,
+  };
+}
+
+export function careReport(careId: string, attempt: number, change: Partial<CareReport>): CareReport {
+  return {
+    ...{ careId, attempt, seq: 1, status: 'caring', msLeft: 1000, fedMm: 0, inkMl: {}, reason: null },
     startedMs: 1000,
     endedMs: null,
     ...change,

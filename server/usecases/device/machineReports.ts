@@ -18,6 +18,7 @@ import { type RunRow, transitionRun } from '../run/transitionRun.ts';
 import { isBack } from '../layout/relayBack.ts';
 import { releasePieces } from '../run/pieces.ts';
 import { cancelBackOf } from '../run/cancelRun.ts';
+import { recordCareReport } from '../care/careReports.ts';
 
 /** Takes over what a printer says of itself; `undefined`: the line to it is lost. */
 export function recordPrinterState(shop: Shop, printerId: string, state: MachineState | undefined): void {
@@ -40,6 +41,7 @@ export function recordPrinterState(shop: Shop, printerId: string, state: Machine
     });
   }
   if (state?.run) recordRunReport(shop, state.run);
+  if (state?.care) recordCareReport(shop, state.care);
 }
 
 const GATHERED_MM = 250;

@@ -1,7 +1,9 @@
 import { sql } from 'drizzle-orm';
 import { channelFirings, inkLedger, pieceOutcomes } from '../../db/records.ts';
 import { pieces } from '../../db/schema.ts';
+import { findPrinter } from '../../db/findRows.ts';
 import type { Work } from '../../shop.ts';
+import { keepExercise } from '../care/exercise.ts';
 import type { RunRow } from '../run/transitionRun.ts';
 
 /**
@@ -22,13 +24,15 @@ export function recordOutcomes({ tx }: Work, run: RunRow, endedMs: number, cause
  * a report that comes twice is booked once.
  */
 export function recordFirings(
-  { tx }: Work,
+  work: Work,
   run: RunRow,
   inkMl: Readonly<Record<string, number>>,
   fromMs: number,
   endedMs: number,
 ): void {
+  const { tx } = work;
   const { id: runId, attempt, printerId } = run;
+  const printer = findPrinter(tx, printerId);
   for (const [channelId, ml] of Object.entries(inkMl)) {
     if (ml <= 0) continue;
     const key = { printerId, channelId, runId, attempt, purpose: 'run' as const };
@@ -40,5 +44,6 @@ export function recordFirings(
       .values({ ...key, ml, fromMs, toMs: endedMs })
       .onConflictDoNothing()
       .run();
+    if (printer) keepExercise(work, printer, channelId, { fromMs, byRun: true });
   }
 }

@@ -7,6 +7,7 @@ import type { Shop } from '../../shop.ts';
 import { attendance } from '../setup/shopSetup.ts';
 import type { Fit } from '../../../core/routing/fitList.ts';
 import type { RunHow } from '../../ports/work.ts';
+import { withCare } from './caredPrinters.ts';
 import type { FitAsk, FitJob, FitWork } from './fitWork.ts';
 import type { Floor } from './plannedFloor.ts';
 
@@ -16,7 +17,7 @@ import type { Floor } from './plannedFloor.ts';
  */
 export function readFloor(shop: Shop, db: Reader = shop.db): Floor {
   return {
-    printers: printerViews(db),
+    printers: withCare(shop, printerViews(db)),
     spools: spoolViews(db),
     runs: runItems(db),
     queues: db.select().from(queues).orderBy(asc(queues.position)).all(),

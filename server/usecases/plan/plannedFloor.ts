@@ -4,14 +4,14 @@ import { type FloorPlan, planFloor } from '../../../core/schedule/planFloor.ts';
 import { snapshotOf } from '../../../core/schedule/planInput.ts';
 import { Attendance, type TimeSpan } from '../../../core/schedule/shopHours.ts';
 import type { TicketPart } from '../../../core/ticket/ticket.ts';
-import type { PrinterBase } from '../../db/printerViews.ts';
+import type { CaredPrinter } from './caredPrinters.ts';
 import type { queues, stocks } from '../../db/schema.ts';
 
 type StockRow = typeof stocks.$inferSelect;
 
 /** The floor at one moment, as plain data: what plans, fits and orders are worked out from. */
 export interface Floor {
-  readonly printers: readonly PrinterBase[];
+  readonly printers: readonly CaredPrinter[];
   readonly spools: readonly SpoolView[];
   readonly runs: readonly RunItem[];
   readonly queues: readonly (typeof queues.$inferSelect)[];

@@ -1,6 +1,7 @@
 import type { PrinterView } from '../../../contract/api/floor.ts';
-import { type PrinterBase, printerViews } from '../../db/printerViews.ts';
+import { printerViews } from '../../db/printerViews.ts';
 import type { Shop } from '../../shop.ts';
+import { type CaredPrinter, withCare } from './caredPrinters.ts';
 import { queuedLine } from './lineOrder.ts';
 import { startAnswer } from './mayStart.ts';
 
@@ -9,11 +10,11 @@ import { startAnswer } from './mayStart.ts';
  * dispatcher goes by that.
  */
 export function printersNow(shop: Shop, id?: string): PrinterView[] {
-  return withHeld(shop, printerViews(shop.db, id));
+  return withHeld(shop, withCare(shop, printerViews(shop.db, id)));
 }
 
 /** The same of printers that were read already. */
-export function withHeld(shop: Shop, printers: readonly PrinterBase[]): PrinterView[] {
+export function withHeld(shop: Shop, printers: readonly CaredPrinter[]): PrinterView[] {
   return printers.map((printer) => {
     const [first] = queuedLine(shop.db, printer.id);
     const answer = first && startAnswer(shop, first);

@@ -1,0 +1,159 @@
+import { Type, type Static } from 'typebox';
+import { CARE_STATES } from '../../core/flow/care.ts';
+import { Id, InstantMs, Mm, nullable } from './common.ts';
+
+const Share = Type.Number({ minimum: 0, maximum: 1 });
+const Wall = Type.String({
+  pattern: '^\\d{4}-\\d{2}-\\d{2}T\\d{2}:\\d{2}$',
+  description: 'local time of the shop’s zone, to the minute',
+});
+
+export const PurgeSheetView = Type.Object({
+  form: Type.Enum(['sheet', 'roll']),
+  widthMm: Type.Number({ exclusiveMinimum: 0, maximum: 1e5 }),
+  lengthMm: Type.Number({ exclusiveMinimum: 0, maximum: 1e5 }),
+  density: Share,
+  levels: Type.Record(Type.String(), Share, { description: 'by channel; one that is left out is not fired' }),
+});
+
+export const PurgeDesignBody = Type.Object({
+  printerId: Id,
+  name: Type.String({ minLength: 1, maxLength: 80 }),
+  sheet: PurgeSheetView,
+  modeId: Id,
+  stockId: Id,
+  onlyNeeded: Type.Boolean({ description: 'fires only the channels that work has not exercised' }),
+});
+export type PurgeDesignBody = Static<typeof PurgeDesignBody>;
+
+/** What a purge takes. */
+export const PurgeFiguresView = Type.Object({
+  widthMm: Mm,
+  lengthMm: Mm,
+  inkMl: Type.Record(Type.String(), Type.Number()),
+  fedMm: Mm,
+  sheets: Type.Integer(),
+  durationMs: Type.Number(),
+});
+
+export const PurgeDesignView = Type.Object({ id: Id, ...PurgeDesignBody.properties, figures: PurgeFiguresView });
+export type PurgeDesignView = Static<typeof PurgeDesignView>;
+
+export const CareWhatView = Type.Union([
+  Type.Object({ kind: Type.Literal('purge'), designId: Id }),
+  Type.Object({ kind: Type.Literal('check') }),
+  Type.Object({
+    kind: Type.Literal('clean'),
+    strength: Type.Enum(['light', 'deep']),
+    channelIds: Type.Array(Id, { minItems: 1, maxItems: 24 }),
+  }),
+  Type.Object({ kind: Type.Literal('stir') }),
+  Type.Object({ kind: Type.Literal('release'), runId: Id }),
+]);
+export type CareWhatView = Static<typeof CareWhatView>;
+
+const TIMER = {
+  what: CareWhatView,
+  rrule: nullable(Type.String({ maxLength: 200, description: 'RFC 5545; null: once' })),
+  startLocal: Wall,
+  untilLocal: nullable(Wall),
+  skipHolidays: Type.Boolean(),
+  missed: Type.Enum(['catch-up', 'report']),
+  slackMin: Type.Integer({ minimum: 0, maximum: 10_080 }),
+  paused: Type.Boolean(),
+};
+
+export const TimerBody = Type.Object({ printerIds: Type.Array(Id, { minItems: 1, maxItems: 50 }), ...TIMER });
+export type TimerBody = Static<typeof TimerBody>;
+export const TimerChange = Type.Partial(Type.Object(TIMER));
+export type TimerChange = Static<typeof TimerChange>;
+
+export const TimerView = Type.Object({
+  id: Id,
+  groupId: Id,
+  printerId: Id,
+  ...TIMER,
+  text: Type.String({ description: 'when, as a person says it' }),
+  title: Type.String({ description: 'what it does' }),
+  nextMs: nullable(InstantMs),
+  version: Type.Integer({ description: 'who changes it sends it as If-Match' }),
+});
+export type TimerView = Static<typeof TimerView>;
+
+export const Occurrences = Type.Array(
+  Type.Object({
+    atMs: InstantMs,
+    atLocal: Wall,
+    holiday: Type.Boolean({ description: 'skipped: the shop is closed' }),
+  }),
+);
+
+export const CareState = Type.Enum([...CARE_STATES]);
+
+/** Care in a printer's line, or what became of it. */
+export const CareItemView = Type.Object({
+  id: Id,
+  printerId: Id,
+  what: CareWhatView,
+  title: Type.String(),
+  state: CareState,
+  timerId: nullable(Id),
+  dueMs: InstantMs,
+  latestMs: InstantMs,
+  late: Type.Boolean(),
+  estimateMs: Type.Number(),
+  inkMl: Type.Record(Type.String(), Type.Number()),
+  savedMl: Type.Number({ description: 'not fired because work had exercised its channels' }),
+  fedMm: Type.Number(),
+  reason: nullable(Type.String()),
+  startedMs: nullable(InstantMs),
+  endedMs: nullable(InstantMs),
+});
+export type CareItemView = Static<typeof CareItemView>;
+
+/** Care as the plan of a printer's line takes it. */
+export const PlannedCareView = Type.Object({
+  id: Type.String({ description: 'of care in the line; else timer and instant' }),
+  title: Type.String(),
+  fromMs: InstantMs,
+  durationMs: Type.Number(),
+});
+export type PlannedCareView = Static<typeof PlannedCareView>;
+
+export const StartCare = Type.Object({ printerId: Id, what: CareWhatView });
+
+/** One line of the Rota: what is planned, and what becomes of it as far as can be said now. */
+export const RotaItem = Type.Object({
+  id: Type.String(),
+  kind: Type.Enum(['run', 'purge', 'check', 'clean', 'stir', 'release']),
+  title: Type.String(),
+  timerId: nullable(Id),
+  fromMs: InstantMs,
+  toMs: InstantMs,
+  dueMs: nullable(InstantMs),
+  outcome: Type.Enum([
+    'planned',
+    'done',
+    'skipped',
+    'late',
+    'conflict',
+    'failed',
+    'impossible',
+    'cancelled',
+    'holiday',
+  ]),
+  why: Type.String(),
+  /** What a person can do about a conflict. */
+  way: Type.String(),
+});
+export type RotaItem = Static<typeof RotaItem>;
+
+export const RotaView = Type.Object({
+  fromMs: InstantMs,
+  toMs: InstantMs,
+  nowMs: InstantMs,
+  attended: Type.Array(Type.Object({ fromMs: InstantMs, toMs: InstantMs })),
+  printers: Type.Array(Type.Object({ printerId: Id, name: Type.String(), items: Type.Array(RotaItem) })),
+  saved: Type.Object({ inkMl: Type.Number(), minor: Type.Integer(), purges: Type.Integer() }),
+});
+export type RotaView = Static<typeof RotaView>;

@@ -1,0 +1,168 @@
+import { asc, eq } from 'drizzle-orm';
+import type { PurgeDesignBody, PurgeDesignView } from '../../../contract/api/care.ts';
+import type { Actor } from '../../../core/events/actor.ts';
+import { purgeDesigns, timers } from '../../db/careTables.ts';
+import type { Reader } from '../../db/open.ts';
+import { stocks } from '../../db/schema.ts';
+import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
+import { type DesignRow, carePrinter, designRow, figuresOf } from './careWork.ts';
+
+export function designViews(db: Reader): PurgeDesignView[] {
+  return db
+    .select()
+    .from(purgeDesigns)
+    .orderBy(asc(purgeDesigns.printerId), asc(purgeDesigns.name))
+    .all()
+    .map((row) => designView(db, row));
+}
+
+export function designView(db: Reader, row: DesignRow): PurgeDesignView {
+  const { inkMl, ...figures } = figuresOf(carePrinter(db, row.printerId), row);
+  const { levels, ...sheet } = row.sheet;
+  return { ...row, sheet: { ...sheet, levels: { ...levels } }, figures: { ...figures, inkMl: { ...inkMl } } };
+}
+
+/** What a design would take, before it is kept. @throws Refused where it can't be printed */
+export function tryDesign(db: Reader, body: PurgeDesignBody): PurgeDesignView['figures'] {
+  const { inkMl, ...figures } = figuresOf(carePrinter(db, body.printerId), body);
+  return { ...figures, inkMl: { ...inkMl } };
+}
+
+function mustBeSound({ tx }: Work, body: PurgeDesignBody): void {
+  const printer = carePrinter(tx, body.printerId);
+  figuresOf(printer, body);
+  const unknown = Object.keys(body.sheet.levels).find((id) => !printer.config.channels.some((each) => each.id === id));
+  if (unknown !== undefined) throw new Refused(422, 'no-such-channel', `${printer.name} has no channel ${unknown}.`);
+  const stock = tx.select().from(stocks).where(eq(stocks.id, body.stockId)).get();
+  if (!stock) throw new Refused(404, 'no-such-stock', `There is no stock ${body.stockId}.`);
+  if ((stock.form === 'sheet') !== (body.sheet.form === 'sheet')) {
+    throw new Refused(
+      422,
+      'wrong-form',
+      `${stock.name} is ${stock.form === 'sheet' ? 'sheets' : `a ${stock.form}`}; the purge is designed for a ${body.sheet.form}.`,
+      undefined,
+      'Choose another stock, or the other form.',
+    );
+  }
+}
+
+export function createDesign(shop: Shop, body: PurgeDesignBody, actor: Actor): string {
+  return transact(shop, (work) => {
+    mustBeSound(work, body);
+    const id = newId('design');
+    work.tx
+      .insert(purgeDesigns)
+      .values({ ...body, id })
+      .run();
+    noted(work, 'design.made', body, actor);
+    return id;
+  });
+}
+
+export function changeDesign(shop: Shop, id: string, body: PurgeDesignBody, actor: Actor): void {
+  transact(shop, (work) => {
+    const before = designRow(work.tx, id);
+    if (before.printerId !== body.printerId) {
+      throw new Refused(
+        422,
+        'other-printer',
+        'A design stays with its printer.',
+        undefined,
+        'Copy it to the other printer.',
+      );
+    }
+    mustBeSound(work, body);
+    work.tx.update(purgeDesigns).set(body).where(eq(purgeDesigns.id, id)).run();
+    const { id: _id, ...old } = before;
+    noted(work, 'design.changed', body, actor, { label: 'Undo', method: 'PUT', path: `/api/purges/${id}`, body: old });
+  });
+}
+
+export function removeDesign(shop: Shop, id: string, actor: Actor): void {
+  transact(shop, (work) => {
+    const before = designRow(work.tx, id);
+    const used = work.tx
+      .select()
+      .from(timers)
+      .where(eq(timers.printerId, before.printerId))
+      .all()
+      .filter(({ what }) => what.kind === 'purge' && what.designId === id);
+    if (used.length > 0) {
+      throw new Refused(
+        409,
+        'in-use',
+        `${before.name} is printed by ${String(used.length)} ${used.length === 1 ? 'timer' : 'timers'}.`,
+        { timers: used.length },
+        'Remove its timers first.',
+      );
+    }
+    work.tx.delete(purgeDesigns).where(eq(purgeDesigns.id, id)).run();
+    const { id: _id, ...old } = before;
+    noted(work, 'design.removed', before, actor, { label: 'Undo', method: 'POST', path: '/api/purges', body: old });
+  });
+}
+
+function noted(
+  work: Work,
+  kind: 'design.made' | 'design.changed' | 'design.removed',
+  { printerId, name }: Pick<DesignRow, 'printerId' | 'name'>,
+  actor: Actor,
+  undo?: Parameters<Work['note']>[0]['undo'],
+): void {
+  const printer = carePrinter(work.tx, printerId).name;
+  work.note({
+    kind,
+    subject: ['printer', printerId],
+    actor,
+    data: { design: name, printer },
+    ...(undo ? { undo } : {}),
+  });
+  work.touch({ type: 'printer', id: printerId });
+}
+
+/** What of a design another printer can do: channels by name, and what differs. */
+export interface DesignCopy {
+  readonly body: PurgeDesignBody;
+  readonly differences: readonly string[];
+}
+
+/**
+ * A design as it would be on another printer. Channels go by their ids; the stock stays where it suits, the mode is the
+ * one of the nearest resolution.
+ */
+export function copyOfDesign(db: Reader, id: string, printerId: string): DesignCopy {
+  const { id: _id, ...design } = designRow(db, id);
+  const from = carePrinter(db, design.printerId);
+  const to = carePrinter(db, printerId);
+  const differences: string[] = [];
+  const has = (channelId: string): boolean => to.config.channels.some((each) => each.id === channelId);
+  const lost = Object.entries(design.sheet.levels).filter(([channelId, level]) => level > 0 && !has(channelId));
+  for (const [channelId] of lost) {
+    const name = from.config.channels.find((each) => each.id === channelId)?.name ?? channelId;
+    differences.push(`${to.name} has no ${name.toLowerCase()}; it is left out.`);
+  }
+  for (const { id: channelId, name } of to.config.channels) {
+    if (from.config.channels.some((each) => each.id === channelId)) continue;
+    differences.push(`${name} is not in the design; it is not fired.`);
+  }
+  const before = from.config.modes.find((mode) => mode.id === design.modeId);
+  const dots = (mode: { readonly dpiX: number; readonly dpiY: number }): number => mode.dpiX * mode.dpiY;
+  const [mode] = [...to.config.modes].sort(
+    (a, b) => Math.abs(dots(a) - dots(before ?? a)) - Math.abs(dots(b) - dots(before ?? b)),
+  );
+  if (mode && before && (mode.dpiX !== before.dpiX || mode.dpiY !== before.dpiY)) {
+    differences.push(
+      `Printed in ${mode.name}, ${String(mode.dpiX)} × ${String(mode.dpiY)}, instead of ${before.name}.`,
+    );
+  }
+  const levels = Object.fromEntries(Object.entries(design.sheet.levels).filter(([channelId]) => has(channelId)));
+  let { widthMm } = design.sheet;
+  if (widthMm > to.config.printableWidthMm && design.sheet.form === 'roll') {
+    differences.push(`As wide as ${to.name} prints.`);
+    widthMm = to.config.printableWidthMm;
+  }
+  return {
+    body: { ...design, printerId, modeId: mode?.id ?? design.modeId, sheet: { ...design.sheet, widthMm, levels } },
+    differences,
+  };
+}

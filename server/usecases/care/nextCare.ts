@@ -1,0 +1,128 @@
+import { CARE_ORDER } from '../../../core/care/careData.ts';
+import { timer } from '../../../core/events/actor.ts';
+import { CARE_STATES_ON_PRINTER } from '../../../core/flow/care.ts';
+import { metresText } from '../../../core/units/lengthText.ts';
+import { spoolLeftMm } from '../../db/printerViews.ts';
+import type { Reader } from '../../db/open.ts';
+import { type printers, spools, stocks } from '../../db/schema.ts';
+import { eq } from 'drizzle-orm';
+import { type Shop, transact } from '../../shop.ts';
+import { type CareRow, careLine, printerOfCare, transitionCare } from './careItems.ts';
+import { outlookNow } from './careOutlook.ts';
+import { careWork } from './careWork.ts';
+import { giveUp } from './dueTimers.ts';
+
+type PrinterRow = typeof printers.$inferSelect;
+
+/** What is on a printer instead of a run. */
+export function careOnPrinter(db: Reader, printerId: string): CareRow | undefined {
+  return careLine(db, printerId).find(({ state }) => CARE_STATES_ON_PRINTER.includes(state));
+}
+
+/** Care that may be sent now, and the spool that it is printed from. */
+export interface ReadyCare {
+  readonly care: CareRow;
+  readonly spoolId: string | null;
+  readonly sourceId: string | null;
+}
+
+/**
+ * The care that a free printer does next. What work has done already is skipped; what lacks its media waits until its latest start
+ * and is given up then; neither keeps the line from going on.
+ */
+export function nextCare(shop: Shop, printer: PrinterRow): ReadyCare | undefined {
+  const nowMs = shop.clock.now();
+  const rank = ({ what }: CareRow): number => CARE_ORDER.indexOf(what.kind);
+  const due = careLine(shop.db, printer.id)
+    .filter(({ state, dueMs }) => state === 'waiting' && dueMs <= nowMs)
+    .sort((a, b) => a.dueMs - b.dueMs || rank(a) - rank(b));
+  for (const [i, care] of due.entries()) {
+    const ready = prepare(shop, printer, care, due.slice(i + 1), nowMs);
+    if (ready) return ready;
+  }
+  return undefined;
+}
+
+function prepare(
+  shop: Shop,
+  printer: PrinterRow,
+  row: CareRow,
+  behind: readonly CareRow[],
+  nowMs: number,
+): ReadyCare | undefined {
+  // What a person has asked for is done.
+  const care = row.what.kind === 'purge' && row.timerId !== null ? purgeNow(shop, printer, row, behind) : row;
+  if (!care) return undefined;
+  const { stockId, needsMedia } = careWork(shop.db, printer, care.what);
+  if (!needsMedia) return { care, spoolId: null, sourceId: null };
+  const media = mediaFor(shop.db, printer.id, stockId, care.fedMm);
+  if ('spoolId' in media) return { care, ...media };
+  if (nowMs > care.latestMs) giveUp(shop, care, media.lacks);
+  return undefined;
+}
+
+/** A purge of a timer as far as it is needed; undefined: skipped. */
+function purgeNow(shop: Shop, printer: PrinterRow, row: CareRow, behind: readonly CareRow[]): CareRow | undefined {
+  const covered = behind.some(
+    (other) =>
+      other.what.kind === 'purge' &&
+      other.dueMs <= row.latestMs &&
+      Object.entries(row.inkMl).every(([id, ml]) => (other.inkMl[id] ?? 0) >= ml - 1e-9),
+  );
+  if (covered) {
+    skip(shop, row, 'another does it');
+    return undefined;
+  }
+  const outlook = outlookNow(shop, printer, row.id);
+  if (!outlook) return row;
+  if (outlook.fires.length === 0) {
+    skip(shop, row, 'exercised by work');
+    return undefined;
+  }
+  const inkMl = Object.fromEntries(Object.entries(row.inkMl).filter(([id]) => outlook.fires.includes(id)));
+  return { ...row, inkMl, savedMl: outlook.savedMl };
+}
+
+function skip(shop: Shop, row: CareRow, reason: string): void {
+  transact(shop, (work) => {
+    const moved = transitionCare(work, row.id, 'skip', { endedMs: work.nowMs, reason, savedMl: row.inkMl });
+    const ml = Object.values(row.inkMl).reduce((sum, each) => sum + each, 0);
+    work.note({
+      kind: 'care.skipped',
+      subject: ['printer', row.printerId],
+      actor: timer(row.timerId ?? row.id, row.title),
+      data: { care: moved.title, printer: printerOfCare(work.tx, moved).name, reason, ml },
+    });
+  });
+}
+
+/** The loaded spool that care is printed from: of its stock, or the widest; of several the one with the least that is enough. */
+function mediaFor(
+  db: Reader,
+  printerId: string,
+  stockId: string | null,
+  fedMm: number,
+): { readonly spoolId: string; readonly sourceId: string | null } | { readonly lacks: string } {
+  const loaded = db
+    .select({ spool: spools, stock: stocks })
+    .from(spools)
+    .innerJoin(stocks, eq(stocks.id, spools.stockId))
+    .where(eq(spools.printerId, printerId))
+    .all()
+    .map(({ spool, stock }) => ({
+      spool,
+      stock,
+      leftMm: spoolLeftMm(db, spool.id),
+      widthMm: spool.widthMm ?? stock.widthMm,
+    }));
+  const right = stockId === null ? loaded : loaded.filter(({ stock }) => stock.id === stockId);
+  const enough = right
+    .filter(({ leftMm }) => leftMm >= fedMm - 1e-6)
+    .sort((a, b) => (stockId === null ? b.widthMm - a.widthMm : 0) || a.leftMm - b.leftMm);
+  const [best] = enough;
+  if (best) return { spoolId: best.spool.id, sourceId: best.spool.sourceId };
+  const [short] = right;
+  if (short) return { lacks: `${short.spool.label} has ${metresText(short.leftMm)} left of ${metresText(fedMm)}` };
+  const wanted = stockId === null ? undefined : db.select().from(stocks).where(eq(stocks.id, stockId)).get()?.name;
+  return { lacks: wanted === undefined ? 'nothing is loaded' : `${wanted} is not loaded` };
+}
