@@ -62,6 +62,11 @@ try {
     page.getByRole('complementary', { name: 'Heron' }),
     page.getByRole('complementary', { name: 'Heron' }).getByText('Pieces'),
   ]);
+  await view('rota', 'light', '/rota', (page) => [
+    page.getByRole('group', { name: 'Time of Wren' }).getByRole('button', { name: /White, daily/ }),
+    page.getByRole('region', { name: 'Timers' }),
+  ]);
+  await view('purge', 'light', '/rota?design=new', (page) => [page.getByRole('img', { name: /^Purge on/ })]);
   await view('media', 'light', '/media?spool=spool-bo-31', (page) => [
     page.getByRole('complementary', { name: 'BO-31' }),
   ]);
@@ -218,36 +223,6 @@ try {
       await page.getByText('Tower wrap north face.pdf').click();
       await page.getByRole('button', { name: /^Split it/ }).click();
       await page.waitForTimeout(1500);
-    },
-  );
-  await view(
-    'rows',
-    'light',
-    '/intake',
-    (page) => [page.getByRole('button', { name: /^Lay \d+ in rows/ })],
-    async (page) => {
-      await layOut(page, 'Crew label small.jpg');
-      await page.getByRole('tab', { name: 'Lay out' }).click();
-      await page.getByRole('button', { name: 'Open' }).first().click();
-      await page.getByRole('checkbox', { name: 'fill a length' }).check();
-      await page.getByLabel('Length of the rows').fill('900');
-      await page.getByLabel('Length of the rows').press('Enter');
-      await page.getByLabel('How rows are turned').selectOption('half');
-      await page.getByRole('button', { name: /^Lay \d+ in rows/ }).scrollIntoViewIfNeeded();
-    },
-  );
-  await view(
-    'sheets',
-    'light',
-    '/bench',
-    (page) => [page.locator('[data-piece]'), page.getByText(/^Sheets, no fewer than/)],
-    async (page) => {
-      await page.getByRole('tab', { name: 'Lay out' }).click();
-      await page.getByLabel('Straight cuts only').check();
-      await page.getByLabel('On sheets').check();
-      await page.getByLabel('Length of a sheet').fill('450');
-      await page.getByLabel('Length of a sheet').press('Enter');
-      await page.waitForTimeout(3000);
     },
   );
   await view(

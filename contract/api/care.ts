@@ -34,7 +34,10 @@ export const PurgeFiguresView = Type.Object({
   fedMm: Mm,
   sheets: Type.Integer(),
   durationMs: Type.Number(),
+  costMinor: Type.Integer({ description: 'ink and media' }),
+  currency: Type.String(),
 });
+export type PurgeFiguresView = Static<typeof PurgeFiguresView>;
 
 export const PurgeDesignView = Type.Object({ id: Id, ...PurgeDesignBody.properties, figures: PurgeFiguresView });
 export type PurgeDesignView = Static<typeof PurgeDesignView>;
@@ -154,6 +157,11 @@ export const RotaView = Type.Object({
   nowMs: InstantMs,
   attended: Type.Array(Type.Object({ fromMs: InstantMs, toMs: InstantMs })),
   printers: Type.Array(Type.Object({ printerId: Id, name: Type.String(), items: Type.Array(RotaItem) })),
-  saved: Type.Object({ inkMl: Type.Number(), minor: Type.Integer(), purges: Type.Integer() }),
+  saved: Type.Object({
+    inkMl: Type.Number({ description: 'not fired in the last 30 days because work had exercised the channels' }),
+    minor: Type.Integer(),
+    currency: Type.String(),
+    purges: Type.Integer(),
+  }),
 });
 export type RotaView = Static<typeof RotaView>;

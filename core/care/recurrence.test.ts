@@ -1,6 +1,7 @@
 import { RRule } from 'rrule';
 import { seededRandom } from '../random.ts';
-import { type Recurrence, checkRecurrence, occurrencesAfter, ruleParts } from './recurrence.ts';
+import { occurrencesAfter } from './recurrence.ts';
+import { type Recurrence, checkRecurrence, ruleParts } from './rule.ts';
 import { instantOf, isWallTime, wallTimeOf } from './wallTime.ts';
 
 const ZONE = 'Europe/Copenhagen';

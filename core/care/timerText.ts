@@ -1,4 +1,4 @@
-import { type Recurrence, type Weekday, ruleParts } from './recurrence.ts';
+import { type Recurrence, type Weekday, ruleParts } from './rule.ts';
 
 const DAY_NAMES: Readonly<Record<Weekday, string>> = {
   MO: 'Monday',

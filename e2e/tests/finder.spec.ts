@@ -24,7 +24,8 @@ test('/ finds settings, actions and help by the words of the trade and what else
   for (const [word, found] of [
     ['cut off', 'Cut off'],
     ['drying', 'Dry-out feed'],
-    ['purge', 'Heads and nozzles'],
+    ['purge', 'Purge'],
+    ['clogged', 'Heads and nozzles'],
     ['nozzle', 'Heads and nozzles'],
     ['carriage', 'Carriage'],
     ['carriage span', 'Carriage span'],

@@ -355,7 +355,7 @@ export const PRINTERS: readonly SeedPrinter[] = [
       changeOver: { stockMin: 5, modeMin: 0.5 },
       defaults: { cutOff: 'full' },
       machine: {
-        nozzlesPerChannel: 28_800,
+        nozzlesPerChannel: 48_000,
         nozzlesPerInch: 1200,
         carriageMmPerS: 1,
         carriageMmPerS2: 1,

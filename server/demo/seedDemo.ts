@@ -15,6 +15,8 @@ import { queueRun } from '../usecases/run/queueRun.ts';
 import { demoJobs } from './demoJobs.ts';
 import { SHOP } from './floorData.ts';
 import { demoIsDone } from './seedFloor.ts';
+import { timers } from '../db/careTables.ts';
+import { seedCare } from './seedCare.ts';
 import { QUIET_QUEUE, seedHistory } from './seedHistory.ts';
 
 const NEST_MS = 200;
@@ -63,6 +65,7 @@ export async function seedDemo(shop: Shop, intake: Intake): Promise<void> {
       shop.log.warn({ err: error, jobIds }, 'a run of the demo could not be queued');
     }
   }
+  if (shop.db.select().from(timers).limit(1).all().length === 0) seedCare(shop);
 }
 
 /** Lets the demo's morning go by, then time as it is wanted. From here on the demo is a shop like any other. */

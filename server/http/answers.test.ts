@@ -105,7 +105,7 @@ test('every answer to a question is what its own schema promises, in a shop in w
       .replace('/runs/:id', `/runs/${runId}`)
       .replace('/jobs/:id', `/jobs/${jobId}`)
       .replace('/care/:id', `/care/${careId}`)
-      .replace('/purges/:id/for/:printerId', `/purges/${designId}/for/puffin`)
+      .replace('/purges/:id/for/:printerId', `/purges/${designId}/for/heron`)
       .replace('/timers/:id', `/timers/${timerId}`)
       .replace('/spools/:id', '/spools/spool-bo-31')
       .replace('/printers/:id', '/printers/heron')

@@ -8,6 +8,7 @@ import { FloorPage } from '../features/floor/FloorPage.tsx';
 import { IntakePage } from '../features/intake/IntakePage.tsx';
 import { ShelfPage } from '../features/shelf/ShelfPage.tsx';
 import { MediaPage } from '../features/media/MediaPage.tsx';
+import { RotaPage } from '../features/rota/RotaPage.tsx';
 import { SetupPage } from '../features/setup/SetupPage.tsx';
 import { Finder } from './Finder.tsx';
 import { HelpDialog } from './HelpDialog.tsx';
@@ -105,6 +106,7 @@ function Shell({ link }: { readonly link: Link }) {
               <Route path="/intake" element={<IntakePage />} />
               <Route path="/bench" element={<BenchPage />} />
               <Route path="/bench/:runId" element={<BenchPage />} />
+              <Route path="/rota" element={<RotaPage />} />
               <Route path="/media" element={<MediaPage />} />
               <Route path="/shelf" element={<ShelfPage />} />
               <Route path="/setup" element={<SetupPage />} />

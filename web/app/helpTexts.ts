@@ -16,6 +16,11 @@ export const VIEW_HELP: Readonly<Record<string, readonly string[]>> = {
     'The length at the top is what the run takes. Below it stands how much longer that is than what no layout can beat.',
     'Nothing is printed before you queue the run.',
   ],
+  '/rota': [
+    'Each row is a printer’s time, to scale: runs above, care below. White is when somebody is there.',
+    'A sign is a purge, a check, a clean or a stir. A dashed one is skipped because work does the same; a red one is in conflict: open it, it says what to do.',
+    'Timers bring care by themselves. Below stand all of them, each with when it comes next; pause one, or all of a printer.',
+  ],
   '/media': [
     'Every roll and pack is drawn at one scale: the outer circle is the roll as it came, the yellow band what is left.',
     'A ledger says where each metre went. Correct what is left when you have measured it.',

@@ -103,6 +103,17 @@ export function topics({ printerId, queueId, stockId, spoolId, keptId }: Firsts)
       ['Take as', 'export, PDF, DXF, SVG, cuts, job sheet, picture'],
       ['What a run costs', 'cost, money, price, shares, job cost', 'Figures'],
     ]),
+    ...of('/rota', [
+      ['Timers', 'timer, schedule, recurring, every day, by itself, automatic purge'],
+      ['Purges', 'purge sheet, purge, white, exercise, fresh ink'],
+      ['Rota calendar', 'ics, iCalendar, calendar feed, export', 'Calendar (.ics)'],
+    ]),
+    ...of('/rota?timer=new', [
+      ['New timer', 'make a timer, schedule a purge, nozzle check, head clean, stir white, release a run', 'Does'],
+      ['Missed care', 'missed, catch up, server was off', 'Missed while off'],
+      ['Slack of a timer', 'latest start, may begin later', 'May begin later by'],
+    ]),
+    ...of('/rota?design=new', [['Design a purge', 'purge designer, density, level, channel, purge sheet', 'Density']]),
     ...of('/media', [
       ['Receive a spool', 'new roll, delivery, arrived, stock in', 'Receive media'],
       ['To order', 'order media, running low, reorder'],

@@ -1,4 +1,13 @@
-import { Archive, Disc3, Inbox, LayoutPanelLeft, Rows3, SlidersHorizontal, type LucideIcon } from 'lucide-react';
+import {
+  Archive,
+  CalendarClock,
+  Disc3,
+  Inbox,
+  LayoutPanelLeft,
+  Rows3,
+  SlidersHorizontal,
+  type LucideIcon,
+} from 'lucide-react';
 
 /** The views that exist, in the order of the rail; `g` then the key goes there. */
 export const VIEWS: readonly {
@@ -11,6 +20,7 @@ export const VIEWS: readonly {
   { path: '/floor', name: 'Floor', key: 'f', icon: Rows3, question: 'What is each printer doing, and until when?' },
   { path: '/intake', name: 'Intake', key: 'i', icon: Inbox, question: 'What has come in, and is it sound?' },
   { path: '/bench', name: 'Bench', key: 'b', icon: LayoutPanelLeft, question: 'How does it lie on the media?' },
+  { path: '/rota', name: 'Rota', key: 'r', icon: CalendarClock, question: 'What will happen by itself?' },
   { path: '/media', name: 'Media', key: 'm', icon: Disc3, question: 'What do we have, where, how long does it last?' },
   { path: '/shelf', name: 'Shelf', key: 's', icon: Archive, question: 'Print that again' },
   {

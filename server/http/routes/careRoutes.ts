@@ -115,7 +115,7 @@ function designRoutes(shop: Shop): Route[] {
       needs: 'see',
       summary: 'Purges as they are designed, with what each takes',
       answer: Type.Array(PurgeDesignView),
-      handle: () => designViews(shop.db),
+      handle: () => designViews(shop),
     }),
     route({
       method: 'post',
@@ -125,7 +125,7 @@ function designRoutes(shop: Shop): Route[] {
       body: PurgeDesignBody,
       answer: PurgeDesignView,
       status: 201,
-      handle: ({ body, actor }) => designView(shop.db, designRow(shop.db, createDesign(shop, body, actor))),
+      handle: ({ body, actor }) => designView(shop, designRow(shop.db, createDesign(shop, body, actor))),
     }),
     route({
       method: 'post',
@@ -134,7 +134,7 @@ function designRoutes(shop: Shop): Route[] {
       summary: 'What a purge would take; nothing is kept',
       body: PurgeDesignBody,
       answer: PurgeFiguresView,
-      handle: ({ body }) => tryDesign(shop.db, body),
+      handle: ({ body }) => tryDesign(shop, body),
     }),
     route({
       method: 'put',
@@ -145,7 +145,7 @@ function designRoutes(shop: Shop): Route[] {
       answer: PurgeDesignView,
       handle: ({ params, body, actor }) => {
         changeDesign(shop, params.id ?? '', body, actor);
-        return designView(shop.db, designRow(shop.db, params.id ?? ''));
+        return designView(shop, designRow(shop.db, params.id ?? ''));
       },
     }),
     route({

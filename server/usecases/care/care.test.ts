@@ -330,6 +330,12 @@ test('designs: what can not be printed is refused; a copy says what differs; one
   const { body, differences } = copyOfDesign(shop.db, id, 'bittern');
   expect(Object.keys(body.sheet.levels)).toEqual(['cyan']);
   expect(differences).toContain('Bittern has no white; it is left out.');
+  // Bittern has rolls only: what is loaded there, as wide as it prints.
+  expect(body.sheet).toMatchObject({ form: 'roll', lengthMm: 150 });
+  expect(differences.some((text) => text.startsWith('Printed on ') && text.endsWith(', which Bittern can take.'))).toBe(
+    true,
+  );
+  expect(() => copyOfDesign(shop.db, id, 'puffin')).toThrow('Puffin takes no media');
   expect(differences.some((text) => text.endsWith('is not in the design; it is not fired.'))).toBe(true);
   const timerId = daily(id);
   expect(() => {

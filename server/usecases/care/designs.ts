@@ -1,31 +1,44 @@
 import { asc, eq } from 'drizzle-orm';
-import type { PurgeDesignBody, PurgeDesignView } from '../../../contract/api/care.ts';
+import type { PurgeDesignBody, PurgeDesignView, PurgeFiguresView } from '../../../contract/api/care.ts';
+import { toMinor } from '../../../core/estimate/money.ts';
+import { acceptsForm } from '../../../core/stock/form.ts';
 import type { Actor } from '../../../core/events/actor.ts';
 import { purgeDesigns, timers } from '../../db/careTables.ts';
 import type { Reader } from '../../db/open.ts';
-import { stocks } from '../../db/schema.ts';
+import { spools, stocks } from '../../db/schema.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 import { type DesignRow, carePrinter, designRow, figuresOf } from './careWork.ts';
 
-export function designViews(db: Reader): PurgeDesignView[] {
-  return db
+export function designViews(shop: Shop): PurgeDesignView[] {
+  return shop.db
     .select()
     .from(purgeDesigns)
     .orderBy(asc(purgeDesigns.printerId), asc(purgeDesigns.name))
     .all()
-    .map((row) => designView(db, row));
+    .map((row) => designView(shop, row));
 }
 
-export function designView(db: Reader, row: DesignRow): PurgeDesignView {
-  const { inkMl, ...figures } = figuresOf(carePrinter(db, row.printerId), row);
+export function designView(shop: Shop, row: DesignRow): PurgeDesignView {
   const { levels, ...sheet } = row.sheet;
-  return { ...row, sheet: { ...sheet, levels: { ...levels } }, figures: { ...figures, inkMl: { ...inkMl } } };
+  return { ...row, sheet: { ...sheet, levels: { ...levels } }, figures: tryDesign(shop, row) };
 }
 
 /** What a design would take, before it is kept. @throws Refused where it can't be printed */
-export function tryDesign(db: Reader, body: PurgeDesignBody): PurgeDesignView['figures'] {
-  const { inkMl, ...figures } = figuresOf(carePrinter(db, body.printerId), body);
-  return { ...figures, inkMl: { ...inkMl } };
+export function tryDesign(shop: Shop, body: Omit<DesignRow, 'id'>): PurgeFiguresView {
+  const printer = carePrinter(shop.db, body.printerId);
+  const { inkMl, ...figures } = figuresOf(printer, body);
+  const stock = shop.db.select().from(stocks).where(eq(stocks.id, body.stockId)).get();
+  const inkMicro = printer.config.channels.reduce(
+    (sum, { id, pricePerMlMicro }) => sum + (inkMl[id] ?? 0) * pricePerMlMicro,
+    0,
+  );
+  const mediaMinor = ((figures.fedMm * (stock?.widthMm ?? 0)) / 1e6) * (stock?.pricePerM2Minor ?? 0);
+  return {
+    ...figures,
+    inkMl: { ...inkMl },
+    costMinor: toMinor(inkMicro + mediaMinor * 1e4),
+    currency: shop.currency(),
+  };
 }
 
 function mustBeSound({ tx }: Work, body: PurgeDesignBody): void {
@@ -120,6 +133,45 @@ function noted(
   work.touch({ type: 'printer', id: printerId });
 }
 
+/** Length of a purge on a roll, where it was designed for a sheet (mm). */
+const ROLL_MM = 150;
+
+/** What a design is printed on at another printer: its own stock where that can be fed there, else what is loaded. */
+function mediaThere(
+  db: Reader,
+  { stockId, sheet }: Pick<DesignRow, 'stockId' | 'sheet'>,
+  to: ReturnType<typeof carePrinter>,
+): Pick<PurgeDesignBody['sheet'], 'form' | 'widthMm' | 'lengthMm'> & {
+  readonly stockId: string;
+  readonly name: string;
+} {
+  const { sources, widestMediaMm, printableWidthMm, mediaMarginMm } = to.config;
+  const fits = (stock: typeof stocks.$inferSelect): boolean =>
+    acceptsForm(sources, stock.form) && stock.form !== 'garment' && stock.widthMm <= widestMediaMm;
+  const all = db.select().from(stocks).all();
+  const loaded = db.select({ stockId: spools.stockId }).from(spools).where(eq(spools.printerId, to.id)).all();
+  const own = all.find(({ id }) => id === stockId);
+  const isLoaded = ({ id }: typeof stocks.$inferSelect): boolean => loaded.some((spool) => spool.stockId === id);
+  const suits = ({ suits: by }: typeof stocks.$inferSelect): boolean => by === null || by[to.id] !== undefined;
+  const stock =
+    own && fits(own) && suits(own) ? own : (all.find((each) => fits(each) && isLoaded(each)) ?? all.find(fits));
+  if (!stock) {
+    throw new Refused(422, 'no-media', `${to.name} takes no media that a purge could be printed on.`);
+  }
+  const across = Math.min(printableWidthMm, stock.widthMm - mediaMarginMm.leftMm - mediaMarginMm.rightMm);
+  const { id, name } = stock;
+  if (stock.form === 'sheet')
+    return { stockId: id, name, form: 'sheet', widthMm: stock.widthMm, lengthMm: stock.sheetMm ?? sheet.lengthMm };
+  const lengthMm = sheet.form === 'roll' ? sheet.lengthMm : ROLL_MM;
+  return {
+    stockId: id,
+    name,
+    form: 'roll',
+    widthMm: sheet.form === 'roll' ? Math.min(sheet.widthMm, across) : across,
+    lengthMm,
+  };
+}
+
 /** What of a design another printer can do: channels by name, and what differs. */
 export interface DesignCopy {
   readonly body: PurgeDesignBody;
@@ -127,8 +179,8 @@ export interface DesignCopy {
 }
 
 /**
- * A design as it would be on another printer. Channels go by their ids; the stock stays where it suits, the mode is the
- * one of the nearest resolution.
+ * A design as it would be on another printer. Channels go by their ids; the stock stays where it can be fed there, else it is what is
+ * loaded; the mode is the one of the nearest resolution.
  */
 export function copyOfDesign(db: Reader, id: string, printerId: string): DesignCopy {
   const { id: _id, ...design } = designRow(db, id);
@@ -156,13 +208,17 @@ export function copyOfDesign(db: Reader, id: string, printerId: string): DesignC
     );
   }
   const levels = Object.fromEntries(Object.entries(design.sheet.levels).filter(([channelId]) => has(channelId)));
-  let { widthMm } = design.sheet;
-  if (widthMm > to.config.printableWidthMm && design.sheet.form === 'roll') {
-    differences.push(`As wide as ${to.name} prints.`);
-    widthMm = to.config.printableWidthMm;
-  }
+  const media = mediaThere(db, design, to);
+  if (media.stockId !== design.stockId) differences.push(`Printed on ${media.name}, which ${to.name} can take.`);
+  else if (media.widthMm < design.sheet.widthMm) differences.push(`As wide as ${to.name} prints.`);
   return {
-    body: { ...design, printerId, modeId: mode?.id ?? design.modeId, sheet: { ...design.sheet, widthMm, levels } },
+    body: {
+      ...design,
+      printerId,
+      stockId: media.stockId,
+      modeId: mode?.id ?? design.modeId,
+      sheet: { ...design.sheet, form: media.form, widthMm: media.widthMm, lengthMm: media.lengthMm, levels },
+    },
     differences,
   };
 }

@@ -1,5 +1,6 @@
 import { and, gte, lte, ne } from 'drizzle-orm';
 import type { RotaItem, RotaView } from '../../../contract/api/care.ts';
+import { toMinor } from '../../../core/estimate/money.ts';
 import { whenBusy } from '../../../core/care/purgeRule.ts';
 import { attendedSpans } from '../../../core/schedule/shopHours.ts';
 import type { Line } from '../../../core/schedule/plan.ts';
@@ -217,5 +218,10 @@ function savedSince(shop: Shop, fromMs: number, toMs: number): RotaView['saved']
       micro += ml * (config?.channels.find((channel) => channel.id === id)?.pricePerMlMicro ?? 0);
     }
   }
-  return { inkMl, minor: Math.round(micro / 1e4), purges: rows.filter(({ state }) => state === 'skipped').length };
+  return {
+    inkMl,
+    minor: toMinor(micro),
+    currency: shop.currency(),
+    purges: rows.filter(({ state }) => state === 'skipped').length,
+  };
 }

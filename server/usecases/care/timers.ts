@@ -1,6 +1,7 @@
 import { and, asc, eq } from 'drizzle-orm';
 import type { TimerBody, TimerChange, TimerView } from '../../../contract/api/care.ts';
-import { type Recurrence, checkRecurrence, occurrencesAfter } from '../../../core/care/recurrence.ts';
+import { occurrencesAfter } from '../../../core/care/recurrence.ts';
+import { type Recurrence, checkRecurrence } from '../../../core/care/rule.ts';
 import { recurrenceText } from '../../../core/care/timerText.ts';
 import type { CareWhat } from '../../../core/care/careData.ts';
 import { wallTimeOf } from '../../../core/care/wallTime.ts';

@@ -2,7 +2,7 @@ import { Printer as PrinterSign } from 'lucide-react';
 import { Link, useParams } from 'react-router';
 import type { LineEvent } from '../../../core/schedule/plan.ts';
 import { counted } from '../../ui/counted.ts';
-import { useStocks, type RunItem } from '../../api/data.ts';
+import { type Printer, type RunItem, useStocks } from '../../api/data.ts';
 import { clockText, dayText, durationText, useShopNow, useZone } from '../../app/shopTime.ts';
 import { Button } from '../../ui/Button.tsx';
 import { alongText, acrossText } from '../../ui/lengths.ts';
@@ -80,6 +80,7 @@ function DayListAt({ printerId, nowMs }: { readonly printerId: string; readonly 
               event={event}
               next={nextRun(events.slice(i + 1), own.runs)}
               runs={own.runs}
+              care={own.printer.care}
               nowMs={nowMs}
               zone={zone}
             />
@@ -123,10 +124,12 @@ function EventRow({
   event,
   next,
   runs,
+  care,
   nowMs,
   zone,
 }: {
   readonly event: LineEvent;
+  readonly care: Printer['care'];
   /** The run behind it. */
   readonly next: RunItem | undefined;
   readonly runs: readonly RunItem[];
@@ -160,7 +163,7 @@ function EventRow({
             {WAITS[event.why]}, {durationText(event.toMs - event.fromMs)}
           </span>
         ) : event.kind === 'care' ? (
-          'Care'
+          (care.find(({ id }) => id === event.id)?.title ?? 'Care')
         ) : event.kind === 'run' ? null : (
           `${BETWEEN[event.what]}${needsLoading(event.what) && next ? `: load ${stockName(next)}` : ''}`
         )}

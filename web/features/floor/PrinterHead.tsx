@@ -1,3 +1,4 @@
+import { CalendarClock } from 'lucide-react';
 import { number } from '../../ui/number.ts';
 import type { Printer } from '../../api/data.ts';
 import { clockText, useZone } from '../../app/shopTime.ts';
@@ -34,6 +35,8 @@ function spokenText(printer: Printer, free: string): string {
 export function PrinterHead({ printer, widthPx, freeMs, nowMs, onOpen }: PrinterHeadProps) {
   const zone = useZone();
   const { sources } = printer.config;
+  // Care of a timer that is yet to come is known by timer and instant.
+  const timed = printer.care.find(({ id }) => id.includes('@'));
   const narrow = widthPx !== undefined && widthPx < NARROW_PX;
   return (
     <button
@@ -43,10 +46,13 @@ export function PrinterHead({ printer, widthPx, freeMs, nowMs, onOpen }: Printer
       style={{ width: widthPx }}
       className={`flex shrink-0 flex-col justify-center gap-1.5 ${widthPx === undefined ? 'w-full' : 'border-r border-rule'} ${narrow ? 'px-3' : 'px-5'} py-2 text-left hover:bg-rule/25`}
       aria-label={`Open ${printer.name}`}
-      aria-description={spokenText(printer, freeMs > nowMs ? `free ${clockText(freeMs, nowMs, zone)}` : 'free now')}
+      aria-description={`${spokenText(printer, freeMs > nowMs ? `free ${clockText(freeMs, nowMs, zone)}` : 'free now')}${timed ? `. Timer: ${timed.title}, ${clockText(timed.fromMs, nowMs, zone)}` : ''}`}
     >
       <span className={`flex w-full items-baseline gap-x-3 ${narrow ? 'flex-wrap' : ''}`}>
-        <span className="text-lg font-semibold">{printer.name}</span>
+        <span className="text-lg font-semibold">
+          {printer.name}
+          {timed && <CalendarClock size={14} className="ml-1.5 inline text-soft" aria-hidden="true" />}
+        </span>
         <span className="flex min-w-0 flex-1" title={stateText(printer)}>
           <StateWord state={printer.state}>
             <span className="block truncate">{stateText(printer)}</span>

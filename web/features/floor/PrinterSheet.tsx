@@ -191,7 +191,7 @@ function Pace({ floorLine: { printer } }: { readonly floorLine: FloorLine }) {
 }
 
 /** Why nothing is printed now, and what to do about it. */
-function NothingPrints({ printer: { state, reason, held } }: { readonly printer: FloorLine['printer'] }) {
+function NothingPrints({ printer: { state, reason, held, care } }: { readonly printer: FloorLine['printer'] }) {
   if (state === 'faulted')
     return <p className="text-stop">Nothing prints: {reason ?? 'it has a fault'}. Clear the fault at the printer.</p>;
   if (state === 'off')
@@ -202,6 +202,7 @@ function NothingPrints({ printer: { state, reason, held } }: { readonly printer:
         {held.text}. {held.way}
       </p>
     );
+  if (state === 'caring') return <p className="text-tide">Care is done: {care[0]?.title ?? 'care'}.</p>;
   if (held)
     return (
       <p className="text-soft">

@@ -38,6 +38,7 @@ export function Strip({ floorLine, drawn, baseMs, away, landing }: StripProps) {
   const [first] = shortages;
   const zone = useZone();
   const { data: spools } = useSpools();
+  const titleOf = (careId: string): string => printer.care.find(({ id }) => id === careId)?.title ?? 'care';
   return (
     <div ref={setNodeRef} className="absolute inset-0 overflow-hidden" data-strip={printer.id}>
       <div className="strip-layer">
@@ -49,6 +50,7 @@ export function Strip({ floorLine, drawn, baseMs, away, landing }: StripProps) {
                 key={`${event.kind}-${String(event.fromMs)}-${String(event.toMs)}`}
                 event={event}
                 baseMs={baseMs}
+                titleOf={titleOf}
               />
             );
           const run = byId.get(event.id);
@@ -203,7 +205,15 @@ function Nest({ run, widthPx }: { readonly run: RunItem; readonly widthPx: numbe
 }
 
 /** What lies between runs: a change-over, or time in which nothing can happen. */
-function Between({ event, baseMs }: { readonly event: Exclude<LineEvent, RunEvent>; readonly baseMs: number }) {
+function Between({
+  event,
+  baseMs,
+  titleOf,
+}: {
+  readonly event: Exclude<LineEvent, RunEvent>;
+  readonly baseMs: number;
+  readonly titleOf: (careId: string) => string;
+}) {
   if (event.kind === 'wait') {
     return (
       <span
@@ -218,11 +228,11 @@ function Between({ event, baseMs }: { readonly event: Exclude<LineEvent, RunEven
   if (event.kind === 'care')
     return (
       <span
-        title="Care"
+        title={titleOf(event.id)}
         className="absolute top-2 bottom-2 rounded-[3px] border border-tide bg-tide/15"
         style={{ ...place(baseMs, event.fromMs, event.toMs), minWidth: 3 }}
       >
-        <span className="sr-only">Care</span>
+        <span className="sr-only">{titleOf(event.id)}</span>
       </span>
     );
   return (

@@ -1,0 +1,264 @@
+import { CalendarClock, ChevronLeft, ChevronRight, Download, Droplets, TriangleAlert } from 'lucide-react';
+import { useContext, useRef, useState } from 'react';
+import { useSearchParams } from 'react-router';
+
+import { errorText } from '../../api/client.ts';
+import { ShopTimeContext, dateText, shopNow, timeText, useShopNow, useZone } from '../../app/shopTime.ts';
+import { moneyText } from '../../draw/money.ts';
+import { counted } from '../../ui/counted.ts';
+import { Button } from '../../ui/Button.tsx';
+import { number } from '../../ui/number.ts';
+import { useRoving } from '../../ui/useRoving.ts';
+import { ItemSheet } from './ItemSheet.tsx';
+import { PurgeSheet } from './PurgeSheet.tsx';
+import { RotaStrip } from './RotaStrip.tsx';
+import { TimerList } from './TimerList.tsx';
+import { TimerSheet } from './TimerSheet.tsx';
+import { SPANS, type RotaSpan, type Span, rotaSpan } from './rotaTime.ts';
+import { useRota } from './useRota.ts';
+
+/** What will happen by itself: a day, a week or a month by printer, and the timers that bring it. */
+export function RotaPage() {
+  const time = useContext(ShopTimeContext);
+  return time ? <RotaAt now={() => shopNow(time)} /> : null;
+}
+
+function RotaAt({ now }: { readonly now: () => number }) {
+  const nowMs = useShopNow(10_000) ?? now();
+  const zone = useZone();
+  const [params, setParams] = useSearchParams();
+  const [offset, setOffset] = useState(0);
+  const shown = SPANS.find((each) => each === params.get('span')) ?? 'week';
+  const span = rotaSpan(shown, nowMs, offset, zone);
+  const { data: rota, error } = useRota(span.fromMs, span.toMs);
+  const list = useRef<HTMLDivElement>(null);
+  const onKeyDown = useRoving(list);
+  const open = (change: Readonly<Record<string, string>>): void => {
+    setParams({ ...(shown === 'week' ? {} : { span: shown }), ...change }, { replace: true });
+  };
+  const close = (): void => {
+    open({});
+  };
+  const itemId = params.get('item');
+  const items = rota?.printers.flatMap((printer) => printer.items.map((item) => ({ printer, item }))) ?? [];
+  const chosen = items.find(({ item }) => item.id === itemId);
+  const conflicts = items.filter(({ item }) => item.outcome === 'conflict');
+  const timerId = params.get('timer');
+  const designId = params.get('design');
+  if (error)
+    return (
+      <p className="p-8 text-stop" role="alert">
+        {errorText(error)}
+      </p>
+    );
+  return (
+    <div className="flex h-full min-h-0">
+      <section className="flex min-w-0 flex-1 flex-col">
+        <header className="flex flex-wrap items-center gap-x-3 gap-y-2 px-5 pt-3 pb-2.5">
+          <h1 className="mr-2 text-lg font-semibold">Rota</h1>
+          <SpanChoice
+            shown={shown}
+            onChoose={(next) => {
+              setOffset(0);
+              setParams(next === 'week' ? {} : { span: next }, { replace: true });
+            }}
+          />
+          <div className="flex items-center gap-1">
+            <Step label="Earlier" by={-1} onStep={setOffset} />
+            <Step label="Later" by={1} onStep={setOffset} />
+            <span className="dense ml-1 text-soft">{spanText(span, zone)}</span>
+          </div>
+          <span className="flex-1" />
+          <Button
+            onClick={() => {
+              open({ design: 'new' });
+            }}
+          >
+            <Droplets size={16} aria-hidden="true" /> Design a purge
+          </Button>
+          <Button
+            kind="main"
+            onClick={() => {
+              open({ timer: 'new' });
+            }}
+          >
+            <CalendarClock size={16} aria-hidden="true" /> New timer
+          </Button>
+        </header>
+        {conflicts.length > 0 && (
+          <p className="flex items-center gap-2 px-5 pb-2 text-stop">
+            <TriangleAlert size={16} aria-hidden="true" />
+            <button
+              type="button"
+              className="underline"
+              onClick={() => {
+                open({ item: conflicts[0]?.item.id ?? '' });
+              }}
+            >
+              {counted(conflicts.length, 'conflict')}
+            </button>
+            <span className="min-w-0 truncate">
+              {conflicts[0]?.printer.name}: {conflicts[0]?.item.title}, {conflicts[0]?.item.why}
+            </span>
+          </p>
+        )}
+        <div className="min-h-0 flex-1 overflow-y-auto">
+          <DayRuler span={span} zone={zone} />
+          <div ref={list} onKeyDown={onKeyDown} role="group" aria-label="Printers">
+            {rota?.printers.map((printer) => (
+              <div key={printer.printerId} className="flex border-b border-rule">
+                <h2 className="w-28 shrink-0 px-5 py-2 font-semibold max-phone:w-20 max-phone:px-2">{printer.name}</h2>
+                <RotaStrip
+                  printer={printer}
+                  span={span}
+                  attended={rota.attended}
+                  nowMs={nowMs}
+                  zone={zone}
+                  chosenId={itemId}
+                  onChoose={(item) => {
+                    open({ item: item.id });
+                  }}
+                />
+              </div>
+            ))}
+          </div>
+          {rota && (
+            <p className="dense flex items-baseline justify-between gap-3 px-5 py-2 text-soft">
+              <span>
+                White: somebody is there. Hatched: nobody.{' '}
+                {rota.saved.inkMl > 0 &&
+                  `Saved in 30 days: ${number(rota.saved.inkMl, 2)} ml, ${moneyText(rota.saved.minor, rota.saved.currency)}, by ${counted(rota.saved.purges, 'purge')} that work had made needless.`}
+              </span>
+              <a
+                href="/api/calendar.ics"
+                className="inline-flex items-center gap-1 whitespace-nowrap text-tide underline"
+              >
+                <Download size={14} aria-hidden="true" /> Calendar (.ics)
+              </a>
+            </p>
+          )}
+          <TimerList
+            nowMs={nowMs}
+            chosenId={timerId}
+            onOpen={(id) => {
+              open({ timer: id });
+            }}
+            onDesign={(id) => {
+              open({ design: id });
+            }}
+          />
+        </div>
+      </section>
+      {chosen && (
+        <ItemSheet
+          item={chosen.item}
+          printer={chosen.printer}
+          nowMs={nowMs}
+          onTimer={(id) => {
+            open({ timer: id });
+          }}
+          onClose={close}
+        />
+      )}
+      {!chosen && timerId !== null && (
+        <TimerSheet
+          key={timerId}
+          timerId={timerId}
+          nowMs={nowMs}
+          onClose={close}
+          onDesign={() => {
+            open({ design: 'new' });
+          }}
+        />
+      )}
+      {!chosen && timerId === null && designId !== null && (
+        <PurgeSheet
+          key={designId}
+          designId={designId}
+          onClose={close}
+          onKept={(id) => {
+            open({ design: id });
+          }}
+        />
+      )}
+    </div>
+  );
+}
+
+function SpanChoice({ shown, onChoose }: { readonly shown: Span; readonly onChoose: (span: Span) => void }) {
+  return (
+    <div className="flex items-center" role="group" aria-label="Time shown">
+      {SPANS.map((each) => (
+        <button
+          key={each}
+          type="button"
+          aria-pressed={each === shown}
+          onClick={() => {
+            onChoose(each);
+          }}
+          className="rounded-md border border-transparent px-2 py-1 text-soft hover:text-ink aria-pressed:border-ink aria-pressed:bg-spool aria-pressed:font-medium aria-pressed:text-on-spool"
+        >
+          {each}
+        </button>
+      ))}
+    </div>
+  );
+}
+
+function Step({
+  label,
+  by,
+  onStep,
+}: {
+  readonly label: string;
+  readonly by: number;
+  readonly onStep: (next: (before: number) => number) => void;
+}) {
+  const Icon = by < 0 ? ChevronLeft : ChevronRight;
+  return (
+    <button
+      type="button"
+      aria-label={label}
+      title={label}
+      onClick={() => {
+        onStep((before) => before + by);
+      }}
+      className="rounded p-1 text-soft hover:bg-rule/50 hover:text-ink"
+    >
+      <Icon size={18} />
+    </button>
+  );
+}
+
+function spanText({ fromMs, toMs, days }: RotaSpan, zone: string): string {
+  return days.length <= 2 ? dateText(fromMs, zone) : `${dateText(fromMs, zone)} to ${dateText(toMs - 1, zone)}`;
+}
+
+/** Names of days above the strips; of one day its hours. */
+function DayRuler({ span, zone }: { readonly span: RotaSpan; readonly zone: string }) {
+  const oneDay = span.days.length <= 2;
+  const few = span.days.length <= 8;
+  const ticks = oneDay
+    ? Array.from({ length: 8 }, (_, i) => span.fromMs + ((span.toMs - span.fromMs) * i) / 8)
+    : span.days.slice(0, -1);
+  return (
+    <div className="sticky top-0 z-10 flex border-y border-rule bg-card" aria-hidden="true">
+      <span className="w-28 shrink-0 max-phone:w-20" />
+      <div className="relative h-7 min-w-0 flex-1">
+        {ticks.map((ms, i) => (
+          <span
+            key={ms}
+            className="dense absolute top-1.5 overflow-hidden border-l border-rule pl-1 text-ellipsis whitespace-nowrap text-soft"
+            style={{ left: `${String((i / ticks.length) * 100)}%`, width: `${String(100 / ticks.length)}%` }}
+          >
+            {oneDay
+              ? timeText(ms, zone)
+              : few
+                ? dateText(ms, zone)
+                : dateText(ms, zone).replace(/^\D+/, '').replace(/ .*/, '')}
+          </span>
+        ))}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,393 @@
+import { useState } from 'react';
+import type { TimerBody, TimerView } from '../../../contract/api/care.ts';
+import { WEEKDAYS } from '../../../core/care/rule.ts';
+import { recurrenceText } from '../../../core/care/timerText.ts';
+import { wallTimeOf } from '../../../core/care/wallTime.ts';
+import { errorText, sendJson } from '../../api/client.ts';
+import { usePrinters, useRuns } from '../../api/data.ts';
+import { useZone } from '../../app/shopTime.ts';
+import { Button } from '../../ui/Button.tsx';
+import { Checkbox } from '../../ui/fields/Checkbox.tsx';
+import { FieldError } from '../../ui/fields/FieldError.tsx';
+import { NumberInput } from '../../ui/fields/NumberInput.tsx';
+import { Select } from '../../ui/fields/Select.tsx';
+import { FIELD } from '../../ui/fields/look.ts';
+import { Row, Section, Sheet } from '../../ui/Sheet.tsx';
+import { CARE_SIGNS } from './careSigns.tsx';
+import { type TimerDraft, WHENS, bodyOf, draftOf } from './timerDraft.ts';
+import { useDesigns, useTimers } from './useRota.ts';
+
+const DAY_WORDS = { MO: 'Mon', TU: 'Tue', WE: 'Wed', TH: 'Thu', FR: 'Fri', SA: 'Sat', SU: 'Sun' } as const;
+const MISSED = [
+  { value: 'catch-up' as const, text: 'made up at once' },
+  { value: 'report' as const, text: 'only told' },
+];
+const DAY_MS = 86_400_000;
+
+/** A new timer, or one that is there. */
+export function TimerSheet({
+  timerId,
+  nowMs,
+  onClose,
+  onDesign,
+}: {
+  readonly timerId: string;
+  readonly nowMs: number;
+  readonly onClose: () => void;
+  readonly onDesign: () => void;
+}) {
+  const { data: timers } = useTimers();
+  const { data: designs } = useDesigns();
+  const { data: printers } = usePrinters();
+  const zone = useZone();
+  const timer = timers?.find(({ id }) => id === timerId);
+  if (!timers || !designs || !printers) return null;
+  if (timerId !== 'new' && !timer) return null;
+  const shown = timer && draftOf(timer);
+  const [design] = designs;
+  const start: TimerDraft = shown ?? {
+    printerIds: design ? [design.printerId] : printers.slice(0, 1).map(({ id }) => id),
+    what: design ? { kind: 'purge', designId: design.id } : { kind: 'check' },
+    when: 'every day',
+    date: wallTimeOf(nowMs + DAY_MS, zone).slice(0, 10),
+    time: '04:15',
+    every: 6,
+    days: ['MO', 'TU', 'WE', 'TH', 'FR'],
+    monthDay: 1,
+    until: '',
+    skipHolidays: false,
+    missed: 'catch-up',
+    slackMin: 60,
+  };
+  return (
+    <Sheet
+      title={timer ? 'Timer' : 'New timer'}
+      under={timer && <p className="text-soft">{timer.title}</p>}
+      onClose={onClose}
+      wide
+    >
+      {timer && !shown ? (
+        <p>
+          It comes {timer.text} ({timer.rrule}). That was set by another program; it can be paused or removed here, not
+          changed.
+        </p>
+      ) : (
+        <TimerForm timer={timer} start={start} onClose={onClose} onDesign={onDesign} />
+      )}
+      {timer && <Remove timer={timer} onClose={onClose} />}
+    </Sheet>
+  );
+}
+
+function Remove({ timer, onClose }: { readonly timer: TimerView; readonly onClose: () => void }) {
+  const { mutate } = useTimers();
+  const [wrong, setWrong] = useState('');
+  return (
+    <div className="mt-4">
+      <Button
+        kind="danger"
+        onClick={() => {
+          sendJson('DELETE', `/api/timers/${timer.id}`).then(
+            () => {
+              void mutate();
+              onClose();
+            },
+            (error: unknown) => {
+              setWrong(errorText(error));
+            },
+          );
+        }}
+      >
+        Remove the timer
+      </Button>
+      <FieldError text={wrong} />
+    </div>
+  );
+}
+
+function TimerForm({
+  timer,
+  start,
+  onClose,
+  onDesign,
+}: {
+  readonly timer: TimerView | undefined;
+  readonly start: TimerDraft;
+  readonly onClose: () => void;
+  readonly onDesign: () => void;
+}) {
+  const [draft, setDraft] = useState(start);
+  const [wrong, setWrong] = useState('');
+  const { mutate } = useTimers();
+  const { data: printers = [] } = usePrinters();
+  const set = (change: Partial<TimerDraft>): void => {
+    setDraft((before) => ({ ...before, ...change }));
+  };
+  const body = bodyOf(draft);
+  const keep = async (): Promise<void> => {
+    const { printerIds, paused: _paused, ...change } = body;
+    try {
+      if (timer) await sendJson('PATCH', `/api/timers/${timer.id}`, change, { 'if-match': String(timer.version) });
+      else await sendJson('POST', '/api/timers', { printerIds, ...change, paused: false });
+      await mutate();
+      onClose();
+    } catch (error) {
+      setWrong(errorText(error));
+    }
+  };
+  const date = (name: string, key: 'date' | 'until') => (
+    <input
+      type="date"
+      aria-label={name}
+      value={draft[key]}
+      onChange={(event) => {
+        set({ [key]: event.target.value });
+      }}
+      className={FIELD}
+    />
+  );
+  return (
+    <>
+      <Section title="What">
+        <WhatFields draft={draft} isNew={!timer} set={set} onDesign={onDesign} />
+        {!timer && draft.what.kind !== 'purge' && draft.what.kind !== 'release' && (
+          <fieldset className="mt-2">
+            <legend className="text-soft">On</legend>
+            <div className="grid grid-cols-2 gap-1">
+              {printers.map(({ id, name }) => (
+                <Checkbox
+                  key={id}
+                  text={name}
+                  value={draft.printerIds.includes(id)}
+                  onChange={(on) => {
+                    set({
+                      printerIds: on ? [...draft.printerIds, id] : draft.printerIds.filter((each) => each !== id),
+                    });
+                  }}
+                />
+              ))}
+            </div>
+          </fieldset>
+        )}
+      </Section>
+      <Section title="When">
+        <Row label="Repeats">
+          <Select
+            label="Repeats"
+            value={draft.when}
+            choices={WHENS}
+            onChange={(when) => {
+              set({ when });
+            }}
+          />
+        </Row>
+        {draft.when === 'on weekdays' && (
+          <div className="flex flex-wrap justify-end gap-x-3 gap-y-1 py-1">
+            {WEEKDAYS.map((day) => (
+              <Checkbox
+                key={day}
+                text={DAY_WORDS[day]}
+                value={draft.days.includes(day)}
+                onChange={(on) => {
+                  set({ days: on ? [...draft.days, day] : draft.days.filter((each) => each !== day) });
+                }}
+              />
+            ))}
+          </div>
+        )}
+        {(draft.when === 'every so many hours' || draft.when === 'every so many days') && (
+          <Row label="Every">
+            <NumberInput
+              label="Every"
+              value={draft.every}
+              least={1}
+              most={1000}
+              whole
+              unit={draft.when === 'every so many hours' ? 'h' : 'days'}
+              onChange={(every) => {
+                set({ every });
+              }}
+            />
+          </Row>
+        )}
+        {draft.when === 'monthly' && (
+          <Row label="Day of the month">
+            <Select
+              label="Day of the month"
+              value={String(draft.monthDay)}
+              choices={[...Array.from({ length: 31 }, (_, i) => String(i + 1)), { value: '-1', text: 'last' }]}
+              onChange={(day) => {
+                set({ monthDay: Number(day) });
+              }}
+            />
+          </Row>
+        )}
+        <Row label={draft.when === 'once' ? 'On' : 'From'}>
+          <span className="inline-flex gap-2">
+            {date('Start date', 'date')}
+            <input
+              type="time"
+              aria-label="Time"
+              value={draft.time}
+              onChange={(event) => {
+                set({ time: event.target.value });
+              }}
+              className={FIELD}
+            />
+          </span>
+        </Row>
+        {draft.when !== 'once' && <Row label="Until">{date('Last date', 'until')}</Row>}
+        <Row label="Not on holidays">
+          <Checkbox
+            label="Not on holidays"
+            value={draft.skipHolidays}
+            onChange={(skipHolidays) => {
+              set({ skipHolidays });
+            }}
+          />
+        </Row>
+        <Row label="May begin later by">
+          <NumberInput
+            label="May begin later by"
+            value={draft.slackMin}
+            most={10_080}
+            whole
+            unit="min"
+            onChange={(slackMin) => {
+              set({ slackMin });
+            }}
+          />
+        </Row>
+        <Row label="Missed while off">
+          <Select
+            label="Missed while off"
+            value={draft.missed}
+            choices={MISSED}
+            onChange={(missed) => {
+              set({ missed });
+            }}
+          />
+        </Row>
+        <p className="mt-2 font-medium" aria-live="polite">
+          {draft.date === '' || draft.time === '' ? 'Choose a date and a time.' : sentenceOf(body)}
+        </p>
+      </Section>
+      <FieldError text={wrong} />
+      <Button
+        onClick={() => {
+          void keep();
+        }}
+        kind="main"
+        className="w-full"
+        disabled={draft.printerIds.length === 0 || draft.date === '' || draft.time === ''}
+      >
+        {timer ? 'Keep the change' : `Make the timer${draft.printerIds.length > 1 ? 's' : ''}`}
+      </Button>
+    </>
+  );
+}
+
+function sentenceOf(body: TimerBody): string {
+  const text = recurrenceText(body);
+  return `${text.charAt(0).toUpperCase()}${text.slice(1)}.`;
+}
+
+/** What the timer does, and on which printer where that follows from it. */
+function WhatFields({
+  draft,
+  isNew,
+  set,
+  onDesign,
+}: {
+  readonly draft: TimerDraft;
+  readonly isNew: boolean;
+  readonly set: (change: Partial<TimerDraft>) => void;
+  readonly onDesign: () => void;
+}) {
+  const { data: designs = [] } = useDesigns();
+  const { data: printers = [] } = usePrinters();
+  const { data: runs = [] } = useRuns();
+  const held = runs.filter(({ state, fixedStartMs }) => state === 'queued' && fixedStartMs !== null);
+  const printer = printers.find(({ id }) => id === draft.printerIds[0]);
+  const { what } = draft;
+  const nameOf = (id: string): string => printers.find((each) => each.id === id)?.name ?? id;
+  const own = isNew ? designs : designs.filter(({ printerId }) => printerId === draft.printerIds[0]);
+  const choose = (kind: TimerBody['what']['kind']): void => {
+    const [design] = own;
+    const [run] = held;
+    if (kind === 'purge') {
+      if (design) set({ what: { kind, designId: design.id }, printerIds: [design.printerId] });
+      else onDesign();
+    } else if (kind === 'clean') {
+      set({
+        what: { kind, strength: 'light', channelIds: printer?.config.channels.map(({ id }) => id) ?? [] },
+        printerIds: draft.printerIds.slice(0, 1),
+      });
+    } else if (kind === 'release') {
+      if (run) set({ what: { kind, runId: run.id }, printerIds: [run.printerId], when: 'once' });
+    } else set({ what: { kind } });
+  };
+  const kinds = (['purge', 'check', 'clean', 'stir', 'release'] as const)
+    .filter((kind) => kind !== 'release' || held.length > 0 || what.kind === 'release')
+    .map((value) => ({ value, text: CARE_SIGNS[value].word }));
+  return (
+    <>
+      <Row label="Does">
+        <Select label="Does" value={what.kind} choices={kinds} onChange={choose} />
+      </Row>
+      {what.kind === 'purge' && (
+        <Row label="Purge">
+          <Select
+            label="Purge"
+            value={what.designId}
+            choices={own.map(({ id, name, printerId }) => ({ value: id, text: `${name}, ${nameOf(printerId)}` }))}
+            onChange={(designId) => {
+              const design = own.find(({ id }) => id === designId);
+              set({ what: { kind: 'purge', designId }, printerIds: design ? [design.printerId] : draft.printerIds });
+            }}
+          />
+        </Row>
+      )}
+      {what.kind === 'clean' && (
+        <>
+          <Row label="Strength">
+            <Select
+              label="Strength"
+              value={what.strength}
+              choices={['light', 'deep']}
+              onChange={(strength) => {
+                set({ what: { ...what, strength } });
+              }}
+            />
+          </Row>
+          <div className="flex flex-wrap justify-end gap-x-3 gap-y-1 py-1">
+            {printer?.config.channels.map(({ id, name }) => (
+              <Checkbox
+                key={id}
+                text={name}
+                value={what.channelIds.includes(id)}
+                onChange={(on) => {
+                  const channelIds = on ? [...what.channelIds, id] : what.channelIds.filter((each) => each !== id);
+                  if (channelIds.length > 0) set({ what: { ...what, channelIds } });
+                }}
+              />
+            ))}
+          </div>
+        </>
+      )}
+      {what.kind === 'release' && (
+        <Row label="Run">
+          <Select
+            label="Run"
+            value={what.runId}
+            choices={held.map(({ id, name }) => ({ value: id, text: name }))}
+            onChange={(runId) => {
+              const run = held.find(({ id }) => id === runId);
+              set({ what: { kind: 'release', runId }, printerIds: run ? [run.printerId] : draft.printerIds });
+            }}
+          />
+        </Row>
+      )}
+    </>
+  );
+}
