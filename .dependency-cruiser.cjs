@@ -11,7 +11,10 @@ module.exports = {
     inside(
       'core-is-pure',
       '^core/(?!.*\\.test\\.ts$)',
-      { pathNot: '^core/|node_modules/(@date-fns/tz|date-fns|rrule-temporal|temporal-polyfill|earcut|clipper2-ts|d3-contour|d3-array|internmap)/' },
+      {
+        pathNot:
+          '^core/|node_modules/(@date-fns/tz|date-fns|rrule-temporal|temporal-polyfill|earcut|clipper2-ts|d3-contour|d3-array|internmap)/',
+      },
       'core knows only core, and packages that only compute.',
     ),
     inside(

@@ -37,7 +37,7 @@ function printer(idleH = 0): { machine: StandIn; run: (ms: number) => void; now:
     save: () => undefined,
     random: seededRandom(11),
     about: ABOUT,
-    deviation: { speed: 1, startUp: 1, ink: 1, rollLength: 1 } as never,
+    deviation: { speed: 1, startUp: 1, ink: 1, rollLength: 1 },
     idleH: { cyan: idleH, white: idleH },
   });
   machine.tick(1, 0);

@@ -36,6 +36,17 @@ export const PurgeFiguresView = Type.Object({
   durationMs: Type.Number(),
   costMinor: Type.Integer({ description: 'ink and media' }),
   currency: Type.String(),
+  /** A week of it, and of what could be done instead. */
+  week: Type.Array(
+    Type.Object({
+      text: Type.String(),
+      inkMl: Type.Number(),
+      costMinor: Type.Integer({ description: 'ink and media' }),
+      clogs: Type.Number({
+        description: 'nozzles to be expected to clog, of the channels that it fires, without any work',
+      }),
+    }),
+  ),
 });
 export type PurgeFiguresView = Static<typeof PurgeFiguresView>;
 

@@ -120,9 +120,7 @@ export const RunReport = Type.Object({
 export type RunReport = Static<typeof RunReport>;
 
 export const CARE_KINDS = ['purge', 'check', 'clean', 'stir'] as const;
-export type CareKind = (typeof CARE_KINDS)[number];
 export const CLEAN_STRENGTHS = ['light', 'deep'] as const;
-export type CleanStrength = (typeof CLEAN_STRENGTHS)[number];
 
 /** Work that keeps heads healthy. It is known by its id and attempt, as a run is: sent twice it is done once. */
 export const CareOrder = Type.Object({

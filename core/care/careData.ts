@@ -17,5 +17,3 @@ export type CareWhat =
   | { readonly kind: 'clean'; readonly strength: CleanStrength; readonly channelIds: readonly string[] }
   | { readonly kind: 'stir' }
   | { readonly kind: 'release'; readonly runId: string };
-
-export type CareKind = CareWhat['kind'];

@@ -9,7 +9,12 @@ const purge = (id: string, h: number, inkMl: Record<string, number>, onlyNeeded 
   inkMl,
   purge: { dueMs: h * HOUR, onlyNeeded },
 });
-const white = (exercisedH: number) => ({ id: 'white', limitMs: 72 * HOUR, doseMl: DOSE, exercisedMs: exercisedH * HOUR });
+const white = (exercisedH: number) => ({
+  id: 'white',
+  limitMs: 72 * HOUR,
+  doseMl: DOSE,
+  exercisedMs: exercisedH * HOUR,
+});
 
 test('daily purges of a channel with 72 h: every other one is enough, one that is skipped exercises nothing', () => {
   const days = Array.from({ length: 7 }, (_, i) => purge(`p${String(i)}`, 24 * i, { white: 0.2 }));

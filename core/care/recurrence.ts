@@ -1,7 +1,8 @@
 import 'temporal-polyfill/global';
+import { TZDate } from '@date-fns/tz';
 import { RRuleTemporal } from 'rrule-temporal';
 import { type Recurrence, ruleParts } from './rule.ts';
-import { instantOf, wallTimeOf } from './wallTime.ts';
+import { asUtc, instantOf, wallTimeOf } from './wallTime.ts';
 
 const HOUR_MS = 3_600_000;
 const DAY_MS = 24 * HOUR_MS;
@@ -54,17 +55,14 @@ export function occurrencesAfter(
     dtstart: Temporal.ZonedDateTime.from(`${anchor}:00[UTC]`),
   });
   // A day earlier: what a change of clocks moves to behind `afterMs` begins before it.
-  const fromWall = Math.max(
-    Date.parse(`${anchor}:00Z`),
-    Date.parse(`${wallTimeOf(Math.max(afterMs, 0), zone)}:00Z`) - DAY_MS,
-  );
+  const fromWall = Math.max(asUtc(anchor), asUtc(wallTimeOf(Math.max(afterMs, 0), zone)) - DAY_MS);
   const { freq, interval } = parts.value;
   const step = { DAILY: 1, WEEKLY: 7, MONTHLY: 31 }[freq] * interval * DAY_MS;
   // Looked for ever further ahead: the 29th of February comes every fourth year, the 31st of every other February never.
   for (let far = Math.min(FARTHEST_MS, (most + 1) * step + 2 * DAY_MS); ; far = Math.min(FARTHEST_MS, far * 4)) {
     found.length = 0;
-    for (const wall of rule.between(new Date(fromWall), new Date(fromWall + far), true)) {
-      const at = instantOf(new Date(wall.epochMilliseconds).toISOString().slice(0, 16), zone);
+    for (const wall of rule.between(new TZDate(fromWall, 'UTC'), new TZDate(fromWall + far, 'UTC'), true)) {
+      const at = instantOf(wallTimeOf(wall.epochMilliseconds, 'UTC'), zone);
       if (at > untilMs || found.length >= most) return found;
       if (at > afterMs && at !== found.at(-1)) found.push(at);
     }

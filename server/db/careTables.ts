@@ -82,6 +82,7 @@ export const careItems = sqliteTable(
     index('care_line').on(t.printerId, t.state),
     index('care_state').on(t.state, t.dueMs),
     index('care_due').on(t.dueMs),
+    index('care_spool').on(t.spoolId, t.state),
   ],
 );
 

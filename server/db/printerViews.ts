@@ -91,6 +91,9 @@ export function spoolLeftMm(db: Reader, spoolId: string): number {
 /** All of a printer's view but its care and what holds its line back. */
 export type PrinterBase = Omit<PrinterView, 'held' | 'care'>;
 
+/** A printer with the care in its line: what plans are made from. */
+export type CaredPrinter = Omit<PrinterView, 'held'>;
+
 /** Printers as pages see them, in their order on the Floor. */
 export function printerViews(db: Reader, id?: string): PrinterBase[] {
   const rows = db

@@ -17,7 +17,7 @@ export const VIEW_HELP: Readonly<Record<string, readonly string[]>> = {
     'Nothing is printed before you queue the run.',
   ],
   '/rota': [
-    'Each row is a printer’s time, to scale: runs above, care below. White is when somebody is there.',
+    'Each row is a printer’s time, to scale: runs above, care below. Hatched is when nobody is there.',
     'A sign is a purge, a check, a clean or a stir. A dashed one is skipped because work does the same; a red one is in conflict: open it, it says what to do.',
     'Timers bring care by themselves. Below stand all of them, each with when it comes next; pause one, or all of a printer.',
   ],

@@ -28,6 +28,7 @@ CREATE UNIQUE INDEX `care_occurrence` ON `care_items` (`timer_id`,`due_ms`);--> 
 CREATE INDEX `care_line` ON `care_items` (`printer_id`,`state`);--> statement-breakpoint
 CREATE INDEX `care_state` ON `care_items` (`state`,`due_ms`);--> statement-breakpoint
 CREATE INDEX `care_due` ON `care_items` (`due_ms`);--> statement-breakpoint
+CREATE INDEX `care_spool` ON `care_items` (`spool_id`,`state`);--> statement-breakpoint
 CREATE TABLE `channel_exercise` (
 	`printer_id` text NOT NULL,
 	`channel_id` text NOT NULL,

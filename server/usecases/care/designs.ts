@@ -1,12 +1,14 @@
 import { asc, eq } from 'drizzle-orm';
 import type { PurgeDesignBody, PurgeDesignView, PurgeFiguresView } from '../../../contract/api/care.ts';
 import { toMinor } from '../../../core/estimate/money.ts';
+import { expectedClogs } from '../../../core/care/clogs.ts';
 import { acceptsForm } from '../../../core/stock/form.ts';
 import type { Actor } from '../../../core/events/actor.ts';
 import { purgeDesigns, timers } from '../../db/careTables.ts';
 import type { Reader } from '../../db/open.ts';
 import { spools, stocks } from '../../db/schema.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
+import { exerciseDoses } from './exercise.ts';
 import { type DesignRow, carePrinter, designRow, figuresOf } from './careWork.ts';
 
 export function designViews(shop: Shop): PurgeDesignView[] {
@@ -32,13 +34,48 @@ export function tryDesign(shop: Shop, body: Omit<DesignRow, 'id'>): PurgeFigures
     (sum, { id, pricePerMlMicro }) => sum + (inkMl[id] ?? 0) * pricePerMlMicro,
     0,
   );
-  const mediaMinor = ((figures.fedMm * (stock?.widthMm ?? 0)) / 1e6) * (stock?.pricePerM2Minor ?? 0);
+  const mediaMicro = ((figures.fedMm * (stock?.widthMm ?? 0)) / 1e6) * (stock?.pricePerM2Minor ?? 0) * MICRO_PER_MINOR;
   return {
     ...figures,
     inkMl: { ...inkMl },
-    costMinor: toMinor(inkMicro + mediaMinor * 1e4),
+    costMinor: toMinor(inkMicro + mediaMicro),
     currency: shop.currency(),
+    week: RHYTHMS.map((rhythm) => weekOf(printer, { inkMl, inkMicro, mediaMicro }, rhythm)),
   };
+}
+
+const MICRO_PER_MINOR = 10_000;
+const WEEK_H = 168;
+
+/** What could be done in place of this purge once a day: how often, and how dense by comparison. */
+const RHYTHMS = [
+  { text: 'once a day', everyH: 24, share: 1 },
+  { text: 'a third as dense, three times a day', everyH: 8, share: 1 / 3 },
+  { text: 'every other day', everyH: 48, share: 1 },
+  { text: 'no purge', everyH: Infinity, share: 0 },
+] as const;
+
+/** A week without any work: what that takes, and how many nozzles clog. A sheet below its dose exercises nothing, however often it comes. */
+function weekOf(
+  printer: ReturnType<typeof carePrinter>,
+  {
+    inkMl,
+    inkMicro,
+    mediaMicro,
+  }: { readonly inkMl: Readonly<Record<string, number>>; readonly inkMicro: number; readonly mediaMicro: number },
+  { text, everyH, share }: (typeof RHYTHMS)[number],
+): PurgeFiguresView['week'][number] {
+  const doses = exerciseDoses(printer);
+  const times = everyH === Infinity ? 0 : WEEK_H / everyH;
+  const clogs = printer.config.channels
+    .filter(({ id }) => (inkMl[id] ?? 0) > 0)
+    .reduce((sum, { id, heads, idleLimitH: limitH }) => {
+      const isEnough = (inkMl[id] ?? 0) * share >= (doses[id] ?? Infinity) - 1e-12;
+      const nozzles = printer.config.machine.nozzlesPerChannel * heads;
+      return sum + expectedClogs(WEEK_H, isEnough ? everyH : Infinity, { limitH, nozzles });
+    }, 0);
+  const ml = Object.values(inkMl).reduce((sum, each) => sum + each, 0);
+  return { text, inkMl: ml * share * times, costMinor: toMinor((inkMicro * share + mediaMicro) * times), clogs };
 }
 
 function mustBeSound({ tx }: Work, body: PurgeDesignBody): void {

@@ -3,6 +3,8 @@ import { type Actor } from '../../../core/events/actor.ts';
 import { and, eq, inArray } from 'drizzle-orm';
 import type { LoadSpool } from '../../../contract/api/floor.ts';
 import type { MachineSource } from '../../../contract/machine/about.ts';
+import { CARE_STATES_ON_PRINTER } from '../../../core/flow/care.ts';
+import { careItems } from '../../db/careTables.ts';
 import { fitsSource } from '../../../core/stock/form.ts';
 import { spoolLeftMm, spoolViews } from '../../db/printerViews.ts';
 import { spoolLedger } from '../../db/records.ts';
@@ -33,6 +35,14 @@ function mustBeFree(db: Reader, moved: readonly (typeof spools.$inferSelect)[]):
       .where(and(eq(runs.spoolId, id), inArray(runs.state, ['sent', 'printing', 'paused'])))
       .get();
     if (busy) throw new Refused(409, 'printing', `${label} is being printed on; wait until the run has ended.`);
+    const cared = db
+      .select({ title: careItems.title })
+      .from(careItems)
+      .where(and(eq(careItems.spoolId, id), inArray(careItems.state, [...CARE_STATES_ON_PRINTER])))
+      .get();
+    if (cared) {
+      throw new Refused(409, 'printing', `A ${cared.title} is being printed on ${label}; wait until it has ended.`);
+    }
   }
 }
 

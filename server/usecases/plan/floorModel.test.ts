@@ -6,10 +6,15 @@ import { jobStateFromPieces } from '../../../core/flow/job.ts';
 import { LIVE_RUN_STATES, RUN_STATES_ON_PRINTER } from '../../../core/flow/run.ts';
 import { pieceCounts } from '../../db/views.ts';
 import { spoolViews } from '../../db/printerViews.ts';
-import { events, spoolLedger } from '../../db/records.ts';
+import { events, inkLedger, spoolLedger } from '../../db/records.ts';
+import { CARE_STATES_ON_PRINTER } from '../../../core/flow/care.ts';
+import { careItems } from '../../db/careTables.ts';
+import { cancelWaitingCare, startCare, transitionCare } from '../care/careItems.ts';
+import { recordCareReport } from '../care/careReports.ts';
+import { careOnPrinter, nextCare } from '../care/nextCare.ts';
 import { jobs, pieces, printers, runPieces, runs, spools } from '../../db/schema.ts';
 import { Refused, transact } from '../../shop.ts';
-import { type TestShop, admitPlain, idle, openTestShop, report } from '../../testing/shopFixture.ts';
+import { type TestShop, admitPlain, careReport, idle, openTestShop, report } from '../../testing/shopFixture.ts';
 import { createRun } from '../run/createRun.ts';
 import { layOutRun } from '../layout/layOutRun.ts';
 import { queuedLine, setLineOrder } from './lineOrder.ts';
@@ -37,6 +42,7 @@ interface World {
   readonly shop: TestShop;
   /** Reports that were taken once; a late one must change nothing. */
   readonly said: ReturnType<typeof report>[];
+  readonly careSaid: ReturnType<typeof careReport>[];
   jobs: number;
 }
 type Step = (world: World) => Promise<void> | void;
@@ -53,6 +59,34 @@ async function draft({ shop }: World, jobIds: readonly string[]): Promise<string
   const runId = createRun(shop, jobIds, TESTER);
   layOutRun(shop, runId, await nestDraft(shop, runId, 5), { by: TESTER });
   return runId;
+}
+
+/** Whether a run or care is on a printer. */
+function isTaken(world: World, printerId: string): boolean {
+  return (
+    careOnPrinter(world.shop.db, printerId) !== undefined ||
+    runsIn(world, ...RUN_STATES_ON_PRINTER).some((run) => run.printerId === printerId)
+  );
+}
+
+const careIn = ({ shop }: World, ...states: string[]) =>
+  shop.db
+    .select()
+    .from(careItems)
+    .all()
+    .filter(({ state }) => states.includes(state));
+
+function saysOfCare(world: World, at: number, change: Partial<ReturnType<typeof careReport>>): void {
+  const care = pick(careIn(world, ...CARE_STATES_ON_PRINTER), at);
+  if (!care) return;
+  const said = careReport(care.id, care.attempt, {
+    seq: care.reportSeq + 1,
+    inkMl: care.inkMl,
+    fedMm: care.fedMm,
+    ...change,
+  });
+  world.careSaid.push(said);
+  recordCareReport(world.shop, said);
 }
 
 function onPrinter(world: World, at: number, make: (run: typeof runs.$inferSelect) => ReturnType<typeof report>): void {
@@ -96,7 +130,7 @@ const steps: fc.Arbitrary<readonly [name: string, step: Step]>[] = [
     (world) => {
       const printerId = pick(PRINTERS, at) ?? 'heron';
       const { shop } = world;
-      if (runsIn(world, ...RUN_STATES_ON_PRINTER).some((run) => run.printerId === printerId)) return;
+      if (isTaken(world, printerId)) return;
       const [first] = queuedLine(shop.db, printerId);
       const answer = first && startAnswer(shop, first);
       if (!first || !answer?.ok) return;
@@ -220,20 +254,86 @@ const steps: fc.Arbitrary<readonly [name: string, step: Step]>[] = [
       if (spool) await unloadSpool(world.shop, spool.id, TESTER);
     },
   ]),
+  fc.tuple(share, fc.constantFrom('check', 'stir', 'clean')).map(([at, kind]) => [
+    `a ${kind} is wanted`,
+    (world) => {
+      const printerId = pick(PRINTERS, at) ?? 'heron';
+      const channelIds = ['cyan', 'black'];
+      startCare(world.shop, printerId, kind === 'clean' ? { kind, strength: 'deep', channelIds } : { kind }, TESTER);
+    },
+  ]),
+  share.map((at) => [
+    'care is sent where a printer is free',
+    (world) => {
+      const { shop } = world;
+      const printer = pick(shop.db.select().from(printers).all(), at);
+      if (!printer || isTaken(world, printer.id)) return;
+      const next = nextCare(shop, printer);
+      if (!next) return;
+      const { id, attempt } = next.care;
+      transact(shop, (work) =>
+        transitionCare(work, id, 'send', { attempt: attempt + 1, reportSeq: 0, spoolId: next.spoolId }),
+      );
+    },
+  ]),
+  fc.tuple(share, fc.constantFrom('caring', 'done', 'failed', 'cancelled')).map(([at, status]) => [
+    `care is ${status}`,
+    (world) => {
+      saysOfCare(
+        world,
+        at,
+        status === 'caring' ? {} : { status, endedMs: 9, reason: status === 'done' ? null : 'jam' },
+      );
+    },
+  ]),
+  share.map((at) => [
+    'an old word of care comes late',
+    (world) => {
+      const said = pick(world.careSaid, at);
+      if (said) recordCareReport(world.shop, said);
+    },
+  ]),
+  share.map((at) => [
+    'care that waits is taken out',
+    (world) => {
+      const care = pick(careIn(world, 'waiting'), at);
+      if (care) cancelWaitingCare(world.shop, care.id, TESTER);
+    },
+  ]),
   fc.tuple(share, share).map(([at, left]) => [
     'a spool is put right',
     (world) => {
       const spool = pick(spoolViews(world.shop.db), at);
       // What a run is being printed from is not measured meanwhile.
-      if (spool && !runsIn(world, ...RUN_STATES_ON_PRINTER).some((run) => run.spoolId === spool.id)) {
+      if (spool && !isFed(world, spool.id)) {
         correctSpool(world.shop, spool.id, left * 50_000, 'measured', TESTER);
       }
     },
   ]),
 ];
 
+/** Whether a run or care is being printed from a spool. */
+function isFed(world: World, spoolId: string): boolean {
+  return [...runsIn(world, ...RUN_STATES_ON_PRINTER), ...careIn(world, ...CARE_STATES_ON_PRINTER)].some(
+    (each) => each.spoolId === spoolId,
+  );
+}
+
 /** What fills the printers comes more often, so that there is something for the rest to happen to. */
-const OFTEN: Readonly<Record<number, number>> = { 0: 3, 1: 6, 2: 7, 3: 3, 4: 2, 5: 2, 6: 3, 10: 2, 11: 3 };
+const OFTEN: Readonly<Record<number, number>> = {
+  0: 3,
+  1: 6,
+  2: 7,
+  3: 3,
+  4: 2,
+  5: 2,
+  6: 3,
+  10: 2,
+  11: 3,
+  15: 3,
+  16: 4,
+  17: 4,
+};
 
 function script(): fc.Arbitrary<readonly [name: string, step: Step]> {
   return fc.oneof(...steps.map((arbitrary, i) => ({ arbitrary, weight: OFTEN[i] ?? 1 })));
@@ -265,8 +365,12 @@ function mustHold({ shop }: World): void {
     const own = counts.get(job.id);
     if (own && job.state !== 'blocked') expect([job.id, job.state]).toEqual([job.id, jobStateFromPieces(own)]);
   }
-  // One run at most on each printer; no attempt sent twice.
-  const onPrinters = all.filter((run) => RUN_STATES_ON_PRINTER.includes(run.state)).map(({ printerId }) => printerId);
+  // One run or one piece of care at most on each printer; no attempt sent twice.
+  const care = db.select().from(careItems).all();
+  const onPrinters = [
+    ...all.filter((run) => RUN_STATES_ON_PRINTER.includes(run.state)),
+    ...care.filter(({ state }) => CARE_STATES_ON_PRINTER.includes(state)),
+  ].map(({ printerId }) => printerId);
   expect(new Set(onPrinters).size).toBe(onPrinters.length);
   const sent = db.select().from(events).where(eq(events.kind, 'run.sent')).all();
   for (const run of all) expect(sent.filter((event) => event.subjectId === run.id)).toHaveLength(run.attempt);
@@ -275,6 +379,20 @@ function mustHold({ shop }: World): void {
     const booked = db.select().from(spoolLedger).where(eq(spoolLedger.runId, run.id)).all();
     const fed = booked.filter(({ kind }) => kind === 'run').reduce((sum, { mm }) => sum - mm, 0);
     expect(fed).toBeCloseTo(run.fedMm ?? 0, 6);
+  }
+  // Nothing is taken out from under care.
+  for (const { state, spoolId } of care) {
+    if (!CARE_STATES_ON_PRINTER.includes(state) || spoolId === null) continue;
+    expect(db.select().from(spools).where(eq(spools.id, spoolId)).get()?.printerId).not.toBeNull();
+  }
+  // What care has used is booked once, whatever became of it; what was never begun has used nothing.
+  for (const row of care) {
+    const ink = db.select().from(inkLedger).where(eq(inkLedger.runId, row.id)).all();
+    const media = db.select().from(spoolLedger).where(eq(spoolLedger.runId, row.id)).all();
+    const ended = ['done', 'failed', 'cancelled'].includes(row.state) && row.startedMs !== null;
+    const used = ended ? Object.values(row.inkMl).reduce((sum, ml) => sum + ml, 0) : 0;
+    expect(ink.reduce((sum, { ml }) => sum - ml, 0)).toBeCloseTo(used, 9);
+    expect(media.reduce((sum, { mm }) => sum - mm, 0)).toBeCloseTo(ended && row.spoolId !== null ? row.fedMm : 0, 9);
   }
   for (const spool of spoolViews(db)) expect(spool.leftMm).toBeGreaterThanOrEqual(-1e-6);
 }
@@ -287,7 +405,7 @@ test('people and faults in random order: no piece is lost or doubled, no attempt
       const { shop } = opened;
       shop.work.replace('run pdf', () => Promise.resolve(laid));
       shop.work.replace('nest', (order, nest) => nest({ ...order, stepBudget: 2 }));
-      const world: World = { shop, said: [], jobs: 0 };
+      const world: World = { shop, said: [], careSaid: [], jobs: 0 };
       const done: string[] = [];
       try {
         for (const id of PRINTERS) recordPrinterState(shop, id, idle(id));

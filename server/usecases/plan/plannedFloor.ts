@@ -4,7 +4,7 @@ import { type FloorPlan, planFloor } from '../../../core/schedule/planFloor.ts';
 import { snapshotOf } from '../../../core/schedule/planInput.ts';
 import { Attendance, type TimeSpan } from '../../../core/schedule/shopHours.ts';
 import type { TicketPart } from '../../../core/ticket/ticket.ts';
-import type { CaredPrinter } from './caredPrinters.ts';
+import type { CaredPrinter } from '../../db/printerViews.ts';
 import type { queues, stocks } from '../../db/schema.ts';
 
 type StockRow = typeof stocks.$inferSelect;

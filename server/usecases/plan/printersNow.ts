@@ -1,7 +1,7 @@
 import type { PrinterView } from '../../../contract/api/floor.ts';
-import { printerViews } from '../../db/printerViews.ts';
+import { type CaredPrinter, printerViews } from '../../db/printerViews.ts';
 import type { Shop } from '../../shop.ts';
-import { type CaredPrinter, withCare } from './caredPrinters.ts';
+import { withCare } from './caredPrinters.ts';
 import { queuedLine } from './lineOrder.ts';
 import { startAnswer } from './mayStart.ts';
 

@@ -128,7 +128,7 @@ function Designer({
 }) {
   const { printerId, name, sheet, modeId, stockId, onlyNeeded } = start;
   const [body, setBody] = useState<PurgeDesignBody>({ printerId, name, sheet, modeId, stockId, onlyNeeded });
-  const [wrong, setWrong] = useState('');
+  const [wrong, setWrong] = useState<string>();
   const { mutate } = useDesigns();
   const { tell } = useNotice();
   const { data: figures, error } = useSWR<PurgeFiguresView, Error>(
@@ -149,7 +149,7 @@ function Designer({
         ? await sendJson<PurgeDesignView>('PUT', `/api/purges/${design.id}`, body)
         : await sendJson<PurgeDesignView>('POST', '/api/purges', body);
       await mutate();
-      setWrong('');
+      setWrong(undefined);
       return kept;
     } catch (refused) {
       setWrong(errorText(refused));
@@ -188,6 +188,34 @@ function Designer({
           <Row label="Media">{figures.sheets > 0 ? counted(figures.sheets, 'sheet') : alongText(figures.fedMm)}</Row>
           <Row label="Ink and media">{moneyText(figures.costMinor, figures.currency)}</Row>
           <Row label="Time">{durationText(figures.durationMs)}</Row>
+        </Section>
+      )}
+      {figures && (
+        <Section title="A week without any work">
+          <table className="dense w-full">
+            <thead>
+              <tr className="text-left text-soft">
+                <th scope="col" className="font-normal">
+                  This purge
+                </th>
+                {['Ink', 'Cost', 'Clogs'].map((title) => (
+                  <th key={title} scope="col" className="text-right font-normal">
+                    {title}
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {figures.week.map((row) => (
+                <tr key={row.text} className="border-t border-rule">
+                  <td className="py-0.5 pr-2">{row.text}</td>
+                  <td className="text-right whitespace-nowrap">{number(row.inkMl, 1)} ml</td>
+                  <td className="text-right whitespace-nowrap">{moneyText(row.costMinor, figures.currency)}</td>
+                  <td className="text-right whitespace-nowrap">{number(row.clogs, 1)}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
         </Section>
       )}
       <Section title="Purge">

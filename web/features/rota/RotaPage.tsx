@@ -125,7 +125,7 @@ function RotaAt({ now }: { readonly now: () => number }) {
           {rota && (
             <p className="dense flex items-baseline justify-between gap-3 px-5 py-2 text-soft">
               <span>
-                White: somebody is there. Hatched: nobody.{' '}
+                Plain: somebody is there. Hatched: nobody.{' '}
                 {rota.saved.inkMl > 0 &&
                   `Saved in 30 days: ${number(rota.saved.inkMl, 2)} ml, ${moneyText(rota.saved.minor, rota.saved.currency)}, by ${counted(rota.saved.purges, 'purge')} that work had made needless.`}
               </span>

@@ -81,7 +81,7 @@ export function TimerSheet({
 
 function Remove({ timer, onClose }: { readonly timer: TimerView; readonly onClose: () => void }) {
   const { mutate } = useTimers();
-  const [wrong, setWrong] = useState('');
+  const [wrong, setWrong] = useState<string>();
   return (
     <div className="mt-4">
       <Button
@@ -117,7 +117,7 @@ function TimerForm({
   readonly onDesign: () => void;
 }) {
   const [draft, setDraft] = useState(start);
-  const [wrong, setWrong] = useState('');
+  const [wrong, setWrong] = useState<string>();
   const { mutate } = useTimers();
   const { data: printers = [] } = usePrinters();
   const set = (change: Partial<TimerDraft>): void => {

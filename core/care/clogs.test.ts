@@ -1,0 +1,10 @@
+import { expectedClogs } from './clogs.ts';
+
+const WHITE = { limitH: 72, nozzles: 1440 };
+
+test('a week of white: 29.276 clogs without a timer, 0.3778 every 60 h, 0.0667 every 48 h, none every 24 h', () => {
+  expect(expectedClogs(168, Infinity, WHITE)).toBeCloseTo(29.276, 3);
+  expect(expectedClogs(168, 60, WHITE)).toBeCloseTo(0.3778, 4);
+  expect(expectedClogs(168, 48, WHITE)).toBeCloseTo(0.0667, 4);
+  expect(expectedClogs(168, 24, WHITE)).toBe(0);
+});
