@@ -123,18 +123,18 @@ function protocolRoutes(app: Express, host: StandInHost): void {
   app.put('/machines/:machine/care/:care/:attempt', (req, res) => {
     const machine = host.machine(req.params.machine);
     const attempt = Number(req.params.attempt);
-    const known = machine.careReport(req.params.care, attempt);
-    const report = known ?? machine.acceptCare(req.params.care, attempt, parse(CareOrder, req.body));
+    const known = machine.care.report(req.params.care, attempt);
+    const report = known ?? machine.care.accept(req.params.care, attempt, parse(CareOrder, req.body));
     if (report) res.status(known ? 200 : 201).json(report);
     else res.status(409).json({ error: { code: 'busy', message: 'the machine is busy, or a fault stands' } });
   });
   app.get('/machines/:machine/care/:care/:attempt', (req, res) => {
-    const report = host.machine(req.params.machine).careReport(req.params.care, Number(req.params.attempt));
+    const report = host.machine(req.params.machine).care.report(req.params.care, Number(req.params.attempt));
     if (report) res.json(report);
     else res.status(404).json({ error: { code: 'unknown-care', message: 'this attempt was never sent here' } });
   });
   app.post('/machines/:machine/care/:care/:attempt/cancel', (req, res) => {
-    const report = host.machine(req.params.machine).cancelCare(req.params.care, Number(req.params.attempt));
+    const report = host.machine(req.params.machine).care.cancel(req.params.care, Number(req.params.attempt));
     if (report) res.json(report);
     else res.status(404).json({ error: { code: 'unknown-care', message: 'this attempt was never sent here' } });
   });

@@ -53,14 +53,18 @@ function printer(idleH = 0): { machine: StandIn; run: (ms: number) => void; now:
 
 test('care is done once, however often it is sent; it takes its time, its ink and its sheet, and no run meanwhile', () => {
   const { machine, run } = printer();
-  expect(machine.acceptCare('care-1', 1, PURGE)).toMatchObject({ status: 'caring', msLeft: 120_000 });
+  expect(machine.care.accept('care-1', 1, PURGE)).toMatchObject({ status: 'caring', msLeft: 120_000 });
   expect(machine.state().status).toBe('caring');
   expect(machine.accept('run-1', 1, {} as never)).toBeUndefined();
-  expect(machine.acceptCare('care-2', 1, PURGE)).toBeUndefined();
+  expect(machine.care.accept('care-2', 1, PURGE)).toBeUndefined();
   run(60_000);
-  expect(machine.acceptCare('care-1', 1, PURGE)).toMatchObject({ status: 'caring', fedMm: 225, inkMl: { white: 0.1 } });
+  expect(machine.care.accept('care-1', 1, PURGE)).toMatchObject({
+    status: 'caring',
+    fedMm: 225,
+    inkMl: { white: 0.1 },
+  });
   run(61_000);
-  expect(machine.acceptCare('care-1', 1, PURGE)).toMatchObject({ status: 'done', fedMm: 450, inkMl: { white: 0.2 } });
+  expect(machine.care.accept('care-1', 1, PURGE)).toMatchObject({ status: 'done', fedMm: 450, inkMl: { white: 0.2 } });
   expect(machine.state()).toMatchObject({ status: 'idle', care: { careId: 'care-1', status: 'done' } });
   expect(machine.memory.sources.tray?.leftMm).toBeCloseTo(8550, 6);
   expect(machine.memory.inkMl?.white).toBeCloseTo(99.8, 2);
@@ -71,7 +75,7 @@ test('a dose that is enough makes its channel fresh; the other stays as idle as 
   const { machine, run, now } = printer(40);
   const before = machine.heads.firedMs();
   expect(before.cyan).toBe(-40 * HOUR);
-  machine.acceptCare('care-1', 1, PURGE);
+  machine.care.accept('care-1', 1, PURGE);
   run(121_000);
   // 0.2 of 0.0144 ml: exercised again and again until it ends.
   expect(now() - (machine.heads.firedMs().white ?? 0)).toBeLessThan(90_000);
@@ -122,26 +126,26 @@ test('stirring puts the pigment in motion and fires nothing', () => {
 
 test('a fault ends care: what was used so far is told, and it is not gone on with', () => {
   const { machine, run } = printer();
-  machine.acceptCare('care-1', 1, PURGE);
+  machine.care.accept('care-1', 1, PURGE);
   run(30_000);
   machine.strike({ kind: 'cover open' }, 0);
-  expect(machine.careReport('care-1', 1)).toMatchObject({ status: 'failed', reason: 'cover open', fedMm: 112.5 });
+  expect(machine.care.report('care-1', 1)).toMatchObject({ status: 'failed', reason: 'cover open', fedMm: 112.5 });
   machine.mend();
   expect(machine.state().status).toBe('idle');
-  machine.acceptCare('care-2', 1, PURGE);
+  machine.care.accept('care-2', 1, PURGE);
   run(10_000);
   machine.power(false);
   machine.power(true);
-  expect(machine.careReport('care-2', 1)).toMatchObject({ status: 'failed', reason: 'the printer lost power' });
-  machine.acceptCare('care-3', 1, { ...PURGE, fedMm: 100_000 });
+  expect(machine.care.report('care-2', 1)).toMatchObject({ status: 'failed', reason: 'the printer lost power' });
+  machine.care.accept('care-3', 1, { ...PURGE, fedMm: 100_000 });
   run(20_000);
-  expect(machine.careReport('care-3', 1)).toMatchObject({ status: 'failed', reason: 'media out' });
+  expect(machine.care.report('care-3', 1)).toMatchObject({ status: 'failed', reason: 'media out' });
 });
 
 test('it can be stopped by hand, and what is not known is not told of', () => {
   const { machine, run } = printer();
-  machine.acceptCare('care-1', 1, PURGE);
+  machine.care.accept('care-1', 1, PURGE);
   run(30_000);
-  expect(machine.cancelCare('care-1', 1)).toMatchObject({ status: 'cancelled', fedMm: 112.5 });
-  expect(machine.cancelCare('care-9', 1)).toBeUndefined();
+  expect(machine.care.cancel('care-1', 1)).toMatchObject({ status: 'cancelled', fedMm: 112.5 });
+  expect(machine.care.cancel('care-9', 1)).toBeUndefined();
 });

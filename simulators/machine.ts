@@ -1,7 +1,5 @@
 import type { MachineAbout } from '../contract/machine/about.ts';
 import type {
-  CareOrder,
-  CareReport,
   FaultKind,
   FaultOrder,
   MachineRun,
@@ -20,8 +18,8 @@ import {
 } from '../core/machine/press.ts';
 import { type Deviation, deviationOf } from '../core/machine/deviation.ts';
 import { HeadWear } from './headWear.ts';
-import { careReport, fedShare } from './careWork.ts';
-import type { CareWork, MachineMemory, PrintJob } from './memory.ts';
+import { MachineCare } from './machineCare.ts';
+import type { MachineMemory, PrintJob } from './memory.ts';
 
 /** Ended runs are remembered so that a late question still gets its answer. */
 const REMEMBERED = 500;
@@ -52,6 +50,7 @@ export class StandIn {
   private readonly listeners = new Set<(state: MachineState) => void>();
   private lastSent = '';
   readonly heads: HeadWear;
+  readonly care: MachineCare;
   lostUntilReal = 0;
 
   constructor(
@@ -61,6 +60,23 @@ export class StandIn {
   ) {
     this.deviation = world.deviation ?? deviationOf(id);
     this.heads = new HeadWear(memory.nozzles, world.about, world.random, world.idleH);
+    this.care = new MachineCare({
+      memory,
+      heads: this.heads,
+      deviation: this.deviation,
+      now: world.now,
+      isTaken: () => this.isTaken,
+      draw: (sourceId, fedMm, firedMl) => {
+        this.draw(sourceId, fedMm, firedMl);
+      },
+      chance: (elapsedMs) => (this.isStruck(elapsedMs) ? this.byChance() : undefined),
+      strike: (kind) => {
+        this.strike({ kind }, 0);
+      },
+      changed: () => {
+        this.changed();
+      },
+    });
   }
 
   get about(): MachineAbout | undefined {
@@ -83,7 +99,7 @@ export class StandIn {
   powerWasLost(): void {
     const { job } = this.memory;
     if (job) this.endJob(job, 'failed', 'the printer lost power');
-    if (this.memory.care) this.endCare(this.memory.care, 'failed', 'the printer lost power');
+    this.care.end('failed', 'the printer lost power');
   }
 
   state(): MachineState {
@@ -110,7 +126,7 @@ export class StandIn {
       collectedMm: Math.round(this.memory.collectedMm),
       firedMs: this.heads.firedMs(),
       run: job ? this.reportOf(job) : this.latestEnded(),
-      care: care ? careReport(care, seq) : (Object.values(this.memory.cared).at(-1) ?? null),
+      care: this.care.latest(),
     };
   }
 
@@ -154,72 +170,6 @@ export class StandIn {
   private get isTaken(): boolean {
     const { job, care, fault } = this.memory;
     return job !== null || care !== null || fault !== null;
-  }
-
-  careReport(careId: string, attempt: number): CareReport | undefined {
-    const { care, cared, seq } = this.memory;
-    if (care?.careId === careId && care.attempt === attempt) return careReport(care, seq);
-    return cared[key(careId, attempt)];
-  }
-
-  /** @returns undefined while something else is on the machine or a fault stands */
-  acceptCare(careId: string, attempt: number, order: CareOrder): CareReport | undefined {
-    const known = this.careReport(careId, attempt);
-    if (known) return known;
-    if (this.isTaken) return undefined;
-    const { speed, ink } = this.deviation;
-    const care: CareWork = {
-      careId,
-      attempt,
-      order: {
-        ...order,
-        durationMs: order.durationMs * speed,
-        inkMl: Object.fromEntries(Object.entries(order.inkMl).map(([channel, ml]) => [channel, ml * ink])),
-      },
-      startedMs: this.world.now(),
-      doneMs: 0,
-    };
-    this.memory.care = care;
-    this.changed();
-    return careReport(care, this.memory.seq);
-  }
-
-  cancelCare(careId: string, attempt: number): CareReport | undefined {
-    const { care } = this.memory;
-    if (care?.careId !== careId || care.attempt !== attempt) return this.careReport(careId, attempt);
-    return this.endCare(care, 'cancelled', 'cancelled');
-  }
-
-  private endCare(care: CareWork, status: 'done' | 'failed' | 'cancelled', reason: string | null): CareReport {
-    const report: CareReport = {
-      ...careReport(care, this.memory.seq + 1),
-      status,
-      reason,
-      msLeft: 0,
-      endedMs: this.world.now(),
-    };
-    if (status === 'done') this.heads.cared(care.order, this.world.now());
-    const ended = Object.entries({ ...this.memory.cared, [key(care.careId, care.attempt)]: report });
-    this.memory.cared = Object.fromEntries(ended.slice(-REMEMBERED));
-    this.memory.care = null;
-    this.changed();
-    return report;
-  }
-
-  /** Lets care go on: ink, media and time are used as it gets on. */
-  private tickCare(care: CareWork, elapsedMs: number, realNow: number): Record<string, number> {
-    const before = fedShare(care);
-    care.doneMs += elapsedMs;
-    const share = fedShare(care) - before;
-    const { order } = care;
-    const fed = Object.fromEntries(Object.entries(order.inkMl).map(([channel, ml]) => [channel, ml * share]));
-    this.draw(order.sourceId, order.fedMm * share, fed);
-    const source = order.sourceId === null ? undefined : this.memory.sources[order.sourceId];
-    if (source && source.leftMm < 0) this.strike({ kind: 'media out' }, realNow);
-    else if (this.isStruck(elapsedMs)) this.strike({ kind: this.byChance() }, realNow);
-    else if (care.doneMs >= order.durationMs) this.endCare(care, 'done', null);
-    else this.changed();
-    return fed;
   }
 
   command(runId: string, attempt: number, command: 'pause' | 'resume' | 'cancel'): RunReport | undefined {
@@ -280,7 +230,7 @@ export class StandIn {
       if (job && SPOILS.includes(order.kind)) this.endJob(job, 'failed', order.kind);
       else if (job) job.paused ??= order.kind;
       // Care is short: what a fault interrupts is done again, not gone on with.
-      if (this.memory.care) this.endCare(this.memory.care, 'failed', order.kind);
+      this.care.end('failed', order.kind);
     }
     this.changed();
   }
@@ -301,8 +251,7 @@ export class StandIn {
     const { job } = this.memory;
     if (elapsedMs <= 0) return;
     const now = this.world.now();
-    const { care } = this.memory;
-    const cares = care && !this.memory.off ? this.tickCare(care, elapsedMs, realNow) : {};
+    const cares = this.memory.off ? {} : this.care.tick(elapsedMs);
     const prints = job && job.paused === null && !this.memory.off ? job : null;
     if (!prints || !job) {
       if (this.heads.pass(now, cares)) this.changed();

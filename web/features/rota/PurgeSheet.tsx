@@ -1,7 +1,7 @@
-import { useEffect, useRef, useState } from 'react';
+import { useState } from 'react';
 import useSWR from 'swr';
 import type { PurgeDesignBody, PurgeDesignView, PurgeFiguresView } from '../../../contract/api/care.ts';
-import { errorText, getJson, sendJson } from '../../api/client.ts';
+import { errorText, sendJson } from '../../api/client.ts';
 import { type Printer, type Stock, usePrinters, useStocks } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { durationText } from '../../app/shopTime.ts';
@@ -17,7 +17,10 @@ import { alongText } from '../../ui/lengths.ts';
 import { number } from '../../ui/number.ts';
 import { counted } from '../../ui/counted.ts';
 import { Row, Section, Sheet } from '../../ui/Sheet.tsx';
+import { CopyTo } from './CopyTo.tsx';
 import { PurgePicture } from './PurgePicture.tsx';
+import { startFor, stocksFor, withStock } from './purgeStart.ts';
+import { WeekTable } from './WeekTable.tsx';
 import { useDesigns } from './useRota.ts';
 
 /** Where a design begins: light every day, or heavy now and then. */
@@ -26,59 +29,6 @@ const STARTS = [
   { name: 'Medium', density: 0.15 },
   { name: 'Heavy', density: 0.4 },
 ] as const;
-
-/** Stocks that a purge can be printed on there. */
-function stocksFor(printer: Printer, stocks: readonly Stock[]): Stock[] {
-  return stocks.filter(
-    ({ form, widthMm, suits }) =>
-      form !== 'garment' &&
-      widthMm <= printer.config.widestMediaMm &&
-      (suits === null || suits[printer.id] !== undefined) &&
-      printer.config.sources.some(({ kind }) => (form === 'sheet' ? kind === 'tray' : kind === 'roll')),
-  );
-}
-
-function startFor(printer: Printer, stocks: readonly Stock[]): PurgeDesignBody | undefined {
-  const fitting = stocksFor(printer, stocks);
-  const loaded = fitting.find(({ id }) => printer.spools.some((spool) => spool.stockId === id));
-  const stock = loaded ?? fitting[0];
-  const mode = printer.config.modes.at(-1);
-  if (!stock || !mode) return undefined;
-  return withStock(
-    {
-      printerId: printer.id,
-      name: 'Light purge',
-      modeId: mode.id,
-      stockId: stock.id,
-      onlyNeeded: true,
-      sheet: {
-        form: 'roll',
-        widthMm: 1,
-        lengthMm: 150,
-        density: 0.05,
-        // White settles: it gets more.
-        levels: Object.fromEntries(printer.config.channels.map(({ id }) => [id, id === 'white' ? 1 : 0.4])),
-      },
-    },
-    printer,
-    stock,
-  );
-}
-
-/** A design on another stock: as wide as can be printed on it. */
-function withStock(body: PurgeDesignBody, printer: Printer, stock: Stock): PurgeDesignBody {
-  const { mediaMarginMm, printableWidthMm } = printer.config;
-  const sheet =
-    stock.form === 'sheet'
-      ? { ...body.sheet, form: 'sheet' as const, widthMm: stock.widthMm, lengthMm: stock.sheetMm ?? 450 }
-      : {
-          ...body.sheet,
-          form: 'roll' as const,
-          widthMm: Math.min(printableWidthMm, stock.widthMm - mediaMarginMm.leftMm - mediaMarginMm.rightMm),
-          lengthMm: body.sheet.form === 'sheet' ? 150 : body.sheet.lengthMm,
-        };
-  return { ...body, stockId: stock.id, sheet };
-}
 
 /** The purge designer: a new design, or one that is there. */
 export function PurgeSheet({
@@ -190,34 +140,7 @@ function Designer({
           <Row label="Time">{durationText(figures.durationMs)}</Row>
         </Section>
       )}
-      {figures && (
-        <Section title="A week without any work">
-          <table className="dense w-full">
-            <thead>
-              <tr className="text-left text-soft">
-                <th scope="col" className="font-normal">
-                  This purge
-                </th>
-                {['Ink', 'Cost', 'Clogs'].map((title) => (
-                  <th key={title} scope="col" className="text-right font-normal">
-                    {title}
-                  </th>
-                ))}
-              </tr>
-            </thead>
-            <tbody>
-              {figures.week.map((row) => (
-                <tr key={row.text} className="border-t border-rule">
-                  <td className="py-0.5 pr-2">{row.text}</td>
-                  <td className="text-right whitespace-nowrap">{number(row.inkMl, 1)} ml</td>
-                  <td className="text-right whitespace-nowrap">{moneyText(row.costMinor, figures.currency)}</td>
-                  <td className="text-right whitespace-nowrap">{number(row.clogs, 1)}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </Section>
-      )}
+      {figures && <WeekTable figures={figures} />}
       <Section title="Purge">
         <Row label="Name">
           <input
@@ -389,78 +312,5 @@ function Designer({
       </div>
       {design && <CopyTo design={design} printers={printers} onKept={onKept} onClose={onClose} />}
     </>
-  );
-}
-
-/** The same design on another printer, with what differs said before it is kept. */
-function CopyTo({
-  design,
-  printers,
-  onKept,
-  onClose,
-}: {
-  readonly design: PurgeDesignView;
-  readonly printers: readonly Printer[];
-  readonly onKept: (id: string) => void;
-  readonly onClose: () => void;
-}) {
-  const [copy, setCopy] = useState<{ readonly body: PurgeDesignBody; readonly differences: readonly string[] }>();
-  const { mutate } = useDesigns();
-  const { tell } = useNotice();
-  const here = useRef(true);
-  useEffect(() => {
-    here.current = true;
-    return () => {
-      here.current = false;
-    };
-  }, []);
-  const others = printers.filter(({ id }) => id !== design.printerId);
-  return (
-    <Section title="Copy to another printer">
-      <Select
-        label="Copy to another printer"
-        value={copy?.body.printerId}
-        unchosen="which?"
-        choices={others.map(({ id, name }) => ({ value: id, text: name }))}
-        onChange={(id) => {
-          getJson<typeof copy>(`/api/purges/${design.id}/for/${id}`).then(setCopy, tell);
-        }}
-      />
-      {copy && (
-        <>
-          <ul className="my-2 list-disc pl-5">
-            {copy.differences.length === 0 && <li>Nothing differs.</li>}
-            {copy.differences.map((text) => (
-              <li key={text}>{text}</li>
-            ))}
-          </ul>
-          <Button
-            onClick={() => {
-              sendJson<PurgeDesignView>('POST', '/api/purges', copy.body)
-                .then(async ({ id }) => {
-                  await mutate();
-                  // Who has opened something else meanwhile is left there.
-                  if (here.current) onKept(id);
-                })
-                .catch(tell);
-            }}
-          >
-            Keep the copy
-          </Button>
-        </>
-      )}
-      <Button
-        kind="danger"
-        className="mt-3 ml-auto flex"
-        onClick={() => {
-          sendJson('DELETE', `/api/purges/${design.id}`)
-            .then(() => mutate())
-            .then(onClose)
-            .catch(tell);
-        }}
-      >
-        Remove the design
-      </Button>
-    </Section>
   );
 }
