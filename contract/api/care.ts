@@ -102,6 +102,25 @@ export const Occurrences = Type.Array(
   }),
 );
 
+/** Timers that would keep nozzles from clogging over a week. */
+export const TimerProposals = Type.Array(
+  Type.Object({
+    printerId: Id,
+    designId: Id,
+    title: Type.String(),
+    rrule: Type.String(),
+    startLocal: Wall,
+    text: Type.String(),
+    times: Type.Integer(),
+    inkMl: Type.Number(),
+    costMinor: Type.Integer(),
+    currency: Type.String(),
+    clogs: Type.Number({ description: 'expected with it, beside planned work and the timers that are there' }),
+    clogsBefore: Type.Number({ description: 'expected without it' }),
+  }),
+);
+export type TimerProposals = Static<typeof TimerProposals>;
+
 export const CareState = Type.Enum([...CARE_STATES]);
 
 /** Care in a printer's line, or what became of it. */

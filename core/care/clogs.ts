@@ -7,7 +7,7 @@ function clogStrain(idleH: number, limitH: number): number {
 }
 
 /** Clogs to be expected in one idle spell: M · (1 − e^(−θ · g)); never more than there are nozzles. */
-function spellClogs(idleH: number, limitH: number, nozzles: number, theta: number): number {
+export function spellClogs(idleH: number, limitH: number, nozzles: number, theta = PRIOR_THETA): number {
   return nozzles * (1 - Math.exp(-theta * clogStrain(idleH, limitH)));
 }
 

@@ -26,6 +26,7 @@ export const PLACES: readonly Place[] = [
   { path: '/rota', open: [] },
   { path: '/rota?timer=new', open: [] },
   { path: '/rota?design=new', open: [] },
+  { path: '/rota?propose=', open: [] },
   { path: '/media', open: [] },
   { path: '/media', open: ['Receive media'] },
   { path: '/media?spool={spool}', open: [] },

@@ -61,6 +61,7 @@ test('views, sheets, dialogs and menus have no accessibility faults: in the ligh
     ['/rota'],
     ['/rota?timer=new'],
     ['/rota?design=new'],
+    ['/rota?propose='],
     ['/media?spool=spool-bo-31'],
     ['/media', () => button('Receive media').click()],
     ['/media?printer=heron', () => button(/^Load/).click()],

@@ -45,6 +45,17 @@ test('a purge is designed, copied to another printer and put on timers; one is s
   await kept.getByRole('button', { name: 'Keep the copy' }).click();
   await shop.until(async () => (await shop.get<unknown[]>('/api/purges')).length === 2);
 
+  // Nothing fires white: every other day is proposed for it, with what that prevents.
+  await page.getByRole('button', { name: 'Propose timers' }).click();
+  const proposed = page.getByRole('complementary', { name: 'Timers proposed' });
+  await expect(proposed).toContainText('Wren: White, nightly');
+  await expect(proposed).toContainText('Clogs in a week, with it');
+  await proposed.getByRole('button', { name: 'Make this timer' }).first().click();
+  await shop.until(async () => (await shop.get<TimerView[]>('/api/timers')).length === 1);
+  const [made] = await shop.get<TimerView[]>('/api/timers');
+  expect(made?.text).toMatch(/^every (day|\d days) at 04:15$/);
+  await shop.send('DELETE', `/api/timers/${made?.id ?? ''}`);
+
   // A timer for each of the two.
   for (const printer of ['Wren', 'Heron']) {
     await page.getByRole('button', { name: 'New timer' }).click();

@@ -83,6 +83,11 @@ async function fill(): Promise<
     ...{ printerIds: ['wren'], what: { kind: 'purge', designId }, rrule: 'FREQ=DAILY', startLocal: '2026-01-05T04:15' },
     ...{ untilLocal: null, skipHolidays: true, missed: 'report', slackMin: 60, paused: false },
   });
+  // One that no timer prints: it is proposed.
+  await call('POST', '/api/purges', {
+    ...{ printerId: 'heron', name: 'All', modeId: 'production', stockId: 'block-out', onlyNeeded: false },
+    sheet: { form: 'roll', widthMm: 1000, lengthMm: 420, density: 0.1, levels: { cyan: 1, white: 1 } },
+  });
   const care = await call('POST', '/api/care', { printerId: 'wren', what: { kind: 'check' } });
   const [done] = shop.db.select({ id: jobs.id }).from(jobs).where(eq(jobs.sourceName, 'printed.pdf')).all();
   const ids = {

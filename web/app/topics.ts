@@ -105,6 +105,7 @@ export function topics({ printerId, queueId, stockId, spoolId, keptId }: Firsts)
     ]),
     ...of('/rota', [
       ['Timers', 'timer, schedule, recurring, every day, by itself, automatic purge'],
+      ['Propose timers', 'proposal, advice, clogs, how often, idle limit'],
       ['Purges', 'purge sheet, purge, white, exercise, fresh ink'],
       ['Rota calendar', 'ics, iCalendar, calendar feed, export', 'Calendar (.ics)'],
     ]),

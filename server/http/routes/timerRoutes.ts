@@ -1,6 +1,6 @@
 import ical from 'ical-generator';
 import { Type } from 'typebox';
-import { Occurrences, TimerBody, TimerChange, TimerView } from '../../../contract/api/care.ts';
+import { Occurrences, TimerBody, TimerChange, TimerProposals, TimerView } from '../../../contract/api/care.ts';
 import { Id, Nothing } from '../../../contract/api/common.ts';
 import { findPrinter } from '../../db/findRows.ts';
 import { Refused, type Shop } from '../../shop.ts';
@@ -15,6 +15,7 @@ import {
   timerView,
   timerViews,
 } from '../../usecases/care/timers.ts';
+import { timerProposals } from '../../usecases/care/proposals.ts';
 import { type Route, route } from '../route.ts';
 
 /** Timers: what is done by itself, again and again. */
@@ -27,6 +28,15 @@ export function timerRoutes(shop: Shop): Route[] {
       summary: 'All timers',
       answer: Type.Array(TimerView),
       handle: () => timerViews(shop.db),
+    }),
+    route({
+      method: 'get',
+      path: '/api/timers/proposals',
+      needs: 'see',
+      summary:
+        'Timers that would keep nozzles from clogging, with the ink they cost and the clogs they prevent in a week',
+      answer: TimerProposals,
+      handle: () => timerProposals(shop),
     }),
     route({
       method: 'post',

@@ -10,6 +10,7 @@ import { Button } from '../../ui/Button.tsx';
 import { number } from '../../ui/number.ts';
 import { useRoving } from '../../ui/useRoving.ts';
 import { ItemSheet } from './ItemSheet.tsx';
+import { ProposalSheet } from './ProposalSheet.tsx';
 import { PurgeSheet } from './PurgeSheet.tsx';
 import { RotaStrip } from './RotaStrip.tsx';
 import { TimerList } from './TimerList.tsx';
@@ -45,6 +46,7 @@ function RotaAt({ now }: { readonly now: () => number }) {
   const conflicts = items.filter(({ item }) => item.outcome === 'conflict');
   const timerId = params.get('timer');
   const designId = params.get('design');
+  const proposing = params.has('propose');
   if (error)
     return (
       <p className="p-8 text-stop" role="alert">
@@ -146,6 +148,9 @@ function RotaAt({ now }: { readonly now: () => number }) {
             onDesign={(id) => {
               open({ design: id });
             }}
+            onPropose={() => {
+              open({ propose: '' });
+            }}
           />
         </div>
       </section>
@@ -165,6 +170,14 @@ function RotaAt({ now }: { readonly now: () => number }) {
           key={timerId}
           timerId={timerId}
           nowMs={nowMs}
+          onClose={close}
+          onDesign={() => {
+            open({ design: 'new' });
+          }}
+        />
+      )}
+      {!chosen && proposing && (
+        <ProposalSheet
           onClose={close}
           onDesign={() => {
             open({ design: 'new' });

@@ -16,11 +16,13 @@ export function TimerList({
   chosenId,
   onOpen,
   onDesign,
+  onPropose,
 }: {
   readonly nowMs: number;
   readonly chosenId: string | null;
   readonly onOpen: (id: string) => void;
   readonly onDesign: (id: string) => void;
+  readonly onPropose: () => void;
 }) {
   const { data: timers = [], mutate } = useTimers();
   const { data: designs = [] } = useDesigns();
@@ -37,7 +39,12 @@ export function TimerList({
   return (
     <div className="grid gap-x-8 px-5 py-3 min-[1100px]:grid-cols-2">
       <section aria-label="Timers" className="min-w-0">
-        <h2 className="mb-1 font-semibold">Timers</h2>
+        <div className="mb-1 flex items-center justify-between gap-3">
+          <h2 className="font-semibold">Timers</h2>
+          <Button kind="quiet" onClick={onPropose}>
+            Propose timers
+          </Button>
+        </div>
         {timers.length === 0 && (
           <p className="text-soft">
             No timers yet. Design a purge, then make a timer for it: what it does by itself is drawn above.
