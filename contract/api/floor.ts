@@ -135,7 +135,7 @@ export const PrinterView = Type.Object({
   inkLeftMl: Type.Record(Type.String(), Type.Number()),
   /** Whether the ink left is what the device measures. */
   inkMeasured: Type.Boolean(),
-  /** When each channel was last fired, as the device says; empty: it does not. */
+  /** When each channel was last exercised, by what it fired, else as the device says; left out: nobody knows. */
   firedMs: Type.Record(Type.String(), InstantMs),
   /** What the device measures in its sources. */
   measured: Type.Array(Type.Object({ sourceId: Id, tag: Type.String(), widthMm: Mm })),

@@ -5,9 +5,9 @@ import {
   type PurgedChannel,
   channelsToPurge,
   isExercised,
+  isLate,
   latestStartMs,
   missedOccurrences,
-  whenBusy,
 } from './purgeRule.ts';
 
 const HOUR = 3_600_000;
@@ -176,8 +176,7 @@ describe('instants of care', () => {
     const due = 4.25 * HOUR;
     const latest = latestStartMs(due, HOUR, []);
     expect(latest).toBe(5.25 * HOUR);
-    expect(whenBusy(6.5 * HOUR, latest)).toEqual({ kind: 'conflict' });
-    expect(whenBusy(5 * HOUR, latest)).toEqual({ kind: 'behind', atMs: 5 * HOUR });
+    expect([6.5 * HOUR, 5 * HOUR, latest + 30_000].map((start) => isLate(start, latest))).toEqual([true, false, false]);
     expect(latestStartMs(due, HOUR, [4.5 * HOUR, 9 * HOUR])).toBe(4.5 * HOUR);
     expect(latestStartMs(due, HOUR, [2 * HOUR])).toBe(due);
   });

@@ -37,12 +37,12 @@ export function latestStartMs(dueMs: number, slackMs: number, overdueMs: readonl
   return Math.max(dueMs, Math.min(dueMs + slackMs, ...overdueMs));
 }
 
-/** What happens with care that is due while its printer is busy. */
-export function whenBusy(
-  itemEndMs: number,
-  latestMs: number,
-): { readonly kind: 'behind'; readonly atMs: number } | { readonly kind: 'conflict' } {
-  return itemEndMs <= latestMs ? { kind: 'behind', atMs: itemEndMs } : { kind: 'conflict' };
+/** Looks come twice a second, and a printer takes a moment: so much later than the latest start is not late yet (ms). */
+const LATE_MS = 60_000;
+
+/** Whether care begins beyond its latest start; where that is seen beforehand it is a conflict. */
+export function isLate(startMs: number, latestMs: number): boolean {
+  return startMs > latestMs + LATE_MS;
 }
 
 /** What becomes of occurrences that fell due while nobody looked. */

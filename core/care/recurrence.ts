@@ -17,19 +17,19 @@ const MOST = 10_000;
  * Days, weeks and months are those of a calendar in the shop's zone (RFC 5545); *every N hours* counts elapsed hours from the start,
  * whatever clocks do.
  * @param zone IANA name
- * @param count at most so many; 10,000 is the limit
- * @param known an occurrence not after the first that is wanted: counting begins there in place of the start
+ * @param which how many at most (10,000 is the limit), and before which instant; `known`: an occurrence not after the first that is
+ *   wanted, from which counting begins in place of the start. Work grows with the time that is looked at.
  * @throws where {@link checkRecurrence} refuses
  */
 export function occurrencesAfter(
   recurrence: Recurrence,
   zone: string,
   afterMs: number,
-  count: number,
-  known?: number,
+  which: { readonly count?: number; readonly beforeMs?: number; readonly known?: number | undefined },
 ): number[] {
+  const { count = MOST, beforeMs = Infinity, known } = which;
   const { rrule, startLocal, untilLocal } = recurrence;
-  const untilMs = untilLocal === null ? Infinity : instantOf(untilLocal, zone);
+  const untilMs = Math.min(untilLocal === null ? Infinity : instantOf(untilLocal, zone), beforeMs - 1);
   const startMs = instantOf(startLocal, zone);
   if (rrule === null) return startMs > afterMs && startMs <= untilMs && count > 0 ? [startMs] : [];
   const parts = ruleParts(rrule);
@@ -59,13 +59,14 @@ export function occurrencesAfter(
   const { freq, interval } = parts.value;
   const step = { DAILY: 1, WEEKLY: 7, MONTHLY: 31 }[freq] * interval * DAY_MS;
   // Looked for ever further ahead: the 29th of February comes every fourth year, the 31st of every other February never.
-  for (let far = Math.min(FARTHEST_MS, (most + 1) * step + 2 * DAY_MS); ; far = Math.min(FARTHEST_MS, far * 4)) {
+  const farthest = Math.min(FARTHEST_MS, Math.max(0, untilMs - fromWall + 2 * DAY_MS));
+  for (let far = Math.min(farthest, (most + 1) * step + 2 * DAY_MS); ; far = Math.min(farthest, far * 4)) {
     found.length = 0;
     for (const wall of rule.between(new TZDate(fromWall, 'UTC'), new TZDate(fromWall + far, 'UTC'), true)) {
       const at = instantOf(wallTimeOf(wall.epochMilliseconds, 'UTC'), zone);
       if (at > untilMs || found.length >= most) return found;
       if (at > afterMs && at !== found.at(-1)) found.push(at);
     }
-    if (found.length >= most || fromWall + far > untilMs || far >= FARTHEST_MS) return found;
+    if (found.length >= most || far >= farthest) return found;
   }
 }

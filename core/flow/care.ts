@@ -1,4 +1,4 @@
-import { type Result, ok, refuse } from '../result.ts';
+import { transitions } from './transitions.ts';
 
 /**
  * Care in a printer's line: it waits for its turn, is sent, is done by the device and ends; or it is skipped because work did the same,
@@ -20,7 +20,7 @@ export type CareAction = 'send' | 'start' | 'finish' | 'fail' | 'skip' | 'give u
 /** At most one piece of care of a printer is in one of these, and then no run is on it. */
 export const CARE_STATES_ON_PRINTER: readonly CareState[] = ['sent', 'caring'];
 
-const NEXT: Record<CareAction, { readonly from: readonly CareState[]; readonly to: CareState }> = {
+const { before, next } = transitions<CareState, CareAction>({
   send: { from: ['waiting'], to: 'sent' },
   start: { from: ['sent'], to: 'caring' },
   finish: { from: ['sent', 'caring'], to: 'done' },
@@ -28,18 +28,5 @@ const NEXT: Record<CareAction, { readonly from: readonly CareState[]; readonly t
   skip: { from: ['waiting'], to: 'skipped' },
   'give up': { from: ['waiting'], to: 'impossible' },
   cancel: { from: ['waiting', 'sent', 'caring'], to: 'cancelled' },
-};
-
-/** The states from which an action may be taken, for the guard of the database statement. */
-export function careStatesBefore(action: CareAction): readonly CareState[] {
-  return NEXT[action].from;
-}
-
-/** The state after an action, or why it can't be taken. */
-export function nextCareState(
-  state: CareState,
-  action: CareAction,
-): Result<CareState, { readonly code: 'wrong-state'; readonly action: CareAction; readonly state: CareState }> {
-  const { from, to } = NEXT[action];
-  return from.includes(state) ? ok(to) : refuse({ code: 'wrong-state', action, state });
-}
+});
+export { before as careStatesBefore, next as nextCareState };

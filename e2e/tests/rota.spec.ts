@@ -49,7 +49,7 @@ test('a purge is designed, copied to another printer and put on timers; one is s
   await page.getByRole('button', { name: 'Propose timers' }).click();
   const proposed = page.getByRole('complementary', { name: 'Timers proposed' });
   await expect(proposed).toContainText('Wren: White, nightly');
-  await expect(proposed).toContainText('Clogs in a week, with it');
+  await expect(proposed).toContainText('Prevented by it');
   await proposed.getByRole('button', { name: 'Make this timer' }).first().click();
   await shop.until(async () => (await shop.get<TimerView[]>('/api/timers')).length === 1);
   const [made] = await shop.get<TimerView[]>('/api/timers');

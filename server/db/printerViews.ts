@@ -1,6 +1,7 @@
 import { inkLedger, inkSums, spoolSums } from './records.ts';
 import { type Placeholder, type SQL, and, asc, desc, eq, inArray, isNotNull, sql } from 'drizzle-orm';
 import { neededMm } from '../../core/stock/need.ts';
+import { exercisedMs } from './exercised.ts';
 import { feedingOf } from './feeding.ts';
 import { prepared } from './prepared.ts';
 import type { PrinterView, SpoolView } from '../../contract/api/floor.ts';
@@ -118,7 +119,7 @@ export function printerViews(db: Reader, id?: string): PrinterBase[] {
       }),
     ),
     collectedMm: row.measured?.collectedMm ?? null,
-    firedMs: { ...row.measured?.firedMs },
+    firedMs: exercisedMs(db, row),
     inkMeasured: row.measured?.inkMl != null,
     measured: [...(row.measured?.media ?? [])],
     ...historyOf(db, row),

@@ -1,5 +1,8 @@
 import { eq } from 'drizzle-orm';
+import type { PrinterConfig } from '../../contract/api/floor.ts';
 import type { MachineState } from '../../contract/machine/protocol.ts';
+import { changePrinter, removePrinter } from '../usecases/setup/printers.ts';
+import { printersNow } from '../usecases/plan/printersNow.ts';
 import { careItems, channelExercise, timers } from '../db/careTables.ts';
 import { channelFirings, inkLedger, spoolLedger } from '../db/records.ts';
 import { printers, runs, spools } from '../db/schema.ts';
@@ -319,7 +322,7 @@ test('a timer releases a run that waits for a fixed start, at its instant', () =
   expect(shop.db.select().from(runs).where(eq(runs.id, 'run-held')).get()?.fixedStartMs).toBeNull();
   expect(items()).toMatchObject([{ state: 'done', title: `release Run ${String(run?.number)}` }]);
   expect(() => daily('', { what, rrule: null, startLocal: '2027-03-25T05:15' })).toThrow(
-    'Only a run that is queued and waits',
+    'Only a run that is queued on Wren and waits',
   );
 });
 
@@ -353,4 +356,122 @@ test('the plan of a line knows its care: the Floor, the Rota and the printer’s
     Array.from({ length: 7 }, (_, i) => [Date.parse('2027-03-24T04:15:00Z') + i * DAY - (i >= 4 ? HOUR : 0), 'purge']),
   );
   expect(shop.db.select().from(printers).where(eq(printers.id, 'wren')).get()?.linkStatus).toBe('off');
+});
+
+test('another printer can not release a run, and white is stirred only where there is some', () => {
+  shop.db
+    .insert(runs)
+    .values({
+      ...{
+        id: 'run-held',
+        printerId: 'wren',
+        queueId: 'wren-transfers',
+        state: 'queued',
+        position: 1,
+        settings: {} as never,
+      },
+      ...{ ticket: { modeId: 'draft', stockId: 'film-sheet' } as never, mediaWidthMm: 320, inkMl: {}, createdMs: 0 },
+      fixedStartMs: nowMs + DAY,
+    })
+    .run();
+  const release = { what: { kind: 'release' as const, runId: 'run-held' }, rrule: null };
+  expect(() => daily('', { ...release, printerIds: ['heron'] })).toThrow('queued on Heron');
+  const id = daily('', release);
+  expect(() => {
+    changeTimer(
+      shop,
+      daily('', { what: { kind: 'check' }, printerIds: ['heron'] }),
+      { what: release.what },
+      undefined,
+      TESTER,
+    );
+  }).toThrow('queued on Heron');
+  expect(timerRow(shop.db, id).what).toEqual(release.what);
+  expect(() => startCare(shop, 'gannet', { kind: 'stir' }, TESTER)).toThrow('Gannet has no white that could settle.');
+});
+
+test('a printer can not be changed so that its purges are no longer possible; one with timers or purges is not removed', () => {
+  const designId = whitePurge();
+  daily(designId);
+  const config = () => shop.db.select().from(printers).where(eq(printers.id, 'wren')).get()?.config as PrinterConfig;
+  const changed = (change: Partial<PrinterConfig>) => () => {
+    changePrinter(shop, 'wren', { config: { ...config(), ...change } }, TESTER);
+  };
+  expect(changed({ modes: config().modes.filter(({ id }) => id !== 'draft') })).toThrow(
+    'Its purge White, light would not be possible any more: Wren has no print mode draft.',
+  );
+  expect(changed({ printableWidthMm: 200 })).toThrow('310\u00a0mm of 200\u00a0mm');
+  expect(changed({ channels: config().channels.filter(({ id }) => id !== 'white') })).toThrow('No channel is fired.');
+  changed({ leadMm: 20 })();
+  expect(() => {
+    removePrinter(shop, 'wren', TESTER);
+  }).toThrow(/timers and purges/);
+});
+
+test('a purge lies on its media: not wider than it, and on a sheet of its own size', () => {
+  const design =
+    (sheet: Partial<Parameters<typeof createDesign>[1]['sheet']>, stockId = 'film-sheet') =>
+    () =>
+      createDesign(
+        shop,
+        {
+          ...{ printerId: 'wren', name: 'White', modeId: 'draft', stockId, onlyNeeded: false },
+          sheet: { ...WREN_SHEET, levels: { white: 1 }, ...sheet },
+        },
+        TESTER,
+      );
+  expect(design({ lengthMm: 300 })).toThrow('A sheet of Film sheet 320 × 450 is 450\u00a0mm long, not 300\u00a0mm.');
+  expect(design({ widthMm: 400 })).toThrow('400\u00a0mm of 320\u00a0mm');
+  expect(design({ form: 'roll', widthMm: 430 }, 'film-610')).toThrow(/There is no stock|of/);
+  expect(design({ form: 'roll', widthMm: 430, lengthMm: 200 }, 'film-450')).not.toThrow();
+});
+
+test('what is in the line keeps its design, a check takes whole sheets, and on a bed none', async () => {
+  const designId = whitePurge();
+  startCare(shop, 'wren', { kind: 'purge', designId }, TESTER);
+  expect(() => {
+    removeDesign(shop, designId, TESTER);
+  }).toThrow('is in the line');
+  shop.db.update(spools).set({ printerId: null, sourceId: null }).where(eq(spools.sourceId, 'roll')).run();
+  cancelWaitingCare(shop, items()[0]?.id ?? '', TESTER);
+  startCare(shop, 'wren', { kind: 'check' }, TESTER);
+  await says('wren');
+  expect(shop.link.cared[0]?.order).toMatchObject({ kind: 'check', sourceId: 'tray', fedMm: 450 });
+  startCare(shop, 'puffin', { kind: 'check' }, TESTER);
+  await says('puffin');
+  expect(shop.link.cared[1]?.order).toMatchObject({ kind: 'check', sourceId: null, fedMm: 0 });
+});
+
+test('a month shows what timers bring beyond the plan of the line, holidays and all', () => {
+  daily(whitePurge());
+  const days = (fromMs: number, toMs: number): number =>
+    rotaView(shop, fromMs, toMs).printers.find(({ printerId }) => printerId === 'wren')?.items.length ?? 0;
+  expect([days(nowMs, nowMs + 31 * DAY), days(nowMs + 20 * DAY, nowMs + 30 * DAY)]).toEqual([31, 10]);
+});
+
+test('a timer that comes every hour and was away for weeks makes the latest up, not the first', () => {
+  daily(whitePurge(), { rrule: 'FREQ=HOURLY', startLocal: '2027-03-24T05:00', slackMin: 0 });
+  nowMs = Date.parse('2027-05-20T10:20:00Z');
+  putDueCare(shop);
+  const waiting = items().filter(({ state }) => state === 'waiting');
+  expect(waiting.map(({ dueMs }) => new Date(dueMs).toISOString())).toEqual(['2027-05-20T10:00:00.000Z']);
+  expect(items().length).toBeLessThanOrEqual(200);
+});
+
+test('the device’s own word does not make a channel look fresher than what it fired: the printer’s view says the same', () => {
+  shop.db
+    .update(printers)
+    .set({ measured: { media: [], inkMl: null, collectedMm: null, firedMs: { white: nowMs, cyan: 5 } } })
+    .where(eq(printers.id, 'wren'))
+    .run();
+  exercised('white', nowMs - 50 * HOUR);
+  expect(printersNow(shop, 'wren')[0]?.firedMs).toEqual({ white: nowMs - 50 * HOUR, cyan: 5 });
+});
+
+test('care that can not be stopped because its printer does not answer is told so', async () => {
+  const id = startCare(shop, 'wren', { kind: 'stir' }, TESTER);
+  await says('wren');
+  shop.link.cancelCare = () => Promise.reject(new Error('no line'));
+  await expect(dispatcher.care.cancel(id)).rejects.toThrow("can't be stopped now");
+  expect(findCare(shop.db, id)?.state).toBe('caring');
 });

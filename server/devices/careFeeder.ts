@@ -45,13 +45,14 @@ export class CareFeeder {
     if (!next) return undefined;
     const sent = transact(this.shop, (work) => {
       if (careOnPrinter(work.tx, printerId)) return undefined;
-      const { inkMl, savedMl } = next.care;
+      const { inkMl, savedMl, fedMm } = next.care;
       return transitionCare(work, next.care.id, 'send', {
         attempt: next.care.attempt + 1,
         reportSeq: 0,
         spoolId: next.spoolId,
         inkMl,
         savedMl,
+        fedMm,
       });
     });
     return sent ? this.send(sent) : Promise.resolve();
@@ -66,7 +67,17 @@ export class CareFeeder {
         state: row.state,
       });
     }
-    recordCareReport(this.shop, await this.shop.link.cancelCare(row.printerId, row.id, row.attempt));
+    const report = await this.shop.link.cancelCare(row.printerId, row.id, row.attempt).catch((error: unknown) => {
+      this.shop.log.warn({ err: error, care: row.id }, 'the printer did not take the word');
+      throw new Refused(
+        503,
+        'no-answer',
+        `The printer does not answer, so the ${row.title} can't be stopped now.`,
+        undefined,
+        'Try again when it does.',
+      );
+    });
+    recordCareReport(this.shop, report);
   }
 
   private async send(row: CareRow): Promise<void> {
@@ -103,7 +114,7 @@ function forgotten(row: CareRow, nowMs: number): CareReport {
     msLeft: 0,
     fedMm: 0,
     inkMl: {},
-    reason: `the printer no longer knows of it`,
+    reason: 'the printer no longer knows of it',
     startedMs: row.startedMs ?? nowMs,
     endedMs: nowMs,
   };

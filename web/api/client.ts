@@ -15,10 +15,14 @@ export class ApiError extends Error {
   }
 }
 
+/** What the server sent, asked or not, with its lengths as this person reads them: no sentence is forgotten, and names stay as they are. */
+export function received(text: string): unknown {
+  return JSON.parse(inUnits(text));
+}
+
 async function answerOf(response: Response): Promise<unknown> {
-  // In one place for all that is ever said: no sentence is forgotten, and names that people gave stay as they are.
-  const text = inUnits(await response.text());
-  const body: unknown = text === '' ? {} : JSON.parse(text);
+  const text = await response.text();
+  const body: unknown = text === '' ? {} : received(text);
   if (response.ok) return body;
   const { error } = body as Partial<ErrorBody>;
   throw new ApiError(

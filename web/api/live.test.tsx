@@ -3,6 +3,8 @@ import { act, cleanup, renderHook, waitFor } from '@testing-library/react';
 import { SWRConfig, useSWRConfig } from 'swr';
 import { answering } from '../testing/answers.ts';
 import { KEYS, type JobItem, type Printer, type SpoolView } from './data.ts';
+import { mmText } from '../../core/units/lengthText.ts';
+import { setPreferences } from '../ui/preferences.ts';
 import { useLive } from './live.ts';
 import { usePastJobs } from './pastJobs.ts';
 
@@ -162,4 +164,16 @@ test('what a draft’s own page edits is not overwritten by what is told of it',
   await waitFor(() => {
     expect((result.current.cache.get('/api/runs/r')?.data as typeof draft).state).toBe('printing');
   });
+});
+
+test('what comes by itself is said in the unit of this person, as what was asked for is', async () => {
+  setPreferences({ units: 'in' });
+  const { has, list } = listening();
+  open();
+  await has(KEYS.printers, [{ id: 'heron' }]);
+  FakeSource.last.says('printer', { id: 'heron', held: { text: `BO-31 is ${mmText(508)} wide` } });
+  await waitFor(() => {
+    expect(list(KEYS.printers)).toEqual([{ id: 'heron', held: { text: 'BO-31 is 20 in wide' } }]);
+  });
+  setPreferences({ units: 'metric' });
 });

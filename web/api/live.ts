@@ -1,5 +1,6 @@
 import { useEffect, useState } from 'react';
 import { useSWRConfig } from 'swr';
+import { received } from './client.ts';
 import type { ClockView, LogEvent } from '../../contract/api/common.ts';
 import type { StorageView } from '../../contract/api/storage.ts';
 import type { ShopSizes } from '../../contract/api/ticket.ts';
@@ -72,7 +73,7 @@ export function useLive(): { readonly link: Link; readonly time: ShopTime | unde
     };
     const on = (event: string, take: (data: unknown) => void): void => {
       source.addEventListener(event, (message) => {
-        take(JSON.parse((message as MessageEvent<string>).data));
+        take(received((message as MessageEvent<string>).data));
       });
     };
     const missed = new MissedReads(

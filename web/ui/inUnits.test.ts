@@ -34,6 +34,11 @@ test('what only looks like a length is left alone: names of stocks and files, co
   expect(inUnits(others)).toBe(others);
 });
 
+test('a long answer is looked through once: lists of numbers without a space between them take no longer for it', () => {
+  const list = JSON.stringify(Array.from({ length: 200_000 }, (_, i) => 100 + (i % 900)));
+  expect(inUnits(`${list}${mmText(508)}`)).toBe(`${list}508 mm`);
+});
+
 test('a row of the log is said in the unit, too; the stored text of an old row stays', () => {
   setPreferences({ units: 'ft' });
   const data = { run: 4, lengthMm: 3048, fedMm: 3200 };

@@ -1,10 +1,11 @@
 import { and, asc, desc, eq, gte, inArray, lt, or, sql } from 'drizzle-orm';
 import type { CareItemView } from '../../../contract/api/care.ts';
-import type { Actor } from '../../../core/events/actor.ts';
+import { type Actor, PROGRAM, timer } from '../../../core/events/actor.ts';
 import type { CareWhat } from '../../../core/care/careData.ts';
-import { latestStartMs } from '../../../core/care/purgeRule.ts';
+import { isLate, latestStartMs } from '../../../core/care/purgeRule.ts';
 import { CARE_STATES_ON_PRINTER, type CareAction, careStatesBefore, nextCareState } from '../../../core/flow/care.ts';
-import { careItems, channelExercise } from '../../db/careTables.ts';
+import { careItems } from '../../db/careTables.ts';
+import { exercisedMs } from '../../db/exercised.ts';
 import { findPrinter } from '../../db/findRows.ts';
 import type { Reader } from '../../db/open.ts';
 import { prepared } from '../../db/prepared.ts';
@@ -51,18 +52,20 @@ export function careLine(db: Reader, printerId: string): CareRow[] {
   return rows.sort((a, b) => Number(a.state === 'waiting') - Number(b.state === 'waiting'));
 }
 
-/** When each channel of a printer was last exercised, as far as anybody knows. */
-export function exercisedMs(db: Reader, printer: PrinterRow): Record<string, number> {
-  const kept = db.select().from(channelExercise).where(eq(channelExercise.printerId, printer.id)).all();
-  return { ...printer.measured?.firedMs, ...Object.fromEntries(kept.map((row) => [row.channelId, row.exercisedMs])) };
-}
-
-/** When the channels that some care fires become overdue (ms). */
-export function overdueOf(db: Reader, printer: PrinterRow, inkMl: Readonly<Record<string, number>>): number[] {
+/** The latest start of care on a printer (ms): a purge no later than when one of its channels becomes overdue. */
+export function latestStartOf(
+  db: Reader,
+  printer: PrinterRow,
+  { what, inkMl }: Pick<CareRow, 'what' | 'inkMl'>,
+  dueMs: number,
+  slackMs: number,
+): number {
+  if (what.kind !== 'purge') return latestStartMs(dueMs, slackMs, []);
   const known = exercisedMs(db, printer);
-  return printer.config.channels.flatMap(({ id, idleLimitH }) =>
+  const overdue = printer.config.channels.flatMap(({ id, idleLimitH }) =>
     (inkMl[id] ?? 0) > 0 && known[id] !== undefined ? [known[id] + idleLimitH * HOUR] : [],
   );
+  return Math.round(latestStartMs(dueMs, slackMs, overdue));
 }
 
 /** Puts care into a printer's line; an occurrence of a timer that is in it already stays as it is. @returns its row if it is new */
@@ -74,7 +77,6 @@ export function addCare(
 ): CareRow | undefined {
   const { tx } = work;
   const { title, durationMs, inkMl, fedMm } = careWork(tx, printer, what);
-  const overdue = what.kind === 'purge' ? overdueOf(tx, printer, inkMl) : [];
   const row = tx
     .insert(careItems)
     .values({
@@ -84,7 +86,7 @@ export function addCare(
       title,
       timerId: when.timerId,
       dueMs: Math.floor(when.dueMs),
-      latestMs: Math.round(latestStartMs(when.dueMs, when.slackMs, overdue)),
+      latestMs: latestStartOf(tx, printer, { what, inkMl }, when.dueMs, when.slackMs),
       state: 'waiting',
       estimateMs: durationMs,
       inkMl,
@@ -121,6 +123,30 @@ export function transitionCare(
     .get();
   work.touch({ type: 'printer', id: row.printerId });
   return moved;
+}
+
+/** It can't be done: says why, once. */
+export function giveUpCare(shop: Shop, careId: string, reason: string): void {
+  transact(shop, (work) => {
+    const moved = transitionCare(work, careId, 'give up', { endedMs: work.nowMs, reason });
+    const printer = printerOfCare(work.tx, moved);
+    const data = { care: moved.title, printer: printer.name, reason };
+    work.note({ kind: 'care.missed', subject: ['printer', printer.id], actor: PROGRAM, data });
+  });
+}
+
+/** It need not be done: the ink that it would have fired is saved. */
+export function skipCare(shop: Shop, row: CareRow, reason: string): void {
+  transact(shop, (work) => {
+    const moved = transitionCare(work, row.id, 'skip', { endedMs: work.nowMs, reason, savedMl: row.inkMl });
+    const ml = Object.values(row.inkMl).reduce((sum, each) => sum + each, 0);
+    work.note({
+      kind: 'care.skipped',
+      subject: ['printer', row.printerId],
+      actor: timer(row.timerId ?? row.id, row.title),
+      data: { care: moved.title, printer: printerOfCare(work.tx, moved).name, reason, ml },
+    });
+  });
 }
 
 /** A person wants care now: it comes before the runs that wait. */
@@ -202,11 +228,10 @@ export function careView(row: CareRow): CareItemView {
     progressMs: _at,
     ...rest
   } = row;
-  const began = row.startedMs ?? row.endedMs;
   return {
     ...rest,
     what: row.what as CareItemView['what'],
-    late: began !== null && row.state !== 'skipped' && began > row.latestMs,
+    late: row.startedMs !== null && isLate(row.startedMs, row.latestMs),
     savedMl: Object.values(savedMl).reduce((sum, ml) => sum + ml, 0),
   };
 }

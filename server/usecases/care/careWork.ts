@@ -100,7 +100,8 @@ export function careWork(db: Reader, printer: PrinterRow, what: CareWhat): CareW
         inkMl: perHead(mlPerHead),
         fedMm,
         stockId: null,
-        needsMedia: true,
+        // Onto a bed a person lays something that is no stock.
+        needsMedia: config.sources.some(({ kind }) => kind !== 'bed'),
       };
     }
     case 'clean': {
@@ -111,6 +112,9 @@ export function careWork(db: Reader, printer: PrinterRow, what: CareWhat): CareW
       return { ...none, title, durationMs: minutes(long), inkMl: perHead(mlPerHead, what.channelIds) };
     }
     case 'stir':
+      if (!config.channels.some(({ id }) => id === 'white')) {
+        throw new Refused(422, 'no-white', `${name} has no white that could settle.`);
+      }
       return { ...none, title: 'stir white', durationMs: minutes(CARE_DATA.stir.minutes) };
     case 'release': {
       const run = findRun(db, what.runId);

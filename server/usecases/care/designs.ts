@@ -1,5 +1,6 @@
 import { asc, eq } from 'drizzle-orm';
 import type { PurgeDesignBody, PurgeDesignView, PurgeFiguresView } from '../../../contract/api/care.ts';
+import { counted } from '../../../core/counted.ts';
 import { toMinor } from '../../../core/estimate/money.ts';
 import { expectedClogs } from '../../../core/care/clogs.ts';
 import { acceptsForm } from '../../../core/stock/form.ts';
@@ -8,6 +9,8 @@ import { purgeDesigns, timers } from '../../db/careTables.ts';
 import type { Reader } from '../../db/open.ts';
 import { spools, stocks } from '../../db/schema.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
+import { mmText } from '../../../core/units/lengthText.ts';
+import { careLine } from './careItems.ts';
 import { exerciseDoses } from './exercise.ts';
 import { type DesignRow, carePrinter, designRow, figuresOf } from './careWork.ts';
 
@@ -94,6 +97,34 @@ function mustBeSound({ tx }: Work, body: PurgeDesignBody): void {
       'Choose another stock, or the other form.',
     );
   }
+  mustLieOn(printer, body, stock);
+}
+
+/** A purge is never printed beyond its media. */
+function mustLieOn(
+  { config }: ReturnType<typeof carePrinter>,
+  { sheet }: PurgeDesignBody,
+  stock: typeof stocks.$inferSelect,
+): void {
+  const { leftMm, rightMm } = config.mediaMarginMm;
+  const mostMm = stock.form === 'sheet' ? stock.widthMm : stock.widthMm - leftMm - rightMm;
+  if (stock.widthMm <= config.widestMediaMm && sheet.widthMm <= mostMm + 0.5) {
+    if (stock.sheetMm === null || Math.abs(stock.sheetMm - sheet.lengthMm) <= 0.5) return;
+    throw new Refused(
+      422,
+      'other-sheet',
+      `A sheet of ${stock.name} is ${mmText(stock.sheetMm)} long, not ${mmText(sheet.lengthMm)}.`,
+      { sheetMm: stock.sheetMm, lengthMm: sheet.lengthMm },
+      'Say the size of its sheet.',
+    );
+  }
+  throw new Refused(
+    422,
+    'wider-than-media',
+    `It is wider than what can be printed on ${stock.name}: ${mmText(sheet.widthMm)} of ${mmText(mostMm)}.`,
+    { widthMm: sheet.widthMm, mostMm },
+    'Make it narrower, or choose a wider stock.',
+  );
 }
 
 export function createDesign(shop: Shop, body: PurgeDesignBody, actor: Actor): string {
@@ -137,11 +168,23 @@ export function removeDesign(shop: Shop, id: string, actor: Actor): void {
       .where(eq(timers.printerId, before.printerId))
       .all()
       .filter(({ what }) => what.kind === 'purge' && what.designId === id);
+    const inLine = careLine(work.tx, before.printerId).some(
+      ({ what }) => what.kind === 'purge' && what.designId === id,
+    );
+    if (inLine) {
+      throw new Refused(
+        409,
+        'in-use',
+        `${before.name} is in the line.`,
+        undefined,
+        'Take it out, or let it be printed first.',
+      );
+    }
     if (used.length > 0) {
       throw new Refused(
         409,
         'in-use',
-        `${before.name} is printed by ${String(used.length)} ${used.length === 1 ? 'timer' : 'timers'}.`,
+        `${before.name} is printed by ${counted(used.length, 'timer')}.`,
         { timers: used.length },
         'Remove its timers first.',
       );

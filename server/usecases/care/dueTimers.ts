@@ -1,16 +1,16 @@
 import { and, eq, inArray, lt, lte } from 'drizzle-orm';
 import { missedOccurrences } from '../../../core/care/purgeRule.ts';
 import { occurrencesAfter } from '../../../core/care/recurrence.ts';
-import { PROGRAM, timer } from '../../../core/events/actor.ts';
+import { timer } from '../../../core/events/actor.ts';
 import { careItems, timers } from '../../db/careTables.ts';
 import { findPrinter, findRun } from '../../db/findRows.ts';
 import { printers, runs } from '../../db/schema.ts';
 import { type Shop, type Work, transact } from '../../shop.ts';
-import { type CareRow, addCare, printerOfCare, transitionCare } from './careItems.ts';
+import { type CareRow, addCare, giveUpCare, transitionCare } from './careItems.ts';
 import { carePrinter } from './careWork.ts';
 import { type TimerRow, holidayTest } from './timers.ts';
 
-/** More than so many that were missed are not told one by one. */
+/** Of more that were missed, the earlier ones are not told one by one. */
 const MOST_MISSED = 200;
 /** Looks come twice a second: what is later than this was missed. */
 const ON_TIME_MS = 60_000;
@@ -37,8 +37,10 @@ export function putDueCare(shop: Shop): void {
 function fallsDue(shop: Shop, work: Work, row: TimerRow, firstMs: number): void {
   const { zone } = shop.clock;
   const { nowMs } = work;
-  const all = [firstMs, ...occurrencesAfter(row, zone, firstMs, MOST_MISSED, firstMs)].filter((ms) => ms <= nowMs);
-  const nextMs = occurrencesAfter(row, zone, nowMs, 1, firstMs)[0] ?? null;
+  const all = [firstMs, ...occurrencesAfter(row, zone, firstMs, { beforeMs: nowMs + 1, known: firstMs })].slice(
+    -MOST_MISSED,
+  );
+  const nextMs = occurrencesAfter(row, zone, nowMs, { count: 1, known: firstMs })[0] ?? null;
   const isHoliday = holidayTest(shop);
   const open = row.skipHolidays ? all.filter((ms) => !isHoliday(ms)) : all;
   const slackMs = Math.max(ON_TIME_MS, row.slackMin * 60_000);
@@ -115,16 +117,10 @@ function giveUpStuck(shop: Shop): void {
     .all();
   for (const { care } of rows) {
     const printer = findPrinter(shop.db, care.printerId);
-    giveUp(shop, care, `${printer?.name ?? 'the printer'}: ${printer?.linkReason ?? printer?.linkStatus ?? 'off'}`);
+    giveUpCare(
+      shop,
+      care.id,
+      `${printer?.name ?? 'the printer'}: ${printer?.linkReason ?? printer?.linkStatus ?? 'off'}`,
+    );
   }
-}
-
-/** It can't be done: says why, once. */
-export function giveUp(shop: Shop, care: CareRow, reason: string): void {
-  transact(shop, (work) => {
-    const moved = transitionCare(work, care.id, 'give up', { endedMs: work.nowMs, reason });
-    const printer = printerOfCare(work.tx, moved);
-    const data = { care: moved.title, printer: printer.name, reason };
-    work.note({ kind: 'care.missed', subject: ['printer', printer.id], actor: PROGRAM, data });
-  });
 }

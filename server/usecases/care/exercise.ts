@@ -1,4 +1,4 @@
-import { and, eq, gte } from 'drizzle-orm';
+import { and, eq, gte, ne } from 'drizzle-orm';
 import { DOSE_WINDOW, exerciseMl, lastExercised } from '../../../core/care/exercise.ts';
 import { channelExercise } from '../../db/careTables.ts';
 import { channelFirings } from '../../db/records.ts';
@@ -37,6 +37,7 @@ export function keepExercise(
       and(
         eq(channelFirings.printerId, printer.id),
         eq(channelFirings.channelId, channelId),
+        printer.config.head === 'page-wide' ? ne(channelFirings.purpose, 'run') : undefined,
         gte(channelFirings.toMs, Math.floor(firing.fromMs - limitMs * DOSE_WINDOW)),
       ),
     )

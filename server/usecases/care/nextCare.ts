@@ -1,16 +1,14 @@
 import { CARE_ORDER } from '../../../core/care/careData.ts';
-import { timer } from '../../../core/events/actor.ts';
 import { CARE_STATES_ON_PRINTER } from '../../../core/flow/care.ts';
 import { metresText } from '../../../core/units/lengthText.ts';
 import { spoolLeftMm } from '../../db/printerViews.ts';
 import type { Reader } from '../../db/open.ts';
 import { type printers, spools, stocks } from '../../db/schema.ts';
 import { eq } from 'drizzle-orm';
-import { type Shop, transact } from '../../shop.ts';
-import { type CareRow, careLine, printerOfCare, transitionCare } from './careItems.ts';
+import type { Shop } from '../../shop.ts';
+import { type CareRow, careLine, giveUpCare, skipCare } from './careItems.ts';
 import { outlookNow } from './careOutlook.ts';
 import { careWork } from './careWork.ts';
-import { giveUp } from './dueTimers.ts';
 
 type PrinterRow = typeof printers.$inferSelect;
 
@@ -23,8 +21,15 @@ export function careOnPrinter(db: Reader, printerId: string): CareRow | undefine
 export interface ReadyCare {
   readonly care: CareRow;
   readonly spoolId: string | null;
-  readonly sourceId: string | null;
 }
+
+/** What care is printed from, and the length that it takes there: whole sheets. */
+export interface CareMedia {
+  readonly spoolId: string | null;
+  readonly fedMm: number;
+}
+
+const NO_MEDIA: CareMedia = { spoolId: null, fedMm: 0 };
 
 /**
  * The care that a free printer does next. What work has done already is skipped; what lacks its media waits until its latest start
@@ -50,14 +55,15 @@ function prepare(
   behind: readonly CareRow[],
   nowMs: number,
 ): ReadyCare | undefined {
+  const { stockId, needsMedia } = careWork(shop.db, printer, row.what);
+  const media = needsMedia ? mediaFor(shop.db, printer.id, stockId, row.fedMm) : NO_MEDIA;
+  // Whether work has done it is asked once, when it could begin or is to be given up: that takes a plan of the whole floor.
+  if ('lacks' in media && nowMs <= row.latestMs) return undefined;
   // What a person has asked for is done.
   const care = row.what.kind === 'purge' && row.timerId !== null ? purgeNow(shop, printer, row, behind) : row;
   if (!care) return undefined;
-  const { stockId, needsMedia } = careWork(shop.db, printer, care.what);
-  if (!needsMedia) return { care, spoolId: null, sourceId: null };
-  const media = mediaFor(shop.db, printer.id, stockId, care.fedMm);
-  if ('spoolId' in media) return { care, ...media };
-  if (nowMs > care.latestMs) giveUp(shop, care, media.lacks);
+  if (!('lacks' in media)) return { care: { ...care, fedMm: media.fedMm }, spoolId: media.spoolId };
+  giveUpCare(shop, care.id, media.lacks);
   return undefined;
 }
 
@@ -70,39 +76,26 @@ function purgeNow(shop: Shop, printer: PrinterRow, row: CareRow, behind: readonl
       Object.entries(row.inkMl).every(([id, ml]) => (other.inkMl[id] ?? 0) >= ml - 1e-9),
   );
   if (covered) {
-    skip(shop, row, 'another does it');
+    skipCare(shop, row, 'another does it');
     return undefined;
   }
   const outlook = outlookNow(shop, printer, row.id);
   if (!outlook) return row;
   if (outlook.fires.length === 0) {
-    skip(shop, row, 'exercised by work');
+    skipCare(shop, row, 'exercised by work');
     return undefined;
   }
   const inkMl = Object.fromEntries(Object.entries(row.inkMl).filter(([id]) => outlook.fires.includes(id)));
   return { ...row, inkMl, savedMl: outlook.savedMl };
 }
 
-function skip(shop: Shop, row: CareRow, reason: string): void {
-  transact(shop, (work) => {
-    const moved = transitionCare(work, row.id, 'skip', { endedMs: work.nowMs, reason, savedMl: row.inkMl });
-    const ml = Object.values(row.inkMl).reduce((sum, each) => sum + each, 0);
-    work.note({
-      kind: 'care.skipped',
-      subject: ['printer', row.printerId],
-      actor: timer(row.timerId ?? row.id, row.title),
-      data: { care: moved.title, printer: printerOfCare(work.tx, moved).name, reason, ml },
-    });
-  });
-}
-
 /** The loaded spool that care is printed from: of its stock, or the widest; of several the one with the least that is enough. */
-function mediaFor(
+export function mediaFor(
   db: Reader,
   printerId: string,
   stockId: string | null,
   fedMm: number,
-): { readonly spoolId: string; readonly sourceId: string | null } | { readonly lacks: string } {
+): CareMedia | { readonly lacks: string } {
   const loaded = db
     .select({ spool: spools, stock: stocks })
     .from(spools)
@@ -110,19 +103,17 @@ function mediaFor(
     .where(eq(spools.printerId, printerId))
     .all()
     .map(({ spool, stock }) => ({
-      spool,
-      stock,
+      ...{ id: spool.id, label: spool.label, stockId: stock.id, widthMm: spool.widthMm ?? stock.widthMm },
       leftMm: spoolLeftMm(db, spool.id),
-      widthMm: spool.widthMm ?? stock.widthMm,
+      fedMm: stock.sheetMm === null ? fedMm : Math.ceil(fedMm / stock.sheetMm - 1e-9) * stock.sheetMm,
     }));
-  const right = stockId === null ? loaded : loaded.filter(({ stock }) => stock.id === stockId);
-  const enough = right
-    .filter(({ leftMm }) => leftMm >= fedMm - 1e-6)
+  const right = stockId === null ? loaded : loaded.filter((each) => each.stockId === stockId);
+  const [best] = right
+    .filter((each) => each.leftMm >= each.fedMm - 1e-6)
     .sort((a, b) => (stockId === null ? b.widthMm - a.widthMm : 0) || a.leftMm - b.leftMm);
-  const [best] = enough;
-  if (best) return { spoolId: best.spool.id, sourceId: best.spool.sourceId };
+  if (best) return { spoolId: best.id, fedMm: best.fedMm };
   const [short] = right;
-  if (short) return { lacks: `${short.spool.label} has ${metresText(short.leftMm)} left of ${metresText(fedMm)}` };
+  if (short) return { lacks: `${short.label} has ${metresText(short.leftMm)} left of ${metresText(short.fedMm)}` };
   const wanted = stockId === null ? undefined : db.select().from(stocks).where(eq(stocks.id, stockId)).get()?.name;
   return { lacks: wanted === undefined ? 'nothing is loaded' : `${wanted} is not loaded` };
 }

@@ -9,24 +9,22 @@ import { careLine } from './careItems.ts';
 import { carePrinter, careWork } from './careWork.ts';
 import { type TimerRow, holidayTest } from './timers.ts';
 
-/** So far ahead lines are planned with the care that timers bring (ms) … */
-const AHEAD_MS = 8 * 86_400_000;
-/** … and at most so many of one timer. */
-const MOST_OF_TIMER = 60;
+/** So far ahead lines are planned with the care that timers bring (ms). */
+export const AHEAD_MS = 8 * 86_400_000;
 
 /** What a timer's next occurrences are, by what they depend on: they are asked for with every view of a printer. */
 const known = new Map<string, readonly number[]>();
 const MOST_KNOWN = 500;
 
 /** The next occurrences of a timer from the one that it is set to. */
-export function comingOf(timer: TimerRow, zone: string): readonly number[] {
+function comingOf(timer: TimerRow, zone: string): readonly number[] {
   if (timer.paused || timer.nextMs === null) return [];
   const key = `${timer.id} ${String(timer.version)} ${String(timer.nextMs)} ${zone}`;
   const before = known.get(key);
   if (before) return before;
   if (known.size >= MOST_KNOWN) known.clear();
   const { nextMs } = timer;
-  const list = [nextMs, ...occurrencesAfter(timer, zone, nextMs, MOST_OF_TIMER - 1, nextMs)];
+  const list = [nextMs, ...occurrencesAfter(timer, zone, nextMs, { beforeMs: nextMs + AHEAD_MS, known: nextMs })];
   known.set(key, list);
   return list;
 }
@@ -37,7 +35,7 @@ export function timersOf(db: Reader, printerId: string): TimerRow[] {
 }
 
 /** The care of a printer as its line is planned with it: what stands in the line, then what its timers bring, in the order of time. */
-export function plannedCare(shop: Shop, printerId: string, nowMs: number, aheadMs = AHEAD_MS): PlannedCareView[] {
+export function plannedCare(shop: Shop, printerId: string, nowMs: number): PlannedCareView[] {
   const inLine = careLine(shop.db, printerId).map((row) => {
     const present = CARE_STATES_ON_PRINTER.includes(row.state);
     return {
@@ -54,7 +52,7 @@ export function plannedCare(shop: Shop, printerId: string, nowMs: number, aheadM
   const coming = own.flatMap((timer) => {
     const { title, durationMs } = careWork(shop.db, printer, timer.what);
     return comingOf(timer, shop.clock.zone)
-      .filter((ms) => ms <= nowMs + aheadMs && !(timer.skipHolidays && isHoliday(ms)) && timer.what.kind !== 'release')
+      .filter((ms) => ms <= nowMs + AHEAD_MS && !(timer.skipHolidays && isHoliday(ms)) && timer.what.kind !== 'release')
       .map((fromMs) => ({ id: `${timer.id}@${String(fromMs)}`, title, fromMs, durationMs }));
   });
   return [...inLine, ...coming.sort((a, b) => a.fromMs - b.fromMs)];

@@ -7,7 +7,7 @@ import { findPrinter } from '../../db/findRows.ts';
 import type { Shop } from '../../shop.ts';
 import { readFloor } from '../plan/fit.ts';
 import { snapshotFor } from '../plan/plannedFloor.ts';
-import { exercisedMs } from './careItems.ts';
+import { exercisedMs } from '../../db/exercised.ts';
 import { exercisingInstants } from './careOutlook.ts';
 import { designViews } from './designs.ts';
 import { exerciseDoses } from './exercise.ts';

@@ -1,9 +1,10 @@
 import { and, gte, lte, ne } from 'drizzle-orm';
 import type { RotaItem, RotaView } from '../../../contract/api/care.ts';
 import { toMinor } from '../../../core/estimate/money.ts';
-import { whenBusy } from '../../../core/care/purgeRule.ts';
 import { attendedSpans } from '../../../core/schedule/shopHours.ts';
-import type { Line } from '../../../core/schedule/plan.ts';
+import type { RunItem } from '../../../contract/api/floor.ts';
+import { occurrencesAfter } from '../../../core/care/recurrence.ts';
+import type { Line, LineEvent } from '../../../core/schedule/plan.ts';
 import { planFloor } from '../../../core/schedule/planFloor.ts';
 import { careItems } from '../../db/careTables.ts';
 import { findPrinter } from '../../db/findRows.ts';
@@ -12,11 +13,13 @@ import type { Shop } from '../../shop.ts';
 import { readFloor } from '../plan/fit.ts';
 import { type Floor, snapshotFor } from '../plan/plannedFloor.ts';
 import { shopSetup } from '../setup/shopSetup.ts';
-import { type CareRow, careBetween, overdueOf } from './careItems.ts';
+import { isLate } from '../../../core/care/purgeRule.ts';
+import { type CareRow, careBetween, latestStartOf } from './careItems.ts';
 import { outlookOfLine } from './careOutlook.ts';
 import { careWork } from './careWork.ts';
-import { comingOf, timersOf } from './plannedCare.ts';
-import { holidayTest } from './timers.ts';
+import { mediaFor } from './nextCare.ts';
+import { AHEAD_MS, timersOf } from './plannedCare.ts';
+import { type TimerRow, holidayTest } from './timers.ts';
 
 type PrinterRow = typeof printers.$inferSelect;
 
@@ -27,7 +30,7 @@ const OUTCOMES: Readonly<Partial<Record<CareRow['state'], RotaItem['outcome']>>>
   impossible: 'impossible',
   cancelled: 'cancelled',
 };
-/** Care that began so much after its latest start is late (ms). */
+/** A run that ends so much beyond its date is late (ms). */
 const LATE_MS = 60_000;
 
 /** What has happened by itself and what will, printer by printer: care, timers, planned runs, and when people are there. */
@@ -48,19 +51,19 @@ export function rotaView(shop: Shop, fromMs: number, toMs: number): RotaView {
       const printer = findPrinter(shop.db, id);
       const line = lines.get(id);
       const own = past.filter((row) => row.printerId === id);
-      const planned = printer && line ? plannedItems(shop, printer, line, floor, own) : [];
+      const planned = printer && line ? plannedItems(shop, printer, line, floor, own, toMs) : [];
       const items = [...own.filter(({ endedMs }) => endedMs !== null).map(pastItem), ...planned]
         .filter((item) => item.toMs >= fromMs && item.fromMs < toMs)
         .sort((a, b) => a.fromMs - b.fromMs);
       return { printerId: id, name, items };
     }),
-    saved: savedSince(shop, startOfMonth(nowMs), nowMs),
+    saved: savedSince(shop, nowMs - SAVED_MS, nowMs),
   };
 }
 
 function pastItem(row: CareRow): RotaItem {
   const from = row.startedMs ?? row.dueMs;
-  const late = row.state === 'done' && from > row.latestMs + LATE_MS;
+  const late = row.state === 'done' && isLate(from, row.latestMs);
   const holiday = row.state === 'skipped' && row.reason === 'holiday';
   return {
     id: row.id,
@@ -76,55 +79,65 @@ function pastItem(row: CareRow): RotaItem {
   };
 }
 
-function plannedItems(shop: Shop, printer: PrinterRow, line: Line, floor: Floor, own: readonly CareRow[]): RotaItem[] {
+/** What is planned on a printer, as far as its line is planned; beyond that, what its timers bring. */
+function plannedItems(
+  shop: Shop,
+  printer: PrinterRow,
+  line: Line,
+  floor: Floor,
+  own: readonly CareRow[],
+  toMs: number,
+): RotaItem[] {
+  const timers = timersOf(shop.db, printer.id);
   const outlook = outlookOfLine(shop, printer, line, floor);
   const runs = new Map(floor.runs.map((run) => [run.id, run]));
-  const rows = new Map(own.map((row) => [row.id, row]));
-  const timers = new Map(timersOf(shop.db, printer.id).map((timer) => [timer.id, timer]));
   const items = line.events.flatMap((event): RotaItem[] => {
-    if (event.kind === 'run') {
-      const run = runs.get(event.id);
-      if (!run) return [];
-      const common = { id: event.id, kind: 'run' as const, title: run.name, timerId: null, dueMs: run.dueMs };
-      const late = event.lateMs > 60_000;
-      const outcome = run.endedMs !== null ? (run.state === 'printed' ? 'done' : 'failed') : late ? 'late' : 'planned';
-      const span = { fromMs: Math.round(event.fromMs), toMs: Math.round(event.toMs) };
-      return [{ ...common, ...span, outcome, why: run.jobNames.join(', '), way: '' }];
-    }
+    if (event.kind === 'run') return runItem(event, runs.get(event.id));
     if (event.kind !== 'care') return [];
-    const row = rows.get(event.id);
+    const row = own.find(({ id }) => id === event.id);
     const [timerId = '', due] = event.id.split('@');
-    const timer = timers.get(row?.timerId ?? timerId);
+    const timer = timers.find(({ id }) => id === (row?.timerId ?? timerId));
     const what = row?.what ?? timer?.what;
     if (!what) return [];
-    const work = careWork(shop.db, printer, what);
+    const { title, inkMl, fedMm, stockId, needsMedia } = careWork(shop.db, printer, what);
     const dueMs = row?.dueMs ?? Number(due);
     const latestMs =
-      row?.latestMs ??
-      Math.max(dueMs, Math.min(dueMs + (timer?.slackMin ?? 0) * 60_000, ...overdueOf(shop.db, printer, work.inkMl)));
-    const skipped = outlook.get(event.id)?.fires.length === 0 && (row?.timerId ?? timer?.id) !== undefined;
-    const common = { id: event.id, kind: what.kind, title: work.title, timerId: timer?.id ?? null, dueMs };
+      row?.latestMs ?? latestStartOf(shop.db, printer, { what, inkMl }, dueMs, (timer?.slackMin ?? 0) * 60_000);
     const span = { fromMs: Math.round(event.fromMs), toMs: Math.round(event.toMs) };
-    if (skipped) return [{ ...common, ...span, outcome: 'skipped', why: 'exercised by work', way: '' }];
-    if (whenBusy(event.fromMs, latestMs + LATE_MS).kind === 'conflict') {
+    const item = { id: event.id, kind: what.kind, title, timerId: timer?.id ?? null, dueMs, ...span, why: '', way: '' };
+    const fires = timer ? outlook.get(event.id)?.fires : undefined;
+    if (fires?.length === 0) return [{ ...item, outcome: 'skipped', why: 'exercised by work' }];
+    if (isLate(event.fromMs, latestMs)) {
       const before = line.events.find((other) => other.kind === 'run' && other.toMs === event.fromMs);
       const run = before?.kind === 'run' ? runs.get(before.id) : undefined;
-      return [{ ...common, ...span, outcome: 'conflict', ...conflictText(run?.name ?? 'another run', run?.state) }];
+      return [{ ...item, outcome: 'conflict', ...conflictText(run?.name ?? 'another run', run?.state) }];
     }
-    const missing = mediaMissing(floor, printer.id, work.stockId, work.needsMedia);
-    if (missing !== null)
-      return [
-        {
-          ...common,
-          ...span,
-          outcome: 'conflict',
-          why: missing,
-          way: 'Load it before then, or let the timer purge on what is loaded.',
-        },
-      ];
-    return [{ ...common, ...span, outcome: 'planned', why: timer ? '' : 'by hand', way: '' }];
+    const media = needsMedia ? mediaFor(shop.db, printer.id, stockId, fedMm) : undefined;
+    if (media && 'lacks' in media) {
+      return [{ ...item, outcome: 'conflict', why: media.lacks, way: 'Load it before then, or pause the timer.' }];
+    }
+    return [{ ...item, outcome: 'planned', why: timer ? '' : 'by hand' }];
   });
-  return [...items, ...together(items), ...released(shop, printer, timers), ...holidays(shop, printer, timers)];
+  return [...withoutTwins(items), ...timers.flatMap((timer) => fromTimer(shop, printer, timer, floor.nowMs, toMs))];
+}
+
+function runItem(event: Extract<LineEvent, { kind: 'run' }>, run: RunItem | undefined): RotaItem[] {
+  if (!run) return [];
+  const planned = event.lateMs > LATE_MS ? 'late' : 'planned';
+  const outcome = run.endedMs === null ? planned : run.state === 'printed' ? 'done' : 'failed';
+  const span = { fromMs: Math.round(event.fromMs), toMs: Math.round(event.toMs), dueMs: run.dueMs };
+  return [
+    {
+      id: run.id,
+      kind: 'run',
+      title: run.name,
+      timerId: null,
+      ...span,
+      outcome,
+      why: run.jobNames.join(', '),
+      way: '',
+    },
+  ];
 }
 
 function conflictText(run: string, state: string | undefined): Pick<RotaItem, 'why' | 'way'> {
@@ -137,70 +150,51 @@ function conflictText(run: string, state: string | undefined): Pick<RotaItem, 'w
   };
 }
 
-function mediaMissing(floor: Floor, printerId: string, stockId: string | null, needsMedia: boolean): string | null {
-  if (!needsMedia) return null;
-  const loaded = floor.spools.filter((spool) => spool.printerId === printerId);
-  if (loaded.length === 0) return 'nothing is loaded';
-  if (stockId === null || loaded.some((spool) => spool.stockId === stockId)) return null;
-  return `${floor.stocks[stockId]?.name ?? stockId} is not loaded`;
-}
-
-/** Two of the same kind at one instant are one too many. */
-function together(items: readonly RotaItem[]): RotaItem[] {
+/** Two of the same kind that are due at one instant are one too many: the second is in conflict. */
+function withoutTwins(items: readonly RotaItem[]): RotaItem[] {
   const seen = new Map<string, RotaItem>();
-  for (const item of items) {
-    if (item.kind === 'run' || item.outcome !== 'planned') continue;
+  return items.map((item) => {
+    if (item.kind === 'run' || item.outcome !== 'planned') return item;
     const key = `${item.kind} ${String(item.dueMs)}`;
     const other = seen.get(key);
-    if (other) {
-      item.outcome = 'conflict';
-      item.why = `${other.title} is due at the same instant`;
-      item.way = 'Move one of the two timers, or pause it.';
-    } else seen.set(key, item);
-  }
-  return [];
-}
-
-/** Runs that timers release: no time of the printer is taken. */
-function released(
-  shop: Shop,
-  printer: PrinterRow,
-  timers: ReadonlyMap<string, ReturnType<typeof timersOf>[number]>,
-): RotaItem[] {
-  return [...timers.values()].flatMap((timer) => {
-    if (timer.what.kind !== 'release') return [];
-    const { title } = careWork(shop.db, printer, timer.what);
-    return comingOf(timer, shop.clock.zone).map((atMs) => ({
-      ...{ id: `${timer.id}@${String(atMs)}`, kind: 'release' as const, title, timerId: timer.id, dueMs: atMs },
-      ...{ fromMs: atMs, toMs: atMs, outcome: 'planned' as const, why: '', way: '' },
-    }));
+    if (!other) seen.set(key, item);
+    return other
+      ? {
+          ...item,
+          outcome: 'conflict',
+          why: `${other.title} is due at the same instant`,
+          way: 'Move one of the two timers, or pause it.',
+        }
+      : item;
   });
 }
 
-/** Occurrences that fall on a day when the shop is closed. */
-function holidays(
-  shop: Shop,
-  printer: PrinterRow,
-  timers: ReadonlyMap<string, ReturnType<typeof timersOf>[number]>,
-): RotaItem[] {
+/** What the plan of the line doesn't hold of a timer: releases, which take no time, holidays, and what comes after the plan's end. */
+function fromTimer(shop: Shop, printer: PrinterRow, timer: TimerRow, nowMs: number, toMs: number): RotaItem[] {
+  if (timer.paused || timer.nextMs === null) return [];
+  const isPlanned = timer.what.kind !== 'release' && toMs <= nowMs + AHEAD_MS;
+  if (isPlanned && !timer.skipHolidays) return [];
   const isHoliday = holidayTest(shop);
-  return [...timers.values()].flatMap((timer) => {
-    if (!timer.skipHolidays) return [];
-    const { title, durationMs } = careWork(shop.db, printer, timer.what);
-    return comingOf(timer, shop.clock.zone)
-      .filter(isHoliday)
-      .map((atMs) => ({
-        ...{ id: `${timer.id}@${String(atMs)}`, kind: timer.what.kind, title, timerId: timer.id, dueMs: atMs },
-        ...{ fromMs: atMs, toMs: Math.round(atMs + durationMs), outcome: 'holiday' as const, why: 'holiday', way: '' },
-      }));
-  });
+  const { title, durationMs } = careWork(shop.db, printer, timer.what);
+  const { nextMs } = timer;
+  const coming = [nextMs, ...occurrencesAfter(timer, shop.clock.zone, nextMs, { beforeMs: toMs, known: nextMs })];
+  return coming
+    .filter((atMs) => atMs < toMs)
+    .flatMap((atMs): RotaItem[] => {
+      const holiday = timer.skipHolidays && isHoliday(atMs);
+      if (timer.what.kind !== 'release' && !holiday && atMs <= nowMs + AHEAD_MS) return [];
+      return [
+        {
+          ...{ id: `${timer.id}@${String(atMs)}`, kind: timer.what.kind, title, timerId: timer.id, dueMs: atMs },
+          ...{ fromMs: atMs, toMs: Math.round(atMs + durationMs), way: '' },
+          ...(holiday ? { outcome: 'holiday', why: 'holiday' } : { outcome: 'planned', why: '' }),
+        },
+      ];
+    });
 }
 
-const DAY_MS = 86_400_000;
-/** Savings are told of the last thirty days. */
-function startOfMonth(nowMs: number): number {
-  return nowMs - 30 * DAY_MS;
-}
+/** Savings are told of the last thirty days (ms). */
+const SAVED_MS = 30 * 86_400_000;
 
 /** What purges did not fire because work had exercised their channels, and what that ink costs. */
 function savedSince(shop: Shop, fromMs: number, toMs: number): RotaView['saved'] {

@@ -7,6 +7,7 @@ import type { CareWhat } from '../../../core/care/careData.ts';
 import { wallTimeOf } from '../../../core/care/wallTime.ts';
 import type { Actor } from '../../../core/events/actor.ts';
 import { timers } from '../../db/careTables.ts';
+import { findRun } from '../../db/findRows.ts';
 import type { Reader } from '../../db/open.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 import { shopSetup } from '../setup/shopSetup.ts';
@@ -32,7 +33,7 @@ export function timerViews(db: Reader): TimerView[] {
   return rows.map((row) => timerView(db, row));
 }
 
-/** What a timer comes round at that is no instant of its own any more, or a rule that it can't have. */
+/** A rule, a start and an end that a timer can have. */
 function mustComeRound(recurrence: Recurrence): void {
   const answer = checkRecurrence(recurrence);
   if (answer.ok) return;
@@ -41,7 +42,7 @@ function mustComeRound(recurrence: Recurrence): void {
 }
 
 function nextAfter(shop: Shop, row: Recurrence, afterMs: number): number | null {
-  return occurrencesAfter(row, shop.clock.zone, afterMs, 1)[0] ?? null;
+  return occurrencesAfter(row, shop.clock.zone, afterMs, { count: 1 })[0] ?? null;
 }
 
 /** Makes one timer for each printer; they share a group. @returns their ids */
@@ -53,7 +54,7 @@ export function createTimers(shop: Shop, { printerIds, ...body }: TimerBody, act
       const printer = carePrinter(work.tx, printerId);
       const what = body.what as CareWhat;
       const { title } = careWork(work.tx, printer, what);
-      mustBeHeld(work, what);
+      mustBeHeld(work, what, printer);
       const id = newId('timer');
       const nextMs = nextAfter(shop, body, work.nowMs);
       work.tx
@@ -66,15 +67,15 @@ export function createTimers(shop: Shop, { printerIds, ...body }: TimerBody, act
   });
 }
 
-/** Only a run that waits for its time can be released by a timer. */
-function mustBeHeld({ tx }: Work, what: CareWhat): void {
+/** Only a run that waits for its time in the line of this printer can be released by a timer. */
+function mustBeHeld({ tx }: Work, what: CareWhat, printer: ReturnType<typeof carePrinter>): void {
   if (what.kind !== 'release') return;
-  const run = tx.query.runs.findFirst({ where: (runs, { eq: is }) => is(runs.id, what.runId) }).sync();
-  if (run?.state === 'queued' && run.fixedStartMs !== null) return;
+  const run = findRun(tx, what.runId);
+  if (run?.state === 'queued' && run.fixedStartMs !== null && run.printerId === printer.id) return;
   throw new Refused(
     409,
     'not-held',
-    'Only a run that is queued and waits for a fixed start can be released.',
+    `Only a run that is queued on ${printer.name} and waits for a fixed start can be released.`,
     undefined,
     'Queue it and give it a fixed start that is late enough.',
   );
@@ -92,41 +93,55 @@ export function changeTimer(
   actor: Actor,
 ): void {
   transact(shop, (work) => {
-    const before = timerRow(work.tx, id);
-    if (ifVersion !== undefined && ifVersion !== before.version) {
-      throw new Refused(
-        409,
-        'changed-meanwhile',
-        'Somebody else has changed this timer meanwhile.',
-        { version: before.version },
-        'Look at it again, then change it.',
-      );
-    }
-    const next = { ...before, ...change, what: change.what ?? before.what };
-    mustComeRound(next);
-    const printer = carePrinter(work.tx, before.printerId);
-    const { title } = careWork(work.tx, printer, next.what);
-    const nextMs = nextAfter(shop, next, work.nowMs);
-    work.tx
-      .update(timers)
-      .set({ ...next, nextMs, version: before.version + 1 })
-      .where(and(eq(timers.id, id), eq(timers.version, before.version)))
-      .run();
-    const kind = before.paused === next.paused ? 'timer.changed' : next.paused ? 'timer.paused' : 'timer.goes-on';
-    const { what, rrule, startLocal, untilLocal, skipHolidays, missed, slackMin, paused } = before;
-    noted(work, kind, before.printerId, title, next, actor, {
-      label: 'Undo',
-      method: 'PATCH',
-      path: `/api/timers/${id}`,
-      body: { what, rrule, startLocal, untilLocal, skipHolidays, missed, slackMin, paused },
-    });
+    changeWithin(shop, work, id, change, ifVersion, actor);
+  });
+}
+
+function changeWithin(
+  shop: Shop,
+  work: Work,
+  id: string,
+  change: TimerChange,
+  ifVersion: number | undefined,
+  actor: Actor,
+): void {
+  const before = timerRow(work.tx, id);
+  if (ifVersion !== undefined && ifVersion !== before.version) {
+    throw new Refused(
+      409,
+      'changed-meanwhile',
+      'Somebody else has changed this timer meanwhile.',
+      { version: before.version },
+      'Look at it again, then change it.',
+    );
+  }
+  const next = { ...before, ...change, what: change.what ?? before.what };
+  mustComeRound(next);
+  const printer = carePrinter(work.tx, before.printerId);
+  const { title } = careWork(work.tx, printer, next.what);
+  if (change.what) mustBeHeld(work, next.what, printer);
+  const nextMs = nextAfter(shop, next, work.nowMs);
+  work.tx
+    .update(timers)
+    .set({ ...next, nextMs, version: before.version + 1 })
+    .where(and(eq(timers.id, id), eq(timers.version, before.version)))
+    .run();
+  const kind = before.paused === next.paused ? 'timer.changed' : next.paused ? 'timer.paused' : 'timer.goes-on';
+  const { what, rrule, startLocal, untilLocal, skipHolidays, missed, slackMin, paused } = before;
+  noted(work, kind, before.printerId, title, next, actor, {
+    label: 'Undo',
+    method: 'PATCH',
+    path: `/api/timers/${id}`,
+    body: { what, rrule, startLocal, untilLocal, skipHolidays, missed, slackMin, paused },
   });
 }
 
 /** Pauses all timers of a printer, or lets them go on. */
 export function pauseTimersOf(shop: Shop, printerId: string, paused: boolean, actor: Actor): void {
-  const rows = shop.db.select().from(timers).where(eq(timers.printerId, printerId)).all();
-  for (const row of rows) if (row.paused !== paused) changeTimer(shop, row.id, { paused }, row.version, actor);
+  transact(shop, (work) => {
+    const rows = work.tx.select().from(timers).where(eq(timers.printerId, printerId)).all();
+    for (const row of rows) if (row.paused !== paused) changeWithin(shop, work, row.id, { paused }, undefined, actor);
+  });
 }
 
 /** Removes a timer; what it has put into a line stays there. */
@@ -168,7 +183,7 @@ export function nextOccurrences(
 ): { atMs: number; atLocal: string; holiday: boolean }[] {
   const { zone } = shop.clock;
   const isHoliday = holidayTest(shop);
-  return occurrencesAfter(row, zone, shop.clock.now(), count).map((atMs) => ({
+  return occurrencesAfter(row, zone, shop.clock.now(), { count }).map((atMs) => ({
     atMs,
     atLocal: wallTimeOf(atMs, zone),
     holiday: row.skipHolidays && isHoliday(atMs),

@@ -5,6 +5,10 @@ import type { PrinterConfig } from '../../../contract/api/floor.ts';
 import type { PrinterChange, PrinterCreate } from '../../../contract/api/setup.ts';
 import { acceptsForm } from '../../../core/stock/form.ts';
 import type { MachineAbout } from '../../../contract/machine/about.ts';
+import type { CareWhat } from '../../../core/care/careData.ts';
+import { careItems, purgeDesigns, timers } from '../../db/careTables.ts';
+import { careLine } from '../care/careItems.ts';
+import { careWork } from '../care/careWork.ts';
 import { hotFolders, jobs, printers, queues, runs, spools, stocks } from '../../db/schema.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 import { mmText } from '../../../core/units/lengthText.ts';
@@ -116,6 +120,7 @@ export function changePrinter(shop: Shop, id: string, change: PrinterChange, act
     mustBeSound(config);
     mustKeepLoaded(work, id, config);
     mustKeepModes(work, id, config);
+    mustKeepCare(work, { ...printer, name, config });
     tx.update(printers).set({ name, config }).where(eq(printers.id, id)).run();
     for (const queue of tx.select().from(queues).where(eq(queues.printerId, id)).all())
       work.touch({ type: 'queue', id: queue.id });
@@ -205,6 +210,36 @@ function mustKeepModes({ tx }: Work, id: string, config: PrinterConfig): void {
   if (live) throw new Refused(409, 'mode-in-use', `Run ${String(live.number)} prints in a mode that would be gone.`);
 }
 
+/** What is designed for a printer, and what its timers do, must be possible on it still: else the line could not be planned. */
+function mustKeepCare({ tx }: Work, printer: typeof printers.$inferSelect): void {
+  const designs = tx.select().from(purgeDesigns).where(eq(purgeDesigns.printerId, printer.id)).all();
+  const what: CareWhat[] = [
+    ...designs.map(({ id }) => ({ kind: 'purge' as const, designId: id })),
+    ...tx
+      .select()
+      .from(timers)
+      .where(eq(timers.printerId, printer.id))
+      .all()
+      .map((timer) => timer.what),
+    ...careLine(tx, printer.id).map((care) => care.what),
+  ];
+  for (const each of what) {
+    try {
+      careWork(tx, printer, each);
+    } catch (error) {
+      if (!(error instanceof Refused)) throw error;
+      const named = each.kind === 'purge' ? designs.find(({ id }) => id === each.designId)?.name : undefined;
+      throw new Refused(
+        409,
+        'care-in-use',
+        `Its ${named === undefined ? each.kind : `purge ${named}`} would not be possible any more: ${error.message}`,
+        error.figures,
+        'Change its purges and timers in the Rota first.',
+      );
+    }
+  }
+}
+
 function freeName({ tx }: Work, wanted: string, own: string | undefined): string {
   const name = wanted.trim();
   const taken = tx
@@ -226,6 +261,11 @@ export function removePrinter(shop: Shop, id: string, actor: Actor): void {
     const held = [
       tx.select().from(runs).where(eq(runs.printerId, id)).all().length > 0 ? 'runs' : '',
       tx.select().from(spools).where(eq(spools.printerId, id)).all().length > 0 ? 'spools' : '',
+      tx.select().from(timers).where(eq(timers.printerId, id)).limit(1).all().length > 0 ? 'timers' : '',
+      tx.select().from(purgeDesigns).where(eq(purgeDesigns.printerId, id)).limit(1).all().length > 0 ? 'purges' : '',
+      tx.select().from(careItems).where(eq(careItems.printerId, id)).limit(1).all().length > 0
+        ? 'care in its history'
+        : '',
     ].filter(Boolean);
     if (held.length > 0) {
       throw new Refused(409, 'in-use', `${printer.name} has ${held.join(' and ')}; it can’t be removed.`);

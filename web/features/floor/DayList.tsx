@@ -1,3 +1,4 @@
+import { PageError } from '../../ui/PageError.tsx';
 import { Printer as PrinterSign } from 'lucide-react';
 import { Link, useParams } from 'react-router';
 import type { LineEvent } from '../../../core/schedule/plan.ts';
@@ -28,12 +29,7 @@ function DayListAt({ printerId, nowMs }: { readonly printerId: string; readonly 
   const zone = useZone();
   const own = floor.lines.find(({ printer }) => printer.id === printerId);
   if (floor.loading) return <p className="p-8 text-soft">Reading…</p>;
-  if (!own)
-    return (
-      <p className="p-8 text-stop" role="alert">
-        There is no printer {printerId}.
-      </p>
-    );
+  if (!own) return <PageError>There is no printer {printerId}.</PageError>;
   const events = own.line.events.filter(
     (event) =>
       event.toMs > nowMs &&

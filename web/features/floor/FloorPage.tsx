@@ -1,3 +1,4 @@
+import { PageError } from '../../ui/PageError.tsx';
 import { DndContext } from '@dnd-kit/core';
 import { ListOrdered } from 'lucide-react';
 import { useCallback, useContext, useMemo, useRef } from 'react';
@@ -69,12 +70,7 @@ function FloorAt({ now }: { readonly now: () => number }) {
   };
   const away = useMemo(() => awaySpans(floor.attended), [floor.attended]);
   const shown = floor.lines.find(({ printer }) => printer.id === chosen);
-  if (floor.error)
-    return (
-      <p className="p-8 text-stop" role="alert">
-        {errorText(floor.error)}
-      </p>
-    );
+  if (floor.error) return <PageError>{errorText(floor.error)}</PageError>;
   return (
     <div className="flex h-full min-h-0">
       <section className="flex min-w-0 flex-1 flex-col">

@@ -1,3 +1,4 @@
+import { PageError } from '../../ui/PageError.tsx';
 import { DndContext, DragOverlay, useDroppable } from '@dnd-kit/core';
 import { PackagePlus, Printer as PrinterSign } from 'lucide-react';
 import { type ReactNode, useMemo } from 'react';
@@ -59,12 +60,7 @@ export function MediaPage() {
   });
   const load = params.get('load');
   const source = params.get('source');
-  if (error)
-    return (
-      <p className="p-8 text-stop" role="alert">
-        {errorText(error)}
-      </p>
-    );
+  if (error) return <PageError>{errorText(error)}</PageError>;
   return (
     <div className="flex h-full min-h-0">
       <section className="min-w-0 flex-1 overflow-y-auto px-5 py-3.5">

@@ -45,7 +45,7 @@ export function ProposalSheet({ onClose, onDesign }: { readonly onClose: () => v
         >
           <p className="mb-1">{proposal.text}</p>
           <Row label="Clogs in a week, now">{number(proposal.clogsBefore, 1)}</Row>
-          <Row label="Clogs in a week, with it">{number(proposal.clogs, 1)}</Row>
+          <Row label="Prevented by it">{number(proposal.clogsBefore - proposal.clogs, 1)}</Row>
           <Row label="Ink in a week">{number(proposal.inkMl, 2)} ml</Row>
           <Row label="Ink and media in a week">{moneyText(proposal.costMinor, proposal.currency)}</Row>
           <Button

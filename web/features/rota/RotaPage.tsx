@@ -1,3 +1,4 @@
+import { PageError } from '../../ui/PageError.tsx';
 import { CalendarClock, ChevronLeft, ChevronRight, Download, Droplets, TriangleAlert } from 'lucide-react';
 import { useContext, useRef, useState } from 'react';
 import { useSearchParams } from 'react-router';
@@ -47,12 +48,7 @@ function RotaAt({ now }: { readonly now: () => number }) {
   const timerId = params.get('timer');
   const designId = params.get('design');
   const proposing = params.has('propose');
-  if (error)
-    return (
-      <p className="p-8 text-stop" role="alert">
-        {errorText(error)}
-      </p>
-    );
+  if (error) return <PageError>{errorText(error)}</PageError>;
   return (
     <div className="flex h-full min-h-0">
       <section className="flex min-w-0 flex-1 flex-col">
@@ -107,6 +103,7 @@ function RotaAt({ now }: { readonly now: () => number }) {
         <div className="min-h-0 flex-1 overflow-y-auto">
           <DayRuler span={span} zone={zone} />
           <div ref={list} onKeyDown={onKeyDown} role="group" aria-label="Printers">
+            {!rota && <p className="px-5 py-3 text-soft">Reading …</p>}
             {rota?.printers.map((printer) => (
               <div key={printer.printerId} className="flex border-b border-rule">
                 <h2 className="w-28 shrink-0 px-5 py-2 font-semibold max-phone:w-20 max-phone:px-2">{printer.name}</h2>

@@ -24,8 +24,8 @@ export function TimerList({
   readonly onDesign: (id: string) => void;
   readonly onPropose: () => void;
 }) {
-  const { data: timers = [], mutate } = useTimers();
-  const { data: designs = [] } = useDesigns();
+  const { data: timers = [], mutate, isLoading } = useTimers();
+  const { data: designs = [], isLoading: designsLoad } = useDesigns();
   const { data: printers = [] } = usePrinters();
   const zone = useZone();
   const { tell } = useNotice();
@@ -45,7 +45,8 @@ export function TimerList({
             Propose timers
           </Button>
         </div>
-        {timers.length === 0 && (
+        {isLoading && <p className="text-soft">Reading …</p>}
+        {!isLoading && timers.length === 0 && (
           <p className="text-soft">
             No timers yet. Design a purge, then make a timer for it: what it does by itself is drawn above.
           </p>
@@ -106,8 +107,8 @@ export function TimerList({
         })}
       </section>
       <section aria-label="Purges" className="min-w-0">
-        <h2 className="mb-1 font-semibold">Purges</h2>
-        {designs.length === 0 && <p className="text-soft">None is designed yet.</p>}
+        <h2 className="mb-1 flex min-h-9 items-center font-semibold">Purges</h2>
+        {!designsLoad && designs.length === 0 && <p className="text-soft">None is designed yet.</p>}
         {designs.map((design) => (
           <button
             key={design.id}

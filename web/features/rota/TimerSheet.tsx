@@ -4,7 +4,7 @@ import { WEEKDAYS } from '../../../core/care/rule.ts';
 import { recurrenceText } from '../../../core/care/timerText.ts';
 import { wallTimeOf } from '../../../core/care/wallTime.ts';
 import { errorText, sendJson } from '../../api/client.ts';
-import { usePrinters, useRuns } from '../../api/data.ts';
+import { type Printer, usePrinters } from '../../api/data.ts';
 import { useZone } from '../../app/shopTime.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Checkbox } from '../../ui/fields/Checkbox.tsx';
@@ -13,9 +13,9 @@ import { NumberInput } from '../../ui/fields/NumberInput.tsx';
 import { Select } from '../../ui/fields/Select.tsx';
 import { FIELD } from '../../ui/fields/look.ts';
 import { Row, Section, Sheet } from '../../ui/Sheet.tsx';
-import { CARE_SIGNS } from './careSigns.tsx';
 import { type TimerDraft, WHENS, bodyOf, draftOf } from './timerDraft.ts';
 import { useDesigns, useTimers } from './useRota.ts';
+import { WhatFields, hasWhite } from './WhatFields.tsx';
 
 const DAY_WORDS = { MO: 'Mon', TU: 'Tue', WE: 'Wed', TH: 'Thu', FR: 'Fri', SA: 'Sat', SU: 'Sun' } as const;
 const MISSED = [
@@ -123,6 +123,7 @@ function TimerForm({
   const set = (change: Partial<TimerDraft>): void => {
     setDraft((before) => ({ ...before, ...change }));
   };
+  const able = (printer: Printer): boolean => draft.what.kind !== 'stir' || hasWhite(printer);
   const body = bodyOf(draft);
   const keep = async (): Promise<void> => {
     const { printerIds, paused: _paused, ...change } = body;
@@ -154,7 +155,7 @@ function TimerForm({
           <fieldset className="mt-2">
             <legend className="text-soft">On</legend>
             <div className="grid grid-cols-2 gap-1">
-              {printers.map(({ id, name }) => (
+              {printers.filter(able).map(({ id, name }) => (
                 <Checkbox
                   key={id}
                   text={name}
@@ -290,104 +291,4 @@ function TimerForm({
 function sentenceOf(body: TimerBody): string {
   const text = recurrenceText(body);
   return `${text.charAt(0).toUpperCase()}${text.slice(1)}.`;
-}
-
-/** What the timer does, and on which printer where that follows from it. */
-function WhatFields({
-  draft,
-  isNew,
-  set,
-  onDesign,
-}: {
-  readonly draft: TimerDraft;
-  readonly isNew: boolean;
-  readonly set: (change: Partial<TimerDraft>) => void;
-  readonly onDesign: () => void;
-}) {
-  const { data: designs = [] } = useDesigns();
-  const { data: printers = [] } = usePrinters();
-  const { data: runs = [] } = useRuns();
-  const held = runs.filter(({ state, fixedStartMs }) => state === 'queued' && fixedStartMs !== null);
-  const printer = printers.find(({ id }) => id === draft.printerIds[0]);
-  const { what } = draft;
-  const nameOf = (id: string): string => printers.find((each) => each.id === id)?.name ?? id;
-  const own = isNew ? designs : designs.filter(({ printerId }) => printerId === draft.printerIds[0]);
-  const choose = (kind: TimerBody['what']['kind']): void => {
-    const [design] = own;
-    const [run] = held;
-    if (kind === 'purge') {
-      if (design) set({ what: { kind, designId: design.id }, printerIds: [design.printerId] });
-      else onDesign();
-    } else if (kind === 'clean') {
-      set({
-        what: { kind, strength: 'light', channelIds: printer?.config.channels.map(({ id }) => id) ?? [] },
-        printerIds: draft.printerIds.slice(0, 1),
-      });
-    } else if (kind === 'release') {
-      if (run) set({ what: { kind, runId: run.id }, printerIds: [run.printerId], when: 'once' });
-    } else set({ what: { kind } });
-  };
-  const kinds = (['purge', 'check', 'clean', 'stir', 'release'] as const)
-    .filter((kind) => kind !== 'release' || held.length > 0 || what.kind === 'release')
-    .map((value) => ({ value, text: CARE_SIGNS[value].word }));
-  return (
-    <>
-      <Row label="Does">
-        <Select label="Does" value={what.kind} choices={kinds} onChange={choose} />
-      </Row>
-      {what.kind === 'purge' && (
-        <Row label="Purge">
-          <Select
-            label="Purge"
-            value={what.designId}
-            choices={own.map(({ id, name, printerId }) => ({ value: id, text: `${name}, ${nameOf(printerId)}` }))}
-            onChange={(designId) => {
-              const design = own.find(({ id }) => id === designId);
-              set({ what: { kind: 'purge', designId }, printerIds: design ? [design.printerId] : draft.printerIds });
-            }}
-          />
-        </Row>
-      )}
-      {what.kind === 'clean' && (
-        <>
-          <Row label="Strength">
-            <Select
-              label="Strength"
-              value={what.strength}
-              choices={['light', 'deep']}
-              onChange={(strength) => {
-                set({ what: { ...what, strength } });
-              }}
-            />
-          </Row>
-          <div className="flex flex-wrap justify-end gap-x-3 gap-y-1 py-1">
-            {printer?.config.channels.map(({ id, name }) => (
-              <Checkbox
-                key={id}
-                text={name}
-                value={what.channelIds.includes(id)}
-                onChange={(on) => {
-                  const channelIds = on ? [...what.channelIds, id] : what.channelIds.filter((each) => each !== id);
-                  if (channelIds.length > 0) set({ what: { ...what, channelIds } });
-                }}
-              />
-            ))}
-          </div>
-        </>
-      )}
-      {what.kind === 'release' && (
-        <Row label="Run">
-          <Select
-            label="Run"
-            value={what.runId}
-            choices={held.map(({ id, name }) => ({ value: id, text: name }))}
-            onChange={(runId) => {
-              const run = held.find(({ id }) => id === runId);
-              set({ what: { kind: 'release', runId }, printerIds: run ? [run.printerId] : draft.printerIds });
-            }}
-          />
-        </Row>
-      )}
-    </>
-  );
 }

@@ -1,3 +1,4 @@
+import { PageError } from '../../ui/PageError.tsx';
 import { FromWhat } from '../../ui/FromWhat.tsx';
 import { sizeText } from '../../ui/lengths.ts';
 import { number } from '../../ui/number.ts';
@@ -32,12 +33,7 @@ export function ShelfPage() {
   const choose = (id: string | null): void => {
     setParams(id === null ? {} : { job: id }, { replace: true });
   };
-  if (error)
-    return (
-      <p className="p-8 text-stop" role="alert">
-        {errorText(error)}
-      </p>
-    );
+  if (error) return <PageError>{errorText(error)}</PageError>;
   return (
     <div className="flex h-full min-h-0">
       <section ref={list} onKeyDown={onKeyDown} className="min-w-0 flex-1 overflow-y-auto px-5 py-3.5">
