@@ -144,14 +144,65 @@ export const CareItemView = Type.Object({
 });
 export type CareItemView = Static<typeof CareItemView>;
 
+const TAKES = {
+  title: Type.String(),
+  durationMs: Type.Number(),
+  inkMl: Type.Record(Type.String(), Type.Number()),
+  fedMm: Type.Number(),
+  stockId: nullable(Id),
+};
+
 /** Care as the plan of a printer's line takes it. */
 export const PlannedCareView = Type.Object({
   id: Type.String({ description: 'of care in the line; else timer and instant' }),
-  title: Type.String(),
+  ...TAKES,
   fromMs: InstantMs,
-  durationMs: Type.Number(),
+  latestMs: Type.Number({ description: 'begun after this it is late' }),
+  timerId: nullable(Id),
 });
 export type PlannedCareView = Static<typeof PlannedCareView>;
+
+const RULE = {
+  what: Type.Union([
+    Type.Object({ kind: Type.Literal('check') }),
+    Type.Object({ kind: Type.Literal('stir') }),
+    Type.Object({ kind: Type.Literal('clean'), strength: Type.Enum(['light', 'deep']) }),
+  ]),
+  overMm: nullable(
+    Type.Number({
+      exclusiveMinimum: 0,
+      maximum: 1e8,
+      description: 'only before runs that are longer; null: however long',
+    }),
+  ),
+  onlyImportant: Type.Boolean({ description: 'only before runs that a person has marked as important' }),
+};
+
+/** Care that comes before each run of a printer that a rule names, as the plan takes it. */
+export const PlannedRuleView = Type.Object({
+  id: Id,
+  ...RULE,
+  ...TAKES,
+  doneFor: Type.Array(Id, { description: 'queued runs before which it is in the line already, or done' }),
+});
+export type PlannedRuleView = Static<typeof PlannedRuleView>;
+
+export const CareRuleBody = Type.Object({
+  ...RULE,
+  printerIds: nullable(Type.Array(Id, { minItems: 1, maxItems: 50 })),
+  paused: Type.Boolean(),
+});
+export type CareRuleBody = Static<typeof CareRuleBody>;
+export const CareRuleChange = Type.Partial(CareRuleBody);
+export type CareRuleChange = Static<typeof CareRuleChange>;
+
+export const CareRuleView = Type.Object({
+  id: Id,
+  ...CareRuleBody.properties,
+  text: Type.String({ description: 'what and before which runs, as a person says it' }),
+  version: Type.Integer({ description: 'who changes it sends it as If-Match' }),
+});
+export type CareRuleView = Static<typeof CareRuleView>;
 
 export const StartCare = Type.Object({ printerId: Id, what: CareWhatView });
 

@@ -1,7 +1,7 @@
 import { BACK_CONTENTS, MEDIA_TURNS, PIECE_TURNS } from '../../core/layout/arrange/twoSides.ts';
 import { Type, type Static } from 'typebox';
 import { RUN_STATES } from '../../core/flow/run.ts';
-import { PlannedCareView } from './care.ts';
+import { PlannedCareView, PlannedRuleView } from './care.ts';
 import { Id, InstantMs, Mm, nullable } from './common.ts';
 import { MACHINE_ABOUT, MachineChannel } from '../machine/about.ts';
 import { TicketPartView } from './ticket.ts';
@@ -94,6 +94,8 @@ export const RunItem = Type.Object({
   byHand: Type.Boolean(),
   unattended: Type.Boolean(),
   fixedStartMs: nullable(InstantMs),
+  /** A person has marked it: rules may ask for care before it. */
+  important: Type.Boolean(),
   /** The dates of its jobs, each with what an hour beyond it costs (minor units). */
   dues: Type.Array(Type.Object({ dueMs: InstantMs, latePerHMinor: Type.Integer() })),
   /** Its first jobs by name, and for whom they are. */
@@ -154,6 +156,8 @@ export const PrinterView = Type.Object({
   ),
   /** Care in its line, and what its timers bring within eight days. */
   care: Type.Array(PlannedCareView),
+  /** Care that rules put before its runs. */
+  careRules: Type.Array(PlannedRuleView),
   lastModeId: nullable(Id),
   /** By mode: how its runs really went. */
   corrections: Type.Record(

@@ -45,6 +45,36 @@ export function isLate(startMs: number, latestMs: number): boolean {
   return startMs > latestMs + LATE_MS;
 }
 
+/** Care that a timer will bring, in the order of time. */
+interface ComingCare {
+  readonly timerId: string | null;
+  readonly fromMs: number;
+  readonly latestMs: number;
+}
+
+/**
+ * The care that goes before a run: what is not due yet when the run could start, and would be late once it has ended. Of each timer
+ * that is its next occurrence alone; those that follow it within the run wait until it ends.
+ * @param isDone whether care by its place has been done, or is in the line
+ * @returns places, in the order of time
+ */
+export function careBeforeRun(
+  care: readonly ComingCare[],
+  startMs: number,
+  estimateMs: number,
+  isDone: (at: number) => boolean,
+): number[] {
+  const seen = new Set<string>();
+  const first: number[] = [];
+  for (const [at, { timerId, fromMs, latestMs }] of care.entries()) {
+    if (fromMs > startMs + estimateMs) break;
+    if (timerId === null || isDone(at) || seen.has(timerId)) continue;
+    seen.add(timerId);
+    if (fromMs > startMs && isLate(startMs + estimateMs, latestMs)) first.push(at);
+  }
+  return first;
+}
+
 /** What becomes of occurrences that fell due while nobody looked. */
 export interface Missed {
   /** Made up at once; null: none. */

@@ -57,6 +57,8 @@ interface LayoutEvents {
 /** Care of heads: `care` says what it is. */
 interface CareEvents {
   'care.wanted': { readonly care: string; readonly printer: string };
+  'care.asked': { readonly care: string; readonly printer: string; readonly run: number };
+  'care.first': { readonly care: string; readonly printer: string; readonly run: number };
   'care.began': { readonly care: string; readonly printer: string };
   'care.done': { readonly care: string; readonly printer: string; readonly ml: number; readonly reason: string | null };
   'care.failed': {
@@ -80,6 +82,10 @@ interface CareEvents {
   'timer.paused': { readonly care: string; readonly printer: string; readonly when: string };
   'timer.goes-on': { readonly care: string; readonly printer: string; readonly when: string };
   'timer.removed': { readonly care: string; readonly printer: string; readonly when: string };
+  'care-rule.made': { readonly rule: string; readonly paused: boolean };
+  'care-rule.changed': { readonly rule: string; readonly paused: boolean };
+  'care-rule.removed': { readonly rule: string; readonly paused: boolean };
+  'run.marked': { readonly run: number; readonly important: boolean };
   'design.made': { readonly design: string; readonly printer: string };
   'design.changed': { readonly design: string; readonly printer: string };
   'design.removed': { readonly design: string; readonly printer: string };

@@ -110,6 +110,9 @@ const SENTENCES: { readonly [K in EventKind]: (data: EventData[K], along: AlongT
   'spool.back': ({ spool }) => `${spool} is on the rack again`,
 
   'care.wanted': ({ care, printer }) => `${printer}: ${care} wanted now`,
+  'care.asked': ({ care, printer, run }) => `${printer}: ${care} comes before ${runName(run)}`,
+  'care.first': ({ care, printer, run }) =>
+    `${printer}: ${care} goes first, since ${runName(run)} would keep it too long`,
   'care.began': ({ care, printer }) => `${printer}: ${care} begins`,
   'care.done': ({ care, printer, ml }) => `${printer}: ${care} done, ${ml.toFixed(2)} ml of ink`,
   'care.failed': ({ care, printer, reason }) => `${printer}: ${care} failed: ${because(reason, 'no reason given')}`,
@@ -118,6 +121,10 @@ const SENTENCES: { readonly [K in EventKind]: (data: EventData[K], along: AlongT
   'care.skipped': ({ care, printer, reason, ml }) =>
     `${printer}: ${care} skipped: ${reason}${ml > 0 ? `, ${ml.toFixed(2)} ml saved` : ''}`,
   'care.missed': ({ care, printer, reason }) => `${printer}: ${care} was not done: ${reason}`,
+  'care-rule.made': ({ rule }) => `Rule: ${rule}`,
+  'care-rule.changed': ({ rule, paused }) => `Rule ${paused ? 'paused' : 'changed'}: ${rule}`,
+  'care-rule.removed': ({ rule }) => `Rule removed: ${rule}`,
+  'run.marked': ({ run, important }) => `${runName(run)} is ${important ? 'marked as important' : 'no longer marked'}`,
   'timer.made': ({ care, printer, when }) => `${printer}: ${care} ${when}`,
   'timer.changed': ({ care, printer, when }) => `${printer}: timer changed: ${care} ${when}`,
   'timer.paused': ({ care, printer, when }) => `${printer}: timer paused: ${care} ${when}`,

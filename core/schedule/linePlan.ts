@@ -1,8 +1,20 @@
+import { careBeforeRun } from '../care/purgeRule.ts';
+import { callsForCare, ruledCareId } from '../care/careRule.ts';
 import { NARROWER_MM } from '../flow/startCheck.ts';
 import { itemAt } from '../elementAt.ts';
 import { type TakeUp, outputTrouble } from '../stock/takeUp.ts';
 import type { CompiledLine, CompiledRun, Rack } from './compiledFloor.ts';
-import { type Line, type LineEvent, type Shortage, type WaitReason, lateMinorOf, lateMsOf } from './plan.ts';
+import {
+  type CareTakes,
+  type Line,
+  type LineEvent,
+  type PlanCare,
+  type PlanRun,
+  type Shortage,
+  type WaitReason,
+  lateMinorOf,
+  lateMsOf,
+} from './plan.ts';
 import type { Attendance } from './shopHours.ts';
 
 interface Source {
@@ -37,7 +49,9 @@ export class LinePlan {
   private collectedMm: number;
   private changeOverMin = 0;
   private lateMinor = 0;
+  /** Care that comes next, by its place; what came before its due instant is left out then. */
   private cared = 0;
+  private readonly careAhead = new Set<number>();
   /** Of each run, where its stock is wanted next; of each stock, where it is wanted first from here on. */
   private readonly nextSame: Int32Array;
   private readonly nextUse: Int32Array;
@@ -107,6 +121,7 @@ export class LinePlan {
     other.modeId = this.modeId;
     other.collectedMm = this.collectedMm;
     other.cared = this.cared;
+    for (const at of this.careAhead) other.careAhead.add(at);
     other.freeMs = this.freeMs;
     return other;
   }
@@ -150,7 +165,7 @@ export class LinePlan {
     const { run } = compiled;
     const { printer } = this.line;
     const { changeOver } = printer;
-    this.careBefore(run.fixedStartMs ?? 0);
+    this.careDue();
     const source = run.needMm > 0 ? this.media(compiled, changeOver.stockMin) : undefined;
     if (run.turn) {
       this.untilThere(run.id, changeOver.stockMin * 60_000, 'nobody there');
@@ -169,9 +184,7 @@ export class LinePlan {
     if (run.fixedStartMs !== null && run.fixedStartMs > this.freeMs) {
       this.wait(run.id, 'fixed start', run.fixedStartMs);
     }
-    if (run.byHand || !run.unattended || !printer.unattended) {
-      this.untilThere(run.id, run.estimateMs, 'nobody there');
-    }
+    this.careUntilStart(run);
     const fromMs = this.freeMs;
     this.freeMs = fromMs + run.estimateMs;
     this.comesOut(run.outMm, takeUp);
@@ -179,25 +192,82 @@ export class LinePlan {
     this.close(run, fromMs, this.freeMs);
   }
 
-  /** Care that falls due before the next run would start. */
-  private careBefore(startMs: number): void {
-    const { care } = this.line.printer;
-    for (; this.cared < care.length; this.cared += 1) {
-      const { id, fromMs, durationMs } = itemAt(care, this.cared);
-      if (fromMs > Math.max(this.freeMs, startMs)) return;
-      const from = Math.max(this.freeMs, fromMs);
-      this.freeMs = from + durationMs;
-      this.events.push({ kind: 'care', id, fromMs: from, toMs: this.freeMs });
+  /** Waits until a run can start, with the care that comes before it: what is due, what it would keep too long, what rules ask for. */
+  private careUntilStart(run: PlanRun): void {
+    const needsSomebody = run.byHand || !run.unattended || !this.line.printer.unattended;
+    let before = -1;
+    // Care takes time: afterwards people may be gone, and more be due.
+    while (before !== this.freeMs) {
+      if (needsSomebody) this.untilThere(run.id, run.estimateMs, 'nobody there');
+      before = this.freeMs;
+      this.careDue();
     }
+    this.careFirst(run.estimateMs);
+    for (const rule of this.line.printer.careRules) {
+      if (rule.doneFor.includes(run.id) || !callsForCare(rule, run)) continue;
+      this.care(ruledCareId(rule.id, run.id), rule);
+    }
+  }
+
+  private care(id: string, takes: CareTakes): void {
+    const fromMs = this.freeMs;
+    this.freeMs = fromMs + takes.durationMs;
+    this.events.push({ kind: 'care', id, fromMs, toMs: this.freeMs });
+    // What it lacks itself is told where it is due; what it takes is no longer there for the runs behind it.
+    this.line.channelIds.forEach((channel, i) => {
+      this.inkMl[i] = (this.inkMl[i] ?? 0) - (takes.inkMl[channel] ?? 0);
+    });
+    const source = takes.fedMm > 0 ? this.careSource(takes) : undefined;
+    if (source) source.leftMm -= takes.fedMm;
+  }
+
+  /** What care is printed from: its stock, or the widest; the least that is enough. Undefined: nothing that is loaded will do. */
+  private careSource({ stockId, fedMm }: CareTakes): Source | undefined {
+    const [first] = this.sources
+      .filter((source) => source.stock >= 0 && source.leftMm >= fedMm - 1e-6)
+      .filter((source) => stockId === null || source.stockId === stockId)
+      .sort((a, b) => (stockId === null ? b.widthMm - a.widthMm : 0) || a.leftMm - b.leftMm);
+    return first;
+  }
+
+  /** Care that has fallen due. */
+  private careDue(): void {
+    for (let next = this.nextCare(); next && next.fromMs <= this.freeMs; next = this.nextCare()) {
+      this.cared += 1;
+      this.care(next.id, next);
+    }
+  }
+
+  /** The first that has not been done. */
+  private nextCare(): PlanCare | undefined {
+    const { care } = this.line.printer;
+    while (this.careAhead.has(this.cared)) this.cared += 1;
+    return care[this.cared];
+  }
+
+  /** Care of timers that a run of this length would keep beyond its latest start goes first, of each timer once. */
+  private careFirst(estimateMs: number): void {
+    if (this.cared >= this.line.printer.care.length) return;
+    const first = careBeforeRun(this.line.printer.care, this.freeMs, estimateMs, (at) => this.isDone(at));
+    for (const at of first) {
+      const next = itemAt(this.line.printer.care, at);
+      this.careAhead.add(at);
+      this.care(next.id, next);
+    }
+  }
+
+  private isDone(at: number): boolean {
+    return at < this.cared || this.careAhead.has(at);
   }
 
   /** Care that comes behind the last run: it holds nothing up, and what is put behind the line is planned around it. */
   private careBehind(): LineEvent[] {
     let at = this.freeMs;
-    return this.line.printer.care.slice(this.cared).map(({ id, fromMs, durationMs }) => {
+    return this.line.printer.care.flatMap(({ id, fromMs, durationMs }, i): LineEvent[] => {
+      if (this.isDone(i)) return [];
       const from = Math.max(at, fromMs);
       at = from + durationMs;
-      return { kind: 'care', id, fromMs: from, toMs: at };
+      return [{ kind: 'care', id, fromMs: from, toMs: at }];
     });
   }
 
@@ -275,15 +345,26 @@ export class LinePlan {
     this.changeOverMin += minutes;
   }
 
+  /** Until an instant, or later where care that falls due meanwhile takes longer. A printer that stands can't be cared for. */
   private wait(runId: string, why: WaitReason, untilMs: number): void {
-    this.events.push({ kind: 'wait', why, runId, fromMs: this.freeMs, toMs: untilMs });
-    this.freeMs = untilMs;
+    const canCare = why === 'nobody there' || why === 'fixed start';
+    for (;;) {
+      const next = canCare ? this.nextCare() : undefined;
+      const until = Math.min(untilMs, Math.max(this.freeMs, next?.fromMs ?? Infinity));
+      if (until > this.freeMs) this.events.push({ kind: 'wait', why, runId, fromMs: this.freeMs, toMs: until });
+      this.freeMs = Math.max(this.freeMs, until);
+      if (this.freeMs >= untilMs || !next) return;
+      this.careDue();
+    }
   }
 
   /** Until somebody is there who stays for so long. */
   private untilThere(runId: string, forMs: number, why: WaitReason): void {
-    const start = this.shared.attendance.startFor(this.freeMs, forMs);
-    if (start !== undefined && start > this.freeMs) this.wait(runId, why, start);
+    for (;;) {
+      const start = this.shared.attendance.startFor(this.freeMs, forMs);
+      if (start === undefined || start <= this.freeMs) return;
+      this.wait(runId, why, start);
+    }
   }
 
   private useInk(runId: string, inkMl: Float64Array | null, fromMs: number, toMs: number, share: number): void {

@@ -1,3 +1,4 @@
+import type { CareRule } from '../care/careRule.ts';
 import type { TakeUp } from '../stock/takeUp.ts';
 import type { Attendance } from './shopHours.ts';
 
@@ -39,6 +40,8 @@ export interface PlanRun {
   readonly dues: readonly DueDate[];
   /** Runs with the same word stay together in their line; null: it stands alone. */
   readonly together: string | null;
+  /** A person has marked it: rules may ask for care before it. */
+  readonly important: boolean;
 }
 
 export interface PlanSource {
@@ -50,11 +53,29 @@ export interface PlanSource {
   readonly takeUp: TakeUp | null;
 }
 
+/** What care takes of a printer. */
+export interface CareTakes {
+  readonly durationMs: number;
+  readonly inkMl: Readonly<Record<string, number>>;
+  readonly fedMm: number;
+  /** What it is printed on; null: on whatever is loaded, the widest first. */
+  readonly stockId: string | null;
+}
+
 /** Care that is planned for a printer: it comes before the run that would start then. */
-export interface PlanCare {
+export interface PlanCare extends CareTakes {
   readonly id: string;
   readonly fromMs: number;
-  readonly durationMs: number;
+  /** Begun after this it is late. */
+  readonly latestMs: number;
+  /** The timer that brings it. It lets no run keep it beyond its latest start; null: it is in the line already. */
+  readonly timerId: string | null;
+}
+
+/** Care that comes before each run that a rule names. */
+export interface PlanRule extends CareRule, CareTakes {
+  /** Queued runs before which it is in the line already, or done. */
+  readonly doneFor: readonly string[];
 }
 
 export interface PlanPrinter {
@@ -73,6 +94,7 @@ export interface PlanPrinter {
   readonly collectsMm: number | null;
   readonly collectedMm: number;
   readonly care: readonly PlanCare[];
+  readonly careRules: readonly PlanRule[];
 }
 
 /** A spool that stands on the rack. */

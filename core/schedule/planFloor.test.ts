@@ -160,11 +160,125 @@ test('a printer with a fault, and one that stands paused, go on when somebody is
   expect(of('off', []).events).toEqual([]);
 });
 
+const TAKES = { durationMs: 15 * MIN, inkMl: {}, fedMm: 0, stockId: null };
+const PURGE = { ...TAKES, id: 't@1', timerId: 't' };
+
 test('care comes before the run that would start then', () => {
-  const care = [{ id: 'purge', fromMs: 1.5 * HOUR, durationMs: 15 * MIN }];
+  const care = [{ ...PURGE, id: 'purge', fromMs: 1.5 * HOUR, latestMs: 1.5 * HOUR, timerId: null }];
   const runs = [run('a'), run('b'), run('c')];
   const line = plan({ printers: [{ printer: plannedPrinter('heron', { care }), runs }] })('heron');
   expect(starts(line)).toEqual({ a: 0, b: 60, c: 135 });
+});
+
+const cares = ({ events }: Line): Record<string, number> =>
+  Object.fromEntries(events.flatMap((each) => (each.kind === 'care' ? [[each.id, each.fromMs / MIN]] : [])));
+
+test('a run that would keep care beyond its latest start lets it go first; one that ends in time does not', () => {
+  // Due after 45 min with 30 min of slack: a run of 2 h would keep it until 2 h, one of 1 h lets it begin in time.
+  const care = [{ ...PURGE, fromMs: 45 * MIN, latestMs: 75 * MIN }];
+  const of = (estimateMs: number): Line =>
+    plan({ printers: [{ printer: plannedPrinter('heron', { care }), runs: [run('a', { estimateMs })] }] })('heron');
+  expect([starts(of(2 * HOUR)), cares(of(2 * HOUR))]).toEqual([{ a: 15 }, { 't@1': 0 }]);
+  expect([starts(of(HOUR)), cares(of(HOUR))]).toEqual([{ a: 0 }, { 't@1': 60 }]);
+  // Exactly at its latest start it is in time.
+  expect(starts(of(75 * MIN))).toEqual({ a: 0 });
+});
+
+test('of a timer that comes round within a run only the next goes first, and care by hand never', () => {
+  const care = [
+    { ...PURGE, fromMs: 30 * MIN, latestMs: 30 * MIN },
+    { ...PURGE, id: 't@2', fromMs: 60 * MIN, latestMs: 60 * MIN },
+    { ...PURGE, id: 'hand', timerId: null, fromMs: 65 * MIN, latestMs: 65 * MIN },
+  ];
+  const runs = [run('a', { estimateMs: 3 * HOUR }), run('b')];
+  const line = plan({ printers: [{ printer: plannedPrinter('heron', { care }), runs }] })('heron');
+  expect(cares(line)).toEqual({ 't@1': 0, 't@2': 195, hand: 210 });
+  expect(starts(line)).toEqual({ a: 15, b: 225 });
+});
+
+test('care is done while a run waits for people or its time, not behind that run', () => {
+  const there = new Attendance([{ fromMs: 8 * HOUR, toMs: 18 * HOUR }]);
+  const care = [{ ...PURGE, fromMs: 4 * HOUR, latestMs: 5 * HOUR }];
+  const of = (more: Partial<PlanRun>): Line =>
+    plan({
+      printers: [{ printer: plannedPrinter('heron', { care }), runs: [run('a', more)] }],
+      attendance: there,
+    })('heron');
+  const byHand = of({ unattended: false });
+  expect([cares(byHand), starts(byHand)]).toEqual([{ 't@1': 240 }, { a: 480 }]);
+  expect(byHand.events.map(({ kind, fromMs, toMs }) => [kind, fromMs / HOUR, toMs / HOUR])).toEqual([
+    ['wait', 0, 4],
+    ['care', 4, 4.25],
+    ['wait', 4.25, 8],
+    ['run', 8, 9],
+  ]);
+  const fixed = of({ fixedStartMs: 4 * HOUR + 5 * MIN });
+  // Care that is under way at its fixed start holds it up until it has ended.
+  expect([cares(fixed), starts(fixed)]).toEqual([{ 't@1': 240 }, { a: 255 }]);
+});
+
+test('what care takes of media and ink is not there for the runs behind it', () => {
+  const printer = (more: Partial<PlanPrinter>) =>
+    plannedPrinter('heron', {
+      sources: [
+        sourceWith({ id: 'wide', stockId: 'a', spoolId: 'wide in', leftMm: 1000, widthMm: 1600 }),
+        sourceWith({ id: 'narrow', stockId: 'b', spoolId: 'narrow in', leftMm: 5000, widthMm: 1000 }),
+      ],
+      inkLeftMl: { c: 10 },
+      ...more,
+    });
+  const check = { ...PURGE, fromMs: 0, latestMs: HOUR, fedMm: 300, inkMl: { c: 4 } };
+  const of = (care: PlanPrinter['care']) =>
+    plan({ printers: [{ printer: printer({ care }), runs: [run('x', { needMm: 900, inkMl: { c: 8 } })] }] })('heron');
+  expect(of([]).shortages).toEqual([]);
+  // A check takes the widest: 700 mm of 900 and 6 ml of 8 are left for the run.
+  expect(
+    of([check])
+      .shortages.map(({ what }) => what.kind)
+      .sort(),
+  ).toEqual(['ink', 'media']);
+  expect(of([{ ...check, stockId: 'b', inkMl: {} }]).shortages).toEqual([]);
+});
+
+test('a rule puts its care before the runs that it names, once before each', () => {
+  const rule = {
+    id: 'r',
+    what: { kind: 'check' as const },
+    overMm: 20_000,
+    onlyImportant: false,
+    ...TAKES,
+    durationMs: 2 * MIN,
+  };
+  const important = {
+    ...rule,
+    id: 'i',
+    what: { kind: 'clean', strength: 'light' } as const,
+    overMm: null,
+    onlyImportant: true,
+  };
+  const careRules = [
+    { ...rule, doneFor: ['done'] },
+    { ...important, durationMs: 4 * MIN, doneFor: [] },
+  ];
+  const runs = [
+    run('long', { outMm: 20_001, needMm: 1 }),
+    run('exact', { outMm: 20_000, needMm: 1 }),
+    run('done', { outMm: 30_000, needMm: 1 }),
+    run('both', { outMm: 30_000, needMm: 1, important: true }),
+  ];
+  const line = plan({ printers: [{ printer: plannedPrinter('heron', { careRules }), runs }] })('heron');
+  expect(cares(line)).toEqual({ 'r@long': 0, 'r@both': 182, 'i@both': 184 });
+  expect(starts(line)).toEqual({ long: 2, exact: 62, done: 122, both: 188 });
+  // What would come behind the line is asked the same, and told without the care.
+  const { behind } = planFloor({
+    rack: [],
+    attendance: always,
+    nowMs: 0,
+    printers: [{ printer: plannedPrinter('heron', { careRules }), runs: [] }],
+  });
+  expect(behind('heron', [run('new', { outMm: 25_000, needMm: 1 })]).events).toEqual([
+    { kind: 'run', id: 'new', fromMs: 2 * MIN, toMs: HOUR + 2 * MIN, lateMs: 0 },
+  ]);
 });
 
 test('each job of a run is late by its own date and its own price', () => {

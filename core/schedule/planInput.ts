@@ -1,7 +1,7 @@
 import { inkAsItGoes } from '../estimate/correction.ts';
 import { togetherOf } from './lineUnits.ts';
 import type { TakeUp } from '../stock/takeUp.ts';
-import type { FloorSnapshot, PlanCare, PlanPrinter, PlanRun, RackSpool } from './plan.ts';
+import type { FloorSnapshot, PlanCare, PlanPrinter, PlanRule, PlanRun, RackSpool } from './plan.ts';
 import type { Attendance } from './shopHours.ts';
 
 interface RunLike extends Omit<
@@ -33,6 +33,7 @@ interface PrinterLike {
   readonly lastModeId: string | null;
   readonly collectedMm: number | null;
   readonly care: readonly PlanCare[];
+  readonly careRules: readonly PlanRule[];
   readonly corrections: Readonly<
     Record<string, { readonly factor: number; readonly ink: Readonly<Record<string, number>> }>
   >;
@@ -93,6 +94,7 @@ export function planPrinter(printer: PrinterLike): PlanPrinter {
     collectsMm,
     collectedMm: collectedMm ?? 0,
     care: printer.care,
+    careRules: printer.careRules,
   };
 }
 
@@ -150,6 +152,7 @@ export function plannedWork(
     fixedStartMs: null,
     dues: [],
     together: null,
+    important: false,
     ...work,
   };
 }

@@ -22,6 +22,7 @@ export function plannedPrinter(id: string, more: Partial<PlanPrinter> = {}): Pla
     collectsMm: null,
     collectedMm: 0,
     care: [],
+    careRules: [],
     ...more,
   };
 }

@@ -1,4 +1,5 @@
 import { index, integer, primaryKey, real, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
+import type { RuleWhat } from '../../core/care/careRule.ts';
 import type { CareWhat } from '../../core/care/careData.ts';
 import type { PurgeSheet } from '../../core/care/purge.ts';
 import type { CareState } from '../../core/flow/care.ts';
@@ -59,7 +60,12 @@ export const careItems = sqliteTable(
     what: text('what', { mode: 'json' }).$type<CareWhat>().notNull(),
     title: text('title').notNull(),
     timerId: text('timer_id'),
+    /** The rule that asked for it, and the run that it comes before. */
+    ruleId: text('rule_id'),
+    runId: text('run_id'),
     dueMs: integer('due_ms').notNull(),
+    /** It was let go first then, before a run that would have kept it too long; null: it is done when it is due. */
+    earlyMs: integer('early_ms'),
     latestMs: integer('latest_ms').notNull(),
     state: text('state').$type<CareState>().notNull(),
     attempt: integer('attempt').notNull().default(0),
@@ -79,12 +85,26 @@ export const careItems = sqliteTable(
   },
   (t) => [
     uniqueIndex('care_occurrence').on(t.timerId, t.dueMs),
+    uniqueIndex('care_of_rule').on(t.ruleId, t.runId),
+    index('care_before_run').on(t.runId),
     index('care_line').on(t.printerId, t.state),
     index('care_state').on(t.state, t.dueMs),
     index('care_due').on(t.dueMs),
     index('care_spool').on(t.spoolId, t.state),
   ],
 );
+
+/** Care that comes before runs: which, and before which. */
+export const careRules = sqliteTable('care_rules', {
+  id: text('id').primaryKey(),
+  /** Null: all printers. */
+  printerIds: text('printer_ids', { mode: 'json' }).$type<readonly string[]>(),
+  what: text('what', { mode: 'json' }).$type<RuleWhat>().notNull(),
+  overMm: real('over_mm'),
+  onlyImportant: integer('only_important', { mode: 'boolean' }).notNull(),
+  paused: integer('paused', { mode: 'boolean' }).notNull(),
+  version: integer('version').notNull().default(0),
+});
 
 /** When each channel was last exercised by what it fired, kept with every firing that is written down. */
 export const channelExercise = sqliteTable(

@@ -90,7 +90,7 @@ export function spoolLeftMm(db: Reader, spoolId: string): number {
 }
 
 /** All of a printer's view but its care and what holds its line back. */
-export type PrinterBase = Omit<PrinterView, 'held' | 'care'>;
+export type PrinterBase = Omit<PrinterView, 'held' | 'care' | 'careRules'>;
 
 /** A printer with the care in its line: what plans are made from. */
 export type CaredPrinter = Omit<PrinterView, 'held'>;

@@ -66,6 +66,7 @@ function describeRuns(db: Reader, rows: readonly RunRow[]): RunItem[] {
       byHand: feeding(row).byHand,
       unattended: row.ticket.unattended,
       fixedStartMs: row.fixedStartMs,
+      important: row.important,
       inkMl: row.inkMl,
       startedMs: row.startedMs,
       endedMs: row.endedMs,

@@ -320,6 +320,8 @@ export const runs = sqliteTable(
     endedMs: integer('ended_ms'),
     /** Not before this instant, whatever else is free. */
     fixedStartMs: integer('fixed_start_ms'),
+    /** A person has marked it: rules may ask for care before it. */
+    important: integer('important', { mode: 'boolean' }).notNull().default(false),
     /** Time that it stood still, and since when it stands now. */
     pausedMs: integer('paused_ms').notNull().default(0),
     pausedSinceMs: integer('paused_since_ms'),

@@ -1,4 +1,4 @@
-import { and, inArray, lte, or } from 'drizzle-orm';
+import { and, inArray, lte, or, sql } from 'drizzle-orm';
 import type { CareOrder, CareReport } from '../../contract/machine/protocol.ts';
 import { CARE_STATES_ON_PRINTER } from '../../core/flow/care.ts';
 import { careItems } from '../db/careTables.ts';
@@ -18,7 +18,10 @@ export function printersWithCare(shop: Shop): string[] {
     .where(
       or(
         inArray(careItems.state, [...CARE_STATES_ON_PRINTER]),
-        and(eq(careItems.state, 'waiting'), lte(careItems.dueMs, shop.clock.now())),
+        and(
+          eq(careItems.state, 'waiting'),
+          lte(sql`coalesce(${careItems.earlyMs}, ${careItems.dueMs})`, shop.clock.now()),
+        ),
       ),
     )
     .all()

@@ -9,6 +9,7 @@ import { printers, runs, spools } from '../db/schema.ts';
 import { feedingOf } from '../db/feeding.ts';
 import { runName } from '../../core/flow/runName.ts';
 import type { RunCommand } from '../ports/machineLink.ts';
+import { putCareBefore } from '../usecases/care/careBefore.ts';
 import { careOnPrinter } from '../usecases/care/nextCare.ts';
 import { CareFeeder, printersWithCare } from './careFeeder.ts';
 import type { LaidPdf } from '../render/out/layPdf.ts';
@@ -233,6 +234,11 @@ export class Dispatcher {
     }
     const run = this.nextFor(printerId);
     if (!run) return;
+    // What comes before it is in the line then, once: it is served, or given up and the run goes on.
+    if (run.state === 'queued' && putCareBefore(this.shop, run)) {
+      this.serve(printerId);
+      return;
+    }
     this.busy.add(printerId);
     this.bring(run)
       .catch((error: unknown) => {

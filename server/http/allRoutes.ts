@@ -3,6 +3,7 @@ import type { HotFolders } from '../ingest/hotFolders.ts';
 import type { Intake } from '../ingest/intake.ts';
 import type { Shop } from '../shop.ts';
 import type { Route } from './route.ts';
+import { careRuleRoutes } from './routes/careRuleRoutes.ts';
 import { careRoutes } from './routes/careRoutes.ts';
 import { timerRoutes } from './routes/timerRoutes.ts';
 import { floorRoutes } from './routes/floorRoutes.ts';
@@ -45,6 +46,7 @@ export function allRoutes(shop: Shop, { intake, folders, dispatcher, isReady }: 
     ...handRoutes(shop, dispatcher),
     ...careRoutes(shop, dispatcher.care),
     ...timerRoutes(shop),
+    ...careRuleRoutes(shop),
     ...taskRoutes(shop),
     ...printerRoutes(shop, () => {
       dispatcher.follow();

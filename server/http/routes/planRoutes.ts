@@ -17,7 +17,7 @@ import { DryRun, MoveOffer, RuleList, ShopSetup } from '../../../contract/api/sh
 import { runItems } from '../../db/runViews.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import { jobsAtRisk } from '../../usecases/plan/datesAtRisk.ts';
-import { fixStart, proposeLines, setLineOrder } from '../../usecases/plan/lineOrder.ts';
+import { fixStart, markRun, proposeLines, setLineOrder } from '../../usecases/plan/lineOrder.ts';
 import { offersOf } from '../../usecases/plan/offers.ts';
 import { printRest } from '../../usecases/run/printRest.ts';
 import { fitsOfRun, moveOffer, rerouteRun } from '../../usecases/run/rerouteRun.ts';
@@ -181,6 +181,17 @@ function lineRoutes(shop: Shop): Route[] {
       answer: Nothing,
       handle: ({ params, body, actor }) => {
         fixStart(shop, params.id ?? '', body.fixedStartMs, actor);
+      },
+    }),
+    route({
+      method: 'put',
+      path: '/api/runs/:id/important',
+      needs: 'coordinate',
+      summary: 'Marks a run as important, or takes the mark off: rules may ask for care before it',
+      body: Type.Object({ important: Type.Boolean() }),
+      answer: Nothing,
+      handle: ({ params, body, actor }) => {
+        markRun(shop, params.id ?? '', body.important, actor);
       },
     }),
     route({

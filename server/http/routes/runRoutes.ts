@@ -30,6 +30,7 @@ import { cancelQueuedRun, dissolveRun } from '../../usecases/run/cancelRun.ts';
 import { returnToDraft, takeSeriesBack } from '../../usecases/run/returnToDraft.ts';
 import { changeSides, confirmBack, oneSideOnly, printTwoSides } from '../../usecases/layout/twoSides.ts';
 import { type RunHow, stepOf } from '../../ports/work.ts';
+import { versionIn } from '../ifMatch.ts';
 import { type Route, route } from '../route.ts';
 
 const ENDED_SHOWN = 60;
@@ -295,12 +296,4 @@ async function queueAll(shop: Shop, ids: readonly string[], actor: Actor, how: R
     }
   }
   noteSeriesQueued(shop, ids, actor);
-}
-
-/** The version in an If-Match header; undefined where there is none, or any will do. */
-function versionIn(header: string | undefined): number | undefined {
-  if (header === undefined || header.trim() === '*') return undefined;
-  const version = Number(/^"?(\d+)"?$/.exec(header.trim())?.[1] ?? Number.NaN);
-  if (Number.isInteger(version)) return version;
-  throw new Refused(400, 'bad-request', `If-Match is no version of a layout: ${header.slice(0, 40)}.`);
 }

@@ -3,7 +3,7 @@ import { Type } from 'typebox';
 import { Occurrences, TimerBody, TimerChange, TimerProposals, TimerView } from '../../../contract/api/care.ts';
 import { Id, Nothing } from '../../../contract/api/common.ts';
 import { findPrinter } from '../../db/findRows.ts';
-import { Refused, type Shop } from '../../shop.ts';
+import type { Shop } from '../../shop.ts';
 import { carePrinter, careWork } from '../../usecases/care/careWork.ts';
 import {
   changeTimer,
@@ -16,6 +16,7 @@ import {
   timerViews,
 } from '../../usecases/care/timers.ts';
 import { timerProposals } from '../../usecases/care/proposals.ts';
+import { versionIn } from '../ifMatch.ts';
 import { type Route, route } from '../route.ts';
 
 /** Timers: what is done by itself, again and again. */
@@ -130,12 +131,4 @@ function calendar(shop: Shop): string {
     }
   }
   return feed.toString();
-}
-
-/** The version in an If-Match header; undefined where there is none, or any will do. */
-function versionIn(header: string | undefined): number | undefined {
-  if (header === undefined || header.trim() === '*') return undefined;
-  const version = Number(header.replace(/^W\//, '').replaceAll('"', ''));
-  if (Number.isInteger(version)) return version;
-  throw new Refused(400, 'bad-request', `If-Match is no version of a timer: ${header.slice(0, 40)}.`);
 }

@@ -73,7 +73,15 @@ export function addCare(
   work: Work,
   printer: PrinterRow,
   what: CareWhat,
-  when: { readonly timerId: string | null; readonly dueMs: number; readonly slackMs: number },
+  when: {
+    readonly timerId: string | null;
+    readonly dueMs: number;
+    readonly slackMs: number;
+    /** What it comes before, and by which rule; left out: nothing. */
+    readonly before?: { readonly runId: string; readonly ruleId: string | null };
+    /** Let go first at once, before it is due. */
+    readonly early?: boolean;
+  },
 ): CareRow | undefined {
   const { tx } = work;
   const { title, durationMs, inkMl, fedMm } = careWork(tx, printer, what);
@@ -85,7 +93,10 @@ export function addCare(
       what,
       title,
       timerId: when.timerId,
+      runId: when.before?.runId ?? null,
+      ruleId: when.before?.ruleId ?? null,
       dueMs: Math.floor(when.dueMs),
+      earlyMs: when.early ? Math.floor(work.nowMs) : null,
       latestMs: latestStartOf(tx, printer, { what, inkMl }, when.dueMs, when.slackMs),
       state: 'waiting',
       estimateMs: durationMs,
@@ -226,6 +237,8 @@ export function careView(row: CareRow): CareItemView {
     spoolId: _spool,
     msLeft: _left,
     progressMs: _at,
+    ruleId: _rule,
+    earlyMs: _early,
     ...rest
   } = row;
   return {
@@ -239,6 +252,11 @@ export function careView(row: CareRow): CareItemView {
 /** Whether a design says that only the channels that need it are fired. */
 export function onlyNeeded(db: Reader, what: CareWhat): boolean {
   return what.kind === 'purge' && designRow(db, what.designId).onlyNeeded;
+}
+
+/** When care may begin: when it is due, or was let go first. */
+export function mayBeginMs({ earlyMs, dueMs }: Pick<CareRow, 'earlyMs' | 'dueMs'>): number {
+  return earlyMs ?? dueMs;
 }
 
 /** A printer by care, which outlives neither. */

@@ -1,12 +1,16 @@
 import { CARE_ORDER } from '../../../core/care/careData.ts';
 import { CARE_STATES_ON_PRINTER } from '../../../core/flow/care.ts';
 import { metresText } from '../../../core/units/lengthText.ts';
+import { neededMm } from '../../../core/stock/need.ts';
+import { runName } from '../../../core/flow/runName.ts';
+import { feedingOf } from '../../db/feeding.ts';
+import { findRun } from '../../db/findRows.ts';
 import { spoolLeftMm } from '../../db/printerViews.ts';
 import type { Reader } from '../../db/open.ts';
 import { type printers, spools, stocks } from '../../db/schema.ts';
 import { eq } from 'drizzle-orm';
 import type { Shop } from '../../shop.ts';
-import { type CareRow, careLine, giveUpCare, skipCare } from './careItems.ts';
+import { type CareRow, careLine, giveUpCare, mayBeginMs, skipCare } from './careItems.ts';
 import { outlookNow } from './careOutlook.ts';
 import { careWork } from './careWork.ts';
 
@@ -39,8 +43,8 @@ export function nextCare(shop: Shop, printer: PrinterRow): ReadyCare | undefined
   const nowMs = shop.clock.now();
   const rank = ({ what }: CareRow): number => CARE_ORDER.indexOf(what.kind);
   const due = careLine(shop.db, printer.id)
-    .filter(({ state, dueMs }) => state === 'waiting' && dueMs <= nowMs)
-    .sort((a, b) => a.dueMs - b.dueMs || rank(a) - rank(b));
+    .filter((row) => row.state === 'waiting' && mayBeginMs(row) <= nowMs)
+    .sort((a, b) => mayBeginMs(a) - mayBeginMs(b) || rank(a) - rank(b));
   for (const [i, care] of due.entries()) {
     const ready = prepare(shop, printer, care, due.slice(i + 1), nowMs);
     if (ready) return ready;
@@ -56,7 +60,18 @@ function prepare(
   nowMs: number,
 ): ReadyCare | undefined {
   const { stockId, needsMedia } = careWork(shop.db, printer, row.what);
-  const media = needsMedia ? mediaFor(shop.db, printer.id, stockId, row.fedMm) : NO_MEDIA;
+  const run = row.runId === null ? undefined : findRun(shop.db, row.runId);
+  const before = run?.state === 'queued' ? run : undefined;
+  if (row.ruleId !== null && !before) {
+    giveUpCare(shop, row.id, `${run ? runName(run.number) : 'its run'} is no longer in the line`);
+    return undefined;
+  }
+  const kept = before && { stockId: before.ticket.stockId, needMm: neededMm(feedingOf(shop.db)(before)) };
+  const media = needsMedia ? mediaFor(shop.db, printer.id, stockId, row.fedMm, kept) : NO_MEDIA;
+  if ('lacks' in media && row.ruleId !== null) {
+    giveUpCare(shop, row.id, media.lacks);
+    return undefined;
+  }
   // Whether work has done it is asked once, when it could begin or is to be given up: that takes a plan of the whole floor.
   if ('lacks' in media && nowMs <= row.latestMs) return undefined;
   // What a person has asked for is done.
@@ -89,12 +104,16 @@ function purgeNow(shop: Shop, printer: PrinterRow, row: CareRow, behind: readonl
   return { ...row, inkMl, savedMl: outlook.savedMl };
 }
 
-/** The loaded spool that care is printed from: of its stock, or the widest; of several the one with the least that is enough. */
+/**
+ * The loaded spool that care is printed from: of its stock, or the widest; of several the one with the least that is enough.
+ * @param kept what the run behind it takes: care never makes a spool too short for it
+ */
 export function mediaFor(
   db: Reader,
   printerId: string,
   stockId: string | null,
   fedMm: number,
+  kept?: { readonly stockId: string; readonly needMm: number },
 ): CareMedia | { readonly lacks: string } {
   const loaded = db
     .select({ spool: spools, stock: stocks })
@@ -104,7 +123,7 @@ export function mediaFor(
     .all()
     .map(({ spool, stock }) => ({
       ...{ id: spool.id, label: spool.label, stockId: stock.id, widthMm: spool.widthMm ?? stock.widthMm },
-      leftMm: spoolLeftMm(db, spool.id),
+      leftMm: spoolLeftMm(db, spool.id) - (kept?.stockId === stock.id ? kept.needMm : 0),
       fedMm: stock.sheetMm === null ? fedMm : Math.ceil(fedMm / stock.sheetMm - 1e-9) * stock.sheetMm,
     }));
   const right = stockId === null ? loaded : loaded.filter((each) => each.stockId === stockId);
@@ -113,6 +132,9 @@ export function mediaFor(
     .sort((a, b) => (stockId === null ? b.widthMm - a.widthMm : 0) || a.leftMm - b.leftMm);
   if (best) return { spoolId: best.id, fedMm: best.fedMm };
   const [short] = right;
+  if (short && kept?.stockId === short.stockId) {
+    return { lacks: `${short.label} would be too short for the run behind it` };
+  }
   if (short) return { lacks: `${short.label} has ${metresText(short.leftMm)} left of ${metresText(short.fedMm)}` };
   const wanted = stockId === null ? undefined : db.select().from(stocks).where(eq(stocks.id, stockId)).get()?.name;
   return { lacks: wanted === undefined ? 'nothing is loaded' : `${wanted} is not loaded` };

@@ -14,7 +14,7 @@ import { readFloor } from '../plan/fit.ts';
 import { type Floor, snapshotFor } from '../plan/plannedFloor.ts';
 import { shopSetup } from '../setup/shopSetup.ts';
 import { isLate } from '../../../core/care/purgeRule.ts';
-import { type CareRow, careBetween, latestStartOf } from './careItems.ts';
+import { type CareRow, careBetween } from './careItems.ts';
 import { outlookOfLine } from './careOutlook.ts';
 import { careWork } from './careWork.ts';
 import { mediaFor } from './nextCare.ts';
@@ -47,11 +47,12 @@ export function rotaView(shop: Shop, fromMs: number, toMs: number): RotaView {
       fromMs: Math.max(fromMs, Math.round(span.fromMs)),
       toMs: Math.min(toMs, Math.round(span.toMs)),
     })),
-    printers: floor.printers.map(({ id, name }) => {
+    printers: floor.printers.map((cared) => {
+      const { id, name } = cared;
       const printer = findPrinter(shop.db, id);
       const line = lines.get(id);
       const own = past.filter((row) => row.printerId === id);
-      const planned = printer && line ? plannedItems(shop, printer, line, floor, own, toMs) : [];
+      const planned = printer && line ? plannedItems({ shop, printer, cared, line, floor, own }, toMs) : [];
       const items = [...own.filter(({ endedMs }) => endedMs !== null).map(pastItem), ...planned]
         .filter((item) => item.toMs >= fromMs && item.fromMs < toMs)
         .sort((a, b) => a.fromMs - b.fromMs);
@@ -79,30 +80,35 @@ function pastItem(row: CareRow): RotaItem {
   };
 }
 
+/** A printer's line and what its items are told from. */
+interface PlannedLine {
+  readonly shop: Shop;
+  readonly printer: PrinterRow;
+  readonly cared: Floor['printers'][number];
+  readonly line: Line;
+  readonly floor: Floor;
+  readonly own: readonly CareRow[];
+}
+
 /** What is planned on a printer, as far as its line is planned; beyond that, what its timers bring. */
-function plannedItems(
-  shop: Shop,
-  printer: PrinterRow,
-  line: Line,
-  floor: Floor,
-  own: readonly CareRow[],
-  toMs: number,
-): RotaItem[] {
+function plannedItems(planned: PlannedLine, toMs: number): RotaItem[] {
+  const { shop, printer, cared, line, floor, own } = planned;
   const timers = timersOf(shop.db, printer.id);
   const outlook = outlookOfLine(shop, printer, line, floor);
   const runs = new Map(floor.runs.map((run) => [run.id, run]));
   const items = line.events.flatMap((event): RotaItem[] => {
     if (event.kind === 'run') return runItem(event, runs.get(event.id));
     if (event.kind !== 'care') return [];
+    const ruled = ruledItem(event, planned);
+    if (ruled) return [ruled];
     const row = own.find(({ id }) => id === event.id);
     const [timerId = '', due] = event.id.split('@');
     const timer = timers.find(({ id }) => id === (row?.timerId ?? timerId));
     const what = row?.what ?? timer?.what;
     if (!what) return [];
-    const { title, inkMl, fedMm, stockId, needsMedia } = careWork(shop.db, printer, what);
+    const { title, fedMm, stockId, needsMedia } = careWork(shop.db, printer, what);
     const dueMs = row?.dueMs ?? Number(due);
-    const latestMs =
-      row?.latestMs ?? latestStartOf(shop.db, printer, { what, inkMl }, dueMs, (timer?.slackMin ?? 0) * 60_000);
+    const latestMs = cared.care.find(({ id }) => id === event.id)?.latestMs ?? dueMs;
     const span = { fromMs: Math.round(event.fromMs), toMs: Math.round(event.toMs) };
     const item = { id: event.id, kind: what.kind, title, timerId: timer?.id ?? null, dueMs, ...span, why: '', way: '' };
     const fires = timer ? outlook.get(event.id)?.fires : undefined;
@@ -116,9 +122,35 @@ function plannedItems(
     if (media && 'lacks' in media) {
       return [{ ...item, outcome: 'conflict', why: media.lacks, way: 'Load it before then, or pause the timer.' }];
     }
-    return [{ ...item, outcome: 'planned', why: timer ? '' : 'by hand' }];
+    return [{ ...item, outcome: 'planned', why: whyPlanned(event, dueMs, row, planned) }];
   });
   return [...withoutTwins(items), ...timers.flatMap((timer) => fromTimer(shop, printer, timer, floor.nowMs, toMs))];
+}
+
+type CareEvent = Extract<LineEvent, { kind: 'care' }>;
+
+/** Care that a rule puts before a run. */
+function ruledItem(event: CareEvent, { cared, floor }: PlannedLine): RotaItem | undefined {
+  const rule = cared.careRules.find(({ id }) => event.id.startsWith(`${id}@`));
+  if (!rule) return undefined;
+  const run = floor.runs.find(({ id }) => event.id.endsWith(`@${id}`));
+  return {
+    ...{ id: event.id, kind: rule.what.kind, title: rule.title, timerId: null, dueMs: null, outcome: 'planned' },
+    ...{ fromMs: Math.round(event.fromMs), toMs: Math.round(event.toMs), way: '' },
+    why: `a rule puts it before ${run?.name ?? 'a run'}`,
+  };
+}
+
+/** Why care comes when it does, where its timer alone doesn't say. */
+function whyPlanned(event: CareEvent, dueMs: number, row: CareRow | undefined, { line, floor }: PlannedLine): string {
+  const name = (id: string | undefined): string => floor.runs.find((run) => run.id === id)?.name ?? 'the next run';
+  if (dueMs - event.fromMs > LATE_MS) {
+    const next = line.events.find((other) => other.kind === 'run' && other.fromMs >= event.toMs);
+    const runId = row?.runId ?? (next?.kind === 'run' ? next.id : undefined);
+    return `it goes first: ${name(runId)} would keep it beyond its latest start`;
+  }
+  if (!row || row.timerId !== null) return '';
+  return row.ruleId === null ? 'by hand' : `a rule puts it before ${name(row.runId ?? undefined)}`;
 }
 
 function runItem(event: Extract<LineEvent, { kind: 'run' }>, run: RunItem | undefined): RotaItem[] {

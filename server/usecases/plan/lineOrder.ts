@@ -109,6 +109,33 @@ export function fixStart(shop: Shop, runId: string, fixedStartMs: number | null,
   shop.wakeDispatcher();
 }
 
+/** Marks a run as important, or takes the mark off: rules may ask for care before it. */
+export function markRun(shop: Shop, runId: string, important: boolean, actor: Actor): void {
+  transact(shop, (work) => {
+    const run = findRun(work.tx, runId);
+    if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
+    if (run.important === important) return;
+    if (run.state !== 'queued' && run.state !== 'draft') {
+      throw new Refused(409, 'wrong-state', `${runName(run.number)} is ${run.state}; it can't be marked any more.`);
+    }
+    work.tx.update(runs).set({ important }).where(eq(runs.id, runId)).run();
+    work.touch({ type: 'run', id: runId });
+    work.note({
+      kind: 'run.marked',
+      subject: ['run', runId],
+      actor,
+      data: { run: run.number, important },
+      undo: {
+        label: 'Undo',
+        method: 'PUT',
+        path: `/api/runs/${runId}/important`,
+        body: { important: run.important },
+      },
+    });
+  });
+  shop.wakeDispatcher();
+}
+
 /** A better order for each printer that has more than one run to order; nothing is changed by asking. */
 export async function proposeLines(shop: Shop, floor: Floor, how: RunHow = {}): Promise<OrderProposal[]> {
   const lines = floor.printers

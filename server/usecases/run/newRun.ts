@@ -51,6 +51,7 @@ export function newRun({ tx, nowMs }: Work, spec: RunSpec): RunRow {
       position: spec.position ?? nextPosition(tx),
       ...(spec.measured ?? NOT_LAID_OUT),
       fixedStartMs: spec.fixedStartMs ?? null,
+      important: spec.from?.important ?? false,
       ...(spec.series ?? NO_SERIES),
       ...(spec.pair ?? ONE_SIDE),
       attempt: 0,

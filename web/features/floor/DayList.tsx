@@ -1,3 +1,4 @@
+import { careTitle } from '../../../core/care/careRule.ts';
 import { PageError } from '../../ui/PageError.tsx';
 import { Printer as PrinterSign } from 'lucide-react';
 import { Link, useParams } from 'react-router';
@@ -76,7 +77,7 @@ function DayListAt({ printerId, nowMs }: { readonly printerId: string; readonly 
               event={event}
               next={nextRun(events.slice(i + 1), own.runs)}
               runs={own.runs}
-              care={own.printer.care}
+              printer={own.printer}
               nowMs={nowMs}
               zone={zone}
             />
@@ -120,12 +121,12 @@ function EventRow({
   event,
   next,
   runs,
-  care,
+  printer,
   nowMs,
   zone,
 }: {
   readonly event: LineEvent;
-  readonly care: Printer['care'];
+  readonly printer: Printer;
   /** The run behind it. */
   readonly next: RunItem | undefined;
   readonly runs: readonly RunItem[];
@@ -159,7 +160,7 @@ function EventRow({
             {WAITS[event.why]}, {durationText(event.toMs - event.fromMs)}
           </span>
         ) : event.kind === 'care' ? (
-          (care.find(({ id }) => id === event.id)?.title ?? 'Care')
+          careTitle(printer, event.id)
         ) : event.kind === 'run' ? null : (
           `${BETWEEN[event.what]}${needsLoading(event.what) && next ? `: load ${stockName(next)}` : ''}`
         )}

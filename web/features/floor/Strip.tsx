@@ -1,3 +1,4 @@
+import { careTitle } from '../../../core/care/careRule.ts';
 import { alongFigure, alongText } from '../../ui/lengths.ts';
 import { useDraggable, useDroppable } from '@dnd-kit/core';
 import { memo } from 'react';
@@ -38,7 +39,7 @@ export function Strip({ floorLine, drawn, baseMs, away, landing }: StripProps) {
   const [first] = shortages;
   const zone = useZone();
   const { data: spools } = useSpools();
-  const titleOf = (careId: string): string => printer.care.find(({ id }) => id === careId)?.title ?? 'care';
+  const titleOf = (careId: string): string => careTitle(printer, careId);
   return (
     <div ref={setNodeRef} className="absolute inset-0 overflow-hidden" data-strip={printer.id}>
       <div className="strip-layer">

@@ -1,0 +1,276 @@
+import { eq } from 'drizzle-orm';
+import type { MachineState } from '../../contract/machine/protocol.ts';
+import { eventSentence } from '../../core/events/sentence.ts';
+import { runName } from '../../core/flow/runName.ts';
+import { neededMm } from '../../core/stock/need.ts';
+import { feedingOf } from '../db/feeding.ts';
+import { putCareBefore } from '../usecases/care/careBefore.ts';
+import { correctSpool } from '../usecases/media/spools.ts';
+import { returnToDraft } from '../usecases/run/returnToDraft.ts';
+import { careItems } from '../db/careTables.ts';
+import { findRun } from '../db/findRows.ts';
+import { events } from '../db/records.ts';
+import { runs } from '../db/schema.ts';
+import { type TestShop, admitPlain, careReport, idle, openTestShop } from '../testing/shopFixture.ts';
+import { TESTER } from '../testing/tester.ts';
+import { changeCareRule, createCareRule, removeCareRule } from '../usecases/care/careRules.ts';
+import { recordCareReport } from '../usecases/care/careReports.ts';
+import { createDesign } from '../usecases/care/designs.ts';
+import { putDueCare } from '../usecases/care/dueTimers.ts';
+import { rotaView } from '../usecases/care/rota.ts';
+import { createTimers, timerRow } from '../usecases/care/timers.ts';
+import { layOutRun } from '../usecases/layout/layOutRun.ts';
+import { nestDraft } from '../usecases/layout/nestDraft.ts';
+import { markRun } from '../usecases/plan/lineOrder.ts';
+import { printersNow } from '../usecases/plan/printersNow.ts';
+import { createRun } from '../usecases/run/createRun.ts';
+import { queueRun } from '../usecases/run/queueRun.ts';
+import { Dispatcher } from './dispatcher.ts';
+
+const MIN = 60_000;
+const HOUR = 60 * MIN;
+const DAY = 24 * HOUR;
+
+let shop: TestShop;
+let close: () => void;
+let dispatcher: Dispatcher;
+let nowMs = 0;
+let said = 0;
+const listeners = new Map<string, (state: MachineState | undefined) => void>();
+
+beforeEach(() => {
+  ({ shop, close } = openTestShop());
+  nowMs = Date.parse('2027-03-24T03:00:00Z');
+  Object.defineProperty(shop.clock, 'now', { value: () => nowMs });
+  shop.work.replace('run pdf', () => Promise.resolve({ sha256: 'f'.repeat(64), bytes: 1 }));
+  dispatcher = new Dispatcher(shop);
+  shop.link.watch = (machineId, onState) => {
+    listeners.set(machineId, onState);
+    return () => undefined;
+  };
+  listeners.clear();
+  dispatcher.follow();
+});
+afterEach(() => {
+  dispatcher.close();
+  close();
+});
+
+/** Lets Heron say that it is free, and whatever follows from it happen: something is sent to it, or nothing for a while. */
+async function free(): Promise<void> {
+  const count = (): number => shop.link.cared.length + shop.link.sent.length;
+  const before = count();
+  // What a printer repeats at once is no news.
+  said += 1;
+  listeners.get('heron')?.({ ...idle('heron'), reason: String(said) });
+  for (let i = 0; i < 100 && count() === before; i += 1) await new Promise((after) => setTimeout(after, 5));
+  // Its answer is taken, and it is no longer busy.
+  await new Promise((after) => setTimeout(after, 20));
+}
+
+/** A run on Heron, as long as is said, that takes so many hours. */
+async function queued(name: string, hours: number, lengthMm?: number): Promise<string> {
+  const runId = createRun(shop, [admitPlain(shop, name, [[400, 600]], 'heron-banners')], TESTER);
+  layOutRun(shop, runId, await nestDraft(shop, runId, 20), { by: TESTER });
+  queueRun(shop, runId, TESTER);
+  shop.db
+    .update(runs)
+    .set({ estimateMs: hours * HOUR, ...(lengthMm === undefined ? {} : { lengthMm }) })
+    .where(eq(runs.id, runId))
+    .run();
+  return runId;
+}
+
+function daily(startLocal: string, slackMin = 30): string {
+  const designId = createDesign(
+    shop,
+    {
+      ...{ printerId: 'heron', name: 'Light', modeId: 'production', stockId: 'block-out', onlyNeeded: false },
+      sheet: { form: 'roll', widthMm: 1500, lengthMm: 100, density: 0.05, levels: { cyan: 1, magenta: 1 } },
+    },
+    TESTER,
+  );
+  const [id = ''] = createTimers(
+    shop,
+    {
+      ...{
+        printerIds: ['heron'],
+        what: { kind: 'purge', designId },
+        rrule: 'FREQ=DAILY',
+        startLocal,
+        untilLocal: null,
+      },
+      ...{ skipHolidays: false, missed: 'report', slackMin, paused: false },
+    },
+    TESTER,
+  );
+  return id;
+}
+
+const rows = () => shop.db.select().from(careItems).all();
+const order = (): string[] => [
+  ...shop.link.cared.map(({ order: { kind } }) => kind),
+  ...shop.link.sent.map(({ runId }) => runName(findRun(shop.db, runId)?.number ?? 0)),
+];
+const log = (): string[] =>
+  shop.db
+    .select()
+    .from(events)
+    .all()
+    .map((row) => eventSentence(row));
+
+/** The care that was sent last has ended. */
+function done(): void {
+  const last = shop.link.cared.at(-1);
+  if (last) recordCareReport(shop, careReport(last.careId, last.attempt, { status: 'done', seq: 9, endedMs: nowMs }));
+}
+
+const CHECK = {
+  what: { kind: 'check' as const },
+  overMm: 20_000,
+  onlyImportant: false,
+  printerIds: null,
+  paused: false,
+};
+
+test('a run that would keep a purge too long lets it go first, as the plan said; its timer is set on, and it is done once', async () => {
+  const timerId = daily('2027-03-24T06:00');
+  await free();
+  const runId = await queued('long.pdf', 4, 1000);
+  const due = Date.parse('2027-03-24T05:00:00Z');
+  const item = rotaView(shop, nowMs, nowMs + DAY).printers[0]?.items.find(({ kind }) => kind === 'purge');
+  const name = runName(findRun(shop.db, runId)?.number ?? 0);
+  expect(item).toMatchObject({
+    outcome: 'planned',
+    fromMs: nowMs,
+    dueMs: due,
+    why: `it goes first: ${name} would keep it beyond its latest start`,
+  });
+  await free();
+  expect(order()).toEqual(['purge']);
+  expect(rows()).toMatchObject([{ timerId, dueMs: due, earlyMs: nowMs, runId, state: 'caring' }]);
+  expect(timerRow(shop.db, timerId).nextMs).toBe(due + DAY);
+  nowMs += 5 * MIN;
+  done();
+  await free();
+  expect(order()).toEqual(['purge', name]);
+  nowMs = due + MIN;
+  putDueCare(shop);
+  expect(rows()).toHaveLength(1);
+  expect(log()).toContain(`Heron: Light goes first, since ${name} would keep it too long`);
+});
+
+test('a run that ends in time, or whose purge has just gone first, starts', async () => {
+  daily('2027-03-24T06:00');
+  const short = await queued('short.pdf', 2, 1000);
+  await free();
+  expect(shop.link.sent.map(({ runId }) => runId)).toEqual([short]);
+  expect(rows()).toEqual([]);
+});
+
+test('a timer that comes round within a run goes first once before it, and once more before the next', async () => {
+  const timerId = daily('2027-03-24T04:30', 0);
+  shop.db.run(`update timers set rrule = 'FREQ=HOURLY' where id = '${timerId}'`);
+  await queued('long.pdf', 6, 1000);
+  await free();
+  done();
+  await free();
+  expect(order()).toHaveLength(2);
+  expect(rows()).toHaveLength(1);
+  // The plan told the same: one before the run, the others behind it.
+  expect(timerRow(shop.db, timerId).nextMs).toBe(Date.parse('2027-03-24T04:30:00Z'));
+});
+
+test('a rule puts a check before a long run once, and the plan counts it', async () => {
+  const ruleId = createCareRule(shop, CHECK, TESTER);
+  await free();
+  const runId = await queued('long.pdf', 1, 21_000);
+  expect(printersNow(shop, 'heron')[0]?.careRules).toMatchObject([{ id: ruleId, title: 'nozzle check', doneFor: [] }]);
+  const [check, run] = rotaView(shop, nowMs, nowMs + DAY).printers[0]?.items ?? [];
+  expect([
+    check?.kind,
+    check?.why,
+    [check?.fromMs, check?.toMs, run?.fromMs].map((ms) => ((ms ?? 0) - nowMs) / MIN),
+  ]).toEqual(['check', `a rule puts it before ${run?.title ?? ''}`, [0, 2, 2]]);
+  await free();
+  expect(order()).toEqual(['check']);
+  expect(rows()).toMatchObject([{ ruleId, runId, timerId: null }]);
+  expect(printersNow(shop, 'heron')[0]?.careRules[0]?.doneFor).toEqual([runId]);
+  done();
+  await free();
+  expect(order()).toEqual(['check', run?.title]);
+});
+
+test('a clean comes before a run that a person has marked, on the channels that it fires', async () => {
+  createCareRule(
+    shop,
+    { ...CHECK, what: { kind: 'clean', strength: 'light' }, overMm: null, onlyImportant: true },
+    TESTER,
+  );
+  const plain = await queued('plain.pdf', 1);
+  const marked = await queued('marked.pdf', 1);
+  shop.db
+    .update(runs)
+    .set({ inkMl: { cyan: 1, magenta: 0 } })
+    .where(eq(runs.id, marked))
+    .run();
+  await free();
+  expect(shop.link.sent.map(({ runId }) => runId)).toEqual([plain]);
+  markRun(shop, marked, true, TESTER);
+  shop.db.update(runs).set({ state: 'printed' }).where(eq(runs.id, plain)).run();
+  await free();
+  expect(shop.link.cared.map(({ order: { clean } }) => clean)).toEqual([{ strength: 'light', channelIds: ['cyan'] }]);
+  expect(() => {
+    markRun(shop, plain, true, TESTER);
+  }).toThrow("can't be marked any more");
+});
+
+test('a check that would leave the spool too short for its run is told, and the run goes without it', async () => {
+  createCareRule(shop, CHECK, TESTER);
+  const runId = await queued('long.pdf', 1, 21_000);
+  const row = findRun(shop.db, runId);
+  const needMm = row ? neededMm(feedingOf(shop.db)(row)) : 0;
+  // So much is left that the check's 200 mm and the run don't both go.
+  correctSpool(shop, 'spool-bo-31', needMm + 100, 'measured', TESTER);
+  await free();
+  expect(order()).toEqual([runName(row?.number ?? 0)]);
+  expect(rows()).toMatchObject([{ state: 'impossible', reason: 'BO-31 would be too short for the run behind it' }]);
+  expect(log()).toContain('Heron: nozzle check was not done: BO-31 would be too short for the run behind it');
+});
+
+test('care that waits for a run which is taken out of the line is not done', async () => {
+  createCareRule(shop, CHECK, TESTER);
+  const runId = await queued('long.pdf', 1, 21_000);
+  const row = findRun(shop.db, runId);
+  if (row) expect(putCareBefore(shop, row)).toBe(true);
+  if (row) expect(putCareBefore(shop, row)).toBe(false);
+  returnToDraft(shop, runId, TESTER);
+  await free();
+  expect([order(), rows().map(({ state, reason }) => [state, reason])]).toEqual([
+    [],
+    [['impossible', `${runName(row?.number ?? 0)} is no longer in the line`]],
+  ]);
+});
+
+test('rules name some runs, are changed by their version, and can be put back', () => {
+  expect(() => createCareRule(shop, { ...CHECK, overMm: null }, TESTER)).toThrow('before every run');
+  expect(() => createCareRule(shop, { ...CHECK, printerIds: ['osprey'] }, TESTER)).toThrow('no printer osprey');
+  const id = createCareRule(shop, { ...CHECK, printerIds: ['wren'] }, TESTER);
+  expect(printersNow(shop, 'heron')[0]?.careRules).toEqual([]);
+  changeCareRule(shop, id, { printerIds: null, overMm: 5000 }, 0, TESTER);
+  expect(printersNow(shop, 'heron')[0]?.careRules).toMatchObject([{ overMm: 5000 }]);
+  expect(() => {
+    changeCareRule(shop, id, { overMm: 6000 }, 0, TESTER);
+  }).toThrow('Somebody else has changed this rule');
+  changeCareRule(shop, id, { paused: true }, 1, TESTER);
+  expect(printersNow(shop, 'heron')[0]?.careRules).toEqual([]);
+  removeCareRule(shop, id, TESTER);
+  expect(log().slice(-3)).toEqual([
+    'Rule changed: nozzle check before every run over 5\u00a0m',
+    'Rule paused: nozzle check before every run over 5\u00a0m',
+    'Rule removed: nozzle check before every run over 5\u00a0m',
+  ]);
+  // White is stirred where there is white alone.
+  createCareRule(shop, { ...CHECK, what: { kind: 'stir' } }, TESTER);
+  expect(['bittern', 'wren'].map((each) => printersNow(shop, each)[0]?.careRules.length)).toEqual([0, 1]);
+});
