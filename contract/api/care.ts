@@ -53,6 +53,14 @@ export type PurgeFiguresView = Static<typeof PurgeFiguresView>;
 export const PurgeDesignView = Type.Object({ id: Id, ...PurgeDesignBody.properties, figures: PurgeFiguresView });
 export type PurgeDesignView = Static<typeof PurgeDesignView>;
 
+/** A design as it would be on another printer. */
+export const DesignCopyView = Type.Object({
+  body: PurgeDesignBody,
+  differences: Type.Array(Type.String()),
+  ownId: nullable(Type.String({ description: 'a design of that name that the printer has already; null: none' })),
+});
+export type DesignCopyView = Static<typeof DesignCopyView>;
+
 export const CareWhatView = Type.Union([
   Type.Object({ kind: Type.Literal('purge'), designId: Id }),
   Type.Object({ kind: Type.Literal('check') }),
@@ -77,7 +85,13 @@ const TIMER = {
   paused: Type.Boolean(),
 };
 
-export const TimerBody = Type.Object({ printerIds: Type.Array(Id, { minItems: 1, maxItems: 50 }), ...TIMER });
+export const TimerBody = Type.Object({
+  printerIds: Type.Array(Id, { minItems: 1, maxItems: 50 }),
+  ...TIMER,
+  copyDesigns: Type.Optional(
+    Type.Boolean({ description: 'a purge of another printer is copied to each that has none of its name' }),
+  ),
+});
 export type TimerBody = Static<typeof TimerBody>;
 export const TimerChange = Type.Partial(Type.Object(TIMER));
 export type TimerChange = Static<typeof TimerChange>;
@@ -215,6 +229,8 @@ export const RotaItem = Type.Object({
   fromMs: InstantMs,
   toMs: InstantMs,
   dueMs: nullable(InstantMs),
+  /** By moving it, its timer or the fixed start of its run is set anew. */
+  movable: Type.Boolean(),
   outcome: Type.Enum([
     'planned',
     'done',

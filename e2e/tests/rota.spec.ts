@@ -1,3 +1,4 @@
+import { wallTimeOf } from '../../core/care/wallTime.ts';
 import { expect, test } from '@playwright/test';
 import type { CareItemView, RotaView, TimerView } from '../../contract/api/care.ts';
 import { pdfFile } from '../driver/files.ts';
@@ -56,16 +57,16 @@ test('a purge is designed, copied to another printer and put on timers; one is s
   expect(made?.text).toMatch(/^every (day|\d days) at 04:15$/);
   await shop.send('DELETE', `/api/timers/${made?.id ?? ''}`);
 
-  // A timer for each of the two.
-  for (const printer of ['Wren', 'Heron']) {
-    await page.getByRole('button', { name: 'New timer' }).click();
-    const form = page.getByRole('complementary', { name: 'New timer' });
-    await form.getByLabel('Purge', { exact: true }).selectOption(`White, nightly, ${printer}`);
-    await form.getByLabel('Time', { exact: true }).fill('04:15');
-    await expect(form).toContainText('Every day at 04:15.');
-    await form.getByRole('button', { name: 'Make the timer' }).click();
-    await expect(form).toBeHidden();
-  }
+  // One timer for both in one step; Heron's own copy is printed there.
+  await page.getByRole('button', { name: 'New timer' }).click();
+  const form = page.getByRole('complementary', { name: 'New timer' });
+  await form.getByLabel('Purge', { exact: true }).selectOption('White, nightly, Wren');
+  await form.getByLabel('Heron').check();
+  await expect(form).toContainText('Its own purge White, nightly is printed.');
+  await form.getByLabel('Time', { exact: true }).fill('04:15');
+  await expect(form).toContainText('Every day at 04:15.');
+  await form.getByRole('button', { name: 'Make the timers' }).click();
+  await expect(form).toBeHidden();
   const timers = await shop.get<TimerView[]>('/api/timers');
   expect(timers.map(({ printerId, text }) => [printerId, text]).sort()).toEqual([
     ['heron', 'every day at 04:15'],
@@ -91,30 +92,97 @@ test('a purge is designed, copied to another printer and put on timers; one is s
   const skipped = (await rota('wren')).find(({ outcome }) => outcome === 'skipped');
   expect(skipped?.why).toBe('exercised by work');
 
-  // Heron prints right through the latest start of its purge.
-  const { shopMs } = await shop.get<{ shopMs: number }>('/api/clock');
-  const heron = (await rota('heron')).find(({ kind }) => kind === 'purge');
-  await shop.setRate(0);
-  const job = await shop.bringIn('heron-banners', 'night.pdf', await pdfFile([{ widthMm: 1500, heightMm: 4000 }]));
-  await shop.setTicket('night.pdf', { copies: 11 });
+  // Heron prints right through the latest start of another one.
+  const job = await shop.bringIn('heron-banners', 'night.pdf', await pdfFile([{ widthMm: 1500, heightMm: 3000 }]));
+  await shop.setTicket('night.pdf', { copies: 9 });
   const run = await shop.queueRun([job.id]);
-  await shop.send('PUT', `/api/runs/${run.id}/start`, {
-    fixedStartMs: Math.round((heron?.dueMs ?? shopMs) - 0.2 * HOUR),
-  });
+  await shop.until(async () => (await shop.run(run.id)).state === 'printing');
+  await shop.setRate(0);
+  const { shopMs } = await shop.get<{ shopMs: number }>('/api/clock');
+  const heron = (await shop.get<TimerView[]>('/api/timers')).find(({ printerId }) => printerId === 'heron');
+  const soon = wallTimeOf(shopMs + 0.2 * HOUR, (await shop.get<{ zone: string }>('/api/clock')).zone);
+  await shop.send('PATCH', `/api/timers/${heron?.id ?? ''}`, { startLocal: soon, rrule: null, slackMin: 0 });
   await shop.until(async () => (await rota('heron')).some(({ outcome }) => outcome === 'conflict'));
-  const clash = (await rota('heron')).find(({ outcome }) => outcome === 'conflict');
-  expect(clash?.why).toContain('prints then, beyond its latest start');
   await page.goto(`${shop.url}/rota`);
-  // It is tomorrow, which may be in the week after this one.
-  const warning = page.getByText('prints then, beyond its latest start');
-  const first = page.getByRole('group', { name: 'Time of Heron' }).getByRole('button', { name: /conflict/ });
-  await expect(page.getByRole('group', { name: 'Time of Heron' }).getByRole('button').first()).toBeVisible();
-  if (!(await first.first().isVisible())) await page.getByRole('button', { name: 'Later' }).click();
-  await expect(warning).toBeVisible();
-  await first.first().click();
-  await expect(page.getByRole('complementary', { name: /White, nightly/ })).toContainText(
-    'switch the exercise strip on',
-  );
+  await expect(page.getByText('prints then, beyond its latest start')).toBeVisible();
+  await page
+    .getByRole('group', { name: 'Time of Heron' })
+    .getByRole('button', { name: /conflict/ })
+    .first()
+    .click();
+  await expect(page.getByRole('complementary', { name: /White, nightly/ })).toContainText('It comes after');
+});
+
+test('a rule puts a check before long runs; a run that would keep a purge too long lets it go first', async ({
+  page,
+}) => {
+  await shop.setRate(0);
+  await page.goto(`${shop.url}/rota`);
+  await page.getByRole('button', { name: 'New rule' }).click();
+  const rule = page.getByRole('complementary', { name: 'New rule' });
+  await rule.getByLabel('Longer than').fill('2 m');
+  await rule.getByLabel('Longer than').press('Enter');
+  await expect(rule).toContainText('Nozzle check before every run over 2 m.');
+  await rule.getByLabel('On all printers').uncheck();
+  for (const name of ['Magpie', 'Bittern', 'Wren', 'Puffin', 'Gannet']) await rule.getByLabel(name).uncheck();
+  await rule.getByRole('button', { name: 'Make the rule' }).click();
+  await expect(page.getByRole('region', { name: 'Rules' })).toContainText('Heron');
+
+  const job = await shop.bringIn('heron-banners', 'long.pdf', await pdfFile([{ widthMm: 1500, heightMm: 3000 }]));
+  await shop.setTicket('long.pdf', { copies: 6 });
+  const { shopMs, zone } = await shop.get<{ shopMs: number; zone: string }>('/api/clock');
+  await shop.send('POST', '/api/timers', {
+    ...{ printerIds: ['heron'], what: { kind: 'clean', strength: 'light', channelIds: ['cyan'] }, rrule: 'FREQ=DAILY' },
+    ...{ startLocal: wallTimeOf(shopMs + 0.3 * HOUR, zone), untilLocal: null, skipHolidays: false },
+    ...{ missed: 'report', slackMin: 0, paused: false },
+  });
+  const run = await shop.queueRun([job.id]);
+  const strip = page.getByRole('group', { name: 'Time of Heron' });
+  await expect(strip.getByRole('button', { name: /light clean.*it goes first/ })).toBeVisible();
+  await shop.setRate(60);
+  await shop.until(async () => (await shop.run(run.id)).state === 'printing');
+  const care = (await shop.get<CareItemView[]>('/api/care')).filter(({ printerId }) => printerId === 'heron');
+  expect(care.map(({ title, state }) => [title, state]).sort()).toEqual([
+    ['light clean', 'done'],
+    ['nozzle check', 'done'],
+  ]);
+});
+
+test('what is planned is moved by pointer and by keys, and put back', async ({ page }) => {
+  await shop.setRate(0);
+  const { shopMs, zone } = await shop.get<{ shopMs: number; zone: string }>('/api/clock');
+  const day = wallTimeOf(shopMs + 24 * HOUR, zone).slice(0, 10);
+  await shop.send('POST', '/api/timers', {
+    ...{ printerIds: ['magpie'], what: { kind: 'check' }, rrule: 'FREQ=DAILY', startLocal: `${day}T12:00` },
+    ...{ untilLocal: null, skipHolidays: false, missed: 'report', slackMin: 60, paused: false },
+  });
+  await page.goto(`${shop.url}/rota?span=day`);
+  await page.getByRole('button', { name: 'Later' }).click();
+  const strip = page.getByRole('group', { name: 'Time of Magpie' });
+  const mark = strip.getByRole('button', { name: /nozzle check/ });
+  await mark.focus();
+  await page.keyboard.press('Shift+ArrowRight');
+  await page.keyboard.press('Shift+ArrowRight');
+  await expect(page.getByText('nozzle check: every day at 12:10')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Shift+ArrowLeft');
+  await page.keyboard.press('Enter');
+  const list = page.getByRole('region', { name: 'Timers' });
+  await expect(list).toContainText('every day at 11:55');
+  // Who moved it by keys goes on from it.
+  await expect(mark).toBeFocused();
+
+  const [box, wide] = [await mark.boundingBox(), await strip.boundingBox()];
+  if (!box || !wide) throw new Error('nothing to draw');
+  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  // Three hours to the right.
+  await page.mouse.move(x + wide.width / 8, y, { steps: 8 });
+  await page.mouse.up();
+  await expect(list).toContainText(/every day at 14:5\d/);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(list).toContainText('every day at 11:55');
 });
 
 test('a timer is changed by keys alone, paused, and removed; what is undone comes back', async ({ page }) => {

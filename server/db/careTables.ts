@@ -87,6 +87,7 @@ export const careItems = sqliteTable(
     uniqueIndex('care_occurrence').on(t.timerId, t.dueMs),
     uniqueIndex('care_of_rule').on(t.ruleId, t.runId),
     index('care_before_run').on(t.runId),
+    index('care_early').on(t.earlyMs),
     index('care_line').on(t.printerId, t.state),
     index('care_state').on(t.state, t.dueMs),
     index('care_due').on(t.dueMs),

@@ -13,4 +13,5 @@ ALTER TABLE `care_items` ADD `rule_id` text;--> statement-breakpoint
 ALTER TABLE `care_items` ADD `run_id` text;--> statement-breakpoint
 ALTER TABLE `care_items` ADD `early_ms` integer;--> statement-breakpoint
 CREATE UNIQUE INDEX `care_of_rule` ON `care_items` (`rule_id`,`run_id`);--> statement-breakpoint
-CREATE INDEX `care_before_run` ON `care_items` (`run_id`);
+CREATE INDEX `care_before_run` ON `care_items` (`run_id`);--> statement-breakpoint
+CREATE INDEX `care_early` ON `care_items` (`early_ms`);

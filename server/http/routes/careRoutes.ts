@@ -1,6 +1,7 @@
 import { Type } from 'typebox';
 import {
   CareItemView,
+  DesignCopyView,
   PurgeDesignBody,
   PurgeDesignView,
   PurgeFiguresView,
@@ -164,10 +165,10 @@ function designRoutes(shop: Shop): Route[] {
       path: '/api/purges/:id/for/:printerId',
       needs: 'see',
       summary: 'A design as it would be on another printer, and what differs',
-      answer: Type.Object({ body: PurgeDesignBody, differences: Type.Array(Type.String()) }),
+      answer: DesignCopyView,
       handle: ({ params }) => {
-        const { body, differences } = copyOfDesign(shop.db, params.id ?? '', params.printerId ?? '');
-        return { body, differences };
+        const { body, differences, ownId } = copyOfDesign(shop.db, params.id ?? '', params.printerId ?? '');
+        return { body, differences: [...differences], ownId };
       },
     }),
   ];

@@ -219,6 +219,8 @@ export function careBetween(db: Reader, fromMs: number, toMs: number): CareRow[]
     .where(
       or(
         and(gte(careItems.dueMs, fromMs), lt(careItems.dueMs, toMs)),
+        // Let go first before it was due.
+        and(gte(careItems.earlyMs, fromMs), lt(careItems.earlyMs, toMs)),
         inArray(careItems.state, ['waiting', ...CARE_STATES_ON_PRINTER]),
       ),
     )

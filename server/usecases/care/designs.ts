@@ -128,16 +128,25 @@ function mustLieOn(
 }
 
 export function createDesign(shop: Shop, body: PurgeDesignBody, actor: Actor): string {
-  return transact(shop, (work) => {
-    mustBeSound(work, body);
-    const id = newId('design');
-    work.tx
-      .insert(purgeDesigns)
-      .values({ ...body, id })
-      .run();
-    noted(work, 'design.made', body, actor);
-    return id;
-  });
+  return transact(shop, (work) => keepDesign(work, body, actor));
+}
+
+function keepDesign(work: Work, body: PurgeDesignBody, actor: Actor): string {
+  mustBeSound(work, body);
+  const id = newId('design');
+  work.tx
+    .insert(purgeDesigns)
+    .values({ ...body, id })
+    .run();
+  noted(work, 'design.made', body, actor);
+  return id;
+}
+
+/** A design for another printer: its own of that name, else a copy that is kept. */
+export function designFor(work: Work, id: string, printerId: string, actor: Actor): string {
+  if (designRow(work.tx, id).printerId === printerId) return id;
+  const { body, ownId } = copyOfDesign(work.tx, id, printerId);
+  return ownId ?? keepDesign(work, body, actor);
 }
 
 export function changeDesign(shop: Shop, id: string, body: PurgeDesignBody, actor: Actor): void {
@@ -256,6 +265,8 @@ function mediaThere(
 export interface DesignCopy {
   readonly body: PurgeDesignBody;
   readonly differences: readonly string[];
+  /** A design of that name that the printer has already. */
+  readonly ownId: string | null;
 }
 
 /**
@@ -291,7 +302,9 @@ export function copyOfDesign(db: Reader, id: string, printerId: string): DesignC
   const media = mediaThere(db, design, to);
   if (media.stockId !== design.stockId) differences.push(`Printed on ${media.name}, which ${to.name} can take.`);
   else if (media.widthMm < design.sheet.widthMm) differences.push(`As wide as ${to.name} prints.`);
+  const own = db.select().from(purgeDesigns).where(eq(purgeDesigns.printerId, printerId)).all();
   return {
+    ownId: own.find(({ name }) => name === design.name)?.id ?? null,
     body: {
       ...design,
       printerId,

@@ -74,6 +74,7 @@ function pastItem(row: CareRow): RotaItem {
     fromMs: Math.round(from),
     toMs: Math.round(row.startedMs === null ? row.dueMs + row.estimateMs : (row.endedMs ?? from)),
     dueMs: row.dueMs,
+    movable: false,
     outcome: holiday ? 'holiday' : late ? 'late' : (OUTCOMES[row.state] ?? 'planned'),
     why: row.reason ?? '',
     way: '',
@@ -110,7 +111,11 @@ function plannedItems(planned: PlannedLine, toMs: number): RotaItem[] {
     const dueMs = row?.dueMs ?? Number(due);
     const latestMs = cared.care.find(({ id }) => id === event.id)?.latestMs ?? dueMs;
     const span = { fromMs: Math.round(event.fromMs), toMs: Math.round(event.toMs) };
-    const item = { id: event.id, kind: what.kind, title, timerId: timer?.id ?? null, dueMs, ...span, why: '', way: '' };
+    const movable = !row && timer !== undefined;
+    const item = {
+      ...{ id: event.id, kind: what.kind, title, timerId: timer?.id ?? null, dueMs },
+      ...{ ...span, movable, why: '', way: '' },
+    };
     const fires = timer ? outlook.get(event.id)?.fires : undefined;
     if (fires?.length === 0) return [{ ...item, outcome: 'skipped', why: 'exercised by work' }];
     if (isLate(event.fromMs, latestMs)) {
@@ -136,6 +141,7 @@ function ruledItem(event: CareEvent, { cared, floor }: PlannedLine): RotaItem | 
   const run = floor.runs.find(({ id }) => event.id.endsWith(`@${id}`));
   return {
     ...{ id: event.id, kind: rule.what.kind, title: rule.title, timerId: null, dueMs: null, outcome: 'planned' },
+    movable: false,
     ...{ fromMs: Math.round(event.fromMs), toMs: Math.round(event.toMs), way: '' },
     why: `a rule puts it before ${run?.name ?? 'a run'}`,
   };
@@ -165,6 +171,7 @@ function runItem(event: Extract<LineEvent, { kind: 'run' }>, run: RunItem | unde
       title: run.name,
       timerId: null,
       ...span,
+      movable: run.state === 'queued',
       outcome,
       why: run.jobNames.join(', '),
       way: '',
@@ -218,7 +225,7 @@ function fromTimer(shop: Shop, printer: PrinterRow, timer: TimerRow, nowMs: numb
       return [
         {
           ...{ id: `${timer.id}@${String(atMs)}`, kind: timer.what.kind, title, timerId: timer.id, dueMs: atMs },
-          ...{ fromMs: atMs, toMs: Math.round(atMs + durationMs), way: '' },
+          ...{ fromMs: atMs, toMs: Math.round(atMs + durationMs), movable: !holiday, way: '' },
           ...(holiday ? { outcome: 'holiday', why: 'holiday' } : { outcome: 'planned', why: '' }),
         },
       ];

@@ -11,6 +11,7 @@ import { findRun } from '../../db/findRows.ts';
 import type { Reader } from '../../db/open.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 import { shopSetup } from '../setup/shopSetup.ts';
+import { designFor } from './designs.ts';
 import { carePrinter, careWork } from './careWork.ts';
 
 export type TimerRow = typeof timers.$inferSelect;
@@ -45,14 +46,21 @@ function nextAfter(shop: Shop, row: Recurrence, afterMs: number): number | null 
   return occurrencesAfter(row, shop.clock.zone, afterMs, { count: 1 })[0] ?? null;
 }
 
-/** Makes one timer for each printer; they share a group. @returns their ids */
-export function createTimers(shop: Shop, { printerIds, ...body }: TimerBody, actor: Actor): string[] {
+/**
+ * Makes one timer for each printer; they share a group. A purge is copied to those that have none of its name, where that is asked for.
+ * @returns their ids
+ */
+export function createTimers(shop: Shop, { printerIds, copyDesigns, ...body }: TimerBody, actor: Actor): string[] {
   mustComeRound(body);
   return transact(shop, (work) => {
     const groupId = newId('group');
     return [...new Set(printerIds)].map((printerId) => {
       const printer = carePrinter(work.tx, printerId);
-      const what = body.what as CareWhat;
+      const asked = body.what as CareWhat;
+      const what =
+        asked.kind === 'purge' && copyDesigns
+          ? { ...asked, designId: designFor(work, asked.designId, printerId, actor) }
+          : asked;
       const { title } = careWork(work.tx, printer, what);
       mustBeHeld(work, what, printer);
       const id = newId('timer');

@@ -105,6 +105,7 @@ function QueuedRun({ run, sideText: side, startMs, lateMs, held, onEarlier, onLa
         {side}
         {startMs === undefined ? '' : `starts ${clockText(startMs, now, zone)}`}
         {run.fixedStartMs !== null && run.fixedStartMs > now ? ', fixed' : ''}
+        {run.important ? ', important' : ''}
         {lateMs > 0 ? `, late by ${durationText(lateMs)}` : ''}
       </p>
       {held && (
@@ -133,6 +134,17 @@ function QueuedRun({ run, sideText: side, startMs, lateMs, held, onEarlier, onLa
           Elsewhere
         </Button>
         <StartField run={run} now={now} />
+        <Button
+          kind="quiet"
+          className="!h-7 !px-1.5"
+          aria-pressed={run.important}
+          title="Rules may ask for care before important runs"
+          onClick={() => {
+            sendJson('PUT', `/api/runs/${run.id}/important`, { important: !run.important }).catch(tell);
+          }}
+        >
+          {run.important ? 'Not important' : 'Important'}
+        </Button>
       </div>
       {run.pair?.side === 'back' && run.pair.frontPrinted && !run.pair.confirmed && (
         <div className="mt-1 rounded border border-wait px-2 py-1.5">

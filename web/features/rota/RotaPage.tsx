@@ -1,6 +1,6 @@
 import { PageError } from '../../ui/PageError.tsx';
 import { CalendarClock, ChevronLeft, ChevronRight, Download, Droplets, TriangleAlert } from 'lucide-react';
-import { useContext, useRef, useState } from 'react';
+import { useContext, useState } from 'react';
 import { useSearchParams } from 'react-router';
 
 import { errorText } from '../../api/client.ts';
@@ -9,14 +9,15 @@ import { moneyText } from '../../draw/money.ts';
 import { counted } from '../../ui/counted.ts';
 import { Button } from '../../ui/Button.tsx';
 import { number } from '../../ui/number.ts';
-import { useRoving } from '../../ui/useRoving.ts';
 import { ItemSheet } from './ItemSheet.tsx';
 import { ProposalSheet } from './ProposalSheet.tsx';
 import { PurgeSheet } from './PurgeSheet.tsx';
-import { RotaStrip } from './RotaStrip.tsx';
+import { RuleSheet } from './RuleSheet.tsx';
+import { RotaStrips } from './RotaStrips.tsx';
 import { TimerList } from './TimerList.tsx';
 import { TimerSheet } from './TimerSheet.tsx';
 import { SPANS, type RotaSpan, type Span, rotaSpan } from './rotaTime.ts';
+import { useMoves } from './useMoves.ts';
 import { useRota } from './useRota.ts';
 
 /** What will happen by itself: a day, a week or a month by printer, and the timers that bring it. */
@@ -33,8 +34,6 @@ function RotaAt({ now }: { readonly now: () => number }) {
   const shown = SPANS.find((each) => each === params.get('span')) ?? 'week';
   const span = rotaSpan(shown, nowMs, offset, zone);
   const { data: rota, error } = useRota(span.fromMs, span.toMs);
-  const list = useRef<HTMLDivElement>(null);
-  const onKeyDown = useRoving(list);
   const open = (change: Readonly<Record<string, string>>): void => {
     setParams({ ...(shown === 'week' ? {} : { span: shown }), ...change }, { replace: true });
   };
@@ -42,11 +41,15 @@ function RotaAt({ now }: { readonly now: () => number }) {
     open({});
   };
   const itemId = params.get('item');
+  const moves = useMoves(span, nowMs, zone, (before, id) => {
+    if (itemId === before) open({ item: id });
+  });
   const items = rota?.printers.flatMap((printer) => printer.items.map((item) => ({ printer, item }))) ?? [];
   const chosen = items.find(({ item }) => item.id === itemId);
   const conflicts = items.filter(({ item }) => item.outcome === 'conflict');
   const timerId = params.get('timer');
   const designId = params.get('design');
+  const ruleId = params.get('rule');
   const proposing = params.has('propose');
   if (error) return <PageError>{errorText(error)}</PageError>;
   return (
@@ -102,29 +105,27 @@ function RotaAt({ now }: { readonly now: () => number }) {
         )}
         <div className="min-h-0 flex-1 overflow-y-auto">
           <DayRuler span={span} zone={zone} />
-          <div ref={list} onKeyDown={onKeyDown} role="group" aria-label="Printers">
-            {!rota && <p className="px-5 py-3 text-soft">Reading …</p>}
-            {rota?.printers.map((printer) => (
-              <div key={printer.printerId} className="flex border-b border-rule">
-                <h2 className="w-28 shrink-0 px-5 py-2 font-semibold max-phone:w-20 max-phone:px-2">{printer.name}</h2>
-                <RotaStrip
-                  printer={printer}
-                  span={span}
-                  attended={rota.attended}
-                  nowMs={nowMs}
-                  zone={zone}
-                  chosenId={itemId}
-                  onChoose={(item) => {
-                    open({ item: item.id });
-                  }}
-                />
-              </div>
-            ))}
-          </div>
+          <RotaStrips
+            rota={rota}
+            span={span}
+            nowMs={nowMs}
+            zone={zone}
+            chosenId={itemId}
+            moves={moves}
+            onChoose={(item) => {
+              open({ item: item.id });
+            }}
+          />
           {rota && (
             <p className="dense flex items-baseline justify-between gap-3 px-5 py-2 text-soft">
-              <span>
-                Plain: somebody is there. Hatched: nobody.{' '}
+              <span aria-live="polite">
+                {moves.pending ? (
+                  <strong className="font-semibold text-ink">
+                    {moves.text}. Enter keeps it, Escape leaves it as it was.
+                  </strong>
+                ) : (
+                  'Plain: somebody is there. Hatched: nobody. Drag what is planned to another time, or move it with Shift and an arrow.'
+                )}{' '}
                 {rota.saved.inkMl > 0 &&
                   `Saved in 30 days: ${number(rota.saved.inkMl, 2)} ml, ${moneyText(rota.saved.minor, rota.saved.currency)}, by ${counted(rota.saved.purges, 'purge')} that work had made needless.`}
               </span>
@@ -147,6 +148,9 @@ function RotaAt({ now }: { readonly now: () => number }) {
             }}
             onPropose={() => {
               open({ propose: '' });
+            }}
+            onRule={(id) => {
+              open({ rule: id });
             }}
           />
         </div>
@@ -173,6 +177,7 @@ function RotaAt({ now }: { readonly now: () => number }) {
           }}
         />
       )}
+      {!chosen && ruleId !== null && <RuleSheet key={ruleId} ruleId={ruleId} onClose={close} />}
       {!chosen && proposing && (
         <ProposalSheet
           onClose={close}

@@ -8,7 +8,7 @@ import { IconButton } from '../../ui/IconButton.tsx';
 import { number } from '../../ui/number.ts';
 import { Button } from '../../ui/Button.tsx';
 import { CARE_SIGNS } from './careSigns.tsx';
-import { useDesigns, useTimers } from './useRota.ts';
+import { useCareRules, useDesigns, useTimers } from './useRota.ts';
 
 /** All timers, printer by printer, and the purges that they print. */
 export function TimerList({
@@ -17,12 +17,14 @@ export function TimerList({
   onOpen,
   onDesign,
   onPropose,
+  onRule,
 }: {
   readonly nowMs: number;
   readonly chosenId: string | null;
   readonly onOpen: (id: string) => void;
   readonly onDesign: (id: string) => void;
   readonly onPropose: () => void;
+  readonly onRule: (id: string) => void;
 }) {
   const { data: timers = [], mutate, isLoading } = useTimers();
   const { data: designs = [], isLoading: designsLoad } = useDesigns();
@@ -106,32 +108,74 @@ export function TimerList({
           );
         })}
       </section>
-      <section aria-label="Purges" className="min-w-0">
-        <h2 className="mb-1 flex min-h-9 items-center font-semibold">Purges</h2>
-        {!designsLoad && designs.length === 0 && <p className="text-soft">None is designed yet.</p>}
-        {designs.map((design) => (
-          <button
-            key={design.id}
-            type="button"
-            onClick={() => {
-              onDesign(design.id);
-            }}
-            className="flex w-full items-baseline gap-2 border-t border-rule px-1 py-1.5 text-left first-of-type:border-0 hover:bg-rule/50"
-          >
-            <span className="min-w-0 flex-1">
-              {design.name} <span className="text-soft">{nameOf(design.printerId)}</span>
-            </span>
-            <span className="dense text-soft">
-              {number(
-                Object.values(design.figures.inkMl).reduce((sum, ml) => sum + ml, 0),
-                2,
-              )}{' '}
-              ml, {moneyText(design.figures.costMinor, design.figures.currency)},{' '}
-              {durationText(design.figures.durationMs)}
-            </span>
-          </button>
-        ))}
-      </section>
+      <div className="min-w-0">
+        <section aria-label="Purges">
+          <h2 className="mb-1 flex min-h-9 items-center font-semibold">Purges</h2>
+          {!designsLoad && designs.length === 0 && <p className="text-soft">None is designed yet.</p>}
+          {designs.map((design) => (
+            <button
+              key={design.id}
+              type="button"
+              onClick={() => {
+                onDesign(design.id);
+              }}
+              className="flex w-full items-baseline gap-2 border-t border-rule px-1 py-1.5 text-left first-of-type:border-0 hover:bg-rule/50"
+            >
+              <span className="min-w-0 flex-1">
+                {design.name} <span className="text-soft">{nameOf(design.printerId)}</span>
+              </span>
+              <span className="dense text-soft">
+                {number(
+                  Object.values(design.figures.inkMl).reduce((sum, ml) => sum + ml, 0),
+                  2,
+                )}{' '}
+                ml, {moneyText(design.figures.costMinor, design.figures.currency)},{' '}
+                {durationText(design.figures.durationMs)}
+              </span>
+            </button>
+          ))}
+        </section>
+        <RuleList onOpen={onRule} />
+      </div>
     </div>
+  );
+}
+
+/** Rules that put care before runs. */
+function RuleList({ onOpen }: { readonly onOpen: (id: string) => void }) {
+  const { data: rules } = useCareRules();
+  const { data: printers = [] } = usePrinters();
+  const nameOf = (id: string): string => printers.find((printer) => printer.id === id)?.name ?? id;
+  return (
+    <section aria-label="Rules" className="mt-3">
+      <div className="mb-1 flex items-center justify-between gap-3">
+        <h2 className="font-semibold">Rules</h2>
+        <Button
+          kind="quiet"
+          onClick={() => {
+            onOpen('new');
+          }}
+        >
+          New rule
+        </Button>
+      </div>
+      {rules?.length === 0 && <p className="text-soft">None yet: care can come before long or important runs.</p>}
+      {rules?.map(({ id, text, printerIds, paused }) => (
+        <button
+          key={id}
+          type="button"
+          onClick={() => {
+            onOpen(id);
+          }}
+          className="flex w-full items-baseline gap-2 border-t border-rule px-1 py-1.5 text-left first-of-type:border-0 hover:bg-rule/50"
+        >
+          <span className="min-w-0 flex-1">
+            {text.charAt(0).toUpperCase() + text.slice(1)}{' '}
+            <span className="text-soft">{printerIds ? printerIds.map(nameOf).join(', ') : 'all printers'}</span>
+          </span>
+          {paused && <span className="dense text-soft">paused</span>}
+        </button>
+      ))}
+    </section>
   );
 }

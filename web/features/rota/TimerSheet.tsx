@@ -13,6 +13,7 @@ import { NumberInput } from '../../ui/fields/NumberInput.tsx';
 import { Select } from '../../ui/fields/Select.tsx';
 import { FIELD } from '../../ui/fields/look.ts';
 import { Row, Section, Sheet } from '../../ui/Sheet.tsx';
+import { CopiesOf } from './CopiesOf.tsx';
 import { type TimerDraft, WHENS, bodyOf, draftOf } from './timerDraft.ts';
 import { useDesigns, useTimers } from './useRota.ts';
 import { WhatFields, hasWhite } from './WhatFields.tsx';
@@ -120,16 +121,20 @@ function TimerForm({
   const [wrong, setWrong] = useState<string>();
   const { mutate } = useTimers();
   const { data: printers = [] } = usePrinters();
+  const { data: designs = [] } = useDesigns();
   const set = (change: Partial<TimerDraft>): void => {
     setDraft((before) => ({ ...before, ...change }));
   };
   const able = (printer: Printer): boolean => draft.what.kind !== 'stir' || hasWhite(printer);
   const body = bodyOf(draft);
+  const { what } = draft;
+  const design = what.kind === 'purge' ? designs.find(({ id }) => id === what.designId) : undefined;
+  const ownPrinterId = design?.printerId;
   const keep = async (): Promise<void> => {
     const { printerIds, paused: _paused, ...change } = body;
     try {
       if (timer) await sendJson('PATCH', `/api/timers/${timer.id}`, change, { 'if-match': String(timer.version) });
-      else await sendJson('POST', '/api/timers', { printerIds, ...change, paused: false });
+      else await sendJson('POST', '/api/timers', { printerIds, ...change, paused: false, copyDesigns: true });
       await mutate();
       onClose();
     } catch (error) {
@@ -151,7 +156,7 @@ function TimerForm({
     <>
       <Section title="What">
         <WhatFields draft={draft} isNew={!timer} set={set} onDesign={onDesign} />
-        {!timer && draft.what.kind !== 'purge' && draft.what.kind !== 'release' && (
+        {!timer && draft.what.kind !== 'release' && (
           <fieldset className="mt-2">
             <legend className="text-soft">On</legend>
             <div className="grid grid-cols-2 gap-1">
@@ -160,6 +165,7 @@ function TimerForm({
                   key={id}
                   text={name}
                   value={draft.printerIds.includes(id)}
+                  disabled={id === ownPrinterId}
                   onChange={(on) => {
                     set({
                       printerIds: on ? [...draft.printerIds, id] : draft.printerIds.filter((each) => each !== id),
@@ -169,6 +175,9 @@ function TimerForm({
               ))}
             </div>
           </fieldset>
+        )}
+        {!timer && design && (
+          <CopiesOf design={design} printers={printers.filter(({ id }) => draft.printerIds.includes(id))} />
         )}
       </Section>
       <Section title="When">

@@ -1,6 +1,6 @@
 import { useEffect } from 'react';
 import useSWR, { type SWRResponse } from 'swr';
-import type { PurgeDesignView, RotaView, TimerView } from '../../../contract/api/care.ts';
+import type { CareRuleView, PurgeDesignView, RotaView, TimerView } from '../../../contract/api/care.ts';
 import { useLog, usePrinters } from '../../api/data.ts';
 
 const EVERY_MS = 20_000;
@@ -11,6 +11,8 @@ export const DESIGNS = '/api/purges';
 export const useTimers = (): SWRResponse<TimerView[], Error> => useSWR(TIMERS);
 export const useDesigns = (): SWRResponse<PurgeDesignView[], Error> => useSWR(DESIGNS);
 
+export const useCareRules = (): SWRResponse<CareRuleView[], Error> => useSWR('/api/care-rules');
+
 /** What happens by itself in a span of time; anew whenever a printer has changed. */
 export function useRota(fromMs: number, toMs: number): SWRResponse<RotaView, Error> {
   const answer = useSWR<RotaView, Error>(`/api/rota?fromMs=${String(fromMs)}&toMs=${String(toMs)}`, {
@@ -19,6 +21,7 @@ export function useRota(fromMs: number, toMs: number): SWRResponse<RotaView, Err
   });
   const { mutate: timersAnew } = useTimers();
   const { mutate: designsAnew } = useDesigns();
+  const { mutate: rulesAnew } = useCareRules();
   const { data: log } = useLog();
   const { data: printers } = usePrinters();
   const { mutate } = answer;
@@ -27,11 +30,12 @@ export function useRota(fromMs: number, toMs: number): SWRResponse<RotaView, Err
     ?.map(({ id, state, care }) => `${id} ${state} ${care.map((each) => each.id).join(' ')}`)
     .join('\n');
   // What changes no line, such as a paused timer that is removed, is known by the log.
-  const done = log?.find(({ kind }) => /^(timer|design|care)\./.test(kind))?.id;
+  const done = log?.find(({ kind }) => /^(timer|design|care|care-rule)\./.test(kind))?.id;
   useEffect(() => {
     void mutate();
     void timersAnew();
     void designsAnew();
-  }, [told, done, mutate, timersAnew, designsAnew]);
+    void rulesAnew();
+  }, [told, done, mutate, timersAnew, designsAnew, rulesAnew]);
   return answer;
 }
