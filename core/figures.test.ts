@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { inkMl, separatePicture } from './estimate/ink.ts';
+import { inkMl, limitedCoverage, separatePicture } from './estimate/ink.ts';
 import { cutPathOf } from './estimate/cutPath.ts';
 import { costOfRun, shareOut, toMinor } from './estimate/money.ts';
 import { mediaUse } from './estimate/media.ts';
@@ -301,7 +301,10 @@ describe('what a spool gives', () => {
 
 describe('the stepped press', () => {
   const time = runTime(
-    { lengthMm: 1500, mediaWidthMm: 1000, mode: MODE, span: 'media', dryOut: true, cutOff: 'full', pieces: [] },
+    {
+      ...{ lengthMm: 1500, mediaWidthMm: 1000, mode: MODE, span: 'media', pieces: [] },
+      ...{ dryOut: true, dryMin: 1.5, cutOff: 'full' },
+    },
     MACHINE,
   );
   const plan: PressPlan = { ...time, lengthMm: 1500, trailerMm: 40, passes: 6 };
@@ -324,6 +327,23 @@ describe('the stepped press', () => {
       }),
       { numRuns: 40, seed: 3 },
     );
+  });
+  test('it rests before it is cut off: so many minutes, whatever its length', () => {
+    const without = runTime(
+      { lengthMm: 1500, mediaWidthMm: 1000, mode: MODE, span: 'media', dryOut: true, cutOff: 'full', pieces: [] },
+      MACHINE,
+    );
+    expect(time.totalMs - without.totalMs).toBe(90_000);
+    const resting = stepPress(plan, PRESS_START, time.totalMs - time.cutMs - 45_000);
+    expect([resting.phase, fedLengthMm(plan, resting)]).toEqual(['drying', 1540]);
+    expect(pressMsLeft(plan, resting)).toBeCloseTo(45_000 + time.cutMs, 6);
+  });
+  test('an ink limit takes the same share off all channels, and nothing below it', () => {
+    const dense = { cyan: 1, magenta: 0.9, yellow: 0.6, black: 0.5 };
+    const limited = limitedCoverage(dense, 2.4);
+    expect(Object.values(limited).reduce((sum, share) => sum + share, 0)).toBeCloseTo(2.4, 12);
+    expect(limited['magenta']).toBeCloseTo(0.72, 12);
+    expect([limitedCoverage(dense, null), limitedCoverage(dense, 3)]).toEqual([dense, dense]);
   });
   test('time left counts down to nothing', () => {
     expect(pressMsLeft(plan, PRESS_START)).toBeCloseTo(time.totalMs, 6);

@@ -1,7 +1,10 @@
 import { createHash } from 'node:crypto';
+import { deflateSync } from 'node:zlib';
+import { channelDirectories, channelHeader } from '../core/raster/channelFile.ts';
+import { lineTile } from '../core/raster/dotLines.ts';
 import { type Server, createServer, request } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import type { MachineRun, MachineState, RunReport } from '../contract/machine/protocol.ts';
+import type { CareReport, MachineRun, MachineState, RunReport } from '../contract/machine/protocol.ts';
 import { standInApp } from './app.ts';
 import { CutterStandIn, emptyCutter, outlinesOf } from './cutter.ts';
 import { NO_DEVIATION } from '../core/machine/deviation.ts';
@@ -118,6 +121,33 @@ test('a run is accepted once: the second send is answered with what became of it
   });
   expect(await call('GET', '/machines/heron/runs/run-1/1')).toMatchObject({ status: 200, body: { status: 'printed' } });
   expect((await call('GET', '/machines/heron/runs/run-1/2')).status).toBe(404);
+});
+
+test('a purge fires what the dots of its channel file say, not what it was told; another file is refused', async () => {
+  // 1,100 × 300 dots: four tiles, of which three show in part. An eighth of the dots is fired.
+  const tile = deflateSync(lineTile(1 / 8, 0));
+  const directoryAt = Math.ceil((16 + tile.length) / 8) * 8;
+  const tiles = new Array<{ offset: number; bytes: number }>(4).fill({ offset: 16, bytes: tile.length });
+  const page = { name: 'black', width: 1100, height: 300, dpiX: 720, dpiY: 720, tiles };
+  const gap = new Uint8Array(directoryAt - 16 - tile.length);
+  served = Buffer.concat([channelHeader(directoryAt), tile, gap, channelDirectories([page], directoryAt)]);
+  const raster = { url: pdfUrl, sha256: createHash('sha256').update(served).digest('hex'), bytes: served.length };
+  const care = (change: object) => ({
+    ...{ kind: 'purge', durationMs: 1000, inkMl: { black: 99 }, fedMm: 0, sourceId: null, clean: null, dropPl: 7 },
+    ...{ rasters: [raster] },
+    ...change,
+  });
+  const wrong = care({ rasters: [{ ...raster, sha256: 'f'.repeat(64) }] });
+  expect((await call('PUT', '/machines/heron/care/care-1/1', wrong)).status).toBe(502);
+  expect((await call('PUT', '/machines/heron/care/care-1/1', care({ dropPl: undefined }))).status).toBe(502);
+  expect((await call('PUT', '/machines/heron/care/care-1/1', care({}))).status).toBe(201);
+  machines.get('heron')?.tick(60_000, 0);
+  const { body } = await call('GET', '/machines/heron/care/care-1/1');
+  const fired = (body as CareReport).inkMl['black'] ?? 0;
+  const told = (1100 * 300 * 7e-9) / 8;
+  // Its own deviation is up to 20 %.
+  expect(Math.abs(fired / told - 1)).toBeLessThan(0.21);
+  expect((body as CareReport).status).toBe('done');
 });
 
 test('a busy machine, a wrong file, a malformed order and an unknown word are refused', async () => {

@@ -1,4 +1,3 @@
-import { createHash } from 'node:crypto';
 import express, { type Express, type NextFunction, type Request, type Response } from 'express';
 import {
   CareOrder,
@@ -16,6 +15,7 @@ import type { CutterStandIn } from './cutter.ts';
 import { cutterRoutes } from './cutterRoutes.ts';
 import type { StandIn } from './machine.ts';
 import { PAGE } from './page.ts';
+import { asFired, fetchArtwork } from './fetched.ts';
 import { parse } from './parse.ts';
 
 /** What the routes need of the process; tests give them a floor of their own. */
@@ -120,11 +120,12 @@ function protocolRoutes(app: Express, host: StandInHost): void {
     machine.emptied();
     res.json(machine.state());
   });
-  app.put('/machines/:machine/care/:care/:attempt', (req, res) => {
+  app.put('/machines/:machine/care/:care/:attempt', async (req, res) => {
     const machine = host.machine(req.params.machine);
     const attempt = Number(req.params.attempt);
     const known = machine.care.report(req.params.care, attempt);
-    const report = known ?? machine.care.accept(req.params.care, attempt, parse(CareOrder, req.body));
+    const order = parse(CareOrder, req.body);
+    const report = known ?? machine.care.accept(req.params.care, attempt, await asFired(order, machine));
     if (report) res.status(known ? 200 : 201).json(report);
     else res.status(409).json({ error: { code: 'busy', message: 'the machine is busy, or a fault stands' } });
   });
@@ -228,14 +229,4 @@ function controlRoutes(app: Express, host: StandInHost): void {
     res.json({});
     host.shutdown();
   });
-}
-
-/** Takes the run's file as a printer would: whole, and the one that was meant. */
-async function fetchArtwork({ pdf }: MachineRun): Promise<void> {
-  const answer = await fetch(pdf.url, { signal: AbortSignal.timeout(30_000) });
-  if (!answer.ok || !answer.body) throw Object.assign(new Error(`artwork: ${String(answer.status)}`), { status: 502 });
-  const hash = createHash('sha256');
-  for await (const chunk of answer.body as unknown as AsyncIterable<Uint8Array>) hash.update(chunk);
-  if (hash.digest('hex') !== pdf.sha256)
-    throw Object.assign(new Error('artwork: not the file that was announced'), { status: 502 });
 }

@@ -154,6 +154,8 @@ export class StandIn {
         strokesMs: run.strokesMs.map((ms) => ms * speed),
         block: run.block,
         dryOutMs: run.dryOutMs * speed,
+        // A clock runs it out, not the machine.
+        dryingMs: run.dryingMs ?? 0,
         cutMs: run.cutMs,
       },
       inkMl: Object.fromEntries(Object.entries(run.inkMl).map(([channel, ml]) => [channel, ml * ink])),

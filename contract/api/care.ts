@@ -145,7 +145,11 @@ export const CareItemView = Type.Object({
   title: Type.String(),
   state: CareState,
   timerId: nullable(Id),
+  runId: nullable(
+    Type.String({ description: 'the run that it comes before, by a rule or since that would keep it too long' }),
+  ),
   dueMs: InstantMs,
+  earlyMs: nullable(Type.Integer({ description: 'let go first then, before it was due' })),
   latestMs: InstantMs,
   late: Type.Boolean(),
   estimateMs: Type.Number(),

@@ -140,6 +140,7 @@ export const RunDetail = Type.Object({
   mode: ModeView,
   span: Type.Enum(['whole bed', 'media', 'artwork']),
   dryOut: Type.Boolean(),
+  dryMin: Type.Number(),
   cutOff: Type.Enum([...CUT_OFFS]),
   pieces: Type.Array(RunPiece),
   contours: Type.Record(Type.String(), ContourView),

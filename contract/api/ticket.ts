@@ -69,6 +69,15 @@ export const TicketValuesView = Type.Object({
   stockId: Id,
   span: Type.Enum(['whole bed', 'media', 'artwork']),
   dryOut: Type.Boolean(),
+  dryMin: Type.Number({
+    minimum: 0,
+    maximum: 1440,
+    description: 'minutes that it rests on the printer before it is cut off, wound or moved on',
+  }),
+  heaterC: nullable(Type.Number({ minimum: 20, maximum: 200, description: '°C; null: as it stands' })),
+  inkLimit: nullable(
+    Type.Number({ minimum: 0.5, maximum: 8, description: 'most ink of all channels together; 1: one channel in full' }),
+  ),
   cutOff: Type.Enum([...CUT_OFFS]),
   edgeToEdge: Type.Boolean(),
   customer: nullable(Type.String({ maxLength: 200 })),

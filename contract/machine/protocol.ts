@@ -45,6 +45,10 @@ export const MachineRun = Type.Object({
     byHand: Type.Boolean(),
   }),
   dryOutMs: Type.Number({ minimum: 0 }),
+  dryingMs: Type.Optional(
+    Type.Number({ minimum: 0, description: 'it rests before it is cut off; left out: not at all' }),
+  ),
+  heaterC: Type.Optional(Type.Union([Type.Number(), Type.Null()], { description: 'null or left out: as it stands' })),
   cutMs: Type.Number({ minimum: 0 }),
   inkMl: Type.Record(Type.String(), Type.Number()),
   /** Where the media comes from; null: what is in the printer already (a back). */
@@ -108,7 +112,7 @@ export const RunReport = Type.Object({
   /** Grows with everything that happens on the device: of two reports the one with the greater number is the later. */
   seq: Type.Integer(),
   status: Type.Enum(['printing', 'paused', 'printed', 'failed', 'cancelled']),
-  phase: Type.Enum(['start-up', 'print', 'stop', 'dry-out', 'cut', 'done']),
+  phase: Type.Enum(['start-up', 'print', 'stop', 'dry-out', 'drying', 'cut', 'done']),
   lengthMm: Type.Number(),
   fedMm: Type.Number(),
   msLeft: Type.Number(),
@@ -123,6 +127,9 @@ export const CARE_KINDS = ['purge', 'check', 'clean', 'stir'] as const;
 export const CLEAN_STRENGTHS = ['light', 'deep'] as const;
 
 /** Work that keeps heads healthy. It is known by its id and attempt, as a run is: sent twice it is done once. */
+/** A file of what is fired, dot by dot: docs/machine-protocol.md says how it is made. */
+export const RasterFile = Type.Object({ url: Type.String(), sha256: Type.String(), bytes: Type.Integer() });
+
 export const CareOrder = Type.Object({
   kind: Type.Enum([...CARE_KINDS]),
   durationMs: Type.Number({ minimum: 0, maximum: 1e8 }),
@@ -135,6 +142,9 @@ export const CareOrder = Type.Object({
     Type.Object({ channelIds: Type.Array(Type.String()), strength: Type.Enum([...CLEAN_STRENGTHS]) }),
     Type.Null(),
   ]),
+  /** Of a purge: channel files, and the volume of a full drop. What they fire goes before `inkMl`. */
+  rasters: Type.Optional(Type.Array(RasterFile, { maxItems: 16 })),
+  dropPl: Type.Optional(Type.Number({ exclusiveMinimum: 0 })),
 });
 export type CareOrder = Static<typeof CareOrder>;
 

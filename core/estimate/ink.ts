@@ -19,6 +19,18 @@ export function inkMl(
 }
 
 /**
+ * Coverage under an ink limit: where all channels together are more, each is laid down by the same share less. Of a mean coverage
+ * that is a lower bound of what a limit takes off, since single places may be denser than their mean.
+ * @param limit share of one channel in full; null: none
+ */
+export function limitedCoverage(coverage: Coverage, limit: number | null): Coverage {
+  if (limit === null) return coverage;
+  const sum = Object.values(coverage).reduce((all, share) => all + share, 0);
+  if (sum <= limit) return coverage;
+  return Object.fromEntries(Object.entries(coverage).map(([id, share]) => [id, (share * limit) / sum]));
+}
+
+/**
  * Mean coverage of C, M, Y and K over a low-resolution picture, by full grey-component replacement.
  * @param pixels interleaved 8-bit RGBA; transparent pixels take no ink
  */

@@ -26,6 +26,8 @@ export interface RunTime {
   readonly loadMs: number;
   readonly backFeedMs: number;
   readonly dryOutMs: number;
+  /** It rests, before it is cut off. */
+  readonly dryingMs: number;
   readonly cutMs: number;
   readonly contourMs: number;
   /** A person's time at stops; the machine waits meanwhile. */
@@ -47,7 +49,7 @@ export function strokeCount(lengthMm: number, advanceMm: number, passes: number)
 }
 
 /**
- * Time of a run by the closed form: start-up + Σ coats of (loads + strokes + back-feed) + dry-out feed + cut off + contour
+ * Time of a run by the closed form: start-up + Σ coats of (loads + strokes + back-feed) + dry-out feed + drying + cut off + contour
  * cutting + a person's time at stops. A page-wide array takes length ÷ line speed in place of strokes.
  */
 export function runTime(run: TimedRun, machine: CarriageConstants): RunTime {
@@ -76,6 +78,7 @@ export function runTime(run: TimedRun, machine: CarriageConstants): RunTime {
   const printMs = strokesMs.reduce((sum, ms) => sum + ms, 0);
   const startUpMs = machine.startUpS * 1000;
   const dryOutMs = run.dryOut ? (run.lengthMm / machine.dryOutMmPerS) * 1000 : 0;
+  const dryingMs = (run.dryMin ?? 0) * 60_000;
   const cutMs = { none: 0, full: machine.fullCutS, perforated: machine.perforateS }[run.cutOff] * 1000;
   const contourMs = run.contours ? contourCutMs(run.contours, machine) : 0;
   const byHand = run.sheets?.byHand ?? false;
@@ -91,10 +94,11 @@ export function runTime(run: TimedRun, machine: CarriageConstants): RunTime {
     loadMs: loadEachMs * blocks,
     backFeedMs: backEachMs * (coats - 1) * blocks,
     dryOutMs,
+    dryingMs,
     cutMs,
     contourMs,
     handMs,
-    totalMs: startUpMs + printMs + dryOutMs + cutMs + contourMs + handMs,
+    totalMs: startUpMs + printMs + dryOutMs + dryingMs + cutMs + contourMs + handMs,
   };
 }
 

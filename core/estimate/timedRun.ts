@@ -8,6 +8,8 @@ export interface TimedRun {
   readonly mode: Pick<PrintMode, 'passes' | 'oneDirectional' | 'lineMmPerS'>;
   readonly span: CarriageSpan;
   readonly dryOut: boolean;
+  /** So long it rests on the printer before it is cut off, wound or moved on (min); left out: not at all. */
+  readonly dryMin?: number;
   readonly cutOff: CutOff;
   /** Pieces as they lie; only the artwork span and blank lengths need them. */
   readonly pieces: readonly RectMm[];

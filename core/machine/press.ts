@@ -10,12 +10,14 @@ export interface PressPlan {
   readonly strokesMs: readonly number[];
   readonly block: PrintBlock;
   readonly dryOutMs: number;
+  /** It rests before it is cut off. */
+  readonly dryingMs: number;
   /** Cut off and contours. */
   readonly cutMs: number;
 }
 
 /** `stop`: a person takes the printed piece off and loads the next. */
-export type PressPhase = 'start-up' | 'print' | 'stop' | 'dry-out' | 'cut' | 'done';
+export type PressPhase = 'start-up' | 'print' | 'stop' | 'dry-out' | 'drying' | 'cut' | 'done';
 
 export interface PressState {
   readonly phase: PressPhase;
@@ -62,6 +64,11 @@ export function stepPress(plan: PressPlan, state: PressState, elapsedMs: number)
       case 'dry-out':
         if (into < plan.dryOutMs) return now();
         into -= plan.dryOutMs;
+        phase = 'drying';
+        break;
+      case 'drying':
+        if (into < plan.dryingMs) return now();
+        into -= plan.dryingMs;
         phase = 'cut';
         break;
       case 'cut':
@@ -127,7 +134,7 @@ export function firedShare(plan: PressPlan, state: PressState): number {
 /** Time a press still needs (ms); what people take at stops is not in it. */
 export function pressMsLeft(plan: PressPlan, state: PressState): number {
   const strokesLeft = plan.strokesMs.slice(state.strokes).reduce((sum, ms) => sum + ms, 0);
-  const tail = plan.dryOutMs + plan.cutMs;
+  const tail = plan.dryOutMs + plan.dryingMs + plan.cutMs;
   switch (state.phase) {
     case 'start-up':
       return plan.startUpMs - state.intoMs + strokesLeft + tail;
@@ -137,6 +144,8 @@ export function pressMsLeft(plan: PressPlan, state: PressState): number {
       return strokesLeft + tail;
     case 'dry-out':
       return tail - state.intoMs;
+    case 'drying':
+      return plan.dryingMs + plan.cutMs - state.intoMs;
     case 'cut':
       return plan.cutMs - state.intoMs;
     case 'done':

@@ -60,6 +60,12 @@ export interface TicketValues {
   readonly stockId: string;
   readonly span: CarriageSpan;
   readonly dryOut: boolean;
+  /** So long it rests on the printer before it is cut off, wound or moved on (min). */
+  readonly dryMin: number;
+  /** What the heater is set to (°C); null: as it stands. */
+  readonly heaterC: number | null;
+  /** Most ink of all channels together, as a share of one channel in full; null: what the profile says. */
+  readonly inkLimit: number | null;
   readonly cutOff: CutOff;
   readonly edgeToEdge: boolean;
   readonly customer: string | null;
@@ -124,6 +130,9 @@ export const PLAIN_TICKET: Omit<TicketValues, 'modeId' | 'stockId'> = {
   together: false,
   span: 'media',
   dryOut: false,
+  dryMin: 0,
+  heaterC: null,
+  inkLimit: null,
   cutOff: 'none',
   edgeToEdge: false,
   customer: null,

@@ -191,6 +191,7 @@ export function runDetail(db: Reader, id: string): RunDetail | undefined {
     mode,
     span: row.ticket.span,
     dryOut: row.ticket.dryOut,
+    dryMin: row.ticket.dryMin,
     cutOff: row.ticket.cutOff,
     words: runWordsOf(db, row),
     jobWords: jobWordsOf(db, [...new Set(rows.map((piece) => piece.jobId))]),

@@ -137,7 +137,8 @@ export class PastPrinting {
     const time = timeOfRun(run, printer.config, laidPieces(this.past.db, run.id));
     const { speed, startUp } = deviationOf(run.printerId);
     const strokesMs = time.strokesMs.reduce((sum, ms) => sum + ms, 0);
-    const moved = (strokesMs + time.dryOutMs) * speed + time.startUpMs * startUp + time.cutMs + time.contourMs;
+    const moved =
+      (strokesMs + time.dryOutMs) * speed + time.startUpMs * startUp + time.dryingMs + time.cutMs + time.contourMs;
     return moved * (0.985 + this.random() * 0.03) + time.handMs * (0.8 + this.random() * 0.5);
   }
 

@@ -6,6 +6,8 @@ import { findPrinter } from '../db/findRows.ts';
 import { spools } from '../db/schema.ts';
 import { Refused, type Shop, transact } from '../shop.ts';
 import { type CareRow, findCare, transitionCare } from '../usecases/care/careItems.ts';
+import { carePrinter, designRow } from '../usecases/care/careWork.ts';
+import { purgeRaster } from '../usecases/care/purgeOutput.ts';
 import { careOnPrinter, nextCare } from '../usecases/care/nextCare.ts';
 import { recordCareReport } from '../usecases/care/careReports.ts';
 import { eq } from 'drizzle-orm';
@@ -93,7 +95,14 @@ export class CareFeeder {
     recordCareReport(this.shop, report ?? forgotten(row, this.shop.clock.now()));
   }
 
-  private orderOf({ what, spoolId, estimateMs, inkMl, fedMm }: CareRow): CareOrder {
+  private rastersOf(printerId: string, designId: string, fires: string[]): Pick<CareOrder, 'rasters' | 'dropPl'> {
+    const { db, baseUrl } = this.shop;
+    const { file, sha256, dropPl } = purgeRaster(carePrinter(db, printerId), designRow(db, designId), fires);
+    const url = `${baseUrl()}/api/purges/${designId}/channels.tif?fires=${fires.join(',')}`;
+    return { rasters: [{ url, sha256, bytes: file.length }], dropPl };
+  }
+
+  private orderOf({ printerId, what, spoolId, estimateMs, inkMl, fedMm }: CareRow): CareOrder {
     if (what.kind === 'release') throw new Error('a release is nothing that a printer does');
     const spool = spoolId === null ? undefined : this.shop.db.select().from(spools).where(eq(spools.id, spoolId)).get();
     return {
@@ -103,6 +112,7 @@ export class CareFeeder {
       fedMm,
       sourceId: spool?.sourceId ?? null,
       clean: what.kind === 'clean' ? { channelIds: [...what.channelIds], strength: what.strength } : null,
+      ...(what.kind === 'purge' ? this.rastersOf(printerId, what.designId, Object.keys(inkMl)) : {}),
     };
   }
 }

@@ -342,6 +342,8 @@ function describe(shop: Shop, run: RunRow, pdf: LaidPdf): MachineRun {
     strokesMs: [...time.strokesMs],
     block: time.block,
     dryOutMs: time.dryOutMs,
+    dryingMs: time.dryingMs,
+    heaterC: run.ticket.heaterC,
     cutMs: time.cutMs + time.contourMs,
     inkMl: run.inkMl,
     // A back goes through on what its front has fed.

@@ -79,6 +79,9 @@ async function fill(): Promise<
     sheet: { form: 'sheet', widthMm: 320, lengthMm: 450, density: 0.1, levels: { white: 1 } },
   });
   const designId = (design.body as { id: string }).id;
+  await call('POST', '/api/care-rules', {
+    ...{ what: { kind: 'check' }, overMm: 20_000, onlyImportant: false, printerIds: null, paused: false },
+  });
   const timers = await call('POST', '/api/timers', {
     ...{ printerIds: ['wren'], what: { kind: 'purge', designId }, rrule: 'FREQ=DAILY', startLocal: '2026-01-05T04:15' },
     ...{ untilLocal: null, skipHolidays: true, missed: 'report', slackMin: 60, paused: false },

@@ -5,6 +5,8 @@ import { Section } from '../ui/Sheet.tsx';
 import { TicketRow } from './TicketRow.tsx';
 import type { FormProps } from './formPlace.ts';
 import { Checkbox } from '../ui/fields/Checkbox.tsx';
+import { NumberInput } from '../ui/fields/NumberInput.tsx';
+import { OptionalNumber } from '../ui/fields/OptionalNumber.tsx';
 import { Select } from '../ui/fields/Select.tsx';
 
 const SPANS = ['whole bed', 'media', 'artwork'] as const;
@@ -87,6 +89,43 @@ export function Finish({ model }: FormProps) {
           value={values.dryOut}
           onChange={(dryOut) => {
             change({ dryOut });
+          }}
+        />
+      </TicketRow>
+      <TicketRow label="Drying time" name="dryMin" model={model}>
+        <NumberInput
+          label="Drying time"
+          value={values.dryMin}
+          most={1440}
+          unit="min"
+          onChange={(dryMin) => {
+            change({ dryMin });
+          }}
+        />
+      </TicketRow>
+      <TicketRow label="Heater" name="heaterC" model={model}>
+        <OptionalNumber
+          label="Heater"
+          value={values.heaterC}
+          least={20}
+          most={200}
+          unit="°C"
+          empty="as it stands"
+          onChange={(heaterC) => {
+            change({ heaterC });
+          }}
+        />
+      </TicketRow>
+      <TicketRow label="Ink limit" name="inkLimit" model={model}>
+        <OptionalNumber
+          label="Ink limit"
+          value={values.inkLimit == null ? values.inkLimit : values.inkLimit * 100}
+          least={50}
+          most={800}
+          unit="%"
+          empty="none"
+          onChange={(percent) => {
+            change({ inkLimit: percent === null ? null : percent / 100 });
           }}
         />
       </TicketRow>

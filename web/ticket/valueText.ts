@@ -40,6 +40,9 @@ export function valueText(key: TicketKey, value: unknown, names: Names): string 
     if (key === 'dueMs') return dayText(value, names.zone);
     if (key === 'bleedMm') return mm(value);
     if (key === 'latePerHMinor') return `${(value / 100).toFixed(2)} an hour`;
+    if (key === 'dryMin') return `${String(value)} min`;
+    if (key === 'heaterC') return `${String(value)} °C`;
+    if (key === 'inkLimit') return `${String(Math.round(value * 100))} %`;
     return key === 'turn' ? `${String(value)}°` : String(value);
   }
   if (Array.isArray(value)) return value.length === 0 ? 'none' : String(value.length);

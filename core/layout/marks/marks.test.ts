@@ -6,7 +6,9 @@ import { codeShape, codeText } from './codeShape.ts';
 import { MARK_AT, MARK_PER, type MarkSettings, NO_MARKS, fullMarks, layoutSpace } from './markSettings.ts';
 import { straightCutsOf } from './cutMarks.ts';
 import { type Mark, type MarkedRun, fillPattern } from './mark.ts';
-import { markBox, marksOf } from './marks.ts';
+import { markBox, marksOf, stripAreaMm2 } from './marks.ts';
+import { exerciseMl, stripExerciseMm } from '../../care/exercise.ts';
+import { inkMl } from '../../estimate/ink.ts';
 import { nest } from '../nest.ts';
 import { parseNestRequest } from '../nestInput.ts';
 
@@ -202,6 +204,36 @@ test('no marks need no space; gap and margins grow by what the marks need', () =
   expect(layoutSpace({ ...plain, marks: { ...NO_MARKS, label, pieceCode } })).toEqual({
     ...{ gapXMm: 3, gapYMm: 17.5, leadMm: 32, trailMm: 20, leftMm: 0, rightMm: 0 },
   });
+});
+
+test('the strip prints as much of each channel as its bars cover, on a roll and on sheets', () => {
+  const marks: MarkSettings = { ...NO_MARKS, strip: { on: true, edge: 'left', widthMm: 4, awayMm: 2, aheadMm: 5 } };
+  const { run } = nested(marks, [
+    { w: 200, h: 300 },
+    { w: 300, h: 250 },
+    { w: 700, h: 400 },
+  ]);
+  const channels = ['#0aa', '#a0a', '#aa0', '#111'];
+  for (const each of [run, { ...run, sheetMm: 900 }]) {
+    const bars = marksOf(marks, { ...each, channels })
+      .marks.filter(({ kind }) => kind === 'bar')
+      .map(markBox);
+    const area = bars.reduce((sum, { widthMm, heightMm }) => sum + widthMm * heightMm, 0) / channels.length;
+    expect(area).toBeGreaterThan(0);
+    expect(stripAreaMm2(marks, each, channels.length)).toBeCloseTo(area, 6);
+  }
+  expect(stripAreaMm2(NO_MARKS, run, 4)).toBe(0);
+});
+
+test('a strip of all of Heron’s channels exercises each after as many times the length of one', () => {
+  // Side by side, each of seven channels has a seventh of the width: the strip at a coverage of 1 ÷ 7.
+  const build = { heads: 1, nozzles: 768, dropPl: 7 };
+  const oneMm = stripExerciseMm({ widthMm: 4, coverage: 1 / 7, dpiX: 720, dpiY: 720 }, build.nozzles);
+  expect(oneMm).toBeCloseTo(7 * 477.9, 0);
+  const marks: MarkSettings = { ...NO_MARKS, strip: { on: true, edge: 'left', widthMm: 4, awayMm: 2, aheadMm: 0 } };
+  const piece = { xMm: 20, yMm: 0, widthMm: 100, heightMm: oneMm };
+  const area = stripAreaMm2(marks, { usableWidthMm: 1600, sheetMm: null, pieces: [piece] }, 7);
+  expect(inkMl(1, area, 720, 720, build.dropPl)).toBeCloseTo(exerciseMl(build), 9);
 });
 
 test('ticks stand in line with the trim, beyond the bleed, however the piece is turned and mirrored', () => {

@@ -33,6 +33,19 @@ export function registrationOf(settings: MarkSettings, run: SpreadPieces): Mark[
   );
 }
 
+/** What the exercise strip of a run prints with each of its channels in full (mm²): all sheets together; 0 without a strip. */
+export function stripAreaMm2(
+  { strip: { on, widthMm, aheadMm } }: MarkSettings,
+  run: SpreadPieces,
+  channels: number,
+): number {
+  if (!on || channels === 0) return 0;
+  return sheetsOf(run).reduce((sum, { pieces }) => {
+    const { startMm, endMm } = extentOf({ ...run, pieces });
+    return sum + (widthMm / channels) * (endMm - Math.max(0, startMm - aheadMm));
+  }, 0);
+}
+
 /** The pieces of each sheet, counted from where it begins; those of a roll are one. */
 function sheetsOf<P extends RectMm>({
   sheetMm,
@@ -151,6 +164,7 @@ function strip(settings: MarkSettings, run: MarkedRun): Mark[] {
   if (!on || run.channels.length === 0) return [];
   const { startMm, endMm } = extentOf(run);
   const yMm = Math.max(0, startMm - aheadMm);
+  // As {@link stripAreaMm2} counts it.
   const each = widthMm / run.channels.length;
   const from = edge === 'left' ? awayMm : run.usableWidthMm - awayMm - widthMm;
   return run.channels.map((colour, i) => ({

@@ -22,7 +22,8 @@ import {
   removeDesign,
   tryDesign,
 } from '../../usecases/care/designs.ts';
-import { designRow } from '../../usecases/care/careWork.ts';
+import { carePrinter, designRow } from '../../usecases/care/careWork.ts';
+import { purgeAsPdf, purgeRaster } from '../../usecases/care/purgeOutput.ts';
 import { rotaView } from '../../usecases/care/rota.ts';
 import { type Route, route } from '../route.ts';
 
@@ -158,6 +159,33 @@ function designRoutes(shop: Shop): Route[] {
       handle: ({ params, actor }) => {
         removeDesign(shop, params.id ?? '', actor);
         return {};
+      },
+    }),
+    route({
+      method: 'get',
+      path: '/api/purges/:id/channels.tif',
+      needs: 'see',
+      summary: 'What a device fires of a purge, dot by dot: a page for each channel (BigTIFF)',
+      query: Type.Object({
+        fires: Type.Optional(Type.String({ description: 'channels, with commas; left out: all' })),
+      }),
+      produces: 'image/tiff',
+      handle: ({ params, query, res }) => {
+        const design = designRow(shop.db, params.id ?? '');
+        const { file } = purgeRaster(carePrinter(shop.db, design.printerId), design, query.fires?.split(','));
+        res.type('image/tiff').send(Buffer.from(file));
+      },
+    }),
+    route({
+      method: 'get',
+      path: '/api/purges/:id/purge.pdf',
+      needs: 'see',
+      summary: 'A purge as PDF, each channel a separation',
+      produces: 'application/pdf',
+      handle: async ({ params, res }) => {
+        const design = designRow(shop.db, params.id ?? '');
+        const pdf = await purgeAsPdf(carePrinter(shop.db, design.printerId), design);
+        res.type('application/pdf').attachment(`${design.name}.pdf`).send(Buffer.from(pdf));
       },
     }),
     route({

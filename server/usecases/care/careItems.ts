@@ -240,7 +240,6 @@ export function careView(row: CareRow): CareItemView {
     msLeft: _left,
     progressMs: _at,
     ruleId: _rule,
-    earlyMs: _early,
     ...rest
   } = row;
   return {

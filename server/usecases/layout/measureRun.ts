@@ -1,6 +1,8 @@
 import { modeOf } from '../run/runRows.ts';
 import { eq } from 'drizzle-orm';
-import { type Coverage, inkMl } from '../../../core/estimate/ink.ts';
+import { fullMarks } from '../../../core/layout/marks/markSettings.ts';
+import { stripAreaMm2 } from '../../../core/layout/marks/marks.ts';
+import { type Coverage, inkMl, limitedCoverage } from '../../../core/estimate/ink.ts';
 import { type RunTime, runTime } from '../../../core/estimate/runTime.ts';
 import type { Contour } from '../../../core/contour/contourRule.ts';
 import { cutPathOf, sheetsOf } from '../../../core/estimate/cutPath.ts';
@@ -81,6 +83,7 @@ export function timeOfRun(run: RunRow, config: PrinterConfig, laid: readonly Lai
       mode: modeOf(config, run.ticket.modeId),
       span: run.ticket.span,
       dryOut: run.ticket.dryOut,
+      dryMin: run.ticket.dryMin,
       cutOff: run.ticket.cutOff,
       pieces: laid.map(extentOf),
       sheets: sheetsOf(config.sources, run.settings.sheetMm),
@@ -90,15 +93,22 @@ export function timeOfRun(run: RunRow, config: PrinterConfig, laid: readonly Lai
   );
 }
 
-/** Ink of a run by channel (ml): an estimate from a separation of each page's picture. */
+/** Ink of a run by channel (ml): an estimate from a separation of each page's picture, and its exercise strip. */
 export function inkOfRun(run: RunRow, config: PrinterConfig, laid: readonly LaidRow[]): Record<string, number> {
   const { dpiX, dpiY, dropPl } = modeOf(config, run.ticket.modeId);
+  const limited = laid.map((piece) => ({ ...piece, coverage: limitedCoverage(piece.coverage, run.ticket.inkLimit) }));
+  const spread = {
+    usableWidthMm: run.mediaWidthMm,
+    sheetMm: run.settings.sheetMm ?? null,
+    pieces: laid.filter(({ placed }) => placed).map(extentOf),
+  };
+  const stripMm2 = stripAreaMm2(fullMarks(run.settings.marks), spread, config.channels.length);
   return Object.fromEntries(
     config.channels.map(({ id, heads }) => {
-      const ml = laid.reduce(
+      const ml = limited.reduce(
         (sum, { coverage, widthMm, heightMm }) =>
           sum + inkMl(coverage[id] ?? 0, widthMm * heightMm, dpiX, dpiY, dropPl, heads),
-        0,
+        inkMl(1, stripMm2, dpiX, dpiY, dropPl, heads),
       );
       return [id, ml];
     }),

@@ -1,7 +1,7 @@
 import type { RunItem, SpoolView } from '../../../contract/api/floor.ts';
 import { cutPathOf, sheetsOf } from '../../../core/estimate/cutPath.ts';
 import { inkAsItGoes } from '../../../core/estimate/correction.ts';
-import { inkMl } from '../../../core/estimate/ink.ts';
+import { inkMl, limitedCoverage } from '../../../core/estimate/ink.ts';
 import { runTime } from '../../../core/estimate/runTime.ts';
 import { turnedSize } from '../../../core/geometry/turn.ts';
 import { nest } from '../../../core/layout/nest.ts';
@@ -212,7 +212,7 @@ function layOn(
   });
   const sheetMm = media.settings.sheetMm ?? null;
   const lengthMm = layout.lengthMm;
-  const { span, dryOut, cutOff } = values;
+  const { span, dryOut, dryMin, cutOff } = values;
   const time = runTime(
     {
       lengthMm,
@@ -220,6 +220,7 @@ function layOn(
       mode,
       span,
       dryOut,
+      dryMin,
       cutOff,
       pieces: laid,
       sheets: sheetsOf(config.sources, sheetMm),
@@ -237,7 +238,7 @@ function layOn(
       isBack: false,
     }),
     timeMs: time.totalMs * scale * (printer.corrections[mode.id]?.factor ?? 1),
-    inkMl: inkAsItGoes(inkOf(work, laid, printer, mode, scale), printer.corrections[mode.id]?.ink),
+    inkMl: inkAsItGoes(inkOf(work, laid, printer, mode, scale, values.inkLimit), printer.corrections[mode.id]?.ink),
     byHand: time.block.byHand,
   };
 }
@@ -267,11 +268,12 @@ function inkOf(
   { config }: PrinterBase,
   mode: PrinterBase['config']['modes'][number],
   scale: number,
+  inkLimit: number | null,
 ): Record<string, number> {
   return Object.fromEntries(
     config.channels.map(({ id, heads }) => {
       const ml = laid.reduce((sum, { key, piece, widthMm, heightMm }) => {
-        const share = work.coverage[key] ?? {};
+        const share = limitedCoverage(work.coverage[key] ?? {}, inkLimit);
         const covered = piece.part === null ? (share[id] ?? 0) : id === 'black' ? (share[piece.part] ?? 0) : 0;
         return sum + inkMl(covered, widthMm * heightMm, mode.dpiX, mode.dpiY, mode.dropPl, heads);
       }, 0);

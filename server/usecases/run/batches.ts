@@ -192,10 +192,19 @@ function factsOf(known: Known, batch: Batch) {
   const { config } = printer;
   const mode = modeOf(config, values.modeId);
   const stock = known.stocks.get(values.stockId);
-  const { span, dryOut, cutOff } = values;
+  const { span, dryOut, dryMin, cutOff } = values;
   const timeOf = ({ lengthMm, laid }: LaidOut): number => {
     const used = lengthMm - config.machine.trailerMm;
-    const timed = { lengthMm: used, mediaWidthMm: stock?.widthMm ?? 0, mode, span, dryOut, cutOff, pieces: laid };
+    const timed = {
+      lengthMm: used,
+      mediaWidthMm: stock?.widthMm ?? 0,
+      mode,
+      span,
+      dryOut,
+      dryMin,
+      cutOff,
+      pieces: laid,
+    };
     return runTime(timed, config.machine).totalMs;
   };
   const asRun = (laid: LaidOut, id: string): PlanRun =>

@@ -1,11 +1,14 @@
+import { useId } from 'react';
 import type { PurgeDesignBody, PurgeFiguresView } from '../../../contract/api/care.ts';
+import { LINE_PITCH } from '../../../core/raster/dotLines.ts';
 import type { Printer } from '../../api/data.ts';
 import { sizeText } from '../../ui/lengths.ts';
 
 const WIDTH_PX = 368;
 const HEIGHT_PX = 250;
+const LEAST_PITCH_PX = 5;
 
-/** A purge as it will lie on its media, to scale: one band of lines for each channel that is fired, as dense as it is. */
+/** A purge as it will lie on its media, to scale: lines of each channel that is fired, as thick as they are dense. */
 export function PurgePicture({
   design,
   figures,
@@ -16,13 +19,19 @@ export function PurgePicture({
   readonly printer: Printer;
 }) {
   const { sheet } = design;
-  const { leadMm, trailMm, mediaMarginMm, channels } = printer.config;
+  const { leadMm, trailMm, mediaMarginMm, channels, modes } = printer.config;
+  const patternId = useId();
   const onSheet = sheet.form === 'sheet';
   const mediaMm = onSheet ? sheet.widthMm : figures.widthMm + mediaMarginMm.leftMm + mediaMarginMm.rightMm;
   const lengthMm = onSheet ? sheet.lengthMm : leadMm + figures.lengthMm + trailMm;
   const scale = Math.min(WIDTH_PX / mediaMm, HEIGHT_PX / lengthMm);
   const fired = channels.filter(({ id }) => (sheet.levels[id] ?? 0) > 0);
-  const bandMm = figures.lengthMm / Math.max(1, fired.length);
+  // Lines that would run into one another on a screen are drawn further apart; how much of the media they cover stays.
+  const dpiX = modes.find(({ id }) => id === design.modeId)?.dpiX ?? 600;
+  const truePitchMm = (LINE_PITCH / dpiX) * 25.4;
+  const apart = Math.max(1, Math.ceil(LEAST_PITCH_PX / (truePitchMm * scale)));
+  // Across the lines, which run at 45°.
+  const pitchMm = (truePitchMm * apart) / Math.SQRT2;
   const [w, h] = [mediaMm * scale, lengthMm * scale];
   return (
     <figure className="mb-3">
@@ -34,30 +43,38 @@ export function PurgePicture({
         role="img"
         aria-label={`Purge on ${sizeText(mediaMm, lengthMm)}: ${fired.map(({ name }) => name).join(', ')}`}
       >
-        {fired.map(({ id, name, colour }, i) => {
-          const share = sheet.density * (sheet.levels[id] ?? 0);
-          // Lines across the media: their pitch is fixed in the picture, their weight is the share of ink that is laid down.
-          const pitch = 6 / scale;
-          const rows = Math.max(1, Math.floor(bandMm / pitch));
-          return (
-            <g key={id} fill={id === 'white' ? '#C9CED6' : colour}>
-              <title>{name}</title>
-              {Array.from({ length: rows }, (_, row) => (
-                <rect
-                  key={row}
-                  x={mediaMarginMm.leftMm}
-                  y={leadMm + i * bandMm + row * pitch}
-                  width={figures.widthMm}
-                  height={Math.max(0.4 / scale, pitch * share)}
-                />
-              ))}
-            </g>
-          );
-        })}
+        {fired.map(({ id, name, colour }, i) => (
+          <g key={id}>
+            <title>{name}</title>
+            <pattern
+              id={`${patternId}-${id}`}
+              patternUnits="userSpaceOnUse"
+              x={(-pitchMm * i) / fired.length}
+              width={pitchMm}
+              height={pitchMm}
+              patternTransform="rotate(45)"
+            >
+              <rect
+                width={pitchMm * sheet.density * (sheet.levels[id] ?? 0)}
+                height={pitchMm}
+                fill={id === 'white' ? '#C9CED6' : colour}
+              />
+            </pattern>
+            <rect
+              x={mediaMarginMm.leftMm}
+              y={leadMm}
+              width={figures.widthMm}
+              height={figures.lengthMm}
+              fill={`url(#${patternId}-${id})`}
+              style={{ mixBlendMode: 'multiply' }}
+            />
+          </g>
+        ))}
       </svg>
       <figcaption className="dense mt-1 text-center text-soft">
         {sizeText(mediaMm, lengthMm)}, printed {sizeText(figures.widthMm, figures.lengthMm)}
         {fired.some(({ id }) => id === 'white') ? '; white is shown grey' : ''}
+        {apart > 1 ? `; lines drawn ${String(apart)} × as far apart` : ''}
       </figcaption>
     </figure>
   );

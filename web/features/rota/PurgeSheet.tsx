@@ -310,6 +310,16 @@ function Designer({
           Print now
         </Button>
       </div>
+      {design && (
+        <p className="mt-3 flex gap-4">
+          <a className="text-tide underline" href={`/api/purges/${design.id}/purge.pdf`}>
+            As PDF
+          </a>
+          <a className="text-tide underline" href={`/api/purges/${design.id}/channels.tif`}>
+            Channel file (.tif)
+          </a>
+        </p>
+      )}
       {design && <CopyTo design={design} printers={printers} onKept={onKept} onClose={onClose} />}
     </>
   );

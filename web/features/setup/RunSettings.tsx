@@ -1,5 +1,6 @@
 import type { TicketPartView } from '../../../contract/api/ticket.ts';
 import { CUT_OFFS } from '../../../core/machine/constants.ts';
+import { OptionalNumber } from '../../ui/fields/OptionalNumber.tsx';
 import { Select } from '../../ui/fields/Select.tsx';
 import { Row } from '../../ui/Sheet.tsx';
 
@@ -9,6 +10,13 @@ export const RUN_SETTINGS = [
   { key: 'span', label: 'Carriage span', choices: ['whole bed', 'media', 'artwork'] },
   { key: 'cutOff', label: 'Cut off', choices: [...CUT_OFFS] },
   { key: 'unattended', label: 'With nobody there', choices: ['on', 'off'] },
+] as const;
+
+/** Those that are figures. What is kept = what is shown × scale. */
+const RUN_FIGURES = [
+  { key: 'dryMin', label: 'Drying time', unit: 'min', least: 0, most: 1440, scale: 1 },
+  { key: 'heaterC', label: 'Heater', unit: '°C', least: 20, most: 200, scale: 1 },
+  { key: 'inkLimit', label: 'Ink limit', unit: '%', least: 50, most: 800, scale: 0.01 },
 ] as const;
 
 export type RunKey = (typeof RUN_SETTINGS)[number]['key'];
@@ -48,6 +56,22 @@ export function RunSettings({
             onChange={(next) => {
               const rest = Object.fromEntries(Object.entries(part).filter(([each]) => each !== key));
               onChange(next === '' ? rest : { ...rest, ...runValue(key, next) });
+            }}
+          />
+        </Row>
+      ))}
+      {RUN_FIGURES.map(({ key, label, unit, least, most, scale }) => (
+        <Row key={key} label={label}>
+          <OptionalNumber
+            label={`${label}, ${name}`}
+            value={part[key] == null ? null : Math.round((part[key] / scale) * 1000) / 1000}
+            least={least}
+            most={most}
+            unit={unit}
+            empty="left open"
+            onChange={(figure) => {
+              const rest = Object.fromEntries(Object.entries(part).filter(([each]) => each !== key));
+              onChange(figure === null ? rest : { ...rest, [key]: figure * scale });
             }}
           />
         </Row>

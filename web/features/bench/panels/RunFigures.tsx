@@ -24,7 +24,7 @@ export function RunFigures({ run, bench }: { readonly run: RunDetail; readonly b
   const printer = printers?.find((each) => each.id === run.printerId);
   const { figures, layout } = bench;
   const lengthMm = figures?.lengthMm ?? 0;
-  const { pieces, contours, mediaWidthMm, mode, span, dryOut, cutOff } = run;
+  const { pieces, contours, mediaWidthMm, mode, span, dryOut, dryMin, cutOff } = run;
   const { sheetMm } = bench.layout.settings;
   const contourOf = useMemo(() => new Map(pieces.map((piece) => [piece.pieceId, piece.contour])), [pieces]);
   const time = useMemo(() => {
@@ -39,6 +39,7 @@ export function RunFigures({ run, bench }: { readonly run: RunDetail; readonly b
         mode,
         span,
         dryOut,
+        dryMin,
         cutOff,
         pieces: laid.map(extentOf),
         sheets: sheetsOf(config.sources, sheetMm),
@@ -56,6 +57,7 @@ export function RunFigures({ run, bench }: { readonly run: RunDetail; readonly b
     mode,
     span,
     dryOut,
+    dryMin,
     cutOff,
     sheetMm,
     layout.places,

@@ -10,6 +10,7 @@ export function TimeParts({ time, span }: { readonly time: RunTime; readonly spa
     { name: 'Start-up', ms: time.startUpMs, fill: 'var(--soft)' },
     { name: `Printing, ${number(time.strokes)} strokes`, ms: time.printMs, fill: 'var(--go)' },
     { name: 'Dry-out feed', ms: time.dryOutMs, fill: 'var(--wait)' },
+    { name: 'Drying', ms: time.dryingMs, fill: 'var(--wait)' },
     { name: 'Contour cutting', ms: time.contourMs, fill: 'var(--tide)' },
     { name: 'Cut off', ms: time.cutMs, fill: 'var(--ink)' },
     { name: 'A person at the stops', ms: time.handMs, fill: 'var(--spool)' },

@@ -1,0 +1,51 @@
+import { createHash } from 'node:crypto';
+import { inflateSync } from 'node:zlib';
+import type { CareOrder, MachineRun } from '../contract/machine/protocol.ts';
+import { countDots, readChannelFile } from '../core/raster/channelFile.ts';
+import type { StandIn } from './machine.ts';
+
+function failed(what: string): Error {
+  return Object.assign(new Error(what), { status: 502 });
+}
+
+async function* chunksOf(url: string, what: string): AsyncIterable<Uint8Array> {
+  const answer = await fetch(url, { signal: AbortSignal.timeout(30_000) });
+  if (!answer.ok || !answer.body) throw failed(`${what}: ${String(answer.status)}`);
+  yield* answer.body as unknown as AsyncIterable<Uint8Array>;
+}
+
+/** Takes the run's file as a printer would: whole, and the one that was meant. */
+export async function fetchArtwork({ pdf }: MachineRun): Promise<void> {
+  const hash = createHash('sha256');
+  for await (const chunk of chunksOf(pdf.url, 'artwork')) hash.update(chunk);
+  if (hash.digest('hex') !== pdf.sha256) throw failed('artwork: not the file that was announced');
+}
+
+/** Care as it is really fired: the dots of its channel files decide how much ink that is. */
+export async function asFired(order: CareOrder, { about }: Pick<StandIn, 'about'>): Promise<CareOrder> {
+  if (!order.rasters || order.rasters.length === 0) return order;
+  const { dropPl } = order;
+  if (dropPl === undefined) throw failed('rasters: the volume of a drop is not said');
+  const inkMl: Record<string, number> = {};
+  for (const raster of order.rasters) {
+    const file = await wholeFile(raster);
+    for (const page of readChannelFile(file)) {
+      const dots = countDots(page, (offset, bytes) => inflateSync(file.subarray(offset, offset + bytes)));
+      // Smaller drops are so many thirds of a full one.
+      const full = dots.reduce((sum, count, size) => sum + (count * size) / 3, 0);
+      const heads = about?.channels.find(({ id }) => id === page.name)?.heads ?? 1;
+      inkMl[page.name] = (inkMl[page.name] ?? 0) + full * dropPl * 1e-9 * heads;
+    }
+  }
+  return { ...order, inkMl };
+}
+
+async function wholeFile({ url, sha256, bytes }: NonNullable<CareOrder['rasters']>[number]): Promise<Uint8Array> {
+  const chunks: Uint8Array[] = [];
+  for await (const chunk of chunksOf(url, 'rasters')) chunks.push(chunk);
+  const file = Buffer.concat(chunks);
+  if (file.length !== bytes || createHash('sha256').update(file).digest('hex') !== sha256) {
+    throw failed('rasters: not the file that was announced');
+  }
+  return file;
+}
