@@ -258,11 +258,15 @@ export const RotaView = Type.Object({
   nowMs: InstantMs,
   attended: Type.Array(Type.Object({ fromMs: InstantMs, toMs: InstantMs })),
   printers: Type.Array(Type.Object({ printerId: Id, name: Type.String(), items: Type.Array(RotaItem) })),
-  saved: Type.Object({
-    inkMl: Type.Number({ description: 'not fired in the last 30 days because work had exercised the channels' }),
-    minor: Type.Integer(),
-    currency: Type.String(),
-    purges: Type.Integer(),
-  }),
+  saved: Type.Array(
+    Type.Object({
+      month: Type.String({ description: 'of the shop’s zone, as 2026-10' }),
+      inkMl: Type.Number({ description: 'not fired because work had exercised the channels' }),
+      minor: Type.Integer(),
+      currency: Type.String(),
+      purges: Type.Integer({ description: 'that were skipped whole' }),
+    }),
+    { description: 'this month and the one before' },
+  ),
 });
 export type RotaView = Static<typeof RotaView>;

@@ -12,6 +12,25 @@ export const ChannelView = Type.Object({
 });
 
 /** Everything that is fixed about a printer: what the device is, and what the shop says of it. Shown to people. */
+const Minutes = Type.Number({ minimum: 0, maximum: 600 });
+const MlPerHead = Type.Number({ minimum: 0, maximum: 1000 });
+
+export const CareFiguresView = Type.Object({
+  exerciseDrops: Type.Number({
+    exclusiveMinimum: 0,
+    maximum: 1e7,
+    description: 'drops a nozzle that exercise a channel',
+  }),
+  check: Type.Object({
+    minutes: Minutes,
+    mlPerHead: MlPerHead,
+    lengthMm: Type.Number({ minimum: 0, maximum: 1e5 }),
+  }),
+  light: Type.Object({ minutes: Minutes, mlPerHead: MlPerHead }),
+  deep: Type.Object({ minutes: Minutes, mlPerHead: MlPerHead }),
+  stirMinutes: Minutes,
+});
+
 export const PrinterConfig = Type.Object({
   ...MACHINE_ABOUT,
   channels: Type.Array(ChannelView, { minItems: 1, maxItems: 24 }),
@@ -22,6 +41,8 @@ export const PrinterConfig = Type.Object({
   }),
   unattended: Type.Boolean({ description: 'may print with nobody there' }),
   pool: nullable(Type.String({ minLength: 1, maxLength: 80, description: 'like printers that feed from one queue' })),
+  /** What its care takes: minutes, and ink of each head that it is done to (ml). */
+  care: CareFiguresView,
   /** What tickets get from the printer. */
   defaults: TicketPartView,
 });

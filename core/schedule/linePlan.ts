@@ -218,7 +218,9 @@ export class LinePlan {
       this.inkMl[i] = (this.inkMl[i] ?? 0) - (takes.inkMl[channel] ?? 0);
     });
     const source = takes.fedMm > 0 ? this.careSource(takes) : undefined;
-    if (source) source.leftMm -= takes.fedMm;
+    if (!source) return;
+    source.leftMm -= takes.fedMm;
+    this.comesOut(takes.fedMm, source.takeUp);
   }
 
   /** What care is printed from: its stock, or the widest; the least that is enough. Undefined: nothing that is loaded will do. */

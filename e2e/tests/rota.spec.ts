@@ -1,10 +1,13 @@
-import { wallTimeOf } from '../../core/care/wallTime.ts';
+import { tz } from '@date-fns/tz';
+import { format } from 'date-fns';
 import { expect, test } from '@playwright/test';
 import type { CareItemView, RotaView, TimerView } from '../../contract/api/care.ts';
 import { pdfFile } from '../driver/files.ts';
 import { TestShop } from '../driver/shop.ts';
 
 const HOUR = 3_600_000;
+/** A local time as timers take it. */
+const wallTimeOf = (ms: number, zone: string): string => format(ms, "yyyy-MM-dd'T'HH:mm", { in: tz(zone) });
 
 let shop: TestShop;
 test.beforeEach(async () => {

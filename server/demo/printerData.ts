@@ -1,3 +1,4 @@
+import { PLAIN_CARE } from '../../core/care/careData.ts';
 import type { PrinterConfig } from '../../contract/api/floor.ts';
 import type { MachineAbout } from '../../contract/machine/about.ts';
 
@@ -70,6 +71,7 @@ const CARRIAGE = {
   colourWithWhite: true,
   edgeToEdge: false,
   oversprayMm: 0,
+  care: PLAIN_CARE,
   finishing: { fullCut: true, perforate: false, contourCut: false },
   takeUp: false,
   freeHangMm: null,

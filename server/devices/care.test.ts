@@ -221,7 +221,10 @@ test('what work exercised and the next timer will again is skipped, and the ink 
   expect(shop.link.cared).toEqual([]);
   expect(items()).toMatchObject([{ state: 'skipped', reason: 'exercised by work' }]);
   expect(items()[0]?.savedMl).toBeCloseTo(0.209237, 6);
-  expect(rotaView(shop, nowMs - DAY, nowMs + DAY).saved).toMatchObject({ purges: 1 });
+  expect(rotaView(shop, nowMs - DAY, nowMs + DAY).saved).toMatchObject([
+    { month: '2027-03', purges: 1 },
+    { month: '2027-02', purges: 0, inkMl: 0 },
+  ]);
   expect(log().at(-1)).toBe('Wren: White, light skipped: exercised by work, 0.21 ml saved');
   // A day later it has been idle for 44 h of 72: more than half of its limit.
   nowMs += DAY;

@@ -10,7 +10,8 @@ import { returnToDraft } from '../usecases/run/returnToDraft.ts';
 import { careItems } from '../db/careTables.ts';
 import { findRun } from '../db/findRows.ts';
 import { events } from '../db/records.ts';
-import { runs } from '../db/schema.ts';
+import type { PrinterConfig } from '../../contract/api/floor.ts';
+import { printers, runs, spools } from '../db/schema.ts';
 import { type TestShop, admitPlain, careReport, idle, openTestShop } from '../testing/shopFixture.ts';
 import { TESTER } from '../testing/tester.ts';
 import { changeCareRule, createCareRule, removeCareRule } from '../usecases/care/careRules.ts';
@@ -273,4 +274,31 @@ test('rules name some runs, are changed by their version, and can be put back', 
   // White is stirred where there is white alone.
   createCareRule(shop, { ...CHECK, what: { kind: 'stir' } }, TESTER);
   expect(['bittern', 'wren'].map((each) => printersNow(shop, each)[0]?.careRules.length)).toEqual([0, 1]);
+});
+
+test('care whose media could not come out waits, and is told as a conflict where nobody is there before', async () => {
+  shop.db.update(spools).set({ takeUp: null }).where(eq(spools.id, 'spool-bo-31')).run();
+  const heron = shop.db.select().from(printers).where(eq(printers.id, 'heron')).get();
+  const config = { ...heron?.config, collectsMm: 500 } as PrinterConfig;
+  shop.db
+    .update(printers)
+    .set({ config, measured: { media: [], inkMl: null, collectedMm: 450, firedMs: {} } })
+    .where(eq(printers.id, 'heron'))
+    .run();
+  daily('2027-03-24T04:30');
+  const found = rotaView(shop, nowMs, nowMs + 12 * HOUR).printers[0]?.items.find(({ kind }) => kind === 'purge');
+  expect(found).toMatchObject({
+    outcome: 'conflict',
+    why: 'the basket takes 0.05\u00a0m more of 0.20\u00a0m',
+    way: 'Empty it before then, and confirm that it is empty.',
+  });
+  nowMs = Date.parse('2027-03-24T03:30:00Z');
+  putDueCare(shop);
+  const full = { media: [], collectedMm: 450 };
+  listeners.get('heron')?.({ ...idle('heron'), ...full, reason: 'full' });
+  await new Promise((after) => setTimeout(after, 100));
+  expect([order(), rows().map(({ state }) => state)]).toEqual([[], ['waiting']]);
+  listeners.get('heron')?.({ ...idle('heron'), ...full, collectedMm: 0, reason: 'emptied' });
+  for (let i = 0; i < 100 && order().length === 0; i += 1) await new Promise((after) => setTimeout(after, 10));
+  expect(order()).toEqual(['purge']);
 });

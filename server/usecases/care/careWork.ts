@@ -1,5 +1,5 @@
 import { eq } from 'drizzle-orm';
-import { CARE_DATA, type CareWhat } from '../../../core/care/careData.ts';
+import type { CareWhat } from '../../../core/care/careData.ts';
 import { type PurgeFigures, purgeFigures } from '../../../core/care/purge.ts';
 import { mmText } from '../../../core/units/lengthText.ts';
 import { purgeDesigns } from '../../db/careTables.ts';
@@ -92,7 +92,7 @@ export function careWork(db: Reader, printer: PrinterRow, what: CareWhat): CareW
       return { title: design.name, durationMs, inkMl, fedMm, stockId: design.stockId, needsMedia: true };
     }
     case 'check': {
-      const { minutes: long, mlPerHead, lengthMm } = CARE_DATA.check;
+      const { minutes: long, mlPerHead, lengthMm } = config.care.check;
       const fedMm = config.leadMm + lengthMm + config.trailMm + config.machine.trailerMm;
       return {
         title: 'nozzle check',
@@ -107,7 +107,7 @@ export function careWork(db: Reader, printer: PrinterRow, what: CareWhat): CareW
     case 'clean': {
       const unknown = what.channelIds.find((id) => !config.channels.some((channel) => channel.id === id));
       if (unknown !== undefined) throw new Refused(422, 'no-such-channel', `${name} has no channel ${unknown}.`);
-      const { minutes: long, mlPerHead } = CARE_DATA.clean[what.strength];
+      const { minutes: long, mlPerHead } = config.care[what.strength];
       const title = `${what.strength} clean`;
       return { ...none, title, durationMs: minutes(long), inkMl: perHead(mlPerHead, what.channelIds) };
     }
@@ -115,7 +115,7 @@ export function careWork(db: Reader, printer: PrinterRow, what: CareWhat): CareW
       if (!config.channels.some(({ id }) => id === 'white')) {
         throw new Refused(422, 'no-white', `${name} has no white that could settle.`);
       }
-      return { ...none, title: 'stir white', durationMs: minutes(CARE_DATA.stir.minutes) };
+      return { ...none, title: 'stir white', durationMs: minutes(config.care.stirMinutes) };
     case 'release': {
       const run = findRun(db, what.runId);
       if (!run) throw new Refused(404, 'no-such-run', `There is no run ${what.runId}.`);

@@ -12,7 +12,9 @@ const HOUR = 3_600_000;
 export function exerciseDoses({ config }: Pick<PrinterRow, 'config'>): Record<string, number> {
   const dropPl = Math.max(...config.modes.map((mode) => mode.dropPl));
   const nozzles = config.machine.nozzlesPerChannel;
-  return Object.fromEntries(config.channels.map(({ id, heads }) => [id, exerciseMl({ heads, nozzles, dropPl })]));
+  return Object.fromEntries(
+    config.channels.map(({ id, heads }) => [id, exerciseMl({ heads, nozzles, dropPl }, config.care.exerciseDrops)]),
+  );
 }
 
 /**

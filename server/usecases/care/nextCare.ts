@@ -1,6 +1,7 @@
 import { CARE_ORDER } from '../../../core/care/careData.ts';
 import { CARE_STATES_ON_PRINTER } from '../../../core/flow/care.ts';
 import { metresText } from '../../../core/units/lengthText.ts';
+import { outputTrouble } from '../../../core/stock/takeUp.ts';
 import { neededMm } from '../../../core/stock/need.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { feedingOf } from '../../db/feeding.ts';
@@ -67,7 +68,9 @@ function prepare(
     return undefined;
   }
   const kept = before && { stockId: before.ticket.stockId, needMm: neededMm(feedingOf(shop.db)(before)) };
-  const media = needsMedia ? mediaFor(shop.db, printer.id, stockId, row.fedMm, kept) : NO_MEDIA;
+  const found = needsMedia ? mediaFor(shop.db, printer.id, stockId, row.fedMm, kept) : NO_MEDIA;
+  const full = 'lacks' in found ? undefined : outOf(shop.db, printer, found);
+  const media = full === undefined ? found : { lacks: full };
   if ('lacks' in media && row.ruleId !== null) {
     giveUpCare(shop, row.id, media.lacks);
     return undefined;
@@ -122,7 +125,13 @@ export function mediaFor(
     .where(eq(spools.printerId, printerId))
     .all()
     .map(({ spool, stock }) => ({
-      ...{ id: spool.id, label: spool.label, stockId: stock.id, widthMm: spool.widthMm ?? stock.widthMm },
+      ...{
+        takeUp: spool.takeUp,
+        id: spool.id,
+        label: spool.label,
+        stockId: stock.id,
+        widthMm: spool.widthMm ?? stock.widthMm,
+      },
       leftMm: spoolLeftMm(db, spool.id) - (kept?.stockId === stock.id ? kept.needMm : 0),
       fedMm: stock.sheetMm === null ? fedMm : Math.ceil(fedMm / stock.sheetMm - 1e-9) * stock.sheetMm,
     }));
@@ -138,4 +147,13 @@ export function mediaFor(
   if (short) return { lacks: `${short.label} has ${metresText(short.leftMm)} left of ${metresText(short.fedMm)}` };
   const wanted = stockId === null ? undefined : db.select().from(stocks).where(eq(stocks.id, stockId)).get()?.name;
   return { lacks: wanted === undefined ? 'nothing is loaded' : `${wanted} is not loaded` };
+}
+
+/** Why what care feeds can't come out of a printer as it is now; undefined: it can. */
+export function outOf(db: Reader, { config, measured }: PrinterRow, { spoolId, fedMm }: CareMedia): string | undefined {
+  const spool = spoolId === null ? undefined : db.select().from(spools).where(eq(spools.id, spoolId)).get();
+  const out = spool && outputTrouble(config, spool.takeUp, fedMm, measured?.collectedMm ?? 0);
+  if (!out) return undefined;
+  const [have, need] = [metresText(out.haveMm), metresText(out.needMm)];
+  return out.code === 'basket' ? `the basket takes ${have} more of ${need}` : `${need} would hang free of ${have}`;
 }

@@ -6,6 +6,7 @@ import type { RunItem } from '../../../contract/api/floor.ts';
 import { occurrencesAfter } from '../../../core/care/recurrence.ts';
 import type { Line, LineEvent } from '../../../core/schedule/plan.ts';
 import { planFloor } from '../../../core/schedule/planFloor.ts';
+import { instantOf, wallTimeOf } from '../../../core/care/wallTime.ts';
 import { careItems } from '../../db/careTables.ts';
 import { findPrinter } from '../../db/findRows.ts';
 import type { printers } from '../../db/schema.ts';
@@ -17,7 +18,7 @@ import { isLate } from '../../../core/care/purgeRule.ts';
 import { type CareRow, careBetween } from './careItems.ts';
 import { outlookOfLine } from './careOutlook.ts';
 import { careWork } from './careWork.ts';
-import { mediaFor } from './nextCare.ts';
+import { mediaFor, outOf } from './nextCare.ts';
 import { AHEAD_MS, timersOf } from './plannedCare.ts';
 import { type TimerRow, holidayTest } from './timers.ts';
 
@@ -58,7 +59,7 @@ export function rotaView(shop: Shop, fromMs: number, toMs: number): RotaView {
         .sort((a, b) => a.fromMs - b.fromMs);
       return { printerId: id, name, items };
     }),
-    saved: savedSince(shop, nowMs - SAVED_MS, nowMs),
+    saved: savedByMonth(shop, nowMs),
   };
 }
 
@@ -126,6 +127,12 @@ function plannedItems(planned: PlannedLine, toMs: number): RotaItem[] {
     const media = needsMedia ? mediaFor(shop.db, printer.id, stockId, fedMm) : undefined;
     if (media && 'lacks' in media) {
       return [{ ...item, outcome: 'conflict', why: media.lacks, way: 'Load it before then, or pause the timer.' }];
+    }
+    // Who is there before then empties the basket.
+    const alone = !floor.spans.some((span) => span.toMs > floor.nowMs && span.fromMs < event.fromMs);
+    const full = media && alone ? outOf(shop.db, printer, media) : undefined;
+    if (full !== undefined) {
+      return [{ ...item, outcome: 'conflict', why: full, way: 'Empty it before then, and confirm that it is empty.' }];
     }
     return [{ ...item, outcome: 'planned', why: whyPlanned(event, dueMs, row, planned) }];
   });
@@ -232,11 +239,20 @@ function fromTimer(shop: Shop, printer: PrinterRow, timer: TimerRow, nowMs: numb
     });
 }
 
-/** Savings are told of the last thirty days (ms). */
-const SAVED_MS = 30 * 86_400_000;
+/** What was saved in the present month and in the one before. */
+function savedByMonth(shop: Shop, nowMs: number): RotaView['saved'] {
+  const { zone } = shop.clock;
+  const startOf = (ms: number): number => instantOf(`${wallTimeOf(ms, zone).slice(0, 7)}-01T00:00`, zone);
+  const present = startOf(nowMs);
+  const before = startOf(present - 1);
+  return [
+    { month: wallTimeOf(present, zone).slice(0, 7), ...savedBetween(shop, present, nowMs) },
+    { month: wallTimeOf(before, zone).slice(0, 7), ...savedBetween(shop, before, present - 1) },
+  ];
+}
 
 /** What purges did not fire because work had exercised their channels, and what that ink costs. */
-function savedSince(shop: Shop, fromMs: number, toMs: number): RotaView['saved'] {
+function savedBetween(shop: Shop, fromMs: number, toMs: number): Omit<RotaView['saved'][number], 'month'> {
   const rows = shop.db
     .select({ printerId: careItems.printerId, savedMl: careItems.savedMl, state: careItems.state })
     .from(careItems)

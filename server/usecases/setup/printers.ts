@@ -1,3 +1,4 @@
+import { PLAIN_CARE } from '../../../core/care/careData.ts';
 import { findPrinter } from '../../db/findRows.ts';
 import { type Actor } from '../../../core/events/actor.ts';
 import { and, eq, inArray, max } from 'drizzle-orm';
@@ -17,6 +18,7 @@ import { mmText } from '../../../core/units/lengthText.ts';
 const SHOP_DEFAULTS = {
   ratePerHourMinor: 3000,
   changeOver: { stockMin: 10, modeMin: 2 },
+  care: PLAIN_CARE,
   unattended: true,
   pool: null,
   defaults: { cutOff: 'none' as const },

@@ -1,5 +1,5 @@
 import { alongText } from '../../ui/lengths.ts';
-import { ArrowDown, ArrowUp } from 'lucide-react';
+import { ArrowDown, ArrowUp, Flag } from 'lucide-react';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import useSWR from 'swr';
@@ -90,6 +90,18 @@ function QueuedRun({ run, sideText: side, startMs, lateMs, held, onEarlier, onLa
         </Link>
         <button
           type="button"
+          className={`${step} aria-pressed:text-wait`}
+          aria-pressed={run.important}
+          aria-label={`${run.name} is important`}
+          title={run.important ? 'Important: rules may ask for care before it' : 'Mark as important'}
+          onClick={() => {
+            sendJson('PUT', `/api/runs/${run.id}/important`, { important: !run.important }).catch(tell);
+          }}
+        >
+          <Flag size={15} fill={run.important ? 'currentColor' : 'none'} />
+        </button>
+        <button
+          type="button"
           className={step}
           disabled={!onEarlier}
           onClick={onEarlier}
@@ -134,17 +146,6 @@ function QueuedRun({ run, sideText: side, startMs, lateMs, held, onEarlier, onLa
           Elsewhere
         </Button>
         <StartField run={run} now={now} />
-        <Button
-          kind="quiet"
-          className="!h-7 !px-1.5"
-          aria-pressed={run.important}
-          title="Rules may ask for care before important runs"
-          onClick={() => {
-            sendJson('PUT', `/api/runs/${run.id}/important`, { important: !run.important }).catch(tell);
-          }}
-        >
-          {run.important ? 'Not important' : 'Important'}
-        </Button>
       </div>
       {run.pair?.side === 'back' && run.pair.frontPrinted && !run.pair.confirmed && (
         <div className="mt-1 rounded border border-wait px-2 py-1.5">

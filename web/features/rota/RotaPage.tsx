@@ -1,6 +1,8 @@
 import { PageError } from '../../ui/PageError.tsx';
 import { CalendarClock, ChevronLeft, ChevronRight, Download, Droplets, TriangleAlert } from 'lucide-react';
+import { format } from 'date-fns';
 import { useContext, useState } from 'react';
+import type { RotaView } from '../../../contract/api/care.ts';
 import { useSearchParams } from 'react-router';
 
 import { errorText } from '../../api/client.ts';
@@ -126,8 +128,7 @@ function RotaAt({ now }: { readonly now: () => number }) {
                 ) : (
                   'Plain: somebody is there. Hatched: nobody. Drag what is planned to another time, or move it with Shift and an arrow.'
                 )}{' '}
-                {rota.saved.inkMl > 0 &&
-                  `Saved in 30 days: ${number(rota.saved.inkMl, 2)} ml, ${moneyText(rota.saved.minor, rota.saved.currency)}, by ${counted(rota.saved.purges, 'purge')} that work had made needless.`}
+                {rota.saved.filter(({ inkMl }) => inkMl > 0).map(savedText)}
               </span>
               <a
                 href="/api/calendar.ics"
@@ -199,6 +200,14 @@ function RotaAt({ now }: { readonly now: () => number }) {
     </div>
   );
 }
+
+/** `Saved in October: 1.2 ml …` */
+function savedText({ month, inkMl, minor, currency, purges }: RotaView['saved'][number]): string {
+  const name = MONTHS[Number(month.slice(5)) - 1] ?? month;
+  return `Saved in ${name}: ${number(inkMl, 2)} ml, ${moneyText(minor, currency)}, by ${counted(purges, 'purge')} that work had made needless. `;
+}
+
+const MONTHS = Array.from({ length: 12 }, (_, i) => format(new Date(2026, i, 1), 'MMMM'));
 
 function SpanChoice({ shown, onChoose }: { readonly shown: Span; readonly onChoose: (span: Span) => void }) {
   return (

@@ -77,6 +77,7 @@ export function PrinterEditor({
           </div>
           <div>
             <Speeds config={config} />
+            <Care />
             <Money />
           </div>
         </div>
@@ -212,6 +213,23 @@ function Speeds({ config: { head, machine } }: PartProps) {
           <Field.Number name="machine.cutter.liftS" label="Knife: down and up" unit="s" />
         </>
       )}
+    </Section>
+  );
+}
+
+/** What its care takes. */
+function Care() {
+  return (
+    <Section title="Care">
+      <Field.Number name="care.exerciseDrops" label="Drops that exercise a nozzle" whole least={1} />
+      <Field.Number name="care.check.minutes" label="Nozzle check" unit="min" most={600} />
+      <Field.Number name="care.check.mlPerHead" label="Nozzle check, a head" unit="ml" />
+      <Field.Length name="care.check.lengthMm" label="Nozzle check, length" />
+      <Field.Number name="care.light.minutes" label="Light clean" unit="min" most={600} />
+      <Field.Number name="care.light.mlPerHead" label="Light clean, a head" unit="ml" />
+      <Field.Number name="care.deep.minutes" label="Deep clean" unit="min" most={600} />
+      <Field.Number name="care.deep.mlPerHead" label="Deep clean, a head" unit="ml" />
+      <Field.Number name="care.stirMinutes" label="Stirring" unit="min" most={600} />
     </Section>
   );
 }
