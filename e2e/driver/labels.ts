@@ -27,6 +27,7 @@ export const PLACES: readonly Place[] = [
   { path: '/rota?timer=new', open: [] },
   { path: '/rota?design=new', open: [] },
   { path: '/rota?propose=', open: [] },
+  { path: '/rota?rule=new', open: [] },
   { path: '/media', open: [] },
   { path: '/media', open: ['Receive media'] },
   { path: '/media?spool={spool}', open: [] },

@@ -23,7 +23,8 @@ test('/ finds settings, actions and help by the words of the trade and what else
   const first = page.getByRole('dialog').getByRole('option').first();
   for (const [word, found] of [
     ['cut off', 'Cut off'],
-    ['drying', 'Dry-out feed'],
+    ['drying', 'Drying time'],
+    ['dry out', 'Dry-out feed'],
     ['purge', 'Purge'],
     ['clogged', 'Heads and nozzles'],
     ['nozzle', 'Heads and nozzles'],

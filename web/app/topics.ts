@@ -34,6 +34,9 @@ export function topics({ printerId, queueId, stockId, spoolId, keptId }: Firsts)
     ...of(queue, [
       ['Cut off', 'cutter, full cut, perforated, cut off at the end, guillotine'],
       ['Dry-out feed', 'drying, dry, ink dries, slow feed'],
+      ['Drying time', 'rest, let it dry, wait before cutting'],
+      ['Heater', 'dryer, temperature, degrees'],
+      ['Ink limit', 'total ink, TAC, too much ink, ink density'],
       ['Carriage span', 'carriage, head travel, whole bed, media, artwork, speed'],
       ['Print mode', 'passes, resolution, dpi, quality, draft, fine'],
       ['Mirror', 'mirrored, flip, reverse, back-lit, window'],
