@@ -123,6 +123,8 @@ export const RunItem = Type.Object({
   jobNames: Type.Array(Type.String()),
   customers: Type.Array(Type.String()),
   inkMl: Type.Record(Type.String(), Type.Number()),
+  /** On a page-wide array: what of it every column across the media gets. Null: all of it counts. */
+  evenMl: nullable(Type.Record(Type.String(), Type.Number())),
   /** A segment of several that were cut from one run. */
   series: nullable(Type.Object({ id: Id, no: Type.Integer(), of: Type.Integer() })),
   /** One of two runs on the two sides of the same media. */

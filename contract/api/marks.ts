@@ -46,8 +46,8 @@ export const MarkSettingsView = Type.Object({
   }),
   strip: Type.Object({
     on: On,
-    edge: Type.Enum(['left', 'right']),
-    widthMm: Mm(100, 1),
+    edge: Type.Enum(['left', 'right', 'across']),
+    widthMm: Mm(1000, 1),
     awayMm: Mm(200),
     aheadMm: Mm(500),
   }),

@@ -165,6 +165,8 @@ export const channelFirings = sqliteTable(
     fromMs: integer('from_ms').notNull(),
     toMs: integer('to_ms').notNull(),
     ml: real('ml').notNull(),
+    /** On a page-wide array: what every column across the media got. Null: all of it. */
+    evenMl: real('even_ml'),
   },
   (t) => [
     index('firing_channel').on(t.printerId, t.channelId, t.toMs),

@@ -68,6 +68,7 @@ function describeRuns(db: Reader, rows: readonly RunRow[]): RunItem[] {
       fixedStartMs: row.fixedStartMs,
       important: row.important,
       inkMl: row.inkMl,
+      evenMl: row.evenMl,
       startedMs: row.startedMs,
       endedMs: row.endedMs,
       reason: row.reason,

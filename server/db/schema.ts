@@ -300,6 +300,8 @@ export const runs = sqliteTable(
     lengthMm: real('length_mm').notNull().default(0),
     estimateMs: real('estimate_ms').notNull().default(0),
     inkMl: text('ink_ml', { mode: 'json' }).$type<Record<string, number>>().notNull(),
+    /** On a page-wide array: what of it every column across the media gets. Null: all of it counts. */
+    evenMl: text('even_ml', { mode: 'json' }).$type<Record<string, number>>(),
     reason: text('reason'),
     phase: text('phase'),
     reachedMm: real('reached_mm'),

@@ -70,7 +70,7 @@ export function backSettings<S extends LaidOutWith>(front: S, turn: MediaTurn): 
   const marks = fullMarks(front.marks);
   const ends = turn === 'end for end';
   const otherEnd = { head: 'foot', foot: 'head', both: 'both' } as const;
-  const otherEdge = { left: 'right', right: 'left' } as const;
+  const otherEdge = { left: 'right', right: 'left', across: 'across' } as const;
   return {
     ...front,
     ...(ends ? { leadMm: front.trailMm, trailMm: front.leadMm } : {}),

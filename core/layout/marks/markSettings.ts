@@ -53,10 +53,13 @@ export interface MarkSettings {
     readonly sizeMm: number;
     readonly everyMm: number;
   };
-  /** Per run: a narrow bar along one edge in which all channels fire. */
+  /**
+   * Per run: a narrow bar along one edge in which all channels fire. On a page-wide array that exercises only the nozzles over it:
+   * there it lies across the media, ahead of the first piece.
+   */
   readonly strip: {
     readonly on: boolean;
-    readonly edge: 'left' | 'right';
+    readonly edge: 'left' | 'right' | 'across';
     readonly widthMm: number;
     readonly awayMm: number;
     readonly aheadMm: number;
@@ -142,10 +145,19 @@ export function markReachMm({ crop, label, pieceCode }: MarkSettings): MarkReach
 }
 
 /** Height of the bands for the marks of the run at its head and foot, with the clearance to the pieces. */
-export function markBandsMm({ code, slug }: MarkSettings): { readonly headMm: number; readonly footMm: number } {
+export function markBandsMm(marks: MarkSettings): { readonly headMm: number; readonly footMm: number } {
+  const { code, slug } = marks;
   const head = Math.max(code.on && code.ends !== 'foot' ? code.heightMm : 0, slug.on ? slug.heightMm : 0);
   const foot = code.on && code.ends !== 'head' ? code.heightMm : 0;
-  return { headMm: head > 0 ? head + CLEAR_MM : 0, footMm: foot > 0 ? foot + CLEAR_MM : 0 };
+  return {
+    headMm: (head > 0 ? head + CLEAR_MM : 0) + barAcrossMm(marks),
+    footMm: foot > 0 ? foot + CLEAR_MM : 0,
+  };
+}
+
+/** Length that a bar across the media takes ahead of the first piece (mm), with its clearance. */
+export function barAcrossMm({ strip }: MarkSettings): number {
+  return strip.on && strip.edge === 'across' ? strip.widthMm + CLEAR_MM : 0;
 }
 
 /** Gap and margins that a layout really needs: what a person set, and the space for the marks. */

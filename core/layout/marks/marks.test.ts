@@ -60,7 +60,7 @@ const anySettings: fc.Arbitrary<MarkSettings> = fc.record({
   }),
   strip: fc.record({
     on: fc.boolean(),
-    edge: fc.constantFrom('left' as const, 'right' as const),
+    edge: fc.constantFrom('left' as const, 'right' as const, 'across' as const),
     widthMm: fc.integer({ min: 2, max: 12 }),
     awayMm: fc.integer({ min: 0, max: 10 }),
     aheadMm: fc.integer({ min: 0, max: 5 }),
@@ -214,15 +214,21 @@ test('the strip prints as much of each channel as its bars cover, on a roll and 
     { w: 700, h: 400 },
   ]);
   const channels = ['#0aa', '#a0a', '#aa0', '#111'];
-  for (const each of [run, { ...run, sheetMm: 900 }]) {
-    const bars = marksOf(marks, { ...each, channels })
+  const across: MarkSettings = { ...marks, strip: { ...marks.strip, edge: 'across', widthMm: 170 } };
+  for (const [settings, each] of [
+    [marks, run],
+    [marks, { ...run, sheetMm: 900 }],
+    [across, run],
+  ] as const) {
+    const bars = marksOf(settings, { ...each, channels })
       .marks.filter(({ kind }) => kind === 'bar')
       .map(markBox);
     const area = bars.reduce((sum, { widthMm, heightMm }) => sum + widthMm * heightMm, 0) / channels.length;
     expect(area).toBeGreaterThan(0);
-    expect(stripAreaMm2(marks, each, channels.length)).toBeCloseTo(area, 6);
+    expect(stripAreaMm2(settings, each, channels.length)).toBeCloseTo(area, 6);
   }
   expect(stripAreaMm2(NO_MARKS, run, 4)).toBe(0);
+  expect(layoutSpace({ gapMm: 3, leadMm: 20, trailMm: 15, marks: across }).leadMm).toBe(20 + 170 + 2);
 });
 
 test('a strip of all of Heron’s channels exercises each after as many times the length of one', () => {

@@ -4,7 +4,7 @@ import { sheetStartMm } from '../sheets/sheetSpans.ts';
 import { codeShape } from './codeShape.ts';
 import { cutMarks } from './cutMarks.ts';
 import { pieceMarks } from './pieceMarks.ts';
-import { CLEAR_MM, type MarkSettings, markBandsMm, markReachMm } from './markSettings.ts';
+import { CLEAR_MM, type MarkSettings, barAcrossMm, markBandsMm, markReachMm } from './markSettings.ts';
 import { mmText } from '../../units/lengthText.ts';
 
 /**
@@ -35,14 +35,15 @@ export function registrationOf(settings: MarkSettings, run: SpreadPieces): Mark[
 
 /** What the exercise strip of a run prints with each of its channels in full (mm²): all sheets together; 0 without a strip. */
 export function stripAreaMm2(
-  { strip: { on, widthMm, aheadMm } }: MarkSettings,
+  { strip: { on, edge, widthMm, aheadMm } }: MarkSettings,
   run: SpreadPieces,
   channels: number,
 ): number {
   if (!on || channels === 0) return 0;
   return sheetsOf(run).reduce((sum, { pieces }) => {
     const { startMm, endMm } = extentOf({ ...run, pieces });
-    return sum + (widthMm / channels) * (endMm - Math.max(0, startMm - aheadMm));
+    const longMm = edge === 'across' ? run.usableWidthMm : endMm - Math.max(0, startMm - aheadMm);
+    return sum + (widthMm / channels) * longMm;
   }, 0);
 }
 
@@ -158,10 +159,17 @@ function registration(settings: MarkSettings, run: SpreadPieces): Mark[] {
   );
 }
 
-/** One narrow bar for each channel, side by side, from ahead of the first piece to the end of the last. */
+/** One narrow bar for each channel, side by side, from ahead of the first piece to the end of the last; or one behind another across the media. */
 function strip(settings: MarkSettings, run: MarkedRun): Mark[] {
   const { on, edge, widthMm, awayMm, aheadMm } = settings.strip;
   if (!on || run.channels.length === 0) return [];
+  if (edge === 'across') {
+    const from = run.leadMm + markBandsMm(settings).headMm - barAcrossMm(settings);
+    const heightMm = widthMm / run.channels.length;
+    return run.channels.map((colour, i) => ({
+      ...{ kind: 'bar', colour, xMm: 0, yMm: from + i * heightMm, widthMm: run.usableWidthMm, heightMm },
+    }));
+  }
   const { startMm, endMm } = extentOf(run);
   const yMm = Math.max(0, startMm - aheadMm);
   // As {@link stripAreaMm2} counts it.

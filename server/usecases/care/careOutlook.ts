@@ -73,9 +73,8 @@ function firingsOf(
   const firings = line.events.flatMap((event): PlannedFiring[] => {
     if (event.kind === 'run') {
       const run = runs.get(event.id);
-      // Work on a page-wide array exercises only what lies under it: nobody can rely on it.
-      const counts = run && run.endedMs === null && printer.config.head !== 'page-wide';
-      return counts ? [{ id: event.id, atMs: event.toMs, inkMl: run.inkMl, purge: null }] : [];
+      if (!run || run.endedMs !== null) return [];
+      return [{ id: event.id, atMs: event.toMs, inkMl: run.evenMl ?? run.inkMl, purge: null }];
     }
     if (event.kind !== 'care') return [];
     const [timerId = '', due] = event.id.split('@');

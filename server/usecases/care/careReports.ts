@@ -71,7 +71,7 @@ function book(work: Work, row: CareRow, { inkMl, fedMm, attempt }: CareReport, f
       .values({ ...key, ml, fromMs, toMs })
       .onConflictDoNothing()
       .run();
-    keepExercise(work, printer, channelId, { fromMs, byRun: false });
+    keepExercise(work, printer, channelId, fromMs);
   }
   if (row.spoolId !== null && fedMm > 0) {
     tx.insert(spoolLedger)

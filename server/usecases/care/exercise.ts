@@ -1,4 +1,4 @@
-import { and, eq, gte, ne } from 'drizzle-orm';
+import { and, eq, gte, sql } from 'drizzle-orm';
 import { DOSE_WINDOW, exerciseMl, lastExercised } from '../../../core/care/exercise.ts';
 import { channelExercise } from '../../db/careTables.ts';
 import { channelFirings } from '../../db/records.ts';
@@ -18,29 +18,26 @@ export function exerciseDoses({ config }: Pick<PrinterRow, 'config'>): Record<st
 }
 
 /**
- * Looks whether a firing that was just written down has exercised its channel. On a page-wide array only nozzles over the printed
- * place fire: work there never counts, care that goes across the whole width does.
+ * Looks whether a firing that was just written down has exercised its channel. On a page-wide array only what every column across
+ * the media got counts: its sums are a lower bound of what the most idle column got.
  */
-export function keepExercise(
-  { tx }: Work,
-  printer: PrinterRow,
-  channelId: string,
-  firing: { readonly fromMs: number; readonly byRun: boolean },
-): void {
-  if (firing.byRun && printer.config.head === 'page-wide') return;
+export function keepExercise({ tx }: Work, printer: PrinterRow, channelId: string, fromMs: number): void {
   const channel = printer.config.channels.find(({ id }) => id === channelId);
   const need = exerciseDoses(printer)[channelId];
   if (!channel || need === undefined) return;
   const limitMs = channel.idleLimitH * HOUR;
   const rows = tx
-    .select({ fromMs: channelFirings.fromMs, toMs: channelFirings.toMs, ml: channelFirings.ml })
+    .select({
+      fromMs: channelFirings.fromMs,
+      toMs: channelFirings.toMs,
+      ml: sql<number>`coalesce(${channelFirings.evenMl}, ${channelFirings.ml})`,
+    })
     .from(channelFirings)
     .where(
       and(
         eq(channelFirings.printerId, printer.id),
         eq(channelFirings.channelId, channelId),
-        printer.config.head === 'page-wide' ? ne(channelFirings.purpose, 'run') : undefined,
-        gte(channelFirings.toMs, Math.floor(firing.fromMs - limitMs * DOSE_WINDOW)),
+        gte(channelFirings.toMs, Math.floor(fromMs - limitMs * DOSE_WINDOW)),
       ),
     )
     .all();

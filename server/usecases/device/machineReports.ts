@@ -196,7 +196,8 @@ function end(work: Work, run: RunRow, report: RunReport, action: 'finish' | 'fai
       .onConflictDoNothing()
       .run();
   }
-  recordFirings(work, run, report.inkMl, run.startedMs ?? Math.round(report.startedMs), endedMs);
+  const fromMs = run.startedMs ?? Math.round(report.startedMs);
+  recordFirings(work, run, report.inkMl, { fromMs, endedMs, isWhole: action === 'finish' });
   const held = and(eq(pieces.runId, run.id), eq(pieces.state, 'placed'));
   if (action === 'finish') tx.update(pieces).set({ state: 'printed' }).where(held).run();
   else {

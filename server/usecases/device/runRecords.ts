@@ -21,14 +21,13 @@ export function recordOutcomes({ tx }: Work, run: RunRow, endedMs: number, cause
 
 /**
  * Books the ink that an attempt fired (ml by channel, as the printer says) and when it fired it. Both are keyed by attempt:
- * a report that comes twice is booked once.
+ * a report that comes twice is booked once. Of a run that ended before its end nobody knows what each column of a page-wide array got.
  */
 export function recordFirings(
   work: Work,
   run: RunRow,
   inkMl: Readonly<Record<string, number>>,
-  fromMs: number,
-  endedMs: number,
+  { fromMs, endedMs, isWhole }: { readonly fromMs: number; readonly endedMs: number; readonly isWhole: boolean },
 ): void {
   const { tx } = work;
   const { id: runId, attempt, printerId } = run;
@@ -41,9 +40,16 @@ export function recordFirings(
       .onConflictDoNothing()
       .run();
     tx.insert(channelFirings)
-      .values({ ...key, ml, fromMs, toMs: endedMs })
+      .values({ ...key, ml, fromMs, toMs: endedMs, evenMl: isWhole ? evenOf(run, channelId, ml) : run.evenMl && 0 })
       .onConflictDoNothing()
       .run();
-    if (printer) keepExercise(work, printer, channelId, { fromMs, byRun: true });
+    if (printer) keepExercise(work, printer, channelId, fromMs);
   }
+}
+
+/** What every column across the media got of what a whole run fired; null: all of it. */
+function evenOf({ evenMl, inkMl }: RunRow, channelId: string, ml: number): number | null {
+  if (evenMl === null) return null;
+  const estimate = inkMl[channelId] ?? 0;
+  return estimate > 0 ? (ml * (evenMl[channelId] ?? 0)) / estimate : 0;
 }

@@ -13,7 +13,7 @@ import { Refused, type Shop, type Work, transact } from '../../shop.ts';
 import { relayBack, isBack } from './relayBack.ts';
 import { layoutSpace } from '../../../core/layout/marks/markSettings.ts';
 import { marksOnPieces } from '../../../core/layout/marks/marks.ts';
-import { type LaidRow, inkOfRun, laidPieces, timeOfRun } from './measureRun.ts';
+import { type LaidRow, evenInkOfRun, inkOfRun, laidPieces, timeOfRun } from './measureRun.ts';
 import { marksOfRun } from './runMarks.ts';
 import type { RunRow } from '../run/transitionRun.ts';
 import { mmText } from '../../../core/units/lengthText.ts';
@@ -77,7 +77,11 @@ export function measureLaid({ tx }: Work, run: RunRow): void {
   const { config } = printerOf(tx, run);
   const time = timeOfRun(sized, config, laid);
   const inkMl = inkOfRun(run, config, laid);
-  tx.update(runs).set({ lengthMm: sized.lengthMm, estimateMs: time.totalMs, inkMl }).where(eq(runs.id, run.id)).run();
+  const evenMl = evenInkOfRun(run, config, laid);
+  tx.update(runs)
+    .set({ lengthMm: sized.lengthMm, estimateMs: time.totalMs, inkMl, evenMl })
+    .where(eq(runs.id, run.id))
+    .run();
 }
 
 /** Prepared once: a layout of thousands of pieces must not hold the server up. */

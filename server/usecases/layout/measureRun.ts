@@ -1,5 +1,7 @@
 import { modeOf } from '../run/runRows.ts';
 import { eq } from 'drizzle-orm';
+import { leastColumnMm } from '../../../core/care/columns.ts';
+import { usableWidth } from '../../../core/layout/usableWidth.ts';
 import { fullMarks } from '../../../core/layout/marks/markSettings.ts';
 import { stripAreaMm2 } from '../../../core/layout/marks/marks.ts';
 import { type Coverage, inkMl, limitedCoverage } from '../../../core/estimate/ink.ts';
@@ -90,6 +92,31 @@ export function timeOfRun(run: RunRow, config: PrinterConfig, laid: readonly Lai
       contours: config.finishing.contourCut ? cutPathOf(laid) : undefined,
     },
     config.machine,
+  );
+}
+
+/**
+ * On a page-wide array: the ink by channel that every column across the media gets, by pieces and by a bar across it (ml). Its nozzles
+ * stand each over one place, so that only this keeps all of them going. Null on a carriage, whose passes spread it.
+ */
+export function evenInkOfRun(
+  run: RunRow,
+  config: PrinterConfig,
+  laid: readonly LaidRow[],
+): Record<string, number> | null {
+  if (config.head !== 'page-wide') return null;
+  const { dpiX, dpiY, dropPl } = modeOf(config, run.ticket.modeId);
+  const { leftMm, rightMm } = run.settings;
+  const { usableWidthMm } = usableWidth(config, run.mediaWidthMm, leftMm, rightMm);
+  const placed = laid.filter((piece) => piece.placed);
+  const { strip } = fullMarks(run.settings.marks);
+  const barMm = strip.on && strip.edge === 'across' ? strip.widthMm / config.channels.length : 0;
+  return Object.fromEntries(
+    config.channels.map(({ id, heads }) => {
+      const printed = placed.map((piece) => ({ ...extentOf(piece), coverage: piece.coverage[id] ?? 0 }));
+      const mm = leastColumnMm(printed, usableWidthMm, barMm);
+      return [id, inkMl(1, mm * usableWidthMm, dpiX, dpiY, dropPl, heads)];
+    }),
   );
 }
 

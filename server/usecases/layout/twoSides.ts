@@ -51,7 +51,7 @@ export function printTwoSides(shop: Shop, runId: string, order: TwoSidesOrder, a
       ...likeRun(paired),
       madeBy: 'back',
       position: paired.position,
-      measured: { lengthMm: paired.lengthMm, estimateMs: paired.estimateMs, inkMl: {} },
+      measured: { lengthMm: paired.lengthMm, estimateMs: paired.estimateMs, inkMl: {}, evenMl: {} },
       fixedStartMs: paired.fixedStartMs,
       pair: { pairId, side: side('back') },
     });

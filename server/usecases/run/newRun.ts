@@ -19,13 +19,13 @@ export interface RunSpec {
   /** Its place in the line; left out: behind all that there is. */
   readonly position?: number;
   /** Of a layout that it takes over; left out: it is not laid out yet. */
-  readonly measured?: Pick<RunRow, 'lengthMm' | 'estimateMs' | 'inkMl'>;
+  readonly measured?: Pick<RunRow, 'lengthMm' | 'estimateMs' | 'inkMl' | 'evenMl'>;
   readonly fixedStartMs?: number | null;
   readonly series?: Pick<RunRow, 'seriesId' | 'seriesNo' | 'seriesOf'>;
   readonly pair?: Pick<RunRow, 'pairId' | 'side'>;
 }
 
-const NOT_LAID_OUT = { lengthMm: 0, estimateMs: 0, inkMl: {} };
+const NOT_LAID_OUT = { lengthMm: 0, estimateMs: 0, inkMl: {}, evenMl: null };
 const NO_SERIES = { seriesId: null, seriesNo: null, seriesOf: null };
 const ONE_SIDE = { pairId: null, side: null };
 
@@ -72,6 +72,6 @@ export function likeRun(
 }
 
 /** The figures of its layout, for a run that takes over the layout, too. */
-export function measuredLike({ lengthMm, estimateMs, inkMl }: RunRow): NonNullable<RunSpec['measured']> {
-  return { lengthMm, estimateMs, inkMl };
+export function measuredLike({ lengthMm, estimateMs, inkMl, evenMl }: RunRow): NonNullable<RunSpec['measured']> {
+  return { lengthMm, estimateMs, inkMl, evenMl };
 }

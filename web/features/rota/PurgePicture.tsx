@@ -6,7 +6,8 @@ import { sizeText } from '../../ui/lengths.ts';
 
 const WIDTH_PX = 368;
 const HEIGHT_PX = 250;
-const LEAST_PITCH_PX = 5;
+/** Eight channels side by side can be told apart then. */
+const LEAST_PITCH_PX = 28;
 
 /** A purge as it will lie on its media, to scale: lines of each channel that is fired, as thick as they are dense. */
 export function PurgePicture({
@@ -26,7 +27,7 @@ export function PurgePicture({
   const lengthMm = onSheet ? sheet.lengthMm : leadMm + figures.lengthMm + trailMm;
   const scale = Math.min(WIDTH_PX / mediaMm, HEIGHT_PX / lengthMm);
   const fired = channels.filter(({ id }) => (sheet.levels[id] ?? 0) > 0);
-  // Lines that would run into one another on a screen are drawn further apart; how much of the media they cover stays.
+  // Lines that would run into one another on a screen are drawn larger; how much of the media they cover stays.
   const dpiX = modes.find(({ id }) => id === design.modeId)?.dpiX ?? 600;
   const truePitchMm = (LINE_PITCH / dpiX) * 25.4;
   const apart = Math.max(1, Math.ceil(LEAST_PITCH_PX / (truePitchMm * scale)));
@@ -74,7 +75,7 @@ export function PurgePicture({
       <figcaption className="dense mt-1 text-center text-soft">
         {sizeText(mediaMm, lengthMm)}, printed {sizeText(figures.widthMm, figures.lengthMm)}
         {fired.some(({ id }) => id === 'white') ? '; white is shown grey' : ''}
-        {apart > 1 ? `; lines drawn ${String(apart)} × as far apart` : ''}
+        {apart > 1 ? '; lines drawn larger' : ''}
       </figcaption>
     </figure>
   );

@@ -37,7 +37,7 @@ export function OptionalNumber({
     onCommit: onChange,
   });
   return (
-    <WithUnit unit={unit} wrong={draft.wrong}>
+    <WithUnit unit={unit} unitClass="w-6" wrong={draft.wrong}>
       <input
         aria-label={label}
         inputMode="decimal"

@@ -75,6 +75,7 @@ export function FiguresPanel({ run, bench, step, selected, onLeft, onSaved, tab,
           </TabPanel>
           <TabPanel>
             <MarksPanel
+              run={run}
               bench={bench}
               white={printer?.config.channels.some((channel) => channel.id === 'white') ?? false}
             />

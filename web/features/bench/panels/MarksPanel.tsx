@@ -1,9 +1,12 @@
+import type { RunDetail } from '../../../../contract/api/run.ts';
 import { fullMarks } from '../../../../core/layout/marks/markSettings.ts';
+import { usePrinters } from '../../../api/data.ts';
 import { useNotice } from '../../../app/notice.tsx';
 import { SavedForm } from '../../../ui/form/SavedForm.tsx';
 import { Section } from '../../../ui/Sheet.tsx';
 import { MarkField, MarkGroup } from './MarkGroup.tsx';
 import { CODE_CHOICES, PieceTexts } from './PieceTexts.tsx';
+import { StripDose } from './StripDose.tsx';
 import { MarkPattern } from './MarkPattern.tsx';
 import { inUnits } from '../../../ui/inUnits.ts';
 import type { Bench } from '../state/useBench.ts';
@@ -11,9 +14,20 @@ import type { Bench } from '../state/useBench.ts';
 const RUN_WORDS = '{id} {run} {date} {printer} {mode} {stock} {segment}';
 
 /** Which marks the run carries, each with what it is like. They take their space in the nest at once. */
-export function MarksPanel({ bench, white }: { readonly bench: Bench; readonly white: boolean }) {
+export function MarksPanel({
+  run,
+  bench,
+  white,
+}: {
+  readonly run: RunDetail;
+  readonly bench: Bench;
+  readonly white: boolean;
+}) {
   const { tell } = useNotice();
   const { onArt, troubles } = bench.marks;
+  const { strip } = fullMarks(bench.layout.settings.marks);
+  const { data: printers } = usePrinters();
+  const printer = printers?.find(({ id }) => id === run.printerId);
   return (
     <Section title="Marks">
       {troubles.map((trouble) => (
@@ -45,11 +59,17 @@ export function MarksPanel({ bench, white }: { readonly bench: Bench; readonly w
               choices={[
                 { value: 'left', text: 'left edge' },
                 { value: 'right', text: 'right edge' },
+                { value: 'across', text: 'leading edge' },
               ]}
             />
-            <MarkField.Length name="strip.widthMm" label="Width" leastMm={1} mostMm={100} />
-            <MarkField.Length name="strip.awayMm" label="From the edge" mostMm={200} />
-            <MarkField.Length name="strip.aheadMm" label="Ahead of the first piece" mostMm={500} />
+            <MarkField.Length name="strip.widthMm" label="Width" leastMm={1} mostMm={1000} />
+            {strip.edge !== 'across' && (
+              <>
+                <MarkField.Length name="strip.awayMm" label="From the edge" mostMm={200} />
+                <MarkField.Length name="strip.aheadMm" label="Ahead of the first piece" mostMm={500} />
+              </>
+            )}
+            {printer && <StripDose strip={strip} run={run} printer={printer} />}
           </MarkGroup>
         </fieldset>
       </SavedForm>
