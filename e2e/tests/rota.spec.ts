@@ -151,6 +151,30 @@ test('a rule puts a check before long runs; a run that would keep a purge too lo
   ]);
 });
 
+test('a person starts care at the printer, and takes out what waits', async ({ page }) => {
+  await shop.setRate(0);
+  await page.goto(`${shop.url}/floor?printer=heron`);
+  const care = page.getByRole('complementary', { name: 'Heron' });
+  await care.getByLabel('Channels to clean').selectOption('Cyan');
+  await care.getByRole('button', { name: 'Light clean' }).click();
+  await shop.until(async () => (await shop.get<CareItemView[]>('/api/care')).some(({ state }) => state === 'caring'));
+  const [clean] = await shop.get<CareItemView[]>('/api/care');
+  expect(clean?.what).toEqual({ kind: 'clean', strength: 'light', channelIds: ['cyan'] });
+  await care.getByRole('button', { name: 'Nozzle check' }).click();
+  await expect(care).toContainText('as soon as it is free');
+  await care.getByRole('button', { name: 'Take out' }).last().click();
+  await shop.until(async () =>
+    (await shop.get<CareItemView[]>('/api/care')).some(({ state }) => state === 'cancelled'),
+  );
+  await shop.setRate(600);
+  await shop.until(async () => (await shop.get<CareItemView[]>('/api/care')).some(({ state }) => state === 'done'));
+  const all = await shop.get<CareItemView[]>('/api/care');
+  expect(all.map(({ title, state }) => [title, state])).toEqual([
+    ['light clean', 'done'],
+    ['nozzle check', 'cancelled'],
+  ]);
+});
+
 test('what is planned is moved by pointer and by keys, and put back', async ({ page }) => {
   await shop.setRate(0);
   const { shopMs, zone } = await shop.get<{ shopMs: number; zone: string }>('/api/clock');

@@ -427,6 +427,7 @@ test('a purge lies on its media: not wider than it, and on a sheet of its own si
   expect(design({ widthMm: 400 })).toThrow('400\u00a0mm of 320\u00a0mm');
   expect(design({ form: 'roll', widthMm: 430 }, 'film-610')).toThrow(/There is no stock|of/);
   expect(design({ form: 'roll', widthMm: 430, lengthMm: 200 }, 'film-450')).not.toThrow();
+  expect(design({ form: 'roll', widthMm: 430, lengthMm: 90_000 }, 'film-450')).toThrow('longer than a purge can be');
 });
 
 test('what is in the line keeps its design, a check takes whole sheets, and on a bed none', async () => {

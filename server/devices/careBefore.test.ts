@@ -253,6 +253,26 @@ test('care that waits for a run which is taken out of the line is not done', asy
   ]);
 });
 
+test('at one instant the plan has stirring first, then the clean, the purge and the check', () => {
+  const at = (what: Parameters<typeof createTimers>[1]['what']): void => {
+    createTimers(
+      shop,
+      {
+        ...{ printerIds: ['heron'], what, rrule: null, startLocal: '2027-03-24T06:00', untilLocal: null },
+        ...{ skipHolidays: false, missed: 'report', slackMin: 60, paused: false },
+      },
+      TESTER,
+    );
+  };
+  at({ kind: 'check' });
+  daily('2027-03-24T06:00');
+  at({ kind: 'clean', strength: 'light', channelIds: ['cyan'] });
+  at({ kind: 'stir' });
+  const due = Date.parse('2027-03-24T05:00:00Z');
+  const titles = printersNow(shop, 'heron')[0]?.care.filter(({ fromMs }) => fromMs === due);
+  expect(titles?.map(({ title }) => title)).toEqual(['stir white', 'light clean', 'Light', 'nozzle check']);
+});
+
 test('rules name some runs, are changed by their version, and can be put back', () => {
   expect(() => createCareRule(shop, { ...CHECK, overMm: null }, TESTER)).toThrow('before every run');
   expect(() => createCareRule(shop, { ...CHECK, printerIds: ['osprey'] }, TESTER)).toThrow('no printer osprey');

@@ -1,5 +1,6 @@
 import useSWR, { type SWRResponse } from 'swr';
 import type { LogEvent } from '../../contract/api/common.ts';
+import type { PurgeDesignView } from '../../contract/api/care.ts';
 import type { CrewView } from '../../contract/api/hand.ts';
 import type { PrinterView, RunItem, SpoolView } from '../../contract/api/floor.ts';
 import type { JobDetail, JobItem, JobList, RefusalView } from '../../contract/api/job.ts';
@@ -38,6 +39,7 @@ export const KEYS = {
   presets: '/api/presets',
   stocks: '/api/stocks',
   sizes: '/api/sizes',
+  designs: '/api/purges',
   runs: '/api/runs',
   spools: '/api/spools',
   shop: '/api/shop',
@@ -55,6 +57,7 @@ export const useQueues = (): SWRResponse<Queue[], Error> => useSWR(KEYS.queues);
 export const usePresets = (): SWRResponse<Preset[], Error> => useSWR(KEYS.presets);
 export const useStocks = (): SWRResponse<Stock[], Error> => useSWR(KEYS.stocks);
 export const useSizes = (): SWRResponse<ShopSizes, Error> => useSWR(KEYS.sizes);
+export const useDesigns = (): SWRResponse<PurgeDesignView[], Error> => useSWR(KEYS.designs);
 export const useRuns = (): SWRResponse<RunItem[], Error> => useSWR(KEYS.runs);
 export const useSpools = (): SWRResponse<SpoolView[], Error> => useSWR(KEYS.spools);
 export const useShopSetup = (): SWRResponse<ShopSetup, Error> => useSWR(KEYS.shop);

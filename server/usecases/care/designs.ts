@@ -12,6 +12,7 @@ import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 import { mmText } from '../../../core/units/lengthText.ts';
 import { careLine } from './careItems.ts';
 import { exerciseDoses } from './exercise.ts';
+import { rasterSize } from './purgeOutput.ts';
 import { type DesignRow, carePrinter, designRow, figuresOf } from './careWork.ts';
 
 export function designViews(shop: Shop): PurgeDesignView[] {
@@ -83,7 +84,7 @@ function weekOf(
 
 function mustBeSound({ tx }: Work, body: PurgeDesignBody): void {
   const printer = carePrinter(tx, body.printerId);
-  figuresOf(printer, body);
+  rasterSize(printer, body);
   const unknown = Object.keys(body.sheet.levels).find((id) => !printer.config.channels.some((each) => each.id === id));
   if (unknown !== undefined) throw new Refused(422, 'no-such-channel', `${printer.name} has no channel ${unknown}.`);
   const stock = tx.select().from(stocks).where(eq(stocks.id, body.stockId)).get();

@@ -1,5 +1,6 @@
 import { and, eq, isNotNull } from 'drizzle-orm';
 import type { PlannedCareView, PlannedRuleView } from '../../../contract/api/care.ts';
+import { CARE_ORDER } from '../../../core/care/careData.ts';
 import { CARE_STATES_ON_PRINTER } from '../../../core/flow/care.ts';
 import { occurrencesAfter } from '../../../core/care/recurrence.ts';
 import { careItems, timers } from '../../db/careTables.ts';
@@ -59,7 +60,9 @@ export function plannedCare(shop: Shop, printerId: string, nowMs: number): Plann
     };
   });
   const isHoliday = holidayTest(shop);
-  const coming = own.flatMap((timer) => {
+  // What comes first at one instant stands first.
+  const byKind = [...own].sort((a, b) => CARE_ORDER.indexOf(a.what.kind) - CARE_ORDER.indexOf(b.what.kind));
+  const coming = byKind.flatMap((timer) => {
     const { id: timerId, what, slackMin } = timer;
     const { title, durationMs, inkMl, fedMm, stockId } = careWork(shop.db, printer, what);
     const takes = { title, durationMs, inkMl: { ...inkMl }, fedMm, stockId };

@@ -1,7 +1,9 @@
 import { createHash } from 'node:crypto';
 import { LINE_PITCH, TILE } from '../../../core/raster/dotLines.ts';
 import type { printers } from '../../db/schema.ts';
-import { linedChannelFile } from '../../render/out/channelFile.ts';
+import { tileGrid } from '../../../core/raster/channelFile.ts';
+import { metresText } from '../../../core/units/lengthText.ts';
+import { type ChannelSize, linedChannelFile } from '../../render/out/channelFile.ts';
 import { purgePdf } from '../../render/out/purgePdf.ts';
 import { Refused } from '../../shop.ts';
 import { type DesignRow, figuresOf } from './careWork.ts';
@@ -9,8 +11,8 @@ import { type DesignRow, figuresOf } from './careWork.ts';
 type PrinterRow = typeof printers.$inferSelect;
 
 const MM_PER_IN = 25.4;
-/** More tiles than this are no purge: their list alone would be tens of megabytes. */
-const MOST_TILES = 200_000;
+/** Of one channel. A purge is made while the server waits: listing so many tiles takes some hundredths of a second. */
+const MOST_TILES = 20_000;
 
 /** What a device fires of a purge, and how large its drops are. */
 export interface PurgeRaster {
@@ -24,22 +26,8 @@ export interface PurgeRaster {
  * @param fires ids; left out: all that the design fires
  */
 export function purgeRaster(printer: PrinterRow, design: DesignRow, fires?: readonly string[]): PurgeRaster {
-  const { widthMm, lengthMm } = figuresOf(printer, design);
-  const { dpiX, dpiY, dropPl } = modeOf(printer, design);
-  const size = {
-    ...{ dpiX, dpiY },
-    width: Math.round((widthMm / MM_PER_IN) * dpiX),
-    height: Math.round((lengthMm / MM_PER_IN) * dpiY),
-  };
-  if (Math.ceil(size.width / TILE.width) * Math.ceil(size.height / TILE.height) > MOST_TILES) {
-    throw new Refused(
-      422,
-      'too-large',
-      `${design.name} is too large for a channel file.`,
-      undefined,
-      'Make it shorter.',
-    );
-  }
+  const { dropPl } = modeOf(printer, design);
+  const size = rasterSize(printer, design);
   const channels = firedOf(printer, design);
   const lined = channels.map(({ id, share }, i) => ({
     name: id,
@@ -47,8 +35,31 @@ export function purgeRaster(printer: PrinterRow, design: DesignRow, fires?: read
     // Lines of several channels lie beside one another.
     offset: Math.round((LINE_PITCH * i) / channels.length),
   }));
-  const file = linedChannelFile(fires ? lined.filter(({ name }) => fires.includes(name)) : lined, size);
+  const wanted = fires ? lined.filter(({ name }) => fires.includes(name)) : lined;
+  if (wanted.length === 0) throw new Refused(422, 'nothing-fired', `${design.name} fires none of these channels.`);
+  const file = linedChannelFile(wanted, size);
   return { file, sha256: createHash('sha256').update(file).digest('hex'), dropPl };
+}
+
+/**
+ * Size of a purge in dots.
+ * @throws Refused where it is larger than anybody purges
+ */
+export function rasterSize(printer: PrinterRow, design: Omit<DesignRow, 'id'>): ChannelSize {
+  const { widthMm, lengthMm } = figuresOf(printer, design);
+  const { dpiX, dpiY } = modeOf(printer, design);
+  const width = Math.round((widthMm / MM_PER_IN) * dpiX);
+  const height = Math.round((lengthMm / MM_PER_IN) * dpiY);
+  const { across, down } = tileGrid(width, height);
+  if (across * down <= MOST_TILES) return { width, height, dpiX, dpiY };
+  const mostMm = ((Math.floor(MOST_TILES / across) * TILE.height) / dpiY) * MM_PER_IN;
+  throw new Refused(
+    422,
+    'too-long',
+    `It is longer than a purge can be: ${metresText(lengthMm)} of ${metresText(mostMm)}.`,
+    { lengthMm, mostMm },
+    'Make it shorter, or denser.',
+  );
 }
 
 /** A purge as PDF: each channel a separation. */
@@ -65,7 +76,10 @@ export function purgeAsPdf(printer: PrinterRow, design: DesignRow): Promise<Uint
   });
 }
 
-function modeOf({ config, name }: PrinterRow, design: DesignRow): PrinterRow['config']['modes'][number] {
+function modeOf(
+  { config, name }: PrinterRow,
+  design: Pick<DesignRow, 'modeId'>,
+): PrinterRow['config']['modes'][number] {
   const mode = config.modes.find(({ id }) => id === design.modeId);
   if (!mode) throw new Refused(422, 'no-such-mode', `${name} has no print mode ${design.modeId}.`);
   return mode;

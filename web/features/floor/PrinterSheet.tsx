@@ -1,3 +1,4 @@
+import { CareNow } from './CareNow.tsx';
 import { Figure } from '../../ui/Figure.tsx';
 import { alongFigure, alongText } from '../../ui/lengths.ts';
 import { number } from '../../ui/number.ts';
@@ -104,6 +105,7 @@ export function PrinterSheet({ floorLine, lines, offers, onClose }: PrinterSheet
           );
         })}
       </Section>
+      <CareNow key={printer.id} printer={printer} />
       <Section title="Ended">
         {ended.length === 0 && <p className="text-soft">No run has ended yet.</p>}
         {ended.map((run) => (

@@ -1,12 +1,11 @@
 import { useEffect, useRef, useState } from 'react';
 import type { PurgeDesignBody, PurgeDesignView } from '../../../contract/api/care.ts';
 import { getJson, sendJson } from '../../api/client.ts';
-import type { Printer } from '../../api/data.ts';
+import { type Printer, useDesigns } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { Button } from '../../ui/Button.tsx';
 import { Select } from '../../ui/fields/Select.tsx';
 import { Section } from '../../ui/Sheet.tsx';
-import { useDesigns } from './useRota.ts';
 
 /** The same design on another printer, with what differs said before it is kept. */
 export function CopyTo({

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import useSWR from 'swr';
 import type { PurgeDesignBody, PurgeDesignView, PurgeFiguresView } from '../../../contract/api/care.ts';
 import { errorText, sendJson } from '../../api/client.ts';
-import { type Printer, type Stock, usePrinters, useStocks } from '../../api/data.ts';
+import { type Printer, type Stock, usePrinters, useStocks, useDesigns } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { durationText } from '../../app/shopTime.ts';
 import { moneyText } from '../../draw/money.ts';
@@ -21,7 +21,6 @@ import { CopyTo } from './CopyTo.tsx';
 import { PurgePicture } from './PurgePicture.tsx';
 import { startFor, stocksFor, withStock } from './purgeStart.ts';
 import { WeekTable } from './WeekTable.tsx';
-import { useDesigns } from './useRota.ts';
 
 /** Where a design begins: light every day, or heavy now and then. */
 const STARTS = [

@@ -1,6 +1,6 @@
 import { Pause, Play } from 'lucide-react';
 import { sendJson } from '../../api/client.ts';
-import { usePrinters } from '../../api/data.ts';
+import { usePrinters, useDesigns } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { clockText, durationText, useZone } from '../../app/shopTime.ts';
 import { moneyText } from '../../draw/money.ts';
@@ -8,7 +8,7 @@ import { IconButton } from '../../ui/IconButton.tsx';
 import { number } from '../../ui/number.ts';
 import { Button } from '../../ui/Button.tsx';
 import { CARE_SIGNS } from './careSigns.tsx';
-import { useCareRules, useDesigns, useTimers } from './useRota.ts';
+import { useCareRules, useTimers } from './useRota.ts';
 
 /** All timers, printer by printer, and the purges that they print. */
 export function TimerList({

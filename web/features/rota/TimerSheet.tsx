@@ -4,7 +4,7 @@ import { WEEKDAYS } from '../../../core/care/rule.ts';
 import { recurrenceText } from '../../../core/care/timerText.ts';
 import { wallTimeOf } from '../../../core/care/wallTime.ts';
 import { errorText, sendJson } from '../../api/client.ts';
-import { type Printer, usePrinters } from '../../api/data.ts';
+import { type Printer, usePrinters, useDesigns } from '../../api/data.ts';
 import { useZone } from '../../app/shopTime.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Checkbox } from '../../ui/fields/Checkbox.tsx';
@@ -15,7 +15,7 @@ import { FIELD } from '../../ui/fields/look.ts';
 import { Row, Section, Sheet } from '../../ui/Sheet.tsx';
 import { CopiesOf } from './CopiesOf.tsx';
 import { type TimerDraft, WHENS, bodyOf, draftOf } from './timerDraft.ts';
-import { useDesigns, useTimers } from './useRota.ts';
+import { useTimers } from './useRota.ts';
 import { WhatFields, hasWhite } from './WhatFields.tsx';
 
 const DAY_WORDS = { MO: 'Mon', TU: 'Tue', WE: 'Wed', TH: 'Thu', FR: 'Fri', SA: 'Sat', SU: 'Sun' } as const;

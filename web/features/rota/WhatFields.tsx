@@ -1,11 +1,10 @@
 import type { TimerBody } from '../../../contract/api/care.ts';
-import { type Printer, usePrinters, useRuns } from '../../api/data.ts';
+import { type Printer, usePrinters, useRuns, useDesigns } from '../../api/data.ts';
 import { Checkbox } from '../../ui/fields/Checkbox.tsx';
 import { Select } from '../../ui/fields/Select.tsx';
 import { Row } from '../../ui/Sheet.tsx';
 import { CARE_SIGNS } from './careSigns.tsx';
 import type { TimerDraft } from './timerDraft.ts';
-import { useDesigns } from './useRota.ts';
 
 /** Only white settles and has to be stirred. */
 export function hasWhite({ config }: Printer): boolean {

@@ -1,15 +1,13 @@
 import { useEffect } from 'react';
 import useSWR, { type SWRResponse } from 'swr';
-import type { CareRuleView, PurgeDesignView, RotaView, TimerView } from '../../../contract/api/care.ts';
-import { useLog, usePrinters } from '../../api/data.ts';
+import type { CareRuleView, RotaView, TimerView } from '../../../contract/api/care.ts';
+import { useDesigns, useLog, usePrinters } from '../../api/data.ts';
 
 const EVERY_MS = 20_000;
 
 export const TIMERS = '/api/timers';
-export const DESIGNS = '/api/purges';
 
 export const useTimers = (): SWRResponse<TimerView[], Error> => useSWR(TIMERS);
-export const useDesigns = (): SWRResponse<PurgeDesignView[], Error> => useSWR(DESIGNS);
 
 export const useCareRules = (): SWRResponse<CareRuleView[], Error> => useSWR('/api/care-rules');
 
