@@ -161,8 +161,8 @@ test('a person starts care at the printer, and takes out what waits', async ({ p
   const [clean] = await shop.get<CareItemView[]>('/api/care');
   expect(clean?.what).toEqual({ kind: 'clean', strength: 'light', channelIds: ['cyan'] });
   await care.getByRole('button', { name: 'Nozzle check' }).click();
-  await expect(care).toContainText('as soon as it is free');
-  await care.getByRole('button', { name: 'Take out' }).last().click();
+  await expect(care.getByRole('button', { name: 'Stop the light clean' })).toBeVisible();
+  await care.getByRole('button', { name: 'Take the nozzle check out of the line' }).click();
   await shop.until(async () =>
     (await shop.get<CareItemView[]>('/api/care')).some(({ state }) => state === 'cancelled'),
   );

@@ -66,7 +66,11 @@ export function careRoutes(shop: Shop, feeder: CareFeeder): Route[] {
       answer: Type.Array(CareItemView),
       handle: ({ query }) => {
         const now = shop.clock.now();
-        const { from, to } = spanOf(shop, { fromMs: query.fromMs ?? now - 30 * DAY_MS, toMs: query.toMs ?? now }, 30);
+        const { from, to } = spanOf(
+          shop,
+          { fromMs: query.fromMs ?? now - 30 * DAY_MS, toMs: query.toMs ?? now + 1 },
+          30,
+        );
         return careBetween(shop.db, from, to).map(careView);
       },
     }),

@@ -224,7 +224,7 @@ export function careBetween(db: Reader, fromMs: number, toMs: number): CareRow[]
         inArray(careItems.state, ['waiting', ...CARE_STATES_ON_PRINTER]),
       ),
     )
-    .orderBy(desc(careItems.dueMs))
+    .orderBy(desc(careItems.dueMs), desc(careItems.seq))
     .limit(2000)
     .all()
     .reverse();

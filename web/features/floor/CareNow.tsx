@@ -33,22 +33,29 @@ export function CareNow({ printer }: { readonly printer: Printer }) {
   const takes = (minutes: number, ml: number): string => `${durationText(minutes * MIN)}, ${number(ml, 2)} ml`;
   return (
     <Section title="Care">
-      {soon.map(({ id, title, fromMs, timerId }) => (
-        <Row key={id} label={title}>
-          {fromMs <= nowMs ? 'as soon as it is free' : clockText(fromMs, nowMs, zone)}
-          {timerId === null && id.startsWith('care-') && (
-            <Button
-              kind="quiet"
-              className="!h-7 !px-1.5"
-              onClick={() => {
-                sendJson('POST', `/api/care/${id}/cancel`).catch(tell);
-              }}
-            >
-              Take out
-            </Button>
-          )}
-        </Row>
-      ))}
+      {soon.map(({ id, title, fromMs, timerId }, i) => {
+        // What is under way stands first.
+        const present = i === 0 && printer.state === 'caring';
+        return (
+          <Row key={id} label={title}>
+            <span className="inline-flex items-center gap-1">
+              {present ? 'under way' : fromMs <= nowMs ? 'as soon as it is free' : clockText(fromMs, nowMs, zone)}
+              {timerId === null && id.startsWith('care-') && (
+                <Button
+                  kind="quiet"
+                  className="!h-7 !px-1.5"
+                  aria-label={present ? `Stop the ${title}` : `Take the ${title} out of the line`}
+                  onClick={() => {
+                    sendJson('POST', `/api/care/${id}/cancel`).catch(tell);
+                  }}
+                >
+                  {present ? 'Stop' : 'Take out'}
+                </Button>
+              )}
+            </span>
+          </Row>
+        );
+      })}
       <Start
         title="Nozzle check"
         takes={takes(config.care.check.minutes, config.care.check.mlPerHead * heads(config.channels))}
