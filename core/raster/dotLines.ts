@@ -36,7 +36,12 @@ function firedInRow(share: number, row: number): number {
  * @param offset of the lines along the row (dots): lines of several channels lie beside one another
  */
 export function isFired(share: number, x: number, y: number, offset: number): boolean {
-  return itemAt(RANK, (((x + y + offset) % PERIOD) + PERIOD) % PERIOD) < firedInRow(share, y);
+  return isWithin(firedInRow(share, y), x + y + offset);
+}
+
+/** Whether a place along the lines is among so many that are taken. */
+function isWithin(fired: number, place: number): boolean {
+  return itemAt(RANK, ((place % PERIOD) + PERIOD) % PERIOD) < fired;
 }
 
 /** A whole tile of such lines: two bits a dot, the leftmost in the highest bits, row by row. */
@@ -45,8 +50,9 @@ export function lineTile(share: number, offset: number): Uint8Array {
   const row = new Uint8Array(PERIOD / DOTS_PER_BYTE);
   for (let y = 0; y < TILE.height; y += 1) {
     row.fill(0);
+    const fired = firedInRow(share, y);
     for (let x = 0; x < PERIOD; x += 1) {
-      if (isFired(share, x, y, offset)) row[x >> 2] = (row[x >> 2] ?? 0) | (FULL << (6 - 2 * (x & 3)));
+      if (isWithin(fired, x + y + offset)) row[x >> 2] = (row[x >> 2] ?? 0) | (FULL << (6 - 2 * (x & 3)));
     }
     for (let at = 0; at < TILE.width / PERIOD; at += 1)
       tile.set(row, y * (TILE.width / DOTS_PER_BYTE) + at * row.length);

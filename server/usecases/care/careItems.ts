@@ -52,16 +52,19 @@ export function careLine(db: Reader, printerId: string): CareRow[] {
   return rows.sort((a, b) => Number(a.state === 'waiting') - Number(b.state === 'waiting'));
 }
 
-/** The latest start of care on a printer (ms): a purge no later than when one of its channels becomes overdue. */
+/**
+ * The latest start of care on a printer (ms): a purge no later than when one of its channels becomes overdue.
+ * @param known when its channels were exercised, where that is known already
+ */
 export function latestStartOf(
   db: Reader,
   printer: PrinterRow,
   { what, inkMl }: Pick<CareRow, 'what' | 'inkMl'>,
   dueMs: number,
   slackMs: number,
+  known = what.kind === 'purge' ? exercisedMs(db, printer) : {},
 ): number {
   if (what.kind !== 'purge') return latestStartMs(dueMs, slackMs, []);
-  const known = exercisedMs(db, printer);
   const overdue = printer.config.channels.flatMap(({ id, idleLimitH }) =>
     (inkMl[id] ?? 0) > 0 && known[id] !== undefined ? [known[id] + idleLimitH * HOUR] : [],
   );

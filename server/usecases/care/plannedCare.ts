@@ -4,6 +4,7 @@ import { CARE_ORDER } from '../../../core/care/careData.ts';
 import { CARE_STATES_ON_PRINTER } from '../../../core/flow/care.ts';
 import { occurrencesAfter } from '../../../core/care/recurrence.ts';
 import { careItems, timers } from '../../db/careTables.ts';
+import { exercisedMs } from '../../db/exercised.ts';
 import type { Reader } from '../../db/open.ts';
 import { runs } from '../../db/schema.ts';
 import type { Shop } from '../../shop.ts';
@@ -60,6 +61,7 @@ export function plannedCare(shop: Shop, printerId: string, nowMs: number): Plann
     };
   });
   const isHoliday = holidayTest(shop);
+  const exercised = exercisedMs(shop.db, printer);
   // What comes first at one instant stands first.
   const byKind = [...own].sort((a, b) => CARE_ORDER.indexOf(a.what.kind) - CARE_ORDER.indexOf(b.what.kind));
   const coming = byKind.flatMap((timer) => {
@@ -69,7 +71,7 @@ export function plannedCare(shop: Shop, printerId: string, nowMs: number): Plann
     return comingOf(timer, shop.clock.zone)
       .filter((ms) => ms <= nowMs + AHEAD_MS && !(timer.skipHolidays && isHoliday(ms)) && what.kind !== 'release')
       .map((fromMs) => {
-        const latestMs = latestStartOf(shop.db, printer, { what, inkMl }, fromMs, slackMin * 60_000);
+        const latestMs = latestStartOf(shop.db, printer, { what, inkMl }, fromMs, slackMin * 60_000, exercised);
         return { id: `${timerId}@${String(fromMs)}`, ...takes, fromMs, latestMs, timerId };
       });
   });

@@ -11,7 +11,7 @@ import { type DesignRow, figuresOf } from './careWork.ts';
 type PrinterRow = typeof printers.$inferSelect;
 
 const MM_PER_IN = 25.4;
-/** Of one channel. A purge is made while the server waits: listing so many tiles takes some hundredths of a second. */
+/** Of one channel. A purge is made while the server waits: listing so many tiles takes a tenth of a second. */
 const MOST_TILES = 20_000;
 
 /** What a device fires of a purge, and how large its drops are. */
