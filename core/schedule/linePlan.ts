@@ -215,7 +215,9 @@ export class LinePlan {
     this.events.push({ kind: 'care', id, fromMs, toMs: this.freeMs });
     // What it lacks itself is told where it is due; what it takes is no longer there for the runs behind it.
     this.line.channelIds.forEach((channel, i) => {
-      this.inkMl[i] = (this.inkMl[i] ?? 0) - (takes.inkMl[channel] ?? 0);
+      const left = this.inkMl[i] ?? 0;
+      // Below nothing it has been told already; care empties a tank, and the run behind it is told of it.
+      if (left > 0) this.inkMl[i] = Math.max(0, left - (takes.inkMl[channel] ?? 0));
     });
     const source = takes.fedMm > 0 ? this.careSource(takes) : undefined;
     if (!source) return;

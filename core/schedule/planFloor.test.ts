@@ -238,6 +238,9 @@ test('what care takes of media and ink is not there for the runs behind it', () 
       .sort(),
   ).toEqual(['ink', 'media']);
   expect(of([{ ...check, stockId: 'b', inkMl: {} }]).shortages).toEqual([]);
+  // Care that empties the tank: the run behind it runs dry as it begins.
+  const dry = of([{ ...check, fedMm: 0, inkMl: { c: 12 } }]).shortages;
+  expect(dry).toEqual([{ atMs: 15 * MIN, runId: 'x', what: { kind: 'ink', channelId: 'c' } }]);
 });
 
 test('a rule puts its care before the runs that it names, once before each', () => {

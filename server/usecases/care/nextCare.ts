@@ -126,7 +126,6 @@ export function mediaFor(
     .all()
     .map(({ spool, stock }) => ({
       ...{
-        takeUp: spool.takeUp,
         id: spool.id,
         label: spool.label,
         stockId: stock.id,
