@@ -1,4 +1,4 @@
-import { CalendarClock } from 'lucide-react';
+import { TimerSign, nextTimed } from '../../draw/TimerSign.tsx';
 import { number } from '../../ui/number.ts';
 import type { Printer } from '../../api/data.ts';
 import { clockText, useZone } from '../../app/shopTime.ts';
@@ -35,8 +35,7 @@ function spokenText(printer: Printer, free: string): string {
 export function PrinterHead({ printer, widthPx, freeMs, nowMs, onOpen }: PrinterHeadProps) {
   const zone = useZone();
   const { sources } = printer.config;
-  // Care of a timer that is yet to come is known by timer and instant.
-  const timed = printer.care.find(({ id }) => id.includes('@'));
+  const timed = nextTimed(printer);
   const narrow = widthPx !== undefined && widthPx < NARROW_PX;
   return (
     <button
@@ -51,7 +50,7 @@ export function PrinterHead({ printer, widthPx, freeMs, nowMs, onOpen }: Printer
       <span className={`flex w-full items-baseline gap-x-3 ${narrow ? 'flex-wrap' : ''}`}>
         <span className="text-lg font-semibold">
           {printer.name}
-          {timed && <CalendarClock size={14} className="ml-1.5 inline text-soft" aria-hidden="true" />}
+          <TimerSign printer={printer} />
         </span>
         <span className="flex min-w-0 flex-1" title={stateText(printer)}>
           <StateWord state={printer.state}>

@@ -1,3 +1,4 @@
+import { TimerSign } from '../../draw/TimerSign.tsx';
 import { useDraggable, useDroppable } from '@dnd-kit/core';
 import type { Printer, SpoolView } from '../../api/data.ts';
 import { SpoolSign } from '../../draw/SpoolSign.tsx';
@@ -72,6 +73,7 @@ export function InPrinter({
         className="block w-full px-2.5 pt-1.5 text-left font-medium"
       >
         {printer.name}
+        <TimerSign printer={printer} />
       </button>
       <ul className="dense px-1 pb-1">
         {printer.config.sources.map((source) => (

@@ -1,3 +1,5 @@
+import { usePrinters } from '../../api/data.ts';
+import { TimerSign } from '../../draw/TimerSign.tsx';
 import { DndContext, type DragMoveEvent, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
 import { useRef } from 'react';
 import type { RotaItem, RotaView } from '../../../contract/api/care.ts';
@@ -45,7 +47,10 @@ export function RotaStrips({
         {!rota && <p className="px-5 py-3 text-soft">Reading …</p>}
         {rota?.printers.map((printer) => (
           <div key={printer.printerId} className="flex border-b border-rule">
-            <h2 className="w-28 shrink-0 px-5 py-2 font-semibold max-phone:w-20 max-phone:px-2">{printer.name}</h2>
+            <h2 className="w-28 shrink-0 px-5 py-2 font-semibold max-phone:w-20 max-phone:px-2">
+              {printer.name}
+              <TimerSignOf printerId={printer.printerId} />
+            </h2>
             <RotaStrip
               printer={printer}
               span={span}
@@ -61,4 +66,10 @@ export function RotaStrips({
       </div>
     </DndContext>
   );
+}
+
+function TimerSignOf({ printerId }: { readonly printerId: string }) {
+  const { data: printers } = usePrinters();
+  const printer = printers?.find(({ id }) => id === printerId);
+  return printer ? <TimerSign printer={printer} /> : null;
 }

@@ -1,3 +1,4 @@
+import { TimerSign } from '../../draw/TimerSign.tsx';
 import { Clock, Disc3, Layers3, ListTree, Plus, Printer as PrinterSign, Route, Ruler, Upload } from 'lucide-react';
 import { useRef, type ReactNode } from 'react';
 import { useSearchParams } from 'react-router';
@@ -67,6 +68,7 @@ export function SetupPage() {
             more={each.config.form}
           >
             {each.name}
+            <TimerSign printer={each} />
           </Entry>
         ))}
         <AddEntry
