@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { inflateSync } from 'node:zlib';
 import type { CareOrder, MachineRun } from '../contract/machine/protocol.ts';
-import { countDots, readChannelFile } from '../core/raster/channelFile.ts';
+import { dotsOfFile } from '../core/raster/channelFile.ts';
 import type { StandIn } from './machine.ts';
 
 function failed(what: string): Error {
@@ -28,13 +28,11 @@ export async function asFired(order: CareOrder, { about }: Pick<StandIn, 'about'
   if (dropPl === undefined) throw failed('rasters: the volume of a drop is not said');
   const inkMl: Record<string, number> = {};
   for (const raster of order.rasters) {
-    const file = await wholeFile(raster);
-    for (const page of readChannelFile(file)) {
-      const dots = countDots(page, (offset, bytes) => inflateSync(file.subarray(offset, offset + bytes)));
+    for (const [id, dots] of dotsOfFile(await wholeFile(raster), inflateSync)) {
       // Smaller drops are so many thirds of a full one.
       const full = dots.reduce((sum, count, size) => sum + (count * size) / 3, 0);
-      const heads = about?.channels.find(({ id }) => id === page.name)?.heads ?? 1;
-      inkMl[page.name] = (inkMl[page.name] ?? 0) + full * dropPl * 1e-9 * heads;
+      const heads = about?.channels.find((channel) => channel.id === id)?.heads ?? 1;
+      inkMl[id] = (inkMl[id] ?? 0) + full * dropPl * 1e-9 * heads;
     }
   }
   return { ...order, inkMl };

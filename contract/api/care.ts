@@ -30,6 +30,9 @@ export type PurgeDesignBody = Static<typeof PurgeDesignBody>;
 export const PurgeFiguresView = Type.Object({
   widthMm: Mm,
   lengthMm: Mm,
+  /** The media that it lies on, margins and all. */
+  mediaWidthMm: Mm,
+  mediaLengthMm: Mm,
   inkMl: Type.Record(Type.String(), Type.Number()),
   fedMm: Mm,
   sheets: Type.Integer(),
@@ -162,21 +165,24 @@ export const CareItemView = Type.Object({
 });
 export type CareItemView = Static<typeof CareItemView>;
 
+/** What care takes of its printer. */
 const TAKES = {
   title: Type.String(),
   durationMs: Type.Number(),
   inkMl: Type.Record(Type.String(), Type.Number()),
-  fedMm: Type.Number(),
-  stockId: nullable(Id),
+  fedMm: Type.Number({ description: '0: it takes no media' }),
+  stockId: nullable(Type.String({ description: 'what it is printed on; null: whatever is loaded' })),
 };
 
 /** Care as the plan of a printer's line takes it. */
 export const PlannedCareView = Type.Object({
   id: Type.String({ description: 'of care in the line; else timer and instant' }),
   ...TAKES,
+  what: CareWhatView,
   fromMs: InstantMs,
   latestMs: Type.Number({ description: 'begun after this it is late' }),
-  timerId: nullable(Id),
+  timerId: nullable(Type.String({ description: 'that will bring it; null: it is in the line already' })),
+  skippable: Type.Boolean({ description: 'a purge of a timer: left out where work makes it needless' }),
 });
 export type PlannedCareView = Static<typeof PlannedCareView>;
 

@@ -11,10 +11,10 @@ export const ChannelView = Type.Object({
   pricePerMlMicro: Type.Integer({ minimum: 0, maximum: 1e10 }),
 });
 
-/** Everything that is fixed about a printer: what the device is, and what the shop says of it. Shown to people. */
 const Minutes = Type.Number({ minimum: 0, maximum: 600 });
 const MlPerHead = Type.Number({ minimum: 0, maximum: 1000 });
 
+/** What a printer's care takes: minutes, and ink of each head that it is done to (ml). */
 export const CareFiguresView = Type.Object({
   exerciseDrops: Type.Number({
     exclusiveMinimum: 0,
@@ -31,6 +31,7 @@ export const CareFiguresView = Type.Object({
   stirMinutes: Minutes,
 });
 
+/** Everything that is fixed about a printer: what the device is, and what the shop says of it. Shown to people. */
 export const PrinterConfig = Type.Object({
   ...MACHINE_ABOUT,
   channels: Type.Array(ChannelView, { minItems: 1, maxItems: 24 }),
@@ -41,7 +42,6 @@ export const PrinterConfig = Type.Object({
   }),
   unattended: Type.Boolean({ description: 'may print with nobody there' }),
   pool: nullable(Type.String({ minLength: 1, maxLength: 80, description: 'like printers that feed from one queue' })),
-  /** What its care takes: minutes, and ink of each head that it is done to (ml). */
   care: CareFiguresView,
   /** What tickets get from the printer. */
   defaults: TicketPartView,

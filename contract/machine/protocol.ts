@@ -126,10 +126,10 @@ export type RunReport = Static<typeof RunReport>;
 export const CARE_KINDS = ['purge', 'check', 'clean', 'stir'] as const;
 export const CLEAN_STRENGTHS = ['light', 'deep'] as const;
 
-/** Work that keeps heads healthy. It is known by its id and attempt, as a run is: sent twice it is done once. */
-/** A file of what is fired, dot by dot: docs/machine-protocol.md says how it is made. */
+/** A file of what is fired, dot by dot; `docs/printers.md` says how it is made. */
 export const RasterFile = Type.Object({ url: Type.String(), sha256: Type.String(), bytes: Type.Integer() });
 
+/** Work that keeps heads healthy. It is known by its id and attempt, as a run is: sent twice it is done once. */
 export const CareOrder = Type.Object({
   kind: Type.Enum([...CARE_KINDS]),
   durationMs: Type.Number({ minimum: 0, maximum: 1e8 }),

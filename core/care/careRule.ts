@@ -47,10 +47,13 @@ export function careRuleText({ what, overMm, onlyImportant }: Omit<CareRule, 'id
   return `${care} before ${run}${overMm === null ? '' : ` over ${metresText(overMm, overMm % 1000 === 0 ? 0 : 2)}`}`;
 }
 
-/** What care in the plan of a printer's line is called. */
-export function careTitle({ care, careRules }: PlannedTitles, id: string): string {
-  const rule = careRules.find((each) => id.startsWith(`${each.id}@`));
-  return care.find((each) => each.id === id)?.title ?? rule?.title ?? 'care';
+/** The rule and the run that care in a plan belongs to; undefined: no rule asks for it. */
+export function ruledCare<Rule extends { readonly id: string }>(
+  rules: readonly Rule[],
+  careId: string,
+): { readonly rule: Rule; readonly runId: string } | undefined {
+  const rule = rules.find(({ id }) => careId.startsWith(ruledCareId(id, '')));
+  return rule && { rule, runId: careId.slice(ruledCareId(rule.id, '').length) };
 }
 
 interface Titled {
@@ -58,7 +61,10 @@ interface Titled {
   readonly title: string;
 }
 
-interface PlannedTitles {
-  readonly care: readonly Titled[];
-  readonly careRules: readonly Titled[];
+/** What care in the plan of a printer's line is called. */
+export function careTitle(
+  { care, careRules }: { readonly care: readonly Titled[]; readonly careRules: readonly Titled[] },
+  id: string,
+): string {
+  return care.find((each) => each.id === id)?.title ?? ruledCare(careRules, id)?.rule.title ?? 'care';
 }

@@ -4,7 +4,7 @@ import { type WallTime, asUtc, instantOf, wallTimeOf } from './wallTime.ts';
 const DAY_MS = 86_400_000;
 
 /** How far an occurrence of a timer can be moved: its time of day alone, or to any day. */
-export type MoveRange = 'within its day' | 'to any day';
+type MoveRange = 'within its day' | 'to any day';
 
 /**
  * A rule that names its days (weekdays, days of the month), or that comes every day, keeps them: only its time of day is moved. One
@@ -45,7 +45,8 @@ export function movedStart(
   zone: string,
 ): WallTime {
   if (rrule === null) return wallTimeOf(toMs, zone);
-  if (ruleParts(rrule).ok && rrule.includes('FREQ=HOURLY')) {
+  const parts = ruleParts(rrule);
+  if (parts.ok && parts.value.freq === 'HOURLY') {
     return wallTimeOf(instantOf(startLocal, zone) + toMs - occurrenceMs, zone);
   }
   const to = wallTimeOf(toMs, zone);

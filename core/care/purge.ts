@@ -34,6 +34,9 @@ export interface PurgeFigures {
   /** What is printed. */
   readonly widthMm: number;
   readonly lengthMm: number;
+  /** The media that it lies on, margins and all. */
+  readonly mediaWidthMm: number;
+  readonly mediaLengthMm: number;
   /** Of each channel that is fired (ml). */
   readonly inkMl: Readonly<Record<string, number>>;
   /** Length that leaves the spool or the tray. */
@@ -78,11 +81,12 @@ export function purgeFigures(
       inkMl(sheet.density * (sheet.levels[id] ?? 0), widthMm * lengthMm, dpiX, dpiY, dropPl, heads),
     ]),
   );
+  const mediaWidthMm = onSheet ? sheet.widthMm : widthMm + leftMm + rightMm;
   const white = fired.some(({ id }) => id === WHITE);
   const time = runTime(
     {
       lengthMm,
-      mediaWidthMm: onSheet ? sheet.widthMm : widthMm + leftMm + rightMm,
+      mediaWidthMm,
       mode: { ...mode, oneDirectional: mode.oneDirectional || (white && mode.whiteOneDirectional) },
       span: 'media',
       dryOut: false,
@@ -95,6 +99,8 @@ export function purgeFigures(
   return ok({
     widthMm,
     lengthMm,
+    mediaWidthMm,
+    mediaLengthMm: onSheet ? sheet.lengthMm : printer.leadMm + lengthMm + printer.trailMm,
     inkMl: ml,
     fedMm: onSheet ? sheet.lengthMm : printer.leadMm + lengthMm + printer.trailMm + printer.machine.trailerMm,
     sheets: onSheet ? 1 : 0,

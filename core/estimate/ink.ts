@@ -31,6 +31,15 @@ export function limitedCoverage(coverage: Coverage, limit: number | null): Cover
 }
 
 /**
+ * What is printed of a piece: all of it, or one of its parts alone, in black; under the ink limit of its ticket.
+ * @param part name of the ink that is printed alone; null: all
+ * @param limit as {@link limitedCoverage} takes it
+ */
+export function printedCoverage(coverage: Coverage, part: string | null, limit: number | null): Coverage {
+  return limitedCoverage(part === null ? coverage : { black: coverage[part] ?? 0 }, limit);
+}
+
+/**
  * Mean coverage of C, M, Y and K over a low-resolution picture, by full grey-component replacement.
  * @param pixels interleaved 8-bit RGBA; transparent pixels take no ink
  */

@@ -199,6 +199,16 @@ function numberAt(view: DataView, at: number, type: number): number {
   return type === ASCII ? view.getUint8(at) : view.getUint32(at, true);
 }
 
+/**
+ * Dots of each size that each channel of a file fires: [0] none … [3] full.
+ * @param unpack Deflate
+ * @throws where it is no such file
+ */
+export function dotsOfFile(file: Uint8Array, unpack: (packed: Uint8Array) => Uint8Array): Map<string, number[]> {
+  const tileAt = (offset: number, bytes: number): Uint8Array => unpack(file.subarray(offset, offset + bytes));
+  return new Map(readChannelFile(file).map((page) => [page.name, countDots(page, tileAt)]));
+}
+
 /** Dots of each size that a page fires: [0] none … [3] full. @param tileAt an unpacked tile by its place in the file */
 export function countDots(page: ChannelPage, tileAt: (offset: number, bytes: number) => Uint8Array): number[] {
   const { across, down } = tileGrid(page.width, page.height);

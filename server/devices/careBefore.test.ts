@@ -1,18 +1,21 @@
 import { eq } from 'drizzle-orm';
-import type { MachineState } from '../../contract/machine/protocol.ts';
-import { eventSentence } from '../../core/events/sentence.ts';
 import { runName } from '../../core/flow/runName.ts';
 import { neededMm } from '../../core/stock/need.ts';
 import { feedingOf } from '../db/feeding.ts';
 import { putCareBefore } from '../usecases/care/careBefore.ts';
 import { correctSpool } from '../usecases/media/spools.ts';
 import { returnToDraft } from '../usecases/run/returnToDraft.ts';
-import { careItems } from '../db/careTables.ts';
-import { findRun } from '../db/findRows.ts';
-import { events } from '../db/records.ts';
+import { careItems, channelExercise } from '../db/careTables.ts';
+import { findPrinter, findRun } from '../db/findRows.ts';
+import { planFloor } from '../../core/schedule/planFloor.ts';
+import { exercisingInstants } from '../usecases/care/careOutlook.ts';
+import { readFloor } from '../usecases/plan/fit.ts';
+import { snapshotFor } from '../usecases/plan/plannedFloor.ts';
 import type { PrinterConfig } from '../../contract/api/floor.ts';
 import { printers, runs, spools } from '../db/schema.ts';
-import { type TestShop, admitPlain, careReport, idle, openTestShop } from '../testing/shopFixture.ts';
+import { type CareShop, logOf, openCareShop } from '../testing/careFixture.ts';
+import { ServedShop } from '../testing/servedShop.ts';
+import { admitPlain, careReport } from '../testing/shopFixture.ts';
 import { TESTER } from '../testing/tester.ts';
 import { changeCareRule, createCareRule, removeCareRule } from '../usecases/care/careRules.ts';
 import { recordCareReport } from '../usecases/care/careReports.ts';
@@ -26,48 +29,26 @@ import { markRun } from '../usecases/plan/lineOrder.ts';
 import { printersNow } from '../usecases/plan/printersNow.ts';
 import { createRun } from '../usecases/run/createRun.ts';
 import { queueRun } from '../usecases/run/queueRun.ts';
-import { Dispatcher } from './dispatcher.ts';
 
 const MIN = 60_000;
 const HOUR = 60 * MIN;
 const DAY = 24 * HOUR;
 
-let shop: TestShop;
+let shop: CareShop['shop'];
+let clock: CareShop['clock'];
 let close: () => void;
-let dispatcher: Dispatcher;
-let nowMs = 0;
-let said = 0;
-const listeners = new Map<string, (state: MachineState | undefined) => void>();
-
+let served: ServedShop;
 beforeEach(() => {
-  ({ shop, close } = openTestShop());
-  nowMs = Date.parse('2027-03-24T03:00:00Z');
-  Object.defineProperty(shop.clock, 'now', { value: () => nowMs });
+  ({ shop, clock, close } = openCareShop());
   shop.work.replace('run pdf', () => Promise.resolve({ sha256: 'f'.repeat(64), bytes: 1 }));
-  dispatcher = new Dispatcher(shop);
-  shop.link.watch = (machineId, onState) => {
-    listeners.set(machineId, onState);
-    return () => undefined;
-  };
-  listeners.clear();
-  dispatcher.follow();
+  served = new ServedShop(shop);
 });
 afterEach(() => {
-  dispatcher.close();
+  served.dispatcher.close();
   close();
 });
 
-/** Lets Heron say that it is free, and whatever follows from it happen: something is sent to it, or nothing for a while. */
-async function free(): Promise<void> {
-  const count = (): number => shop.link.cared.length + shop.link.sent.length;
-  const before = count();
-  // What a printer repeats at once is no news.
-  said += 1;
-  listeners.get('heron')?.({ ...idle('heron'), reason: String(said) });
-  for (let i = 0; i < 100 && count() === before; i += 1) await new Promise((after) => setTimeout(after, 5));
-  // Its answer is taken, and it is no longer busy.
-  await new Promise((after) => setTimeout(after, 20));
-}
+const free = (): Promise<void> => served.says('heron');
 
 /** A run on Heron, as long as is said, that takes so many hours. */
 async function queued(name: string, hours: number, lengthMm?: number): Promise<string> {
@@ -113,18 +94,23 @@ const order = (): string[] => [
   ...shop.link.cared.map(({ order: { kind } }) => kind),
   ...shop.link.sent.map(({ runId }) => runName(findRun(shop.db, runId)?.number ?? 0)),
 ];
-const log = (): string[] =>
-  shop.db
-    .select()
-    .from(events)
-    .all()
-    .map((row) => eventSentence(row));
-
 /** The care that was sent last has ended. */
 function done(): void {
   const last = shop.link.cared.at(-1);
-  if (last) recordCareReport(shop, careReport(last.careId, last.attempt, { status: 'done', seq: 9, endedMs: nowMs }));
+  if (last)
+    recordCareReport(shop, careReport(last.careId, last.attempt, { status: 'done', seq: 9, endedMs: clock.nowMs }));
 }
+
+const rowOf = (id: string) => {
+  const row = findPrinter(shop.db, id);
+  if (!row) throw new Error(id);
+  return row;
+};
+const lineOf = (id: string) => {
+  const line = planFloor(snapshotFor(readFloor(shop))).lines.get(id);
+  if (!line) throw new Error(id);
+  return line;
+};
 
 const CHECK = {
   what: { kind: 'check' as const },
@@ -139,26 +125,26 @@ test('a run that would keep a purge too long lets it go first, as the plan said;
   await free();
   const runId = await queued('long.pdf', 4, 1000);
   const due = Date.parse('2027-03-24T05:00:00Z');
-  const item = rotaView(shop, nowMs, nowMs + DAY).printers[0]?.items.find(({ kind }) => kind === 'purge');
+  const item = rotaView(shop, clock.nowMs, clock.nowMs + DAY).printers[0]?.items.find(({ kind }) => kind === 'purge');
   const name = runName(findRun(shop.db, runId)?.number ?? 0);
   expect(item).toMatchObject({
     outcome: 'planned',
-    fromMs: nowMs,
+    fromMs: clock.nowMs,
     dueMs: due,
     why: `it goes first: ${name} would keep it beyond its latest start`,
   });
   await free();
   expect(order()).toEqual(['purge']);
-  expect(rows()).toMatchObject([{ timerId, dueMs: due, earlyMs: nowMs, runId, state: 'caring' }]);
+  expect(rows()).toMatchObject([{ timerId, dueMs: due, earlyMs: clock.nowMs, runId, state: 'caring' }]);
   expect(timerRow(shop.db, timerId).nextMs).toBe(due + DAY);
-  nowMs += 5 * MIN;
+  clock.nowMs += 5 * MIN;
   done();
   await free();
   expect(order()).toEqual(['purge', name]);
-  nowMs = due + MIN;
+  clock.nowMs = due + MIN;
   putDueCare(shop);
   expect(rows()).toHaveLength(1);
-  expect(log()).toContain(`Heron: Light goes first, since ${name} would keep it too long`);
+  expect(logOf(shop)).toContain(`Heron: Light goes first, since ${name} would keep it too long`);
 });
 
 test('a run that ends in time, or whose purge has just gone first, starts', async () => {
@@ -187,11 +173,11 @@ test('a rule puts a check before a long run once, and the plan counts it', async
   await free();
   const runId = await queued('long.pdf', 1, 21_000);
   expect(printersNow(shop, 'heron')[0]?.careRules).toMatchObject([{ id: ruleId, title: 'nozzle check', doneFor: [] }]);
-  const [check, run] = rotaView(shop, nowMs, nowMs + DAY).printers[0]?.items ?? [];
+  const [check, run] = rotaView(shop, clock.nowMs, clock.nowMs + DAY).printers[0]?.items ?? [];
   expect([
     check?.kind,
     check?.why,
-    [check?.fromMs, check?.toMs, run?.fromMs].map((ms) => ((ms ?? 0) - nowMs) / MIN),
+    [check?.fromMs, check?.toMs, run?.fromMs].map((ms) => ((ms ?? 0) - clock.nowMs) / MIN),
   ]).toEqual(['check', `a rule puts it before ${run?.title ?? ''}`, [0, 2, 2]]);
   await free();
   expect(order()).toEqual(['check']);
@@ -236,7 +222,7 @@ test('a check that would leave the spool too short for its run is told, and the 
   await free();
   expect(order()).toEqual([runName(row?.number ?? 0)]);
   expect(rows()).toMatchObject([{ state: 'impossible', reason: 'BO-31 would be too short for the run behind it' }]);
-  expect(log()).toContain('Heron: nozzle check was not done: BO-31 would be too short for the run behind it');
+  expect(logOf(shop)).toContain('Heron: nozzle check was not done: BO-31 would be too short for the run behind it');
 });
 
 test('care that waits for a run which is taken out of the line is not done', async () => {
@@ -286,7 +272,7 @@ test('rules name some runs, are changed by their version, and can be put back', 
   changeCareRule(shop, id, { paused: true }, 1, TESTER);
   expect(printersNow(shop, 'heron')[0]?.careRules).toEqual([]);
   removeCareRule(shop, id, TESTER);
-  expect(log().slice(-3)).toEqual([
+  expect(logOf(shop).slice(-3)).toEqual([
     'Rule changed: nozzle check before every run over 5\u00a0m',
     'Rule paused: nozzle check before every run over 5\u00a0m',
     'Rule removed: nozzle check before every run over 5\u00a0m',
@@ -306,19 +292,69 @@ test('care whose media could not come out waits, and is told as a conflict where
     .where(eq(printers.id, 'heron'))
     .run();
   daily('2027-03-24T04:30');
-  const found = rotaView(shop, nowMs, nowMs + 12 * HOUR).printers[0]?.items.find(({ kind }) => kind === 'purge');
+  const found = rotaView(shop, clock.nowMs, clock.nowMs + 12 * HOUR).printers[0]?.items.find(
+    ({ kind }) => kind === 'purge',
+  );
   expect(found).toMatchObject({
     outcome: 'conflict',
     why: 'the basket takes 0.05\u00a0m more of 0.20\u00a0m',
     way: 'Empty it before then, and confirm that it is empty.',
   });
-  nowMs = Date.parse('2027-03-24T03:30:00Z');
+  clock.nowMs = Date.parse('2027-03-24T03:30:00Z');
   putDueCare(shop);
-  const full = { media: [], collectedMm: 450 };
-  listeners.get('heron')?.({ ...idle('heron'), ...full, reason: 'full' });
-  await new Promise((after) => setTimeout(after, 100));
+  await served.says('heron', { media: [], collectedMm: 450 });
   expect([order(), rows().map(({ state }) => state)]).toEqual([[], ['waiting']]);
-  listeners.get('heron')?.({ ...idle('heron'), ...full, collectedMm: 0, reason: 'emptied' });
-  for (let i = 0; i < 100 && order().length === 0; i += 1) await new Promise((after) => setTimeout(after, 10));
+  await served.says('heron', { media: [], collectedMm: 0 });
   expect(order()).toEqual(['purge']);
+});
+
+test('the clean that a rule puts before a run makes a purge needless that is due behind it', async () => {
+  await free();
+  daily('2027-03-24T08:00');
+  const purge = () =>
+    rotaView(shop, clock.nowMs, clock.nowMs + DAY).printers[0]?.items.find(({ kind }) => kind === 'purge');
+  await queued('marked.pdf', 1, 1000);
+  shop.db
+    .update(runs)
+    .set({ important: true, inkMl: { cyan: 0.001, magenta: 0.001 } })
+    .run();
+  for (const channelId of ['cyan', 'magenta']) {
+    // Fired just now: what comes next decides.
+    shop.db
+      .insert(channelExercise)
+      .values({ printerId: 'heron', channelId, exercisedMs: clock.nowMs - HOUR })
+      .run();
+  }
+  const rule = {
+    ...CHECK,
+    what: { kind: 'clean' as const, strength: 'deep' as const },
+    overMm: null,
+    onlyImportant: true,
+  };
+  const ruleId = createCareRule(shop, rule, TESTER);
+  const [clean] = rotaView(shop, clock.nowMs, clock.nowMs + DAY).printers[0]?.items ?? [];
+  expect(clean).toMatchObject({ kind: 'clean', id: expect.stringContaining(ruleId) as string });
+  const firings = exercisingInstants(shop, rowOf('heron'), lineOf('heron'), readFloor(shop));
+  expect([firings.get('cyan')?.[0], firings.get('yellow')?.length]).toEqual([clean?.toMs, 1]);
+  expect(purge()?.outcome).toBe('skipped');
+});
+
+test('care that lays nothing into a source takes no media there: a check on a bed', () => {
+  const printer = printersNow(shop, 'puffin')[0];
+  createTimers(
+    shop,
+    {
+      ...{
+        printerIds: ['puffin'],
+        what: { kind: 'check' },
+        rrule: null,
+        startLocal: '2027-03-24T06:00',
+        untilLocal: null,
+      },
+      ...{ skipHolidays: false, missed: 'report', slackMin: 60, paused: false },
+    },
+    TESTER,
+  );
+  expect(printer?.care).toEqual([]);
+  expect(printersNow(shop, 'puffin')[0]?.care).toMatchObject([{ title: 'nozzle check', fedMm: 0, stockId: null }]);
 });

@@ -1,5 +1,5 @@
 import type { ErrorBody } from '../../contract/api/common.ts';
-import { inUnits } from '../ui/inUnits.ts';
+import { inUnits } from '../ui/text/inUnits.ts';
 import { dropTask, showTask } from './longTasks.ts';
 import type { TaskStarted, TaskView } from '../../contract/api/task.ts';
 

@@ -1,4 +1,4 @@
-import { number } from '../ui/number.ts';
+import { number } from '../ui/text/number.ts';
 import { X } from 'lucide-react';
 import { createPortal } from 'react-dom';
 import { sendJson } from '../api/client.ts';

@@ -5,7 +5,7 @@ import { useLog, type LogEvent } from '../api/data.ts';
 import type { Link } from '../api/live.ts';
 import { StateShape } from '../draw/StateShape.tsx';
 import { FlyOut } from '../ui/FlyOut.tsx';
-import { eventText } from '../ui/inUnits.ts';
+import { eventText } from '../ui/text/inUnits.ts';
 import { LongTasks } from './LongTasks.tsx';
 import { useNotice } from './notice.tsx';
 import { clockText, useShopNow, useZone } from './shopTime.ts';

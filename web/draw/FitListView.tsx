@@ -1,5 +1,5 @@
-import { alongText } from '../ui/lengths.ts';
-import { number } from '../ui/number.ts';
+import { alongText } from '../ui/text/lengths.ts';
+import { number } from '../ui/text/number.ts';
 import { useState } from 'react';
 import type { FitAnswer, FitView } from '../../contract/api/fit.ts';
 import { clockText, durationText, useZone } from '../app/shopTime.ts';

@@ -1,4 +1,4 @@
-import { alongUnit, fieldUnit, alongText, acrossText } from '../ui/lengths.ts';
+import { alongUnit, fieldUnit, alongText, acrossText } from '../ui/text/lengths.ts';
 import { useState } from 'react';
 import type { LoadSpool, SpoolView } from '../../contract/api/floor.ts';
 import { fitsSource } from '../../core/stock/form.ts';

@@ -1,5 +1,5 @@
 import { Figure } from '../ui/Figure.tsx';
-import { acrossText } from '../ui/lengths.ts';
+import { acrossText } from '../ui/text/lengths.ts';
 import { useState } from 'react';
 import { sendJson } from '../api/client.ts';
 import type { Printer } from '../api/data.ts';

@@ -1,6 +1,6 @@
-import { alongFigure, alongText } from '../ui/lengths.ts';
-import { number } from '../ui/number.ts';
-import { counted } from '../ui/counted.ts';
+import { alongFigure, alongText } from '../ui/text/lengths.ts';
+import { number } from '../ui/text/number.ts';
+import { counted } from '../ui/text/counted.ts';
 import type { SpoolView } from '../../contract/api/floor.ts';
 
 /** What is left: metres of a roll, sheets or garments of a pack. */

@@ -1,5 +1,5 @@
-import { exactText as mm } from '../ui/lengths.ts';
-import { counted } from '../ui/counted.ts';
+import { exactText as mm } from '../ui/text/lengths.ts';
+import { counted } from '../ui/text/counted.ts';
 import { dayText } from '../app/shopTime.ts';
 import { type ContourRule, cutLineText } from '../../core/contour/contourRule.ts';
 import type { TileRule } from '../../core/layout/arrange/tiles.ts';
@@ -25,10 +25,16 @@ interface Shape {
   readonly names?: readonly string[];
 }
 
+/** What holds where a value is left open. */
+const UNSAID: Readonly<Partial<Record<TicketKey, string>>> = {
+  bleedMm: 'as in the file',
+  contour: 'its rectangle',
+  heaterC: 'as it stands',
+};
+
 /** A ticket value in words. */
 export function valueText(key: TicketKey, value: unknown, names: Names): string {
-  if (value === null || value === undefined)
-    return key === 'bleedMm' ? 'as in the file' : key === 'contour' ? 'its rectangle' : 'none';
+  if (value === null || value === undefined) return UNSAID[key] ?? 'none';
   if (key === 'tiles') return tilesText(value as TileRule);
   if (key === 'contour') return contourText(value as ContourRule);
   if (typeof value === 'boolean') return value ? 'on' : 'off';

@@ -65,6 +65,7 @@ export function careRoutes(shop: Shop, feeder: CareFeeder): Route[] {
       query: Type.Object(SPAN),
       answer: Type.Array(CareItemView),
       handle: ({ query }) => {
+        // With what is due right now.
         const now = shop.clock.now();
         const { from, to } = spanOf(
           shop,

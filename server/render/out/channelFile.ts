@@ -1,12 +1,5 @@
-import { deflateSync, inflateSync } from 'node:zlib';
-import {
-  type ChannelPage,
-  channelDirectories,
-  channelHeader,
-  countDots,
-  readChannelFile,
-  tileGrid,
-} from '../../../core/raster/channelFile.ts';
+import { deflateSync } from 'node:zlib';
+import { type ChannelPage, channelDirectories, channelHeader, tileGrid } from '../../../core/raster/channelFile.ts';
 import { lineTile } from '../../../core/raster/dotLines.ts';
 
 /** A channel that is laid down in lines over a whole page. */
@@ -49,14 +42,4 @@ export function linedChannelFile(channels: readonly LinedChannel[], size: Channe
   const directoryAt = Math.ceil(at / 8) * 8;
   const gap = new Uint8Array(directoryAt - at);
   return Buffer.concat([channelHeader(directoryAt), ...packed, gap, channelDirectories(pages, directoryAt)]);
-}
-
-/** Dots of each size that each channel of a file fires: [0] none … [3] full. */
-export function dotsOfFile(file: Uint8Array): ReadonlyMap<string, readonly number[]> {
-  return new Map(
-    readChannelFile(file).map((page) => [
-      page.name,
-      countDots(page, (offset, bytes) => inflateSync(file.subarray(offset, offset + bytes))),
-    ]),
-  );
 }

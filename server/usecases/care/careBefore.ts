@@ -5,11 +5,11 @@ import { occurrencesAfter } from '../../../core/care/recurrence.ts';
 import { type Actor, timer } from '../../../core/events/actor.ts';
 import { careItems, timers } from '../../db/careTables.ts';
 import { feedingOf } from '../../db/feeding.ts';
-import { printerViews } from '../../db/printerViews.ts';
+import { type PrinterBase, printerViews } from '../../db/printerViews.ts';
 import { type Shop, type Work, transact } from '../../shop.ts';
 import type { RunRow } from '../run/transitionRun.ts';
 import { addCare } from './careItems.ts';
-import { careRuleRow } from './careRules.ts';
+import { activeRules, careRuleRow } from './careRules.ts';
 import { carePrinter } from './careWork.ts';
 import { asCare, plannedCare, plannedRules } from './plannedCare.ts';
 import { timerRow } from './timers.ts';
@@ -25,10 +25,12 @@ export function putCareBefore(shop: Shop, run: RunRow): boolean {
     important: run.important,
     inkMl: run.inkMl,
   };
-  const rules = plannedRules(shop.db, run.printerId).filter(
+  const [printer] = printerViews(shop.db, run.printerId);
+  if (!printer) return false;
+  const rules = plannedRules(shop.db, activeRules(shop.db), printer).filter(
     (rule) => !rule.doneFor.includes(run.id) && callsForCare(rule, ruled),
   );
-  const first = firstOfTimers(shop, run);
+  const first = firstOfTimers(shop, printer, run);
   if (rules.length === 0 && first.length === 0) return false;
   return transact(shop, (work) => {
     const timed = first.map((care) => goFirst(shop, work, care, run));
@@ -44,12 +46,11 @@ interface Coming {
 }
 
 /** Timers whose next care the run would keep too long, those left out that went before it already. */
-function firstOfTimers(shop: Shop, run: RunRow): Coming[] {
+function firstOfTimers(shop: Shop, printer: PrinterBase, run: RunRow): Coming[] {
   const nowMs = shop.clock.now();
-  const care = plannedCare(shop, run.printerId, nowMs);
+  const care = plannedCare(shop, printer, nowMs);
   if (!care.some(({ timerId }) => timerId !== null)) return [];
-  const [printer] = printerViews(shop.db, run.printerId);
-  const estimateMs = run.estimateMs * (printer?.corrections[run.ticket.modeId]?.factor ?? 1);
+  const estimateMs = run.estimateMs * (printer.corrections[run.ticket.modeId]?.factor ?? 1);
   const gone = shop.db
     .select({ timerId: careItems.timerId })
     .from(careItems)

@@ -54,18 +54,17 @@ export function careLine(db: Reader, printerId: string): CareRow[] {
 
 /**
  * The latest start of care on a printer (ms): a purge no later than when one of its channels becomes overdue.
- * @param known when its channels were exercised, where that is known already
+ * @param known when its channels were exercised (ms)
  */
 export function latestStartOf(
-  db: Reader,
-  printer: PrinterRow,
+  { config }: Pick<PrinterRow, 'config'>,
   { what, inkMl }: Pick<CareRow, 'what' | 'inkMl'>,
   dueMs: number,
   slackMs: number,
-  known = what.kind === 'purge' ? exercisedMs(db, printer) : {},
+  known: Readonly<Record<string, number>>,
 ): number {
   if (what.kind !== 'purge') return latestStartMs(dueMs, slackMs, []);
-  const overdue = printer.config.channels.flatMap(({ id, idleLimitH }) =>
+  const overdue = config.channels.flatMap(({ id, idleLimitH }) =>
     (inkMl[id] ?? 0) > 0 && known[id] !== undefined ? [known[id] + idleLimitH * HOUR] : [],
   );
   return Math.round(latestStartMs(dueMs, slackMs, overdue));
@@ -100,7 +99,7 @@ export function addCare(
       ruleId: when.before?.ruleId ?? null,
       dueMs: Math.floor(when.dueMs),
       earlyMs: when.early ? Math.floor(work.nowMs) : null,
-      latestMs: latestStartOf(tx, printer, { what, inkMl }, when.dueMs, when.slackMs),
+      latestMs: latestStartOf(printer, { what, inkMl }, when.dueMs, when.slackMs, exercisedMs(tx, printer)),
       state: 'waiting',
       estimateMs: durationMs,
       inkMl,

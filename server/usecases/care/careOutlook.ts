@@ -11,29 +11,31 @@ import type { Shop } from '../../shop.ts';
 import { readFloor } from '../plan/fit.ts';
 import { type Floor, snapshotFor } from '../plan/plannedFloor.ts';
 import { exercisedMs } from '../../db/exercised.ts';
-import { careLine, onlyNeeded } from './careItems.ts';
-import { careWork } from './careWork.ts';
+import { ruledCare } from '../../../core/care/careRule.ts';
+import { onlyNeeded } from './careItems.ts';
 import { exerciseDoses } from './exercise.ts';
-import { timersOf } from './plannedCare.ts';
 
 const HOUR = 3_600_000;
 
 /** What becomes of the purges in a printer's line, as it is planned. */
 export function outlookOfLine(
   shop: Shop,
-  printer: typeof printers.$inferSelect,
+  printer: PrinterRow,
   line: Line,
-  floor: Pick<Floor, 'runs'>,
+  floor: PlannedOn,
 ): ReadonlyMap<string, PurgeOutlook> {
   return purgeOutlook(channelsOf(shop, printer), firingsOf(shop, printer, line, floor));
 }
 
+type PrinterRow = typeof printers.$inferSelect;
+type PlannedOn = Pick<Floor, 'runs' | 'printers'>;
+
 /** When each channel is exercised by what is planned: work, cleans, and purges that are not skipped. */
 export function exercisingInstants(
   shop: Shop,
-  printer: typeof printers.$inferSelect,
+  printer: PrinterRow,
   line: Line,
-  floor: Pick<Floor, 'runs'>,
+  floor: PlannedOn,
 ): ReadonlyMap<string, readonly number[]> {
   const channels = channelsOf(shop, printer);
   const firings = firingsOf(shop, printer, line, floor);
@@ -48,7 +50,7 @@ export function exercisingInstants(
   );
 }
 
-function channelsOf(shop: Shop, printer: typeof printers.$inferSelect): OutlookChannel[] {
+function channelsOf(shop: Shop, printer: PrinterRow): OutlookChannel[] {
   const known = exercisedMs(shop.db, printer);
   const doses = exerciseDoses(printer);
   return printer.config.channels.map(({ id, idleLimitH }) => ({
@@ -61,39 +63,29 @@ function channelsOf(shop: Shop, printer: typeof printers.$inferSelect): OutlookC
 }
 
 /** What the plan of a line fires, in the order of time. */
-function firingsOf(
-  shop: Shop,
-  printer: typeof printers.$inferSelect,
-  line: Line,
-  floor: Pick<Floor, 'runs'>,
-): PlannedFiring[] {
-  const inLine = new Map(careLine(shop.db, printer.id).map((row) => [row.id, row.what]));
-  const byTimer = new Map(timersOf(shop.db, printer.id).map((timer) => [timer.id, timer.what]));
+function firingsOf(shop: Shop, printer: PrinterRow, line: Line, floor: PlannedOn): PlannedFiring[] {
+  const cared = floor.printers.find(({ id }) => id === printer.id);
+  const care = new Map(cared?.care.map((each) => [each.id, each]));
   const runs = new Map(floor.runs.map((run) => [run.id, run]));
   const firings = line.events.flatMap((event): PlannedFiring[] => {
+    if (event.kind !== 'run' && event.kind !== 'care') return [];
+    const { id, toMs: atMs } = event;
     if (event.kind === 'run') {
-      const run = runs.get(event.id);
-      if (!run || run.endedMs !== null) return [];
-      return [{ id: event.id, atMs: event.toMs, inkMl: run.evenMl ?? run.inkMl, purge: null }];
+      const run = runs.get(id);
+      return run?.endedMs === null ? [{ id, atMs, inkMl: run.evenMl ?? run.inkMl, purge: null }] : [];
     }
-    if (event.kind !== 'care') return [];
-    const [timerId = '', due] = event.id.split('@');
-    const what = inLine.get(event.id) ?? byTimer.get(timerId);
-    if (!what) return [];
-    const { inkMl } = careWork(shop.db, printer, what);
-    const dueMs = due === undefined ? Math.min(event.fromMs, shop.clock.now()) : Number(due);
-    const purge = what.kind === 'purge' ? { dueMs, onlyNeeded: onlyNeeded(shop.db, what) } : null;
-    return [{ id: event.id, atMs: event.toMs, inkMl, purge }];
+    const planned = care.get(id);
+    const { inkMl } = planned ?? ruledCare(cared?.careRules ?? [], id)?.rule ?? { inkMl: {} };
+    if (!planned?.skippable) return [{ id, atMs, inkMl, purge: null }];
+    // Whether it is needed is asked when it begins: when it is due, or sooner where it goes before a run.
+    const dueMs = Math.min(event.fromMs, planned.fromMs);
+    return [{ id, atMs, inkMl, purge: { dueMs, onlyNeeded: onlyNeeded(shop.db, planned.what) } }];
   });
   return firings.sort((a, b) => a.atMs - b.atMs);
 }
 
 /** The same for a purge that is due now. */
-export function outlookNow(
-  shop: Shop,
-  printer: typeof printers.$inferSelect,
-  careId: string,
-): PurgeOutlook | undefined {
+export function outlookNow(shop: Shop, printer: PrinterRow, careId: string): PurgeOutlook | undefined {
   const floor = readFloor(shop);
   const line = planFloor(snapshotFor(floor)).lines.get(printer.id);
   return line && outlookOfLine(shop, printer, line, floor).get(careId);

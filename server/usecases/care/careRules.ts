@@ -6,9 +6,10 @@ import { careRules } from '../../db/careTables.ts';
 import type { Reader } from '../../db/open.ts';
 import { printers } from '../../db/schema.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
+import { mustBeSameVersion } from './sameVersion.ts';
 import { carePrinter } from './careWork.ts';
 
-type CareRuleRow = typeof careRules.$inferSelect;
+export type CareRuleRow = typeof careRules.$inferSelect;
 type PrinterRow = ReturnType<typeof carePrinter>;
 
 /** A rule by its id. @throws Refused where there is none */
@@ -26,10 +27,17 @@ export function careRuleViews(db: Reader): CareRuleView[] {
   return db.select().from(careRules).orderBy(asc(careRules.id)).all().map(careRuleView);
 }
 
-/** The rules that put care before the runs of a printer. White is stirred only where there is white. */
-export function rulesOf(db: Reader, { id, config }: Pick<PrinterRow, 'id' | 'config'>): CareRuleRow[] {
-  const rows = db.select().from(careRules).where(eq(careRules.paused, false)).orderBy(asc(careRules.id)).all();
-  return rows.filter(
+/** The rules that hold. */
+export function activeRules(db: Reader): CareRuleRow[] {
+  return db.select().from(careRules).where(eq(careRules.paused, false)).orderBy(asc(careRules.id)).all();
+}
+
+/** Those that put care before the runs of a printer. White is stirred only where there is white. */
+export function rulesOn(
+  rules: readonly CareRuleRow[],
+  { id, config }: Pick<PrinterRow, 'id' | 'config'>,
+): CareRuleRow[] {
+  return rules.filter(
     ({ printerIds, what }) =>
       (printerIds?.includes(id) ?? true) &&
       (what.kind !== 'stir' || config.channels.some((channel) => channel.id === 'white')),
@@ -70,15 +78,7 @@ export function changeCareRule(
 ): void {
   transact(shop, (work) => {
     const before = careRuleRow(work.tx, id);
-    if (ifVersion !== undefined && ifVersion !== before.version) {
-      throw new Refused(
-        409,
-        'changed-meanwhile',
-        'Somebody else has changed this rule meanwhile.',
-        { version: before.version },
-        'Look at it again, then change it.',
-      );
-    }
+    mustBeSameVersion('rule', before.version, ifVersion);
     const { id: _id, version, ...old } = before;
     const next = { ...careRuleView(before), ...change };
     mustNameRuns(next, work);

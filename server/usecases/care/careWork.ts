@@ -17,10 +17,10 @@ export interface CareWork {
   readonly title: string;
   readonly durationMs: number;
   readonly inkMl: Readonly<Record<string, number>>;
+  /** 0: it takes no media. */
   readonly fedMm: number;
-  /** What it is printed on; null: it takes no media, or any. */
+  /** What it is printed on; null: whatever is loaded, the widest first. */
   readonly stockId: string | null;
-  readonly needsMedia: boolean;
 }
 
 /** A printer by its id. @throws Refused where there is none */
@@ -68,14 +68,14 @@ export function figuresOf(
  * What care comes to on a printer.
  * @throws Refused where it makes no sense there: a design of another printer, a channel that it has not
  */
-export function careWork(db: Reader, printer: PrinterRow, what: CareWhat): CareWork {
+export function careWork(db: Reader, printer: Pick<PrinterRow, 'id' | 'name' | 'config'>, what: CareWhat): CareWork {
   const { config, name } = printer;
   const perHead = (ml: number, ids?: readonly string[]): Record<string, number> =>
     Object.fromEntries(
       config.channels.filter(({ id }) => ids?.includes(id) ?? true).map(({ id, heads }) => [id, ml * heads]),
     );
   const minutes = (count: number): number => count * 60_000;
-  const none = { inkMl: {}, fedMm: 0, stockId: null, needsMedia: false };
+  const none = { inkMl: {}, fedMm: 0, stockId: null };
   switch (what.kind) {
     case 'purge': {
       const design = designRow(db, what.designId);
@@ -89,20 +89,14 @@ export function careWork(db: Reader, printer: PrinterRow, what: CareWhat): CareW
         );
       }
       const { durationMs, inkMl, fedMm } = figuresOf(printer, design);
-      return { title: design.name, durationMs, inkMl, fedMm, stockId: design.stockId, needsMedia: true };
+      return { title: design.name, durationMs, inkMl, fedMm, stockId: design.stockId };
     }
     case 'check': {
       const { minutes: long, mlPerHead, lengthMm } = config.care.check;
-      const fedMm = config.leadMm + lengthMm + config.trailMm + config.machine.trailerMm;
-      return {
-        title: 'nozzle check',
-        durationMs: minutes(long),
-        inkMl: perHead(mlPerHead),
-        fedMm,
-        stockId: null,
-        // Onto a bed a person lays something that is no stock.
-        needsMedia: config.sources.some(({ kind }) => kind !== 'bed'),
-      };
+      // Onto a bed a person lays something that is no stock.
+      const feeds = config.sources.some(({ kind }) => kind !== 'bed');
+      const fedMm = feeds ? config.leadMm + lengthMm + config.trailMm + config.machine.trailerMm : 0;
+      return { ...none, title: 'nozzle check', durationMs: minutes(long), inkMl: perHead(mlPerHead), fedMm };
     }
     case 'clean': {
       const unknown = what.channelIds.find((id) => !config.channels.some((channel) => channel.id === id));

@@ -246,7 +246,13 @@ function mediaThere(
   const stock =
     own && fits(own) && suits(own) ? own : (all.find((each) => fits(each) && isLoaded(each)) ?? all.find(fits));
   if (!stock) {
-    throw new Refused(422, 'no-media', `${to.name} takes no media that a purge could be printed on.`);
+    throw new Refused(
+      422,
+      'no-media',
+      `${to.name} takes no media that a purge could be printed on.`,
+      undefined,
+      'Leave this printer out.',
+    );
   }
   const across = Math.min(printableWidthMm, stock.widthMm - mediaMarginMm.leftMm - mediaMarginMm.rightMm);
   const { id, name } = stock;

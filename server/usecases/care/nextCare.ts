@@ -60,7 +60,7 @@ function prepare(
   behind: readonly CareRow[],
   nowMs: number,
 ): ReadyCare | undefined {
-  const { stockId, needsMedia } = careWork(shop.db, printer, row.what);
+  const { stockId } = careWork(shop.db, printer, row.what);
   const run = row.runId === null ? undefined : findRun(shop.db, row.runId);
   const before = run?.state === 'queued' ? run : undefined;
   if (row.ruleId !== null && !before) {
@@ -68,7 +68,7 @@ function prepare(
     return undefined;
   }
   const kept = before && { stockId: before.ticket.stockId, needMm: neededMm(feedingOf(shop.db)(before)) };
-  const found = needsMedia ? mediaFor(shop.db, printer.id, stockId, row.fedMm, kept) : NO_MEDIA;
+  const found = row.fedMm > 0 ? mediaFor(shop.db, printer.id, stockId, row.fedMm, kept) : NO_MEDIA;
   const full = 'lacks' in found ? undefined : outOf(shop.db, printer, found);
   const media = full === undefined ? found : { lacks: full };
   if ('lacks' in media && row.ruleId !== null) {

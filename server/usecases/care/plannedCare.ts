@@ -1,6 +1,7 @@
 import { and, eq, isNotNull } from 'drizzle-orm';
-import type { PlannedCareView, PlannedRuleView } from '../../../contract/api/care.ts';
-import { CARE_ORDER } from '../../../core/care/careData.ts';
+import type { CareWhatView, PlannedCareView, PlannedRuleView } from '../../../contract/api/care.ts';
+import { CARE_ORDER, type CareWhat } from '../../../core/care/careData.ts';
+import type { RuleWhat } from '../../../core/care/careRule.ts';
 import { CARE_STATES_ON_PRINTER } from '../../../core/flow/care.ts';
 import { occurrencesAfter } from '../../../core/care/recurrence.ts';
 import { careItems, timers } from '../../db/careTables.ts';
@@ -8,8 +9,8 @@ import { exercisedMs } from '../../db/exercised.ts';
 import type { Reader } from '../../db/open.ts';
 import { runs } from '../../db/schema.ts';
 import type { Shop } from '../../shop.ts';
-import { careLine, latestStartOf, mayBeginMs } from './careItems.ts';
-import { rulesOf } from './careRules.ts';
+import { type CareRow, careLine, latestStartOf, mayBeginMs } from './careItems.ts';
+import { type CareRuleRow, rulesOn } from './careRules.ts';
 import { carePrinter, careWork } from './careWork.ts';
 import { type TimerRow, holidayTest } from './timers.ts';
 
@@ -39,70 +40,78 @@ export function timersOf(db: Reader, printerId: string): TimerRow[] {
 }
 
 /** The care of a printer as its line is planned with it: what stands in the line, then what its timers bring, in the order of time. */
-export function plannedCare(shop: Shop, printerId: string, nowMs: number): PlannedCareView[] {
-  const line = careLine(shop.db, printerId);
-  const own = timersOf(shop.db, printerId);
-  if (line.length + own.length === 0) return [];
-  const printer = carePrinter(shop.db, printerId);
-  const inLine = line.map((row) => {
-    const present = CARE_STATES_ON_PRINTER.includes(row.state);
-    const fromMs = mayBeginMs(row);
-    const { stockId } = careWork(shop.db, printer, row.what);
-    return {
-      // What is under way is on the printer's own meters.
-      ...(present ? { inkMl: {}, fedMm: 0 } : { inkMl: { ...row.inkMl }, fedMm: row.fedMm }),
-      stockId,
-      id: row.id,
-      title: row.title,
-      fromMs: Math.floor(present ? Math.min(nowMs, fromMs) : fromMs),
-      durationMs: present ? (row.msLeft ?? row.estimateMs) : row.estimateMs,
-      latestMs: row.latestMs,
-      timerId: null,
-    };
-  });
+export function plannedCare(shop: Shop, printer: CaredRow, nowMs: number): PlannedCareView[] {
+  const own = timersOf(shop.db, printer.id);
+  const inLine = careLine(shop.db, printer.id).map((row) => plannedRow(shop.db, printer, row, nowMs));
+  if (own.length === 0) return inLine;
   const isHoliday = holidayTest(shop);
-  const exercised = exercisedMs(shop.db, printer);
+  const exercised = exercisedMs(shop.db, carePrinter(shop.db, printer.id));
   // What comes first at one instant stands first.
   const byKind = [...own].sort((a, b) => CARE_ORDER.indexOf(a.what.kind) - CARE_ORDER.indexOf(b.what.kind));
   const coming = byKind.flatMap((timer) => {
     const { id: timerId, what, slackMin } = timer;
-    const { title, durationMs, inkMl, fedMm, stockId } = careWork(shop.db, printer, what);
-    const takes = { title, durationMs, inkMl: { ...inkMl }, fedMm, stockId };
+    if (what.kind === 'release') return [];
+    const takes = takesOf(shop.db, printer, what);
     return comingOf(timer, shop.clock.zone)
-      .filter((ms) => ms <= nowMs + AHEAD_MS && !(timer.skipHolidays && isHoliday(ms)) && what.kind !== 'release')
-      .map((fromMs) => {
-        const latestMs = latestStartOf(shop.db, printer, { what, inkMl }, fromMs, slackMin * 60_000, exercised);
-        return { id: `${timerId}@${String(fromMs)}`, ...takes, fromMs, latestMs, timerId };
-      });
+      .filter((ms) => ms <= nowMs + AHEAD_MS && !(timer.skipHolidays && isHoliday(ms)))
+      .map((fromMs) => ({
+        id: `${timerId}@${String(fromMs)}`,
+        ...takes,
+        fromMs,
+        latestMs: latestStartOf(printer, { what, inkMl: takes.inkMl }, fromMs, slackMin * 60_000, exercised),
+        timerId,
+        skippable: what.kind === 'purge',
+      }));
   });
   return [...inLine, ...coming.sort((a, b) => a.fromMs - b.fromMs)];
 }
 
+/** What is known of a printer wherever its care is planned. */
+type CaredRow = Pick<ReturnType<typeof carePrinter>, 'id' | 'name' | 'config'>;
+
+function plannedRow(db: Reader, printer: CaredRow, row: CareRow, nowMs: number): PlannedCareView {
+  const { id, title, latestMs, timerId, inkMl, fedMm, msLeft, estimateMs } = row;
+  const present = CARE_STATES_ON_PRINTER.includes(row.state);
+  const fromMs = present ? Math.min(nowMs, mayBeginMs(row)) : mayBeginMs(row);
+  return {
+    ...takesOf(db, printer, row.what),
+    // As it was put into the line, and as it was sent: that may be less than its design says by now.
+    ...{ id, title, inkMl: { ...inkMl }, fedMm, latestMs },
+    durationMs: present ? (msLeft ?? estimateMs) : estimateMs,
+    fromMs: Math.floor(fromMs),
+    timerId: null,
+    skippable: row.what.kind === 'purge' && timerId !== null && !present,
+  };
+}
+
+function takesOf(db: Reader, printer: CaredRow, what: CareWhat) {
+  const { title, durationMs, inkMl, fedMm, stockId } = careWork(db, printer, what);
+  return { what: what as CareWhatView, title, durationMs, inkMl: { ...inkMl }, fedMm, stockId };
+}
+
 /** The rules that put care before the runs of a printer, and before which of its queued runs that has been done. */
-export function plannedRules(db: Reader, printerId: string): PlannedRuleView[] {
-  const printer = carePrinter(db, printerId);
-  const rules = rulesOf(db, printer);
+export function plannedRules(db: Reader, all: readonly CareRuleRow[], printer: CaredRow): PlannedRuleView[] {
+  const rules = rulesOn(all, printer);
   if (rules.length === 0) return [];
   const done = db
     .select({ ruleId: careItems.ruleId, runId: runs.id })
     .from(runs)
     .innerJoin(careItems, eq(careItems.runId, runs.id))
-    .where(and(eq(runs.printerId, printerId), eq(runs.state, 'queued'), isNotNull(careItems.ruleId)))
+    .where(and(eq(runs.printerId, printer.id), eq(runs.state, 'queued'), isNotNull(careItems.ruleId)))
     .all();
   return rules.map(({ id, what, overMm, onlyImportant }) => {
-    const { title, durationMs, inkMl, fedMm, stockId } = careWork(db, printer, asCare(what, printer));
-    const takes = { title, durationMs, inkMl: { ...inkMl }, fedMm, stockId };
+    const { what: _asked, ...takes } = takesOf(db, printer, asCare(what, printer));
     const doneFor = done.filter(({ ruleId }) => ruleId === id).map(({ runId }) => runId);
     return { id, what, overMm, onlyImportant, ...takes, doneFor };
   });
 }
 
-/** What a rule asks for as care of a printer, of all its channels unless a run says which. */
+/** What a rule asks for as care of a printer: a clean of the channels that a run fires, of all where none is said. */
 export function asCare(
-  what: PlannedRuleView['what'],
-  { config }: Pick<ReturnType<typeof carePrinter>, 'config'>,
+  what: RuleWhat,
+  { config }: Pick<CaredRow, 'config'>,
   inkMl?: Readonly<Record<string, number>>,
-) {
+): CareWhat {
   if (what.kind !== 'clean') return what;
   const all = config.channels.map(({ id }) => id);
   const fired = all.filter((id) => (inkMl?.[id] ?? 0) > 0);

@@ -3,7 +3,8 @@ import { join } from 'node:path';
 import { PDFArray, PDFDict, PDFDocument, PDFName } from '@cantoo/pdf-lib';
 import sharp, { type Region } from 'sharp';
 import { pdfPicture } from '../../testing/pdfPicture.ts';
-import { dotsOfFile } from '../../render/out/channelFile.ts';
+import { inflateSync } from 'node:zlib';
+import { dotsOfFile } from '../../../core/raster/channelFile.ts';
 import { testFolder } from '../../testing/testFolder.ts';
 import { type TestShop, openTestShop } from '../../testing/shopFixture.ts';
 import { carePrinter, figuresOf } from './careWork.ts';
@@ -31,7 +32,7 @@ test('the dots of a purge come to its figures: 0.209237 ml of white, 0.015693 ml
   const printer = carePrinter(shop.db, 'wren');
   const { file, dropPl } = purgeRaster(printer, DESIGN);
   const { inkMl } = figuresOf(printer, DESIGN);
-  const dots = dotsOfFile(file);
+  const dots = dotsOfFile(file, inflateSync);
   expect([...dots.keys()]).toEqual(['cyan', 'white']);
   for (const [id, [, small = 0, middle = 0, full = 0]] of dots) {
     const heads = printer.config.channels.find((channel) => channel.id === id)?.heads ?? 0;
@@ -40,13 +41,13 @@ test('the dots of a purge come to its figures: 0.209237 ml of white, 0.015693 ml
   }
   expect(inkMl['white']).toBeCloseTo(0.209237, 6);
   // Where only white needs it, only white is in the file.
-  expect([...dotsOfFile(purgeRaster(printer, DESIGN, ['white']).file).keys()]).toEqual(['white']);
+  expect([...dotsOfFile(purgeRaster(printer, DESIGN, ['white']).file, inflateSync).keys()]).toEqual(['white']);
 });
 
 test('another library reads the same dots from the channel file, page by page', async () => {
   const printer = carePrinter(shop.db, 'wren');
   const { file } = purgeRaster(printer, DESIGN);
-  const own = [...dotsOfFile(file).values()];
+  const own = [...dotsOfFile(file, inflateSync).values()];
   for (const [page, counts] of own.entries()) {
     const { data, info } = await sharp(file, { page, limitInputPixels: false })
       .raw()

@@ -6,6 +6,7 @@ import { metresText } from '../../../core/units/lengthText.ts';
 import { type ChannelSize, linedChannelFile } from '../../render/out/channelFile.ts';
 import { purgePdf } from '../../render/out/purgePdf.ts';
 import { Refused } from '../../shop.ts';
+import { modeOf } from '../run/runRows.ts';
 import { type DesignRow, figuresOf } from './careWork.ts';
 
 type PrinterRow = typeof printers.$inferSelect;
@@ -26,7 +27,7 @@ export interface PurgeRaster {
  * @param fires ids; left out: all that the design fires
  */
 export function purgeRaster(printer: PrinterRow, design: DesignRow, fires?: readonly string[]): PurgeRaster {
-  const { dropPl } = modeOf(printer, design);
+  const { dropPl } = modeOf(printer.config, design.modeId);
   const size = rasterSize(printer, design);
   const channels = firedOf(printer, design);
   const lined = channels.map(({ id, share }, i) => ({
@@ -47,7 +48,7 @@ export function purgeRaster(printer: PrinterRow, design: DesignRow, fires?: read
  */
 export function rasterSize(printer: PrinterRow, design: Omit<DesignRow, 'id'>): ChannelSize {
   const { widthMm, lengthMm } = figuresOf(printer, design);
-  const { dpiX, dpiY } = modeOf(printer, design);
+  const { dpiX, dpiY } = modeOf(printer.config, design.modeId);
   const width = Math.round((widthMm / MM_PER_IN) * dpiX);
   const height = Math.round((lengthMm / MM_PER_IN) * dpiY);
   const { across, down } = tileGrid(width, height);
@@ -64,25 +65,15 @@ export function rasterSize(printer: PrinterRow, design: Omit<DesignRow, 'id'>): 
 
 /** A purge as PDF: each channel a separation. */
 export function purgeAsPdf(printer: PrinterRow, design: DesignRow): Promise<Uint8Array> {
-  const figures = figuresOf(printer, design);
-  const { leadMm, trailMm, mediaMarginMm } = printer.config;
-  const onSheet = design.sheet.form === 'sheet';
+  const { widthMm, lengthMm, mediaWidthMm, mediaLengthMm } = figuresOf(printer, design);
+  const { leadMm, mediaMarginMm } = printer.config;
   return purgePdf(design.name, {
-    widthMm: onSheet ? design.sheet.widthMm : figures.widthMm + mediaMarginMm.leftMm + mediaMarginMm.rightMm,
-    heightMm: onSheet ? design.sheet.lengthMm : leadMm + figures.lengthMm + trailMm,
-    printed: { xMm: mediaMarginMm.leftMm, yMm: leadMm, widthMm: figures.widthMm, heightMm: figures.lengthMm },
-    pitchMm: (LINE_PITCH / modeOf(printer, design).dpiX) * MM_PER_IN,
+    widthMm: mediaWidthMm,
+    heightMm: mediaLengthMm,
+    printed: { xMm: mediaMarginMm.leftMm, yMm: leadMm, widthMm, heightMm: lengthMm },
+    pitchMm: (LINE_PITCH / modeOf(printer.config, design.modeId).dpiX) * MM_PER_IN,
     channels: firedOf(printer, design),
   });
-}
-
-function modeOf(
-  { config, name }: PrinterRow,
-  design: Pick<DesignRow, 'modeId'>,
-): PrinterRow['config']['modes'][number] {
-  const mode = config.modes.find(({ id }) => id === design.modeId);
-  if (!mode) throw new Refused(422, 'no-such-mode', `${name} has no print mode ${design.modeId}.`);
-  return mode;
 }
 
 function firedOf({ config }: PrinterRow, { sheet }: DesignRow) {

@@ -14,6 +14,7 @@ import type { Shop } from '../../shop.ts';
 import { readFloor } from '../plan/fit.ts';
 import { type Floor, snapshotFor } from '../plan/plannedFloor.ts';
 import { shopSetup } from '../setup/shopSetup.ts';
+import { ruledCare } from '../../../core/care/careRule.ts';
 import { isLate } from '../../../core/care/purgeRule.ts';
 import { type CareRow, careBetween } from './careItems.ts';
 import { outlookOfLine } from './careOutlook.ts';
@@ -53,7 +54,7 @@ export function rotaView(shop: Shop, fromMs: number, toMs: number): RotaView {
       const printer = findPrinter(shop.db, id);
       const line = lines.get(id);
       const own = past.filter((row) => row.printerId === id);
-      const planned = printer && line ? plannedItems({ shop, printer, cared, line, floor, own }, toMs) : [];
+      const planned = printer && line ? plannedItems({ shop, printer, cared, line, floor, rows: own }, toMs) : [];
       const items = [...own.filter(({ endedMs }) => endedMs !== null).map(pastItem), ...planned]
         .filter((item) => item.toMs >= fromMs && item.fromMs < toMs)
         .sort((a, b) => a.fromMs - b.fromMs);
@@ -89,42 +90,35 @@ interface PlannedLine {
   readonly cared: Floor['printers'][number];
   readonly line: Line;
   readonly floor: Floor;
-  readonly own: readonly CareRow[];
+  readonly rows: readonly CareRow[];
 }
 
 /** What is planned on a printer, as far as its line is planned; beyond that, what its timers bring. */
 function plannedItems(planned: PlannedLine, toMs: number): RotaItem[] {
-  const { shop, printer, cared, line, floor, own } = planned;
+  const { shop, printer, cared, line, floor, rows } = planned;
   const timers = timersOf(shop.db, printer.id);
   const outlook = outlookOfLine(shop, printer, line, floor);
+  const care = new Map(cared.care.map((each) => [each.id, each]));
   const runs = new Map(floor.runs.map((run) => [run.id, run]));
   const items = line.events.flatMap((event): RotaItem[] => {
     if (event.kind === 'run') return runItem(event, runs.get(event.id));
     if (event.kind !== 'care') return [];
-    const ruled = ruledItem(event, planned);
-    if (ruled) return [ruled];
-    const row = own.find(({ id }) => id === event.id);
-    const [timerId = '', due] = event.id.split('@');
-    const timer = timers.find(({ id }) => id === (row?.timerId ?? timerId));
-    const what = row?.what ?? timer?.what;
-    if (!what) return [];
-    const { title, fedMm, stockId, needsMedia } = careWork(shop.db, printer, what);
-    const dueMs = row?.dueMs ?? Number(due);
-    const latestMs = cared.care.find(({ id }) => id === event.id)?.latestMs ?? dueMs;
+    const own = care.get(event.id);
+    if (!own) return ruledItem(event, planned);
+    const { what, title, fedMm, stockId, latestMs } = own;
+    const row = rows.find(({ id }) => id === event.id);
     const span = { fromMs: Math.round(event.fromMs), toMs: Math.round(event.toMs) };
-    const movable = !row && timer !== undefined;
     const item = {
-      ...{ id: event.id, kind: what.kind, title, timerId: timer?.id ?? null, dueMs },
-      ...{ ...span, movable, why: '', way: '' },
+      ...{ id: event.id, kind: what.kind, title, timerId: row ? row.timerId : own.timerId },
+      ...{ ...span, dueMs: row?.dueMs ?? own.fromMs, movable: !row, why: '', way: '' },
     };
-    const fires = timer ? outlook.get(event.id)?.fires : undefined;
-    if (fires?.length === 0) return [{ ...item, outcome: 'skipped', why: 'exercised by work' }];
+    if (outlook.get(event.id)?.fires.length === 0) return [{ ...item, outcome: 'skipped', why: 'exercised by work' }];
     if (isLate(event.fromMs, latestMs)) {
       const before = line.events.find((other) => other.kind === 'run' && other.toMs === event.fromMs);
       const run = before?.kind === 'run' ? runs.get(before.id) : undefined;
       return [{ ...item, outcome: 'conflict', ...conflictText(run?.name ?? 'another run', run?.state) }];
     }
-    const media = needsMedia ? mediaFor(shop.db, printer.id, stockId, fedMm) : undefined;
+    const media = fedMm > 0 ? mediaFor(shop.db, printer.id, stockId, fedMm) : undefined;
     if (media && 'lacks' in media) {
       return [{ ...item, outcome: 'conflict', why: media.lacks, way: 'Load it before then, or pause the timer.' }];
     }
@@ -134,7 +128,7 @@ function plannedItems(planned: PlannedLine, toMs: number): RotaItem[] {
     if (full !== undefined) {
       return [{ ...item, outcome: 'conflict', why: full, way: 'Empty it before then, and confirm that it is empty.' }];
     }
-    return [{ ...item, outcome: 'planned', why: whyPlanned(event, dueMs, row, planned) }];
+    return [{ ...item, outcome: 'planned', why: whyPlanned(event, item.dueMs, row, planned) }];
   });
   return [...withoutTwins(items), ...timers.flatMap((timer) => fromTimer(shop, printer, timer, floor.nowMs, toMs))];
 }
@@ -142,16 +136,18 @@ function plannedItems(planned: PlannedLine, toMs: number): RotaItem[] {
 type CareEvent = Extract<LineEvent, { kind: 'care' }>;
 
 /** Care that a rule puts before a run. */
-function ruledItem(event: CareEvent, { cared, floor }: PlannedLine): RotaItem | undefined {
-  const rule = cared.careRules.find(({ id }) => event.id.startsWith(`${id}@`));
-  if (!rule) return undefined;
-  const run = floor.runs.find(({ id }) => event.id.endsWith(`@${id}`));
-  return {
-    ...{ id: event.id, kind: rule.what.kind, title: rule.title, timerId: null, dueMs: null, outcome: 'planned' },
-    movable: false,
-    ...{ fromMs: Math.round(event.fromMs), toMs: Math.round(event.toMs), way: '' },
-    why: `a rule puts it before ${run?.name ?? 'a run'}`,
-  };
+function ruledItem(event: CareEvent, { cared, floor }: PlannedLine): RotaItem[] {
+  const ruled = ruledCare(cared.careRules, event.id);
+  if (!ruled) return [];
+  const { rule, runId } = ruled;
+  const run = floor.runs.find(({ id }) => id === runId);
+  return [
+    {
+      ...{ id: event.id, kind: rule.what.kind, title: rule.title, timerId: null, dueMs: null, outcome: 'planned' },
+      ...{ fromMs: Math.round(event.fromMs), toMs: Math.round(event.toMs), movable: false, way: '' },
+      why: `a rule puts it before ${run?.name ?? 'a run'}`,
+    },
+  ];
 }
 
 /** Why care comes when it does, where its timer alone doesn't say. */

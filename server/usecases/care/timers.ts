@@ -12,6 +12,7 @@ import type { Reader } from '../../db/open.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 import { shopSetup } from '../setup/shopSetup.ts';
 import { designFor } from './designs.ts';
+import { mustBeSameVersion } from './sameVersion.ts';
 import { carePrinter, careWork } from './careWork.ts';
 
 export type TimerRow = typeof timers.$inferSelect;
@@ -114,15 +115,7 @@ function changeWithin(
   actor: Actor,
 ): void {
   const before = timerRow(work.tx, id);
-  if (ifVersion !== undefined && ifVersion !== before.version) {
-    throw new Refused(
-      409,
-      'changed-meanwhile',
-      'Somebody else has changed this timer meanwhile.',
-      { version: before.version },
-      'Look at it again, then change it.',
-    );
-  }
+  mustBeSameVersion('timer', before.version, ifVersion);
   const next = { ...before, ...change, what: change.what ?? before.what };
   mustComeRound(next);
   const printer = carePrinter(work.tx, before.printerId);

@@ -40,16 +40,15 @@ export function recordFirings(
       .onConflictDoNothing()
       .run();
     tx.insert(channelFirings)
-      .values({ ...key, ml, fromMs, toMs: endedMs, evenMl: isWhole ? evenOf(run, channelId, ml) : run.evenMl && 0 })
+      .values({ ...key, ml, fromMs, toMs: endedMs, evenMl: evenOf(run, channelId, isWhole ? ml : 0) })
       .onConflictDoNothing()
       .run();
     if (printer) keepExercise(work, printer, channelId, fromMs);
   }
 }
 
-/** What every column across the media got of what a whole run fired; null: all of it. */
+/** What every column across the media got of so much ink; null: all of it. */
 function evenOf({ evenMl, inkMl }: RunRow, channelId: string, ml: number): number | null {
-  if (evenMl === null) return null;
   const estimate = inkMl[channelId] ?? 0;
-  return estimate > 0 ? (ml * (evenMl[channelId] ?? 0)) / estimate : 0;
+  return evenMl && (estimate > 0 ? (ml * (evenMl[channelId] ?? 0)) / estimate : 0);
 }

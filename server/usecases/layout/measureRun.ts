@@ -4,7 +4,7 @@ import { leastColumnMm } from '../../../core/care/columns.ts';
 import { usableWidth } from '../../../core/layout/usableWidth.ts';
 import { fullMarks } from '../../../core/layout/marks/markSettings.ts';
 import { stripAreaMm2 } from '../../../core/layout/marks/marks.ts';
-import { type Coverage, inkMl, limitedCoverage } from '../../../core/estimate/ink.ts';
+import { type Coverage, inkMl, printedCoverage } from '../../../core/estimate/ink.ts';
 import { type RunTime, runTime } from '../../../core/estimate/runTime.ts';
 import type { Contour } from '../../../core/contour/contourRule.ts';
 import { cutPathOf, sheetsOf } from '../../../core/estimate/cutPath.ts';
@@ -41,14 +41,10 @@ export interface LaidRow extends LaidPiece {
   readonly cut: Contour['cut'];
 }
 
-/** A part alone is printed in black. */
-export function partCoverage(coverage: Coverage, part: string | null): Coverage {
-  return part === null ? coverage : { black: coverage[part] ?? 0 };
-}
-
 /** The pieces of a run as they lie, bleed included. */
 export function laidPieces(db: Reader, runId: string): LaidRow[] {
-  const side = db.select({ side: runs.side }).from(runs).where(eq(runs.id, runId)).get()?.side;
+  const run = db.select({ side: runs.side, ticket: runs.ticket }).from(runs).where(eq(runs.id, runId)).get();
+  const side = run?.side;
   const mirrored = side?.side === 'back' && isMirrored(side);
   return runPieceRows(db, runId).map((row) => {
     const contour = row.pageRow.finished?.contour;
@@ -66,7 +62,7 @@ export function laidPieces(db: Reader, runId: string): LaidRow[] {
       upright: { widthMm: row.widthMm, heightMm: row.heightMm },
       bleed: row.bleed,
       pageRow: row.pageRow,
-      coverage: partCoverage(row.pageRow.coverage, row.part),
+      coverage: printedCoverage(row.pageRow.coverage, row.part, run?.ticket.inkLimit ?? null),
       xMm: row.xMm,
       yMm: row.yMm,
       ...turnedSize(row.widthMm, row.heightMm, row.angleDeg),
@@ -123,7 +119,6 @@ export function evenInkOfRun(
 /** Ink of a run by channel (ml): an estimate from a separation of each page's picture, and its exercise strip. */
 export function inkOfRun(run: RunRow, config: PrinterConfig, laid: readonly LaidRow[]): Record<string, number> {
   const { dpiX, dpiY, dropPl } = modeOf(config, run.ticket.modeId);
-  const limited = laid.map((piece) => ({ ...piece, coverage: limitedCoverage(piece.coverage, run.ticket.inkLimit) }));
   const spread = {
     usableWidthMm: run.mediaWidthMm,
     sheetMm: run.settings.sheetMm ?? null,
@@ -132,7 +127,7 @@ export function inkOfRun(run: RunRow, config: PrinterConfig, laid: readonly Laid
   const stripMm2 = stripAreaMm2(fullMarks(run.settings.marks), spread, config.channels.length);
   return Object.fromEntries(
     config.channels.map(({ id, heads }) => {
-      const ml = limited.reduce(
+      const ml = laid.reduce(
         (sum, { coverage, widthMm, heightMm }) =>
           sum + inkMl(coverage[id] ?? 0, widthMm * heightMm, dpiX, dpiY, dropPl, heads),
         inkMl(1, stripMm2, dpiX, dpiY, dropPl, heads),

@@ -1,7 +1,7 @@
 import type { RunItem, SpoolView } from '../../../contract/api/floor.ts';
 import { cutPathOf, sheetsOf } from '../../../core/estimate/cutPath.ts';
 import { inkAsItGoes } from '../../../core/estimate/correction.ts';
-import { inkMl, limitedCoverage } from '../../../core/estimate/ink.ts';
+import { inkMl, printedCoverage } from '../../../core/estimate/ink.ts';
 import { runTime } from '../../../core/estimate/runTime.ts';
 import { turnedSize } from '../../../core/geometry/turn.ts';
 import { nest } from '../../../core/layout/nest.ts';
@@ -270,13 +270,17 @@ function inkOf(
   scale: number,
   inkLimit: number | null,
 ): Record<string, number> {
+  const { dpiX, dpiY, dropPl } = mode;
+  const printed = laid.map(({ key, piece, widthMm, heightMm }) => ({
+    areaMm2: widthMm * heightMm,
+    coverage: printedCoverage(work.coverage[key] ?? {}, piece.part, inkLimit),
+  }));
   return Object.fromEntries(
     config.channels.map(({ id, heads }) => {
-      const ml = laid.reduce((sum, { key, piece, widthMm, heightMm }) => {
-        const share = limitedCoverage(work.coverage[key] ?? {}, inkLimit);
-        const covered = piece.part === null ? (share[id] ?? 0) : id === 'black' ? (share[piece.part] ?? 0) : 0;
-        return sum + inkMl(covered, widthMm * heightMm, mode.dpiX, mode.dpiY, mode.dropPl, heads);
-      }, 0);
+      const ml = printed.reduce(
+        (sum, { areaMm2, coverage }) => sum + inkMl(coverage[id] ?? 0, areaMm2, dpiX, dpiY, dropPl, heads),
+        0,
+      );
       return [id, ml * scale];
     }),
   );

@@ -3,7 +3,7 @@ import type { PrinterConfig } from '../../../contract/api/floor.ts';
 import type { JobCost, RunCost } from '../../../contract/api/cost.ts';
 import { inkAsItGoes } from '../../../core/estimate/correction.ts';
 import { costOfRun, shareOut } from '../../../core/estimate/money.ts';
-import { inkMl } from '../../../core/estimate/ink.ts';
+import { inkMl, printedCoverage } from '../../../core/estimate/ink.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { bookedMm, neededMm } from '../../../core/stock/need.ts';
 import { feedingOf } from '../../db/feeding.ts';
@@ -12,7 +12,6 @@ import { printerViews } from '../../db/printerViews.ts';
 import { inkLedger, runAttempts } from '../../db/records.ts';
 import { jobPages, jobs, pieces, runPieces, runs, stocks } from '../../db/schema.ts';
 import { pieceSize } from '../../db/runViews.ts';
-import { partCoverage } from '../layout/measureRun.ts';
 import { jobRow } from '../ticket/changeJobs.ts';
 import { modeOf, printerOf, runRow } from './runRows.ts';
 import type { RunRow } from './transitionRun.ts';
@@ -131,7 +130,7 @@ function weightsOf(
   const inkSum: Record<string, number> = {};
   for (const { jobId, sourceName, part, tile, count, pageRow } of piecesOf(db, run.id)) {
     const { widthMm, heightMm } = pieceSize(pageRow, tile);
-    const coverage = partCoverage(pageRow.coverage, part);
+    const coverage = printedCoverage(pageRow.coverage, part, run.ticket.inkLimit);
     const own = byJob.get(jobId) ?? { name: sourceName, count: 0, area: 0, ink: {} };
     byJob.set(jobId, own);
     const pieceArea = widthMm * heightMm * count;

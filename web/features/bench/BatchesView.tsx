@@ -1,6 +1,6 @@
 import { Figure } from '../../ui/Figure.tsx';
-import { alongFigure, alongText, acrossText } from '../../ui/lengths.ts';
-import { number } from '../../ui/number.ts';
+import { alongFigure, alongText, acrossText } from '../../ui/text/lengths.ts';
+import { number } from '../../ui/text/number.ts';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import useSWR from 'swr';

@@ -1,4 +1,4 @@
-import { counted } from '../../ui/counted.ts';
+import { counted } from '../../ui/text/counted.ts';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { RunDetail } from '../../api/data.ts';
 import { isTyping } from '../../ui/isTyping.ts';

@@ -1,4 +1,4 @@
-import { number } from '../../ui/number.ts';
+import { number } from '../../ui/text/number.ts';
 import { Maximize, Minus, Plus, Redo2, Square, Undo2, Wand2 } from 'lucide-react';
 import { Link } from 'react-router';
 import { type RunDetail, usePrinters } from '../../api/data.ts';

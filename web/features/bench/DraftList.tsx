@@ -1,5 +1,5 @@
-import { alongText } from '../../ui/lengths.ts';
-import { number } from '../../ui/number.ts';
+import { alongText } from '../../ui/text/lengths.ts';
+import { number } from '../../ui/text/number.ts';
 import { useRef } from 'react';
 import { Link } from 'react-router';
 import { usePrinters, type RunItem } from '../../api/data.ts';

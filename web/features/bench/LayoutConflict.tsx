@@ -1,6 +1,6 @@
-import { counted } from '../../ui/counted.ts';
-import { alongText } from '../../ui/lengths.ts';
-import { number } from '../../ui/number.ts';
+import { counted } from '../../ui/text/counted.ts';
+import { alongText } from '../../ui/text/lengths.ts';
+import { number } from '../../ui/text/number.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { turnedSize } from '../../../core/geometry/turn.ts';
 import type { RunDetail } from '../../api/data.ts';

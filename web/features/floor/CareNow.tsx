@@ -6,7 +6,7 @@ import { useNotice } from '../../app/notice.tsx';
 import { clockText, durationText, useShopNow, useZone } from '../../app/shopTime.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Select } from '../../ui/fields/Select.tsx';
-import { number } from '../../ui/number.ts';
+import { number } from '../../ui/text/number.ts';
 import { Row, Section } from '../../ui/Sheet.tsx';
 
 const MIN = 60_000;
@@ -40,7 +40,7 @@ export function CareNow({ printer }: { readonly printer: Printer }) {
           <Row key={id} label={title}>
             <span className="inline-flex items-center gap-1">
               {present ? 'under way' : fromMs <= nowMs ? 'as soon as it is free' : clockText(fromMs, nowMs, zone)}
-              {timerId === null && id.startsWith('care-') && (
+              {timerId === null && (
                 <Button
                   kind="quiet"
                   className="!h-7 !px-1.5"

@@ -3,11 +3,11 @@ import { PageError } from '../../ui/PageError.tsx';
 import { Printer as PrinterSign } from 'lucide-react';
 import { Link, useParams } from 'react-router';
 import type { LineEvent } from '../../../core/schedule/plan.ts';
-import { counted } from '../../ui/counted.ts';
+import { counted } from '../../ui/text/counted.ts';
 import { type Printer, type RunItem, useStocks } from '../../api/data.ts';
 import { clockText, dayText, durationText, useShopNow, useZone } from '../../app/shopTime.ts';
 import { Button } from '../../ui/Button.tsx';
-import { alongText, acrossText } from '../../ui/lengths.ts';
+import { alongText, acrossText } from '../../ui/text/lengths.ts';
 import { BETWEEN, shortageText, WAITS } from './lineTexts.ts';
 import { type FloorLine, useFloor } from './useFloor.ts';
 

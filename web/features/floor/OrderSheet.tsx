@@ -1,5 +1,5 @@
-import { alongText } from '../../ui/lengths.ts';
-import { number } from '../../ui/number.ts';
+import { alongText } from '../../ui/text/lengths.ts';
+import { number } from '../../ui/text/number.ts';
 import { useState } from 'react';
 import useSWR from 'swr';
 import type { OrderProposal } from '../../../contract/api/fit.ts';

@@ -1,5 +1,5 @@
 import { Figure } from '../../ui/Figure.tsx';
-import { acrossFigure, acrossText } from '../../ui/lengths.ts';
+import { acrossFigure, acrossText } from '../../ui/text/lengths.ts';
 import { Link } from 'react-router';
 import { sendJson } from '../../api/client.ts';
 import type { RunItem } from '../../api/data.ts';

@@ -1,5 +1,5 @@
 import { RUN_STATES_ON_PRINTER } from '../../../core/flow/run.ts';
-import { alongFigure, alongText } from '../../ui/lengths.ts';
+import { alongFigure, alongText } from '../../ui/text/lengths.ts';
 import type { Hand } from '../../../core/schedule/nextHands.ts';
 import { durationText } from '../../app/shopTime.ts';
 import { HandItem } from './NextHands.tsx';

@@ -1,5 +1,5 @@
 import { TimerSign, nextTimed } from '../../draw/TimerSign.tsx';
-import { number } from '../../ui/number.ts';
+import { number } from '../../ui/text/number.ts';
 import type { Printer } from '../../api/data.ts';
 import { clockText, useZone } from '../../app/shopTime.ts';
 import { SpoolSign } from '../../draw/SpoolSign.tsx';

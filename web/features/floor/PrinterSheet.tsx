@@ -1,8 +1,8 @@
 import { CareNow } from './CareNow.tsx';
 import { Figure } from '../../ui/Figure.tsx';
-import { alongFigure, alongText } from '../../ui/lengths.ts';
-import { number } from '../../ui/number.ts';
-import { counted } from '../../ui/counted.ts';
+import { alongFigure, alongText } from '../../ui/text/lengths.ts';
+import { number } from '../../ui/text/number.ts';
+import { counted } from '../../ui/text/counted.ts';
 import { Link } from 'react-router';
 import type { RunOffer } from '../../../contract/api/fit.ts';
 import { sendJson } from '../../api/client.ts';

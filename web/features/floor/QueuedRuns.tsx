@@ -1,4 +1,4 @@
-import { alongText } from '../../ui/lengths.ts';
+import { alongText } from '../../ui/text/lengths.ts';
 import { ArrowDown, ArrowUp, Flag } from 'lucide-react';
 import { useState } from 'react';
 import { Link } from 'react-router';

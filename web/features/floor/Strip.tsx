@@ -1,5 +1,5 @@
 import { careTitle } from '../../../core/care/careRule.ts';
-import { alongFigure, alongText } from '../../ui/lengths.ts';
+import { alongFigure, alongText } from '../../ui/text/lengths.ts';
 import { useDraggable, useDroppable } from '@dnd-kit/core';
 import { memo } from 'react';
 import { useNavigate } from 'react-router';

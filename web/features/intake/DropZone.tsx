@@ -1,5 +1,5 @@
-import { number } from '../../ui/number.ts';
-import { counted } from '../../ui/counted.ts';
+import { number } from '../../ui/text/number.ts';
+import { counted } from '../../ui/text/counted.ts';
 import { Upload } from 'lucide-react';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
 import type { UploadResult } from '../../../contract/api/job.ts';

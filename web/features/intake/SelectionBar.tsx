@@ -1,5 +1,5 @@
-import { number } from '../../ui/number.ts';
-import { counted } from '../../ui/counted.ts';
+import { number } from '../../ui/text/number.ts';
+import { counted } from '../../ui/text/counted.ts';
 import type { JobItem } from '../../api/data.ts';
 import { Button } from '../../ui/Button.tsx';
 import { durationText } from '../../app/shopTime.ts';

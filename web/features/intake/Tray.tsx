@@ -1,4 +1,4 @@
-import { number } from '../../ui/number.ts';
+import { number } from '../../ui/text/number.ts';
 import { useState } from 'react';
 import { usePresets, type Queue } from '../../api/data.ts';
 import { Button } from '../../ui/Button.tsx';

@@ -1,4 +1,4 @@
-import { alongText } from '../../ui/lengths.ts';
+import { alongText } from '../../ui/text/lengths.ts';
 import { useForm } from 'react-hook-form';
 import { errorText, sendJson } from '../../api/client.ts';
 import { type SpoolView, useStocks } from '../../api/data.ts';

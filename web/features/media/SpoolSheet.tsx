@@ -1,5 +1,5 @@
 import { Figure } from '../../ui/Figure.tsx';
-import { acrossText, alongText, alongUnit } from '../../ui/lengths.ts';
+import { acrossText, alongText, alongUnit } from '../../ui/text/lengths.ts';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { Link } from 'react-router';

@@ -1,4 +1,4 @@
-import { acrossText } from '../../ui/lengths.ts';
+import { acrossText } from '../../ui/text/lengths.ts';
 import {
   type Active,
   type DragEndEvent,

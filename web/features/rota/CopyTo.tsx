@@ -64,18 +64,19 @@ export function CopyTo({
           </Button>
         </>
       )}
-      <Button
-        kind="danger"
-        className="mt-3 ml-auto flex"
-        onClick={() => {
-          sendJson('DELETE', `/api/purges/${design.id}`)
-            .then(() => mutate())
-            .then(onClose)
-            .catch(tell);
-        }}
-      >
-        Remove the design
-      </Button>
+      <div className="mt-3 flex justify-end">
+        <Button
+          kind="danger"
+          onClick={() => {
+            sendJson('DELETE', `/api/purges/${design.id}`)
+              .then(() => mutate())
+              .then(onClose)
+              .catch(tell);
+          }}
+        >
+          Remove the design
+        </Button>
+      </div>
     </Section>
   );
 }

@@ -5,7 +5,7 @@ import { usePrinters } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { moneyText } from '../../draw/money.ts';
 import { Button } from '../../ui/Button.tsx';
-import { number } from '../../ui/number.ts';
+import { number } from '../../ui/text/number.ts';
 import { Row, Section, Sheet } from '../../ui/Sheet.tsx';
 import { useTimers } from './useRota.ts';
 

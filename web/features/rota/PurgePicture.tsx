@@ -2,7 +2,7 @@ import { useId } from 'react';
 import type { PurgeDesignBody, PurgeFiguresView } from '../../../contract/api/care.ts';
 import { LINE_PITCH } from '../../../core/raster/dotLines.ts';
 import type { Printer } from '../../api/data.ts';
-import { sizeText } from '../../ui/lengths.ts';
+import { sizeText } from '../../ui/text/lengths.ts';
 
 const WIDTH_PX = 368;
 const HEIGHT_PX = 250;
@@ -20,11 +20,9 @@ export function PurgePicture({
   readonly printer: Printer;
 }) {
   const { sheet } = design;
-  const { leadMm, trailMm, mediaMarginMm, channels, modes } = printer.config;
+  const { leadMm, mediaMarginMm, channels, modes } = printer.config;
   const patternId = useId();
-  const onSheet = sheet.form === 'sheet';
-  const mediaMm = onSheet ? sheet.widthMm : figures.widthMm + mediaMarginMm.leftMm + mediaMarginMm.rightMm;
-  const lengthMm = onSheet ? sheet.lengthMm : leadMm + figures.lengthMm + trailMm;
+  const { mediaWidthMm: mediaMm, mediaLengthMm: lengthMm } = figures;
   const scale = Math.min(WIDTH_PX / mediaMm, HEIGHT_PX / lengthMm);
   const fired = channels.filter(({ id }) => (sheet.levels[id] ?? 0) > 0);
   // Lines that would run into one another on a screen are drawn larger; how much of the media they cover stays.

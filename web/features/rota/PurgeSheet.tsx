@@ -13,9 +13,9 @@ import { LengthInput } from '../../ui/fields/LengthInput.tsx';
 import { NumberInput } from '../../ui/fields/NumberInput.tsx';
 import { Select } from '../../ui/fields/Select.tsx';
 import { FIELD } from '../../ui/fields/look.ts';
-import { alongText } from '../../ui/lengths.ts';
-import { number } from '../../ui/number.ts';
-import { counted } from '../../ui/counted.ts';
+import { alongText } from '../../ui/text/lengths.ts';
+import { number } from '../../ui/text/number.ts';
+import { counted } from '../../ui/text/counted.ts';
 import { Row, Section, Sheet } from '../../ui/Sheet.tsx';
 import { CopyTo } from './CopyTo.tsx';
 import { PurgePicture } from './PurgePicture.tsx';
@@ -310,7 +310,7 @@ function Designer({
         </Button>
       </div>
       {design && (
-        <p className="mt-3 flex gap-4">
+        <p className="mt-3 mb-5 flex gap-4">
           <a className="text-tide underline" href={`/api/purges/${design.id}/purge.pdf`}>
             As PDF
           </a>

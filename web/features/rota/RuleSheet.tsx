@@ -3,7 +3,7 @@ import type { CareRuleBody, CareRuleView } from '../../../contract/api/care.ts';
 import { callsForCare, careRuleText } from '../../../core/care/careRule.ts';
 import { errorText, sendJson } from '../../api/client.ts';
 import { usePrinters, useRuns } from '../../api/data.ts';
-import { counted } from '../../ui/counted.ts';
+import { counted } from '../../ui/text/counted.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Checkbox } from '../../ui/fields/Checkbox.tsx';
 import { FieldError } from '../../ui/fields/FieldError.tsx';

@@ -1,6 +1,6 @@
 import type { PurgeFiguresView } from '../../../contract/api/care.ts';
 import { moneyText } from '../../draw/money.ts';
-import { number } from '../../ui/number.ts';
+import { number } from '../../ui/text/number.ts';
 import { Section } from '../../ui/Sheet.tsx';
 
 /** What a week of a purge takes and how many nozzles clog, beside other rhythms. */

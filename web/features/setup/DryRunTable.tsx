@@ -1,4 +1,4 @@
-import { counted } from '../../ui/counted.ts';
+import { counted } from '../../ui/text/counted.ts';
 import { useState } from 'react';
 import type { DryRun } from '../../../contract/api/shop.ts';
 import { type Column, DataTable } from '../../ui/DataTable.tsx';

@@ -1,4 +1,4 @@
-import { number } from '../../ui/number.ts';
+import { number } from '../../ui/text/number.ts';
 import { Pause, Play, Plus, X } from 'lucide-react';
 import { useState } from 'react';
 import type { HotFolderChange, HotFolderView, QueueView } from '../../../contract/api/ticket.ts';

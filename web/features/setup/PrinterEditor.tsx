@@ -1,4 +1,4 @@
-import { sizeText } from '../../ui/lengths.ts';
+import { sizeText } from '../../ui/text/lengths.ts';
 import type { PrinterConfig } from '../../../contract/api/floor.ts';
 import { sendJson } from '../../api/client.ts';
 import type { Printer } from '../../api/data.ts';

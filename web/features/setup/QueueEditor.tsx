@@ -1,4 +1,4 @@
-import { number } from '../../ui/number.ts';
+import { number } from '../../ui/text/number.ts';
 import { useState } from 'react';
 import { useSWRConfig } from 'swr';
 import type { QueueChange, QueueView } from '../../../contract/api/ticket.ts';

@@ -1,4 +1,4 @@
-import { counted } from '../../ui/counted.ts';
+import { counted } from '../../ui/text/counted.ts';
 import { ArrowDown, ArrowUp, X } from 'lucide-react';
 import { useState } from 'react';
 import type { DryRun, RuleList, RuleView } from '../../../contract/api/shop.ts';

@@ -1,7 +1,7 @@
 import { PageError } from '../../ui/PageError.tsx';
 import { FromWhat } from '../../ui/FromWhat.tsx';
-import { sizeText } from '../../ui/lengths.ts';
-import { number } from '../../ui/number.ts';
+import { sizeText } from '../../ui/text/lengths.ts';
+import { number } from '../../ui/text/number.ts';
 import { Search } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { useSearchParams } from 'react-router';

@@ -1,7 +1,7 @@
 import { SpoiledPicture } from './SpoiledPicture.tsx';
-import { sizeText } from '../../ui/lengths.ts';
-import { number } from '../../ui/number.ts';
-import { counted } from '../../ui/counted.ts';
+import { sizeText } from '../../ui/text/lengths.ts';
+import { number } from '../../ui/text/number.ts';
+import { counted } from '../../ui/text/counted.ts';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import useSWR from 'swr';

@@ -1,6 +1,6 @@
 import { ok, refuse, type Result } from '../../../core/result.ts';
 import { parseLength } from '../../../core/units/length.ts';
-import { acrossFigure, acrossText, fieldText, fieldUnit } from '../lengths.ts';
+import { acrossFigure, acrossText, fieldText, fieldUnit } from '../text/lengths.ts';
 import { FIELD } from './look.ts';
 import { useDraft } from './useDraft.ts';
 import { WithUnit } from './WithUnit.tsx';

@@ -1,4 +1,4 @@
-import { number } from '../number.ts';
+import { number } from '../text/number.ts';
 import { ok, refuse, type Result } from '../../../core/result.ts';
 import { FIELD } from './look.ts';
 import { useDraft } from './useDraft.ts';

@@ -1,5 +1,5 @@
 import { ok, refuse } from '../../../core/result.ts';
-import { number } from '../number.ts';
+import { number } from '../text/number.ts';
 import { FIELD } from './look.ts';
 import { useDraft } from './useDraft.ts';
 import { WithUnit } from './WithUnit.tsx';

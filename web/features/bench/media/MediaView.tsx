@@ -1,4 +1,4 @@
-import { acrossText, fieldUnit } from '../../../ui/lengths.ts';
+import { acrossText, fieldUnit } from '../../../ui/text/lengths.ts';
 import { useEffect, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { type RunDetail, usePrinters, useSpools } from '../../../api/data.ts';
 import { MarksDrawing } from './MarksDrawing.tsx';

@@ -1,4 +1,4 @@
-import { sizeText } from '../../../ui/lengths.ts';
+import { sizeText } from '../../../ui/text/lengths.ts';
 import { memo } from 'react';
 import type { RunPiece } from '../../../../contract/api/run.ts';
 import { pictureUrl } from '../../../api/data.ts';

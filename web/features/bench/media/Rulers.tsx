@@ -1,5 +1,5 @@
-import { rulerSteps } from '../../../ui/lengths.ts';
-import { number } from '../../../ui/number.ts';
+import { rulerSteps } from '../../../ui/text/lengths.ts';
+import { number } from '../../../ui/text/number.ts';
 import { preferences } from '../../../ui/preferences.ts';
 import { memo } from 'react';
 

@@ -1,4 +1,4 @@
-import { counted } from '../../../ui/counted.ts';
+import { counted } from '../../../ui/text/counted.ts';
 import type { RectMm } from '../../../../core/geometry/frame.ts';
 
 interface SegmentDrawingProps {

@@ -1,5 +1,5 @@
-import { sizeText } from '../../../ui/lengths.ts';
-import { counted } from '../../../ui/counted.ts';
+import { sizeText } from '../../../ui/text/lengths.ts';
+import { counted } from '../../../ui/text/counted.ts';
 import { type Alignment, aligned, distributed } from '../../../../core/layout/arrange/byHand.ts';
 import type { RunDetail } from '../../../api/data.ts';
 import { Button } from '../../../ui/Button.tsx';

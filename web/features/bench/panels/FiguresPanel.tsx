@@ -1,6 +1,6 @@
 import { Figure } from '../../../ui/Figure.tsx';
-import { acrossText, acrossFigure, lengthFigure } from '../../../ui/lengths.ts';
-import { number } from '../../../ui/number.ts';
+import { acrossText, acrossFigure, lengthFigure } from '../../../ui/text/lengths.ts';
+import { number } from '../../../ui/text/number.ts';
 import { Tab, TabGroup, TabList, TabPanel, TabPanels } from '@headlessui/react';
 import type { BoundReason } from '../../../../core/layout/bound.ts';
 import { type RunDetail, usePrinters } from '../../../api/data.ts';

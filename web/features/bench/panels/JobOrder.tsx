@@ -1,4 +1,4 @@
-import { number } from '../../../ui/number.ts';
+import { number } from '../../../ui/text/number.ts';
 import {
   type Announcements,
   DndContext,

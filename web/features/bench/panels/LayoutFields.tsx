@@ -1,4 +1,4 @@
-import { acrossText } from '../../../ui/lengths.ts';
+import { acrossText } from '../../../ui/text/lengths.ts';
 import type { RunDetail } from '../../../api/data.ts';
 import { Section } from '../../../ui/Sheet.tsx';
 import type { Bench } from '../state/useBench.ts';

@@ -8,7 +8,7 @@ import { MarkField, MarkGroup } from './MarkGroup.tsx';
 import { CODE_CHOICES, PieceTexts } from './PieceTexts.tsx';
 import { StripDose } from './StripDose.tsx';
 import { MarkPattern } from './MarkPattern.tsx';
-import { inUnits } from '../../../ui/inUnits.ts';
+import { inUnits } from '../../../ui/text/inUnits.ts';
 import type { Bench } from '../state/useBench.ts';
 
 const RUN_WORDS = '{id} {run} {date} {printer} {mode} {stock} {segment}';

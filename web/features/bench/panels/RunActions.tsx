@@ -1,4 +1,4 @@
-import { alongText } from '../../../ui/lengths.ts';
+import { alongText } from '../../../ui/text/lengths.ts';
 import { useState } from 'react';
 import { sendJson } from '../../../api/client.ts';
 import type { RunDetail } from '../../../api/data.ts';

@@ -1,8 +1,8 @@
 import { FromWhat } from '../../../ui/FromWhat.tsx';
 import { Figure } from '../../../ui/Figure.tsx';
-import { alongText, alongFigure, acrossFigure } from '../../../ui/lengths.ts';
-import { number } from '../../../ui/number.ts';
-import { counted } from '../../../ui/counted.ts';
+import { alongText, alongFigure, acrossFigure } from '../../../ui/text/lengths.ts';
+import { number } from '../../../ui/text/number.ts';
+import { counted } from '../../../ui/text/counted.ts';
 import { useMemo } from 'react';
 import { inkAsItGoes } from '../../../../core/estimate/correction.ts';
 import { runTime } from '../../../../core/estimate/runTime.ts';

@@ -1,5 +1,5 @@
-import { acrossText, sizeText } from '../../../ui/lengths.ts';
-import { number } from '../../../ui/number.ts';
+import { acrossText, sizeText } from '../../../ui/text/lengths.ts';
+import { number } from '../../../ui/text/number.ts';
 import { useDeferredValue, useMemo, useState } from 'react';
 import type { LayoutSettings } from '../../../../contract/api/run.ts';
 import {

@@ -1,5 +1,5 @@
-import { acrossFigure, acrossText, sizeText } from '../../../ui/lengths.ts';
-import { number } from '../../../ui/number.ts';
+import { acrossFigure, acrossText, sizeText } from '../../../ui/text/lengths.ts';
+import { number } from '../../../ui/text/number.ts';
 import { ROW_TURNS, type RowTurn, STAGGERS, type Stagger } from '../../../../core/layout/arrange/stepAndRepeat.ts';
 import { Button } from '../../../ui/Button.tsx';
 import { Row, Section } from '../../../ui/Sheet.tsx';

@@ -2,7 +2,7 @@ import { barExerciseMm, stripExerciseMm } from '../../../../core/care/exercise.t
 import type { RunDetail } from '../../../../contract/api/run.ts';
 import type { MarkSettings } from '../../../../core/layout/marks/markSettings.ts';
 import type { Printer } from '../../../api/data.ts';
-import { acrossText, alongText } from '../../../ui/lengths.ts';
+import { acrossText, alongText } from '../../../ui/text/lengths.ts';
 
 /** From which length on the exercise strip of a run exercises its channels, so that a purge need not. */
 export function StripDose({

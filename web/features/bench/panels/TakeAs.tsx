@@ -1,4 +1,4 @@
-import { number } from '../../../ui/number.ts';
+import { number } from '../../../ui/text/number.ts';
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { ChevronDown, Download } from 'lucide-react';
 import { oversprayOf } from '../../../../core/layout/usableWidth.ts';

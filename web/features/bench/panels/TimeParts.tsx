@@ -1,5 +1,5 @@
-import { acrossText } from '../../../ui/lengths.ts';
-import { number } from '../../../ui/number.ts';
+import { acrossText } from '../../../ui/text/lengths.ts';
+import { number } from '../../../ui/text/number.ts';
 import type { RunTime } from '../../../../core/estimate/runTime.ts';
 import { durationText } from '../../../app/shopTime.ts';
 import { Row } from '../../../ui/Sheet.tsx';

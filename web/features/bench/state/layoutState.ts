@@ -1,4 +1,4 @@
-import { sideText, sizeText } from '../../../ui/lengths.ts';
+import { sideText, sizeText } from '../../../ui/text/lengths.ts';
 import type { LayoutChange, LayoutSettings, RunPiece } from '../../../../contract/api/run.ts';
 import type { Corners } from '../../../../core/layout/arrange/byHand.ts';
 import { turnedSize, wrapDeg } from '../../../../core/geometry/turn.ts';

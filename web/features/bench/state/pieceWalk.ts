@@ -1,4 +1,4 @@
-import { acrossText, sizeText } from '../../../ui/lengths.ts';
+import { acrossText, sizeText } from '../../../ui/text/lengths.ts';
 import type { RunDetail } from '../../../api/data.ts';
 import { angleText, type Place } from './layoutState.ts';
 

@@ -1,4 +1,4 @@
-import { sizeText } from '../../../ui/lengths.ts';
+import { sizeText } from '../../../ui/text/lengths.ts';
 import { useState } from 'react';
 import type { FindingView } from '../../../../contract/api/job.ts';
 import type { JobChange, TicketValuesView } from '../../../../contract/api/ticket.ts';

@@ -1,5 +1,5 @@
-import { acrossText, sizeText } from '../../../ui/lengths.ts';
-import { number } from '../../../ui/number.ts';
+import { acrossText, sizeText } from '../../../ui/text/lengths.ts';
+import { number } from '../../../ui/text/number.ts';
 import { useState } from 'react';
 import type { JobChange } from '../../../../contract/api/ticket.ts';
 import { cutLineText } from '../../../../core/contour/contourRule.ts';

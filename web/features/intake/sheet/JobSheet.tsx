@@ -1,5 +1,5 @@
-import { number } from '../../../ui/number.ts';
-import { eventText } from '../../../ui/inUnits.ts';
+import { number } from '../../../ui/text/number.ts';
+import { eventText } from '../../../ui/text/inUnits.ts';
 import { useMemo } from 'react';
 import { Link } from 'react-router';
 import type { JobChange, TicketPartView } from '../../../../contract/api/ticket.ts';

@@ -1,5 +1,5 @@
-import { number } from '../../../ui/number.ts';
-import { counted } from '../../../ui/counted.ts';
+import { number } from '../../../ui/text/number.ts';
+import { counted } from '../../../ui/text/counted.ts';
 import useSWR from 'swr';
 import type { JobChange, JobsChanged } from '../../../../contract/api/ticket.ts';
 import { sameValue } from '../../../../core/ticket/ticket.ts';

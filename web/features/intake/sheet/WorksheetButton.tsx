@@ -1,4 +1,4 @@
-import { number } from '../../../ui/number.ts';
+import { number } from '../../../ui/text/number.ts';
 import { FlyOut } from '../../../ui/FlyOut.tsx';
 import { QrCode } from 'lucide-react';
 import { useState } from 'react';

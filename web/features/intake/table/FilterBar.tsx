@@ -1,4 +1,4 @@
-import { number } from '../../../ui/number.ts';
+import { number } from '../../../ui/text/number.ts';
 import { Search } from 'lucide-react';
 import { memo, type ReactNode } from 'react';
 import { QUERY_FIELDS } from '../../../../core/ticket/jobQuery.ts';

@@ -1,6 +1,6 @@
 import { FromWhat } from '../../../ui/FromWhat.tsx';
-import { number } from '../../../ui/number.ts';
-import { counted } from '../../../ui/counted.ts';
+import { number } from '../../../ui/text/number.ts';
+import { counted } from '../../../ui/text/counted.ts';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { memo, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { errorText } from '../../../api/client.ts';

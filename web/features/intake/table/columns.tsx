@@ -1,5 +1,5 @@
-import { fieldUnit, sizeText } from '../../../ui/lengths.ts';
-import { number } from '../../../ui/number.ts';
+import { fieldUnit, sizeText } from '../../../ui/text/lengths.ts';
+import { number } from '../../../ui/text/number.ts';
 import type { ReactNode } from 'react';
 import { pictureUrl, type JobItem } from '../../../api/data.ts';
 import { dayAndTime, dayText } from '../../../app/shopTime.ts';

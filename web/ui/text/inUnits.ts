@@ -1,5 +1,5 @@
-import { eventSentence } from '../../core/events/sentence.ts';
-import { withLengths } from '../../core/units/lengthText.ts';
+import { eventSentence } from '../../../core/events/sentence.ts';
+import { withLengths } from '../../../core/units/lengthText.ts';
 import { alongText, sideText, sizeText } from './lengths.ts';
 
 /** A sentence of the server or of `core` with its lengths in the unit, and as this person writes numbers. */

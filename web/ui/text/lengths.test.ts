@@ -1,8 +1,8 @@
 /** @jest-environment jsdom */
-import { parseLength } from '../../core/units/length.ts';
+import { parseLength } from '../../../core/units/length.ts';
 import { acrossText, alongText, fieldText, fieldUnit, lengthFigure, sizeText } from './lengths.ts';
 import { number } from './number.ts';
-import { setPreferences, UNITS } from './preferences.ts';
+import { setPreferences, UNITS } from '../preferences.ts';
 
 beforeEach(() => {
   setPreferences({ units: 'metric', locale: 'en-GB' });

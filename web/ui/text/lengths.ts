@@ -1,4 +1,4 @@
-import { preferences, type Units } from './preferences.ts';
+import { preferences, type Units } from '../preferences.ts';
 import { number } from './number.ts';
 
 type Unit = Exclude<Units, 'metric'>;

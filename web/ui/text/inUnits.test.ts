@@ -1,7 +1,7 @@
 /** @jest-environment jsdom */
-import { metresText, mmSizeText, mmText } from '../../core/units/lengthText.ts';
+import { metresText, mmSizeText, mmText } from '../../../core/units/lengthText.ts';
 import { eventText, inUnits } from './inUnits.ts';
-import { setPreferences } from './preferences.ts';
+import { setPreferences } from '../preferences.ts';
 
 beforeEach(() => {
   setPreferences({ units: 'metric', locale: 'en-GB' });

@@ -1,4 +1,4 @@
-import { preferences } from './preferences.ts';
+import { preferences } from '../preferences.ts';
 
 const formats = new Map<string, Intl.NumberFormat>();
 

@@ -1,4 +1,4 @@
-import { nounFor } from '../../core/counted.ts';
+import { nounFor } from '../../../core/counted.ts';
 import { number } from './number.ts';
 
 /** A count with its noun, the figure as the person reads it: "1 piece", "1.200 pieces". */
