@@ -1,0 +1,11 @@
+import jstat from 'jstat';
+
+/** The value below which a gamma variable of this shape and scale 1 lies with a probability. */
+export function gammaQuantile(probability: number, shape: number): number {
+  return jstat.jStat.gamma.inv(probability, shape, 1);
+}
+
+/** Share of a standard normal variable below z. */
+export function normalShare(z: number): number {
+  return jstat.jStat.normal.cdf(z, 0, 1);
+}

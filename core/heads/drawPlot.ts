@@ -1,0 +1,158 @@
+import type { CodeModules } from '../layout/marks/codeShape.ts';
+import type { ChannelFaults } from './nozzleFaults.ts';
+import { type CheckPlot, type PlotBlock, linePlace } from './checkPlot.ts';
+import { MARK_MODULES, markInked } from './markBits.ts';
+
+/** Pixels of three bytes, row by row. */
+export interface Drawing {
+  readonly width: number;
+  readonly height: number;
+  readonly rgb: Uint8ClampedArray;
+}
+
+/** Bare media against which ink shows: light for most, dark for white and clear. */
+export const LIGHT_GROUND = '#FFFFFF';
+export const DARK_GROUND = '#26221E';
+
+/** How a nozzle that is not well draws: what a weak one leaves of its ink, and where a crooked one lands (line distances). */
+export interface FaultLook {
+  readonly weakShare: (channelId: string, n: number) => number;
+  readonly crookedBy: (channelId: string, n: number) => number;
+}
+
+const PLAIN_LOOK: FaultLook = { weakShare: () => 0.42, crookedBy: (_, n) => (n % 2 === 0 ? 0.5 : -0.5) };
+
+/** What a drawing needs beside the plot. */
+export interface PlotLook {
+  /** The code that says this text; undefined: it is left out. */
+  readonly code: (text: string) => CodeModules | undefined;
+  /** Colour of what is printed of the marks on light media. */
+  readonly ink: string;
+  /** By channel; left out: every nozzle prints. */
+  readonly faults?: Readonly<Record<string, ChannelFaults>>;
+  readonly faultLook?: FaultLook;
+}
+
+type Rgb = readonly [number, number, number];
+
+/** Pixels that a plot takes at a resolution. */
+export function plotPixels(
+  { widthMm, heightMm }: Pick<CheckPlot, 'widthMm' | 'heightMm'>,
+  dpi: number,
+): { readonly width: number; readonly height: number } {
+  return {
+    width: Math.max(1, Math.round((widthMm / 25.4) * dpi)),
+    height: Math.max(1, Math.round((heightMm / 25.4) * dpi)),
+  };
+}
+
+/** Draws a check plot, its first line at the top. Lines are anti-aliased: they keep their place to a fraction of a pixel. */
+export function drawPlot(plot: CheckPlot, dpi: number, look: PlotLook): Drawing {
+  const { width, height } = plotPixels(plot, dpi);
+  const canvas = new Canvas(width, height, dpi / 25.4);
+  canvas.fill(rgbOf(LIGHT_GROUND));
+  for (const block of plot.blocks) if (block.pale) drawGround(canvas, block);
+  for (const block of plot.blocks) {
+    drawFrame(canvas, block, look);
+    drawLines(canvas, plot, block, look);
+  }
+  return { width, height, rgb: canvas.rgb };
+}
+
+/** Dark ground reaches so far beyond a block that shows on it (mm). */
+const GROUND_BEYOND_MM = 3;
+
+function drawGround(canvas: Canvas, { outer: { xMm, yMm, widthMm, heightMm } }: PlotBlock): void {
+  const by = GROUND_BEYOND_MM;
+  canvas.rect(xMm - by, yMm - by, widthMm + 2 * by, heightMm + 2 * by, rgbOf(DARK_GROUND));
+}
+
+function drawFrame(canvas: Canvas, block: PlotBlock, look: PlotLook): void {
+  const ink = rgbOf(block.pale ? block.colour : look.ink);
+  for (const { id, xMm, yMm, sizeMm } of block.marks) {
+    const module = sizeMm / MARK_MODULES;
+    for (let row = 0; row < MARK_MODULES; row += 1) {
+      for (let column = 0; column < MARK_MODULES; column += 1) {
+        if (markInked(id, row, column)) canvas.rect(xMm + column * module, yMm + row * module, module, module, ink);
+      }
+    }
+  }
+  const code = look.code(block.code.text);
+  if (code?.kind !== 'square') return;
+  const module = block.code.sizeMm / code.size;
+  for (const [at, dark] of code.dark.entries()) {
+    if (!dark) continue;
+    const row = Math.floor(at / code.size);
+    const column = at % code.size;
+    canvas.rect(block.code.xMm + column * module, block.code.yMm + row * module, module, module, ink);
+  }
+}
+
+function drawLines(
+  canvas: Canvas,
+  plot: CheckPlot,
+  block: PlotBlock,
+  { faults, faultLook = PLAIN_LOOK }: PlotLook,
+): void {
+  const ink = rgbOf(block.colour);
+  const own = faults?.[block.channelId];
+  const missing = new Set(own?.missing);
+  const weak = new Set(own?.weak);
+  const crooked = new Set(own?.crooked);
+  for (let n = block.firstN; n < block.firstN + block.count; n += 1) {
+    if (missing.has(n)) continue;
+    const share = weak.has(n) ? faultLook.weakShare(block.channelId, n) : 1;
+    const by = crooked.has(n) ? faultLook.crookedBy(block.channelId, n) * block.distanceMm : 0;
+    const { xMm, yMm } = linePlace(block, n);
+    if (block.along) canvas.rect(xMm + by, yMm, plot.thicknessMm, plot.lineMm, ink, share);
+    else canvas.rect(xMm, yMm + by, plot.lineMm, plot.thicknessMm, ink, share);
+  }
+}
+
+function rgbOf(hex: string): Rgb {
+  const of = (from: number): number => Number.parseInt(hex.slice(from, from + 2), 16);
+  return [of(1), of(3), of(5)];
+}
+
+/** Rectangles in mm, laid over what is there by the share of each pixel that they cover. */
+class Canvas {
+  readonly rgb: Uint8ClampedArray;
+
+  constructor(
+    private readonly width: number,
+    private readonly height: number,
+    private readonly scale: number,
+  ) {
+    this.rgb = new Uint8ClampedArray(width * height * 3);
+  }
+
+  fill([r, g, b]: Rgb): void {
+    for (let i = 0; i < this.rgb.length; i += 3) {
+      this.rgb[i] = r;
+      this.rgb[i + 1] = g;
+      this.rgb[i + 2] = b;
+    }
+  }
+
+  rect(xMm: number, yMm: number, widthMm: number, heightMm: number, colour: Rgb, share = 1): void {
+    const { scale } = this;
+    const left = Math.max(0, xMm * scale);
+    const right = Math.min(this.width, (xMm + widthMm) * scale);
+    const top = Math.max(0, yMm * scale);
+    const bottom = Math.min(this.height, (yMm + heightMm) * scale);
+    for (let y = Math.floor(top); y < bottom; y += 1) {
+      const down = Math.min(bottom, y + 1) - Math.max(top, y);
+      for (let x = Math.floor(left); x < right; x += 1) {
+        const across = Math.min(right, x + 1) - Math.max(left, x);
+        this.lay((y * this.width + x) * 3, colour, down * across * share);
+      }
+    }
+  }
+
+  private lay(at: number, colour: Rgb, share: number): void {
+    for (let plane = 0; plane < 3; plane += 1) {
+      const before = this.rgb[at + plane] ?? 0;
+      this.rgb[at + plane] = before + ((colour[plane] ?? 0) - before) * share;
+    }
+  }
+}
