@@ -14,6 +14,7 @@ import { foreignRequest } from '../core/web/ownRequest.ts';
 import type { CutterStandIn } from './cutter.ts';
 import { cutterRoutes } from './cutterRoutes.ts';
 import type { StandIn } from './machine.ts';
+import { plotPicture } from './plotPicture.ts';
 import { PAGE } from './page.ts';
 import { asFired, fetchArtwork } from './fetched.ts';
 import { parse } from './parse.ts';
@@ -210,6 +211,12 @@ function controlRoutes(app: Express, host: StandInHost): void {
     machine.power(parse(PowerOrder, req.body).on);
     res.json(machine.state());
   });
+  // The plot that lies in its tray, as somebody would photograph it.
+  app.get('/control/machines/:machine/check-plot.jpg', async (req, res) => {
+    const { about, memory } = host.machine(req.params.machine);
+    if (about && memory.printedCheck) res.type('jpeg').send(await plotPicture(about, memory.printedCheck));
+    else res.status(404).json({ error: { code: 'no-plot', message: 'no check plot was printed here' } });
+  });
   app.get('/control/machines', (_req, res) => {
     res.json(
       host.machines().map((machine) => ({
@@ -218,6 +225,7 @@ function controlRoutes(app: Express, host: StandInHost): void {
         sources: machine.memory.sources,
         per100h: machine.memory.per100h,
         off: machine.isOff,
+        hasPlot: machine.memory.printedCheck !== null,
         heads: machine.heads.truth(host.shopNow()),
       })),
     );

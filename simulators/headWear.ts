@@ -4,12 +4,14 @@ import {
   type ChannelWear,
   cleaned,
   dosed,
+  faultsOf,
   freshWear,
   idle,
   machineCleaned,
   settledShare,
   stirred,
 } from '../core/machine/nozzles.ts';
+import { type ChannelFaults, NO_FAULTS } from '../core/heads/nozzleFaults.ts';
 import { exerciseMl } from '../core/care/exercise.ts';
 import type { CareOrder } from '../contract/machine/protocol.ts';
 import type { Random } from '../core/random.ts';
@@ -44,11 +46,18 @@ export class HeadWear {
     return Object.keys(this.wear).length > known;
   }
 
-  /** Share of a channel's nozzles that still fire. */
+  /** Share of a channel's ink that its nozzles still fire: a weak one half, a crooked one all of it. */
   openShare(channel: string): number {
     const heads = this.about?.channels.find(({ id }) => id === channel)?.heads ?? 1;
     const nozzles = (this.about?.machine.nozzlesPerChannel ?? 1) * heads;
-    return 1 - (this.wear[channel]?.clogged.length ?? 0) / nozzles;
+    const { missing, weak } = this.faults(channel);
+    return 1 - (missing.length + weak.length / 2) / nozzles;
+  }
+
+  /** What is wrong with the nozzles of a channel: what its check plot shows. */
+  faults(channel: string): ChannelFaults {
+    const wear = this.wear[channel];
+    return wear ? faultsOf(wear) : NO_FAULTS;
   }
 
   /** When each channel was last exercised, to the minute: what a device knows of itself. */

@@ -64,6 +64,7 @@ export class StandIn {
       memory,
       heads: this.heads,
       deviation: this.deviation,
+      about: world.about,
       now: world.now,
       isTaken: () => this.isTaken,
       draw: (sourceId, fedMm, firedMl) => {

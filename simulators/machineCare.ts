@@ -1,3 +1,4 @@
+import type { MachineAbout } from '../contract/machine/about.ts';
 import type { CareOrder, CareReport, FaultKind } from '../contract/machine/protocol.ts';
 import type { Deviation } from '../core/machine/deviation.ts';
 import { careReport, fedShare } from './careWork.ts';
@@ -12,6 +13,7 @@ interface CaringMachine {
   readonly memory: MachineMemory;
   readonly heads: HeadWear;
   readonly deviation: Deviation;
+  readonly about: MachineAbout | undefined;
   readonly now: () => number;
   /** Whether something else is on it, or a fault stands. */
   readonly isTaken: () => boolean;
@@ -79,12 +81,30 @@ export class MachineCare {
       msLeft: 0,
       endedMs: machine.now(),
     };
-    if (status === 'done') machine.heads.cared(care.order, machine.now());
-    const ended = Object.entries({ ...machine.memory.cared, [key(care.careId, care.attempt)]: report });
+    const found = status === 'done' ? this.done(care.order) : undefined;
+    const told: CareReport = found ? { ...report, nozzles: found } : report;
+    const ended = Object.entries({ ...machine.memory.cared, [key(care.careId, care.attempt)]: told });
     machine.memory.cared = Object.fromEntries(ended.slice(-REMEMBERED));
     machine.memory.care = null;
     machine.changed();
-    return report;
+    return told;
+  }
+
+  /** What care leaves behind. @returns what a check shows, where the device reads it itself */
+  private done(order: CareOrder): CareReport['nozzles'] | undefined {
+    const { heads, memory, now, about } = this.machine;
+    heads.cared(order, now());
+    if (order.kind !== 'check') return undefined;
+    const ids = (about?.channels ?? []).map(({ id }) => id).filter((id) => order.checks?.includes(id) ?? true);
+    const shown = Object.fromEntries(ids.map((id) => [id, heads.faults(id)]));
+    memory.printedCheck = shown;
+    if (about?.readsChecks !== true) return undefined;
+    return Object.fromEntries(
+      Object.entries(shown).map(([id, { missing, weak, crooked }]) => [
+        id,
+        { missing: [...missing], weak: [...weak], crooked: [...crooked] },
+      ]),
+    );
   }
 
   /** Lets it go on: ink, media and time are used as it gets on. @returns what was fired (ml) */

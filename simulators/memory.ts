@@ -1,6 +1,7 @@
 import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { CareOrder, CareReport, FaultKind, FaultOrder, RunReport } from '../contract/machine/protocol.ts';
+import type { ChannelFaults } from '../core/heads/nozzleFaults.ts';
 import type { ChannelWear } from '../core/machine/nozzles.ts';
 import type { PressPlan, PressState } from '../core/machine/press.ts';
 
@@ -49,6 +50,8 @@ export interface MachineMemory {
   inkMl: Record<string, number> | null;
   /** In the basket or the stacker (mm). */
   collectedMm: number;
+  /** What the check plot that was printed last shows, by channel. */
+  printedCheck: Record<string, ChannelFaults> | null;
   /** By channel; made when it is first switched on. */
   nozzles: Record<string, ChannelWear>;
 }
@@ -69,6 +72,7 @@ export function emptyMemory(): MachineMemory {
     sources: {},
     inkMl: null,
     collectedMm: 0,
+    printedCheck: null,
     nozzles: {},
   };
 }

@@ -209,9 +209,13 @@ test('nozzles clog while nothing is printed, less ink comes out of them, and onl
   wait(400 * 3_600_000);
   const clogged = machine.heads.truth(0).cyan?.clogged ?? 0;
   expect(clogged).toBeGreaterThan(20);
+  // Some fire nothing, some too little, and some beside their place, which loses no ink.
+  const { missing, weak, crooked } = machine.heads.faults('cyan');
+  expect(missing.length + weak.length + crooked.length).toBe(clogged);
+  expect(Math.min(missing.length, weak.length)).toBeGreaterThan(0);
   machine.accept('run-1', 1, orderOf(TIMED));
   print('run-1');
-  expect(machine.state().inkMl?.cyan).toBeCloseTo(50 - 4 * (1 - clogged / 768), 1);
+  expect(machine.state().inkMl?.cyan).toBeCloseTo(50 - 4 * (1 - (missing.length + weak.length / 2) / 768), 2);
   const firedMs = machine.state().firedMs?.cyan ?? 0;
   expect(firedMs).toBeGreaterThan(400 * 3_600_000);
   expect(machine.heads.truth(0).cyan?.clogged).toBe(clogged);

@@ -71,6 +71,7 @@ export const CareWhatView = Type.Union([
     kind: Type.Literal('clean'),
     strength: Type.Enum(['light', 'deep']),
     channelIds: Type.Array(Id, { minItems: 1, maxItems: 24 }),
+    rested: Type.Optional(Type.Boolean({ description: 'it repeats a clean after the heads have rested' })),
   }),
   Type.Object({ kind: Type.Literal('stir') }),
   Type.Object({ kind: Type.Literal('release'), runId: Id }),

@@ -1,5 +1,6 @@
 import { BACK_CONTENTS, MEDIA_TURNS, PIECE_TURNS } from '../../core/layout/arrange/twoSides.ts';
 import { Type, type Static } from 'typebox';
+import { PLAIN_CARE } from '../../core/care/careData.ts';
 import { RUN_STATES } from '../../core/flow/run.ts';
 import { PlannedCareView, PlannedRuleView } from './care.ts';
 import { Id, InstantMs, Mm, nullable } from './common.ts';
@@ -21,14 +22,28 @@ export const CareFiguresView = Type.Object({
     maximum: 1e7,
     description: 'drops a nozzle that exercise a channel',
   }),
-  check: Type.Object({
-    minutes: Minutes,
-    mlPerHead: MlPerHead,
-    lengthMm: Type.Number({ minimum: 0, maximum: 1e5 }),
-  }),
+  check: Type.Object({ minutes: Minutes, mlPerHead: MlPerHead }),
   light: Type.Object({ minutes: Minutes, mlPerHead: MlPerHead }),
   deep: Type.Object({ minutes: Minutes, mlPerHead: MlPerHead }),
   stirMinutes: Minutes,
+  channelShare: Type.Number({
+    minimum: 0,
+    maximum: 1,
+    default: PLAIN_CARE.channelShare,
+    description: 'of a channel’s nozzles so many must print',
+  }),
+  restMinutes: Type.Number({
+    minimum: 0,
+    maximum: 10_080,
+    default: PLAIN_CARE.restMinutes,
+    description: 'heads rest so long before a clean is repeated',
+  }),
+  serviceMinor: Type.Integer({
+    minimum: 0,
+    maximum: 1e8,
+    default: PLAIN_CARE.serviceMinor,
+    description: 'what it costs to call service',
+  }),
 });
 
 /** Everything that is fixed about a printer: what the device is, and what the shop says of it. Shown to people. */
@@ -181,6 +196,10 @@ export const PrinterView = Type.Object({
   care: Type.Array(PlannedCareView),
   /** Care that rules put before its runs. */
   careRules: Type.Array(PlannedRuleView),
+  /** By mode and channel: why that channel can't print in that mode; what is left out can. */
+  unfit: Type.Record(Type.String(), Type.Record(Type.String(), Type.String())),
+  /** A check plot that was printed and that nobody has read; null: none. */
+  checkToRead: nullable(Id),
   lastModeId: nullable(Id),
   /** By mode: how its runs really went. */
   corrections: Type.Record(

@@ -43,6 +43,7 @@ export const StockChange = Type.Object({
   colour: Type.Optional(Type.String({ pattern: '^#[0-9A-Fa-f]{6}$' })),
   pricePerM2Minor: Type.Optional(Type.Integer({ minimum: 0, maximum: 1e7 })),
   sheetMm: Type.Optional(nullable(Mm)),
+  clear: Type.Optional(Type.Boolean()),
   suits: Type.Optional(nullable(Type.Record(Type.String(), Type.Array(Id, { maxItems: 60 })))),
 });
 export type StockChange = Static<typeof StockChange>;

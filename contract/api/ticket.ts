@@ -300,6 +300,7 @@ export const StockView = Type.Object({
   pricePerM2Minor: Type.Integer(),
   form: Type.Enum(['roll', 'sheet', 'garment']),
   sheetMm: nullable(Type.Number()),
+  clear: Type.Boolean({ description: 'every ink shows on it, held against light or dark' }),
   /** Modes by printer that suit it; null: whatever takes its width. */
   suits: nullable(Type.Record(Type.String(), Type.Array(Id))),
   /** Run settings of this stock on printers. */

@@ -1,3 +1,4 @@
+import { PLAIN_FITNESS } from '../../core/heads/printerHeads.ts';
 import { Type, type Static } from 'typebox';
 
 const Id = Type.String({ minLength: 1, maxLength: 64, pattern: '^[a-z0-9][a-z0-9-]*$' });
@@ -22,6 +23,24 @@ export const ModeView = Type.Object({
   lineMmPerS: orNull(
     Type.Number({ exclusiveMinimum: 0, maximum: 1e5, description: 'of a page-wide array; null: a carriage' }),
   ),
+  classShare: Type.Number({
+    minimum: 0,
+    maximum: 1,
+    default: PLAIN_FITNESS.classShare,
+    description: 'of the nozzles that print the same lines so many must be left',
+  }),
+  mostColumns: Type.Integer({
+    minimum: 0,
+    maximum: 1000,
+    default: PLAIN_FITNESS.mostColumns,
+    description: 'of a page-wide array: missing side by side at most',
+  }),
+  mostBadShare: Type.Number({
+    minimum: 0,
+    maximum: 1,
+    default: PLAIN_FITNESS.mostBadShare,
+    description: 'of a page-wide array: missing of any 10 mm at most',
+  }),
 });
 export type ModeView = Static<typeof ModeView>;
 
@@ -70,10 +89,12 @@ export const MACHINE_ABOUT = {
   finishing: Type.Object({ fullCut: Type.Boolean(), perforate: Type.Boolean(), contourCut: Type.Boolean() }),
   takeUp: Type.Boolean(),
   freeHangMm: orNull(Mm),
+  readsChecks: Type.Boolean({ default: false, description: 'it reads its check plots itself' }),
   collectsMm: orNull(Type.Number({ minimum: 0, maximum: 1e7, description: 'length that basket or stacker holds' })),
   machine: Type.Object({
     nozzlesPerChannel: Type.Integer({ minimum: 1, maximum: 100_000 }),
     nozzlesPerInch: Type.Number({ exclusiveMinimum: 0, maximum: 10_000 }),
+    bars: Type.Integer({ minimum: 1, maximum: 64, default: 1, description: 'of a page-wide array, side by side' }),
     carriageMmPerS: Speed,
     carriageMmPerS2: Speed,
     dwellS: Seconds,

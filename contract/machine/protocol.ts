@@ -145,8 +145,15 @@ export const CareOrder = Type.Object({
   /** Of a purge: channel files, and the volume of a full drop. What they fire goes before `inkMl`. */
   rasters: Type.Optional(Type.Array(RasterFile, { maxItems: 16 })),
   dropPl: Type.Optional(Type.Number({ exclusiveMinimum: 0 })),
+  /** Of a check: the channels that it draws; left out: all. */
+  checks: Type.Optional(Type.Array(Type.String(), { maxItems: 24 })),
 });
 export type CareOrder = Static<typeof CareOrder>;
+
+const Nozzles = Type.Array(Type.Integer({ minimum: 0 }), { maxItems: 100_000 });
+
+/** Nozzles of one channel that do not print as they should, numbered from 0 over all its heads. */
+export const ReadNozzles = Type.Object({ missing: Nozzles, weak: Nozzles, crooked: Nozzles });
 
 export const CareReport = Type.Object({
   careId: Type.String(),
@@ -159,6 +166,11 @@ export const CareReport = Type.Object({
   reason: Type.Union([Type.String(), Type.Null()]),
   startedMs: Type.Number(),
   endedMs: Type.Union([Type.Number(), Type.Null()]),
+  nozzles: Type.Optional(
+    Type.Record(Type.String(), ReadNozzles, {
+      description: 'of a check that is done, by channel, where the device reads its plots itself',
+    }),
+  ),
 });
 export type CareReport = Static<typeof CareReport>;
 

@@ -1,14 +1,22 @@
-/** How fast nozzles clog (θ), where nothing was seen of a printer yet. */
-const PRIOR_THETA = 0.01;
+import { PRIOR_RATE, type StrainForm, meanRate, strainOf } from '../heads/clogLearning.ts';
 
-/** Strain of one idle spell: max(0, x − ½)³ ÷ 3, x the spell by its idle limit. */
-function clogStrain(idleH: number, limitH: number): number {
-  return Math.max(0, idleH / limitH - 0.5) ** 3 / 3;
+/** How fast the nozzles of a channel clog: θ, and the form in which strain grows with idle time. */
+export interface ClogPace {
+  readonly theta: number;
+  readonly form: StrainForm;
 }
 
+/** Where no check has told anything yet. */
+export const PRIOR_PACE: ClogPace = { theta: meanRate(PRIOR_RATE), form: 'cubic' };
+
 /** Clogs to be expected in one idle spell: M · (1 − e^(−θ · g)); never more than there are nozzles. */
-export function spellClogs(idleH: number, limitH: number, nozzles: number, theta = PRIOR_THETA): number {
-  return nozzles * (1 - Math.exp(-theta * clogStrain(idleH, limitH)));
+export function spellClogs(
+  idleH: number,
+  limitH: number,
+  nozzles: number,
+  { theta, form }: ClogPace = PRIOR_PACE,
+): number {
+  return nozzles * (1 - Math.exp(-theta * strainOf(idleH / limitH, form)));
 }
 
 /**
@@ -19,11 +27,11 @@ export function expectedClogs(
   horizonH: number,
   everyH: number,
   channel: { readonly limitH: number; readonly nozzles: number },
-  theta = PRIOR_THETA,
+  pace: ClogPace = PRIOR_PACE,
 ): number {
   let clogs = 0;
   for (let from = 0; from < horizonH; from += everyH) {
-    clogs += spellClogs(Math.min(everyH, horizonH - from), channel.limitH, channel.nozzles, theta);
+    clogs += spellClogs(Math.min(everyH, horizonH - from), channel.limitH, channel.nozzles, pace);
   }
   return clogs;
 }

@@ -1,4 +1,4 @@
-import { spellClogs } from './clogs.ts';
+import { type ClogPace, spellClogs } from './clogs.ts';
 
 const HOUR = 3_600_000;
 const DAY = 24 * HOUR;
@@ -8,6 +8,8 @@ export interface ProposedChannel {
   readonly limitH: number;
   /** Over all of its heads. */
   readonly nozzles: number;
+  /** As its checks have told; left out: nothing is known yet. */
+  readonly pace?: ClogPace;
   readonly exercisedMs: number;
   /** Instants to come at which planned work or a timer that is there exercises it. */
   readonly plannedMs: readonly number[];
@@ -55,14 +57,14 @@ export function proposeTimer(
  * in the present spell already, no purge prevents.
  */
 function clogsOf(channel: ProposedChannel, purges: readonly number[], nowMs: number, endMs: number): number {
-  const { exercisedMs, plannedMs, limitH, nozzles } = channel;
+  const { exercisedMs, plannedMs, limitH, nozzles, pace } = channel;
   const instants = [...plannedMs, ...purges]
     .filter((ms) => ms > Math.max(exercisedMs, nowMs) && ms < endMs)
     .sort((a, b) => a - b);
   let from = exercisedMs;
-  let clogs = -spellClogs(Math.max(0, nowMs - from) / HOUR, limitH, nozzles);
+  let clogs = -spellClogs(Math.max(0, nowMs - from) / HOUR, limitH, nozzles, pace);
   for (const at of [...instants, endMs]) {
-    clogs += spellClogs((at - from) / HOUR, limitH, nozzles);
+    clogs += spellClogs((at - from) / HOUR, limitH, nozzles, pace);
     from = at;
   }
   return clogs;

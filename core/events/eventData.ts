@@ -56,6 +56,13 @@ interface LayoutEvents {
 
 /** Care of heads: `care` says what it is. */
 interface CareEvents {
+  'check.read': {
+    readonly printer: string;
+    readonly by: 'device' | 'eye' | 'photo';
+    readonly missing: number;
+    readonly weak: number;
+    readonly crooked: number;
+  };
   'care.wanted': { readonly care: string; readonly printer: string };
   'care.asked': { readonly care: string; readonly printer: string; readonly run: number };
   'care.first': { readonly care: string; readonly printer: string; readonly run: number };

@@ -33,6 +33,8 @@ const refusedToo = (refused: number): string => (refused > 0 ? `; ${String(refus
 /** How a length along the media is said. @param digits behind the point of metres */
 type AlongText = (mm: number, digits?: number) => string;
 
+const READ_BY = { device: 'by the printer', eye: 'by eye', photo: 'from a picture' } as const;
+
 /** One sentence for each kind of event. Rows of every earlier version must still be readable: a kind is never given another meaning. */
 const SENTENCES: { readonly [K in EventKind]: (data: EventData[K], along: AlongText) => string } = {
   'job.arrived': ({ file, queue, jobs, blocked }) =>
@@ -109,6 +111,8 @@ const SENTENCES: { readonly [K in EventKind]: (data: EventData[K], along: AlongT
   'spool.gone': ({ spool }) => `${spool} taken off the rack`,
   'spool.back': ({ spool }) => `${spool} is on the rack again`,
 
+  'check.read': ({ printer, by, missing, weak, crooked }) =>
+    `${printer}: nozzle check read ${READ_BY[by]}: ${String(missing)} missing, ${String(weak)} weak, ${String(crooked)} crooked`,
   'care.wanted': ({ care, printer }) => `${printer}: ${care} wanted now`,
   'care.asked': ({ care, printer, run }) => `${printer}: ${care} comes before ${runName(run)}`,
   'care.first': ({ care, printer, run }) =>

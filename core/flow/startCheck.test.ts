@@ -23,6 +23,7 @@ const ASKED: StartQuestion = {
     fixedStartMs: null,
     back: 'no',
     turn: null,
+    unfit: [],
   },
   printer: {
     name: 'Heron',

@@ -18,6 +18,8 @@ export interface StartQuestion {
     readonly back: 'no' | 'front not printed' | 'not confirmed' | 'confirmed';
     /** How its media is turned, in words. */
     readonly turn: string | null;
+    /** Channels that it fires and that can't print in its mode, with the reason. */
+    readonly unfit: readonly { readonly name: string; readonly text: string }[];
   };
   readonly printer: {
     readonly name: string;
@@ -53,6 +55,7 @@ export interface StartTrouble {
     | 'off'
     | 'fault'
     | 'front'
+    | 'heads'
     | 'confirm'
     | 'nothing-loaded'
     | 'wrong-stock'
@@ -75,6 +78,7 @@ function briefOf(code: StartTrouble['code'], stockName: string): string {
     off: 'switch it on',
     fault: 'clear the fault',
     front: 'the front is printed first',
+    heads: 'clean the heads',
     confirm: 'turn the media and confirm',
     'nothing-loaded': `load ${stockName}`,
     'wrong-stock': `load ${stockName}`,
@@ -111,6 +115,14 @@ export function startCheck(question: StartQuestion): StartAnswer {
   if (printer.state === 'off') return no('off', `${printer.name} does not answer`, 'Check that it is switched on.');
   if (printer.state === 'faulted' || printer.state === 'waiting') {
     return no('fault', `${printer.name}: ${printer.reason ?? printer.state}`, 'Clear the fault at the printer.');
+  }
+  const [unfit] = run.unfit;
+  if (unfit) {
+    return no(
+      'heads',
+      `${unfit.name} of ${printer.name} can't print ${run.name}: ${unfit.text}`,
+      'Clean it and check it again under Heads, or move the run.',
+    );
   }
   if (run.back === 'front not printed')
     return no('front', `The front of ${run.name} is not printed yet`, 'It waits.', false);

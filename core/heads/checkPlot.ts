@@ -157,7 +157,12 @@ function arrayBlocks(printer: PlotPrinter): Placed {
         columns,
         pitchMm,
         along: true,
-        outer: { xMm: EDGE_MM + firstN * pitchMm, yMm: EDGE_MM + row * (outerH + BLOCK_GAP_MM), widthMm, heightMm: outerH },
+        outer: {
+          xMm: EDGE_MM + firstN * pitchMm,
+          yMm: EDGE_MM + row * (outerH + BLOCK_GAP_MM),
+          widthMm,
+          heightMm: outerH,
+        },
         lines: { widthMm, heightMm },
         insetMm: QUIET_MM,
       });

@@ -14,11 +14,6 @@ export const NO_FAULTS: ChannelFaults = { missing: [], weak: [], crooked: [] };
 /** What a nozzle still counts for: a weak one, or one that fires beside its place, half. */
 export const FAULT_WORTH: Readonly<Record<NozzleFault, number>> = { missing: 0, weak: 0.5, crooked: 0.5 };
 
-/** Whether nothing is wrong with a channel. */
-export function isClean({ missing, weak, crooked }: ChannelFaults): boolean {
-  return missing.length + weak.length + crooked.length === 0;
-}
-
 /** What each nozzle counts for, by its number; those that are missing here count 1. */
 export function worthByNozzle(faults: ChannelFaults): Map<number, number> {
   const worth = new Map<number, number>();

@@ -1,4 +1,5 @@
 import { DOSE_WINDOW } from '../care/exercise.ts';
+import type { ChannelFaults, NozzleFault } from '../heads/nozzleFaults.ts';
 import type { Random } from '../random.ts';
 
 /** What ink does in the nozzles of one channel while it is not fired. Instants in ms. */
@@ -15,6 +16,8 @@ export interface ChannelWear {
   readonly clogged: readonly number[];
   /** Since when each of them is; missing in what an earlier version has noted. */
   readonly cloggedMs?: readonly number[];
+  /** What each of them does instead of firing well; missing in what an earlier version has noted: nothing. */
+  readonly kinds?: readonly NozzleFault[];
   /** What it fired lately, by slots of time: small doses add up to one that exercises it. */
   readonly lately?: readonly { readonly slot: number; readonly ml: number }[];
   /** When its pigment was last stirred. */
@@ -59,14 +62,32 @@ export function idle(wear: ChannelWear, build: ChannelBuild, nowMs: number, rand
   let { nextAt } = wear;
   const clogged = [...wear.clogged];
   const cloggedMs = [...(wear.cloggedMs ?? wear.clogged.map(() => wear.wornMs))];
+  const kinds = [...kindsOf(wear)];
   while (strain >= nextAt && clogged.length < build.nozzles) {
     let nozzle = Math.floor(random() * build.nozzles);
     while (clogged.includes(nozzle)) nozzle = (nozzle + 1) % build.nozzles;
     clogged.push(nozzle);
     cloggedMs.push(nowMs);
+    kinds.push(kindOf(random()));
     nextAt += gap(random);
   }
-  return { ...wear, wornMs: nowMs, strain, nextAt, clogged, cloggedMs };
+  return { ...wear, wornMs: nowMs, strain, nextAt, clogged, cloggedMs, kinds };
+}
+
+/** Of ten nozzles that dry up, seven fire nothing any more, two too little, and one beside its place. */
+function kindOf(drawn: number): NozzleFault {
+  return drawn < 0.7 ? 'missing' : drawn < 0.9 ? 'weak' : 'crooked';
+}
+
+function kindsOf({ clogged, kinds }: ChannelWear): readonly NozzleFault[] {
+  return kinds ?? clogged.map(() => 'missing' as const);
+}
+
+/** What is wrong with its nozzles, by their numbers. */
+export function faultsOf(wear: ChannelWear): ChannelFaults {
+  const kinds = kindsOf(wear);
+  const of = (fault: NozzleFault): number[] => wear.clogged.filter((_, i) => kinds[i] === fault).sort((a, b) => a - b);
+  return { missing: of('missing'), weak: of('weak'), crooked: of('crooked') };
 }
 
 /** The channel was exercised until now: its idle time begins anew; what is clogged stays so until it is cleaned. */
@@ -76,7 +97,7 @@ export function fired(wear: ChannelWear, nowMs: number): ChannelWear {
 
 /** A thorough clean by hand opens every nozzle. */
 export function cleaned(wear: ChannelWear, nowMs: number): ChannelWear {
-  return { ...fired(wear, nowMs), clogged: [], cloggedMs: [] };
+  return { ...fired(wear, nowMs), clogged: [], cloggedMs: [], kinds: [] };
 }
 
 /** Slots in which doses are kept, in one window of them. */
@@ -119,15 +140,17 @@ export function machineCleaned(
   });
   const clogged = wear.clogged.filter((_, i) => stays[i]);
   const cloggedMs = since.filter((_, i) => stays[i]);
+  const kinds = kindsOf(wear).filter((_, i) => stays[i]);
   if (random() < AIR[strength]) {
     for (let i = 0; i < 3 && clogged.length < build.nozzles; i += 1) {
       let nozzle = Math.floor(random() * build.nozzles);
       while (clogged.includes(nozzle)) nozzle = (nozzle + 1) % build.nozzles;
       clogged.push(nozzle);
       cloggedMs.push(nowMs);
+      kinds.push('missing');
     }
   }
-  return { ...fired(wear, nowMs), clogged, cloggedMs };
+  return { ...fired(wear, nowMs), clogged, cloggedMs, kinds };
 }
 
 /** The pigment is in motion again. */

@@ -53,8 +53,8 @@ export interface FitOption {
   /** Spools of the stock that stand in other printers, in words. */
   readonly elsewhere: readonly string[];
   readonly channels: readonly string[];
-  /** Channels that are not fit to print with now, and why. */
-  readonly unfit: Readonly<Record<string, string>>;
+  /** Channels that it fires and that can't print now, why, and how long the shortest clean takes. */
+  readonly unfit: Readonly<Record<string, { readonly name: string; readonly text: string; readonly cleanMin: number }>>;
   readonly suits: boolean;
   readonly finishing: { readonly fullCut: boolean; readonly perforate: boolean; readonly contourCut: boolean };
   readonly edgeToEdge: boolean;
@@ -72,6 +72,7 @@ export interface FitTrouble {
     | 'stock'
     | 'media'
     | 'channel'
+    | 'heads'
     | 'mode'
     | 'sharp'
     | 'finishing'
@@ -228,8 +229,13 @@ function troublesOf(needs: FitNeeds, option: FitOption): FitTrouble[] {
   for (const channel of needs.channels) {
     if (!option.channels.includes(channel))
       say('channel', `${name} has no ${channel}`, 'Print it without, or elsewhere.');
-    const unfit = option.unfit[channel];
-    if (unfit !== undefined) say('channel', `${channel} of ${name} is not fit: ${unfit}`, 'Care for its head first.');
+  }
+  for (const { name: ink, text, cleanMin } of Object.values(option.unfit)) {
+    say(
+      'heads',
+      `${ink} of ${name} can't print it: ${text}`,
+      `Clean it first: a light clean takes ${String(cleanMin)} min.`,
+    );
   }
   if (needs.contour && !option.finishing.contourCut) {
     say('finishing', `${name} cuts no contours`, 'Cut them elsewhere: take the contour off the ticket, or as a file.');

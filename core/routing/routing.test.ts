@@ -108,7 +108,13 @@ describe('fit list', () => {
       /bring in/,
     ],
     ['channel', {}, { channels: ['white'] }, 'x has no white', /elsewhere/],
-    ['channel', { unfit: { cyan: '12 nozzles missing' } }, {}, 'cyan of x is not fit: 12 nozzles missing', /Care/],
+    [
+      'heads',
+      { unfit: { cyan: { name: 'Cyan', text: '12 missing', cleanMin: 4 } } },
+      {},
+      "Cyan of x can't print it: 12 missing",
+      /light clean takes 4 min/,
+    ],
     [
       'sharp',
       { modeDpi: 600 },

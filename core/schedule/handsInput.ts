@@ -11,6 +11,7 @@ interface PrinterLike {
   readonly held: HandsPrinter['held'];
   readonly spools: readonly { readonly id: string; readonly sourceId: string | null }[];
   readonly firedMs: Readonly<Record<string, number>>;
+  readonly checkToRead: string | null;
   readonly config: {
     readonly sources: HandsPrinter['sources'];
     readonly channels: readonly { readonly id: string; readonly name: string; readonly idleLimitH: number }[];
@@ -27,7 +28,7 @@ interface RunLike {
 
 /** A printer as next hands take it. Pages and server make it from the same views, so that they ask for the same hands. */
 export function handsPrinter(
-  { id, name, state, reason, held, spools, firedMs, config }: PrinterLike,
+  { id, name, state, reason, held, spools, firedMs, checkToRead, config }: PrinterLike,
   runs: readonly RunLike[],
   line: Line,
   offered: HandsPrinter['offered'],
@@ -35,7 +36,7 @@ export function handsPrinter(
 ): HandsPrinter {
   const { sources, channels, takeUp } = config;
   return {
-    ...{ id, name, state, reason, sources, channels, held, line, offered },
+    ...{ id, name, state, reason, sources, channels, held, line, offered, checkToRead },
     loaded: spools.flatMap(({ id: spoolId, sourceId }) => (sourceId === null ? [] : [{ sourceId, spoolId }])),
     takesUp: takeUp,
     present: runs.find((run) => (RUN_STATES_ON_PRINTER as readonly string[]).includes(run.state)) ?? null,

@@ -52,6 +52,8 @@ export class LinePlan {
   /** Care that comes next, by its place; what came before its due instant is left out then. */
   private cared = 0;
   private readonly careAhead = new Set<number>();
+  /** Channels that the line has counted on being cleaned. */
+  private readonly cleaned = new Set<string>();
   /** Of each run, where its stock is wanted next; of each stock, where it is wanted first from here on. */
   private readonly nextSame: Int32Array;
   private readonly nextUse: Int32Array;
@@ -122,6 +124,7 @@ export class LinePlan {
     other.collectedMm = this.collectedMm;
     other.cared = this.cared;
     for (const at of this.careAhead) other.careAhead.add(at);
+    for (const channel of this.cleaned) other.cleaned.add(channel);
     other.freeMs = this.freeMs;
     return other;
   }
@@ -184,12 +187,23 @@ export class LinePlan {
     if (run.fixedStartMs !== null && run.fixedStartMs > this.freeMs) {
       this.wait(run.id, 'fixed start', run.fixedStartMs);
     }
+    this.cleanFirst(run);
     this.careUntilStart(run);
     const fromMs = this.freeMs;
     this.freeMs = fromMs + run.estimateMs;
     this.comesOut(run.outMm, takeUp);
     this.useInk(run.id, compiled.inkMl, fromMs, this.freeMs, 1);
     this.close(run, fromMs, this.freeMs);
+  }
+
+  /** A run whose channels can't print waits for somebody who cleans them; what was cleaned once is counted on from then on. */
+  private cleanFirst({ id, modeId, inkMl }: PlanRun): void {
+    const { unfit, cleanMs } = this.line.printer;
+    const dirty = (unfit[modeId] ?? []).filter((channel) => !this.cleaned.has(channel) && (inkMl[channel] ?? 0) > 0);
+    if (dirty.length === 0) return;
+    for (const channel of dirty) this.cleaned.add(channel);
+    this.untilThere(id, cleanMs, 'nobody there');
+    this.hand(id, 'clean', cleanMs / 60_000);
   }
 
   /** Waits until a run can start, with the care that comes before it: what is due, what it would keep too long, what rules ask for. */
@@ -342,7 +356,7 @@ export class LinePlan {
     this.changeOverMin += minutes;
   }
 
-  private hand(runId: string, what: 'empty' | 'turn', minutes: number): void {
+  private hand(runId: string, what: 'empty' | 'turn' | 'clean', minutes: number): void {
     const fromMs = this.freeMs;
     this.freeMs = fromMs + minutes * 60_000;
     this.events.push({ kind: 'hand', what, runId, fromMs, toMs: this.freeMs });

@@ -15,6 +15,7 @@ const PRINTER: HandsPrinter = {
   present: null,
   held: null,
   line: EMPTY,
+  checkToRead: null,
   overdue: [],
   offered: null,
 };

@@ -56,6 +56,8 @@ export interface HandsPrinter {
   readonly line: Line;
   /** Runs that wait on it, and how many of them others could take; null: it does not stand. */
   readonly offered: { readonly runs: number; readonly able: number } | null;
+  /** A check plot that nobody has read. */
+  readonly checkToRead: string | null;
   /** Channels that have stood longer than they may, in words: `black idle for 6 d 2 h of 5 d`. */
   readonly overdue: readonly { readonly channelId: string; readonly text: string }[];
 }
@@ -87,6 +89,7 @@ export function nextHands(printers: readonly HandsPrinter[], names: Names, nowMs
   const hands = printers.flatMap((printer) => [
     ...nowOf(printer, names),
     ...offerOf(printer),
+    ...checkOf(printer),
     ...plannedOf(printer, names, nowMs),
   ]);
   const at = ({ when }: Hand): number => (when === 'now' ? -Infinity : when);
@@ -97,6 +100,7 @@ export function nextHands(printers: readonly HandsPrinter[], names: Names, nowMs
 const KINDS: Readonly<Record<string, Hand['kind']>> = {
   confirm: 'confirm',
   basket: 'empty',
+  heads: 'heads',
   'nothing-loaded': 'load',
   'wrong-stock': 'load',
   narrow: 'load',
@@ -215,6 +219,25 @@ function offerOf({ id, name, offered }: HandsPrinter): Hand[] {
   ];
 }
 
+/** A check plot tells nothing until somebody has looked at it. */
+function checkOf({ id, name, checkToRead }: HandsPrinter): Hand[] {
+  if (checkToRead === null) return [];
+  return [
+    {
+      key: `${id}-check-${checkToRead}`,
+      printerId: id,
+      printerName: name,
+      when: 'now',
+      kind: 'heads',
+      text: `Read the check plot of ${name}`,
+      way: 'Tap the bad lines under Heads, or take a picture of it.',
+      runId: null,
+      act: null,
+      load: null,
+    },
+  ];
+}
+
 /** What a printer will need, by its line: loading, supplies that run out, work by hand. */
 function plannedOf(printer: HandsPrinter, names: Names, nowMs: number): Hand[] {
   const { id, name, line, held } = printer;
@@ -246,9 +269,7 @@ function plannedOf(printer: HandsPrinter, names: Names, nowMs: number): Hand[] {
         printerId: id,
         printerName: name,
         when: event.fromMs,
-        kind: event.what === 'empty' ? 'empty' : 'confirm',
-        text: event.what === 'empty' ? `Empty the basket of ${name}` : `Turn the media on ${name} for the back, ${run}`,
-        way: event.what === 'empty' ? `It is full before ${run}. Confirm that it is empty.` : TURN_WAY,
+        ...handText(event.what, name, run),
         runId: event.runId,
         act: null,
         load: null,
@@ -290,6 +311,26 @@ function plannedOf(printer: HandsPrinter, names: Names, nowMs: number): Hand[] {
     });
   }
   return hands;
+}
+
+/** What a person does beside loading, in words. */
+function handText(
+  what: Extract<Line['events'][number], { kind: 'hand' }>['what'],
+  name: string,
+  run: string,
+): Pick<Hand, 'kind' | 'text' | 'way'> {
+  switch (what) {
+    case 'empty':
+      return {
+        kind: 'empty',
+        text: `Empty the basket of ${name}`,
+        way: `It is full before ${run}. Confirm that it is empty.`,
+      };
+    case 'turn':
+      return { kind: 'confirm', text: `Turn the media on ${name} for the back, ${run}`, way: TURN_WAY };
+    case 'clean':
+      return { kind: 'heads', text: `Clean the heads of ${name}`, way: `They can't print ${run} as they are.` };
+  }
 }
 
 /** Before the first run that fires a channel which has stood too long: what is clogged shows only on a check. */

@@ -93,6 +93,9 @@ export interface PlanPrinter {
   /** What its basket holds (mm of media), and what is in it; null: no limit. */
   readonly collectsMm: number | null;
   readonly collectedMm: number;
+  /** Channels that can't print, by mode; a person cleans them first, which takes so long (ms). */
+  readonly unfit: Readonly<Record<string, readonly string[]>>;
+  readonly cleanMs: number;
   readonly care: readonly PlanCare[];
   readonly careRules: readonly PlanRule[];
 }
@@ -135,9 +138,9 @@ export type LineEvent =
       readonly spoolId: string | null;
     }
   | {
-      /** What a person does beside loading: the basket is emptied, the media turned for a back. */
+      /** What a person does beside loading: the basket is emptied, the media turned for a back, heads are cleaned that can't print. */
       readonly kind: 'hand';
-      readonly what: 'empty' | 'turn';
+      readonly what: 'empty' | 'turn' | 'clean';
       readonly runId: string;
       readonly fromMs: number;
       readonly toMs: number;

@@ -26,7 +26,9 @@ interface PrinterLike {
     readonly takeUp: boolean;
     readonly freeHangMm: number | null;
     readonly collectsMm: number | null;
+    readonly care: { readonly light: { readonly minutes: number } };
   };
+  readonly unfit: Readonly<Record<string, Readonly<Record<string, string>>>>;
   readonly spools: readonly (SpoolLike & { readonly sourceId: string | null })[];
   readonly measured: readonly { readonly sourceId: string; readonly tag: string; readonly widthMm: number }[];
   readonly inkLeftMl: Readonly<Record<string, number>>;
@@ -93,6 +95,8 @@ export function planPrinter(printer: PrinterLike): PlanPrinter {
     freeHangMm,
     collectsMm,
     collectedMm: collectedMm ?? 0,
+    unfit: Object.fromEntries(Object.entries(printer.unfit).map(([mode, by]) => [mode, Object.keys(by)])),
+    cleanMs: config.care.light.minutes * 60_000,
     care: printer.care,
     careRules: printer.careRules,
   };

@@ -21,6 +21,8 @@ export function plannedPrinter(id: string, more: Partial<PlanPrinter> = {}): Pla
     freeHangMm: null,
     collectsMm: null,
     collectedMm: 0,
+    unfit: {},
+    cleanMs: 240_000,
     care: [],
     careRules: [],
     ...more,

@@ -2,6 +2,8 @@ import { inkLedger, inkSums, spoolSums } from './records.ts';
 import { type Placeholder, type SQL, and, asc, desc, eq, inArray, isNotNull, sql } from 'drizzle-orm';
 import { neededMm } from '../../core/stock/need.ts';
 import { exercisedMs } from './exercised.ts';
+import { checkToRead, faultsOf } from './headStates.ts';
+import { unfitModes } from '../../core/heads/printerHeads.ts';
 import { feedingOf } from './feeding.ts';
 import { prepared } from './prepared.ts';
 import type { PrinterView, SpoolView } from '../../contract/api/floor.ts';
@@ -120,6 +122,8 @@ export function printerViews(db: Reader, id?: string): PrinterBase[] {
     ),
     collectedMm: row.measured?.collectedMm ?? null,
     firedMs: exercisedMs(db, row),
+    unfit: unfitModes(row.config, faultsOf(db, row.id)),
+    checkToRead: checkToRead(db, row.id),
     inkMeasured: row.measured?.inkMl != null,
     measured: [...(row.measured?.media ?? [])],
     ...historyOf(db, row),

@@ -53,6 +53,8 @@ export const stocks = sqliteTable('stocks', {
   form: text('form').$type<StockForm>().notNull().default('roll'),
   /** Length of one sheet; of a garment what one counts in the ledger. Null: a roll. */
   sheetMm: real('sheet_mm'),
+  /** It can be held against light or dark: every ink shows on it. */
+  clear: integer('clear', { mode: 'boolean' }).notNull().default(false),
   /** Modes by printer that suit it; null: whatever takes its width. */
   suits: text('suits', { mode: 'json' }).$type<Readonly<Record<string, readonly string[]>>>(),
 });

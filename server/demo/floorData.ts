@@ -30,6 +30,7 @@ export interface SeedStock {
   readonly form?: 'sheet' | 'garment';
   /** One sheet of it (mm); of a garment what one counts. */
   readonly sheetMm?: number;
+  readonly clear?: boolean;
   /** Modes by printer; left out: whatever takes its width. */
   readonly suits?: Readonly<Record<string, readonly string[]>>;
 }
@@ -52,6 +53,7 @@ export const STOCKS: readonly SeedStock[] = [
     thicknessMm: 0.24,
     coreMm: 76,
     colour: '#EAF1F2',
+    clear: true,
     pricePerM2Minor: 740,
     suits: { magpie: ['window'] },
   },
@@ -152,6 +154,7 @@ export const STOCKS: readonly SeedStock[] = [
     thicknessMm: 0.09,
     coreMm: 76,
     colour: '#E9EEEA',
+    clear: true,
     pricePerM2Minor: 310,
     suits: { wren: ['transfer', 'draft'] },
   },
@@ -162,6 +165,7 @@ export const STOCKS: readonly SeedStock[] = [
     thicknessMm: 0.1,
     coreMm: 0,
     colour: '#E9EEEA',
+    clear: true,
     pricePerM2Minor: 380,
     suits: { wren: ['transfer', 'draft'] },
     form: 'sheet',

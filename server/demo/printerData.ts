@@ -1,4 +1,5 @@
 import { PLAIN_CARE } from '../../core/care/careData.ts';
+import { PLAIN_FITNESS } from '../../core/heads/printerHeads.ts';
 import type { PrinterConfig } from '../../contract/api/floor.ts';
 import type { MachineAbout } from '../../contract/machine/about.ts';
 
@@ -59,6 +60,9 @@ function mode(
     profile,
     profilePasses: passes,
     lineMmPerS: null,
+    classShare: PLAIN_FITNESS.classShare,
+    mostColumns: PLAIN_FITNESS.mostColumns,
+    mostBadShare: PLAIN_FITNESS.mostBadShare,
     ...more,
   };
 }
@@ -72,6 +76,7 @@ const CARRIAGE = {
   edgeToEdge: false,
   oversprayMm: 0,
   care: PLAIN_CARE,
+  readsChecks: false,
   finishing: { fullCut: true, perforate: false, contourCut: false },
   takeUp: false,
   freeHangMm: null,
@@ -115,6 +120,7 @@ export const PRINTERS: readonly SeedPrinter[] = [
       machine: {
         nozzlesPerChannel: 768,
         nozzlesPerInch: 360,
+        bars: 1,
         carriageMmPerS: 1100,
         carriageMmPerS2: 9000,
         dwellS: 0.15,
@@ -160,6 +166,7 @@ export const PRINTERS: readonly SeedPrinter[] = [
       machine: {
         nozzlesPerChannel: 360,
         nozzlesPerInch: 180,
+        bars: 1,
         carriageMmPerS: 900,
         carriageMmPerS2: 9000,
         dwellS: 0.15,
@@ -184,6 +191,7 @@ export const PRINTERS: readonly SeedPrinter[] = [
     config: {
       ...CARRIAGE,
       form: 'two-roll paper',
+      readsChecks: true,
       printableWidthMm: 914,
       widestMediaMm: 914,
       registeredEdge: 'right',
@@ -209,6 +217,7 @@ export const PRINTERS: readonly SeedPrinter[] = [
       machine: {
         nozzlesPerChannel: 1280,
         nozzlesPerInch: 600,
+        bars: 1,
         carriageMmPerS: 1000,
         carriageMmPerS2: 8000,
         dwellS: 0.12,
@@ -258,6 +267,7 @@ export const PRINTERS: readonly SeedPrinter[] = [
       machine: {
         nozzlesPerChannel: 360,
         nozzlesPerInch: 180,
+        bars: 1,
         carriageMmPerS: 800,
         carriageMmPerS2: 8000,
         dwellS: 0.12,
@@ -310,6 +320,7 @@ export const PRINTERS: readonly SeedPrinter[] = [
       machine: {
         nozzlesPerChannel: 360,
         nozzlesPerInch: 180,
+        bars: 1,
         carriageMmPerS: 700,
         carriageMmPerS2: 7000,
         dwellS: 0.15,
@@ -335,6 +346,7 @@ export const PRINTERS: readonly SeedPrinter[] = [
       ...CARRIAGE,
       form: 'page-wide array, 6 bars',
       head: 'page-wide',
+      readsChecks: true,
       printableWidthMm: 1000,
       widestMediaMm: 1000,
       registeredEdge: 'centre',
@@ -350,8 +362,17 @@ export const PRINTERS: readonly SeedPrinter[] = [
       collectsMm: 120_000,
       channels: channels(2000, CMYK, 120, { heads: 1, idleH: 72 }),
       modes: [
-        mode('plans', 'Plans', [600, 600], 1, 6, 'Gannet bond', { lineMmPerS: 150, inkLimit: 1.6 }),
-        mode('posters', 'Posters', [1200, 1200], 1, 4, 'Gannet poster', { lineMmPerS: 70 }),
+        mode('plans', 'Plans', [600, 600], 1, 6, 'Gannet bond', {
+          lineMmPerS: 150,
+          inkLimit: 1.6,
+          mostColumns: 4,
+          mostBadShare: 0.02,
+        }),
+        mode('posters', 'Posters', [1200, 1200], 1, 4, 'Gannet poster', {
+          lineMmPerS: 70,
+          mostColumns: 2,
+          mostBadShare: 0.005,
+        }),
       ],
       ratePerHourMinor: 5200,
       changeOver: { stockMin: 5, modeMin: 0.5 },
@@ -359,6 +380,7 @@ export const PRINTERS: readonly SeedPrinter[] = [
       machine: {
         nozzlesPerChannel: 48_000,
         nozzlesPerInch: 1200,
+        bars: 6,
         carriageMmPerS: 1,
         carriageMmPerS2: 1,
         dwellS: 0,

@@ -112,6 +112,7 @@ export class CareFeeder {
       fedMm,
       sourceId: spool?.sourceId ?? null,
       clean: what.kind === 'clean' ? { channelIds: [...what.channelIds], strength: what.strength } : null,
+      ...(what.kind === 'check' ? { checks: Object.keys(inkMl) } : {}),
       ...(what.kind === 'purge' ? this.rastersOf(printerId, what.designId, Object.keys(inkMl)) : {}),
     };
   }

@@ -10,6 +10,7 @@ import { floorRoutes } from './routes/floorRoutes.ts';
 import { jobRoutes } from './routes/jobRoutes.ts';
 import { layoutRoutes } from './routes/layoutRoutes.ts';
 import { mediaRoutes } from './routes/mediaRoutes.ts';
+import { headRoutes } from './routes/headRoutes.ts';
 import { handRoutes } from './routes/handRoutes.ts';
 import { planRoutes } from './routes/planRoutes.ts';
 import { printerRoutes } from './routes/printerRoutes.ts';
@@ -45,6 +46,7 @@ export function allRoutes(shop: Shop, { intake, folders, dispatcher, isReady }: 
     ...planRoutes(shop),
     ...handRoutes(shop, dispatcher),
     ...careRoutes(shop, dispatcher.care),
+    ...headRoutes(shop),
     ...timerRoutes(shop),
     ...careRuleRoutes(shop),
     ...taskRoutes(shop),

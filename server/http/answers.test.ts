@@ -34,7 +34,7 @@ async function queued(name: string, change: Parameters<typeof changeJob>[2] = {}
 
 /** A shop in which something of everything is there, so that no list is empty. */
 async function fill(): Promise<
-  Readonly<Record<'jobId' | 'runId' | 'draftId' | 'designId' | 'timerId' | 'careId', string>>
+  Readonly<Record<'jobId' | 'runId' | 'draftId' | 'designId' | 'timerId' | 'careId' | 'checkId', string>>
 > {
   const { shop, call, upload } = http;
   const jobId = admitPlain(shop, 'plain.pdf', [
@@ -92,17 +92,20 @@ async function fill(): Promise<
     sheet: { form: 'roll', widthMm: 1000, lengthMm: 420, density: 0.1, levels: { cyan: 1, white: 1 } },
   });
   const care = await call('POST', '/api/care', { printerId: 'wren', what: { kind: 'check' } });
+  const found = { cyan: { missing: [3], weak: [], crooked: [], unjudged: [] } };
+  const reading = await call('POST', '/api/printers/heron/reading', { by: 'eye', confidence: null, found });
   const [done] = shop.db.select({ id: jobs.id }).from(jobs).where(eq(jobs.sourceName, 'printed.pdf')).all();
   const ids = {
     designId,
     timerId: (timers.body as { ids: string[] }).ids[0] ?? '',
     careId: (care.body as { id: string }).id,
+    checkId: (reading.body as { id: string }).id,
   };
   return { jobId: done?.id ?? jobId, runId, draftId, ...ids };
 }
 
 test('every answer to a question is what its own schema promises, in a shop in which no list is empty', async () => {
-  const { jobId, runId, designId, timerId, careId } = await fill();
+  const { jobId, runId, designId, timerId, careId, checkId } = await fill();
   http.ready = true;
   const asked = http.routes.filter(
     ({ method, answer, produces }) => method === 'get' && answer && produces === undefined,
@@ -113,6 +116,8 @@ test('every answer to a question is what its own schema promises, in a shop in w
       .replace('/runs/:id', `/runs/${runId}`)
       .replace('/jobs/:id', `/jobs/${jobId}`)
       .replace('/care/:id', `/care/${careId}`)
+      .replace('/checks/:id', `/checks/${checkId}`)
+      .replace('/heads/:channel', '/heads/cyan')
       .replace('/purges/:id/for/:printerId', `/purges/${designId}/for/heron`)
       .replace('/timers/:id', `/timers/${timerId}`)
       .replace('/spools/:id', '/spools/spool-bo-31')

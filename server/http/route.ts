@@ -199,7 +199,7 @@ export function mount(app: Express, routes: readonly Route[], how: Mounting): vo
         Promise.resolve(each.handle({ params, query, body, actor: how.actorOf(req), how: tasks, req, res }));
       const { heavy } = each;
       const answer = heavy === undefined ? await handle({}) : await inTime(heavy, req, handle, how);
-      if (!(answer instanceof Later)) how.onAnswer?.(each, resultOf(answer));
+      if (!(answer instanceof Later)) how.onAnswer?.(each, answer instanceof Reply ? answer.body : answer);
       await send(res, each, answer);
     });
   }

@@ -1,6 +1,12 @@
 import { Ajv, type ValidateFunction } from 'ajv';
 import type { TSchema } from 'typebox';
-import type { OnAnswer, Route } from '../http/route.ts';
+import { FileAnswer, type OnAnswer, type Route } from '../http/route.ts';
+
+/** An answer as it goes over the wire; one that a worker has written is sent as it stands. */
+function textOf(answer: unknown): string {
+  if (answer instanceof FileAnswer && 'bytes' in answer.content) return Buffer.from(answer.content.bytes).toString();
+  return JSON.stringify(answer ?? {});
+}
 
 /** A schema in which nothing may stand that it doesn't name. */
 function closed(schema: unknown): unknown {
@@ -34,7 +40,7 @@ export function answerCheck(routes: readonly Route[]): { readonly check: OnAnswe
     check: (route, answer) => {
       if (!route.answer) return;
       const known = checkOf(route.answer);
-      const sent: unknown = JSON.parse(JSON.stringify(answer ?? {}));
+      const sent: unknown = JSON.parse(textOf(answer));
       if (!known(sent)) {
         const text = (known.errors ?? [])
           .slice(0, 5)

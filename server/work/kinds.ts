@@ -10,6 +10,7 @@ import type { OrderAnswer } from '../../core/schedule/proposeOrder.ts';
 import type { FileFormat } from '../../core/ticket/fileFormat.ts';
 import type { FileFacts } from '../render/facts.ts';
 import type { AssemblyInput } from '../render/out/assemblyMap.ts';
+import type { PlotFileOrder, ReadPlotAnswer, ReadPlotOrder } from '../render/out/checkPlotFiles.ts';
 import type { JobSheetInput } from '../render/out/jobSheet.ts';
 import type { LaidPdf, LayPdfInput } from '../render/out/layPdf.ts';
 import type { RunPictureInput } from '../render/out/runPicture.ts';
@@ -76,6 +77,8 @@ export type TaskKinds = {
   'job sheet': { readonly input: JobSheetInput; readonly output: Uint8Array };
   worksheet: { readonly input: WorksheetInput; readonly output: WorksheetAnswer };
   'assembly map': { readonly input: AssemblyInput; readonly output: Uint8Array };
+  'check plot': { readonly input: PlotFileOrder; readonly output: Uint8Array };
+  'read check plot': { readonly input: ReadPlotOrder; readonly output: ReadPlotAnswer };
   nest: { readonly input: NestOrder; readonly output: NestLayout };
   fits: { readonly input: { readonly floor: Floor; readonly asks: readonly FitAsk[] }; readonly output: Fit[][] };
   batches: { readonly input: BatchOrder; readonly output: Batch[] };

@@ -28,6 +28,7 @@ import { inspectFile } from '../render/completeness.ts';
 import type { Limits } from '../limits.ts';
 import { FORMAT_NAMES, type FileFormat } from '../../core/ticket/fileFormat.ts';
 import { type FileFacts, Unreadable } from '../render/facts.ts';
+import { checkPlotFile, readCheckPlot } from '../render/out/checkPlotFiles.ts';
 import { jobSheet } from '../render/out/jobSheet.ts';
 import { type LaidPdf, layPdf } from '../render/out/layPdf.ts';
 import { drawPdfPage, readPdf } from '../render/pdf/readPdf.ts';
@@ -166,6 +167,10 @@ export async function runTask(task: WorkerTask): Promise<unknown> {
       return ordersOf(task.input, tell);
     case 'assembly map':
       return assemblyMap(task.input);
+    case 'check plot':
+      return checkPlotFile(task.input);
+    case 'read check plot':
+      return readCheckPlot(task.input);
     case 'nest':
       return nest(task.input, tell);
     case 'fits':

@@ -1,5 +1,6 @@
 import { and, eq, inArray } from 'drizzle-orm';
 import type { CareReport } from '../../../contract/machine/protocol.ts';
+import { wallTimeOf } from '../../../core/care/wallTime.ts';
 import { device } from '../../../core/events/actor.ts';
 import { CARE_STATES_ON_PRINTER } from '../../../core/flow/care.ts';
 import { careItems } from '../../db/careTables.ts';
@@ -7,6 +8,8 @@ import { type InkPurpose, channelFirings, inkLedger, spoolLedger } from '../../d
 import { type Shop, type Work, transact } from '../../shop.ts';
 import { type CareRow, findCare, printerOfCare, transitionCare } from './careItems.ts';
 import { keepExercise } from './exercise.ts';
+import { checkPrinted, headsCleaned, takeReading } from '../heads/checks.ts';
+import { addCareInk } from '../heads/careInk.ts';
 
 const ENDS: readonly string[] = ['done', 'failed', 'cancelled'];
 
@@ -28,12 +31,12 @@ export function recordCareReport(shop: Shop, report: CareReport): void {
     return;
   }
   transact(shop, (work) => {
-    step(work, row, report);
+    step(work, row, report, shop.clock.zone);
   });
   if (isEnd) shop.wakeDispatcher();
 }
 
-function step(work: Work, row: CareRow, report: CareReport): void {
+function step(work: Work, row: CareRow, report: CareReport, zone: string): void {
   const printer = printerOfCare(work.tx, row);
   const startedMs = row.startedMs ?? Math.round(report.startedMs);
   const common = { startedMs, reportSeq: report.seq, msLeft: report.msLeft, progressMs: work.nowMs };
@@ -48,14 +51,43 @@ function step(work: Work, row: CareRow, report: CareReport): void {
   const { inkMl, fedMm, reason, status } = report;
   const action = { done: 'finish', failed: 'fail', cancelled: 'cancel' } as const;
   transitionCare(work, row.id, action[status], { ...common, msLeft: 0, endedMs, reason, inkMl, fedMm });
-  book(work, row, report, startedMs, endedMs);
+  book(work, row, report, startedMs, endedMs, wallTimeOf(endedMs, zone).slice(0, 7));
+  if (status === 'done') headsAfter(work, printer, row, report, endedMs);
   const kind = ({ done: 'care.done', failed: 'care.failed', cancelled: 'care.stopped' } as const)[status];
   const ml = Object.values(inkMl).reduce((sum, each) => sum + each, 0);
   work.note({ kind, subject: ['printer', printer.id], actor, data: { ...said, ml, reason } });
 }
 
+/** What care that is done says of the heads, or did to them. */
+function headsAfter(
+  work: Work,
+  printer: ReturnType<typeof printerOfCare>,
+  { id, what, inkMl }: CareRow,
+  { nozzles }: CareReport,
+  printedMs: number,
+): void {
+  if (what.kind === 'clean') headsCleaned(work, printer, what.channelIds, what.rested ? 'rest' : what.strength);
+  if (what.kind !== 'check') return;
+  const channelIds = Object.keys(inkMl);
+  const check = checkPrinted(work, printer, { careId: id, channelIds, printedMs });
+  if (!check || !nozzles) return;
+  const found = Object.fromEntries(
+    Object.entries(nozzles)
+      .filter(([channelId]) => channelIds.includes(channelId))
+      .map(([channelId, faults]) => [channelId, { ...faults, unjudged: [] }]),
+  );
+  takeReading(work, printer, check, { by: 'device', confidence: 1, found }, device(printer.id, printer.name));
+}
+
 /** Ink and media that were used, whatever became of the care; keyed by attempt, so that a report that comes twice is booked once. */
-function book(work: Work, row: CareRow, { inkMl, fedMm, attempt }: CareReport, fromMs: number, toMs: number): void {
+function book(
+  work: Work,
+  row: CareRow,
+  { inkMl, fedMm, attempt }: CareReport,
+  fromMs: number,
+  toMs: number,
+  month: string,
+): void {
   const { tx } = work;
   const printer = printerOfCare(tx, row);
   const { kind } = row.what;
@@ -63,10 +95,12 @@ function book(work: Work, row: CareRow, { inkMl, fedMm, attempt }: CareReport, f
   for (const [channelId, ml] of Object.entries(inkMl)) {
     if (ml <= 0) continue;
     const key = { printerId: printer.id, channelId, runId: row.id, attempt, purpose };
-    tx.insert(inkLedger)
+    const booked = tx
+      .insert(inkLedger)
       .values({ ...key, ml: -ml, atMs: toMs })
       .onConflictDoNothing()
       .run();
+    if (booked.changes > 0) addCareInk(tx, { printerId: printer.id, channelId, month, ml });
     tx.insert(channelFirings)
       .values({ ...key, ml, fromMs, toMs })
       .onConflictDoNothing()

@@ -1,6 +1,8 @@
 import { eq } from 'drizzle-orm';
 import type { CareWhat } from '../../../core/care/careData.ts';
 import { type PurgeFigures, purgeFigures } from '../../../core/care/purge.ts';
+import { checkPlot } from '../../../core/heads/checkPlot.ts';
+import { plotPrinter } from '../../../core/heads/printerHeads.ts';
 import { mmText } from '../../../core/units/lengthText.ts';
 import { purgeDesigns } from '../../db/careTables.ts';
 import { findPrinter, findRun } from '../../db/findRows.ts';
@@ -92,10 +94,15 @@ export function careWork(db: Reader, printer: Pick<PrinterRow, 'id' | 'name' | '
       return { title: design.name, durationMs, inkMl, fedMm, stockId: design.stockId };
     }
     case 'check': {
-      const { minutes: long, mlPerHead, lengthMm } = config.care.check;
+      const { minutes: long, mlPerHead } = config.care.check;
       // Onto a bed a person lays something that is no stock.
       const feeds = config.sources.some(({ kind }) => kind !== 'bed');
-      const fedMm = feeds ? config.leadMm + lengthMm + config.trailMm + config.machine.trailerMm : 0;
+      const fedMm = feeds
+        ? config.leadMm +
+          checkPlot(plotPrinter(printer.id, config)).heightMm +
+          config.trailMm +
+          config.machine.trailerMm
+        : 0;
       return { ...none, title: 'nozzle check', durationMs: minutes(long), inkMl: perHead(mlPerHead), fedMm };
     }
     case 'clean': {

@@ -2,7 +2,8 @@ import { asc, eq } from 'drizzle-orm';
 import type { PurgeDesignBody, PurgeDesignView, PurgeFiguresView } from '../../../contract/api/care.ts';
 import { counted } from '../../../core/counted.ts';
 import { toMinor } from '../../../core/estimate/money.ts';
-import { expectedClogs } from '../../../core/care/clogs.ts';
+import { type ClogPace, expectedClogs } from '../../../core/care/clogs.ts';
+import { clogPace } from '../heads/idleSpells.ts';
 import { acceptsForm } from '../../../core/stock/form.ts';
 import type { Actor } from '../../../core/events/actor.ts';
 import { purgeDesigns, timers } from '../../db/careTables.ts';
@@ -44,7 +45,9 @@ export function tryDesign(shop: Shop, body: Omit<DesignRow, 'id'>): PurgeFigures
     inkMl: { ...inkMl },
     costMinor: toMinor(inkMicro + mediaMicro),
     currency: shop.currency(),
-    week: RHYTHMS.map((rhythm) => weekOf(printer, { inkMl, inkMicro, mediaMicro }, rhythm)),
+    week: RHYTHMS.map((rhythm) =>
+      weekOf(printer, { inkMl, inkMicro, mediaMicro }, rhythm, (id) => clogPace(shop.db, printer, id)),
+    ),
   };
 }
 
@@ -68,6 +71,7 @@ function weekOf(
     mediaMicro,
   }: { readonly inkMl: Readonly<Record<string, number>>; readonly inkMicro: number; readonly mediaMicro: number },
   { text, everyH, share }: (typeof RHYTHMS)[number],
+  paces: (channelId: string) => ClogPace,
 ): PurgeFiguresView['week'][number] {
   const doses = exerciseDoses(printer);
   const times = everyH === Infinity ? 0 : WEEK_H / everyH;
@@ -76,7 +80,7 @@ function weekOf(
     .reduce((sum, { id, heads, idleLimitH: limitH }) => {
       const isEnough = (inkMl[id] ?? 0) * share >= (doses[id] ?? Infinity) - 1e-12;
       const nozzles = printer.config.machine.nozzlesPerChannel * heads;
-      return sum + expectedClogs(WEEK_H, isEnough ? everyH : Infinity, { limitH, nozzles });
+      return sum + expectedClogs(WEEK_H, isEnough ? everyH : Infinity, { limitH, nozzles }, paces(id));
     }, 0);
   const ml = Object.values(inkMl).reduce((sum, each) => sum + each, 0);
   return { text, inkMl: ml * share * times, costMinor: toMinor((inkMicro * share + mediaMicro) * times), clogs };

@@ -4,6 +4,7 @@ import { channelExercise } from '../../db/careTables.ts';
 import { channelFirings } from '../../db/records.ts';
 import type { printers } from '../../db/schema.ts';
 import type { Work } from '../../shop.ts';
+import { countIdle } from '../heads/idleSpells.ts';
 
 type PrinterRow = typeof printers.$inferSelect;
 const HOUR = 3_600_000;
@@ -21,7 +22,8 @@ export function exerciseDoses({ config }: Pick<PrinterRow, 'config'>): Record<st
  * Looks whether a firing that was just written down has exercised its channel. On a page-wide array only what every column across
  * the media got counts: its sums are a lower bound of what the most idle column got.
  */
-export function keepExercise({ tx }: Work, printer: PrinterRow, channelId: string, fromMs: number): void {
+export function keepExercise(work: Work, printer: PrinterRow, channelId: string, fromMs: number): void {
+  const { tx } = work;
   const channel = printer.config.channels.find(({ id }) => id === channelId);
   const need = exerciseDoses(printer)[channelId];
   if (!channel || need === undefined) return;
@@ -44,6 +46,8 @@ export function keepExercise({ tx }: Work, printer: PrinterRow, channelId: strin
   const at = lastExercised(rows, limitMs, need);
   if (at === undefined) return;
   const exercisedMs = Math.floor(at);
+  // Its idle spell ends where this firing began.
+  countIdle(tx, printer, channel, fromMs);
   tx.insert(channelExercise)
     .values({ printerId: printer.id, channelId, exercisedMs })
     .onConflictDoUpdate({ target: [channelExercise.printerId, channelExercise.channelId], set: { exercisedMs } })

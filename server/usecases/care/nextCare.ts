@@ -1,6 +1,7 @@
 import { CARE_ORDER } from '../../../core/care/careData.ts';
 import { CARE_STATES_ON_PRINTER } from '../../../core/flow/care.ts';
 import { metresText } from '../../../core/units/lengthText.ts';
+import { channelsThatShow } from '../../../core/heads/printerHeads.ts';
 import { outputTrouble } from '../../../core/stock/takeUp.ts';
 import { neededMm } from '../../../core/stock/need.ts';
 import { runName } from '../../../core/flow/runName.ts';
@@ -32,7 +33,11 @@ export interface ReadyCare {
 export interface CareMedia {
   readonly spoolId: string | null;
   readonly fedMm: number;
+  /** Channels that show on it; left out: all that are fired. */
+  readonly shown?: readonly string[];
 }
+
+type ShownOn = Pick<typeof stocks.$inferSelect, 'colour' | 'clear'>;
 
 const NO_MEDIA: CareMedia = { spoolId: null, fedMm: 0 };
 
@@ -68,7 +73,9 @@ function prepare(
     return undefined;
   }
   const kept = before && { stockId: before.ticket.stockId, needMm: neededMm(feedingOf(shop.db)(before)) };
-  const found = row.fedMm > 0 ? mediaFor(shop.db, printer.id, stockId, row.fedMm, kept) : NO_MEDIA;
+  const shows =
+    row.what.kind === 'check' ? (stock: ShownOn) => channelsThatShow(printer.config.channels, stock) : undefined;
+  const found = row.fedMm > 0 ? mediaFor(shop.db, printer.id, stockId, row.fedMm, kept, shows) : NO_MEDIA;
   const full = 'lacks' in found ? undefined : outOf(shop.db, printer, found);
   const media = full === undefined ? found : { lacks: full };
   if ('lacks' in media && row.ruleId !== null) {
@@ -80,7 +87,13 @@ function prepare(
   // What a person has asked for is done.
   const care = row.what.kind === 'purge' && row.timerId !== null ? purgeNow(shop, printer, row, behind) : row;
   if (!care) return undefined;
-  if (!('lacks' in media)) return { care: { ...care, fedMm: media.fedMm }, spoolId: media.spoolId };
+  if (!('lacks' in media)) {
+    const { fedMm, spoolId, shown } = media;
+    const inkMl = shown
+      ? Object.fromEntries(Object.entries(care.inkMl).filter(([id]) => shown.includes(id)))
+      : care.inkMl;
+    return { care: { ...care, fedMm, inkMl }, spoolId };
+  }
   giveUpCare(shop, care.id, media.lacks);
   return undefined;
 }
@@ -109,6 +122,7 @@ function purgeNow(shop: Shop, printer: PrinterRow, row: CareRow, behind: readonl
 
 /**
  * The loaded spool that care is printed from: of its stock, or the widest; of several the one with the least that is enough.
+ * @param shows channels that show on a stock: where most do is taken first
  * @param kept what the run behind it takes: care never makes a spool too short for it
  */
 export function mediaFor(
@@ -117,6 +131,7 @@ export function mediaFor(
   stockId: string | null,
   fedMm: number,
   kept?: { readonly stockId: string; readonly needMm: number },
+  shows?: (stock: ShownOn) => readonly string[],
 ): CareMedia | { readonly lacks: string } {
   const loaded = db
     .select({ spool: spools, stock: stocks })
@@ -131,21 +146,31 @@ export function mediaFor(
         stockId: stock.id,
         widthMm: spool.widthMm ?? stock.widthMm,
       },
+      ...(shows ? { shown: shows(stock) } : {}),
       leftMm: spoolLeftMm(db, spool.id) - (kept?.stockId === stock.id ? kept.needMm : 0),
       fedMm: stock.sheetMm === null ? fedMm : Math.ceil(fedMm / stock.sheetMm - 1e-9) * stock.sheetMm,
     }));
-  const right = stockId === null ? loaded : loaded.filter((each) => each.stockId === stockId);
+  const right = loaded.filter((each) => (stockId === null || each.stockId === stockId) && each.shown?.length !== 0);
   const [best] = right
     .filter((each) => each.leftMm >= each.fedMm - 1e-6)
-    .sort((a, b) => (stockId === null ? b.widthMm - a.widthMm : 0) || a.leftMm - b.leftMm);
-  if (best) return { spoolId: best.id, fedMm: best.fedMm };
+    .sort(
+      (a, b) =>
+        (b.shown?.length ?? 0) - (a.shown?.length ?? 0) ||
+        (stockId === null ? b.widthMm - a.widthMm : 0) ||
+        a.leftMm - b.leftMm,
+    );
+  if (best) {
+    const { id: spoolId, fedMm: feeds, shown } = best;
+    return { spoolId, fedMm: feeds, ...(shown ? { shown } : {}) };
+  }
   const [short] = right;
   if (short && kept?.stockId === short.stockId) {
     return { lacks: `${short.label} would be too short for the run behind it` };
   }
   if (short) return { lacks: `${short.label} has ${metresText(short.leftMm)} left of ${metresText(short.fedMm)}` };
   const wanted = stockId === null ? undefined : db.select().from(stocks).where(eq(stocks.id, stockId)).get()?.name;
-  return { lacks: wanted === undefined ? 'nothing is loaded' : `${wanted} is not loaded` };
+  if (wanted !== undefined) return { lacks: `${wanted} is not loaded` };
+  return { lacks: loaded.length > 0 ? 'no ink shows on what is loaded' : 'nothing is loaded' };
 }
 
 /** Why what care feeds can't come out of a printer as it is now; undefined: it can. */

@@ -9,6 +9,7 @@ import { readFloor } from '../plan/fit.ts';
 import { snapshotFor } from '../plan/plannedFloor.ts';
 import { exercisedMs } from '../../db/exercised.ts';
 import { exercisingInstants } from './careOutlook.ts';
+import { clogPace } from '../heads/idleSpells.ts';
 import { designViews } from './designs.ts';
 import { exerciseDoses } from './exercise.ts';
 
@@ -40,6 +41,7 @@ export function timerProposals(shop: Shop): TimerProposals {
       .map(({ id, heads, idleLimitH }) => ({
         limitH: idleLimitH,
         nozzles: printer.config.machine.nozzlesPerChannel * heads,
+        pace: clogPace(shop.db, printer, id),
         // What nobody has seen fire is taken as fresh: its true age is not known.
         exercisedMs: Math.min(nowMs, known[id] ?? nowMs),
         plannedMs: planned.get(id) ?? [],

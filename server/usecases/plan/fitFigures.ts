@@ -132,12 +132,18 @@ function whenOn(
   };
 }
 
+const HANDS = {
+  empty: 'the basket is emptied',
+  turn: 'the media is turned and confirmed',
+  clean: 'its heads are cleaned',
+} as const;
+
 /** What has to happen before a run starts, as its plan counts on it. */
 function conditionOf(floor: Floor, event: LineEvent): StartCondition[] {
   if (event.kind === 'hand')
     return [
       {
-        text: event.what === 'empty' ? 'the basket is emptied' : 'the media is turned and confirmed',
+        text: HANDS[event.what],
         atMs: event.fromMs,
       },
     ];

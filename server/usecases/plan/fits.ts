@@ -10,6 +10,7 @@ import { type RunNestPiece, runNest } from '../../../core/layout/runNest.ts';
 import { usableWidth } from '../../../core/layout/usableWidth.ts';
 import { modeTrouble } from '../../../core/machine/constants.ts';
 import { type Fit, type FitNeeds, type FitOption, fitList } from '../../../core/routing/fitList.ts';
+import { unfitFor } from '../../../core/heads/printerHeads.ts';
 import { acceptsForm } from '../../../core/stock/form.ts';
 import { neededMm } from '../../../core/stock/need.ts';
 import { type TicketValues, makeTicket } from '../../../core/ticket/ticket.ts';
@@ -163,7 +164,7 @@ function optionOf(
       .filter((spool) => spool.printerId !== null && spool.printerId !== printer.id)
       .map(({ label, printerId }) => `${label} of ${floor.printers.find(({ id }) => id === printerId)?.name ?? ''}`),
     channels: config.channels.map(({ id }) => id),
-    unfit: {},
+    unfit: mode && !('trouble' in laid) ? unfitHere(printer, mode.id, laid.inkMl) : {},
     suits,
     finishing: config.finishing,
     edgeToEdge: config.edgeToEdge,
@@ -172,6 +173,16 @@ function optionOf(
     state: printer.state,
     stateReason: printer.reason,
   };
+}
+
+/** Channels that the work fires there and that can't print in the mode, by name, with the reason and the cheapest way out. */
+function unfitHere({ config, unfit }: PrinterBase, modeId: string, inkMl: Laid['inkMl']): FitOption['unfit'] {
+  return Object.fromEntries(
+    unfitFor(unfit, { modeId, inkMl }).map(({ channelId, text }) => {
+      const channel = config.channels.find(({ id }) => id === channelId);
+      return [channelId, { name: channel?.name ?? channelId, text, cleanMin: config.care.light.minutes }];
+    }),
+  );
 }
 
 /** The run that the work is now, where all of it is asked for on its own printer: it is laid out already. */

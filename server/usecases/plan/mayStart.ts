@@ -4,6 +4,8 @@ import { type LoadedSpool, type StartAnswer, startCheck } from '../../../core/fl
 import { neededMm } from '../../../core/stock/need.ts';
 import type { Reader } from '../../db/open.ts';
 import { feedingOf } from '../../db/feeding.ts';
+import { unfitFor, unfitModes } from '../../../core/heads/printerHeads.ts';
+import { faultsOf } from '../../db/headStates.ts';
 import { spoolViews } from '../../db/printerViews.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { otherSide } from '../../db/runViews.ts';
@@ -34,6 +36,13 @@ export function startAnswer(shop: Shop, run: RunRow): StartAnswer {
       fixedStartMs: run.fixedStartMs,
       back: backState(db, run),
       turn: run.side?.turn ?? null,
+      unfit: unfitFor(unfitModes(config, faultsOf(db, printer.id)), {
+        modeId: run.ticket.modeId,
+        inkMl: run.inkMl,
+      }).map(({ channelId, text }) => ({
+        name: config.channels.find(({ id }) => id === channelId)?.name ?? channelId,
+        text,
+      })),
     },
     printer: {
       name: printer.name,

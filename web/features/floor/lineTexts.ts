@@ -16,6 +16,7 @@ export const BETWEEN = {
   mode: 'Change-over: another mode',
   empty: 'The basket is emptied',
   turn: 'The media is turned for the back',
+  clean: 'The heads are cleaned',
 } as const;
 
 /**

@@ -224,12 +224,14 @@ function Care() {
       <Field.Number name="care.exerciseDrops" label="Drops that exercise a nozzle" whole least={1} />
       <Field.Number name="care.check.minutes" label="Nozzle check" unit="min" most={600} />
       <Field.Number name="care.check.mlPerHead" label="Nozzle check, a head" unit="ml" />
-      <Field.Length name="care.check.lengthMm" label="Nozzle check, length" />
       <Field.Number name="care.light.minutes" label="Light clean" unit="min" most={600} />
       <Field.Number name="care.light.mlPerHead" label="Light clean, a head" unit="ml" />
       <Field.Number name="care.deep.minutes" label="Deep clean" unit="min" most={600} />
       <Field.Number name="care.deep.mlPerHead" label="Deep clean, a head" unit="ml" />
       <Field.Number name="care.stirMinutes" label="Stirring" unit="min" most={600} />
+      <Field.Number name="care.channelShare" per={0.01} label="Nozzles that must print" unit="%" most={1} />
+      <Field.Number name="care.restMinutes" label="Rest before a clean is repeated" unit="min" most={10_080} />
+      <Field.Number name="care.serviceMinor" per={100} label="Cost of calling service" />
     </Section>
   );
 }

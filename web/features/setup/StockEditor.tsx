@@ -62,6 +62,7 @@ export function StockEditor({ stock, onOpen }: { readonly stock: Stock; readonly
               <Field.Length name="thicknessMm" label="Thickness, liner included" leastMm={0.01} mostMm={50} />
               {stock.form === 'roll' && <Field.Length name="coreMm" label="Core" />}
               <Colour />
+              <Field.Check name="clear" label="Clear: every ink shows on it" />
               <Field.Number name="pricePerM2Minor" per={100} label="Price" unit="/m²" />
             </Section>
           </SavedForm>
