@@ -8,6 +8,7 @@ import {
   freshWear,
   idle,
   machineCleaned,
+  withFaults,
   settledShare,
   stirred,
 } from '../core/machine/nozzles.ts';
@@ -25,8 +26,11 @@ export class HeadWear {
     private readonly wear: Record<string, ChannelWear>,
     private readonly about: MachineAbout | undefined,
     private readonly random: Random,
-    /** Hours that its channels have been idle for when it is first switched on. */
-    private readonly idleH: Readonly<Record<string, number>> = {},
+    /** What it is like when it is first switched on: hours that its channels have been idle for, nozzles that are not well. */
+    private readonly first: {
+      readonly idleH?: Readonly<Record<string, number>> | undefined;
+      readonly faults?: Readonly<Record<string, ChannelFaults>> | undefined;
+    } = {},
   ) {}
 
   /**
@@ -36,7 +40,7 @@ export class HeadWear {
   pass(nowMs: number, firedMl: Readonly<Record<string, number>>): boolean {
     const known = Object.keys(this.wear).length;
     for (const { id, idleLimitH } of this.about?.channels ?? []) {
-      const before = this.wear[id] ?? freshWear(nowMs - (this.idleH[id] ?? 0) * HOUR, this.random);
+      const before = this.wear[id] ?? this.firstWear(id, nowMs);
       const build = this.build(id, idleLimitH);
       const ml = firedMl[id] ?? 0;
       // What is exercised just now has not stood idle until now.
@@ -44,6 +48,12 @@ export class HeadWear {
       this.wear[id] = after.firedMs === nowMs ? after : idle(after, build, nowMs, this.random);
     }
     return Object.keys(this.wear).length > known;
+  }
+
+  private firstWear(id: string, nowMs: number): ChannelWear {
+    const wear = freshWear(nowMs - (this.first.idleH?.[id] ?? 0) * HOUR, this.random);
+    const faults = this.first.faults?.[id];
+    return faults ? withFaults(wear, faults) : wear;
   }
 
   /** Share of a channel's ink that its nozzles still fire: a weak one half, a crooked one all of it. */

@@ -1,3 +1,4 @@
+import type { ChannelFaults } from '../core/heads/nozzleFaults.ts';
 import type { MachineAbout } from '../contract/machine/about.ts';
 import type {
   FaultKind,
@@ -42,6 +43,8 @@ interface World {
   readonly deviation?: Deviation;
   /** Hours that its channels have been idle for when it is first switched on. */
   readonly idleH?: Readonly<Record<string, number>> | undefined;
+  /** Nozzles that are not well by then. */
+  readonly faults?: Readonly<Record<string, ChannelFaults>> | undefined;
 }
 
 /** One simulated printer: takes a run, prints it in shop time, uses media and ink, can be paused, cancelled and struck by faults. */
@@ -59,7 +62,7 @@ export class StandIn {
     private readonly world: World,
   ) {
     this.deviation = world.deviation ?? deviationOf(id);
-    this.heads = new HeadWear(memory.nozzles, world.about, world.random, world.idleH);
+    this.heads = new HeadWear(memory.nozzles, world.about, world.random, { idleH: world.idleH, faults: world.faults });
     this.care = new MachineCare({
       memory,
       heads: this.heads,

@@ -2,6 +2,7 @@ import { existsSync, readFileSync, writeFileSync, renameSync } from 'node:fs';
 import type { AddressInfo } from 'node:net';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
+import type { ChannelFaults } from '../core/heads/nozzleFaults.ts';
 import type { MachineAbout } from '../contract/machine/about.ts';
 import type { CutterAbout } from '../contract/machine/cutter.ts';
 import { seedOf } from '../core/machine/deviation.ts';
@@ -58,6 +59,7 @@ function machine(id: string): StandIn {
     random: seededRandom(seedOf(id)),
     about: device?.about,
     idleH: device?.idleH,
+    faults: device?.faults,
   });
   machines.set(id, made);
   if (!clean) made.powerWasLost();
@@ -90,6 +92,8 @@ interface Device {
   readonly inkMl: Record<string, number>;
   /** Hours that its channels have been idle for by then. */
   readonly idleH?: Record<string, number>;
+  /** Nozzles that are not well by then. */
+  readonly faults?: Record<string, ChannelFaults>;
 }
 
 function floor(): Device[] {

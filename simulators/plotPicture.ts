@@ -19,7 +19,6 @@ export async function plotPicture(
   about: MachineAbout,
   printed: Readonly<Record<string, ChannelFaults>>,
 ): Promise<Buffer> {
-  const channels = about.channels.filter(({ id }) => printed[id] !== undefined);
   const plot = checkPlot({
     id: about.id,
     head: about.head,
@@ -27,7 +26,8 @@ export async function plotPicture(
     nozzles: about.machine.nozzlesPerChannel,
     nozzlesPerInch: about.machine.nozzlesPerInch,
     bars: about.machine.bars,
-    channels: channels.map(({ id, heads, colour }) => ({
+    only: Object.keys(printed),
+    channels: about.channels.map(({ id, heads, colour }) => ({
       id,
       heads,
       colour,

@@ -127,6 +127,7 @@ export const HeadChannelView = Type.Object({
   id: Id,
   name: Type.String(),
   colour: Type.String(),
+  pricePerMlMicro: Type.Integer(),
   heads: Type.Integer(),
   nozzles: Type.Integer({ description: 'of one head; of an array all across it' }),
   /** As last read; null: never. */
@@ -136,7 +137,7 @@ export const HeadChannelView = Type.Object({
   exercisedMs: nullable(InstantMs),
   idleLimitH: Type.Number(),
   risk: nullable(Type.Enum(['fresh', 'due', 'overdue'])),
-  /** Chance that a nozzle has clogged by now, and by the end of the coming night. */
+  /** Chance that a nozzle has clogged since it was last exercised, by now and by the end of the coming night as it is planned. */
   clogChance: nullable(Type.Number()),
   clogChanceByMorning: nullable(Type.Number()),
   rate: Type.Object({

@@ -30,6 +30,8 @@ export interface PlotPrinter {
     readonly colour: string;
     readonly pale: boolean;
   }[];
+  /** Channels that are drawn; left out: all. A block keeps its number and its marks whichever others are drawn. */
+  readonly only?: readonly string[];
 }
 
 export interface PlotMark {
@@ -94,6 +96,10 @@ export function checkPlot(printer: PlotPrinter): CheckPlot {
   return { printerId: printer.id, widthMm, heightMm, lineMm: LINE_MM, thicknessMm: THICK_MM, blocks };
 }
 
+function isDrawn({ only }: Pick<PlotPrinter, 'only'>, channelId: string): boolean {
+  return only?.includes(channelId) ?? true;
+}
+
 type Placed = Pick<CheckPlot, 'blocks' | 'widthMm' | 'heightMm'>;
 
 function carriageBlocks(printer: PlotPrinter): Placed {
@@ -106,8 +112,9 @@ function carriageBlocks(printer: PlotPrinter): Placed {
   const outerH = heightMm + 2 * (MARK_MM + QUIET_MM);
   const room = printableWidthMm - 2 * EDGE_MM + BLOCK_GAP_MM;
   const perRow = Math.max(1, Math.floor(room / (outerW + BLOCK_GAP_MM) + 1e-9));
-  const all = channels.flatMap((channel) => Array.from({ length: channel.heads }, (_, head) => ({ channel, head })));
-  const blocks = all.map(({ channel, head }, index) =>
+  const every = channels.flatMap((channel) => Array.from({ length: channel.heads }, (_, head) => ({ channel, head })));
+  const all = every.map((each, index) => ({ ...each, index })).filter(({ channel }) => isDrawn(printer, channel.id));
+  const blocks = all.map(({ channel, head, index }, place) =>
     blockAt(printer, channel, {
       index,
       head,
@@ -117,8 +124,8 @@ function carriageBlocks(printer: PlotPrinter): Placed {
       pitchMm,
       along: false,
       outer: {
-        xMm: EDGE_MM + (index % perRow) * (outerW + BLOCK_GAP_MM),
-        yMm: EDGE_MM + Math.floor(index / perRow) * (outerH + BLOCK_GAP_MM),
+        xMm: EDGE_MM + (place % perRow) * (outerW + BLOCK_GAP_MM),
+        yMm: EDGE_MM + Math.floor(place / perRow) * (outerH + BLOCK_GAP_MM),
         widthMm: outerW,
         heightMm: outerH,
       },
@@ -144,13 +151,16 @@ function arrayBlocks(printer: PlotPrinter): Placed {
   const outerH = heightMm + 2 * (MARK_MM + QUIET_MM);
   const parts = Math.ceil((nozzles * pitchMm) / WIDEST_BLOCK_MM - 1e-9);
   const count = Math.ceil(nozzles / parts);
-  const blocks = channels.flatMap((channel, row) =>
+  const drawn = channels
+    .map((channel, number) => ({ channel, number }))
+    .filter(({ channel }) => isDrawn(printer, channel.id));
+  const blocks = drawn.flatMap(({ channel, number }, row) =>
     Array.from({ length: parts }, (_, part) => {
       const firstN = part * count;
       const own = Math.min(count, nozzles - firstN);
       const widthMm = own * pitchMm;
       return blockAt(printer, channel, {
-        index: row * parts + part,
+        index: number * parts + part,
         head: part,
         firstN,
         count: own,
@@ -171,7 +181,7 @@ function arrayBlocks(printer: PlotPrinter): Placed {
   return {
     blocks,
     widthMm: nozzles * pitchMm + 2 * EDGE_MM,
-    heightMm: channels.length * (outerH + BLOCK_GAP_MM) - BLOCK_GAP_MM + 2 * EDGE_MM,
+    heightMm: drawn.length * (outerH + BLOCK_GAP_MM) - BLOCK_GAP_MM + 2 * EDGE_MM,
   };
 }
 

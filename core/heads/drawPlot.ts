@@ -1,6 +1,7 @@
 import type { CodeModules } from '../layout/marks/codeShape.ts';
 import type { ChannelFaults } from './nozzleFaults.ts';
 import { type CheckPlot, type PlotBlock, linePlace } from './checkPlot.ts';
+import { DARK_GROUND, LIGHT_GROUND } from './grounds.ts';
 import { MARK_MODULES, markInked } from './markBits.ts';
 
 /** Pixels of three bytes, row by row. */
@@ -9,10 +10,6 @@ export interface Drawing {
   readonly height: number;
   readonly rgb: Uint8ClampedArray;
 }
-
-/** Bare media against which ink shows: light for most, dark for white and clear. */
-export const LIGHT_GROUND = '#FFFFFF';
-export const DARK_GROUND = '#26221E';
 
 /** How a nozzle that is not well draws: what a weak one leaves of its ink, and where a crooked one lands (line distances). */
 export interface FaultLook {

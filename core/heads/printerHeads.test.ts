@@ -1,3 +1,4 @@
+import { checkPlot } from './checkPlot.ts';
 import { NO_FAULTS } from './nozzleFaults.ts';
 import {
   type HeadsConfig,
@@ -48,7 +49,12 @@ test('white shows on dark and clear media only, the others on light and clear', 
   expect(on('#FFFFFF')).toEqual(['cyan', 'yellow']);
   expect(on('#22201E')).toEqual(['white']);
   expect(on('#EAF1F2', true)).toEqual(['cyan', 'yellow', 'white']);
-  expect(plotPrinter('heron', HERON, on('#FFFFFF')).channels.map(({ id }) => id)).toEqual(['cyan', 'yellow']);
+  // A block keeps its marks whichever others are drawn with it, so that a plot of white alone is not taken for one of cyan.
+  const whole = checkPlot(plotPrinter('heron', HERON)).blocks;
+  const alone = checkPlot(plotPrinter('heron', HERON, on('#22201E'))).blocks;
+  const ids = (blocks: typeof whole): number[] => blocks.flatMap(({ marks }) => marks.map(({ id }) => id));
+  expect(alone.map(({ channelId }) => channelId)).toEqual(['white', 'white']);
+  expect(ids(alone)).toEqual(ids(whole.filter(({ channelId }) => channelId === 'white')));
 });
 
 test('nozzles belong to heads in turn, those of an array to bars', () => {

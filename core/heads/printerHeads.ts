@@ -83,7 +83,7 @@ function percent(share: number): string {
 export function unfitText({ why }: Extract<Fitness, { fit: false }>): string {
   switch (why.code) {
     case 'class':
-      return `of the ${String(why.of)} nozzles for one line ${String(why.kept)} are left, ${String(why.needs)} needed`;
+      return `of the ${String(why.of)} nozzles for one line ${String(why.kept)} are left, ${String(Math.round(why.needs * 100) / 100)} needed`;
     case 'channel':
       return `${percent(why.share)} of it fires, ${percent(why.needs)} needed`;
     case 'streak':
@@ -128,9 +128,13 @@ export function plotPrinter(id: string, config: HeadsConfig, only?: readonly str
     nozzles,
     nozzlesPerInch,
     bars,
-    channels: config.channels
-      .filter((channel) => only?.includes(channel.id) ?? true)
-      .map((channel) => ({ id: channel.id, heads: channel.heads, colour: channel.colour, pale: isPale(channel) })),
+    channels: config.channels.map((channel) => ({
+      id: channel.id,
+      heads: channel.heads,
+      colour: channel.colour,
+      pale: isPale(channel),
+    })),
+    ...(only ? { only } : {}),
   };
 }
 

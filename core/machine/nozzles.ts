@@ -1,5 +1,5 @@
 import { DOSE_WINDOW } from '../care/exercise.ts';
-import type { ChannelFaults, NozzleFault } from '../heads/nozzleFaults.ts';
+import { type ChannelFaults, NOZZLE_FAULTS, type NozzleFault } from '../heads/nozzleFaults.ts';
 import type { Random } from '../random.ts';
 
 /** What ink does in the nozzles of one channel while it is not fired. Instants in ms. */
@@ -88,6 +88,17 @@ export function faultsOf(wear: ChannelWear): ChannelFaults {
   const kinds = kindsOf(wear);
   const of = (fault: NozzleFault): number[] => wear.clogged.filter((_, i) => kinds[i] === fault).sort((a, b) => a - b);
   return { missing: of('missing'), weak: of('weak'), crooked: of('crooked') };
+}
+
+/** The same channel with nozzles that are not well already. */
+export function withFaults(wear: ChannelWear, faults: ChannelFaults): ChannelWear {
+  const all = NOZZLE_FAULTS.flatMap((fault) => faults[fault].map((n) => ({ n, fault })));
+  return {
+    ...wear,
+    clogged: all.map(({ n }) => n),
+    cloggedMs: all.map(() => wear.wornMs),
+    kinds: all.map(({ fault }) => fault),
+  };
 }
 
 /** The channel was exercised until now: its idle time begins anew; what is clogged stays so until it is cleaned. */

@@ -319,15 +319,24 @@ export class TestShop {
     return this.control('PUT', `/control/machines/${machineId}/power`, { on });
   }
 
+  /** The check plot that a printer has printed last, as somebody would photograph it. */
+  async plotPhoto(machineId: string): Promise<Buffer> {
+    const answer = await this.asked('GET', `/control/machines/${machineId}/check-plot.jpg`);
+    return Buffer.from(await answer.arrayBuffer());
+  }
+
   /** The hands and accidents of the world: the stand-ins' control surface. */
   private async control(method: string, path: string, body?: unknown): Promise<unknown> {
+    return (await this.asked(method, path, body)).json();
+  }
+
+  private async asked(method: string, path: string, body?: unknown): Promise<Response> {
     const { port } = JSON.parse(await readFile(join(this.dataDir, 'stand-ins', 'address.json'), 'utf8')) as {
       port: number;
     };
-    const answer = await fetch(`http://127.0.0.1:${String(port)}${path}`, {
+    return fetch(`http://127.0.0.1:${String(port)}${path}`, {
       method,
       ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
     });
-    return answer.json();
   }
 }

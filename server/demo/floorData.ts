@@ -327,8 +327,8 @@ export const INK_USED: Readonly<Record<string, Readonly<Record<string, number>>>
 
 /** Hours that channels have stood idle when the demo opens. */
 export const IDLE_H: Readonly<Record<string, Readonly<Record<string, number>>>> = {
-  heron: { white: 41 },
-  magpie: { white: 19 },
+  heron: { white: 1 },
+  magpie: { white: 1 },
   wren: { white: 58 },
   puffin: { white: 22 },
   gannet: { cyan: 152, magenta: 152, yellow: 152, black: 152 },

@@ -110,7 +110,7 @@ export const PRINTERS: readonly SeedPrinter[] = [
       channels: channels(1500, [...CMYK, 'light-cyan', 'light-magenta', 'white'], 120, { heads: 2, idleH: 72 }),
       modes: [
         mode('production', 'Production', [720, 720], 6, 7, 'Heron banner 6-pass'),
-        mode('fine', 'Fine', [720, 1440], 12, 7, 'Heron film 12-pass', { oneDirectional: true }),
+        mode('fine', 'Fine', [720, 1440], 12, 7, 'Heron film 12-pass', { oneDirectional: true, classShare: 0.6 }),
       ],
       finishing: { fullCut: false, perforate: true, contourCut: false },
       takeUp: true,

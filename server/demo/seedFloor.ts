@@ -22,6 +22,7 @@ import {
   STOCK_SETTINGS,
 } from './floorData.ts';
 import { CUTTERS } from './cutterData.ts';
+import { HEAD_FAULTS } from './headData.ts';
 import { PRINTERS, devicesOfFloor } from './printerData.ts';
 import { PRESETS, SIZES } from './ticketData.ts';
 
@@ -125,6 +126,7 @@ export function writeDevices(paths: DataPaths): void {
       about.channels.map(({ id, tankMl }) => [id, Math.round(tankMl * (1 - (INK_USED[about.id]?.[id] ?? 0.2)))]),
     ),
     idleH: IDLE_H[about.id] ?? {},
+    faults: HEAD_FAULTS[about.id] ?? {},
   }));
   mkdirSync(paths.standIns, { recursive: true });
   writeFileSync(join(paths.standIns, 'floor.json'), JSON.stringify(devices));

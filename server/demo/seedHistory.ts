@@ -9,6 +9,7 @@ import type { Shop } from '../shop.ts';
 import { changeJob } from '../usecases/ticket/changeJobs.ts';
 import { applyKeepRules, openAsNew } from '../usecases/shelf/shelf.ts';
 import { PastClock } from './pastClock.ts';
+import { PastHeads } from './pastHeads.ts';
 import { PastPrinting } from './pastPrinting.ts';
 import { type PastWork, pastWork } from './pastWork.ts';
 import { levelLedgers } from './pastSupplies.ts';
@@ -47,6 +48,7 @@ export async function seedHistory(shop: Shop, bringIn: BringIn): Promise<void> {
   if (done() >= days.length) return;
   const clock = new PastClock(db, firstMs - HOUR);
   const past: Shop = { ...shop, clock, bus: new LiveBus(), wakeDispatcher: () => undefined };
+  const heads = new PastHeads(past, clock, days);
   const masters = await masterJobs(past, bringIn);
   for (let day = done(); day < days.length; day += 1) {
     const dayMs = days[day] ?? openMs;
@@ -54,6 +56,7 @@ export async function seedHistory(shop: Shop, bringIn: BringIn): Promise<void> {
     db.transaction(() => {
       clock.atMs = dayMs;
       applyKeepRules(past);
+      heads.morning(dayMs, random);
       const printing = new PastPrinting(past, clock, random, openMs - MIN);
       for (const { work, jobId } of masters) {
         if (dayMs > openMs - (work.restsDays ?? 0) * DAY) continue;
@@ -68,6 +71,7 @@ export async function seedHistory(shop: Shop, bringIn: BringIn): Promise<void> {
       printing.run();
       if (day === days.length - 1) {
         levelLedgers(past, openMs);
+        heads.purges(openMs);
         const ids = masters.map(({ jobId }) => jobId);
         db.update(jobs).set({ state: 'dropped' }).where(inArray(jobs.id, ids)).run();
       }

@@ -5,6 +5,7 @@ import { type Link, useLive } from '../api/live.ts';
 import { BenchPage } from '../features/bench/BenchPage.tsx';
 import { DayListPage } from '../features/floor/DayList.tsx';
 import { FloorPage } from '../features/floor/FloorPage.tsx';
+import { HeadsPage } from '../features/heads/HeadsPage.tsx';
 import { IntakePage } from '../features/intake/IntakePage.tsx';
 import { ShelfPage } from '../features/shelf/ShelfPage.tsx';
 import { MediaPage } from '../features/media/MediaPage.tsx';
@@ -107,6 +108,7 @@ function Shell({ link }: { readonly link: Link }) {
               <Route path="/bench" element={<BenchPage />} />
               <Route path="/bench/:runId" element={<BenchPage />} />
               <Route path="/rota" element={<RotaPage />} />
+              <Route path="/heads" element={<HeadsPage />} />
               <Route path="/media" element={<MediaPage />} />
               <Route path="/shelf" element={<ShelfPage />} />
               <Route path="/setup" element={<SetupPage />} />

@@ -21,6 +21,11 @@ export const VIEW_HELP: Readonly<Record<string, readonly string[]>> = {
     'A sign is a purge, a check, a clean or a stir. A dashed one is skipped because work does the same; a red one is in conflict: open it, it says what to do.',
     'Timers bring care by themselves. Below stand all of them, each with when it comes next; pause one, or all of a printer.',
   ],
+  '/heads': [
+    'Each row is a printer. A comb is a channel: every tooth is a nozzle at its place. A gap with a mark below is a nozzle that fires nothing, a short mark one that fires too little, a slanted one fires beside its place.',
+    'A channel that is not fit for a mode keeps runs that fire it from printing in that mode. Passes hide single nozzles, so that a few may be missing.',
+    'Print a check, read it by tapping the bad lines or from a picture, then do what is advised: the cheapest first.',
+  ],
   '/media': [
     'Every roll and pack is drawn at one scale: the outer circle is the roll as it came, the yellow band what is left.',
     'A ledger says where each metre went. Correct what is left when you have measured it.',

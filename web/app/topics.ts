@@ -118,6 +118,13 @@ export function topics({ printerId, queueId, stockId, spoolId, keptId }: Firsts)
       ['Slack of a timer', 'latest start, may begin later', 'May begin later by'],
     ]),
     ...of('/rota?design=new', [['Design a purge', 'purge designer, density, level, channel, purge sheet', 'Density']]),
+    ...of('/heads', [
+      ['Heads', 'nozzle, nozzles, nozzle check, missing, clogged, streak, banding, can it print'],
+      ['Read a check plot', 'photo, scan, picture of the plot, tap, weak, crooked'],
+      ['What to do for a head', 'advice, clean, deep clean, service, ladder'],
+      ['Clogs by idle hours', 'survival curve, idle, clog rate'],
+      ['Ink spent on care', 'ink per month, purge ink, cost of care'],
+    ]),
     ...of('/media', [
       ['Receive a spool', 'new roll, delivery, arrived, stock in', 'Receive media'],
       ['To order', 'order media, running low, reorder'],

@@ -2,6 +2,7 @@ import {
   Archive,
   CalendarClock,
   Disc3,
+  Grip,
   Inbox,
   LayoutPanelLeft,
   Rows3,
@@ -21,6 +22,7 @@ export const VIEWS: readonly {
   { path: '/intake', name: 'Intake', key: 'i', icon: Inbox, question: 'What has come in, and is it sound?' },
   { path: '/bench', name: 'Bench', key: 'b', icon: LayoutPanelLeft, question: 'How does it lie on the media?' },
   { path: '/rota', name: 'Rota', key: 'r', icon: CalendarClock, question: 'What will happen by itself?' },
+  { path: '/heads', name: 'Heads', key: 'h', icon: Grip, question: 'Can each printer print well right now?' },
   { path: '/media', name: 'Media', key: 'm', icon: Disc3, question: 'What do we have, where, how long does it last?' },
   { path: '/shelf', name: 'Shelf', key: 's', icon: Archive, question: 'Print that again' },
   {

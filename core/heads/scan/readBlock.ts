@@ -1,6 +1,6 @@
 import { itemAt } from '../../elementAt.ts';
 import type { CheckPlot, PlotBlock } from '../checkPlot.ts';
-import { DARK_GROUND, LIGHT_GROUND } from '../drawPlot.ts';
+import { DARK_GROUND, LIGHT_GROUND } from '../grounds.ts';
 import { normalShare } from '../distributions.ts';
 import { STEPS, columnSignal, darkness, lineIndex, type Peak, peaksOf } from './columnSignal.ts';
 import type { Homography } from './homography.ts';

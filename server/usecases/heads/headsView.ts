@@ -112,7 +112,7 @@ function lists({ missing, weak, crooked, unjudged }: NonNullable<CheckRow['found
 function channelView(
   db: Reader,
   printer: PrinterRow,
-  { id, name, colour, heads, idleLimitH }: PrinterRow['config']['channels'][number],
+  { id, name, colour, heads, idleLimitH, pricePerMlMicro }: PrinterRow['config']['channels'][number],
   when: {
     readonly exercisedMs: number | undefined;
     /** When planned work and care exercise it. */
@@ -128,14 +128,19 @@ function channelView(
   const rate = clogRate(row.sums);
   const [low, high] = rateRange(rate);
   const open = nozzles * heads - (faults?.missing.length ?? 0) - (faults?.weak.length ?? 0);
-  const chanceAt = (sinceMs: number | undefined, ms: number): number | null =>
-    sinceMs === undefined
-      ? null
-      : 1 - noClogChance(rate, open, strainOf(Math.max(0, ms - sinceMs) / (idleLimitH * HOUR), form));
-  const last = when.planned.filter((ms) => ms <= when.nextMorningMs).at(-1);
-  const since = Math.max(when.exercisedMs ?? -Infinity, last ?? -Infinity);
+  /** From when it was exercised last, over what exercises it meanwhile: the strain of each idle spell on the way. */
+  const chanceBy = (ms: number): number | null => {
+    if (when.exercisedMs === undefined) return null;
+    let strain = 0;
+    let fromMs = when.exercisedMs;
+    for (const atMs of [...when.planned.filter((each) => each < ms).sort((a, b) => a - b), ms]) {
+      strain += strainOf(Math.max(0, atMs - fromMs) / (idleLimitH * HOUR), form);
+      fromMs = Math.max(fromMs, atMs);
+    }
+    return 1 - noClogChance(rate, open, strain);
+  };
   return {
-    ...{ id, name, colour, heads, nozzles, idleLimitH },
+    ...{ id, name, colour, heads, nozzles, idleLimitH, pricePerMlMicro },
     faults: faults && { missing: [...faults.missing], weak: [...faults.weak], crooked: [...faults.crooked] },
     checkedMs: row.checkedMs,
     counts: {
@@ -146,8 +151,8 @@ function channelView(
     exercisedMs: when.exercisedMs ?? null,
     risk:
       when.exercisedMs === undefined ? null : clogRisk(Math.max(0, when.nowMs - when.exercisedMs), idleLimitH * HOUR),
-    clogChance: chanceAt(when.exercisedMs, when.nowMs),
-    clogChanceByMorning: chanceAt(since === -Infinity ? undefined : since, when.nextMorningMs),
+    clogChance: chanceBy(when.nowMs),
+    clogChanceByMorning: chanceBy(when.nextMorningMs),
     rate: { mean: meanRate(rate), low, high, form, clogs: row.sums.clogs },
   };
 }

@@ -8,7 +8,10 @@ const AGAIN_MS = 30_000;
 
 /** What printers that stand could give to others, by printer; renewed with their lines. */
 export function useOffers(lines: readonly FloorLine[]): ReadonlyMap<string, readonly RunOffer[]> {
-  const standing = lines.filter(({ printer }) => isStopped(printer.state, printer.reason));
+  const standing = lines.filter(
+    // One whose heads can't print its next run stands as well.
+    ({ printer: { state, reason, held } }) => isStopped(state, reason) || held?.code === 'heads',
+  );
   const key = standing.map(({ printer, runs }) => {
     const open = runs.filter(({ state }) => state === 'queued' || state === 'failed').map(({ id }) => id);
     return [printer.id, ...open].join(' ');
