@@ -225,6 +225,7 @@ function controlRoutes(app: Express, host: StandInHost): void {
         sources: machine.memory.sources,
         per100h: machine.memory.per100h,
         off: machine.isOff,
+        feedMm: machine.memory.printedFeedMm,
         hasPlot: machine.memory.printedCheck !== null,
         heads: machine.heads.truth(host.shopNow()),
       })),

@@ -1,5 +1,6 @@
 import type { MachineAbout } from '../contract/machine/about.ts';
 import type { CareOrder } from '../contract/machine/protocol.ts';
+import type { ChannelFaults } from '../core/heads/nozzleFaults.ts';
 import { exerciseMl } from '../core/care/exercise.ts';
 import { type ChannelBuild, dosed, freshWear, machineCleaned, settledShare, stirred } from '../core/machine/nozzles.ts';
 import { seededRandom } from '../core/random.ts';
@@ -7,6 +8,12 @@ import { StandIn } from './machine.ts';
 import { emptyMemory } from './memory.ts';
 
 const HOUR = 3_600_000;
+
+interface PrinterTraits {
+  readonly feed?: number;
+  readonly readsChecks?: boolean;
+  readonly faults?: Record<string, ChannelFaults>;
+}
 
 const ABOUT = {
   id: 'wren',
@@ -29,15 +36,19 @@ const PURGE: CareOrder = {
   clean: null,
 };
 
-function printer(idleH = 0): { machine: StandIn; run: (ms: number) => void; now: () => number } {
+function printer(
+  idleH = 0,
+  { feed = 1, readsChecks = false, faults = {} }: PrinterTraits = {},
+): { machine: StandIn; run: (ms: number) => void; now: () => number } {
   let now = 0;
   const memory = { ...emptyMemory(), inkMl: { cyan: 100, white: 100 } };
   const machine = new StandIn('wren', memory, {
     now: () => now,
     save: () => undefined,
     random: seededRandom(11),
-    about: ABOUT,
-    deviation: { speed: 1, startUp: 1, ink: 1, rollLength: 1 },
+    about: { ...ABOUT, readsChecks },
+    deviation: { speed: 1, startUp: 1, ink: 1, rollLength: 1, feed },
+    faults,
     idleH: { cyan: idleH, white: idleH },
   });
   machine.tick(1, 0);
@@ -148,4 +159,40 @@ test('it can be stopped by hand, and what is not known is not told of', () => {
   run(30_000);
   expect(machine.care.cancel('care-1', 1)).toMatchObject({ status: 'cancelled', fedMm: 112.5 });
   expect(machine.care.cancel('care-9', 1)).toBeUndefined();
+});
+
+const CHECK: CareOrder = { ...PURGE, kind: 'check', inkMl: { cyan: 0.05 }, fedMm: 0, sourceId: null };
+
+test('what a check shows is what its nozzles are like; a device that reads its plots says so, others leave it in the tray', () => {
+  const shown = { cyan: { missing: [3], weak: [8], crooked: [] } };
+  for (const readsChecks of [true, false]) {
+    const { machine, run } = printer(0, { readsChecks, faults: shown });
+    machine.care.accept('check-1', 1, { ...CHECK, checks: ['cyan'] });
+    run(CHECK.durationMs);
+    const report = machine.care.report('check-1', 1);
+    expect(report?.status).toBe('done');
+    expect(report?.nozzles).toEqual(readsChecks ? shown : undefined);
+    expect(machine.memory.printedCheck).toEqual(shown);
+  }
+});
+
+test('bars of a feed check lie as far apart as it truly feeds; runs take as much of their roll, less where they are corrected', () => {
+  const { machine, run } = printer(0, { feed: 1.002 });
+  machine.care.accept('feed-1', 1, { ...CHECK, kind: 'feed', feedMm: 500 });
+  run(CHECK.durationMs);
+  expect(machine.memory.printedFeedMm).toBe(501);
+  expect(machine.care.report('feed-1', 1)?.measuredMm).toBeUndefined();
+  const taken = (feedFactor?: number): number => {
+    const before = machine.memory.sources.tray?.leftMm ?? 0;
+    const block = { lengthMm: 1000, strokes: 100, coats: 1, byHand: false };
+    const strokes = { strokesMs: Array.from({ length: 100 }, () => 100), advanceMm: 10, passes: 1, startUpMs: 0 };
+    const rest = { trailerMm: 0, dryOutMs: 0, cutMs: 0, inkMl: {}, sourceId: 'tray' };
+    const pdf = { url: '', sha256: '', bytes: 0 };
+    const corrected = feedFactor === undefined ? {} : { feedFactor, advanceMm: 10 / feedFactor };
+    machine.accept(`run-${String(feedFactor)}`, 1, { lengthMm: 1000, block, ...strokes, ...rest, pdf, ...corrected });
+    run(60_000);
+    return before - (machine.memory.sources.tray?.leftMm ?? 0);
+  };
+  expect(taken()).toBeCloseTo(1002, 3);
+  expect(taken(1.002)).toBeCloseTo(1000, 3);
 });

@@ -152,7 +152,8 @@ export class StandIn {
       plan: {
         lengthMm: run.lengthMm,
         trailerMm: run.trailerMm,
-        advanceMm: run.advanceMm,
+        // Told less, it feeds what was meant: it counts in what was meant.
+        advanceMm: run.advanceMm * (run.feedFactor ?? 1),
         passes: run.passes,
         startUpMs: run.startUpMs * startUp,
         strokesMs: run.strokesMs.map((ms) => ms * speed),
@@ -163,6 +164,7 @@ export class StandIn {
         cutMs: run.cutMs,
       },
       inkMl: Object.fromEntries(Object.entries(run.inkMl).map(([channel, ml]) => [channel, ml * ink])),
+      feedFactor: run.feedFactor ?? 1,
       sourceId: run.sourceId,
       startedMs: this.world.now(),
       press: PRESS_START,
@@ -269,7 +271,7 @@ export class StandIn {
     const share = firedShare(job.plan, job.press) - before.fired;
     const firedMl = Object.fromEntries(Object.entries(job.inkMl).map(([channel, ml]) => [channel, ml * share]));
     if (this.heads.pass(now, firedMl)) this.changed();
-    this.draw(job.sourceId, fed - before.fed, firedMl);
+    this.draw(job.sourceId, (fed - before.fed) / job.feedFactor, firedMl);
     const due = this.memory.due.find((order) => fed >= (order.atMm ?? 0));
     if (due) {
       this.memory.due = this.memory.due.filter((order) => order !== due);
@@ -295,7 +297,7 @@ export class StandIn {
   /** Takes what was fed and fired from source and tanks. */
   private draw(sourceId: string | null, fedMm: number, firedMl: Readonly<Record<string, number>>): void {
     const source = sourceId === null ? undefined : this.memory.sources[sourceId];
-    if (source) source.leftMm -= fedMm;
+    if (source) source.leftMm -= fedMm * this.deviation.feed;
     this.memory.collectedMm += fedMm;
     const tanks = this.memory.inkMl;
     if (!tanks) return;

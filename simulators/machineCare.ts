@@ -81,8 +81,7 @@ export class MachineCare {
       msLeft: 0,
       endedMs: machine.now(),
     };
-    const found = status === 'done' ? this.done(care.order) : undefined;
-    const told: CareReport = found ? { ...report, nozzles: found } : report;
+    const told: CareReport = status === 'done' ? { ...report, ...this.done(care.order) } : report;
     const ended = Object.entries({ ...machine.memory.cared, [key(care.careId, care.attempt)]: told });
     machine.memory.cared = Object.fromEntries(ended.slice(-REMEMBERED));
     machine.memory.care = null;
@@ -90,21 +89,27 @@ export class MachineCare {
     return told;
   }
 
-  /** What care leaves behind. @returns what a check shows, where the device reads it itself */
-  private done(order: CareOrder): CareReport['nozzles'] | undefined {
+  /** What care leaves behind. @returns what it shows, where the device looks at it itself */
+  private done(order: CareOrder): Pick<CareReport, 'nozzles' | 'measuredMm'> {
     const { heads, memory, now, about } = this.machine;
     heads.cared(order, now());
-    if (order.kind !== 'check') return undefined;
+    if (order.kind === 'feed') {
+      const measuredMm = Math.round((order.feedMm ?? 0) * this.machine.deviation.feed * 100) / 100;
+      memory.printedFeedMm = measuredMm;
+      return about?.readsChecks === true ? { measuredMm } : {};
+    }
+    if (order.kind !== 'check') return {};
     const ids = (about?.channels ?? []).map(({ id }) => id).filter((id) => order.checks?.includes(id) ?? true);
     const shown = Object.fromEntries(ids.map((id) => [id, heads.faults(id)]));
     memory.printedCheck = shown;
-    if (about?.readsChecks !== true) return undefined;
-    return Object.fromEntries(
+    if (about?.readsChecks !== true) return {};
+    const nozzles = Object.fromEntries(
       Object.entries(shown).map(([id, { missing, weak, crooked }]) => [
         id,
         { missing: [...missing], weak: [...weak], crooked: [...crooked] },
       ]),
     );
+    return { nozzles };
   }
 
   /** Lets it go on: ink, media and time are used as it gets on. @returns what was fired (ml) */

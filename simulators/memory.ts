@@ -10,6 +10,7 @@ export interface PrintJob {
   readonly attempt: number;
   readonly plan: PressPlan;
   readonly inkMl: Record<string, number>;
+  readonly feedFactor: number;
   readonly sourceId: string | null;
   readonly startedMs: number;
   press: PressState;
@@ -52,6 +53,8 @@ export interface MachineMemory {
   collectedMm: number;
   /** What the check plot that was printed last shows, by channel. */
   printedCheck: Record<string, ChannelFaults> | null;
+  /** How far the bars of its last feed check truly lie apart (mm). */
+  printedFeedMm: number | null;
   /** By channel; made when it is first switched on. */
   nozzles: Record<string, ChannelWear>;
 }
@@ -73,6 +76,7 @@ export function emptyMemory(): MachineMemory {
     inkMl: null,
     collectedMm: 0,
     printedCheck: null,
+    printedFeedMm: null,
     nozzles: {},
   };
 }

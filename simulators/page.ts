@@ -49,6 +49,7 @@ function row(each) {
   left.append(el('p', worn.length === 0 ? 'every nozzle fires' : worn.map(([channel, head]) =>
     channel + ': truly ' + head.clogged + ' clogged' + (head.settled >= 0.01 ? ', ' + Math.round(head.settled * 100) + ' % settled' : '')).join('; ')));
   for (const kind of FAULTS) right.append(button(kind, () => send('POST', id + '/faults', { kind })));
+  if (each.feedMm) left.append(el('p', 'bars of its feed check: truly ' + each.feedMm + ' mm apart'));
   if (each.hasPlot) {
     const plot = el('a', 'photo of its check plot');
     plot.href = '/control/machines/' + id + '/check-plot.jpg';

@@ -74,6 +74,7 @@ export const CareWhatView = Type.Union([
     rested: Type.Optional(Type.Boolean({ description: 'it repeats a clean after the heads have rested' })),
   }),
   Type.Object({ kind: Type.Literal('stir') }),
+  Type.Object({ kind: Type.Literal('feed'), stockId: Id }),
   Type.Object({ kind: Type.Literal('release'), runId: Id }),
 ]);
 export type CareWhatView = Static<typeof CareWhatView>;
@@ -234,7 +235,7 @@ export const StartCare = Type.Object({ printerId: Id, what: CareWhatView });
 /** One line of the Rota: what is planned, and what becomes of it as far as can be said now. */
 export const RotaItem = Type.Object({
   id: Type.String(),
-  kind: Type.Enum(['run', 'purge', 'check', 'clean', 'stir', 'release']),
+  kind: Type.Enum(['run', 'purge', 'check', 'clean', 'stir', 'feed', 'release']),
   title: Type.String(),
   timerId: nullable(Id),
   fromMs: InstantMs,

@@ -176,6 +176,17 @@ export const HeadsView = Type.Object({
   careInk: Type.Array(
     Type.Object({ month: Type.String(), ml: Type.Record(Type.String(), Type.Number()), costMinor: Type.Integer() }),
   ),
+  /** How far each stock that is loaded is fed. */
+  feeds: Type.Array(
+    Type.Object({
+      stockId: Id,
+      stockName: Type.String(),
+      factor: nullable(Type.Number({ description: 'fed ÷ told; null: not measured' })),
+      measuredMs: nullable(InstantMs),
+      toMeasure: Type.Boolean({ description: 'two bars are printed and wait to be measured' }),
+      tensionChanged: Type.Boolean({ description: 'it is taken up in another way than it was measured' }),
+    }),
+  ),
   nextMorningMs: InstantMs,
   currency: Type.String(),
 });
@@ -197,6 +208,12 @@ export const ClogCurveView = Type.Object({
   ),
 });
 export type ClogCurveView = Static<typeof ClogCurveView>;
+
+export const FeedMeasured = Type.Object({
+  stockId: Id,
+  measuredMm: Type.Number({ exclusiveMinimum: 0, maximum: 1e5, description: 'between the two bars' }),
+});
+export type FeedMeasured = Static<typeof FeedMeasured>;
 
 export const HeadCareBody = Type.Object({
   action: Type.Enum([...HEAD_ACTIONS]),

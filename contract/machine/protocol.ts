@@ -50,6 +50,9 @@ export const MachineRun = Type.Object({
   ),
   heaterC: Type.Optional(Type.Union([Type.Number(), Type.Null()], { description: 'null or left out: as it stands' })),
   cutMs: Type.Number({ minimum: 0 }),
+  feedFactor: Type.Optional(
+    Type.Number({ exclusiveMinimum: 0, description: 'by which the advance is divided already; left out: by nothing' }),
+  ),
   inkMl: Type.Record(Type.String(), Type.Number()),
   /** Where the media comes from; null: what is in the printer already (a back). */
   sourceId: Type.Union([Type.String(), Type.Null()]),
@@ -123,7 +126,7 @@ export const RunReport = Type.Object({
 });
 export type RunReport = Static<typeof RunReport>;
 
-export const CARE_KINDS = ['purge', 'check', 'clean', 'stir'] as const;
+export const CARE_KINDS = ['purge', 'check', 'clean', 'stir', 'feed'] as const;
 export const CLEAN_STRENGTHS = ['light', 'deep'] as const;
 
 /** A file of what is fired, dot by dot; `docs/printers.md` says how it is made. */
@@ -145,6 +148,8 @@ export const CareOrder = Type.Object({
   /** Of a purge: channel files, and the volume of a full drop. What they fire goes before `inkMl`. */
   rasters: Type.Optional(Type.Array(RasterFile, { maxItems: 16 })),
   dropPl: Type.Optional(Type.Number({ exclusiveMinimum: 0 })),
+  /** Of a feed check: two bars so far apart, by an advance that nothing corrects. */
+  feedMm: Type.Optional(Type.Number({ exclusiveMinimum: 0 })),
   /** Of a check: the channels that it draws; left out: all. */
   checks: Type.Optional(Type.Array(Type.String(), { maxItems: 24 })),
 });
@@ -166,6 +171,9 @@ export const CareReport = Type.Object({
   reason: Type.Union([Type.String(), Type.Null()]),
   startedMs: Type.Number(),
   endedMs: Type.Union([Type.Number(), Type.Null()]),
+  measuredMm: Type.Optional(
+    Type.Number({ description: 'of a feed check that is done, where the device measures it itself' }),
+  ),
   nozzles: Type.Optional(
     Type.Record(Type.String(), ReadNozzles, {
       description: 'of a check that is done, by channel, where the device reads its plots itself',

@@ -29,7 +29,7 @@ export const PLAIN_CARE: CareFigures = {
 };
 
 /** Of care that falls due at the same instant: what comes first. */
-export const CARE_ORDER = ['stir', 'clean', 'purge', 'check', 'release'] as const;
+export const CARE_ORDER = ['stir', 'clean', 'purge', 'check', 'feed', 'release'] as const;
 
 export type CleanStrength = 'light' | 'deep';
 
@@ -45,4 +45,6 @@ export type CareWhat =
       readonly rested?: boolean;
     }
   | { readonly kind: 'stir' }
+  /** Two bars are printed on a stock and measured: how far the printer feeds it. */
+  | { readonly kind: 'feed'; readonly stockId: string }
   | { readonly kind: 'release'; readonly runId: string };

@@ -56,6 +56,7 @@ interface LayoutEvents {
 
 /** Care of heads: `care` says what it is. */
 interface CareEvents {
+  'feed.measured': { readonly printer: string; readonly stock: string; readonly measuredMm: number };
   'check.read': {
     readonly printer: string;
     readonly by: 'device' | 'eye' | 'photo';

@@ -111,6 +111,8 @@ const SENTENCES: { readonly [K in EventKind]: (data: EventData[K], along: AlongT
   'spool.gone': ({ spool }) => `${spool} taken off the rack`,
   'spool.back': ({ spool }) => `${spool} is on the rack again`,
 
+  'feed.measured': ({ printer, stock, measuredMm }) =>
+    `${printer}: feed on ${stock} measured, ${measuredMm.toFixed(2)} mm of 500 mm`,
   'check.read': ({ printer, by, missing, weak, crooked }) =>
     `${printer}: nozzle check read ${READ_BY[by]}: ${String(missing)} missing, ${String(weak)} weak, ${String(crooked)} crooked`,
   'care.wanted': ({ care, printer }) => `${printer}: ${care} wanted now`,

@@ -7,15 +7,23 @@ export interface Deviation {
   readonly startUp: number;
   /** Rolls are a little longer than their label says. */
   readonly rollLength: number;
+  /** It feeds so much farther than it is told. */
+  readonly feed: number;
 }
 
-export const NO_DEVIATION: Deviation = { speed: 1, ink: 1, startUp: 1, rollLength: 1 };
+export const NO_DEVIATION: Deviation = { speed: 1, ink: 1, startUp: 1, rollLength: 1, feed: 1 };
 
-/** 5 to 20 % in speed, ink and start-up, up or down; 0 to 2 % of a roll. */
+/** 5 to 20 % in speed, ink and start-up, up or down; 0 to 2 % of a roll; up to 0.3 % of what it feeds. */
 export function deviationOf(machineId: string): Deviation {
   const random = seededRandom(seedOf(machineId));
   const off = (): number => 1 + (random() < 0.5 ? -1 : 1) * (0.05 + random() * 0.15);
-  return { speed: off(), ink: off(), startUp: off(), rollLength: 1 + random() * 0.02 };
+  return {
+    speed: off(),
+    ink: off(),
+    startUp: off(),
+    rollLength: 1 + random() * 0.02,
+    feed: 1 + (random() * 2 - 1) * 0.003,
+  };
 }
 
 /** A seed of its own for each machine, the same every time. */

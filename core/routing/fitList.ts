@@ -53,8 +53,8 @@ export interface FitOption {
   /** Spools of the stock that stand in other printers, in words. */
   readonly elsewhere: readonly string[];
   readonly channels: readonly string[];
-  /** Channels that it fires and that can't print now, why, and how long the shortest clean takes. */
-  readonly unfit: Readonly<Record<string, { readonly name: string; readonly text: string; readonly cleanMin: number }>>;
+  /** Channels that it fires and that can't print now, why, and the cheapest way out. */
+  readonly unfit: Readonly<Record<string, { readonly name: string; readonly text: string; readonly remedy: string }>>;
   readonly suits: boolean;
   readonly finishing: { readonly fullCut: boolean; readonly perforate: boolean; readonly contourCut: boolean };
   readonly edgeToEdge: boolean;
@@ -230,12 +230,8 @@ function troublesOf(needs: FitNeeds, option: FitOption): FitTrouble[] {
     if (!option.channels.includes(channel))
       say('channel', `${name} has no ${channel}`, 'Print it without, or elsewhere.');
   }
-  for (const { name: ink, text, cleanMin } of Object.values(option.unfit)) {
-    say(
-      'heads',
-      `${ink} of ${name} can't print it: ${text}`,
-      `Clean it first: a light clean takes ${String(cleanMin)} min.`,
-    );
+  for (const { name: ink, text, remedy } of Object.values(option.unfit)) {
+    say('heads', `${ink} of ${name} can't print it: ${text}`, `Clean it first: ${remedy}.`);
   }
   if (needs.contour && !option.finishing.contourCut) {
     say('finishing', `${name} cuts no contours`, 'Cut them elsewhere: take the contour off the ticket, or as a file.');

@@ -110,10 +110,10 @@ describe('fit list', () => {
     ['channel', {}, { channels: ['white'] }, 'x has no white', /elsewhere/],
     [
       'heads',
-      { unfit: { cyan: { name: 'Cyan', text: '12 missing', cleanMin: 4 } } },
+      { unfit: { cyan: { name: 'Cyan', text: '12 missing', remedy: 'a light clean takes 4 min and costs 0.84 EUR' } } },
       {},
       "Cyan of x can't print it: 12 missing",
-      /light clean takes 4 min/,
+      /light clean takes 4 min and costs 0.84 EUR/,
     ],
     [
       'sharp',

@@ -1,6 +1,7 @@
 import { index, integer, primaryKey, real, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
 import type { ClogSums, StrainForm } from '../../core/heads/clogLearning.ts';
 import type { ChannelFaults } from '../../core/heads/nozzleFaults.ts';
+import type { TakeUp } from '../../core/stock/takeUp.ts';
 import { printers } from './schema.ts';
 
 /** Nozzles of one channel as a check found them, and those of which it says nothing. */
@@ -97,6 +98,23 @@ export const careOutcomes = sqliteTable(
     helped: integer('helped').notNull(),
   },
   (t) => [primaryKey({ columns: [t.printerId, t.channelId, t.action] })],
+);
+
+/** How far a printer feeds a stock, as it was measured: its advance is divided by the factor. */
+export const feedFactors = sqliteTable(
+  'feed_factors',
+  {
+    printerId: text('printer_id').notNull(),
+    stockId: text('stock_id').notNull(),
+    /** Null: not measured yet. */
+    factor: real('factor'),
+    measuredMs: integer('measured_ms'),
+    /** How the media was taken up when it was printed. */
+    takeUp: text('take_up', { mode: 'json' }).$type<TakeUp>(),
+    /** A feed check that was printed and that nobody has measured. */
+    toMeasureMs: integer('to_measure_ms'),
+  },
+  (t) => [primaryKey({ columns: [t.printerId, t.stockId] })],
 );
 
 /** Ink that care fired, month by month: kept with what is booked, so that a ledger of years is never added up. */

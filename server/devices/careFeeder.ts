@@ -1,5 +1,6 @@
 import { and, inArray, lte, or, sql } from 'drizzle-orm';
 import type { CareOrder, CareReport } from '../../contract/machine/protocol.ts';
+import { FEED_NOMINAL_MM } from '../../core/heads/feedCheck.ts';
 import { CARE_STATES_ON_PRINTER } from '../../core/flow/care.ts';
 import { careItems } from '../db/careTables.ts';
 import { findPrinter } from '../db/findRows.ts';
@@ -112,6 +113,7 @@ export class CareFeeder {
       fedMm,
       sourceId: spool?.sourceId ?? null,
       clean: what.kind === 'clean' ? { channelIds: [...what.channelIds], strength: what.strength } : null,
+      ...(what.kind === 'feed' ? { feedMm: FEED_NOMINAL_MM } : {}),
       ...(what.kind === 'check' ? { checks: Object.keys(inkMl) } : {}),
       ...(what.kind === 'purge' ? this.rastersOf(printerId, what.designId, Object.keys(inkMl)) : {}),
     };

@@ -1,5 +1,7 @@
 import { findPrinter, findRun } from '../db/findRows.ts';
 import { printerOf, modeOf } from '../usecases/run/runRows.ts';
+import { correctedAdvanceMm } from '../../core/heads/feedCheck.ts';
+import { feedFactorOf } from '../usecases/heads/feed.ts';
 import { PROGRAM } from '../../core/events/actor.ts';
 import { and, asc, eq, inArray, sql } from 'drizzle-orm';
 import { prepared } from '../db/prepared.ts';
@@ -333,10 +335,12 @@ function describe(shop: Shop, run: RunRow, pdf: LaidPdf): MachineRun {
   const time = timeOfRun(run, config, laidPieces(shop.db, run.id));
   const spool =
     run.spoolId === null ? undefined : shop.db.select().from(spools).where(eq(spools.id, run.spoolId)).get();
+  const factor = feedFactorOf(shop.db, run.printerId, run.ticket.stockId);
   return {
     lengthMm: run.lengthMm,
     trailerMm: feedingOf(shop.db)(run).trailerMm,
-    advanceMm: time.advanceMm,
+    advanceMm: correctedAdvanceMm(time.advanceMm, factor),
+    feedFactor: factor,
     passes: modeOf(config, run.ticket.modeId).lineMmPerS === null ? modeOf(config, run.ticket.modeId).passes : 1,
     startUpMs: time.startUpMs,
     strokesMs: [...time.strokesMs],

@@ -54,7 +54,7 @@ test('a channel that a run fires and that is not fit keeps it from its printer: 
     [
       'heads',
       expect.stringMatching(/of Bittern can't print it: 5 missing; of the 8 nozzles for one line 3 are left, 4 needed/),
-      'Clean it first: a light clean takes 4 min.',
+      expect.stringMatching(/^Clean it first: a light clean takes 4 min and costs \d\.\d\d EUR\.$/),
     ],
   ]);
   const run = findRun(shop.db, runId);

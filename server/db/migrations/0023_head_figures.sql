@@ -8,3 +8,9 @@ UPDATE `printers` SET `config` = json_set(`config`, '$.modes', (
   SELECT json_group_array(json(json_insert(value, '$.classShare', 0.5, '$.mostColumns', 2, '$.mostBadShare', 0.005)))
   FROM json_each(`config`, '$.modes')))
 WHERE json_extract(`config`, '$.modes') IS NOT NULL;
+--> statement-breakpoint
+-- Ink that care has fired before months were kept, by months of UTC.
+INSERT INTO `care_months` (`printer_id`, `channel_id`, `month`, `ml`)
+SELECT `printer_id`, `channel_id`, strftime('%Y-%m', `at_ms` / 1000, 'unixepoch'), -sum(`ml`)
+FROM `ink_ledger` WHERE `purpose` IN ('purge', 'check', 'clean', 'care') AND `ml` < 0
+GROUP BY 1, 2, 3;

@@ -7,6 +7,7 @@ import {
   CheckReadingBody,
   CheckView,
   ClogCurveView,
+  FeedMeasured,
   HeadCareBody,
   HeadsView,
   PlotReadingView,
@@ -15,6 +16,7 @@ import { Refused, type Shop } from '../../shop.ts';
 import { checkPlotOf, readPictures } from '../../usecases/heads/checkPlots.ts';
 import { checkRow, readCheck, readLoosePlot } from '../../usecases/heads/checks.ts';
 import { startHeadCare } from '../../usecases/heads/headCare.ts';
+import { measureFeed } from '../../usecases/heads/feed.ts';
 import { allHeads, checkView, clogCurve, headsOf } from '../../usecases/heads/headsView.ts';
 import { FileAnswer, type Route, route } from '../route.ts';
 
@@ -59,6 +61,18 @@ export function headRoutes(shop: Shop): Route[] {
       answer: Nothing,
       handle: ({ params, body, actor }) => {
         startHeadCare(shop, params.id ?? '', body, actor);
+        return {};
+      },
+    }),
+    route({
+      method: 'post',
+      path: '/api/printers/:id/feed',
+      needs: 'operate',
+      summary: 'Says how far the bars of a feed check lie apart: the advance on that stock is divided by it',
+      body: FeedMeasured,
+      answer: Nothing,
+      handle: ({ params, body, actor }) => {
+        measureFeed(shop, params.id ?? '', body, actor);
         return {};
       },
     }),

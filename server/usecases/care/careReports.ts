@@ -9,6 +9,7 @@ import { type Shop, type Work, transact } from '../../shop.ts';
 import { type CareRow, findCare, printerOfCare, transitionCare } from './careItems.ts';
 import { keepExercise } from './exercise.ts';
 import { checkPrinted, headsCleaned, takeReading } from '../heads/checks.ts';
+import { feedPrinted } from '../heads/feed.ts';
 import { addCareInk } from '../heads/careInk.ts';
 
 const ENDS: readonly string[] = ['done', 'failed', 'cancelled'];
@@ -62,11 +63,15 @@ function step(work: Work, row: CareRow, report: CareReport, zone: string): void 
 function headsAfter(
   work: Work,
   printer: ReturnType<typeof printerOfCare>,
-  { id, what, inkMl }: CareRow,
-  { nozzles }: CareReport,
+  { id, what, inkMl, spoolId }: CareRow,
+  { nozzles, measuredMm }: CareReport,
   printedMs: number,
 ): void {
   if (what.kind === 'clean') headsCleaned(work, printer, what.channelIds, what.rested ? 'rest' : what.strength);
+  if (what.kind === 'feed') {
+    const actor = device(printer.id, printer.name);
+    feedPrinted(work, printer, what.stockId, { spoolId, atMs: printedMs, measuredMm }, actor);
+  }
   if (what.kind !== 'check') return;
   const channelIds = Object.keys(inkMl);
   const check = checkPrinted(work, printer, { careId: id, channelIds, printedMs });
@@ -91,7 +96,7 @@ function book(
   const { tx } = work;
   const printer = printerOfCare(tx, row);
   const { kind } = row.what;
-  const purpose: InkPurpose = kind === 'stir' || kind === 'release' ? 'care' : kind;
+  const purpose: InkPurpose = kind === 'stir' || kind === 'release' ? 'care' : kind === 'feed' ? 'check' : kind;
   for (const [channelId, ml] of Object.entries(inkMl)) {
     if (ml <= 0) continue;
     const key = { printerId: printer.id, channelId, runId: row.id, attempt, purpose };

@@ -2,7 +2,8 @@ import { eq } from 'drizzle-orm';
 import type { CareWhat } from '../../../core/care/careData.ts';
 import { type PurgeFigures, purgeFigures } from '../../../core/care/purge.ts';
 import { checkPlot } from '../../../core/heads/checkPlot.ts';
-import { plotPrinter } from '../../../core/heads/printerHeads.ts';
+import { FEED_NOMINAL_MM } from '../../../core/heads/feedCheck.ts';
+import { markInk, plotPrinter } from '../../../core/heads/printerHeads.ts';
 import { mmText } from '../../../core/units/lengthText.ts';
 import { purgeDesigns } from '../../db/careTables.ts';
 import { findPrinter, findRun } from '../../db/findRows.ts';
@@ -117,6 +118,16 @@ export function careWork(db: Reader, printer: Pick<PrinterRow, 'id' | 'name' | '
         throw new Refused(422, 'no-white', `${name} has no white that could settle.`);
       }
       return { ...none, title: 'stir white', durationMs: minutes(config.care.stirMinutes) };
+    case 'feed': {
+      // Two bars of the ink that shows best, and the way between them.
+      const { minutes: long, mlPerHead } = config.care.check;
+      const darkest = markInk(config);
+      const inkMl = Object.fromEntries(
+        config.channels.filter(({ colour }) => colour === darkest).map(({ id, heads }) => [id, mlPerHead * heads]),
+      );
+      const fedMm = config.leadMm + FEED_NOMINAL_MM + config.trailMm + config.machine.trailerMm;
+      return { title: 'feed check', durationMs: minutes(long), inkMl, fedMm, stockId: what.stockId };
+    }
     case 'release': {
       const run = findRun(db, what.runId);
       if (!run) throw new Refused(404, 'no-such-run', `There is no run ${what.runId}.`);

@@ -21,6 +21,7 @@ import { carePrinter } from '../care/careWork.ts';
 import { readFloor } from '../plan/fit.ts';
 import { type Floor, snapshotFor } from '../plan/plannedFloor.ts';
 import { type CheckRow, latestChecks } from './checks.ts';
+import { feedsOf } from './feed.ts';
 import { adviceFor } from './headCare.ts';
 import { headRow } from './idleSpells.ts';
 
@@ -91,6 +92,7 @@ function headsView(shop: Shop, printer: PrinterRow, view: PrinterBase, line: Lin
     checkToRead: view.checkToRead,
     advice: adviceFor(db, printer, view, shop.currency()),
     careInk: careInkOf(db, printer),
+    feeds: feedsOf(db, printer.id),
     nextMorningMs,
     currency: shop.currency(),
   };

@@ -37,6 +37,7 @@ export function readFloor(shop: Shop, db: Reader = shop.db): Floor {
     ),
     spans: attendance(shop).spans,
     nowMs: shop.clock.now(),
+    currency: shop.currency(),
   };
 }
 

@@ -2,6 +2,7 @@ import type { RunItem, SpoolView } from '../../../contract/api/floor.ts';
 import { cutPathOf, sheetsOf } from '../../../core/estimate/cutPath.ts';
 import { inkAsItGoes } from '../../../core/estimate/correction.ts';
 import { inkMl, printedCoverage } from '../../../core/estimate/ink.ts';
+import { toMinor } from '../../../core/estimate/money.ts';
 import { runTime } from '../../../core/estimate/runTime.ts';
 import { turnedSize } from '../../../core/geometry/turn.ts';
 import { nest } from '../../../core/layout/nest.ts';
@@ -164,7 +165,7 @@ function optionOf(
       .filter((spool) => spool.printerId !== null && spool.printerId !== printer.id)
       .map(({ label, printerId }) => `${label} of ${floor.printers.find(({ id }) => id === printerId)?.name ?? ''}`),
     channels: config.channels.map(({ id }) => id),
-    unfit: mode && !('trouble' in laid) ? unfitHere(printer, mode.id, laid.inkMl) : {},
+    unfit: mode && !('trouble' in laid) ? unfitHere(printer, mode.id, laid.inkMl, floor.currency) : {},
     suits,
     finishing: config.finishing,
     edgeToEdge: config.edgeToEdge,
@@ -176,11 +177,20 @@ function optionOf(
 }
 
 /** Channels that the work fires there and that can't print in the mode, by name, with the reason and the cheapest way out. */
-function unfitHere({ config, unfit }: PrinterBase, modeId: string, inkMl: Laid['inkMl']): FitOption['unfit'] {
+function unfitHere(
+  { config, unfit }: PrinterBase,
+  modeId: string,
+  inkMl: Laid['inkMl'],
+  currency: string,
+): FitOption['unfit'] {
   return Object.fromEntries(
     unfitFor(unfit, { modeId, inkMl }).map(({ channelId, text }) => {
       const channel = config.channels.find(({ id }) => id === channelId);
-      return [channelId, { name: channel?.name ?? channelId, text, cleanMin: config.care.light.minutes }];
+      const { minutes, mlPerHead } = config.care.light;
+      const inkMicro = mlPerHead * (channel?.heads ?? 1) * (channel?.pricePerMlMicro ?? 0);
+      const minor = toMinor(inkMicro) + Math.round((minutes / 60) * config.ratePerHourMinor);
+      const remedy = `a light clean takes ${String(minutes)} min and costs ${(minor / 100).toFixed(2)} ${currency}`;
+      return [channelId, { name: channel?.name ?? channelId, text, remedy }];
     }),
   );
 }

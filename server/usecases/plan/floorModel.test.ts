@@ -14,6 +14,11 @@ import { Refused } from '../../shop.ts';
 import { idle, openTestShop } from '../../testing/shopFixture.ts';
 import { recordPrinterState } from '../device/machineReports.ts';
 import { PRINTERS, type World, anyStep } from '../../testing/floorSteps.ts';
+import { headStep } from '../../testing/headSteps.ts';
+import { unfitFor, unfitModes } from '../../../core/heads/printerHeads.ts';
+import { faultsOf } from '../../db/headStates.ts';
+import { nozzleChecks } from '../../db/headTables.ts';
+import { printerOf } from '../run/runRows.ts';
 
 /*
  * People and faults in random order against the whole shop, without HTTP: after every step nothing may be lost, doubled or
@@ -28,6 +33,30 @@ const LONG_RUNS = {
   printerIds: null,
   paused: false,
 };
+
+/** Attempts that were sent before, and those that heads were asked for. */
+interface Heads {
+  readonly sent: Set<string>;
+  spoiled: number;
+}
+
+/** What is sent now, its heads can print; a check that is done is one check, whatever becomes of it. */
+function headsMustHold({ shop: { db } }: World, heads: Heads): void {
+  for (const run of db.select().from(runs).all()) {
+    const attempt = `${run.id}/${String(run.attempt)}`;
+    if (run.attempt === 0 || heads.sent.has(attempt)) continue;
+    heads.sent.add(attempt);
+    const printer = printerOf(db, run);
+    const unfit = unfitModes(printer.config, faultsOf(db, printer.id));
+    expect(unfitFor(unfit, { modeId: run.ticket.modeId, inkMl: run.inkMl })).toEqual([]);
+  }
+  const printed = db.select().from(careItems).where(eq(careItems.state, 'done')).all();
+  const checks = printed.filter(({ what }) => what.kind === 'check').map(({ id }) => id);
+  const kept = db.select().from(nozzleChecks).all();
+  expect(kept.flatMap(({ careId }) => careId ?? []).sort()).toEqual(checks.sort());
+  const states = PRINTERS.map((id) => Object.values(faultsOf(db, id)).some(({ missing }) => missing.length > 0));
+  heads.spoiled += states.filter(Boolean).length;
+}
 
 function mustHold({ shop }: World): void {
   const { db } = shop;
@@ -94,40 +123,52 @@ function mustHold({ shop }: World): void {
 test('people and faults in random order: no piece is lost or doubled, no attempt sent twice, every metre is accounted for', async () => {
   let sent = 0;
   let cared = 0;
+  let spoiled = 0;
   await fc.assert(
-    fc.asyncProperty(fc.array(anyStep(), { minLength: 40, maxLength: 90, size: 'max' }), async (played) => {
-      const opened = openTestShop();
-      const laid = { sha256: 'f'.repeat(64), bytes: 1 };
-      const { shop } = opened;
-      shop.work.replace('run pdf', () => Promise.resolve(laid));
-      shop.work.replace('nest', (order, nest) => nest({ ...order, stepBudget: 2 }));
-      const world: World = { shop, said: [], careSaid: [], jobs: 0 };
-      const done: string[] = [];
-      try {
-        createCareRule(shop, LONG_RUNS, TESTER);
-        for (const id of PRINTERS) recordPrinterState(shop, id, idle(id));
-        for (const [name, step] of played) {
-          done.push(name);
-          try {
-            await step(world);
-          } catch (error) {
-            // What may not be done now is refused, and changes nothing.
-            if (!(error instanceof Refused)) throw error;
+    fc.asyncProperty(
+      fc.array(fc.oneof({ weight: 12, arbitrary: anyStep() }, { weight: 1, arbitrary: headStep() }), {
+        minLength: 40,
+        maxLength: 90,
+        size: 'max',
+      }),
+      async (played) => {
+        const opened = openTestShop();
+        const laid = { sha256: 'f'.repeat(64), bytes: 1 };
+        const { shop } = opened;
+        shop.work.replace('run pdf', () => Promise.resolve(laid));
+        shop.work.replace('nest', (order, nest) => nest({ ...order, stepBudget: 2 }));
+        const world: World = { shop, said: [], careSaid: [], jobs: 0 };
+        const done: string[] = [];
+        const heads: Heads = { sent: new Set(), spoiled: 0 };
+        try {
+          createCareRule(shop, LONG_RUNS, TESTER);
+          for (const id of PRINTERS) recordPrinterState(shop, id, idle(id));
+          for (const [name, step] of played) {
+            done.push(name);
+            try {
+              await step(world);
+            } catch (error) {
+              // What may not be done now is refused, and changes nothing.
+              if (!(error instanceof Refused)) throw error;
+            }
+            mustHold(world);
+            headsMustHold(world, heads);
           }
-          mustHold(world);
+        } catch (error) {
+          throw new Error(`after: ${done.join(', ')}`, { cause: error });
+        } finally {
+          spoiled += heads.spoiled;
+          sent += shop.db.select().from(events).where(eq(events.kind, 'run.sent')).all().length;
+          cared += shop.db.select().from(careItems).where(eq(careItems.state, 'done')).all().length;
+          opened.close();
         }
-      } catch (error) {
-        throw new Error(`after: ${done.join(', ')}`, { cause: error });
-      } finally {
-        sent += shop.db.select().from(events).where(eq(events.kind, 'run.sent')).all().length;
-        cared += shop.db.select().from(careItems).where(eq(careItems.state, 'done')).all().length;
-        opened.close();
-      }
-    }),
+      },
+    ),
     // Many more with FLOOR_SCRIPTS=100. A slow machine plays fewer; each is judged in full.
     { numRuns: Number(process.env.FLOOR_SCRIPTS ?? 8), seed: 11, plugins: [fc.interruptAfterTimeLimit(45_000)] },
   );
   // Where nothing is printed nothing can go wrong.
   expect(sent).toBeGreaterThan(0);
   expect(cared).toBeGreaterThan(0);
+  expect(spoiled).toBeGreaterThan(0);
 }, 180_000);

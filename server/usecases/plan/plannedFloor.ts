@@ -22,6 +22,8 @@ export interface Floor {
   /** When somebody is there. */
   readonly spans: readonly TimeSpan[];
   readonly nowMs: number;
+  /** ISO code of the money. */
+  readonly currency: string;
 }
 
 /** The floor as its planner takes it. */

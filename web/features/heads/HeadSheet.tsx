@@ -11,6 +11,8 @@ import { Row, Section, Sheet } from '../../ui/Sheet.tsx';
 import { AdviceSection } from './AdviceSection.tsx';
 import { ClogChart } from './ClogChart.tsx';
 import { countsText } from './Comb.tsx';
+import { FeedSection } from './FeedSection.tsx';
+import { HeadHistory } from './HeadHistory.tsx';
 import type { Check, Heads } from './useHeads.ts';
 
 interface SheetActs {
@@ -32,6 +34,7 @@ export function HeadSheet({
       <FitSection heads={heads} />
       <ClogSection heads={heads} />
       <ChecksSection heads={heads} onRead={onRead} onCompare={onCompare} />
+      <FeedSection heads={heads} />
       <CareInk heads={heads} />
     </Sheet>
   );
@@ -145,6 +148,7 @@ function ClogSection({ heads }: { readonly heads: Heads }) {
         </p>
       )}
       <ClogChart printerId={heads.printerId} channel={channel} />
+      <HeadHistory heads={heads} channel={channel} />
       <Row label="Clog rate">
         {number(rate.mean * 1000, 1)}{' '}
         <span className="text-soft">

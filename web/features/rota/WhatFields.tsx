@@ -31,7 +31,7 @@ export function WhatFields({
   const { what } = draft;
   const nameOf = (id: string): string => printers.find((each) => each.id === id)?.name ?? id;
   const own = isNew ? designs : designs.filter(({ printerId }) => printerId === draft.printerIds[0]);
-  const choose = (kind: TimerBody['what']['kind']): void => {
+  const choose = (kind: Exclude<TimerBody['what']['kind'], 'feed'>): void => {
     const [design] = own;
     const [run] = held;
     if (kind === 'purge') {
@@ -56,7 +56,7 @@ export function WhatFields({
   return (
     <>
       <Row label="Does">
-        <Select label="Does" value={what.kind} choices={kinds} onChange={choose} />
+        <Select label="Does" value={what.kind === 'feed' ? undefined : what.kind} choices={kinds} onChange={choose} />
       </Row>
       {what.kind === 'purge' && (
         <Row label="Purge">

@@ -1,4 +1,4 @@
-import { Brush, Droplets, LockOpen, RotateCw, ScanLine, type LucideIcon } from 'lucide-react';
+import { Brush, Droplets, LockOpen, RotateCw, Ruler, ScanLine, type LucideIcon } from 'lucide-react';
 import type { RotaItem } from '../../../contract/api/care.ts';
 
 export type CareKind = Exclude<RotaItem['kind'], 'run'>;
@@ -9,6 +9,7 @@ export const CARE_SIGNS: Readonly<Record<CareKind, { readonly icon: LucideIcon; 
   check: { icon: ScanLine, word: 'nozzle check' },
   clean: { icon: Brush, word: 'head clean' },
   stir: { icon: RotateCw, word: 'stir' },
+  feed: { icon: Ruler, word: 'feed check' },
   release: { icon: LockOpen, word: 'release' },
 };
 
