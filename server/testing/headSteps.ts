@@ -8,40 +8,31 @@ import { TESTER } from './tester.ts';
 type Named = readonly [name: string, step: (world: World) => void];
 
 const printer = fc.constantFrom(...PRINTERS);
-const share = fc.double({ min: 0, max: 0.999, noNaN: true });
 
-/** Nozzles of one channel that print the same line are missing: enough of them that no mode takes it, or none. */
-function read({ shop }: World, printerId: string, at: number, spoiled: boolean): void {
+/** Of every channel an eighth of the nozzles is missing, side by side: no mode takes that. Or every nozzle prints. */
+function read({ shop }: World, printerId: string, spoiled: boolean): void {
   const config = findPrinter(shop.db, printerId)?.config;
-  const channel = config?.channels[Math.floor(at * config.channels.length)];
-  if (!config || !channel) return;
-  const nozzles = config.machine.nozzlesPerChannel;
-  const missing = spoiled ? Array.from({ length: Math.ceil(nozzles / 8) }, (_, n) => n) : [];
-  const found = { [channel.id]: { missing, weak: [], crooked: [], unjudged: [] } };
+  if (!config) return;
+  const eighth = Math.ceil(config.machine.nozzlesPerChannel / 8);
+  const missing = spoiled ? Array.from({ length: eighth }, (_, n) => n) : [];
+  const found = Object.fromEntries(
+    config.channels.map(({ id }) => [id, { missing, weak: [], crooked: [], unjudged: [] }]),
+  );
   readLoosePlot(shop, printerId, { by: 'eye', confidence: null, found }, TESTER);
 }
 
-/** What happens to heads: a channel is found spoiled, or well again; somebody starts to clean one. */
+/** What happens to heads: those of a printer are found spoiled, or well again; somebody starts to clean one. */
 export function headStep(): fc.Arbitrary<Named> {
+  const reads = (name: string, spoiled: boolean) =>
+    printer.map((id): Named => [
+      name,
+      (world) => {
+        read(world, id, spoiled);
+      },
+    ]);
   return fc.oneof(
-    {
-      weight: 2,
-      arbitrary: fc.tuple(printer, share).map(([id, at]): Named => [
-        'a head is found spoiled',
-        (world) => {
-          read(world, id, at, true);
-        },
-      ]),
-    },
-    {
-      weight: 3,
-      arbitrary: fc.tuple(printer, share).map(([id, at]): Named => [
-        'a head is found well',
-        (world) => {
-          read(world, id, at, false);
-        },
-      ]),
-    },
+    { weight: 2, arbitrary: reads('heads are found spoiled', true) },
+    { weight: 3, arbitrary: reads('heads are found well', false) },
     {
       weight: 1,
       arbitrary: printer.map((id): Named => [
