@@ -13,7 +13,7 @@ module.exports = {
       '^core/(?!.*\\.test\\.ts$)',
       {
         pathNot:
-          '^core/|node_modules/(@date-fns/tz|date-fns|rrule-temporal|temporal-polyfill|earcut|clipper2-ts|d3-contour|d3-array|internmap|js-aruco2|jstat)/',
+          '^core/|node_modules/(@date-fns/tz|date-fns|rrule-temporal|temporal-polyfill|earcut|clipper2-ts|d3-contour|d3-array|internmap|js-aruco2|jsqr|jstat)/',
       },
       'core knows only core, and packages that only compute.',
     ),

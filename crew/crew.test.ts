@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import type { HandView } from '../contract/api/hand.ts';
 import type { QueueView } from '../contract/api/ticket.ts';
 import { seededRandom } from '../core/random.ts';
-import { Crew, type Reach } from './crew.ts';
+import { Crew, type Reach, type SeenNozzles } from './crew.ts';
 import { layWork } from './newWork.ts';
 import { isAtWork, takesMs } from './times.ts';
 
@@ -31,16 +31,37 @@ const HAND: HandView = {
   act: { kind: 'emptied' },
 };
 
+const HEADS = {
+  plot: { cyan: { missing: [3], weak: [], crooked: [] }, white: { missing: [], weak: [1], crooked: [] } } as Record<
+    string,
+    SeenNozzles
+  > | null,
+  heads: {
+    checkToRead: null as string | null,
+    checks: [{ id: 'check-1', channelIds: ['cyan'] }],
+    advice: null as unknown,
+  },
+};
+
 /** A shop that answers what a test says. */
 function shop() {
   const sent: { readonly path: string; readonly body: unknown }[] = [];
-  const world = { shopMs: TEN, on: true, hands: [HAND] as HandView[], waiting: 0, work: 0, filled: [] as string[] };
+  const world = {
+    shopMs: TEN,
+    on: true,
+    hands: [HAND] as HandView[],
+    waiting: 0,
+    work: 0,
+    filled: [] as string[],
+    ...HEADS,
+  };
   const answers: Record<string, () => unknown> = {
     '/api/crew': () => ({ there: true, on: world.on }),
     '/api/clock': () => ({ shopMs: world.shopMs, rate: 60, untilMs: null, zone: HOURS.zone }),
     '/api/shop': () => HOURS,
     '/api/next-hands': () => world.hands,
     '/api/jobs?which=live&limit=60': () => ({ items: Array.from({ length: world.waiting }), nextCursor: null }),
+    '/api/printers/heron/heads': () => world.heads,
     '/api/runs': () => [{ id: 'r1', stockId: 'mesh', needMm: 40_000 }],
     '/api/printers': () => [{ id: 'heron', config: { channels: [{ id: 'cyan', tankMl: 600 }] } }],
   };
@@ -54,6 +75,7 @@ function shop() {
       world.filled.push(printerId);
       return Promise.resolve();
     },
+    plotOf: () => Promise.resolve(world.plot),
     bringWork: () => {
       world.work += 1;
       return Promise.resolve();
@@ -176,4 +198,28 @@ test('times are within what people take', () => {
   }
   expect(takesMs('fault', random)).toBeUndefined();
   expect(isAtWork(HOURS, TEN)).toBe(true);
+});
+
+test('a check plot is read as it lies there, of the channels that it shows; heads that can’t print get the first step advised', async () => {
+  const { world, sent, crew } = shop();
+  world.hands = [{ ...HAND, kind: 'heads', act: null, key: 'heron-check-1' }];
+  world.heads.checkToRead = 'check-1';
+  const later = async (): Promise<void> => {
+    await crew.look();
+    world.shopMs += 20 * MIN;
+    await crew.look();
+  };
+  await later();
+  const found = { cyan: { missing: [3], weak: [], crooked: [], unjudged: [] } };
+  expect(sent).toEqual([{ path: '/api/checks/check-1/reading', body: { by: 'eye', confidence: null, found } }]);
+  world.heads.checkToRead = null;
+  world.heads.advice = { channelIds: ['cyan'], rungs: [{ action: 'deep' }, { action: 'light' }] };
+  await later();
+  expect(sent.at(-1)).toEqual({
+    path: '/api/printers/heron/heads/care',
+    body: { action: 'deep', channelIds: ['cyan'], check: true },
+  });
+  world.heads.advice = null;
+  await later();
+  expect(sent).toHaveLength(2);
 });

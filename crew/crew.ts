@@ -1,9 +1,17 @@
 import type { ClockView } from '../contract/api/common.ts';
 import type { PrinterView, RunItem } from '../contract/api/floor.ts';
 import type { CrewView, HandView } from '../contract/api/hand.ts';
+import type { HeadsView } from '../contract/api/heads.ts';
 import type { JobList } from '../contract/api/job.ts';
 import type { ShopSetup } from '../contract/api/shop.ts';
 import { isAtWork, takesMs } from './times.ts';
+
+/** What somebody sees of the lines of one channel. */
+export interface SeenNozzles {
+  readonly missing: readonly number[];
+  readonly weak: readonly number[];
+  readonly crooked: readonly number[];
+}
 
 /** The shop as people reach it: its API, and the printers where they stand. */
 export interface Reach {
@@ -12,6 +20,8 @@ export interface Reach {
   readonly send: (method: 'POST' | 'PUT', path: string, body: unknown) => Promise<number>;
   /** Fills the tanks of a printer (ml by channel). */
   readonly fill: (printerId: string, inkMl: Readonly<Record<string, number>>) => Promise<void>;
+  /** What the check plot shows that a printer has printed last, by channel; null: none lies there. */
+  readonly plotOf: (printerId: string) => Promise<Record<string, SeenNozzles> | null>;
   /** Lays a new piece of work into one of the hot folders. */
   readonly bringWork: (no: number) => Promise<void>;
 }
@@ -81,7 +91,7 @@ export class Crew {
   private canDo({ when, kind, act }: HandView): boolean {
     if (kind === 'ink') return true;
     if (when !== 'now') return false;
-    return act !== null || kind === 'load';
+    return act !== null || kind === 'load' || kind === 'heads';
   }
 
   private async do(hand: HandView): Promise<void> {
@@ -91,6 +101,7 @@ export class Crew {
       await this.reach.send('POST', '/api/next-hands/done', { key });
       return;
     }
+    if (kind === 'heads') return this.lookAfter(printerId);
     if (kind !== 'load') return;
     if (load === null) return this.deliver(hand);
     // Where there is a take-up, who loads sets it as well.
@@ -103,6 +114,28 @@ export class Crew {
     const printer = printers.find(({ id }) => id === printerId);
     if (!printer) return;
     await this.reach.fill(printerId, Object.fromEntries(printer.config.channels.map(({ id, tankMl }) => [id, tankMl])));
+  }
+
+  /** A check plot is read as it lies there; heads that can't print what comes next get the first step of what is advised. */
+  private async lookAfter(printerId: string): Promise<void> {
+    const { checkToRead, checks, advice } = await this.reach.get<HeadsView>(`/api/printers/${printerId}/heads`);
+    const check = checks.find(({ id }) => id === checkToRead);
+    const seen = check && (await this.reach.plotOf(printerId));
+    if (check && seen) {
+      const found = Object.fromEntries(
+        check.channelIds.flatMap((id) => (seen[id] ? [[id, { ...seen[id], unjudged: [] }]] : [])),
+      );
+      await this.reach.send('POST', `/api/checks/${check.id}/reading`, { by: 'eye', confidence: null, found });
+      return;
+    }
+    const [rung] = advice?.rungs ?? [];
+    if (!advice || !rung) return;
+    const { channelIds } = advice;
+    await this.reach.send('POST', `/api/printers/${printerId}/heads/care`, {
+      action: rung.action,
+      channelIds,
+      check: true,
+    });
   }
 
   /** Nothing of it is on the rack: a new roll comes in. */

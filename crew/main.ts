@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import type { QueueView } from '../contract/api/ticket.ts';
 import { seededRandom } from '../core/random.ts';
-import { Crew, type Reach } from './crew.ts';
+import { Crew, type Reach, type SeenNozzles } from './crew.ts';
 import { layWork } from './newWork.ts';
 
 /** A look around takes a few requests; at the fastest clock a shop minute is a twentieth of a second. */
@@ -42,6 +42,10 @@ const reach: Reach = {
   send: async (method, path, body) => (await ask(shop, method, path, body)).status,
   fill: async (printerId, inkMl) => {
     await ask(printers, 'PUT', `/control/machines/${printerId}/ink`, { inkMl });
+  },
+  plotOf: async (printerId) => {
+    const answer = await ask(printers, 'GET', `/control/machines/${printerId}/check-plot`);
+    return answer.ok ? ((await answer.json()) as Record<string, SeenNozzles>) : null;
   },
   bringWork: async (no) => {
     await layWork(await get<QueueView[]>('/api/queues'), no, join(spare, 'crew'), random);

@@ -11,6 +11,7 @@ const TAKES: Partial<Record<HandView['kind'], readonly [number, number]>> = {
   confirm: [5, 12],
   empty: [2, 6],
   ink: [3, 10],
+  heads: [3, 9],
 };
 
 /** A break in the middle of each span of attendance that is long enough for one (shop ms). */

@@ -67,6 +67,10 @@ try {
     page.getByRole('region', { name: 'Timers' }),
   ]);
   await view('purge', 'light', '/rota?design=new', (page) => [page.getByRole('img', { name: /^Purge on/ })]);
+  await view('heads', 'light', '/heads?printer=heron', (page) => [
+    page.getByRole('img', { name: 'Cyan: 2 missing, 1 weak' }),
+    page.getByRole('complementary', { name: 'Heron' }).getByText('What to do for Cyan'),
+  ]);
   await view('media', 'light', '/media?spool=spool-bo-31', (page) => [
     page.getByRole('complementary', { name: 'BO-31' }),
   ]);
@@ -104,17 +108,6 @@ try {
       await page.getByText('Tower wrap north face.pdf').click();
       await page.getByRole('button', { name: /^Fit it to/ }).hover();
       await page.waitForTimeout(800);
-    },
-  );
-  await view(
-    'many-tickets',
-    'light',
-    '/intake',
-    (page) => [page.getByRole('complementary', { name: '3 jobs' })],
-    async (page) => {
-      await page.getByLabel('Group by').selectOption('stock');
-      await choose(page, ['Frame sticker gear 24.png', 'Frame sticker gear 18.png', 'Crew label small.jpg']);
-      await page.getByRole('button', { name: 'Change 3 tickets' }).click();
     },
   );
   await view(

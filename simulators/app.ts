@@ -211,6 +211,12 @@ function controlRoutes(app: Express, host: StandInHost): void {
     machine.power(parse(PowerOrder, req.body).on);
     res.json(machine.state());
   });
+  // What somebody sees who looks at the plot in its tray.
+  app.get('/control/machines/:machine/check-plot', (req, res) => {
+    const { printedCheck } = host.machine(req.params.machine).memory;
+    if (printedCheck) res.json(printedCheck);
+    else res.status(404).json({ error: { code: 'no-plot', message: 'no check plot was printed here' } });
+  });
   // The plot that lies in its tray, as somebody would photograph it.
   app.get('/control/machines/:machine/check-plot.jpg', async (req, res) => {
     const { about, memory } = host.machine(req.params.machine);

@@ -129,3 +129,22 @@ test('a channel that is not fit for a mode moves the fit list, holds its run, an
   await page.goto(`${shop.url}/floor?printer=bittern`);
   await expect(page.getByRole('complementary', { name: 'Bittern' })).toContainText('Gannet');
 });
+
+test('a feed check is printed and measured: what can’t be is refused, and the advance is corrected from then on', async ({
+  page,
+}) => {
+  await page.goto(`${shop.url}/heads?printer=heron`);
+  const sheet = page.getByRole('complementary', { name: 'Heron' });
+  await sheet.getByRole('button', { name: 'Print a feed check' }).click();
+  const measured = sheet.getByLabel(/^Measured on /);
+  await expect(measured).toBeVisible({ timeout: 90_000 });
+  const keep = sheet.getByRole('button', { name: 'Keep' });
+  await measured.fill('520');
+  await measured.press('Enter');
+  await keep.click();
+  await expect(page.getByText(/a feed is off by 2 % at most/)).toBeVisible();
+  await measured.fill('501');
+  await measured.press('Enter');
+  await keep.click();
+  await expect(sheet).toContainText('Fed 0.20 % too far; its advance is corrected.');
+});

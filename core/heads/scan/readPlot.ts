@@ -3,6 +3,7 @@ import type { CheckPlot, PlotBlock } from '../checkPlot.ts';
 import { type SeenMark, findMarks, lookFactor } from './findMarks.ts';
 import { type Homography, type Point, homographyOf, seenAt } from './homography.ts';
 import { type Picture, brightness } from './picture.ts';
+import { codeOf, printerOfCode } from './readCode.ts';
 import { type ReadNozzle, readBlock } from './readBlock.ts';
 
 /** What a picture says of one channel: nozzles by what is wrong with them, and those of which it says nothing. */
@@ -18,6 +19,8 @@ export interface PlotReading {
   /** Blocks that were found, of how many. */
   readonly blocks: number;
   readonly of: number;
+  /** The printer whose plot it is, where its code says another than was asked for; nothing else is claimed then. */
+  readonly otherPrinterId: string | null;
   /** Crooked nozzles and how far their lines lie off their places (mm). */
   readonly off: readonly { readonly channelId: string; readonly n: number; readonly mm: number }[];
 }
@@ -37,13 +40,29 @@ export interface SeenBlock {
 export function readPlot(plot: CheckPlot, pictures: readonly Picture[]): PlotReading {
   const read = new Map<number, readonly ReadNozzle[]>();
   for (const picture of pictures) {
-    for (const { block, view } of seenBlocks(plot, picture)) {
+    const seen = seenBlocks(plot, picture);
+    const other = otherPrinter(plot, picture, seen);
+    if (other !== null) return { ...readingOf(plot, new Map()), otherPrinterId: other };
+    for (const { block, view } of seen) {
       const nozzles = readBlock(picture, view, plot, block, whiteOf(picture, view, block));
       const before = read.get(block.index);
       if (!before || sureCount(nozzles) > sureCount(before)) read.set(block.index, nozzles);
     }
   }
   return readingOf(plot, read);
+}
+
+/** Blocks whose codes are tried: on a picture in which the first ones can't be read, the others can't either. */
+const CODES_TRIED = 3;
+
+/** The printer that a plot belongs to by its codes, if that is another; codes that can't be read say nothing. */
+function otherPrinter({ printerId }: CheckPlot, picture: Picture, seen: readonly SeenBlock[]): string | null {
+  for (const { block, view } of seen.slice(0, CODES_TRIED)) {
+    const text = codeOf(picture, view, block);
+    const owner = text === undefined ? undefined : printerOfCode(text);
+    if (owner !== undefined) return owner === printerId ? null : owner;
+  }
+  return null;
 }
 
 /** The blocks of a plot that a picture shows. */
@@ -131,6 +150,7 @@ function readingOf(plot: CheckPlot, read: ReadonlyMap<number, readonly ReadNozzl
     confidence: judged === 0 ? null : sure / judged,
     blocks: read.size,
     of: plot.blocks.length,
+    otherPrinterId: null,
     off,
   };
 }

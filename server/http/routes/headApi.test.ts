@@ -94,6 +94,14 @@ test('a picture that is too coarse is not judged; one of something else, or none
   expect(await read('nobody', other)).toMatchObject({ status: 404 });
 });
 
+test('a plot of another printer is told by its code, and not read as this one’s', async () => {
+  // Wren has as many nozzles as Magpie: by its marks alone it would be taken for it.
+  expect(await read('magpie', await picture('wren', 300))).toMatchObject({
+    status: 422,
+    body: { error: { code: 'other-printer', message: 'That is a check plot of Wren, not of Magpie.' } },
+  });
+});
+
 test('a plot that would have more pixels than a picture can is refused with the most that it can', async () => {
   const answer = await http.call<Answer['body']>('GET', '/api/printers/gannet/check-plot.png?dpi=1200');
   expect(answer).toMatchObject({ status: 422, body: { error: { code: 'too-many-pixels' } } });

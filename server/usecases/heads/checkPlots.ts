@@ -3,6 +3,7 @@ import { checkPlot } from '../../../core/heads/checkPlot.ts';
 import { plotPixels } from '../../../core/heads/drawPlot.ts';
 import { markInk, plotPrinter } from '../../../core/heads/printerHeads.ts';
 import type { RunHow } from '../../ports/work.ts';
+import { findPrinter } from '../../db/findRows.ts';
 import type { printers } from '../../db/schema.ts';
 import type { PlotFileOrder } from '../../render/out/checkPlotFiles.ts';
 import { Refused, type Shop } from '../../shop.ts';
@@ -67,6 +68,16 @@ export async function readPictures(
       'Send a PNG, JPEG, TIFF or WebP.',
     );
   }
+  if (answer.otherPrinterId !== null) {
+    const other = findPrinter(shop.db, answer.otherPrinterId)?.name ?? answer.otherPrinterId;
+    throw new Refused(
+      422,
+      'other-printer',
+      `That is a check plot of ${other}, not of ${printer.name}.`,
+      { printerId: answer.otherPrinterId },
+      `Read it at ${other}, or take a picture of ${printer.name}'s.`,
+    );
+  }
   if (answer.blocks === 0) {
     throw new Refused(
       422,
@@ -76,5 +87,6 @@ export async function readPictures(
       'Take it again from straight above, with the corner marks in it and in focus.',
     );
   }
-  return answer as PlotReadingView;
+  const { otherPrinterId: _none, ...reading } = answer;
+  return reading as PlotReadingView;
 }

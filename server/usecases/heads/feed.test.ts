@@ -51,9 +51,7 @@ test('two bars are printed 500 mm apart and measured: the advance on that stock 
   // Lead 20, trail 20 and trailer 60 beside the bars.
   expect(shop.link.cared.at(-1)?.order.fedMm).toBe(600);
   expect(feedsOf(shop.db, 'heron')[0]).toMatchObject({ toMeasure: true, factor: null });
-  expect(() => measureFeed(shop, 'heron', { stockId: loaded(), measuredMm: 480 }, TESTER)).toThrow(
-    /490.mm to 510.mm/,
-  );
+  expect(() => measureFeed(shop, 'heron', { stockId: loaded(), measuredMm: 480 }, TESTER)).toThrow(/490.mm to 510.mm/);
   measureFeed(shop, 'heron', { stockId: loaded(), measuredMm: 501 }, TESTER);
   expect(feedFactorOf(shop.db, 'heron', loaded())).toBe(1.002);
   expect(feedsOf(shop.db, 'heron')[0]).toMatchObject({ toMeasure: false, factor: 1.002, tensionChanged: false });

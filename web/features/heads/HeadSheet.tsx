@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { Link } from 'react-router';
 import { sendJson } from '../../api/client.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { clockText, useShopNow, useZone } from '../../app/shopTime.ts';
@@ -234,6 +235,9 @@ function CareInk({ heads }: { readonly heads: Heads }) {
   return (
     <Section title="Ink spent on care">
       {heads.careInk.length === 0 && <p className="text-soft">None so far.</p>}
+      <Link className="dense mb-1 block text-tide underline" to="/rota?design=new">
+        Design a purge
+      </Link>
       {heads.careInk.map(({ month, ml, costMinor }) => (
         <div key={month} className="dense flex items-center gap-2 py-0.5">
           <span className="w-16 shrink-0 text-soft">{month}</span>

@@ -205,6 +205,7 @@ function Speeds({ config: { head, machine } }: PartProps) {
       {SPEEDS.filter(([key]) => head === 'carriage' || !OF_A_CARRIAGE.test(key)).map(([key, label, unit]) => (
         <Field.Number key={key} name={`machine.${key}`} label={label} unit={unit} whole={key === 'nozzlesPerChannel'} />
       ))}
+      {head === 'page-wide' && <Field.Number name="machine.bars" label="Bars side by side" whole least={1} most={64} />}
       {machine.cutter && (
         <>
           <Field.Number name="machine.cutter.markReadS" label="Knife: reading marks" unit="s" />
@@ -229,7 +230,8 @@ function Care() {
       <Field.Number name="care.deep.minutes" label="Deep clean" unit="min" most={600} />
       <Field.Number name="care.deep.mlPerHead" label="Deep clean, a head" unit="ml" />
       <Field.Number name="care.stirMinutes" label="Stirring" unit="min" most={600} />
-      <Field.Number name="care.channelShare" per={0.01} label="Nozzles that must print" unit="%" most={1} />
+      <Field.Number name="care.channelShare" per={0.01} label="Nozzles that must print" unit="%" most={100} />
+      <Field.Check name="readsChecks" label="It reads its check plots itself" />
       <Field.Number name="care.restMinutes" label="Rest before a clean is repeated" unit="min" most={10_080} />
       <Field.Number name="care.serviceMinor" per={100} label="Cost of calling service" />
     </Section>

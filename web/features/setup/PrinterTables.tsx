@@ -107,7 +107,7 @@ export function ModeTable({ config }: { readonly config: PrinterConfig }) {
       ),
     },
   ];
-  if (config.head === 'page-wide') columns.splice(-1, 0, LINE_SPEED);
+  columns.splice(-1, 0, ...(config.head === 'page-wide' ? [LINE_SPEED, ...OF_AN_ARRAY] : [OF_A_CARRIAGE]));
   return (
     <Section title="Print modes" aside={<AddButton onClick={add}>Add a mode like the last</AddButton>}>
       <DataTable editable label="Print modes" columns={columns} rows={modes} rowId={({ id }) => id} />
@@ -121,6 +121,51 @@ const LINE_SPEED: Column<Mode> = {
   title: 'mm/s',
   cell: ({ name }, i) => <LineSpeed name={`modes.${i}.lineMmPerS`} label={`Line speed, ${name}`} />,
 };
+
+/** Passes hide single nozzles: of those that print the same lines so many must be left. */
+const OF_A_CARRIAGE: Column<Mode> = {
+  id: 'classShare',
+  title: 'Left of a line %',
+  cell: ({ name }, i) => (
+    <Field.Number
+      bare
+      whole
+      per={0.01}
+      name={`modes.${i}.classShare`}
+      label={`Nozzles left of a line, ${name}`}
+      most={100}
+    />
+  ),
+};
+
+/** Each nozzle of an array stands alone: neighbours that are missing show. */
+const OF_AN_ARRAY: readonly Column<Mode>[] = [
+  {
+    id: 'mostColumns',
+    title: 'Columns missing',
+    cell: ({ name }, i) => (
+      <Field.Number
+        bare
+        whole
+        name={`modes.${i}.mostColumns`}
+        label={`Columns missing side by side at most, ${name}`}
+      />
+    ),
+  },
+  {
+    id: 'mostBadShare',
+    title: 'of 10 mm %',
+    cell: ({ name }, i) => (
+      <Field.Number
+        bare
+        per={0.01}
+        name={`modes.${i}.mostBadShare`}
+        label={`Missing of 10 mm at most, ${name}`}
+        most={100}
+      />
+    ),
+  },
+];
 
 function LineSpeed({ name, label }: { readonly name: string; readonly label: string }) {
   const [mmPerS, keep] = useFormField<number | null>(name);
