@@ -118,12 +118,13 @@ export function topics({ printerId, queueId, stockId, spoolId, keptId }: Firsts)
       ['Slack of a timer', 'latest start, may begin later', 'May begin later by'],
     ]),
     ...of('/rota?design=new', [['Design a purge', 'purge designer, density, level, channel, purge sheet', 'Density']]),
-    ...of('/heads', [
-      ['Heads', 'nozzle, nozzles, nozzle check, missing, clogged, streak, banding, can it print'],
-      ['Read a check plot', 'photo, scan, picture of the plot, tap, weak, crooked'],
-      ['What to do for a head', 'advice, clean, deep clean, service, ladder'],
+    ...of('/heads', [['Heads', 'nozzle, nozzles, nozzle check, missing, clogged, streak, banding, can it print']]),
+    ...of(`/heads?printer=${printerId ?? ''}`, [
+      ['Read a check plot', 'photo, scan, picture of the plot, tap, weak, crooked', 'Read another plot'],
+      ['What to do for a head', 'advice, clean, deep clean, service, ladder', 'Fit for'],
       ['Clogs by idle hours', 'survival curve, idle, clog rate'],
       ['Ink spent on care', 'ink per month, purge ink, cost of care'],
+      ['Feed check', 'feed, advance, tension, banding lines, bars', 'Print a feed check'],
     ]),
     ...of('/media', [
       ['Receive a spool', 'new roll, delivery, arrived, stock in', 'Receive media'],
