@@ -115,7 +115,7 @@ test('a stock that is not loaded: the Bench says so, the spool is loaded on the 
   await sheet.getByLabel('Take-up', { exact: true }).selectOption('off');
   await sheet.getByRole('button', { name: /^Load FG-12/ }).click();
   await expect(sheet).toContainText('FG-12 Flag gauze 1500');
-  expect((await shop.spool('spool-bo-31')).printerId).toBeNull();
+  await shop.until(async () => (await shop.spool('spool-bo-31')).printerId === null);
   await shop.runIs(id, 'printed');
   expect((await shop.spool('spool-fg-12')).leftMm).toBeLessThan(38_200);
 });
