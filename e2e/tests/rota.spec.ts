@@ -199,8 +199,14 @@ test('what is planned is moved by pointer and by keys, and put back', async ({ p
   // Who moved it by keys goes on from it.
   await expect(mark).toBeFocused();
 
-  const [box, wide] = [await mark.boundingBox(), await strip.boundingBox()];
-  if (!box || !wide) throw new Error('nothing to draw');
+  // While the Rota is read anew its mark may be drawn anew, too.
+  const drawn = async (each: typeof mark): Promise<{ x: number; y: number; width: number; height: number }> => {
+    for (;;) {
+      const box = await each.boundingBox();
+      if (box) return box;
+    }
+  };
+  const [box, wide] = [await drawn(mark), await drawn(strip)];
   const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
   await page.mouse.move(x, y);
   await page.mouse.down();
