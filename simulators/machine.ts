@@ -271,7 +271,7 @@ export class StandIn {
     const share = firedShare(job.plan, job.press) - before.fired;
     const firedMl = Object.fromEntries(Object.entries(job.inkMl).map(([channel, ml]) => [channel, ml * share]));
     if (this.heads.pass(now, firedMl)) this.changed();
-    this.draw(job.sourceId, (fed - before.fed) / job.feedFactor, firedMl);
+    this.draw(job.sourceId, (fed - before.fed) / (job.feedFactor ?? 1), firedMl);
     const due = this.memory.due.find((order) => fed >= (order.atMm ?? 0));
     if (due) {
       this.memory.due = this.memory.due.filter((order) => order !== due);

@@ -10,7 +10,8 @@ export interface PrintJob {
   readonly attempt: number;
   readonly plan: PressPlan;
   readonly inkMl: Record<string, number>;
-  readonly feedFactor: number;
+  /** Missing in what an earlier version has noted: 1. */
+  readonly feedFactor?: number;
   readonly sourceId: string | null;
   readonly startedMs: number;
   press: PressState;

@@ -39,11 +39,7 @@ export const nozzleChecks = sqliteTable(
     confidence: real('confidence'),
     found: text('found', { mode: 'json' }).$type<Readonly<Record<string, FoundNozzles>>>(),
   },
-  (t) => [
-    uniqueIndex('check_care').on(t.careId),
-    index('check_printer').on(t.printerId, t.readMs, t.seq),
-    index('check_printed').on(t.printerId, t.printedMs),
-  ],
+  (t) => [uniqueIndex('check_care').on(t.careId), index('check_printed').on(t.printerId, t.printedMs)],
 );
 
 /** A care action on one channel since its last check. */

@@ -58,6 +58,5 @@ CREATE TABLE `nozzle_checks` (
 --> statement-breakpoint
 CREATE UNIQUE INDEX `nozzle_checks_id_unique` ON `nozzle_checks` (`id`);--> statement-breakpoint
 CREATE UNIQUE INDEX `check_care` ON `nozzle_checks` (`care_id`);--> statement-breakpoint
-CREATE INDEX `check_printer` ON `nozzle_checks` (`printer_id`,`read_ms`,`seq`);--> statement-breakpoint
 CREATE INDEX `check_printed` ON `nozzle_checks` (`printer_id`,`printed_ms`);--> statement-breakpoint
 ALTER TABLE `stocks` ADD `clear` integer DEFAULT false NOT NULL;

@@ -3,10 +3,14 @@ import { eq } from 'drizzle-orm';
 import { feedFactors } from '../../db/headTables.ts';
 import { spools } from '../../db/schema.ts';
 import { type CareShop, logOf, openCareShop } from '../../testing/careFixture.ts';
-import { careReport } from '../../testing/shopFixture.ts';
+import { admitPlain, careReport } from '../../testing/shopFixture.ts';
 import { TESTER } from '../../testing/tester.ts';
 import { findCare, startCare } from '../care/careItems.ts';
 import { recordCareReport } from '../care/careReports.ts';
+import { layOutRun } from '../layout/layOutRun.ts';
+import { nestDraft } from '../layout/nestDraft.ts';
+import { createRun } from '../run/createRun.ts';
+import { queueRun } from '../run/queueRun.ts';
 import { feedFactorOf, feedsOf, measureFeed } from './feed.ts';
 
 let shop: CareShop['shop'];
@@ -56,6 +60,20 @@ test('two bars are printed 500 mm apart and measured: the advance on that stock 
   expect(feedFactorOf(shop.db, 'heron', loaded())).toBe(1.002);
   expect(feedsOf(shop.db, 'heron')[0]).toMatchObject({ toMeasure: false, factor: 1.002, tensionChanged: false });
   expect(logOf(shop)).toContainEqual(expect.stringMatching(/^Heron: feed on .* measured, 501.00 mm of 500 mm$/));
+});
+
+test('a run is sent with the advance divided, and says by what', async () => {
+  await printed();
+  measureFeed(shop, 'heron', { stockId: loaded(), measuredMm: 501 }, TESTER);
+  const runId = createRun(shop, [admitPlain(shop, 'banner.pdf', [[400, 300]], 'heron-banners')], TESTER);
+  layOutRun(shop, runId, await nestDraft(shop, runId, 5), { by: TESTER });
+  queueRun(shop, runId, TESTER);
+  shop.work.replace('run pdf', () => Promise.resolve({ sha256: 'f'.repeat(64), bytes: 1 }));
+  await served.says('heron');
+  const [sent] = shop.link.sent;
+  // 768 nozzles at 360 an inch in six passes: 9.0311 mm.
+  expect(sent?.run.feedFactor).toBe(1.002);
+  expect((sent?.run.advanceMm ?? 0) * 1.002).toBeCloseTo(9.0311, 4);
 });
 
 test('once its tension was changed, the feed should be measured anew; a device that measures says so itself', async () => {

@@ -59,9 +59,9 @@ export function PlotReader({
   const blockName = (index: number): string => {
     const each = plot.blocks.find((own) => own.index === index);
     if (!each) return '';
-    const heads1 = plot.blocks.filter(({ channelId }) => channelId === each.channelId).length;
+    const ofChannel = plot.blocks.filter(({ channelId }) => channelId === each.channelId).length;
     const part = heads.head === 'carriage' ? 'head' : 'part';
-    return heads1 === 1 ? name(each.channelId) : `${name(each.channelId)}, ${part} ${String(each.head + 1)}`;
+    return ofChannel === 1 ? name(each.channelId) : `${name(each.channelId)}, ${part} ${String(each.head + 1)}`;
   };
   const take = (files: readonly File[]): void => {
     if (files.length === 0) return;
