@@ -20,6 +20,8 @@ export interface Reach {
   readonly send: (method: 'POST' | 'PUT', path: string, body: unknown) => Promise<number>;
   /** Fills the tanks of a printer (ml by channel). */
   readonly fill: (printerId: string, inkMl: Readonly<Record<string, number>>) => Promise<void>;
+  /** Somebody from outside cleans the heads of a printer thoroughly. */
+  readonly service: (printerId: string) => Promise<void>;
   /** What the check plot shows that a printer has printed last, by channel; null: none lies there. */
   readonly plotOf: (printerId: string) => Promise<Record<string, SeenNozzles> | null>;
   /** Lays a new piece of work into one of the hot folders. */
@@ -129,7 +131,13 @@ export class Crew {
       return;
     }
     const [rung] = advice?.rungs ?? [];
-    if (!advice || !rung) return;
+    if (!advice) return;
+    if (!rung) {
+      // Service is called, and shows what it has done.
+      await this.reach.service(printerId);
+      await this.reach.send('POST', '/api/care', { printerId, what: { kind: 'check' } });
+      return;
+    }
     const { channelIds } = advice;
     await this.reach.send('POST', `/api/printers/${printerId}/heads/care`, {
       action: rung.action,

@@ -43,6 +43,9 @@ const reach: Reach = {
   fill: async (printerId, inkMl) => {
     await ask(printers, 'PUT', `/control/machines/${printerId}/ink`, { inkMl });
   },
+  service: async (printerId) => {
+    await ask(printers, 'POST', `/control/machines/${printerId}/clean`);
+  },
   plotOf: async (printerId) => {
     const answer = await ask(printers, 'GET', `/control/machines/${printerId}/check-plot`);
     return answer.ok ? ((await answer.json()) as Record<string, SeenNozzles>) : null;
