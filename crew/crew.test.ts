@@ -53,6 +53,7 @@ function shop() {
     waiting: 0,
     work: 0,
     filled: [] as string[],
+    serviced: [] as string[],
     ...HEADS,
   };
   const answers: Record<string, () => unknown> = {
@@ -73,6 +74,10 @@ function shop() {
     },
     fill: (printerId) => {
       world.filled.push(printerId);
+      return Promise.resolve();
+    },
+    service: (printerId) => {
+      world.serviced.push(printerId);
       return Promise.resolve();
     },
     plotOf: () => Promise.resolve(world.plot),
@@ -219,7 +224,14 @@ test('a check plot is read as it lies there, of the channels that it shows; head
     path: '/api/printers/heron/heads/care',
     body: { action: 'deep', channelIds: ['cyan'], check: true },
   });
+  // Where nothing is left to try, service is called, and a check is printed.
+  world.heads.advice = { channelIds: ['cyan'], rungs: [] };
+  await later();
+  expect([world.serviced, sent.at(-1)]).toEqual([
+    ['heron'],
+    { path: '/api/care', body: { printerId: 'heron', what: { kind: 'check' } } },
+  ]);
   world.heads.advice = null;
   await later();
-  expect(sent).toHaveLength(2);
+  expect(sent).toHaveLength(3);
 });
