@@ -135,6 +135,14 @@ export const HeadChannelView = Type.Object({
   checkedMs: nullable(InstantMs),
   counts: Counts,
   exercisedMs: nullable(InstantMs),
+  /** What it has fired last, the latest first. */
+  firings: Type.Array(
+    Type.Object({
+      toMs: InstantMs,
+      ml: Type.Number(),
+      purpose: Type.Enum(['run', 'fill', 'care', 'purge', 'check', 'clean', 'exercise', 'change']),
+    }),
+  ),
   idleLimitH: Type.Number(),
   risk: nullable(Type.Enum(['fresh', 'due', 'overdue'])),
   /** Chance that a nozzle has clogged since it was last exercised, by now and by the end of the coming night as it is planned. */

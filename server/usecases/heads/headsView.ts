@@ -1,4 +1,4 @@
-import { and, asc, desc, eq } from 'drizzle-orm';
+import { and, asc, desc, eq, sql } from 'drizzle-orm';
 import type { ClogCurveView, HeadChannelView, HeadsView } from '../../../contract/api/heads.ts';
 import { modeFitness } from '../../../core/heads/fitness.ts';
 import { clogRate, meanRate, noClogChance, rateRange, strainForm, strainOf } from '../../../core/heads/clogLearning.ts';
@@ -13,6 +13,8 @@ import { exercisedMs } from '../../db/exercised.ts';
 import { careMonths, clogSpells } from '../../db/headTables.ts';
 import { findPrinter } from '../../db/findRows.ts';
 import type { Reader } from '../../db/open.ts';
+import { prepared } from '../../db/prepared.ts';
+import { channelFirings } from '../../db/records.ts';
 import { type PrinterBase, printerViews } from '../../db/printerViews.ts';
 import type { printers } from '../../db/schema.ts';
 import type { Shop } from '../../shop.ts';
@@ -151,6 +153,7 @@ function channelView(
       crooked: faults?.crooked.length ?? 0,
     },
     exercisedMs: when.exercisedMs ?? null,
+    firings: lastFirings(db).all({ printerId: printer.id, channelId: id }),
     risk:
       when.exercisedMs === undefined ? null : clogRisk(Math.max(0, when.nowMs - when.exercisedMs), idleLimitH * HOUR),
     clogChance: chanceBy(when.nowMs),
@@ -158,6 +161,24 @@ function channelView(
     rate: { mean: meanRate(rate), low, high, form, clogs: row.sums.clogs },
   };
 }
+
+/** Firings of a channel that are told. */
+const FIRINGS = 4;
+
+const lastFirings = prepared((db) =>
+  db
+    .select({ toMs: channelFirings.toMs, ml: channelFirings.ml, purpose: channelFirings.purpose })
+    .from(channelFirings)
+    .where(
+      and(
+        eq(channelFirings.printerId, sql.placeholder('printerId')),
+        eq(channelFirings.channelId, sql.placeholder('channelId')),
+      ),
+    )
+    .orderBy(desc(channelFirings.toMs))
+    .limit(FIRINGS)
+    .prepare(),
+);
 
 function careInkOf(db: Reader, { id, config }: PrinterRow): HeadsView['careInk'] {
   const rows = db

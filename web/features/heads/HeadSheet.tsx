@@ -150,6 +150,7 @@ function ClogSection({ heads }: { readonly heads: Heads }) {
       )}
       <ClogChart printerId={heads.printerId} channel={channel} />
       <HeadHistory heads={heads} channel={channel} />
+      <Firings channel={channel} />
       <Row label="Clog rate">
         {number(rate.mean * 1000, 1)}{' '}
         <span className="text-soft">
@@ -165,6 +166,17 @@ function ClogSection({ heads }: { readonly heads: Heads }) {
       </Row>
     </Section>
   );
+}
+
+/** When the channel has fired last, for what, and how much. */
+function Firings({ channel: { firings } }: { readonly channel: Heads['channels'][number] }) {
+  const nowMs = useShopNow(30_000) ?? 0;
+  const zone = useZone();
+  return firings.map(({ toMs, ml, purpose }) => (
+    <Row key={`${String(toMs)} ${purpose}`} label={clockText(toMs, nowMs, zone)}>
+      <span className="text-soft">{purpose}</span> {number(ml, 2)} ml
+    </Row>
+  ));
 }
 
 const READ_BY = { device: 'by the printer', eye: 'by eye', photo: 'from a picture' } as const;
