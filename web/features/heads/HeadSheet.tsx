@@ -151,6 +151,9 @@ function ClogSection({ heads }: { readonly heads: Heads }) {
       <ClogChart printerId={heads.printerId} channel={channel} />
       <HeadHistory heads={heads} channel={channel} />
       <Firings channel={channel} />
+      <Row label="A nozzle has clogged">
+        {chanceText(channel.clogChance)} by now, {chanceText(channel.clogChanceByMorning)} by morning
+      </Row>
       <Row label="Clog rate">
         {number(rate.mean * 1000, 1)}{' '}
         <span className="text-soft">
@@ -166,6 +169,10 @@ function ClogSection({ heads }: { readonly heads: Heads }) {
       </Row>
     </Section>
   );
+}
+
+function chanceText(chance: number | null): string {
+  return chance === null ? 'not known' : `${number(chance * 100)} %`;
 }
 
 /** When the channel has fired last, for what, and how much. */
