@@ -320,3 +320,21 @@ test('a late answer does not move a paused run back to printing; an end is taken
   );
   expect(rowOf(runId)?.state).toBe('failed');
 });
+
+test('a printer whose last word was lost is asked, so that its line goes on', async () => {
+  const first = await queued('one.pdf');
+  // It is free by now, but the last that was heard is that it prints something that nobody here knows.
+  link.say('heron', 'printing');
+  dispatcher.look();
+  await settle();
+  expect([link.keys, rowOf(first)?.state]).toEqual([[], 'queued']);
+  const real = performance.now.bind(performance);
+  const later = jest.spyOn(performance, 'now').mockImplementation(() => real() + 6000);
+  try {
+    dispatcher.look();
+    await settle(1);
+    expect(link.keys).toEqual([`${first}/1`]);
+  } finally {
+    later.mockRestore();
+  }
+});

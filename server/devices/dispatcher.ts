@@ -28,6 +28,8 @@ import { ensurePdf } from '../usecases/output/runPdf.ts';
 const LOOK_MS = 1000;
 /** Progress of a run is kept and shown so often. */
 const PROGRESS_MS = 300;
+/** A printer that works on nothing of the shop is asked so often what it does. */
+const ASK_AGAIN_MS = 5000;
 
 const runOnPrinter = prepared((db) =>
   db
@@ -64,6 +66,8 @@ export class Dispatcher {
   private readonly busy = new Set<string>();
   readonly care: CareFeeder;
   private readonly syncing = new Set<string>();
+  /** Since when, or when last, printers that work on nothing of the shop were asked. */
+  private readonly asked = new Map<string, number>();
   private readonly stops = new Map<string, () => void>();
   private timer: NodeJS.Timeout | undefined;
   private closed = false;
@@ -152,11 +156,41 @@ export class Dispatcher {
       const wanted = printersWithRuns(this.shop.db).all();
       for (const id of new Set([...wanted.map(({ printerId }) => printerId), ...printersWithCare(this.shop)])) {
         this.serve(id);
+        this.askAgain(id);
       }
     } catch (error) {
       if (!this.shop.storage.noticed(error)) this.shop.log.error({ err: error }, 'the lines could not be looked at');
     }
   };
+
+  /**
+   * A printer that is said to be at work, although nothing of the shop is on it, is asked now and then: should its last word have been
+   * lost, its line would stand for ever.
+   */
+  private askAgain(printerId: string): void {
+    const { db, link, log } = this.shop;
+    const status = findPrinter(db, printerId)?.linkStatus;
+    const works = (status === 'printing' || status === 'caring') && this.heard.has(printerId);
+    if (!works || this.busy.has(printerId) || runOnPrinter(db).get({ printerId }) || careOnPrinter(db, printerId)) {
+      this.asked.delete(printerId);
+      return;
+    }
+    const now = performance.now();
+    const last = this.asked.get(printerId);
+    if (last === undefined || now - last < ASK_AGAIN_MS) {
+      if (last === undefined) this.asked.set(printerId, now);
+      return;
+    }
+    this.asked.set(printerId, now);
+    link.state(printerId).then(
+      (state) => {
+        if (this.heard.has(printerId)) this.take(printerId, state);
+      },
+      (error: unknown) => {
+        log.warn({ err: error, printerId }, 'the printer could not be asked what it does');
+      },
+    );
+  }
 
   /** Passes a person's word to the printer that has the run. */
   async command(runId: string, command: RunCommand): Promise<void> {

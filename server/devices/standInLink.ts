@@ -65,6 +65,10 @@ export class StandInLink implements MachineLink {
     return (await unlessUnknown(this.call('GET', `/machines/${machineId}`))) as MachineAbout | undefined;
   }
 
+  async state(machineId: string): Promise<MachineState> {
+    return (await this.call('GET', `/machines/${machineId}/state`)) as MachineState;
+  }
+
   async load(machineId: string, sourceId: string, media: MediaLoad): Promise<MachineState> {
     return (await this.call('PUT', `/machines/${machineId}/sources/${sourceId}`, media)) as MachineState;
   }

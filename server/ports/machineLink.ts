@@ -27,6 +27,8 @@ export interface MachineLink {
   machines(): Promise<MachineName[]>;
   /** What a device can do; undefined: it does not say. */
   about(machineId: string): Promise<MachineAbout | undefined>;
+  /** What it says of itself now, asked. */
+  state(machineId: string): Promise<MachineState>;
   load(machineId: string, sourceId: string, media: MediaLoad): Promise<MachineState>;
   unload(machineId: string, sourceId: string): Promise<MachineState>;
   emptied(machineId: string): Promise<MachineState>;

@@ -62,6 +62,9 @@ export class SilentLink implements MachineLink {
   about(): Promise<undefined> {
     return Promise.resolve(undefined);
   }
+  state(machineId: string): Promise<MachineState> {
+    return Promise.resolve(idle(machineId));
+  }
   load(
     machineId: string,
     _sourceId: string,
