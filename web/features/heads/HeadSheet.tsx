@@ -179,9 +179,9 @@ function chanceText(chance: number | null): string {
 function Firings({ channel: { firings } }: { readonly channel: Heads['channels'][number] }) {
   const nowMs = useShopNow(30_000) ?? 0;
   const zone = useZone();
-  return firings.map(({ toMs, ml, purpose }) => (
-    <Row key={`${String(toMs)} ${purpose}`} label={clockText(toMs, nowMs, zone)}>
-      <span className="text-soft">{purpose}</span> {number(ml, 2)} ml
+  return firings.map(({ toMs, ml, purpose }, i) => (
+    <Row key={`${String(toMs)} ${purpose}`} label={i === 0 ? 'Fired last' : 'Before'}>
+      {clockText(toMs, nowMs, zone)}, {purpose}, {number(ml, 2)} ml
     </Row>
   ));
 }

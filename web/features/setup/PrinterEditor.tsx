@@ -9,7 +9,7 @@ import { TextInput } from '../../ui/fields/TextInput.tsx';
 import { formFields, useFormField } from '../../ui/form/formFields.tsx';
 import { SavedForm } from '../../ui/form/SavedForm.tsx';
 import { Row, Section } from '../../ui/Sheet.tsx';
-import { ChannelTable, ModeTable } from './PrinterTables.tsx';
+import { ChannelTable, ModeTable, NozzleTable } from './PrinterTables.tsx';
 
 const Field = formFields<PrinterConfig>();
 
@@ -82,6 +82,7 @@ export function PrinterEditor({
           </div>
         </div>
         <ModeTable config={config} />
+        <NozzleTable config={config} />
         <ChannelTable config={config} />
       </SavedForm>
     </div>

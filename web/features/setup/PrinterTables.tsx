@@ -107,10 +107,23 @@ export function ModeTable({ config }: { readonly config: PrinterConfig }) {
       ),
     },
   ];
-  columns.splice(-1, 0, ...(config.head === 'page-wide' ? [LINE_SPEED, ...OF_AN_ARRAY] : [OF_A_CARRIAGE]));
+  if (config.head === 'page-wide') columns.splice(-1, 0, LINE_SPEED);
   return (
     <Section title="Print modes" aside={<AddButton onClick={add}>Add a mode like the last</AddButton>}>
       <DataTable editable label="Print modes" columns={columns} rows={modes} rowId={({ id }) => id} />
+    </Section>
+  );
+}
+
+/** What each mode asks of nozzles: what of them may be missing before a channel is not fit for it. */
+export function NozzleTable({ config: { head, modes } }: { readonly config: PrinterConfig }) {
+  const columns: Column<Mode>[] = [
+    { id: 'name', title: 'Mode', cell: ({ name }) => name },
+    ...(head === 'page-wide' ? OF_AN_ARRAY : [OF_A_CARRIAGE]),
+  ];
+  return (
+    <Section title="Nozzles that modes ask for">
+      <DataTable editable label="Nozzles that modes ask for" columns={columns} rows={modes} rowId={({ id }) => id} />
     </Section>
   );
 }
@@ -125,7 +138,7 @@ const LINE_SPEED: Column<Mode> = {
 /** Passes hide single nozzles: of those that print the same lines so many must be left. */
 const OF_A_CARRIAGE: Column<Mode> = {
   id: 'classShare',
-  title: 'Left of a line %',
+  title: 'left of those for a line, %',
   cell: ({ name }, i) => (
     <Field.Number
       bare
@@ -142,7 +155,7 @@ const OF_A_CARRIAGE: Column<Mode> = {
 const OF_AN_ARRAY: readonly Column<Mode>[] = [
   {
     id: 'mostColumns',
-    title: 'Columns missing',
+    title: 'columns missing side by side',
     cell: ({ name }, i) => (
       <Field.Number
         bare
@@ -154,7 +167,7 @@ const OF_AN_ARRAY: readonly Column<Mode>[] = [
   },
   {
     id: 'mostBadShare',
-    title: 'of 10 mm %',
+    title: 'missing of 10 mm, %',
     cell: ({ name }, i) => (
       <Field.Number
         bare

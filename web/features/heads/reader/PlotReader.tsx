@@ -92,7 +92,7 @@ export function PlotReader({
   };
   return (
     <div className="flex h-full min-h-0 max-phone:flex-col">
-      <section className="flex min-w-0 flex-1 flex-col">
+      <section className="flex min-h-0 min-w-0 flex-1 flex-col">
         <header className="flex flex-wrap items-center gap-3 px-5 pt-3 pb-2.5">
           <Button kind="quiet" onClick={onDone} aria-label="Back to the heads">
             <ChevronLeft size={16} aria-hidden="true" /> Heads
@@ -130,7 +130,7 @@ export function PlotReader({
       </section>
       <aside
         aria-label="What it shows"
-        className="w-[300px] shrink-0 overflow-y-auto border-l border-rule bg-card px-4 py-3 max-phone:w-full max-phone:border-l-0"
+        className="w-[300px] shrink-0 overflow-y-auto border-l border-rule bg-card px-4 py-3 max-phone:max-h-[45%] max-phone:w-full max-phone:border-t max-phone:border-l-0"
       >
         <p id="plot-keys" className="mb-3 text-soft">
           Tap a line that is not well: once it is missing, twice weak, three times crooked, once more well again. By
