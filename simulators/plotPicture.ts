@@ -3,7 +3,7 @@ import type { MachineAbout } from '../contract/machine/about.ts';
 import { checkPlot } from '../core/heads/checkPlot.ts';
 import { drawPlot } from '../core/heads/drawPlot.ts';
 import type { ChannelFaults } from '../core/heads/nozzleFaults.ts';
-import { brightnessOf, isPale } from '../core/heads/printerHeads.ts';
+import { markInk, plotPrinter } from '../core/heads/printerHeads.ts';
 import { photograph } from '../core/machine/photograph.ts';
 import { seededRandom } from '../core/random.ts';
 
@@ -19,25 +19,10 @@ export async function plotPicture(
   about: MachineAbout,
   printed: Readonly<Record<string, ChannelFaults>>,
 ): Promise<Buffer> {
-  const plot = checkPlot({
-    id: about.id,
-    head: about.head,
-    printableWidthMm: about.printableWidthMm,
-    nozzles: about.machine.nozzlesPerChannel,
-    nozzlesPerInch: about.machine.nozzlesPerInch,
-    bars: about.machine.bars,
-    only: Object.keys(printed),
-    channels: about.channels.map(({ id, heads, colour }) => ({
-      id,
-      heads,
-      colour,
-      pale: isPale({ colour }),
-    })),
-  });
-  const [darkest] = [...about.channels].sort((a, b) => brightnessOf(a.colour) - brightnessOf(b.colour));
+  const plot = checkPlot(plotPrinter(about.id, about, Object.keys(printed)));
   const drawn = drawPlot(plot, DRAWN * 25.4, {
     code: () => undefined,
-    ink: darkest?.colour ?? '#000000',
+    ink: markInk(about),
     faults: printed,
   });
   const taking = { scale: TAKEN, turnDeg: 1.5, perspective: 0.01, falloff: 0.25, blur: 0.8, noise: 2.5 };

@@ -1,3 +1,5 @@
+import type { RectMm } from '../geometry/frame.ts';
+
 const MM_PER_IN = 25.4;
 /** Length of the line that a nozzle draws, the gap to the next column, and the thickness of one drop's line (mm). */
 const LINE_MM = 4;
@@ -75,6 +77,8 @@ export interface CheckPlot {
   readonly widthMm: number;
   readonly heightMm: number;
   readonly lineMm: number;
+  /** From the end of a line to the next column. */
+  readonly gapMm: number;
   readonly thicknessMm: number;
   readonly blocks: readonly PlotBlock[];
 }
@@ -93,7 +97,7 @@ export function plotColumns(nozzlesPerInch: number): number {
  */
 export function checkPlot(printer: PlotPrinter): CheckPlot {
   const { blocks, widthMm, heightMm } = printer.head === 'carriage' ? carriageBlocks(printer) : arrayBlocks(printer);
-  return { printerId: printer.id, widthMm, heightMm, lineMm: LINE_MM, thicknessMm: THICK_MM, blocks };
+  return { printerId: printer.id, widthMm, heightMm, lineMm: LINE_MM, gapMm: GAP_MM, thicknessMm: THICK_MM, blocks };
 }
 
 function isDrawn({ only }: Pick<PlotPrinter, 'only'>, channelId: string): boolean {
@@ -236,4 +240,10 @@ export function linePlace(block: PlotBlock, n: number): { readonly xMm: number; 
   return block.along
     ? { xMm: block.xMm + j * block.pitchMm, yMm: block.yMm + step }
     : { xMm: block.xMm + step, yMm: block.yMm + j * block.pitchMm };
+}
+
+/** The line of a nozzle as a rectangle (mm). */
+export function lineRect({ lineMm, thicknessMm }: CheckPlot, block: PlotBlock, n: number): RectMm {
+  const [widthMm, heightMm] = block.along ? [thicknessMm, lineMm] : [lineMm, thicknessMm];
+  return { ...linePlace(block, n), widthMm, heightMm };
 }

@@ -1,8 +1,8 @@
 import type { CodeModules } from '../layout/marks/codeShape.ts';
 import type { ChannelFaults } from './nozzleFaults.ts';
-import { type CheckPlot, type PlotBlock, linePlace } from './checkPlot.ts';
-import { DARK_GROUND, LIGHT_GROUND } from './grounds.ts';
-import { MARK_MODULES, markInked } from './markBits.ts';
+import { type CheckPlot, type PlotBlock, lineRect } from './checkPlot.ts';
+import { blockFrame } from './blockFrame.ts';
+import { DARK_GROUND, LIGHT_GROUND, rgbOf } from './grounds.ts';
 
 /** Pixels of three bytes, row by row. */
 export interface Drawing {
@@ -30,7 +30,7 @@ export interface PlotLook {
   readonly faultLook?: FaultLook;
 }
 
-type Rgb = readonly [number, number, number];
+type Rgb = ReturnType<typeof rgbOf>;
 
 /** Pixels that a plot takes at a resolution. */
 export function plotPixels(
@@ -66,22 +66,8 @@ function drawGround(canvas: Canvas, { outer: { xMm, yMm, widthMm, heightMm } }: 
 
 function drawFrame(canvas: Canvas, block: PlotBlock, look: PlotLook): void {
   const ink = rgbOf(block.pale ? block.colour : look.ink);
-  for (const { id, xMm, yMm, sizeMm } of block.marks) {
-    const module = sizeMm / MARK_MODULES;
-    for (let row = 0; row < MARK_MODULES; row += 1) {
-      for (let column = 0; column < MARK_MODULES; column += 1) {
-        if (markInked(id, row, column)) canvas.rect(xMm + column * module, yMm + row * module, module, module, ink);
-      }
-    }
-  }
-  const code = look.code(block.code.text);
-  if (code?.kind !== 'square') return;
-  const module = block.code.sizeMm / code.size;
-  for (const [at, dark] of code.dark.entries()) {
-    if (!dark) continue;
-    const row = Math.floor(at / code.size);
-    const column = at % code.size;
-    canvas.rect(block.code.xMm + column * module, block.code.yMm + row * module, module, module, ink);
+  for (const { xMm, yMm, widthMm, heightMm } of blockFrame(block, look.code(block.code.text))) {
+    canvas.rect(xMm, yMm, widthMm, heightMm, ink);
   }
 }
 
@@ -100,15 +86,9 @@ function drawLines(
     if (missing.has(n)) continue;
     const share = weak.has(n) ? faultLook.weakShare(block.channelId, n) : 1;
     const by = crooked.has(n) ? faultLook.crookedBy(block.channelId, n) * block.distanceMm : 0;
-    const { xMm, yMm } = linePlace(block, n);
-    if (block.along) canvas.rect(xMm + by, yMm, plot.thicknessMm, plot.lineMm, ink, share);
-    else canvas.rect(xMm, yMm + by, plot.lineMm, plot.thicknessMm, ink, share);
+    const { xMm, yMm, widthMm, heightMm } = lineRect(plot, block, n);
+    canvas.rect(xMm + (block.along ? by : 0), yMm + (block.along ? 0 : by), widthMm, heightMm, ink, share);
   }
-}
-
-function rgbOf(hex: string): Rgb {
-  const of = (from: number): number => Number.parseInt(hex.slice(from, from + 2), 16);
-  return [of(1), of(3), of(5)];
 }
 
 /** Rectangles in mm, laid over what is there by the share of each pixel that they cover. */

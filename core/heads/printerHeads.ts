@@ -1,5 +1,6 @@
 import { type ChannelHeads, type Fitness, type ModeAsks, modeFitness } from './fitness.ts';
 import type { PlotPrinter } from './checkPlot.ts';
+import { brightnessOf } from './grounds.ts';
 import { type ChannelFaults, NO_FAULTS, faultsText } from './nozzleFaults.ts';
 
 /** What is asked of nozzles where nobody has said anything else of a printer or mode. */
@@ -98,12 +99,6 @@ const PALE_FROM = 0.85;
 /** Media that is darker shows pale ink only. */
 const DARK_BELOW = 0.4;
 
-/** How bright a colour is to the eye, 0 … 1. */
-export function brightnessOf(hex: string): number {
-  const of = (from: number): number => Number.parseInt(hex.slice(from, from + 2), 16) / 255;
-  return 0.3 * of(1) + 0.59 * of(3) + 0.11 * of(5);
-}
-
 /** Whether an ink shows on dark media only. */
 export function isPale({ colour }: Pick<ChannelLike, 'colour'>): boolean {
   return brightnessOf(colour) >= PALE_FROM;
@@ -119,7 +114,11 @@ export function channelsThatShow(
 }
 
 /** A printer as its check plot needs it. @param only channels that are printed; left out: all */
-export function plotPrinter(id: string, config: HeadsConfig, only?: readonly string[]): PlotPrinter {
+export function plotPrinter(
+  id: string,
+  config: Pick<HeadsConfig, 'head' | 'printableWidthMm' | 'channels' | 'machine'>,
+  only?: readonly string[],
+): PlotPrinter {
   const { nozzlesPerChannel: nozzles, nozzlesPerInch, bars } = config.machine;
   return {
     id,

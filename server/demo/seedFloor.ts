@@ -8,20 +8,9 @@ import { hotFolders, presets, printers, queues, rules, settings, spools, stockSe
 import { storeCurrency, storeShopSetup } from '../usecases/setup/shopSetup.ts';
 import { storeShopSizes } from '../usecases/setup/shopSizes.ts';
 import type { DataPaths } from '../files/paths.ts';
-import {
-  HOLIDAYS,
-  HOURS,
-  IDLE_H,
-  INK_USED,
-  PEOPLE,
-  QUEUES,
-  RULES,
-  SHOP,
-  SPOOLS,
-  STOCKS,
-  STOCK_SETTINGS,
-} from './floorData.ts';
+import { HOLIDAYS, HOURS, IDLE_H, INK_USED, PEOPLE, QUEUES, RULES, SHOP, SPOOLS, STOCK_SETTINGS } from './floorData.ts';
 import { CUTTERS } from './cutterData.ts';
+import { STOCKS } from './stockData.ts';
 import { HEAD_FAULTS } from './headData.ts';
 import { PRINTERS, devicesOfFloor } from './printerData.ts';
 import { PRESETS, SIZES } from './ticketData.ts';

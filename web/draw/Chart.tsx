@@ -2,10 +2,12 @@ import type ApexCharts from 'apexcharts';
 import type { ApexOptions } from 'apexcharts';
 import { useEffect, useRef } from 'react';
 
-/** A chart, drawn by a library that is fetched when the first one is wanted. What it shows is said in words beside it. */
+/**
+ * A chart, drawn by a library that is fetched when the first one is wanted. What it shows is said in words beside it.
+ * @param options drawn anew with every other object: made once for what they show
+ */
 export function Chart({ options, label }: { readonly options: ApexOptions; readonly label: string }) {
   const box = useRef<HTMLDivElement>(null);
-  const text = JSON.stringify(options);
   useEffect(() => {
     let chart: ApexCharts | undefined;
     let gone = false;
@@ -18,8 +20,6 @@ export function Chart({ options, label }: { readonly options: ApexOptions; reado
       gone = true;
       chart?.destroy();
     };
-    // Drawn anew where what it shows has changed, not with every object that says the same.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [text]);
+  }, [options]);
   return <div ref={box} role="img" aria-label={label} className="min-h-40" />;
 }

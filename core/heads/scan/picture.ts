@@ -1,3 +1,5 @@
+import { GREY_PARTS } from '../grounds.ts';
+
 /** A picture as it was taken: planes one after the other, each row by row, 0 … 255. */
 export interface Picture {
   readonly width: number;
@@ -26,9 +28,6 @@ export function pictureOf(
   const planes = [plane(0), plane(1), plane(2)] as const;
   return { width, height, planes: [...planes], grey: greyOf(planes) };
 }
-
-/** What red, green and blue are for the eye. */
-export const GREY_PARTS = [0.3, 0.59, 0.11] as const;
 
 function greyOf([red, green, blue]: readonly [Uint8Array, Uint8Array, Uint8Array]): Uint8Array {
   const [r, g, b] = GREY_PARTS;

@@ -1,12 +1,12 @@
 import { itemAt } from '../../elementAt.ts';
 import type { CheckPlot, PlotBlock } from '../checkPlot.ts';
-import { DARK_GROUND, LIGHT_GROUND } from '../grounds.ts';
+import { DARK_GROUND, GREY_PARTS, LIGHT_GROUND, rgbOf } from '../grounds.ts';
 import { normalShare } from '../distributions.ts';
 import { STEPS, columnSignal, darkness, lineIndex, type Peak, peaksOf } from './columnSignal.ts';
 import type { Homography } from './homography.ts';
 import { matchLines } from './matchLines.ts';
 import { median, placeTrend } from './placeTrend.ts';
-import { GREY_PARTS, type Picture } from './picture.ts';
+import type { Picture } from './picture.ts';
 
 /** What a picture says of a nozzle. */
 export type NozzleReading = 'good' | 'missing' | 'weak' | 'crooked' | 'unjudged';
@@ -53,9 +53,8 @@ const GREY_ENOUGH = 0.5;
  * and the plane in which it is darkest.
  */
 export function inkLook({ colour, pale }: Pick<PlotBlock, 'colour' | 'pale'>): InkLook {
-  const of = (hex: string, plane: number): number => Number.parseInt(hex.slice(1 + plane * 2, 3 + plane * 2), 16);
-  const ground = pale ? DARK_GROUND : LIGHT_GROUND;
-  const differences = GREY_PARTS.map((_, plane) => of(ground, plane) - of(colour, plane));
+  const ink = rgbOf(colour);
+  const differences = rgbOf(pale ? DARK_GROUND : LIGHT_GROUND).map((value, plane) => value - (ink[plane] ?? 0));
   const grey = differences.reduce((sum, value, plane) => sum + value * (GREY_PARTS[plane] ?? 0), 0);
   const best = Math.max(...differences.map(Math.abs));
   const plane = differences.findIndex((value) => Math.abs(value) === best);

@@ -1,10 +1,12 @@
 import { readFile } from 'node:fs/promises';
 import sharp from 'sharp';
 import type { CheckPlotView } from '../../../contract/api/heads.ts';
-import { type CheckPlot, type PlotPrinter, checkPlot, linePlace } from '../../../core/heads/checkPlot.ts';
+import { type CheckPlot, type PlotPrinter, checkPlot, linePlace, lineRect } from '../../../core/heads/checkPlot.ts';
 import { drawPlot } from '../../../core/heads/drawPlot.ts';
 import { LIGHT_GROUND } from '../../../core/heads/grounds.ts';
-import { MARK_DICTIONARY, MARK_MODULES, markInked } from '../../../core/heads/markBits.ts';
+import { blockFrame } from '../../../core/heads/blockFrame.ts';
+import { MARK_DICTIONARY } from '../../../core/heads/markBits.ts';
+import type { RectMm } from '../../../core/geometry/frame.ts';
 import { pictureOf } from '../../../core/heads/scan/picture.ts';
 import { type PlotReading, readPlot } from '../../../core/heads/scan/readPlot.ts';
 import { encodeCode } from './encodeCode.ts';
@@ -89,33 +91,14 @@ function plotOps(plot: CheckPlot, { inks, ink }: PlotOrder): string[] {
   const use = (id: string): void => {
     ops.push(`/C${String(inks.findIndex((each) => each.id === id))} cs 1 scn`);
   };
-  const rect = (x: number, y: number, w: number, h: number): void => {
-    ops.push(`${figure(x)} ${figure(y)} ${figure(w)} ${figure(h)} re f`);
+  const rect = ({ xMm, yMm, widthMm, heightMm }: RectMm): void => {
+    ops.push(`${figure(xMm)} ${figure(yMm)} ${figure(widthMm)} ${figure(heightMm)} re f`);
   };
   for (const block of plot.blocks) {
     use(block.pale ? block.channelId : ink.id);
-    for (const { id, xMm, yMm, sizeMm } of block.marks) {
-      const module = sizeMm / MARK_MODULES;
-      for (let row = 0; row < MARK_MODULES; row += 1) {
-        for (let column = 0; column < MARK_MODULES; column += 1) {
-          if (markInked(id, row, column)) rect(xMm + column * module, yMm + row * module, module, module);
-        }
-      }
-    }
-    const code = encodeCode('qr', block.code.text);
-    if (code?.kind === 'square') {
-      const module = block.code.sizeMm / code.size;
-      for (const [at, dark] of code.dark.entries()) {
-        const [row, column] = [Math.floor(at / code.size), at % code.size];
-        if (dark) rect(block.code.xMm + column * module, block.code.yMm + row * module, module, module);
-      }
-    }
+    for (const each of blockFrame(block, encodeCode('qr', block.code.text))) rect(each);
     use(block.channelId);
-    for (let n = block.firstN; n < block.firstN + block.count; n += 1) {
-      const { xMm, yMm } = linePlace(block, n);
-      if (block.along) rect(xMm, yMm, plot.thicknessMm, plot.lineMm);
-      else rect(xMm, yMm, plot.lineMm, plot.thicknessMm);
-    }
+    for (let n = block.firstN; n < block.firstN + block.count; n += 1) rect(lineRect(plot, block, n));
   }
   return ops;
 }

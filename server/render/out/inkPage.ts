@@ -1,3 +1,4 @@
+import { rgbOf } from '../../../core/heads/grounds.ts';
 import { PDFDocument, PDFName, PDFNumber } from '@cantoo/pdf-lib';
 
 export const POINTS_PER_MM = 72 / 25.4;
@@ -27,7 +28,13 @@ export async function inkPage(
   const { context } = out;
   const spaces = context.obj({});
   inks.forEach(({ name, colour }, i) => {
-    const tint = context.obj({ FunctionType: 2, Domain: [0, 1], N: 1, C0: [1, 1, 1], C1: rgbOf(colour) });
+    const tint = context.obj({
+      FunctionType: 2,
+      Domain: [0, 1],
+      N: 1,
+      C0: [1, 1, 1],
+      C1: rgbOf(colour).map((value) => value / 255),
+    });
     spaces.set(
       PDFName.of(`C${String(i)}`),
       context.obj([PDFName.of('Separation'), PDFName.of(name), PDFName.of('DeviceRGB'), tint]),
@@ -42,10 +49,6 @@ export async function inkPage(
   const stream = ['q', frame, '/Over gs', ...ops, 'Q'].join('\n');
   sheet.node.set(PDFName.of('Contents'), context.register(context.flateStream(stream)));
   return out.save();
-}
-
-function rgbOf(colour: string): number[] {
-  return [1, 3, 5].map((at) => Number.parseInt(colour.slice(at, at + 2), 16) / 255);
 }
 
 /** A number as pages have it. */

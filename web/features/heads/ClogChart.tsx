@@ -1,4 +1,6 @@
 import type { ApexOptions } from 'apexcharts';
+import { useMemo } from 'react';
+import type { ClogCurveView } from '../../../contract/api/heads.ts';
 import { Chart } from '../../draw/Chart.tsx';
 import { number } from '../../ui/text/number.ts';
 import { type HeadChannel, useClogCurve } from './useHeads.ts';
@@ -6,8 +8,26 @@ import { type HeadChannel, useClogCurve } from './useHeads.ts';
 /** How likely a channel stays open by its idle hours: steps from what checks have found; dashed where too little was seen. */
 export function ClogChart({ printerId, channel }: { readonly printerId: string; readonly channel: HeadChannel }) {
   const { data: curve } = useClogCurve(printerId, channel.id);
-  if (!curve) return <div className="min-h-40" />;
+  const { idleLimitH } = channel;
+  const options = useMemo(() => curve && optionsOf(curve, idleLimitH), [curve, idleLimitH]);
+  if (!curve || !options) return <div className="min-h-40" />;
   const { points, seen, spells, clogged } = curve;
+  const half = points.find(({ open }) => open <= 0.5)?.hours;
+  const said = seen
+    ? `From ${number(spells)} idle spells that checks closed, ${number(clogged)} of them with clogs.`
+    : `By the learned rate: only ${number(clogged)} of ${number(spells)} idle spells brought clogs so far.`;
+  return (
+    <>
+      <Chart options={options} label={`Chance that ${channel.name} stays open, by idle hours. ${said}`} />
+      <p className="dense mb-1 text-soft">
+        Share of idle spells without a clog. {said}
+        {half === undefined ? '' : ` Half of them clog from ${number(half)} h on.`} The upright line is the idle limit.
+      </p>
+    </>
+  );
+}
+
+function optionsOf({ points, seen }: ClogCurveView, idleLimitH: number): ApexOptions {
   const at = (value: (point: (typeof points)[number]) => number): { x: number; y: number }[] =>
     points.map((point) => ({ x: Math.round(point.hours), y: Math.round(value(point) * 1000) / 10 }));
   const band = seen
@@ -16,7 +36,7 @@ export function ClogChart({ printerId, channel }: { readonly printerId: string; 
         { name: 'high', type: 'line', data: at(({ high, open }) => high ?? open) },
       ]
     : [];
-  const options: ApexOptions = {
+  return {
     chart: {
       type: 'line',
       height: 170,
@@ -49,20 +69,7 @@ export function ClogChart({ printerId, channel }: { readonly printerId: string; 
       labels: { style: { colors: ['var(--soft)'] }, formatter: (value: number) => `${number(value)} %` },
     },
     annotations: {
-      xaxis: [{ x: channel.idleLimitH, borderColor: 'var(--wait)', strokeDashArray: 0 }],
+      xaxis: [{ x: idleLimitH, borderColor: 'var(--wait)', strokeDashArray: 0 }],
     },
   };
-  const half = points.find(({ open }) => open <= 0.5)?.hours;
-  const said = seen
-    ? `From ${number(spells)} idle spells that checks closed, ${number(clogged)} of them with clogs.`
-    : `By the learned rate: only ${number(clogged)} of ${number(spells)} idle spells brought clogs so far.`;
-  return (
-    <>
-      <Chart options={options} label={`Chance that ${channel.name} stays open, by idle hours. ${said}`} />
-      <p className="dense mb-1 text-soft">
-        Share of idle spells without a clog. {said}
-        {half === undefined ? '' : ` Half of them clog from ${number(half)} h on.`} The upright line is the idle limit.
-      </p>
-    </>
-  );
 }

@@ -1,6 +1,5 @@
 import { type CheckPlot, type PlotBlock, linePlace } from '../../../../core/heads/checkPlot.ts';
 
-const GAP_MM = 1;
 /** Pixels between two lines of a column: a finger meets one of them. */
 const DISTANCE_PX = 13;
 /** Free around a block (px); at the left stand numbers. */
@@ -43,7 +42,7 @@ export function nozzleAt(plot: CheckPlot, block: PlotBlock, view: BlockView, x: 
   const mmX = (x - EDGE.left) / view.scale;
   const mmY = (y - EDGE.top) / view.scale;
   const [along, across] = block.along ? [mmY, mmX] : [mmX, mmY];
-  const column = Math.floor((along + GAP_MM / 2) / (plot.lineMm + GAP_MM));
+  const column = Math.floor((along + plot.gapMm / 2) / (plot.lineMm + plot.gapMm));
   if (column < 0 || column >= block.columns) return undefined;
   const row = Math.round((across - column * block.pitchMm) / block.distanceMm);
   const j = row * block.columns + column;
