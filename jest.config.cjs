@@ -23,7 +23,7 @@ module.exports = {
   },
   transformIgnorePatterns: [
     '<rootDir>/dist/jest/',
-    '/node_modules/(?!(clipper2-ts|d3-contour|d3-array|internmap|@tarikjabiri|chokidar|readdirp|@hyzyla|@date-fns|piscina|earcut|@tanstack)/)',
+    '/node_modules/(?!(clipper2-ts|d3-contour|d3-array|internmap|@tarikjabiri|chokidar|readdirp|@hyzyla|@date-fns|piscina|earcut|@tanstack|openid-client|oauth4webapi|jose|otpauth|@noble)/)',
   ],
   // Puts what a test file reads into one file.
   globalSetup: '<rootDir>/scripts/testBundles.mjs',

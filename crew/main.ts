@@ -23,11 +23,18 @@ const { values } = parseArgs({
 const { shop = '', printers = '', spare = '' } = values;
 const random = seededRandom(Number(values.seed ?? randomInt(1, 1e6)));
 
+/** The shop lets in who has its token; the printers ask for none. */
+const token = process.env.YELLOW_SPOOL_TOKEN;
+
 async function ask(base: string, method: string, path: string, body?: unknown): Promise<Response> {
   return fetch(base + path, {
     method,
     signal: AbortSignal.timeout(ANSWER_MS),
-    ...(body === undefined ? {} : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
+    headers: {
+      ...(base === shop && token !== undefined ? { authorization: `Bearer ${token}` } : {}),
+      ...(body === undefined ? {} : { 'content-type': 'application/json' }),
+    },
+    ...(body === undefined ? {} : { body: JSON.stringify(body) }),
   });
 }
 

@@ -36,6 +36,9 @@ test('a folder is held by one process from the first moment on, and free when th
 
 test('who holds it is said by its address, or that there is none yet', async () => {
   expect(await whoHolds(dir)).toContain('It has no address yet');
+  writeFileSync(join(dir, 'server.json'), JSON.stringify({ address: 'https://print.example:4999', pid: process.pid }));
+  expect(await whoHolds(dir)).toContain('already: https://print.example:4999\n');
+  // One that an earlier version has left.
   writeFileSync(join(dir, 'server.json'), JSON.stringify({ port: 4999, pid: process.pid }));
-  expect(await whoHolds(dir)).toContain('already: http://127.0.0.1:4999\n');
+  expect(await whoHolds(dir)).toContain('It has no address yet');
 });

@@ -36,16 +36,17 @@ export async function whoHolds(dataDir: string): Promise<string> {
 
 async function addressOf(dataDir: string): Promise<string | undefined> {
   try {
-    const { port, pid } = JSON.parse(await readFile(join(dataDir, ADDRESS), 'utf8')) as { port: number; pid: number };
+    const { address, pid } = JSON.parse(await readFile(join(dataDir, ADDRESS), 'utf8')) as Record<string, unknown>;
+    if (typeof address !== 'string' || typeof pid !== 'number') return undefined;
     // One that was left behind by a server that is gone names nobody.
     process.kill(pid, 0);
-    return `http://127.0.0.1:${port}`;
+    return address;
   } catch {
     return undefined;
   }
 }
 
 /** Leaves in the data folder where this server is reached, for a second one that is started on it. */
-export async function noteAddress(dataDir: string, port: number): Promise<void> {
-  await writeWhole(join(dataDir, ADDRESS), JSON.stringify({ port, pid: process.pid }));
+export async function noteAddress(dataDir: string, address: string): Promise<void> {
+  await writeWhole(join(dataDir, ADDRESS), JSON.stringify({ address, pid: process.pid }));
 }

@@ -2,7 +2,7 @@ import { allRoutes } from './http/allRoutes.ts';
 import { type ChildProcess, spawn } from 'node:child_process';
 import { existsSync, openSync } from 'node:fs';
 import { readdir, rm } from 'node:fs/promises';
-import type { AddressInfo } from 'node:net';
+import { randomBytes } from 'node:crypto';
 import { availableParallelism } from 'node:os';
 import { join, resolve } from 'node:path';
 import { type Logger, pino } from 'pino';
@@ -23,6 +23,8 @@ import { storageFault } from './files/storageFault.ts';
 import { StorageGuard } from './files/storageGuard.ts';
 import { storageParts, whyUnwritable } from './files/storageParts.ts';
 import { readLimits } from './limits.ts';
+import { exposures } from '../core/people/exposure.ts';
+import { type Listening, listen } from './listen.ts';
 import { BadOption, type Options, readOptions } from './options.ts';
 import { Repeated } from './repeated.ts';
 import { ThreadPool } from './work/pool.ts';
@@ -36,7 +38,9 @@ import { type Shop, newId } from './shop.ts';
 import { pruneRenderedData } from './usecases/output/pruneRenderedData.ts';
 import { DatesAtRisk } from './usecases/plan/datesAtRisk.ts';
 import { applyKeepRules } from './usecases/shelf/shelf.ts';
-import { leastFreeBytes, shopCurrency } from './usecases/setup/shopSetup.ts';
+import { hostNames, leastFreeBytes, shopCurrency } from './usecases/setup/shopSetup.ts';
+import { ownerCode } from './usecases/people/people.ts';
+import { hasOwner, signInIsOn, storeSignIn } from './usecases/people/signInSwitch.ts';
 import { crewView, hireCrew } from './usecases/setup/crew.ts';
 import { shopTaskHandlers } from './usecases/shopTaskHandlers.ts';
 import { putDueCare } from './usecases/care/dueTimers.ts';
@@ -50,6 +54,7 @@ const TIDY_MS = 5_000;
 const RENDERED_MS = 60_000;
 const STORAGE_MS = 2000;
 const CLOCK_NOTE_MS = 30_000;
+const CERTIFICATE_MS = 60_000;
 const RESUME_MS = 15_000;
 
 const options = optionsOrEnd();
@@ -65,6 +70,9 @@ const { db } = database;
 if (isEmptyShop(db)) seedFloor(db, paths, options.empty);
 // A shop of an earlier version has stand-ins that can't describe themselves yet.
 else if (!existsSync(join(paths.standIns, 'floor.json'))) writeDevices(paths);
+const exposure = (): readonly string[] =>
+  exposures({ ...options, hasCertificate: options.certificate !== undefined, hostNames: hostNames(db) });
+chooseSignIn();
 const clock = new StoredClock(db);
 if (options.rate !== undefined && !demoIsOwed(db)) clock.setRate(options.rate);
 const bus = new LiveBus((error) => {
@@ -110,7 +118,8 @@ const work = new WorkQueue(
   { taskMs: limits.taskMs, holder: newId('server'), newId: () => newId('task'), nowMs: () => Date.now() },
 );
 
-let baseUrl = '';
+let listening: Listening | undefined;
+const crewToken = randomBytes(32).toString('base64url');
 const shop: Shop = {
   db,
   clock,
@@ -129,7 +138,9 @@ const shop: Shop = {
       log.error({ err: error, kind }, 'a task of the shop failed');
     },
   }),
-  baseUrl: () => baseUrl,
+  baseUrl: () => listening?.inner() ?? '',
+  realNow: () => Date.now(),
+  exposures: exposure,
   currency: () => shopCurrency(db),
   wakeDispatcher: () => feeder.look(),
 };
@@ -146,25 +157,33 @@ let crew: ChildProcess | undefined;
 let opening: 'opening' | 'open' | 'ready' = 'opening';
 const feeder = new Dispatcher(shop);
 const dates = new DatesAtRisk(shop);
-const routes = allRoutes(shop, { intake, folders, dispatcher: feeder, isReady });
+const { publicUrl: publicOrigin, trustedHops } = options;
+const routes = allRoutes(shop, { intake, folders, dispatcher: feeder, isReady, publicOrigin });
 shop.bus.connect(liveSource(shop, folders));
-const app = createApp(shop, routes, join(dist, 'web'), () => listeningPort());
-const server = app.listen(options.port, options.host, (error) => {
-  if (error) {
-    const taken = (error as NodeJS.ErrnoException).code === 'EADDRINUSE';
-    process.stderr.write(
-      taken
-        ? `Port ${String(options.port)} is taken. Try: npm start -- --port ${String(options.port + 1)}\n`
-        : `${error.message}\n`,
-    );
-    void shutStandIns().then(() => process.exit(1));
-    return;
-  }
-  opened().catch((error: unknown) => {
-    log.error({ err: error }, 'the shop could not be opened');
-    process.stderr.write(`The shop could not be opened: ${whyUnwritable(error)}.\n`);
-    void shutStandIns().then(() => process.exit(1));
-  });
+const app = createApp(shop, routes, join(dist, 'web'), {
+  ports: () => listening?.ports() ?? [options.port],
+  names: () => listening?.names() ?? [],
+  onlyTls: options.certificate !== undefined || publicOrigin?.startsWith('https:') === true,
+  ...{ publicOrigin, trustedHops, crewToken },
+});
+try {
+  listening = await listen(app, options);
+} catch (error) {
+  const { code, message } = error as NodeJS.ErrnoException;
+  process.stderr.write(
+    code === 'EADDRINUSE'
+      ? `Port ${String(options.port)} is taken. Try: npm start -- --port ${String(options.port + 1)}\n`
+      : code === 'EADDRNOTAVAIL'
+        ? `This machine does not have the address ${options.host}.\n`
+        : `The server can’t answer: ${message}\n`,
+  );
+  await shutStandIns();
+  process.exit(1);
+}
+opened().catch((error: unknown) => {
+  log.error({ err: error }, 'the shop could not be opened');
+  process.stderr.write(`The shop could not be opened: ${whyUnwritable(error)}.\n`);
+  void shutStandIns().then(() => process.exit(1));
 });
 
 /** The last resort: what nobody caught is written down, and the shop goes on; all that it knows is in its database. */
@@ -177,14 +196,8 @@ function catchTheRest(): void {
   });
 }
 
-function listeningPort(): number {
-  return (server.address() as AddressInfo | null)?.port ?? options.port;
-}
-
 /** From here on the shop answers. What an earlier server has left is taken up before anything new is. */
 async function opened(): Promise<void> {
-  const port = listeningPort();
-  baseUrl = `http://${options.host.includes(':') ? `[${options.host}]` : options.host}:${String(port)}`;
   repeated.every(STORAGE_MS, 'disk and database could not be looked at', () => storage.look());
   work.takeUp();
   await folders.follow();
@@ -199,11 +212,33 @@ async function opened(): Promise<void> {
   if (options.crew && crewView(db).there) crew = launchCrew();
   catchTheRest();
   lookAfterTheShop();
-  await noteAddress(paths.root, port).catch((error: unknown) => {
+  await noteAddress(paths.root, listening?.address() ?? '').catch((error: unknown) => {
     log.warn({ err: error }, 'the address could not be written down');
   });
-  log.info({ baseUrl, data: paths.root }, 'ready');
-  process.stdout.write(`Yellow Spool is at ${baseUrl}\nHot folders are in ${paths.hotFolders}\n`);
+  const address = listening?.address() ?? '';
+  log.info({ address, data: paths.root }, 'ready');
+  process.stdout.write(`Yellow Spool is at ${address}\nHot folders are in ${paths.hotFolders}\n`);
+  if (signInIsOn(shop) && (options.ownerCode || !hasOwner(db))) {
+    process.stdout.write(
+      `${hasOwner(db) ? 'Somebody who has this code can become an owner' : 'Nobody can set anything up yet: open this address and become the owner, with this code'}, once, within a week:\n  ${ownerCode(shop)}\n`,
+    );
+  }
+  if (options.host !== '127.0.0.1' && exposure().length > 0 && !options.certificate && trustedHops === 0) {
+    process.stdout.write(
+      'Without a certificate passwords can be read on the way here. Give --cert and --key, or put a proxy with TLS in front and say --trust-proxy 1.\n',
+    );
+  }
+}
+
+/** Sign-in as it was started with; refused where anybody could reach the shop without it. */
+function chooseSignIn(): void {
+  const why = exposure();
+  if (options.signIn === false && why.length > 0) {
+    end(
+      `--no-sign-in: people have to sign in as long as other machines can reach the shop: ${why.join('; ')}.\nLeave --no-sign-in out. Who has forgotten their password starts it with --owner-code.`,
+    );
+  }
+  if (options.signIn !== undefined) storeSignIn(db, options.signIn);
 }
 
 /** What is done by itself, again and again. What would begin something new waits while nothing can be written down. */
@@ -241,6 +276,7 @@ function lookAfterTheShop(): void {
       dates.look();
     }),
   );
+  repeated.every(CERTIFICATE_MS, 'the certificate could not be read anew', () => listening?.renew());
   repeated.every(RENDERED_MS, 'rendered data could not be bounded', () => pruneRenderedData(shop));
   repeated.every(
     CLOCK_NOTE_MS,
@@ -258,8 +294,10 @@ function lookAfterTheShop(): void {
 function launchCrew(): ChildProcess {
   const program = join(dist, 'crew', 'main.mjs');
   const heard = openSync(join(paths.root, 'crew.log'), 'a');
-  const args = [program, '--shop', baseUrl, '--printers', standInBase, '--spare', paths.temporary];
-  return spawn(process.execPath, args, { stdio: ['ignore', heard, heard] });
+  const args = [program, '--shop', shop.baseUrl(), '--printers', standInBase, '--spare', paths.temporary];
+  // Whoever looks at the list of processes sees its arguments, but not this.
+  const env = { ...process.env, YELLOW_SPOOL_TOKEN: crewToken };
+  return spawn(process.execPath, args, { stdio: ['ignore', heard, heard], env });
 }
 
 /** Ready once everything is open and every printer has been heard or is known not to answer; later nothing changes that. */
@@ -294,8 +332,7 @@ async function stop(): Promise<void> {
   crew?.kill();
   repeated.stop();
   feeder.close();
-  server.close();
-  server.closeAllConnections();
+  listening?.close();
   await folders.close();
   await shutStandIns();
   // What the shop does by itself ends as soon as its parts do.

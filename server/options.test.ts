@@ -20,6 +20,11 @@ test('nothing said: beside the program, on this machine, at the speed it had', (
     rate: undefined,
     empty: false,
     crew: true,
+    publicUrl: undefined,
+    trustedHops: 0,
+    certificate: undefined,
+    signIn: undefined,
+    ownerCode: false,
   });
   expect(read('--no-crew').crew).toBe(false);
 });
@@ -46,12 +51,32 @@ test.each([['abc'], ['-1'], ['65536'], ['80.5'], ['']])('--port %p is refused', 
   expect(why(`--port=${port}`)).toContain('is no port');
 });
 
-test.each([['0.0.0.0'], ['::'], ['192.168.1.5'], ['shop.example'], ['127.0.0.2'], ['127.0.0.1.example'], ['']])(
-  '--host %p is refused as long as there is no sign-in',
-  (host) => {
-    expect(why('--host', host)).toMatch(/there is no sign-in yet/);
-  },
-);
+test.each([['shop.example'], ['127.0.0.1.example'], ['192.168.1'], ['']])('--host %p is refused', (host) => {
+  expect(why('--host', host)).toContain('is no address of a machine');
+});
+
+test('how it is reached from elsewhere is taken as it is meant', () => {
+  for (const host of ['0.0.0.0', '::', '192.0.2.7']) expect(read('--host', host).host).toBe(host);
+  expect(read('--public', 'https://print.example/').publicUrl).toBe('https://print.example');
+  expect(read('--trust-proxy', '2').trustedHops).toBe(2);
+  expect(read('--cert', 'tls/shop.pem', '--key', '/etc/shop.key').certificate).toEqual({
+    cert: '/home/odile/tls/shop.pem',
+    key: '/etc/shop.key',
+  });
+  expect([read('--sign-in').signIn, read('--no-sign-in').signIn]).toEqual([true, false]);
+});
+
+test.each([
+  ['--public', 'print.example'],
+  ['--public', 'https://print.example/shop'],
+  ['--public', 'ftp://print.example'],
+  ['--trust-proxy', '-1'],
+  ['--trust-proxy', '11'],
+  ['--cert', 'shop.pem'],
+  ['--key', 'shop.key'],
+])('%s %s is refused', (option, value) => {
+  expect(why(`${option}=${value}`)).toMatch(/--public .* is no address|--trust-proxy .* is no number|takes two files/);
+});
 
 test('an option that is not known is named, with those that are', () => {
   expect(why('--speed', '60')).toMatch(/--speed[\s\S]*--rate N/);

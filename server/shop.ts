@@ -33,6 +33,10 @@ export interface Shop {
   readonly baseUrl: () => string;
   /** ISO code of the money. */
   readonly currency: () => string;
+  /** This machine's own time (ms): sign-ins end by it, however fast shop time runs. */
+  readonly realNow: () => number;
+  /** Why people have to sign in; none while only this machine can reach the shop. */
+  readonly exposures: () => readonly string[];
   /** Something changed that the dispatcher may act on. */
   readonly wakeDispatcher: () => void;
 }
@@ -45,7 +49,7 @@ export type Happened<K extends EventKind = EventKind> = {
 /** A row for the event log. */
 interface NoteParts {
   readonly subject: readonly [
-    type: 'job' | 'run' | 'printer' | 'spool' | 'refusal' | 'queue' | 'hot folder' | 'preset' | 'stock' | 'shop',
+    type: 'job' | 'run' | 'printer' | 'spool' | 'refusal' | 'queue' | 'hot folder' | 'preset' | 'stock' | 'shop' | 'person',
     id: string,
   ];
   readonly actor: Actor;
@@ -109,7 +113,7 @@ export function transact<T>(shop: Shop, body: (work: Work) => T): T {
 /** A refusal that reaches the caller as it stands: what is wrong with its figures, and the nearest way out. */
 export class Refused extends Error {
   constructor(
-    readonly status: 400 | 403 | 404 | 409 | 413 | 422 | 503,
+    readonly status: 400 | 401 | 403 | 404 | 409 | 413 | 422 | 429 | 503,
     readonly code: string,
     message: string,
     readonly figures?: Record<string, unknown>,

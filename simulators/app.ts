@@ -49,7 +49,7 @@ export function standInApp(host: StandInHost): Express {
   app.disable('x-powered-by');
   app.use((req, _res, next) => {
     // Pages of other sites, and names that were pointed here, have no business with printers.
-    const foreign = foreignRequest({ host: req.headers.host, origin: req.headers.origin }, host.port());
+    const foreign = foreignRequest({ host: req.headers.host, origin: req.headers.origin }, [host.port()]);
     next(foreign && Object.assign(new Error(`foreign ${foreign}`), { status: 403 }));
   });
   app.use(express.json({ limit: '64mb' }));

@@ -5,7 +5,7 @@ import { Id, nullable } from './common.ts';
 
 const Clock = Type.String({ pattern: '^([01]\\d|2[0-4]):[0-5]\\d$' });
 
-/** When people are there, and who. */
+/** When people are there, and what holds for the whole shop. */
 export const ShopSetup = Type.Object({
   zone: Type.String({ maxLength: 60 }),
   days: Type.Array(Type.Object({ weekday: Type.Integer({ minimum: 1, maximum: 7 }), from: Clock, to: Clock }), {
@@ -17,10 +17,6 @@ export const ShopSetup = Type.Object({
       name: Type.String({ minLength: 1, maxLength: 80 }),
     }),
     { maxItems: 400 },
-  ),
-  people: Type.Array(
-    Type.Object({ name: Type.String({ minLength: 1, maxLength: 80 }), does: Type.String({ maxLength: 120 }) }),
-    { maxItems: 200 },
   ),
   /** A stock that lasts fewer open days than this is to be ordered. */
   orderAheadDays: Type.Integer({ minimum: 0, maximum: 250 }),

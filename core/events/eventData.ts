@@ -169,6 +169,24 @@ interface SetupEvents {
   'preset.deleted': { readonly preset: string };
 }
 
+/** Who may do what, and who comes and goes. `person` is the name of the one it is about. */
+interface PeopleEvents {
+  'person.made': { readonly person: string; readonly role: string };
+  'person.changed': { readonly person: string };
+  'person.role': { readonly person: string; readonly role: string };
+  'person.left': { readonly person: string };
+  'person.code': { readonly person: string };
+  'person.password': { readonly person: string };
+  'person.one-time-codes': { readonly person: string; readonly on: boolean };
+  'person.signed-in': { readonly person: string; readonly device: string; readonly by: 'password' | 'provider' | 'code' };
+  'person.signed-out': { readonly person: string; readonly sessions: number };
+  'token.made': { readonly token: string; readonly scope: string; readonly person: string };
+  'token.removed': { readonly token: string; readonly person: string };
+  'sign-in.on': Readonly<Record<string, never>>;
+  'sign-in.off': Readonly<Record<string, never>>;
+  'provider.changed': { readonly provider: string | null };
+}
+
 /** The data of each kind of event. */
 export type EventData = FileEvents &
   JobEvents &
@@ -177,6 +195,7 @@ export type EventData = FileEvents &
   PrinterEvents &
   MediaEvents &
   CareEvents &
+  PeopleEvents &
   SetupEvents;
 
 export type EventKind = keyof EventData;

@@ -35,6 +35,8 @@ type AlongText = (mm: number, digits?: number) => string;
 
 const READ_BY = { device: 'by the printer', eye: 'by eye', photo: 'from a picture' } as const;
 
+const SIGNED_IN_BY = { password: 'with a password', provider: 'by the provider', code: 'with a code' } as const;
+
 /** One sentence for each kind of event. Rows of every earlier version must still be readable: a kind is never given another meaning. */
 const SENTENCES: { readonly [K in EventKind]: (data: EventData[K], along: AlongText) => string } = {
   'job.arrived': ({ file, queue, jobs, blocked }) =>
@@ -151,7 +153,7 @@ const SENTENCES: { readonly [K in EventKind]: (data: EventData[K], along: AlongT
   'printer.removed': ({ printer }) => `${printer} taken off the floor`,
   'queue.changed': ({ queue }) => `${queue} changed for jobs that arrive from now on`,
   'queue.copied': ({ queue, from }) => `${queue} made as a copy of ${from}`,
-  'shop.changed': () => 'Shop hours, holidays or people changed',
+  'shop.changed': () => 'Shop hours, holidays or limits changed',
   'crew.works': () => 'The crew loads, confirms and empties',
   'crew.rests': () => 'The crew rests: whoever is at this page is the only one here',
   'sizes.changed': sizesChanged,
@@ -166,6 +168,24 @@ const SENTENCES: { readonly [K in EventKind]: (data: EventData[K], along: AlongT
   'preset.changed': ({ preset, before }) =>
     preset === before ? `Preset ${preset} changed` : `Preset ${before} is now ${preset}`,
   'preset.deleted': ({ preset }) => `Preset ${preset} deleted`,
+
+  'person.made': ({ person, role }) => `${person} added as ${role}`,
+  'person.changed': ({ person }) => `What is known of ${person} changed`,
+  'person.role': ({ person, role }) => `${person} is ${role} now`,
+  'person.left': ({ person }) => `${person} taken off the list of people`,
+  'person.code': ({ person }) => `${person} was given a code to choose a password with`,
+  'person.password': ({ person }) => `${person} chose a password`,
+  'person.one-time-codes': ({ person, on }) => `${person} signs in ${on ? 'with' : 'without'} one-time codes from now on`,
+  'person.signed-in': ({ person, device, by }) =>
+    `${person} signed in ${SIGNED_IN_BY[by]}${device === '' ? '' : `, on ${device}`}`,
+  'person.signed-out': ({ person, sessions }) =>
+    `${person} signed out${sessions > 1 ? ` on ${counted(sessions, 'device')}` : ''}`,
+  'token.made': ({ token, scope, person }) => `Token ${token} of ${person} made: ${scope}`,
+  'token.removed': ({ token, person }) => `Token ${token} of ${person} removed`,
+  'sign-in.on': () => 'People have to sign in from now on',
+  'sign-in.off': () => 'Nobody has to sign in on this machine any more',
+  'provider.changed': ({ provider }) =>
+    provider === null ? 'Nobody signs in by a provider any more' : `People may sign in by ${provider}`,
 };
 
 /** A row of the log as far as its sentence needs it: rows of a shop before this version bring a text instead of data. */

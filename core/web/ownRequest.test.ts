@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { foreignRequest } from './ownRequest.ts';
 
 const PORT = 4780;
-const at = (host: string | undefined, origin?: string): string | undefined => foreignRequest({ host, origin }, PORT);
+const at = (host: string | undefined, origin?: string): string | undefined => foreignRequest({ host, origin }, [PORT]);
 
 test.each(['127.0.0.1:4780', 'localhost:4780', '[::1]:4780', 'LOCALHOST:4780'])('%s is this server', (host) => {
   expect(at(host)).toBeUndefined();
@@ -40,7 +40,7 @@ test.each([
 
 test('names that are listed count with any port, or with the one that is written', () => {
   const names = ['Shop.Example', 'print.local:8080', ' '];
-  const on = (host: string, origin?: string) => foreignRequest({ host, origin }, PORT, names);
+  const on = (host: string, origin?: string) => foreignRequest({ host, origin }, [PORT], names);
   expect(on('shop.example')).toBeUndefined();
   expect(on('shop.example:443', 'https://shop.example')).toBeUndefined();
   expect(on('print.local:8080')).toBeUndefined();

@@ -263,10 +263,10 @@ export const HOLIDAYS = [
 ];
 
 export const PEOPLE = [
-  { name: 'Odile Marr', does: 'coordinates' },
-  { name: 'Bram Teller', does: 'loads and finishes' },
-  { name: 'Ines Quay', does: 'loads and finishes' },
-];
+  { id: 'person-odile', name: 'Odile Marr', does: 'coordinates', role: 'coordinator', mail: 'odile@tidewrack.example' },
+  { id: 'person-bram', name: 'Bram Teller', does: 'loads and finishes', role: 'operator', mail: null },
+  { id: 'person-ines', name: 'Ines Quay', does: 'loads and finishes', role: 'operator', mail: null },
+] as const;
 
 /** Run settings of stocks on printers: what each needs there. */
 export const STOCK_SETTINGS: readonly {

@@ -4,6 +4,7 @@ import { eq } from 'drizzle-orm';
 import { storeAnchor, storeDayEnd, storeZone } from '../clock/shopClock.ts';
 import type { Db } from '../db/open.ts';
 import { inkLedger, spoolLedger } from '../db/records.ts';
+import { people } from '../db/peopleTables.ts';
 import { hotFolders, presets, printers, queues, rules, settings, spools, stockSettings, stocks } from '../db/schema.ts';
 import { storeCurrency, storeShopSetup } from '../usecases/setup/shopSetup.ts';
 import { storeShopSizes } from '../usecases/setup/shopSizes.ts';
@@ -97,7 +98,10 @@ export function seedFloor(db: Db, paths: DataPaths, empty: boolean): void {
     storeAnchor(tx, { realMs, shopMs, rate: empty ? SHOP.demoRate : 0 });
     storeShopSizes(tx, SIZES);
     storeCurrency(tx, SHOP.currency);
-    storeShopSetup(tx, { zone: SHOP.zone, days: HOURS, holidays: HOLIDAYS, people: PEOPLE, orderAheadDays: 10 });
+    storeShopSetup(tx, { zone: SHOP.zone, days: HOURS, holidays: HOLIDAYS, orderAheadDays: 10 });
+    tx.insert(people)
+      .values([...PEOPLE])
+      .run();
     RULES.forEach((rule, position) => {
       tx.insert(rules)
         .values({ ...rule, position, on: true })

@@ -1,3 +1,4 @@
+import { deviceLink } from '../usecases/device/deviceLink.ts';
 import { and, inArray, lte, or, sql } from 'drizzle-orm';
 import type { CareOrder, CareReport } from '../../contract/machine/protocol.ts';
 import { FEED_NOMINAL_MM } from '../../core/heads/feedCheck.ts';
@@ -97,9 +98,9 @@ export class CareFeeder {
   }
 
   private rastersOf(printerId: string, designId: string, fires: string[]): Pick<CareOrder, 'rasters' | 'dropPl'> {
-    const { db, baseUrl } = this.shop;
+    const { db } = this.shop;
     const { file, sha256, dropPl } = purgeRaster(carePrinter(db, printerId), designRow(db, designId), fires);
-    const url = `${baseUrl()}/api/purges/${designId}/channels.tif?fires=${fires.join(',')}`;
+    const url = deviceLink(this.shop, `/api/purges/${designId}/channels.tif?fires=${fires.join(',')}`);
     return { rasters: [{ url, sha256, bytes: file.length }], dropPl };
   }
 

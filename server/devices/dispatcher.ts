@@ -1,3 +1,4 @@
+import { deviceLink } from '../usecases/device/deviceLink.ts';
 import { findPrinter, findRun } from '../db/findRows.ts';
 import { printerOf, modeOf } from '../usecases/run/runRows.ts';
 import { correctedAdvanceMm } from '../../core/heads/feedCheck.ts';
@@ -386,6 +387,6 @@ function describe(shop: Shop, run: RunRow, pdf: LaidPdf): MachineRun {
     inkMl: run.inkMl,
     // A back goes through on what its front has fed.
     sourceId: isBack(run) ? null : (spool?.sourceId ?? null),
-    pdf: { url: `${shop.baseUrl()}/api/runs/${run.id}/pdf`, sha256: pdf.sha256, bytes: pdf.bytes },
+    pdf: { url: deviceLink(shop, `/api/runs/${run.id}/pdf`), sha256: pdf.sha256, bytes: pdf.bytes },
   };
 }

@@ -13,6 +13,8 @@ import { mediaRoutes } from './routes/mediaRoutes.ts';
 import { headRoutes } from './routes/headRoutes.ts';
 import { handRoutes } from './routes/handRoutes.ts';
 import { planRoutes } from './routes/planRoutes.ts';
+import { peopleRoutes } from './routes/peopleRoutes.ts';
+import { signInRoutes } from './routes/signInRoutes.ts';
 import { printerRoutes } from './routes/printerRoutes.ts';
 import { runFileRoutes } from './routes/runFileRoutes.ts';
 import { runRoutes } from './routes/runRoutes.ts';
@@ -28,12 +30,16 @@ interface Running {
   readonly folders: HotFolders;
   readonly dispatcher: Dispatcher;
   readonly isReady: () => boolean;
+  /** As browsers say where a page comes from, where it has an address of its own. */
+  readonly publicOrigin: string | undefined;
 }
 
 /** The whole API, in the order in which it describes itself. */
-export function allRoutes(shop: Shop, { intake, folders, dispatcher, isReady }: Running): Route[] {
+export function allRoutes(shop: Shop, { intake, folders, dispatcher, isReady, publicOrigin }: Running): Route[] {
   return [
     ...floorRoutes(shop, isReady),
+    ...signInRoutes(shop, publicOrigin),
+    ...peopleRoutes(shop, publicOrigin),
     ...uploadRoutes(shop, intake),
     ...ticketRoutes(shop),
     ...jobRoutes(shop),

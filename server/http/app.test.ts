@@ -10,6 +10,9 @@ import { printers, spools } from '../db/schema.ts';
 import { type TestShop, admitPlain } from '../testing/shopFixture.ts';
 import { changeJob } from '../usecases/ticket/changeJobs.ts';
 
+import { signedInAs } from '../testing/signedIn.ts';
+import { storeSignIn } from '../usecases/people/signInSwitch.ts';
+
 let http: TestHttp;
 let shop: TestShop;
 let base: string;
@@ -328,8 +331,13 @@ test('a name that is listed in Setup is the shop’s own as well, at once', asyn
   const { body } = await call('GET', '/api/shop');
   const set = (hostNames: string[]) => call('PUT', '/api/shop', { ...(body as object), hostNames });
   expect((await set(['http://print.example/'])).status).toBe(400);
+  // Other machines could reach it then, and nobody could sign in yet.
+  expect(await set(['print.example'])).toMatchObject({ status: 409, body: { error: { code: 'no-owner' } } });
+  signedInAs(shop, 'owner');
+  storeSignIn(shop.db, false);
   expect((await set(['print.example'])).status).toBe(200);
-  expect((await asked())[0]).toBe(200);
+  expect(await asked()).toEqual([401, expect.stringContaining('"code":"sign-in"')]);
+  expect((await call('GET', '/api/jobs')).status).toBe(401);
 });
 
 test('a page that takes nothing in any more is let go before it fills the memory', async () => {

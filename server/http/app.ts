@@ -1,6 +1,5 @@
 import type { AnswerHow } from './route.ts';
 import { type Route, mount } from './route.ts';
-import { COORDINATOR } from '../../core/events/actor.ts';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import express, { type Express, type NextFunction, type Request, type Response } from 'express';
@@ -11,52 +10,88 @@ import { Refused, type Shop } from '../shop.ts';
 import { unknownApi } from './routes/floorRoutes.ts';
 import { openApi } from './openapi.ts';
 import { onlyOwnPages } from './ownPages.ts';
+import { callerOf, isFromOwnPage } from './identify.ts';
+import { isDeviceLink } from '../usecases/device/deviceLink.ts';
 import { hostNames } from '../usecases/setup/shopSetup.ts';
 
 const JSON_LIMIT = '32mb';
+/** Of anybody who has not signed in. */
+const SMALL_LIMIT = '16kb';
+const YEAR_S = 365 * 24 * 3600;
+
+/** How the server is reached. */
+export interface Face {
+  /** Where it listens: the port for people, and one for programs of this machine where that is another. */
+  readonly ports: () => readonly number[];
+  /** Further names and addresses of this machine, besides those that only it can use. */
+  readonly names: () => readonly string[];
+  /** As browsers say where a page comes from: https://print.example. */
+  readonly publicOrigin: string | undefined;
+  /** Proxies in front of it whose word counts. */
+  readonly trustedHops: number;
+  /** Whether browsers are told never to ask without TLS again. */
+  readonly onlyTls: boolean;
+  /** What the demo's crew signs in with. */
+  readonly crewToken: string;
+}
 
 /**
  * The whole HTTP face: routes, the built pages, and the one place where errors become answers.
+ * @param face how it is reached
  * @param how tests compare each answer with its schema, and wait for heavy ones however slow the machine is
  */
 export function createApp(
   shop: Shop,
   routes: readonly Route[],
   webDir: string,
-  port: () => number,
+  face: Face,
   how: AnswerHow = {},
 ): Express {
   const app = express();
   app.disable('x-powered-by');
   app.set('etag', false);
+  app.set('trust proxy', face.trustedHops);
   app.use(
     helmet({
       contentSecurityPolicy: {
         useDefaults: false,
         directives: {
           defaultSrc: ["'self'"],
+          scriptSrc: ["'self'"],
+          scriptSrcAttr: ["'none'"],
+          connectSrc: ["'self'"],
+          fontSrc: ["'self'"],
           imgSrc: ["'self'", 'data:', 'blob:'],
-          // The drawing library sets positions through style attributes.
+          // The drawing library sets positions through style attributes, and charts bring style elements of their own.
           styleSrc: ["'self'", "'unsafe-inline'"],
           workerSrc: ["'self'", 'blob:'],
           objectSrc: ["'none'"],
+          mediaSrc: ["'none'"],
+          frameSrc: ["'none'"],
+          manifestSrc: ["'self'"],
           frameAncestors: ["'none'"],
           baseUri: ["'none'"],
           formAction: ["'self'"],
         },
       },
-      strictTransportSecurity: false,
+      strictTransportSecurity: face.onlyTls ? { maxAge: YEAR_S, includeSubDomains: false } : false,
     }),
   );
-  app.use(pinoHttp({ logger: shop.log, autoLogging: false }));
-  app.use(onlyOwnPages(port, () => namesInSetup(shop)));
-  app.use(express.json({ limit: JSON_LIMIT }));
+  app.use(pinoHttp({ logger: shop.log, autoLogging: false, redact: ['req.headers.authorization', 'req.headers.cookie'] }));
+  app.use(onlyOwnPages(face.ports, () => [...face.names(), ...namesInSetup(shop)]));
+  app.use('/api', (_req, res, next) => {
+    // What the shop knows is for whoever has signed in: no cache between keeps it. Pictures say otherwise of themselves.
+    res.set('cache-control', 'no-store');
+    next();
+  });
   app.get('/api/openapi.json', (_req, res) => {
     res.json(openApi(routes));
   });
-  // Without sign-in, whoever is at a page of this machine is the coordinator.
   mount(app, routes, {
-    actorOf: () => COORDINATOR,
+    callerOf: (req) => callerOf(shop, req, face.crewToken),
+    isFromOwnPage: (req) => isFromOwnPage(req, face.publicOrigin),
+    isDeviceLink: (req) => isDeviceLink(shop, req.originalUrl),
+    readBody: bodyReader(),
     work: shop.work,
     explain: (error, req) => explain(error, req, shop),
     ...how,
@@ -67,6 +102,20 @@ export function createApp(
   pages(app, webDir);
   app.use(answerError(shop));
   return app;
+}
+
+/** Reads a body of JSON: a large one of people who were let in, a small one of anybody. */
+function bodyReader(): (req: Request, res: Response, small: boolean) => Promise<void> {
+  const large = express.json({ limit: JSON_LIMIT });
+  const little = express.json({ limit: SMALL_LIMIT });
+  return (req, res, small) =>
+    new Promise((done, failed) => {
+      (small ? little : large)(req, res, (error?: unknown) => {
+        if (error === undefined) done();
+        // eslint-disable-next-line @typescript-eslint/prefer-promise-reject-errors -- it is one, and answerError looks into it
+        else failed(error);
+      });
+    });
 }
 
 /** While the database can't be read, this machine's own names are enough. */
@@ -142,7 +191,7 @@ function asRefused(error: Error & HttpError, shop: Shop): Refused | undefined {
   if (error.code?.startsWith('LIMIT_'))
     return new Refused(413, 'too-many', `The request was refused: ${error.message} (${error.field ?? ''}).`);
   if (error.type === 'entity.too.large')
-    return new Refused(413, 'too-large', `The request is larger than ${JSON_LIMIT}.`);
+    return new Refused(413, 'too-large', `The request is larger than it may be.`);
   if (error.type === 'entity.parse.failed') return new Refused(400, 'bad-json', 'The request is not valid JSON.');
   if (error.status === 404) return new Refused(404, 'not-found', 'There is nothing here.');
   if (error.status !== undefined && error.status >= 400 && error.status < 500)

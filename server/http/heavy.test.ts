@@ -5,11 +5,11 @@ import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import express from 'express';
 import { Type } from 'typebox';
-import { COORDINATOR } from '../../core/events/actor.ts';
 import type { TaskView } from '../../contract/api/task.ts';
 import { type OpenDb, openDb } from '../db/open.ts';
 import { type RunHow, TaskStopped } from '../ports/work.ts';
 import type { Shop } from '../shop.ts';
+import { AT_THE_MACHINE } from '../usecases/people/sessions.ts';
 import { TaskStore } from '../work/taskStore.ts';
 import { WorkQueue } from '../work/workQueue.ts';
 import { type Call, FileAnswer, type Route, mount, route } from './route.ts';
@@ -93,7 +93,10 @@ beforeEach(async () => {
   ];
   const app = express();
   mount(app, routes, {
-    actorOf: () => COORDINATOR,
+    callerOf: () => AT_THE_MACHINE,
+    isFromOwnPage: () => true,
+    isDeviceLink: () => false,
+    readBody: () => Promise.resolve(),
     work: queue,
     get inTimeMs() {
       return inTimeMs;

@@ -10,13 +10,15 @@ const WHY = {
 /**
  * Lets in what is meant for this server and comes from its own pages, reading included: another site's page must neither
  * change anything here nor read it by having its name pointed at this machine.
- * @param port where the server listens
- * @param names further names from Setup
+ * @param ports where the server listens
+ * @param names further names: of its addresses, its public one, and those from Setup
  */
-export function onlyOwnPages(port: () => number, names: () => readonly string[]): RequestHandler {
+export function onlyOwnPages(ports: () => readonly number[], names: () => readonly string[]): RequestHandler {
   return (req, _res, next) => {
-    const { host, origin } = req.headers;
-    const foreign = foreignRequest({ host, origin }, port(), names());
+    const { origin } = req.headers;
+    // Behind a proxy whose word counts, the name that the browser asked for.
+    const host = req.host as string | undefined;
+    const foreign = foreignRequest({ host, origin }, ports(), names());
     if (foreign === undefined) {
       next();
       return;
@@ -27,7 +29,7 @@ export function onlyOwnPages(port: () => number, names: () => readonly string[])
         `foreign-${foreign}`,
         WHY[foreign],
         { host: host ?? null, origin: origin ?? null },
-        `Use http://127.0.0.1:${String(port())}, or list the name in Setup, Shop hours.`,
+        `Use http://127.0.0.1:${String(ports()[0])}, or list the name in Setup, Shop hours.`,
       ),
     );
   };

@@ -3,7 +3,8 @@ import type { TaskStarted } from '../../contract/api/task.ts';
 import type { RunHow, Work } from '../ports/work.ts';
 import type { TaskKinds } from '../work/kinds.ts';
 import type { Actor } from '../../core/events/actor.ts';
-import type { Right } from '../../core/flow/rights.ts';
+import { type Right, allows, roleFor } from '../../core/people/rights.ts';
+import type { Caller } from '../usecases/people/sessions.ts';
 import { Ajv, type ValidateFunction } from 'ajv';
 import type { Express, Request, Response } from 'express';
 import type { Static, TObject, TSchema } from 'typebox';
@@ -14,8 +15,12 @@ export interface Route {
   readonly method: 'get' | 'post' | 'put' | 'patch' | 'delete';
   /** With express parameters: /api/jobs/:id */
   readonly path: string;
-  /** What a person must be allowed to do for this. */
-  readonly needs: Right;
+  /** What a person must be allowed to do for this; *anyone*: they need not even have signed in. */
+  readonly needs: Right | 'anyone';
+  /** Who may do what is for people at a page alone: no program that has a token does that. */
+  readonly inPerson?: true;
+  /** A device may fetch it by the link that it was given. */
+  readonly byDeviceLink?: true;
   readonly summary: string;
   readonly query?: TObject;
   readonly body?: TSchema;
@@ -38,6 +43,8 @@ export interface Call {
   readonly body: unknown;
   /** Who asks for it. */
   readonly actor: Actor;
+  /** How they are known, and what else they may do; undefined: nobody has signed in. */
+  readonly caller: Caller | undefined;
   /** For the tasks of a heavy request: they end when it is cancelled as a task, and tell it how far they are. */
   readonly how: RunHow;
   readonly req: Request;
@@ -179,24 +186,69 @@ export interface AnswerHow {
 }
 
 interface Mounting extends AnswerHow {
-  readonly actorOf: (req: Request) => Actor;
+  readonly callerOf: (req: Request) => Caller | undefined;
+  /** Whether a request says that it comes from a page of this server. */
+  readonly isFromOwnPage: (req: Request) => boolean;
+  /** Whether a request comes by a link that was given to a device. */
+  readonly isDeviceLink: (req: Request) => boolean;
+  /** Takes in a JSON body, of those whom a route lets in: a large one of people, a small one of anybody. */
+  readonly readBody: (req: Request, res: Response, small: boolean) => Promise<void>;
   readonly work: Work<TaskKinds>;
   /** An error as it is told, and with which status. */
   readonly explain: (error: unknown, req: Request) => { readonly status: number; readonly error: ErrorDetail };
 }
 
-/** Puts routes on the application; each answer that is returned is sent as JSON. */
+/** What a device that fetches its files is taken for; it does nothing else. */
+const DEVICE: Actor = { kind: 'device', id: 'device', name: 'device' };
+/** Who tries to sign in. */
+const STRANGER: Actor = { kind: 'person', id: 'nobody', name: 'nobody' };
+
+/**
+ * Lets in who may ask for a route.
+ * @throws Refused 401 where nobody has signed in, 403 where they may not, with what they may
+ */
+function admitted(route: Route, req: Request, how: Mounting): { readonly actor: Actor; readonly caller: Caller | undefined } {
+  const caller = how.callerOf(req);
+  // A cookie goes along with whatever a browser sends, by whichever page: only a page of the shop's own may change anything.
+  const byCookie = caller ? caller.by === 'session' : route.needs === 'anyone';
+  if (route.method !== 'get' && byCookie && !how.isFromOwnPage(req)) {
+    throw new Refused(403, 'foreign-origin', 'Only pages of this server may ask for this.', { origin: req.get('origin') ?? null }, 'Programs use a token.');
+  }
+  if (route.needs === 'anyone') return { actor: caller?.actor ?? STRANGER, caller };
+  if (!caller) {
+    if (route.byDeviceLink && how.isDeviceLink(req)) return { actor: DEVICE, caller };
+    throw new Refused(401, 'sign-in', 'You are not signed in, or not any more.', undefined, 'Sign in.');
+  }
+  if (!allows(caller.right, route.needs)) {
+    const role = roleFor(route.needs);
+    throw new Refused(
+      403,
+      'not-allowed',
+      `${caller.actor.name} may not do this: it takes ${role === 'viewer' ? 'somebody who is' : role.match(/^[aeiou]/) ? 'an' : 'a'} ${role}.`,
+      { needs: route.needs, right: caller.right },
+      'Ask an owner, who can change that in Setup, People.',
+    );
+  }
+  if (route.inPerson && caller.by === 'token') {
+    throw new Refused(403, 'in-person', 'A token can’t do this: sign in at a page.');
+  }
+  return { actor: caller.actor, caller };
+}
+
+/** Puts routes on the application; each answer that is returned is sent as JSON. Nothing of a request is read before it is let in. */
 export function mount(app: Express, routes: readonly Route[], how: Mounting): void {
   for (const each of routes) {
     app[each.method](each.path, async (req, res) => {
+      const { actor, caller } = admitted(each, req, how);
       const query = { ...req.query };
       if (each.query) must(ajvQuery.compile(each.query), query, 'query');
-      await each.receive?.(req, res);
+      if (each.receive) await each.receive(req, res);
+      else await how.readBody(req, res, each.needs === 'anyone');
       const body: unknown = req.body;
       if (each.body) must(ajv.compile(each.body), body, 'body');
       const params = Object.fromEntries(Object.entries(req.params).map(([key, value]) => [key, String(value)]));
       const handle = (tasks: RunHow): Promise<unknown> =>
-        Promise.resolve(each.handle({ params, query, body, actor: how.actorOf(req), how: tasks, req, res }));
+        Promise.resolve(each.handle({ params, query, body, actor, caller, how: tasks, req, res }));
       const { heavy } = each;
       const answer = heavy === undefined ? await handle({}) : await inTime(heavy, req, handle, how);
       if (!(answer instanceof Later)) how.onAnswer?.(each, answer instanceof Reply ? answer.body : answer);

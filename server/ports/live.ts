@@ -14,6 +14,7 @@ export interface Touched {
     | 'setup'
     | 'rules'
     | 'stock'
+    | 'people'
     | 'clock';
   readonly id: string;
 }

@@ -45,10 +45,15 @@ export async function openTestHttp(): Promise<TestHttp> {
   mkdirSync(join(web, 'assets'), { recursive: true });
   writeFileSync(join(web, 'index.html'), '<!doctype html><title>the page</title>');
   const state = { ready: false };
-  const routes = allRoutes(shop, { intake, folders, dispatcher: new Dispatcher(shop), isReady: () => state.ready });
+  const routes = allRoutes(shop, { intake, folders, dispatcher: new Dispatcher(shop), isReady: () => state.ready, publicOrigin: undefined });
   const { check, unseen } = answerCheck(routes);
   shop.bus.connect(liveSource(shop, folders));
-  const app = createApp(shop, routes, web, () => (server.address() as AddressInfo).port, {
+  const face = {
+    ports: () => [(server.address() as AddressInfo).port],
+    names: () => [],
+    ...{ publicOrigin: undefined, trustedHops: 0, onlyTls: false, crewToken: 'the token of the crew in tests' },
+  };
+  const app = createApp(shop, routes, web, face, {
     onAnswer: check,
     // However slow the machine is: what a test waits for is the answer, not its task.
     inTimeMs: 2 ** 31 - 1,

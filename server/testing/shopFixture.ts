@@ -22,6 +22,7 @@ import { shopTaskHandlers } from '../usecases/shopTaskHandlers.ts';
 import { ShopTaskList } from '../work/shopTaskList.ts';
 import { TestWork } from './testWork.ts';
 import { type Shop, newId } from '../shop.ts';
+import { hostNames } from '../usecases/setup/shopSetup.ts';
 import { admitJob } from '../usecases/arrival/admitJob.ts';
 import { NO_NATURE } from '../usecases/ticket/ticketService.ts';
 
@@ -173,6 +174,8 @@ export function openTestShop(keptIn?: string): { shop: TestShop; close: () => vo
     storage: new TestStorage(),
     log: pino({ level: 'silent' }),
     baseUrl: () => 'http://127.0.0.1:1',
+    realNow: () => Date.now(),
+    exposures: () => (hostNames(db).length > 0 ? ['Setup lists further names'] : []),
     wakeDispatcher: () => undefined,
   };
   return {

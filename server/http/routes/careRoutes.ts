@@ -170,6 +170,7 @@ function designRoutes(shop: Shop): Route[] {
       method: 'get',
       path: '/api/purges/:id/channels.tif',
       needs: 'see',
+      byDeviceLink: true,
       summary: 'What a device fires of a purge, dot by dot: a page for each channel (BigTIFF)',
       query: Type.Object({
         fires: Type.Optional(Type.String({ description: 'channels, with commas; left out: all' })),

@@ -11,6 +11,7 @@ import { runItems } from '../../db/runViews.ts';
 import { jobItem, logAfter, logEvents, openRefusals } from '../../db/views.ts';
 import type { HotFolders } from '../../ingest/hotFolders.ts';
 import { Refused, type Shop, transact, type Happened } from '../../shop.ts';
+import { callerOf, stillMay } from '../identify.ts';
 import { shopSetup } from '../../usecases/setup/shopSetup.ts';
 import { ruleList } from '../../usecases/plan/rules.ts';
 import type { LiveMessage, LiveSource } from '../../ports/live.ts';
@@ -21,18 +22,43 @@ const MOST_UNREAD_BYTES = 4 * 1024 ** 2;
 /** Log rows replayed to a page that comes back; it reads the lists again in any case. */
 const REPLAY = 200;
 
+/** Open pages and programs that listen: each holds a connection, and is told everything. */
+const MOST_STREAMS = 300;
+const MOST_STREAMS_OF_ONE = 60;
+
+class Streams {
+  private readonly open = new Map<string, number>();
+
+  /** @throws Refused where too many listen already */
+  begin(whose: string): void {
+    const own = this.open.get(whose) ?? 0;
+    const all = [...this.open.values()].reduce((sum, n) => sum + n, 0);
+    if (own >= MOST_STREAMS_OF_ONE || all >= MOST_STREAMS) {
+      throw new Refused(503, 'too-many-pages', `${String(all)} pages listen to the shop, ${String(own)} of them yours.`, { all, own }, 'Close some of them.');
+    }
+    this.open.set(whose, own + 1);
+  }
+
+  end(whose: string): void {
+    const own = (this.open.get(whose) ?? 1) - 1;
+    if (own > 0) this.open.set(whose, own);
+    else this.open.delete(whose);
+  }
+}
+
 /** What the whole shop is asked for: whether it is ready, its room on the disk, its clock, and its live events. */
 export function floorRoutes(shop: Shop, ready: () => boolean): Route[] {
+  const streams = new Streams();
   return [
     route({
       method: 'get',
       path: '/api/health',
-      needs: 'see',
-      summary: '200 once everything is ready',
-      answer: Type.Object({ status: Type.String(), dataDir: Type.String() }),
-      handle: () => {
-        const { root: dataDir } = shop.paths;
-        return ready() ? { status: 'ready', dataDir } : new Reply(503, { status: 'starting', dataDir });
+      needs: 'anyone',
+      summary: '200 once everything is ready; where its data lie is told to people of the shop',
+      answer: Type.Object({ status: Type.String(), dataDir: Type.Optional(Type.String()) }),
+      handle: ({ caller }) => {
+        const where = caller ? { dataDir: shop.paths.root } : {};
+        return ready() ? { status: 'ready', ...where } : new Reply(503, { status: 'starting', ...where });
       },
     }),
     route({
@@ -81,7 +107,12 @@ export function floorRoutes(shop: Shop, ready: () => boolean): Route[] {
       needs: 'see',
       summary: 'What changes, as it changes (server-sent events; log rows can be resumed by Last-Event-ID)',
       produces: 'text/event-stream',
-      handle: ({ req, res }) => {
+      handle: ({ req, res, caller }) => {
+        const whose = caller?.personId ?? 'everybody at this machine';
+        streams.begin(whose);
+        res.on('close', () => {
+          streams.end(whose);
+        });
         res.writeHead(200, {
           'content-type': 'text/event-stream',
           'cache-control': 'no-store',
@@ -99,8 +130,16 @@ export function floorRoutes(shop: Shop, ready: () => boolean): Route[] {
         }
         send({ event: 'clock', data: clockView(shop) });
         send({ event: 'storage', data: shop.storage.view() });
-        const stop = shop.bus.subscribe(send);
-        const beat = setInterval(() => res.write(': here\n\n'), BEAT_MS);
+        const isOver = (): boolean => caller?.by === 'session' && !stillMay(caller, callerOf(shop, req, ''));
+        const stop = shop.bus.subscribe((message) => {
+          // Whoever may no longer look hears that, and nothing after it.
+          if (message.event === 'sign-in' && isOver()) res.end('event: sign-in\ndata: {}\n\n');
+          else send(message);
+        });
+        const beat = setInterval(() => {
+          if (isOver()) res.end();
+          else res.write(': here\n\n');
+        }, BEAT_MS);
         res.on('close', () => {
           stop();
           clearInterval(beat);
@@ -154,6 +193,9 @@ export function liveSource(shop: Shop, folders: Pick<HotFolders, 'stateOf'>): Li
           return presetViews(shop.db).find((preset) => preset.id === id);
         case 'refusal':
           return openRefusals(shop.db).find((refusal) => refusal.id === id);
+        case 'people':
+          // Who they are is for owners: pages that may know it ask for the list.
+          return { id };
         case 'clock':
           return clockView(shop);
       }

@@ -31,6 +31,7 @@ export function runFileRoutes(shop: Shop): Route[] {
       method: 'get',
       path: '/api/runs/:id/pdf',
       needs: 'see',
+      byDeviceLink: true,
       summary: 'The run as laid out: one page, artwork as vectors',
       produces: 'application/pdf',
       heavy: 'Laying out the PDF',

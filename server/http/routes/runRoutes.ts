@@ -1,7 +1,7 @@
 import { RunCost } from '../../../contract/api/cost.ts';
 import { runCost } from '../../usecases/run/runCost.ts';
 import type { Actor } from '../../../core/events/actor.ts';
-import type { Right } from '../../../core/flow/rights.ts';
+import type { Right } from '../../../core/people/rights.ts';
 import { Type } from 'typebox';
 import { BatchOfJobs, BatchProposal, BatchesAnswer, BatchesQuery } from '../../../contract/api/batch.ts';
 import { RunItem } from '../../../contract/api/floor.ts';

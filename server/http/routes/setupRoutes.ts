@@ -152,7 +152,7 @@ function presetRoutes(shop: Shop): Route[] {
     route({
       method: 'post',
       path: '/api/presets',
-      needs: 'set up',
+      needs: 'coordinate',
       summary: 'Names a set of ticket settings; a name that is taken is refused',
       body: PresetCreate,
       answer: PresetView,
@@ -162,7 +162,7 @@ function presetRoutes(shop: Shop): Route[] {
     route({
       method: 'post',
       path: '/api/presets/import',
-      needs: 'set up',
+      needs: 'coordinate',
       summary: 'Takes presets in from an export; names that are taken get a number',
       body: PresetFile,
       answer: Type.Object({ ids: Type.Array(Type.String()) }),
@@ -185,7 +185,7 @@ function presetRoutes(shop: Shop): Route[] {
     route({
       method: 'post',
       path: '/api/presets/:id/copy',
-      needs: 'set up',
+      needs: 'coordinate',
       summary: 'A copy of a preset',
       answer: PresetView,
       status: 201,
@@ -194,7 +194,7 @@ function presetRoutes(shop: Shop): Route[] {
     route({
       method: 'patch',
       path: '/api/presets/:id',
-      needs: 'set up',
+      needs: 'coordinate',
       summary: 'Renames a preset or sets its values; tickets that carry it keep their copy',
       body: PresetChange,
       answer: PresetView,
@@ -206,7 +206,7 @@ function presetRoutes(shop: Shop): Route[] {
     route({
       method: 'delete',
       path: '/api/presets/:id',
-      needs: 'set up',
+      needs: 'coordinate',
       summary: 'Deletes a preset that no hot folder gives',
       answer: Nothing,
       handle: ({ params, actor }) => {

@@ -6,6 +6,7 @@ import type { Reader } from '../../db/open.ts';
 import { settings } from '../../db/schema.ts';
 import type { Limits } from '../../limits.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
+import { hasOwner } from '../people/signInSwitch.ts';
 
 const KEY = 'shopSetup';
 const CURRENCY = 'currency';
@@ -17,29 +18,39 @@ const AHEAD_DAYS = 45;
 const ALWAYS: Omit<ShopSetup, 'zone'> = {
   days: [1, 2, 3, 4, 5, 6, 7].map((weekday) => ({ weekday, from: '00:00', to: '24:00' })),
   holidays: [],
-  people: [],
   orderAheadDays: 10,
   leastFreeMb: null,
   hostNames: [],
 };
 
-/** Hours, holidays, people and limits of the shop; what was never set counts as it is here. */
+/** Hours, holidays and limits of the shop; what was never set counts as it is here. */
 export function shopSetup(db: Reader, zone: string): ShopSetup {
   const row = db.select({ value: settings.value }).from(settings).where(eq(settings.key, KEY)).get();
   return { ...ALWAYS, ...(row?.value as Omit<ShopSetup, 'zone'> | undefined), zone };
 }
 
 /** Writes it as it is; part of a transaction of the caller's. */
-export function storeShopSetup(tx: Reader, { zone: _zone, ...value }: ShopSetup): void {
+export function storeShopSetup(tx: Reader, next: ShopSetup): void {
+  const { days, holidays, orderAheadDays, leastFreeMb = null, hostNames: names = [] } = next;
+  const value = { days, holidays, orderAheadDays, leastFreeMb, hostNames: names };
   tx.insert(settings).values({ key: KEY, value }).onConflictDoUpdate({ target: settings.key, set: { value } }).run();
 }
 
-/** Sets hours, holidays, people and limits; plans follow at once, and the whole can be taken back. */
+/** Sets hours, holidays and limits; plans follow at once, and the whole can be taken back. */
 export function setShopSetup(shop: Shop, next: ShopSetup, actor: Actor): void {
   for (const { weekday, from, to } of next.days) {
     if (from >= to) {
       throw new Refused(422, 'hours', `Hours must end after they begin: ${from} to ${to}, day ${String(weekday)}.`);
     }
+  }
+  if ((next.hostNames ?? []).length > 0 && !hasOwner(shop.db)) {
+    throw new Refused(
+      409,
+      'no-owner',
+      'Under a further name other machines could reach the shop, and nobody could sign in: there is no owner yet.',
+      undefined,
+      'Make yourself the owner in Setup, People, first.',
+    );
   }
   transact(shop, (work) => {
     const before = shopSetup(work.tx, shop.clock.zone);
@@ -54,6 +65,8 @@ export function setShopSetup(shop: Shop, next: ShopSetup, actor: Actor): void {
     });
   });
   shop.wakeDispatcher();
+  // Whether people have to sign in may depend on it.
+  shop.bus.tell('sign-in', {});
 }
 
 const MIB = 1024 ** 2;

@@ -29,7 +29,7 @@ export function HoursEditor() {
   };
   return (
     <div className="max-w-2xl">
-      <h2 className="text-lg font-semibold">Shop hours and people</h2>
+      <h2 className="text-lg font-semibold">Shop hours</h2>
       <p className="mt-1 mb-3 text-soft">
         Outside of these hours nobody is there: printers go on where they may, and what needs a hand waits. The time
         zone is {setup.zone}.
@@ -155,26 +155,6 @@ export function HoursEditor() {
           }}
         />
       </Section>
-      <Section title="People">
-        {setup.people.map((person, i) => (
-          <Line
-            key={person.name}
-            onRemove={() => {
-              send({ people: setup.people.filter((_, at) => at !== i) });
-            }}
-            label={person.name}
-          >
-            <span className="w-44 font-medium">{person.name}</span>
-            <span className="text-soft">{person.does}</span>
-          </Line>
-        ))}
-        <AddPerson
-          taken={setup.people.map(({ name }) => name)}
-          onAdd={(person) => {
-            send({ people: [...setup.people, person] });
-          }}
-        />
-      </Section>
     </div>
   );
 }
@@ -230,51 +210,6 @@ function AddHoliday({ onAdd }: { readonly onAdd: (holiday: ShopSetup['holidays']
         <AddButton>Add</AddButton>
       </div>
       <FieldError text={formState.errors.date?.message ?? formState.errors.name?.message} />
-    </form>
-  );
-}
-
-function AddPerson({
-  taken,
-  onAdd,
-}: {
-  /** Names that there are: two people of one name could not be told apart. */
-  readonly taken: readonly string[];
-  readonly onAdd: (person: ShopSetup['people'][number]) => void;
-}) {
-  const { register, handleSubmit, reset, formState } = useForm({ defaultValues: { name: '', does: '' } });
-  return (
-    <form
-      className="mt-1.5"
-      onSubmit={(event) => {
-        void handleSubmit((person) => {
-          onAdd(person);
-          reset();
-        })(event);
-      }}
-    >
-      <div className="flex gap-2">
-        <input
-          aria-label="Name of the person"
-          placeholder="name"
-          maxLength={80}
-          {...register('name', {
-            ...NAMED,
-            validate: (name) => !taken.includes(name) || `There is a ${name} already. Add a letter to tell them apart.`,
-          })}
-          aria-invalid={formState.errors.name !== undefined}
-          className={`${FIELD} w-44`}
-        />
-        <input
-          aria-label="What the person does"
-          placeholder="does"
-          maxLength={120}
-          {...register('does', { setValueAs: trimmed })}
-          className={`${FIELD} flex-1`}
-        />
-        <AddButton>Add</AddButton>
-      </div>
-      <FieldError text={formState.errors.name?.message} />
     </form>
   );
 }

@@ -1,0 +1,306 @@
+import { TOTP, Secret } from 'otpauth';
+import type { Me, OneTimeCode, PersonView, SessionView, TokenView, TotpOffer } from '../../../contract/api/people.ts';
+import { eventSentence } from '../../../core/events/sentence.ts';
+import { events } from '../../db/records.ts';
+import { people, sessions } from '../../db/peopleTables.ts';
+import { type TestHttp, openTestHttp } from '../../testing/httpFixture.ts';
+import { asPage, signedInAs } from '../../testing/signedIn.ts';
+import { ownerCode } from '../../usecases/people/people.ts';
+import { storeSignIn } from '../../usecases/people/signInSwitch.ts';
+
+let http: TestHttp;
+let clock: { nowMs: number };
+beforeEach(async () => {
+  http = await openTestHttp();
+  clock = { nowMs: Date.parse('2027-03-22T09:00:00Z') };
+  Object.defineProperty(http.shop, 'realNow', { value: () => clock.nowMs });
+});
+afterEach(() => http.close());
+
+const MIN = 60_000;
+const HOUR = 60 * MIN;
+const PASSWORD = 'four herons wade ashore';
+const owner = { name: 'Odile Marr', signInName: 'Odile', password: PASSWORD };
+const page = (cookie: string, method: string, path: string, body?: unknown) => asPage(http, cookie, method, path, body);
+const me = async (cookie: string): Promise<Me> => (await page(cookie, 'GET', '/api/me')).body as Me;
+const log = (): string[] =>
+  http.shop.db
+    .select()
+    .from(events)
+    .all()
+    .map((row) => `${eventSentence(row)} · ${row.who}`);
+
+/** Nobody has to sign in; then somebody at this machine makes themselves the owner. */
+async function becomeOwner(): Promise<string> {
+  const { status, cookie } = await page('', 'POST', '/api/sign-in/owner', owner);
+  expect(status).toBe(200);
+  return cookie;
+}
+
+const signIn = (name: string, password: string, code?: string) =>
+  page('', 'POST', '/api/sign-in', { name, password, ...(code === undefined ? {} : { code }) });
+
+describe('the first owner', () => {
+  test('while nobody has to sign in, whoever is at this machine may do everything, and may make that end', async () => {
+    expect(await me('')).toMatchObject({ signIn: 'off', right: 'set up', person: null, ownerWanted: false });
+    expect((await signIn('odile', PASSWORD)).body).toMatchObject({ error: { code: 'sign-in-off' } });
+    expect((await page('', 'PUT', '/api/sign-in', { on: true })).body).toMatchObject({ error: { code: 'no-owner' } });
+    const cookie = await becomeOwner();
+    // There was an Odile among the people already: she is the owner now, not a second one of that name.
+    expect(await me(cookie)).toMatchObject({ signIn: 'on', right: 'set up', person: { name: 'Odile Marr', role: 'owner', signInName: 'odile' } });
+    expect((await http.call('GET', '/api/people')).status).toBe(401);
+    expect((await page('', 'POST', '/api/sign-in/owner', owner)).body).toMatchObject({ error: { code: 'wrong-code' } });
+    expect((await page(cookie, 'PUT', '/api/sign-in', { on: false })).status).toBe(200);
+    expect((await http.call('GET', '/api/people')).status).toBe(200);
+  });
+
+  test('where other machines can reach the shop it takes the code that the server printed, once and within a week', async () => {
+    Object.defineProperty(http.shop, 'exposures', { value: () => ['it listens on 192.0.2.7'] });
+    expect(await me('')).toMatchObject({ signIn: 'on', ownerWanted: true, right: null });
+    const ask = (code: string) => page('', 'POST', '/api/sign-in/owner', { ...owner, code });
+    const first = ownerCode(http.shop);
+    const code = ownerCode(http.shop);
+    expect((await ask(first)).status).toBe(401);
+    clock.nowMs += 8 * 24 * HOUR;
+    expect((await ask(code)).status).toBe(401);
+    const fresh = ownerCode(http.shop);
+    // As people type it.
+    const { status, cookie } = await ask(` ${fresh.toUpperCase().replaceAll('-', ' ')}`);
+    expect([status, (await me(cookie)).person?.role]).toEqual([200, 'owner']);
+    expect((await ask(fresh)).status).toBe(401);
+    expect((await page(cookie, 'PUT', '/api/sign-in', { on: false })).body).toMatchObject({
+      error: { code: 'sign-in-needed', message: expect.stringContaining('it listens on 192.0.2.7') as string },
+    });
+  });
+});
+
+describe('a password', () => {
+  test.each([
+    ['short', 'at least 10'],
+    ['password123', 'tried first'],
+    ['aaaaaaaaaaaaaa', 'fewer than five'],
+    ['odile-marr-1', 'little more than a name'],
+    ['yellowspool', 'little more than a name'],
+  ])('%s can’t be used', async (password, why) => {
+    const { status, body } = await page('', 'POST', '/api/sign-in/owner', { ...owner, signInName: 'odile-marr', password });
+    expect([status, body]).toEqual([422, { error: expect.objectContaining({ message: expect.stringContaining(why) as string }) as unknown }]);
+  });
+
+  test('is kept as nothing that it could be read from, and never in the same form twice', async () => {
+    const cookie = await becomeOwner();
+    const [row] = http.shop.db.select().from(people).all().filter(({ password }) => password !== null);
+    expect(row?.password).toMatch(/^scrypt\$65536\$8\$1\$[\w-]{22}\$[\w-]{43}$/);
+    await page(cookie, 'PUT', '/api/me/password', { present: PASSWORD, next: `${PASSWORD} again` });
+    await page(cookie, 'PUT', '/api/me/password', { present: `${PASSWORD} again`, next: PASSWORD });
+    const [later] = http.shop.db.select().from(people).all().filter(({ password }) => password !== null);
+    expect(later?.password).not.toBe(row?.password);
+    expect((await signIn('ODILE', PASSWORD)).status).toBe(200);
+    const [session] = http.shop.db.select().from(sessions).all();
+    expect(cookie).not.toContain(session?.digest);
+  });
+
+  test('is changed by who knows it; everywhere else the person has to sign in again', async () => {
+    const here = await becomeOwner();
+    const there = (await signIn('odile', PASSWORD)).cookie;
+    expect((await page(here, 'PUT', '/api/me/password', { present: 'a wrong guess', next: 'five terns on the roof' })).status).toBe(403);
+    expect((await page(there, 'GET', '/api/jobs')).status).toBe(200);
+    expect((await page(here, 'PUT', '/api/me/password', { present: PASSWORD, next: 'five terns on the roof' })).status).toBe(200);
+    expect([(await page(here, 'GET', '/api/jobs')).status, (await page(there, 'GET', '/api/jobs')).status]).toEqual([200, 401]);
+    expect([(await signIn('odile', PASSWORD)).status, (await signIn('odile', 'five terns on the roof')).status]).toEqual([401, 200]);
+  });
+});
+
+describe('attempts', () => {
+  test('a wrong name and a wrong password are told in the same words; after five the next waits, twice as long each time', async () => {
+    await becomeOwner();
+    const unknown = await signIn('nobody', 'a wrong guess');
+    const wrong = await signIn('odile', 'a wrong guess');
+    expect([unknown.status, unknown.body]).toEqual([wrong.status, wrong.body]);
+    for (let i = 0; i < 4; i += 1) expect((await signIn('odile', 'a wrong guess')).status).toBe(401);
+    const late = await signIn('odile', PASSWORD);
+    expect([late.status, late.body]).toEqual([429, { error: expect.objectContaining({ figures: { seconds: 1 } }) as unknown }]);
+    clock.nowMs += 1000;
+    expect((await signIn('odile', 'a wrong guess')).status).toBe(401);
+    clock.nowMs += 1000;
+    expect((await signIn('odile', PASSWORD)).body).toMatchObject({ error: { figures: { seconds: 1 } } });
+    clock.nowMs += 1000;
+    expect((await signIn('odile', PASSWORD)).status).toBe(200);
+    // What went well ends the counting.
+    expect((await signIn('odile', 'a wrong guess')).status).toBe(401);
+    expect((await signIn('odile', PASSWORD)).status).toBe(200);
+  });
+
+  test('many at the same moment get no more tries than one after the other', async () => {
+    await becomeOwner();
+    const all = await Promise.all(Array.from({ length: 12 }, () => signIn('odile', 'a wrong guess')));
+    expect(all.filter(({ status }) => status === 401)).toHaveLength(5);
+    expect(all.filter(({ status }) => status === 429)).toHaveLength(7);
+  });
+
+  test('an address that tries many names is held up, and what it has done is forgotten after a day', async () => {
+    await becomeOwner();
+    const tries: number[] = [];
+    for (let i = 0; i < 31; i += 1) tries.push((await signIn(`name-${String(i)}`, 'x')).status);
+    expect([tries.filter((status) => status === 401).length, tries.at(-1)]).toEqual([30, 429]);
+    clock.nowMs += 25 * HOUR;
+    expect((await signIn('odile', PASSWORD)).status).toBe(200);
+  });
+});
+
+describe('sessions', () => {
+  test('the cookie is out of reach for scripts and for other sites, and goes by TLS only where there is TLS', async () => {
+    const plain = await fetch(`${http.base}/api/sign-in/owner`, {
+      method: 'POST',
+      headers: { origin: http.base, 'content-type': 'application/json' },
+      body: JSON.stringify(owner),
+    });
+    expect(plain.headers.getSetCookie()).toEqual([
+      expect.stringMatching(/^yellow-spool-session=[\w-]{43}; Max-Age=2592000; Path=\/; HttpOnly; SameSite=Lax$/),
+    ]);
+    expect(plain.headers.get('cache-control')).toBe('no-store');
+  });
+
+  test('ends when nobody was there for three days, and after thirty however much it was used', async () => {
+    const idle = await becomeOwner();
+    const used = (await signIn('odile', PASSWORD)).cookie;
+    for (let day = 1; day <= 29; day += 1) {
+      clock.nowMs += 24 * HOUR;
+      expect((await page(used, 'GET', '/api/jobs')).status).toBe(200);
+      if (day === 2) continue;
+      if (day > 3) expect((await page(idle, 'GET', '/api/jobs')).status).toBe(401);
+    }
+    clock.nowMs += 25 * HOUR;
+    expect((await page(used, 'GET', '/api/jobs')).status).toBe(401);
+    expect((await me(used)).person).toBeNull();
+  });
+
+  test('people see where they are signed in, and sign out one by one or everywhere', async () => {
+    const here = await becomeOwner();
+    const there = (await signIn('odile', PASSWORD)).cookie;
+    const list = (await page(here, 'GET', '/api/me/sessions')).body as SessionView[];
+    expect(list.map((each) => each.here).sort()).toEqual([false, true]);
+    const other = list.find((each) => !each.here)?.id ?? '';
+    expect((await page(here, 'DELETE', `/api/me/sessions/${other}`)).status).toBe(200);
+    expect((await page(there, 'GET', '/api/jobs')).status).toBe(401);
+    // Nobody ends another one's session by its id.
+    const bram = signedInAs(http.shop, 'viewer').cookie;
+    const own = ((await page(here, 'GET', '/api/me/sessions')).body as SessionView[])[0]?.id ?? '';
+    expect((await page(bram, 'DELETE', `/api/me/sessions/${own}`)).status).toBe(404);
+    const third = (await signIn('odile', PASSWORD)).cookie;
+    expect((await page(third, 'POST', '/api/me/sign-out-everywhere')).status).toBe(200);
+    expect([(await page(here, 'GET', '/api/jobs')).status, (await page(third, 'GET', '/api/jobs')).status]).toEqual([401, 401]);
+  });
+
+  test('a page that listens hears nothing more once its session has ended', async () => {
+    const { cookie, personId } = signedInAs(http.shop, 'viewer');
+    const boss = signedInAs(http.shop, 'owner').cookie;
+    const listening = await fetch(`${http.base}/api/events`, { headers: { cookie } });
+    const heard: string[] = [];
+    const over = (async () => {
+      for await (const chunk of listening.body as unknown as AsyncIterable<Uint8Array>) heard.push(Buffer.from(chunk).toString());
+    })();
+    http.shop.bus.tell('clock', { before: true });
+    await page(boss, 'POST', `/api/people/${personId}/sign-out`);
+    http.shop.bus.tell('clock', { after: true });
+    await over;
+    expect([heard.join('').includes('before'), heard.join('').includes('after')]).toEqual([true, false]);
+  });
+});
+
+describe('people', () => {
+  const bram = { name: 'Bram Osier', does: 'loads', role: 'operator', mail: null, hours: null, quiet: { from: '22:00', to: '06:00' } };
+
+  test('an owner adds somebody and hands on a code; with it they choose how to sign in, once', async () => {
+    const cookie = await becomeOwner();
+    const { id } = (await page(cookie, 'POST', '/api/people', bram)).body as PersonView;
+    expect((await page(cookie, 'POST', '/api/people', { ...bram, name: ' bram osier ' })).status).toBe(409);
+    const { code } = (await page(cookie, 'POST', `/api/people/${id}/code`)).body as OneTimeCode;
+    const take = (signInName: string) => page('', 'POST', '/api/sign-in/code', { code, signInName, password: 'nine gulls over the quay' });
+    expect((await take('odile')).body).toMatchObject({ error: { code: 'name-taken' } });
+    const own = await take('bram');
+    expect([(await me(own.cookie)).person, (await me(own.cookie)).right]).toMatchObject([{ id, role: 'operator' }, 'operate']);
+    expect((await take('bram2')).status).toBe(401);
+    expect(log()).toEqual(
+      expect.arrayContaining(['Bram Osier added as operator · Odile Marr', 'Bram Osier chose a password · Bram Osier']),
+    );
+    // What he does from now on is his.
+    await page(own.cookie, 'POST', '/api/spools/spool-bo-31/unload');
+    expect(http.shop.db.select().from(events).all().at(-1)).toMatchObject({
+      ...{ kind: 'spool.unloaded', actorId: id, who: 'Bram Osier' },
+    });
+  });
+
+  test('a role counts at once; the last owner stays one; whoever leaves is out, and so are their programs', async () => {
+    const cookie = await becomeOwner();
+    const self = (await me(cookie)).person?.id ?? '';
+    const { personId, cookie: theirs } = signedInAs(http.shop, 'coordinator', 'Ines Osier');
+    const { token } = (await page(theirs, 'POST', '/api/me/tokens', { name: 'board', scope: 'see', days: 5 })).body as { token: string };
+    const byToken = async () => (await fetch(`${http.base}/api/jobs`, { headers: { authorization: `Bearer ${token}` } })).status;
+    const byBasic = async () =>
+      (await fetch(`${http.base}/api/calendar.ics`, { headers: { authorization: `Basic ${btoa(`ines:${token}`)}` } })).status;
+    expect([await byToken(), await byBasic()]).toEqual([200, 200]);
+    await page(cookie, 'PATCH', `/api/people/${personId}`, { role: 'viewer' });
+    expect((await page(theirs, 'POST', '/api/spools/spool-bo-31/unload')).status).toBe(403);
+    expect((await page(cookie, 'PATCH', `/api/people/${self}`, { role: 'viewer' })).body).toMatchObject({ error: { code: 'last-owner' } });
+    expect((await page(cookie, 'DELETE', `/api/people/${self}`)).status).toBe(409);
+    expect((await page(cookie, 'DELETE', `/api/people/${personId}`)).status).toBe(200);
+    expect([(await page(theirs, 'GET', '/api/jobs')).status, await byToken()]).toEqual([401, 401]);
+  });
+
+  test('a token does no more than it says, no more than its person, and no longer than it says', async () => {
+    const cookie = await becomeOwner();
+    const { cookie: theirs } = signedInAs(http.shop, 'operator');
+    expect((await page(theirs, 'POST', '/api/me/tokens', { name: 'x', scope: 'coordinate', days: 1 })).status).toBe(403);
+    const { token } = (await page(cookie, 'POST', '/api/me/tokens', { name: 'the cutter’s screen', scope: 'operate', days: 2 })).body as { token: string };
+    const as = (method: string, path: string) =>
+      fetch(http.base + path, { method, headers: { authorization: `Bearer ${token}` } });
+    expect([(await as('POST', '/api/spools/spool-bo-31/unload')).status, (await as('POST', '/api/runs')).status]).toEqual([200, 403]);
+    expect(http.shop.db.select().from(events).all().at(-1)?.who).toBe('Odile Marr (the cutter’s screen)');
+    const [view] = (await page(cookie, 'GET', '/api/me/tokens')).body as TokenView[];
+    expect([view?.usedMs, view?.untilMs]).toEqual([clock.nowMs, clock.nowMs + 48 * HOUR]);
+    clock.nowMs += 48 * HOUR;
+    expect((await as('GET', '/api/jobs')).status).toBe(401);
+  });
+
+  test('what somebody prefers is theirs wherever they sign in, and nobody else’s', async () => {
+    const { cookie } = signedInAs(http.shop, 'viewer', 'Ada Osier');
+    const other = signedInAs(http.shop, 'viewer', 'Bea Osier').cookie;
+    await page(cookie, 'PATCH', '/api/me/preferences', { units: 'in', theme: 'dark' });
+    await page(cookie, 'PATCH', '/api/me/preferences', { theme: 'light', intakeViews: [{ name: 'late' }] });
+    expect([(await me(cookie)).preferences, (await me(other)).preferences]).toEqual([
+      { units: 'in', theme: 'light', intakeViews: [{ name: 'late' }] },
+      {},
+    ]);
+    expect((await page(cookie, 'PATCH', '/api/me/preferences', { colour: 'red' })).status).toBe(400);
+    expect((await page(cookie, 'PATCH', '/api/me/preferences', { units: 'ell' })).status).toBe(400);
+  });
+});
+
+describe('one-time codes of an app', () => {
+  test('are asked for once the app has shown that it has the secret; none counts twice; the password takes them off', async () => {
+    const cookie = await becomeOwner();
+    const { secret, uri } = (await page(cookie, 'POST', '/api/me/totp')).body as TotpOffer;
+    expect(uri).toContain('otpauth://totp/Yellow%20Spool:odile');
+    const app = new TOTP({ secret: Secret.fromBase32(secret) });
+    const shown = () => app.generate({ timestamp: clock.nowMs });
+    const wrong = (Number(shown()) + 1).toString().padStart(6, '0').slice(-6);
+    expect((await page(cookie, 'PUT', '/api/me/totp', { secret, code: wrong })).status).toBe(422);
+    expect((await signIn('odile', PASSWORD)).status).toBe(200);
+    expect((await page(cookie, 'PUT', '/api/me/totp', { secret, code: shown() })).status).toBe(200);
+    expect((await signIn('odile', PASSWORD)).body).toMatchObject({ error: { code: 'code-wanted' } });
+    // That code has been used to prove it.
+    expect((await signIn('odile', PASSWORD, shown())).body).toMatchObject({ error: { code: 'wrong-code' } });
+    clock.nowMs += 30_000;
+    const code = shown();
+    // A phone whose clock is half a minute behind is let in.
+    clock.nowMs += 29_000;
+    expect((await signIn('odile', PASSWORD, code)).status).toBe(200);
+    expect((await signIn('odile', PASSWORD, code)).status).toBe(401);
+    expect((await page(cookie, 'DELETE', '/api/me/totp', { password: 'a wrong guess' })).status).toBe(403);
+    expect((await page(cookie, 'DELETE', '/api/me/totp', { password: PASSWORD })).status).toBe(200);
+    expect((await signIn('odile', PASSWORD)).status).toBe(200);
+    // A wrong password never learns whether a code would be asked for.
+    storeSignIn(http.shop.db, true);
+    expect((await signIn('odile', 'a wrong guess')).body).toMatchObject({ error: { code: 'wrong-sign-in' } });
+  });
+});
