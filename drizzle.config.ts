@@ -2,6 +2,12 @@ import { defineConfig } from 'drizzle-kit';
 
 export default defineConfig({
   dialect: 'sqlite',
-  schema: ['./server/db/schema.ts', './server/db/records.ts', './server/db/careTables.ts', './server/db/headTables.ts', './server/db/peopleTables.ts'],
+  schema: [
+    './server/db/schema.ts',
+    './server/db/records.ts',
+    './server/db/careTables.ts',
+    './server/db/headTables.ts',
+    './server/db/peopleTables.ts',
+  ],
   out: './server/db/migrations',
 });

@@ -32,10 +32,11 @@ function missingForBrowserTests() {
   if (!process.env.CHROMIUM && !CHROMIUM.some((path) => existsSync(path))) missing.push('chromium-headless-shell');
   if (spawnSync('pdfinfo', ['-v']).error) missing.push('poppler-utils');
   if (spawnSync('rsvg-convert', ['-v']).error) missing.push('librsvg2-bin');
+  if (spawnSync('ip', ['-V']).error) missing.push('iproute2');
   return missing;
 }
 
-/** Debian's Chromium, and the readers of PDF and SVG that ours are compared with; only the tests need them. */
+/** Debian's Chromium, readers of PDF and SVG that ours are compared with, and what makes a network; only the tests need them. */
 export function ensureBrowser() {
   if (missingForBrowserTests().length === 0) return;
   const packages = missingForBrowserTests();

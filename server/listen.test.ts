@@ -27,7 +27,9 @@ afterEach(async () => {
 });
 
 /** A certificate that was made up, for a name. */
-async function certificate(name: string): Promise<{ readonly cert: string; readonly key: string; readonly pem: string }> {
+async function certificate(
+  name: string,
+): Promise<{ readonly cert: string; readonly key: string; readonly pem: string }> {
   const { cert, private: key } = await generate([{ name: 'commonName', value: name }], { keySize: 2048 });
   writeFileSync(join(dir, 'cert.pem'), cert);
   writeFileSync(join(dir, 'key.pem'), key);
@@ -54,7 +56,11 @@ interface Answer {
   readonly text: string;
 }
 
-function ask(url: string, headers: Record<string, string> = {}, more: { ca?: string; method?: string; body?: string } = {}): Promise<Answer> {
+function ask(
+  url: string,
+  headers: Record<string, string> = {},
+  more: { ca?: string; method?: string; body?: string } = {},
+): Promise<Answer> {
   const { ca, method = 'GET', body } = more;
   return new Promise((done, failed) => {
     const send = url.startsWith('https:') ? byTls : plain;
@@ -115,10 +121,14 @@ test('a proxy’s word counts only where it is trusted', async () => {
   await open('--public', 'https://print.example');
   const origin = 'https://print.example';
   // Not trusted: what it says of TLS is nothing, and the cookie would go without.
-  expect(String((await out({ ...through, origin })).headers['set-cookie'])).toMatch(/^yellow-spool-session=; Max-Age=0; Path=\/; HttpOnly; SameSite=Lax$/);
+  expect(String((await out({ ...through, origin })).headers['set-cookie'])).toMatch(
+    /^yellow-spool-session=; Max-Age=0; Path=\/; HttpOnly; SameSite=Lax$/,
+  );
   listening?.close();
   await open('--public', 'https://print.example', '--trust-proxy', '1');
-  expect(String((await out({ ...through, origin })).headers['set-cookie'])).toMatch(/^__Host-yellow-spool=; Max-Age=0; Path=\/; HttpOnly; Secure/);
+  expect(String((await out({ ...through, origin })).headers['set-cookie'])).toMatch(
+    /^__Host-yellow-spool=; Max-Age=0; Path=\/; HttpOnly; Secure/,
+  );
   expect((await out({ ...through, origin: 'https://evil.example' })).status).toBe(403);
   expect((await out({ ...through, host: 'evil.example', origin: 'https://evil.example' })).status).toBe(403);
 });

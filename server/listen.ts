@@ -49,9 +49,11 @@ export async function listen(app: Express, options: Options): Promise<Listening>
   return {
     port,
     ports: () => [port(), ...(inside ? [portOf(inside)] : [])],
-    address: () =>
-      options.publicUrl ?? `${certificate ? 'https' : 'http'}://${shownHost(host)}:${String(port())}`,
-    inner: () => (inside ? `http://127.0.0.1:${String(portOf(inside))}` : `http://${host === '::1' ? '[::1]' : '127.0.0.1'}:${String(port())}`),
+    address: () => options.publicUrl ?? `${certificate ? 'https' : 'http'}://${shownHost(host)}:${String(port())}`,
+    inner: () =>
+      inside
+        ? `http://127.0.0.1:${String(portOf(inside))}`
+        : `http://${host === '::1' ? '[::1]' : '127.0.0.1'}:${String(port())}`,
     names: () => [...addresses(host), ...(options.publicUrl === undefined ? [] : [new URL(options.publicUrl).host])],
     renew: () => {
       if (!certificate || changedMs(certificate) === readMs) return;

@@ -72,7 +72,8 @@ export function readOptions(args: readonly string[], typedIn: string, distDefaul
 function publicUrlIn(text: string | undefined): string | undefined {
   if (text === undefined) return undefined;
   const url = URL.canParse(text) ? new URL(text) : undefined;
-  if (url && /^https?:$/.test(url.protocol) && url.pathname === '/' && url.search === '' && url.username === '') return url.origin;
+  if (url && /^https?:$/.test(url.protocol) && url.pathname === '/' && url.search === '' && url.username === '')
+    return url.origin;
   throw new BadOption(`--public ${text} is no address of a server. Give one such as https://print.example.`);
 }
 
@@ -116,7 +117,9 @@ function parsed(args: readonly string[]) {
     }).values;
   } catch (error) {
     const { message } = error as Error;
-    throw new BadOption(`${message}\nThere are --empty, --no-crew, --port N, --data DIR, --host ADDRESS, --rate N, --public URL, --trust-proxy N, --cert FILE, --key FILE, --sign-in, --no-sign-in and --owner-code.`);
+    throw new BadOption(
+      `${message}\nThere are --empty, --no-crew, --port N, --data DIR, --host ADDRESS, --rate N, --public URL, --trust-proxy N, --cert FILE, --key FILE, --sign-in, --no-sign-in and --owner-code.`,
+    );
   }
 }
 

@@ -49,7 +49,8 @@ export type Happened<K extends EventKind = EventKind> = {
 /** A row for the event log. */
 interface NoteParts {
   readonly subject: readonly [
-    type: 'job' | 'run' | 'printer' | 'spool' | 'refusal' | 'queue' | 'hot folder' | 'preset' | 'stock' | 'shop' | 'person',
+    type:
+      'job' | 'run' | 'printer' | 'spool' | 'refusal' | 'queue' | 'hot folder' | 'preset' | 'stock' | 'shop' | 'person',
     id: string,
   ];
   readonly actor: Actor;

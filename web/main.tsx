@@ -6,6 +6,7 @@ import { SWRConfig } from 'swr';
 import { getJson, wasCancelled } from './api/client.ts';
 import { warmUp } from './api/warmUp.ts';
 import { App } from './app/App.tsx';
+import { Gate } from './people/Gate.tsx';
 
 warmUp(location.pathname);
 const root = document.getElementById('root');
@@ -21,7 +22,9 @@ createRoot(root).render(
       }}
     >
       <BrowserRouter>
-        <App />
+        <Gate>
+          <App />
+        </Gate>
       </BrowserRouter>
     </SWRConfig>
   </StrictMode>,

@@ -148,7 +148,10 @@ export const NewToken = Type.Object({ ...TokenView.properties, token: Type.Strin
 /** What an app for one-time codes is told, and what proves that it was. */
 export const TotpOffer = Type.Object({ secret: Type.String(), uri: Type.String() });
 export type TotpOffer = Static<typeof TotpOffer>;
-export const TotpProof = Type.Object({ secret: Type.String({ minLength: 16, maxLength: 64 }), code: Type.String({ maxLength: 20 }) });
+export const TotpProof = Type.Object({
+  secret: Type.String({ minLength: 16, maxLength: 64 }),
+  code: Type.String({ maxLength: 20 }),
+});
 export const PasswordProof = Type.Object({ password: Secret });
 
 /** Where people can sign in with an account that they have elsewhere (OpenID Connect). */

@@ -132,6 +132,7 @@ export const BackConfirm = Type.Object({ spoolId: Id });
 export const RunDetail = Type.Object({
   ...RunItem.properties,
   version: Type.Integer({ description: 'of its layout; who saves another sends it as If-Match' }),
+  laidOutBy: nullable(Type.String({ description: 'the person who has signed in and laid it out last' })),
   settings: LayoutSettings,
   usableWidthMm: Mm,
   /** Distance from the left media edge to the usable width. */

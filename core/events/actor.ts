@@ -22,6 +22,11 @@ export const PROGRAM: Actor = { kind: 'program', id: 'yellow-spool', name: 'Yell
 /** Whoever sits at a page of a shop without sign-in. */
 export const COORDINATOR: Actor = { kind: 'person', id: 'coordinator', name: 'coordinator' };
 
+/** The name of a person who has signed in; null for everything else, and for whoever is at a page without sign-in. */
+export function signedInName({ kind, id, name }: Actor): string | null {
+  return kind === 'person' && id !== COORDINATOR.id ? name : null;
+}
+
 /** What was set to happen by time: the rule or the look that is due. */
 export function timer(id: string, name: string): Actor {
   return { kind: 'timer', id, name };

@@ -178,7 +178,11 @@ interface PeopleEvents {
   'person.code': { readonly person: string };
   'person.password': { readonly person: string };
   'person.one-time-codes': { readonly person: string; readonly on: boolean };
-  'person.signed-in': { readonly person: string; readonly device: string; readonly by: 'password' | 'provider' | 'code' };
+  'person.signed-in': {
+    readonly person: string;
+    readonly device: string;
+    readonly by: 'password' | 'provider' | 'code';
+  };
   'person.signed-out': { readonly person: string; readonly sessions: number };
   'token.made': { readonly token: string; readonly scope: string; readonly person: string };
   'token.removed': { readonly token: string; readonly person: string };

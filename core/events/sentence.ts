@@ -175,7 +175,8 @@ const SENTENCES: { readonly [K in EventKind]: (data: EventData[K], along: AlongT
   'person.left': ({ person }) => `${person} taken off the list of people`,
   'person.code': ({ person }) => `${person} was given a code to choose a password with`,
   'person.password': ({ person }) => `${person} chose a password`,
-  'person.one-time-codes': ({ person, on }) => `${person} signs in ${on ? 'with' : 'without'} one-time codes from now on`,
+  'person.one-time-codes': ({ person, on }) =>
+    `${person} signs in ${on ? 'with' : 'without'} one-time codes from now on`,
   'person.signed-in': ({ person, device, by }) =>
     `${person} signed in ${SIGNED_IN_BY[by]}${device === '' ? '' : `, on ${device}`}`,
   'person.signed-out': ({ person, sessions }) =>

@@ -43,5 +43,7 @@ test('whatever lets another machine reach the shop is a reason to sign in, each 
     { hostNames: ['shop.local'] },
   ];
   expect(changes.map((change) => exposures({ ...alone, ...change }).length)).toEqual([1, 1, 1, 1, 1, 1]);
-  expect(exposures({ ...alone, hostNames: ['a.local', 'b.local'] })).toEqual(['Setup lists further names: a.local, b.local']);
+  expect(exposures({ ...alone, hostNames: ['a.local', 'b.local'] })).toEqual([
+    'Setup lists further names: a.local, b.local',
+  ]);
 });

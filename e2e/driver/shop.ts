@@ -47,6 +47,8 @@ const SAFETY_NET_MS = 180_000;
 /** A whole shop for a test: the built server and its stand-ins on a data folder of their own. */
 export class TestShop {
   private server: ChildProcess | undefined;
+  /** Sent with every request of a test: who asks, where people have to sign in. */
+  headers: Readonly<Record<string, string>> = {};
   private constructor(
     readonly dataDir: string,
     readonly port: number,
@@ -151,15 +153,17 @@ export class TestShop {
 
   async get<T>(path: string): Promise<T> {
     // A kept connection may have been closed by the server meanwhile: asked once more on a new one.
-    const answer = await fetch(this.url + path).catch(() => fetch(this.url + path));
+    const ask = () => fetch(this.url + path, { headers: this.headers });
+    const answer = await ask().catch(ask);
     return this.answerOf<T>(path, answer);
   }
 
   /** A file that the server makes: where it takes longer, its task is waited for and the file asked for again. */
   async file(path: string): Promise<Buffer> {
-    const first = await fetch(this.url + path);
+    const ask = () => fetch(this.url + path, { headers: this.headers });
+    const first = await ask();
     if (first.status === 202) await this.answerOf(path, first);
-    const answer = first.status === 202 ? await fetch(this.url + path) : first;
+    const answer = first.status === 202 ? await ask() : first;
     if (answer.status !== 200) throw new Error(`${path}: ${String(answer.status)} ${await answer.text()}`);
     return Buffer.from(await answer.arrayBuffer());
   }
@@ -182,14 +186,15 @@ export class TestShop {
   async send<T>(method: string, path: string, body?: unknown): Promise<T> {
     const answer = await fetch(this.url + path, {
       method,
-      ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
+      headers: { ...this.headers, ...(body === undefined ? {} : { 'content-type': 'application/json' }) },
+      ...(body === undefined ? {} : { body: JSON.stringify(body) }),
     });
     return this.answerOf<T>(path, answer);
   }
 
   /** Files by the API: what was taken, and what was refused with its reason, also where that is all of them. */
   async upload(form: FormData): Promise<UploadResult> {
-    const answer = await fetch(`${this.url}/api/jobs`, { method: 'POST', body: form });
+    const answer = await fetch(`${this.url}/api/jobs`, { method: 'POST', headers: this.headers, body: form });
     return answer.status === 422 ? ((await answer.json()) as UploadResult) : this.answerOf('/api/jobs', answer);
   }
 

@@ -76,6 +76,9 @@ test('views, sheets, dialogs and menus have no accessibility faults: in the ligh
     ['/setup?rules='],
     ['/setup?hours='],
     ['/setup?many-stocks='],
+    ['/setup?people=', () => button('Have people sign in').click()],
+    ['/setup?person=person-bram'],
+    ['/me'],
   ];
   for (const [i, [path, open]] of states.entries()) {
     await page.setViewportSize({ width: 1280, height: 800 });

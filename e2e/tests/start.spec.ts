@@ -91,7 +91,7 @@ test('what is wrong with how it was started is said in a sentence, and nothing i
   for (const [args, why] of [
     [['--rate', 'abc'], "--rate abc is no speed of the shop's time"],
     [['--port', 'eighty'], '--port eighty is no port'],
-    [['--host', '0.0.0.0'], 'there is no sign-in yet'],
+    [['--host', 'shop.example'], '--host shop.example is no address of a machine'],
     [['--speed', '9'], '--rate N'],
   ] as const) {
     const { code, said } = await end(...args);

@@ -87,7 +87,9 @@ export const failedSignIns = sqliteTable(
   'failed_sign_ins',
   {
     key: text('key').primaryKey(),
-    failures: integer('failures').notNull().default(sql`0`),
+    failures: integer('failures')
+      .notNull()
+      .default(sql`0`),
     lastMs: integer('last_ms').notNull(),
   },
   (table) => [index('failed_sign_ins_by_last').on(table.lastMs)],

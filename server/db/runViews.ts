@@ -186,6 +186,7 @@ export function runDetail(db: Reader, id: string): RunDetail | undefined {
   return {
     ...item,
     version: row.version,
+    laidOutBy: row.laidOutBy,
     settings: row.settings,
     ...usableWidth(printer.config, row.mediaWidthMm, row.settings.leftMm, row.settings.rightMm),
     registeredEdge: printer.config.registeredEdge,

@@ -335,6 +335,8 @@ export const runs = sqliteTable(
     pdfKey: text('pdf_key'),
     /** Counts every change of its layout: who saves says which one was changed, so that nobody overwrites another's work. */
     version: integer('version').notNull().default(0),
+    /** The person who laid it out last, by name; null: nobody who has signed in. */
+    laidOutBy: text('laid_out_by'),
     /** Of the last report that was taken; an earlier one that comes late changes nothing. */
     reportSeq: integer('report_seq').notNull().default(0),
     /** The run that it was made from, and how: it was moved, taken back, cut into segments… Null: from jobs. */

@@ -77,7 +77,9 @@ export function createApp(
       strictTransportSecurity: face.onlyTls ? { maxAge: YEAR_S, includeSubDomains: false } : false,
     }),
   );
-  app.use(pinoHttp({ logger: shop.log, autoLogging: false, redact: ['req.headers.authorization', 'req.headers.cookie'] }));
+  app.use(
+    pinoHttp({ logger: shop.log, autoLogging: false, redact: ['req.headers.authorization', 'req.headers.cookie'] }),
+  );
   app.use(onlyOwnPages(face.ports, () => [...face.names(), ...namesInSetup(shop)]));
   app.use('/api', (_req, res, next) => {
     // What the shop knows is for whoever has signed in: no cache between keeps it. Pictures say otherwise of themselves.
@@ -190,8 +192,7 @@ function asRefused(error: Error & HttpError, shop: Shop): Refused | undefined {
   }
   if (error.code?.startsWith('LIMIT_'))
     return new Refused(413, 'too-many', `The request was refused: ${error.message} (${error.field ?? ''}).`);
-  if (error.type === 'entity.too.large')
-    return new Refused(413, 'too-large', `The request is larger than it may be.`);
+  if (error.type === 'entity.too.large') return new Refused(413, 'too-large', `The request is larger than it may be.`);
   if (error.type === 'entity.parse.failed') return new Refused(400, 'bad-json', 'The request is not valid JSON.');
   if (error.status === 404) return new Refused(404, 'not-found', 'There is nothing here.');
   if (error.status !== undefined && error.status >= 400 && error.status < 500)

@@ -248,7 +248,13 @@ const LETS_IN = ['sign-in', 'not-allowed', 'foreign-origin', 'in-person'];
 
 test('every route stands in the table, with the right that it needs', () => {
   const said = Object.fromEntries(
-    Object.keys(TABLE).map((right) => [right, http.routes.filter(({ needs }) => needs === right).map(nameOf).sort()]),
+    Object.keys(TABLE).map((right) => [
+      right,
+      http.routes
+        .filter(({ needs }) => needs === right)
+        .map(nameOf)
+        .sort(),
+    ]),
   );
   expect(said).toEqual(Object.fromEntries(Object.entries(TABLE).map(([right, names]) => [right, [...names].sort()])));
   expect(http.routes.filter(({ byDeviceLink }) => byDeviceLink).map(nameOf)).toEqual(BY_DEVICE_LINK);
@@ -311,13 +317,20 @@ describe('a shop in which people sign in', () => {
     for (const route of http.routes) {
       const { status, code } = await ask(route, { ...headers, origin: http.base });
       const open = route.needs === 'anyone';
-      expect([nameOf(route), open ? code === 'sign-in' : [status, code]]).toEqual([nameOf(route), open ? false : [401, 'sign-in']]);
+      expect([nameOf(route), open ? code === 'sign-in' : [status, code]]).toEqual([
+        nameOf(route),
+        open ? false : [401, 'sign-in'],
+      ]);
     }
   });
 
   test('a page of another site is refused everywhere, whoever is signed in, and whatever it asks for', async () => {
     for (const route of http.routes) {
-      for (const origin of ['https://evil.example', 'null', http.base.replace('http:', 'https:').replace(/\d+$/, '1')]) {
+      for (const origin of [
+        'https://evil.example',
+        'null',
+        http.base.replace('http:', 'https:').replace(/\d+$/, '1'),
+      ]) {
         const { status, code } = await ask(route, { ...page('owner'), origin });
         expect([nameOf(route), status, code]).toEqual([nameOf(route), 403, 'foreign-origin']);
       }

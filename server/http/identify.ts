@@ -48,7 +48,11 @@ export function callerOf(shop: Shop, req: Request, crewToken: string): Caller | 
 function tokenOf(req: Request): string | undefined {
   const [, scheme = '', value = ''] = /^(Bearer|Basic)\s+(\S{1,400})$/i.exec(req.get('authorization') ?? '') ?? [];
   if (scheme === '') return undefined;
-  return scheme.toLowerCase() === 'bearer' ? value : Buffer.from(value, 'base64').toString().replace(/^[^:]*:/, '');
+  return scheme.toLowerCase() === 'bearer'
+    ? value
+    : Buffer.from(value, 'base64')
+        .toString()
+        .replace(/^[^:]*:/, '');
 }
 
 function isSame(a: string, b: string): boolean {
@@ -73,7 +77,10 @@ export function originOf(req: Request): string {
 /** From where somebody signs in, and on what: enough to be recognised in a list. */
 export function whereFrom(req: Request): From {
   const agent = req.get('user-agent') ?? '';
-  const browser = /\b(Edg|Firefox|Chrome|Safari)\b/.exec(agent)?.[1]?.replace('Edg', 'Edge');
+  // Most say that they are several; the first of these that they name is what they are.
+  const browser = ['Edg', 'Firefox', 'Chrome', 'Safari']
+    .find((each) => agent.includes(`${each}/`))
+    ?.replace('Edg', 'Edge');
   const system = /\b(Android|iPhone|iPad|Windows|Macintosh|Linux)\b/.exec(agent)?.[1];
   const device = [browser, system].filter(Boolean).join(', ');
   return { address: req.ip ?? 'unknown', device: device === '' ? agent.slice(0, 40) : device };

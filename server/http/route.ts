@@ -207,12 +207,22 @@ const STRANGER: Actor = { kind: 'person', id: 'nobody', name: 'nobody' };
  * Lets in who may ask for a route.
  * @throws Refused 401 where nobody has signed in, 403 where they may not, with what they may
  */
-function admitted(route: Route, req: Request, how: Mounting): { readonly actor: Actor; readonly caller: Caller | undefined } {
+function admitted(
+  route: Route,
+  req: Request,
+  how: Mounting,
+): { readonly actor: Actor; readonly caller: Caller | undefined } {
   const caller = how.callerOf(req);
   // A cookie goes along with whatever a browser sends, by whichever page: only a page of the shop's own may change anything.
   const byCookie = caller ? caller.by === 'session' : route.needs === 'anyone';
   if (route.method !== 'get' && byCookie && !how.isFromOwnPage(req)) {
-    throw new Refused(403, 'foreign-origin', 'Only pages of this server may ask for this.', { origin: req.get('origin') ?? null }, 'Programs use a token.');
+    throw new Refused(
+      403,
+      'foreign-origin',
+      'Only pages of this server may ask for this.',
+      { origin: req.get('origin') ?? null },
+      'Programs use a token.',
+    );
   }
   if (route.needs === 'anyone') return { actor: caller?.actor ?? STRANGER, caller };
   if (!caller) {

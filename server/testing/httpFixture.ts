@@ -45,7 +45,13 @@ export async function openTestHttp(): Promise<TestHttp> {
   mkdirSync(join(web, 'assets'), { recursive: true });
   writeFileSync(join(web, 'index.html'), '<!doctype html><title>the page</title>');
   const state = { ready: false };
-  const routes = allRoutes(shop, { intake, folders, dispatcher: new Dispatcher(shop), isReady: () => state.ready, publicOrigin: undefined });
+  const routes = allRoutes(shop, {
+    intake,
+    folders,
+    dispatcher: new Dispatcher(shop),
+    isReady: () => state.ready,
+    publicOrigin: undefined,
+  });
   const { check, unseen } = answerCheck(routes);
   shop.bus.connect(liveSource(shop, folders));
   const face = {

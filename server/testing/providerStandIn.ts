@@ -52,7 +52,12 @@ export async function openProviderStandIn(clientSecret: string): Promise<Provide
     } else if (url.pathname === '/authorize') {
       const code = randomUUID();
       const of = (name: string): string => url.searchParams.get(name) ?? '';
-      asked.set(code, { nonce: of('nonce'), challenge: of('code_challenge'), clientId: of('client_id'), redirect: of('redirect_uri') });
+      asked.set(code, {
+        nonce: of('nonce'),
+        challenge: of('code_challenge'),
+        clientId: of('client_id'),
+        redirect: of('redirect_uri'),
+      });
       const back = new URL(of('redirect_uri'));
       back.searchParams.set('code', code);
       back.searchParams.set('state', of('state'));
@@ -63,7 +68,9 @@ export async function openProviderStandIn(clientSecret: string): Promise<Provide
         const form = new URLSearchParams(text);
         const known = asked.get(form.get('code') ?? '');
         asked.delete(form.get('code') ?? '');
-        const challenge = createHash('sha256').update(form.get('code_verifier') ?? '').digest('base64url');
+        const challenge = createHash('sha256')
+          .update(form.get('code_verifier') ?? '')
+          .digest('base64url');
         const isRight =
           known?.challenge === challenge &&
           known.redirect === form.get('redirect_uri') &&
@@ -78,7 +85,12 @@ export async function openProviderStandIn(clientSecret: string): Promise<Provide
           .setAudience(state.lies.aud ?? known.clientId)
           .setIssuedAt()
           .setExpirationTime('5m');
-        json(200, { access_token: randomUUID(), token_type: 'Bearer', expires_in: 300, id_token: await token.sign(privateKey) });
+        json(200, {
+          access_token: randomUUID(),
+          token_type: 'Bearer',
+          expires_in: 300,
+          id_token: await token.sign(privateKey),
+        });
       });
     } else json(404, {});
   });

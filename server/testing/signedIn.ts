@@ -6,10 +6,17 @@ import { storeSignIn } from '../usecases/people/signInSwitch.ts';
 import type { TestHttp } from './httpFixture.ts';
 
 /** Somebody of a role, signed in without a password: tests that look at rights need not wait for one to be checked. */
-export function signedInAs(shop: Shop, role: Role, name = `The ${role}`): { readonly personId: string; readonly cookie: string } {
+export function signedInAs(
+  shop: Shop,
+  role: Role,
+  name = `The ${role}`,
+): { readonly personId: string; readonly cookie: string } {
   const personId = newId('person');
   return transact(shop, (work) => {
-    work.tx.insert(people).values({ id: personId, name, role, providerSubject: `test ${personId}` }).run();
+    work.tx
+      .insert(people)
+      .values({ id: personId, name, role, providerSubject: `test ${personId}` })
+      .run();
     storeSignIn(work.tx, true);
     return { personId, cookie: `yellow-spool-session=${openSession(work, shop.realNow(), personId, 'a test')}` };
   });
@@ -30,5 +37,9 @@ export async function asPage(
   });
   const text = await answer.text();
   const kept = answer.headers.getSetCookie().map((each) => each.split(';')[0] ?? '');
-  return { status: answer.status, body: text.startsWith('{') || text.startsWith('[') ? JSON.parse(text) : text, cookie: kept.join('; ') };
+  return {
+    status: answer.status,
+    body: text.startsWith('{') || text.startsWith('[') ? JSON.parse(text) : text,
+    cookie: kept.join('; '),
+  };
 }

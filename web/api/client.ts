@@ -1,6 +1,7 @@
 import type { ErrorBody } from '../../contract/api/common.ts';
 import { inUnits } from '../ui/text/inUnits.ts';
 import { dropTask, showTask } from './longTasks.ts';
+import { signedInAgain } from './signedOut.ts';
 import type { TaskStarted, TaskView } from '../../contract/api/task.ts';
 
 /** A refusal of the server, as it said it. */
@@ -33,9 +34,25 @@ async function answerOf(response: Response): Promise<unknown> {
   );
 }
 
+/** Whether an answer says that nobody is signed in here any more; a wrong password is told otherwise. */
+async function isSignedOut(response: Response): Promise<boolean> {
+  if (response.status !== 401) return false;
+  const { error } = (await response.clone().json()) as Partial<ErrorBody>;
+  return error?.code === 'sign-in';
+}
+
+/** Asks; where nobody is signed in any more, waits until somebody is, and asks again: nothing that was begun is lost. */
+async function sent(path: string, init?: RequestInit): Promise<Response> {
+  for (;;) {
+    const response = await fetch(path, init);
+    if (!(await isSignedOut(response))) return response;
+    await signedInAgain();
+  }
+}
+
 async function fetched(path: string, init?: RequestInit): Promise<Response> {
   try {
-    return await fetch(path, init);
+    return await sent(path, init);
   } catch {
     throw new ApiError(
       0,
@@ -95,7 +112,7 @@ export async function getFile(path: string, body?: unknown): Promise<{ readonly 
       ? {}
       : { method: 'POST', body: JSON.stringify(body), headers: { 'content-type': 'application/json' } };
   const askOnce = async (): Promise<Response> => {
-    const answer = await fetch(path, asked).catch(() => undefined);
+    const answer = await sent(path, asked).catch(() => undefined);
     if (!answer) throw new ApiError(0, 'no-server', 'The server does not answer.', 'Try again when it is back.');
     return answer;
   };
@@ -151,7 +168,7 @@ export async function sendFiles<T>(
   for (const file of files) form.append('files', file, file.name);
   let response: Response;
   try {
-    response = await fetch(path, { method: 'POST', body: form });
+    response = await sent(path, { method: 'POST', body: form });
   } catch {
     throw new ApiError(
       0,

@@ -4,6 +4,7 @@ import type { PurgeDesignView } from '../../contract/api/care.ts';
 import type { CrewView } from '../../contract/api/hand.ts';
 import type { PrinterView, RunItem, SpoolView } from '../../contract/api/floor.ts';
 import type { JobDetail, JobItem, JobList, RefusalView } from '../../contract/api/job.ts';
+import type { Me, PersonView } from '../../contract/api/people.ts';
 import type { RunDetail } from '../../contract/api/run.ts';
 import type { RuleList, ShopSetup } from '../../contract/api/shop.ts';
 import type { StorageView } from '../../contract/api/storage.ts';
@@ -48,6 +49,8 @@ export const KEYS = {
   log: '/api/log?limit=60',
   storage: '/api/storage',
   crew: '/api/crew',
+  me: '/api/me',
+  people: '/api/people',
 } as const;
 
 /** Jobs at work. What is printed, kept or cancelled is of the past: see pastJobs.ts. */
@@ -66,6 +69,9 @@ export const useRules = (): SWRResponse<RuleList, Error> => useSWR(KEYS.rules);
 export const useRefusals = (): SWRResponse<RefusalView[], Error> => useSWR(KEYS.refusals);
 export const useLog = (): SWRResponse<LogEvent[], Error> => useSWR(KEYS.log);
 export const useStorage = (): SWRResponse<StorageView, Error> => useSWR(KEYS.storage);
+export const useMe = (): SWRResponse<Me, Error> => useSWR(KEYS.me);
+/** @param may only owners are told */
+export const usePeople = (may: boolean): SWRResponse<PersonView[], Error> => useSWR(may ? KEYS.people : null);
 export const useJob = (id: string | null): SWRResponse<JobDetail, Error> =>
   useSWR(id === null ? null : `/api/jobs/${id}`);
 export const useRun = (id: string | null): SWRResponse<RunDetail, Error> =>

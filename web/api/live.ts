@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import { useSWRConfig } from 'swr';
-import { received } from './client.ts';
+import { getJson, received } from './client.ts';
 import type { ClockView, LogEvent } from '../../contract/api/common.ts';
 import type { StorageView } from '../../contract/api/storage.ts';
 import type { ShopSizes } from '../../contract/api/ticket.ts';
@@ -22,6 +22,8 @@ import { listOf, warmedKeys } from './warmUp.ts';
 import { type Gone, isGone, merged, newestFirst, withSpool, withEvent, one, isAtWork, gatherer } from './liveLists.ts';
 /** After the line stands. */
 const WARM_MS = 700;
+/** After the line was refused. */
+const AGAIN_MS = 2000;
 
 /** The shop clock as last told, and when (page time). */
 export interface ShopTime extends ClockView {
@@ -36,7 +38,8 @@ export function useLive(): { readonly link: Link; readonly time: ShopTime | unde
   const [time, setTime] = useState<ShopTime>();
   const { cache, mutate } = useSWRConfig();
   useEffect(() => {
-    const source = new EventSource('/api/events');
+    let source = new EventSource('/api/events');
+    let again: number | undefined;
     let lost = false;
     let first = true;
     /** Changes to lists that are being read once more: the answer may be older than they are. */
@@ -54,7 +57,7 @@ export function useLive(): { readonly link: Link; readonly time: ShopTime | unde
       }
     };
     let warmTimer: number | undefined;
-    source.onopen = () => {
+    const onOpen = (): void => {
       setLink('live');
       // What was missed meanwhile is read again.
       if (lost) void mutate(() => true);
@@ -67,12 +70,28 @@ export function useLive(): { readonly link: Link; readonly time: ShopTime | unde
       lost = false;
       first = false;
     };
-    source.onerror = () => {
+    const onError = (): void => {
       lost = true;
       setLink('lost');
+      // A line that was refused is not tried again by itself: whoever was signed in may not be any more.
+      if (source.readyState === EventSource.CLOSED) again = window.setTimeout(() => void openAgain(), AGAIN_MS);
+    };
+    const takers = new Map<string, (message: Event) => void>();
+    const follow = (): void => {
+      source.onopen = onOpen;
+      source.onerror = onError;
+      for (const [event, take] of takers) source.addEventListener(event, take);
+    };
+    let ended = false;
+    const openAgain = async (): Promise<void> => {
+      // Waits for whoever has to sign in first.
+      await getJson('/api/clock').catch(() => undefined);
+      if (ended) return;
+      source = new EventSource('/api/events');
+      follow();
     };
     const on = (event: string, take: (data: unknown) => void): void => {
-      source.addEventListener(event, (message) => {
+      takers.set(event, (message) => {
         take(received((message as MessageEvent<string>).data));
       });
     };
@@ -150,7 +169,18 @@ export function useLive(): { readonly link: Link; readonly time: ShopTime | unde
     on('clock', (data) => {
       setTime({ ...(data as ClockView), heardAt: performance.now() });
     });
+    on('people', () => {
+      void mutate(KEYS.people);
+    });
+    // Somebody's role or session has changed, maybe of whoever is here.
+    on('sign-in', () => {
+      void mutate(KEYS.me);
+      void mutate(KEYS.people);
+    });
+    follow();
     return () => {
+      ended = true;
+      window.clearTimeout(again);
       window.clearTimeout(warmTimer);
       jobs.stop();
       runs.stop();

@@ -7,6 +7,7 @@ import { DayListPage } from '../features/floor/DayList.tsx';
 import { FloorPage } from '../features/floor/FloorPage.tsx';
 import { HeadsPage } from '../features/heads/HeadsPage.tsx';
 import { IntakePage } from '../features/intake/IntakePage.tsx';
+import { MePage } from '../features/me/MePage.tsx';
 import { ShelfPage } from '../features/shelf/ShelfPage.tsx';
 import { MediaPage } from '../features/media/MediaPage.tsx';
 import { RotaPage } from '../features/rota/RotaPage.tsx';
@@ -112,6 +113,7 @@ function Shell({ link }: { readonly link: Link }) {
               <Route path="/media" element={<MediaPage />} />
               <Route path="/shelf" element={<ShelfPage />} />
               <Route path="/setup" element={<SetupPage />} />
+              <Route path="/me" element={<MePage />} />
               <Route path="*" element={<Lost />} />
             </Routes>
           </main>

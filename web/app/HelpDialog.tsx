@@ -1,7 +1,7 @@
 import { Button } from '../ui/Button.tsx';
 import { Dialog } from '../ui/Dialog.tsx';
-import { Select } from '../ui/fields/Select.tsx';
-import { setPreferences, UNITS, type Units, usePreferences } from '../ui/preferences.ts';
+import { setPreferences } from '../ui/preferences.ts';
+import { Reading } from './Reading.tsx';
 import { useLocation } from 'react-router';
 import { VIEW_HELP } from './helpTexts.ts';
 import { VIEWS } from './views.ts';
@@ -42,54 +42,6 @@ const HERE: Record<string, [string, string][]> = {
     ['Esc', 'Choose none'],
   ],
 };
-
-/** Languages whose way of writing numbers and dates can be chosen; the words of the application stay English. */
-const LOCALES = [
-  { value: 'en-GB', text: '1,234.5, 18 Nov, 14:20' },
-  { value: 'en-US', text: '1,234.5, Nov 18, 02:20 PM' },
-  { value: 'de-DE', text: '1.234,5, 18. Nov, 14:20' },
-  { value: 'fr-FR', text: '1 234,5, 18 nov., 14:20' },
-  { value: 'de-CH', text: '1’234.5, 18. Nov, 14:20' },
-  { value: 'sv-SE', text: '1 234,5, 18 nov. 14:20' },
-] as const;
-
-const UNIT_TEXTS: Readonly<Record<Units, string>> = {
-  metric: 'millimetres, metres along the media',
-  mm: 'millimetres',
-  cm: 'centimetres',
-  m: 'metres',
-  in: 'inches',
-  ft: 'feet',
-};
-
-/** How this browser shows lengths, numbers and dates; fields take any unit all the same. */
-function Reading() {
-  const { units, locale } = usePreferences();
-  return (
-    <div className="mt-1 grid grid-cols-[150px_1fr] items-center gap-y-1.5">
-      <span>Lengths in</span>
-      <Select
-        label="Lengths in"
-        className="w-full"
-        value={units}
-        choices={UNITS.map((value) => ({ value, text: UNIT_TEXTS[value] }))}
-        onChange={(value) => {
-          setPreferences({ units: value });
-        }}
-      />
-      <span>Numbers and dates as</span>
-      <Select
-        label="Numbers and dates as"
-        className="w-full"
-        value={locale}
-        choices={LOCALES}
-        onChange={(value) => {
-          setPreferences({ locale: value });
-        }}
-      />
-    </div>
-  );
-}
 
 /** `?`: what this view is for, the keys of it and those that work everywhere, and how figures are read. */
 export function HelpDialog({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }) {

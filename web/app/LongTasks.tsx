@@ -4,10 +4,12 @@ import { createPortal } from 'react-dom';
 import { sendJson } from '../api/client.ts';
 import { type LongTask, markCancelling, useLongTasks } from '../api/longTasks.ts';
 import { IconButton } from '../ui/IconButton.tsx';
+import { useMay } from '../people/May.tsx';
 
 /** What the server is at for this page and takes longer than a moment: how far it is, and its end before its time. */
 export function LongTasks({ onError }: { readonly onError: (error: unknown) => void }) {
   const tasks = useLongTasks();
+  const mayCancel = useMay('coordinate');
   if (tasks.length === 0) return null;
   const cancel = (taskId: string): void => {
     markCancelling(taskId, true);
@@ -27,15 +29,17 @@ export function LongTasks({ onError }: { readonly onError: (error: unknown) => v
         <div key={task.taskId} className="flex h-[33px] items-center justify-end gap-2 border-t border-rule px-3">
           <span>{task.cancelling ? 'Cancelling …' : `${task.title} …`}</span>
           <Share task={task} />
-          <IconButton
-            label={`Cancel: ${task.title}`}
-            disabled={task.cancelling}
-            onClick={() => {
-              cancel(task.taskId);
-            }}
-          >
-            <X size={16} aria-hidden="true" />
-          </IconButton>
+          {mayCancel && (
+            <IconButton
+              label={`Cancel: ${task.title}`}
+              disabled={task.cancelling}
+              onClick={() => {
+                cancel(task.taskId);
+              }}
+            >
+              <X size={16} aria-hidden="true" />
+            </IconButton>
+          )}
         </div>
       ))}
     </div>,

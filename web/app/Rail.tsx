@@ -1,21 +1,21 @@
-import { CircleHelp, Moon, Search, Sun } from 'lucide-react';
-import type { ReactNode } from 'react';
+import { CircleHelp, CircleUserRound, Search } from 'lucide-react';
+import { useContext, type ReactNode } from 'react';
 import { NavLink } from 'react-router';
+import { MeContext } from '../people/May.tsx';
 import { useAlerts } from './alerts/useAlerts.ts';
 import { ShopClockControl } from './ShopClockControl.tsx';
-import { useTheme } from './theme.ts';
 import { VIEWS } from './views.ts';
 
 /** The views at the left, and the shop’s clock below them. */
 export function Rail({ onFind, onHelp }: { readonly onFind: () => void; readonly onHelp: () => void }) {
-  const [theme, turnTheme] = useTheme();
   const { alerts } = useAlerts();
+  const { person } = useContext(MeContext);
   return (
     <nav
       aria-label="Views"
-      className="row-span-1 flex min-h-0 min-w-0 flex-col items-stretch overflow-y-auto border-r border-rule bg-card py-3 max-phone:order-last max-phone:flex-row max-phone:items-center max-phone:overflow-x-auto max-phone:border-t max-phone:border-r-0 max-phone:py-1"
+      className="row-span-1 flex min-h-0 min-w-0 flex-col items-stretch overflow-y-auto border-r border-rule bg-card py-2 max-phone:order-last max-phone:flex-row max-phone:items-center max-phone:overflow-x-auto max-phone:border-t max-phone:border-r-0 max-phone:py-1"
     >
-      <NavLink to="/floor" aria-label="Yellow Spool, to the Floor" className="mb-3 self-center max-phone:hidden">
+      <NavLink to="/floor" aria-label="Yellow Spool, to the Floor" className="mb-2 self-center max-phone:hidden">
         <img src="/spool.svg" alt="" width={34} height={34} />
       </NavLink>
       {VIEWS.map(({ path, name, key, icon: Icon }) => (
@@ -24,7 +24,7 @@ export function Rail({ onFind, onHelp }: { readonly onFind: () => void; readonly
           to={path}
           title={`${name} (g ${key})`}
           className={({ isActive }) =>
-            `mx-1.5 mb-1 flex shrink-0 flex-col max-phone:mx-0.5 max-phone:mb-0 max-phone:min-w-12 max-phone:px-1 items-center gap-1 rounded-md border py-2 text-xs ${
+            `mx-1.5 mb-px flex shrink-0 flex-col max-phone:mx-0.5 max-phone:mb-0 max-phone:min-w-12 max-phone:px-1 items-center gap-0.5 rounded-md border py-1.5 text-xs ${
               isActive
                 ? 'border-ink bg-spool font-semibold text-on-spool'
                 : 'border-transparent text-soft hover:bg-rule/40 hover:text-ink'
@@ -50,9 +50,20 @@ export function Rail({ onFind, onHelp }: { readonly onFind: () => void; readonly
       <RailButton label="Help" title="What this view is for, and its keys (?)" onClick={onHelp}>
         <CircleHelp size={18} aria-hidden="true" />
       </RailButton>
-      <RailButton label={theme === 'light' ? 'Dark' : 'Light'} title="Light or dark" onClick={turnTheme}>
-        {theme === 'light' ? <Moon size={18} aria-hidden="true" /> : <Sun size={18} aria-hidden="true" />}
-      </RailButton>
+      <NavLink
+        to="/me"
+        title={person ? `${person.name}: what you prefer, and signing out` : 'What you prefer'}
+        className={({ isActive }) =>
+          `mx-1.5 flex min-w-0 shrink-0 flex-col items-center gap-0.5 rounded-md border py-1 text-xs max-phone:mx-0.5 max-phone:min-w-12 ${
+            isActive
+              ? 'border-ink bg-spool text-on-spool'
+              : 'border-transparent text-soft hover:bg-rule/40 hover:text-ink'
+          }`
+        }
+      >
+        <CircleUserRound size={18} aria-hidden="true" />
+        <span className="max-w-full truncate">{person?.name.split(' ')[0] ?? 'You'}</span>
+      </NavLink>
       <ShopClockControl />
     </nav>
   );
@@ -74,7 +85,7 @@ function RailButton({
       type="button"
       title={title}
       onClick={onClick}
-      className="mx-1.5 flex shrink-0 flex-col items-center gap-0.5 max-phone:mx-0.5 max-phone:min-w-12 rounded-md py-1.5 text-xs text-soft hover:bg-rule/40 hover:text-ink"
+      className="mx-1.5 flex shrink-0 flex-col items-center gap-0.5 max-phone:mx-0.5 max-phone:min-w-12 rounded-md py-1 text-xs text-soft hover:bg-rule/40 hover:text-ink"
     >
       {children}
       {label}

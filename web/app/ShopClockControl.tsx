@@ -6,6 +6,7 @@ import { sendJson } from '../api/client.ts';
 import { FlyOut } from '../ui/FlyOut.tsx';
 import { useNotice } from './notice.tsx';
 import { dateText, timeText, ShopTimeContext, shopRate, useShopNow } from './shopTime.ts';
+import { useMay } from '../people/May.tsx';
 
 const RATES = [0, 1, 10, 60, 300, 1200];
 const STEPS = [
@@ -26,6 +27,7 @@ export function ShopClockControl() {
   const time = useContext(ShopTimeContext);
   const now = useShopNow(500);
   const { tell } = useNotice();
+  const mayTurn = useMay('set up');
   if (!time || now === undefined) return <div className="h-14" />;
   // Until the step is over the clock is as good as stopped: a step more is offered, not a speed.
   const rate = time.untilMs === null ? time.rate : 0;
@@ -54,35 +56,40 @@ export function ShopClockControl() {
       >
         {(close) => (
           <>
-            <p className="px-2 py-1 text-xs text-soft">Shop time runs at</p>
-            {RATES.map((each) => (
-              <button
-                key={each}
-                type="button"
-                aria-pressed={each === rate}
-                className={CHOICE}
-                onClick={() => {
-                  change(each);
-                  close();
-                }}
-              >
-                {rateText(each)}
-              </button>
-            ))}
-            <p className="mt-1 border-t border-rule px-2 pt-1.5 pb-1 text-xs text-soft">Step on, then stop</p>
-            {STEPS.map(({ name, byMs }) => (
-              <button
-                key={name}
-                type="button"
-                className={CHOICE}
-                onClick={() => {
-                  change(String(byMs));
-                  close();
-                }}
-              >
-                {name}
-              </button>
-            ))}
+            {!mayTurn && <p className="px-2 py-1 text-soft">Owners set how fast shop time runs.</p>}
+            {mayTurn && (
+              <>
+                <p className="px-2 py-1 text-xs text-soft">Shop time runs at</p>
+                {RATES.map((each) => (
+                  <button
+                    key={each}
+                    type="button"
+                    aria-pressed={each === rate}
+                    className={CHOICE}
+                    onClick={() => {
+                      change(each);
+                      close();
+                    }}
+                  >
+                    {rateText(each)}
+                  </button>
+                ))}
+                <p className="mt-1 border-t border-rule px-2 pt-1.5 pb-1 text-xs text-soft">Step on, then stop</p>
+                {STEPS.map(({ name, byMs }) => (
+                  <button
+                    key={name}
+                    type="button"
+                    className={CHOICE}
+                    onClick={() => {
+                      change(String(byMs));
+                      close();
+                    }}
+                  >
+                    {name}
+                  </button>
+                ))}
+              </>
+            )}
           </>
         )}
       </FlyOut>
@@ -92,9 +99,10 @@ export function ShopClockControl() {
 
 /** Beside the clock of a demo: whether people are stood in for. A shop with people of its own has no such switch. */
 function CrewSwitch() {
+  const may = useMay('coordinate');
   const { data, mutate } = useCrew();
   const { tell } = useNotice();
-  if (!data?.there) return null;
+  if (!data?.there || !may) return null;
   return (
     <button
       type="button"

@@ -1,5 +1,7 @@
 import { ChevronUp, Undo2, X } from 'lucide-react';
 import { useEffect, useState } from 'react';
+import { signedInName } from '../../core/events/actor.ts';
+import type { Right } from '../../core/people/rights.ts';
 import { sendJson } from '../api/client.ts';
 import { useLog, type LogEvent } from '../api/data.ts';
 import type { Link } from '../api/live.ts';
@@ -9,6 +11,7 @@ import { eventText } from '../ui/text/inUnits.ts';
 import { LongTasks } from './LongTasks.tsx';
 import { useNotice } from './notice.tsx';
 import { clockText, useShopNow, useZone } from './shopTime.ts';
+import { useMay } from '../people/May.tsx';
 
 /** What people did comes first for a while: its undo must not be pushed away by what printers report. */
 const HOLD_MS = 8000;
@@ -113,14 +116,17 @@ function EventLine({
 }) {
   const now = useShopNow(5000);
   const zone = useZone();
+  const may = useMay(needOf(event.undo?.path ?? ''));
   const sentence = eventText(event);
+  const who = whoOf(event, sentence);
   return (
     <div className="flex min-w-0 items-center gap-3">
       <span className="shrink-0 text-soft">{clockText(event.atMs, now ?? event.atMs, zone)}</span>
       <span className="min-w-0 truncate" title={sentence}>
         {sentence}
       </span>
-      {event.undo && !undone && (
+      {who !== null && <span className="shrink-0 text-soft max-phone:hidden">{who}</span>}
+      {event.undo && !undone && may && (
         <button
           type="button"
           onClick={() => {
@@ -133,6 +139,19 @@ function EventLine({
       )}
     </div>
   );
+}
+
+/** The person who has signed in and did it, where the sentence does not say so itself. */
+function whoOf({ actorKind: kind, actorId: id, who: name }: LogEvent, sentence: string): string | null {
+  const person = id === null ? null : signedInName({ kind, id, name });
+  return person === null || sentence.startsWith(person) ? null : person;
+}
+
+/** What an undo needs: whatever was set up, only owners set back. */
+const OF_OWNERS = /^\/api\/(shop|people|rules|sizes|stocks|queues|hot-folders|printers\/[^/]+$)/;
+
+function needOf(path: string): Right {
+  return OF_OWNERS.test(path) ? 'set up' : 'coordinate';
 }
 
 /** Whether what is seen is the present. A dead line is said in red: figures on the page may be old then. */

@@ -8,6 +8,7 @@ import { SpoolSign } from '../draw/SpoolSign.tsx';
 import { Button } from '../ui/Button.tsx';
 import { LoadPanel } from './LoadPanel.tsx';
 import { leftFigure } from './spoolText.ts';
+import { useMay } from '../people/May.tsx';
 
 /** What stands in each source of a printer, and the way to change it. */
 export function Sources({
@@ -22,6 +23,7 @@ export function Sources({
 }) {
   const [loading, setLoading] = useState(offered?.sourceId);
   const { tell } = useNotice();
+  const mayLoad = useMay('operate');
   return (
     <>
       {printer.config.sources.map((source) => {
@@ -51,7 +53,7 @@ export function Sources({
                 )}
               </div>
             </div>
-            {loading === source.id ? (
+            {!mayLoad ? null : loading === source.id ? (
               <div className="mt-2">
                 <LoadPanel
                   printer={printer}

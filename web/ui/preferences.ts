@@ -1,36 +1,48 @@
 import { useSyncExternalStore } from 'react';
+import { PLAIN_PREFERENCES, type Preferences } from '../../core/people/preferences.ts';
 
-/** How people want to read lengths. *metric*: millimetres, and metres where a length is along the media. */
-export const UNITS = ['metric', 'mm', 'cm', 'm', 'in', 'ft'] as const;
-export type Units = (typeof UNITS)[number];
-
-/** What a person has chosen for this browser. There is one place for it, so that it can move to the person once people sign in. */
-export interface Preferences {
-  /** A sound when a printer stops. */
-  readonly sound: boolean;
-  /** A notification of the desktop when a printer stops. */
-  readonly notify: boolean;
-  /** How lengths are read; fields take any unit. */
-  readonly units: Units;
-  /** How numbers, dates and times are written; words stay English. */
-  readonly locale: string;
-  /** The step of the first guide that is shown; below zero: it has not begun; null: it is over. */
-  readonly guideStep: number | null;
-}
+/*
+ * What the person at this page prefers. It is kept in the browser, so that a page looks right before anybody has answered, and
+ * with the person where one has signed in, so that it is the same on each of their screens.
+ */
 
 const KEY = 'yellow-spool-preferences';
-const PLAIN: Preferences = { sound: false, notify: false, units: 'metric', locale: 'en-GB', guideStep: -1 };
+/** Where earlier versions kept single choices. */
+const BEFORE: Readonly<Record<string, keyof Preferences>> = {
+  'yellow-spool-theme': 'theme',
+  'yellow-spool-drop-queue': 'dropQueueId',
+  'yellow-spool-floor-span': 'floorHours',
+  'yellow-spool-intake-view': 'intakeView',
+  'yellow-spool-intake-views': 'intakeViews',
+};
 
+type Send = (change: Partial<Preferences>) => void;
+
+let key = KEY;
+let send: Send | undefined;
 let kept: Preferences | undefined;
 const listeners = new Set<() => void>();
 
 function read(): Preferences {
-  try {
-    return { ...PLAIN, ...(JSON.parse(localStorage.getItem(KEY) ?? '{}') as Partial<Preferences>) };
-  } catch {
-    // What another version has left there is worth less than a page that opens.
-    return PLAIN;
+  const old: Record<string, unknown> = {};
+  for (const [before, name] of Object.entries(BEFORE)) {
+    const text = localStorage.getItem(before);
+    if (text !== null) old[name] = parsed(text) ?? text;
   }
+  return { ...PLAIN_PREFERENCES, ...old, ...(parsed(localStorage.getItem(key) ?? '{}') as Partial<Preferences>) };
+}
+
+/** What another version has left there is worth less than a page that opens. */
+function parsed(text: string): unknown {
+  try {
+    return JSON.parse(text) as unknown;
+  } catch {
+    return undefined;
+  }
+}
+
+function told(): void {
+  for (const listener of listeners) listener();
 }
 
 export function preferences(): Preferences {
@@ -40,8 +52,22 @@ export function preferences(): Preferences {
 
 export function setPreferences(change: Partial<Preferences>): void {
   kept = { ...preferences(), ...change };
-  localStorage.setItem(KEY, JSON.stringify(kept));
-  for (const listener of listeners) listener();
+  localStorage.setItem(key, JSON.stringify(kept));
+  send?.(change);
+  told();
+}
+
+/**
+ * From now on preferences are those of a person: what they have chosen anywhere counts over what this browser had for them.
+ * @param theirs as the server has it
+ * @param sendOn tells the server of each further choice
+ */
+export function keepPreferencesOf(personId: string, theirs: Partial<Preferences>, sendOn: Send): void {
+  key = `${KEY}-${personId}`;
+  send = sendOn;
+  kept = { ...read(), ...theirs };
+  localStorage.setItem(key, JSON.stringify(kept));
+  told();
 }
 
 /** What is chosen, anew whenever it changes. */

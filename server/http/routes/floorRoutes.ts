@@ -34,7 +34,13 @@ class Streams {
     const own = this.open.get(whose) ?? 0;
     const all = [...this.open.values()].reduce((sum, n) => sum + n, 0);
     if (own >= MOST_STREAMS_OF_ONE || all >= MOST_STREAMS) {
-      throw new Refused(503, 'too-many-pages', `${String(all)} pages listen to the shop, ${String(own)} of them yours.`, { all, own }, 'Close some of them.');
+      throw new Refused(
+        503,
+        'too-many-pages',
+        `${String(all)} pages listen to the shop, ${String(own)} of them yours.`,
+        { all, own },
+        'Close some of them.',
+      );
     }
     this.open.set(whose, own + 1);
   }

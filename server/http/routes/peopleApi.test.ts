@@ -47,7 +47,11 @@ describe('the first owner', () => {
     expect((await page('', 'PUT', '/api/sign-in', { on: true })).body).toMatchObject({ error: { code: 'no-owner' } });
     const cookie = await becomeOwner();
     // There was an Odile among the people already: she is the owner now, not a second one of that name.
-    expect(await me(cookie)).toMatchObject({ signIn: 'on', right: 'set up', person: { name: 'Odile Marr', role: 'owner', signInName: 'odile' } });
+    expect(await me(cookie)).toMatchObject({
+      signIn: 'on',
+      right: 'set up',
+      person: { name: 'Odile Marr', role: 'owner', signInName: 'odile' },
+    });
     expect((await http.call('GET', '/api/people')).status).toBe(401);
     expect((await page('', 'POST', '/api/sign-in/owner', owner)).body).toMatchObject({ error: { code: 'wrong-code' } });
     expect((await page(cookie, 'PUT', '/api/sign-in', { on: false })).status).toBe(200);
@@ -82,17 +86,32 @@ describe('a password', () => {
     ['odile-marr-1', 'little more than a name'],
     ['yellowspool', 'little more than a name'],
   ])('%s can’t be used', async (password, why) => {
-    const { status, body } = await page('', 'POST', '/api/sign-in/owner', { ...owner, signInName: 'odile-marr', password });
-    expect([status, body]).toEqual([422, { error: expect.objectContaining({ message: expect.stringContaining(why) as string }) as unknown }]);
+    const { status, body } = await page('', 'POST', '/api/sign-in/owner', {
+      ...owner,
+      signInName: 'odile-marr',
+      password,
+    });
+    expect([status, body]).toEqual([
+      422,
+      { error: expect.objectContaining({ message: expect.stringContaining(why) as string }) as unknown },
+    ]);
   });
 
   test('is kept as nothing that it could be read from, and never in the same form twice', async () => {
     const cookie = await becomeOwner();
-    const [row] = http.shop.db.select().from(people).all().filter(({ password }) => password !== null);
+    const [row] = http.shop.db
+      .select()
+      .from(people)
+      .all()
+      .filter(({ password }) => password !== null);
     expect(row?.password).toMatch(/^scrypt\$65536\$8\$1\$[\w-]{22}\$[\w-]{43}$/);
     await page(cookie, 'PUT', '/api/me/password', { present: PASSWORD, next: `${PASSWORD} again` });
     await page(cookie, 'PUT', '/api/me/password', { present: `${PASSWORD} again`, next: PASSWORD });
-    const [later] = http.shop.db.select().from(people).all().filter(({ password }) => password !== null);
+    const [later] = http.shop.db
+      .select()
+      .from(people)
+      .all()
+      .filter(({ password }) => password !== null);
     expect(later?.password).not.toBe(row?.password);
     expect((await signIn('ODILE', PASSWORD)).status).toBe(200);
     const [session] = http.shop.db.select().from(sessions).all();
@@ -102,11 +121,21 @@ describe('a password', () => {
   test('is changed by who knows it; everywhere else the person has to sign in again', async () => {
     const here = await becomeOwner();
     const there = (await signIn('odile', PASSWORD)).cookie;
-    expect((await page(here, 'PUT', '/api/me/password', { present: 'a wrong guess', next: 'five terns on the roof' })).status).toBe(403);
+    expect(
+      (await page(here, 'PUT', '/api/me/password', { present: 'a wrong guess', next: 'five terns on the roof' }))
+        .status,
+    ).toBe(403);
     expect((await page(there, 'GET', '/api/jobs')).status).toBe(200);
-    expect((await page(here, 'PUT', '/api/me/password', { present: PASSWORD, next: 'five terns on the roof' })).status).toBe(200);
-    expect([(await page(here, 'GET', '/api/jobs')).status, (await page(there, 'GET', '/api/jobs')).status]).toEqual([200, 401]);
-    expect([(await signIn('odile', PASSWORD)).status, (await signIn('odile', 'five terns on the roof')).status]).toEqual([401, 200]);
+    expect(
+      (await page(here, 'PUT', '/api/me/password', { present: PASSWORD, next: 'five terns on the roof' })).status,
+    ).toBe(200);
+    expect([(await page(here, 'GET', '/api/jobs')).status, (await page(there, 'GET', '/api/jobs')).status]).toEqual([
+      200, 401,
+    ]);
+    expect([
+      (await signIn('odile', PASSWORD)).status,
+      (await signIn('odile', 'five terns on the roof')).status,
+    ]).toEqual([401, 200]);
   });
 });
 
@@ -118,7 +147,10 @@ describe('attempts', () => {
     expect([unknown.status, unknown.body]).toEqual([wrong.status, wrong.body]);
     for (let i = 0; i < 4; i += 1) expect((await signIn('odile', 'a wrong guess')).status).toBe(401);
     const late = await signIn('odile', PASSWORD);
-    expect([late.status, late.body]).toEqual([429, { error: expect.objectContaining({ figures: { seconds: 1 } }) as unknown }]);
+    expect([late.status, late.body]).toEqual([
+      429,
+      { error: expect.objectContaining({ figures: { seconds: 1 } }) as unknown },
+    ]);
     clock.nowMs += 1000;
     expect((await signIn('odile', 'a wrong guess')).status).toBe(401);
     clock.nowMs += 1000;
@@ -188,7 +220,9 @@ describe('sessions', () => {
     expect((await page(bram, 'DELETE', `/api/me/sessions/${own}`)).status).toBe(404);
     const third = (await signIn('odile', PASSWORD)).cookie;
     expect((await page(third, 'POST', '/api/me/sign-out-everywhere')).status).toBe(200);
-    expect([(await page(here, 'GET', '/api/jobs')).status, (await page(third, 'GET', '/api/jobs')).status]).toEqual([401, 401]);
+    expect([(await page(here, 'GET', '/api/jobs')).status, (await page(third, 'GET', '/api/jobs')).status]).toEqual([
+      401, 401,
+    ]);
   });
 
   test('a page that listens hears nothing more once its session has ended', async () => {
@@ -197,7 +231,8 @@ describe('sessions', () => {
     const listening = await fetch(`${http.base}/api/events`, { headers: { cookie } });
     const heard: string[] = [];
     const over = (async () => {
-      for await (const chunk of listening.body as unknown as AsyncIterable<Uint8Array>) heard.push(Buffer.from(chunk).toString());
+      for await (const chunk of listening.body as unknown as AsyncIterable<Uint8Array>)
+        heard.push(Buffer.from(chunk).toString());
     })();
     http.shop.bus.tell('clock', { before: true });
     await page(boss, 'POST', `/api/people/${personId}/sign-out`);
@@ -208,17 +243,28 @@ describe('sessions', () => {
 });
 
 describe('people', () => {
-  const bram = { name: 'Bram Osier', does: 'loads', role: 'operator', mail: null, hours: null, quiet: { from: '22:00', to: '06:00' } };
+  const bram = {
+    name: 'Bram Osier',
+    does: 'loads',
+    role: 'operator',
+    mail: null,
+    hours: null,
+    quiet: { from: '22:00', to: '06:00' },
+  };
 
   test('an owner adds somebody and hands on a code; with it they choose how to sign in, once', async () => {
     const cookie = await becomeOwner();
     const { id } = (await page(cookie, 'POST', '/api/people', bram)).body as PersonView;
     expect((await page(cookie, 'POST', '/api/people', { ...bram, name: ' bram osier ' })).status).toBe(409);
     const { code } = (await page(cookie, 'POST', `/api/people/${id}/code`)).body as OneTimeCode;
-    const take = (signInName: string) => page('', 'POST', '/api/sign-in/code', { code, signInName, password: 'nine gulls over the quay' });
+    const take = (signInName: string) =>
+      page('', 'POST', '/api/sign-in/code', { code, signInName, password: 'nine gulls over the quay' });
     expect((await take('odile')).body).toMatchObject({ error: { code: 'name-taken' } });
     const own = await take('bram');
-    expect([(await me(own.cookie)).person, (await me(own.cookie)).right]).toMatchObject([{ id, role: 'operator' }, 'operate']);
+    expect([(await me(own.cookie)).person, (await me(own.cookie)).right]).toMatchObject([
+      { id, role: 'operator' },
+      'operate',
+    ]);
     expect((await take('bram2')).status).toBe(401);
     expect(log()).toEqual(
       expect.arrayContaining(['Bram Osier added as operator · Odile Marr', 'Bram Osier chose a password · Bram Osier']),
@@ -234,14 +280,20 @@ describe('people', () => {
     const cookie = await becomeOwner();
     const self = (await me(cookie)).person?.id ?? '';
     const { personId, cookie: theirs } = signedInAs(http.shop, 'coordinator', 'Ines Osier');
-    const { token } = (await page(theirs, 'POST', '/api/me/tokens', { name: 'board', scope: 'see', days: 5 })).body as { token: string };
-    const byToken = async () => (await fetch(`${http.base}/api/jobs`, { headers: { authorization: `Bearer ${token}` } })).status;
+    const { token } = (await page(theirs, 'POST', '/api/me/tokens', { name: 'board', scope: 'see', days: 5 })).body as {
+      token: string;
+    };
+    const byToken = async () =>
+      (await fetch(`${http.base}/api/jobs`, { headers: { authorization: `Bearer ${token}` } })).status;
     const byBasic = async () =>
-      (await fetch(`${http.base}/api/calendar.ics`, { headers: { authorization: `Basic ${btoa(`ines:${token}`)}` } })).status;
+      (await fetch(`${http.base}/api/calendar.ics`, { headers: { authorization: `Basic ${btoa(`ines:${token}`)}` } }))
+        .status;
     expect([await byToken(), await byBasic()]).toEqual([200, 200]);
     await page(cookie, 'PATCH', `/api/people/${personId}`, { role: 'viewer' });
     expect((await page(theirs, 'POST', '/api/spools/spool-bo-31/unload')).status).toBe(403);
-    expect((await page(cookie, 'PATCH', `/api/people/${self}`, { role: 'viewer' })).body).toMatchObject({ error: { code: 'last-owner' } });
+    expect((await page(cookie, 'PATCH', `/api/people/${self}`, { role: 'viewer' })).body).toMatchObject({
+      error: { code: 'last-owner' },
+    });
     expect((await page(cookie, 'DELETE', `/api/people/${self}`)).status).toBe(409);
     expect((await page(cookie, 'DELETE', `/api/people/${personId}`)).status).toBe(200);
     expect([(await page(theirs, 'GET', '/api/jobs')).status, await byToken()]).toEqual([401, 401]);
@@ -250,11 +302,18 @@ describe('people', () => {
   test('a token does no more than it says, no more than its person, and no longer than it says', async () => {
     const cookie = await becomeOwner();
     const { cookie: theirs } = signedInAs(http.shop, 'operator');
-    expect((await page(theirs, 'POST', '/api/me/tokens', { name: 'x', scope: 'coordinate', days: 1 })).status).toBe(403);
-    const { token } = (await page(cookie, 'POST', '/api/me/tokens', { name: 'the cutter’s screen', scope: 'operate', days: 2 })).body as { token: string };
+    expect((await page(theirs, 'POST', '/api/me/tokens', { name: 'x', scope: 'coordinate', days: 1 })).status).toBe(
+      403,
+    );
+    const { token } = (
+      await page(cookie, 'POST', '/api/me/tokens', { name: 'the cutter’s screen', scope: 'operate', days: 2 })
+    ).body as { token: string };
     const as = (method: string, path: string) =>
       fetch(http.base + path, { method, headers: { authorization: `Bearer ${token}` } });
-    expect([(await as('POST', '/api/spools/spool-bo-31/unload')).status, (await as('POST', '/api/runs')).status]).toEqual([200, 403]);
+    expect([
+      (await as('POST', '/api/spools/spool-bo-31/unload')).status,
+      (await as('POST', '/api/runs')).status,
+    ]).toEqual([200, 403]);
     expect(http.shop.db.select().from(events).all().at(-1)?.who).toBe('Odile Marr (the cutter’s screen)');
     const [view] = (await page(cookie, 'GET', '/api/me/tokens')).body as TokenView[];
     expect([view?.usedMs, view?.untilMs]).toEqual([clock.nowMs, clock.nowMs + 48 * HOUR]);

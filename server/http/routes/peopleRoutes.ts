@@ -19,7 +19,14 @@ import {
   TotpProof,
 } from '../../../contract/api/people.ts';
 import { Refused, type Shop } from '../../shop.ts';
-import { addPerson, changePerson, giveCode, personViews, removePerson, setPreferences } from '../../usecases/people/people.ts';
+import {
+  addPerson,
+  changePerson,
+  giveCode,
+  personViews,
+  removePerson,
+  setPreferences,
+} from '../../usecases/people/people.ts';
 import { providerView, setProvider } from '../../usecases/people/provider.ts';
 import { type Caller, sessionsOf, signOut } from '../../usecases/people/sessions.ts';
 import { changePassword } from '../../usecases/people/signIn.ts';

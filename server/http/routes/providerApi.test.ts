@@ -65,7 +65,10 @@ test('what comes back counts once, in the browser that left, and only as it was 
   const refused = { status: 401, body: { error: { code: 'provider-refused' } } };
   // Somebody else's way back, put into this browser.
   expect(await comeBack({ query: another.query, leaving: mine.leaving })).toMatchObject(refused);
-  expect(await comeBack({ query: mine.query, leaving: '' })).toMatchObject({ status: 401, body: { error: { code: 'not-expected' } } });
+  expect(await comeBack({ query: mine.query, leaving: '' })).toMatchObject({
+    status: 401,
+    body: { error: { code: 'not-expected' } },
+  });
   expect((await comeBack(mine)).status).toBe(200);
   expect(await comeBack(mine)).toMatchObject(refused);
   for (const lies of [{ nonce: 'another' }, { aud: 'another-shop' }, { iss: 'https://another.example' }]) {
@@ -78,8 +81,14 @@ test('what comes back counts once, in the browser that left, and only as it was 
 });
 
 test('a provider is set once it answers; its secret is never told, and stays where none is said', async () => {
-  expect(await set(SECRET, 'http://127.0.0.1:9')).toMatchObject({ status: 422, body: { error: { code: 'no-provider' } } });
-  expect(await set(SECRET, 'http://accounts.example')).toMatchObject({ status: 422, body: { error: { code: 'not-safe' } } });
+  expect(await set(SECRET, 'http://127.0.0.1:9')).toMatchObject({
+    status: 422,
+    body: { error: { code: 'no-provider' } },
+  });
+  expect(await set(SECRET, 'http://accounts.example')).toMatchObject({
+    status: 422,
+    body: { error: { code: 'not-safe' } },
+  });
   await set(SECRET);
   await set();
   const view = await asPage(http, owner, 'GET', '/api/sign-in/provider');
@@ -89,5 +98,7 @@ test('a provider is set once it answers; its secret is never told, and stays whe
   });
   expect((await comeBack(await goThere())).status).toBe(200);
   await asPage(http, owner, 'DELETE', '/api/sign-in/provider');
-  expect((await asPage(http, '', 'POST', '/api/sign-in/provider')).body).toMatchObject({ error: { code: 'no-provider' } });
+  expect((await asPage(http, '', 'POST', '/api/sign-in/provider')).body).toMatchObject({
+    error: { code: 'no-provider' },
+  });
 });

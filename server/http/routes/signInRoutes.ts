@@ -1,13 +1,6 @@
 import type { Request, Response } from 'express';
 import { Nothing } from '../../../contract/api/common.ts';
-import {
-  FirstOwner,
-  Me,
-  ProviderBack,
-  ProviderGo,
-  SignIn,
-  TakeCode,
-} from '../../../contract/api/people.ts';
+import { FirstOwner, Me, ProviderBack, ProviderGo, SignIn, TakeCode } from '../../../contract/api/people.ts';
 import type { Shop } from '../../shop.ts';
 import { personById } from '../../usecases/people/people.ts';
 import { backFromProvider, leaveForProvider, providerOf } from '../../usecases/people/provider.ts';
@@ -46,7 +39,8 @@ export function signInRoutes(shop: Shop, publicOrigin: string | undefined): Rout
       method: 'post',
       path: '/api/sign-in/owner',
       needs: 'anyone',
-      summary: 'Makes somebody an owner: by the code that the server printed, or at this machine while nobody has to sign in',
+      summary:
+        'Makes somebody an owner: by the code that the server printed, or at this machine while nobody has to sign in',
       body: FirstOwner,
       answer: Nothing,
       handle: async ({ body, req, res }) => opened(req, res, await becomeOwner(shop, body, whereFrom(req))),

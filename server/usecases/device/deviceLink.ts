@@ -15,7 +15,10 @@ const TOKEN = /[?&]token=([0-9a-z]+)\.([\w-]+)$/;
 function key({ db }: Pick<Shop, 'db'>): Buffer {
   const kept = db.select().from(settings).where(eq(settings.key, KEY)).get()?.value as string | undefined;
   if (kept !== undefined) return Buffer.from(kept, 'base64url');
-  db.insert(settings).values({ key: KEY, value: randomBytes(32).toString('base64url') }).onConflictDoNothing().run();
+  db.insert(settings)
+    .values({ key: KEY, value: randomBytes(32).toString('base64url') })
+    .onConflictDoNothing()
+    .run();
   return key({ db });
 }
 

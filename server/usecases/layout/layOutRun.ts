@@ -1,3 +1,4 @@
+import { signedInName } from '../../../core/events/actor.ts';
 import { counted } from '../../../core/counted.ts';
 import { printerOf, runRow, draftRow } from '../run/runRows.ts';
 import type { Actor } from '../../../core/events/actor.ts';
@@ -37,7 +38,9 @@ export function layOutRun(shop: Shop, runId: string, change: LayoutChange, { by,
       throw new Refused(
         409,
         'layout-changed',
-        `${runName(run.number)} has been laid out anew meanwhile; your layout is not saved yet.`,
+        run.laidOutBy === null
+          ? `${runName(run.number)} has been laid out anew meanwhile; your layout is not saved yet.`
+          : `${run.laidOutBy} has laid out ${runName(run.number)} anew meanwhile; your layout is not saved yet.`,
         { version: run.version, yourVersion: ifVersion },
         'Look at both, and keep one of them.',
       );
@@ -52,8 +55,9 @@ export function layOutRun(shop: Shop, runId: string, change: LayoutChange, { by,
       );
     }
     const hands = by.kind === 'person' ? { goAtMs: null } : {};
+    const laidOutBy = signedInName(by);
     tx.update(runs)
-      .set({ settings: change.settings, version: run.version + 1, ...hands })
+      .set({ settings: change.settings, version: run.version + 1, laidOutBy, ...hands })
       .where(eq(runs.id, runId))
       .run();
     keepPlaces(work, runId, change.placements);

@@ -22,14 +22,22 @@ let common: ReadonlySet<string> | undefined;
 /** @throws Refused with what a password has to be, where it is too short, too common or made of the name */
 export function mustBePassword(password: string, names: readonly string[]): void {
   const refuse = (why: string): never => {
-    throw new Refused(422, 'weak-password', `This password can’t be used: ${why}.`, undefined, 'Take three or four words that nobody would put together.');
+    throw new Refused(
+      422,
+      'weak-password',
+      `This password can’t be used: ${why}.`,
+      undefined,
+      'Take three or four words that nobody would put together.',
+    );
   };
   if ([...password].length < LEAST_LENGTH) refuse(`it needs at least ${String(LEAST_LENGTH)} characters`);
   const small = password.toLowerCase();
   common ??= new Set(dictionary.passwords as string[]);
   if (common.has(small)) refuse('it is one of those that are tried first');
   if (new Set(small).size < 5) refuse('it has fewer than five different characters');
-  const own = [...names, 'yellow spool', 'yellowspool'].map((name) => name.toLowerCase()).filter((name) => name.length > 3);
+  const own = [...names, 'yellow spool', 'yellowspool']
+    .map((name) => name.toLowerCase())
+    .filter((name) => name.length > 3);
   if (own.some((name) => small.replace(name, '').length < LEAST_LENGTH / 2)) refuse('it is little more than a name');
 }
 
@@ -53,7 +61,13 @@ export async function isPassword(password: string, kept: string | null): Promise
 
 async function derived(password: string, salt: Buffer): Promise<Buffer> {
   if (queue.size >= MOST_WAITING) {
-    throw new Refused(503, 'busy', 'Too many people are signing in at this moment.', undefined, 'Try again in a few seconds.');
+    throw new Refused(
+      503,
+      'busy',
+      'Too many people are signing in at this moment.',
+      undefined,
+      'Try again in a few seconds.',
+    );
   }
   return queue.add(
     () =>

@@ -65,9 +65,19 @@ export function personOf(db: Reader, { personId }: Caller): PersonRow {
 function mustBeSound({ tx }: Work, body: Partial<PersonBody>, id?: string): void {
   if (body.name !== undefined) {
     const same = and(sql`lower(${people.name}) = ${body.name.trim().toLowerCase()}`, isNull(people.leftMs));
-    const other = tx.select({ id: people.id }).from(people).where(id === undefined ? same : and(same, ne(people.id, id))).get();
+    const other = tx
+      .select({ id: people.id })
+      .from(people)
+      .where(id === undefined ? same : and(same, ne(people.id, id)))
+      .get();
     if (other) {
-      throw new Refused(409, 'name-taken', `There is a ${body.name.trim()} already.`, undefined, 'Add a letter to tell them apart.');
+      throw new Refused(
+        409,
+        'name-taken',
+        `There is a ${body.name.trim()} already.`,
+        undefined,
+        'Add a letter to tell them apart.',
+      );
     }
   }
   for (const { from, to } of body.hours ?? []) {
@@ -80,9 +90,17 @@ export function addPerson(shop: Shop, body: PersonBody, actor: Actor): string {
   const id = newId('person');
   transact(shop, (work) => {
     mustBeSound(work, body);
-    work.tx.insert(people).values({ ...body, name: body.name.trim(), id }).run();
+    work.tx
+      .insert(people)
+      .values({ ...body, name: body.name.trim(), id })
+      .run();
     work.touch({ type: 'people', id });
-    work.note({ kind: 'person.made', subject: ['person', id], actor, data: { person: body.name.trim(), role: body.role } });
+    work.note({
+      kind: 'person.made',
+      subject: ['person', id],
+      actor,
+      data: { person: body.name.trim(), role: body.role },
+    });
   });
   return id;
 }
@@ -95,7 +113,11 @@ export function changePerson(shop: Shop, id: string, change: Partial<PersonBody>
     const role = change.role ?? before.role;
     if (role !== 'owner' && before.role === 'owner') mustLeaveAnOwner(shop, work, id);
     const name = change.name?.trim() ?? before.name;
-    work.tx.update(people).set({ ...change, name }).where(eq(people.id, id)).run();
+    work.tx
+      .update(people)
+      .set({ ...change, name })
+      .where(eq(people.id, id))
+      .run();
     work.touch({ type: 'people', id });
     const undo = {
       label: 'Undo',
@@ -103,7 +125,8 @@ export function changePerson(shop: Shop, id: string, change: Partial<PersonBody>
       path: `/api/people/${id}`,
       body: Object.fromEntries(Object.keys(change).map((key) => [key, before[key as keyof PersonBody]])),
     };
-    if (role === before.role) work.note({ kind: 'person.changed', subject: ['person', id], actor, data: { person: name }, undo });
+    if (role === before.role)
+      work.note({ kind: 'person.changed', subject: ['person', id], actor, data: { person: name }, undo });
     else work.note({ kind: 'person.role', subject: ['person', id], actor, data: { person: name, role }, undo });
   });
   // What they may do has changed: their pages ask anew.
@@ -118,7 +141,10 @@ export function removePerson(shop: Shop, id: string, actor: Actor): void {
     for (const table of [sessions, apiTokens, oneTimeCodes]) work.tx.delete(table).where(eq(table.personId, id)).run();
     work.tx
       .update(people)
-      .set({ leftMs: shop.realNow(), ...{ signInName: null, password: null, totp: null, totpStep: null, providerSubject: null } })
+      .set({
+        leftMs: shop.realNow(),
+        ...{ signInName: null, password: null, totp: null, totpStep: null, providerSubject: null },
+      })
       .where(eq(people.id, id))
       .run();
     work.touch({ type: 'people', id });
@@ -129,7 +155,13 @@ export function removePerson(shop: Shop, id: string, actor: Actor): void {
 
 function mustLeaveAnOwner(shop: Shop, { tx }: Work, id: string): void {
   if (!signInIsOn(shop) || hasOwner(tx, id)) return;
-  throw new Refused(409, 'last-owner', 'This is the only owner who can sign in: nobody could set anything up any more.', undefined, 'Make somebody else an owner first.');
+  throw new Refused(
+    409,
+    'last-owner',
+    'This is the only owner who can sign in: nobody could set anything up any more.',
+    undefined,
+    'Make somebody else an owner first.',
+  );
 }
 
 /**
@@ -142,7 +174,10 @@ export function giveCode(shop: Shop, id: string, actor: Actor): OneTimeCode {
   transact(shop, (work) => {
     const { name } = personById(work.tx, id);
     work.tx.delete(oneTimeCodes).where(eq(oneTimeCodes.personId, id)).run();
-    work.tx.insert(oneTimeCodes).values({ digest: digestOf(code), personId: id, untilMs }).run();
+    work.tx
+      .insert(oneTimeCodes)
+      .values({ digest: digestOf(code), personId: id, untilMs })
+      .run();
     work.note({ kind: 'person.code', subject: ['person', id], actor, data: { person: name } });
   });
   return { code, untilMs };
@@ -179,6 +214,7 @@ export async function mustBeOwnPassword(shop: Shop, caller: Caller, password: st
   const { id, password: kept } = personOf(shop.db, caller);
   const counted = countedBy(id, 'own');
   beginAttempt(shop, counted);
-  if (!(await isPassword(password, kept))) throw new Refused(403, 'wrong-password', 'This is not your present password.');
+  if (!(await isPassword(password, kept)))
+    throw new Refused(403, 'wrong-password', 'This is not your present password.');
   attemptWentWell(shop, counted);
 }

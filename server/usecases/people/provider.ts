@@ -58,8 +58,18 @@ export async function setProvider(shop: Shop, body: ProviderBody | null, actor: 
   if (value) await reached(value);
   transact(shop, (work) => {
     if (value === null) work.tx.delete(settings).where(eq(settings.key, KEY)).run();
-    else work.tx.insert(settings).values({ key: KEY, value }).onConflictDoUpdate({ target: settings.key, set: { value } }).run();
-    work.note({ kind: 'provider.changed', subject: ['shop', 'sign-in'], actor, data: { provider: value?.name ?? null } });
+    else
+      work.tx
+        .insert(settings)
+        .values({ key: KEY, value })
+        .onConflictDoUpdate({ target: settings.key, set: { value } })
+        .run();
+    work.note({
+      kind: 'provider.changed',
+      subject: ['shop', 'sign-in'],
+      actor,
+      data: { provider: value?.name ?? null },
+    });
   });
   shop.bus.tell('sign-in', {});
 }
@@ -73,7 +83,10 @@ async function reached({ issuer, clientId, clientSecret }: Provider): Promise<Co
   }
   const execute = url.protocol === 'https:' ? [] : [allowInsecureRequests];
   try {
-    return await discovery(url, clientId, clientSecret === '' ? undefined : clientSecret, undefined, { execute, timeout: WITHIN_S });
+    return await discovery(url, clientId, clientSecret === '' ? undefined : clientSecret, undefined, {
+      execute,
+      timeout: WITHIN_S,
+    });
   } catch (error) {
     throw new Refused(
       422,
@@ -87,7 +100,8 @@ async function reached({ issuer, clientId, clientSecret }: Provider): Promise<Co
 
 function mustHaveProvider(db: Reader): Provider {
   const provider = providerOf(db);
-  if (!provider) throw new Refused(409, 'no-provider', 'There is no sign-in provider.', undefined, 'Sign in with a password.');
+  if (!provider)
+    throw new Refused(409, 'no-provider', 'There is no sign-in provider.', undefined, 'Sign in with a password.');
   return provider;
 }
 
@@ -115,11 +129,22 @@ export async function leaveForProvider(
  */
 export async function backFromProvider(
   shop: Shop,
-  { returnTo, query, leaving }: { readonly returnTo: string; readonly query: string; readonly leaving: Leaving | undefined },
+  {
+    returnTo,
+    query,
+    leaving,
+  }: { readonly returnTo: string; readonly query: string; readonly leaving: Leaving | undefined },
   from: From,
 ): Promise<string> {
   const again = 'Sign in once more.';
-  if (!leaving) throw new Refused(401, 'not-expected', 'This sign-in was not begun in this browser, or it took too long.', undefined, again);
+  if (!leaving)
+    throw new Refused(
+      401,
+      'not-expected',
+      'This sign-in was not begun in this browser, or it took too long.',
+      undefined,
+      again,
+    );
   const provider = mustHaveProvider(shop.db);
   const configuration = await reached(provider);
   const claims = await authorizationCodeGrant(configuration, new URL(query, returnTo), {
@@ -133,7 +158,8 @@ export async function backFromProvider(
       shop.log.warn({ err: error }, 'a sign-in by the provider failed');
       throw new Refused(401, 'provider-refused', `${provider.name} did not confirm this sign-in.`, undefined, again);
     });
-  if (!claims) throw new Refused(401, 'provider-refused', `${provider.name} does not say who you are.`, undefined, again);
+  if (!claims)
+    throw new Refused(401, 'provider-refused', `${provider.name} does not say who you are.`, undefined, again);
   const subject = `${claims.iss} ${claims.sub}`;
   return transact(shop, (work) => {
     const { tx } = work;
@@ -155,7 +181,13 @@ export async function backFromProvider(
     // Two people of one address could not be told apart.
     const [person] = byMail.length === 1 ? byMail : [];
     if (!person) {
-      throw new Refused(403, 'not-known', `${provider.name} knows you, but nobody of this shop has ${mail ?? 'an address that it has looked into'}.`, undefined, 'Ask an owner to add you in Setup, People, with your address.');
+      throw new Refused(
+        403,
+        'not-known',
+        `${provider.name} knows you, but nobody of this shop has ${mail ?? 'an address that it has looked into'}.`,
+        undefined,
+        'Ask an owner to add you in Setup, People, with your address.',
+      );
     }
     tx.update(people).set({ providerSubject: subject }).where(eq(people.id, person.id)).run();
     return signedIn(shop, work, personById(tx, person.id), from.device, 'provider');

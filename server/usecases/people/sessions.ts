@@ -132,7 +132,12 @@ export function sessionsOf(shop: Shop, { personId, sessionId }: Caller): Session
 }
 
 /** Ends one session of a person, or all of them: each page of it is told at once. */
-export function signOut(shop: Shop, personId: string, which: { readonly id: string } | 'everywhere', actor: Actor): void {
+export function signOut(
+  shop: Shop,
+  personId: string,
+  which: { readonly id: string } | 'everywhere',
+  actor: Actor,
+): void {
   transact(shop, (work) => {
     const person = work.tx.select({ name: people.name }).from(people).where(eq(people.id, personId)).get();
     const own = eq(sessions.personId, personId);
@@ -141,7 +146,8 @@ export function signOut(shop: Shop, personId: string, which: { readonly id: stri
       .where(which === 'everywhere' ? own : and(own, eq(sessions.id, which.id)))
       .returning({ id: sessions.id })
       .all();
-    if (gone.length === 0 && which !== 'everywhere') throw new Refused(404, 'no-such-session', 'This session has ended.');
+    if (gone.length === 0 && which !== 'everywhere')
+      throw new Refused(404, 'no-such-session', 'This session has ended.');
     if (gone.length === 0) return;
     work.note({
       kind: 'person.signed-out',

@@ -40,7 +40,13 @@ export async function signIn(shop: Shop, { name, password, code }: Given, from: 
     .get();
   if (!(await isPassword(password, person?.password ?? null)) || !person) {
     shop.log.warn({ signInName: name.slice(0, 60), address: from.address }, 'a sign-in failed');
-    throw new Refused(401, 'wrong-sign-in', 'Name or password is wrong.', undefined, 'An owner can give you a new code in Setup, People.');
+    throw new Refused(
+      401,
+      'wrong-sign-in',
+      'Name or password is wrong.',
+      undefined,
+      'An owner can give you a new code in Setup, People.',
+    );
   }
   let step: number | null = null;
   if (person.totp !== null) {
@@ -51,7 +57,13 @@ export async function signIn(shop: Shop, { name, password, code }: Given, from: 
     step = stepOfCode(person.totp, code, person.totpStep, shop.realNow());
     if (step === null) {
       shop.log.warn({ person: person.id, address: from.address }, 'a one-time code was wrong');
-      throw new Refused(401, 'wrong-code', 'This code is wrong, or has been used.', undefined, 'Wait for the next one.');
+      throw new Refused(
+        401,
+        'wrong-code',
+        'This code is wrong, or has been used.',
+        undefined,
+        'Wait for the next one.',
+      );
     }
   }
   const secret = transact(shop, (work) => {
@@ -102,8 +114,12 @@ export async function becomeOwner(shop: Shop, asked: FirstOwner, from: From): Pr
   const password = await hashOf(asked.password);
   const secret = transact(shop, (work) => {
     const { tx } = work;
-    if (isOn) tx.delete(oneTimeCodes).where(eq(oneTimeCodes.digest, mustBeCode(tx, asked.code ?? '', shop.realNow(), null))).run();
-    else if (signInIsOn(shop)) throw new Refused(409, 'sign-in-on', 'Somebody else has just switched sign-in on.', undefined, 'Sign in.');
+    if (isOn)
+      tx.delete(oneTimeCodes)
+        .where(eq(oneTimeCodes.digest, mustBeCode(tx, asked.code ?? '', shop.realNow(), null)))
+        .run();
+    else if (signInIsOn(shop))
+      throw new Refused(409, 'sign-in-on', 'Somebody else has just switched sign-in on.', undefined, 'Sign in.');
     const known = tx
       .select({ id: people.id })
       .from(people)
@@ -111,18 +127,32 @@ export async function becomeOwner(shop: Shop, asked: FirstOwner, from: From): Pr
       .get();
     const id = known?.id ?? newId('person');
     mustBeFree(tx, asked.signInName, id);
-    const values = { role: 'owner', signInName: asked.signInName.toLowerCase(), password, totp: null, totpStep: null } as const;
+    const values = {
+      role: 'owner',
+      signInName: asked.signInName.toLowerCase(),
+      password,
+      totp: null,
+      totpStep: null,
+    } as const;
     if (known) {
       tx.update(people).set(values).where(eq(people.id, id)).run();
       tx.delete(sessions).where(eq(sessions.personId, id)).run();
-    } else tx.insert(people).values({ id, name, ...values }).run();
+    } else
+      tx.insert(people)
+        .values({ id, name, ...values })
+        .run();
     if (!isOn) {
       storeSignIn(tx, true);
       work.note({ kind: 'sign-in.on', subject: ['shop', 'sign-in'], actor: { kind: 'person', id, name }, data: {} });
     }
     const row = personById(tx, id);
     work.touch({ type: 'people', id });
-    work.note({ kind: 'person.role', subject: ['person', id], actor: { kind: 'person', id, name }, data: { person: row.name, role: 'owner' } });
+    work.note({
+      kind: 'person.role',
+      subject: ['person', id],
+      actor: { kind: 'person', id, name },
+      data: { person: row.name, role: 'owner' },
+    });
     return signedIn(shop, work, row, from.device, 'code');
   });
   shop.bus.tell('sign-in', {});
@@ -152,7 +182,12 @@ export async function takeCode(shop: Shop, asked: TakeCode, from: From): Promise
     tx.delete(sessions).where(eq(sessions.personId, id)).run();
     const row = personById(tx, id);
     work.touch({ type: 'people', id });
-    work.note({ kind: 'person.password', subject: ['person', id], actor: { kind: 'person', id, name: row.name }, data: { person: row.name } });
+    work.note({
+      kind: 'person.password',
+      subject: ['person', id],
+      actor: { kind: 'person', id, name: row.name },
+      data: { person: row.name },
+    });
     return signedIn(shop, work, row, from.device, 'code');
   });
   shop.bus.tell('sign-in', {});
@@ -192,8 +227,20 @@ function mustBeCode(db: Reader, typed: string, realMs: number, whose: 'somebody'
   const right = row !== undefined && realMs < row.untilMs && (row.personId === null) === (whose === null);
   if (right) return digest;
   throw whose === null
-    ? new Refused(401, 'wrong-code', 'This is not the code that the server printed, or it has been used.', undefined, 'Start the server with --owner-code for a new one.')
-    : new Refused(401, 'wrong-code', 'This code is wrong, has been used, or is older than a week.', undefined, 'Ask an owner for a new one.');
+    ? new Refused(
+        401,
+        'wrong-code',
+        'This is not the code that the server printed, or it has been used.',
+        undefined,
+        'Start the server with --owner-code for a new one.',
+      )
+    : new Refused(
+        401,
+        'wrong-code',
+        'This code is wrong, has been used, or is older than a week.',
+        undefined,
+        'Ask an owner for a new one.',
+      );
 }
 
 function mustBeFree(tx: Reader, signInName: string, id: string): void {
@@ -203,5 +250,12 @@ function mustBeFree(tx: Reader, signInName: string, id: string): void {
     .from(people)
     .where(and(eq(people.signInName, name), ne(people.id, id)))
     .get();
-  if (other) throw new Refused(409, 'name-taken', `Somebody signs in as ${name} already.`, undefined, 'Choose another name to sign in with.');
+  if (other)
+    throw new Refused(
+      409,
+      'name-taken',
+      `Somebody signs in as ${name} already.`,
+      undefined,
+      'Choose another name to sign in with.',
+    );
 }

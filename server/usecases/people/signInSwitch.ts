@@ -53,7 +53,13 @@ export function switchSignIn(shop: Shop, on: boolean, actor: Actor): void {
     );
   }
   if (on && !hasOwner(shop.db)) {
-    throw new Refused(409, 'no-owner', 'Nobody could sign in: there is no owner with a password yet.', undefined, 'Make yourself the owner first.');
+    throw new Refused(
+      409,
+      'no-owner',
+      'Nobody could sign in: there is no owner with a password yet.',
+      undefined,
+      'Make yourself the owner first.',
+    );
   }
   transact(shop, (work) => {
     storeSignIn(work.tx, on);

@@ -29,14 +29,18 @@ export function beginAttempt({ db, realNow }: Shop, counted: readonly Counted[])
   const now = realNow();
   db.transaction(
     (tx) => {
-      tx.delete(failedSignIns).where(lt(failedSignIns.lastMs, now - FORGOTTEN_MS)).run();
+      tx.delete(failedSignIns)
+        .where(lt(failedSignIns.lastMs, now - FORGOTTEN_MS))
+        .run();
       for (const [key, free] of counted) {
         const row = tx.select().from(failedSignIns).where(eq(failedSignIns.key, key)).get();
         const left = row ? row.lastMs + attemptWaitMs(row.failures, free) - now : 0;
         if (left > 0) {
           const seconds = Math.ceil(left / 1000);
           const long = seconds < 90 ? `${String(seconds)} s` : `${String(Math.ceil(seconds / 60))} min`;
-          throw new Refused(429, 'too-many-attempts', `Too many attempts have failed. Try again in ${long}.`, { seconds });
+          throw new Refused(429, 'too-many-attempts', `Too many attempts have failed. Try again in ${long}.`, {
+            seconds,
+          });
         }
       }
       for (const [key] of counted) {

@@ -24,18 +24,43 @@ export function tokensOf(shop: Shop, { personId }: Caller): TokenView[] {
 }
 
 /** A token for a program; it may never do more than the person who made it. It is told this once. */
-export function makeToken(shop: Shop, caller: Caller, { name, scope, days }: TokenBody): TokenView & { readonly token: string } {
+export function makeToken(
+  shop: Shop,
+  caller: Caller,
+  { name, scope, days }: TokenBody,
+): TokenView & { readonly token: string } {
   if (!allows(caller.right, scope)) {
     throw new Refused(403, 'not-allowed', `You may not ${scope} yourself.`, { scope, right: caller.right });
   }
   const token = PREFIX + newSecret();
   const createdMs = shop.realNow();
-  const view = { id: newId('token'), name: name.trim(), scope, createdMs, untilMs: createdMs + days * DAY_MS, usedMs: null };
+  const view = {
+    id: newId('token'),
+    name: name.trim(),
+    scope,
+    createdMs,
+    untilMs: createdMs + days * DAY_MS,
+    usedMs: null,
+  };
   transact(shop, (work) => {
     const person = personOf(work.tx, caller);
-    const n = work.tx.select({ id: apiTokens.id }).from(apiTokens).where(eq(apiTokens.personId, person.id)).all().length;
-    if (n >= MOST_TOKENS) throw new Refused(409, 'too-many', `${String(n)} tokens are enough.`, undefined, 'Remove those that nobody uses.');
-    work.tx.insert(apiTokens).values({ ...view, personId: person.id, digest: digestOf(token) }).run();
+    const n = work.tx
+      .select({ id: apiTokens.id })
+      .from(apiTokens)
+      .where(eq(apiTokens.personId, person.id))
+      .all().length;
+    if (n >= MOST_TOKENS)
+      throw new Refused(
+        409,
+        'too-many',
+        `${String(n)} tokens are enough.`,
+        undefined,
+        'Remove those that nobody uses.',
+      );
+    work.tx
+      .insert(apiTokens)
+      .values({ ...view, personId: person.id, digest: digestOf(token) })
+      .run();
     const data = { token: view.name, scope, person: person.name };
     work.note({ kind: 'token.made', subject: ['person', person.id], actor: caller.actor, data });
   });

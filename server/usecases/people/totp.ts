@@ -30,11 +30,21 @@ export function offerTotp(shop: Shop, caller: Caller): TotpOffer {
 }
 
 /** From now on this person signs in with one-time codes, too. */
-export function takeTotp(shop: Shop, caller: Caller, { secret, code }: { readonly secret: string; readonly code: string }): void {
+export function takeTotp(
+  shop: Shop,
+  caller: Caller,
+  { secret, code }: { readonly secret: string; readonly code: string },
+): void {
   if (!/^[A-Z2-7]{16,64}$/.test(secret)) throw new Refused(400, 'bad-request', 'The secret is not base 32.');
   const step = stepOfCode(secret, code, null, shop.realNow());
   if (step === null) {
-    throw new Refused(422, 'wrong-code', 'This is not the code that the app shows now.', undefined, 'Wait for the next one, and look whether the clock of the phone is right.');
+    throw new Refused(
+      422,
+      'wrong-code',
+      'This is not the code that the app shows now.',
+      undefined,
+      'Wait for the next one, and look whether the clock of the phone is right.',
+    );
   }
   keep(shop, caller, { totp: secret, totpStep: step });
 }

@@ -2,8 +2,7 @@ import { Bell, OctagonAlert } from 'lucide-react';
 import { Link } from 'react-router';
 import { Button } from '../../ui/Button.tsx';
 import { FlyOut } from '../../ui/FlyOut.tsx';
-import { Checkbox } from '../../ui/fields/Checkbox.tsx';
-import { setPreferences, usePreferences } from '../../ui/preferences.ts';
+import { CallChoices } from './CallChoices.tsx';
 import { useAlerts } from './useAlerts.ts';
 
 /** Over every view until it is seen: the worst that stands now, what to do first, and how many more there are. */
@@ -48,7 +47,6 @@ export function AlertLine() {
 
 /** Whether a sound or a notification of the desktop calls a person who looks elsewhere. */
 export function Calls() {
-  const { sound, notify } = usePreferences();
   return (
     <FlyOut
       label="Sound and notifications"
@@ -59,32 +57,10 @@ export function Calls() {
     >
       {() => (
         <>
-          <p className="mb-1 text-soft">When a printer stops, in this browser:</p>
-          <Checkbox
-            text="Play a sound"
-            value={sound}
-            onChange={(on) => {
-              setPreferences({ sound: on });
-            }}
-          />
-          <Checkbox
-            text="Show a notification of the desktop"
-            value={notify}
-            onChange={(on) => {
-              void askToNotify(on);
-            }}
-          />
+          <p className="mb-1 text-soft">When a printer stops:</p>
+          <CallChoices />
         </>
       )}
     </FlyOut>
   );
-}
-
-/** The browser asks the person; without their word nothing is switched on. */
-async function askToNotify(on: boolean): Promise<void> {
-  if (!on || !('Notification' in window)) {
-    setPreferences({ notify: false });
-    return;
-  }
-  setPreferences({ notify: (await Notification.requestPermission()) === 'granted' });
 }

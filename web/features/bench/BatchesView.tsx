@@ -10,6 +10,7 @@ import type { RunDetail } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { clockText, durationText, useShopNow, useZone } from '../../app/shopTime.ts';
 import { Button } from '../../ui/Button.tsx';
+import { May } from '../../people/May.tsx';
 
 /** What a batch has to save to be worth touching several jobs for (mm). */
 const WORTH_MM = 100;
@@ -188,9 +189,11 @@ function BatchCard({ batch: whole, onLeave }: { readonly batch: BatchProposal; r
         </p>
       )}
       <div className="flex gap-2">
-        <Button kind="main" disabled={busy || taken.length === 0} onClick={layOut}>
-          Lay out {taken.length === 1 ? '1 job' : `${number(taken.length)} jobs`}
-        </Button>
+        <May right="coordinate">
+          <Button kind="main" disabled={busy || taken.length === 0} onClick={layOut}>
+            Lay out {taken.length === 1 ? '1 job' : `${number(taken.length)} jobs`}
+          </Button>
+        </May>
         <Button onClick={onLeave}>Not now</Button>
       </div>
     </article>

@@ -16,7 +16,7 @@ export function LayoutConflict({ run, bench }: { readonly run: RunDetail; readon
   // One scale for both: which is longer must be seen.
   const endMm = Math.max(endOf(run, bench.layout), endOf(conflict, theirs), 1);
   return (
-    <Dialog title={`${run.name} has been laid out anew meanwhile`} className="w-[760px] p-5">
+    <Dialog title={titleOf(conflict)} className="w-[760px] p-5">
       <p className="mt-1 text-soft">Yours is not saved yet. Look at both, and keep one of them.</p>
       <div className="mt-4 flex flex-col gap-4">
         <Side title="Yours" run={run} layout={bench.layout} endMm={endMm}>
@@ -30,6 +30,12 @@ export function LayoutConflict({ run, bench }: { readonly run: RunDetail; readon
       </div>
     </Dialog>
   );
+}
+
+function titleOf({ name, laidOutBy }: RunDetail): string {
+  return laidOutBy === null
+    ? `${name} has been laid out anew meanwhile`
+    : `${laidOutBy} has laid out ${name} anew meanwhile`;
 }
 
 interface Laid {

@@ -8,6 +8,7 @@ import { Button } from '../../ui/Button.tsx';
 import { Select } from '../../ui/fields/Select.tsx';
 import { number } from '../../ui/text/number.ts';
 import { Row, Section } from '../../ui/Sheet.tsx';
+import { Changeable, useMay } from '../../people/May.tsx';
 
 const MIN = 60_000;
 const SOON_MS = 24 * 3_600_000;
@@ -21,6 +22,7 @@ export function CareNow({ printer }: { readonly printer: Printer }) {
   const { tell, say } = useNotice();
   const nowMs = useShopNow(10_000) ?? 0;
   const zone = useZone();
+  const mayCare = useMay('operate');
   const start = (what: CareWhatView, title: string): void => {
     sendJson('POST', '/api/care', { printerId: printer.id, what }).then(() => {
       say(`${title} of ${printer.name}: as soon as it is free`);
@@ -40,7 +42,7 @@ export function CareNow({ printer }: { readonly printer: Printer }) {
           <Row key={id} label={title}>
             <span className="inline-flex items-center gap-1">
               {present ? 'under way' : fromMs <= nowMs ? 'as soon as it is free' : clockText(fromMs, nowMs, zone)}
-              {timerId === null && (
+              {timerId === null && mayCare && (
                 <Button
                   kind="quiet"
                   className="!h-7 !px-1.5"
@@ -56,56 +58,58 @@ export function CareNow({ printer }: { readonly printer: Printer }) {
           </Row>
         );
       })}
-      <Start
-        title="Nozzle check"
-        takes={takes(config.care.check.minutes, config.care.check.mlPerHead * heads(config.channels))}
-        onStart={(title) => {
-          start({ kind: 'check' }, title);
-        }}
-      />
-      <div className="mt-1 flex items-center justify-between gap-3">
-        <span className="text-soft">Clean</span>
-        <Select
-          label="Channels to clean"
-          value={channelId}
-          choices={[ALL, ...config.channels.map(({ id, name }) => ({ value: id, text: name }))]}
-          onChange={setChannelId}
-        />
-      </div>
-      {(['light', 'deep'] as const).map((strength) => (
+      <Changeable right="operate">
         <Start
-          key={strength}
-          title={strength === 'light' ? 'Light clean' : 'Deep clean'}
-          takes={takes(config.care[strength].minutes, config.care[strength].mlPerHead * heads(cleaned))}
+          title="Nozzle check"
+          takes={takes(config.care.check.minutes, config.care.check.mlPerHead * heads(config.channels))}
           onStart={(title) => {
-            start({ kind: 'clean', strength, channelIds }, title);
+            start({ kind: 'check' }, title);
           }}
         />
-      ))}
-      {config.channels.some(({ id }) => id === 'white') && (
-        <Start
-          title="Stir white"
-          takes={durationText(config.care.stirMinutes * MIN)}
-          onStart={(title) => {
-            start({ kind: 'stir' }, title);
-          }}
-        />
-      )}
-      {designs
-        .filter(({ printerId }) => printerId === printer.id)
-        .map(({ id, name, figures }) => (
+        <div className="mt-1 flex items-center justify-between gap-3">
+          <span className="text-soft">Clean</span>
+          <Select
+            label="Channels to clean"
+            value={channelId}
+            choices={[ALL, ...config.channels.map(({ id, name }) => ({ value: id, text: name }))]}
+            onChange={setChannelId}
+          />
+        </div>
+        {(['light', 'deep'] as const).map((strength) => (
           <Start
-            key={id}
-            title={name}
-            takes={takes(
-              figures.durationMs / MIN,
-              Object.values(figures.inkMl).reduce((sum, ml) => sum + ml, 0),
-            )}
+            key={strength}
+            title={strength === 'light' ? 'Light clean' : 'Deep clean'}
+            takes={takes(config.care[strength].minutes, config.care[strength].mlPerHead * heads(cleaned))}
             onStart={(title) => {
-              start({ kind: 'purge', designId: id }, title);
+              start({ kind: 'clean', strength, channelIds }, title);
             }}
           />
         ))}
+        {config.channels.some(({ id }) => id === 'white') && (
+          <Start
+            title="Stir white"
+            takes={durationText(config.care.stirMinutes * MIN)}
+            onStart={(title) => {
+              start({ kind: 'stir' }, title);
+            }}
+          />
+        )}
+        {designs
+          .filter(({ printerId }) => printerId === printer.id)
+          .map(({ id, name, figures }) => (
+            <Start
+              key={id}
+              title={name}
+              takes={takes(
+                figures.durationMs / MIN,
+                Object.values(figures.inkMl).reduce((sum, ml) => sum + ml, 0),
+              )}
+              onStart={(title) => {
+                start({ kind: 'purge', designId: id }, title);
+              }}
+            />
+          ))}
+      </Changeable>
     </Section>
   );
 }

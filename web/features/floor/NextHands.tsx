@@ -19,6 +19,7 @@ import { useNotice } from '../../app/notice.tsx';
 import { clockText, durationText, useZone } from '../../app/shopTime.ts';
 import { StateShape } from '../../draw/StateShape.tsx';
 import type { FloorLine } from './useFloor.ts';
+import { useMay } from '../../people/May.tsx';
 
 const SIGNS: Record<Hand['kind'], typeof HandSign> = {
   fault: OctagonAlert,
@@ -132,6 +133,7 @@ export function HandItem({
   readonly onOpen: () => void;
 }) {
   const zone = useZone();
+  const mayWork = useMay('operate');
   const Sign = SIGNS[hand.kind];
   const at = hand.when === 'now' ? null : hand.when;
   return (
@@ -143,7 +145,7 @@ export function HandItem({
         title={`${hand.text}. ${hand.way}`}
         onClick={() => {
           // Whoever stands in for people leaves it to the one who looks at it.
-          void sendJson('POST', '/api/next-hands/opened', { key: hand.key }).catch(() => undefined);
+          if (mayWork) void sendJson('POST', '/api/next-hands/opened', { key: hand.key }).catch(() => undefined);
           onOpen();
         }}
         className={`flex min-w-0 flex-1 items-center gap-1.5 rounded-md px-2 py-1 text-left hover:bg-rule/40 ${hand.kind === 'fault' ? 'text-stop' : ''}`}
@@ -156,7 +158,7 @@ export function HandItem({
         </span>
         {at !== null && <span className="ml-auto shrink-0 text-soft">in {durationText(at - nowMs)}</span>}
       </button>
-      {hand.act && <Tick hand={hand} act={hand.act} />}
+      {hand.act && mayWork && <Tick hand={hand} act={hand.act} />}
     </li>
   );
 }

@@ -5,10 +5,12 @@ import { useNotice } from '../../app/notice.tsx';
 import { clockText, durationText, useShopNow, useZone } from '../../app/shopTime.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Section } from '../../ui/Sheet.tsx';
+import { useMay } from '../../people/May.tsx';
 
 /** While a printer stands: what of its work others can take, one by one or all of it. */
 export function Offers({ name, offers }: { readonly name: string; readonly offers: readonly RunOffer[] }) {
   const { say } = useNotice();
+  const mayMove = useMay('coordinate');
   const [moving, setMoving] = useState(false);
   const [trouble, setTrouble] = useState<string | null>(null);
   const able = offers.filter((offer) => offer.to !== null);
@@ -33,7 +35,8 @@ export function Offers({ name, offers }: { readonly name: string; readonly offer
     <Section
       title={`While ${name} stands`}
       aside={
-        able.length > 1 && (
+        able.length > 1 &&
+        mayMove && (
           <Button kind="quiet" className="!h-7 !px-1.5" disabled={moving} onClick={() => void move(able)}>
             Move all {able.length}
           </Button>
@@ -65,6 +68,7 @@ function Offer({
 }) {
   const now = useShopNow(10_000) ?? 0;
   const zone = useZone();
+  const mayMove = useMay('coordinate');
   const name = offer.kind === 'rest' ? `the rest of ${offer.name}` : offer.name;
   return (
     <li className="border-b border-rule/70 py-1.5 last:border-0">
@@ -80,7 +84,7 @@ function Offer({
             <span className="dense block text-soft">Nobody else: {offer.why}</span>
           )}
         </span>
-        {offer.to && (
+        {offer.to && mayMove && (
           <Button kind="quiet" className="!h-7 shrink-0 !px-1.5" disabled={disabled} onClick={onMove}>
             To {offer.to.printerName}
           </Button>

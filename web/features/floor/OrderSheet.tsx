@@ -10,6 +10,7 @@ import { Button } from '../../ui/Button.tsx';
 import { type Column, DataTable } from '../../ui/DataTable.tsx';
 import { Section, Sheet } from '../../ui/Sheet.tsx';
 import type { FloorLine } from './useFloor.ts';
+import { May, useMay } from '../../people/May.tsx';
 
 /** A better order for each line beside today's; taken line by line or all at once. */
 export function OrderSheet({
@@ -27,6 +28,7 @@ export function OrderSheet({
     getJson<OrderProposal[]>('/api/order-proposals'),
   );
   const { tell } = useNotice();
+  const mayOrder = useMay('coordinate');
   const [taken, setTaken] = useState<ReadonlySet<string>>(new Set());
   const better = (data ?? []).filter((each) => isBetter(each) && !taken.has(each.printerId));
   const take = async (proposals: readonly OrderProposal[]): Promise<void> => {
@@ -71,7 +73,7 @@ export function OrderSheet({
         ) : null;
       })}
       <div className="flex gap-2">
-        {better.length > 1 && (
+        {better.length > 1 && mayOrder && (
           <Button kind="main" onClick={() => void take(better)}>
             Take all {better.length}
           </Button>
@@ -129,7 +131,14 @@ function ProposedLine({
     ['Media', alongText(lengthMm), alongText(lengthMm)],
   ];
   return (
-    <Section title={printer.name} aside={<Button onClick={onTake}>Take this order</Button>}>
+    <Section
+      title={printer.name}
+      aside={
+        <May right="coordinate">
+          <Button onClick={onTake}>Take this order</Button>
+        </May>
+      }
+    >
       <DataTable label={`${printer.name}, today and proposed`} columns={ORDER} rows={rows} rowId={([label]) => label} />
       <ol className="dense mt-2 flex flex-wrap gap-x-1.5 text-soft">
         {proposal.order.map((id, i) => (

@@ -9,6 +9,7 @@ import { StateWord } from '../../draw/StateShape.tsx';
 import { Button } from '../../ui/Button.tsx';
 import { HoldButton } from '../../ui/HoldButton.tsx';
 import { Row } from '../../ui/Sheet.tsx';
+import { May } from '../../people/May.tsx';
 
 /** The run on the printer, and a person's words to it. */
 export function PresentRun({ run }: { readonly run: RunItem }) {
@@ -44,16 +45,18 @@ export function PresentRun({ run }: { readonly run: RunItem }) {
       <Row label="Pieces">
         {run.pieceCount} of {run.jobCount} {run.jobCount === 1 ? 'job' : 'jobs'}
       </Row>
-      <div className="mt-2 flex gap-2">
-        {run.state === 'paused' ? (
-          <Button kind="main" onClick={act('resume')}>
-            {atStop ? 'Next piece is loaded' : 'Go on'}
-          </Button>
-        ) : (
-          <Button onClick={act('pause')}>Pause</Button>
-        )}
-        <HoldButton text="Cancel the run" onHeld={act('cancel')} />
-      </div>
+      <May right="operate">
+        <div className="mt-2 flex gap-2">
+          {run.state === 'paused' ? (
+            <Button kind="main" onClick={act('resume')}>
+              {atStop ? 'Next piece is loaded' : 'Go on'}
+            </Button>
+          ) : (
+            <Button onClick={act('pause')}>Pause</Button>
+          )}
+          <HoldButton text="Cancel the run" onHeld={act('cancel')} />
+        </div>
+      </May>
     </>
   );
 }

@@ -20,6 +20,7 @@ import { PresentRun } from './PresentRun.tsx';
 import { QueuedRuns } from './QueuedRuns.tsx';
 import type { FloorLine } from './useFloor.ts';
 import { Select } from '../../ui/fields/Select.tsx';
+import { May } from '../../people/May.tsx';
 
 interface PrinterSheetProps {
   readonly floorLine: FloorLine;
@@ -74,15 +75,17 @@ export function PrinterSheet({ floorLine, lines, offers, onClose }: PrinterSheet
           <Row label="In basket or stacker">
             <span className="inline-flex items-center gap-2">
               <Figure {...alongFigure(printer.collectedMm ?? 0, 1)} unit={`of ${alongText(config.collectsMm)}`} />
-              <Button
-                kind="quiet"
-                className="!h-7 !px-1.5"
-                onClick={() => {
-                  sendJson('POST', `/api/printers/${printer.id}/emptied`).catch(tell);
-                }}
-              >
-                Emptied
-              </Button>
+              <May right="operate">
+                <Button
+                  kind="quiet"
+                  className="!h-7 !px-1.5"
+                  onClick={() => {
+                    sendJson('POST', `/api/printers/${printer.id}/emptied`).catch(tell);
+                  }}
+                >
+                  Emptied
+                </Button>
+              </May>
             </span>
           </Row>
         )}

@@ -13,6 +13,7 @@ import { FitListView } from '../../draw/FitListView.tsx';
 import { Button } from '../../ui/Button.tsx';
 import type { FloorLine } from './useFloor.ts';
 import { Select } from '../../ui/fields/Select.tsx';
+import { May } from '../../people/May.tsx';
 
 /** The line of a printer: each run earlier, later, elsewhere, or back on the Bench. */
 export function QueuedRuns({ floorLine: { printer, runs, line } }: { readonly floorLine: FloorLine }) {
@@ -88,30 +89,32 @@ function QueuedRun({ run, sideText: side, startMs, lateMs, held, onEarlier, onLa
             {alongText(run.lengthMm)}, {durationText(run.estimateMs)}
           </span>
         </Link>
-        <button
-          type="button"
-          className={`${step} aria-pressed:text-wait`}
-          aria-pressed={run.important}
-          aria-label={`${run.name} is important`}
-          title={run.important ? 'Important: rules may ask for care before it' : 'Mark as important'}
-          onClick={() => {
-            sendJson('PUT', `/api/runs/${run.id}/important`, { important: !run.important }).catch(tell);
-          }}
-        >
-          <Flag size={15} fill={run.important ? 'currentColor' : 'none'} />
-        </button>
-        <button
-          type="button"
-          className={step}
-          disabled={!onEarlier}
-          onClick={onEarlier}
-          aria-label={`${run.name} earlier`}
-        >
-          <ArrowUp size={15} />
-        </button>
-        <button type="button" className={step} disabled={!onLater} onClick={onLater} aria-label={`${run.name} later`}>
-          <ArrowDown size={15} />
-        </button>
+        <May right="coordinate">
+          <button
+            type="button"
+            className={`${step} aria-pressed:text-wait`}
+            aria-pressed={run.important}
+            aria-label={`${run.name} is important`}
+            title={run.important ? 'Important: rules may ask for care before it' : 'Mark as important'}
+            onClick={() => {
+              sendJson('PUT', `/api/runs/${run.id}/important`, { important: !run.important }).catch(tell);
+            }}
+          >
+            <Flag size={15} fill={run.important ? 'currentColor' : 'none'} />
+          </button>
+          <button
+            type="button"
+            className={step}
+            disabled={!onEarlier}
+            onClick={onEarlier}
+            aria-label={`${run.name} earlier`}
+          >
+            <ArrowUp size={15} />
+          </button>
+          <button type="button" className={step} disabled={!onLater} onClick={onLater} aria-label={`${run.name} later`}>
+            <ArrowDown size={15} />
+          </button>
+        </May>
       </div>
       <p className={`dense ${lateMs > 0 ? 'text-stop' : 'text-soft'}`}>
         {side}
@@ -125,32 +128,36 @@ function QueuedRun({ run, sideText: side, startMs, lateMs, held, onEarlier, onLa
           {held.text}. {held.way}
         </p>
       )}
-      <div className="flex flex-wrap items-center gap-x-1">
-        <Button
-          kind="quiet"
-          className="!h-7 !px-1.5"
-          onClick={() => {
-            sendJson('POST', `/api/runs/${run.id}/take-back`).catch(tell);
-          }}
-        >
-          Remove from line
-        </Button>
-        <Button
-          kind="quiet"
-          className="!h-7 !px-1.5"
-          aria-expanded={fitting}
-          onClick={() => {
-            setFitting(!fitting);
-          }}
-        >
-          Elsewhere
-        </Button>
-        <StartField run={run} now={now} />
-      </div>
+      <May right="coordinate">
+        <div className="flex flex-wrap items-center gap-x-1">
+          <Button
+            kind="quiet"
+            className="!h-7 !px-1.5"
+            onClick={() => {
+              sendJson('POST', `/api/runs/${run.id}/take-back`).catch(tell);
+            }}
+          >
+            Remove from line
+          </Button>
+          <Button
+            kind="quiet"
+            className="!h-7 !px-1.5"
+            aria-expanded={fitting}
+            onClick={() => {
+              setFitting(!fitting);
+            }}
+          >
+            Elsewhere
+          </Button>
+          <StartField run={run} now={now} />
+        </div>
+      </May>
       {run.pair?.side === 'back' && run.pair.frontPrinted && !run.pair.confirmed && (
         <div className="mt-1 rounded border border-wait px-2 py-1.5">
           <p>Take the roll out, turn it {run.pair.turn}, load it, then say which one it is.</p>
-          <ConfirmBack run={run} turn={run.pair.turn} />
+          <May right="operate">
+            <ConfirmBack run={run} turn={run.pair.turn} />
+          </May>
         </div>
       )}
       {fitting && (

@@ -13,6 +13,7 @@ import { BETWEEN, shortageText, WAITS } from './lineTexts.ts';
 import type { FloorLine } from './useFloor.ts';
 import { StripGround } from './TimeRuler.tsx';
 import { type Drawn, place } from './timeView.ts';
+import { useMay } from '../../people/May.tsx';
 
 /** Below this width a run is a bar with a colour; its nest could not be made out (px). */
 const THUMB_PX = 22;
@@ -123,12 +124,13 @@ interface RunBarProps {
 function RunBarDrawing({ run, event, baseMs, drawn, afterShortage }: RunBarProps) {
   const navigate = useNavigate();
   const zone = useZone();
+  const mayMove = useMay('coordinate');
   const widthPx = ((event.toMs - event.fromMs) / HOUR) * drawn.pxPerH;
   const onPrinter = run.state === 'printing' || run.state === 'paused' || run.state === 'sent';
   const now = useShopNow(onPrinter ? 500 : 10_000) ?? event.fromMs;
   const { attributes, listeners, setNodeRef, isDragging } = useDraggable({
     id: run.id,
-    disabled: run.state !== 'queued',
+    disabled: run.state !== 'queued' || !mayMove,
   });
   const printed = run.reachedMm ?? 0;
   const done = run.state === 'printed' ? 1 : run.lengthMm > 0 ? Math.min(1, printed / run.lengthMm) : 0;

@@ -1,15 +1,15 @@
 import { useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react';
+import { preferences, setPreferences } from '../../ui/preferences.ts';
 import { isTyping } from '../../ui/isTyping.ts';
 import { type Drawn, TimeView, ZOOMS } from './timeView.ts';
 
-const KEPT = 'yellow-spool-floor-span';
 const TICK_MS = 250;
 /** Turned by one wheel notch (px). */
 const ZOOM_PER_PX = 1.0018;
 
 function startSpan(): { readonly backH: number; readonly allH: number } {
-  const kept = Number(localStorage.getItem(KEPT) ?? Number.NaN);
-  return ZOOMS.find(({ allH }) => allH === kept) ?? ZOOMS[2];
+  const { floorHours } = preferences();
+  return ZOOMS.find(({ allH }) => allH === floorHours) ?? ZOOMS[2];
 }
 
 export interface TimeViewState {
@@ -51,7 +51,7 @@ export function useTimeView(headPx: number, now: () => number, isCarrying: () =>
   });
   const show = useCallback(
     (zoom: (typeof ZOOMS)[number]) => {
-      localStorage.setItem(KEPT, String(zoom.allH));
+      setPreferences({ floorHours: zoom.allH });
       view.show(zoom.backH, zoom.allH);
     },
     [view],

@@ -8,6 +8,7 @@ import { number } from '../../ui/text/number.ts';
 import { Row, Section } from '../../ui/Sheet.tsx';
 import { FromWhat } from '../../ui/FromWhat.tsx';
 import type { Heads } from './useHeads.ts';
+import { May } from '../../people/May.tsx';
 
 const MIN = 60_000;
 const ACTIONS = { light: 'Light clean', deep: 'Deep clean', rest: 'Rest, then clean again' } as const;
@@ -40,15 +41,17 @@ export function AdviceSection({ heads, advice }: { readonly heads: Heads; readon
             <span className="font-medium">
               {String(i + 1)}. {ACTIONS[action]}
             </span>
-            <Button
-              kind={i === 0 && what === 'ladder' ? 'main' : 'plain'}
-              aria-label={`Start: ${ACTIONS[action]}`}
-              onClick={() => {
-                start(action);
-              }}
-            >
-              Start
-            </Button>
+            <May right="operate">
+              <Button
+                kind={i === 0 && what === 'ladder' ? 'main' : 'plain'}
+                aria-label={`Start: ${ACTIONS[action]}`}
+                onClick={() => {
+                  start(action);
+                }}
+              >
+                Start
+              </Button>
+            </May>
           </div>
           <p className="dense mt-1 text-soft">
             {money(costMinor)}, {number(inkMl, 2)} ml, {durationText(minutes * MIN)}; helps in{' '}

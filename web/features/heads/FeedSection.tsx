@@ -6,6 +6,7 @@ import { LengthInput } from '../../ui/fields/LengthInput.tsx';
 import { number } from '../../ui/text/number.ts';
 import { Section } from '../../ui/Sheet.tsx';
 import type { Heads } from './useHeads.ts';
+import { May } from '../../people/May.tsx';
 
 type Feed = Heads['feeds'][number];
 
@@ -47,25 +48,27 @@ function FeedOf({ heads, feed }: { readonly heads: Heads; readonly feed: Feed })
           : `Fed ${number(Math.abs(factor - 1) * 100, 2)} % too ${factor >= 1 ? 'far' : 'little'}; its advance is corrected.`}
         {tensionChanged && <span className="text-wait"> It is taken up in another way since: print a feed check.</span>}
       </p>
-      {toMeasure ? (
-        <div className="mt-1 flex items-center justify-between gap-2">
-          <span>From bar to bar</span>
-          <LengthInput
-            label={`Measured on ${stockName}`}
-            valueMm={measuredMm}
-            empty="500.0"
-            leastMm={1}
-            onChange={setMeasuredMm}
-          />
-          <Button kind="main" disabled={measuredMm === null} onClick={keep}>
-            Keep
+      <May right="operate">
+        {toMeasure ? (
+          <div className="mt-1 flex items-center justify-between gap-2">
+            <span>From bar to bar</span>
+            <LengthInput
+              label={`Measured on ${stockName}`}
+              valueMm={measuredMm}
+              empty="500.0"
+              leastMm={1}
+              onChange={setMeasuredMm}
+            />
+            <Button kind="main" disabled={measuredMm === null} onClick={keep}>
+              Keep
+            </Button>
+          </div>
+        ) : (
+          <Button kind={tensionChanged ? 'main' : 'quiet'} className="mt-1" onClick={print}>
+            Print a feed check
           </Button>
-        </div>
-      ) : (
-        <Button kind={tensionChanged ? 'main' : 'quiet'} className="mt-1" onClick={print}>
-          Print a feed check
-        </Button>
-      )}
+        )}
+      </May>
     </div>
   );
 }

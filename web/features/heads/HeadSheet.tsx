@@ -15,6 +15,7 @@ import { countsText } from './Comb.tsx';
 import { FeedSection } from './FeedSection.tsx';
 import { HeadHistory } from './HeadHistory.tsx';
 import type { Check, Heads } from './useHeads.ts';
+import { May } from '../../people/May.tsx';
 
 interface SheetActs {
   readonly onRead: (checkId: string | null) => void;
@@ -51,37 +52,41 @@ function CheckSection({ heads, onRead }: { readonly heads: Heads; readonly onRea
           <p className="mb-2 flex items-center gap-1.5 text-wait">
             <StateShape shape="waiting" /> A check plot is printed and waits to be read.
           </p>
-          <Button
-            kind="main"
-            className="mb-2 w-full"
-            onClick={() => {
-              onRead(waits);
-            }}
-          >
-            Read the check plot
-          </Button>
+          <May right="operate">
+            <Button
+              kind="main"
+              className="mb-2 w-full"
+              onClick={() => {
+                onRead(waits);
+              }}
+            >
+              Read the check plot
+            </Button>
+          </May>
         </>
       )}
-      <div className="flex flex-wrap gap-2">
-        <Button
-          kind={waits === null ? 'main' : 'plain'}
-          onClick={() => {
-            sendJson('POST', '/api/care', { printerId: heads.printerId, what: { kind: 'check' } }).then(() => {
-              say(`Nozzle check of ${heads.name}: as soon as it is free`);
-            }, tell);
-          }}
-        >
-          Print a check
-        </Button>
-        <Button
-          kind="quiet"
-          onClick={() => {
-            onRead(null);
-          }}
-        >
-          Read another plot
-        </Button>
-      </div>
+      <May right="operate">
+        <div className="flex flex-wrap gap-2">
+          <Button
+            kind={waits === null ? 'main' : 'plain'}
+            onClick={() => {
+              sendJson('POST', '/api/care', { printerId: heads.printerId, what: { kind: 'check' } }).then(() => {
+                say(`Nozzle check of ${heads.name}: as soon as it is free`);
+              }, tell);
+            }}
+          >
+            Print a check
+          </Button>
+          <Button
+            kind="quiet"
+            onClick={() => {
+              onRead(null);
+            }}
+          >
+            Read another plot
+          </Button>
+        </div>
+      </May>
       <p className="dense mt-2 text-soft">
         {heads.readsChecks
           ? `${heads.name} reads its plots itself; a person can put that right.`
@@ -215,12 +220,14 @@ function ChecksSection({ heads, onRead, onCompare }: { readonly heads: Heads } &
                     }}
                   />
                 )}
-                <TextButton
-                  text={check.readMs === null ? 'Read' : 'Put right'}
-                  onClick={() => {
-                    onRead(check.id);
-                  }}
-                />
+                <May right="operate">
+                  <TextButton
+                    text={check.readMs === null ? 'Read' : 'Put right'}
+                    onClick={() => {
+                      onRead(check.id);
+                    }}
+                  />
+                </May>
               </span>
             </div>
           </div>
@@ -254,9 +261,11 @@ function CareInk({ heads }: { readonly heads: Heads }) {
   return (
     <Section title="Ink spent on care">
       {heads.careInk.length === 0 && <p className="text-soft">None so far.</p>}
-      <Link className="dense mb-1 block text-tide underline" to="/rota?design=new">
-        Design a purge
-      </Link>
+      <May right="coordinate">
+        <Link className="dense mb-1 block text-tide underline" to="/rota?design=new">
+          Design a purge
+        </Link>
+      </May>
       {heads.careInk.map(({ month, ml, costMinor }) => (
         <div key={month} className="dense flex items-center gap-2 py-0.5">
           <span className="w-16 shrink-0 text-soft">{month}</span>

@@ -6,23 +6,25 @@ import type { UploadResult } from '../../../contract/api/job.ts';
 import { sendFiles } from '../../api/client.ts';
 import type { Queue } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
+import { setPreferences, usePreferences } from '../../ui/preferences.ts';
 import { Tray } from './Tray.tsx';
 import { Select } from '../../ui/fields/Select.tsx';
+import { May, useMay } from '../../people/May.tsx';
 
-const KEY = 'yellow-spool-drop-queue';
 const ACCEPTED = '.pdf,.png,.jpg,.jpeg,.tif,.tiff,.svg,.jdf,.json,.csv';
 
 /** The way in: drop files anywhere on the window, or choose them; then a preset, and bring them in or send them to print. */
 export function DropZone({ queues, children }: { readonly queues: readonly Queue[]; readonly children: ReactNode }) {
-  const [queueId, setQueueId] = useState(() => localStorage.getItem(KEY) ?? '');
+  const { dropQueueId: queueId } = usePreferences();
   const [over, setOver] = useState(false);
   const [sending, setSending] = useState(0);
   const [tray, setTray] = useState<readonly File[]>([]);
   const input = useRef<HTMLInputElement>(null);
   const { tell, say } = useNotice();
   const queue = queues.find((each) => each.id === queueId) ?? queues[0];
+  const may = useMay('coordinate');
   const add = (files: readonly File[]): void => {
-    setTray((laid) => [...laid, ...files]);
+    if (may) setTray((laid) => [...laid, ...files]);
   };
   const bringIn = (presetId: string | null, send: boolean): void => {
     if (!queue || tray.length === 0) return;
@@ -45,7 +47,9 @@ export function DropZone({ queues, children }: { readonly queues: readonly Queue
         setSending((n) => n - files.length);
       });
   };
-  useWindowDrop(setOver, add);
+  useWindowDrop((now) => {
+    setOver(now && may);
+  }, add);
   const folders = queue?.hotFolders ?? [];
   const [folder] = folders;
   return (
@@ -55,48 +59,49 @@ export function DropZone({ queues, children }: { readonly queues: readonly Queue
         aria-label="Landing zone"
       >
         <h1 className="text-lg font-semibold">Intake</h1>
-        <span className="flex items-center gap-2">
-          <Upload size={18} aria-hidden="true" className={over ? '' : 'text-soft'} />
-          <span>
-            {over
-              ? 'Drop the files here'
-              : sending > 0
-                ? `Bringing in ${number(sending)} ${sending === 1 ? 'file' : 'files'}…`
-                : 'Drop files anywhere, or'}
+        <May right="coordinate">
+          <span className="flex items-center gap-2">
+            <Upload size={18} aria-hidden="true" className={over ? '' : 'text-soft'} />
+            <span>
+              {over
+                ? 'Drop the files here'
+                : sending > 0
+                  ? `Bringing in ${number(sending)} ${sending === 1 ? 'file' : 'files'}…`
+                  : 'Drop files anywhere, or'}
+            </span>
+            <button
+              type="button"
+              className={`font-medium underline ${over ? '' : 'text-tide'}`}
+              onClick={() => input.current?.click()}
+            >
+              choose them
+            </button>
+            <input
+              ref={input}
+              type="file"
+              multiple
+              hidden
+              aria-label="Files"
+              accept={ACCEPTED}
+              onChange={(event) => {
+                add([...(event.target.files ?? [])]);
+                event.target.value = '';
+              }}
+            />
           </span>
-          <button
-            type="button"
-            className={`font-medium underline ${over ? '' : 'text-tide'}`}
-            onClick={() => input.current?.click()}
-          >
-            choose them
-          </button>
-          <input
-            ref={input}
-            type="file"
-            multiple
-            hidden
-            aria-label="Files"
-            accept={ACCEPTED}
-            onChange={(event) => {
-              add([...(event.target.files ?? [])]);
-              event.target.value = '';
-            }}
-          />
-        </span>
-        <label className="flex items-center gap-2">
-          <span className={over ? '' : 'text-soft'}>into</span>
-          <Select
-            label="Into queue"
-            value={queue?.id ?? ''}
-            choices={queues.map(({ id, name }) => ({ value: id, text: name }))}
-            className="h-8 text-ink"
-            onChange={(id) => {
-              localStorage.setItem(KEY, id);
-              setQueueId(id);
-            }}
-          />
-        </label>
+          <label className="flex items-center gap-2">
+            <span className={over ? '' : 'text-soft'}>into</span>
+            <Select
+              label="Into queue"
+              value={queue?.id ?? ''}
+              choices={queues.map(({ id, name }) => ({ value: id, text: name }))}
+              className="h-8 text-ink"
+              onChange={(id) => {
+                setPreferences({ dropQueueId: id });
+              }}
+            />
+          </label>
+        </May>
         {folder && (
           <span className={`dense ml-auto min-w-0 truncate ${over ? '' : 'text-soft'}`} title={folder.path}>
             {folder.state === 'watched' ? 'Its hot folder' : `Its hot folder is ${folder.state}`}: {folder.path}
@@ -138,26 +143,26 @@ function resultText(
 }
 
 /** Takes files that are dropped anywhere on the window. Without this a near miss would open the file in place of the page. */
-function useWindowDrop(setOver: (over: boolean) => void, take: (files: readonly File[]) => void): void {
-  const taking = useRef(take);
+function useWindowDrop(over: (over: boolean) => void, take: (files: readonly File[]) => void): void {
+  const taking = useRef({ over, take });
   useEffect(() => {
-    taking.current = take;
+    taking.current = { over, take };
   });
   useEffect(() => {
     const hasFiles = (event: DragEvent): boolean => event.dataTransfer?.types.includes('Files') ?? false;
     const onOver = (event: DragEvent): void => {
       if (!hasFiles(event)) return;
       event.preventDefault();
-      setOver(true);
+      taking.current.over(true);
     };
     const onLeave = (event: DragEvent): void => {
-      if (event.relatedTarget === null) setOver(false);
+      if (event.relatedTarget === null) taking.current.over(false);
     };
     const onDrop = (event: DragEvent): void => {
       if (!hasFiles(event)) return;
       event.preventDefault();
-      setOver(false);
-      taking.current([...(event.dataTransfer?.files ?? [])]);
+      taking.current.over(false);
+      taking.current.take([...(event.dataTransfer?.files ?? [])]);
     };
     window.addEventListener('dragover', onOver);
     window.addEventListener('dragleave', onLeave);
@@ -167,5 +172,5 @@ function useWindowDrop(setOver: (over: boolean) => void, take: (files: readonly 
       window.removeEventListener('dragleave', onLeave);
       window.removeEventListener('drop', onDrop);
     };
-  }, [setOver]);
+  }, []);
 }

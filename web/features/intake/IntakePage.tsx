@@ -22,6 +22,7 @@ import { type Sort, shopOf, sortJobs, tableRows } from './table/rows.ts';
 import { useDatesAtRisk } from './table/datesAtRisk.ts';
 import { useFilter } from './table/useFilter.ts';
 import { PLAIN_VIEW, useViews } from './table/savedViews.ts';
+import { useMay } from '../../people/May.tsx';
 
 const NONE: readonly never[] = [];
 
@@ -154,12 +155,13 @@ export function IntakePage() {
   // Beside a ticket, which has the whole fit list, the table does without its first line.
   const beside = opened !== null || editing;
   const narrow = useMemo(() => columns.filter((column) => column !== 'best'), [columns]);
+  const mayLayOut = useMay('coordinate');
   const layOut = useCallback(() => {
-    if (chosen.length === 0) return;
+    if (chosen.length === 0 || !mayLayOut) return;
     sendJson<RunDetail>('POST', '/api/runs', { jobIds: chosen.map((job) => job.id) })
       .then((run) => navigate(`/bench/${run.id}`))
       .catch(tell);
-  }, [chosen, navigate, tell]);
+  }, [chosen, mayLayOut, navigate, tell]);
   return (
     <DropZone queues={queues}>
       <div className="flex h-full min-h-0">

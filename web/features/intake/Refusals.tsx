@@ -3,6 +3,7 @@ import { sendJson } from '../../api/client.ts';
 import { useQueues, useRefusals } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { StateShape } from '../../draw/StateShape.tsx';
+import { May } from '../../people/May.tsx';
 
 const SHOWN = 3;
 
@@ -30,31 +31,35 @@ export function Refusals() {
                 {queues?.find((queue) => queue.id === refusal.queueId)?.name}; kept in {refusal.sidePath}
               </span>
             </span>
-            <button
-              type="button"
-              aria-label={`Put ${refusal.sourceName} away`}
-              onClick={() => {
-                dismiss([refusal.id]);
-              }}
-              className="text-soft hover:text-ink"
-            >
-              <X size={16} />
-            </button>
+            <May right="coordinate">
+              <button
+                type="button"
+                aria-label={`Put ${refusal.sourceName} away`}
+                onClick={() => {
+                  dismiss([refusal.id]);
+                }}
+                className="text-soft hover:text-ink"
+              >
+                <X size={16} />
+              </button>
+            </May>
           </li>
         ))}
       </ul>
       {refusals.length > SHOWN && (
         <p className="mt-1 text-soft">
           and {refusals.length - SHOWN} more.{' '}
-          <button
-            type="button"
-            className="text-tide underline"
-            onClick={() => {
-              dismiss(refusals.map((refusal) => refusal.id));
-            }}
-          >
-            Put all away
-          </button>
+          <May right="coordinate">
+            <button
+              type="button"
+              className="text-tide underline"
+              onClick={() => {
+                dismiss(refusals.map((refusal) => refusal.id));
+              }}
+            >
+              Put all away
+            </button>
+          </May>
         </p>
       )}
     </section>

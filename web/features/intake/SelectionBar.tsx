@@ -5,6 +5,7 @@ import { Button } from '../../ui/Button.tsx';
 import { durationText } from '../../app/shopTime.ts';
 import { WorksheetButton } from './sheet/WorksheetButton.tsx';
 import { totalsOf, type Shop } from './table/rows.ts';
+import { May } from '../../people/May.tsx';
 
 interface SelectionBarProps {
   readonly jobs: readonly JobItem[];
@@ -39,13 +40,15 @@ export function SelectionBar({ jobs, shop, onLayOut, onEdit, onClear }: Selectio
         Choose none
       </Button>
       <WorksheetButton jobs={jobs} />
-      <Button onClick={onEdit}>
-        {jobs.length === 1 ? 'Change its ticket' : `Change ${number(jobs.length)} tickets`}
-      </Button>
-      <Button kind="main" onClick={onLayOut} disabled={pieces === 0 || names.length > 1}>
-        {pieces === 0 ? 'Nothing is owed' : `Lay out ${counted(pieces, 'piece')}`}
-        {pieces > 0 && names.length === 1 ? ` for ${names[0] ?? ''}` : ''}
-      </Button>
+      <May right="coordinate">
+        <Button onClick={onEdit}>
+          {jobs.length === 1 ? 'Change its ticket' : `Change ${number(jobs.length)} tickets`}
+        </Button>
+        <Button kind="main" onClick={onLayOut} disabled={pieces === 0 || names.length > 1}>
+          {pieces === 0 ? 'Nothing is owed' : `Lay out ${counted(pieces, 'piece')}`}
+          {pieces > 0 && names.length === 1 ? ` for ${names[0] ?? ''}` : ''}
+        </Button>
+      </May>
     </div>
   );
 }

@@ -18,6 +18,7 @@ import { ReceiveSheet } from './ReceiveSheet.tsx';
 import { InPrinter, OnRack } from './SpoolCards.tsx';
 import { SpoolSheet } from './SpoolSheet.tsx';
 import { RACK, type SpoolDrag, useSpoolDrag } from './useSpoolDrag.ts';
+import { May, useMay } from '../../people/May.tsx';
 
 /** What a screen reader is told; what comes of it the page says itself. */
 const SPOKEN = {
@@ -40,6 +41,7 @@ export function MediaPage() {
   const { data: printers = [] } = usePrinters();
   const { data: runs = [] } = useRuns();
   const [params, setParams] = useSearchParams();
+  const mayReceive = useMay('coordinate');
   const receiving = params.has('receive');
   const chosen = spools?.find(({ id }) => id === params.get('spool'));
   const printer = printers.find(({ id }) => id === params.get('printer'));
@@ -67,17 +69,19 @@ export function MediaPage() {
         <header className="mb-3 flex flex-wrap items-center gap-3">
           <h1 className="text-lg font-semibold">Media</h1>
           <p className="text-soft">Rolls and packs at one scale; the dotted ring is the roll as it came.</p>
-          <span className="ml-auto flex gap-2">
-            <LabelButton spoolIds={(spools ?? []).map(({ id }) => id)} text="Labels of all" />
-            <Button
-              kind="main"
-              onClick={() => {
-                setParams({ receive: '' }, { replace: true });
-              }}
-            >
-              <PackagePlus size={16} aria-hidden="true" /> Receive media
-            </Button>
-          </span>
+          <May right="coordinate">
+            <span className="ml-auto flex gap-2">
+              <LabelButton spoolIds={(spools ?? []).map(({ id }) => id)} text="Labels of all" />
+              <Button
+                kind="main"
+                onClick={() => {
+                  setParams({ receive: '' }, { replace: true });
+                }}
+              >
+                <PackagePlus size={16} aria-hidden="true" /> Receive media
+              </Button>
+            </span>
+          </May>
         </header>
         <ToOrder outlooks={outlooks} />
         <h2 className="mb-1.5 flex items-center gap-2 font-semibold">
@@ -142,7 +146,7 @@ export function MediaPage() {
           <p className="text-soft">The rack is empty. Receive a roll or a pack, and it is drawn here to scale.</p>
         )}
       </section>
-      {receiving && (
+      {receiving && mayReceive && (
         <ReceiveSheet
           onClose={(id) => {
             choose('spool', id ?? null);

@@ -4,6 +4,7 @@ import type { Printer, SpoolView } from '../../api/data.ts';
 import { SpoolSign } from '../../draw/SpoolSign.tsx';
 import { leftFigure } from '../../media/spoolText.ts';
 import { type SpoolDrag, sourceKey } from './useSpoolDrag.ts';
+import { useMay } from '../../people/May.tsx';
 
 /** All rolls of the rack are drawn to one scale: px for each mm of radius. */
 const PX_PER_MM = 0.36;
@@ -20,7 +21,8 @@ export function OnRack({
   readonly on: boolean;
   readonly onClick: () => void;
 }) {
-  const { attributes, listeners, setNodeRef, isDragging } = useDraggable({ id: spool.id });
+  const mayCarry = useMay('operate');
+  const { attributes, listeners, setNodeRef, isDragging } = useDraggable({ id: spool.id, disabled: !mayCarry });
   const left = leftFigure(spool);
   const size =
     spool.sheetMm === null
@@ -35,7 +37,7 @@ export function OnRack({
       type="button"
       {...attributes}
       {...listeners}
-      aria-roledescription="spool, can be carried"
+      aria-roledescription={mayCarry ? 'spool, can be carried' : 'spool'}
       aria-pressed={on}
       onClick={onClick}
       className={`flex touch-none flex-col items-center rounded-md border border-transparent px-1.5 py-1 hover:bg-rule/40 aria-pressed:border-ink aria-pressed:bg-spool/10 ${isDragging ? 'opacity-40' : ''}`}
@@ -130,7 +132,8 @@ function LoadedSpool({
   readonly name: string;
   readonly onClick: () => void;
 }) {
-  const { attributes, listeners, setNodeRef, isDragging } = useDraggable({ id: `in:${spool.id}` });
+  const mayCarry = useMay('operate');
+  const { attributes, listeners, setNodeRef, isDragging } = useDraggable({ id: `in:${spool.id}`, disabled: !mayCarry });
   const left = leftFigure(spool);
   return (
     <button
@@ -138,7 +141,7 @@ function LoadedSpool({
       type="button"
       {...attributes}
       {...listeners}
-      aria-roledescription="spool, can be carried"
+      aria-roledescription={mayCarry ? 'spool, can be carried' : 'spool'}
       aria-label={`${name}, ${left.value} ${left.unit}`}
       onClick={onClick}
       className={`shrink-0 touch-none rounded hover:underline ${isDragging ? 'opacity-40' : ''}`}

@@ -17,6 +17,7 @@ import { FieldError } from '../../ui/fields/FieldError.tsx';
 import { FIELD } from '../../ui/fields/look.ts';
 import { Row, Section, Sheet } from '../../ui/Sheet.tsx';
 import { LabelButton } from './LabelButton.tsx';
+import { May } from '../../people/May.tsx';
 
 const KINDS: Record<string, string> = {
   received: 'received',
@@ -81,32 +82,40 @@ export function SpoolSheet({
         <div className="mt-2 flex flex-wrap gap-2">
           {printer ? (
             <>
-              <Button
-                onClick={() => {
-                  act('unload');
-                }}
-              >
-                Take out
-              </Button>
+              <May right="operate">
+                <Button
+                  onClick={() => {
+                    act('unload');
+                  }}
+                >
+                  Take out
+                </Button>
+              </May>
               <Link to={`/media?printer=${printer.id}`} className="self-center text-tide underline">
                 Sources of {printer.name}
               </Link>
             </>
           ) : (
-            <Button
-              onClick={() => {
-                act('retire');
-                onClose();
-              }}
-            >
-              Used up or thrown away
-            </Button>
+            <May right="coordinate">
+              <Button
+                onClick={() => {
+                  act('retire');
+                  onClose();
+                }}
+              >
+                Used up or thrown away
+              </Button>
+            </May>
           )}
-          <LabelButton spoolIds={[spool.id]} text="Label" />
+          <May right="coordinate">
+            <LabelButton spoolIds={[spool.id]} text="Label" />
+          </May>
         </div>
       </Section>
-      <Correct spool={spool} />
-      {spool.sheetMm === null && <Offcut spool={spool} />}
+      <May right="coordinate">
+        <Correct spool={spool} />
+        {spool.sheetMm === null && <Offcut spool={spool} />}
+      </May>
       <Section title="Ledger">
         {error && <p className="text-stop">{errorText(error)}</p>}
         {(data?.ledger ?? []).map((entry, i) => (

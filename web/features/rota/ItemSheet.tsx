@@ -8,6 +8,7 @@ import { Button } from '../../ui/Button.tsx';
 import { Row, Sheet } from '../../ui/Sheet.tsx';
 import { OUTCOMES } from './careSigns.tsx';
 import { useTimers } from './useRota.ts';
+import { useMay } from '../../people/May.tsx';
 
 /** One thing that happens by itself, or did: what becomes of it, why, and what a person can do. */
 export function ItemSheet({
@@ -36,6 +37,8 @@ export function ItemSheet({
   const act = (what: Promise<unknown>): void => {
     what.then(() => mutate((key) => typeof key === 'string' && key.startsWith('/api/rota'))).catch(tell);
   };
+  const mayCare = useMay('operate');
+  const mayChange = useMay('coordinate');
   return (
     <Sheet title={item.title} under={<p className="text-soft">{printer.name}</p>} onClose={onClose}>
       <Row label="Begins">{clockText(item.fromMs, nowMs, zone)}</Row>
@@ -61,7 +64,7 @@ export function ItemSheet({
         </p>
       )}
       <div className="mt-4 flex flex-wrap gap-2">
-        {timer && item.kind !== 'release' && !isOver && (
+        {mayCare && timer && item.kind !== 'release' && !isOver && (
           <Button
             kind="main"
             onClick={() => {
@@ -77,10 +80,10 @@ export function ItemSheet({
               onTimer(timer.id);
             }}
           >
-            Change the timer
+            {mayChange ? 'Change the timer' : 'Look at the timer'}
           </Button>
         )}
-        {waits && (
+        {mayCare && waits && (
           <Button
             kind="danger"
             onClick={() => {

@@ -21,6 +21,7 @@ import { CopyTo } from './CopyTo.tsx';
 import { PurgePicture } from './PurgePicture.tsx';
 import { startFor, stocksFor, withStock } from './purgeStart.ts';
 import { WeekTable } from './WeekTable.tsx';
+import { Changeable } from '../../people/May.tsx';
 
 /** Where a design begins: light every day, or heavy now and then. */
 const STARTS = [
@@ -49,13 +50,15 @@ export function PurgeSheet({
   const start = design ?? (first && startFor(first, stocks));
   return (
     <Sheet title={design ? design.name : 'Design a purge'} onClose={onClose} wide>
-      {start ? (
-        <Designer design={design} start={start} printers={able} stocks={stocks} onKept={onKept} onClose={onClose} />
-      ) : (
-        <p className="text-soft">
-          No printer has media that a purge could be printed on. Add a stock that suits one under Setup.
-        </p>
-      )}
+      <Changeable right="coordinate" what="purges">
+        {start ? (
+          <Designer design={design} start={start} printers={able} stocks={stocks} onKept={onKept} onClose={onClose} />
+        ) : (
+          <p className="text-soft">
+            No printer has media that a purge could be printed on. Add a stock that suits one under Setup.
+          </p>
+        )}
+      </Changeable>
     </Sheet>
   );
 }

@@ -5,6 +5,7 @@ import type { RotaItem } from '../../../contract/api/care.ts';
 import { clockText, timeText } from '../../app/shopTime.ts';
 import { CARE_SIGNS, OUTCOMES } from './careSigns.tsx';
 import type { Moves } from './useMoves.ts';
+import { useMay } from '../../people/May.tsx';
 
 interface RotaMarkProps {
   readonly item: RotaItem;
@@ -20,12 +21,13 @@ interface RotaMarkProps {
 
 /** One thing that happens by itself: a run as long as it takes, care as a sign at its instant. Drawn elsewhere while it is moved. */
 export function RotaMark({ item, left, width, nowMs, zone, isChosen, moves, onChoose }: RotaMarkProps) {
-  const { setNodeRef, listeners } = useDraggable({ id: item.id, data: { item }, disabled: !item.movable });
+  const movable = useMay('coordinate') && item.movable;
+  const { setNodeRef, listeners } = useDraggable({ id: item.id, data: { item }, disabled: !movable });
   const pendingMs = moves.pending?.item.id === item.id ? moves.pending.toMs : undefined;
   const text = label(item, nowMs, zone);
   const onKeyDown = (event: KeyboardEvent): void => {
     const steps = event.shiftKey ? { ArrowLeft: -1, ArrowRight: 1 }[event.key] : undefined;
-    if (steps !== undefined && item.movable) moves.step(item, steps);
+    if (steps !== undefined && movable) moves.step(item, steps);
     else if (pendingMs !== undefined && event.key === 'Enter') moves.keep();
     else if (pendingMs !== undefined && event.key === 'Escape') moves.leave();
     else return;
@@ -44,7 +46,7 @@ export function RotaMark({ item, left, width, nowMs, zone, isChosen, moves, onCh
       data-item={item.id}
       aria-pressed={isChosen}
       aria-label={text}
-      aria-keyshortcuts={item.movable ? 'Shift+ArrowLeft Shift+ArrowRight' : undefined}
+      aria-keyshortcuts={movable ? 'Shift+ArrowLeft Shift+ArrowRight' : undefined}
       title={text}
       onKeyDown={onKeyDown}
       onBlur={() => {
@@ -53,7 +55,7 @@ export function RotaMark({ item, left, width, nowMs, zone, isChosen, moves, onCh
       onClick={() => {
         onChoose(item);
       }}
-      className={`${isRun ? runLook(item) : `absolute bottom-1.5 flex size-6 -translate-x-1/2 items-center justify-center rounded-full border aria-pressed:outline-2 aria-pressed:outline-offset-1 aria-pressed:outline-tide ${OUTCOMES[item.outcome].look}`} ${item.movable ? 'cursor-grab touch-none' : ''} ${look}`}
+      className={`${isRun ? runLook(item) : `absolute bottom-1.5 flex size-6 -translate-x-1/2 items-center justify-center rounded-full border aria-pressed:outline-2 aria-pressed:outline-offset-1 aria-pressed:outline-tide ${OUTCOMES[item.outcome].look}`} ${movable ? 'cursor-grab touch-none' : ''} ${look}`}
       style={{
         left: left(fromMs),
         ...(isRun ? { width: width(fromMs, fromMs + item.toMs - item.fromMs), minWidth: 4 } : {}),

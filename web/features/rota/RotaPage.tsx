@@ -21,6 +21,7 @@ import { TimerSheet } from './TimerSheet.tsx';
 import { SPANS, type RotaSpan, type Span, rotaSpan } from './rotaTime.ts';
 import { useMoves } from './useMoves.ts';
 import { useRota } from './useRota.ts';
+import { May } from '../../people/May.tsx';
 
 /** What will happen by itself: a day, a week or a month by printer, and the timers that bring it. */
 export function RotaPage() {
@@ -72,21 +73,23 @@ function RotaAt({ now }: { readonly now: () => number }) {
             <span className="dense ml-1 text-soft">{spanText(span, zone)}</span>
           </div>
           <span className="flex-1" />
-          <Button
-            onClick={() => {
-              open({ design: 'new' });
-            }}
-          >
-            <Droplets size={16} aria-hidden="true" /> Design a purge
-          </Button>
-          <Button
-            kind="main"
-            onClick={() => {
-              open({ timer: 'new' });
-            }}
-          >
-            <CalendarClock size={16} aria-hidden="true" /> New timer
-          </Button>
+          <May right="coordinate">
+            <Button
+              onClick={() => {
+                open({ design: 'new' });
+              }}
+            >
+              <Droplets size={16} aria-hidden="true" /> Design a purge
+            </Button>
+            <Button
+              kind="main"
+              onClick={() => {
+                open({ timer: 'new' });
+              }}
+            >
+              <CalendarClock size={16} aria-hidden="true" /> New timer
+            </Button>
+          </May>
         </header>
         {conflicts.length > 0 && (
           <p className="flex items-center gap-2 px-5 pb-2 text-stop">

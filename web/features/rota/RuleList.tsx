@@ -1,6 +1,7 @@
 import { usePrinters } from '../../api/data.ts';
 import { Button } from '../../ui/Button.tsx';
 import { useCareRules } from './useRota.ts';
+import { May } from '../../people/May.tsx';
 
 /** Rules that put care before runs. */
 export function RuleList({ onOpen }: { readonly onOpen: (id: string) => void }) {
@@ -11,14 +12,16 @@ export function RuleList({ onOpen }: { readonly onOpen: (id: string) => void }) 
     <section aria-label="Rules" className="mt-3">
       <div className="mb-1 flex items-center justify-between gap-3">
         <h2 className="font-semibold">Rules</h2>
-        <Button
-          kind="quiet"
-          onClick={() => {
-            onOpen('new');
-          }}
-        >
-          New rule
-        </Button>
+        <May right="coordinate">
+          <Button
+            kind="quiet"
+            onClick={() => {
+              onOpen('new');
+            }}
+          >
+            New rule
+          </Button>
+        </May>
       </div>
       {rules?.length === 0 && <p className="text-soft">None yet: care can come before long or important runs.</p>}
       {rules?.map(({ id, text, printerIds, paused }) => (

@@ -11,6 +11,7 @@ import { LengthInput } from '../../ui/fields/LengthInput.tsx';
 import { Select } from '../../ui/fields/Select.tsx';
 import { Row, Section, Sheet } from '../../ui/Sheet.tsx';
 import { useCareRules } from './useRota.ts';
+import { Changeable } from '../../people/May.tsx';
 
 const WHATS = ['nozzle check', 'light clean', 'deep clean', 'stir white'] as const;
 type What = (typeof WHATS)[number];
@@ -41,7 +42,9 @@ export function RuleSheet({ ruleId, onClose }: { readonly ruleId: string; readon
   if (!rules || (ruleId !== 'new' && !rule)) return null;
   return (
     <Sheet title={rule ? 'Rule' : 'New rule'} onClose={onClose} wide>
-      <RuleForm rule={rule} onClose={onClose} />
+      <Changeable right="coordinate" what="rules">
+        <RuleForm rule={rule} onClose={onClose} />
+      </Changeable>
     </Sheet>
   );
 }

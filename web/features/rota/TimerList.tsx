@@ -10,6 +10,7 @@ import { Button } from '../../ui/Button.tsx';
 import { CARE_SIGNS } from './careSigns.tsx';
 import { RuleList } from './RuleList.tsx';
 import { useTimers } from './useRota.ts';
+import { May } from '../../people/May.tsx';
 
 /** All timers, printer by printer, and the purges that they print. */
 export function TimerList({
@@ -44,9 +45,11 @@ export function TimerList({
       <section aria-label="Timers" className="min-w-0">
         <div className="mb-1 flex items-center justify-between gap-3">
           <h2 className="font-semibold">Timers</h2>
-          <Button kind="quiet" onClick={onPropose}>
-            Propose timers
-          </Button>
+          <May right="coordinate">
+            <Button kind="quiet" onClick={onPropose}>
+              Propose timers
+            </Button>
+          </May>
         </div>
         {isLoading && <p className="text-soft">Reading …</p>}
         {!isLoading && timers.length === 0 && (
@@ -61,14 +64,16 @@ export function TimerList({
             <div key={printer.id} className="border-t border-rule py-1.5 first-of-type:border-0">
               <div className="flex items-center justify-between gap-3">
                 <h3 className="font-medium">{printer.name}</h3>
-                <Button
-                  kind="quiet"
-                  onClick={() => {
-                    pause(`/api/printers/${printer.id}/timers/pause`, 'POST', !allPaused);
-                  }}
-                >
-                  {allPaused ? 'Let all go on' : 'Pause all'}
-                </Button>
+                <May right="coordinate">
+                  <Button
+                    kind="quiet"
+                    onClick={() => {
+                      pause(`/api/printers/${printer.id}/timers/pause`, 'POST', !allPaused);
+                    }}
+                  >
+                    {allPaused ? 'Let all go on' : 'Pause all'}
+                  </Button>
+                </May>
               </div>
               {own.map((timer) => {
                 const { icon: Icon } = CARE_SIGNS[timer.what.kind];
@@ -94,14 +99,16 @@ export function TimerList({
                             : `next ${clockText(timer.nextMs, nowMs, zone)}`}
                       </span>
                     </button>
-                    <IconButton
-                      label={`${timer.paused ? 'Let go on' : 'Pause'}: ${timer.title} of ${printer.name}`}
-                      onClick={() => {
-                        pause(`/api/timers/${timer.id}`, 'PATCH', !timer.paused);
-                      }}
-                    >
-                      {timer.paused ? <Play size={16} /> : <Pause size={16} />}
-                    </IconButton>
+                    <May right="coordinate">
+                      <IconButton
+                        label={`${timer.paused ? 'Let go on' : 'Pause'}: ${timer.title} of ${printer.name}`}
+                        onClick={() => {
+                          pause(`/api/timers/${timer.id}`, 'PATCH', !timer.paused);
+                        }}
+                      >
+                        {timer.paused ? <Play size={16} /> : <Pause size={16} />}
+                      </IconButton>
+                    </May>
                   </div>
                 );
               })}

@@ -17,6 +17,7 @@ import { CopiesOf } from './CopiesOf.tsx';
 import { type TimerDraft, WHENS, bodyOf, draftOf } from './timerDraft.ts';
 import { useTimers } from './useRota.ts';
 import { WhatFields, hasWhite } from './WhatFields.tsx';
+import { Changeable } from '../../people/May.tsx';
 
 const DAY_WORDS = { MO: 'Mon', TU: 'Tue', WE: 'Wed', TH: 'Thu', FR: 'Fri', SA: 'Sat', SU: 'Sun' } as const;
 const MISSED = [
@@ -67,15 +68,17 @@ export function TimerSheet({
       onClose={onClose}
       wide
     >
-      {timer && !shown ? (
-        <p>
-          It comes {timer.text} ({timer.rrule}). That was set by another program; it can be paused or removed here, not
-          changed.
-        </p>
-      ) : (
-        <TimerForm timer={timer} start={start} onClose={onClose} onDesign={onDesign} />
-      )}
-      {timer && <Remove timer={timer} onClose={onClose} />}
+      <Changeable right="coordinate" what="timers">
+        {timer && !shown ? (
+          <p>
+            It comes {timer.text} ({timer.rrule}). That was set by another program; it can be paused or removed here,
+            not changed.
+          </p>
+        ) : (
+          <TimerForm timer={timer} start={start} onClose={onClose} onDesign={onDesign} />
+        )}
+        {timer && <Remove timer={timer} onClose={onClose} />}
+      </Changeable>
     </Sheet>
   );
 }

@@ -6,20 +6,18 @@ import { useShopSetup } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { AddButton } from '../../ui/AddButton.tsx';
 import { Button } from '../../ui/Button.tsx';
-import { Checkbox } from '../../ui/fields/Checkbox.tsx';
 import { FieldError } from '../../ui/fields/FieldError.tsx';
 import { FIELD } from '../../ui/fields/look.ts';
 import { NumberInput } from '../../ui/fields/NumberInput.tsx';
 import { TextInput } from '../../ui/fields/TextInput.tsx';
-import { TimeInput } from '../../ui/fields/TimeInput.tsx';
 import { IconButton } from '../../ui/IconButton.tsx';
 import { Section } from '../../ui/Sheet.tsx';
+import { DayHours } from './DayHours.tsx';
 
-const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'] as const;
 /** What counts while nothing is set. */
 const DEFAULT_ROOM_MB = '500';
 
-/** When somebody is there: change-overs and work by hand wait for it; the rest of the time is unattended. */
+/** When somebody is in the shop: change-overs and work by hand wait for it; the rest of the time is unattended. */
 export function HoursEditor() {
   const { data: setup } = useShopSetup();
   const { tell } = useNotice();
@@ -35,48 +33,13 @@ export function HoursEditor() {
         zone is {setup.zone}.
       </p>
       <Section title="Hours">
-        {DAYS.map((name, i) => {
-          const weekday = i + 1;
-          const open = setup.days.find((day) => day.weekday === weekday);
-          const set = (hours: { from: string; to: string } | null): void => {
-            const others = setup.days.filter((day) => day.weekday !== weekday);
-            const next = hours ? [...others, { weekday, ...hours }] : others;
-            send({ days: next.sort((a, b) => a.weekday - b.weekday) });
-          };
-          return (
-            <div key={name} className="flex items-center gap-3 py-0.5">
-              <Checkbox
-                text={name}
-                value={open !== undefined}
-                className="w-36"
-                onChange={(on) => {
-                  set(on ? { from: '07:30', to: '18:00' } : null);
-                }}
-              />
-              {open ? (
-                <>
-                  <TimeInput
-                    label={`${name} from`}
-                    value={open.from}
-                    onChange={(from) => {
-                      set({ ...open, from });
-                    }}
-                  />
-                  <span className="text-soft">to</span>
-                  <TimeInput
-                    label={`${name} to`}
-                    value={open.to}
-                    onChange={(to) => {
-                      set({ ...open, to });
-                    }}
-                  />
-                </>
-              ) : (
-                <span className="text-soft">nobody there</span>
-              )}
-            </div>
-          );
-        })}
+        <DayHours
+          days={setup.days}
+          closed="nobody there"
+          onChange={(days) => {
+            send({ days });
+          }}
+        />
       </Section>
       <Section title="Ordering">
         <p className="flex flex-wrap items-center gap-2">

@@ -1,15 +1,31 @@
 import { TimerSign } from '../../draw/TimerSign.tsx';
-import { Clock, Disc3, Layers3, ListTree, Plus, Printer as PrinterSign, Route, Ruler, Upload } from 'lucide-react';
-import { useRef, type ReactNode } from 'react';
+import {
+  Clock,
+  Disc3,
+  Layers3,
+  ListTree,
+  Plus,
+  Printer as PrinterSign,
+  Route,
+  Ruler,
+  Upload,
+  Users,
+} from 'lucide-react';
+import { useRef } from 'react';
 import { useSearchParams } from 'react-router';
 import type { PresetView, QueueView } from '../../../contract/api/ticket.ts';
 import { sendJson } from '../../api/client.ts';
-import { type Stock, usePresets, usePrinters, useQueues, useSizes, useStocks } from '../../api/data.ts';
+import { type Stock, usePeople, usePresets, usePrinters, useQueues, useSizes, useStocks } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { useRoving } from '../../ui/useRoving.ts';
+import { Changeable, May, useMay } from '../../people/May.tsx';
 import { BulkStocks } from './BulkStocks.tsx';
 import { HoursEditor } from './HoursEditor.tsx';
+import { ImportPresets } from './ImportPresets.tsx';
+import { AddEntry, Entry, Heading } from './listEntries.tsx';
 import { NewPrinter } from './NewPrinter.tsx';
+import { PeopleEditor } from './PeopleEditor.tsx';
+import { PersonEditor } from './PersonEditor.tsx';
 import { PresetEditor } from './PresetEditor.tsx';
 import { PrinterEditor } from './PrinterEditor.tsx';
 import { QueueEditor } from './QueueEditor.tsx';
@@ -29,8 +45,11 @@ export function SetupPage() {
   const preset = presets.find((each) => each.id === params.get('preset'));
   const printer = printers.find((each) => each.id === params.get('printer'));
   const stock = stocks.find((each) => each.id === params.get('stock'));
+  const owner = useMay('set up');
+  const { data: people = [] } = usePeople(owner);
+  const person = people.find((each) => each.id === params.get('person'));
   const place = PLACES.find((each) => params.has(each));
-  const elsewhere = preset ?? printer ?? stock ?? place;
+  const elsewhere = preset ?? printer ?? stock ?? person ?? place;
   const queue = queues.find((each) => each.id === params.get('queue')) ?? (elsewhere ? undefined : queues[0]);
   const go = (to: Record<string, string>): void => {
     setParams(to, { replace: true });
@@ -71,14 +90,16 @@ export function SetupPage() {
             <TimerSign printer={each} />
           </Entry>
         ))}
-        <AddEntry
-          on={place === 'new-printer'}
-          onClick={() => {
-            go({ 'new-printer': '' });
-          }}
-        >
-          A new printer
-        </AddEntry>
+        {owner && (
+          <AddEntry
+            on={place === 'new-printer'}
+            onClick={() => {
+              go({ 'new-printer': '' });
+            }}
+          >
+            A new printer
+          </AddEntry>
+        )}
         <Heading icon={<ListTree size={16} aria-hidden="true" />}>Queues</Heading>
         {queues.map((each) => (
           <Entry
@@ -106,14 +127,16 @@ export function SetupPage() {
           </Entry>
         ))}
         <div className="mt-1 flex flex-wrap gap-1 px-1">
-          <button
-            type="button"
-            className="inline-flex items-center gap-1 rounded px-1 py-1 text-tide hover:bg-rule/50"
-            onClick={make}
-          >
-            <Plus size={15} aria-hidden="true" /> New
-          </button>
-          <ImportButton />
+          <May right="coordinate">
+            <button
+              type="button"
+              className="inline-flex items-center gap-1 rounded px-1 py-1 text-tide hover:bg-rule/50"
+              onClick={make}
+            >
+              <Plus size={15} aria-hidden="true" /> New
+            </button>
+            <ImportPresets />
+          </May>
           <a
             href="/api/presets/export"
             className="inline-flex items-center rounded px-1 py-1 text-tide hover:bg-rule/50"
@@ -122,15 +145,17 @@ export function SetupPage() {
           </a>
         </div>
         <Heading icon={<Disc3 size={16} aria-hidden="true" />}>Stocks</Heading>
-        <Entry
-          on={place === 'many-stocks'}
-          onClick={() => {
-            go({ 'many-stocks': '' });
-          }}
-          more="one setting, every stock that needs it"
-        >
-          Many stocks at once
-        </Entry>
+        {owner && (
+          <Entry
+            on={place === 'many-stocks'}
+            onClick={() => {
+              go({ 'many-stocks': '' });
+            }}
+            more="one setting, every stock that needs it"
+          >
+            Many stocks at once
+          </Entry>
+        )}
         {stocks.map((each) => (
           <Entry
             key={each.id}
@@ -153,15 +178,41 @@ export function SetupPage() {
         >
           Rules
         </Entry>
+        {owner && (
+          <>
+            <Heading icon={<Users size={16} aria-hidden="true" />}>People</Heading>
+            <Entry
+              on={place === 'people'}
+              onClick={() => {
+                go({ people: '' });
+              }}
+              more="roles, sign-in"
+            >
+              Everybody, and sign-in
+            </Entry>
+            {people.map((each) => (
+              <Entry
+                key={each.id}
+                on={each.id === person?.id}
+                onClick={() => {
+                  go({ person: each.id });
+                }}
+                more={each.role}
+              >
+                {each.name}
+              </Entry>
+            ))}
+          </>
+        )}
         <Heading icon={<Clock size={16} aria-hidden="true" />}>Shop</Heading>
         <Entry
           on={place === 'hours'}
           onClick={() => {
             go({ hours: '' });
           }}
-          more="hours, holidays, people"
+          more="hours, holidays, limits"
         >
-          Shop hours and people
+          Shop hours
         </Entry>
         <Heading icon={<Ruler size={16} aria-hidden="true" />}>Sizes</Heading>
         <Entry
@@ -175,62 +226,77 @@ export function SetupPage() {
         </Entry>
       </nav>
       <div className="min-h-0 min-w-0 flex-1 overflow-y-auto px-6 py-4">
-        {place ? (
-          <Place
-            place={place}
-            onPrinter={(id) => {
-              go({ printer: id });
-            }}
-          />
-        ) : printer ? (
-          <PrinterEditor
-            key={printer.id}
-            printer={printer}
-            onOpen={(id) => {
-              go(id === null ? {} : { printer: id });
-            }}
-          />
-        ) : stock ? (
-          <StockEditor
-            key={stock.id}
-            stock={stock}
-            onOpen={(id) => {
-              go({ stock: id });
-            }}
-          />
-        ) : preset ? (
-          <PresetEditor
-            key={preset.id}
-            preset={preset}
-            onOpen={(id) => {
-              go(id === null ? {} : { preset: id });
-            }}
-          />
-        ) : queue ? (
-          <QueueEditor
-            key={queue.id}
-            queue={queue}
-            onOpen={(id) => {
-              go({ queue: id });
-            }}
-          />
-        ) : (
-          <p className="text-soft">Reading…</p>
-        )}
+        <Changeable right={preset ? 'coordinate' : 'set up'} what={preset ? 'presets' : 'what is set up'}>
+          {place ? (
+            <Place
+              place={place}
+              onPerson={(id) => {
+                go({ person: id });
+              }}
+              onPrinter={(id) => {
+                go({ printer: id });
+              }}
+            />
+          ) : person ? (
+            <PersonEditor
+              key={person.id}
+              person={person}
+              onGone={() => {
+                go({ people: '' });
+              }}
+            />
+          ) : printer ? (
+            <PrinterEditor
+              key={printer.id}
+              printer={printer}
+              onOpen={(id) => {
+                go(id === null ? {} : { printer: id });
+              }}
+            />
+          ) : stock ? (
+            <StockEditor
+              key={stock.id}
+              stock={stock}
+              onOpen={(id) => {
+                go({ stock: id });
+              }}
+            />
+          ) : preset ? (
+            <PresetEditor
+              key={preset.id}
+              preset={preset}
+              onOpen={(id) => {
+                go(id === null ? {} : { preset: id });
+              }}
+            />
+          ) : queue ? (
+            <QueueEditor
+              key={queue.id}
+              queue={queue}
+              onOpen={(id) => {
+                go({ queue: id });
+              }}
+            />
+          ) : (
+            <p className="text-soft">Reading…</p>
+          )}
+        </Changeable>
       </div>
     </div>
   );
 }
 
 /** Parts of the setup that are one of a kind. */
-const PLACES = ['sizes', 'rules', 'hours', 'new-printer', 'many-stocks'] as const;
+const PLACES = ['sizes', 'rules', 'hours', 'people', 'new-printer', 'many-stocks'] as const;
 
 function Place({
   place,
   onPrinter,
+  onPerson,
 }: {
   readonly place: (typeof PLACES)[number];
   readonly onPrinter: (id: string) => void;
+  readonly onPerson: (id: string) => void;
 }) {
   switch (place) {
     case 'sizes':
@@ -239,6 +305,8 @@ function Place({
       return <RulesEditor />;
     case 'hours':
       return <HoursEditor />;
+    case 'people':
+      return <PeopleEditor onPerson={onPerson} />;
     case 'new-printer':
       return <NewPrinter onOpen={onPrinter} />;
     case 'many-stocks':
@@ -261,97 +329,4 @@ function usedText({ usedBy }: PresetView): string {
   const jobs = usedBy.jobs === 0 ? '' : `${String(usedBy.jobs)} ${usedBy.jobs === 1 ? 'job' : 'jobs'}`;
   const folders = usedBy.hotFolders === 0 ? '' : `${String(usedBy.hotFolders)} hot folders`;
   return [jobs, folders].filter(Boolean).join(', ') || 'not in use';
-}
-
-function Heading({ icon, children }: { readonly icon: ReactNode; readonly children: ReactNode }) {
-  return (
-    <h2 className="mt-3 mb-1 flex items-center gap-2 px-2 font-semibold">
-      <span className="text-soft">{icon}</span>
-      {children}
-    </h2>
-  );
-}
-
-function AddEntry({
-  on,
-  onClick,
-  children,
-}: {
-  readonly on: boolean;
-  readonly onClick: () => void;
-  readonly children: ReactNode;
-}) {
-  return (
-    <button
-      type="button"
-      data-rove
-      aria-current={on ? 'page' : undefined}
-      className={`mx-1 inline-flex items-center gap-1 rounded px-1 py-1 ${on ? 'bg-spool text-on-spool' : 'text-tide hover:bg-rule/50'}`}
-      onClick={onClick}
-    >
-      <Plus size={15} aria-hidden="true" /> {children}
-    </button>
-  );
-}
-
-function Entry({
-  on,
-  onClick,
-  more,
-  children,
-}: {
-  readonly on: boolean;
-  readonly onClick: () => void;
-  readonly more: string;
-  readonly children: ReactNode;
-}) {
-  return (
-    <button
-      type="button"
-      data-rove
-      aria-current={on ? 'page' : undefined}
-      onClick={onClick}
-      className={`block w-full rounded-md border px-2 py-1 text-left ${on ? 'border-ink bg-spool text-on-spool' : 'border-transparent hover:bg-rule/40'}`}
-    >
-      <span className="block truncate font-medium">{children}</span>
-      <span className={`dense block truncate ${on ? '' : 'text-soft'}`}>{more}</span>
-    </button>
-  );
-}
-
-/** Presets from a file that another shop, or this one, has exported. */
-function ImportButton() {
-  const input = useRef<HTMLInputElement>(null);
-  const { tell, say } = useNotice();
-  const take = async (file: File | undefined): Promise<void> => {
-    if (!file) return;
-    try {
-      const { ids } = await sendJson<{ ids: string[] }>('POST', '/api/presets/import', JSON.parse(await file.text()));
-      say(`${String(ids.length)} ${ids.length === 1 ? 'preset' : 'presets'} imported`);
-    } catch (error) {
-      tell(error instanceof SyntaxError ? new Error(`${file.name} is not JSON: nothing was imported.`) : error);
-    }
-  };
-  return (
-    <>
-      <button
-        type="button"
-        className="inline-flex items-center gap-1 rounded px-1 py-1 text-tide hover:bg-rule/50"
-        onClick={() => input.current?.click()}
-      >
-        <Upload size={15} aria-hidden="true" /> Import
-      </button>
-      <input
-        ref={input}
-        type="file"
-        hidden
-        accept=".json"
-        aria-label="Presets to import"
-        onChange={(event) => {
-          void take(event.target.files?.[0]);
-          event.target.value = '';
-        }}
-      />
-    </>
-  );
 }

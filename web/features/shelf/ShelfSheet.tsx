@@ -14,6 +14,7 @@ import { readRanges } from '../../../core/ticket/numberRanges.ts';
 import { StateWord } from '../../draw/StateShape.tsx';
 import { Button } from '../../ui/Button.tsx';
 import { Row, Section, Sheet } from '../../ui/Sheet.tsx';
+import { May } from '../../people/May.tsx';
 
 /** Again as it was, some of it again, or opened for change as a new job. */
 export function ShelfSheet({ job, onClose }: { readonly job: JobItem; readonly onClose: () => void }) {
@@ -37,50 +38,54 @@ export function ShelfSheet({ job, onClose }: { readonly job: JobItem; readonly o
       <Row label="Printed">{counted(job.pieces.printed, 'piece')}</Row>
       {job.pieces.spoiled > 0 && <Row label="Spoiled">{number(job.pieces.spoiled)}</Row>}
       <div className="mt-3" />
-      <Section title="Again, as it was">
-        <div className="flex items-center gap-2">
-          <input
-            aria-label="Copies"
-            value={copies}
-            inputMode="numeric"
-            aria-invalid={!isCount(n)}
-            onChange={(event) => {
-              setCopies(event.target.value);
-            }}
-            className="h-8 w-20 rounded border border-rule bg-card px-2 text-right aria-invalid:border-stop"
-          />
-          <span className="text-soft">{n === 1 ? 'copy' : 'copies'}</span>
+      <May right="coordinate">
+        <Section title="Again, as it was">
+          <div className="flex items-center gap-2">
+            <input
+              aria-label="Copies"
+              value={copies}
+              inputMode="numeric"
+              aria-invalid={!isCount(n)}
+              onChange={(event) => {
+                setCopies(event.target.value);
+              }}
+              className="h-8 w-20 rounded border border-rule bg-card px-2 text-right aria-invalid:border-stop"
+            />
+            <span className="text-soft">{n === 1 ? 'copy' : 'copies'}</span>
+            <Button
+              kind="main"
+              className="ml-auto"
+              disabled={!isCount(n) || !kept}
+              onClick={() => {
+                sendJson('POST', `/api/jobs/${job.id}/again`, { copies: n })
+                  .then(() => {
+                    say(`${job.sourceName} waits in Intake, ${String(n)} owed`);
+                    onClose();
+                  })
+                  .catch(tell);
+              }}
+            >
+              Print again
+            </Button>
+          </div>
+        </Section>
+        <SomeAgain job={job} />
+      </May>
+      <JobCostView jobId={job.id} version={job.state} />
+      <May right="coordinate">
+        <Section title="For change">
           <Button
-            kind="main"
-            className="ml-auto"
-            disabled={!isCount(n) || !kept}
             onClick={() => {
-              sendJson('POST', `/api/jobs/${job.id}/again`, { copies: n })
-                .then(() => {
-                  say(`${job.sourceName} waits in Intake, ${String(n)} owed`);
-                  onClose();
-                })
+              sendJson<{ id: string }>('POST', `/api/jobs/${job.id}/anew`)
+                .then(({ id }) => navigate(`/intake?job=${id}`))
                 .catch(tell);
             }}
           >
-            Print again
+            Open as a new job
           </Button>
-        </div>
-      </Section>
-      <SomeAgain job={job} />
-      <JobCostView jobId={job.id} version={job.state} />
-      <Section title="For change">
-        <Button
-          onClick={() => {
-            sendJson<{ id: string }>('POST', `/api/jobs/${job.id}/anew`)
-              .then(({ id }) => navigate(`/intake?job=${id}`))
-              .catch(tell);
-          }}
-        >
-          Open as a new job
-        </Button>
-        <p className="dense mt-1 text-soft">This one stays as it was printed.</p>
-      </Section>
+          <p className="dense mt-1 text-soft">This one stays as it was printed.</p>
+        </Section>
+      </May>
     </Sheet>
   );
 }

@@ -2,7 +2,8 @@
 import { parseLength } from '../../../core/units/length.ts';
 import { acrossText, alongText, fieldText, fieldUnit, lengthFigure, sizeText } from './lengths.ts';
 import { number } from './number.ts';
-import { setPreferences, UNITS } from '../preferences.ts';
+import { UNITS } from '../../../core/people/preferences.ts';
+import { setPreferences } from '../preferences.ts';
 
 beforeEach(() => {
   setPreferences({ units: 'metric', locale: 'en-GB' });

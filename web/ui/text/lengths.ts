@@ -1,4 +1,5 @@
-import { preferences, type Units } from '../preferences.ts';
+import type { Units } from '../../../core/people/preferences.ts';
+import { preferences } from '../preferences.ts';
 import { number } from './number.ts';
 
 type Unit = Exclude<Units, 'metric'>;

@@ -6,6 +6,7 @@ import { useNotice } from '../../../app/notice.tsx';
 import { Button } from '../../../ui/Button.tsx';
 import { TakeAs } from './TakeAs.tsx';
 import type { Bench } from '../state/useBench.ts';
+import { useMay } from '../../../people/May.tsx';
 
 /** Queue, and what else leaves the Bench. Queue waits until the layout that is seen is on the server. */
 export function RunActions({
@@ -20,6 +21,7 @@ export function RunActions({
   readonly onLeft: () => void;
 }) {
   const { tell } = useNotice();
+  const may = useMay('coordinate');
   const [busy, setBusy] = useState(false);
   const act = (step: string) => (): void => {
     setBusy(true);
@@ -35,7 +37,7 @@ export function RunActions({
   const clashes = bench.figures?.clashes.length ?? 0;
   return (
     <div className="flex flex-col gap-2 border-t border-rule px-4 py-3">
-      {run.state === 'draft' && (
+      {may && run.state === 'draft' && (
         <Button
           kind="main"
           className="h-10"
@@ -48,12 +50,12 @@ export function RunActions({
       )}
       <div className="flex gap-2">
         <TakeAs run={run} save={bench.save} />
-        {run.state === 'draft' && (
+        {may && run.state === 'draft' && (
           <Button className="flex-1" disabled={busy} onClick={act('dissolve')}>
             Dissolve run
           </Button>
         )}
-        {run.state === 'queued' && (
+        {may && run.state === 'queued' && (
           <Button className="flex-1" disabled={busy} onClick={act('take-back')}>
             Remove from line
           </Button>

@@ -28,6 +28,7 @@ import { NumberInput } from '../../../ui/fields/NumberInput.tsx';
 import { Select } from '../../../ui/fields/Select.tsx';
 import { FieldGroup, useFieldGroup } from '../../../ui/fields/FieldGroup.tsx';
 import { LengthRow } from '../../../ui/fields/LengthRow.tsx';
+import { May } from '../../../people/May.tsx';
 
 interface SegmentsPanelProps {
   readonly run: RunDetail;
@@ -58,26 +59,28 @@ export function SegmentsPanel({ run, bench, printer, onLeft }: SegmentsPanelProp
         <p className="mb-2">
           Segment {no} of {of}. They follow each other without a person.
         </p>
-        <div className="flex gap-2">
-          <Button
-            className="flex-1"
-            disabled={busy}
-            onClick={() => {
-              act(`/api/series/${id}/queue`);
-            }}
-          >
-            Queue all
-          </Button>
-          <Button
-            className="flex-1"
-            disabled={busy}
-            onClick={() => {
-              act(`/api/series/${id}/join`);
-            }}
-          >
-            Put together
-          </Button>
-        </div>
+        <May right="coordinate">
+          <div className="flex gap-2">
+            <Button
+              className="flex-1"
+              disabled={busy}
+              onClick={() => {
+                act(`/api/series/${id}/queue`);
+              }}
+            >
+              Queue all
+            </Button>
+            <Button
+              className="flex-1"
+              disabled={busy}
+              onClick={() => {
+                act(`/api/series/${id}/join`);
+              }}
+            >
+              Put together
+            </Button>
+          </div>
+        </May>
       </Section>
     );
   }

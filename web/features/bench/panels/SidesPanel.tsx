@@ -11,6 +11,7 @@ import { SidesDrawing } from '../media/SidesDrawing.tsx';
 import type { Bench } from '../state/useBench.ts';
 import { LengthRow } from '../../../ui/fields/LengthRow.tsx';
 import { Select } from '../../../ui/fields/Select.tsx';
+import { useMay } from '../../../people/May.tsx';
 
 const CONTENT_TEXTS = { readable: 'both sides readable', 'show-through': 'show-through' } as const;
 const PLAIN: SideSettings = {
@@ -30,6 +31,7 @@ interface SidesPanelProps {
 /** The back of the run: what is on it, and how it follows the front when the media is turned over. */
 export function SidesPanel({ run, bench, onSaved }: SidesPanelProps) {
   const { tell } = useNotice();
+  const may = useMay('coordinate');
   const [busy, setBusy] = useState(false);
   const act = (method: 'POST' | 'PUT', path: string, body?: unknown): void => {
     setBusy(true);
@@ -49,7 +51,7 @@ export function SidesPanel({ run, bench, onSaved }: SidesPanelProps) {
     return (
       <AddBack
         run={run}
-        disabled={busy || run.state !== 'draft'}
+        disabled={busy || !may || run.state !== 'draft'}
         onAdd={(order) => {
           act('POST', 'two-sides', order);
         }}
@@ -57,7 +59,7 @@ export function SidesPanel({ run, bench, onSaved }: SidesPanelProps) {
     );
   const { side, otherRunId, turn, content, pieceTurn, offsetXMm, offsetYMm } = run.pair;
   const settings = { turn, content, pieceTurn, offsetXMm, offsetYMm };
-  const draft = run.state === 'draft';
+  const draft = may && run.state === 'draft';
   const change = (part: Partial<SideSettings>): void => {
     act('PUT', 'two-sides', { ...settings, ...part });
   };

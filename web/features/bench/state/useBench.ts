@@ -21,6 +21,7 @@ import {
 import { type BenchMarks, useMarks } from './useMarks.ts';
 import { type NestRun, useNest } from './useNest.ts';
 import { useSaving } from './useSaving.ts';
+import { useMay } from '../../../people/May.tsx';
 
 const FIRST_NEST_MS = 1200;
 /** Outlines take longer than rectangles until the first good layout, most of all on a busy machine. */
@@ -110,7 +111,8 @@ export function useBench(run: RunDetail, onSaved: (run: RunDetail) => void): Ben
     version: 0,
   }));
   // A back follows its front; it is moved there.
-  const editable = run.state === 'draft' && run.pair?.side !== 'back';
+  const may = useMay('coordinate');
+  const editable = may && run.state === 'draft' && run.pair?.side !== 'back';
   // A run that has left the Bench shows what was queued; its progress comes several times a second and changes none of it.
   const { pieces, contours, settings, registeredEdge } = run;
   const mirrored = run.pair?.side === 'back' && isMirrored(run.pair);

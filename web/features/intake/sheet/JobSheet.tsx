@@ -22,6 +22,7 @@ import { isOver } from '../table/filter.ts';
 import { useRisk } from '../table/lateness.ts';
 import { mediaOf, useSurroundings } from '../table/jobPlace.ts';
 import { Select } from '../../../ui/fields/Select.tsx';
+import { Changeable, May, useMay } from '../../../people/May.tsx';
 
 interface JobSheetProps {
   readonly jobId: string;
@@ -102,7 +103,7 @@ function Ticket({ job, queues }: { readonly job: JobDetail; readonly queues: rea
   const here = job.ticket.layers['set here'] ?? {};
   const setHere = Object.keys(here).length;
   return (
-    <>
+    <Changeable right="coordinate" what="this ticket">
       <JobDrawing job={job} media={media} edge={place.printer?.config.registeredEdge ?? 'left'} onChange={change} />
       {job.state === 'checked' && <Accept job={job} />}
       <FindingList job={job} media={media} onChange={change} />
@@ -159,7 +160,7 @@ function Ticket({ job, queues }: { readonly job: JobDetail; readonly queues: rea
           </span>
         ))}
       </p>
-    </>
+    </Changeable>
   );
 }
 
@@ -192,6 +193,7 @@ function History({ job }: { readonly job: JobDetail }) {
   const now = useShopNow(20_000);
   const zone = useZone();
   const { tell } = useNotice();
+  const mayUndo = useMay('coordinate');
   return (
     <Section title="History">
       {job.runs.map((run) => (
@@ -206,7 +208,7 @@ function History({ job }: { readonly job: JobDetail }) {
         <p key={event.id} className="dense flex items-baseline gap-1 py-0.5">
           <span className="text-soft">{clockText(event.atMs, now ?? event.atMs, zone)}</span>
           <span className="min-w-0 flex-1">{eventText(event)}</span>
-          {event.undo?.path.startsWith('/api/changes/') && (
+          {mayUndo && event.undo?.path.startsWith('/api/changes/') && (
             <button
               type="button"
               className="text-tide hover:underline"
@@ -231,12 +233,14 @@ function JobActions({ job }: { readonly job: JobDetail }) {
   };
   return (
     <div className="flex gap-2 pb-4">
-      {job.state === 'cancelled' && <Button onClick={act('restore')}>Restore the job</Button>}
-      {(job.state === 'ready' || job.state === 'checked' || job.state === 'blocked') && (
-        <Button kind="danger" onClick={act('cancel')}>
-          Cancel the job
-        </Button>
-      )}
+      <May right="coordinate">
+        {job.state === 'cancelled' && <Button onClick={act('restore')}>Restore the job</Button>}
+        {(job.state === 'ready' || job.state === 'checked' || job.state === 'blocked') && (
+          <Button kind="danger" onClick={act('cancel')}>
+            Cancel the job
+          </Button>
+        )}
+      </May>
       {job.pages !== null && (
         <a
           href={`/api/jobs/${job.id}/file`}

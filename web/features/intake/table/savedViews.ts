@@ -1,4 +1,5 @@
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
+import { preferences, setPreferences, usePreferences } from '../../../ui/preferences.ts';
 import { DEFAULT_COLUMNS, type ColumnId, isColumn } from './columns.tsx';
 import { NO_FILTER, type JobFilter, SHOWS } from './filter.ts';
 import { GROUPS, SORTS, type GroupBy, type Sort } from './rows.ts';
@@ -23,9 +24,6 @@ export interface SavedView {
   readonly view: IntakeView;
 }
 
-const NOW_KEY = 'yellow-spool-intake-view';
-const SAVED_KEY = 'yellow-spool-intake-views';
-
 /** Takes what an earlier version may have kept for what it still is. */
 function mended(raw: Partial<IntakeView> | null): IntakeView {
   const columns = (raw?.columns ?? DEFAULT_COLUMNS).filter(isColumn);
@@ -41,14 +39,6 @@ function mended(raw: Partial<IntakeView> | null): IntakeView {
   };
 }
 
-function read<T>(key: string, otherwise: T): T {
-  try {
-    return (JSON.parse(localStorage.getItem(key) ?? 'null') as T | null) ?? otherwise;
-  } catch {
-    return otherwise;
-  }
-}
-
 export interface Views {
   readonly view: IntakeView;
   /** Changes a part of the view; always the same function. */
@@ -60,29 +50,25 @@ export interface Views {
 
 /** The present view outlives the page, but for the words that were typed; named views are kept beside it. */
 export function useViews(): Views {
-  const [view, setView] = useState(() => mended(read<Partial<IntakeView> | null>(NOW_KEY, null)));
-  const [saved, setSaved] = useState(() =>
-    read<SavedView[]>(SAVED_KEY, []).map((each) => ({ name: each.name, view: mended(each.view) })),
-  );
+  const [view, setView] = useState(() => mended(preferences().intakeView as Partial<IntakeView> | null));
+  const saved = usePreferences().intakeViews as readonly SavedView[];
   const show = useCallback((change: Partial<IntakeView>) => {
     setView((old) => ({ ...old, ...change }));
   }, []);
   useEffect(() => {
-    localStorage.setItem(NOW_KEY, JSON.stringify({ ...view, filter: { ...view.filter, text: '' } }));
+    const next = { ...view, filter: { ...view.filter, text: '' } };
+    if (JSON.stringify(next) !== JSON.stringify(preferences().intakeView ?? PLAIN_VIEW))
+      setPreferences({ intakeView: next });
   }, [view]);
-  const keep = useCallback((list: SavedView[]) => {
-    setSaved(list);
-    localStorage.setItem(SAVED_KEY, JSON.stringify(list));
-  }, []);
   return {
     view,
     show,
-    saved,
+    saved: useMemo(() => saved.map(({ name, view: kept }) => ({ name, view: mended(kept) })), [saved]),
     save: (name) => {
-      keep([...saved.filter((each) => each.name !== name), { name, view }]);
+      setPreferences({ intakeViews: [...saved.filter((each) => each.name !== name), { name, view }] });
     },
     remove: (name) => {
-      keep(saved.filter((each) => each.name !== name));
+      setPreferences({ intakeViews: saved.filter((each) => each.name !== name) });
     },
   };
 }

@@ -1,0 +1,1 @@
+ALTER TABLE `runs` ADD `laid_out_by` text;

@@ -1,0 +1,86 @@
+import { useCallback, useEffect, useLayoutEffect, useRef, useState, type ReactNode } from 'react';
+import { useSWRConfig } from 'swr';
+import type { Me } from '../../contract/api/people.ts';
+import { errorText, getJson, sendJson } from '../api/client.ts';
+import { KEYS, useMe } from '../api/data.ts';
+import { goOnSignedIn, useSignedOut } from '../api/signedOut.ts';
+import { useTheme } from '../app/theme.ts';
+import { Dialog } from '../ui/Dialog.tsx';
+import { keepPreferencesOf } from '../ui/preferences.ts';
+import { MeContext } from './May.tsx';
+import { PasswordForm } from './SignInForms.tsx';
+import { Provider, SignInPage } from './SignInPage.tsx';
+
+/**
+ * Lets in who has signed in. Whose session ends later keeps the page as it is, under a dialog: what was being edited goes on
+ * where it was as soon as they have signed in again.
+ */
+export function Gate({ children }: { readonly children: ReactNode }) {
+  useTheme();
+  const { data: me, error } = useMe();
+  const { mutate } = useSWRConfig();
+  const signedOut = useSignedOut();
+  /** Who was let in at this page. */
+  const [inside, setInside] = useState<Me>();
+  const adopted = useRef<string | undefined>(undefined);
+  if (me && me.right !== null && me !== inside && isSame(inside, me)) setInside(me);
+  // In another tab of this browser somebody else has signed in: this page is no longer theirs.
+  const isAnothers = me !== undefined && me.right !== null && !isSame(inside, me);
+  useEffect(() => {
+    if (isAnothers) location.reload();
+  }, [isAnothers]);
+  useLayoutEffect(() => {
+    if (!inside?.person || adopted.current === inside.person.id) return;
+    adopted.current = inside.person.id;
+    keepPreferencesOf(inside.person.id, inside.preferences ?? {}, (change) => {
+      // It is kept in this browser in any case.
+      sendJson('PATCH', '/api/me/preferences', change).catch(() => undefined);
+    });
+  }, [inside]);
+  const cameIn = useCallback(() => {
+    void getJson<Me>(KEYS.me).then((now) => {
+      // What waits was begun by somebody else: it must not be done in this one's name.
+      if (!isSame(inside, now) || location.pathname.startsWith('/sign-in')) {
+        location.assign('/');
+        return undefined;
+      }
+      return mutate(KEYS.me, now, { revalidate: false }).then(goOnSignedIn);
+    });
+  }, [inside, mutate]);
+  if (!me) return error ? <p className="p-8 text-stop">{errorText(error)}</p> : null;
+  if (!inside) return me.right === null ? <SignInPage me={me} onDone={cameIn} /> : null;
+  return (
+    <MeContext value={inside}>
+      {children}
+      {(signedOut || me.right === null) && <SignInAgain me={me} whose={inside.person} onDone={cameIn} />}
+    </MeContext>
+  );
+}
+
+/** Whether what one began may go on in the name of the other. Whoever was at this machine before is anybody. */
+function isSame(before: Me | undefined, now: Me): boolean {
+  return before?.person == null || now.person?.id === before.person.id;
+}
+
+/** Over the page of somebody whose session has ended. */
+function SignInAgain({
+  me,
+  whose,
+  onDone,
+}: {
+  readonly me: Me;
+  readonly whose: Me['person'];
+  readonly onDone: () => void;
+}) {
+  return (
+    <Dialog title="You have been signed out" className="w-96 p-5">
+      <p className="mb-3 text-soft">
+        {whose
+          ? `Sign in as ${whose.name} again, and what you were at goes on where it was. Somebody else who signs in here begins anew.`
+          : 'People have to sign in here from now on. What you were at goes on where it was.'}
+      </p>
+      <PasswordForm name={whose?.signInName ?? ''} onDone={onDone} />
+      <Provider me={me} />
+    </Dialog>
+  );
+}
