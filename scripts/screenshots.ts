@@ -2,6 +2,7 @@
 import { join } from 'node:path';
 import { expect, type Locator, type Page } from '@playwright/test';
 import { openBrowser } from '../bench/browser.ts';
+import { addPerson, haveSignIn, signInAt } from '../e2e/driver/people.ts';
 import { TestShop } from '../e2e/driver/shop.ts';
 
 const OUT = 'docs/screenshots';
@@ -74,16 +75,6 @@ try {
   await view('media', 'light', '/media?spool=spool-bo-31', (page) => [
     page.getByRole('complementary', { name: 'BO-31' }),
   ]);
-  await view(
-    'rules',
-    'light',
-    '/setup?rules=',
-    (page) => [page.getByRole('region', { name: 'Dry run' }).getByRole('row')],
-    async (page) => {
-      await page.getByRole('button', { name: 'Dry run' }).click();
-      await page.getByRole('region', { name: 'Dry run' }).getByText('only those').click();
-    },
-  );
   await view('intake', 'light', '/intake', (page) => [page.getByRole('row').nth(5)]);
   await view(
     'batches',
@@ -231,6 +222,23 @@ try {
       await page.getByRole('button', { name: 'Add the back' }).click();
       await page.waitForTimeout(1500);
       await page.getByRole('link', { name: 'back', exact: true }).click();
+    },
+  );
+  // Last, since from here on people have to sign in.
+  await haveSignIn(shop);
+  await addPerson(shop, 'Bram Teller', 'operator', 'bram');
+  await addPerson(shop, 'Ada Quill', 'viewer', 'ada');
+  await view(
+    'people',
+    'light',
+    '/setup?people=',
+    (page) => [
+      page.getByRole('table', { name: 'People' }).getByText('as bram'),
+      page.getByText('People have to sign in.'),
+    ],
+    async (page) => {
+      await signInAt(page, 'odile');
+      await page.getByRole('table', { name: 'People' }).waitFor();
     },
   );
 } finally {

@@ -6,7 +6,7 @@ import { Id, nullable } from './common.ts';
 const Clock = Type.String({ pattern: '^([01]\\d|2[0-4]):[0-5]\\d$' });
 const RealMs = Type.Integer({ description: 'UTC instant in milliseconds, clock of the server' });
 /** Long enough for every sentence, short enough to be turned into a key in no time. */
-const Secret = Type.String({ minLength: 1, maxLength: 256 });
+const Secret = Type.String({ minLength: 1, maxLength: 128 });
 const SignInName = Type.String({
   minLength: 2,
   maxLength: 60,

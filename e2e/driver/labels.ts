@@ -46,6 +46,9 @@ export const PLACES: readonly Place[] = [
   { path: '/setup?hours=', open: [] },
   { path: '/setup?new-printer=', open: [] },
   { path: '/setup?many-stocks=', open: [] },
+  { path: '/setup?people=', open: [] },
+  { path: '/setup?person=person-bram', open: [] },
+  { path: '/me', open: [] },
 ];
 
 interface Named {

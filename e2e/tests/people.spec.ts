@@ -146,7 +146,7 @@ test('nothing that a viewer can press on any view is refused: what they may not 
       const name = await button.textContent({ timeout: 500 }).catch(() => null);
       // What leads away from this view is pressed there.
       if (name === null || (await button.isHidden())) continue;
-      await button.click({ timeout: 700, noWaitAfter: true }).catch(() => undefined);
+      await button.click({ timeout: 700 }).catch(() => undefined);
       pressed.push(`${path} ${name}`);
       if (new URL(page.url()).pathname !== path.split('?')[0]) {
         await page.goto(shop.url + path);
@@ -288,7 +288,7 @@ test('an owner adds somebody by the pages, and that person signs in with the add
   await juno.getByLabel('Password', { exact: true }).fill('short');
   await juno.getByLabel('The same once more').fill('short');
   await juno.getByRole('button', { name: 'Sign in with this from now on' }).click();
-  await expect(juno.getByRole('alert')).toContainText('at least 10 characters');
+  await expect(juno.getByRole('alert')).toContainText('at least 12 characters');
   await juno.getByLabel('Password', { exact: true }).fill(passwordOf('juno'));
   await juno.getByLabel('The same once more').fill(passwordOf('juno'));
   await juno.getByRole('button', { name: 'Sign in with this from now on' }).click();

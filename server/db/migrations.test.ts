@@ -18,7 +18,8 @@ import {
   spoolLedger,
   tasks,
 } from './records.ts';
-import { jobPages, jobs, printers, queues, runs } from './schema.ts';
+import { people } from './peopleTables.ts';
+import { jobPages, jobs, printers, queues, runs, settings } from './schema.ts';
 import { listJobs } from './views.ts';
 
 const ALL = 'server/db/migrations';
@@ -324,5 +325,34 @@ test('what still followed the arrival of jobs is a task of their claim after the
     { kind: 'arrival', key: 'claim-b', state: 'waiting', input: { jobIds: ['job-3'], rule: null, step: 'go' } },
   ]);
   expect(db.select({ id: jobs.id }).from(jobs).all()).toHaveLength(4);
+  close();
+});
+
+test('people who were names in the set-up of the shop are people after the update, and nobody has to sign in yet', () => {
+  const file = join(root, 'shop.db');
+  openDb(file, migrationsUpTo(25)).close();
+  const raw = new Database(file);
+  const setup = {
+    days: [],
+    holidays: [],
+    orderAheadDays: 5,
+    people: [
+      { name: 'Ines Quay', does: 'loads' },
+      { name: 'O’Marr "Odile"', does: '' },
+    ],
+  };
+  raw.prepare(`INSERT INTO settings (key, value) VALUES ('shopSetup', ?)`).run(JSON.stringify(setup));
+  raw.close();
+  const { db, close } = openDb(file, ALL);
+  const all = db.select().from(people).all();
+  expect(
+    all.map(({ name, does, role, signInName, password }) => [name, does, role, signInName, password]).sort(),
+  ).toEqual([
+    ['Ines Quay', 'loads', 'operator', null, null],
+    ['O’Marr "Odile"', '', 'operator', null, null],
+  ]);
+  expect(new Set(all.map(({ id }) => id)).size).toBe(2);
+  const kept = db.select().from(settings).where(eq(settings.key, 'shopSetup')).get()?.value;
+  expect(kept).toEqual({ days: [], holidays: [], orderAheadDays: 5 });
   close();
 });

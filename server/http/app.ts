@@ -1,6 +1,7 @@
 import type { AnswerHow } from './route.ts';
-import { type Route, mount } from './route.ts';
-import { existsSync } from 'node:fs';
+import { type Route, mount, signInFirst } from './route.ts';
+import { randomBytes } from 'node:crypto';
+import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import express, { type Express, type NextFunction, type Request, type Response } from 'express';
 import helmet from 'helmet';
@@ -51,6 +52,10 @@ export function createApp(
   app.disable('x-powered-by');
   app.set('etag', false);
   app.set('trust proxy', face.trustedHops);
+  app.use((_req, res, next) => {
+    (res.locals as PageLocals).nonce = randomBytes(16).toString('base64');
+    next();
+  });
   app.use(
     helmet({
       contentSecurityPolicy: {
@@ -62,8 +67,10 @@ export function createApp(
           connectSrc: ["'self'"],
           fontSrc: ["'self'"],
           imgSrc: ["'self'", 'data:', 'blob:'],
-          // The drawing library sets positions through style attributes, and charts bring style elements of their own.
-          styleSrc: ["'self'", "'unsafe-inline'"],
+          // Charts bring style elements of their own, which the page hands its nonce to.
+          styleSrc: ["'self'", (_req, res) => `'nonce-${nonceOf(res as Response)}'`],
+          // Drawings are placed through style attributes.
+          styleSrcAttr: ["'unsafe-inline'"],
           workerSrc: ["'self'", 'blob:'],
           objectSrc: ["'none'"],
           mediaSrc: ["'none'"],
@@ -86,7 +93,8 @@ export function createApp(
     res.set('cache-control', 'no-store');
     next();
   });
-  app.get('/api/openapi.json', (_req, res) => {
+  app.get('/api/openapi.json', (req, res) => {
+    if (!callerOf(shop, req, face.crewToken)) throw signInFirst();
     res.json(openApi(routes));
   });
   mount(app, routes, {
@@ -114,8 +122,7 @@ function bodyReader(): (req: Request, res: Response, small: boolean) => Promise<
     new Promise((done, failed) => {
       (small ? little : large)(req, res, (error?: unknown) => {
         if (error === undefined) done();
-        // eslint-disable-next-line @typescript-eslint/prefer-promise-reject-errors -- it is one, and answerError looks into it
-        else failed(error);
+        else failed(error as Error);
       });
     });
 }
@@ -139,8 +146,19 @@ function pages(app: Express, webDir: string): void {
       return;
     }
     res.set('cache-control', 'no-cache');
-    res.sendFile(index, { dotfiles: 'allow' });
+    res.type('html').send(readFileSync(index, 'utf8').replace(NONCE_PLACE, nonceOf(res)));
   });
+}
+
+/** Where the page says what its style elements have to carry. */
+const NONCE_PLACE = '__STYLE_NONCE__';
+
+interface PageLocals {
+  nonce?: string;
+}
+
+function nonceOf({ locals }: Response): string {
+  return (locals as PageLocals).nonce ?? '';
 }
 
 interface HttpError {
@@ -166,6 +184,7 @@ function explain(error: unknown, req: Request, shop: Shop): { readonly status: n
   const refused = asRefused(error as Error & HttpError, shop);
   if (refused) {
     const { status, code, message, figures, remedy } = refused;
+    if (status === 403) shop.log.warn({ code, method: req.method, url: req.path, address: req.ip }, message);
     return {
       status,
       error: { code, message, ...(figures ? { figures } : {}), ...(remedy === undefined ? {} : { remedy }) },

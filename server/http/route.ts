@@ -203,6 +203,11 @@ const DEVICE: Actor = { kind: 'device', id: 'device', name: 'device' };
 /** Who tries to sign in. */
 const STRANGER: Actor = { kind: 'person', id: 'nobody', name: 'nobody' };
 
+/** The refusal of whoever has to sign in; pages ask them to, and go on where they were. */
+export function signInFirst(): Refused {
+  return new Refused(401, 'sign-in', 'You are not signed in, or not any more.', undefined, 'Sign in.');
+}
+
 /**
  * Lets in who may ask for a route.
  * @throws Refused 401 where nobody has signed in, 403 where they may not, with what they may
@@ -227,7 +232,7 @@ function admitted(
   if (route.needs === 'anyone') return { actor: caller?.actor ?? STRANGER, caller };
   if (!caller) {
     if (route.byDeviceLink && how.isDeviceLink(req)) return { actor: DEVICE, caller };
-    throw new Refused(401, 'sign-in', 'You are not signed in, or not any more.', undefined, 'Sign in.');
+    throw signInFirst();
   }
   if (!allows(caller.right, route.needs)) {
     const role = roleFor(route.needs);

@@ -19,6 +19,7 @@ import {
   useSpools,
   useStocks,
 } from '../api/data.ts';
+import { useMay } from '../people/May.tsx';
 import { useTheme } from './theme.ts';
 import { fieldState } from './useGoToField.ts';
 import { fields } from './fields.ts';
@@ -140,6 +141,7 @@ function useFindable(): { readonly all: readonly Found[]; readonly loading: bool
     getJson<JobList>,
   );
   const [theme, turnTheme] = useTheme();
+  const owner = useMay('set up');
   const loading = [jobs, printers, runs, queues, presets].includes(undefined);
   const all = useMemo(
     () => [
@@ -175,9 +177,27 @@ function useFindable(): { readonly all: readonly Found[]; readonly loading: bool
       {
         key: 'hours',
         kind: 'setting',
-        name: 'Shop hours and people',
-        more: 'opening hours, holidays, unattended hours, people',
+        name: 'Shop hours',
+        more: 'opening hours, holidays, unattended hours, host names, least room on the disk',
         path: '/setup?hours=',
+      },
+      ...(owner
+        ? [
+            {
+              key: 'people',
+              kind: 'setting',
+              name: 'People',
+              more: 'roles, who may do what, sign-in, users, accounts, permissions, provider',
+              path: '/setup?people=',
+            },
+          ]
+        : []),
+      {
+        key: 'me',
+        kind: 'setting',
+        name: 'You',
+        more: 'your settings, password, sign out, units, language of numbers and dates, sound, notifications, tokens, one-time codes',
+        path: '/me',
       },
       {
         key: 'rules',
@@ -272,7 +292,7 @@ function useFindable(): { readonly all: readonly Found[]; readonly loading: bool
         open,
       })),
     ],
-    [jobs, printers, runs, queues, presets, spools, stocks, kept, theme, turnTheme],
+    [jobs, printers, runs, queues, presets, spools, stocks, kept, theme, turnTheme, owner],
   );
   return { all, loading };
 }

@@ -35,6 +35,10 @@ export const VIEW_HELP: Readonly<Record<string, readonly string[]>> = {
     'Printed work stands here as its keep rule says, with its ticket and its layout.',
     'Print it again as it was, print single pieces again that were spoiled, or open it as a new job.',
   ],
+  '/me': [
+    'What is your own: how figures are read, light or dark, what calls you, and how you sign in. It is the same on each of your screens.',
+    'Sign out here when you leave a tablet to somebody else.',
+  ],
   '/setup': [
     'Everything that is described once: printers with their constants, queues with hot folders, presets, stocks, routing rules, hours, sizes.',
     'What you change counts for what comes from now on; runs that are laid out keep their layout.',

@@ -134,6 +134,16 @@ export function topics({ printerId, queueId, stockId, spoolId, keptId }: Firsts)
       ['Correct what is left', 'measure, ledger, correction, length'],
       ['Offcuts', 'offcut, remainder, cut off a piece', 'Cut an offcut'],
     ]),
+    ...of('/setup?people=', [
+      ['Roles', 'who may do what, permissions, rights, viewer, operator, coordinator, owner', 'Who works here'],
+      ['Have people sign in', 'login, log in, password, users, accounts', 'Sign-in'],
+      ['Address for messages', 'mail, quiet hours, no message at night, hours of a person', 'Who works here'],
+    ]),
+    ...of('/me', [
+      ['Lengths in', 'units, mm, inch, feet, metric'],
+      ['Light or dark', 'theme, night, dark mode', 'Look'],
+      ['Sound when a printer stops', 'alarm, notification, bell', 'What calls you'],
+    ]),
     ...of(`/shelf?job=${keptId ?? ''}`, [
       ['Print again', 'reprint, again, copies, repeat order'],
       ['Spoiled pieces', 'spoiled, waste, ruined, reprint some', 'Some pieces again'],

@@ -100,7 +100,7 @@ interface Twice {
   readonly again: string;
 }
 
-const PASSWORD_HINT = 'At least 10 characters: three or four words are easier to keep than signs.';
+const PASSWORD_HINT = 'At least 12 characters: three or four words are easier to keep than signs.';
 
 /** A new password, entered twice. */
 export function NewPassword() {

@@ -24,12 +24,21 @@ let kept: Preferences | undefined;
 const listeners = new Set<() => void>();
 
 function read(): Preferences {
-  const old: Record<string, unknown> = {};
+  const kept: Record<string, unknown> = {};
   for (const [before, name] of Object.entries(BEFORE)) {
-    const text = localStorage.getItem(before);
-    if (text !== null) old[name] = parsed(text) ?? text;
+    const text = stored(before);
+    if (text !== null) kept[name] = parsed(text) ?? text;
   }
-  return { ...PLAIN_PREFERENCES, ...old, ...(parsed(localStorage.getItem(key) ?? '{}') as Partial<Preferences>) };
+  return { ...PLAIN_PREFERENCES, ...kept, ...(parsed(stored(key) ?? '{}') as Partial<Preferences>) };
+}
+
+/** A browser may keep nothing for pages. */
+function stored(name: string): string | null {
+  try {
+    return localStorage.getItem(name);
+  } catch {
+    return null;
+  }
 }
 
 /** What another version has left there is worth less than a page that opens. */

@@ -80,11 +80,11 @@ describe('the first owner', () => {
 
 describe('a password', () => {
   test.each([
-    ['short', 'at least 10'],
-    ['password123', 'tried first'],
+    ['eleven sign', 'at least 12'],
+    ['qwerty123456', 'tried first'],
     ['aaaaaaaaaaaaaa', 'fewer than five'],
     ['odile-marr-1', 'little more than a name'],
-    ['yellowspool', 'little more than a name'],
+    ['yellowspool1', 'little more than a name'],
   ])('%s can’t be used', async (password, why) => {
     const { status, body } = await page('', 'POST', '/api/sign-in/owner', {
       ...owner,

@@ -34,7 +34,7 @@ import { switchSignIn } from '../../usecases/people/signInSwitch.ts';
 import { makeToken, removeToken, tokensOf } from '../../usecases/people/tokens.ts';
 import { dropTotp, offerTotp, takeTotp } from '../../usecases/people/totp.ts';
 import { dropSession, originOf } from '../identify.ts';
-import { type Route, route } from '../route.ts';
+import { type Route, route, signInFirst } from '../route.ts';
 
 /** The people of the shop, as owners set them up, and what each sets for themselves. */
 export function peopleRoutes(shop: Shop, publicOrigin: string | undefined): Route[] {
@@ -166,7 +166,7 @@ function forOwners(shop: Shop, publicOrigin: string | undefined): Route[] {
 
 function forThemselves(shop: Shop): Route[] {
   const self = (caller: Caller | undefined): Caller => {
-    if (!caller) throw new Refused(401, 'sign-in', 'You are not signed in, or not any more.');
+    if (!caller) throw signInFirst();
     return caller;
   };
   return [

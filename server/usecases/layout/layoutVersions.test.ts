@@ -40,7 +40,7 @@ test('a layout is kept only over the version that it was made from; what somebod
     layOutRun(shop, id, layoutAt(id, 99), { by: TESTER, ifVersion: version });
   };
   expect(late).toThrow(Refused);
-  expect(late).toThrow('has been laid out anew meanwhile');
+  expect(late).toThrow('tester has laid out Run 1 anew meanwhile');
   expect(detail(id).pieces[0]?.xMm).toBe(10);
   layOutRun(shop, id, layoutAt(id, 99), { by: TESTER, ifVersion: detail(id).version });
   expect(detail(id)).toMatchObject({ version: version + 2, pieces: [{ xMm: 99 }] });

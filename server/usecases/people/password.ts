@@ -14,7 +14,7 @@ const KEY_BYTES = 32;
 const AT_ONCE = 2;
 const MOST_WAITING = 20;
 
-const LEAST_LENGTH = 10;
+const LEAST_LENGTH = 12;
 
 const queue = new PQueue({ concurrency: AT_ONCE });
 let common: ReadonlySet<string> | undefined;
@@ -30,9 +30,9 @@ export function mustBePassword(password: string, names: readonly string[]): void
       'Take three or four words that nobody would put together.',
     );
   };
-  if ([...password].length < LEAST_LENGTH) refuse(`it needs at least ${String(LEAST_LENGTH)} characters`);
+  if (password.length < LEAST_LENGTH) refuse(`it needs at least ${String(LEAST_LENGTH)} characters`);
   const small = password.toLowerCase();
-  common ??= new Set(dictionary.passwords as string[]);
+  common ??= new Set(dictionary.passwords);
   if (common.has(small)) refuse('it is one of those that are tried first');
   if (new Set(small).size < 5) refuse('it has fewer than five different characters');
   const own = [...names, 'yellow spool', 'yellowspool']

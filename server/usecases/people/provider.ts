@@ -81,6 +81,7 @@ async function reached({ issuer, clientId, clientSecret }: Provider): Promise<Co
   if (url.protocol !== 'https:' && !onThisMachine) {
     throw new Refused(422, 'not-safe', `${issuer} is not safe: its address has to begin with https.`);
   }
+  // oxlint-disable-next-line typescript/no-deprecated -- marked so that it stands out; only for a provider on this machine
   const execute = url.protocol === 'https:' ? [] : [allowInsecureRequests];
   try {
     return await discovery(url, clientId, clientSecret === '' ? undefined : clientSecret, undefined, {

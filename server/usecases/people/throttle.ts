@@ -15,9 +15,9 @@ const FORGOTTEN_MS = 24 * 3_600_000;
  */
 export function countedBy(name: string, address: string): readonly Counted[] {
   return [
-    [`${name.toLowerCase()} from ${address}`, 5],
-    [`from ${address}`, 30],
-    [`${name.toLowerCase()}`, 100],
+    [`both: ${name.toLowerCase()} ${address}`, 5],
+    [`address: ${address}`, 30],
+    [`name: ${name.toLowerCase()}`, 100],
   ];
 }
 

@@ -34,7 +34,7 @@ export function MePage() {
             <p className="text-soft">
               {person ? (
                 <>
-                  <span className="first-letter:uppercase">{person.role}</span>. {MAY[person.role]}
+                  <span className="inline-block first-letter:uppercase">{person.role}</span>. {MAY[person.role]}
                 </>
               ) : (
                 <NobodySignsIn />

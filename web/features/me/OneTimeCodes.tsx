@@ -1,8 +1,8 @@
-import { useMemo, useState } from 'react';
+import { useState } from 'react';
+import useSWR from 'swr';
 import type { TotpOffer } from '../../../contract/api/people.ts';
 import { sendJson } from '../../api/client.ts';
 import { useNotice } from '../../app/notice.tsx';
-import { encodeCode } from '../../draw/encodeCode.ts';
 import { Entry, wanted } from '../../people/Entry.tsx';
 import { EntryForm } from '../../people/SignInForms.tsx';
 import { Button } from '../../ui/Button.tsx';
@@ -95,7 +95,10 @@ export function OneTimeCodes({ on }: { readonly on: boolean }) {
 const QUIET = 4;
 
 function QrCode({ text }: { readonly text: string }) {
-  const modules = useMemo(() => encodeCode('qr', text), [text]);
+  // The encoder is large, and needed by few.
+  const { data: modules } = useSWR(['qr', text], async () =>
+    (await import('../../draw/encodeCode.ts')).encodeCode('qr', text),
+  );
   if (modules?.kind !== 'square') return null;
   const { size, dark } = modules;
   const all = size + 2 * QUIET;

@@ -61,12 +61,12 @@ export function TokenList() {
         </div>
       )}
       <NewTokenForm
-        onMake={(body) =>
+        onMake={(body) => {
           sendJson<{ token: string }>('POST', '/api/me/tokens', body).then(({ token }) => {
             setMade({ name: body.name, token });
             void mutate();
-          }, tell)
-        }
+          }, tell);
+        }}
       />
     </>
   );

@@ -1,6 +1,6 @@
 import { useContext, useState } from 'react';
 import type { OneTimeCode, PersonBody, PersonView } from '../../../contract/api/people.ts';
-import { ROLES } from '../../../core/people/rights.ts';
+import type { ROLES } from '../../../core/people/rights.ts';
 import { sendJson } from '../../api/client.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { CopyText } from '../../people/CopyText.tsx';

@@ -1,16 +1,5 @@
 import { TimerSign } from '../../draw/TimerSign.tsx';
-import {
-  Clock,
-  Disc3,
-  Layers3,
-  ListTree,
-  Plus,
-  Printer as PrinterSign,
-  Route,
-  Ruler,
-  Upload,
-  Users,
-} from 'lucide-react';
+import { Clock, Disc3, Layers3, ListTree, Plus, Printer as PrinterSign, Route, Ruler, Users } from 'lucide-react';
 import { useRef } from 'react';
 import { useSearchParams } from 'react-router';
 import type { PresetView, QueueView } from '../../../contract/api/ticket.ts';
