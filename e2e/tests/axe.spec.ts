@@ -1,5 +1,5 @@
-import { expect, test, type Page } from '@playwright/test';
-import axe from 'axe-core';
+import { expect, test } from '@playwright/test';
+import { faultsOf } from '../driver/axe.ts';
 import { layOutJobs } from '../driver/bench.ts';
 import { pdfFile } from '../driver/files.ts';
 import { TestShop } from '../driver/shop.ts';
@@ -11,18 +11,6 @@ test.beforeAll(async () => {
 test.afterAll(async () => {
   await shop.close();
 });
-
-/** What axe finds on the page as it is seen now; colours can be looked at alone, where nothing else differs. */
-async function faultsOf(page: Page, where: string, rules: 'all' | 'contrast'): Promise<string[]> {
-  if (!(await page.evaluate(() => 'axe' in globalThis))) await page.evaluate(axe.source);
-  const { violations } = await page.evaluate(
-    (options) => (globalThis as unknown as { axe: typeof axe }).axe.run(options),
-    { resultTypes: ['violations' as const], ...(rules === 'contrast' ? { runOnly: ['color-contrast'] } : {}) },
-  );
-  return violations.map(
-    ({ id, nodes }) => `${where} ${id}: ${nodes.map(({ html }) => html.slice(0, 160)).join(' | ')}`,
-  );
-}
 
 test('views, sheets, dialogs and menus have no accessibility faults: in the light and in the dark, wide, narrow and on a phone', async ({
   page,

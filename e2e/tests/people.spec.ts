@@ -1,5 +1,6 @@
 import { expect, test, type Browser, type Page } from '@playwright/test';
 import type { Me, PersonView } from '../../contract/api/people.ts';
+import { faultsOf } from '../driver/axe.ts';
 import { layOutJobs } from '../driver/bench.ts';
 import { pdfFile } from '../driver/files.ts';
 import { type Role, addPerson, haveSignIn, passwordOf, signInAt } from '../driver/people.ts';
@@ -109,57 +110,64 @@ for (const [role, name, offered, not] of OFFERED) {
   });
 }
 
-test('nothing that a viewer can press on any view is refused: what they may not do is not there', async ({
-  browser,
-}) => {
-  await shop.bringIn('heron-banners', 'seen.pdf', await pdfFile([{ widthMm: 300, heightMm: 200 }]));
-  const job = await shop.job('seen.pdf');
-  const draft = await shop.send<{ id: string }>('POST', '/api/runs', {
-    jobIds: [(await shop.bringIn('heron-banners', 'laid.pdf', await pdfFile([{ widthMm: 300, heightMm: 200 }]))).id],
-  });
-  const page = await pageOf(browser, 'ada');
-  const refused: string[] = [];
-  page.on('response', (response) => {
-    if (response.status() === 403) refused.push(`${response.request().method()} ${response.url()}`);
-  });
-  const paths = [
-    '/floor?printer=heron',
-    '/floor?order=',
-    `/intake?job=${job.id}`,
-    `/bench/${draft.id}`,
-    '/rota',
-    '/heads?printer=magpie',
-    '/media?spool=spool-bo-32',
-    '/media?printer=heron',
-    '/shelf',
-    '/setup?queue=heron-banners',
-    '/setup?preset=fit-the-roll',
-    '/setup?hours=',
-  ];
-  const pressed: string[] = [];
-  for (const path of paths) {
-    await page.goto(shop.url + path);
-    await page.waitForTimeout(900);
-    const buttons = page.locator('#view').getByRole('button', { disabled: false });
-    for (let i = 0; i < Math.min(await buttons.count(), 45); i += 1) {
-      const button = buttons.nth(i);
-      const name = await button.textContent({ timeout: 500 }).catch(() => null);
-      // What leads away from this view is pressed there.
-      if (name === null || (await button.isHidden())) continue;
-      await button.click({ timeout: 700 }).catch(() => undefined);
-      pressed.push(`${path} ${name}`);
-      if (new URL(page.url()).pathname !== path.split('?')[0]) {
-        await page.goto(shop.url + path);
-        await page.waitForTimeout(400);
+for (const [role, who] of [
+  ['viewer', 'ada'],
+  ['operator', 'bram'],
+] as const) {
+  test(`nothing that a ${role} can press on any view is refused: what they may not do is not there`, async ({
+    browser,
+  }) => {
+    await shop.bringIn('heron-banners', `seen-${who}.pdf`, await pdfFile([{ widthMm: 300, heightMm: 200 }]));
+    const job = await shop.job(`seen-${who}.pdf`);
+    const draft = await shop.send<{ id: string }>('POST', '/api/runs', {
+      jobIds: [
+        (await shop.bringIn('heron-banners', `laid-${who}.pdf`, await pdfFile([{ widthMm: 300, heightMm: 200 }]))).id,
+      ],
+    });
+    const page = await pageOf(browser, who);
+    const refused: string[] = [];
+    page.on('response', (response) => {
+      if (response.status() === 403) refused.push(`${response.request().method()} ${response.url()}`);
+    });
+    const paths = [
+      '/floor?printer=heron',
+      '/floor?order=',
+      `/intake?job=${job.id}`,
+      `/bench/${draft.id}`,
+      '/rota',
+      '/heads?printer=magpie',
+      '/media?spool=spool-bo-32',
+      '/media?printer=heron',
+      '/shelf',
+      '/setup?queue=heron-banners',
+      '/setup?preset=fit-the-roll',
+      '/setup?hours=',
+    ];
+    const pressed: string[] = [];
+    for (const path of paths) {
+      await page.goto(shop.url + path);
+      await page.waitForTimeout(900);
+      const buttons = page.locator('#view').getByRole('button', { disabled: false });
+      for (let i = 0; i < Math.min(await buttons.count(), 45); i += 1) {
+        const button = buttons.nth(i);
+        const name = await button.textContent({ timeout: 500 }).catch(() => null);
+        // What leads away from this view is pressed there.
+        if (name === null || (await button.isHidden())) continue;
+        await button.click({ timeout: 700 }).catch(() => undefined);
+        pressed.push(`${path} ${name}`);
+        if (new URL(page.url()).pathname !== path.split('?')[0]) {
+          await page.goto(shop.url + path);
+          await page.waitForTimeout(400);
+        }
       }
     }
-  }
-  expect(pressed.length).toBeGreaterThan(60);
-  expect(refused).toEqual([]);
-  expect((await shop.run(draft.id)).state).toBe('draft');
-  await shop.send('POST', `/api/runs/${draft.id}/dissolve`);
-  await page.context().close();
-});
+    expect(pressed.length).toBeGreaterThan(60);
+    expect(refused).toEqual([]);
+    expect((await shop.run(draft.id)).state).toBe('draft');
+    await shop.send('POST', `/api/runs/${draft.id}/dissolve`);
+    await page.context().close();
+  });
+}
 
 test('whose session ends goes on where they were: what is being edited is kept under their name once they have signed in again', async ({
   browser,
@@ -295,4 +303,36 @@ test('an owner adds somebody by the pages, and that person signs in with the add
   await expect(juno.getByRole('heading', { name: 'Floor' })).toBeVisible();
   await expect(page.getByText('as juno with a password')).toBeVisible();
   for (const each of [page, juno]) await each.context().close();
+});
+
+test('the sign-in has no accessibility faults: in the light and in the dark, wide and on a phone', async ({ page }) => {
+  for (const [width, theme] of [
+    [1280, 'light'],
+    [390, 'dark'],
+  ] as const) {
+    await page.setViewportSize({ width, height: 800 });
+    await page.goto(shop.url);
+    await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible();
+    await page.evaluate((name) => (document.documentElement.dataset['theme'] = name), theme);
+    await page.getByRole('button', { name: 'Sign in', exact: true }).click();
+    await expect(page.getByText('Say who you are.')).toBeVisible();
+    expect(await faultsOf(page, `sign-in, ${theme}`, 'all')).toEqual([]);
+    await page.getByRole('button', { name: 'I was given a code' }).click();
+    expect(await faultsOf(page, `code, ${theme}`, 'all')).toEqual([]);
+  }
+  await page.setViewportSize({ width: 1280, height: 800 });
+  await page.goto(shop.url);
+  await signInAt(page, 'ines');
+  await expect(page.getByRole('navigation', { name: 'Views' })).toBeVisible();
+  await page.goto(`${shop.url}/me`);
+  await expect(page.getByRole('heading', { name: 'Programs that act for you' })).toBeVisible();
+  await page.getByRole('button', { name: 'Use one-time codes' }).click();
+  await expect(page.getByRole('img', { name: 'The secret as a picture for the app' })).toBeVisible();
+  expect(await faultsOf(page, 'me', 'all')).toEqual([]);
+  await page.context().clearCookies();
+  await page.getByRole('button', { name: 'Make a token' }).waitFor();
+  await page.getByLabel('Name of the program').fill('board');
+  await page.getByRole('button', { name: 'Make a token' }).click();
+  await expect(page.getByRole('heading', { name: 'You have been signed out' })).toBeVisible();
+  expect(await faultsOf(page, 'signed out', 'all')).toEqual([]);
 });

@@ -18,6 +18,7 @@ export type Stock = StockView;
 export type { JobDetail, JobItem, LogEvent, RefusalView, RunDetail, RunItem, SpoolView };
 
 const PAGE = 1000;
+const ME_AGAIN_MS = 1500;
 
 /** Jobs that are still to be worked on, a page after another; kept up to date by live events afterwards. */
 export async function liveJobs(): Promise<JobItem[]> {
@@ -69,7 +70,13 @@ export const useRules = (): SWRResponse<RuleList, Error> => useSWR(KEYS.rules);
 export const useRefusals = (): SWRResponse<RefusalView[], Error> => useSWR(KEYS.refusals);
 export const useLog = (): SWRResponse<LogEvent[], Error> => useSWR(KEYS.log);
 export const useStorage = (): SWRResponse<StorageView, Error> => useSWR(KEYS.storage);
-export const useMe = (): SWRResponse<Me, Error> => useSWR(KEYS.me);
+/** Nothing is shown before it is known who is there: it is asked for again and again, without growing pauses. */
+export const useMe = (): SWRResponse<Me, Error> =>
+  useSWR<Me, Error>(KEYS.me, {
+    onErrorRetry: (_error, _key, _config, revalidate, options) => {
+      window.setTimeout(() => void revalidate(options), ME_AGAIN_MS);
+    },
+  });
 /** @param may only owners are told */
 export const usePeople = (may: boolean): SWRResponse<PersonView[], Error> => useSWR(may ? KEYS.people : null);
 export const useJob = (id: string | null): SWRResponse<JobDetail, Error> =>

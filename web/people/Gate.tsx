@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useLayoutEffect, useRef, useState, type ReactNode } from 'react';
 import { useSWRConfig } from 'swr';
 import type { Me } from '../../contract/api/people.ts';
-import { errorText, getJson, sendJson } from '../api/client.ts';
+import { ApiError, errorText, getJson, sendJson } from '../api/client.ts';
 import { KEYS, useMe } from '../api/data.ts';
 import { goOnSignedIn, useSignedOut } from '../api/signedOut.ts';
 import { useTheme } from '../app/theme.ts';
@@ -47,13 +47,23 @@ export function Gate({ children }: { readonly children: ReactNode }) {
       return mutate(KEYS.me, now, { revalidate: false }).then(goOnSignedIn);
     });
   }, [inside, mutate]);
-  if (!me) return error ? <p className="p-8 text-stop">{errorText(error)}</p> : null;
+  if (!me) return error ? <NoAnswer error={error} /> : null;
   if (!inside) return me.right === null ? <SignInPage me={me} onDone={cameIn} /> : null;
   return (
     <MeContext value={inside}>
       {children}
       {(signedOut || me.right === null) && <SignInAgain me={me} whose={inside.person} onDone={cameIn} />}
     </MeContext>
+  );
+}
+
+/** The page came, and then the server was gone. */
+function NoAnswer({ error }: { readonly error: unknown }) {
+  const isGone = error instanceof ApiError && error.status === 0;
+  return (
+    <p role="alert" className="p-8 text-stop">
+      {isGone ? 'Server does not answer; trying again' : errorText(error)}
+    </p>
   );
 }
 

@@ -2,6 +2,7 @@ import { and, eq, isNotNull, isNull, or } from 'drizzle-orm';
 import type { Actor } from '../../../core/events/actor.ts';
 import type { Reader } from '../../db/open.ts';
 import { people } from '../../db/peopleTables.ts';
+import { prepared } from '../../db/prepared.ts';
 import { settings } from '../../db/schema.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
 
@@ -12,8 +13,11 @@ export function signInIsOn(shop: Pick<Shop, 'db' | 'exposures'>): boolean {
   return shop.exposures().length > 0 || isChosen(shop.db);
 }
 
+/** Asked with every request. */
+const chosen = prepared((db) => db.select().from(settings).where(eq(settings.key, KEY)).prepare());
+
 function isChosen(db: Reader): boolean {
-  return db.select().from(settings).where(eq(settings.key, KEY)).get()?.value === true;
+  return chosen(db).get()?.value === true;
 }
 
 /** Keeps whether an owner wants it; part of a transaction of the caller’s. */

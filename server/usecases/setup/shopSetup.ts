@@ -3,6 +3,7 @@ import { eq } from 'drizzle-orm';
 import type { ShopSetup } from '../../../contract/api/shop.ts';
 import { Attendance, attendedSpans } from '../../../core/schedule/shopHours.ts';
 import type { Reader } from '../../db/open.ts';
+import { prepared } from '../../db/prepared.ts';
 import { settings } from '../../db/schema.ts';
 import type { Limits } from '../../limits.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
@@ -78,9 +79,14 @@ export function leastFreeBytes(db: Reader, limits: Limits): number {
   return mb === null ? limits.leastFreeBytes : mb * MIB;
 }
 
+/** Asked with every request. */
+const setupRow = prepared((db) =>
+  db.select({ value: settings.value }).from(settings).where(eq(settings.key, KEY)).prepare(),
+);
+
 /** Names, besides this machine's own, under which browsers may reach the shop. */
 export function hostNames(db: Reader): readonly string[] {
-  const row = db.select({ value: settings.value }).from(settings).where(eq(settings.key, KEY)).get();
+  const row = setupRow(db).get();
   return (row?.value as Partial<ShopSetup> | undefined)?.hostNames ?? [];
 }
 

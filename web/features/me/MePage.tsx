@@ -43,6 +43,7 @@ export function MePage() {
           </div>
           {person && <SignOut />}
         </div>
+        <h2 className="sr-only">What is yours</h2>
         <Section title="How figures are read">
           <Reading />
         </Section>
