@@ -114,7 +114,7 @@ for (const [role, who] of [
   ['viewer', 'ada'],
   ['operator', 'bram'],
 ] as const) {
-  test(`nothing that a ${role} can press on any view is refused: what they may not do is not there`, async ({
+  test(`${role}: nothing that they can press on any view is refused, since what they may not do is not there`, async ({
     browser,
   }) => {
     await shop.bringIn('heron-banners', `seen-${who}.pdf`, await pdfFile([{ widthMm: 300, heightMm: 200 }]));
