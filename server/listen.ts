@@ -50,10 +50,7 @@ export async function listen(app: Express, options: Options): Promise<Listening>
     port,
     ports: () => [port(), ...(inside ? [portOf(inside)] : [])],
     address: () => options.publicUrl ?? `${certificate ? 'https' : 'http'}://${shownHost(host)}:${String(port())}`,
-    inner: () =>
-      inside
-        ? `http://127.0.0.1:${String(portOf(inside))}`
-        : `http://${host === '::1' ? '[::1]' : '127.0.0.1'}:${String(port())}`,
+    inner: () => `http://${inside ? `127.0.0.1:${String(portOf(inside))}` : `${ownHost(host)}:${String(port())}`}`,
     names: () => [...addresses(host), ...(options.publicUrl === undefined ? [] : [new URL(options.publicUrl).host])],
     renew: () => {
       if (!certificate || changedMs(certificate) === readMs) return;
@@ -94,9 +91,14 @@ async function open(server: Server, port: number, host: string): Promise<void> {
   });
 }
 
+/** As this machine reaches what listens on it without TLS. */
+function ownHost(host: string): string {
+  return (LOOPBACK as readonly string[]).includes(host) ? bracketed(host) : '127.0.0.1';
+}
+
 /** As people type it: one that stands for all addresses of this machine is none to be typed. */
 function shownHost(host: string): string {
-  if (host === '0.0.0.0' || host === '::') return addresses(host)[0] ?? '127.0.0.1';
+  if (host === '0.0.0.0' || host === '::') return addresses(host).find((each) => !each.startsWith('[')) ?? '127.0.0.1';
   return bracketed(host);
 }
 

@@ -158,7 +158,7 @@ let opening: 'opening' | 'open' | 'ready' = 'opening';
 const feeder = new Dispatcher(shop);
 const dates = new DatesAtRisk(shop);
 const { publicUrl: publicOrigin, trustedHops } = options;
-const routes = allRoutes(shop, { intake, folders, dispatcher: feeder, isReady, publicOrigin });
+const routes = allRoutes(shop, { intake, folders, dispatcher: feeder, isReady, publicOrigin, crewToken });
 shop.bus.connect(liveSource(shop, folders));
 const app = createApp(shop, routes, join(dist, 'web'), {
   ports: () => listening?.ports() ?? [options.port],
@@ -389,5 +389,6 @@ function openOrEnd(): OpenDb {
 function openLog(): Logger {
   const destination = pino.destination({ dest: join(paths.root, 'server.log'), sync: false, mkdir: true });
   destination.on('error', () => undefined);
-  return pino({ level: process.env.YELLOW_SPOOL_LOG ?? 'info' }, destination);
+  const redact = ['req.headers.authorization', 'req.headers.cookie'];
+  return pino({ level: process.env.YELLOW_SPOOL_LOG ?? 'info', redact }, destination);
 }

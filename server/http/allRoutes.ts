@@ -32,12 +32,17 @@ interface Running {
   readonly isReady: () => boolean;
   /** As browsers say where a page comes from, where it has an address of its own. */
   readonly publicOrigin: string | undefined;
+  /** What the demo's crew signs in with. */
+  readonly crewToken: string;
 }
 
 /** The whole API, in the order in which it describes itself. */
-export function allRoutes(shop: Shop, { intake, folders, dispatcher, isReady, publicOrigin }: Running): Route[] {
+export function allRoutes(
+  shop: Shop,
+  { intake, folders, dispatcher, isReady, publicOrigin, crewToken }: Running,
+): Route[] {
   return [
-    ...floorRoutes(shop, isReady),
+    ...floorRoutes(shop, isReady, crewToken),
     ...signInRoutes(shop, publicOrigin),
     ...peopleRoutes(shop, publicOrigin),
     ...uploadRoutes(shop, intake),

@@ -84,9 +84,7 @@ export function createApp(
       strictTransportSecurity: face.onlyTls ? { maxAge: YEAR_S, includeSubDomains: false } : false,
     }),
   );
-  app.use(
-    pinoHttp({ logger: shop.log, autoLogging: false, redact: ['req.headers.authorization', 'req.headers.cookie'] }),
-  );
+  app.use(pinoHttp({ logger: shop.log, autoLogging: false }));
   app.use(onlyOwnPages(face.ports, () => [...face.names(), ...namesInSetup(shop)]));
   app.use('/api', (_req, res, next) => {
     // What the shop knows is for whoever has signed in: no cache between keeps it. Pictures say otherwise of themselves.
@@ -120,9 +118,9 @@ function bodyReader(): (req: Request, res: Response, small: boolean) => Promise<
   const little = express.json({ limit: SMALL_LIMIT });
   return (req, res, small) =>
     new Promise((done, failed) => {
-      (small ? little : large)(req, res, (error?: unknown) => {
+      (small ? little : large)(req, res, (error?: Error) => {
         if (error === undefined) done();
-        else failed(error as Error);
+        else failed(error);
       });
     });
 }
@@ -190,7 +188,7 @@ function explain(error: unknown, req: Request, shop: Shop): { readonly status: n
       error: { code, message, ...(figures ? { figures } : {}), ...(remedy === undefined ? {} : { remedy }) },
     };
   }
-  shop.log.error({ err: error, url: req.originalUrl }, 'a request failed');
+  shop.log.error({ err: error, url: req.path }, 'a request failed');
   const message = 'Something failed inside the program. Nothing was changed; the log says more.';
   return { status: 500, error: { code: 'internal', message } };
 }

@@ -45,19 +45,21 @@ export async function openTestHttp(): Promise<TestHttp> {
   mkdirSync(join(web, 'assets'), { recursive: true });
   writeFileSync(join(web, 'index.html'), '<!doctype html><title>the page</title>');
   const state = { ready: false };
+  const crewToken = 'the token of the crew in tests';
   const routes = allRoutes(shop, {
     intake,
     folders,
     dispatcher: new Dispatcher(shop),
     isReady: () => state.ready,
     publicOrigin: undefined,
+    crewToken,
   });
   const { check, unseen } = answerCheck(routes);
   shop.bus.connect(liveSource(shop, folders));
   const face = {
     ports: () => [(server.address() as AddressInfo).port],
     names: () => [],
-    ...{ publicOrigin: undefined, trustedHops: 0, onlyTls: false, crewToken: 'the token of the crew in tests' },
+    ...{ publicOrigin: undefined, trustedHops: 0, onlyTls: false, crewToken },
   };
   const app = createApp(shop, routes, web, face, {
     onAnswer: check,

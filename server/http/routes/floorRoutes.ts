@@ -53,7 +53,7 @@ class Streams {
 }
 
 /** What the whole shop is asked for: whether it is ready, its room on the disk, its clock, and its live events. */
-export function floorRoutes(shop: Shop, ready: () => boolean): Route[] {
+export function floorRoutes(shop: Shop, ready: () => boolean, crewToken: string): Route[] {
   const streams = new Streams();
   return [
     route({
@@ -136,7 +136,7 @@ export function floorRoutes(shop: Shop, ready: () => boolean): Route[] {
         }
         send({ event: 'clock', data: clockView(shop) });
         send({ event: 'storage', data: shop.storage.view() });
-        const isOver = (): boolean => caller?.by === 'session' && !stillMay(caller, callerOf(shop, req, ''));
+        const isOver = (): boolean => !stillMay(caller, callerOf(shop, req, crewToken));
         const stop = shop.bus.subscribe((message) => {
           // Whoever may no longer look hears that, and nothing after it.
           if (message.event === 'sign-in' && isOver()) res.end('event: sign-in\ndata: {}\n\n');

@@ -225,20 +225,46 @@ describe('sessions', () => {
     ]);
   });
 
-  test('a page that listens hears nothing more once its session has ended', async () => {
-    const { cookie, personId } = signedInAs(http.shop, 'viewer');
-    const boss = signedInAs(http.shop, 'owner').cookie;
-    const listening = await fetch(`${http.base}/api/events`, { headers: { cookie } });
-    const heard: string[] = [];
+  /** What a page or program hears from here on, until its line ends. */
+  async function hearing(
+    headers: Record<string, string>,
+  ): Promise<{ readonly over: Promise<void>; readonly heard: () => string }> {
+    const listening = await fetch(`${http.base}/api/events`, { headers });
+    let heard = '';
     const over = (async () => {
       for await (const chunk of listening.body as unknown as AsyncIterable<Uint8Array>)
-        heard.push(Buffer.from(chunk).toString());
+        heard += Buffer.from(chunk).toString();
     })();
+    return { over, heard: () => heard };
+  }
+
+  test('whoever listens hears nothing more once their session has ended, or their token is taken back', async () => {
+    const { cookie, personId } = signedInAs(http.shop, 'viewer');
+    const boss = signedInAs(http.shop, 'owner').cookie;
+    const made = (await page(boss, 'POST', '/api/me/tokens', { name: 'board', scope: 'see', days: 1 }))
+      .body as TokenView & { token: string };
+    const line = await hearing({ cookie });
+    const board = await hearing({ authorization: `Bearer ${made.token}` });
     http.shop.bus.tell('clock', { before: true });
     await page(boss, 'POST', `/api/people/${personId}/sign-out`);
+    await line.over;
+    http.shop.bus.tell('clock', { between: true });
+    await page(boss, 'DELETE', `/api/me/tokens/${made.id}`);
+    await board.over;
     http.shop.bus.tell('clock', { after: true });
-    await over;
-    expect([heard.join('').includes('before'), heard.join('').includes('after')]).toEqual([true, false]);
+    expect(line.heard()).toMatch(/before/);
+    expect(line.heard()).not.toMatch(/between/);
+    expect(board.heard()).toMatch(/between/);
+    expect(board.heard()).not.toMatch(/after/);
+  });
+
+  test('pages of a shop in which nobody had to sign in hear nothing more once people have to', async () => {
+    const line = await hearing({});
+    await becomeOwner();
+    await line.over;
+    http.shop.bus.tell('clock', { after: true });
+    expect(line.heard()).toMatch(/event: sign-in/);
+    expect(line.heard()).not.toMatch(/after/);
   });
 });
 
@@ -274,6 +300,19 @@ describe('people', () => {
     expect(http.shop.db.select().from(events).all().at(-1)).toMatchObject({
       ...{ kind: 'spool.unloaded', actorId: id, who: 'Bram Osier' },
     });
+  });
+
+  test('what is known of somebody is for owners: neither the log nor a live event tells it to others', async () => {
+    const cookie = await becomeOwner();
+    const viewer = signedInAs(http.shop, 'viewer').cookie;
+    const { id } = (await page(cookie, 'POST', '/api/people', { ...bram, mail: 'bram@tidewrack.example' }))
+      .body as PersonView;
+    await page(cookie, 'PATCH', `/api/people/${id}`, { mail: 'osier@tidewrack.example' });
+    await page(cookie, 'PATCH', `/api/people/${id}`, { does: 'finishes' });
+    const seen = JSON.stringify((await page(viewer, 'GET', '/api/log')).body);
+    expect(seen).not.toMatch(/tidewrack\.example|22:00/);
+    // What can be told can be taken back.
+    expect(seen).toContain('"body":{"does":"loads"}');
   });
 
   test('a role counts at once; the last owner stays one; whoever leaves is out, and so are their programs', async () => {

@@ -4,7 +4,7 @@ import type { Actor } from '../../../core/events/actor.ts';
 import type { Reader } from '../../db/open.ts';
 import { apiTokens, oneTimeCodes, people, sessions } from '../../db/peopleTables.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
-import { attemptWentWell, beginAttempt, countedBy } from './throttle.ts';
+import { type Counted, attemptWentWell, beginAttempt } from './throttle.ts';
 import { isPassword } from './password.ts';
 import { digestOf, newCode } from './secrets.ts';
 import type { Caller } from './sessions.ts';
@@ -119,15 +119,32 @@ export function changePerson(shop: Shop, id: string, change: Partial<PersonBody>
       .where(eq(people.id, id))
       .run();
     work.touch({ type: 'people', id });
-    const undo = {
-      label: 'Undo',
-      method: 'PATCH' as const,
-      path: `/api/people/${id}`,
-      body: Object.fromEntries(Object.keys(change).map((key) => [key, before[key as keyof PersonBody]])),
-    };
+    // An address is nobody else's business: the log, which everybody reads, must not keep it.
+    const undo =
+      'mail' in change || 'quiet' in change
+        ? undefined
+        : {
+            label: 'Undo',
+            method: 'PATCH' as const,
+            path: `/api/people/${id}`,
+            body: Object.fromEntries(Object.keys(change).map((key) => [key, before[key as keyof PersonBody]])),
+          };
     if (role === before.role)
-      work.note({ kind: 'person.changed', subject: ['person', id], actor, data: { person: name }, undo });
-    else work.note({ kind: 'person.role', subject: ['person', id], actor, data: { person: name, role }, undo });
+      work.note({
+        kind: 'person.changed',
+        subject: ['person', id],
+        actor,
+        data: { person: name },
+        ...(undo && { undo }),
+      });
+    else
+      work.note({
+        kind: 'person.role',
+        subject: ['person', id],
+        actor,
+        data: { person: name, role },
+        ...(undo && { undo }),
+      });
   });
   // What they may do has changed: their pages ask anew.
   shop.bus.tell('sign-in', {});
@@ -212,7 +229,7 @@ export function setPreferences(shop: Shop, caller: Caller, change: PreferenceCha
 /** @throws Refused where this is not the password of the person who asks; tries are counted as at sign-in */
 export async function mustBeOwnPassword(shop: Shop, caller: Caller, password: string): Promise<void> {
   const { id, password: kept } = personOf(shop.db, caller);
-  const counted = countedBy(id, 'own');
+  const counted: readonly Counted[] = [[`own: ${id}`, 5]];
   beginAttempt(shop, counted);
   if (!(await isPassword(password, kept)))
     throw new Refused(403, 'wrong-password', 'This is not your present password.');

@@ -8,7 +8,7 @@ import { hashOf, isPassword, mustBePassword } from './password.ts';
 import { digestOf, readCode } from './secrets.ts';
 import { type Caller, openSession } from './sessions.ts';
 import { signInIsOn, storeSignIn } from './signInSwitch.ts';
-import { attemptWentWell, beginAttempt, countedBy } from './throttle.ts';
+import { attemptWentWell, beginAttempt, countedBy, countedByCode } from './throttle.ts';
 import { stepOfCode } from './totp.ts';
 
 /** From where somebody signs in. */
@@ -104,7 +104,7 @@ export function signedIn(
 export async function becomeOwner(shop: Shop, asked: FirstOwner, from: From): Promise<string> {
   const isOn = signInIsOn(shop);
   if (isOn) {
-    const counted = countedBy('owner code', from.address);
+    const counted = countedByCode(from.address);
     beginAttempt(shop, counted);
     mustBeCode(shop.db, asked.code ?? '', shop.realNow(), null);
     attemptWentWell(shop, counted);
@@ -162,7 +162,7 @@ export async function becomeOwner(shop: Shop, asked: FirstOwner, from: From): Pr
 /** Somebody who was given a code chooses name and password, and is signed in; every session from before has ended. */
 export async function takeCode(shop: Shop, asked: TakeCode, from: From): Promise<string> {
   mustBeOn(shop);
-  const counted = countedBy('code', from.address);
+  const counted = countedByCode(from.address);
   beginAttempt(shop, counted);
   const digest = mustBeCode(shop.db, asked.code, shop.realNow(), 'somebody');
   attemptWentWell(shop, counted);

@@ -4,7 +4,7 @@ import { failedSignIns } from '../../db/peopleTables.ts';
 import { Refused, type Shop } from '../../shop.ts';
 
 /** Counted by whom, and how many may fail before the next has to wait. */
-type Counted = readonly [key: string, free: number];
+export type Counted = readonly [key: string, free: number];
 
 /** So long without a failure, and it is forgotten (ms). */
 const FORGOTTEN_MS = 24 * 3_600_000;
@@ -18,6 +18,14 @@ export function countedBy(name: string, address: string): readonly Counted[] {
     [`both: ${name.toLowerCase()} ${address}`, 5],
     [`address: ${address}`, 30],
     [`name: ${name.toLowerCase()}`, 100],
+  ];
+}
+
+/** What an attempt with a code is counted by: nobody guesses one, and nobody's name is known by it. */
+export function countedByCode(address: string): readonly Counted[] {
+  return [
+    [`code: ${address}`, 5],
+    [`address: ${address}`, 30],
   ];
 }
 
