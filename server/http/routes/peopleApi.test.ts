@@ -1,5 +1,6 @@
 import { TOTP, Secret } from 'otpauth';
 import type { Me, OneTimeCode, PersonView, SessionView, TokenView, TotpOffer } from '../../../contract/api/people.ts';
+import { eq } from 'drizzle-orm';
 import { eventSentence } from '../../../core/events/sentence.ts';
 import { events } from '../../db/records.ts';
 import { people, sessions } from '../../db/peopleTables.ts';
@@ -313,6 +314,25 @@ describe('people', () => {
     expect(seen).not.toMatch(/tidewrack\.example|22:00/);
     // What can be told can be taken back.
     expect(seen).toContain('"body":{"does":"loads"}');
+  });
+
+  test('a change of somebody sets what an owner may set, whatever else it brings', async () => {
+    const cookie = await becomeOwner();
+    const { personId: id } = signedInAs(http.shop, 'operator', 'Ines Osier');
+    const before = http.shop.db.select().from(people).where(eq(people.id, id)).get();
+    const more = {
+      password: 'scrypt$1$1$1$x$x',
+      signInName: 'ines',
+      totp: 'JSOVKFKU',
+      providerSubject: 'me',
+      leftMs: 5,
+      id: 'x',
+    };
+    expect((await page(cookie, 'PATCH', `/api/people/${id}`, { does: 'packs', ...more })).status).toBe(200);
+    expect(http.shop.db.select().from(people).where(eq(people.id, id)).get()).toEqual({ ...before, does: 'packs' });
+    const made = (await page(cookie, 'POST', '/api/people', { ...bram, ...more })).body as PersonView;
+    expect(made).toMatchObject({ hasPassword: false, signInName: null, usesCodes: false, usesProvider: false });
+    expect(JSON.stringify((await page(cookie, 'GET', '/api/log')).body)).not.toMatch(/scrypt|JSOVKFKU/);
   });
 
   test('a role counts at once; the last owner stays one; whoever leaves is out, and so are their programs', async () => {

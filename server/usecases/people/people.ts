@@ -61,6 +61,13 @@ export function personOf(db: Reader, { personId }: Caller): PersonRow {
   return personById(db, personId);
 }
 
+/** What an owner sets of somebody, and nothing else that a request may bring: never what they sign in with. */
+function settable(asked: Partial<PersonBody>): Partial<PersonBody> {
+  const { name, does, role, mail, hours, quiet } = asked;
+  const all = { name: name?.trim(), does, role, mail, hours, quiet };
+  return Object.fromEntries(Object.entries(all).filter(([, value]) => value !== undefined));
+}
+
 /** @throws Refused where two people could not be told apart, or hours end before they begin */
 function mustBeSound({ tx }: Work, body: Partial<PersonBody>, id?: string): void {
   if (body.name !== undefined) {
@@ -92,7 +99,7 @@ export function addPerson(shop: Shop, body: PersonBody, actor: Actor): string {
     mustBeSound(work, body);
     work.tx
       .insert(people)
-      .values({ ...body, name: body.name.trim(), id })
+      .values({ role: body.role, name: body.name.trim(), ...settable(body), id })
       .run();
     work.touch({ type: 'people', id });
     work.note({
@@ -106,13 +113,14 @@ export function addPerson(shop: Shop, body: PersonBody, actor: Actor): string {
 }
 
 /** Changes what is set of somebody. @throws Refused where the last owner would no longer be one */
-export function changePerson(shop: Shop, id: string, change: Partial<PersonBody>, actor: Actor): void {
+export function changePerson(shop: Shop, id: string, asked: Partial<PersonBody>, actor: Actor): void {
+  const change = settable(asked);
   transact(shop, (work) => {
     const before = personById(work.tx, id);
     mustBeSound(work, change, id);
     const role = change.role ?? before.role;
     if (role !== 'owner' && before.role === 'owner') mustLeaveAnOwner(shop, work, id);
-    const name = change.name?.trim() ?? before.name;
+    const name = change.name ?? before.name;
     work.tx
       .update(people)
       .set({ ...change, name })
