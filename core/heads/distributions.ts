@@ -9,3 +9,8 @@ export function gammaQuantile(probability: number, shape: number): number {
 export function normalShare(z: number): number {
   return jstat.jStat.normal.cdf(z, 0, 1);
 }
+
+/** The value below which a standard normal variable lies with a probability. */
+export function normalQuantile(probability: number): number {
+  return jstat.jStat.normal.inv(probability, 0, 1);
+}
