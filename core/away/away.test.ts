@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { type Said, calibrationOf } from './calibration.ts';
 import { keyedChance } from './keyedChance.ts';
 import { type LearnedRate, faultRate, meanRate, mediaRate, nothingChance, rateQuantile } from './learnedRate.ts';
+import { drawnRatio, learnedRatio, ratioFactor, ratioScale } from './learnedRatio.ts';
 import { type Night, type NightRun, gainOf, oddsOf, simulateNights } from './nights.ts';
 
 const NIGHTS = 2000;
@@ -63,6 +64,39 @@ describe('what a shop learns of its rates', () => {
   });
 });
 
+describe('what a shop learns of its estimates', () => {
+  test('the worked figures: six runs, and none', () => {
+    const learned = learnedRatio([1.15, 1.12, 1.21, 1.09, 1.18, 1.14], Math.log(1.08));
+    expect([learned.m, learned.beta, ratioFactor(learned), ratioScale(learned)]).toEqual([
+      expect.closeTo(0.113428, 6),
+      expect.closeTo(0.037868, 6),
+      expect.closeTo(1.1201, 4),
+      expect.closeTo(0.083322, 6),
+    ]);
+    const none = learnedRatio([], Math.log(1.08));
+    expect([ratioFactor(none), ratioScale(none)]).toEqual([expect.closeTo(1.08, 10), expect.closeTo(0.111803, 6)]);
+  });
+
+  test('what is drawn of it is what it says: its mean, and as wide as it is sure', () => {
+    const learned = learnedRatio([1.15, 1.12, 1.21, 1.09, 1.18, 1.14], Math.log(1.08));
+    const draw = keyedChance(2);
+    const at = (night: number, kind: string) => draw({ night, kind, of: '' });
+    const drawn = Array.from({ length: 20_000 }, (_, i) => drawnRatio(learned, at(i, 'spread'), at(i, 'mean')));
+    const mean = drawn.reduce((sum, each) => sum + each.mean, 0) / drawn.length;
+    const variance = drawn.reduce((sum, each) => sum + each.deviation ** 2, 0) / drawn.length;
+    expect(mean).toBeCloseTo(learned.m, 2);
+    // The mean of an inverse gamma.
+    expect(variance / (learned.beta / (learned.alpha - 1))).toBeCloseTo(1, 1);
+    expect(drawnRatio({ mean: 0.3, deviation: 0.1 }, 0.99, 0.99)).toEqual({ mean: 0.3, deviation: 0.1 });
+  });
+
+  test('runs that lie far back, and those of nothing, say nothing', () => {
+    const last = Array.from({ length: 60 }, (_, i) => 1 + (i % 5) / 50);
+    expect(learnedRatio([...last, 9, 9, 9])).toEqual(learnedRatio(last));
+    expect(learnedRatio([0, Number.NaN, Infinity])).toEqual(learnedRatio([]));
+  });
+});
+
 const run = (id: string, startH: number, hours: number, metres = 0): NightRun => ({
   id,
   startH,
@@ -80,7 +114,7 @@ function nightOf(change: Partial<Night> = {}, rate: LearnedRate = { kind: 'known
     faults: new Map([['heron', rate]]),
     flaws: new Map(),
     time: new Map(),
-    repair: { mean: Math.log(20), meanDeviation: 0, deviation: 0.6 },
+    repair: { mean: Math.log(20), deviation: 0.6 },
     ...change,
   };
 }
@@ -144,10 +178,7 @@ describe('simulated nights', () => {
     const slow = (mean: number, deviation: number) =>
       oddsOf(
         simulateNights(
-          nightOf(
-            { hours: 9.5, time: new Map([['heron', { mean, meanDeviation: 0, deviation }]]) },
-            { kind: 'known', rate: 0 },
-          ),
+          nightOf({ hours: 9.5, time: new Map([['heron', { mean, deviation }]]) }, { kind: 'known', rate: 0 }),
           NIGHTS,
           2,
         ).plan,

@@ -1,6 +1,7 @@
 import { normalQuantile } from '../heads/distributions.ts';
 import { keyedChance } from './keyedChance.ts';
 import { type LearnedRate, rateQuantile } from './learnedRate.ts';
+import { type DrawnRatio, type LearnedRatio, drawnRatio } from './learnedRatio.ts';
 
 /** A run as the plan without chance has it. Hours count from the beginning of the period. */
 export interface NightRun {
@@ -18,15 +19,6 @@ export interface NightPrinter {
   readonly runs: readonly NightRun[];
 }
 
-/** What is known of a ratio such as actual ÷ estimated time: its logarithm is normal. */
-export interface LearnedRatio {
-  /** Mean of the logarithm, and how sure it is. */
-  readonly mean: number;
-  readonly meanDeviation: number;
-  /** Of a single run around it. */
-  readonly deviation: number;
-}
-
 export interface Night {
   /** Length of the period. */
   readonly hours: number;
@@ -36,9 +28,9 @@ export interface Night {
   readonly faults: ReadonlyMap<string, LearnedRate>;
   /** Flaws by stock: each spoils pieces, and the run goes on. */
   readonly flaws: ReadonlyMap<string, LearnedRate>;
-  readonly time: ReadonlyMap<string, LearnedRatio>;
+  readonly time: ReadonlyMap<string, LearnedRatio | DrawnRatio>;
   /** Minutes of a repair, once somebody is there. */
-  readonly repair: LearnedRatio;
+  readonly repair: LearnedRatio | DrawnRatio;
 }
 
 /** Whether each run succeeds in each night: printed within the period, and no piece spoiled. */
@@ -51,7 +43,7 @@ export interface Nights {
 }
 
 const NO_RATE: LearnedRate = { kind: 'known', rate: 0 };
-const AS_ESTIMATED: LearnedRatio = { mean: 0, meanDeviation: 0, deviation: 0 };
+const AS_ESTIMATED: DrawnRatio = { mean: 0, deviation: 0 };
 
 /**
  * Simulates nights of a plan: what is not known of each printer and stock is drawn once a night, then the line of each printer is
@@ -94,20 +86,21 @@ function exponential(u: number): number {
 function walk(night: Night, { id, runs }: NightPrinter, n: number, draw: Draw): number[] {
   const key = (kind: string, of = id) => ({ night: n, kind, of });
   const rate = rateQuantile(night.faults.get(id) ?? NO_RATE, draw(key('fault rate')));
-  const time = night.time.get(id) ?? AS_ESTIMATED;
-  const common = time.mean + time.meanDeviation * normalQuantile(draw(key('time')));
+  const learned = night.time.get(id);
+  const time = learned ? drawnRatio(learned, draw(key('time spread')), draw(key('time'))) : AS_ESTIMATED;
+  const repair = drawnRatio(night.repair, draw(key('repair spread')), draw(key('repair mean')));
   let faults = 0;
   let toFault = exponential(draw(key('fault'), faults));
   let freeH = 0;
   return runs.map((run) => {
     const residual = time.deviation * normalQuantile(draw(key('time of a run', run.id)));
-    let left = run.hours * Math.exp(common + residual);
+    let left = run.hours * Math.exp(time.mean + residual);
     let nowH = Math.max(freeH, run.startH);
     // Each fault takes what has been printed so far out of what is left, and waits for hands.
     while (rate > 0 && toFault < rate * left && nowH < night.hours) {
       const printed = toFault / rate;
       left -= printed;
-      const repaired = afterRepair(night, nowH + printed, draw(key('repair'), faults));
+      const repaired = afterRepair(night.attended, nowH + printed, repair, draw(key('repair'), faults));
       faults += 1;
       toFault = exponential(draw(key('fault'), faults));
       nowH = repaired;
@@ -119,11 +112,10 @@ function walk(night: Night, { id, runs }: NightPrinter, n: number, draw: Draw): 
 }
 
 /** When a printer that stopped at `h` prints again: the next time that somebody is there, and the repair. */
-function afterRepair({ attended, repair }: Night, h: number, u: number): number {
+function afterRepair(attended: Night['attended'], h: number, { mean, deviation }: DrawnRatio, u: number): number {
   const there = attended.find(([, toH]) => toH > h);
   if (!there) return Infinity;
-  const minutes = Math.exp(repair.mean + Math.hypot(repair.meanDeviation, repair.deviation) * normalQuantile(u));
-  return Math.max(h, there[0]) + minutes / 60;
+  return Math.max(h, there[0]) + Math.exp(mean + deviation * normalQuantile(u)) / 60;
 }
 
 /** Whether a flaw of the media spoils a piece of a run. The luck is the run's, wherever it is printed. */

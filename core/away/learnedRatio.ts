@@ -1,0 +1,70 @@
+import { gammaQuantile, normalQuantile } from '../heads/distributions.ts';
+
+/**
+ * What a shop has learned of a ratio such as actual ÷ estimated time. Its logarithm is normal with a mean and a spread of which
+ * neither is known: normal-inverse-gamma. (Pace, “Learning estimates”.)
+ */
+export interface LearnedRatio {
+  /** Mean of the logarithm. */
+  readonly m: number;
+  /** How many runs the mean is worth. */
+  readonly kappa: number;
+  /** Of the spread: shape and scale. */
+  readonly alpha: number;
+  readonly beta: number;
+}
+
+/** Before anything was seen: as much opinion as four runs, and a spread of about a tenth. */
+const PRIOR = { kappa: 4, alpha: 3, beta: 0.03 } as const;
+/** Runs that lie further back say nothing of how it is now. */
+const LAST = 60;
+
+/**
+ * @param ratios actual ÷ estimate of runs without faults, the latest first; those of nothing don't count
+ * @param m0 mean of the logarithm as the level above has learned it
+ */
+export function learnedRatio(ratios: readonly number[], m0 = 0): LearnedRatio {
+  const logs = ratios
+    .filter((ratio) => ratio > 0 && Number.isFinite(ratio))
+    .slice(0, LAST)
+    .map(Math.log);
+  const n = logs.length;
+  if (n === 0) return { m: m0, ...PRIOR };
+  const mean = logs.reduce((sum, y) => sum + y, 0) / n;
+  const squares = logs.reduce((sum, y) => sum + (y - mean) ** 2, 0);
+  const kappa = PRIOR.kappa + n;
+  return {
+    m: (PRIOR.kappa * m0 + n * mean) / kappa,
+    kappa,
+    alpha: PRIOR.alpha + n / 2,
+    beta: PRIOR.beta + squares / 2 + (PRIOR.kappa * n * (mean - m0) ** 2) / (2 * kappa),
+  };
+}
+
+/** What the next run is expected to be off by. */
+export function ratioFactor({ m }: LearnedRatio): number {
+  return Math.exp(m);
+}
+
+/** Scale of the Student distribution with 2α degrees that the logarithm of the next run has. */
+export function ratioScale({ kappa, alpha, beta }: LearnedRatio): number {
+  return Math.sqrt((beta * (kappa + 1)) / (alpha * kappa));
+}
+
+/** Mean and spread of the logarithm as they may be, drawn once for a night; or as they are, where that is known. */
+export interface DrawnRatio {
+  readonly mean: number;
+  readonly deviation: number;
+}
+
+/**
+ * @param ratio what is known for sure is drawn as it is
+ * @param spreadDraw in (0, 1): which spread
+ * @param meanDraw in (0, 1): which mean
+ */
+export function drawnRatio(ratio: LearnedRatio | DrawnRatio, spreadDraw: number, meanDraw: number): DrawnRatio {
+  if ('mean' in ratio) return ratio;
+  const { m, kappa, alpha, beta } = ratio;
+  const deviation = Math.sqrt(beta / gammaQuantile(spreadDraw, alpha));
+  return { mean: m + (deviation / Math.sqrt(kappa)) * normalQuantile(meanDraw), deviation };
+}
