@@ -45,7 +45,7 @@ export async function openTestHttp(): Promise<TestHttp> {
   mkdirSync(join(web, 'assets'), { recursive: true });
   writeFileSync(join(web, 'index.html'), '<!doctype html><title>the page</title>');
   const state = { ready: false };
-  const crewToken = 'the token of the crew in tests';
+  const crewToken = 'the-token-of-the-crew-in-tests';
   const routes = allRoutes(shop, {
     intake,
     folders,
