@@ -221,6 +221,23 @@ test('somebody else who signs in over a page begins anew: what was begun is not 
   await page.context().close();
 });
 
+test('whoever signs in again in one tab is back in the others, and what waited there is sent', async ({ browser }) => {
+  await shop.bringIn('bittern-photo', 'tabs.pdf', await pdfFile([{ widthMm: 300, heightMm: 200 }]));
+  const page = await pageOf(browser, 'ines', `/intake?job=${(await shop.job('tabs.pdf')).id}`);
+  const other = await page.context().newPage();
+  await page.getByLabel('Copies', { exact: true }).fill('5');
+  await page.context().clearCookies();
+  await page.getByLabel('Copies', { exact: true }).press('Enter');
+  const said = page.getByRole('heading', { name: 'You have been signed out' });
+  await expect(said).toBeVisible();
+  await other.goto(shop.url);
+  await signInAt(other, 'ines');
+  await expect(other.getByRole('navigation', { name: 'Views' })).toBeVisible();
+  await expect(said).toBeHidden();
+  await expect.poll(async () => (await shop.job('tabs.pdf')).copies).toBe(5);
+  await page.context().close();
+});
+
 test('two people on one draft: the one who comes later is told whose layout is there', async ({ browser }) => {
   await shop.bringIn('bittern-photo', 'shared.pdf', await pdfFile([{ widthMm: 300, heightMm: 200 }]));
   const page = await pageOf(browser, 'ines');

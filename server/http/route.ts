@@ -229,6 +229,11 @@ function admitted(
       'Programs use a token.',
     );
   }
+  // A page says whom it belongs to: what it was begun with must not be done in the name of who has signed in since, in another tab.
+  const meant = req.get('x-signed-in-as');
+  if (route.needs !== 'anyone' && caller?.by === 'session' && meant !== undefined && meant !== caller.personId) {
+    throw signInFirst();
+  }
   if (route.needs === 'anyone') return { actor: caller?.actor ?? STRANGER, caller };
   if (!caller) {
     if (route.byDeviceLink && how.isDeviceLink(req)) return { actor: DEVICE, caller };

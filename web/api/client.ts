@@ -1,7 +1,7 @@
 import type { ErrorBody } from '../../contract/api/common.ts';
 import { inUnits } from '../ui/text/inUnits.ts';
 import { dropTask, showTask } from './longTasks.ts';
-import { signedInAgain } from './signedOut.ts';
+import { ownHeaders, signedInAgain } from './signedOut.ts';
 import type { TaskStarted, TaskView } from '../../contract/api/task.ts';
 
 /** A refusal of the server, as it said it. */
@@ -44,7 +44,9 @@ async function isSignedOut(response: Response): Promise<boolean> {
 /** Asks; where nobody is signed in any more, waits until somebody is, and asks again: nothing that was begun is lost. */
 async function sent(path: string, init?: RequestInit): Promise<Response> {
   for (;;) {
-    const response = await fetch(path, init);
+    const headers = new Headers(init?.headers);
+    for (const [name, value] of Object.entries(ownHeaders())) headers.set(name, value);
+    const response = await fetch(path, { ...init, headers });
     if (!(await isSignedOut(response))) return response;
     await signedInAgain();
   }

@@ -11,6 +11,19 @@ function told(): void {
   for (const listener of listeners) listener();
 }
 
+/** Whom this page belongs to, as each of its requests says: in another tab of the browser somebody else may sign in meanwhile. */
+let owner: string | undefined;
+
+/** From now on requests of this page are those of a person, and of nobody else. */
+export function belongTo(personId: string): void {
+  owner = personId;
+}
+
+/** What a request says of whom it is. */
+export function ownHeaders(): Readonly<Record<string, string>> {
+  return owner === undefined ? {} : { 'x-signed-in-as': owner };
+}
+
 /** Done as soon as somebody has signed in again. */
 export function signedInAgain(): Promise<void> {
   if (!waiting) {

@@ -3,13 +3,16 @@ import { useSWRConfig } from 'swr';
 import type { Me } from '../../contract/api/people.ts';
 import { ApiError, errorText, getJson, sendJson } from '../api/client.ts';
 import { KEYS, useMe } from '../api/data.ts';
-import { goOnSignedIn, useSignedOut } from '../api/signedOut.ts';
+import { belongTo, goOnSignedIn, useSignedOut } from '../api/signedOut.ts';
 import { useTheme } from '../app/theme.ts';
 import { Dialog } from '../ui/Dialog.tsx';
 import { keepPreferencesOf } from '../ui/preferences.ts';
 import { MeContext } from './May.tsx';
 import { PasswordForm } from './SignInForms.tsx';
 import { Provider, SignInPage } from './SignInPage.tsx';
+
+/** How often a page that waits for its person looks whether they are back. */
+const LOOK_MS = 2500;
 
 /**
  * Lets in who has signed in. Whose session ends later keeps the page as it is, under a dialog: what was being edited goes on
@@ -32,11 +35,27 @@ export function Gate({ children }: { readonly children: ReactNode }) {
   useLayoutEffect(() => {
     if (!inside?.person || adopted.current === inside.person.id) return;
     adopted.current = inside.person.id;
+    belongTo(inside.person.id);
     keepPreferencesOf(inside.person.id, inside.preferences ?? {}, (change) => {
       // It is kept in this browser in any case.
       sendJson('PATCH', '/api/me/preferences', change).catch(() => undefined);
     });
   }, [inside]);
+  // Whoever signs in again in another tab is back in this one, too.
+  const isOut = inside !== undefined && (signedOut || me?.right === null);
+  useEffect(() => {
+    if (!isOut) return undefined;
+    const timer = window.setInterval(() => {
+      void getJson<Me>(KEYS.me).then(async (now) => {
+        if (now.right === null) return;
+        await mutate(KEYS.me, now, { revalidate: false });
+        if (isSame(inside, now)) goOnSignedIn();
+      });
+    }, LOOK_MS);
+    return () => {
+      window.clearInterval(timer);
+    };
+  }, [isOut, inside, mutate]);
   const cameIn = useCallback(() => {
     void getJson<Me>(KEYS.me).then((now) => {
       // What waits was begun by somebody else: it must not be done in this one's name.
@@ -52,7 +71,7 @@ export function Gate({ children }: { readonly children: ReactNode }) {
   return (
     <MeContext value={inside}>
       {children}
-      {(signedOut || me.right === null) && <SignInAgain me={me} whose={inside.person} onDone={cameIn} />}
+      {isOut && <SignInAgain me={me} whose={inside.person} onDone={cameIn} />}
     </MeContext>
   );
 }

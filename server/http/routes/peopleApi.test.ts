@@ -207,6 +207,18 @@ describe('sessions', () => {
     expect((await me(used)).person).toBeNull();
   });
 
+  test('what a page was begun with is never done in the name of somebody who has signed in since', async () => {
+    const { cookie, personId } = signedInAs(http.shop, 'operator', 'Ines Osier');
+    const before = signedInAs(http.shop, 'operator', 'Bram Osier').personId;
+    const unload = (as: string) =>
+      fetch(`${http.base}/api/spools/spool-bo-31/unload`, {
+        method: 'POST',
+        headers: { cookie, origin: http.base, 'x-signed-in-as': as },
+      });
+    expect((await unload(before)).status).toBe(401);
+    expect((await unload(personId)).status).toBe(200);
+  });
+
   test('people see where they are signed in, and sign out one by one or everywhere', async () => {
     const here = await becomeOwner();
     const there = (await signIn('odile', PASSWORD)).cookie;
