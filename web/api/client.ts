@@ -41,18 +41,21 @@ async function isSignedOut(response: Response): Promise<boolean> {
   return error?.code === 'sign-in';
 }
 
+/** What is asked, with headers as plain words. */
+interface Asked extends Omit<RequestInit, 'headers'> {
+  readonly headers?: Readonly<Record<string, string>>;
+}
+
 /** Asks; where nobody is signed in any more, waits until somebody is, and asks again: nothing that was begun is lost. */
-async function sent(path: string, init?: RequestInit): Promise<Response> {
+async function sent(path: string, init?: Asked): Promise<Response> {
   for (;;) {
-    const headers = new Headers(init?.headers);
-    for (const [name, value] of Object.entries(ownHeaders())) headers.set(name, value);
-    const response = await fetch(path, { ...init, headers });
+    const response = await fetch(path, { ...init, headers: { ...init?.headers, ...ownHeaders() } });
     if (!(await isSignedOut(response))) return response;
     await signedInAgain();
   }
 }
 
-async function fetched(path: string, init?: RequestInit): Promise<Response> {
+async function fetched(path: string, init?: Asked): Promise<Response> {
   try {
     return await sent(path, init);
   } catch {
@@ -65,7 +68,7 @@ async function fetched(path: string, init?: RequestInit): Promise<Response> {
   }
 }
 
-async function ask(path: string, init?: RequestInit): Promise<unknown> {
+async function ask(path: string, init?: Asked): Promise<unknown> {
   const response = await fetched(path, init);
   if (response.status !== 202) return answerOf(response);
   return (await endOfTask(response)).result;
@@ -109,7 +112,7 @@ export async function getJson<T>(path: string): Promise<T> {
 
 /** A file that the server makes, under the name that it gives. */
 export async function getFile(path: string, body?: unknown): Promise<{ readonly name: string; readonly blob: Blob }> {
-  const asked: RequestInit =
+  const asked: Asked =
     body === undefined
       ? {}
       : { method: 'POST', body: JSON.stringify(body), headers: { 'content-type': 'application/json' } };
