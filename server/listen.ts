@@ -54,8 +54,10 @@ export async function listen(app: Express, options: Options): Promise<Listening>
     names: () => [...addresses(host), ...(options.publicUrl === undefined ? [] : [new URL(options.publicUrl).host])],
     renew: () => {
       if (!certificate || changedMs(certificate) === readMs) return;
-      readMs = changedMs(certificate);
+      const changed = changedMs(certificate);
       (outer as TlsServer).setSecureContext(pem(certificate));
+      // Only now: one that was half written is tried again.
+      readMs = changed;
     },
     close: () => {
       for (const server of [outer, inside]) {

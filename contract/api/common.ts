@@ -4,6 +4,16 @@ export const Id = Type.String({ minLength: 1, maxLength: 64, pattern: '^[a-z0-9]
 export const Mm = Type.Number({ minimum: 0, maximum: 1e7 });
 export const InstantMs = Type.Integer({ description: 'UTC instant in milliseconds, shop clock' });
 
+/** A time of day, local. */
+export const ClockTime = Type.String({ pattern: '^([01]\\d|2[0-4]):[0-5]\\d$' });
+
+/** Hours of one weekday, 1 is Monday. */
+export const DayHours = Type.Object({
+  weekday: Type.Integer({ minimum: 1, maximum: 7 }),
+  from: ClockTime,
+  to: ClockTime,
+});
+
 export const nullable = <T extends Parameters<typeof Type.Union>[0][number]>(schema: T) =>
   Type.Union([schema, Type.Null()]);
 

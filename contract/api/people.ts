@@ -1,9 +1,8 @@
 import { Type, type Static } from 'typebox';
 import { THEMES, UNITS } from '../../core/people/preferences.ts';
 import { RIGHTS, ROLES } from '../../core/people/rights.ts';
-import { Id, nullable } from './common.ts';
+import { ClockTime, DayHours, Id, nullable } from './common.ts';
 
-const Clock = Type.String({ pattern: '^([01]\\d|2[0-4]):[0-5]\\d$' });
 const RealMs = Type.Integer({ description: 'UTC instant in milliseconds, clock of the server' });
 /** Long enough for every sentence, short enough to be turned into a key in no time. */
 const Secret = Type.String({ minLength: 1, maxLength: 128 });
@@ -34,18 +33,16 @@ const PreferenceValues = Type.Object({
 export const PreferenceChange = Type.Partial(PreferenceValues, { minProperties: 1, additionalProperties: false });
 export type PreferenceChange = Static<typeof PreferenceChange>;
 
-const DayHours = Type.Object({ weekday: Type.Integer({ minimum: 1, maximum: 7 }), from: Clock, to: Clock });
-
 /** What an owner sets of a person. */
 export const PersonBody = Type.Object({
   name: Type.String({ minLength: 1, maxLength: 80, pattern: '\\S' }),
   does: Type.String({ maxLength: 120 }),
   role: Role,
-  mail: nullable(Type.String({ maxLength: 200, pattern: '^[^\\s@]+@[^\\s@]+$' })),
+  mail: nullable(Type.String({ maxLength: 200 })),
   /** When they are there; null: as the shop is. */
   hours: nullable(Type.Array(DayHours, { maxItems: 28 })),
   /** No message is sent then; it may go past midnight. */
-  quiet: nullable(Type.Object({ from: Clock, to: Clock })),
+  quiet: nullable(Type.Object({ from: ClockTime, to: ClockTime })),
 });
 export type PersonBody = Static<typeof PersonBody>;
 

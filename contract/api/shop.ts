@@ -1,16 +1,12 @@
 import { Type, type Static } from 'typebox';
 import { RULE_FIGURES, RULE_TEXTS } from '../../core/routing/rules.ts';
 import { FitTrouble } from './fit.ts';
-import { Id, nullable } from './common.ts';
-
-const Clock = Type.String({ pattern: '^([01]\\d|2[0-4]):[0-5]\\d$' });
+import { DayHours, Id, nullable } from './common.ts';
 
 /** When people are there, and what holds for the whole shop. */
 export const ShopSetup = Type.Object({
   zone: Type.String({ maxLength: 60 }),
-  days: Type.Array(Type.Object({ weekday: Type.Integer({ minimum: 1, maximum: 7 }), from: Clock, to: Clock }), {
-    maxItems: 28,
-  }),
+  days: Type.Array(DayHours, { maxItems: 28 }),
   holidays: Type.Array(
     Type.Object({
       date: Type.String({ pattern: '^\\d{4}-\\d\\d-\\d\\d$' }),

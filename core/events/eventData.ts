@@ -11,6 +11,7 @@ interface FileEvents {
   'job.arrived': { readonly file: string; readonly queue: string; readonly jobs: number; readonly blocked: boolean };
   'file.gone': { readonly file: string };
   'file.refused': { readonly file: string; readonly reason: string };
+  'refusal.dismissed': { readonly file: string };
 }
 
 /** Figures of what happens to jobs. */

@@ -43,6 +43,7 @@ const SENTENCES: { readonly [K in EventKind]: (data: EventData[K], along: AlongT
     `${file} arrived in ${queue}${jobs > 1 ? ` as ${String(jobs)} jobs` : ''}${blocked ? ' and is blocked' : ''}`,
   'file.gone': ({ file }) => `${file} was taken away before it was whole`,
   'file.refused': ({ file, reason }) => `${file} was refused: ${reason}`,
+  'refusal.dismissed': ({ file }) => `${file}: its refusal is put away`,
 
   'job.ticket-came': ({ file, what }) => `${file}: its ticket came (${what})`,
   'job.changed': ({ file, what }) => `${file}: ${what} changed`,

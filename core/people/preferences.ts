@@ -25,7 +25,7 @@ export interface Preferences {
   readonly floorHours: number | null;
   /** The table in Intake as it was left, and as it was saved by name; what is in it is the table's own business. */
   readonly intakeView: unknown;
-  readonly intakeViews: readonly unknown[];
+  readonly intakeViews: unknown[];
 }
 
 /** What counts until somebody chooses otherwise. */

@@ -1,9 +1,22 @@
 import { TZDate } from '@date-fns/tz';
 
+/** Hours of one weekday, local time. */
+export interface DayHours {
+  /** By ISO, 1 is Monday. */
+  readonly weekday: number;
+  readonly from: string;
+  readonly to: string;
+}
+
+/** The first hours that end before they begin; undefined: all are sound. */
+export function unsoundHours(days: readonly DayHours[]): DayHours | undefined {
+  return days.find(({ from, to }) => from >= to);
+}
+
 /** When people are in the shop. Local times of the shop's zone; weekdays by ISO, 1 is Monday. */
 export interface ShopHours {
   readonly zone: string;
-  readonly days: readonly { readonly weekday: number; readonly from: string; readonly to: string }[];
+  readonly days: readonly DayHours[];
   /** Nobody comes: `YYYY-MM-DD`. */
   readonly holidays: readonly { readonly date: string; readonly name: string }[];
 }

@@ -41,6 +41,8 @@ export const timers = sqliteTable(
     /** The next occurrence; null: none comes. A paused timer keeps it and is looked at when it goes on. */
     nextMs: integer('next_ms'),
     version: integer('version').notNull().default(0),
+    /** The person who changed it last, by name; null: nobody who has signed in. */
+    changedBy: text('changed_by'),
   },
   (t) => [index('timer_next').on(t.paused, t.nextMs), index('timer_printer').on(t.printerId)],
 );
@@ -105,6 +107,8 @@ export const careRules = sqliteTable('care_rules', {
   onlyImportant: integer('only_important', { mode: 'boolean' }).notNull(),
   paused: integer('paused', { mode: 'boolean' }).notNull(),
   version: integer('version').notNull().default(0),
+  /** The person who changed it last, by name; null: nobody who has signed in. */
+  changedBy: text('changed_by'),
 });
 
 /** When each channel was last exercised by what it fired, kept with every firing that is written down. */

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import type { DayHours } from '../../core/schedule/shopHours.ts';
 import type { Preferences } from '../../core/people/preferences.ts';
 import type { Right, Role } from '../../core/people/rights.ts';
 
@@ -7,13 +8,6 @@ import type { Right, Role } from '../../core/people/rights.ts';
  * People and what they sign in with. Instants are those of this machine, not of the shop's clock, which may run faster. Of
  * whatever opens a door only a digest is kept.
  */
-
-/** Hours of one weekday (1 is Monday), local time. */
-interface DayHours {
-  readonly weekday: number;
-  readonly from: string;
-  readonly to: string;
-}
 
 export const people = sqliteTable('people', {
   id: text('id').primaryKey(),

@@ -27,10 +27,10 @@ export function Gate({ children }: { readonly children: ReactNode }) {
   const [inside, setInside] = useState<Me>();
   const adopted = useRef<string | undefined>(undefined);
   if (me && me.right !== null && me !== inside && isSame(inside, me)) setInside(me);
-  // In another tab of this browser somebody else has signed in: this page is no longer theirs.
+  // Here, or in another tab of this browser, somebody else has signed in: they begin anew.
   const isAnothers = me !== undefined && me.right !== null && !isSame(inside, me);
   useEffect(() => {
-    if (isAnothers) location.reload();
+    if (isAnothers) location.assign('/');
   }, [isAnothers]);
   useLayoutEffect(() => {
     if (!inside?.person || adopted.current === inside.person.id) return;
@@ -41,31 +41,27 @@ export function Gate({ children }: { readonly children: ReactNode }) {
       sendJson('PATCH', '/api/me/preferences', change).catch(() => undefined);
     });
   }, [inside]);
+  const look = useCallback(async () => {
+    const now = await getJson<Me>(KEYS.me);
+    if (now.right === null) return;
+    if (location.pathname.startsWith('/sign-in')) location.assign('/');
+    await mutate(KEYS.me, now, { revalidate: false });
+    // What waits was begun by one person: it must not be done in another one's name.
+    if (isSame(inside, now)) goOnSignedIn();
+  }, [inside, mutate]);
+  const cameIn = useCallback(() => void look(), [look]);
   // Whoever signs in again in another tab is back in this one, too.
   const isOut = inside !== undefined && (signedOut || me?.right === null);
   useEffect(() => {
     if (!isOut) return undefined;
     const timer = window.setInterval(() => {
-      void getJson<Me>(KEYS.me).then(async (now) => {
-        if (now.right === null) return;
-        await mutate(KEYS.me, now, { revalidate: false });
-        if (isSame(inside, now)) goOnSignedIn();
-      });
+      // The server may be gone meanwhile: it is looked again.
+      look().catch(() => undefined);
     }, LOOK_MS);
     return () => {
       window.clearInterval(timer);
     };
-  }, [isOut, inside, mutate]);
-  const cameIn = useCallback(() => {
-    void getJson<Me>(KEYS.me).then((now) => {
-      // What waits was begun by somebody else: it must not be done in this one's name.
-      if (!isSame(inside, now) || location.pathname.startsWith('/sign-in')) {
-        location.assign('/');
-        return undefined;
-      }
-      return mutate(KEYS.me, now, { revalidate: false }).then(goOnSignedIn);
-    });
-  }, [inside, mutate]);
+  }, [isOut, look]);
   if (!me) return error ? <NoAnswer error={error} /> : null;
   if (!inside) return me.right === null ? <SignInPage me={me} onDone={cameIn} /> : null;
   return (

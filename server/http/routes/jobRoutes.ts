@@ -198,8 +198,8 @@ export function jobRoutes(shop: Shop): Route[] {
       needs: 'coordinate',
       summary: 'Takes a refusal off the list; the file stays in its side folder',
       answer: Nothing,
-      handle: ({ params }) => {
-        if (!dismissRefusal(shop, params.id ?? '')) missing('refusal', params.id);
+      handle: ({ params, actor }) => {
+        if (!dismissRefusal(shop, params.id ?? '', actor)) missing('refusal', params.id);
       },
     }),
     route({

@@ -111,5 +111,5 @@ function meOf(shop: Shop, caller: Caller | undefined): Me {
         }
       : null,
     preferences: person ? person.preferences : null,
-  } as Me;
+  };
 }

@@ -1,3 +1,4 @@
+import type { Actor } from '../../../core/events/actor.ts';
 import { PROGRAM } from '../../../core/events/actor.ts';
 import { and, eq, sql } from 'drizzle-orm';
 import { hotFolders, jobs, refusals } from '../../db/schema.ts';
@@ -56,15 +57,17 @@ function dropArriving({ tx, touch }: Work, { hotFolderId, sourceName }: Arrival)
 }
 
 /** Puts a refusal away that a person has seen; the file stays where it was put aside. */
-export function dismissRefusal(shop: Shop, id: string): boolean {
+export function dismissRefusal(shop: Shop, id: string, actor: Actor): boolean {
   return transact(shop, (work) => {
-    const rows = work.tx
+    const [row] = work.tx
       .update(refusals)
       .set({ dismissed: true })
       .where(eq(refusals.id, id))
-      .returning({ id: refusals.id })
+      .returning({ file: refusals.sourceName })
       .all();
+    if (!row) return false;
     work.touch({ type: 'refusal', id });
-    return rows.length > 0;
+    work.note({ kind: 'refusal.dismissed', subject: ['refusal', id], actor, data: row });
+    return true;
   });
 }

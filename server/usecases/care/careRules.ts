@@ -1,3 +1,4 @@
+import { signedInName } from '../../../core/events/actor.ts';
 import { and, asc, eq } from 'drizzle-orm';
 import type { CareRuleBody, CareRuleChange, CareRuleView } from '../../../contract/api/care.ts';
 import { careRuleText } from '../../../core/care/careRule.ts';
@@ -19,7 +20,7 @@ export function careRuleRow(db: Reader, id: string): CareRuleRow {
   return row;
 }
 
-export function careRuleView(row: CareRuleRow): CareRuleView {
+export function careRuleView({ changedBy: _by, ...row }: CareRuleRow): CareRuleView {
   return { ...row, printerIds: row.printerIds && [...row.printerIds], text: careRuleText(row) };
 }
 
@@ -78,14 +79,14 @@ export function changeCareRule(
 ): void {
   transact(shop, (work) => {
     const before = careRuleRow(work.tx, id);
-    mustBeSameVersion('rule', before.version, ifVersion);
-    const { id: _id, version, ...old } = before;
+    mustBeSameVersion('rule', before, ifVersion);
+    const { id: _id, version, changedBy: _by, ...old } = before;
     const next = { ...careRuleView(before), ...change };
     mustNameRuns(next, work);
     const { what, overMm, onlyImportant, printerIds, paused } = next;
     work.tx
       .update(careRules)
-      .set({ what, overMm, onlyImportant, printerIds, paused, version: version + 1 })
+      .set({ what, overMm, onlyImportant, printerIds, paused, version: version + 1, changedBy: signedInName(actor) })
       .where(and(eq(careRules.id, id), eq(careRules.version, version)))
       .run();
     noted(work, 'care-rule.changed', next, actor, {
@@ -101,7 +102,7 @@ export function changeCareRule(
 /** Removes a rule; care that it has put into a line stays there. */
 export function removeCareRule(shop: Shop, id: string, actor: Actor): void {
   transact(shop, (work) => {
-    const { id: _id, version: _version, ...old } = careRuleRow(work.tx, id);
+    const { id: _id, version: _version, changedBy: _by, ...old } = careRuleRow(work.tx, id);
     work.tx.delete(careRules).where(eq(careRules.id, id)).run();
     noted(work, 'care-rule.removed', { id, ...old }, actor, {
       label: 'Undo',

@@ -1,3 +1,4 @@
+import { signedInName } from '../../../core/events/actor.ts';
 import { and, asc, eq } from 'drizzle-orm';
 import type { TimerBody, TimerChange, TimerView } from '../../../contract/api/care.ts';
 import { occurrencesAfter } from '../../../core/care/recurrence.ts';
@@ -115,7 +116,7 @@ function changeWithin(
   actor: Actor,
 ): void {
   const before = timerRow(work.tx, id);
-  mustBeSameVersion('timer', before.version, ifVersion);
+  mustBeSameVersion('timer', before, ifVersion);
   const next = { ...before, ...change, what: change.what ?? before.what };
   mustComeRound(next);
   const printer = carePrinter(work.tx, before.printerId);
@@ -124,7 +125,7 @@ function changeWithin(
   const nextMs = nextAfter(shop, next, work.nowMs);
   work.tx
     .update(timers)
-    .set({ ...next, nextMs, version: before.version + 1 })
+    .set({ ...next, nextMs, version: before.version + 1, changedBy: signedInName(actor) })
     .where(and(eq(timers.id, id), eq(timers.version, before.version)))
     .run();
   const kind = before.paused === next.paused ? 'timer.changed' : next.paused ? 'timer.paused' : 'timer.goes-on';

@@ -8,6 +8,7 @@ import { type Counted, attemptWentWell, beginAttempt } from './throttle.ts';
 import { isPassword } from './password.ts';
 import { digestOf, newCode } from './secrets.ts';
 import type { Caller } from './sessions.ts';
+import { mustBeSoundHours } from '../setup/shopSetup.ts';
 import { hasOwner, signInIsOn } from './signInSwitch.ts';
 
 /** A code that was given to somebody is good for so long. */
@@ -87,9 +88,16 @@ function mustBeSound({ tx }: Work, body: Partial<PersonBody>, id?: string): void
       );
     }
   }
-  for (const { from, to } of body.hours ?? []) {
-    if (from >= to) throw new Refused(422, 'hours', `Hours must end after they begin: ${from} to ${to}.`);
+  if (body.mail != null && !/^[^\s@]+@[^\s@]+$/.test(body.mail)) {
+    throw new Refused(
+      422,
+      'no-address',
+      `“${body.mail}” is no address: it needs a name, an @ and where it is.`,
+      undefined,
+      'Such as name@shop.example.',
+    );
   }
+  mustBeSoundHours(body.hours ?? []);
 }
 
 /** Adds somebody to the people of the shop; they sign in once they have been given a code. */

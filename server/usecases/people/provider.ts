@@ -74,6 +74,22 @@ export async function setProvider(shop: Shop, body: ProviderBody | null, actor: 
   shop.bus.tell('sign-in', {});
 }
 
+/** What was found out last, and of whom: strangers must not be able to have a provider asked again and again. */
+let found: { readonly of: string; readonly atMs: number; readonly configuration: Configuration } | undefined;
+const FOUND_FOR_MS = 10 * 60_000;
+
+/** What the provider can do, asked anew after ten minutes. */
+async function configurationOf(
+  shop: Shop,
+): Promise<{ readonly provider: Provider; readonly configuration: Configuration }> {
+  const provider = mustHaveProvider(shop.db);
+  const of = JSON.stringify(provider);
+  const atMs = shop.realNow();
+  if (found?.of !== of || atMs - found.atMs > FOUND_FOR_MS)
+    found = { of, atMs, configuration: await reached(provider) };
+  return { provider, configuration: found.configuration };
+}
+
 /** Asks the provider what it can do. @throws Refused where it does not answer as one */
 async function reached({ issuer, clientId, clientSecret }: Provider): Promise<Configuration> {
   const url = new URL(issuer);
@@ -111,7 +127,7 @@ export async function leaveForProvider(
   shop: Shop,
   returnTo: string,
 ): Promise<{ readonly url: string; readonly leaving: Leaving }> {
-  const configuration = await reached(mustHaveProvider(shop.db));
+  const { configuration } = await configurationOf(shop);
   const leaving = { state: randomState(), nonce: randomNonce(), verifier: randomPKCECodeVerifier() };
   const url = buildAuthorizationUrl(configuration, {
     redirect_uri: returnTo,
@@ -146,8 +162,7 @@ export async function backFromProvider(
       undefined,
       again,
     );
-  const provider = mustHaveProvider(shop.db);
-  const configuration = await reached(provider);
+  const { provider, configuration } = await configurationOf(shop);
   const claims = await authorizationCodeGrant(configuration, new URL(query, returnTo), {
     expectedState: leaving.state,
     expectedNonce: leaving.nonce,

@@ -141,8 +141,9 @@ export async function becomeOwner(shop: Shop, asked: FirstOwner, from: From): Pr
       tx.insert(people)
         .values({ id, name, ...values })
         .run();
+    // From here on it is wanted by itself: a start on this machine alone does not open the shop to everybody again.
+    storeSignIn(tx, true);
     if (!isOn) {
-      storeSignIn(tx, true);
       work.note({ kind: 'sign-in.on', subject: ['shop', 'sign-in'], actor: { kind: 'person', id, name }, data: {} });
     }
     const row = personById(tx, id);

@@ -1,7 +1,7 @@
 import { type Actor } from '../../../core/events/actor.ts';
 import { eq } from 'drizzle-orm';
 import type { ShopSetup } from '../../../contract/api/shop.ts';
-import { Attendance, attendedSpans } from '../../../core/schedule/shopHours.ts';
+import { Attendance, type DayHours, attendedSpans, unsoundHours } from '../../../core/schedule/shopHours.ts';
 import type { Reader } from '../../db/open.ts';
 import { prepared } from '../../db/prepared.ts';
 import { settings } from '../../db/schema.ts';
@@ -37,13 +37,17 @@ export function storeShopSetup(tx: Reader, next: ShopSetup): void {
   tx.insert(settings).values({ key: KEY, value }).onConflictDoUpdate({ target: settings.key, set: { value } }).run();
 }
 
+/** @throws Refused where hours end before they begin */
+export function mustBeSoundHours(days: readonly DayHours[]): void {
+  const wrong = unsoundHours(days);
+  if (!wrong) return;
+  const { weekday, from, to } = wrong;
+  throw new Refused(422, 'hours', `Hours must end after they begin: ${from} to ${to}, day ${String(weekday)}.`);
+}
+
 /** Sets hours, holidays and limits; plans follow at once, and the whole can be taken back. */
 export function setShopSetup(shop: Shop, next: ShopSetup, actor: Actor): void {
-  for (const { weekday, from, to } of next.days) {
-    if (from >= to) {
-      throw new Refused(422, 'hours', `Hours must end after they begin: ${from} to ${to}, day ${String(weekday)}.`);
-    }
-  }
+  mustBeSoundHours(next.days);
   if ((next.hostNames ?? []).length > 0 && !hasOwner(shop.db)) {
     throw new Refused(
       409,

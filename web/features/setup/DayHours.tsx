@@ -1,13 +1,8 @@
+import type { DayHours as DayOpen } from '../../../core/schedule/shopHours.ts';
 import { Checkbox } from '../../ui/fields/Checkbox.tsx';
 import { TimeInput } from '../../ui/fields/TimeInput.tsx';
 
 const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'] as const;
-
-interface Day {
-  readonly weekday: number;
-  readonly from: string;
-  readonly to: string;
-}
 
 /** From when to when on each day of the week; a day without hours is closed. */
 export function DayHours({
@@ -15,10 +10,10 @@ export function DayHours({
   closed,
   onChange,
 }: {
-  readonly days: readonly Day[];
+  readonly days: readonly DayOpen[];
   /** What stands at a day without hours. */
   readonly closed: string;
-  readonly onChange: (days: Day[]) => void;
+  readonly onChange: (days: DayOpen[]) => void;
 }) {
   return DAYS.map((name, i) => {
     const weekday = i + 1;

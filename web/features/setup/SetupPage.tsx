@@ -37,7 +37,7 @@ export function SetupPage() {
   const owner = useMay('set up');
   const { data: people = [] } = usePeople(owner);
   const person = people.find((each) => each.id === params.get('person'));
-  const place = PLACES.find((each) => params.has(each));
+  const place = PLACES.find((each) => params.has(each) && (owner || each !== 'people'));
   const elsewhere = preset ?? printer ?? stock ?? person ?? place;
   const queue = queues.find((each) => each.id === params.get('queue')) ?? (elsewhere ? undefined : queues[0]);
   const go = (to: Record<string, string>): void => {

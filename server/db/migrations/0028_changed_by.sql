@@ -1,0 +1,2 @@
+ALTER TABLE `care_rules` ADD `changed_by` text;--> statement-breakpoint
+ALTER TABLE `timers` ADD `changed_by` text;
