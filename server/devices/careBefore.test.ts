@@ -268,7 +268,7 @@ test('rules name some runs, are changed by their version, and can be put back', 
   expect(printersNow(shop, 'heron')[0]?.careRules).toMatchObject([{ overMm: 5000 }]);
   expect(() => {
     changeCareRule(shop, id, { overMm: 6000 }, 0, TESTER);
-  }).toThrow('Somebody else has changed this rule');
+  }).toThrow('tester has changed this rule meanwhile.');
   changeCareRule(shop, id, { paused: true }, 1, TESTER);
   expect(printersNow(shop, 'heron')[0]?.careRules).toEqual([]);
   removeCareRule(shop, id, TESTER);

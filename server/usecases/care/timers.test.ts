@@ -70,7 +70,7 @@ test('a holiday is skipped and not moved; a paused timer is not looked at, and g
   const { version } = timerRow(shop.db, timerId);
   expect(() => {
     changeTimer(shop, timerId, { paused: false }, version - 1, TESTER);
-  }).toThrow('Somebody else has changed this timer meanwhile.');
+  }).toThrow('tester has changed this timer meanwhile.');
   changeTimer(shop, timerId, { paused: false }, version, TESTER);
   putDueCare(shop);
   expect(careOf(shop)).toHaveLength(2);

@@ -25,7 +25,7 @@ export function timerRow(db: Reader, id: string): TimerRow {
   return row;
 }
 
-export function timerView(db: Reader, row: TimerRow): TimerView {
+export function timerView(db: Reader, { changedBy: _by, ...row }: TimerRow): TimerView {
   const title = careWork(db, carePrinter(db, row.printerId), row.what).title;
   return { ...row, what: row.what as TimerView['what'], text: recurrenceText(row), title };
 }
