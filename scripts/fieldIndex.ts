@@ -28,7 +28,7 @@ try {
         found.set(label.toLowerCase(), { label, path: place.path, open: place.open });
   }
   const fields = [...found.values()].sort((a, b) => a.path.localeCompare(b.path) || a.label.localeCompare(b.label));
-  writeFileSync('web/app/fieldIndex.json', `${JSON.stringify(fields, null, 2)}\n`);
+  writeFileSync('web/app/find/fieldIndex.json', `${JSON.stringify(fields, null, 2)}\n`);
   console.log(`${String(fields.length)} labels of ${String(PLACES.length)} places`);
 } finally {
   await browser.close();

@@ -151,8 +151,13 @@ function wholeWord(name: string): RegExp {
 
 /** The page is read by the same code by which the application finds its fields. */
 const READER = `${
-  buildSync({ entryPoints: ['web/app/labels.ts'], bundle: true, write: false, format: 'iife', globalName: 'labels' })
-    .outputFiles[0]?.text ?? ''
+  buildSync({
+    entryPoints: ['web/app/find/labels.ts'],
+    bundle: true,
+    write: false,
+    format: 'iife',
+    globalName: 'labels',
+  }).outputFiles[0]?.text ?? ''
 }; labels.namedOnPage(document).map(({ name }) => name)`;
 
 /** The plain labels of a place that can be seen there. */

@@ -45,6 +45,7 @@ function operation(route: Route): Json {
   return {
     summary: route.summary,
     'x-needs': route.needs,
+    ...(route.inPerson ? { 'x-in-person': true } : {}),
     parameters: [...inPath, ...inQuery],
     ...(content ? { requestBody: { required: true, content } } : {}),
     responses: {

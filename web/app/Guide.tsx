@@ -4,7 +4,7 @@ import { useCrew } from '../api/data.ts';
 import { Button } from '../ui/Button.tsx';
 import { setPreferences, usePreferences } from '../ui/preferences.ts';
 import { GUIDE } from './helpTexts.ts';
-import { fieldState } from './useGoToField.ts';
+import { fieldState } from './find/useGoToField.ts';
 
 const goTo = (guideStep: number | null): void => {
   setPreferences({ guideStep });

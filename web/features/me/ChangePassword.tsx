@@ -2,7 +2,8 @@ import { useState } from 'react';
 import { sendJson } from '../../api/client.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { Entry, wanted } from '../../people/Entry.tsx';
-import { EntryForm, NewPassword } from '../../people/SignInForms.tsx';
+import { EntryForm } from '../../people/EntryForm.tsx';
+import { NewPassword } from '../../people/SignInForms.tsx';
 import { Button } from '../../ui/Button.tsx';
 
 interface Asked {

@@ -7,6 +7,7 @@ import { CallChoices } from '../../app/alerts/CallChoices.tsx';
 import { useNotice } from '../../app/notice.tsx';
 import { Reading } from '../../app/Reading.tsx';
 import { MeContext, useMay } from '../../people/May.tsx';
+import { YOU_MAY } from '../../people/roleTexts.ts';
 import { Button } from '../../ui/Button.tsx';
 import { setPreferences, usePreferences } from '../../ui/preferences.ts';
 import { Section } from '../../ui/Sheet.tsx';
@@ -14,13 +15,6 @@ import { OneTimeCodes } from './OneTimeCodes.tsx';
 import { ChangePassword } from './ChangePassword.tsx';
 import { SessionList } from './SessionList.tsx';
 import { TokenList } from './TokenList.tsx';
-
-const MAY = {
-  viewer: 'You can look at everything; what you change is yours alone.',
-  operator: 'You can do the work at printers: load, confirm, start, pause, cancel, and care for heads.',
-  coordinator: 'You can do all daily work: jobs, layouts, lines, media and care.',
-  owner: 'You can do everything, set the shop up, and say who may do what.',
-} as const;
 
 /** What is somebody's own: how they read figures, what calls them, how they sign in and where they are. */
 export function MePage() {
@@ -34,7 +28,7 @@ export function MePage() {
             <p className="text-soft">
               {person ? (
                 <>
-                  <span className="inline-block first-letter:uppercase">{person.role}</span>. {MAY[person.role]}
+                  <span className="inline-block first-letter:uppercase">{person.role}</span>. {YOU_MAY[person.role]}
                 </>
               ) : (
                 <NobodySignsIn />

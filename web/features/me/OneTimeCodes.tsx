@@ -4,7 +4,7 @@ import type { TotpOffer } from '../../../contract/api/people.ts';
 import { sendJson } from '../../api/client.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { Entry, wanted } from '../../people/Entry.tsx';
-import { EntryForm } from '../../people/SignInForms.tsx';
+import { EntryForm } from '../../people/EntryForm.tsx';
 import { Button } from '../../ui/Button.tsx';
 
 /** Codes of an app beside the password: set up with a picture that the app reads, taken off with the password. */

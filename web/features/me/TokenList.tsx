@@ -6,19 +6,13 @@ import { sendJson } from '../../api/client.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { CopyText } from '../../people/CopyText.tsx';
 import { MeContext } from '../../people/May.tsx';
+import { SCOPE_TEXTS } from '../../people/roleTexts.ts';
 import { realDayText, realTimeText } from '../../people/realTime.ts';
 import { Button } from '../../ui/Button.tsx';
 import { type Column, DataTable } from '../../ui/DataTable.tsx';
 import { NumberInput } from '../../ui/fields/NumberInput.tsx';
 import { Select } from '../../ui/fields/Select.tsx';
 import { TextInput } from '../../ui/fields/TextInput.tsx';
-
-const SCOPES = {
-  see: 'look at everything',
-  operate: 'work at printers',
-  coordinate: 'do all daily work',
-  'set up': 'set everything up, but for people',
-} as const;
 
 /** Programs that ask the shop's API in the person's name: a screen on the wall, a calendar, another system. */
 export function TokenList() {
@@ -27,7 +21,7 @@ export function TokenList() {
   const [made, setMade] = useState<{ readonly name: string; readonly token: string }>();
   const columns: readonly Column<TokenView>[] = [
     { id: 'name', title: 'Name', className: 'break-words', cell: ({ name }) => name },
-    { id: 'scope', title: 'May', cell: ({ scope }) => SCOPES[scope] },
+    { id: 'scope', title: 'May', cell: ({ scope }) => SCOPE_TEXTS[scope] },
     { id: 'until', title: 'Until', cell: ({ untilMs }) => realDayText(untilMs) },
     { id: 'used', title: 'Last used', cell: ({ usedMs }) => (usedMs === null ? 'never' : realTimeText(usedMs)) },
     {
@@ -93,7 +87,7 @@ function NewTokenForm({ onMake }: { readonly onMake: (body: TokenBody) => void }
         label="What it may do"
         className="w-44"
         value={body.scope}
-        choices={own.map((value) => ({ value, text: SCOPES[value] }))}
+        choices={own.map((value) => ({ value, text: SCOPE_TEXTS[value] }))}
         onChange={(scope) => {
           setBody((old) => ({ ...old, scope }));
         }}

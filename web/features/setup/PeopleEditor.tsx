@@ -7,15 +7,16 @@ import { usePeople } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { CopyText } from '../../people/CopyText.tsx';
 import { MeContext } from '../../people/May.tsx';
+import { ROLE_CHOICES } from '../../people/roleTexts.ts';
 import { Entry, wanted } from '../../people/Entry.tsx';
-import { EntryForm, OwnerForm } from '../../people/SignInForms.tsx';
+import { EntryForm } from '../../people/EntryForm.tsx';
+import { OwnerForm } from '../../people/SignInForms.tsx';
 import { AddButton } from '../../ui/AddButton.tsx';
 import { Button } from '../../ui/Button.tsx';
 import { type Column, DataTable } from '../../ui/DataTable.tsx';
 import { FieldError } from '../../ui/fields/FieldError.tsx';
 import { FIELD } from '../../ui/fields/look.ts';
 import { Section } from '../../ui/Sheet.tsx';
-import { ROLE_CHOICES } from './PersonEditor.tsx';
 
 /** Who works here and what each may do; whether people have to sign in, and by which accounts they can. */
 export function PeopleEditor({ onPerson }: { readonly onPerson: (id: string) => void }) {

@@ -1,10 +1,10 @@
 import { useContext, useState } from 'react';
 import type { OneTimeCode, PersonBody, PersonView } from '../../../contract/api/people.ts';
-import type { ROLES } from '../../../core/people/rights.ts';
 import { sendJson } from '../../api/client.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { CopyText } from '../../people/CopyText.tsx';
 import { MeContext } from '../../people/May.tsx';
+import { ROLE_CHOICES } from '../../people/roleTexts.ts';
 import { realDayText } from '../../people/realTime.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Checkbox } from '../../ui/fields/Checkbox.tsx';
@@ -15,14 +15,6 @@ import { TimeInput } from '../../ui/fields/TimeInput.tsx';
 import { HoldButton } from '../../ui/HoldButton.tsx';
 import { Row, Section } from '../../ui/Sheet.tsx';
 import { DayHours } from './DayHours.tsx';
-
-/** What each role may do, as it is chosen. */
-export const ROLE_CHOICES = [
-  { value: 'viewer', text: 'viewer: looks at everything' },
-  { value: 'operator', text: 'operator: loads, confirms, starts, cares' },
-  { value: 'coordinator', text: 'coordinator: all daily work' },
-  { value: 'owner', text: 'owner: sets up, people, prices' },
-] as const satisfies readonly { readonly value: (typeof ROLES)[number]; readonly text: string }[];
 
 /** One person: what they do and may do, when they are there, where messages reach them, and how they sign in. */
 export function PersonEditor({ person, onGone }: { readonly person: PersonView; readonly onGone: () => void }) {

@@ -1,5 +1,5 @@
 import index from './fieldIndex.json';
-import { VIEWS } from './views.ts';
+import { VIEWS } from '../views.ts';
 
 /** A field, button, heading or term of the application, and how to come to it. */
 export interface FieldPlace {

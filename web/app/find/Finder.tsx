@@ -1,13 +1,13 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/react';
 import { useEffect, useEffectEvent, useMemo, useState } from 'react';
-import { Dialog } from '../ui/Dialog.tsx';
+import { Dialog } from '../../ui/Dialog.tsx';
 import { useNavigate } from 'react-router';
 import useSWR from 'swr';
-import type { JobList } from '../../contract/api/job.ts';
-import { getJson } from '../api/client.ts';
-import { isTooShort } from '../../core/ticket/jobQuery.ts';
-import { pastJobsPath } from '../api/pastJobs.ts';
-import { useSettled } from '../ui/useSettled.ts';
+import type { JobList } from '../../../contract/api/job.ts';
+import { getJson } from '../../api/client.ts';
+import { isTooShort } from '../../../core/ticket/jobQuery.ts';
+import { pastJobsPath } from '../../api/pastJobs.ts';
+import { useSettled } from '../../ui/useSettled.ts';
 import {
   type JobItem,
   type RunItem,
@@ -18,13 +18,13 @@ import {
   useRuns,
   useSpools,
   useStocks,
-} from '../api/data.ts';
-import { useMay } from '../people/May.tsx';
-import { useTheme } from './theme.ts';
+} from '../../api/data.ts';
+import { useMay } from '../../people/May.tsx';
+import { useTheme } from '../theme.ts';
 import { fieldState } from './useGoToField.ts';
 import { fields } from './fields.ts';
 import { topics } from './topics.ts';
-import { VIEWS } from './views.ts';
+import { VIEWS } from '../views.ts';
 
 interface Found {
   /** What it does at once, where it leads nowhere. */

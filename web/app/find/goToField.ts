@@ -1,5 +1,5 @@
 import { namedOnPage } from './labels.ts';
-import { focusableIn } from '../ui/takesFocus.ts';
+import { focusableIn } from '../../ui/takesFocus.ts';
 
 /** How long what is looked for may take to be drawn. */
 const PATIENCE_MS = 5000;
