@@ -107,6 +107,8 @@ test('a certificate that was renewed is taken without a new start', async () => 
   const { cert, key } = await certificate('127.0.0.1');
   const { address, renew } = await open('--cert', cert, '--key', key);
   await new Promise((done) => setTimeout(done, 20));
+  writeFileSync(cert, 'half of a certif');
+  expect(renew).toThrow();
   const later = await certificate('127.0.0.1');
   await expect(ask(`${address()}/api/health`, {}, { ca: later.pem })).rejects.toThrow();
   renew();

@@ -16,6 +16,8 @@ export interface ProviderStandIn {
   account: Account;
   /** Says something else than was asked for: a test that things are looked at. */
   lies: { nonce?: string; aud?: string; iss?: string };
+  /** How often it was asked what it can do. */
+  discoveries: number;
   readonly close: () => Promise<void>;
 }
 
@@ -30,9 +32,10 @@ export async function openProviderStandIn(clientSecret: string): Promise<Provide
   const { publicKey, privateKey } = await generateKeyPair('RS256');
   const jwk = { ...(await exportJWK(publicKey)), kid: 'one', alg: 'RS256', use: 'sig' };
   const asked = new Map<string, Asked>();
-  const state: Pick<ProviderStandIn, 'account' | 'lies'> = {
+  const state: Pick<ProviderStandIn, 'account' | 'lies' | 'discoveries'> = {
     account: { sub: '4711', email: 'odile@tidewrack.example', email_verified: true },
     lies: {},
+    discoveries: 0,
   };
   let issuer = '';
   const server = createServer((req, res) => {
@@ -42,6 +45,7 @@ export async function openProviderStandIn(clientSecret: string): Promise<Provide
       res.end(JSON.stringify(value));
     };
     if (url.pathname === '/.well-known/openid-configuration') {
+      state.discoveries += 1;
       json(200, {
         ...{ issuer, authorization_endpoint: `${issuer}/authorize`, token_endpoint: `${issuer}/token` },
         ...{ jwks_uri: `${issuer}/keys`, response_types_supported: ['code'], subject_types_supported: ['public'] },

@@ -60,7 +60,7 @@ describe('the first owner', () => {
   });
 
   test('where other machines can reach the shop it takes the code that the server printed, once and within a week', async () => {
-    Object.defineProperty(http.shop, 'exposures', { value: () => ['it listens on 192.0.2.7'] });
+    Object.defineProperty(http.shop, 'exposures', { value: () => ['it listens on 192.0.2.7'], configurable: true });
     expect(await me('')).toMatchObject({ signIn: 'on', ownerWanted: true, right: null });
     const ask = (code: string) => page('', 'POST', '/api/sign-in/owner', { ...owner, code });
     const first = ownerCode(http.shop);
@@ -73,6 +73,11 @@ describe('the first owner', () => {
     const { status, cookie } = await ask(` ${fresh.toUpperCase().replaceAll('-', ' ')}`);
     expect([status, (await me(cookie)).person?.role]).toEqual([200, 'owner']);
     expect((await ask(fresh)).status).toBe(401);
+    // A start on this machine alone does not open the shop to everybody again.
+    const reached = http.shop.exposures;
+    Object.defineProperty(http.shop, 'exposures', { value: () => [], configurable: true });
+    expect((await me('')).signIn).toBe('on');
+    Object.defineProperty(http.shop, 'exposures', { value: reached });
     expect((await page(cookie, 'PUT', '/api/sign-in', { on: false })).body).toMatchObject({
       error: { code: 'sign-in-needed', message: expect.stringContaining('it listens on 192.0.2.7') as string },
     });
@@ -326,6 +331,22 @@ describe('people', () => {
     expect(seen).not.toMatch(/tidewrack\.example|22:00/);
     // What can be told can be taken back.
     expect(seen).toContain('"body":{"does":"loads"}');
+  });
+
+  test('an address that is none and hours that end before they begin are refused in words; nothing of them is kept', async () => {
+    const cookie = await becomeOwner();
+    const { id } = (await page(cookie, 'POST', '/api/people', bram)).body as PersonView;
+    const change = (part: object) => page(cookie, 'PATCH', `/api/people/${id}`, { does: 'packs', ...part });
+    expect(await change({ mail: 'abc' })).toMatchObject({
+      status: 422,
+      body: { error: { code: 'no-address', message: expect.stringContaining('“abc” is no address') as string } },
+    });
+    expect(await change({ hours: [{ weekday: 1, from: '18:00', to: '07:30' }] })).toMatchObject({
+      status: 422,
+      body: { error: { code: 'hours', message: expect.stringContaining('18:00 to 07:30') as string } },
+    });
+    const [kept] = ((await page(cookie, 'GET', '/api/people')).body as PersonView[]).filter((each) => each.id === id);
+    expect(kept).toMatchObject({ does: 'loads', mail: null, hours: null });
   });
 
   test('a change of somebody sets what an owner may set, whatever else it brings', async () => {

@@ -80,6 +80,17 @@ test('what comes back counts once, in the browser that left, and only as it was 
   expect(await comeBack(await goThere())).toMatchObject(refused);
 });
 
+test('strangers can’t have the provider asked again and again: what it can do is kept for ten minutes, and only of this one', async () => {
+  await set(SECRET);
+  const before = provider.discoveries;
+  for (let i = 0; i < 5; i += 1) await asPage(http, '', 'POST', '/api/sign-in/provider');
+  expect(provider.discoveries - before).toBe(1);
+  const later = Date.now() + 11 * 60_000;
+  Object.defineProperty(http.shop, 'realNow', { value: () => later });
+  await asPage(http, '', 'POST', '/api/sign-in/provider');
+  expect(provider.discoveries - before).toBe(2);
+});
+
 test('a provider is set once it answers; its secret is never told, and stays where none is said', async () => {
   expect(await set(SECRET, 'http://127.0.0.1:9')).toMatchObject({
     status: 422,

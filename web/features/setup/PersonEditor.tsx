@@ -176,7 +176,7 @@ function SigningIn({ person, onGone }: { readonly person: PersonView; readonly o
         )}
         {me?.id !== id && (
           <HoldButton
-            text={`Take ${name} off the list`}
+            text="Take off the list"
             onHeld={() => {
               sendJson('DELETE', `/api/people/${id}`).then(onGone, tell);
             }}
