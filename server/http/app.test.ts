@@ -10,7 +10,7 @@ import { printers, spools } from '../db/schema.ts';
 import { type TestShop, admitPlain } from '../testing/shopFixture.ts';
 import { changeJob } from '../usecases/ticket/changeJobs.ts';
 
-import { asPage, signedInAs } from '../testing/signedIn.ts';
+import { signedInAs } from '../testing/signedIn.ts';
 import { storeSignIn } from '../usecases/people/signInSwitch.ts';
 
 let http: TestHttp;
@@ -338,19 +338,6 @@ test('a name that is listed in Setup is the shop’s own as well, at once', asyn
   expect((await set(['print.example'])).status).toBe(200);
   expect(await asked()).toEqual([401, expect.stringContaining('"code":"sign-in"')]);
   expect((await call('GET', '/api/jobs')).status).toBe(401);
-});
-
-test('a refusal that is put away is off the list, and the log says who did it', async () => {
-  await upload('heron-banners', ['torn.pdf', '%PDF-1.4 torn']);
-  const [refusal] = (await call('GET', '/api/refusals')).body as { readonly id: string; readonly sourceName: string }[];
-  expect(refusal?.sourceName).toBe('torn.pdf');
-  const { cookie } = signedInAs(shop, 'coordinator', 'Ines Quay');
-  const path = `/api/refusals/${refusal?.id ?? ''}/dismiss`;
-  expect((await asPage(http, cookie, 'POST', path)).status).toBe(200);
-  expect((await asPage(http, cookie, 'GET', '/api/refusals')).body).toEqual([]);
-  expect((await asPage(http, cookie, 'GET', '/api/log?limit=1')).body).toMatchObject([
-    { kind: 'refusal.dismissed', data: { file: 'torn.pdf' }, who: 'Ines Quay' },
-  ]);
 });
 
 test('a page that takes nothing in any more is let go before it fills the memory', async () => {

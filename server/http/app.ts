@@ -137,14 +137,17 @@ function namesInSetup({ db }: Shop): readonly string[] {
 function pages(app: Express, webDir: string): void {
   app.use('/assets', express.static(join(webDir, 'assets'), { immutable: true, maxAge: '365d', fallthrough: false }));
   app.use(express.static(webDir, { index: false, maxAge: 0 }));
+  // It does not change while the server runs: read once, as soon as it is there.
+  let page: string | undefined;
   app.get('/{*path}', (_req, res, next) => {
     const index = join(webDir, 'index.html');
-    if (!existsSync(index)) {
+    if (page === undefined && !existsSync(index)) {
       next(new Refused(503, 'not-built', 'The pages are not built yet.', undefined, 'Run npm start.'));
       return;
     }
+    page ??= readFileSync(index, 'utf8');
     res.set('cache-control', 'no-cache');
-    res.type('html').send(readFileSync(index, 'utf8').replace(NONCE_PLACE, nonceOf(res)));
+    res.type('html').send(page.replace(NONCE_PLACE, nonceOf(res)));
   });
 }
 
@@ -164,6 +167,8 @@ interface HttpError {
   readonly type?: string;
   readonly code?: string;
   readonly field?: string;
+  /** Bytes that a body may have. */
+  readonly limit?: number;
 }
 
 function answerError(shop: Shop) {
@@ -209,7 +214,10 @@ function asRefused(error: Error & HttpError, shop: Shop): Refused | undefined {
   }
   if (error.code?.startsWith('LIMIT_'))
     return new Refused(413, 'too-many', `The request was refused: ${error.message} (${error.field ?? ''}).`);
-  if (error.type === 'entity.too.large') return new Refused(413, 'too-large', `The request is larger than it may be.`);
+  if (error.type === 'entity.too.large') {
+    const { limit: most = 0 } = error;
+    return new Refused(413, 'too-large', `The request is larger than ${String(Math.round(most / 1024))} kB.`, { most });
+  }
   if (error.type === 'entity.parse.failed') return new Refused(400, 'bad-json', 'The request is not valid JSON.');
   if (error.status === 404) return new Refused(404, 'not-found', 'There is nothing here.');
   if (error.status !== undefined && error.status >= 400 && error.status < 500)

@@ -1,3 +1,4 @@
+import { undoRight } from '../../core/people/undoRight.ts';
 import { ROLES, type Right, allows, rightOf } from '../../core/people/rights.ts';
 import { events } from '../db/records.ts';
 import { type TestHttp, openTestHttp } from '../testing/httpFixture.ts';
@@ -269,6 +270,16 @@ test('every route stands in the table, with the right that it needs', () => {
       .flat()
       .filter((name) => IN_PERSON.test(name) && !TABLE.anyone.includes(name))
       .sort(),
+  );
+});
+
+test('what a page is told that an undo needs is what its route needs', () => {
+  const changing = http.routes.filter(
+    ({ method, needs, path }) =>
+      method !== 'get' && needs !== 'anyone' && needs !== 'see' && !path.startsWith('/api/me/'),
+  );
+  expect(changing.map((route) => [nameOf(route), undoRight(route.path.replace(/:\w+/g, 'one'))])).toEqual(
+    changing.map((route) => [nameOf(route), route.needs]),
   );
 });
 

@@ -229,22 +229,20 @@ function admitted(
       'Programs use a token.',
     );
   }
-  // A page says whom it belongs to: what it was begun with must not be done in the name of who has signed in since, in another tab.
-  const meant = req.get('x-signed-in-as');
-  if (route.needs !== 'anyone' && caller?.by === 'session' && meant !== undefined && meant !== caller.personId) {
-    throw signInFirst();
-  }
   if (route.needs === 'anyone') return { actor: caller?.actor ?? STRANGER, caller };
   if (!caller) {
     if (route.byDeviceLink && how.isDeviceLink(req)) return { actor: DEVICE, caller };
     throw signInFirst();
   }
+  // A page says whom it belongs to: what it was begun with must not be done in the name of who has signed in since, in another tab.
+  const meant = req.get('x-signed-in-as');
+  if (caller.by === 'session' && meant !== undefined && meant !== caller.personId) throw signInFirst();
   if (!allows(caller.right, route.needs)) {
     const role = roleFor(route.needs);
     throw new Refused(
       403,
       'not-allowed',
-      `${caller.actor.name} may not do this: it takes ${role === 'viewer' ? 'somebody who is' : role.match(/^[aeiou]/) ? 'an' : 'a'} ${role}.`,
+      `${caller.actor.name} may not do this: it takes ${/^o/.test(role) ? 'an' : 'a'} ${role}.`,
       { needs: route.needs, right: caller.right },
       'Ask an owner, who can change that in Setup, People.',
     );

@@ -1,7 +1,7 @@
 import { ChevronUp, Undo2, X } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { signedInName } from '../../core/events/actor.ts';
-import type { Right } from '../../core/people/rights.ts';
+import { undoRight } from '../../core/people/undoRight.ts';
 import { sendJson } from '../api/client.ts';
 import { useLog, type LogEvent } from '../api/data.ts';
 import type { Link } from '../api/live.ts';
@@ -116,7 +116,7 @@ function EventLine({
 }) {
   const now = useShopNow(5000);
   const zone = useZone();
-  const may = useMay(needOf(event.undo?.path ?? ''));
+  const may = useMay(undoRight(event.undo?.path ?? ''));
   const sentence = eventText(event);
   const who = whoOf(event, sentence);
   return (
@@ -145,13 +145,6 @@ function EventLine({
 function whoOf({ actorKind: kind, actorId: id, who: name }: LogEvent, sentence: string): string | null {
   const person = id === null ? null : signedInName({ kind, id, name });
   return person === null || sentence.startsWith(person) ? null : person;
-}
-
-/** What an undo needs: whatever was set up, only owners set back. */
-const OF_OWNERS = /^\/api\/(shop|people|rules|sizes|stocks|queues|hot-folders|printers\/[^/]+$)/;
-
-function needOf(path: string): Right {
-  return OF_OWNERS.test(path) ? 'set up' : 'coordinate';
 }
 
 /** Whether what is seen is the present. A dead line is said in red: figures on the page may be old then. */
