@@ -124,6 +124,16 @@ for (const [role, who] of [
         (await shop.bringIn('heron-banners', `laid-${who}.pdf`, await pdfFile([{ widthMm: 300, heightMm: 200 }]))).id,
       ],
     });
+    // A run that was cancelled while it printed: what it left over could be printed again.
+    const left = await shop.bringIn(
+      'bittern-photo',
+      `left-${who}.pdf`,
+      await pdfFile([{ widthMm: 300, heightMm: 200 }]),
+    );
+    const broken = await shop.queueRun([left.id]);
+    await shop.runIs(broken.id, 'printing');
+    await shop.send('POST', `/api/runs/${broken.id}/cancel`);
+    await shop.runIs(broken.id, 'cancelled');
     const page = await pageOf(browser, who);
     const refused: string[] = [];
     page.on('response', (response) => {
@@ -131,11 +141,13 @@ for (const [role, who] of [
     });
     const paths = [
       '/floor?printer=heron',
+      '/floor?printer=bittern',
       '/floor?order=',
       `/intake?job=${job.id}`,
       `/bench/${draft.id}`,
       '/rota',
       '/heads?printer=magpie',
+      '/heads?printer=magpie&read=loose',
       '/media?spool=spool-bo-32',
       '/media?printer=heron',
       '/shelf',

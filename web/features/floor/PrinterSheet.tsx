@@ -20,7 +20,7 @@ import { PresentRun } from './PresentRun.tsx';
 import { QueuedRuns } from './QueuedRuns.tsx';
 import type { FloorLine } from './useFloor.ts';
 import { Select } from '../../ui/fields/Select.tsx';
-import { May } from '../../people/May.tsx';
+import { May, useMay } from '../../people/May.tsx';
 
 interface PrinterSheetProps {
   readonly floorLine: FloorLine;
@@ -133,6 +133,7 @@ export function PrinterSheet({ floorLine, lines, offers, onClose }: PrinterSheet
 /** What a run left over can be printed at once, here or on another printer. */
 function EndedRun({ run, lines }: { readonly run: RunItem; readonly lines: readonly FloorLine[] }) {
   const { tell, say } = useNotice();
+  const mayPrint = useMay('coordinate');
   const broken = run.state === 'failed' || (run.state === 'cancelled' && run.startedMs !== null);
   const rest = (printerId: string): void => {
     say(`Laying out the rest of ${run.name}`);
@@ -145,7 +146,7 @@ function EndedRun({ run, lines }: { readonly run: RunItem; readonly lines: reado
           <StateWord state={run.state} /> <span className="text-soft">{alongText(run.reachedMm ?? 0)}</span>
         </Link>
       </Row>
-      {broken && (
+      {broken && mayPrint && (
         <div className="flex items-center justify-end gap-1">
           <Button
             kind="quiet"

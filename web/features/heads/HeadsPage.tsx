@@ -3,6 +3,7 @@ import { useSearchParams } from 'react-router';
 import { errorText } from '../../api/client.ts';
 import { PageError } from '../../ui/PageError.tsx';
 import { useRoving } from '../../ui/useRoving.ts';
+import { useMay } from '../../people/May.tsx';
 import { HeadRow } from './HeadRow.tsx';
 import { HeadSheet } from './HeadSheet.tsx';
 import { PlotReader } from './reader/PlotReader.tsx';
@@ -18,9 +19,11 @@ export function HeadsPage() {
   const open = (change: Readonly<Record<string, string>>): void => {
     setParams(change, { replace: true });
   };
+  // An address can be typed: whoever may not keep what they read is shown the heads.
+  const mayRead = useMay('operate');
   if (error) return <PageError>{errorText(error)}</PageError>;
   const chosen = all?.find(({ printerId }) => printerId === params.get('printer'));
-  const reading = params.get('read');
+  const reading = mayRead ? params.get('read') : null;
   const wiping = params.get('compare');
   const back = (): void => {
     if (chosen) open({ printer: chosen.printerId });
