@@ -1,7 +1,7 @@
 import { RUN_STATES_ON_PRINTER } from '../flow/run.ts';
 import type { FloorSnapshot, LineEvent, PlanPrinter, PlanRun, RackSpool } from './plan.ts';
 import { lateMsOf } from './plan.ts';
-import type { Attendance } from './shopHours.ts';
+import type { Attendance, TimeSpan } from './shopHours.ts';
 
 /** A run with what its plan looks up as numbers. */
 export interface CompiledRun {
@@ -26,6 +26,7 @@ export interface CompiledFloor {
   readonly attendance: Attendance;
   readonly nowMs: number;
   readonly stocks: StockNumbers;
+  readonly away: TimeSpan | null;
 }
 
 /** Stocks by number; one that was not there when the floor was compiled gets the next. */
@@ -90,7 +91,7 @@ export function compileFloor(snapshot: FloorSnapshot, stocks = new StockNumbers(
     const ended: LineEvent[] = [];
     for (const { id, startedMs, endedMs, dues } of runs) {
       if (endedMs === null || startedMs === null) continue;
-      ended.push({ kind: 'run', id, fromMs: startedMs, toMs: endedMs, lateMs: lateMsOf(dues, endedMs) });
+      ended.push({ kind: 'run', id, fromMs: startedMs, toMs: endedMs, lateMs: lateMsOf(dues, endedMs), fed: null });
     }
     ended.sort((a, b) => a.fromMs - b.fromMs);
     const compiled = (which: (state: string) => boolean): CompiledRun[] =>
@@ -103,7 +104,8 @@ export function compileFloor(snapshot: FloorSnapshot, stocks = new StockNumbers(
       queued: compiled((state) => state === 'queued'),
     };
   });
-  return { lines, rack, attendance: snapshot.attendance, nowMs: snapshot.nowMs, stocks };
+  const { attendance, nowMs, away = null } = snapshot;
+  return { lines, rack, attendance, nowMs, stocks, away };
 }
 
 export function compileRun(run: PlanRun, channelIds: readonly string[], stocks: StockNumbers): CompiledRun {

@@ -1,11 +1,15 @@
 import { careBeforeRun } from '../care/purgeRule.ts';
 import { callsForCare, ruledCareId } from '../care/careRule.ts';
-import { NARROWER_MM } from '../flow/startCheck.ts';
 import { itemAt } from '../elementAt.ts';
-import { type TakeUp, outputTrouble } from '../stock/takeUp.ts';
+import { outputTrouble } from '../stock/takeUp.ts';
 import type { CompiledLine, CompiledRun, Rack } from './compiledFloor.ts';
+import { type LineSource, LineSupplies, careFedMm } from './lineSupplies.ts';
+import type { Luck } from './luck.ts';
 import {
   type CareTakes,
+  type Fed,
+  type HandReason,
+  type HeldOut,
   type Line,
   type LineEvent,
   type PlanCare,
@@ -15,25 +19,17 @@ import {
   lateMinorOf,
   lateMsOf,
 } from './plan.ts';
-import type { Attendance } from './shopHours.ts';
-
-interface Source {
-  readonly id: string;
-  /** -1: empty. */
-  stock: number;
-  stockId: string | null;
-  spoolId: string | null;
-  widthMm: number;
-  leftMm: number;
-  takeUp: TakeUp | null;
-}
+import type { Attendance, TimeSpan } from './shopHours.ts';
 
 /** What the lines of one floor share while they are planned. */
 export interface Shared {
   readonly attendance: Attendance;
   readonly nowMs: number;
-  readonly stockCount: number;
-  readonly stockOf: (stockId: string) => number;
+  readonly stocks: { readonly count: number; readonly of: (stockId: string) => number };
+  /** While nobody is there within it, runs that need a hand are held out: what can be printed goes before them. */
+  readonly away: TimeSpan | null;
+  /** What chance makes of times; left out: everything takes as long as it should. */
+  readonly luck?: Luck;
 }
 
 /**
@@ -42,11 +38,12 @@ export interface Shared {
  */
 export class LinePlan {
   private readonly events: LineEvent[];
-  private readonly sources: Source[];
-  private readonly inkMl: Float64Array;
+  private readonly supplies: LineSupplies;
   private readonly shortages: Shortage[] = [];
+  private readonly heldOut: HeldOut[] = [];
+  /** Runs that need a hand, in their order: they come as soon as somebody is there. */
+  private readonly waiting: CompiledRun[] = [];
   private modeId: string | null;
-  private collectedMm: number;
   private changeOverMin = 0;
   private lateMinor = 0;
   /** Care that comes next, by its place; what came before its due instant is left out then. */
@@ -54,12 +51,7 @@ export class LinePlan {
   private readonly careAhead = new Set<number>();
   /** Channels that the line has counted on being cleaned. */
   private readonly cleaned = new Set<string>();
-  /** Of each run, where its stock is wanted next; of each stock, where it is wanted first from here on. */
-  private readonly nextSame: Int32Array;
-  private readonly nextUse: Int32Array;
   private at = 0;
-  /** Whether it had to choose which of several sources to load: what is wanted at the end of the line could change that. */
-  chose = false;
   freeMs: number;
 
   constructor(
@@ -68,37 +60,63 @@ export class LinePlan {
     private readonly shared: Shared,
     private rack: Rack,
   ) {
-    const { printer } = line;
     this.events = [...line.ended];
     this.freeMs = shared.nowMs;
-    this.modeId = printer.lastModeId;
-    this.collectedMm = printer.collectedMm;
-    this.sources = printer.sources.map((source) => ({
-      ...source,
-      stock: source.stockId === null ? -1 : shared.stockOf(source.stockId),
-    }));
-    this.inkMl = Float64Array.from(line.channelIds, (id) => printer.inkLeftMl[id] ?? 0);
-    this.nextSame = new Int32Array(queued.length);
-    this.nextUse = new Int32Array(shared.stockCount).fill(queued.length);
-    for (let i = queued.length - 1; i >= 0; i -= 1) {
-      const { stock } = itemAt(queued, i);
-      this.nextSame[i] = this.nextUse[stock] ?? queued.length;
-      this.nextUse[stock] = i;
-    }
+    this.modeId = line.printer.lastModeId;
+    this.supplies = new LineSupplies(line, queued, shared.stocks);
     this.begin();
+  }
+
+  /** Whether it had to choose which of several sources to load: what is wanted at the end of the line could change that. */
+  get chose(): boolean {
+    return this.supplies.chose;
   }
 
   /** Whether every run of it is planned. */
   get done(): boolean {
-    return this.at >= this.queued.length;
+    return this.at >= this.queued.length && this.waiting.length === 0;
   }
 
   /** Plans the next run of its line. */
   step(): void {
-    const compiled = itemAt(this.queued, this.at);
-    this.nextUse[compiled.stock] = this.nextSame[this.at] ?? this.queued.length;
-    this.at += 1;
-    this.next(compiled);
+    this.careDue();
+    const next = this.take();
+    if (next) this.next(next);
+  }
+
+  /** The next run in the line; with nobody there in a period away, the next that needs no hand. */
+  private take(): CompiledRun | undefined {
+    if (this.waiting.length > 0 && !this.isAway()) return this.waiting.shift();
+    while (this.at < this.queued.length) {
+      const compiled = itemAt(this.queued, this.at);
+      this.supplies.passed(this.at);
+      this.at += 1;
+      const why = this.isAway() ? this.handFor(compiled) : null;
+      if (why === null) return compiled;
+      this.waiting.push(compiled);
+      this.heldOut.push({ runId: compiled.run.id, atMs: this.freeMs, why });
+    }
+    return this.waiting.shift();
+  }
+
+  private isAway(): boolean {
+    const { away, attendance } = this.shared;
+    return away !== null && this.freeMs >= away.fromMs && this.freeMs < away.toMs && !attendance.isThere(this.freeMs);
+  }
+
+  /** What a run needs a person for as the printer is now, in the order in which the dispatcher asks; null: nothing. */
+  private handFor(compiled: CompiledRun): HandReason | null {
+    const { run } = compiled;
+    const { printer } = this.line;
+    if (this.unclean(run).length > 0) return 'clean';
+    if (run.turn) return 'turn';
+    if (run.byHand) return 'pieces';
+    if (!run.unattended || !printer.unattended) return 'watch';
+    if (run.needMm <= 0) return null;
+    const source = this.supplies.feeds(compiled);
+    if (!source) return 'load';
+    const out = outputTrouble(printer, source.takeUp, run.outMm, this.supplies.collectedMm);
+    return out === null ? null : out.code === 'basket' ? 'empty' : 'cut';
   }
 
   /** Puts runs behind the line, with a rack of its own; what it held before is no longer told. */
@@ -118,10 +136,8 @@ export class LinePlan {
   copy(): LinePlan {
     const other = new LinePlan({ ...this.line, ended: [], present: [] }, [], this.shared, this.rack);
     other.events.length = 0;
-    other.sources.forEach((source, i) => Object.assign(source, this.sources[i]));
-    other.inkMl.set(this.inkMl);
+    other.supplies.takeOver(this.supplies);
     other.modeId = this.modeId;
-    other.collectedMm = this.collectedMm;
     other.cared = this.cared;
     for (const at of this.careAhead) other.careAhead.add(at);
     for (const channel of this.cleaned) other.cleaned.add(channel);
@@ -130,9 +146,10 @@ export class LinePlan {
   }
 
   result(): Line {
-    const { freeMs, changeOverMin, lateMinor } = this;
+    const { freeMs, changeOverMin, lateMinor, heldOut } = this;
     const shortages = [...this.shortages].sort((a, b) => a.atMs - b.atMs);
-    return { events: [...this.events, ...this.careBehind()], freeMs, shortages, changeOverMin, lateMinor };
+    const events = [...this.events, ...this.careBehind()];
+    return { events, freeMs, shortages, changeOverMin, lateMinor, heldOut };
   }
 
   /** What is on the printer; one that stands goes on when somebody is there to see to it. */
@@ -143,7 +160,8 @@ export class LinePlan {
     for (const compiled of this.line.present) this.present(compiled);
   }
 
-  private present({ run, inkMl }: CompiledRun): void {
+  private present(compiled: CompiledRun): void {
+    const { run } = compiled;
     const { nowMs } = this.shared;
     const left = run.msLeft ?? run.estimateMs;
     const stands = run.state === 'paused' || this.line.printer.stopped !== null;
@@ -151,17 +169,15 @@ export class LinePlan {
     // A run that stands keeps the time it still needs in front of it.
     const from = stands || run.saidAtMs === null ? this.freeMs : run.saidAtMs;
     const startMs = this.freeMs;
-    this.freeMs = Math.max(nowMs, from + left);
     this.modeId = run.modeId;
     // What it has not fed and fired yet is still on its spool and in the tanks, and no longer there for what follows.
-    const source = this.sources.find(({ spoolId }) => spoolId !== null && spoolId === run.spoolId);
+    const source = this.supplies.sources.find(({ spoolId }) => spoolId !== null && spoolId === run.spoolId);
     if (source) source.leftMm -= Math.max(0, run.needMm - run.fedMm);
     // A back takes nothing from a spool: how far it is shows in its time.
     const undone = run.needMm > 0 ? 1 - run.fedMm / run.needMm : left / Math.max(1, run.estimateMs);
     const share = Math.min(1, Math.max(0, undone));
-    this.comesOut(run.outMm * share, source?.takeUp ?? null);
-    this.useInk(run.id, inkMl, startMs, this.freeMs, share);
-    this.close(run, run.startedMs ?? nowMs, this.freeMs);
+    this.print(compiled, startMs, Math.max(0, from + left - startMs), source, share);
+    this.close(run, run.startedMs ?? nowMs, source);
   }
 
   private next(compiled: CompiledRun): void {
@@ -175,10 +191,10 @@ export class LinePlan {
       this.hand(run.id, 'turn', changeOver.stockMin);
     }
     const takeUp = source?.takeUp ?? null;
-    if (outputTrouble(printer, takeUp, run.outMm, this.collectedMm)?.code === 'basket' && this.collectedMm > 0) {
+    if (this.supplies.isFull(run.outMm, takeUp)) {
       this.untilThere(run.id, 0, 'nobody there');
       this.hand(run.id, 'empty', 0);
-      this.collectedMm = 0;
+      this.supplies.collectedMm = 0;
     }
     if (this.modeId !== null && this.modeId !== run.modeId && changeOver.modeMin > 0) {
       this.change(run.id, 'mode', null, null, changeOver.modeMin);
@@ -190,20 +206,44 @@ export class LinePlan {
     this.cleanFirst(run);
     this.careUntilStart(run);
     const fromMs = this.freeMs;
-    this.freeMs = fromMs + run.estimateMs;
-    this.comesOut(run.outMm, takeUp);
-    this.useInk(run.id, compiled.inkMl, fromMs, this.freeMs, 1);
-    this.close(run, fromMs, this.freeMs);
+    if (source) source.leftMm -= run.needMm;
+    this.print(compiled, fromMs, run.estimateMs, source, 1);
+    this.close(run, fromMs, source);
+  }
+
+  /** Prints a run, or what is left of it. A channel that runs dry stands until somebody fills it. */
+  private print(
+    { run, inkMl }: CompiledRun,
+    fromMs: number,
+    forMs: number,
+    source: LineSource | undefined,
+    share: number,
+  ): void {
+    const { luck, attendance } = this.shared;
+    const printMs = luck ? luck.printMs(this.line.printer.id, run, fromMs, forMs) : forMs;
+    this.supplies.comesOut(run.outMm * share, source?.takeUp ?? null);
+    let stoodMs = 0;
+    for (const { channelId, at } of this.supplies.useInk(inkMl, share * (luck?.inkFactor(this.line.printer.id) ?? 1))) {
+      const atMs = fromMs + printMs * at;
+      this.shortages.push({ atMs, runId: run.id, what: { kind: 'ink', channelId } });
+      stoodMs = Math.max(stoodMs, (attendance.startFor(atMs, 0) ?? atMs) - atMs);
+    }
+    this.freeMs = Math.max(this.shared.nowMs, fromMs + printMs + stoodMs);
   }
 
   /** A run whose channels can't print waits for somebody who cleans them; what was cleaned once is counted on from then on. */
-  private cleanFirst({ id, modeId, inkMl }: PlanRun): void {
-    const { unfit, cleanMs } = this.line.printer;
-    const dirty = (unfit[modeId] ?? []).filter((channel) => !this.cleaned.has(channel) && (inkMl[channel] ?? 0) > 0);
+  private cleanFirst(run: PlanRun): void {
+    const { cleanMs } = this.line.printer;
+    const dirty = this.unclean(run);
     if (dirty.length === 0) return;
     for (const channel of dirty) this.cleaned.add(channel);
-    this.untilThere(id, cleanMs, 'nobody there');
-    this.hand(id, 'clean', cleanMs / 60_000);
+    this.untilThere(run.id, cleanMs, 'nobody there');
+    this.hand(run.id, 'clean', cleanMs / 60_000);
+  }
+
+  private unclean({ modeId, inkMl }: PlanRun): readonly string[] {
+    const unfit = this.line.printer.unfit[modeId];
+    return unfit?.filter((channel) => !this.cleaned.has(channel) && (inkMl[channel] ?? 0) > 0) ?? NONE;
   }
 
   /** Waits until a run can start, with the care that comes before it: what is due, what it would keep too long, what rules ask for. */
@@ -223,29 +263,30 @@ export class LinePlan {
     }
   }
 
-  private care(id: string, takes: CareTakes): void {
+  /** What can't be printed, since no media is there for it or the basket is full, is given up and takes no time. */
+  private care(id: string, takes: CareTakes & { readonly skipped?: boolean }): void {
     const fromMs = this.freeMs;
-    this.freeMs = fromMs + takes.durationMs;
-    this.events.push({ kind: 'care', id, fromMs, toMs: this.freeMs });
-    // What it lacks itself is told where it is due; what it takes is no longer there for the runs behind it.
-    this.line.channelIds.forEach((channel, i) => {
-      const left = this.inkMl[i] ?? 0;
-      // Below nothing it has been told already; care empties a tank, and the run behind it is told of it.
-      if (left > 0) this.inkMl[i] = Math.max(0, left - (takes.inkMl[channel] ?? 0));
-    });
-    const source = takes.fedMm > 0 ? this.careSource(takes) : undefined;
-    if (!source) return;
-    source.leftMm -= takes.fedMm;
-    this.comesOut(takes.fedMm, source.takeUp);
-  }
-
-  /** What care is printed from: its stock, or the widest; the least that is enough. Undefined: nothing that is loaded will do. */
-  private careSource({ stockId, fedMm }: CareTakes): Source | undefined {
-    const [first] = this.sources
-      .filter((source) => source.stock >= 0 && source.leftMm >= fedMm - 1e-6)
-      .filter((source) => stockId === null || source.stockId === stockId)
-      .sort((a, b) => (stockId === null ? b.widthMm - a.widthMm : 0) || a.leftMm - b.leftMm);
-    return first;
+    if (takes.skipped === true) {
+      this.events.push({ kind: 'care', id, fromMs, toMs: fromMs, lacks: null, fed: null });
+      return;
+    }
+    const { supplies } = this;
+    const source = takes.fedMm > 0 ? supplies.careSource(takes) : undefined;
+    const fedMm = source ? careFedMm(takes.fedMm, source) : 0;
+    if (source && supplies.isFull(fedMm, source.takeUp) && this.shared.attendance.isThere(fromMs)) {
+      supplies.collectedMm = 0;
+    }
+    const out = source && outputTrouble(this.line.printer, source.takeUp, fedMm, supplies.collectedMm);
+    const lacks = takes.fedMm > 0 && !source ? 'media' : out ? 'basket' : null;
+    if (lacks === null) {
+      this.freeMs = fromMs + takes.durationMs;
+      supplies.careInk(takes.inkMl);
+      if (source) {
+        source.leftMm -= fedMm;
+        supplies.comesOut(fedMm, source.takeUp);
+      }
+    }
+    this.events.push({ kind: 'care', id, fromMs, toMs: this.freeMs, lacks, fed: lacks ? null : fedOf(source) });
   }
 
   /** Care that has fallen due. */
@@ -280,67 +321,30 @@ export class LinePlan {
 
   /** Care that comes behind the last run: it holds nothing up, and what is put behind the line is planned around it. */
   private careBehind(): LineEvent[] {
-    let at = this.freeMs;
-    return this.line.printer.care.flatMap(({ id, fromMs, durationMs }, i): LineEvent[] => {
-      if (this.isDone(i)) return [];
-      const from = Math.max(at, fromMs);
-      at = from + durationMs;
-      return [{ kind: 'care', id, fromMs: from, toMs: at }];
+    const { care } = this.line.printer;
+    if (care.every((_each, at) => this.isDone(at))) return [];
+    const tail = this.copy();
+    care.forEach((each, at) => {
+      if (this.isDone(at)) return;
+      tail.freeMs = Math.max(tail.freeMs, each.fromMs);
+      tail.care(each.id, each);
     });
+    return tail.events;
   }
 
-  /** The source that feeds a run, loaded with what it needs where it isn't there. As the dispatcher: the least that is enough. */
-  private media({ run, stock }: CompiledRun, stockMin: number): Source | undefined {
-    const widthMm = run.leastWidthMm - NARROWER_MM;
-    let enough: Source | undefined;
-    let short: Source | undefined;
-    for (const source of this.sources) {
-      if (source.stock !== stock || source.widthMm < widthMm) continue;
-      if (source.leftMm < run.needMm - 1e-6) short ??= source;
-      else if (!enough || source.leftMm < enough.leftMm) enough = source;
-    }
-    if (enough) {
-      enough.leftMm -= run.needMm;
-      return enough;
-    }
-    const source = short ?? this.leastWanted();
-    if (!source) return undefined;
-    const spool = this.rack.take(stock, widthMm, run.needMm);
-    // What is loaded ends before the run does, whether or not another roll stands ready.
-    if (short) this.lacks(run.id, this.freeMs, short.spoolId);
-    else if (!spool || spool.leftMm < run.needMm - 1e-6) this.lacks(run.id, this.freeMs, spool?.id ?? null);
-    if (source.spoolId !== null && source.stockId !== null) {
-      const { spoolId: id, stockId, widthMm: wide, leftMm, takeUp } = source;
-      this.rack.put(source.stock, { id, stockId, widthMm: wide, leftMm, takeUp });
-    }
-    source.stock = stock;
-    source.stockId = run.stockId;
-    source.spoolId = spool?.id ?? null;
-    source.widthMm = spool?.widthMm ?? Infinity;
-    source.takeUp = spool?.takeUp ?? null;
-    source.leftMm = (spool?.leftMm ?? run.needMm) - run.needMm;
+  /** The source that feeds a run, loaded with what it needs where it isn't there. */
+  private media(compiled: CompiledRun, stockMin: number): LineSource | undefined {
+    const { run } = compiled;
+    const ready = this.supplies.feeds(compiled);
+    if (ready) return ready;
+    const load = this.supplies.loadFor(compiled, this.rack);
+    if (!load) return undefined;
+    const { source, what, spool, lacks } = load;
+    if (lacks) this.lacks(run.id, this.freeMs, lacks.spoolId);
+    this.supplies.load(load, compiled, this.rack);
     this.untilThere(run.id, stockMin * 60_000, 'nobody there');
-    this.change(run.id, short ? 'spool' : 'stock', source.id, spool?.id ?? null, stockMin);
+    this.change(run.id, what, source.id, spool?.id ?? null, stockMin);
     return source;
-  }
-
-  /** The source whose stock is needed last, or never again; an empty one before all others. */
-  private leastWanted(): Source | undefined {
-    if (this.sources.length > 1) this.chose = true;
-    let best: Source | undefined;
-    let bestAt = -1;
-    for (const source of this.sources) {
-      const wanted = source.stock < 0 ? Infinity : (this.nextUse[source.stock] ?? this.queued.length);
-      if (wanted > bestAt) {
-        best = source;
-        bestAt = wanted;
-      }
-    }
-    return best;
-  }
-
-  private comesOut(mm: number, takeUp: TakeUp | null): void {
-    if (takeUp === null && this.line.printer.collectsMm !== null) this.collectedMm += mm;
   }
 
   private change(
@@ -385,27 +389,22 @@ export class LinePlan {
     }
   }
 
-  private useInk(runId: string, inkMl: Float64Array | null, fromMs: number, toMs: number, share: number): void {
-    if (!inkMl) return;
-    for (let i = 0; i < inkMl.length; i += 1) {
-      const ml = (inkMl[i] ?? 0) * share;
-      if (ml <= 0) continue;
-      const left = this.inkMl[i] ?? 0;
-      // Told once: what follows lacks it as well.
-      if (left >= 0 && ml > left) {
-        const atMs = fromMs + (toMs - fromMs) * (left / ml);
-        this.shortages.push({ atMs, runId, what: { kind: 'ink', channelId: itemAt(this.line.channelIds, i) } });
-      }
-      this.inkMl[i] = left - ml;
-    }
-  }
-
   private lacks(runId: string, atMs: number, spoolId: string | null): void {
     this.shortages.push({ atMs, runId, what: { kind: 'media', spoolId } });
   }
 
-  private close(run: CompiledRun['run'], fromMs: number, toMs: number): void {
-    this.events.push({ kind: 'run', id: run.id, fromMs, toMs, lateMs: lateMsOf(run.dues, toMs) });
+  private close(run: CompiledRun['run'], fromMs: number, source: LineSource | undefined): void {
+    const toMs = this.freeMs;
+    this.events.push({ kind: 'run', id: run.id, fromMs, toMs, lateMs: lateMsOf(run.dues, toMs), fed: fedOf(source) });
     this.lateMinor += lateMinorOf(run.dues, toMs);
   }
+}
+
+const NONE: readonly string[] = [];
+
+/** What a spool has left once something was printed from it. */
+function fedOf(source: LineSource | undefined): Fed | null {
+  if (!source) return null;
+  const { id: sourceId, spoolId, leftMm } = source;
+  return { sourceId, spoolId, leftMm };
 }

@@ -2,7 +2,7 @@ import { type HandsPrinter, nextHands } from './nextHands.ts';
 import type { Line } from './plan.ts';
 
 const MIN = 60_000;
-const EMPTY: Line = { events: [], freeMs: 0, shortages: [], changeOverMin: 0, lateMinor: 0 };
+const EMPTY: Line = { events: [], freeMs: 0, shortages: [], changeOverMin: 0, lateMinor: 0, heldOut: [] };
 const PRINTER: HandsPrinter = {
   id: 'bittern',
   name: 'Bittern',
@@ -48,7 +48,7 @@ test('what stands now comes first, then what the plans will ask for, in the orde
   const later = { ...EMPTY, events: [change(90 * MIN, 's1')] };
   const soon = {
     ...EMPTY,
-    events: [{ kind: 'run' as const, id: 'r2', fromMs: 20 * MIN, toMs: 40 * MIN, lateMs: 0 }],
+    events: [{ kind: 'run' as const, id: 'r2', fromMs: 20 * MIN, toMs: 40 * MIN, lateMs: 0, fed: null }],
   };
   const list = hands(
     { id: 'a', line: later },
@@ -103,7 +103,14 @@ test('ink that will run out is said with its run', () => {
 });
 
 test('a channel that stood too long is looked after before the first run that fires it', () => {
-  const run = (id: string, fromMs: number) => ({ kind: 'run' as const, id, fromMs, toMs: fromMs + MIN, lateMs: 0 });
+  const run = (id: string, fromMs: number) => ({
+    kind: 'run' as const,
+    id,
+    fromMs,
+    toMs: fromMs + MIN,
+    lateMs: 0,
+    fed: null,
+  });
   const overdue = [{ channelId: 'grey', text: 'grey idle for 6 d of 5 d' }];
   const heads = (events: Line['events']) =>
     hands({ overdue, line: { ...EMPTY, events } }).filter(({ kind }) => kind === 'heads');

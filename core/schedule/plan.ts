@@ -1,6 +1,6 @@
 import type { CareRule } from '../care/careRule.ts';
 import type { TakeUp } from '../stock/takeUp.ts';
-import type { Attendance } from './shopHours.ts';
+import type { Attendance, TimeSpan } from './shopHours.ts';
 
 /** A date that a run has to make, and what an hour beyond it costs: one for each date among its jobs. */
 export interface DueDate {
@@ -50,6 +50,8 @@ export interface PlanSource {
   readonly spoolId: string | null;
   readonly widthMm: number;
   readonly leftMm: number;
+  /** Sheets of this length; null: a roll. */
+  readonly sheetMm: number | null;
   readonly takeUp: TakeUp | null;
 }
 
@@ -70,6 +72,8 @@ export interface PlanCare extends CareTakes {
   readonly latestMs: number;
   /** The timer that brings it. It lets no run keep it beyond its latest start; null: it is in the line already. */
   readonly timerId: string | null;
+  /** Work will have exercised its channels: it takes nothing. */
+  readonly skipped?: boolean;
 }
 
 /** Care that comes before each run that a rule names. */
@@ -106,6 +110,7 @@ export interface RackSpool {
   readonly stockId: string;
   readonly widthMm: number;
   readonly leftMm: number;
+  readonly sheetMm: number | null;
   readonly takeUp: TakeUp | null;
 }
 
@@ -115,6 +120,26 @@ export interface FloorSnapshot {
   readonly rack: readonly RackSpool[];
   readonly attendance: Attendance;
   readonly nowMs: number;
+  /** A period away: while nobody is there within it, runs that need a hand are held out. Left out: none. */
+  readonly away?: TimeSpan | null;
+}
+
+/** What is left on the spool that something was printed from. */
+export interface Fed {
+  readonly sourceId: string;
+  readonly spoolId: string | null;
+  readonly leftMm: number;
+}
+
+/** What a run needs a person for: cleaned heads, turned media, each piece, to watch it, media, an empty basket, to be cut. */
+export type HandReason = 'clean' | 'turn' | 'pieces' | 'watch' | 'load' | 'empty' | 'cut';
+
+/** A run that was not begun in a period away since it needs a person. */
+export interface HeldOut {
+  readonly runId: string;
+  /** When its turn would have come. */
+  readonly atMs: number;
+  readonly why: HandReason;
 }
 
 /** What a line consists of: runs, what is done between them, and waits with their reason. Instants in ms. */
@@ -126,6 +151,8 @@ export type LineEvent =
       readonly toMs: number;
       /** Beyond the earliest of its dates. */
       readonly lateMs: number;
+      /** Null: it has ended, or takes nothing from a spool. */
+      readonly fed: Fed | null;
     }
   | {
       readonly kind: 'change-over';
@@ -145,7 +172,16 @@ export type LineEvent =
       readonly fromMs: number;
       readonly toMs: number;
     }
-  | { readonly kind: 'care'; readonly id: string; readonly fromMs: number; readonly toMs: number }
+  | {
+      readonly kind: 'care';
+      readonly id: string;
+      readonly fromMs: number;
+      /** As it begins: it is skipped, or can't be printed. */
+      readonly toMs: number;
+      /** Why it can't be printed; null: nothing keeps it. */
+      readonly lacks: 'media' | 'basket' | null;
+      readonly fed: Fed | null;
+    }
   | {
       readonly kind: 'wait';
       readonly why: WaitReason;
@@ -174,6 +210,8 @@ export interface Line {
   readonly changeOverMin: number;
   /** Σ over jobs of late hours × their price, in minor units. */
   readonly lateMinor: number;
+  /** In the order in which their turn came. */
+  readonly heldOut: readonly HeldOut[];
 }
 
 /** Hours beyond each date × its price (minor units). */

@@ -20,6 +20,7 @@ function plan(snapshot: Partial<FloorSnapshot> & Pick<FloorSnapshot, 'printers'>
   return (id: string): Line => lines.get(id) as Line;
 }
 
+const left = (spoolId: string, leftMm: number) => ({ sourceId: 'roll', spoolId, leftMm });
 const starts = ({ events }: Line): Record<string, number> =>
   Object.fromEntries(events.flatMap((each) => (each.kind === 'run' ? [[each.id, each.fromMs / MIN]] : [])));
 const loads = ({ events }: Line): (string | null)[] =>
@@ -81,7 +82,7 @@ test('of several loaded rolls the one with the least that is enough feeds a run;
   const sources = [
     sourceWith({ id: '1', stockId: 'a', spoolId: 'long', leftMm: 9000 }),
     sourceWith({ id: '2', stockId: 'a', spoolId: 'part', leftMm: 2000 }),
-    { id: '3', stockId: 'a', spoolId: 'narrow', leftMm: 1200, widthMm: 1590, takeUp: null },
+    { id: '3', stockId: 'a', spoolId: 'narrow', leftMm: 1200, widthMm: 1590, sheetMm: null, takeUp: null },
   ];
   const line = plan({
     printers: [
@@ -153,7 +154,7 @@ test('a printer with a fault, and one that stands paused, go on when somebody is
     plan({ printers: [{ printer: plannedPrinter('heron', { stopped }), runs }], attendance: there })('heron');
   expect(of('fault', [run('x')]).events).toEqual([
     { kind: 'wait', why: 'fault', runId: 'x', fromMs: 0, toMs: 5 * HOUR },
-    { kind: 'run', id: 'x', fromMs: 5 * HOUR, toMs: 6 * HOUR, lateMs: 0 },
+    { kind: 'run', id: 'x', fromMs: 5 * HOUR, toMs: 6 * HOUR, lateMs: 0, fed: left('heron in', 9000) },
   ]);
   const paused = run('p', { state: 'paused', startedMs: -HOUR, msLeft: HOUR / 2, saidAtMs: -MIN });
   expect(of(null, [paused]).freeMs).toBe(5.5 * HOUR);
@@ -280,7 +281,7 @@ test('a rule puts its care before the runs that it names, once before each', () 
     printers: [{ printer: plannedPrinter('heron', { careRules }), runs: [] }],
   });
   expect(behind('heron', [run('new', { outMm: 25_000, needMm: 1 })]).events).toEqual([
-    { kind: 'run', id: 'new', fromMs: 2 * MIN, toMs: HOUR + 2 * MIN, lateMs: 0 },
+    { kind: 'run', id: 'new', fromMs: 2 * MIN, toMs: HOUR + 2 * MIN, lateMs: 0, fed: left('heron in', 9999) },
   ]);
 });
 
@@ -344,6 +345,7 @@ const floorArb = fc
             spoolId: stockId === null ? null : `in ${String(p)} ${String(i)}`,
             leftMm,
             widthMm: 1600,
+            sheetMm: null,
             takeUp: null,
           })),
         }),

@@ -7,6 +7,7 @@ import {
   compileRun,
 } from './compiledFloor.ts';
 import { LinePlan, type Shared } from './linePlan.ts';
+import type { Luck } from './luck.ts';
 import type { FloorSnapshot, Line, PlanRun } from './plan.ts';
 
 /** The plan of all lines, and what would come behind each. */
@@ -37,9 +38,12 @@ interface Tail {
   readonly rack: Rack;
 }
 
-/** The plan of a floor that is compiled already. */
-export function planCompiled(floor: CompiledFloor): FloorPlan {
-  const shared = sharedOf(floor);
+/**
+ * The plan of a floor that is compiled already.
+ * @param luck what chance makes of its times
+ */
+export function planCompiled(floor: CompiledFloor, luck?: Luck): FloorPlan {
+  const shared = { ...sharedOf(floor), ...(luck ? { luck } : {}) };
   const rack = floor.rack.copy();
   const plans = floor.lines.map((line) => new LinePlan(line, line.queued, shared, rack));
   const tails = new Map<string, Tail>();
@@ -105,6 +109,6 @@ export function planOrder(floor: CompiledFloor, lineAt: number, queued: readonly
   return plan.result();
 }
 
-function sharedOf({ attendance, nowMs, stocks }: CompiledFloor): Shared {
-  return { attendance, nowMs, stockCount: stocks.count, stockOf: (id) => stocks.of(id) };
+function sharedOf({ attendance, nowMs, stocks, away }: CompiledFloor): Shared {
+  return { attendance, nowMs, stocks, away };
 }

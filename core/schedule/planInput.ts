@@ -46,6 +46,7 @@ interface SpoolLike {
   readonly stockId: string;
   readonly widthMm: number;
   readonly leftMm: number;
+  readonly sheetMm: number | null;
   readonly takeUp: TakeUp | null;
 }
 
@@ -85,6 +86,7 @@ export function planPrinter(printer: PrinterLike): PlanPrinter {
         spoolId: spool?.id ?? null,
         widthMm: told?.widthMm ?? spool?.widthMm ?? 0,
         leftMm: spool?.leftMm ?? 0,
+        sheetMm: spool?.sheetMm ?? null,
         takeUp: spool?.takeUp ?? null,
       };
     }),
@@ -106,7 +108,7 @@ export function planPrinter(printer: PrinterLike): PlanPrinter {
 export function rackOf(spools: readonly (SpoolLike & { readonly printerId: string | null })[]): RackSpool[] {
   return spools
     .filter(({ printerId, leftMm }) => printerId === null && leftMm > 0)
-    .map(({ id, stockId, widthMm, leftMm, takeUp }) => ({ id, stockId, widthMm, leftMm, takeUp }));
+    .map(({ id, stockId, widthMm, leftMm, sheetMm, takeUp }) => ({ id, stockId, widthMm, leftMm, sheetMm, takeUp }));
 }
 
 /**

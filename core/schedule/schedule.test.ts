@@ -79,10 +79,24 @@ describe('the line of one printer', () => {
       1000,
     );
     expect(line.events).toEqual([
-      { kind: 'run', id: 'old', fromMs: 100, toMs: 400, lateMs: 0 },
-      { kind: 'run', id: 'now', fromMs: 500, toMs: 1200, lateMs: 0 },
-      { kind: 'run', id: 'next', fromMs: 1200, toMs: 1800, lateMs: 0 },
-      { kind: 'run', id: 'last', fromMs: 1800, toMs: 1850, lateMs: 0 },
+      { kind: 'run', id: 'old', fromMs: 100, toMs: 400, lateMs: 0, fed: null },
+      { kind: 'run', id: 'now', fromMs: 500, toMs: 1200, lateMs: 0, fed: null },
+      {
+        kind: 'run',
+        id: 'next',
+        fromMs: 1200,
+        toMs: 1800,
+        lateMs: 0,
+        fed: { sourceId: 'roll', spoolId: 's1', leftMm: 9000 },
+      },
+      {
+        kind: 'run',
+        id: 'last',
+        fromMs: 1800,
+        toMs: 1850,
+        lateMs: 0,
+        fed: { sourceId: 'roll', spoolId: 's1', leftMm: 8000 },
+      },
     ]);
     const stuck = run('stuck', { state: 'paused', startedMs: 500, msLeft: 300, saidAtMs: 600 });
     expect(planLine([stuck], PRINTER, [], always, 1000).freeMs).toBe(1300);
@@ -110,6 +124,7 @@ describe('the line of one printer', () => {
         fromMs: morning + 10 * MIN,
         toMs: morning + 70 * MIN,
         lateMs: morning + 70 * MIN - now,
+        fed: { sourceId: 'roll', spoolId: 'part', leftMm: 1000 },
       },
     ]);
     expect(line.shortages).toEqual([]);

@@ -1,6 +1,6 @@
 import type { PlanPrinter, PlanSource, RackSpool } from '../schedule/plan.ts';
 
-const SPOOL = { widthMm: 1600, takeUp: null } as const;
+const SPOOL = { widthMm: 1600, sheetMm: null, takeUp: null } as const;
 
 /** A source with ten metres of stock `a` in it, unless a test says otherwise. */
 export function sourceWith(more: Partial<PlanSource> = {}): PlanSource {
@@ -30,5 +30,5 @@ export function plannedPrinter(id: string, more: Partial<PlanPrinter> = {}): Pla
 }
 
 export function onRack(id: string, stockId: string, leftMm: number, widthMm = 1600): RackSpool {
-  return { id, stockId, leftMm, widthMm, takeUp: null };
+  return { id, stockId, leftMm, widthMm, sheetMm: null, takeUp: null };
 }

@@ -118,15 +118,9 @@ function plannedItems(planned: PlannedLine, toMs: number): RotaItem[] {
       const run = before?.kind === 'run' ? runs.get(before.id) : undefined;
       return [{ ...item, outcome: 'conflict', ...conflictText(run?.name ?? 'another run', run?.state) }];
     }
-    const media = fedMm > 0 ? mediaFor(shop.db, printer.id, stockId, fedMm) : undefined;
-    if (media && 'lacks' in media) {
-      return [{ ...item, outcome: 'conflict', why: media.lacks, way: 'Load it before then, or pause the timer.' }];
-    }
-    // Who is there before then empties the basket.
-    const alone = !floor.spans.some((span) => span.toMs > floor.nowMs && span.fromMs < event.fromMs);
-    const full = media && alone ? outOf(shop.db, printer, media) : undefined;
-    if (full !== undefined) {
-      return [{ ...item, outcome: 'conflict', why: full, way: 'Empty it before then, and confirm that it is empty.' }];
+    if (event.lacks !== null) {
+      const until = { toMs: Math.round(event.fromMs + own.durationMs) };
+      return [{ ...item, ...until, outcome: 'conflict', ...lacksText(shop, printer, event, { stockId, fedMm }) }];
     }
     return [{ ...item, outcome: 'planned', why: whyPlanned(event, item.dueMs, row, planned) }];
   });
@@ -190,6 +184,23 @@ function conflictText(run: string, state: string | undefined): Pick<RotaItem, 'w
         ? `Start it now, before ${run}; or let it come after; or switch the exercise strip on for ${run}.`
         : `It comes after ${run}; an exercise strip on the next long run would make it needless.`,
   };
+}
+
+/** What care will lack when it is due, and what to do about it. */
+function lacksText(
+  { db }: Shop,
+  printer: PrinterRow,
+  { lacks }: Pick<CareEvent, 'lacks'>,
+  { stockId, fedMm }: { readonly stockId: string | null; readonly fedMm: number },
+): Pick<RotaItem, 'why' | 'way'> {
+  const media = mediaFor(db, printer.id, stockId, fedMm);
+  if (lacks === 'media') {
+    const why = 'lacks' in media ? media.lacks : 'what comes before it uses up its media';
+    return { why, way: 'Load it before then, or pause the timer.' };
+  }
+  const full = 'lacks' in media ? undefined : outOf(db, printer, media);
+  const way = 'Empty it before then, and confirm that it is empty.';
+  return { why: full ?? 'the basket is full by then', way };
 }
 
 /** Two of the same kind that are due at one instant are one too many: the second is in conflict. */
