@@ -7,7 +7,9 @@ import { parseArgs } from 'node:util';
 import { calibrationOf, type Said } from '../core/away/calibration.ts';
 import { type LearnedRate, faultRate, mediaRate } from '../core/away/learnedRate.ts';
 import { learnedRatio } from '../core/away/learnedRatio.ts';
-import { type Night, type NightPrinter, oddsOf, simulateNights } from '../core/away/nights.ts';
+import type { NightChance } from '../core/away/nightChance.ts';
+import { oddsOf, simulateNights } from '../core/away/nights.ts';
+import { type NightShop, nightPlan } from '../core/testing/nightShop.ts';
 import { type Random, seededRandom } from '../core/random.ts';
 
 const { values } = parseArgs({
@@ -37,69 +39,58 @@ function poisson(random: Random, mean: number): number {
 }
 
 interface Truth {
-  readonly faults: ReadonlyMap<string, number>;
-  readonly flaws: ReadonlyMap<string, number>;
-  readonly time: ReadonlyMap<string, { readonly mean: number; readonly deviation: number }>;
+  readonly faults: Readonly<Record<string, number>>;
+  readonly flaws: Readonly<Record<string, number>>;
+  readonly time: Readonly<Record<string, { readonly mean: number; readonly deviation: number }>>;
   readonly repair: { readonly mean: number; readonly deviation: number };
 }
 
 /** What a shop is really like, and what its log says of it. */
 function shopOf(random: Random): {
   readonly truth: Truth;
-  readonly learned: Omit<Night, 'hours' | 'printers' | 'attended'>;
+  readonly learned: Partial<NightChance>;
 } {
   const ids = Array.from({ length: PRINTERS }, (_, i) => `printer-${String(i)}`);
   const shopRate = logUniform(random, 0.003, 0.03);
-  const faults = new Map(ids.map((id) => [id, shopRate * Math.exp(0.6 * normal(random))]));
-  const hours = new Map(ids.map((id) => [id, logUniform(random, 20, 1500)]));
-  const seen = new Map(
-    ids.map((id) => [
-      id,
-      { events: poisson(random, (faults.get(id) ?? 0) * (hours.get(id) ?? 0)), over: hours.get(id) ?? 0 },
-    ]),
-  );
-  const time = new Map(
-    ids.map((id) => [
-      id,
-      { mean: (random() < 0.5 ? -1 : 1) * (0.05 + 0.15 * random()), deviation: 0.03 + 0.12 * random() },
-    ]),
-  );
-  const flaws = new Map(STOCKS.map((id) => [id, logUniform(random, 1e-4, 5e-3)]));
+  const byId = <T>(names: readonly string[], of: (id: string) => T): Record<string, T> =>
+    Object.fromEntries(names.map((id) => [id, of(id)]));
+  const faults = byId(ids, () => shopRate * Math.exp(0.6 * normal(random)));
+  const hours = byId(ids, () => logUniform(random, 20, 1500));
+  const seen = byId(ids, (id) => ({
+    events: poisson(random, (faults[id] ?? 0) * (hours[id] ?? 0)),
+    over: hours[id] ?? 0,
+  }));
+  const time = byId(ids, () => ({
+    mean: (random() < 0.5 ? -1 : 1) * (0.05 + 0.15 * random()),
+    deviation: 0.03 + 0.12 * random(),
+  }));
+  const flaws = byId(STOCKS, () => logUniform(random, 1e-4, 5e-3));
   const repair = { mean: Math.log(logUniform(random, 10, 40)), deviation: 0.6 };
   const ratios = (n: number, { mean, deviation }: Truth['repair']): number[] =>
     Array.from({ length: n }, () => Math.exp(mean + deviation * normal(random)));
-  const allFaults = [...seen.values()].reduce((sum, { events }) => sum + events, 0);
-  const allHours = [...seen.values()].reduce((sum, { over }) => sum + over, 0);
+  const allFaults = Object.values(seen).reduce((sum, { events }) => sum + events, 0);
+  const allHours = Object.values(seen).reduce((sum, { over }) => sum + over, 0);
   return {
     truth: { faults, flaws, time, repair },
     learned: {
-      faults: new Map(
-        [...seen].map(([id, own]) => [
-          id,
-          faultRate(own, { events: allFaults - own.events, over: allHours - own.over }),
-        ]),
-      ),
-      flaws: new Map(
-        [...flaws].map(([id, rate]) => {
-          const metres = logUniform(random, 100, 10_000);
-          return [id, mediaRate({ events: poisson(random, rate * metres), over: metres })];
-        }),
-      ),
+      faults: byId(ids, (id) => {
+        const own = seen[id] ?? { events: 0, over: 0 };
+        return faultRate(own, { events: allFaults - own.events, over: allHours - own.over });
+      }),
+      flaws: byId(STOCKS, (id) => {
+        const metres = logUniform(random, 100, 10_000);
+        return mediaRate({ events: poisson(random, (flaws[id] ?? 0) * metres), over: metres });
+      }),
       // A run takes a good hour.
-      time: new Map(
-        ids.map((id) => [
-          id,
-          learnedRatio(ratios(Math.min(60, Math.round(hours.get(id) ?? 0)), time.get(id) ?? repair)),
-        ]),
-      ),
+      time: byId(ids, (id) => learnedRatio(ratios(Math.min(60, Math.round(hours[id] ?? 0)), time[id] ?? repair))),
       repair: learnedRatio(ratios(Math.min(60, allFaults), repair), Math.log(20)),
     },
   };
 }
 
-function planOf(random: Random): Pick<Night, 'hours' | 'printers' | 'attended'> {
+function planOf(random: Random): NightShop {
   const runs = 2 + Math.floor(random() * (MOST_RUNS - 1));
-  const printers: NightPrinter[] = Array.from({ length: PRINTERS }, (_, p) => {
+  const printers = Array.from({ length: PRINTERS }, (_, p) => {
     const own = Math.floor(runs / PRINTERS) + (p < runs % PRINTERS ? 1 : 0);
     let startH = 0;
     return {
@@ -129,14 +120,16 @@ const said: Said[] = [];
 const began = performance.now();
 for (let shop = 0; shop < Number(values.shops); shop += 1) {
   const { truth, learned } = shopOf(random);
-  const known = (rates: ReadonlyMap<string, number>): Map<string, LearnedRate> =>
-    new Map([...rates].map(([id, rate]) => [id, { kind: 'known', rate }]));
+  const known = (rates: Readonly<Record<string, number>>): Record<string, LearnedRate> =>
+    Object.fromEntries(Object.entries(rates).map(([id, rate]) => [id, { kind: 'known', rate }]));
   const real = { ...truth, faults: known(truth.faults), flaws: known(truth.flaws) };
   for (let n = 0; n < Number(values.nights); n += 1) {
     const plan = planOf(random);
     const seed = Math.floor(random() * 2 ** 31);
-    const { chance: p } = oddsOf(simulateNights({ ...plan, ...learned }, draws, seed).plan);
-    const came = simulateNights({ ...plan, ...real }, 1, Math.floor(random() * 2 ** 31)).plan[0] === 1;
+    const night = { from: 0, count: draws, seed };
+    const { chance: p } = oddsOf(simulateNights(nightPlan(plan, learned), night).plan);
+    const one = { from: 0, count: 1, seed: Math.floor(random() * 2 ** 31) };
+    const came = simulateNights(nightPlan(plan, real), one).plan[0] === 1;
     said.push({ p, came });
   }
 }

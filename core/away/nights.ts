@@ -1,36 +1,22 @@
-import { normalQuantile } from '../heads/distributions.ts';
+import { type CompiledFloor, compileFloor } from '../schedule/compiledFloor.ts';
+import { planCompiled } from '../schedule/planFloor.ts';
+import type { FloorSnapshot } from '../schedule/plan.ts';
+import { wholeRunId } from './awayChange.ts';
+import type { AwayWorld } from './awayWorld.ts';
 import { keyedChance } from './keyedChance.ts';
-import { type LearnedRate, rateQuantile } from './learnedRate.ts';
-import { type DrawnRatio, type LearnedRatio, drawnRatio } from './learnedRatio.ts';
+import type { NightChance } from './nightChance.ts';
+import { NightLuck } from './nightLuck.ts';
 
-/** A run as the plan without chance has it. Hours count from the beginning of the period. */
-export interface NightRun {
-  readonly id: string;
-  /** When the plan begins it; it never begins earlier. */
-  readonly startH: number;
-  readonly hours: number;
-  readonly metres: number;
-  readonly stockId: string;
-}
-
-export interface NightPrinter {
-  readonly id: string;
-  /** In the order in which they are printed. */
-  readonly runs: readonly NightRun[];
-}
-
-export interface Night {
-  /** Length of the period. */
-  readonly hours: number;
-  readonly printers: readonly NightPrinter[];
-  /** When somebody is there, from and to, in order. */
-  readonly attended: readonly (readonly [fromH: number, toH: number])[];
-  readonly faults: ReadonlyMap<string, LearnedRate>;
-  /** Flaws by stock: each spoils pieces, and the run goes on. */
-  readonly flaws: ReadonlyMap<string, LearnedRate>;
-  readonly time: ReadonlyMap<string, LearnedRatio | DrawnRatio>;
-  /** Minutes of a repair, once somebody is there. */
-  readonly repair: LearnedRatio | DrawnRatio;
+/** A plan whose nights are simulated. */
+export interface NightPlan {
+  /** With the period away, and without the purges that work makes needless. */
+  readonly floor: FloorSnapshot;
+  readonly period: { readonly fromMs: number; readonly toMs: number };
+  /** Runs that the plan without chance says are done: the plan succeeds where all of them do. */
+  readonly wanted: readonly string[];
+  readonly chance: NightChance;
+  /** What a night is worth; left out: nobody asks. */
+  readonly worth?: Pick<AwayWorld, 'runs' | 'printers'>;
 }
 
 /** Whether each run succeeds in each night: printed within the period, and no piece spoiled. */
@@ -40,93 +26,104 @@ export interface Nights {
   readonly succeeded: readonly Uint8Array[];
   /** Whether all of them do. */
   readonly plan: Uint8Array;
+  /** What each night brings (minor units); zeros where nobody asks. */
+  readonly worth: Float64Array;
 }
 
-const NO_RATE: LearnedRate = { kind: 'known', rate: 0 };
-const AS_ESTIMATED: DrawnRatio = { mean: 0, deviation: 0 };
+/** Which nights: with one seed, the same numbers are the same nights whoever simulates them. */
+export interface WhichNights {
+  readonly from: number;
+  readonly count: number;
+  readonly seed: number;
+}
 
 /**
- * Simulates nights of a plan: what is not known of each printer and stock is drawn once a night, then the line of each printer is
- * walked. A fault stops a printer until somebody is there, and for the repair; what is left of its run goes on then. Chance goes by
- * names (see keyedChance), so that two plans with one seed share their luck.
- * @param nights how many
- * @param seed the same seed gives the same nights
+ * Simulates nights of a plan by the planner of the Floor, with what chance makes of its times. Two plans with one seed share their
+ * luck.
+ * @param told which share is done, after each night
  */
-export function simulateNights(night: Night, nights: number, seed: number): Nights {
+export function simulateNights(
+  plan: NightPlan,
+  { from, count, seed }: WhichNights,
+  told: (share: number) => void = () => undefined,
+): Nights {
   const draw = keyedChance(seed);
-  const runs = night.printers.flatMap((printer) => printer.runs);
-  const at = new Map(runs.map(({ id }, i) => [id, i]));
-  const succeeded = runs.map(() => new Uint8Array(nights));
-  const plan = new Uint8Array(nights);
-  for (let n = 0; n < nights; n += 1) {
-    let all = 1;
-    for (const printer of night.printers) {
-      const ends = walk(night, printer, n, draw);
-      printer.runs.forEach((run, i) => {
-        const isPrinted = (ends[i] ?? Infinity) <= night.hours;
-        const good = isPrinted && !isFlawed(night, run, n, draw) ? 1 : 0;
-        const column = succeeded[at.get(run.id) ?? -1];
-        if (column) column[n] = good;
-        all &= good;
-      });
-    }
-    plan[n] = all;
+  const floor = compileFloor(plan.floor);
+  const succeeded = plan.wanted.map(() => new Uint8Array(count));
+  const all = new Uint8Array(count);
+  const worth = new Float64Array(count);
+  for (let n = 0; n < count; n += 1) {
+    const luck = new NightLuck(plan.chance, from + n, draw, plan.floor.attendance, plan.period.toMs);
+    const came = oneNight(plan, floor, luck);
+    let every = 1;
+    plan.wanted.forEach((id, i) => {
+      const good = came.good.has(id) ? 1 : 0;
+      const column = succeeded[i];
+      if (column) column[n] = good;
+      every &= good;
+    });
+    all[n] = every;
+    worth[n] = came.worthMinor;
+    told((n + 1) / count);
   }
-  return { runIds: runs.map(({ id }) => id), succeeded, plan };
+  return { runIds: plan.wanted, succeeded, plan: all, worth };
 }
 
-type Draw = ReturnType<typeof keyedChance>;
-
-/** A draw of an exponential with mean 1. */
-function exponential(u: number): number {
-  return -Math.log(u);
+interface Came {
+  /** Runs that succeed. */
+  readonly good: ReadonlySet<string>;
+  readonly worthMinor: number;
 }
 
-/** When each run of a printer ends in one night (h); Infinity: not any more. */
-function walk(night: Night, { id, runs }: NightPrinter, n: number, draw: Draw): number[] {
-  const key = (kind: string, of = id) => ({ night: n, kind, of });
-  const rate = rateQuantile(night.faults.get(id) ?? NO_RATE, draw(key('fault rate')));
-  const learned = night.time.get(id);
-  const time = learned ? drawnRatio(learned, draw(key('time spread')), draw(key('time'))) : AS_ESTIMATED;
-  const repair = drawnRatio(night.repair, draw(key('repair spread')), draw(key('repair mean')));
-  let faults = 0;
-  let toFault = exponential(draw(key('fault'), faults));
-  let freeH = 0;
-  return runs.map((run) => {
-    const residual = time.deviation * normalQuantile(draw(key('time of a run', run.id)));
-    let left = run.hours * Math.exp(time.mean + residual);
-    let nowH = Math.max(freeH, run.startH);
-    // Each fault takes what has been printed so far out of what is left, and waits for hands.
-    while (rate > 0 && toFault < rate * left && nowH < night.hours) {
-      const printed = toFault / rate;
-      left -= printed;
-      const repaired = afterRepair(night.attended, nowH + printed, repair, draw(key('repair'), faults));
-      faults += 1;
-      toFault = exponential(draw(key('fault'), faults));
-      nowH = repaired;
+function oneNight({ period, worth }: NightPlan, floor: CompiledFloor, luck: NightLuck): Came {
+  const { lines } = planCompiled(floor, luck);
+  const good = new Set<string>();
+  let worthMinor = 0;
+  for (const [printerId, line] of lines) {
+    for (const event of line.events) {
+      const fate = event.kind === 'run' ? luck.fates.get(event.id) : undefined;
+      if (event.kind !== 'run' || !fate) continue;
+      const isWhole = event.toMs <= period.toMs;
+      if (isWhole && fate.spoiled === 0) good.add(event.id);
+      const about = worth?.runs[wholeRunId(event.id)];
+      if (!about) continue;
+      // Whole pieces that were printed stay; each flaw takes one.
+      const part = wholeRunId(event.id) === event.id ? 1 : 0.5;
+      const share = isWhole ? 1 : fate.shareAtEnd;
+      const pieces = Math.max(1, about.pieces * part);
+      const kept = Math.max(0, Math.floor(share * pieces + 1e-9) - fate.spoiled);
+      worthMinor += (part * about.valueMinor * kept) / pieces - part * about.costMinor * share;
     }
-    toFault -= rate * left;
-    freeH = nowH + left;
-    return freeH;
-  });
+    if (!worth) continue;
+    const rate = worth.printers[printerId]?.ratePerHourMinor ?? 0;
+    worthMinor -= line.lateMinor + (line.changeOverMin / 60) * rate;
+  }
+  return { good, worthMinor };
 }
 
-/** When a printer that stopped at `h` prints again: the next time that somebody is there, and the repair. */
-function afterRepair(attended: Night['attended'], h: number, { mean, deviation }: DrawnRatio, u: number): number {
-  const there = attended.find(([, toH]) => toH > h);
-  if (!there) return Infinity;
-  return Math.max(h, there[0]) + Math.exp(mean + deviation * normalQuantile(u)) / 60;
+/** Nights that were simulated in parts, as one. @throws RangeError where there is none */
+export function joinNights(parts: readonly Nights[]): Nights {
+  const [first] = parts;
+  if (!first) throw new RangeError('there are no nights');
+  const total = parts.reduce((sum, { plan }) => sum + plan.length, 0);
+  const join = (of: (part: Nights) => Uint8Array): Uint8Array => {
+    const whole = new Uint8Array(total);
+    let at = 0;
+    for (const part of parts) {
+      whole.set(of(part), at);
+      at += part.plan.length;
+    }
+    return whole;
+  };
+  return {
+    runIds: first.runIds,
+    succeeded: first.runIds.map((_id, i) => join((part) => part.succeeded[i] ?? new Uint8Array(part.plan.length))),
+    plan: join((part) => part.plan),
+    worth: Float64Array.from(parts.flatMap((part) => [...part.worth])),
+  };
 }
 
-/** Whether a flaw of the media spoils a piece of a run. The luck is the run's, wherever it is printed. */
-function isFlawed({ flaws }: Night, { id, stockId, metres }: NightRun, n: number, draw: Draw): boolean {
-  const learned = flaws.get(stockId);
-  if (!learned) return false;
-  const rate = rateQuantile(learned, draw({ night: n, kind: 'flaw rate', of: stockId }));
-  return exponential(draw({ night: n, kind: 'flaw', of: id })) < rate * metres;
-}
-
-/** A share of nights, and how far it may be off by chance. */
+/** A share of nights, or a mean of them, and how far it may be off by chance. */
 export interface Odds {
   readonly chance: number;
   /** Standard error. */
@@ -140,11 +137,10 @@ export function oddsOf(nights: Uint8Array): Odds {
 }
 
 /**
- * How much more often something comes true with a change than without, night by night with the same luck. (Odds, “Which actions
- * help most”.)
+ * How much more a change brings than going without it, night by night with the same luck. (Odds, “Which actions help most”.)
  * @throws RangeError where the nights are not as many
  */
-export function gainOf(without: Uint8Array, withIt: Uint8Array): Odds {
+export function gainOf(without: ArrayLike<number>, withIt: ArrayLike<number>): Odds {
   if (without.length !== withIt.length) throw new RangeError('nights are compared one by one: there must be as many');
   const n = without.length;
   let sum = 0;

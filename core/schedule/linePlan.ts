@@ -281,6 +281,7 @@ export class LinePlan {
     if (lacks === null) {
       this.freeMs = fromMs + takes.durationMs;
       supplies.careInk(takes.inkMl);
+      this.shared.luck?.cared(this.line.printer.id, takes.inkMl, this.freeMs);
       if (source) {
         source.leftMm -= fedMm;
         supplies.comesOut(fedMm, source.takeUp);

@@ -7,6 +7,8 @@ export interface Luck {
    * @param fromMs when it begins @param forMs how long what is left of it should take
    */
   printMs(printerId: string, run: PlanRun, fromMs: number, forMs: number): number;
+  /** Care has fired this (ml by channel). */
+  cared(printerId: string, inkMl: Readonly<Record<string, number>>, atMs: number): void;
   /** Ink fired ÷ ink planned. */
   inkFactor(printerId: string): number;
 }

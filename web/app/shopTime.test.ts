@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import type { ShopTime } from '../api/live.ts';
-import { clockText, dayAndTime, durationText, shopNow, shopRate } from './shopTime.ts';
+import { durationText } from '../../core/units/durationText.ts';
+import { clockText, dayAndTime, shopNow, shopRate } from './shopTime.ts';
 
 const heard = (change: Partial<ShopTime>): ShopTime => ({
   shopMs: 1_000_000,

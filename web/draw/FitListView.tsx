@@ -2,7 +2,8 @@ import { alongText } from '../ui/text/lengths.ts';
 import { number } from '../ui/text/number.ts';
 import { useState } from 'react';
 import type { FitAnswer, FitView } from '../../contract/api/fit.ts';
-import { clockText, durationText, useZone } from '../app/shopTime.ts';
+import { durationText } from '../../core/units/durationText.ts';
+import { clockText, useZone } from '../app/shopTime.ts';
 import { Row } from '../ui/Sheet.tsx';
 import { moneyText } from './money.ts';
 

@@ -8,7 +8,8 @@ import type { BatchProposal, BatchesAnswer } from '../../../contract/api/batch.t
 import { errorText, sendJson } from '../../api/client.ts';
 import type { RunDetail } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
-import { clockText, durationText, useShopNow, useZone } from '../../app/shopTime.ts';
+import { durationText } from '../../../core/units/durationText.ts';
+import { clockText, useShopNow, useZone } from '../../app/shopTime.ts';
 import { Button } from '../../ui/Button.tsx';
 import { May } from '../../people/May.tsx';
 

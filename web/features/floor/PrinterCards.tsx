@@ -1,7 +1,7 @@
 import { RUN_STATES_ON_PRINTER } from '../../../core/flow/run.ts';
 import { alongFigure, alongText } from '../../ui/text/lengths.ts';
 import type { Hand } from '../../../core/schedule/nextHands.ts';
-import { durationText } from '../../app/shopTime.ts';
+import { durationText } from '../../../core/units/durationText.ts';
 import { HandItem } from './NextHands.tsx';
 import { PrinterHead } from './PrinterHead.tsx';
 import type { FloorLine } from './useFloor.ts';

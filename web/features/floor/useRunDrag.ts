@@ -13,7 +13,7 @@ import { type RefObject, useEffect, useRef, useState } from 'react';
 import type { MoveOffer } from '../../../contract/api/shop.ts';
 import { errorText, getJson, sendJson } from '../../api/client.ts';
 import { useNotice } from '../../app/notice.tsx';
-import { durationText } from '../../app/shopTime.ts';
+import { durationText } from '../../../core/units/durationText.ts';
 import { movedTogether, togetherOf } from '../../../core/schedule/lineUnits.ts';
 import { type Floor, type FloorLine, planWithOrder } from './useFloor.ts';
 import type { TimeView } from './timeView.ts';

@@ -1,7 +1,7 @@
 import type { AdviceView } from '../../../contract/api/heads.ts';
 import { sendJson } from '../../api/client.ts';
 import { useNotice } from '../../app/notice.tsx';
-import { durationText } from '../../app/shopTime.ts';
+import { durationText } from '../../../core/units/durationText.ts';
 import { moneyText } from '../../draw/money.ts';
 import { Button } from '../../ui/Button.tsx';
 import { number } from '../../ui/text/number.ts';

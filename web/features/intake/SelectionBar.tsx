@@ -2,7 +2,7 @@ import { number } from '../../ui/text/number.ts';
 import { counted } from '../../ui/text/counted.ts';
 import type { JobItem } from '../../api/data.ts';
 import { Button } from '../../ui/Button.tsx';
-import { durationText } from '../../app/shopTime.ts';
+import { durationText } from '../../../core/units/durationText.ts';
 import { WorksheetButton } from './sheet/WorksheetButton.tsx';
 import { totalsOf, type Shop } from './table/rows.ts';
 import { May } from '../../people/May.tsx';

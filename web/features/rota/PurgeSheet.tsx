@@ -4,7 +4,7 @@ import type { PurgeDesignBody, PurgeDesignView, PurgeFiguresView } from '../../.
 import { errorText, sendJson } from '../../api/client.ts';
 import { type Printer, type Stock, usePrinters, useStocks, useDesigns } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
-import { durationText } from '../../app/shopTime.ts';
+import { durationText } from '../../../core/units/durationText.ts';
 import { moneyText } from '../../draw/money.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Checkbox } from '../../ui/fields/Checkbox.tsx';

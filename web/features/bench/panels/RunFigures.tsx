@@ -9,7 +9,7 @@ import { runTime } from '../../../../core/estimate/runTime.ts';
 import { cutPathOf, sheetsOf } from '../../../../core/estimate/cutPath.ts';
 import { mediaUse } from '../../../../core/estimate/media.ts';
 import { type Printer, type RunDetail, type RunItem, usePrinters, useRuns, useSpools } from '../../../api/data.ts';
-import { durationText } from '../../../app/shopTime.ts';
+import { durationText } from '../../../../core/units/durationText.ts';
 import { RunCostView } from '../../../draw/CostViews.tsx';
 import { SpoolSign } from '../../../draw/SpoolSign.tsx';
 import { Row, Section } from '../../../ui/Sheet.tsx';

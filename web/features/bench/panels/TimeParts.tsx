@@ -1,7 +1,7 @@
 import { acrossText } from '../../../ui/text/lengths.ts';
 import { number } from '../../../ui/text/number.ts';
 import type { RunTime } from '../../../../core/estimate/runTime.ts';
-import { durationText } from '../../../app/shopTime.ts';
+import { durationText } from '../../../../core/units/durationText.ts';
 import { Row } from '../../../ui/Sheet.tsx';
 
 /** Where the time goes, as a bar at its true shares, and from what it is computed. */

@@ -1,5 +1,6 @@
 import type { JobItem } from '../../../api/data.ts';
-import { dayAndTime, durationText } from '../../../app/shopTime.ts';
+import { durationText } from '../../../../core/units/durationText.ts';
+import { dayAndTime } from '../../../app/shopTime.ts';
 import { isOver } from './filter.ts';
 import { useRisk } from './lateness.ts';
 

@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { type Said, calibrationOf } from './calibration.ts';
 import { keyedChance } from './keyedChance.ts';
-import { type LearnedRate, faultRate, meanRate, mediaRate, nothingChance, rateQuantile } from './learnedRate.ts';
+import { faultRate, meanRate, mediaRate, nothingChance, rateQuantile } from './learnedRate.ts';
 import { drawnRatio, learnedRatio, ratioFactor, ratioScale } from './learnedRatio.ts';
-import { type Night, type NightRun, gainOf, oddsOf, simulateNights } from './nights.ts';
+import { gainOf, oddsOf } from './nights.ts';
 
 const NIGHTS = 2000;
 
@@ -94,113 +94,6 @@ describe('what a shop learns of its estimates', () => {
     const last = Array.from({ length: 60 }, (_, i) => 1 + (i % 5) / 50);
     expect(learnedRatio([...last, 9, 9, 9])).toEqual(learnedRatio(last));
     expect(learnedRatio([0, Number.NaN, Infinity])).toEqual(learnedRatio([]));
-  });
-});
-
-const run = (id: string, startH: number, hours: number, metres = 0): NightRun => ({
-  id,
-  startH,
-  hours,
-  metres,
-  stockId: 'mesh',
-});
-const RUNS = [run('one', 0, 2), run('two', 2, 3), run('three', 5, 4)];
-
-function nightOf(change: Partial<Night> = {}, rate: LearnedRate = { kind: 'known', rate: 0.02 }): Night {
-  return {
-    hours: 14,
-    printers: [{ id: 'heron', runs: RUNS }],
-    attended: [],
-    faults: new Map([['heron', rate]]),
-    flaws: new Map(),
-    time: new Map(),
-    repair: { mean: Math.log(20), deviation: 0.6 },
-    ...change,
-  };
-}
-
-/** Within four standard errors of what is right. */
-function expectChance(nights: Uint8Array | undefined, right: number): void {
-  const { chance } = oddsOf(nights ?? new Uint8Array(NIGHTS));
-  expect(Math.abs(chance - right)).toBeLessThan(4 * Math.sqrt((right * (1 - right)) / NIGHTS));
-}
-
-describe('simulated nights', () => {
-  test('three runs with nobody there come out as the closed form says', () => {
-    const { succeeded, plan } = simulateNights(nightOf(), NIGHTS, 5);
-    [0.960789, 0.904837, 0.83527].forEach((right, i) => {
-      expectChance(succeeded[i], right);
-    });
-    expectChance(plan, 0.83527);
-  });
-
-  test('a flaw of the media spoils its run and no other', () => {
-    const runs = RUNS.map((each) => (each.id === 'two' ? { ...each, metres: 20 } : each));
-    const flaws = new Map<string, LearnedRate>([['mesh', { kind: 'known', rate: 0.001 }]]);
-    const flawed = simulateNights(nightOf({ printers: [{ id: 'heron', runs }], flaws }), NIGHTS, 5);
-    [0.960789, 0.88692, 0.83527].forEach((right, i) => {
-      expectChance(flawed.succeeded[i], right);
-    });
-    expectChance(flawed.plan, 0.818731);
-    // The luck of the others is what it was without it.
-    const plain = simulateNights(nightOf(), NIGHTS, 5);
-    expect(flawed.succeeded[2]).toEqual(plain.succeeded[2]);
-  });
-
-  test('where the rate is not known, runs of one printer hang together: single odds can’t be multiplied', () => {
-    const { succeeded } = simulateNights(nightOf({}, { kind: 'gamma', a: 2, b: 100 }), NIGHTS, 7);
-    [0.961169, 0.907029, 0.84168].forEach((right, i) => {
-      expectChance(succeeded[i], right);
-    });
-  });
-
-  test('what a night brings is the seed’s: the same one the same, another one another, and nothing before it is touched by what comes behind', () => {
-    const a = simulateNights(nightOf(), 500, 3);
-    expect(simulateNights(nightOf(), 500, 3)).toEqual(a);
-    expect(simulateNights(nightOf(), 500, 4)).not.toEqual(a);
-    const longer = nightOf({ printers: [{ id: 'heron', runs: [...RUNS, run('four', 9, 2)] }] });
-    expect(simulateNights(longer, 500, 3).succeeded.slice(0, 3)).toEqual(a.succeeded);
-  });
-
-  test('with somebody there a fault costs its repair; with nobody there it costs the night', () => {
-    const often: LearnedRate = { kind: 'known', rate: 0.2 };
-    const alone = oddsOf(simulateNights(nightOf({}, often), NIGHTS, 9).plan).chance;
-    const staffed = oddsOf(simulateNights(nightOf({ attended: [[0, 14]] }, often), NIGHTS, 9).plan).chance;
-    // Nine hours of printing in fourteen: a repair takes a third of an hour.
-    expect(alone).toBeLessThan(0.25);
-    expect(staffed).toBeGreaterThan(0.9);
-    // Somebody who comes too late is nobody.
-    const late = oddsOf(simulateNights(nightOf({ attended: [[13.9, 14]] }, often), NIGHTS, 9).plan).chance;
-    expect(late).toBe(alone);
-  });
-
-  test('slow printers miss the end of the period: by their mean, and by how little is known of it', () => {
-    const slow = (mean: number, deviation: number) =>
-      oddsOf(
-        simulateNights(
-          nightOf({ hours: 9.5, time: new Map([['heron', { mean, deviation }]]) }, { kind: 'known', rate: 0 }),
-          NIGHTS,
-          2,
-        ).plan,
-      ).chance;
-    expect([slow(0, 0), slow(0.1, 0)]).toEqual([1, 0]);
-    expect(slow(0, 0.1)).toBeGreaterThan(0.5);
-    expect(slow(0, 0.1)).toBeLessThan(1);
-  });
-
-  test('a run keeps its luck with the media when it moves to another printer', () => {
-    const flaws = new Map<string, LearnedRate>([['mesh', { kind: 'known', rate: 0.01 }]]);
-    const faults = new Map<string, LearnedRate>();
-    const [one = run('one', 0, 2)] = RUNS;
-    const moved = { ...one, metres: 40 };
-    const here = simulateNights({ ...nightOf({ flaws }), faults, printers: [{ id: 'heron', runs: [moved] }] }, 800, 1);
-    const there = simulateNights(
-      { ...nightOf({ flaws }), faults, printers: [{ id: 'magpie', runs: [moved] }] },
-      800,
-      1,
-    );
-    expect(there.succeeded).toEqual(here.succeeded);
-    expect(oddsOf(here.plan).chance).toBeLessThan(0.8);
   });
 });
 

@@ -1,0 +1,177 @@
+import type { LineEvent, PlanRun } from '../schedule/plan.ts';
+import type { AwayChannel, AwayPrinter, AwayWorld, PlannedAway } from './awayWorld.ts';
+
+/** A supply running down (or a basket filling up) over a time away. Lengths mm, ink ml. */
+export interface SupplyTrack {
+  readonly kind: 'spool' | 'ink' | 'basket';
+  readonly printerId: string;
+  /** A source, a channel, or `basket`. */
+  readonly id: string;
+  readonly name: string;
+  readonly colour: string;
+  readonly unit: 'mm' | 'ml';
+  /** As it was new; of a basket: what it holds. */
+  readonly full: number;
+  /** What is there at each instant, in order; straight lines between them. */
+  readonly points: readonly { readonly atMs: number; readonly amount: number }[];
+  /** When it ends or is full; null: not in this time. */
+  readonly endsMs: number | null;
+}
+
+/** Every supply that a time away takes from, printer by printer: spools, inks, baskets. */
+export function awaySupplies(world: AwayWorld, planned: PlannedAway): SupplyTrack[] {
+  return planned.floor.printers.flatMap(({ printer, runs }) => {
+    const about = world.printers[printer.id];
+    const line = planned.plan.lines.get(printer.id);
+    if (!about || !line) return [];
+    const byId = new Map(runs.map((run) => [run.id, run]));
+    const takes = line.events.filter(
+      (event): event is Taking =>
+        (event.kind === 'run' || event.kind === 'care') && event.fromMs < world.period.toMs && isToCome(event, byId),
+    );
+    const care = new Map(printer.care.map((each) => [each.id, each]));
+    const inkOf = (event: Taking): Readonly<Record<string, number>> =>
+      event.kind === 'run'
+        ? (byId.get(event.id)?.inkMl ?? {})
+        : event.lacks === null && care.get(event.id)?.skipped !== true
+          ? (care.get(event.id)?.inkMl ?? {})
+          : {};
+    const dry = new Map(
+      line.shortages.flatMap(({ what, atMs }) =>
+        what.kind === 'ink' && atMs < world.period.toMs ? [[what.channelId, atMs] as const] : [],
+      ),
+    );
+    const { nowMs } = planned.floor;
+    return [
+      ...spoolTracks(world, about, printer.sources, takes, nowMs),
+      ...about.channels.flatMap((channel) => {
+        const left = printer.inkLeftMl[channel.id];
+        return left === undefined
+          ? []
+          : inkTrack(world, about, channel, left, takes, inkOf, dry.get(channel.id) ?? null, nowMs);
+      }),
+      ...basketTrack(world, about, printer, takes, byId, nowMs),
+    ];
+  });
+}
+
+type Taking = Extract<LineEvent, { kind: 'run' | 'care' }>;
+
+function isToCome(event: Taking, runs: ReadonlyMap<string, PlanRun>): boolean {
+  return event.kind === 'care' || runs.get(event.id)?.endedMs === null;
+}
+
+/** Within the time away, and in its order. */
+function points(
+  { period }: AwayWorld,
+  steps: readonly { readonly fromMs: number; readonly toMs: number; readonly before: number; readonly after: number }[],
+  start: number,
+  nowMs: number,
+): SupplyTrack['points'] {
+  const from = Math.max(nowMs, Math.min(period.fromMs, nowMs));
+  const list: { atMs: number; amount: number }[] = [{ atMs: from, amount: start }];
+  for (const { fromMs, toMs, before, after } of steps) {
+    list.push({ atMs: Math.max(from, fromMs), amount: before }, { atMs: Math.max(from, toMs), amount: after });
+  }
+  const last = list.at(-1);
+  if (last && last.atMs < period.toMs) list.push({ atMs: period.toMs, amount: last.amount });
+  return list;
+}
+
+function spoolTracks(
+  world: AwayWorld,
+  about: AwayPrinter,
+  sources: PlannedAway['floor']['printers'][number]['printer']['sources'],
+  takes: readonly Taking[],
+  nowMs: number,
+): SupplyTrack[] {
+  return sources.flatMap((source): SupplyTrack[] => {
+    if (source.spoolId === null) return [];
+    const { label = 'media', colour = '' } = world.spools[source.spoolId] ?? {};
+    let amount = source.leftMm;
+    const steps = takes.flatMap((event) => {
+      if (event.fed?.spoolId !== source.spoolId) return [];
+      const before = amount;
+      amount = Math.min(before, event.fed.leftMm);
+      return [{ fromMs: event.fromMs, toMs: event.toMs, before, after: amount }];
+    });
+    const refused = takes.find(
+      ({ kind, fromMs, ...rest }) => kind === 'care' && 'lacks' in rest && rest.lacks === 'media' && fromMs >= 0,
+    );
+    const endsMs = amount <= 1e-6 ? (steps.at(-1)?.toMs ?? nowMs) : amount < 100 && refused ? refused.fromMs : null;
+    return [
+      {
+        ...{ kind: 'spool', printerId: about.id, id: source.id, name: label, colour, unit: 'mm', full: source.leftMm },
+        points: points(world, steps, source.leftMm, nowMs),
+        endsMs,
+      },
+    ];
+  });
+}
+
+function inkTrack(
+  world: AwayWorld,
+  about: AwayPrinter,
+  channel: AwayChannel,
+  left: number,
+  takes: readonly Taking[],
+  inkOf: (event: Taking) => Readonly<Record<string, number>>,
+  endsMs: number | null,
+  nowMs: number,
+): SupplyTrack[] {
+  let amount = left;
+  const steps = takes.flatMap((event) => {
+    const ml = inkOf(event)[channel.id] ?? 0;
+    if (ml <= 0) return [];
+    const before = amount;
+    amount = Math.max(0, amount - ml);
+    return [{ fromMs: event.fromMs, toMs: event.toMs, before, after: amount }];
+  });
+  const { id, name, colour, tankMl: full } = channel;
+  return [
+    {
+      ...{ kind: 'ink', printerId: about.id, id, name, colour, unit: 'ml', full },
+      points: points(world, steps, left, nowMs),
+      endsMs,
+    },
+  ];
+}
+
+function basketTrack(
+  world: AwayWorld,
+  about: AwayPrinter,
+  printer: PlannedAway['floor']['printers'][number]['printer'],
+  takes: readonly Taking[],
+  runs: ReadonlyMap<string, PlanRun>,
+  nowMs: number,
+): SupplyTrack[] {
+  const { collectsMm, collectedMm, sources } = printer;
+  if (collectsMm === null) return [];
+  const woundUp = new Set(
+    sources.filter(({ takeUp }) => takeUp !== null && printer.takeUp).map(({ spoolId }) => spoolId),
+  );
+  const care = new Map(printer.care.map((each) => [each.id, each]));
+  let amount = collectedMm;
+  let fullMs: number | null = null;
+  const steps = takes.flatMap((event) => {
+    if (event.kind === 'care' && event.lacks === 'basket') fullMs ??= event.fromMs;
+    if (event.fed && woundUp.has(event.fed.spoolId)) return [];
+    const mm =
+      event.kind === 'run'
+        ? (runs.get(event.id)?.outMm ?? 0)
+        : event.lacks === null && event.fed
+          ? (care.get(event.id)?.fedMm ?? 0)
+          : 0;
+    if (mm <= 0) return [];
+    const before = amount;
+    // Who empties it in between lets it begin anew.
+    amount = before + mm > collectsMm + 1e-6 ? mm : before + mm;
+    return [{ fromMs: event.fromMs, toMs: event.toMs, before: amount < before ? 0 : before, after: amount }];
+  });
+  return [
+    {
+      ...{ kind: 'basket', printerId: about.id, id: 'basket', name: 'basket', colour: '', unit: 'mm' },
+      ...{ full: collectsMm, points: points(world, steps, collectedMm, nowMs), endsMs: fullMs },
+    },
+  ];
+}
