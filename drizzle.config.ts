@@ -8,6 +8,7 @@ export default defineConfig({
     './server/db/careTables.ts',
     './server/db/headTables.ts',
     './server/db/peopleTables.ts',
+    './server/db/awayTables.ts',
   ],
   out: './server/db/migrations',
 });

@@ -43,6 +43,7 @@ import { ownerCode } from './usecases/people/people.ts';
 import { hasOwner, signInIsOn, storeSignIn } from './usecases/people/signInSwitch.ts';
 import { crewView, hireCrew } from './usecases/setup/crew.ts';
 import { shopTaskHandlers } from './usecases/shopTaskHandlers.ts';
+import { endDueAway } from './usecases/away/arm.ts';
 import { putDueCare } from './usecases/care/dueTimers.ts';
 import { releaseDueRuns } from './usecases/run/autoSubmit.ts';
 
@@ -255,6 +256,13 @@ function lookAfterTheShop(): void {
     'timers could not be looked at',
     whenWell(() => {
       putDueCare(shop);
+    }),
+  );
+  repeated.every(
+    DUE_LOOK_MS,
+    'the time away could not be looked at',
+    whenWell(() => {
+      endDueAway(shop);
     }),
   );
   repeated.every(

@@ -50,7 +50,18 @@ export type Happened<K extends EventKind = EventKind> = {
 interface NoteParts {
   readonly subject: readonly [
     type:
-      'job' | 'run' | 'printer' | 'spool' | 'refusal' | 'queue' | 'hot folder' | 'preset' | 'stock' | 'shop' | 'person',
+      | 'job'
+      | 'run'
+      | 'printer'
+      | 'spool'
+      | 'refusal'
+      | 'queue'
+      | 'hot folder'
+      | 'preset'
+      | 'stock'
+      | 'shop'
+      | 'person'
+      | 'away',
     id: string,
   ];
   readonly actor: Actor;

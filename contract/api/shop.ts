@@ -16,6 +16,8 @@ export const ShopSetup = Type.Object({
   ),
   /** A stock that lasts fewer open days than this is to be ordered. */
   orderAheadDays: Type.Integer({ minimum: 0, maximum: 250 }),
+  /** What a piece without a price of its own brings beyond its cost, as a share of it. */
+  marginShare: Type.Optional(Type.Number({ minimum: 0, maximum: 20 })),
   /** Room on the disk of the data folder below which nothing new is taken or sent; null: as the server was started. */
   leastFreeMb: Type.Optional(nullable(Type.Integer({ minimum: 1, maximum: 1_000_000 }))),
   /** Names, besides this machine's own, under which browsers may reach the shop. */

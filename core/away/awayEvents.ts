@@ -1,5 +1,5 @@
+import { ruledCare } from '../care/careRule.ts';
 import { durationText } from '../units/durationText.ts';
-import { metresText } from '../units/lengthText.ts';
 import type { HandReason, Line, LineEvent, PlanRun, Shortage } from '../schedule/plan.ts';
 import { wholeRunId } from './awayChange.ts';
 import type { AwayPrinter, AwayWorld, PlannedAway } from './awayWorld.ts';
@@ -20,6 +20,8 @@ export interface AwayEvent {
   /** Why it is not simply done; empty where it is. */
   readonly why: string;
   readonly pieces: number;
+  /** What of a run is printed by the end of the time away (0 … 1). */
+  readonly share: number;
   /** Beyond the earliest of its dates. */
   readonly lateMs: number;
 }
@@ -41,7 +43,7 @@ function holidayEvents({ holidays, period }: AwayWorld): AwayEvent[] {
     .filter(({ atMs }) => atMs >= period.fromMs && atMs < period.toMs)
     .map(({ id, printerId, title, atMs }) => ({
       ...{ id, printerId, kind: 'purge', what: title, atMs, toMs: atMs },
-      ...{ outcome: 'skipped', why: 'holiday', pieces: 0, lateMs: 0 },
+      ...{ outcome: 'skipped', why: 'holiday', pieces: 0, share: 0, lateMs: 0 },
     }));
 }
 
@@ -66,11 +68,12 @@ type CareLineEvent = Extract<LineEvent, { kind: 'care' }>;
 type RunLineEvent = Extract<LineEvent, { kind: 'run' }>;
 
 function careEvent(world: AwayWorld, about: AwayPrinter, { printer }: Lined, event: CareLineEvent): AwayEvent {
-  const { title: what = 'care', what: kind = 'clean' } = about.care[event.id] ?? {};
   const planned = printer.care.find(({ id }) => id === event.id);
+  const { title: what = 'care', what: kind = 'clean' } =
+    about.care[event.id] ?? ruledCare(about.rules, event.id)?.rule ?? {};
   const base = {
     ...{ id: event.id, printerId: about.id, kind, what, atMs: event.fromMs, toMs: event.toMs },
-    ...{ pieces: 0, lateMs: 0 },
+    ...{ pieces: 0, share: 0, lateMs: 0 },
   };
   if (planned?.skipped === true) return { ...base, outcome: 'skipped', why: 'exercised by work' };
   if (event.lacks !== null) {
@@ -109,25 +112,48 @@ function runEvent(
 ): AwayEvent {
   const { period } = world;
   const { name = 'a run', pieces = 0 } = world.runs[wholeRunId(event.id)] ?? {};
-  const base = { id: event.id, printerId: about.id, kind: 'run' as const, what: name, pieces, lateMs: event.lateMs };
+  const base = {
+    id: event.id,
+    printerId: about.id,
+    kind: 'run' as const,
+    what: name,
+    pieces,
+    share: 0,
+    lateMs: event.lateMs,
+  };
   const held = line.heldOut.find(({ runId }) => runId === event.id);
   const dry = line.shortages.find(
     (each) =>
       each.runId === event.id && each.what.kind === 'ink' && each.atMs < period.toMs && event.toMs > period.toMs,
   );
   if (dry) {
-    const why = dryText(about, dry, event.fromMs, run?.estimateMs ?? HOUR);
-    return { ...base, atMs: event.fromMs, toMs: dry.atMs, outcome: 'impossible', why };
+    const share = Math.min(1, Math.max(0, (dry.atMs - event.fromMs) / Math.max(1, run?.estimateMs ?? HOUR)));
+    return {
+      ...base,
+      atMs: event.fromMs,
+      toMs: dry.atMs,
+      share,
+      outcome: 'impossible',
+      why: dryText(about, dry, share),
+    };
   }
   if (event.toMs <= period.toMs) {
-    return { ...base, atMs: event.fromMs, toMs: event.toMs, outcome: 'done', why: '' };
+    return { ...base, atMs: event.fromMs, toMs: event.toMs, share: 1, outcome: 'done', why: '' };
   }
   if (held && event.fromMs >= period.toMs) {
     const why = handText(held.why, world.stocks[run?.stockId ?? ''] ?? 'its media');
     return { ...base, atMs: Math.max(period.fromMs, held.atMs), toMs: held.atMs, outcome: 'hand', why };
   }
   if (event.fromMs < period.toMs) {
-    return { ...base, atMs: event.fromMs, toMs: event.toMs, outcome: 'impossible', why: over(event.toMs, world) };
+    const share = (period.toMs - event.fromMs) / Math.max(1, event.toMs - event.fromMs);
+    return {
+      ...base,
+      atMs: event.fromMs,
+      toMs: event.toMs,
+      share,
+      outcome: 'impossible',
+      why: over(event.toMs, world),
+    };
   }
   const stands = printer.stopped === null ? standing(about, line, event, period.toMs) : null;
   const why =
@@ -140,10 +166,9 @@ function runEvent(
   return { ...base, atMs: period.toMs, toMs: period.toMs, outcome, why };
 }
 
-function dryText({ channels, name }: AwayPrinter, { what, atMs }: Shortage, fromMs: number, forMs: number): string {
+function dryText({ channels, name }: AwayPrinter, { what }: Shortage, share: number): string {
   const channel = what.kind === 'ink' ? channels.find(({ id }) => id === what.channelId) : undefined;
-  const share = Math.round(Math.min(1, Math.max(0, (atMs - fromMs) / forMs)) * 100);
-  return `${channel?.name ?? 'an ink'} of ${name} runs out after ${String(share)} % of it`;
+  return `${channel?.name ?? 'an ink'} of ${name} runs out after ${String(Math.round(share * 100))} % of it`;
 }
 
 /** Why the printer stands before a run: an ink that ran out in the run before it. */
@@ -173,34 +198,31 @@ export function awayFigures(world: AwayWorld, planned: PlannedAway, events: read
   const done = events.filter(({ kind, outcome }) => kind === 'run' && outcome === 'done');
   const care = events.filter(({ kind }) => kind !== 'run');
   const runs = new Map(planned.floor.printers.flatMap((each) => each.runs.map((run) => [run.id, run])));
-  let metres = 0;
-  let worthMinor = 0;
-  const seen = new Set<string>();
-  for (const { id } of done) {
-    const whole = wholeRunId(id);
-    metres += (runs.get(id)?.outMm ?? 0) / 1000;
+  let [metres, worthMinor, pieces] = [0, 0, 0];
+  for (const event of events) {
+    if (event.kind !== 'run' || event.share <= 0) continue;
+    const whole = wholeRunId(event.id);
     const about = world.runs[whole];
     // Of a run that was split each half is worth its half.
-    const share = whole === id ? 1 : 0.5;
-    if (about) worthMinor += share * (about.valueMinor - about.costMinor);
-    seen.add(whole);
+    const part = whole === event.id ? 1 : 0.5;
+    metres += ((runs.get(event.id)?.outMm ?? 0) / 1000) * event.share;
+    if (!about) continue;
+    // Whole pieces that were printed stay.
+    const kept = Math.floor(event.share * about.pieces * part + 1e-9);
+    pieces += kept;
+    worthMinor += (about.valueMinor * kept) / Math.max(1, about.pieces) - part * about.costMinor * event.share;
   }
   for (const [printerId, line] of planned.plan.lines) {
     const rate = world.printers[printerId]?.ratePerHourMinor ?? 0;
     worthMinor -= line.lateMinor + (line.changeOverMin / 60) * rate;
   }
   return {
-    runs: seen.size,
-    pieces: done.reduce((sum, { pieces, id }) => sum + (wholeRunId(id) === id ? pieces : pieces / 2), 0),
+    runs: new Set(done.map(({ id }) => wholeRunId(id))).size,
+    pieces,
     metres,
     worthMinor,
     lateRuns: events.filter(({ kind, lateMs }) => kind === 'run' && lateMs > 60_000).length,
     careDone: care.filter(({ outcome }) => outcome === 'done').length,
     careLost: care.filter(({ outcome }) => outcome === 'impossible').length,
   };
-}
-
-/** `18.40 m`, for what runs short. */
-export function leftText(mm: number): string {
-  return metresText(Math.max(0, mm));
 }

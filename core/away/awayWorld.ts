@@ -41,6 +41,8 @@ export interface AwayPrinter {
   readonly channels: readonly AwayChannel[];
   /** By id. */
   readonly care: Readonly<Record<string, AwayCare>>;
+  /** Care that rules put before runs. */
+  readonly rules: readonly { readonly id: string; readonly title: string; readonly what: AwayCare['what'] }[];
 }
 
 /** Care that its timer leaves out on a holiday. */

@@ -15,8 +15,9 @@ export interface NightPlan {
   /** Runs that the plan without chance says are done: the plan succeeds where all of them do. */
   readonly wanted: readonly string[];
   readonly chance: NightChance;
-  /** What a night is worth; left out: nobody asks. */
+  /** What a night is worth, and what is printed before it begins, which counts for nothing; left out: nobody asks. */
   readonly worth?: Pick<AwayWorld, 'runs' | 'printers'>;
+  readonly before?: ReadonlySet<string>;
 }
 
 /** Whether each run succeeds in each night: printed within the period, and no piece spoiled. */
@@ -75,7 +76,7 @@ interface Came {
   readonly worthMinor: number;
 }
 
-function oneNight({ period, worth }: NightPlan, floor: CompiledFloor, luck: NightLuck): Came {
+function oneNight({ period, worth, before }: NightPlan, floor: CompiledFloor, luck: NightLuck): Came {
   const { lines } = planCompiled(floor, luck);
   const good = new Set<string>();
   let worthMinor = 0;
@@ -86,7 +87,7 @@ function oneNight({ period, worth }: NightPlan, floor: CompiledFloor, luck: Nigh
       const isWhole = event.toMs <= period.toMs;
       if (isWhole && fate.spoiled === 0) good.add(event.id);
       const about = worth?.runs[wholeRunId(event.id)];
-      if (!about) continue;
+      if (!about || before?.has(event.id) === true) continue;
       // Whole pieces that were printed stay; each flaw takes one.
       const part = wholeRunId(event.id) === event.id ? 1 : 0.5;
       const share = isWhole ? 1 : fate.shareAtEnd;

@@ -170,6 +170,14 @@ interface SetupEvents {
   'preset.deleted': { readonly preset: string };
 }
 
+/** Times away: with nobody there, by a plan. */
+interface AwayEvents {
+  /** `runs` that it says are printed, and those `held` out since they need a hand. */
+  'away.armed': { readonly fromMs: number; readonly toMs: number; readonly runs: number; readonly held: number };
+  'away.disarmed': Readonly<Record<string, never>>;
+  'away.ended': { readonly printed: number; readonly planned: number };
+}
+
 /** Who may do what, and who comes and goes. `person` is the name of the one it is about. */
 interface PeopleEvents {
   'person.made': { readonly person: string; readonly role: string };
@@ -201,6 +209,7 @@ export type EventData = FileEvents &
   MediaEvents &
   CareEvents &
   PeopleEvents &
+  AwayEvents &
   SetupEvents;
 
 export type EventKind = keyof EventData;

@@ -170,6 +170,12 @@ const SENTENCES: { readonly [K in EventKind]: (data: EventData[K], along: AlongT
     preset === before ? `Preset ${preset} changed` : `Preset ${before} is now ${preset}`,
   'preset.deleted': ({ preset }) => `Preset ${preset} deleted`,
 
+  'away.armed': ({ runs, held }) =>
+    `Away plan armed: ${counted(runs, 'run')} by itself${held > 0 ? `, ${counted(held, 'run')} held for a person` : ''}`,
+  'away.disarmed': () => 'Away plan disarmed',
+  'away.ended': ({ printed, planned }) =>
+    `The time away is over: ${String(printed)} of ${counted(planned, 'run')} printed`,
+
   'person.made': ({ person, role }) => `${person} added as ${role}`,
   'person.changed': ({ person }) => `What is known of ${person} changed`,
   'person.role': ({ person, role }) => `${person} is ${role} now`,

@@ -205,6 +205,8 @@ export const jobs = sqliteTable(
     ticket: text('ticket', { mode: 'json' }).$type<Ticket>().notNull(),
     findings: text('findings', { mode: 'json' }).$type<Finding[]>().notNull(),
     arrivedMs: integer('arrived_ms').notNull(),
+    /** What all of its pieces bring (minor units); null: nobody has said. */
+    priceMinor: integer('price_minor'),
     /** When its keep rule has to be looked at next; null: nothing will become of it by itself. */
     keepDueMs: integer('keep_due_ms'),
     /** Its number once it is over, and once it is kept on the Shelf: lists of the past are read by these, newest first. */

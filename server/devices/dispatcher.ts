@@ -19,6 +19,10 @@ import type { LaidPdf } from '../render/out/layPdf.ts';
 import { Refused, type Shop, transact } from '../shop.ts';
 import { isBack } from '../usecases/layout/relayBack.ts';
 import { syncMedia } from '../usecases/device/syncMedia.ts';
+import { armedAway } from '../usecases/away/armed.ts';
+import type { StartTrouble } from '../../core/flow/startCheck.ts';
+import { queuedLine } from '../usecases/plan/lineOrder.ts';
+import { isAttended } from '../usecases/setup/shopSetup.ts';
 import { startAnswer } from '../usecases/plan/mayStart.ts';
 import { recordPrinterState, recordRunReport } from '../usecases/device/machineReports.ts';
 import { laidPieces, timeOfRun } from '../usecases/layout/measureRun.ts';
@@ -294,7 +298,25 @@ export class Dispatcher {
     // What can't be written down is not begun.
     if (printer?.linkStatus !== 'idle' || !this.shop.storage.acceptsWork) return undefined;
     const first = firstInLine(this.shop.db).get({ printerId });
-    if (!first) return undefined;
+    return first && (this.ready(first) ?? this.aheadOf(first));
+  }
+
+  /** With nobody there in a time away, the first run of a line that needs no hand goes before those that do. */
+  private aheadOf(first: RunRow): RunRow | undefined {
+    const { db, clock } = this.shop;
+    const away = armedAway(db);
+    if (!away || clock.now() < away.fromMs || clock.now() >= away.toMs || isAttended(this.shop)) return undefined;
+    for (const run of queuedLine(db, first.printerId)) {
+      const answer = startAnswer(this.shop, run);
+      if (answer.ok) return this.ready(run);
+      // What waits for its own time keeps its place; a printer that stands does so for all.
+      if (!needsHand(answer.trouble)) return undefined;
+    }
+    return undefined;
+  }
+
+  /** A run that may be sent now, with the spool that it is printed from. */
+  private ready(first: RunRow): RunRow | undefined {
     const answer = startAnswer(this.shop, first);
     if (!answer.ok) return undefined;
     // Of several spools of its stock it may be another than was planned.
@@ -344,6 +366,11 @@ export class Dispatcher {
       return moved;
     });
   }
+}
+
+/** Whether a run waits for a person at all: for hands, for somebody there, or for a front that does. */
+function needsHand({ code, hand }: StartTrouble): boolean {
+  return code !== 'off' && code !== 'fault' && (hand || code === 'nobody' || code === 'front');
 }
 
 /** What is made of a run that its printer has never heard of although it was printing: it ended where it was last seen. */

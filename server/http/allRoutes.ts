@@ -3,6 +3,7 @@ import type { HotFolders } from '../ingest/hotFolders.ts';
 import type { Intake } from '../ingest/intake.ts';
 import type { Shop } from '../shop.ts';
 import type { Route } from './route.ts';
+import { awayRoutes } from './routes/awayRoutes.ts';
 import { careRuleRoutes } from './routes/careRuleRoutes.ts';
 import { careRoutes } from './routes/careRoutes.ts';
 import { timerRoutes } from './routes/timerRoutes.ts';
@@ -60,6 +61,7 @@ export function allRoutes(
     ...headRoutes(shop),
     ...timerRoutes(shop),
     ...careRuleRoutes(shop),
+    ...awayRoutes(shop),
     ...taskRoutes(shop),
     ...printerRoutes(shop, () => {
       dispatcher.follow();

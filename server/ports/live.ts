@@ -15,6 +15,7 @@ export interface Touched {
     | 'rules'
     | 'stock'
     | 'people'
+    | 'away'
     | 'clock';
   readonly id: string;
 }

@@ -18,6 +18,9 @@ import type { WorksheetAnswer, WorksheetInput } from '../render/out/worksheet.ts
 import type { Appearance } from '../render/picture/pictures.ts';
 import type { PictureSize } from '../render/picture/pictureSizes.ts';
 import type { FitAsk } from '../usecases/plan/fitWork.ts';
+import type { Driver } from '../../core/away/drivers.ts';
+import type { AwayOrder } from '../usecases/away/awayOrder.ts';
+import type { AwayPlanAnswer, DriversOrder, NightsAnswer, NightsOrder } from '../usecases/away/awayWork.ts';
 import type { Floor } from '../usecases/plan/plannedFloor.ts';
 
 /** What a file is found to be; its bytes are stored under their hash by then. */
@@ -83,6 +86,9 @@ export type TaskKinds = {
   fits: { readonly input: { readonly floor: Floor; readonly asks: readonly FitAsk[] }; readonly output: Fit[][] };
   batches: { readonly input: BatchOrder; readonly output: Batch[] };
   orders: { readonly input: LineOrders; readonly output: OrderAnswer[] };
+  'away plan': { readonly input: AwayOrder; readonly output: AwayPlanAnswer };
+  'away nights': { readonly input: NightsOrder; readonly output: NightsAnswer };
+  'away drivers': { readonly input: DriversOrder; readonly output: Driver[] };
 };
 
 export type TaskKind = keyof TaskKinds;
@@ -95,7 +101,15 @@ export type TaskKind = keyof TaskKinds;
 export const LEAVES_FILES: ReadonlySet<string> = new Set<TaskKind>(['first look', 'picture', 'run pdf']);
 
 /** Kinds that consist of many equal steps, or have a time limit of their own: they know how far they are. */
-export const TELLS_PROGRESS: ReadonlySet<string> = new Set<TaskKind>(['run pdf', 'nest', 'fits', 'batches', 'orders']);
+export const TELLS_PROGRESS: ReadonlySet<string> = new Set<TaskKind>([
+  'run pdf',
+  'nest',
+  'fits',
+  'batches',
+  'orders',
+  'away nights',
+  'away drivers',
+]);
 
 /** What the shop does by itself, in several steps: kinds, each with what it is given. */
 export interface ShopTaskKinds {

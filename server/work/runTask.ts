@@ -1,3 +1,4 @@
+import { awayDriversOf, awayNightsOf, awayPlanOf } from '../usecases/away/awayWork.ts';
 import { fitsOfAll } from '../usecases/plan/fits.ts';
 import { snapshotFor } from '../usecases/plan/plannedFloor.ts';
 import type {
@@ -173,6 +174,12 @@ export async function runTask(task: WorkerTask): Promise<unknown> {
       return readCheckPlot(task.input);
     case 'nest':
       return nest(task.input, tell);
+    case 'away plan':
+      return awayPlanOf(task.input);
+    case 'away nights':
+      return awayNightsOf(task.input, tell);
+    case 'away drivers':
+      return awayDriversOf(task.input, tell);
     case 'fits':
       return fitsOfAll(task.input.floor, task.input.asks, tell);
   }

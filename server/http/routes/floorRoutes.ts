@@ -1,3 +1,4 @@
+import { awayNow } from '../../usecases/away/arm.ts';
 import { Reply, type Route, route } from '../route.ts';
 import type { Actor } from '../../../core/events/actor.ts';
 import { Type } from 'typebox';
@@ -199,6 +200,8 @@ export function liveSource(shop: Shop, folders: Pick<HotFolders, 'stateOf'>): Li
           return presetViews(shop.db).find((preset) => preset.id === id);
         case 'refusal':
           return openRefusals(shop.db).find((refusal) => refusal.id === id);
+        case 'away':
+          return awayNow(shop);
         case 'people':
           // Who they are is for owners: pages that may know it ask for the list.
           return { id };

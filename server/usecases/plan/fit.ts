@@ -5,6 +5,7 @@ import { outstandingPieceRows, runItems } from '../../db/runViews.ts';
 import { jobPages, jobs, queues, stockSettings, stocks } from '../../db/schema.ts';
 import type { Shop } from '../../shop.ts';
 import { attendance } from '../setup/shopSetup.ts';
+import { awaySpan } from '../away/armed.ts';
 import type { Fit } from '../../../core/routing/fitList.ts';
 import type { RunHow } from '../../ports/work.ts';
 import { withCare } from './caredPrinters.ts';
@@ -36,6 +37,7 @@ export function readFloor(shop: Shop, db: Reader = shop.db): Floor {
         .map(({ printerId, stockId, settings }) => [`${printerId}/${stockId}`, settings]),
     ),
     spans: attendance(shop).spans,
+    away: awaySpan(db),
     nowMs: shop.clock.now(),
     currency: shop.currency(),
   };

@@ -21,15 +21,17 @@ export interface Floor {
   readonly runSettings: Readonly<Record<string, TicketPart>>;
   /** When somebody is there. */
   readonly spans: readonly TimeSpan[];
+  /** The time away that is armed: while nobody is there within it, runs that need a hand are held out. */
+  readonly away: TimeSpan | null;
   readonly nowMs: number;
   /** ISO code of the money. */
   readonly currency: string;
 }
 
 /** The floor as its planner takes it. */
-export function snapshotFor({ printers, runs, spools, spans, nowMs }: Floor): FloorSnapshot {
+export function snapshotFor({ printers, runs, spools, spans, away, nowMs }: Floor): FloorSnapshot {
   const inLine = runs.filter(({ state }) => state !== 'draft');
-  return snapshotOf(printers, inLine, spools, new Attendance(spans), nowMs);
+  return { ...snapshotOf(printers, inLine, spools, new Attendance(spans), nowMs), away };
 }
 
 /** A floor with the plan of its lines, made once for all questions that ask for the same. */

@@ -20,6 +20,7 @@ const ALWAYS: Omit<ShopSetup, 'zone'> = {
   days: [1, 2, 3, 4, 5, 6, 7].map((weekday) => ({ weekday, from: '00:00', to: '24:00' })),
   holidays: [],
   orderAheadDays: 10,
+  marginShare: 0.6,
   leastFreeMb: null,
   hostNames: [],
 };
@@ -32,8 +33,15 @@ export function shopSetup(db: Reader, zone: string): ShopSetup {
 
 /** Writes it as it is; part of a transaction of the caller's. */
 export function storeShopSetup(tx: Reader, next: ShopSetup): void {
-  const { days, holidays, orderAheadDays, leastFreeMb = null, hostNames: names = [] } = next;
-  const value = { days, holidays, orderAheadDays, leastFreeMb, hostNames: names };
+  const {
+    days,
+    holidays,
+    orderAheadDays,
+    marginShare = ALWAYS.marginShare,
+    leastFreeMb = null,
+    hostNames: names = [],
+  } = next;
+  const value = { days, holidays, orderAheadDays, marginShare, leastFreeMb, hostNames: names };
   tx.insert(settings).values({ key: KEY, value }).onConflictDoUpdate({ target: settings.key, set: { value } }).run();
 }
 

@@ -1,0 +1,194 @@
+import { type Static, Type } from 'typebox';
+import { AWAY_STATES } from '../../core/away/awayPeriod.ts';
+import { Id, InstantMs, nullable } from './common.ts';
+
+const Minor = Type.Number({ description: 'minor units of the shop’s money' });
+
+/** Something that could be done before leaving, or planned otherwise. */
+export const AwayChangeView = Type.Union([
+  Type.Object({ kind: Type.Literal('load'), printerId: Id, sourceId: Id, spoolId: Id }),
+  Type.Object({ kind: Type.Literal('add'), spoolId: Id, mm: Type.Number({ exclusiveMinimum: 0, maximum: 1e7 }) }),
+  Type.Object({
+    kind: Type.Literal('fill'),
+    printerId: Id,
+    channelId: Id,
+    ml: Type.Number({ exclusiveMinimum: 0, maximum: 1e6 }),
+  }),
+  Type.Object({ kind: Type.Literal('empty'), printerId: Id }),
+  Type.Object({ kind: Type.Literal('turn'), runId: Id }),
+  Type.Object({ kind: Type.Literal('clean'), printerId: Id }),
+  Type.Object({ kind: Type.Literal('order'), printerId: Id, runIds: Type.Array(Id, { maxItems: 1000 }) }),
+  Type.Object({ kind: Type.Literal('leave'), runId: Id }),
+  Type.Object({ kind: Type.Literal('split'), runId: Id }),
+  Type.Object({ kind: Type.Literal('thin'), timerId: Id, share: Type.Number({ exclusiveMinimum: 0, maximum: 1 }) }),
+]);
+export type AwayChangeView = Static<typeof AwayChangeView>;
+
+export const AwayPeriodView = Type.Object({ fromMs: InstantMs, toMs: InstantMs });
+
+export const AwayAsk = Type.Object({
+  ...AwayPeriodView.properties,
+  nights: Type.Optional(
+    Type.Integer({ minimum: 0, maximum: 20_000, description: 'simulated for the odds; 2,000 unless said' }),
+  ),
+  seed: Type.Optional(
+    Type.Integer({ minimum: 0, maximum: 2 ** 31 - 1, description: 'the same seed gives the same nights' }),
+  ),
+  changes: Type.Optional(
+    Type.Array(AwayChangeView, { maxItems: 100, description: 'as if that were done; nothing is' }),
+  ),
+});
+export type AwayAsk = Static<typeof AwayAsk>;
+
+export const AwayEventView = Type.Object({
+  id: Type.String(),
+  printerId: Id,
+  kind: Type.Enum(['run', 'purge', 'check', 'clean', 'stir', 'feed', 'release']),
+  what: Type.String(),
+  atMs: Type.Number(),
+  toMs: Type.Number(),
+  outcome: Type.Enum(['done', 'skipped', 'impossible', 'hand'], {
+    description: 'impossible: it can’t, since something is missing; hand: it needs a person',
+  }),
+  why: Type.String(),
+  pieces: Type.Number(),
+  share: Type.Number({ description: 'of a run that is printed by the end' }),
+  lateMs: Type.Number(),
+});
+export type AwayEventView = Static<typeof AwayEventView>;
+
+export const SupplyView = Type.Object({
+  kind: Type.Enum(['spool', 'ink', 'basket']),
+  printerId: Id,
+  id: Type.String(),
+  name: Type.String(),
+  colour: Type.String(),
+  unit: Type.Enum(['mm', 'ml']),
+  full: Type.Number(),
+  points: Type.Array(Type.Object({ atMs: Type.Number(), amount: Type.Number() })),
+  endsMs: nullable(Type.Number({ description: 'when it ends, or is full' })),
+});
+export type SupplyView = Static<typeof SupplyView>;
+
+export const AwayFiguresView = Type.Object({
+  runs: Type.Integer(),
+  pieces: Type.Number(),
+  metres: Type.Number(),
+  worthMinor: Minor,
+  lateRuns: Type.Integer(),
+  careDone: Type.Integer(),
+  careLost: Type.Integer(),
+});
+export type AwayFiguresView = Static<typeof AwayFiguresView>;
+
+export const AwayActionView = Type.Object({
+  key: Type.String(),
+  kind: Type.Enum(['hand', 'plan']),
+  text: Type.String(),
+  change: nullable(AwayChangeView),
+  minutes: Type.Number({ description: 'of hands' }),
+  gain: Type.Object({ pieces: Type.Number(), care: Type.Number(), worthMinor: Minor }),
+});
+export type AwayActionView = Static<typeof AwayActionView>;
+
+export const OddsView = Type.Object({
+  chance: Type.Number({ description: 'share of the simulated nights' }),
+  error: Type.Number({ description: 'standard error' }),
+});
+export type OddsView = Static<typeof OddsView>;
+
+export const AwaySimulation = Type.Object({
+  ...AwayPeriodView.properties,
+  planHash: Type.String({ description: 'of the floor as it is now: arming is refused once it is another' }),
+  currency: Type.String(),
+  figures: AwayFiguresView,
+  events: Type.Array(AwayEventView),
+  supplies: Type.Array(SupplyView),
+  before: Type.Array(AwayActionView),
+  odds: Type.Object({
+    nights: Type.Integer(),
+    all: nullable(OddsView),
+    byRun: Type.Record(Type.String(), OddsView),
+    worth: nullable(Type.Object({ meanMinor: Minor, lowMinor: Minor, highMinor: Minor })),
+  }),
+  driversTaskId: nullable(Type.String({ description: 'the task that finds what would raise the odds most' })),
+});
+export type AwaySimulation = Static<typeof AwaySimulation>;
+
+/** What would raise the odds most: the answer of the task that a simulation names. */
+export const AwayDrivers = Type.Array(
+  Type.Object({ key: Type.String(), text: Type.String(), minutes: Type.Number(), gain: OddsView }),
+);
+export type AwayDrivers = Static<typeof AwayDrivers>;
+
+export const NamedPeriodView = Type.Object({
+  name: Type.Enum(['tonight', 'the weekend', 'a week']),
+  ...AwayPeriodView.properties,
+});
+
+/** A time away that was armed. */
+export const AwayView = Type.Object({
+  id: Id,
+  ...AwayPeriodView.properties,
+  state: Type.Enum([...AWAY_STATES]),
+  armedMs: InstantMs,
+  armedBy: Type.String(),
+  endedMs: nullable(InstantMs),
+  figures: AwayFiguresView,
+  events: Type.Array(AwayEventView),
+  odds: nullable(OddsView),
+  came: nullable(Type.Boolean({ description: 'every run that was planned was printed; null: it isn’t over' })),
+  seenMs: nullable(InstantMs),
+});
+export type AwayView = Static<typeof AwayView>;
+
+/** What there is to leave for, and what is armed. */
+export const AwayNow = Type.Object({
+  suggested: Type.Array(NamedPeriodView),
+  armed: nullable(AwayView),
+  /** The last that is over, until somebody has looked at it. */
+  toLookAt: nullable(Id),
+});
+export type AwayNow = Static<typeof AwayNow>;
+
+export const ArmAway = Type.Object({ ...AwayPeriodView.properties, planHash: Type.String({ maxLength: 80 }) });
+export type ArmAway = Static<typeof ArmAway>;
+
+/** What the odds of a plan were learned from, printer by printer and stock by stock. */
+export const AwayLearned = Type.Object({
+  printers: Type.Array(
+    Type.Object({
+      printerId: Id,
+      name: Type.String(),
+      faults: Type.Integer(),
+      hours: Type.Number(),
+      othersFaults: Type.Integer(),
+      othersHours: Type.Number(),
+      rate: Type.Number({ description: 'faults per hour of printing' }),
+      low: Type.Number({ description: '90 % range' }),
+      high: Type.Number(),
+      /** The night with most of its faults; null: it had none. */
+      worst: nullable(
+        Type.Object({
+          fromMs: InstantMs,
+          faults: Type.Integer(),
+          causes: Type.Array(Type.String()),
+          rateWithout: Type.Number(),
+        }),
+      ),
+      timeFactor: Type.Number({ description: 'actual ÷ planned time' }),
+      timeRuns: Type.Integer(),
+    }),
+  ),
+  stocks: Type.Array(
+    Type.Object({
+      stockId: Id,
+      name: Type.String(),
+      jams: Type.Integer(),
+      flaws: Type.Integer(),
+      metres: Type.Number(),
+    }),
+  ),
+  repair: Type.Object({ minutes: Type.Number(), seen: Type.Integer() }),
+});
+export type AwayLearned = Static<typeof AwayLearned>;

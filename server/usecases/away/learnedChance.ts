@@ -1,0 +1,229 @@
+import { and, desc, eq, gt, isNotNull } from 'drizzle-orm';
+import { type LearnedRate, type Seen, faultRate, mediaRate } from '../../../core/away/learnedRate.ts';
+import { learnedRatio } from '../../../core/away/learnedRatio.ts';
+import type { ClogChance, NightChance } from '../../../core/away/nightChance.ts';
+import { clogRate } from '../../../core/heads/clogLearning.ts';
+import { NO_FAULTS } from '../../../core/heads/nozzleFaults.ts';
+import { channelHeads as headsOfChannel, modeAsks } from '../../../core/heads/printerHeads.ts';
+import { Attendance, type TimeSpan, attendedSpans } from '../../../core/schedule/shopHours.ts';
+import { exercisedMs } from '../../db/exercised.ts';
+import { findPrinter } from '../../db/findRows.ts';
+import { channelHeads } from '../../db/headTables.ts';
+import { pieceOutcomes, printerSpells, runAttempts } from '../../db/records.ts';
+import type { Shop } from '../../shop.ts';
+import { exerciseDoses } from '../care/exercise.ts';
+import type { Floor } from '../plan/plannedFloor.ts';
+import { shopSetup } from '../setup/shopSetup.ts';
+
+const HOUR = 3_600_000;
+const DAY = 24 * HOUR;
+/** What lies further back says little of how it is now; nor are more rows than this read of one printer. */
+const BACK_MS = 365 * DAY;
+const MOST_ATTEMPTS = 1000;
+const MOST_SPELLS = 500;
+const RATIOS = 60;
+/** A stop and the failed run that it ended are one fault. */
+const SAME_MS = 60_000;
+/** Minutes of a repair, before any was seen. */
+const REPAIR_MIN = 20;
+/** Of what keeps a printer, these are of the media, or of a supply that a plan foresees. */
+const JAM = /jam/i;
+const FORESEEN = /media out|ink out|link lost|next piece/i;
+
+type Attempt = typeof runAttempts.$inferSelect;
+
+/** What the log says of one printer. */
+export interface PrinterLog {
+  readonly printerId: string;
+  readonly faults: readonly { readonly atMs: number; readonly cause: string }[];
+  readonly hours: number;
+  /** Hours printed in each attempt, the latest first: for what it would be without one night. */
+  readonly attempts: readonly { readonly endedMs: number; readonly hours: number }[];
+  /** Actual ÷ estimate of the latest runs without faults. */
+  readonly timeRatios: readonly number[];
+  readonly repairs: readonly number[];
+}
+
+/** What this shop has learned of how its nights go, from its own log: bounded, however old the shop is. */
+export function learnedChance(shop: Shop, floor: Floor): NightChance {
+  const logs = printerLogs(shop, floor);
+  const seen = logs.map(({ printerId, faults, hours }) => ({ printerId, events: faults.length, over: hours }));
+  const faults = Object.fromEntries(
+    seen.map(({ printerId, ...own }): [string, LearnedRate] => [printerId, faultRate(own, othersOf(seen, printerId))]),
+  );
+  const repairs = logs.flatMap((log) => log.repairs);
+  return {
+    faults,
+    ...mediaChance(shop, floor),
+    time: Object.fromEntries(logs.map(({ printerId, timeRatios }) => [printerId, learnedRatio(timeRatios)])),
+    ink: {},
+    repair: learnedRatio(repairs, Math.log(REPAIR_MIN)),
+    clogs: Object.fromEntries(floor.printers.map((printer) => [printer.id, clogChances(shop, printer)])),
+  };
+}
+
+/** What all printers but one have come to. */
+export function othersOf(seen: readonly (Seen & { readonly printerId: string })[], printerId: string): Seen {
+  let [events, over] = [0, 0];
+  for (const each of seen) {
+    if (each.printerId === printerId) continue;
+    events += each.events;
+    over += each.over;
+  }
+  return { events, over };
+}
+
+/** What the log says of each printer. */
+export function printerLogs(shop: Shop, { printers, nowMs }: Floor): PrinterLog[] {
+  const setup = shopSetup(shop.db, shop.clock.zone);
+  return printers.map(({ id, corrections }) => {
+    const attempts = latestAttempts(shop, id, nowMs - BACK_MS);
+    const spells = faultSpells(shop, id, nowMs - BACK_MS);
+    const failed = attempts.filter(
+      ({ outcome, cause }) => outcome === 'failed' && cause !== null && !JAM.test(cause) && !FORESEEN.test(cause),
+    );
+    const stops = spells.filter(({ cause }) => !JAM.test(cause ?? '') && !FORESEEN.test(cause ?? ''));
+    const faults = [
+      ...stops.map(({ fromMs, cause }) => ({ atMs: fromMs, cause: cause ?? 'fault' })),
+      ...failed
+        .filter(({ endedMs }) => !stops.some((spell) => isWithin(endedMs ?? 0, spell)))
+        .map(({ endedMs, cause }) => ({ atMs: endedMs ?? 0, cause: cause ?? 'fault' })),
+    ].sort((a, b) => b.atMs - a.atMs);
+    const printed = attempts.map((attempt) => ({ endedMs: attempt.endedMs ?? 0, hours: hoursOf(attempt) }));
+    return {
+      printerId: id,
+      faults,
+      hours: printed.reduce((sum, { hours }) => sum + hours, 0),
+      attempts: printed,
+      timeRatios: attempts
+        .filter(({ outcome, startedMs, estimateMs }) => outcome === 'printed' && startedMs !== null && estimateMs > 0)
+        .slice(0, RATIOS)
+        // A plan goes by the estimate as it is corrected already.
+        .map((attempt) => (hoursOf(attempt) * HOUR) / attempt.estimateMs / (corrections[attempt.modeId]?.factor ?? 1)),
+      repairs: stops.flatMap((spell) => repairMinutes(spell, setup)),
+    };
+  });
+}
+
+function isWithin(ms: number, { fromMs, toMs }: { readonly fromMs: number; readonly toMs: number | null }): boolean {
+  return ms >= fromMs - SAME_MS && ms <= (toMs ?? Infinity) + SAME_MS;
+}
+
+function hoursOf({ startedMs, endedMs, pausedMs }: Attempt): number {
+  return startedMs === null || endedMs === null ? 0 : Math.max(0, endedMs - startedMs - pausedMs) / HOUR;
+}
+
+function latestAttempts(shop: Shop, printerId: string, sinceMs: number): Attempt[] {
+  return shop.db
+    .select()
+    .from(runAttempts)
+    .where(and(eq(runAttempts.printerId, printerId), gt(runAttempts.endedMs, sinceMs)))
+    .orderBy(desc(runAttempts.endedMs))
+    .limit(MOST_ATTEMPTS)
+    .all();
+}
+
+function faultSpells(shop: Shop, printerId: string, sinceMs: number) {
+  return shop.db
+    .select()
+    .from(printerSpells)
+    .where(
+      and(
+        eq(printerSpells.printerId, printerId),
+        gt(printerSpells.fromMs, sinceMs),
+        eq(printerSpells.state, 'faulted'),
+      ),
+    )
+    .orderBy(desc(printerSpells.fromMs))
+    .limit(MOST_SPELLS)
+    .all();
+}
+
+/** Of a stop, the minutes from when somebody was there. */
+function repairMinutes(
+  { fromMs, toMs }: { readonly fromMs: number; readonly toMs: number | null },
+  setup: Parameters<typeof attendedSpans>[0],
+): number[] {
+  if (toMs === null) return [];
+  const spans: TimeSpan[] = attendedSpans(setup, fromMs, toMs + DAY);
+  const there = new Attendance(spans).startFor(fromMs, 0);
+  return there === undefined || there >= toMs ? [] : [Math.max(0.5, (toMs - there) / 60_000)];
+}
+
+/** Jams and flaws per metre, of each stock that waits or is loaded. */
+function mediaChance(shop: Shop, floor: Floor): Pick<NightChance, 'jams' | 'flaws'> {
+  const stockIds = [
+    ...new Set([...floor.runs.map((run) => run.stockId), ...floor.spools.map((spool) => spool.stockId)]),
+  ];
+  const seen = stockIds.map((stockId) => ({ stockId, ...mediaSeen(shop, stockId, floor.nowMs - BACK_MS) }));
+  return {
+    jams: Object.fromEntries(
+      seen.map(({ stockId, jams, metres }) => [stockId, mediaRate({ events: jams, over: metres })]),
+    ),
+    flaws: Object.fromEntries(
+      seen.map(({ stockId, flaws, metres }) => [stockId, mediaRate({ events: flaws, over: metres })]),
+    ),
+  };
+}
+
+/** Jams, flaws and metres of a stock. */
+export function mediaSeen(
+  shop: Shop,
+  stockId: string,
+  sinceMs: number,
+): { readonly jams: number; readonly flaws: number; readonly metres: number } {
+  const rows = shop.db
+    .select()
+    .from(runAttempts)
+    .where(and(eq(runAttempts.stockId, stockId), gt(runAttempts.endedMs, sinceMs)))
+    .orderBy(desc(runAttempts.endedMs))
+    .limit(MOST_ATTEMPTS)
+    .all();
+  const spoiled = shop.db
+    .select({ runId: pieceOutcomes.runId, attempt: pieceOutcomes.attempt })
+    .from(pieceOutcomes)
+    .where(and(eq(pieceOutcomes.outcome, 'spoiled'), gt(pieceOutcomes.atMs, sinceMs)))
+    .orderBy(desc(pieceOutcomes.atMs))
+    .limit(MOST_ATTEMPTS)
+    .all();
+  const own = new Set(rows.map(({ runId, attempt }) => `${runId} ${String(attempt)}`));
+  return {
+    jams: rows.filter(({ outcome, cause }) => outcome === 'failed' && JAM.test(cause ?? '')).length,
+    // One flaw may spoil several pieces of a run: it counts once.
+    flaws: new Set(spoiled.map(({ runId, attempt }) => `${runId} ${String(attempt)}`).filter((key) => own.has(key)))
+      .size,
+    metres: rows.reduce((sum, { lengthMm }) => sum + lengthMm, 0) / 1000,
+  };
+}
+
+function clogChances(shop: Shop, { id, config }: Floor['printers'][number]): Record<string, ClogChance> {
+  const row = findPrinter(shop.db, id);
+  if (!row) return {};
+  const known = exercisedMs(shop.db, row);
+  const doses = exerciseDoses(row);
+  const heads = shop.db
+    .select()
+    .from(channelHeads)
+    .where(and(eq(channelHeads.printerId, id), isNotNull(channelHeads.sums)))
+    .all();
+  return Object.fromEntries(
+    heads.flatMap(({ channelId, sums, faults }): [string, ClogChance][] => {
+      const channel = config.channels.find((each) => each.id === channelId);
+      const exercised = known[channelId];
+      // A channel that nobody has seen fire says nothing of how long it stands.
+      if (!channel || exercised === undefined) return [];
+      return [
+        [
+          channelId,
+          {
+            theta: { kind: 'gamma', ...clogRate(sums) },
+            ...{ limitMs: channel.idleLimitH * HOUR, doseMl: doses[channelId] ?? Infinity, exercisedMs: exercised },
+            heads: headsOfChannel(config, channel),
+            faults: faults ?? NO_FAULTS,
+            asks: Object.fromEntries(config.modes.map((mode) => [mode.id, modeAsks(config, mode)])),
+          },
+        ],
+      ];
+    }),
+  );
+}

@@ -1,0 +1,60 @@
+import type { AwayLearned } from '../../../contract/api/away.ts';
+import { type Seen, faultRate, meanRate, rateQuantile } from '../../../core/away/learnedRate.ts';
+import { learnedRatio, ratioFactor } from '../../../core/away/learnedRatio.ts';
+import type { Shop } from '../../shop.ts';
+import { readFloor } from '../plan/fit.ts';
+import { type PrinterLog, mediaSeen, othersOf, printerLogs } from './learnedChance.ts';
+
+const DAY = 86_400_000;
+const BACK_MS = 365 * DAY;
+/** A night goes from noon to noon. */
+const NOON_MS = DAY / 2;
+const REPAIR_MIN = 20;
+
+/** What the odds were learned from, with the figures and what they would be without the worst night. */
+export function learnedView(shop: Shop): AwayLearned {
+  const floor = readFloor(shop);
+  const logs = printerLogs(shop, floor);
+  const seen = logs.map(({ printerId, faults, hours }) => ({ printerId, events: faults.length, over: hours }));
+  const repairs = logs.flatMap((log) => log.repairs);
+  const stockIds = [...new Set(floor.runs.filter(({ endedMs }) => endedMs === null).map(({ stockId }) => stockId))];
+  return {
+    printers: logs.map((log) => {
+      const others = othersOf(seen, log.printerId);
+      const own = { events: log.faults.length, over: log.hours };
+      const rate = faultRate(own, others);
+      return {
+        ...{ printerId: log.printerId, name: floor.printers.find(({ id }) => id === log.printerId)?.name ?? '' },
+        ...{ faults: own.events, hours: own.over, othersFaults: others.events, othersHours: others.over },
+        ...{ rate: meanRate(rate), low: rateQuantile(rate, 0.05), high: rateQuantile(rate, 0.95) },
+        worst: worstNight(log, others),
+        timeFactor: ratioFactor(learnedRatio(log.timeRatios)),
+        timeRuns: log.timeRatios.length,
+      };
+    }),
+    stocks: stockIds.map((stockId) => ({
+      stockId,
+      name: floor.stocks[stockId]?.name ?? stockId,
+      ...mediaSeen(shop, stockId, floor.nowMs - BACK_MS),
+    })),
+    repair: { minutes: ratioFactor(learnedRatio(repairs, Math.log(REPAIR_MIN))), seen: repairs.length },
+  };
+}
+
+/** The night with most faults of a printer, and its rate if that night had not been. */
+function worstNight(log: PrinterLog, others: Seen): AwayLearned['printers'][number]['worst'] {
+  const nights = new Map<number, string[]>();
+  for (const { atMs, cause } of log.faults) {
+    const night = Math.floor((atMs - NOON_MS) / DAY);
+    nights.set(night, [...(nights.get(night) ?? []), cause]);
+  }
+  const [worst] = [...nights].sort(([a, x], [b, y]) => y.length - x.length || b - a);
+  if (!worst) return null;
+  const [night, causes] = worst;
+  const fromMs = night * DAY + NOON_MS;
+  const hours = log.attempts
+    .filter(({ endedMs }) => endedMs >= fromMs && endedMs < fromMs + DAY)
+    .reduce((sum, each) => sum + each.hours, 0);
+  const without = faultRate({ events: log.faults.length - causes.length, over: log.hours - hours }, others);
+  return { fromMs, faults: causes.length, causes: [...new Set(causes)], rateWithout: meanRate(without) };
+}
