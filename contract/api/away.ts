@@ -62,6 +62,7 @@ export const SupplyView = Type.Object({
   printerId: Id,
   id: Type.String(),
   name: Type.String(),
+  spoolId: nullable(Id),
   colour: Type.String(),
   unit: Type.Enum(['mm', 'ml']),
   full: Type.Number(),
@@ -192,3 +193,54 @@ export const AwayLearned = Type.Object({
   repair: Type.Object({ minutes: Type.Number(), seen: Type.Integer() }),
 });
 export type AwayLearned = Static<typeof AwayLearned>;
+
+/** How a time away came out. */
+export const MorningView = Type.Object({
+  ...AwayView.properties,
+  currency: Type.String(),
+  lines: Type.Array(
+    Type.Object({
+      planned: AwayEventView,
+      happened: nullable(
+        Type.Object({
+          state: Type.Enum(['done', 'failed', 'cancelled', 'skipped', 'impossible', 'under way', 'waiting', 'gone']),
+          startedMs: nullable(Type.Number()),
+          endedMs: nullable(Type.Number()),
+          why: Type.String(),
+          pieces: Type.Number(),
+          lostPieces: Type.Number(),
+          lostMm: Type.Number(),
+        }),
+      ),
+      verdict: Type.Enum(['as planned', 'later', 'instead', 'not done', 'left out']),
+      why: Type.String(),
+      again: Type.Boolean({ description: 'a part of it can be printed again' }),
+    }),
+  ),
+  sums: Type.Object({
+    planned: Type.Integer(),
+    asPlanned: Type.Integer(),
+    runsPlanned: Type.Integer(),
+    runsDone: Type.Integer(),
+    piecesPlanned: Type.Number(),
+    piecesDone: Type.Number(),
+    lostPieces: Type.Number(),
+    lostMm: Type.Number(),
+    lostMinor: Minor,
+  }),
+  /** When printers stood, and why. */
+  stops: Type.Array(Type.Object({ printerId: Id, fromMs: InstantMs, toMs: nullable(InstantMs), why: Type.String() })),
+  checkFirst: nullable(Type.Object({ printerId: Id, name: Type.String(), why: Type.String() })),
+  /** How good the odds of the last times away have been; null: none has ended yet. */
+  record: nullable(
+    Type.Object({
+      nights: Type.Integer(),
+      said: Type.Number({ description: 'mean of the odds that were said' }),
+      came: Type.Number({ description: 'share that came true' }),
+      brier: Type.Number(),
+      reliability: Type.Number(),
+      skill: Type.Number(),
+    }),
+  ),
+});
+export type MorningView = Static<typeof MorningView>;

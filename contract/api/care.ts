@@ -185,6 +185,7 @@ export const PlannedCareView = Type.Object({
   latestMs: Type.Number({ description: 'begun after this it is late' }),
   timerId: nullable(Type.String({ description: 'that will bring it; null: it is in the line already' })),
   skippable: Type.Boolean({ description: 'a purge of a timer: left out where work makes it needless' }),
+  skipped: Type.Boolean({ description: 'by the plan, work will have exercised its channels by then' }),
 });
 export type PlannedCareView = Static<typeof PlannedCareView>;
 

@@ -1,4 +1,4 @@
-import type { LineEvent, PlanRun } from '../schedule/plan.ts';
+import type { Line, LineEvent, PlanCare, PlanPrinter, PlanRun } from '../schedule/plan.ts';
 import type { AwayChannel, AwayPrinter, AwayWorld, PlannedAway } from './awayWorld.ts';
 
 /** A supply running down (or a basket filling up) over a time away. Lengths mm, ink ml. */
@@ -8,6 +8,8 @@ export interface SupplyTrack {
   /** A source, a channel, or `basket`. */
   readonly id: string;
   readonly name: string;
+  /** The spool in the source; null: it is none. */
+  readonly spoolId: string | null;
   readonly colour: string;
   readonly unit: 'mm' | 'ml';
   /** As it was new; of a basket: what it holds. */
@@ -42,15 +44,27 @@ export function awaySupplies(world: AwayWorld, planned: PlannedAway): SupplyTrac
       ),
     );
     const { nowMs } = planned.floor;
+    const changes = line.events.filter(
+      (event): event is Extract<LineEvent, { kind: 'change-over' }> =>
+        event.kind === 'change-over' && event.what !== 'mode',
+    );
     return [
-      ...spoolTracks(world, about, printer.sources, takes, nowMs),
+      ...spoolTracks(world, about, planned.floor, printer, takes, changes, shortFrom(line, byId, care)),
       ...about.channels.flatMap((channel) => {
         const left = printer.inkLeftMl[channel.id];
         return left === undefined
           ? []
           : inkTrack(world, about, channel, left, takes, inkOf, dry.get(channel.id) ?? null, nowMs);
       }),
-      ...basketTrack(world, about, printer, takes, byId, nowMs),
+      ...basketTrack(
+        world,
+        about,
+        printer,
+        takes,
+        byId,
+        nowMs,
+        line.heldOut.find(({ why }) => why === 'empty')?.atMs ?? null,
+      ),
     ];
   });
 }
@@ -78,34 +92,62 @@ function points(
   return list;
 }
 
+/** From when on what is left of a stock is too short for what would be printed on it. */
+function shortFrom(
+  { heldOut, events }: Line,
+  runs: ReadonlyMap<string, PlanRun>,
+  care: ReadonlyMap<string, PlanCare>,
+): ReadonlyMap<string | undefined, number> {
+  const from = new Map<string | undefined, number>();
+  const note = (stockId: string | null | undefined, atMs: number): void => {
+    if (stockId != null) from.set(stockId, Math.min(from.get(stockId) ?? Infinity, atMs));
+  };
+  for (const { runId, atMs, why } of heldOut) if (why === 'load') note(runs.get(runId)?.stockId, atMs);
+  for (const event of events) {
+    if (event.kind === 'care' && event.lacks === 'media') note(care.get(event.id)?.stockId, event.fromMs);
+  }
+  return from;
+}
+
+/** Spools that are in the sources when the time away begins, or that something is printed from in it. */
 function spoolTracks(
   world: AwayWorld,
   about: AwayPrinter,
-  sources: PlannedAway['floor']['printers'][number]['printer']['sources'],
+  floor: PlannedAway['floor'],
+  { sources }: PlanPrinter,
   takes: readonly Taking[],
-  nowMs: number,
+  changes: readonly { readonly sourceId: string | null; readonly spoolId: string | null; readonly toMs: number }[],
+  tooShort: ReadonlyMap<string | undefined, number>,
 ): SupplyTrack[] {
+  const { fromMs } = world.period;
+  const stockOf = (spoolId: string): string | undefined =>
+    sources.find((source) => source.spoolId === spoolId)?.stockId ??
+    floor.rack.find(({ id }) => id === spoolId)?.stockId;
   return sources.flatMap((source): SupplyTrack[] => {
-    if (source.spoolId === null) return [];
-    const { label = 'media', colour = '' } = world.spools[source.spoolId] ?? {};
-    let amount = source.leftMm;
-    const steps = takes.flatMap((event) => {
-      if (event.fed?.spoolId !== source.spoolId) return [];
-      const before = amount;
-      amount = Math.min(before, event.fed.leftMm);
-      return [{ fromMs: event.fromMs, toMs: event.toMs, before, after: amount }];
-    });
-    const refused = takes.find(
-      ({ kind, fromMs, ...rest }) => kind === 'care' && 'lacks' in rest && rest.lacks === 'media' && fromMs >= 0,
+    const loads = changes.filter(({ sourceId, toMs }) => sourceId === source.id && toMs <= fromMs);
+    const at = loads.length > 0 ? (loads.at(-1)?.spoolId ?? null) : source.spoolId;
+    const used = takes.flatMap(({ fed, toMs }) =>
+      fed?.sourceId === source.id && fed.spoolId !== null && toMs > fromMs ? [fed.spoolId] : [],
     );
-    const endsMs = amount <= 1e-6 ? (steps.at(-1)?.toMs ?? nowMs) : amount < 100 && refused ? refused.fromMs : null;
-    return [
-      {
-        ...{ kind: 'spool', printerId: about.id, id: source.id, name: label, colour, unit: 'mm', full: source.leftMm },
-        points: points(world, steps, source.leftMm, nowMs),
+    const ids = [...new Set([...(at === null ? [] : [at]), ...used])];
+    return ids.map((spoolId) => {
+      const { label = 'media', colour = '' } = world.spools[spoolId] ?? {};
+      const start =
+        source.spoolId === spoolId ? source.leftMm : (floor.rack.find(({ id }) => id === spoolId)?.leftMm ?? 0);
+      let amount = start;
+      const steps = takes.flatMap((event) => {
+        if (event.fed?.spoolId !== spoolId) return [];
+        const before = amount;
+        amount = Math.min(before, event.fed.leftMm);
+        return [{ fromMs: event.fromMs, toMs: event.toMs, before, after: amount }];
+      });
+      const endsMs = amount <= 1e-6 ? (steps.at(-1)?.toMs ?? null) : (tooShort.get(stockOf(spoolId)) ?? null);
+      return {
+        ...{ kind: 'spool', printerId: about.id, id: source.id, name: label, spoolId, colour, unit: 'mm', full: start },
+        points: points(world, steps, start, floor.nowMs),
         endsMs,
-      },
-    ];
+      };
+    });
   });
 }
 
@@ -130,7 +172,7 @@ function inkTrack(
   const { id, name, colour, tankMl: full } = channel;
   return [
     {
-      ...{ kind: 'ink', printerId: about.id, id, name, colour, unit: 'ml', full },
+      ...{ kind: 'ink', printerId: about.id, id, name, spoolId: null, colour, unit: 'ml', full },
       points: points(world, steps, left, nowMs),
       endsMs,
     },
@@ -144,6 +186,7 @@ function basketTrack(
   takes: readonly Taking[],
   runs: ReadonlyMap<string, PlanRun>,
   nowMs: number,
+  heldMs: number | null,
 ): SupplyTrack[] {
   const { collectsMm, collectedMm, sources } = printer;
   if (collectsMm === null) return [];
@@ -152,7 +195,7 @@ function basketTrack(
   );
   const care = new Map(printer.care.map((each) => [each.id, each]));
   let amount = collectedMm;
-  let fullMs: number | null = null;
+  let fullMs = heldMs;
   const steps = takes.flatMap((event) => {
     if (event.kind === 'care' && event.lacks === 'basket') fullMs ??= event.fromMs;
     if (event.fed && woundUp.has(event.fed.spoolId)) return [];
@@ -166,11 +209,13 @@ function basketTrack(
     const before = amount;
     // Who empties it in between lets it begin anew.
     amount = before + mm > collectsMm + 1e-6 ? mm : before + mm;
-    return [{ fromMs: event.fromMs, toMs: event.toMs, before: amount < before ? 0 : before, after: amount }];
+    const step = { fromMs: event.fromMs, toMs: event.toMs, before: amount < before + mm ? 0 : before, after: amount };
+    const emptied = { fromMs: event.fromMs, toMs: event.fromMs, before, after: 0 };
+    return step.before < before ? [emptied, step] : [step];
   });
   return [
     {
-      ...{ kind: 'basket', printerId: about.id, id: 'basket', name: 'basket', colour: '', unit: 'mm' },
+      ...{ kind: 'basket', printerId: about.id, id: 'basket', name: 'basket', spoolId: null, colour: '', unit: 'mm' },
       ...{ full: collectsMm, points: points(world, steps, collectedMm, nowMs), endsMs: fullMs },
     },
   ];

@@ -96,7 +96,17 @@ export class LinePlan {
       this.waiting.push(compiled);
       this.heldOut.push({ runId: compiled.run.id, atMs: this.freeMs, why });
     }
+    this.untilBack();
     return this.waiting.shift();
+  }
+
+  /** Only what needs a hand is left: it waits until somebody comes, or the time away is over. */
+  private untilBack(): void {
+    const { away, attendance } = this.shared;
+    const [first] = this.waiting;
+    if (!away || !first || !this.isAway()) return;
+    const comes = attendance.startFor(this.freeMs, 0) ?? away.toMs;
+    this.wait(first.run.id, 'nobody there', Math.min(comes, away.toMs));
   }
 
   private isAway(): boolean {

@@ -35,6 +35,7 @@ export async function liveJobs(): Promise<JobItem[]> {
 }
 
 export const KEYS = {
+  away: '/api/away',
   jobs: 'jobs',
   printers: '/api/printers',
   queues: '/api/queues',

@@ -1,3 +1,4 @@
+import type { AwayNow } from '../../contract/api/away.ts';
 import { useEffect, useState } from 'react';
 import { useSWRConfig } from 'swr';
 import { getJson, received } from './client.ts';
@@ -168,6 +169,9 @@ export function useLive(): { readonly link: Link; readonly time: ShopTime | unde
     });
     on('clock', (data) => {
       setTime({ ...(data as ClockView), heardAt: performance.now() });
+    });
+    on('away', (data) => {
+      void mutate(KEYS.away, data as AwayNow, { revalidate: false });
     });
     on('people', () => {
       void mutate(KEYS.people);

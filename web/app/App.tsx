@@ -2,6 +2,8 @@ import { useEffect, useRef, useState } from 'react';
 import { Navigate, Route, Routes } from 'react-router';
 import { useSWRConfig } from 'swr';
 import { type Link, useLive } from '../api/live.ts';
+import { AwayPage } from '../features/away/AwayPage.tsx';
+import { MorningPage } from '../features/away/MorningPage.tsx';
 import { BenchPage } from '../features/bench/BenchPage.tsx';
 import { DayListPage } from '../features/floor/DayList.tsx';
 import { FloorPage } from '../features/floor/FloorPage.tsx';
@@ -109,6 +111,8 @@ function Shell({ link }: { readonly link: Link }) {
               <Route path="/bench" element={<BenchPage />} />
               <Route path="/bench/:runId" element={<BenchPage />} />
               <Route path="/rota" element={<RotaPage />} />
+              <Route path="/rota/away" element={<AwayPage />} />
+              <Route path="/rota/away/:awayId" element={<MorningPage />} />
               <Route path="/heads" element={<HeadsPage />} />
               <Route path="/media" element={<MediaPage />} />
               <Route path="/shelf" element={<ShelfPage />} />

@@ -1,10 +1,23 @@
 import { Nothing } from '../../../contract/api/common.ts';
-import { ArmAway, AwayAsk, AwayLearned, AwayNow, AwaySimulation, AwayView } from '../../../contract/api/away.ts';
+import {
+  ArmAway,
+  AwayAsk,
+  AwayLearned,
+  AwayNow,
+  AwayPeriodView,
+  AwaySimulation,
+  AwayView,
+  MorningView,
+} from '../../../contract/api/away.ts';
 import type { Shop } from '../../shop.ts';
-import { armAway, awayById, awayNow, disarmAway, seenAway } from '../../usecases/away/arm.ts';
+import { armAway, awayNow, disarmAway, seenAway } from '../../usecases/away/arm.ts';
 import { learnedView } from '../../usecases/away/learnedView.ts';
-import { simulateAway } from '../../usecases/away/simulateAway.ts';
-import { type Route, route } from '../route.ts';
+import { morningOf } from '../../usecases/away/morning.ts';
+import { awayList, simulateAway } from '../../usecases/away/simulateAway.ts';
+import { FileAnswer, type Route, route } from '../route.ts';
+
+/** The page brings its own style and nothing else. */
+const PAGE_POLICY = { 'content-security-policy': "default-src 'none'; style-src 'unsafe-inline'" };
 
 /** The away plan: what will be printed with nobody there, how sure that is, and what to do about it. */
 export function awayRoutes(shop: Shop): Route[] {
@@ -29,6 +42,19 @@ export function awayRoutes(shop: Shop): Route[] {
     }),
     route({
       method: 'get',
+      path: '/api/away/list.html',
+      needs: 'see',
+      summary: 'The list before you go and the events of a time away as one page, for paper or a phone',
+      query: AwayPeriodView,
+      produces: 'text/html',
+      heavy: 'Making the list',
+      handle: async ({ query, how }) => {
+        const html = await awayList(shop, query, how);
+        return new FileAnswer('text/html; charset=utf-8', { bytes: Buffer.from(html) }, undefined, PAGE_POLICY);
+      },
+    }),
+    route({
+      method: 'get',
       path: '/api/away/learned',
       needs: 'see',
       summary: 'What the odds are learned from',
@@ -49,9 +75,9 @@ export function awayRoutes(shop: Shop): Route[] {
       method: 'get',
       path: '/api/away/:id',
       needs: 'see',
-      summary: 'A time away that was armed, with its plan',
-      answer: AwayView,
-      handle: ({ params }) => awayById(shop, params.id ?? ''),
+      summary: 'A time away that was armed: planned against happened, what it cost, and how good the odds have been',
+      answer: MorningView,
+      handle: ({ params }) => morningOf(shop, params.id ?? ''),
     }),
     route({
       method: 'post',

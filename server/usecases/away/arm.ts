@@ -51,7 +51,7 @@ export async function armAway(shop: Shop, ask: ArmAway, actor: Actor, how: RunHo
     work.touch({ type: 'away', id });
   });
   shop.wakeDispatcher();
-  return awayView(mustFind(shop.db, id));
+  return awayView(mustFindAway(shop.db, id));
 }
 
 function mustBeFree(db: Reader): void {
@@ -77,7 +77,8 @@ function mustBeSame(seen: string, now: string): void {
   );
 }
 
-function mustFind(db: Reader, id: string): AwayRow {
+/** A time away by its id. @throws Refused where there is none */
+export function mustFindAway(db: Reader, id: string): AwayRow {
   const row = findAway(db, id);
   if (!row) throw new Refused(404, 'no-such-away', `There is no time away ${id}.`);
   return row;
@@ -86,7 +87,7 @@ function mustFind(db: Reader, id: string): AwayRow {
 /** A person has come back, or thinks better of it. */
 export function disarmAway(shop: Shop, id: string, actor: Actor): AwayView {
   transact(shop, (work) => {
-    const row = mustFind(work.tx, id);
+    const row = mustFindAway(work.tx, id);
     if (row.state !== 'armed') {
       throw new Refused(409, 'not-armed', `That time away is ${row.state} already.`, { state: row.state });
     }
@@ -94,7 +95,7 @@ export function disarmAway(shop: Shop, id: string, actor: Actor): AwayView {
     work.note({ kind: 'away.disarmed', subject: ['away', id], actor, data: {} });
   });
   shop.wakeDispatcher();
-  return awayView(mustFind(shop.db, id));
+  return awayView(mustFindAway(shop.db, id));
 }
 
 /** Ends a time away whose end has come; one that a crash left behind is among them. */
@@ -153,11 +154,6 @@ export function awayView({ plan, planHash: _hash, ...row }: AwayRow): AwayView {
   return { ...row, figures, events: events.map((event) => ({ ...event })), odds };
 }
 
-/** A time away by its id. @throws Refused where there is none */
-export function awayById(shop: Shop, id: string): AwayView {
-  return awayView(mustFind(shop.db, id));
-}
-
 /** What there is to leave for, what is armed, and what to look at in the morning. */
 export function awayNow(shop: Shop): AwayNow {
   const nowMs = shop.clock.now();
@@ -176,7 +172,7 @@ export function awayNow(shop: Shop): AwayNow {
 /** A person has looked at how it came out. */
 export function seenAway(shop: Shop, id: string): void {
   transact(shop, (work) => {
-    const row = mustFind(work.tx, id);
+    const row = mustFindAway(work.tx, id);
     if (row.state === 'armed') {
       throw new Refused(409, 'not-over', 'That time away is not over yet.', undefined, 'Disarm it if you are back.');
     }

@@ -9,6 +9,7 @@ import type { Floor } from '../plan/plannedFloor.ts';
 import type { AwayOrder } from './awayOrder.ts';
 import type { AwayPlanAnswer, NightsAnswer } from './awayWork.ts';
 import { awayOrder } from './awayWorld.ts';
+import { listPage } from './listPage.ts';
 
 const NIGHTS = 2000;
 /** The same question has the same answer for everybody who asks. */
@@ -45,6 +46,25 @@ export async function simulateAway(shop: Shop, ask: AwayAsk, how: RunHow) {
     odds,
     driversTaskId: followed?.publish((drivers) => drivers) ?? null,
   };
+}
+
+/** The plan of a time away as one page for paper or a phone. */
+export async function awayList(
+  shop: Shop,
+  period: { readonly fromMs: number; readonly toMs: number },
+  how: RunHow,
+  link: string | null = null,
+): Promise<string> {
+  const floor = readFloor(shop);
+  mustBePeriod(period, floor.nowMs);
+  const order = awayOrder(shop, period, [], floor);
+  const { wanted: _wanted, ...plan } = await shop.work.run('away plan', order, how);
+  const odds = await oddsOfOrder(shop, order, { nights: NIGHTS, seed: SEED }, how);
+  return listPage({
+    ...{ shopName: 'Yellow Spool', zone: shop.clock.zone, link },
+    simulation: { ...period, ...plan, odds, currency: floor.currency },
+    printers: Object.fromEntries(floor.printers.map(({ id, name }) => [id, name])),
+  });
 }
 
 /** The odds of an order, its nights shared out among the workers. */

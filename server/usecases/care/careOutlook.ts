@@ -1,21 +1,13 @@
-import {
-  type OutlookChannel,
-  type PlannedFiring,
-  type PurgeOutlook,
-  purgeOutlook,
-} from '../../../core/care/outlook.ts';
+import { type PlannedFiring, type PurgeOutlook, purgeOutlook } from '../../../core/care/outlook.ts';
 import type { Line } from '../../../core/schedule/plan.ts';
-import { planFloor } from '../../../core/schedule/planFloor.ts';
 import type { printers } from '../../db/schema.ts';
 import type { Shop } from '../../shop.ts';
 import { readFloor } from '../plan/fit.ts';
-import { type Floor, snapshotFor } from '../plan/plannedFloor.ts';
-import { exercisedMs } from '../../db/exercised.ts';
+import type { Floor } from '../plan/plannedFloor.ts';
+import { plannedWithPurges } from './plannedLines.ts';
 import { ruledCare } from '../../../core/care/careRule.ts';
 import { onlyNeeded } from './careItems.ts';
-import { exerciseDoses } from './exercise.ts';
-
-const HOUR = 3_600_000;
+import { outlookChannels } from './exercise.ts';
 
 /** What becomes of the purges in a printer's line, as it is planned. */
 export function outlookOfLine(
@@ -24,7 +16,7 @@ export function outlookOfLine(
   line: Line,
   floor: PlannedOn,
 ): ReadonlyMap<string, PurgeOutlook> {
-  return purgeOutlook(channelsOf(shop, printer), firingsOf(shop, printer, line, floor));
+  return purgeOutlook(outlookChannels(shop, printer), firingsOf(shop, printer, line, floor));
 }
 
 type PrinterRow = typeof printers.$inferSelect;
@@ -37,7 +29,7 @@ export function exercisingInstants(
   line: Line,
   floor: PlannedOn,
 ): ReadonlyMap<string, readonly number[]> {
-  const channels = channelsOf(shop, printer);
+  const channels = outlookChannels(shop, printer);
   const firings = firingsOf(shop, printer, line, floor);
   const outlook = purgeOutlook(channels, firings);
   return new Map(
@@ -50,18 +42,6 @@ export function exercisingInstants(
   );
 }
 
-function channelsOf(shop: Shop, printer: PrinterRow): OutlookChannel[] {
-  const known = exercisedMs(shop.db, printer);
-  const doses = exerciseDoses(printer);
-  return printer.config.channels.map(({ id, idleLimitH }) => ({
-    id,
-    limitMs: idleLimitH * HOUR,
-    doseMl: doses[id] ?? Infinity,
-    // A channel that nobody has seen fire counts from when the shop was opened: it is purged.
-    exercisedMs: known[id] ?? 0,
-  }));
-}
-
 /** What the plan of a line fires, in the order of time. */
 function firingsOf(shop: Shop, printer: PrinterRow, line: Line, floor: PlannedOn): PlannedFiring[] {
   const cared = floor.printers.find(({ id }) => id === printer.id);
@@ -69,6 +49,8 @@ function firingsOf(shop: Shop, printer: PrinterRow, line: Line, floor: PlannedOn
   const runs = new Map(floor.runs.map((run) => [run.id, run]));
   const firings = line.events.flatMap((event): PlannedFiring[] => {
     if (event.kind !== 'run' && event.kind !== 'care') return [];
+    // What can't be printed exercises nothing.
+    if (event.kind === 'care' && event.lacks !== null) return [];
     const { id, toMs: atMs } = event;
     if (event.kind === 'run') {
       const run = runs.get(id);
@@ -87,6 +69,6 @@ function firingsOf(shop: Shop, printer: PrinterRow, line: Line, floor: PlannedOn
 /** The same for a purge that is due now. */
 export function outlookNow(shop: Shop, printer: PrinterRow, careId: string): PurgeOutlook | undefined {
   const floor = readFloor(shop);
-  const line = planFloor(snapshotFor(floor)).lines.get(printer.id);
+  const line = plannedWithPurges(shop, floor).plan.lines.get(printer.id);
   return line && outlookOfLine(shop, printer, line, floor).get(careId);
 }

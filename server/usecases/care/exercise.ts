@@ -1,9 +1,11 @@
 import { and, eq, gte, sql } from 'drizzle-orm';
 import { DOSE_WINDOW, exerciseMl, lastExercised } from '../../../core/care/exercise.ts';
+import type { OutlookChannel } from '../../../core/care/outlook.ts';
 import { channelExercise } from '../../db/careTables.ts';
 import { channelFirings } from '../../db/records.ts';
 import type { printers } from '../../db/schema.ts';
-import type { Work } from '../../shop.ts';
+import { exercisedMs } from '../../db/exercised.ts';
+import type { Shop, Work } from '../../shop.ts';
 import { countIdle } from '../heads/idleSpells.ts';
 
 type PrinterRow = typeof printers.$inferSelect;
@@ -52,4 +54,17 @@ export function keepExercise(work: Work, printer: PrinterRow, channelId: string,
     .values({ printerId: printer.id, channelId, exercisedMs })
     .onConflictDoUpdate({ target: [channelExercise.printerId, channelExercise.channelId], set: { exercisedMs } })
     .run();
+}
+
+/** The channels of a printer as their exercise is looked ahead. */
+export function outlookChannels(shop: Shop, printer: PrinterRow): OutlookChannel[] {
+  const known = exercisedMs(shop.db, printer);
+  const doses = exerciseDoses(printer);
+  return printer.config.channels.map(({ id, idleLimitH }) => ({
+    id,
+    limitMs: idleLimitH * HOUR,
+    doseMl: doses[id] ?? Infinity,
+    // A channel that nobody has seen fire counts from when the shop was opened: it is purged.
+    exercisedMs: known[id] ?? 0,
+  }));
 }

@@ -12,6 +12,7 @@ import type { Shop } from '../../shop.ts';
 import { type CareRow, careLine, latestStartOf, mayBeginMs } from './careItems.ts';
 import { type CareRuleRow, rulesOn } from './careRules.ts';
 import { carePrinter, careWork } from './careWork.ts';
+import { isSkipped } from './skippedCare.ts';
 import { type TimerRow, holidayTest } from './timers.ts';
 
 /** So far ahead lines are planned with the care that timers bring (ms). */
@@ -42,7 +43,7 @@ export function timersOf(db: Reader, printerId: string): TimerRow[] {
 /** The care of a printer as its line is planned with it: what stands in the line, then what its timers bring, in the order of time. */
 export function plannedCare(shop: Shop, printer: CaredRow, nowMs: number): PlannedCareView[] {
   const own = timersOf(shop.db, printer.id);
-  const inLine = careLine(shop.db, printer.id).map((row) => plannedRow(shop.db, printer, row, nowMs));
+  const inLine = careLine(shop.db, printer.id).map((row) => plannedRow(shop, printer, row, nowMs));
   if (own.length === 0) return inLine;
   const isHoliday = holidayTest(shop);
   const exercised = exercisedMs(shop.db, carePrinter(shop.db, printer.id));
@@ -61,6 +62,7 @@ export function plannedCare(shop: Shop, printer: CaredRow, nowMs: number): Plann
         latestMs: latestStartOf(printer, { what, inkMl: takes.inkMl }, fromMs, slackMin * 60_000, exercised),
         timerId,
         skippable: what.kind === 'purge',
+        skipped: isSkipped(shop, `${timerId}@${String(fromMs)}`),
       }));
   });
   return [...inLine, ...coming.sort((a, b) => a.fromMs - b.fromMs)];
@@ -69,18 +71,19 @@ export function plannedCare(shop: Shop, printer: CaredRow, nowMs: number): Plann
 /** What is known of a printer wherever its care is planned. */
 type CaredRow = Pick<ReturnType<typeof carePrinter>, 'id' | 'name' | 'config'>;
 
-function plannedRow(db: Reader, printer: CaredRow, row: CareRow, nowMs: number): PlannedCareView {
+function plannedRow(shop: Shop, printer: CaredRow, row: CareRow, nowMs: number): PlannedCareView {
   const { id, title, latestMs, timerId, inkMl, fedMm, msLeft, estimateMs } = row;
   const present = CARE_STATES_ON_PRINTER.includes(row.state);
   const fromMs = present ? Math.min(nowMs, mayBeginMs(row)) : mayBeginMs(row);
   return {
-    ...takesOf(db, printer, row.what),
+    ...takesOf(shop.db, printer, row.what),
     // As it was put into the line, and as it was sent: that may be less than its design says by now.
     ...{ id, title, inkMl: { ...inkMl }, fedMm, latestMs },
     durationMs: present ? (msLeft ?? estimateMs) : estimateMs,
     fromMs: Math.floor(fromMs),
     timerId: null,
     skippable: row.what.kind === 'purge' && timerId !== null && !present,
+    skipped: !present && isSkipped(shop, id),
   };
 }
 

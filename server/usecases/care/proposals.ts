@@ -2,16 +2,15 @@ import type { TimerProposals } from '../../../contract/api/care.ts';
 import { proposeTimer } from '../../../core/care/proposeTimer.ts';
 import { recurrenceText } from '../../../core/care/timerText.ts';
 import { instantOf, wallTimeOf } from '../../../core/care/wallTime.ts';
-import { planFloor } from '../../../core/schedule/planFloor.ts';
 import { findPrinter } from '../../db/findRows.ts';
 import type { Shop } from '../../shop.ts';
 import { readFloor } from '../plan/fit.ts';
-import { snapshotFor } from '../plan/plannedFloor.ts';
 import { exercisedMs } from '../../db/exercised.ts';
 import { exercisingInstants } from './careOutlook.ts';
 import { clogPace } from '../heads/idleSpells.ts';
 import { designViews } from './designs.ts';
 import { exerciseDoses } from './exercise.ts';
+import { plannedWithPurges } from './plannedLines.ts';
 
 const DAY_MS = 86_400_000;
 const DAYS = 7;
@@ -24,7 +23,7 @@ const AT = '04:15';
  */
 export function timerProposals(shop: Shop): TimerProposals {
   const floor = readFloor(shop);
-  const { lines } = planFloor(snapshotFor(floor));
+  const { lines } = plannedWithPurges(shop, floor).plan;
   const { nowMs } = floor;
   const { zone } = shop.clock;
   const tomorrow = `${wallTimeOf(nowMs + DAY_MS, zone).slice(0, 10)}T${AT}`;

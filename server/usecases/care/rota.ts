@@ -5,14 +5,13 @@ import { attendedSpans } from '../../../core/schedule/shopHours.ts';
 import type { RunItem } from '../../../contract/api/floor.ts';
 import { occurrencesAfter } from '../../../core/care/recurrence.ts';
 import type { Line, LineEvent } from '../../../core/schedule/plan.ts';
-import { planFloor } from '../../../core/schedule/planFloor.ts';
 import { instantOf, wallTimeOf } from '../../../core/care/wallTime.ts';
 import { careItems } from '../../db/careTables.ts';
 import { findPrinter } from '../../db/findRows.ts';
 import type { printers } from '../../db/schema.ts';
 import type { Shop } from '../../shop.ts';
 import { readFloor } from '../plan/fit.ts';
-import { type Floor, snapshotFor } from '../plan/plannedFloor.ts';
+import type { Floor } from '../plan/plannedFloor.ts';
 import { shopSetup } from '../setup/shopSetup.ts';
 import { ruledCare } from '../../../core/care/careRule.ts';
 import { isLate } from '../../../core/care/purgeRule.ts';
@@ -22,6 +21,7 @@ import { careWork } from './careWork.ts';
 import { mediaFor, outOf } from './nextCare.ts';
 import { AHEAD_MS, timersOf } from './plannedCare.ts';
 import { type TimerRow, holidayTest } from './timers.ts';
+import { plannedWithPurges } from './plannedLines.ts';
 
 type PrinterRow = typeof printers.$inferSelect;
 
@@ -38,7 +38,7 @@ const LATE_MS = 60_000;
 /** What has happened by itself and what will, printer by printer: care, timers, planned runs, and when people are there. */
 export function rotaView(shop: Shop, fromMs: number, toMs: number): RotaView {
   const floor = readFloor(shop);
-  const { lines } = planFloor(snapshotFor(floor));
+  const { lines } = plannedWithPurges(shop, floor).plan;
   const past = careBetween(shop.db, fromMs, toMs);
   const { nowMs } = floor;
   return {

@@ -8,7 +8,6 @@ import { type SpellEvent, curveBand, openAt, openCurve } from '../../../core/hea
 import { clogRisk } from '../../../core/machine/clogRisk.ts';
 import { seededRandom } from '../../../core/random.ts';
 import { type Line } from '../../../core/schedule/plan.ts';
-import { planFloor } from '../../../core/schedule/planFloor.ts';
 import { exercisedMs } from '../../db/exercised.ts';
 import { careMonths, clogSpells } from '../../db/headTables.ts';
 import { findPrinter } from '../../db/findRows.ts';
@@ -21,11 +20,12 @@ import type { Shop } from '../../shop.ts';
 import { exercisingInstants } from '../care/careOutlook.ts';
 import { carePrinter } from '../care/careWork.ts';
 import { readFloor } from '../plan/fit.ts';
-import { type Floor, snapshotFor } from '../plan/plannedFloor.ts';
+import type { Floor } from '../plan/plannedFloor.ts';
 import { type CheckRow, latestChecks } from './checks.ts';
 import { feedsOf } from './feed.ts';
 import { adviceFor } from './headCare.ts';
 import { headRow } from './idleSpells.ts';
+import { plannedWithPurges } from '../care/plannedLines.ts';
 
 type PrinterRow = typeof printers.$inferSelect;
 
@@ -40,7 +40,7 @@ const NIGHT_MS = 16 * HOUR;
 /** The heads of every printer: whether each can print well right now. */
 export function allHeads(shop: Shop): HeadsView[] {
   const floor = readFloor(shop);
-  const { lines } = planFloor(snapshotFor(floor));
+  const { lines } = plannedWithPurges(shop, floor).plan;
   return floor.printers.flatMap((view) => {
     const printer = findPrinter(shop.db, view.id);
     const line = lines.get(view.id);
@@ -52,7 +52,7 @@ export function allHeads(shop: Shop): HeadsView[] {
 export function headsOf(shop: Shop, printerId: string): HeadsView {
   const printer = carePrinter(shop.db, printerId);
   const floor = readFloor(shop);
-  const line = planFloor(snapshotFor(floor)).lines.get(printerId);
+  const line = plannedWithPurges(shop, floor).plan.lines.get(printerId);
   const [view] = printerViews(shop.db, printerId);
   if (!line || !view) throw new Error(`no line of ${printerId}`);
   return headsView(shop, printer, view, line, floor);

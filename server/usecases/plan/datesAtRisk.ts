@@ -3,11 +3,10 @@ import { PROGRAM } from '../../../core/events/actor.ts';
 import { and, eq } from 'drizzle-orm';
 import type { JobAtRisk } from '../../../contract/api/fit.ts';
 import type { RunItem } from '../../../contract/api/floor.ts';
-import { planFloor } from '../../../core/schedule/planFloor.ts';
 import { jobs, pieces } from '../../db/schema.ts';
 import { type Shop, transact } from '../../shop.ts';
 import { readFloor } from './fit.ts';
-import { snapshotFor } from './plannedFloor.ts';
+import { plannedWithPurges } from '../care/plannedLines.ts';
 
 /** Less than this is no news (ms). */
 const SLACK_MS = 60_000;
@@ -22,7 +21,7 @@ interface LateRun {
 /** Every run that is not over yet, with its end by the plan and how late that is. */
 function plannedEnds(shop: Shop): LateRun[] {
   const floor = readFloor(shop);
-  const { lines } = planFloor(snapshotFor(floor));
+  const { lines } = plannedWithPurges(shop, floor).plan;
   const open = new Map(floor.runs.filter(({ endedMs }) => endedMs === null).map((run) => [run.id, run]));
   return floor.printers.flatMap((printer) => {
     const events = lines.get(printer.id)?.events ?? [];

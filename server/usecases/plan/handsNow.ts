@@ -1,19 +1,18 @@
 import type { Actor } from '../../../core/events/actor.ts';
 import { type Hand, type HandAct, nextHands } from '../../../core/schedule/nextHands.ts';
 import { handsPrinter } from '../../../core/schedule/handsInput.ts';
-import { planFloor } from '../../../core/schedule/planFloor.ts';
 import type { Line } from '../../../core/schedule/plan.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import { confirmBack } from '../layout/twoSides.ts';
 import { loadSpool } from '../media/loadSpool.ts';
 import { readFloor } from './fit.ts';
-import { snapshotFor } from './plannedFloor.ts';
 import { withHeld } from './printersNow.ts';
+import { plannedWithPurges } from '../care/plannedLines.ts';
 
 /** What people have to do, in the order of time and urgency. What others could take of a printer that stands is not among it. */
 export function handsNow(shop: Shop): Hand[] {
   const floor = readFloor(shop);
-  const { lines } = planFloor(snapshotFor(floor));
+  const { lines } = plannedWithPurges(shop, floor).plan;
   const names = {
     runs: new Map(floor.runs.map((run) => [run.id, run])),
     stocks: new Map(Object.values(floor.stocks).map(({ id, name }) => [id, name])),

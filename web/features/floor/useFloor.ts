@@ -3,6 +3,7 @@ import type { Line } from '../../../core/schedule/plan.ts';
 import { planFloor } from '../../../core/schedule/planFloor.ts';
 import { snapshotOf } from '../../../core/schedule/planInput.ts';
 import { Attendance, type TimeSpan, attendedSpans } from '../../../core/schedule/shopHours.ts';
+import { useAwayNow } from '../../api/away.ts';
 import {
   type Printer,
   type RunItem,
@@ -26,6 +27,8 @@ export interface Floor {
   readonly lines: readonly FloorLine[];
   readonly attendance: Attendance;
   readonly attended: readonly TimeSpan[];
+  /** The time away that is armed. */
+  readonly away: TimeSpan | null;
   readonly spools: readonly SpoolView[];
   readonly error: Error | undefined;
   readonly loading: boolean;
@@ -37,6 +40,8 @@ export function useFloor(nowMs: number): Floor {
   const { data: runs } = useRuns();
   const { data: spools } = useSpools();
   const { data: setup } = useShopSetup();
+  const { data: awayNow } = useAwayNow();
+  const away = awayNow?.armed ?? null;
   const dayMs = Math.floor(nowMs / DAY) * DAY;
   const attended = useMemo(
     () => (setup ? attendedSpans(setup, dayMs - 9 * DAY, dayMs + 46 * DAY) : []),
@@ -48,8 +53,8 @@ export function useFloor(nowMs: number): Floor {
     return found.sort((a, b) => a.position - b.position);
   }, [runs]);
   const planned = useMemo(
-    () => planFloor(snapshotOf(printers.data ?? [], inLine, spools ?? [], attendance, nowMs)).lines,
-    [printers.data, inLine, spools, attendance, nowMs],
+    () => planFloor({ ...snapshotOf(printers.data ?? [], inLine, spools ?? [], attendance, nowMs), away }).lines,
+    [printers.data, inLine, spools, attendance, away, nowMs],
   );
   const lines = useMemo(
     () =>
@@ -63,6 +68,7 @@ export function useFloor(nowMs: number): Floor {
     lines,
     attendance,
     attended,
+    away,
     spools: spools ?? NO_SPOOLS,
     error: printers.error,
     loading: printers.data === undefined,
@@ -85,7 +91,8 @@ export function planWithOrder(
       : line.runs,
   );
   const printers = floor.lines.map(({ printer }) => printer);
-  return planFloor(snapshotOf(printers, runs, floor.spools, floor.attendance, nowMs)).lines.get(printerId);
+  const snapshot = snapshotOf(printers, runs, floor.spools, floor.attendance, nowMs);
+  return planFloor({ ...snapshot, away: floor.away }).lines.get(printerId);
 }
 
 /** The gaps between attended spans. */

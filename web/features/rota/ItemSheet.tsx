@@ -7,7 +7,7 @@ import { durationText } from '../../../core/units/durationText.ts';
 import { clockText, useZone } from '../../app/shopTime.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Row, Sheet } from '../../ui/Sheet.tsx';
-import { OUTCOMES } from './careSigns.tsx';
+import { OUTCOMES } from './outcomes.ts';
 import { useTimers } from './useRota.ts';
 import { useMay } from '../../people/May.tsx';
 

@@ -3,7 +3,8 @@ import { TriangleAlert } from 'lucide-react';
 import type { KeyboardEvent } from 'react';
 import type { RotaItem } from '../../../contract/api/care.ts';
 import { clockText, timeText } from '../../app/shopTime.ts';
-import { CARE_SIGNS, OUTCOMES } from './careSigns.tsx';
+import { CARE_SIGNS } from '../../draw/careSigns.tsx';
+import { OUTCOMES } from './outcomes.ts';
 import type { Moves } from './useMoves.ts';
 import { useMay } from '../../people/May.tsx';
 

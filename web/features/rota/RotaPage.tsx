@@ -11,6 +11,7 @@ import { moneyText } from '../../draw/money.ts';
 import { counted } from '../../ui/text/counted.ts';
 import { Button } from '../../ui/Button.tsx';
 import { number } from '../../ui/text/number.ts';
+import { AwayBand } from './AwayBand.tsx';
 import { ItemSheet } from './ItemSheet.tsx';
 import { ProposalSheet } from './ProposalSheet.tsx';
 import { PurgeSheet } from './PurgeSheet.tsx';
@@ -110,6 +111,7 @@ function RotaAt({ now }: { readonly now: () => number }) {
         )}
         <div className="min-h-0 flex-1 overflow-y-auto">
           <DayRuler span={span} zone={zone} />
+          <AwayBand span={span} nowMs={nowMs} zone={zone} />
           <RotaStrips
             rota={rota}
             span={span}

@@ -8,7 +8,7 @@ import { moneyText } from '../../draw/money.ts';
 import { IconButton } from '../../ui/IconButton.tsx';
 import { number } from '../../ui/text/number.ts';
 import { Button } from '../../ui/Button.tsx';
-import { CARE_SIGNS } from './careSigns.tsx';
+import { CARE_SIGNS } from '../../draw/careSigns.tsx';
 import { RuleList } from './RuleList.tsx';
 import { useTimers } from './useRota.ts';
 import { May } from '../../people/May.tsx';

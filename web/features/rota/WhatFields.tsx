@@ -3,7 +3,7 @@ import { type Printer, usePrinters, useRuns, useDesigns } from '../../api/data.t
 import { Checkbox } from '../../ui/fields/Checkbox.tsx';
 import { Select } from '../../ui/fields/Select.tsx';
 import { Row } from '../../ui/Sheet.tsx';
-import { CARE_SIGNS } from './careSigns.tsx';
+import { CARE_SIGNS } from '../../draw/careSigns.tsx';
 import type { TimerDraft } from './timerDraft.ts';
 
 /** Only white settles and has to be stirred. */
