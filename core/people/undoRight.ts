@@ -6,6 +6,7 @@ const PATHS: readonly (readonly [right: Right, path: RegExp])[] = [
   ['set up', /^\/api\/printers(\/[^/]+)?$/],
   ['operate', /^\/api\/(next-hands|care|checks)(\/|$)/],
   ['operate', /^\/api\/runs\/[^/]+\/(cancel|pause|resume|confirm-back)$/],
+  ['operate', /^\/api\/away\/[^/]+\/seen$/],
   ['operate', /^\/api\/spools\/[^/]+\/(load|unload)$/],
   ['operate', /^\/api\/printers\/[^/]+\/(emptied|feed|reading|heads\/care|check-plot\/read)$/],
 ];

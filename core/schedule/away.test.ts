@@ -51,6 +51,20 @@ test('with nobody there what needs no hand goes before what does, and that comes
   ]);
 });
 
+test('who goes before a roll is loaded leaves it to the morning, and the next run goes as soon as they are gone', () => {
+  // Five minutes to go; a roll takes ten.
+  const line = lineOf(
+    [run('banner', { stockId: 'b' }), run('x')],
+    {},
+    { rack: [onRack('b roll', 'b', 5000)], nowMs: HOUR - 300_000 },
+  );
+  expect(line.heldOut).toEqual([{ runId: 'banner', atMs: HOUR, why: 'load' }]);
+  expect(starts(line)).toEqual([
+    ['x', 1],
+    ['banner', 13 + 1 / 6],
+  ]);
+});
+
 test('without a period away the line waits at what needs a hand', () => {
   const line = lineOf([run('banner', { stockId: 'b' }), run('x')], {}, { away: null });
   expect(starts(line)[0]).toEqual(['banner', 13 + 1 / 6]);

@@ -91,7 +91,7 @@ export class LinePlan {
       const compiled = itemAt(this.queued, this.at);
       this.supplies.passed(this.at);
       this.at += 1;
-      const why = this.isAway() ? this.handFor(compiled) : null;
+      const why = this.heldOutFor(compiled);
       if (why === null) return compiled;
       this.waiting.push(compiled);
       this.heldOut.push({ runId: compiled.run.id, atMs: this.freeMs, why });
@@ -112,6 +112,39 @@ export class LinePlan {
   private isAway(): boolean {
     const { away, attendance } = this.shared;
     return away !== null && this.freeMs >= away.fromMs && this.freeMs < away.toMs && !attendance.isThere(this.freeMs);
+  }
+
+  /**
+   * Why a run is held out, now or as soon as whoever is here has gone without having had the time for it; null: its turn has come.
+   * Until then the line stands.
+   */
+  private heldOutFor(compiled: CompiledRun): HandReason | null {
+    const { away, attendance } = this.shared;
+    if (away === null || this.freeMs >= away.toMs) return null;
+    const why = this.handFor(compiled);
+    if (why === null) return null;
+    const start = attendance.startFor(this.freeMs, this.handMs(compiled, why)) ?? Infinity;
+    if (start <= this.freeMs) return null;
+    let leftMs = Math.max(this.freeMs, away.fromMs);
+    while (leftMs < away.toMs && attendance.isThere(leftMs)) leftMs = attendance.goesMs(leftMs);
+    if (leftMs >= Math.min(away.toMs, start)) return null;
+    this.wait(compiled.run.id, 'nobody there', leftMs);
+    return why;
+  }
+
+  /** How long somebody has to be there for it. */
+  private handMs({ run }: CompiledRun, why: HandReason): number {
+    const { changeOver, cleanMs } = this.line.printer;
+    const forMs: Record<HandReason, number> = {
+      clean: cleanMs,
+      turn: changeOver.stockMin * 60_000,
+      load: changeOver.stockMin * 60_000,
+      pieces: run.estimateMs,
+      watch: run.estimateMs,
+      empty: 0,
+      cut: 0,
+    };
+    return forMs[why];
   }
 
   /** What a run needs a person for as the printer is now, in the order in which the dispatcher asks; null: nothing. */

@@ -75,6 +75,11 @@ export class Attendance {
     return span !== undefined && span.fromMs <= ms;
   }
 
+  /** When whoever is there at an instant goes. */
+  goesMs(ms: number): number {
+    return this.spans[this.next(ms)]?.toMs ?? ms;
+  }
+
   /**
    * The first start from `ms` on at which somebody stays for `forMs`. Where no span is that long: the first with anybody
    * there. Beyond the last span its week repeats. Undefined where nobody ever comes.

@@ -1,3 +1,4 @@
+import type { AwaySimulation, AwayView } from '../../contract/api/away.ts';
 import { findRun } from '../db/findRows.ts';
 import { Ajv } from 'ajv';
 import { eq } from 'drizzle-orm';
@@ -32,9 +33,17 @@ async function queued(name: string, change: Parameters<typeof changeJob>[2] = {}
   return runId;
 }
 
+/** A time away that is armed, from now on. */
+async function armed(nowMs: number): Promise<string> {
+  const period = { fromMs: nowMs, toMs: nowMs + 12 * 3_600_000 };
+  const { body } = await http.call<AwaySimulation>('POST', '/api/away/simulate', { ...period, nights: 20 });
+  const away = await http.call<AwayView>('POST', '/api/away/arm', { ...period, planHash: body.planHash });
+  return away.body.id;
+}
+
 /** A shop in which something of everything is there, so that no list is empty. */
 async function fill(): Promise<
-  Readonly<Record<'jobId' | 'runId' | 'draftId' | 'designId' | 'timerId' | 'careId' | 'checkId', string>>
+  Readonly<Record<'jobId' | 'runId' | 'draftId' | 'designId' | 'timerId' | 'careId' | 'checkId' | 'awayId', string>>
 > {
   const { shop, call, upload } = http;
   const jobId = admitPlain(shop, 'plain.pdf', [
@@ -100,12 +109,13 @@ async function fill(): Promise<
     timerId: (timers.body as { ids: string[] }).ids[0] ?? '',
     careId: (care.body as { id: string }).id,
     checkId: (reading.body as { id: string }).id,
+    awayId: await armed(nowMs),
   };
   return { jobId: done?.id ?? jobId, runId, draftId, ...ids };
 }
 
 test('every answer to a question is what its own schema promises, in a shop in which no list is empty', async () => {
-  const { jobId, runId, designId, timerId, careId, checkId } = await fill();
+  const { jobId, runId, designId, timerId, careId, checkId, awayId } = await fill();
   http.ready = true;
   const asked = http.routes.filter(
     ({ method, answer, produces }) => method === 'get' && answer && produces === undefined,
@@ -117,6 +127,7 @@ test('every answer to a question is what its own schema promises, in a shop in w
       .replace('/jobs/:id', `/jobs/${jobId}`)
       .replace('/care/:id', `/care/${careId}`)
       .replace('/checks/:id', `/checks/${checkId}`)
+      .replace('/away/:id', `/away/${awayId}`)
       .replace('/heads/:channel', '/heads/cyan')
       .replace('/purges/:id/for/:printerId', `/purges/${designId}/for/heron`)
       .replace('/timers/:id', `/timers/${timerId}`)
@@ -186,5 +197,6 @@ test('what changes something needs a right beyond looking, but for what is every
     '/api/fit/firsts',
     '/api/rules/dry-run',
     '/api/purges/figures',
+    '/api/away/simulate',
   ]);
 });

@@ -144,17 +144,17 @@ function conditionOf(floor: Floor, event: LineEvent): StartCondition[] {
     return [
       {
         text: HANDS[event.what],
-        atMs: event.fromMs,
+        atMs: Math.round(event.fromMs),
       },
     ];
   if (event.kind === 'wait')
-    return event.why === 'nobody there' ? [{ text: 'somebody is there', atMs: event.toMs }] : [];
+    return event.why === 'nobody there' ? [{ text: 'somebody is there', atMs: Math.round(event.toMs) }] : [];
   if (event.kind !== 'change-over' || event.what === 'mode') return [];
   const label = floor.spools.find(({ id }) => id === event.spoolId)?.label;
   return [
     {
       text: label === undefined ? 'its stock is brought in: none is on the rack' : `${label} is loaded`,
-      atMs: event.fromMs,
+      atMs: Math.round(event.fromMs),
     },
   ];
 }
