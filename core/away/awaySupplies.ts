@@ -141,7 +141,10 @@ function spoolTracks(
         amount = Math.min(before, event.fed.leftMm);
         return [{ fromMs: event.fromMs, toMs: event.toMs, before, after: amount }];
       });
-      const endsMs = amount <= 1e-6 ? (steps.at(-1)?.toMs ?? null) : (tooShort.get(stockOf(spoolId)) ?? null);
+      const shortMs = tooShort.get(stockOf(spoolId)) ?? null;
+      // What is printed on it afterwards says that it was long enough.
+      const isShort = spoolId === at && shortMs !== null && steps.every((step) => step.fromMs < shortMs);
+      const endsMs = amount <= 1e-6 ? (steps.at(-1)?.toMs ?? null) : isShort ? shortMs : null;
       return {
         ...{ kind: 'spool', printerId: about.id, id: source.id, name: label, spoolId, colour, unit: 'mm', full: start },
         points: points(world, steps, start, floor.nowMs),

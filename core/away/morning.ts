@@ -47,6 +47,7 @@ export function morningLines(
 function verdictOf(planned: AwayEvent, came: Happened | null, toMs: number): Verdict {
   const isDone = came?.state === 'done' && (came.endedMs ?? Infinity) <= toMs;
   if (planned.outcome === 'done') {
+    if (came?.state === 'skipped') return 'instead';
     if (!isDone) return 'not done';
     return (came.endedMs ?? 0) > planned.toMs + LATER_MS ? 'later' : 'as planned';
   }
@@ -56,6 +57,7 @@ function verdictOf(planned: AwayEvent, came: Happened | null, toMs: number): Ver
 
 function whyOf(planned: AwayEvent, came: Happened | null, verdict: Verdict): string {
   if (verdict === 'left out' || (verdict === 'as planned' && planned.outcome === 'skipped')) return planned.why;
+  if (verdict === 'instead' && came?.state === 'skipped') return `skipped: ${came.why}`;
   if (verdict === 'instead') return planned.outcome === 'skipped' ? 'it was needed after all' : 'somebody was there';
   if (verdict !== 'not done') return '';
   if (came === null || came.state === 'gone') return 'it is no longer there';

@@ -171,7 +171,7 @@ const SENTENCES: { readonly [K in EventKind]: (data: EventData[K], along: AlongT
   'preset.deleted': ({ preset }) => `Preset ${preset} deleted`,
 
   'away.armed': ({ runs, held }) =>
-    `Away plan armed: ${counted(runs, 'run')} by itself${held > 0 ? `, ${counted(held, 'run')} held for a person` : ''}`,
+    `Away plan armed: ${counted(runs, 'run')} by ${runs === 1 ? 'itself' : 'themselves'}${held > 0 ? `, ${counted(held, 'run')} held for a person` : ''}`,
   'away.disarmed': () => 'Away plan disarmed',
   'away.ended': ({ printed, planned }) =>
     `The time away is over: ${String(printed)} of ${counted(planned, 'run')} printed`,

@@ -11,6 +11,7 @@ import { printerViews } from '../../db/printerViews.ts';
 import { inkLedger, pieceOutcomes, printerSpells, runAttempts } from '../../db/records.ts';
 import { pieces, printers, runPieces, runs, stocks } from '../../db/schema.ts';
 import type { Shop } from '../../shop.ts';
+import { startAnswer } from '../plan/mayStart.ts';
 import { awayView, mustFindAway } from './arm.ts';
 import { type AwayRow, pastAways } from './armed.ts';
 
@@ -23,7 +24,7 @@ export function morningOf(shop: Shop, id: string): MorningView {
   const row = mustFindAway(db, id);
   const { events } = row.plan;
   const untilMs = Math.min(row.endedMs ?? shop.clock.now(), row.toMs);
-  const happened = new Map([...runsThatHappened(db, events, row), ...careThatHappened(db, events)]);
+  const happened = new Map([...runsThatHappened(shop, events, row), ...careThatHappened(db, events)]);
   const lines = morningLines(events, happened, row.toMs);
   return {
     ...awayView(row),
@@ -49,10 +50,11 @@ function runIds(events: readonly AwayEvent[]): string[] {
 
 /** What became of the runs of a plan. */
 function runsThatHappened(
-  db: Reader,
+  shop: Shop,
   events: readonly AwayEvent[],
   { fromMs, toMs }: Pick<AwayRow, 'fromMs' | 'toMs'>,
 ): [string, Happened][] {
+  const { db } = shop;
   const ids = runIds(events);
   if (ids.length === 0) return [];
   const rows = db.select().from(runs).where(inArray(runs.id, ids)).all();
@@ -94,10 +96,12 @@ function runsThatHappened(
     const state = states[row.state] ?? 'under way';
     const fedMm = failed.find(({ runId }) => runId === id)?.mm ?? 0;
     const isLost = state === 'failed' || state === 'cancelled';
+    const held = row.state === 'queued' ? startAnswer(shop, row) : undefined;
+    const why = held?.ok === false ? held.trouble.text : (row.reason ?? '');
     return [
       id,
       {
-        ...{ state, startedMs: row.startedMs, endedMs: row.endedMs, why: row.reason ?? '' },
+        ...{ state, startedMs: row.startedMs, endedMs: row.endedMs, why },
         pieces: count(id, 'printed'),
         lostPieces: count(id, 'spoiled') + (isLost ? partlyPrinted(db, id) : 0),
         lostMm: isLost ? fedMm : 0,

@@ -60,7 +60,14 @@ function AwayAt({ away, now }: { readonly away: AwayNow; readonly now: () => num
           </a>
           {simulation && period && (
             <May right="coordinate">
-              <ArmButton away={away} period={period} simulation={simulation} ticked={ticked} onChanged={again} />
+              <ArmButton
+                away={away}
+                period={period}
+                simulation={simulation}
+                open={ticked.length}
+                working={working}
+                onChanged={again}
+              />
             </May>
           )}
         </header>
@@ -156,7 +163,7 @@ function ArmedLine({
   const { tell } = useNotice();
   const text = `${clockText(armed.fromMs, nowMs, zone)} to ${clockText(armed.toMs, nowMs, zone)}`;
   return (
-    <p className="mx-5 mb-2 flex flex-wrap items-center gap-2 rounded-md border border-ink bg-spool px-3 py-1.5 text-on-spool max-phone:mx-3">
+    <p className="mx-5 mb-2 flex flex-wrap items-center gap-2 rounded-md border border-ink bg-spool px-3 py-1.5 text-on-spool max-phone:mx-3 max-phone:flex-col max-phone:items-start">
       <Lock size={16} aria-hidden="true" />
       <span className="min-w-0 flex-1">
         <strong className="font-semibold">Armed by {armed.armedBy}</strong>, {text}
@@ -182,13 +189,16 @@ function ArmButton({
   away,
   period,
   simulation,
-  ticked,
+  open,
+  working,
   onChanged,
 }: {
   readonly away: AwayNow;
   readonly period: Period;
   readonly simulation: AwaySimulation;
-  readonly ticked: readonly Ticked[];
+  /** Things that are ticked and only imagined: it is armed once they have been done. */
+  readonly open: number;
+  readonly working: boolean;
   readonly onChanged: () => void;
 }) {
   const { tell } = useNotice();
@@ -208,14 +218,15 @@ function ArmButton({
       setBusy(false);
     }
   };
-  // What is ticked is only imagined: it is armed once it has been done.
-  const open = ticked.length;
+  const isSeen = simulation.fromMs === period.fromMs && simulation.toMs === period.toMs;
   return (
-    <span className="flex items-center gap-2">
-      {open > 0 && <span className="text-soft">First do the {counted(open, 'ticked thing')}, then untick</span>}
-      <Button kind="main" disabled={busy || open > 0} onClick={() => void arm()}>
-        <BellRing size={16} aria-hidden="true" /> Arm until {clockText(period.toMs, period.fromMs, zone)}
-      </Button>
-    </span>
+    <Button
+      kind="main"
+      disabled={busy || open > 0 || working || !isSeen}
+      title={open > 0 ? `First do the ${counted(open, 'ticked thing')}, then untick` : undefined}
+      onClick={() => void arm()}
+    >
+      <BellRing size={16} aria-hidden="true" /> Arm until {clockText(period.toMs, period.fromMs, zone)}
+    </Button>
   );
 }

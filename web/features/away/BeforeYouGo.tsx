@@ -36,7 +36,7 @@ export function BeforeYouGo({ simulation, ticked, working, onTick }: BeforeProps
                 onTick(each);
               }}
             />
-            <span className="dense block pl-6">Counted below as done</span>
+            <span className="dense block pl-6">Counted as done. Do it, untick it, then arm.</span>
           </li>
         ))}
         {hands.map((action) => (

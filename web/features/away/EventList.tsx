@@ -30,14 +30,16 @@ export function EventList({ simulation, nowMs }: { readonly simulation: AwaySimu
     {
       id: 'printer',
       title: 'Printer',
+      className: 'max-phone:hidden',
       sortBy: ({ printerId }) => name(printerId),
       cell: ({ printerId }) => name(printerId),
     },
     {
       id: 'what',
       title: 'What',
-      cell: ({ what, kind, pieces }) => (
+      cell: ({ what, kind, pieces, printerId }) => (
         <>
+          <span className="hidden text-soft max-phone:block">{name(printerId)}</span>
           {what}
           <span className="text-soft"> {kind === 'run' ? counted(pieces, 'piece') : CARE_SIGNS[kind].word}</span>
         </>

@@ -173,7 +173,7 @@ function Lines({ view }: { readonly view: MorningView }) {
     {
       id: 'happened',
       title: 'Happened',
-      className: 'whitespace-nowrap',
+      className: 'whitespace-nowrap max-phone:hidden',
       cell: ({ happened }) =>
         happened?.startedMs == null ? (
           <span className="text-soft">–</span>
@@ -181,8 +181,22 @@ function Lines({ view }: { readonly view: MorningView }) {
           `${clockText(happened.startedMs, view.fromMs, zone)}${happened.endedMs === null ? '' : ` to ${clockText(happened.endedMs, view.fromMs, zone)}`}`
         ),
     },
-    { id: 'printer', title: 'Printer', cell: ({ planned }) => name(planned.printerId) },
-    { id: 'what', title: 'What', cell: ({ planned }) => planned.what },
+    {
+      id: 'printer',
+      title: 'Printer',
+      className: 'max-phone:hidden',
+      cell: ({ planned }) => name(planned.printerId),
+    },
+    {
+      id: 'what',
+      title: 'What',
+      cell: ({ planned }) => (
+        <>
+          <span className="hidden text-soft max-phone:block">{name(planned.printerId)}</span>
+          {planned.what}
+        </>
+      ),
+    },
     {
       id: 'verdict',
       title: 'Came out',
@@ -238,7 +252,7 @@ function Record({ record }: { readonly record: MorningView['record'] }) {
     <p className="mt-5 text-soft">
       {record === null
         ? 'How good the odds are shows once a time away has ended by itself.'
-        : `Of the last ${counted(record.nights, 'time')} away, ${number(record.came * 100)} % came out as planned; ${number(record.said * 100)} % was said on average. Brier ${number(record.brier, 3)}${record.nights < 10 ? ', from few times' : ''}.`}
+        : `Of ${counted(record.nights, 'time')} away that ended lately, ${number(record.came * 100)} % came out as planned; ${number(record.said * 100)} % was said on average. Brier ${number(record.brier, 3)}${record.nights < 10 ? ', from few times' : ''}.`}
     </p>
   );
 }

@@ -40,7 +40,7 @@ export function PeriodChoice({
       </div>
       {period && (
         <span className="flex items-center gap-1.5">
-          <span className="w-44">
+          <span className="w-44 max-phone:w-[168px]">
             <DateTimeInput
               label="Away from"
               valueMs={period.fromMs}
@@ -51,7 +51,7 @@ export function PeriodChoice({
             />
           </span>
           <span className="text-soft">to</span>
-          <span className="w-44">
+          <span className="w-44 max-phone:w-[168px]">
             <DateTimeInput
               label="Away until"
               valueMs={period.toMs}
