@@ -97,16 +97,26 @@ function shortFrom(
   { heldOut, events }: Line,
   runs: ReadonlyMap<string, PlanRun>,
   care: ReadonlyMap<string, PlanCare>,
-): ReadonlyMap<string | undefined, number> {
-  const from = new Map<string | undefined, number>();
-  const note = (stockId: string | null | undefined, atMs: number): void => {
-    if (stockId != null) from.set(stockId, Math.min(from.get(stockId) ?? Infinity, atMs));
+): ReadonlyMap<string | undefined, Short> {
+  const from = new Map<string | undefined, Short>();
+  const note = (stockId: string | null | undefined, short: Short): void => {
+    if (stockId != null && short.atMs < (from.get(stockId)?.atMs ?? Infinity)) from.set(stockId, short);
   };
-  for (const { runId, atMs, why } of heldOut) if (why === 'load') note(runs.get(runId)?.stockId, atMs);
+  for (const { runId, atMs, why } of heldOut) {
+    const run = runs.get(runId);
+    if (why === 'load' && run) note(run.stockId, { atMs, needMm: run.needMm });
+  }
   for (const event of events) {
-    if (event.kind === 'care' && event.lacks === 'media') note(care.get(event.id)?.stockId, event.fromMs);
+    const own = event.kind === 'care' && event.lacks === 'media' ? care.get(event.id) : undefined;
+    if (own) note(own.stockId, { atMs: event.fromMs, needMm: own.fedMm });
   }
   return from;
+}
+
+/** What a stock is too short for, and when that is wanted. */
+interface Short {
+  readonly atMs: number;
+  readonly needMm: number;
 }
 
 /** Spools that are in the sources when the time away begins, or that something is printed from in it. */
@@ -117,7 +127,7 @@ function spoolTracks(
   { sources }: PlanPrinter,
   takes: readonly Taking[],
   changes: readonly { readonly sourceId: string | null; readonly spoolId: string | null; readonly toMs: number }[],
-  tooShort: ReadonlyMap<string | undefined, number>,
+  tooShort: ReadonlyMap<string | undefined, Short>,
 ): SupplyTrack[] {
   const { fromMs } = world.period;
   const stockOf = (spoolId: string): string | undefined =>
@@ -141,10 +151,10 @@ function spoolTracks(
         amount = Math.min(before, event.fed.leftMm);
         return [{ fromMs: event.fromMs, toMs: event.toMs, before, after: amount }];
       });
-      const shortMs = tooShort.get(stockOf(spoolId)) ?? null;
-      // What is printed on it afterwards says that it was long enough.
-      const isShort = spoolId === at && shortMs !== null && steps.every((step) => step.fromMs < shortMs);
-      const endsMs = amount <= 1e-6 ? (steps.at(-1)?.toMs ?? null) : isShort ? shortMs : null;
+      const short = tooShort.get(stockOf(spoolId));
+      const leftMm = steps.findLast((step) => step.toMs <= (short?.atMs ?? 0))?.after ?? start;
+      const isShort = spoolId === at && short !== undefined && leftMm < short.needMm - 1e-6;
+      const endsMs = amount <= 1e-6 ? (steps.at(-1)?.toMs ?? null) : isShort ? short.atMs : null;
       return {
         ...{ kind: 'spool', printerId: about.id, id: source.id, name: label, spoolId, colour, unit: 'mm', full: start },
         points: points(world, steps, start, floor.nowMs),
