@@ -9,6 +9,7 @@ export default defineConfig({
     './server/db/headTables.ts',
     './server/db/peopleTables.ts',
     './server/db/awayTables.ts',
+    './server/db/messageTables.ts',
   ],
   out: './server/db/migrations',
 });

@@ -44,6 +44,10 @@ import { hasOwner, signInIsOn, storeSignIn } from './usecases/people/signInSwitc
 import { crewView, hireCrew } from './usecases/setup/crew.ts';
 import { shopTaskHandlers } from './usecases/shopTaskHandlers.ts';
 import { endDueAway } from './usecases/away/arm.ts';
+import { lookAtCauses } from './usecases/messages/messageWatch.ts';
+import { sendDue } from './usecases/messages/outbox.ts';
+import { SmtpMailer } from './mail/smtpMailer.ts';
+import { mailStandInPort } from './mail/mailStandIn.ts';
 import { putDueCare } from './usecases/care/dueTimers.ts';
 import { releaseDueRuns } from './usecases/run/autoSubmit.ts';
 
@@ -54,6 +58,8 @@ const TIDY_MS = 5_000;
 /** Files are removed by their age; a look at all of them need not be often. */
 const RENDERED_MS = 60_000;
 const STORAGE_MS = 2000;
+const MESSAGES_MS = 3000;
+const SEND_MS = 1000;
 const CLOCK_NOTE_MS = 30_000;
 const CERTIFICATE_MS = 60_000;
 const RESUME_MS = 15_000;
@@ -159,7 +165,12 @@ let opening: 'opening' | 'open' | 'ready' = 'opening';
 const feeder = new Dispatcher(shop);
 const dates = new DatesAtRisk(shop);
 const { publicUrl: publicOrigin, trustedHops } = options;
-const routes = allRoutes(shop, { intake, folders, dispatcher: feeder, isReady, publicOrigin, crewToken });
+const mailer = new SmtpMailer(() => mailStandInPort(standInBase));
+const outgoing = { mailer, pages: publicOrigin };
+const routes = allRoutes(shop, {
+  ...{ intake, folders, dispatcher: feeder, isReady, publicOrigin, crewToken, outgoing },
+  mailUrl: () => (standInBase === '' ? null : `${standInBase}/mail`),
+});
 shop.bus.connect(liveSource(shop, folders));
 const app = createApp(shop, routes, join(dist, 'web'), {
   ports: () => listening?.ports() ?? [options.port],
@@ -264,6 +275,18 @@ function lookAfterTheShop(): void {
     whenWell(() => {
       endDueAway(shop);
     }),
+  );
+  repeated.every(
+    MESSAGES_MS,
+    'what people have to be told of could not be looked at',
+    whenWell(() => {
+      lookAtCauses(shop);
+    }),
+  );
+  repeated.every(
+    SEND_MS,
+    'messages could not be sent',
+    whenWell(() => sendDue(shop, outgoing)),
   );
   repeated.every(
     RESUME_MS,

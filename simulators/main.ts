@@ -10,6 +10,7 @@ import { seededRandom } from '../core/random.ts';
 import { standInApp } from './app.ts';
 import { StandIn } from './machine.ts';
 import { CutterStandIn, emptyCutter } from './cutter.ts';
+import { Mailbox, mailRoutes } from './mailbox.ts';
 import { MemoryFiles, emptyMemory } from './memory.ts';
 
 const TICK_MS = 100;
@@ -115,10 +116,13 @@ function shutdown(): void {
   clearInterval(timer);
   for (const each of machines.values()) files.save(each.id, each.memory, true);
   for (const each of cutters.values()) files.save(`cutter-${each.about.id}`, each.memory, true);
+  mailbox.close();
   server.close();
   setTimeout(() => process.exit(0), 50);
 }
 
+const mailbox = new Mailbox(() => Math.round(shopMs));
+await mailbox.listen();
 const app = standInApp({
   machine,
   machines: () => floor().map(({ about }) => machine(about.id)),
@@ -141,6 +145,7 @@ const app = standInApp({
   port: () => (server.address() as AddressInfo).port,
 });
 
+mailRoutes(app, mailbox);
 const server = app.listen(0, '127.0.0.1', () => {
   const { port } = server.address() as AddressInfo;
   const file = join(dataDir, 'address.json');

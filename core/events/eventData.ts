@@ -157,6 +157,8 @@ interface SetupEvents {
   'queue.changed': { readonly queue: string };
   'queue.copied': { readonly queue: string; readonly from: string };
   'shop.changed': Readonly<Record<string, never>>;
+  /** Who is told of what, and by which ways. */
+  'messages.changed': { readonly people: number };
   'crew.works': Readonly<Record<string, never>>;
   'crew.rests': Readonly<Record<string, never>>;
   'sizes.changed': { readonly added: readonly string[]; readonly gone: readonly string[] };

@@ -155,6 +155,8 @@ const SENTENCES: { readonly [K in EventKind]: (data: EventData[K], along: AlongT
   'queue.changed': ({ queue }) => `${queue} changed for jobs that arrive from now on`,
   'queue.copied': ({ queue, from }) => `${queue} made as a copy of ${from}`,
   'shop.changed': () => 'Shop hours, holidays or limits changed',
+  'messages.changed': ({ people }) =>
+    `Messages set: ${people === 1 ? '1 person is' : `${String(people)} people are`} told`,
   'crew.works': () => 'The crew loads, confirms and empties',
   'crew.rests': () => 'The crew rests: whoever is at this page is the only one here',
   'sizes.changed': sizesChanged,

@@ -6,7 +6,8 @@ const PATHS: readonly (readonly [right: Right, path: RegExp])[] = [
   ['set up', /^\/api\/printers(\/[^/]+)?$/],
   ['operate', /^\/api\/(next-hands|care|checks)(\/|$)/],
   ['operate', /^\/api\/runs\/[^/]+\/(cancel|pause|resume|confirm-back)$/],
-  ['operate', /^\/api\/away\/[^/]+\/seen$/],
+  ['set up', /^\/api\/message-setup(\/|$)/],
+  ['operate', /^\/api\/(away|messages)\/[^/]+\/seen$/],
   ['operate', /^\/api\/spools\/[^/]+\/(load|unload)$/],
   ['operate', /^\/api\/printers\/[^/]+\/(emptied|feed|reading|heads\/care|check-plot\/read)$/],
 ];

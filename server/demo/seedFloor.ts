@@ -4,7 +4,10 @@ import { eq } from 'drizzle-orm';
 import { storeAnchor, storeDayEnd, storeZone } from '../clock/shopClock.ts';
 import type { Db } from '../db/open.ts';
 import { inkLedger, spoolLedger } from '../db/records.ts';
+import { CAUSE_KINDS } from '../../core/messages/messageRules.ts';
+import { messageRules } from '../db/messageTables.ts';
 import { people } from '../db/peopleTables.ts';
+import { storeMailServer } from '../usecases/messages/messageSetup.ts';
 import { hotFolders, presets, printers, queues, rules, settings, spools, stockSettings, stocks } from '../db/schema.ts';
 import { storeCurrency, storeShopSetup } from '../usecases/setup/shopSetup.ts';
 import { storeShopSizes } from '../usecases/setup/shopSizes.ts';
@@ -101,6 +104,11 @@ export function seedFloor(db: Db, paths: DataPaths, empty: boolean): void {
     storeShopSetup(tx, { zone: SHOP.zone, days: HOURS, holidays: HOLIDAYS, orderAheadDays: 10 });
     tx.insert(people)
       .values([...PEOPLE])
+      .run();
+    // Mail of the demo goes to a stand-in, which shows it.
+    storeMailServer(tx, { kind: 'stand-in' });
+    tx.insert(messageRules)
+      .values({ personId: 'person-odile', kinds: [...CAUSE_KINDS], repeatMin: 30 })
       .run();
     RULES.forEach((rule, position) => {
       tx.insert(rules)

@@ -9,6 +9,8 @@ import { careRoutes } from './routes/careRoutes.ts';
 import { timerRoutes } from './routes/timerRoutes.ts';
 import { floorRoutes } from './routes/floorRoutes.ts';
 import { jobRoutes } from './routes/jobRoutes.ts';
+import { messageRoutes } from './routes/messageRoutes.ts';
+import type { Outgoing } from '../usecases/messages/outbox.ts';
 import { layoutRoutes } from './routes/layoutRoutes.ts';
 import { mediaRoutes } from './routes/mediaRoutes.ts';
 import { headRoutes } from './routes/headRoutes.ts';
@@ -35,12 +37,16 @@ interface Running {
   readonly publicOrigin: string | undefined;
   /** What the demo's crew signs in with. */
   readonly crewToken: string;
+  /** How messages leave the shop. */
+  readonly outgoing: Outgoing;
+  /** Where the mail of the demo can be read; null: its stand-in does not run. */
+  readonly mailUrl: () => string | null;
 }
 
 /** The whole API, in the order in which it describes itself. */
 export function allRoutes(
   shop: Shop,
-  { intake, folders, dispatcher, isReady, publicOrigin, crewToken }: Running,
+  { intake, folders, dispatcher, isReady, publicOrigin, crewToken, outgoing, mailUrl }: Running,
 ): Route[] {
   return [
     ...floorRoutes(shop, isReady, crewToken),
@@ -62,6 +68,7 @@ export function allRoutes(
     ...timerRoutes(shop),
     ...careRuleRoutes(shop),
     ...awayRoutes(shop),
+    ...messageRoutes(shop, outgoing, mailUrl),
     ...taskRoutes(shop),
     ...printerRoutes(shop, () => {
       dispatcher.follow();

@@ -1,4 +1,5 @@
 import type { AwaySimulation, AwayView } from '../../contract/api/away.ts';
+import { lookAtCauses } from '../usecases/messages/messageWatch.ts';
 import { findRun } from '../db/findRows.ts';
 import { Ajv } from 'ajv';
 import { eq } from 'drizzle-orm';
@@ -71,7 +72,9 @@ async function fill(): Promise<
   const runId = await queued('late.pdf', { dueMs: nowMs - 3_600_000 });
   await queued('other.pdf', { stockId: 'mesh' }).catch(() => undefined);
   await queued('third.pdf');
-  recordPrinterState(shop, 'heron', idle('heron'));
+  recordPrinterState(shop, 'heron', { ...idle('heron'), status: 'faulted', reason: 'head strike' });
+  lookAtCauses(shop);
+  recordPrinterState(shop, 'heron', { ...idle('heron'), seq: 2 });
   await call('PUT', '/api/sizes', [{ name: 'Tank window', widthMm: 2000, heightMm: 800 }]);
   await call('POST', '/api/presets', { name: 'Rush', settings: { copies: 2 } });
   await call('PUT', '/api/rules', [

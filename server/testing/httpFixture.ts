@@ -9,6 +9,7 @@ import type { Route } from '../http/route.ts';
 import { liveSource } from '../http/routes/floorRoutes.ts';
 import { HotFolders } from '../ingest/hotFolders.ts';
 import { Intake } from '../ingest/intake.ts';
+import type { Mail } from '../ports/mailer.ts';
 import { answerCheck } from './answerCheck.ts';
 import { type TestShop, openTestShop } from './shopFixture.ts';
 
@@ -19,6 +20,8 @@ export interface TestHttp {
   readonly base: string;
   readonly routes: readonly Route[];
   readonly folders: HotFolders;
+  /** What was sent. */
+  readonly mails: readonly Mail[];
   /** Whether it says that it is ready. */
   ready: boolean;
   /** Routes whose answer no request has brought yet, or only as an empty list. */
@@ -45,6 +48,7 @@ export async function openTestHttp(): Promise<TestHttp> {
   mkdirSync(join(web, 'assets'), { recursive: true });
   writeFileSync(join(web, 'index.html'), '<!doctype html><title>the page</title>');
   const state = { ready: false };
+  const mails: Mail[] = [];
   const crewToken = 'the-token-of-the-crew-in-tests';
   const routes = allRoutes(shop, {
     intake,
@@ -53,6 +57,11 @@ export async function openTestHttp(): Promise<TestHttp> {
     isReady: () => state.ready,
     publicOrigin: undefined,
     crewToken,
+    outgoing: {
+      mailer: { send: (_server, mail) => Promise.resolve(void mails.push(mail)) },
+      pages: 'https://shop.example',
+    },
+    mailUrl: () => null,
   });
   const { check, unseen } = answerCheck(routes);
   shop.bus.connect(liveSource(shop, folders));
@@ -79,6 +88,7 @@ export async function openTestHttp(): Promise<TestHttp> {
     base,
     routes,
     folders,
+    mails,
     unseen,
     call: async <T = unknown>(method: string, path: string, body?: unknown): Promise<Answered<T>> =>
       answered<T>(

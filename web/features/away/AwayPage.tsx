@@ -16,6 +16,7 @@ import { BeforeYouGo } from './BeforeYouGo.tsx';
 import { EventList } from './EventList.tsx';
 import { LearnedSheet } from './LearnedSheet.tsx';
 import { PeriodChoice } from './PeriodChoice.tsx';
+import { SendList } from './SendList.tsx';
 import { type Period, type Ticked, useSimulation } from './useSimulation.ts';
 
 /** What a time away will bring, how sure that is, and what to do now to make it surer. */
@@ -58,6 +59,11 @@ function AwayAt({ away, now }: { readonly away: AwayNow; readonly now: () => num
           >
             <PrinterIcon size={14} aria-hidden="true" /> Print the list
           </a>
+          {period && (
+            <May right="coordinate">
+              <SendList period={period} />
+            </May>
+          )}
           {simulation && period && (
             <May right="coordinate">
               <ArmButton

@@ -12,6 +12,7 @@ import { BulkStocks } from './BulkStocks.tsx';
 import { HoursEditor } from './HoursEditor.tsx';
 import { ImportPresets } from './ImportPresets.tsx';
 import { AddEntry, Entry, Heading } from './listEntries.tsx';
+import { MessagesEditor } from './messages/MessagesEditor.tsx';
 import { NewPrinter } from './NewPrinter.tsx';
 import { PeopleEditor } from './PeopleEditor.tsx';
 import { PersonEditor } from './PersonEditor.tsx';
@@ -37,7 +38,7 @@ export function SetupPage() {
   const owner = useMay('set up');
   const { data: people = [] } = usePeople(owner);
   const person = people.find((each) => each.id === params.get('person'));
-  const place = PLACES.find((each) => params.has(each) && (owner || each !== 'people'));
+  const place = PLACES.find((each) => params.has(each) && (owner || !OWNERS.includes(each)));
   const elsewhere = preset ?? printer ?? stock ?? person ?? place;
   const queue = queues.find((each) => each.id === params.get('queue')) ?? (elsewhere ? undefined : queues[0]);
   const go = (to: Record<string, string>): void => {
@@ -191,6 +192,15 @@ export function SetupPage() {
                 {each.name}
               </Entry>
             ))}
+            <Entry
+              on={place === 'messages'}
+              onClick={() => {
+                go({ messages: '' });
+              }}
+              more="who is told when it goes wrong"
+            >
+              Messages
+            </Entry>
           </>
         )}
         <Heading icon={<Clock size={16} aria-hidden="true" />}>Shop</Heading>
@@ -276,7 +286,9 @@ export function SetupPage() {
 }
 
 /** Parts of the setup that are one of a kind. */
-const PLACES = ['sizes', 'rules', 'hours', 'people', 'new-printer', 'many-stocks'] as const;
+const PLACES = ['sizes', 'rules', 'hours', 'people', 'messages', 'new-printer', 'many-stocks'] as const;
+/** Parts that only those who set the shop up can see. */
+const OWNERS: readonly string[] = ['people', 'messages'];
 
 function Place({
   place,
@@ -296,6 +308,8 @@ function Place({
       return <HoursEditor />;
     case 'people':
       return <PeopleEditor onPerson={onPerson} />;
+    case 'messages':
+      return <MessagesEditor />;
     case 'new-printer':
       return <NewPrinter onOpen={onPrinter} />;
     case 'many-stocks':
