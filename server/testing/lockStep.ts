@@ -54,7 +54,8 @@ export class LockStep {
    */
   async until(ms: number, mostMs: number): Promise<void> {
     while (this.clock.nowMs < ms) {
-      const by = Math.min(mostMs, ms - this.clock.nowMs, this.soonestMs());
+      // Timers come due on the minute.
+      const by = Math.min(mostMs - (this.clock.nowMs % mostMs), ms - this.clock.nowMs, this.soonestMs());
       this.clock.nowMs += by;
       for (const machine of this.machines.values()) machine.tick(by, 0);
       putDueCare(this.shop);

@@ -23,7 +23,7 @@ const HOUR = 60 * MIN;
 /** Where nothing ends, looks of the dispatcher lie so far apart. */
 const STEP = MIN;
 /** What a handing over takes: a look, an answer. */
-const SPREAD = 15_000;
+const SPREAD = 1000;
 
 let shop: TestShop;
 let close: () => void;
