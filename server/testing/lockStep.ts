@@ -53,6 +53,9 @@ export class LockStep {
    * @param mostMs however long nothing ends: timers come due in between
    */
   async until(ms: number, mostMs: number): Promise<void> {
+    // What can begin at once does.
+    this.dispatcher.look();
+    await this.settle();
     while (this.clock.nowMs < ms) {
       // Timers come due on the minute.
       const by = Math.min(mostMs - (this.clock.nowMs % mostMs), ms - this.clock.nowMs, this.soonestMs());
