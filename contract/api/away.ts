@@ -244,3 +244,66 @@ export const MorningView = Type.Object({
   ),
 });
 export type MorningView = Static<typeof MorningView>;
+
+export const NightAsk = Type.Object({
+  ...AwayPeriodView.properties,
+  promised: Type.Optional(
+    Type.Array(Type.String({ maxLength: 80 }), {
+      maxItems: 200,
+      description: 'units that must be there in the morning, besides those whose dates say so',
+    }),
+  ),
+  confidence: Type.Optional(Type.Number({ minimum: 0.5, maximum: 0.99, description: '0.9 unless said' })),
+  seed: Type.Optional(Type.Integer({ minimum: 0, maximum: 2 ** 31 - 1 })),
+});
+export type NightAsk = Static<typeof NightAsk>;
+
+const NightSideView = Type.Object({
+  runs: Type.Integer(),
+  pieces: Type.Number(),
+  metres: Type.Number(),
+  worthMinor: Minor,
+  worthError: Type.Number(),
+  /** Chance that everything promised is printed; null: nothing is. */
+  promised: nullable(Type.Number()),
+  /** Runs that are printed by morning with a chance of a half and more, that would be late else. */
+  late: Type.Integer(),
+});
+
+/** A better night beside the plan as it stands. Nothing is moved until it is accepted. */
+export const NightProposal = Type.Object({
+  /** Null: nothing is to be accepted. */
+  id: nullable(Id),
+  currency: Type.String(),
+  confidence: Type.Number(),
+  standing: NightSideView,
+  proposed: NightSideView,
+  gainMinor: Minor,
+  gainError: Type.Number(),
+  isBetter: Type.Boolean(),
+  fallsShort: Type.Boolean({ description: 'no plan reaches the confidence: this one comes nearest' }),
+  moves: Type.Array(
+    Type.Object({
+      unitId: Type.String(),
+      name: Type.String(),
+      fromPrinterId: nullable(Id),
+      toPrinterId: Id,
+      at: Type.Integer({ description: 'its place in the line, from 0' }),
+    }),
+  ),
+  units: Type.Array(
+    Type.Object({
+      id: Type.String(),
+      name: Type.String(),
+      pieces: Type.Integer(),
+      valueMinor: Minor,
+      promised: Type.Boolean(),
+      /** That it is printed by morning: as it stands, and as proposed. */
+      chanceNow: nullable(Type.Number()),
+      chanceThen: nullable(Type.Number()),
+    }),
+  ),
+  /** Units that could be promised together with the confidence. */
+  promise: Type.Array(Type.String()),
+});
+export type NightProposal = Static<typeof NightProposal>;

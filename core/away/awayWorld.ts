@@ -60,6 +60,8 @@ export interface AwayWorld {
   readonly spools: Readonly<Record<string, { readonly label: string; readonly colour: string }>>;
   readonly stocks: Readonly<Record<string, string>>;
   readonly holidays: readonly HolidayCare[];
+  /** What a piece without a price brings beyond its cost, as a share of it. */
+  readonly marginShare?: number;
 }
 
 /** A plan of a time away, with the purges that work makes needless. */

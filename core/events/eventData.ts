@@ -176,6 +176,10 @@ interface SetupEvents {
 interface AwayEvents {
   /** `runs` that it says are printed, and those `held` out since they need a hand. */
   'away.armed': { readonly fromMs: number; readonly toMs: number; readonly runs: number; readonly held: number };
+  /** A proposed night: what was queued, moved to another printer, and put in another order. */
+  'night.accepted': { readonly queued: number; readonly moved: number; readonly ordered: number };
+  /** `stayed`: what had begun by then. */
+  'night.taken-back': { readonly stayed: number };
   'away.disarmed': Readonly<Record<string, never>>;
   'away.ended': { readonly printed: number; readonly planned: number };
 }

@@ -174,6 +174,10 @@ const SENTENCES: { readonly [K in EventKind]: (data: EventData[K], along: AlongT
 
   'away.armed': ({ runs, held }) =>
     `Away plan armed: ${counted(runs, 'run')} by ${runs === 1 ? 'itself' : 'themselves'}${held > 0 ? `, ${counted(held, 'run')} held for a person` : ''}`,
+  'night.accepted': ({ queued, moved, ordered }) =>
+    `Proposed night taken: ${counted(queued, 'run')} queued, ${String(moved)} moved, ${counted(ordered, 'line')} in another order`,
+  'night.taken-back': ({ stayed }) =>
+    `Proposed night taken back${stayed > 0 ? `; ${counted(stayed, 'run')} had begun and stayed` : ''}`,
   'away.disarmed': () => 'Away plan disarmed',
   'away.ended': ({ printed, planned }) =>
     `The time away is over: ${String(printed)} of ${counted(planned, 'run')} printed`,

@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { index, integer, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
 import type { AwayState, KeptPlan } from '../../core/away/awayPeriod.ts';
+import type { Assignment } from '../../core/away/nightUnits.ts';
 
 /** Times away that were armed: what was planned then, and what is known of it since. One is armed at a time. */
 export const awayPeriods = sqliteTable(
@@ -28,4 +29,43 @@ export const awayPeriods = sqliteTable(
       .on(t.state)
       .where(sql`state = 'armed'`),
   ],
+);
+
+/** What a unit of a proposal is made from: a run that is queued, a draft, or jobs that wait. */
+export interface KeptUnit {
+  readonly id: string;
+  readonly kind: 'queued' | 'draft' | 'jobs';
+  /** Of the run, or of the jobs. */
+  readonly ids: readonly string[];
+  /** The printer in whose line it stands; null: it waits. */
+  readonly standsOn: string | null;
+}
+
+/** What was done to accept a proposal, as far as it has to be taken back. */
+export interface NightUndo {
+  /** Runs that were made from jobs. */
+  readonly made: readonly string[];
+  /** Drafts that were queued. */
+  readonly queued: readonly string[];
+  /** Runs that were moved: what each was, is now, and where it stood. */
+  readonly moved: readonly { readonly was: string; readonly is: string; readonly printerId: string }[];
+  /** Lines as they were. */
+  readonly lines: Readonly<Record<string, readonly string[]>>;
+}
+
+/** Nights that were proposed lately: accepting one needs what it was made from. */
+export const nightProposals = sqliteTable(
+  'night_proposals',
+  {
+    id: text('id').primaryKey(),
+    madeMs: integer('made_ms').notNull(),
+    planHash: text('plan_hash').notNull(),
+    fromMs: integer('from_ms').notNull(),
+    toMs: integer('to_ms').notNull(),
+    state: text('state').$type<'offered' | 'accepted' | 'taken back'>().notNull(),
+    assignment: text('assignment', { mode: 'json' }).$type<Assignment>().notNull(),
+    units: text('units', { mode: 'json' }).$type<readonly KeptUnit[]>().notNull(),
+    undo: text('undo', { mode: 'json' }).$type<NightUndo>(),
+  },
+  (t) => [index('night_made').on(t.madeMs)],
 );

@@ -201,5 +201,6 @@ test('what changes something needs a right beyond looking, but for what is every
     '/api/rules/dry-run',
     '/api/purges/figures',
     '/api/away/simulate',
+    '/api/away/propose',
   ]);
 });

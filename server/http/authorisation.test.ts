@@ -86,6 +86,7 @@ const TABLE: Record<Right | 'anyone', readonly string[]> = {
     'get /api/messages',
     'get /api/away',
     'post /api/away/simulate',
+    'post /api/away/propose',
     'get /api/away/list.html',
     'get /api/away/learned',
     'get /api/away/:id',
@@ -136,6 +137,8 @@ const TABLE: Record<Right | 'anyone', readonly string[]> = {
   ],
   coordinate: [
     'post /api/away/arm',
+    'post /api/away/proposals/:id/accept',
+    'post /api/away/proposals/:id/undo',
     'post /api/away/mail',
     'post /api/away/:id/disarm',
     'post /api/jobs',

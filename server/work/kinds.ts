@@ -20,6 +20,8 @@ import type { PictureSize } from '../render/picture/pictureSizes.ts';
 import type { FitAsk } from '../usecases/plan/fitWork.ts';
 import type { Driver } from '../../core/away/drivers.ts';
 import type { AwayOrder } from '../usecases/away/awayOrder.ts';
+import type { NightAnswer } from '../../core/away/proposeNight.ts';
+import type { NightOrder } from '../usecases/away/nightWork.ts';
 import type { AwayPlanAnswer, DriversOrder, NightsAnswer, NightsOrder } from '../usecases/away/awayWork.ts';
 import type { Floor } from '../usecases/plan/plannedFloor.ts';
 
@@ -88,6 +90,7 @@ export type TaskKinds = {
   orders: { readonly input: LineOrders; readonly output: OrderAnswer[] };
   'away plan': { readonly input: AwayOrder; readonly output: AwayPlanAnswer };
   'away nights': { readonly input: NightsOrder; readonly output: NightsAnswer };
+  'away night': { readonly input: NightOrder; readonly output: NightAnswer };
   'away drivers': { readonly input: DriversOrder; readonly output: Driver[] };
 };
 
@@ -109,6 +112,7 @@ export const TELLS_PROGRESS: ReadonlySet<string> = new Set<TaskKind>([
   'orders',
   'away nights',
   'away drivers',
+  'away night',
 ]);
 
 /** What the shop does by itself, in several steps: kinds, each with what it is given. */

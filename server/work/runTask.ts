@@ -1,4 +1,5 @@
 import { awayDriversOf, awayNightsOf, awayPlanOf } from '../usecases/away/awayWork.ts';
+import { nightOf } from '../usecases/away/nightWork.ts';
 import { fitsOfAll } from '../usecases/plan/fits.ts';
 import { snapshotFor } from '../usecases/plan/plannedFloor.ts';
 import type {
@@ -178,6 +179,8 @@ export async function runTask(task: WorkerTask): Promise<unknown> {
       return awayPlanOf(task.input);
     case 'away nights':
       return awayNightsOf(task.input, tell);
+    case 'away night':
+      return nightOf(task.input, tell, clock);
     case 'away drivers':
       return awayDriversOf(task.input, tell);
     case 'fits':

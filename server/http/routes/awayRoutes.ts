@@ -8,11 +8,15 @@ import {
   AwaySimulation,
   AwayView,
   MorningView,
+  NightAsk,
+  NightProposal,
 } from '../../../contract/api/away.ts';
 import type { Shop } from '../../shop.ts';
 import { armAway, awayNow, disarmAway, seenAway } from '../../usecases/away/arm.ts';
 import { learnedView } from '../../usecases/away/learnedView.ts';
+import { acceptNight, undoNight } from '../../usecases/away/acceptNight.ts';
 import { morningOf } from '../../usecases/away/morning.ts';
+import { proposeForNight } from '../../usecases/away/night.ts';
 import { awayList, simulateAway } from '../../usecases/away/simulateAway.ts';
 import { FileAnswer, type Route, route } from '../route.ts';
 
@@ -60,6 +64,34 @@ export function awayRoutes(shop: Shop): Route[] {
       summary: 'What the odds are learned from',
       answer: AwayLearned,
       handle: () => learnedView(shop),
+    }),
+    route({
+      method: 'post',
+      path: '/api/away/propose',
+      needs: 'see',
+      summary: 'The night that is worth most by morning, beside the plan as it stands; nothing is moved',
+      body: NightAsk,
+      answer: NightProposal,
+      heavy: 'Looking for a better night',
+      handle: ({ body, how }) => proposeForNight(shop, body, how),
+    }),
+    route({
+      method: 'post',
+      path: '/api/away/proposals/:id/accept',
+      needs: 'coordinate',
+      summary: 'Does what a proposed night says, in one step that can be undone. 409 where the floor has changed',
+      answer: Nothing,
+      heavy: 'Taking the proposed night',
+      handle: ({ params, actor, how }) => acceptNight(shop, params.id ?? '', actor, how),
+    }),
+    route({
+      method: 'post',
+      path: '/api/away/proposals/:id/undo',
+      needs: 'coordinate',
+      summary: 'Takes an accepted night back; what has begun by then stays',
+      answer: Nothing,
+      heavy: 'Taking the night back',
+      handle: ({ params, actor }) => undoNight(shop, params.id ?? '', actor),
     }),
     route({
       method: 'post',

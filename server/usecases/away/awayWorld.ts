@@ -38,6 +38,7 @@ export function awayOrder(
       spools: Object.fromEntries(floor.spools.map(({ id, label, colour }) => [id, { label, colour }])),
       stocks: Object.fromEntries(Object.values(floor.stocks).map(({ id, name }) => [id, name])),
       holidays: holidayCare(shop, period),
+      marginShare: shopSetup(shop.db, shop.clock.zone).marginShare ?? 0,
     },
     chance: learnedChance(shop, floor),
     changes,

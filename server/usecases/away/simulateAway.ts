@@ -173,7 +173,7 @@ function lacking(floor: Floor, change: AwayChange): string | undefined {
 export function planHash(floor: Floor, period: { readonly fromMs: number; readonly toMs: number }): string {
   const open = floor.runs.filter(({ state, endedMs }) => state !== 'draft' && endedMs === null);
   const facts = {
-    period,
+    span: [period.fromMs, period.toMs],
     printers: floor.printers.map(({ id, state, spools, care, unfit }) => ({
       ...{ id, unfit, stands: state === 'off' || state === 'faulted' },
       spools: spools.map((spool) => [spool.id, spool.sourceId, spool.stockId, spool.widthMm]),

@@ -73,6 +73,18 @@ export async function batchesProposed(shop: Shop, leastMm = 0, how: RunHow = {})
   };
 }
 
+/** Everything that waits, in the groups that would go together: batches where they save media, else each job alone. */
+export async function waitingGroups(shop: Shop, how: RunHow = {}): Promise<string[][]> {
+  const known = knownOf(shop.db);
+  const waiting = waitingJobs(shop.db, known);
+  if (waiting.length === 0) return [];
+  const order = { jobs: waiting, media: mediaOf(known, waiting), stepBudget: NEST_STEPS, timeLimitMs: NEST_MS };
+  const found = await shop.work.run('batches', order, how);
+  const together = found.filter(({ aloneMm, lengthMm }) => aloneMm > lengthMm).map(({ jobIds }) => [...jobIds]);
+  const taken = new Set(together.flat());
+  return [...together, ...waiting.filter(({ jobId }) => !taken.has(jobId)).map(({ jobId }) => [jobId])];
+}
+
 /** What some of the waiting jobs come to as one run: a proposal as a person has changed it. */
 export async function batchFigures(shop: Shop, jobIds: readonly string[], how: RunHow = {}): Promise<BatchProposal> {
   const known = knownOf(shop.db);

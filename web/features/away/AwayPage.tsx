@@ -1,6 +1,6 @@
 import { useContext, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import { BellRing, Lock, Printer as PrinterIcon } from 'lucide-react';
+import { BellRing, Lock, Printer as PrinterIcon, Sparkles } from 'lucide-react';
 import type { AwayNow, AwaySimulation, AwayView } from '../../../contract/api/away.ts';
 import { errorText, sendJson } from '../../api/client.ts';
 import { useAwayNow } from '../../api/away.ts';
@@ -15,6 +15,7 @@ import { AwayStrips } from './AwayStrips.tsx';
 import { BeforeYouGo } from './BeforeYouGo.tsx';
 import { EventList } from './EventList.tsx';
 import { LearnedSheet } from './LearnedSheet.tsx';
+import { NightSheet } from './NightSheet.tsx';
 import { PeriodChoice } from './PeriodChoice.tsx';
 import { SendList } from './SendList.tsx';
 import { type Period, type Ticked, useSimulation } from './useSimulation.ts';
@@ -60,6 +61,15 @@ function AwayAt({ away, now }: { readonly away: AwayNow; readonly now: () => num
             <PrinterIcon size={14} aria-hidden="true" /> Print the list
           </a>
           {period && (
+            <Button
+              onClick={() => {
+                setParams(withOpen(params, 'night'), { replace: true });
+              }}
+            >
+              <Sparkles size={16} aria-hidden="true" /> Propose the night
+            </Button>
+          )}
+          {period && (
             <May right="coordinate">
               <SendList period={period} />
             </May>
@@ -102,7 +112,7 @@ function AwayAt({ away, now }: { readonly away: AwayNow; readonly now: () => num
             <AwayFigures
               simulation={simulation}
               onOpen={() => {
-                setParams(withOpen(params, true), { replace: true });
+                setParams(withOpen(params, 'learned'), { replace: true });
               }}
             />
             <div className="flex min-h-0 gap-4 px-5 pb-6 max-[1000px]:flex-col max-phone:px-3">
@@ -125,10 +135,19 @@ function AwayAt({ away, now }: { readonly away: AwayNow; readonly now: () => num
           </div>
         )}
       </section>
+      {period && params.has('night') && (
+        <NightSheet
+          key={`${String(period.fromMs)} ${String(period.toMs)}`}
+          period={period}
+          onClose={() => {
+            setParams(withOpen(params, null), { replace: true });
+          }}
+        />
+      )}
       {params.has('learned') && (
         <LearnedSheet
           onClose={() => {
-            setParams(withOpen(params, false), { replace: true });
+            setParams(withOpen(params, null), { replace: true });
           }}
         />
       )}
@@ -136,10 +155,12 @@ function AwayAt({ away, now }: { readonly away: AwayNow; readonly now: () => num
   );
 }
 
-function withOpen(params: URLSearchParams, open: boolean): URLSearchParams {
+/** One sheet at a time, or none. */
+function withOpen(params: URLSearchParams, open: 'learned' | 'night' | null): URLSearchParams {
   const next = new URLSearchParams(params);
-  if (open) next.set('learned', '');
-  else next.delete('learned');
+  next.delete('learned');
+  next.delete('night');
+  if (open !== null) next.set(open, '');
   return next;
 }
 
