@@ -47,8 +47,13 @@ export interface NightUndo {
   readonly made: readonly string[];
   /** Drafts that were queued. */
   readonly queued: readonly string[];
-  /** Runs that were moved: what each was, is now, and where it stood. */
-  readonly moved: readonly { readonly was: string; readonly is: string; readonly printerId: string }[];
+  /** Runs that were moved: what each was, is now, and on which printer and in which mode it stood. */
+  readonly moved: readonly {
+    readonly was: string;
+    readonly is: string;
+    readonly printerId: string;
+    readonly modeId: string;
+  }[];
   /** Lines as they were. */
   readonly lines: Readonly<Record<string, readonly string[]>>;
 }
@@ -59,7 +64,6 @@ export const nightProposals = sqliteTable(
   {
     id: text('id').primaryKey(),
     madeMs: integer('made_ms').notNull(),
-    planHash: text('plan_hash').notNull(),
     fromMs: integer('from_ms').notNull(),
     toMs: integer('to_ms').notNull(),
     state: text('state').$type<'offered' | 'accepted' | 'taken back'>().notNull(),

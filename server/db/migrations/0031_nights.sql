@@ -1,7 +1,6 @@
 CREATE TABLE `night_proposals` (
 	`id` text PRIMARY KEY NOT NULL,
 	`made_ms` integer NOT NULL,
-	`plan_hash` text NOT NULL,
 	`from_ms` integer NOT NULL,
 	`to_ms` integer NOT NULL,
 	`state` text NOT NULL,

@@ -1,7 +1,9 @@
-import { eq } from 'drizzle-orm';
+import { eq, inArray } from 'drizzle-orm';
 import type { Actor } from '../../../core/events/actor.ts';
 import { type KeptUnit, type NightUndo, nightProposals } from '../../db/awayTables.ts';
+import { runName } from '../../../core/flow/runName.ts';
 import { findRun } from '../../db/findRows.ts';
+import { jobs } from '../../db/schema.ts';
 import type { RunHow } from '../../ports/work.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
 import { layOutRun } from '../layout/layOutRun.ts';
@@ -12,38 +14,30 @@ import { queuedLine, setLineOrder } from '../plan/lineOrder.ts';
 import { dissolveRun } from '../run/cancelRun.ts';
 import { createRun } from '../run/createRun.ts';
 import { queueRun } from '../run/queueRun.ts';
-import { rerouteRun } from '../run/rerouteRun.ts';
+import { moveBack, rerouteRun } from '../run/rerouteRun.ts';
+import { runRow } from '../run/runRows.ts';
 import { returnToDraft } from '../run/returnToDraft.ts';
 import { findProposal } from './night.ts';
-import { planHash } from './simulateAway.ts';
 
 const NEST_MS = 600;
 
 interface Steps {
   readonly made: string[];
   readonly queued: string[];
-  readonly moved: { readonly was: string; readonly is: string; readonly printerId: string }[];
+  readonly moved: { readonly was: string; readonly is: string; readonly printerId: string; readonly modeId: string }[];
   readonly lines: Record<string, readonly string[]>;
 }
 
 /**
  * Does what a proposal says: runs are made from jobs and queued, drafts queued, runs moved to other printers, lines put in order. One
  * step takes all of it back. Where a part of it can't be done, what was done until then is taken back and the reason told.
- * @throws Refused where the floor is no longer the one that it was made for
+ * @throws Refused where something that it moves has begun, or waits no longer
  */
 export async function acceptNight(shop: Shop, id: string, actor: Actor, how: RunHow): Promise<void> {
   const row = findProposal(shop, id);
   if (!row) throw new Refused(404, 'no-such-proposal', 'That proposal is gone.', undefined, 'Ask for one again.');
   if (row.state !== 'offered') throw new Refused(409, 'proposal-taken', `That proposal is ${row.state} already.`);
-  if (planHash(readFloor(shop), row) !== row.planHash) {
-    throw new Refused(
-      409,
-      'floor-changed',
-      'The floor has changed since this night was proposed.',
-      undefined,
-      'Ask for a proposal of how it is now.',
-    );
-  }
+  mustStillBe(shop, row.units, row.assignment);
   const steps: Steps = { made: [], queued: [], moved: [], lines: linesNow(shop) };
   const runOf = new Map<string, string>();
   try {
@@ -72,6 +66,46 @@ export async function acceptNight(shop: Shop, id: string, actor: Actor, how: Run
   shop.wakeDispatcher();
 }
 
+/** What is to be moved or queued has to be where it was; what stays where it is may have begun meanwhile. */
+function mustStillBe(
+  shop: Shop,
+  units: readonly KeptUnit[],
+  assignment: Readonly<Record<string, readonly string[]>>,
+): void {
+  for (const [printerId, unitIds] of Object.entries(assignment)) {
+    for (const unitId of unitIds) {
+      const unit = units.find(({ id }) => id === unitId);
+      if (!unit || (unit.kind === 'queued' && unit.standsOn === printerId)) continue;
+      const gone = goneOf(shop, unit);
+      if (gone === undefined) continue;
+      throw new Refused(
+        409,
+        'floor-changed',
+        `The floor has changed since this night was proposed: ${gone}.`,
+        undefined,
+        'Ask for a proposal of how it is now.',
+      );
+    }
+  }
+}
+
+/** Why a unit is no longer what it was; undefined: it is. */
+function goneOf(shop: Shop, { kind, ids }: KeptUnit): string | undefined {
+  if (kind === 'jobs') {
+    const rows = shop.db
+      .select({ id: jobs.id, name: jobs.sourceName, state: jobs.state })
+      .from(jobs)
+      .where(inArray(jobs.id, [...ids]))
+      .all();
+    const other = rows.find(({ state }) => state !== 'ready' && state !== 'checked');
+    if (other) return `${other.name} is ${other.state}`;
+    return rows.length === ids.length ? undefined : 'a job is gone';
+  }
+  const run = findRun(shop.db, ids[0] ?? '');
+  const meant = kind === 'draft' ? 'draft' : 'queued';
+  return run?.state === meant ? undefined : run ? `${runName(run.number)} is ${run.state}` : 'a run is gone';
+}
+
 function linesNow(shop: Shop): Record<string, readonly string[]> {
   const ids = readFloor(shop).printers.map(({ id }) => id);
   return Object.fromEntries(ids.map((id) => [id, queuedLine(shop.db, id).map((run) => run.id)]));
@@ -89,8 +123,9 @@ async function bring(
   const [first = ''] = ids;
   if (kind === 'queued') {
     if (standsOn === printerId) return first;
+    const { modeId } = runRow(shop.db, first).ticket;
     const is = await rerouteRun(shop, first, printerId, null, actor, how);
-    moved.push({ was: first, is, printerId: standsOn ?? printerId });
+    moved.push({ was: first, is, printerId: standsOn ?? printerId, modeId });
     return is;
   }
   if (kind === 'draft') {
@@ -156,8 +191,8 @@ async function takeBack(shop: Shop, { made, queued, moved, lines }: NightUndo, a
     else if (stateOf(id) !== 'draft') stayed += 1;
   }
   const nowCalled = new Map<string, string>();
-  for (const { was, is, printerId } of moved) {
-    if (stateOf(is) === 'queued') nowCalled.set(was, await rerouteRun(shop, is, printerId, null, actor));
+  for (const { was, is, ...place } of moved) {
+    if (stateOf(is) === 'queued') nowCalled.set(was, await moveBack(shop, is, place, actor));
     else stayed += 1;
   }
   for (const [printerId, ids] of Object.entries(lines)) {

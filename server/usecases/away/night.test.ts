@@ -76,17 +76,16 @@ test('what waits is put where it is worth most; taken in one step, and taken bac
   expect((await http.call('POST', `/api/away/proposals/${body.id ?? ''}/undo`)).status).toBe(409);
 });
 
-test('a night that was made for another floor is not taken', async () => {
-  shop.db
-    .update(jobs)
-    .set({ priceMinor: 90_000 })
-    .where(eq(jobs.id, admitPlain(shop, 'waits.pdf', [[700, 500]], 'bittern-photo')))
-    .run();
+test('a night that counts on what waits no longer is not taken', async () => {
+  const waiting = admitPlain(shop, 'waits.pdf', [[700, 500]], 'bittern-photo');
+  shop.db.update(jobs).set({ priceMinor: 90_000 }).where(eq(jobs.id, waiting)).run();
   const { body } = await propose();
-  await queued('new.pdf', 'heron-banners');
+  // Somebody else has taken it meanwhile.
+  createRun(shop, [waiting], TESTER);
   const before = lines();
   const answer = await http.call<{ error: { code: string } }>('POST', `/api/away/proposals/${body.id ?? ''}/accept`);
   expect([answer.status, answer.body.error.code]).toEqual([409, 'floor-changed']);
+  expect(JSON.stringify(answer.body)).toContain('waits.pdf is placed');
   expect(lines()).toEqual(before);
 });
 

@@ -8,7 +8,7 @@ import { type Shop, newId, transact } from '../../shop.ts';
 import { readFloor } from '../plan/fit.ts';
 import { awayOrder } from './awayWorld.ts';
 import { nightUnits } from './nightUnits.ts';
-import { mustBePeriod, planHash } from './simulateAway.ts';
+import { mustBePeriod } from './simulateAway.ts';
 
 const SEARCH_MS = 8000;
 const CONFIDENCE = 0.9;
@@ -38,7 +38,7 @@ export async function proposeForNight(shop: Shop, ask: NightAsk, how: RunHow): P
         .run();
       tx.insert(nightProposals)
         .values({
-          ...{ id, ...period, madeMs: nowMs, planHash: planHash(floor, period) },
+          ...{ id, ...period, madeMs: nowMs },
           ...{ state: 'offered', assignment, units: kept },
         })
         .run();

@@ -157,6 +157,22 @@ export async function layAndQueue(
   if (at >= 0) setLineOrder(shop, runRow(shop.db, id).printerId, [...rest.slice(0, at), id, ...rest.slice(at)], actor);
 }
 
+/**
+ * Brings a queued run back to the printer and the mode that it was moved from, without asking whether it fits there: it did.
+ * @returns the id of the run that it is now
+ */
+export async function moveBack(
+  shop: Shop,
+  runId: string,
+  { printerId, modeId }: { readonly printerId: string; readonly modeId: string },
+  actor: Actor,
+): Promise<string> {
+  const floor = readFloor(shop);
+  const id = transact(shop, (work) => takeOver(work, floor, runRow(work.tx, runId), printerId, modeId, actor));
+  await layAndQueue(shop, id, null, actor);
+  return id;
+}
+
 /** Makes the run that takes the place of another: its pieces go over in this transaction, so they are never in two runs. */
 function takeOver(work: Work, floor: Floor, was: RunRow, printerId: string, modeId: string, actor: Actor): string {
   const { tx, nowMs } = work;

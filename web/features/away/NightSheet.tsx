@@ -31,7 +31,7 @@ export function NightSheet({ period, onClose }: { readonly period: Period; reado
   return (
     <Sheet
       title="Proposed night"
-      under={<p className="text-soft">What waits and what is queued, as it would be worth most by morning.</p>}
+      under={<p className="text-soft">What waits and what is queued, from now on, as it would be worth most by morning.</p>}
       onClose={onClose}
       wide
     >
