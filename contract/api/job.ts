@@ -76,6 +76,7 @@ export type PageView = Static<typeof PageView>;
 export const JobDetail = Type.Object({
   ...JobItem.properties,
   ticket: TicketView,
+  priceMinor: nullable(Type.Integer({ description: 'what all its pieces bring; null: nobody has said' })),
   nature: nullable(
     Type.Object({
       assumedDpi: nullable(Type.Number()),
@@ -113,6 +114,9 @@ export const JobDetail = Type.Object({
   runs: Type.Array(Type.Object({ id: Id, name: Type.String(), state: Type.String() })),
 });
 export type JobDetail = Static<typeof JobDetail>;
+
+/** What all pieces of a job bring; null: nobody says. */
+export const JobPrice = Type.Object({ priceMinor: nullable(Type.Integer({ minimum: 0, maximum: 1e10 })) });
 
 export const JobList = Type.Object({
   items: Type.Array(JobItem),

@@ -22,6 +22,7 @@ interface JobEvents {
   'jobs.changed': { readonly jobs: number; readonly what: string; readonly refused: number };
   /** A change that was undone; `file` where it was one job. */
   'jobs.changed-back': { readonly jobs: number; readonly file: string | null; readonly refused: number };
+  'job.priced': { readonly file: string; readonly priced: boolean };
   'job.routed': { readonly file: string; readonly printer: string; readonly why: string };
   'job.cancelled': { readonly file: string };
   'job.restored': { readonly file: string };

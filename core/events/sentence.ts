@@ -55,6 +55,7 @@ const SENTENCES: { readonly [K in EventKind]: (data: EventData[K], along: AlongT
   'job.restored': ({ file }) => `${file} restored`,
   'job.accepted': ({ file }) => `${file} accepted: ready`,
   'job.again': ({ file, copies }) => `${file} is printed again: ${counted(copies, 'copy', 'copies')}`,
+  'job.priced': ({ file, priced }) => (priced ? `${file} has a price` : `${file} has no price any more`),
   'job.spoiled': ({ file, pieces }) =>
     `${file}: ${counted(pieces, 'spoiled piece')} ${pieces === 1 ? 'is' : 'are'} printed again`,
   'job.opened-anew': ({ file }) => `${file} opened as a new job`,
@@ -174,8 +175,14 @@ const SENTENCES: { readonly [K in EventKind]: (data: EventData[K], along: AlongT
 
   'away.armed': ({ runs, held }) =>
     `Away plan armed: ${counted(runs, 'run')} by ${runs === 1 ? 'itself' : 'themselves'}${held > 0 ? `, ${counted(held, 'run')} held for a person` : ''}`,
-  'night.accepted': ({ queued, moved, ordered }) =>
-    `Proposed night taken: ${counted(queued, 'run')} queued, ${String(moved)} moved, ${counted(ordered, 'line')} in another order`,
+  'night.accepted': ({ queued, moved, ordered }) => {
+    const parts = [
+      ...(queued > 0 ? [`${counted(queued, 'run')} queued`] : []),
+      ...(moved > 0 ? [`${counted(moved, 'run')} moved`] : []),
+      ...(ordered > 0 ? [`${counted(ordered, 'line')} in another order`] : []),
+    ];
+    return `Proposed night taken: ${parts.join(', ')}`;
+  },
   'night.taken-back': ({ stayed }) =>
     `Proposed night taken back${stayed > 0 ? `; ${counted(stayed, 'run')} had begun and stayed` : ''}`,
   'away.disarmed': () => 'Away plan disarmed',

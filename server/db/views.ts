@@ -148,6 +148,7 @@ export function jobDetail(db: Reader, id: string): JobDetail | undefined {
   return {
     ...toItem(row, pieceCounts(db, [id]).get(id)),
     ticket: row.ticket,
+    priceMinor: row.priceMinor,
     nature: row.nature,
     usableWidthMm: usableWidthOf(db, row),
     pageList: db

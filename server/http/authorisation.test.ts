@@ -136,6 +136,7 @@ const TABLE: Record<Right | 'anyone', readonly string[]> = {
     'post /api/messages/:id/seen',
   ],
   coordinate: [
+    'put /api/jobs/:id/price',
     'post /api/away/arm',
     'post /api/away/proposals/:id/accept',
     'post /api/away/proposals/:id/undo',

@@ -1,10 +1,11 @@
+import { setJobPrice } from '../../usecases/ticket/jobPrice.ts';
 import { JobCost } from '../../../contract/api/cost.ts';
 import { jobCost } from '../../usecases/run/runCost.ts';
 import { FileAnswer, type Route, route } from '../route.ts';
 import { eq } from 'drizzle-orm';
 import { Type } from 'typebox';
 import { LogEvent, Nothing } from '../../../contract/api/common.ts';
-import { JobDetail, JobList, JobListQuery, RefusalView, WorksheetOrder } from '../../../contract/api/job.ts';
+import { JobDetail, JobPrice, JobList, JobListQuery, RefusalView, WorksheetOrder } from '../../../contract/api/job.ts';
 import { JobChange, JobsChange, JobsChanged } from '../../../contract/api/ticket.ts';
 import { jobs } from '../../db/schema.ts';
 import { isTooShort } from '../../../core/ticket/jobQuery.ts';
@@ -84,6 +85,18 @@ export function jobRoutes(shop: Shop): Route[] {
       answer: JobDetail,
       handle: ({ params, body, actor }) => {
         changeJob(shop, params.id ?? '', body, actor);
+        return jobDetail(shop.db, params.id ?? '');
+      },
+    }),
+    route({
+      method: 'put',
+      path: '/api/jobs/:id/price',
+      needs: 'coordinate',
+      summary: 'What all pieces of a job bring: nights are proposed by it',
+      body: JobPrice,
+      answer: JobDetail,
+      handle: ({ params, body, actor }) => {
+        setJobPrice(shop, params.id ?? '', body.priceMinor, actor);
         return jobDetail(shop.db, params.id ?? '');
       },
     }),

@@ -1,5 +1,5 @@
 import { TESTER } from '../../testing/tester.ts';
-import { eq } from 'drizzle-orm';
+import { desc, eq } from 'drizzle-orm';
 import { events } from '../../db/records.ts';
 import { jobs, pieces, runs, spools } from '../../db/schema.ts';
 import { queueViews } from '../../db/queueViews.ts';
@@ -10,6 +10,7 @@ import { admitPlain, openTestShop, type TestShop } from '../../testing/shopFixtu
 import { admitJob } from '../arrival/admitJob.ts';
 import { changeJob, changeJobs, undoChange } from './changeJobs.ts';
 import { acceptJob } from './closeJob.ts';
+import { setJobPrice } from './jobPrice.ts';
 import { createRun } from '../run/createRun.ts';
 import { autoSubmit, autoSubmitArrived, releaseDueRuns } from '../run/autoSubmit.ts';
 import { changeHotFolder, createHotFolder, removeHotFolder } from '../setup/hotFolders.ts';
@@ -362,4 +363,16 @@ test('a grain that leaves a print too wide is named with its mend; what is print
     changeJob(shop, id, { grain: 'along', tiles }, TESTER);
   }).toThrow('1 piece of wide.pdf is in a run or printed');
   expect(jobDetail(shop.db, id)?.pieces).toMatchObject({ printed: 1, owed: 0 });
+});
+
+test('a price is the job’s own: it is set and taken back, and the log says so', () => {
+  const id = admitPlain(shop, 'priced.pdf', [[500, 400]]);
+  const price = () => shop.db.select().from(jobs).where(eq(jobs.id, id)).get()?.priceMinor;
+  setJobPrice(shop, id, 12_500, TESTER);
+  expect(price()).toBe(12_500);
+  const [note] = shop.db.select().from(events).where(eq(events.subjectId, id)).orderBy(desc(events.id)).all();
+  expect(note).toMatchObject({ kind: 'job.priced', undo: { path: `/api/jobs/${id}/price`, body: { priceMinor: null } } });
+  setJobPrice(shop, id, null, TESTER);
+  expect(price()).toBeNull();
+  expect(() => setJobPrice(shop, 'job-none', 1, TESTER)).toThrow('There is no job job-none');
 });

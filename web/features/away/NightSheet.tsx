@@ -31,7 +31,9 @@ export function NightSheet({ period, onClose }: { readonly period: Period; reado
   return (
     <Sheet
       title="Proposed night"
-      under={<p className="text-soft">What waits and what is queued, from now on, as it would be worth most by morning.</p>}
+      under={
+        <p className="text-soft">What waits and what is queued, from now on, as it would be worth most by morning.</p>
+      }
       onClose={onClose}
       wide
     >
@@ -90,7 +92,7 @@ function Proposed({
   readonly onAgain: () => void;
   readonly onTaken: () => void;
 }) {
-  const { tell, say } = useNotice();
+  const { tell } = useNotice();
   const [taking, setTaking] = useState(false);
   const { id, standing, proposed, currency, moves, isBetter, fallsShort, gainMinor, gainError, confidence } = proposal;
   const percent = (share: number | null): string => (share === null ? '–' : `${number(share * 100)} %`);
@@ -105,7 +107,6 @@ function Proposed({
   const take = async (): Promise<void> => {
     if (id === null) return;
     setTaking(true);
-    say('Taking the proposed night');
     try {
       await sendJson('POST', `/api/away/proposals/${id}/accept`);
       onTaken();
@@ -133,7 +134,7 @@ function Proposed({
         {isBetter && (
           <May right="coordinate">
             <Button kind="main" disabled={busy || taking} onClick={() => void take()}>
-              Take this night
+              {taking ? 'Taking it …' : 'Take this night'}
             </Button>
           </May>
         )}

@@ -55,6 +55,22 @@ export function HoursEditor() {
           />
         </p>
       </Section>
+      <Section title="What work is worth">
+        <p className="flex flex-wrap items-center gap-2">
+          A job without a price is worth its cost and
+          <NumberInput
+            label="Margin of work without a price"
+            value={Math.round((setup.marginShare ?? 0) * 100)}
+            whole
+            most={2000}
+            unit="%"
+            onChange={(percent) => {
+              send({ marginShare: percent / 100 });
+            }}
+          />
+          of it, when a night is proposed.
+        </p>
+      </Section>
       <Section title="This machine">
         <div className="flex flex-wrap items-center gap-2">
           Stop taking and sending work when the disk has less room than

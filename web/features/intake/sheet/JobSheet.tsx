@@ -9,6 +9,7 @@ import { useJob, type JobDetail, type Queue } from '../../../api/data.ts';
 import { useNotice } from '../../../app/notice.tsx';
 import { durationText } from '../../../../core/units/durationText.ts';
 import { clockText, dayText, useShopNow, useZone } from '../../../app/shopTime.ts';
+import { PriceRow } from './PriceRow.tsx';
 import { JobCostView } from '../../../draw/CostViews.tsx';
 import { StateWord } from '../../../draw/StateShape.tsx';
 import { TicketForm } from '../../../ticket/TicketForm.tsx';
@@ -60,6 +61,7 @@ export function JobSheet({ jobId, queues, onClose }: JobSheetProps) {
           <Ticket job={job} queues={queues} />
         </>
       )}
+      <PriceRow job={job} />
       <JobCostView jobId={job.id} version={`${job.state} ${String(job.runs.length)}`} />
       <History job={job} />
       <JobActions job={job} />
