@@ -23,12 +23,14 @@ module.exports = {
       { path: '^(server|web|simulators|crew|e2e|bench|scripts)/' },
       'What crosses a wire depends on nobody at its ends.',
     ),
-    inside(
-      'server-not-web',
-      '^server/',
-      { path: '^(web|simulators|crew|e2e|bench)/' },
-      'server imports contract and core.',
-    ),
+    inside('server-not-web', '^server/', { path: '^(web|crew|e2e|bench)/' }, 'server imports contract and core.'),
+    {
+      name: 'server-not-stand-ins',
+      severity: 'error',
+      comment: 'What runs knows printers by the machine protocol alone; tests put both ends of it into one process.',
+      from: { path: '^server/', pathNot: '(^server/testing/lockStep|\\.test)\\.ts$' },
+      to: { path: '^simulators/' },
+    },
     inside(
       'web-not-server',
       '^web/',

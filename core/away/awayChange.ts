@@ -122,19 +122,18 @@ function backOnRack({ stockId, spoolId, widthMm, leftMm, sheetMm, takeUp }: Plan
 }
 
 function added(floor: FloorSnapshot, { spoolId, mm }: Extract<AwayChange, { kind: 'add' }>): FloorSnapshot {
-  let found = false;
-  const more = <T extends { readonly leftMm: number }>(each: T, id: string | null): T => {
-    if (id !== spoolId) return each;
-    found = true;
-    return { ...each, leftMm: each.leftMm + mm };
+  const isLoaded = floor.printers.some(({ printer }) => printer.sources.some((source) => source.spoolId === spoolId));
+  if (!isLoaded && !floor.rack.some(({ id }) => id === spoolId)) refuse('no-spool', spoolId);
+  const more = <T extends { readonly leftMm: number }>(each: T, id: string | null): T =>
+    id === spoolId ? { ...each, leftMm: each.leftMm + mm } : each;
+  return {
+    ...floor,
+    rack: floor.rack.map((spool) => more(spool, spool.id)),
+    printers: floor.printers.map(({ printer, runs }) => ({
+      printer: { ...printer, sources: printer.sources.map((source) => more(source, source.spoolId)) },
+      runs,
+    })),
   };
-  const rack = floor.rack.map((spool) => more(spool, spool.id));
-  const printers = floor.printers.map(({ printer, runs }) => ({
-    printer: { ...printer, sources: printer.sources.map((source) => more(source, source.spoolId)) },
-    runs,
-  }));
-  if (!found) refuse('no-spool', spoolId);
-  return { ...floor, rack, printers };
 }
 
 function ordered(floor: FloorSnapshot, printerId: string, runIds: readonly string[]): FloorSnapshot {

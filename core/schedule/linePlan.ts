@@ -3,6 +3,7 @@ import { callsForCare, ruledCareId } from '../care/careRule.ts';
 import { itemAt } from '../elementAt.ts';
 import { outputTrouble } from '../stock/takeUp.ts';
 import type { CompiledLine, CompiledRun, Rack } from './compiledFloor.ts';
+import { handFor, handMs } from './lineHands.ts';
 import { type LineSource, LineSupplies, careFedMm } from './lineSupplies.ts';
 import type { Luck } from './luck.ts';
 import {
@@ -121,45 +122,16 @@ export class LinePlan {
   private heldOutFor(compiled: CompiledRun): HandReason | null {
     const { away, attendance } = this.shared;
     if (away === null || this.freeMs >= away.toMs) return null;
-    const why = this.handFor(compiled);
+    const { printer } = this.line;
+    const why = handFor(compiled, printer, this.supplies, this.unclean(compiled.run).length > 0);
     if (why === null) return null;
-    const start = attendance.startFor(this.freeMs, this.handMs(compiled, why)) ?? Infinity;
+    const start = attendance.startFor(this.freeMs, handMs(compiled, printer, why)) ?? Infinity;
     if (start <= this.freeMs) return null;
     let leftMs = Math.max(this.freeMs, away.fromMs);
     while (leftMs < away.toMs && attendance.isThere(leftMs)) leftMs = attendance.goesMs(leftMs);
     if (leftMs >= Math.min(away.toMs, start)) return null;
     this.wait(compiled.run.id, 'nobody there', leftMs);
     return why;
-  }
-
-  /** How long somebody has to be there for it. */
-  private handMs({ run }: CompiledRun, why: HandReason): number {
-    const { changeOver, cleanMs } = this.line.printer;
-    const forMs: Record<HandReason, number> = {
-      clean: cleanMs,
-      turn: changeOver.stockMin * 60_000,
-      load: changeOver.stockMin * 60_000,
-      pieces: run.estimateMs,
-      watch: run.estimateMs,
-      empty: 0,
-      cut: 0,
-    };
-    return forMs[why];
-  }
-
-  /** What a run needs a person for as the printer is now, in the order in which the dispatcher asks; null: nothing. */
-  private handFor(compiled: CompiledRun): HandReason | null {
-    const { run } = compiled;
-    const { printer } = this.line;
-    if (this.unclean(run).length > 0) return 'clean';
-    if (run.turn) return 'turn';
-    if (run.byHand) return 'pieces';
-    if (!run.unattended || !printer.unattended) return 'watch';
-    if (run.needMm <= 0) return null;
-    const source = this.supplies.feeds(compiled);
-    if (!source) return 'load';
-    const out = outputTrouble(printer, source.takeUp, run.outMm, this.supplies.collectedMm);
-    return out === null ? null : out.code === 'basket' ? 'empty' : 'cut';
   }
 
   /** Puts runs behind the line, with a rack of its own; what it held before is no longer told. */

@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { index, integer, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
 import type { AwayState, KeptPlan } from '../../core/away/awayPeriod.ts';
-import type { Assignment } from '../../core/away/nightUnits.ts';
+import type { Assignment } from '../../core/night/nightUnits.ts';
 
 /** Times away that were armed: what was planned then, and what is known of it since. One is armed at a time. */
 export const awayPeriods = sqliteTable(

@@ -20,7 +20,7 @@ import type { PictureSize } from '../render/picture/pictureSizes.ts';
 import type { FitAsk } from '../usecases/plan/fitWork.ts';
 import type { Driver } from '../../core/away/drivers.ts';
 import type { AwayOrder } from '../usecases/away/awayOrder.ts';
-import type { NightAnswer } from '../../core/away/proposeNight.ts';
+import type { NightAnswer } from '../../core/night/proposeNight.ts';
 import type { NightOrder } from '../usecases/away/nightWork.ts';
 import type { AwayPlanAnswer, DriversOrder, NightsAnswer, NightsOrder } from '../usecases/away/awayWork.ts';
 import type { Floor } from '../usecases/plan/plannedFloor.ts';

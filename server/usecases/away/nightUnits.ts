@@ -1,4 +1,4 @@
-import type { NightOption, NightUnit } from '../../../core/away/nightUnits.ts';
+import type { NightOption, NightUnit } from '../../../core/night/nightUnits.ts';
 import type { Fit } from '../../../core/routing/fitList.ts';
 import { planRun, plannedWork } from '../../../core/schedule/planInput.ts';
 import type { RunItem } from '../../../contract/api/floor.ts';

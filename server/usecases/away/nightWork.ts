@@ -1,5 +1,5 @@
-import type { NightUnit } from '../../../core/away/nightUnits.ts';
-import { type NightAnswer, proposeNight } from '../../../core/away/proposeNight.ts';
+import type { NightUnit } from '../../../core/night/nightUnits.ts';
+import { type NightAnswer, proposeNight } from '../../../core/night/proposeNight.ts';
 import { seededRandom } from '../../../core/random.ts';
 import { type AwayOrder, worldOf } from './awayOrder.ts';
 

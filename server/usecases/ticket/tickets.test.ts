@@ -371,7 +371,10 @@ test('a price is the job’s own: it is set and taken back, and the log says so'
   setJobPrice(shop, id, 12_500, TESTER);
   expect(price()).toBe(12_500);
   const [note] = shop.db.select().from(events).where(eq(events.subjectId, id)).orderBy(desc(events.id)).all();
-  expect(note).toMatchObject({ kind: 'job.priced', undo: { path: `/api/jobs/${id}/price`, body: { priceMinor: null } } });
+  expect(note).toMatchObject({
+    kind: 'job.priced',
+    undo: { path: `/api/jobs/${id}/price`, body: { priceMinor: null } },
+  });
   setJobPrice(shop, id, null, TESTER);
   expect(price()).toBeNull();
   expect(() => setJobPrice(shop, 'job-none', 1, TESTER)).toThrow('There is no job job-none');

@@ -1,9 +1,9 @@
 import { type CompiledFloor, type CompiledRun, compileFloor, compileRun } from '../schedule/compiledFloor.ts';
 import { type FloorSnapshot, type PlanRun, lateMinorOf } from '../schedule/plan.ts';
 import { planCompiled } from '../schedule/planFloor.ts';
-import type { AwayWorld } from './awayWorld.ts';
-import { type LearnedRate, nothingChance } from './learnedRate.ts';
-import type { NightChance } from './nightChance.ts';
+import type { AwayWorld } from '../away/awayWorld.ts';
+import { type LearnedRate, nothingChance } from '../away/learnedRate.ts';
+import type { NightChance } from '../away/nightChance.ts';
 import type { Assignment, NightOption, NightUnit } from './nightUnits.ts';
 
 const HOUR = 3_600_000;

@@ -4,7 +4,7 @@ import { plannedWork } from '../schedule/planInput.ts';
 import { Attendance } from '../schedule/shopHours.ts';
 import { NO_CHANCE } from '../testing/nightShop.ts';
 import { plannedPrinter, sourceWith } from '../testing/plannedPrinter.ts';
-import type { LearnedRate } from './learnedRate.ts';
+import type { LearnedRate } from '../away/learnedRate.ts';
 import { type NightQuestion, NightScorer, isBetter } from './nightScore.ts';
 import type { Assignment, NightUnit } from './nightUnits.ts';
 import { keyOf, movesBetween } from './nightUnits.ts';

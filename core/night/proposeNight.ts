@@ -1,5 +1,5 @@
 import type { Random } from '../random.ts';
-import { type Nights, type Odds, gainOf, oddsOf, simulateNights } from './nights.ts';
+import { type Nights, type Odds, gainOf, oddsOf, simulateNights } from '../away/nights.ts';
 import { type NightQuestion, type NightScore, NightScorer, isBetter } from './nightScore.ts';
 import { type Assignment, type NightMove, type NightUnit, keyOf, movesBetween, standingOf } from './nightUnits.ts';
 
