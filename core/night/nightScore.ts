@@ -1,3 +1,4 @@
+import { normalShare } from '../heads/distributions.ts';
 import { type CompiledFloor, type CompiledRun, compileFloor, compileRun } from '../schedule/compiledFloor.ts';
 import { type FloorSnapshot, type PlanRun, lateMinorOf } from '../schedule/plan.ts';
 import { planCompiled } from '../schedule/planFloor.ts';
@@ -100,6 +101,8 @@ export class NightScorer {
       let alone = 0;
       let promisedHours = -1;
       let media = 1;
+      let time = 1;
+      let printed = 0;
       worthMinor -= (line.changeOverMin / 60) * (printers[printerId]?.ratePerHourMinor ?? 0);
       for (const event of line.events) {
         if (event.kind !== 'run') continue;
@@ -110,7 +113,9 @@ export class NightScorer {
         placed.add(unit.id);
         const isPrinted = event.toMs <= period.toMs + 1e-6;
         const clean = this.mediaChance(option.run);
-        const through = isPrinted ? nothingChance(rate, alone) * clean : 0;
+        printed += 1;
+        const inTime = isPrinted ? this.timeChance(printerId, event.toMs, printed) : 0;
+        const through = inTime * nothingChance(rate, alone) * clean;
         const late = lateMinorOf(option.run.dues, event.toMs);
         if (isPrinted) {
           worthMinor += through * unit.valueMinor - option.costMinor - through * late;
@@ -119,9 +124,11 @@ export class NightScorer {
         if (!this.promised.has(unit.id)) continue;
         if (!isPrinted) promisedChance = 0;
         promisedHours = alone;
+        // The last of them is the one that time runs out for.
+        time = Math.min(time, inTime);
         media *= clean;
       }
-      if (promisedHours >= 0) promisedChance *= nothingChance(rate, promisedHours) * media;
+      if (promisedHours >= 0) promisedChance *= nothingChance(rate, promisedHours) * media * time;
     }
     for (const unit of this.question.units) {
       if (placed.has(unit.id)) continue;
@@ -159,6 +166,21 @@ export class NightScorer {
   private aloneHours(fromMs: number, toMs: number): number {
     const { attendance } = this.question.world.floor;
     return attendance.isThere(fromMs) && attendance.isThere(toMs) ? 0 : (toMs - fromMs) / HOUR;
+  }
+
+  /** That a printer is as far as it should be by the end, as far as its times are known. @param n runs until then */
+  private timeChance(printerId: string, toMs: number, n: number): number {
+    const { world, chance } = this.question;
+    const ratio = chance.time[printerId];
+    if (!ratio) return 1;
+    const { nowMs } = world.floor;
+    const room = Math.log((world.period.toMs - nowMs) / Math.max(1, toMs - nowMs));
+    const mean = 'mean' in ratio ? ratio.mean : ratio.m;
+    const each = 'mean' in ratio ? ratio.deviation : Math.sqrt(ratio.beta / ratio.alpha);
+    // What is not known of its mean holds for all of them; what each is off by evens out.
+    const deviation = each * Math.sqrt(1 / n + ('mean' in ratio ? 0 : 1 / ratio.kappa));
+    if (deviation === 0) return mean <= room + 1e-12 ? 1 : 0;
+    return normalShare((room - mean) / deviation);
   }
 
   private mediaChance({ stockId, needMm }: PlanRun): number {

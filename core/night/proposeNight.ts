@@ -30,6 +30,10 @@ export interface NightAnswer {
 
 /** Kept to be judged by nights. */
 const FINALISTS = 20;
+/** Of these, so many keep promises more surely than is asked for: the search only estimates how surely. */
+const MARGINS = [0.05, 0.1, 0.2] as const;
+const OF_EACH_MARGIN = 2;
+const TRIES = 4;
 const COMMON_NIGHTS = 200;
 const FRESH_NIGHTS = 2000;
 /** A gain has to be beyond chance by so many errors, and worth this (minor units). */
@@ -60,33 +64,52 @@ export function proposeNight(question: NightQuestion, search: NightSearch): Nigh
     const nights = nightsOfAssignment(question, scorer, assignment, 0, COMMON_NIGHTS, search.seed);
     return { assignment, score: scoreOf(question, nights) };
   });
-  const [first] = judged;
-  const winner = judged.reduce(
-    (best, each) => (isBetter(each.score, best.score) ? each : best),
-    first ?? { assignment: standing, score: NO_SCORE },
-  );
-  const fresh = (assignment: Assignment): Nights =>
-    nightsOfAssignment(question, scorer, assignment, COMMON_NIGHTS, FRESH_NIGHTS, search.seed);
-  const [before, after] = [fresh(standing), fresh(winner.assignment)];
-  const gain = gainOf(before.worth, after.worth);
-  const kept = accepts(question, before, after, gain) && keyOf(winner.assignment) !== keyOf(standing);
-  const chosen = kept ? winner.assignment : standing;
-  const proposed = sideOf(question, scorer, chosen, kept ? after : before);
+  const better = judged
+    .filter(({ assignment }) => keyOf(assignment) !== keyOf(standing))
+    .sort((x, y) => (isBetter(x.score, y.score) ? -1 : isBetter(y.score, x.score) ? 1 : 0));
+  const blocks = triesOf(better).map(({ assignment }, i) => {
+    // Each try has nights of its own: no figure is taken from nights that chose.
+    const fresh = (which: Assignment): Nights =>
+      nightsOfAssignment(question, scorer, which, COMMON_NIGHTS + i * FRESH_NIGHTS, FRESH_NIGHTS, search.seed);
+    return { assignment, judge: () => ({ before: fresh(standing), after: fresh(assignment) }) };
+  });
+  let kept: { readonly assignment: Assignment; readonly before: Nights; readonly after: Nights } | undefined;
+  for (const { assignment, judge } of blocks) {
+    const nights = judge();
+    if (accepts(question, nights.before, nights.after)) {
+      kept = { assignment, ...nights };
+      break;
+    }
+  }
+  const before =
+    kept?.before ?? nightsOfAssignment(question, scorer, standing, COMMON_NIGHTS, FRESH_NIGHTS, search.seed);
+  const after = kept?.after ?? before;
+  const chosen = kept?.assignment ?? standing;
+  const proposed = sideOf(question, scorer, chosen, after);
   return {
     standing: sideOf(question, scorer, standing, before),
     proposed,
-    gain: kept ? gain : { chance: 0, error: 0 },
-    isBetter: kept,
+    gain: gainOf(before.worth, after.worth),
+    isBetter: kept !== undefined,
     fallsShort: (proposed.promised?.chance ?? 1) < question.confidence,
     moves: movesBetween(question.units, standing, chosen),
-    promise: promiseOf(question, kept ? after : before),
+    promise: promiseOf(question, after),
   };
 }
 
-const NO_SCORE: NightScore = { shortfall: Infinity, promisedChance: 0, worthMinor: -Infinity };
+/** What is judged by fresh nights, one after another until one is accepted: the best, then those that promise more surely. */
+function triesOf<T extends { readonly score: NightScore }>(ranked: readonly T[]): T[] {
+  const tries: T[] = [];
+  for (const each of ranked) {
+    const surest = tries.at(-1)?.score.promisedChance ?? -Infinity;
+    if (each.score.promisedChance > surest + 1e-9 && tries.length < TRIES) tries.push(each);
+  }
+  return tries;
+}
 
 /** Whether a night is shown in place of the one that stands. (The night's proposal, “Accept rule”.) */
-function accepts(question: NightQuestion, before: Nights, after: Nights, gain: Odds): boolean {
+function accepts(question: NightQuestion, before: Nights, after: Nights): boolean {
+  const gain = gainOf(before.worth, after.worth);
   const [was, is] = [promisedNights(question, before), promisedNights(question, after)];
   const lacks = (nights: Uint8Array | null): number =>
     nights === null ? 0 : Math.max(0, question.confidence - oddsOf(nights).chance);
@@ -175,7 +198,7 @@ function promiseOf({ units, confidence }: NightQuestion, { runIds, succeeded, pl
 
 /** The best assignments that a search finds, the plan as it stands among them. */
 function searched(
-  { units }: NightQuestion,
+  { units, confidence }: NightQuestion,
   scorer: NightScorer,
   standing: Assignment,
   { random, evaluations, shouldStop, told }: NightSearch,
@@ -205,11 +228,24 @@ function searched(
     const found = descend({ assignment: shaken, score: judge(shaken) }, movable, scorer, judge, random, isDone);
     if (isBetter(found.score, best.score)) best = found;
   }
-  const ranked = [...pool.values()].sort((a, b) =>
-    isBetter(a.score, b.score) ? -1 : isBetter(b.score, a.score) ? 1 : 0,
-  );
-  const finalists = ranked.slice(0, FINALISTS).map(({ assignment }) => assignment);
-  return [standing, ...finalists.filter((each) => keyOf(each) !== keyOf(standing))];
+  const all = [...pool.values()];
+  const ranked = (confidenceMore: number, count: number): Assignment[] => {
+    const lacking = ({ shortfall, promisedChance, worthMinor }: NightScore): NightScore => ({
+      shortfall: Math.max(shortfall, Math.min(1, confidence + confidenceMore) - promisedChance, 0),
+      ...{ promisedChance, worthMinor },
+    });
+    return all
+      .map(({ assignment, score }) => ({ assignment, score: lacking(score) }))
+      .sort((a, b) => (isBetter(a.score, b.score) ? -1 : isBetter(b.score, a.score) ? 1 : 0))
+      .slice(0, count)
+      .map(({ assignment }) => assignment);
+  };
+  const finalists = [
+    standing,
+    ...ranked(0, FINALISTS - MARGINS.length * OF_EACH_MARGIN),
+    ...MARGINS.flatMap((margin) => ranked(margin, OF_EACH_MARGIN)),
+  ];
+  return [...new Map(finalists.map((each) => [keyOf(each), each])).values()];
 }
 
 const KICKS = 3;
