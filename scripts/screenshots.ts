@@ -55,17 +55,17 @@ try {
     page.getByRole('article', { name: 'Heron' }),
     page.getByRole('list', { name: 'Next hands' }),
   ]);
-  await view('floor-dark', 'dark', '/floor', (page) => [
-    page.getByRole('article', { name: 'Heron' }),
-    page.locator('html[data-theme=dark]'),
-  ]);
   await view('printer', 'light', '/floor?printer=heron', (page) => [
     page.getByRole('complementary', { name: 'Heron' }),
     page.getByRole('complementary', { name: 'Heron' }).getByText('Pieces'),
   ]);
   await view('rota', 'light', '/rota', (page) => [
     page.getByRole('group', { name: 'Time of Wren' }).getByRole('button', { name: /White, daily/ }),
-    page.getByRole('region', { name: 'Timers' }),
+    page.getByRole('heading', { name: 'Timers' }),
+  ]);
+  await view('away', 'light', '/rota/away?for=tonight', (page) => [
+    page.getByRole('complementary', { name: 'Before you go' }).getByRole('checkbox').first(),
+    page.getByRole('slider', { name: 'Instant at which supplies are shown' }),
   ]);
   await view('purge', 'light', '/rota?design=new', (page) => [page.getByRole('img', { name: /^Purge on/ })]);
   await view('heads', 'light', '/heads?printer=heron', (page) => [

@@ -24,6 +24,7 @@ export const PLACES: readonly Place[] = [
   { path: '/bench/{run}', open: ['Take as'] },
   { path: '/bench/batches', open: [] },
   { path: '/rota', open: [] },
+  { path: '/rota/away', open: [] },
   { path: '/rota?timer=new', open: [] },
   { path: '/rota?design=new', open: [] },
   { path: '/rota?propose=', open: [] },
@@ -48,6 +49,7 @@ export const PLACES: readonly Place[] = [
   { path: '/setup?many-stocks=', open: [] },
   { path: '/setup?people=', open: [] },
   { path: '/setup?person=person-bram', open: [] },
+  { path: '/setup?messages=', open: [] },
   { path: '/me', open: [] },
 ];
 

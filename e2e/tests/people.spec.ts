@@ -146,6 +146,7 @@ for (const [role, who] of [
       `/intake?job=${job.id}`,
       `/bench/${draft.id}`,
       '/rota',
+      '/rota/away',
       '/heads?printer=magpie',
       '/heads?printer=magpie&read=loose',
       '/media?spool=spool-bo-32',

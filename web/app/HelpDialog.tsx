@@ -45,11 +45,14 @@ const HERE: Record<string, [string, string][]> = {
 
 /** `?`: what this view is for, the keys of it and those that work everywhere, and how figures are read. */
 export function HelpDialog({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }) {
-  const view = `/${useLocation().pathname.split('/')[1] ?? ''}`;
+  const { pathname } = useLocation();
+  const view = `/${pathname.split('/')[1] ?? ''}`;
+  // A part of a view may have help of its own.
+  const part = pathname.split('/').slice(0, 3).join('/');
   const name = VIEWS.find(({ path }) => path === view)?.name ?? 'Yellow Spool';
   return (
     <Dialog title={`${name}: help`} open={open} onClose={onClose} className="w-[560px] p-5">
-      {(VIEW_HELP[view] ?? []).map((text) => (
+      {(VIEW_HELP[part] ?? VIEW_HELP[view] ?? []).map((text) => (
         <p key={text} className="mt-1.5">
           {text}
         </p>

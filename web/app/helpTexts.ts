@@ -21,6 +21,11 @@ export const VIEW_HELP: Readonly<Record<string, readonly string[]>> = {
     'A sign is a purge, a check, a clean or a stir. A dashed one is skipped because work does the same; a red one is in conflict: open it, it says what to do.',
     'Timers bring care by themselves. Below stand all of them, each with when it comes next; pause one, or all of a printer.',
   ],
+  '/rota/away': [
+    'Choose when nobody is there. Each row is a printer’s time: yellow runs are printed by themselves, a raised hand waits for a person, a red line is where media or ink ends.',
+    'Draw along the slider below the rows, and rolls, tanks and baskets stand as they will then.',
+    'Before you go lists what a hand could do now, what brings most first. A tick shows the night as if it were done. Then arm it: what needs a hand is held out while nobody is there.',
+  ],
   '/heads': [
     'Each row is a printer. A comb is a channel: every tooth is a nozzle at its place. A gap with a mark below is a nozzle that fires nothing, a short mark one that fires too little, a slanted one fires beside its place.',
     'A channel that is not fit for a mode keeps runs that fire it from printing in that mode. Passes hide single nozzles, so that a few may be missing.',

@@ -112,6 +112,15 @@ export function topics({ printerId, queueId, stockId, spoolId, keptId }: Firsts)
       ['Purges', 'purge sheet, purge, white, exercise, fresh ink'],
       ['Rota calendar', 'ics, iCalendar, calendar feed, export', 'Calendar (.ics)'],
     ]),
+    ...of('/rota/away', [
+      ['Away plan', 'leave, overnight, weekend, unattended, tonight, odds, before you go, arm, send the list'],
+      ['Propose the night', 'best plan, what to print overnight, promise, worth'],
+    ]),
+    ...of('/setup?messages=', [
+      ['Messages', 'told when it goes wrong, notify, alert, escalation, second person', 'Who is told of what'],
+      ['Mail server', 'SMTP, e-mail, send mail'],
+      ['Webhooks', 'program that is told, signature, secret', 'Programs'],
+    ]),
     ...of('/rota?timer=new', [
       ['New timer', 'make a timer, schedule a purge, nozzle check, head clean, stir white, release a run', 'Does'],
       ['Missed care', 'missed, catch up, server was off', 'Missed while off'],

@@ -52,14 +52,6 @@ function AwayAt({ away, now }: { readonly away: AwayNow; readonly now: () => num
             }}
           />
           <span className="flex-1" />
-          <a
-            href={printAddress(period)}
-            target="_blank"
-            rel="noreferrer"
-            className="inline-flex items-center gap-1 text-tide underline"
-          >
-            <PrinterIcon size={14} aria-hidden="true" /> Print the list
-          </a>
           {period && (
             <Button
               onClick={() => {
@@ -68,11 +60,6 @@ function AwayAt({ away, now }: { readonly away: AwayNow; readonly now: () => num
             >
               <Sparkles size={16} aria-hidden="true" /> Propose the night
             </Button>
-          )}
-          {period && (
-            <May right="coordinate">
-              <SendList period={period} />
-            </May>
           )}
           {simulation && period && (
             <May right="coordinate">
@@ -124,6 +111,21 @@ function AwayAt({ away, now }: { readonly away: AwayNow; readonly now: () => num
                 simulation={simulation}
                 ticked={ticked}
                 working={working}
+                links={
+                  <p className="mb-2 flex gap-4">
+                    <a
+                      href={printAddress(period)}
+                      target="_blank"
+                      rel="noreferrer"
+                      className="inline-flex items-center gap-1 text-tide underline"
+                    >
+                      <PrinterIcon size={14} aria-hidden="true" /> Print the list
+                    </a>
+                    <May right="coordinate">
+                      <SendList period={period} />
+                    </May>
+                  </p>
+                }
                 onTick={(action) => {
                   const { key, text, change } = action;
                   if (change === null) return;
@@ -172,8 +174,8 @@ function periodOf(away: AwayNow, params: URLSearchParams): Period | undefined {
   return named ?? away.armed ?? away.suggested[0];
 }
 
-function printAddress(period: Period | undefined): string {
-  return period ? `/api/away/list.html?fromMs=${String(period.fromMs)}&toMs=${String(period.toMs)}` : '#';
+function printAddress(period: Period): string {
+  return `/api/away/list.html?fromMs=${String(period.fromMs)}&toMs=${String(period.toMs)}`;
 }
 
 /** Says that a time away is armed, and lets a person who is back end it. */

@@ -1,3 +1,4 @@
+import type { ReactNode } from 'react';
 import type { AwayActionView, AwayDrivers, AwaySimulation } from '../../../contract/api/away.ts';
 import { moneyText } from '../../draw/money.ts';
 import { Checkbox } from '../../ui/fields/Checkbox.tsx';
@@ -9,11 +10,13 @@ interface BeforeProps {
   readonly simulation: AwaySimulation;
   readonly ticked: readonly Ticked[];
   readonly working: boolean;
+  /** Ways to take the list along. */
+  readonly links: ReactNode;
   readonly onTick: (action: AwayActionView | Ticked) => void;
 }
 
 /** What to do before leaving, what brings most first. A tick simulates the night as if it were done. */
-export function BeforeYouGo({ simulation, ticked, working, onTick }: BeforeProps) {
+export function BeforeYouGo({ simulation, ticked, working, links, onTick }: BeforeProps) {
   const drivers = useDrivers(simulation.driversTaskId);
   const open = simulation.before.filter(({ key }) => !ticked.some((each) => each.key === key));
   const hands = open.filter(({ kind }) => kind === 'hand');
@@ -21,6 +24,7 @@ export function BeforeYouGo({ simulation, ticked, working, onTick }: BeforeProps
   return (
     <aside aria-label="Before you go" className="w-[350px] shrink-0 max-[1000px]:order-1 max-[1000px]:w-full">
       <h2 className="mb-1 font-semibold">Before you go</h2>
+      {links}
       {ticked.length === 0 && hands.length === 0 && (
         <p className="text-soft">
           {working ? 'Working it out …' : 'Nothing that a hand could do now would bring more tonight.'}
