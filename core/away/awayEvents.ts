@@ -137,6 +137,17 @@ function runEvent(
       why: dryText(about, dry, share),
     };
   }
+  // The plan goes on as if somebody brought a roll; whoever is there has none that is long enough.
+  const isShort =
+    run !== undefined &&
+    run.needMm > 0 &&
+    event.fed !== null &&
+    (event.fed.spoolId === null || event.fed.leftMm < -1e-6);
+  if (isShort && run.state === 'queued') {
+    const why = `no spool of ${world.stocks[run.stockId] ?? 'its media'} is long enough`;
+    const atMs = Math.min(period.toMs, held?.atMs ?? event.fromMs);
+    return { ...base, atMs, toMs: atMs, outcome: 'hand', why };
+  }
   if (event.toMs <= period.toMs) {
     return { ...base, atMs: event.fromMs, toMs: event.toMs, share: 1, outcome: 'done', why: '' };
   }

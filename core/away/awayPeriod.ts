@@ -60,9 +60,11 @@ export function namedPeriods(
       gaps.push({ fromMs: toMs, toMs: next.fromMs });
     }
   });
-  const [tonight] = gaps;
+  const [tonight] = gaps.filter((gap) => checkPeriod(gap, nowMs) === undefined);
   if (!tonight) return [];
-  const longest = gaps.reduce((best, gap) => (gap.toMs - gap.fromMs > best.toMs - best.fromMs ? gap : best));
+  const longest = gaps
+    .filter((gap) => checkPeriod(gap, nowMs) === undefined)
+    .reduce((best, gap) => (gap.toMs - gap.fromMs > best.toMs - best.fromMs ? gap : best));
   const week = { fromMs: tonight.fromMs, toMs: Math.min(tonight.fromMs + 7 * DAY, nowMs + MOST_AHEAD_MS) };
   return [
     { name: 'tonight', ...tonight },

@@ -148,7 +148,8 @@ function spoolTracks(
       const steps = takes.flatMap((event) => {
         if (event.fed?.spoolId !== spoolId) return [];
         const before = amount;
-        amount = Math.min(before, event.fed.leftMm);
+        // What is too short is not printed on.
+        amount = event.fed.leftMm < 0 ? before : Math.min(before, event.fed.leftMm);
         return [{ fromMs: event.fromMs, toMs: event.toMs, before, after: amount }];
       });
       const short = tooShort.get(stockOf(spoolId));
