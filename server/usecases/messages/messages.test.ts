@@ -8,7 +8,15 @@ import { printers } from '../../db/schema.ts';
 import { SmtpMailer } from '../../mail/smtpMailer.ts';
 import type { Mail } from '../../ports/mailer.ts';
 import { type TestHttp, openTestHttp } from '../../testing/httpFixture.ts';
-import { type TestShop, switchOn } from '../../testing/shopFixture.ts';
+import { type TestShop, admitPlain, switchOn } from '../../testing/shopFixture.ts';
+import { TESTER } from '../../testing/tester.ts';
+import { armAway, endDueAway } from '../away/arm.ts';
+import { simulateAway } from '../away/simulateAway.ts';
+import { layOutRun } from '../layout/layOutRun.ts';
+import { nestDraft } from '../layout/nestDraft.ts';
+import { createRun } from '../run/createRun.ts';
+import { queueRun } from '../run/queueRun.ts';
+import { setShopSetup, shopSetup } from '../setup/shopSetup.ts';
 import { Mailbox } from '../../../simulators/mailbox.ts';
 import { lookAtCauses } from './messageWatch.ts';
 import { sendDue, signatureOf } from './outbox.ts';
@@ -240,4 +248,45 @@ test('the list of a time away is mailed as one page with a way back', async () =
   expect((await http.call('POST', '/api/away/mail', { to: 'odile@phone.example', ...period })).status).toBe(200);
   expect(http.mails).toMatchObject([{ to: 'odile@phone.example', subject: 'Away plan' }]);
   expect(http.mails[0]?.html).toContain('https://shop.example/rota/away');
+});
+
+test('an armed night that loses a supply is told once, with the fault where there is one; its end is told as well', async () => {
+  const kinds: MessageSetup['rules'][number]['kinds'] = ['fault', 'supply', 'at risk', 'finished'];
+  await set({ rules: [{ ...ODILE, kinds, repeatMin: null }] });
+  // Nobody comes before Friday.
+  setShopSetup(
+    shop,
+    { ...shopSetup(shop.db, shop.clock.zone), days: [{ weekday: 5, from: '09:00', to: '12:00' }], holidays: [] },
+    TESTER,
+  );
+  const runId = createRun(shop, [admitPlain(shop, 'a.pdf', [[500, 400]], 'heron-banners')], TESTER);
+  layOutRun(shop, runId, await nestDraft(shop, runId, 20), { by: TESTER });
+  queueRun(shop, runId, TESTER);
+  const period = { fromMs: clock.nowMs, toMs: clock.nowMs + 10 * 60 * MIN };
+  const { planHash } = await simulateAway(shop, { ...period, nights: 0 }, {});
+  await armAway(shop, { ...period, planHash }, TESTER, {});
+  await look();
+  expect(mails).toEqual([]);
+  // Its tank holds less than was thought.
+  const { measured } = shop.db.select().from(printers).where(eq(printers.id, 'heron')).get() ?? {};
+  const inkMl = { ...measured?.inkMl, cyan: 0.001 };
+  shop.db
+    .update(printers)
+    .set({ measured: { media: [], collectedMm: 0, firedMs: {}, ...measured, inkMl } })
+    .where(eq(printers.id, 'heron'))
+    .run();
+  await later(1);
+  await later(5);
+  expect(mails).toHaveLength(1);
+  expect(mails[0]?.subject).toMatch(
+    /^Heron: Run 1 will not be printed as planned, Cyan of Heron runs out after \d+ % of it$/,
+  );
+  // A fault is the reason then: the plan is not told of beside it.
+  fault('head strike');
+  await later(20);
+  expect(mails.map(({ subject }) => subject).slice(1)).toEqual(['Heron: head strike']);
+  clock.nowMs = period.toMs;
+  endDueAway(shop);
+  await look();
+  expect(mails.at(-1)?.subject).toBe('The time away is over: not all of its runs are printed');
 });
