@@ -1,5 +1,6 @@
 import type { HeldOut, PlanPrinter, PlanRun, RackSpool } from '../schedule/plan.ts';
 import { NARROWER_MM } from '../flow/startCheck.ts';
+import { assignSpool } from '../stock/assignSpools.ts';
 import { type AwayChange, changedFloor } from './awayChange.ts';
 import { type AwayEvent, type AwayFigures, awayEvents, awayFigures } from './awayEvents.ts';
 import { type AwayPrinter, type AwayWorld, type PlannedAway, planAway } from './awayWorld.ts';
@@ -151,12 +152,11 @@ function loadIdeas(world: AwayWorld, { floor }: PlannedAway, { about, printer, r
   });
 }
 
-/** As the planner takes it from the rack: the shortest that is wide and long enough. */
+/** As the planner takes it from the rack, where it is long enough. */
 function bestSpool(rack: readonly RackSpool[], run: PlanRun): RackSpool | undefined {
-  return rack
-    .filter(({ stockId, widthMm }) => stockId === run.stockId && widthMm >= run.leastWidthMm - NARROWER_MM)
-    .filter(({ leftMm }) => leftMm >= run.needMm)
-    .sort((a, b) => a.leftMm - b.leftMm)[0];
+  const own = rack.filter(({ stockId }) => stockId === run.stockId);
+  const best = assignSpool(own, run.leastWidthMm - NARROWER_MM, run.needMm);
+  return best && best.leftMm >= run.needMm ? best : undefined;
 }
 
 function inkIdeas(

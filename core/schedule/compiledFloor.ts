@@ -1,4 +1,5 @@
 import { RUN_STATES_ON_PRINTER } from '../flow/run.ts';
+import { assignSpool } from '../stock/assignSpools.ts';
 import type { FloorSnapshot, LineEvent, PlanPrinter, PlanRun, RackSpool } from './plan.ts';
 import { lateMsOf } from './plan.ts';
 import type { Attendance, TimeSpan } from './shopHours.ts';
@@ -62,17 +63,7 @@ export class Rack {
   take(stock: number, leastWidthMm: number, needMm: number): RackSpool | undefined {
     const list = this.byStock[stock];
     if (!list) return undefined;
-    let best: RackSpool | undefined;
-    for (const spool of list) {
-      if (spool.leftMm <= 0 || spool.widthMm < leastWidthMm) continue;
-      if (!best) {
-        best = spool;
-        continue;
-      }
-      const fits = spool.leftMm >= needMm;
-      const bestFits = best.leftMm >= needMm;
-      if (fits !== bestFits ? fits : fits ? spool.leftMm < best.leftMm : spool.leftMm > best.leftMm) best = spool;
-    }
+    const best = assignSpool(list, leastWidthMm, needMm);
     if (best) this.byStock[stock] = list.filter((spool) => spool !== best);
     return best;
   }

@@ -2,7 +2,7 @@ import { eq } from 'drizzle-orm';
 import type { AwayLearned, AwayNow, AwaySimulation, AwayView, MorningView } from '../../../contract/api/away.ts';
 import { eventSentence } from '../../../core/events/sentence.ts';
 import { awayPeriods } from '../../db/awayTables.ts';
-import { events, printerSpells, runAttempts } from '../../db/records.ts';
+import { events, inkLedger, printerSpells, runAttempts } from '../../db/records.ts';
 import { runs, spools } from '../../db/schema.ts';
 import { type Answered, type TestHttp, openTestHttp } from '../../testing/httpFixture.ts';
 import { ServedShop } from '../../testing/servedShop.ts';
@@ -15,7 +15,9 @@ import { loadSpool } from '../media/loadSpool.ts';
 import { createRun } from '../run/createRun.ts';
 import { queueRun } from '../run/queueRun.ts';
 import { setShopSetup, shopSetup } from '../setup/shopSetup.ts';
+import { readFloor } from '../plan/fit.ts';
 import { endDueAway } from './arm.ts';
+import { learnedChance } from './learnedChance.ts';
 
 const MIN = 60_000;
 const HOUR = 60 * MIN;
@@ -318,6 +320,29 @@ describe('what the odds are learned from', () => {
     const worst = heron(all)?.worst;
     expect(worst?.faults).toBe(1);
     expect(worst?.rateWithout).toBeLessThan(heron(all)?.rate ?? 0);
+  });
+
+  test('ink is learned from what was fired against what was planned', async () => {
+    const runId = await queued('a.pdf', 1);
+    shop.db
+      .update(runs)
+      .set({ inkMl: { cyan: 2, black: 1 } })
+      .where(eq(runs.id, runId))
+      .run();
+    for (const n of [1, 2, 3, 4]) {
+      attempt({ runId, attempt: n, endedMs: EVENING - n * HOUR });
+      for (const [channelId, ml] of [
+        ['cyan', -2.4],
+        ['black', -1.2],
+      ] as const) {
+        shop.db.insert(inkLedger).values({ printerId: 'heron', channelId, ml, runId, attempt: n, atMs: EVENING }).run();
+      }
+    }
+    const { ink } = learnedChance(shop, readFloor(shop));
+    const heronInk = ink['heron'];
+    // Four runs of a fifth more weigh as much as what was thought: half of ln 1.2.
+    expect(heronInk && 'm' in heronInk ? heronInk.m : NaN).toBeCloseTo(Math.log(1.2) / 2, 6);
+    expect(heronInk && 'kappa' in heronInk ? heronInk.kappa : NaN).toBe(8);
   });
 
   test('a shop with little in its log has wide odds, not none', async () => {

@@ -1,4 +1,4 @@
-import { and, desc, eq, gt, isNotNull } from 'drizzle-orm';
+import { and, desc, eq, gt, inArray, isNotNull, sql } from 'drizzle-orm';
 import { type LearnedRate, type Seen, faultRate, mediaRate } from '../../../core/away/learnedRate.ts';
 import { learnedRatio } from '../../../core/away/learnedRatio.ts';
 import type { ClogChance, NightChance } from '../../../core/away/nightChance.ts';
@@ -9,7 +9,9 @@ import { Attendance, type TimeSpan, attendedSpans } from '../../../core/schedule
 import { exercisedMs } from '../../db/exercised.ts';
 import { findPrinter } from '../../db/findRows.ts';
 import { channelHeads } from '../../db/headTables.ts';
-import { pieceOutcomes, printerSpells, runAttempts } from '../../db/records.ts';
+import { inkLedger, pieceOutcomes, printerSpells, runAttempts } from '../../db/records.ts';
+import { runs } from '../../db/schema.ts';
+import { inkAsItGoes } from '../../../core/estimate/correction.ts';
 import type { Shop } from '../../shop.ts';
 import { exerciseDoses } from '../care/exercise.ts';
 import type { Floor } from '../plan/plannedFloor.ts';
@@ -56,7 +58,9 @@ export function learnedChance(shop: Shop, floor: Floor): NightChance {
     faults,
     ...mediaChance(shop, floor),
     time: Object.fromEntries(logs.map(({ printerId, timeRatios }) => [printerId, learnedRatio(timeRatios)])),
-    ink: {},
+    ink: Object.fromEntries(
+      floor.printers.map((printer) => [printer.id, learnedRatio(inkRatios(shop, printer, floor.nowMs))]),
+    ),
     repair: learnedRatio(repairs, Math.log(REPAIR_MIN)),
     clogs: Object.fromEntries(floor.printers.map((printer) => [printer.id, clogChances(shop, printer)])),
   };
@@ -137,6 +141,46 @@ function faultSpells(shop: Shop, printerId: string, sinceMs: number) {
     .orderBy(desc(printerSpells.fromMs))
     .limit(MOST_SPELLS)
     .all();
+}
+
+/** Ink fired ÷ ink that was planned of the latest printed runs, all channels together. */
+function inkRatios(shop: Shop, { id, corrections }: Floor['printers'][number], nowMs: number): number[] {
+  const printed = latestAttempts(shop, id, nowMs - BACK_MS)
+    .filter(({ outcome }) => outcome === 'printed')
+    .slice(0, RATIOS);
+  if (printed.length === 0) return [];
+  const runIds = printed.map(({ runId }) => runId);
+  const planned = new Map(
+    shop.db
+      .select({ id: runs.id, inkMl: runs.inkMl })
+      .from(runs)
+      .where(inArray(runs.id, runIds))
+      .all()
+      .map((run) => [run.id, run.inkMl]),
+  );
+  const fired = shop.db
+    .select({ runId: inkLedger.runId, attempt: inkLedger.attempt, ml: sql<number>`-sum(${inkLedger.ml})` })
+    .from(inkLedger)
+    .where(
+      and(
+        eq(inkLedger.printerId, id),
+        inArray(inkLedger.channelId, channelIdsOf(shop, id)),
+        inArray(inkLedger.runId, runIds),
+      ),
+    )
+    .groupBy(inkLedger.runId, inkLedger.attempt)
+    .all();
+  const total = (inkMl: Readonly<Record<string, number>>): number =>
+    Object.values(inkMl).reduce((sum, ml) => sum + ml, 0);
+  return printed.flatMap(({ runId, attempt, modeId }) => {
+    const ml = fired.find((each) => each.runId === runId && each.attempt === attempt)?.ml ?? 0;
+    const meant = total(inkAsItGoes(planned.get(runId) ?? {}, corrections[modeId]?.ink));
+    return ml > 0 && meant > 0 ? [ml / meant] : [];
+  });
+}
+
+function channelIdsOf(shop: Shop, printerId: string): string[] {
+  return findPrinter(shop.db, printerId)?.config.channels.map(({ id }) => id) ?? [];
 }
 
 /** Of a stop, the minutes from when somebody was there. */
