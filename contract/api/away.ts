@@ -20,6 +20,15 @@ export const AwayChangeView = Type.Union([
   Type.Object({ kind: Type.Literal('order'), printerId: Id, runIds: Type.Array(Id, { maxItems: 1000 }) }),
   Type.Object({ kind: Type.Literal('leave'), runId: Id }),
   Type.Object({ kind: Type.Literal('split'), runId: Id }),
+  Type.Object({
+    kind: Type.Literal('move'),
+    runId: Id,
+    printerId: Id,
+    modeId: Id,
+    estimateMs: Type.Number({ minimum: 0, maximum: 1e10 }),
+    needMm: Type.Number({ minimum: 0, maximum: 1e8 }),
+    outMm: Type.Number({ minimum: 0, maximum: 1e8 }),
+  }),
   Type.Object({ kind: Type.Literal('thin'), timerId: Id, share: Type.Number({ exclusiveMinimum: 0, maximum: 1 }) }),
 ]);
 export type AwayChangeView = Static<typeof AwayChangeView>;

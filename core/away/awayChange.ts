@@ -11,7 +11,18 @@ export type AwayChange =
   | { readonly kind: 'order'; readonly printerId: string; readonly runIds: readonly string[] }
   | { readonly kind: 'leave'; readonly runId: string }
   | { readonly kind: 'split'; readonly runId: string }
+  | ({ readonly kind: 'move' } & AwayMove)
   | { readonly kind: 'thin'; readonly timerId: string; readonly share: number };
+
+/** A run as it would be on another printer: laid out for it, at the end of its line. */
+export interface AwayMove {
+  readonly runId: string;
+  readonly printerId: string;
+  readonly modeId: string;
+  readonly estimateMs: number;
+  readonly needMm: number;
+  readonly outMm: number;
+}
 
 /** Why a change makes no sense on this floor. */
 export interface ChangeRefusal {
@@ -55,6 +66,8 @@ function changed(floor: FloorSnapshot, change: AwayChange): FloorSnapshot {
       return onRun(floor, change.runId, () => []);
     case 'split':
       return onRun(floor, change.runId, halves);
+    case 'move':
+      return moved(floor, change);
     case 'order':
       return ordered(floor, change.printerId, change.runIds);
     case 'thin':
@@ -143,6 +156,23 @@ function ordered(floor: FloorSnapshot, printerId: string, runIds: readonly strin
   if (new Set(runIds).size !== queued.length || runIds.length !== queued.length) refuse('wrong-order', printerId);
   const runs = [...line.runs.filter(({ state }) => state !== 'queued'), ...inOrder];
   return { ...floor, printers: floor.printers.map((each) => (each === line ? { ...each, runs } : each)) };
+}
+
+/** At the end of another printer's line; ink that the other one has not is not fired there. */
+function moved(floor: FloorSnapshot, { runId, printerId, modeId, estimateMs, needMm, outMm }: AwayMove): FloorSnapshot {
+  const run = floor.printers.flatMap(({ runs }) => runs).find(({ id, state }) => id === runId && state === 'queued');
+  const there = floor.printers.find(({ printer }) => printer.id === printerId);
+  if (!run) return refuse('no-run', runId);
+  if (!there) return refuse('no-printer', printerId);
+  const inkMl = Object.fromEntries(Object.entries(run.inkMl).filter(([id]) => id in there.printer.inkLeftMl));
+  const next: PlanRun = { ...run, modeId, estimateMs, needMm, outMm, inkMl, spoolId: null };
+  return {
+    ...floor,
+    printers: floor.printers.map(({ printer, runs }) => {
+      const rest = runs.filter(({ id }) => id !== runId);
+      return { printer, runs: printer.id === printerId ? [...rest, next] : rest };
+    }),
+  };
 }
 
 /** Two runs that come to what the one did. */

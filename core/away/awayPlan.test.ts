@@ -137,6 +137,19 @@ test('what does not fit into the night says by how much, and what goes first ins
   expect(figuresWith(world, [{ kind: 'leave', runId: 'big' }]).runs).toBe(2);
 });
 
+test('a run that another printer could take is offered there, with what that brings', () => {
+  const heron = plannedPrinter('heron', { sources: [sourceWith({ spoolId: 'short', leftMm: 500 })] });
+  const gull = plannedPrinter('gull');
+  const printers = [
+    { printer: heron, runs: [awayRun('big', { needMm: 4000 })] },
+    { printer: gull, runs: [] },
+  ];
+  const move = { runId: 'big', printerId: 'gull', modeId: 'm', estimateMs: 2 * HOUR, needMm: 4200, outMm: 4000 };
+  const world = { ...awayShop({ toH: 8, printers, there: [[9, 18]] }), moves: [move] };
+  const [action] = look(world).before.filter(({ kind }) => kind === 'plan');
+  expect(action).toMatchObject({ text: 'Print big on gull', change: { kind: 'move', ...move }, gain: { pieces: 4 } });
+});
+
 test('a purge that work exercises is skipped and leaves its sheet to the next', () => {
   const care = [purge(0), purge(1)];
   const tray = { ...TRAY, leftMm: 450 };
@@ -180,6 +193,14 @@ describe('what could be done', () => {
     expect(
       after({ kind: 'order', printerId: 'heron', runIds: ['three', 'one', 'two'] })?.runs.map(({ id }) => id),
     ).toEqual(['three', 'one', 'two']);
+    const there = { printerId: 'heron', modeId: 'fast', estimateMs: 5, needMm: 900, outMm: 800 };
+    expect(
+      after({ kind: 'move', runId: 'one', ...there })?.runs.map(({ id, modeId, needMm }) => [id, modeId, needMm]),
+    ).toEqual([
+      ['two', 'm', 1000],
+      ['three', 'm', 1000],
+      ['one', 'fast', 900],
+    ]);
     expect(after({ kind: 'split', runId: 'two' })?.runs.map(({ id, needMm }) => [id, needMm])).toEqual([
       ['one', 1000],
       ['two#1', 500],
@@ -195,6 +216,8 @@ describe('what could be done', () => {
     ['no-channel', { kind: 'fill', printerId: 'heron', channelId: 'gold', ml: 1 }],
     ['no-run', { kind: 'leave', runId: 'ten' }],
     ['no-run', { kind: 'order', printerId: 'heron', runIds: ['one', 'two', 'ten'] }],
+    ['no-run', { kind: 'move', runId: 'ten', printerId: 'heron', modeId: 'm', estimateMs: 1, needMm: 1, outMm: 1 }],
+    ['no-printer', { kind: 'move', runId: 'one', printerId: 'gull', modeId: 'm', estimateMs: 1, needMm: 1, outMm: 1 }],
     ['wrong-order', { kind: 'order', printerId: 'heron', runIds: ['one', 'two'] }],
     ['no-spool', { kind: 'add', spoolId: 'gone', mm: 1 }],
   ])('names what is not there: %s', (code, change) => {

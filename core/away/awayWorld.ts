@@ -1,7 +1,7 @@
 import type { OutlookChannel } from '../care/outlook.ts';
 import { type PurgedPlan, planWithPurges } from '../care/plannedPurges.ts';
 import type { FloorSnapshot } from '../schedule/plan.ts';
-import { wholeRunId } from './awayChange.ts';
+import { type AwayMove, wholeRunId } from './awayChange.ts';
 
 /** What is said of a run, and what it is worth. Money in minor units. */
 export interface AwayRun {
@@ -60,6 +60,8 @@ export interface AwayWorld {
   readonly spools: Readonly<Record<string, { readonly label: string; readonly colour: string }>>;
   readonly stocks: Readonly<Record<string, string>>;
   readonly holidays: readonly HolidayCare[];
+  /** Runs that another printer could take instead. */
+  readonly moves?: readonly AwayMove[];
   /** What a piece without a price brings beyond its cost, as a share of it. */
   readonly marginShare?: number;
 }

@@ -253,6 +253,14 @@ function planIdeas(world: AwayWorld, { about, printer, runs }: Lined, own: reado
       change: { kind: 'leave', runId: id },
     });
   }
+  for (const move of world.moves ?? []) {
+    if (!runs.some(({ id }) => id === move.runId)) continue;
+    const name = world.printers[move.printerId]?.name ?? move.printerId;
+    ideas.push({
+      ...{ key: `move ${move.runId} ${move.printerId}`, kind: 'plan', minutes: 0 },
+      ...{ text: `Print ${world.runs[move.runId]?.name ?? 'it'} on ${name}`, change: { kind: 'move', ...move } },
+    });
+  }
   const timers = new Set(
     printer.care.flatMap(({ id, timerId }) => (timerId !== null && about.care[id]?.what === 'purge' ? [timerId] : [])),
   );

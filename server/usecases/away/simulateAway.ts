@@ -1,10 +1,12 @@
 import { createHash } from 'node:crypto';
 import type { AwayAsk, AwaySimulation } from '../../../contract/api/away.ts';
 import { type PeriodRefusal, checkPeriod } from '../../../core/away/awayPeriod.ts';
-import type { AwayChange } from '../../../core/away/awayChange.ts';
+import type { AwayChange, AwayMove } from '../../../core/away/awayChange.ts';
 import type { RunHow } from '../../ports/work.ts';
 import { Refused, type Shop } from '../../shop.ts';
-import { readFloor } from '../plan/fit.ts';
+import { fitsFor, readFloor } from '../plan/fit.ts';
+import { fitAskOfRun } from '../run/rerouteRun.ts';
+import { runRow } from '../run/runRows.ts';
 import type { Floor } from '../plan/plannedFloor.ts';
 import type { AwayOrder } from './awayOrder.ts';
 import type { AwayPlanAnswer, NightsAnswer } from './awayWork.ts';
@@ -17,6 +19,8 @@ const SEED = 1;
 /** Nights are simulated in so many parts, one for each core. */
 const PARTS = 2;
 const HOUR = 3_600_000;
+/** So many runs are asked about on other printers: each is nested there. */
+const MOST_MOVED = 3;
 
 /** The plan of a time away with its odds, as if the changes were done. Nothing is kept. */
 export async function simulateAway(shop: Shop, ask: AwayAsk, how: RunHow) {
@@ -25,8 +29,11 @@ export async function simulateAway(shop: Shop, ask: AwayAsk, how: RunHow) {
   const floor = readFloor(shop);
   mustBePeriod(period, floor.nowMs);
   mustKnow(floor, changes);
-  const order = awayOrder(shop, period, changes, floor);
-  const { wanted: _wanted, ...plan } = await shop.work.run('away plan', order, how);
+  const asked = awayOrder(shop, period, changes, floor);
+  const first = await shop.work.run('away plan', asked, how);
+  const moves = await movesFor(shop, floor, first, how);
+  const order = moves.length === 0 ? asked : { ...asked, about: { ...asked.about, moves } };
+  const { wanted: _wanted, ...plan } = moves.length === 0 ? first : await shop.work.run('away plan', order, how);
   const odds = await oddsOfOrder(shop, order, { nights, seed }, how);
   const followed =
     nights > 0 && plan.before.some(({ change }) => change !== null)
@@ -46,6 +53,31 @@ export async function simulateAway(shop: Shop, ask: AwayAsk, how: RunHow) {
     odds,
     driversTaskId: followed?.publish((drivers) => drivers) ?? null,
   };
+}
+
+/** Of the first runs that the plan does not print, the other printers that could take them. */
+async function movesFor(shop: Shop, floor: Floor, { events }: AwayPlanAnswer, how: RunHow): Promise<AwayMove[]> {
+  const left = events
+    .filter(({ kind, outcome }) => kind === 'run' && (outcome === 'hand' || outcome === 'impossible'))
+    .flatMap(({ id }) => floor.runs.find((run) => run.id === id && run.state === 'queued') ?? [])
+    .filter(
+      ({ pair, series, byHand, fixedStartMs }) => pair === null && series === null && !byHand && fixedStartMs === null,
+    )
+    .slice(0, MOST_MOVED);
+  const asks = left.map(({ id }) => fitAskOfRun(shop, runRow(shop.db, id)));
+  const fits = await fitsFor(shop, floor, asks, how);
+  return left.flatMap((run, i) =>
+    (fits[i] ?? []).flatMap((fit) =>
+      fit.can && fit.printerId !== run.printerId
+        ? [
+            {
+              ...{ runId: run.id, printerId: fit.printerId, modeId: fit.modeId },
+              ...{ estimateMs: fit.timeMs, needMm: fit.fedMm, outMm: fit.lengthMm },
+            },
+          ]
+        : [],
+    ),
+  );
 }
 
 /** The plan of a time away as one page for paper or a phone. */
