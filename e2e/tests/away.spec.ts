@@ -23,8 +23,9 @@ async function nobodyComes(): Promise<void> {
   await shop.send('PUT', '/api/shop', { ...setup, days, holidays: [] });
 }
 
-async function queued(name: string, queueId: string): Promise<string> {
+async function queued(name: string, queueId: string, ticket: Record<string, unknown> = {}): Promise<string> {
   const job = await shop.bringIn(queueId, name, await pdfFile([{ widthMm: 800, heightMm: 1500 }]));
+  await shop.setTicket(name, ticket);
   return (await shop.queueRun([job.id])).id;
 }
 
@@ -81,11 +82,10 @@ test('a plan is armed, something breaks, and the morning says what came of it', 
 });
 
 test('what is ticked before leaving is counted as done, and the list goes to a phone', async ({ page }) => {
-  const run = await queued('mesh.pdf', 'heron-banners');
-  await shop.send('POST', '/api/spools/spool-bo-31/unload');
+  const run = await queued('mesh.pdf', 'heron-banners', { stockId: 'mesh' });
   await openPlan(page, 8);
   await expect(events(page).getByText('needs a hand')).toHaveCount(1);
-  const load = page.getByRole('checkbox', { name: /^Load BO-3/ }).first();
+  const load = page.getByRole('checkbox', { name: /^Load ME-08/ }).first();
   await load.check();
   await expect(events(page).getByText('done', { exact: true })).toHaveCount(1);
   await expect(page.getByText(/^Counted as done/)).toBeVisible();

@@ -212,6 +212,8 @@ test('what is planned is moved by pointer and by keys, and put back', async ({ p
   await page.mouse.down();
   // Three hours to the right.
   await page.mouse.move(x + wide.width / 8, y, { steps: 8 });
+  // A busy machine draws it a moment later than the pointer is there.
+  await expect(page.getByText(/nozzle check: every day at 14:5\d/)).toBeVisible();
   await page.mouse.up();
   await expect(list).toContainText(/every day at 14:5\d/);
   await page.getByRole('button', { name: 'Undo' }).click();

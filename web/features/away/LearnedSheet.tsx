@@ -1,3 +1,4 @@
+import { Link } from 'react-router';
 import type { AwayLearned } from '../../../contract/api/away.ts';
 import { errorText } from '../../api/client.ts';
 import { useLearned } from '../../api/away.ts';
@@ -48,7 +49,14 @@ function PrinterLearned({ printer }: { readonly printer: AwayLearned['printers']
   const zone = useZone();
   const { faults, hours, othersFaults, othersHours, rate, low, high, worst, timeFactor, timeRuns } = printer;
   return (
-    <Section title={printer.name}>
+    <Section
+      title={printer.name}
+      aside={
+        <Link to={`/heads?printer=${printer.printerId}`} className="text-tide underline">
+          Its heads
+        </Link>
+      }
+    >
       <Row label="Seen here">
         {counted(faults, 'fault')} in {number(hours, hours < 10 ? 1 : 0)} h
       </Row>
