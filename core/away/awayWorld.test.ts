@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { awayRun, awayShop } from '../testing/awayShop.ts';
 import { onRack, plannedPrinter, sourceWith } from '../testing/plannedPrinter.ts';
-import { Attendance } from '../schedule/shopHours.ts';
+import type { Attendance } from '../schedule/shopHours.ts';
 import { awayEvents, awayFigures } from './awayEvents.ts';
 import { awaySupplies } from './awaySupplies.ts';
 import { type AwayWorld, planAway } from './awayWorld.ts';
