@@ -23,7 +23,7 @@ export interface AwayAction {
 const HAND_MIN = { fill: 3, empty: 2, add: 2, clean: 6 } as const;
 /** A purge may be thinned to this share of its ink. */
 const THIN_SHARE = 0.5;
-/** More ideas than this are not worked out: the first of each printer come first. */
+/** More ideas than this are not worked out. */
 const MOST_IDEAS = 24;
 
 type Idea = Omit<AwayAction, 'gain'>;
@@ -31,7 +31,6 @@ type Idea = Omit<AwayAction, 'gain'>;
 /**
  * What could be done before leaving, what brings most first: what each problem of the plan calls for, then other ways to plan. What
  * would bring nothing is left out, but for what can't be had.
- * @param done changes that are in the world already
  */
 export function beforeYouGo(world: AwayWorld, planned: PlannedAway, events: readonly AwayEvent[]): AwayAction[] {
   const without = awayFigures(world, planned, events);

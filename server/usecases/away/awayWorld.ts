@@ -15,33 +15,37 @@ import { careWork } from '../care/careWork.ts';
 import { exerciseDoses } from '../care/exercise.ts';
 import { holidayTest } from '../care/timers.ts';
 import { readFloor } from '../plan/fit.ts';
-import type { Floor } from '../plan/plannedFloor.ts';
+import { type Floor, snapshotFor } from '../plan/plannedFloor.ts';
 import { shopSetup } from '../setup/shopSetup.ts';
 import type { AwayOrder } from './awayOrder.ts';
 import { learnedChance } from './learnedChance.ts';
 
 const HOUR = 3_600_000;
 
-/** All that a plan of a time away is made from, at this moment. */
+/** All that a plan of a time away and its odds are made from, at this moment. */
 export function awayOrder(
   shop: Shop,
   period: AwayWorld['period'],
   changes: readonly AwayChange[] = [],
   floor: Floor = readFloor(shop),
 ): AwayOrder {
+  return { floor, about: aboutAway(shop, period, floor), chance: learnedChance(shop, floor), changes };
+}
+
+/** The same for a plan without odds: what was learned over a year needn't be read for it. */
+export function awayWorld(shop: Shop, period: AwayWorld['period'], floor: Floor): AwayWorld {
+  return { ...aboutAway(shop, period, floor), floor: snapshotFor(floor) };
+}
+
+function aboutAway(shop: Shop, period: AwayWorld['period'], floor: Floor): AwayOrder['about'] {
   return {
-    floor,
-    about: {
-      period,
-      printers: Object.fromEntries(floor.printers.map((printer) => [printer.id, awayPrinter(shop, printer)])),
-      runs: awayRuns(shop, floor),
-      spools: Object.fromEntries(floor.spools.map(({ id, label, colour }) => [id, { label, colour }])),
-      stocks: Object.fromEntries(Object.values(floor.stocks).map(({ id, name }) => [id, name])),
-      holidays: holidayCare(shop, period),
-      marginShare: shopSetup(shop.db, shop.clock.zone).marginShare ?? 0,
-    },
-    chance: learnedChance(shop, floor),
-    changes,
+    period,
+    printers: Object.fromEntries(floor.printers.map((printer) => [printer.id, awayPrinter(shop, printer)])),
+    runs: awayRuns(shop, floor),
+    spools: Object.fromEntries(floor.spools.map(({ id, label, colour }) => [id, { label, colour }])),
+    stocks: Object.fromEntries(Object.values(floor.stocks).map(({ id, name }) => [id, name])),
+    holidays: holidayCare(shop, period),
+    marginShare: shopSetup(shop.db, shop.clock.zone).marginShare ?? 0,
   };
 }
 

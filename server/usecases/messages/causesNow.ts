@@ -5,8 +5,7 @@ import { alertsOf } from '../../../core/flow/alerts.ts';
 import type { Shop } from '../../shop.ts';
 import { armedAway, pastAways } from '../away/armed.ts';
 import { plannedRunIds } from '../away/arm.ts';
-import { worldOf } from '../away/awayOrder.ts';
-import { awayOrder } from '../away/awayWorld.ts';
+import { awayWorld } from '../away/awayWorld.ts';
 import { readFloor } from '../plan/fit.ts';
 import type { Floor } from '../plan/plannedFloor.ts';
 import { withHeld } from '../plan/printersNow.ts';
@@ -22,7 +21,7 @@ export interface CauseNow {
 
 /** That a time away is over is news for so long (ms). */
 const NEWS_MS = 12 * 3_600_000;
-/** A plan is at risk once so much of it is missing that less than this would be late by chance (ms). */
+/** A run that would end less than this after the time away is no news yet: plans move by that much (ms). */
 const LATE_MS = 10 * 60_000;
 
 /** Everything that people may have to be told of now. What is an effect of something else that is told already is left out. */
@@ -49,7 +48,7 @@ function stopsNow(shop: Shop, floor: Floor): CauseNow[] {
 function planNow(shop: Shop, floor: Floor, stopped: ReadonlySet<string>): CauseNow[] {
   const armed = armedAway(shop.db);
   if (!armed) return [];
-  const world = worldOf(awayOrder(shop, { fromMs: armed.fromMs, toMs: armed.toMs }, [], floor));
+  const world = awayWorld(shop, { fromMs: armed.fromMs, toMs: armed.toMs }, floor);
   const planned = planAway(world);
   const events = awayEvents(world, planned);
   const wanted = new Set(plannedRunIds(armed));
