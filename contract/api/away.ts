@@ -275,8 +275,12 @@ const NightSideView = Type.Object({
   worthError: Type.Number(),
   /** Chance that everything promised is printed; null: nothing is. */
   promised: nullable(Type.Number()),
-  /** Runs that are printed by morning with a chance of a half and more, that would be late else. */
+  /** With a date, and not printed by morning. */
   late: Type.Integer(),
+  purges: Type.Object({
+    printed: Type.Integer(),
+    skipped: Type.Integer({ description: 'since work exercises their channels' }),
+  }),
 });
 
 /** A better night beside the plan as it stands. Nothing is moved until it is accepted. */

@@ -4,6 +4,7 @@ import { plannedWork } from '../schedule/planInput.ts';
 import { Attendance } from '../schedule/shopHours.ts';
 import { NO_CHANCE } from '../testing/nightShop.ts';
 import { plannedPrinter, sourceWith } from '../testing/plannedPrinter.ts';
+import type { AwayPrinter } from '../away/awayWorld.ts';
 import type { LearnedRate } from '../away/learnedRate.ts';
 import { type NightQuestion, NightScorer, isBetter } from './nightScore.ts';
 import type { Assignment, NightUnit } from './nightUnits.ts';
@@ -236,6 +237,38 @@ test('where nothing is worth a euro more, what stands is as good as it can be ma
   expect(answer.isBetter).toBe(false);
   expect(answer.moves).toEqual([]);
   expect(answer.proposed.assignment).toEqual(answer.standing.assignment);
+});
+
+test('which purges a night needs depends on what is printed in it', () => {
+  // Cyan has stood for half a day of a day; a run that fires it makes the purge at two needless, as long as the one of tomorrow comes.
+  const question = questionOf([{ id: 'blue', hours: { A: 1 }, value: 400 }]);
+  const purge = (id: string, fromMs: number) => ({
+    ...{ id, fromMs, latestMs: fromMs + HOUR, timerId: 'daily', durationMs: 60_000 },
+    ...{ inkMl: { cyan: 0.2 }, fedMm: 0, stockId: null },
+  });
+  const printers = question.world.floor.printers.map(({ printer, runs }) => ({
+    printer:
+      printer.id === 'A'
+        ? { ...printer, inkLeftMl: { cyan: 90 }, care: [purge('p1', 2 * HOUR), purge('p2', 20 * HOUR)] }
+        : printer,
+    runs,
+  }));
+  const care = { title: 'Cyan', what: 'purge' as const, skippable: true, onlyNeeded: false };
+  const about: AwayPrinter = {
+    ...{ id: 'A', name: 'A', ratePerHourMinor: 0, sources: [], rules: [], care: { p1: care, p2: care } },
+    channels: [
+      { id: 'cyan', name: 'Cyan', colour: '', tankMl: 100, limitMs: 24 * HOUR, doseMl: 0.1, exercisedMs: -13 * HOUR },
+    ],
+  };
+  const units = question.units.map((unit) => ({
+    ...unit,
+    options: unit.options.map((option) => ({ ...option, run: { ...option.run, inkMl: { cyan: 1 } } })),
+  }));
+  const world = { ...question.world, floor: { ...question.world.floor, printers }, printers: { A: about } };
+  const { standing, proposed } = proposeNight({ ...question, world, units }, search(1, 60));
+  expect(standing.purges).toEqual({ printed: 1, skipped: 0 });
+  expect(proposed.assignment['A']).toEqual(['blue']);
+  expect(proposed.purges).toEqual({ printed: 0, skipped: 1 });
 });
 
 test('moves are told as a person would: to another printer, into a line, before others', () => {

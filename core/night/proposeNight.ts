@@ -1,4 +1,6 @@
+import { planWithPurges } from '../care/plannedPurges.ts';
 import type { Random } from '../random.ts';
+import type { FloorSnapshot } from '../schedule/plan.ts';
 import { type Nights, type Odds, gainOf, oddsOf, simulateNights } from '../away/nights.ts';
 import { type NightQuestion, type NightScore, NightScorer, isBetter } from './nightScore.ts';
 import { type Assignment, type NightMove, type NightUnit, keyOf, movesBetween, standingOf } from './nightUnits.ts';
@@ -9,6 +11,8 @@ export interface NightSide {
   /** By 2,000 nights. */
   readonly worth: Odds;
   readonly promised: Odds | null;
+  /** Purges of timers in it: work makes some needless, and which depends on what is printed where. */
+  readonly purges: { readonly printed: number; readonly skipped: number };
   /** Units that the plan without chance prints, and the chance of each. */
   readonly byUnit: Readonly<Record<string, number>>;
 }
@@ -174,10 +178,26 @@ function sideOf(question: NightQuestion, scorer: NightScorer, assignment: Assign
     assignment,
     worth: { chance: mean, error: Math.sqrt(variance / n) },
     promised: promised && oddsOf(promised),
+    purges: purgesOf(question, scorer.floorOf(assignment)),
     byUnit: Object.fromEntries(
       nights.runIds.map((id, i) => [id, oddsOf(nights.succeeded[i] ?? new Uint8Array(n)).chance]),
     ),
   };
+}
+
+/** What becomes of the purges of timers while nobody is there, by the rule that skips what work has exercised. */
+function purgesOf({ world: { period, printers } }: NightQuestion, floor: FloorSnapshot): NightSide['purges'] {
+  const { plan, skipped } = planWithPurges(floor, printers, () => null);
+  let [printed, left] = [0, 0];
+  for (const [printerId, { events }] of plan.lines) {
+    for (const event of events) {
+      const isMeant = event.kind === 'care' && printers[printerId]?.care[event.id]?.skippable === true;
+      if (!isMeant || event.fromMs < period.fromMs || event.fromMs >= period.toMs) continue;
+      if (skipped.has(event.id)) left += 1;
+      else if (event.lacks === null) printed += 1;
+    }
+  }
+  return { printed, skipped: left };
 }
 
 /** The units worth most that are all printed with the confidence: the dearest first, as long as the nights bear it. */

@@ -81,7 +81,7 @@ function proposalView(
 
 /** What is printed more likely than not. */
 function sideView(
-  { assignment, worth, promised, byUnit }: NightSide,
+  { assignment, worth, promised, byUnit, purges }: NightSide,
   units: readonly NightUnit[],
 ): NightProposal['standing'] {
   const likely = units.filter(({ id }) => (byUnit[id] ?? 0) >= 0.5);
@@ -92,7 +92,13 @@ function sideView(
     runs: likely.length,
     pieces: likely.reduce((sum, { pieces }) => sum + pieces, 0),
     metres: likely.reduce((sum, unit) => sum + (optionOf(unit)?.run.outMm ?? 0) / 1000, 0),
-    ...{ worthMinor: worth.chance, worthError: worth.error, promised: promised?.chance ?? null, late: late.length },
+    ...{
+      worthMinor: worth.chance,
+      worthError: worth.error,
+      promised: promised?.chance ?? null,
+      late: late.length,
+      purges,
+    },
   };
 }
 

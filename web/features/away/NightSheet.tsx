@@ -103,6 +103,7 @@ function Proposed({
     ['Worth', moneyText(standing.worthMinor, currency), moneyText(proposed.worthMinor, currency)],
     ['Promises kept', percent(standing.promised), percent(proposed.promised)],
     ['With a date, not printed', number(standing.late), number(proposed.late)],
+    ['Purges, skipped', purgesText(standing), purgesText(proposed)],
   ];
   const take = async (): Promise<void> => {
     if (id === null) return;
@@ -144,6 +145,11 @@ function Proposed({
       </div>
     </Section>
   );
+}
+
+/** Purges that are printed, and those that work makes needless. */
+function purgesText({ purges }: NightProposal['standing']): string {
+  return `${number(purges.printed)}, ${number(purges.skipped)}`;
 }
 
 function Moves({ moves }: { readonly moves: NightProposal['moves'] }) {
