@@ -136,6 +136,11 @@ export class Dispatcher {
     this.serve(id);
   }
 
+  /** Whether something is being brought to a printer, or told to it. */
+  get isBusy(): boolean {
+    return this.busy.size > 0 || this.syncing.size > 0;
+  }
+
   close(): void {
     this.closed = true;
     clearTimeout(this.timer);

@@ -83,11 +83,11 @@ export class LockStep {
     this.dispatcher.close();
   }
 
-  /** Until no call is outstanding, and nothing follows from the last answer. */
+  /** Until no call is outstanding, nothing is being brought to a printer, and nothing follows from the last answer. */
   private async settle(): Promise<void> {
     for (let quiet = 0; quiet < QUIET; quiet += 1) {
       await new Promise((done) => setImmediate(done));
-      if (this.outstanding > 0) quiet = 0;
+      if (this.outstanding > 0 || this.dispatcher.isBusy) quiet = 0;
     }
   }
 
