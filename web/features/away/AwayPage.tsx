@@ -95,7 +95,7 @@ function AwayAt({ away, now }: { readonly away: AwayNow; readonly now: () => num
         )}
         {period && !simulation && !error && <p className="px-5 py-3 text-soft">Simulating 2,000 nights …</p>}
         {period && simulation && (
-          <div aria-busy={working} className={working ? 'opacity-80' : ''}>
+          <div aria-busy={working}>
             <AwayFigures
               simulation={simulation}
               onOpen={() => {
