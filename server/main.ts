@@ -25,6 +25,7 @@ import { storageParts, whyUnwritable } from './files/storageParts.ts';
 import { readLimits } from './limits.ts';
 import { exposures } from '../core/people/exposure.ts';
 import { type Listening, listen } from './listen.ts';
+import { lookAfterShop } from './lookAfterShop.ts';
 import { BadOption, type Options, readOptions } from './options.ts';
 import { Repeated } from './repeated.ts';
 import { ThreadPool } from './work/pool.ts';
@@ -35,34 +36,16 @@ import { openDemo, seedDemo } from './demo/seedDemo.ts';
 import { SHOP } from './demo/floorData.ts';
 import { demoIsOwed, isEmptyShop, seedFloor, writeDevices } from './demo/seedFloor.ts';
 import { type Shop, newId } from './shop.ts';
-import { pruneRenderedData } from './usecases/output/pruneRenderedData.ts';
 import { DatesAtRisk } from './usecases/plan/datesAtRisk.ts';
-import { applyKeepRules } from './usecases/shelf/shelf.ts';
 import { hostNames, leastFreeBytes, shopCurrency } from './usecases/setup/shopSetup.ts';
 import { ownerCode } from './usecases/people/people.ts';
 import { hasOwner, signInIsOn, storeSignIn } from './usecases/people/signInSwitch.ts';
 import { crewView, hireCrew } from './usecases/setup/crew.ts';
 import { shopTaskHandlers } from './usecases/shopTaskHandlers.ts';
-import { endDueAway } from './usecases/away/arm.ts';
-import { lookAtCauses } from './usecases/messages/messageWatch.ts';
-import { sendDue } from './usecases/messages/outbox.ts';
 import { SmtpMailer } from './mail/smtpMailer.ts';
 import { mailStandInPort } from './mail/mailStandIn.ts';
-import { putDueCare } from './usecases/care/dueTimers.ts';
-import { releaseDueRuns } from './usecases/run/autoSubmit.ts';
 
-/** Looks after stand-ins that died on their own so often. */
-const STAND_IN_WATCH_MS = 3000;
-const DUE_LOOK_MS = 500;
-const TIDY_MS = 5_000;
-/** Files are removed by their age; a look at all of them need not be often. */
-const RENDERED_MS = 60_000;
 const STORAGE_MS = 2000;
-const MESSAGES_MS = 3000;
-const SEND_MS = 1000;
-const CLOCK_NOTE_MS = 30_000;
-const CERTIFICATE_MS = 60_000;
-const RESUME_MS = 15_000;
 
 const options = optionsOrEnd();
 const { dist } = options;
@@ -223,7 +206,14 @@ async function opened(): Promise<void> {
   opening = 'open';
   if (options.crew && crewView(db).there) crew = launchCrew();
   catchTheRest();
-  lookAfterTheShop();
+  lookAfterShop({
+    ...{ shop, repeated, dates, outgoing },
+    keepClock: () => {
+      clock.keep();
+    },
+    renewCertificate: () => listening?.renew(),
+    watchStandIns,
+  });
   await noteAddress(paths.root, listening?.address() ?? '').catch((error: unknown) => {
     log.warn({ err: error }, 'the address could not be written down');
   });
@@ -251,74 +241,6 @@ function chooseSignIn(): void {
     );
   }
   if (options.signIn !== undefined) storeSignIn(db, options.signIn);
-}
-
-/** What is done by itself, again and again. What would begin something new waits while nothing can be written down. */
-function lookAfterTheShop(): void {
-  const whenWell = (act: () => unknown) => () => (storage.acceptsWork ? act() : undefined);
-  repeated.every(STAND_IN_WATCH_MS, 'the stand-ins cannot be started', watchStandIns);
-  repeated.every(
-    DUE_LOOK_MS,
-    'a run that should go by itself could not be looked at',
-    whenWell(() => releaseDueRuns(shop)),
-  );
-  repeated.every(
-    DUE_LOOK_MS,
-    'timers could not be looked at',
-    whenWell(() => {
-      putDueCare(shop);
-    }),
-  );
-  repeated.every(
-    DUE_LOOK_MS,
-    'the time away could not be looked at',
-    whenWell(() => {
-      endDueAway(shop);
-    }),
-  );
-  repeated.every(
-    MESSAGES_MS,
-    'what people have to be told of could not be looked at',
-    whenWell(() => {
-      lookAtCauses(shop);
-    }),
-  );
-  repeated.every(
-    SEND_MS,
-    'messages could not be sent',
-    whenWell(() => sendDue(shop, outgoing)),
-  );
-  repeated.every(
-    RESUME_MS,
-    'tasks of the shop could not be gone on with',
-    whenWell(() => shop.tasks.resume()),
-  );
-  repeated.every(
-    TIDY_MS,
-    'the Shelf could not be looked after',
-    whenWell(() => {
-      applyKeepRules(shop);
-    }),
-  );
-  repeated.every(
-    TIDY_MS,
-    'dates at risk could not be looked at',
-    whenWell(() => {
-      dates.look();
-    }),
-  );
-  repeated.every(CERTIFICATE_MS, 'the certificate could not be read anew', () => listening?.renew());
-  repeated.every(RENDERED_MS, 'rendered data could not be bounded', () => pruneRenderedData(shop));
-  repeated.every(
-    CLOCK_NOTE_MS,
-    'the time could not be written down',
-    whenWell(() => {
-      clock.keep();
-    }),
-  );
-  void shop.tasks.resume().catch((error: unknown) => {
-    if (!storage.noticed(error)) log.error({ err: error }, 'tasks of the shop could not be gone on with');
-  });
 }
 
 /** The people of the demo's shop, as a process of their own: they know the shop by its API alone. */

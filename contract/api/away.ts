@@ -1,4 +1,5 @@
 import { type Static, Type } from 'typebox';
+import { AWAY_LACKS } from '../../core/away/awayEvents.ts';
 import { AWAY_STATES } from '../../core/away/awayPeriod.ts';
 import { Id, InstantMs, nullable } from './common.ts';
 
@@ -60,6 +61,7 @@ export const AwayEventView = Type.Object({
     description: 'impossible: it can’t, since something is missing; hand: it needs a person',
   }),
   why: Type.String(),
+  lacks: nullable(Type.Enum([...AWAY_LACKS], { description: 'the supply that is missing; null: none is' })),
   pieces: Type.Number(),
   share: Type.Number({ description: 'of a run that is printed by the end' }),
   lateMs: Type.Number(),

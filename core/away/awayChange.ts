@@ -26,7 +26,7 @@ export interface AwayMove {
 
 /** Why a change makes no sense on this floor. */
 export interface ChangeRefusal {
-  readonly code: 'no-printer' | 'no-source' | 'no-spool' | 'no-run' | 'no-channel' | 'wrong-order';
+  readonly code: 'no-printer' | 'no-source' | 'no-spool' | 'no-run' | 'no-channel' | 'no-timer' | 'wrong-order';
   readonly what: string;
 }
 
@@ -39,7 +39,7 @@ export class ChangeRefused extends Error {
 
 /**
  * The floor as it would be with these changes, one after another.
- * @throws ChangeRefused where one names a printer, spool, run or channel that is not there
+ * @throws ChangeRefused where one names what is not there, or no longer is after those before it
  */
 export function changedFloor(floor: FloorSnapshot, changes: readonly AwayChange[]): FloorSnapshot {
   return changes.reduce(changed, floor);
@@ -71,16 +71,7 @@ function changed(floor: FloorSnapshot, change: AwayChange): FloorSnapshot {
     case 'order':
       return ordered(floor, change.printerId, change.runIds);
     case 'thin':
-      return {
-        ...floor,
-        printers: floor.printers.map(({ printer, runs }) => ({
-          runs,
-          printer: {
-            ...printer,
-            care: printer.care.map((care) => (care.timerId === change.timerId ? thinner(care, change.share) : care)),
-          },
-        })),
-      };
+      return thinned(floor, change);
   }
 }
 
@@ -194,6 +185,19 @@ function halfId(runId: string, no: number): string {
 /** The run that a run of a plan is a part of; itself where it is whole. */
 export function wholeRunId(runId: string): string {
   return runId.split(HALF)[0] ?? runId;
+}
+
+/** The purges of a timer, with a share of their ink. */
+function thinned(floor: FloorSnapshot, { timerId, share }: Extract<AwayChange, { kind: 'thin' }>): FloorSnapshot {
+  const isMeant = (care: PlanPrinter['care'][number]): boolean => care.timerId === timerId;
+  if (!floor.printers.some(({ printer }) => printer.care.some(isMeant))) refuse('no-timer', timerId);
+  return {
+    ...floor,
+    printers: floor.printers.map(({ printer, runs }) => ({
+      printer: { ...printer, care: printer.care.map((care) => (isMeant(care) ? thinner(care, share) : care)) },
+      runs,
+    })),
+  };
 }
 
 function thinner<T extends PlanPrinter['care'][number]>(care: T, share: number): T {

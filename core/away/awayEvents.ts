@@ -7,6 +7,10 @@ import type { AwayPrinter, AwayWorld, PlannedAway } from './awayWorld.ts';
 /** How something ends in a time away: it is done, it is skipped, something is missing, or a person is. */
 export type AwayOutcome = 'done' | 'skipped' | 'impossible' | 'hand';
 
+/** What is missing where something can't be done, or is there only if somebody brings it. */
+export const AWAY_LACKS = ['media', 'ink', 'basket'] as const;
+export type AwayLack = (typeof AWAY_LACKS)[number];
+
 /** A run or care in a time away, and how it ends. */
 export interface AwayEvent {
   readonly id: string;
@@ -19,6 +23,8 @@ export interface AwayEvent {
   readonly outcome: AwayOutcome;
   /** Why it is not simply done; empty where it is. */
   readonly why: string;
+  /** The supply that is missing; null: none is. */
+  readonly lacks: AwayLack | null;
   readonly pieces: number;
   /** What of a run is printed by the end of the time away (0 … 1). */
   readonly share: number;
@@ -41,9 +47,9 @@ export function awayEvents(world: AwayWorld, { floor, plan }: PlannedAway): Away
 function holidayEvents({ holidays, period }: AwayWorld): AwayEvent[] {
   return holidays
     .filter(({ atMs }) => atMs >= period.fromMs && atMs < period.toMs)
-    .map(({ id, printerId, title, atMs }) => ({
-      ...{ id, printerId, kind: 'purge', what: title, atMs, toMs: atMs },
-      ...{ outcome: 'skipped', why: 'holiday', pieces: 0, share: 0, lateMs: 0 },
+    .map(({ id, printerId, what: kind, title, atMs }) => ({
+      ...{ id, printerId, kind, what: title, atMs, toMs: atMs },
+      ...{ outcome: 'skipped', why: 'holiday', lacks: null, pieces: 0, share: 0, lateMs: 0 },
     }));
 }
 
@@ -59,7 +65,8 @@ function lineEvents(world: AwayWorld, about: AwayPrinter, lined: Lined, line: Li
       return isOver ? [] : [runEvent(world, about, lined, line, event, run)];
     }
     if (event.kind !== 'care') return [];
-    const isWithin = event.fromMs < period.toMs && (event.toMs > period.fromMs || event.fromMs >= period.fromMs);
+    // What is skipped or can't be done takes no time: it counts where it begins.
+    const isWithin = event.fromMs < period.toMs && (event.toMs > period.fromMs || event.fromMs === period.fromMs);
     return isWithin ? [careEvent(world, about, lined, event)] : [];
   });
 }
@@ -73,7 +80,7 @@ function careEvent(world: AwayWorld, about: AwayPrinter, { printer }: Lined, eve
     about.care[event.id] ?? ruledCare(about.rules, event.id)?.rule ?? {};
   const base = {
     ...{ id: event.id, printerId: about.id, kind, what, atMs: event.fromMs, toMs: event.toMs },
-    ...{ pieces: 0, share: 0, lateMs: 0 },
+    ...{ lacks: event.lacks, pieces: 0, share: 0, lateMs: 0 },
   };
   if (planned?.skipped === true) return { ...base, outcome: 'skipped', why: 'exercised by work' };
   if (event.lacks !== null) {
@@ -117,6 +124,7 @@ function runEvent(
     printerId: about.id,
     kind: 'run' as const,
     what: name,
+    lacks: null,
     pieces,
     share: 0,
     lateMs: event.lateMs,
@@ -135,6 +143,7 @@ function runEvent(
       share,
       outcome: 'impossible',
       why: dryText(about, dry, share),
+      lacks: 'ink',
     };
   }
   // The plan goes on as if somebody brought a roll; whoever is there has none that is long enough.
@@ -146,14 +155,15 @@ function runEvent(
   if (isShort && run.state === 'queued') {
     const why = `no spool of ${world.stocks[run.stockId] ?? 'its media'} is long enough`;
     const atMs = Math.min(period.toMs, held?.atMs ?? event.fromMs);
-    return { ...base, atMs, toMs: atMs, outcome: 'hand', why };
+    return { ...base, atMs, toMs: atMs, outcome: 'hand', why, lacks: 'media' };
   }
   if (event.toMs <= period.toMs) {
     return { ...base, atMs: event.fromMs, toMs: event.toMs, share: 1, outcome: 'done', why: '' };
   }
   if (held && event.fromMs >= period.toMs) {
     const why = handText(held.why, world.stocks[run?.stockId ?? ''] ?? 'its media');
-    return { ...base, atMs: Math.max(period.fromMs, held.atMs), toMs: held.atMs, outcome: 'hand', why };
+    const lacks = held.why === 'load' ? 'media' : held.why === 'empty' ? 'basket' : null;
+    return { ...base, atMs: Math.max(period.fromMs, held.atMs), toMs: held.atMs, outcome: 'hand', why, lacks };
   }
   if (event.fromMs < period.toMs) {
     const share = (period.toMs - event.fromMs) / Math.max(1, event.toMs - event.fromMs);
@@ -174,7 +184,7 @@ function runEvent(
         ? `${about.name} has a fault`
         : (stands ?? `no time left: it would begin ${durationText(event.fromMs - period.toMs)} after the time away`);
   const outcome = printer.stopped === null ? 'impossible' : 'hand';
-  return { ...base, atMs: period.toMs, toMs: period.toMs, outcome, why };
+  return { ...base, atMs: period.toMs, toMs: period.toMs, outcome, why, lacks: stands === null ? null : 'ink' };
 }
 
 function dryText({ channels, name }: AwayPrinter, { what }: Shortage, share: number): string {

@@ -77,7 +77,7 @@ test('a basket that fills at 03:10 holds the next run out; emptied before, all t
     ['two', 'done', 70],
     ['three', 'hand', 190],
   ]);
-  expect(events[2]?.why).toBe('the basket has to be emptied');
+  expect(events[2]).toMatchObject({ why: 'the basket has to be emptied', lacks: 'basket' });
   expect(supplies.find(({ kind }) => kind === 'basket')).toMatchObject({ full: 10_000, endsMs: 190 * MIN });
   expect(before[0]).toMatchObject({ text: 'Empty the basket of heron', gain: { pieces: 4, worthMinor: 600 } });
   expect(figuresWith(world, [{ kind: 'empty', printerId: 'heron' }]).runs).toBe(3);
@@ -90,7 +90,8 @@ test('a roll that ends in run 4 holds it out and lets the short one behind it go
   const rack = [onRack('long', 'a', 30_000)];
   const world = awayShop({ toH: 8, printers: [{ printer, runs: [...runs, last] }], rack });
   expect(ends(world)).toEqual(['one done', 'two done', 'three done', 'five done', 'four hand: Mesh has to be loaded']);
-  const { before, supplies } = look(world);
+  const { before, events, supplies } = look(world);
+  expect(events.at(-1)).toMatchObject({ what: 'four', lacks: 'media' });
   expect(supplies.find(({ kind }) => kind === 'spool')).toMatchObject({ name: 'media', endsMs: 3 * HOUR });
   expect(before[0]).toMatchObject({
     text: 'Load long, Mesh, on heron roll',
@@ -111,7 +112,8 @@ test('an ink that runs out stands the printer; filled, the rest is printed', () 
     'two impossible: cyan of heron runs out after 25 % of it',
     'three impossible: heron stands: cyan ran out',
   ]);
-  const { before, figures, supplies } = look(world);
+  const { before, events, figures, supplies } = look(world);
+  expect(events.map(({ lacks }) => lacks)).toEqual([null, 'ink', 'ink']);
   // A quarter of four pieces is one piece.
   expect(figures).toMatchObject({ runs: 1, pieces: 5 });
   expect(supplies.find(({ kind }) => kind === 'ink')).toMatchObject({ full: 100, endsMs: 75 * MIN });
@@ -165,11 +167,12 @@ test('holidays leave timers out, and say so', () => {
   const world = {
     ...awayShop({ toH: 24, printers: [{ printer, runs: [] }] }),
     holidays: [
-      { id: 'daily@1', printerId: 'wren', title: 'White, daily', atMs: 4 * HOUR },
-      { id: 'daily@9', printerId: 'wren', title: 'White, daily', atMs: 40 * HOUR },
+      { id: 'daily@1', printerId: 'wren', title: 'White, daily', what: 'stir' as const, atMs: 4 * HOUR },
+      { id: 'daily@9', printerId: 'wren', title: 'White, daily', what: 'stir' as const, atMs: 40 * HOUR },
     ],
   };
   expect(ends(world)).toEqual(['White, daily skipped: holiday']);
+  expect(look(world).events[0]?.kind).toBe('stir');
 });
 
 describe('what could be done', () => {

@@ -48,6 +48,7 @@ export interface HolidayCare {
   readonly id: string;
   readonly printerId: string;
   readonly title: string;
+  readonly what: AwayCare['what'];
   readonly atMs: number;
 }
 
@@ -62,8 +63,6 @@ export interface AwayWorld {
   readonly holidays: readonly HolidayCare[];
   /** Runs that another printer could take instead. */
   readonly moves?: readonly AwayMove[];
-  /** What a piece without a price brings beyond its cost, as a share of it. */
-  readonly marginShare?: number;
 }
 
 /** A plan of a time away, with the purges that work makes needless. */

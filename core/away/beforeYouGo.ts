@@ -34,8 +34,8 @@ type Idea = Omit<AwayAction, 'gain'>;
  */
 export function beforeYouGo(world: AwayWorld, planned: PlannedAway, events: readonly AwayEvent[]): AwayAction[] {
   const without = awayFigures(world, planned, events);
-  const ideas = uniqueIdeas([
-    ...planned.floor.printers.flatMap(({ printer, runs }) => {
+  const ideas = uniqueIdeas(
+    planned.floor.printers.flatMap(({ printer, runs }) => {
       const about = world.printers[printer.id];
       const line = planned.plan.lines.get(printer.id);
       if (!about || !line) return [];
@@ -50,7 +50,7 @@ export function beforeYouGo(world: AwayWorld, planned: PlannedAway, events: read
         ...planIdeas(world, { about, printer, runs }, own),
       ];
     }),
-  ]).slice(0, MOST_IDEAS);
+  ).slice(0, MOST_IDEAS);
   const actions = ideas.map((idea) => ({ ...idea, gain: gainOf(world, without, idea.change) }));
   return actions
     .filter(({ change, gain }) => change === null || gain.pieces > 0 || gain.care > 0 || gain.worthMinor >= 1)
@@ -189,12 +189,12 @@ function careIdeas(
   const lost = own.filter(({ kind, outcome }) => kind !== 'run' && outcome === 'impossible');
   const care = new Map(printer.care.map((each) => [each.id, each]));
   const byStock = new Map<string | null, number>();
-  for (const { id, why } of lost) {
+  for (const { id, lacks } of lost) {
     const each = care.get(id);
-    if (!each || why === 'the basket is full' || each.fedMm === 0) continue;
+    if (!each || lacks === 'basket' || each.fedMm === 0) continue;
     byStock.set(each.stockId, (byStock.get(each.stockId) ?? 0) + 1);
   }
-  const ideas = lost.some(({ why }) => why === 'the basket is full') ? [emptyIdea(about)] : [];
+  const ideas = lost.some(({ lacks }) => lacks === 'basket') ? [emptyIdea(about)] : [];
   for (const [stockId, count] of byStock) {
     const fedMm = printer.care.find((each) => each.stockId === stockId)?.fedMm ?? 0;
     const source = printer.sources.find((each) => stockId === null || each.stockId === stockId);
@@ -263,7 +263,7 @@ function planIdeas(world: AwayWorld, { about, printer, runs }: Lined, own: reado
   const timers = new Set(
     printer.care.flatMap(({ id, timerId }) => (timerId !== null && about.care[id]?.what === 'purge' ? [timerId] : [])),
   );
-  const isDry = own.some(({ why }) => why.includes('runs out') || why.includes('ran out'));
+  const isDry = own.some(({ lacks }) => lacks === 'ink');
   for (const timerId of isDry ? timers : []) {
     ideas.push({
       ...{

@@ -6,7 +6,7 @@ const END = 13 * 60 * MIN;
 
 const planned = (id: string, more: Partial<AwayEvent> = {}): AwayEvent => ({
   ...{ id, printerId: 'heron', kind: 'run', what: id, atMs: 0, toMs: 60 * MIN, outcome: 'done', why: '' },
-  ...{ pieces: 4, share: 1, lateMs: 0, ...more },
+  ...{ lacks: null, pieces: 4, share: 1, lateMs: 0, ...more },
 });
 const came = (state: Happened['state'], more: Partial<Happened> = {}): Happened => ({
   ...{ state, startedMs: 0, endedMs: 60 * MIN, why: '', pieces: 0, lostPieces: 0, lostMm: 0, ...more },

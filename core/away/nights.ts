@@ -131,10 +131,32 @@ export interface Odds {
   readonly error: number;
 }
 
+/** The odds of what came true in so many nights. */
+export function shareOdds(came: number, nights: number): Odds {
+  const chance = came / nights;
+  return { chance, error: Math.sqrt((chance * (1 - chance)) / nights) };
+}
+
 /** The share of nights in which something came true. */
 export function oddsOf(nights: Uint8Array): Odds {
-  const chance = nights.reduce((sum, each) => sum + each, 0) / nights.length;
-  return { chance, error: Math.sqrt((chance * (1 - chance)) / nights.length) };
+  return shareOdds(
+    nights.reduce((sum, each) => sum + each, 0),
+    nights.length,
+  );
+}
+
+/** What nights come to on average. */
+export function meanOdds(nights: ArrayLike<number>): Odds {
+  const n = nights.length;
+  let sum = 0;
+  let squares = 0;
+  for (let i = 0; i < n; i += 1) {
+    const each = nights[i] ?? 0;
+    sum += each;
+    squares += each * each;
+  }
+  const chance = sum / n;
+  return { chance, error: Math.sqrt(Math.max(0, squares / n - chance * chance) / n) };
 }
 
 /**
@@ -143,14 +165,5 @@ export function oddsOf(nights: Uint8Array): Odds {
  */
 export function gainOf(without: ArrayLike<number>, withIt: ArrayLike<number>): Odds {
   if (without.length !== withIt.length) throw new RangeError('nights are compared one by one: there must be as many');
-  const n = without.length;
-  let sum = 0;
-  let squares = 0;
-  for (let i = 0; i < n; i += 1) {
-    const difference = (withIt[i] ?? 0) - (without[i] ?? 0);
-    sum += difference;
-    squares += difference * difference;
-  }
-  const chance = sum / n;
-  return { chance, error: Math.sqrt(Math.max(0, squares / n - chance * chance) / n) };
+  return meanOdds(Float64Array.from(without, (each, i) => (withIt[i] ?? 0) - each));
 }

@@ -1,4 +1,4 @@
-import type { FloorSnapshot, Line, PlanPrinter, PlanRun } from '../schedule/plan.ts';
+import type { FloorSnapshot, Line, PlanCare, PlanPrinter, PlanRun } from '../schedule/plan.ts';
 import { type FloorPlan, planFloor } from '../schedule/planFloor.ts';
 import { ruledCare } from './careRule.ts';
 import { type OutlookChannel, type PlannedFiring, purgeOutlook } from './outlook.ts';
@@ -9,6 +9,9 @@ export interface PurgedPrinter {
   /** By id: purges of timers can be skipped. */
   readonly care: Readonly<Record<string, { readonly skippable: boolean; readonly onlyNeeded: boolean }>>;
 }
+
+/** Of a run on a page-wide array, what every column across the media gets (ml); null: all of its ink. */
+export type EvenMl = (runId: string) => Readonly<Record<string, number>> | null;
 
 /** A plan with the purges that work makes needless. */
 export interface PurgedPlan {
@@ -26,12 +29,11 @@ const MOST_ROUNDS = 4;
  * The plan of the floor, in which a purge is skipped where work exercises its channels. One that is skipped takes no time and no
  * media, which may move the work and leave media for others: it is planned until both agree.
  * @param about by printer; one that is left out skips nothing
- * @param evenMl of runs on page-wide arrays, what every column across the media gets
  */
 export function planWithPurges(
   floor: FloorSnapshot,
   about: Readonly<Record<string, PurgedPrinter>>,
-  evenMl: (runId: string) => Readonly<Record<string, number>> | null,
+  evenMl: EvenMl,
 ): PurgedPlan {
   let marked = floor;
   let plan = planFloor(floor);
@@ -72,7 +74,7 @@ function skippedPurges(
   floor: FloorSnapshot,
   { lines }: FloorPlan,
   about: Readonly<Record<string, PurgedPrinter>>,
-  evenMl: (runId: string) => Readonly<Record<string, number>> | null,
+  evenMl: EvenMl,
   countsLacking: boolean,
 ): Set<string> {
   const skipped = new Set<string>();
@@ -80,24 +82,33 @@ function skippedPurges(
     const own = about[printer.id];
     const line = lines.get(printer.id);
     if (!own || !line || !Object.values(own.care).some(({ skippable }) => skippable)) continue;
-    const firings = firingsOf(own, line, printer, runs, evenMl, countsLacking);
+    const firings = plannedFirings(own, line, { ...printer, runs }, evenMl, countsLacking);
     for (const [id, { fires }] of purgeOutlook(own.channels, firings)) if (fires.length === 0) skipped.add(id);
   }
   return skipped;
 }
 
-/** What the plan of a line fires, in the order of time. */
-function firingsOf(
-  { care: about }: PurgedPrinter,
-  line: Line,
-  { care, careRules }: PlanPrinter,
-  runs: readonly PlanRun[],
-  evenMl: (runId: string) => Readonly<Record<string, number>> | null,
-  countsLacking: boolean,
+/** What is planned on a printer, as far as it decides what fires. */
+export interface FiringLine {
+  readonly care: readonly Pick<PlanCare, 'id' | 'fromMs' | 'inkMl'>[];
+  readonly careRules: PlanPrinter['careRules'];
+  readonly runs: readonly Pick<PlanRun, 'id' | 'endedMs' | 'inkMl'>[];
+}
+
+/**
+ * What the plan of a line fires, in the order of time.
+ * @param countsLacking whether care that can't be printed counts as if it could
+ */
+export function plannedFirings(
+  { care: about }: Pick<PurgedPrinter, 'care'>,
+  { events }: Pick<Line, 'events'>,
+  { care, careRules, runs }: FiringLine,
+  evenMl: EvenMl,
+  countsLacking = false,
 ): PlannedFiring[] {
   const open = new Map(runs.filter(({ endedMs }) => endedMs === null).map((run) => [run.id, run]));
   const planned = new Map(care.map((each) => [each.id, each]));
-  const firings = line.events.flatMap((event): PlannedFiring[] => {
+  const firings = events.flatMap((event): PlannedFiring[] => {
     if (event.kind === 'run') {
       const run = open.get(event.id);
       return run ? [{ id: event.id, atMs: event.toMs, inkMl: evenMl(event.id) ?? run.inkMl, purge: null }] : [];

@@ -52,15 +52,20 @@ export interface NightMove {
   readonly at: number;
 }
 
+/** Where a unit is in an assignment; null: it is left out. */
+export function placeIn(
+  assignment: Assignment,
+  unitId: string,
+): { readonly printerId: string; readonly at: number } | null {
+  for (const [printerId, ids] of Object.entries(assignment)) {
+    const at = ids.indexOf(unitId);
+    if (at >= 0) return { printerId, at };
+  }
+  return null;
+}
+
 /** What is put somewhere else: to another printer, into a line, or before others of its own line. */
 export function movesBetween(units: readonly NightUnit[], before: Assignment, after: Assignment): NightMove[] {
-  const placeIn = (assignment: Assignment, id: string): { printerId: string; at: number } | null => {
-    for (const [printerId, ids] of Object.entries(assignment)) {
-      const at = ids.indexOf(id);
-      if (at >= 0) return { printerId, at };
-    }
-    return null;
-  };
   return units.flatMap(({ id: unitId, name }): NightMove[] => {
     const [from, to] = [placeIn(before, unitId), placeIn(after, unitId)];
     if (!to) return [];

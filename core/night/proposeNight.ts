@@ -1,9 +1,9 @@
 import { planWithPurges } from '../care/plannedPurges.ts';
-import type { Random } from '../random.ts';
 import type { FloorSnapshot } from '../schedule/plan.ts';
-import { type Nights, type Odds, gainOf, oddsOf, simulateNights } from '../away/nights.ts';
+import { type Nights, type Odds, gainOf, meanOdds, oddsOf, simulateNights } from '../away/nights.ts';
 import { type NightQuestion, type NightScore, NightScorer, isBetter } from './nightScore.ts';
-import { type Assignment, type NightMove, type NightUnit, keyOf, movesBetween, standingOf } from './nightUnits.ts';
+import { type NightSearch, searchNights } from './nightSearch.ts';
+import { type Assignment, type NightMove, keyOf, movesBetween, standingOf } from './nightUnits.ts';
 
 /** A night as it is planned: as it stands, or as it could be. */
 export interface NightSide {
@@ -32,26 +32,13 @@ export interface NightAnswer {
   readonly promise: readonly string[];
 }
 
-/** Kept to be judged by nights. */
-const FINALISTS = 20;
-/** Of these, so many keep promises more surely than is asked for: the search only estimates how surely. */
-const MARGINS = [0.05, 0.1, 0.2] as const;
-const OF_EACH_MARGIN = 2;
+/** So many are judged by fresh nights at most. */
 const TRIES = 4;
 const COMMON_NIGHTS = 200;
 const FRESH_NIGHTS = 2000;
 /** A gain has to be beyond chance by so many errors, and worth this (minor units). */
 const ERRORS = 2;
 const LEAST_MINOR = 100;
-
-export interface NightSearch {
-  readonly seed: number;
-  readonly random: Random;
-  /** Assignments that may be judged. */
-  readonly evaluations: number;
-  readonly shouldStop: () => boolean;
-  readonly told?: (share: number) => void;
-}
 
 /**
  * The night that is worth most by morning at a chosen confidence, beside the plan as it stands: which units are printed, where and in
@@ -63,7 +50,7 @@ export function proposeNight(question: NightQuestion, search: NightSearch): Nigh
   const scorer = new NightScorer(question);
   const printerIds = question.world.floor.printers.map(({ printer }) => printer.id);
   const standing = standingOf(question.units, printerIds);
-  const finalists = searched(question, scorer, standing, search);
+  const finalists = searchNights(question, scorer, standing, search);
   const judged = finalists.map((assignment) => {
     const nights = nightsOfAssignment(question, scorer, assignment, 0, COMMON_NIGHTS, search.seed);
     return { assignment, score: scoreOf(question, nights) };
@@ -71,22 +58,20 @@ export function proposeNight(question: NightQuestion, search: NightSearch): Nigh
   const better = judged
     .filter(({ assignment }) => keyOf(assignment) !== keyOf(standing))
     .sort((x, y) => (isBetter(x.score, y.score) ? -1 : isBetter(y.score, x.score) ? 1 : 0));
-  const blocks = triesOf(better).map(({ assignment }, i) => {
-    // Each try has nights of its own: no figure is taken from nights that chose.
-    const fresh = (which: Assignment): Nights =>
-      nightsOfAssignment(question, scorer, which, COMMON_NIGHTS + i * FRESH_NIGHTS, FRESH_NIGHTS, search.seed);
-    return { assignment, judge: () => ({ before: fresh(standing), after: fresh(assignment) }) };
-  });
-  let kept: { readonly assignment: Assignment; readonly before: Nights; readonly after: Nights } | undefined;
-  for (const { assignment, judge } of blocks) {
-    const nights = judge();
-    if (accepts(question, nights.before, nights.after)) {
-      kept = { assignment, ...nights };
-      break;
-    }
+  // Each try has nights of its own: no figure is taken from nights that chose.
+  const fresh = (assignment: Assignment, attempt: number): Nights => {
+    const from = COMMON_NIGHTS + attempt * FRESH_NIGHTS;
+    return nightsOfAssignment(question, scorer, assignment, from, FRESH_NIGHTS, search.seed);
+  };
+  let before = fresh(standing, 0);
+  let kept: { readonly assignment: Assignment; readonly after: Nights } | undefined;
+  for (const [attempt, { assignment }] of triesOf(better).entries()) {
+    if (attempt > 0) before = fresh(standing, attempt);
+    const after = fresh(assignment, attempt);
+    if (!accepts(question, before, after)) continue;
+    kept = { assignment, after };
+    break;
   }
-  const before =
-    kept?.before ?? nightsOfAssignment(question, scorer, standing, COMMON_NIGHTS, FRESH_NIGHTS, search.seed);
   const after = kept?.after ?? before;
   const chosen = kept?.assignment ?? standing;
   const proposed = sideOf(question, scorer, chosen, after);
@@ -136,7 +121,7 @@ function promisedNights({ promised }: NightQuestion, { runIds, succeeded, plan }
 function scoreOf(question: NightQuestion, nights: Nights): NightScore {
   const promised = promisedNights(question, nights);
   const promisedChance = promised === null ? 1 : oddsOf(promised).chance;
-  const worthMinor = nights.worth.reduce((sum, each) => sum + each, 0) / Math.max(1, nights.worth.length);
+  const worthMinor = meanOdds(nights.worth).chance;
   return { shortfall: Math.max(0, question.confidence - promisedChance), promisedChance, worthMinor };
 }
 
@@ -170,17 +155,14 @@ function nightsOfAssignment(
 }
 
 function sideOf(question: NightQuestion, scorer: NightScorer, assignment: Assignment, nights: Nights): NightSide {
-  const n = nights.worth.length;
-  const mean = nights.worth.reduce((sum, each) => sum + each, 0) / n;
-  const variance = nights.worth.reduce((sum, each) => sum + (each - mean) ** 2, 0) / n;
   const promised = promisedNights(question, nights);
   return {
     assignment,
-    worth: { chance: mean, error: Math.sqrt(variance / n) },
+    worth: meanOdds(nights.worth),
     promised: promised && oddsOf(promised),
     purges: purgesOf(question, scorer.floorOf(assignment)),
     byUnit: Object.fromEntries(
-      nights.runIds.map((id, i) => [id, oddsOf(nights.succeeded[i] ?? new Uint8Array(n)).chance]),
+      nights.runIds.map((id, i) => [id, oddsOf(nights.succeeded[i] ?? new Uint8Array(nights.plan.length)).chance]),
     ),
   };
 }
@@ -214,165 +196,4 @@ function promiseOf({ units, confidence }: NightQuestion, { runIds, succeeded, pl
     promise.push(id);
   }
   return promise;
-}
-
-/** The best assignments that a search finds, the plan as it stands among them. */
-function searched(
-  { units, confidence }: NightQuestion,
-  scorer: NightScorer,
-  standing: Assignment,
-  { random, evaluations, shouldStop, told }: NightSearch,
-): Assignment[] {
-  const pool = new Map<string, { readonly assignment: Assignment; readonly score: NightScore }>();
-  const movable = units.filter(({ isFixed }) => !isFixed);
-  let left = evaluations;
-  // Once everything has been judged, nothing new comes.
-  let asked = 0;
-  const judge = (assignment: Assignment): NightScore => {
-    asked += 1;
-    const key = keyOf(assignment);
-    const known = pool.get(key);
-    if (known) return known.score;
-    left -= 1;
-    told?.(1 - left / evaluations);
-    const score = scorer.score(assignment);
-    pool.set(key, { assignment, score });
-    return score;
-  };
-  const isDone = (): boolean => left <= 0 || asked > evaluations * MOST_REPEATS || shouldStop();
-  const start = { assignment: standing, score: judge(standing) };
-  let best = descend(start, movable, scorer, judge, random, isDone);
-  while (!isDone() && movable.length > 0) {
-    let shaken = best.assignment;
-    for (let i = 0; i < KICKS; i += 1) shaken = kicked(shaken, movable, scorer, random);
-    const found = descend({ assignment: shaken, score: judge(shaken) }, movable, scorer, judge, random, isDone);
-    if (isBetter(found.score, best.score)) best = found;
-  }
-  const all = [...pool.values()];
-  const ranked = (confidenceMore: number, count: number): Assignment[] => {
-    const lacking = ({ shortfall, promisedChance, worthMinor }: NightScore): NightScore => ({
-      shortfall: Math.max(shortfall, Math.min(1, confidence + confidenceMore) - promisedChance, 0),
-      ...{ promisedChance, worthMinor },
-    });
-    return all
-      .map(({ assignment, score }) => ({ assignment, score: lacking(score) }))
-      .sort((a, b) => (isBetter(a.score, b.score) ? -1 : isBetter(b.score, a.score) ? 1 : 0))
-      .slice(0, count)
-      .map(({ assignment }) => assignment);
-  };
-  const finalists = [
-    standing,
-    ...ranked(0, FINALISTS - MARGINS.length * OF_EACH_MARGIN),
-    ...MARGINS.flatMap((margin) => ranked(margin, OF_EACH_MARGIN)),
-  ];
-  return [...new Map(finalists.map((each) => [keyOf(each), each])).values()];
-}
-
-const KICKS = 3;
-const MOST_REPEATS = 5;
-
-interface Candidate {
-  readonly assignment: Assignment;
-  readonly score: NightScore;
-}
-
-/** Moves one unit to another place, or swaps two, wherever that is better, until nothing is. */
-function descend(
-  start: Candidate,
-  movable: readonly NightUnit[],
-  scorer: NightScorer,
-  judge: (assignment: Assignment) => NightScore,
-  random: Random,
-  isDone: () => boolean,
-): Candidate {
-  let now = start;
-  for (let better = true; better && !isDone();) {
-    better = false;
-    for (const unit of shuffled(movable, random)) {
-      let best: Candidate | undefined;
-      for (const next of placesOf(now.assignment, unit, movable, scorer)) {
-        if (isDone()) break;
-        const score = judge(next);
-        if (isBetter(score, (best ?? now).score)) best = { assignment: next, score };
-      }
-      if (!best) continue;
-      now = best;
-      better = true;
-    }
-  }
-  return now;
-}
-
-/** The unit everywhere that it could be, and in the place of others. */
-function* placesOf(
-  assignment: Assignment,
-  unit: NightUnit,
-  movable: readonly NightUnit[],
-  scorer: NightScorer,
-): Generator<Assignment> {
-  const without = removed(assignment, unit.id);
-  if (unit.standsOn === null) yield without;
-  for (const [printerId, ids] of Object.entries(without)) {
-    if (!scorer.takes(printerId, unit.id)) continue;
-    for (let at = 0; at <= ids.length; at += 1) yield inserted(without, printerId, at, unit.id);
-  }
-  const here = placeOf(assignment, unit.id);
-  for (const other of movable) {
-    const there = placeOf(assignment, other.id);
-    if (other.id === unit.id || (!here && !there)) continue;
-    const fits =
-      (there === null || scorer.takes(there[0], unit.id)) && (here === null || scorer.takes(here[0], other.id));
-    // What stands in a line stays in one.
-    if (!fits || (there === null && unit.standsOn !== null) || (here === null && other.standsOn !== null)) continue;
-    yield swapped(assignment, unit.id, other.id);
-  }
-}
-
-function kicked(
-  assignment: Assignment,
-  movable: readonly NightUnit[],
-  scorer: NightScorer,
-  random: Random,
-): Assignment {
-  const unit = movable[Math.floor(random() * movable.length)];
-  if (!unit) return assignment;
-  const without = removed(assignment, unit.id);
-  const able = Object.keys(without).filter((printerId) => scorer.takes(printerId, unit.id));
-  const printerId = able[Math.floor(random() * able.length)];
-  if (printerId === undefined) return assignment;
-  return inserted(without, printerId, Math.floor(random() * ((without[printerId]?.length ?? 0) + 1)), unit.id);
-}
-
-function removed(assignment: Assignment, id: string): Assignment {
-  return Object.fromEntries(
-    Object.entries(assignment).map(([printerId, ids]) => [printerId, ids.filter((each) => each !== id)]),
-  );
-}
-
-function inserted(assignment: Assignment, printerId: string, at: number, id: string): Assignment {
-  const ids = assignment[printerId] ?? [];
-  return { ...assignment, [printerId]: [...ids.slice(0, at), id, ...ids.slice(at)] };
-}
-
-function swapped(assignment: Assignment, a: string, b: string): Assignment {
-  const other = (id: string): string => (id === a ? b : id === b ? a : id);
-  return Object.fromEntries(Object.entries(assignment).map(([printerId, ids]) => [printerId, ids.map(other)]));
-}
-
-function placeOf(assignment: Assignment, id: string): readonly [printerId: string, at: number] | null {
-  for (const [printerId, ids] of Object.entries(assignment)) {
-    const at = ids.indexOf(id);
-    if (at >= 0) return [printerId, at];
-  }
-  return null;
-}
-
-function shuffled<T>(items: readonly T[], random: Random): T[] {
-  const list = [...items];
-  for (let i = list.length - 1; i > 0; i -= 1) {
-    const j = Math.floor(random() * (i + 1));
-    const [a, b] = [list[i], list[j]];
-    if (a !== undefined && b !== undefined) [list[i], list[j]] = [b, a];
-  }
-  return list;
 }

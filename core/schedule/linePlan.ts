@@ -1,8 +1,8 @@
-import { careBeforeRun } from '../care/purgeRule.ts';
 import { callsForCare, ruledCareId } from '../care/careRule.ts';
 import { itemAt } from '../elementAt.ts';
 import { outputTrouble } from '../stock/takeUp.ts';
 import type { CompiledLine, CompiledRun, Rack } from './compiledFloor.ts';
+import { LineCare } from './lineCare.ts';
 import { handFor, handMs } from './lineHands.ts';
 import { type LineSource, LineSupplies, careFedMm } from './lineSupplies.ts';
 import type { Luck } from './luck.ts';
@@ -13,7 +13,6 @@ import {
   type HeldOut,
   type Line,
   type LineEvent,
-  type PlanCare,
   type PlanRun,
   type Shortage,
   type WaitReason,
@@ -47,9 +46,7 @@ export class LinePlan {
   private modeId: string | null;
   private changeOverMin = 0;
   private lateMinor = 0;
-  /** Care that comes next, by its place; what came before its due instant is left out then. */
-  private cared = 0;
-  private readonly careAhead = new Set<number>();
+  private readonly timed: LineCare;
   /** Channels that the line has counted on being cleaned. */
   private readonly cleaned = new Set<string>();
   private at = 0;
@@ -65,6 +62,7 @@ export class LinePlan {
     this.freeMs = shared.nowMs;
     this.modeId = line.printer.lastModeId;
     this.supplies = new LineSupplies(line, queued, shared.stocks);
+    this.timed = new LineCare(line.printer.care);
     this.begin();
   }
 
@@ -153,8 +151,7 @@ export class LinePlan {
     other.events.length = 0;
     other.supplies.takeOver(this.supplies);
     other.modeId = this.modeId;
-    other.cared = this.cared;
-    for (const at of this.careAhead) other.careAhead.add(at);
+    other.timed.takeOver(this.timed);
     for (const channel of this.cleaned) other.cleaned.add(channel);
     other.freeMs = this.freeMs;
     return other;
@@ -307,44 +304,23 @@ export class LinePlan {
 
   /** Care that has fallen due. */
   private careDue(): void {
-    for (let next = this.nextCare(); next && next.fromMs <= this.freeMs; next = this.nextCare()) {
-      this.cared += 1;
-      this.care(next.id, next);
-    }
-  }
-
-  /** The first that has not been done. */
-  private nextCare(): PlanCare | undefined {
-    const { care } = this.line.printer;
-    while (this.careAhead.has(this.cared)) this.cared += 1;
-    return care[this.cared];
+    for (let due = this.timed.takeDue(this.freeMs); due; due = this.timed.takeDue(this.freeMs)) this.care(due.id, due);
   }
 
   /** Care of timers that a run of this length would keep beyond its latest start goes first, of each timer once. */
   private careFirst(estimateMs: number): void {
-    if (this.cared >= this.line.printer.care.length) return;
-    const first = careBeforeRun(this.line.printer.care, this.freeMs, estimateMs, (at) => this.isDone(at));
-    for (const at of first) {
-      const next = itemAt(this.line.printer.care, at);
-      this.careAhead.add(at);
-      this.care(next.id, next);
-    }
-  }
-
-  private isDone(at: number): boolean {
-    return at < this.cared || this.careAhead.has(at);
+    for (const first of this.timed.takeBefore(this.freeMs, estimateMs)) this.care(first.id, first);
   }
 
   /** Care that comes behind the last run: it holds nothing up, and what is put behind the line is planned around it. */
   private careBehind(): LineEvent[] {
-    const { care } = this.line.printer;
-    if (care.every((_each, at) => this.isDone(at))) return [];
+    const left = this.timed.left();
+    if (left.length === 0) return [];
     const tail = this.copy();
-    care.forEach((each, at) => {
-      if (this.isDone(at)) return;
+    for (const each of left) {
       tail.freeMs = Math.max(tail.freeMs, each.fromMs);
       tail.care(each.id, each);
-    });
+    }
     return tail.events;
   }
 
@@ -387,7 +363,7 @@ export class LinePlan {
   private wait(runId: string, why: WaitReason, untilMs: number): void {
     const canCare = why === 'nobody there' || why === 'fixed start';
     for (;;) {
-      const next = canCare ? this.nextCare() : undefined;
+      const next = canCare ? this.timed.next() : undefined;
       const until = Math.min(untilMs, Math.max(this.freeMs, next?.fromMs ?? Infinity));
       if (until > this.freeMs) this.events.push({ kind: 'wait', why, runId, fromMs: this.freeMs, toMs: until });
       this.freeMs = Math.max(this.freeMs, until);

@@ -116,6 +116,25 @@ test('a purge is designed, copied to another printer and put on timers; one is s
   await expect(page.getByRole('complementary', { name: /White, nightly/ })).toContainText('It comes after');
 });
 
+test('what answers late pushes nothing away: a button is pressed where it was seen', async ({ page }) => {
+  await shop.setRate(0);
+  let answerNow: () => void = () => undefined;
+  const late = new Promise<void>((resolve) => (answerNow = resolve));
+  await page.route('**/api/away', async (route) => {
+    await late;
+    await route.continue();
+  });
+  await page.goto(`${shop.url}/rota`);
+  const button = page.getByRole('button', { name: 'New rule' });
+  const band = page.getByRole('region', { name: 'Away plan' });
+  await expect(button).toBeVisible();
+  await expect(band).toContainText('Reading');
+  const before = await button.boundingBox();
+  answerNow();
+  await expect(band).toContainText('Nobody is there from');
+  expect(await button.boundingBox()).toEqual(before);
+});
+
 test('a rule puts a check before long runs; a run that would keep a purge too long lets it go first', async ({
   page,
 }) => {

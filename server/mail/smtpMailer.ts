@@ -1,4 +1,4 @@
-import { createTransport } from 'nodemailer';
+import { type SMTPTransportOptions, createTransport } from 'nodemailer';
 import type { Mail, MailServer, Mailer } from '../ports/mailer.ts';
 
 /** A server that doesn't answer within this is tried again later (ms). */
@@ -23,10 +23,10 @@ export class SmtpMailer implements Mailer {
     }
   }
 
-  private async place(server: MailServer): Promise<{ readonly host: string; readonly port: number }> {
+  private async place(server: MailServer): Promise<SMTPTransportOptions> {
     if (server.kind === 'smtp') {
       const { host, port, tls: secure, user, password: pass } = server;
-      return { host, port, secure, ...(user === '' ? {} : { auth: { user, pass } }) } as never;
+      return { host, port, secure, ...(user === '' ? {} : { auth: { user, pass } }) };
     }
     const port = await this.standInPort();
     if (port === undefined) throw new Error('the mail stand-in does not run');

@@ -58,6 +58,11 @@ export const KEYS = {
 /** Jobs at work. What is printed, kept or cancelled is of the past: see pastJobs.ts. */
 export const useJobs = (): SWRResponse<JobItem[], Error> => useSWR(KEYS.jobs, liveJobs);
 export const usePrinters = (): SWRResponse<Printer[], Error> => useSWR(KEYS.printers);
+/** What a printer is called; its id as long as that is not known. */
+export function usePrinterName(): (id: string) => string {
+  const { data: printers } = usePrinters();
+  return (id) => printers?.find((printer) => printer.id === id)?.name ?? id;
+}
 export const useQueues = (): SWRResponse<Queue[], Error> => useSWR(KEYS.queues);
 export const usePresets = (): SWRResponse<Preset[], Error> => useSWR(KEYS.presets);
 export const useStocks = (): SWRResponse<Stock[], Error> => useSWR(KEYS.stocks);

@@ -11,10 +11,8 @@ import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 import { readFloor } from '../plan/fit.ts';
 import { attendance } from '../setup/shopSetup.ts';
 import { type AwayRow, armedAway, awayToLookAt, findAway } from './armed.ts';
-import { mustBePeriod, oddsOfOrder, planHash, planNow } from './simulateAway.ts';
-
-const ODDS_NIGHTS = 2000;
-const SEED = 1;
+import { USUAL_NIGHTS, oddsOfOrder } from './nightOdds.ts';
+import { orderAt, planHash } from './simulateAway.ts';
 
 /**
  * Arms a time away: lines keep their order, what needs a hand is held out while nobody is there, and the plan is kept to be compared
@@ -22,12 +20,11 @@ const SEED = 1;
  */
 export async function armAway(shop: Shop, ask: ArmAway, actor: Actor, how: RunHow): Promise<AwayView> {
   const period = { fromMs: ask.fromMs, toMs: ask.toMs };
-  mustBePeriod(period, shop.clock.now());
   mustBeFree(shop.db);
-  const { floor, order, plan } = planNow(shop, period, how);
+  const { floor, order } = orderAt(shop, period);
   mustBeSame(ask.planHash, planHash(floor, period));
-  const { events, figures } = await plan;
-  const odds = await oddsOfOrder(shop, order, { nights: ODDS_NIGHTS, seed: SEED }, how);
+  const { events, figures } = await shop.work.run('away plan', order, how);
+  const odds = await oddsOfOrder(shop, order, USUAL_NIGHTS, how);
   const id = newId('away');
   transact(shop, (work) => {
     mustBeFree(work.tx);
@@ -151,7 +148,7 @@ function printedRuns(tx: Reader, runIds: readonly string[], byMs: number): numbe
 /** A time away as pages see it. */
 export function awayView({ plan, planHash: _hash, ...row }: AwayRow): AwayView {
   const { events, figures, odds } = plan;
-  return { ...row, figures, events: events.map((event) => ({ ...event })), odds };
+  return { ...row, figures, events: [...events], odds };
 }
 
 /** What there is to leave for, what is armed, and what to look at in the morning. */

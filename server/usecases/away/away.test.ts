@@ -117,10 +117,22 @@ describe('simulating', () => {
     [{ changes: [{ kind: 'load', printerId: 'heron', sourceId: 'roll', spoolId: 'none' }] }, 'change-gone'],
     [{ changes: [{ kind: 'fill', printerId: 'heron', channelId: 'gold', ml: 5 }] }, 'change-gone'],
     [{ changes: [{ kind: 'empty', printerId: 'gull' }] }, 'change-gone'],
+    [{ changes: [{ kind: 'thin', timerId: 'none', share: 0.5 }] }, 'change-gone'],
   ])('refuses what can’t be planned: %j', async (more, code) => {
     const { status, body } = (await simulate(more)) as unknown as Answered<{ error: { code: string } }>;
     expect(status).toBeGreaterThanOrEqual(409);
     expect(body.error.code).toBe(code);
+  });
+
+  test('refuses a change that those before it leave nothing of', async () => {
+    const runId = await queued('a.pdf', 1);
+    const leave = { kind: 'leave', runId };
+    expect((await simulate({ changes: [leave] })).status).toBe(200);
+    const { status, body } = (await simulate({ changes: [leave, { kind: 'split', runId }] })) as unknown as Answered<{
+      error: { code: string; message: string };
+    }>;
+    expect([status, body.error.code]).toEqual([409, 'change-gone']);
+    expect(body.error.message).toContain(runId);
   });
 
   test('the list for paper and phone is one page that brings all it needs', async () => {
@@ -236,6 +248,12 @@ describe('armed', () => {
       }),
     );
     clock.nowMs = tonight.toMs;
+    // One stood already when the time away began, another had been seen to by then.
+    const stood = (printerId: string, cause: string, fromMs: number, toMs: number): void => {
+      shop.db.insert(printerSpells).values({ printerId, state: 'faulted', cause, fromMs, toMs }).run();
+    };
+    stood('gannet', 'vacuum lost', tonight.fromMs - HOUR, tonight.fromMs + HOUR);
+    stood('bittern', 'cover open', tonight.fromMs - HOUR, tonight.fromMs);
     endDueAway(shop);
     endDueAway(shop);
     expect(log().filter((line) => line.includes('The time away is over'))).toEqual([
@@ -252,6 +270,9 @@ describe('armed', () => {
     expect(morning.sums).toMatchObject({ runsPlanned: 2, runsDone: 1, piecesDone: 1, lostPieces: 1, lostMm: 300 });
     expect(morning.sums.lostMinor).toBeGreaterThan(0);
     expect(morning.checkFirst).toMatchObject({ printerId: 'heron' });
+    expect(morning.stops.filter(({ printerId }) => printerId !== 'heron')).toEqual([
+      { printerId: 'gannet', fromMs: tonight.fromMs - HOUR, toMs: tonight.fromMs + HOUR, why: 'vacuum lost' },
+    ]);
     expect(morning.record).toMatchObject({ nights: 1, came: 0, said: body.odds?.chance });
     await http.call('POST', `/api/away/${body.id}/seen`);
     expect((await http.call<AwayNow>('GET', '/api/away')).body.toLookAt).toBeNull();

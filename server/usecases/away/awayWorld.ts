@@ -1,26 +1,24 @@
 import { eq, inArray, sql } from 'drizzle-orm';
 import type { AwayChange } from '../../../core/away/awayChange.ts';
 import type { AwayCare, AwayPrinter, AwayRun, AwayWorld, HolidayCare } from '../../../core/away/awayWorld.ts';
+import { workValueMinor } from '../../../core/away/workValue.ts';
+import type { PurgedPrinter } from '../../../core/care/plannedPurges.ts';
 import { occurrencesAfter } from '../../../core/care/recurrence.ts';
 import { inkAsItGoes } from '../../../core/estimate/correction.ts';
 import { costOfRun } from '../../../core/estimate/money.ts';
 import type { RunItem } from '../../../contract/api/floor.ts';
 import { timers } from '../../db/careTables.ts';
-import { exercisedMs } from '../../db/exercised.ts';
 import { findPrinter } from '../../db/findRows.ts';
 import { jobs, pieces, runPieces } from '../../db/schema.ts';
 import type { Shop } from '../../shop.ts';
-import { onlyNeeded } from '../care/careItems.ts';
 import { careWork } from '../care/careWork.ts';
-import { exerciseDoses } from '../care/exercise.ts';
+import { purgedPrinter } from '../care/plannedLines.ts';
 import { holidayTest } from '../care/timers.ts';
 import { readFloor } from '../plan/fit.ts';
 import { type Floor, snapshotFor } from '../plan/plannedFloor.ts';
 import { shopSetup } from '../setup/shopSetup.ts';
 import type { AwayOrder } from './awayOrder.ts';
 import { learnedChance } from './learnedChance.ts';
-
-const HOUR = 3_600_000;
 
 /** All that a plan of a time away and its odds are made from, at this moment. */
 export function awayOrder(
@@ -45,7 +43,6 @@ function aboutAway(shop: Shop, period: AwayWorld['period'], floor: Floor): AwayO
     spools: Object.fromEntries(floor.spools.map(({ id, label, colour }) => [id, { label, colour }])),
     stocks: Object.fromEntries(Object.values(floor.stocks).map(({ id, name }) => [id, name])),
     holidays: holidayCare(shop, period),
-    marginShare: shopSetup(shop.db, shop.clock.zone).marginShare ?? 0,
   };
 }
 
@@ -53,43 +50,47 @@ type Cared = Floor['printers'][number];
 
 function awayPrinter(shop: Shop, { id, name, config, care, careRules }: Cared): AwayPrinter {
   const row = findPrinter(shop.db, id);
-  const known = row ? exercisedMs(shop.db, row) : {};
-  const doses = row ? exerciseDoses(row) : {};
+  const purged: PurgedPrinter = row ? purgedPrinter(shop, row, care) : { channels: [], care: {} };
+  const drawn = new Map(config.channels.map((channel) => [channel.id, channel]));
   return {
     id,
     name,
     ratePerHourMinor: config.ratePerHourMinor,
     sources: config.sources.map((source) => ({ id: source.id, name: source.name })),
-    channels: config.channels.map((channel) => ({
-      ...{ id: channel.id, name: channel.name, colour: channel.colour, tankMl: channel.tankMl },
-      ...{ limitMs: channel.idleLimitH * HOUR, doseMl: doses[channel.id] ?? Infinity },
-      exercisedMs: known[channel.id] ?? 0,
-    })),
+    channels: purged.channels.map((channel) => {
+      const { name: of = channel.id, colour = '', tankMl = 0 } = drawn.get(channel.id) ?? {};
+      return { ...channel, name: of, colour, tankMl };
+    }),
     care: Object.fromEntries(
-      care.map(({ id: careId, title, what, skippable }): [string, AwayCare] => [
+      care.map(({ id: careId, title, what }): [string, AwayCare] => [
         careId,
-        { title, what: what.kind, skippable, onlyNeeded: skippable && onlyNeeded(shop.db, what) },
+        { title, what: what.kind, ...(purged.care[careId] ?? { skippable: false, onlyNeeded: false }) },
       ]),
     ),
     rules: careRules.map((rule) => ({ id: rule.id, title: rule.title, what: rule.what.kind })),
   };
 }
 
-/** What is said of each run that could still be printed, and what it is worth. */
+/** What is said of each run that could still be printed, drafts too, and what it is worth. */
 function awayRuns(shop: Shop, floor: Floor): Record<string, AwayRun> {
-  const open = floor.runs.filter(({ state, endedMs }) => state !== 'draft' && endedMs === null);
   const { marginShare = 0 } = shopSetup(shop.db, shop.clock.zone);
+  const open = floor.runs.filter(({ endedMs }) => endedMs === null);
   const priced = pricedPieces(shop, open);
   return Object.fromEntries(
     open.map((run): [string, AwayRun] => {
       const costMinor = costOf(floor, run);
-      const own = priced.get(run.id) ?? { pieces: 0, minor: 0 };
-      const unpriced = run.pieceCount === 0 ? 0 : (run.pieceCount - own.pieces) / run.pieceCount;
+      const { pieces: pricedCount = 0, minor: pricesMinor = 0 } = priced.get(run.id) ?? {};
       return [
         run.id,
         {
           ...{ name: run.name, pieces: run.pieceCount, jobs: run.jobNames, costMinor },
-          valueMinor: own.minor + unpriced * costMinor * (1 + marginShare),
+          valueMinor: workValueMinor({
+            pieces: run.pieceCount,
+            priced: pricedCount,
+            pricesMinor,
+            costMinor,
+            marginShare,
+          }),
           evenMl: run.evenMl,
         },
       ];
@@ -155,6 +156,9 @@ function holidayCare(shop: Shop, { fromMs, toMs }: AwayWorld['period']): Holiday
       const { title } = careWork(shop.db, printer, timer.what);
       return coming
         .filter((atMs) => atMs >= fromMs && atMs < toMs && isHoliday(atMs))
-        .map((atMs) => ({ id: `${timer.id}@${String(atMs)}`, printerId: printer.id, title, atMs }));
+        .map((atMs) => ({
+          ...{ id: `${timer.id}@${String(atMs)}`, printerId: printer.id },
+          ...{ title, what: timer.what.kind, atMs },
+        }));
     });
 }

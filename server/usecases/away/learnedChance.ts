@@ -1,6 +1,6 @@
 import { and, desc, eq, gt, inArray, isNotNull, sql } from 'drizzle-orm';
 import { type LearnedRate, type Seen, faultRate, mediaRate } from '../../../core/away/learnedRate.ts';
-import { learnedRatio } from '../../../core/away/learnedRatio.ts';
+import { type LearnedRatio, learnedRatio } from '../../../core/away/learnedRatio.ts';
 import type { ClogChance, NightChance } from '../../../core/away/nightChance.ts';
 import { clogRate } from '../../../core/heads/clogLearning.ts';
 import { NO_FAULTS } from '../../../core/heads/nozzleFaults.ts';
@@ -39,8 +39,8 @@ export interface PrinterLog {
   readonly printerId: string;
   readonly faults: readonly { readonly atMs: number; readonly cause: string }[];
   readonly hours: number;
-  /** Hours printed in each attempt, the latest first: for what it would be without one night. */
-  readonly attempts: readonly { readonly endedMs: number; readonly hours: number }[];
+  /** The latest first. */
+  readonly attempts: readonly Attempt[];
   /** Actual ÷ estimate of the latest runs without faults. */
   readonly timeRatios: readonly number[];
   readonly repairs: readonly number[];
@@ -49,32 +49,46 @@ export interface PrinterLog {
 /** What this shop has learned of how its nights go, from its own log: bounded, however old the shop is. */
 export function learnedChance(shop: Shop, floor: Floor): NightChance {
   const logs = printerLogs(shop, floor);
-  const seen = logs.map(({ printerId, faults, hours }) => ({ printerId, events: faults.length, over: hours }));
-  const faults = Object.fromEntries(
-    seen.map(({ printerId, ...own }): [string, LearnedRate] => [printerId, faultRate(own, othersOf(seen, printerId))]),
-  );
-  const repairs = logs.flatMap((log) => log.repairs);
+  const attempts = new Map(logs.map((log) => [log.printerId, log.attempts]));
   return {
-    faults,
+    faults: Object.fromEntries(
+      logs.map((log): [string, LearnedRate] => [log.printerId, faultRate(seenOn(log), othersOf(logs, log.printerId))]),
+    ),
     ...mediaChance(shop, floor),
     time: Object.fromEntries(logs.map(({ printerId, timeRatios }) => [printerId, learnedRatio(timeRatios)])),
     ink: Object.fromEntries(
-      floor.printers.map((printer) => [printer.id, learnedRatio(inkRatios(shop, printer, floor.nowMs))]),
+      floor.printers.map((printer) => [
+        printer.id,
+        learnedRatio(inkRatios(shop, printer, attempts.get(printer.id) ?? [])),
+      ]),
     ),
-    repair: learnedRatio(repairs, Math.log(REPAIR_MIN)),
+    repair: learnedRepair(logs),
     clogs: Object.fromEntries(floor.printers.map((printer) => [printer.id, clogChances(shop, printer)])),
   };
 }
 
+/** What a printer has come to. */
+export function seenOn({ faults, hours }: PrinterLog): Seen {
+  return { events: faults.length, over: hours };
+}
+
 /** What all printers but one have come to. */
-export function othersOf(seen: readonly (Seen & { readonly printerId: string })[], printerId: string): Seen {
+export function othersOf(logs: readonly PrinterLog[], printerId: string): Seen {
   let [events, over] = [0, 0];
-  for (const each of seen) {
-    if (each.printerId === printerId) continue;
-    events += each.events;
-    over += each.over;
+  for (const log of logs) {
+    if (log.printerId === printerId) continue;
+    events += log.faults.length;
+    over += log.hours;
   }
   return { events, over };
+}
+
+/** Minutes that repairs take once somebody is there, all printers together. */
+export function learnedRepair(logs: readonly PrinterLog[]): LearnedRatio {
+  return learnedRatio(
+    logs.flatMap(({ repairs }) => repairs),
+    Math.log(REPAIR_MIN),
+  );
 }
 
 /** What the log says of each printer. */
@@ -93,12 +107,11 @@ export function printerLogs(shop: Shop, { printers, nowMs }: Floor): PrinterLog[
         .filter(({ endedMs }) => !stops.some((spell) => isWithin(endedMs ?? 0, spell)))
         .map(({ endedMs, cause }) => ({ atMs: endedMs ?? 0, cause: cause ?? 'fault' })),
     ].sort((a, b) => b.atMs - a.atMs);
-    const printed = attempts.map((attempt) => ({ endedMs: attempt.endedMs ?? 0, hours: hoursOf(attempt) }));
     return {
       printerId: id,
       faults,
-      hours: printed.reduce((sum, { hours }) => sum + hours, 0),
-      attempts: printed,
+      hours: attempts.reduce((sum, attempt) => sum + hoursOf(attempt), 0),
+      attempts,
       timeRatios: attempts
         .filter(({ outcome, startedMs, estimateMs }) => outcome === 'printed' && startedMs !== null && estimateMs > 0)
         .slice(0, RATIOS)
@@ -113,7 +126,8 @@ function isWithin(ms: number, { fromMs, toMs }: { readonly fromMs: number; reado
   return ms >= fromMs - SAME_MS && ms <= (toMs ?? Infinity) + SAME_MS;
 }
 
-function hoursOf({ startedMs, endedMs, pausedMs }: Attempt): number {
+/** Hours that an attempt printed. */
+export function hoursOf({ startedMs, endedMs, pausedMs }: Attempt): number {
   return startedMs === null || endedMs === null ? 0 : Math.max(0, endedMs - startedMs - pausedMs) / HOUR;
 }
 
@@ -144,10 +158,12 @@ function faultSpells(shop: Shop, printerId: string, sinceMs: number) {
 }
 
 /** Ink fired ÷ ink that was planned of the latest printed runs, all channels together. */
-function inkRatios(shop: Shop, { id, corrections }: Floor['printers'][number], nowMs: number): number[] {
-  const printed = latestAttempts(shop, id, nowMs - BACK_MS)
-    .filter(({ outcome }) => outcome === 'printed')
-    .slice(0, RATIOS);
+function inkRatios(
+  shop: Shop,
+  { id, config, corrections }: Floor['printers'][number],
+  attempts: readonly Attempt[],
+): number[] {
+  const printed = attempts.filter(({ outcome }) => outcome === 'printed').slice(0, RATIOS);
   if (printed.length === 0) return [];
   const runIds = printed.map(({ runId }) => runId);
   const planned = new Map(
@@ -164,7 +180,10 @@ function inkRatios(shop: Shop, { id, corrections }: Floor['printers'][number], n
     .where(
       and(
         eq(inkLedger.printerId, id),
-        inArray(inkLedger.channelId, channelIdsOf(shop, id)),
+        inArray(
+          inkLedger.channelId,
+          config.channels.map((channel) => channel.id),
+        ),
         inArray(inkLedger.runId, runIds),
       ),
     )
@@ -177,10 +196,6 @@ function inkRatios(shop: Shop, { id, corrections }: Floor['printers'][number], n
     const meant = total(inkAsItGoes(planned.get(runId) ?? {}, corrections[modeId]?.ink));
     return ml > 0 && meant > 0 ? [ml / meant] : [];
   });
-}
-
-function channelIdsOf(shop: Shop, printerId: string): string[] {
-  return findPrinter(shop.db, printerId)?.config.channels.map(({ id }) => id) ?? [];
 }
 
 /** Of a stop, the minutes from when somebody was there. */
@@ -199,45 +214,55 @@ function mediaChance(shop: Shop, floor: Floor): Pick<NightChance, 'jams' | 'flaw
   const stockIds = [
     ...new Set([...floor.runs.map((run) => run.stockId), ...floor.spools.map((spool) => spool.stockId)]),
   ];
-  const seen = stockIds.map((stockId) => ({ stockId, ...mediaSeen(shop, stockId, floor.nowMs - BACK_MS) }));
+  const logs = mediaLogs(shop, stockIds, floor.nowMs);
   return {
     jams: Object.fromEntries(
-      seen.map(({ stockId, jams, metres }) => [stockId, mediaRate({ events: jams, over: metres })]),
+      logs.map(({ stockId, jams, metres }) => [stockId, mediaRate({ events: jams, over: metres })]),
     ),
     flaws: Object.fromEntries(
-      seen.map(({ stockId, flaws, metres }) => [stockId, mediaRate({ events: flaws, over: metres })]),
+      logs.map(({ stockId, flaws, metres }) => [stockId, mediaRate({ events: flaws, over: metres })]),
     ),
   };
 }
 
 /** Jams, flaws and metres of a stock. */
-export function mediaSeen(
-  shop: Shop,
-  stockId: string,
-  sinceMs: number,
-): { readonly jams: number; readonly flaws: number; readonly metres: number } {
-  const rows = shop.db
-    .select()
-    .from(runAttempts)
-    .where(and(eq(runAttempts.stockId, stockId), gt(runAttempts.endedMs, sinceMs)))
-    .orderBy(desc(runAttempts.endedMs))
-    .limit(MOST_ATTEMPTS)
-    .all();
-  const spoiled = shop.db
-    .select({ runId: pieceOutcomes.runId, attempt: pieceOutcomes.attempt })
-    .from(pieceOutcomes)
-    .where(and(eq(pieceOutcomes.outcome, 'spoiled'), gt(pieceOutcomes.atMs, sinceMs)))
-    .orderBy(desc(pieceOutcomes.atMs))
-    .limit(MOST_ATTEMPTS)
-    .all();
-  const own = new Set(rows.map(({ runId, attempt }) => `${runId} ${String(attempt)}`));
-  return {
-    jams: rows.filter(({ outcome, cause }) => outcome === 'failed' && JAM.test(cause ?? '')).length,
-    // One flaw may spoil several pieces of a run: it counts once.
-    flaws: new Set(spoiled.map(({ runId, attempt }) => `${runId} ${String(attempt)}`).filter((key) => own.has(key)))
-      .size,
-    metres: rows.reduce((sum, { lengthMm }) => sum + lengthMm, 0) / 1000,
-  };
+export interface MediaLog {
+  readonly stockId: string;
+  readonly jams: number;
+  readonly flaws: number;
+  readonly metres: number;
+}
+
+/** What the log says of stocks. */
+export function mediaLogs(shop: Shop, stockIds: readonly string[], nowMs: number): MediaLog[] {
+  const sinceMs = nowMs - BACK_MS;
+  const keyOf = ({ runId, attempt }: Pick<Attempt, 'runId' | 'attempt'>): string => `${runId} ${String(attempt)}`;
+  // One flaw may spoil several pieces of a run: it counts once.
+  const spoiled = new Set(
+    shop.db
+      .select({ runId: pieceOutcomes.runId, attempt: pieceOutcomes.attempt })
+      .from(pieceOutcomes)
+      .where(and(eq(pieceOutcomes.outcome, 'spoiled'), gt(pieceOutcomes.atMs, sinceMs)))
+      .orderBy(desc(pieceOutcomes.atMs))
+      .limit(MOST_ATTEMPTS)
+      .all()
+      .map(keyOf),
+  );
+  return stockIds.map((stockId) => {
+    const rows = shop.db
+      .select()
+      .from(runAttempts)
+      .where(and(eq(runAttempts.stockId, stockId), gt(runAttempts.endedMs, sinceMs)))
+      .orderBy(desc(runAttempts.endedMs))
+      .limit(MOST_ATTEMPTS)
+      .all();
+    return {
+      stockId,
+      jams: rows.filter(({ outcome, cause }) => outcome === 'failed' && JAM.test(cause ?? '')).length,
+      flaws: new Set(rows.map(keyOf).filter((key) => spoiled.has(key))).size,
+      metres: rows.reduce((sum, { lengthMm }) => sum + lengthMm, 0) / 1000,
+    };
+  });
 }
 
 function clogChances(shop: Shop, { id, config }: Floor['printers'][number]): Record<string, ClogChance> {

@@ -3,25 +3,21 @@ import { type Seen, faultRate, meanRate, rateQuantile } from '../../../core/away
 import { learnedRatio, ratioFactor } from '../../../core/away/learnedRatio.ts';
 import type { Shop } from '../../shop.ts';
 import { readFloor } from '../plan/fit.ts';
-import { type PrinterLog, mediaSeen, othersOf, printerLogs } from './learnedChance.ts';
+import { type PrinterLog, hoursOf, learnedRepair, mediaLogs, othersOf, printerLogs, seenOn } from './learnedChance.ts';
 
 const DAY = 86_400_000;
-const BACK_MS = 365 * DAY;
 /** A night goes from noon to noon. */
 const NOON_MS = DAY / 2;
-const REPAIR_MIN = 20;
 
 /** What the odds were learned from, with the figures and what they would be without the worst night. */
 export function learnedView(shop: Shop): AwayLearned {
   const floor = readFloor(shop);
   const logs = printerLogs(shop, floor);
-  const seen = logs.map(({ printerId, faults, hours }) => ({ printerId, events: faults.length, over: hours }));
-  const repairs = logs.flatMap((log) => log.repairs);
   const stockIds = [...new Set(floor.runs.filter(({ endedMs }) => endedMs === null).map(({ stockId }) => stockId))];
   return {
     printers: logs.map((log) => {
-      const others = othersOf(seen, log.printerId);
-      const own = { events: log.faults.length, over: log.hours };
+      const others = othersOf(logs, log.printerId);
+      const own = seenOn(log);
       const rate = faultRate(own, others);
       return {
         ...{ printerId: log.printerId, name: floor.printers.find(({ id }) => id === log.printerId)?.name ?? '' },
@@ -32,12 +28,14 @@ export function learnedView(shop: Shop): AwayLearned {
         timeRuns: log.timeRatios.length,
       };
     }),
-    stocks: stockIds.map((stockId) => ({
-      stockId,
-      name: floor.stocks[stockId]?.name ?? stockId,
-      ...mediaSeen(shop, stockId, floor.nowMs - BACK_MS),
+    stocks: mediaLogs(shop, stockIds, floor.nowMs).map((media) => ({
+      ...media,
+      name: floor.stocks[media.stockId]?.name ?? media.stockId,
     })),
-    repair: { minutes: ratioFactor(learnedRatio(repairs, Math.log(REPAIR_MIN))), seen: repairs.length },
+    repair: {
+      minutes: ratioFactor(learnedRepair(logs)),
+      seen: logs.reduce((sum, { repairs }) => sum + repairs.length, 0),
+    },
   };
 }
 
@@ -53,8 +51,8 @@ function worstNight(log: PrinterLog, others: Seen): AwayLearned['printers'][numb
   const [night, causes] = worst;
   const fromMs = night * DAY + NOON_MS;
   const hours = log.attempts
-    .filter(({ endedMs }) => endedMs >= fromMs && endedMs < fromMs + DAY)
-    .reduce((sum, each) => sum + each.hours, 0);
+    .filter(({ endedMs }) => endedMs !== null && endedMs >= fromMs && endedMs < fromMs + DAY)
+    .reduce((sum, attempt) => sum + hoursOf(attempt), 0);
   const without = faultRate({ events: log.faults.length - causes.length, over: log.hours - hours }, others);
   return { fromMs, faults: causes.length, causes: [...new Set(causes)], rateWithout: meanRate(without) };
 }

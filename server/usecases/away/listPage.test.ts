@@ -3,7 +3,7 @@ import { type ListPage, listPage } from './listPage.ts';
 
 const EVENT: AwayEvent = {
   ...{ id: 'r', printerId: 'heron', kind: 'run', what: 'Run 3', atMs: Date.parse('2027-03-24T18:30:00Z'), toMs: 0 },
-  ...{ outcome: 'hand', why: 'Mesh <1600> has to be loaded', pieces: 4, share: 0, lateMs: 0 },
+  ...{ outcome: 'hand', why: 'Mesh <1600> has to be loaded', lacks: 'media', pieces: 4, share: 0, lateMs: 0 },
 };
 const PAGE: ListPage = {
   ...{ shopName: 'Tide & Wrack', zone: 'Europe/Copenhagen', printers: { heron: 'Heron' }, link: null },

@@ -1,22 +1,24 @@
-import { and, eq, gte, inArray, lt, ne, sql } from 'drizzle-orm';
+import { type SQL, and, asc, desc, eq, gte, inArray, lt, ne, sql } from 'drizzle-orm';
 import type { MorningView } from '../../../contract/api/away.ts';
 import { type AwayEvent } from '../../../core/away/awayEvents.ts';
 import { wholeRunId } from '../../../core/away/awayChange.ts';
 import { calibrationOf } from '../../../core/away/calibration.ts';
 import { type Happened, morningLines, morningSums } from '../../../core/away/morning.ts';
-import { costOfRun } from '../../../core/estimate/money.ts';
 import { careItems } from '../../db/careTables.ts';
 import type { Reader } from '../../db/open.ts';
 import { printerViews } from '../../db/printerViews.ts';
-import { inkLedger, pieceOutcomes, printerSpells, runAttempts } from '../../db/records.ts';
-import { pieces, printers, runPieces, runs, stocks } from '../../db/schema.ts';
+import { pieceOutcomes, printerSpells } from '../../db/records.ts';
+import { pieces, printers, runPieces, runs } from '../../db/schema.ts';
 import type { Shop } from '../../shop.ts';
 import { startAnswer } from '../plan/mayStart.ts';
 import { awayView, mustFindAway } from './arm.ts';
-import { type AwayRow, pastAways } from './armed.ts';
+import { pastAways } from './armed.ts';
+import { type BrokenOff, attemptsBrokenOff } from './brokenOff.ts';
 
 /** So many of the last times away say how good the odds have been. */
 const NIGHTS = 30;
+/** More changes of state than this in one night are not told of one printer. */
+const MOST_STOPS = 500;
 
 /** How a time away came out: planned against happened, what it cost, what to look at and print first. */
 export function morningOf(shop: Shop, id: string): MorningView {
@@ -24,7 +26,8 @@ export function morningOf(shop: Shop, id: string): MorningView {
   const row = mustFindAway(db, id);
   const { events } = row.plan;
   const untilMs = Math.min(row.endedMs ?? shop.clock.now(), row.toMs);
-  const happened = new Map([...runsThatHappened(shop, events, row), ...careThatHappened(db, events)]);
+  const brokenOff = attemptsBrokenOff(db, runIds(events), row.fromMs, untilMs);
+  const happened = new Map([...runsThatHappened(shop, events, brokenOff), ...careThatHappened(db, events)]);
   const lines = morningLines(events, happened, row.toMs);
   return {
     ...awayView(row),
@@ -33,7 +36,7 @@ export function morningOf(shop: Shop, id: string): MorningView {
       planned: { ...planned },
       happened: came && { ...came },
     })),
-    sums: { ...morningSums(lines), lostMinor: lostMinor(shop, events, row, untilMs) },
+    sums: { ...morningSums(lines), lostMinor: brokenOff.reduce((sum, { minor }) => sum + minor, 0) },
     stops: stopsOf(db, row.fromMs, untilMs),
     checkFirst: checkFirst(
       shop,
@@ -52,7 +55,7 @@ function runIds(events: readonly AwayEvent[]): string[] {
 function runsThatHappened(
   shop: Shop,
   events: readonly AwayEvent[],
-  { fromMs, toMs }: Pick<AwayRow, 'fromMs' | 'toMs'>,
+  brokenOff: readonly BrokenOff[],
 ): [string, Happened][] {
   const { db } = shop;
   const ids = runIds(events);
@@ -68,19 +71,6 @@ function runsThatHappened(
     .where(inArray(pieceOutcomes.runId, ids))
     .groupBy(pieceOutcomes.runId, pieceOutcomes.outcome)
     .all();
-  const failed = db
-    .select({ runId: runAttempts.runId, mm: sql<number>`sum(${runAttempts.fedMm})` })
-    .from(runAttempts)
-    .where(
-      and(
-        inArray(runAttempts.runId, ids),
-        inArray(runAttempts.outcome, ['failed', 'cancelled']),
-        gte(runAttempts.endedMs, fromMs),
-        lt(runAttempts.endedMs, toMs),
-      ),
-    )
-    .groupBy(runAttempts.runId)
-    .all();
   const count = (runId: string, outcome: string): number =>
     counted.find((each) => each.runId === runId && each.outcome === outcome)?.count ?? 0;
   return ids.map((id) => {
@@ -94,7 +84,7 @@ function runsThatHappened(
       draft: 'gone',
     };
     const state = states[row.state] ?? 'under way';
-    const fedMm = failed.find(({ runId }) => runId === id)?.mm ?? 0;
+    const fedMm = brokenOff.filter(({ runId }) => runId === id).reduce((sum, each) => sum + each.fedMm, 0);
     const isLost = state === 'failed' || state === 'cancelled';
     const held = row.state === 'queued' ? startAnswer(shop, row) : undefined;
     const why = held?.ok === false ? held.trouble.text : (row.reason ?? '');
@@ -170,77 +160,26 @@ function careRow(db: Reader, id: string) {
   return db.select().from(careItems).where(which).get();
 }
 
-/** What attempts that failed in the time away cost: media, ink and the machine's time. */
-function lostMinor(shop: Shop, events: readonly AwayEvent[], row: AwayRow, untilMs: number): number {
-  const ids = runIds(events);
-  if (ids.length === 0) return 0;
-  const { db } = shop;
-  const rows = db
-    .select({
-      attempt: runAttempts,
-      widthMm: runs.mediaWidthMm,
-      perM2: stocks.pricePerM2Minor,
-      config: printers.config,
-    })
-    .from(runAttempts)
-    .innerJoin(runs, eq(runs.id, runAttempts.runId))
-    .innerJoin(stocks, eq(stocks.id, runAttempts.stockId))
-    .innerJoin(printers, eq(printers.id, runAttempts.printerId))
-    .where(
-      and(
-        inArray(runAttempts.runId, ids),
-        inArray(runAttempts.outcome, ['failed', 'cancelled']),
-        gte(runAttempts.endedMs, row.fromMs),
-        lt(runAttempts.endedMs, untilMs + 1),
-      ),
-    )
-    .all();
-  return rows.reduce((sum, { attempt, widthMm, perM2, config }) => {
-    const fired = db
-      .select({ channelId: inkLedger.channelId, ml: sql<number>`-sum(${inkLedger.ml})` })
-      .from(inkLedger)
-      .where(
-        and(
-          eq(inkLedger.printerId, attempt.printerId),
-          inArray(
-            inkLedger.channelId,
-            config.channels.map(({ id }) => id),
-          ),
-          eq(inkLedger.runId, attempt.runId),
-          eq(inkLedger.attempt, attempt.attempt),
-        ),
-      )
-      .groupBy(inkLedger.channelId)
-      .all();
-    const cost = costOfRun({
-      inkMl: Object.fromEntries(fired.map(({ channelId, ml }) => [channelId, ml])),
-      pricePerMlMicro: Object.fromEntries(config.channels.map(({ id, pricePerMlMicro }) => [id, pricePerMlMicro])),
-      ...{ fedMm: attempt.fedMm, mediaWidthMm: widthMm, mediaPerM2Minor: perM2 },
-      timeMs: Math.max(0, (attempt.endedMs ?? 0) - (attempt.startedMs ?? attempt.endedMs ?? 0) - attempt.pausedMs),
-      ...{ ratePerHourMinor: config.ratePerHourMinor, extraMinor: 0 },
-    });
-    return sum + cost.totalMinor;
-  }, 0);
-}
-
-/** When printers stood in the time away, and why. */
+/** When printers stood in the time away, and why; one that stood already when it began is among them. */
 function stopsOf(db: Reader, fromMs: number, toMs: number): MorningView['stops'] {
-  return db
-    .select()
-    .from(printerSpells)
-    .where(
-      and(
-        inArray(printerSpells.state, ['faulted', 'off']),
-        gte(printerSpells.fromMs, fromMs),
-        lt(printerSpells.fromMs, toMs),
-      ),
-    )
-    .limit(200)
-    .all()
-    .map(({ printerId, fromMs: from, toMs: to, state, cause }) => ({
-      ...{ printerId, fromMs: from, toMs: to },
-      why: cause ?? state,
-    }));
+  const all = db.select({ id: printers.id }).from(printers).orderBy(asc(printers.position)).all();
+  return all.flatMap(({ id }) => {
+    const of = (when: SQL | undefined) =>
+      db
+        .select()
+        .from(printerSpells)
+        .where(and(eq(printerSpells.printerId, id), when))
+        .orderBy(desc(printerSpells.fromMs));
+    const within = of(and(gte(printerSpells.fromMs, fromMs), lt(printerSpells.fromMs, toMs)))
+      .limit(MOST_STOPS)
+      .all();
+    // A printer is in one state at a time: only the last one before can reach into it.
+    const before = of(lt(printerSpells.fromMs, fromMs)).limit(1).all();
+    return [...within, ...before]
+      .filter(({ state, toMs: end }) => (state === 'faulted' || state === 'off') && (end === null || end > fromMs))
+      .map((spell) => ({ printerId: id, fromMs: spell.fromMs, toMs: spell.toMs, why: spell.cause ?? spell.state }))
+      .reverse();
+  });
 }
 
 /** The printer whose heads to look at first, and why: a plot that waits, then one whose work or care failed, then the one that stood longest. */

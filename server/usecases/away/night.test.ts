@@ -76,6 +76,25 @@ test('what waits is put where it is worth most; taken in one step, and taken bac
   expect((await http.call('POST', `/api/away/proposals/${body.id ?? ''}/undo`)).status).toBe(409);
 });
 
+test('a draft is worth what its jobs are: their price, or its cost and the shop’s margin', async () => {
+  const draft = async (name: string, priceMinor: number | null): Promise<void> => {
+    const jobId = admitPlain(shop, name, [[700, 500]], 'bittern-photo');
+    shop.db.update(jobs).set({ priceMinor }).where(eq(jobs.id, jobId)).run();
+    const runId = createRun(shop, [jobId], TESTER);
+    layOutRun(shop, runId, await nestDraft(shop, runId, 20), { by: TESTER });
+  };
+  await draft('priced.pdf', 90_000);
+  await draft('plain.pdf', null);
+  setShopSetup(shop, { ...shopSetup(shop.db, shop.clock.zone), marginShare: 1.5 }, TESTER);
+  const values = async (): Promise<number[]> => (await propose()).body.units.map(({ valueMinor }) => valueMinor);
+  const [priced = 0, plain = 0] = (await values()).sort((a, b) => b - a);
+  expect(priced).toBeCloseTo(90_000, 6);
+  setShopSetup(shop, { ...shopSetup(shop.db, shop.clock.zone), marginShare: 0 }, TESTER);
+  const cost = Math.min(...(await values()));
+  expect(cost).toBeGreaterThan(0);
+  expect(plain).toBeCloseTo(2.5 * cost, 6);
+});
+
 test('a night that counts on what waits no longer is not taken', async () => {
   const waiting = admitPlain(shop, 'waits.pdf', [[700, 500]], 'bittern-photo');
   shop.db.update(jobs).set({ priceMinor: 90_000 }).where(eq(jobs.id, waiting)).run();

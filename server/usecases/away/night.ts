@@ -5,10 +5,8 @@ import type { NightUnit } from '../../../core/night/nightUnits.ts';
 import { nightProposals } from '../../db/awayTables.ts';
 import { type RunHow, stepOf } from '../../ports/work.ts';
 import { type Shop, newId, transact } from '../../shop.ts';
-import { readFloor } from '../plan/fit.ts';
-import { awayOrder } from './awayWorld.ts';
 import { nightUnits } from './nightUnits.ts';
-import { mustBePeriod } from './simulateAway.ts';
+import { orderAt } from './simulateAway.ts';
 
 const SEARCH_MS = 8000;
 const CONFIDENCE = 0.9;
@@ -19,9 +17,7 @@ const KEPT_MS = 2 * 86_400_000;
 export async function proposeForNight(shop: Shop, ask: NightAsk, how: RunHow): Promise<NightProposal> {
   const period = { fromMs: ask.fromMs, toMs: ask.toMs };
   const { confidence = CONFIDENCE, promised: ticked = [], seed = 1 } = ask;
-  const floor = readFloor(shop);
-  mustBePeriod(period, floor.nowMs);
-  const order = awayOrder(shop, period, [], floor);
+  const { floor, order } = orderAt(shop, period);
   const { units, kept } = await nightUnits(shop, floor, order, stepOf(how, 0, 0.3));
   const promised = units.filter((unit) => ticked.includes(unit.id) || isDue(unit, period.toMs)).map(({ id }) => id);
   const answer = await shop.work.run(

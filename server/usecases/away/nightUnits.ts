@@ -1,9 +1,10 @@
+import { type Valued, workValueMinor } from '../../../core/away/workValue.ts';
 import type { NightOption, NightUnit } from '../../../core/night/nightUnits.ts';
 import type { Fit } from '../../../core/routing/fitList.ts';
 import { planRun, plannedWork } from '../../../core/schedule/planInput.ts';
 import type { RunItem } from '../../../contract/api/floor.ts';
 import type { KeptUnit } from '../../db/awayTables.ts';
-import { inArray } from 'drizzle-orm';
+import { inArray, sql } from 'drizzle-orm';
 import { jobs, pieces } from '../../db/schema.ts';
 import type { RunHow } from '../../ports/work.ts';
 import type { Shop } from '../../shop.ts';
@@ -38,10 +39,11 @@ export async function nightUnits(shop: Shop, floor: Floor, order: AwayOrder, how
   ];
   const fits = await fitsFor(shop, floor, asks, how);
   const others = new Map(movable.map((run, i) => [run.id, fits[i] ?? []]));
+  const { marginShare = 0 } = shopSetup(shop.db, shop.clock.zone);
   const found = [
     ...queued.map((run) => runUnit(floor, order, run, 'queued', others.get(run.id) ?? [])),
     ...drafts.map((run) => runUnit(floor, order, run, 'draft', [])),
-    ...groups.flatMap((jobIds, i) => jobsUnit(shop, floor, jobIds, fits[movable.length + i] ?? [])),
+    ...groups.flatMap((jobIds, i) => jobsUnit(shop, floor, marginShare, jobIds, fits[movable.length + i] ?? [])),
   ];
   return { units: found.map(({ unit }) => unit), kept: found.map(({ kept }) => kept) };
 }
@@ -75,7 +77,7 @@ function runUnit(
   return {
     unit: {
       ...{ id: run.id, name: run.name, pieces: run.pieceCount, options, standsOn, isFixed: isFixed(run) },
-      valueMinor: said?.valueMinor ?? cheapest(options) * (1 + (about.marginShare ?? 0)),
+      valueMinor: said?.valueMinor ?? 0,
     },
     kept: { id: run.id, kind, ids: [run.id], standsOn },
   };
@@ -98,7 +100,13 @@ function optionOf(
   };
 }
 
-function jobsUnit(shop: Shop, floor: Floor, jobIds: readonly string[], fits: readonly Fit[]): Found[] {
+function jobsUnit(
+  shop: Shop,
+  floor: Floor,
+  marginShare: number,
+  jobIds: readonly string[],
+  fits: readonly Fit[],
+): Found[] {
   const rows = shop.db
     .select()
     .from(jobs)
@@ -120,28 +128,47 @@ function jobsUnit(shop: Shop, floor: Floor, jobIds: readonly string[], fits: rea
   };
   const options = fits.flatMap((fit) => (fit.can ? [optionOf(floor, like, fit)] : []));
   if (options.length === 0) return [];
-  const { marginShare = 0 } = shopSetup(shop.db, shop.clock.zone);
-  const owed = shop.db
-    .select({ id: pieces.id, jobId: pieces.jobId })
-    .from(pieces)
-    .where(inArray(pieces.jobId, [...jobIds]))
-    .all();
-  const priced = rows.filter(({ priceMinor }) => priceMinor !== null);
-  const prices = priced.reduce((sum, { priceMinor }) => sum + (priceMinor ?? 0), 0);
-  const pricedPieces = owed.filter(({ jobId }) => priced.some((job) => job.id === jobId)).length;
-  const unpriced = owed.length === 0 ? 1 : 1 - pricedPieces / owed.length;
+  const owed = owedOf(shop, rows);
+  const valueMinor = workValueMinor({
+    ...owed,
+    costMinor: Math.min(...options.map(({ costMinor }) => costMinor)),
+    marginShare,
+  });
   const name = rows.length === 1 ? first.sourceName : `${first.sourceName} and ${String(rows.length - 1)} more`;
   return [
     {
       unit: {
-        ...{ id, name, pieces: Math.max(1, owed.length), options, standsOn: null, isFixed: false },
-        valueMinor: prices + unpriced * cheapest(options) * (1 + marginShare),
+        ...{ id, name, pieces: Math.max(1, owed.pieces), valueMinor, options, standsOn: null, isFixed: false },
       },
       kept: { id, kind: 'jobs', ids: jobIds, standsOn: null },
     },
   ];
 }
 
-function cheapest(options: readonly NightOption[]): number {
-  return Math.min(...options.map(({ costMinor }) => costMinor));
+/** What jobs still owe, and what that brings where they have a price: a job's pieces share it evenly. */
+function owedOf(
+  shop: Shop,
+  rows: readonly (typeof jobs.$inferSelect)[],
+): Pick<Valued, 'pieces' | 'priced' | 'pricesMinor'> {
+  const counts = shop.db
+    .select({ jobId: pieces.jobId, all: sql<number>`count(*)`, owed: sql<number>`sum(${pieces.state} = 'owed')` })
+    .from(pieces)
+    .where(
+      inArray(
+        pieces.jobId,
+        rows.map(({ id }) => id),
+      ),
+    )
+    .groupBy(pieces.jobId)
+    .all();
+  const prices = new Map(rows.map(({ id, priceMinor }) => [id, priceMinor]));
+  const sum = { pieces: 0, priced: 0, pricesMinor: 0 };
+  for (const { jobId, all, owed } of counts) {
+    const priceMinor = prices.get(jobId) ?? null;
+    sum.pieces += owed;
+    if (priceMinor === null) continue;
+    sum.priced += owed;
+    sum.pricesMinor += (priceMinor * owed) / all;
+  }
+  return sum;
 }

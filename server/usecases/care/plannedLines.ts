@@ -1,5 +1,6 @@
-import { type PurgedPlan, planWithPurges } from '../../../core/care/plannedPurges.ts';
+import { type EvenMl, type PurgedPlan, type PurgedPrinter, planWithPurges } from '../../../core/care/plannedPurges.ts';
 import { findPrinter } from '../../db/findRows.ts';
+import type { printers } from '../../db/schema.ts';
 import type { Shop } from '../../shop.ts';
 import { type Floor, snapshotFor } from '../plan/plannedFloor.ts';
 import { onlyNeeded } from './careItems.ts';
@@ -9,20 +10,32 @@ import { noteSkipped } from './skippedCare.ts';
 /** The plan of the floor with the purges that work makes needless. */
 export function plannedWithPurges(shop: Shop, floor: Floor): PurgedPlan {
   const about = Object.fromEntries(
-    floor.printers.flatMap(({ id, care }) => {
+    floor.printers.flatMap(({ id, care }): [string, PurgedPrinter][] => {
       const row = findPrinter(shop.db, id);
-      if (!row || !care.some(({ skippable }) => skippable)) return [];
-      const own = care.map((each) => [
-        each.id,
-        { skippable: each.skippable, onlyNeeded: each.skippable && onlyNeeded(shop.db, each.what) },
-      ]);
-      return [[id, { channels: outlookChannels(shop, row), care: Object.fromEntries(own) as PurgedCare }]];
+      return row && care.some(({ skippable }) => skippable) ? [[id, purgedPrinter(shop, row, care)]] : [];
     }),
   );
-  const even = new Map(floor.runs.map((run) => [run.id, run.evenMl]));
-  const purged = planWithPurges(snapshotFor(floor), about, (runId) => even.get(runId) ?? null);
+  const purged = planWithPurges(snapshotFor(floor), about, evenOf(floor));
   noteSkipped(shop, purged.skipped);
   return purged;
 }
 
-type PurgedCare = Record<string, { skippable: boolean; onlyNeeded: boolean }>;
+/** What decides which purges of a printer work makes needless. */
+export function purgedPrinter(
+  shop: Shop,
+  printer: typeof printers.$inferSelect,
+  care: Floor['printers'][number]['care'],
+): PurgedPrinter {
+  return {
+    channels: outlookChannels(shop, printer),
+    care: Object.fromEntries(
+      care.map(({ id, skippable, what }) => [id, { skippable, onlyNeeded: skippable && onlyNeeded(shop.db, what) }]),
+    ),
+  };
+}
+
+/** What every column across the media gets of the floor's runs. */
+export function evenOf({ runs }: Pick<Floor, 'runs'>): EvenMl {
+  const even = new Map(runs.map((run) => [run.id, run.evenMl]));
+  return (runId) => even.get(runId) ?? null;
+}

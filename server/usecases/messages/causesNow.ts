@@ -30,7 +30,7 @@ export function causesNow(shop: Shop): CauseNow[] {
   const stops = stopsNow(shop, floor);
   return [
     ...stops,
-    ...planNow(shop, floor, new Set(stops.flatMap(({ printerId }) => printerId ?? []))),
+    ...threatsNow(shop, floor, new Set(stops.flatMap(({ printerId }) => printerId ?? []))),
     ...finished(shop),
   ];
 }
@@ -45,7 +45,7 @@ function stopsNow(shop: Shop, floor: Floor): CauseNow[] {
 }
 
 /** What threatens an armed time away: a supply that ends earlier than was planned, a run that will not be printed any more. */
-function planNow(shop: Shop, floor: Floor, stopped: ReadonlySet<string>): CauseNow[] {
+function threatsNow(shop: Shop, floor: Floor, stopped: ReadonlySet<string>): CauseNow[] {
   const armed = armedAway(shop.db);
   if (!armed) return [];
   const world = awayWorld(shop, { fromMs: armed.fromMs, toMs: armed.toMs }, floor);
@@ -64,11 +64,10 @@ function planNow(shop: Shop, floor: Floor, stopped: ReadonlySet<string>): CauseN
     const [first] = own;
     const name = world.printers[printerId]?.name ?? printerId;
     const why = first?.why ?? '';
-    const isSupply = /runs out|ran out|has to be loaded|basket/.test(why);
     const more = own.length > 1 ? ` and ${String(own.length - 1)} more` : '';
     return {
       key: `plan ${armed.id} ${printerId}`,
-      kind: isSupply ? 'supply' : 'at risk',
+      kind: first?.lacks == null ? 'at risk' : 'supply',
       text: `${name}: ${first?.what ?? 'a run'}${more} will not be printed as planned, ${why}`,
       way: 'Open the away plan to see what could be done.',
       printerId,

@@ -74,6 +74,14 @@ function mailView(server: MailServer | undefined): MailServerView {
  * @returns secrets of programs that are new, by their address
  */
 export function setMessageSetup(shop: Shop, next: MessageSetup, actor: Actor): Readonly<Record<string, string>> {
+  mustNameOnce(
+    next.rules.map(({ personId }) => personId),
+    'a person',
+  );
+  mustNameOnce(
+    next.webhooks.map(({ url }) => url),
+    'the address of a program',
+  );
   const secrets: Record<string, string> = {};
   transact(shop, (work) => {
     const { tx } = work;
@@ -118,6 +126,12 @@ export function setMessageSetup(shop: Shop, next: MessageSetup, actor: Actor): R
     work.touch({ type: 'setup', id: 'messages' });
   });
   return secrets;
+}
+
+function mustNameOnce(names: readonly string[], what: string): void {
+  const twice = names.find((name, i) => names.indexOf(name) < i);
+  if (twice === undefined) return;
+  throw new Refused(422, 'named-twice', `${twice} is ${what} that is named twice.`, undefined, 'Name it once.');
 }
 
 /** A password that is not sent stays as it was, as long as it is the same server. */

@@ -3,6 +3,7 @@ import type { CauseView } from '../../../contract/api/messages.ts';
 import type { Actor } from '../../../core/events/actor.ts';
 import { dueFor } from '../../../core/messages/messageRules.ts';
 import { messageCauses, messageSends, webhooks } from '../../db/messageTables.ts';
+import type { Reader } from '../../db/open.ts';
 import { people } from '../../db/peopleTables.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 import { type CauseNow, causesNow } from './causesNow.ts';
@@ -68,16 +69,7 @@ function decideSends(shop: Shop, { tx, nowMs }: Work): void {
       .all()
       .map((person) => [person.id, person]),
   );
-  const sends = tx
-    .select()
-    .from(messageSends)
-    .where(
-      inArray(
-        messageSends.causeId,
-        causes.map(({ id }) => id),
-      ),
-    )
-    .all();
+  const sends = sendsOf(tx, causes);
   const add = (
     row: Pick<typeof messageSends.$inferInsert, 'causeId' | 'personId' | 'webhookId' | 'way' | 'escalated'>,
   ) => {
@@ -98,6 +90,20 @@ function decideSends(shop: Shop, { tx, nowMs }: Work): void {
       add({ causeId: cause.id, personId: null, webhookId: id, way: 'webhook', escalated: false });
     }
   }
+}
+
+/** What was sent of causes, and what is on its way. */
+function sendsOf(db: Reader, causes: readonly { readonly id: string }[]) {
+  return db
+    .select()
+    .from(messageSends)
+    .where(
+      inArray(
+        messageSends.causeId,
+        causes.map(({ id }) => id),
+      ),
+    )
+    .all();
 }
 
 function forgetOld({ tx, nowMs }: Work): void {
@@ -126,16 +132,7 @@ export function seenCause(shop: Shop, id: string, actor: Actor): void {
 /** The latest causes, newest first, with what was sent of each. */
 export function causeViews({ db }: Pick<Shop, 'db'>): CauseView[] {
   const causes = db.select().from(messageCauses).orderBy(desc(messageCauses.seq)).limit(MOST_SHOWN).all();
-  const sends = db
-    .select()
-    .from(messageSends)
-    .where(
-      inArray(
-        messageSends.causeId,
-        causes.map(({ id }) => id),
-      ),
-    )
-    .all();
+  const sends = sendsOf(db, causes);
   const names = new Map(
     db
       .select({ id: people.id, name: people.name })

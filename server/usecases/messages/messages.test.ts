@@ -208,12 +208,25 @@ test('passwords are never told, and stay as long as it is the same server', asyn
   expect(mailServer(shop.db)).toMatchObject({ password: '' });
 });
 
-test.each([
-  [{ ...ODILE, personId: 'person-none' }, 'no-such-person'],
-  [{ ...ODILE, escalate: { afterMin: 5, personId: 'person-odile' } }, 'same-person'],
-])('who can’t be told is refused: %j', async (rule, code) => {
-  const { status, body } = await set({ rules: [rule] });
+test.each<[Partial<MessageSetup>, string]>([
+  [{ rules: [{ ...ODILE, personId: 'person-none' }] }, 'no-such-person'],
+  [{ rules: [{ ...ODILE, escalate: { afterMin: 5, personId: 'person-odile' } }] }, 'same-person'],
+  [{ rules: [ODILE, { ...ODILE, repeatMin: null }] }, 'named-twice'],
+  [
+    {
+      webhooks: ['fault' as const, 'stop' as const].map((kind) => ({
+        id: null,
+        url: 'http://a.example/',
+        kinds: [kind],
+      })),
+    },
+    'named-twice',
+  ],
+])('what can’t be set is refused, and nothing is set: %j', async (part, code) => {
+  const before = (await set({})).body;
+  const { status, body } = await set(part);
   expect([status, (body as unknown as { error: { code: string } }).error.code]).toEqual([422, code]);
+  expect((await http.call<MessageSetupAnswer>('GET', '/api/message-setup')).body).toEqual(before);
 });
 
 test('a mail goes through SMTP into the stand-in, page and all; without a server it is refused', async () => {

@@ -20,24 +20,19 @@ export interface Outgoing {
   readonly pages: string | undefined;
 }
 
-let busy = false;
-
-/** Sends what is to be sent by now. What fails is tried again later; a crash in between sends it once more, under the same id. */
+/**
+ * Sends what is to be sent by now. What fails is tried again later; a crash in between sends it once more, under the same id. The next
+ * call waits for this one: two at once would send everything twice.
+ */
 export async function sendDue(shop: Shop, outgoing: Outgoing): Promise<void> {
-  if (busy) return;
-  busy = true;
-  try {
-    const due = shop.db
-      .select()
-      .from(messageSends)
-      .where(and(eq(messageSends.state, 'waiting'), lte(messageSends.nextRealMs, shop.realNow())))
-      .orderBy(asc(messageSends.nextRealMs))
-      .limit(AT_ONCE)
-      .all();
-    await Promise.all(due.map((send) => sendOne(shop, outgoing, send)));
-  } finally {
-    busy = false;
-  }
+  const due = shop.db
+    .select()
+    .from(messageSends)
+    .where(and(eq(messageSends.state, 'waiting'), lte(messageSends.nextRealMs, shop.realNow())))
+    .orderBy(asc(messageSends.nextRealMs))
+    .limit(AT_ONCE)
+    .all();
+  await Promise.all(due.map((send) => sendOne(shop, outgoing, send)));
 }
 
 async function sendOne(shop: Shop, outgoing: Outgoing, send: Send): Promise<void> {

@@ -84,18 +84,6 @@ function estimated(db: Reader, run: RunRow): Taken {
 
 /** As it was booked: ink and media of all attempts; the machine's time without what it stood. */
 function measured(db: Reader, run: RunRow): Taken {
-  const fired = db
-    .select({ channelId: inkLedger.channelId, ml: sql<number>`-sum(${inkLedger.ml})` })
-    .from(inkLedger)
-    .where(
-      and(
-        eq(inkLedger.printerId, run.printerId),
-        inArray(inkLedger.channelId, Object.keys(run.inkMl)),
-        eq(inkLedger.runId, run.id),
-      ),
-    )
-    .groupBy(inkLedger.channelId)
-    .all();
   const fed = db
     .select({ mm: sql<number>`coalesce(sum(${runAttempts.fedMm}), 0)` })
     .from(runAttempts)
@@ -105,11 +93,37 @@ function measured(db: Reader, run: RunRow): Taken {
   const fedMm = run.side?.side === 'back' ? 0 : bookedMm(fed?.mm ?? 0, feedingOf(db)(run));
   const timeMs = run.startedMs === null ? 0 : Math.max(0, (run.endedMs ?? 0) - run.startedMs - run.pausedMs);
   return {
-    inkMl: Object.fromEntries(fired.map(({ channelId, ml }) => [channelId, ml])),
+    inkMl: firedMl(db, { printerId: run.printerId, channelIds: Object.keys(run.inkMl), runId: run.id }),
     fedMm,
     timeMs,
     known: true,
   };
+}
+
+/** Ink that a run has fired, by channel (ml): in all its attempts, or in one. */
+export function firedMl(
+  db: Reader,
+  of: {
+    readonly printerId: string;
+    readonly channelIds: readonly string[];
+    readonly runId: string;
+    readonly attempt?: number;
+  },
+): Record<string, number> {
+  const rows = db
+    .select({ channelId: inkLedger.channelId, ml: sql<number>`-sum(${inkLedger.ml})` })
+    .from(inkLedger)
+    .where(
+      and(
+        eq(inkLedger.printerId, of.printerId),
+        inArray(inkLedger.channelId, [...of.channelIds]),
+        eq(inkLedger.runId, of.runId),
+        of.attempt === undefined ? undefined : eq(inkLedger.attempt, of.attempt),
+      ),
+    )
+    .groupBy(inkLedger.channelId)
+    .all();
+  return Object.fromEntries(rows.map(({ channelId, ml }) => [channelId, ml]));
 }
 
 interface Parts {

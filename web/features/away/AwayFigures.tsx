@@ -1,9 +1,9 @@
-import type { ReactNode } from 'react';
 import type { AwaySimulation } from '../../../contract/api/away.ts';
 import { moneyText } from '../../draw/money.ts';
 import { alongFigure } from '../../ui/text/lengths.ts';
 import { counted } from '../../ui/text/counted.ts';
 import { number } from '../../ui/text/number.ts';
+import { BigFigure } from './BigFigure.tsx';
 
 /** What a time away brings, in the figures that matter, and how sure it is. */
 export function AwayFigures({
@@ -18,7 +18,7 @@ export function AwayFigures({
   const care = figures.careDone + figures.careLost;
   return (
     <dl className="flex flex-wrap gap-x-8 gap-y-3 px-5 pb-4 max-phone:gap-x-5 max-phone:px-3">
-      <Big
+      <BigFigure
         label="chance that all of it is printed"
         under={odds.all ? `± ${number(odds.all.error * 200, 1)} in ${number(odds.nights)} nights` : ''}
       >
@@ -35,21 +35,21 @@ export function AwayFigures({
         ) : (
           <span className="text-soft">–</span>
         )}
-      </Big>
-      <Big
+      </BigFigure>
+      <BigFigure
         label="runs by themselves"
         under={figures.lateRuns > 0 ? `${counted(figures.lateRuns, 'run')} late` : ''}
         stop
       >
         {figures.runs}
         <span className="text-soft"> of {runs}</span>
-      </Big>
-      <Big label="pieces">{number(figures.pieces)}</Big>
-      <Big label="printed">
+      </BigFigure>
+      <BigFigure label="pieces">{number(figures.pieces)}</BigFigure>
+      <BigFigure label="printed">
         {metres.value}
         <span className="text-soft"> {metres.unit}</span>
-      </Big>
-      <Big
+      </BigFigure>
+      <BigFigure
         label="worth"
         under={
           odds.worth && figures.runs > 0
@@ -58,32 +58,17 @@ export function AwayFigures({
         }
       >
         {moneyText(figures.worthMinor, currency)}
-      </Big>
+      </BigFigure>
       {care > 0 && (
-        <Big label="care of heads" under={figures.careLost > 0 ? `${String(figures.careLost)} can’t be done` : ''} stop>
+        <BigFigure
+          label="care of heads"
+          under={figures.careLost > 0 ? `${String(figures.careLost)} can’t be done` : ''}
+          stop
+        >
           {figures.careDone}
           <span className="text-soft"> of {care}</span>
-        </Big>
+        </BigFigure>
       )}
     </dl>
-  );
-}
-
-interface BigProps {
-  readonly label: string;
-  /** What goes with the figure, in small; empty: nothing. */
-  readonly under?: string;
-  /** What goes with it is bad news. */
-  readonly stop?: boolean;
-  readonly children: ReactNode;
-}
-
-function Big({ label, under = '', stop = false, children }: BigProps) {
-  return (
-    <div className="flex flex-col">
-      <dt className="order-2 text-soft">{label}</dt>
-      <dd className="order-1 text-xl font-semibold">{children}</dd>
-      {under !== '' && <dd className={`dense order-3 ${stop ? 'text-stop' : 'text-soft'}`}>{under}</dd>}
-    </div>
   );
 }

@@ -1,11 +1,11 @@
-import { useContext, useState } from 'react';
+import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { BellRing, Lock, Printer as PrinterIcon, Sparkles } from 'lucide-react';
 import type { AwayNow, AwaySimulation, AwayView } from '../../../contract/api/away.ts';
 import { errorText, sendJson } from '../../api/client.ts';
 import { useAwayNow } from '../../api/away.ts';
 import { useNotice } from '../../app/notice.tsx';
-import { ShopTimeContext, clockText, shopNow, useShopNow, useZone } from '../../app/shopTime.ts';
+import { clockText, useShopNow, useZone } from '../../app/shopTime.ts';
 import { May } from '../../people/May.tsx';
 import { Button } from '../../ui/Button.tsx';
 import { PageError } from '../../ui/PageError.tsx';
@@ -22,14 +22,13 @@ import { type Period, type Ticked, useSimulation } from './useSimulation.ts';
 
 /** What a time away will bring, how sure that is, and what to do now to make it surer. */
 export function AwayPage() {
-  const time = useContext(ShopTimeContext);
+  const nowMs = useShopNow(10_000);
   const { data: away, error } = useAwayNow();
-  if (error) return <PageError>{errorText(error)}</PageError>;
-  return time && away ? <AwayAt away={away} now={() => shopNow(time)} /> : null;
+  if (error && !away) return <PageError>{errorText(error)}</PageError>;
+  return nowMs !== undefined && away ? <AwayAt away={away} nowMs={nowMs} /> : null;
 }
 
-function AwayAt({ away, now }: { readonly away: AwayNow; readonly now: () => number }) {
-  const nowMs = useShopNow(10_000) ?? now();
+function AwayAt({ away, nowMs }: { readonly away: AwayNow; readonly nowMs: number }) {
   const [params, setParams] = useSearchParams();
   const period = periodOf(away, params);
   const [ticked, setTicked] = useState<readonly Ticked[]>([]);

@@ -1,5 +1,5 @@
 import type { AwayEventView, AwaySimulation } from '../../../contract/api/away.ts';
-import { usePrinters } from '../../api/data.ts';
+import { usePrinterName } from '../../api/data.ts';
 import { clockText, useZone } from '../../app/shopTime.ts';
 import { CARE_SIGNS } from '../../draw/careSigns.tsx';
 import { durationText } from '../../../core/units/durationText.ts';
@@ -11,8 +11,7 @@ import { End } from './outcomes.tsx';
 /** Everything that the time away holds, in the order of time, with its end and why. */
 export function EventList({ simulation, nowMs }: { readonly simulation: AwaySimulation; readonly nowMs: number }) {
   const zone = useZone();
-  const { data: printers } = usePrinters();
-  const name = (id: string): string => printers?.find((printer) => printer.id === id)?.name ?? id;
+  const name = usePrinterName();
   const { byRun } = simulation.odds;
   const columns: readonly Column<AwayEventView>[] = [
     {

@@ -1,11 +1,10 @@
-import type { ReactNode } from 'react';
 import { Check, RotateCcw } from 'lucide-react';
 import { Link, useNavigate, useParams } from 'react-router';
 import type { MorningView } from '../../../contract/api/away.ts';
 import type { RunItem } from '../../../contract/api/floor.ts';
 import { errorText, sendJson } from '../../api/client.ts';
 import { useMorning } from '../../api/away.ts';
-import { usePrinters } from '../../api/data.ts';
+import { usePrinterName } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { clockText, useZone } from '../../app/shopTime.ts';
 import { durationText } from '../../../core/units/durationText.ts';
@@ -17,6 +16,7 @@ import { PageError } from '../../ui/PageError.tsx';
 import { counted } from '../../ui/text/counted.ts';
 import { alongText } from '../../ui/text/lengths.ts';
 import { number } from '../../ui/text/number.ts';
+import { BigFigure } from './BigFigure.tsx';
 
 /** How a time away came out: planned against happened, what it cost, what to look at and print first. */
 export function MorningPage() {
@@ -33,6 +33,7 @@ function Morning({ view, onChanged }: { readonly view: MorningView; readonly onC
   const navigate = useNavigate();
   const { tell } = useNotice();
   const { sums, odds } = view;
+  const isLost = sums.lostPieces > 0 || sums.lostMm > 0;
   const span = `${clockText(view.fromMs, 0, zone)} to ${clockText(view.toMs, 0, zone)}`;
   return (
     <section className="h-full overflow-y-auto px-5 py-3 max-phone:px-3" aria-label="How the time away came out">
@@ -62,31 +63,25 @@ function Morning({ view, onChanged }: { readonly view: MorningView; readonly onC
         )}
       </header>
       <dl className="flex flex-wrap gap-x-8 gap-y-3 pb-4">
-        <Big label="runs as planned">
+        <BigFigure label="runs as planned">
           {sums.runsDone}
           <span className="text-soft"> of {sums.runsPlanned}</span>
-        </Big>
-        <Big label="pieces printed">
+        </BigFigure>
+        <BigFigure label="pieces printed">
           {number(sums.piecesDone)}
           <span className="text-soft"> of {number(sums.piecesPlanned)}</span>
-        </Big>
-        <Big label="lost">
-          {sums.lostPieces === 0 && sums.lostMm === 0 ? (
-            'nothing'
-          ) : (
-            <>
-              {moneyText(sums.lostMinor, view.currency)}
-              <span className="dense block font-normal text-soft">
-                {counted(sums.lostPieces, 'piece')}, {alongText(sums.lostMm, 1)} of media
-              </span>
-            </>
-          )}
-        </Big>
+        </BigFigure>
+        <BigFigure
+          label="lost"
+          under={isLost ? `${counted(sums.lostPieces, 'piece')}, ${alongText(sums.lostMm, 1)} of media` : ''}
+        >
+          {isLost ? moneyText(sums.lostMinor, view.currency) : 'nothing'}
+        </BigFigure>
         {odds && (
-          <Big label="chance that was said">
+          <BigFigure label="chance that was said">
             {number(odds.chance * 100)}
             <span className="text-soft"> %</span>
-          </Big>
+          </BigFigure>
         )}
       </dl>
       {view.checkFirst && (
@@ -103,15 +98,6 @@ function Morning({ view, onChanged }: { readonly view: MorningView; readonly onC
       <Stops view={view} />
       <Record record={view.record} />
     </section>
-  );
-}
-
-function Big({ label, children }: { readonly label: string; readonly children: ReactNode }) {
-  return (
-    <div className="flex flex-col-reverse justify-end">
-      <dt className="text-soft">{label}</dt>
-      <dd className="text-xl font-semibold">{children}</dd>
-    </div>
   );
 }
 
@@ -160,8 +146,7 @@ const VERDICTS: Readonly<Record<Line['verdict'], string>> = {
 
 function Lines({ view }: { readonly view: MorningView }) {
   const zone = useZone();
-  const { data: printers } = usePrinters();
-  const name = (id: string): string => printers?.find((printer) => printer.id === id)?.name ?? id;
+  const name = usePrinterName();
   const columns: readonly Column<Line>[] = [
     {
       id: 'planned',
@@ -228,7 +213,7 @@ function Lines({ view }: { readonly view: MorningView }) {
 
 function Stops({ view }: { readonly view: MorningView }) {
   const zone = useZone();
-  const { data: printers } = usePrinters();
+  const name = usePrinterName();
   if (view.stops.length === 0) return null;
   return (
     <section className="mt-5">
@@ -236,8 +221,7 @@ function Stops({ view }: { readonly view: MorningView }) {
       <ul>
         {view.stops.map(({ printerId, fromMs, toMs, why }) => (
           <li key={`${printerId} ${String(fromMs)}`}>
-            {printers?.find(({ id }) => id === printerId)?.name ?? printerId} from{' '}
-            {clockText(fromMs, view.fromMs, zone)}
+            {name(printerId)} from {clockText(fromMs, view.fromMs, zone)}
             {toMs === null ? ' until now' : ` for ${durationText(toMs - fromMs)}`}: {why}
           </li>
         ))}

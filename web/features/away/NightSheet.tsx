@@ -2,7 +2,7 @@ import { useState } from 'react';
 import useSWR from 'swr';
 import type { NightProposal } from '../../../contract/api/away.ts';
 import { errorText, sendJson } from '../../api/client.ts';
-import { usePrinters } from '../../api/data.ts';
+import { usePrinterName } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { moneyText } from '../../draw/money.ts';
 import { May } from '../../people/May.tsx';
@@ -153,8 +153,7 @@ function purgesText({ purges }: NightProposal['standing']): string {
 }
 
 function Moves({ moves }: { readonly moves: NightProposal['moves'] }) {
-  const { data: printers } = usePrinters();
-  const name = (id: string): string => printers?.find((printer) => printer.id === id)?.name ?? id;
+  const name = usePrinterName();
   return (
     <ul className="mt-2 flex flex-col gap-1">
       {moves.map(({ unitId, name: what, fromPrinterId, toPrinterId, at }) => (

@@ -1,6 +1,7 @@
 import { ArrowRight, Lock, Moon } from 'lucide-react';
 import { Link } from 'react-router';
 import { useAwayNow } from '../../api/away.ts';
+import { errorText } from '../../api/client.ts';
 import { clockText } from '../../app/shopTime.ts';
 import { counted } from '../../ui/text/counted.ts';
 import { number } from '../../ui/text/number.ts';
@@ -18,10 +19,9 @@ export function AwayBand({
   readonly nowMs: number;
   readonly zone: string;
 }) {
-  const { data: away } = useAwayNow();
-  if (!away) return null;
-  const { armed, suggested, toLookAt } = away;
-  const period = armed ?? suggested[0];
+  const { data: away, error } = useAwayNow();
+  const armed = away?.armed ?? null;
+  const period = armed ?? away?.suggested[0];
   const from = period ? shareOf(period.fromMs, span) : 0;
   const to = period ? shareOf(period.toMs, span) : 0;
   const isSeen = period && period.toMs > span.fromMs && period.fromMs < span.toMs;
@@ -40,19 +40,24 @@ export function AwayBand({
           )}
         </div>
         <p className="flex flex-wrap items-center gap-x-3 px-2 pb-1.5">
+          {/* The band has its height before its figures are there: what lies below it is pressed where it was seen. */}
           <span className="inline-flex items-center gap-1.5">
             {armed ? <Lock size={14} aria-hidden="true" /> : <Moon size={14} aria-hidden="true" />}
             {armed
               ? `Armed, ${when}: ${counted(armed.figures.runs, 'run')}, ${counted(armed.figures.pieces, 'piece')}${armed.odds ? `, ${number(armed.odds.chance * 100)} % sure` : ''}`
               : period
                 ? `Nobody is there from ${when}`
-                : 'Somebody is always there, by shop hours'}
+                : away
+                  ? 'Somebody is always there, by shop hours'
+                  : error
+                    ? errorText(error)
+                    : 'Reading …'}
           </span>
           <Link to="/rota/away" className="inline-flex items-center gap-1 text-tide underline">
             {armed ? 'Open the away plan' : 'Plan the time away'} <ArrowRight size={14} aria-hidden="true" />
           </Link>
-          {toLookAt !== null && (
-            <Link to={`/rota/away/${toLookAt}`} className="text-tide underline">
+          {away && away.toLookAt !== null && (
+            <Link to={`/rota/away/${away.toLookAt}`} className="text-tide underline">
               How the last one came out
             </Link>
           )}

@@ -143,22 +143,24 @@ function RotaAt({ now }: { readonly now: () => number }) {
               </a>
             </p>
           )}
-          <TimerList
-            nowMs={nowMs}
-            chosenId={timerId}
-            onOpen={(id) => {
-              open({ timer: id });
-            }}
-            onDesign={(id) => {
-              open({ design: id });
-            }}
-            onPropose={() => {
-              open({ propose: '' });
-            }}
-            onRule={(id) => {
-              open({ rule: id });
-            }}
-          />
+          {rota && (
+            <TimerList
+              nowMs={nowMs}
+              chosenId={timerId}
+              onOpen={(id) => {
+                open({ timer: id });
+              }}
+              onDesign={(id) => {
+                open({ design: id });
+              }}
+              onPropose={() => {
+                open({ propose: '' });
+              }}
+              onRule={(id) => {
+                open({ rule: id });
+              }}
+            />
+          )}
         </div>
       </section>
       {chosen && (

@@ -10,7 +10,7 @@ import { number } from '../../ui/text/number.ts';
 import { Button } from '../../ui/Button.tsx';
 import { CARE_SIGNS } from '../../draw/careSigns.tsx';
 import { RuleList } from './RuleList.tsx';
-import { useTimers } from './useRota.ts';
+import { useCareRules, useTimers } from './useRota.ts';
 import { May } from '../../people/May.tsx';
 
 /** All timers, printer by printer, and the purges that they print. */
@@ -31,6 +31,7 @@ export function TimerList({
 }) {
   const { data: timers = [], mutate, isLoading } = useTimers();
   const { data: designs = [], isLoading: designsLoad } = useDesigns();
+  const { isLoading: rulesLoad } = useCareRules();
   const { data: printers = [] } = usePrinters();
   const zone = useZone();
   const { tell } = useNotice();
@@ -40,6 +41,8 @@ export function TimerList({
       .then(() => mutate())
       .catch(tell);
   };
+  // All lists come at once: one that grows later would push the next away from under the pointer.
+  if (isLoading || designsLoad || rulesLoad) return <p className="px-5 py-3 text-soft">Reading …</p>;
   const withTimers = printers.filter(({ id }) => timers.some(({ printerId }) => printerId === id));
   return (
     <div className="grid gap-x-8 px-5 py-3 min-[1100px]:grid-cols-2">
@@ -52,8 +55,7 @@ export function TimerList({
             </Button>
           </May>
         </div>
-        {isLoading && <p className="text-soft">Reading …</p>}
-        {!isLoading && timers.length === 0 && (
+        {timers.length === 0 && (
           <p className="text-soft">
             No timers yet. Design a purge, then make a timer for it: what it does by itself is drawn above.
           </p>
@@ -120,7 +122,7 @@ export function TimerList({
       <div className="min-w-0">
         <section aria-label="Purges">
           <h2 className="mb-1 flex min-h-9 items-center font-semibold">Purges</h2>
-          {!designsLoad && designs.length === 0 && <p className="text-soft">None is designed yet.</p>}
+          {designs.length === 0 && <p className="text-soft">None is designed yet.</p>}
           {designs.map((design) => (
             <button
               key={design.id}

@@ -17,15 +17,9 @@ const SETUP = '/api/message-setup';
 /** Who is told when it goes wrong, of what and by which way; and what was sent lately. */
 export function MessagesEditor() {
   const { data, error, mutate } = useSWR<MessageSetupAnswer, Error>(SETUP);
-  if (error) return <p className="text-stop">{errorText(error)}</p>;
+  if (error && !data) return <p className="text-stop">{errorText(error)}</p>;
   if (!data) return <p className="text-soft">Reading …</p>;
-  return (
-    <Editor
-      key={JSON.stringify(sentOf(data))}
-      data={data}
-      onKept={(kept) => void mutate(kept, { revalidate: false })}
-    />
-  );
+  return <Editor data={data} onKept={(kept) => void mutate(kept, { revalidate: false })} />;
 }
 
 function Editor({
@@ -36,15 +30,20 @@ function Editor({
   readonly onKept: (kept: MessageSetupAnswer) => void;
 }) {
   const { tell, say } = useNotice();
-  const [draft, setDraft] = useState<MessageSetup>(() => sentOf(data));
-  const changed = JSON.stringify(draft) !== JSON.stringify(sentOf(data));
+  // What a person has changed stays theirs until they set it, whatever the server says meanwhile.
+  const [own, setOwn] = useState<{ readonly draft: MessageSetup; readonly from: string } | null>(null);
+  const kept = sentOf(data);
+  const word = JSON.stringify(kept);
+  const draft = own?.draft ?? kept;
+  const changed = JSON.stringify(draft) !== word;
   const change = (part: Partial<MessageSetup>): void => {
-    setDraft((old) => ({ ...old, ...part }));
+    setOwn({ draft: { ...draft, ...part }, from: own?.from ?? word });
   };
   const keep = (): void => {
     sendJson<MessageSetupAnswer>('PUT', SETUP, draft)
-      .then((kept) => {
-        onKept(kept);
+      .then((now) => {
+        setOwn(null);
+        onKept(now);
         say('Messages are set');
       })
       .catch(tell);
@@ -92,11 +91,16 @@ function Editor({
           <Button
             kind="quiet"
             onClick={() => {
-              setDraft(sentOf(data));
+              setOwn(null);
             }}
           >
             As it was
           </Button>
+        )}
+        {changed && own !== null && own.from !== word && (
+          <span className="text-wait" role="alert">
+            Somebody else has set messages meanwhile: “As it was” shows theirs, “Set messages” replaces it.
+          </span>
         )}
       </p>
       <Section title="What people were told of lately">

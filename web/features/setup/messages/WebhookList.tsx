@@ -19,6 +19,7 @@ interface HooksProps {
 /** Programs that are told: each message is posted to their address, signed. */
 export function WebhookList({ webhooks, told, onChange }: HooksProps) {
   const [url, setUrl] = useState('');
+  const isTold = webhooks.some((hook) => hook.url === url);
   const isAddress = /^https?:\/\/\S+$/.test(url);
   const add = (): void => {
     onChange([...webhooks, { id: null, url, kinds: [...CAUSE_KINDS] }]);
@@ -72,7 +73,7 @@ export function WebhookList({ webhooks, told, onChange }: HooksProps) {
       })}
       <span className="flex max-w-md gap-2">
         <TextInput label="Address of a program" value={url} placeholder="https://" atOnce onChange={setUrl} />
-        <Button disabled={!isAddress} onClick={add}>
+        <Button disabled={!isAddress || isTold} title={isTold ? 'It is told already' : undefined} onClick={add}>
           <Plus size={16} aria-hidden="true" /> Tell it
         </Button>
       </span>
