@@ -7,7 +7,7 @@ import { spawn } from 'node:child_process';
 import { parseArgs } from 'node:util';
 import { fileURLToPath } from 'node:url';
 import { faultRate, mediaRate } from '../core/away/learnedRate.ts';
-import { learnedRatio } from '../core/away/learnedRatio.ts';
+import { learnedRatio } from '../core/estimate/learnedRatio.ts';
 import { joinNights, simulateNights } from '../core/away/nights.ts';
 import { proposeNight } from '../core/night/proposeNight.ts';
 import type { NightUnit } from '../core/night/nightUnits.ts';

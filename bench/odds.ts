@@ -6,7 +6,7 @@
 import { parseArgs } from 'node:util';
 import { calibrationOf, type Said } from '../core/away/calibration.ts';
 import { type LearnedRate, faultRate, mediaRate } from '../core/away/learnedRate.ts';
-import { learnedRatio } from '../core/away/learnedRatio.ts';
+import { learnedRatio } from '../core/estimate/learnedRatio.ts';
 import type { NightChance } from '../core/away/nightChance.ts';
 import { oddsOf, simulateNights } from '../core/away/nights.ts';
 import { type NightShop, nightPlan } from '../core/testing/nightShop.ts';

@@ -37,6 +37,12 @@ export const FitView = Type.Union([
         atMs: nullable(Type.Integer()),
       }),
     ),
+    offcut: nullable(
+      Type.Object(
+        { spoolId: Id, label: Type.String(), leftMm: Type.Number(), savedMinor: Minor },
+        { description: 'an offcut on which it would be printed for less' },
+      ),
+    ),
     why: Type.String(),
   }),
   Type.Object({

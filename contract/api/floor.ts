@@ -108,6 +108,8 @@ export const RunItem = Type.Object({
   printerId: Id,
   queueId: Id,
   spoolId: nullable(Id),
+  /** The spool that a person has chosen for it while it is queued. */
+  meantSpoolId: nullable(Id),
   state: RunState,
   position: Type.Integer(),
   attempt: Type.Integer(),

@@ -37,10 +37,3 @@ export const SpoolDetail = Type.Object({
   ),
 });
 export type SpoolDetail = Static<typeof SpoolDetail>;
-
-/** What runs took of each stock in the last 30 days, and on how many days the shop was open in them. */
-export const StockUse = Type.Object({
-  openDays: Type.Integer({ minimum: 0 }),
-  uses: Type.Array(Type.Object({ stockId: Id, usedMm: Type.Number() })),
-});
-export type StockUse = Static<typeof StockUse>;

@@ -45,6 +45,12 @@ export const StockChange = Type.Object({
   sheetMm: Type.Optional(nullable(Mm)),
   clear: Type.Optional(Type.Boolean()),
   suits: Type.Optional(nullable(Type.Record(Type.String(), Type.Array(Id, { maxItems: 60 })))),
+  usableMm: Type.Optional(Type.Number({ minimum: 0, maximum: 1e6 })),
+  partDiscount: Type.Optional(Type.Number({ minimum: 0, maximum: 1 })),
+  leadDays: Type.Optional(nullable(Type.Integer({ minimum: 0, maximum: 60 }))),
+  coverDays: Type.Optional(Type.Integer({ minimum: 1, maximum: 60 })),
+  leastMm: Type.Optional(Type.Number({ minimum: 0, maximum: 1e9 })),
+  packMm: Type.Optional(nullable(Type.Number({ exclusiveMinimum: 0, maximum: 1e8 }))),
 });
 export type StockChange = Static<typeof StockChange>;
 

@@ -303,6 +303,14 @@ export const StockView = Type.Object({
   clear: Type.Boolean({ description: 'every ink shows on it, held against light or dark' }),
   /** Modes by printer that suit it; null: whatever takes its width. */
   suits: nullable(Type.Record(Type.String(), Type.Array(Id))),
+  usableMm: Type.Number({ description: 'a shorter remainder is a stub' }),
+  partDiscount: Type.Number({ description: 'share of its worth that an opened spool loses' }),
+  leadDays: nullable(
+    Type.Integer({ description: 'open days from the order until it is there; null: as the shop orders ahead' }),
+  ),
+  coverDays: Type.Integer({ description: 'it is ordered for so many open days beyond that' }),
+  leastMm: Type.Number({ description: 'so much is always there' }),
+  packMm: nullable(Type.Number({ description: 'length of a pack; null: as the last one that came' })),
   /** Run settings of this stock on printers. */
   settings: Type.Record(Type.String(), TicketPartView),
 });

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { type Said, calibrationOf } from './calibration.ts';
 import { keyedChance } from './keyedChance.ts';
 import { faultRate, meanRate, mediaRate, nothingChance, rateQuantile } from './learnedRate.ts';
-import { drawnRatio, learnedRatio, ratioFactor, ratioScale } from './learnedRatio.ts';
+import { drawnRatio, learnedRatio, ratioFactor, ratioScale } from '../estimate/learnedRatio.ts';
 import { gainOf, oddsOf } from './nights.ts';
 
 const NIGHTS = 2000;

@@ -1,4 +1,4 @@
-import { gammaQuantile } from '../heads/distributions.ts';
+import { gammaQuantile } from '../distributions.ts';
 
 /** A rate as a shop's own log has taught it: gamma distributed, by its shape a and its inverse scale b; or known for sure. */
 export type LearnedRate =

@@ -1,7 +1,7 @@
 import type { ChannelHeads, ModeAsks } from '../heads/fitness.ts';
 import type { ChannelFaults } from '../heads/nozzleFaults.ts';
 import type { LearnedRate } from './learnedRate.ts';
-import type { DrawnRatio, LearnedRatio } from './learnedRatio.ts';
+import type { DrawnRatio, LearnedRatio } from '../estimate/learnedRatio.ts';
 
 /** How the nozzles of a channel may clog while it stands. */
 export interface ClogChance {

@@ -1,5 +1,5 @@
 import { strainOf } from '../heads/clogLearning.ts';
-import { normalQuantile } from '../heads/distributions.ts';
+import { normalQuantile } from '../distributions.ts';
 import { modeFitness } from '../heads/fitness.ts';
 import type { Luck } from '../schedule/luck.ts';
 import type { PlanRun } from '../schedule/plan.ts';
@@ -7,7 +7,7 @@ import type { Attendance } from '../schedule/shopHours.ts';
 import { wholeRunId } from './awayChange.ts';
 import type { keyedChance } from './keyedChance.ts';
 import { type LearnedRate, rateQuantile } from './learnedRate.ts';
-import { type DrawnRatio, type LearnedRatio, drawnRatio } from './learnedRatio.ts';
+import { type DrawnRatio, type LearnedRatio, drawnRatio } from '../estimate/learnedRatio.ts';
 import type { ClogChance, NightChance } from './nightChance.ts';
 
 const HOUR = 3_600_000;

@@ -109,6 +109,7 @@ interface LineEvents {
   'run.moved': { readonly run: number; readonly printer: string };
   'run.start-fixed': { readonly run: number; readonly startMs: number | null };
   /** `moved`: the one run that came earlier, where it was one. */
+  'spools.chosen': { readonly runs: number; readonly given: number; readonly lines: number };
   'line.ordered': { readonly printer: string; readonly moved: number | null };
   'run.at-risk': { readonly run: number; readonly printer: string; readonly lateMs: number };
   'run.in-time': { readonly run: number; readonly printer: string };
@@ -129,6 +130,14 @@ interface PrinterEvents {
 /** Figures of what happens to spools. Lengths are those of the ledger. */
 interface MediaEvents {
   'spool.received': { readonly spool: string; readonly stock: string; readonly lengthMm: number };
+  'stock.ordered': { readonly stock: string; readonly lengthMm: number };
+  'stock.order-closed': { readonly stock: string; readonly lengthMm: number };
+  'stock.counted': {
+    readonly spools: number;
+    readonly differences: number;
+    readonly mm: number;
+    readonly reason: string;
+  };
   'spool.loaded': { readonly spool: string; readonly stock: string; readonly printer: string; readonly source: string };
   'spool.unloaded': { readonly spool: string };
   'spool.measured': { readonly spool: string; readonly printer: string; readonly source: string };

@@ -89,6 +89,8 @@ const SENTENCES: { readonly [K in EventKind]: (data: EventData[K], along: AlongT
     startMs === null ? `${runName(run)} starts when its turn comes` : `${runName(run)} has a fixed start`,
   'line.ordered': ({ printer, moved }) =>
     `The runs of ${printer} have a new order${moved === null ? '' : `: ${runName(moved)} comes earlier`}`,
+  'spools.chosen': ({ runs, given, lines }) =>
+    `${given === 0 ? `${counted(runs, 'run')} ${runs === 1 ? 'takes' : 'take'} any spool that is long enough` : `${counted(given, 'run')} ${given === 1 ? 'has its' : 'have their'} spool chosen`}${lines > 0 ? `, ${counted(lines, 'line')} put in order` : ''}`,
   'run.at-risk': ({ run, printer, lateMs }) =>
     `${runName(run)} on ${printer} will be ${lateBy(lateMs)} late as the line is now`,
   'run.in-time': ({ run, printer }) => `${runName(run)} on ${printer} will be in time again`,
@@ -106,6 +108,11 @@ const SENTENCES: { readonly [K in EventKind]: (data: EventData[K], along: AlongT
   'printer.state': ({ printer, state, reason }) => `${printer} is ${state}${reason === null ? '' : `: ${reason}`}`,
 
   'spool.received': ({ spool, stock, lengthMm }, along) => `${spool} received: ${along(lengthMm, 1)} ${stock}`,
+  'stock.ordered': ({ stock, lengthMm }, along) => `${along(lengthMm, 1)} of ${stock} ordered`,
+  'stock.order-closed': ({ stock, lengthMm }, along) =>
+    `No more of ${stock} is waited for; ${along(lengthMm, 1)} did not come`,
+  'stock.counted': ({ spools, differences, mm, reason }, along) =>
+    `${counted(spools, 'spool')} counted, ${differences === 0 ? 'all as they should be' : `${counted(differences, 'difference')} booked (${mm < 0 ? '−' : '+'}${along(Math.abs(mm), 1)})`}: ${reason}`,
   'spool.loaded': ({ spool, stock, printer, source }) => `${spool} (${stock}) loaded on ${printer}, ${source}`,
   'spool.unloaded': ({ spool }) => `${spool} unloaded, back on the rack`,
   'spool.measured': ({ spool, printer, source }) => `${spool} on ${printer}, ${source}, measured again`,

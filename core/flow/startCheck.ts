@@ -18,6 +18,8 @@ export interface StartQuestion {
     readonly back: 'no' | 'front not printed' | 'not confirmed' | 'confirmed';
     /** How its media is turned, in words. */
     readonly turn: string | null;
+    /** The spool that a person has chosen for it, while it is long enough and within reach; null: any will do. */
+    readonly meant?: { readonly id: string; readonly label: string; readonly place: string } | null;
     /** Channels that it fires and that can't print in its mode, with the reason. */
     readonly unfit: readonly { readonly name: string; readonly text: string }[];
   };
@@ -61,6 +63,7 @@ export interface StartTrouble {
     | 'wrong-stock'
     | 'narrow'
     | 'short'
+    | 'other-spool'
     | 'free-hang'
     | 'basket'
     | 'fixed-start'
@@ -84,6 +87,7 @@ function briefOf(code: StartTrouble['code'], stockName: string): string {
     'wrong-stock': `load ${stockName}`,
     narrow: `load a wider ${stockName}`,
     short: `load a longer ${stockName}`,
+    'other-spool': 'load the spool it is meant for',
     'free-hang': 'cut the run into segments',
     basket: 'empty the basket',
     'fixed-start': 'its time',
@@ -177,8 +181,17 @@ function spoolFor({ run, printer, loaded }: StartQuestion): LoadedSpool | StartT
   }
   const enough = wide.filter(({ leftMm }) => leftMm >= run.needMm - 1e-6).sort((a, b) => a.leftMm - b.leftMm);
   const longest = [...wide].sort((a, b) => b.leftMm - a.leftMm)[0];
-  const [spool] = enough;
+  const { meant = null } = run;
+  const [spool] = meant === null ? enough : enough.filter(({ id }) => id === meant.id);
   if (spool) return spool;
+  const [loadedInstead] = enough;
+  if (meant !== null && loadedInstead) {
+    return trouble(
+      'other-spool',
+      `${run.name} is meant for ${meant.label}; ${loadedInstead.label} is loaded on ${printer.name}`,
+      `Load ${meant.label} (${meant.place}), or let the run take what is loaded.`,
+    );
+  }
   return trouble(
     'short',
     `${longest?.label ?? ''} has ${metresText(longest?.leftMm ?? 0)} left; ${run.name} takes ${metresText(run.needMm)}`,

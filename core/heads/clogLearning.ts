@@ -2,7 +2,7 @@
  * How fast nozzles of a channel clog, learned from what checks found. New clogs of a channel in one idle spell are Poisson with mean
  * θ · M · g(x), x the spell by its idle limit, M its open nozzles, g the strain. Source: clogs learned from the log, second sheet.
  */
-import { gammaQuantile } from './distributions.ts';
+import { gammaQuantile } from '../distributions.ts';
 
 /** What is known of θ: gamma(a, rate b). */
 export interface ClogRate {

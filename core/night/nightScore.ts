@@ -1,4 +1,4 @@
-import { normalShare } from '../heads/distributions.ts';
+import { normalShare } from '../distributions.ts';
 import { type CompiledFloor, type CompiledRun, compileFloor, compileRun } from '../schedule/compiledFloor.ts';
 import { type FloorSnapshot, type PlanRun, lateMinorOf } from '../schedule/plan.ts';
 import { planCompiled } from '../schedule/planFloor.ts';

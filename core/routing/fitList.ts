@@ -1,4 +1,5 @@
 import { type DueDate, lateMinorOf, lateMsOf } from '../schedule/plan.ts';
+import type { OffcutOffer } from '../spools/offcutOffer.ts';
 import { mmText, metresText } from '../units/lengthText.ts';
 
 /** What a job or run asks of a printer. Lengths mm. */
@@ -44,6 +45,7 @@ export interface FitOption {
     readonly changeOverMin: number;
     readonly changeOverMinor: number;
     readonly restsOn: readonly StartCondition[];
+    readonly offcut: OffcutOffer | null;
   } | null;
   /** Why it can't be laid out there, and the way out; null: it can, or no mode suits. */
   readonly layTrouble: { readonly text: string; readonly way: string } | null;
@@ -117,6 +119,8 @@ export type Fit =
       readonly lateMs: number;
       readonly changeOverMin: number;
       readonly restsOn: readonly StartCondition[];
+      /** An offcut on which it would be printed for less. */
+      readonly offcut: OffcutOffer | null;
       /** What stands behind its place in the list. */
       readonly why: string;
     }
@@ -170,6 +174,7 @@ function fitOf(needs: FitNeeds, option: FitOption): Fit {
     lateMs,
     changeOverMin: laid.changeOverMin,
     restsOn: laid.restsOn,
+    offcut: laid.offcut,
     why: '',
   };
 }

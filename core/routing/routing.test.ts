@@ -27,6 +27,7 @@ const LAID = {
   changeOverMin: 0,
   changeOverMinor: 0,
   restsOn: [],
+  offcut: null,
 };
 const OPTION: FitOption = {
   printerId: 'heron',

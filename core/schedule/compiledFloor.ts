@@ -59,6 +59,17 @@ export class Rack {
     this.byStock[stock] = [...(this.byStock[stock] ?? []), spool];
   }
 
+  find(stock: number, spoolId: string): RackSpool | undefined {
+    return this.byStock[stock]?.find(({ id }) => id === spoolId);
+  }
+
+  /** Takes a spool that somebody has chosen. */
+  takeThis(stock: number, spoolId: string): RackSpool | undefined {
+    const spool = this.find(stock, spoolId);
+    if (spool) this.byStock[stock] = this.byStock[stock]?.filter((each) => each !== spool);
+    return spool;
+  }
+
   /** Takes the shortest spool that is wide and long enough; else the longest that is wide enough. */
   take(stock: number, leastWidthMm: number, needMm: number): RackSpool | undefined {
     const list = this.byStock[stock];

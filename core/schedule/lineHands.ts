@@ -1,5 +1,5 @@
 import { outputTrouble } from '../stock/takeUp.ts';
-import type { CompiledRun } from './compiledFloor.ts';
+import type { CompiledRun, Rack } from './compiledFloor.ts';
 import type { LineSupplies } from './lineSupplies.ts';
 import type { HandReason, PlanPrinter } from './plan.ts';
 
@@ -12,6 +12,7 @@ export function handFor(
   compiled: CompiledRun,
   printer: PlanPrinter,
   supplies: LineSupplies,
+  rack: Rack,
   isDirty: boolean,
 ): HandReason | null {
   const { run } = compiled;
@@ -20,7 +21,7 @@ export function handFor(
   if (run.byHand) return 'pieces';
   if (!run.unattended || !printer.unattended) return 'watch';
   if (run.needMm <= 0) return null;
-  const source = supplies.feeds(compiled);
+  const source = supplies.feeds(compiled, rack);
   if (!source) return 'load';
   const out = outputTrouble(printer, source.takeUp, run.outMm, supplies.collectedMm);
   return out === null ? null : out.code === 'basket' ? 'empty' : 'cut';

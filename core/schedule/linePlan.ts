@@ -121,7 +121,7 @@ export class LinePlan {
     const { away, attendance } = this.shared;
     if (away === null || this.freeMs >= away.toMs) return null;
     const { printer } = this.line;
-    const why = handFor(compiled, printer, this.supplies, this.unclean(compiled.run).length > 0);
+    const why = handFor(compiled, printer, this.supplies, this.rack, this.unclean(compiled.run).length > 0);
     if (why === null) return null;
     const start = attendance.startFor(this.freeMs, handMs(compiled, printer, why)) ?? Infinity;
     if (start <= this.freeMs) return null;
@@ -327,7 +327,7 @@ export class LinePlan {
   /** The source that feeds a run, loaded with what it needs where it isn't there. */
   private media(compiled: CompiledRun, stockMin: number): LineSource | undefined {
     const { run } = compiled;
-    const ready = this.supplies.feeds(compiled);
+    const ready = this.supplies.feeds(compiled, this.rack);
     if (ready) return ready;
     const load = this.supplies.loadFor(compiled, this.rack);
     if (!load) return undefined;

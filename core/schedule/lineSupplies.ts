@@ -72,23 +72,40 @@ export class LineSupplies {
     this.nextUse[stock] = this.nextSame[at] ?? this.queued.length;
   }
 
-  /** The source that can feed a run as it is. As the dispatcher: the least that is enough. */
-  feeds({ run, stock }: CompiledRun): LineSource | undefined {
+  /** The source that can feed a run as it is. As the dispatcher: the spool that it is meant for, else the least that is enough. */
+  feeds(compiled: CompiledRun, rack: Rack): LineSource | undefined {
+    const { run, stock } = compiled;
     const widthMm = run.leastWidthMm - NARROWER_MM;
+    const meantId = this.meantSpool(compiled, rack);
     let enough: LineSource | undefined;
     for (const source of this.sources) {
+      if (meantId !== null && source.spoolId !== meantId) continue;
       if (source.stock !== stock || source.widthMm < widthMm || source.leftMm < run.needMm - 1e-6) continue;
       if (!enough || source.leftMm < enough.leftMm) enough = source;
     }
     return enough;
   }
 
+  /** The spool that a run is meant for, as long as it is within reach and long enough; null: any will do. */
+  private meantSpool({ run, stock }: CompiledRun, rack: Rack): string | null {
+    const { meantSpoolId: id = null } = run;
+    if (id === null) return null;
+    const here = this.sources.find((source) => source.spoolId === id && source.stock === stock);
+    const spool = here ?? rack.find(stock, id);
+    return spool && spool.leftMm >= run.needMm - 1e-6 && spool.widthMm >= run.leastWidthMm - NARROWER_MM ? id : null;
+  }
+
   /** What has to be loaded for a run that nothing can feed, taken from the rack; undefined: the printer has no source. */
-  loadFor({ run, stock }: CompiledRun, rack: Rack): Load | undefined {
+  loadFor(compiled: CompiledRun, rack: Rack): Load | undefined {
+    const { run, stock } = compiled;
     const widthMm = run.leastWidthMm - NARROWER_MM;
     const short = this.sources.find((source) => source.stock === stock && source.widthMm >= widthMm);
     const source = short ?? this.leastWanted();
     if (!source) return undefined;
+    const meantId = this.meantSpool(compiled, rack);
+    if (meantId !== null) {
+      return { source, what: short ? 'spool' : 'stock', spool: rack.takeThis(stock, meantId), lacks: null };
+    }
     const spool = rack.take(stock, widthMm, run.needMm);
     // What is loaded ends before the run does, whether or not another roll stands ready.
     const runsShort = short !== undefined || !spool || spool.leftMm < run.needMm - 1e-6;

@@ -28,6 +28,8 @@ export interface PlanRun {
   readonly outMm: number;
   /** The spool that it is fed from, once it is on the printer. */
   readonly spoolId: string | null;
+  /** The spool that a person has chosen for it; null or left out: whichever is long enough. */
+  readonly meantSpoolId?: string | null;
   /** What of its length has left the spool already. */
   readonly fedMm: number;
   readonly inkMl: Readonly<Record<string, number>>;

@@ -10,7 +10,7 @@ export function rollDiameterMm(lengthMm: number, coreDiameterMm: number, thickne
 
 /** What changes a spool's length; `mm` is signed: received and corrections add, everything fed takes away. */
 export interface LedgerEntry {
-  readonly kind: 'received' | 'leader' | 'run' | 'purge' | 'trim' | 'correction';
+  readonly kind: 'received' | 'leader' | 'run' | 'purge' | 'trim' | 'correction' | 'scrapped';
   readonly mm: number;
 }
 

@@ -48,6 +48,7 @@ function describeRuns(db: Reader, rows: readonly RunRow[]): RunItem[] {
       printerId: row.printerId,
       queueId: row.queueId,
       spoolId: row.spoolId,
+      meantSpoolId: row.meantSpoolId,
       state: row.state,
       position: row.position,
       attempt: row.attempt,

@@ -57,7 +57,36 @@ export const stocks = sqliteTable('stocks', {
   clear: integer('clear', { mode: 'boolean' }).notNull().default(false),
   /** Modes by printer that suit it; null: whatever takes its width. */
   suits: text('suits', { mode: 'json' }).$type<Readonly<Record<string, readonly string[]>>>(),
+  /** A shorter remainder is a stub. */
+  usableMm: real('usable_mm').notNull().default(1000),
+  /** The share of its worth that an opened spool loses for the trouble that it is. */
+  partDiscount: real('part_discount').notNull().default(0.15),
+  /** Open days from the order until it is there; null: as many as the shop orders ahead. */
+  leadDays: integer('lead_days'),
+  /** It is ordered for so many open days beyond that. */
+  coverDays: integer('cover_days').notNull().default(10),
+  /** So much is always there (mm). */
+  leastMm: real('least_mm').notNull().default(0),
+  /** It is bought in packs of this length (mm); null: as the last one that came. */
+  packMm: real('pack_mm'),
 });
+
+/** Media that was ordered; what comes in of that stock is taken off the oldest that is open. */
+export const stockOrders = sqliteTable(
+  'stock_orders',
+  {
+    id: text('id').primaryKey(),
+    stockId: text('stock_id')
+      .notNull()
+      .references(() => stocks.id),
+    mm: real('mm').notNull(),
+    receivedMm: real('received_mm').notNull().default(0),
+    orderedMs: integer('ordered_ms').notNull(),
+    /** It is all there, or was given up. */
+    closedMs: integer('closed_ms'),
+  },
+  (t) => [index('stock_order_open').on(t.closedMs, t.stockId)],
+);
 
 export const spools = sqliteTable(
   'spools',
@@ -84,6 +113,7 @@ export const spools = sqliteTable(
     uniqueIndex('spool_place').on(t.printerId, t.sourceId),
     index('spool_gone').on(t.gone),
     index('spool_label').on(t.label),
+    index('spool_stock').on(t.stockId),
   ],
 );
 
@@ -295,6 +325,8 @@ export const runs = sqliteTable(
       .notNull()
       .references(() => queues.id),
     spoolId: text('spool_id').references(() => spools.id),
+    /** The spool that a person has chosen for it while it is queued; null: whichever of its stock is long enough. */
+    meantSpoolId: text('meant_spool_id').references(() => spools.id),
     state: text('state').$type<RunState>().notNull(),
     position: integer('position').notNull(),
     attempt: integer('attempt').notNull().default(0),

@@ -13,6 +13,7 @@ import { messageRoutes } from './routes/messageRoutes.ts';
 import type { Outgoing } from '../usecases/messages/outbox.ts';
 import { layoutRoutes } from './routes/layoutRoutes.ts';
 import { mediaRoutes } from './routes/mediaRoutes.ts';
+import { supplyRoutes } from './routes/supplyRoutes.ts';
 import { headRoutes } from './routes/headRoutes.ts';
 import { handRoutes } from './routes/handRoutes.ts';
 import { planRoutes } from './routes/planRoutes.ts';
@@ -60,6 +61,7 @@ export function allRoutes(
     ...runFileRoutes(shop),
     ...layoutRoutes(shop),
     ...mediaRoutes(shop),
+    ...supplyRoutes(shop),
     ...shelfRoutes(shop),
     ...planRoutes(shop),
     ...handRoutes(shop, dispatcher),

@@ -7,11 +7,13 @@ import type { NestInput } from '../../core/layout/nestInput.ts';
 import type { NestLayout } from '../../core/layout/nestLayout.ts';
 import type { Fit } from '../../core/routing/fitList.ts';
 import type { OrderAnswer } from '../../core/schedule/proposeOrder.ts';
+import type { SpoolProposalAnswer } from '../../core/spools/proposeSpools.ts';
 import type { FileFormat } from '../../core/ticket/fileFormat.ts';
 import type { FileFacts } from '../render/facts.ts';
 import type { AssemblyInput } from '../render/out/assemblyMap.ts';
 import type { PlotFileOrder, ReadPlotAnswer, ReadPlotOrder } from '../render/out/checkPlotFiles.ts';
 import type { JobSheetInput } from '../render/out/jobSheet.ts';
+import type { ListSheetInput } from '../render/out/listSheet.ts';
 import type { LaidPdf, LayPdfInput } from '../render/out/layPdf.ts';
 import type { RunPictureInput } from '../render/out/runPicture.ts';
 import type { WorksheetAnswer, WorksheetInput } from '../render/out/worksheet.ts';
@@ -23,6 +25,7 @@ import type { AwayOrder } from '../usecases/away/awayOrder.ts';
 import type { NightAnswer } from '../../core/night/proposeNight.ts';
 import type { NightOrder } from '../usecases/away/nightWork.ts';
 import type { AwayPlanAnswer, DriversOrder, NightsAnswer, NightsOrder } from '../usecases/away/awayWork.ts';
+import type { SpoolOrder } from '../usecases/media/spoolWork.ts';
 import type { Floor } from '../usecases/plan/plannedFloor.ts';
 
 /** What a file is found to be; its bytes are stored under their hash by then. */
@@ -79,6 +82,7 @@ export type TaskKinds = {
   picture: { readonly input: PictureOrder; readonly output: null };
   'run pdf': { readonly input: LayPdfInput; readonly output: RunPdfAnswer };
   'run picture': { readonly input: RunPictureInput; readonly output: Uint8Array };
+  'list sheet': { readonly input: ListSheetInput; readonly output: Uint8Array };
   'job sheet': { readonly input: JobSheetInput; readonly output: Uint8Array };
   worksheet: { readonly input: WorksheetInput; readonly output: WorksheetAnswer };
   'assembly map': { readonly input: AssemblyInput; readonly output: Uint8Array };
@@ -88,6 +92,7 @@ export type TaskKinds = {
   fits: { readonly input: { readonly floor: Floor; readonly asks: readonly FitAsk[] }; readonly output: Fit[][] };
   batches: { readonly input: BatchOrder; readonly output: Batch[] };
   orders: { readonly input: LineOrders; readonly output: OrderAnswer[] };
+  spools: { readonly input: SpoolOrder; readonly output: SpoolProposalAnswer };
   'away plan': { readonly input: AwayOrder; readonly output: AwayPlanAnswer };
   'away nights': { readonly input: NightsOrder; readonly output: NightsAnswer };
   'away night': { readonly input: NightOrder; readonly output: NightAnswer };
@@ -110,6 +115,7 @@ export const TELLS_PROGRESS: ReadonlySet<string> = new Set<TaskKind>([
   'fits',
   'batches',
   'orders',
+  'spools',
   'away nights',
   'away drivers',
   'away night',

@@ -37,6 +37,8 @@ import { drawPdfPage, readPdf } from '../render/pdf/readPdf.ts';
 import { readSvg, svgAsPdf } from '../render/svg/readSvg.ts';
 import { assemblyMap } from '../render/out/assemblyMap.ts';
 import { runPicture } from '../render/out/runPicture.ts';
+import { spoolsFor } from '../usecases/media/spoolWork.ts';
+import { listSheet } from '../render/out/listSheet.ts';
 import { worksheet } from '../render/out/worksheet.ts';
 import { drawPicture as drawRaster, readPicture } from '../render/picture/readPicture.ts';
 
@@ -157,6 +159,8 @@ export async function runTask(task: WorkerTask): Promise<unknown> {
       return orRefused(layPdf(task.input, new DataPaths(task.root), task.limits, tell));
     case 'ready':
       return undefined;
+    case 'list sheet':
+      return listSheet(task.input);
     case 'job sheet':
       return jobSheet(task.input);
     case 'worksheet':
@@ -165,6 +169,8 @@ export async function runTask(task: WorkerTask): Promise<unknown> {
       return runPicture(task.input);
     case 'batches':
       return batchesOf(task.input, tell);
+    case 'spools':
+      return spoolsFor(task.input, clock, tell);
     case 'orders':
       return ordersOf(task.input, tell);
     case 'assembly map':

@@ -12,6 +12,7 @@ import { IntakePage } from '../features/intake/IntakePage.tsx';
 import { MePage } from '../features/me/MePage.tsx';
 import { ShelfPage } from '../features/shelf/ShelfPage.tsx';
 import { MediaPage } from '../features/media/MediaPage.tsx';
+import { WhichSpoolPage } from '../features/media/which/WhichSpoolPage.tsx';
 import { RotaPage } from '../features/rota/RotaPage.tsx';
 import { SetupPage } from '../features/setup/SetupPage.tsx';
 import { Finder } from './find/Finder.tsx';
@@ -115,6 +116,7 @@ function Shell({ link }: { readonly link: Link }) {
               <Route path="/rota/away/:awayId" element={<MorningPage />} />
               <Route path="/heads" element={<HeadsPage />} />
               <Route path="/media" element={<MediaPage />} />
+              <Route path="/media/spools" element={<WhichSpoolPage />} />
               <Route path="/shelf" element={<ShelfPage />} />
               <Route path="/setup" element={<SetupPage />} />
               <Route path="/me" element={<MePage />} />

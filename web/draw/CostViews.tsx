@@ -1,4 +1,4 @@
-import useSWR from 'swr';
+import useSWR, { type SWRResponse } from 'swr';
 import { Link } from 'react-router';
 import type { JobCost, RunCost } from '../../contract/api/cost.ts';
 import { getJson } from '../api/client.ts';
@@ -7,13 +7,16 @@ import { moneyText } from './money.ts';
 
 const AGAIN_MS = 60_000;
 
+/** What a run costs. @param version of its layout and state: with another it is asked for anew */
+export function useRunCost(runId: string, version: string): SWRResponse<RunCost, Error> {
+  return useSWR<RunCost, Error>(['run cost', runId, version], () => getJson<RunCost>(`/api/runs/${runId}/cost`), {
+    keepPreviousData: true,
+  });
+}
+
 /** What a run costs and what each of its jobs bears. Asked anew when the run changes. */
 export function RunCostView({ runId, version }: { readonly runId: string; readonly version: string }) {
-  const { data } = useSWR<RunCost, Error>(
-    ['run cost', runId, version],
-    () => getJson<RunCost>(`/api/runs/${runId}/cost`),
-    { keepPreviousData: true },
-  );
+  const { data } = useRunCost(runId, version);
   if (!data || data.totalMinor === 0) return null;
   const money = (minor: number): string => moneyText(minor, data.currency);
   return (

@@ -117,6 +117,11 @@ function Able({
           {alongText(fit.lengthMm)}, {durationText(fit.timeMs)}, done {clockText(fit.endMs, nowMs, zone)}
           {fit.lateMs > 0 ? `, late by ${durationText(fit.lateMs)}` : ''}
         </span>
+        {fit.offcut && (
+          <span className="dense block text-go">
+            On the offcut {fit.offcut.label} it saves {moneyText(fit.offcut.savedMinor, currency)}
+          </span>
+        )}
       </button>
       {open && (
         <div className="mt-1 border-t border-rule pt-1">

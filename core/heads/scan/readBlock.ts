@@ -1,7 +1,7 @@
 import { itemAt } from '../../elementAt.ts';
 import type { CheckPlot, PlotBlock } from '../checkPlot.ts';
 import { DARK_GROUND, GREY_PARTS, LIGHT_GROUND, rgbOf } from '../grounds.ts';
-import { normalShare } from '../distributions.ts';
+import { normalShare } from '../../distributions.ts';
 import { STEPS, columnSignal, darkness, lineIndex, type Peak, peaksOf } from './columnSignal.ts';
 import type { Homography } from './homography.ts';
 import { matchLines } from './matchLines.ts';

@@ -3,7 +3,7 @@ import { desc, eq } from 'drizzle-orm';
 import { Type } from 'typebox';
 import { Id, Nothing } from '../../../contract/api/common.ts';
 import { LoadSpool, SpoolView } from '../../../contract/api/floor.ts';
-import { SpoolCorrect, SpoolCreate, SpoolDetail, SpoolOffcut, StockUse } from '../../../contract/api/media.ts';
+import { SpoolCorrect, SpoolCreate, SpoolDetail, SpoolOffcut } from '../../../contract/api/media.ts';
 import { spoolViews } from '../../db/printerViews.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { spoolLedger } from '../../db/records.ts';
@@ -12,7 +12,6 @@ import { Refused, type Shop } from '../../shop.ts';
 import { loadSpool, unloadSpool } from '../../usecases/media/loadSpool.ts';
 import { spoolLabels } from '../../usecases/output/spoolLabels.ts';
 import { correctSpool, cutOffcut, receiveSpool, retireSpool } from '../../usecases/media/spools.ts';
-import { stockUse } from '../../usecases/media/stockUse.ts';
 
 /** Spools: receiving, loading, correcting, cutting offcuts, labels, and how much of each stock is used. */
 export function mediaRoutes(shop: Shop): Route[] {
@@ -29,14 +28,6 @@ export function mediaRoutes(shop: Shop): Route[] {
       summary: 'Every spool with what is left on it',
       answer: Type.Array(SpoolView),
       handle: () => spoolViews(shop.db),
-    }),
-    route({
-      method: 'get',
-      path: '/api/stock-use',
-      needs: 'see',
-      summary: 'What runs took of each stock in the last 30 days',
-      answer: StockUse,
-      handle: () => stockUse(shop),
     }),
     route({
       method: 'post',

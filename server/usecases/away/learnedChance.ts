@@ -1,6 +1,6 @@
 import { and, desc, eq, gt, inArray, isNotNull, sql } from 'drizzle-orm';
 import { type LearnedRate, type Seen, faultRate, mediaRate } from '../../../core/away/learnedRate.ts';
-import { type LearnedRatio, learnedRatio } from '../../../core/away/learnedRatio.ts';
+import { type LearnedRatio, learnedRatio } from '../../../core/estimate/learnedRatio.ts';
 import type { ClogChance, NightChance } from '../../../core/away/nightChance.ts';
 import { clogRate } from '../../../core/heads/clogLearning.ts';
 import { NO_FAULTS } from '../../../core/heads/nozzleFaults.ts';

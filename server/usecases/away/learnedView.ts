@@ -1,6 +1,6 @@
 import type { AwayLearned } from '../../../contract/api/away.ts';
 import { type Seen, faultRate, meanRate, rateQuantile } from '../../../core/away/learnedRate.ts';
-import { learnedRatio, ratioFactor } from '../../../core/away/learnedRatio.ts';
+import { learnedRatio, ratioFactor } from '../../../core/estimate/learnedRatio.ts';
 import type { Shop } from '../../shop.ts';
 import { readFloor } from '../plan/fit.ts';
 import { type PrinterLog, hoursOf, learnedRepair, mediaLogs, othersOf, printerLogs, seenOn } from './learnedChance.ts';

@@ -1,10 +1,12 @@
 import { type Actor } from '../../../core/events/actor.ts';
-import { eq } from 'drizzle-orm';
+import { and, eq, sum } from 'drizzle-orm';
 import type { SpoolCreate } from '../../../contract/api/media.ts';
+import type { Reader } from '../../db/open.ts';
 import { spoolLeftMm, spoolViews } from '../../db/printerViews.ts';
 import { spoolLedger } from '../../db/records.ts';
 import { spools, stocks } from '../../db/schema.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
+import { takeOffOrder } from './stockOrders.ts';
 import { metresText } from '../../../core/units/lengthText.ts';
 
 type SpoolRow = typeof spools.$inferSelect;
@@ -39,6 +41,7 @@ export function receiveSpool(shop: Shop, order: SpoolCreate, actor: Actor): stri
       })
       .run();
     tx.insert(spoolLedger).values({ spoolId: id, kind: 'received', mm: order.lengthMm, atMs: nowMs }).run();
+    if (order.kind !== 'offcut') takeOffOrder(work, stock.id, order.lengthMm);
     work.touch({ type: 'spool', id });
     work.note({
       kind: 'spool.received',
@@ -131,10 +134,16 @@ export function cutOffcut(shop: Shop, spoolId: string, lengthMm: number, label: 
 export function retireSpool(shop: Shop, spoolId: string, gone: boolean, actor: Actor): void {
   transact(shop, (work) => {
     const spool = spoolRow(work, spoolId);
+    if (gone === spool.gone) return;
     if (gone && spool.printerId !== null) {
       throw new Refused(409, 'loaded', `${spool.label} is in a printer.`, undefined, 'Take it out first.');
     }
     work.tx.update(spools).set({ gone }).where(eq(spools.id, spoolId)).run();
+    const mm = gone ? -spoolLeftMm(work.tx, spoolId) : -scrappedMm(work.tx, spoolId);
+    if (Math.abs(mm) >= LEAST_BOOKED_MM) {
+      const reason = gone ? 'thrown away' : 'on the rack again';
+      work.tx.insert(spoolLedger).values({ spoolId, kind: 'scrapped', mm, atMs: work.nowMs, reason }).run();
+    }
     work.touch({ type: 'spool', id: spoolId });
     work.note({
       kind: gone ? 'spool.gone' : 'spool.back',
@@ -144,6 +153,19 @@ export function retireSpool(shop: Shop, spoolId: string, gone: boolean, actor: A
       undo: { label: 'Undo', method: 'POST', path: `/api/spools/${spoolId}/${gone ? 'keep' : 'retire'}` },
     });
   });
+}
+
+/** Less is no length (mm). */
+const LEAST_BOOKED_MM = 0.5;
+
+/** What was thrown away of it, and not put back on the rack (mm, below 0). */
+function scrappedMm(db: Reader, spoolId: string): number {
+  const row = db
+    .select({ mm: sum(spoolLedger.mm).mapWith(Number) })
+    .from(spoolLedger)
+    .where(and(eq(spoolLedger.spoolId, spoolId), eq(spoolLedger.kind, 'scrapped')))
+    .get();
+  return row?.mm ?? 0;
 }
 
 function spoolRow({ tx }: Work, id: string): SpoolRow {

@@ -1,6 +1,7 @@
 import type { RunItem } from '../../../contract/api/floor.ts';
 import { costOfRun, toMinor } from '../../../core/estimate/money.ts';
 import type { FitOption, StartCondition } from '../../../core/routing/fitList.ts';
+import { loadMinorOf, offcutOffer } from '../../../core/spools/offcutOffer.ts';
 import type { Line, LineEvent } from '../../../core/schedule/plan.ts';
 import { plannedWork } from '../../../core/schedule/planInput.ts';
 import type { PrinterBase } from '../../db/printerViews.ts';
@@ -53,9 +54,12 @@ export function priced(
   const fedM2 = (needMm * stock.widthMm) / 1e6;
   const wasteMinor = Math.round(Math.max(0, fedM2 - printedM2) * stock.pricePerM2Minor);
   const when = whenOn(planned, work, printer, modeId, laid, asked);
+  const rack = planned.floor.spools.filter(({ stockId }) => stockId === stock.id);
+  const asksOf = { printerId: printer.id, leastWidthMm: laid.byHand ? 0 : stock.widthMm, needMm };
   return {
     lengthMm,
     fedMm: needMm,
+    offcut: offcutOffer(rack, asksOf, stock, () => loadMinorOf(config)),
     wasteMinor,
     mediaMinor: toMinor(cost.mediaMicro) - wasteMinor,
     inkMinor: toMinor(cost.inkMicro),

@@ -7,7 +7,7 @@ import type { OrderProposal } from '../../../contract/api/fit.ts';
 import type { Reader } from '../../db/open.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { runs } from '../../db/schema.ts';
-import { Refused, type Shop, transact } from '../../shop.ts';
+import { Refused, type Shop, type Work, transact } from '../../shop.ts';
 import type { Floor } from './plannedFloor.ts';
 import type { RunRow } from '../run/transitionRun.ts';
 
@@ -27,32 +27,10 @@ export function queuedLine(db: Reader, printerId: string): RunRow[] {
  */
 export function setLineOrder(shop: Shop, printerId: string, runIds: readonly string[], actor: Actor): void {
   transact(shop, (work) => {
-    const { tx } = work;
-    const line = queuedLine(tx, printerId);
-    const before = line.map(({ id }) => id);
-    const same = before.length === runIds.length && new Set([...before, ...runIds]).size === before.length;
-    if (!same) {
-      throw new Refused(
-        409,
-        'line-changed',
-        `The line has changed meanwhile: ${counted(before.length, 'run')} ${before.length === 1 ? 'is' : 'are'} queued, ${String(runIds.length)} were ordered.`,
-        undefined,
-        'Look at the line again, then change its order.',
-      );
-    }
-    mustKeepPairs(line, runIds);
-    if (before.every((id, i) => id === runIds[i])) return;
-    const places = line.map(({ position }) => position).sort((a, b) => a - b);
-    // Positions that several share are parted, so that the order is sure.
-    const distinct = places.map((place, i) => Math.max(place, (places[0] ?? 0) + i));
-    runIds.forEach((id, i) => {
-      tx.update(runs)
-        .set({ position: distinct[i] ?? i })
-        .where(eq(runs.id, id))
-        .run();
-      work.touch({ type: 'run', id });
-    });
-    const printer = findPrinter(tx, printerId);
+    const line = queuedLine(work.tx, printerId);
+    const before = placeLine(work, printerId, runIds);
+    if (!before) return;
+    const printer = findPrinter(work.tx, printerId);
     const moved = line.find(({ id }, i) => id !== runIds[i] && runIds.indexOf(id) < i);
     work.note({
       kind: 'line.ordered',
@@ -63,6 +41,39 @@ export function setLineOrder(shop: Shop, printerId: string, runIds: readonly str
     });
   });
   shop.wakeDispatcher();
+}
+
+/**
+ * Puts a line into an order; part of a transaction of the caller's, which notes it.
+ * @returns the order that it had; undefined: it had this one
+ */
+export function placeLine(work: Work, printerId: string, runIds: readonly string[]): string[] | undefined {
+  const { tx } = work;
+  const line = queuedLine(tx, printerId);
+  const before = line.map(({ id }) => id);
+  const same = before.length === runIds.length && new Set([...before, ...runIds]).size === before.length;
+  if (!same) {
+    throw new Refused(
+      409,
+      'line-changed',
+      `The line has changed meanwhile: ${counted(before.length, 'run')} ${before.length === 1 ? 'is' : 'are'} queued, ${String(runIds.length)} were ordered.`,
+      undefined,
+      'Look at the line again, then change its order.',
+    );
+  }
+  mustKeepPairs(line, runIds);
+  if (before.every((id, i) => id === runIds[i])) return undefined;
+  const places = line.map(({ position }) => position).sort((a, b) => a - b);
+  // Positions that several share are parted, so that the order is sure.
+  const distinct = places.map((place, i) => Math.max(place, (places[0] ?? 0) + i));
+  runIds.forEach((id, i) => {
+    tx.update(runs)
+      .set({ position: distinct[i] ?? i })
+      .where(eq(runs.id, id))
+      .run();
+    work.touch({ type: 'run', id });
+  });
+  return before;
 }
 
 /** A back is printed after its front, whatever else comes between. */

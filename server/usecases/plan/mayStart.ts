@@ -36,6 +36,7 @@ export function startAnswer(shop: Shop, run: RunRow): StartAnswer {
       fixedStartMs: run.fixedStartMs,
       back: backState(db, run),
       turn: run.side?.turn ?? null,
+      meant: meantSpool(db, run, neededMm(feeding)),
       unfit: unfitFor(unfitModes(config, faultsOf(db, printer.id)), {
         modeId: run.ticket.modeId,
         inkMl: run.inkMl,
@@ -58,6 +59,20 @@ export function startAnswer(shop: Shop, run: RunRow): StartAnswer {
     attended: isAttended(shop),
     nowMs: now,
   });
+}
+
+/** The spool that a run is meant for, unless it is gone, in another printer, or too short by now: then any will do. */
+function meantSpool(
+  db: Reader,
+  run: RunRow,
+  needMm: number,
+): { readonly id: string; readonly label: string; readonly place: string } | null {
+  if (run.meantSpoolId === null) return null;
+  const [spool] = spoolViews(db, { id: run.meantSpoolId });
+  if (!spool || spool.stockId !== run.ticket.stockId) return null;
+  if (spool.printerId !== null && spool.printerId !== run.printerId) return null;
+  if (spool.leftMm - spool.takenMm < needMm - 1e-6) return null;
+  return { id: spool.id, label: spool.label, place: spool.printerId === null ? spool.place : 'in the printer' };
 }
 
 function backState(db: Reader, run: RunRow): 'no' | 'front not printed' | 'not confirmed' | 'confirmed' {

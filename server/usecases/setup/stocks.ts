@@ -32,13 +32,15 @@ export function createStock(shop: Shop, wanted: string, likeId: string, actor: A
 export function changeStock(shop: Shop, id: string, change: StockChange, actor: Actor): void {
   transact(shop, (work) => {
     const before = stockRow(work, id);
-    const { name: wanted, sheetMm, suits, ...plain } = change;
+    const { name: wanted, sheetMm, suits, leadDays, packMm, ...plain } = change;
     const next = {
       ...before,
       ...plain,
       name: wanted === undefined ? before.name : freeName(work, wanted, id),
       sheetMm: sheetMm === undefined ? before.sheetMm : sheetMm,
       suits: suits === undefined ? before.suits : suits,
+      leadDays: leadDays === undefined ? before.leadDays : leadDays,
+      packMm: packMm === undefined ? before.packMm : packMm,
     };
     work.tx.update(stocks).set(next).where(eq(stocks.id, id)).run();
     work.touch({ type: 'stock', id });

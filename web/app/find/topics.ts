@@ -137,7 +137,9 @@ export function topics({ printerId, queueId, stockId, spoolId, keptId }: Firsts)
     ]),
     ...of('/media', [
       ['Receive a spool', 'new roll, delivery, arrived, stock in', 'Receive media'],
-      ['To order', 'order media, running low, reorder'],
+      ['To order', 'order media, running low, reorder, forecast, days left'],
+      ['Count the rack', 'stock-taking, inventory, stocktake, differences', 'Count'],
+      ['Which spool', 'stub, offcut, remainder, part roll, cutting stock, assign rolls', 'Which spool for which run'],
     ]),
     ...of(`/media?spool=${spoolId ?? ''}`, [
       ['Correct what is left', 'measure, ledger, correction, length'],

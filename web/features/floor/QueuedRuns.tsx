@@ -129,6 +129,7 @@ function QueuedRun({ run, sideText: side, startMs, lateMs, held, onEarlier, onLa
           {held.text}. {held.way}
         </p>
       )}
+      {run.meantSpoolId !== null && <MeantSpool run={run} spoolId={run.meantSpoolId} />}
       <May right="coordinate">
         <div className="flex flex-wrap items-center gap-x-1">
           <Button
@@ -249,5 +250,29 @@ function ConfirmBack({ run, turn }: { readonly run: RunItem; readonly turn: stri
       className="mt-1 w-full border-wait! font-medium"
       onChange={confirm}
     />
+  );
+}
+
+/** The spool that was chosen for a run, and the way to let it take any other. */
+function MeantSpool({ run, spoolId }: { readonly run: RunItem; readonly spoolId: string }) {
+  const { data: spools } = useSpools();
+  const { tell } = useNotice();
+  const label = spools?.find(({ id }) => id === spoolId)?.label;
+  return (
+    <p className="dense flex items-center gap-1 text-soft">
+      {label === undefined ? 'Its spool is gone: any will do' : `Meant for ${label}`}
+      <May right="coordinate">
+        <Button
+          kind="quiet"
+          className="!h-7 !px-1.5"
+          onClick={() => {
+            const runs = [{ runId: run.id, spoolId: null }];
+            sendJson('POST', '/api/spool-proposal', { runs, orders: [] }).catch(tell);
+          }}
+        >
+          Let it take any
+        </Button>
+      </May>
+    </p>
   );
 }

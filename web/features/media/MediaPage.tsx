@@ -1,20 +1,22 @@
 import { PageError } from '../../ui/PageError.tsx';
 import { DndContext, DragOverlay, useDroppable } from '@dnd-kit/core';
-import { PackagePlus, Printer as PrinterSign } from 'lucide-react';
+import { ListChecks, PackagePlus, Printer as PrinterSign } from 'lucide-react';
 import { type ReactNode, useMemo } from 'react';
-import { useSearchParams } from 'react-router';
-import type { Outlook } from '../../../core/stock/outlook.ts';
+import { Link, useSearchParams } from 'react-router';
+import type { StockOutlook } from '../../../contract/api/supply.ts';
 import { errorText } from '../../api/client.ts';
-import { type Printer, type SpoolView, usePrinters, useRuns, useSpools } from '../../api/data.ts';
+import { type Printer, type SpoolView, usePrinters, useRuns, useSpools, useStocks } from '../../api/data.ts';
 import { StateWord } from '../../draw/StateShape.tsx';
 import { Sources } from '../../media/Sources.tsx';
 import { leftFigure } from '../../media/spoolText.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Section, Sheet } from '../../ui/Sheet.tsx';
 import { LabelButton } from './LabelButton.tsx';
-import { ToOrder, daysText } from './ToOrder.tsx';
-import { useOutlooks } from './useOutlooks.ts';
-import { ReceiveSheet } from './ReceiveSheet.tsx';
+import { CountSheet } from './supply/CountSheet.tsx';
+import { ReceiveSheet } from './supply/ReceiveSheet.tsx';
+import { StockSheet } from './supply/StockSheet.tsx';
+import { ToOrder } from './supply/ToOrder.tsx';
+import { daysText, outlookOf, useOutlooks } from './supply/useOutlooks.ts';
 import { InPrinter, OnRack } from './SpoolCards.tsx';
 import { SpoolSheet } from './SpoolSheet.tsx';
 import { RACK, type SpoolDrag, useSpoolDrag } from './useSpoolDrag.ts';
@@ -56,7 +58,11 @@ export function MediaPage() {
     }
     return need;
   }, [runs]);
-  const outlooks = useOutlooks(wanted);
+  const { data: outlooks, mutate: outlooksAnew } = useOutlooks();
+  const { data: stocks = [] } = useStocks();
+  const stock = stocks.find(({ id }) => id === params.get('stock'));
+  const outlook = stock && outlookOf(outlooks, stock.id);
+  const counting = params.has('count');
   const drag = useSpoolDrag(spools ?? [], printers, (printerId, source, spool) => {
     setParams({ printer: printerId, source, load: spool }, { replace: true });
   });
@@ -69,8 +75,18 @@ export function MediaPage() {
         <header className="mb-3 flex flex-wrap items-center gap-3">
           <h1 className="text-lg font-semibold">Media</h1>
           <p className="text-soft">Rolls and packs at one scale; the dotted ring is the roll as it came.</p>
+          <Link to="/media/spools" className="ml-auto text-tide underline">
+            Which spool for which run
+          </Link>
           <May right="coordinate">
-            <span className="ml-auto flex gap-2">
+            <span className="flex gap-2">
+              <Button
+                onClick={() => {
+                  setParams({ count: '' }, { replace: true });
+                }}
+              >
+                <ListChecks size={16} aria-hidden="true" /> Count
+              </Button>
               <LabelButton spoolIds={(spools ?? []).map(({ id }) => id)} text="Labels of all" />
               <Button
                 kind="main"
@@ -83,7 +99,12 @@ export function MediaPage() {
             </span>
           </May>
         </header>
-        <ToOrder outlooks={outlooks} />
+        <ToOrder
+          outlooks={outlooks}
+          onOpen={(id) => {
+            choose('stock', id);
+          }}
+        />
         <h2 className="mb-1.5 flex items-center gap-2 font-semibold">
           <PrinterSign size={16} aria-hidden="true" className="text-soft" /> In the printers
         </h2>
@@ -114,8 +135,17 @@ export function MediaPage() {
             {groups.map(({ stockId, name, spools: own }) => (
               <div key={stockId} className="mb-3 border-t border-rule pt-2">
                 <h3 className="flex items-baseline gap-3">
-                  <span className="font-semibold">{name}</span>
-                  <Stand own={own} needMm={wanted.get(stockId) ?? 0} outlook={outlooks.get(stockId)} />
+                  <button
+                    type="button"
+                    aria-pressed={stockId === stock?.id}
+                    onClick={() => {
+                      choose('stock', stockId === stock?.id ? null : stockId);
+                    }}
+                    className="text-left font-semibold underline decoration-rule underline-offset-4 hover:decoration-ink"
+                  >
+                    {name}
+                  </button>
+                  <Stand own={own} needMm={wanted.get(stockId) ?? 0} outlook={outlookOf(outlooks, stockId)} />
                 </h3>
                 <ul className="mt-1 flex flex-wrap items-end gap-x-4 gap-y-2" aria-label={name}>
                   {own.map((spool) => (
@@ -150,6 +180,26 @@ export function MediaPage() {
         <ReceiveSheet
           onClose={(id) => {
             choose('spool', id ?? null);
+          }}
+        />
+      )}
+      {counting && mayReceive && (
+        <CountSheet
+          spools={spools ?? []}
+          onClose={() => {
+            choose('count', null);
+          }}
+        />
+      )}
+      {stock && outlook && outlooks && (
+        <StockSheet
+          key={stock.id}
+          stock={stock}
+          outlook={outlook}
+          currency={outlooks.currency}
+          again={() => void outlooksAnew()}
+          onClose={() => {
+            choose('stock', null);
           }}
         />
       )}
@@ -233,7 +283,7 @@ function Stand({
 }: {
   readonly own: readonly SpoolView[];
   readonly needMm: number;
-  readonly outlook: Outlook | undefined;
+  readonly outlook: StockOutlook | undefined;
 }) {
   const leftMm = own.reduce((sum, spool) => sum + spool.leftMm, 0);
   const sheetMm = own[0]?.sheetMm ?? null;
@@ -247,8 +297,8 @@ function Stand({
           , {need.value} {need.unit} queued{needMm > leftMm ? ': more is needed' : ''}
         </span>
       )}
-      {outlook && outlook.daysLeft !== null && needMm <= leftMm && (
-        <span className={outlook.order ? 'font-medium text-wait' : ''}>, lasts {daysText(outlook.daysLeft)}</span>
+      {outlook && outlook.known !== 'nothing used' && needMm <= leftMm && (
+        <span className={outlook.order.isDue ? 'font-medium text-wait' : ''}>, lasts {daysText(outlook)}</span>
       )}
     </span>
   );

@@ -26,6 +26,7 @@ const KINDS: Record<string, string> = {
   purge: 'purge',
   trim: 'cut off',
   correction: 'correction',
+  scrapped: 'thrown away',
 };
 
 /** One spool: what it is, everything that was ever taken from it, and putting it right. */

@@ -2,12 +2,13 @@ import type { StockChange } from '../../../contract/api/setup.ts';
 import type { TicketPartView } from '../../../contract/api/ticket.ts';
 import { acceptsForm } from '../../../core/stock/form.ts';
 import { sendJson } from '../../api/client.ts';
-import { type Printer, type Stock, usePrinters } from '../../api/data.ts';
+import { type Printer, type Stock, usePrinters, useShopSetup } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { Button } from '../../ui/Button.tsx';
 import { Row, Section } from '../../ui/Sheet.tsx';
 import { Checkbox } from '../../ui/fields/Checkbox.tsx';
 import { LengthRow } from '../../ui/fields/LengthRow.tsx';
+import { NumberInput } from '../../ui/fields/NumberInput.tsx';
 import { NameInput } from '../../ui/fields/NameInput.tsx';
 import { formFields, useFormField } from '../../ui/form/formFields.tsx';
 import { SavedForm } from '../../ui/form/SavedForm.tsx';
@@ -65,6 +66,14 @@ export function StockEditor({ stock, onOpen }: { readonly stock: Stock; readonly
               <Field.Check name="clear" label="Clear: every ink shows on it" />
               <Field.Number name="pricePerM2Minor" per={100} label="Price" unit="/m²" />
             </Section>
+            <Section title="Remainders and orders">
+              <Field.Length name="usableMm" label="A remainder is usable from" />
+              <Field.Number name="partDiscount" per={0.01} label="An opened one loses" unit="%" least={0} most={100} />
+              <LeadDays />
+              <Field.Number name="coverDays" label="Ordered for" unit="days" least={1} most={60} whole />
+              <Field.Length name="leastMm" label="Always there" />
+              <Field.OptionalLength name="packMm" label="Comes in packs of" empty="as the last one" leastMm={1} />
+            </Section>
           </SavedForm>
           <Suits
             stock={stock}
@@ -85,6 +94,40 @@ export function StockEditor({ stock, onOpen }: { readonly stock: Stock; readonly
         </div>
       </div>
     </div>
+  );
+}
+
+/** Open days from the order until it is there; as the shop orders ahead unless this stock has its own. */
+function LeadDays() {
+  const [days, keep] = useFormField<number | null>('leadDays');
+  const { data: setup } = useShopSetup();
+  const shopDays = setup?.orderAheadDays ?? 0;
+  return (
+    <>
+      <Row label={`There as soon as the shop orders ahead (${String(shopDays)} days)`}>
+        <Checkbox
+          label="There as soon as the shop orders ahead"
+          value={days === null}
+          onChange={(on) => {
+            keep(on ? null : shopDays);
+          }}
+        />
+      </Row>
+      {days !== null && (
+        <Row label="There after">
+          <NumberInput
+            label="There after"
+            value={days}
+            onChange={keep}
+            unit="days"
+            least={0}
+            most={60}
+            whole
+            className="w-24"
+          />
+        </Row>
+      )}
+    </>
   );
 }
 

@@ -13,6 +13,7 @@ import { durationText } from '../../../../core/units/durationText.ts';
 import { RunCostView } from '../../../draw/CostViews.tsx';
 import { SpoolSign } from '../../../draw/SpoolSign.tsx';
 import { Row, Section } from '../../../ui/Sheet.tsx';
+import { OffcutHint } from './OffcutHint.tsx';
 import { TimeParts } from './TimeParts.tsx';
 import { extentOf } from '../../../../core/layout/checkLayout.ts';
 import { laidPieces } from '../state/layoutState.ts';
@@ -152,6 +153,7 @@ function MediaFigures({ run, lengthMm, pieceAreaMm2 }: MediaFiguresProps) {
           This stock is not loaded on {printer?.name}. It may be queued; the Floor says when to load it.
         </p>
       )}
+      {isPlanned && printer && <OffcutHint run={run} printer={printer} needMm={use.fedMm} />}
       <div className="mt-2">
         {isPlanned && ahead.length > 0 && (
           <Row label={`${ahead.length} ${ahead.length === 1 ? 'run' : 'runs'} before it`}>

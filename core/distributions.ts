@@ -14,3 +14,13 @@ export function normalShare(z: number): number {
 export function normalQuantile(probability: number): number {
   return jstat.jStat.normal.inv(probability, 0, 1);
 }
+
+/** Share of a Student variable with so many degrees of freedom below t. */
+export function studentShare(t: number, degrees: number): number {
+  return jstat.jStat.studentt.cdf(t, degrees);
+}
+
+/** The value below which a Student variable lies with a probability. */
+export function studentQuantile(probability: number, degrees: number): number {
+  return jstat.jStat.studentt.inv(probability, degrees);
+}

@@ -1,4 +1,4 @@
-import { gammaQuantile, normalQuantile } from '../heads/distributions.ts';
+import { gammaQuantile, normalQuantile, studentQuantile, studentShare } from '../distributions.ts';
 
 /**
  * What a shop has learned of a ratio such as actual ÷ estimated time. Its logarithm is normal with a mean and a spread of which
@@ -68,3 +68,35 @@ export function drawnRatio(ratio: LearnedRatio | DrawnRatio, spreadDraw: number,
   const deviation = Math.sqrt(beta / gammaQuantile(spreadDraw, alpha));
   return { mean: m + (deviation / Math.sqrt(kappa)) * normalQuantile(meanDraw), deviation };
 }
+
+/** A figure as it is likely to come out: half are below, and 80 of 100 between low and high. */
+export interface Likely {
+  readonly factor: number;
+  readonly low: number;
+  readonly high: number;
+}
+
+/** So much lies below the upper end of a range that holds 80 of 100. */
+const UPPER = 0.9;
+
+/** By what the next estimate has to be multiplied, and the range that holds 80 of 100 of them. */
+export function likelyRatio(learned: LearnedRatio): Likely {
+  const reach = studentQuantile(UPPER, 2 * learned.alpha) * ratioScale(learned);
+  return {
+    factor: ratioFactor(learned),
+    low: Math.exp(learned.m - reach),
+    high: Math.exp(learned.m + reach),
+  };
+}
+
+/**
+ * How surprising a ratio is after what was learned before it, as a standard normal figure: far from 0 means that something
+ * is no longer as it was.
+ */
+export function surpriseOf(ratio: number, learned: LearnedRatio): number {
+  const share = studentShare((Math.log(ratio) - learned.m) / ratioScale(learned), 2 * learned.alpha);
+  // The distribution is exact to about 1e-14 only: what lies beyond is as surprising as that.
+  return normalQuantile(Math.min(1 - LEAST_SHARE, Math.max(LEAST_SHARE, share)));
+}
+
+const LEAST_SHARE = 1e-12;

@@ -1,12 +1,13 @@
-import { alongText } from '../../ui/text/lengths.ts';
+import { alongText } from '../../../ui/text/lengths.ts';
 import { useForm } from 'react-hook-form';
-import { errorText, sendJson } from '../../api/client.ts';
-import { type SpoolView, useStocks } from '../../api/data.ts';
-import { Button } from '../../ui/Button.tsx';
-import { FieldError } from '../../ui/fields/FieldError.tsx';
-import { FIELD } from '../../ui/fields/look.ts';
-import { Row, Sheet } from '../../ui/Sheet.tsx';
-import { amountOf } from './SpoolSheet.tsx';
+import { errorText, sendJson } from '../../../api/client.ts';
+import { type SpoolView, useStocks } from '../../../api/data.ts';
+import { Button } from '../../../ui/Button.tsx';
+import { FieldError } from '../../../ui/fields/FieldError.tsx';
+import { FIELD } from '../../../ui/fields/look.ts';
+import { Row, Sheet } from '../../../ui/Sheet.tsx';
+import { amountOf } from '../SpoolSheet.tsx';
+import { ImportList } from './ImportList.tsx';
 
 /** A roll or a pack that has come in. */
 export function ReceiveSheet({ onClose }: { readonly onClose: (id?: string) => void }) {
@@ -99,6 +100,9 @@ export function ReceiveSheet({ onClose }: { readonly onClose: (id?: string) => v
           Add to the rack
         </Button>
       </form>
+      <div className="mt-5">
+        <ImportList onDone={onClose} />
+      </div>
     </Sheet>
   );
 }

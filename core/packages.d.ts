@@ -22,6 +22,10 @@ declare module 'jstat' {
   const jstat: {
     readonly jStat: {
       readonly gamma: { readonly inv: (probability: number, shape: number, scale: number) => number };
+      readonly studentt: {
+        readonly cdf: (x: number, degrees: number) => number;
+        readonly inv: (probability: number, degrees: number) => number;
+      };
       readonly normal: {
         readonly cdf: (x: number, mean: number, deviation: number) => number;
         readonly inv: (probability: number, mean: number, deviation: number) => number;

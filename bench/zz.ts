@@ -1,0 +1,20 @@
+import { TestShop } from '../e2e/driver/shop.ts';
+import { openBrowser } from './browser.ts';
+const shop = await TestShop.open({ demo: true });
+const browser = await openBrowser();
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+page.on('console', (m) => m.type() === 'error' && console.log(m.text()));
+const shot = async (path: string, name: string, wait = 1500) => {
+  await page.goto(shop.url + path);
+  await page.waitForTimeout(wait);
+  await page.screenshot({ path: `/tmp/shots/${name}.png` });
+};
+await shot('/media', 'media');
+await shot('/media/spools', 'which', 4500);
+await shot('/media?stock=mesh', 'stock');
+await shot('/media?count', 'count');
+await shot('/media?receive', 'receive');
+await shot('/setup?stock=mesh', 'setupstock');
+await browser.close();
+await shop.close();
+process.exit(0);

@@ -1,0 +1,325 @@
+import { asc, eq } from 'drizzle-orm';
+import fc from 'fast-check';
+import { spoolLeftMm, spoolViews } from '../../db/printerViews.ts';
+import { events, spoolLedger } from '../../db/records.ts';
+import { runItems } from '../../db/runViews.ts';
+import { spools, stockOrders, stocks } from '../../db/schema.ts';
+import { type TestShop, admitPlain, openTestShop, idle } from '../../testing/shopFixture.ts';
+import { TESTER } from '../../testing/tester.ts';
+import { recordPrinterState } from '../device/machineReports.ts';
+import { layOutRun } from '../layout/layOutRun.ts';
+import { nestDraft } from '../layout/nestDraft.ts';
+import { startAnswer } from '../plan/mayStart.ts';
+import { queuedLine } from '../plan/lineOrder.ts';
+import { createRun } from '../run/createRun.ts';
+import { queueRun } from '../run/queueRun.ts';
+import { findRun } from '../../db/findRows.ts';
+import { setShopSetup, shopSetup } from '../setup/shopSetup.ts';
+import { changeStock } from '../setup/stocks.ts';
+import { countStock, importSpools } from './countStock.ts';
+import { chooseRunSpools, spoolProposal } from './spoolProposal.ts';
+import { correctSpool, cutOffcut, receiveSpool, retireSpool } from './spools.ts';
+import { closeOrder, orderCsv, orderList, orderPdf, orderStock, reopenOrder } from './stockOrders.ts';
+import { stockOutlooks } from './stockOutlook.ts';
+
+const DAY = 86_400_000;
+let shop: TestShop;
+let close: () => void;
+beforeEach(() => {
+  ({ shop, close } = openTestShop());
+});
+afterEach(() => {
+  close();
+});
+
+/** A queued run of Heron that takes about so many metres of banner. */
+async function banner(name: string, heightMm: number): Promise<string> {
+  const runId = createRun(shop, [admitPlain(shop, name, [[1500, heightMm]])], TESTER);
+  layOutRun(shop, runId, await nestDraft(shop, runId, 5), { by: TESTER });
+  queueRun(shop, runId, TESTER);
+  return runId;
+}
+
+const received = (label: string, lengthMm: number): string =>
+  receiveSpool(shop, { stockId: 'block-out', label, lot: '', lengthMm }, TESTER);
+
+/** Opened: somebody has cut something off it. */
+function opened(label: string, leftMm: number): string {
+  const id = received(label, leftMm + 1000);
+  correctSpool(shop, id, leftMm, 'used before', TESTER);
+  return id;
+}
+
+function only(labels: readonly string[]): void {
+  for (const { id, label, stockId, printerId } of spoolViews(shop.db)) {
+    if (stockId === 'block-out' && printerId === null && !labels.includes(label)) retireSpool(shop, id, true, TESTER);
+  }
+}
+
+describe('which spool', () => {
+  test('the proposal is taken in one step: runs wait for their spools, the plan takes them, and it is undone in one', async () => {
+    const ids = [await banner('a.pdf', 6000), await banner('b.pdf', 4000), await banner('c.pdf', 5900)];
+    const needs = new Map(runItems(shop.db).map(({ id, needMm }) => [id, needMm]));
+    const need = (i: number): number => needs.get(ids[i] ?? '') ?? 0;
+    const loaded = spoolViews(shop.db, { printerId: 'heron' })[0];
+    if (!loaded) throw new Error('nothing is in Heron');
+    // What is loaded takes the first and the last; best-fit in the order of the line would take the first two and leave a stub.
+    correctSpool(shop, loaded.id, need(0) + need(2), 'measured', TESTER);
+    const part = opened('part', need(1) + 20);
+    received('new', 50_000);
+    only(['part', 'new']);
+    changeStock(shop, 'block-out', { usableMm: 3000 }, TESTER);
+
+    const proposal = await spoolProposal(shop);
+    const [stock] = proposal.stocks;
+    expect(stock?.proposed.lines.map(({ label, runs }) => [label, runs.map(({ id }) => id).sort()]).sort()).toEqual(
+      [
+        [loaded.label, [ids[0], ids[2]].sort()],
+        ['part', [ids[1]]],
+      ].sort(),
+    );
+    expect(stock?.savedMinor).toBeGreaterThan(0);
+    expect(proposal.savedMinor).toBe(stock?.savedMinor);
+
+    const before = queuedLine(shop.db, 'heron').map(({ id }) => id);
+    const runs =
+      stock?.proposed.lines.flatMap(({ spoolId, runs: own }) => own.map(({ id }) => ({ runId: id, spoolId }))) ?? [];
+    chooseRunSpools(
+      shop,
+      { runs, orders: proposal.orders.map(({ printerId, runIds }) => ({ printerId, runIds: [...runIds] })) },
+      TESTER,
+    );
+    expect(new Map(runItems(shop.db).map(({ id, meantSpoolId }) => [id, meantSpoolId]))).toEqual(
+      new Map([
+        [ids[0], loaded.id],
+        [ids[1], part],
+        [ids[2], loaded.id],
+      ]),
+    );
+    // Taken, there is nothing better to propose, and today is what was proposed.
+    const again = await spoolProposal(shop);
+    expect(again.savedMinor).toBe(0);
+    expect(again.stocks[0]?.today.lossMinor).toBe(stock?.proposed.lossMinor);
+
+    recordPrinterState(shop, 'heron', idle('heron'));
+    const answer = (i: number) => startAnswer(shop, findRun(shop.db, ids[i] ?? '') ?? raise());
+    expect(answer(0)).toMatchObject({ ok: true, spool: { id: loaded.id } });
+    expect(answer(1)).toMatchObject({ ok: false, trouble: { code: 'other-spool', hand: true } });
+
+    const undo = shop.db.select().from(events).where(eq(events.kind, 'spools.chosen')).get()?.undo;
+    expect(undo).toMatchObject({ method: 'POST', path: '/api/spool-proposal' });
+    chooseRunSpools(shop, undo?.body as Parameters<typeof chooseRunSpools>[1], TESTER);
+    expect(runItems(shop.db).map(({ meantSpoolId }) => meantSpoolId)).toEqual([null, null, null]);
+    expect(queuedLine(shop.db, 'heron').map(({ id }) => id)).toEqual(before);
+    expect(answer(1)).toMatchObject({ ok: true });
+  });
+
+  test('a choice that can not be is refused as a whole, with its figures', async () => {
+    const ids = [await banner('a.pdf', 6000), await banner('b.pdf', 6000)];
+    const short = opened('short', 7000);
+    const choose = (spoolId: string) => () => {
+      chooseRunSpools(shop, { runs: ids.map((runId) => ({ runId, spoolId })), orders: [] }, TESTER);
+    };
+    expect(choose(short)).toThrow(/^short has 7\.00\sm left; the runs that are meant for it take 12\.20\sm\.$/u);
+    expect(choose('nothing')).toThrow('There is no spool nothing.');
+    expect(choose(spoolViews(shop.db).find(({ stockId }) => stockId === 'gloss-wrap')?.id ?? '')).toThrow('is not for');
+    expect(runItems(shop.db).map(({ meantSpoolId }) => meantSpoolId)).toEqual([null, null]);
+  });
+
+  test('a spool that has become too short or was thrown away holds nothing up', async () => {
+    const id = await banner('a.pdf', 6000);
+    const part = opened('part', 7000);
+    chooseRunSpools(shop, { runs: [{ runId: id, spoolId: part }], orders: [] }, TESTER);
+    recordPrinterState(shop, 'heron', idle('heron'));
+    const answer = () => startAnswer(shop, findRun(shop.db, id) ?? raise());
+    expect(answer()).toMatchObject({ ok: false, trouble: { code: 'other-spool' } });
+    correctSpool(shop, part, 500, 'torn', TESTER);
+    expect(answer()).toMatchObject({ ok: true });
+    correctSpool(shop, part, 7000, 'not torn', TESTER);
+    expect(answer()).toMatchObject({ ok: false });
+    retireSpool(shop, part, true, TESTER);
+    expect(answer()).toMatchObject({ ok: true });
+  });
+});
+
+function raise(): never {
+  throw new Error('the run is gone');
+}
+
+describe('forecast and orders', () => {
+  beforeEach(() => {
+    const days = [1, 2, 3, 4, 5, 6, 7].map((weekday) => ({ weekday, from: '07:30', to: '18:00' }));
+    setShopSetup(shop, { ...shopSetup(shop.db, shop.clock.zone), days, holidays: [] }, TESTER);
+  });
+
+  function used(kind: 'run' | 'correction' | 'purge', mm: number, daysAgo: number): void {
+    const spoolId = spoolViews(shop.db).find(({ stockId }) => stockId === 'mesh')?.id ?? '';
+    const atMs = shop.clock.now() - daysAgo * DAY;
+    shop.db.insert(spoolLedger).values({ spoolId, kind, mm: -mm, atMs }).run();
+  }
+  const mesh = () => stockOutlooks(shop).stocks.find(({ stockId }) => stockId === 'mesh') ?? raise();
+
+  test('what work and purges took counts, corrections do not; few days are said to be few', () => {
+    expect(mesh().known).toBe('nothing used');
+    used('run', 4000, 3);
+    used('purge', 500, 2);
+    used('correction', 9000, 1);
+    setShopSetup(shop, { ...shopSetup(shop.db, shop.clock.zone), orderAheadDays: 4 }, TESTER);
+    const own = mesh();
+    expect(own.known).toBe('few data');
+    expect(own.used.map(({ mm }) => mm)).toEqual([4000, 500, 0]);
+    expect(own.perDayMm).toBeCloseTo(1500, 6);
+    expect(own.order.leadDays).toBe(4);
+    expect(own.order.reorderPointMm).toBeCloseTo(6000, 6);
+  });
+
+  test('an even use of two weeks: what is ordered is on its way, what comes is taken off it', async () => {
+    for (let day = 1; day <= 14; day += 1) used('run', 2000, day);
+    const spool = spoolViews(shop.db).find(({ stockId }) => stockId === 'mesh') ?? raise();
+    correctSpool(shop, spool.id, 12_000, 'measured', TESTER);
+    changeStock(shop, 'mesh', { packMm: 30_000, coverDays: 5, leastMm: 1000, leadDays: 6 }, TESTER);
+    const own = mesh();
+    expect(own.known).toBe('forecast');
+    expect(own.lasts.likely).toBe(6);
+    expect(own.order).toMatchObject({ isDue: true, packs: 1, mm: 30_000 });
+    expect(own.order.reorderPointMm).toBeCloseTo(13_000, -2);
+    expect(orderList(shop).rows.map(([name]) => name)).toContain('Mesh banner 1600');
+    expect(orderCsv(shop).split('\r\n')[0]).toBe('Stock,Left,On order,Days left,Order by,Packs,Pack,Order,Cost');
+    expect(
+      Buffer.from(await orderPdf(shop))
+        .subarray(0, 5)
+        .toString(),
+    ).toBe('%PDF-');
+
+    const id = orderStock(shop, 'mesh', 30_000, TESTER);
+    expect(mesh()).toMatchObject({ onOrderMm: 30_000, order: { isDue: false } });
+    receiveSpool(shop, { stockId: 'mesh', label: 'ME-new', lot: '', lengthMm: 20_000 }, TESTER);
+    expect(mesh().orders).toMatchObject([{ id, mm: 30_000, receivedMm: 20_000 }]);
+    closeOrder(shop, id, TESTER);
+    expect(mesh()).toMatchObject({ onOrderMm: 0, orders: [] });
+    reopenOrder(shop, id, TESTER);
+    receiveSpool(shop, { stockId: 'mesh', label: 'ME-newer', lot: '', lengthMm: 15_000 }, TESTER);
+    expect(shop.db.select().from(stockOrders).all()).toMatchObject([{ id, receivedMm: 30_000 }]);
+    expect(mesh().orders).toEqual([]);
+    expect(() => orderStock(shop, 'paper', 1, TESTER)).toThrow('There is no stock paper.');
+  });
+});
+
+describe('what came, what is there', () => {
+  test('a delivery as a list: sound rows are received once, the others are said; a preview receives nothing', () => {
+    const csv = [
+      'Stock;Label;Lot;Length;Width;Place',
+      'Mesh banner 1600;ME-90;L1;50;1598;shelf 2',
+      'mesh;ME-91;;25,5 m;;',
+      'Film sheet 320 × 450;FS-90;;100;;',
+      'Parchment;P-1;;50;;',
+      'mesh;ME-90;;50;;',
+      'mesh;ME-92;;long;;',
+    ].join('\n');
+    const preview = importSpools(shop, csv, true, TESTER);
+    expect(preview.received).toBe(0);
+    expect(shop.db.select().from(spools).where(eq(spools.label, 'ME-90')).all()).toEqual([]);
+    const { rows, received: count } = importSpools(shop, csv, false, TESTER);
+    expect(rows).toEqual(preview.rows);
+    expect(rows.map(({ row, lengthMm, trouble }) => [row, lengthMm, trouble])).toEqual([
+      [2, 50_000, null],
+      [3, 25_500, null],
+      [
+        4,
+        100 * (shop.db.select().from(stocks).where(eq(stocks.name, 'Film sheet 320 × 450')).get()?.sheetMm ?? 0),
+        null,
+      ],
+      [5, 50_000, 'There is no stock Parchment.'],
+      [6, 50_000, 'A spool is labelled ME-90 already.'],
+      [7, null, 'long is no length.'],
+    ]);
+    expect(count).toBe(3);
+    expect(shop.db.select().from(spools).where(eq(spools.label, 'ME-90')).get()).toMatchObject({
+      ...{ lot: 'L1', widthMm: 1598, place: 'shelf 2', kind: 'roll' },
+    });
+    expect(importSpools(shop, csv, false, TESTER).received).toBe(0);
+    expect(() => importSpools(shop, 'a,b\n1,2', true, TESTER)).toThrow('lacks the column stock and label and length');
+  });
+
+  test('a count books differences in one step with its reason, and is undone in one', () => {
+    const [a, b] = spoolViews(shop.db);
+    if (!a || !b) throw new Error('no spools');
+    const counts = [
+      { spoolId: a.id, expectedMm: a.leftMm, leftMm: a.leftMm - 700 },
+      { spoolId: b.id, expectedMm: b.leftMm, leftMm: b.leftMm },
+    ];
+    expect(countStock(shop, { reason: 'count of December', counts }, TESTER)).toBe(1);
+    expect(spoolLeftMm(shop.db, a.id)).toBeCloseTo(a.leftMm - 700, 6);
+    const event = shop.db.select().from(events).where(eq(events.kind, 'stock.counted')).get();
+    expect(event?.data).toEqual({ spools: 2, differences: 1, mm: -700, reason: 'count of December' });
+    countStock(shop, event?.undo?.body as Parameters<typeof countStock>[1], TESTER);
+    expect(spoolLeftMm(shop.db, a.id)).toBeCloseTo(a.leftMm, 6);
+    expect(() => countStock(shop, { reason: '  ', counts }, TESTER)).toThrow('A count needs its reason.');
+  });
+
+  test('whatever happens to spools, each is what its ledger says, and every millimetre has a cause', () => {
+    const step = fc.record({
+      what: fc.integer({ min: 0, max: 5 }),
+      which: fc.nat(),
+      mm: fc.integer({ min: 1, max: 20_000 }),
+    });
+    fc.assert(
+      fc.property(fc.array(step, { maxLength: 25 }), (steps) => {
+        const other = openTestShop();
+        try {
+          const mine = new Map<string, number>(spoolViews(other.shop.db).map(({ id, leftMm }) => [id, leftMm]));
+          const gone = new Map<string, number>();
+          steps.forEach(({ what, which, mm }, i) => {
+            const ids = [...mine.keys()];
+            const id = ids[which % ids.length] ?? '';
+            const left = mine.get(id) ?? 0;
+            const loaded = spoolViews(other.shop.db, { id })[0]?.printerId != null;
+            if (what === 0)
+              mine.set(
+                receiveSpool(other.shop, { stockId: 'mesh', label: `n${String(i)}`, lot: '', lengthMm: mm }, TESTER),
+                mm,
+              );
+            else if (what === 1) {
+              correctSpool(other.shop, id, mm, 'measured', TESTER);
+              mine.set(id, mm);
+            } else if (what === 2 && mm <= left) {
+              mine.set(cutOffcut(other.shop, id, mm, `o${String(i)}`, TESTER), mm);
+              mine.set(id, left - mm);
+            } else if (what === 3 && !loaded) {
+              retireSpool(other.shop, id, true, TESTER);
+              mine.delete(id);
+              gone.set(id, left);
+            } else if (what === 4) {
+              const [back, was] = [...gone][0] ?? [];
+              if (back === undefined || was === undefined) return;
+              retireSpool(other.shop, back, false, TESTER);
+              gone.delete(back);
+              mine.set(back, was);
+            } else if (what === 5) {
+              countStock(
+                other.shop,
+                { reason: 'count', counts: [{ spoolId: id, expectedMm: left, leftMm: left + mm }] },
+                TESTER,
+              );
+              mine.set(id, left + mm);
+            }
+          });
+          const views = spoolViews(other.shop.db);
+          expect(new Map(views.map(({ id, leftMm }) => [id, Math.round(leftMm)]))).toEqual(
+            new Map([...mine].map(([id, mm]) => [id, Math.round(mm)])),
+          );
+          const rows = other.shop.db.select().from(spoolLedger).orderBy(asc(spoolLedger.id)).all();
+          for (const id of [...mine.keys(), ...gone.keys()]) {
+            const sum = rows.filter((row) => row.spoolId === id).reduce((all, { mm }) => all + mm, 0);
+            expect(spoolLeftMm(other.shop.db, id)).toBeCloseTo(sum, 6);
+            // What was thrown away is gone from the ledger, too.
+            if (gone.has(id)) expect(sum).toBeCloseTo(0, 0);
+          }
+        } finally {
+          other.close();
+        }
+      }),
+      { numRuns: 12 },
+    );
+  });
+});
