@@ -10,6 +10,7 @@ export default defineConfig({
     './server/db/peopleTables.ts',
     './server/db/awayTables.ts',
     './server/db/messageTables.ts',
+    './server/db/factTables.ts',
   ],
   out: './server/db/migrations',
 });

@@ -5,6 +5,7 @@ import { putDueCare } from './usecases/care/dueTimers.ts';
 import { lookAtCauses } from './usecases/messages/messageWatch.ts';
 import { type Outgoing, sendDue } from './usecases/messages/outbox.ts';
 import { pruneRenderedData } from './usecases/output/pruneRenderedData.ts';
+import { projectFacts } from './usecases/pace/projectFacts.ts';
 import type { DatesAtRisk } from './usecases/plan/datesAtRisk.ts';
 import { releaseDueRuns } from './usecases/run/autoSubmit.ts';
 import { applyKeepRules } from './usecases/shelf/shelf.ts';
@@ -18,6 +19,9 @@ const RENDERED_MS = 60_000;
 const MESSAGES_MS = 3000;
 const SEND_MS = 1000;
 const CLOCK_NOTE_MS = 30_000;
+/** Facts are made in small pieces, so that nobody waits for them. */
+const FACTS_MS = 250;
+const FACTS_FOR_MS = 8;
 const CERTIFICATE_MS = 60_000;
 const RESUME_MS = 15_000;
 
@@ -54,6 +58,9 @@ export function lookAfterShop(upkeep: Upkeep): void {
   everyWell(RESUME_MS, 'tasks of the shop could not be gone on with', () => shop.tasks.resume());
   everyWell(TIDY_MS, 'the Shelf could not be looked after', () => {
     applyKeepRules(shop);
+  });
+  everyWell(FACTS_MS, 'the figures of Pace could not be made', () => {
+    projectFacts(shop, FACTS_FOR_MS, () => performance.now());
   });
   everyWell(TIDY_MS, 'dates at risk could not be looked at', () => {
     dates.look();

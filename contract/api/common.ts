@@ -12,6 +12,7 @@ export const DayHours = Type.Object({
   weekday: Type.Integer({ minimum: 1, maximum: 7 }),
   from: ClockTime,
   to: ClockTime,
+  people: Type.Optional(Type.Integer({ minimum: 1, maximum: 200, description: 'so many are there; left out: one' })),
 });
 
 export const nullable = <T extends Parameters<typeof Type.Union>[0][number]>(schema: T) =>

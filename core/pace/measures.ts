@@ -25,6 +25,8 @@ export interface Measure {
   readonly unit: MeasureUnit;
   /** Whether more is better; null: neither. */
   readonly moreIsBetter: boolean | null;
+  /** Only of printers and times: a stock or a customer has no idle hours. */
+  readonly ofPrinters?: true;
   readonly numerator: (sums: PaceSums) => number;
   readonly denominator: (sums: PaceSums) => number;
 }
@@ -78,6 +80,7 @@ export const MEASURES: readonly Measure[] = [
   {
     ...{
       id: 'use',
+      ofPrinters: true,
       name: 'Use',
       words: 'Run time of the time in which the printer was on.',
       unit: '%',
@@ -87,7 +90,7 @@ export const MEASURES: readonly Measure[] = [
     denominator: sum(...PRESENT),
   },
   {
-    ...{ id: 'availability', name: 'Availability', unit: '%', moreIsBetter: true },
+    ...{ id: 'availability', ofPrinters: true, name: 'Availability', unit: '%', moreIsBetter: true },
     words:
       'Planned time in which the printer neither stood nor waited for somebody. Planned are shop hours and armed time away.',
     numerator: (sums) => sums.plannedMs - sums.lostMs,
@@ -122,7 +125,7 @@ export const MEASURES: readonly Measure[] = [
     denominator: hours('runMs'),
   },
   {
-    ...{ id: 'area-staffed', name: 'm² per staffed hour', unit: 'm²/h', moreIsBetter: true },
+    ...{ id: 'area-staffed', ofPrinters: true, name: 'm² per staffed hour', unit: 'm²/h', moreIsBetter: true },
     words: 'Good area for each hour of each printer with somebody there.',
     numerator: area('goodMm2'),
     denominator: hours('staffedMs'),
@@ -211,7 +214,7 @@ export const MEASURES: readonly Measure[] = [
     denominator: sum('estimateMs'),
   },
   {
-    ...{ id: 'alone', name: 'Unattended hours used', unit: '%', moreIsBetter: true },
+    ...{ id: 'alone', ofPrinters: true, name: 'Unattended hours used', unit: '%', moreIsBetter: true },
     words: 'Run time with nobody there of the hours away that were armed.',
     numerator: sum('runAloneMs'),
     denominator: sum('armedMs'),
@@ -222,7 +225,7 @@ export const MEASURES: readonly Measure[] = [
     denominator: one,
   },
   {
-    ...{ id: 'pieces-person', name: 'Pieces per person-hour', unit: 'pieces/h', moreIsBetter: true },
+    ...{ id: 'pieces-person', ofPrinters: true, name: 'Pieces per person-hour', unit: 'pieces/h', moreIsBetter: true },
     words: 'Good pieces for each hour of each person in the shop.',
     numerator: sum('pieces'),
     denominator: hours('peopleMs'),
@@ -250,7 +253,14 @@ export const MEASURES: readonly Measure[] = [
     denominator: one,
   },
   {
-    ...{ id: 'faults', name: 'Faults', words: 'Times that a printer stood.', unit: '', moreIsBetter: false },
+    ...{
+      id: 'faults',
+      ofPrinters: true,
+      name: 'Faults',
+      words: 'Times that a printer stood.',
+      unit: '',
+      moreIsBetter: false,
+    },
     numerator: sum('faults'),
     denominator: one,
   },

@@ -6,6 +6,8 @@ export interface DayHours {
   readonly weekday: number;
   readonly from: string;
   readonly to: string;
+  /** So many people are there; left out: one. */
+  readonly people?: number;
 }
 
 /** The first hours that end before they begin; undefined: all are sound. */
@@ -26,9 +28,14 @@ export interface TimeSpan {
   readonly toMs: number;
 }
 
+/** A span with somebody there, and how many where that was said. */
+export interface AttendedSpan extends TimeSpan {
+  readonly people?: number;
+}
+
 /** Spans with somebody there that touch the time asked for, in order. */
-export function attendedSpans(hours: ShopHours, fromMs: number, toMs: number): TimeSpan[] {
-  const spans: TimeSpan[] = [];
+export function attendedSpans(hours: ShopHours, fromMs: number, toMs: number): AttendedSpan[] {
+  const spans: AttendedSpan[] = [];
   const closed = new Set(hours.holidays.map(({ date }) => date));
   const day = new TZDate(fromMs, hours.zone);
   day.setHours(0, 0, 0, 0);
@@ -41,7 +48,8 @@ export function attendedSpans(hours: ShopHours, fromMs: number, toMs: number): T
         const [h = 0, mi = 0] = text.split(':').map(Number);
         return new TZDate(y, mo, d, h, mi, hours.zone).getTime();
       };
-      const span = { fromMs: at(open.from), toMs: at(open.to) };
+      const { people } = open;
+      const span = { fromMs: at(open.from), toMs: at(open.to), ...(people !== undefined && { people }) };
       if (span.toMs > fromMs && span.fromMs < toMs && span.toMs > span.fromMs) spans.push(span);
     }
     day.setDate(d + 1);

@@ -73,6 +73,19 @@ export const inkSums = sqliteTable(
   (t) => [primaryKey({ columns: [t.printerId, t.channelId] })],
 );
 
+/** What figures of an attempt go by, as it was then. */
+export interface AttemptTerms {
+  readonly queueId: string;
+  readonly mediaWidthMm: number;
+  readonly leadMm: number;
+  readonly trailMm: number;
+  /** Ink that was estimated for all of it. */
+  readonly plannedInkMl: number;
+  readonly mediaPerM2Minor: number;
+  readonly ratePerHourMinor: number;
+  readonly pricePerMlMicro: Readonly<Record<string, number>>;
+}
+
 /**
  * What became of each time a run was sent: one row for an attempt and coat, written when it is sent and closed when it ends.
  * Figures of time, waste and odds read these, never the sentences of the log.
@@ -101,10 +114,13 @@ export const runAttempts = sqliteTable(
     /** Printed, and fed with leader and trailer. */
     lengthMm: real('length_mm').notNull().default(0),
     fedMm: real('fed_mm').notNull().default(0),
+    /** Prices and lengths that counted when it was sent; null in rows of an earlier version: those of today count. */
+    terms: text('terms', { mode: 'json' }).$type<AttemptTerms>(),
   },
   (t) => [
     primaryKey({ columns: [t.runId, t.attempt, t.coat] }),
     index('attempt_printer').on(t.printerId, t.endedMs),
+    index('attempt_started').on(t.printerId, t.startedMs),
     index('attempt_stock').on(t.stockId, t.endedMs),
   ],
 );

@@ -13,6 +13,7 @@ import { messageRoutes } from './routes/messageRoutes.ts';
 import type { Outgoing } from '../usecases/messages/outbox.ts';
 import { layoutRoutes } from './routes/layoutRoutes.ts';
 import { mediaRoutes } from './routes/mediaRoutes.ts';
+import { paceRoutes } from './routes/paceRoutes.ts';
 import { supplyRoutes } from './routes/supplyRoutes.ts';
 import { headRoutes } from './routes/headRoutes.ts';
 import { handRoutes } from './routes/handRoutes.ts';
@@ -62,6 +63,7 @@ export function allRoutes(
     ...layoutRoutes(shop),
     ...mediaRoutes(shop),
     ...supplyRoutes(shop),
+    ...paceRoutes(shop),
     ...shelfRoutes(shop),
     ...planRoutes(shop),
     ...handRoutes(shop, dispatcher),

@@ -14,6 +14,7 @@ import { Refused } from '../../shop.ts';
 import { idle, openTestShop } from '../../testing/shopFixture.ts';
 import { recordPrinterState } from '../device/machineReports.ts';
 import { PRINTERS, type World, anyStep } from '../../testing/floorSteps.ts';
+import { allFacts, factsMustHold } from '../../testing/factsCheck.ts';
 import { headStep } from '../../testing/headSteps.ts';
 import { unfitFor, unfitModes } from '../../../core/heads/printerHeads.ts';
 import { faultsOf } from '../../db/headStates.ts';
@@ -153,7 +154,10 @@ test('people and faults in random order: no piece is lost or doubled, no attempt
             }
             mustHold(world);
             headsMustHold(world, heads);
+            // Facts are made while things happen, not only when all is over.
+            if (done.length % 7 === 0) allFacts(shop);
           }
+          factsMustHold(shop);
         } catch (error) {
           throw new Error(`after: ${done.join(', ')}`, { cause: error });
         } finally {

@@ -1,7 +1,9 @@
 import { and, eq } from 'drizzle-orm';
 import { RUN_STATES_ON_PRINTER } from '../../../core/flow/run.ts';
-import { runAttempts } from '../../db/records.ts';
-import type { runs } from '../../db/schema.ts';
+import { findPrinter } from '../../db/findRows.ts';
+import type { Reader } from '../../db/open.ts';
+import { type AttemptTerms, runAttempts } from '../../db/records.ts';
+import { type runs, stocks } from '../../db/schema.ts';
 import type { Work } from '../../shop.ts';
 
 type RunRow = typeof runs.$inferSelect;
@@ -20,7 +22,7 @@ function isEnd(state: RunRow['state']): state is End {
 export function recordAttempt({ tx, nowMs }: Work, before: RunRow, after: RunRow): void {
   if (before.state === 'queued' && after.state === 'sent') {
     tx.insert(runAttempts)
-      .values({ ...figuresOf(after), outcome: 'on the printer', sentMs: nowMs })
+      .values({ ...figuresOf(after), outcome: 'on the printer', sentMs: nowMs, terms: termsOf(tx, after) })
       .run();
   }
   if (!RUN_STATES_ON_PRINTER.includes(before.state) || !isEnd(after.state)) return;
@@ -31,7 +33,10 @@ export function recordAttempt({ tx, nowMs }: Work, before: RunRow, after: RunRow
     .where(and(eq(runAttempts.runId, after.id), eq(runAttempts.attempt, after.attempt)))
     .run().changes;
   // A run that an earlier version had sent has no open attempt yet.
-  if (closed === 0) tx.insert(runAttempts).values(ended).run();
+  if (closed === 0)
+    tx.insert(runAttempts)
+      .values({ ...ended, terms: termsOf(tx, after) })
+      .run();
 }
 
 /** What an attempt keeps of its run: it is still true when the run was printed again. */
@@ -48,5 +53,23 @@ function figuresOf(run: RunRow) {
     pausedMs: run.pausedMs,
     lengthMm: run.reachedMm ?? 0,
     fedMm: run.fedMm ?? 0,
+  };
+}
+
+/** Prices and lengths that count for an attempt: those of the moment at which it is sent, or today's where nobody wrote them down. */
+export function termsOf(db: Reader, run: RunRow): AttemptTerms {
+  const config = findPrinter(db, run.printerId)?.config;
+  const stock = db.select().from(stocks).where(eq(stocks.id, run.ticket.stockId)).get();
+  return {
+    queueId: run.queueId,
+    mediaWidthMm: run.mediaWidthMm,
+    leadMm: run.settings.leadMm,
+    trailMm: run.settings.trailMm,
+    plannedInkMl: Object.values(run.inkMl).reduce((sum, ml) => sum + ml, 0),
+    mediaPerM2Minor: stock?.pricePerM2Minor ?? 0,
+    ratePerHourMinor: config?.ratePerHourMinor ?? 0,
+    pricePerMlMicro: Object.fromEntries(
+      (config?.channels ?? []).map(({ id, pricePerMlMicro }) => [id, pricePerMlMicro]),
+    ),
   };
 }

@@ -1,0 +1,42 @@
+import { PaceAnswer, PaceQuery, PaceRuns, PaceRunsQuery } from '../../../contract/api/pace.ts';
+import type { Shop } from '../../shop.ts';
+import { paceCsv } from '../../usecases/pace/paceCsv.ts';
+import { paceAnswer } from '../../usecases/pace/paceQuery.ts';
+import { paceRuns } from '../../usecases/pace/paceRuns.ts';
+import { FileAnswer, type Route, route } from '../route.ts';
+
+/** How well it goes: measures by time, printer, stock, customer, queue and mode, and the runs behind them. */
+export function paceRoutes(shop: Shop): Route[] {
+  return [
+    route({
+      method: 'get',
+      path: '/api/pace',
+      needs: 'see',
+      summary: 'Measures of a period, by up to two of time, printer, stock, customer, queue and mode',
+      query: PaceQuery,
+      answer: PaceAnswer,
+      handle: ({ query }) => paceAnswer(shop, query),
+    }),
+    route({
+      method: 'get',
+      path: '/api/pace/table.csv',
+      needs: 'see',
+      summary: 'The same as CSV, each measure with its numerator and denominator',
+      query: PaceQuery,
+      produces: 'text/csv',
+      handle: ({ query }) => {
+        const bytes = new TextEncoder().encode(paceCsv(paceAnswer(shop, query)));
+        return new FileAnswer('text/csv', { bytes }, 'pace.csv');
+      },
+    }),
+    route({
+      method: 'get',
+      path: '/api/pace/runs',
+      needs: 'see',
+      summary: 'The runs behind a figure, the latest first',
+      query: PaceRunsQuery,
+      answer: PaceRuns,
+      handle: ({ query }) => paceRuns(shop, query),
+    }),
+  ];
+}

@@ -1,0 +1,193 @@
+import { eq } from 'drizzle-orm';
+import { runDetail } from '../../db/runViews.ts';
+import { facts } from '../../db/factTables.ts';
+import { printerSpells } from '../../db/records.ts';
+import { jobs, pieces } from '../../db/schema.ts';
+import { transact } from '../../shop.ts';
+import { allFacts, factsMustHold } from '../../testing/factsCheck.ts';
+import { type TestShop, admitPlain, openTestShop, report } from '../../testing/shopFixture.ts';
+import { TESTER } from '../../testing/tester.ts';
+import { recordRunReport } from '../device/machineReports.ts';
+import { layOutRun } from '../layout/layOutRun.ts';
+import { nestDraft } from '../layout/nestDraft.ts';
+import { retireSpool } from '../media/spools.ts';
+import { createRun } from '../run/createRun.ts';
+import { queueRun } from '../run/queueRun.ts';
+import { transitionRun } from '../run/transitionRun.ts';
+import { setShopSetup, shopSetup } from '../setup/shopSetup.ts';
+import { spoilPieces } from '../shelf/shelf.ts';
+import { changeJob } from '../ticket/changeJobs.ts';
+import { setJobPrice } from '../ticket/jobPrice.ts';
+import { paceCsv } from './paceCsv.ts';
+import { paceAnswer } from './paceQuery.ts';
+import { paceRuns } from './paceRuns.ts';
+
+const HOUR = 3_600_000;
+const DAY = 24 * HOUR;
+let shop: TestShop;
+let close: () => void;
+beforeEach(() => {
+  ({ shop, close } = openTestShop());
+});
+afterEach(() => {
+  close();
+});
+
+/** Two pieces of a job on Heron, printed in an hour that began `agoMs` ago. */
+async function printed(
+  name: string,
+  agoMs: number,
+  change: Record<string, unknown> = {},
+): Promise<{ runId: string; jobId: string }> {
+  const jobId = admitPlain(shop, name, [[500, 700]]);
+  changeJob(shop, jobId, { copies: 2, ...change }, TESTER);
+  const runId = createRun(shop, [jobId], TESTER);
+  layOutRun(shop, runId, await nestDraft(shop, runId, 5), { by: TESTER });
+  queueRun(shop, runId, TESTER);
+  transact(shop, (work) => transitionRun(work, runId, 'send', { attempt: 1 }));
+  const startedMs = shop.clock.now() - agoMs;
+  const { lengthMm = 0 } = runDetail(shop.db, runId) ?? {};
+  const ended = { lengthMm, fedMm: lengthMm + 60, startedMs, endedMs: startedMs + HOUR };
+  recordRunReport(shop, report(runId, 1, { status: 'printed', inkMl: { cyan: 3 }, ...ended }));
+  return { runId, jobId };
+}
+
+const ask = (more: object = {}) =>
+  paceAnswer(shop, { fromMs: shop.clock.now() - 3 * DAY, toMs: shop.clock.now() + DAY, ...more });
+
+test('what was printed is in the figures, opens to its run, and changes when a piece is found bad', async () => {
+  const { runId, jobId } = await printed('a.pdf', 2 * HOUR, { customer: 'Bluebell' });
+  allFacts(shop);
+  const run = runDetail(shop.db, runId);
+  if (!run) throw new Error('no run');
+  const before = ask({ measures: 'good,quality,run-hours,pieces,waste-lead,cost' });
+  expect(before.pending).toBe(0);
+  expect(before.total['good']?.value).toBeCloseTo(0.7, 6);
+  expect(before.total['quality']?.value).toBe(1);
+  expect(before.total['run-hours']?.value).toBeCloseTo(1, 6);
+  expect(before.total['pieces']?.value).toBe(2);
+  const fedM2 = ((run.lengthMm + 60) * run.mediaWidthMm) / 1e6;
+  expect(before.total['waste-lead']?.denominator).toBeCloseTo(fedM2 * 1e6, 0);
+  const { runs } = paceRuns(shop, { fromMs: 0, toMs: shop.clock.now() });
+  expect(runs).toMatchObject([{ runId, outcome: 'printed', runMs: HOUR, pieces: 2, inkMl: 3 }]);
+  expect(runs[0]?.costMinor).toBe(Math.round(before.total['cost']?.value ?? 0));
+  expect(runs[0]?.fedM2).toBeCloseTo(fedM2, 4);
+
+  const [bad] = shop.db.select().from(pieces).where(eq(pieces.jobId, jobId)).all();
+  spoilPieces(shop, jobId, [bad?.id ?? ''], TESTER);
+  allFacts(shop);
+  const after = ask({ measures: 'good,quality,waste-spoiled,ink-lost' });
+  expect(after.total['good']?.value).toBeCloseTo(0.35, 6);
+  expect(after.total['quality']?.value).toBeCloseTo(0.5, 6);
+  expect(after.total['ink-lost']?.value).toBeCloseTo(1.5, 6);
+  factsMustHold(shop);
+});
+
+test('by day, printer, stock, customer, queue and mode the same whole comes out; hours add up to it', async () => {
+  await printed('a.pdf', 2 * HOUR, { customer: 'Bluebell' });
+  await printed('b.pdf', 30 * HOUR, { customer: 'Harbour' });
+  await printed('c.pdf', 50 * HOUR);
+  allFacts(shop);
+  const whole = ask({ measures: 'good,cost,pieces' });
+  for (const by of [
+    'hour',
+    'day',
+    'week',
+    'month',
+    'printer',
+    'stock',
+    'customer',
+    'queue',
+    'mode',
+    'day,printer',
+    'customer,hour',
+  ]) {
+    const { rows, total } = ask({ by, measures: 'good,cost,pieces' });
+    expect(total).toEqual(whole.total);
+    for (const id of ['good', 'cost', 'pieces']) {
+      const sum = rows.reduce((all, { values }) => all + (values[id]?.numerator ?? 0), 0);
+      expect([by, id, sum]).toEqual([by, id, expect.closeTo(whole.total[id]?.numerator ?? 0, 6)]);
+    }
+  }
+  const customers = ask({ by: 'customer', measures: 'good,use' }).rows;
+  expect(customers.map(({ keys }) => keys[0]?.name)).toEqual(['Bluebell', 'Harbour', 'none']);
+  // A customer has no idle hours.
+  expect(customers.map(({ values }) => values['use']?.value)).toEqual([null, null, null]);
+  expect(ask({ customer: 'Harbour', measures: 'pieces' }).total['pieces']?.value).toBe(2);
+  const csv = paceCsv(ask({ by: 'customer', measures: 'pieces' })).split('\r\n');
+  expect(csv).toEqual([
+    'customer,Good pieces,Good pieces: of,Good pieces: by',
+    'Bluebell,2,2,1',
+    'Harbour,2,2,1',
+    'none,2,2,1',
+    'all,6,6,1',
+  ]);
+});
+
+test('what goes on now counts up to now; planned time goes by the hours as they were then', () => {
+  const now = shop.clock.now();
+  shop.db.delete(printerSpells).run();
+  shop.db
+    .insert(printerSpells)
+    .values({ printerId: 'heron', state: 'idle', fromMs: now - 3 * HOUR })
+    .run();
+  const always = [1, 2, 3, 4, 5, 6, 7].map((weekday) => ({ weekday, from: '00:00', to: '24:00', people: 3 }));
+  setShopSetup(shop, { ...shopSetup(shop.db, shop.clock.zone), days: always, holidays: [] }, TESTER);
+  allFacts(shop);
+  const of = (measures: string) =>
+    paceAnswer(shop, { fromMs: now - DAY, toMs: now, printerId: 'heron', measures }).total[measures];
+  expect(of('use')).toEqual({ value: 0, numerator: 0, denominator: 3 * HOUR });
+  expect(of('availability')).toMatchObject({ value: 1, denominator: DAY });
+  expect(of('pieces-person')?.denominator).toBeCloseTo(72, 6);
+  // From tomorrow on nobody comes any more: what was planned stays.
+  const clock = jest.spyOn(shop.clock, 'now').mockReturnValue(now + DAY);
+  setShopSetup(shop, { ...shopSetup(shop.db, shop.clock.zone), days: [], holidays: [] }, TESTER);
+  allFacts(shop);
+  clock.mockReturnValue(now + 2 * DAY);
+  expect(of('availability')).toMatchObject({ denominator: DAY });
+  expect(
+    paceAnswer(shop, { fromMs: now + DAY, toMs: now + 2 * DAY, measures: 'availability' }).total['availability']?.value,
+  ).toBeNull();
+});
+
+test('late jobs count at their date, open ones as long as they are open; prices bring a margin', async () => {
+  const now = shop.clock.now();
+  const { jobId } = await printed('late.pdf', 2 * HOUR, { dueMs: now - 3 * HOUR });
+  await printed('early.pdf', 6 * HOUR, { dueMs: now - HOUR });
+  changeJob(shop, admitPlain(shop, 'open.pdf', [[500, 700]]), { dueMs: now - 4 * HOUR }, TESTER);
+  allFacts(shop);
+  expect(ask({ measures: 'late,lateness,margin' }).total).toMatchObject({
+    late: { numerator: 2, denominator: 3 },
+    // Two hours late, and four so far.
+    lateness: { numerator: expect.closeTo(6, 1) as number, denominator: 2 },
+    margin: { value: null },
+  });
+  setJobPrice(shop, jobId, 10_000, TESTER);
+  allFacts(shop);
+  const { cost = null, margin = null } = Object.fromEntries(
+    Object.entries(ask({ measures: 'cost,margin' }).total).map(([id, { value }]) => [id, value]),
+  );
+  expect(margin).toBeCloseTo(10_000 - (cost ?? 0) / 2, 0);
+  expect(shop.db.select().from(jobs).all().length).toBe(3);
+});
+
+test('what is thrown away is a stub; what can not be asked is refused with what can', () => {
+  const [spool] = shop.db.select().from(facts).all();
+  expect(spool).toBeUndefined();
+  retireSpool(shop, 'spool-me-08', true, TESTER);
+  allFacts(shop);
+  expect(ask({ measures: 'waste-stub' }).total['waste-stub']?.value).toBe(1);
+  retireSpool(shop, 'spool-me-08', false, TESTER);
+  allFacts(shop);
+  expect(ask({ measures: 'waste-stub' }).total['waste-stub']?.numerator).toBe(0);
+  for (const [more, text] of [
+    [{ by: 'moon' }, 'Figures can’t be had by moon.'],
+    [{ by: 'day,printer,stock' }, 'At most two different ways at once.'],
+    [{ by: 'day,week' }, 'Only one way to part the time at once.'],
+    [{ measures: 'luck' }, 'There is no measure luck.'],
+    [{ fromMs: 5, toMs: 5 }, 'The period ends before it begins.'],
+    [{ by: 'hour', fromMs: 0 }, 'By hours two months at most.'],
+  ] as const) {
+    expect(() => ask(more)).toThrow(text);
+  }
+});

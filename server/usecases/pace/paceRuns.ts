@@ -1,0 +1,104 @@
+import { and, desc, eq, gte, inArray, lt, or } from 'drizzle-orm';
+import type { PaceRun, PaceRuns, PaceRunsQuery } from '../../../contract/api/pace.ts';
+import { runName } from '../../../core/flow/runName.ts';
+import { facts } from '../../db/factTables.ts';
+import { runAttempts } from '../../db/records.ts';
+import { printers, runs, stocks } from '../../db/schema.ts';
+import type { Shop } from '../../shop.ts';
+
+type FactRow = typeof facts.$inferSelect;
+
+const PAGE = 100;
+const MICRO_PER_MINOR = 10_000;
+
+/** Attempts that ended in a period, the latest first, each with what it brought: what a figure is made of. */
+export function paceRuns(shop: Shop, query: PaceRunsQuery): PaceRuns {
+  const { fromMs, toMs, printerId, stockId, queueId, modeId, customer, before } = query;
+  const [beforeMs, beforeId] = (before ?? '').split(' ');
+  const which = and(
+    eq(facts.kind, 'attempt'),
+    gte(facts.toMs, fromMs),
+    lt(facts.toMs, toMs),
+    printerId === undefined ? undefined : eq(facts.printerId, printerId),
+    stockId === undefined ? undefined : eq(facts.stockId, stockId),
+    queueId === undefined ? undefined : eq(facts.queueId, queueId),
+    modeId === undefined ? undefined : eq(facts.modeId, modeId),
+    customer === undefined ? undefined : eq(facts.customer, customer),
+    beforeId === undefined
+      ? undefined
+      : or(lt(facts.toMs, Number(beforeMs)), and(eq(facts.toMs, Number(beforeMs)), lt(facts.source, beforeId))),
+  );
+  const page = shop.db
+    .selectDistinct({ source: facts.source, toMs: facts.toMs })
+    .from(facts)
+    .where(which)
+    .orderBy(desc(facts.toMs), desc(facts.source))
+    .limit(PAGE)
+    .all();
+  const sources = page.map(({ source }) => source);
+  const rows = shop.db
+    .select()
+    .from(facts)
+    .where(and(inArray(facts.source, sources), customer === undefined ? undefined : eq(facts.customer, customer)))
+    .all();
+  const shown = sources.map((source) => rows.filter((row) => row.source === source));
+  const ids = [...new Set(shown.flatMap(([row]) => (row ? [row.runId] : [])))];
+  const numbers = new Map(
+    shop.db
+      .select({ id: runs.id, number: runs.number })
+      .from(runs)
+      .where(inArray(runs.id, ids))
+      .all()
+      .map(({ id, number }) => [id, number]),
+  );
+  const outcomes = new Map(
+    shop.db
+      .select({ runId: runAttempts.runId, attempt: runAttempts.attempt, outcome: runAttempts.outcome })
+      .from(runAttempts)
+      .where(inArray(runAttempts.runId, ids))
+      .all()
+      .map(({ runId, attempt, outcome }) => [`${runId}/${String(attempt)}`, outcome]),
+  );
+  const printerNames = new Map(
+    shop.db
+      .select({ id: printers.id, name: printers.name })
+      .from(printers)
+      .all()
+      .map(({ id, name }) => [id, name]),
+  );
+  const stockNames = new Map(
+    shop.db
+      .select({ id: stocks.id, name: stocks.name })
+      .from(stocks)
+      .all()
+      .map(({ id, name }) => [id, name]),
+  );
+  const last = page.at(-1);
+  return {
+    currency: shop.currency(),
+    runs: shown.flatMap((own): PaceRun[] => {
+      const [row] = own;
+      if (!row) return [];
+      const sum = (of: (each: FactRow) => number): number => own.reduce((all, each) => all + of(each), 0);
+      const [, , attempt] = row.source.split('/');
+      return [
+        {
+          runId: row.runId,
+          name: runName(numbers.get(row.runId) ?? 0),
+          printerName: printerNames.get(row.printerId) ?? row.printerId,
+          stockName: stockNames.get(row.stockId) ?? row.stockId,
+          endedMs: row.toMs,
+          outcome: outcomes.get(`${row.runId}/${attempt ?? ''}`) ?? '',
+          runMs: sum((each) => each.runMs),
+          estimateMs: sum((each) => each.estimateMs),
+          goodM2: sum((each) => each.goodMm2) / 1e6,
+          fedM2: sum((each) => each.fedMm2) / 1e6,
+          inkMl: sum((each) => each.workNl) / 1e6,
+          costMinor: Math.round(sum((each) => each.costMicro) / MICRO_PER_MINOR),
+          pieces: sum((each) => each.pieces),
+        },
+      ];
+    }),
+    before: page.length === PAGE && last ? `${String(last.toMs)} ${last.source}` : null,
+  };
+}
