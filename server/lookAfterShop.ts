@@ -20,8 +20,8 @@ const MESSAGES_MS = 3000;
 const SEND_MS = 1000;
 const CLOCK_NOTE_MS = 30_000;
 /** Facts are made in small pieces, so that nobody waits for them. */
-const FACTS_MS = 250;
-const FACTS_FOR_MS = 8;
+const FACTS_MS = 50;
+const FACTS_FOR_MS = 10;
 const CERTIFICATE_MS = 60_000;
 const RESUME_MS = 15_000;
 

@@ -1,4 +1,4 @@
-import type { Quantity, Sums } from './quantities.ts';
+import { type Quantity, type Sums, noSums } from './quantities.ts';
 
 /** Time that no fact brings: it follows from hours, people and armed nights (ms). */
 export interface ClockSums {
@@ -276,4 +276,24 @@ export interface Measured {
 export function measured({ numerator, denominator }: Measure, sums: PaceSums): Measured {
   const [over, under] = [numerator(sums), denominator(sums)];
   return { value: under === 0 ? null : over / under, numerator: over, denominator: under };
+}
+
+/** The quantities that measures are made of: others need not be added up for them. */
+export function quantitiesOf(measures: readonly Measure[]): ReadonlySet<Quantity> {
+  const asked = new Set<Quantity>();
+  const none = noSums();
+  const watched = new Proxy(
+    { ...none, plannedMs: 0, staffedMs: 0, peopleMs: 0, armedMs: 0 },
+    {
+      get: (sums: PaceSums, name) => {
+        if (typeof name === 'string' && name in none) asked.add(name as Quantity);
+        return Reflect.get(sums, name) as number;
+      },
+    },
+  );
+  for (const { numerator, denominator } of measures) {
+    numerator(watched);
+    denominator(watched);
+  }
+  return asked;
 }

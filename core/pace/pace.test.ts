@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { type AttemptPiece, type AttemptRecord, attemptFacts, mediaParts } from './attemptFacts.ts';
-import { MEASURES, type PaceSums, measured } from './measures.ts';
+import { MEASURES, type PaceSums, measured, quantitiesOf } from './measures.ts';
 import { type Fact, QUANTITIES, QUANTITY_NAMES, type Quantity, noSums, partsOf } from './quantities.ts';
 
 const MIN = 60_000;
@@ -141,6 +141,16 @@ describe('a day of Heron', () => {
       expect.closeTo(42.34896, 5),
       expect.closeTo(13.67632, 5),
     ]);
+  });
+
+  test('a measure is the same from its own quantities alone', () => {
+    const all = sumsOf(THE_DAY);
+    for (const measure of MEASURES) {
+      const own = quantitiesOf([measure]);
+      const few = { ...all };
+      for (const name of QUANTITY_NAMES) if (!own.has(name)) few[name] = NaN;
+      expect([measure.id, measured(measure, few)]).toEqual([measure.id, measured(measure, all)]);
+    }
   });
 
   test('a denominator of 0 has no value', () => {

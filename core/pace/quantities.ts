@@ -81,8 +81,10 @@ export interface Fact extends FactKeys {
 /** A sum of facts, every quantity in it. */
 export type Sums = Record<Quantity, number>;
 
+const NOTHING = Object.freeze(Object.fromEntries(QUANTITY_NAMES.map((name) => [name, 0]))) as Sums;
+
 export function noSums(): Sums {
-  return Object.fromEntries(QUANTITY_NAMES.map((name) => [name, 0])) as Sums;
+  return { ...NOTHING };
 }
 
 /**

@@ -36,6 +36,7 @@ export const PLACES: readonly Place[] = [
   { path: '/media', open: ['Receive media'] },
   { path: '/media', open: ['Count'] },
   { path: '/media/spools', open: [] },
+  { path: '/pace', open: [] },
   { path: '/media?stock={stock}', open: [] },
   { path: '/media?spool={spool}', open: [] },
   { path: '/media?printer={printer}', open: ['Load another spool'] },

@@ -60,6 +60,8 @@ test('views, sheets, dialogs and menus have no accessibility faults: in the ligh
     ['/media', () => button('Receive media').click()],
     ['/media', () => button('Count').click()],
     ['/media/spools'],
+    ['/pace'],
+    ['/pace?period=month&of=stock'],
     ['/media?stock=block-out'],
     ['/media?printer=heron', () => button(/^Load/).click()],
     [`/shelf?job=${kept.id}`],

@@ -10,6 +10,7 @@ import { changeJob } from '../usecases/ticket/changeJobs.ts';
 import { applyKeepRules, openAsNew } from '../usecases/shelf/shelf.ts';
 import { PastClock } from './pastClock.ts';
 import { PastHeads } from './pastHeads.ts';
+import { pastSpells } from './pastSpells.ts';
 import { PastPrinting } from './pastPrinting.ts';
 import { type PastWork, pastWork } from './pastWork.ts';
 import { levelLedgers } from './pastSupplies.ts';
@@ -69,6 +70,7 @@ export async function seedHistory(shop: Shop, bringIn: BringIn): Promise<void> {
         }
       }
       printing.run();
+      pastSpells(db, dayMs, openMs - MIN, random);
       if (day === days.length - 1) {
         levelLedgers(past, openMs);
         heads.purges(openMs);

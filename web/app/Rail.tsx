@@ -24,7 +24,7 @@ export function Rail({ onFind, onHelp }: { readonly onFind: () => void; readonly
           to={path}
           title={`${name} (g ${key})`}
           className={({ isActive }) =>
-            `mx-1.5 mb-px flex shrink-0 flex-col max-phone:mx-0.5 max-phone:mb-0 max-phone:min-w-12 max-phone:px-1 items-center gap-0.5 rounded-md border py-1.5 text-xs ${
+            `mx-1.5 mb-px flex shrink-0 flex-col max-phone:mx-0.5 max-phone:mb-0 max-phone:min-w-12 max-phone:px-1 items-center gap-0.5 rounded-md border py-1 text-xs ${
               isActive
                 ? 'border-ink bg-spool font-semibold text-on-spool'
                 : 'border-transparent text-soft hover:bg-rule/40 hover:text-ink'

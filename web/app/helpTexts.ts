@@ -36,6 +36,11 @@ export const VIEW_HELP: Readonly<Record<string, readonly string[]>> = {
     'A ledger says where each metre went. Correct what is left when you have measured it.',
     'Carry a spool onto a printer to load it, or open the printer.',
   ],
+  '/pace': [
+    'Figures of a day, week, month, quarter or year, beside as much of the one before. Press one, and it is drawn over time: columns are now, the line is before.',
+    'Side by side stand printers, stocks, customers, queues or modes. Press one, and the runs that its figures are made of stand at the right.',
+    'Every figure says what it is divided by when you rest the pointer on it. A dash means that there was nothing to divide by.',
+  ],
   '/shelf': [
     'Printed work stands here as its keep rule says, with its ticket and its layout.',
     'Print it again as it was, print single pieces again that were spoiled, or open it as a new job.',

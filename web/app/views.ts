@@ -2,6 +2,7 @@ import {
   Archive,
   CalendarClock,
   Disc3,
+  Gauge,
   Grip,
   Inbox,
   LayoutPanelLeft,
@@ -24,6 +25,7 @@ export const VIEWS: readonly {
   { path: '/rota', name: 'Rota', key: 'r', icon: CalendarClock, question: 'What will happen by itself?' },
   { path: '/heads', name: 'Heads', key: 'h', icon: Grip, question: 'Can each printer print well right now?' },
   { path: '/media', name: 'Media', key: 'm', icon: Disc3, question: 'What do we have, where, how long does it last?' },
+  { path: '/pace', name: 'Pace', key: 'p', icon: Gauge, question: 'How well are we doing, and what would do better?' },
   { path: '/shelf', name: 'Shelf', key: 's', icon: Archive, question: 'Print that again' },
   {
     path: '/setup',

@@ -2,13 +2,14 @@ import { and, asc, count, desc, eq, inArray, lt } from 'drizzle-orm';
 import { inkMl } from '../../../core/estimate/ink.ts';
 import { turnedSize } from '../../../core/geometry/turn.ts';
 import type { AttemptJob, AttemptPiece, AttemptRecord } from '../../../core/pace/attemptFacts.ts';
-import { findPrinter, findRun } from '../../db/findRows.ts';
+import { findRun } from '../../db/findRows.ts';
 import type { Reader } from '../../db/open.ts';
 import { inkLedger, pieceOutcomes, runAttempts } from '../../db/records.ts';
 import { jobPages, jobs, pieces, runPieces } from '../../db/schema.ts';
 import { pieceSize } from '../../db/runViews.ts';
 import { termsOf } from '../run/attempts.ts';
-import { attendedThen, within } from './hoursHistory.ts';
+import { within } from '../../../core/schedule/spans.ts';
+import { attendedThen } from './hoursHistory.ts';
 
 const MICRO_PER_MINOR = 10_000;
 const MM2_PER_M2 = 1e6;

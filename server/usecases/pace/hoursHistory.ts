@@ -1,5 +1,5 @@
 import { asc, desc, gt, lt, or, isNull, and } from 'drizzle-orm';
-import { type TimeSpan, attendedSpans } from '../../../core/schedule/shopHours.ts';
+import { type AttendedSpan, type TimeSpan, attendedSpans } from '../../../core/schedule/shopHours.ts';
 import type { Reader } from '../../db/open.ts';
 import { awayPeriods } from '../../db/awayTables.ts';
 import { hoursHistory } from '../../db/factTables.ts';
@@ -17,6 +17,27 @@ export function noteHours(shop: Pick<Shop, 'db' | 'clock'>): void {
   shop.db.insert(hoursHistory).values({ fromMs, zone, days, holidays }).run();
 }
 
+type HoursRow = typeof hoursHistory.$inferSelect;
+
+const MONTH_MS = 30 * 86_400_000;
+/** Spans of hours by stretches of thirty days: years of them are asked for again and again, and never change. */
+const kept = new Map<string, readonly AttendedSpan[]>();
+const MOST_KEPT = 2000;
+
+function spansOf(row: HoursRow, stretch: number): readonly AttendedSpan[] {
+  const key = JSON.stringify([row.zone, row.days, row.holidays, stretch]);
+  const known = kept.get(key);
+  if (known) return known;
+  if (kept.size > MOST_KEPT) kept.clear();
+  // A span that begins before the stretch belongs to the one that it begins in.
+  const from = stretch * MONTH_MS;
+  const spans = attendedSpans(row, from, from + MONTH_MS).filter(
+    ({ fromMs }) => fromMs >= from && fromMs < from + MONTH_MS,
+  );
+  kept.set(key, spans);
+  return spans;
+}
+
 /** When somebody was there, by the hours as they were then, with how many. */
 export function attendedThen(db: Reader, fromMs: number, toMs: number): (TimeSpan & { readonly people: number })[] {
   const rows = db
@@ -29,11 +50,16 @@ export function attendedThen(db: Reader, fromMs: number, toMs: number): (TimeSpa
     const from = Math.max(fromMs, row.fromMs);
     const to = Math.min(toMs, rows[i + 1]?.fromMs ?? Infinity);
     if (from >= to) return [];
-    return attendedSpans(row, from, to).map((span) => ({
-      fromMs: Math.max(span.fromMs, from),
-      toMs: Math.min(span.toMs, to),
-      people: span.people ?? 1,
-    }));
+    // A day before: what begins there may reach into it.
+    const first = Math.floor((from - 86_400_000) / MONTH_MS);
+    const found: (TimeSpan & { readonly people: number })[] = [];
+    for (let stretch = first; stretch * MONTH_MS < to; stretch += 1) {
+      for (const span of spansOf(row, stretch)) {
+        if (span.toMs <= from || span.fromMs >= to) continue;
+        found.push({ fromMs: Math.max(span.fromMs, from), toMs: Math.min(span.toMs, to), people: span.people ?? 1 });
+      }
+    }
+    return found;
   });
 }
 
@@ -50,20 +76,4 @@ export function armedThen(db: Reader, fromMs: number, toMs: number): TimeSpan[] 
       toMs: Math.min(toMs, row.toMs, row.endedMs ?? Infinity),
     }))
     .filter((span) => span.toMs > span.fromMs);
-}
-
-/** Spans that lie in one of two lists, without what both have counted twice. */
-export function joinSpans(one: readonly TimeSpan[], other: readonly TimeSpan[]): TimeSpan[] {
-  const joined: { fromMs: number; toMs: number }[] = [];
-  for (const { fromMs, toMs } of [...one, ...other].sort((a, b) => a.fromMs - b.fromMs)) {
-    const last = joined.at(-1);
-    if (last && fromMs <= last.toMs) last.toMs = Math.max(last.toMs, toMs);
-    else joined.push({ fromMs, toMs });
-  }
-  return joined;
-}
-
-/** How long a span lies within others (ms); those don't overlap. */
-export function within(fromMs: number, toMs: number, spans: readonly TimeSpan[]): number {
-  return spans.reduce((sum, span) => sum + Math.max(0, Math.min(toMs, span.toMs) - Math.max(fromMs, span.fromMs)), 0);
 }

@@ -4,7 +4,8 @@ import { careItems } from '../../db/careTables.ts';
 import type { Reader } from '../../db/open.ts';
 import { pieceOutcomes, printerSpells, spoolLedger } from '../../db/records.ts';
 import { jobs, spools, stocks } from '../../db/schema.ts';
-import { armedThen, attendedThen, joinSpans, within } from './hoursHistory.ts';
+import { joinSpans, within } from '../../../core/schedule/spans.ts';
+import { armedThen, attendedThen } from './hoursHistory.ts';
 
 const NL_PER_ML = 1e6;
 const NO_KEYS = { stockId: '', queueId: '', modeId: '', customer: '', runId: '', jobId: '' } as const;

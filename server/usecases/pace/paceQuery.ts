@@ -1,15 +1,22 @@
 import { and, count, eq, gte, inArray, isNull, lt, sql, type SQL } from 'drizzle-orm';
-import { format } from 'date-fns';
-import { TZDate, tz } from '@date-fns/tz';
+import { TZDate } from '@date-fns/tz';
 import { PACE_BY, type PaceAnswer, type PaceBy, type PaceQuery, type PaceRow } from '../../../contract/api/pace.ts';
 import { LIVE_JOB_STATES } from '../../../core/flow/job.ts';
-import { MEASURES, type Measure, type PaceSums, measured } from '../../../core/pace/measures.ts';
-import { type Amounts, QUANTITY_NAMES, noSums, partsOf } from '../../../core/pace/quantities.ts';
+import {
+  type ClockSums,
+  MEASURES,
+  type Measure,
+  type PaceSums,
+  measured,
+  quantitiesOf,
+} from '../../../core/pace/measures.ts';
+import { type Amounts, type Quantity, noSums, partsOf } from '../../../core/pace/quantities.ts';
 import { factParts, factsDue } from '../../db/factTables.ts';
 import { printerSpells, runAttempts } from '../../db/records.ts';
 import { jobs, printers, queues, stocks } from '../../db/schema.ts';
 import { Refused, type Shop } from '../../shop.ts';
-import { armedThen, attendedThen, joinSpans, within } from './hoursHistory.ts';
+import { SpanLengths, joinSpans } from '../../../core/schedule/spans.ts';
+import { armedThen, attendedThen } from './hoursHistory.ts';
 import { spellAmounts } from './otherSources.ts';
 import { bordersOf } from './projectFacts.ts';
 
@@ -18,7 +25,8 @@ type ThingBy = Exclude<PaceBy, TimeBy>;
 const TIMES: readonly PaceBy[] = ['hour', 'day', 'week', 'month'];
 /** By hours no longer than this: a table of hours over years says nothing. */
 const MOST_HOURS_MS = 62 * 86_400_000;
-const MOST_ROWS = 5000;
+/** An answer holds no more figures than this. */
+const MOST_FIGURES = 200_000;
 
 const COLUMNS = {
   printer: factParts.printerId,
@@ -47,6 +55,7 @@ interface Adding {
 export function paceAnswer(shop: Shop, query: PaceQuery): PaceAnswer {
   const asked = askedOf(query);
   const wanted = measuresOf(query);
+  const needed = [...quantitiesOf(wanted)];
   const rows = new Map<string, Adding>();
   const total: Adding = {
     bucketMs: 0,
@@ -55,17 +64,17 @@ export function paceAnswer(shop: Shop, query: PaceQuery): PaceAnswer {
   };
   const buckets = bucketsOf(asked, shop.clock.zone);
   const rowFor = (ms: number, ids: readonly string[]): Adding => {
-    const bucketMs = buckets[bucketAt(buckets, ms)] ?? asked.fromMs;
+    const bucketMs = asked.time ? (buckets[bucketAt(buckets, ms)] ?? asked.fromMs) : asked.fromMs;
     const key = `${String(bucketMs)}\n${ids.join('\n')}`;
     const known = rows.get(key);
     if (known) return known;
-    if (rows.size >= MOST_ROWS) {
+    if ((rows.size + 1) * wanted.length > MOST_FIGURES) {
       throw new Refused(
         422,
         'too-many-rows',
-        `That is more than ${String(MOST_ROWS)} rows.`,
+        `That is more than ${String(MOST_FIGURES)} figures.`,
         undefined,
-        'Choose a shorter time or a coarser step.',
+        'Choose a shorter time, a coarser step, or fewer measures.',
       );
     }
     const made = { bucketMs, ids, sums: { ...noSums(), plannedMs: 0, staffedMs: 0, peopleMs: 0, armedMs: 0 } };
@@ -74,10 +83,13 @@ export function paceAnswer(shop: Shop, query: PaceQuery): PaceAnswer {
   };
   const add = (ms: number, ids: readonly string[], amounts: Amounts): void => {
     for (const { sums } of [rowFor(ms, ids), total]) {
-      for (const name of QUANTITY_NAMES) sums[name] += amounts[name] ?? 0;
+      for (const name of needed) sums[name] += amounts[name] ?? 0;
     }
   };
-  for (const { ms, ids, amounts } of [...keptParts(shop, asked), ...partsNow(shop, asked)]) add(ms, ids, amounts);
+  // Of time alone every step is there, also where nothing happened: periods can be laid over each other.
+  if (asked.time && asked.things.length === 0) for (const ms of buckets) rowFor(ms, []);
+  for (const { ms, ids, amounts } of [...keptParts(shop, asked, needed), ...partsNow(shop, asked)])
+    add(ms, ids, amounts);
   addClock(shop, asked, buckets, rows, total);
   const ofPrinters = asked.things.every((thing) => thing === 'printer') && !filtersThings(query);
   const valuesOf = ({ sums }: Adding): PaceRow['values'] =>
@@ -88,6 +100,7 @@ export function paceAnswer(shop: Shop, query: PaceQuery): PaceAnswer {
       ]),
     );
   const names = namesOf(shop);
+  const timeName = asked.time && timeNames(asked.time, shop.clock.zone);
   return {
     currency: shop.currency(),
     pending: shop.db.select({ n: count() }).from(factsDue).get()?.n ?? 0,
@@ -96,8 +109,8 @@ export function paceAnswer(shop: Shop, query: PaceQuery): PaceAnswer {
       .map((row) => ({
         row,
         keys: [
-          ...(asked.time
-            ? [{ by: asked.time, id: String(row.bucketMs), name: timeName(asked.time, row.bucketMs, shop.clock.zone) }]
+          ...(asked.time && timeName
+            ? [{ by: asked.time, id: String(row.bucketMs), name: timeName(row.bucketMs) }]
             : []),
           ...asked.things.map((by, i) => ({ by, id: row.ids[i] ?? '', name: names(by, row.ids[i] ?? '') })),
         ],
@@ -196,10 +209,9 @@ interface Part {
   readonly amounts: Amounts;
 }
 
-const SUMS = QUANTITY_NAMES.map((name) => sql`sum(${factParts[name]})`);
-
 /** Sums of facts, by hours or days and by what was asked for. */
-function keptParts({ db }: Shop, { fromMs, toMs, time, things, query }: Asked): Part[] {
+function keptParts({ db }: Shop, { fromMs, toMs, time, things, query }: Asked, names: readonly Quantity[]): Part[] {
+  const sums = names.map((name) => sql`sum(${factParts[name]})`);
   const grain = time === 'hour' || toMs - fromMs < 86_400_000 ? 'hour' : 'day';
   const keys: SQL[] = [...(time ? [sql`${factParts.fromMs}`] : []), ...things.map((thing) => sql`${COLUMNS[thing]}`)];
   const { printerId, stockId, queueId, modeId, customer } = query;
@@ -213,12 +225,12 @@ function keptParts({ db }: Shop, { fromMs, toMs, time, things, query }: Asked): 
     modeId === undefined ? undefined : eq(factParts.modeId, modeId),
     customer === undefined ? undefined : eq(factParts.customer, customer),
   );
-  const list = sql.join([...keys, ...SUMS], sql`, `);
+  const list = sql.join([...keys, ...sums], sql`, `);
   const group = keys.length > 0 ? sql` GROUP BY ${sql.join(keys, sql`, `)}` : sql``;
   const rows = db.values<(string | number | null)[]>(sql`SELECT ${list} FROM ${factParts} WHERE ${where}${group}`);
   return rows.map((row) => {
     const amounts: Amounts = {};
-    QUANTITY_NAMES.forEach((name, i) => {
+    names.forEach((name, i) => {
       amounts[name] = Number(row[keys.length + i] ?? 0);
     });
     const ms = time ? Number(row[0]) : fromMs;
@@ -297,21 +309,21 @@ function addClock(
   const planned = joinSpans(attended, armed);
   const all = shop.db.select({ id: printers.id }).from(printers).all();
   const printersCounted = query.printerId === undefined ? all.length : 1;
-  const own = (
-    from: number,
-    to: number,
-    of: number,
-  ): Pick<PaceSums, 'plannedMs' | 'staffedMs' | 'peopleMs' | 'armedMs'> => ({
-    plannedMs: of * within(from, to, planned),
-    staffedMs: of * within(from, to, attended),
-    peopleMs: attended.reduce((sum, span) => sum + span.people * within(from, to, [span]), 0),
-    armedMs: of * within(from, to, armed),
+  const [staffedIn, plannedIn, armedIn] = [attended, planned, armed].map((spans) => new SpanLengths(spans));
+  const peopleIn = new SpanLengths(attended, (at) => attended[at]?.people ?? 1);
+  const own = (from: number, to: number, of: number): ClockSums => ({
+    plannedMs: of * (plannedIn?.between(from, to) ?? 0),
+    staffedMs: of * (staffedIn?.between(from, to) ?? 0),
+    peopleMs: peopleIn.between(from, to),
+    armedMs: of * (armedIn?.between(from, to) ?? 0),
   });
   const put = ({ sums }: Adding, clock: ReturnType<typeof own>): void => {
     Object.assign(sums, clock);
   };
   const byPrinter = things.includes('printer');
   for (const row of rows.values()) {
+    // What belongs to no printer has no hours.
+    if (byPrinter && row.ids[things.indexOf('printer')] === '') continue;
     const next = buckets[bucketAt(buckets, row.bucketMs) + 1] ?? until;
     put(row, own(row.bucketMs, Math.min(next, until), byPrinter ? 1 : printersCounted));
   }
@@ -342,13 +354,15 @@ function namesOf({ db }: Shop): (by: ThingBy, id: string) => string {
   return (by, id) => (id === '' ? 'none' : (known[by].get(id) ?? id));
 }
 
-const FORMATS: Record<TimeBy, string> = {
-  hour: 'EEE d MMM HH:mm',
-  day: 'EEE d MMM yyyy',
-  week: "'Week of' d MMM yyyy",
-  month: 'MMMM yyyy',
+const PARTS: Record<TimeBy, Intl.DateTimeFormatOptions> = {
+  hour: { weekday: 'short', day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit', hourCycle: 'h23' },
+  day: { weekday: 'short', day: 'numeric', month: 'short', year: 'numeric' },
+  week: { day: 'numeric', month: 'short', year: 'numeric' },
+  month: { month: 'long', year: 'numeric' },
 };
 
-function timeName(by: TimeBy, ms: number, zone: string): string {
-  return format(ms, FORMATS[by], { in: tz(zone) });
+/** Names of instants: years of days are named in one answer. */
+function timeNames(by: TimeBy, zone: string): (ms: number) => string {
+  const format = new Intl.DateTimeFormat('en-GB', { ...PARTS[by], timeZone: zone });
+  return (ms) => `${by === 'week' ? 'Week of ' : ''}${format.format(ms).replaceAll(',', '')}`;
 }

@@ -4,6 +4,7 @@ import { attemptFacts } from '../../../core/pace/attemptFacts.ts';
 import { type Amounts, type Fact, QUANTITY_NAMES, partsOf } from '../../../core/pace/quantities.ts';
 import { IS_NOTHING, factParts, facts, factsDue } from '../../db/factTables.ts';
 import type { Reader } from '../../db/open.ts';
+import { prepared } from '../../db/prepared.ts';
 import type { Shop } from '../../shop.ts';
 import { startOfDay } from '../media/stockDays.ts';
 import { attemptRecord } from './attemptSource.ts';
@@ -16,6 +17,7 @@ type Grain = (typeof GRAINS)[number];
 /** So many sources are looked at before the time is asked again. */
 const A_FEW = 5;
 
+type Writer = Reader & Pick<Shop['db'], 'insert' | 'delete'>;
 type FactRow = typeof facts.$inferSelect;
 
 /** What a source brings today. */
@@ -65,12 +67,7 @@ export function projectFacts(shop: Pick<Shop, 'db' | 'clock'>, forMs: number, re
 }
 
 /** Takes what a source has brought so far out of the sums, and puts what it brings now in. */
-function replaceFacts(
-  tx: Reader & Pick<Shop['db'], 'insert' | 'delete'>,
-  zone: string,
-  kind: Fact['kind'],
-  key: string,
-): void {
+function replaceFacts(tx: Writer, zone: string, kind: Fact['kind'], key: string): void {
   const source = `${kind}/${key}`;
   const before = tx.select().from(facts).where(eq(facts.source, source)).all();
   const after = factsOf(tx, kind, key);
@@ -126,45 +123,38 @@ export function bordersOf(grain: Grain, fromMs: number, toMs: number, zone: stri
 const ADDED = Object.fromEntries(
   QUANTITY_NAMES.map((name) => [name, sql`${factParts[name]} + ${sql.raw(`excluded.${factParts[name].name}`)}`]),
 );
+const KEYS = ['grain', 'fromMs', 'printerId', 'stockId', 'queueId', 'modeId', 'customer'] as const;
+const KEY_VALUES = Object.fromEntries(KEYS.map((key) => [key, sql.placeholder(key)])) as Record<
+  (typeof KEYS)[number],
+  ReturnType<typeof sql.placeholder>
+>;
+const AMOUNT_VALUES = Object.fromEntries(QUANTITY_NAMES.map((name) => [name, sql.placeholder(name)]));
+const NO_AMOUNTS = Object.fromEntries(QUANTITY_NAMES.map((name) => [name, 0]));
 
-function addParts(tx: Pick<Shop['db'], 'insert' | 'delete'>, zone: string, fact: Fact, sign: 1 | -1): void {
+/** With so many columns putting the statement together takes longer than running it. */
+const putPart = prepared((db) =>
+  (db as Writer)
+    .insert(factParts)
+    .values({ ...KEY_VALUES, ...AMOUNT_VALUES } as unknown as typeof factParts.$inferInsert)
+    .onConflictDoUpdate({ target: KEYS.map((key) => factParts[key]), set: ADDED })
+    .prepare(),
+);
+const dropEmptyPart = prepared((db) =>
+  (db as Writer)
+    .delete(factParts)
+    .where(and(...KEYS.map((key) => eq(factParts[key], KEY_VALUES[key])), IS_NOTHING))
+    .prepare(),
+);
+
+function addParts(tx: Writer, zone: string, fact: Fact, sign: 1 | -1): void {
   const { printerId, stockId, queueId, modeId, customer } = fact;
   for (const grain of GRAINS) {
     const borders = bordersOf(grain, fact.fromMs, fact.toMs, zone);
     for (const { at, amounts } of partsOf(fact, borders)) {
       const key = { grain, fromMs: borders[at] ?? 0, printerId, stockId, queueId, modeId, customer };
       const signed = Object.fromEntries(Object.entries(amounts).map(([name, value]) => [name, sign * value]));
-      tx.insert(factParts)
-        .values({ ...key, ...signed })
-        .onConflictDoUpdate({
-          target: [
-            factParts.grain,
-            factParts.fromMs,
-            factParts.printerId,
-            factParts.stockId,
-            factParts.queueId,
-            factParts.modeId,
-            factParts.customer,
-          ],
-          set: ADDED,
-        })
-        .run();
-      if (sign < 0) {
-        tx.delete(factParts)
-          .where(
-            and(
-              eq(factParts.grain, grain),
-              eq(factParts.fromMs, key.fromMs),
-              eq(factParts.printerId, printerId),
-              eq(factParts.stockId, stockId),
-              eq(factParts.queueId, queueId),
-              eq(factParts.modeId, modeId),
-              eq(factParts.customer, customer),
-              IS_NOTHING,
-            ),
-          )
-          .run();
-      }
+      putPart(tx).run({ ...NO_AMOUNTS, ...key, ...signed });
+      if (sign < 0) dropEmptyPart(tx).run(key);
     }
   }
 }

@@ -135,6 +135,14 @@ export function topics({ printerId, queueId, stockId, spoolId, keptId }: Firsts)
       ['Ink spent on care', 'ink per month, purge ink, cost of care'],
       ['Feed check', 'feed, advance, tension, banding lines, bars', 'Print a feed check'],
     ]),
+    ...of('/pace', [
+      [
+        'Pace',
+        'throughput, statistics, report, OEE, utilisation, efficiency, square metres per hour, waste, cost, lateness',
+      ],
+      ['Where media went', 'waste, scrap, lead, trail, stub, spoiled, causes'],
+      ['Figure that is drawn', 'chart, measure, compare, over time'],
+    ]),
     ...of('/media', [
       ['Receive a spool', 'new roll, delivery, arrived, stock in', 'Receive media'],
       ['To order', 'order media, running low, reorder, forecast, days left'],

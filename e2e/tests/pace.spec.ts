@@ -1,0 +1,77 @@
+import { expect, test } from '@playwright/test';
+import type { PaceAnswer } from '../../contract/api/pace.ts';
+import { pdfFile } from '../driver/files.ts';
+import { TestShop } from '../driver/shop.ts';
+
+let shop: TestShop;
+test.beforeEach(async () => {
+  shop = await TestShop.open({ rate: 120 });
+  const days = [1, 2, 3, 4, 5, 6, 7].map((weekday) => ({ weekday, from: '00:00', to: '24:00' }));
+  await shop.send('PUT', '/api/shop', { ...(await shop.get<object>('/api/shop')), days });
+});
+test.afterEach(async () => {
+  await shop.close();
+});
+
+/** The figures of the last day, once all that happened is in them. */
+async function figures(): Promise<PaceAnswer> {
+  const { shopMs } = await shop.get<{ shopMs: number }>('/api/clock');
+  const ask = () => shop.get<PaceAnswer>(`/api/pace?fromMs=${String(shopMs - 86_400_000)}&toMs=${String(shopMs + 1)}`);
+  await shop.until(async () => (await ask()).pending === 0);
+  return ask();
+}
+
+test('what was printed is seen on Pace, beside the time before, by printer and by customer, and opens to its run', async ({
+  page,
+}) => {
+  const job = await shop.bringIn('heron-banners', 'sail.pdf', await pdfFile([{ widthMm: 1200, heightMm: 900 }]));
+  await shop.setTicket('sail.pdf', { customer: 'Bluebell', copies: 2 });
+  const run = await shop.queueRun([job.id]);
+  await shop.runIs(run.id, 'printed');
+  const answer = await figures();
+  expect(answer.total['pieces']?.value).toBe(2);
+  expect(answer.total['good']?.value).toBeCloseTo(2 * 1.2 * 0.9, 3);
+
+  await page.goto(`${shop.url}/floor`);
+  await expect(page.getByRole('article', { name: 'Heron' })).toBeVisible();
+  await page.keyboard.press('g');
+  await page.keyboard.press('p');
+  await expect(page.getByRole('heading', { name: 'Pace', level: 1 })).toBeVisible();
+  const tiles = page.getByRole('list', { name: 'Figures' });
+  await expect(tiles.getByRole('button', { name: /Good area/ })).toContainText('2.16 m²');
+  await expect(page.getByRole('region', { name: 'Where media went' })).toContainText('Good pieces');
+
+  // Two weeks beside each other: this one, and the one before, in which nothing was printed.
+  await tiles.getByRole('button', { name: /Good area/ }).click();
+  await expect(page.getByRole('region', { name: 'Good area over time' })).toBeVisible();
+  await page.getByRole('button', { name: 'Earlier' }).click();
+  await expect(tiles.getByRole('button', { name: /Good area/ })).toContainText('0.00 m²');
+  await page.getByRole('button', { name: 'Later' }).click();
+  await page.getByText('As a table').click();
+  await expect(page.getByRole('table', { name: 'Good area over time, as a table' })).toContainText('2.16 m²');
+
+  await page.getByRole('group', { name: 'Side by side' }).getByRole('button', { name: 'customers' }).click();
+  await page.getByRole('table', { name: 'By customer' }).getByRole('button', { name: 'Bluebell' }).click();
+  const runs = page.getByRole('complementary', { name: 'Bluebell' }).getByRole('list', { name: 'Runs behind it' });
+  await expect(runs).toContainText(run.name);
+  await runs.getByRole('link', { name: run.name }).click();
+  await expect(page).toHaveURL(new RegExp(`/bench/${run.id}$`));
+
+  const csv = (
+    await shop.file('/api/pace/table.csv?fromMs=0&toMs=9000000000000&by=printer&measures=pieces')
+  ).toString();
+  expect(csv).toContain('Heron,2,2,1');
+});
+
+test('a period is chosen by keys alone and stands in the address: it survives a reload', async ({ page }) => {
+  await page.goto(`${shop.url}/pace`);
+  await page.getByRole('button', { name: 'month' }).focus();
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/period=month/);
+  await page.getByLabel('Figure that is drawn').selectOption({ label: 'Waste' });
+  await page.getByLabel('Printer', { exact: true }).selectOption({ label: 'Heron' });
+  await page.reload();
+  await expect(page.getByRole('button', { name: 'month' })).toHaveAttribute('aria-pressed', 'true');
+  await expect(page.getByRole('region', { name: 'Waste over time' })).toBeVisible();
+  await expect(page.getByLabel('Printer', { exact: true })).toHaveValue('heron');
+});

@@ -1,0 +1,261 @@
+import { ChevronLeft, ChevronRight, Download } from 'lucide-react';
+import { useContext, useState } from 'react';
+import { useSearchParams } from 'react-router';
+import { errorText } from '../../api/client.ts';
+import { usePrinters } from '../../api/data.ts';
+import { ShopTimeContext, dateText, shopNow, useShopNow, useZone } from '../../app/shopTime.ts';
+import { PageError } from '../../ui/PageError.tsx';
+import { Select } from '../../ui/fields/Select.tsx';
+import { number } from '../../ui/text/number.ts';
+import { PaceChart } from './PaceChart.tsx';
+import { PaceTable } from './PaceTable.tsx';
+import { PaceTiles } from './PaceTiles.tsx';
+import { RunsSheet } from './RunsSheet.tsx';
+import { WasteBar } from './WasteBar.tsx';
+import { PERIODS, type Period, type PeriodName, STEPS, comparedWith, periodOf } from './periods.ts';
+import { type PaceFilter, paceQuery, usePace } from './usePace.ts';
+
+const THINGS = ['printer', 'stock', 'customer', 'queue', 'mode'] as const;
+type Thing = (typeof THINGS)[number];
+const FILTER_OF: Record<Thing, keyof PaceFilter> = {
+  printer: 'printerId',
+  stock: 'stockId',
+  customer: 'customer',
+  queue: 'queueId',
+  mode: 'modeId',
+};
+
+/** How well it goes, beside the time before, and what it is made of. */
+export function PacePage() {
+  const time = useContext(ShopTimeContext);
+  return time ? <PaceAt now={() => shopNow(time)} /> : null;
+}
+
+function PaceAt({ now }: { readonly now: () => number }) {
+  const nowMs = useShopNow(60_000) ?? now();
+  const zone = useZone();
+  const [params, setParams] = useSearchParams();
+  const [opened, setOpened] = useState<{ readonly id: string; readonly name: string }>();
+  const { data: printers = [] } = usePrinters();
+  const set = (change: Readonly<Record<string, string>>): void => {
+    setParams(
+      (before) => {
+        const next = new URLSearchParams(before);
+        for (const [key, value] of Object.entries(change)) {
+          if (value === '') next.delete(key);
+          else next.set(key, value);
+        }
+        return next;
+      },
+      { replace: true },
+    );
+  };
+  const name = PERIODS.find((each) => each === params.get('period')) ?? 'week';
+  const offset = Number(params.get('back') ?? 0) || 0;
+  const measureId = params.get('measure') ?? 'use';
+  const of = THINGS.find((each) => each === params.get('of')) ?? 'printer';
+  const printerId = params.get('printer') ?? '';
+  const filter: PaceFilter = printerId === '' ? {} : { printerId };
+  const period = periodOf(name, nowMs, -offset, zone);
+  const compared = comparedWith(name, nowMs, -offset, zone);
+  const step = STEPS[name];
+  const { data: course, error } = usePace(period, step, filter);
+  const { data: courseBefore } = usePace(compared, step, filter);
+  const { data: things } = usePace(period, of, filter);
+  if (error && !course) return <PageError>{errorText(error)}</PageError>;
+  const measure = course?.measures.find(({ id }) => id === measureId) ?? course?.measures[0];
+  return (
+    <div className="flex h-full min-h-0">
+      <section className="min-w-0 flex-1 overflow-y-auto px-5 py-3">
+        <header className="mb-3 flex flex-wrap items-center gap-x-3 gap-y-2">
+          <h1 className="mr-2 text-lg font-semibold">Pace</h1>
+          <PeriodChoice
+            name={name}
+            onChoose={(next) => {
+              set({ period: next === 'week' ? '' : next, back: '' });
+            }}
+          />
+          <div className="flex items-center gap-1">
+            <StepButton
+              label="Earlier"
+              onClick={() => {
+                set({ back: String(offset + 1) });
+              }}
+            />
+            <StepButton
+              label="Later"
+              disabled={offset <= 0}
+              onClick={() => {
+                set({ back: offset <= 1 ? '' : String(offset - 1) });
+              }}
+            />
+            <span className="dense ml-1 text-soft">
+              {periodText(period, zone)}, beside {periodText(compared, zone)}
+            </span>
+          </div>
+          <span className="flex-1" />
+          <Select
+            label="Printer"
+            value={printerId}
+            choices={[
+              { value: '', text: 'all printers' },
+              ...printers.map(({ id, name: text }) => ({ value: id, text })),
+            ]}
+            onChange={(id) => {
+              set({ printer: id });
+            }}
+          />
+          <a
+            href={`/api/pace/table.csv?${paceQuery(period, `${step},${of}`, filter)}`}
+            className="inline-flex items-center gap-1 whitespace-nowrap text-tide underline"
+          >
+            <Download size={14} aria-hidden="true" /> CSV
+          </a>
+        </header>
+        {course === undefined || measure === undefined ? (
+          <p className="text-soft">Reading …</p>
+        ) : (
+          <>
+            {course.pending > 0 && (
+              <p className="mb-2 text-wait">
+                {number(course.pending)} things that happened are still being added up: figures are not complete yet.
+              </p>
+            )}
+            <PaceTiles
+              now={course}
+              before={courseBefore}
+              chosen={measure.id}
+              onChoose={(id) => {
+                set({ measure: id === 'use' ? '' : id });
+              }}
+            />
+            <div className="mt-4 grid gap-x-8 gap-y-4 min-[1100px]:grid-cols-[1fr_300px]">
+              <div className="min-w-0">
+                <PaceChart measure={measure} now={course.rows} before={courseBefore?.rows} currency={course.currency}>
+                  <MeasureChoice
+                    chosen={measure.id}
+                    measures={course.measures}
+                    onChoose={(id) => {
+                      set({ measure: id === 'use' ? '' : id });
+                    }}
+                  />
+                </PaceChart>
+              </div>
+              <WasteBar answer={course} />
+            </div>
+            <div className="mt-4 flex items-center gap-1" role="group" aria-label="Side by side">
+              <h2 className="mr-2 font-semibold">Side by side</h2>
+              {THINGS.map((each) => (
+                <button
+                  key={each}
+                  type="button"
+                  aria-pressed={each === of}
+                  onClick={() => {
+                    set({ of: each === 'printer' ? '' : each });
+                  }}
+                  className="rounded-md border border-transparent px-2 py-1 text-soft hover:text-ink aria-pressed:border-ink aria-pressed:bg-spool aria-pressed:font-medium aria-pressed:text-on-spool"
+                >
+                  {each}s
+                </button>
+              ))}
+            </div>
+            {things && (
+              <PaceTable
+                answer={things}
+                of={of}
+                chosen={measure.id}
+                onOpen={(id, text) => {
+                  setOpened({ id, name: text });
+                }}
+              />
+            )}
+          </>
+        )}
+      </section>
+      {opened && (
+        <RunsSheet
+          title={opened.name}
+          period={period}
+          filter={{ ...filter, [FILTER_OF[of]]: opened.id }}
+          onClose={() => {
+            setOpened(undefined);
+          }}
+        />
+      )}
+    </div>
+  );
+}
+
+function PeriodChoice({
+  name,
+  onChoose,
+}: {
+  readonly name: PeriodName;
+  readonly onChoose: (next: PeriodName) => void;
+}) {
+  return (
+    <div className="flex items-center" role="group" aria-label="Time shown">
+      {PERIODS.map((each) => (
+        <button
+          key={each}
+          type="button"
+          aria-pressed={each === name}
+          onClick={() => {
+            onChoose(each);
+          }}
+          className="rounded-md border border-transparent px-2 py-1 text-soft hover:text-ink aria-pressed:border-ink aria-pressed:bg-spool aria-pressed:font-medium aria-pressed:text-on-spool"
+        >
+          {each}
+        </button>
+      ))}
+    </div>
+  );
+}
+
+function MeasureChoice({
+  chosen,
+  measures,
+  onChoose,
+}: {
+  readonly chosen: string;
+  readonly measures: readonly { readonly id: string; readonly name: string }[];
+  readonly onChoose: (id: string) => void;
+}) {
+  return (
+    <Select
+      label="Figure that is drawn"
+      value={chosen}
+      choices={measures.map(({ id, name }) => ({ value: id, text: name }))}
+      onChange={onChoose}
+    />
+  );
+}
+
+function StepButton({
+  label,
+  disabled = false,
+  onClick,
+}: {
+  readonly label: 'Earlier' | 'Later';
+  readonly disabled?: boolean;
+  readonly onClick: () => void;
+}) {
+  const Icon = label === 'Earlier' ? ChevronLeft : ChevronRight;
+  return (
+    <button
+      type="button"
+      aria-label={label}
+      title={label}
+      disabled={disabled}
+      onClick={onClick}
+      className="rounded p-1 text-soft hover:bg-rule/50 hover:text-ink disabled:opacity-30"
+    >
+      <Icon size={18} />
+    </button>
+  );
+}
+
+function periodText({ fromMs, toMs }: Period, zone: string): string {
+  const [from, to] = [dateText(fromMs, zone), dateText(toMs - 1, zone)];
+  return from === to ? from : `${from} to ${to}`;
+}

@@ -1,0 +1,64 @@
+import { Link } from 'react-router';
+import { durationText } from '../../../core/units/durationText.ts';
+import { errorText } from '../../api/client.ts';
+import { clockText, useShopNow, useZone } from '../../app/shopTime.ts';
+import { moneyText } from '../../draw/money.ts';
+import { Sheet } from '../../ui/Sheet.tsx';
+import { number } from '../../ui/text/number.ts';
+import type { Period } from './periods.ts';
+import { type PaceFilter, usePaceRuns } from './usePace.ts';
+
+/** The runs that a figure is made of, the latest first. */
+export function RunsSheet({
+  title,
+  period,
+  filter,
+  onClose,
+}: {
+  readonly title: string;
+  readonly period: Period;
+  readonly filter: PaceFilter;
+  readonly onClose: () => void;
+}) {
+  const { data, error } = usePaceRuns(period, filter);
+  const now = useShopNow(60_000) ?? 0;
+  const zone = useZone();
+  return (
+    <Sheet
+      title={title}
+      under={<p className="text-soft">Runs that ended in this time, the latest first</p>}
+      onClose={onClose}
+      wide
+    >
+      {error && <p className="text-stop">{errorText(error)}</p>}
+      {data?.runs.length === 0 && <p className="text-soft">No run ended in this time.</p>}
+      <ul aria-label="Runs behind it">
+        {data?.runs.map((run) => (
+          <li key={`${run.runId} ${String(run.endedMs)}`} className="border-b border-rule py-1.5">
+            <span className="flex items-baseline justify-between gap-2">
+              <Link to={`/bench/${run.runId}`} className="font-medium hover:underline">
+                {run.name}
+              </Link>
+              <span className={run.outcome === 'printed' ? 'text-soft' : 'text-stop'}>{run.outcome}</span>
+            </span>
+            <span className="dense block text-soft">
+              {clockText(run.endedMs, now, zone)}, {run.printerName}, {run.stockName}
+            </span>
+            <span className="dense flex flex-wrap gap-x-3">
+              <span>
+                {durationText(run.runMs)}
+                {run.estimateMs > 0 && <span className="text-soft"> of {durationText(run.estimateMs)} estimated</span>}
+              </span>
+              <span>
+                {number(run.goodM2, 2)} <span className="text-soft">of {number(run.fedM2, 2)} m² good</span>
+              </span>
+              <span>{number(run.inkMl, 1)} ml</span>
+              <span>{moneyText(run.costMinor, data.currency)}</span>
+            </span>
+          </li>
+        ))}
+      </ul>
+      {data?.before != null && <p className="text-soft">Older ones are in the CSV of the API.</p>}
+    </Sheet>
+  );
+}
