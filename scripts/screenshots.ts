@@ -72,9 +72,24 @@ try {
     page.getByRole('img', { name: 'Cyan: 2 missing, 1 weak' }),
     page.getByRole('complementary', { name: 'Heron' }).getByText('What to do for Cyan'),
   ]);
-  await view('media', 'light', '/media?spool=spool-bo-31', (page) => [
-    page.getByRole('complementary', { name: 'BO-31' }),
+  await view('media', 'light', '/media?stock=block-out', (page) => [
+    page.getByRole('complementary', { name: 'Block-out banner 1600' }),
+    page.getByRole('img', { name: 'Use and forecast' }),
   ]);
+  await view(
+    'pace',
+    'light',
+    '/pace?period=month&back=1&measure=good',
+    (page) => [
+      page.getByRole('table', { name: 'By printer' }),
+      page.getByRole('region', { name: 'Good area over time' }),
+    ],
+    async (page) => {
+      // The weeks before the demo opens are added up in the background at first.
+      await expect(page.getByText('still being added up')).toHaveCount(0, { timeout: 120_000 });
+      await page.waitForTimeout(1000);
+    },
+  );
   await view('intake', 'light', '/intake', (page) => [page.getByRole('row').nth(5)]);
   await view(
     'batches',
@@ -194,19 +209,6 @@ try {
       );
       await expect(page.getByTestId('marks')).not.toHaveAttribute('data-count', '0');
       await page.getByLabel('Kind of code').scrollIntoViewIfNeeded();
-    },
-  );
-  await view(
-    'panels',
-    'light',
-    '/intake',
-    (page) => [page.getByText(/panels of up to/)],
-    async (page) => {
-      // Jobs of the demo come in in any order: the filter brings it into sight.
-      await page.getByRole('searchbox', { name: 'Filter jobs' }).fill('tower wrap');
-      await page.getByText('Tower wrap north face.pdf').click();
-      await page.getByRole('button', { name: /^Split it/ }).click();
-      await page.waitForTimeout(1500);
     },
   );
   await view(

@@ -1,5 +1,6 @@
 import type { DayHours as DayOpen } from '../../../core/schedule/shopHours.ts';
 import { Checkbox } from '../../ui/fields/Checkbox.tsx';
+import { NumberInput } from '../../ui/fields/NumberInput.tsx';
 import { TimeInput } from '../../ui/fields/TimeInput.tsx';
 
 const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'] as const;
@@ -8,17 +9,20 @@ const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday'
 export function DayHours({
   days,
   closed,
+  counted = false,
   onChange,
 }: {
   readonly days: readonly DayOpen[];
   /** What stands at a day without hours. */
   readonly closed: string;
+  /** How many people are there is asked for, too. */
+  readonly counted?: boolean;
   readonly onChange: (days: DayOpen[]) => void;
 }) {
   return DAYS.map((name, i) => {
     const weekday = i + 1;
     const open = days.find((day) => day.weekday === weekday);
-    const set = (hours: { from: string; to: string } | null): void => {
+    const set = (hours: { from: string; to: string; people?: number } | null): void => {
       const others = days.filter((day) => day.weekday !== weekday);
       const next = hours ? [...others, { weekday, ...hours }] : others;
       onChange(next.sort((a, b) => a.weekday - b.weekday));
@@ -50,6 +54,20 @@ export function DayHours({
                 set({ ...open, to });
               }}
             />
+            {counted && (
+              <NumberInput
+                label={`People on ${name}`}
+                value={open.people ?? 1}
+                unit={open.people === undefined || open.people === 1 ? 'person' : 'people'}
+                least={1}
+                most={200}
+                whole
+                className="w-16"
+                onChange={(people) => {
+                  set({ ...open, people });
+                }}
+              />
+            )}
           </>
         ) : (
           <span className="text-soft">{closed}</span>

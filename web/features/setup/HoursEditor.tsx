@@ -36,6 +36,7 @@ export function HoursEditor() {
         <DayHours
           days={setup.days}
           closed="nobody there"
+          counted
           onChange={(days) => {
             send({ days });
           }}
@@ -43,7 +44,7 @@ export function HoursEditor() {
       </Section>
       <Section title="Ordering">
         <p className="flex flex-wrap items-center gap-2">
-          Order a stock when it will last fewer open days than
+          Media is there so many open days after it was ordered, where a stock has no time of its own:
           <NumberInput
             label="Open days that a stock must last"
             value={setup.orderAheadDays}
