@@ -11,7 +11,7 @@ interface Field {
 }
 
 /** They are on every view, and are found as what they do. */
-const OF_THE_RAIL = ['Floor', 'Intake', 'Bench', 'Media', 'Shelf', 'Setup', 'Find', 'Keys', 'Help', 'You'];
+const OF_THE_RAIL = ['Floor', 'Intake', 'Bench', 'Media', 'Pace', 'Shelf', 'Setup', 'Find', 'Keys', 'Help', 'You'];
 
 const shop = await TestShop.open({ demo: true });
 const browser = await openBrowser();

@@ -55,7 +55,13 @@ test('what was printed is seen on Pace, beside the time before, by printer and b
   const runs = page.getByRole('complementary', { name: 'Bluebell' }).getByRole('list', { name: 'Runs behind it' });
   await expect(runs).toContainText(run.name);
   await runs.getByRole('link', { name: run.name }).click();
-  await expect(page).toHaveURL(new RegExp(`/bench/${run.id}$`));
+  // From the figure to the run, and on to one of its pieces: when, on what, with which heads.
+  await expect(page).toHaveURL(new RegExp(`/story/run/${run.id}$`));
+  await expect(page.getByRole('region', { name: 'On printers' })).toContainText('Block-out banner 1600 from BO-31');
+  await page.getByRole('link', { name: 'sail.pdf, copy 2' }).click();
+  await expect(page.getByRole('heading', { name: 'sail.pdf, copy 2' })).toBeVisible();
+  await expect(page.getByRole('region', { name: 'On printers' })).toContainText(`${run.name} on Heron`);
+  await expect(page.getByRole('region', { name: 'What was done' })).toContainText(`${run.name} sent to Heron`);
 
   const csv = (
     await shop.file('/api/pace/table.csv?fromMs=0&toMs=9000000000000&by=printer&measures=pieces')

@@ -7,6 +7,7 @@ import { COORDINATOR } from '../../core/events/actor.ts';
 import { jobs } from '../db/schema.ts';
 import { transact } from '../shop.ts';
 import { type TestHttp, openTestHttp } from '../testing/httpFixture.ts';
+import { allFacts } from '../testing/factsCheck.ts';
 import { admitPlain, idle, report } from '../testing/shopFixture.ts';
 import { TESTER } from '../testing/tester.ts';
 import { recordPrinterState, recordRunReport } from '../usecases/device/machineReports.ts';
@@ -123,6 +124,7 @@ test('every answer to a question is what its own schema promises, in a shop in w
   const asked = http.routes.filter(
     ({ method, answer, produces }) => method === 'get' && answer && produces === undefined,
   );
+  allFacts(http.shop);
   const failedAt: unknown[] = [];
   for (const { path } of asked) {
     const real = path
@@ -136,6 +138,10 @@ test('every answer to a question is what its own schema promises, in a shop in w
       .replace('/timers/:id', `/timers/${timerId}`)
       .replace('/spools/:id', '/spools/spool-bo-31')
       .replace('/printers/:id', '/printers/heron')
+      .replace(/\/pace(\/runs)?$/, (all) =>
+        `${all}?fromMs=0&toMs=9000000000000&by=printer`.replace(/(runs.*)&by=printer/, '$1'),
+      )
+      .replace('/stories/:kind/:id', `/stories/run/${runId}`)
       .replace(/move-offer$/, 'move-offer?printerId=magpie')
       .replace(/run-nests$/, `run-nests?ids=${runId}`);
     // Tasks are looked at where there are some: see the tests of heavy requests.

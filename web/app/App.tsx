@@ -11,6 +11,7 @@ import { HeadsPage } from '../features/heads/HeadsPage.tsx';
 import { IntakePage } from '../features/intake/IntakePage.tsx';
 import { MePage } from '../features/me/MePage.tsx';
 import { ShelfPage } from '../features/shelf/ShelfPage.tsx';
+import { StoryPage } from '../features/story/StoryPage.tsx';
 import { PacePage } from '../features/pace/PacePage.tsx';
 import { MediaPage } from '../features/media/MediaPage.tsx';
 import { WhichSpoolPage } from '../features/media/which/WhichSpoolPage.tsx';
@@ -117,6 +118,7 @@ function Shell({ link }: { readonly link: Link }) {
               <Route path="/rota/away/:awayId" element={<MorningPage />} />
               <Route path="/heads" element={<HeadsPage />} />
               <Route path="/pace" element={<PacePage />} />
+              <Route path="/story/:kind/:id" element={<StoryPage />} />
               <Route path="/media" element={<MediaPage />} />
               <Route path="/media/spools" element={<WhichSpoolPage />} />
               <Route path="/shelf" element={<ShelfPage />} />

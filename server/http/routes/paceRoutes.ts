@@ -1,8 +1,10 @@
 import { PaceAnswer, PaceQuery, PaceRuns, PaceRunsQuery } from '../../../contract/api/pace.ts';
-import type { Shop } from '../../shop.ts';
+import { STORY_KINDS, Story } from '../../../contract/api/story.ts';
+import { Refused, type Shop } from '../../shop.ts';
 import { paceCsv } from '../../usecases/pace/paceCsv.ts';
 import { paceAnswer } from '../../usecases/pace/paceQuery.ts';
 import { paceRuns } from '../../usecases/pace/paceRuns.ts';
+import { storyOf } from '../../usecases/pace/story.ts';
 import { FileAnswer, type Route, route } from '../route.ts';
 
 /** How well it goes: measures by time, printer, stock, customer, queue and mode, and the runs behind them. */
@@ -37,6 +39,26 @@ export function paceRoutes(shop: Shop): Route[] {
       query: PaceRunsQuery,
       answer: PaceRuns,
       handle: ({ query }) => paceRuns(shop, query),
+    }),
+    route({
+      method: 'get',
+      path: '/api/stories/:kind/:id',
+      needs: 'see',
+      summary: 'Everything that is known of a piece, a job, a run or a spool, in the order in which it happened',
+      answer: Story,
+      handle: ({ params }) => {
+        const kind = STORY_KINDS.find((each) => each === params.kind);
+        if (!kind) {
+          throw new Refused(
+            404,
+            'no-such-story',
+            `There are no stories of a ${params.kind ?? ''}.`,
+            undefined,
+            `There are those of a ${STORY_KINDS.join(', ')}.`,
+          );
+        }
+        return storyOf(shop.db, kind, params.id ?? '');
+      },
     }),
   ];
 }

@@ -11,6 +11,8 @@ import { termsOf } from '../run/attempts.ts';
 import { within } from '../../../core/schedule/spans.ts';
 import { attendedThen } from './hoursHistory.ts';
 
+/** No run takes longer. */
+const LONGEST_MS = 31 * 86_400_000;
 const MICRO_PER_MINOR = 10_000;
 const MM2_PER_M2 = 1e6;
 const MS_PER_H = 3_600_000;
@@ -37,7 +39,8 @@ export function attemptRecord(db: Reader, key: string): AttemptRecord | undefine
     .from(inkLedger)
     .where(and(eq(inkLedger.printerId, row.printerId), eq(inkLedger.runId, runId), eq(inkLedger.attempt, row.attempt)))
     .all();
-  const startedMs = row.startedMs ?? row.endedMs;
+  // A device whose clock is wrong does not spread a run over years.
+  const startedMs = Math.max(row.startedMs ?? row.endedMs, row.endedMs - LONGEST_MS);
   const runMs = Math.max(0, row.endedMs - startedMs - row.pausedMs);
   const attended = attendedThen(db, startedMs, row.endedMs);
   const laid = piecesOf(db, runId, row.attempt);

@@ -8,6 +8,8 @@ import { joinSpans, within } from '../../../core/schedule/spans.ts';
 import { armedThen, attendedThen } from './hoursHistory.ts';
 
 const NL_PER_ML = 1e6;
+/** No care takes longer; a device whose clock is wrong may say so. */
+const LONGEST_CARE_MS = 86_400_000;
 const NO_KEYS = { stockId: '', queueId: '', modeId: '', customer: '', runId: '', jobId: '' } as const;
 
 /** What a printer's state counts as. Runs bring their time themselves. */
@@ -77,7 +79,8 @@ export function careFacts(db: Reader, key: string): Fact[] {
     [kind === 'check' || kind === 'feed' ? 'checkMm2' : 'purgeMm2']: fedMm2,
     ...(ink && { [ink]: Math.round(ml * NL_PER_ML) }),
   };
-  const { printerId, startedMs, endedMs } = row;
+  const { printerId, endedMs } = row;
+  const startedMs = Math.max(row.startedMs, endedMs - LONGEST_CARE_MS);
   const stockId = booked[0]?.stockId ?? '';
   return [
     { ...NO_KEYS, id: `care/${key}`, kind: 'care', fromMs: startedMs, toMs: endedMs, printerId, stockId, amounts },

@@ -21,6 +21,7 @@ import { setJobPrice } from '../ticket/jobPrice.ts';
 import { paceCsv } from './paceCsv.ts';
 import { paceAnswer } from './paceQuery.ts';
 import { paceRuns } from './paceRuns.ts';
+import { storyOf } from './story.ts';
 
 const HOUR = 3_600_000;
 const DAY = 24 * HOUR;
@@ -190,4 +191,26 @@ test('what is thrown away is a stub; what can not be asked is refused with what 
   ] as const) {
     expect(() => ask(more)).toThrow(text);
   }
+});
+
+test('the story of a run, its job, a piece and its spool: where, when, on what, with which heads, and what became of it', async () => {
+  const { runId, jobId } = await printed('a.pdf', 2 * HOUR, { customer: 'Bluebell' });
+  const [first, second] = shop.db.select().from(pieces).where(eq(pieces.jobId, jobId)).all();
+  if (!first || !second) throw new Error('no pieces');
+  spoilPieces(shop, jobId, [first.id], TESTER);
+  const run = storyOf(shop.db, 'run', runId);
+  expect(run.prints).toMatchObject([
+    { runId, outcome: 'printed', printerName: 'Heron', inkMl: { Cyan: 3 }, check: null },
+  ]);
+  expect(run.prints[0]?.pieces.map(({ outcome }) => outcome).sort()).toEqual(['printed', 'spoiled']);
+  expect(run.links).toEqual([{ kind: 'job', id: jobId, name: 'a.pdf' }]);
+  expect(run.events.map(({ kind }) => kind)).toContain('run.queued');
+  const job = storyOf(shop.db, 'job', jobId);
+  expect(job.links).toEqual([{ kind: 'run', id: runId, name: run.title }]);
+  expect(job.under).toContain('Bluebell');
+  const piece = storyOf(shop.db, 'piece', first.id);
+  expect(piece.prints[0]?.pieces).toMatchObject([{ pieceId: first.id, outcome: 'spoiled' }]);
+  const spoolId = run.prints[0]?.spoolId;
+  if (spoolId) expect(storyOf(shop.db, 'spool', spoolId).prints.map((each) => each.runId)).toEqual([runId]);
+  expect(() => storyOf(shop.db, 'run', 'nothing')).toThrow('There is no run nothing.');
 });

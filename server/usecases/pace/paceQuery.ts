@@ -1,4 +1,4 @@
-import { and, count, eq, gte, inArray, isNull, lt, sql, type SQL } from 'drizzle-orm';
+import { and, count, eq, gte, inArray, isNull, lt, min, sql, type SQL } from 'drizzle-orm';
 import { TZDate } from '@date-fns/tz';
 import { PACE_BY, type PaceAnswer, type PaceBy, type PaceQuery, type PaceRow } from '../../../contract/api/pace.ts';
 import { LIVE_JOB_STATES } from '../../../core/flow/job.ts';
@@ -17,6 +17,7 @@ import { jobs, printers, queues, stocks } from '../../db/schema.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import { SpanLengths, joinSpans } from '../../../core/schedule/spans.ts';
 import { armedThen, attendedThen } from './hoursHistory.ts';
+import { narrowedTo } from './narrowed.ts';
 import { spellAmounts } from './otherSources.ts';
 import { bordersOf } from './projectFacts.ts';
 
@@ -25,6 +26,8 @@ type ThingBy = Exclude<PaceBy, TimeBy>;
 const TIMES: readonly PaceBy[] = ['hour', 'day', 'week', 'month'];
 /** By hours no longer than this: a table of hours over years says nothing. */
 const MOST_HOURS_MS = 62 * 86_400_000;
+/** Further back than this no shop looks. */
+const MOST_BACK_MS = 20 * 366 * 86_400_000;
 /** An answer holds no more figures than this. */
 const MOST_FIGURES = 200_000;
 
@@ -214,16 +217,11 @@ function keptParts({ db }: Shop, { fromMs, toMs, time, things, query }: Asked, n
   const sums = names.map((name) => sql`sum(${factParts[name]})`);
   const grain = time === 'hour' || toMs - fromMs < 86_400_000 ? 'hour' : 'day';
   const keys: SQL[] = [...(time ? [sql`${factParts.fromMs}`] : []), ...things.map((thing) => sql`${COLUMNS[thing]}`)];
-  const { printerId, stockId, queueId, modeId, customer } = query;
   const where = and(
     eq(factParts.grain, grain),
     gte(factParts.fromMs, fromMs),
     lt(factParts.fromMs, toMs),
-    printerId === undefined ? undefined : eq(factParts.printerId, printerId),
-    stockId === undefined ? undefined : eq(factParts.stockId, stockId),
-    queueId === undefined ? undefined : eq(factParts.queueId, queueId),
-    modeId === undefined ? undefined : eq(factParts.modeId, modeId),
-    customer === undefined ? undefined : eq(factParts.customer, customer),
+    narrowedTo(factParts, query),
   );
   const list = sql.join([...keys, ...sums], sql`, `);
   const group = keys.length > 0 ? sql` GROUP BY ${sql.join(keys, sql`, `)}` : sql``;
@@ -303,9 +301,11 @@ function addClock(
   total: Adding,
 ): void {
   const until = Math.min(toMs, shop.clock.now());
-  if (until <= fromMs) return;
-  const attended = attendedThen(shop.db, fromMs, until);
-  const armed = armedThen(shop.db, fromMs, until);
+  // Before anything happened nothing was planned.
+  const since = Math.max(fromMs, firstPartMs(shop) ?? until - MOST_BACK_MS);
+  if (until <= since) return;
+  const attended = attendedThen(shop.db, since, until);
+  const armed = armedThen(shop.db, since, until);
   const planned = joinSpans(attended, armed);
   const all = shop.db.select({ id: printers.id }).from(printers).all();
   const printersCounted = query.printerId === undefined ? all.length : 1;
@@ -328,6 +328,15 @@ function addClock(
     put(row, own(row.bucketMs, Math.min(next, until), byPrinter ? 1 : printersCounted));
   }
   put(total, own(fromMs, until, printersCounted));
+}
+
+function firstPartMs({ db }: Shop): number | undefined {
+  const row = db
+    .select({ ms: min(factParts.fromMs) })
+    .from(factParts)
+    .where(eq(factParts.grain, 'day'))
+    .get();
+  return row?.ms ?? undefined;
 }
 
 function namesOf({ db }: Shop): (by: ThingBy, id: string) => string {

@@ -5,6 +5,7 @@ import { facts } from '../../db/factTables.ts';
 import { runAttempts } from '../../db/records.ts';
 import { printers, runs, stocks } from '../../db/schema.ts';
 import type { Shop } from '../../shop.ts';
+import { narrowedTo } from './narrowed.ts';
 
 type FactRow = typeof facts.$inferSelect;
 
@@ -13,17 +14,13 @@ const MICRO_PER_MINOR = 10_000;
 
 /** Attempts that ended in a period, the latest first, each with what it brought: what a figure is made of. */
 export function paceRuns(shop: Shop, query: PaceRunsQuery): PaceRuns {
-  const { fromMs, toMs, printerId, stockId, queueId, modeId, customer, before } = query;
+  const { fromMs, toMs, customer, before } = query;
   const [beforeMs, beforeId] = (before ?? '').split(' ');
   const which = and(
     eq(facts.kind, 'attempt'),
     gte(facts.toMs, fromMs),
     lt(facts.toMs, toMs),
-    printerId === undefined ? undefined : eq(facts.printerId, printerId),
-    stockId === undefined ? undefined : eq(facts.stockId, stockId),
-    queueId === undefined ? undefined : eq(facts.queueId, queueId),
-    modeId === undefined ? undefined : eq(facts.modeId, modeId),
-    customer === undefined ? undefined : eq(facts.customer, customer),
+    narrowedTo(facts, query),
     beforeId === undefined
       ? undefined
       : or(lt(facts.toMs, Number(beforeMs)), and(eq(facts.toMs, Number(beforeMs)), lt(facts.source, beforeId))),

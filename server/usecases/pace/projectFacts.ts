@@ -17,7 +17,6 @@ type Grain = (typeof GRAINS)[number];
 /** So many sources are looked at before the time is asked again. */
 const A_FEW = 5;
 
-type Writer = Reader & Pick<Shop['db'], 'insert' | 'delete'>;
 type FactRow = typeof facts.$inferSelect;
 
 /** What a source brings today. */
@@ -67,7 +66,7 @@ export function projectFacts(shop: Pick<Shop, 'db' | 'clock'>, forMs: number, re
 }
 
 /** Takes what a source has brought so far out of the sums, and puts what it brings now in. */
-function replaceFacts(tx: Writer, zone: string, kind: Fact['kind'], key: string): void {
+function replaceFacts(tx: Reader, zone: string, kind: Fact['kind'], key: string): void {
   const source = `${kind}/${key}`;
   const before = tx.select().from(facts).where(eq(facts.source, source)).all();
   const after = factsOf(tx, kind, key);
@@ -133,20 +132,20 @@ const NO_AMOUNTS = Object.fromEntries(QUANTITY_NAMES.map((name) => [name, 0]));
 
 /** With so many columns putting the statement together takes longer than running it. */
 const putPart = prepared((db) =>
-  (db as Writer)
+  db
     .insert(factParts)
     .values({ ...KEY_VALUES, ...AMOUNT_VALUES } as unknown as typeof factParts.$inferInsert)
     .onConflictDoUpdate({ target: KEYS.map((key) => factParts[key]), set: ADDED })
     .prepare(),
 );
 const dropEmptyPart = prepared((db) =>
-  (db as Writer)
+  db
     .delete(factParts)
     .where(and(...KEYS.map((key) => eq(factParts[key], KEY_VALUES[key])), IS_NOTHING))
     .prepare(),
 );
 
-function addParts(tx: Writer, zone: string, fact: Fact, sign: 1 | -1): void {
+function addParts(tx: Reader, zone: string, fact: Fact, sign: 1 | -1): void {
   const { printerId, stockId, queueId, modeId, customer } = fact;
   for (const grain of GRAINS) {
     const borders = bordersOf(grain, fact.fromMs, fact.toMs, zone);

@@ -111,6 +111,9 @@ export function SpoolSheet({
           <May right="coordinate">
             <LabelButton spoolIds={[spool.id]} text="Label" />
           </May>
+          <Link to={`/story/spool/${spool.id}`} className="self-center text-tide underline">
+            Its story
+          </Link>
         </div>
       </Section>
       <May right="coordinate">

@@ -1,4 +1,4 @@
-import { ChevronLeft, ChevronRight, Download } from 'lucide-react';
+import { Download } from 'lucide-react';
 import { useContext, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { errorText } from '../../api/client.ts';
@@ -6,13 +6,14 @@ import { usePrinters } from '../../api/data.ts';
 import { ShopTimeContext, dateText, shopNow, useShopNow, useZone } from '../../app/shopTime.ts';
 import { PageError } from '../../ui/PageError.tsx';
 import { Select } from '../../ui/fields/Select.tsx';
+import { ChoiceBar, StepButton } from '../../ui/time/ChoiceBar.tsx';
 import { number } from '../../ui/text/number.ts';
 import { PaceChart } from './PaceChart.tsx';
 import { PaceTable } from './PaceTable.tsx';
 import { PaceTiles } from './PaceTiles.tsx';
 import { RunsSheet } from './RunsSheet.tsx';
 import { WasteBar } from './WasteBar.tsx';
-import { PERIODS, type Period, type PeriodName, STEPS, comparedWith, periodOf } from './periods.ts';
+import { PERIODS, type Period, STEPS, comparedWith, periodOf } from './periods.ts';
 import { type PaceFilter, paceQuery, usePace } from './usePace.ts';
 
 const THINGS = ['printer', 'stock', 'customer', 'queue', 'mode'] as const;
@@ -69,8 +70,10 @@ function PaceAt({ now }: { readonly now: () => number }) {
       <section className="min-w-0 flex-1 overflow-y-auto px-5 py-3">
         <header className="mb-3 flex flex-wrap items-center gap-x-3 gap-y-2">
           <h1 className="mr-2 text-lg font-semibold">Pace</h1>
-          <PeriodChoice
-            name={name}
+          <ChoiceBar
+            label="Time shown"
+            choices={PERIODS}
+            chosen={name}
             onChoose={(next) => {
               set({ period: next === 'week' ? '' : next, back: '' });
             }}
@@ -186,32 +189,6 @@ function PaceAt({ now }: { readonly now: () => number }) {
   );
 }
 
-function PeriodChoice({
-  name,
-  onChoose,
-}: {
-  readonly name: PeriodName;
-  readonly onChoose: (next: PeriodName) => void;
-}) {
-  return (
-    <div className="flex items-center" role="group" aria-label="Time shown">
-      {PERIODS.map((each) => (
-        <button
-          key={each}
-          type="button"
-          aria-pressed={each === name}
-          onClick={() => {
-            onChoose(each);
-          }}
-          className="rounded-md border border-transparent px-2 py-1 text-soft hover:text-ink aria-pressed:border-ink aria-pressed:bg-spool aria-pressed:font-medium aria-pressed:text-on-spool"
-        >
-          {each}
-        </button>
-      ))}
-    </div>
-  );
-}
-
 function MeasureChoice({
   chosen,
   measures,
@@ -228,30 +205,6 @@ function MeasureChoice({
       choices={measures.map(({ id, name }) => ({ value: id, text: name }))}
       onChange={onChoose}
     />
-  );
-}
-
-function StepButton({
-  label,
-  disabled = false,
-  onClick,
-}: {
-  readonly label: 'Earlier' | 'Later';
-  readonly disabled?: boolean;
-  readonly onClick: () => void;
-}) {
-  const Icon = label === 'Earlier' ? ChevronLeft : ChevronRight;
-  return (
-    <button
-      type="button"
-      aria-label={label}
-      title={label}
-      disabled={disabled}
-      onClick={onClick}
-      className="rounded p-1 text-soft hover:bg-rule/50 hover:text-ink disabled:opacity-30"
-    >
-      <Icon size={18} />
-    </button>
   );
 }
 

@@ -23,7 +23,9 @@ export function PaceTable({
   const wanted: readonly string[] = of === 'printer' ? OF_PRINTERS : OF_OTHERS;
   const shown = [...new Set([...wanted, chosen])].flatMap((id): PaceMeasure[] => {
     const found = answer.measures.find((each) => each.id === id);
-    return found ? [found] : [];
+    // What only a printer has would be a column of dashes.
+    const isKnown = answer.rows.some(({ values }) => values[id]?.value != null);
+    return found && (isKnown || id !== chosen) ? [found] : [];
   });
   const rows = answer.rows.filter(({ values }) => shown.some(({ id }) => (values[id]?.numerator ?? 0) !== 0));
   const columns: readonly Column<Row>[] = [

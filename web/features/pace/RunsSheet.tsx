@@ -36,7 +36,7 @@ export function RunsSheet({
         {data?.runs.map((run) => (
           <li key={`${run.runId} ${String(run.endedMs)}`} className="border-b border-rule py-1.5">
             <span className="flex items-baseline justify-between gap-2">
-              <Link to={`/bench/${run.runId}`} className="font-medium hover:underline">
+              <Link to={`/story/run/${run.runId}`} className="font-medium hover:underline">
                 {run.name}
               </Link>
               <span className={run.outcome === 'printed' ? 'text-soft' : 'text-stop'}>{run.outcome}</span>

@@ -1,5 +1,5 @@
 import { PageError } from '../../ui/PageError.tsx';
-import { CalendarClock, ChevronLeft, ChevronRight, Download, Droplets, TriangleAlert } from 'lucide-react';
+import { CalendarClock, Download, Droplets, TriangleAlert } from 'lucide-react';
 import { format } from 'date-fns';
 import { useContext, useState } from 'react';
 import type { RotaView } from '../../../contract/api/care.ts';
@@ -10,6 +10,7 @@ import { ShopTimeContext, dateText, shopNow, timeText, useShopNow, useZone } fro
 import { moneyText } from '../../draw/money.ts';
 import { counted } from '../../ui/text/counted.ts';
 import { Button } from '../../ui/Button.tsx';
+import { ChoiceBar, StepButton } from '../../ui/time/ChoiceBar.tsx';
 import { number } from '../../ui/text/number.ts';
 import { AwayBand } from './AwayBand.tsx';
 import { ItemSheet } from './ItemSheet.tsx';
@@ -19,7 +20,7 @@ import { RuleSheet } from './RuleSheet.tsx';
 import { RotaStrips } from './RotaStrips.tsx';
 import { TimerList } from './TimerList.tsx';
 import { TimerSheet } from './TimerSheet.tsx';
-import { SPANS, type RotaSpan, type Span, rotaSpan } from './rotaTime.ts';
+import { SPANS, type RotaSpan, rotaSpan } from './rotaTime.ts';
 import { useMoves } from './useMoves.ts';
 import { useRota } from './useRota.ts';
 import { May } from '../../people/May.tsx';
@@ -61,16 +62,28 @@ function RotaAt({ now }: { readonly now: () => number }) {
       <section className="flex min-w-0 flex-1 flex-col">
         <header className="flex flex-wrap items-center gap-x-3 gap-y-2 px-5 pt-3 pb-2.5">
           <h1 className="mr-2 text-lg font-semibold">Rota</h1>
-          <SpanChoice
-            shown={shown}
+          <ChoiceBar
+            label="Time shown"
+            choices={SPANS}
+            chosen={shown}
             onChoose={(next) => {
               setOffset(0);
               setParams(next === 'week' ? {} : { span: next }, { replace: true });
             }}
           />
           <div className="flex items-center gap-1">
-            <Step label="Earlier" by={-1} onStep={setOffset} />
-            <Step label="Later" by={1} onStep={setOffset} />
+            <StepButton
+              label="Earlier"
+              onClick={() => {
+                setOffset((before) => before - 1);
+              }}
+            />
+            <StepButton
+              label="Later"
+              onClick={() => {
+                setOffset((before) => before + 1);
+              }}
+            />
             <span className="dense ml-1 text-soft">{spanText(span, zone)}</span>
           </div>
           <span className="flex-1" />
@@ -215,51 +228,6 @@ function savedText({ month, inkMl, minor, currency, purges }: RotaView['saved'][
 }
 
 const MONTHS = Array.from({ length: 12 }, (_, i) => format(new Date(2026, i, 1), 'MMMM'));
-
-function SpanChoice({ shown, onChoose }: { readonly shown: Span; readonly onChoose: (span: Span) => void }) {
-  return (
-    <div className="flex items-center" role="group" aria-label="Time shown">
-      {SPANS.map((each) => (
-        <button
-          key={each}
-          type="button"
-          aria-pressed={each === shown}
-          onClick={() => {
-            onChoose(each);
-          }}
-          className="rounded-md border border-transparent px-2 py-1 text-soft hover:text-ink aria-pressed:border-ink aria-pressed:bg-spool aria-pressed:font-medium aria-pressed:text-on-spool"
-        >
-          {each}
-        </button>
-      ))}
-    </div>
-  );
-}
-
-function Step({
-  label,
-  by,
-  onStep,
-}: {
-  readonly label: string;
-  readonly by: number;
-  readonly onStep: (next: (before: number) => number) => void;
-}) {
-  const Icon = by < 0 ? ChevronLeft : ChevronRight;
-  return (
-    <button
-      type="button"
-      aria-label={label}
-      title={label}
-      onClick={() => {
-        onStep((before) => before + by);
-      }}
-      className="rounded p-1 text-soft hover:bg-rule/50 hover:text-ink"
-    >
-      <Icon size={18} />
-    </button>
-  );
-}
 
 function spanText({ fromMs, toMs, days }: RotaSpan, zone: string): string {
   return days.length <= 2 ? dateText(fromMs, zone) : `${dateText(fromMs, zone)} to ${dateText(toMs - 1, zone)}`;
