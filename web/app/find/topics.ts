@@ -139,6 +139,7 @@ export function topics({ printerId, queueId, stockId, spoolId, keptId }: Firsts)
       [
         'Pace',
         'throughput, statistics, report, OEE, utilisation, efficiency, square metres per hour, waste, cost, lateness',
+        'Side by side',
       ],
       ['Where media went', 'waste, scrap, lead, trail, stub, spoiled, causes'],
       ['Figure that is drawn', 'chart, measure, compare, over time'],
