@@ -87,3 +87,22 @@ export const PaceRuns = Type.Object({
   before: nullable(Type.String({ description: 'asks for the next page; null: this is the last' })),
 });
 export type PaceRuns = Static<typeof PaceRuns>;
+
+/** What is no longer as it was, against its estimates. */
+export const PaceChanges = Type.Object({
+  falseAlarmDays: Type.Integer({ description: 'one false alarm in so many days is to be expected' }),
+  values: Type.Integer({ description: 'as many values come in these days' }),
+  changes: Type.Array(
+    Type.Object({
+      what: Type.Enum(['time', 'ink']),
+      printerId: Id,
+      printerName: Type.String(),
+      of: Type.String({ description: 'mode and stock, or the channel' }),
+      sinceMs: InstantMs,
+      seenMs: InstantMs,
+      share: Type.Number({ description: 'by which it has grown; below 0: shrunk' }),
+      runs: Type.Integer(),
+    }),
+  ),
+});
+export type PaceChanges = Static<typeof PaceChanges>;

@@ -17,7 +17,7 @@ export interface LearnedRatio {
 /** Before anything was seen: as much opinion as four runs, and a spread of about a tenth. */
 const PRIOR = { kappa: 4, alpha: 3, beta: 0.03 } as const;
 /** Runs that lie further back say nothing of how it is now. */
-const LAST = 60;
+export const LEARNED_FROM = 60;
 
 /**
  * @param ratios actual ÷ estimate of runs without faults, the latest first; those of nothing don't count
@@ -26,7 +26,7 @@ const LAST = 60;
 export function learnedRatio(ratios: readonly number[], m0 = 0): LearnedRatio {
   const logs = ratios
     .filter((ratio) => ratio > 0 && Number.isFinite(ratio))
-    .slice(0, LAST)
+    .slice(0, LEARNED_FROM)
     .map(Math.log);
   const n = logs.length;
   if (n === 0) return { m: m0, ...PRIOR };

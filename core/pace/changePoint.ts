@@ -1,4 +1,4 @@
-import { learnedRatio, surpriseOf, type LearnedRatio } from '../estimate/learnedRatio.ts';
+import { LEARNED_FROM, type LearnedRatio, learnedRatio, surpriseOf } from '../estimate/learnedRatio.ts';
 
 /**
  * When a series of ratios (actual ÷ estimate, ink by the device ÷ ink asked for) is no longer as it was: two sums that grow
@@ -81,7 +81,9 @@ export function watchRatios(ratios: readonly number[], m0: number, height: numbe
   const watch = new ChangeWatch(height);
   const changes: (Change & { size: number })[] = [];
   let from = 0;
-  const known = (end: number): LearnedRatio => learnedRatio(ratios.slice(from, end).reverse(), m0);
+  // Only the last of them count in what is learned.
+  const known = (end: number): LearnedRatio =>
+    learnedRatio(ratios.slice(Math.max(from, end - LEARNED_FROM), end).reverse(), m0);
   for (const [i, ratio] of ratios.entries()) {
     const change = watch.next(surpriseOf(ratio, known(i)));
     if (!change) continue;

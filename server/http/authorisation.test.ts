@@ -69,6 +69,7 @@ const TABLE: Record<Right | 'anyone', readonly string[]> = {
     'get /api/pace',
     'get /api/pace/table.csv',
     'get /api/pace/runs',
+    'get /api/pace/changes',
     'get /api/stories/:kind/:id',
     'get /api/spool-proposal',
     'get /api/stock-outlooks',

@@ -7,6 +7,7 @@ import type { NestInput } from '../../core/layout/nestInput.ts';
 import type { NestLayout } from '../../core/layout/nestLayout.ts';
 import type { Fit } from '../../core/routing/fitList.ts';
 import type { OrderAnswer } from '../../core/schedule/proposeOrder.ts';
+import type { ChangesAsked, SeriesValue, ShopChanges } from '../../core/pace/shopChanges.ts';
 import type { SpoolProposalAnswer } from '../../core/spools/proposeSpools.ts';
 import type { FileFormat } from '../../core/ticket/fileFormat.ts';
 import type { FileFacts } from '../render/facts.ts';
@@ -92,6 +93,10 @@ export type TaskKinds = {
   fits: { readonly input: { readonly floor: Floor; readonly asks: readonly FitAsk[] }; readonly output: Fit[][] };
   batches: { readonly input: BatchOrder; readonly output: Batch[] };
   orders: { readonly input: LineOrders; readonly output: OrderAnswer[] };
+  'pace changes': {
+    readonly input: { readonly values: readonly SeriesValue[]; readonly asked: ChangesAsked };
+    readonly output: ShopChanges;
+  };
   spools: { readonly input: SpoolOrder; readonly output: SpoolProposalAnswer };
   'away plan': { readonly input: AwayOrder; readonly output: AwayPlanAnswer };
   'away nights': { readonly input: NightsOrder; readonly output: NightsAnswer };

@@ -37,6 +37,7 @@ import { drawPdfPage, readPdf } from '../render/pdf/readPdf.ts';
 import { readSvg, svgAsPdf } from '../render/svg/readSvg.ts';
 import { assemblyMap } from '../render/out/assemblyMap.ts';
 import { runPicture } from '../render/out/runPicture.ts';
+import { shopChanges } from '../../core/pace/shopChanges.ts';
 import { spoolsFor } from '../usecases/media/spoolWork.ts';
 import { listSheet } from '../render/out/listSheet.ts';
 import { worksheet } from '../render/out/worksheet.ts';
@@ -169,6 +170,8 @@ export async function runTask(task: WorkerTask): Promise<unknown> {
       return runPicture(task.input);
     case 'batches':
       return batchesOf(task.input, tell);
+    case 'pace changes':
+      return shopChanges(task.input.values, task.input.asked);
     case 'spools':
       return spoolsFor(task.input, clock, tell);
     case 'orders':

@@ -1,6 +1,7 @@
-import { PaceAnswer, PaceQuery, PaceRuns, PaceRunsQuery } from '../../../contract/api/pace.ts';
+import { PaceAnswer, PaceChanges, PaceQuery, PaceRuns, PaceRunsQuery } from '../../../contract/api/pace.ts';
 import { STORY_KINDS, Story } from '../../../contract/api/story.ts';
 import { Refused, type Shop } from '../../shop.ts';
+import { paceChanges } from '../../usecases/pace/changes.ts';
 import { paceCsv } from '../../usecases/pace/paceCsv.ts';
 import { paceAnswer } from '../../usecases/pace/paceQuery.ts';
 import { paceRuns } from '../../usecases/pace/paceRuns.ts';
@@ -39,6 +40,15 @@ export function paceRoutes(shop: Shop): Route[] {
       query: PaceRunsQuery,
       answer: PaceRuns,
       handle: ({ query }) => paceRuns(shop, query),
+    }),
+    route({
+      method: 'get',
+      path: '/api/pace/changes',
+      needs: 'see',
+      summary: 'Times and ink that are no longer as they were, against their estimates',
+      answer: PaceChanges,
+      heavy: 'Looking for what has changed',
+      handle: ({ how }) => paceChanges(shop, how),
     }),
     route({
       method: 'get',

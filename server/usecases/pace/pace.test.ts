@@ -1,7 +1,7 @@
 import { eq } from 'drizzle-orm';
 import { runDetail } from '../../db/runViews.ts';
 import { facts } from '../../db/factTables.ts';
-import { printerSpells } from '../../db/records.ts';
+import { printerSpells, runAttempts } from '../../db/records.ts';
 import { jobs, pieces } from '../../db/schema.ts';
 import { transact } from '../../shop.ts';
 import { allFacts, factsMustHold } from '../../testing/factsCheck.ts';
@@ -18,6 +18,7 @@ import { setShopSetup, shopSetup } from '../setup/shopSetup.ts';
 import { spoilPieces } from '../shelf/shelf.ts';
 import { changeJob } from '../ticket/changeJobs.ts';
 import { setJobPrice } from '../ticket/jobPrice.ts';
+import { paceChanges } from './changes.ts';
 import { paceCsv } from './paceCsv.ts';
 import { paceAnswer } from './paceQuery.ts';
 import { paceRuns } from './paceRuns.ts';
@@ -213,4 +214,34 @@ test('the story of a run, its job, a piece and its spool: where, when, on what, 
   const spoolId = run.prints[0]?.spoolId;
   if (spoolId) expect(storyOf(shop.db, 'spool', spoolId).prints.map((each) => each.runId)).toEqual([runId]);
   expect(() => storyOf(shop.db, 'run', 'nothing')).toThrow('There is no run nothing.');
+});
+
+test('a printer whose runs take longer from a day on is named, with its mode and stock and by how much', async () => {
+  const { runId } = await printed('a.pdf', 300 * DAY);
+  const [row] = shop.db.select().from(runAttempts).where(eq(runAttempts.runId, runId)).all();
+  if (!row) throw new Error('no attempt');
+  shop.db.delete(runAttempts).run();
+  const now = shop.clock.now();
+  expect((await paceChanges(shop)).changes).toEqual([]);
+  // Coats tell attempts apart that only stand for many runs here.
+  for (let i = 0; i < 60; i += 1) {
+    const startedMs = now - (60 - i) * DAY;
+    const takesMs = 60_000 * (100 + ((i * 37) % 11) - 5) * (i >= 45 ? 1.2 : 1);
+    shop.db
+      .insert(runAttempts)
+      .values({
+        ...row,
+        coat: i + 1,
+        estimateMs: 6_000_000,
+        startedMs,
+        endedMs: Math.round(startedMs + takesMs),
+        pausedMs: 0,
+      })
+      .run();
+  }
+  const { changes, falseAlarmDays } = await paceChanges(shop);
+  expect(falseAlarmDays).toBe(90);
+  expect(changes).toMatchObject([{ what: 'time', printerName: 'Heron', of: 'Production, Block-out banner 1600' }]);
+  expect(changes[0]?.share).toBeCloseTo(0.2, 1);
+  expect(Math.abs(((changes[0]?.sinceMs ?? 0) - (now - 15 * DAY)) / DAY)).toBeLessThan(3);
 });

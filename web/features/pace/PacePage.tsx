@@ -8,6 +8,7 @@ import { PageError } from '../../ui/PageError.tsx';
 import { Select } from '../../ui/fields/Select.tsx';
 import { ChoiceBar, StepButton } from '../../ui/time/ChoiceBar.tsx';
 import { number } from '../../ui/text/number.ts';
+import { Changes } from './Changes.tsx';
 import { PaceChart } from './PaceChart.tsx';
 import { PaceTable } from './PaceTable.tsx';
 import { PaceTiles } from './PaceTiles.tsx';
@@ -144,7 +145,10 @@ function PaceAt({ now }: { readonly now: () => number }) {
                   />
                 </PaceChart>
               </div>
-              <WasteBar answer={course} />
+              <div>
+                <WasteBar answer={course} />
+                <Changes />
+              </div>
             </div>
             <div className="mt-4 flex items-center gap-1" role="group" aria-label="Side by side">
               <h2 className="mr-2 font-semibold">Side by side</h2>
