@@ -32,18 +32,20 @@ test('work that takes an eighth longer is found, where it began and by how much;
   let found = 0;
   let others = 0;
   const shares: number[] = [];
+  const offDays: number[] = [];
   for (let seed = 0; seed < 25; seed += 1) {
     const { changes } = shopChanges(shop(seed, { series: 'wren b', fromDay: 70, by: 0.125 }), asked);
     const own = changes.find(({ series }) => series === 'wren b');
     others += changes.filter(({ series }) => series !== 'wren b').length;
     if (!own) continue;
     found += 1;
-    expect(Math.abs(own.sinceMs / DAY - 70)).toBeLessThan(8);
+    offDays.push(Math.abs(own.sinceMs / DAY - 70));
     // What made the alarm go is a little more than the rule: the mean over shops tells.
     shares.push(own.share);
     expect(own.seenMs).toBeGreaterThanOrEqual(own.sinceMs);
   }
   expect(found).toBeGreaterThanOrEqual(22);
+  expect(offDays.reduce((sum, each) => sum + each, 0) / offDays.length).toBeLessThan(4);
   const mean = shares.reduce((sum, share) => sum + share, 0) / shares.length;
   expect(mean).toBeGreaterThan(0.1);
   expect(mean).toBeLessThan(0.17);
