@@ -32,6 +32,8 @@ export function PaceTiles({
             <button
               type="button"
               aria-pressed={measure.id === chosen}
+              aria-label={measure.name}
+              aria-describedby={`pace-${measure.id}`}
               title={own ? `${measure.words} ${partsText(measure, own)}` : measure.words}
               onClick={() => {
                 onChoose(measure.id);
@@ -39,7 +41,7 @@ export function PaceTiles({
               className="flex h-full w-full flex-col items-stretch rounded-md border border-rule bg-card px-2.5 py-1.5 text-left hover:border-soft aria-pressed:border-ink aria-pressed:bg-spool/10"
             >
               <span className="block truncate text-soft">{measure.name}</span>
-              <span className="block text-lg font-semibold whitespace-nowrap">
+              <span id={`pace-${measure.id}`} className="block text-lg font-semibold whitespace-nowrap">
                 {valueText(measure, own?.value, now.currency)}
               </span>
               <span
