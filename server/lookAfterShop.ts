@@ -5,7 +5,7 @@ import { putDueCare } from './usecases/care/dueTimers.ts';
 import { lookAtCauses } from './usecases/messages/messageWatch.ts';
 import { type Outgoing, sendDue } from './usecases/messages/outbox.ts';
 import { pruneRenderedData } from './usecases/output/pruneRenderedData.ts';
-import { projectFacts } from './usecases/pace/projectFacts.ts';
+import { FactsProjector } from './usecases/pace/factsProjector.ts';
 import type { DatesAtRisk } from './usecases/plan/datesAtRisk.ts';
 import { releaseDueRuns } from './usecases/run/autoSubmit.ts';
 import { applyKeepRules } from './usecases/shelf/shelf.ts';
@@ -39,6 +39,7 @@ export interface Upkeep {
 /** What is done by itself, again and again. What would begin something new waits while nothing can be written down. */
 export function lookAfterShop(upkeep: Upkeep): void {
   const { shop, repeated, dates, outgoing } = upkeep;
+  const facts = new FactsProjector(shop);
   const whenWell = (act: () => unknown) => () => (shop.storage.acceptsWork ? act() : undefined);
   const everyWell = (ms: number, what: string, act: () => unknown): void => {
     repeated.every(ms, what, whenWell(act));
@@ -60,7 +61,7 @@ export function lookAfterShop(upkeep: Upkeep): void {
     applyKeepRules(shop);
   });
   everyWell(FACTS_MS, 'the figures of Pace could not be made', () => {
-    projectFacts(shop, FACTS_FOR_MS, () => performance.now());
+    facts.work(FACTS_FOR_MS, () => performance.now());
   });
   everyWell(TIDY_MS, 'dates at risk could not be looked at', () => {
     dates.look();

@@ -52,6 +52,9 @@ export type SpoolProposalLine = Static<typeof SpoolLineView>;
 
 /** Spools for runs, and lines in their order: taken as one step, or not at all. */
 export const SpoolChoice = Type.Object({
+  whatStillCan: Type.Optional(
+    Type.Boolean({ description: 'what has begun meanwhile, and lines that are others by now, are left as they are' }),
+  ),
   runs: Type.Array(Type.Object({ runId: Id, spoolId: nullable(Id) }), { maxItems: 2000 }),
   orders: Type.Array(Type.Object({ printerId: Id, runIds: Type.Array(Id, { maxItems: 2000 }) }), { maxItems: 200 }),
 });

@@ -72,6 +72,7 @@ export const SpoolImportAnswer = Type.Object({
     Type.Object({
       row: Type.Integer({ description: 'of the file; the heading is 1' }),
       stock: Type.String(),
+      sheetMm: nullable(Type.Number()),
       label: Type.String(),
       lengthMm: nullable(Type.Number()),
       trouble: nullable(Type.String()),

@@ -151,10 +151,13 @@ function loadIdeas(world: AwayWorld, { floor }: PlannedAway, { about, printer, r
   });
 }
 
-/** As the planner takes it from the rack, where it is long enough. */
+/** As the planner takes it from the rack, where it is long enough: the one that the run is meant for before all others. */
 function bestSpool(rack: readonly RackSpool[], run: PlanRun): RackSpool | undefined {
   const own = rack.filter(({ stockId }) => stockId === run.stockId);
-  const best = assignSpool(own, run.leastWidthMm - NARROWER_MM, run.needMm);
+  const meant = own.filter(({ id }) => id === run.meantSpoolId);
+  const best =
+    assignSpool(meant, run.leastWidthMm - NARROWER_MM, run.needMm) ??
+    assignSpool(own, run.leastWidthMm - NARROWER_MM, run.needMm);
   return best && best.leftMm >= run.needMm ? best : undefined;
 }
 

@@ -1,5 +1,5 @@
 /** Amounts inside calculations are in millionths of a minor unit's hundredth: micro-units of the currency. */
-const MICRO_PER_MINOR = 10_000;
+export const MICRO_PER_MINOR = 10_000;
 
 export interface CostInput {
   readonly inkMl: Readonly<Record<string, number>>;

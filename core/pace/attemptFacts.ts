@@ -1,5 +1,5 @@
 import { shareOut } from '../estimate/money.ts';
-import type { Amounts, Fact, Quantity } from './quantities.ts';
+import { type Amounts, type Fact, NL_PER_ML, type Quantity } from './quantities.ts';
 
 /** A piece of an attempt and what became of it. Lengths mm. */
 export interface AttemptPiece {
@@ -53,8 +53,6 @@ export interface AttemptRecord {
   readonly pieces: readonly AttemptPiece[];
   readonly jobs: readonly AttemptJob[];
 }
-
-const NL_PER_ML = 1e6;
 
 /** Media of an attempt by what it was fed for; the parts bring exactly what was fed. All mm². */
 export function mediaParts(

@@ -1,4 +1,5 @@
-import { type Quantity, type Sums, noSums } from './quantities.ts';
+import { MICRO_PER_MINOR } from '../estimate/money.ts';
+import { NL_PER_ML, type Quantity, type Sums, noSums } from './quantities.ts';
 
 /** Time that no fact brings: it follows from hours, people and armed nights (ms). */
 export interface ClockSums {
@@ -13,6 +14,10 @@ export interface ClockSums {
 }
 
 export type PaceSums = Sums & ClockSums;
+
+export function noPaceSums(): PaceSums {
+  return { ...noSums(), plannedMs: 0, staffedMs: 0, peopleMs: 0, armedMs: 0 };
+}
 
 /** How a measure is said. */
 export type MeasureUnit = '%' | 'm²/h' | 'h' | 'm²' | 'ml' | 'money' | 'money/m²' | 'pieces/h' | '';
@@ -33,9 +38,6 @@ export interface Measure {
 
 const MS_PER_H = 3_600_000;
 const MM2_PER_M2 = 1e6;
-const NL_PER_ML = 1e6;
-/** Micro-units of a minor unit. */
-const MICRO_PER_MINOR = 10_000;
 
 const sum =
   (...names: readonly (Quantity | keyof ClockSums)[]) =>
@@ -282,15 +284,12 @@ export function measured({ numerator, denominator }: Measure, sums: PaceSums): M
 export function quantitiesOf(measures: readonly Measure[]): ReadonlySet<Quantity> {
   const asked = new Set<Quantity>();
   const none = noSums();
-  const watched = new Proxy(
-    { ...none, plannedMs: 0, staffedMs: 0, peopleMs: 0, armedMs: 0 },
-    {
-      get: (sums: PaceSums, name) => {
-        if (typeof name === 'string' && name in none) asked.add(name as Quantity);
-        return Reflect.get(sums, name) as number;
-      },
+  const watched = new Proxy(noPaceSums(), {
+    get: (sums: PaceSums, name) => {
+      if (typeof name === 'string' && name in none) asked.add(name as Quantity);
+      return Reflect.get(sums, name) as number;
     },
-  );
+  });
   for (const { numerator, denominator } of measures) {
     numerator(watched);
     denominator(watched);

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { type AttemptPiece, type AttemptRecord, attemptFacts, mediaParts } from './attemptFacts.ts';
-import { MEASURES, type PaceSums, measured, quantitiesOf } from './measures.ts';
-import { type Fact, QUANTITIES, QUANTITY_NAMES, type Quantity, noSums, partsOf } from './quantities.ts';
+import { MEASURES, type PaceSums, measured, noPaceSums, quantitiesOf } from './measures.ts';
+import { type Fact, QUANTITIES, QUANTITY_NAMES, type Quantity, partsOf } from './quantities.ts';
 
 const MIN = 60_000;
 const HOUR = 60 * MIN;
@@ -80,7 +80,7 @@ const THE_DAY: Fact[] = [
 ];
 
 function sumsOf(facts: readonly Fact[]): PaceSums {
-  const sums = { ...noSums(), plannedMs: 630 * MIN, staffedMs: 630 * MIN, peopleMs: 630 * MIN, armedMs: 0 };
+  const sums = { ...noPaceSums(), plannedMs: 630 * MIN, staffedMs: 630 * MIN, peopleMs: 630 * MIN, armedMs: 0 };
   for (const { amounts } of facts) for (const name of QUANTITY_NAMES) sums[name] += amounts[name] ?? 0;
   return sums;
 }
@@ -156,13 +156,7 @@ describe('a day of Heron', () => {
   test('a denominator of 0 has no value', () => {
     for (const id of ['alone', 'margin']) expect(value(id)).toBeNull();
     for (const measure of MEASURES) {
-      const { value: none, denominator } = measured(measure, {
-        ...noSums(),
-        plannedMs: 0,
-        staffedMs: 0,
-        peopleMs: 0,
-        armedMs: 0,
-      });
+      const { value: none, denominator } = measured(measure, noPaceSums());
       expect(denominator === 0 ? none : 0).toBe(denominator === 0 ? null : 0);
     }
   });

@@ -3,6 +3,9 @@
  * away again: times in ms, areas in mm², ink in nl (millionths of a ml), money in micro-units.
  */
 
+/** Ink is counted in millionths of a ml. */
+export const NL_PER_ML = 1e6;
+
 /** How a quantity lies in time: spread evenly over its fact, or at the instant at which the fact ends. */
 type Lies = 'spread' | 'at its end';
 

@@ -1,7 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
-import type { Fact } from '../../core/pace/quantities.ts';
-import { QUANTITY_NAMES, type Quantity } from '../../core/pace/quantities.ts';
+import { type Fact, QUANTITY_NAMES, type Quantity } from '../../core/pace/quantities.ts';
 import type { DayHours } from '../../core/schedule/shopHours.ts';
 
 const amount = (name: string) => integer(name).notNull().default(0);
@@ -15,7 +14,7 @@ function amountColumns(): Record<Quantity, ReturnType<typeof amount>> {
 }
 
 /** `goodMm2` is `good_mm2` in the database. */
-export function columnName(name: Quantity): string {
+function columnName(name: Quantity): string {
   return name.replace(/[A-Z]/g, (letter) => `_${letter.toLowerCase()}`);
 }
 
@@ -45,7 +44,7 @@ export const facts = sqliteTable(
     jobId: text('job_id').notNull(),
     ...amountColumns(),
   },
-  (t) => [index('fact_source').on(t.source), index('fact_time').on(t.kind, t.toMs), index('fact_run').on(t.runId)],
+  (t) => [index('fact_source').on(t.source), index('fact_time').on(t.kind, t.toMs)],
 );
 
 /** Facts added up by hours and by days of the shop, and by what they belong to. */
@@ -79,11 +78,6 @@ export const hoursHistory = sqliteTable('hours_history', {
     .$type<readonly { readonly date: string; readonly name: string }[]>()
     .notNull(),
 });
-
-/** All quantities of a table, added up: for queries. */
-export function amountSums(): string {
-  return QUANTITY_NAMES.map((name) => `sum(${columnName(name)}) AS ${name}`).join(', ');
-}
 
 /** A row of sums that came to nothing. */
 export const IS_NOTHING = sql.raw(QUANTITY_NAMES.map((name) => `${columnName(name)} = 0`).join(' AND '));

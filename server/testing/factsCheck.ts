@@ -1,13 +1,14 @@
 import { sql } from 'drizzle-orm';
 import { QUANTITY_NAMES, type Quantity } from '../../core/pace/quantities.ts';
-import { factParts, facts } from '../db/factTables.ts';
+import { factParts, facts, factsDue } from '../db/factTables.ts';
 import { runAttempts } from '../db/records.ts';
 import type { Shop } from '../shop.ts';
-import { forgetFacts, projectFacts } from '../usecases/pace/projectFacts.ts';
+import { FactsProjector, forgetFacts } from '../usecases/pace/factsProjector.ts';
 
 /** Makes all facts that are due. */
-export function allFacts(shop: Pick<Shop, 'db' | 'clock'>): void {
-  while (projectFacts(shop, 1000, () => performance.now())) {
+export function allFacts(shop: Pick<Shop, 'db' | 'clock' | 'log'>): void {
+  const projector = new FactsProjector(shop);
+  while (projector.work(1000, () => performance.now())) {
     // Goes on until nothing is left.
   }
 }
@@ -27,9 +28,10 @@ const CAUSES: readonly Quantity[] = [
  * Whatever has happened: every mm² that was fed or thrown away has one cause, hours and days each add up to the facts, every attempt that
  * ended has its fact, and all of it made anew is the same figure by figure.
  */
-export function factsMustHold(shop: Pick<Shop, 'db' | 'clock'>): void {
+export function factsMustHold(shop: Pick<Shop, 'db' | 'clock' | 'log'>): void {
   const { db } = shop;
   allFacts(shop);
+  expect(db.select().from(factsDue).all()).toEqual([]);
   const made = db.select().from(facts).orderBy(facts.id).all();
   const total = (rows: readonly Partial<Record<Quantity, number>>[], name: Quantity): number =>
     rows.reduce((sum, row) => sum + (row[name] ?? 0), 0);

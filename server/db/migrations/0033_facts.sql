@@ -98,7 +98,6 @@ CREATE TABLE `facts` (
 --> statement-breakpoint
 CREATE INDEX `fact_source` ON `facts` (`source`);--> statement-breakpoint
 CREATE INDEX `fact_time` ON `facts` (`kind`,`to_ms`);--> statement-breakpoint
-CREATE INDEX `fact_run` ON `facts` (`run_id`);--> statement-breakpoint
 CREATE TABLE `facts_due` (
 	`kind` text NOT NULL,
 	`key` text NOT NULL,

@@ -9,9 +9,11 @@ import {
   StockTake,
 } from '../../../contract/api/supply.ts';
 import type { Shop } from '../../shop.ts';
-import { countStock, importSpools } from '../../usecases/media/countStock.ts';
+import { countStock } from '../../usecases/media/countStock.ts';
+import { importSpools } from '../../usecases/media/importSpools.ts';
 import { chooseRunSpools, spoolProposal } from '../../usecases/media/spoolProposal.ts';
-import { closeOrder, orderCsv, orderPdf, orderStock, reopenOrder } from '../../usecases/media/stockOrders.ts';
+import { orderCsv, orderPdf } from '../../usecases/media/orderList.ts';
+import { orderStock, setOrderOpen } from '../../usecases/media/stockOrders.ts';
 import { stockOutlooks } from '../../usecases/media/stockOutlook.ts';
 import { FileAnswer, type Route, route } from '../route.ts';
 
@@ -75,26 +77,18 @@ export function supplyRoutes(shop: Shop): Route[] {
       status: 201,
       handle: ({ body, actor }) => ({ id: orderStock(shop, body.stockId, body.mm, actor) }),
     }),
-    route({
-      method: 'post',
-      path: '/api/stock-orders/:id/close',
-      needs: 'coordinate',
-      summary: 'An order that is no longer waited for',
-      answer: Nothing,
-      handle: ({ params, actor }) => {
-        closeOrder(shop, params.id ?? '', actor);
-      },
-    }),
-    route({
-      method: 'post',
-      path: '/api/stock-orders/:id/open',
-      needs: 'coordinate',
-      summary: 'An order that is waited for again',
-      answer: Nothing,
-      handle: ({ params, actor }) => {
-        reopenOrder(shop, params.id ?? '', actor);
-      },
-    }),
+    ...(['close', 'open'] as const).map((step) =>
+      route({
+        method: 'post',
+        path: `/api/stock-orders/:id/${step}`,
+        needs: 'coordinate',
+        summary: step === 'close' ? 'An order that is no longer waited for' : 'An order that is waited for again',
+        answer: Nothing,
+        handle: ({ params, actor }) => {
+          setOrderOpen(shop, params.id ?? '', step === 'open', actor);
+        },
+      }),
+    ),
     route({
       method: 'post',
       path: '/api/spools/import',

@@ -4,7 +4,7 @@ import type { SpoolChoice, SpoolProposal, SpoolProposalSide } from '../../../con
 import type { Actor } from '../../../core/events/actor.ts';
 import { NARROWER_MM } from '../../../core/flow/startCheck.ts';
 import { metresText, mmText } from '../../../core/units/lengthText.ts';
-import { isUnopened } from '../../../core/spools/offcutOffer.ts';
+import { isUnopened } from '../../../core/spools/choosableSpool.ts';
 import type { SpoolSide } from '../../../core/spools/proposeSpools.ts';
 import { spoolViews } from '../../db/printerViews.ts';
 import { findRun } from '../../db/findRows.ts';
@@ -13,7 +13,7 @@ import { runs } from '../../db/schema.ts';
 import type { RunHow } from '../../ports/work.ts';
 import { Refused, type Shop, type Work, transact } from '../../shop.ts';
 import { runName } from '../../../core/flow/runName.ts';
-import { placeLine } from '../plan/lineOrder.ts';
+import { placeLine, queuedLine } from '../plan/lineOrder.ts';
 import { readFloor } from '../plan/fit.ts';
 import type { Floor } from '../plan/plannedFloor.ts';
 
@@ -83,8 +83,9 @@ function sideView({ runs: items, spools, printers }: Floor, side: SpoolSide): Sp
  * Gives queued runs the spools that a person has chosen, and lines their order: one step, which can be taken back as one. Refused as a
  * whole where a run is no longer queued, or a spool no longer takes what is meant for it.
  */
-export function chooseRunSpools(shop: Shop, choice: SpoolChoice, actor: Actor): void {
+export function chooseRunSpools(shop: Shop, asked: SpoolChoice, actor: Actor): void {
   transact(shop, (work) => {
+    const choice = asked.whatStillCan === true ? whatStillCan(work, asked) : asked;
     const before = choice.runs.map(({ runId }) => ({ runId, spoolId: queuedRun(work, runId).meantSpoolId }));
     for (const { runId, spoolId } of choice.runs) {
       if (spoolId !== null) spoolNow(work, spoolId);
@@ -108,10 +109,26 @@ export function chooseRunSpools(shop: Shop, choice: SpoolChoice, actor: Actor): 
         given: choice.runs.filter(({ spoolId }) => spoolId !== null).length,
         lines: orders.length,
       },
-      undo: { label: 'Undo', method: 'POST', path: '/api/spool-proposal', body: { runs: before, orders } },
+      undo: {
+        label: 'Undo',
+        method: 'POST',
+        path: '/api/spool-proposal',
+        body: { runs: before, orders, whatStillCan: true },
+      },
     });
   });
   shop.wakeDispatcher();
+}
+
+/** What of a choice can still be: an undo comes when some of it has begun. */
+function whatStillCan({ tx }: Work, { runs: own, orders }: SpoolChoice): SpoolChoice {
+  return {
+    runs: own.filter(({ runId }) => findRun(tx, runId)?.state === 'queued'),
+    orders: orders.filter(({ printerId, runIds }) => {
+      const line = new Set(queuedLine(tx, printerId).map(({ id }) => id));
+      return line.size === runIds.length && runIds.every((id) => line.has(id));
+    }),
+  };
 }
 
 function queuedRun({ tx }: Work, runId: string): typeof runs.$inferSelect {

@@ -1,6 +1,6 @@
 import { seededRandom } from '../../../core/random.ts';
 import { type SpoolProposalAnswer, proposeSpools } from '../../../core/spools/proposeSpools.ts';
-import { choosableSpool, loadMinorOf } from '../../../core/spools/offcutOffer.ts';
+import { choosableSpool, loadMinorOf } from '../../../core/spools/choosableSpool.ts';
 import { type Floor, snapshotFor } from '../plan/plannedFloor.ts';
 
 /** The floor whose runs want spools, as plain data. */

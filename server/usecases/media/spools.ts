@@ -14,44 +14,68 @@ type SpoolRow = typeof spools.$inferSelect;
 /** A roll, a pack or an offcut that has come into the shop. */
 export function receiveSpool(shop: Shop, order: SpoolCreate, actor: Actor): string {
   return transact(shop, (work) => {
-    const { tx, nowMs } = work;
-    const stock = tx.select().from(stocks).where(eq(stocks.id, order.stockId)).get();
+    const stock = work.tx.select().from(stocks).where(eq(stocks.id, order.stockId)).get();
     if (!stock) throw new Refused(404, 'no-such-stock', `There is no stock ${order.stockId}.`);
-    const label = order.label.trim();
-    const taken = tx.select().from(spools).where(eq(spools.label, label)).get();
-    if (taken) {
-      throw new Refused(
-        409,
-        'label-taken',
-        `A spool is labelled ${label} already.`,
-        undefined,
-        'Choose another label.',
-      );
-    }
-    const id = newId('spool');
-    tx.insert(spools)
-      .values({
-        id,
-        label,
-        lot: order.lot.trim(),
-        stockId: stock.id,
-        kind: stock.form === 'roll' ? (order.kind ?? 'roll') : 'pack',
-        widthMm: order.widthMm ?? null,
-        place: order.place?.trim() ?? 'rack',
-      })
-      .run();
-    tx.insert(spoolLedger).values({ spoolId: id, kind: 'received', mm: order.lengthMm, atMs: nowMs }).run();
-    if (order.kind !== 'offcut') takeOffOrder(work, stock.id, order.lengthMm);
-    work.touch({ type: 'spool', id });
-    work.note({
-      kind: 'spool.received',
-      subject: ['spool', id],
-      actor,
-      data: { spool: label, stock: stock.name, lengthMm: order.lengthMm },
-    });
-    return id;
+    mustBeFree(work, order.label.trim());
+    return addSpool(work, stock, order, actor);
   });
 }
+
+/** Puts media that has come in on the rack, and takes it off what was ordered; part of a transaction of the caller's. */
+export function addSpool(
+  work: Work,
+  stock: typeof stocks.$inferSelect,
+  { label, lot, lengthMm, widthMm, kind = 'roll', place = 'rack' }: Omit<SpoolCreate, 'stockId'>,
+  actor: Actor,
+): string {
+  const { tx, nowMs } = work;
+  const id = newId('spool');
+  tx.insert(spools)
+    .values({
+      id,
+      label: label.trim(),
+      lot: lot.trim(),
+      stockId: stock.id,
+      kind: stock.form === 'roll' ? kind : 'pack',
+      widthMm: widthMm ?? null,
+      place: place.trim(),
+    })
+    .run();
+  tx.insert(spoolLedger).values({ spoolId: id, kind: 'received', mm: lengthMm, atMs: nowMs }).run();
+  if (kind !== 'offcut') takeOffOrder(work, stock.id, lengthMm);
+  work.touch({ type: 'spool', id });
+  work.note({
+    kind: 'spool.received',
+    subject: ['spool', id],
+    actor,
+    data: { spool: label.trim(), stock: stock.name, lengthMm },
+  });
+  return id;
+}
+
+/** Whether a spool has this label, also one that is gone. */
+export function isLabelTaken({ tx }: Work, label: string): boolean {
+  return tx.select({ id: spools.id }).from(spools).where(eq(spools.label, label)).get() !== undefined;
+}
+
+function mustBeFree(work: Work, label: string): void {
+  if (!isLabelTaken(work, label)) return;
+  throw new Refused(409, 'label-taken', `A spool is labelled ${label} already.`, undefined, 'Choose another label.');
+}
+
+/** Puts a ledger right; part of a transaction of the caller's. */
+export function bookCorrection(
+  work: Work,
+  spool: Pick<SpoolRow, 'id' | 'printerId'>,
+  mm: number,
+  reason: string,
+): void {
+  work.tx.insert(spoolLedger).values({ spoolId: spool.id, kind: 'correction', mm, atMs: work.nowMs, reason }).run();
+  touchSpool(work, spool);
+}
+
+/** Less is no length (mm). */
+export const LEAST_BOOKED_MM = 0.5;
 
 /** What is really left on a spool, and why the ledger was wrong. */
 export function correctSpool(shop: Shop, spoolId: string, leftMm: number, reason: string, actor: Actor): void {
@@ -61,12 +85,8 @@ export function correctSpool(shop: Shop, spoolId: string, leftMm: number, reason
       throw new Refused(422, 'no-reason', 'A correction needs its reason.', undefined, 'Say why the ledger was wrong.');
     const { leftMm: before } = onItNow(work, spool);
     const mm = leftMm - before;
-    if (Math.abs(mm) < 0.5) return;
-    work.tx
-      .insert(spoolLedger)
-      .values({ spoolId, kind: 'correction', mm, atMs: work.nowMs, reason: reason.trim() })
-      .run();
-    touchSpool(work, spool);
+    if (Math.abs(mm) < LEAST_BOOKED_MM) return;
+    bookCorrection(work, spool, mm, reason.trim());
     work.note({
       kind: 'spool.corrected',
       subject: ['spool', spoolId],
@@ -100,15 +120,7 @@ export function cutOffcut(shop: Shop, spoolId: string, lengthMm: number, label: 
         taken > 0 ? 'Cut it off when the run has ended, or cut off less.' : undefined,
       );
     }
-    if (tx.select().from(spools).where(eq(spools.label, label.trim())).get()) {
-      throw new Refused(
-        409,
-        'label-taken',
-        `A spool is labelled ${label.trim()} already.`,
-        undefined,
-        'Choose another label.',
-      );
-    }
+    mustBeFree(work, label.trim());
     const id = newId('spool');
     const { lot, stockId, widthMm } = spool;
     tx.insert(spools).values({ id, label: label.trim(), lot, stockId, widthMm, kind: 'offcut' }).run();
@@ -155,9 +167,6 @@ export function retireSpool(shop: Shop, spoolId: string, gone: boolean, actor: A
   });
 }
 
-/** Less is no length (mm). */
-const LEAST_BOOKED_MM = 0.5;
-
 /** What was thrown away of it, and not put back on the rack (mm, below 0). */
 function scrappedMm(db: Reader, spoolId: string): number {
   const row = db
@@ -182,7 +191,7 @@ function onItNow({ tx }: Work, { id }: SpoolRow): { readonly leftMm: number; rea
   return spoolViews(tx, { id })[0] ?? { leftMm: spoolLeftMm(tx, id), takenMm: 0 };
 }
 
-function touchSpool(work: Work, { id, printerId }: SpoolRow): void {
+function touchSpool(work: Work, { id, printerId }: Pick<SpoolRow, 'id' | 'printerId'>): void {
   work.touch({ type: 'spool', id });
   if (printerId !== null) work.touch({ type: 'printer', id: printerId });
 }

@@ -1,5 +1,6 @@
-import { and, gt, gte, inArray, lt, max, min, sql } from 'drizzle-orm';
-import { TZDate } from '@date-fns/tz';
+import { and, eq, gt, gte, inArray, lt, max, min } from 'drizzle-orm';
+import { tz } from '@date-fns/tz';
+import { getISODay, startOfDay } from 'date-fns';
 import type { LedgerEntry } from '../../../core/stock/roll.ts';
 import { attendedSpans } from '../../../core/schedule/shopHours.ts';
 import type { Reader } from '../../db/open.ts';
@@ -34,21 +35,17 @@ export interface StockDays {
 export function openDays(shop: Pick<Shop, 'db' | 'clock'>, fromMs: number, toMs: number): OpenDay[] {
   const { zone } = shop.clock;
   const days: OpenDay[] = [];
-  let last = '';
   for (const span of attendedSpans(shopSetup(shop.db, zone), fromMs, toMs)) {
-    const at = new TZDate(span.fromMs, zone);
-    const key = `${String(at.getFullYear())}-${String(at.getMonth())}-${String(at.getDate())}`;
-    if (key === last) continue;
-    last = key;
-    days.push({ fromMs: startOfDay(span.fromMs, zone), weekday: at.getDay() || 7, month: at.getMonth() + 1 });
+    const day = dayOf(span.fromMs, zone);
+    const ms = day.getTime();
+    if (days.at(-1)?.fromMs !== ms) days.push({ fromMs: ms, weekday: getISODay(day), month: day.getMonth() + 1 });
   }
   return days;
 }
 
-export function startOfDay(ms: number, zone: string): number {
-  const at = new TZDate(ms, zone);
-  at.setHours(0, 0, 0, 0);
-  return at.getTime();
+/** The beginning of the day of the shop that an instant lies in. */
+export function dayOf(ms: number, zone: string): Date {
+  return startOfDay(ms, { in: tz(zone) });
 }
 
 interface Kept {
@@ -64,7 +61,7 @@ const kept = new WeakMap<object, Kept>();
 export function stockDays(shop: Pick<Shop, 'db' | 'clock'>): StockDays {
   const { db } = shop;
   const { zone } = shop.clock;
-  const today = startOfDay(shop.clock.now(), zone);
+  const today = dayOf(shop.clock.now(), zone).getTime();
   const { days: hours, holidays } = shopSetup(db, zone);
   const key = JSON.stringify([today, zone, hours, holidays]);
   const known = kept.get(db);
@@ -97,11 +94,11 @@ function since(
 
 function readDays(shop: Pick<Shop, 'db' | 'clock'>, today: number): StockDays {
   const from = Math.max(today - BACK_DAYS * DAY_MS, firstUseMs(shop.db) ?? today);
-  const days = openDays(shop, startOfDay(from, shop.clock.zone), today).filter(({ fromMs }) => fromMs < today);
+  const days = openDays(shop, dayOf(from, shop.clock.zone).getTime(), today).filter(({ fromMs }) => fromMs < today);
   const rows = shop.db
     .select({ stockId: spools.stockId, spoolId: spoolLedger.spoolId, atMs: spoolLedger.atMs, mm: spoolLedger.mm })
     .from(spoolLedger)
-    .innerJoin(spools, sql`${spools.id} = ${spoolLedger.spoolId}`)
+    .innerJoin(spools, eq(spools.id, spoolLedger.spoolId))
     .where(
       and(
         inArray(spoolLedger.kind, [...USES]),
@@ -113,7 +110,7 @@ function readDays(shop: Pick<Shop, 'db' | 'clock'>, today: number): StockDays {
   const all = new Map<string, number[]>();
   for (const { stockId, atMs, mm } of rows) {
     // Work of a closed day counts with the next open one.
-    const at = dayOf(days, atMs);
+    const at = countedWith(days, atMs);
     if (at === undefined) continue;
     const own = all.get(stockId) ?? days.map(() => 0);
     own[at] = (own[at] ?? 0) - mm;
@@ -139,7 +136,7 @@ function firstUseMs(db: Reader): number | undefined {
       db
         .select({ atMs: min(spoolLedger.atMs) })
         .from(spoolLedger)
-        .where(sql`${spoolLedger.kind} = ${kind}`)
+        .where(eq(spoolLedger.kind, kind))
         .get()?.atMs ?? Infinity,
   );
   const first = Math.min(...firsts);
@@ -147,7 +144,7 @@ function firstUseMs(db: Reader): number | undefined {
 }
 
 /** The open day that an instant lies in, or the next after it; undefined: after the last. */
-function dayOf(days: readonly OpenDay[], ms: number): number | undefined {
+function countedWith(days: readonly OpenDay[], ms: number): number | undefined {
   let low = 0;
   let high = days.length;
   while (low < high) {

@@ -9,7 +9,7 @@ import { plannedWithPurges } from '../care/plannedLines.ts';
 import { readFloor } from '../plan/fit.ts';
 import type { Floor } from '../plan/plannedFloor.ts';
 import { shopSetup } from '../setup/shopSetup.ts';
-import { type OpenDay, openDays, startOfDay, stockDays } from './stockDays.ts';
+import { type OpenDay, dayOf, openDays, stockDays } from './stockDays.ts';
 
 const DAY_MS = 86_400_000;
 /** So many open days ahead it is looked, and drawn. */
@@ -26,7 +26,10 @@ const SPREADS = 1.2816;
 export function stockOutlooks(shop: Shop): StockOutlooks {
   const floor = readFloor(shop);
   const now = shop.clock.now();
-  const ahead = openDays(shop, startOfDay(now, shop.clock.zone), now + CALENDAR_DAYS * DAY_MS).slice(0, AHEAD_DAYS);
+  const ahead = openDays(shop, dayOf(now, shop.clock.zone).getTime(), now + CALENDAR_DAYS * DAY_MS).slice(
+    0,
+    AHEAD_DAYS,
+  );
   const queued = queuedUntil(shop, floor, ahead);
   const orders = shop.db
     .select()

@@ -13,13 +13,17 @@ import { startAnswer } from '../plan/mayStart.ts';
 import { queuedLine } from '../plan/lineOrder.ts';
 import { createRun } from '../run/createRun.ts';
 import { queueRun } from '../run/queueRun.ts';
+import { transitionRun } from '../run/transitionRun.ts';
+import { transact } from '../../shop.ts';
 import { findRun } from '../../db/findRows.ts';
 import { setShopSetup, shopSetup } from '../setup/shopSetup.ts';
 import { changeStock } from '../setup/stocks.ts';
-import { countStock, importSpools } from './countStock.ts';
+import { countStock } from './countStock.ts';
+import { importSpools } from './importSpools.ts';
 import { chooseRunSpools, spoolProposal } from './spoolProposal.ts';
 import { correctSpool, cutOffcut, receiveSpool, retireSpool } from './spools.ts';
-import { closeOrder, orderCsv, orderList, orderPdf, orderStock, reopenOrder } from './stockOrders.ts';
+import { orderCsv, orderList, orderPdf } from './orderList.ts';
+import { orderStock, setOrderOpen } from './stockOrders.ts';
 import { stockOutlooks } from './stockOutlook.ts';
 
 const DAY = 86_400_000;
@@ -107,11 +111,21 @@ describe('which spool', () => {
     expect(answer(1)).toMatchObject({ ok: false, trouble: { code: 'other-spool', hand: true } });
 
     const undo = shop.db.select().from(events).where(eq(events.kind, 'spools.chosen')).get()?.undo;
-    expect(undo).toMatchObject({ method: 'POST', path: '/api/spool-proposal' });
+    expect(undo).toMatchObject({ method: 'POST', path: '/api/spool-proposal', body: { whatStillCan: true } });
     chooseRunSpools(shop, undo?.body as Parameters<typeof chooseRunSpools>[1], TESTER);
     expect(runItems(shop.db).map(({ meantSpoolId }) => meantSpoolId)).toEqual([null, null, null]);
     expect(queuedLine(shop.db, 'heron').map(({ id }) => id)).toEqual(before);
     expect(answer(1)).toMatchObject({ ok: true });
+  });
+
+  test('what has begun meanwhile is left as it is when a choice is taken back; the rest is as it was', async () => {
+    const ids = [await banner('a.pdf', 6000), await banner('b.pdf', 6000)];
+    const part = opened('part', 20_000);
+    chooseRunSpools(shop, { runs: ids.map((runId) => ({ runId, spoolId: part })), orders: [] }, TESTER);
+    const undo = shop.db.select().from(events).where(eq(events.kind, 'spools.chosen')).get()?.undo;
+    transact(shop, (work) => transitionRun(work, ids[0] ?? '', 'send', { attempt: 1, spoolId: part }));
+    chooseRunSpools(shop, undo?.body as Parameters<typeof chooseRunSpools>[1], TESTER);
+    expect(ids.map((id) => findRun(shop.db, id)?.meantSpoolId)).toEqual([part, null]);
   });
 
   test('a choice that can not be is refused as a whole, with its figures', async () => {
@@ -195,9 +209,9 @@ describe('forecast and orders', () => {
     expect(mesh()).toMatchObject({ onOrderMm: 30_000, order: { isDue: false } });
     receiveSpool(shop, { stockId: 'mesh', label: 'ME-new', lot: '', lengthMm: 20_000 }, TESTER);
     expect(mesh().orders).toMatchObject([{ id, mm: 30_000, receivedMm: 20_000 }]);
-    closeOrder(shop, id, TESTER);
+    setOrderOpen(shop, id, false, TESTER);
     expect(mesh()).toMatchObject({ onOrderMm: 0, orders: [] });
-    reopenOrder(shop, id, TESTER);
+    setOrderOpen(shop, id, true, TESTER);
     receiveSpool(shop, { stockId: 'mesh', label: 'ME-newer', lot: '', lengthMm: 15_000 }, TESTER);
     expect(shop.db.select().from(stockOrders).all()).toMatchObject([{ id, receivedMm: 30_000 }]);
     expect(mesh().orders).toEqual([]);
@@ -215,6 +229,8 @@ describe('what came, what is there', () => {
       'Parchment;P-1;;50;;',
       'mesh;ME-90;;50;;',
       'mesh;ME-92;;long;;',
+      'Film sheet 320 × 450;FS-91;;1.5;;',
+      'mesh;ME-93;;50;wide;',
     ].join('\n');
     const preview = importSpools(shop, csv, true, TESTER);
     expect(preview.received).toBe(0);
@@ -229,9 +245,11 @@ describe('what came, what is there', () => {
         100 * (shop.db.select().from(stocks).where(eq(stocks.name, 'Film sheet 320 × 450')).get()?.sheetMm ?? 0),
         null,
       ],
-      [5, 50_000, 'There is no stock Parchment.'],
+      [5, null, 'There is no stock Parchment.'],
       [6, 50_000, 'A spool is labelled ME-90 already.'],
       [7, null, 'long is no length.'],
+      [8, null, '1.5 is no number of sheets.'],
+      [9, 50_000, 'wide is no width.'],
     ]);
     expect(count).toBe(3);
     expect(shop.db.select().from(spools).where(eq(spools.label, 'ME-90')).get()).toMatchObject({

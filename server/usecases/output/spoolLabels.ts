@@ -1,4 +1,4 @@
-import { counted } from '../../../core/counted.ts';
+import { mediaText } from '../../../core/stock/mediaText.ts';
 import type { RunHow } from '../../ports/work.ts';
 import { tz } from '@date-fns/tz';
 import { format } from 'date-fns';
@@ -15,10 +15,7 @@ export async function spoolLabels(shop: Shop, spoolIds: readonly string[], how: 
   const entries = spoolIds.map((id) => {
     const spool = known.get(id);
     if (!spool) throw new Refused(404, 'no-such-spool', `There is no spool ${id}.`);
-    const left =
-      spool.sheetMm === null
-        ? `${(spool.leftMm / 1000).toFixed(1)} m`
-        : counted(Math.floor(spool.leftMm / spool.sheetMm + 1e-6), 'sheet');
+    const left = mediaText(spool.leftMm, spool.sheetMm);
     return { code: id, lines: [`${spool.label}  ${spool.stockName}`, `Lot ${spool.lot}, ${left} on ${day}`] };
   });
   const answer = await shop.work.run(

@@ -1,19 +1,23 @@
-import { and, asc, count, desc, eq, inArray, lt } from 'drizzle-orm';
-import { inkMl } from '../../../core/estimate/ink.ts';
+import { and, asc, desc, eq, inArray, lt } from 'drizzle-orm';
+import { MICRO_PER_MINOR } from '../../../core/estimate/money.ts';
 import { turnedSize } from '../../../core/geometry/turn.ts';
 import type { AttemptJob, AttemptPiece, AttemptRecord } from '../../../core/pace/attemptFacts.ts';
-import { findRun } from '../../db/findRows.ts';
+import { bookedMm } from '../../../core/stock/need.ts';
+import { batches } from '../../db/batches.ts';
+import { feedingOf } from '../../db/feeding.ts';
+import { findPrinter, findRun } from '../../db/findRows.ts';
 import type { Reader } from '../../db/open.ts';
-import { inkLedger, pieceOutcomes, runAttempts } from '../../db/records.ts';
+import { pieceOutcomes, runAttempts } from '../../db/records.ts';
 import { jobPages, jobs, pieces, runPieces } from '../../db/schema.ts';
 import { pieceSize } from '../../db/runViews.ts';
+import { pieceCounts } from '../../db/views.ts';
 import { termsOf } from '../run/attempts.ts';
+import { type JobShare, firedMl, jobShares } from '../run/runCost.ts';
 import { within } from '../../../core/schedule/spans.ts';
 import { attendedThen } from './hoursHistory.ts';
 
 /** No run takes longer. */
 const LONGEST_MS = 31 * 86_400_000;
-const MICRO_PER_MINOR = 10_000;
 const MM2_PER_M2 = 1e6;
 const MS_PER_H = 3_600_000;
 
@@ -34,16 +38,17 @@ export function attemptRecord(db: Reader, key: string): AttemptRecord | undefine
   const run = findRun(db, runId);
   if (!row || !run || row.outcome === 'on the printer' || row.endedMs === null) return undefined;
   const terms = row.terms ?? termsOf(db, run);
-  const fired = db
-    .select({ channelId: inkLedger.channelId, ml: inkLedger.ml })
-    .from(inkLedger)
-    .where(and(eq(inkLedger.printerId, row.printerId), eq(inkLedger.runId, runId), eq(inkLedger.attempt, row.attempt)))
-    .all();
+  const config = findPrinter(db, row.printerId)?.config;
+  if (!config) return undefined;
+  const channelIds = Object.keys(run.inkMl);
+  const fired = firedMl(db, { printerId: row.printerId, channelIds, runId, attempt: row.attempt });
+  const inkMicro = Object.fromEntries(
+    Object.entries(fired).map(([id, ml]) => [id, ml * (terms.pricePerMlMicro[id] ?? 0)]),
+  );
   // A device whose clock is wrong does not spread a run over years.
   const startedMs = Math.max(row.startedMs ?? row.endedMs, row.endedMs - LONGEST_MS);
   const runMs = Math.max(0, row.endedMs - startedMs - row.pausedMs);
   const attended = attendedThen(db, startedMs, row.endedMs);
-  const laid = piecesOf(db, runId, row.attempt);
   return {
     runId,
     attempt: row.attempt,
@@ -63,15 +68,15 @@ export function attemptRecord(db: Reader, key: string): AttemptRecord | undefine
     trailMm: terms.trailMm,
     lengthMm: row.lengthMm,
     // A back is printed on what its front has fed.
-    fedMm: run.side?.side === 'back' ? 0 : row.fedMm,
-    inkMl: fired.reduce((sum, { ml }) => sum - ml, 0),
+    fedMm: run.side?.side === 'back' ? 0 : bookedMm(row.fedMm, feedingOf(db)(run)),
+    inkMl: total(fired),
     plannedInkMl: terms.plannedInkMl,
-    inkMicro: fired.reduce((sum, { channelId, ml }) => sum - ml * (terms.pricePerMlMicro[channelId] ?? 0), 0),
+    inkMicro: total(inkMicro),
     mediaMicroPerMm2: (terms.mediaPerM2Minor * MICRO_PER_MINOR) / MM2_PER_M2,
     microPerMs: (terms.ratePerHourMinor * MICRO_PER_MINOR) / MS_PER_H,
     isChangeOver: isChangeOver(db, row, startedMs),
-    pieces: laid.map(({ piece }) => piece),
-    jobs: jobsOf(db, laid),
+    pieces: piecesOf(db, runId, row.attempt),
+    jobs: jobsOf(db, jobShares(db, run, config, inkMicro)),
   };
 }
 
@@ -87,13 +92,8 @@ function isChangeOver(db: Reader, row: typeof runAttempts.$inferSelect, startedM
   return before !== undefined && (before.stockId !== row.stockId || before.modeId !== row.modeId);
 }
 
-interface LaidPiece {
-  readonly piece: AttemptPiece;
-  readonly inkAsked: number;
-}
-
 /** Each piece of a run and what became of it in an attempt: what was found bad later counts as spoiled. */
-function piecesOf(db: Reader, runId: string, attempt: number): LaidPiece[] {
+function piecesOf(db: Reader, runId: string, attempt: number): AttemptPiece[] {
   const rows = db
     .select({
       pieceId: pieceOutcomes.pieceId,
@@ -111,45 +111,41 @@ function piecesOf(db: Reader, runId: string, attempt: number): LaidPiece[] {
     .where(and(eq(pieceOutcomes.runId, runId), eq(pieceOutcomes.attempt, attempt)))
     .orderBy(asc(pieceOutcomes.id))
     .all();
-  const byPiece = new Map<string, LaidPiece>();
+  const byPiece = new Map<string, AttemptPiece>();
   for (const { pieceId, outcome, jobId, tile, page, yMm, angleDeg } of rows) {
     const { widthMm, heightMm } = pieceSize(page, tile);
     const areaMm2 = widthMm * heightMm;
     const along = turnedSize(widthMm, heightMm, angleDeg ?? 0).heightMm;
     const came = outcome === 'printed' ? 'good' : outcome === 'spoiled' ? 'spoiled' : 'not whole';
-    byPiece.set(pieceId, {
-      piece: { jobId, areaMm2, endMm: (yMm ?? 0) + along, outcome: came },
-      inkAsked: Object.values(page.coverage).reduce((sum, share) => sum + inkMl(share, areaMm2, 1, 1, 1), 0),
-    });
+    byPiece.set(pieceId, { jobId, areaMm2, endMm: (yMm ?? 0) + along, outcome: came });
   }
   return [...byPiece.values()];
 }
 
-function jobsOf(db: Reader, laid: readonly LaidPiece[]): AttemptJob[] {
-  const own = new Map<string, { areaMm2: number; inkWeight: number }>();
-  for (const { piece, inkAsked } of laid) {
-    const sums = own.get(piece.jobId) ?? { areaMm2: 0, inkWeight: 0 };
-    own.set(piece.jobId, { areaMm2: sums.areaMm2 + piece.areaMm2, inkWeight: sums.inkWeight + inkAsked });
-  }
-  return [...own].map(([id, sums]): AttemptJob => {
-    const job = db.select({ ticket: jobs.ticket, priceMinor: jobs.priceMinor }).from(jobs).where(eq(jobs.id, id)).get();
-    const asked = pieceCount(db, id);
+/** Jobs with what of the attempt they bear, and what each of their pieces brings: what was spoiled is owed again and counts once. */
+function jobsOf(db: Reader, shares: readonly JobShare[]): AttemptJob[] {
+  const ids = shares.map(({ id }) => id);
+  const counts = pieceCounts(db, ids);
+  const rows = batches(ids).flatMap((some) =>
+    db
+      .select({ id: jobs.id, ticket: jobs.ticket, priceMinor: jobs.priceMinor })
+      .from(jobs)
+      .where(inArray(jobs.id, some))
+      .all(),
+  );
+  return shares.map(({ id, areaMm2, inkMicro }): AttemptJob => {
+    const job = rows.find((row) => row.id === id);
+    const { owed = 0, placed = 0, printing = 0, printed = 0 } = counts.get(id) ?? {};
+    const asked = owed + placed + printing + printed;
     const priceMinor = job?.priceMinor ?? null;
     return {
       id,
       customer: job?.ticket.values.customer ?? '',
-      ...sums,
+      areaMm2,
+      inkWeight: inkMicro,
       pieceMicro: priceMinor === null || asked === 0 ? null : (priceMinor * MICRO_PER_MINOR) / asked,
     };
   });
 }
 
-/** Pieces that a job is made of: what was spoiled is owed again and counts once. */
-function pieceCount(db: Reader, jobId: string): number {
-  const row = db
-    .select({ n: count() })
-    .from(pieces)
-    .where(and(eq(pieces.jobId, jobId), inArray(pieces.state, ['owed', 'placed', 'printed'])))
-    .get();
-  return row?.n ?? 0;
-}
+const total = (by: Readonly<Record<string, number>>): number => Object.values(by).reduce((sum, each) => sum + each, 0);

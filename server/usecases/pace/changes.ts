@@ -6,6 +6,7 @@ import type { Reader } from '../../db/open.ts';
 import { inkLedger, runAttempts } from '../../db/records.ts';
 import { printers, runs, stocks } from '../../db/schema.ts';
 import type { RunHow } from '../../ports/work.ts';
+import { namesOf } from '../../db/names.ts';
 import type { Shop } from '../../shop.ts';
 
 const DAY_MS = 86_400_000;
@@ -32,13 +33,7 @@ export async function paceChanges(shop: Shop, how: RunHow = {}): Promise<PaceCha
   const { db } = shop;
   const nowMs = shop.clock.now();
   const names = new Map<string, Named>();
-  const stockNames = new Map(
-    db
-      .select({ id: stocks.id, name: stocks.name })
-      .from(stocks)
-      .all()
-      .map(({ id, name }) => [id, name]),
-  );
+  const stockNames = namesOf(db, stocks);
   const values = db
     .select()
     .from(printers)

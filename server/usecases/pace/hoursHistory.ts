@@ -3,23 +3,26 @@ import { type AttendedSpan, type TimeSpan, attendedSpans } from '../../../core/s
 import type { Reader } from '../../db/open.ts';
 import { awayPeriods } from '../../db/awayTables.ts';
 import { hoursHistory } from '../../db/factTables.ts';
-import type { Shop } from '../../shop.ts';
 import { shopSetup } from '../setup/shopSetup.ts';
 
-/** Writes down the hours of the shop where they are no longer as they were: the first ones count from the beginning of time. */
-export function noteHours(shop: Pick<Shop, 'db' | 'clock'>): void {
-  const { zone } = shop.clock;
-  const { days, holidays } = shopSetup(shop.db, zone);
-  const last = shop.db.select().from(hoursHistory).orderBy(desc(hoursHistory.fromMs)).limit(1).get();
+/**
+ * Writes down the hours of the shop where they are no longer as they were: the first ones count from the beginning of time. Part of a
+ * transaction of the caller's where hours are being set: once before, so that the old ones are known, and once after.
+ * @returns whether days of the shop begin at other instants from now on
+ */
+export function noteHours(db: Reader, { zone, nowMs }: { readonly zone: string; readonly nowMs: number }): boolean {
+  const { days, holidays } = shopSetup(db, zone);
+  const last = db.select().from(hoursHistory).orderBy(desc(hoursHistory.fromMs)).limit(1).get();
   const same = last?.zone === zone && JSON.stringify([last.days, last.holidays]) === JSON.stringify([days, holidays]);
-  if (same) return;
-  const fromMs = last ? Math.max(shop.clock.now(), last.fromMs + 1) : 0;
-  shop.db.insert(hoursHistory).values({ fromMs, zone, days, holidays }).run();
+  if (same) return false;
+  const fromMs = last ? Math.max(nowMs, last.fromMs + 1) : 0;
+  db.insert(hoursHistory).values({ fromMs, zone, days, holidays }).run();
+  return last !== undefined && last.zone !== zone;
 }
 
 type HoursRow = typeof hoursHistory.$inferSelect;
 
-const MONTH_MS = 30 * 86_400_000;
+const STRETCH_MS = 30 * 86_400_000;
 /** Spans of hours by stretches of thirty days: years of them are asked for again and again, and never change. */
 const kept = new Map<string, readonly AttendedSpan[]>();
 const MOST_KEPT = 2000;
@@ -30,9 +33,9 @@ function spansOf(row: HoursRow, stretch: number): readonly AttendedSpan[] {
   if (known) return known;
   if (kept.size > MOST_KEPT) kept.clear();
   // A span that begins before the stretch belongs to the one that it begins in.
-  const from = stretch * MONTH_MS;
-  const spans = attendedSpans(row, from, from + MONTH_MS).filter(
-    ({ fromMs }) => fromMs >= from && fromMs < from + MONTH_MS,
+  const from = stretch * STRETCH_MS;
+  const spans = attendedSpans(row, from, from + STRETCH_MS).filter(
+    ({ fromMs }) => fromMs >= from && fromMs < from + STRETCH_MS,
   );
   kept.set(key, spans);
   return spans;
@@ -51,9 +54,9 @@ export function attendedThen(db: Reader, fromMs: number, toMs: number): (TimeSpa
     const to = Math.min(toMs, rows[i + 1]?.fromMs ?? Infinity);
     if (from >= to) return [];
     // A day before: what begins there may reach into it.
-    const first = Math.floor((from - 86_400_000) / MONTH_MS);
+    const first = Math.floor((from - 86_400_000) / STRETCH_MS);
     const found: (TimeSpan & { readonly people: number })[] = [];
-    for (let stretch = first; stretch * MONTH_MS < to; stretch += 1) {
+    for (let stretch = first; stretch * STRETCH_MS < to; stretch += 1) {
       for (const span of spansOf(row, stretch)) {
         if (span.toMs <= from || span.fromMs >= to) continue;
         found.push({ fromMs: Math.max(span.fromMs, from), toMs: Math.min(span.toMs, to), people: span.people ?? 1 });

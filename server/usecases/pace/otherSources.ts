@@ -1,5 +1,5 @@
 import { and, desc, eq } from 'drizzle-orm';
-import type { Amounts, Fact } from '../../../core/pace/quantities.ts';
+import { type Amounts, type Fact, NL_PER_ML } from '../../../core/pace/quantities.ts';
 import { careItems } from '../../db/careTables.ts';
 import type { Reader } from '../../db/open.ts';
 import { pieceOutcomes, printerSpells, spoolLedger } from '../../db/records.ts';
@@ -7,7 +7,6 @@ import { jobs, spools, stocks } from '../../db/schema.ts';
 import { joinSpans, within } from '../../../core/schedule/spans.ts';
 import { armedThen, attendedThen } from './hoursHistory.ts';
 
-const NL_PER_ML = 1e6;
 /** No care takes longer; a device whose clock is wrong may say so. */
 const LONGEST_CARE_MS = 86_400_000;
 const NO_KEYS = { stockId: '', queueId: '', modeId: '', customer: '', runId: '', jobId: '' } as const;

@@ -1,8 +1,8 @@
-import { eq } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import { runDetail } from '../../db/runViews.ts';
-import { facts } from '../../db/factTables.ts';
+import { facts, factsDue } from '../../db/factTables.ts';
 import { printerSpells, runAttempts } from '../../db/records.ts';
-import { jobs, pieces } from '../../db/schema.ts';
+import { jobPages, jobs, pieces, printers } from '../../db/schema.ts';
 import { transact } from '../../shop.ts';
 import { allFacts, factsMustHold } from '../../testing/factsCheck.ts';
 import { type TestShop, admitPlain, openTestShop, report } from '../../testing/shopFixture.ts';
@@ -11,6 +11,7 @@ import { recordRunReport } from '../device/machineReports.ts';
 import { layOutRun } from '../layout/layOutRun.ts';
 import { nestDraft } from '../layout/nestDraft.ts';
 import { retireSpool } from '../media/spools.ts';
+import { runCost } from '../run/runCost.ts';
 import { createRun } from '../run/createRun.ts';
 import { queueRun } from '../run/queueRun.ts';
 import { transitionRun } from '../run/transitionRun.ts';
@@ -18,6 +19,7 @@ import { setShopSetup, shopSetup } from '../setup/shopSetup.ts';
 import { spoilPieces } from '../shelf/shelf.ts';
 import { changeJob } from '../ticket/changeJobs.ts';
 import { setJobPrice } from '../ticket/jobPrice.ts';
+import { FactsProjector } from './factsProjector.ts';
 import { paceChanges } from './changes.ts';
 import { paceCsv } from './paceCsv.ts';
 import { paceAnswer } from './paceQuery.ts';
@@ -134,7 +136,10 @@ test('what goes on now counts up to now; planned time goes by the hours as they 
     .values({ printerId: 'heron', state: 'idle', fromMs: now - 3 * HOUR })
     .run();
   const always = [1, 2, 3, 4, 5, 6, 7].map((weekday) => ({ weekday, from: '00:00', to: '24:00', people: 3 }));
+  // Two days ago somebody came to be always there; before that as it was.
+  const clock = jest.spyOn(shop.clock, 'now').mockReturnValue(now - 2 * DAY);
   setShopSetup(shop, { ...shopSetup(shop.db, shop.clock.zone), days: always, holidays: [] }, TESTER);
+  clock.mockReturnValue(now);
   allFacts(shop);
   const of = (measures: string) =>
     paceAnswer(shop, { fromMs: now - DAY, toMs: now, printerId: 'heron', measures }).total[measures];
@@ -142,7 +147,7 @@ test('what goes on now counts up to now; planned time goes by the hours as they 
   expect(of('availability')).toMatchObject({ value: 1, denominator: DAY });
   expect(of('pieces-person')?.denominator).toBeCloseTo(72, 6);
   // From tomorrow on nobody comes any more: what was planned stays.
-  const clock = jest.spyOn(shop.clock, 'now').mockReturnValue(now + DAY);
+  clock.mockReturnValue(now + DAY);
   setShopSetup(shop, { ...shopSetup(shop.db, shop.clock.zone), days: [], holidays: [] }, TESTER);
   allFacts(shop);
   clock.mockReturnValue(now + 2 * DAY);
@@ -244,4 +249,88 @@ test('a printer whose runs take longer from a day on is named, with its mode and
   expect(changes).toMatchObject([{ what: 'time', printerName: 'Heron', of: 'Production, Block-out banner 1600' }]);
   expect(changes[0]?.share).toBeCloseTo(0.2, 1);
   expect(Math.abs(((changes[0]?.sinceMs ?? 0) - (now - 15 * DAY)) / DAY)).toBeLessThan(3);
+});
+
+test('a period from any hour to any hour is told to the hour; days within it by their sums', async () => {
+  const now = shop.clock.now();
+  jest.spyOn(shop.clock, 'now').mockReturnValue(now);
+  await printed('a.pdf', 30 * HOUR);
+  await printed('b.pdf', 3 * HOUR);
+  allFacts(shop);
+  const hours = (fromMs: number, toMs: number) =>
+    paceAnswer(shop, { fromMs, toMs, measures: 'run-hours' }).total['run-hours']?.value ?? 0;
+  const floor = (ms: number): number => Math.floor(ms / HOUR) * HOUR;
+  for (const [from, to] of [
+    [40, 0],
+    [29, 0],
+    [29, 2],
+    [3, 0],
+    [40, 2.5],
+  ] as const) {
+    const [fromMs, toMs] = [floor(now - from * HOUR), floor(now - to * HOUR)];
+    const inside = (agoMs: number): number =>
+      Math.max(0, Math.min(toMs, now - agoMs + HOUR) - Math.max(fromMs, now - agoMs)) / HOUR;
+    expect(hours(fromMs, toMs)).toBeCloseTo(inside(30 * HOUR) + inside(3 * HOUR), 3);
+  }
+});
+
+test('what a job bears of a run is the same on Pace as in the cost of the run, to the cent', async () => {
+  const [a, b] = [admitPlain(shop, 'a.pdf', [[500, 700]]), admitPlain(shop, 'b.pdf', [[300, 400]])];
+  changeJob(shop, a, { copies: 3, customer: 'Bluebell' }, TESTER);
+  changeJob(shop, b, { copies: 5, customer: 'Harbour' }, TESTER);
+  shop.db
+    .update(jobPages)
+    .set({ coverage: { cyan: 0.6 } })
+    .where(eq(jobPages.jobId, b))
+    .run();
+  const runId = createRun(shop, [a, b], TESTER);
+  layOutRun(shop, runId, await nestDraft(shop, runId, 5), { by: TESTER });
+  queueRun(shop, runId, TESTER);
+  transact(shop, (work) => transitionRun(work, runId, 'send', { attempt: 1 }));
+  const startedMs = shop.clock.now() - 2 * HOUR;
+  const { lengthMm = 0 } = runDetail(shop.db, runId) ?? {};
+  const ended = { lengthMm, fedMm: lengthMm + 60, startedMs, endedMs: startedMs + HOUR };
+  recordRunReport(shop, report(runId, 1, { status: 'printed', inkMl: { cyan: 30, black: 4 }, ...ended }));
+  allFacts(shop);
+  const { jobs: shares, totalMinor } = runCost(shop.db, runId, 'EUR');
+  const { rows, total } = ask({ by: 'customer', measures: 'cost' });
+  expect(Math.round(total['cost']?.value ?? 0)).toBe(totalMinor);
+  for (const [customer, jobId] of [
+    ['Bluebell', a],
+    ['Harbour', b],
+  ] as const) {
+    const row = rows.find(({ keys }) => keys[0]?.id === customer);
+    const share = shares.find((each) => each.jobId === jobId);
+    expect(Math.abs((row?.values['cost']?.value ?? 0) - (share?.minor ?? NaN))).toBeLessThan(1);
+  }
+});
+
+test('a source whose facts can not be made keeps no other from its turn', async () => {
+  const { runId } = await printed('a.pdf', 2 * HOUR);
+  await printed('b.pdf', 4 * HOUR);
+  // A run whose printer has no modes any more.
+  shop.db
+    .update(printers)
+    .set({ config: sql`json_set(config, '$.modes', json('[]'))` })
+    .where(eq(printers.id, 'heron'))
+    .run();
+  shop.db.insert(printerSpells).values({ printerId: 'wren', state: 'idle', fromMs: 5, toMs: 9 }).run();
+  const logged = jest.spyOn(shop.log, 'error').mockImplementation(() => undefined);
+  const projector = new FactsProjector(shop);
+  while (projector.work(1000, () => performance.now()));
+  expect(logged).toHaveBeenCalledTimes(2);
+  expect(
+    shop.db
+      .select()
+      .from(facts)
+      .all()
+      .map(({ kind }) => kind),
+  ).toEqual(['spell']);
+  expect(
+    shop.db
+      .select()
+      .from(factsDue)
+      .all()
+      .map(({ key }) => key),
+  ).toContain(`${runId}/1/1`);
 });

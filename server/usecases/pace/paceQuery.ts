@@ -1,51 +1,22 @@
-import { and, count, eq, gte, inArray, isNull, lt, min, sql, type SQL } from 'drizzle-orm';
 import { TZDate } from '@date-fns/tz';
-import { PACE_BY, type PaceAnswer, type PaceBy, type PaceQuery, type PaceRow } from '../../../contract/api/pace.ts';
-import { LIVE_JOB_STATES } from '../../../core/flow/job.ts';
-import {
-  type ClockSums,
-  MEASURES,
-  type Measure,
-  type PaceSums,
-  measured,
-  quantitiesOf,
-} from '../../../core/pace/measures.ts';
-import { type Amounts, type Quantity, noSums, partsOf } from '../../../core/pace/quantities.ts';
-import { factParts, factsDue } from '../../db/factTables.ts';
-import { printerSpells, runAttempts } from '../../db/records.ts';
-import { jobs, printers, queues, stocks } from '../../db/schema.ts';
-import { Refused, type Shop } from '../../shop.ts';
+import { count, eq, min } from 'drizzle-orm';
+import type { PaceAnswer, PaceQuery, PaceRow } from '../../../contract/api/pace.ts';
+import { bordersOf } from '../../../core/pace/borders.ts';
+import { type ClockSums, type PaceSums, measured, noPaceSums, quantitiesOf } from '../../../core/pace/measures.ts';
 import { SpanLengths, joinSpans } from '../../../core/schedule/spans.ts';
+import { factParts, factsDue } from '../../db/factTables.ts';
+import { namesOf } from '../../db/names.ts';
+import type { Reader } from '../../db/open.ts';
+import { printers, queues, stocks } from '../../db/schema.ts';
+import { Refused, type Shop } from '../../shop.ts';
 import { armedThen, attendedThen } from './hoursHistory.ts';
-import { narrowedTo } from './narrowed.ts';
-import { spellAmounts } from './otherSources.ts';
-import { bordersOf } from './projectFacts.ts';
+import { type Asked, type ThingBy, type TimeBy, askedOf } from './paceAsked.ts';
+import { type Part, keptParts, partsNow } from './paceParts.ts';
 
-type TimeBy = Extract<PaceBy, 'hour' | 'day' | 'week' | 'month'>;
-type ThingBy = Exclude<PaceBy, TimeBy>;
-const TIMES: readonly PaceBy[] = ['hour', 'day', 'week', 'month'];
-/** By hours no longer than this: a table of hours over years says nothing. */
-const MOST_HOURS_MS = 62 * 86_400_000;
 /** Further back than this no shop looks. */
 const MOST_BACK_MS = 20 * 366 * 86_400_000;
 /** An answer holds no more figures than this. */
 const MOST_FIGURES = 200_000;
-
-const COLUMNS = {
-  printer: factParts.printerId,
-  stock: factParts.stockId,
-  customer: factParts.customer,
-  queue: factParts.queueId,
-  mode: factParts.modeId,
-} as const satisfies Record<ThingBy, unknown>;
-
-interface Asked {
-  readonly fromMs: number;
-  readonly toMs: number;
-  readonly time: TimeBy | undefined;
-  readonly things: readonly ThingBy[];
-  readonly query: PaceQuery;
-}
 
 /** A row while it is added up. */
 interface Adding {
@@ -57,21 +28,69 @@ interface Adding {
 /** Measures of a period, by up to two of time, printer, stock, customer, queue and mode. */
 export function paceAnswer(shop: Shop, query: PaceQuery): PaceAnswer {
   const asked = askedOf(query);
-  const wanted = measuresOf(query);
-  const needed = [...quantitiesOf(wanted)];
-  const rows = new Map<string, Adding>();
-  const total: Adding = {
-    bucketMs: 0,
-    ids: [],
-    sums: { ...noSums(), plannedMs: 0, staffedMs: 0, peopleMs: 0, armedMs: 0 },
-  };
+  const { time, things, measures } = asked;
+  const needed = [...quantitiesOf(measures)];
   const buckets = bucketsOf(asked, shop.clock.zone);
-  const rowFor = (ms: number, ids: readonly string[]): Adding => {
-    const bucketMs = asked.time ? (buckets[bucketAt(buckets, ms)] ?? asked.fromMs) : asked.fromMs;
-    const key = `${String(bucketMs)}\n${ids.join('\n')}`;
-    const known = rows.get(key);
+  const rows = new Rows(asked, buckets);
+  const total: Adding = { bucketMs: asked.fromMs, ids: [], sums: noPaceSums() };
+  for (const part of [...keptParts(shop, asked, needed), ...partsNow(shop, asked, buckets)]) {
+    for (const { sums } of [rows.of(part), total]) for (const name of needed) sums[name] += part.amounts[name] ?? 0;
+  }
+  addClock(shop, asked, rows, total);
+  const ofPrinters = things.every((thing) => thing === 'printer') && !isOfThings(query);
+  const valuesOf = ({ sums }: Adding): PaceRow['values'] =>
+    Object.fromEntries(
+      measures.map((measure) => [
+        measure.id,
+        measure.ofPrinters && !ofPrinters ? { value: null, numerator: 0, denominator: 0 } : measured(measure, sums),
+      ]),
+    );
+  const thingName = thingNames(shop.db);
+  const timeName = time && timeNames(time, shop.clock.zone);
+  const keysOf = ({ bucketMs, ids }: Adding): PaceRow['keys'] => [
+    ...(time && timeName ? [{ by: time, id: String(bucketMs), name: timeName(bucketMs) }] : []),
+    ...things.map((by, i) => ({ by, id: ids[i] ?? '', name: thingName(by, ids[i] ?? '') })),
+  ];
+  return {
+    currency: shop.currency(),
+    pending: shop.db.select({ n: count() }).from(factsDue).get()?.n ?? 0,
+    measures: measures.map(({ id, name, words, unit, moreIsBetter }) => ({ id, name, words, unit, moreIsBetter })),
+    rows: rows.all
+      .map((row) => ({ bucketMs: row.bucketMs, keys: keysOf(row), values: valuesOf(row) }))
+      .sort((a, b) => a.bucketMs - b.bucketMs || namesIn(a.keys).localeCompare(namesIn(b.keys), 'en'))
+      .map(({ keys, values }) => ({ keys, values })),
+    total: valuesOf(total),
+  };
+}
+
+const namesIn = (keys: PaceRow['keys']): string => keys.map(({ name }) => name).join('\n');
+
+function isOfThings({ stockId, queueId, modeId, customer }: PaceQuery): boolean {
+  return [stockId, queueId, modeId, customer].some((each) => each !== undefined);
+}
+
+/** The rows of an answer, each made when the first figure comes to it. */
+class Rows {
+  private readonly known = new Map<string, Adding>();
+
+  constructor(
+    private readonly asked: Asked,
+    readonly buckets: readonly number[],
+  ) {
+    // Of time alone every step is there, also where nothing happened: periods can be laid over each other.
+    if (asked.time && asked.things.length === 0) for (const ms of buckets) this.of({ ms, ids: [] });
+  }
+
+  get all(): readonly Adding[] {
+    return [...this.known.values()];
+  }
+
+  of({ ms, ids }: Pick<Part, 'ms' | 'ids'>): Adding {
+    const bucketMs = this.buckets[this.stepAt(ms)] ?? this.asked.fromMs;
+    const key = [String(bucketMs), ...ids].join('\n');
+    const known = this.known.get(key);
     if (known) return known;
-    if ((rows.size + 1) * wanted.length > MOST_FIGURES) {
+    if ((this.known.size + 1) * this.asked.measures.length > MOST_FIGURES) {
       throw new Refused(
         422,
         'too-many-rows',
@@ -80,257 +99,71 @@ export function paceAnswer(shop: Shop, query: PaceQuery): PaceAnswer {
         'Choose a shorter time, a coarser step, or fewer measures.',
       );
     }
-    const made = { bucketMs, ids, sums: { ...noSums(), plannedMs: 0, staffedMs: 0, peopleMs: 0, armedMs: 0 } };
-    rows.set(key, made);
+    const made = { bucketMs, ids, sums: noPaceSums() };
+    this.known.set(key, made);
     return made;
-  };
-  const add = (ms: number, ids: readonly string[], amounts: Amounts): void => {
-    for (const { sums } of [rowFor(ms, ids), total]) {
-      for (const name of needed) sums[name] += amounts[name] ?? 0;
+  }
+
+  /** Where the step of a row ends; undefined: it is the last. */
+  endOf({ bucketMs }: Adding): number | undefined {
+    return this.buckets[this.stepAt(bucketMs) + 1];
+  }
+
+  private stepAt(ms: number): number {
+    let low = 0;
+    let high = this.buckets.length;
+    while (low < high) {
+      const mid = (low + high) >> 1;
+      if ((this.buckets[mid] ?? 0) > ms) high = mid;
+      else low = mid + 1;
     }
-  };
-  // Of time alone every step is there, also where nothing happened: periods can be laid over each other.
-  if (asked.time && asked.things.length === 0) for (const ms of buckets) rowFor(ms, []);
-  for (const { ms, ids, amounts } of [...keptParts(shop, asked, needed), ...partsNow(shop, asked)])
-    add(ms, ids, amounts);
-  addClock(shop, asked, buckets, rows, total);
-  const ofPrinters = asked.things.every((thing) => thing === 'printer') && !filtersThings(query);
-  const valuesOf = ({ sums }: Adding): PaceRow['values'] =>
-    Object.fromEntries(
-      wanted.map((measure) => [
-        measure.id,
-        measure.ofPrinters && !ofPrinters ? { value: null, numerator: 0, denominator: 0 } : measured(measure, sums),
-      ]),
-    );
-  const names = namesOf(shop);
-  const timeName = asked.time && timeNames(asked.time, shop.clock.zone);
-  return {
-    currency: shop.currency(),
-    pending: shop.db.select({ n: count() }).from(factsDue).get()?.n ?? 0,
-    measures: wanted.map(({ id, name, words, unit, moreIsBetter }) => ({ id, name, words, unit, moreIsBetter })),
-    rows: [...rows.values()]
-      .map((row) => ({
-        row,
-        keys: [
-          ...(asked.time && timeName
-            ? [{ by: asked.time, id: String(row.bucketMs), name: timeName(row.bucketMs) }]
-            : []),
-          ...asked.things.map((by, i) => ({ by, id: row.ids[i] ?? '', name: names(by, row.ids[i] ?? '') })),
-        ],
-      }))
-      .sort((a, b) => a.row.bucketMs - b.row.bucketMs || nameOf(a.keys).localeCompare(nameOf(b.keys), 'en'))
-      .map(({ row, keys }) => ({ keys, values: valuesOf(row) })),
-    total: valuesOf(total),
-  };
-}
-
-const nameOf = (keys: PaceRow['keys']): string => keys.map(({ name }) => name).join('\n');
-
-function filtersThings({ stockId, queueId, modeId, customer }: PaceQuery): boolean {
-  return [stockId, queueId, modeId, customer].some((each) => each !== undefined);
-}
-
-function askedOf(query: PaceQuery): Asked {
-  const { fromMs, toMs, by = '' } = query;
-  if (!(fromMs < toMs)) throw new Refused(422, 'no-time', 'The period ends before it begins.');
-  const wanted = by
-    .split(',')
-    .map((each) => each.trim())
-    .filter((each) => each !== '');
-  const unknown = wanted.find((each) => !(PACE_BY as readonly string[]).includes(each));
-  if (unknown !== undefined || wanted.length > 2 || new Set(wanted).size < wanted.length) {
-    throw new Refused(
-      422,
-      'by',
-      unknown === undefined ? 'At most two different ways at once.' : `Figures can’t be had by ${unknown}.`,
-      undefined,
-      `Choose up to two of ${PACE_BY.join(', ')}.`,
-    );
+    return Math.max(0, low - 1);
   }
-  const times = wanted.filter((each) => TIMES.includes(each as PaceBy)) as TimeBy[];
-  if (times.length > 1)
-    throw new Refused(422, 'by', 'Only one way to part the time at once.', undefined, 'Leave one out.');
-  if (times[0] === 'hour' && toMs - fromMs > MOST_HOURS_MS) {
-    throw new Refused(
-      422,
-      'too-many-rows',
-      'By hours two months at most.',
-      undefined,
-      'Choose a shorter time, or days.',
-    );
-  }
-  return {
-    fromMs,
-    toMs,
-    time: times[0],
-    things: wanted.filter((each) => !TIMES.includes(each as PaceBy)) as ThingBy[],
-    query,
-  };
 }
 
-function measuresOf({ measures }: PaceQuery): readonly Measure[] {
-  if (measures === undefined || measures === '') return MEASURES;
-  return measures.split(',').map((id) => {
-    const found = MEASURES.find((each) => each.id === id.trim());
-    if (!found)
-      throw new Refused(
-        422,
-        'no-such-measure',
-        `There is no measure ${id.trim()}.`,
-        undefined,
-        `There are ${MEASURES.map((each) => each.id).join(', ')}.`,
-      );
-    return found;
-  });
-}
-
-/** Where each bucket of time begins, the first at the period's beginning. */
+/** Where each step of the time begins, the first at the period's beginning. */
 function bucketsOf({ fromMs, toMs, time }: Asked, zone: string): number[] {
   if (!time) return [fromMs];
-  const borders = bordersOf(time === 'hour' ? 'hour' : 'day', fromMs, toMs - 1, zone).filter((ms) => ms < toMs);
-  const begins = borders.filter((ms) => {
+  const begins = bordersOf(time === 'hour' ? 'hour' : 'day', fromMs, toMs - 1, zone).filter((ms) => {
+    if (ms <= fromMs || ms >= toMs) return false;
     const at = new TZDate(ms, zone);
     return time === 'week' ? at.getDay() === 1 : time === 'month' ? at.getDate() === 1 : true;
   });
-  return [...new Set([fromMs, ...begins.filter((ms) => ms > fromMs)])];
+  return [fromMs, ...begins];
 }
 
-function bucketAt(buckets: readonly number[], ms: number): number {
-  let low = 0;
-  let high = buckets.length;
-  while (low < high) {
-    const mid = (low + high) >> 1;
-    if ((buckets[mid] ?? 0) > ms) high = mid;
-    else low = mid + 1;
-  }
-  return Math.max(0, low - 1);
-}
-
-interface Part {
-  readonly ms: number;
-  readonly ids: readonly string[];
-  readonly amounts: Amounts;
-}
-
-/** Sums of facts, by hours or days and by what was asked for. */
-function keptParts({ db }: Shop, { fromMs, toMs, time, things, query }: Asked, names: readonly Quantity[]): Part[] {
-  const sums = names.map((name) => sql`sum(${factParts[name]})`);
-  const grain = time === 'hour' || toMs - fromMs < 86_400_000 ? 'hour' : 'day';
-  const keys: SQL[] = [...(time ? [sql`${factParts.fromMs}`] : []), ...things.map((thing) => sql`${COLUMNS[thing]}`)];
-  const where = and(
-    eq(factParts.grain, grain),
-    gte(factParts.fromMs, fromMs),
-    lt(factParts.fromMs, toMs),
-    narrowedTo(factParts, query),
-  );
-  const list = sql.join([...keys, ...sums], sql`, `);
-  const group = keys.length > 0 ? sql` GROUP BY ${sql.join(keys, sql`, `)}` : sql``;
-  const rows = db.values<(string | number | null)[]>(sql`SELECT ${list} FROM ${factParts} WHERE ${where}${group}`);
-  return rows.map((row) => {
-    const amounts: Amounts = {};
-    names.forEach((name, i) => {
-      amounts[name] = Number(row[keys.length + i] ?? 0);
-    });
-    const ms = time ? Number(row[0]) : fromMs;
-    return { ms, ids: row.slice(time ? 1 : 0, keys.length).map(String), amounts };
-  });
-}
-
-/** What is going on now and is in no fact yet: runs that print, spells that last, jobs that are open past their date. */
-function partsNow(shop: Shop, { fromMs, toMs, time, things, query }: Asked): Part[] {
-  const now = Math.min(shop.clock.now(), toMs);
-  const found: {
-    readonly keys: Record<ThingBy, string>;
-    readonly from: number;
-    readonly to: number;
-    readonly amounts: Amounts;
-  }[] = [];
-  const NONE = { printer: '', stock: '', customer: '', queue: '', mode: '' };
-  for (const row of shop.db.select().from(printerSpells).where(isNull(printerSpells.toMs)).all()) {
-    const amounts = spellAmounts(shop.db, row, now);
-    if (amounts) found.push({ keys: { ...NONE, printer: row.printerId }, from: row.fromMs, to: now, amounts });
-  }
-  const running = shop.db.select().from(runAttempts).where(isNull(runAttempts.endedMs)).all();
-  for (const row of running) {
-    if (row.startedMs === null || row.startedMs >= now) continue;
-    const amounts = { runMs: Math.max(0, now - row.startedMs - row.pausedMs) };
-    const keys = {
-      ...NONE,
-      printer: row.printerId,
-      stock: row.stockId,
-      mode: row.modeId,
-      queue: row.terms?.queueId ?? '',
-    };
-    found.push({ keys, from: row.startedMs, to: now, amounts });
-  }
-  for (const { ticket, queueId } of shop.db
-    .select({ ticket: jobs.ticket, queueId: jobs.queueId })
-    .from(jobs)
-    .where(inArray(jobs.state, [...LIVE_JOB_STATES]))
-    .all()) {
-    const { dueMs, customer } = ticket.values;
-    if (dueMs === null || dueMs < fromMs || dueMs >= toMs) continue;
-    const lateMs = Math.max(0, Math.round(shop.clock.now() - dueMs));
-    const amounts = { jobsDue: 1, jobsLate: lateMs > 0 ? 1 : 0, lateMs };
-    found.push({ keys: { ...NONE, queue: queueId, customer: customer ?? '' }, from: dueMs, to: dueMs, amounts });
-  }
-  const isIn = (keys: Record<ThingBy, string>): boolean =>
-    (query.printerId === undefined || keys.printer === query.printerId) &&
-    (query.stockId === undefined || keys.stock === query.stockId) &&
-    (query.queueId === undefined || keys.queue === query.queueId) &&
-    (query.modeId === undefined || keys.mode === query.modeId) &&
-    (query.customer === undefined || keys.customer === query.customer);
-  return found
-    .filter(({ keys }) => isIn(keys))
-    .flatMap(({ keys, from, to, amounts }) => {
-      const grain = time === 'hour' || toMs - fromMs < 86_400_000 ? 'hour' : 'day';
-      const borders = bordersOf(grain, from, to, shop.clock.zone);
-      return partsOf({ fromMs: from, toMs: to, amounts }, borders)
-        .map(({ at, amounts: own }) => ({ ms: borders[at] ?? from, amounts: own }))
-        .filter(({ ms }) => ms >= fromMs && ms < toMs)
-        .map(({ ms, amounts: own }) => ({ ms, ids: things.map((thing) => keys[thing]), amounts: own }));
-    });
-}
-
-/** Planned and staffed time, people and armed hours of each bucket; of each printer, where rows are of printers. */
-function addClock(
-  shop: Shop,
-  { fromMs, toMs, things, query }: Asked,
-  buckets: readonly number[],
-  rows: ReadonlyMap<string, Adding>,
-  total: Adding,
-): void {
+/** Planned and staffed time, people and armed hours of each row; of each printer, where rows are of printers. */
+function addClock(shop: Shop, { fromMs, toMs, things, query }: Asked, rows: Rows, total: Adding): void {
   const until = Math.min(toMs, shop.clock.now());
   // Before anything happened nothing was planned.
-  const since = Math.max(fromMs, firstPartMs(shop) ?? until - MOST_BACK_MS);
+  const since = Math.max(fromMs, firstPartMs(shop.db) ?? until - MOST_BACK_MS);
   if (until <= since) return;
   const attended = attendedThen(shop.db, since, until);
   const armed = armedThen(shop.db, since, until);
-  const planned = joinSpans(attended, armed);
-  const all = shop.db.select({ id: printers.id }).from(printers).all();
-  const printersCounted = query.printerId === undefined ? all.length : 1;
-  const [staffedIn, plannedIn, armedIn] = [attended, planned, armed].map((spans) => new SpanLengths(spans));
-  const peopleIn = new SpanLengths(attended, (at) => attended[at]?.people ?? 1);
-  const own = (from: number, to: number, of: number): ClockSums => ({
-    plannedMs: of * (plannedIn?.between(from, to) ?? 0),
-    staffedMs: of * (staffedIn?.between(from, to) ?? 0),
-    peopleMs: peopleIn.between(from, to),
-    armedMs: of * (armedIn?.between(from, to) ?? 0),
-  });
-  const put = ({ sums }: Adding, clock: ReturnType<typeof own>): void => {
-    Object.assign(sums, clock);
+  const lengths = {
+    planned: new SpanLengths(joinSpans(attended, armed)),
+    staffed: new SpanLengths(attended),
+    people: new SpanLengths(attended, (at) => attended[at]?.people ?? 1),
+    armed: new SpanLengths(armed),
   };
-  const byPrinter = things.includes('printer');
-  for (const row of rows.values()) {
+  const clockOf = (from: number, to: number, printerCount: number): ClockSums => ({
+    plannedMs: printerCount * lengths.planned.between(from, to),
+    staffedMs: printerCount * lengths.staffed.between(from, to),
+    peopleMs: lengths.people.between(from, to),
+    armedMs: printerCount * lengths.armed.between(from, to),
+  });
+  const all = query.printerId === undefined ? (shop.db.select({ n: count() }).from(printers).get()?.n ?? 0) : 1;
+  const printerAt = things.indexOf('printer');
+  for (const row of rows.all) {
     // What belongs to no printer has no hours.
-    if (byPrinter && row.ids[things.indexOf('printer')] === '') continue;
-    const next = buckets[bucketAt(buckets, row.bucketMs) + 1] ?? until;
-    put(row, own(row.bucketMs, Math.min(next, until), byPrinter ? 1 : printersCounted));
+    if (row.ids[printerAt] === '') continue;
+    const to = Math.min(rows.endOf(row) ?? until, until);
+    Object.assign(row.sums, clockOf(row.bucketMs, to, printerAt < 0 ? all : 1));
   }
-  put(total, own(fromMs, until, printersCounted));
+  Object.assign(total.sums, clockOf(fromMs, until, all));
 }
 
-function firstPartMs({ db }: Shop): number | undefined {
+function firstPartMs(db: Reader): number | undefined {
   const row = db
     .select({ ms: min(factParts.fromMs) })
     .from(factParts)
@@ -339,25 +172,13 @@ function firstPartMs({ db }: Shop): number | undefined {
   return row?.ms ?? undefined;
 }
 
-function namesOf({ db }: Shop): (by: ThingBy, id: string) => string {
-  const rows = db.select({ id: printers.id, name: printers.name, config: printers.config }).from(printers).all();
-  const known: Record<ThingBy, Map<string, string>> = {
-    printer: new Map(rows.map(({ id, name }) => [id, name])),
-    stock: new Map(
-      db
-        .select({ id: stocks.id, name: stocks.name })
-        .from(stocks)
-        .all()
-        .map(({ id, name }) => [id, name]),
-    ),
-    queue: new Map(
-      db
-        .select({ id: queues.id, name: queues.name })
-        .from(queues)
-        .all()
-        .map(({ id, name }) => [id, name]),
-    ),
-    mode: new Map(rows.flatMap(({ config }) => config.modes.map(({ id, name }) => [id, name] as const))),
+function thingNames(db: Reader): (by: ThingBy, id: string) => string {
+  const configs = db.select({ config: printers.config }).from(printers).all();
+  const known: Record<ThingBy, ReadonlyMap<string, string>> = {
+    printer: namesOf(db, printers),
+    stock: namesOf(db, stocks),
+    queue: namesOf(db, queues),
+    mode: new Map(configs.flatMap(({ config }) => config.modes.map(({ id, name }) => [id, name] as const))),
     customer: new Map(),
   };
   return (by, id) => (id === '' ? 'none' : (known[by].get(id) ?? id));

@@ -1,16 +1,18 @@
 import { and, desc, eq, gte, inArray, lt, or } from 'drizzle-orm';
 import type { PaceRun, PaceRuns, PaceRunsQuery } from '../../../contract/api/pace.ts';
+import { toMinor } from '../../../core/estimate/money.ts';
 import { runName } from '../../../core/flow/runName.ts';
+import { NL_PER_ML } from '../../../core/pace/quantities.ts';
 import { facts } from '../../db/factTables.ts';
 import { runAttempts } from '../../db/records.ts';
 import { printers, runs, stocks } from '../../db/schema.ts';
+import { namesOf } from '../../db/names.ts';
 import type { Shop } from '../../shop.ts';
 import { narrowedTo } from './narrowed.ts';
 
 type FactRow = typeof facts.$inferSelect;
 
 const PAGE = 100;
-const MICRO_PER_MINOR = 10_000;
 
 /** Attempts that ended in a period, the latest first, each with what it brought: what a figure is made of. */
 export function paceRuns(shop: Shop, query: PaceRunsQuery): PaceRuns {
@@ -56,20 +58,8 @@ export function paceRuns(shop: Shop, query: PaceRunsQuery): PaceRuns {
       .all()
       .map(({ runId, attempt, outcome }) => [`${runId}/${String(attempt)}`, outcome]),
   );
-  const printerNames = new Map(
-    shop.db
-      .select({ id: printers.id, name: printers.name })
-      .from(printers)
-      .all()
-      .map(({ id, name }) => [id, name]),
-  );
-  const stockNames = new Map(
-    shop.db
-      .select({ id: stocks.id, name: stocks.name })
-      .from(stocks)
-      .all()
-      .map(({ id, name }) => [id, name]),
-  );
+  const printerNames = namesOf(shop.db, printers);
+  const stockNames = namesOf(shop.db, stocks);
   const last = page.at(-1);
   return {
     currency: shop.currency(),
@@ -90,8 +80,8 @@ export function paceRuns(shop: Shop, query: PaceRunsQuery): PaceRuns {
           estimateMs: sum((each) => each.estimateMs),
           goodM2: sum((each) => each.goodMm2) / 1e6,
           fedM2: sum((each) => each.fedMm2) / 1e6,
-          inkMl: sum((each) => each.workNl) / 1e6,
-          costMinor: Math.round(sum((each) => each.costMicro) / MICRO_PER_MINOR),
+          inkMl: sum((each) => each.workNl) / NL_PER_ML,
+          costMinor: toMinor(sum((each) => each.costMicro)),
           pieces: sum((each) => each.pieces),
         },
       ];

@@ -1,7 +1,8 @@
 import type { RunItem } from '../../../contract/api/floor.ts';
 import { costOfRun, toMinor } from '../../../core/estimate/money.ts';
 import type { FitOption, StartCondition } from '../../../core/routing/fitList.ts';
-import { loadMinorOf, offcutOffer } from '../../../core/spools/offcutOffer.ts';
+import { loadMinorOf } from '../../../core/spools/choosableSpool.ts';
+import { offcutOffer } from '../../../core/spools/offcutOffer.ts';
 import type { Line, LineEvent } from '../../../core/schedule/plan.ts';
 import { plannedWork } from '../../../core/schedule/planInput.ts';
 import type { PrinterBase } from '../../db/printerViews.ts';

@@ -45,11 +45,21 @@ export function runCost(db: Reader, runId: string, currency: string): RunCost {
     ratePerHourMinor: config.ratePerHourMinor,
     extraMinor: 0,
   });
-  const weights = weightsOf(db, run, config, {
-    byAreaMicro: cost.mediaMicro + cost.timeMicro,
-    inkMicro: Object.fromEntries(Object.entries(taken.inkMl).map(([id, ml]) => [id, ml * (priceOf[id] ?? 0)])),
-  });
-  const shares = shareOut(cost.totalMinor, weights);
+  const own = jobShares(
+    db,
+    run,
+    config,
+    Object.fromEntries(Object.entries(taken.inkMl).map(([id, ml]) => [id, ml * (priceOf[id] ?? 0)])),
+  );
+  const areaMm2 = own.reduce((sum, job) => sum + job.areaMm2, 0);
+  const byAreaMicro = cost.mediaMicro + cost.timeMicro;
+  const shares = shareOut(
+    cost.totalMinor,
+    own.map((job) => ({
+      id: job.id,
+      weight: byAreaMicro * (areaMm2 > 0 ? job.areaMm2 / areaMm2 : 0) + job.inkMicro,
+    })),
+  );
   const parts = shareOut(cost.totalMinor, [
     { id: 'ink', weight: cost.inkMicro },
     { id: 'media', weight: cost.mediaMicro },
@@ -62,7 +72,7 @@ export function runCost(db: Reader, runId: string, currency: string): RunCost {
     inkMinor: parts.get('ink') ?? 0,
     mediaMinor: parts.get('media') ?? 0,
     timeMinor: parts.get('time') ?? 0,
-    jobs: weights.map(({ id, name, count }) => ({
+    jobs: own.map(({ id, name, count }) => ({
       jobId: id,
       sourceName: name,
       pieces: count,
@@ -126,18 +136,25 @@ export function firedMl(
   return Object.fromEntries(rows.map(({ channelId, ml }) => [channelId, ml]));
 }
 
-interface Parts {
-  readonly byAreaMicro: number;
-  readonly inkMicro: Readonly<Record<string, number>>;
+/** What a job has in a run: its pieces, their area, and what it bears of the run's ink. */
+export interface JobShare {
+  readonly id: string;
+  readonly name: string;
+  readonly count: number;
+  readonly areaMm2: number;
+  readonly inkMicro: number;
 }
 
-/** What each job bears before rounding (micro-units), by the pieces that it has in the run. */
-function weightsOf(
+/**
+ * What the jobs of a run share it by: media and time by the area of their pieces, each channel's ink by what their own pieces take of it.
+ * @param inkMicro what the ink of each channel costs (micro-units)
+ */
+export function jobShares(
   db: Reader,
   run: RunRow,
   config: PrinterConfig,
-  { byAreaMicro, inkMicro }: Parts,
-): { readonly id: string; readonly name: string; readonly weight: number; readonly count: number }[] {
+  inkMicro: Readonly<Record<string, number>>,
+): JobShare[] {
   const { dpiX, dpiY, dropPl } = modeOf(config, run.ticket.modeId);
   const byJob = new Map<string, { name: string; count: number; area: number; ink: Record<string, number> }>();
   let area = 0;
@@ -164,7 +181,7 @@ function weightsOf(
       // What no piece asks for (marks, an exercise strip) is borne by area.
       return sum + micro * (all > 0 ? (own.ink[channel] ?? 0) / all : areaShare);
     }, 0);
-    return { id, name: own.name, count: own.count, weight: byAreaMicro * areaShare + ink };
+    return { id, name: own.name, count: own.count, areaMm2: own.area, inkMicro: ink };
   });
 }
 

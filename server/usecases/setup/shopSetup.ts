@@ -7,6 +7,7 @@ import { prepared } from '../../db/prepared.ts';
 import { settings } from '../../db/schema.ts';
 import type { Limits } from '../../limits.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
+import { noteHours } from '../pace/hoursHistory.ts';
 import { hasOwner } from '../people/signInSwitch.ts';
 
 const KEY = 'shopSetup';
@@ -67,7 +68,10 @@ export function setShopSetup(shop: Shop, next: ShopSetup, actor: Actor): void {
   }
   transact(shop, (work) => {
     const before = shopSetup(work.tx, shop.clock.zone);
+    const at = { zone: shop.clock.zone, nowMs: work.nowMs };
+    noteHours(work.tx, at);
     storeShopSetup(work.tx, next);
+    noteHours(work.tx, at);
     work.touch({ type: 'setup', id: 'setup' });
     work.note({
       kind: 'shop.changed',

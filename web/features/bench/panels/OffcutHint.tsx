@@ -1,4 +1,5 @@
-import { loadMinorOf, offcutOffer } from '../../../../core/spools/offcutOffer.ts';
+import { loadMinorOf } from '../../../../core/spools/choosableSpool.ts';
+import { offcutOffer } from '../../../../core/spools/offcutOffer.ts';
 import { sendJson } from '../../../api/client.ts';
 import { type Printer, type RunDetail, useSpools, useStocks } from '../../../api/data.ts';
 import { useNotice } from '../../../app/notice.tsx';

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { SpoolImportAnswer } from '../../../../contract/api/supply.ts';
 import { errorText, sendJson } from '../../../api/client.ts';
 import { useNotice } from '../../../app/notice.tsx';
-import { alongText } from '../../../ui/text/lengths.ts';
+import { leftText } from '../../../media/spoolText.ts';
 import { Button } from '../../../ui/Button.tsx';
 import { FieldError } from '../../../ui/fields/FieldError.tsx';
 import { FIELD } from '../../../ui/fields/look.ts';
@@ -37,7 +37,7 @@ export function ImportList({ onDone }: { readonly onDone: () => void }) {
   return (
     <Section title="Or a whole delivery as a list">
       <p className="mb-1 text-soft">
-        CSV with the columns stock, label and length (m); lot, width (mm), place and kind if you like.
+        CSV with the columns stock, label and length (metres, or sheets); lot, width (mm), place and kind if you like.
       </p>
       <textarea
         aria-label="List of what came in"
@@ -65,13 +65,13 @@ export function ImportList({ onDone }: { readonly onDone: () => void }) {
       <FieldError text={wrong} />
       {seen && (
         <ul aria-label="Rows of the list">
-          {seen.rows.map(({ row, stock, label, lengthMm, trouble }) => (
+          {seen.rows.map(({ row, stock, sheetMm, label, lengthMm, trouble }) => (
             <li key={row} className="flex justify-between gap-2 border-t border-rule py-0.5">
               <span className="min-w-0 truncate">
                 <span className="font-medium">{label}</span> <span className="text-soft">{stock}</span>
               </span>
               <span className={trouble === null ? '' : 'text-stop'}>
-                {trouble === null ? alongText(lengthMm ?? 0, 1) : `row ${String(row)}: ${trouble}`}
+                {trouble === null ? leftText({ leftMm: lengthMm ?? 0, sheetMm }) : `row ${String(row)}: ${trouble}`}
               </span>
             </li>
           ))}

@@ -1,26 +1,25 @@
-import { TZDate } from '@date-fns/tz';
 import { and, eq, sql } from 'drizzle-orm';
 import { attemptFacts } from '../../../core/pace/attemptFacts.ts';
+import { bordersOf } from '../../../core/pace/borders.ts';
 import { type Amounts, type Fact, QUANTITY_NAMES, partsOf } from '../../../core/pace/quantities.ts';
 import { IS_NOTHING, factParts, facts, factsDue } from '../../db/factTables.ts';
 import type { Reader } from '../../db/open.ts';
 import { prepared } from '../../db/prepared.ts';
+import { storageFault } from '../../files/storageFault.ts';
 import type { Shop } from '../../shop.ts';
-import { startOfDay } from '../media/stockDays.ts';
 import { attemptRecord } from './attemptSource.ts';
 import { noteHours } from './hoursHistory.ts';
 import { careFacts, jobFacts, ledgerFacts, spellFacts } from './otherSources.ts';
 
-const HOUR_MS = 3_600_000;
 const GRAINS = ['hour', 'day'] as const;
-type Grain = (typeof GRAINS)[number];
 /** So many sources are looked at before the time is asked again. */
 const A_FEW = 5;
 
 type FactRow = typeof facts.$inferSelect;
+type Due = typeof factsDue.$inferSelect;
 
 /** What a source brings today. */
-function factsOf(db: Reader, kind: Fact['kind'], key: string): Fact[] {
+function factsOf(db: Reader, { kind, key }: Due): Fact[] {
   switch (kind) {
     case 'attempt': {
       const record = attemptRecord(db, key);
@@ -37,39 +36,73 @@ function factsOf(db: Reader, kind: Fact['kind'], key: string): Fact[] {
   }
 }
 
-/**
- * Makes the facts of sources that are due, for as long as it may: a few of them in one transaction, so that a source that was taken off
- * the list has its facts, whatever happens. The event loop is given back in between.
- * @returns whether something is left to do
- */
-export function projectFacts(shop: Pick<Shop, 'db' | 'clock'>, forMs: number, realNow: () => number): boolean {
-  noteHours(shop);
-  const end = realNow() + forMs;
-  for (;;) {
-    const due = shop.db
+/** Makes the facts of what has happened, in small pieces, so that nobody waits for them. */
+export class FactsProjector {
+  /** Sources whose facts could not be made: they stay on the list, and keep no other from its turn. */
+  private readonly failed = new Set<string>();
+
+  constructor(private readonly shop: Pick<Shop, 'db' | 'clock' | 'log'>) {
+    const { db, clock } = shop;
+    // Sums are by days of the shop: where those begin at other instants, they are made anew.
+    if (noteHours(db, { zone: clock.zone, nowMs: clock.now() })) forgetFacts(db);
+  }
+
+  /**
+   * Makes facts for as long as it may: those of a few sources in one transaction with the sums, so that a source that was taken off the
+   * list has its facts, whatever happens.
+   * @returns whether something is left that can be made
+   */
+  work(forMs: number, realNow: () => number): boolean {
+    const end = realNow() + forMs;
+    for (;;) {
+      const due = this.due();
+      if (due.length === 0) return false;
+      this.shop.db.transaction((tx) => {
+        for (const source of due) this.make(tx, source);
+      });
+      if (realNow() >= end) return true;
+    }
+  }
+
+  private due(): Due[] {
+    return this.shop.db
       .select()
       .from(factsDue)
       .orderBy(sql`rowid`)
-      .limit(A_FEW)
-      .all();
-    if (due.length === 0) return false;
-    shop.db.transaction((tx) => {
-      for (const { kind, key } of due) {
-        replaceFacts(tx, shop.clock.zone, kind, key);
-        tx.delete(factsDue)
-          .where(and(eq(factsDue.kind, kind), eq(factsDue.key, key)))
+      .limit(A_FEW + this.failed.size)
+      .all()
+      .filter((source) => !this.failed.has(sourceOf(source)))
+      .slice(0, A_FEW);
+  }
+
+  private make(tx: Reader, source: Due): void {
+    try {
+      // A transaction within the transaction: what fails leaves the others as they are.
+      tx.transaction((inner) => {
+        replaceFacts(inner, this.shop.clock.zone, source);
+        inner
+          .delete(factsDue)
+          .where(and(eq(factsDue.kind, source.kind), eq(factsDue.key, source.key)))
           .run();
-      }
-    });
-    if (realNow() >= end) return true;
+      });
+    } catch (error) {
+      if (storageFault(error) !== undefined) throw error;
+      this.failed.add(sourceOf(source));
+      this.shop.log.error(
+        { err: error, source },
+        'the figures of this could not be made; they are tried again at the next start',
+      );
+    }
   }
 }
 
+const sourceOf = ({ kind, key }: Due): string => `${kind}/${key}`;
+
 /** Takes what a source has brought so far out of the sums, and puts what it brings now in. */
-function replaceFacts(tx: Reader, zone: string, kind: Fact['kind'], key: string): void {
-  const source = `${kind}/${key}`;
+function replaceFacts(tx: Reader, zone: string, due: Due): void {
+  const source = sourceOf(due);
   const before = tx.select().from(facts).where(eq(facts.source, source)).all();
-  const after = factsOf(tx, kind, key);
+  const after = factsOf(tx, due);
   const same = before.length === after.length && after.every((fact) => before.some((row) => isSame(row, fact)));
   if (same) return;
   for (const row of before) addParts(tx, zone, factOf(row), -1);
@@ -83,40 +116,20 @@ function replaceFacts(tx: Reader, zone: string, kind: Fact['kind'], key: string)
   }
 }
 
+const PLAIN = ['id', 'fromMs', 'toMs', 'printerId', 'stockId', 'queueId', 'modeId', 'customer'] as const;
+
 function isSame(row: FactRow, fact: Fact): boolean {
   return (
-    row.id === fact.id &&
-    row.fromMs === fact.fromMs &&
-    row.toMs === fact.toMs &&
-    row.stockId === fact.stockId &&
-    row.queueId === fact.queueId &&
-    row.modeId === fact.modeId &&
-    row.customer === fact.customer &&
+    PLAIN.every((key) => row[key] === fact[key]) &&
     QUANTITY_NAMES.every((name) => row[name] === (fact.amounts[name] ?? 0))
   );
 }
 
-export function factOf(row: FactRow): Fact {
-  const { id, kind, fromMs, toMs, printerId, stockId, queueId, modeId, customer, runId, jobId } = row;
+function factOf(row: FactRow): Fact {
+  const { source: _source, ...plain } = row;
   const amounts: Amounts = {};
   for (const name of QUANTITY_NAMES) if (row[name] !== 0) amounts[name] = row[name];
-  return { id, kind, fromMs, toMs, printerId, stockId, queueId, modeId, customer, runId, jobId, amounts };
-}
-
-/** Hours, or days of the shop, that hold a span whole. */
-export function bordersOf(grain: Grain, fromMs: number, toMs: number, zone: string): number[] {
-  if (grain === 'hour') {
-    const first = Math.floor(fromMs / HOUR_MS);
-    const last = Math.floor(toMs / HOUR_MS) + 1;
-    return Array.from({ length: last - first + 1 }, (_, i) => (first + i) * HOUR_MS);
-  }
-  const borders = [startOfDay(fromMs, zone)];
-  while ((borders.at(-1) ?? 0) <= toMs) {
-    const next = new TZDate(borders.at(-1) ?? 0, zone);
-    next.setDate(next.getDate() + 1);
-    borders.push(next.getTime());
-  }
-  return borders;
+  return { ...plain, amounts };
 }
 
 const ADDED = Object.fromEntries(
