@@ -85,7 +85,12 @@ export const stockOrders = sqliteTable(
     /** It is all there, or was given up. */
     closedMs: integer('closed_ms'),
   },
-  (t) => [index('stock_order_open').on(t.closedMs, t.stockId)],
+  (t) => [
+    index('stock_order_stock').on(t.stockId, t.closedMs),
+    index('stock_order_open')
+      .on(t.orderedMs)
+      .where(sql`closed_ms IS NULL`),
+  ],
 );
 
 export const spools = sqliteTable(

@@ -8,7 +8,8 @@ CREATE TABLE `stock_orders` (
 	FOREIGN KEY (`stock_id`) REFERENCES `stocks`(`id`) ON UPDATE no action ON DELETE no action
 );
 --> statement-breakpoint
-CREATE INDEX `stock_order_open` ON `stock_orders` (`closed_ms`,`stock_id`);--> statement-breakpoint
+CREATE INDEX `stock_order_stock` ON `stock_orders` (`stock_id`,`closed_ms`);--> statement-breakpoint
+CREATE INDEX `stock_order_open` ON `stock_orders` (`ordered_ms`) WHERE closed_ms IS NULL;--> statement-breakpoint
 ALTER TABLE `runs` ADD `meant_spool_id` text REFERENCES spools(id);--> statement-breakpoint
 ALTER TABLE `stocks` ADD `usable_mm` real DEFAULT 1000 NOT NULL;--> statement-breakpoint
 ALTER TABLE `stocks` ADD `part_discount` real DEFAULT 0.15 NOT NULL;--> statement-breakpoint

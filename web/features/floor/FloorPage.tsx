@@ -15,6 +15,7 @@ import { PrinterHead } from './PrinterHead.tsx';
 import { PrinterSheet } from './PrinterSheet.tsx';
 import { Strip } from './Strip.tsx';
 import { TimeRuler } from './TimeRuler.tsx';
+import { ChoiceBar } from '../../ui/time/ChoiceBar.tsx';
 import { ZOOMS } from './timeView.ts';
 import { awaySpans, useFloor } from './useFloor.ts';
 import { useOffers } from './useOffers.ts';
@@ -83,21 +84,16 @@ function FloorAt({ now }: { readonly now: () => number }) {
           >
             <ListOrdered size={16} aria-hidden="true" /> Propose an order
           </Button>
-          <div className="flex items-center max-phone:hidden" role="group" aria-label="Time shown">
-            {ZOOMS.map((zoom) => (
-              <button
-                key={zoom.name}
-                type="button"
-                aria-pressed={Math.abs(drawn.toMs - drawn.fromMs - 3 * zoom.allH * 36e5) < 36e5 * 0.2}
-                onClick={() => {
-                  show(zoom);
-                }}
-                className="rounded-md border border-transparent px-2 py-1 whitespace-nowrap text-soft hover:text-ink aria-pressed:border-ink aria-pressed:bg-spool aria-pressed:font-medium aria-pressed:text-on-spool"
-              >
-                {zoom.name}
-              </button>
-            ))}
-          </div>
+          <ChoiceBar
+            label="Time shown"
+            choices={ZOOMS.map(({ name }) => name)}
+            chosen={ZOOMS.find(({ allH }) => Math.abs(drawn.toMs - drawn.fromMs - 3 * allH * 36e5) < 36e5 * 0.2)?.name}
+            className="max-phone:hidden"
+            onChoose={(name) => {
+              const zoom = ZOOMS.find((each) => each.name === name);
+              if (zoom) show(zoom);
+            }}
+          />
           {floor.loading ? (
             <p className="w-full text-soft">Reading …</p>
           ) : phone && hands.length > 0 ? null : (

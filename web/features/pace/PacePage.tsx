@@ -150,23 +150,20 @@ function PaceAt({ now }: { readonly now: () => number }) {
                 <Changes />
               </div>
             </div>
-            <div className="mt-4 flex items-center gap-1" role="group" aria-label="Side by side">
-              <h2 className="mr-2 font-semibold">Side by side</h2>
-              {THINGS.map((each) => (
-                <button
-                  key={each}
-                  type="button"
-                  aria-pressed={each === of}
-                  onClick={() => {
-                    set({ of: each === 'printer' ? '' : each });
-                  }}
-                  className="rounded-md border border-transparent px-2 py-1 text-soft hover:text-ink aria-pressed:border-ink aria-pressed:bg-spool aria-pressed:font-medium aria-pressed:text-on-spool"
-                >
-                  {each}s
-                </button>
-              ))}
+            <div className="mt-4 flex items-center gap-3">
+              <h2 className="font-semibold">Side by side</h2>
+              <ChoiceBar
+                label="Side by side"
+                choices={THINGS.map((each) => `${each}s` as const)}
+                chosen={`${of}s`}
+                onChoose={(words) => {
+                  const next = THINGS.find((each) => words === `${each}s`) ?? 'printer';
+                  set({ of: next === 'printer' ? '' : next });
+                }}
+              />
             </div>
-            {things && (
+            {/* What was asked for before is shown under its own name or not at all. */}
+            {things?.rows.every(({ keys }) => keys[0]?.by === of) && (
               <PaceTable
                 answer={things}
                 of={of}

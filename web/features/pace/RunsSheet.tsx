@@ -3,6 +3,7 @@ import { durationText } from '../../../core/units/durationText.ts';
 import { errorText } from '../../api/client.ts';
 import { clockText, useShopNow, useZone } from '../../app/shopTime.ts';
 import { moneyText } from '../../draw/money.ts';
+import { Button } from '../../ui/Button.tsx';
 import { Sheet } from '../../ui/Sheet.tsx';
 import { number } from '../../ui/text/number.ts';
 import type { Period } from './periods.ts';
@@ -20,7 +21,9 @@ export function RunsSheet({
   readonly filter: PaceFilter;
   readonly onClose: () => void;
 }) {
-  const { data, error } = usePaceRuns(period, filter);
+  const { data: pages = [], error, isLoading, isValidating, setSize } = usePaceRuns(period, filter);
+  const runs = pages.flatMap((page) => page.runs);
+  const currency = pages[0]?.currency ?? '';
   const now = useShopNow(60_000) ?? 0;
   const zone = useZone();
   return (
@@ -31,9 +34,10 @@ export function RunsSheet({
       wide
     >
       {error && <p className="text-stop">{errorText(error)}</p>}
-      {data?.runs.length === 0 && <p className="text-soft">No run ended in this time.</p>}
+      {isLoading && <p className="text-soft">Reading …</p>}
+      {!isLoading && !error && runs.length === 0 && <p className="text-soft">No run ended in this time.</p>}
       <ul aria-label="Runs behind it">
-        {data?.runs.map((run) => (
+        {runs.map((run) => (
           <li key={`${run.runId} ${String(run.endedMs)}`} className="border-b border-rule py-1.5">
             <span className="flex items-baseline justify-between gap-2">
               <Link to={`/story/run/${run.runId}`} className="font-medium hover:underline">
@@ -53,12 +57,16 @@ export function RunsSheet({
                 {number(run.goodM2, 2)} <span className="text-soft">of {number(run.fedM2, 2)} m² good</span>
               </span>
               <span>{number(run.inkMl, 1)} ml</span>
-              <span>{moneyText(run.costMinor, data.currency)}</span>
+              <span>{moneyText(run.costMinor, currency)}</span>
             </span>
           </li>
         ))}
       </ul>
-      {data?.before != null && <p className="text-soft">Older ones are in the CSV of the API.</p>}
+      {pages.at(-1)?.before != null && (
+        <Button className="mt-2 w-full" disabled={isValidating} onClick={() => void setSize((size) => size + 1)}>
+          Older ones
+        </Button>
+      )}
     </Sheet>
   );
 }

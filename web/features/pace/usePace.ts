@@ -1,5 +1,7 @@
 import useSWR, { type SWRResponse } from 'swr';
+import useSWRInfinite from 'swr/infinite';
 import type { PaceAnswer, PaceRuns } from '../../../contract/api/pace.ts';
+import { getJson } from '../../api/client.ts';
 import type { Period } from './periods.ts';
 
 /** What figures are narrowed to. */
@@ -18,6 +20,15 @@ export function usePace(period: Period, by: string, filter: PaceFilter): SWRResp
   return useSWR(`/api/pace?${paceQuery(period, by, filter)}`, { refreshInterval: AGAIN_MS, keepPreviousData: true });
 }
 
-export function usePaceRuns(period: Period, filter: PaceFilter): SWRResponse<PaceRuns, Error> {
-  return useSWR(`/api/pace/runs?${paceQuery(period, '', filter)}`, { keepPreviousData: true });
+/** The runs behind a figure, a page at a time. */
+export function usePaceRuns(period: Period, filter: PaceFilter) {
+  return useSWRInfinite<PaceRuns, Error>(
+    (index: number, last: PaceRuns | null) => {
+      if (index > 0 && last?.before == null) return null;
+      const before = last?.before == null ? '' : `&before=${encodeURIComponent(last.before)}`;
+      return `/api/pace/runs?${paceQuery(period, '', filter)}${before}`;
+    },
+    getJson<PaceRuns>,
+    { revalidateFirstPage: false },
+  );
 }

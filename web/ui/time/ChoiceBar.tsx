@@ -5,15 +5,18 @@ export function ChoiceBar<T extends string>({
   label,
   choices,
   chosen,
+  className = '',
   onChoose,
 }: {
   readonly label: string;
   readonly choices: readonly T[];
-  readonly chosen: T;
+  /** Undefined: none of them. */
+  readonly chosen: T | undefined;
+  readonly className?: string;
   readonly onChoose: (choice: T) => void;
 }) {
   return (
-    <div className="flex items-center" role="group" aria-label={label}>
+    <div className={`flex items-center ${className}`} role="group" aria-label={label}>
       {choices.map((each) => (
         <button
           key={each}
@@ -22,7 +25,7 @@ export function ChoiceBar<T extends string>({
           onClick={() => {
             onChoose(each);
           }}
-          className="rounded-md border border-transparent px-2 py-1 text-soft hover:text-ink aria-pressed:border-ink aria-pressed:bg-spool aria-pressed:font-medium aria-pressed:text-on-spool"
+          className="rounded-md border border-transparent px-2 py-1 whitespace-nowrap text-soft hover:text-ink aria-pressed:border-ink aria-pressed:bg-spool aria-pressed:font-medium aria-pressed:text-on-spool"
         >
           {each}
         </button>
