@@ -3,14 +3,15 @@ import { defineConfig } from 'drizzle-kit';
 export default defineConfig({
   dialect: 'sqlite',
   schema: [
-    './server/db/schema.ts',
-    './server/db/records.ts',
-    './server/db/careTables.ts',
-    './server/db/headTables.ts',
-    './server/db/peopleTables.ts',
-    './server/db/awayTables.ts',
-    './server/db/messageTables.ts',
-    './server/db/factTables.ts',
+    './server/db/tables/floorTables.ts',
+    './server/db/tables/schema.ts',
+    './server/db/tables/records.ts',
+    './server/db/tables/careTables.ts',
+    './server/db/tables/headTables.ts',
+    './server/db/tables/peopleTables.ts',
+    './server/db/tables/awayTables.ts',
+    './server/db/tables/messageTables.ts',
+    './server/db/tables/factTables.ts',
   ],
   out: './server/db/migrations',
 });

@@ -4,7 +4,7 @@
  */
 import { readFileSync } from 'node:fs';
 import type { PrinterView, RunItem, SpoolView } from '../contract/api/floor.ts';
-import type { SpoolDetail } from '../contract/api/media.ts';
+import type { SpoolDetail } from '../contract/api/media/media.ts';
 import type { ClockView } from '../contract/api/common.ts';
 import type { HandView } from '../contract/api/hand.ts';
 import { TestShop } from '../e2e/driver/shop.ts';

@@ -6,7 +6,7 @@
 import { readFile } from 'node:fs/promises';
 import { seededRandom } from '../core/random.ts';
 import { TestShop } from '../e2e/driver/shop.ts';
-import { plainCorpus } from '../server/testing/corpus.ts';
+import { plainCorpus } from '../server/testing/pictures/corpus.ts';
 import { mutate } from '../server/testing/mutate.ts';
 
 const EACH = Number(process.argv[2] ?? 2000);

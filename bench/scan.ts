@@ -17,7 +17,7 @@ import {
   scanOf,
   someFaults,
   takingOf,
-} from '../server/testing/scanCorpus.ts';
+} from '../server/testing/pictures/scanCorpus.ts';
 
 const SCANS = Number(process.argv[2] ?? 500);
 

@@ -1,6 +1,6 @@
 import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { SpoolDetail } from '../../contract/api/media.ts';
+import type { SpoolDetail } from '../../contract/api/media/media.ts';
 import { pdfFile } from './files.ts';
 import type { TestShop } from './shop.ts';
 

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import type { PaceAnswer } from '../../contract/api/pace.ts';
+import type { PaceAnswer } from '../../contract/api/pace/pace.ts';
 import { pdfFile } from '../driver/files.ts';
 import { TestShop } from '../driver/shop.ts';
 

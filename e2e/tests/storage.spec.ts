@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
 import Database from 'better-sqlite3';
-import type { SpoolDetail } from '../../contract/api/media.ts';
+import type { SpoolDetail } from '../../contract/api/media/media.ts';
 import type { StorageView } from '../../contract/api/storage.ts';
 import { pdfFile } from '../driver/files.ts';
 import { TestShop } from '../driver/shop.ts';

@@ -1,6 +1,6 @@
 import { eq } from 'drizzle-orm';
 import type { Db, Reader } from '../db/open.ts';
-import { settings } from '../db/schema.ts';
+import { settings } from '../db/tables/schema.ts';
 import type { DayEnd, ShopClock } from '../ports/clock.ts';
 
 interface Anchor {

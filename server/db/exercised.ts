@@ -1,7 +1,7 @@
 import { eq } from 'drizzle-orm';
-import { channelExercise } from './careTables.ts';
+import { channelExercise } from './tables/careTables.ts';
 import type { Reader } from './open.ts';
-import type { printers } from './schema.ts';
+import type { printers } from './tables/floorTables.ts';
 
 /**
  * When each channel of a printer was last exercised (ms): as its firings say, else as the device does. A device's own word never

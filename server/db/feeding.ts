@@ -3,7 +3,8 @@ import type { PrinterConfig } from '../../contract/api/floor.ts';
 import { sheetsOf } from '../../core/estimate/cutPath.ts';
 import type { Feeding } from '../../core/stock/need.ts';
 import type { Reader } from './open.ts';
-import { printers, type runs, stocks } from './schema.ts';
+import { type runs } from './tables/schema.ts';
+import { printers, stocks } from './tables/floorTables.ts';
 
 type RunRow = typeof runs.$inferSelect;
 

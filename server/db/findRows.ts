@@ -1,7 +1,8 @@
 import { eq, sql } from 'drizzle-orm';
 import type { Reader } from './open.ts';
 import { prepared } from './prepared.ts';
-import { printers, runs } from './schema.ts';
+import { runs } from './tables/schema.ts';
+import { printers } from './tables/floorTables.ts';
 
 const runById = prepared((db) =>
   db

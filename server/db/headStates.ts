@@ -1,6 +1,6 @@
 import { and, desc, eq, isNotNull, sql } from 'drizzle-orm';
 import type { FaultsByChannel } from '../../core/heads/printerHeads.ts';
-import { channelHeads, nozzleChecks } from './headTables.ts';
+import { channelHeads, nozzleChecks } from './tables/headTables.ts';
 import type { Reader } from './open.ts';
 import { prepared } from './prepared.ts';
 

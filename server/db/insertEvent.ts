@@ -1,7 +1,7 @@
 import { type Placeholder, sql } from 'drizzle-orm';
 import type { Tx } from './open.ts';
 import { prepared } from './prepared.ts';
-import { events } from './records.ts';
+import { events } from './tables/records.ts';
 
 const eventInsert = (undo: Placeholder | null) =>
   prepared((db) =>

@@ -5,7 +5,8 @@ import type { CutLine } from '../../core/contour/contourRule.ts';
 import type { FinishedPage } from '../../core/ticket/finishedPage.ts';
 import type { Sides, Ticket } from '../../core/ticket/ticket.ts';
 import type { Reader } from './open.ts';
-import { type jobs, printers, queues, stocks } from './schema.ts';
+import { type jobs, queues } from './tables/schema.ts';
+import { printers, stocks } from './tables/floorTables.ts';
 
 /** How a ticket makes pages look; empty where they look as they came. The pages' pictures are kept by it. */
 export function appearanceKey({ values }: Ticket): string {

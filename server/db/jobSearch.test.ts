@@ -4,7 +4,7 @@ import { eq } from 'drizzle-orm';
 import { type TestShop, admitPlain, openTestShop } from '../testing/shopFixture.ts';
 import { changeJob } from '../usecases/ticket/changeJobs.ts';
 import { isTooShort } from '../../core/ticket/jobQuery.ts';
-import { jobs } from './schema.ts';
+import { jobs } from './tables/schema.ts';
 import { type JobsWanted, listJobs } from './views.ts';
 
 let shop: TestShop;

@@ -2,7 +2,7 @@ import { type SQL, sql } from 'drizzle-orm';
 import type { JobsWhich } from '../../contract/api/job.ts';
 import { type QueryField, type QueryWord, isIndexed, queryWords } from '../../core/ticket/jobQuery.ts';
 import type { Reader } from './open.ts';
-import { jobs } from './schema.ts';
+import { jobs } from './tables/schema.ts';
 
 /** Columns of the index by what people call them; state and priority change too often to be in it. */
 const COLUMNS: Readonly<Partial<Record<QueryField, string>>> = {

@@ -17,9 +17,10 @@ import {
   runAttempts,
   spoolLedger,
   tasks,
-} from './records.ts';
-import { people } from './peopleTables.ts';
-import { jobPages, jobs, printers, queues, runs, settings } from './schema.ts';
+} from './tables/records.ts';
+import { people } from './tables/peopleTables.ts';
+import { jobPages, jobs, queues, runs, settings } from './tables/schema.ts';
+import { printers } from './tables/floorTables.ts';
 import { listJobs } from './views.ts';
 
 const ALL = 'server/db/migrations';

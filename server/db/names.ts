@@ -1,5 +1,6 @@
 import type { Reader } from './open.ts';
-import type { printers, queues, stocks } from './schema.ts';
+import type { queues } from './tables/schema.ts';
+import type { printers, stocks } from './tables/floorTables.ts';
 
 /** What printers, stocks and queues are called, by id: they are few, and lists name many of each. */
 export function namesOf(db: Reader, table: typeof printers | typeof stocks | typeof queues): Map<string, string> {

@@ -2,7 +2,7 @@ import Database from 'better-sqlite3';
 import { type BetterSQLite3Database, drizzle } from 'drizzle-orm/better-sqlite3';
 import { migrate } from 'drizzle-orm/better-sqlite3/migrator';
 import { keepStatements } from './keptStatements.ts';
-import * as schema from './schema.ts';
+import * as schema from './tables/schema.ts';
 
 export type Db = BetterSQLite3Database<typeof schema>;
 /** What a transaction hands to its body; plain queries work on either. */

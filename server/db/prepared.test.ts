@@ -5,7 +5,7 @@ import type { Reader } from './open.ts';
 import { keepStatements } from './keptStatements.ts';
 import { findPrinter } from './findRows.ts';
 import { prepared } from './prepared.ts';
-import { printers } from './schema.ts';
+import { printers } from './tables/floorTables.ts';
 
 let opened: ReturnType<typeof openTestShop>;
 beforeEach(() => {

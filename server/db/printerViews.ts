@@ -1,4 +1,4 @@
-import { inkLedger, inkSums, spoolSums } from './records.ts';
+import { inkLedger, inkSums, spoolSums } from './tables/records.ts';
 import { type Placeholder, type SQL, and, asc, desc, eq, inArray, isNotNull, sql } from 'drizzle-orm';
 import { neededMm } from '../../core/stock/need.ts';
 import { exercisedMs } from './exercised.ts';
@@ -9,7 +9,8 @@ import { prepared } from './prepared.ts';
 import type { PrinterView, SpoolView } from '../../contract/api/floor.ts';
 import { LAST, correctionOf, medianRatio } from '../../core/estimate/correction.ts';
 import type { Reader } from './open.ts';
-import { printers, runs, spools, stocks } from './schema.ts';
+import { runs } from './tables/schema.ts';
+import { printers, spools, stocks } from './tables/floorTables.ts';
 
 /** What is left on the spools that a condition picks, the gone ones left out. */
 const spoolQuery = (which?: (placeholder: Placeholder) => SQL) =>

@@ -3,7 +3,8 @@ import type { HotFolderView, PresetView, QueueView, StockView } from '../../cont
 import { LIVE_JOB_STATES } from '../../core/flow/job.ts';
 import { makeTicket } from '../../core/ticket/ticket.ts';
 import type { Reader } from './open.ts';
-import { hotFolders, jobs, presets, printers, queues, stockSettings, stocks } from './schema.ts';
+import { hotFolders, jobs, presets, queues } from './tables/schema.ts';
+import { printers, stockSettings, stocks } from './tables/floorTables.ts';
 
 export type FolderState = HotFolderView['state'];
 

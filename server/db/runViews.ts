@@ -14,7 +14,7 @@ import { feedingOf } from './feeding.ts';
 import { appearanceKey } from './jobLook.ts';
 import type { Reader } from './open.ts';
 import { jobWordsOf, runWordsOf } from './runWords.ts';
-import { jobPages, jobs, pieces, runPieces, runs } from './schema.ts';
+import { jobPages, jobs, pieces, runPieces, runs } from './tables/schema.ts';
 import { runName } from '../../core/flow/runName.ts';
 
 type RunRow = typeof runs.$inferSelect;

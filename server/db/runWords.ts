@@ -3,7 +3,8 @@ import { tz } from '@date-fns/tz';
 import { format } from 'date-fns';
 import { eq, inArray } from 'drizzle-orm';
 import type { Reader } from './open.ts';
-import { jobs, type runs, settings, stocks } from './schema.ts';
+import { jobs, type runs, settings } from './tables/schema.ts';
+import { stocks } from './tables/floorTables.ts';
 
 type RunRow = typeof runs.$inferSelect;
 

@@ -1,8 +1,8 @@
 import { and, asc, gte, eq, lt } from 'drizzle-orm';
 import type { Random } from '../../core/random.ts';
 import type { Db, Reader } from '../db/open.ts';
-import { printerSpells, runAttempts } from '../db/records.ts';
-import { printers } from '../db/schema.ts';
+import { printerSpells, runAttempts } from '../db/tables/records.ts';
+import { printers } from '../db/tables/floorTables.ts';
 
 const MIN = 60_000;
 /** The shop closes so long after it has opened; then its printers are switched off. */

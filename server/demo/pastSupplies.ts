@@ -1,6 +1,6 @@
 import { and, eq, like, sql } from 'drizzle-orm';
-import { inkLedger, spoolLedger } from '../db/records.ts';
-import { printers, spools, stocks } from '../db/schema.ts';
+import { inkLedger, spoolLedger } from '../db/tables/records.ts';
+import { printers, spools, stocks } from '../db/tables/floorTables.ts';
 import { spoolLeftMm } from '../db/printerViews.ts';
 import type { Shop } from '../shop.ts';
 import { INK_USED } from './floorData.ts';

@@ -2,7 +2,7 @@ import { COORDINATOR } from '../../core/events/actor.ts';
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { inArray } from 'drizzle-orm';
-import { jobs, refusals } from '../db/schema.ts';
+import { jobs, refusals } from '../db/tables/schema.ts';
 import { Intake } from '../ingest/intake.ts';
 import { Refused, type Shop, newId } from '../shop.ts';
 import { cancelJob } from '../usecases/ticket/closeJob.ts';
@@ -15,7 +15,7 @@ import { queueRun } from '../usecases/run/queueRun.ts';
 import { demoJobs } from './demoJobs.ts';
 import { SHOP } from './floorData.ts';
 import { demoIsDone } from './seedFloor.ts';
-import { timers } from '../db/careTables.ts';
+import { timers } from '../db/tables/careTables.ts';
 import { seedCare } from './seedCare.ts';
 import { QUIET_QUEUE, seedHistory } from './seedHistory.ts';
 

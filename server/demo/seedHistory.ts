@@ -3,7 +3,7 @@ import { tz } from '@date-fns/tz';
 import { eq, inArray } from 'drizzle-orm';
 import { addDays, format, startOfDay } from 'date-fns';
 import { type Random, seededRandom } from '../../core/random.ts';
-import { jobs, pieces, settings } from '../db/schema.ts';
+import { jobs, pieces, settings } from '../db/tables/schema.ts';
 import { LiveBus } from '../http/liveBus.ts';
 import type { Shop } from '../shop.ts';
 import { changeJob } from '../usecases/ticket/changeJobs.ts';

@@ -1,7 +1,7 @@
 import { eq } from 'drizzle-orm';
-import { careItems, channelExercise, timers } from '../db/careTables.ts';
-import { channelFirings, inkLedger, spoolLedger } from '../db/records.ts';
-import { printers, spools } from '../db/schema.ts';
+import { careItems, channelExercise, timers } from '../db/tables/careTables.ts';
+import { channelFirings, inkLedger, spoolLedger } from '../db/tables/records.ts';
+import { printers, spools } from '../db/tables/floorTables.ts';
 import { type CareShop, careOf, daily, exercised, logOf, openCareShop, whitePurge } from '../testing/careFixture.ts';
 import { ServedShop } from '../testing/servedShop.ts';
 import { careReport, idle } from '../testing/shopFixture.ts';

@@ -4,7 +4,7 @@ import { findRun } from '../db/findRows.ts';
 import { Ajv } from 'ajv';
 import { eq } from 'drizzle-orm';
 import { COORDINATOR } from '../../core/events/actor.ts';
-import { jobs } from '../db/schema.ts';
+import { jobs } from '../db/tables/schema.ts';
 import { transact } from '../shop.ts';
 import { type TestHttp, openTestHttp } from '../testing/httpFixture.ts';
 import { allFacts } from '../testing/factsCheck.ts';

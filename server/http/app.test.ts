@@ -6,7 +6,7 @@ import { PDFDocument } from '@cantoo/pdf-lib';
 import { eq } from 'drizzle-orm';
 import sharp from 'sharp';
 import type { RunDetail } from '../../contract/api/run.ts';
-import { printers, spools } from '../db/schema.ts';
+import { printers, spools } from '../db/tables/floorTables.ts';
 import { type TestShop, admitPlain } from '../testing/shopFixture.ts';
 import { changeJob } from '../usecases/ticket/changeJobs.ts';
 

@@ -1,6 +1,6 @@
 import { undoRight } from '../../core/people/undoRight.ts';
 import { ROLES, type Right, allows, rightOf } from '../../core/people/rights.ts';
-import { events } from '../db/records.ts';
+import { events } from '../db/tables/records.ts';
 import { type TestHttp, openTestHttp } from '../testing/httpFixture.ts';
 import { signedInAs } from '../testing/signedIn.ts';
 import { makeToken } from '../usecases/people/tokens.ts';

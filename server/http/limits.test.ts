@@ -2,7 +2,7 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { type AddressInfo, connect } from 'node:net';
 import { dirname } from 'node:path';
 import { eq } from 'drizzle-orm';
-import { jobs } from '../db/schema.ts';
+import { jobs } from '../db/tables/schema.ts';
 import { admitPlain } from '../testing/shopFixture.ts';
 import { type TestHttp, openTestHttp } from '../testing/httpFixture.ts';
 import { asPage, signedInAs } from '../testing/signedIn.ts';

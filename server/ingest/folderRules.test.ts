@@ -2,7 +2,7 @@ import { existsSync, mkdirSync, readFileSync, readdirSync, renameSync, rmSync, w
 import { join } from 'node:path';
 import { eq } from 'drizzle-orm';
 import sharp from 'sharp';
-import { hotFolders, jobs, presets } from '../db/schema.ts';
+import { hotFolders, jobs, presets } from '../db/tables/schema.ts';
 import { openRefusals } from '../db/views.ts';
 import { type TestShop, openTestShop } from '../testing/shopFixture.ts';
 import { HotFolders } from './hotFolders.ts';

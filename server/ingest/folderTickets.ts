@@ -1,7 +1,7 @@
 import { renameSync } from 'node:fs';
 import { mkdir, readFile, rename, rm, stat } from 'node:fs/promises';
 import { basename, join } from 'node:path';
-import type { hotFolders } from '../db/schema.ts';
+import type { hotFolders } from '../db/tables/schema.ts';
 import { writeWhole } from '../files/atomic.ts';
 import { type Shop, newId } from '../shop.ts';
 import { lateTicket } from '../usecases/arrival/applyLateTicket.ts';

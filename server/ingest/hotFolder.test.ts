@@ -12,7 +12,7 @@ import {
 import { dirname, join } from 'node:path';
 import { eq } from 'drizzle-orm';
 import sharp from 'sharp';
-import { hotFolders } from '../db/schema.ts';
+import { hotFolders } from '../db/tables/schema.ts';
 import { listJobs, openRefusals } from '../db/views.ts';
 import { type TestShop, openTestShop } from '../testing/shopFixture.ts';
 import { HotFolder, type HotFolderRow } from './hotFolder.ts';

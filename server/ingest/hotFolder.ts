@@ -3,7 +3,7 @@ import { mkdir, rename, rm, stat } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import type { HotFolderView } from '../../contract/api/ticket.ts';
 import type { NameContext } from '../../core/ticket/namePattern.ts';
-import type { hotFolders } from '../db/schema.ts';
+import type { hotFolders } from '../db/tables/schema.ts';
 import { writeWhole } from '../files/atomic.ts';
 import { type Shop, newId } from '../shop.ts';
 import { forgetArriving, showArriving } from '../usecases/arrival/recordArriving.ts';

@@ -1,4 +1,4 @@
-import { hotFolders } from '../db/schema.ts';
+import { hotFolders } from '../db/tables/schema.ts';
 import type { Shop } from '../shop.ts';
 import { HotFolder } from './hotFolder.ts';
 import type { Intake } from './intake.ts';

@@ -2,7 +2,7 @@ import { TaskStopped, isClosing } from '../ports/work.ts';
 import { mkdir, readFile, readdir, rename, rm, rmdir, unlink } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { eq } from 'drizzle-orm';
-import { refusals } from '../db/schema.ts';
+import { refusals } from '../db/tables/schema.ts';
 import { exists, writeWhole } from '../files/atomic.ts';
 import { Refused, type Shop } from '../shop.ts';
 import { type Arrival, admitJob, jobsOfClaim } from '../usecases/arrival/admitJob.ts';

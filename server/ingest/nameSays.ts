@@ -1,6 +1,6 @@
 import { type NameContext, compilePattern, readFolders, readName } from '../../core/ticket/namePattern.ts';
 import type { TicketPart } from '../../core/ticket/ticket.ts';
-import type { hotFolders } from '../db/schema.ts';
+import type { hotFolders } from '../db/tables/schema.ts';
 
 /**
  * What folders and name of a file say, by the rules of its hot folder. A name that doesn't match says nothing; one that matches

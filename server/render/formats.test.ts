@@ -16,7 +16,7 @@ import {
   spotTiff,
   svgOf,
   tiffOf,
-} from '../testing/corpus.ts';
+} from '../testing/pictures/corpus.ts';
 import { mutate } from '../testing/mutate.ts';
 import type { FileFacts } from './facts.ts';
 import { layPdf } from './out/layPdf.ts';

@@ -8,7 +8,7 @@ import type { LaidMarks } from '../../core/layout/marks/mark.ts';
 import { marksOf } from '../../core/layout/marks/marks.ts';
 import { readLimits } from '../limits.ts';
 import { encodeCode } from './out/encodeCode.ts';
-import { readCode } from '../testing/readCode.ts';
+import { readCode } from '../testing/pictures/readCode.ts';
 import { jobSheet } from './out/jobSheet.ts';
 import { layPdf } from './out/layPdf.ts';
 import { scanPdf } from './pdf/scanPdf.ts';

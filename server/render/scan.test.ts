@@ -3,7 +3,15 @@ import { drawPlot } from '../../core/heads/drawPlot.ts';
 import { pictureOf } from '../../core/heads/scan/picture.ts';
 import { readPlot } from '../../core/heads/scan/readPlot.ts';
 import { seededRandom } from '../../core/random.ts';
-import { CORPUS_PLOT, NO_SCORE, addScore, pictureFrom, scanOf, someFaults, takingOf } from '../testing/scanCorpus.ts';
+import {
+  CORPUS_PLOT,
+  NO_SCORE,
+  addScore,
+  pictureFrom,
+  scanOf,
+  someFaults,
+  takingOf,
+} from '../testing/pictures/scanCorpus.ts';
 
 const NO_CODE = { code: () => undefined, ink: '#000000' };
 

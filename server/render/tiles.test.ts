@@ -8,7 +8,7 @@ import { readLimits } from '../limits.ts';
 import { assemblyMap } from './out/assemblyMap.ts';
 import type { LaidArt } from './out/artPlace.ts';
 import { layPdf } from './out/layPdf.ts';
-import { pdfPicture, pictureDifference } from '../testing/pdfPicture.ts';
+import { pdfPicture, pictureDifference } from '../testing/pictures/pdfPicture.ts';
 import { firstLook } from '../work/runTask.ts';
 import { testFolder } from '../testing/testFolder.ts';
 

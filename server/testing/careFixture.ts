@@ -1,7 +1,7 @@
 import type { TimerBody } from '../../contract/api/care.ts';
 import { eventSentence } from '../../core/events/sentence.ts';
-import { channelExercise } from '../db/careTables.ts';
-import { events } from '../db/records.ts';
+import { channelExercise } from '../db/tables/careTables.ts';
+import { events } from '../db/tables/records.ts';
 import { careBetween, careView } from '../usecases/care/careItems.ts';
 import { createDesign } from '../usecases/care/designs.ts';
 import { createTimers } from '../usecases/care/timers.ts';

@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { QUANTITY_NAMES, type Quantity } from '../../core/pace/quantities.ts';
-import { factParts, facts, factsDue } from '../db/factTables.ts';
-import { runAttempts } from '../db/records.ts';
+import { factParts, facts, factsDue } from '../db/tables/factTables.ts';
+import { runAttempts } from '../db/tables/records.ts';
 import type { Shop } from '../shop.ts';
 import { FactsProjector, forgetFacts } from '../usecases/pace/factsProjector.ts';
 

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
-import { events, inkLedger, spoolLedger } from '../db/records.ts';
-import { jobPages, jobs, pieces, refusals, runPieces, runs, ticketChanges } from '../db/schema.ts';
+import { events, inkLedger, spoolLedger } from '../db/tables/records.ts';
+import { jobPages, jobs, pieces, refusals, runPieces, runs, ticketChanges } from '../db/tables/schema.ts';
 import type { Shop } from '../shop.ts';
 
 /** Prepared once: a million rows are written by them. */

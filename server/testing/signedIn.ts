@@ -1,5 +1,5 @@
 import type { Role } from '../../core/people/rights.ts';
-import { people } from '../db/peopleTables.ts';
+import { people } from '../db/tables/peopleTables.ts';
 import { type Shop, newId, transact } from '../shop.ts';
 import { openSession } from '../usecases/people/sessions.ts';
 import { storeSignIn } from '../usecases/people/signInSwitch.ts';

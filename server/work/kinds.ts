@@ -1,6 +1,6 @@
 import type { MessagePort } from 'node:worker_threads';
 import type { Actor } from '../../core/events/actor.ts';
-import type { ArrivalRule } from '../db/schema.ts';
+import type { ArrivalRule } from '../db/tables/schema.ts';
 import type { Limits } from '../limits.ts';
 import type { Batch, BatchMedia, WaitingJob } from '../../core/layout/arrange/batches.ts';
 import type { NestInput } from '../../core/layout/nestInput.ts';

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { tasks } from '../db/records.ts';
+import { tasks } from '../db/tables/records.ts';
 import type { TaskSteps } from '../ports/shopTasks.ts';
 import { openTestShop, type TestShop } from '../testing/shopFixture.ts';
 import type { ShopTaskKinds } from './kinds.ts';

@@ -2,7 +2,7 @@ import { and, eq, inArray } from 'drizzle-orm';
 import type { ErrorDetail } from '../../contract/api/common.ts';
 import type { TaskView } from '../../contract/api/task.ts';
 import type { Db, Tx } from '../db/open.ts';
-import { tasks } from '../db/records.ts';
+import { tasks } from '../db/tables/records.ts';
 import type { ShopTasks, TaskSteps } from '../ports/shopTasks.ts';
 import { TaskStopped, isClosing } from '../ports/work.ts';
 import type { ShopTaskKind, ShopTaskKinds } from './kinds.ts';

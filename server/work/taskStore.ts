@@ -1,7 +1,7 @@
 import { and, eq, inArray, lt, notInArray } from 'drizzle-orm';
 import type { TaskView } from '../../contract/api/task.ts';
 import type { Db } from '../db/open.ts';
-import { tasks } from '../db/records.ts';
+import { tasks } from '../db/tables/records.ts';
 import { SHOP_TASK_KINDS } from './kinds.ts';
 
 type TaskRow = typeof tasks.$inferSelect;

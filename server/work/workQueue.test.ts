@@ -4,7 +4,7 @@ import { join, resolve } from 'node:path';
 import { eq } from 'drizzle-orm';
 import fc from 'fast-check';
 import { type OpenDb, openDb } from '../db/open.ts';
-import { tasks } from '../db/records.ts';
+import { tasks } from '../db/tables/records.ts';
 import { TaskStopped, isClosing, stepOf } from '../ports/work.ts';
 import type { NestOrder, PictureOrder } from './kinds.ts';
 import type { Executor } from './pool.ts';

@@ -1,6 +1,6 @@
 import { eq } from 'drizzle-orm';
 import type { HandView } from '../../../contract/api/hand.ts';
-import { printers, spools } from '../../db/schema.ts';
+import { printers, spools } from '../../db/tables/floorTables.ts';
 import { type TestHttp, openTestHttp } from '../../testing/httpFixture.ts';
 import { type TestShop, admitPlain, switchOn } from '../../testing/shopFixture.ts';
 import { TESTER } from '../../testing/tester.ts';

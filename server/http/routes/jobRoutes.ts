@@ -7,7 +7,7 @@ import { Type } from 'typebox';
 import { LogEvent, Nothing } from '../../../contract/api/common.ts';
 import { JobDetail, JobPrice, JobList, JobListQuery, RefusalView, WorksheetOrder } from '../../../contract/api/job.ts';
 import { JobChange, JobsChange, JobsChanged } from '../../../contract/api/ticket.ts';
-import { jobs } from '../../db/schema.ts';
+import { jobs } from '../../db/tables/schema.ts';
 import { isTooShort } from '../../../core/ticket/jobQuery.ts';
 import { jobDetail, latestLog, listJobs, openRefusals } from '../../db/views.ts';
 import { Refused, type Shop } from '../../shop.ts';

@@ -1,5 +1,5 @@
-import { PaceAnswer, PaceChanges, PaceQuery, PaceRuns, PaceRunsQuery } from '../../../contract/api/pace.ts';
-import { STORY_KINDS, Story } from '../../../contract/api/story.ts';
+import { PaceAnswer, PaceChanges, PaceQuery, PaceRuns, PaceRunsQuery } from '../../../contract/api/pace/pace.ts';
+import { STORY_KINDS, Story } from '../../../contract/api/pace/story.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import { paceChanges } from '../../usecases/pace/changes.ts';
 import { paceCsv } from '../../usecases/pace/paceCsv.ts';

@@ -1,13 +1,13 @@
 import { Type } from 'typebox';
 import { Id, Nothing } from '../../../contract/api/common.ts';
-import { SpoolChoice, SpoolProposal } from '../../../contract/api/spoolProposal.ts';
+import { SpoolChoice, SpoolProposal } from '../../../contract/api/media/spoolProposal.ts';
 import {
   SpoolImport,
   SpoolImportAnswer,
   StockOrderCreate,
   StockOutlooks,
   StockTake,
-} from '../../../contract/api/supply.ts';
+} from '../../../contract/api/media/supply.ts';
 import type { Shop } from '../../shop.ts';
 import { countStock } from '../../usecases/media/countStock.ts';
 import { importSpools } from '../../usecases/media/importSpools.ts';

@@ -1,6 +1,6 @@
 import { PDFDocument, PDFName, type PDFObject, type PDFPage, PDFString, rgb } from '@cantoo/pdf-lib';
-import { pictureDifference } from '../../testing/pdfPicture.ts';
-import { seenAndPrinted } from '../../testing/seenAndPrinted.ts';
+import { pictureDifference } from '../../testing/pictures/pdfPicture.ts';
+import { seenAndPrinted } from '../../testing/pictures/seenAndPrinted.ts';
 
 const WHITE = [255, 255, 255];
 const name = (text: string): PDFName => PDFName.of(text);

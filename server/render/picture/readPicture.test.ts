@@ -3,9 +3,9 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { seededRandom } from '../../../core/random.ts';
-import { type TiffPlan, pdfWith, tiffOf } from '../../testing/corpus.ts';
-import { pictureDifference } from '../../testing/pdfPicture.ts';
-import { seenAndPrinted } from '../../testing/seenAndPrinted.ts';
+import { type TiffPlan, pdfWith, tiffOf } from '../../testing/pictures/corpus.ts';
+import { pictureDifference } from '../../testing/pictures/pdfPicture.ts';
+import { seenAndPrinted } from '../../testing/pictures/seenAndPrinted.ts';
 import { type Completeness, inspectFile } from '../completeness.ts';
 
 const near = (colour: readonly number[]) => colour.map((value) => expect.closeTo(value, -1) as number);

@@ -3,7 +3,7 @@ import { and, eq, inArray, ne, sql } from 'drizzle-orm';
 import { partsOf } from '../../../core/ticket/parts.ts';
 import type { Ticket, TicketPart } from '../../../core/ticket/ticket.ts';
 import type { Reader } from '../../db/open.ts';
-import { type ArrivalRule, hotFolders, jobPages, jobs, type queues } from '../../db/schema.ts';
+import { type ArrivalRule, hotFolders, jobPages, jobs, type queues } from '../../db/tables/schema.ts';
 import type { FileFacts } from '../../render/facts.ts';
 import { type Shop, type Work, newId, transact } from '../../shop.ts';
 import { addOutstandingPieces, panelCount, pieceKinds } from '../ticket/outstandingPieces.ts';

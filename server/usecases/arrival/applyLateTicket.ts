@@ -1,7 +1,7 @@
 import { PROGRAM } from '../../../core/events/actor.ts';
 import { and, desc, eq, inArray, like, or } from 'drizzle-orm';
 import { type TicketPart, makeTicket, sameValue } from '../../../core/ticket/ticket.ts';
-import { jobs } from '../../db/schema.ts';
+import { jobs } from '../../db/tables/schema.ts';
 import { Refused, type Shop, newId, transact } from '../../shop.ts';
 import { anewFor, changeOne } from '../ticket/changeJobs.ts';
 import { TicketService } from '../ticket/ticketService.ts';

@@ -1,6 +1,6 @@
 import { PROGRAM } from '../../../core/events/actor.ts';
 import { and, eq } from 'drizzle-orm';
-import { jobs } from '../../db/schema.ts';
+import { jobs } from '../../db/tables/schema.ts';
 import { type Shop, newId, transact } from '../../shop.ts';
 import { TicketService } from '../ticket/ticketService.ts';
 

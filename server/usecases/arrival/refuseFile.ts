@@ -1,7 +1,7 @@
 import type { Actor } from '../../../core/events/actor.ts';
 import { PROGRAM } from '../../../core/events/actor.ts';
 import { and, eq, sql } from 'drizzle-orm';
-import { hotFolders, jobs, refusals } from '../../db/schema.ts';
+import { hotFolders, jobs, refusals } from '../../db/tables/schema.ts';
 import { type Shop, type Work, newId, transact } from '../../shop.ts';
 import type { Arrival } from './admitJob.ts';
 

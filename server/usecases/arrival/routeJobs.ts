@@ -5,7 +5,7 @@ import type { DryRun } from '../../../contract/api/shop.ts';
 import { sideMargins, usableWidth } from '../../../core/layout/usableWidth.ts';
 import { type RoutedJob, type Rule, routeByRules } from '../../../core/routing/rules.ts';
 import { acceptsForm } from '../../../core/stock/form.ts';
-import { jobs, pieces, queues } from '../../db/schema.ts';
+import { jobs, pieces, queues } from '../../db/tables/schema.ts';
 import { type Shop, transact } from '../../shop.ts';
 import { changeJobs } from '../ticket/changeJobs.ts';
 import { type Floor, queueFor } from '../plan/plannedFloor.ts';

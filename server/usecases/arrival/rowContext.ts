@@ -1,5 +1,5 @@
 import type { RowContext } from '../../../core/ticket/ticketRow.ts';
-import { stocks } from '../../db/schema.ts';
+import { stocks } from '../../db/tables/floorTables.ts';
 import type { Shop } from '../../shop.ts';
 import { TicketService } from '../ticket/ticketService.ts';
 

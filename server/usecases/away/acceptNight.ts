@@ -1,9 +1,9 @@
 import { eq, inArray } from 'drizzle-orm';
 import type { Actor } from '../../../core/events/actor.ts';
-import { type KeptUnit, type NightUndo, nightProposals } from '../../db/awayTables.ts';
+import { type KeptUnit, type NightUndo, nightProposals } from '../../db/tables/awayTables.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { findRun } from '../../db/findRows.ts';
-import { jobs } from '../../db/schema.ts';
+import { jobs } from '../../db/tables/schema.ts';
 import type { RunHow } from '../../ports/work.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
 import { layOutRun } from '../layout/layOutRun.ts';

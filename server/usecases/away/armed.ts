@@ -1,5 +1,5 @@
 import { and, desc, eq, gt, isNull, lte } from 'drizzle-orm';
-import { awayPeriods } from '../../db/awayTables.ts';
+import { awayPeriods } from '../../db/tables/awayTables.ts';
 import type { Reader } from '../../db/open.ts';
 import { prepared } from '../../db/prepared.ts';
 

@@ -1,9 +1,10 @@
 import { eq } from 'drizzle-orm';
 import type { AwayLearned, AwayNow, AwaySimulation, AwayView, MorningView } from '../../../contract/api/away.ts';
 import { eventSentence } from '../../../core/events/sentence.ts';
-import { awayPeriods } from '../../db/awayTables.ts';
-import { events, inkLedger, printerSpells, runAttempts } from '../../db/records.ts';
-import { runs, spools } from '../../db/schema.ts';
+import { awayPeriods } from '../../db/tables/awayTables.ts';
+import { events, inkLedger, printerSpells, runAttempts } from '../../db/tables/records.ts';
+import { runs } from '../../db/tables/schema.ts';
+import { spools } from '../../db/tables/floorTables.ts';
 import { type Answered, type TestHttp, openTestHttp } from '../../testing/httpFixture.ts';
 import { ServedShop } from '../../testing/servedShop.ts';
 import { admitPlain, report, switchOn, type TestShop } from '../../testing/shopFixture.ts';

@@ -1,8 +1,9 @@
 import { and, eq, gte, inArray, lte } from 'drizzle-orm';
 import { costOfRun } from '../../../core/estimate/money.ts';
 import type { Reader } from '../../db/open.ts';
-import { runAttempts } from '../../db/records.ts';
-import { printers, runs, stocks } from '../../db/schema.ts';
+import { runAttempts } from '../../db/tables/records.ts';
+import { runs } from '../../db/tables/schema.ts';
+import { printers, stocks } from '../../db/tables/floorTables.ts';
 import { firedMl } from '../run/runCost.ts';
 
 /** An attempt that failed or was cancelled, and what it cost: media, ink and the machine's time. */

@@ -8,9 +8,9 @@ import { channelHeads as headsOfChannel, modeAsks } from '../../../core/heads/pr
 import { Attendance, type TimeSpan, attendedSpans } from '../../../core/schedule/shopHours.ts';
 import { exercisedMs } from '../../db/exercised.ts';
 import { findPrinter } from '../../db/findRows.ts';
-import { channelHeads } from '../../db/headTables.ts';
-import { inkLedger, pieceOutcomes, printerSpells, runAttempts } from '../../db/records.ts';
-import { runs } from '../../db/schema.ts';
+import { channelHeads } from '../../db/tables/headTables.ts';
+import { inkLedger, pieceOutcomes, printerSpells, runAttempts } from '../../db/tables/records.ts';
+import { runs } from '../../db/tables/schema.ts';
 import { inkAsItGoes } from '../../../core/estimate/correction.ts';
 import type { Shop } from '../../shop.ts';
 import { exerciseDoses } from '../care/exercise.ts';

@@ -1,9 +1,9 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { eq } from 'drizzle-orm';
-import { careItems } from '../../db/careTables.ts';
+import { careItems } from '../../db/tables/careTables.ts';
 import { spoolLeftMm } from '../../db/printerViews.ts';
-import { runs } from '../../db/schema.ts';
+import { runs } from '../../db/tables/schema.ts';
 import { LockStep, type LockedDevice } from '../../testing/lockStep.ts';
 import { type TestShop, admitPlain, openTestShop } from '../../testing/shopFixture.ts';
 import { TESTER } from '../../testing/tester.ts';

@@ -1,8 +1,8 @@
 import { eq } from 'drizzle-orm';
 import type { AwayNow, NightProposal } from '../../../contract/api/away.ts';
 import { eventSentence } from '../../../core/events/sentence.ts';
-import { jobs, runs } from '../../db/schema.ts';
-import { events } from '../../db/records.ts';
+import { jobs, runs } from '../../db/tables/schema.ts';
+import { events } from '../../db/tables/records.ts';
 import { type Answered, type TestHttp, openTestHttp } from '../../testing/httpFixture.ts';
 import { type TestShop, admitPlain, switchOn } from '../../testing/shopFixture.ts';
 import { TESTER } from '../../testing/tester.ts';

@@ -2,7 +2,7 @@ import { eq, lt } from 'drizzle-orm';
 import type { NightAsk, NightProposal } from '../../../contract/api/away.ts';
 import type { NightAnswer, NightSide } from '../../../core/night/proposeNight.ts';
 import type { NightUnit } from '../../../core/night/nightUnits.ts';
-import { nightProposals } from '../../db/awayTables.ts';
+import { nightProposals } from '../../db/tables/awayTables.ts';
 import { type RunHow, stepOf } from '../../ports/work.ts';
 import { type Shop, newId, transact } from '../../shop.ts';
 import { nightUnits } from './nightUnits.ts';

@@ -3,7 +3,7 @@ import { callsForCare } from '../../../core/care/careRule.ts';
 import { careBeforeRun } from '../../../core/care/purgeRule.ts';
 import { occurrencesAfter } from '../../../core/care/recurrence.ts';
 import { type Actor, timer } from '../../../core/events/actor.ts';
-import { careItems, timers } from '../../db/careTables.ts';
+import { careItems, timers } from '../../db/tables/careTables.ts';
 import { feedingOf } from '../../db/feeding.ts';
 import { type PrinterBase, printerViews } from '../../db/printerViews.ts';
 import { type Shop, type Work, transact } from '../../shop.ts';

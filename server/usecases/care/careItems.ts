@@ -4,12 +4,12 @@ import { type Actor, PROGRAM, timer } from '../../../core/events/actor.ts';
 import type { CareWhat } from '../../../core/care/careData.ts';
 import { isLate, latestStartMs } from '../../../core/care/purgeRule.ts';
 import { CARE_STATES_ON_PRINTER, type CareAction, careStatesBefore, nextCareState } from '../../../core/flow/care.ts';
-import { careItems } from '../../db/careTables.ts';
+import { careItems } from '../../db/tables/careTables.ts';
 import { exercisedMs } from '../../db/exercised.ts';
 import { findPrinter } from '../../db/findRows.ts';
 import type { Reader } from '../../db/open.ts';
 import { prepared } from '../../db/prepared.ts';
-import type { printers } from '../../db/schema.ts';
+import type { printers } from '../../db/tables/floorTables.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 import { carePrinter, careWork, designRow } from './careWork.ts';
 

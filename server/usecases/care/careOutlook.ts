@@ -1,7 +1,7 @@
 import { plannedFirings } from '../../../core/care/plannedPurges.ts';
 import { type PlannedFiring, type PurgeOutlook, purgeOutlook } from '../../../core/care/outlook.ts';
 import type { Line } from '../../../core/schedule/plan.ts';
-import type { printers } from '../../db/schema.ts';
+import type { printers } from '../../db/tables/floorTables.ts';
 import type { Shop } from '../../shop.ts';
 import { readFloor } from '../plan/fit.ts';
 import type { Floor } from '../plan/plannedFloor.ts';

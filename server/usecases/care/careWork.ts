@@ -5,10 +5,10 @@ import { checkPlot } from '../../../core/heads/checkPlot.ts';
 import { FEED_NOMINAL_MM } from '../../../core/heads/feedCheck.ts';
 import { markInk, plotPrinter } from '../../../core/heads/printerHeads.ts';
 import { mmText } from '../../../core/units/lengthText.ts';
-import { purgeDesigns } from '../../db/careTables.ts';
+import { purgeDesigns } from '../../db/tables/careTables.ts';
 import { findPrinter, findRun } from '../../db/findRows.ts';
 import type { Reader } from '../../db/open.ts';
-import type { printers } from '../../db/schema.ts';
+import type { printers } from '../../db/tables/floorTables.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { Refused } from '../../shop.ts';
 

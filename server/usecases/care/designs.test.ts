@@ -1,6 +1,6 @@
 import { eq } from 'drizzle-orm';
 import type { PrinterConfig } from '../../../contract/api/floor.ts';
-import { printers } from '../../db/schema.ts';
+import { printers } from '../../db/tables/floorTables.ts';
 import { type CareShop, WREN_SHEET, daily, openCareShop, whitePurge } from '../../testing/careFixture.ts';
 import { TESTER } from '../../testing/tester.ts';
 import { copyOfDesign, createDesign, removeDesign } from '../../usecases/care/designs.ts';

@@ -1,8 +1,8 @@
 import { eq } from 'drizzle-orm';
 import { fullMarks } from '../../../core/layout/marks/markSettings.ts';
-import { channelExercise } from '../../db/careTables.ts';
+import { channelExercise } from '../../db/tables/careTables.ts';
 import { findRun } from '../../db/findRows.ts';
-import { channelFirings } from '../../db/records.ts';
+import { channelFirings } from '../../db/tables/records.ts';
 import { type TestShop, admitPlain, openTestShop, report } from '../../testing/shopFixture.ts';
 import { TESTER } from '../../testing/tester.ts';
 import { recordRunReport } from '../device/machineReports.ts';

@@ -1,9 +1,9 @@
 import { and, eq, gte, sql } from 'drizzle-orm';
 import { DOSE_WINDOW, exerciseMl, lastExercised } from '../../../core/care/exercise.ts';
 import type { OutlookChannel } from '../../../core/care/outlook.ts';
-import { channelExercise } from '../../db/careTables.ts';
-import { channelFirings } from '../../db/records.ts';
-import type { printers } from '../../db/schema.ts';
+import { channelExercise } from '../../db/tables/careTables.ts';
+import { channelFirings } from '../../db/tables/records.ts';
+import type { printers } from '../../db/tables/floorTables.ts';
 import { exercisedMs } from '../../db/exercised.ts';
 import type { Shop, Work } from '../../shop.ts';
 import { countIdle } from '../heads/idleSpells.ts';

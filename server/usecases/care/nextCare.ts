@@ -9,7 +9,7 @@ import { feedingOf } from '../../db/feeding.ts';
 import { findRun } from '../../db/findRows.ts';
 import { spoolLeftMm } from '../../db/printerViews.ts';
 import type { Reader } from '../../db/open.ts';
-import { type printers, spools, stocks } from '../../db/schema.ts';
+import { type printers, spools, stocks } from '../../db/tables/floorTables.ts';
 import { eq } from 'drizzle-orm';
 import type { Shop } from '../../shop.ts';
 import { type CareRow, careLine, giveUpCare, mayBeginMs, skipCare } from './careItems.ts';

@@ -1,6 +1,6 @@
 import { type EvenMl, type PurgedPlan, type PurgedPrinter, planWithPurges } from '../../../core/care/plannedPurges.ts';
 import { findPrinter } from '../../db/findRows.ts';
-import type { printers } from '../../db/schema.ts';
+import type { printers } from '../../db/tables/floorTables.ts';
 import type { Shop } from '../../shop.ts';
 import { type Floor, snapshotFor } from '../plan/plannedFloor.ts';
 import { onlyNeeded } from './careItems.ts';

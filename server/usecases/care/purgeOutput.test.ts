@@ -2,7 +2,7 @@ import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { PDFArray, PDFDict, PDFDocument, PDFName } from '@cantoo/pdf-lib';
 import sharp, { type Region } from 'sharp';
-import { pdfPicture } from '../../testing/pdfPicture.ts';
+import { pdfPicture } from '../../testing/pictures/pdfPicture.ts';
 import { inflateSync } from 'node:zlib';
 import { dotsOfFile } from '../../../core/raster/channelFile.ts';
 import { testFolder } from '../../testing/testFolder.ts';

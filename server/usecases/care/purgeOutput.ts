@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { LINE_PITCH, TILE } from '../../../core/raster/dotLines.ts';
-import type { printers } from '../../db/schema.ts';
+import type { printers } from '../../db/tables/floorTables.ts';
 import { tileGrid } from '../../../core/raster/channelFile.ts';
 import { metresText } from '../../../core/units/lengthText.ts';
 import { type ChannelSize, linedChannelFile } from '../../render/out/channelFile.ts';

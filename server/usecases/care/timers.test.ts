@@ -1,6 +1,7 @@
 import { eq } from 'drizzle-orm';
-import { careItems } from '../../db/careTables.ts';
-import { printers, runs } from '../../db/schema.ts';
+import { careItems } from '../../db/tables/careTables.ts';
+import { runs } from '../../db/tables/schema.ts';
+import { printers } from '../../db/tables/floorTables.ts';
 import { type CareShop, careOf, daily, openCareShop, whitePurge } from '../../testing/careFixture.ts';
 import { TESTER } from '../../testing/tester.ts';
 import { startCare } from '../../usecases/care/careItems.ts';

@@ -7,7 +7,7 @@ import { recurrenceText } from '../../../core/care/timerText.ts';
 import type { CareWhat } from '../../../core/care/careData.ts';
 import { wallTimeOf } from '../../../core/care/wallTime.ts';
 import type { Actor } from '../../../core/events/actor.ts';
-import { timers } from '../../db/careTables.ts';
+import { timers } from '../../db/tables/careTables.ts';
 import { findRun } from '../../db/findRows.ts';
 import type { Reader } from '../../db/open.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';

@@ -1,6 +1,6 @@
 import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
 import { eq } from 'drizzle-orm';
-import { settings } from '../../db/schema.ts';
+import { settings } from '../../db/tables/schema.ts';
 import type { Shop } from '../../shop.ts';
 
 /*

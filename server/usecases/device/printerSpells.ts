@@ -1,5 +1,5 @@
 import { and, eq, isNull } from 'drizzle-orm';
-import { printerSpells } from '../../db/records.ts';
+import { printerSpells } from '../../db/tables/records.ts';
 import type { Work } from '../../shop.ts';
 
 /** Ends the spell in which a printer was until now and begins the next one. */

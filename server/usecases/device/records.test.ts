@@ -1,9 +1,16 @@
 import { findRun } from '../../db/findRows.ts';
 import { desc, eq, sql } from 'drizzle-orm';
 import fc from 'fast-check';
-import { channelFirings, pieceOutcomes, printerSpells, runAttempts, spoolLedger, spoolSums } from '../../db/records.ts';
+import {
+  channelFirings,
+  pieceOutcomes,
+  printerSpells,
+  runAttempts,
+  spoolLedger,
+  spoolSums,
+} from '../../db/tables/records.ts';
 import { spoolLeftMm } from '../../db/printerViews.ts';
-import { pieces, runs } from '../../db/schema.ts';
+import { pieces, runs } from '../../db/tables/schema.ts';
 import { transact } from '../../shop.ts';
 import { TESTER } from '../../testing/tester.ts';
 import { admitPlain, idle, openTestShop, report, type TestShop } from '../../testing/shopFixture.ts';

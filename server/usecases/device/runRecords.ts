@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
-import { channelFirings, inkLedger, pieceOutcomes } from '../../db/records.ts';
-import { pieces } from '../../db/schema.ts';
+import { channelFirings, inkLedger, pieceOutcomes } from '../../db/tables/records.ts';
+import { pieces } from '../../db/tables/schema.ts';
 import { findPrinter } from '../../db/findRows.ts';
 import type { Work } from '../../shop.ts';
 import { keepExercise } from '../care/exercise.ts';

@@ -3,7 +3,7 @@ import type { MachineState } from '../../../contract/machine/protocol.ts';
 import { spoolViews } from '../../db/printerViews.ts';
 import type { SpoolView } from '../../../contract/api/floor.ts';
 import { eq } from 'drizzle-orm';
-import { spools } from '../../db/schema.ts';
+import { spools } from '../../db/tables/floorTables.ts';
 import type { MachineLink } from '../../ports/machineLink.ts';
 import type { Shop } from '../../shop.ts';
 

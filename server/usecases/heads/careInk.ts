@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import { careMonths } from '../../db/headTables.ts';
+import { careMonths } from '../../db/tables/headTables.ts';
 import type { Tx } from '../../db/open.ts';
 
 /** Adds ink that care has fired to its month. */

@@ -4,7 +4,7 @@ import { plotPixels } from '../../../core/heads/drawPlot.ts';
 import { markInk, plotPrinter } from '../../../core/heads/printerHeads.ts';
 import type { RunHow } from '../../ports/work.ts';
 import { findPrinter } from '../../db/findRows.ts';
-import type { printers } from '../../db/schema.ts';
+import type { printers } from '../../db/tables/floorTables.ts';
 import type { PlotFileOrder } from '../../render/out/checkPlotFiles.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import { carePrinter } from '../care/careWork.ts';

@@ -1,9 +1,9 @@
 import { eq } from 'drizzle-orm';
 import { strainOf } from '../../../core/heads/clogLearning.ts';
 import type { ChannelFaults } from '../../../core/heads/nozzleFaults.ts';
-import { careMonths, careOutcomes, channelHeads, clogSpells, nozzleChecks } from '../../db/headTables.ts';
+import { careMonths, careOutcomes, channelHeads, clogSpells, nozzleChecks } from '../../db/tables/headTables.ts';
 import { checkToRead, faultsOf } from '../../db/headStates.ts';
-import { stocks } from '../../db/schema.ts';
+import { stocks } from '../../db/tables/floorTables.ts';
 import { type CareShop, careOf, exercised, logOf, openCareShop } from '../../testing/careFixture.ts';
 import { ServedShop } from '../../testing/servedShop.ts';
 import { careReport } from '../../testing/shopFixture.ts';

@@ -11,10 +11,10 @@ import {
   careOutcomes,
   clogSpells,
   nozzleChecks,
-} from '../../db/headTables.ts';
+} from '../../db/tables/headTables.ts';
 import { findPrinter } from '../../db/findRows.ts';
 import type { Reader } from '../../db/open.ts';
-import type { printers } from '../../db/schema.ts';
+import type { printers } from '../../db/tables/floorTables.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 import { type HeadRow, countIdle, headRow, keepHead } from './idleSpells.ts';
 

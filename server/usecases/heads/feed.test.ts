@@ -1,7 +1,7 @@
 import { ServedShop } from '../../testing/servedShop.ts';
 import { eq } from 'drizzle-orm';
-import { feedFactors } from '../../db/headTables.ts';
-import { spools } from '../../db/schema.ts';
+import { feedFactors } from '../../db/tables/headTables.ts';
+import { spools } from '../../db/tables/floorTables.ts';
 import { type CareShop, logOf, openCareShop } from '../../testing/careFixture.ts';
 import { admitPlain, careReport } from '../../testing/shopFixture.ts';
 import { TESTER } from '../../testing/tester.ts';

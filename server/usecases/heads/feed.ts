@@ -2,9 +2,9 @@ import { and, eq } from 'drizzle-orm';
 import type { Actor } from '../../../core/events/actor.ts';
 import { FEED_NOMINAL_MM, feedFactor } from '../../../core/heads/feedCheck.ts';
 import { mmText } from '../../../core/units/lengthText.ts';
-import { feedFactors } from '../../db/headTables.ts';
+import { feedFactors } from '../../db/tables/headTables.ts';
 import type { Reader } from '../../db/open.ts';
-import { type printers, spools, stocks } from '../../db/schema.ts';
+import { type printers, spools, stocks } from '../../db/tables/floorTables.ts';
 import { Refused, type Shop, type Work, transact } from '../../shop.ts';
 import { carePrinter } from '../care/careWork.ts';
 

@@ -11,9 +11,9 @@ import {
   strainOf,
 } from '../../../core/heads/clogLearning.ts';
 import { exercisedMs } from '../../db/exercised.ts';
-import { channelHeads } from '../../db/headTables.ts';
+import { channelHeads } from '../../db/tables/headTables.ts';
 import type { Reader } from '../../db/open.ts';
-import type { printers } from '../../db/schema.ts';
+import type { printers } from '../../db/tables/floorTables.ts';
 import type { Tx } from '../../db/open.ts';
 
 export type HeadRow = typeof channelHeads.$inferSelect;

@@ -8,7 +8,7 @@ import { oversprayOf, usableWidth } from '../../../core/layout/usableWidth.ts';
 import { and, eq, sql } from 'drizzle-orm';
 import type { LayoutChange } from '../../../contract/api/run.ts';
 import { findClashes } from '../../../core/layout/checkLayout.ts';
-import { runPieces, runs } from '../../db/schema.ts';
+import { runPieces, runs } from '../../db/tables/schema.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { Refused, type Shop, type Work, transact } from '../../shop.ts';
 import { relayBack, isBack } from './relayBack.ts';

@@ -17,7 +17,7 @@ import type { PrinterConfig } from '../../../contract/api/floor.ts';
 import type { Sides } from '../../../core/ticket/ticket.ts';
 import type { Reader } from '../../db/open.ts';
 import { runPieceRows } from '../../db/runViews.ts';
-import { type jobPages, runs } from '../../db/schema.ts';
+import { type jobPages, runs } from '../../db/tables/schema.ts';
 import type { RunRow } from '../run/transitionRun.ts';
 
 /** A piece of a run where it lies, with what marks and files need to know of it. */

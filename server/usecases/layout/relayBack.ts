@@ -5,7 +5,7 @@ import { turnedSize } from '../../../core/geometry/turn.ts';
 import { backAngle, backRect, backSettings } from '../../../core/layout/arrange/twoSides.ts';
 import { usableWidth } from '../../../core/layout/usableWidth.ts';
 import { otherSide, runPieceRows } from '../../db/runViews.ts';
-import { runPieces, runs } from '../../db/schema.ts';
+import { runPieces, runs } from '../../db/tables/schema.ts';
 import type { Work } from '../../shop.ts';
 import type { RunRow } from '../run/transitionRun.ts';
 

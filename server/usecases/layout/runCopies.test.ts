@@ -1,6 +1,6 @@
 import { TESTER } from '../../testing/tester.ts';
 import { eq } from 'drizzle-orm';
-import { jobs, pieces, runPieces } from '../../db/schema.ts';
+import { jobs, pieces, runPieces } from '../../db/tables/schema.ts';
 import { Refused } from '../../shop.ts';
 import { type TestShop, admitPlain, openTestShop } from '../../testing/shopFixture.ts';
 import { changeJob } from '../ticket/changeJobs.ts';

@@ -2,7 +2,7 @@ import { findRun } from '../../db/findRows.ts';
 import { type Actor } from '../../../core/events/actor.ts';
 import { and, asc, desc, eq, inArray } from 'drizzle-orm';
 import { setHere } from '../../../core/ticket/ticket.ts';
-import { jobPages, pieces, runPieces } from '../../db/schema.ts';
+import { jobPages, pieces, runPieces } from '../../db/tables/schema.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 import { partsOf } from '../../../core/ticket/parts.ts';

@@ -18,7 +18,7 @@ import { batches } from '../../db/batches.ts';
 import type { Reader } from '../../db/open.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { runPieceRows } from '../../db/runViews.ts';
-import { runPieces, runs } from '../../db/schema.ts';
+import { runPieces, runs } from '../../db/tables/schema.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 import { claimPieces, releasePieces } from '../run/pieces.ts';
 import { updateJobStates, jobsOfRun } from '../ticket/jobStates.ts';

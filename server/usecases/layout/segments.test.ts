@@ -1,7 +1,7 @@
 import { findRun } from '../../db/findRows.ts';
 import { TESTER } from '../../testing/tester.ts';
 import { eq } from 'drizzle-orm';
-import { pieces, runs } from '../../db/schema.ts';
+import { pieces, runs } from '../../db/tables/schema.ts';
 import { runDetail, runItems } from '../../db/runViews.ts';
 import { jobItem, latestLog } from '../../db/views.ts';
 import { Refused } from '../../shop.ts';

@@ -5,7 +5,7 @@ import type { TwoSidesOrder } from '../../../contract/api/run.ts';
 import { spoolLeftMm } from '../../db/printerViews.ts';
 import { runDetail } from '../../db/runViews.ts';
 import { jobItem } from '../../db/views.ts';
-import { pieces, runs } from '../../db/schema.ts';
+import { pieces, runs } from '../../db/tables/schema.ts';
 import { NO_MARKS } from '../../../core/layout/marks/markSettings.ts';
 import { Refused } from '../../shop.ts';
 import { admitPlain, openTestShop, type TestShop } from '../../testing/shopFixture.ts';

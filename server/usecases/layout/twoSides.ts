@@ -8,7 +8,8 @@ import type { BacksRule, RunSide, SideSettings, TwoSidesOrder } from '../../../c
 import { batches } from '../../db/batches.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { otherSide, runPieceRows } from '../../db/runViews.ts';
-import { pieces, runPieces, runs, spools } from '../../db/schema.ts';
+import { pieces, runPieces, runs } from '../../db/tables/schema.ts';
+import { spools } from '../../db/tables/floorTables.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 import { relayBack } from './relayBack.ts';
 import { updateJobStates, jobsOfRun } from '../ticket/jobStates.ts';

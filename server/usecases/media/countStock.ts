@@ -1,4 +1,4 @@
-import type { StockTake } from '../../../contract/api/supply.ts';
+import type { StockTake } from '../../../contract/api/media/supply.ts';
 import type { Actor } from '../../../core/events/actor.ts';
 import { spoolViews } from '../../db/printerViews.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';

@@ -1,9 +1,9 @@
 import Papa from 'papaparse';
-import { SPOOL_LIMITS, type SpoolCreate } from '../../../contract/api/media.ts';
-import type { SpoolImportAnswer } from '../../../contract/api/supply.ts';
+import { SPOOL_LIMITS, type SpoolCreate } from '../../../contract/api/media/media.ts';
+import type { SpoolImportAnswer } from '../../../contract/api/media/supply.ts';
 import type { Actor } from '../../../core/events/actor.ts';
 import { type LengthUnit, parseLength } from '../../../core/units/length.ts';
-import { stocks } from '../../db/schema.ts';
+import { stocks } from '../../db/tables/floorTables.ts';
 import { Refused, type Shop, type Work, transact } from '../../shop.ts';
 import { addSpool, isLabelTaken } from './spools.ts';
 

@@ -2,7 +2,7 @@ import { tz } from '@date-fns/tz';
 import { format } from 'date-fns';
 import Papa from 'papaparse';
 import { mediaText } from '../../../core/stock/mediaText.ts';
-import { stocks } from '../../db/schema.ts';
+import { stocks } from '../../db/tables/floorTables.ts';
 import type { RunHow } from '../../ports/work.ts';
 import type { Shop } from '../../shop.ts';
 import { stockOutlooks } from './stockOutlook.ts';

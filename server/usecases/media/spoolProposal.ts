@@ -1,6 +1,6 @@
 import { eq } from 'drizzle-orm';
 import type { SpoolView } from '../../../contract/api/floor.ts';
-import type { SpoolChoice, SpoolProposal, SpoolProposalSide } from '../../../contract/api/spoolProposal.ts';
+import type { SpoolChoice, SpoolProposal, SpoolProposalSide } from '../../../contract/api/media/spoolProposal.ts';
 import type { Actor } from '../../../core/events/actor.ts';
 import { NARROWER_MM } from '../../../core/flow/startCheck.ts';
 import { metresText, mmText } from '../../../core/units/lengthText.ts';
@@ -9,7 +9,7 @@ import type { SpoolSide } from '../../../core/spools/proposeSpools.ts';
 import { spoolViews } from '../../db/printerViews.ts';
 import { findRun } from '../../db/findRows.ts';
 import { runItems } from '../../db/runViews.ts';
-import { runs } from '../../db/schema.ts';
+import { runs } from '../../db/tables/schema.ts';
 import type { RunHow } from '../../ports/work.ts';
 import { Refused, type Shop, type Work, transact } from '../../shop.ts';
 import { runName } from '../../../core/flow/runName.ts';

@@ -1,10 +1,10 @@
 import { type Actor } from '../../../core/events/actor.ts';
 import { and, eq, sum } from 'drizzle-orm';
-import type { SpoolCreate } from '../../../contract/api/media.ts';
+import type { SpoolCreate } from '../../../contract/api/media/media.ts';
 import type { Reader } from '../../db/open.ts';
 import { spoolLeftMm, spoolViews } from '../../db/printerViews.ts';
-import { spoolLedger } from '../../db/records.ts';
-import { spools, stocks } from '../../db/schema.ts';
+import { spoolLedger } from '../../db/tables/records.ts';
+import { spools, stocks } from '../../db/tables/floorTables.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 import { takeOffOrder } from './stockOrders.ts';
 import { metresText } from '../../../core/units/lengthText.ts';

@@ -1,7 +1,8 @@
 import { eq } from 'drizzle-orm';
 import { findRun } from '../../db/findRows.ts';
 import { printerViews, spoolLeftMm, spoolViews } from '../../db/printerViews.ts';
-import { jobs, printers, spools } from '../../db/schema.ts';
+import { jobs } from '../../db/tables/schema.ts';
+import { printers, spools } from '../../db/tables/floorTables.ts';
 import { transact } from '../../shop.ts';
 import { type TestShop, admitPlain, idle, openTestShop, report } from '../../testing/shopFixture.ts';
 import { TESTER } from '../../testing/tester.ts';

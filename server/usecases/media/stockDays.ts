@@ -4,8 +4,8 @@ import { getISODay, startOfDay } from 'date-fns';
 import type { LedgerEntry } from '../../../core/stock/roll.ts';
 import { attendedSpans } from '../../../core/schedule/shopHours.ts';
 import type { Reader } from '../../db/open.ts';
-import { spoolLedger } from '../../db/records.ts';
-import { spools } from '../../db/schema.ts';
+import { spoolLedger } from '../../db/tables/records.ts';
+import { spools } from '../../db/tables/floorTables.ts';
 import type { Shop } from '../../shop.ts';
 import { shopSetup } from '../setup/shopSetup.ts';
 

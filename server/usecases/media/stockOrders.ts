@@ -1,6 +1,6 @@
 import { and, asc, eq, isNull } from 'drizzle-orm';
 import type { Actor } from '../../../core/events/actor.ts';
-import { stockOrders, stocks } from '../../db/schema.ts';
+import { stockOrders, stocks } from '../../db/tables/floorTables.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 
 /** Media was ordered: what is on its way counts as there for the next order. */

@@ -1,9 +1,9 @@
 import { and, desc, eq, isNull, ne, sql, sum } from 'drizzle-orm';
-import type { StockOutlook, StockOutlooks } from '../../../contract/api/supply.ts';
+import type { StockOutlook, StockOutlooks } from '../../../contract/api/media/supply.ts';
 import { type UseUntil, daysLasting, orderAdvice, useAhead, usePattern } from '../../../core/forecast/stockForecast.ts';
 import type { Reader } from '../../db/open.ts';
-import { spoolLedger } from '../../db/records.ts';
-import { spools, stockOrders } from '../../db/schema.ts';
+import { spoolLedger } from '../../db/tables/records.ts';
+import { spools, stockOrders } from '../../db/tables/floorTables.ts';
 import type { Shop } from '../../shop.ts';
 import { plannedWithPurges } from '../care/plannedLines.ts';
 import { readFloor } from '../plan/fit.ts';

@@ -1,9 +1,9 @@
 import { asc, eq } from 'drizzle-orm';
 import fc from 'fast-check';
 import { spoolLeftMm, spoolViews } from '../../db/printerViews.ts';
-import { events, spoolLedger } from '../../db/records.ts';
+import { events, spoolLedger } from '../../db/tables/records.ts';
 import { runItems } from '../../db/runViews.ts';
-import { spools, stockOrders, stocks } from '../../db/schema.ts';
+import { spools, stockOrders, stocks } from '../../db/tables/floorTables.ts';
 import { type TestShop, admitPlain, openTestShop, idle } from '../../testing/shopFixture.ts';
 import { TESTER } from '../../testing/tester.ts';
 import { recordPrinterState } from '../device/machineReports.ts';

@@ -3,10 +3,10 @@ import { asc, eq, isNull } from 'drizzle-orm';
 import type { MailServerView, MessageSetup, MessageSetupAnswer } from '../../../contract/api/messages.ts';
 import type { Subscription } from '../../../core/messages/messageRules.ts';
 import type { Actor } from '../../../core/events/actor.ts';
-import { messageRules, webhooks } from '../../db/messageTables.ts';
+import { messageRules, webhooks } from '../../db/tables/messageTables.ts';
 import type { Reader } from '../../db/open.ts';
-import { people } from '../../db/peopleTables.ts';
-import { settings } from '../../db/schema.ts';
+import { people } from '../../db/tables/peopleTables.ts';
+import { settings } from '../../db/tables/schema.ts';
 import type { MailServer } from '../../ports/mailer.ts';
 import { Refused, type Shop, newId, transact } from '../../shop.ts';
 

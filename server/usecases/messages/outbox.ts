@@ -1,8 +1,8 @@
 import { createHmac } from 'node:crypto';
 import { and, asc, eq, lte } from 'drizzle-orm';
 import { nextTryMs } from '../../../core/messages/retry.ts';
-import { messageCauses, messageSends, webhooks } from '../../db/messageTables.ts';
-import { people } from '../../db/peopleTables.ts';
+import { messageCauses, messageSends, webhooks } from '../../db/tables/messageTables.ts';
+import { people } from '../../db/tables/peopleTables.ts';
 import type { Mailer } from '../../ports/mailer.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
 import { mailServer } from './messageSetup.ts';

@@ -2,7 +2,7 @@ import { dirname } from 'node:path';
 import { and, eq, inArray } from 'drizzle-orm';
 import { LIVE_RUN_STATES } from '../../../core/flow/run.ts';
 import { pruneRendered } from '../../files/renderedData.ts';
-import { jobs, pieces, runs } from '../../db/schema.ts';
+import { jobs, pieces, runs } from '../../db/tables/schema.ts';
 import type { Reader } from '../../db/open.ts';
 import type { Shop } from '../../shop.ts';
 

@@ -6,7 +6,7 @@ import { eq, inArray } from 'drizzle-orm';
 import { laidOutline } from '../../../core/geometry/laidOutline.ts';
 import { isMirrored } from '../../../core/layout/arrange/twoSides.ts';
 import { oversprayOf, usableWidth } from '../../../core/layout/usableWidth.ts';
-import { jobs, runs } from '../../db/schema.ts';
+import { jobs, runs } from '../../db/tables/schema.ts';
 import { pageAppearance } from '../../db/jobLook.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { fileFacts } from '../../files/atomic.ts';

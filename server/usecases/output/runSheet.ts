@@ -3,7 +3,7 @@ import { tz } from '@date-fns/tz';
 import { format } from 'date-fns';
 import { inArray } from 'drizzle-orm';
 import { fullMarks } from '../../../core/layout/marks/markSettings.ts';
-import { jobs } from '../../db/schema.ts';
+import { jobs } from '../../db/tables/schema.ts';
 import { spoolViews } from '../../db/printerViews.ts';
 import { runDetail } from '../../db/runViews.ts';
 import { turnText } from '../../../core/layout/arrange/twoSides.ts';

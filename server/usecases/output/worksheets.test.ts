@@ -7,7 +7,7 @@ import { PDFDocument } from '@cantoo/pdf-lib';
 import { format } from 'date-fns';
 import sharp from 'sharp';
 import { Refused } from '../../shop.ts';
-import { readCode } from '../../testing/readCode.ts';
+import { readCode } from '../../testing/pictures/readCode.ts';
 import { type TestShop, admitPlain, openTestShop } from '../../testing/shopFixture.ts';
 import { changeJob } from '../ticket/changeJobs.ts';
 import { worksheetOf } from './worksheets.ts';

@@ -3,7 +3,7 @@ import { tz } from '@date-fns/tz';
 import { format } from 'date-fns';
 import { inArray } from 'drizzle-orm';
 import type { WorksheetOrder } from '../../../contract/api/job.ts';
-import { jobs } from '../../db/schema.ts';
+import { jobs } from '../../db/tables/schema.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import { mmText } from '../../../core/units/lengthText.ts';
 

@@ -1,10 +1,11 @@
 import { and, desc, eq, gt, inArray } from 'drizzle-orm';
-import type { PaceChanges } from '../../../contract/api/pace.ts';
+import type { PaceChanges } from '../../../contract/api/pace/pace.ts';
 import type { SeriesValue } from '../../../core/pace/shopChanges.ts';
 import { batches } from '../../db/batches.ts';
 import type { Reader } from '../../db/open.ts';
-import { inkLedger, runAttempts } from '../../db/records.ts';
-import { printers, runs, stocks } from '../../db/schema.ts';
+import { inkLedger, runAttempts } from '../../db/tables/records.ts';
+import { runs } from '../../db/tables/schema.ts';
+import { printers, stocks } from '../../db/tables/floorTables.ts';
 import type { RunHow } from '../../ports/work.ts';
 import { namesOf } from '../../db/names.ts';
 import type { Shop } from '../../shop.ts';

@@ -2,11 +2,12 @@ import { and, eq, sql } from 'drizzle-orm';
 import { attemptFacts } from '../../../core/pace/attemptFacts.ts';
 import { bordersOf } from '../../../core/pace/borders.ts';
 import { type Amounts, type Fact, QUANTITY_NAMES, partsOf } from '../../../core/pace/quantities.ts';
-import { IS_NOTHING, factParts, facts, factsDue } from '../../db/factTables.ts';
+import { IS_NOTHING, factParts, facts, factsDue } from '../../db/tables/factTables.ts';
 import type { Reader } from '../../db/open.ts';
 import { prepared } from '../../db/prepared.ts';
 import { storageFault } from '../../files/storageFault.ts';
 import type { Shop } from '../../shop.ts';
+import { shopSetup } from '../setup/shopSetup.ts';
 import { attemptRecord } from './attemptSource.ts';
 import { noteHours } from './hoursHistory.ts';
 import { careFacts, jobFacts, ledgerFacts, spellFacts } from './otherSources.ts';
@@ -44,7 +45,7 @@ export class FactsProjector {
   constructor(private readonly shop: Pick<Shop, 'db' | 'clock' | 'log'>) {
     const { db, clock } = shop;
     // Sums are by days of the shop: where those begin at other instants, they are made anew.
-    if (noteHours(db, { zone: clock.zone, nowMs: clock.now() })) forgetFacts(db);
+    if (noteHours(db, shopSetup(db, clock.zone), clock.now())) forgetFacts(db);
   }
 
   /**

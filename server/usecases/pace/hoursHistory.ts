@@ -1,17 +1,15 @@
 import { asc, desc, gt, lt, or, isNull, and } from 'drizzle-orm';
-import { type AttendedSpan, type TimeSpan, attendedSpans } from '../../../core/schedule/shopHours.ts';
+import { type AttendedSpan, type ShopHours, type TimeSpan, attendedSpans } from '../../../core/schedule/shopHours.ts';
 import type { Reader } from '../../db/open.ts';
-import { awayPeriods } from '../../db/awayTables.ts';
-import { hoursHistory } from '../../db/factTables.ts';
-import { shopSetup } from '../setup/shopSetup.ts';
+import { awayPeriods } from '../../db/tables/awayTables.ts';
+import { hoursHistory } from '../../db/tables/factTables.ts';
 
 /**
  * Writes down the hours of the shop where they are no longer as they were: the first ones count from the beginning of time. Part of a
  * transaction of the caller's where hours are being set: once before, so that the old ones are known, and once after.
  * @returns whether days of the shop begin at other instants from now on
  */
-export function noteHours(db: Reader, { zone, nowMs }: { readonly zone: string; readonly nowMs: number }): boolean {
-  const { days, holidays } = shopSetup(db, zone);
+export function noteHours(db: Reader, { zone, days, holidays }: ShopHours, nowMs: number): boolean {
   const last = db.select().from(hoursHistory).orderBy(desc(hoursHistory.fromMs)).limit(1).get();
   const same = last?.zone === zone && JSON.stringify([last.days, last.holidays]) === JSON.stringify([days, holidays]);
   if (same) return false;

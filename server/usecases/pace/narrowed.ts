@@ -1,6 +1,6 @@
 import { type SQL, and, eq } from 'drizzle-orm';
-import type { PaceQuery } from '../../../contract/api/pace.ts';
-import type { factParts, facts } from '../../db/factTables.ts';
+import type { PaceQuery } from '../../../contract/api/pace/pace.ts';
+import type { factParts, facts } from '../../db/tables/factTables.ts';
 
 /** What figures may be narrowed to. */
 export type PaceFilter = Pick<PaceQuery, 'printerId' | 'stockId' | 'queueId' | 'modeId' | 'customer'>;

@@ -1,9 +1,10 @@
 import { and, desc, eq } from 'drizzle-orm';
 import { type Amounts, type Fact, NL_PER_ML } from '../../../core/pace/quantities.ts';
-import { careItems } from '../../db/careTables.ts';
+import { careItems } from '../../db/tables/careTables.ts';
 import type { Reader } from '../../db/open.ts';
-import { pieceOutcomes, printerSpells, spoolLedger } from '../../db/records.ts';
-import { jobs, spools, stocks } from '../../db/schema.ts';
+import { pieceOutcomes, printerSpells, spoolLedger } from '../../db/tables/records.ts';
+import { jobs } from '../../db/tables/schema.ts';
+import { spools, stocks } from '../../db/tables/floorTables.ts';
 import { joinSpans, within } from '../../../core/schedule/spans.ts';
 import { armedThen, attendedThen } from './hoursHistory.ts';
 

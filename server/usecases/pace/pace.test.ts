@@ -1,8 +1,9 @@
 import { eq, sql } from 'drizzle-orm';
 import { runDetail } from '../../db/runViews.ts';
-import { facts, factsDue } from '../../db/factTables.ts';
-import { printerSpells, runAttempts } from '../../db/records.ts';
-import { jobPages, jobs, pieces, printers } from '../../db/schema.ts';
+import { facts, factsDue } from '../../db/tables/factTables.ts';
+import { printerSpells, runAttempts } from '../../db/tables/records.ts';
+import { jobPages, jobs, pieces } from '../../db/tables/schema.ts';
+import { printers } from '../../db/tables/floorTables.ts';
 import { transact } from '../../shop.ts';
 import { allFacts, factsMustHold } from '../../testing/factsCheck.ts';
 import { type TestShop, admitPlain, openTestShop, report } from '../../testing/shopFixture.ts';

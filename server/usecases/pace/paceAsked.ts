@@ -1,4 +1,4 @@
-import { PACE_BY, type PaceBy, type PaceQuery } from '../../../contract/api/pace.ts';
+import { PACE_BY, type PaceBy, type PaceQuery } from '../../../contract/api/pace/pace.ts';
 import { MEASURES, type Measure } from '../../../core/pace/measures.ts';
 import { Refused } from '../../shop.ts';
 

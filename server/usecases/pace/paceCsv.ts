@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import type { PaceAnswer } from '../../../contract/api/pace.ts';
+import type { PaceAnswer } from '../../../contract/api/pace/pace.ts';
 
 /** Figures as a table: keys, then each measure with its numerator and denominator. */
 export function paceCsv({ measures, rows, total }: PaceAnswer): string {

@@ -2,9 +2,10 @@ import { type SQL, and, eq, gte, inArray, isNull, lt, or, sql } from 'drizzle-or
 import { LIVE_JOB_STATES } from '../../../core/flow/job.ts';
 import { bordersOf } from '../../../core/pace/borders.ts';
 import { type Amounts, type Quantity, partsOf } from '../../../core/pace/quantities.ts';
-import { factParts } from '../../db/factTables.ts';
-import { printerSpells, runAttempts } from '../../db/records.ts';
-import { jobs, printers } from '../../db/schema.ts';
+import { factParts } from '../../db/tables/factTables.ts';
+import { printerSpells, runAttempts } from '../../db/tables/records.ts';
+import { jobs } from '../../db/tables/schema.ts';
+import { printers } from '../../db/tables/floorTables.ts';
 import type { Shop } from '../../shop.ts';
 import { narrowedTo } from './narrowed.ts';
 import { spellAmounts } from './otherSources.ts';

@@ -1,13 +1,14 @@
 import { TZDate } from '@date-fns/tz';
 import { count, eq, min } from 'drizzle-orm';
-import type { PaceAnswer, PaceQuery, PaceRow } from '../../../contract/api/pace.ts';
+import type { PaceAnswer, PaceQuery, PaceRow } from '../../../contract/api/pace/pace.ts';
 import { bordersOf } from '../../../core/pace/borders.ts';
 import { type ClockSums, type PaceSums, measured, noPaceSums, quantitiesOf } from '../../../core/pace/measures.ts';
 import { SpanLengths, joinSpans } from '../../../core/schedule/spans.ts';
-import { factParts, factsDue } from '../../db/factTables.ts';
+import { factParts, factsDue } from '../../db/tables/factTables.ts';
 import { namesOf } from '../../db/names.ts';
 import type { Reader } from '../../db/open.ts';
-import { printers, queues, stocks } from '../../db/schema.ts';
+import { queues } from '../../db/tables/schema.ts';
+import { printers, stocks } from '../../db/tables/floorTables.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import { armedThen, attendedThen } from './hoursHistory.ts';
 import { type Asked, type ThingBy, type TimeBy, askedOf } from './paceAsked.ts';

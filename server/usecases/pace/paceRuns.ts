@@ -1,11 +1,12 @@
 import { and, desc, eq, gte, inArray, lt, or } from 'drizzle-orm';
-import type { PaceRun, PaceRuns, PaceRunsQuery } from '../../../contract/api/pace.ts';
+import type { PaceRun, PaceRuns, PaceRunsQuery } from '../../../contract/api/pace/pace.ts';
 import { toMinor } from '../../../core/estimate/money.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { NL_PER_ML } from '../../../core/pace/quantities.ts';
-import { facts } from '../../db/factTables.ts';
-import { runAttempts } from '../../db/records.ts';
-import { printers, runs, stocks } from '../../db/schema.ts';
+import { facts } from '../../db/tables/factTables.ts';
+import { runAttempts } from '../../db/tables/records.ts';
+import { runs } from '../../db/tables/schema.ts';
+import { printers, stocks } from '../../db/tables/floorTables.ts';
 import { namesOf } from '../../db/names.ts';
 import type { Shop } from '../../shop.ts';
 import { narrowedTo } from './narrowed.ts';

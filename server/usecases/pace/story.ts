@@ -1,10 +1,11 @@
 import { and, asc, desc, eq, inArray, lt, lte, or, sql } from 'drizzle-orm';
-import type { Story, StoryKind, StoryPrint } from '../../../contract/api/story.ts';
+import type { Story, StoryKind, StoryPrint } from '../../../contract/api/pace/story.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import type { Reader } from '../../db/open.ts';
-import { nozzleChecks } from '../../db/headTables.ts';
-import { events, inkLedger, pieceOutcomes, runAttempts, spoolLedger } from '../../db/records.ts';
-import { jobs, pieces, printers, runPieces, runs, spools, stocks } from '../../db/schema.ts';
+import { nozzleChecks } from '../../db/tables/headTables.ts';
+import { events, inkLedger, pieceOutcomes, runAttempts, spoolLedger } from '../../db/tables/records.ts';
+import { jobs, pieces, runPieces, runs } from '../../db/tables/schema.ts';
+import { printers, spools, stocks } from '../../db/tables/floorTables.ts';
 import { toLogEvent } from '../../db/views.ts';
 import { Refused } from '../../shop.ts';
 

@@ -2,7 +2,7 @@ import { and, eq, isNull, ne, sql } from 'drizzle-orm';
 import type { OneTimeCode, PersonBody, PersonView, PreferenceChange } from '../../../contract/api/people.ts';
 import type { Actor } from '../../../core/events/actor.ts';
 import type { Reader } from '../../db/open.ts';
-import { apiTokens, oneTimeCodes, people, sessions } from '../../db/peopleTables.ts';
+import { apiTokens, oneTimeCodes, people, sessions } from '../../db/tables/peopleTables.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 import { type Counted, attemptWentWell, beginAttempt } from './throttle.ts';
 import { isPassword } from './password.ts';

@@ -14,8 +14,8 @@ import type { ProviderBody, ProviderView } from '../../../contract/api/people.ts
 import type { Actor } from '../../../core/events/actor.ts';
 import { LOOPBACK } from '../../../core/people/exposure.ts';
 import type { Reader } from '../../db/open.ts';
-import { people } from '../../db/peopleTables.ts';
-import { settings } from '../../db/schema.ts';
+import { people } from '../../db/tables/peopleTables.ts';
+import { settings } from '../../db/tables/schema.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
 import { personById } from './people.ts';
 import { type From, signedIn } from './signIn.ts';

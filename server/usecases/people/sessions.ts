@@ -2,7 +2,7 @@ import { and, desc, eq, isNull, lt, or } from 'drizzle-orm';
 import { type Actor, COORDINATOR } from '../../../core/events/actor.ts';
 import { type Right, lesser, rightOf } from '../../../core/people/rights.ts';
 import type { SessionView } from '../../../contract/api/people.ts';
-import { apiTokens, people, sessions } from '../../db/peopleTables.ts';
+import { apiTokens, people, sessions } from '../../db/tables/peopleTables.ts';
 import { prepared } from '../../db/prepared.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 import { digestOf, newSecret } from './secrets.ts';

@@ -1,7 +1,7 @@
 import { and, eq, isNull, ne, sql } from 'drizzle-orm';
 import type { FirstOwner, TakeCode } from '../../../contract/api/people.ts';
 import type { Reader } from '../../db/open.ts';
-import { oneTimeCodes, people, sessions } from '../../db/peopleTables.ts';
+import { oneTimeCodes, people, sessions } from '../../db/tables/peopleTables.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 import { type PersonRow, mustBeOwnPassword, personById, personOf } from './people.ts';
 import { hashOf, isPassword, mustBePassword } from './password.ts';

@@ -1,9 +1,9 @@
 import { and, eq, isNotNull, isNull, or } from 'drizzle-orm';
 import type { Actor } from '../../../core/events/actor.ts';
 import type { Reader } from '../../db/open.ts';
-import { people } from '../../db/peopleTables.ts';
+import { people } from '../../db/tables/peopleTables.ts';
 import { prepared } from '../../db/prepared.ts';
-import { settings } from '../../db/schema.ts';
+import { settings } from '../../db/tables/schema.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
 
 const KEY = 'signIn';

@@ -1,6 +1,6 @@
 import { eq, lt, sql } from 'drizzle-orm';
 import { attemptWaitMs } from '../../../core/people/throttle.ts';
-import { failedSignIns } from '../../db/peopleTables.ts';
+import { failedSignIns } from '../../db/tables/peopleTables.ts';
 import { Refused, type Shop } from '../../shop.ts';
 
 /** Counted by whom, and how many may fail before the next has to wait. */

@@ -1,7 +1,7 @@
 import { and, desc, eq } from 'drizzle-orm';
 import type { TokenBody, TokenView } from '../../../contract/api/people.ts';
 import { allows } from '../../../core/people/rights.ts';
-import { apiTokens } from '../../db/peopleTables.ts';
+import { apiTokens } from '../../db/tables/peopleTables.ts';
 import { Refused, type Shop, newId, transact } from '../../shop.ts';
 import { personOf } from './people.ts';
 import { digestOf, newSecret } from './secrets.ts';

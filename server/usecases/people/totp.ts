@@ -1,7 +1,7 @@
 import { eq } from 'drizzle-orm';
 import { Secret, TOTP } from 'otpauth';
 import type { TotpOffer } from '../../../contract/api/people.ts';
-import { people } from '../../db/peopleTables.ts';
+import { people } from '../../db/tables/peopleTables.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
 import type { Caller } from './sessions.ts';
 import { mustBeOwnPassword, personOf } from './people.ts';

@@ -1,7 +1,8 @@
 import { findPrinter } from '../../db/findRows.ts';
 import { and, eq } from 'drizzle-orm';
 import { type FloorPlan, planFloor } from '../../../core/schedule/planFloor.ts';
-import { printers, type queues, spools } from '../../db/schema.ts';
+import { type queues } from '../../db/tables/schema.ts';
+import { printers, spools } from '../../db/tables/floorTables.ts';
 import type { Shop, Work } from '../../shop.ts';
 import { readFloor } from './fit.ts';
 import { snapshotFor } from './plannedFloor.ts';

@@ -1,8 +1,8 @@
 import { eventSentence } from '../../../core/events/sentence.ts';
 import { TESTER } from '../../testing/tester.ts';
 import { eq } from 'drizzle-orm';
-import { events } from '../../db/records.ts';
-import { settings } from '../../db/schema.ts';
+import { events } from '../../db/tables/records.ts';
+import { settings } from '../../db/tables/schema.ts';
 import { transact } from '../../shop.ts';
 import { type TestShop, admitPlain, openTestShop, report } from '../../testing/shopFixture.ts';
 import { changeJob } from '../ticket/changeJobs.ts';

@@ -3,7 +3,7 @@ import { PROGRAM } from '../../../core/events/actor.ts';
 import { and, eq } from 'drizzle-orm';
 import type { JobAtRisk } from '../../../contract/api/fit.ts';
 import type { RunItem } from '../../../contract/api/floor.ts';
-import { jobs, pieces } from '../../db/schema.ts';
+import { jobs, pieces } from '../../db/tables/schema.ts';
 import { type Shop, transact } from '../../shop.ts';
 import { readFloor } from './fit.ts';
 import { plannedWithPurges } from '../care/plannedLines.ts';

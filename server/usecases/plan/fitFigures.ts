@@ -6,7 +6,7 @@ import { offcutOffer } from '../../../core/spools/offcutOffer.ts';
 import type { Line, LineEvent } from '../../../core/schedule/plan.ts';
 import { plannedWork } from '../../../core/schedule/planInput.ts';
 import type { PrinterBase } from '../../db/printerViews.ts';
-import type { stocks } from '../../db/schema.ts';
+import type { stocks } from '../../db/tables/floorTables.ts';
 import type { FitWork } from './fitWork.ts';
 import type { Floor, PlannedFloor } from './plannedFloor.ts';
 

@@ -1,5 +1,5 @@
 import type { RunNestPiece } from '../../../core/layout/runNest.ts';
-import type { jobs } from '../../db/schema.ts';
+import type { jobs } from '../../db/tables/schema.ts';
 
 /** Of a job, what a fit depends on. */
 export type FitJob = Pick<typeof jobs.$inferSelect, 'id' | 'queueId' | 'ticket'>;

@@ -16,7 +16,7 @@ import { acceptsForm } from '../../../core/stock/form.ts';
 import { neededMm } from '../../../core/stock/need.ts';
 import { type TicketValues, makeTicket } from '../../../core/ticket/ticket.ts';
 import type { PrinterBase } from '../../db/printerViews.ts';
-import type { stocks } from '../../db/schema.ts';
+import type { stocks } from '../../db/tables/floorTables.ts';
 import { runMedia } from '../run/runMedia.ts';
 import { type Laid, priced } from './fitFigures.ts';
 import type { FitAsk, FitJob, FitWork } from './fitWork.ts';

@@ -5,11 +5,12 @@ import { jobStateFromPieces } from '../../../core/flow/job.ts';
 import { LIVE_RUN_STATES, RUN_STATES_ON_PRINTER } from '../../../core/flow/run.ts';
 import { pieceCounts } from '../../db/views.ts';
 import { spoolViews } from '../../db/printerViews.ts';
-import { events, inkLedger, spoolLedger } from '../../db/records.ts';
+import { events, inkLedger, spoolLedger } from '../../db/tables/records.ts';
 import { CARE_STATES_ON_PRINTER } from '../../../core/flow/care.ts';
-import { careItems } from '../../db/careTables.ts';
+import { careItems } from '../../db/tables/careTables.ts';
 import { createCareRule } from '../care/careRules.ts';
-import { jobs, pieces, runPieces, runs, spools } from '../../db/schema.ts';
+import { jobs, pieces, runPieces, runs } from '../../db/tables/schema.ts';
+import { spools } from '../../db/tables/floorTables.ts';
 import { Refused } from '../../shop.ts';
 import { idle, openTestShop } from '../../testing/shopFixture.ts';
 import { recordPrinterState } from '../device/machineReports.ts';
@@ -18,7 +19,7 @@ import { allFacts, factsMustHold } from '../../testing/factsCheck.ts';
 import { headStep } from '../../testing/headSteps.ts';
 import { unfitFor, unfitModes } from '../../../core/heads/printerHeads.ts';
 import { faultsOf } from '../../db/headStates.ts';
-import { nozzleChecks } from '../../db/headTables.ts';
+import { nozzleChecks } from '../../db/tables/headTables.ts';
 import { printerOf } from '../run/runRows.ts';
 
 /*

@@ -6,7 +6,7 @@ import { and, asc, eq } from 'drizzle-orm';
 import type { OrderProposal } from '../../../contract/api/fit.ts';
 import type { Reader } from '../../db/open.ts';
 import { runName } from '../../../core/flow/runName.ts';
-import { runs } from '../../db/schema.ts';
+import { runs } from '../../db/tables/schema.ts';
 import { Refused, type Shop, type Work, transact } from '../../shop.ts';
 import type { Floor } from './plannedFloor.ts';
 import type { RunRow } from '../run/transitionRun.ts';

@@ -9,7 +9,7 @@ import { faultsOf } from '../../db/headStates.ts';
 import { spoolViews } from '../../db/printerViews.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { otherSide } from '../../db/runViews.ts';
-import { type printers, spools, stocks } from '../../db/schema.ts';
+import { type printers, spools, stocks } from '../../db/tables/floorTables.ts';
 import type { Shop } from '../../shop.ts';
 import { isBack } from '../layout/relayBack.ts';
 import type { RunRow } from '../run/transitionRun.ts';

@@ -6,7 +6,7 @@ import { and, asc, eq, gte, inArray } from 'drizzle-orm';
 import type { RunOffer } from '../../../contract/api/fit.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { outstandingPieceRows } from '../../db/runViews.ts';
-import { jobs, pieces, runPieces, runs } from '../../db/schema.ts';
+import { jobs, pieces, runPieces, runs } from '../../db/tables/schema.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import { type FitWork } from './fitWork.ts';
 import { queuedLine } from './lineOrder.ts';

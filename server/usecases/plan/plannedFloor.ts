@@ -5,7 +5,8 @@ import { snapshotOf } from '../../../core/schedule/planInput.ts';
 import { Attendance, type TimeSpan } from '../../../core/schedule/shopHours.ts';
 import type { TicketPart } from '../../../core/ticket/ticket.ts';
 import type { CaredPrinter } from '../../db/printerViews.ts';
-import type { queues, stocks } from '../../db/schema.ts';
+import type { queues } from '../../db/tables/schema.ts';
+import type { stocks } from '../../db/tables/floorTables.ts';
 
 type StockRow = typeof stocks.$inferSelect;
 

@@ -3,7 +3,8 @@ import { asc } from 'drizzle-orm';
 import type { RuleList } from '../../../contract/api/shop.ts';
 import type { Rule } from '../../../core/routing/rules.ts';
 import type { Reader } from '../../db/open.ts';
-import { printers, rules } from '../../db/schema.ts';
+import { rules } from '../../db/tables/schema.ts';
+import { printers } from '../../db/tables/floorTables.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
 
 /** The routing rules in the order in which they are tried. */

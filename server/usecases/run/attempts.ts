@@ -2,8 +2,9 @@ import { and, eq } from 'drizzle-orm';
 import { RUN_STATES_ON_PRINTER } from '../../../core/flow/run.ts';
 import { findPrinter } from '../../db/findRows.ts';
 import type { Reader } from '../../db/open.ts';
-import { type AttemptTerms, runAttempts } from '../../db/records.ts';
-import { type runs, stocks } from '../../db/schema.ts';
+import { type AttemptTerms, runAttempts } from '../../db/tables/records.ts';
+import { type runs } from '../../db/tables/schema.ts';
+import { stocks } from '../../db/tables/floorTables.ts';
 import type { Work } from '../../shop.ts';
 
 type RunRow = typeof runs.$inferSelect;

@@ -2,7 +2,7 @@ import { findRun } from '../../db/findRows.ts';
 import { runWideDifference } from '../../../core/ticket/settings.ts';
 import { PROGRAM, type Actor, timer } from '../../../core/events/actor.ts';
 import { and, asc, eq, inArray, isNotNull, lte } from 'drizzle-orm';
-import { jobs, pieces, queues, runs } from '../../db/schema.ts';
+import { jobs, pieces, queues, runs } from '../../db/tables/schema.ts';
 import { type RunHow, isClosing } from '../../ports/work.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
 import type { TaskSteps } from '../../ports/shopTasks.ts';

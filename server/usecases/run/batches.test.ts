@@ -1,5 +1,5 @@
 import { TESTER } from '../../testing/tester.ts';
-import { jobs, queues } from '../../db/schema.ts';
+import { jobs, queues } from '../../db/tables/schema.ts';
 import { eq } from 'drizzle-orm';
 import { runDetail } from '../../db/runViews.ts';
 import { admitPlain, openTestShop, type TestShop } from '../../testing/shopFixture.ts';

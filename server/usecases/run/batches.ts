@@ -15,7 +15,8 @@ import { type Batch, type BatchMedia, type WaitingJob, changeOvers } from '../..
 import { sideMargins, usableWidth } from '../../../core/layout/usableWidth.ts';
 import type { Reader } from '../../db/open.ts';
 import { outstandingPieceRows } from '../../db/runViews.ts';
-import { jobs, printers, queues, stocks } from '../../db/schema.ts';
+import { jobs, queues } from '../../db/tables/schema.ts';
+import { printers, stocks } from '../../db/tables/floorTables.ts';
 import { Refused, type Shop } from '../../shop.ts';
 
 type JobRow = typeof jobs.$inferSelect;

@@ -1,8 +1,8 @@
 import { findRun } from '../../db/findRows.ts';
 import { TESTER } from '../../testing/tester.ts';
 import { eq } from 'drizzle-orm';
-import { events, inkLedger } from '../../db/records.ts';
-import { jobs, pieces } from '../../db/schema.ts';
+import { events, inkLedger } from '../../db/tables/records.ts';
+import { jobs, pieces } from '../../db/tables/schema.ts';
 import { spoolLeftMm } from '../../db/printerViews.ts';
 import { runDetail } from '../../db/runViews.ts';
 import { jobDetail, jobItem } from '../../db/views.ts';

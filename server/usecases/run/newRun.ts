@@ -1,4 +1,4 @@
-import { type RunMaking, runs } from '../../db/schema.ts';
+import { type RunMaking, runs } from '../../db/tables/schema.ts';
 import { type Work, newId } from '../../shop.ts';
 import { nextPosition } from './runRows.ts';
 import type { RunRow } from './transitionRun.ts';

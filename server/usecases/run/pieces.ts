@@ -1,5 +1,5 @@
 import { and, eq, inArray } from 'drizzle-orm';
-import { jobs, pieces, runPieces } from '../../db/schema.ts';
+import { jobs, pieces, runPieces } from '../../db/tables/schema.ts';
 import { Refused, type Work } from '../../shop.ts';
 import { batches } from '../../db/batches.ts';
 import { updateJobStates, jobsOfRun } from '../ticket/jobStates.ts';

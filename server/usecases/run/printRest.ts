@@ -3,7 +3,7 @@ import { runInPlaceOf, layAndQueue, rerouteRun } from './rerouteRun.ts';
 import { type Actor } from '../../../core/events/actor.ts';
 import { and, eq, inArray } from 'drizzle-orm';
 import { runName } from '../../../core/flow/runName.ts';
-import { pieces, runPieces } from '../../db/schema.ts';
+import { pieces, runPieces } from '../../db/tables/schema.ts';
 import { type RunHow, stepOf } from '../../ports/work.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
 import { assignPieces } from './pieces.ts';

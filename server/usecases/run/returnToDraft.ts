@@ -2,7 +2,7 @@ import { measuredLike, likeRun, newRun } from './newRun.ts';
 import { runRow, sidesOf } from './runRows.ts';
 import type { Actor } from '../../../core/events/actor.ts';
 import { and, asc, eq, inArray } from 'drizzle-orm';
-import { runPieces, runs } from '../../db/schema.ts';
+import { runPieces, runs } from '../../db/tables/schema.ts';
 import { batches } from '../../db/batches.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';

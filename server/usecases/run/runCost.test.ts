@@ -1,7 +1,8 @@
 import { eq } from 'drizzle-orm';
 import { TESTER } from '../../testing/tester.ts';
 import { type TestShop, admitPlain, openTestShop, report } from '../../testing/shopFixture.ts';
-import { printers, runs, stocks } from '../../db/schema.ts';
+import { runs } from '../../db/tables/schema.ts';
+import { printers, stocks } from '../../db/tables/floorTables.ts';
 import { runDetail } from '../../db/runViews.ts';
 import { transact } from '../../shop.ts';
 import { recordRunReport } from '../device/machineReports.ts';

@@ -1,7 +1,7 @@
 import { sideMargins } from '../../../core/layout/usableWidth.ts';
 import type { PrinterConfig } from '../../../contract/api/floor.ts';
 import type { LayoutSettings } from '../../../contract/api/run.ts';
-import type { spools, stocks } from '../../db/schema.ts';
+import type { spools, stocks } from '../../db/tables/floorTables.ts';
 
 interface Sized {
   readonly widthMm: number;

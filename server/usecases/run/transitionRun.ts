@@ -1,7 +1,7 @@
 import { findRun } from '../../db/findRows.ts';
 import { and, eq, inArray } from 'drizzle-orm';
 import { type RunAction, nextRunState, runStatesBefore } from '../../../core/flow/run.ts';
-import { runs } from '../../db/schema.ts';
+import { runs } from '../../db/tables/schema.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { recordAttempt } from './attempts.ts';
 import { Refused, type Work } from '../../shop.ts';

@@ -2,7 +2,7 @@ import { eq } from 'drizzle-orm';
 import type { CrewView } from '../../../contract/api/hand.ts';
 import type { Actor } from '../../../core/events/actor.ts';
 import type { Reader } from '../../db/open.ts';
-import { settings } from '../../db/schema.ts';
+import { settings } from '../../db/tables/schema.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
 
 const KEY = 'crew';

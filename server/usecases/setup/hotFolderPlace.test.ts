@@ -3,8 +3,8 @@ import { mkdirSync, mkdtempSync, rmSync, symlinkSync, writeFileSync } from 'node
 import { homedir, tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { eq } from 'drizzle-orm';
-import { events } from '../../db/records.ts';
-import { hotFolders } from '../../db/schema.ts';
+import { events } from '../../db/tables/records.ts';
+import { hotFolders } from '../../db/tables/schema.ts';
 import { type TestShop, openTestShop } from '../../testing/shopFixture.ts';
 import { placeOf } from './hotFolderPlace.ts';
 import { createHotFolder, removeHotFolder } from './hotFolders.ts';

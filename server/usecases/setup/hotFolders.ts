@@ -3,7 +3,7 @@ import { sep } from 'node:path';
 import { and, eq } from 'drizzle-orm';
 import type { HotFolderChange, HotFolderCreate } from '../../../contract/api/ticket.ts';
 import { compilePattern } from '../../../core/ticket/namePattern.ts';
-import { hotFolders, jobs } from '../../db/schema.ts';
+import { hotFolders, jobs } from '../../db/tables/schema.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 import { mustBeConfirmed, placeOf } from './hotFolderPlace.ts';
 import { TicketService } from '../ticket/ticketService.ts';

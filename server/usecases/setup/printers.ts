@@ -7,10 +7,11 @@ import type { PrinterChange, PrinterCreate } from '../../../contract/api/setup.t
 import { acceptsForm } from '../../../core/stock/form.ts';
 import type { MachineAbout } from '../../../contract/machine/about.ts';
 import type { CareWhat } from '../../../core/care/careData.ts';
-import { careItems, purgeDesigns, timers } from '../../db/careTables.ts';
+import { careItems, purgeDesigns, timers } from '../../db/tables/careTables.ts';
 import { careLine } from '../care/careItems.ts';
 import { careWork } from '../care/careWork.ts';
-import { hotFolders, jobs, printers, queues, runs, spools, stocks } from '../../db/schema.ts';
+import { hotFolders, jobs, queues, runs } from '../../db/tables/schema.ts';
+import { printers, spools, stocks } from '../../db/tables/floorTables.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 import { mmText } from '../../../core/units/lengthText.ts';
 

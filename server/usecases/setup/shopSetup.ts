@@ -4,7 +4,7 @@ import type { ShopSetup } from '../../../contract/api/shop.ts';
 import { Attendance, type DayHours, attendedSpans, unsoundHours } from '../../../core/schedule/shopHours.ts';
 import type { Reader } from '../../db/open.ts';
 import { prepared } from '../../db/prepared.ts';
-import { settings } from '../../db/schema.ts';
+import { settings } from '../../db/tables/schema.ts';
 import type { Limits } from '../../limits.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
 import { noteHours } from '../pace/hoursHistory.ts';
@@ -68,10 +68,9 @@ export function setShopSetup(shop: Shop, next: ShopSetup, actor: Actor): void {
   }
   transact(shop, (work) => {
     const before = shopSetup(work.tx, shop.clock.zone);
-    const at = { zone: shop.clock.zone, nowMs: work.nowMs };
-    noteHours(work.tx, at);
+    noteHours(work.tx, before, work.nowMs);
     storeShopSetup(work.tx, next);
-    noteHours(work.tx, at);
+    noteHours(work.tx, { ...next, zone: shop.clock.zone }, work.nowMs);
     work.touch({ type: 'setup', id: 'setup' });
     work.note({
       kind: 'shop.changed',

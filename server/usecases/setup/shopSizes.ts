@@ -4,7 +4,7 @@ import { eq } from 'drizzle-orm';
 import type { ShopSizes } from '../../../contract/api/ticket.ts';
 import { NAMED_SIZES } from '../../../core/ticket/sizeRule.ts';
 import type { Reader } from '../../db/open.ts';
-import { settings } from '../../db/schema.ts';
+import { settings } from '../../db/tables/schema.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
 
 const KEY = 'namedSizes';

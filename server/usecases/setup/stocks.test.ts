@@ -1,5 +1,5 @@
 import { latestLog } from '../../db/views.ts';
-import { stockSettings, stockSettingsChanges } from '../../db/schema.ts';
+import { stockSettings, stockSettingsChanges } from '../../db/tables/floorTables.ts';
 import { openTestShop, type TestShop } from '../../testing/shopFixture.ts';
 import { TESTER } from '../../testing/tester.ts';
 import { bulkStockSettings, setStockSettings, undoStockSettings } from './stocks.ts';

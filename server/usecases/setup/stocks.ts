@@ -4,7 +4,7 @@ import { and, eq, inArray, lt, sql } from 'drizzle-orm';
 import type { StockChange, StockSettingsBulk, StockSettingsChanges } from '../../../contract/api/setup.ts';
 import { type TicketKey, type TicketPart, sameValue } from '../../../core/ticket/ticket.ts';
 import { batches } from '../../db/batches.ts';
-import { printers, stockSettings, stockSettingsChanges, stocks } from '../../db/schema.ts';
+import { printers, stockSettings, stockSettingsChanges, stocks } from '../../db/tables/floorTables.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 
 /** A new stock, like one that is here until it is changed. */

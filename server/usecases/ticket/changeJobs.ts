@@ -17,7 +17,7 @@ import {
 } from '../../../core/ticket/ticket.ts';
 import { batches } from '../../db/batches.ts';
 import type { Reader } from '../../db/open.ts';
-import { jobPages, jobs, pieces, ticketChanges } from '../../db/schema.ts';
+import { jobPages, jobs, pieces, ticketChanges } from '../../db/tables/schema.ts';
 import type { RunHow } from '../../ports/work.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 import { addOutstandingPieces, panelCount, pieceKinds } from './outstandingPieces.ts';

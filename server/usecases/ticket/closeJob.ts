@@ -1,6 +1,6 @@
 import { type Actor } from '../../../core/events/actor.ts';
 import { eq } from 'drizzle-orm';
-import { jobs } from '../../db/schema.ts';
+import { jobs } from '../../db/tables/schema.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
 import { jobRow } from './changeJobs.ts';
 import { updateJobStates } from './jobStates.ts';

@@ -2,7 +2,7 @@ import type { RunHow } from '../../ports/work.ts';
 import { and, asc, eq } from 'drizzle-orm';
 import { outsideOf } from '../../../core/ticket/finish.ts';
 import { runName } from '../../../core/flow/runName.ts';
-import { jobPages, jobs, pieces, runs } from '../../db/schema.ts';
+import { jobPages, jobs, pieces, runs } from '../../db/tables/schema.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import { pictureFile } from './pagePicture.ts';
 

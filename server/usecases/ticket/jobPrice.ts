@@ -1,6 +1,6 @@
 import { eq } from 'drizzle-orm';
 import type { Actor } from '../../../core/events/actor.ts';
-import { jobs } from '../../db/schema.ts';
+import { jobs } from '../../db/tables/schema.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
 
 /** What all pieces of a job bring; null: nobody says, and a night counts it by its cost. */

@@ -1,6 +1,6 @@
 import { and, eq, inArray } from 'drizzle-orm';
 import { jobStateFromPieces } from '../../../core/flow/job.ts';
-import { jobs, pieces, runPieces } from '../../db/schema.ts';
+import { jobs, pieces, runPieces } from '../../db/tables/schema.ts';
 import { pieceCounts } from '../../db/views.ts';
 import type { Work } from '../../shop.ts';
 

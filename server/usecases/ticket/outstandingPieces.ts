@@ -1,6 +1,6 @@
 import type { FinishedPage } from '../../../core/ticket/finishedPage.ts';
 import { batches } from '../../db/batches.ts';
-import { pieces } from '../../db/schema.ts';
+import { pieces } from '../../db/tables/schema.ts';
 import { Refused, type Work, newId } from '../../shop.ts';
 
 /** More would hold the server up for seconds and fit on no roll. */

@@ -1,7 +1,7 @@
 import type { RunHow } from '../../ports/work.ts';
 import { and, eq } from 'drizzle-orm';
 import { pageAppearance } from '../../db/jobLook.ts';
-import { jobPages, jobs } from '../../db/schema.ts';
+import { jobPages, jobs } from '../../db/tables/schema.ts';
 import { exists } from '../../files/atomic.ts';
 import type { PictureSize } from '../../render/picture/pictureSizes.ts';
 import { Refused, type Shop } from '../../shop.ts';

@@ -1,7 +1,7 @@
 import { type Actor } from '../../../core/events/actor.ts';
 import { eq, sql } from 'drizzle-orm';
 import type { PresetChange, PresetCreate, PresetFile } from '../../../contract/api/ticket.ts';
-import { hotFolders, presets } from '../../db/schema.ts';
+import { hotFolders, presets } from '../../db/tables/schema.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
 
 const FORMER_PRESET = 'A preset of that name exists';

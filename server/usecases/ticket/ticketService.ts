@@ -12,7 +12,8 @@ import {
   makeTicket,
 } from '../../../core/ticket/ticket.ts';
 import type { Reader } from '../../db/open.ts';
-import { type jobPages, presets, printers, queues, stockSettings, stocks } from '../../db/schema.ts';
+import { type jobPages, presets, queues } from '../../db/tables/schema.ts';
+import { printers, stockSettings, stocks } from '../../db/tables/floorTables.ts';
 import { Refused } from '../../shop.ts';
 
 type QueueRow = typeof queues.$inferSelect;

@@ -1,7 +1,8 @@
 import { TESTER } from '../../testing/tester.ts';
 import { desc, eq } from 'drizzle-orm';
-import { events } from '../../db/records.ts';
-import { jobs, pieces, runs, spools } from '../../db/schema.ts';
+import { events } from '../../db/tables/records.ts';
+import { jobs, pieces, runs } from '../../db/tables/schema.ts';
+import { spools } from '../../db/tables/floorTables.ts';
 import { queueViews } from '../../db/queueViews.ts';
 import { runDetail } from '../../db/runViews.ts';
 import { jobDetail, jobItem } from '../../db/views.ts';

@@ -3,7 +3,7 @@ import { DndContext, DragOverlay, useDroppable } from '@dnd-kit/core';
 import { ListChecks, PackagePlus, Printer as PrinterSign } from 'lucide-react';
 import { type ReactNode, useMemo } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import type { StockOutlook } from '../../../contract/api/supply.ts';
+import type { StockOutlook } from '../../../contract/api/media/supply.ts';
 import { errorText } from '../../api/client.ts';
 import { type Printer, type SpoolView, usePrinters, useRuns, useSpools, useStocks } from '../../api/data.ts';
 import { StateWord } from '../../draw/StateShape.tsx';

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { Link } from 'react-router';
 import useSWR from 'swr';
-import type { SpoolDetail } from '../../../contract/api/media.ts';
+import type { SpoolDetail } from '../../../contract/api/media/media.ts';
 import { parseLength } from '../../../core/units/length.ts';
 import { errorText, sendJson } from '../../api/client.ts';
 import type { Printer, SpoolView } from '../../api/data.ts';

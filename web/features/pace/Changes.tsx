@@ -1,5 +1,5 @@
 import useSWR from 'swr';
-import type { PaceChanges } from '../../../contract/api/pace.ts';
+import type { PaceChanges } from '../../../contract/api/pace/pace.ts';
 import { getJson } from '../../api/client.ts';
 import { dateText, useZone } from '../../app/shopTime.ts';
 import { counted } from '../../ui/text/counted.ts';

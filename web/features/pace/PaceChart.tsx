@@ -1,6 +1,6 @@
 import type { ApexOptions } from 'apexcharts';
 import { type ReactNode, useMemo } from 'react';
-import type { PaceAnswer } from '../../../contract/api/pace.ts';
+import type { PaceAnswer } from '../../../contract/api/pace/pace.ts';
 import { Chart } from '../../draw/Chart.tsx';
 import { type Column, DataTable } from '../../ui/DataTable.tsx';
 import { type PaceMeasure, partsText, valueText } from './values.ts';

@@ -1,4 +1,4 @@
-import type { PaceAnswer } from '../../../contract/api/pace.ts';
+import type { PaceAnswer } from '../../../contract/api/pace/pace.ts';
 import { type Column, DataTable } from '../../ui/DataTable.tsx';
 import { type PaceMeasure, valueText } from './values.ts';
 

@@ -1,5 +1,5 @@
 import { ArrowDown, ArrowUp } from 'lucide-react';
-import type { PaceAnswer } from '../../../contract/api/pace.ts';
+import type { PaceAnswer } from '../../../contract/api/pace/pace.ts';
 import { changeText, partsText, valueText } from './values.ts';
 
 /** The figures that a manager asks for first. */

@@ -1,4 +1,4 @@
-import type { PaceAnswer } from '../../../contract/api/pace.ts';
+import type { PaceAnswer } from '../../../contract/api/pace/pace.ts';
 import { number } from '../../ui/text/number.ts';
 
 const CAUSES = [

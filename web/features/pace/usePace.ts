@@ -1,6 +1,6 @@
 import useSWR, { type SWRResponse } from 'swr';
 import useSWRInfinite from 'swr/infinite';
-import type { PaceAnswer, PaceRuns } from '../../../contract/api/pace.ts';
+import type { PaceAnswer, PaceRuns } from '../../../contract/api/pace/pace.ts';
 import { getJson } from '../../api/client.ts';
 import type { Period } from './periods.ts';
 

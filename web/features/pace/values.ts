@@ -1,4 +1,4 @@
-import type { PaceAnswer, PaceValue } from '../../../contract/api/pace.ts';
+import type { PaceAnswer, PaceValue } from '../../../contract/api/pace/pace.ts';
 import { moneyText } from '../../draw/money.ts';
 import { number } from '../../ui/text/number.ts';
 

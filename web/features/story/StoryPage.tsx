@@ -1,7 +1,7 @@
 import { Download, Printer as PrinterSign } from 'lucide-react';
 import { Link, useParams } from 'react-router';
 import useSWR from 'swr';
-import type { Story, StoryPrint } from '../../../contract/api/story.ts';
+import type { Story, StoryPrint } from '../../../contract/api/pace/story.ts';
 import { durationText } from '../../../core/units/durationText.ts';
 import { errorText } from '../../api/client.ts';
 import { clockText, dateText, useShopNow, useZone } from '../../app/shopTime.ts';

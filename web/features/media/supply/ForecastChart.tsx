@@ -1,5 +1,5 @@
 import { useZone, dateText } from '../../../app/shopTime.ts';
-import type { StockOutlook } from '../../../../contract/api/supply.ts';
+import type { StockOutlook } from '../../../../contract/api/media/supply.ts';
 
 const HIGH = 180;
 const WIDE = 368;

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { SpoolImportAnswer } from '../../../../contract/api/supply.ts';
+import type { SpoolImportAnswer } from '../../../../contract/api/media/supply.ts';
 import { errorText, sendJson } from '../../../api/client.ts';
 import { useNotice } from '../../../app/notice.tsx';
 import { leftText } from '../../../media/spoolText.ts';

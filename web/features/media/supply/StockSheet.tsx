@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { StockOutlook } from '../../../../contract/api/supply.ts';
+import type { StockOutlook } from '../../../../contract/api/media/supply.ts';
 import { sendJson } from '../../../api/client.ts';
 import type { Stock } from '../../../api/data.ts';
 import { useNotice } from '../../../app/notice.tsx';

@@ -1,5 +1,5 @@
 import { Download, ShoppingCart } from 'lucide-react';
-import type { StockOutlook, StockOutlooks } from '../../../../contract/api/supply.ts';
+import type { StockOutlook, StockOutlooks } from '../../../../contract/api/media/supply.ts';
 import { useStocks } from '../../../api/data.ts';
 import { dateText, useZone } from '../../../app/shopTime.ts';
 import { leftFigure } from '../../../media/spoolText.ts';

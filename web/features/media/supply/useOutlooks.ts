@@ -1,5 +1,5 @@
 import useSWR, { type SWRResponse } from 'swr';
-import type { StockOutlook, StockOutlooks } from '../../../../contract/api/supply.ts';
+import type { StockOutlook, StockOutlooks } from '../../../../contract/api/media/supply.ts';
 import { useSpools } from '../../../api/data.ts';
 
 const AGAIN_MS = 60_000;

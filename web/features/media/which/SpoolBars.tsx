@@ -1,4 +1,4 @@
-import type { SpoolProposalLine, SpoolProposalSide } from '../../../../contract/api/spoolProposal.ts';
+import type { SpoolProposalLine, SpoolProposalSide } from '../../../../contract/api/media/spoolProposal.ts';
 import { leftFigure } from '../../../media/spoolText.ts';
 
 const percent = (share: number): string => `${(share * 100).toFixed(3)}%`;

@@ -2,7 +2,7 @@ import { ArrowLeft } from 'lucide-react';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import useSWR from 'swr';
-import type { SpoolProposal, SpoolProposalSide } from '../../../../contract/api/spoolProposal.ts';
+import type { SpoolProposal, SpoolProposalSide } from '../../../../contract/api/media/spoolProposal.ts';
 import { errorText, getJson, sendJson } from '../../../api/client.ts';
 import { useNotice } from '../../../app/notice.tsx';
 import { moneyText } from '../../../draw/money.ts';
