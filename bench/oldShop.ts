@@ -152,7 +152,6 @@ async function ingest(shop: TestShop): Promise<number> {
 }
 
 /** Runs that come out of the printers in a minute of real time, at a speed at which the server has to keep up. */
-/** Runs that come out of the printers in a minute of real time, at a speed at which the server has to keep up. */
 async function printing(shop: TestShop): Promise<number> {
   const left = async (): Promise<number> => (await shop.runs()).filter(({ endedMs }) => endedMs === null).length;
   await shop.setRate(600);

@@ -28,11 +28,11 @@ const REFINED = 5;
 const ROUGH_SAMPLES = 10;
 const ROUGH_REFINED = 2;
 const PAIRS_REFINED = 3;
-/** A row lies at least this share of its height behind the one before; neighbours farther than so many rows can't meet. */
+/** A row lies at least this share of its height and the gap behind the one before: no more than so many rows can meet. */
 const LEAST_RISE = 0.25;
 const ROWS_THAT_MEET = 4;
 const CELLS_THAT_MEET = 3;
-/** As long as the cell is still looked for. */
+/** As long as the cell is still looked for: what is found may be too short, and never too long. */
 const ROUGH_THAT_MEET = 2;
 
 /**
@@ -113,9 +113,8 @@ class LatticeSearch {
   /** The densest pattern of a cell; kept where it is the best of all. */
   tryCell(cell: readonly Lying[], samples = SAMPLES, refined = REFINED): Lattice | undefined {
     const rough = refined < REFINED;
-    const least = this.pitchOf(cell, rough ? ROUGH_THAT_MEET : CELLS_THAT_MEET);
     let best: Lattice | undefined;
-    for (const pitch of this.pitches(cell, least)) {
+    for (const pitch of this.pitches(cell, rough)) {
       const found = this.bestShift(cell, pitch, samples, refined);
       if (found && (!best || found.length < best.length)) best = found;
     }
@@ -125,12 +124,17 @@ class LatticeSearch {
   }
 
   /** As near as the cells can lie, and so that they fill the width from edge to edge: the next row may then come nearer. */
-  private pitches(cell: readonly Lying[], least: number): number[] {
+  private pitches(cell: readonly Lying[], rough: boolean): number[] {
     const [first] = cell;
     if (!first) return [];
-    const across = Math.floor((this.width - first.orientation.width - first.x) / least + 1e-9);
-    const filled = across > 0 ? (this.width - first.orientation.width - first.x) / across : least;
-    return filled > least * 1.001 ? [least, filled] : [least];
+    const least = this.leastPitch(cell, rough);
+    const room = this.width - first.orientation.width - first.x;
+    for (let across = Math.floor(room / least + 1e-9); across > 0; across--) {
+      const filled = room / across;
+      // Cells that interlock at the least pitch may meet again farther apart.
+      if (this.firstFree(filled) === filled) return filled > least * 1.001 ? [least, filled] : [least];
+    }
+    return [least];
   }
 
   private bestShift(cell: readonly Lying[], pitch: number, samples: number, refined: number): Lattice | undefined {
@@ -166,20 +170,29 @@ class LatticeSearch {
     return count / ROWS_COUNTED;
   }
 
-  private pitchOf(cell: readonly Lying[], meet: number): number {
+  /** The least pitch at which no two cells of a row meet; what it blocked stays, for `firstFree` to judge larger ones. */
+  private leastPitch(cell: readonly Lying[], rough: boolean): number {
     this.clear();
-    for (const a of cell) {
-      for (const b of cell) {
-        const fit = this.book.noFit(a.orientation, b.orientation);
-        for (let m = 1; m <= meet; m++) this.block(fit, b.y - a.y, b.x - a.x, 'across', m);
+    const pairs = cell.flatMap((a) =>
+      cell.map((b) => ({ fit: this.book.noFit(a.orientation, b.orientation), dx: b.x - a.x, dy: b.y - a.y })),
+    );
+    const reach = Math.max(...pairs.map(({ fit, dx }) => fit.maxX - dx));
+    let least = 1e-3;
+    let blocked = 0;
+    for (let meet = rough ? ROUGH_THAT_MEET : CELLS_THAT_MEET; blocked < meet;) {
+      for (const { fit, dx, dy } of pairs) {
+        for (let m = blocked + 1; m <= meet; m++) this.block(fit, dy, dx, 'across', m);
       }
+      blocked = meet;
+      least = this.firstFree(least);
+      // Narrow shapes in teeth: cells farther apart than the nearest few may reach each other, too.
+      if (!rough) meet = Math.max(meet, Math.ceil(reach / least));
     }
-    return this.firstFree(1e-3);
+    return least;
   }
 
   private riseOf(cell: readonly Lying[], pitch: number, shift: number, meet: number): number {
     this.clear();
-    const height = heightOf(cell);
     for (const a of cell) {
       for (const b of cell) {
         const fit = this.book.noFit(a.orientation, b.orientation);
@@ -192,7 +205,7 @@ class LatticeSearch {
         }
       }
     }
-    return this.firstFree(height * LEAST_RISE);
+    return this.firstFree((heightOf(cell) + this.book.clearance) * LEAST_RISE);
   }
 
   private clear(): void {

@@ -58,6 +58,7 @@ export function CountSheet({
     return { leftMm: isSame ? expectedMm : leftMm, isWrong: leftMm === undefined };
   });
   const changed = differences.filter(({ leftMm }, i) => Math.abs(leftMm - (rows[i]?.expectedMm ?? 0)) >= 0.5).length;
+  const unread = differences.filter(({ isWrong }) => isWrong).length;
   const missing = spools.filter(({ id }) => !rows.some(({ spool }) => spool.id === id)).length;
   const book = (): void => {
     const counts = rows.map(({ spool, expectedMm }, i) => ({
@@ -126,18 +127,25 @@ export function CountSheet({
               }}
               className={`${FIELD} w-24`}
             />
-            <span className={`dense w-20 text-right ${Math.abs(off) < 0.5 ? 'text-soft' : 'font-medium text-wait'}`}>
-              {Math.abs(off) < 0.5
-                ? 'as it should'
-                : `${off < 0 ? '−' : '+'}${leftText({ leftMm: Math.abs(off), sheetMm: spool.sheetMm })}`}
-            </span>
+            {isWrong ? (
+              <span className="dense w-20 text-right font-medium text-stop">
+                {spool.sheetMm === null ? 'no length' : 'no number'}
+              </span>
+            ) : (
+              <span className={`dense w-20 text-right ${Math.abs(off) < 0.5 ? 'text-soft' : 'font-medium text-wait'}`}>
+                {Math.abs(off) < 0.5
+                  ? 'as it should'
+                  : `${off < 0 ? '−' : '+'}${leftText({ leftMm: Math.abs(off), sheetMm: spool.sheetMm })}`}
+              </span>
+            )}
           </div>
         );
       })}
       {rows.length > 0 && (
         <Section title="Book">
           <p className="mb-2 text-soft">
-            {counted(rows.length, 'spool')} counted, {changed === 0 ? 'no difference' : counted(changed, 'difference')}.{' '}
+            {counted(rows.length, 'spool')} counted, {changed === 0 ? 'no difference' : counted(changed, 'difference')}
+            {unread > 0 && `, ${counted(unread, 'figure')} not understood`}.{' '}
             {missing > 0 && `${counted(missing, 'spool')} not counted: nothing is booked on them.`}
           </p>
           <div className="flex gap-1.5">
@@ -153,7 +161,7 @@ export function CountSheet({
             />
             <Button
               kind="main"
-              disabled={reason.trim() === '' || differences.some(({ isWrong }) => isWrong)}
+              disabled={reason.trim() === '' || unread > 0}
               onClick={book}
             >
               Book

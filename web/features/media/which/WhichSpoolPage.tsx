@@ -81,7 +81,7 @@ export function WhichSpoolPage() {
             <h2 className="mb-1.5 flex items-baseline gap-3">
               <span className="font-semibold">{stock.stockName}</span>
               {isBetter(stock) ? (
-                <span className="font-medium text-run">saves {moneyText(stock.savedMinor, data.currency)}</span>
+                <span className="font-medium text-go">saves {moneyText(stock.savedMinor, data.currency)}</span>
               ) : (
                 <span className="text-soft">as good as it can be{stock.isExact ? '' : ', as far as was looked'}</span>
               )}
