@@ -188,7 +188,7 @@ export const AwayLearned = Type.Object({
           rateWithout: Type.Number(),
         }),
       ),
-      timeFactor: Type.Number({ description: 'actual ÷ planned time' }),
+      timeFactor: Type.Number({ description: 'actual ÷ estimated time' }),
       timeRuns: Type.Integer(),
     }),
   ),

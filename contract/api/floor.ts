@@ -166,6 +166,28 @@ export type RunItem = Static<typeof RunItem>;
 /** What a printer does at the moment; why is said beside it. */
 export const PrinterState = Type.Enum(['off', 'idle', 'printing', 'caring', 'waiting', 'faulted']);
 
+/** A ratio of actual ÷ estimate: mean of its logarithm, what that is worth in runs, shape and scale of its spread. */
+const LearnedView = Type.Object({
+  m: Type.Number(),
+  kappa: Type.Number(),
+  alpha: Type.Number(),
+  beta: Type.Number(),
+  runs: Type.Integer(),
+});
+
+/** How a printer's runs really go against their estimates. */
+const LearnedPrinterView = Type.Object({
+  time: LearnedView,
+  modes: Type.Record(
+    Type.String(),
+    Type.Object({
+      time: LearnedView,
+      stocks: Type.Record(Type.String(), LearnedView),
+      ink: Type.Record(Type.String(), Type.Number(), { description: 'fired ÷ estimated, by channel' }),
+    }),
+  ),
+});
+
 /** A printer as the pages know it: its description, what is loaded, and what it does. */
 export const PrinterView = Type.Object({
   id: Id,
@@ -203,15 +225,7 @@ export const PrinterView = Type.Object({
   /** A check plot that was printed and that nobody has read; null: none. */
   checkToRead: nullable(Id),
   lastModeId: nullable(Id),
-  /** By mode: how its runs really went. */
-  corrections: Type.Record(
-    Type.String(),
-    Type.Object({
-      factor: Type.Number({ description: 'time taken ÷ estimated' }),
-      runs: Type.Integer(),
-      ink: Type.Record(Type.String(), Type.Number(), { description: 'fired ÷ estimated, by channel' }),
-    }),
-  ),
+  learned: LearnedPrinterView,
 });
 export type PrinterView = Static<typeof PrinterView>;
 

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { type Said, calibrationOf } from './calibration.ts';
-import { keyedChance } from './keyedChance.ts';
+import { keyedChance } from '../keyedChance.ts';
 import { faultRate, meanRate, mediaRate, nothingChance, rateQuantile } from './learnedRate.ts';
 import { drawnRatio, learnedRatio, ratioFactor, ratioScale } from '../estimate/learnedRatio.ts';
 import { gainOf, oddsOf } from './nights.ts';

@@ -24,8 +24,12 @@ export interface NightChance {
   /** Jams and flaws per metre, by stock: a jam stops the printer, a flaw spoils a piece and the run goes on. */
   readonly jams: Readonly<Record<string, LearnedRate>>;
   readonly flaws: Readonly<Record<string, LearnedRate>>;
-  /** Actual ÷ estimated, by printer; one that is left out keeps to its estimates. */
+  /**
+   * Actual ÷ estimated, by printer or by its series (see timeSeries), which goes before; what is left out keeps to its
+   * estimates.
+   */
   readonly time: Readonly<Record<string, LearnedRatio | DrawnRatio>>;
+  /** Fired ÷ estimated, by printer. */
   readonly ink: Readonly<Record<string, LearnedRatio | DrawnRatio>>;
   /** Minutes of a repair, once somebody is there. */
   readonly repair: LearnedRatio | DrawnRatio;

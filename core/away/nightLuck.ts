@@ -5,7 +5,8 @@ import type { Luck } from '../schedule/luck.ts';
 import type { PlanRun } from '../schedule/plan.ts';
 import type { Attendance } from '../schedule/shopHours.ts';
 import { wholeRunId } from './awayChange.ts';
-import type { keyedChance } from './keyedChance.ts';
+import type { keyedChance } from '../keyedChance.ts';
+import { timeSeries } from '../estimate/learnedPrinter.ts';
 import { type LearnedRate, rateQuantile } from './learnedRate.ts';
 import { type DrawnRatio, type LearnedRatio, drawnRatio } from '../estimate/learnedRatio.ts';
 import type { ClogChance, NightChance } from './nightChance.ts';
@@ -29,7 +30,6 @@ export interface RunFate {
 /** What is drawn of a printer once for a night. */
 interface PrinterNight {
   readonly faultRate: number;
-  readonly time: DrawnRatio;
   readonly repair: DrawnRatio;
   readonly inkFactor: number;
   faults: number;
@@ -47,6 +47,7 @@ export class NightLuck implements Luck {
   readonly fates = new Map<string, RunFate>();
   private readonly printers = new Map<string, PrinterNight>();
   private readonly rates = new Map<string, number>();
+  private readonly times = new Map<string, DrawnRatio>();
 
   constructor(
     private readonly chance: NightChance,
@@ -59,8 +60,9 @@ export class NightLuck implements Luck {
   printMs(printerId: string, run: PlanRun, fromMs: number, forMs: number): number {
     const own = this.printer(printerId);
     const id = wholeRunId(run.id);
-    const residual = own.time.deviation * normalQuantile(this.of('time of a run', id));
-    const wholeMs = forMs * Math.exp(own.time.mean + residual);
+    const time = this.timeOf(printerId, run);
+    const residual = time.deviation * normalQuantile(this.of('time of a run', id));
+    const wholeMs = forMs * Math.exp(time.mean + residual);
     // What is left of a run that prints already is as much of its length.
     const metres = (run.needMm / 1000) * Math.min(1, forMs / Math.max(1, run.estimateMs));
     const jams = this.stockRate('jam', this.chance.jams, run.stockId) * metres;
@@ -109,14 +111,11 @@ export class NightLuck implements Luck {
   private printer(id: string): PrinterNight {
     const known = this.printers.get(id);
     if (known) return known;
-    const { faults, time, ink, repair, clogs } = this.chance;
-    const ratio = (kind: string, learned: LearnedRatio | DrawnRatio | undefined): DrawnRatio =>
-      learned ? drawnRatio(learned, this.of(`${kind} spread`, id), this.of(kind, id)) : AS_ESTIMATED;
-    const inkRatio = ratio('ink', ink[id]);
+    const { faults, ink, repair, clogs } = this.chance;
+    const inkRatio = this.ratio('ink', id, ink[id]);
     const own: PrinterNight = {
       faultRate: faults[id] ? rateQuantile(faults[id], this.of('fault rate', id)) : 0,
-      time: ratio('time', time[id]),
-      repair: ratio('repair mean', repair),
+      repair: this.ratio('repair mean', id, repair),
       inkFactor: Math.exp(inkRatio.mean + inkRatio.deviation * normalQuantile(this.of('ink of the night', id))),
       faults: 0,
       toFault: exponential(this.of('fault', id, 0)),
@@ -129,6 +128,22 @@ export class NightLuck implements Luck {
     };
     this.printers.set(id, own);
     return own;
+  }
+
+  /** By the printer's own times in the mode on the stock, where those are known. */
+  private timeOf(printerId: string, { modeId, stockId }: PlanRun): DrawnRatio {
+    const series = timeSeries(printerId, modeId, stockId);
+    const { time } = this.chance;
+    const name = time[series] ? series : printerId;
+    const known = this.times.get(name);
+    if (known) return known;
+    const drawn = this.ratio('time', name, time[name]);
+    this.times.set(name, drawn);
+    return drawn;
+  }
+
+  private ratio(kind: string, of: string, learned: LearnedRatio | DrawnRatio | undefined): DrawnRatio {
+    return learned ? drawnRatio(learned, this.of(`${kind} spread`, of), this.of(kind, of)) : AS_ESTIMATED;
   }
 
   private stockRate(kind: string, learned: Readonly<Record<string, LearnedRate>>, stockId: string): number {

@@ -3,7 +3,7 @@ import { planCompiled } from '../schedule/planFloor.ts';
 import type { FloorSnapshot } from '../schedule/plan.ts';
 import { wholeRunId } from './awayChange.ts';
 import type { AwayWorld } from './awayWorld.ts';
-import { keyedChance } from './keyedChance.ts';
+import { keyedChance } from '../keyedChance.ts';
 import type { NightChance } from './nightChance.ts';
 import { NightLuck } from './nightLuck.ts';
 

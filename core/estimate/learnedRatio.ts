@@ -29,9 +29,22 @@ export function learnedRatio(ratios: readonly number[], m0 = 0): LearnedRatio {
     .slice(0, LEARNED_FROM)
     .map(Math.log);
   const n = logs.length;
-  if (n === 0) return { m: m0, ...PRIOR };
+  if (n === 0) return learnedFrom({ n, mean: 0, squares: 0 }, m0);
   const mean = logs.reduce((sum, y) => sum + y, 0) / n;
   const squares = logs.reduce((sum, y) => sum + (y - mean) ** 2, 0);
+  return learnedFrom({ n, mean, squares }, m0);
+}
+
+/** What ratios have come to: how many, the mean of their logarithms, and the sum of the squares about it. */
+export interface RatioSums {
+  readonly n: number;
+  readonly mean: number;
+  readonly squares: number;
+}
+
+/** The same of sums that are kept already. */
+export function learnedFrom({ n, mean, squares }: RatioSums, m0: number): LearnedRatio {
+  if (n === 0) return { m: m0, ...PRIOR };
   const kappa = PRIOR.kappa + n;
   return {
     m: (PRIOR.kappa * m0 + n * mean) / kappa,

@@ -1,4 +1,5 @@
-import { LEARNED_FROM, type LearnedRatio, learnedRatio, surpriseOf } from '../estimate/learnedRatio.ts';
+import { float64At } from '../elementAt.ts';
+import { LEARNED_FROM, type LearnedRatio, type RatioSums, learnedFrom, surpriseOf } from '../estimate/learnedRatio.ts';
 
 /**
  * When a series of ratios (actual ÷ estimate, ink by the device ÷ ink asked for) is no longer as it was: two sums that grow
@@ -80,17 +81,43 @@ export interface WatchedSeries {
 export function watchRatios(ratios: readonly number[], m0: number, height: number): WatchedSeries {
   const watch = new ChangeWatch(height);
   const changes: (Change & { size: number })[] = [];
+  const sums = new LogSums(ratios);
   let from = 0;
   // Only the last of them count in what is learned.
-  const known = (end: number): LearnedRatio =>
-    learnedRatio(ratios.slice(Math.max(from, end - LEARNED_FROM), end).reverse(), m0);
+  const known = (end: number): LearnedRatio => learnedFrom(sums.between(Math.max(from, end - LEARNED_FROM), end), m0);
   for (const [i, ratio] of ratios.entries()) {
     const change = watch.next(surpriseOf(ratio, known(i)));
     if (!change) continue;
-    const since = ratios.slice(change.since, i + 1).map(Math.log);
-    const before = learnedRatio(ratios.slice(from, change.since).reverse(), m0).m;
-    changes.push({ ...change, size: since.reduce((sum, y) => sum + y, 0) / since.length - before });
+    const before = learnedFrom(sums.between(Math.max(from, change.since - LEARNED_FROM), change.since), m0).m;
+    changes.push({ ...change, size: sums.between(change.since, i + 1).mean - before });
     from = change.since;
   }
   return { learned: known(ratios.length), count: ratios.length - from, changes };
+}
+
+/** Sums of the logarithms of a series up to each of its values, so that those of any stretch cost nothing. */
+class LogSums {
+  private readonly sums: Float64Array;
+  private readonly squares: Float64Array;
+  /** Squares are taken about this, so that they do not cancel out. */
+  private readonly about: number;
+
+  constructor(ratios: readonly number[]) {
+    this.sums = new Float64Array(ratios.length + 1);
+    this.squares = new Float64Array(ratios.length + 1);
+    this.about = Math.log(ratios[0] ?? 1);
+    for (const [i, ratio] of ratios.entries()) {
+      const y = Math.log(ratio) - this.about;
+      this.sums[i + 1] = float64At(this.sums, i) + y;
+      this.squares[i + 1] = float64At(this.squares, i) + y * y;
+    }
+  }
+
+  between(from: number, to: number): RatioSums {
+    const n = to - from;
+    if (n <= 0) return { n: 0, mean: 0, squares: 0 };
+    const sum = float64At(this.sums, to) - float64At(this.sums, from);
+    const squares = float64At(this.squares, to) - float64At(this.squares, from);
+    return { n, mean: this.about + sum / n, squares: Math.max(0, squares - (sum * sum) / n) };
+  }
 }

@@ -1,4 +1,3 @@
-import { correctionOf } from '../estimate/correction.ts';
 import { type FitNeeds, type FitOption, fitList } from './fitList.ts';
 import { type Rule, type RoutedJob, conditionHolds, routeByRules } from './rules.ts';
 
@@ -211,16 +210,5 @@ describe('rules', () => {
     expect(conditionHolds(job, { about: 'dueH', is: 'at most', figure: 5 })).toBe(true);
     expect(conditionHolds({ ...job, dueH: null }, { about: 'dueH', is: 'at most', figure: 5 })).toBe(false);
     expect(conditionHolds({ ...job, dueH: null }, { about: 'dueH', is: 'over', figure: 5 })).toBe(false);
-  });
-});
-
-test('the correction of estimates: the median of the last 20, from 5 runs on', () => {
-  const ran = (...ratios: number[]) => ratios.map((ratio) => ({ estimateMs: 1000, actualMs: 1000 * ratio }));
-  expect(correctionOf(ran(1.2, 1.2, 1.2, 1.2))).toEqual({ factor: 1, runs: 4 });
-  expect(correctionOf(ran(1.3, 1.1, 9, 1.2, 1.15)).factor).toBeCloseTo(1.2, 9);
-  expect(correctionOf(ran(1.1, 1.2, 1.3, 1.4, 1.1, 1.5)).factor).toBeCloseTo(1.25, 9);
-  expect(correctionOf(ran(...new Array<number>(20).fill(1.1), ...new Array<number>(30).fill(2)))).toEqual({
-    factor: 1.1,
-    runs: 20,
   });
 });

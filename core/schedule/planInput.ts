@@ -1,4 +1,4 @@
-import { inkAsItGoes } from '../estimate/correction.ts';
+import { type LearnedPrinter, inkAsItGoes, timeAsItGoes } from '../estimate/learnedPrinter.ts';
 import { togetherOf } from './lineUnits.ts';
 import type { TakeUp } from '../stock/takeUp.ts';
 import type { FloorSnapshot, PlanCare, PlanPrinter, PlanRule, PlanRun, RackSpool } from './plan.ts';
@@ -36,9 +36,7 @@ interface PrinterLike {
   readonly collectedMm: number | null;
   readonly care: readonly PlanCare[];
   readonly careRules: readonly PlanRule[];
-  readonly corrections: Readonly<
-    Record<string, { readonly factor: number; readonly ink: Readonly<Record<string, number>> }>
-  >;
+  readonly learned: LearnedPrinter;
 }
 
 interface SpoolLike {
@@ -50,8 +48,8 @@ interface SpoolLike {
   readonly takeUp: TakeUp | null;
 }
 
-/** A run as plans take it: its time and ink corrected by what the printer's runs in that mode really took. */
-export function planRun(run: RunLike, corrections: PrinterLike['corrections']): PlanRun {
+/** A run as plans take it: its time and ink corrected by what such runs of its printer really took. */
+export function planRun(run: RunLike, learned: LearnedPrinter): PlanRun {
   const { progress, pair, byHand, mediaWidthMm, lengthMm, ...rest } = run;
   return {
     ...rest,
@@ -61,8 +59,8 @@ export function planRun(run: RunLike, corrections: PrinterLike['corrections']): 
     leastWidthMm: byHand ? 0 : mediaWidthMm,
     outMm: byHand ? 0 : lengthMm,
     turn: pair?.side === 'back' && !pair.confirmed,
-    estimateMs: run.estimateMs * (corrections[run.modeId]?.factor ?? 1),
-    inkMl: inkAsItGoes(run.inkMl, corrections[run.modeId]?.ink),
+    estimateMs: timeAsItGoes(run.estimateMs, learned, run.modeId, run.stockId),
+    inkMl: inkAsItGoes(run.inkMl, learned, run.modeId),
     msLeft: progress?.msLeft ?? null,
     saidAtMs: progress?.atMs ?? null,
     fedMm: progress?.fedMm ?? 0,
@@ -131,7 +129,7 @@ export function snapshotOf(
   return {
     printers: printers.map((printer) => ({
       printer: planPrinter(printer),
-      runs: (byPrinter.get(printer.id) ?? []).map((run) => planRun(run, printer.corrections)),
+      runs: (byPrinter.get(printer.id) ?? []).map((run) => planRun(run, printer.learned)),
     })),
     rack: rackOf(spools),
     attendance,

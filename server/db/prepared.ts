@@ -6,15 +6,24 @@ import type { Reader } from './open.ts';
  * @param build ends in `prepare()`
  */
 export function prepared<Query extends object>(build: (db: Reader) => Query): (db: Reader) => Query {
-  const known = new WeakMap<object, Query>();
+  const queries = keptFor<{ query?: Query }>(() => ({}));
+  return (db) => (queries(db).query ??= build(db));
+}
+
+/**
+ * Something that is kept for each database as long as it is open, such as figures that are dear to make.
+ * @param make what there is before anything is kept
+ */
+export function keptFor<Kept>(make: () => Kept): (db: Reader) => Kept {
+  const known = new WeakMap<object, { readonly kept: Kept }>();
   return (db) => {
     const connection = connectionOf(db);
-    let query = known.get(connection);
-    if (!query) {
-      query = build(db);
-      known.set(connection, query);
+    let found = known.get(connection);
+    if (!found) {
+      found = { kept: make() };
+      known.set(connection, found);
     }
-    return query;
+    return found.kept;
   };
 }
 

@@ -7,7 +7,7 @@ import { unfitModes } from '../../core/heads/printerHeads.ts';
 import { feedingOf } from './feeding.ts';
 import { prepared } from './prepared.ts';
 import type { PrinterView, SpoolView } from '../../contract/api/floor.ts';
-import { LAST, correctionOf, medianRatio } from '../../core/estimate/correction.ts';
+import { learnedOf } from './learnedPrinters.ts';
 import type { Reader } from './open.ts';
 import { runs } from './tables/schema.ts';
 import { printers, spools, stocks } from './tables/floorTables.ts';
@@ -127,81 +127,18 @@ export function printerViews(db: Reader, id?: string): PrinterBase[] {
     checkToRead: checkToRead(db, row.id),
     inkMeasured: row.measured?.inkMl != null,
     measured: [...(row.measured?.media ?? [])],
-    ...historyOf(db, row),
+    lastModeId: lastModes(db).get({ id: row.id })?.modeId ?? null,
+    learned: learnedOf(db, row),
   }));
 }
 
-/** Runs without faults, the latest first, as far as corrections look back. */
-const HISTORY = 200;
-
-/** What a printer did last, and how its runs went against their estimates, mode by mode. */
-function historyOf(
-  db: Reader,
-  { id: printerId, config }: typeof printers.$inferSelect,
-): Pick<PrinterView, 'lastModeId' | 'corrections'> {
-  const { state, pausedMs, attempt, estimateMs, startedMs, endedMs } = runs;
-  // Views are made often: all of this is in the index `run_history`, layouts and tickets of ended runs are not read.
-  const modeOf = sql<string>`json_extract(${runs.ticket}, '$.modeId')`;
-  const rows = db
-    .select({ rowid: ROWID, state, pausedMs, attempt, estimateMs, startedMs, endedMs, modeId: modeOf })
+/** The mode that a printer printed in last, from the index `run_history`. */
+const lastModes = prepared((db) =>
+  db
+    .select({ modeId: sql<string>`json_extract(${runs.ticket}, '$.modeId')` })
     .from(runs)
-    .where(and(eq(runs.printerId, printerId), isNotNull(runs.startedMs), isNotNull(runs.endedMs)))
+    .where(and(eq(runs.printerId, sql.placeholder('id')), isNotNull(runs.startedMs), isNotNull(runs.endedMs)))
     .orderBy(desc(runs.endedMs))
-    .limit(HISTORY)
-    .all();
-  // Where a person loads each piece every run stops between them: that is how long it takes there, and part of the estimate.
-  const byHand = config.sources.every(({ kind }) => kind === 'bed');
-  const corrections: PrinterView['corrections'] = {};
-  const clean = rows.filter((run) => run.state === 'printed' && (byHand || run.pausedMs === 0) && run.attempt <= 1);
-  for (const modeId of new Set(clean.map((run) => run.modeId))) {
-    const own = clean.filter((run) => run.modeId === modeId).slice(0, LAST);
-    const outcomes = own.map((run) => ({
-      estimateMs: run.estimateMs,
-      actualMs: (run.endedMs ?? 0) - (run.startedMs ?? 0),
-    }));
-    corrections[modeId] = {
-      ...correctionOf(outcomes),
-      ink: inkCorrections(
-        db,
-        printerId,
-        config.channels.map(({ id }) => id),
-        own.map(({ rowid }) => rowid),
-      ),
-    };
-  }
-  return { lastModeId: rows[0]?.modeId ?? null, corrections };
-}
-
-/** In every index, unlike the id. */
-const ROWID = sql<number>`${runs}.rowid`;
-
-/** What runs fired of each channel against their estimates. */
-function inkCorrections(
-  db: Reader,
-  printerId: string,
-  channelIds: readonly string[],
-  rowids: readonly number[],
-): Record<string, number> {
-  const estimates = db
-    .select({ id: runs.id, inkMl: runs.inkMl })
-    .from(runs)
-    .where(inArray(ROWID, [...rowids]))
-    .all();
-  const wanted = estimates.map(({ id }) => id);
-  const { runId, channelId, ml } = inkLedger;
-  const fired = db
-    .select({ runId, channelId, ml: sql<number>`-sum(${ml})` })
-    .from(inkLedger)
-    .where(and(eq(inkLedger.printerId, printerId), inArray(channelId, [...channelIds]), inArray(runId, wanted)))
-    .groupBy(runId, channelId)
-    .all();
-  const estimateOf = new Map(estimates.map(({ id, inkMl }) => [id, inkMl]));
-  const byChannel = new Map<string, { estimate: number; actual: number }[]>();
-  for (const row of fired) {
-    const estimate = estimateOf.get(row.runId ?? '')?.[row.channelId] ?? 0;
-    const own = byChannel.get(row.channelId) ?? [];
-    own.push({ estimate, actual: row.ml });
-    byChannel.set(row.channelId, own);
-  }
-  return Object.fromEntries([...byChannel].map(([id, outcomes]) => [id, medianRatio(outcomes).factor]));
-}
+    .limit(1)
+    .prepare(),
+);

@@ -4,7 +4,7 @@ import type { AwayCare, AwayPrinter, AwayRun, AwayWorld, HolidayCare } from '../
 import { workValueMinor } from '../../../core/away/workValue.ts';
 import type { PurgedPrinter } from '../../../core/care/plannedPurges.ts';
 import { occurrencesAfter } from '../../../core/care/recurrence.ts';
-import { inkAsItGoes } from '../../../core/estimate/correction.ts';
+import { inkAsItGoes, timeAsItGoes } from '../../../core/estimate/learnedPrinter.ts';
 import { costOfRun } from '../../../core/estimate/money.ts';
 import type { RunItem } from '../../../contract/api/floor.ts';
 import { timers } from '../../db/tables/careTables.ts';
@@ -125,16 +125,16 @@ function costOf(floor: Floor, run: RunItem): number {
   const printer = floor.printers.find(({ id }) => id === run.printerId);
   const stock = floor.stocks[run.stockId];
   if (!printer || !stock) return 0;
-  const { factor = 1, ink } = printer.corrections[run.modeId] ?? {};
+  const { learned } = printer;
   return costOfRun({
-    inkMl: inkAsItGoes(run.inkMl, ink),
+    inkMl: inkAsItGoes(run.inkMl, learned, run.modeId),
     pricePerMlMicro: Object.fromEntries(
       printer.config.channels.map(({ id, pricePerMlMicro }) => [id, pricePerMlMicro]),
     ),
     fedMm: run.needMm,
     mediaWidthMm: run.mediaWidthMm,
     mediaPerM2Minor: stock.pricePerM2Minor,
-    timeMs: run.estimateMs * factor,
+    timeMs: timeAsItGoes(run.estimateMs, learned, run.modeId, run.stockId),
     ratePerHourMinor: printer.config.ratePerHourMinor,
     extraMinor: 0,
   }).totalMinor;

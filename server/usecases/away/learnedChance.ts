@@ -11,7 +11,7 @@ import { findPrinter } from '../../db/findRows.ts';
 import { channelHeads } from '../../db/tables/headTables.ts';
 import { inkLedger, pieceOutcomes, printerSpells, runAttempts } from '../../db/tables/records.ts';
 import { runs } from '../../db/tables/schema.ts';
-import { inkAsItGoes } from '../../../core/estimate/correction.ts';
+import { inkAsItGoes, timeSeries } from '../../../core/estimate/learnedPrinter.ts';
 import type { Shop } from '../../shop.ts';
 import { exerciseDoses } from '../care/exercise.ts';
 import type { Floor } from '../plan/plannedFloor.ts';
@@ -41,8 +41,6 @@ export interface PrinterLog {
   readonly hours: number;
   /** The latest first. */
   readonly attempts: readonly Attempt[];
-  /** Actual ÷ estimate of the latest runs without faults. */
-  readonly timeRatios: readonly number[];
   readonly repairs: readonly number[];
 }
 
@@ -55,7 +53,7 @@ export function learnedChance(shop: Shop, floor: Floor): NightChance {
       logs.map((log): [string, LearnedRate] => [log.printerId, faultRate(seenOn(log), othersOf(logs, log.printerId))]),
     ),
     ...mediaChance(shop, floor),
-    time: Object.fromEntries(logs.map(({ printerId, timeRatios }) => [printerId, learnedRatio(timeRatios)])),
+    time: Object.fromEntries(floor.printers.flatMap(timesOf)),
     ink: Object.fromEntries(
       floor.printers.map((printer) => [
         printer.id,
@@ -65,6 +63,18 @@ export function learnedChance(shop: Shop, floor: Floor): NightChance {
     repair: learnedRepair(logs),
     clogs: Object.fromEntries(floor.printers.map((printer) => [printer.id, clogChances(shop, printer)])),
   };
+}
+
+/** What times may be off by. Plans go by estimates that are corrected already: what is left is how far the corrections may be off. */
+function timesOf({ id, learned }: Floor['printers'][number]): [string, LearnedRatio][] {
+  const ownOf = (time: LearnedRatio): LearnedRatio => ({ ...time, m: 0 });
+  const series = Object.entries(learned.modes).flatMap(([modeId, { stocks }]) =>
+    Object.entries(stocks).map(([stockId, time]): [string, LearnedRatio] => [
+      timeSeries(id, modeId, stockId),
+      ownOf(time),
+    ]),
+  );
+  return [[id, ownOf(learned.time)], ...series];
 }
 
 /** What a printer has come to. */
@@ -94,7 +104,7 @@ export function learnedRepair(logs: readonly PrinterLog[]): LearnedRatio {
 /** What the log says of each printer. */
 export function printerLogs(shop: Shop, { printers, nowMs }: Floor): PrinterLog[] {
   const setup = shopSetup(shop.db, shop.clock.zone);
-  return printers.map(({ id, corrections }) => {
+  return printers.map(({ id }) => {
     const attempts = latestAttempts(shop, id, nowMs - BACK_MS);
     const spells = faultSpells(shop, id, nowMs - BACK_MS);
     const failed = attempts.filter(
@@ -112,11 +122,6 @@ export function printerLogs(shop: Shop, { printers, nowMs }: Floor): PrinterLog[
       faults,
       hours: attempts.reduce((sum, attempt) => sum + hoursOf(attempt), 0),
       attempts,
-      timeRatios: attempts
-        .filter(({ outcome, startedMs, estimateMs }) => outcome === 'printed' && startedMs !== null && estimateMs > 0)
-        .slice(0, RATIOS)
-        // A plan goes by the estimate as it is corrected already.
-        .map((attempt) => (hoursOf(attempt) * HOUR) / attempt.estimateMs / (corrections[attempt.modeId]?.factor ?? 1)),
       repairs: stops.flatMap((spell) => repairMinutes(spell, setup)),
     };
   });
@@ -160,7 +165,7 @@ function faultSpells(shop: Shop, printerId: string, sinceMs: number) {
 /** Ink fired ÷ ink that was planned of the latest printed runs, all channels together. */
 function inkRatios(
   shop: Shop,
-  { id, config, corrections }: Floor['printers'][number],
+  { id, config, learned }: Floor['printers'][number],
   attempts: readonly Attempt[],
 ): number[] {
   const printed = attempts.filter(({ outcome }) => outcome === 'printed').slice(0, RATIOS);
@@ -193,7 +198,7 @@ function inkRatios(
     Object.values(inkMl).reduce((sum, ml) => sum + ml, 0);
   return printed.flatMap(({ runId, attempt, modeId }) => {
     const ml = fired.find((each) => each.runId === runId && each.attempt === attempt)?.ml ?? 0;
-    const meant = total(inkAsItGoes(planned.get(runId) ?? {}, corrections[modeId]?.ink));
+    const meant = total(inkAsItGoes(planned.get(runId) ?? {}, learned, modeId));
     return ml > 0 && meant > 0 ? [ml / meant] : [];
   });
 }

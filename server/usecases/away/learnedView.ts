@@ -1,6 +1,7 @@
 import type { AwayLearned } from '../../../contract/api/away.ts';
 import { type Seen, faultRate, meanRate, rateQuantile } from '../../../core/away/learnedRate.ts';
-import { learnedRatio, ratioFactor } from '../../../core/estimate/learnedRatio.ts';
+import { NOTHING_LEARNED } from '../../../core/estimate/learnedPrinter.ts';
+import { ratioFactor } from '../../../core/estimate/learnedRatio.ts';
 import type { Shop } from '../../shop.ts';
 import { readFloor } from '../plan/fit.ts';
 import { type PrinterLog, hoursOf, learnedRepair, mediaLogs, othersOf, printerLogs, seenOn } from './learnedChance.ts';
@@ -19,13 +20,15 @@ export function learnedView(shop: Shop): AwayLearned {
       const others = othersOf(logs, log.printerId);
       const own = seenOn(log);
       const rate = faultRate(own, others);
+      const printer = floor.printers.find(({ id }) => id === log.printerId);
+      const { time } = printer?.learned ?? NOTHING_LEARNED;
       return {
-        ...{ printerId: log.printerId, name: floor.printers.find(({ id }) => id === log.printerId)?.name ?? '' },
+        ...{ printerId: log.printerId, name: printer?.name ?? '' },
         ...{ faults: own.events, hours: own.over, othersFaults: others.events, othersHours: others.over },
         ...{ rate: meanRate(rate), low: rateQuantile(rate, 0.05), high: rateQuantile(rate, 0.95) },
         worst: worstNight(log, others),
-        timeFactor: ratioFactor(learnedRatio(log.timeRatios)),
-        timeRuns: log.timeRatios.length,
+        timeFactor: ratioFactor(time),
+        timeRuns: time.runs,
       };
     }),
     stocks: mediaLogs(shop, stockIds, floor.nowMs).map((media) => ({

@@ -1,3 +1,4 @@
+import { NOTHING_LEARNED } from '../../../core/estimate/learnedPrinter.ts';
 import { type Valued, workValueMinor } from '../../../core/away/workValue.ts';
 import type { NightOption, NightUnit } from '../../../core/night/nightUnits.ts';
 import type { Fit } from '../../../core/routing/fitList.ts';
@@ -67,7 +68,7 @@ function runUnit(
 ): Found {
   const printer = floor.printers.find(({ id }) => id === run.printerId);
   const said = about.runs[run.id];
-  const own = planRun({ ...run, state: 'queued' }, printer?.corrections ?? {});
+  const own = planRun({ ...run, state: 'queued' }, printer?.learned ?? NOTHING_LEARNED);
   const costMinor = said?.costMinor ?? 0;
   const options: NightOption[] = [
     { printerId: run.printerId, run: own, costMinor },

@@ -1,3 +1,4 @@
+import { timeAsItGoes } from '../../../core/estimate/learnedPrinter.ts';
 import { eq } from 'drizzle-orm';
 import { callsForCare } from '../../../core/care/careRule.ts';
 import { careBeforeRun } from '../../../core/care/purgeRule.ts';
@@ -50,7 +51,7 @@ function firstOfTimers(shop: Shop, printer: PrinterBase, run: RunRow): Coming[] 
   const nowMs = shop.clock.now();
   const care = plannedCare(shop, printer, nowMs);
   if (!care.some(({ timerId }) => timerId !== null)) return [];
-  const estimateMs = run.estimateMs * (printer.corrections[run.ticket.modeId]?.factor ?? 1);
+  const estimateMs = timeAsItGoes(run.estimateMs, printer.learned, run.ticket.modeId, run.ticket.stockId);
   const gone = shop.db
     .select({ timerId: careItems.timerId })
     .from(careItems)

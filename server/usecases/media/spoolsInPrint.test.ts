@@ -1,3 +1,4 @@
+import { NOTHING_LEARNED } from '../../../core/estimate/learnedPrinter.ts';
 import { eq } from 'drizzle-orm';
 import { findRun } from '../../db/findRows.ts';
 import { printerViews, spoolLeftMm, spoolViews } from '../../db/printerViews.ts';
@@ -151,8 +152,8 @@ test('time and ink are learned from the runs of a mode; where a person loads eac
     transact(shop, ({ tx }) => tx.run(`update runs set paused_ms = 1000 where id = '${runId}'`));
   }
   const learned = () => {
-    const corrections = printerViews(shop.db, 'bittern')[0]?.corrections ?? {};
-    return Object.values(corrections)[0];
+    const { modes } = printerViews(shop.db, 'bittern')[0]?.learned ?? NOTHING_LEARNED;
+    return Object.values(modes)[0];
   };
   // From a roll a run that stood is no measure of the printer.
   expect(learned()).toBeUndefined();
@@ -163,8 +164,12 @@ test('time and ink are learned from the runs of a mode; where a person loads eac
     .where(eq(printers.id, 'bittern'))
     .run();
   const own = learned();
-  expect(own).toMatchObject({ runs: 5 });
-  expect(own?.factor).toBeCloseTo(2, 2);
-  for (const factor of Object.values(own?.ink ?? {})) expect(factor).toBeCloseTo(1.18, 6);
+  expect(own?.time.runs).toBe(5);
+  // Twice the estimate each time, and five runs against what four would be worth: of the printer, the mode and the stock.
+  const share = (m0: number): number => (4 * m0 + 5 * Math.log(2)) / 9;
+  const stock = Object.values(own?.stocks ?? {})[0];
+  expect(stock?.m).toBeCloseTo(share(share(share(0))), 3);
+  for (const factor of Object.values(own?.ink ?? {}))
+    expect(Math.log(factor) / Math.log(1.18)).toBeCloseTo(share(share(0)) / Math.log(2), 6);
   expect(Object.keys(own?.ink ?? {}).length).toBeGreaterThan(0);
 });

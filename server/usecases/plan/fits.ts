@@ -1,6 +1,6 @@
 import type { RunItem, SpoolView } from '../../../contract/api/floor.ts';
 import { cutPathOf, sheetsOf } from '../../../core/estimate/cutPath.ts';
-import { inkAsItGoes } from '../../../core/estimate/correction.ts';
+import { inkAsItGoes, timeAsItGoes } from '../../../core/estimate/learnedPrinter.ts';
 import { inkMl, printedCoverage } from '../../../core/estimate/ink.ts';
 import { toMinor } from '../../../core/estimate/money.ts';
 import { runTime } from '../../../core/estimate/runTime.ts';
@@ -203,8 +203,14 @@ function ownRun({ runs }: Floor, { pieces }: FitWork, printerId: string, runId: 
 
 function figuresOfRun(run: RunItem, printer: PrinterBase): Laid {
   const { lengthMm, needMm, byHand } = run;
-  const { factor = 1, ink } = printer.corrections[run.modeId] ?? {};
-  return { lengthMm, needMm, timeMs: run.estimateMs * factor, inkMl: inkAsItGoes(run.inkMl, ink), byHand };
+  const { learned } = printer;
+  return {
+    lengthMm,
+    needMm,
+    timeMs: timeAsItGoes(run.estimateMs, learned, run.modeId, run.stockId),
+    inkMl: inkAsItGoes(run.inkMl, learned, run.modeId),
+    byHand,
+  };
 }
 
 function layOn(
@@ -258,8 +264,8 @@ function layOn(
       trailerMm: time.block.byHand || sheetMm !== null ? 0 : config.machine.trailerMm,
       isBack: false,
     }),
-    timeMs: time.totalMs * scale * (printer.corrections[mode.id]?.factor ?? 1),
-    inkMl: inkAsItGoes(inkOf(work, laid, printer, mode, scale, values.inkLimit), printer.corrections[mode.id]?.ink),
+    timeMs: timeAsItGoes(time.totalMs * scale, printer.learned, mode.id, stock.id),
+    inkMl: inkAsItGoes(inkOf(work, laid, printer, mode, scale, values.inkLimit), printer.learned, mode.id),
     byHand: time.block.byHand,
   };
 }

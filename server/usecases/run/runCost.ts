@@ -1,7 +1,7 @@
 import { and, eq, inArray, sql } from 'drizzle-orm';
 import type { PrinterConfig } from '../../../contract/api/floor.ts';
 import type { JobCost, RunCost } from '../../../contract/api/cost.ts';
-import { inkAsItGoes } from '../../../core/estimate/correction.ts';
+import { NOTHING_LEARNED, inkAsItGoes, timeAsItGoes } from '../../../core/estimate/learnedPrinter.ts';
 import { costOfRun, shareOut } from '../../../core/estimate/money.ts';
 import { inkMl, printedCoverage } from '../../../core/estimate/ink.ts';
 import { runName } from '../../../core/flow/runName.ts';
@@ -84,11 +84,11 @@ export function runCost(db: Reader, runId: string, currency: string): RunCost {
 
 function estimated(db: Reader, run: RunRow): Taken {
   // How the printer's runs go is dear to read: what has ended needs it no more.
-  const { factor = 1, ink } = printerViews(db, run.printerId)[0]?.corrections[run.ticket.modeId] ?? {};
+  const learned = printerViews(db, run.printerId)[0]?.learned ?? NOTHING_LEARNED;
   return {
-    inkMl: inkAsItGoes(run.inkMl, ink),
+    inkMl: inkAsItGoes(run.inkMl, learned, run.ticket.modeId),
     fedMm: neededMm(feedingOf(db)(run)),
-    timeMs: run.estimateMs * factor,
+    timeMs: timeAsItGoes(run.estimateMs, learned, run.ticket.modeId, run.ticket.stockId),
     known: false,
   };
 }

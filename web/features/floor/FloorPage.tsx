@@ -183,7 +183,8 @@ function FloorAt({ now }: { readonly now: () => number }) {
       {shown && !ordering && (
         <PrinterSheet
           floorLine={shown}
-          lines={floor.lines}
+          floor={floor}
+          nowMs={nowMs}
           offers={offers.get(shown.printer.id) ?? []}
           onClose={() => {
             choose(null);

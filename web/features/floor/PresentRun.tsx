@@ -10,10 +10,12 @@ import { StateWord } from '../../draw/StateShape.tsx';
 import { Button } from '../../ui/Button.tsx';
 import { HoldButton } from '../../ui/HoldButton.tsx';
 import { Row } from '../../ui/Sheet.tsx';
+import type { FinishRange } from '../../../core/schedule/finishRanges.ts';
+import { FinishText } from './FinishText.tsx';
 import { May } from '../../people/May.tsx';
 
 /** The run on the printer, and a person's words to it. */
-export function PresentRun({ run }: { readonly run: RunItem }) {
+export function PresentRun({ run, finish }: { readonly run: RunItem; readonly finish: FinishRange | undefined }) {
   const { tell } = useNotice();
   const now = useShopNow(500);
   const zone = useZone();
@@ -43,6 +45,11 @@ export function PresentRun({ run }: { readonly run: RunItem }) {
         {durationText(left)}
         {now === undefined || run.state !== 'printing' ? '' : `, until ${clockText(now + left, now, zone)}`}
       </Row>
+      {finish && now !== undefined && (
+        <Row label="Likely done">
+          <FinishText finish={finish} nowMs={now} />
+        </Row>
+      )}
       <Row label="Pieces">
         {run.pieceCount} of {run.jobCount} {run.jobCount === 1 ? 'job' : 'jobs'}
       </Row>

@@ -6,7 +6,7 @@ import { counted } from '../../ui/text/counted.ts';
 import { Link } from 'react-router';
 import type { RunOffer } from '../../../contract/api/fit.ts';
 import { sendJson } from '../../api/client.ts';
-import type { RunItem } from '../../api/data.ts';
+import { type RunItem, useStocks } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { useShopNow } from '../../app/shopTime.ts';
 import { StateWord } from '../../draw/StateShape.tsx';
@@ -18,21 +18,27 @@ import { Offers } from './Offers.tsx';
 import { stateText } from './stateText.ts';
 import { PresentRun } from './PresentRun.tsx';
 import { QueuedRuns } from './QueuedRuns.tsx';
-import type { FloorLine } from './useFloor.ts';
+import type { Floor, FloorLine } from './useFloor.ts';
+import { useFinishRanges } from './useFinishRanges.ts';
+import type { Learned } from '../../../core/estimate/learnedPrinter.ts';
+import { likelyRatio } from '../../../core/estimate/learnedRatio.ts';
 import { Select } from '../../ui/fields/Select.tsx';
 import { May, useMay } from '../../people/May.tsx';
 
 interface PrinterSheetProps {
   readonly floorLine: FloorLine;
-  readonly lines: readonly FloorLine[];
+  readonly floor: Floor;
+  readonly nowMs: number;
   /** What others could take while it stands. */
   readonly offers: readonly RunOffer[];
   readonly onClose: () => void;
 }
 
 /** One printer: what it prints now, its line in order, what it holds, and what it has done. */
-export function PrinterSheet({ floorLine, lines, offers, onClose }: PrinterSheetProps) {
+export function PrinterSheet({ floorLine, floor, nowMs, offers, onClose }: PrinterSheetProps) {
   const { printer, runs } = floorLine;
+  const { lines } = floor;
+  const finishes = useFinishRanges(floor, nowMs);
   const { tell } = useNotice();
   const present = runs.find((run) => ['sent', 'printing', 'paused'].includes(run.state));
   const queued = runs.filter((run) => run.state === 'queued');
@@ -54,7 +60,9 @@ export function PrinterSheet({ floorLine, lines, offers, onClose }: PrinterSheet
       }
       onClose={onClose}
     >
-      <Section title="Now">{present ? <PresentRun run={present} /> : <NothingPrints printer={printer} />}</Section>
+      <Section title="Now">
+        {present ? <PresentRun run={present} finish={finishes.get(present.id)} /> : <NothingPrints printer={printer} />}
+      </Section>
       <Offers name={printer.name} offers={offers} />
       <Section title="Next">
         {queued.length === 0 ? (
@@ -66,7 +74,7 @@ export function PrinterSheet({ floorLine, lines, offers, onClose }: PrinterSheet
             and lay them out.
           </p>
         ) : (
-          <QueuedRuns floorLine={floorLine} />
+          <QueuedRuns floorLine={floorLine} finishes={finishes} />
         )}
       </Section>
       <Section title="Loaded">
@@ -173,27 +181,37 @@ function EndedRun({ run, lines }: { readonly run: RunItem; readonly lines: reado
   );
 }
 
-/** How its runs really went, by which estimates are corrected. */
+/** How its runs really went, by which estimates are corrected: by mode, and by stock where that says more. */
 function Pace({ floorLine: { printer } }: { readonly floorLine: FloorLine }) {
-  const known = printer.config.modes.filter((mode) => (printer.corrections[mode.id]?.runs ?? 0) > 0);
+  const { data: stocks } = useStocks();
+  const known = printer.config.modes.flatMap((mode) => {
+    const learned = printer.learned.modes[mode.id];
+    return learned ? [{ mode, ...learned }] : [];
+  });
   if (known.length === 0) return null;
   return (
     <Section title="Against its estimates">
-      {known.map((mode) => {
-        const { factor = 1, runs = 0 } = printer.corrections[mode.id] ?? {};
-        const off = Math.round((factor - 1) * 100);
-        return (
-          <Row key={mode.id} label={mode.name}>
-            {runs < 5
-              ? `${String(runs)} of 5 runs seen`
-              : off === 0
-                ? `as estimated, ${counted(runs, 'run')}`
-                : `${String(Math.abs(off))} % ${off > 0 ? 'slower' : 'faster'}, ${counted(runs, 'run')}`}
-          </Row>
-        );
-      })}
+      {known.map(({ mode, time, stocks: byStock }) => (
+        <div key={mode.id}>
+          <Row label={mode.name}>{offText(time)}</Row>
+          {Object.entries(byStock).map(([stockId, learned]) => (
+            <Row key={stockId} label={`on ${stocks?.find(({ id }) => id === stockId)?.name ?? stockId}`}>
+              {offText(learned)}
+            </Row>
+          ))}
+        </div>
+      ))}
     </Section>
   );
+}
+
+function offText(learned: Learned): string {
+  const { factor, low, high } = likelyRatio(learned);
+  const percent = (ratio: number): string => {
+    const off = Math.round((ratio - 1) * 100);
+    return off === 0 ? '0' : `${off > 0 ? '+' : '−'}${String(Math.abs(off))}`;
+  };
+  return `${percent(factor)} % (${percent(low)} to ${percent(high)}), ${counted(learned.runs, 'run')}`;
 }
 
 /** Why nothing is printed now, and what to do about it. */

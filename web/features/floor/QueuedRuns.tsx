@@ -14,10 +14,19 @@ import { FitListView } from '../../draw/FitListView.tsx';
 import { Button } from '../../ui/Button.tsx';
 import type { FloorLine } from './useFloor.ts';
 import { Select } from '../../ui/fields/Select.tsx';
+import type { FinishRange } from '../../../core/schedule/finishRanges.ts';
+import type { FinishNews } from '../../workers/finish.worker.ts';
+import { FinishText } from './FinishText.tsx';
 import { May } from '../../people/May.tsx';
 
 /** The line of a printer: each run earlier, later, elsewhere, or back on the Bench. */
-export function QueuedRuns({ floorLine: { printer, runs, line } }: { readonly floorLine: FloorLine }) {
+export function QueuedRuns({
+  floorLine: { printer, runs, line },
+  finishes,
+}: {
+  readonly floorLine: FloorLine;
+  readonly finishes: FinishNews;
+}) {
   const { tell } = useNotice();
   const queued = runs.filter((run) => run.state === 'queued');
   const starts = new Map(line.events.flatMap((event) => (event.kind === 'run' ? [[event.id, event] as const] : [])));
@@ -34,6 +43,7 @@ export function QueuedRuns({ floorLine: { printer, runs, line } }: { readonly fl
           run={run}
           sideText={sideText(run, runs)}
           startMs={starts.get(run.id)?.fromMs}
+          finish={finishes.get(run.id)}
           lateMs={starts.get(run.id)?.lateMs ?? 0}
           held={printer.held?.runId === run.id ? printer.held : null}
           onEarlier={
@@ -68,6 +78,7 @@ interface QueuedRunProps {
   /** Of two sides: which, and of what. */
   readonly sideText: string;
   readonly startMs: number | undefined;
+  readonly finish: FinishRange | undefined;
   readonly lateMs: number;
   readonly held: FloorLine['printer']['held'];
   readonly onEarlier: (() => void) | undefined;
@@ -75,7 +86,7 @@ interface QueuedRunProps {
 }
 
 /** One run of the line: when it starts, why it does not, and what else can become of it. */
-function QueuedRun({ run, sideText: side, startMs, lateMs, held, onEarlier, onLater }: QueuedRunProps) {
+function QueuedRun({ run, sideText: side, startMs, finish, lateMs, held, onEarlier, onLater }: QueuedRunProps) {
   const { tell } = useNotice();
   const [fitting, setFitting] = useState(false);
   const now = useShopNow(10_000) ?? 0;
@@ -124,6 +135,11 @@ function QueuedRun({ run, sideText: side, startMs, lateMs, held, onEarlier, onLa
         {run.important ? ', important' : ''}
         {lateMs > 0 ? `, late by ${durationText(lateMs)}` : ''}
       </p>
+      {finish && (
+        <p className="dense text-soft">
+          likely done <FinishText finish={finish} nowMs={now} />
+        </p>
+      )}
       {held && (
         <p className={`dense ${held.hand ? 'text-wait' : 'text-soft'}`}>
           {held.text}. {held.way}

@@ -4,7 +4,8 @@ import { alongText, alongFigure, acrossFigure } from '../../../ui/text/lengths.t
 import { number } from '../../../ui/text/number.ts';
 import { counted } from '../../../ui/text/counted.ts';
 import { useMemo } from 'react';
-import { inkAsItGoes } from '../../../../core/estimate/correction.ts';
+import { NOTHING_LEARNED, inkAsItGoes, learnedTime } from '../../../../core/estimate/learnedPrinter.ts';
+import { likelyRatio } from '../../../../core/estimate/learnedRatio.ts';
 import { runTime } from '../../../../core/estimate/runTime.ts';
 import { cutPathOf, sheetsOf } from '../../../../core/estimate/cutPath.ts';
 import { mediaUse } from '../../../../core/estimate/media.ts';
@@ -78,7 +79,7 @@ export function RunFigures({ run, bench }: { readonly run: RunDetail; readonly b
   );
 }
 
-/** The estimate corrected by what the printer's runs in this mode really took: what plans reckon with. */
+/** The estimate corrected by what such runs of the printer really took: what plans reckon with. */
 function AsItGoes({
   printer,
   run,
@@ -88,17 +89,30 @@ function AsItGoes({
   readonly run: RunDetail;
   readonly estimateMs: number;
 }) {
-  const { factor = 1, runs = 0 } = printer.corrections[run.mode.id] ?? {};
+  const learned = learnedTime(printer.learned, run.mode.id, run.stockId);
+  const { factor, low, high } = likelyRatio(learned);
   const off = Math.round((factor - 1) * 100);
-  if (off === 0) return null;
+  const range = `${durationText(estimateMs * low)} to ${durationText(estimateMs * high)}`;
+  const from = learned.runs === 0 ? 'no run of it has been seen yet' : `learned from ${counted(learned.runs, 'run')}`;
   return (
-    <Row label={`As it goes, ${String(Math.abs(off))} % ${off > 0 ? 'slower' : 'faster'}`}>
-      <FromWhat
-        text={`The estimate of ${durationText(estimateMs)}, times what the last ${counted(runs, 'run')} of ${printer.name} in this mode took against theirs (${number(factor, 3)}).`}
-      >
-        {durationText(estimateMs * factor)}
-      </FromWhat>
-    </Row>
+    <>
+      {off !== 0 && (
+        <Row label={`As it goes, ${String(Math.abs(off))} % ${off > 0 ? 'slower' : 'faster'}`}>
+          <FromWhat
+            text={`The estimate of ${durationText(estimateMs)}, times what runs of ${printer.name} in this mode on this stock took against theirs (${number(factor, 3)}, ${from}). Few runs lean on those of the mode and of the printer.`}
+          >
+            {durationText(estimateMs * factor)}
+          </FromWhat>
+        </Row>
+      )}
+      <Row label="Likely">
+        <FromWhat
+          text={`Eight of ten such runs take ${range} (${from}). The fewer were seen, and the less alike, the wider it is.`}
+        >
+          {range}
+        </FromWhat>
+      </Row>
+    </>
   );
 }
 
@@ -181,7 +195,7 @@ function goesBefore(other: RunItem, run: RunDetail): boolean {
 function InkEstimate({ run }: { readonly run: RunDetail }) {
   const { data: printers } = usePrinters();
   const printer = printers?.find((each) => each.id === run.printerId);
-  const inkMl = inkAsItGoes(run.inkMl, printer?.corrections[run.mode.id]?.ink);
+  const inkMl = inkAsItGoes(run.inkMl, printer?.learned ?? NOTHING_LEARNED, run.mode.id);
   const used = (printer?.config.channels ?? []).filter((channel) => (inkMl[channel.id] ?? 0) > 0.005);
   if (used.length === 0) return null;
   return (

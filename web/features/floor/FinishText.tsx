@@ -1,0 +1,14 @@
+import type { FinishRange } from '../../../core/schedule/finishRanges.ts';
+import { clockText, useZone } from '../../app/shopTime.ts';
+import { FromWhat } from '../../ui/FromWhat.tsx';
+
+/** When a run will likely be finished: from when to when. */
+export function FinishText({ finish, nowMs }: { readonly finish: FinishRange; readonly nowMs: number }) {
+  const zone = useZone();
+  const [low, high] = [clockText(finish.lowMs, nowMs, zone), clockText(finish.highMs, nowMs, zone)];
+  return (
+    <FromWhat text="Eight of ten finishes lie in this range, as this shop’s runs went against their estimates. Faults are not counted: they are in the odds of the away plan.">
+      {low === high ? low : `${low} to ${high}`}
+    </FromWhat>
+  );
+}
