@@ -138,6 +138,7 @@ test('every answer to a question is what its own schema promises, in a shop in w
       .replace('/timers/:id', `/timers/${timerId}`)
       .replace('/spools/:id', '/spools/spool-bo-31')
       .replace('/printers/:id', '/printers/heron')
+      .replace(/best-changes$/, 'best-changes?fromMs=0&toMs=9000000000000')
       .replace(/\/pace(\/runs)?$/, (all) =>
         `${all}?fromMs=0&toMs=9000000000000&by=printer`.replace(/(runs.*)&by=printer/, '$1'),
       )
@@ -202,6 +203,7 @@ test('what changes something needs a right beyond looking, but for what is every
     '/api/batches/figures',
     '/api/layout/nest',
     '/api/layout/step',
+    '/api/pace/what-if',
     '/api/fit',
     '/api/fit/firsts',
     '/api/rules/dry-run',

@@ -8,6 +8,9 @@ import type { NestLayout } from '../../core/layout/nestLayout.ts';
 import type { Fit } from '../../core/routing/fitList.ts';
 import type { OrderAnswer } from '../../core/schedule/proposeOrder.ts';
 import type { ChangesAsked, SeriesValue, ShopChanges } from '../../core/pace/shopChanges.ts';
+import type { BestChange } from '../../core/pace/bestChanges.ts';
+import type { WhatIfAnswer } from '../../core/pace/whatIf.ts';
+import type { BestChangesOrder, WhatIfOrder } from '../usecases/pace/whatif/whatIfWork.ts';
 import type { SpoolProposalAnswer } from '../../core/spools/proposeSpools.ts';
 import type { FileFormat } from '../../core/ticket/fileFormat.ts';
 import type { FileFacts } from '../render/facts.ts';
@@ -97,6 +100,8 @@ export type TaskKinds = {
     readonly input: { readonly values: readonly SeriesValue[]; readonly asked: ChangesAsked };
     readonly output: ShopChanges;
   };
+  'what if': { readonly input: WhatIfOrder; readonly output: WhatIfAnswer };
+  'best changes': { readonly input: BestChangesOrder; readonly output: BestChange[] };
   spools: { readonly input: SpoolOrder; readonly output: SpoolProposalAnswer };
   'away plan': { readonly input: AwayOrder; readonly output: AwayPlanAnswer };
   'away nights': { readonly input: NightsOrder; readonly output: NightsAnswer };
@@ -121,6 +126,7 @@ export const TELLS_PROGRESS: ReadonlySet<string> = new Set<TaskKind>([
   'batches',
   'orders',
   'spools',
+  'what if',
   'away nights',
   'away drivers',
   'away night',

@@ -38,6 +38,7 @@ import { readSvg, svgAsPdf } from '../render/svg/readSvg.ts';
 import { assemblyMap } from '../render/out/assemblyMap.ts';
 import { runPicture } from '../render/out/runPicture.ts';
 import { shopChanges } from '../../core/pace/shopChanges.ts';
+import { bestChangesOf, whatIfOf } from '../usecases/pace/whatif/whatIfWork.ts';
 import { spoolsFor } from '../usecases/media/spoolWork.ts';
 import { listSheet } from '../render/out/listSheet.ts';
 import { worksheet } from '../render/out/worksheet.ts';
@@ -172,6 +173,10 @@ export async function runTask(task: WorkerTask): Promise<unknown> {
       return batchesOf(task.input, tell);
     case 'pace changes':
       return shopChanges(task.input.values, task.input.asked);
+    case 'what if':
+      return whatIfOf(task.input, tell);
+    case 'best changes':
+      return bestChangesOf(task.input);
     case 'spools':
       return spoolsFor(task.input, clock, tell);
     case 'orders':

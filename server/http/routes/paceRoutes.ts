@@ -1,10 +1,12 @@
 import { PaceAnswer, PaceChanges, PaceQuery, PaceRuns, PaceRunsQuery } from '../../../contract/api/pace/pace.ts';
+import { BestChanges, BestChangesQuery, WhatIfAsk, WhatIfView } from '../../../contract/api/pace/whatIf.ts';
 import { STORY_KINDS, Story } from '../../../contract/api/pace/story.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import { paceChanges } from '../../usecases/pace/changes.ts';
 import { paceCsv } from '../../usecases/pace/paceCsv.ts';
 import { paceAnswer } from '../../usecases/pace/paceQuery.ts';
 import { paceRuns } from '../../usecases/pace/paceRuns.ts';
+import { bestChangesView, whatIfView } from '../../usecases/pace/whatif/whatIfAnswer.ts';
 import { storyOf } from '../../usecases/pace/story.ts';
 import { FileAnswer, type Route, route } from '../route.ts';
 
@@ -49,6 +51,26 @@ export function paceRoutes(shop: Shop): Route[] {
       answer: PaceChanges,
       heavy: 'Looking for what has changed',
       handle: ({ how }) => paceChanges(shop, how),
+    }),
+    route({
+      method: 'post',
+      path: '/api/pace/what-if',
+      needs: 'see',
+      summary: 'What runs of a period, or planned ones, would take and cost with other settings; nothing is kept',
+      body: WhatIfAsk,
+      answer: WhatIfView,
+      heavy: 'What would be with other settings',
+      handle: ({ body, how }) => whatIfView(shop, body, how),
+    }),
+    route({
+      method: 'get',
+      path: '/api/pace/best-changes',
+      needs: 'see',
+      summary: 'The three changes of settings that would have saved most in a period',
+      query: BestChangesQuery,
+      answer: BestChanges,
+      heavy: 'Looking for what would have saved most',
+      handle: ({ query, how }) => bestChangesView(shop, query, how),
     }),
     route({
       method: 'get',

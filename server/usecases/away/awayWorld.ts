@@ -121,7 +121,7 @@ function pricedPieces(shop: Shop, runs: readonly RunItem[]): Map<string, { piece
 }
 
 /** What a run will cost, as its estimate has it. */
-function costOf(floor: Floor, run: RunItem): number {
+export function costOf(floor: Floor, run: RunItem): number {
   const printer = floor.printers.find(({ id }) => id === run.printerId);
   const stock = floor.stocks[run.stockId];
   if (!printer || !stock) return 0;

@@ -1,0 +1,102 @@
+import { Type, type Static } from 'typebox';
+import { CUT_OFFS } from '../../../core/machine/constants.ts';
+import { RUN_ORDERS } from '../../../core/layout/runNest.ts';
+import { Id, InstantMs } from '../common.ts';
+
+/** What would be otherwise; what is left out stays as it was. */
+export const WhatIfChangeView = Type.Object(
+  {
+    span: Type.Optional(Type.Enum(['whole bed', 'media', 'artwork'])),
+    dryOut: Type.Optional(Type.Boolean()),
+    dryMin: Type.Optional(Type.Number({ minimum: 0, maximum: 1440 })),
+    cutOff: Type.Optional(Type.Enum([...CUT_OFFS])),
+    passes: Type.Optional(Type.Integer({ minimum: 1, maximum: 64 })),
+    oneDirectional: Type.Optional(Type.Boolean()),
+    gapMm: Type.Optional(
+      Type.Number({ minimum: 0, maximum: 500, description: 'between pieces; runs are laid out anew' }),
+    ),
+    order: Type.Optional(Type.Enum([...RUN_ORDERS], { description: 'runs are laid out anew' })),
+  },
+  { minProperties: 1, additionalProperties: false },
+);
+export type WhatIfChangeView = Static<typeof WhatIfChangeView>;
+
+const ids = (most: number) => Type.Optional(Type.Array(Id, { minItems: 1, maxItems: most }));
+
+export const WhatIfAsk = Type.Object({
+  fromMs: InstantMs,
+  toMs: Type.Integer({ description: 'beyond now: planned runs as well' }),
+  printerIds: ids(100),
+  stockIds: ids(1000),
+  queueId: Type.Optional(Id),
+  modeId: Type.Optional(Id),
+  runIds: ids(2000),
+  change: WhatIfChangeView,
+});
+export type WhatIfAsk = Static<typeof WhatIfAsk>;
+
+const WhatIfSideView = Type.Object({
+  runMs: Type.Number(),
+  fedM2: Type.Number(),
+  costMinor: Type.Integer(),
+  lateJobs: Type.Integer(),
+  lateMs: Type.Number(),
+});
+
+/** What runs took and cost, and what they would have with other settings; nothing is kept. */
+export const WhatIfView = Type.Object({
+  currency: Type.String(),
+  runs: Type.Integer({ description: 'that the change touches' }),
+  leftOut: Type.Integer({ description: 'runs of the period before the latest ones that are looked at' }),
+  was: WhatIfSideView,
+  would: WhatIfSideView,
+  savedMs: Type.Number(),
+  savedLowMs: Type.Number({ description: 'eight of ten times it lies between this' }),
+  savedHighMs: Type.Number({ description: 'and this' }),
+  groups: Type.Array(
+    Type.Object({
+      printerId: Id,
+      printerName: Type.String(),
+      stockId: Id,
+      stockName: Type.String(),
+      runs: Type.Integer(),
+      savedMs: Type.Number(),
+      savedM2: Type.Number(),
+      savedMinor: Type.Integer(),
+    }),
+  ),
+  most: Type.Array(
+    Type.Object({
+      runId: Id,
+      name: Type.String(),
+      printerName: Type.String(),
+      wasMs: Type.Number(),
+      wouldMs: Type.Number(),
+      savedMinor: Type.Integer(),
+    }),
+    { description: 'the runs that it touches most' },
+  ),
+});
+export type WhatIfView = Static<typeof WhatIfView>;
+
+export const BestChangesQuery = Type.Object({ fromMs: InstantMs, toMs: InstantMs });
+
+/** Changes of settings that would have saved most in a period, the best first. */
+export const BestChanges = Type.Object({
+  currency: Type.String(),
+  changes: Type.Array(
+    Type.Object({
+      printerId: Id,
+      printerName: Type.String(),
+      stockId: Id,
+      stockName: Type.String(),
+      change: WhatIfChangeView,
+      runs: Type.Integer(),
+      savedMs: Type.Number(),
+      savedLowMs: Type.Number(),
+      savedHighMs: Type.Number(),
+      savedMinor: Type.Integer(),
+    }),
+  ),
+});
+export type BestChanges = Static<typeof BestChanges>;

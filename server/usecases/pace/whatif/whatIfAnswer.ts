@@ -1,0 +1,167 @@
+import type { BestChanges, WhatIfAsk, WhatIfView } from '../../../../contract/api/pace/whatIf.ts';
+import { toMinor } from '../../../../core/estimate/money.ts';
+import { runName } from '../../../../core/flow/runName.ts';
+import { modeTrouble } from '../../../../core/machine/constants.ts';
+import type { WhatIfRow, WhatIfSide } from '../../../../core/pace/whatIf.ts';
+import { findRun } from '../../../db/findRows.ts';
+import { namesOf } from '../../../db/names.ts';
+import { runDetail } from '../../../db/runViews.ts';
+import { printers, stocks } from '../../../db/tables/floorTables.ts';
+import type { RunHow } from '../../../ports/work.ts';
+import { Refused, type Shop } from '../../../shop.ts';
+import { runIdOf, touchesOf, whatIfRuns } from './whatIfRuns.ts';
+import type { Relay } from './whatIfWork.ts';
+
+/** So many runs can be laid out anew. */
+const MOST_RELAID = 300;
+/** So many of the runs that a change touches most are named, and so many changes proposed. */
+const MOST_NAMED = 20;
+const MOST_CHANGES = 3;
+
+/** What runs would have taken and cost with other settings, beside what was; nothing is kept. */
+export async function whatIfView(shop: Shop, ask: WhatIfAsk, how: RunHow = {}): Promise<WhatIfView> {
+  if (!(ask.fromMs < ask.toMs)) throw new Refused(422, 'no-time', 'The period ends before it begins.');
+  const printerRows = shop.db.select().from(printers).all();
+  const touched = printerRows.filter(({ id }) => ask.printerIds?.includes(id) ?? true);
+  const { passes, gapMm, order, ...rest } = ask.change;
+  refusePasses(touched, ask);
+  const { runs, leftOut } = await whatIfRuns(shop, touched, ask, touchesOf(ask));
+  const timed = runs.filter((run) => run.timed !== null);
+  const relays =
+    gapMm === undefined && order === undefined
+      ? []
+      : relaysOf(
+          shop,
+          timed.map(({ id }) => id),
+          ask,
+        );
+  const change = { ...rest, ...(passes === undefined ? {} : { passes }) };
+  const machines = Object.fromEntries(touched.map(({ id, config }) => [id, config.machine]));
+  const answer = await shop.work.run('what if', { runs, machines, change, relays }, how);
+  const { rows, was, would, savedLowMs, savedHighMs } = answer;
+  const printerNames = namesOf(shop.db, printers);
+  return {
+    currency: shop.currency(),
+    runs: timed.length,
+    leftOut,
+    was: sideView(was),
+    would: sideView(would),
+    savedMs: was.runMs - would.runMs,
+    savedLowMs,
+    savedHighMs,
+    groups: groupsOf(shop, rows, new Map(runs.map(({ id, mediaWidthMm }) => [id, mediaWidthMm]))),
+    most: [...rows]
+      .filter(({ wasMs, wouldMs, costMicro }) => Math.abs(wasMs - wouldMs) >= 1 || costMicro !== 0)
+      .sort((a, b) => Math.abs(b.costMicro) - Math.abs(a.costMicro))
+      .slice(0, MOST_NAMED)
+      .map(({ runId: key, printerId, wasMs, wouldMs, costMicro }) => {
+        const runId = runIdOf(key);
+        const name = runName(findRun(shop.db, runId)?.number ?? 0);
+        const printerName = printerNames.get(printerId) ?? printerId;
+        return { runId, name, printerName, wasMs, wouldMs, savedMinor: toMinor(-costMicro) };
+      }),
+  };
+}
+
+/** The changes of settings that would have saved most in a period. */
+export async function bestChangesView(
+  shop: Shop,
+  period: { readonly fromMs: number; readonly toMs: number },
+  how: RunHow = {},
+): Promise<BestChanges> {
+  if (!(period.fromMs < period.toMs)) throw new Refused(422, 'no-time', 'The period ends before it begins.');
+  const printerRows = shop.db.select().from(printers).all();
+  // What is planned says nothing of what would have been saved.
+  const toMs = Math.min(period.toMs, shop.clock.now());
+  const { runs } = await whatIfRuns(shop, printerRows, { fromMs: period.fromMs, toMs }, () => true);
+  const machines = Object.fromEntries(printerRows.map(({ id, config }) => [id, config.machine]));
+  const found = await shop.work.run('best changes', { runs, machines, most: MOST_CHANGES }, how);
+  const printerNames = namesOf(shop.db, printers);
+  const stockNames = namesOf(shop.db, stocks);
+  return {
+    currency: shop.currency(),
+    changes: found.map((each) => ({
+      ...each,
+      printerName: printerNames.get(each.printerId) ?? each.printerId,
+      stockName: stockNames.get(each.stockId) ?? each.stockId,
+    })),
+  };
+}
+
+/** Passes that a mode's resolution or profile can't do would give a figure for prints that nobody could sell. */
+function refusePasses(printerRows: readonly (typeof printers.$inferSelect)[], { change, modeId }: WhatIfAsk): void {
+  const { passes } = change;
+  if (passes === undefined) return;
+  for (const { name, config } of printerRows) {
+    for (const mode of config.modes) {
+      if (modeId !== undefined && mode.id !== modeId) continue;
+      const trouble = modeTrouble({ ...mode, passes, profilePasses: passes }, config.machine.nozzlesPerInch);
+      if (trouble === null || mode.lineMmPerS !== null) continue;
+      const way = 'Choose more passes, or only the printers and the mode that can do it.';
+      throw new Refused(422, 'passes', `${name}, ${mode.name}: ${trouble}.`, undefined, way);
+    }
+  }
+}
+
+function relaysOf(shop: Shop, keys: readonly string[], { change }: WhatIfAsk): Relay[] {
+  const runIds = [...new Set(keys.map(runIdOf))];
+  if (runIds.length > MOST_RELAID) {
+    const text = `${String(runIds.length)} runs would have to be laid out anew; ${String(MOST_RELAID)} can be.`;
+    throw new Refused(422, 'too-many-runs', text, undefined, 'Choose a shorter period, or one printer or stock.');
+  }
+  const byRun = new Map<string, Relay>();
+  for (const runId of runIds) {
+    const run = runDetail(shop.db, runId);
+    // A back lies behind its front; sheets that are filled place by place have no gap of their own.
+    if (!run || run.pair?.side === 'back' || run.settings.places != null) continue;
+    const { gapMm = run.settings.gapMm, order = run.settings.order } = change;
+    const { gapAlongMm: _along, ...settings } = run.settings;
+    byRun.set(runId, {
+      runId,
+      pieces: run.pieces.map((piece) => ({
+        ...piece,
+        outline: piece.contour === null ? undefined : run.contours[piece.contour]?.outline,
+      })),
+      before: run.settings,
+      after: { ...(change.gapMm === undefined ? run.settings : settings), gapMm, order },
+      usableWidthMm: run.usableWidthMm,
+      registeredEdge: run.registeredEdge,
+    });
+  }
+  return keys.flatMap((key) => {
+    const relay = byRun.get(runIdOf(key));
+    return relay ? [{ ...relay, runId: key }] : [];
+  });
+}
+
+function sideView({ runMs, fedMm2, costMinor, lateJobs, lateMs }: WhatIfSide): WhatIfView['was'] {
+  return { runMs, fedM2: fedMm2 / 1e6, costMinor, lateJobs, lateMs };
+}
+
+/** What it comes to by printer and stock, what saves most first. */
+function groupsOf(shop: Shop, rows: readonly WhatIfRow[], widths: ReadonlyMap<string, number>): WhatIfView['groups'] {
+  const printerNames = namesOf(shop.db, printers);
+  const stockNames = namesOf(shop.db, stocks);
+  const byPair = new Map<string, WhatIfRow[]>();
+  for (const row of rows) {
+    const key = JSON.stringify([row.printerId, row.stockId]);
+    byPair.set(key, [...(byPair.get(key) ?? []), row]);
+  }
+  return [...byPair.values()]
+    .flatMap((own) => {
+      const [first] = own;
+      if (!first) return [];
+      const { printerId, stockId } = first;
+      const sum = (of: (row: WhatIfRow) => number): number => own.reduce((all, row) => all + of(row), 0);
+      return [
+        {
+          ...{ printerId, printerName: printerNames.get(printerId) ?? printerId },
+          ...{ stockId, stockName: stockNames.get(stockId) ?? stockId, runs: own.length },
+          savedMs: sum(({ wasMs, wouldMs }) => wasMs - wouldMs),
+          savedM2: sum(({ runId, wasFedMm, wouldFedMm }) => (wasFedMm - wouldFedMm) * (widths.get(runId) ?? 0)) / 1e6,
+          savedMinor: toMinor(-sum(({ costMicro }) => costMicro)),
+        },
+      ];
+    })
+    .sort((a, b) => b.savedMinor - a.savedMinor);
+}
