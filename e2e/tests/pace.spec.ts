@@ -81,3 +81,55 @@ test('a period is chosen by keys alone and stands in the address: it survives a 
   await expect(page.getByRole('region', { name: 'Waste over time' })).toBeVisible();
   await expect(page.getByLabel('Printer', { exact: true })).toHaveValue('heron');
 });
+
+test('a what-if of what was printed is asked for, and applied to its stock in one step that can be undone', async ({
+  page,
+}) => {
+  const job = await shop.bringIn('heron-banners', 'strip.pdf', await pdfFile([{ widthMm: 300, heightMm: 2500 }]));
+  await shop.setTicket('strip.pdf', { span: 'whole bed' });
+  const run = await shop.queueRun([job.id]);
+  await shop.runIs(run.id, 'printed');
+  await figures();
+
+  await page.goto(`${shop.url}/pace`);
+  await page.getByRole('link', { name: 'What if' }).click();
+  await expect(page.getByRole('heading', { name: 'What if', level: 1 })).toBeVisible();
+  // By keys alone: a select takes the first letter of what is chosen.
+  await page.getByLabel('Carriage over').focus();
+  await page.keyboard.press('a');
+  const table = page.getByRole('table', { name: 'What would be, beside what was' });
+  await expect(table).toBeVisible();
+  await expect(page.getByText('1 of 1 run would change')).toBeVisible();
+  await expect(page).toHaveURL(/span=artwork/);
+  await expect(page.getByRole('table', { name: 'Runs that change most' })).toContainText(run.name);
+  const [was, would] = await Promise.all(
+    [1, 2].map((column) =>
+      table
+        .getByRole('row', { name: /On the printers/ })
+        .getByRole('cell')
+        .nth(column - 1)
+        .innerText(),
+    ),
+  );
+  expect(was).not.toBe(would);
+
+  await page.getByRole('button', { name: 'Apply to these stocks' }).click();
+  await expect(page.getByText('Block-out banner 1600 on Heron')).toBeVisible();
+  await page.getByRole('button', { name: 'Change 1 setting' }).click();
+  const settings = async (): Promise<unknown> => {
+    const stocks = await shop.get<{ id: string; settings: Record<string, object> }[]>('/api/stocks');
+    return stocks.find(({ id }) => id === 'block-out')?.settings['heron'];
+  };
+  await shop.until(async () => JSON.stringify(await settings()).includes('artwork'));
+  await page.getByRole('button', { name: 'What happened' }).click();
+  await page.getByRole('button', { name: 'Undo' }).first().click();
+  await shop.until(async () => !JSON.stringify(await settings()).includes('artwork'));
+});
+
+test('what can’t be worked out says why and what to do', async ({ page }) => {
+  await page.goto(`${shop.url}/pace/what-if?passes=1`);
+  await expect(page.getByText(/take at least/)).toBeVisible();
+  await page.getByLabel('Passes').fill('');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('Choose what would be otherwise')).toBeVisible();
+});

@@ -46,7 +46,9 @@ const WhatIfSideView = Type.Object({
 /** What runs took and cost, and what they would have with other settings; nothing is kept. */
 export const WhatIfView = Type.Object({
   currency: Type.String(),
-  runs: Type.Integer({ description: 'that the change touches' }),
+  runs: Type.Integer({ description: 'that were asked about' }),
+  changed: Type.Integer({ description: 'of them, those that would take another time or cost anything else' }),
+  pending: Type.Integer({ description: 'sources whose figures are not in yet: what was is not complete' }),
   leftOut: Type.Integer({ description: 'runs of the period before the latest ones that are looked at' }),
   was: WhatIfSideView,
   would: WhatIfSideView,

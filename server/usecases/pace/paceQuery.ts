@@ -54,7 +54,7 @@ export function paceAnswer(shop: Shop, query: PaceQuery): PaceAnswer {
   ];
   return {
     currency: shop.currency(),
-    pending: shop.db.select({ n: count() }).from(factsDue).get()?.n ?? 0,
+    pending: pendingFacts(shop.db),
     measures: measures.map(({ id, name, words, unit, moreIsBetter }) => ({ id, name, words, unit, moreIsBetter })),
     rows: rows.all
       .map((row) => ({ bucketMs: row.bucketMs, keys: keysOf(row), values: valuesOf(row) }))
@@ -196,4 +196,9 @@ const PARTS: Record<TimeBy, Intl.DateTimeFormatOptions> = {
 function timeNames(by: TimeBy, zone: string): (ms: number) => string {
   const format = new Intl.DateTimeFormat('en-GB', { ...PARTS[by], timeZone: zone });
   return (ms) => `${by === 'week' ? 'Week of ' : ''}${format.format(ms).replaceAll(',', '')}`;
+}
+
+/** How many things that happened have no figures yet. */
+export function pendingFacts(db: Reader): number {
+  return db.select({ n: count() }).from(factsDue).get()?.n ?? 0;
 }

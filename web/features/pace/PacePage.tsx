@@ -1,6 +1,6 @@
-import { Download } from 'lucide-react';
+import { Download, Shuffle } from 'lucide-react';
 import { useContext, useState } from 'react';
-import { useSearchParams } from 'react-router';
+import { Link, useSearchParams } from 'react-router';
 import { errorText } from '../../api/client.ts';
 import { usePrinters } from '../../api/data.ts';
 import { ShopTimeContext, dateText, shopNow, useShopNow, useZone } from '../../app/shopTime.ts';
@@ -8,6 +8,7 @@ import { PageError } from '../../ui/PageError.tsx';
 import { Select } from '../../ui/fields/Select.tsx';
 import { ChoiceBar, StepButton } from '../../ui/time/ChoiceBar.tsx';
 import { number } from '../../ui/text/number.ts';
+import { BestChanges } from './whatif/BestChanges.tsx';
 import { Changes } from './Changes.tsx';
 import { PaceChart } from './PaceChart.tsx';
 import { PaceTable } from './PaceTable.tsx';
@@ -109,6 +110,12 @@ function PaceAt({ now }: { readonly now: () => number }) {
               set({ printer: id });
             }}
           />
+          <Link
+            to={printerId === '' ? '/pace/what-if' : `/pace/what-if?printer=${printerId}`}
+            className="inline-flex items-center gap-1 whitespace-nowrap text-tide underline"
+          >
+            <Shuffle size={14} aria-hidden="true" /> What if
+          </Link>
           <a
             href={`/api/pace/table.csv?${paceQuery(period, `${step},${of}`, filter)}`}
             className="inline-flex items-center gap-1 whitespace-nowrap text-tide underline"
@@ -148,6 +155,9 @@ function PaceAt({ now }: { readonly now: () => number }) {
               <div>
                 <WasteBar answer={course} />
                 <Changes />
+                <div className="mt-4">
+                  <BestChanges nowMs={nowMs} />
+                </div>
               </div>
             </div>
             <div className="mt-4 flex items-center gap-3">

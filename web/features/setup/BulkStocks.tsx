@@ -7,6 +7,7 @@ import { Button } from '../../ui/Button.tsx';
 import { type Column, DataTable } from '../../ui/DataTable.tsx';
 import { Checkbox } from '../../ui/fields/Checkbox.tsx';
 import { Select } from '../../ui/fields/Select.tsx';
+import { MonthFigure } from './MonthFigure.tsx';
 import { RUN_SETTINGS, type RunKey, runText, runValue } from './RunSettings.tsx';
 
 function settingOf(key: RunKey): (typeof RUN_SETTINGS)[number] {
@@ -129,6 +130,9 @@ export function BulkStocks() {
           {preview.changes.length === 0 ? (
             <p className="text-soft">Nothing would change: all of them have this value already.</p>
           ) : (
+            <MonthFigure stockIds={[...stockIds]} printerIds={[...printerIds]} setting={key} value={value} />
+          )}
+          {preview.changes.length > 0 && (
             <Button
               kind="main"
               className="mt-3"

@@ -9,6 +9,7 @@ import { runDetail } from '../../../db/runViews.ts';
 import { printers, stocks } from '../../../db/tables/floorTables.ts';
 import type { RunHow } from '../../../ports/work.ts';
 import { Refused, type Shop } from '../../../shop.ts';
+import { pendingFacts } from '../paceQuery.ts';
 import { runIdOf, touchesOf, whatIfRuns } from './whatIfRuns.ts';
 import type { Relay } from './whatIfWork.ts';
 
@@ -39,19 +40,21 @@ export async function whatIfView(shop: Shop, ask: WhatIfAsk, how: RunHow = {}): 
   const machines = Object.fromEntries(touched.map(({ id, config }) => [id, config.machine]));
   const answer = await shop.work.run('what if', { runs, machines, change, relays }, how);
   const { rows, was, would, savedLowMs, savedHighMs } = answer;
+  const changed = rows.filter(({ wasMs, wouldMs, costMicro }) => Math.abs(wasMs - wouldMs) >= 1 || costMicro !== 0);
   const printerNames = namesOf(shop.db, printers);
   return {
     currency: shop.currency(),
     runs: timed.length,
+    changed: changed.length,
+    pending: pendingFacts(shop.db),
     leftOut,
     was: sideView(was),
     would: sideView(would),
     savedMs: was.runMs - would.runMs,
     savedLowMs,
     savedHighMs,
-    groups: groupsOf(shop, rows, new Map(runs.map(({ id, mediaWidthMm }) => [id, mediaWidthMm]))),
-    most: [...rows]
-      .filter(({ wasMs, wouldMs, costMicro }) => Math.abs(wasMs - wouldMs) >= 1 || costMicro !== 0)
+    groups: groupsOf(shop, changed, new Map(runs.map(({ id, mediaWidthMm }) => [id, mediaWidthMm]))),
+    most: [...changed]
       .sort((a, b) => Math.abs(b.costMicro) - Math.abs(a.costMicro))
       .slice(0, MOST_NAMED)
       .map(({ runId: key, printerId, wasMs, wouldMs, costMicro }) => {

@@ -159,11 +159,7 @@ export function CountSheet({
               }}
               className={`${FIELD} min-w-0 flex-1`}
             />
-            <Button
-              kind="main"
-              disabled={reason.trim() === '' || unread > 0}
-              onClick={book}
-            >
+            <Button kind="main" disabled={reason.trim() === '' || unread > 0} onClick={book}>
               Book
             </Button>
           </div>

@@ -1,0 +1,93 @@
+import { useState } from 'react';
+import type { WhatIfChangeView, WhatIfView } from '../../../../contract/api/pace/whatIf.ts';
+import type { StockSettingsChanges } from '../../../../contract/api/setup.ts';
+import { sendJson } from '../../../api/client.ts';
+import { useNotice } from '../../../app/notice.tsx';
+import { May } from '../../../people/May.tsx';
+import { Button } from '../../../ui/Button.tsx';
+import { counted } from '../../../ui/text/counted.ts';
+import { stockPart } from './whatIfAsk.ts';
+
+/** Takes a change into the settings of the stocks that it was tried on: shown first, then in one step that can be undone. */
+export function ApplyChange({
+  change,
+  groups,
+}: {
+  readonly change: WhatIfChangeView;
+  readonly groups: WhatIfView['groups'];
+}) {
+  const { tell, say } = useNotice();
+  const [preview, setPreview] = useState<StockSettingsChanges['changes']>();
+  const set = stockPart(change);
+  if (!set) {
+    return (
+      <p className="text-soft">
+        Passes and direction belong to print modes, gap and nesting to each run: they are not settings of stocks.
+      </p>
+    );
+  }
+  const send = (isPreview: boolean): void => {
+    sendJson<StockSettingsChanges>('POST', '/api/stocks/settings', {
+      stockIds: [...new Set(groups.map(({ stockId }) => stockId))],
+      printerIds: [...new Set(groups.map(({ printerId }) => printerId))],
+      ...{ set, clear: [], preview: isPreview },
+    })
+      .then(({ changes }) => {
+        setPreview(isPreview ? changes : undefined);
+        if (!isPreview) say(`${counted(changes.length, 'setting')} of stocks changed`);
+      })
+      .catch(tell);
+  };
+  return (
+    <May right="set up">
+      {preview === undefined ? (
+        <Button
+          disabled={groups.length === 0}
+          onClick={() => {
+            send(true);
+          }}
+        >
+          Apply to these stocks …
+        </Button>
+      ) : preview.length === 0 ? (
+        <p className="text-soft">All of these stocks have these settings already.</p>
+      ) : (
+        <div>
+          <p className="mb-1">
+            {counted(preview.length, 'setting')} would change, for all jobs that come from then on:
+          </p>
+          <ul className="dense mb-2 max-h-40 overflow-y-auto text-soft">
+            {preview.map(({ stockId, stockName, printerId, printerName, key, before, after }) => (
+              <li key={`${stockId} ${printerId} ${key}`}>
+                {stockName} on {printerName}: {wordOf(before)} → <span className="text-ink">{wordOf(after)}</span>
+              </li>
+            ))}
+          </ul>
+          <div className="flex gap-1.5">
+            <Button
+              kind="main"
+              onClick={() => {
+                send(false);
+              }}
+            >
+              Change {counted(preview.length, 'setting')}
+            </Button>
+            <Button
+              onClick={() => {
+                setPreview(undefined);
+              }}
+            >
+              Leave them
+            </Button>
+          </div>
+        </div>
+      )}
+    </May>
+  );
+}
+
+function wordOf(value: unknown): string {
+  if (value === null || value === undefined) return 'left open';
+  if (typeof value === 'boolean') return value ? 'on' : 'off';
+  return typeof value === 'number' ? String(value) : typeof value === 'string' ? value : 'set';
+}

@@ -1,0 +1,225 @@
+import type { ReactNode } from 'react';
+import { Link } from 'react-router';
+import type { WhatIfView } from '../../../../contract/api/pace/whatIf.ts';
+import { durationText } from '../../../../core/units/durationText.ts';
+import { moneyText } from '../../../draw/money.ts';
+import { type Column, DataTable } from '../../../ui/DataTable.tsx';
+import { FromWhat } from '../../../ui/FromWhat.tsx';
+import { counted } from '../../../ui/text/counted.ts';
+import { number } from '../../../ui/text/number.ts';
+import { type LookedAt, perMonth } from './whatIfAsk.ts';
+
+/** What would be, beside what was. */
+export function WhatIfFigures({
+  answer,
+  looked,
+  children,
+}: {
+  readonly answer: WhatIfView;
+  readonly looked: LookedAt;
+  /** What can be done about it. */
+  readonly children: ReactNode;
+}) {
+  const { was, would, runs, changed, leftOut, pending, currency, groups, most } = answer;
+  if (runs === 0) return <p className="text-soft">There is no run of what was chosen in this time.</p>;
+  const longest = Math.max(was.runMs, would.runMs, 1);
+  const isPlan = looked === 'what waits';
+  return (
+    <>
+      <p className="mb-3 text-soft">
+        {number(changed)} of {counted(runs, 'run')} would change
+        {leftOut > 0 && `; ${counted(leftOut, 'earlier run')} not looked at`}. Figures are of all runs of their printers{' '}
+        {isPlan ? 'that wait' : 'in this time'}.
+      </p>
+      <div className="mb-4 grid grid-cols-[auto_1fr_auto] items-center gap-x-3 gap-y-1">
+        {[
+          { name: isPlan ? 'as planned' : 'as it was', ms: was.runMs, fill: 'bg-soft/60' },
+          { name: 'otherwise', ms: would.runMs, fill: 'bg-spool' },
+        ].map(({ name, ms, fill }) => (
+          <div key={name} className="contents">
+            <span className="text-soft">{name}</span>
+            <span
+              className={`h-5 rounded-[3px] border border-soft ${fill}`}
+              style={{ width: `${String((100 * ms) / longest)}%` }}
+            />
+            <span className="text-right font-medium">{durationText(ms)}</span>
+          </div>
+        ))}
+      </div>
+      {pending > 0 && (
+        <p className="mb-2 text-wait">
+          {number(pending)} things that happened are still being added up: what it cost is not complete yet.
+        </p>
+      )}
+      <div className="mb-4 flex flex-wrap items-start gap-x-8 gap-y-3">
+        <table className="w-full max-w-2xl" aria-label="What would be, beside what was">
+          <thead>
+            <tr className="text-left text-soft">
+              <th className="py-1 font-normal">Figure</th>
+              <th className="py-1 text-right font-normal">{isPlan ? 'as planned' : 'as it was'}</th>
+              <th className="py-1 text-right font-normal">otherwise</th>
+              <th className="py-1 text-right font-normal">saved</th>
+            </tr>
+          </thead>
+          <tbody>
+            <Line name="On the printers" was={durationText(was.runMs)} would={durationText(would.runMs)}>
+              <Saved answer={answer} looked={looked} />
+            </Line>
+            <Line name="Media" was={m2(was.fedM2)} would={m2(would.fedM2)}>
+              {signed(was.fedM2 - would.fedM2, (value) => m2(value), 0.005)}
+            </Line>
+            <Line name="Money" was={moneyText(was.costMinor, currency)} would={moneyText(would.costMinor, currency)}>
+              <Money savedMinor={was.costMinor - would.costMinor} currency={currency} looked={looked} />
+            </Line>
+            <Line name="Late jobs" was={number(was.lateJobs)} would={number(would.lateJobs)}>
+              {signed(was.lateJobs - would.lateJobs, (value) => number(value), 0.5)}
+            </Line>
+            <Line name="Late, together" was={durationText(was.lateMs)} would={durationText(would.lateMs)}>
+              {signed(was.lateMs - would.lateMs, durationText, 30_000)}
+            </Line>
+          </tbody>
+        </table>
+        <div className="max-w-xs flex-1">{children}</div>
+      </div>
+      <h2 className="mb-1 font-semibold">By printer and stock</h2>
+      <DataTable
+        label="By printer and stock"
+        columns={groupColumns(currency)}
+        rows={groups}
+        rowId={({ printerId, stockId }) => `${printerId}/${stockId}`}
+        empty="Nothing would change on any stock."
+      />
+      <h2 className="mt-4 mb-1 font-semibold">Runs that change most</h2>
+      <DataTable
+        label="Runs that change most"
+        columns={runColumns(currency)}
+        rows={most}
+        rowId={({ runId }) => runId}
+        empty="No run would take another time or cost anything else."
+      />
+    </>
+  );
+}
+
+function Line({
+  name,
+  was,
+  would,
+  children,
+}: {
+  readonly name: string;
+  readonly was: string;
+  readonly would: string;
+  readonly children: ReactNode;
+}) {
+  return (
+    <tr className="border-t border-rule">
+      <th className="py-1 text-left font-normal">{name}</th>
+      <td className="py-1 text-right text-soft">{was}</td>
+      <td className="py-1 text-right font-medium">{would}</td>
+      <td className="py-1 text-right">{children}</td>
+    </tr>
+  );
+}
+
+/** Time that is saved, with the range that it is known in. */
+function Saved({ answer, looked }: { readonly answer: WhatIfView; readonly looked: LookedAt }) {
+  const { savedMs, savedLowMs, savedHighMs } = answer;
+  if (Math.abs(savedMs) < 500) return <>0</>;
+  const low = signed(savedLowMs, durationText, 500);
+  const high = signed(savedHighMs, durationText, 500);
+  const month = perMonth(looked, savedMs);
+  return (
+    <FromWhat
+      text={`Eight of ten times between ${low} and ${high}: runs that are printed again have luck of their own.${month === undefined ? '' : ` In thirty days ${signed(month, durationText, 500)}.`}`}
+    >
+      {signed(savedMs, durationText, 500)}
+    </FromWhat>
+  );
+}
+
+function Money({
+  savedMinor,
+  currency,
+  looked,
+}: {
+  readonly savedMinor: number;
+  readonly currency: string;
+  readonly looked: LookedAt;
+}) {
+  const text = signed(savedMinor, (minor) => moneyText(minor, currency), 0.5);
+  const month = perMonth(looked, savedMinor);
+  return (
+    <>
+      <span className={savedMinor > 0 ? 'font-medium text-go' : savedMinor < 0 ? 'font-medium text-stop' : ''}>
+        {text}
+      </span>
+      {month !== undefined && savedMinor !== 0 && (
+        <span className="dense block text-soft">
+          {signed(month, (minor) => moneyText(minor, currency), 0.5)} in thirty days
+        </span>
+      )}
+    </>
+  );
+}
+
+const m2 = (value: number): string => `${number(value, 2)} m²`;
+
+/** A saving, or what it would take more, with its sign. */
+function signed(value: number, text: (amount: number) => string, least: number): string {
+  if (Math.abs(value) < least) return text(0);
+  return `${value < 0 ? '−' : ''}${text(Math.abs(value))}`;
+}
+
+function groupColumns(currency: string): readonly Column<WhatIfView['groups'][number]>[] {
+  return [
+    {
+      id: 'printer',
+      title: 'Printer',
+      sortBy: ({ printerName }) => printerName,
+      cell: ({ printerName }) => printerName,
+    },
+    { id: 'stock', title: 'Stock', sortBy: ({ stockName }) => stockName, cell: ({ stockName }) => stockName },
+    { id: 'runs', title: 'Runs', right: true, sortBy: ({ runs }) => runs, cell: ({ runs }) => number(runs) },
+    {
+      ...{ id: 'time', title: 'Time saved', right: true, sortBy: ({ savedMs }) => savedMs },
+      cell: ({ savedMs }) => signed(savedMs, durationText, 500),
+    },
+    {
+      ...{ id: 'media', title: 'Media saved', right: true, sortBy: ({ savedM2 }) => savedM2 },
+      cell: ({ savedM2 }) => signed(savedM2, m2, 0.005),
+    },
+    {
+      ...{ id: 'money', title: 'Money saved', right: true, sortBy: ({ savedMinor }) => savedMinor },
+      cell: ({ savedMinor }) => signed(savedMinor, (minor) => moneyText(minor, currency), 0.5),
+    },
+  ];
+}
+
+function runColumns(currency: string): readonly Column<WhatIfView['most'][number]>[] {
+  return [
+    {
+      ...{ id: 'run', title: 'Run', sortBy: ({ name }) => name },
+      cell: ({ runId, name }) => (
+        <Link to={`/story/run/${runId}`} className="text-tide underline">
+          {name}
+        </Link>
+      ),
+    },
+    {
+      id: 'printer',
+      title: 'Printer',
+      sortBy: ({ printerName }) => printerName,
+      cell: ({ printerName }) => printerName,
+    },
+    { id: 'was', title: 'was', right: true, sortBy: ({ wasMs }) => wasMs, cell: ({ wasMs }) => durationText(wasMs) },
+    {
+      ...{ id: 'would', title: 'otherwise', right: true, sortBy: ({ wouldMs }) => wouldMs },
+      cell: ({ wouldMs }) => durationText(wouldMs),
+    },
+    {
+      ...{ id: 'money', title: 'Money saved', right: true, sortBy: ({ savedMinor }) => savedMinor },
+      cell: ({ savedMinor }) => signed(savedMinor, (minor) => moneyText(minor, currency), 0.5),
+    },
+  ];
+}
