@@ -1,6 +1,7 @@
 import type { Repeated } from './repeated.ts';
 import type { Shop } from './shop.ts';
 import { endDueAway } from './usecases/away/arm.ts';
+import { sendWeek } from './usecases/pace/week/weekMail.ts';
 import { putDueCare } from './usecases/care/dueTimers.ts';
 import { lookAtCauses } from './usecases/messages/messageWatch.ts';
 import { type Outgoing, sendDue } from './usecases/messages/outbox.ts';
@@ -56,6 +57,7 @@ export function lookAfterShop(upkeep: Upkeep): void {
     lookAtCauses(shop);
   });
   everyWell(SEND_MS, 'messages could not be sent', () => sendDue(shop, outgoing));
+  everyWell(TIDY_MS, 'the page of the week could not be sent', () => sendWeek(shop, outgoing));
   everyWell(RESUME_MS, 'tasks of the shop could not be gone on with', () => shop.tasks.resume());
   everyWell(TIDY_MS, 'the Shelf could not be looked after', () => {
     applyKeepRules(shop);

@@ -26,6 +26,8 @@ export const FitView = Type.Union([
     lengthMm: Type.Number(),
     fedMm: Type.Number(),
     mediaMinor: Minor,
+    costMicro: Type.Number({ description: 'ink, media and time, not rounded' }),
+    inkMl: Type.Record(Type.String(), Type.Number(), { description: 'fired, by channel' }),
     timeMs: Type.Number(),
     startMs: Type.Integer(),
     endMs: Type.Integer(),

@@ -1,6 +1,6 @@
 import { type Static, Type } from 'typebox';
 import { CAUSE_KINDS } from '../../core/messages/messageRules.ts';
-import { Id, InstantMs, nullable } from './common.ts';
+import { ClockTime, Id, InstantMs, nullable } from './common.ts';
 
 const Kinds = Type.Array(Type.Enum([...CAUSE_KINDS]), { maxItems: 10 });
 const Address = Type.String({ minLength: 3, maxLength: 254, pattern: '^[^@\\s]+@[^@\\s]+$' });
@@ -64,8 +64,18 @@ export const MailServerView = nullable(
 );
 export type MailServerView = Static<typeof MailServerView>;
 
+/** Who gets the page of the last week by mail, and when. */
+export const WeekMail = Type.Object({
+  personIds: Type.Array(Id, { minItems: 1, maxItems: 50 }),
+  weekday: Type.Integer({ minimum: 1, maximum: 7, description: '1 Monday … 7 Sunday' }),
+  at: ClockTime,
+});
+export type WeekMail = Static<typeof WeekMail>;
+
 export const MessageSetup = Type.Object({
   mail: MailServerView,
+  /** Left out: as it was. */
+  week: Type.Optional(nullable(WeekMail)),
   rules: Type.Array(MessageRuleView, { maxItems: 200 }),
   webhooks: Type.Array(WebhookView, { maxItems: 20 }),
 });

@@ -28,6 +28,13 @@ const PreferenceValues = Type.Object({
   floorHours: nullable(Type.Number({ exclusiveMinimum: 0, maximum: 10_000 })),
   intakeView: Type.Unknown(),
   intakeViews: Type.Array(Type.Unknown(), { maxItems: 100 }),
+  paceViews: Type.Array(
+    Type.Object({
+      name: Type.String({ minLength: 1, maxLength: 60 }),
+      search: Type.String({ maxLength: 600, description: 'of the address of Pace' }),
+    }),
+    { maxItems: 100 },
+  ),
 });
 
 export const PreferenceChange = Type.Partial(PreferenceValues, { minProperties: 1, additionalProperties: false });

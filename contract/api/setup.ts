@@ -64,6 +64,8 @@ export const StockCreate = Type.Object({
 export const StockSettingsBulk = Type.Object({
   stockIds: Type.Array(Id, { minItems: 1, maxItems: 1000 }),
   printerIds: Type.Array(Id, { minItems: 1, maxItems: 100 }),
+  /** Only these of them; left out: each stock on each printer. */
+  pairs: Type.Optional(Type.Array(Type.Object({ stockId: Id, printerId: Id }), { minItems: 1, maxItems: 5000 })),
   set: TicketPartView,
   /** Keys that go back to what printer and queue say. */
   clear: Type.Array(Type.String({ maxLength: 40 }), { maxItems: 40 }),

@@ -18,6 +18,8 @@ export const ShopSetup = Type.Object({
   orderAheadDays: Type.Integer({ minimum: 0, maximum: 250 }),
   /** What a piece without a price of its own brings beyond its cost, as a share of it. */
   marginShare: Type.Optional(Type.Number({ minimum: 0, maximum: 20 })),
+  /** Nothing is quoted for less (minor units). */
+  leastPriceMinor: Type.Optional(Type.Integer({ minimum: 0, maximum: 1e9 })),
   /** Room on the disk of the data folder below which nothing new is taken or sent; null: as the server was started. */
   leastFreeMb: Type.Optional(nullable(Type.Integer({ minimum: 1, maximum: 1_000_000 }))),
   /** Names, besides this machine's own, under which browsers may reach the shop. */

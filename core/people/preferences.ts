@@ -26,6 +26,8 @@ export interface Preferences {
   /** The table in Intake as it was left, and as it was saved by name; what is in it is the table's own business. */
   readonly intakeView: unknown;
   readonly intakeViews: unknown[];
+  /** Ways to look at Pace: the address of each. */
+  readonly paceViews: { readonly name: string; readonly search: string }[];
 }
 
 /** What counts until somebody chooses otherwise. */
@@ -40,4 +42,5 @@ export const PLAIN_PREFERENCES: Preferences = {
   floorHours: null,
   intakeView: null,
   intakeViews: [],
+  paceViews: [],
 };

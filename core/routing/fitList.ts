@@ -40,6 +40,10 @@ export interface FitOption {
     readonly inkMinor: number;
     readonly timeMs: number;
     readonly timeMinor: number;
+    /** Ink, media and time, not rounded (micro-units). */
+    readonly costMicro: number;
+    /** Fired, by channel. */
+    readonly inkMl: Readonly<Record<string, number>>;
     readonly startMs: number;
     readonly endMs: number;
     readonly changeOverMin: number;
@@ -113,6 +117,9 @@ export type Fit =
       readonly lengthMm: number;
       readonly fedMm: number;
       readonly mediaMinor: number;
+      /** Ink, media and time, not rounded (micro-units). */
+      readonly costMicro: number;
+      readonly inkMl: Readonly<Record<string, number>>;
       readonly timeMs: number;
       readonly startMs: number;
       readonly endMs: number;
@@ -168,6 +175,8 @@ function fitOf(needs: FitNeeds, option: FitOption): Fit {
     lengthMm: laid.lengthMm,
     fedMm: laid.fedMm,
     mediaMinor: laid.mediaMinor,
+    costMicro: laid.costMicro,
+    inkMl: laid.inkMl,
     timeMs: laid.timeMs,
     startMs: laid.startMs,
     endMs: laid.endMs,

@@ -27,6 +27,8 @@ const LAID = {
   changeOverMinor: 0,
   restsOn: [],
   offcut: null,
+  costMicro: 0,
+  inkMl: {},
 };
 const OPTION: FitOption = {
   printerId: 'heron',

@@ -37,6 +37,8 @@ export const PLACES: readonly Place[] = [
   { path: '/media', open: ['Count'] },
   { path: '/media/spools', open: [] },
   { path: '/pace', open: [] },
+  { path: '/pace/what-if', open: [] },
+  { path: '/pace/quote', open: [] },
   { path: '/media?stock={stock}', open: [] },
   { path: '/media?spool={spool}', open: [] },
   { path: '/media?printer={printer}', open: ['Load another spool'] },

@@ -133,3 +133,41 @@ test('what can’t be worked out says why and what to do', async ({ page }) => {
   await page.keyboard.press('Enter');
   await expect(page.getByText('Choose what would be otherwise')).toBeVisible();
 });
+
+test('a quote of a dropped file: prices by copies and printer, and the file is a job only once it is brought in', async ({
+  page,
+}) => {
+  await page.goto(`${shop.url}/pace`);
+  await page.getByRole('link', { name: 'Quote' }).click();
+  const buffer = Buffer.from(await pdfFile([{ widthMm: 500, heightMm: 700 }]));
+  await page.getByRole('textbox', { name: 'Copies' }).fill('2, 20');
+  await page.getByRole('textbox', { name: 'Copies' }).press('Enter');
+  await page.getByLabel('File').setInputFiles({ name: 'window.pdf', mimeType: 'application/pdf', buffer });
+  const twenty = page.getByRole('region', { name: '20 copies' });
+  await expect(twenty.getByRole('table')).toContainText('Heron');
+  await expect(page.getByText('window.pdf, 500 mm × 700 mm')).toBeVisible();
+  await expect(page.getByText(/Not on Puffin/)).toHaveCount(1);
+  expect(await shop.jobs()).toEqual([]);
+
+  await page.getByRole('textbox', { name: 'Copies' }).fill('none');
+  await page.getByRole('textbox', { name: 'Copies' }).press('Enter');
+  await expect(page.getByText('none is no number of copies.')).toBeVisible();
+  await page.getByRole('textbox', { name: 'Copies' }).fill('20');
+  await page.getByRole('textbox', { name: 'Copies' }).press('Enter');
+  await twenty.getByRole('button', { name: 'Bring it in' }).click();
+  await expect(page.getByRole('heading', { name: 'Intake', level: 1 })).toBeVisible();
+  await shop.until(async () => (await shop.jobs()).length === 1);
+  expect((await shop.jobs())[0]).toMatchObject({ sourceName: 'window.pdf', widthMm: 500, heightMm: 700 });
+});
+
+test('a way to look at Pace is kept by name, and found again', async ({ page }) => {
+  await page.goto(`${shop.url}/pace?period=month&measure=waste&printer=heron`);
+  await page.getByRole('button', { name: 'Saved views' }).click();
+  await page.getByLabel('Name of the view').fill('Waste of Heron');
+  await page.getByRole('button', { name: 'Keep' }).click();
+  await page.goto(`${shop.url}/pace`);
+  await page.getByRole('button', { name: 'Saved views' }).click();
+  await page.getByRole('button', { name: 'Waste of Heron', exact: true }).click();
+  await expect(page).toHaveURL(/period=month&measure=waste&printer=heron/);
+  await expect(page.getByRole('region', { name: 'Waste over time' })).toBeVisible();
+});

@@ -227,9 +227,12 @@ function bleedOf(page: typeof jobPages.$inferSelect, tile: number | null): Sides
   return tile === null ? (page.finished?.bleed ?? page.bleed) : NO_SIDES;
 }
 
+/** Of a page, what the size of a piece of it depends on. */
+export type PieceSource = Pick<typeof jobPages.$inferSelect, 'widthMm' | 'heightMm' | 'bleed' | 'finished'>;
+
 /** Size of a piece with its bleed, as the ticket makes the page: the whole of it, or a panel. */
 export function pieceSize(
-  page: typeof jobPages.$inferSelect,
+  page: PieceSource,
   tile: number | null,
 ): { readonly widthMm: number; readonly heightMm: number; readonly panel: PanelOf | null } {
   const whole = outsideOf(page.finished ?? page);
@@ -242,6 +245,19 @@ export function pieceSize(
     heightMm,
     panel: { no: tile + 1, of, xMm, yMm, wholeWidthMm: whole.widthMm, wholeHeightMm: whole.heightMm },
   };
+}
+
+/** A piece with what the nest must know of it: of a page as its ticket makes it, the whole of it or a panel. */
+export function nestPiece<Row extends Pick<RunNestPiece, 'pieceId' | 'jobId' | 'page' | 'part'>>(
+  row: Row,
+  source: PieceSource,
+  tile: number | null,
+  values: TicketValues,
+): RunNestPiece {
+  const { widthMm, heightMm, panel } = pieceSize(source, tile);
+  const turnEverySecond = values.tiles?.turnEverySecond ?? false;
+  const outline = source.finished?.contour?.outline;
+  return { ...row, widthMm, heightMm, panel, outline, turnEverySecond, ...nestWishes(values) };
 }
 
 /** What jobs still owe, by job, with what the nest must know of it. */
@@ -264,10 +280,7 @@ export function outstandingPieceRows(db: Reader, jobIds: readonly string[]): Map
     .all();
   const byJob = new Map<string, RunNestPiece[]>();
   for (const { pageRow, ticket, tile, ...row } of rows) {
-    const { widthMm, heightMm, panel } = pieceSize(pageRow, tile);
-    const turnEverySecond = ticket.values.tiles?.turnEverySecond ?? false;
-    const outline = pageRow.finished?.contour?.outline;
-    const piece = { ...row, widthMm, heightMm, panel, outline, turnEverySecond, ...nestWishes(ticket.values) };
+    const piece = nestPiece(row, pageRow, tile, ticket.values);
     const own = byJob.get(row.jobId);
     if (own) own.push(piece);
     else byJob.set(row.jobId, [piece]);

@@ -199,6 +199,7 @@ test('what changes something needs a right beyond looking, but for what is every
     .map(({ path }) => path);
   // These are questions with a body.
   expect(changing).toEqual([
+    '/api/quote',
     '/api/worksheets',
     '/api/batches/figures',
     '/api/layout/nest',

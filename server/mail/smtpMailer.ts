@@ -10,13 +10,14 @@ export class SmtpMailer implements Mailer {
   /** @param standInPort where the mail stand-in of the demo listens; undefined: there is none */
   constructor(private readonly standInPort: () => Promise<number | undefined>) {}
 
-  async send(server: MailServer, { to, subject, text, html, id }: Mail): Promise<void> {
+  async send(server: MailServer, { to, subject, text, html, attachments = [], id }: Mail): Promise<void> {
     const transport = createTransport({ ...(await this.place(server)), ...PATIENCE });
     try {
       await transport.sendMail({
         from: server.kind === 'smtp' ? server.from : FROM,
         ...{ to, subject, text, messageId: `<${id}@yellow-spool>` },
         ...(html === undefined ? {} : { html }),
+        attachments: attachments.map(({ name, bytes }) => ({ filename: name, content: Buffer.from(bytes) })),
       });
     } finally {
       transport.close();

@@ -17,6 +17,7 @@ export interface Mail {
   readonly subject: string;
   readonly text: string;
   readonly html?: string;
+  readonly attachments?: readonly { readonly name: string; readonly bytes: Uint8Array }[];
   /** The same message is known by it, should it come twice. */
   readonly id: string;
 }

@@ -11,12 +11,14 @@ import type { ChangesAsked, SeriesValue, ShopChanges } from '../../core/pace/sho
 import type { BestChange } from '../../core/pace/bestChanges.ts';
 import type { WhatIfAnswer } from '../../core/pace/whatIf.ts';
 import type { BestChangesOrder, WhatIfOrder } from '../usecases/pace/whatif/whatIfWork.ts';
+import type { QuoteOrder, QuotedFit } from '../usecases/quote/quoteWork.ts';
 import type { SpoolProposalAnswer } from '../../core/spools/proposeSpools.ts';
 import type { FileFormat } from '../../core/ticket/fileFormat.ts';
 import type { FileFacts } from '../render/facts.ts';
 import type { AssemblyInput } from '../render/out/assemblyMap.ts';
 import type { PlotFileOrder, ReadPlotAnswer, ReadPlotOrder } from '../render/out/checkPlotFiles.ts';
 import type { JobSheetInput } from '../render/out/jobSheet.ts';
+import type { WeekSheetInput } from '../render/out/weekSheet.ts';
 import type { ListSheetInput } from '../render/out/listSheet.ts';
 import type { LaidPdf, LayPdfInput } from '../render/out/layPdf.ts';
 import type { RunPictureInput } from '../render/out/runPicture.ts';
@@ -79,7 +81,7 @@ export interface LineOrders {
 
 /**
  * Every kind of task: plain data in, plain data out. Where files are meant, they are named by the hash of what is in them, or
- * of what they are made of; only the first look is given a path, since it is what finds the hash.
+ * of what they are made of; only the first look, and that of a quote, is given a path, since it is what finds the hash.
  */
 export type TaskKinds = {
   'first look': { readonly input: { readonly path: string }; readonly output: FirstLookAnswer };
@@ -87,6 +89,7 @@ export type TaskKinds = {
   'run pdf': { readonly input: LayPdfInput; readonly output: RunPdfAnswer };
   'run picture': { readonly input: RunPictureInput; readonly output: Uint8Array };
   'list sheet': { readonly input: ListSheetInput; readonly output: Uint8Array };
+  'week sheet': { readonly input: WeekSheetInput; readonly output: Uint8Array };
   'job sheet': { readonly input: JobSheetInput; readonly output: Uint8Array };
   worksheet: { readonly input: WorksheetInput; readonly output: WorksheetAnswer };
   'assembly map': { readonly input: AssemblyInput; readonly output: Uint8Array };
@@ -100,6 +103,8 @@ export type TaskKinds = {
     readonly input: { readonly values: readonly SeriesValue[]; readonly asked: ChangesAsked };
     readonly output: ShopChanges;
   };
+  'quote look': { readonly input: { readonly path: string; readonly place: string }; readonly output: FirstLookAnswer };
+  quote: { readonly input: QuoteOrder; readonly output: QuotedFit[][] };
   'what if': { readonly input: WhatIfOrder; readonly output: WhatIfAnswer };
   'best changes': { readonly input: BestChangesOrder; readonly output: BestChange[] };
   spools: { readonly input: SpoolOrder; readonly output: SpoolProposalAnswer };
@@ -126,6 +131,7 @@ export const TELLS_PROGRESS: ReadonlySet<string> = new Set<TaskKind>([
   'batches',
   'orders',
   'spools',
+  'quote',
   'what if',
   'away nights',
   'away drivers',

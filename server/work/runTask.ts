@@ -39,7 +39,9 @@ import { assemblyMap } from '../render/out/assemblyMap.ts';
 import { runPicture } from '../render/out/runPicture.ts';
 import { shopChanges } from '../../core/pace/shopChanges.ts';
 import { bestChangesOf, whatIfOf } from '../usecases/pace/whatif/whatIfWork.ts';
+import { quotesOf } from '../usecases/quote/quoteWork.ts';
 import { spoolsFor } from '../usecases/media/spoolWork.ts';
+import { weekSheet } from '../render/out/weekSheet.ts';
 import { listSheet } from '../render/out/listSheet.ts';
 import { worksheet } from '../render/out/worksheet.ts';
 import { drawPicture as drawRaster, readPicture } from '../render/picture/readPicture.ts';
@@ -163,6 +165,8 @@ export async function runTask(task: WorkerTask): Promise<unknown> {
       return undefined;
     case 'list sheet':
       return listSheet(task.input);
+    case 'week sheet':
+      return weekSheet(task.input);
     case 'job sheet':
       return jobSheet(task.input);
     case 'worksheet':
@@ -173,6 +177,10 @@ export async function runTask(task: WorkerTask): Promise<unknown> {
       return batchesOf(task.input, tell);
     case 'pace changes':
       return shopChanges(task.input.values, task.input.asked);
+    case 'quote look':
+      return firstLook(task.input.path, task.input.place, task.limits);
+    case 'quote':
+      return quotesOf(task.input, tell);
     case 'what if':
       return whatIfOf(task.input, tell);
     case 'best changes':

@@ -13,6 +13,7 @@ import { MePage } from '../features/me/MePage.tsx';
 import { ShelfPage } from '../features/shelf/ShelfPage.tsx';
 import { StoryPage } from '../features/story/StoryPage.tsx';
 import { PacePage } from '../features/pace/PacePage.tsx';
+import { QuotePage } from '../features/pace/quote/QuotePage.tsx';
 import { WhatIfPage } from '../features/pace/whatif/WhatIfPage.tsx';
 import { MediaPage } from '../features/media/MediaPage.tsx';
 import { WhichSpoolPage } from '../features/media/which/WhichSpoolPage.tsx';
@@ -120,6 +121,7 @@ function Shell({ link }: { readonly link: Link }) {
               <Route path="/heads" element={<HeadsPage />} />
               <Route path="/pace" element={<PacePage />} />
               <Route path="/pace/what-if" element={<WhatIfPage />} />
+              <Route path="/pace/quote" element={<QuotePage />} />
               <Route path="/story/:kind/:id" element={<StoryPage />} />
               <Route path="/media" element={<MediaPage />} />
               <Route path="/media/spools" element={<WhichSpoolPage />} />

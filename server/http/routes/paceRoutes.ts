@@ -8,6 +8,9 @@ import { paceAnswer } from '../../usecases/pace/paceQuery.ts';
 import { paceRuns } from '../../usecases/pace/paceRuns.ts';
 import { bestChangesView, whatIfView } from '../../usecases/pace/whatif/whatIfAnswer.ts';
 import { storyOf } from '../../usecases/pace/story.ts';
+import { Type } from 'typebox';
+import { InstantMs } from '../../../contract/api/common.ts';
+import { weekPdf } from '../../usecases/pace/week/weekReport.ts';
 import { FileAnswer, type Route, route } from '../route.ts';
 
 /** How well it goes: measures by time, printer, stock, customer, queue and mode, and the runs behind them. */
@@ -33,6 +36,17 @@ export function paceRoutes(shop: Shop): Route[] {
         const bytes = new TextEncoder().encode(paceCsv(paceAnswer(shop, query)));
         return new FileAnswer('text/csv', { bytes }, 'pace.csv');
       },
+    }),
+    route({
+      method: 'get',
+      path: '/api/pace/week.pdf',
+      needs: 'see',
+      summary: 'How a week went, on one page: the week that holds an instant',
+      query: Type.Object({ atMs: InstantMs }),
+      produces: 'application/pdf',
+      heavy: 'Making the page of the week',
+      handle: async ({ query, how }) =>
+        new FileAnswer('application/pdf', { bytes: await weekPdf(shop, query.atMs, how) }, 'week.pdf'),
     }),
     route({
       method: 'get',

@@ -1,3 +1,6 @@
+import { rm } from 'node:fs/promises';
+import { QuoteForm, QuoteView } from '../../../contract/api/pace/quote.ts';
+import { type QuoteAsk, copiesIn, quote } from '../../usecases/quote/quote.ts';
 import { Reply, type Route, route } from '../route.ts';
 import type { RequestHandler } from 'express';
 import multer from 'multer';
@@ -52,7 +55,49 @@ export function uploadRoutes(shop: Shop, intake: Intake): Route[] {
         return new Reply(result.accepted.length > 0 ? 201 : 422, result);
       },
     }),
+    route({
+      method: 'post',
+      path: '/api/quote',
+      needs: 'see',
+      summary: 'What a file would cost and bring on each printer, and by when; nothing of it is kept',
+      multipart: QuoteForm,
+      answer: QuoteView,
+      receive: (req, res) => {
+        mustHaveRoom(shop);
+        return parse(upload, req, res);
+      },
+      heavy: 'Making a quote',
+      handle: async ({ req, how }) => {
+        const files = Array.isArray(req.files) ? req.files : [];
+        try {
+          return await quote(shop, quoteAsk(req.body, files), how);
+        } finally {
+          for (const { path } of files) await rm(path, { force: true });
+        }
+      },
+    }),
   ];
+}
+
+/** What came beside the file. */
+function quoteAsk(body: unknown, files: readonly Express.Multer.File[]): QuoteAsk {
+  const fields = (body ?? {}) as Readonly<Record<string, unknown>>;
+  const text = (name: string): string | undefined => {
+    const value = fields[name];
+    return typeof value === 'string' && value !== '' ? value : undefined;
+  };
+  const [file] = files;
+  if (!file || files.length > 1) {
+    const words = file ? 'One file at a time is quoted.' : 'No file came with the request.';
+    throw new Refused(400, 'no-files', words, undefined, 'Send one as "file".');
+  }
+  return {
+    queueId: text('queueId') ?? '',
+    presetId: text('presetId'),
+    copies: copiesIn(text('copies')),
+    ticket: text('ticket'),
+    file: { path: file.path, name: file.originalname.split(/[\\/]/).pop() ?? file.originalname },
+  };
 }
 
 /** Refused before a file is sent in vain. */

@@ -67,7 +67,7 @@ export class SheetPage {
   table(topMm: number, columns: readonly (readonly [string, number])[], rows: readonly (readonly string[])[]): void {
     let x = EDGE_MM;
     for (const [title, width] of columns) {
-      this.text(x, topMm, 3.2, title, 0.6);
+      this.text(x, topMm, 3.2, title, 0.6, width - 2);
       x += width;
     }
     rows.forEach((cells, i) => {

@@ -9,6 +9,7 @@ import { people } from '../../db/tables/peopleTables.ts';
 import { settings } from '../../db/tables/schema.ts';
 import type { MailServer } from '../../ports/mailer.ts';
 import { Refused, type Shop, newId, transact } from '../../shop.ts';
+import { storeWeekMail, weekMail } from '../pace/week/weekMail.ts';
 
 const KEY = 'mailServer';
 
@@ -46,6 +47,7 @@ export function messageSetup(shop: Shop, standInUrl: string | null): MessageSetu
   const { db } = shop;
   return {
     mail: mailView(mailServer(db)),
+    week: weekMail(db),
     rules: subscriptions(db).map((rule) => ({ ...rule, kinds: [...rule.kinds] })),
     webhooks: db
       .select()
@@ -100,6 +102,12 @@ export function setMessageSetup(shop: Shop, next: MessageSetup, actor: Actor): R
       if (escalate?.personId === personId) {
         throw new Refused(422, 'same-person', 'The second person who is told has to be another one.');
       }
+    }
+    if (next.week !== undefined) {
+      for (const id of next.week?.personIds ?? []) {
+        if (!known.has(id)) throw new Refused(422, 'no-such-person', `There is no person ${id} to be told.`);
+      }
+      storeWeekMail(tx, next.week, work.nowMs);
     }
     const before = mailServer(tx);
     storeMailServer(tx, next.mail && withPassword(next.mail, before));

@@ -3,7 +3,7 @@ import { and, asc, eq, lte } from 'drizzle-orm';
 import { nextTryMs } from '../../../core/messages/retry.ts';
 import { messageCauses, messageSends, webhooks } from '../../db/tables/messageTables.ts';
 import { people } from '../../db/tables/peopleTables.ts';
-import type { Mailer } from '../../ports/mailer.ts';
+import type { Mail, Mailer } from '../../ports/mailer.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
 import { mailServer } from './messageSetup.ts';
 
@@ -117,7 +117,7 @@ export function signatureOf(secret: string, time: string, body: string): string 
 export async function mailNow(
   shop: Shop,
   { mailer }: Outgoing,
-  mail: { readonly to: string; readonly subject: string; readonly text: string; readonly html?: string },
+  mail: Omit<Mail, 'id'> & Partial<Pick<Mail, 'id'>>,
 ): Promise<void> {
   const server = mailServer(shop.db);
   if (!server) {
@@ -130,7 +130,7 @@ export async function mailNow(
     );
   }
   try {
-    await mailer.send(server, { ...mail, id: `mail-${String(shop.realNow())}` });
+    await mailer.send(server, { id: `mail-${String(shop.realNow())}`, ...mail });
   } catch (error) {
     const why = error instanceof Error ? error.message : String(error);
     throw new Refused(

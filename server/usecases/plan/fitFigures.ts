@@ -66,6 +66,8 @@ export function priced(
     inkMinor: toMinor(cost.inkMicro),
     timeMs,
     timeMinor: toMinor(cost.timeMicro),
+    costMicro: cost.inkMicro + cost.mediaMicro + cost.timeMicro,
+    inkMl: ink,
     startMs: Math.round(when.startMs),
     endMs: Math.round(when.endMs),
     changeOverMin: when.changeOverMin,

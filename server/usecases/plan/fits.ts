@@ -31,8 +31,12 @@ const NEST_STEPS = 3;
 /** Above so many pieces the printers are compared by a part of them, scaled up. */
 const MOST_PIECES = 400;
 
-/** The fit list of what these jobs owe, printed together. */
-export function fitsOf(planned: PlannedFloor, work: FitWork, exceptRunId = ''): Fit[] {
+/**
+ * The fit list of what these jobs owe, printed together.
+ * @param exceptRunId the run that it is now, where there is one
+ * @param nestSteps how long layouts are looked for
+ */
+export function fitsOf(planned: PlannedFloor, work: FitWork, exceptRunId = '', nestSteps = NEST_STEPS): Fit[] {
   const { floor } = planned;
   const [first] = work.jobs;
   const stock = first && floor.stocks[first.ticket.values.stockId];
@@ -40,7 +44,7 @@ export function fitsOf(planned: PlannedFloor, work: FitWork, exceptRunId = ''): 
   const needs = { ...needsOf(work, stock), leastDpi: leastDpi(floor, first) };
   return fitList(
     needs,
-    floor.printers.map((printer) => optionOf(planned, work, stock, printer, exceptRunId)),
+    floor.printers.map((printer) => optionOf(planned, work, stock, printer, { exceptRunId, nestSteps })),
   );
 }
 
@@ -118,14 +122,17 @@ function optionOf(
   work: FitWork,
   stock: StockRow,
   printer: PrinterBase,
-  exceptRunId: string,
+  { exceptRunId, nestSteps }: { readonly exceptRunId: string; readonly nestSteps: number },
 ): FitOption {
   const { floor } = planned;
   const { config } = printer;
   const [first] = work.jobs;
   if (!first) throw new Error('a fit list of no jobs');
   const values = valuesOn(floor, first, printer);
-  const queue = floor.queues.find((each) => each.printerId === printer.id);
+  // Gaps are those of the queue through which it would go there.
+  const isOwn = floor.queues.find(({ id }) => id === first.queueId)?.printerId === printer.id;
+  const queueId = isOwn ? first.queueId : queueFor(floor, printer.id, stock.id);
+  const queue = floor.queues.find(({ id }) => id === queueId);
   const takes = acceptsForm(config.sources, stock.form);
   const suits = takes && (stock.suits === null || (stock.suits[printer.id]?.length ?? 0) > 0);
   const modeId = suits ? modeFor(printer, printer.id, stock, first.ticket.values.modeId, leastDpi(floor, first)) : null;
@@ -145,7 +152,7 @@ function optionOf(
       ? { trouble: null }
       : own
         ? figuresOfRun(own, printer)
-        : layOn(work, stock, printer, mode, values, { media, usableWidthMm });
+        : layOn(work, stock, printer, mode, values, { media, usableWidthMm, nestSteps });
   return {
     printerId: printer.id,
     printerName: printer.name,
@@ -219,14 +226,22 @@ function layOn(
   printer: PrinterBase,
   mode: PrinterBase['config']['modes'][number],
   values: TicketValues,
-  { media, usableWidthMm }: { readonly media: ReturnType<typeof runMedia>; readonly usableWidthMm: number },
+  {
+    media,
+    usableWidthMm,
+    nestSteps,
+  }: {
+    readonly media: ReturnType<typeof runMedia>;
+    readonly usableWidthMm: number;
+    readonly nestSteps: number;
+  },
 ): Laid | { readonly trouble: FitOption['layTrouble'] } {
   const { config } = printer;
   const part = work.pieces.slice(0, MOST_PIECES);
   const scale = work.pieces.length / part.length;
   const problem = runNest(part, media.settings, usableWidthMm, config.registeredEdge);
   if (!problem.ok) return { trouble: layTrouble(problem.reason, printer.name) };
-  const layout = nest(problem.value.input, { seed: 1, stepBudget: NEST_STEPS, shouldStop: () => false });
+  const layout = nest(problem.value.input, { seed: 1, stepBudget: nestSteps, shouldStop: () => false });
   const sizes = new Map(part.map((piece) => [piece.pieceId, piece]));
   const laid = layout.placements.flatMap((placement) => {
     const { pieceId, xMm, yMm, angleDeg } = problem.value.place(placement);

@@ -22,6 +22,7 @@ const ALWAYS: Omit<ShopSetup, 'zone'> = {
   holidays: [],
   orderAheadDays: 10,
   marginShare: 0.6,
+  leastPriceMinor: 0,
   leastFreeMb: null,
   hostNames: [],
 };
@@ -39,10 +40,11 @@ export function storeShopSetup(tx: Reader, next: ShopSetup): void {
     holidays,
     orderAheadDays,
     marginShare = ALWAYS.marginShare,
+    leastPriceMinor = ALWAYS.leastPriceMinor,
     leastFreeMb = null,
     hostNames: names = [],
   } = next;
-  const value = { days, holidays, orderAheadDays, marginShare, leastFreeMb, hostNames: names };
+  const value = { days, holidays, orderAheadDays, marginShare, leastPriceMinor, leastFreeMb, hostNames: names };
   tx.insert(settings).values({ key: KEY, value }).onConflictDoUpdate({ target: settings.key, set: { value } }).run();
 }
 

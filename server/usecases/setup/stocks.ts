@@ -94,11 +94,13 @@ export function bulkStockSettings(shop: Shop, order: StockSettingsBulk, actor: A
     const { tx } = work;
     const stockRows = tx.select().from(stocks).where(inArray(stocks.id, order.stockIds)).all();
     const printerRows = tx.select().from(printers).where(inArray(printers.id, order.printerIds)).all();
+    const pairs = order.pairs && new Set(order.pairs.map(({ stockId, printerId }) => `${stockId}/${printerId}`));
     const changes: StockSettingsChanges['changes'] = [];
     const changeId = newId('chg');
     const kept: SettingsChange[] = [];
     for (const stock of stockRows) {
       for (const printer of printerRows) {
+        if (pairs && !pairs.has(`${stock.id}/${printer.id}`)) continue;
         const before = settingsOf(work, stock.id, printer.id);
         const left = Object.entries(before).filter(([key]) => !order.clear.includes(key));
         const after: TicketPart = { ...Object.fromEntries(left), ...order.set };

@@ -144,6 +144,9 @@ export function topics({ printerId, queueId, stockId, spoolId, keptId }: Firsts)
       ['Where media went', 'waste, scrap, lead, trail, stub, spoiled, causes'],
       ['Figure that is drawn', 'chart, measure, compare, over time'],
     ]),
+    ...of('/pace/what-if', [
+      ['What if', 'simulate, what would it save, other settings, carriage span, passes, compare', 'Carriage over'],
+    ]),
     ...of('/media', [
       ['Receive a spool', 'new roll, delivery, arrived, stock in', 'Receive media'],
       ['To order', 'order media, running low, reorder, forecast, days left'],

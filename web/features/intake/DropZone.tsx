@@ -1,12 +1,13 @@
 import { number } from '../../ui/text/number.ts';
 import { counted } from '../../ui/text/counted.ts';
 import { Upload } from 'lucide-react';
-import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { useRef, useState, type ReactNode } from 'react';
 import type { UploadResult } from '../../../contract/api/job.ts';
 import { sendFiles } from '../../api/client.ts';
 import type { Queue } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { setPreferences, usePreferences } from '../../ui/preferences.ts';
+import { useWindowDrop } from '../../ui/useWindowDrop.ts';
 import { Tray } from './Tray.tsx';
 import { Select } from '../../ui/fields/Select.tsx';
 import { May, useMay } from '../../people/May.tsx';
@@ -140,37 +141,4 @@ function resultText(
   if (problem) return { wrong: true, text: problem.text };
   const jobs = `${number(accepted.length)} ${accepted.length === 1 ? 'job' : 'jobs'}`;
   return { wrong: false, text: `${jobs} arrived in ${queueName}` };
-}
-
-/** Takes files that are dropped anywhere on the window. Without this a near miss would open the file in place of the page. */
-function useWindowDrop(over: (over: boolean) => void, take: (files: readonly File[]) => void): void {
-  const taking = useRef({ over, take });
-  useEffect(() => {
-    taking.current = { over, take };
-  });
-  useEffect(() => {
-    const hasFiles = (event: DragEvent): boolean => event.dataTransfer?.types.includes('Files') ?? false;
-    const onOver = (event: DragEvent): void => {
-      if (!hasFiles(event)) return;
-      event.preventDefault();
-      taking.current.over(true);
-    };
-    const onLeave = (event: DragEvent): void => {
-      if (event.relatedTarget === null) taking.current.over(false);
-    };
-    const onDrop = (event: DragEvent): void => {
-      if (!hasFiles(event)) return;
-      event.preventDefault();
-      taking.current.over(false);
-      taking.current.take([...(event.dataTransfer?.files ?? [])]);
-    };
-    window.addEventListener('dragover', onOver);
-    window.addEventListener('dragleave', onLeave);
-    window.addEventListener('drop', onDrop);
-    return () => {
-      window.removeEventListener('dragover', onOver);
-      window.removeEventListener('dragleave', onLeave);
-      window.removeEventListener('drop', onDrop);
-    };
-  }, []);
 }

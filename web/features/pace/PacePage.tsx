@@ -1,9 +1,11 @@
-import { Download, Shuffle } from 'lucide-react';
+import { Download, FileText, Shuffle, Tag } from 'lucide-react';
 import { useContext, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { errorText } from '../../api/client.ts';
 import { usePrinters } from '../../api/data.ts';
 import { ShopTimeContext, dateText, shopNow, useShopNow, useZone } from '../../app/shopTime.ts';
+import { setPreferences, usePreferences } from '../../ui/preferences.ts';
+import { SavedViews } from '../../ui/SavedViews.tsx';
 import { PageError } from '../../ui/PageError.tsx';
 import { Select } from '../../ui/fields/Select.tsx';
 import { ChoiceBar, StepButton } from '../../ui/time/ChoiceBar.tsx';
@@ -40,6 +42,7 @@ function PaceAt({ now }: { readonly now: () => number }) {
   const [params, setParams] = useSearchParams();
   const [opened, setOpened] = useState<{ readonly id: string; readonly name: string }>();
   const { data: printers = [] } = usePrinters();
+  const { paceViews } = usePreferences();
   const set = (change: Readonly<Record<string, string>>): void => {
     setParams(
       (before) => {
@@ -106,8 +109,23 @@ function PaceAt({ now }: { readonly now: () => number }) {
               { value: '', text: 'all printers' },
               ...printers.map(({ id, name: text }) => ({ value: id, text })),
             ]}
+            className="w-36"
             onChange={(id) => {
               set({ printer: id });
+            }}
+          />
+          <SavedViews
+            names={paceViews.map((view) => view.name)}
+            onShow={(wanted) => {
+              const search = paceViews.find((view) => view.name === wanted)?.search ?? '';
+              setParams(new URLSearchParams(search), { replace: true });
+            }}
+            onKeep={(kept) => {
+              const others = paceViews.filter((view) => view.name !== kept);
+              setPreferences({ paceViews: [...others, { name: kept, search: params.toString() }] });
+            }}
+            onForget={(gone) => {
+              setPreferences({ paceViews: paceViews.filter((view) => view.name !== gone) });
             }}
           />
           <Link
@@ -116,6 +134,17 @@ function PaceAt({ now }: { readonly now: () => number }) {
           >
             <Shuffle size={14} aria-hidden="true" /> What if
           </Link>
+          <Link to="/pace/quote" className="inline-flex items-center gap-1 whitespace-nowrap text-tide underline">
+            <Tag size={14} aria-hidden="true" /> Quote
+          </Link>
+          {name === 'week' && (
+            <a
+              href={`/api/pace/week.pdf?atMs=${String(period.fromMs)}`}
+              className="inline-flex items-center gap-1 whitespace-nowrap text-tide underline"
+            >
+              <FileText size={14} aria-hidden="true" /> Page
+            </a>
+          )}
           <a
             href={`/api/pace/table.csv?${paceQuery(period, `${step},${of}`, filter)}`}
             className="inline-flex items-center gap-1 whitespace-nowrap text-tide underline"

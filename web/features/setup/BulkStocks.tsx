@@ -121,6 +121,9 @@ export function BulkStocks() {
       </div>
       {preview && (
         <div className="mt-4">
+          {preview.changes.length > 0 && (
+            <MonthFigure stockIds={[...stockIds]} printerIds={[...printerIds]} setting={key} value={value} />
+          )}
           <DataTable
             label="What changes"
             columns={CHANGES}
@@ -130,9 +133,6 @@ export function BulkStocks() {
           {preview.changes.length === 0 ? (
             <p className="text-soft">Nothing would change: all of them have this value already.</p>
           ) : (
-            <MonthFigure stockIds={[...stockIds]} printerIds={[...printerIds]} setting={key} value={value} />
-          )}
-          {preview.changes.length > 0 && (
             <Button
               kind="main"
               className="mt-3"

@@ -8,6 +8,7 @@ import { AddButton } from '../../ui/AddButton.tsx';
 import { Button } from '../../ui/Button.tsx';
 import { FieldError } from '../../ui/fields/FieldError.tsx';
 import { FIELD } from '../../ui/fields/look.ts';
+import { MoneyInput } from '../../ui/fields/MoneyInput.tsx';
 import { NumberInput } from '../../ui/fields/NumberInput.tsx';
 import { TextInput } from '../../ui/fields/TextInput.tsx';
 import { IconButton } from '../../ui/IconButton.tsx';
@@ -69,7 +70,17 @@ export function HoursEditor() {
               send({ marginShare: percent / 100 });
             }}
           />
-          of it, when a night is proposed.
+          of it, when a night is proposed or a quote is made.
+        </p>
+        <p className="mt-2 flex flex-wrap items-center gap-2">
+          No quote is below
+          <MoneyInput
+            label="Least price"
+            minor={setup.leastPriceMinor ?? 0}
+            onChange={(leastPriceMinor) => {
+              send({ leastPriceMinor });
+            }}
+          />
         </p>
       </Section>
       <Section title="This machine">

@@ -1,9 +1,10 @@
+import { useContext, useState } from 'react';
 import { Link } from 'react-router';
 import useSWR from 'swr';
 import type { WhatIfAsk, WhatIfChangeView, WhatIfView } from '../../../contract/api/pace/whatIf.ts';
 import { durationText } from '../../../core/units/durationText.ts';
 import { errorText, sendJson } from '../../api/client.ts';
-import { useShopNow } from '../../app/shopTime.ts';
+import { ShopTimeContext, shopNow } from '../../app/shopTime.ts';
 import { moneyText } from '../../draw/money.ts';
 import { counted } from '../../ui/text/counted.ts';
 import { periodOf, whatIfPath } from '../pace/whatif/whatIfAsk.ts';
@@ -21,7 +22,8 @@ export function MonthFigure({
   readonly setting: RunKey;
   readonly value: string;
 }) {
-  const nowMs = useShopNow(60_000);
+  const time = useContext(ShopTimeContext);
+  const [nowMs] = useState(() => (time ? Math.floor(shopNow(time)) : undefined));
   const change = changeOf(setting, value);
   const ask: WhatIfAsk | undefined =
     change && nowMs !== undefined ? { ...periodOf('30 days', nowMs), stockIds, printerIds, change } : undefined;
@@ -32,12 +34,12 @@ export function MonthFigure({
   );
   if (!change) return null;
   if (error)
-    return <p className="mt-2 text-wait">What it comes to in a month can’t be worked out: {errorText(error)}</p>;
-  if (!data) return <p className="mt-2 text-soft">Working out what it comes to in a month …</p>;
+    return <p className="mb-2 text-wait">What it comes to in a month can’t be worked out: {errorText(error)}</p>;
+  if (!data) return <p className="mb-2 text-soft">Working out what it comes to in a month …</p>;
   const savedMinor = data.was.costMinor - data.would.costMinor;
   const less = savedMinor >= 0;
   return (
-    <p className="mt-2">
+    <p className="mb-2">
       In the last 30 days it would have {less ? 'saved' : 'cost'}{' '}
       <span className={`font-medium ${less ? 'text-go' : 'text-stop'}`}>
         {moneyText(Math.abs(savedMinor), data.currency)}

@@ -1,4 +1,4 @@
-import { Columns3, Combine, Download, Eye, X } from 'lucide-react';
+import { Columns3, Combine, Download } from 'lucide-react';
 import { Link } from 'react-router';
 import { COLUMNS, type ColumnId } from './columns.tsx';
 import { isOfPast } from './filter.ts';
@@ -7,8 +7,7 @@ import { PLAIN_VIEW, type Views } from './savedViews.ts';
 import { FlyOut } from '../../../ui/FlyOut.tsx';
 import { Checkbox } from '../../../ui/fields/Checkbox.tsx';
 import { Select } from '../../../ui/fields/Select.tsx';
-import { NewName } from '../../../ui/fields/NewName.tsx';
-import { IconButton } from '../../../ui/IconButton.tsx';
+import { SavedViews } from '../../../ui/SavedViews.tsx';
 
 const PANEL = 'max-h-[60vh] w-64 overflow-auto p-3';
 const ICON = 'inline-flex h-8 items-center gap-1.5 rounded-md px-2 text-tide hover:bg-rule/50';
@@ -48,15 +47,14 @@ export function ViewBar({ views, onCsv }: { readonly views: Views; readonly onCs
           />
         )}
       </FlyOut>
-      <FlyOut
-        label="Saved views"
-        title="Saved views"
-        button={<Eye size={17} aria-hidden="true" />}
-        buttonClass={ICON}
-        panelClass={PANEL}
-      >
-        {(close) => <SavedViews views={views} close={close} />}
-      </FlyOut>
+      <SavedViews
+        names={views.saved.map(({ name }) => name)}
+        onShow={(name) => {
+          show(views.saved.find((each) => each.name === name)?.view ?? PLAIN_VIEW);
+        }}
+        onKeep={views.save}
+        onForget={views.remove}
+      />
       <Link to="/bench/batches" className={ICON} title="What could run together" aria-label="What could run together">
         <Combine size={17} aria-hidden="true" />
       </Link>
@@ -91,57 +89,5 @@ function ColumnChoice({
         />
       ))}
     </fieldset>
-  );
-}
-
-/** Views that this person has kept in this browser, by name. */
-function SavedViews({ views, close }: { readonly views: Views; readonly close: () => void }) {
-  const show = (view: Views['view']) => () => {
-    views.show(view);
-    close();
-  };
-  return (
-    <div>
-      <p className="mb-1 font-semibold">Views</p>
-      <button
-        type="button"
-        className="block w-full rounded px-1 py-1 text-left hover:bg-rule/50"
-        onClick={show(PLAIN_VIEW)}
-      >
-        As it is at first
-      </button>
-      {views.saved.map((each) => (
-        <span key={each.name} className="flex items-center">
-          <button
-            type="button"
-            className="min-w-0 flex-1 truncate rounded px-1 py-1 text-left hover:bg-rule/50"
-            onClick={show(each.view)}
-          >
-            {each.name}
-          </button>
-          <IconButton
-            label={`Forget ${each.name}`}
-            onClick={() => {
-              views.remove(each.name);
-            }}
-          >
-            <X size={14} aria-hidden="true" />
-          </IconButton>
-        </span>
-      ))}
-      <div className="mt-2">
-        <NewName
-          // Kept: the next one has another name.
-          key={views.saved.length}
-          label="Name of the view"
-          placeholder="Keep this view as"
-          most={60}
-          action="Keep"
-          main={false}
-          focus={false}
-          onName={views.save}
-        />
-      </div>
-    </div>
   );
 }

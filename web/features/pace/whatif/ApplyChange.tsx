@@ -30,6 +30,8 @@ export function ApplyChange({
     sendJson<StockSettingsChanges>('POST', '/api/stocks/settings', {
       stockIds: [...new Set(groups.map(({ stockId }) => stockId))],
       printerIds: [...new Set(groups.map(({ printerId }) => printerId))],
+      // What was tried on: not each of these stocks is printed on each of these printers.
+      pairs: groups.map(({ stockId, printerId }) => ({ stockId, printerId })),
       ...{ set, clear: [], preview: isPreview },
     })
       .then(({ changes }) => {

@@ -5,11 +5,15 @@ import { durationText } from '../../../../core/units/durationText.ts';
 import { getJson } from '../../../api/client.ts';
 import { moneyText } from '../../../draw/money.ts';
 import { counted } from '../../../ui/text/counted.ts';
-import { changeText, periodOf, whatIfPath } from './whatIfAsk.ts';
+import { changeWords } from '../../../../core/pace/changeWords.ts';
+import { periodOf, whatIfPath } from './whatIfAsk.ts';
+
+/** Asked anew once so much time has gone by (ms). */
+const STEP_MS = 3_600_000;
 
 /** The three changes that would have saved most in the last thirty days, each to be tried. */
 export function BestChanges({ nowMs }: { readonly nowMs: number }) {
-  const { fromMs, toMs } = periodOf('30 days', nowMs);
+  const { fromMs, toMs } = periodOf('30 days', Math.floor(nowMs / STEP_MS) * STEP_MS);
   const path = `/api/pace/best-changes?fromMs=${String(fromMs)}&toMs=${String(toMs)}`;
   const { data, error } = useSWR<Answer, Error>(path, () => getJson<Answer>(path), {
     revalidateOnFocus: false,
@@ -26,7 +30,7 @@ export function BestChanges({ nowMs }: { readonly nowMs: number }) {
             <Link to={whatIfPath(change, { printerId, stockId })} className="text-tide underline">
               {stockName} on {printerName}
             </Link>
-            : {changeText(change)} would have saved{' '}
+            : {changeWords(change)} would have saved{' '}
             <span className="font-medium">{moneyText(saved.savedMinor, data.currency)}</span> and{' '}
             {durationText(saved.savedMs)}{' '}
             <span className="text-soft">

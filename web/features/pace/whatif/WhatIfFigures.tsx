@@ -22,6 +22,8 @@ export function WhatIfFigures({
 }) {
   const { was, would, runs, changed, leftOut, pending, currency, groups, most } = answer;
   if (runs === 0) return <p className="text-soft">There is no run of what was chosen in this time.</p>;
+  // Before all is added up only the difference is known.
+  const cost = (minor: number): string => (pending > 0 ? '–' : moneyText(minor, currency));
   const longest = Math.max(was.runMs, would.runMs, 1);
   const isPlan = looked === 'what waits';
   return (
@@ -48,11 +50,11 @@ export function WhatIfFigures({
       </div>
       {pending > 0 && (
         <p className="mb-2 text-wait">
-          {number(pending)} things that happened are still being added up: what it cost is not complete yet.
+          {number(pending)} things that happened are still being added up: what it all cost is not known yet.
         </p>
       )}
       <div className="mb-4 flex flex-wrap items-start gap-x-8 gap-y-3">
-        <table className="w-full max-w-2xl" aria-label="What would be, beside what was">
+        <table className="w-full max-w-xl" aria-label="What would be, beside what was">
           <thead>
             <tr className="text-left text-soft">
               <th className="py-1 font-normal">Figure</th>
@@ -68,7 +70,7 @@ export function WhatIfFigures({
             <Line name="Media" was={m2(was.fedM2)} would={m2(would.fedM2)}>
               {signed(was.fedM2 - would.fedM2, (value) => m2(value), 0.005)}
             </Line>
-            <Line name="Money" was={moneyText(was.costMinor, currency)} would={moneyText(would.costMinor, currency)}>
+            <Line name="Money" was={cost(was.costMinor)} would={cost(would.costMinor)}>
               <Money savedMinor={was.costMinor - would.costMinor} currency={currency} looked={looked} />
             </Line>
             <Line name="Late jobs" was={number(was.lateJobs)} would={number(would.lateJobs)}>

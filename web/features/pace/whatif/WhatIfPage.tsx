@@ -1,11 +1,11 @@
 import { ArrowLeft } from 'lucide-react';
-import { useContext } from 'react';
+import { useContext, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import useSWR from 'swr';
 import type { WhatIfAsk, WhatIfView } from '../../../../contract/api/pace/whatIf.ts';
 import { errorText, sendJson } from '../../../api/client.ts';
 import { usePrinters, useQueues, useStocks } from '../../../api/data.ts';
-import { ShopTimeContext, shopNow, useShopNow } from '../../../app/shopTime.ts';
+import { ShopTimeContext, shopNow } from '../../../app/shopTime.ts';
 import { Select } from '../../../ui/fields/Select.tsx';
 import { ChoiceBar } from '../../../ui/time/ChoiceBar.tsx';
 import { ApplyChange } from './ApplyChange.tsx';
@@ -21,12 +21,14 @@ export function WhatIfPage() {
 }
 
 function WhatIfAt({ now }: { readonly now: () => number }) {
-  const nowMs = useShopNow(60_000) ?? now();
+  // Figures stay as they are while one looks at them: time goes on with the next question.
+  const [askedMs, setAskedMs] = useState(() => Math.floor(now()));
   const [params, setParams] = useSearchParams();
   const { data: printers = [] } = usePrinters();
   const { data: stocks = [] } = useStocks();
   const { data: queues = [] } = useQueues();
   const set = (change: Readonly<Record<string, string>>): void => {
+    setAskedMs(Math.floor(now()));
     setParams(
       (before) => {
         const next = new URLSearchParams(before);
@@ -47,7 +49,7 @@ function WhatIfAt({ now }: { readonly now: () => number }) {
     params.get('queue') ?? '',
   ];
   const ask: WhatIfAsk | undefined = change && {
-    ...periodOf(looked, nowMs),
+    ...periodOf(looked, askedMs),
     ...(printerId === '' ? {} : { printerIds: [printerId] }),
     ...(stockId === '' ? {} : { stockIds: [stockId] }),
     ...(queueId === '' ? {} : { queueId }),
@@ -126,7 +128,7 @@ function WhatIfAt({ now }: { readonly now: () => number }) {
             <div className="h-5" />
           </>
         )}
-        <BestChanges nowMs={nowMs} />
+        <BestChanges nowMs={askedMs} />
       </section>
     </div>
   );

@@ -8,13 +8,9 @@ export type LookedAt = (typeof LOOKED_AT)[number];
 const DAYS: Record<LookedAt, number> = { '7 days': 7, '30 days': 30, '90 days': 90, 'what waits': 0 };
 /** So far ahead plans reach. */
 const AHEAD_MS = 46 * DAY;
-/** Figures stay as they are while one looks at them: a period ends with the last whole quarter of an hour. */
-const STEP_MS = 900_000;
-
 export function periodOf(looked: LookedAt, nowMs: number): Pick<WhatIfAsk, 'fromMs' | 'toMs'> {
-  const endMs = Math.floor(nowMs / STEP_MS) * STEP_MS;
-  if (looked === 'what waits') return { fromMs: endMs, toMs: endMs + AHEAD_MS };
-  return { fromMs: endMs - DAYS[looked] * DAY, toMs: endMs };
+  if (looked === 'what waits') return { fromMs: nowMs, toMs: nowMs + AHEAD_MS };
+  return { fromMs: nowMs - DAYS[looked] * DAY, toMs: nowMs };
 }
 
 /** A period's figure as one of thirty days; undefined where a month says nothing. */
@@ -75,29 +71,4 @@ export function stockPart(change: WhatIfChangeView): WhatIfChangeView | undefine
   const { passes, oneDirectional, gapMm, order, ...part } = change;
   const others = [passes, oneDirectional, gapMm, order].some((value) => value !== undefined);
   return others ? undefined : part;
-}
-
-/** A change in words. */
-export function changeText(change: WhatIfChangeView): string {
-  const { span, dryOut, dryMin, cutOff, passes, oneDirectional, gapMm, order } = change;
-  return [
-    span === undefined
-      ? ''
-      : span === 'whole bed'
-        ? 'the carriage over the whole bed'
-        : `the carriage over the ${span} only`,
-    dryOut === undefined ? '' : dryOut ? 'with dry-out feed' : 'without dry-out feed',
-    dryMin === undefined ? '' : dryMin === 0 ? 'without drying time' : `${String(dryMin)} min of drying`,
-    cutOff === undefined
-      ? ''
-      : cutOff === 'none'
-        ? 'not cut off'
-        : `cut off ${cutOff === 'full' ? 'in full' : 'perforated'}`,
-    passes === undefined ? '' : `${String(passes)} passes`,
-    oneDirectional === undefined ? '' : oneDirectional ? 'in one direction' : 'in both directions',
-    gapMm === undefined ? '' : `${String(gapMm)} mm between pieces`,
-    order === undefined ? '' : order === 'free' ? 'nested freely' : 'pieces as listed',
-  ]
-    .filter((text) => text !== '')
-    .join(', ');
 }

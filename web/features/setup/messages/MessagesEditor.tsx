@@ -10,6 +10,7 @@ import { Section } from '../../../ui/Sheet.tsx';
 import { MailServerForm } from './MailServerForm.tsx';
 import { MessageRules } from './MessageRules.tsx';
 import { sentOf } from './messageDraft.ts';
+import { WeekMailForm } from './WeekMailForm.tsx';
 import { WebhookList } from './WebhookList.tsx';
 
 const SETUP = '/api/message-setup';
@@ -61,6 +62,15 @@ function Editor({
           people={data.people}
           onChange={(rules) => {
             change({ rules });
+          }}
+        />
+      </Section>
+      <Section title="The week by mail">
+        <WeekMailForm
+          week={draft.week ?? null}
+          people={data.people}
+          onChange={(week) => {
+            change({ week });
           }}
         />
       </Section>

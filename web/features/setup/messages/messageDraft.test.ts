@@ -19,5 +19,10 @@ test('somebody new is told of everything; what is only shown is not sent', () =>
     ...{ mail: null, rules: [], people: [{ id: 'a', name: 'Ida', mail: null }], standInUrl: 'http://127.0.0.1:1/mail' },
     webhooks: [{ id: 'w', url: 'https://a.example', kinds: ['fault'], secret: 'told once' }],
   });
-  expect(sent).toEqual({ mail: null, rules: [], webhooks: [{ id: 'w', url: 'https://a.example', kinds: ['fault'] }] });
+  expect(sent).toEqual({
+    mail: null,
+    week: null,
+    rules: [],
+    webhooks: [{ id: 'w', url: 'https://a.example', kinds: ['fault'] }],
+  });
 });

@@ -16,8 +16,8 @@ export function newRule(personId: string): MessageRuleView {
 }
 
 /** What is sent of what was read: what is only shown is left out. */
-export function sentOf({ mail, rules, webhooks }: MessageSetupAnswer): MessageSetup {
-  return { mail, rules, webhooks: webhooks.map(({ id, url, kinds }) => ({ id, url, kinds })) };
+export function sentOf({ mail, week = null, rules, webhooks }: MessageSetupAnswer): MessageSetup {
+  return { mail, week, rules, webhooks: webhooks.map(({ id, url, kinds }) => ({ id, url, kinds })) };
 }
 
 /** A kind is told or no longer told. */
