@@ -70,8 +70,8 @@ test('ink is learned by channel and mode; a channel that nothing is known of kee
     return Math.exp((4 * printer + 20 * Math.log(ratio)) / 24);
   };
   expect(inkMl).toEqual({
-    cyan: expect.closeTo(10 * twice(1.2), 9),
-    black: expect.closeTo(10 * twice(0.9), 9),
+    cyan: expect.closeTo(10 * twice(1.2), 9) as number,
+    black: expect.closeTo(10 * twice(0.9), 9) as number,
     white: 3,
   });
   expect(inkAsItGoes({ cyan: 10 }, learnedPrinter(outcomes, MANY), 'draft')).toEqual({ cyan: 10 });

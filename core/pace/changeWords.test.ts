@@ -1,7 +1,9 @@
 import { changeWords } from './changeWords.ts';
 
 test('a change is said as what would be, each setting once', () => {
-  expect(changeWords({ span: 'artwork', dryOut: false })).toBe('the carriage over the artwork only, without dry-out feed');
+  expect(changeWords({ span: 'artwork', dryOut: false })).toBe(
+    'the carriage over the artwork only, without dry-out feed',
+  );
   expect(changeWords({ span: 'whole bed', dryMin: 0, cutOff: 'none' })).toBe(
     'the carriage over the whole bed, without drying time, not cut off',
   );

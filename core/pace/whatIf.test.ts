@@ -139,7 +139,7 @@ test('whatever is changed: hours and money are sums of their runs, and no run be
         const readyMs = Math.max(0, startedMs - early);
         return run(String(i), { startedMs, endedMs: atMs, readyMs, jobs: [{ id: String(i), dueMs: readyMs }] });
       });
-      const { rows, was, would } = whatIf(line, MACHINES, asked as Parameters<typeof whatIf>[2]);
+      const { rows, was, would } = whatIf(line, MACHINES, asked);
       expect(would.runMs).toBeCloseTo(
         rows.reduce((sum, { wouldMs }) => sum + wouldMs, 0),
         3,

@@ -1,4 +1,4 @@
-import { inkLedger, inkSums, spoolSums } from './tables/records.ts';
+import { inkSums, spoolSums } from './tables/records.ts';
 import { type Placeholder, type SQL, and, asc, desc, eq, inArray, isNotNull, sql } from 'drizzle-orm';
 import { neededMm } from '../../core/stock/need.ts';
 import { exercisedMs } from './exercised.ts';

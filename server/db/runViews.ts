@@ -248,8 +248,8 @@ export function pieceSize(
 }
 
 /** A piece with what the nest must know of it: of a page as its ticket makes it, the whole of it or a panel. */
-export function nestPiece<Row extends Pick<RunNestPiece, 'pieceId' | 'jobId' | 'page' | 'part'>>(
-  row: Row,
+export function nestPiece(
+  row: Pick<RunNestPiece, 'pieceId' | 'jobId' | 'page' | 'part'>,
   source: PieceSource,
   tile: number | null,
   values: TicketValues,

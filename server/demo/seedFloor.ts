@@ -7,7 +7,7 @@ import { inkLedger, spoolLedger } from '../db/tables/records.ts';
 import { CAUSE_KINDS } from '../../core/messages/messageRules.ts';
 import { messageRules } from '../db/tables/messageTables.ts';
 import { people } from '../db/tables/peopleTables.ts';
-import { storeMailServer } from '../usecases/messages/messageSetup.ts';
+import { storeMailServer } from '../usecases/messages/mailServer.ts';
 import { hotFolders, presets, queues, rules, settings } from '../db/tables/schema.ts';
 import { printers, spools, stockSettings, stocks } from '../db/tables/floorTables.ts';
 import { storeCurrency, storeShopSetup } from '../usecases/setup/shopSetup.ts';

@@ -10,6 +10,7 @@ import { ArrivalRuleView } from '../../../contract/api/ticket.ts';
 import { UploadResult } from '../../../contract/api/job.ts';
 import type { Intake } from '../../ingest/intake.ts';
 import { Refused, type Shop } from '../../shop.ts';
+import { oneTicket } from '../../ingest/oneTicket.ts';
 import { bringInUploads } from '../../ingest/bringInUploads.ts';
 
 /** Files that a page or a program sends in place of a hot folder. */
@@ -70,7 +71,7 @@ export function uploadRoutes(shop: Shop, intake: Intake): Route[] {
       handle: async ({ req, how }) => {
         const files = Array.isArray(req.files) ? req.files : [];
         try {
-          return await quote(shop, quoteAsk(req.body, files), how);
+          return await quote(shop, quoteAsk(shop, req.body, files), how);
         } finally {
           for (const { path } of files) await rm(path, { force: true });
         }
@@ -80,7 +81,7 @@ export function uploadRoutes(shop: Shop, intake: Intake): Route[] {
 }
 
 /** What came beside the file. */
-function quoteAsk(body: unknown, files: readonly Express.Multer.File[]): QuoteAsk {
+function quoteAsk(shop: Shop, body: unknown, files: readonly Express.Multer.File[]): QuoteAsk {
   const fields = (body ?? {}) as Readonly<Record<string, unknown>>;
   const text = (name: string): string | undefined => {
     const value = fields[name];
@@ -91,11 +92,13 @@ function quoteAsk(body: unknown, files: readonly Express.Multer.File[]): QuoteAs
     const words = file ? 'One file at a time is quoted.' : 'No file came with the request.';
     throw new Refused(400, 'no-files', words, undefined, 'Send one as "file".');
   }
+  const queueId = text('queueId') ?? '';
+  const ticket = text('ticket');
   return {
-    queueId: text('queueId') ?? '',
+    queueId,
     presetId: text('presetId'),
     copies: copiesIn(text('copies')),
-    ticket: text('ticket'),
+    said: ticket === undefined ? {} : oneTicket(shop, queueId, ticket),
     file: { path: file.path, name: file.originalname.split(/[\\/]/).pop() ?? file.originalname },
   };
 }

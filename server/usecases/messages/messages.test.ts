@@ -201,7 +201,7 @@ test('passwords are never told, and stay as long as it is the same server', asyn
   await set({ mail: { ...smtp, password: 'letmein' } });
   const { body } = await http.call<MessageSetupAnswer>('GET', '/api/message-setup');
   expect(JSON.stringify(body)).not.toContain('letmein');
-  const { mailServer } = await import('./messageSetup.ts');
+  const { mailServer } = await import('./mailServer.ts');
   await set({ mail: { ...smtp, port: 465 } });
   expect(mailServer(shop.db)).toMatchObject({ port: 465, password: 'letmein' });
   await set({ mail: { ...smtp, host: 'elsewhere.example' } });

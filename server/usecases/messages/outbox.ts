@@ -5,7 +5,7 @@ import { messageCauses, messageSends, webhooks } from '../../db/tables/messageTa
 import { people } from '../../db/tables/peopleTables.ts';
 import type { Mail, Mailer } from '../../ports/mailer.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
-import { mailServer } from './messageSetup.ts';
+import { mailServer } from './mailServer.ts';
 
 const AT_ONCE = 10;
 const PATIENCE_MS = 15_000;

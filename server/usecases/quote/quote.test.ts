@@ -31,7 +31,7 @@ function looksLike(widthMm: number, heightMm: number, coverage: Record<string, n
 }
 
 const ask = (copies: number[], queueId = 'heron-banners') => ({
-  ...{ queueId, presetId: undefined, copies, ticket: undefined },
+  ...{ queueId, presetId: undefined, copies, said: {} },
   file: { path: '/nowhere', name: 'sign.pdf' },
 });
 

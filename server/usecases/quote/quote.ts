@@ -6,12 +6,9 @@ import { quotePriceMinor } from '../../../core/estimate/quotePrice.ts';
 import { partsOf } from '../../../core/ticket/parts.ts';
 import type { Ticket, TicketPart } from '../../../core/ticket/ticket.ts';
 import { type PieceSource, nestPiece } from '../../db/runViews.ts';
-import { readTicketFile } from '../../ingest/readTicketFile.ts';
-import { problemText } from '../../ingest/ticketBoard.ts';
 import type { RunHow } from '../../ports/work.ts';
 import type { FileFacts } from '../../render/facts.ts';
 import { Refused, type Shop, newId } from '../../shop.ts';
-import { rowContext } from '../arrival/rowContext.ts';
 import type { FitWork } from '../plan/fitWork.ts';
 import { readFloor } from '../plan/fit.ts';
 import { shopSetup } from '../setup/shopSetup.ts';
@@ -28,8 +25,8 @@ export interface QuoteAsk {
   readonly queueId: string;
   readonly presetId: string | undefined;
   readonly copies: readonly number[];
-  /** JSON of a ticket. */
-  readonly ticket: string | undefined;
+  /** What the ticket of the job would say. */
+  readonly said: TicketPart;
   readonly file: { readonly path: string; readonly name: string };
 }
 
@@ -41,10 +38,9 @@ export interface QuoteAsk {
 export async function quote(shop: Shop, ask: QuoteAsk, how: RunHow = {}): Promise<QuoteView> {
   const desk = new TicketService(shop.db);
   const { queueId } = ask;
-  const said = saidBy(shop, ask);
   const ticket = desk.stamp(queueId, {
     ...(ask.presetId === undefined ? {} : { presetId: ask.presetId }),
-    ticketFile: said,
+    ticketFile: ask.said,
   });
   const facts = await looked(shop, ask.file, how);
   const { findings, finished } = desk.judge(queueId, ticket, facts.nature, facts.pages);
@@ -92,16 +88,6 @@ export function copiesIn(text: string | undefined): number[] {
     );
   }
   return [...new Set(numbers)];
-}
-
-function saidBy(shop: Shop, { ticket, queueId }: QuoteAsk): TicketPart {
-  if (ticket === undefined) return {};
-  const read = readTicketFile('ticket.json', Buffer.from(ticket), rowContext(shop, queueId), shop.limits);
-  if (!read.ok) throw new Refused(422, 'ticket', read.reason);
-  const [row] = read.rows;
-  if (!row || read.rows.length > 1) throw new Refused(422, 'ticket', 'The ticket has to be that of one job.');
-  if (row.problems.length > 0) throw new Refused(422, 'ticket', problemText(row));
-  return row.values;
 }
 
 /** What the file is found to be, in a folder of its own. */

@@ -7,7 +7,7 @@ import { errorText, sendJson } from '../../api/client.ts';
 import { ShopTimeContext, shopNow } from '../../app/shopTime.ts';
 import { moneyText } from '../../draw/money.ts';
 import { counted } from '../../ui/text/counted.ts';
-import { periodOf, whatIfPath } from '../pace/whatif/whatIfAsk.ts';
+import { periodOf, whatIfPath } from '../../pace/whatIfAsk.ts';
 import type { RunKey } from './RunSettings.tsx';
 
 /** What a setting would have come to in the last thirty days, before it is changed for many stocks: the figure of the what-if. */

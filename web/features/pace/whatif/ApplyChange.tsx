@@ -6,7 +6,7 @@ import { useNotice } from '../../../app/notice.tsx';
 import { May } from '../../../people/May.tsx';
 import { Button } from '../../../ui/Button.tsx';
 import { counted } from '../../../ui/text/counted.ts';
-import { stockPart } from './whatIfAsk.ts';
+import { stockPart } from '../../../pace/whatIfAsk.ts';
 
 /** Takes a change into the settings of the stocks that it was tried on: shown first, then in one step that can be undone. */
 export function ApplyChange({

@@ -6,7 +6,7 @@ import { getJson } from '../../../api/client.ts';
 import { moneyText } from '../../../draw/money.ts';
 import { counted } from '../../../ui/text/counted.ts';
 import { changeWords } from '../../../../core/pace/changeWords.ts';
-import { periodOf, whatIfPath } from './whatIfAsk.ts';
+import { periodOf, whatIfPath } from '../../../pace/whatIfAsk.ts';
 
 /** Asked anew once so much time has gone by (ms). */
 const STEP_MS = 3_600_000;

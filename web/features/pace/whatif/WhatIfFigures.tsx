@@ -7,7 +7,7 @@ import { type Column, DataTable } from '../../../ui/DataTable.tsx';
 import { FromWhat } from '../../../ui/FromWhat.tsx';
 import { counted } from '../../../ui/text/counted.ts';
 import { number } from '../../../ui/text/number.ts';
-import { type LookedAt, perMonth } from './whatIfAsk.ts';
+import { type LookedAt, perMonth } from '../../../pace/whatIfAsk.ts';
 
 /** What would be, beside what was. */
 export function WhatIfFigures({

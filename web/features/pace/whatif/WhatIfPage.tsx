@@ -12,7 +12,7 @@ import { ApplyChange } from './ApplyChange.tsx';
 import { BestChanges } from './BestChanges.tsx';
 import { ChangeFields } from './ChangeFields.tsx';
 import { WhatIfFigures } from './WhatIfFigures.tsx';
-import { LOOKED_AT, changeIn, periodOf } from './whatIfAsk.ts';
+import { LOOKED_AT, changeIn, periodOf } from '../../../pace/whatIfAsk.ts';
 
 /** What would be with other settings: of days that lie behind, or of what waits. */
 export function WhatIfPage() {

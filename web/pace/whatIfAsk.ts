@@ -1,4 +1,4 @@
-import type { WhatIfAsk, WhatIfChangeView } from '../../../../contract/api/pace/whatIf.ts';
+import type { WhatIfAsk, WhatIfChangeView } from '../../contract/api/pace/whatIf.ts';
 
 const DAY = 86_400_000;
 
