@@ -62,6 +62,14 @@ test('what was printed is seen on Pace, beside the time before, by printer and b
   await expect(page.getByRole('heading', { name: 'sail.pdf, copy 2' })).toBeVisible();
   await expect(page.getByRole('region', { name: 'On printers' })).toContainText(`${run.name} on Heron`);
   await expect(page.getByRole('region', { name: 'What was done' })).toContainText(`${run.name} sent to Heron`);
+  // A story is found by what people call it as well, and by a code that a scanner types.
+  for (const typed of [`story ${run.name}`, `story ${run.id}`]) {
+    await page.goto(`${shop.url}/pace`);
+    await page.keyboard.press('/');
+    await page.getByRole('combobox', { name: 'Find' }).fill(typed);
+    await page.keyboard.press('Enter');
+    await expect(page).toHaveURL(new RegExp(`/story/run/${run.id}$`));
+  }
 
   const csv = (
     await shop.file('/api/pace/table.csv?fromMs=0&toMs=9000000000000&by=printer&measures=pieces')

@@ -1,5 +1,5 @@
 import { randomBytes } from 'node:crypto';
-import { asc, eq, isNull } from 'drizzle-orm';
+import { asc, isNull } from 'drizzle-orm';
 import type { MailServerView, MessageSetup, MessageSetupAnswer } from '../../../contract/api/messages.ts';
 import type { Subscription } from '../../../core/messages/messageRules.ts';
 import type { Actor } from '../../../core/events/actor.ts';

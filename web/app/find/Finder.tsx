@@ -60,12 +60,15 @@ function FinderBox({ onClose }: { readonly onClose: () => void }) {
   const [wanted, setWanted] = useState(false);
   const navigate = useNavigate();
   const { all, loading: listsLoading } = useFindable();
-  const here = useMemo(() => search(all, query), [all, query]);
-  const { found: past, loading: pastLoading } = useFoundInPast(query);
+  const isStory = STORY.test(query);
+  const words = query.replace(STORY, '');
+  const here = useMemo(() => search(all, words), [all, words]);
+  const { found: past, loading: pastLoading } = useFoundInPast(words);
   const found = useMemo(() => {
     const known = new Set(here.map(({ key }) => key));
-    return [...here, ...past.filter(({ key }) => !known.has(key))].slice(0, SHOWN);
-  }, [here, past]);
+    const both = [...here, ...past.filter(({ key }) => !known.has(key))];
+    return (isStory ? both.flatMap(storyOf) : both).slice(0, SHOWN);
+  }, [here, past, isStory]);
   // What is at hand is opened at once; the past is waited for only where nothing else is called that.
   const loading = listsLoading || (here.length === 0 && pastLoading);
   const go = (item: Found | null | undefined): void => {
@@ -305,6 +308,15 @@ function foundJob(job: JobItem): Found {
 function foundRun(run: RunItem): Found {
   const more = `${run.state}, ${String(run.pieceCount)} ${run.pieceCount === 1 ? 'piece' : 'pieces'}`;
   return { key: run.id, kind: 'run', name: run.name, more, path: `/bench/${run.id}` };
+}
+
+/** `story run 153`, or `story` and a scanned code: what became of it, rather than the thing itself. */
+const STORY = /^story\s+/i;
+const WITH_STORY: readonly string[] = ['run', 'job', 'spool'];
+
+function storyOf({ key, kind, name, more }: Found): Found[] {
+  if (!WITH_STORY.includes(kind)) return [];
+  return [{ key, kind: 'story', name: `Story of ${name}`, more, path: `/story/${kind}/${key}` }];
 }
 
 const RUN_NUMBER = /^(?:run\s*)?(\d+)$/i;

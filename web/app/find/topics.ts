@@ -143,6 +143,11 @@ export function topics({ printerId, queueId, stockId, spoolId, keptId }: Firsts)
       ],
       ['Where media went', 'waste, scrap, lead, trail, stub, spoiled, causes'],
       ['Figure that is drawn', 'chart, measure, compare, over time'],
+      [
+        'Story of a piece, job, run or spool',
+        'history, trace, what happened to, who, when: type story and its name or code',
+        'Side by side',
+      ],
     ]),
     ...of('/pace/what-if', [
       ['What if', 'simulate, what would it save, other settings, carriage span, passes, compare', 'Carriage over'],

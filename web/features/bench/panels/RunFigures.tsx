@@ -4,6 +4,7 @@ import { alongText, alongFigure, acrossFigure } from '../../../ui/text/lengths.t
 import { number } from '../../../ui/text/number.ts';
 import { counted } from '../../../ui/text/counted.ts';
 import { useMemo } from 'react';
+import { Link } from 'react-router';
 import { NOTHING_LEARNED, inkAsItGoes, learnedTime } from '../../../../core/estimate/learnedPrinter.ts';
 import { likelyRatio } from '../../../../core/estimate/learnedRatio.ts';
 import { runTime } from '../../../../core/estimate/runTime.ts';
@@ -75,6 +76,13 @@ export function RunFigures({ run, bench }: { readonly run: RunDetail; readonly b
       )}
       <InkEstimate run={run} />
       <RunCostView runId={run.id} version={`${String(run.version)} ${run.state}`} />
+      {run.state !== 'draft' && (
+        <p>
+          <Link to={`/story/run/${run.id}`} className="text-tide underline">
+            Story of {run.name}
+          </Link>
+        </p>
+      )}
     </>
   );
 }

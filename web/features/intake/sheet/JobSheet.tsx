@@ -50,7 +50,19 @@ export function JobSheet({ jobId, queues, onClose }: JobSheetProps) {
       </Sheet>
     );
   return (
-    <Sheet wide title={job.sourceName} under={<StateWord state={job.state} />} onClose={onClose}>
+    <Sheet
+      wide
+      title={job.sourceName}
+      under={
+        <span className="flex items-center gap-4">
+          <StateWord state={job.state} />
+          <Link to={`/story/job/${job.id}`} className="text-tide underline">
+            Story
+          </Link>
+        </span>
+      }
+      onClose={onClose}
+    >
       {job.pages === null ? (
         <p className="mb-4 text-soft">
           Still arriving: {number(job.bytes / 1024)} kB so far. It is taken when it is whole.
