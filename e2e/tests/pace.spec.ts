@@ -65,6 +65,7 @@ test('what was printed is seen on Pace, beside the time before, by printer and b
   // A story is found by what people call it as well, and by a code that a scanner types.
   for (const typed of [`story ${run.name}`, `story ${run.id}`]) {
     await page.goto(`${shop.url}/pace`);
+    await expect(page.getByRole('heading', { name: 'Pace', level: 1 })).toBeVisible();
     await page.keyboard.press('/');
     await page.getByRole('combobox', { name: 'Find' }).fill(typed);
     await page.keyboard.press('Enter');
