@@ -33,6 +33,8 @@ export function useFinishRanges(floor: Floor, nowMs: number): FinishNews {
     // Without ranges the plan's own times still stand.
     next.onerror = (event) => {
       event.preventDefault();
+      busy.current = false;
+      waiting.current = undefined;
       setRanges(NONE);
     };
     return () => {

@@ -2,6 +2,7 @@ import type { BestChanges, WhatIfAsk, WhatIfView } from '../../../../contract/ap
 import { toMinor } from '../../../../core/estimate/money.ts';
 import { runName } from '../../../../core/flow/runName.ts';
 import { modeTrouble } from '../../../../core/machine/constants.ts';
+import type { BestChange } from '../../../../core/pace/bestChanges.ts';
 import type { WhatIfRow, WhatIfSide } from '../../../../core/pace/whatIf.ts';
 import { findRun } from '../../../db/findRows.ts';
 import { namesOf } from '../../../db/names.ts';
@@ -66,6 +67,9 @@ export async function whatIfView(shop: Shop, ask: WhatIfAsk, how: RunHow = {}): 
   };
 }
 
+/** The last answer of each shop: pages ask for the same days again and again, and the past stays as it was. */
+const lastBest = new WeakMap<Shop, { readonly of: string; readonly found: readonly BestChange[] }>();
+
 /** The changes of settings that would have saved most in a period. */
 export async function bestChangesView(
   shop: Shop,
@@ -76,14 +80,19 @@ export async function bestChangesView(
   const printerRows = shop.db.select().from(printers).all();
   // What is planned says nothing of what would have been saved.
   const toMs = Math.min(period.toMs, shop.clock.now());
-  const { runs } = await whatIfRuns(shop, printerRows, { fromMs: period.fromMs, toMs }, () => true);
-  const machines = Object.fromEntries(printerRows.map(({ id, config }) => [id, config.machine]));
-  const found = await shop.work.run('best changes', { runs, machines, most: MOST_CHANGES }, how);
+  const of = JSON.stringify([period, toMs, printerRows]);
+  let last = lastBest.get(shop);
+  if (last?.of !== of) {
+    const { runs } = await whatIfRuns(shop, printerRows, { fromMs: period.fromMs, toMs }, () => true);
+    const machines = Object.fromEntries(printerRows.map(({ id, config }) => [id, config.machine]));
+    last = { of, found: await shop.work.run('best changes', { runs, machines, most: MOST_CHANGES }, how) };
+    lastBest.set(shop, last);
+  }
   const printerNames = namesOf(shop.db, printers);
   const stockNames = namesOf(shop.db, stocks);
   return {
     currency: shop.currency(),
-    changes: found.map((each) => ({
+    changes: last.found.map((each) => ({
       ...each,
       printerName: printerNames.get(each.printerId) ?? each.printerId,
       stockName: stockNames.get(each.stockId) ?? each.stockId,
