@@ -184,9 +184,6 @@ function PaceAt({ now }: { readonly now: () => number }) {
               <div>
                 <WasteBar answer={course} />
                 <Changes />
-                <div className="mt-4">
-                  <BestChanges nowMs={nowMs} />
-                </div>
               </div>
             </div>
             <div className="mt-4 flex items-center gap-3">
@@ -212,6 +209,9 @@ function PaceAt({ now }: { readonly now: () => number }) {
                 }}
               />
             )}
+            <div className="mt-5">
+              <BestChanges nowMs={nowMs} />
+            </div>
           </>
         )}
       </section>
