@@ -1,7 +1,7 @@
 import { Type, type Static } from 'typebox';
 import { SEGMENT_ROWS } from '../../core/layout/arrange/cutSegments.ts';
 import { BACK_CONTENTS, MEDIA_TURNS, PIECE_TURNS } from '../../core/layout/arrange/twoSides.ts';
-import { CUT_OFFS } from '../../core/machine/constants.ts';
+import { CUT_OFFS, SPANS } from '../../core/machine/constants.ts';
 import { PRINT_ORDERS } from '../../core/layout/nestInput.ts';
 import { GRAINS } from '../../core/layout/orientations.ts';
 import { RUN_ORDERS } from '../../core/layout/runNest.ts';
@@ -139,7 +139,7 @@ export const RunDetail = Type.Object({
   usableFromMm: Mm,
   registeredEdge: Type.Enum(['left', 'centre', 'right']),
   mode: ModeView,
-  span: Type.Enum(['whole bed', 'media', 'artwork']),
+  span: Type.Enum([...SPANS]),
   dryOut: Type.Boolean(),
   dryMin: Type.Number(),
   cutOff: Type.Enum([...CUT_OFFS]),

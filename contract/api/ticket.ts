@@ -1,4 +1,4 @@
-import { CUT_OFFS } from '../../core/machine/constants.ts';
+import { CUT_OFFS, SPANS } from '../../core/machine/constants.ts';
 import { Type, type Static } from 'typebox';
 import { CONTOUR_SOURCES } from '../../core/contour/contourRule.ts';
 import { GRAINS } from '../../core/layout/orientations.ts';
@@ -67,7 +67,7 @@ export const TicketValuesView = Type.Object({
   together: Type.Boolean(),
   modeId: Id,
   stockId: Id,
-  span: Type.Enum(['whole bed', 'media', 'artwork']),
+  span: Type.Enum([...SPANS]),
   dryOut: Type.Boolean(),
   dryMin: Type.Number({
     minimum: 0,

@@ -1,4 +1,4 @@
-import { alarmHeight, watchRatios } from '../pace/changePoint.ts';
+import { alarmHeight, watchRatios } from './changePoint.ts';
 import { LEARNED_FROM, type LearnedRatio, learnedRatio, ratioFactor } from './learnedRatio.ts';
 
 /** A ratio, and how many runs it was learned from. */
@@ -153,10 +153,7 @@ export function inkAsItGoes(
   return Object.fromEntries(Object.entries(inkMl).map(([id, ml]) => [id, ml * (factors[id] ?? 1)]));
 }
 
-/**
- * Names a series of times: what is common to runs of a printer in a mode on a stock is drawn once for all of them.
- * @returns no name of a printer: those have no such marks
- */
+/** Names a series of times: what is common to runs of a printer in a mode on a stock. Never the name of a printer alone. */
 export function timeSeries(printerId: string, modeId: string, stockId: string): string {
   return JSON.stringify([printerId, modeId, stockId]);
 }

@@ -49,7 +49,8 @@ export interface PrintMode {
   readonly lineMmPerS: number | null;
 }
 
-export type CarriageSpan = 'whole bed' | 'media' | 'artwork';
+export const SPANS = ['whole bed', 'media', 'artwork'] as const;
+export type CarriageSpan = (typeof SPANS)[number];
 export const CUT_OFFS = ['none', 'full', 'perforated'] as const;
 export type CutOff = (typeof CUT_OFFS)[number];
 

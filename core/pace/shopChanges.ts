@@ -1,5 +1,5 @@
 import { learnedRatio } from '../estimate/learnedRatio.ts';
-import { alarmHeight, watchRatios } from './changePoint.ts';
+import { alarmHeight, watchRatios } from '../estimate/changePoint.ts';
 
 /** One value of a series: what was measured ÷ what was estimated. */
 export interface SeriesValue {

@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import type { UploadResult, JobItem } from '../../contract/api/job.ts';
 import { jobItem } from '../db/views.ts';
 import { runItems } from '../db/runViews.ts';
+import { formField, plainName } from './formFields.ts';
 import type { Intake } from './intake.ts';
 import { TICKET_ENDING, readTicketFile } from './readTicketFile.ts';
 import { TicketBoard, problemText } from './ticketBoard.ts';
@@ -114,11 +115,7 @@ interface Fields {
 
 /** What came beside the files. All of it is checked before the first file is touched. */
 function readFields(shop: Shop, body: unknown, files: number): Fields {
-  const fields = (body ?? {}) as Readonly<Record<string, unknown>>;
-  const text = (name: string): string | undefined => {
-    const value = fields[name];
-    return typeof value === 'string' && value !== '' ? value : undefined;
-  };
+  const text = (name: string): string | undefined => formField(body, name);
   if (files === 0) {
     throw new Refused(400, 'no-files', 'No files came with the request.', undefined, 'Send them as "files".');
   }
@@ -143,13 +140,4 @@ function readFields(shop: Shop, body: unknown, files: number): Fields {
     throw new Refused(400, 'bad-request', `There is no arrival rule ${rule}; there are wait, prepare and go.`);
   }
   return { queueId: queueId ?? '', presetId, ticket: text('ticket'), arrivalRule, send: text('send') === 'true' };
-}
-
-/** A file's name without any folder, and without characters that no file system takes. */
-function plainName(name: string): string {
-  const last = name.split(/[\\/]/).pop() ?? '';
-  const clean = Array.from(last, (char) => (char < ' ' || char === '\u007f' ? '' : char))
-    .join('')
-    .trim();
-  return clean === '' || clean === '.' || clean === '..' ? 'unnamed' : clean.slice(0, 200);
 }

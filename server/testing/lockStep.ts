@@ -1,3 +1,5 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { NO_DEVIATION } from '../../core/machine/deviation.ts';
 import type { MachineAbout } from '../../contract/machine/about.ts';
 import type { MachineState } from '../../contract/machine/protocol.ts';
@@ -139,6 +141,23 @@ export class LockStep {
       state,
     });
   }
+}
+
+/**
+ * A shop whose clock a test turns, and the stand-ins of its demo beside it; PDFs of its runs are not made.
+ * @param changed a device otherwise than the demo has it
+ */
+export async function openLockStep(
+  shop: TestShop,
+  clock: { nowMs: number },
+  changed: (device: LockedDevice) => LockedDevice = (device) => device,
+): Promise<LockStep> {
+  Object.defineProperty(shop.clock, 'now', { value: () => clock.nowMs });
+  shop.work.replace('run pdf', () => Promise.resolve({ sha256: 'f'.repeat(64), bytes: 1 }));
+  const devices = JSON.parse(readFileSync(join(shop.paths.standIns, 'floor.json'), 'utf8')) as LockedDevice[];
+  const line = new LockStep(shop, clock, devices.map(changed));
+  await line.open();
+  return line;
 }
 
 const BEYOND_MS = 20;

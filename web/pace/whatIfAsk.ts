@@ -1,3 +1,4 @@
+import { CUT_OFFS, SPANS } from '../../core/machine/constants.ts';
 import type { WhatIfAsk, WhatIfChangeView } from '../../contract/api/pace/whatIf.ts';
 
 const DAY = 86_400_000;
@@ -8,7 +9,7 @@ export type LookedAt = (typeof LOOKED_AT)[number];
 const DAYS: Record<LookedAt, number> = { '7 days': 7, '30 days': 30, '90 days': 90, 'what waits': 0 };
 /** So far ahead plans reach. */
 const AHEAD_MS = 46 * DAY;
-export function periodOf(looked: LookedAt, nowMs: number): Pick<WhatIfAsk, 'fromMs' | 'toMs'> {
+export function daysLookedAt(looked: LookedAt, nowMs: number): Pick<WhatIfAsk, 'fromMs' | 'toMs'> {
   if (looked === 'what waits') return { fromMs: nowMs, toMs: nowMs + AHEAD_MS };
   return { fromMs: nowMs - DAYS[looked] * DAY, toMs: nowMs };
 }
@@ -18,9 +19,6 @@ export function perMonth(looked: LookedAt, figure: number): number | undefined {
   const days = DAYS[looked];
   return days === 0 || days === 30 ? undefined : (figure * 30) / days;
 }
-
-const SPANS = ['whole bed', 'media', 'artwork'] as const;
-const CUTS = ['none', 'full', 'perforated'] as const;
 
 /** What is changed, as the address has it; undefined: nothing yet. */
 export function changeIn(params: URLSearchParams): WhatIfChangeView | undefined {
@@ -37,7 +35,7 @@ export function changeIn(params: URLSearchParams): WhatIfChangeView | undefined 
     span: SPANS.find((each) => each === params.get('span')),
     dryOut: onOff('dryOut'),
     dryMin: number('dryMin'),
-    cutOff: CUTS.find((each) => each === params.get('cutOff')),
+    cutOff: CUT_OFFS.find((each) => each === params.get('cutOff')),
     passes: number('passes'),
     oneDirectional: onOff('oneDirectional'),
     gapMm: number('gap'),

@@ -1,4 +1,4 @@
-import { CUT_OFFS } from '../../core/machine/constants.ts';
+import { CUT_OFFS, SPANS } from '../../core/machine/constants.ts';
 import { KeepField } from './FinishFields.tsx';
 import type { Printer } from '../api/data.ts';
 import { Section } from '../ui/Sheet.tsx';
@@ -8,8 +8,6 @@ import { Checkbox } from '../ui/fields/Checkbox.tsx';
 import { NumberInput } from '../ui/fields/NumberInput.tsx';
 import { OptionalNumber } from '../ui/fields/OptionalNumber.tsx';
 import { Select } from '../ui/fields/Select.tsx';
-
-const SPANS = ['whole bed', 'media', 'artwork'] as const;
 
 function modeText(mode: Printer['config']['modes'][number]): string {
   const odd = mode.passes === mode.profilePasses ? '' : ' ⚠ profile differs';

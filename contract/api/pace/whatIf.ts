@@ -1,12 +1,12 @@
 import { Type, type Static } from 'typebox';
-import { CUT_OFFS } from '../../../core/machine/constants.ts';
+import { CUT_OFFS, SPANS } from '../../../core/machine/constants.ts';
 import { RUN_ORDERS } from '../../../core/layout/runNest.ts';
 import { Id, InstantMs } from '../common.ts';
 
 /** What would be otherwise; what is left out stays as it was. */
 export const WhatIfChangeView = Type.Object(
   {
-    span: Type.Optional(Type.Enum(['whole bed', 'media', 'artwork'])),
+    span: Type.Optional(Type.Enum([...SPANS])),
     dryOut: Type.Optional(Type.Boolean()),
     dryMin: Type.Optional(Type.Number({ minimum: 0, maximum: 1440 })),
     cutOff: Type.Optional(Type.Enum([...CUT_OFFS])),

@@ -10,6 +10,7 @@ import { ArrivalRuleView } from '../../../contract/api/ticket.ts';
 import { UploadResult } from '../../../contract/api/job.ts';
 import type { Intake } from '../../ingest/intake.ts';
 import { Refused, type Shop } from '../../shop.ts';
+import { formField, plainName } from '../../ingest/formFields.ts';
 import { oneTicket } from '../../ingest/oneTicket.ts';
 import { bringInUploads } from '../../ingest/bringInUploads.ts';
 
@@ -82,24 +83,19 @@ export function uploadRoutes(shop: Shop, intake: Intake): Route[] {
 
 /** What came beside the file. */
 function quoteAsk(shop: Shop, body: unknown, files: readonly Express.Multer.File[]): QuoteAsk {
-  const fields = (body ?? {}) as Readonly<Record<string, unknown>>;
-  const text = (name: string): string | undefined => {
-    const value = fields[name];
-    return typeof value === 'string' && value !== '' ? value : undefined;
-  };
   const [file] = files;
   if (!file || files.length > 1) {
     const words = file ? 'One file at a time is quoted.' : 'No file came with the request.';
     throw new Refused(400, 'no-files', words, undefined, 'Send one as "file".');
   }
-  const queueId = text('queueId') ?? '';
-  const ticket = text('ticket');
+  const queueId = formField(body, 'queueId') ?? '';
+  const ticket = formField(body, 'ticket');
   return {
     queueId,
-    presetId: text('presetId'),
-    copies: copiesIn(text('copies')),
+    presetId: formField(body, 'presetId'),
+    copies: copiesIn(formField(body, 'copies')),
     said: ticket === undefined ? {} : oneTicket(shop, queueId, ticket),
-    file: { path: file.path, name: file.originalname.split(/[\\/]/).pop() ?? file.originalname },
+    file: { path: file.path, name: plainName(file.originalname) },
   };
 }
 

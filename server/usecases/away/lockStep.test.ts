@@ -1,10 +1,8 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { eq } from 'drizzle-orm';
 import { careItems } from '../../db/tables/careTables.ts';
 import { spoolLeftMm } from '../../db/printerViews.ts';
 import { runs } from '../../db/tables/schema.ts';
-import { LockStep, type LockedDevice } from '../../testing/lockStep.ts';
+import { type LockStep, openLockStep } from '../../testing/lockStep.ts';
 import { type TestShop, admitPlain, openTestShop } from '../../testing/shopFixture.ts';
 import { TESTER } from '../../testing/tester.ts';
 import { createDesign } from '../care/designs.ts';
@@ -33,15 +31,12 @@ let line: LockStep;
 beforeEach(async () => {
   ({ shop, close } = openTestShop());
   clock.nowMs = Date.parse('2027-03-24T17:00:00Z');
-  Object.defineProperty(shop.clock, 'now', { value: () => clock.nowMs });
-  shop.work.replace('run pdf', () => Promise.resolve({ sha256: 'f'.repeat(64), bytes: 1 }));
+  // White of Wren has stood so long that no work of the day before makes its purge needless.
+  line = await openLockStep(shop, clock, (device) =>
+    device.about.id === 'wren' ? { ...device, idleH: { white: 40 } } : device,
+  );
   const days = [1, 2, 3, 4, 5].map((weekday) => ({ weekday, from: '07:30', to: '18:00' }));
   setShopSetup(shop, { ...shopSetup(shop.db, shop.clock.zone), days, holidays: [] }, TESTER);
-  const devices = JSON.parse(readFileSync(join(shop.paths.standIns, 'floor.json'), 'utf8')) as LockedDevice[];
-  // White of Wren has stood so long that no work of the day before makes its purge needless.
-  const idle = devices.map((device) => (device.about.id === 'wren' ? { ...device, idleH: { white: 40 } } : device));
-  line = new LockStep(shop, clock, idle);
-  await line.open();
   await line.until(clock.nowMs + MIN, MIN);
 });
 afterEach(() => {

@@ -1,5 +1,6 @@
 import useSWR from 'swr';
 import type { PaceChanges } from '../../../contract/api/pace/pace.ts';
+import { shopChangeWords } from '../../../core/pace/paceWords.ts';
 import { getJson } from '../../api/client.ts';
 import { dateText, useZone } from '../../app/shopTime.ts';
 import { counted } from '../../ui/text/counted.ts';
@@ -19,10 +20,7 @@ export function Changes() {
       <ul>
         {data?.changes.map(({ what, printerId, printerName, of, sinceMs, share, runs }) => (
           <li key={`${what} ${printerId} ${of}`} className="border-t border-rule py-1 first:border-0">
-            <span className="font-medium">{printerName}</span>{' '}
-            {what === 'time'
-              ? `takes ${number(Math.abs(share) * 100)} % ${share > 0 ? 'longer' : 'less time'} than before in ${of}`
-              : `fires ${number(Math.abs(share) * 100)} % ${share > 0 ? 'more' : 'less'} ${of} than before for the same pictures`}{' '}
+            <span className="font-medium">{printerName}</span> {shopChangeWords({ what, of, share }, number)}{' '}
             <span className="text-soft">
               since {dateText(sinceMs, zone)} ({counted(runs, 'run')})
             </span>

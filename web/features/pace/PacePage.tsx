@@ -1,10 +1,11 @@
 import { Download, FileText, Shuffle, Tag } from 'lucide-react';
 import { useContext, useState } from 'react';
-import { Link, useSearchParams } from 'react-router';
+import { Link } from 'react-router';
 import { errorText } from '../../api/client.ts';
 import { usePrinters } from '../../api/data.ts';
 import { ShopTimeContext, dateText, shopNow, useShopNow, useZone } from '../../app/shopTime.ts';
 import { setPreferences, usePreferences } from '../../ui/preferences.ts';
+import { useAddress } from '../../ui/useAddress.ts';
 import { SavedViews } from '../../ui/SavedViews.tsx';
 import { PageError } from '../../ui/PageError.tsx';
 import { Select } from '../../ui/fields/Select.tsx';
@@ -39,23 +40,10 @@ export function PacePage() {
 function PaceAt({ now }: { readonly now: () => number }) {
   const nowMs = useShopNow(60_000) ?? now();
   const zone = useZone();
-  const [params, setParams] = useSearchParams();
+  const [params, set, replace] = useAddress();
   const [opened, setOpened] = useState<{ readonly id: string; readonly name: string }>();
   const { data: printers = [] } = usePrinters();
   const { paceViews } = usePreferences();
-  const set = (change: Readonly<Record<string, string>>): void => {
-    setParams(
-      (before) => {
-        const next = new URLSearchParams(before);
-        for (const [key, value] of Object.entries(change)) {
-          if (value === '') next.delete(key);
-          else next.set(key, value);
-        }
-        return next;
-      },
-      { replace: true },
-    );
-  };
   const name = PERIODS.find((each) => each === params.get('period')) ?? 'week';
   const offset = Number(params.get('back') ?? 0) || 0;
   const measureId = params.get('measure') ?? 'use';
@@ -118,7 +106,7 @@ function PaceAt({ now }: { readonly now: () => number }) {
             names={paceViews.map((view) => view.name)}
             onShow={(wanted) => {
               const search = paceViews.find((view) => view.name === wanted)?.search ?? '';
-              setParams(new URLSearchParams(search), { replace: true });
+              replace(search);
             }}
             onKeep={(kept) => {
               const others = paceViews.filter((view) => view.name !== kept);
@@ -142,7 +130,7 @@ function PaceAt({ now }: { readonly now: () => number }) {
               href={`/api/pace/week.pdf?atMs=${String(period.fromMs)}`}
               className="inline-flex items-center gap-1 whitespace-nowrap text-tide underline"
             >
-              <FileText size={14} aria-hidden="true" /> Page
+              <FileText size={14} aria-hidden="true" /> PDF
             </a>
           )}
           <a

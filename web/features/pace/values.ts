@@ -1,4 +1,5 @@
 import type { PaceAnswer, PaceValue } from '../../../contract/api/pace/pace.ts';
+import { measureText } from '../../../core/pace/paceWords.ts';
 import { moneyText } from '../../draw/money.ts';
 import { number } from '../../ui/text/number.ts';
 
@@ -10,19 +11,7 @@ export function valueText(
   value: number | null | undefined,
   currency: string,
 ): string {
-  if (value === null || value === undefined) return '–';
-  switch (unit) {
-    case '%':
-      return `${number(value * 100, 1)} %`;
-    case 'money':
-      return moneyText(Math.round(value), currency);
-    case 'money/m²':
-      return `${moneyText(Math.round(value), currency)}/m²`;
-    case '':
-      return number(value);
-    default:
-      return `${number(value, value >= 100 ? 0 : value >= 10 ? 1 : 2)} ${unit}`;
-  }
+  return measureText(unit, value, { number, money: (minor) => moneyText(minor, currency) });
 }
 
 /** `420 of 630 min`, so that a share can be checked. */

@@ -7,7 +7,7 @@ import { errorText, sendJson } from '../../api/client.ts';
 import { ShopTimeContext, shopNow } from '../../app/shopTime.ts';
 import { moneyText } from '../../draw/money.ts';
 import { counted } from '../../ui/text/counted.ts';
-import { periodOf, whatIfPath } from '../../pace/whatIfAsk.ts';
+import { daysLookedAt, whatIfPath } from '../../pace/whatIfAsk.ts';
 import type { RunKey } from './RunSettings.tsx';
 
 /** What a setting would have come to in the last thirty days, before it is changed for many stocks: the figure of the what-if. */
@@ -26,7 +26,7 @@ export function MonthFigure({
   const [nowMs] = useState(() => (time ? Math.floor(shopNow(time)) : undefined));
   const change = changeOf(setting, value);
   const ask: WhatIfAsk | undefined =
-    change && nowMs !== undefined ? { ...periodOf('30 days', nowMs), stockIds, printerIds, change } : undefined;
+    change && nowMs !== undefined ? { ...daysLookedAt('30 days', nowMs), stockIds, printerIds, change } : undefined;
   const { data, error } = useSWR<WhatIfView, Error>(
     ask ? ['what if', JSON.stringify(ask)] : null,
     () => sendJson<WhatIfView>('POST', '/api/pace/what-if', ask),

@@ -1,5 +1,5 @@
 import type { TicketPartView } from '../../../contract/api/ticket.ts';
-import { CUT_OFFS } from '../../../core/machine/constants.ts';
+import { CUT_OFFS, SPANS } from '../../../core/machine/constants.ts';
 import { OptionalNumber } from '../../ui/fields/OptionalNumber.tsx';
 import { Select } from '../../ui/fields/Select.tsx';
 import { Row } from '../../ui/Sheet.tsx';
@@ -7,7 +7,7 @@ import { Row } from '../../ui/Sheet.tsx';
 /** Run settings that a stock may name; what is left open comes from printer and queue. */
 export const RUN_SETTINGS = [
   { key: 'dryOut', label: 'Dry-out feed', choices: ['on', 'off'] },
-  { key: 'span', label: 'Carriage span', choices: ['whole bed', 'media', 'artwork'] },
+  { key: 'span', label: 'Carriage span', choices: [...SPANS] },
   { key: 'cutOff', label: 'Cut off', choices: [...CUT_OFFS] },
   { key: 'unattended', label: 'With nobody there', choices: ['on', 'off'] },
 ] as const;

@@ -2,6 +2,7 @@ import { tz } from '@date-fns/tz';
 import { format } from 'date-fns';
 import type { PaceAnswer, PaceChanges, PaceRow } from '../../../../contract/api/pace/pace.ts';
 import type { BestChanges } from '../../../../contract/api/pace/whatIf.ts';
+import { measureText, shopChangeWords } from '../../../../core/pace/paceWords.ts';
 import { type Week, weekOf } from '../../../../core/pace/weekDue.ts';
 import { changeWords } from '../../../../core/pace/changeWords.ts';
 import { durationText } from '../../../../core/units/durationText.ts';
@@ -37,7 +38,7 @@ export async function weekReport(shop: Shop, week: Week, how: RunHow = {}): Prom
   const measures = (ids: readonly string[]): Measure[] =>
     ids.flatMap((id) => days.measures.find((each) => each.id === id) ?? []);
   const text = (measure: Measure, values: PaceRow['values']): string =>
-    figureText(measure, values[measure.id]?.value ?? null, days.currency);
+    measureText(measure.unit, values[measure.id]?.value, { number, money: (minor) => money(minor, days.currency) });
   const [good] = measures(['good']);
   const columns = measures(COLUMNS);
   return {
@@ -76,11 +77,8 @@ function bestOf(shop: Shop, { toMs }: Week, how: RunHow): Promise<BestChanges> {
 }
 
 function notesOf({ changes }: PaceChanges, best: BestChanges): string[] {
-  const percent = (share: number): string => `${String(Math.round(Math.abs(share) * 100))} %`;
-  const changed = changes.map(({ what, printerName, of, share }) =>
-    what === 'time'
-      ? `${printerName} takes ${percent(share)} ${share > 0 ? 'longer' : 'less time'} than before in ${of}.`
-      : `${printerName} fires ${percent(share)} ${share > 0 ? 'more' : 'less'} ${of} than before for the same pictures.`,
+  const changed = changes.map(
+    (change) => `${change.printerName} ${shopChangeWords(change, (percent) => number(percent, 0))}.`,
   );
   const saving = best.changes.map(
     ({ printerName, stockName, change, savedMinor, savedMs }) =>
@@ -94,21 +92,6 @@ function money(minor: number, currency: string): string {
   return new Intl.NumberFormat(LOCALE, { style: 'currency', currency }).format(minor / 100);
 }
 
-/** A measure as it is read on paper; a dash where there is nothing to divide by. */
-function figureText({ unit }: Measure, value: number | null, currency: string): string {
-  if (value === null) return '–';
-  const number = (figure: number, digits: number): string =>
-    figure.toLocaleString(LOCALE, { minimumFractionDigits: digits, maximumFractionDigits: digits });
-  switch (unit) {
-    case '%':
-      return `${number(value * 100, 1)} %`;
-    case 'money':
-      return money(value, currency);
-    case 'money/m²':
-      return `${money(value, currency)}/m²`;
-    case '':
-      return number(value, 0);
-    default:
-      return `${number(value, value >= 100 ? 0 : value >= 10 ? 1 : 2)} ${unit}`;
-  }
+function number(figure: number, digits: number): string {
+  return figure.toLocaleString(LOCALE, { minimumFractionDigits: digits, maximumFractionDigits: digits });
 }

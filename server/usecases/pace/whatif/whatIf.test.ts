@@ -1,9 +1,7 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { eq } from 'drizzle-orm';
 import { runs } from '../../../db/tables/schema.ts';
 import type { RunRow } from '../../run/transitionRun.ts';
-import { LockStep, type LockedDevice } from '../../../testing/lockStep.ts';
+import { type LockStep, openLockStep } from '../../../testing/lockStep.ts';
 import { type TestShop, admitPlain, openTestShop } from '../../../testing/shopFixture.ts';
 import { TESTER } from '../../../testing/tester.ts';
 import { layOutRun } from '../../layout/layOutRun.ts';
@@ -25,11 +23,7 @@ let line: LockStep;
 beforeEach(async () => {
   ({ shop, close } = openTestShop());
   clock.nowMs = Date.parse('2027-03-24T08:00:00Z');
-  Object.defineProperty(shop.clock, 'now', { value: () => clock.nowMs });
-  shop.work.replace('run pdf', () => Promise.resolve({ sha256: 'f'.repeat(64), bytes: 1 }));
-  const devices = JSON.parse(readFileSync(join(shop.paths.standIns, 'floor.json'), 'utf8')) as LockedDevice[];
-  line = new LockStep(shop, clock, devices);
-  await line.open();
+  line = await openLockStep(shop, clock);
 });
 afterEach(() => {
   line.close();

@@ -6,14 +6,14 @@ import { getJson } from '../../../api/client.ts';
 import { moneyText } from '../../../draw/money.ts';
 import { counted } from '../../../ui/text/counted.ts';
 import { changeWords } from '../../../../core/pace/changeWords.ts';
-import { periodOf, whatIfPath } from '../../../pace/whatIfAsk.ts';
+import { daysLookedAt, whatIfPath } from '../../../pace/whatIfAsk.ts';
 
 /** Asked anew once so much time has gone by (ms). */
 const STEP_MS = 3_600_000;
 
 /** The three changes that would have saved most in the last thirty days, each to be tried. */
 export function BestChanges({ nowMs }: { readonly nowMs: number }) {
-  const { fromMs, toMs } = periodOf('30 days', Math.floor(nowMs / STEP_MS) * STEP_MS);
+  const { fromMs, toMs } = daysLookedAt('30 days', Math.floor(nowMs / STEP_MS) * STEP_MS);
   const path = `/api/pace/best-changes?fromMs=${String(fromMs)}&toMs=${String(toMs)}`;
   const { data, error } = useSWR<Answer, Error>(path, () => getJson<Answer>(path), {
     revalidateOnFocus: false,

@@ -1,3 +1,4 @@
+import { CUT_OFFS, SPANS } from '../../../../core/machine/constants.ts';
 import { LengthInput } from '../../../ui/fields/LengthInput.tsx';
 import { OptionalNumber } from '../../../ui/fields/OptionalNumber.tsx';
 import { Select } from '../../../ui/fields/Select.tsx';
@@ -8,10 +9,10 @@ const CHOICES = [
   {
     title: 'Settings of stocks',
     fields: [
-      ['span', 'Carriage over', ['whole bed', 'media', 'artwork']],
+      ['span', 'Carriage over', SPANS],
       ['dryOut', 'Dry-out feed', ['on', 'off']],
       ['dryMin', 'Drying time', { unit: 'min', least: 0, most: 1440 }],
-      ['cutOff', 'Cut off', ['none', 'full', 'perforated']],
+      ['cutOff', 'Cut off', CUT_OFFS],
     ],
   },
   {

@@ -1,18 +1,19 @@
 import { ArrowLeft } from 'lucide-react';
 import { useContext, useState } from 'react';
-import { Link, useSearchParams } from 'react-router';
+import { Link } from 'react-router';
 import useSWR from 'swr';
 import type { WhatIfAsk, WhatIfView } from '../../../../contract/api/pace/whatIf.ts';
 import { errorText, sendJson } from '../../../api/client.ts';
 import { usePrinters, useQueues, useStocks } from '../../../api/data.ts';
 import { ShopTimeContext, shopNow } from '../../../app/shopTime.ts';
 import { Select } from '../../../ui/fields/Select.tsx';
+import { useAddress } from '../../../ui/useAddress.ts';
 import { ChoiceBar } from '../../../ui/time/ChoiceBar.tsx';
 import { ApplyChange } from './ApplyChange.tsx';
 import { BestChanges } from './BestChanges.tsx';
 import { ChangeFields } from './ChangeFields.tsx';
 import { WhatIfFigures } from './WhatIfFigures.tsx';
-import { LOOKED_AT, changeIn, periodOf } from '../../../pace/whatIfAsk.ts';
+import { LOOKED_AT, changeIn, daysLookedAt } from '../../../pace/whatIfAsk.ts';
 
 /** What would be with other settings: of days that lie behind, or of what waits. */
 export function WhatIfPage() {
@@ -23,23 +24,13 @@ export function WhatIfPage() {
 function WhatIfAt({ now }: { readonly now: () => number }) {
   // Figures stay as they are while one looks at them: time goes on with the next question.
   const [askedMs, setAskedMs] = useState(() => Math.floor(now()));
-  const [params, setParams] = useSearchParams();
+  const [params, setAddress] = useAddress();
   const { data: printers = [] } = usePrinters();
   const { data: stocks = [] } = useStocks();
   const { data: queues = [] } = useQueues();
   const set = (change: Readonly<Record<string, string>>): void => {
     setAskedMs(Math.floor(now()));
-    setParams(
-      (before) => {
-        const next = new URLSearchParams(before);
-        for (const [key, value] of Object.entries(change)) {
-          if (value === '') next.delete(key);
-          else next.set(key, value);
-        }
-        return next;
-      },
-      { replace: true },
-    );
+    setAddress(change);
   };
   const looked = LOOKED_AT.find((each) => each === params.get('of')) ?? '30 days';
   const change = changeIn(params);
@@ -49,7 +40,7 @@ function WhatIfAt({ now }: { readonly now: () => number }) {
     params.get('queue') ?? '',
   ];
   const ask: WhatIfAsk | undefined = change && {
-    ...periodOf(looked, askedMs),
+    ...daysLookedAt(looked, askedMs),
     ...(printerId === '' ? {} : { printerIds: [printerId] }),
     ...(stockId === '' ? {} : { stockIds: [stockId] }),
     ...(queueId === '' ? {} : { queueId }),

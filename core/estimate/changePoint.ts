@@ -1,5 +1,5 @@
 import { float64At } from '../elementAt.ts';
-import { LEARNED_FROM, type LearnedRatio, type RatioSums, learnedFrom, surpriseOf } from '../estimate/learnedRatio.ts';
+import { LEARNED_FROM, type LearnedRatio, type RatioSums, learnedFrom, surpriseOf } from './learnedRatio.ts';
 
 /**
  * When a series of ratios (actual ÷ estimate, ink by the device ÷ ink asked for) is no longer as it was: two sums that grow

@@ -1,5 +1,5 @@
 import { normalQuantile } from '../distributions.ts';
-import { learnedRatio, likelyRatio, surpriseOf } from '../estimate/learnedRatio.ts';
+import { learnedRatio, likelyRatio, surpriseOf } from './learnedRatio.ts';
 import { type Random, seededRandom } from '../random.ts';
 import { ChangeWatch, alarmHeight, watchRatios } from './changePoint.ts';
 
