@@ -12,7 +12,7 @@ import { NextHands, useHands } from './NextHands.tsx';
 import { OrderSheet } from './OrderSheet.tsx';
 import { PrinterCards } from './PrinterCards.tsx';
 import { PrinterHead } from './PrinterHead.tsx';
-import { PrinterSheet } from './PrinterSheet.tsx';
+import { PrinterSheet } from './printer/PrinterSheet.tsx';
 import { Strip } from './Strip.tsx';
 import { TimeRuler } from './TimeRuler.tsx';
 import { ChoiceBar } from '../../ui/time/ChoiceBar.tsx';

@@ -8,7 +8,7 @@ import { type Stock, usePeople, usePresets, usePrinters, useQueues, useSizes, us
 import { useNotice } from '../../app/notice.tsx';
 import { useRoving } from '../../ui/useRoving.ts';
 import { Changeable, May, useMay } from '../../people/May.tsx';
-import { BulkStocks } from './BulkStocks.tsx';
+import { BulkStocks } from './stocks/BulkStocks.tsx';
 import { HoursEditor } from './HoursEditor.tsx';
 import { ImportPresets } from './ImportPresets.tsx';
 import { AddEntry, Entry, Heading } from './listEntries.tsx';
@@ -20,7 +20,7 @@ import { PresetEditor } from './PresetEditor.tsx';
 import { PrinterEditor } from './PrinterEditor.tsx';
 import { QueueEditor } from './QueueEditor.tsx';
 import { RulesEditor } from './RulesEditor.tsx';
-import { StockEditor } from './StockEditor.tsx';
+import { StockEditor } from './stocks/StockEditor.tsx';
 import { SizesEditor } from './SizesEditor.tsx';
 
 /** Everything that is set up once: printers, stocks, queues with their hot folders, presets, routing, hours and sizes. */

@@ -77,9 +77,15 @@ export function RunFigures({ run, bench }: { readonly run: RunDetail; readonly b
       <InkEstimate run={run} />
       <RunCostView runId={run.id} version={`${String(run.version)} ${run.state}`} />
       {run.state !== 'draft' && (
-        <p>
+        <p className="flex gap-4">
           <Link to={`/story/run/${run.id}`} className="text-tide underline">
             Story of {run.name}
+          </Link>
+          <Link
+            to={`/pace/what-if?run=${run.id}&of=${run.state === 'queued' ? 'what+waits' : '90+days'}`}
+            className="text-tide underline"
+          >
+            What if …
           </Link>
         </p>
       )}

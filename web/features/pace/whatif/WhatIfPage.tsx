@@ -4,8 +4,9 @@ import { Link } from 'react-router';
 import useSWR from 'swr';
 import type { WhatIfAsk, WhatIfView } from '../../../../contract/api/pace/whatIf.ts';
 import { errorText, sendJson } from '../../../api/client.ts';
-import { usePrinters, useQueues, useStocks } from '../../../api/data.ts';
+import { usePrinters, useQueues, useRun, useStocks } from '../../../api/data.ts';
 import { ShopTimeContext, shopNow } from '../../../app/shopTime.ts';
+import { Button } from '../../../ui/Button.tsx';
 import { Select } from '../../../ui/fields/Select.tsx';
 import { useAddress } from '../../../ui/useAddress.ts';
 import { ChoiceBar } from '../../../ui/time/ChoiceBar.tsx';
@@ -39,11 +40,14 @@ function WhatIfAt({ now }: { readonly now: () => number }) {
     params.get('stock') ?? '',
     params.get('queue') ?? '',
   ];
+  const runId = params.get('run') ?? '';
+  const { data: run } = useRun(runId === '' ? null : runId);
   const ask: WhatIfAsk | undefined = change && {
     ...daysLookedAt(looked, askedMs),
     ...(printerId === '' ? {} : { printerIds: [printerId] }),
     ...(stockId === '' ? {} : { stockIds: [stockId] }),
     ...(queueId === '' ? {} : { queueId }),
+    ...(runId === '' ? {} : { runIds: [runId] }),
     change,
   };
   const { data, error, isLoading } = useSWR<WhatIfView, Error>(
@@ -61,6 +65,19 @@ function WhatIfAt({ now }: { readonly now: () => number }) {
           <ArrowLeft size={16} aria-hidden="true" /> Pace
         </Link>
         <h1 className="mb-2 text-lg font-semibold">What if</h1>
+        {runId !== '' && (
+          <p className="mb-2 flex items-center justify-between gap-2">
+            Only {run?.name ?? 'one run'}
+            <Button
+              kind="quiet"
+              onClick={() => {
+                set({ run: '' });
+              }}
+            >
+              All runs
+            </Button>
+          </p>
+        )}
         <div className="mb-4 grid gap-1.5">
           <Select
             label="Printer"

@@ -1,18 +1,18 @@
-import { Figure } from '../../ui/Figure.tsx';
-import { acrossFigure, acrossText } from '../../ui/text/lengths.ts';
+import { Figure } from '../../../ui/Figure.tsx';
+import { acrossFigure, acrossText } from '../../../ui/text/lengths.ts';
 import { Link } from 'react-router';
-import { sendJson } from '../../api/client.ts';
-import type { RunItem } from '../../api/data.ts';
-import { useNotice } from '../../app/notice.tsx';
-import { durationText } from '../../../core/units/durationText.ts';
-import { clockText, useShopNow, useZone } from '../../app/shopTime.ts';
-import { StateWord } from '../../draw/StateShape.tsx';
-import { Button } from '../../ui/Button.tsx';
-import { HoldButton } from '../../ui/HoldButton.tsx';
-import { Row } from '../../ui/Sheet.tsx';
-import type { FinishRange } from '../../../core/schedule/finishRanges.ts';
+import { sendJson } from '../../../api/client.ts';
+import type { RunItem } from '../../../api/data.ts';
+import { useNotice } from '../../../app/notice.tsx';
+import { durationText } from '../../../../core/units/durationText.ts';
+import { clockText, useShopNow, useZone } from '../../../app/shopTime.ts';
+import { StateWord } from '../../../draw/StateShape.tsx';
+import { Button } from '../../../ui/Button.tsx';
+import { HoldButton } from '../../../ui/HoldButton.tsx';
+import { Row } from '../../../ui/Sheet.tsx';
+import type { FinishRange } from '../../../../core/schedule/finishRanges.ts';
 import { FinishText } from './FinishText.tsx';
-import { May } from '../../people/May.tsx';
+import { May } from '../../../people/May.tsx';
 
 /** The run on the printer, and a person's words to it. */
 export function PresentRun({ run, finish }: { readonly run: RunItem; readonly finish: FinishRange | undefined }) {

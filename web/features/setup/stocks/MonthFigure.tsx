@@ -1,13 +1,13 @@
 import { useContext, useState } from 'react';
 import { Link } from 'react-router';
 import useSWR from 'swr';
-import type { WhatIfAsk, WhatIfChangeView, WhatIfView } from '../../../contract/api/pace/whatIf.ts';
-import { durationText } from '../../../core/units/durationText.ts';
-import { errorText, sendJson } from '../../api/client.ts';
-import { ShopTimeContext, shopNow } from '../../app/shopTime.ts';
-import { moneyText } from '../../draw/money.ts';
-import { counted } from '../../ui/text/counted.ts';
-import { daysLookedAt, whatIfPath } from '../../pace/whatIfAsk.ts';
+import type { WhatIfAsk, WhatIfChangeView, WhatIfView } from '../../../../contract/api/pace/whatIf.ts';
+import { durationText } from '../../../../core/units/durationText.ts';
+import { errorText, sendJson } from '../../../api/client.ts';
+import { ShopTimeContext, shopNow } from '../../../app/shopTime.ts';
+import { moneyText } from '../../../draw/money.ts';
+import { counted } from '../../../ui/text/counted.ts';
+import { daysLookedAt, whatIfPath } from '../../../pace/whatIfAsk.ts';
 import type { RunKey } from './RunSettings.tsx';
 
 /** What a setting would have come to in the last thirty days, before it is changed for many stocks: the figure of the what-if. */

@@ -1,12 +1,12 @@
 import { useState } from 'react';
-import type { RunOffer } from '../../../contract/api/fit.ts';
-import { errorText, sendJson } from '../../api/client.ts';
-import { useNotice } from '../../app/notice.tsx';
-import { durationText } from '../../../core/units/durationText.ts';
-import { clockText, useShopNow, useZone } from '../../app/shopTime.ts';
-import { Button } from '../../ui/Button.tsx';
-import { Section } from '../../ui/Sheet.tsx';
-import { useMay } from '../../people/May.tsx';
+import type { RunOffer } from '../../../../contract/api/fit.ts';
+import { errorText, sendJson } from '../../../api/client.ts';
+import { useNotice } from '../../../app/notice.tsx';
+import { durationText } from '../../../../core/units/durationText.ts';
+import { clockText, useShopNow, useZone } from '../../../app/shopTime.ts';
+import { Button } from '../../../ui/Button.tsx';
+import { Section } from '../../../ui/Sheet.tsx';
+import { useMay } from '../../../people/May.tsx';
 
 /** While a printer stands: what of its work others can take, one by one or all of it. */
 export function Offers({ name, offers }: { readonly name: string; readonly offers: readonly RunOffer[] }) {

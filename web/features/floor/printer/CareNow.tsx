@@ -1,15 +1,15 @@
 import { useState } from 'react';
-import type { CareWhatView } from '../../../contract/api/care.ts';
-import { sendJson } from '../../api/client.ts';
-import { type Printer, useDesigns } from '../../api/data.ts';
-import { useNotice } from '../../app/notice.tsx';
-import { durationText } from '../../../core/units/durationText.ts';
-import { clockText, useShopNow, useZone } from '../../app/shopTime.ts';
-import { Button } from '../../ui/Button.tsx';
-import { Select } from '../../ui/fields/Select.tsx';
-import { number } from '../../ui/text/number.ts';
-import { Row, Section } from '../../ui/Sheet.tsx';
-import { Changeable, useMay } from '../../people/May.tsx';
+import type { CareWhatView } from '../../../../contract/api/care.ts';
+import { sendJson } from '../../../api/client.ts';
+import { type Printer, useDesigns } from '../../../api/data.ts';
+import { useNotice } from '../../../app/notice.tsx';
+import { durationText } from '../../../../core/units/durationText.ts';
+import { clockText, useShopNow, useZone } from '../../../app/shopTime.ts';
+import { Button } from '../../../ui/Button.tsx';
+import { Select } from '../../../ui/fields/Select.tsx';
+import { number } from '../../../ui/text/number.ts';
+import { Row, Section } from '../../../ui/Sheet.tsx';
+import { Changeable, useMay } from '../../../people/May.tsx';
 
 const MIN = 60_000;
 const SOON_MS = 24 * 3_600_000;

@@ -5,13 +5,13 @@
  */
 import { createRequire } from 'node:module';
 import type * as maxrects from 'maxrects-packer';
-import { float64At } from '../core/elementAt.ts';
-import { nest } from '../core/layout/nest.ts';
-import type { NestLayout } from '../core/layout/nestLayout.ts';
-import type { NestPiece } from '../core/layout/nestPiece.ts';
-import { type NestInput, parseNestRequest } from '../core/layout/nestInput.ts';
-import { zeroWasteInstance } from '../core/testing/zeroWaste.ts';
-import { seededRandom } from '../core/random.ts';
+import { float64At } from '../../core/elementAt.ts';
+import { nest } from '../../core/layout/nest.ts';
+import type { NestLayout } from '../../core/layout/nestLayout.ts';
+import type { NestPiece } from '../../core/layout/nestPiece.ts';
+import { type NestInput, parseNestRequest } from '../../core/layout/nestInput.ts';
+import { zeroWasteInstance } from '../../core/testing/zeroWaste.ts';
+import { seededRandom } from '../../core/random.ts';
 
 interface ShelfPacker {
   packOne(width: number, height: number): { readonly y: number } | null;

@@ -1,6 +1,6 @@
-import type { FinishRange } from '../../../core/schedule/finishRanges.ts';
-import { clockText, useZone } from '../../app/shopTime.ts';
-import { FromWhat } from '../../ui/FromWhat.tsx';
+import type { FinishRange } from '../../../../core/schedule/finishRanges.ts';
+import { clockText, useZone } from '../../../app/shopTime.ts';
+import { FromWhat } from '../../../ui/FromWhat.tsx';
 
 /** When a run will likely be finished: from when to when. */
 export function FinishText({ finish, nowMs }: { readonly finish: FinishRange; readonly nowMs: number }) {

@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
-import type { FinishNews, FinishOrder } from '../../workers/finish.worker.ts';
-import type { Floor } from './useFloor.ts';
+import type { FinishNews, FinishOrder } from '../../../workers/finish.worker.ts';
+import type { Floor } from '../useFloor.ts';
 
 const NONE: FinishNews = new Map();
 /** As time goes by the ranges move with it: drawn anew after so much shop time (ms). */
@@ -22,7 +22,7 @@ export function useFinishRanges(floor: Floor, nowMs: number): FinishNews {
     [printers, runs, spools, attended, away, stepMs],
   );
   useEffect(() => {
-    const next = new Worker(new URL('../../workers/finish.worker.ts', import.meta.url), { type: 'module' });
+    const next = new Worker(new URL('../../../workers/finish.worker.ts', import.meta.url), { type: 'module' });
     worker.current = next;
     next.onmessage = (message: MessageEvent<FinishNews>) => {
       setRanges(message.data);

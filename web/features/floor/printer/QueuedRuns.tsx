@@ -1,23 +1,23 @@
-import { alongText } from '../../ui/text/lengths.ts';
+import { alongText } from '../../../ui/text/lengths.ts';
 import { ArrowDown, ArrowUp, Flag } from 'lucide-react';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import useSWR from 'swr';
-import type { FitAnswer } from '../../../contract/api/fit.ts';
-import { errorText, getJson, sendJson } from '../../api/client.ts';
-import { useSpools, type RunItem } from '../../api/data.ts';
-import { useNotice } from '../../app/notice.tsx';
-import { durationText } from '../../../core/units/durationText.ts';
-import { clockText, useShopNow, useZone } from '../../app/shopTime.ts';
-import { steppedTogether, togetherOf } from '../../../core/schedule/lineUnits.ts';
-import { FitListView } from '../../draw/FitListView.tsx';
-import { Button } from '../../ui/Button.tsx';
-import type { FloorLine } from './useFloor.ts';
-import { Select } from '../../ui/fields/Select.tsx';
-import type { FinishRange } from '../../../core/schedule/finishRanges.ts';
-import type { FinishNews } from '../../workers/finish.worker.ts';
+import type { FitAnswer } from '../../../../contract/api/fit.ts';
+import { errorText, getJson, sendJson } from '../../../api/client.ts';
+import { useSpools, type RunItem } from '../../../api/data.ts';
+import { useNotice } from '../../../app/notice.tsx';
+import { durationText } from '../../../../core/units/durationText.ts';
+import { clockText, useShopNow, useZone } from '../../../app/shopTime.ts';
+import { steppedTogether, togetherOf } from '../../../../core/schedule/lineUnits.ts';
+import { FitListView } from '../../../draw/FitListView.tsx';
+import { Button } from '../../../ui/Button.tsx';
+import type { FloorLine } from '../useFloor.ts';
+import { Select } from '../../../ui/fields/Select.tsx';
+import type { FinishRange } from '../../../../core/schedule/finishRanges.ts';
+import type { FinishNews } from '../../../workers/finish.worker.ts';
 import { FinishText } from './FinishText.tsx';
-import { May } from '../../people/May.tsx';
+import { May } from '../../../people/May.tsx';
 
 /** The line of a printer: each run earlier, later, elsewhere, or back on the Bench. */
 export function QueuedRuns({

@@ -1,8 +1,8 @@
-import type { TicketPartView } from '../../../contract/api/ticket.ts';
-import { CUT_OFFS, SPANS } from '../../../core/machine/constants.ts';
-import { OptionalNumber } from '../../ui/fields/OptionalNumber.tsx';
-import { Select } from '../../ui/fields/Select.tsx';
-import { Row } from '../../ui/Sheet.tsx';
+import type { TicketPartView } from '../../../../contract/api/ticket.ts';
+import { CUT_OFFS, SPANS } from '../../../../core/machine/constants.ts';
+import { OptionalNumber } from '../../../ui/fields/OptionalNumber.tsx';
+import { Select } from '../../../ui/fields/Select.tsx';
+import { Row } from '../../../ui/Sheet.tsx';
 
 /** Run settings that a stock may name; what is left open comes from printer and queue. */
 export const RUN_SETTINGS = [

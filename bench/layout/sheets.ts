@@ -3,11 +3,11 @@
  * taken away again, so that the number of sheets is known to suffice and one fewer can't hold the area.
  * Usage: npm run bench:sheets [-- milliseconds]
  */
-import { nest } from '../core/layout/nest.ts';
-import type { NestPiece } from '../core/layout/nestPiece.ts';
-import { parseNestRequest } from '../core/layout/nestInput.ts';
-import { zeroWasteInstance } from '../core/testing/zeroWaste.ts';
-import { seededRandom } from '../core/random.ts';
+import { nest } from '../../core/layout/nest.ts';
+import type { NestPiece } from '../../core/layout/nestPiece.ts';
+import { parseNestRequest } from '../../core/layout/nestInput.ts';
+import { zeroWasteInstance } from '../../core/testing/zeroWaste.ts';
+import { seededRandom } from '../../core/random.ts';
 
 const LIMIT_MS = Number(process.argv[2] ?? 1000);
 const SEEDS = 20;

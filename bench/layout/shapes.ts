@@ -2,12 +2,12 @@
  * Nesting by contour: used length ÷ optimum on puzzles (a full strip cut by straight, zigzag and stair lines), beside the
  * nest of their rectangles; and decals with copies, beside rectangles. Usage: npm run bench:shapes [-- milliseconds]
  */
-import { type Outline, areaMm2, boundsOf } from '../core/geometry/polygon.ts';
-import { nest } from '../core/layout/nest.ts';
-import type { NestPiece } from '../core/layout/nestPiece.ts';
-import { parseNestRequest } from '../core/layout/nestInput.ts';
-import { puzzle } from '../core/testing/puzzle.ts';
-import { seededRandom } from '../core/random.ts';
+import { type Outline, areaMm2, boundsOf } from '../../core/geometry/polygon.ts';
+import { nest } from '../../core/layout/nest.ts';
+import type { NestPiece } from '../../core/layout/nestPiece.ts';
+import { parseNestRequest } from '../../core/layout/nestInput.ts';
+import { puzzle } from '../../core/testing/puzzle.ts';
+import { seededRandom } from '../../core/random.ts';
 
 const LIMIT_MS = Number(process.argv[2] ?? 10_000);
 const CUTS = ['straight', 'zigzag', 'stairs'] as const;

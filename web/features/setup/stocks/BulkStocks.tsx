@@ -1,12 +1,12 @@
 import { useState } from 'react';
-import type { StockSettingsChanges } from '../../../contract/api/setup.ts';
-import { sendJson } from '../../api/client.ts';
-import { usePrinters, useStocks } from '../../api/data.ts';
-import { useNotice } from '../../app/notice.tsx';
-import { Button } from '../../ui/Button.tsx';
-import { type Column, DataTable } from '../../ui/DataTable.tsx';
-import { Checkbox } from '../../ui/fields/Checkbox.tsx';
-import { Select } from '../../ui/fields/Select.tsx';
+import type { StockSettingsChanges } from '../../../../contract/api/setup.ts';
+import { sendJson } from '../../../api/client.ts';
+import { usePrinters, useStocks } from '../../../api/data.ts';
+import { useNotice } from '../../../app/notice.tsx';
+import { Button } from '../../../ui/Button.tsx';
+import { type Column, DataTable } from '../../../ui/DataTable.tsx';
+import { Checkbox } from '../../../ui/fields/Checkbox.tsx';
+import { Select } from '../../../ui/fields/Select.tsx';
 import { MonthFigure } from './MonthFigure.tsx';
 import { RUN_SETTINGS, type RunKey, runText, runValue } from './RunSettings.tsx';
 
