@@ -69,7 +69,8 @@ function toldOf(db: Reader, kind: StoryKind, id: string): Told {
 }
 
 function missing(what: string, id: string): never {
-  throw new Refused(404, `no-such-${what}`, `There is no ${what} ${id}.`);
+  const way = 'Press / and type “story” and what people call it.';
+  throw new Refused(404, `no-such-${what}`, `There is no ${what} ${id}.`, undefined, way);
 }
 
 function runNames(db: Reader, ids: readonly string[]): Story['links'] {

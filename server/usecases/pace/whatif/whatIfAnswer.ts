@@ -27,7 +27,7 @@ export async function whatIfView(shop: Shop, ask: WhatIfAsk, how: RunHow = {}): 
   const touched = printerRows.filter(({ id }) => ask.printerIds?.includes(id) ?? true);
   const { passes, gapMm, order, ...rest } = ask.change;
   refusePasses(touched, ask);
-  const { runs, leftOut } = await whatIfRuns(shop, touched, ask, touchesOf(ask));
+  const { runs, isPast, leftOut } = await whatIfRuns(shop, touched, ask, touchesOf(ask));
   const timed = runs.filter((run) => run.timed !== null);
   const relays =
     gapMm === undefined && order === undefined
@@ -47,7 +47,7 @@ export async function whatIfView(shop: Shop, ask: WhatIfAsk, how: RunHow = {}): 
     currency: shop.currency(),
     runs: timed.length,
     changed: changed.length,
-    pending: pendingFacts(shop.db),
+    pending: isPast ? pendingFacts(shop.db) : 0,
     leftOut,
     was: sideView(was),
     would: sideView(would),

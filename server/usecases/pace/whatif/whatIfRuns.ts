@@ -28,6 +28,8 @@ const AT_ONCE = 5;
 /** What of a period is looked at: all that was on the printers, and which of it the change touches. */
 export interface WhatIfPeriod {
   readonly runs: readonly WhatIfRun[];
+  /** Some of it was printed already: what that cost is a figure of Pace. */
+  readonly isPast: boolean;
   readonly leftOut: number;
 }
 
@@ -93,7 +95,7 @@ export async function whatIfRuns(
       });
     }
   }
-  return { runs: found, leftOut: rows.length - looked.length };
+  return { runs: found, isPast: looked.length > 0, leftOut: rows.length - looked.length };
 }
 
 /** The run that a row of an attempt or of the plan is of. */

@@ -196,7 +196,7 @@ function Pace({ floorLine: { printer } }: { readonly floorLine: FloorLine }) {
           <Row label={mode.name}>{offText(time)}</Row>
           {Object.entries(byStock).map(([stockId, learned]) => (
             <Row key={stockId} label={`on ${stocks?.find(({ id }) => id === stockId)?.name ?? stockId}`}>
-              {offText(learned)}
+              <span className="dense">{offText(learned)}</span>
             </Row>
           ))}
         </div>
