@@ -54,6 +54,11 @@ export function learnedFrom({ n, mean, squares }: RatioSums, m0: number): Learne
   };
 }
 
+/** Spread of the logarithm from run to run, as it is learned: the mean of its variance. */
+export function learnedSpread({ alpha, beta }: LearnedRatio): number {
+  return beta / (alpha - 1);
+}
+
 /** What the next run is expected to be off by. */
 export function ratioFactor({ m }: LearnedRatio): number {
   return Math.exp(m);

@@ -13,7 +13,16 @@ const MACHINES = { heron: HERON };
 /** 1,500 mm long in 6 passes over the whole bed, artwork 460 wide: 429.8 s. */
 function run(id: string, more: Partial<WhatIfRun> = {}): WhatIfRun {
   return {
-    ...{ id, printerId: 'heron', stockId: 'banner', startedMs: 0, endedMs: 452_000, stoodMs: 0, readyMs: 0 },
+    ...{
+      id,
+      printerId: 'heron',
+      stockId: 'banner',
+      startedMs: 0,
+      endedMs: 452_000,
+      stoodMs: 0,
+      readyMs: 0,
+      handsMs: 0,
+    },
     timed: {
       ...{ lengthMm: 1500, mediaWidthMm: 1000, span: 'whole bed', dryOut: false, cutOff: 'none' },
       mode: { passes: 6, oneDirectional: false, lineMmPerS: null },
@@ -75,6 +84,50 @@ test('a job is late by its last run, and what the change does not touch moves wi
   expect([was.lateJobs, was.lateMs]).toEqual([1, 52_000]);
   expect(would.lateJobs).toBe(0);
   expect(would.runMs).toBeCloseTo(218_860 + 200_000, -1.5);
+});
+
+test('runs printed as one: time by the closed form of all of them, media once, waits of each as they were', () => {
+  const jobs = (id: string, dueMs: number) => [{ id, dueMs }];
+  const stoodMs = 5 * MIN;
+  const line = [
+    run('a', { jobs: jobs('ja', 500_000), stoodMs, endedMs: 452_000 + stoodMs }),
+    run('b', { startedMs: 900_000, endedMs: 1_352_000, jobs: jobs('jb', 3_000_000) }),
+    run('c', { startedMs: 1_352_000, endedMs: 1_452_000, timed: null }),
+  ];
+  const [a, b, c] = line;
+  if (!a || !b || !c) throw new Error('three runs');
+  const pieces = [0, 1500].map((yMm) => ({ xMm: 0, yMm, widthMm: 460, heightMm: 1500 }));
+  const together = { takesIn: ['a'], relaid: { lengthMm: 3000, pieces } };
+  const { rows, was, would } = whatIf([a, { ...b, ...together }, c], MACHINES, {});
+  // Each 429.8 s = 60 + 172 strokes of 2.15; as one 60 + 338 of them.
+  const eachMs = 1000 * (60 + 172 * 2.15);
+  const bothMs = 1000 * (60 + 338 * 2.15);
+  const printedMs = (904_000 * bothMs) / (2 * eachMs);
+  expect(rows.map(({ wouldMs, wouldFedMm }) => [wouldMs, wouldFedMm])).toEqual([
+    [0, 0],
+    [expect.closeTo(stoodMs + printedMs, 3), 3100],
+  ]);
+  expect(would.runMs).toBeCloseTo(100_000 + stoodMs + printedMs, 3);
+  // 100 mm of 1 m wide media are fed once in place of twice.
+  expect((was.fedMm2 - would.fedMm2) / 1e6).toBeCloseTo(0.1, 9);
+  const savedMs = was.runMs - would.runMs;
+  expect(was.costMinor - would.costMinor).toBe(Math.round((savedMs / 3_600_000) * 3800 + 42));
+  // a was there 257 s after its date, and would only be with the end of b.
+  expect(was.lateMs).toBe(252_000);
+  expect(would.lateMs).toBeCloseTo(900_000 + stoodMs + printedMs - 500_000, 3);
+});
+
+test('on another printer: time, media and money by the fits of both; what nobody can take counts on neither side', () => {
+  const there = { lineId: 'magpie', timeRatio: 1.5, moreFedMm: -100, moreMicro: 250_000, variance: 0.04 };
+  const stood = run('a', { stoodMs: MIN, endedMs: 452_000 + MIN, elsewhere: [there] });
+  const lost = run('b', { startedMs: 600_000, endedMs: 900_000, elsewhere: [] });
+  const { rows, nowhere, was, would, savedLowMs, savedHighMs } = whatIf([stood, lost], {}, {});
+  expect(nowhere).toEqual(['b']);
+  expect(rows).toMatchObject([{ toLineId: 'magpie', wouldMs: 452_000 * 1.5 + MIN, wouldFedMm: 1500 }]);
+  expect([was.costMinor, would.costMinor]).toEqual([500, 525]);
+  expect(was.runMs).toBe(452_000 + MIN);
+  const spreadMs = 1.2815515655446004 * Math.sqrt(0.01 * (452_000 + MIN) ** 2 + 0.04 * (452_000 * 1.5 + MIN) ** 2);
+  expect(savedHighMs - savedLowMs).toBeCloseTo(2 * spreadMs, 3);
 });
 
 test('the range holds eight of ten, had both been printed with luck of their own', () => {

@@ -1,7 +1,8 @@
 import { Type, type Static } from 'typebox';
 import { CUT_OFFS, SPANS } from '../../../core/machine/constants.ts';
 import { RUN_ORDERS } from '../../../core/layout/runNest.ts';
-import { Id, InstantMs } from '../common.ts';
+import { Id, InstantMs, nullable } from '../common.ts';
+import { RuleView } from '../shop.ts';
 
 /** What would be otherwise; what is left out stays as it was. */
 export const WhatIfChangeView = Type.Object(
@@ -16,6 +17,23 @@ export const WhatIfChangeView = Type.Object(
       Type.Number({ minimum: 0, maximum: 500, description: 'between pieces; runs are laid out anew' }),
     ),
     order: Type.Optional(Type.Enum([...RUN_ORDERS], { description: 'runs are laid out anew' })),
+    collectH: Type.Optional(
+      Type.Number({
+        minimum: 0.25,
+        maximum: 336,
+        description: 'runs of the same settings that began within so many hours are printed as one',
+      }),
+    ),
+    toPrinterId: Type.Optional(Type.String({ ...Id, description: 'runs that it can take are printed there' })),
+    rules: Type.Optional(
+      Type.Array(RuleView, { maxItems: 200, description: 'runs are printed where these routing rules send them' }),
+    ),
+    withoutPrinterId: Type.Optional(
+      Type.String({ ...Id, description: 'its runs go where they end first; filters choose among its runs' }),
+    ),
+    likePrinterId: Type.Optional(
+      Type.String({ ...Id, description: 'one more like it: its runs go where they end first' }),
+    ),
   },
   { minProperties: 1, additionalProperties: false },
 );
@@ -50,6 +68,7 @@ export const WhatIfView = Type.Object({
   changed: Type.Integer({ description: 'of them, those that would take another time or cost anything else' }),
   pending: Type.Integer({ description: 'sources whose figures are not in yet: what was is not complete' }),
   leftOut: Type.Integer({ description: 'runs of the period before the latest ones that are looked at' }),
+  nowhere: Type.Array(Type.String(), { description: 'runs that no other printer can take: neither side counts them' }),
   was: WhatIfSideView,
   would: WhatIfSideView,
   savedMs: Type.Number(),
@@ -72,6 +91,7 @@ export const WhatIfView = Type.Object({
       runId: Id,
       name: Type.String(),
       printerName: Type.String(),
+      toName: nullable(Type.String({ description: 'the printer, or the run, that it would have gone to' })),
       wasMs: Type.Number(),
       wouldMs: Type.Number(),
       savedMinor: Type.Integer(),

@@ -3,7 +3,7 @@ import { PROGRAM } from '../../../core/events/actor.ts';
 import { and, eq, gte, inArray, or } from 'drizzle-orm';
 import type { DryRun } from '../../../contract/api/shop.ts';
 import { sideMargins, usableWidth } from '../../../core/layout/usableWidth.ts';
-import { type RoutedJob, type Rule, routeByRules } from '../../../core/routing/rules.ts';
+import { type RoutedJob, type Rule, type RuleAnswer, routeByRules } from '../../../core/routing/rules.ts';
 import { acceptsForm } from '../../../core/stock/form.ts';
 import { jobs, pieces, queues } from '../../db/tables/schema.ts';
 import { type Shop, transact } from '../../shop.ts';
@@ -53,7 +53,8 @@ function couldTake(floor: Floor, job: JobRow, printerId: string): boolean {
   return across <= usableWidthMm + 1e-6 && Math.max(w, h) <= config.longestMm + 1e-6;
 }
 
-function answerFor(floor: Floor, rules: readonly Rule[], job: JobRow, owed: number) {
+/** What rules say to a job: the first that it meets and one of whose printers could take it. */
+export function ruledPrinter(floor: Floor, rules: readonly Rule[], job: JobRow, owed: number): RuleAnswer | undefined {
   return routeByRules(routedJob(floor, job, owed), rules, (printerId) => couldTake(floor, job, printerId));
 }
 
@@ -73,7 +74,7 @@ export async function dryRun(shop: Shop, rules: readonly Rule[]): Promise<DryRun
   const answer: DryRun = { jobs: [], byRule: Object.fromEntries(rules.map(({ id }) => [id, { jobs: 0, moved: 0 }])) };
   for (const [i, job] of rows.entries()) {
     if (i % AT_ONCE === AT_ONCE - 1) await new Promise((done) => setImmediate(done));
-    const found = answerFor(floor, rules, job, owed.get(job.id) ?? 0);
+    const found = ruledPrinter(floor, rules, job, owed.get(job.id) ?? 0);
     const from = floor.queues.find((queue) => queue.id === job.queueId)?.printerId;
     const name = (id: string | undefined): string => floor.printers.find((printer) => printer.id === id)?.name ?? '';
     const count = found && answer.byRule[found.rule.id];
@@ -134,7 +135,7 @@ export async function routeArrived(
     const [fits = []] = await fitsFor(shop, floor, [{ work: owed }], { priority: 'the shop waits', signal });
     let to: { readonly printerId: string; readonly modeId: string | undefined; readonly why: string } | undefined;
     if (queue.routing === 'rules') {
-      const found = answerFor(floor, rules, job, owed.pieces.length);
+      const found = ruledPrinter(floor, rules, job, owed.pieces.length);
       const fit = found && fits.find((each) => each.printerId === found.printerId);
       const modeId = fit?.can === true ? fit.modeId : undefined;
       to = found && { printerId: found.printerId, modeId, why: `by the rule ${found.rule.name}` };

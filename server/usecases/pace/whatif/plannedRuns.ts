@@ -12,7 +12,7 @@ type RunRow = typeof runs.$inferSelect;
 /** A run that is planned, with all that the plan says of it. */
 export interface PlannedRun {
   readonly run: RunRow;
-  readonly figures: Omit<WhatIfRun, 'timed' | 'jobs' | 'readyMs' | 'variance'>;
+  readonly figures: Omit<WhatIfRun, 'timed' | 'jobs' | 'readyMs' | 'variance' | 'handsMs'>;
 }
 
 /** Runs that wait on these printers and, by the plan of the Floor, will have been printed until then. */

@@ -1,5 +1,6 @@
 import { eq } from 'drizzle-orm';
 import { runs } from '../../../db/tables/schema.ts';
+import { runName } from '../../../../core/flow/runName.ts';
 import type { RunRow } from '../../run/transitionRun.ts';
 import { type LockStep, openLockStep } from '../../../testing/lockStep.ts';
 import { type TestShop, admitPlain, openTestShop } from '../../../testing/shopFixture.ts';
@@ -8,6 +9,8 @@ import { layOutRun } from '../../layout/layOutRun.ts';
 import { nestDraft } from '../../layout/nestDraft.ts';
 import { createRun } from '../../run/createRun.ts';
 import { queueRun } from '../../run/queueRun.ts';
+import { rerouteRun } from '../../run/rerouteRun.ts';
+import { changeJobs } from '../../ticket/changeJobs.ts';
 import { FactsProjector } from '../factsProjector.ts';
 import { paceRuns } from '../paceRuns.ts';
 import { bestChangesView, whatIfView } from './whatIfAnswer.ts';
@@ -146,6 +149,129 @@ test('planned runs are asked about as well, and nothing of them is changed', asy
   expect(shop.db.select().from(runs).where(eq(runs.id, runId)).get()).toEqual(before);
 });
 
+/** Posters of a satin that two printers take, printed one by one on the first; @returns the runs */
+async function posters(name: string, sizes: readonly (readonly [number, number])[], dueMs?: number): Promise<string[]> {
+  const made: string[] = [];
+  for (const [i, size] of sizes.entries()) {
+    const jobId = admitPlain(shop, `${name}-${String(i)}.pdf`, [size], 'bittern-photo');
+    await changeJobs(shop, [jobId], { modeId: 'scroll', ...(dueMs === undefined ? {} : { dueMs }) }, TESTER);
+    const runId = createRun(shop, [jobId], TESTER);
+    layOutRun(shop, runId, await nestDraft(shop, runId, 50), { by: TESTER });
+    made.push(runId);
+  }
+  return made;
+}
+
+const SIZES = [
+  [600, 800],
+  [420, 594],
+  [800, 1400],
+] as const;
+
+async function printAll(): Promise<void> {
+  await line.until(clock.nowMs + 12 * HOUR, MIN);
+}
+
+function rowsOf(ids: readonly string[]): RunRow[] {
+  return shop.db
+    .select()
+    .from(runs)
+    .all()
+    .filter(({ id }) => ids.includes(id));
+}
+
+function lastedMs(rows: readonly RunRow[]): number {
+  return rows.reduce((sum, { startedMs, endedMs }) => sum + (endedMs ?? 0) - (startedMs ?? 0), 0);
+}
+
+test('runs of one printer, had another printed them: as the stand-in of that one takes for them', async () => {
+  const fromMs = clock.nowMs;
+  const here = await posters('here', SIZES);
+  for (const runId of here) queueRun(shop, runId, TESTER);
+  await printAll();
+  projectAll();
+  const period = { fromMs, toMs: clock.nowMs };
+  const asked = await whatIfView(shop, { ...period, stockIds: ['satin-914'], change: { toPrinterId: 'gannet' } });
+  expect([asked.runs, asked.changed, asked.nowhere]).toEqual([3, 3, []]);
+  expect(asked.most.map(({ toName }) => toName)).toEqual(['Gannet', 'Gannet', 'Gannet']);
+  expect(await whatIfView(shop, { ...period, change: { withoutPrinterId: 'bittern' } })).toMatchObject({
+    ...{ was: asked.was, would: asked.would, savedMs: asked.savedMs, nowhere: [] },
+  });
+  const rule = { id: 'satin', name: 'Satin', printerIds: ['gannet'], on: true };
+  const is = { about: 'stock', is: 'contains', text: 'satin' } as const;
+  const ruled = await whatIfView(shop, { ...period, change: { rules: [{ ...rule, when: [is] }] } });
+  expect(ruled).toMatchObject({ changed: 3, savedMs: asked.savedMs });
+  const unmet = await whatIfView(shop, {
+    ...period,
+    change: { rules: [{ ...rule, when: [{ ...is, text: 'mesh' }] }] },
+  });
+  expect(unmet).toMatchObject({ changed: 0, savedMs: 0 });
+
+  const there = await posters('there', SIZES);
+  const moved: string[] = [];
+  for (const runId of there) {
+    queueRun(shop, runId, TESTER);
+    moved.push(await rerouteRun(shop, runId, 'gannet', null, TESTER));
+  }
+  await printAll();
+  const rows = rowsOf(moved);
+  expect(rows.map(({ printerId, state }) => [printerId, state])).toEqual(SIZES.map(() => ['gannet', 'printed']));
+  expect(Math.abs(asked.would.runMs - lastedMs(rows)) / lastedMs(rows)).toBeLessThan(0.03);
+  const fedM2 = rows.reduce((sum, { fedMm, mediaWidthMm }) => sum + (fedMm ?? 0) * mediaWidthMm, 0) / 1e6;
+  expect(Math.abs(asked.would.fedM2 - fedM2) / fedM2).toBeLessThan(0.03);
+});
+
+test('what no other printer takes is named, and counts on neither side', async () => {
+  const jobId = admitPlain(shop, 'rag.pdf', [[500, 400]], 'bittern-photo');
+  await changeJobs(shop, [jobId], { stockId: 'cotton-rag' }, TESTER);
+  const runId = createRun(shop, [jobId], TESTER);
+  layOutRun(shop, runId, await nestDraft(shop, runId, 20), { by: TESTER });
+  queueRun(shop, runId, TESTER);
+  const period = { fromMs: clock.nowMs, toMs: clock.nowMs + 24 * HOUR };
+  const asked = await whatIfView(shop, { ...period, change: { withoutPrinterId: 'bittern' } });
+  expect(asked.nowhere).toEqual([runName(rowsOf([runId])[0]?.number ?? 0)]);
+  expect([asked.was.runMs, asked.would.runMs]).toEqual([0, 0]);
+  // Where runs may stay, this one does.
+  const stays = await whatIfView(shop, { ...period, change: { toPrinterId: 'gannet' } });
+  expect(stays).toMatchObject({ runs: 1, changed: 0, nowhere: [], savedMs: 0 });
+});
+
+test('runs collected: as the stand-in takes for all of their jobs as one', async () => {
+  const fromMs = clock.nowMs;
+  const alone = await posters('alone', SIZES);
+  for (const runId of alone) queueRun(shop, runId, TESTER);
+  await printAll();
+  projectAll();
+  const asked = await whatIfView(shop, { fromMs, toMs: clock.nowMs, change: { collectH: 24 } });
+  const names = new Set(asked.most.map(({ toName }) => toName));
+  expect(asked.changed).toBe(3);
+  expect(names.size).toBe(2);
+  const jobIds = SIZES.map((size, i) => admitPlain(shop, `one-${String(i)}.pdf`, [size], 'bittern-photo'));
+  await changeJobs(shop, jobIds, { modeId: 'scroll' }, TESTER);
+  const runId = createRun(shop, jobIds, TESTER);
+  layOutRun(shop, runId, await nestDraft(shop, runId, 50), { by: TESTER });
+  queueRun(shop, runId, TESTER);
+  await printAll();
+  const rows = rowsOf([runId]);
+  expect(rows.map(({ state }) => state)).toEqual(['printed']);
+  expect(Math.abs(asked.would.runMs - lastedMs(rows)) / lastedMs(rows)).toBeLessThan(0.03);
+  const fedM2 = rows.reduce((sum, { fedMm, mediaWidthMm }) => sum + (fedMm ?? 0) * mediaWidthMm, 0) / 1e6;
+  expect(Math.abs(asked.would.fedM2 - fedM2) / fedM2).toBeLessThan(0.03);
+  // Nothing can be collected in a quarter of an hour that took longer.
+  const short = await whatIfView(shop, { fromMs, toMs: clock.nowMs, runIds: alone, change: { collectH: 0.25 } });
+  expect(short.would.runMs).toBeGreaterThanOrEqual(asked.would.runMs);
+});
+
+test('one more printer takes no other time: what waited for the first goes on at once', async () => {
+  for (const runId of await posters('two', SIZES, clock.nowMs + MIN)) queueRun(shop, runId, TESTER);
+  const fromMs = clock.nowMs;
+  await printAll();
+  const asked = await whatIfView(shop, { fromMs, toMs: clock.nowMs, change: { likePrinterId: 'bittern' } });
+  expect([asked.savedMs, asked.was.fedM2 - asked.would.fedM2]).toEqual([0, 0]);
+  expect(asked.would.lateMs).toBeLessThan(asked.was.lateMs);
+  expect(asked.most.some(({ toName }) => toName === 'one more')).toBe(true);
+});
+
 test('what makes no sense is refused with a way out', async () => {
   const period = { fromMs: 1000, toMs: 500 };
   await expect(whatIfView(shop, { ...period, change: { dryOut: true } })).rejects.toMatchObject({ code: 'no-time' });
@@ -153,5 +279,9 @@ test('what makes no sense is refused with a way out', async () => {
   await expect(whatIfView(shop, ask)).rejects.toMatchObject({
     code: 'passes',
     message: expect.stringContaining('take at least 2') as string,
+  });
+  const both = { collectH: 2, toPrinterId: 'gannet' };
+  await expect(whatIfView(shop, { fromMs: 0, toMs: clock.nowMs, change: both })).rejects.toMatchObject({
+    code: 'one-at-a-time',
   });
 });

@@ -3,7 +3,7 @@ import { toMinor } from '../../../../core/estimate/money.ts';
 import { runName } from '../../../../core/flow/runName.ts';
 import { modeTrouble } from '../../../../core/machine/constants.ts';
 import type { BestChange } from '../../../../core/pace/bestChanges.ts';
-import type { WhatIfRow, WhatIfSide } from '../../../../core/pace/whatIf.ts';
+import type { WhatIfRow, WhatIfRun, WhatIfSide } from '../../../../core/pace/whatIf.ts';
 import { findRun } from '../../../db/findRows.ts';
 import { namesOf } from '../../../db/names.ts';
 import { runDetail } from '../../../db/runViews.ts';
@@ -11,11 +11,11 @@ import { printers, stocks } from '../../../db/tables/floorTables.ts';
 import type { RunHow } from '../../../ports/work.ts';
 import { Refused, type Shop } from '../../../shop.ts';
 import { pendingFacts } from '../paceQuery.ts';
-import { runIdOf, touchesOf, whatIfRuns } from './whatIfRuns.ts';
-import type { Relay } from './whatIfWork.ts';
+import { collectOrder } from './collectedRuns.ts';
+import { ONE_MORE, movesOf, tooMany } from './movedRuns.ts';
+import type { Relay } from './relaidRuns.ts';
+import { MOST_RELAID, runIdOf, touchesOf, whatIfRuns } from './whatIfRuns.ts';
 
-/** So many runs can be laid out anew. */
-const MOST_RELAID = 300;
 /** So many of the runs that a change touches most are named, and so many changes proposed. */
 const MOST_NAMED = 20;
 const MOST_CHANGES = 3;
@@ -23,25 +23,34 @@ const MOST_CHANGES = 3;
 /** What runs would have taken and cost with other settings, beside what was; nothing is kept. */
 export async function whatIfView(shop: Shop, ask: WhatIfAsk, how: RunHow = {}): Promise<WhatIfView> {
   if (!(ask.fromMs < ask.toMs)) throw new Refused(422, 'no-time', 'The period ends before it begins.');
+  refuseMixed(ask.change);
   const printerRows = shop.db.select().from(printers).all();
-  const touched = printerRows.filter(({ id }) => ask.printerIds?.includes(id) ?? true);
-  const { passes, gapMm, order, ...rest } = ask.change;
-  refusePasses(touched, ask);
-  const { runs, isPast, leftOut } = await whatIfRuns(shop, touched, ask, touchesOf(ask));
+  const { passes, gapMm, order, collectH, toPrinterId, rules, withoutPrinterId, likePrinterId, ...rest } = ask.change;
+  const oneOf = withoutPrinterId ?? likePrinterId;
+  const asked = oneOf === undefined ? ask : { ...ask, printerIds: [oneOf] };
+  // Where runs go to other printers, all lines are looked at.
+  const isMoved = [toPrinterId, rules, withoutPrinterId].some((each) => each !== undefined);
+  const lines = isMoved ? printerRows : printerRows.filter(({ id }) => asked.printerIds?.includes(id) ?? true);
+  refusePasses(lines, ask);
+  const { runs: found, isPast, leftOut } = await whatIfRuns(shop, lines, ask, touchesOf(asked));
+  const runs = likePrinterId === undefined ? found : found.map(withOneMore);
   const timed = runs.filter((run) => run.timed !== null);
-  const relays =
-    gapMm === undefined && order === undefined
-      ? []
-      : relaysOf(
-          shop,
-          timed.map(({ id }) => id),
-          ask,
-        );
+  const isRelaid = [gapMm, order, collectH].some((each) => each !== undefined);
+  const relays = isRelaid
+    ? relaysOf(
+        shop,
+        timed.map(({ id }) => id),
+        ask,
+      )
+    : [];
   const change = { ...rest, ...(passes === undefined ? {} : { passes }) };
-  const machines = Object.fromEntries(touched.map(({ id, config }) => [id, config.machine]));
-  const answer = await shop.work.run('what if', { runs, machines, change, relays }, how);
+  const machines = Object.fromEntries(lines.map(({ id, config }) => [id, config.machine]));
+  const moves = await movesOf(shop, runs, ask.change);
+  const collect = collectH === undefined ? null : collectOrder(shop, relays, collectH);
+  const work = { runs, machines, change, relays: collect ? [] : relays, moves, collect };
+  const answer = await shop.work.run('what if', work, how);
   const { rows, was, would, savedLowMs, savedHighMs } = answer;
-  const changed = rows.filter(({ wasMs, wouldMs, costMicro }) => Math.abs(wasMs - wouldMs) >= 1 || costMicro !== 0);
+  const changed = rows.filter(isChanged);
   const printerNames = namesOf(shop.db, printers);
   return {
     currency: shop.currency(),
@@ -49,6 +58,7 @@ export async function whatIfView(shop: Shop, ask: WhatIfAsk, how: RunHow = {}): 
     changed: changed.length,
     pending: isPast ? pendingFacts(shop.db) : 0,
     leftOut,
+    nowhere: [...new Set(answer.nowhere.map(runIdOf))].map((runId) => nameOf(shop, runId)),
     was: sideView(was),
     would: sideView(would),
     savedMs: was.runMs - would.runMs,
@@ -56,15 +66,52 @@ export async function whatIfView(shop: Shop, ask: WhatIfAsk, how: RunHow = {}): 
     savedHighMs,
     groups: groupsOf(shop, changed, new Map(runs.map(({ id, mediaWidthMm }) => [id, mediaWidthMm]))),
     most: [...changed]
-      .sort((a, b) => Math.abs(b.costMicro) - Math.abs(a.costMicro))
+      .sort((a, b) => Math.abs(b.costMicro) - Math.abs(a.costMicro) || b.wasMs - b.wouldMs - (a.wasMs - a.wouldMs))
       .slice(0, MOST_NAMED)
-      .map(({ runId: key, printerId, wasMs, wouldMs, costMicro }) => {
+      .map(({ runId: key, printerId, toLineId, inRunId, wasMs, wouldMs, costMicro }) => {
         const runId = runIdOf(key);
-        const name = runName(findRun(shop.db, runId)?.number ?? 0);
         const printerName = printerNames.get(printerId) ?? printerId;
-        return { runId, name, printerName, wasMs, wouldMs, savedMinor: toMinor(-costMicro) };
+        const toPrinter = toLineId === printerId ? null : (printerNames.get(toLineId) ?? ONE_MORE);
+        const toName = inRunId === null ? toPrinter : nameOf(shop, runIdOf(inRunId));
+        const savedMinor = toMinor(-costMicro);
+        return { runId, name: nameOf(shop, runId), printerName, toName, wasMs, wouldMs, savedMinor };
       }),
   };
+}
+
+function isChanged({ wasMs, wouldMs, costMicro, toLineId, printerId }: WhatIfRow): boolean {
+  return Math.abs(wasMs - wouldMs) >= 1 || Math.abs(costMicro) >= 1 || toLineId !== printerId;
+}
+
+function nameOf(shop: Shop, runId: string): string {
+  return runName(findRun(shop.db, runId)?.number ?? 0);
+}
+
+/** One more printer that is like the run's own: the same time, media and ink. */
+function withOneMore(run: WhatIfRun): WhatIfRun {
+  if (!run.timed) return run;
+  const same = { timeRatio: 1, moreFedMm: 0, moreMicro: 0, variance: run.variance };
+  return {
+    ...run,
+    elsewhere: [
+      { lineId: run.printerId, ...same },
+      { lineId: ONE_MORE, ...same },
+    ],
+  };
+}
+
+/** Of what is about who prints what, one at a time is looked at: with two of them nobody could tell which of them saves. */
+function refuseMixed(change: WhatIfAsk['change']): void {
+  const { collectH, toPrinterId, rules, withoutPrinterId, likePrinterId, ...settings } = change;
+  const about = [collectH, toPrinterId, rules, withoutPrinterId, likePrinterId].filter((each) => each !== undefined);
+  if (about.length === 0 || (about.length === 1 && Object.keys(settings).length === 0)) return;
+  throw new Refused(
+    422,
+    'one-at-a-time',
+    'Which printer prints what, and collecting, are looked at one at a time and without other settings.',
+    undefined,
+    'Take all but one of them back.',
+  );
 }
 
 /** The last answer of each shop: pages ask for the same days again and again, and the past stays as it was. */
@@ -117,10 +164,7 @@ function refusePasses(printerRows: readonly (typeof printers.$inferSelect)[], { 
 
 function relaysOf(shop: Shop, keys: readonly string[], { change }: WhatIfAsk): Relay[] {
   const runIds = [...new Set(keys.map(runIdOf))];
-  if (runIds.length > MOST_RELAID) {
-    const text = `${String(runIds.length)} runs would have to be laid out anew; ${String(MOST_RELAID)} can be.`;
-    throw new Refused(422, 'too-many-runs', text, undefined, 'Choose a shorter period, or one printer or stock.');
-  }
+  if (runIds.length > MOST_RELAID) throw tooMany();
   const byRun = new Map<string, Relay>();
   for (const runId of runIds) {
     const run = runDetail(shop.db, runId);

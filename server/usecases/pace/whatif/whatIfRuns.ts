@@ -3,6 +3,7 @@ import { setImmediate } from 'node:timers/promises';
 import type { WhatIfAsk } from '../../../../contract/api/pace/whatIf.ts';
 import { cutPathOf, sheetsOf } from '../../../../core/estimate/cutPath.ts';
 import { type LearnedPrinter, learnedTime } from '../../../../core/estimate/learnedPrinter.ts';
+import { learnedSpread } from '../../../../core/estimate/learnedRatio.ts';
 import type { TimedRun } from '../../../../core/estimate/timedRun.ts';
 import { extentOf } from '../../../../core/layout/checkLayout.ts';
 import type { WhatIfRun } from '../../../../core/pace/whatIf.ts';
@@ -22,6 +23,8 @@ type RunRow = typeof runs.$inferSelect;
 
 /** The latest so many attempts of a period are looked at. */
 const MOST_RUNS = 2000;
+/** So many runs can be laid out anew. */
+export const MOST_RELAID = 300;
 /** The event loop is let go after so many. */
 const AT_ONCE = 5;
 
@@ -67,9 +70,11 @@ export async function whatIfRuns(
     shop,
     looked.map(({ key }) => key),
   );
-  const found: WhatIfRun[] = [];
+  const found: Omit<WhatIfRun, 'handsMs'>[] = [];
+  const modes = new Map<string, string>();
   for (const [i, { key, run, printer, terms, startedMs, endedMs, pausedMs, fedMm }] of looked.entries()) {
     if (i % AT_ONCE === 0) await setImmediate();
+    modes.set(key, run.ticket.modeId);
     found.push({
       ...{ id: key, printerId: printer.id, stockId: run.ticket.stockId, startedMs, endedMs },
       // By hand a run stops between its pieces: that is part of what it takes.
@@ -87,6 +92,7 @@ export async function whatIfRuns(
       await setImmediate();
       const printer = printerRows.find(({ id }) => id === planned.run.printerId);
       if (!printer) continue;
+      modes.set(planned.run.id, planned.run.ticket.modeId);
       found.push({
         ...planned.figures,
         timed: touches(planned.run) ? timedOf(shop, planned.run, printer) : null,
@@ -95,7 +101,11 @@ export async function whatIfRuns(
       });
     }
   }
-  return { runs: found, isPast: looked.length > 0, leftOut: rows.length - looked.length };
+  return {
+    runs: withHands(found, modes, printerRows),
+    isPast: looked.length > 0,
+    leftOut: rows.length - looked.length,
+  };
 }
 
 /** The run that a row of an attempt or of the plan is of. */
@@ -107,11 +117,27 @@ function isByHand({ config }: PrinterRow): boolean {
   return config.sources.every(({ kind }) => kind === 'bed');
 }
 
-/** Spread of the logarithm from run to run, as it is learned: its mean. */
 function varianceOf(learned: LearnedPrinter | undefined, { ticket }: RunRow): number {
-  if (!learned) return 0;
-  const { alpha, beta } = learnedTime(learned, ticket.modeId, ticket.stockId);
-  return beta / (alpha - 1);
+  return learned ? learnedSpread(learnedTime(learned, ticket.modeId, ticket.stockId)) : 0;
+}
+
+/** Before each run, what hands took where the run before it on its printer was of another stock or mode. */
+function withHands(
+  runs: readonly Omit<WhatIfRun, 'handsMs'>[],
+  modes: ReadonlyMap<string, string>,
+  printerRows: readonly PrinterRow[],
+): WhatIfRun[] {
+  const before = new Map<string, Omit<WhatIfRun, 'handsMs'>>();
+  return [...runs]
+    .sort((a, b) => a.startedMs - b.startedMs)
+    .map((run) => {
+      const last = before.get(run.printerId);
+      before.set(run.printerId, run);
+      const { stockMin = 0, modeMin = 0 } = printerRows.find(({ id }) => id === run.printerId)?.config.changeOver ?? {};
+      const isOtherStock = last !== undefined && last.stockId !== run.stockId;
+      const isOtherMode = last !== undefined && modes.get(last.id) !== modes.get(run.id);
+      return { ...run, handsMs: ((isOtherStock ? stockMin : 0) + (isOtherMode ? modeMin : 0)) * 60_000 };
+    });
 }
 
 function attemptsOf({ db }: Shop, printer: PrinterRow, fromMs: number, toMs: number) {

@@ -1,0 +1,95 @@
+import type { CutPath } from '../../../../core/estimate/timedRun.ts';
+import { collectRuns } from '../../../../core/pace/collectRuns.ts';
+import type { WhatIfRun } from '../../../../core/pace/whatIf.ts';
+import { RUN_WIDE } from '../../../../core/ticket/settings.ts';
+import type { Shop } from '../../../shop.ts';
+import { printers } from '../../../db/tables/floorTables.ts';
+import { runDetail } from '../../../db/runViews.ts';
+import { runRow } from '../../run/runRows.ts';
+import { type Relay, laidBy } from './relaidRuns.ts';
+import { runIdOf } from './whatIfRuns.ts';
+
+/** Runs that jobs would have been collected for. */
+export interface CollectOrder {
+  readonly withinMs: number;
+  readonly runs: readonly {
+    /** Laid out alone; pieces of a run that was printed twice are told apart. */
+    readonly relay: Relay;
+    readonly key: string;
+    readonly longestMm: number;
+  }[];
+}
+
+/** @param relays of the runs that can be laid out anew */
+export function collectOrder(shop: Shop, relays: readonly Relay[], hours: number): CollectOrder {
+  const printerRows = new Map(
+    shop.db
+      .select()
+      .from(printers)
+      .all()
+      .map((printer) => [printer.id, printer]),
+  );
+  return {
+    withinMs: hours * 3_600_000,
+    runs: relays.flatMap((relay) => {
+      const { printerId, queueId, ticket, mediaWidthMm } = runRow(shop.db, runIdOf(relay.runId));
+      const run = runDetail(shop.db, runIdOf(relay.runId));
+      const printer = printerRows.get(printerId);
+      // Two sides belong together, and a series was parted by a person.
+      if (!printer || !run || run.pair !== null || run.series !== null) return [];
+      const runWide = RUN_WIDE.map((name) => ticket[name]);
+      const key = JSON.stringify([printerId, queueId, mediaWidthMm, runWide, relay.before]);
+      return [{ relay, key, longestMm: printer.config.longestMm }];
+    }),
+  };
+}
+
+/** What runs are that are printed as one, by id: the last of each group takes the others in. */
+export function collected(
+  { withinMs, runs: order }: CollectOrder,
+  runs: readonly WhatIfRun[],
+  told: (share: number) => void,
+): Map<string, Partial<WhatIfRun>> {
+  const byId = new Map(runs.map((run) => [run.id, run]));
+  const orders = new Map(order.map((each) => [each.relay.runId, each]));
+  const groups = collectRuns(
+    order.flatMap(({ relay: { runId: id }, key, longestMm }) => {
+      const run = byId.get(id);
+      return run?.timed ? [{ id, key, longestMm, startedMs: run.startedMs, lengthMm: run.timed.lengthMm }] : [];
+    }),
+    withinMs,
+  );
+  const found = new Map<string, Partial<WhatIfRun>>();
+  for (const [i, ids] of groups.entries()) {
+    told(i / groups.length);
+    const own = ids.flatMap((id) => byId.get(id) ?? []);
+    const relays = ids.flatMap((id) => orders.get(id)?.relay ?? []);
+    const last = own.at(-1);
+    const [relay] = relays;
+    if (!last?.timed || !relay) continue;
+    const pieces = relays.flatMap(({ runId, pieces: some }) =>
+      some.map((piece) => ({ ...piece, pieceId: `${runId}/${piece.pieceId}` })),
+    );
+    const alone = relays.map((each) => laidBy(each, each.before)?.lengthMm);
+    const together = laidBy({ ...relay, pieces }, relay.before);
+    if (!together || alone.some((mm) => mm === undefined)) continue;
+    // As with any other layout the difference counts: both ways are nested with the same effort.
+    const aloneMm = alone.reduce<number>((sum, mm) => sum + (mm ?? 0), 0);
+    const wereMm = own.reduce((sum, { timed }) => sum + (timed?.lengthMm ?? 0), 0);
+    const cuts = own.flatMap(({ timed }) => timed?.contours ?? []);
+    found.set(last.id, {
+      takesIn: ids.slice(0, -1),
+      readyMs: Math.max(...own.map(({ readyMs }) => readyMs)),
+      relaid: {
+        lengthMm: Math.max(0, wereMm + together.lengthMm - aloneMm),
+        pieces: together.pieces,
+        ...(cuts.length > 0 ? { contours: cuts.reduce(bothPaths) } : {}),
+      },
+    });
+  }
+  return found;
+}
+
+function bothPaths(a: CutPath, b: CutPath): CutPath {
+  return { rings: a.rings + b.rings, pathMm: a.pathMm + b.pathMm, travelMm: a.travelMm + b.travelMm };
+}
