@@ -28,6 +28,9 @@ export const WhatIfChangeView = Type.Object(
     rules: Type.Optional(
       Type.Array(RuleView, { maxItems: 200, description: 'runs are printed where these routing rules send them' }),
     ),
+    purgeDays: Type.Optional(
+      Type.Integer({ minimum: 0, maximum: 60, description: 'purges of timers every so many days; 0: none' }),
+    ),
     withoutPrinterId: Type.Optional(
       Type.String({ ...Id, description: 'its runs go where they end first; filters choose among its runs' }),
     ),
@@ -61,6 +64,17 @@ const WhatIfSideView = Type.Object({
   lateMs: Type.Number(),
 });
 
+/** Purges of timers; what is expected to clog is in nozzles. */
+const WhatIfCareSide = Type.Object({
+  purges: Type.Number({ description: 'printed; what would have been is a share of what was' }),
+  careMs: Type.Number(),
+  fedM2: Type.Number(),
+  inkMl: Type.Number(),
+  costMinor: Type.Integer({ description: 'ink, media and time' }),
+  clogs: Type.Number({ description: 'nozzles to be expected to clog in idle time, as checks have told so far' }),
+});
+export type WhatIfCareSide = Static<typeof WhatIfCareSide>;
+
 /** What runs took and cost, and what they would have with other settings; nothing is kept. */
 export const WhatIfView = Type.Object({
   currency: Type.String(),
@@ -71,6 +85,14 @@ export const WhatIfView = Type.Object({
   nowhere: Type.Array(Type.String(), { description: 'runs that no other printer can take: neither side counts them' }),
   was: WhatIfSideView,
   would: WhatIfSideView,
+  /** Of purges, where they are asked about. */
+  care: nullable(
+    Type.Object({
+      timers: Type.Integer({ description: 'that are set and not paused' }),
+      was: WhatIfCareSide,
+      would: WhatIfCareSide,
+    }),
+  ),
   savedMs: Type.Number(),
   savedLowMs: Type.Number({ description: 'eight of ten times it lies between this' }),
   savedHighMs: Type.Number({ description: 'and this' }),

@@ -14,6 +14,7 @@ import { pendingFacts } from '../paceQuery.ts';
 import { collectOrder } from './collectedRuns.ts';
 import { ONE_MORE, movesOf, tooMany } from './movedRuns.ts';
 import type { Relay } from './relaidRuns.ts';
+import { whatIfPurges } from './whatIfPurges.ts';
 import { MOST_RELAID, runIdOf, touchesOf, whatIfRuns } from './whatIfRuns.ts';
 
 /** So many of the runs that a change touches most are named, and so many changes proposed. */
@@ -25,7 +26,9 @@ export async function whatIfView(shop: Shop, ask: WhatIfAsk, how: RunHow = {}): 
   if (!(ask.fromMs < ask.toMs)) throw new Refused(422, 'no-time', 'The period ends before it begins.');
   refuseMixed(ask.change);
   const printerRows = shop.db.select().from(printers).all();
-  const { passes, gapMm, order, collectH, toPrinterId, rules, withoutPrinterId, likePrinterId, ...rest } = ask.change;
+  const { passes, gapMm, order, collectH, toPrinterId, rules, withoutPrinterId, likePrinterId, purgeDays, ...rest } =
+    ask.change;
+  if (purgeDays !== undefined) return { ...noRuns(shop), care: whatIfPurges(shop, ask, purgeDays) };
   const oneOf = withoutPrinterId ?? likePrinterId;
   const asked = oneOf === undefined ? ask : { ...ask, printerIds: [oneOf] };
   // Where runs go to other printers, all lines are looked at.
@@ -59,6 +62,7 @@ export async function whatIfView(shop: Shop, ask: WhatIfAsk, how: RunHow = {}): 
     pending: isPast ? pendingFacts(shop.db) : 0,
     leftOut,
     nowhere: [...new Set(answer.nowhere.map(runIdOf))].map((runId) => nameOf(shop, runId)),
+    care: null,
     was: sideView(was),
     would: sideView(would),
     savedMs: was.runMs - would.runMs,
@@ -76,6 +80,15 @@ export async function whatIfView(shop: Shop, ask: WhatIfAsk, how: RunHow = {}): 
         const savedMinor = toMinor(-costMicro);
         return { runId, name: nameOf(shop, runId), printerName, toName, wasMs, wouldMs, savedMinor };
       }),
+  };
+}
+
+/** An answer that is not about runs. */
+function noRuns(shop: Shop): WhatIfView {
+  const side = { runMs: 0, fedM2: 0, costMinor: 0, lateJobs: 0, lateMs: 0 };
+  return {
+    ...{ currency: shop.currency(), runs: 0, changed: 0, pending: 0, leftOut: 0, nowhere: [], care: null },
+    ...{ was: side, would: side, savedMs: 0, savedLowMs: 0, savedHighMs: 0, groups: [], most: [] },
   };
 }
 
@@ -102,13 +115,15 @@ function withOneMore(run: WhatIfRun): WhatIfRun {
 
 /** Of what is about who prints what, one at a time is looked at: with two of them nobody could tell which of them saves. */
 function refuseMixed(change: WhatIfAsk['change']): void {
-  const { collectH, toPrinterId, rules, withoutPrinterId, likePrinterId, ...settings } = change;
-  const about = [collectH, toPrinterId, rules, withoutPrinterId, likePrinterId].filter((each) => each !== undefined);
+  const { collectH, toPrinterId, rules, withoutPrinterId, likePrinterId, purgeDays, ...settings } = change;
+  const about = [collectH, toPrinterId, rules, withoutPrinterId, likePrinterId, purgeDays].filter(
+    (each) => each !== undefined,
+  );
   if (about.length === 0 || (about.length === 1 && Object.keys(settings).length === 0)) return;
   throw new Refused(
     422,
     'one-at-a-time',
-    'Which printer prints what, and collecting, are looked at one at a time and without other settings.',
+    'Which printer prints what, collecting and purges are looked at one at a time and without other settings.',
     undefined,
     'Take all but one of them back.',
   );
