@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { spellClogs } from '../care/clogs.ts';
-import { type RhythmChannel, purgeRhythm } from './purgeRhythm.ts';
+import { type RhythmChannel, exercisingWork, purgeRhythm } from './purgeRhythm.ts';
 
 const HOUR = 3_600_000;
 const DAY = 24 * HOUR;
@@ -51,4 +51,15 @@ test('whatever was printed: more purges never let more clog, and two halves clog
       expect(clogs(0, 5 * DAY) + clogs(5 * DAY, 10 * DAY)).toBeCloseTo(clogs(0, 10 * DAY), 9);
     }),
   );
+});
+
+test('small jobs add up to a dose within a tenth of the idle limit, and no longer', () => {
+  const at = (h: number, ml: number) => ({ atMs: h * HOUR, inkMl: { white: ml } });
+  // A tenth of 36 h: the third within 3.6 h of the first makes it whole; the fourth stands alone.
+  const found = exercisingWork([WHITE], [at(3, 0.4), at(1, 0.4), at(2, 0.3), at(9, 0.9), at(12, 0.2)]);
+  expect(found).toEqual([
+    { atMs: 3 * HOUR, inkMl: { white: 1 } },
+    { atMs: 12 * HOUR, inkMl: { white: 1 } },
+  ]);
+  expect(exercisingWork([WHITE], [at(0, 0.6), at(4, 0.6)])).toEqual([]);
 });

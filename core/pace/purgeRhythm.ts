@@ -1,4 +1,5 @@
 import { type ClogPace, spellClogs } from '../care/clogs.ts';
+import { DOSE_WINDOW } from '../care/exercise.ts';
 import { type OutlookChannel, type PlannedFiring, purgeOutlook } from '../care/outlook.ts';
 
 const HOUR = 3_600_000;
@@ -62,6 +63,30 @@ export function purgeRhythm(
     return { atMs, inkMl, fires: new Set(fires) };
   });
   return { printed, clogs: channels.reduce((sum, channel) => sum + clogsOf(channel, fired, fromMs, toMs), 0) };
+}
+
+/**
+ * Work by what it exercises: where what a channel fired within a tenth of its idle limit adds up to its dose, the last of it counts as
+ * all of the dose. (Care, “Exercised: which firing counts”; each firing is taken to lie at its end.)
+ */
+export function exercisingWork(channels: readonly RhythmChannel[], work: readonly PrintedWork[]): PrintedWork[] {
+  const sorted = [...work].sort((a, b) => a.atMs - b.atMs);
+  const doses = sorted.map((): Record<string, number> => ({}));
+  for (const { id, limitMs, doseMl } of channels) {
+    let from = 0;
+    let sum = 0;
+    for (const [i, { atMs, inkMl }] of sorted.entries()) {
+      sum += inkMl[id] ?? 0;
+      for (; (sorted[from]?.atMs ?? Infinity) <= atMs - limitMs * DOSE_WINDOW; from += 1)
+        sum -= sorted[from]?.inkMl[id] ?? 0;
+      const dose = doses[i];
+      if (dose && (inkMl[id] ?? 0) > 0 && sum >= doseMl - 1e-9) dose[id] = doseMl;
+    }
+  }
+  return sorted.flatMap(({ atMs }, i) => {
+    const inkMl = doses[i] ?? {};
+    return Object.keys(inkMl).length > 0 ? [{ atMs, inkMl }] : [];
+  });
 }
 
 /** Clogs of a channel in the idle spells of a period; what a spell had come to before it does not count. */

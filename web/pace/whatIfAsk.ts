@@ -1,5 +1,6 @@
 import { CUT_OFFS, SPANS } from '../../core/machine/constants.ts';
 import type { WhatIfAsk, WhatIfChangeView } from '../../contract/api/pace/whatIf.ts';
+import type { RuleList } from '../../contract/api/shop.ts';
 
 const DAY = 86_400_000;
 
@@ -20,8 +21,21 @@ export function perMonth(looked: LookedAt, figure: number): number | undefined {
   return days === 0 || days === 30 ? undefined : (figure * 30) / days;
 }
 
-/** What is changed, as the address has it; undefined: nothing yet. */
-export function changeIn(params: URLSearchParams): WhatIfChangeView | undefined {
+/** Who prints what, as the address has it: a printer for all of it, the rules, one printer less or more. */
+function whoIn(who: string, rules: RuleList | undefined): WhatIfChangeView {
+  const [kind = '', printerId = ''] = who.split(':');
+  if (kind === 'rules' && rules) return { rules };
+  if (printerId === '') return {};
+  if (kind === 'to') return { toPrinterId: printerId };
+  if (kind === 'without') return { withoutPrinterId: printerId };
+  return kind === 'like' ? { likePrinterId: printerId } : {};
+}
+
+/**
+ * What is changed, as the address has it; undefined: nothing yet.
+ * @param rules the routing rules as they stand; undefined: they are not here yet
+ */
+export function changeIn(params: URLSearchParams, rules?: RuleList): WhatIfChangeView | undefined {
   const number = (key: string): number | undefined => {
     const text = params.get(key);
     const value = Number(text);
@@ -45,6 +59,9 @@ export function changeIn(params: URLSearchParams): WhatIfChangeView | undefined 
         : params.get('order') === 'free'
           ? ('free' as const)
           : undefined,
+    collectH: number('collect'),
+    purgeDays: number('purge'),
+    ...whoIn(params.get('who') ?? '', rules),
   };
   const said = Object.entries(change).filter(([, value]) => value !== undefined);
   return said.length === 0 ? undefined : (Object.fromEntries(said) as WhatIfChangeView);
@@ -59,14 +76,15 @@ export function whatIfPath(
   if (of.printerId !== undefined) params.set('printer', of.printerId);
   if (of.stockId !== undefined) params.set('stock', of.stockId);
   for (const [key, value] of Object.entries(change)) {
+    if (typeof value === 'object') continue;
     params.set(key === 'gapMm' ? 'gap' : key, typeof value === 'boolean' ? (value ? 'on' : 'off') : String(value));
   }
   return `/pace/what-if?${params.toString()}`;
 }
 
-/** What of a change a stock can be told; undefined: some of it belongs to modes or to each run. */
+const OF_STOCKS: readonly (keyof WhatIfChangeView)[] = ['span', 'dryOut', 'dryMin', 'cutOff'];
+
+/** What of a change a stock can be told; undefined: some of it belongs elsewhere. */
 export function stockPart(change: WhatIfChangeView): WhatIfChangeView | undefined {
-  const { passes, oneDirectional, gapMm, order, ...part } = change;
-  const others = [passes, oneDirectional, gapMm, order].some((value) => value !== undefined);
-  return others ? undefined : part;
+  return Object.keys(change).every((key) => OF_STOCKS.some((each) => each === key)) ? change : undefined;
 }

@@ -111,9 +111,9 @@ export const WhatIfView = Type.Object({
   most: Type.Array(
     Type.Object({
       runId: Id,
-      name: Type.String(),
+      name: Type.String({ description: 'runs that would be printed as one are one row' }),
       printerName: Type.String(),
-      toName: nullable(Type.String({ description: 'the printer, or the run, that it would have gone to' })),
+      toName: nullable(Type.String({ description: 'the printer that it would have gone to' })),
       wasMs: Type.Number(),
       wouldMs: Type.Number(),
       savedMinor: Type.Integer(),

@@ -151,6 +151,9 @@ export function topics({ printerId, queueId, stockId, spoolId, keptId }: Firsts)
     ]),
     ...of('/pace/what-if', [
       ['What if', 'simulate, what would it save, other settings, carriage span, passes, compare', 'Carriage over'],
+      ['One printer more or less', 'what if, buy a printer, another machine, capacity, without', 'Who prints what'],
+      ['What collecting jobs would save', 'what if, batch, batching, gather, wait for like jobs', 'Collected for'],
+      ['What another rhythm of purges would come to', 'what if, purge less often, clogs', 'Purges every'],
     ]),
     ...of('/media', [
       ['Receive a spool', 'new roll, delivery, arrived, stock in', 'Receive media'],

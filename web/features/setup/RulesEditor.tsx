@@ -14,6 +14,7 @@ import { Select } from '../../ui/fields/Select.tsx';
 import { TextInput } from '../../ui/fields/TextInput.tsx';
 import { IconButton } from '../../ui/IconButton.tsx';
 import { DryRunTable } from './DryRunTable.tsx';
+import { MonthFigure } from './MonthFigure.tsx';
 
 const WORDS: Readonly<Record<RuleCondition['about'], string>> = {
   stock: 'stock',
@@ -179,7 +180,12 @@ export function RulesEditor() {
           Apply these rules
         </Button>
       </div>
-      {tried && <DryRunTable tried={tried} />}
+      {tried && (
+        <div className="mt-4">
+          <MonthFigure ask={{ change: { rules } }} path={own ? undefined : '/pace/what-if?who=rules'} />
+          <DryRunTable tried={tried} />
+        </div>
+      )}
     </div>
   );
 }

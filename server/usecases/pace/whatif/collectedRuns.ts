@@ -1,6 +1,7 @@
 import type { CutPath } from '../../../../core/estimate/timedRun.ts';
 import { collectRuns } from '../../../../core/pace/collectRuns.ts';
-import type { WhatIfRun } from '../../../../core/pace/whatIf.ts';
+import type { RectMm } from '../../../../core/geometry/frame.ts';
+import type { RelaidRun, WhatIfRun } from '../../../../core/pace/whatIf.ts';
 import { RUN_WIDE } from '../../../../core/ticket/settings.ts';
 import type { Shop } from '../../../shop.ts';
 import { printers } from '../../../db/tables/floorTables.ts';
@@ -8,6 +9,9 @@ import { runDetail } from '../../../db/runViews.ts';
 import { runRow } from '../../run/runRows.ts';
 import { type Relay, laidBy } from './relaidRuns.ts';
 import { runIdOf } from './whatIfRuns.ts';
+
+/** With many pieces a short search would find less than with few. */
+const NEST_STEPS = 24;
 
 /** Runs that jobs would have been collected for. */
 export interface CollectOrder {
@@ -55,7 +59,9 @@ export function collected(
   const groups = collectRuns(
     order.flatMap(({ relay: { runId: id }, key, longestMm }) => {
       const run = byId.get(id);
-      return run?.timed ? [{ id, key, longestMm, startedMs: run.startedMs, lengthMm: run.timed.lengthMm }] : [];
+      // What failed would have failed, however it was collected.
+      const isWhole = run?.timed != null && run.fedMm >= run.timed.lengthMm - 1;
+      return isWhole ? [{ id, key, longestMm, startedMs: run.startedMs, lengthMm: run.timed?.lengthMm ?? 0 }] : [];
     }),
     withinMs,
   );
@@ -70,11 +76,12 @@ export function collected(
     const pieces = relays.flatMap(({ runId, pieces: some }) =>
       some.map((piece) => ({ ...piece, pieceId: `${runId}/${piece.pieceId}` })),
     );
-    const alone = relays.map((each) => laidBy(each, each.before)?.lengthMm);
-    const together = laidBy({ ...relay, pieces }, relay.before);
-    if (!together || alone.some((mm) => mm === undefined)) continue;
+    const alone = relays.flatMap((each) => laidBy(each, each.before, NEST_STEPS) ?? []);
+    const nested = laidBy({ ...relay, pieces }, relay.before, NEST_STEPS);
+    if (!nested || alone.length < relays.length) continue;
     // As with any other layout the difference counts: both ways are nested with the same effort.
-    const aloneMm = alone.reduce<number>((sum, mm) => sum + (mm ?? 0), 0);
+    const aloneMm = alone.reduce((sum, { lengthMm }) => sum + lengthMm, 0);
+    const together = nested.lengthMm <= aloneMm ? nested : { lengthMm: aloneMm, pieces: behindOneAnother(alone) };
     const wereMm = own.reduce((sum, { timed }) => sum + (timed?.lengthMm ?? 0), 0);
     const cuts = own.flatMap(({ timed }) => timed?.contours ?? []);
     found.set(last.id, {
@@ -88,6 +95,16 @@ export function collected(
     });
   }
   return found;
+}
+
+/** Layouts as they are, each behind the one before it: what runs printed as one need at most. */
+function behindOneAnother(layouts: readonly RelaidRun[]): RectMm[] {
+  let fromMm = 0;
+  return layouts.flatMap(({ lengthMm, pieces }) => {
+    const moved = pieces.map((piece) => ({ ...piece, yMm: piece.yMm + fromMm }));
+    fromMm += lengthMm;
+    return moved;
+  });
 }
 
 function bothPaths(a: CutPath, b: CutPath): CutPath {

@@ -125,6 +125,8 @@ export function elsewhereOf(
     const here = fits.find((fit) => fit.printerId === printerId);
     // What its own printer can't be asked about any more is as it was.
     const own = here?.can === true ? here : asItWas(run);
+    // A run that failed on the way took a part of what it would have.
+    const share = own.fedMm > 0 ? Math.min(1, run.fedMm / own.fedMm) : 1;
     const there = fits.flatMap((fit): ElsewhereRun[] => {
       if (!fit.can || !toIds.includes(fit.printerId)) return [];
       const known = learned.get(fit.printerId);
@@ -132,8 +134,8 @@ export function elsewhereOf(
         {
           lineId: fit.printerId,
           timeRatio: own.timeMs > 0 ? fit.timeMs / own.timeMs : 1,
-          moreFedMm: fit.fedMm - own.fedMm,
-          moreMicro: fit.costMicro - own.costMicro,
+          moreFedMm: (fit.fedMm - own.fedMm) * share,
+          moreMicro: (fit.costMicro - own.costMicro) * share,
           variance: known ? learnedSpread(learnedTime(known, fit.modeId, run.stockId)) : 0,
         },
       ];

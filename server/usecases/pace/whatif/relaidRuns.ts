@@ -33,10 +33,11 @@ export function relaidAs(relay: Relay, lengthMm: number): RelaidRun | undefined 
 export function laidBy(
   { pieces, usableWidthMm, registeredEdge }: Pick<Relay, 'pieces' | 'usableWidthMm' | 'registeredEdge'>,
   rules: NestRules,
+  steps = NEST_STEPS,
 ): RelaidRun | undefined {
   const problem = runNest(pieces, rules, usableWidthMm, registeredEdge);
   if (!problem.ok) return undefined;
-  const layout = nest(problem.value.input, { seed: 1, stepBudget: NEST_STEPS });
+  const layout = nest(problem.value.input, { seed: 1, stepBudget: steps });
   const sizes = new Map(pieces.map((piece) => [piece.pieceId, piece]));
   return {
     lengthMm: layout.lengthMm,

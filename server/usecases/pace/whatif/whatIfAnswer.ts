@@ -54,7 +54,6 @@ export async function whatIfView(shop: Shop, ask: WhatIfAsk, how: RunHow = {}): 
   const answer = await shop.work.run('what if', work, how);
   const { rows, was, would, savedLowMs, savedHighMs } = answer;
   const changed = rows.filter(isChanged);
-  const printerNames = namesOf(shop.db, printers);
   return {
     currency: shop.currency(),
     runs: timed.length,
@@ -69,18 +68,42 @@ export async function whatIfView(shop: Shop, ask: WhatIfAsk, how: RunHow = {}): 
     savedLowMs,
     savedHighMs,
     groups: groupsOf(shop, changed, new Map(runs.map(({ id, mediaWidthMm }) => [id, mediaWidthMm]))),
-    most: [...changed]
-      .sort((a, b) => Math.abs(b.costMicro) - Math.abs(a.costMicro) || b.wasMs - b.wouldMs - (a.wasMs - a.wouldMs))
-      .slice(0, MOST_NAMED)
-      .map(({ runId: key, printerId, toLineId, inRunId, wasMs, wouldMs, costMicro }) => {
-        const runId = runIdOf(key);
-        const printerName = printerNames.get(printerId) ?? printerId;
-        const toPrinter = toLineId === printerId ? null : (printerNames.get(toLineId) ?? ONE_MORE);
-        const toName = inRunId === null ? toPrinter : nameOf(shop, runIdOf(inRunId));
-        const savedMinor = toMinor(-costMicro);
-        return { runId, name: nameOf(shop, runId), printerName, toName, wasMs, wouldMs, savedMinor };
-      }),
+    most: mostOf(shop, changed),
   };
+}
+
+/** The runs that change most; runs that would be printed as one are one row. */
+function mostOf(shop: Shop, changed: readonly WhatIfRow[]): WhatIfView['most'] {
+  const printerNames = namesOf(shop.db, printers);
+  const byRun = new Map<string, WhatIfRow[]>();
+  for (const row of changed) {
+    const key = row.inRunId ?? row.runId;
+    byRun.set(key, [...(byRun.get(key) ?? []), row]);
+  }
+  const sum = (rows: readonly WhatIfRow[], of: (row: WhatIfRow) => number): number =>
+    rows.reduce((all, row) => all + of(row), 0);
+  return [...byRun]
+    .map(([key, rows]) => ({
+      ...{ key, rows, costMicro: sum(rows, ({ costMicro }) => costMicro) },
+      ...{ wasMs: sum(rows, ({ wasMs }) => wasMs), wouldMs: sum(rows, ({ wouldMs }) => wouldMs) },
+    }))
+    .sort((a, b) => Math.abs(b.costMicro) - Math.abs(a.costMicro) || b.wasMs - b.wouldMs - (a.wasMs - a.wouldMs))
+    .slice(0, MOST_NAMED)
+    .flatMap(({ key, rows, costMicro, wasMs, wouldMs }) => {
+      const own = rows.find(({ runId }) => runId === key) ?? rows[0];
+      if (!own) return [];
+      const { printerId, toLineId } = own;
+      const more = rows.length - 1;
+      const name = nameOf(shop, runIdOf(key));
+      return [
+        {
+          ...{ runId: runIdOf(key), name: more > 0 ? `${name} and ${String(more)} more` : name },
+          printerName: printerNames.get(printerId) ?? printerId,
+          toName: toLineId === printerId ? null : (printerNames.get(toLineId) ?? ONE_MORE),
+          ...{ wasMs, wouldMs, savedMinor: toMinor(-costMicro) },
+        },
+      ];
+    });
 }
 
 /** An answer that is not about runs. */

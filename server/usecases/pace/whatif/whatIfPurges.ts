@@ -8,6 +8,7 @@ import {
   type PrintedWork,
   type RhythmChannel,
   type RhythmPurge,
+  exercisingWork,
   purgeRhythm,
 } from '../../../../core/pace/purgeRhythm.ts';
 import { careItems, timers } from '../../../db/tables/careTables.ts';
@@ -89,11 +90,11 @@ function sidesOf(
     return design ? [{ timer, design }] : [];
   });
   const since = period.fromMs - BEFORE_MS;
-  const work = workOf(shop, printer, since, period.toMs);
   const channels = outlookChannels(shop, printer).map(({ id, limitMs, doseMl }): RhythmChannel => ({
     ...{ id, limitMs, doseMl, exercisedMs: since, pace: clogPace(shop.db, printer, id) },
     nozzles: printer.config.machine.nozzlesPerChannel * (printer.config.channels.find((c) => c.id === id)?.heads ?? 1),
   }));
+  const work = exercisingWork(channels, workOf(shop, printer, since, period.toMs));
   const { zone } = shop.clock;
   const isHoliday = holidayTest(shop);
   const purgesOf = (which: (timer: typeof timers.$inferSelect) => typeof timers.$inferSelect | null): RhythmPurge[] =>

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { WhatIfChangeView, WhatIfView } from '../../../../contract/api/pace/whatIf.ts';
+import type { WhatIfAsk, WhatIfChangeView, WhatIfView } from '../../../../contract/api/pace/whatIf.ts';
 import type { StockSettingsChanges } from '../../../../contract/api/setup.ts';
 import { sendJson } from '../../../api/client.ts';
 import { useNotice } from '../../../app/notice.tsx';
@@ -7,25 +7,16 @@ import { May } from '../../../people/May.tsx';
 import { Button } from '../../../ui/Button.tsx';
 import { counted } from '../../../ui/text/counted.ts';
 import { stockPart } from '../../../pace/whatIfAsk.ts';
+import { MakeRule } from './MakeRule.tsx';
 
 /** Takes a change into the settings of the stocks that it was tried on: shown first, then in one step that can be undone. */
-export function ApplyChange({
-  change,
-  groups,
-}: {
-  readonly change: WhatIfChangeView;
-  readonly groups: WhatIfView['groups'];
-}) {
+export function ApplyChange({ ask, groups }: { readonly ask: WhatIfAsk; readonly groups: WhatIfView['groups'] }) {
   const { tell, say } = useNotice();
   const [preview, setPreview] = useState<StockSettingsChanges['changes']>();
+  const { change } = ask;
   const set = stockPart(change);
-  if (!set) {
-    return (
-      <p className="text-soft">
-        Passes and direction belong to print modes, gap and nesting to each run: they are not settings of stocks.
-      </p>
-    );
-  }
+  if (change.toPrinterId !== undefined) return <MakeRule ask={ask} printerId={change.toPrinterId} />;
+  if (!set) return <p className="text-soft">{elsewhereText(change)}</p>;
   const send = (isPreview: boolean): void => {
     sendJson<StockSettingsChanges>('POST', '/api/stocks/settings', {
       stockIds: [...new Set(groups.map(({ stockId }) => stockId))],
@@ -86,6 +77,16 @@ export function ApplyChange({
       )}
     </May>
   );
+}
+
+/** Where people would change it, if they want to. */
+function elsewhereText(change: WhatIfChangeView): string {
+  const { collectH, rules, withoutPrinterId, likePrinterId } = change;
+  if (collectH !== undefined) return 'How long a queue waits for like jobs is set under Setup, Queues.';
+  if (rules) return 'Rules count for queues that route by them: Setup, Queues.';
+  if (withoutPrinterId !== undefined || likePrinterId !== undefined)
+    return 'Nothing is set by this: it says what a printer is worth to the shop.';
+  return 'Passes and direction belong to print modes, gap and nesting to each run: they are not settings of stocks.';
 }
 
 function wordOf(value: unknown): string {

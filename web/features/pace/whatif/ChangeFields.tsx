@@ -43,18 +43,49 @@ const CHOICES = [
       ],
     ],
   },
+  {
+    title: 'Batches',
+    fields: [['collect', 'Collected for', { unit: 'h', least: 1, most: 336 }]],
+  },
+  {
+    title: 'Care',
+    fields: [['purge', 'Purges every', { unit: 'd', least: 0, most: 60 }]],
+  },
 ] as const;
 
 /** What would be otherwise: each setting as it was, or one value for all that is looked at. */
 export function ChangeFields({
   params,
+  printers,
   onChange,
 }: {
   readonly params: URLSearchParams;
+  readonly printers: readonly { readonly id: string; readonly name: string }[];
   readonly onChange: (change: Readonly<Record<string, string>>) => void;
 }) {
+  const each = (kind: string, words: (name: string) => string) =>
+    printers.map(({ id, name }) => ({ value: `${kind}:${id}`, text: words(name) }));
   return (
     <>
+      <Section title="Who prints what">
+        <Row label="Printed">
+          <Select
+            label="Printed"
+            value={params.get('who') ?? ''}
+            choices={[
+              { value: '', text: 'where it was' },
+              ...each('to', (name) => `on ${name}`),
+              { value: 'rules', text: 'by the routing rules' },
+              ...each('without', (name) => `without ${name}`),
+              ...each('like', (name) => `with one more ${name}`),
+            ]}
+            className=""
+            onChange={(who) => {
+              onChange({ who });
+            }}
+          />
+        </Row>
+      </Section>
       {CHOICES.map(({ title, fields }) => (
         <Section key={title} title={title}>
           {fields.map(([key, label, choices]) => (

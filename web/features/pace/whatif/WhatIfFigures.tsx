@@ -8,6 +8,7 @@ import { FromWhat } from '../../../ui/FromWhat.tsx';
 import { counted } from '../../../ui/text/counted.ts';
 import { number } from '../../../ui/text/number.ts';
 import { type LookedAt, perMonth } from '../../../pace/whatIfAsk.ts';
+import { FigureLine, FigureTable, signed } from './FigureTable.tsx';
 
 /** What would be, beside what was. */
 export function WhatIfFigures({
@@ -20,8 +21,9 @@ export function WhatIfFigures({
   /** What can be done about it. */
   readonly children: ReactNode;
 }) {
-  const { was, would, runs, changed, leftOut, pending, currency, groups, most } = answer;
-  if (runs === 0) return <p className="text-soft">There is no run of what was chosen in this time.</p>;
+  const { was, would, runs, changed, leftOut, nowhere, pending, currency, groups, most } = answer;
+  if (runs === 0 && nowhere.length === 0)
+    return <p className="text-soft">There is no run of what was chosen in this time.</p>;
   // Before all is added up only the difference is known.
   const cost = (minor: number): string => (pending > 0 ? '–' : moneyText(minor, currency));
   const longest = Math.max(was.runMs, would.runMs, 1);
@@ -33,6 +35,11 @@ export function WhatIfFigures({
         {leftOut > 0 && `; ${counted(leftOut, 'earlier run')} not looked at`}. Figures are of all runs of their printers{' '}
         {isPlan ? 'that wait' : 'in this time'}.
       </p>
+      {nowhere.length > 0 && (
+        <p className="mb-3 text-wait">
+          No other printer takes {listed(nowhere)}: neither side counts {nowhere.length === 1 ? 'it' : 'them'}.
+        </p>
+      )}
       <div className="mb-4 grid grid-cols-[auto_1fr_auto] items-center gap-x-3 gap-y-1">
         {[
           { name: isPlan ? 'as planned' : 'as it was', ms: was.runMs, fill: 'bg-soft/60' },
@@ -54,33 +61,23 @@ export function WhatIfFigures({
         </p>
       )}
       <div className="mb-4 flex flex-wrap items-start gap-x-8 gap-y-3">
-        <table className="w-full max-w-xl" aria-label="What would be, beside what was">
-          <thead>
-            <tr className="text-left text-soft">
-              <th className="py-1 font-normal">Figure</th>
-              <th className="py-1 text-right font-normal">{isPlan ? 'as planned' : 'as it was'}</th>
-              <th className="py-1 text-right font-normal">otherwise</th>
-              <th className="py-1 text-right font-normal">saved</th>
-            </tr>
-          </thead>
-          <tbody>
-            <Line name="On the printers" was={durationText(was.runMs)} would={durationText(would.runMs)}>
-              <Saved answer={answer} looked={looked} />
-            </Line>
-            <Line name="Media" was={m2(was.fedM2)} would={m2(would.fedM2)}>
-              {signed(was.fedM2 - would.fedM2, (value) => m2(value), 0.005)}
-            </Line>
-            <Line name="Money" was={cost(was.costMinor)} would={cost(would.costMinor)}>
-              <Money savedMinor={was.costMinor - would.costMinor} currency={currency} looked={looked} />
-            </Line>
-            <Line name="Late jobs" was={number(was.lateJobs)} would={number(would.lateJobs)}>
-              {signed(was.lateJobs - would.lateJobs, (value) => number(value), 0.5)}
-            </Line>
-            <Line name="Late, together" was={durationText(was.lateMs)} would={durationText(would.lateMs)}>
-              {signed(was.lateMs - would.lateMs, durationText, 30_000)}
-            </Line>
-          </tbody>
-        </table>
+        <FigureTable label="What would be, beside what was" was={isPlan ? 'as planned' : 'as it was'}>
+          <FigureLine name="On the printers" was={durationText(was.runMs)} would={durationText(would.runMs)}>
+            <Saved answer={answer} looked={looked} />
+          </FigureLine>
+          <FigureLine name="Media" was={m2(was.fedM2)} would={m2(would.fedM2)}>
+            {signed(was.fedM2 - would.fedM2, (value) => m2(value), 0.005)}
+          </FigureLine>
+          <FigureLine name="Money" was={cost(was.costMinor)} would={cost(would.costMinor)}>
+            <Money savedMinor={was.costMinor - would.costMinor} currency={currency} looked={looked} />
+          </FigureLine>
+          <FigureLine name="Late jobs" was={number(was.lateJobs)} would={number(would.lateJobs)}>
+            {signed(was.lateJobs - would.lateJobs, (value) => number(value), 0.5)}
+          </FigureLine>
+          <FigureLine name="Late, together" was={durationText(was.lateMs)} would={durationText(would.lateMs)}>
+            {signed(was.lateMs - would.lateMs, durationText, 30_000)}
+          </FigureLine>
+        </FigureTable>
         <div className="max-w-xs flex-1">{children}</div>
       </div>
       <h2 className="mb-1 font-semibold">By printer and stock</h2>
@@ -100,27 +97,6 @@ export function WhatIfFigures({
         empty="No run would take another time or cost anything else."
       />
     </>
-  );
-}
-
-function Line({
-  name,
-  was,
-  would,
-  children,
-}: {
-  readonly name: string;
-  readonly was: string;
-  readonly would: string;
-  readonly children: ReactNode;
-}) {
-  return (
-    <tr className="border-t border-rule">
-      <th className="py-1 text-left font-normal">{name}</th>
-      <td className="py-1 text-right text-soft">{was}</td>
-      <td className="py-1 text-right font-medium">{would}</td>
-      <td className="py-1 text-right">{children}</td>
-    </tr>
   );
 }
 
@@ -165,13 +141,15 @@ function Money({
   );
 }
 
-const m2 = (value: number): string => `${number(value, 2)} m²`;
+/** So many are named. */
+const NAMED = 6;
 
-/** A saving, or what it would take more, with its sign. */
-function signed(value: number, text: (amount: number) => string, least: number): string {
-  if (Math.abs(value) < least) return text(0);
-  return `${value < 0 ? '−' : ''}${text(Math.abs(value))}`;
+function listed(names: readonly string[]): string {
+  const more = names.length - NAMED;
+  return `${names.slice(0, NAMED).join(', ')}${more > 0 ? ` and ${number(more)} more` : ''}`;
 }
+
+const m2 = (value: number): string => `${number(value, 2)} m²`;
 
 function groupColumns(currency: string): readonly Column<WhatIfView['groups'][number]>[] {
   return [
@@ -212,7 +190,7 @@ function runColumns(currency: string): readonly Column<WhatIfView['most'][number
       id: 'printer',
       title: 'Printer',
       sortBy: ({ printerName }) => printerName,
-      cell: ({ printerName }) => printerName,
+      cell: ({ printerName, toName }) => (toName === null ? printerName : `${printerName} → ${toName}`),
     },
     { id: 'was', title: 'was', right: true, sortBy: ({ wasMs }) => wasMs, cell: ({ wasMs }) => durationText(wasMs) },
     {

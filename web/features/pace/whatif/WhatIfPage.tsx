@@ -4,7 +4,7 @@ import { Link } from 'react-router';
 import useSWR from 'swr';
 import type { WhatIfAsk, WhatIfView } from '../../../../contract/api/pace/whatIf.ts';
 import { errorText, sendJson } from '../../../api/client.ts';
-import { usePrinters, useQueues, useRun, useStocks } from '../../../api/data.ts';
+import { usePrinters, useQueues, useRules, useRun, useStocks } from '../../../api/data.ts';
 import { ShopTimeContext, shopNow } from '../../../app/shopTime.ts';
 import { Button } from '../../../ui/Button.tsx';
 import { Select } from '../../../ui/fields/Select.tsx';
@@ -13,6 +13,7 @@ import { ChoiceBar } from '../../../ui/time/ChoiceBar.tsx';
 import { ApplyChange } from './ApplyChange.tsx';
 import { BestChanges } from './BestChanges.tsx';
 import { ChangeFields } from './ChangeFields.tsx';
+import { PurgeFigures } from './PurgeFigures.tsx';
 import { WhatIfFigures } from './WhatIfFigures.tsx';
 import { LOOKED_AT, changeIn, daysLookedAt } from '../../../pace/whatIfAsk.ts';
 
@@ -34,7 +35,8 @@ function WhatIfAt({ now }: { readonly now: () => number }) {
     setAddress(change);
   };
   const looked = LOOKED_AT.find((each) => each === params.get('of')) ?? '30 days';
-  const change = changeIn(params);
+  const { data: rules } = useRules();
+  const change = changeIn(params, rules);
   const [printerId, stockId, queueId] = [
     params.get('printer') ?? '',
     params.get('stock') ?? '',
@@ -107,7 +109,7 @@ function WhatIfAt({ now }: { readonly now: () => number }) {
             }}
           />
         </div>
-        <ChangeFields params={params} onChange={set} />
+        <ChangeFields params={params} printers={printers} onChange={set} />
       </section>
       <section className="min-w-0 flex-1 overflow-y-auto px-5 py-3" aria-live="polite" aria-busy={isLoading}>
         <div className="mb-3 flex flex-wrap items-center gap-x-3 gap-y-2">
@@ -130,9 +132,13 @@ function WhatIfAt({ now }: { readonly now: () => number }) {
         {ask && error && <p className="mb-4 text-stop">{errorText(error)}</p>}
         {ask && data && !error && (
           <>
-            <WhatIfFigures answer={data} looked={looked}>
-              <ApplyChange key={JSON.stringify(ask)} change={ask.change} groups={data.groups} />
-            </WhatIfFigures>
+            {data.care ? (
+              <PurgeFigures care={data.care} currency={data.currency} looked={looked} />
+            ) : (
+              <WhatIfFigures answer={data} looked={looked}>
+                <ApplyChange key={JSON.stringify(ask)} ask={ask} groups={data.groups} />
+              </WhatIfFigures>
+            )}
             <div className="h-5" />
           </>
         )}

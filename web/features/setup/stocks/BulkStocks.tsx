@@ -7,7 +7,7 @@ import { Button } from '../../../ui/Button.tsx';
 import { type Column, DataTable } from '../../../ui/DataTable.tsx';
 import { Checkbox } from '../../../ui/fields/Checkbox.tsx';
 import { Select } from '../../../ui/fields/Select.tsx';
-import { MonthFigure } from './MonthFigure.tsx';
+import { SettingMonth } from './SettingMonth.tsx';
 import { RUN_SETTINGS, type RunKey, runText, runValue } from './RunSettings.tsx';
 
 function settingOf(key: RunKey): (typeof RUN_SETTINGS)[number] {
@@ -122,7 +122,7 @@ export function BulkStocks() {
       {preview && (
         <div className="mt-4">
           {preview.changes.length > 0 && (
-            <MonthFigure stockIds={[...stockIds]} printerIds={[...printerIds]} setting={key} value={value} />
+            <SettingMonth stockIds={[...stockIds]} printerIds={[...printerIds]} setting={key} value={value} />
           )}
           <DataTable
             label="What changes"
