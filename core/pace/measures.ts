@@ -77,20 +77,8 @@ const share = (
   denominator: sum(...all),
 });
 
-/** Everything that Pace can say, each defined once. A denominator of 0 has no value, never 0. */
-export const MEASURES: readonly Measure[] = [
-  {
-    ...{
-      id: 'use',
-      ofPrinters: true,
-      name: 'Use',
-      words: 'Run time of the time in which the printer was on.',
-      unit: '%',
-      moreIsBetter: true,
-    },
-    numerator: sum('runMs'),
-    denominator: sum(...PRESENT),
-  },
+/** What the combined figure is made of. */
+const COMBINED: readonly Measure[] = [
   {
     ...{ id: 'availability', ofPrinters: true, name: 'Availability', unit: '%', moreIsBetter: true },
     words:
@@ -114,6 +102,33 @@ export const MEASURES: readonly Measure[] = [
     },
     numerator: sum('goodMm2'),
     denominator: sum('wholeMm2'),
+  },
+];
+
+/** Everything that Pace can say, each defined once. A denominator of 0 has no value, never 0. */
+export const MEASURES: readonly Measure[] = [
+  {
+    ...{
+      id: 'use',
+      ofPrinters: true,
+      name: 'Use',
+      words: 'Run time of the time in which the printer was on.',
+      unit: '%',
+      moreIsBetter: true,
+    },
+    numerator: sum('runMs'),
+    denominator: sum(...PRESENT),
+  },
+  ...COMBINED,
+  {
+    ...{ id: 'combined', ofPrinters: true, name: 'Combined', unit: '%', moreIsBetter: true },
+    words: 'Availability times performance times quality.',
+    numerator: (sums) =>
+      COMBINED.reduce((all, { numerator, denominator }) => {
+        const [part, whole] = [numerator(sums), denominator(sums)];
+        return whole > 0 ? (all * part) / whole : 0;
+      }, 1),
+    denominator: (sums) => (COMBINED.every(({ denominator }) => denominator(sums) > 0) ? 1 : 0),
   },
   {
     ...{
@@ -246,6 +261,18 @@ export const MEASURES: readonly Measure[] = [
       moreIsBetter: false,
     },
     numerator: sum('failedRuns'),
+    denominator: sum('runs'),
+  },
+  {
+    ...{ id: 'actions', name: 'Done by hand', unit: '', moreIsBetter: false },
+    words: 'What people did in the program: tickets changed, runs sent and moved, spools loaded, faults confirmed.',
+    numerator: sum('actions'),
+    denominator: one,
+  },
+  {
+    ...{ id: 'actions-run', name: 'By hand per run', unit: '', moreIsBetter: false },
+    words: 'What people did in the program for each run that was on a printer.',
+    numerator: sum('actions'),
     denominator: sum('runs'),
   },
   {

@@ -52,6 +52,8 @@ export const QUANTITIES = {
   jobsDue: 'at its end',
   jobsLate: 'at its end',
   lateMs: 'at its end',
+  /** What people did in the program. */
+  actions: 'at its end',
 } as const satisfies Record<string, Lies>;
 
 export type Quantity = keyof typeof QUANTITIES;
@@ -73,7 +75,7 @@ export interface FactKeys {
 export interface Fact extends FactKeys {
   /** The same source gives the same id, however often it is read. */
   readonly id: string;
-  readonly kind: 'attempt' | 'care' | 'spell' | 'ledger' | 'job';
+  readonly kind: 'attempt' | 'care' | 'spell' | 'ledger' | 'job' | 'actions';
   readonly fromMs: number;
   readonly toMs: number;
   readonly runId: string;

@@ -57,7 +57,11 @@ export const inkLedger = sqliteTable(
     inkSet: text('ink_set').notNull().default(FITTED_INK_SET),
     atMs: integer('at_ms').notNull(),
   },
-  (t) => [uniqueIndex('ink_run').on(t.printerId, t.channelId, t.runId, t.attempt, t.coat)],
+  (t) => [
+    uniqueIndex('ink_run').on(t.printerId, t.channelId, t.runId, t.attempt, t.coat),
+    // Sums over a time are read from the index alone.
+    index('ink_time').on(t.atMs, t.printerId, t.channelId, t.purpose, t.ml),
+  ],
 );
 
 /**
@@ -214,7 +218,13 @@ export const events = sqliteTable(
     data: text('data', { mode: 'json' }).$type<unknown>(),
     undo: text('undo', { mode: 'json' }).$type<UndoStep>(),
   },
-  (t) => [index('event_subject').on(t.subjectType, t.subjectId)],
+  (t) => [
+    index('event_subject').on(t.subjectType, t.subjectId),
+    // What people did is counted hour by hour.
+    index('event_person')
+      .on(t.atMs, t.subjectType, t.subjectId)
+      .where(sql`actor_kind = 'person'`),
+  ],
 );
 
 /**

@@ -10,7 +10,7 @@ import type { Shop } from '../../shop.ts';
 import { shopSetup } from '../setup/shopSetup.ts';
 import { attemptRecord } from './attemptSource.ts';
 import { noteHours } from './hoursHistory.ts';
-import { careFacts, jobFacts, ledgerFacts, spellFacts } from './otherSources.ts';
+import { actionFacts, careFacts, jobFacts, ledgerFacts, spellFacts } from './otherSources.ts';
 
 const GRAINS = ['hour', 'day'] as const;
 /** So many sources are looked at before the time is asked again. */
@@ -34,6 +34,8 @@ function factsOf(db: Reader, { kind, key }: Due): Fact[] {
       return ledgerFacts(db, key);
     case 'job':
       return jobFacts(db, key);
+    case 'actions':
+      return actionFacts(db, key);
   }
 }
 

@@ -1,9 +1,9 @@
-import { and, desc, eq } from 'drizzle-orm';
+import { and, count, desc, eq, gte, lt, sql } from 'drizzle-orm';
 import { type Amounts, type Fact, NL_PER_ML } from '../../../core/pace/quantities.ts';
 import { careItems } from '../../db/tables/careTables.ts';
 import type { Reader } from '../../db/open.ts';
-import { pieceOutcomes, printerSpells, spoolLedger } from '../../db/tables/records.ts';
-import { jobs } from '../../db/tables/schema.ts';
+import { events, pieceOutcomes, printerSpells, spoolLedger } from '../../db/tables/records.ts';
+import { jobs, runs } from '../../db/tables/schema.ts';
 import { spools, stocks } from '../../db/tables/floorTables.ts';
 import { joinSpans, within } from '../../../core/schedule/spans.ts';
 import { armedThen, attendedThen } from './hoursHistory.ts';
@@ -142,4 +142,31 @@ export function jobFacts(db: Reader, key: string): Fact[] {
       amounts,
     },
   ];
+}
+
+/** Actions are counted by so much of the clock. */
+const ACTIONS_MS = 3_600_000;
+
+/**
+ * What people did in an hour, counted for the printer that it was done on, or on whose run; what is about neither belongs to none.
+ * @param key the hour, counted from the beginning of time
+ */
+export function actionFacts(db: Reader, key: string): Fact[] {
+  const fromMs = Number(key) * ACTIONS_MS;
+  const rows = db
+    .select({ subject: events.subjectType, subjectId: events.subjectId, ofRun: runs.printerId, actions: count() })
+    .from(events)
+    .leftJoin(runs, and(eq(events.subjectType, 'run'), eq(runs.id, events.subjectId)))
+    .where(and(sql`${events.actorKind} = 'person'`, gte(events.atMs, fromMs), lt(events.atMs, fromMs + ACTIONS_MS)))
+    .groupBy(events.subjectType, events.subjectId)
+    .all();
+  const byPrinter = new Map<string, number>();
+  for (const { subject, subjectId, ofRun, actions } of rows) {
+    const printerId = subject === 'printer' ? subjectId : (ofRun ?? '');
+    byPrinter.set(printerId, (byPrinter.get(printerId) ?? 0) + actions);
+  }
+  return [...byPrinter].map(([printerId, actions]) => ({
+    ...{ ...NO_KEYS, id: `actions/${key}/${printerId}`, kind: 'actions', fromMs, toMs: fromMs, printerId },
+    amounts: { actions },
+  }));
 }

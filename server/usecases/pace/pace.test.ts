@@ -1,7 +1,7 @@
 import { eq, sql } from 'drizzle-orm';
 import { runDetail } from '../../db/runViews.ts';
 import { facts, factsDue } from '../../db/tables/factTables.ts';
-import { printerSpells, runAttempts } from '../../db/tables/records.ts';
+import { events, printerSpells, runAttempts } from '../../db/tables/records.ts';
 import { jobPages, jobs, pieces } from '../../db/tables/schema.ts';
 import { printers } from '../../db/tables/floorTables.ts';
 import { transact } from '../../shop.ts';
@@ -306,6 +306,22 @@ test('what a job bears of a run is the same on Pace as in the cost of the run, t
   }
 });
 
+test('what people did is counted by hours and for the printer that it was about; programs and printers do not count', async () => {
+  await printed('a.pdf', 2 * HOUR);
+  allFacts(shop);
+  const log = shop.db.select().from(events).all();
+  const byPeople = log.filter(({ actorKind }) => actorKind === 'person');
+  expect(byPeople.length).toBeLessThan(log.length);
+  const { total } = ask({ measures: 'actions,actions-run' });
+  expect(total['actions']?.value).toBe(byPeople.length);
+  expect(total['actions-run']).toEqual({ value: byPeople.length, numerator: byPeople.length, denominator: 1 });
+  const { rows } = ask({ measures: 'actions', by: 'printer' });
+  const ofRun = byPeople.filter(({ subjectType }) => subjectType === 'run').length;
+  expect(ofRun).toBeGreaterThan(0);
+  expect(rows.find(({ keys }) => keys[0]?.id === 'heron')?.values['actions']?.value).toBe(ofRun);
+  factsMustHold(shop);
+});
+
 test('a source whose facts can not be made keeps no other from its turn', async () => {
   const { runId } = await printed('a.pdf', 2 * HOUR);
   await printed('b.pdf', 4 * HOUR);
@@ -325,7 +341,8 @@ test('a source whose facts can not be made keeps no other from its turn', async 
       .select()
       .from(facts)
       .all()
-      .map(({ kind }) => kind),
+      .map(({ kind }) => kind)
+      .filter((kind) => kind !== 'actions'),
   ).toEqual(['spell']);
   expect(
     shop.db
