@@ -133,6 +133,28 @@ test('a what-if of what was printed is asked for, and applied to its stock in on
   await page.getByRole('button', { name: 'What happened' }).click();
   await page.getByRole('button', { name: 'Undo' }).first().click();
   await shop.until(async () => !JSON.stringify(await settings()).includes('artwork'));
+
+  // Who prints what is looked at for itself: with two changes at once nobody could tell which of them saves.
+  await page.getByLabel('Printed').selectOption({ label: 'without Heron' });
+  await expect(page.getByText('are looked at one at a time')).toBeVisible();
+  await page.getByLabel('Carriage over').selectOption('');
+  await expect(page.getByText(`No other printer takes ${run.name}: neither side counts it.`)).toBeVisible();
+  await page.getByLabel('Printed').selectOption({ label: 'on Heron' });
+  await expect(page.getByText('0 of 1 run would change')).toBeVisible();
+  await page.getByRole('combobox', { name: 'Stock' }).selectOption({ label: 'Block-out banner 1600' });
+  await page.getByRole('button', { name: 'Make it a routing rule' }).click();
+  const first = async (): Promise<string | undefined> => (await shop.get<{ name: string }[]>('/api/rules'))[0]?.name;
+  await shop.until(async () => (await first()) === 'Block-out banner 1600 to Heron');
+
+  // What was fired, ink by ink; nothing of it was care.
+  await page.goto(`${shop.url}/pace`);
+  await page
+    .getByRole('radio', { name: 'inks' })
+    .or(page.getByRole('button', { name: 'inks' }))
+    .first()
+    .click();
+  const black = page.getByRole('table', { name: 'By ink' }).getByRole('row', { name: /Heron Black/ });
+  await expect(black).toContainText('ml');
 });
 
 test('what can’t be worked out says why and what to do', async ({ page }) => {

@@ -139,6 +139,7 @@ test('every answer to a question is what its own schema promises, in a shop in w
       .replace('/spools/:id', '/spools/spool-bo-31')
       .replace('/printers/:id', '/printers/heron')
       .replace(/best-changes$/, 'best-changes?fromMs=0&toMs=9000000000000')
+      .replace(/pace\/ink$/, 'pace/ink?fromMs=0&toMs=9000000000000')
       .replace(/\/pace(\/runs)?$/, (all) =>
         `${all}?fromMs=0&toMs=9000000000000&by=printer`.replace(/(runs.*)&by=printer/, '$1'),
       )

@@ -69,6 +69,8 @@ const TABLE: Record<Right | 'anyone', readonly string[]> = {
     'get /api/pace',
     'get /api/pace/table.csv',
     'get /api/pace/runs',
+    'get /api/pace/ink',
+    'get /api/pace/ink.csv',
     'get /api/pace/week.pdf',
     'get /api/pace/best-changes',
     'get /api/pace/changes',

@@ -106,3 +106,29 @@ export const PaceChanges = Type.Object({
   ),
 });
 export type PaceChanges = Static<typeof PaceChanges>;
+
+export const PaceInkQuery = Type.Object({ fromMs: InstantMs, toMs: InstantMs, printerId: Type.Optional(Id) });
+
+/** Ink by channel and by what it was fired for (ml), as it was booked in a time. */
+export const PaceInk = Type.Object({
+  currency: Type.String(),
+  rows: Type.Array(
+    Type.Object({
+      printerId: Id,
+      printerName: Type.String(),
+      channelId: Type.String(),
+      channelName: Type.String(),
+      colour: nullable(Type.String({ description: 'null: the channel is no longer there' })),
+      workMl: Type.Number(),
+      purgeMl: Type.Number(),
+      cleanMl: Type.Number(),
+      checkMl: Type.Number(),
+      otherMl: Type.Number({
+        description: 'exercise strips, changes of ink, and what an earlier version did not tell apart',
+      }),
+      allMl: Type.Number(),
+      costMinor: Type.Integer({ description: 'at what the ink costs today' }),
+    }),
+  ),
+});
+export type PaceInk = Static<typeof PaceInk>;

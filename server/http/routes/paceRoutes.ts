@@ -1,8 +1,17 @@
-import { PaceAnswer, PaceChanges, PaceQuery, PaceRuns, PaceRunsQuery } from '../../../contract/api/pace/pace.ts';
+import {
+  PaceAnswer,
+  PaceChanges,
+  PaceInk,
+  PaceInkQuery,
+  PaceQuery,
+  PaceRuns,
+  PaceRunsQuery,
+} from '../../../contract/api/pace/pace.ts';
 import { BestChanges, BestChangesQuery, WhatIfAsk, WhatIfView } from '../../../contract/api/pace/whatIf.ts';
 import { STORY_KINDS, Story } from '../../../contract/api/pace/story.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import { paceChanges } from '../../usecases/pace/changes.ts';
+import { inkByChannel, inkCsv } from '../../usecases/pace/inkByChannel.ts';
 import { paceCsv } from '../../usecases/pace/paceCsv.ts';
 import { paceAnswer } from '../../usecases/pace/paceQuery.ts';
 import { paceRuns } from '../../usecases/pace/paceRuns.ts';
@@ -35,6 +44,27 @@ export function paceRoutes(shop: Shop): Route[] {
       handle: ({ query }) => {
         const bytes = new TextEncoder().encode(paceCsv(paceAnswer(shop, query)));
         return new FileAnswer('text/csv', { bytes }, 'pace.csv');
+      },
+    }),
+    route({
+      method: 'get',
+      path: '/api/pace/ink',
+      needs: 'see',
+      summary: 'Ink by channel and by what it was fired for, as it was booked in a time',
+      query: PaceInkQuery,
+      answer: PaceInk,
+      handle: ({ query }) => inkByChannel(shop, query),
+    }),
+    route({
+      method: 'get',
+      path: '/api/pace/ink.csv',
+      needs: 'see',
+      summary: 'The same as CSV',
+      query: PaceInkQuery,
+      produces: 'text/csv',
+      handle: ({ query }) => {
+        const bytes = new TextEncoder().encode(inkCsv(inkByChannel(shop, query)));
+        return new FileAnswer('text/csv', { bytes }, 'ink.csv');
       },
     }),
     route({

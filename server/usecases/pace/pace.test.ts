@@ -1,7 +1,7 @@
 import { eq, sql } from 'drizzle-orm';
 import { runDetail } from '../../db/runViews.ts';
 import { facts, factsDue } from '../../db/tables/factTables.ts';
-import { events, printerSpells, runAttempts } from '../../db/tables/records.ts';
+import { events, inkLedger, printerSpells, runAttempts } from '../../db/tables/records.ts';
 import { jobPages, jobs, pieces } from '../../db/tables/schema.ts';
 import { printers } from '../../db/tables/floorTables.ts';
 import { transact } from '../../shop.ts';
@@ -20,7 +20,9 @@ import { setShopSetup, shopSetup } from '../setup/shopSetup.ts';
 import { spoilPieces } from '../shelf/shelf.ts';
 import { changeJob } from '../ticket/changeJobs.ts';
 import { setJobPrice } from '../ticket/jobPrice.ts';
+import { toMinor } from '../../../core/estimate/money.ts';
 import { FactsProjector } from './factsProjector.ts';
+import { inkByChannel, inkCsv } from './inkByChannel.ts';
 import { paceChanges } from './changes.ts';
 import { paceCsv } from './paceCsv.ts';
 import { paceAnswer } from './paceQuery.ts';
@@ -320,6 +322,43 @@ test('what people did is counted by hours and for the printer that it was about;
   expect(ofRun).toBeGreaterThan(0);
   expect(rows.find(({ keys }) => keys[0]?.id === 'heron')?.values['actions']?.value).toBe(ofRun);
   factsMustHold(shop);
+});
+
+test('ink by channel and by what it was fired for: as it was booked, at today’s prices, fillings left out', async () => {
+  await printed('a.pdf', 2 * HOUR);
+  const [atMs, printerId] = [shop.clock.now() - HOUR, 'heron'];
+  const row = (channelId: string, ml: number, purpose: 'purge' | 'fill' | 'exercise', ofMs = atMs) =>
+    shop.db.insert(inkLedger).values({ printerId, channelId, ml, purpose, atMs: ofMs }).run();
+  row('cyan', -0.5, 'purge');
+  row('cyan', -0.25, 'exercise');
+  row('cyan', 500, 'fill');
+  row('magenta', -2, 'purge', atMs - 30 * DAY);
+  const period = { fromMs: atMs - 3 * HOUR, toMs: atMs + HOUR };
+  const { rows } = inkByChannel(shop, period);
+  const price = shop.db.select().from(printers).where(eq(printers.id, printerId)).get()?.config
+    .channels[0]?.pricePerMlMicro;
+  expect(rows).toEqual([
+    {
+      ...{
+        printerId,
+        printerName: 'Heron',
+        channelId: 'cyan',
+        channelName: 'Cyan',
+        costMinor: toMinor(3.75 * (price ?? 0)),
+      },
+      ...{
+        colour: expect.stringMatching(/^#/) as string,
+        workMl: 3,
+        purgeMl: 0.5,
+        cleanMl: 0,
+        checkMl: 0,
+        otherMl: 0.25,
+        allMl: 3.75,
+      },
+    },
+  ]);
+  expect(inkByChannel(shop, { ...period, printerId: 'wren' }).rows).toEqual([]);
+  expect(inkCsv(inkByChannel(shop, period))).toContain('Heron,Cyan,3,0.5,0,0,0.25,3.75,');
 });
 
 test('a source whose facts can not be made keeps no other from its turn', async () => {

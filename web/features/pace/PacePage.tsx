@@ -13,6 +13,7 @@ import { ChoiceBar, StepButton } from '../../ui/time/ChoiceBar.tsx';
 import { number } from '../../ui/text/number.ts';
 import { BestChanges } from './whatif/BestChanges.tsx';
 import { Changes } from './Changes.tsx';
+import { InkTable } from './InkTable.tsx';
 import { PaceChart } from './PaceChart.tsx';
 import { PaceTable } from './PaceTable.tsx';
 import { PaceTiles } from './PaceTiles.tsx';
@@ -48,6 +49,7 @@ function PaceAt({ now }: { readonly now: () => number }) {
   const offset = Number(params.get('back') ?? 0) || 0;
   const measureId = params.get('measure') ?? 'use';
   const of = THINGS.find((each) => each === params.get('of')) ?? 'printer';
+  const isOfInks = params.get('of') === 'ink';
   const printerId = params.get('printer') ?? '';
   const filter: PaceFilter = printerId === '' ? {} : { printerId };
   const period = periodOf(name, nowMs, -offset, zone);
@@ -134,7 +136,11 @@ function PaceAt({ now }: { readonly now: () => number }) {
             </a>
           )}
           <a
-            href={`/api/pace/table.csv?${paceQuery(period, `${step},${of}`, filter)}`}
+            href={
+              isOfInks
+                ? `/api/pace/ink.csv?${paceQuery(period, '', filter)}`
+                : `/api/pace/table.csv?${paceQuery(period, `${step},${of}`, filter)}`
+            }
             className="inline-flex items-center gap-1 whitespace-nowrap text-tide underline"
           >
             <Download size={14} aria-hidden="true" /> CSV
@@ -178,24 +184,28 @@ function PaceAt({ now }: { readonly now: () => number }) {
               <h2 className="font-semibold">Side by side</h2>
               <ChoiceBar
                 label="Side by side"
-                choices={THINGS.map((each) => `${each}s` as const)}
-                chosen={`${of}s`}
+                choices={[...THINGS.map((each) => `${each}s` as const), 'inks']}
+                chosen={isOfInks ? 'inks' : `${of}s`}
                 onChoose={(words) => {
-                  const next = THINGS.find((each) => words === `${each}s`) ?? 'printer';
+                  const next = words === 'inks' ? 'ink' : (THINGS.find((each) => words === `${each}s`) ?? 'printer');
                   set({ of: next === 'printer' ? '' : next });
                 }}
               />
             </div>
             {/* What was asked for before is shown under its own name or not at all. */}
-            {things?.rows.every(({ keys }) => keys[0]?.by === of) && (
-              <PaceTable
-                answer={things}
-                of={of}
-                chosen={measure.id}
-                onOpen={(id, text) => {
-                  setOpened({ id, name: text });
-                }}
-              />
+            {isOfInks ? (
+              <InkTable period={period} filter={filter} />
+            ) : (
+              things?.rows.every(({ keys }) => keys[0]?.by === of) && (
+                <PaceTable
+                  answer={things}
+                  of={of}
+                  chosen={measure.id}
+                  onOpen={(id, text) => {
+                    setOpened({ id, name: text });
+                  }}
+                />
+              )
             )}
             <div className="mt-5">
               <BestChanges nowMs={nowMs} />

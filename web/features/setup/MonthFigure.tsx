@@ -29,6 +29,11 @@ export function MonthFigure({
   if (error)
     return <p className="mb-2 text-wait">What it comes to in a month can’t be worked out: {errorText(error)}</p>;
   if (!data) return <p className="mb-2 text-soft">Working out what it comes to in a month …</p>;
+  if (data.changed === 0) {
+    return (
+      <p className="mb-2 text-soft">In the last 30 days it would have changed nothing: {counted(data.runs, 'run')}.</p>
+    );
+  }
   const savedMinor = data.was.costMinor - data.would.costMinor;
   const [isCheaper, isFaster] = [savedMinor >= 0, data.savedMs >= 0];
   const late = data.was.lateJobs - data.would.lateJobs;
