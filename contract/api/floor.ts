@@ -128,6 +128,8 @@ export const RunItem = Type.Object({
   modeId: Id,
   /** What it takes from its spool, trailer included; 0 for a back. */
   needMm: Type.Number(),
+  /** Where a job of it asks for one lot: its order, and the lot on which that was begun. */
+  oneLot: nullable(Type.Object({ order: Type.String(), lot: nullable(Type.String()) })),
   /** A person loads each piece. */
   byHand: Type.Boolean(),
   unattended: Type.Boolean(),

@@ -82,6 +82,7 @@ export const TicketValuesView = Type.Object({
   edgeToEdge: Type.Boolean(),
   customer: nullable(Type.String({ maxLength: 200 })),
   orderNo: nullable(Type.String({ maxLength: 100 })),
+  oneLot: Type.Boolean({ description: 'all of the order, or of this job where it has no number, from one lot' }),
   dueMs: nullable(InstantMs),
   priority: Type.Enum([...PRIORITIES]),
   notes: nullable(Type.String({ maxLength: 2000 })),

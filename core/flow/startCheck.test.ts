@@ -3,6 +3,7 @@ import { type StartQuestion, startCheck } from './startCheck.ts';
 const SPOOL = {
   id: 's1',
   label: 'BO-31',
+  lot: 'T1',
   stockId: 'block-out',
   stockName: 'Block-out banner 1600',
   sourceName: 'roll',
@@ -70,6 +71,13 @@ test.each<[string, Change, string, RegExp, boolean]>([
     /confirm/,
     true,
   ],
+  [
+    'other-lot',
+    { run: { lot: 'T2' } },
+    'The order of Run 7 was begun on lot T2; BO-31 on Heron is of lot T1',
+    /Load a spool of lot T2, or take/,
+    true,
+  ],
   ['fixed-start', { run: { fixedStartMs: 1001 } }, 'Run 7 is not to start yet', /waits/, false],
   ['nobody', { run: { byHand: true }, attended: false }, 'Run 7 needs somebody there, and nobody is', /hours/, false],
   ['nobody', { run: { unattended: false }, attended: false }, 'Run 7 needs somebody there', /hours/, false],
@@ -123,4 +131,11 @@ test('taken up, nothing hangs and no basket fills; a width within the tolerance 
   const takeUp = { winding: 'printed side in', tension: 'light' } as const;
   const printer = { freeHangMm: 420, collectsMm: 100 };
   expect(asked({ printer, loaded: [{ ...SPOOL, takeUp, widthMm: 1597.5 }] })).toMatchObject({ ok: true });
+});
+
+test('of an order that is to be of one lot the spool of that lot is taken, also where a shorter one would do', () => {
+  const other = { ...SPOOL, id: 's2', lot: 'T2', leftMm: 8000 };
+  const asked = (lot: string | null) => startCheck({ ...ASKED, run: { ...ASKED.run, lot }, loaded: [SPOOL, other] });
+  expect(asked(null)).toMatchObject({ ok: true, spool: { id: 's2' } });
+  expect(asked('T1')).toMatchObject({ ok: true, spool: { id: 's1' } });
 });

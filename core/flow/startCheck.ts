@@ -20,6 +20,8 @@ export interface StartQuestion {
     readonly turn: string | null;
     /** The spool that a person has chosen for it, while it is long enough and within reach; null: any will do. */
     readonly meant?: { readonly id: string; readonly label: string; readonly place: string } | null;
+    /** The lot on which its order was begun and is to be ended; null: any will do. */
+    readonly lot?: string | null;
     /** Channels that it fires and that can't print in its mode, with the reason. */
     readonly unfit: readonly { readonly name: string; readonly text: string }[];
   };
@@ -42,6 +44,7 @@ export interface StartQuestion {
 export interface LoadedSpool {
   readonly id: string;
   readonly label: string;
+  readonly lot: string;
   readonly stockId: string;
   readonly stockName: string;
   readonly sourceName: string;
@@ -64,6 +67,7 @@ export interface StartTrouble {
     | 'narrow'
     | 'short'
     | 'other-spool'
+    | 'other-lot'
     | 'free-hang'
     | 'basket'
     | 'fixed-start'
@@ -88,6 +92,7 @@ function briefOf(code: StartTrouble['code'], stockName: string): string {
     narrow: `load a wider ${stockName}`,
     short: `load a longer ${stockName}`,
     'other-spool': 'load the spool it is meant for',
+    'other-lot': 'load the lot its order was begun on',
     'free-hang': 'cut the run into segments',
     basket: 'empty the basket',
     'fixed-start': 'its time',
@@ -179,7 +184,17 @@ function spoolFor({ run, printer, loaded }: StartQuestion): LoadedSpool | StartT
       'Load a wider one, or take the run back and lay it out anew.',
     );
   }
-  const enough = wide.filter(({ leftMm }) => leftMm >= run.needMm - 1e-6).sort((a, b) => a.leftMm - b.leftMm);
+  const longEnough = wide.filter(({ leftMm }) => leftMm >= run.needMm - 1e-6).sort((a, b) => a.leftMm - b.leftMm);
+  const { lot: begunOn = null } = run;
+  const enough = longEnough.filter(({ lot }) => begunOn === null || lot === begunOn);
+  const [ofOtherLot] = longEnough;
+  if (begunOn !== null && enough.length === 0 && ofOtherLot) {
+    return trouble(
+      'other-lot',
+      `The order of ${run.name} was begun on lot ${begunOn}; ${ofOtherLot.label} on ${printer.name} is of lot ${ofOtherLot.lot === '' ? 'unknown' : ofOtherLot.lot}`,
+      `Load a spool of lot ${begunOn}, or take “one lot” off the ticket.`,
+    );
+  }
   const longest = [...wide].sort((a, b) => b.leftMm - a.leftMm)[0];
   const { meant = null } = run;
   const [spool] = meant === null ? enough : enough.filter(({ id }) => id === meant.id);

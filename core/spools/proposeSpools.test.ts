@@ -131,3 +131,22 @@ test('runs of a spool follow each other; what is loaded first, what has its time
   expect(order('one')).toBe('ABFCDE');
   expect(order('two')).toBe('ACDEBF');
 });
+
+test('runs of an order stay on one lot, and on the one that it was begun on', () => {
+  const runs = ['a', 'b'].map((id) => queued(id, 9000));
+  const asked = question(runs, [9500, 9500, 20_000], 100);
+  const lots = ['x', 'y', 'z', 'x'];
+  const spools = asked.spools.map((spool, i) => ({ ...spool, lot: lots[i] ?? '' }));
+  const lotsOf = (lot: string | null): (string | undefined)[] => {
+    const oneLotFor = new Map(runs.map(({ id }) => [id, { order: 'o', lot }]));
+    const [stock] = proposeSpools({ ...asked, spools, oneLotFor }, limits()).stocks;
+    expect(stock?.proposed.without).toEqual(lot === 'y' ? [expect.any(String)] : []);
+    return (stock?.proposed.lines ?? []).map(({ spoolId }) => spools.find(({ id }) => id === spoolId)?.lot);
+  };
+  // Only the long one takes both; two short ones of two lots would leave less.
+  expect(lotsOf(null)).toEqual(['x']);
+  expect(lotsOf('x')).toEqual(['x']);
+  // One fits on what there is of that lot, the other waits for more of it.
+  expect(lotsOf('y')).toEqual(['y']);
+  expect(proposeSpools({ ...asked, spools }, limits()).stocks[0]?.proposed.lines).toHaveLength(2);
+});

@@ -24,8 +24,8 @@ export interface SpoolQuestion {
   readonly loadMinor: SpoolTerms['loadMinor'];
   /** Spools that a printer can't take, by printer. */
   readonly notOn: ReadonlyMap<string, ReadonlySet<string>>;
-  /** Runs of an order that asks for one lot, with the order. */
-  readonly oneLotFor: ReadonlyMap<string, string>;
+  /** Runs of an order that asks for one lot, with the order and the lot on which it was begun; null: it was not. */
+  readonly oneLotFor: ReadonlyMap<string, { readonly order: string; readonly lot: string | null }>;
 }
 
 /** Runs on one spool, as they are today or as they are proposed. */
@@ -133,14 +133,16 @@ function problemOf(
   const runs = own.map(({ printerId, run }): SpoolRun => {
     // A spool in another printer stays there: it is taken from the rack or from its own.
     const away = spools.filter((spool) => spool.printerId !== null && spool.printerId !== printerId);
+    const { order = null, lot = null } = oneLotFor.get(run.id) ?? {};
+    const ofOther = lot === null ? [] : spools.filter((spool) => spool.lot !== lot);
     return {
       id: run.id,
       printerId,
       stockId: run.stockId,
       leastWidthMm: Math.max(0, run.leastWidthMm - NARROWER_MM),
       needMm: run.needMm,
-      oneLotFor: oneLotFor.get(run.id) ?? null,
-      notOn: new Set([...(notOn.get(printerId) ?? []), ...away.map(({ id }) => id)]),
+      oneLotFor: order,
+      notOn: new Set([...(notOn.get(printerId) ?? []), ...[...away, ...ofOther].map(({ id }) => id)]),
     };
   });
   const [first] = own;

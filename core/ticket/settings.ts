@@ -32,6 +32,7 @@ export const TICKET_SETTINGS: Readonly<Record<TicketKey, TicketSetting>> = {
   edgeToEdge: { label: 'edge to edge', scope: 'run' },
   customer: { label: 'customer', scope: 'job' },
   orderNo: { label: 'order', scope: 'job' },
+  oneLot: { label: 'one lot', scope: 'job' },
   dueMs: { label: 'due date', scope: 'job' },
   priority: { label: 'priority', scope: 'job' },
   notes: { label: 'notes', scope: 'job' },

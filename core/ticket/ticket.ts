@@ -70,6 +70,8 @@ export interface TicketValues {
   readonly edgeToEdge: boolean;
   readonly customer: string | null;
   readonly orderNo: string | null;
+  /** All of the order, or of this job where it has no number, from one lot. */
+  readonly oneLot: boolean;
   readonly dueMs: number | null;
   readonly priority: Priority;
   readonly notes: string | null;
@@ -137,6 +139,7 @@ export const PLAIN_TICKET: Omit<TicketValues, 'modeId' | 'stockId'> = {
   edgeToEdge: false,
   customer: null,
   orderNo: null,
+  oneLot: false,
   dueMs: null,
   priority: 'normal',
   notes: null,

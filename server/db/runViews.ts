@@ -13,6 +13,7 @@ import { outsideOf } from '../../core/ticket/finish.ts';
 import { feedingOf } from './feeding.ts';
 import { appearanceKey } from './jobLook.ts';
 import type { Reader } from './open.ts';
+import { oneLots } from './orderLots.ts';
 import { jobWordsOf, runWordsOf } from './runWords.ts';
 import { jobPages, jobs, pieces, runPieces, runs } from './tables/schema.ts';
 import { runName } from '../../core/flow/runName.ts';
@@ -38,6 +39,10 @@ function describeRuns(db: Reader, rows: readonly RunRow[]): RunItem[] {
   if (rows.length === 0) return [];
   const facts = factsOf(db, rows);
   const feeding = feedingOf(db);
+  const lots = oneLots(
+    db,
+    rows.map(({ id }) => id),
+  );
   return rows.map((row) => {
     const fact = facts.get(row.id);
     const onPrinter = RUN_STATES_ON_PRINTER.includes(row.state);
@@ -64,6 +69,7 @@ function describeRuns(db: Reader, rows: readonly RunRow[]): RunItem[] {
       stockId: row.ticket.stockId,
       modeId: row.ticket.modeId,
       needMm: neededMm(feeding(row)),
+      oneLot: lots.get(row.id) ?? null,
       byHand: feeding(row).byHand,
       unattended: row.ticket.unattended,
       fixedStartMs: row.fixedStartMs,

@@ -9,6 +9,7 @@ import type { FormProps } from './formPlace.ts';
 import { TurnRows, PlaceRows, Copies } from './LayFields.tsx';
 import { MediaAndMode, Finish } from './MediaFields.tsx';
 import { DateTimeInput } from '../ui/fields/DateTimeInput.tsx';
+import { Checkbox } from '../ui/fields/Checkbox.tsx';
 import { Select } from '../ui/fields/Select.tsx';
 import { TextInput } from '../ui/fields/TextInput.tsx';
 
@@ -52,6 +53,15 @@ function Order({ model, place }: FormProps) {
     <Section title="Order">
       {text('customer', 'Customer', 'Customer')}
       {text('orderNo', 'Order', 'Order', 100)}
+      <TicketRow label="Lot" name="oneLot" model={model}>
+        <Checkbox
+          text="all of the order from one"
+          value={values.oneLot}
+          onChange={(oneLot) => {
+            change({ oneLot });
+          }}
+        />
+      </TicketRow>
       <TicketRow label="Due" name="dueMs" model={model}>
         <DateTimeInput
           label="Due"

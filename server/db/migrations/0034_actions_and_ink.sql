@@ -7,3 +7,17 @@ CREATE TRIGGER `fact_of_action` AFTER INSERT ON `events` WHEN NEW.`actor_kind` =
 END;
 --> statement-breakpoint
 INSERT OR IGNORE INTO `facts_due` SELECT DISTINCT 'actions', `at_ms` / 3600000 FROM `events` WHERE `actor_kind` = 'person';
+--> statement-breakpoint
+DROP TRIGGER `fact_of_job`;
+--> statement-breakpoint
+UPDATE `jobs` SET `ticket` = json_set(`ticket`, '$.values.oneLot', json('false'), '$.origins.oneLot', 'printer');
+--> statement-breakpoint
+UPDATE `ticket_changes` SET `ticket` = json_set(`ticket`, '$.values.oneLot', json('false'), '$.origins.oneLot', 'printer');
+--> statement-breakpoint
+UPDATE `runs` SET `ticket` = json_set(`ticket`, '$.oneLot', json('false'));
+--> statement-breakpoint
+CREATE TRIGGER `fact_of_job` AFTER UPDATE OF `state`, `ticket` ON `jobs` WHEN NEW.`past_seq` IS NOT NULL OR OLD.`past_seq` IS NOT NULL BEGIN
+  INSERT OR IGNORE INTO `facts_due` VALUES ('job', NEW.`id`);
+END;
+--> statement-breakpoint
+CREATE INDEX `job_one_lot` ON `jobs` (json_extract(`ticket`, '$.values.orderNo')) WHERE json_extract(`ticket`, '$.values.oneLot');

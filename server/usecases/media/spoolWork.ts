@@ -37,7 +37,7 @@ export function spoolsFor(
           return [id, new Set(tooWide.map((spool) => spool.id))];
         }),
       ),
-      oneLotFor: new Map(),
+      oneLotFor: new Map(floor.runs.flatMap(({ id, oneLot }) => (oneLot ? [[id, oneLot] as const] : []))),
     },
     {
       random: seededRandom(1),

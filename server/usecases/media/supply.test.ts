@@ -1,8 +1,10 @@
-import { asc, eq } from 'drizzle-orm';
+import { asc, eq, sql } from 'drizzle-orm';
 import fc from 'fast-check';
 import { spoolLeftMm, spoolViews } from '../../db/printerViews.ts';
 import { events, spoolLedger } from '../../db/tables/records.ts';
 import { runItems } from '../../db/runViews.ts';
+import * as schema from '../../db/tables/schema.ts';
+import { changeJob } from '../ticket/changeJobs.ts';
 import { spools, stockOrders, stocks } from '../../db/tables/floorTables.ts';
 import { type TestShop, admitPlain, openTestShop, idle } from '../../testing/shopFixture.ts';
 import { TESTER } from '../../testing/tester.ts';
@@ -61,6 +63,52 @@ function only(labels: readonly string[]): void {
 }
 
 describe('which spool', () => {
+  test('an order that was begun on a lot goes on on it: runs of it know it by number and customer, and wait for that lot', async () => {
+    const number = { orderNo: 'A-7', customer: 'Bluebell', oneLot: true };
+    const asked = async (name: string, change: object): Promise<string> => {
+      const jobId = admitPlain(shop, name, [[1500, 2000]]);
+      changeJob(shop, jobId, change, TESTER);
+      const runId = createRun(shop, [jobId], TESTER);
+      layOutRun(shop, runId, await nestDraft(shop, runId, 5), { by: TESTER });
+      queueRun(shop, runId, TESTER);
+      return runId;
+    };
+    const first = await asked('first.pdf', number);
+    const lotOf = (id: string) => runItems(shop.db, [id])[0]?.oneLot;
+    expect(lotOf(first)).toMatchObject({ lot: null });
+    const loaded = spoolViews(shop.db, { printerId: 'heron' })[0] ?? raise();
+    const { runs: table } = schema;
+    shop.db.update(table).set({ spoolId: loaded.id, startedMs: 1, state: 'printed' }).where(eq(table.id, first)).run();
+    const same = await asked('same.pdf', number);
+    const others = [
+      { ...number, customer: 'Heath' },
+      { ...number, orderNo: 'A-8' },
+      { ...number, oneLot: false },
+    ];
+    expect(lotOf(same)?.lot).toBe(loaded.lot);
+    for (const [i, change] of others.entries()) {
+      const other = await asked(`other-${String(i)}.pdf`, change);
+      expect(lotOf(other)?.lot ?? null).toBeNull();
+    }
+    recordPrinterState(shop, 'heron', idle('heron'));
+    const answer = () => startAnswer(shop, findRun(shop.db, same) ?? raise());
+    expect(answer()).toMatchObject({ ok: true, spool: { id: loaded.id } });
+    shop.db.update(spools).set({ lot: 'other' }).where(eq(spools.id, loaded.id)).run();
+    expect(answer()).toMatchObject({ ok: true });
+    const rack = received('BO-77', 50_000);
+    shop.db.update(spools).set({ lot: 'T77' }).where(eq(spools.id, rack)).run();
+    shop.db.update(table).set({ spoolId: rack }).where(eq(table.id, first)).run();
+    expect(answer()).toMatchObject({ ok: false, trouble: { code: 'other-lot' } });
+    const [stock] = (await spoolProposal(shop)).stocks;
+    const line = stock?.proposed.lines.find(({ runs }) => runs.some(({ id }) => id === same));
+    expect(line?.lot).toBe('T77');
+    // Both the index of orders and of pieces are used: nothing looks through all jobs.
+    const plan = shop.db.all<{ detail: string }>(
+      sql`EXPLAIN QUERY PLAN SELECT id FROM jobs WHERE json_extract(jobs.ticket, '$.values.oneLot') AND json_extract(jobs.ticket, '$.values.orderNo') = 'A-7'`,
+    );
+    expect(plan.map(({ detail }) => detail).join()).toContain('job_one_lot');
+  });
+
   test('the proposal is taken in one step: runs wait for their spools, the plan takes them, and it is undone in one', async () => {
     const ids = [await banner('a.pdf', 6000), await banner('b.pdf', 4000), await banner('c.pdf', 5900)];
     const needs = new Map(runItems(shop.db).map(({ id, needMm }) => [id, needMm]));

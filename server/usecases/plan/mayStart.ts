@@ -6,6 +6,7 @@ import type { Reader } from '../../db/open.ts';
 import { feedingOf } from '../../db/feeding.ts';
 import { unfitFor, unfitModes } from '../../../core/heads/printerHeads.ts';
 import { faultsOf } from '../../db/headStates.ts';
+import { oneLots } from '../../db/orderLots.ts';
 import { spoolViews } from '../../db/printerViews.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { otherSide } from '../../db/runViews.ts';
@@ -37,6 +38,7 @@ export function startAnswer(shop: Shop, run: RunRow): StartAnswer {
       back: backState(db, run),
       turn: run.side?.turn ?? null,
       meant: meantSpool(db, run, neededMm(feeding)),
+      lot: oneLots(db, [run.id]).get(run.id)?.lot ?? null,
       unfit: unfitFor(unfitModes(config, faultsOf(db, printer.id)), {
         modeId: run.ticket.modeId,
         inkMl: run.inkMl,
@@ -91,6 +93,7 @@ function loadedOn(db: Reader, { id, config, measured }: typeof printers.$inferSe
     return {
       id: spool.id,
       label: spool.label,
+      lot: spool.lot,
       stockId: spool.stockId,
       stockName: spool.stockName,
       sourceName: config.sources.find((source) => source.id === spool.sourceId)?.name ?? '',
