@@ -1,7 +1,7 @@
 import { Type, type Static } from 'typebox';
 import { Id, InstantMs, LogEvent, nullable } from '../common.ts';
 
-export const STORY_KINDS = ['piece', 'job', 'run', 'spool'] as const;
+export const STORY_KINDS = ['piece', 'job', 'run', 'spool', 'head'] as const;
 export type StoryKind = (typeof STORY_KINDS)[number];
 
 /** One time that a run was on a printer, as a story tells it. */

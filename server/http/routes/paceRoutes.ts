@@ -120,7 +120,8 @@ export function paceRoutes(shop: Shop): Route[] {
       method: 'get',
       path: '/api/stories/:kind/:id',
       needs: 'see',
-      summary: 'Everything that is known of a piece, a job, a run or a spool, in the order in which it happened',
+      summary:
+        'Everything that is known of a piece, a job, a run, a spool or a head, in the order in which it happened',
       answer: Story,
       handle: ({ params }) => {
         const kind = STORY_KINDS.find((each) => each === params.kind);

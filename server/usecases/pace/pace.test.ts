@@ -9,6 +9,7 @@ import { allFacts, factsMustHold } from '../../testing/factsCheck.ts';
 import { type TestShop, admitPlain, openTestShop, report } from '../../testing/shopFixture.ts';
 import { TESTER } from '../../testing/tester.ts';
 import { recordRunReport } from '../device/machineReports.ts';
+import { startCare } from '../care/careItems.ts';
 import { layOutRun } from '../layout/layOutRun.ts';
 import { nestDraft } from '../layout/nestDraft.ts';
 import { retireSpool } from '../media/spools.ts';
@@ -202,7 +203,7 @@ test('what is thrown away is a stub; what can not be asked is refused with what 
   }
 });
 
-test('the story of a run, its job, a piece and its spool: where, when, on what, with which heads, and what became of it', async () => {
+test('the story of a run, its job, a piece, its spool and a head: where, when, on what, with which heads, and what became of it', async () => {
   const { runId, jobId } = await printed('a.pdf', 2 * HOUR, { customer: 'Bluebell' });
   const [first, second] = shop.db.select().from(pieces).where(eq(pieces.jobId, jobId)).all();
   if (!first || !second) throw new Error('no pieces');
@@ -221,6 +222,12 @@ test('the story of a run, its job, a piece and its spool: where, when, on what, 
   expect(piece.prints[0]?.pieces).toMatchObject([{ pieceId: first.id, outcome: 'spoiled' }]);
   const spoolId = run.prints[0]?.spoolId;
   if (spoolId) expect(storyOf(shop.db, 'spool', spoolId).prints.map((each) => each.runId)).toEqual([runId]);
+  const head = storyOf(shop.db, 'head', 'heron-cyan');
+  expect([head.title, head.prints.map((each) => each.runId)]).toEqual(['Cyan of Heron', [runId]]);
+  startCare(shop, 'heron', { kind: 'check' }, TESTER);
+  expect(storyOf(shop.db, 'head', 'heron-cyan').events.map(({ kind }) => kind)).toEqual(['care.wanted']);
+  expect(storyOf(shop.db, 'head', 'wren-cyan').prints).toEqual([]);
+  expect(() => storyOf(shop.db, 'head', 'heron-gold')).toThrow('There is no head heron-gold.');
   expect(() => storyOf(shop.db, 'run', 'nothing')).toThrow('There is no run nothing.');
 });
 

@@ -1,8 +1,8 @@
-import { and, asc, desc, eq, inArray, lt, lte, or, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, inArray, like, lt, lte, or, sql } from 'drizzle-orm';
 import type { Story, StoryKind, StoryPrint } from '../../../contract/api/pace/story.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import type { Reader } from '../../db/open.ts';
-import { nozzleChecks } from '../../db/tables/headTables.ts';
+import { channelHeads, nozzleChecks } from '../../db/tables/headTables.ts';
 import { events, inkLedger, pieceOutcomes, runAttempts, spoolLedger } from '../../db/tables/records.ts';
 import { jobs, pieces, runPieces, runs } from '../../db/tables/schema.ts';
 import { printers, spools, stocks } from '../../db/tables/floorTables.ts';
@@ -13,6 +13,8 @@ const MOST_PRINTS = 100;
 const MOST_EVENTS = 300;
 /** So many pieces of a print are named. */
 const MOST_PIECES = 200;
+/** So many of its latest runs are links at the top of the story of a head. */
+const MOST_LINKS = 12;
 
 /** What a story is about, and the runs and pieces that it goes through. */
 interface Told {
@@ -22,9 +24,11 @@ interface Told {
   readonly pieceIds: readonly string[] | undefined;
   readonly subjects: readonly (readonly [type: string, id: string])[];
   readonly links: Story['links'];
+  /** Only events of these kinds; left out: all. */
+  readonly only?: readonly string[];
 }
 
-/** Everything that is known of a piece, a job, a run or a spool: when, who, where, on what, with which heads and ink. */
+/** Everything that is known of a piece, a job, a run, a spool or the heads of a channel: when, who, where, on what, with which heads and ink. */
 export function storyOf(db: Reader, kind: StoryKind, id: string): Story {
   const told = toldOf(db, kind, id);
   const attempts = db
@@ -38,7 +42,10 @@ export function storyOf(db: Reader, kind: StoryKind, id: string): Story {
     .select()
     .from(events)
     .where(
-      or(...told.subjects.map(([type, subject]) => and(eq(events.subjectType, type), eq(events.subjectId, subject)))),
+      and(
+        or(...told.subjects.map(([type, subject]) => and(eq(events.subjectType, type), eq(events.subjectId, subject)))),
+        told.only && or(...told.only.map((kind) => like(events.kind, `${kind}.%`))),
+      ),
     )
     .orderBy(desc(events.id))
     .limit(MOST_EVENTS + 1)
@@ -65,6 +72,8 @@ function toldOf(db: Reader, kind: StoryKind, id: string): Told {
       return ofPiece(db, id);
     case 'spool':
       return ofSpool(db, id);
+    case 'head':
+      return ofHead(db, id);
   }
 }
 
@@ -169,6 +178,51 @@ function ofSpool(db: Reader, id: string): Told {
     pieceIds: [],
     subjects: [['spool', id]],
     links: runNames(db, printedOn),
+  };
+}
+
+/** Events that are about heads. */
+const OF_HEADS = ['care', 'check', 'feed', 'heads'];
+
+/**
+ * The heads of a channel: what it fired, each run with the check before it, and what was done for it.
+ * @param id printer and channel, joined by a hyphen
+ */
+function ofHead(db: Reader, id: string): Told {
+  const printer = db
+    .select()
+    .from(printers)
+    .all()
+    .find((each) => each.config.channels.some((channel) => `${each.id}-${channel.id}` === id));
+  const channel = printer?.config.channels.find((each) => `${printer.id}-${each.id}` === id);
+  if (!printer || !channel) return missing('head', id);
+  const fired = db
+    .select({ runId: runAttempts.runId })
+    .from(runAttempts)
+    .innerJoin(runs, eq(runs.id, runAttempts.runId))
+    .where(and(eq(runAttempts.printerId, printer.id), sql`json_extract(${runs.inkMl}, ${`$."${channel.id}"`}) > 0`))
+    .orderBy(desc(runAttempts.endedMs))
+    .limit(MOST_PRINTS)
+    .all()
+    .map(({ runId }) => runId);
+  const runIds = [...new Set(fired)];
+  const head = db
+    .select({ faults: channelHeads.faults })
+    .from(channelHeads)
+    .where(and(eq(channelHeads.printerId, printer.id), eq(channelHeads.channelId, channel.id)))
+    .get();
+  const gone = head?.faults?.missing.length;
+  return {
+    title: `${channel.name} of ${printer.name}`,
+    under: [
+      channel.heads === 1 ? '1 head' : `${String(channel.heads)} heads`,
+      gone === undefined ? 'never checked' : `${String(gone)} missing at the last check`,
+    ].join(', '),
+    runIds,
+    pieceIds: [],
+    subjects: [['printer', printer.id]],
+    only: OF_HEADS,
+    links: runNames(db, runIds.slice(0, MOST_LINKS)),
   };
 }
 

@@ -163,6 +163,15 @@ function useFindable(): { readonly all: readonly Found[]; readonly loading: bool
         more: 'widths, margins, speeds, modes, profiles, inks, finishing, take-up, cost',
         path: `/setup?printer=${printer.id}`,
       })),
+      ...(printers ?? []).flatMap((printer) =>
+        printer.config.channels.map((channel) => ({
+          key: `${printer.id}-${channel.id}`,
+          kind: 'head',
+          name: `${channel.name} of ${printer.name}`,
+          more: 'nozzles, checks, idle hours',
+          path: `/heads?printer=${printer.id}`,
+        })),
+      ),
       ...(spools ?? []).map((spool) => ({
         key: spool.id,
         kind: 'spool',
@@ -312,7 +321,7 @@ function foundRun(run: RunItem): Found {
 
 /** `story run 153`, or `story` and a scanned code: what became of it, rather than the thing itself. */
 const STORY = /^story\s+/i;
-const WITH_STORY: readonly string[] = ['run', 'job', 'spool'];
+const WITH_STORY: readonly string[] = ['run', 'job', 'spool', 'head'];
 
 function storyOf({ key, kind, name, more }: Found): Found[] {
   if (!WITH_STORY.includes(kind)) return [];

@@ -155,6 +155,11 @@ function ClogSection({ heads }: { readonly heads: Heads }) {
       )}
       <ClogChart printerId={heads.printerId} channel={channel} />
       <HeadHistory heads={heads} channel={channel} />
+      <p className="mb-2">
+        <Link to={`/story/head/${heads.printerId}-${channel.id}`} className="text-tide underline">
+          The story of {channel.name}
+        </Link>
+      </p>
       <Firings channel={channel} />
       <Row label="A nozzle has clogged">
         {chanceText(channel.clogChance)} by now, {chanceText(channel.clogChanceByMorning)} by morning

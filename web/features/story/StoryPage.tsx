@@ -11,7 +11,7 @@ import { eventText } from '../../ui/text/inUnits.ts';
 import { alongText, acrossText } from '../../ui/text/lengths.ts';
 import { number } from '../../ui/text/number.ts';
 
-/** Everything that is known of a piece, a job, a run or a spool, in the order in which it happened. */
+/** Everything that is known of a piece, a job, a run, a spool or a head, in the order in which it happened. */
 export function StoryPage() {
   const { kind = '', id = '' } = useParams();
   const { data, error } = useSWR<Story, Error>(`/api/stories/${kind}/${id}`);
