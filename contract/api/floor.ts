@@ -78,6 +78,8 @@ export const SpoolView = Type.Object({
   widthMm: Mm,
   thicknessMm: Type.Number(),
   coreMm: Mm,
+  /** Fed when it is loaded; 0 for what is not on a roll. */
+  leaderMm: Mm,
   receivedMm: Mm,
   leftMm: Type.Number({ description: 'on it now' }),
   takenMm: Type.Number({ description: 'what the run on the printer will still take of that' }),

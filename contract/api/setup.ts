@@ -35,6 +35,11 @@ export const DeviceView = Type.Object({
 });
 export type DeviceView = Static<typeof DeviceView>;
 
+/** Article numbers and bar codes of a stock, as they stand on its cartons. */
+export const StockCodes = Type.Array(Type.String({ minLength: 1, maxLength: 60, pattern: '^\\S(.*\\S)?$' }), {
+  maxItems: 20,
+});
+
 export const StockChange = Type.Object({
   name: Type.Optional(Type.String({ minLength: 1, maxLength: 80 })),
   widthMm: Type.Optional(Type.Number({ exclusiveMinimum: 0, maximum: 1e5 })),
@@ -51,6 +56,8 @@ export const StockChange = Type.Object({
   coverDays: Type.Optional(Type.Integer({ minimum: 1, maximum: 60 })),
   leastMm: Type.Optional(Type.Number({ minimum: 0, maximum: 1e9 })),
   packMm: Type.Optional(nullable(Type.Number({ exclusiveMinimum: 0, maximum: 1e8 }))),
+  leaderMm: Type.Optional(Type.Number({ minimum: 0, maximum: 1e5 })),
+  codes: Type.Optional(StockCodes),
 });
 export type StockChange = Static<typeof StockChange>;
 

@@ -312,6 +312,8 @@ export const StockView = Type.Object({
   coverDays: Type.Integer({ description: 'it is ordered for so many open days beyond that' }),
   leastMm: Type.Number({ description: 'so much is always there' }),
   packMm: nullable(Type.Number({ description: 'length of a pack; null: as the last one that came' })),
+  leaderMm: Type.Number({ description: 'fed each time a spool of it is loaded' }),
+  codes: Type.Array(Type.String(), { description: 'article numbers and bar codes on its cartons' }),
   /** Run settings of this stock on printers. */
   settings: Type.Record(Type.String(), TicketPartView),
 });

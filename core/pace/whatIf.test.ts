@@ -28,7 +28,7 @@ function run(id: string, more: Partial<WhatIfRun> = {}): WhatIfRun {
       mode: { passes: 6, oneDirectional: false, lineMmPerS: null },
       pieces: [{ xMm: 0, yMm: 0, widthMm: 460, heightMm: 1500 }],
     },
-    ...{ jobs: [], fedMm: 1600, mediaWidthMm: 1000, costMicro: 5_000_000, variance: 0.01 },
+    ...{ jobs: [], fedMm: 1600, mediaWidthMm: 1000, inkMl: 20, costMicro: 5_000_000, variance: 0.01 },
     ...{ ratePerHourMinor: 3800, mediaPerM2Minor: 420 },
     ...more,
   };
@@ -118,13 +118,21 @@ test('runs printed as one: time by the closed form of all of them, media once, w
 });
 
 test('on another printer: time, media and money by the fits of both; what nobody can take counts on neither side', () => {
-  const there = { lineId: 'magpie', timeRatio: 1.5, moreFedMm: -100, moreMicro: 250_000, variance: 0.04 };
+  const there = {
+    lineId: 'magpie',
+    timeRatio: 1.5,
+    moreFedMm: -100,
+    moreInkMl: 1.5,
+    moreMicro: 250_000,
+    variance: 0.04,
+  };
   const stood = run('a', { stoodMs: MIN, endedMs: 452_000 + MIN, elsewhere: [there] });
   const lost = run('b', { startedMs: 600_000, endedMs: 900_000, elsewhere: [] });
   const { rows, nowhere, was, would, savedLowMs, savedHighMs } = whatIf([stood, lost], {}, {});
   expect(nowhere).toEqual(['b']);
   expect(rows).toMatchObject([{ toLineId: 'magpie', wouldMs: 452_000 * 1.5 + MIN, wouldFedMm: 1500 }]);
   expect([was.costMinor, would.costMinor]).toEqual([500, 525]);
+  expect([was.inkMl, would.inkMl]).toEqual([20, 21.5]);
   expect(was.runMs).toBe(452_000 + MIN);
   const spreadMs = 1.2815515655446004 * Math.sqrt(0.01 * (452_000 + MIN) ** 2 + 0.04 * (452_000 * 1.5 + MIN) ** 2);
   expect(savedHighMs - savedLowMs).toBeCloseTo(2 * spreadMs, 3);

@@ -31,6 +31,7 @@ export interface ElsewhereRun {
   /** Time there ÷ time where it was. */
   readonly timeRatio: number;
   readonly moreFedMm: number;
+  readonly moreInkMl: number;
   /** Ink, media and time (micro-units). */
   readonly moreMicro: number;
   /** As {@link WhatIfRun.variance}, of that printer. */
@@ -52,6 +53,8 @@ export interface WhatIfRun extends WalkedRun {
   readonly stoodMs: number;
   readonly fedMm: number;
   readonly mediaWidthMm: number;
+  /** Fired, or estimated to be. */
+  readonly inkMl: number;
   /** What it cost, or is estimated to (micro-units). */
   readonly costMicro: number;
   readonly ratePerHourMinor: number;
@@ -64,6 +67,7 @@ export interface WhatIfSide extends Lateness {
   /** On the printers (ms). */
   readonly runMs: number;
   readonly fedMm2: number;
+  readonly inkMl: number;
   readonly costMinor: number;
 }
 
@@ -75,8 +79,9 @@ export interface WhatIfRow {
   readonly wouldMs: number;
   readonly wasFedMm: number;
   readonly wouldFedMm: number;
-  /** By which it would cost more; below 0: less. */
+  /** By which it would cost more, and fire more; below 0: less. */
   readonly costMicro: number;
+  readonly moreInkMl: number;
   /** The line in which it would have been printed. */
   readonly toLineId: string;
   /** The run with which it would have been printed as one. */
@@ -131,18 +136,21 @@ export function whatIf(
   const endOf = ({ id, endedMs }: WalkedRun): number => ends.get(figures.get(id)?.inRunId ?? id) ?? endedMs;
   const extraMicro = rows.reduce((sum, row) => sum + row.costMicro, 0);
   const wasMicro = printed.reduce((sum, { costMicro }) => sum + costMicro, 0);
+  const wasMl = printed.reduce((sum, { inkMl }) => sum + inkMl, 0);
   const savedMs = rows.reduce((sum, { wasMs, wouldMs }) => sum + wasMs - wouldMs, 0);
   const spreadMs = normalQuantile(UPPER) * Math.sqrt(varianceOf(printed, figures));
   return {
     was: {
       runMs: printed.reduce((sum, { startedMs, endedMs }) => sum + endedMs - startedMs, 0),
       fedMm2: printed.reduce((sum, { fedMm, mediaWidthMm }) => sum + fedMm * mediaWidthMm, 0),
+      inkMl: wasMl,
       costMinor: toMinor(wasMicro),
       ...latenessOf(printed, ({ endedMs }) => endedMs),
     },
     would: {
       runMs: printed.reduce((sum, { id }) => sum + (figures.get(id)?.wouldMs ?? 0), 0),
       fedMm2: printed.reduce((sum, { id, mediaWidthMm }) => sum + (figures.get(id)?.wouldFedMm ?? 0) * mediaWidthMm, 0),
+      inkMl: wasMl + rows.reduce((sum, { moreInkMl }) => sum + moreInkMl, 0),
       costMinor: toMinor(wasMicro + extraMicro),
       ...latenessOf(printed, endOf),
     },
@@ -186,7 +194,17 @@ function asItWas(run: WhatIfRun): WhatIfRow {
   const { id: runId, printerId, stockId, fedMm, variance: wouldVariance } = run;
   const wasMs = run.endedMs - run.startedMs;
   return {
-    ...{ runId, printerId, stockId, wasMs, wouldMs: wasMs, wasFedMm: fedMm, wouldFedMm: fedMm, costMicro: 0 },
+    ...{
+      runId,
+      printerId,
+      stockId,
+      wasMs,
+      wouldMs: wasMs,
+      wasFedMm: fedMm,
+      wouldFedMm: fedMm,
+      costMicro: 0,
+      moreInkMl: 0,
+    },
     ...{ toLineId: printerId, inRunId: null, wouldVariance },
   };
 }
@@ -202,6 +220,7 @@ function onOther(run: WhatIfRun, there: ElsewhereRun): WhatIfRow {
     wouldMs: plain.wasMs + printedMs(run) * (there.timeRatio - 1),
     wouldFedMm: Math.max(0, run.fedMm + there.moreFedMm),
     costMicro: there.moreMicro,
+    moreInkMl: there.moreInkMl,
     toLineId: there.lineId,
     wouldVariance: there.variance,
   };

@@ -44,6 +44,8 @@ interface SpoolLike {
   readonly stockId: string;
   readonly widthMm: number;
   readonly leftMm: number;
+  /** Fed when it is loaded; left out: nothing. */
+  readonly leaderMm?: number;
   readonly sheetMm: number | null;
   readonly takeUp: TakeUp | null;
 }
@@ -102,9 +104,10 @@ export function planPrinter(printer: PrinterLike): PlanPrinter {
   };
 }
 
-/** What stands on the rack. */
+/** What stands on the rack, with what of it prints once it is loaded. */
 export function rackOf(spools: readonly (SpoolLike & { readonly printerId: string | null })[]): RackSpool[] {
   return spools
+    .map((spool) => ({ ...spool, leftMm: spool.leftMm - (spool.leaderMm ?? 0) }))
     .filter(({ printerId, leftMm }) => printerId === null && leftMm > 0)
     .map(({ id, stockId, widthMm, leftMm, sheetMm, takeUp }) => ({ id, stockId, widthMm, leftMm, sheetMm, takeUp }));
 }

@@ -21,10 +21,21 @@ export interface OffcutOffer {
 export function offcutOffer(
   spools: readonly SpoolLike[],
   run: { readonly printerId: string; readonly leastWidthMm: number; readonly needMm: number },
-  stock: { readonly pricePerM2Minor: number; readonly usableMm: number; readonly partDiscount: number },
+  stock: {
+    readonly pricePerM2Minor: number;
+    readonly usableMm: number;
+    readonly partDiscount: number;
+    /** Left out: nothing is fed when it is loaded. */
+    readonly leaderMm?: number;
+  },
   loadMinor: SpoolTerms['loadMinor'],
 ): OffcutOffer | null {
-  const terms: SpoolTerms = { usableMm: stock.usableMm, partDiscount: stock.partDiscount, leaderMm: 0, loadMinor };
+  const terms: SpoolTerms = {
+    usableMm: stock.usableMm,
+    partDiscount: stock.partDiscount,
+    leaderMm: stock.leaderMm ?? 0,
+    loadMinor,
+  };
   const { printerId, needMm } = run;
   const least = Math.max(0, run.leastWidthMm - NARROWER_MM);
   const able = spools.map((spool) => ({ spool, of: choosableSpool(spool, stock.pricePerM2Minor) }));

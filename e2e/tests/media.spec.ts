@@ -86,6 +86,41 @@ test('what runs low is ordered, and what comes as a list closes the order', asyn
   await expect(sheet.getByRole('listitem')).toHaveCount(0);
 });
 
+test('a delivery is received by the code on its carton: unknown the first time, known from then on', async ({
+  page,
+}) => {
+  await page.goto(`${shop.url}/media`);
+  const receive = page.getByRole('complementary', { name: 'Receive media' });
+  const [code, stock, label] = ['Code on the carton', 'Stock', 'Label'].map((name) =>
+    receive.getByLabel(name, { exact: true }),
+  );
+  if (!code || !stock || !label) throw new Error('three fields');
+  await page.getByRole('button', { name: 'Receive media' }).click();
+  // A scanner types and presses enter; the sheet waits for it.
+  await expect(code).toBeFocused();
+  await page.keyboard.type('4017731');
+  await page.keyboard.press('Enter');
+  await expect(receive.getByText('No stock has this code yet')).toBeVisible();
+  await stock.selectOption({ label: 'Mesh banner 1600' });
+  await label.fill('ME-61');
+  await receive.getByLabel('Amount received').fill('50 m');
+  await receive.getByRole('button', { name: 'Add to the rack' }).click();
+  await expect(page.getByRole('button', { name: /ME-61/ })).toBeVisible();
+
+  await page.goto(`${shop.url}/media`);
+  await page.getByRole('button', { name: 'Receive media' }).click();
+  await expect(code).toBeFocused();
+  await page.keyboard.type('4017731');
+  await page.keyboard.press('Enter');
+  await expect(stock).toHaveValue('mesh');
+  await expect(label).toBeFocused();
+  await page.keyboard.type('ME-62');
+  await receive.getByLabel('Amount received').fill('50 m');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('button', { name: /ME-62/ })).toBeVisible();
+  expect(await left('ME-62')).toBe(50_000);
+});
+
 test('the rack is counted by labels: differences are booked with their reason, and undone by the log', async ({
   page,
 }) => {

@@ -59,6 +59,7 @@ export function spoolViews(
     place: spool.place,
     takeUp: spool.takeUp,
     thicknessMm: stock.thicknessMm,
+    leaderMm: stock.form === 'roll' ? stock.leaderMm : 0,
     coreMm: stock.coreMm,
     receivedMm: received,
     leftMm: booked - feeding,

@@ -13,6 +13,8 @@ export const SpoolCreate = Type.Object({
   widthMm: Type.Optional(Mm),
   kind: Type.Optional(Type.Enum(['roll', 'offcut'])),
   place: Type.Optional(Type.String({ maxLength: SPOOL_LIMITS.place })),
+  /** What was scanned off its carton: remembered for its stock. */
+  code: Type.Optional(Type.String({ minLength: 1, maxLength: 60 })),
 });
 export type SpoolCreate = Static<typeof SpoolCreate>;
 

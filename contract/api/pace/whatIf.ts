@@ -59,6 +59,7 @@ export type WhatIfAsk = Static<typeof WhatIfAsk>;
 const WhatIfSideView = Type.Object({
   runMs: Type.Number(),
   fedM2: Type.Number(),
+  inkMl: Type.Number(),
   costMinor: Type.Integer(),
   lateJobs: Type.Integer(),
   lateMs: Type.Number(),

@@ -55,6 +55,10 @@ export const stocks = sqliteTable('stocks', {
   leastMm: real('least_mm').notNull().default(0),
   /** It is bought in packs of this length (mm); null: as the last one that came. */
   packMm: real('pack_mm'),
+  /** Fed each time a spool of it is loaded, before it prints (mm). */
+  leaderMm: real('leader_mm').notNull().default(0),
+  /** What stands on its cartons: article numbers and bar codes, by which a delivery is known. */
+  codes: text('codes', { mode: 'json' }).$type<string[]>().notNull().default([]),
 });
 
 /** Media that was ordered; what comes in of that stock is taken off the oldest that is open. */

@@ -70,7 +70,10 @@ export function importSpools(shop: Shop, csv: string, isPreview: boolean, actor:
 
 function readRow(work: Work, known: readonly StockRow[], row: ImportRow, seen: ReadonlySet<string>): ReadRow {
   const { stock: wanted = '', label = '', lot = '', length = '', width = '', place = '' } = row;
-  const stock = known.find(({ id, name }) => id === wanted || name.toLowerCase() === wanted.toLowerCase());
+  const word = wanted.toLowerCase();
+  const stock = known.find(
+    ({ id, name, codes }) => id === wanted || [name, ...codes].some((each) => each.toLowerCase() === word),
+  );
   const lengthMm = stock ? amountOf(length, stock) : undefined;
   const widthMm = width === '' ? undefined : lengthOf(width, 'mm');
   const read = (spool: ReadRow['spool']): ReadRow => ({ stock, label, lengthMm: lengthMm ?? null, spool });

@@ -98,6 +98,7 @@ export async function loadSpool(shop: Shop, spoolId: string, order: LoadSpool, a
       work.touch({ type: 'spool', id: inSource.id });
     }
     if (spool.printerId !== null) work.touch({ type: 'printer', id: spool.printerId });
+    feedLeader(work, spool, stock);
     const { takeUp = null } = order;
     tx.update(spools).set({ printerId, sourceId, takeUp }).where(eq(spools.id, spoolId)).run();
     // Runs that wait for this stock take the spool that is there now.
@@ -137,6 +138,16 @@ export async function loadSpool(shop: Shop, spoolId: string, order: LoadSpool, a
   await tellDevice(shop, printerId);
   if (from !== undefined && from !== printerId) await tellDevice(shop, from);
   shop.wakeDispatcher();
+}
+
+/** What is fed until a roll that was just loaded prints. */
+function feedLeader(
+  { tx, nowMs }: Work,
+  { id: spoolId }: typeof spools.$inferSelect,
+  { form, leaderMm }: typeof stocks.$inferSelect,
+): void {
+  const mm = form === 'roll' ? Math.min(leaderMm, Math.max(0, spoolLeftMm(tx, spoolId))) : 0;
+  if (mm > 0) tx.insert(spoolLedger).values({ spoolId, kind: 'leader', mm: -mm, atMs: nowMs }).run();
 }
 
 /** A roll that ran out under a run: what it gave is booked on it, the rest comes from the next one. */

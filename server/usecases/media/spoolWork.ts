@@ -25,7 +25,10 @@ export function spoolsFor(
       floor: snapshotFor(floor),
       spools: choosable,
       stocks: new Map(
-        Object.values(stocks).map(({ id, usableMm, partDiscount }) => [id, { usableMm, partDiscount, leaderMm: 0 }]),
+        Object.values(stocks).map(({ id, usableMm, partDiscount, form, leaderMm }) => [
+          id,
+          { usableMm, partDiscount, leaderMm: form === 'roll' ? leaderMm : 0 },
+        ]),
       ),
       loadMinor: (printerId) => {
         const config = printers.find(({ id }) => id === printerId)?.config;

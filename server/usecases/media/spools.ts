@@ -6,6 +6,7 @@ import { spoolLeftMm, spoolViews } from '../../db/printerViews.ts';
 import { spoolLedger } from '../../db/tables/records.ts';
 import { spools, stocks } from '../../db/tables/floorTables.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
+import { rememberCode } from '../setup/stocks.ts';
 import { takeOffOrder } from './stockOrders.ts';
 import { metresText } from '../../../core/units/lengthText.ts';
 
@@ -17,6 +18,7 @@ export function receiveSpool(shop: Shop, order: SpoolCreate, actor: Actor): stri
     const stock = work.tx.select().from(stocks).where(eq(stocks.id, order.stockId)).get();
     if (!stock) throw new Refused(404, 'no-such-stock', `There is no stock ${order.stockId}.`);
     mustBeFree(work, order.label.trim());
+    if (order.code !== undefined) rememberCode(work, stock, order.code);
     return addSpool(work, stock, order, actor);
   });
 }

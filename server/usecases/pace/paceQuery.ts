@@ -57,14 +57,17 @@ export function paceAnswer(shop: Shop, query: PaceQuery): PaceAnswer {
     pending: pendingFacts(shop.db),
     measures: measures.map(({ id, name, words, unit, moreIsBetter }) => ({ id, name, words, unit, moreIsBetter })),
     rows: rows.all
-      .map((row) => ({ bucketMs: row.bucketMs, keys: keysOf(row), values: valuesOf(row) }))
-      .sort((a, b) => a.bucketMs - b.bucketMs || namesIn(a.keys).localeCompare(namesIn(b.keys), 'en'))
+      .map((row) => {
+        const name = things.map((by, i) => thingName(by, row.ids[i] ?? '')).join('\n');
+        return { bucketMs: row.bucketMs, name, keys: keysOf(row), values: valuesOf(row) };
+      })
+      .sort((a, b) => a.bucketMs - b.bucketMs || BY_NAME.compare(a.name, b.name))
       .map(({ keys, values }) => ({ keys, values })),
     total: valuesOf(total),
   };
 }
 
-const namesIn = (keys: PaceRow['keys']): string => keys.map(({ name }) => name).join('\n');
+const BY_NAME = new Intl.Collator('en');
 
 function isOfThings({ stockId, queueId, modeId, customer }: PaceQuery): boolean {
   return [stockId, queueId, modeId, customer].some((each) => each !== undefined);
@@ -195,7 +198,12 @@ const PARTS: Record<TimeBy, Intl.DateTimeFormatOptions> = {
 /** Names of instants: years of days are named in one answer. */
 function timeNames(by: TimeBy, zone: string): (ms: number) => string {
   const format = new Intl.DateTimeFormat('en-GB', { ...PARTS[by], timeZone: zone });
-  return (ms) => `${by === 'week' ? 'Week of ' : ''}${format.format(ms).replaceAll(',', '')}`;
+  const known = new Map<number, string>();
+  return (ms) => {
+    const name = known.get(ms) ?? `${by === 'week' ? 'Week of ' : ''}${format.format(ms).replaceAll(',', '')}`;
+    known.set(ms, name);
+    return name;
+  };
 }
 
 /** How many things that happened have no figures yet. */

@@ -139,7 +139,9 @@ function optionOf(
   const mode = config.modes.find(({ id }) => id === modeId);
   const spools = floor.spools.filter((spool) => spool.stockId === stock.id);
   const longest = (which: (spool: SpoolView) => boolean): number | null => {
-    const own = spools.filter(which).map(({ leftMm: now, takenMm }) => now - takenMm);
+    const own = spools
+      .filter(which)
+      .map(({ leftMm: now, takenMm, printerId, leaderMm }) => now - takenMm - (printerId === null ? leaderMm : 0));
     return own.length > 0 ? Math.max(...own) : null;
   };
   const { edgeToEdge, cutOff } = values;

@@ -15,7 +15,8 @@ export function createStock(shop: Shop, wanted: string, likeId: string, actor: A
     const name = freeName(work, wanted, undefined);
     const id = newId('stock');
     tx.insert(stocks)
-      .values({ ...like, id, name })
+      // Its cartons have codes of their own.
+      .values({ ...like, id, name, codes: [] })
       .run();
     const own = tx.select().from(stockSettings).where(eq(stockSettings.stockId, likeId)).all();
     for (const row of own)
@@ -32,7 +33,7 @@ export function createStock(shop: Shop, wanted: string, likeId: string, actor: A
 export function changeStock(shop: Shop, id: string, change: StockChange, actor: Actor): void {
   transact(shop, (work) => {
     const before = stockRow(work, id);
-    const { name: wanted, sheetMm, suits, leadDays, packMm, ...plain } = change;
+    const { name: wanted, sheetMm, suits, leadDays, packMm, codes, ...plain } = change;
     const next = {
       ...before,
       ...plain,
@@ -41,18 +42,52 @@ export function changeStock(shop: Shop, id: string, change: StockChange, actor: 
       suits: suits === undefined ? before.suits : suits,
       leadDays: leadDays === undefined ? before.leadDays : leadDays,
       packMm: packMm === undefined ? before.packMm : packMm,
+      codes: codes === undefined ? before.codes : freeCodes(work, codes, id),
     };
     work.tx.update(stocks).set(next).where(eq(stocks.id, id)).run();
     work.touch({ type: 'stock', id });
-    const { id: _id, form: _form, ...old } = before;
+    const { id: _id, form: _form, codes: ofBefore, ...old } = before;
     work.note({
       kind: 'stock.changed',
       subject: ['stock', id],
       actor,
       data: { stock: next.name },
-      undo: { label: 'Undo', method: 'PATCH', path: `/api/stocks/${id}`, body: old },
+      undo: { label: 'Undo', method: 'PATCH', path: `/api/stocks/${id}`, body: { ...old, codes: [...ofBefore] } },
     });
   });
+}
+
+/** The stock whose cartons have a code; case does not count. */
+function stockOfCode({ tx }: Work, code: string): typeof stocks.$inferSelect | undefined {
+  const all = tx.select().from(stocks).all();
+  return all.find(({ codes }) => codes.some((each) => each.toLowerCase() === code.toLowerCase()));
+}
+
+/** A code says which stock it is: it can't stand for two. */
+function freeCodes(work: Work, codes: readonly string[], stockId: string): string[] {
+  const own = new Map(codes.map((code) => [code.trim().toLowerCase(), code.trim()]));
+  for (const code of own.values()) {
+    const other = stockOfCode(work, code);
+    if (other && other.id !== stockId) {
+      throw new Refused(
+        409,
+        'code-taken',
+        `${code} is a code of ${other.name}.`,
+        undefined,
+        'Take it off there first.',
+      );
+    }
+  }
+  return [...own.values()];
+}
+
+/** Remembers what was scanned off a carton for the stock that a person said it is; part of a transaction of the caller's. */
+export function rememberCode(work: Work, stock: typeof stocks.$inferSelect, code: string): void {
+  if (code.trim() === '') return;
+  const codes = freeCodes(work, [...stock.codes, code], stock.id);
+  if (codes.length === stock.codes.length) return;
+  work.tx.update(stocks).set({ codes }).where(eq(stocks.id, stock.id)).run();
+  work.touch({ type: 'stock', id: stock.id });
 }
 
 /** Run settings of one stock on one printer, whole; what is empty says nothing. */

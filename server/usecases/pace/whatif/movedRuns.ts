@@ -76,7 +76,16 @@ export function tooMany(): Refused {
 function calmFloor(floor: Floor): Floor {
   const spools = Object.values(floor.stocks).map(({ id, name, widthMm, thicknessMm, sheetMm }): SpoolView => ({
     ...{ id: `plenty of ${id}`, label: name, lot: '', stockId: id, stockName: name, colour: '', widthMm, thicknessMm },
-    ...{ coreMm: 0, receivedMm: PLENTY_MM, leftMm: PLENTY_MM, takenMm: 0, kind: 'roll', sheetMm, place: '' },
+    ...{
+      coreMm: 0,
+      leaderMm: 0,
+      receivedMm: PLENTY_MM,
+      leftMm: PLENTY_MM,
+      takenMm: 0,
+      kind: 'roll',
+      sheetMm,
+      place: '',
+    },
     ...{ takeUp: null, printerId: null, sourceId: null },
   }));
   const printers = floor.printers.map((printer) => ({
@@ -124,7 +133,7 @@ export function elsewhereOf(
     const fits = fitsOf(planned, work);
     const here = fits.find((fit) => fit.printerId === printerId);
     // What its own printer can't be asked about any more is as it was.
-    const own = here?.can === true ? here : asItWas(run);
+    const own = here?.can === true ? { ...here, allMl: totalMl(here.inkMl) } : asItWas(run);
     // A run that failed on the way took a part of what it would have.
     const share = own.fedMm > 0 ? Math.min(1, run.fedMm / own.fedMm) : 1;
     const there = fits.flatMap((fit): ElsewhereRun[] => {
@@ -134,6 +143,7 @@ export function elsewhereOf(
         {
           lineId: fit.printerId,
           timeRatio: own.timeMs > 0 ? fit.timeMs / own.timeMs : 1,
+          moreInkMl: (totalMl(fit.inkMl) - own.allMl) * share,
           moreFedMm: (fit.fedMm - own.fedMm) * share,
           moreMicro: (fit.costMicro - own.costMicro) * share,
           variance: known ? learnedSpread(learnedTime(known, fit.modeId, run.stockId)) : 0,
@@ -145,6 +155,10 @@ export function elsewhereOf(
   return found;
 }
 
-function asItWas({ startedMs, endedMs, stoodMs, fedMm, costMicro }: WhatIfRun) {
-  return { timeMs: endedMs - startedMs - stoodMs, fedMm, costMicro };
+function totalMl(inkMl: Readonly<Record<string, number>>): number {
+  return Object.values(inkMl).reduce((sum, ml) => sum + ml, 0);
+}
+
+function asItWas({ startedMs, endedMs, stoodMs, fedMm, costMicro, inkMl: allMl }: WhatIfRun) {
+  return { timeMs: endedMs - startedMs - stoodMs, fedMm, costMicro, allMl };
 }

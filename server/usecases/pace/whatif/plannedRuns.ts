@@ -33,6 +33,7 @@ export function plannedRuns(shop: Shop, printerIds: ReadonlySet<string>, untilMs
             ...{ id: run.id, printerId: printer.id, stockId: run.ticket.stockId },
             ...{ startedMs: event.fromMs, endedMs: event.toMs, stoodMs: 0 },
             ...{ fedMm: item.needMm, mediaWidthMm: run.mediaWidthMm },
+            inkMl: Object.values(item.inkMl).reduce((sum, ml) => sum + ml, 0),
             costMicro: costOf(floor, item) * MICRO_PER_MINOR,
             ratePerHourMinor: printer.config.ratePerHourMinor,
             mediaPerM2Minor: floor.stocks[run.ticket.stockId]?.pricePerM2Minor ?? 0,

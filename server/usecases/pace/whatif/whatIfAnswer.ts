@@ -108,7 +108,7 @@ function mostOf(shop: Shop, changed: readonly WhatIfRow[]): WhatIfView['most'] {
 
 /** An answer that is not about runs. */
 function noRuns(shop: Shop): WhatIfView {
-  const side = { runMs: 0, fedM2: 0, costMinor: 0, lateJobs: 0, lateMs: 0 };
+  const side = { runMs: 0, fedM2: 0, inkMl: 0, costMinor: 0, lateJobs: 0, lateMs: 0 };
   return {
     ...{ currency: shop.currency(), runs: 0, changed: 0, pending: 0, leftOut: 0, nowhere: [], care: null },
     ...{ was: side, would: side, savedMs: 0, savedLowMs: 0, savedHighMs: 0, groups: [], most: [] },
@@ -126,7 +126,7 @@ function nameOf(shop: Shop, runId: string): string {
 /** One more printer that is like the run's own: the same time, media and ink. */
 function withOneMore(run: WhatIfRun): WhatIfRun {
   if (!run.timed) return run;
-  const same = { timeRatio: 1, moreFedMm: 0, moreMicro: 0, variance: run.variance };
+  const same = { timeRatio: 1, moreInkMl: 0, moreFedMm: 0, moreMicro: 0, variance: run.variance };
   return {
     ...run,
     elsewhere: [
@@ -228,8 +228,8 @@ function relaysOf(shop: Shop, keys: readonly string[], { change }: WhatIfAsk): R
   });
 }
 
-function sideView({ runMs, fedMm2, costMinor, lateJobs, lateMs }: WhatIfSide): WhatIfView['was'] {
-  return { runMs, fedM2: fedMm2 / 1e6, costMinor, lateJobs, lateMs };
+function sideView({ runMs, fedMm2, inkMl, costMinor, lateJobs, lateMs }: WhatIfSide): WhatIfView['was'] {
+  return { runMs, fedM2: fedMm2 / 1e6, inkMl, costMinor, lateJobs, lateMs };
 }
 
 /** What it comes to by printer and stock, what saves most first. */

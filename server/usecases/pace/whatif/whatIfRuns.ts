@@ -6,6 +6,7 @@ import { type LearnedPrinter, learnedTime } from '../../../../core/estimate/lear
 import { learnedSpread } from '../../../../core/estimate/learnedRatio.ts';
 import type { TimedRun } from '../../../../core/estimate/timedRun.ts';
 import { extentOf } from '../../../../core/layout/checkLayout.ts';
+import { NL_PER_ML } from '../../../../core/pace/quantities.ts';
 import type { WhatIfRun } from '../../../../core/pace/whatIf.ts';
 import { batches } from '../../../db/batches.ts';
 import { printerViews } from '../../../db/printerViews.ts';
@@ -81,7 +82,7 @@ export async function whatIfRuns(
       stoodMs: isByHand(printer) ? 0 : pausedMs,
       timed: touches(run) ? timedOf(shop, run, printer) : null,
       ...jobsOf(shop, run.id),
-      ...{ fedMm, mediaWidthMm: run.mediaWidthMm, costMicro: costs.get(key) ?? 0 },
+      ...{ fedMm, mediaWidthMm: run.mediaWidthMm, ...(costs.get(key) ?? { costMicro: 0, inkMl: 0 }) },
       ratePerHourMinor: terms.ratePerHourMinor,
       mediaPerM2Minor: terms.mediaPerM2Minor,
       variance: varianceOf(learned.get(printer.id), run),
@@ -165,11 +166,15 @@ function attemptsOf({ db }: Shop, printer: PrinterRow, fromMs: number, toMs: num
     });
 }
 
-/** What attempts cost, as Pace has it. */
-function costsOf({ db }: Shop, keys: readonly string[]): Map<string, number> {
+/** What attempts cost and fired, as Pace has it. */
+function costsOf({ db }: Shop, keys: readonly string[]): Map<string, Pick<WhatIfRun, 'costMicro' | 'inkMl'>> {
   const rows = batches(keys).flatMap((some) =>
     db
-      .select({ source: facts.source, micro: sql<number>`sum(${facts.costMicro})` })
+      .select({
+        source: facts.source,
+        costMicro: sql<number>`sum(${facts.costMicro})`,
+        workNl: sql<number>`sum(${facts.workNl})`,
+      })
       .from(facts)
       .where(
         inArray(
@@ -180,7 +185,12 @@ function costsOf({ db }: Shop, keys: readonly string[]): Map<string, number> {
       .groupBy(facts.source)
       .all(),
   );
-  return new Map(rows.map(({ source, micro }) => [source.replace(/^attempt\//, ''), micro]));
+  return new Map(
+    rows.map(({ source, costMicro, workNl }) => [
+      source.replace(/^attempt\//, ''),
+      { costMicro, inkMl: workNl / NL_PER_ML },
+    ]),
+  );
 }
 
 /** The jobs of a run with their dates, and when the last of them had come. */

@@ -9,11 +9,15 @@ import { Row, Sheet } from '../../../ui/Sheet.tsx';
 import { amountOf } from '../SpoolSheet.tsx';
 import { ImportList } from './ImportList.tsx';
 
+function sameCode(a: string, b: string): boolean {
+  return a.toLowerCase() === b.toLowerCase();
+}
+
 /** A roll or a pack that has come in. */
 export function ReceiveSheet({ onClose }: { readonly onClose: (id?: string) => void }) {
   const { data: stocks = [] } = useStocks();
-  const { register, handleSubmit, watch, setError, formState } = useForm({
-    defaultValues: { stockId: '', label: '', lot: '', amount: '', place: 'rack' },
+  const { register, handleSubmit, watch, setError, setValue, setFocus, getValues, formState } = useForm({
+    defaultValues: { code: '', stockId: '', label: '', lot: '', amount: '', place: 'rack' },
   });
   const { errors, isSubmitting } = formState;
   const stockOf = (id: string) => stocks.find((each) => each.id === id);
@@ -21,11 +25,27 @@ export function ReceiveSheet({ onClose }: { readonly onClose: (id?: string) => v
   const wanted = inSheets
     ? 'How many sheets? A whole number, such as 100.'
     : `How long is it? Such as ${alongText(50_000, 0)}.`;
-  const receive = handleSubmit(async ({ amount, stockId, ...spool }) => {
+  const code = watch('code').trim();
+  const ofCode = code === '' ? undefined : stocks.find(({ codes }) => codes.some((each) => sameCode(each, code)));
+  /** A scanner types the code and presses enter: the stock and its pack are filled in, and the label comes next. */
+  const takeCode = (): void => {
+    if (!ofCode) return;
+    setValue('stockId', ofCode.id, { shouldValidate: true });
+    if (getValues('amount') === '' && ofCode.packMm !== null)
+      setValue(
+        'amount',
+        ofCode.sheetMm === null ? alongText(ofCode.packMm, 0) : String(Math.round(ofCode.packMm / ofCode.sheetMm)),
+      );
+    setFocus('label');
+  };
+  const receive = handleSubmit(async ({ amount, stockId, code: scanned, ...spool }) => {
     const stock = stockOf(stockId);
     try {
       const lengthMm = stock && amountOf(amount, stock);
-      const made = await sendJson<SpoolView>('POST', '/api/spools', { ...spool, stockId, lengthMm });
+      const made = await sendJson<SpoolView>('POST', '/api/spools', {
+        ...{ ...spool, stockId, lengthMm },
+        ...(scanned.trim() === '' ? {} : { code: scanned.trim() }),
+      });
       onClose(made.id);
     } catch (error) {
       setError('root', { message: errorText(error) });
@@ -45,6 +65,25 @@ export function ReceiveSheet({ onClose }: { readonly onClose: (id?: string) => v
           void receive(event);
         }}
       >
+        <Row label="Code">
+          <input
+            aria-label="Code on the carton"
+            placeholder="scan it, or leave it"
+            maxLength={60}
+            autoFocus
+            {...register('code')}
+            onKeyDown={(event) => {
+              if (event.key !== 'Enter') return;
+              event.preventDefault();
+              takeCode();
+            }}
+            onBlur={takeCode}
+            className={field}
+          />
+          {code !== '' && !ofCode && (
+            <p className="mt-1 text-soft">No stock has this code yet: say which it is, and it is remembered.</p>
+          )}
+        </Row>
         <Row label="Stock">
           <select
             aria-label="Stock"

@@ -26,6 +26,7 @@ export function WhatIfFigures({
     return <p className="text-soft">There is no run of what was chosen in this time.</p>;
   // Before all is added up only the difference is known.
   const cost = (minor: number): string => (pending > 0 ? '–' : moneyText(minor, currency));
+  const ink = (ml: number): string => (pending > 0 ? '–' : inkMl(ml));
   const longest = Math.max(was.runMs, would.runMs, 1);
   const isPlan = looked === 'what waits';
   return (
@@ -67,6 +68,9 @@ export function WhatIfFigures({
           </FigureLine>
           <FigureLine name="Media" was={m2(was.fedM2)} would={m2(would.fedM2)}>
             {signed(was.fedM2 - would.fedM2, (value) => m2(value), 0.005)}
+          </FigureLine>
+          <FigureLine name="Ink" was={ink(was.inkMl)} would={ink(would.inkMl)}>
+            {signed(was.inkMl - would.inkMl, inkMl, 0.05)}
           </FigureLine>
           <FigureLine name="Money" was={cost(was.costMinor)} would={cost(would.costMinor)}>
             <Money savedMinor={was.costMinor - would.costMinor} currency={currency} looked={looked} />
@@ -149,6 +153,7 @@ function listed(names: readonly string[]): string {
   return `${names.slice(0, NAMED).join(', ')}${more > 0 ? ` and ${number(more)} more` : ''}`;
 }
 
+const inkMl = (value: number): string => `${number(value, 1)} ml`;
 const m2 = (value: number): string => `${number(value, 2)} m²`;
 
 function groupColumns(currency: string): readonly Column<WhatIfView['groups'][number]>[] {

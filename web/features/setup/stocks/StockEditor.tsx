@@ -8,6 +8,7 @@ import { Button } from '../../../ui/Button.tsx';
 import { Row, Section } from '../../../ui/Sheet.tsx';
 import { Checkbox } from '../../../ui/fields/Checkbox.tsx';
 import { LengthRow } from '../../../ui/fields/LengthRow.tsx';
+import { TextInput } from '../../../ui/fields/TextInput.tsx';
 import { NumberInput } from '../../../ui/fields/NumberInput.tsx';
 import { NameInput } from '../../../ui/fields/NameInput.tsx';
 import { formFields, useFormField } from '../../../ui/form/formFields.tsx';
@@ -73,6 +74,8 @@ export function StockEditor({ stock, onOpen }: { readonly stock: Stock; readonly
               <Field.Number name="coverDays" label="Ordered for" unit="days" least={1} most={60} whole />
               <Field.Length name="leastMm" label="Always there" />
               <Field.OptionalLength name="packMm" label="Comes in packs of" empty="as the last one" leastMm={1} />
+              {stock.form === 'roll' && <Field.Length name="leaderMm" label="Fed when it is loaded" />}
+              <Codes />
             </Section>
           </SavedForm>
           <Suits
@@ -94,6 +97,29 @@ export function StockEditor({ stock, onOpen }: { readonly stock: Stock; readonly
         </div>
       </div>
     </div>
+  );
+}
+
+/** What stands on its cartons: by these a delivery is known when it is scanned. */
+function Codes() {
+  const [codes, keep] = useFormField<readonly string[]>('codes');
+  return (
+    <Row label="Codes on its cartons">
+      <TextInput
+        label="Codes on its cartons"
+        value={codes.join(', ')}
+        most={400}
+        placeholder="scanned when it comes"
+        onChange={(text) => {
+          keep(
+            text
+              .split(',')
+              .map((code) => code.trim())
+              .filter((code) => code !== ''),
+          );
+        }}
+      />
+    </Row>
   );
 }
 
