@@ -1,8 +1,9 @@
 import { and, desc, eq, inArray, isNotNull, ne, sql } from 'drizzle-orm';
 import { batches } from './batches.ts';
+import { LIVE_JOB_STATES } from '../../core/flow/job.ts';
 import type { Reader } from './open.ts';
 import { spools } from './tables/floorTables.ts';
-import { jobs, pieces, runPieces, runs } from './tables/schema.ts';
+import { jobs, pieces, runs } from './tables/schema.ts';
 
 /** An order all of whose pieces are printed from one lot. */
 export interface OneLot {
@@ -21,29 +22,37 @@ const CUSTOMER = sql<string | null>`json_extract(${jobs.ticket}, '$.values.custo
  * one without a number is an order of its own. Of several orders in a run the first counts: the run is on one spool anyway.
  */
 export function oneLots(db: Reader, runIds: readonly string[]): Map<string, OneLot> {
-  const asking = batches(runIds).flatMap((some) =>
+  // Few jobs ask: from them it is found fastest which of these runs are theirs.
+  const asking = db
+    .select({ jobId: jobs.id, orderNo: ORDER_NO, customer: CUSTOMER })
+    .from(jobs)
+    .where(and(ASKS_ONE_LOT, inArray(jobs.state, [...LIVE_JOB_STATES])))
+    .orderBy(jobs.seq)
+    .all();
+  if (asking.length === 0) return new Map();
+  const wanted = new Set(runIds);
+  const held = batches(asking.map(({ jobId }) => jobId)).flatMap((some) =>
     db
-      .selectDistinct({ runId: runPieces.runId, jobId: jobs.id, orderNo: ORDER_NO, customer: CUSTOMER, stockId: STOCK })
-      .from(runPieces)
-      .innerJoin(pieces, eq(pieces.id, runPieces.pieceId))
-      .innerJoin(jobs, eq(jobs.id, pieces.jobId))
-      .innerJoin(runs, eq(runs.id, runPieces.runId))
-      .where(and(inArray(runPieces.runId, some), ASKS_ONE_LOT))
-      .orderBy(jobs.seq)
+      .selectDistinct({ jobId: pieces.jobId, runId: runs.id, stockId: STOCK })
+      .from(pieces)
+      .innerJoin(runs, eq(runs.id, pieces.runId))
+      .where(inArray(pieces.jobId, some))
       .all(),
   );
   const lots = new Map<string, string | null>();
   const found = new Map<string, OneLot>();
-  for (const { runId, jobId, orderNo, customer, stockId } of asking) {
-    if (found.has(runId)) continue;
-    // Another stock has lots of its own.
-    const order = JSON.stringify(orderNo === null ? [jobId, stockId] : [customer ?? '', orderNo, stockId]);
-    let lot = lots.get(order);
-    if (lot === undefined) {
-      lot = begunOn(db, orderNo === null ? eq(jobs.id, jobId) : sameOrder(orderNo, customer), stockId);
-      lots.set(order, lot);
+  for (const { jobId, orderNo, customer } of asking) {
+    for (const { runId, stockId } of held.filter((each) => each.jobId === jobId && wanted.has(each.runId))) {
+      if (found.has(runId)) continue;
+      // Another stock has lots of its own.
+      const order = JSON.stringify(orderNo === null ? [jobId, stockId] : [customer ?? '', orderNo, stockId]);
+      let lot = lots.get(order);
+      if (lot === undefined) {
+        lot = begunOn(db, orderNo === null ? eq(jobs.id, jobId) : sameOrder(orderNo, customer), stockId);
+        lots.set(order, lot);
+      }
+      found.set(runId, { order, lot });
     }
-    found.set(runId, { order, lot });
   }
   return found;
 }

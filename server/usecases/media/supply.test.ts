@@ -102,11 +102,15 @@ describe('which spool', () => {
     const [stock] = (await spoolProposal(shop)).stocks;
     const line = stock?.proposed.lines.find(({ runs }) => runs.some(({ id }) => id === same));
     expect(line?.lot).toBe('T77');
-    // Both the index of orders and of pieces are used: nothing looks through all jobs.
+    // Nothing looks through all jobs, neither for those that ask nor for those of an order.
     const plan = shop.db.all<{ detail: string }>(
       sql`EXPLAIN QUERY PLAN SELECT id FROM jobs WHERE json_extract(jobs.ticket, '$.values.oneLot') AND json_extract(jobs.ticket, '$.values.orderNo') = 'A-7'`,
     );
     expect(plan.map(({ detail }) => detail).join()).toContain('job_one_lot');
+    const asks = shop.db.all<{ detail: string }>(
+      sql`EXPLAIN QUERY PLAN SELECT id FROM jobs WHERE json_extract(jobs.ticket, '$.values.oneLot') AND state IN ('checked', 'ready', 'placed')`,
+    );
+    expect(asks.map(({ detail }) => detail).join()).toContain('job_asks_one_lot');
   });
 
   test('the proposal is taken in one step: runs wait for their spools, the plan takes them, and it is undone in one', async () => {

@@ -141,6 +141,7 @@ export function topics({ printerId, queueId, stockId, spoolId, keptId }: Firsts)
         'throughput, statistics, report, OEE, utilisation, efficiency, square metres per hour, waste, cost, lateness',
         'Side by side',
       ],
+      ['Ink by channel', 'ink used, magenta, cleans, purges, ink cost', 'Side by side'],
       ['Where media went', 'waste, scrap, lead, trail, stub, spoiled, causes'],
       ['Figure that is drawn', 'chart, measure, compare, over time'],
       [
@@ -156,7 +157,7 @@ export function topics({ printerId, queueId, stockId, spoolId, keptId }: Firsts)
       ['What another rhythm of purges would come to', 'what if, purge less often, clogs', 'Purges every'],
     ]),
     ...of('/media', [
-      ['Receive a spool', 'new roll, delivery, arrived, stock in', 'Receive media'],
+      ['Receive a spool', 'new roll, delivery, arrived, stock in, scan the carton, article number', 'Receive media'],
       ['To order', 'order media, running low, reorder, forecast, days left'],
       ['Count the rack', 'stock-taking, inventory, stocktake, differences', 'Count'],
       ['Which spool', 'stub, offcut, remainder, part roll, cutting stock, assign rolls', 'Which spool for which run'],

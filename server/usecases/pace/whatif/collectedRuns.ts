@@ -2,13 +2,8 @@ import type { CutPath } from '../../../../core/estimate/timedRun.ts';
 import { collectRuns } from '../../../../core/pace/collectRuns.ts';
 import type { RectMm } from '../../../../core/geometry/frame.ts';
 import type { RelaidRun, WhatIfRun } from '../../../../core/pace/whatIf.ts';
-import { RUN_WIDE } from '../../../../core/ticket/settings.ts';
-import type { Shop } from '../../../shop.ts';
-import { printers } from '../../../db/tables/floorTables.ts';
-import { runDetail } from '../../../db/runViews.ts';
-import { runRow } from '../../run/runRows.ts';
 import { type Relay, laidBy } from './relaidRuns.ts';
-import { runIdOf } from './whatIfRuns.ts';
+import type { Relayed } from './relays.ts';
 
 /** With many pieces a short search would find less than with few. */
 const NEST_STEPS = 24;
@@ -24,27 +19,12 @@ export interface CollectOrder {
   }[];
 }
 
-/** @param relays of the runs that can be laid out anew */
-export function collectOrder(shop: Shop, relays: readonly Relay[], hours: number): CollectOrder {
-  const printerRows = new Map(
-    shop.db
-      .select()
-      .from(printers)
-      .all()
-      .map((printer) => [printer.id, printer]),
-  );
+export function collectOrder(relayed: readonly Relayed[], hours: number): CollectOrder {
   return {
     withinMs: hours * 3_600_000,
-    runs: relays.flatMap((relay) => {
-      const { printerId, queueId, ticket, mediaWidthMm } = runRow(shop.db, runIdOf(relay.runId));
-      const run = runDetail(shop.db, runIdOf(relay.runId));
-      const printer = printerRows.get(printerId);
-      // Two sides belong together, and a series was parted by a person.
-      if (!printer || !run || run.pair !== null || run.series !== null) return [];
-      const runWide = RUN_WIDE.map((name) => ticket[name]);
-      const key = JSON.stringify([printerId, queueId, mediaWidthMm, runWide, relay.before]);
-      return [{ relay, key, longestMm: printer.config.longestMm }];
-    }),
+    runs: relayed.flatMap(({ relay, togetherKey: key, longestMm }) =>
+      key === null ? [] : [{ relay, key, longestMm }],
+    ),
   };
 }
 

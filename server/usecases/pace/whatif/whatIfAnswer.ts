@@ -6,16 +6,15 @@ import type { BestChange } from '../../../../core/pace/bestChanges.ts';
 import type { WhatIfRow, WhatIfRun, WhatIfSide } from '../../../../core/pace/whatIf.ts';
 import { findRun } from '../../../db/findRows.ts';
 import { namesOf } from '../../../db/names.ts';
-import { runDetail } from '../../../db/runViews.ts';
 import { printers, stocks } from '../../../db/tables/floorTables.ts';
 import type { RunHow } from '../../../ports/work.ts';
 import { Refused, type Shop } from '../../../shop.ts';
 import { pendingFacts } from '../paceQuery.ts';
 import { collectOrder } from './collectedRuns.ts';
-import { ONE_MORE, movesOf, tooMany } from './movedRuns.ts';
-import type { Relay } from './relaidRuns.ts';
+import { ONE_MORE, movesOf } from './movedRuns.ts';
+import { relaysOf } from './relays.ts';
 import { whatIfPurges } from './whatIfPurges.ts';
-import { MOST_RELAID, runIdOf, touchesOf, whatIfRuns } from './whatIfRuns.ts';
+import { runIdOf, touchesOf, whatIfRuns } from './whatIfRuns.ts';
 
 /** So many of the runs that a change touches most are named, and so many changes proposed. */
 const MOST_NAMED = 20;
@@ -39,17 +38,13 @@ export async function whatIfView(shop: Shop, ask: WhatIfAsk, how: RunHow = {}): 
   const runs = likePrinterId === undefined ? found : found.map(withOneMore);
   const timed = runs.filter((run) => run.timed !== null);
   const isRelaid = [gapMm, order, collectH].some((each) => each !== undefined);
-  const relays = isRelaid
-    ? relaysOf(
-        shop,
-        timed.map(({ id }) => id),
-        ask,
-      )
-    : [];
+  const keys = isRelaid ? timed.map(({ id }) => id) : [];
+  const relayed = await relaysOf(shop, keys, ask.change);
   const change = { ...rest, ...(passes === undefined ? {} : { passes }) };
   const machines = Object.fromEntries(lines.map(({ id, config }) => [id, config.machine]));
   const moves = await movesOf(shop, runs, ask.change);
-  const collect = collectH === undefined ? null : collectOrder(shop, relays, collectH);
+  const relays = relayed.map(({ relay }) => relay);
+  const collect = collectH === undefined ? null : collectOrder(relayed, collectH);
   const work = { runs, machines, change, relays: collect ? [] : relays, moves, collect };
   const answer = await shop.work.run('what if', work, how);
   const { rows, was, would, savedLowMs, savedHighMs } = answer;
@@ -198,34 +193,6 @@ function refusePasses(printerRows: readonly (typeof printers.$inferSelect)[], { 
       throw new Refused(422, 'passes', `${name}, ${mode.name}: ${trouble}.`, undefined, way);
     }
   }
-}
-
-function relaysOf(shop: Shop, keys: readonly string[], { change }: WhatIfAsk): Relay[] {
-  const runIds = [...new Set(keys.map(runIdOf))];
-  if (runIds.length > MOST_RELAID) throw tooMany();
-  const byRun = new Map<string, Relay>();
-  for (const runId of runIds) {
-    const run = runDetail(shop.db, runId);
-    // A back lies behind its front; sheets that are filled place by place have no gap of their own.
-    if (!run || run.pair?.side === 'back' || run.settings.places != null) continue;
-    const { gapMm = run.settings.gapMm, order = run.settings.order } = change;
-    const { gapAlongMm: _along, ...settings } = run.settings;
-    byRun.set(runId, {
-      runId,
-      pieces: run.pieces.map((piece) => ({
-        ...piece,
-        outline: piece.contour === null ? undefined : run.contours[piece.contour]?.outline,
-      })),
-      before: run.settings,
-      after: { ...(change.gapMm === undefined ? run.settings : settings), gapMm, order },
-      usableWidthMm: run.usableWidthMm,
-      registeredEdge: run.registeredEdge,
-    });
-  }
-  return keys.flatMap((key) => {
-    const relay = byRun.get(runIdOf(key));
-    return relay ? [{ ...relay, runId: key }] : [];
-  });
 }
 
 function sideView({ runMs, fedMm2, inkMl, costMinor, lateJobs, lateMs }: WhatIfSide): WhatIfView['was'] {

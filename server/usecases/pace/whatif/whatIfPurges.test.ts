@@ -52,6 +52,9 @@ test('purges every third day: as many, as long and with as much ink as the stand
     await expect(
       whatIfView(shop, { fromMs: nowMs + 1, toMs: nowMs + DAY, change: { purgeDays: 2 } }),
     ).rejects.toMatchObject({ code: 'no-past' });
+    await expect(
+      whatIfView(shop, { fromMs: nowMs - 101 * DAY, toMs: nowMs, change: { purgeDays: 2 } }),
+    ).rejects.toMatchObject({ code: 'too-long' });
   });
   const [asked] = answers;
   await sixDays('FREQ=DAILY;INTERVAL=3', (shop) => {

@@ -26,6 +26,8 @@ type PrinterRow = typeof printers.$inferSelect;
 const DAY = 86_400_000;
 /** So long before and after a period it is looked what exercises channels: no idle limit is longer. */
 const BEFORE_MS = 7 * DAY;
+/** Each purge is held against all work: years of it would hold the server up. */
+const MOST_MS = 100 * DAY;
 
 const NOTHING: WhatIfCareSide = { purges: 0, careMs: 0, fedM2: 0, inkMl: 0, costMinor: 0, clogs: 0 };
 
@@ -38,6 +40,10 @@ export function whatIfPurges(shop: Shop, ask: WhatIfAsk, everyDays: number): Non
   if (!(period.fromMs < period.toMs)) {
     const way = 'Choose days that lie behind; for days to come move the timer on the Rota and look at its plan.';
     throw new Refused(422, 'no-past', 'Of purges only days that lie behind are looked at.', undefined, way);
+  }
+  if (period.toMs - period.fromMs > MOST_MS) {
+    const text = `Purges of ${String(MOST_MS / DAY)} days at most are looked at.`;
+    throw new Refused(422, 'too-long', text, undefined, 'Choose a shorter time.');
   }
   const designs = designViews(shop);
   const sides = shop.db
@@ -180,11 +186,11 @@ function printedOf(shop: Shop, printer: PrinterRow, design: PurgeDesignView, { f
   const rows = shop.db
     .select()
     .from(careItems)
-    .where(and(gte(careItems.dueMs, fromMs - DAY), lt(careItems.dueMs, toMs)))
+    .where(and(gte(careItems.dueMs, fromMs - DAY), lt(careItems.dueMs, toMs), eq(careItems.printerId, printer.id)))
     .all();
   return rows
-    .flatMap(({ printerId, what, timerId, startedMs, endedMs, inkMl, fedMm }) => {
-      const isOwn = what.kind === 'purge' && what.designId === design.id && printerId === printer.id;
+    .flatMap(({ what, timerId, startedMs, endedMs, inkMl, fedMm }) => {
+      const isOwn = what.kind === 'purge' && what.designId === design.id;
       if (!isOwn || timerId === null || startedMs === null || endedMs === null || endedMs < fromMs) return [];
       return [figuresOf(shop, printer, design, { careMs: endedMs - startedMs, inkMl, fedMm })];
     })
