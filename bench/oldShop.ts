@@ -20,6 +20,7 @@ const VIEWS = [
   ['Floor', '/floor', '[aria-roledescription="run, can be moved"], button[aria-label*="Run"]'],
   ['Intake', '/intake', '[role="grid"][aria-label="Jobs"] [role="gridcell"]'],
   ['Media', '/media', 'main svg'],
+  ['Pace', '/pace', 'ul[aria-label="Figures"] li'],
   ['Shelf', '/shelf', 'main li button, main section p'],
 ] as const;
 

@@ -222,7 +222,8 @@ function ofHead(db: Reader, id: string): Told {
     pieceIds: [],
     subjects: [['printer', printer.id]],
     only: OF_HEADS,
-    links: runNames(db, runIds.slice(0, MOST_LINKS)),
+    // The latest first, as they were printed.
+    links: runIds.slice(0, MOST_LINKS).flatMap((runId) => runNames(db, [runId])),
   };
 }
 

@@ -2,8 +2,7 @@ import type { CutPath } from '../../../../core/estimate/timedRun.ts';
 import { collectRuns } from '../../../../core/pace/collectRuns.ts';
 import type { RectMm } from '../../../../core/geometry/frame.ts';
 import type { RelaidRun, WhatIfRun } from '../../../../core/pace/whatIf.ts';
-import { type Relay, laidBy } from './relaidRuns.ts';
-import type { Relayed } from './relays.ts';
+import { type Relay, type Relayed, laidBy } from './relaidRuns.ts';
 
 /** With many pieces a short search would find less than with few. */
 const NEST_STEPS = 24;
@@ -40,8 +39,8 @@ export function collected(
     order.flatMap(({ relay: { runId: id }, key, longestMm }) => {
       const run = byId.get(id);
       // What failed would have failed, however it was collected.
-      const isWhole = run?.timed != null && run.fedMm >= run.timed.lengthMm - 1;
-      return isWhole ? [{ id, key, longestMm, startedMs: run.startedMs, lengthMm: run.timed?.lengthMm ?? 0 }] : [];
+      if (!run?.timed || run.fedMm < run.timed.lengthMm - 1) return [];
+      return [{ id, key, longestMm, startedMs: run.startedMs, lengthMm: run.timed.lengthMm }];
     }),
     withinMs,
   );

@@ -14,6 +14,15 @@ export interface Relay {
   readonly registeredEdge: RegisteredEdge;
 }
 
+/** A run that can be laid out anew. */
+export interface Relayed {
+  readonly relay: Relay;
+  /** Runs of the same could be printed as one; null: it stays for itself. */
+  readonly togetherKey: string | null;
+  /** As long as its printer prints in one go (mm). */
+  readonly longestMm: number;
+}
+
 /** Enough to compare two ways to lay the same pieces. */
 const NEST_STEPS = 4;
 

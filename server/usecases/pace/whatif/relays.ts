@@ -6,17 +6,8 @@ import { runDetail } from '../../../db/runViews.ts';
 import type { Shop } from '../../../shop.ts';
 import { runRow } from '../../run/runRows.ts';
 import { tooMany } from './movedRuns.ts';
-import type { Relay } from './relaidRuns.ts';
+import type { Relayed } from './relaidRuns.ts';
 import { MOST_RELAID, runIdOf } from './whatIfRuns.ts';
-
-/** A run that can be laid out anew. */
-export interface Relayed {
-  readonly relay: Relay;
-  /** Runs of the same could be printed as one; null: it stays for itself. */
-  readonly togetherKey: string | null;
-  /** As long as its printer prints in one go (mm). */
-  readonly longestMm: number;
-}
 
 /**
  * What runs would be laid out by: a run that was printed twice is there twice. Layouts are read piece by piece, so that nobody waits

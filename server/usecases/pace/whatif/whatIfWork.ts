@@ -2,7 +2,7 @@ import type { CarriageConstants } from '../../../../core/machine/constants.ts';
 import { type BestChange, bestChanges } from '../../../../core/pace/bestChanges.ts';
 import { type WhatIfAnswer, type WhatIfChange, type WhatIfRun, whatIf } from '../../../../core/pace/whatIf.ts';
 import { type CollectOrder, collected } from './collectedRuns.ts';
-import { type MoveOrder, elsewhereOf } from './movedRuns.ts';
+import { type MoveOrder, elsewhereOf } from './movedWork.ts';
 import { type Relay, relaidAs } from './relaidRuns.ts';
 
 export interface WhatIfOrder {
