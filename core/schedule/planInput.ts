@@ -14,6 +14,8 @@ interface RunLike extends Omit<
   readonly progress: { readonly msLeft: number; readonly atMs: number; readonly fedMm: number } | null;
   readonly pair: { readonly id: string; readonly side: 'front' | 'back'; readonly confirmed: boolean } | null;
   readonly series: { readonly id: string } | null;
+  /** The lot on which its order was begun and is to be ended; left out, or null in it: any will do. */
+  readonly oneLot?: { readonly lot: string | null } | null;
 }
 
 interface PrinterLike {
@@ -41,6 +43,7 @@ interface PrinterLike {
 
 interface SpoolLike {
   readonly id: string;
+  readonly lot?: string;
   readonly stockId: string;
   readonly widthMm: number;
   readonly leftMm: number;
@@ -113,6 +116,29 @@ export function rackOf(spools: readonly (SpoolLike & { readonly printerId: strin
 }
 
 /**
+ * The spool that a run waits for because of its lot: what its printer holds before what stands on the rack, of those the shortest.
+ * @returns null: any will do, or there is none, which is said when it is to begin
+ */
+function spoolOfLot(
+  { oneLot, stockId, needMm, printerId, state }: RunLike,
+  spools: readonly (SpoolLike & { readonly printerId: string | null })[],
+): string | null {
+  const lot = oneLot?.lot ?? null;
+  if (lot === null || state !== 'queued') return null;
+  const enough = spools.filter(
+    (spool) =>
+      spool.lot === lot &&
+      spool.stockId === stockId &&
+      (spool.printerId === printerId || spool.printerId === null) &&
+      spool.leftMm - (spool.printerId === null ? (spool.leaderMm ?? 0) : 0) >= needMm - 1e-6,
+  );
+  const [best] = enough.sort(
+    (a, b) => Number(a.printerId === null) - Number(b.printerId === null) || a.leftMm - b.leftMm,
+  );
+  return best?.id ?? null;
+}
+
+/**
  * The floor as it is now, for its plan. Pages and server make it from the same views, so that they plan the same.
  * @param runs of all printers, drafts left out or not, each line in its order
  */
@@ -132,7 +158,10 @@ export function snapshotOf(
   return {
     printers: printers.map((printer) => ({
       printer: planPrinter(printer),
-      runs: (byPrinter.get(printer.id) ?? []).map((run) => planRun(run, printer.learned)),
+      runs: (byPrinter.get(printer.id) ?? []).map((run) => {
+        const meantSpoolId = run.meantSpoolId ?? spoolOfLot(run, spools);
+        return planRun({ ...run, meantSpoolId }, printer.learned);
+      }),
     })),
     rack: rackOf(spools),
     attendance,

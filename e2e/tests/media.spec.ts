@@ -121,6 +121,33 @@ test('a delivery is received by the code on its carton: unknown the first time, 
   expect(await left('ME-62')).toBe(50_000);
 });
 
+test('a roll is loaded by its label, by keys alone; what is fed before it prints is booked', async ({ page }) => {
+  await shop.send('PATCH', '/api/stocks/mesh', { leaderMm: 400 });
+  const before = await left('ME-08');
+  await page.goto(`${shop.url}/media?printer=heron`);
+  const load = page.getByRole('button', { name: 'Load another spool on roll' });
+  await load.focus();
+  await page.keyboard.press('Enter');
+  const panel = page.getByRole('group', { name: 'Load Heron, roll' });
+  // A scanner types the label and presses enter: the field waits for it.
+  await expect(panel.getByLabel('Label')).toBeFocused();
+  await page.keyboard.type('nothing');
+  await page.keyboard.press('Enter');
+  await expect(panel.getByLabel('Label')).toHaveAttribute('aria-invalid', 'true');
+  await panel.getByLabel('Label').fill('');
+  await page.keyboard.type('me-08');
+  await page.keyboard.press('Enter');
+  await expect(panel.getByText('0.40 m of it are fed before it prints.')).toBeVisible();
+  await panel.getByRole('button', { name: 'Load ME-08 on Heron, roll' }).focus();
+  await page.keyboard.press('Enter');
+  await expect(panel).toHaveCount(0);
+  await shop.until(async () => (await left('ME-08')) === before - 400);
+  const spool = (await shop.get<SpoolView[]>('/api/spools')).find(({ label }) => label === 'ME-08');
+  expect(spool?.printerId).toBe('heron');
+  await page.goto(`${shop.url}/media?spool=${spool?.id ?? ''}`);
+  await expect(page.getByRole('complementary', { name: 'ME-08' })).toContainText(/leader\s*−0\.40 m/);
+});
+
 test('the rack is counted by labels: differences are booked with their reason, and undone by the log', async ({
   page,
 }) => {

@@ -111,6 +111,7 @@ function ScanField({ onScan }: { readonly onScan: (text: string) => boolean }) {
     <label className="flex items-center justify-between gap-2">
       <span className="text-soft">Label</span>
       <input
+        autoFocus
         placeholder="scan or type"
         aria-invalid={wrong}
         onKeyDown={(event) => {
@@ -209,6 +210,9 @@ function Measure({
       )}
       {from !== 'ledger' && typed !== '' && lengthMm === undefined && (
         <p className="text-right text-stop">Not a length.</p>
+      )}
+      {spool.leaderMm > 0 && (
+        <p className="text-right text-soft">{alongText(spool.leaderMm)} of it are fed before it prints.</p>
       )}
       {config.takeUp && isRoll && (
         <TakeUpChoice

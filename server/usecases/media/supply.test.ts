@@ -11,6 +11,9 @@ import { TESTER } from '../../testing/tester.ts';
 import { recordPrinterState } from '../device/machineReports.ts';
 import { layOutRun } from '../layout/layOutRun.ts';
 import { nestDraft } from '../layout/nestDraft.ts';
+import { planFloor } from '../../../core/schedule/planFloor.ts';
+import { readFloor } from '../plan/fit.ts';
+import { snapshotFor } from '../plan/plannedFloor.ts';
 import { startAnswer } from '../plan/mayStart.ts';
 import { queuedLine } from '../plan/lineOrder.ts';
 import { createRun } from '../run/createRun.ts';
@@ -99,6 +102,10 @@ describe('which spool', () => {
     shop.db.update(spools).set({ lot: 'T77' }).where(eq(spools.id, rack)).run();
     shop.db.update(table).set({ spoolId: rack }).where(eq(table.id, first)).run();
     expect(answer()).toMatchObject({ ok: false, trouble: { code: 'other-lot' } });
+    // The plan of the Floor waits for that roll as well.
+    const { lines } = planFloor(snapshotFor(readFloor(shop)));
+    const planned = lines.get('heron')?.events.find((event) => event.kind === 'run' && event.id === same);
+    expect(planned).toMatchObject({ fed: { spoolId: rack } });
     const [stock] = (await spoolProposal(shop)).stocks;
     const line = stock?.proposed.lines.find(({ runs }) => runs.some(({ id }) => id === same));
     expect(line?.lot).toBe('T77');
