@@ -98,7 +98,7 @@ test('runs printed as one: time by the closed form of all of them, media once, w
   if (!a || !b || !c) throw new Error('three runs');
   const pieces = [0, 1500].map((yMm) => ({ xMm: 0, yMm, widthMm: 460, heightMm: 1500 }));
   const together = { takesIn: ['a'], relaid: { lengthMm: 3000, pieces } };
-  const { rows, was, would } = whatIf([a, { ...b, ...together }, c], MACHINES, {});
+  const { rows, lines, was, would } = whatIf([a, { ...b, ...together }, c], MACHINES, {});
   // Each 429.8 s = 60 + 172 strokes of 2.15; as one 60 + 338 of them.
   const eachMs = 1000 * (60 + 172 * 2.15);
   const bothMs = 1000 * (60 + 338 * 2.15);
@@ -106,6 +106,9 @@ test('runs printed as one: time by the closed form of all of them, media once, w
   expect(rows.map(({ wouldMs, wouldFedMm }) => [wouldMs, wouldFedMm])).toEqual([
     [0, 0],
     [expect.closeTo(stoodMs + printedMs, 3), 3100],
+  ]);
+  expect(lines).toMatchObject([
+    { lineId: 'heron', wasRuns: 3, wouldRuns: 2, wouldMs: expect.closeTo(would.runMs, 3) as number },
   ]);
   expect(would.runMs).toBeCloseTo(100_000 + stoodMs + printedMs, 3);
   // 100 mm of 1 m wide media are fed once in place of twice.
@@ -128,8 +131,12 @@ test('on another printer: time, media and money by the fits of both; what nobody
   };
   const stood = run('a', { stoodMs: MIN, endedMs: 452_000 + MIN, elsewhere: [there] });
   const lost = run('b', { startedMs: 600_000, endedMs: 900_000, elsewhere: [] });
-  const { rows, nowhere, was, would, savedLowMs, savedHighMs } = whatIf([stood, lost], {}, {});
+  const { rows, lines, nowhere, was, would, savedLowMs, savedHighMs } = whatIf([stood, lost], {}, {});
   expect(nowhere).toEqual(['b']);
+  expect(lines).toEqual([
+    { lineId: 'heron', wasMs: 452_000 + MIN, wasRuns: 1, wouldMs: 0, wouldRuns: 0 },
+    { lineId: 'magpie', wasMs: 0, wasRuns: 0, wouldMs: 452_000 * 1.5 + MIN, wouldRuns: 1 },
+  ]);
   expect(rows).toMatchObject([{ toLineId: 'magpie', wouldMs: 452_000 * 1.5 + MIN, wouldFedMm: 1500 }]);
   expect([was.costMinor, would.costMinor]).toEqual([500, 525]);
   expect([was.inkMl, would.inkMl]).toEqual([20, 21.5]);

@@ -90,6 +90,15 @@ export interface WhatIfRow {
   readonly wouldVariance: number;
 }
 
+/** Work of a printer, or of one more that is like it: time on it (ms) and runs, as it was and as it would be. */
+export interface LineShare {
+  readonly lineId: string;
+  readonly wasMs: number;
+  readonly wasRuns: number;
+  readonly wouldMs: number;
+  readonly wouldRuns: number;
+}
+
 export interface WhatIfAnswer {
   readonly was: WhatIfSide;
   readonly would: WhatIfSide;
@@ -98,6 +107,8 @@ export interface WhatIfAnswer {
   readonly savedHighMs: number;
   /** Runs that the change touches. */
   readonly rows: readonly WhatIfRow[];
+  /** What each line prints of all that is looked at. */
+  readonly lines: readonly LineShare[];
   /** Runs that no other printer can take: neither side counts them. */
   readonly nowhere: readonly string[];
 }
@@ -157,8 +168,25 @@ export function whatIf(
     savedLowMs: savedMs - spreadMs,
     savedHighMs: savedMs + spreadMs,
     rows,
+    lines: sharesOf([...figures.values()]),
     nowhere,
   };
+}
+
+/** What runs come to line by line; a run that is printed along with another is no run of its own. */
+function sharesOf(rows: readonly WhatIfRow[]): LineShare[] {
+  const lineIds = new Set(rows.flatMap(({ printerId, toLineId }) => [printerId, toLineId]));
+  return [...lineIds].map((lineId) => {
+    const was = rows.filter(({ printerId }) => printerId === lineId);
+    const would = rows.filter(({ toLineId }) => toLineId === lineId);
+    return {
+      lineId,
+      wasMs: was.reduce((sum, { wasMs }) => sum + wasMs, 0),
+      wasRuns: was.length,
+      wouldMs: would.reduce((sum, { wouldMs }) => sum + wouldMs, 0),
+      wouldRuns: would.filter(isInLine).length,
+    };
+  });
 }
 
 function isInLine({ inRunId }: WhatIfRow): boolean {

@@ -34,14 +34,17 @@ test('a proposal of spools is seen beside today, taken in one step, held to by t
   });
   await shop.send('POST', `/api/spools/${part.id}/correct`, { leftMm: 8200, reason: 'used before' });
 
+  // By keys alone from here to the proposal taken.
   await page.goto(`${shop.url}/media`);
-  await page.getByRole('link', { name: 'Which spool for which run' }).click();
+  await page.getByRole('link', { name: 'Which spool for which run' }).focus();
+  await page.keyboard.press('Enter');
   const mesh = page.getByRole('region', { name: 'Mesh banner 1600' });
   await expect(mesh).toContainText('saves');
   await expect(mesh.getByRole('heading', { name: 'As it stands' })).toBeVisible();
   await expect(mesh.getByRole('heading', { name: 'Proposed' })).toBeVisible();
   await expect(mesh.getByText('stub', { exact: true }).first()).toBeVisible();
-  await page.getByRole('button', { name: 'Take the proposal' }).click();
+  await page.getByRole('button', { name: 'Take the proposal' }).focus();
+  await page.keyboard.press('Enter');
   await expect(page.getByText('No better way than today’s was found.')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Take the proposal' })).toBeDisabled();
 
@@ -126,6 +129,8 @@ test('a roll is loaded by its label, by keys alone; what is fed before it prints
   const before = await left('ME-08');
   await page.goto(`${shop.url}/media?printer=heron`);
   const load = page.getByRole('button', { name: 'Load another spool on roll' });
+  // The sheet takes the focus when it opens: nothing else does afterwards.
+  await expect(page.getByRole('complementary', { name: 'Heron' })).toBeFocused();
   await load.focus();
   await page.keyboard.press('Enter');
   const panel = page.getByRole('group', { name: 'Load Heron, roll' });
@@ -138,6 +143,11 @@ test('a roll is loaded by its label, by keys alone; what is fed before it prints
   await page.keyboard.type('me-08');
   await page.keyboard.press('Enter');
   await expect(panel.getByText('0.40 m of it are fed before it prints.')).toBeVisible();
+  // The take-up is looked at before it may run.
+  for (const check of await panel.getByRole('checkbox').all()) {
+    await check.focus();
+    await page.keyboard.press('Space');
+  }
   await panel.getByRole('button', { name: 'Load ME-08 on Heron, roll' }).focus();
   await page.keyboard.press('Enter');
   await expect(panel).toHaveCount(0);
@@ -145,7 +155,7 @@ test('a roll is loaded by its label, by keys alone; what is fed before it prints
   const spool = (await shop.get<SpoolView[]>('/api/spools')).find(({ label }) => label === 'ME-08');
   expect(spool?.printerId).toBe('heron');
   await page.goto(`${shop.url}/media?spool=${spool?.id ?? ''}`);
-  await expect(page.getByRole('complementary', { name: 'ME-08' })).toContainText(/leader\s*−0\.40 m/);
+  await expect(page.getByRole('complementary', { name: 'ME-08' })).toContainText(/leader\s*−0\.4 m/);
 });
 
 test('the rack is counted by labels: differences are booked with their reason, and undone by the log', async ({

@@ -123,7 +123,9 @@ test('a what-if of what was printed is asked for, and applied to its stock in on
   expect(was).not.toBe(would);
 
   await page.getByRole('button', { name: 'Apply to these stocks' }).click();
-  await expect(page.getByText('Block-out banner 1600 on Heron')).toBeVisible();
+  await expect(
+    page.getByRole('listitem').filter({ hasText: /Block-out banner 1600 on Heron: .+ → artwork/ }),
+  ).toBeVisible();
   await page.getByRole('button', { name: 'Change 1 setting' }).click();
   const settings = async (): Promise<unknown> => {
     const stocks = await shop.get<{ id: string; settings: Record<string, object> }[]>('/api/stocks');

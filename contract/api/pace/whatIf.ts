@@ -83,6 +83,16 @@ export const WhatIfView = Type.Object({
   changed: Type.Integer({ description: 'of them, those that would take another time or cost anything else' }),
   pending: Type.Integer({ description: 'sources whose figures are not in yet: what was is not complete' }),
   leftOut: Type.Integer({ description: 'runs of the period before the latest ones that are looked at' }),
+  lines: Type.Array(
+    Type.Object({
+      name: Type.String({ description: 'of the printer, or one more' }),
+      wasMs: Type.Number(),
+      wasRuns: Type.Integer(),
+      wouldMs: Type.Number(),
+      wouldRuns: Type.Integer(),
+    }),
+    { description: 'what each printer prints of all that is looked at' },
+  ),
   nowhere: Type.Array(Type.String(), { description: 'runs that no other printer can take: neither side counts them' }),
   was: WhatIfSideView,
   would: WhatIfSideView,

@@ -270,6 +270,10 @@ test('one more printer takes no other time: what waited for the first goes on at
   expect([asked.savedMs, asked.was.fedM2 - asked.would.fedM2]).toEqual([0, 0]);
   expect(asked.would.lateMs).toBeLessThan(asked.was.lateMs);
   expect(asked.most.some(({ toName }) => toName === 'one more')).toBe(true);
+  const [bittern, more] = asked.lines;
+  expect([bittern?.name, more?.name]).toEqual(['Bittern', 'one more']);
+  expect((bittern?.wouldMs ?? 0) + (more?.wouldMs ?? 0)).toBeCloseTo(bittern?.wasMs ?? 0, 3);
+  expect(more?.wouldRuns).toBeGreaterThan(0);
 });
 
 test('what makes no sense is refused with a way out', async () => {

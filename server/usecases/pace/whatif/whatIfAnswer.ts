@@ -49,12 +49,16 @@ export async function whatIfView(shop: Shop, ask: WhatIfAsk, how: RunHow = {}): 
   const answer = await shop.work.run('what if', work, how);
   const { rows, was, would, savedLowMs, savedHighMs } = answer;
   const changed = rows.filter(isChanged);
+  const printerNames = namesOf(shop.db, printers);
   return {
     currency: shop.currency(),
     runs: timed.length,
     changed: changed.length,
     pending: isPast ? pendingFacts(shop.db) : 0,
     leftOut,
+    lines: answer.lines
+      .map(({ lineId, ...share }) => ({ name: printerNames.get(lineId) ?? ONE_MORE, ...share }))
+      .sort((a, b) => b.wasMs - a.wasMs),
     nowhere: [...new Set(answer.nowhere.map(runIdOf))].map((runId) => nameOf(shop, runId)),
     care: null,
     was: sideView(was),
@@ -105,7 +109,7 @@ function mostOf(shop: Shop, changed: readonly WhatIfRow[]): WhatIfView['most'] {
 function noRuns(shop: Shop): WhatIfView {
   const side = { runMs: 0, fedM2: 0, inkMl: 0, costMinor: 0, lateJobs: 0, lateMs: 0 };
   return {
-    ...{ currency: shop.currency(), runs: 0, changed: 0, pending: 0, leftOut: 0, nowhere: [], care: null },
+    ...{ currency: shop.currency(), runs: 0, changed: 0, pending: 0, leftOut: 0, lines: [], nowhere: [], care: null },
     ...{ was: side, would: side, savedMs: 0, savedLowMs: 0, savedHighMs: 0, groups: [], most: [] },
   };
 }

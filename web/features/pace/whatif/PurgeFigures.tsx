@@ -32,6 +32,8 @@ export function PurgeFigures({
       </p>
     );
   }
+  // A printer that was looked after in another way is no printer that was left alone.
+  const isKnown = was.purges > 0;
   const money = (minor: number): string => moneyText(minor, currency);
   const saved = was.costMinor - would.costMinor;
   const month = perMonth(looked, saved);
@@ -41,9 +43,9 @@ export function PurgeFigures({
         Purges of {counted(timers, 'timer')}, each skipped where work exercised its channels. The rest of the figures
         does not change with them.
       </p>
-      {was.purges === 0 && (
+      {!isKnown && (
         <p className="mb-3 text-wait">
-          None of them was printed in this time: what clogs is that of a printer which is never purged.
+          None of them was printed in this time: what nozzles clogged without them, nobody knows.
         </p>
       )}
       <div className="mb-4 flex flex-wrap items-start gap-x-8 gap-y-3">
@@ -66,10 +68,12 @@ export function PurgeFigures({
               <span className="dense block text-soft">{signed(month, money, 0.5)} in thirty days</span>
             )}
           </FigureLine>
-          <FigureLine name="Nozzles that clog" was={nozzles(was.clogs)} would={nozzles(would.clogs)}>
-            <span className={was.clogs - would.clogs < -0.05 ? 'font-medium text-stop' : ''}>
-              {signed(was.clogs - would.clogs, nozzles, 0.05)}
-            </span>
+          <FigureLine name="Nozzles that clog" was={isKnown ? nozzles(was.clogs) : '–'} would={nozzles(would.clogs)}>
+            {isKnown && (
+              <span className={was.clogs - would.clogs < -0.05 ? 'font-medium text-stop' : ''}>
+                {signed(was.clogs - would.clogs, nozzles, 0.05)}
+              </span>
+            )}
           </FigureLine>
         </FigureTable>
         <p className="max-w-xs flex-1 text-soft">

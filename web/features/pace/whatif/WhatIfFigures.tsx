@@ -8,6 +8,7 @@ import { FromWhat } from '../../../ui/FromWhat.tsx';
 import { counted } from '../../../ui/text/counted.ts';
 import { number } from '../../../ui/text/number.ts';
 import { type LookedAt, perMonth } from '../../../pace/whatIfAsk.ts';
+import { LineShares } from './LineShares.tsx';
 import { FigureLine, FigureTable, signed } from './FigureTable.tsx';
 
 /** What would be, beside what was. */
@@ -84,6 +85,9 @@ export function WhatIfFigures({
         </FigureTable>
         <div className="max-w-xs flex-1">{children}</div>
       </div>
+      {most.some(({ toName }) => toName !== null) && (
+        <LineShares lines={answer.lines} was={isPlan ? 'as planned' : 'as it was'} />
+      )}
       <h2 className="mb-1 font-semibold">By printer and stock</h2>
       <DataTable
         label="By printer and stock"
