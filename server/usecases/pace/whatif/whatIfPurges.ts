@@ -96,10 +96,16 @@ function sidesOf(
     return design ? [{ timer, design }] : [];
   });
   const since = period.fromMs - BEFORE_MS;
-  const channels = outlookChannels(shop, printer).map(({ id, limitMs, doseMl }): RhythmChannel => ({
-    ...{ id, limitMs, doseMl, exercisedMs: since, pace: clogPace(shop.db, printer, id) },
-    nozzles: printer.config.machine.nozzlesPerChannel * (printer.config.channels.find((c) => c.id === id)?.heads ?? 1),
-  }));
+  // Of channels that no timer fires nothing would be otherwise.
+  const fired = new Set(
+    rhythms.flatMap(({ design }) => Object.entries(design.figures.inkMl).flatMap(([id, ml]) => (ml > 0 ? [id] : []))),
+  );
+  const channels = outlookChannels(shop, printer)
+    .filter(({ id }) => fired.has(id))
+    .map(({ id, limitMs, doseMl }): RhythmChannel => ({
+      ...{ id, limitMs, doseMl, exercisedMs: since, pace: clogPace(shop.db, printer, id) },
+      nozzles: printer.config.machine.nozzlesPerChannel * headsOf(printer, id),
+    }));
   const work = exercisingWork(channels, workOf(shop, printer, since, period.toMs));
   const { zone } = shop.clock;
   const isHoliday = holidayTest(shop);
@@ -141,6 +147,10 @@ function sidesOf(
     was: { ...sides.map(({ was }) => was).reduce(added, NOTHING), clogs: by.was.clogs },
     would: { ...sides.map(({ would }) => would).reduce(added, NOTHING), clogs: by.would.clogs },
   };
+}
+
+function headsOf({ config }: PrinterRow, channelId: string): number {
+  return config.channels.find(({ id }) => id === channelId)?.heads ?? 1;
 }
 
 function isFirstOf(
