@@ -126,9 +126,20 @@ test('the line is put in order by keys, by the sheet and by a proposal; what was
       .map((run) => run.id);
   await shop.runIs(ids[0] ?? '', 'printing');
   expect(await order()).toEqual([a, b, c, d, e]);
+  // Ranges of finishes come when all else stands: what is pressed meanwhile must not move away.
+  await page.route('**/finish.worker*', async (route) => {
+    await new Promise((done) => setTimeout(done, 2500));
+    await route.continue();
+  });
   await page.goto(`${shop.url}/floor?printer=bittern`);
   const line = sheetOf(page, 'Bittern').getByRole('list', { name: 'Line of Bittern' });
-  await line.getByRole('button', { name: /Run 3 earlier/ }).click();
+  const earlier = line.getByRole('button', { name: /Run 3 earlier/ });
+  await expect(earlier).toBeVisible();
+  await expect(line.getByText('likely done –').first()).toBeVisible();
+  const before = await earlier.boundingBox();
+  await expect(line.getByText(/likely done \d\d:\d\d/).first()).toBeVisible();
+  expect(await earlier.boundingBox()).toEqual(before);
+  await earlier.click();
   await expect.poll(order).toEqual([b, a, c, d, e]);
   // By keys on the strip: taken up, one place back, put down.
   await page.getByRole('button', { name: '6 h', exact: true }).click();

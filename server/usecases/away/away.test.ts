@@ -4,7 +4,7 @@ import { eventSentence } from '../../../core/events/sentence.ts';
 import { awayPeriods } from '../../db/tables/awayTables.ts';
 import { events, inkLedger, printerSpells, runAttempts } from '../../db/tables/records.ts';
 import { runs } from '../../db/tables/schema.ts';
-import { spools } from '../../db/tables/floorTables.ts';
+import { printers, spools } from '../../db/tables/floorTables.ts';
 import { type Answered, type TestHttp, openTestHttp } from '../../testing/httpFixture.ts';
 import { ServedShop } from '../../testing/servedShop.ts';
 import { admitPlain, report, switchOn, type TestShop } from '../../testing/shopFixture.ts';
@@ -106,6 +106,21 @@ describe('simulating', () => {
     expect(b.body.odds).toEqual(a.body.odds);
     expect((await simulate({ seed: 8 })).body.odds).not.toEqual(a.body.odds);
     expect(b.body.planHash).toBe(a.body.planHash);
+    // How a printer stands that has nothing to do changes no plan; one that prints does.
+    const stands = async (id: string): Promise<string> => {
+      const of = eq(printers.id, id);
+      const was = shop.db.select().from(printers).where(of).get()?.linkStatus ?? 'idle';
+      shop.db
+        .update(printers)
+        .set({ linkStatus: was === 'off' ? 'idle' : 'off' })
+        .where(of)
+        .run();
+      const { planHash } = (await simulate()).body;
+      shop.db.update(printers).set({ linkStatus: was }).where(of).run();
+      return planHash;
+    };
+    expect(await stands('wren')).toBe(a.body.planHash);
+    expect(await stands('heron')).not.toBe(a.body.planHash);
     await queued('b.pdf', 1);
     expect((await simulate()).body.planHash).not.toBe(a.body.planHash);
   });

@@ -108,25 +108,30 @@ export async function awayList(
 
 /**
  * What a plan depends on that people and printers change, as one word: lines and their order, what is loaded, who stands, what timers
- * bring. Not how far a run is, which changes with every second.
+ * bring. Not how far a run is, which changes with every second, nor how a printer stands that has nothing to do in that time:
+ * only what it holds, since that is not on the rack.
  */
 export function planHash(floor: Floor, period: AwayPeriod): string {
   const open = floor.runs.filter(({ state, endedMs }) => state !== 'draft' && endedMs === null);
   const facts = {
     span: [period.fromMs, period.toMs],
-    printers: floor.printers.map(({ id, state, spools, care, unfit }) => ({
-      ...{ id, unfit, stands: state === 'off' || state === 'faulted' },
-      spools: spools.map((spool) => [spool.id, spool.sourceId, spool.stockId, spool.widthMm]),
-      timers: care
-        .filter(({ fromMs, timerId }) => timerId !== null && fromMs >= period.fromMs && fromMs < period.toMs)
-        .map((each) => [each.id, each.fedMm, each.stockId]),
-      runs: open
-        .filter(({ printerId }) => printerId === id)
-        .map(({ id: runId, state: runState, estimateMs, fixedStartMs, needMm }) =>
+    printers: floor.printers.map(({ id, state, spools, care, unfit }) => {
+      const timers = care.filter(
+        ({ fromMs, timerId }) => timerId !== null && fromMs >= period.fromMs && fromMs < period.toMs,
+      );
+      const own = open.filter(({ printerId }) => printerId === id);
+      const holds = spools.map((spool) => [spool.id, spool.sourceId, spool.stockId, spool.widthMm]);
+      if (own.length === 0 && timers.length === 0) return { id, spools: holds };
+      return {
+        ...{ id, unfit, stands: state === 'off' || state === 'faulted' },
+        spools: holds,
+        timers: timers.map((each) => [each.id, each.fedMm, each.stockId]),
+        runs: own.map(({ id: runId, state: runState, estimateMs, fixedStartMs, needMm }) =>
           // A run that is sent, printing or paused is on the printer: which of these it is changes by itself.
           [runId, runState === 'queued', estimateMs, fixedStartMs, needMm],
         ),
-    })),
+      };
+    }),
   };
   return createHash('sha256').update(JSON.stringify(facts)).digest('hex').slice(0, 24);
 }

@@ -57,7 +57,7 @@ function PaceAt({ now }: { readonly now: () => number }) {
   const step = STEPS[name];
   const { data: course, error } = usePace(period, step, filter);
   const { data: courseBefore } = usePace(compared, step, filter);
-  const { data: things } = usePace(period, of, filter);
+  const { data: things } = usePace(period, isOfInks ? null : of, filter);
   if (error && !course) return <PageError>{errorText(error)}</PageError>;
   const measure = course?.measures.find(({ id }) => id === measureId) ?? course?.measures[0];
   return (

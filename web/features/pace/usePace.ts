@@ -16,8 +16,12 @@ export function paceQuery({ fromMs, toMs }: Period, by: string, filter: PaceFilt
   return params.toString();
 }
 
-export function usePace(period: Period, by: string, filter: PaceFilter): SWRResponse<PaceAnswer, Error> {
-  return useSWR(`/api/pace?${paceQuery(period, by, filter)}`, { refreshInterval: AGAIN_MS, keepPreviousData: true });
+/** @param by null: nothing is asked */
+export function usePace(period: Period, by: string | null, filter: PaceFilter): SWRResponse<PaceAnswer, Error> {
+  return useSWR(by === null ? null : `/api/pace?${paceQuery(period, by, filter)}`, {
+    refreshInterval: AGAIN_MS,
+    keepPreviousData: true,
+  });
 }
 
 /** The runs behind a figure, a page at a time. */

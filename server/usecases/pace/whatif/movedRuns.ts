@@ -31,12 +31,13 @@ export async function movesOf(
   const others = floor.printers.map(({ id }) => id).filter((id) => id !== withoutPrinterId);
   const byRun = new Map<string, Omit<MoveOrder['asks'][number], 'runId'> | null>();
   const asks: MoveOrder['asks'][number][] = [];
+  // Only those that go elsewhere are laid out anew.
+  let moved = 0;
   for (const { id: key, printerId, timed } of runs) {
     if (!timed) continue;
     const runId = runIdOf(key);
     let ask = byRun.get(runId);
     if (ask === undefined) {
-      if (byRun.size >= MOST_RELAID) throw tooMany();
       await setImmediate();
       const { work } = fitAskOfRun(shop, runRow(shop.db, runId));
       const toId = toPrinterId ?? (rules && ruledTo(shop, floor, rules, work));
@@ -45,6 +46,8 @@ export async function movesOf(
         work.pieces.length > 0 && (withoutPrinterId !== undefined || toIds.some((id) => id !== printerId));
       ask = isMoved ? { printerId, work, toIds, stays: withoutPrinterId === undefined } : null;
       byRun.set(runId, ask);
+      if (isMoved) moved += 1;
+      if (moved > MOST_RELAID) throw tooMany();
     }
     if (ask) asks.push({ runId: key, ...ask });
   }

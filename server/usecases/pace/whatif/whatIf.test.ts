@@ -284,6 +284,11 @@ test('what makes no sense is refused with a way out', async () => {
     code: 'passes',
     message: expect.stringContaining('take at least 2') as string,
   });
+  for (const change of [{ toPrinterId: 'owl' }, { withoutPrinterId: 'owl' }, { likePrinterId: 'owl' }]) {
+    await expect(whatIfView(shop, { fromMs: 0, toMs: clock.nowMs, change })).rejects.toMatchObject({
+      code: 'no-such-printer',
+    });
+  }
   const both = { collectH: 2, toPrinterId: 'gannet' };
   await expect(whatIfView(shop, { fromMs: 0, toMs: clock.nowMs, change: both })).rejects.toMatchObject({
     code: 'one-at-a-time',

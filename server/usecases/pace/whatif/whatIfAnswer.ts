@@ -25,6 +25,7 @@ export async function whatIfView(shop: Shop, ask: WhatIfAsk, how: RunHow = {}): 
   if (!(ask.fromMs < ask.toMs)) throw new Refused(422, 'no-time', 'The period ends before it begins.');
   refuseMixed(ask.change);
   const printerRows = shop.db.select().from(printers).all();
+  refuseUnknown(printerRows, ask.change);
   const { passes, gapMm, order, collectH, toPrinterId, rules, withoutPrinterId, likePrinterId, purgeDays, ...rest } =
     ask.change;
   if (purgeDays !== undefined) return { ...noRuns(shop), care: whatIfPurges(shop, ask, purgeDays) };
@@ -133,6 +134,16 @@ function withOneMore(run: WhatIfRun): WhatIfRun {
       { lineId: ONE_MORE, ...same },
     ],
   };
+}
+
+/** A printer that is not here would look like one that takes nothing. */
+function refuseUnknown(
+  printerRows: readonly (typeof printers.$inferSelect)[],
+  { toPrinterId, withoutPrinterId, likePrinterId, rules = [] }: WhatIfAsk['change'],
+): void {
+  const named = [toPrinterId, withoutPrinterId, likePrinterId, ...rules.flatMap(({ printerIds }) => printerIds)];
+  const stray = named.find((id) => id !== undefined && printerRows.every((printer) => printer.id !== id));
+  if (stray !== undefined) throw new Refused(404, 'no-such-printer', `There is no printer ${stray}.`);
 }
 
 /** Of what is about who prints what, one at a time is looked at: with two of them nobody could tell which of them saves. */

@@ -45,11 +45,9 @@ export function PresentRun({ run, finish }: { readonly run: RunItem; readonly fi
         {durationText(left)}
         {now === undefined || run.state !== 'printing' ? '' : `, until ${clockText(now + left, now, zone)}`}
       </Row>
-      {finish && now !== undefined && (
-        <Row label="Likely done">
-          <FinishText finish={finish} nowMs={now} />
-        </Row>
-      )}
+      <Row label="Likely done">
+        <FinishText finish={finish} nowMs={now} />
+      </Row>
       <Row label="Pieces">
         {run.pieceCount} of {run.jobCount} {run.jobCount === 1 ? 'job' : 'jobs'}
       </Row>

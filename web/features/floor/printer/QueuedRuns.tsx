@@ -135,7 +135,7 @@ function QueuedRun({ run, sideText: side, startMs, finish, lateMs, held, onEarli
         {run.important ? ', important' : ''}
         {lateMs > 0 ? `, late by ${durationText(lateMs)}` : ''}
       </p>
-      {finish && (
+      {startMs !== undefined && (
         <p className="dense text-soft">
           likely done <FinishText finish={finish} nowMs={now} />
         </p>

@@ -5,6 +5,11 @@ import type { Floor } from '../useFloor.ts';
 const NONE: FinishNews = new Map();
 /** As time goes by the ranges move with it: drawn anew after so much shop time (ms). */
 const STEP_MS = 300_000;
+/**
+ * Runs that print tell how far they are every second: drawn without rest, ranges would keep a processor busy for as long as a sheet is
+ * open. After each drawing the worker rests for so many times as long as it took.
+ */
+const REST = 4;
 
 /** When each run will be finished, as ranges that hold eight of ten: a thousand plans, drawn in a worker. */
 export function useFinishRanges(floor: Floor, nowMs: number): FinishNews {
@@ -12,6 +17,7 @@ export function useFinishRanges(floor: Floor, nowMs: number): FinishNews {
   const worker = useRef<Worker>(undefined);
   const busy = useRef(false);
   const waiting = useRef<FinishOrder>(undefined);
+  const sentAt = useRef(0);
   const stepMs = Math.floor(nowMs / STEP_MS) * STEP_MS;
   const { lines, spools, attended, away } = floor;
   // Lines are planned anew with every look at the clock; what they are planned from is not.
@@ -24,11 +30,18 @@ export function useFinishRanges(floor: Floor, nowMs: number): FinishNews {
   useEffect(() => {
     const next = new Worker(new URL('../../../workers/finish.worker.ts', import.meta.url), { type: 'module' });
     worker.current = next;
+    let rest: number | undefined;
     next.onmessage = (message: MessageEvent<FinishNews>) => {
       setRanges(message.data);
-      busy.current = waiting.current !== undefined;
-      if (waiting.current) next.postMessage(waiting.current);
-      waiting.current = undefined;
+      rest = window.setTimeout(
+        () => {
+          busy.current = waiting.current !== undefined;
+          sentAt.current = performance.now();
+          if (waiting.current) next.postMessage(waiting.current);
+          waiting.current = undefined;
+        },
+        REST * (performance.now() - sentAt.current),
+      );
     };
     // Without ranges the plan's own times still stand.
     next.onerror = (event) => {
@@ -38,6 +51,7 @@ export function useFinishRanges(floor: Floor, nowMs: number): FinishNews {
       setRanges(NONE);
     };
     return () => {
+      window.clearTimeout(rest);
       next.terminate();
       busy.current = false;
       waiting.current = undefined;
@@ -48,6 +62,7 @@ export function useFinishRanges(floor: Floor, nowMs: number): FinishNews {
     if (busy.current) waiting.current = order;
     else {
       busy.current = true;
+      sentAt.current = performance.now();
       worker.current?.postMessage(order);
     }
   }, [order]);

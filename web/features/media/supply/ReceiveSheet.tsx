@@ -27,16 +27,15 @@ export function ReceiveSheet({ onClose }: { readonly onClose: (id?: string) => v
     : `How long is it? Such as ${alongText(50_000, 0)}.`;
   const code = watch('code').trim();
   const ofCode = code === '' ? undefined : stocks.find(({ codes }) => codes.some((each) => sameCode(each, code)));
-  /** A scanner types the code and presses enter: the stock and its pack are filled in, and the label comes next. */
+  /** What is known by the code is filled in: its stock, and the length of a pack. */
   const takeCode = (): void => {
     if (!ofCode) return;
     setValue('stockId', ofCode.id, { shouldValidate: true });
     if (getValues('amount') === '' && ofCode.packMm !== null)
       setValue(
         'amount',
-        ofCode.sheetMm === null ? alongText(ofCode.packMm, 0) : String(Math.round(ofCode.packMm / ofCode.sheetMm)),
+        ofCode.sheetMm === null ? alongText(ofCode.packMm) : String(Math.round(ofCode.packMm / ofCode.sheetMm)),
       );
-    setFocus('label');
   };
   const receive = handleSubmit(async ({ amount, stockId, code: scanned, ...spool }) => {
     const stock = stockOf(stockId);
@@ -74,8 +73,10 @@ export function ReceiveSheet({ onClose }: { readonly onClose: (id?: string) => v
             {...register('code')}
             onKeyDown={(event) => {
               if (event.key !== 'Enter') return;
+              // A scanner presses it behind the code: the label comes next.
               event.preventDefault();
               takeCode();
+              if (ofCode) setFocus('label');
             }}
             onBlur={takeCode}
             className={field}

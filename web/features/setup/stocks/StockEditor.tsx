@@ -73,7 +73,7 @@ export function StockEditor({ stock, onOpen }: { readonly stock: Stock; readonly
               <LeadDays />
               <Field.Number name="coverDays" label="Ordered for" unit="days" least={1} most={60} whole />
               <Field.Length name="leastMm" label="Always there" />
-              <Field.OptionalLength name="packMm" label="Comes in packs of" empty="as the last one" leastMm={1} />
+              <Field.OptionalLength name="packMm" label="Comes in packs of" empty="last one" leastMm={1} />
               {stock.form === 'roll' && <Field.Length name="leaderMm" label="Fed when it is loaded" />}
               <Codes />
             </Section>
