@@ -54,7 +54,7 @@ export const PLACES: readonly Place[] = [
   { path: '/setup?new-printer=', open: [] },
   { path: '/setup?many-stocks=', open: [] },
   { path: '/setup?people=', open: [] },
-  { path: '/setup?person=person-bram', open: [] },
+  { path: '/setup?person={person}', open: [] },
   { path: '/setup?messages=', open: [] },
   { path: '/me', open: [] },
 ];
@@ -95,6 +95,7 @@ export class ShopNames {
       stock: await list('/api/stocks'),
       preset: await list('/api/presets'),
       spool: await list('/api/spools'),
+      person: await list('/api/people'),
       run: await draftsOf(shop, jobs),
       job: jobs.filter(({ state }) => state === 'ready' || state === 'checked' || state === 'blocked'),
       shelved: kept,

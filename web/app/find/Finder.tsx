@@ -12,6 +12,7 @@ import {
   type JobItem,
   type RunItem,
   useJobs,
+  usePeople,
   usePresets,
   usePrinters,
   useQueues,
@@ -132,19 +133,20 @@ function FinderBox({ onClose }: { readonly onClose: () => void }) {
  * that a scanner, which is faster than they are, still finds what it typed.
  */
 function useFindable(): { readonly all: readonly Found[]; readonly loading: boolean } {
+  const owner = useMay('set up');
   const { data: jobs } = useJobs();
   const { data: printers } = usePrinters();
   const { data: runs } = useRuns();
   const { data: queues } = useQueues();
   const { data: presets } = usePresets();
   const { data: spools } = useSpools();
+  const { data: people } = usePeople(owner);
   const { data: stocks } = useStocks();
   const { data: kept } = useSWR<JobList, Error>(
     pastJobsPath({ which: 'kept', text: '', queueId: null }, 1, null),
     getJson<JobList>,
   );
   const [theme, turnTheme] = useTheme();
-  const owner = useMay('set up');
   const loading = [jobs, printers, runs, queues, presets].includes(undefined);
   const all = useMemo(
     () => [
@@ -294,6 +296,7 @@ function useFindable(): { readonly all: readonly Found[]; readonly loading: bool
         // What still arrives has no ticket yet.
         job: jobs?.find(({ pages }) => pages !== null)?.id,
         shelved: kept?.items[0]?.id,
+        person: people?.[0]?.id,
       }).map(({ label, under, path, open }) => ({
         key: `field ${label}`,
         kind: 'field',
@@ -304,7 +307,7 @@ function useFindable(): { readonly all: readonly Found[]; readonly loading: bool
         open,
       })),
     ],
-    [jobs, printers, runs, queues, presets, spools, stocks, kept, theme, turnTheme, owner],
+    [jobs, printers, runs, queues, presets, spools, stocks, kept, people, theme, turnTheme, owner],
   );
   return { all, loading };
 }

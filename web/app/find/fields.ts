@@ -12,7 +12,7 @@ export interface FieldPlace {
 
 /** What `{printer}` and the like in a path stand for; undefined where the shop has none. */
 export type Firsts = Readonly<
-  Record<'printer' | 'queue' | 'stock' | 'preset' | 'spool' | 'run' | 'job' | 'shelved', string | undefined>
+  Record<'printer' | 'queue' | 'stock' | 'preset' | 'spool' | 'run' | 'job' | 'shelved' | 'person', string | undefined>
 >;
 
 const KINDS: Readonly<Record<string, string>> = {
@@ -29,6 +29,9 @@ const KINDS: Readonly<Record<string, string>> = {
   hours: 'shop hours',
   'new-printer': 'a new printer',
   'many-stocks': 'many stocks',
+  people: 'people',
+  person: 'a person',
+  messages: 'messages',
 };
 
 /** Every label of the application, as `npm run fields` has read them. */

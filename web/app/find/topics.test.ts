@@ -20,6 +20,7 @@ test('a field is in the place where it was read, filled with what the shop has; 
     run: 'run-1',
     job: 'j',
     shelved: 'k',
+    person: 'ines',
   });
   expect(all).toHaveLength(index.length);
   expect(all.filter(({ path }) => /[{}]/.test(path))).toEqual([]);
@@ -37,6 +38,7 @@ test('a field is in the place where it was read, filled with what the shop has; 
     run: undefined,
     job: 'j',
     shelved: undefined,
+    person: undefined,
   });
   expect(none.find(({ label }) => label === 'Trace code')?.path).toBe('/bench');
   expect(none.find(({ label }) => label === 'Pieces by number')?.path).toBe('/shelf');
