@@ -26,6 +26,13 @@ export function int32At(array: Int32Array, index: number): number {
   return value;
 }
 
+/** An element of an Int16Array. @throws RangeError where the index is outside */
+export function int16At(array: Int16Array, index: number): number {
+  const value = array[index];
+  if (value === undefined) throw outside(array.length, index);
+  return value;
+}
+
 /** An element of a Uint8Array. @throws RangeError where the index is outside */
 export function uint8At(array: Uint8Array, index: number): number {
   const value = array[index];

@@ -70,6 +70,7 @@ export async function buildIfNeeded() {
         'sharp',
         'piscina',
         '@hyzyla/pdfium',
+        'lcms-wasm',
         'pino',
         'pdfkit',
         'svg-to-pdfkit',

@@ -6,6 +6,7 @@
 import { readFileSync, readdirSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { join, resolve } from 'node:path';
+import { pathToFileURL } from 'node:url';
 import { build } from 'esbuild';
 
 const { bundleDir, replacesModules } = createRequire(import.meta.url)('./bundledTest.cjs');
@@ -55,6 +56,16 @@ export default async function bundleForTests() {
     },
     outdir: join(root, 'dist', 'jest'),
     outExtension: { '.js': '.cjs' },
+  });
+  const lcms = join(root, 'node_modules', 'lcms-wasm', 'dist', 'lcms.js');
+  await build({
+    ...common,
+    entryPoints: { 'lcms-wasm': lcms },
+    outdir: join(root, 'dist', 'jest'),
+    outExtension: { '.js': '.cjs' },
+    // It looks for its WebAssembly beside itself.
+    define: { 'import.meta.url': JSON.stringify(pathToFileURL(lcms).href) },
+    supported: { 'dynamic-import': false },
   });
   await build({
     ...common,

@@ -1,0 +1,20 @@
+import { itemAt } from '../elementAt.ts';
+
+/** Dots have two bits: none, small, medium and full drops. Volumes of the drops of each level of a mode (pl), the full one last: [small, medium, full]. */
+export type DropSizes = readonly [number, number, number];
+
+/**
+ * Ink of counted dots (ml) = Σ over levels (dots · pl) · 1e−9 · repeats · heads. Source: dots to ml.
+ * @param dots of each level, [0] none … [3] full
+ */
+export function dotsMl(dots: readonly number[], sizes: DropSizes, repeats = 1, heads = 1): number {
+  const pl = sizes.reduce((sum, volume, i) => sum + itemAt(dots, i + 1) * volume, 0);
+  return pl * 1e-9 * repeats * heads;
+}
+
+/** Ink that counted dots come to, as a share of full drops everywhere. */
+export function firedShare(dots: readonly number[], sizes: DropSizes): number {
+  const all = dots.reduce((sum, count) => sum + count, 0);
+  const full = sizes[2];
+  return all === 0 ? 0 : dotsMl(dots, sizes) / (all * full * 1e-9);
+}

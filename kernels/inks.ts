@@ -1,0 +1,242 @@
+/*
+ * Kernels that work on all channels of a pixel at once: eight lanes of 16 bits. AssemblyScript, compiled by `npm run kernels` into
+ * server/render/channels/inkKernels.ts. Each has its reference in core/coats, and gives the same bit for bit.
+ * Memory is laid out by the caller; all places are byte offsets.
+ */
+
+/** Fraction of a step and byte offset of its lower node, for each of 256 values of one axis. */
+const STEP_BYTES: usize = 8;
+const AXIS_BYTES: usize = 256 * STEP_BYTES;
+
+function walked(p: usize, ea: usize, eb: usize, ec: usize, fa: i32, fb: i32, fc: i32): v128 {
+  const v0 = v128.load(p);
+  const v1 = v128.load(p + ea);
+  const v2 = v128.load(p + ea + eb);
+  const v3 = v128.load(p + ea + eb + ec);
+  let sum = i16x8.add(v0, i16x8.q15mulr_sat_s(i16x8.sub(v1, v0), i16x8.splat(<i16>fa)));
+  sum = i16x8.add(sum, i16x8.q15mulr_sat_s(i16x8.sub(v2, v1), i16x8.splat(<i16>fb)));
+  return i16x8.add(sum, i16x8.q15mulr_sat_s(i16x8.sub(v3, v2), i16x8.splat(<i16>fc)));
+}
+
+/**
+ * Inks of pixels by a table, times alpha.
+ * @param src RGBA, `count` pixels
+ * @param steps of the three axes, one behind the other
+ * @param out `count` pixels of 8 bytes
+ */
+export function convert(
+  src: usize,
+  count: i32,
+  table: usize,
+  steps: usize,
+  e0: usize,
+  e1: usize,
+  e2: usize,
+  out: usize,
+): void {
+  const zero = i16x8.splat(0);
+  let known: u32 = 0;
+  let inks = zero;
+  for (let i = 0; i < count; i++) {
+    const rgba = load<u32>(src + ((<usize>i) << 2));
+    const alpha = rgba >>> 24;
+    if (alpha == 0) {
+      store<u64>(out + ((<usize>i) << 3), 0);
+      continue;
+    }
+    // Pixels like the one before them, as in flat art, take its result.
+    if (rgba != known) {
+      known = rgba;
+      const s0 = steps + <usize>(rgba & 255) * STEP_BYTES;
+      const s1 = steps + AXIS_BYTES + <usize>((rgba >>> 8) & 255) * STEP_BYTES;
+      const s2 = steps + 2 * AXIS_BYTES + <usize>((rgba >>> 16) & 255) * STEP_BYTES;
+      const f0 = load<i32>(s0, 4);
+      const f1 = load<i32>(s1, 4);
+      const f2 = load<i32>(s2, 4);
+      const p = table + load<u32>(s0) + load<u32>(s1) + load<u32>(s2);
+      let sum: v128;
+      if (f0 >= f1) {
+        if (f1 >= f2) sum = walked(p, e0, e1, e2, f0, f1, f2);
+        else if (f0 >= f2) sum = walked(p, e0, e2, e1, f0, f2, f1);
+        else sum = walked(p, e2, e0, e1, f2, f0, f1);
+      } else if (f0 >= f2) sum = walked(p, e1, e0, e2, f1, f0, f2);
+      else if (f1 >= f2) sum = walked(p, e1, e2, e0, f1, f2, f0);
+      else sum = walked(p, e2, e1, e0, f2, f1, f0);
+      const narrow = i8x16.narrow_i16x8_u(i16x8.shr_s(i16x8.add(sum, i16x8.splat(64)), 7), zero);
+      const wide = i16x8.extend_low_i8x16_u(narrow);
+      const product = i16x8.add(i16x8.mul(wide, i16x8.splat(<i16>alpha)), i16x8.splat(128));
+      inks = i16x8.shr_u(i16x8.add(product, i16x8.shr_u(product, 8)), 8);
+    }
+    v128.store64_lane(out + ((<usize>i) << 3), i8x16.narrow_i16x8_u(inks, zero), 0);
+  }
+}
+
+/** Adds what was counted in lanes to three numbers a channel: dots of at least each level. */
+function addCounts(counts: usize, c1: v128, c2: v128, c3: v128): void {
+  addLanes(counts, c1);
+  addLanes(counts + 32, c2);
+  addLanes(counts + 64, c3);
+}
+
+function addLanes(at: usize, c: v128): void {
+  v128.store(at, i32x4.add(v128.load(at), i32x4.extend_low_i16x8_u(c)));
+  v128.store(at + 16, i32x4.add(v128.load(at + 16), i32x4.extend_high_i16x8_u(c)));
+}
+
+/** Writes eight dots of each channel, the leftmost in the highest bits. */
+function writeWord(out: usize, plane: usize, acc: v128): void {
+  const bytes = i16x8.shl(acc, 8);
+  const word = v128.or(bytes, i16x8.shr_u(acc, 8));
+  v128.store16_lane(out, word, 0);
+  v128.store16_lane(out + plane, word, 1);
+  v128.store16_lane(out + plane * 2, word, 2);
+  v128.store16_lane(out + plane * 3, word, 3);
+  v128.store16_lane(out + plane * 4, word, 4);
+  v128.store16_lane(out + plane * 5, word, 5);
+  v128.store16_lane(out + plane * 6, word, 6);
+  v128.store16_lane(out + plane * 7, word, 7);
+}
+
+/**
+ * Screens a row by error diffusion.
+ * @param inks 8 bytes a pixel
+ * @param errors (width + 2) · 16 bytes
+ * @param maskRow 64 places of 16 bytes
+ * @param screen thresholds t1, t2, t3, then the levels v1, v2 − v1, v3 − v2: six numbers of 16 bits
+ * @param out eight planes `plane` bytes apart, two bits a dot; 0: nothing is written, nor counted (warming up)
+ * @param counts three times eight numbers of 32 bits: dots of at least level 1, 2, 3
+ */
+export function diffuse(
+  inks: usize,
+  width: i32,
+  back: bool,
+  errors: usize,
+  maskRow: usize,
+  screen: usize,
+  out: usize,
+  plane: usize,
+  counts: usize,
+): void {
+  const t1 = i16x8.splat(load<i16>(screen));
+  const t2 = i16x8.splat(load<i16>(screen, 2));
+  const t3 = i16x8.splat(load<i16>(screen, 4));
+  const s1 = i16x8.splat(load<i16>(screen, 6));
+  const s2 = i16x8.splat(load<i16>(screen, 8));
+  const s3 = i16x8.splat(load<i16>(screen, 10));
+  const zero = i16x8.splat(0);
+  const three = i16x8.splat(3);
+  const five = i16x8.splat(5);
+  let right = zero;
+  let below = zero;
+  let ahead = zero;
+  let acc = zero;
+  let c1 = zero;
+  let c2 = zero;
+  let c3 = zero;
+  const step = back ? -1 : 1;
+  let x = back ? width - 1 : 0;
+  for (let i = 0; i < width; i++) {
+    const ink = i16x8.extend_low_i8x16_u(v128.load64_zero(inks + ((<usize>x) << 3)));
+    let level = zero;
+    const any = i16x8.gt_s(ink, zero);
+    let one = zero;
+    let q3 = zero;
+    let q5 = zero;
+    if (v128.any_true(any)) {
+      let wanted = i16x8.add(i16x8.shl(ink, 4), i16x8.add(v128.load(errors + ((<usize>(x + 1)) << 4)), right));
+      const seen = i16x8.add(wanted, v128.load(maskRow + ((<usize>(x & 63)) << 4)));
+      const m1 = v128.and(any, i16x8.gt_s(seen, t1));
+      const m2 = v128.and(any, i16x8.gt_s(seen, t2));
+      const m3 = v128.and(any, i16x8.gt_s(seen, t3));
+      const fired = i16x8.add(i16x8.add(v128.and(m1, s1), v128.and(m2, s2)), v128.and(m3, s3));
+      const rest = v128.and(any, i16x8.sub(wanted, fired));
+      level = i16x8.neg(i16x8.add(i16x8.add(m1, m2), m3));
+      c1 = i16x8.sub(c1, m1);
+      c2 = i16x8.sub(c2, m2);
+      c3 = i16x8.sub(c3, m3);
+      one = i16x8.shr_s(rest, 4);
+      q3 = i16x8.shr_s(i16x8.mul(rest, three), 4);
+      q5 = i16x8.shr_s(i16x8.mul(rest, five), 4);
+      right = i16x8.sub(rest, i16x8.add(one, i16x8.add(q3, q5)));
+    } else right = zero;
+    v128.store(errors + ((<usize>(x + 1 - step)) << 4), i16x8.add(below, q3));
+    below = i16x8.add(ahead, q5);
+    ahead = one;
+    if (back) {
+      acc = v128.or(i16x8.shr_u(acc, 2), i16x8.shl(level, 14));
+      if ((x & 7) == 0) {
+        if (out != 0) writeWord(out + ((<usize>(x >> 3)) << 1), plane, acc);
+        acc = zero;
+      }
+    } else {
+      acc = v128.or(i16x8.shl(acc, 2), level);
+      if ((x & 7) == 7) {
+        if (out != 0) writeWord(out + ((<usize>(x >> 3)) << 1), plane, acc);
+        acc = zero;
+      } else if (x == width - 1) {
+        if (out != 0) writeWord(out + ((<usize>(x >> 3)) << 1), plane, i16x8.shl(acc, (7 - (x & 7)) * 2));
+      }
+    }
+    // Lanes count to 65,535.
+    if (i % 32768 == 32767) {
+      if (out != 0) addCounts(counts, c1, c2, c3);
+      c1 = zero;
+      c2 = zero;
+      c3 = zero;
+    }
+    x += step;
+  }
+  if (out != 0) addCounts(counts, c1, c2, c3);
+  const last = <usize>((back ? 1 : width) << 4);
+  const first = <usize>((back ? width : 1) << 4);
+  const beyond = <usize>((back ? width + 1 : 0) << 4);
+  v128.store(errors + last, i16x8.add(below, ahead));
+  v128.store(errors + first, i16x8.add(v128.load(errors + first), v128.load(errors + beyond)));
+  v128.store(errors + beyond, zero);
+}
+
+/**
+ * Screens a row by a mask. Parameters as of {@link diffuse}.
+ * @param screen v1, v2 − v1, v3 − v2, v2: four numbers of 16 bits
+ */
+export function ordered(
+  inks: usize,
+  width: i32,
+  maskRow: usize,
+  screen: usize,
+  out: usize,
+  plane: usize,
+  counts: usize,
+): void {
+  const s1 = i16x8.splat(load<i16>(screen));
+  const s2 = i16x8.splat(load<i16>(screen, 2));
+  const s3 = i16x8.splat(load<i16>(screen, 4));
+  const v2 = i16x8.splat(load<i16>(screen, 6));
+  const zero = i16x8.splat(0);
+  let acc = zero;
+  let c1 = zero;
+  let c2 = zero;
+  let c3 = zero;
+  for (let x = 0; x < width; x++) {
+    const ink = i16x8.shl(i16x8.extend_low_i8x16_u(v128.load64_zero(inks + ((<usize>x) << 3))), 7);
+    const threshold = v128.load(maskRow + ((<usize>(x & 63)) << 4));
+    const m1 = i16x8.gt_s(ink, i16x8.q15mulr_sat_s(s1, threshold));
+    const m2 = i16x8.gt_s(ink, i16x8.add(s1, i16x8.q15mulr_sat_s(s2, threshold)));
+    const m3 = i16x8.gt_s(ink, i16x8.add(v2, i16x8.q15mulr_sat_s(s3, threshold)));
+    c1 = i16x8.sub(c1, m1);
+    c2 = i16x8.sub(c2, m2);
+    c3 = i16x8.sub(c3, m3);
+    acc = v128.or(i16x8.shl(acc, 2), i16x8.neg(i16x8.add(i16x8.add(m1, m2), m3)));
+    if ((x & 7) == 7) {
+      writeWord(out + ((<usize>(x >> 3)) << 1), plane, acc);
+      acc = zero;
+    } else if (x == width - 1) writeWord(out + ((<usize>(x >> 3)) << 1), plane, i16x8.shl(acc, (7 - (x & 7)) * 2));
+    if (x % 32768 == 32767) {
+      addCounts(counts, c1, c2, c3);
+      c1 = zero;
+      c2 = zero;
+      c3 = zero;
+    }
+  }
+  addCounts(counts, c1, c2, c3);
+}

@@ -1,0 +1,136 @@
+import {
+  BYTES_SH,
+  CHANNELS_SH,
+  COLORSPACE_SH,
+  cmsFLAGS_NOOPTIMIZE,
+  instantiate,
+  type Lcms,
+  PT_CMYK,
+  PT_Lab,
+  PT_MCH1,
+  PT_RGB,
+} from 'lcms-wasm';
+import { Unreadable } from '../facts.ts';
+
+/** Rendering intents, by the numbers of the standard. */
+const INTENTS = { perceptual: 0, relative: 1, saturation: 2, absolute: 3 } as const;
+export type LibraryIntent = keyof typeof INTENTS;
+
+/** What a profile says of itself. */
+export interface ProfileFacts {
+  readonly name: string;
+  /** Of the standard: what it describes, such as `prtr` for a printer. */
+  readonly deviceClass: string;
+  /** Such as `RGB`, `CMYK` or `6CLR`. */
+  readonly space: string;
+  readonly channels: number;
+}
+
+const HEADER_BYTES = 128;
+const KNOWN_CHANNELS: Readonly<Record<string, number>> = { GRAY: 1, RGB: 3, CMYK: 4 };
+
+/** @throws Unreadable where bytes are no whole profile, with the reason */
+export function profileHeader(bytes: Uint8Array): Omit<ProfileFacts, 'name'> {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  const letters = (at: number): string => Buffer.from(bytes.subarray(at, at + 4)).toString('latin1');
+  if (bytes.length < HEADER_BYTES || letters(36) !== 'acsp') throw new Unreadable('This is no ICC profile.');
+  const told = view.getUint32(0);
+  if (told > bytes.length) {
+    throw new Unreadable(
+      `The profile is cut short: it says ${String(told)} bytes, and ${String(bytes.length)} are here.`,
+    );
+  }
+  const space = letters(16).trim();
+  const numbered = /^([1-9A-F])CLR$/.exec(space);
+  const channels = KNOWN_CHANNELS[space] ?? (numbered ? parseInt(numbered[1] ?? '', 16) : 0);
+  if (channels === 0) throw new Unreadable(`Profiles of the colour space ${space || 'without a name'} are not used.`);
+  return { deviceClass: letters(12), space, channels };
+}
+
+/** Colours from one space to another: interleaved numbers of 16 bits in, and out. */
+export type Transform = (from: Uint16Array) => Uint16Array;
+
+/** A profile that is open; the library holds it until {@link ColourLibrary.close}. */
+export interface OpenProfile extends ProfileFacts {
+  readonly handle: number;
+}
+
+/** The colour library, as far as tables are baked with it. What it opens is held until it is closed. */
+export class ColourLibrary {
+  private readonly profiles: number[] = [];
+  private readonly transforms: number[] = [];
+
+  private constructor(private readonly lcms: Lcms) {}
+
+  static async open(): Promise<ColourLibrary> {
+    return new ColourLibrary(await instantiate());
+  }
+
+  /** @throws Unreadable where it is no profile, or a damaged one */
+  profile(bytes: Uint8Array): OpenProfile {
+    const facts = profileHeader(bytes);
+    const handle = this.lcms.cmsOpenProfileFromMem(bytes, bytes.length);
+    if (handle === 0) throw new Unreadable('The profile is damaged and cannot be read.');
+    this.profiles.push(handle);
+    const name = this.lcms.cmsGetProfileInfoASCII(handle, 0, 'en', 'US').replace(/\0.*$/s, '').trim();
+    return { ...facts, name, handle };
+  }
+
+  sRgb(): OpenProfile {
+    const handle = this.lcms.cmsCreate_sRGBProfile();
+    this.profiles.push(handle);
+    return { name: 'sRGB', deviceClass: 'mntr', space: 'RGB', channels: 3, handle };
+  }
+
+  /** Lab under D50: L of 65,535 is 100, a and b of 0x8080 are 0. */
+  lab(): OpenProfile {
+    const handle = this.lcms.cmsCreateLab4Profile(null);
+    this.profiles.push(handle);
+    return { name: 'Lab', deviceClass: 'abst', space: 'Lab', channels: 3, handle };
+  }
+
+  /** @throws Unreadable where the profiles hold no way from one to the other */
+  transform(from: OpenProfile, to: OpenProfile, intent: LibraryIntent): Transform {
+    const { lcms } = this;
+    const handle = lcms.cmsCreateTransform(
+      from.handle,
+      formatOf(from),
+      to.handle,
+      formatOf(to),
+      INTENTS[intent],
+      cmsFLAGS_NOOPTIMIZE,
+    );
+    if (handle === 0) {
+      const of = from.space === 'Lab' ? to : from;
+      throw new Unreadable(`The profile ${of.name} is damaged: its tables can’t be read.`);
+    }
+    this.transforms.push(handle);
+    return (colours) => {
+      const count = colours.length / from.channels;
+      const bytes = count * to.channels * 2;
+      const inAt = lcms._malloc(colours.byteLength);
+      const outAt = lcms._malloc(bytes);
+      try {
+        // Memory may have grown: the view is taken anew.
+        lcms.HEAPU8.set(new Uint8Array(colours.buffer, colours.byteOffset, colours.byteLength), inAt);
+        lcms._cmsDoTransform(handle, inAt, outAt, count);
+        return new Uint16Array(lcms.HEAPU8.slice(outAt, outAt + bytes).buffer);
+      } finally {
+        lcms._free(inAt);
+        lcms._free(outAt);
+      }
+    };
+  }
+
+  close(): void {
+    for (const handle of this.transforms.splice(0)) this.lcms.cmsDeleteTransform(handle);
+    for (const handle of this.profiles.splice(0)) this.lcms.cmsCloseProfile(handle);
+  }
+}
+
+/** Numbers of 16 bits in the library's words. */
+function formatOf({ space, channels }: OpenProfile): number {
+  const known: Readonly<Record<string, number>> = { Lab: PT_Lab, RGB: PT_RGB, CMYK: PT_CMYK };
+  const kind = known[space] ?? PT_MCH1 + channels - 1;
+  return COLORSPACE_SH(kind) | CHANNELS_SH(channels) | BYTES_SH(2);
+}
