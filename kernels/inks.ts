@@ -83,10 +83,8 @@ function addLanes(at: usize, c: v128): void {
   v128.store(at + 16, i32x4.add(v128.load(at + 16), i32x4.extend_high_i16x8_u(c)));
 }
 
-/** Writes eight dots of each channel, the leftmost in the highest bits. */
-function writeWord(out: usize, plane: usize, acc: v128): void {
-  const bytes = i16x8.shl(acc, 8);
-  const word = v128.or(bytes, i16x8.shr_u(acc, 8));
+/** Writes eight dots of each channel, as they shall lie in bytes. */
+function writeWord(out: usize, plane: usize, word: v128): void {
   v128.store16_lane(out, word, 0);
   v128.store16_lane(out + plane, word, 1);
   v128.store16_lane(out + plane * 2, word, 2);
@@ -97,18 +95,50 @@ function writeWord(out: usize, plane: usize, acc: v128): void {
   v128.store16_lane(out + plane * 7, word, 7);
 }
 
+/** The two bytes of each lane change places. */
+function swapped(word: v128): v128 {
+  return v128.or(i16x8.shl(word, 8), i16x8.shr_u(word, 8));
+}
+
+/** Of eight dots in each lane, those that came last come first; then the two bytes change places. */
+function turned(word: v128): v128 {
+  const pairs = i16x8.splat(0x3333);
+  const fours = i16x8.splat(0x0f0f);
+  const two = v128.or(i16x8.shl(v128.and(word, pairs), 2), v128.and(i16x8.shr_u(word, 2), pairs));
+  return v128.or(i16x8.shl(v128.and(two, fours), 4), v128.and(i16x8.shr_u(two, 4), fours));
+}
+
+/** Whether eight pixels have no ink. */
+function isBare(inks: usize): bool {
+  const one = v128.or(v128.load(inks), v128.load(inks, 16));
+  return !v128.any_true(v128.or(one, v128.or(v128.load(inks, 32), v128.load(inks, 48))));
+}
+
+/** Adds the ink of eight dots in each lane to their cell of sixteen. */
+function addInk(cell: usize, ink: v128): void {
+  v128.store(cell, i32x4.add(v128.load(cell), i32x4.extend_low_i16x8_u(ink)));
+  v128.store(cell + 16, i32x4.add(v128.load(cell + 16), i32x4.extend_high_i16x8_u(ink)));
+}
+
+/** Bits that are set in each lane of 16. */
+function bitsSet(word: v128): v128 {
+  return i16x8.extadd_pairwise_i8x16_u(i8x16.popcnt(word));
+}
+
 /**
  * Screens a row by error diffusion.
- * @param inks 8 bytes a pixel
- * @param errors (width + 2) · 16 bytes
+ * @param inks 8 bytes a pixel, eight pixels a word; those behind the end of the row are 0
+ * @param words of eight pixels in the row
+ * @param errors (8 · words + 2) · 16 bytes
  * @param maskRow 64 places of 16 bytes
  * @param screen thresholds t1, t2, t3, then the levels v1, v2 − v1, v3 − v2: six numbers of 16 bits
  * @param out eight planes `plane` bytes apart, two bits a dot; 0: nothing is written, nor counted (warming up)
  * @param counts three times eight numbers of 32 bits: dots of at least level 1, 2, 3
+ * @param cells eight numbers of 32 bits for each sixteen dots of the row: ink is added to them, 4,080 a full drop
  */
 export function diffuse(
   inks: usize,
-  width: i32,
+  words: i32,
   back: bool,
   errors: usize,
   maskRow: usize,
@@ -116,6 +146,7 @@ export function diffuse(
   out: usize,
   plane: usize,
   counts: usize,
+  cells: usize,
 ): void {
   const t1 = i16x8.splat(load<i16>(screen));
   const t2 = i16x8.splat(load<i16>(screen, 2));
@@ -124,114 +155,130 @@ export function diffuse(
   const s2 = i16x8.splat(load<i16>(screen, 8));
   const s3 = i16x8.splat(load<i16>(screen, 10));
   const zero = i16x8.splat(0);
-  const three = i16x8.splat(3);
-  const five = i16x8.splat(5);
+  const low = i16x8.splat(0x5555);
+  const width = words << 3;
   let right = zero;
   let below = zero;
   let ahead = zero;
-  let acc = zero;
   let c1 = zero;
   let c2 = zero;
   let c3 = zero;
-  const step = back ? -1 : 1;
-  let x = back ? width - 1 : 0;
-  for (let i = 0; i < width; i++) {
-    const ink = i16x8.extend_low_i8x16_u(v128.load64_zero(inks + ((<usize>x) << 3)));
-    let level = zero;
-    const any = i16x8.gt_s(ink, zero);
-    let one = zero;
-    let q3 = zero;
-    let q5 = zero;
-    if (v128.any_true(any)) {
-      let wanted = i16x8.add(i16x8.shl(ink, 4), i16x8.add(v128.load(errors + ((<usize>(x + 1)) << 4)), right));
+  const step: i32 = back ? -1 : 1;
+  let x: i32 = back ? width - 1 : 0;
+  for (let word = 0; word < words; word++) {
+    let acc = zero;
+    const place = x >> 3;
+    if (isBare(inks + ((<usize>place) << 6))) {
+      // As below with no ink: what was handed on to here is dropped, what was on its way to the next row arrives there.
+      v128.store(errors + ((<usize>(x + 1 - step)) << 4), below);
+      v128.store(errors + ((<usize>(x + 1)) << 4), ahead);
+      for (let i = 1; i < 7; i++) v128.store(errors + ((<usize>(x + 1 + step * i)) << 4), zero);
+      right = zero;
+      below = zero;
+      ahead = zero;
+      x += step << 3;
+      continue;
+    }
+    for (let i = 0; i < 8; i++) {
+      const ink = i16x8.extend_low_i8x16_u(v128.load64_zero(inks + ((<usize>x) << 3)));
+      const own = errors + ((<usize>(x + 1)) << 4);
+      const handed = i16x8.add(i16x8.shl(ink, 4), v128.load(own));
+      // Without ink nothing is wanted, and the mask alone is too little for a drop.
+      const wanted = v128.and(i16x8.gt_s(ink, zero), i16x8.add(handed, right));
       const seen = i16x8.add(wanted, v128.load(maskRow + ((<usize>(x & 63)) << 4)));
-      const m1 = v128.and(any, i16x8.gt_s(seen, t1));
-      const m2 = v128.and(any, i16x8.gt_s(seen, t2));
-      const m3 = v128.and(any, i16x8.gt_s(seen, t3));
-      const fired = i16x8.add(i16x8.add(v128.and(m1, s1), v128.and(m2, s2)), v128.and(m3, s3));
-      const rest = v128.and(any, i16x8.sub(wanted, fired));
-      level = i16x8.neg(i16x8.add(i16x8.add(m1, m2), m3));
-      c1 = i16x8.sub(c1, m1);
-      c2 = i16x8.sub(c2, m2);
-      c3 = i16x8.sub(c3, m3);
-      one = i16x8.shr_s(rest, 4);
-      q3 = i16x8.shr_s(i16x8.mul(rest, three), 4);
-      q5 = i16x8.shr_s(i16x8.mul(rest, five), 4);
-      right = i16x8.sub(rest, i16x8.add(one, i16x8.add(q3, q5)));
-    } else right = zero;
-    v128.store(errors + ((<usize>(x + 1 - step)) << 4), i16x8.add(below, q3));
-    below = i16x8.add(ahead, q5);
-    ahead = one;
-    if (back) {
-      acc = v128.or(i16x8.shr_u(acc, 2), i16x8.shl(level, 14));
-      if ((x & 7) == 0) {
-        if (out != 0) writeWord(out + ((<usize>(x >> 3)) << 1), plane, acc);
-        acc = zero;
-      }
-    } else {
-      acc = v128.or(i16x8.shl(acc, 2), level);
-      if ((x & 7) == 7) {
-        if (out != 0) writeWord(out + ((<usize>(x >> 3)) << 1), plane, acc);
-        acc = zero;
-      } else if (x == width - 1) {
-        if (out != 0) writeWord(out + ((<usize>(x >> 3)) << 1), plane, i16x8.shl(acc, (7 - (x & 7)) * 2));
+      const m1 = i16x8.gt_s(seen, t1);
+      const m2 = i16x8.gt_s(seen, t2);
+      const m3 = i16x8.gt_s(seen, t3);
+      const rest = i16x8.sub(i16x8.sub(wanted, v128.and(m1, s1)), i16x8.add(v128.and(m2, s2), v128.and(m3, s3)));
+      acc = i16x8.sub(i16x8.shl(acc, 2), i16x8.add(i16x8.add(m1, m2), m3));
+      const one = i16x8.shr_s(rest, 4);
+      // Sums in place of products: the next pixel waits for them.
+      const q3 = i16x8.shr_s(i16x8.add(rest, i16x8.shl(rest, 1)), 4);
+      const q5 = i16x8.shr_s(i16x8.add(rest, i16x8.shl(rest, 2)), 4);
+      right = i16x8.sub(i16x8.sub(rest, one), i16x8.add(q3, q5));
+      v128.store(errors + ((<usize>(x + 1 - step)) << 4), i16x8.add(below, q3));
+      below = i16x8.add(ahead, q5);
+      ahead = one;
+      x += step;
+    }
+    if (out != 0) {
+      writeWord(out + ((<usize>place) << 1), plane, back ? turned(acc) : swapped(acc));
+      const odd = v128.and(acc, low);
+      const even = v128.and(i16x8.shr_u(acc, 1), low);
+      const n1 = bitsSet(v128.or(odd, even));
+      const n2 = bitsSet(even);
+      const n3 = bitsSet(v128.and(odd, even));
+      c1 = i16x8.add(c1, n1);
+      c2 = i16x8.add(c2, n2);
+      c3 = i16x8.add(c3, n3);
+      const ink = i16x8.add(i16x8.add(i16x8.mul(n1, s1), i16x8.mul(n2, s2)), i16x8.mul(n3, s3));
+      addInk(cells + ((<usize>(place >> 1)) << 5), ink);
+      // Lanes count to 65,535.
+      if ((word & 4095) == 4095) {
+        addCounts(counts, c1, c2, c3);
+        c1 = zero;
+        c2 = zero;
+        c3 = zero;
       }
     }
-    // Lanes count to 65,535.
-    if (i % 32768 == 32767) {
-      if (out != 0) addCounts(counts, c1, c2, c3);
-      c1 = zero;
-      c2 = zero;
-      c3 = zero;
-    }
-    x += step;
   }
   if (out != 0) addCounts(counts, c1, c2, c3);
-  const last = <usize>((back ? 1 : width) << 4);
-  const first = <usize>((back ? width : 1) << 4);
-  const beyond = <usize>((back ? width + 1 : 0) << 4);
-  v128.store(errors + last, i16x8.add(below, ahead));
-  v128.store(errors + first, i16x8.add(v128.load(errors + first), v128.load(errors + beyond)));
-  v128.store(errors + beyond, zero);
+  // What goes beyond the ends of a row is not handed on.
+  v128.store(errors + ((<usize>(back ? 1 : width)) << 4), below);
+  v128.store(errors + ((<usize>(back ? width + 1 : 0)) << 4), zero);
 }
 
 /**
  * Screens a row by a mask. Parameters as of {@link diffuse}.
- * @param screen v1, v2 − v1, v3 − v2, v2: four numbers of 16 bits
+ * @param screen v1, v2 − v1, v3 − v2, v2: four numbers of 16 bits, full ink being 32,640
  */
 export function ordered(
   inks: usize,
-  width: i32,
+  words: i32,
   maskRow: usize,
   screen: usize,
   out: usize,
   plane: usize,
   counts: usize,
+  cells: usize,
 ): void {
   const s1 = i16x8.splat(load<i16>(screen));
   const s2 = i16x8.splat(load<i16>(screen, 2));
   const s3 = i16x8.splat(load<i16>(screen, 4));
   const v2 = i16x8.splat(load<i16>(screen, 6));
   const zero = i16x8.splat(0);
-  let acc = zero;
+  const low = i16x8.splat(0x5555);
   let c1 = zero;
   let c2 = zero;
   let c3 = zero;
-  for (let x = 0; x < width; x++) {
-    const ink = i16x8.shl(i16x8.extend_low_i8x16_u(v128.load64_zero(inks + ((<usize>x) << 3))), 7);
-    const threshold = v128.load(maskRow + ((<usize>(x & 63)) << 4));
-    const m1 = i16x8.gt_s(ink, i16x8.q15mulr_sat_s(s1, threshold));
-    const m2 = i16x8.gt_s(ink, i16x8.add(s1, i16x8.q15mulr_sat_s(s2, threshold)));
-    const m3 = i16x8.gt_s(ink, i16x8.add(v2, i16x8.q15mulr_sat_s(s3, threshold)));
-    c1 = i16x8.sub(c1, m1);
-    c2 = i16x8.sub(c2, m2);
-    c3 = i16x8.sub(c3, m3);
-    acc = v128.or(i16x8.shl(acc, 2), i16x8.neg(i16x8.add(i16x8.add(m1, m2), m3)));
-    if ((x & 7) == 7) {
-      writeWord(out + ((<usize>(x >> 3)) << 1), plane, acc);
-      acc = zero;
-    } else if (x == width - 1) writeWord(out + ((<usize>(x >> 3)) << 1), plane, i16x8.shl(acc, (7 - (x & 7)) * 2));
-    if (x % 32768 == 32767) {
+  let x = 0;
+  for (let word = 0; word < words; word++) {
+    let acc = zero;
+    for (let i = 0; i < 8; i++) {
+      const ink = i16x8.shl(i16x8.extend_low_i8x16_u(v128.load64_zero(inks + ((<usize>x) << 3))), 7);
+      const threshold = v128.load(maskRow + ((<usize>(x & 63)) << 4));
+      const m1 = i16x8.gt_s(ink, i16x8.q15mulr_sat_s(s1, threshold));
+      const m2 = i16x8.gt_s(ink, i16x8.add(s1, i16x8.q15mulr_sat_s(s2, threshold)));
+      const m3 = i16x8.gt_s(ink, i16x8.add(v2, i16x8.q15mulr_sat_s(s3, threshold)));
+      acc = i16x8.sub(i16x8.shl(acc, 2), i16x8.add(i16x8.add(m1, m2), m3));
+      x++;
+    }
+    writeWord(out + ((<usize>word) << 1), plane, swapped(acc));
+    const odd = v128.and(acc, low);
+    const even = v128.and(i16x8.shr_u(acc, 1), low);
+    const n1 = bitsSet(v128.or(odd, even));
+    const n2 = bitsSet(even);
+    const n3 = bitsSet(v128.and(odd, even));
+    c1 = i16x8.add(c1, n1);
+    c2 = i16x8.add(c2, n2);
+    c3 = i16x8.add(c3, n3);
+    // In the same parts as of error diffusion: an eighth.
+    const ink = i16x8.add(
+      i16x8.add(i16x8.mul(n1, i16x8.shr_s(s1, 3)), i16x8.mul(n2, i16x8.shr_s(s2, 3))),
+      i16x8.mul(n3, i16x8.shr_s(s3, 3)),
+    );
+    addInk(cells + ((<usize>(word >> 1)) << 5), ink);
+    if ((word & 4095) == 4095) {
       addCounts(counts, c1, c2, c3);
       c1 = zero;
       c2 = zero;

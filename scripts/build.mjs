@@ -89,6 +89,7 @@ export async function buildIfNeeded() {
   ]);
   rmSync(join(dist, 'migrations'), { recursive: true, force: true });
   cpSync(join(root, 'server', 'db', 'migrations'), join(dist, 'migrations'), { recursive: true });
+  cpSync(join(root, 'server', 'demo', 'profiles'), join(dist, 'profiles'), { recursive: true });
   writeFileSync(stampFile, stamp);
   return true;
 }

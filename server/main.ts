@@ -35,6 +35,7 @@ import { WorkQueue } from './work/workQueue.ts';
 import { openDemo, seedDemo } from './demo/seedDemo.ts';
 import { SHOP } from './demo/floorData.ts';
 import { demoIsOwed, isEmptyShop, seedFloor, writeDevices } from './demo/seedFloor.ts';
+import { seedProfiles } from './demo/seedProfiles.ts';
 import { type Shop, newId } from './shop.ts';
 import { DatesAtRisk } from './usecases/plan/datesAtRisk.ts';
 import { hostNames, leastFreeBytes, shopCurrency } from './usecases/setup/shopSetup.ts';
@@ -60,6 +61,7 @@ const { db } = database;
 if (isEmptyShop(db)) seedFloor(db, paths, options.empty);
 // A shop of an earlier version has stand-ins that can't describe themselves yet.
 else if (!existsSync(join(paths.standIns, 'floor.json'))) writeDevices(paths);
+seedProfiles(db, join(dist, 'profiles'));
 const exposure = (): readonly string[] =>
   exposures({ ...options, hasCertificate: options.certificate !== undefined, hostNames: hostNames(db) });
 chooseSignIn();

@@ -18,3 +18,6 @@ export function firedShare(dots: readonly number[], sizes: DropSizes): number {
   const full = sizes[2];
   return all === 0 ? 0 : dotsMl(dots, sizes) / (all * full * 1e-9);
 }
+
+/** Volumes of small, medium and full drops beside a full one, where a head does not say otherwise. */
+export const DROP_SHARES: DropSizes = [3 / 7, 5 / 7, 1];

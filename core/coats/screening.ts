@@ -117,13 +117,9 @@ export function diffuseRow(
       ahead = one;
       x += step;
     }
-    // Beyond the ends of a row nothing is printed: that goes to its last and first place instead.
-    const last = back ? 1 : width;
-    const first = back ? width : 1;
-    const beyond = first - step;
-    errors[last * LANES + lane] = below + ahead;
-    errors[first * LANES + lane] = int16At(errors, first * LANES + lane) + int16At(errors, beyond * LANES + lane);
-    errors[beyond * LANES + lane] = 0;
+    // Beyond the ends of a row nothing is printed, and nothing is handed on.
+    errors[(back ? 1 : width) * LANES + lane] = below;
+    errors[(back ? width + 1 : 0) * LANES + lane] = 0;
   }
   return levels;
 }

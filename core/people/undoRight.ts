@@ -2,7 +2,7 @@ import type { Right } from './rights.ts';
 
 /** Where an undo goes to, by what it needs; everything else is daily work. */
 const PATHS: readonly (readonly [right: Right, path: RegExp])[] = [
-  ['set up', /^\/api\/(clock|shop|people|sign-in|rules|sizes|stocks|queues|hot-folders)(\/|$)/],
+  ['set up', /^\/api\/(clock|shop|people|sign-in|rules|sizes|profiles|stocks|queues|hot-folders)(\/|$)/],
   ['set up', /^\/api\/printers(\/[^/]+)?$/],
   ['operate', /^\/api\/(next-hands|care|checks)(\/|$)/],
   ['operate', /^\/api\/runs\/[^/]+\/(cancel|pause|resume|confirm-back)$/],

@@ -49,7 +49,21 @@ export class DataPaths implements FilePlaces {
   }
   /** A laid-out run, named by what it is made of: another layout is another file. */
   laidOut(key: string): string {
-    return join(this.root, 'laid-out', `${key}.pdf`);
+    return join(this.rendered.laidOut, `${key}.pdf`);
+  }
+  /** A profile, where threads read it. */
+  profile(sha256: string): string {
+    return join(this.root, 'profiles', `${sha256}.icc`);
+  }
+  /** A part of a coat that was rendered; can be made again. */
+  coatPart(key: string, part: number, file: 'dots' | 'cells' | 'json'): string {
+    return join(this.coat(key), `${String(part).padStart(5, '0')}.${file}`);
+  }
+  coat(key: string): string {
+    return join(this.rendered.coats, key);
+  }
+  get rendered(): { readonly laidOut: string; readonly coats: string } {
+    return { laidOut: join(this.root, 'laid-out'), coats: join(this.root, 'coats') };
   }
 
   make(): void {

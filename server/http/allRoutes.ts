@@ -20,6 +20,8 @@ import { handRoutes } from './routes/handRoutes.ts';
 import { planRoutes } from './routes/planRoutes.ts';
 import { peopleRoutes } from './routes/people/peopleRoutes.ts';
 import { signInRoutes } from './routes/people/signInRoutes.ts';
+import { channelRoutes } from './routes/channelRoutes.ts';
+import { profileRoutes } from './routes/profileRoutes.ts';
 import { printerRoutes } from './routes/printerRoutes.ts';
 import { runFileRoutes } from './routes/runFileRoutes.ts';
 import { runRoutes } from './routes/runRoutes.ts';
@@ -58,6 +60,8 @@ export function allRoutes(
     ...ticketRoutes(shop),
     ...jobRoutes(shop),
     ...setupRoutes(shop, folders),
+    ...profileRoutes(shop),
+    ...channelRoutes(shop),
     ...runRoutes(shop, dispatcher),
     ...runFileRoutes(shop),
     ...layoutRoutes(shop),

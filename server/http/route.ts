@@ -6,6 +6,8 @@ import type { Actor } from '../../core/events/actor.ts';
 import { type Right, allows, roleFor } from '../../core/people/rights.ts';
 import type { Caller } from '../usecases/people/sessions.ts';
 import { Ajv, type ValidateFunction } from 'ajv';
+import { createReadStream } from 'node:fs';
+import { pipeline } from 'node:stream/promises';
 import type { Express, Request, Response } from 'express';
 import type { Static, TObject, TSchema } from 'typebox';
 import { Refused } from '../shop.ts';
@@ -85,7 +87,11 @@ const ajvQuery = new Ajv({ strict: false, allErrors: true, coerceTypes: true, us
 export class FileAnswer {
   constructor(
     readonly type: string,
-    readonly content: { readonly path: string } | { readonly bytes: Uint8Array },
+    readonly content:
+      | { readonly path: string }
+      | { readonly bytes: Uint8Array }
+      /** Pieces one behind the other, files by their paths, and how long all of them are. */
+      | { readonly pieces: readonly (Uint8Array | string)[]; readonly length: number },
     /** As it is called when it is kept; left out: it is shown. */
     readonly name?: string,
     readonly headers: Readonly<Record<string, string>> = {},
@@ -167,6 +173,11 @@ async function sendFile(res: Response, { type, content, name, headers }: FileAns
     res.send(Buffer.from(content.bytes));
     return;
   }
+  if ('pieces' in content) {
+    res.set('Content-Length', String(content.length));
+    await sendPieces(res, content.pieces);
+    return;
+  }
   await new Promise<void>((done, failed) => {
     res.sendFile(content.path, { dotfiles: 'allow' }, (error?: Error) => {
       // Whoever asked has gone: nobody is left to be told.
@@ -174,6 +185,22 @@ async function sendFile(res: Response, { type, content, name, headers }: FileAns
       else done();
     });
   });
+}
+
+/** Sends pieces one behind the other; none is held whole that lies in a file. */
+async function sendPieces(res: Response, pieces: readonly (Uint8Array | string)[]): Promise<void> {
+  const all = async function* (): AsyncGenerator<Uint8Array> {
+    for (const piece of pieces) {
+      if (typeof piece === 'string') for await (const chunk of createReadStream(piece)) yield chunk as Uint8Array;
+      else yield piece;
+    }
+  };
+  try {
+    await pipeline(all, res);
+  } catch (error) {
+    // Whoever asked has gone: nobody is left to be told.
+    if (!res.headersSent) throw error;
+  }
 }
 
 /** Told of an answer before it is sent. */

@@ -15,4 +15,12 @@ export interface FilePlaces {
   drawn(sha256: string, without?: string): string;
   /** A laid-out run, named by what it is made of: another layout is another file. */
   laidOut(key: string): string;
+  /** A profile, by the hash of what is in it; the database has it, too. */
+  profile(sha256: string): string;
+  /** A part of a coat that was rendered: its dots, coarse pictures of them, or its index. */
+  coatPart(key: string, part: number, file: 'dots' | 'cells' | 'json'): string;
+  /** Where the parts of a coat lie. */
+  coat(key: string): string;
+  /** Where rendered data lies, which is kept within a bound. */
+  readonly rendered: { readonly laidOut: string; readonly coats: string };
 }

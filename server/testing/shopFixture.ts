@@ -10,6 +10,7 @@ import { hotFolders } from '../db/tables/schema.ts';
 import { printers } from '../db/tables/floorTables.ts';
 import { SHOP } from '../demo/floorData.ts';
 import { seedFloor, writeDevices } from '../demo/seedFloor.ts';
+import { seedProfiles } from '../demo/seedProfiles.ts';
 import type { StorageView } from '../../contract/api/storage.ts';
 import { DataPaths } from '../files/paths.ts';
 import { storageFault } from '../files/storageFault.ts';
@@ -207,6 +208,7 @@ function openFloor(paths: DataPaths): OpenDb {
     storeAnchor(opened.db, { realMs: nowMs, shopMs: nowMs, rate: SHOP.demoRate });
   } else {
     seedFloor(opened.db, paths, true);
+    seedProfiles(opened.db, resolve('server/demo/profiles'));
     opened.db.run(sql`PRAGMA wal_checkpoint(TRUNCATE)`);
     template = readFileSync(paths.database);
   }

@@ -21,6 +21,7 @@ import type { JobSheetInput } from '../render/out/jobSheet.ts';
 import type { WeekSheetInput } from '../render/out/weekSheet.ts';
 import type { ListSheetInput } from '../render/out/listSheet.ts';
 import type { LaidPdf, LayPdfInput } from '../render/out/layPdf.ts';
+import type { PartIndex, PartOrder } from '../render/channels/renderPart.ts';
 import type { RunPictureInput } from '../render/out/runPicture.ts';
 import type { WorksheetAnswer, WorksheetInput } from '../render/out/worksheet.ts';
 import type { Appearance } from '../render/picture/pictures.ts';
@@ -95,6 +96,7 @@ export type TaskKinds = {
   'assembly map': { readonly input: AssemblyInput; readonly output: Uint8Array };
   'check plot': { readonly input: PlotFileOrder; readonly output: Uint8Array };
   'read check plot': { readonly input: ReadPlotOrder; readonly output: ReadPlotAnswer };
+  'coat part': { readonly input: PartOrder; readonly output: PartIndex | { readonly refused: string } };
   nest: { readonly input: NestOrder; readonly output: NestLayout };
   fits: { readonly input: { readonly floor: Floor; readonly asks: readonly FitAsk[] }; readonly output: Fit[][] };
   batches: { readonly input: BatchOrder; readonly output: Batch[] };
@@ -121,11 +123,12 @@ export type TaskKind = keyof TaskKinds;
  * file may be gone the next time, whoever asks looks there first. The others answer a question of the moment: after a crash
  * nobody waits for that answer any more.
  */
-export const LEAVES_FILES: ReadonlySet<string> = new Set<TaskKind>(['first look', 'picture', 'run pdf']);
+export const LEAVES_FILES: ReadonlySet<string> = new Set<TaskKind>(['first look', 'picture', 'run pdf', 'coat part']);
 
 /** Kinds that consist of many equal steps, or have a time limit of their own: they know how far they are. */
 export const TELLS_PROGRESS: ReadonlySet<string> = new Set<TaskKind>([
   'run pdf',
+  'coat part',
   'nest',
   'fits',
   'batches',

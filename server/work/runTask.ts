@@ -8,7 +8,6 @@ import type {
   LineOrders,
   NestOrder,
   PictureOrder,
-  RunPdfAnswer,
   WorkerPlace,
   WorkerTask,
 } from './kinds.ts';
@@ -32,9 +31,10 @@ import { FORMAT_NAMES, type FileFormat } from '../../core/ticket/fileFormat.ts';
 import { type FileFacts, Unreadable } from '../render/facts.ts';
 import { checkPlotFile, readCheckPlot } from '../render/out/checkPlotFiles.ts';
 import { jobSheet } from '../render/out/jobSheet.ts';
-import { type LaidPdf, layPdf } from '../render/out/layPdf.ts';
+import { layPdf } from '../render/out/layPdf.ts';
 import { drawPdfPage, readPdf } from '../render/pdf/readPdf.ts';
 import { readSvg, svgAsPdf } from '../render/svg/readSvg.ts';
+import { renderPart } from '../render/channels/renderPart.ts';
 import { assemblyMap } from '../render/out/assemblyMap.ts';
 import { runPicture } from '../render/out/runPicture.ts';
 import { shopChanges } from '../../core/pace/shopChanges.ts';
@@ -161,6 +161,8 @@ export async function runTask(task: WorkerTask): Promise<unknown> {
       return drawPicture(task.input, task);
     case 'run pdf':
       return orRefused(layPdf(task.input, new DataPaths(task.root), task.limits, tell));
+    case 'coat part':
+      return orRefused(renderPart(task.input, new DataPaths(task.root), tell));
     case 'ready':
       return undefined;
     case 'list sheet':
@@ -210,10 +212,10 @@ export async function runTask(task: WorkerTask): Promise<unknown> {
   }
 }
 
-/** What can't be laid out says so as an answer: an error loses its class between threads. */
-async function orRefused(laid: Promise<LaidPdf>): Promise<RunPdfAnswer> {
+/** What can't be made says so as an answer: an error loses its class between threads. */
+async function orRefused<T>(made: Promise<T>): Promise<T | { readonly refused: string }> {
   try {
-    return await laid;
+    return await made;
   } catch (error) {
     if (error instanceof Unreadable) return { refused: error.message };
     throw error;

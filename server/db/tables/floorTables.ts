@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import { index, integer, primaryKey, real, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
+import { blob, index, integer, primaryKey, real, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
 import type { PrinterConfig } from '../../../contract/api/floor.ts';
 import type { StockForm } from '../../../core/stock/form.ts';
 import type { TakeUp } from '../../../core/stock/takeUp.ts';
@@ -27,6 +27,16 @@ export interface Measured {
   /** When each channel was last fired; left out where the device does not say, or was last heard before it could. */
   readonly firedMs?: Readonly<Record<string, number>>;
 }
+
+/** ICC profiles of printers, each called as the modes call it that print by it. */
+export const profiles = sqliteTable('profiles', {
+  name: text('name').primaryKey(),
+  sha256: text('sha256').notNull(),
+  /** Such as `CMYK` or `6CLR`. */
+  space: text('space').notNull(),
+  channels: integer('channels').notNull(),
+  bytes: blob('bytes', { mode: 'buffer' }).notNull(),
+});
 
 export const stocks = sqliteTable('stocks', {
   id: text('id').primaryKey(),

@@ -1,4 +1,3 @@
-import { dirname } from 'node:path';
 import { Type } from 'typebox';
 import { Id, Nothing } from '../../../contract/api/common.ts';
 import { PrintAgain, PrintedPieces, RenderedData, SpoiledPieces } from '../../../contract/api/shelf.ts';
@@ -56,7 +55,7 @@ export function shelfRoutes(shop: Shop): Route[] {
       summary: 'How much room rendered data takes, and its bound',
       answer: RenderedData,
       handle: async () => ({
-        ...(await renderedBytes(dirname(shop.paths.laidOut('x')))),
+        ...(await renderedBytes(shop.paths.rendered)),
         mostBytes: shop.limits.renderedBytes,
       }),
     }),

@@ -11,41 +11,11 @@ import {
   PT_RGB,
 } from 'lcms-wasm';
 import { Unreadable } from '../facts.ts';
+import { type ProfileFacts, profileHeader } from './profileHeader.ts';
 
 /** Rendering intents, by the numbers of the standard. */
 const INTENTS = { perceptual: 0, relative: 1, saturation: 2, absolute: 3 } as const;
 export type LibraryIntent = keyof typeof INTENTS;
-
-/** What a profile says of itself. */
-export interface ProfileFacts {
-  readonly name: string;
-  /** Of the standard: what it describes, such as `prtr` for a printer. */
-  readonly deviceClass: string;
-  /** Such as `RGB`, `CMYK` or `6CLR`. */
-  readonly space: string;
-  readonly channels: number;
-}
-
-const HEADER_BYTES = 128;
-const KNOWN_CHANNELS: Readonly<Record<string, number>> = { GRAY: 1, RGB: 3, CMYK: 4 };
-
-/** @throws Unreadable where bytes are no whole profile, with the reason */
-export function profileHeader(bytes: Uint8Array): Omit<ProfileFacts, 'name'> {
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  const letters = (at: number): string => Buffer.from(bytes.subarray(at, at + 4)).toString('latin1');
-  if (bytes.length < HEADER_BYTES || letters(36) !== 'acsp') throw new Unreadable('This is no ICC profile.');
-  const told = view.getUint32(0);
-  if (told > bytes.length) {
-    throw new Unreadable(
-      `The profile is cut short: it says ${String(told)} bytes, and ${String(bytes.length)} are here.`,
-    );
-  }
-  const space = letters(16).trim();
-  const numbered = /^([1-9A-F])CLR$/.exec(space);
-  const channels = KNOWN_CHANNELS[space] ?? (numbered ? parseInt(numbered[1] ?? '', 16) : 0);
-  if (channels === 0) throw new Unreadable(`Profiles of the colour space ${space || 'without a name'} are not used.`);
-  return { deviceClass: letters(12), space, channels };
-}
 
 /** Colours from one space to another: interleaved numbers of 16 bits in, and out. */
 export type Transform = (from: Uint16Array) => Uint16Array;

@@ -2,6 +2,7 @@ import { execFileSync } from 'node:child_process';
 import fc from 'fast-check';
 import { blueNoise } from '../../../core/coats/blueNoise.ts';
 import { bakeTable, inksOf, LANES } from '../../../core/coats/inkTable.ts';
+import { cellsOfDots } from '../../../core/coats/cells.ts';
 import { seededRandom } from '../../../core/random.ts';
 import { type DropSizes, firedShare } from '../../../core/coats/dropSizes.ts';
 import {
@@ -105,11 +106,20 @@ test.each(SCREENINGS)('dots by %s are those of the reference, and are counted', 
             screening === 'error diffusion'
               ? diffuseRow(inks, y, errors, mask, drops)
               : orderedRow(inks, y, mask, drops);
+          if (row === 1) kernels.takeCells(2);
           if (row < 2) continue;
           expect(Buffer.compare(levelsOfRow(kernels, width, row - 2), levels)).toBe(0);
           levels.forEach((level, i) => {
             const own = counted[i % LANES];
             if (own && level > 0) own[level] = (own[level] ?? 0) + 1;
+          });
+        }
+        const lines = kernels.takeCells(4);
+        for (let channel = 0; channel < LANES; channel += 1) {
+          const { dots, rowBytes } = kernels.plane(channel);
+          const { cells } = cellsOfDots(dots, { width, rows: 4, rowBytes, sizes: drops });
+          cells.forEach((cell, i) => {
+            expect(Math.abs(cell - (lines[channel]?.[i] ?? -9))).toBeLessThanOrEqual(1);
           });
         }
         expect(kernels.takeCounts()).toEqual(counted);

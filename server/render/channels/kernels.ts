@@ -1,3 +1,4 @@
+import { CELLS } from '../../../core/raster/bands.ts';
 import { TILE } from '../../../core/raster/dotLines.ts';
 import type { DropSizes } from '../../../core/coats/dropSizes.ts';
 import { type InkTable, LANES, stepOf } from '../../../core/coats/inkTable.ts';
@@ -25,7 +26,7 @@ interface Exports {
   ): void;
   diffuse(
     inks: number,
-    width: number,
+    words: number,
     back: number,
     errors: number,
     maskRow: number,
@@ -33,15 +34,17 @@ interface Exports {
     out: number,
     plane: number,
     counts: number,
+    cells: number,
   ): void;
   ordered(
     inks: number,
-    width: number,
+    words: number,
     maskRow: number,
     screen: number,
     out: number,
     plane: number,
     counts: number,
+    cells: number,
   ): void;
 }
 
@@ -83,25 +86,30 @@ export class InkKernels {
   private readonly exports: Exports;
   private readonly memory: WebAssembly.Memory;
   private readonly at: Readonly<
-    Record<'table' | 'steps' | 'mask' | 'screen' | 'errors' | 'rgba' | 'inks' | 'counts' | 'strip', number>
+    Record<'table' | 'steps' | 'mask' | 'screen' | 'errors' | 'rgba' | 'inks' | 'counts' | 'cells' | 'strip', number>
   >;
   private readonly rowBytes: number;
   private readonly planeBytes: number;
+  /** Of eight pixels each in a row. */
+  private readonly words: number;
 
   constructor(private readonly settings: KernelSettings) {
     const { width, table, screening, drops, ranks } = settings;
     this.rowBytes = Math.ceil(width / TILE.width) * BYTES_PER_TILE_ROW;
     this.planeBytes = this.rowBytes * TILE.height;
+    this.words = Math.ceil(width / 8);
     const arena = new Arena();
     this.at = {
       table: arena.take(table.values.byteLength),
       steps: arena.take(3 * 256 * 8),
       mask: arena.take(MASK_SIZE * MASK_SIZE * VECTOR_BYTES),
       screen: arena.take(VECTOR_BYTES),
-      errors: arena.take((width + 2) * VECTOR_BYTES),
+      errors: arena.take((this.words * 8 + 2) * VECTOR_BYTES),
       rgba: arena.take(width * 4),
-      inks: arena.take(width * LANES),
+      // Whole words: what lies behind the end of a row stays 0.
+      inks: arena.take(this.words * 8 * LANES),
       counts: arena.take(3 * LANES * 4),
+      cells: arena.take(Math.ceil(width / CELLS[0]) * LANES * 4),
       strip: arena.take(LANES * this.planeBytes),
     };
     this.memory = new WebAssembly.Memory({ initial: arena.pages, maximum: 4096 });
@@ -128,7 +136,7 @@ export class InkKernels {
 
   /** Begins anew: nothing is handed on to the next row. */
   begin(): void {
-    this.view(Uint8Array, this.at.errors, (this.settings.width + 2) * VECTOR_BYTES).fill(0);
+    this.view(Uint8Array, this.at.errors, (this.words * 8 + 2) * VECTOR_BYTES).fill(0);
   }
 
   /** The strip is bare again. */
@@ -161,18 +169,25 @@ export class InkKernels {
    * @param row of the strip; null: it only warms up what is handed on
    */
   screen(y: number, row: number | null): void {
-    const { width, screening } = this.settings;
-    const { inks, errors, mask, screen, strip, counts } = this.at;
+    const { screening } = this.settings;
+    const { words } = this;
+    const { inks, errors, mask, screen, strip, counts, cells } = this.at;
     const maskRow = mask + (y % MASK_SIZE) * MASK_SIZE * VECTOR_BYTES;
     const out = row === null ? 0 : strip + row * this.rowBytes;
     if (screening === 'error diffusion') {
-      this.exports.diffuse(inks, width, y % 2, errors, maskRow, screen, out, this.planeBytes, counts);
-    } else if (out !== 0) this.exports.ordered(inks, width, maskRow, screen, out, this.planeBytes, counts);
+      this.exports.diffuse(inks, words, y % 2, errors, maskRow, screen, out, this.planeBytes, counts, cells);
+    } else if (out !== 0) this.exports.ordered(inks, words, maskRow, screen, out, this.planeBytes, counts, cells);
+  }
+
+  /** Dots of a channel's strip, two bits a dot. They hold until the next row. */
+  plane(channel: number): { readonly dots: Uint8Array; readonly rowBytes: number } {
+    const dots = this.view(Uint8Array, this.at.strip + channel * this.planeBytes, this.planeBytes);
+    return { dots, rowBytes: this.rowBytes };
   }
 
   /** Dots of one tile of the strip: two bits a dot, row by row. */
   tile(channel: number, column: number): Uint8Array {
-    const plane = this.view(Uint8Array, this.at.strip + channel * this.planeBytes, this.planeBytes);
+    const { dots: plane } = this.plane(channel);
     const dots = new Uint8Array(TILE.height * BYTES_PER_TILE_ROW);
     for (let row = 0; row < TILE.height; row += 1) {
       const from = row * this.rowBytes + column * BYTES_PER_TILE_ROW;
@@ -191,6 +206,30 @@ export class InkKernels {
     });
     numbers.fill(0);
     return counts;
+  }
+
+  /**
+   * Mean ink of cells of 16 × 16 dots, 0 … 255, of the rows since the last time this was asked: a line of cells for each channel.
+   * @param rows how many they were
+   */
+  takeCells(rows: number): Uint8Array[] {
+    const { width, table } = this.settings;
+    const across = Math.ceil(width / CELLS[0]);
+    const sums = this.view(Uint32Array, this.at.cells, across * LANES);
+    const lines = Array.from({ length: table.channels }, () => new Uint8Array(across));
+    for (let cell = 0; cell < across; cell += 1) {
+      const dots = Math.min(CELLS[0], width - cell * CELLS[0]) * rows;
+      lines.forEach((line, channel) => {
+        line[cell] = Math.round(((sums[cell * LANES + channel] ?? 0) / (dots * FULL_DOT)) * 255);
+      });
+    }
+    sums.fill(0);
+    return lines;
+  }
+
+  /** Passes over a row on which nothing is printed. */
+  skip(): void {
+    this.begin();
   }
 
   private writeSteps(): void {

@@ -1,4 +1,3 @@
-import { dirname } from 'node:path';
 import { and, eq, inArray } from 'drizzle-orm';
 import { LIVE_RUN_STATES } from '../../../core/flow/run.ts';
 import { pruneRendered } from '../../files/renderedData.ts';
@@ -8,9 +7,7 @@ import type { Shop } from '../../shop.ts';
 
 /** Rendered data within its bound; what live runs need, and what a keep rule keeps, stays. */
 export async function pruneRenderedData(shop: Shop): Promise<void> {
-  const gone = await pruneRendered(dirname(shop.paths.laidOut('x')), shop.limits.renderedBytes, (key) =>
-    isNeeded(shop.db, key),
-  );
+  const gone = await pruneRendered(shop.paths.rendered, shop.limits.renderedBytes, (key) => isNeeded(shop.db, key));
   if (gone > 0) shop.log.info({ gone }, 'rendered data that was longest unused was removed');
 }
 

@@ -1,0 +1,157 @@
+import { rmSync, statSync } from 'node:fs';
+import { inflateSync } from 'node:zlib';
+import { PDFDocument, rgb } from '@cantoo/pdf-lib';
+import { eq } from 'drizzle-orm';
+import sharp from 'sharp';
+import type { RunChannels } from '../../../contract/api/channels.ts';
+import type { ProfileView } from '../../../contract/api/profile.ts';
+import { dotsOfFile } from '../../../core/raster/channelFile.ts';
+import { printers, profiles } from '../../db/tables/floorTables.ts';
+import { events } from '../../db/tables/records.ts';
+import { jobs } from '../../db/tables/schema.ts';
+import { type TestHttp, openTestHttp } from '../../testing/httpFixture.ts';
+import { TESTER } from '../../testing/tester.ts';
+import { layOutRun } from '../../usecases/layout/layOutRun.ts';
+import { nestDraft } from '../../usecases/layout/nestDraft.ts';
+import { createRun } from '../../usecases/run/createRun.ts';
+
+let http: TestHttp;
+let runId: string;
+beforeEach(async () => {
+  http = await openTestHttp();
+  runId = await laidOut();
+});
+afterEach(() => http.close());
+
+/** A blue sheet of paper, 60 × 40 mm, on Wren. */
+async function laidOut(): Promise<string> {
+  const document = await PDFDocument.create();
+  const page = document.addPage([(60 * 72) / 25.4, (40 * 72) / 25.4]);
+  page.drawRectangle({ x: 0, y: 0, width: 400, height: 400, color: rgb(0.1, 0.3, 0.8) });
+  await http.upload('wren-transfers', ['blue.pdf', await document.save()]);
+  const job = http.shop.db.select({ id: jobs.id }).from(jobs).where(eq(jobs.sourceName, 'blue.pdf')).get();
+  const id = createRun(http.shop, [job?.id ?? ''], TESTER);
+  layOutRun(http.shop, id, await nestDraft(http.shop, id, 20), { by: TESTER });
+  return id;
+}
+
+const ask = <T>(path: string) => http.call<T>('GET', `/api/runs/${runId}${path}`);
+const fetched = async (path: string) => {
+  const answer = await fetch(`${http.base}/api/runs/${runId}${path}`);
+  return { status: answer.status, headers: answer.headers, bytes: Buffer.from(await answer.arrayBuffer()) };
+};
+/** A form with one file, as a page sends it. */
+const put = async (name: string, bytes: Uint8Array) => {
+  const form = new FormData();
+  form.append('file', new Blob([Uint8Array.from(bytes)]), 'profile.icc');
+  const answer = await fetch(`${http.base}/api/profiles/${encodeURIComponent(name)}`, { method: 'PUT', body: form });
+  return { status: answer.status, body: (await answer.json()) as { readonly error?: { readonly message: string } } };
+};
+
+test('a run is rendered when it is asked for: counts, file and tiles say the same', async () => {
+  const { status, body } = await ask<RunChannels>('/channels');
+  expect(status).toBe(200);
+  const [coat] = body.coats;
+  if (!coat) throw new Error('no coat');
+  expect([coat.profile, coat.dpiX, coat.dpiY, coat.inkLimit]).toEqual(['Wren film 8-pass', 720, 1440, 2.4]);
+  coat.dropsPl.forEach((pl, i) => {
+    expect(pl).toBeCloseTo(([3, 5, 7][i] ?? 0) * (5 / 7), 12);
+  });
+  expect(body.notes).toEqual(['White is not rendered: it has a coat of its own.']);
+  const cyan = coat.channels.find(({ id }) => id === 'cyan');
+  const [, small = 0, medium = 0, full = 0] = cyan?.drops ?? [];
+  expect(cyan?.ml).toBeCloseTo((small * 3 + medium * 5 + full * 7) * (5 / 7) * 1e-9, 9);
+  // Blue over 60 × 40 mm, much of it cyan: a layer of full drops there would be 19.3 µl.
+  expect(cyan?.ml).toBeGreaterThan(0.008);
+  expect(cyan?.ml).toBeLessThan(0.0194);
+  const file = await fetched('/channels/1.tif');
+  expect([file.status, file.headers.get('content-type')]).toEqual([200, 'image/tiff']);
+  expect(Number(file.headers.get('content-length'))).toBe(file.bytes.length);
+  const dots = dotsOfFile(file.bytes, inflateSync);
+  expect([...dots]).toEqual(coat.channels.map(({ id, drops }) => [id, drops]));
+  const tile = await fetched(`/tiles/1/cyan/${String(coat.mostZoom)}/0/0?rendering=${coat.rendering}`);
+  expect([tile.headers.get('content-type'), tile.headers.get('cache-control')]).toEqual([
+    'image/png',
+    'private, max-age=31536000, immutable',
+  ]);
+  const { width, height } = await sharp(tile.bytes).metadata();
+  expect(Math.max(width, height)).toBeLessThanOrEqual(256);
+  const { channels } = await sharp(tile.bytes).stats();
+  expect(channels[0]?.max).toBeGreaterThan(80);
+  expect(channels[0]?.min).toBe(0);
+});
+
+test('what is rendered is not rendered again; a part that is lost is made anew, with the same dots', async () => {
+  const first = (await ask<RunChannels>('/channels')).body;
+  const part = http.shop.paths.coatPart(first.coats[0]?.rendering ?? '', 0, 'dots');
+  const made = statSync(part).mtimeMs;
+  expect((await ask('/channels')).body).toEqual(first);
+  expect(statSync(part).mtimeMs).toBe(made);
+  for (const file of ['json', 'dots', 'cells'] as const)
+    rmSync(http.shop.paths.coatPart(first.coats[0]?.rendering ?? '', 0, file));
+  expect((await ask('/channels')).body).toEqual(first);
+  expect(statSync(part).mtimeMs).not.toBe(made);
+});
+
+test('another ink limit is another rendering', async () => {
+  const rendering = async (): Promise<string | undefined> =>
+    (await ask<RunChannels>('/channels')).body.coats[0]?.rendering;
+  const before = await rendering();
+  const config = http.shop.db.select().from(printers).where(eq(printers.id, 'wren')).get()?.config;
+  if (!config) throw new Error('no Wren');
+  const modes = config.modes.map((mode) => ({ ...mode, inkLimit: 1 }));
+  http.shop.db
+    .update(printers)
+    .set({ config: { ...config, modes } })
+    .where(eq(printers.id, 'wren'))
+    .run();
+  const after = (await ask<RunChannels>('/channels')).body.coats[0];
+  expect(after?.rendering).not.toBe(before);
+  expect(after?.inkLimit).toBe(1);
+});
+
+test('places, coats and channels that are not there are told with what there is', async () => {
+  await ask('/channels');
+  const said = async (path: string): Promise<unknown> => {
+    const { status, body } = await ask<{ readonly error: { readonly code: string } }>(path);
+    return [status, body.error.code];
+  };
+  expect(await said('/channels/2.tif')).toEqual([404, 'no-such-coat']);
+  expect(await said('/tiles/1/white/0/0/0')).toEqual([404, 'no-such-channel']);
+  expect(await said('/tiles/1/cyan/0/9999/0')).toEqual([404, 'no-such-tile']);
+  expect(await said('/tiles/1/cyan/0/-1/0')).toEqual([422, 'no-place']);
+  expect(await said('/tiles/1/cyan/0/0/0?rendering=..%2F')).toEqual([400, 'bad-request']);
+});
+
+test('without its profile a run is not rendered, and it says which one is asked for; taken in, it is', async () => {
+  const name = 'Wren film 8-pass';
+  const { db } = http.shop;
+  const bytes = db.select().from(profiles).where(eq(profiles.name, name)).get()?.bytes;
+  const other = db.select().from(profiles).where(eq(profiles.name, 'Heron banner 6-pass')).get()?.bytes;
+  if (!bytes || !other) throw new Error('no profiles');
+  db.delete(profiles).where(eq(profiles.name, name)).run();
+  expect(await ask('/channels')).toMatchObject({
+    status: 422,
+    body: { error: { code: 'no-profile', message: expect.stringContaining(name) as string } },
+  });
+  const bad = await put(name, bytes.subarray(0, 3000));
+  expect([bad.status, bad.body.error?.message]).toEqual([
+    422,
+    `The profile is cut short: it says ${String(bytes.length)} bytes, and 3000 are here.`,
+  ]);
+  expect((await put(name, other)).body.error?.message).toBe(
+    `${name} is for 6 inks, and Transfer of Wren prints 4 colours: Cyan, Magenta, Yellow, Black.`,
+  );
+  expect((await put(name, bytes)).status).toBe(200);
+  expect((await ask('/channels')).status).toBe(200);
+  const list = await http.call<ProfileView[]>('GET', '/api/profiles');
+  expect(list.body.find((each) => each.name === name)).toEqual({
+    name,
+    space: 'CMYK',
+    channels: 4,
+    bytes: bytes.length,
+    modes: ['Wren Transfer'],
+  });
+  const told = db.select().from(events).where(eq(events.kind, 'profile.taken')).all();
+  expect(told.map(({ data }) => data)).toEqual([{ profile: name, replaced: false }]);
+});

@@ -1,0 +1,110 @@
+import sharp from 'sharp';
+import { Type } from 'typebox';
+import { RunChannels } from '../../../contract/api/channels.ts';
+import { runName } from '../../../core/flow/runName.ts';
+import { findRun } from '../../db/findRows.ts';
+import { CoatReader, coatFile } from '../../render/channels/coatFile.ts';
+import { type TilePlace, viewTile } from '../../render/channels/coatTiles.ts';
+import { Refused, type Shop } from '../../shop.ts';
+import type { CoatOrder } from '../../render/channels/renderPart.ts';
+import { type RenderedCoat, channelsView, ensureCoat } from '../../usecases/output/runChannels.ts';
+import { FileAnswer, type Route, route } from '../route.ts';
+
+/** Coats that were looked at last: their readers keep where tiles lie. */
+const MOST_SEEN = 4;
+
+interface SeenCoat {
+  readonly order: CoatOrder;
+  readonly reader: CoatReader;
+}
+
+/** What a run will fire: channels of its coats, their dots as a file, and tiles to look at. */
+export function channelRoutes(shop: Shop): Route[] {
+  const seen = new Map<string, SeenCoat>();
+  const looked = ({ order }: RenderedCoat): SeenCoat => {
+    const coat = seen.get(order.key) ?? { order, reader: new CoatReader(shop.paths, order) };
+    seen.delete(order.key);
+    seen.set(order.key, coat);
+    const [oldest] = seen.keys();
+    if (seen.size > MOST_SEEN && oldest !== undefined) seen.delete(oldest);
+    return coat;
+  };
+  return [
+    route({
+      method: 'get',
+      path: '/api/runs/:id/channels',
+      needs: 'see',
+      summary: 'What a run fires: coats, channels, dots by level and ml; it is rendered first where it is not yet',
+      answer: RunChannels,
+      heavy: 'Rendering the channels',
+      handle: async ({ params, how }) => {
+        const coat = await ensureCoat(shop, params.id ?? '', how);
+        looked(coat);
+        return channelsView(shop, params.id ?? '', coat);
+      },
+    }),
+    route({
+      method: 'get',
+      path: '/api/runs/:id/channels/:coat.tif',
+      needs: 'see',
+      summary: 'The dots of a coat as BigTIFF: one page for each channel, named by it, two bits a dot',
+      produces: 'image/tiff',
+      heavy: 'Rendering the channels',
+      handle: async ({ params, how }) => {
+        const { id = '', coat = '' } = params;
+        mustBeCoat(coat);
+        const { order } = await ensureCoat(shop, id, how);
+        const { head, parts, directories, bytes } = await coatFile(shop.paths, order);
+        const stem = runName(findRun(shop.db, id)?.number ?? 0)
+          .replace(' ', '-')
+          .toLowerCase();
+        const pieces = [head, ...parts, directories];
+        return new FileAnswer('image/tiff', { pieces, length: bytes }, `${stem}-coat-${coat}.tif`);
+      },
+    }),
+    route({
+      method: 'get',
+      path: '/api/runs/:id/tiles/:coat/:channel/:zoom/:x/:y',
+      needs: 'see',
+      summary: 'Ink of one channel in a tile of 256 px, 0 … 255; a pixel is 2^zoom dots along each side',
+      query: Type.Object({
+        rendering: Type.Optional(
+          Type.String({ pattern: '^[0-9a-f]{64}$', description: 'as the coat calls it: that one, and no newer one' }),
+        ),
+      }),
+      produces: 'image/png',
+      heavy: 'Rendering the channels',
+      handle: async ({ params, query, how }) => {
+        mustBeCoat(params.coat ?? '');
+        const { order, reader } =
+          seen.get(query.rendering ?? '') ?? looked(await ensureCoat(shop, params.id ?? '', how));
+        const tile = await viewTile(reader, order, order.drops, placeOf(params, order));
+        if (!tile) throw new Refused(404, 'no-such-tile', 'Nothing of the run lies there.');
+        const { ink, width, height } = tile;
+        const bytes = await sharp(ink, { raw: { width, height, channels: 1 } })
+          .png({ compressionLevel: 3 })
+          .toBuffer();
+        // What a rendering is called changes with everything that it is made of.
+        const cache = query.rendering === order.key ? 'private, max-age=31536000, immutable' : 'no-cache';
+        return new FileAnswer('image/png', { bytes }, undefined, { 'Cache-Control': cache });
+      },
+    }),
+  ];
+}
+
+function mustBeCoat(coat: string): void {
+  if (coat !== '1') throw new Refused(404, 'no-such-coat', 'A run has one coat: 1.', { coats: 1 });
+}
+
+function placeOf({ channel: id, zoom, x, y }: Readonly<Record<string, string>>, { channels }: CoatOrder): TilePlace {
+  const channel = channels.indexOf(id ?? '');
+  if (channel < 0) {
+    throw new Refused(404, 'no-such-channel', `There is no channel ${id ?? ''}: ${channels.join(', ')}.`);
+  }
+  const whole = [zoom, x, y].map((value) => (/^\d{1,7}$/.test(value ?? '') ? Number(value) : NaN));
+  const [zoomNo = NaN, column = NaN, row = NaN] = whole;
+  if (whole.some(Number.isNaN) || zoomNo > 20) {
+    throw new Refused(422, 'no-place', 'Zoom and place of a tile are whole numbers from 0 on.');
+  }
+  return { channel, zoom: zoomNo, x: column, y: row };
+}

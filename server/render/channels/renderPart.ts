@@ -1,0 +1,209 @@
+import { constants, deflateSync } from 'node:zlib';
+import { readFile } from 'node:fs/promises';
+import { blueNoise } from '../../../core/coats/blueNoise.ts';
+import { coarser } from '../../../core/coats/cells.ts';
+import type { DropSizes } from '../../../core/coats/dropSizes.ts';
+import type { InkTable } from '../../../core/coats/inkTable.ts';
+import type { Intent } from '../../../core/coats/intent.ts';
+import { MASK_SIZE, type Screening } from '../../../core/coats/screening.ts';
+import { BAND_ROWS, CELLS, WARM_UP_ROWS, partRows } from '../../../core/raster/bands.ts';
+import { tileGrid } from '../../../core/raster/channelFile.ts';
+import { TILE } from '../../../core/raster/dotLines.ts';
+import { seededRandom } from '../../../core/random.ts';
+import { writeWhole } from '../../files/atomic.ts';
+import type { DataPaths } from '../../files/paths.ts';
+import { bakeInks } from './bakeInks.ts';
+import { InkKernels } from './kernels.ts';
+import { PageWindows } from './pageWindows.ts';
+
+/** Everything that the dots of a coat depend on. */
+export interface CoatOrder {
+  /** Names what is rendered; a hash of all the rest. */
+  readonly key: string;
+  /** Names the laid-out run. */
+  readonly pdfKey: string;
+  readonly width: number;
+  readonly height: number;
+  readonly dpiX: number;
+  readonly dpiY: number;
+  /** In the order of the profile. */
+  readonly channels: readonly string[];
+  readonly profile: { readonly name: string; readonly sha256: string };
+  readonly intent: Intent;
+  readonly inkLimit: number | null;
+  readonly screening: Screening;
+  readonly drops: DropSizes;
+}
+
+export interface PartOrder {
+  readonly coat: CoatOrder;
+  readonly part: number;
+}
+
+/** What is written down of a part, beside its dots. */
+export interface PartIndex {
+  /** Bytes of each packed tile: tile rows from the top, in each the channels, in each the columns. 0: a bare tile, which lies elsewhere. */
+  readonly tiles: readonly number[];
+  /** Of each channel: dots of each level, [0] none … [3] full. */
+  readonly dots: readonly (readonly number[])[];
+  /** Bytes of the packed coarse pictures: of each size of cells, in each the channels. */
+  readonly cells: readonly (readonly number[])[];
+}
+
+// In this thread: so one task takes one processor, and two tasks two.
+const packed = (bytes: Uint8Array, strategy: number): Uint8Array => deflateSync(bytes, { level: LEVEL, strategy });
+const ways = [constants.Z_RLE, constants.Z_DEFAULT_STRATEGY] as const;
+/** Fastest: of dots the higher ones win little and take four times as long. */
+const LEVEL = 1;
+const SEED = 1;
+
+let ranks: Uint16Array | undefined;
+let lastBand: Uint8Array | undefined;
+let lastTable: { readonly key: string; readonly table: InkTable } | undefined;
+
+/**
+ * Renders a part of a coat, band by band, and keeps it as one file with its index beside it: the part is there as soon as its index is.
+ * @param tell told which share of it is done, 0 … 1
+ * @throws Unreadable where a profile can't be used
+ */
+export async function renderPart(
+  { coat, part }: PartOrder,
+  paths: DataPaths,
+  tell: (share: number) => void = () => undefined,
+): Promise<PartIndex> {
+  const { width, height, channels, screening, drops } = coat;
+  ranks ??= blueNoise(MASK_SIZE, seededRandom(SEED));
+  const table = await tableOf(coat, paths);
+  const kernels = new InkKernels({ width, table, screening, drops, ranks });
+  const windows = await PageWindows.open(paths.laidOut(coat.pdfKey), width, height);
+  try {
+    const { from, to } = partRows(height, part);
+    const gathered = new PackedPart(channels.length, width);
+    const pixels = bandOf(width * (BAND_ROWS + WARM_UP_ROWS) * 4);
+    const bare = Buffer.alloc(width * 4);
+    for (let top = from; top < to; top += BAND_ROWS) {
+      const end = Math.min(to, top + BAND_ROWS);
+      const warm = Math.max(0, top - WARM_UP_ROWS);
+      pixels.fill(0);
+      windows.draw(warm, end, pixels);
+      kernels.begin();
+      for (let y = warm; y < end; y += 1) {
+        const row = (y - top) % TILE.height;
+        if (y >= top && row === 0) kernels.clearStrip();
+        const line = pixels.subarray((y - warm) * width * 4, (y - warm + 1) * width * 4);
+        if (bare.equals(line)) kernels.skip();
+        else {
+          kernels.pixels.set(line);
+          kernels.convert();
+          kernels.screen(y, y < top ? null : row);
+        }
+        if (y < top) continue;
+        if (row % CELLS[0] === CELLS[0] - 1 || y === end - 1)
+          gathered.addCells(kernels.takeCells((row % CELLS[0]) + 1));
+        if (row === TILE.height - 1 || y === end - 1) gathered.add(kernels);
+      }
+      tell((end - from) / (to - from));
+    }
+    return await gathered.write(kernels.takeCounts(), to - from, (file) => paths.coatPart(coat.key, part, file));
+  } finally {
+    windows.close();
+  }
+}
+
+/** Pixels of a band: as many as the last one had are at hand, since they are many. */
+function bandOf(bytes: number): Uint8Array {
+  if (lastBand?.length !== bytes) lastBand = new Uint8Array(bytes);
+  return lastBand;
+}
+
+/** Tables take a while to bake: that of the last coat stays at hand. */
+async function tableOf(coat: CoatOrder, paths: DataPaths): Promise<InkTable> {
+  const { profile, intent, inkLimit, channels } = coat;
+  const key = JSON.stringify([profile.sha256, intent, inkLimit, channels]);
+  if (lastTable?.key !== key) {
+    const output = await readFile(paths.profile(profile.sha256));
+    lastTable = { key, table: await bakeInks({ input: null, output, channels, intent, inkLimit }) };
+  }
+  return lastTable.table;
+}
+
+/** Tiles and coarse pictures of a part, as they are gathered. */
+class PackedPart {
+  private readonly tiles: Uint8Array[] = [];
+  private readonly sizes: number[] = [];
+  /** Of each channel: the finest cells, strip by strip. */
+  private readonly fine: Uint8Array[][];
+
+  constructor(
+    private readonly channels: number,
+    private readonly width: number,
+  ) {
+    this.fine = Array.from({ length: channels }, () => []);
+  }
+
+  /** Takes a line of the finest cells of each channel. */
+  addCells(lines: readonly Uint8Array[]): void {
+    lines.forEach((line, channel) => this.fine[channel]?.push(line));
+  }
+
+  /** Takes what a strip of tiles holds. */
+  add(kernels: InkKernels): void {
+    const { across } = tileGrid(this.width, TILE.height);
+    for (let channel = 0; channel < this.channels; channel += 1) {
+      const tiles = Array.from({ length: across }, (_, column) => kernels.tile(channel, column));
+      const first = tiles.find((tile) => !isBare(tile));
+      const strategy = first === undefined ? ways[0] : shorter(first);
+      for (const tile of tiles) {
+        if (isBare(tile)) this.sizes.push(0);
+        else {
+          const bytes = packed(tile, strategy);
+          this.sizes.push(bytes.length);
+          this.tiles.push(bytes);
+        }
+      }
+    }
+  }
+
+  async write(
+    fired: readonly (readonly number[])[],
+    rows: number,
+    place: (file: 'dots' | 'cells' | 'json') => string,
+  ): Promise<PartIndex> {
+    const coarse = this.levels().map((level) => level.map((cells) => packed(cells, constants.Z_DEFAULT_STRATEGY)));
+    const dots = fired.map((counts) => {
+      const all = counts.reduce((sum, count) => sum + count, 0);
+      return [rows * this.width - all, ...counts.slice(1)];
+    });
+    const index: PartIndex = {
+      tiles: this.sizes,
+      dots,
+      cells: coarse.map((level) => level.map(({ length }) => length)),
+    };
+    // The index is written last, and each is on the disk before the next: where there is an index, there are its dots.
+    await writeWhole(place('dots'), Buffer.concat(this.tiles));
+    await writeWhole(place('cells'), Buffer.concat(coarse.flat()));
+    await writeWhole(place('json'), JSON.stringify(index));
+    return index;
+  }
+
+  /** Of each size of cells, the cells of each channel. */
+  private levels(): Uint8Array[][] {
+    const finest = this.fine.map((strips) => Buffer.concat(strips));
+    let level = finest.map((cells) => ({ cells: cells as Uint8Array, across: Math.ceil(this.width / CELLS[0]) }));
+    return CELLS.map((_, i) => {
+      if (i > 0) level = level.map(({ cells, across }) => coarser(cells, across));
+      return level.map(({ cells }) => cells);
+    });
+  }
+}
+
+/** Of the two ways to pack tiles the one that makes this one shorter: runs alone are faster, and serve what is strewn. */
+function shorter(tile: Uint8Array): number {
+  const [runs, words] = ways.map((strategy) => packed(tile, strategy));
+  return (runs?.length ?? 0) < 1.1 * (words?.length ?? 0) ? ways[0] : ways[1];
+}
+
+function isBare(tile: Uint8Array): boolean {
+  // Compared word by word: bytes one by one take four times as long.
+  return new Uint32Array(tile.buffer, tile.byteOffset, tile.length / 4).every((word) => word === 0);
+}

@@ -1,0 +1,202 @@
+import { createHash } from 'node:crypto';
+import { fileFacts, writeWhole } from '../../files/atomic.ts';
+import { wasUsed } from '../../files/renderedData.ts';
+import PQueue from 'p-queue';
+import { eq, inArray } from 'drizzle-orm';
+import type { CoatView, RunChannels } from '../../../contract/api/channels.ts';
+import type { PrinterConfig } from '../../../contract/api/floor.ts';
+import { DROP_SHARES, type DropSizes, dotsMl, firedShare } from '../../../core/coats/dropSizes.ts';
+import { partCount } from '../../../core/raster/bands.ts';
+import { runName } from '../../../core/flow/runName.ts';
+import { findRun } from '../../db/findRows.ts';
+import { profiles } from '../../db/tables/floorTables.ts';
+import { jobs } from '../../db/tables/schema.ts';
+import { VIEW_TILE, mostZoom } from '../../render/channels/coatTiles.ts';
+import { readPartIndex } from '../../render/channels/coatFile.ts';
+import type { CoatOrder, PartIndex } from '../../render/channels/renderPart.ts';
+import type { RunHow } from '../../ports/work.ts';
+import { Refused, type Shop } from '../../shop.ts';
+import { laidPieces } from '../layout/measureRun.ts';
+import { modeOf, printerOf } from '../run/runRows.ts';
+import { ensurePdf } from './runPdf.ts';
+
+const MM_PER_IN = 25.4;
+/** Part of what names a rendering: how pages are cut into windows and bands, and how tables are baked. A change of it makes all anew. */
+const RENDERING = 'windows of 16,384 x 544, bands of 512 after 32, tables of 65, 1';
+/** Parts that are made at once; a place is left for those who wait at a page. */
+const AT_ONCE = 2;
+/** Bytes a dot and channel come to at most, as measured on photographs; twice, for what is worse. */
+const BYTES_PER_DOT = 0.16;
+/** Of the first coat; others come to lie before and behind it. */
+const COLOURS = { no: 1, name: 'Colours' } as const;
+
+/** A coat with what was counted of it. */
+export interface RenderedCoat {
+  readonly order: CoatOrder;
+  /** Of each channel: dots of each level, [0] none … [3] full. */
+  readonly dots: readonly (readonly number[])[];
+}
+
+/**
+ * Renders a run to the dots of its coat, part by part, where that has not been done yet. What is there already is not made again, so that a
+ * rendering that was stopped goes on where it was.
+ * @throws Refused where it can't be rendered, with the reason and the way out
+ */
+export async function ensureCoat(shop: Shop, runId: string, how: RunHow = {}): Promise<RenderedCoat> {
+  const order = await coatOrder(shop, runId, how);
+  const parts = partCount(order.height);
+  const queue = new PQueue({ concurrency: AT_ONCE });
+  const shares = new Array<number>(parts).fill(0);
+  const indexes = await queue.addAll(
+    Array.from({ length: parts }, (_, part) => async (): Promise<PartIndex> => {
+      const known = await readPartIndex(shop.paths, order.key, part);
+      const index =
+        known ??
+        (await shop.work.run(
+          'coat part',
+          { coat: order, part },
+          {
+            ...how,
+            priority: 'the shop waits',
+            progress: (share) => {
+              shares[part] = share;
+              how.progress?.(shares.reduce((sum, each) => sum + each, 0) / parts);
+            },
+          },
+        ));
+      if ('refused' in index) throw new Refused(422, 'no-rendering', index.refused, undefined, PROFILE_WAY_OUT);
+      shares[part] = 1;
+      how.progress?.(shares.reduce((sum, each) => sum + each, 0) / parts);
+      return index;
+    }),
+    how.signal ? { signal: how.signal } : {},
+  );
+  await wasUsed(shop.paths.coat(order.key));
+  const dots = order.channels.map((_, channel) =>
+    [0, 1, 2, 3].map((level) => indexes.reduce((sum, index) => sum + (index.dots[channel]?.[level] ?? 0), 0)),
+  );
+  return { order, dots };
+}
+
+const PROFILE_WAY_OUT = 'Bring in another profile under the name that the mode asks for.';
+
+/** A run's coats as they will be fired. */
+export function channelsView(shop: Shop, runId: string, coat: RenderedCoat): RunChannels {
+  const { config } = printerOf(shop.db, runOf(shop, runId));
+  return { coats: [coatView(coat, config)], notes: notesOf(shop, runId, config) };
+}
+
+function coatView({ order, dots }: RenderedCoat, config: PrinterConfig): CoatView {
+  const { width, height, drops } = order;
+  return {
+    ...COLOURS,
+    rendering: order.key,
+    widthDots: width,
+    heightDots: height,
+    dpiX: order.dpiX,
+    dpiY: order.dpiY,
+    profile: order.profile.name,
+    intent: order.intent,
+    screening: order.screening,
+    inkLimit: order.inkLimit ?? order.channels.length,
+    dropsPl: [...drops],
+    mostZoom: mostZoom(width, height),
+    tilePx: VIEW_TILE,
+    channels: order.channels.map((id, i) => {
+      const channel = config.channels.find((each) => each.id === id);
+      const counts = dots[i] ?? [];
+      return {
+        id,
+        name: channel?.name ?? id,
+        colour: channel?.colour ?? '#000000',
+        drops: [...counts],
+        ml: dotsMl(counts, drops, 1, channel?.heads ?? 1),
+        coverage: firedShare(counts, drops),
+      };
+    }),
+  };
+}
+
+/** What is not rendered as it will have to be, so that nobody takes it for the whole. */
+function notesOf(shop: Shop, runId: string, config: PrinterConfig): string[] {
+  const jobIds = [...new Set(laidPieces(shop.db, runId).map(({ jobId }) => jobId))];
+  const natures = shop.db.select({ nature: jobs.nature }).from(jobs).where(inArray(jobs.id, jobIds)).all();
+  const spaces = new Set(natures.flatMap(({ nature }) => nature?.colourSpaces ?? []));
+  const spots = new Set(natures.flatMap(({ nature }) => nature?.spots ?? []));
+  const notes: string[] = [];
+  if ([...spaces].some((space) => /CMYK/i.test(space)))
+    notes.push('CMYK of the artwork is read as RGB: the black that it asks for is mixed anew.');
+  if (spots.size > 0) notes.push(`Spot colours are mixed from the printer’s inks: ${[...spots].join(', ')}.`);
+  if (config.channels.some(({ id }) => id === 'white')) notes.push('White is not rendered: it has a coat of its own.');
+  return notes;
+}
+
+function runOf(shop: Shop, runId: string) {
+  const run = findRun(shop.db, runId);
+  if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
+  return run;
+}
+
+/** Everything that the dots of a run's coat depend on. */
+async function coatOrder(shop: Shop, runId: string, how: RunHow): Promise<CoatOrder> {
+  const run = runOf(shop, runId);
+  const printer = printerOf(shop.db, run);
+  const mode = modeOf(printer.config, run.ticket.modeId);
+  const profile = shop.db
+    .select({ name: profiles.name, sha256: profiles.sha256, bytes: profiles.bytes })
+    .from(profiles)
+    .where(eq(profiles.name, mode.profile))
+    .get();
+  if (!profile) {
+    throw new Refused(
+      422,
+      'no-profile',
+      `${mode.name} on ${printer.name} prints by the profile ${mode.profile}, and no file of it is here.`,
+      { profile: mode.profile },
+      'Bring in its ICC file under that name.',
+    );
+  }
+  if (laidPieces(shop.db, runId).some(({ placed, part }) => placed && part !== null)) {
+    throw new Refused(
+      422,
+      'separations',
+      `${runName(run.number)} prints inks of its files each alone: such runs can’t be rendered to channels yet.`,
+      undefined,
+      'Look at its PDF instead.',
+    );
+  }
+  const pdf = await ensurePdf(shop, runId, how);
+  const pdfKey = runOf(shop, runId).pdfKey;
+  if (pdfKey === null) throw new Error(`run ${runId} has no PDF`);
+  const dots = (mm: number, dpi: number): number => Math.max(1, Math.round((mm / MM_PER_IN) * dpi));
+  const drops = DROP_SHARES.map((share) => share * mode.dropPl) as unknown as DropSizes;
+  const content = {
+    pdfKey,
+    width: dots(pdf.pageWidthMm, mode.dpiX),
+    height: dots(run.lengthMm, mode.dpiY),
+    dpiX: mode.dpiX,
+    dpiY: mode.dpiY,
+    // White lies under or over the colours, as a coat of its own.
+    channels: printer.config.channels.map(({ id }) => id).filter((id) => id !== 'white'),
+    profile: { name: profile.name, sha256: profile.sha256 },
+    intent: 'relative with black point',
+    inkLimit: Math.min(mode.inkLimit, run.ticket.inkLimit ?? mode.inkLimit),
+    screening: 'error diffusion',
+    drops,
+  } as const;
+  const bytes = content.width * content.height * content.channels.length * BYTES_PER_DOT;
+  if (bytes > shop.limits.renderedBytes) {
+    const gb = (value: number): string => (value / 1e9).toFixed(1);
+    throw new Refused(
+      422,
+      'no-room',
+      `${runName(run.number)} may take ${gb(bytes)} GB when it is rendered, and ${gb(shop.limits.renderedBytes)} GB is the limit of rendered data.`,
+      { bytes: Math.round(bytes), limit: shop.limits.renderedBytes },
+      'Cut it into shorter runs.',
+    );
+  }
+  const file = shop.paths.profile(profile.sha256);
+  if (!(await fileFacts(file))) await writeWhole(file, profile.bytes);
+  const key = createHash('sha256').update(RENDERING).update(JSON.stringify(content)).digest('hex');
+  return { ...content, key };
+}

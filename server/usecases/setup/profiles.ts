@@ -1,0 +1,114 @@
+import { createHash } from 'node:crypto';
+import { asc, eq, sql } from 'drizzle-orm';
+import type { ProfileView } from '../../../contract/api/profile.ts';
+import type { Actor } from '../../../core/events/actor.ts';
+import type { Reader } from '../../db/open.ts';
+import { printers, profiles } from '../../db/tables/floorTables.ts';
+import { Unreadable } from '../../render/facts.ts';
+import { ColourLibrary } from '../../render/channels/colourLibrary.ts';
+import { profileHeader } from '../../render/channels/profileHeader.ts';
+import { Refused, type Shop, transact } from '../../shop.ts';
+
+/** Profiles that are here, with the modes that ask for each. */
+export function profileViews(db: Reader): ProfileView[] {
+  const asking = db
+    .select({ name: printers.name, config: printers.config })
+    .from(printers)
+    .orderBy(asc(printers.position))
+    .all()
+    .flatMap(({ name, config }) =>
+      config.modes.map((mode) => ({ profile: mode.profile, mode: `${name} ${mode.name}` })),
+    );
+  return db
+    .select({
+      name: profiles.name,
+      space: profiles.space,
+      channels: profiles.channels,
+      bytes: sql<number>`length(${profiles.bytes})`,
+    })
+    .from(profiles)
+    .orderBy(asc(profiles.name))
+    .all()
+    .map((row) => ({ ...row, modes: asking.filter(({ profile }) => profile === row.name).map(({ mode }) => mode) }));
+}
+
+/** Writes a profile down; part of a transaction of the caller's. */
+export function storeProfile(tx: Reader, name: string, bytes: Buffer): void {
+  const { space, channels } = profileHeader(bytes);
+  const row = { space, channels, bytes, sha256: createHash('sha256').update(bytes).digest('hex') };
+  tx.insert(profiles)
+    .values({ name, ...row })
+    .onConflictDoUpdate({ target: profiles.name, set: row })
+    .run();
+}
+
+/**
+ * Takes a profile in under the name by which modes ask for it; one that was there is replaced. What is rendered from then on goes by it.
+ * @throws Refused where it is no whole profile of a printer, or has other inks than a mode that asks for it
+ */
+export async function takeProfile(shop: Shop, name: string, bytes: Buffer, actor: Actor): Promise<ProfileView> {
+  const called = name.trim();
+  if (called === '') throw new Refused(422, 'no-name', 'A profile needs a name: that by which a mode asks for it.');
+  const { channels } = await readable(bytes);
+  for (const { printer, mode, colours } of modesAsking(shop.db, called)) {
+    if (colours.length === channels) continue;
+    throw new Refused(
+      422,
+      'other-inks',
+      `${called} is for ${String(channels)} inks, and ${mode} of ${printer} prints ${String(colours.length)} colours: ${colours.join(', ')}.`,
+      { channels, colours: colours.length },
+      'Take the profile that was made for this printer.',
+    );
+  }
+  transact(shop, (work) => {
+    const known = work.tx.select({ name: profiles.name }).from(profiles).where(eq(profiles.name, called)).get();
+    storeProfile(work.tx, called, bytes);
+    work.note({
+      kind: 'profile.taken',
+      subject: ['shop', 'profiles'],
+      actor,
+      data: { profile: called, replaced: known !== undefined },
+    });
+  });
+  const view = profileViews(shop.db).find((each) => each.name === called);
+  if (!view) throw new Error(`profile ${called} was not stored`);
+  return view;
+}
+
+/** Modes that ask for a profile, with the colours that they print. */
+function modesAsking(
+  db: Reader,
+  profile: string,
+): { readonly printer: string; readonly mode: string; readonly colours: readonly string[] }[] {
+  return db
+    .select({ name: printers.name, config: printers.config })
+    .from(printers)
+    .all()
+    .flatMap(({ name, config }) =>
+      config.modes
+        .filter((mode) => mode.profile === profile)
+        .map((mode) => ({
+          printer: name,
+          mode: mode.name,
+          colours: config.channels.filter(({ id }) => id !== 'white').map((channel) => channel.name),
+        })),
+    );
+}
+
+/** Opened, and a way through its tables tried, so that a damaged one is refused now and not at night. */
+async function readable(bytes: Uint8Array): Promise<{ readonly channels: number }> {
+  const library = await ColourLibrary.open();
+  try {
+    const profile = library.profile(bytes);
+    if (profile.deviceClass !== 'prtr') throw new Unreadable('It is no profile of a printer.');
+    const lab = library.lab();
+    library.transform(lab, profile, 'relative');
+    library.transform(profile, lab, 'relative');
+    return profile;
+  } catch (error) {
+    if (!(error instanceof Unreadable)) throw error;
+    throw new Refused(422, 'bad-profile', error.message, undefined, 'Export the profile again from where it was made.');
+  } finally {
+    library.close();
+  }
+}
