@@ -143,7 +143,11 @@ try {
   console.log(`this process after all of it: ${rss.toFixed(0)} MiB\n`);
   const profile = profileFile('Gannet bond');
   const sharpAlone = await cpuS(async () => {
-    await sharp(jpeg).resize(width, Math.round(height / 8), { fit: 'fill', kernel: 'cubic' }).withIccProfile(profile).raw().toBuffer();
+    await sharp(jpeg)
+      .resize(width, Math.round(height / 8), { fit: 'fill', kernel: 'cubic' })
+      .withIccProfile(profile)
+      .raw()
+      .toBuffer();
   });
   console.log(line('photo: image library, resize and convert', sharpAlone, mpx / 8));
 

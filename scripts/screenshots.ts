@@ -176,22 +176,24 @@ try {
       await page.locator('[data-piece]').nth(3).click();
     },
   );
-  // The run that was laid out for the picture of the Bench.
+  const printed = (await shop.get<{ id: string; printerId: string; state: string; lengthMm: number }[]>('/api/runs'))
+    .filter(({ printerId, state }) => printerId === 'wren' && state === 'printed')
+    .sort((one, other) => one.lengthMm - other.lengthMm);
   await view(
-    'segments',
+    'channels',
     'light',
-    '/bench',
-    (page) => [page.getByRole('img', { name: /^One segment of/ })],
+    `/bench/${printed[0]?.id ?? ''}/channels`,
+    (page) => [page.getByRole('row', { name: /^Cyan/ }), page.getByRole('img', { name: /channels on the media/ })],
     async (page) => {
-      await page.getByRole('tab', { name: 'Lay out' }).click();
-      await page
-        .getByRole('img', { name: /^One segment of/ })
-        .first()
-        .evaluate((element) => {
-          element.scrollIntoView({ block: 'center' });
-        });
+      await page.getByRole('button', { name: 'Render the channels' }).click();
+      await page.getByRole('row', { name: /^Cyan/ }).waitFor({ timeout: 240_000 });
+      for (let i = 0; i < 3; i += 1) await page.keyboard.press('+');
+      await page.waitForTimeout(3000);
+      await page.mouse.move(560, 300);
+      await page.waitForTimeout(500);
     },
   );
+  // The run that was laid out for the picture of the Bench.
   await view(
     'marks',
     'light',

@@ -1,7 +1,7 @@
 import { Type, type Static } from 'typebox';
 import { INTENTS } from '../../core/coats/intent.ts';
 import { SCREENINGS } from '../../core/coats/screening.ts';
-import { Id } from './common.ts';
+import { Id, nullable } from './common.ts';
 
 /** What one channel of a coat fires. */
 export const ChannelDots = Type.Object({
@@ -11,6 +11,7 @@ export const ChannelDots = Type.Object({
   /** Dots of each level: none, small, medium and full drops. */
   drops: Type.Array(Type.Integer({ minimum: 0 }), { minItems: 4, maxItems: 4 }),
   ml: Type.Number({ minimum: 0 }),
+  costMinor: Type.Number({ minimum: 0 }),
   /** Ink beside full drops everywhere, 0 … 1. */
   coverage: Type.Number({ minimum: 0, maximum: 1 }),
 });
@@ -42,6 +43,17 @@ export type CoatView = Static<typeof CoatView>;
 
 /** What a run will fire, coat by coat. */
 export const RunChannels = Type.Object({
+  currency: Type.String(),
+  /** What there is to be rendered, where it was asked for only as far as it is; null: all of it is. */
+  owed: nullable(
+    Type.Object({
+      widthDots: Type.Integer(),
+      heightDots: Type.Integer(),
+      channels: Type.Integer(),
+      parts: Type.Integer(),
+      made: Type.Integer(),
+    }),
+  ),
   coats: Type.Array(CoatView),
   /** What the rendering does not hold yet, in words. */
   notes: Type.Array(Type.String()),

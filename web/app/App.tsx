@@ -5,6 +5,7 @@ import { type Link, useLive } from '../api/live.ts';
 import { AwayPage } from '../features/away/AwayPage.tsx';
 import { MorningPage } from '../features/away/MorningPage.tsx';
 import { BenchPage } from '../features/bench/BenchPage.tsx';
+import { ChannelsPage } from '../features/bench/channels/ChannelsPage.tsx';
 import { DayListPage } from '../features/floor/DayList.tsx';
 import { FloorPage } from '../features/floor/FloorPage.tsx';
 import { HeadsPage } from '../features/heads/HeadsPage.tsx';
@@ -115,6 +116,7 @@ function Shell({ link }: { readonly link: Link }) {
               <Route path="/intake" element={<IntakePage />} />
               <Route path="/bench" element={<BenchPage />} />
               <Route path="/bench/:runId" element={<BenchPage />} />
+              <Route path="/bench/:runId/channels" element={<ChannelsPage />} />
               <Route path="/rota" element={<RotaPage />} />
               <Route path="/rota/away" element={<AwayPage />} />
               <Route path="/rota/away/:awayId" element={<MorningPage />} />

@@ -81,6 +81,20 @@ test('a run is rendered when it is asked for: counts, file and tiles say the sam
   expect(channels[0]?.min).toBe(0);
 });
 
+test('all channels come in one picture, one below the other', async () => {
+  const { coats } = (await ask<RunChannels>('/channels')).body;
+  const [coat] = coats;
+  const place = `${String(coat?.mostZoom)}/0/0`;
+  const raw = async (channel: string) =>
+    sharp((await fetched(`/tiles/1/${channel}/${place}`)).bytes)
+      .toColourspace('b-w')
+      .raw()
+      .toBuffer();
+  const each = await Promise.all((coat?.channels ?? []).map(({ id }) => raw(id)));
+  expect(each).toHaveLength(4);
+  expect((await raw('all')).equals(Buffer.concat(each))).toBe(true);
+});
+
 test('what is rendered is not rendered again; a part that is lost is made anew, with the same dots', async () => {
   const first = (await ask<RunChannels>('/channels')).body;
   const part = http.shop.paths.coatPart(first.coats[0]?.rendering ?? '', 0, 'dots');
@@ -91,6 +105,15 @@ test('what is rendered is not rendered again; a part that is lost is made anew, 
     rmSync(http.shop.paths.coatPart(first.coats[0]?.rendering ?? '', 0, file));
   expect((await ask('/channels')).body).toEqual(first);
   expect(statSync(part).mtimeMs).not.toBe(made);
+});
+
+test('asked only for what is rendered, it says what is owed', async () => {
+  const { owed, coats: none } = (await ask<RunChannels>('/channels?render=false')).body;
+  expect(none).toEqual([]);
+  const { coats } = (await ask<RunChannels>('/channels')).body;
+  const [coat] = coats;
+  expect(owed).toMatchObject({ widthDots: coat?.widthDots, heightDots: coat?.heightDots, channels: 4, made: 0 });
+  expect((await ask('/channels?render=false')).body).toMatchObject({ owed: null, coats });
 });
 
 test('another ink limit is another rendering', async () => {

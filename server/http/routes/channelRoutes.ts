@@ -4,10 +4,10 @@ import { RunChannels } from '../../../contract/api/channels.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { findRun } from '../../db/findRows.ts';
 import { CoatReader, coatFile } from '../../render/channels/coatFile.ts';
-import { type TilePlace, viewTile } from '../../render/channels/coatTiles.ts';
+import { type TilePlace, type ViewTile, viewTile } from '../../render/channels/coatTiles.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import type { CoatOrder } from '../../render/channels/renderPart.ts';
-import { type RenderedCoat, channelsView, ensureCoat } from '../../usecases/output/runChannels.ts';
+import { type RenderedCoat, channelsView, ensureCoat, renderedCoat } from '../../usecases/output/runChannels.ts';
 import { FileAnswer, type Route, route } from '../route.ts';
 
 /** Coats that were looked at last: their readers keep where tiles lie. */
@@ -35,11 +35,14 @@ export function channelRoutes(shop: Shop): Route[] {
       path: '/api/runs/:id/channels',
       needs: 'see',
       summary: 'What a run fires: coats, channels, dots by level and ml; it is rendered first where it is not yet',
+      query: Type.Object({
+        render: Type.Boolean({ default: true, description: 'false: only where it is rendered already' }),
+      }),
       answer: RunChannels,
       heavy: 'Rendering the channels',
-      handle: async ({ params, how }) => {
-        const coat = await ensureCoat(shop, params.id ?? '', how);
-        looked(coat);
+      handle: async ({ params, query, how }) => {
+        const coat = await (query.render ? ensureCoat : renderedCoat)(shop, params.id ?? '', how);
+        if (!('owed' in coat)) looked(coat);
         return channelsView(shop, params.id ?? '', coat);
       },
     }),
@@ -66,7 +69,8 @@ export function channelRoutes(shop: Shop): Route[] {
       method: 'get',
       path: '/api/runs/:id/tiles/:coat/:channel/:zoom/:x/:y',
       needs: 'see',
-      summary: 'Ink of one channel in a tile of 256 px, 0 … 255; a pixel is 2^zoom dots along each side',
+      summary:
+        'Ink of one channel in a tile of 256 px, 0 … 255, or of *all*, one below the other; a pixel is 2^zoom dots along each side',
       query: Type.Object({
         rendering: Type.Optional(
           Type.String({ pattern: '^[0-9a-f]{64}$', description: 'as the coat calls it: that one, and no newer one' }),
@@ -78,9 +82,15 @@ export function channelRoutes(shop: Shop): Route[] {
         mustBeCoat(params.coat ?? '');
         const { order, reader } =
           seen.get(query.rendering ?? '') ?? looked(await ensureCoat(shop, params.id ?? '', how));
-        const tile = await viewTile(reader, order, order.drops, placeOf(params, order));
-        if (!tile) throw new Refused(404, 'no-such-tile', 'Nothing of the run lies there.');
-        const { ink, width, height } = tile;
+        const tiles: ViewTile[] = [];
+        for (const channel of channelsOf(params.channel, order)) {
+          const tile = await viewTile(reader, order, order.drops, { channel, ...placeOf(params) });
+          if (!tile) throw new Refused(404, 'no-such-tile', 'Nothing of the run lies there.');
+          tiles.push(tile);
+        }
+        const width = tiles[0]?.width ?? 0;
+        const height = tiles.reduce((sum, tile) => sum + tile.height, 0);
+        const ink = Buffer.concat(tiles.map((tile) => tile.ink));
         const bytes = await sharp(ink, { raw: { width, height, channels: 1 } })
           .png({ compressionLevel: 3 })
           .toBuffer();
@@ -96,15 +106,19 @@ function mustBeCoat(coat: string): void {
   if (coat !== '1') throw new Refused(404, 'no-such-coat', 'A run has one coat: 1.', { coats: 1 });
 }
 
-function placeOf({ channel: id, zoom, x, y }: Readonly<Record<string, string>>, { channels }: CoatOrder): TilePlace {
+/** Channels that are asked for by their id or as *all*, by their places in the coat. */
+function channelsOf(id: string | undefined, { channels }: CoatOrder): number[] {
+  if (id === 'all') return [...channels.keys()];
   const channel = channels.indexOf(id ?? '');
-  if (channel < 0) {
-    throw new Refused(404, 'no-such-channel', `There is no channel ${id ?? ''}: ${channels.join(', ')}.`);
-  }
+  if (channel >= 0) return [channel];
+  throw new Refused(404, 'no-such-channel', `There is no channel ${id ?? ''}: ${channels.join(', ')}, or all.`);
+}
+
+function placeOf({ zoom, x, y }: Readonly<Record<string, string>>): Omit<TilePlace, 'channel'> {
   const whole = [zoom, x, y].map((value) => (/^\d{1,7}$/.test(value ?? '') ? Number(value) : NaN));
   const [zoomNo = NaN, column = NaN, row = NaN] = whole;
   if (whole.some(Number.isNaN) || zoomNo > 20) {
     throw new Refused(422, 'no-place', 'Zoom and place of a tile are whole numbers from 0 on.');
   }
-  return { channel, zoom: zoomNo, x: column, y: row };
+  return { zoom: zoomNo, x: column, y: row };
 }

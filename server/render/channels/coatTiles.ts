@@ -81,22 +81,22 @@ class Means {
     const step = Math.min(4, scale);
     const ofByte = inkOfBytes(drops, step);
     const rowBytes = TILE.width / 4;
-    const [fromByte, toByte] = [
-      Math.max(0, -at.x) / 4,
-      Math.min(TILE.width, Math.max(0, Math.ceil((this.columns * scale - at.x) / 4) * 4)) / 4,
-    ];
+    const { sums, columns } = this;
+    const shift = Math.log2(scale);
+    const from = Math.max(0, -at.x) >> 2;
+    const to = Math.min(TILE.width, Math.max(0, columns * scale - at.x) + 3) >> 2;
     const [fromY, toY] = [Math.max(0, -at.y), Math.min(TILE.height, this.rows * scale - at.y)];
     const groups = 4 / step;
     for (let row = fromY; row < toY; row += 1) {
-      const line = Math.floor((at.y + row) / scale) * this.columns;
-      for (let i = fromByte; i < toByte; i += 1) {
-        const byte = dots[row * rowBytes + i] ?? 0;
+      const line = ((at.y + row) >> shift) * columns;
+      const bytes = row * rowBytes;
+      for (let i = from; i < to; i += 1) {
+        const byte = dots[bytes + i] ?? 0;
         if (byte === 0) continue;
+        const x = at.x + (i << 2);
         for (let group = 0; group < groups; group += 1) {
-          const column = Math.floor((at.x + i * 4 + group * step) / scale);
-          if (column < this.columns) {
-            this.sums[line + column] = (this.sums[line + column] ?? 0) + (ofByte[byte * groups + group] ?? 0);
-          }
+          const column = (x + group * step) >> shift;
+          if (column < columns) sums[line + column] = (sums[line + column] ?? 0) + (ofByte[byte * groups + group] ?? 0);
         }
       }
     }
@@ -130,8 +130,17 @@ class Means {
   }
 }
 
-/** Ink of each `step` dots of each byte, the leftmost first. */
+const known = new Map<string, Float64Array>();
+
+/** Ink of each `step` dots of each byte, the leftmost first. Heads have a few kinds of drops: their tables stay. */
 function inkOfBytes(drops: DropSizes, step: number): Float64Array {
+  const key = [...drops, step].join(' ');
+  const table = known.get(key) ?? makeInkOfBytes(drops, step);
+  known.set(key, table);
+  return table;
+}
+
+function makeInkOfBytes(drops: DropSizes, step: number): Float64Array {
   const ofLevel = [0, ...drops.map((size) => (size / drops[2]) * FULL)];
   const groups = 4 / step;
   return Float64Array.from({ length: 256 * groups }, (_, i) => {

@@ -14,13 +14,15 @@ import { jobs } from '../../db/tables/schema.ts';
 import { VIEW_TILE, mostZoom } from '../../render/channels/coatTiles.ts';
 import { readPartIndex } from '../../render/channels/coatFile.ts';
 import type { CoatOrder, PartIndex } from '../../render/channels/renderPart.ts';
-import type { RunHow } from '../../ports/work.ts';
+import { type RunHow, TaskStopped } from '../../ports/work.ts';
+import { shopCurrency } from '../setup/shopSetup.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import { laidPieces } from '../layout/measureRun.ts';
 import { modeOf, printerOf } from '../run/runRows.ts';
 import { ensurePdf } from './runPdf.ts';
 
 const MM_PER_IN = 25.4;
+const MICRO_PER_MINOR = 10_000;
 /** Part of what names a rendering: how pages are cut into windows and bands, and how tables are baked. A change of it makes all anew. */
 const RENDERING = 'windows of 16,384 x 544, bands of 512 after 32, tables of 65, 1';
 /** Parts that are made at once; a place is left for those who wait at a page. */
@@ -35,6 +37,31 @@ export interface RenderedCoat {
   readonly order: CoatOrder;
   /** Of each channel: dots of each level, [0] none … [3] full. */
   readonly dots: readonly (readonly number[])[];
+}
+
+/** A run's coat where all of it is rendered; else what is owed of it. */
+export async function renderedCoat(
+  shop: Shop,
+  runId: string,
+  how: RunHow = {},
+): Promise<RenderedCoat | { readonly owed: NonNullable<RunChannels['owed']> }> {
+  const order = await coatOrder(shop, runId, how);
+  const parts = partCount(order.height);
+  const indexes: PartIndex[] = [];
+  for (let part = 0; part < parts; part += 1) {
+    const index = await readPartIndex(shop.paths, order.key, part);
+    if (index) indexes.push(index);
+  }
+  if (indexes.length === parts) return { order, dots: dotsOf(order, indexes) };
+  const { width: widthDots, height: heightDots, channels } = order;
+  return { owed: { widthDots, heightDots, channels: channels.length, parts, made: indexes.length } };
+}
+
+/** Of each channel: dots of each level, over all parts. */
+function dotsOf({ channels }: CoatOrder, indexes: readonly PartIndex[]): number[][] {
+  return channels.map((_, channel) =>
+    [0, 1, 2, 3].map((level) => indexes.reduce((sum, index) => sum + (index.dots[channel]?.[level] ?? 0), 0)),
+  );
 }
 
 /**
@@ -52,38 +79,55 @@ export async function ensureCoat(shop: Shop, runId: string, how: RunHow = {}): P
       const known = await readPartIndex(shop.paths, order.key, part);
       const index =
         known ??
-        (await shop.work.run(
-          'coat part',
-          { coat: order, part },
-          {
-            ...how,
-            priority: 'the shop waits',
-            progress: (share) => {
-              shares[part] = share;
-              how.progress?.(shares.reduce((sum, each) => sum + each, 0) / parts);
-            },
+        (await renderedPart(shop, order, part, {
+          ...how,
+          priority: 'the shop waits',
+          progress: (share) => {
+            shares[part] = share;
+            how.progress?.(shares.reduce((sum, each) => sum + each, 0) / parts);
           },
-        ));
-      if ('refused' in index) throw new Refused(422, 'no-rendering', index.refused, undefined, PROFILE_WAY_OUT);
+        }));
       shares[part] = 1;
       how.progress?.(shares.reduce((sum, each) => sum + each, 0) / parts);
       return index;
     }),
-    how.signal ? { signal: how.signal } : {},
   );
   await wasUsed(shop.paths.coat(order.key));
-  const dots = order.channels.map((_, channel) =>
-    [0, 1, 2, 3].map((level) => indexes.reduce((sum, index) => sum + (index.dots[channel]?.[level] ?? 0), 0)),
-  );
-  return { order, dots };
+  return { order, dots: dotsOf(order, indexes) };
+}
+
+async function renderedPart(shop: Shop, coat: CoatOrder, part: number, how: RunHow): Promise<PartIndex> {
+  try {
+    const index = await shop.work.run('coat part', { coat, part }, how);
+    if ('refused' in index) throw new Refused(422, 'no-rendering', index.refused, undefined, PROFILE_WAY_OUT);
+    return index;
+  } catch (error) {
+    if (!(error instanceof TaskStopped) || error.why !== 'time') throw error;
+    throw new Refused(
+      422,
+      'no-rendering',
+      `Its artwork takes longer to draw than ${String(shop.limits.taskMs / 1000)} s for one of ${String(partCount(coat.height))} parts.`,
+      { seconds: shop.limits.taskMs / 1000 },
+      'Make its pictures smaller.',
+    );
+  }
 }
 
 const PROFILE_WAY_OUT = 'Bring in another profile under the name that the mode asks for.';
 
 /** A run's coats as they will be fired. */
-export function channelsView(shop: Shop, runId: string, coat: RenderedCoat): RunChannels {
+export function channelsView(
+  shop: Shop,
+  runId: string,
+  coat: RenderedCoat | { readonly owed: NonNullable<RunChannels['owed']> },
+): RunChannels {
   const { config } = printerOf(shop.db, runOf(shop, runId));
-  return { coats: [coatView(coat, config)], notes: notesOf(shop, runId, config) };
+  return {
+    currency: shopCurrency(shop.db),
+    owed: 'owed' in coat ? coat.owed : null,
+    coats: 'owed' in coat ? [] : [coatView(coat, config)],
+    notes: notesOf(shop, runId, config),
+  };
 }
 
 function coatView({ order, dots }: RenderedCoat, config: PrinterConfig): CoatView {
@@ -105,12 +149,14 @@ function coatView({ order, dots }: RenderedCoat, config: PrinterConfig): CoatVie
     channels: order.channels.map((id, i) => {
       const channel = config.channels.find((each) => each.id === id);
       const counts = dots[i] ?? [];
+      const ml = dotsMl(counts, drops, 1, channel?.heads ?? 1);
       return {
         id,
         name: channel?.name ?? id,
         colour: channel?.colour ?? '#000000',
         drops: [...counts],
-        ml: dotsMl(counts, drops, 1, channel?.heads ?? 1),
+        ml,
+        costMinor: (ml * (channel?.pricePerMlMicro ?? 0)) / MICRO_PER_MINOR,
         coverage: firedShare(counts, drops),
       };
     }),

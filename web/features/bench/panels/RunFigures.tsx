@@ -219,6 +219,9 @@ function InkEstimate({ run }: { readonly run: RunDetail }) {
           <Figure value={number(inkMl[channel.id] ?? 0, 2)} unit="ml" />
         </Row>
       ))}
+      <Link to={`/bench/${run.id}/channels`} className="text-tide underline">
+        Channels, dot by dot
+      </Link>
     </Section>
   );
 }

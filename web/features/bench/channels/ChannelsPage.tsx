@@ -1,0 +1,238 @@
+import { ArrowLeft, Maximize, Minus, Plus } from 'lucide-react';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { Link, useParams } from 'react-router';
+import useSWR from 'swr';
+import type { CoatView, RunChannels } from '../../../../contract/api/channels.ts';
+import { errorText, getJson, wasCancelled } from '../../../api/client.ts';
+import { type RunDetail, useRun, useSpools } from '../../../api/data.ts';
+import { Button } from '../../../ui/Button.tsx';
+import { isTyping } from '../../../ui/isTyping.ts';
+import { PageError } from '../../../ui/PageError.tsx';
+import { number } from '../../../ui/text/number.ts';
+import { ChannelCanvas } from './ChannelCanvas.tsx';
+import { ChannelList } from './ChannelList.tsx';
+import { zoomFor } from './channelCamera.ts';
+import { InkTiles } from './inkTiles.ts';
+import { useCamera } from './useCamera.ts';
+
+const WHITE = '#FFFFFF';
+const MM_PER_IN = 25.4;
+
+/** What a run will really fire, channel by channel, from all of it down to single dots. */
+export function ChannelsPage() {
+  const { runId = '' } = useParams();
+  const { data: run, error: noRun } = useRun(runId);
+  const path = `/api/runs/${runId}/channels`;
+  const { data, error, mutate } = useSWR<RunChannels, Error>(`${path}?render=false`, {
+    shouldRetryOnError: false,
+    revalidateOnFocus: false,
+  });
+  const [rendering, setRendering] = useState(false);
+  const [failed, setFailed] = useState<unknown>();
+  const render = (): void => {
+    setRendering(true);
+    setFailed(undefined);
+    getJson<RunChannels>(path)
+      .then((made) => mutate(made, { revalidate: false }))
+      .catch((reason: unknown) => {
+        setFailed(wasCancelled(reason) ? undefined : reason);
+      })
+      .finally(() => {
+        setRendering(false);
+      });
+  };
+  if (noRun) return <PageError>{errorText(noRun)}</PageError>;
+  if (!run) return <p className="p-8 text-soft">Reading the run…</p>;
+  const [coat] = data?.coats ?? [];
+  const owed = data?.owed;
+  return (
+    <div className="flex h-full min-h-0 flex-col">
+      <header className="flex min-h-14 items-center gap-x-3 border-b border-rule px-4 py-3">
+        <Link
+          to={`/bench/${run.id}`}
+          className="inline-flex items-center gap-1 whitespace-nowrap text-tide"
+          title="Back to the layout"
+        >
+          <ArrowLeft size={16} aria-hidden="true" /> {run.name}
+        </Link>
+        <h1 className="text-lg font-semibold whitespace-nowrap">Channels</h1>
+        {coat && (
+          <span className="min-w-0 truncate text-soft">
+            {coat.profile} · {coat.intent} · {coat.screening} · {number(coat.dpiX)} × {number(coat.dpiY)} dpi
+          </span>
+        )}
+      </header>
+      {coat ? (
+        <Coat key={coat.rendering} run={run} coat={coat} currency={data?.currency ?? ''} notes={data?.notes ?? []} />
+      ) : (
+        <section className="max-w-lg p-8">
+          {owed ? (
+            <>
+              <p>
+                The channels are not rendered: {number(owed.widthDots)} × {number(owed.heightDots)} dots in{' '}
+                {number(owed.channels)} channels
+                {owed.made > 0 && `; ${number(owed.made)} of ${number(owed.parts)} parts are there`}.
+              </p>
+              <p className="mt-2 text-soft">
+                Every dot of it is computed once, as the printer will fire it. That can take minutes for a long run; you
+                can leave this page meanwhile, and what is made is kept.
+              </p>
+              <Button kind="main" className="mt-4" disabled={rendering} onClick={render}>
+                {rendering ? 'Rendering …' : 'Render the channels'}
+              </Button>
+            </>
+          ) : (
+            <p className={error ? 'text-stop' : 'text-soft'} role={error ? 'alert' : undefined}>
+              {error ? errorText(error) : 'Reading the channels…'}
+            </p>
+          )}
+          {failed !== undefined && (
+            <p className="mt-3 text-stop" role="alert">
+              {errorText(failed)}
+            </p>
+          )}
+        </section>
+      )}
+    </div>
+  );
+}
+
+interface CoatProps {
+  readonly run: RunDetail;
+  readonly coat: CoatView;
+  readonly currency: string;
+  readonly notes: readonly string[];
+}
+
+function Coat({ run, coat, currency, notes }: CoatProps) {
+  const { data: spools } = useSpools();
+  const mediaColour = spools?.find(({ id }) => id === run.spoolId)?.colour ?? WHITE;
+  const [shown, setShown] = useState<ReadonlySet<number>>(() => new Set(coat.channels.keys()));
+  const box = useRef<HTMLDivElement>(null);
+  const [arrived, setArrived] = useState(0);
+  const [tiles] = useState(
+    () =>
+      new InkTiles(run.id, coat, () => {
+        setArrived((n) => n + 1);
+      }),
+  );
+  const feedStep = coat.dpiX / coat.dpiY;
+  const whole = useMemo(() => ({ width: coat.widthDots, height: coat.heightDots * feedStep }), [coat, feedStep]);
+  const { size, camera, pointed: place, zoomBy, fit } = useCamera(box, whole);
+  const pointed = { x: place.x, y: place.y / feedStep };
+  useChannelKeys(coat, shown, setShown);
+  const inks = inksAt(tiles, coat, zoomFor(camera.scale * (globalThis.devicePixelRatio || 1), coat.mostZoom), pointed);
+  const mm = (dots: number, dpi: number): string => number((dots / dpi) * MM_PER_IN, 1);
+  return (
+    <div className="flex min-h-0 flex-1 max-phone:flex-col">
+      <div ref={box} className="relative min-h-48 min-w-0 flex-1 overflow-hidden bg-rule/40">
+        <ChannelCanvas
+          coat={coat}
+          tiles={tiles}
+          size={size}
+          camera={camera}
+          shown={shown}
+          mediaColour={mediaColour}
+          arrived={arrived}
+          label={`${run.name}, ${String(shown.size)} of ${String(coat.channels.length)} channels on the media`}
+        />
+        <span
+          className="absolute right-3 bottom-3 flex rounded-md border border-rule bg-card shadow"
+          role="group"
+          aria-label="Zoom"
+        >
+          <Button
+            kind="quiet"
+            aria-label="Zoom out"
+            title="−"
+            onClick={() => {
+              zoomBy(1 / 2);
+            }}
+          >
+            <Minus size={17} />
+          </Button>
+          <Button
+            kind="quiet"
+            aria-label="Zoom in"
+            title="+"
+            onClick={() => {
+              zoomBy(2);
+            }}
+          >
+            <Plus size={17} />
+          </Button>
+          <Button kind="quiet" aria-label="Fit the run" title="0" onClick={fit}>
+            <Maximize size={16} />
+          </Button>
+        </span>
+      </div>
+      <aside
+        className="w-80 shrink-0 overflow-auto border-l border-rule bg-card p-4 max-phone:w-full"
+        aria-label="Channels"
+      >
+        <ChannelList coat={coat} currency={currency} shown={shown} onShown={setShown} inks={inks} />
+        <p className="mt-1 text-soft">
+          {inks
+            ? `Here: ${mm(pointed.y, coat.dpiY)} mm from the leading edge, ${mm(pointed.x, coat.dpiX)} mm across.`
+            : 'Here: beyond the media.'}{' '}
+          Most ink at one place: {number(coat.inkLimit * 100)} %.
+        </p>
+        <h2 className="mt-4 font-semibold">Drops</h2>
+        <p className="text-soft">Small, medium and full: {coat.dropsPl.map((pl) => number(pl, 0, 1)).join(', ')} pl.</p>
+        {notes.length > 0 && (
+          <>
+            <h2 className="mt-4 font-semibold">Not as it will be yet</h2>
+            <ul className="list-disc pl-4">
+              {notes.map((note) => (
+                <li key={note}>{note}</li>
+              ))}
+            </ul>
+          </>
+        )}
+      </aside>
+    </div>
+  );
+}
+
+/** Ink of each channel in the pixel that stands for a dot; undefined: none is there, or not known yet. */
+function inksAt(
+  tiles: InkTiles,
+  { tilePx, channels, widthDots, heightDots }: CoatView,
+  zoom: number,
+  { x, y }: { readonly x: number; readonly y: number },
+): number[] | undefined {
+  if (x < 0 || y < 0 || x >= widthDots || y >= heightDots) return undefined;
+  const [px, py] = [Math.floor(x / 2 ** zoom), Math.floor(y / 2 ** zoom)];
+  const tile = tiles.known({ zoom, x: Math.floor(px / tilePx), y: Math.floor(py / tilePx) });
+  if (!tile) return undefined;
+  const at = (py % tilePx) * tile.width + (px % tilePx);
+  return channels.map((_, i) => tile.inks[i]?.[at] ?? 0);
+}
+
+/** 1 to 8 show or hide a channel, with Shift it alone. */
+function useChannelKeys(
+  coat: CoatView,
+  shown: ReadonlySet<number>,
+  onShown: (shown: ReadonlySet<number>) => void,
+): void {
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent): void => {
+      if (event.defaultPrevented || isTyping(event.target) || event.ctrlKey || event.metaKey) return;
+      const index = /^Digit([1-8])$/.exec(event.code)?.[1];
+      const place = index === undefined ? -1 : Number(index) - 1;
+      if (place < 0 || place >= coat.channels.length) return;
+      event.preventDefault();
+      if (event.shiftKey) {
+        onShown(new Set(shown.size === 1 && shown.has(place) ? coat.channels.keys() : [place]));
+        return;
+      }
+      const next = new Set(shown);
+      if (!next.delete(place)) next.add(place);
+      onShown(next);
+    };
+    window.addEventListener('keydown', onKey);
+    return () => {
+      window.removeEventListener('keydown', onKey);
+    };
+  }, [coat, shown, onShown]);
+}
