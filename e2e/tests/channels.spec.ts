@@ -1,4 +1,9 @@
+import { createHash } from 'node:crypto';
+import { readdir, rm, stat } from 'node:fs/promises';
+import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
+import type { RunChannels } from '../../contract/api/channels.ts';
+import type { RunDetail } from '../../contract/api/run.ts';
 import { faultsOf } from '../driver/axe.ts';
 import { pdfFile } from '../driver/files.ts';
 import { TestShop } from '../driver/shop.ts';
@@ -53,3 +58,44 @@ test('from a run to its dots: rendered, read by channel, looked at by keys down 
   await page.getByRole('link', { name: /^Run / }).click();
   await expect(page.getByRole('button', { name: 'Nest again' })).toBeVisible();
 });
+
+test('killed in the middle of a rendering, the next server makes what is missing, with the same dots', async () => {
+  const sha = (bytes: Buffer): string => createHash('sha256').update(bytes).digest('hex');
+  await shop.bringIn('wren-transfers', 'long.pdf', await pdfFile([{ widthMm: 150, heightMm: 500 }]));
+  const { id: jobId } = await shop.job('long.pdf');
+  const draft = await shop.send<RunDetail>('POST', '/api/runs', { jobIds: [jobId] });
+  const [piece] = draft.pieces;
+  const placements = [{ pieceId: piece?.pieceId, xMm: 0, yMm: draft.settings.leadMm, angleDeg: 0 }];
+  await shop.send('PUT', `/api/runs/${draft.id}/layout`, { settings: draft.settings, placements });
+  const path = `/api/runs/${draft.id}/channels`;
+  const owed = async () => (await shop.get<RunChannels>(`${path}?render=false`)).owed;
+  const before = await owed();
+  expect(before).toMatchObject({ made: 0, parts: expect.any(Number) as unknown });
+  const asked = shop.get(path).catch(() => undefined);
+  // Some parts are there, others are being made.
+  await shop.until(async () => ((await owed())?.made ?? 0) >= 2);
+  await shop.kill9();
+  await asked;
+  const coats = join(shop.dataDir, 'coats');
+  const [rendering = ''] = await readdir(coats).then((names) => names.slice(-1));
+  const made = await timesOf(join(coats, rendering));
+  expect(made.size).toBeGreaterThanOrEqual(2);
+  expect(made.size).toBeLessThan(before?.parts ?? 0);
+  await shop.start();
+  const whole = await shop.get<RunChannels>(path);
+  expect(await owed()).toBeNull();
+  // What was there is not made again.
+  const after = await timesOf(join(coats, rendering));
+  for (const [name, at] of made) expect(after.get(name)).toBe(at);
+  const dots = sha(await shop.file(`${path}/1.tif`));
+  // Made anew from nothing, without a pause, it is the same file.
+  await rm(join(coats, rendering), { recursive: true });
+  expect(await shop.get<RunChannels>(path)).toEqual(whole);
+  expect(sha(await shop.file(`${path}/1.tif`))).toBe(dots);
+});
+
+/** When each part of a rendering was made, by the name of its index. */
+async function timesOf(dir: string): Promise<Map<string, number>> {
+  const names = (await readdir(dir)).filter((name) => name.endsWith('.json'));
+  return new Map(await Promise.all(names.map(async (name) => [name, (await stat(join(dir, name))).mtimeMs] as const)));
+}

@@ -3,7 +3,7 @@ import { Dialog } from '../ui/Dialog.tsx';
 import { setPreferences } from '../ui/preferences.ts';
 import { Reading } from './Reading.tsx';
 import { useLocation } from 'react-router';
-import { VIEW_HELP } from './helpTexts.ts';
+import { CHANNELS, VIEW_HELP } from './helpTexts.ts';
 import { VIEWS } from './views.ts';
 
 const NO_KEYS: readonly (readonly [string, string])[] = [['Tab, Enter', 'Go through what is there, and press it']];
@@ -41,18 +41,27 @@ const HERE: Record<string, [string, string][]> = {
     ['+  −  0', 'Zoom, fit'],
     ['Esc', 'Choose none'],
   ],
+  [CHANNELS]: [
+    ['+  −  0, wheel', 'Nearer, farther, all of it'],
+    ['Arrows, drag', 'Look beside it'],
+    ['1 … 8', 'Show or hide a channel'],
+    ['Shift 1 … 8', 'That channel alone, all of them again'],
+  ],
 };
 
 /** `?`: what this view is for, the keys of it and those that work everywhere, and how figures are read. */
 export function HelpDialog({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }) {
   const { pathname } = useLocation();
   const view = `/${pathname.split('/')[1] ?? ''}`;
-  // A part of a view may have help of its own.
-  const part = pathname.split('/').slice(0, 3).join('/');
+  // A part of a view may have help of its own, and what is looked at of a thing.
+  const [, first = '', second = '', third] = pathname.split('/');
+  const parts = [`/${first}/…/${third ?? ''}`, `/${first}/${second}`, view];
+  const help = parts.map((part) => VIEW_HELP[part]).find((texts) => texts !== undefined) ?? [];
+  const keys = parts.map((part) => HERE[part]).find((rows) => rows !== undefined) ?? NO_KEYS;
   const name = VIEWS.find(({ path }) => path === view)?.name ?? 'Yellow Spool';
   return (
     <Dialog title={`${name}: help`} open={open} onClose={onClose} className="w-[560px] p-5">
-      {(VIEW_HELP[part] ?? VIEW_HELP[view] ?? []).map((text) => (
+      {help.map((text) => (
         <p key={text} className="mt-1.5">
           {text}
         </p>
@@ -71,7 +80,7 @@ export function HelpDialog({ open, onClose }: { readonly open: boolean; readonly
       <h3 className="mt-4 font-semibold">How figures are read</h3>
       <Reading />
       <h3 className="mt-4 mb-1 font-semibold">Keys that work here</h3>
-      <KeyList rows={HERE[view] ?? NO_KEYS} />
+      <KeyList rows={keys} />
       <p className="mt-4 mb-1 text-soft">Everywhere</p>
       <KeyList rows={EVERYWHERE} />
     </Dialog>

@@ -1,3 +1,6 @@
+/** Channels of a run, whichever it is. */
+export const CHANNELS = '/bench/…/channels';
+
 /** What a view is for and how it is read, for who sees it the first time. */
 export const VIEW_HELP: Readonly<Record<string, readonly string[]>> = {
   '/floor': [
@@ -15,6 +18,11 @@ export const VIEW_HELP: Readonly<Record<string, readonly string[]>> = {
     'The media lies with its leading edge at the left, to scale. Pieces can be dragged, turned and locked; the figures at the right follow at once.',
     'The length at the top is what the run takes. Below it stands how much longer that is than what no layout can beat.',
     'Nothing is printed before you queue the run.',
+  ],
+  [CHANNELS]: [
+    'What the printer will fire, from the whole run down to single drops, as its mode’s profile and ink limit make it. The leading edge is at the left, as on the Bench.',
+    'Hide channels to see the others alone. Covered says how much of the media a channel lays full ink on, Here what lies under the pointer, or in the middle.',
+    'The colours are those of the inks one over the other: to look at, no proof.',
   ],
   '/rota': [
     'Each row is a printer’s time, to scale: runs above, care below. Hatched is when nobody is there.',
