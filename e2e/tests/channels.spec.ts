@@ -70,7 +70,8 @@ test('killed in the middle of a rendering, the next server makes what is missing
   const path = `/api/runs/${draft.id}/channels`;
   const owed = async () => (await shop.get<RunChannels>(`${path}?render=false`)).owed;
   const before = await owed();
-  expect(before).toMatchObject({ made: 0, parts: expect.any(Number) as unknown });
+  expect(before?.made).toBe(0);
+  expect(before?.parts).toBeGreaterThan(4);
   const asked = shop.get(path).catch(() => undefined);
   // Some parts are there, others are being made.
   await shop.until(async () => ((await owed())?.made ?? 0) >= 2);
