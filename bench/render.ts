@@ -8,7 +8,7 @@ import { dirname, join } from 'node:path';
 import { PDFDocument, StandardFonts, rgb } from '@cantoo/pdf-lib';
 import Piscina from 'piscina';
 import sharp from 'sharp';
-import { DROP_SHARES, type DropSizes } from '../core/coats/dropSizes.ts';
+import { dropSizesOf } from '../core/coats/dropSizes.ts';
 import { BAND_ROWS, PART_ROWS, WARM_UP_ROWS, partCount } from '../core/raster/bands.ts';
 import { seededRandom } from '../core/random.ts';
 import { profileFile } from '../server/demo/profileFile.ts';
@@ -87,7 +87,7 @@ function coat(pdfKey: string, key: string): CoatOrder {
     intent: 'relative with black point',
     inkLimit: 2.4,
     screening: 'error diffusion',
-    drops: DROP_SHARES.map((share) => share * 7) as unknown as DropSizes,
+    drops: dropSizesOf(7),
   };
 }
 

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { inflateSync } from 'node:zlib';
 import type { CareOrder, MachineRun } from '../contract/machine/protocol.ts';
+import { dotsMl, dropSizesOf } from '../core/coats/dropSizes.ts';
 import { dotsOfFile } from '../core/raster/channelFile.ts';
 import type { StandIn } from './machine.ts';
 
@@ -29,10 +30,8 @@ export async function asFired(order: CareOrder, { about }: Pick<StandIn, 'about'
   const inkMl: Record<string, number> = {};
   for (const raster of order.rasters) {
     for (const [id, dots] of dotsOfFile(await wholeFile(raster), inflateSync)) {
-      // Smaller drops are so many thirds of a full one.
-      const full = dots.reduce((sum, count, size) => sum + (count * size) / 3, 0);
       const heads = about?.channels.find((channel) => channel.id === id)?.heads ?? 1;
-      inkMl[id] = (inkMl[id] ?? 0) + full * dropPl * 1e-9 * heads;
+      inkMl[id] = (inkMl[id] ?? 0) + dotsMl(dots, dropSizesOf(dropPl), 1, heads);
     }
   }
   return { ...order, inkMl };

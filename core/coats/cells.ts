@@ -1,5 +1,5 @@
 import { uint8At } from '../elementAt.ts';
-import { type DropSizes } from './dropSizes.ts';
+import type { DropSizes } from './dropSizes.ts';
 
 /** Ink of a full drop in the sums of cells. */
 const FULL = 255;
@@ -20,7 +20,7 @@ export function cellsOfDots(
 ): { readonly cells: Uint8Array; readonly across: number } {
   const across = Math.ceil(width / 16);
   const down = Math.ceil(rows / 16);
-  const ofByte = inkOfBytes(sizes);
+  const ofByte = inkOfBytes(sizes, 4);
   const sums = new Float64Array(across * down);
   const bytes = Math.ceil(width / 4);
   for (let row = 0; row < rows; row += 1) {
@@ -39,12 +39,22 @@ export function cellsOfDots(
   return { cells, across };
 }
 
-/** Ink of the four dots of each byte. */
-function inkOfBytes(sizes: DropSizes): Float64Array {
+/**
+ * Ink of each `step` dots of each byte of dots, the leftmost first: `[byte · (4 ÷ step) + group]`, 255 a full drop.
+ * @param step 1, 2 or 4
+ */
+export function inkOfBytes(sizes: DropSizes, step: number): Float64Array {
   const ofLevel = [0, ...sizes.map((size) => (size / sizes[2]) * FULL)];
-  return Float64Array.from({ length: 256 }, (_, byte) =>
-    [0, 2, 4, 6].reduce((sum, shift) => sum + (ofLevel[(byte >> shift) & 3] ?? 0), 0),
-  );
+  const groups = 4 / step;
+  return Float64Array.from({ length: 256 * groups }, (_, i) => {
+    const byte = Math.floor(i / groups);
+    let sum = 0;
+    for (let dot = 0; dot < step; dot += 1) {
+      const shift = 6 - 2 * ((i % groups) * step + dot);
+      sum += ofLevel[(byte >> shift) & 3] ?? 0;
+    }
+    return sum;
+  });
 }
 
 /** Cells four times as large along each side, each the mean of those that it covers. */

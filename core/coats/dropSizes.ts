@@ -19,5 +19,10 @@ export function firedShare(dots: readonly number[], sizes: DropSizes): number {
   return all === 0 ? 0 : dotsMl(dots, sizes) / (all * full * 1e-9);
 }
 
-/** Volumes of small, medium and full drops beside a full one, where a head does not say otherwise. */
-export const DROP_SHARES: DropSizes = [3 / 7, 5 / 7, 1];
+/** Volumes of small and medium drops beside a full one, where a head does not say otherwise. */
+const DROP_SHARES = [3 / 7, 5 / 7] as const;
+
+/** Volumes of the drops of a head whose full drop is so large (pl). */
+export function dropSizesOf(fullPl: number): DropSizes {
+  return [DROP_SHARES[0] * fullPl, DROP_SHARES[1] * fullPl, fullPl];
+}

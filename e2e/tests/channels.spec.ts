@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { readdir, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
-import type { RunChannels } from '../../contract/api/channels.ts';
+import type { RunChannels } from '../../contract/api/colour/channels.ts';
 import type { RunDetail } from '../../contract/api/run.ts';
 import { faultsOf } from '../driver/axe.ts';
 import { pdfFile } from '../driver/files.ts';

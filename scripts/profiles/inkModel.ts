@@ -1,3 +1,5 @@
+import { labOf } from '../../core/coats/blackPoint.ts';
+
 /*
  * A made-up printer: what its inks do to light, in three bands. Shares of full ink become bands of reflectance by a product of
  * transmittances under optical dot gain (Yule and Nielsen), and those become Lab under D50, the media being white.
@@ -27,21 +29,13 @@ const TO_XYZ: readonly Triple[] = [
   [0.2225045, 0.7168786, 0.0606169],
   [0.0139322, 0.0971045, 0.7141733],
 ];
-export const D50: Triple = [0.9642, 1, 0.8249];
 
 function xyzOf(bands: Triple): Triple {
   const [x, y, z] = TO_XYZ.map(([r, g, b]) => r * bands[0] + g * bands[1] + b * bands[2]);
   return [x ?? 0, y ?? 0, z ?? 0];
 }
 
-const cubeRoot = (t: number): number => (t > 216 / 24_389 ? Math.cbrt(t) : (841 / 108) * t + 4 / 29);
-
-function labOf([x, y, z]: Triple): Triple {
-  const [fx, fy, fz] = [cubeRoot(x / D50[0]), cubeRoot(y / D50[1]), cubeRoot(z / D50[2])];
-  return [116 * fy - 16, 500 * (fx - fy), 200 * (fy - fz)];
-}
-
-/** Lab of the media itself, beside a perfect white. */
+/** XYZ of the media itself, beside a perfect white. */
 export function mediaXyz({ media }: ModelledPrinter): Triple {
   return xyzOf(media);
 }

@@ -34,6 +34,7 @@ import { jobSheet } from '../render/out/jobSheet.ts';
 import { layPdf } from '../render/out/layPdf.ts';
 import { drawPdfPage, readPdf } from '../render/pdf/readPdf.ts';
 import { readSvg, svgAsPdf } from '../render/svg/readSvg.ts';
+import { coatFile } from '../render/channels/coatFile.ts';
 import { renderPart } from '../render/channels/renderPart.ts';
 import { assemblyMap } from '../render/out/assemblyMap.ts';
 import { runPicture } from '../render/out/runPicture.ts';
@@ -163,6 +164,8 @@ export async function runTask(task: WorkerTask): Promise<unknown> {
       return orRefused(layPdf(task.input, new DataPaths(task.root), task.limits, tell));
     case 'coat part':
       return orRefused(renderPart(task.input, new DataPaths(task.root), tell));
+    case 'coat file':
+      return coatFile(new DataPaths(task.root), task.input);
     case 'ready':
       return undefined;
     case 'list sheet':

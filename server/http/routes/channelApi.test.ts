@@ -3,8 +3,8 @@ import { inflateSync } from 'node:zlib';
 import { PDFDocument, rgb } from '@cantoo/pdf-lib';
 import { eq } from 'drizzle-orm';
 import sharp from 'sharp';
-import type { RunChannels } from '../../../contract/api/channels.ts';
-import type { ProfileView } from '../../../contract/api/profile.ts';
+import type { RunChannels } from '../../../contract/api/colour/channels.ts';
+import type { ProfileView } from '../../../contract/api/colour/profile.ts';
 import { dotsOfFile } from '../../../core/raster/channelFile.ts';
 import { printers, profiles } from '../../db/tables/floorTables.ts';
 import { events } from '../../db/tables/records.ts';
@@ -23,13 +23,17 @@ beforeEach(async () => {
 });
 afterEach(() => http.close());
 
-/** A blue sheet of paper, 60 × 40 mm, on Wren. */
-async function laidOut(): Promise<string> {
+/** A blue sheet of paper, 60 mm wide, on Wren. */
+async function laidOut(heightMm = 40): Promise<string> {
   const document = await PDFDocument.create();
-  const page = document.addPage([(60 * 72) / 25.4, (40 * 72) / 25.4]);
+  const page = document.addPage([(60 * 72) / 25.4, (heightMm * 72) / 25.4]);
   page.drawRectangle({ x: 0, y: 0, width: 400, height: 400, color: rgb(0.1, 0.3, 0.8) });
-  await http.upload('wren-transfers', ['blue.pdf', await document.save()]);
-  const job = http.shop.db.select({ id: jobs.id }).from(jobs).where(eq(jobs.sourceName, 'blue.pdf')).get();
+  await http.upload('wren-transfers', [`blue ${String(heightMm)}.pdf`, await document.save()]);
+  const job = http.shop.db
+    .select({ id: jobs.id })
+    .from(jobs)
+    .where(eq(jobs.sourceName, `blue ${String(heightMm)}.pdf`))
+    .get();
   const id = createRun(http.shop, [job?.id ?? ''], TESTER);
   layOutRun(http.shop, id, await nestDraft(http.shop, id, 20), { by: TESTER });
   return id;
@@ -177,4 +181,32 @@ test('without its profile a run is not rendered, and it says which one is asked 
   });
   const told = db.select().from(events).where(eq(events.kind, 'profile.taken')).all();
   expect(told.map(({ data }) => data)).toEqual([{ profile: name, replaced: false }]);
+});
+
+test('a rendering that had to make room is said to be gone, and is made again when it is asked for', async () => {
+  const { coats } = (await ask<RunChannels>('/channels')).body;
+  const rendering = coats[0]?.rendering ?? '';
+  rmSync(http.shop.paths.coat(rendering), { recursive: true });
+  const path = `/tiles/1/all/0/0/0?rendering=${rendering}`;
+  expect(await ask(path)).toMatchObject({ status: 409, body: { error: { code: 'not-rendered' } } });
+  expect((await ask<RunChannels>('/channels')).body.coats).toEqual(coats);
+  expect((await fetched(path)).status).toBe(200);
+});
+
+test('where one part can’t be made, the others are not tried', async () => {
+  runId = await laidOut(600);
+  const { owed } = (await ask<RunChannels>('/channels?render=false')).body;
+  expect(owed?.parts).toBeGreaterThan(10);
+  let tried = 0;
+  jest.spyOn(http.shop.work, 'run').mockImplementation(async () => {
+    tried += 1;
+    await new Promise((done) => setTimeout(done, 5));
+    return { refused: 'The profile is worn out.' };
+  });
+  expect(await ask('/channels')).toMatchObject({
+    status: 422,
+    body: { error: { code: 'no-rendering', message: 'The profile is worn out.' } },
+  });
+  await new Promise((done) => setTimeout(done, 100));
+  expect(tried).toBeLessThanOrEqual(4);
 });

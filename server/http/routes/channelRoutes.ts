@@ -1,9 +1,10 @@
 import sharp from 'sharp';
 import { Type } from 'typebox';
-import { RunChannels } from '../../../contract/api/channels.ts';
+import { RunChannels } from '../../../contract/api/colour/channels.ts';
+import { partCount } from '../../../core/raster/bands.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { findRun } from '../../db/findRows.ts';
-import { CoatReader, coatFile } from '../../render/channels/coatFile.ts';
+import { CoatReader, readPartIndex } from '../../render/channels/coatFile.ts';
 import { type TilePlace, type ViewTile, viewTile } from '../../render/channels/coatTiles.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import type { CoatOrder } from '../../render/channels/renderPart.ts';
@@ -29,6 +30,8 @@ export function channelRoutes(shop: Shop): Route[] {
     if (seen.size > MOST_SEEN && oldest !== undefined) seen.delete(oldest);
     return coat;
   };
+  const isGone = async ({ key, height }: CoatOrder): Promise<boolean> =>
+    (await readPartIndex(shop.paths, key, partCount(height) - 1)) === undefined;
   return [
     route({
       method: 'get',
@@ -57,7 +60,7 @@ export function channelRoutes(shop: Shop): Route[] {
         const { id = '', coat = '' } = params;
         mustBeCoat(coat);
         const { order } = await ensureCoat(shop, id, how);
-        const { head, parts, directories, bytes } = await coatFile(shop.paths, order);
+        const { head, parts, directories, bytes } = await shop.work.run('coat file', order, how);
         const stem = runName(findRun(shop.db, id)?.number ?? 0)
           .replace(' ', '-')
           .toLowerCase();
@@ -83,10 +86,22 @@ export function channelRoutes(shop: Shop): Route[] {
         const { order, reader } =
           seen.get(query.rendering ?? '') ?? looked(await ensureCoat(shop, params.id ?? '', how));
         const tiles: ViewTile[] = [];
-        for (const channel of channelsOf(params.channel, order)) {
-          const tile = await viewTile(reader, order, order.drops, { channel, ...placeOf(params) });
-          if (!tile) throw new Refused(404, 'no-such-tile', 'Nothing of the run lies there.');
-          tiles.push(tile);
+        try {
+          for (const channel of channelsOf(params.channel, order)) {
+            const tile = await viewTile(reader, order, order.drops, { channel, ...placeOf(params) });
+            if (!tile) throw new Refused(404, 'no-such-tile', 'Nothing of the run lies there.');
+            tiles.push(tile);
+          }
+        } catch (error) {
+          if (error instanceof Refused || !(await isGone(order))) throw error;
+          seen.delete(order.key);
+          throw new Refused(
+            409,
+            'not-rendered',
+            'What was rendered has gone: room was needed.',
+            undefined,
+            'Render it again.',
+          );
         }
         const width = tiles[0]?.width ?? 0;
         const height = tiles.reduce((sum, tile) => sum + tile.height, 0);

@@ -1,7 +1,7 @@
 import { readFile, rm } from 'node:fs/promises';
 import multer from 'multer';
 import { Type } from 'typebox';
-import { ProfileView } from '../../../contract/api/profile.ts';
+import { ProfileView } from '../../../contract/api/colour/profile.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import { profileViews, takeProfile } from '../../usecases/setup/profiles.ts';
 import { type Route, route } from '../route.ts';

@@ -1,3 +1,4 @@
+import { inkOfBytes } from '../../../core/coats/cells.ts';
 import { CELLS, PART_ROWS } from '../../../core/raster/bands.ts';
 import { TILE } from '../../../core/raster/dotLines.ts';
 import type { DropSizes } from '../../../core/coats/dropSizes.ts';
@@ -5,7 +6,6 @@ import type { CoatReader } from './coatFile.ts';
 
 /** Pixels along each side of a tile of the channel view. */
 export const VIEW_TILE = 256;
-const FULL = 255;
 
 export interface ViewTile {
   /** Mean ink of each pixel, 0 … 255, row by row. */
@@ -42,11 +42,13 @@ export async function viewTile(
   const means = new Means(columns, rows);
   const end = { x: Math.min(width, left + columns * scale), y: Math.min(height, top + rows * scale) };
   if (scale < CELLS[0]) {
+    // Several dots of a byte go to one pixel: they are summed up by a table.
+    const ofByte = inkOfBytes(drops, Math.min(4, scale));
     for (let row = Math.floor(top / TILE.height); row * TILE.height < end.y; row += 1) {
       for (let column = Math.floor(left / TILE.width); column * TILE.width < end.x; column += 1) {
         const dots = await reader.tile(channel, column, row);
         const place = { x: column * TILE.width - left, y: row * TILE.height - top };
-        if (dots) means.dots(dots, drops, place, scale);
+        if (dots) means.dots(dots, ofByte, place, scale);
       }
     }
     means.countDots(scale, end.x - left, end.y - top);
@@ -76,10 +78,9 @@ class Means {
   }
 
   /** @param at where the tile of dots begins, in dots from the corner of what is drawn; beyond the coat it holds none */
-  dots(dots: Uint8Array, drops: DropSizes, at: { readonly x: number; readonly y: number }, scale: number): void {
-    // Several dots of a byte go to one pixel: they are summed up by a table. Corners lie at whole bytes.
+  dots(dots: Uint8Array, ofByte: Float64Array, at: { readonly x: number; readonly y: number }, scale: number): void {
+    // Corners lie at whole bytes.
     const step = Math.min(4, scale);
-    const ofByte = inkOfBytes(drops, step);
     const rowBytes = TILE.width / 4;
     const { sums, columns } = this;
     const shift = Math.log2(scale);
@@ -128,28 +129,4 @@ class Means {
   take(): Uint8Array {
     return Uint8Array.from(this.sums, (sum, i) => Math.round(sum / Math.max(1, this.counts[i] ?? 1)));
   }
-}
-
-const known = new Map<string, Float64Array>();
-
-/** Ink of each `step` dots of each byte, the leftmost first. Heads have a few kinds of drops: their tables stay. */
-function inkOfBytes(drops: DropSizes, step: number): Float64Array {
-  const key = [...drops, step].join(' ');
-  const table = known.get(key) ?? makeInkOfBytes(drops, step);
-  known.set(key, table);
-  return table;
-}
-
-function makeInkOfBytes(drops: DropSizes, step: number): Float64Array {
-  const ofLevel = [0, ...drops.map((size) => (size / drops[2]) * FULL)];
-  const groups = 4 / step;
-  return Float64Array.from({ length: 256 * groups }, (_, i) => {
-    const byte = Math.floor(i / groups);
-    let sum = 0;
-    for (let dot = 0; dot < step; dot += 1) {
-      const shift = 6 - 2 * ((i % groups) * step + dot);
-      sum += ofLevel[(byte >> shift) & 3] ?? 0;
-    }
-    return sum;
-  });
 }

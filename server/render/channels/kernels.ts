@@ -134,7 +134,7 @@ export class InkKernels {
     );
   }
 
-  /** Begins anew: nothing is handed on to the next row. */
+  /** Begins anew: nothing is handed on to the next row. So does a row on which nothing is printed. */
   begin(): void {
     this.view(Uint8Array, this.at.errors, (this.words * 8 + 2) * VECTOR_BYTES).fill(0);
   }
@@ -225,11 +225,6 @@ export class InkKernels {
     }
     sums.fill(0);
     return lines;
-  }
-
-  /** Passes over a row on which nothing is printed. */
-  skip(): void {
-    this.begin();
   }
 
   private writeSteps(): void {

@@ -3,7 +3,7 @@ import { dirname } from 'node:path';
 import { inflateSync } from 'node:zlib';
 import { PDFDocument, rgb } from '@cantoo/pdf-lib';
 import sharp from 'sharp';
-import { DROP_SHARES, type DropSizes, firedShare } from '../../../core/coats/dropSizes.ts';
+import { dropSizesOf, firedShare } from '../../../core/coats/dropSizes.ts';
 import { LANES, inksOf } from '../../../core/coats/inkTable.ts';
 import { PART_ROWS, partCount } from '../../../core/raster/bands.ts';
 import { dotsOfFile } from '../../../core/raster/channelFile.ts';
@@ -31,7 +31,7 @@ const COAT: CoatOrder = {
   intent: 'relative with black point',
   inkLimit: 2.4,
   screening: 'error diffusion',
-  drops: DROP_SHARES.map((share) => share * 7) as unknown as DropSizes,
+  drops: dropSizesOf(7),
 };
 
 /** A blue patch at the head, letters, half-clear circles in the middle, a grey patch at the foot; from 50 mm on bare. */

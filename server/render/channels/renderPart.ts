@@ -91,7 +91,7 @@ export async function renderPart(
         const row = (y - top) % TILE.height;
         if (y >= top && row === 0) kernels.clearStrip();
         const line = pixels.subarray((y - warm) * width * 4, (y - warm + 1) * width * 4);
-        if (bare.equals(line)) kernels.skip();
+        if (bare.equals(line)) kernels.begin();
         else {
           kernels.pixels.set(line);
           kernels.convert();

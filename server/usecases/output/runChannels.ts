@@ -3,14 +3,15 @@ import { fileFacts, writeWhole } from '../../files/atomic.ts';
 import { wasUsed } from '../../files/renderedData.ts';
 import PQueue from 'p-queue';
 import { eq, inArray } from 'drizzle-orm';
-import type { CoatView, RunChannels } from '../../../contract/api/channels.ts';
+import type { CoatView, RunChannels } from '../../../contract/api/colour/channels.ts';
 import type { PrinterConfig } from '../../../contract/api/floor.ts';
-import { DROP_SHARES, type DropSizes, dotsMl, firedShare } from '../../../core/coats/dropSizes.ts';
-import { partCount } from '../../../core/raster/bands.ts';
+import { dotsMl, dropSizesOf, firedShare } from '../../../core/coats/dropSizes.ts';
+import { BAND_ROWS, PART_ROWS, WARM_UP_ROWS, WINDOW_COLUMNS, partCount } from '../../../core/raster/bands.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { findRun } from '../../db/findRows.ts';
 import { profiles } from '../../db/tables/floorTables.ts';
 import { jobs } from '../../db/tables/schema.ts';
+import { TABLE_NODES } from '../../render/channels/bakeInks.ts';
 import { VIEW_TILE, mostZoom } from '../../render/channels/coatTiles.ts';
 import { readPartIndex } from '../../render/channels/coatFile.ts';
 import type { CoatOrder, PartIndex } from '../../render/channels/renderPart.ts';
@@ -23,11 +24,11 @@ import { ensurePdf } from './runPdf.ts';
 
 const MM_PER_IN = 25.4;
 const MICRO_PER_MINOR = 10_000;
-/** Part of what names a rendering: how pages are cut into windows and bands, and how tables are baked. A change of it makes all anew. */
-const RENDERING = 'windows of 16,384 x 544, bands of 512 after 32, tables of 65, 1';
+/** Part of what names a rendering: how pages are cut up, how tables are baked, and which way of computing this is. A change makes all anew. */
+const RENDERING = JSON.stringify([WINDOW_COLUMNS, BAND_ROWS, WARM_UP_ROWS, PART_ROWS, TABLE_NODES, 1]);
 /** Parts that are made at once; a place is left for those who wait at a page. */
 const AT_ONCE = 2;
-/** Bytes a dot and channel come to at most, as measured on photographs; twice, for what is worse. */
+/** Bytes that a dot of a channel may come to: 0.06 were measured on photographs, 0.11 on noise. */
 const BYTES_PER_DOT = 0.16;
 /** Of the first coat; others come to lie before and behind it. */
 const COLOURS = { no: 1, name: 'Colours' } as const;
@@ -74,7 +75,7 @@ export async function ensureCoat(shop: Shop, runId: string, how: RunHow = {}): P
   const parts = partCount(order.height);
   const queue = new PQueue({ concurrency: AT_ONCE });
   const shares = new Array<number>(parts).fill(0);
-  const indexes = await queue.addAll(
+  const rendered = queue.addAll(
     Array.from({ length: parts }, (_, part) => async (): Promise<PartIndex> => {
       const known = await readPartIndex(shop.paths, order.key, part);
       const index =
@@ -92,6 +93,14 @@ export async function ensureCoat(shop: Shop, runId: string, how: RunHow = {}): P
       return index;
     }),
   );
+  let indexes: PartIndex[];
+  try {
+    indexes = await rendered;
+  } catch (error) {
+    // What can't be made, or is no longer wanted, is not tried part by part.
+    queue.clear();
+    throw error;
+  }
   await wasUsed(shop.paths.coat(order.key));
   return { order, dots: dotsOf(order, indexes) };
 }
@@ -189,7 +198,7 @@ async function coatOrder(shop: Shop, runId: string, how: RunHow): Promise<CoatOr
   const printer = printerOf(shop.db, run);
   const mode = modeOf(printer.config, run.ticket.modeId);
   const profile = shop.db
-    .select({ name: profiles.name, sha256: profiles.sha256, bytes: profiles.bytes })
+    .select({ name: profiles.name, sha256: profiles.sha256 })
     .from(profiles)
     .where(eq(profiles.name, mode.profile))
     .get();
@@ -215,7 +224,6 @@ async function coatOrder(shop: Shop, runId: string, how: RunHow): Promise<CoatOr
   const pdfKey = runOf(shop, runId).pdfKey;
   if (pdfKey === null) throw new Error(`run ${runId} has no PDF`);
   const dots = (mm: number, dpi: number): number => Math.max(1, Math.round((mm / MM_PER_IN) * dpi));
-  const drops = DROP_SHARES.map((share) => share * mode.dropPl) as unknown as DropSizes;
   const content = {
     pdfKey,
     width: dots(pdf.pageWidthMm, mode.dpiX),
@@ -224,11 +232,11 @@ async function coatOrder(shop: Shop, runId: string, how: RunHow): Promise<CoatOr
     dpiY: mode.dpiY,
     // White lies under or over the colours, as a coat of its own.
     channels: printer.config.channels.map(({ id }) => id).filter((id) => id !== 'white'),
-    profile: { name: profile.name, sha256: profile.sha256 },
+    profile,
     intent: 'relative with black point',
     inkLimit: Math.min(mode.inkLimit, run.ticket.inkLimit ?? mode.inkLimit),
     screening: 'error diffusion',
-    drops,
+    drops: dropSizesOf(mode.dropPl),
   } as const;
   const bytes = content.width * content.height * content.channels.length * BYTES_PER_DOT;
   if (bytes > shop.limits.renderedBytes) {
@@ -241,8 +249,14 @@ async function coatOrder(shop: Shop, runId: string, how: RunHow): Promise<CoatOr
       'Cut it into shorter runs.',
     );
   }
-  const file = shop.paths.profile(profile.sha256);
-  if (!(await fileFacts(file))) await writeWhole(file, profile.bytes);
+  await layOutProfile(shop, profile.name, shop.paths.profile(profile.sha256));
   const key = createHash('sha256').update(RENDERING).update(JSON.stringify(content)).digest('hex');
   return { ...content, key };
+}
+
+/** Lays a profile where threads read it; the database keeps it. */
+async function layOutProfile(shop: Shop, name: string, file: string): Promise<void> {
+  if (await fileFacts(file)) return;
+  const row = shop.db.select({ bytes: profiles.bytes }).from(profiles).where(eq(profiles.name, name)).get();
+  if (row) await writeWhole(file, row.bytes);
 }

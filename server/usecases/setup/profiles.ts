@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { asc, eq, sql } from 'drizzle-orm';
-import type { ProfileView } from '../../../contract/api/profile.ts';
+import type { ProfileView } from '../../../contract/api/colour/profile.ts';
 import type { Actor } from '../../../core/events/actor.ts';
 import type { Reader } from '../../db/open.ts';
 import { printers, profiles } from '../../db/tables/floorTables.ts';

@@ -1,9 +1,10 @@
 import { number } from '../../ui/text/number.ts';
-import { Maximize, Minus, Plus, Redo2, Square, Undo2, Wand2 } from 'lucide-react';
+import { Redo2, Square, Undo2, Wand2 } from 'lucide-react';
 import { Link } from 'react-router';
 import { type RunDetail, usePrinters } from '../../api/data.ts';
 import { StateWord } from '../../draw/StateShape.tsx';
 import { Button } from '../../ui/Button.tsx';
+import { ZoomButtons } from './ZoomButtons.tsx';
 import type { Bench } from './state/useBench.ts';
 
 /** The two sides of the same media, one click apart. */
@@ -102,32 +103,9 @@ export function BenchTools({ run, bench, zoom, onZoom, onFit }: BenchToolsProps)
           </span>
         </>
       )}
-      <span className="flex items-center" role="group" aria-label="Zoom">
-        <Button
-          kind="quiet"
-          onClick={() => {
-            onZoom(1 / 1.4);
-          }}
-          aria-label="Zoom out"
-          title="−"
-        >
-          <Minus size={17} />
-        </Button>
+      <ZoomButtons onZoom={onZoom} onFit={onFit}>
         <span className="w-12 text-center text-soft max-[960px]:hidden">{number(zoom, zoom < 10 ? 1 : 0)}×</span>
-        <Button
-          kind="quiet"
-          onClick={() => {
-            onZoom(1.4);
-          }}
-          aria-label="Zoom in"
-          title="+"
-        >
-          <Plus size={17} />
-        </Button>
-        <Button kind="quiet" onClick={onFit} aria-label="Fit the run" title="0">
-          <Maximize size={16} />
-        </Button>
-      </span>
+      </ZoomButtons>
     </header>
   );
 }

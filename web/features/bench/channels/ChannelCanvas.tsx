@@ -1,7 +1,8 @@
 import { useEffect, useRef } from 'react';
-import type { CoatView } from '../../../../contract/api/channels.ts';
+import type { CoatView } from '../../../../contract/api/colour/channels.ts';
 import { type Camera, type Size, tilesInView, zoomFor } from './channelCamera.ts';
-import { type Rgb, rgbOf } from './inkColours.ts';
+import { rgbOf } from '../../../../core/heads/grounds.ts';
+import type { Rgb } from './inkColours.ts';
 import type { InkTiles } from './inkTiles.ts';
 
 interface ChannelCanvasProps {
@@ -67,7 +68,8 @@ function draw(canvas: HTMLCanvasElement, { coat, tiles, size, camera, shown, med
       tiles.tile({ zoom: level, x, y });
   for (const level of levels) {
     const dots = 2 ** level;
-    context.imageSmoothingEnabled = level > 0 && level !== zoom;
+    // Single dots have edges; what is drawn smaller than it is keeps none of its rows to itself.
+    context.imageSmoothingEnabled = level > 0 || s < 1;
     for (const { x, y } of tilesInView(camera, whole, size, level, coat.tilePx, feedStep)) {
       const picture = tiles.picture({ zoom: level, x, y }, lit, media);
       if (!picture) continue;

@@ -1,12 +1,13 @@
-import type { CoatView } from '../../../../contract/api/channels.ts';
+import type { CoatView } from '../../../../contract/api/colour/channels.ts';
 import { moneyText } from '../../../draw/money.ts';
 import { number } from '../../../ui/text/number.ts';
+import { type Shown, turned } from './shownChannels.ts';
 
 interface ChannelListProps {
   readonly coat: CoatView;
   readonly currency: string;
-  readonly shown: ReadonlySet<number>;
-  readonly onShown: (shown: ReadonlySet<number>) => void;
+  readonly shown: Shown;
+  readonly onShown: (shown: Shown) => void;
   /** Ink of each channel at the place that is pointed at, 0 … 255; undefined: nothing is there. */
   readonly inks: readonly number[] | undefined;
 }
@@ -16,15 +17,6 @@ export function ChannelList({ coat, currency, shown, onShown, inks }: ChannelLis
   const totalMl = coat.channels.reduce((sum, { ml }) => sum + ml, 0);
   const totalMinor = coat.channels.reduce((sum, { costMinor }) => sum + costMinor, 0);
   const here = inks?.reduce((sum, ink) => sum + ink / 255, 0);
-  const toggle = (index: number, only: boolean): void => {
-    if (only) {
-      onShown(new Set(shown.size === 1 && shown.has(index) ? coat.channels.keys() : [index]));
-      return;
-    }
-    const next = new Set(shown);
-    if (!next.delete(index)) next.add(index);
-    onShown(next);
-  };
   return (
     <table className="w-full">
       <thead className="dense text-soft">
@@ -52,7 +44,7 @@ export function ChannelList({ coat, currency, shown, onShown, inks }: ChannelLis
                   type="checkbox"
                   checked={shown.has(index)}
                   onChange={() => {
-                    toggle(index, false);
+                    onShown(turned(shown, index));
                   }}
                 />
                 <span className="size-3 shrink-0 rounded-sm border border-soft" style={{ background: colour }} />

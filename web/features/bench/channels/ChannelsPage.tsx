@@ -1,8 +1,8 @@
-import { ArrowLeft, Maximize, Minus, Plus } from 'lucide-react';
+import { ArrowLeft } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import useSWR from 'swr';
-import type { CoatView, RunChannels } from '../../../../contract/api/channels.ts';
+import type { CoatView, RunChannels } from '../../../../contract/api/colour/channels.ts';
 import { errorText, getJson, wasCancelled } from '../../../api/client.ts';
 import { type RunDetail, useRun, useSpools } from '../../../api/data.ts';
 import { Button } from '../../../ui/Button.tsx';
@@ -13,6 +13,8 @@ import { ChannelCanvas } from './ChannelCanvas.tsx';
 import { ChannelList } from './ChannelList.tsx';
 import { zoomFor } from './channelCamera.ts';
 import { InkTiles } from './inkTiles.ts';
+import { type Shown, allShown, alone, turned } from './shownChannels.ts';
+import { ZoomButtons } from '../ZoomButtons.tsx';
 import { useCamera } from './useCamera.ts';
 
 const WHITE = '#FFFFFF';
@@ -107,7 +109,7 @@ interface CoatProps {
 function Coat({ run, coat, currency, notes }: CoatProps) {
   const { data: spools } = useSpools();
   const mediaColour = spools?.find(({ id }) => id === run.spoolId)?.colour ?? WHITE;
-  const [shown, setShown] = useState<ReadonlySet<number>>(() => new Set(coat.channels.keys()));
+  const [shown, setShown] = useState<Shown>(() => allShown(coat.channels.length));
   const box = useRef<HTMLDivElement>(null);
   const [arrived, setArrived] = useState(0);
   const [tiles] = useState(
@@ -136,35 +138,9 @@ function Coat({ run, coat, currency, notes }: CoatProps) {
           arrived={arrived}
           label={`${run.name}, ${String(shown.size)} of ${String(coat.channels.length)} channels on the media`}
         />
-        <span
-          className="absolute right-3 bottom-3 flex rounded-md border border-rule bg-card shadow"
-          role="group"
-          aria-label="Zoom"
-        >
-          <Button
-            kind="quiet"
-            aria-label="Zoom out"
-            title="−"
-            onClick={() => {
-              zoomBy(1 / 2);
-            }}
-          >
-            <Minus size={17} />
-          </Button>
-          <Button
-            kind="quiet"
-            aria-label="Zoom in"
-            title="+"
-            onClick={() => {
-              zoomBy(2);
-            }}
-          >
-            <Plus size={17} />
-          </Button>
-          <Button kind="quiet" aria-label="Fit the run" title="0" onClick={fit}>
-            <Maximize size={16} />
-          </Button>
-        </span>
+        <div className="absolute right-3 bottom-3 rounded-md border border-rule bg-card shadow">
+          <ZoomButtons onZoom={zoomBy} onFit={fit} />
+        </div>
       </div>
       <aside
         className="w-80 shrink-0 overflow-auto border-l border-rule bg-card p-4 max-phone:w-full"
@@ -172,7 +148,7 @@ function Coat({ run, coat, currency, notes }: CoatProps) {
       >
         <ChannelList coat={coat} currency={currency} shown={shown} onShown={setShown} inks={inks} />
         <p className="mt-1 text-soft">
-          {inks
+          {isOn(coat, pointed)
             ? `Here: ${mm(pointed.y, coat.dpiY)} mm from the leading edge, ${mm(pointed.x, coat.dpiX)} mm across.`
             : 'Here: beyond the media.'}{' '}
           Most ink at one place: {number(coat.inkLimit * 100)} %.
@@ -194,14 +170,21 @@ function Coat({ run, coat, currency, notes }: CoatProps) {
   );
 }
 
+/** Whether a dot lies on the coat. */
+function isOn({ widthDots, heightDots }: CoatView, { x, y }: { readonly x: number; readonly y: number }): boolean {
+  return x >= 0 && y >= 0 && x < widthDots && y < heightDots;
+}
+
 /** Ink of each channel in the pixel that stands for a dot; undefined: none is there, or not known yet. */
 function inksAt(
   tiles: InkTiles,
-  { tilePx, channels, widthDots, heightDots }: CoatView,
+  coat: CoatView,
   zoom: number,
-  { x, y }: { readonly x: number; readonly y: number },
+  dot: { readonly x: number; readonly y: number },
 ): number[] | undefined {
-  if (x < 0 || y < 0 || x >= widthDots || y >= heightDots) return undefined;
+  if (!isOn(coat, dot)) return undefined;
+  const { tilePx, channels } = coat;
+  const { x, y } = dot;
   const [px, py] = [Math.floor(x / 2 ** zoom), Math.floor(y / 2 ** zoom)];
   const tile = tiles.known({ zoom, x: Math.floor(px / tilePx), y: Math.floor(py / tilePx) });
   if (!tile) return undefined;
@@ -210,11 +193,7 @@ function inksAt(
 }
 
 /** 1 to 8 show or hide a channel, with Shift it alone. */
-function useChannelKeys(
-  coat: CoatView,
-  shown: ReadonlySet<number>,
-  onShown: (shown: ReadonlySet<number>) => void,
-): void {
+function useChannelKeys(coat: CoatView, shown: Shown, onShown: (shown: Shown) => void): void {
   useEffect(() => {
     const onKey = (event: KeyboardEvent): void => {
       if (event.defaultPrevented || isTyping(event.target) || event.ctrlKey || event.metaKey) return;
@@ -222,13 +201,7 @@ function useChannelKeys(
       const place = index === undefined ? -1 : Number(index) - 1;
       if (place < 0 || place >= coat.channels.length) return;
       event.preventDefault();
-      if (event.shiftKey) {
-        onShown(new Set(shown.size === 1 && shown.has(place) ? coat.channels.keys() : [place]));
-        return;
-      }
-      const next = new Set(shown);
-      if (!next.delete(place)) next.add(place);
-      onShown(next);
+      onShown(event.shiftKey ? alone(shown, place, coat.channels.length) : turned(shown, place));
     };
     window.addEventListener('keydown', onKey);
     return () => {

@@ -1,11 +1,5 @@
-/** Red, green and blue, 0 … 1. */
+/** Red, green and blue, 0 … 255. */
 export type Rgb = readonly [number, number, number];
-
-/** A colour such as `#1391C7`. */
-export function rgbOf(hex: string): Rgb {
-  const value = parseInt(hex.slice(1), 16);
-  return [(value >> 16) / 255, ((value >> 8) & 255) / 255, (value & 255) / 255];
-}
 
 /**
  * How inks look on the media: each lets through what a full layer of its colour does, by its share. To look at, no proof of colour.
@@ -20,9 +14,9 @@ export function mixInks(
   for (let band = 0; band < 3; band += 1) {
     // What each amount of an ink lets through, once for all pixels.
     const lets = channels.map(({ colour }) =>
-      Float32Array.from({ length: 256 }, (_, ink) => 1 - (ink / 255) * (1 - (colour[band] ?? 1))),
+      Float32Array.from({ length: 256 }, (_, ink) => 1 - (ink / 255) * (1 - (colour[band] ?? 255) / 255)),
     );
-    const bare = (media[band] ?? 1) * 255;
+    const bare = media[band] ?? 255;
     for (let at = band, i = 0; at < into.length; at += 4, i += 1) {
       let light = bare;
       for (let c = 0; c < channels.length; c += 1) light *= lets[c]?.[channels[c]?.inks[i] ?? 0] ?? 1;

@@ -1,4 +1,4 @@
-import type { CoatView } from '../../../../contract/api/channels.ts';
+import type { CoatView } from '../../../../contract/api/colour/channels.ts';
 import { type Rgb, mixInks } from './inkColours.ts';
 
 /** A tile with the ink of every channel, 0 … 255 a pixel. */

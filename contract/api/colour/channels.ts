@@ -1,7 +1,7 @@
 import { Type, type Static } from 'typebox';
-import { INTENTS } from '../../core/coats/intent.ts';
-import { SCREENINGS } from '../../core/coats/screening.ts';
-import { Id, nullable } from './common.ts';
+import { INTENTS } from '../../../core/coats/intent.ts';
+import { SCREENINGS } from '../../../core/coats/screening.ts';
+import { Id, nullable } from '../common.ts';
 
 /** What one channel of a coat fires. */
 export const ChannelDots = Type.Object({
