@@ -144,6 +144,8 @@ export const RunItem = Type.Object({
   jobNames: Type.Array(Type.String()),
   customers: Type.Array(Type.String()),
   inkMl: Type.Record(Type.String(), Type.Number()),
+  /** Its ink was counted dot by dot; else it is an estimate. */
+  inkCounted: Type.Boolean(),
   /** On a page-wide array: what of it every column across the media gets. Null: all of it counts. */
   evenMl: nullable(Type.Record(Type.String(), Type.Number())),
   /** A segment of several that were cut from one run. */
@@ -188,6 +190,9 @@ const LearnedPrinterView = Type.Object({
       time: LearnedView,
       stocks: Type.Record(Type.String(), LearnedView),
       ink: Type.Record(Type.String(), Type.Number(), { description: 'fired ÷ estimated, by channel' }),
+      countedInk: Type.Record(Type.String(), Type.Number(), {
+        description: 'fired ÷ counted in renderings, by channel',
+      }),
     }),
   ),
 });

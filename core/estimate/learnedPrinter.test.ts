@@ -12,7 +12,7 @@ import { learnedRatio, likelyRatio, ratioFactor } from './learnedRatio.ts';
 const MANY = 50_000;
 
 function ran(modeId: string, stockId: string, ...times: readonly number[]): LearnedFrom[] {
-  return times.map((time) => ({ modeId, stockId, time, ink: {} }));
+  return times.map((time) => ({ modeId, stockId, time, ink: {}, inkCounted: false }));
 }
 
 test('each level begins from what the one above it has learned', () => {
@@ -31,7 +31,7 @@ test('the worked figures: 70 min come to 78.41 (70.03 to 87.79) after six runs, 
   const time = { ...learnedRatio([], Math.log(1.08)), runs: 9 };
   const six = [1.15, 1.12, 1.21, 1.09, 1.18, 1.14];
   const banner = { ...learnedRatio(six, time.m), runs: 6 };
-  const learned = { ...NOTHING_LEARNED, modes: { production: { time, stocks: { banner }, ink: {} } } };
+  const learned = { ...NOTHING_LEARNED, modes: { production: { time, stocks: { banner }, ink: {}, countedInk: {} } } };
   expect(timeAsItGoes(70, learned, 'production', 'banner')).toBeCloseTo(78.41, 2);
   const { low, high } = likelyRatio(learnedTime(learned, 'production', 'banner'));
   expect([70 * low, 70 * high]).toEqual([expect.closeTo(70.03, 2), expect.closeTo(87.79, 2)]);
@@ -62,9 +62,11 @@ test('after a change a series is learned anew from there; others keep what they 
 
 test('ink is learned by channel and mode; a channel that nothing is known of keeps its estimate', () => {
   const outcomes = Array.from({ length: 20 }, (): LearnedFrom => {
-    return { modeId: 'fine', stockId: 'film', time: 1, ink: { cyan: 1.2, black: 0.9 } };
+    return { modeId: 'fine', stockId: 'film', time: 1, ink: { cyan: 1.2, black: 0.9 }, inkCounted: false };
   });
-  const inkMl = inkAsItGoes({ cyan: 10, black: 10, white: 3 }, learnedPrinter(outcomes, MANY), 'fine');
+  const learned = learnedPrinter(outcomes, MANY);
+  const estimate = { modeId: 'fine', inkMl: { cyan: 10, black: 10, white: 3 }, inkCounted: false };
+  const inkMl = inkAsItGoes(estimate, learned);
   const twice = (ratio: number): number => {
     const printer = (20 * Math.log(ratio)) / 24;
     return Math.exp((4 * printer + 20 * Math.log(ratio)) / 24);
@@ -74,7 +76,22 @@ test('ink is learned by channel and mode; a channel that nothing is known of kee
     black: expect.closeTo(10 * twice(0.9), 9) as number,
     white: 3,
   });
-  expect(inkAsItGoes({ cyan: 10 }, learnedPrinter(outcomes, MANY), 'draft')).toEqual({ cyan: 10 });
+  expect(inkAsItGoes({ ...estimate, modeId: 'draft' }, learned)).toEqual(estimate.inkMl);
+});
+
+test('ink that was counted is learned apart from ink that was estimated: neither moves the other', () => {
+  const of = (cyan: number, inkCounted: boolean): LearnedFrom[] =>
+    Array.from({ length: 20 }, () => ({ modeId: 'fine', stockId: 'film', time: 1, ink: { cyan }, inkCounted }));
+  const estimates = of(1.4, false);
+  const both = learnedPrinter([...estimates, ...of(0.97, true)], MANY);
+  const estimate = { modeId: 'fine', inkMl: { cyan: 10 }, inkCounted: false };
+  // Counted runs leave the series of estimates as it would be without them, and the other way round.
+  expect(inkAsItGoes(estimate, both)).toEqual(inkAsItGoes(estimate, learnedPrinter(estimates, MANY)));
+  const counted = { ...estimate, inkCounted: true };
+  expect(inkAsItGoes(counted, both)).toEqual(inkAsItGoes(counted, learnedPrinter(of(0.97, true), MANY)));
+  expect(inkAsItGoes(counted, both).cyan).toBeLessThan(10);
+  // The series of counts starts anew: what estimates were off by says nothing of drops.
+  expect(inkAsItGoes(counted, learnedPrinter(estimates, MANY))).toEqual({ cyan: 10 });
 });
 
 test('whatever the runs: factors lie between the least and the largest ratio and 1, and ranges around their factors', () => {
@@ -83,6 +100,7 @@ test('whatever the runs: factors lie between the least and the largest ratio and
     stockId: fc.constantFrom('banner', 'film', 'mesh'),
     time: fc.double({ min: 0.2, max: 5, noNaN: true }),
     ink: fc.constant({}),
+    inkCounted: fc.boolean(),
   });
   fc.assert(
     fc.property(fc.array(outcome, { maxLength: 120 }), (outcomes) => {

@@ -21,6 +21,15 @@ export interface LearnedMode {
   readonly stocks: Readonly<Record<string, Learned>>;
   /** Ink fired ÷ estimated, by channel. */
   readonly ink: Readonly<Record<string, number>>;
+  /** Ink fired ÷ counted in renderings, by channel: how far a printer's drops are from what they should be. */
+  readonly countedInk: Readonly<Record<string, number>>;
+}
+
+/** Ink of a run by channel (ml), and whether it was counted dot by dot or is an estimate. */
+export interface PlannedInk {
+  readonly modeId: string;
+  readonly inkMl: Readonly<Record<string, number>>;
+  readonly inkCounted: boolean;
 }
 
 /** How a run without faults went against its estimate. */
@@ -29,8 +38,10 @@ export interface LearnedFrom {
   readonly stockId: string;
   /** Actual ÷ estimate. */
   readonly time: number;
-  /** Fired ÷ estimated, by channel; channels that the run did not use are left out. */
+  /** Fired ÷ planned, by channel; channels that the run did not use are left out. */
   readonly ink: Readonly<Record<string, number>>;
+  /** What was planned had been counted in its rendering. Estimates and counts are off by different things: each is learned alone. */
+  readonly inkCounted: boolean;
 }
 
 /** A printer that nobody has seen print. */
@@ -49,16 +60,8 @@ export function learnedPrinter(outcomes: readonly LearnedFrom[], values: number)
   const height = alarmHeight(Math.max(3, values));
   const seriesOf = ({ modeId, stockId }: LearnedFrom): string => JSON.stringify([modeId, stockId]);
   const times = lasting(outcomes, (run) => run.time, seriesOf, height);
-  const channelIds = new Set(outcomes.flatMap(({ ink }) => Object.keys(ink)));
-  const inks = [...channelIds].map((channelId) => ({
-    channelId,
-    kept: lasting(
-      outcomes,
-      ({ ink }) => ink[channelId],
-      () => channelId,
-      height,
-    ),
-  }));
+  const inkOf = inkSeries(outcomes, false, height);
+  const countedInkOf = inkSeries(outcomes, true, height);
   const time = learn(times, 0);
   const modes: Record<string, LearnedMode> = {};
   for (const modeId of new Set(outcomes.map((run) => run.modeId))) {
@@ -76,15 +79,37 @@ export function learnedPrinter(outcomes: readonly LearnedFrom[], values: number)
           ),
         ]),
       ),
-      ink: Object.fromEntries(
-        inks.flatMap(({ channelId, kept }) => {
-          const here = kept.filter(({ run }) => run.modeId === modeId);
-          return here.length === 0 ? [] : [[channelId, ratioFactor(learn(here, learn(kept, 0).m))]];
-        }),
-      ),
+      ink: inkOf(modeId),
+      countedInk: countedInkOf(modeId),
     };
   }
   return { time, modes };
+}
+
+/** What runs teach of ink that was estimated, or of ink that was counted: the factor of each channel in a mode. */
+function inkSeries(
+  outcomes: readonly LearnedFrom[],
+  counted: boolean,
+  height: number,
+): (modeId: string) => Record<string, number> {
+  const own = outcomes.filter(({ inkCounted }) => inkCounted === counted);
+  const channelIds = new Set(own.flatMap(({ ink }) => Object.keys(ink)));
+  const series = [...channelIds].map((channelId) => ({
+    channelId,
+    kept: lasting(
+      own,
+      ({ ink }) => ink[channelId],
+      () => channelId,
+      height,
+    ),
+  }));
+  return (modeId) =>
+    Object.fromEntries(
+      series.flatMap(({ channelId, kept }) => {
+        const here = kept.filter(({ run }) => run.modeId === modeId);
+        return here.length === 0 ? [] : [[channelId, ratioFactor(learn(here, learn(kept, 0).m))]];
+      }),
+    );
 }
 
 interface Kept {
@@ -143,13 +168,13 @@ export function timeAsItGoes(estimateMs: number, learned: LearnedPrinter, modeId
   return estimateMs * ratioFactor(learnedTime(learned, modeId, stockId));
 }
 
-/** Ink by channel as it will really be fired: each estimate times what that channel's estimates were off by (ml). */
+/** Ink by channel as it will really be fired: each figure times what that channel's figures of its kind were off by (ml). */
 export function inkAsItGoes(
-  inkMl: Readonly<Record<string, number>>,
+  { modeId, inkMl, inkCounted }: PlannedInk,
   learned: LearnedPrinter,
-  modeId: string,
 ): Record<string, number> {
-  const factors = learned.modes[modeId]?.ink ?? {};
+  const mode = learned.modes[modeId];
+  const factors = (inkCounted ? mode?.countedInk : mode?.ink) ?? {};
   return Object.fromEntries(Object.entries(inkMl).map(([id, ml]) => [id, ml * (factors[id] ?? 1)]));
 }
 

@@ -102,6 +102,8 @@ interface CareEvents {
 }
 
 interface LineEvents {
+  /** Its ink was counted dot by dot, in place of an estimate. */
+  'run.counted': { readonly run: number; readonly ml: number; readonly estimateMl: number };
   'run.queued': { readonly run: number; readonly printer: string; readonly lengthMm: number; readonly back: boolean };
   'series.queued': { readonly runs: number; readonly printer: string };
   'series.taken-back': { readonly runs: number; readonly gone: number };

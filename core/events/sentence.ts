@@ -77,6 +77,8 @@ const SENTENCES: { readonly [K in EventKind]: (data: EventData[K], along: AlongT
     `${String(pieces)} of ${counted(of, 'piece')} of ${runName(run)} are printed again`,
   'run.dissolved': ({ run }) => `${runName(run)} dissolved; its pieces wait again`,
 
+  'run.counted': ({ run, ml, estimateMl }) =>
+    `${runName(run)} rendered: ${ml.toFixed(2)} ml of ink counted, ${estimateMl.toFixed(2)} ml estimated before`,
   'run.queued': ({ run, printer, lengthMm, back }, along) =>
     `${runName(run)} queued on ${printer}: ${along(lengthMm)}${back ? ', a back' : ''}`,
   'series.queued': ({ runs, printer }) => `${counted(runs, 'segment')} queued on ${printer}`,

@@ -28,6 +28,7 @@ const outcomes = [1.15, 1.12, 1.21, 1.09, 1.18, 1.14].map((time) => ({
   stockId: 'banner',
   time,
   ink: {},
+  inkCounted: false,
 }));
 const heron = learnedPrinter(outcomes, 50_000);
 const learned = new Map([['heron', heron]]);

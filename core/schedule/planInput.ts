@@ -11,6 +11,7 @@ interface RunLike extends Omit<
   readonly printerId: string;
   readonly lengthMm: number;
   readonly mediaWidthMm: number;
+  readonly inkCounted: boolean;
   readonly progress: { readonly msLeft: number; readonly atMs: number; readonly fedMm: number } | null;
   readonly pair: { readonly id: string; readonly side: 'front' | 'back'; readonly confirmed: boolean } | null;
   readonly series: { readonly id: string } | null;
@@ -55,7 +56,7 @@ interface SpoolLike {
 
 /** A run as plans take it: its time and ink corrected by what such runs of its printer really took. */
 export function planRun(run: RunLike, learned: LearnedPrinter): PlanRun {
-  const { progress, pair, byHand, mediaWidthMm, lengthMm, ...rest } = run;
+  const { progress, pair, byHand, mediaWidthMm, lengthMm, inkCounted: _inkCounted, ...rest } = run;
   return {
     ...rest,
     together: togetherOf(run),
@@ -65,7 +66,7 @@ export function planRun(run: RunLike, learned: LearnedPrinter): PlanRun {
     outMm: byHand ? 0 : lengthMm,
     turn: pair?.side === 'back' && !pair.confirmed,
     estimateMs: timeAsItGoes(run.estimateMs, learned, run.modeId, run.stockId),
-    inkMl: inkAsItGoes(run.inkMl, learned, run.modeId),
+    inkMl: inkAsItGoes(run, learned),
     msLeft: progress?.msLeft ?? null,
     saidAtMs: progress?.atMs ?? null,
     fedMm: progress?.fedMm ?? 0,

@@ -48,7 +48,7 @@ export function toldFinishes(random: Random, seed: number, law: TruthLaw): ToldF
   const ratio = (mean: number): number => Math.exp(mean + deviation * normal());
   const outcomes = Array.from({ length: Math.floor(random() * (law.mostSeen + 1)) }, (): LearnedFrom => {
     const { modeId, stockId, mean } = pick();
-    return { modeId, stockId, time: ratio(mean), ink: {} };
+    return { modeId, stockId, time: ratio(mean), ink: {}, inkCounted: false };
   });
   // As many values as no change is looked for that is not there.
   const learned = learnedPrinter(outcomes, 50_000);

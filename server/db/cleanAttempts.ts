@@ -26,7 +26,7 @@ export function cleanAttempts(
   // Where a person loads each piece every run stops between them: that is how long it takes there, and part of the estimate.
   const byHand = config.sources.every(({ kind }) => kind === 'bed');
   const rows = db
-    .select({ attempt: runAttempts, inkMl: runs.inkMl })
+    .select({ attempt: runAttempts, inkMl: runs.inkMl, inkRendering: runs.inkRendering })
     .from(runAttempts)
     .innerJoin(runs, eq(runs.id, runAttempts.runId))
     .where(
@@ -45,7 +45,7 @@ export function cleanAttempts(
     id,
     rows.map(({ attempt }) => attempt.runId),
   );
-  return rows.flatMap(({ attempt, inkMl }) => {
+  return rows.flatMap(({ attempt, inkMl, inkRendering }) => {
     const { runId, modeId, stockId, estimateMs, startedMs, endedMs, pausedMs } = attempt;
     if (startedMs === null || endedMs === null || estimateMs <= 0 || (!byHand && pausedMs > 0)) return [];
     const ink = config.channels.flatMap(({ id: channelId }): [string, number][] => {
@@ -53,7 +53,8 @@ export function cleanAttempts(
       const ml = fired.get(`${runId} ${channelId}`) ?? 0;
       return meant < LEAST_ML || ml <= 0 ? [] : [[channelId, ml / meant]];
     });
-    return [{ modeId, stockId, endedMs, time: (endedMs - startedMs) / estimateMs, ink: Object.fromEntries(ink) }];
+    const time = (endedMs - startedMs) / estimateMs;
+    return [{ modeId, stockId, endedMs, time, ink: Object.fromEntries(ink), inkCounted: inkRendering !== null }];
   });
 }
 

@@ -75,6 +75,7 @@ function describeRuns(db: Reader, rows: readonly RunRow[]): RunItem[] {
       fixedStartMs: row.fixedStartMs,
       important: row.important,
       inkMl: row.inkMl,
+      inkCounted: row.inkRendering !== null,
       evenMl: row.evenMl,
       startedMs: row.startedMs,
       endedMs: row.endedMs,

@@ -207,6 +207,8 @@ export const runs = sqliteTable(
     lengthMm: real('length_mm').notNull().default(0),
     estimateMs: real('estimate_ms').notNull().default(0),
     inkMl: text('ink_ml', { mode: 'json' }).$type<Record<string, number>>().notNull(),
+    /** Rendering in which that ink was counted, dot by dot; null: it is an estimate. */
+    inkRendering: text('ink_rendering'),
     /** On a page-wide array: what of it every column across the media gets. Null: all of it counts. */
     evenMl: text('even_ml', { mode: 'json' }).$type<Record<string, number>>(),
     reason: text('reason'),

@@ -127,7 +127,7 @@ export function costOf(floor: Floor, run: RunItem): number {
   if (!printer || !stock) return 0;
   const { learned } = printer;
   return costOfRun({
-    inkMl: inkAsItGoes(run.inkMl, learned, run.modeId),
+    inkMl: inkAsItGoes(run, learned),
     pricePerMlMicro: Object.fromEntries(
       printer.config.channels.map(({ id, pricePerMlMicro }) => [id, pricePerMlMicro]),
     ),

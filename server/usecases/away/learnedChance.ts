@@ -14,6 +14,7 @@ import { runs } from '../../db/tables/schema.ts';
 import { inkAsItGoes, timeSeries } from '../../../core/estimate/learnedPrinter.ts';
 import type { Shop } from '../../shop.ts';
 import { exerciseDoses } from '../care/exercise.ts';
+import { plannedInk } from '../run/runCost.ts';
 import type { Floor } from '../plan/plannedFloor.ts';
 import { shopSetup } from '../setup/shopSetup.ts';
 
@@ -173,11 +174,11 @@ function inkRatios(
   const runIds = printed.map(({ runId }) => runId);
   const planned = new Map(
     shop.db
-      .select({ id: runs.id, inkMl: runs.inkMl })
+      .select({ id: runs.id, ticket: runs.ticket, inkMl: runs.inkMl, inkRendering: runs.inkRendering })
       .from(runs)
       .where(inArray(runs.id, runIds))
       .all()
-      .map((run) => [run.id, run.inkMl]),
+      .map((run) => [run.id, plannedInk(run)]),
   );
   const fired = shop.db
     .select({ runId: inkLedger.runId, attempt: inkLedger.attempt, ml: sql<number>`-sum(${inkLedger.ml})` })
@@ -196,9 +197,10 @@ function inkRatios(
     .all();
   const total = (inkMl: Readonly<Record<string, number>>): number =>
     Object.values(inkMl).reduce((sum, ml) => sum + ml, 0);
-  return printed.flatMap(({ runId, attempt, modeId }) => {
+  return printed.flatMap(({ runId, attempt }) => {
     const ml = fired.find((each) => each.runId === runId && each.attempt === attempt)?.ml ?? 0;
-    const meant = total(inkAsItGoes(planned.get(runId) ?? {}, learned, modeId));
+    const ink = planned.get(runId);
+    const meant = ink ? total(inkAsItGoes(ink, learned)) : 0;
     return ml > 0 && meant > 0 ? [ml / meant] : [];
   });
 }

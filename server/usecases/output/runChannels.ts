@@ -5,8 +5,9 @@ import PQueue from 'p-queue';
 import { eq, inArray } from 'drizzle-orm';
 import type { CoatView, RunChannels } from '../../../contract/api/colour/channels.ts';
 import type { PrinterConfig } from '../../../contract/api/floor.ts';
-import { dotsMl, dropSizesOf, firedShare } from '../../../core/coats/dropSizes.ts';
+import { dropSizesOf, firedShare } from '../../../core/coats/dropSizes.ts';
 import { BAND_ROWS, PART_ROWS, WARM_UP_ROWS, WINDOW_COLUMNS, partCount } from '../../../core/raster/bands.ts';
+import { countedMl, keepCounts } from './countedInk.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { findRun } from '../../db/findRows.ts';
 import { profiles } from '../../db/tables/floorTables.ts';
@@ -46,16 +47,29 @@ export async function renderedCoat(
   runId: string,
   how: RunHow = {},
 ): Promise<RenderedCoat | { readonly owed: NonNullable<RunChannels['owed']> }> {
-  const order = await coatOrder(shop, runId, how);
+  const ordered = await coatOrder(shop, runId, how);
+  const { order } = ordered;
   const parts = partCount(order.height);
   const indexes: PartIndex[] = [];
   for (let part = 0; part < parts; part += 1) {
     const index = await readPartIndex(shop.paths, order.key, part);
     if (index) indexes.push(index);
   }
-  if (indexes.length === parts) return { order, dots: dotsOf(order, indexes) };
+  if (indexes.length === parts) return countedCoat(shop, runId, ordered, indexes);
   const { width: widthDots, height: heightDots, channels } = order;
   return { owed: { widthDots, heightDots, channels: channels.length, parts, made: indexes.length } };
+}
+
+/** A coat of which all parts are there. What was counted of it is from then on what the run is planned to fire. */
+function countedCoat(
+  shop: Shop,
+  runId: string,
+  { order, version }: OrderedCoat,
+  indexes: readonly PartIndex[],
+): RenderedCoat {
+  const dots = dotsOf(order, indexes);
+  keepCounts(shop, runId, { order, version, dots });
+  return { order, dots };
 }
 
 /** Of each channel: dots of each level, over all parts. */
@@ -71,7 +85,8 @@ function dotsOf({ channels }: CoatOrder, indexes: readonly PartIndex[]): number[
  * @throws Refused where it can't be rendered, with the reason and the way out
  */
 export async function ensureCoat(shop: Shop, runId: string, how: RunHow = {}): Promise<RenderedCoat> {
-  const order = await coatOrder(shop, runId, how);
+  const ordered = await coatOrder(shop, runId, how);
+  const { order } = ordered;
   const parts = partCount(order.height);
   const queue = new PQueue({ concurrency: AT_ONCE });
   const shares = new Array<number>(parts).fill(0);
@@ -102,7 +117,7 @@ export async function ensureCoat(shop: Shop, runId: string, how: RunHow = {}): P
     throw error;
   }
   await wasUsed(shop.paths.coat(order.key));
-  return { order, dots: dotsOf(order, indexes) };
+  return countedCoat(shop, runId, ordered, indexes);
 }
 
 async function renderedPart(shop: Shop, coat: CoatOrder, part: number, how: RunHow): Promise<PartIndex> {
@@ -141,6 +156,7 @@ export function channelsView(
 
 function coatView({ order, dots }: RenderedCoat, config: PrinterConfig): CoatView {
   const { width, height, drops } = order;
+  const mlOf = countedMl(order, dots, config);
   return {
     ...COLOURS,
     rendering: order.key,
@@ -158,7 +174,7 @@ function coatView({ order, dots }: RenderedCoat, config: PrinterConfig): CoatVie
     channels: order.channels.map((id, i) => {
       const channel = config.channels.find((each) => each.id === id);
       const counts = dots[i] ?? [];
-      const ml = dotsMl(counts, drops, 1, channel?.heads ?? 1);
+      const ml = mlOf[id] ?? 0;
       return {
         id,
         name: channel?.name ?? id,
@@ -192,8 +208,14 @@ function runOf(shop: Shop, runId: string) {
   return run;
 }
 
+interface OrderedCoat {
+  readonly order: CoatOrder;
+  /** Of the run that it was ordered for. */
+  readonly version: number;
+}
+
 /** Everything that the dots of a run's coat depend on. */
-async function coatOrder(shop: Shop, runId: string, how: RunHow): Promise<CoatOrder> {
+async function coatOrder(shop: Shop, runId: string, how: RunHow): Promise<OrderedCoat> {
   const run = runOf(shop, runId);
   const printer = printerOf(shop.db, run);
   const mode = modeOf(printer.config, run.ticket.modeId);
@@ -251,7 +273,7 @@ async function coatOrder(shop: Shop, runId: string, how: RunHow): Promise<CoatOr
   }
   await layOutProfile(shop, profile.name, shop.paths.profile(profile.sha256));
   const key = createHash('sha256').update(RENDERING).update(JSON.stringify(content)).digest('hex');
-  return { ...content, key };
+  return { order: { ...content, key }, version: run.version };
 }
 
 /** Lays a profile where threads read it; the database keeps it. */

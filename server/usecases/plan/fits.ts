@@ -217,7 +217,7 @@ function figuresOfRun(run: RunItem, printer: PrinterBase): Laid {
     lengthMm,
     needMm,
     timeMs: timeAsItGoes(run.estimateMs, learned, run.modeId, run.stockId),
-    inkMl: inkAsItGoes(run.inkMl, learned, run.modeId),
+    inkMl: inkAsItGoes(run, learned),
     byHand,
   };
 }
@@ -282,7 +282,10 @@ function layOn(
       isBack: false,
     }),
     timeMs: timeAsItGoes(time.totalMs * scale, printer.learned, mode.id, stock.id),
-    inkMl: inkAsItGoes(inkOf(work, laid, printer, mode, scale, values.inkLimit), printer.learned, mode.id),
+    inkMl: inkAsItGoes(
+      { modeId: mode.id, inkMl: inkOf(work, laid, printer, mode, scale, values.inkLimit), inkCounted: false },
+      printer.learned,
+    ),
     byHand: time.block.byHand,
   };
 }

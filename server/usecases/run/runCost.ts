@@ -1,7 +1,7 @@
 import { and, eq, inArray, sql } from 'drizzle-orm';
 import type { PrinterConfig } from '../../../contract/api/floor.ts';
 import type { JobCost, RunCost } from '../../../contract/api/cost.ts';
-import { NOTHING_LEARNED, inkAsItGoes, timeAsItGoes } from '../../../core/estimate/learnedPrinter.ts';
+import { NOTHING_LEARNED, type PlannedInk, inkAsItGoes, timeAsItGoes } from '../../../core/estimate/learnedPrinter.ts';
 import { costOfRun, shareOut } from '../../../core/estimate/money.ts';
 import { inkMl, printedCoverage } from '../../../core/estimate/ink.ts';
 import { runName } from '../../../core/flow/runName.ts';
@@ -82,11 +82,20 @@ export function runCost(db: Reader, runId: string, currency: string): RunCost {
   };
 }
 
+/** What a run is planned to fire. */
+export function plannedInk({
+  ticket,
+  inkMl,
+  inkRendering,
+}: Pick<RunRow, 'ticket' | 'inkMl' | 'inkRendering'>): PlannedInk {
+  return { modeId: ticket.modeId, inkMl, inkCounted: inkRendering !== null };
+}
+
 function estimated(db: Reader, run: RunRow): Taken {
   // How the printer's runs go is dear to read: what has ended needs it no more.
   const learned = printerViews(db, run.printerId)[0]?.learned ?? NOTHING_LEARNED;
   return {
-    inkMl: inkAsItGoes(run.inkMl, learned, run.ticket.modeId),
+    inkMl: inkAsItGoes(plannedInk(run), learned),
     fedMm: neededMm(feedingOf(db)(run)),
     timeMs: timeAsItGoes(run.estimateMs, learned, run.ticket.modeId, run.ticket.stockId),
     known: false,

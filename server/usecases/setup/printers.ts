@@ -1,3 +1,4 @@
+import { isDeepStrictEqual } from 'node:util';
 import { PLAIN_CARE } from '../../../core/care/careData.ts';
 import { findPrinter } from '../../db/findRows.ts';
 import { type Actor } from '../../../core/events/actor.ts';
@@ -13,6 +14,7 @@ import { careWork } from '../care/careWork.ts';
 import { hotFolders, jobs, queues, runs } from '../../db/tables/schema.ts';
 import { printers, spools, stocks } from '../../db/tables/floorTables.ts';
 import { Refused, type Shop, type Work, newId, transact } from '../../shop.ts';
+import { forgetCounts } from '../output/countedInk.ts';
 import { mmText } from '../../../core/units/lengthText.ts';
 
 /** What only the shop can say of a printer, until somebody does. */
@@ -125,6 +127,14 @@ export function changePrinter(shop: Shop, id: string, change: PrinterChange, act
     mustKeepModes(work, id, config);
     mustKeepCare(work, { ...printer, name, config });
     tx.update(printers).set({ name, config }).where(eq(printers.id, id)).run();
+    const changed = printer.config.modes.filter(
+      (mode) => !isDeepStrictEqual(mode, config.modes.find((each) => each.id === mode.id)),
+    );
+    forgetCounts(
+      work,
+      id,
+      changed.map((mode) => mode.id),
+    );
     for (const queue of tx.select().from(queues).where(eq(queues.printerId, id)).all())
       work.touch({ type: 'queue', id: queue.id });
     work.touch({ type: 'printer', id });

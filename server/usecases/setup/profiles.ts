@@ -8,6 +8,7 @@ import { Unreadable } from '../../render/facts.ts';
 import { ColourLibrary } from '../../render/channels/colourLibrary.ts';
 import { profileHeader } from '../../render/channels/profileHeader.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
+import { forgetCounts } from '../output/countedInk.ts';
 
 /** Profiles that are here, with the modes that ask for each. */
 export function profileViews(db: Reader): ProfileView[] {
@@ -63,6 +64,7 @@ export async function takeProfile(shop: Shop, name: string, bytes: Buffer, actor
   transact(shop, (work) => {
     const known = work.tx.select({ name: profiles.name }).from(profiles).where(eq(profiles.name, called)).get();
     storeProfile(work.tx, called, bytes);
+    for (const { printerId, modeId } of modesAsking(work.tx, called)) forgetCounts(work, printerId, [modeId]);
     work.note({
       kind: 'profile.taken',
       subject: ['shop', 'profiles'],
@@ -79,15 +81,23 @@ export async function takeProfile(shop: Shop, name: string, bytes: Buffer, actor
 function modesAsking(
   db: Reader,
   profile: string,
-): { readonly printer: string; readonly mode: string; readonly colours: readonly string[] }[] {
+): {
+  readonly printerId: string;
+  readonly modeId: string;
+  readonly printer: string;
+  readonly mode: string;
+  readonly colours: readonly string[];
+}[] {
   return db
-    .select({ name: printers.name, config: printers.config })
+    .select({ id: printers.id, name: printers.name, config: printers.config })
     .from(printers)
     .all()
-    .flatMap(({ name, config }) =>
+    .flatMap(({ id, name, config }) =>
       config.modes
         .filter((mode) => mode.profile === profile)
         .map((mode) => ({
+          printerId: id,
+          modeId: mode.id,
           printer: name,
           mode: mode.name,
           colours: config.channels.filter(({ id }) => id !== 'white').map((channel) => channel.name),

@@ -74,7 +74,7 @@ export function RunFigures({ run, bench }: { readonly run: RunDetail; readonly b
           {printer && <AsItGoes printer={printer} run={run} estimateMs={time.totalMs} />}
         </Section>
       )}
-      <InkEstimate run={run} />
+      <InkOfRun run={run} />
       <RunCostView runId={run.id} version={`${String(run.version)} ${run.state}`} />
       {run.state !== 'draft' && (
         <p className="flex gap-4">
@@ -206,14 +206,17 @@ function goesBefore(other: RunItem, run: RunDetail): boolean {
 }
 
 /** Ink by channel, as the printer's runs in this mode go. Channels that the run does not use are left out. */
-function InkEstimate({ run }: { readonly run: RunDetail }) {
+function InkOfRun({ run }: { readonly run: RunDetail }) {
   const { data: printers } = usePrinters();
   const printer = printers?.find((each) => each.id === run.printerId);
-  const inkMl = inkAsItGoes(run.inkMl, printer?.learned ?? NOTHING_LEARNED, run.mode.id);
+  const inkMl = inkAsItGoes(run, printer?.learned ?? NOTHING_LEARNED);
   const used = (printer?.config.channels ?? []).filter((channel) => (inkMl[channel.id] ?? 0) > 0.005);
   if (used.length === 0) return null;
   return (
-    <Section title="Ink" aside={<span className="text-soft">estimate</span>}>
+    <Section
+      title="Ink"
+      aside={<span className="text-soft">{run.inkCounted ? 'counted, dot by dot' : 'estimate'}</span>}
+    >
       {used.map((channel) => (
         <Row key={channel.id} label={channel.name}>
           <Figure value={number(inkMl[channel.id] ?? 0, 2)} unit="ml" />
