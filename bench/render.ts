@@ -9,6 +9,7 @@ import { PDFDocument, StandardFonts, rgb } from '@cantoo/pdf-lib';
 import Piscina from 'piscina';
 import sharp from 'sharp';
 import { dropSizesOf } from '../core/coats/dropSizes.ts';
+import { PLAIN_TONE } from '../core/coats/tone.ts';
 import { BAND_ROWS, PART_ROWS, WARM_UP_ROWS, partCount } from '../core/raster/bands.ts';
 import { seededRandom } from '../core/random.ts';
 import { profileFile } from '../server/demo/profileFile.ts';
@@ -86,6 +87,8 @@ function coat(pdfKey: string, key: string): CoatOrder {
     profile: { name: 'Heron banner 6-pass', sha256: 'heron' },
     intent: 'relative with black point',
     inkLimit: 2.4,
+    tone: PLAIN_TONE,
+    curves: [],
     screening: 'error diffusion',
     drops: dropSizesOf(7),
   };

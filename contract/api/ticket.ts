@@ -1,3 +1,5 @@
+import { INTENTS } from '../../core/coats/intent.ts';
+import { SCREENINGS } from '../../core/coats/screening.ts';
 import { CUT_OFFS, SPANS } from '../../core/machine/constants.ts';
 import { Type, type Static } from 'typebox';
 import { CONTOUR_SOURCES } from '../../core/contour/contourRule.ts';
@@ -58,6 +60,31 @@ export const KeepRuleView = Type.Union([
   Type.Object({ kind: Type.Literal('days'), days: Type.Integer({ minimum: 1, maximum: 3650 }) }),
 ]);
 
+const Percentage = Type.Number({ minimum: -100, maximum: 100 });
+const Share = Type.Number({ minimum: 0, maximum: 1 });
+
+export const ToneView = Type.Object(
+  {
+    brightness: Percentage,
+    contrast: Percentage,
+    gamma: Type.Number({ minimum: 0.2, maximum: 5, description: 'above 1 the middle is lighter' }),
+    saturation: Percentage,
+  },
+  { additionalProperties: false },
+);
+
+export const ChannelCurveView = Type.Object(
+  {
+    channel: Type.String({ minLength: 1, maxLength: 40, description: 'red, green, blue, or a channel of the printer' }),
+    points: Type.Array(Type.Object({ at: Share, to: Share }, { additionalProperties: false }), {
+      minItems: 1,
+      maxItems: 32,
+      description: '0 → 0 and 1 → 1 where no point says otherwise',
+    }),
+  },
+  { additionalProperties: false },
+);
+
 /** All settings of a job; docs/tickets.md says what each means. */
 export const TicketValuesView = Type.Object({
   copies: Type.Integer({ minimum: 1, maximum: 10_000 }),
@@ -78,6 +105,11 @@ export const TicketValuesView = Type.Object({
   inkLimit: nullable(
     Type.Number({ minimum: 0.5, maximum: 8, description: 'most ink of all channels together; 1: one channel in full' }),
   ),
+  profile: nullable(Type.String({ minLength: 1, maxLength: 100, description: 'null: that of the mode' })),
+  intent: Type.Enum([...INTENTS]),
+  screening: Type.Enum([...SCREENINGS]),
+  tone: ToneView,
+  curves: Type.Array(ChannelCurveView, { maxItems: 16 }),
   cutOff: Type.Enum([...CUT_OFFS]),
   edgeToEdge: Type.Boolean(),
   customer: nullable(Type.String({ maxLength: 200 })),

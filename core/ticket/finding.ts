@@ -24,6 +24,7 @@ export const FINDING_CODES = [
   'overprint',
   'mended',
   'contour',
+  'curves',
   'mode-profile',
   'mode-stock',
   'edge-to-edge',
@@ -121,6 +122,8 @@ export interface CheckInput {
   readonly printerName: string;
   readonly longestMm: number;
   readonly canEdgeToEdge: boolean;
+  /** Ids of the printer's channels. */
+  readonly channels: readonly string[];
   /** Modes that suit the stock on this printer, as the shop has said; null: all do. */
   readonly suitableModes: readonly string[] | null;
   readonly modes: readonly {

@@ -26,6 +26,7 @@ function input(pages: CheckedPage[], change: Partial<CheckInput> = {}): CheckInp
     longestMm: 50_000,
     canEdgeToEdge: false,
     modes: MODES,
+    channels: ['cyan', 'magenta', 'yellow', 'black'],
     suitableModes: null,
     checks: { ...PLAIN_CHECKS, warnBelowDpi: 50, noteBelowDpi: 90 },
     ...change,
@@ -150,4 +151,18 @@ test('a mode that is not for the stock blocks the job, and each that is mends it
   expect(found(null)).toBeUndefined();
   // A stock for which the printer has no mode at all may be meant for another one.
   expect(found([])).toMatchObject({ severity: 'warn', mends: [] });
+});
+
+test('curves that can’t be used block the job, those of channels that the printer lacks are told, and each is mended by a click', () => {
+  const half = [{ at: 0.5, to: 0.4 }];
+  const cyan = { channel: 'cyan', points: half };
+  const found = (curves: TicketValues['curves']) =>
+    checkJob(input([checked(300, 200)], { values: { ...VALUES, curves } })).find(({ code }) => code === 'curves');
+  expect(found([cyan, { channel: 'red', points: half }])).toBeUndefined();
+  expect(found([cyan, cyan])).toMatchObject({ severity: 'block', mends: [{ change: { curves: [] } }] });
+  expect(found([cyan, { channel: 'orange', points: half }])).toMatchObject({
+    severity: 'warn',
+    text: 'Heron has no orange: that curve does nothing there.',
+    mends: [{ text: 'Take it off', change: { curves: [cyan] } }],
+  });
 });

@@ -2,6 +2,7 @@ import { counted } from '../counted.ts';
 import { cutLineOf, cutLineText } from '../contour/contourRule.ts';
 import { panelsAlong } from '../layout/arrange/tiles.ts';
 import { feedOf } from '../layout/sheets/feedDirection.ts';
+import { colourFindings } from './colourFindings.ts';
 import { fileFindings } from './fileFindings.ts';
 import { type CheckInput, type Finding, type Mend, type Severity, lies } from './finding.ts';
 import type { FinishRefusal } from './finish.ts';
@@ -10,7 +11,7 @@ import { mmText, mmSizeText } from '../units/lengthText.ts';
 /** Checks a job against the queue it is in. The worst finding comes first. */
 export function checkJob(input: CheckInput): Finding[] {
   const rank: Record<Severity, number> = { block: 0, warn: 1, note: 2 };
-  const findings = [...sizeFindings(input), ...modeFindings(input), ...fileFindings(input)];
+  const findings = [...sizeFindings(input), ...modeFindings(input), ...colourFindings(input), ...fileFindings(input)];
   return findings.sort((a, b) => rank[a.severity] - rank[b.severity]);
 }
 

@@ -1,4 +1,4 @@
-import type { TicketKey, TicketValues } from './ticket.ts';
+import { type TicketKey, type TicketValues, sameValue } from './ticket.ts';
 
 /**
  * How far a ticket setting reaches:
@@ -28,6 +28,11 @@ export const TICKET_SETTINGS: Readonly<Record<TicketKey, TicketSetting>> = {
   dryMin: { label: 'drying time', scope: 'run' },
   heaterC: { label: 'heater', scope: 'run' },
   inkLimit: { label: 'ink limit', scope: 'run' },
+  profile: { label: 'profile', scope: 'run' },
+  intent: { label: 'rendering intent', scope: 'run' },
+  screening: { label: 'screening', scope: 'run' },
+  tone: { label: 'tone', scope: 'run' },
+  curves: { label: 'curves', scope: 'run' },
   cutOff: { label: 'cut off', scope: 'run' },
   edgeToEdge: { label: 'edge to edge', scope: 'run' },
   customer: { label: 'customer', scope: 'job' },
@@ -57,7 +62,7 @@ export const RUN_WIDE: readonly TicketKey[] = (Object.keys(TICKET_SETTINGS) as T
   (key) => TICKET_SETTINGS[key].scope === 'run',
 );
 
-/** The first run-wide value in which two tickets differ. */
+/** The first run-wide value in which two tickets differ; what has parts is compared by them. */
 export function runWideDifference(a: TicketValues, b: TicketValues): TicketKey | undefined {
-  return RUN_WIDE.find((key) => a[key] !== b[key]);
+  return RUN_WIDE.find((key) => !sameValue(a[key], b[key]));
 }

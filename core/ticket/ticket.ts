@@ -1,3 +1,7 @@
+import type { ChannelCurve } from '../coats/curves.ts';
+import type { Intent } from '../coats/intent.ts';
+import type { Screening } from '../coats/screening.ts';
+import { PLAIN_TONE, type Tone } from '../coats/tone.ts';
 import type { ContourRule } from '../contour/contourRule.ts';
 import type { Grain } from '../layout/orientations.ts';
 import type { TileRule } from '../layout/arrange/tiles.ts';
@@ -66,6 +70,15 @@ export interface TicketValues {
   readonly heaterC: number | null;
   /** Most ink of all channels together, as a share of one channel in full; null: what the profile says. */
   readonly inkLimit: number | null;
+  /** Output profile by its name; null: that of the mode. */
+  readonly profile: string | null;
+  /** How colours that can't be printed are brought to those that can. */
+  readonly intent: Intent;
+  readonly screening: Screening;
+  /** How the artwork is made lighter, harder or more colourful. */
+  readonly tone: Tone;
+  /** What channels are bent by: those of the artwork, and those of the printer. */
+  readonly curves: ChannelCurve[];
   readonly cutOff: CutOff;
   readonly edgeToEdge: boolean;
   readonly customer: string | null;
@@ -135,6 +148,11 @@ export const PLAIN_TICKET: Omit<TicketValues, 'modeId' | 'stockId'> = {
   dryMin: 0,
   heaterC: null,
   inkLimit: null,
+  profile: null,
+  intent: 'relative with black point',
+  screening: 'error diffusion',
+  tone: PLAIN_TONE,
+  curves: [],
   cutOff: 'none',
   edgeToEdge: false,
   customer: null,

@@ -6,6 +6,7 @@ import { bakeInks } from './bakeInks.ts';
 import { ColourLibrary } from './colourLibrary.ts';
 import { seededRandom } from '../../../core/random.ts';
 import { INTENTS } from '../../../core/coats/intent.ts';
+import { PLAIN_TONE } from '../../../core/coats/tone.ts';
 
 const MODES = PRINTERS.flatMap(({ name, config }) =>
   config.modes.map((mode) => ({
@@ -105,6 +106,41 @@ test('with black point, black comes out as dark as the printer can, and shades s
   expect(Math.min(...steps(withIt))).toBeGreaterThan(Math.min(...steps(without)));
   expect(Math.min(...steps(withIt))).toBeGreaterThan(0.3);
   library.close();
+});
+
+test('tone and curves are baked in: the artwork’s before colours become inks, the printer’s after; black is taken from last', async () => {
+  const { channels, profile } = HERON;
+  const nodes = 5;
+  const base = { input: null, output: read(profile), channels, intent: 'relative', inkLimit: null, nodes } as const;
+  const plain = await bakeInks(base);
+  const at = (table: typeof plain, r: number, g: number, b: number): number[] => {
+    const from = ((r * nodes + g) * nodes + b) * LANES;
+    return [...table.values.subarray(from, from + channels.length)];
+  };
+  // A quarter goes where three quarters were: a node takes the inks of the node that it becomes.
+  const bent = ['red', 'green', 'blue'].map((channel) => ({ channel, points: [{ at: 0.25, to: 0.75 }] }));
+  const lighter = await bakeInks({ ...base, curves: bent });
+  expect(at(lighter, 1, 1, 1)).toEqual(at(plain, 3, 3, 3));
+  expect(at(lighter, 1, 0, 4)).toEqual(at(plain, 3, 0, 4));
+  // The middle of a gamma of ½ is a quarter, that of one of 2 lies where nothing was.
+  const darker = await bakeInks({ ...base, tone: { ...PLAIN_TONE, gamma: 0.5 } });
+  expect(at(darker, 2, 2, 2)).toEqual(at(plain, 1, 1, 1));
+  const nothing = await bakeInks({ ...base, tone: { ...PLAIN_TONE, brightness: 100 } });
+  expect(Math.max(...nothing.values)).toBe(0);
+  const half = await bakeInks({ ...base, curves: [{ channel: 'cyan', points: [{ at: 1, to: 0.5 }] }] });
+  for (const node of [at(half, 0, 2, 2), at(half, 0, 4, 4), at(half, 1, 0, 3)].map((inks, i) => ({
+    inks,
+    was: [at(plain, 0, 2, 2), at(plain, 0, 4, 4), at(plain, 1, 0, 3)][i] ?? [],
+  }))) {
+    expect(Math.abs((node.inks[0] ?? 0) - (node.was[0] ?? 0) / 2)).toBeLessThanOrEqual(1);
+    expect(node.inks.slice(1)).toEqual(node.was.slice(1));
+  }
+  const limited = await bakeInks({ ...base, inkLimit: 1.5 });
+  const black = channels.indexOf('black');
+  const [inks, was] = [at(limited, 0, 0, 0), at(plain, 0, 0, 0)];
+  expect(was.reduce((sum, ink) => sum + ink, 0)).toBeGreaterThan(1.5 * FULL_INK);
+  expect(inks[black]).toBe(was[black]);
+  expect(inks.reduce((sum, ink) => sum + ink, 0)).toBeLessThanOrEqual(1.5 * FULL_INK + LANES / 2);
 });
 
 test('what is no profile, cut short, of another kind or of another number of inks is refused with the reason', async () => {

@@ -5,6 +5,7 @@ import { PDFDocument, rgb } from '@cantoo/pdf-lib';
 import sharp from 'sharp';
 import { dropSizesOf, firedShare } from '../../../core/coats/dropSizes.ts';
 import { LANES, inksOf } from '../../../core/coats/inkTable.ts';
+import { PLAIN_TONE } from '../../../core/coats/tone.ts';
 import { PART_ROWS, partCount } from '../../../core/raster/bands.ts';
 import { dotsOfFile } from '../../../core/raster/channelFile.ts';
 import { profileFile } from '../../demo/profileFile.ts';
@@ -30,6 +31,8 @@ const COAT: CoatOrder = {
   profile: { name: 'Heron banner 6-pass', sha256: 'heron' },
   intent: 'relative with black point',
   inkLimit: 2.4,
+  tone: PLAIN_TONE,
+  curves: [],
   screening: 'error diffusion',
   drops: dropSizesOf(7),
 };

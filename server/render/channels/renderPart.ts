@@ -2,9 +2,11 @@ import { constants, deflateSync } from 'node:zlib';
 import { readFile } from 'node:fs/promises';
 import { blueNoise } from '../../../core/coats/blueNoise.ts';
 import { coarser } from '../../../core/coats/cells.ts';
+import type { ChannelCurve } from '../../../core/coats/curves.ts';
 import type { DropSizes } from '../../../core/coats/dropSizes.ts';
 import type { InkTable } from '../../../core/coats/inkTable.ts';
 import type { Intent } from '../../../core/coats/intent.ts';
+import type { Tone } from '../../../core/coats/tone.ts';
 import { MASK_SIZE, type Screening } from '../../../core/coats/screening.ts';
 import { BAND_ROWS, CELLS, WARM_UP_ROWS, partRows } from '../../../core/raster/bands.ts';
 import { tileGrid } from '../../../core/raster/channelFile.ts';
@@ -31,6 +33,8 @@ export interface CoatOrder {
   readonly profile: { readonly name: string; readonly sha256: string };
   readonly intent: Intent;
   readonly inkLimit: number | null;
+  readonly tone: Tone;
+  readonly curves: readonly ChannelCurve[];
   readonly screening: Screening;
   readonly drops: DropSizes;
 }
@@ -118,11 +122,11 @@ function bandOf(bytes: number): Uint8Array {
 
 /** Tables take a while to bake: that of the last coat stays at hand. */
 async function tableOf(coat: CoatOrder, paths: DataPaths): Promise<InkTable> {
-  const { profile, intent, inkLimit, channels } = coat;
-  const key = JSON.stringify([profile.sha256, intent, inkLimit, channels]);
+  const { profile, intent, inkLimit, channels, tone, curves } = coat;
+  const key = JSON.stringify([profile.sha256, intent, inkLimit, channels, tone, curves]);
   if (lastTable?.key !== key) {
     const output = await readFile(paths.profile(profile.sha256));
-    lastTable = { key, table: await bakeInks({ input: null, output, channels, intent, inkLimit }) };
+    lastTable = { key, table: await bakeInks({ input: null, output, channels, intent, inkLimit, tone, curves }) };
   }
   return lastTable.table;
 }

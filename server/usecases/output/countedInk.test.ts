@@ -1,5 +1,6 @@
 import { eq } from 'drizzle-orm';
 import { dropSizesOf } from '../../../core/coats/dropSizes.ts';
+import { PLAIN_TONE } from '../../../core/coats/tone.ts';
 import { cleanAttempts } from '../../db/cleanAttempts.ts';
 import { findPrinter, findRun } from '../../db/findRows.ts';
 import { runDetail } from '../../db/runViews.ts';
@@ -43,7 +44,7 @@ function orderOf(key: string): CoatOrder {
   return {
     ...{ key, pdfKey: 'as-laid-out', width: 1000, height: 1000, dpiX: 720, dpiY: 720, channels: CHANNELS },
     ...{ profile: MODE, intent: 'relative with black point', inkLimit: 2.4, screening: 'error diffusion' },
-    drops: dropSizesOf(7),
+    ...{ drops: dropSizesOf(7), tone: PLAIN_TONE, curves: [] },
   };
 }
 

@@ -26,7 +26,7 @@ import { ensurePdf } from './runPdf.ts';
 const MM_PER_IN = 25.4;
 const MICRO_PER_MINOR = 10_000;
 /** Part of what names a rendering: how pages are cut up, how tables are baked, and which way of computing this is. A change makes all anew. */
-const RENDERING = JSON.stringify([WINDOW_COLUMNS, BAND_ROWS, WARM_UP_ROWS, PART_ROWS, TABLE_NODES, 1]);
+const RENDERING = JSON.stringify([WINDOW_COLUMNS, BAND_ROWS, WARM_UP_ROWS, PART_ROWS, TABLE_NODES, 2]);
 /** Parts that are made at once; a place is left for those who wait at a page. */
 const AT_ONCE = 2;
 /** Bytes that a dot of a channel may come to: 0.06 were measured on photographs, 0.11 on noise. */
@@ -219,17 +219,18 @@ async function coatOrder(shop: Shop, runId: string, how: RunHow): Promise<Ordere
   const run = runOf(shop, runId);
   const printer = printerOf(shop.db, run);
   const mode = modeOf(printer.config, run.ticket.modeId);
+  const wanted = run.ticket.profile ?? mode.profile;
   const profile = shop.db
     .select({ name: profiles.name, sha256: profiles.sha256 })
     .from(profiles)
-    .where(eq(profiles.name, mode.profile))
+    .where(eq(profiles.name, wanted))
     .get();
   if (!profile) {
     throw new Refused(
       422,
       'no-profile',
-      `${mode.name} on ${printer.name} prints by the profile ${mode.profile}, and no file of it is here.`,
-      { profile: mode.profile },
+      `${run.ticket.profile === null ? `${mode.name} on ${printer.name} prints` : `${runName(run.number)} is to be printed`} by the profile ${wanted}, and no file of it is here.`,
+      { profile: wanted },
       'Bring in its ICC file under that name.',
     );
   }
@@ -255,9 +256,11 @@ async function coatOrder(shop: Shop, runId: string, how: RunHow): Promise<Ordere
     // White lies under or over the colours, as a coat of its own.
     channels: printer.config.channels.map(({ id }) => id).filter((id) => id !== 'white'),
     profile,
-    intent: 'relative with black point',
+    intent: run.ticket.intent,
+    tone: run.ticket.tone,
+    curves: run.ticket.curves,
     inkLimit: Math.min(mode.inkLimit, run.ticket.inkLimit ?? mode.inkLimit),
-    screening: 'error diffusion',
+    screening: run.ticket.screening,
     drops: dropSizesOf(mode.dropPl),
   } as const;
   const bytes = content.width * content.height * content.channels.length * BYTES_PER_DOT;

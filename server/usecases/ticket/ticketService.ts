@@ -144,6 +144,7 @@ export class TicketService {
       longestMm: printer.config.longestMm,
       canEdgeToEdge: printer.config.edgeToEdge,
       modes: printer.config.modes,
+      channels: printer.config.channels.map(({ id }) => id),
       suitableModes: this.suitableModes(printer.id, ticket.values.stockId),
       checks: queue.checks,
     });
