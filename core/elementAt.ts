@@ -40,6 +40,13 @@ export function uint8At(array: Uint8Array, index: number): number {
   return value;
 }
 
+/** An element of a Uint8Array. @throws RangeError where the index is outside */
+export function uint16At(array: Uint16Array, index: number): number {
+  const value = array[index];
+  if (value === undefined) throw outside(array.length, index);
+  return value;
+}
+
 /** An element of a list whose elements are never undefined. @throws RangeError where the index is outside */
 export function itemAt<T>(list: readonly T[], index: number): T {
   const value = list[index];

@@ -41,6 +41,18 @@ export function checkCurves(curves: readonly ChannelCurve[]): Result<void, strin
   return ok(undefined);
 }
 
+/** Bends ink of a printer's channels by their curves; those of channels that it lacks, and those of the artwork, do nothing. */
+export function channelBends(
+  channels: readonly string[],
+  curves: readonly ChannelCurve[],
+): (channel: number, ink: number) => number {
+  const bends = channels.map((id) => {
+    const curve = curves.find((each) => !isInputCurve(each) && each.channel === id);
+    return curve && curveOf(curve.points);
+  });
+  return (channel, ink) => bends[channel]?.(ink) ?? ink;
+}
+
 /**
  * A curve as a function: through its points without overshooting (monotone cubic pieces after Fritsch and Carlson), so that where the points
  * rise the curve rises. 0 → 0 and 1 → 1 hold where no point says otherwise.

@@ -15,25 +15,27 @@ export interface Tone {
 /** Colours as they came. */
 export const PLAIN_TONE: Tone = { brightness: 0, contrast: 0, gamma: 1, saturation: 0 };
 
-export function isPlainTone({ brightness, contrast, gamma, saturation }: Tone): boolean {
-  return brightness === 0 && contrast === 0 && gamma === 1 && saturation === 0;
-}
-
 /**
  * A colour by a tone: gamma, brightness, contrast, then saturation (in OKLab, clipped to sRGB). White stays white whatever the tone, so that
  * bare media stays bare, and greys stay grey.
  * @param colour red, green and blue as they are stored, 0 … 1
  */
-export function toned(colour: SRgb, { brightness, contrast, gamma, saturation }: Tone): SRgb {
+export function toned([red, green, blue]: SRgb, tone: Tone): SRgb {
+  return saturated([shadeOf(red, tone), shadeOf(green, tone), shadeOf(blue, tone)], tone);
+}
+
+/** One of the three values of a colour, 0 … 1, by gamma, brightness and contrast. */
+export function shadeOf(value: number, { brightness, contrast, gamma }: Tone): number {
   const bend = 2 ** (contrast / 50);
-  const shade = (value: number): number => {
-    const bright = 1 - Math.min(1, (1 - value ** (1 / gamma)) * (1 - brightness / 100));
-    // Both ends and the middle stay: an S, or one that is turned over.
-    return bright < 0.5 ? 0.5 * (2 * bright) ** bend : 1 - 0.5 * (2 * (1 - bright)) ** bend;
-  };
-  const shaded: SRgb = [shade(colour[0]), shade(colour[1]), shade(colour[2])];
-  if (saturation === 0 || (shaded[0] === shaded[1] && shaded[1] === shaded[2])) return shaded;
-  const { l, a, b } = okLabOf(shaded);
+  const bright = 1 - Math.min(1, (1 - value ** (1 / gamma)) * (1 - brightness / 100));
+  // Both ends and the middle stay: an S, or one that is turned over.
+  return bright < 0.5 ? 0.5 * (2 * bright) ** bend : 1 - 0.5 * (2 * (1 - bright)) ** bend;
+}
+
+/** A colour by the saturation of a tone alone. */
+export function saturated(colour: SRgb, { saturation }: Tone): SRgb {
+  if (saturation === 0 || (colour[0] === colour[1] && colour[1] === colour[2])) return colour;
+  const { l, a, b } = okLabOf(colour);
   const times = 1 + saturation / 100;
   return sRgbOf({ l, a: a * times, b: b * times });
 }

@@ -243,7 +243,13 @@ test('a contour that the file lacks blocks the job, and says what there is inste
         ...{ assumedDpi: null, hasAlpha: false, colourSpaces: [], profile: null },
         ...{ spots: ['Knife'], missingFonts: [] },
       },
-      ...{ canEdgeToEdge: false, channels: [], modes: [], suitableModes: null, checks: { ...PLAIN_CHECKS, bleedMm: 3 } },
+      ...{
+        canEdgeToEdge: false,
+        channels: [],
+        modes: [],
+        suitableModes: null,
+        checks: { ...PLAIN_CHECKS, bleedMm: 3 },
+      },
     });
   };
   const codes = (change: TicketPart) => found(change).map(({ code, severity }) => `${code} ${severity}`);

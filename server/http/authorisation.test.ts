@@ -57,6 +57,7 @@ const TABLE: Record<Right | 'anyone', readonly string[]> = {
     'get /api/runs/:id/cost',
     'get /api/batches',
     'post /api/batches/figures',
+    'post /api/preview/coats',
     'get /api/runs/:id',
     'get /api/runs/:id/pdf',
     'get /api/runs/:id/cuts.svg',

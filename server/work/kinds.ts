@@ -22,6 +22,7 @@ import type { WeekSheetInput } from '../render/out/weekSheet.ts';
 import type { ListSheetInput } from '../render/out/listSheet.ts';
 import type { LaidPdf, LayPdfInput } from '../render/out/layPdf.ts';
 import type { CoatFile } from '../render/channels/coatFile.ts';
+import type { PreviewAnswer, PreviewOrder } from '../render/channels/previewColour.ts';
 import type { CoatOrder, PartIndex, PartOrder } from '../render/channels/renderPart.ts';
 import type { RunPictureInput } from '../render/out/runPicture.ts';
 import type { WorksheetAnswer, WorksheetInput } from '../render/out/worksheet.ts';
@@ -98,6 +99,7 @@ export type TaskKinds = {
   'check plot': { readonly input: PlotFileOrder; readonly output: Uint8Array };
   'read check plot': { readonly input: ReadPlotOrder; readonly output: ReadPlotAnswer };
   'coat part': { readonly input: PartOrder; readonly output: PartIndex | { readonly refused: string } };
+  'coat preview': { readonly input: PreviewOrder; readonly output: PreviewAnswer | { readonly refused: string } };
   'coat file': { readonly input: CoatOrder; readonly output: CoatFile };
   nest: { readonly input: NestOrder; readonly output: NestLayout };
   fits: { readonly input: { readonly floor: Floor; readonly asks: readonly FitAsk[] }; readonly output: Fit[][] };

@@ -35,6 +35,7 @@ import { layPdf } from '../render/out/layPdf.ts';
 import { drawPdfPage, readPdf } from '../render/pdf/readPdf.ts';
 import { readSvg, svgAsPdf } from '../render/svg/readSvg.ts';
 import { coatFile } from '../render/channels/coatFile.ts';
+import { previewColour } from '../render/channels/previewColour.ts';
 import { renderPart } from '../render/channels/renderPart.ts';
 import { assemblyMap } from '../render/out/assemblyMap.ts';
 import { runPicture } from '../render/out/runPicture.ts';
@@ -164,6 +165,8 @@ export async function runTask(task: WorkerTask): Promise<unknown> {
       return orRefused(layPdf(task.input, new DataPaths(task.root), task.limits, tell));
     case 'coat part':
       return orRefused(renderPart(task.input, new DataPaths(task.root), tell));
+    case 'coat preview':
+      return orRefused(previewColour(task.input, new DataPaths(task.root)));
     case 'coat file':
       return coatFile(new DataPaths(task.root), task.input);
     case 'ready':

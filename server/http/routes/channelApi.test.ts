@@ -3,6 +3,7 @@ import { inflateSync } from 'node:zlib';
 import { PDFDocument, rgb } from '@cantoo/pdf-lib';
 import { eq } from 'drizzle-orm';
 import sharp from 'sharp';
+import type { CoatPreview } from '../../../contract/api/colour/preview.ts';
 import type { RunChannels } from '../../../contract/api/colour/channels.ts';
 import type { ProfileView } from '../../../contract/api/colour/profile.ts';
 import { dotsOfFile } from '../../../core/raster/channelFile.ts';
@@ -135,6 +136,57 @@ test('another ink limit is another rendering', async () => {
   const after = (await ask<RunChannels>('/channels')).body.coats[0];
   expect(after?.rendering).not.toBe(before);
   expect(after?.inkLimit).toBe(1);
+});
+
+test('a job is looked at with other values: picture, ink and money follow, and nothing of the job is changed', async () => {
+  const job = http.shop.db.select().from(jobs).where(eq(jobs.sourceName, 'blue 40.pdf')).get();
+  const look = async (values: object, more: object = {}) => {
+    const asked = { jobId: job?.id, values, ...more };
+    const { status, body } = await http.call<CoatPreview>('POST', '/api/preview/coats', asked);
+    expect(status).toBe(200);
+    const { data, info } = await sharp(Buffer.from(body.picture, 'base64')).raw().toBuffer({ resolveWithObject: true });
+    const middle = (info.width * (info.height >> 1) + (info.width >> 1)) * 3;
+    return {
+      ...body,
+      rgb: [...data.subarray(middle, middle + 3)],
+      totalMl: body.channels.reduce((sum, { ml }) => sum + ml, 0),
+    };
+  };
+  const plain = await look({});
+  // The same tables as the rendering: what is counted there is what is told here.
+  const [coat] = (await ask<RunChannels>('/channels')).body.coats;
+  for (const { id, ml } of coat?.channels ?? []) {
+    const told = plain.channels.find((channel) => channel.id === id)?.ml ?? NaN;
+    expect(Math.abs(told - ml)).toBeLessThanOrEqual(0.02 * ml + 1e-5);
+  }
+  const [red = 0, , blue = 0] = plain.rgb;
+  expect(blue).toBeGreaterThan(red + 60);
+  const lighter = await look({ tone: { brightness: 60, contrast: 0, gamma: 1, saturation: 0 } });
+  expect(lighter.totalMl).toBeLessThan(0.7 * plain.totalMl);
+  expect(lighter.rgb[0]).toBeGreaterThan(red + 20);
+  const grey = await look({ tone: { brightness: 0, contrast: 0, gamma: 1, saturation: -100 } });
+  expect(Math.abs((grey.rgb[0] ?? 0) - (grey.rgb[2] ?? 0))).toBeLessThan(16);
+  const noCyan = await look({ curves: [{ channel: 'cyan', points: [{ at: 1, to: 0 }] }] });
+  expect(noCyan.channels.find(({ id }) => id === 'cyan')?.ml).toBe(0);
+  // A limit that all of it exceeds: every printed place is told, and the picture shows it hot.
+  const limited = await look({ inkLimit: 0.5 }, { view: 'over the limit' });
+  expect([limited.inkLimit, limited.overLimit]).toEqual([0.5, 1]);
+  expect(limited.mostInk).toBeGreaterThan(0.5);
+  expect(limited.rgb[0]).toBeGreaterThan(150);
+  expect(limited.channels.reduce((sum, { coverage }) => sum + coverage, 0)).toBeLessThanOrEqual(0.51);
+  expect((await look({}, { view: 'over the limit' })).overLimit).toBe(0);
+  const half = await look({}, { crop: { x: 0, y: 0, width: 0.5, height: 1 } });
+  expect(half.totalMl / plain.totalMl).toBeCloseTo(0.5, 1);
+  expect(half.widthPx / half.heightPx).toBeCloseTo(plain.widthPx / plain.heightPx / 2, 1);
+  const after = http.shop.db.select().from(jobs).where(eq(jobs.sourceName, 'blue 40.pdf')).get();
+  expect(after?.ticket).toEqual(job?.ticket);
+  const refused = await http.call('POST', '/api/preview/coats', { jobId: job?.id, values: { profile: 'Heron banner 6-pass' } });
+  expect([refused.status, refused.body]).toMatchObject([
+    422,
+    { error: { code: 'no-preview', message: expect.stringMatching(/6 inks.*4 colours/) as string } },
+  ]);
+  const none = await http.call('POST', '/api/preview/coats', { jobId: job?.id, values: { profile: 'Nobody’s' } });
+  expect([none.status, none.body]).toMatchObject([422, { error: { code: 'no-profile' } }]);
 });
 
 test('places, coats and channels that are not there are told with what there is', async () => {

@@ -1,5 +1,6 @@
 import sharp from 'sharp';
 import { Type } from 'typebox';
+import { CoatPreview, CoatPreviewAsked } from '../../../contract/api/colour/preview.ts';
 import { RunChannels } from '../../../contract/api/colour/channels.ts';
 import { partCount } from '../../../core/raster/bands.ts';
 import { runName } from '../../../core/flow/runName.ts';
@@ -8,6 +9,7 @@ import { CoatReader, readPartIndex } from '../../render/channels/coatFile.ts';
 import { type TilePlace, type ViewTile, viewTile } from '../../render/channels/coatTiles.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import type { CoatOrder } from '../../render/channels/renderPart.ts';
+import { previewCoats } from '../../usecases/output/previewCoats.ts';
 import { type RenderedCoat, channelsView, ensureCoat, renderedCoat } from '../../usecases/output/runChannels.ts';
 import { FileAnswer, type Route, route } from '../route.ts';
 
@@ -67,6 +69,17 @@ export function channelRoutes(shop: Shop): Route[] {
         const pieces = [head, ...parts, directories];
         return new FileAnswer('image/tiff', { pieces, length: bytes }, `${stem}-coat-${coat}.tif`);
       },
+    }),
+    route({
+      method: 'post',
+      path: '/api/preview/coats',
+      needs: 'see',
+      summary:
+        'How a page of a job would print with other values, and what a piece of it would take; nothing is changed by asking',
+      body: CoatPreviewAsked,
+      answer: CoatPreview,
+      heavy: 'Drawing the print',
+      handle: ({ body, how }) => previewCoats(shop, body, how),
     }),
     route({
       method: 'get',

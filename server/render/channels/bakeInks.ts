@@ -1,10 +1,9 @@
-import { type ChannelCurve, INPUT_CHANNELS, curveOf, isInputCurve } from '../../../core/coats/curves.ts';
+import { type ChannelCurve, INPUT_CHANNELS, channelBends, curveOf } from '../../../core/coats/curves.ts';
 import { limitInks } from '../../../core/coats/inkLimits.ts';
 import { type BlackPoints, compensated } from '../../../core/coats/blackPoint.ts';
 import { type InkTable, bakeTable } from '../../../core/coats/inkTable.ts';
 import type { Intent } from '../../../core/coats/intent.ts';
-import type { SRgb } from '../../../core/coats/okLab.ts';
-import { type Tone, isPlainTone, toned } from '../../../core/coats/tone.ts';
+import { PLAIN_TONE, type Tone, saturated, shadeOf } from '../../../core/coats/tone.ts';
 import { Unreadable } from '../facts.ts';
 import { ColourLibrary, type OpenProfile, type Transform } from './colourLibrary.ts';
 
@@ -30,6 +29,7 @@ export interface BakeOrder {
 const FULL = 65_535;
 /** Channels that a limit takes from last. */
 const PROTECTED: readonly string[] = ['black'];
+const NONE = new Float64Array();
 /** Of a and b in Lab of 16 bits. */
 const NEUTRAL = 0x8080;
 
@@ -66,7 +66,7 @@ function bake(library: ColourLibrary, input: OpenProfile, output: OpenProfile, o
   const own = intent === 'relative with black point' ? 'relative' : intent;
   const toLab = library.transform(input, lab, own);
   const toInk = library.transform(lab, output, own);
-  const grid = bentGrid(gridOf(nodes), order);
+  const grid = gridOf(nodes, order);
   let colours = toLab(grid);
   if (intent === 'relative with black point') {
     const points = blackPointsOf(toLab, toInk, library.transform(output, lab, 'relative'));
@@ -74,55 +74,43 @@ function bake(library: ColourLibrary, input: OpenProfile, output: OpenProfile, o
   }
   const inks = toInk(colours);
   const n = channels.length;
-  const bends = channels.map((id) => {
-    const curve = order.curves?.find((each) => !isInputCurve(each) && each.channel === id);
-    return curve && curveOf(curve.points);
-  });
-  const kept = channels.flatMap((id, i) => (PROTECTED.includes(id) ? [i] : []));
+  const bends = channelBends(channels, order.curves ?? []);
+  const kept = protectedOf(channels);
   return bakeTable(nodes, n, (_r, _g, _b, node) => {
     const isWhite = [0, 1, 2].every((band) => grid[node * 3 + band] === FULL);
     // The library itself does so for four inks only; what it leaves elsewhere are single dots on bare media.
     if (intent !== 'absolute' && isWhite) return new Array<number>(n).fill(0);
-    const shares = Array.from(inks.subarray(node * n, node * n + n), (ink, i) => {
-      const bend = bends[i];
-      return bend ? bend(ink / FULL) : ink / FULL;
-    });
+    const shares = Array.from(inks.subarray(node * n, node * n + n), (ink, i) => bends(i, ink / FULL));
     return limitInks(shares, inkLimit, kept);
   });
 }
 
-/** Every node as tone and curves of the artwork make it. */
-function bentGrid(grid: Uint16Array, { tone, curves = [] }: BakeOrder): Uint16Array {
-  const bends = INPUT_CHANNELS.map((name) => {
-    const curve = curves.find(({ channel }) => channel === name);
-    return curve && curveOf(curve.points);
-  });
-  const isToned = tone !== undefined && !isPlainTone(tone);
-  if (!isToned && bends.every((bend) => bend === undefined)) return grid;
-  const bent = new Uint16Array(grid.length);
-  for (let at = 0; at < grid.length; at += 3) {
-    const bend = (band: 0 | 1 | 2): number => {
-      const value = (grid[at + band] ?? 0) / FULL;
-      return bends[band]?.(value) ?? value;
-    };
-    const colour: SRgb = [bend(0), bend(1), bend(2)];
-    const made = isToned ? toned(colour, tone) : colour;
-    made.forEach((value, band) => {
-      bent[at + band] = Math.round(Math.min(1, Math.max(0, value)) * FULL);
-    });
-  }
-  return bent;
+/** Places of the channels that a limit takes from last, the first served first. */
+export function protectedOf(channels: readonly string[]): number[] {
+  return PROTECTED.map((id) => channels.indexOf(id)).filter((place) => place >= 0);
 }
 
-/** Every node, the last of the three axes fastest. */
-function gridOf(nodes: number): Uint16Array {
+/** Every node, the last of the three axes fastest, as tone and curves of the artwork make it. */
+export function gridOf(
+  nodes: number,
+  { tone = PLAIN_TONE, curves = [] }: Pick<BakeOrder, 'tone' | 'curves'> = {},
+): Uint16Array {
+  // Along each axis first: only saturation needs all three.
+  const axes = INPUT_CHANNELS.map((name) => {
+    const curve = curves.find(({ channel }) => channel === name);
+    const bend = curve ? curveOf(curve.points) : (value: number): number => value;
+    return Float64Array.from({ length: nodes }, (_, node) => shadeOf(bend(node / (nodes - 1)), tone));
+  });
+  const [reds = NONE, greens = NONE, blues = NONE] = axes;
   const grid = new Uint16Array(nodes ** 3 * 3);
-  const valueOf = (node: number): number => Math.round((node / (nodes - 1)) * FULL);
   let at = 0;
-  for (let r = 0; r < nodes; r += 1) {
-    for (let g = 0; g < nodes; g += 1) {
-      for (let b = 0; b < nodes; b += 1) {
-        grid.set([valueOf(r), valueOf(g), valueOf(b)], at);
+  for (const r of reds) {
+    for (const g of greens) {
+      for (const b of blues) {
+        const colour = saturated([r, g, b], tone);
+        grid[at] = Math.round(colour[0] * FULL);
+        grid[at + 1] = Math.round(colour[1] * FULL);
+        grid[at + 2] = Math.round(colour[2] * FULL);
         at += 3;
       }
     }

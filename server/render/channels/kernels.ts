@@ -1,7 +1,7 @@
 import { CELLS } from '../../../core/raster/bands.ts';
 import { TILE } from '../../../core/raster/dotLines.ts';
 import type { DropSizes } from '../../../core/coats/dropSizes.ts';
-import { type InkTable, LANES, stepOf } from '../../../core/coats/inkTable.ts';
+import { type InkTable, LANES } from '../../../core/coats/inkTable.ts';
 import {
   FULL_DOT,
   FULL_ORDERED,
@@ -11,42 +11,7 @@ import {
   levelsOf,
   orderedMask,
 } from '../../../core/coats/screening.ts';
-import { INK_KERNELS } from './inkKernels.ts';
-
-interface Exports {
-  convert(
-    src: number,
-    count: number,
-    table: number,
-    steps: number,
-    e0: number,
-    e1: number,
-    e2: number,
-    out: number,
-  ): void;
-  diffuse(
-    inks: number,
-    words: number,
-    back: number,
-    errors: number,
-    maskRow: number,
-    screen: number,
-    out: number,
-    plane: number,
-    counts: number,
-    cells: number,
-  ): void;
-  ordered(
-    inks: number,
-    words: number,
-    maskRow: number,
-    screen: number,
-    out: number,
-    plane: number,
-    counts: number,
-    cells: number,
-  ): void;
-}
+import { Arena, type KernelExports, STEP_BYTES, VECTOR_BYTES, edgesOf, kernelsOver, stepsOf } from './kernelModule.ts';
 
 /** How a coat is rendered from the pixels of its page. */
 export interface KernelSettings {
@@ -59,31 +24,14 @@ export interface KernelSettings {
   readonly ranks: Uint16Array;
 }
 
-const PAGE_BYTES = 65_536;
-const VECTOR_BYTES = 16;
 const BYTES_PER_TILE_ROW = TILE.width / 4;
-
-/** Gives out memory piece by piece, each at a whole vector. */
-class Arena {
-  private next = 1024;
-
-  take(bytes: number): number {
-    const at = this.next;
-    this.next = Math.ceil((at + bytes) / VECTOR_BYTES) * VECTOR_BYTES;
-    return at;
-  }
-
-  get pages(): number {
-    return Math.ceil(this.next / PAGE_BYTES);
-  }
-}
 
 /**
  * Pixels to dots, row by row: inks by the table, then the screen, packed into strips as high as a tile. It holds one strip of dots for
  * eight channels, and nothing that grows with the page.
  */
 export class InkKernels {
-  private readonly exports: Exports;
+  private readonly exports: KernelExports;
   private readonly memory: WebAssembly.Memory;
   private readonly at: Readonly<
     Record<'table' | 'steps' | 'mask' | 'screen' | 'errors' | 'rgba' | 'inks' | 'counts' | 'cells' | 'strip', number>
@@ -101,7 +49,7 @@ export class InkKernels {
     const arena = new Arena();
     this.at = {
       table: arena.take(table.values.byteLength),
-      steps: arena.take(3 * 256 * 8),
+      steps: arena.take(STEP_BYTES),
       mask: arena.take(MASK_SIZE * MASK_SIZE * VECTOR_BYTES),
       screen: arena.take(VECTOR_BYTES),
       errors: arena.take((this.words * 8 + 2) * VECTOR_BYTES),
@@ -112,19 +60,10 @@ export class InkKernels {
       cells: arena.take(Math.ceil(width / CELLS[0]) * LANES * 4),
       strip: arena.take(LANES * this.planeBytes),
     };
-    this.memory = new WebAssembly.Memory({ initial: arena.pages, maximum: 4096 });
-    const module = new WebAssembly.Module(Buffer.from(INK_KERNELS, 'base64'));
-    const { exports } = new WebAssembly.Instance(module, {
-      env: {
-        memory: this.memory,
-        abort: () => {
-          throw new Error('a kernel gave up');
-        },
-      },
-    });
-    this.exports = exports as unknown as Exports;
+    this.memory = arena.memory();
+    this.exports = kernelsOver(this.memory);
     this.view(Int16Array, this.at.table, table.values.length).set(table.values);
-    this.writeSteps();
+    this.view(Int32Array, this.at.steps, STEP_BYTES / 4).set(stepsOf(table.nodes));
     const isDiffused = screening === 'error diffusion';
     const mask = isDiffused ? diffusionMask(ranks, drops) : orderedMask(ranks);
     this.view(Int16Array, this.at.mask, mask.length).set(mask);
@@ -157,10 +96,8 @@ export class InkKernels {
   /** Pixels of the row to inks. */
   convert(): void {
     const { width, table } = this.settings;
-    const edge = LANES * 2;
-    const { nodes } = table;
     const { rgba, table: from, steps, inks } = this.at;
-    this.exports.convert(rgba, width, from, steps, nodes * nodes * edge, nodes * edge, edge, inks);
+    this.exports.convert(rgba, width, from, steps, ...edgesOf(table.nodes), inks);
   }
 
   /**
@@ -225,19 +162,6 @@ export class InkKernels {
     }
     sums.fill(0);
     return lines;
-  }
-
-  private writeSteps(): void {
-    const { nodes } = this.settings.table;
-    const steps = this.view(Int32Array, this.at.steps, 3 * 256 * 2);
-    const edges = [nodes * nodes, nodes, 1].map((count) => count * LANES * 2);
-    edges.forEach((edge, axis) => {
-      for (let value = 0; value < 256; value += 1) {
-        const { node, fraction } = stepOf(value, nodes);
-        steps[(axis * 256 + value) * 2] = node * edge;
-        steps[(axis * 256 + value) * 2 + 1] = fraction;
-      }
-    });
   }
 
   private view<T>(kind: new (buffer: ArrayBuffer, at: number, length: number) => T, at: number, length: number): T {

@@ -1,8 +1,7 @@
 import { createHash } from 'node:crypto';
-import { fileFacts, writeWhole } from '../../files/atomic.ts';
 import { wasUsed } from '../../files/renderedData.ts';
 import PQueue from 'p-queue';
-import { eq, inArray } from 'drizzle-orm';
+import { inArray } from 'drizzle-orm';
 import type { CoatView, RunChannels } from '../../../contract/api/colour/channels.ts';
 import type { PrinterConfig } from '../../../contract/api/floor.ts';
 import { dropSizesOf, firedShare } from '../../../core/coats/dropSizes.ts';
@@ -10,7 +9,6 @@ import { BAND_ROWS, PART_ROWS, WARM_UP_ROWS, WINDOW_COLUMNS, partCount } from '.
 import { countedMl, keepCounts } from './countedInk.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { findRun } from '../../db/findRows.ts';
-import { profiles } from '../../db/tables/floorTables.ts';
 import { jobs } from '../../db/tables/schema.ts';
 import { TABLE_NODES } from '../../render/channels/bakeInks.ts';
 import { VIEW_TILE, mostZoom } from '../../render/channels/coatTiles.ts';
@@ -21,6 +19,7 @@ import { shopCurrency } from '../setup/shopSetup.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import { laidPieces } from '../layout/measureRun.ts';
 import { modeOf, printerOf } from '../run/runRows.ts';
+import { colourChannels, wantedProfile } from './wantedProfile.ts';
 import { ensurePdf } from './runPdf.ts';
 
 const MM_PER_IN = 25.4;
@@ -219,21 +218,10 @@ async function coatOrder(shop: Shop, runId: string, how: RunHow): Promise<Ordere
   const run = runOf(shop, runId);
   const printer = printerOf(shop.db, run);
   const mode = modeOf(printer.config, run.ticket.modeId);
-  const wanted = run.ticket.profile ?? mode.profile;
-  const profile = shop.db
-    .select({ name: profiles.name, sha256: profiles.sha256 })
-    .from(profiles)
-    .where(eq(profiles.name, wanted))
-    .get();
-  if (!profile) {
-    throw new Refused(
-      422,
-      'no-profile',
-      `${run.ticket.profile === null ? `${mode.name} on ${printer.name} prints` : `${runName(run.number)} is to be printed`} by the profile ${wanted}, and no file of it is here.`,
-      { profile: wanted },
-      'Bring in its ICC file under that name.',
-    );
-  }
+  const profile = await wantedProfile(shop, {
+    ...{ what: runName(run.number), printerName: printer.name },
+    ...{ mode, ticket: run.ticket },
+  });
   if (laidPieces(shop.db, runId).some(({ placed, part }) => placed && part !== null)) {
     throw new Refused(
       422,
@@ -253,8 +241,7 @@ async function coatOrder(shop: Shop, runId: string, how: RunHow): Promise<Ordere
     height: dots(run.lengthMm, mode.dpiY),
     dpiX: mode.dpiX,
     dpiY: mode.dpiY,
-    // White lies under or over the colours, as a coat of its own.
-    channels: printer.config.channels.map(({ id }) => id).filter((id) => id !== 'white'),
+    channels: colourChannels(printer.config).map(({ id }) => id),
     profile,
     intent: run.ticket.intent,
     tone: run.ticket.tone,
@@ -274,14 +261,6 @@ async function coatOrder(shop: Shop, runId: string, how: RunHow): Promise<Ordere
       'Cut it into shorter runs.',
     );
   }
-  await layOutProfile(shop, profile.name, shop.paths.profile(profile.sha256));
   const key = createHash('sha256').update(RENDERING).update(JSON.stringify(content)).digest('hex');
   return { order: { ...content, key }, version: run.version };
-}
-
-/** Lays a profile where threads read it; the database keeps it. */
-async function layOutProfile(shop: Shop, name: string, file: string): Promise<void> {
-  if (await fileFacts(file)) return;
-  const row = shop.db.select({ bytes: profiles.bytes }).from(profiles).where(eq(profiles.name, name)).get();
-  if (row) await writeWhole(file, row.bytes);
 }

@@ -128,7 +128,11 @@ export function changePrinter(shop: Shop, id: string, change: PrinterChange, act
     mustKeepCare(work, { ...printer, name, config });
     tx.update(printers).set({ name, config }).where(eq(printers.id, id)).run();
     const changed = printer.config.modes.filter(
-      (mode) => !isDeepStrictEqual(mode, config.modes.find((each) => each.id === mode.id)),
+      (mode) =>
+        !isDeepStrictEqual(
+          mode,
+          config.modes.find((each) => each.id === mode.id),
+        ),
     );
     forgetCounts(
       work,
