@@ -33,6 +33,12 @@ test('from a run to its dots: rendered, read by channel, looked at by keys down 
   await expect(picture).toBeVisible();
   expect(await faultsOf(page, 'channels', 'all')).toEqual([]);
 
+  // What was counted is what the run is planned to take from then on.
+  const [run] = await shop.runs();
+  const { coats } = await shop.get<RunChannels>(`/api/runs/${run?.id ?? ''}/channels`);
+  expect(run?.inkCounted).toBe(true);
+  for (const { id, ml } of coats[0]?.channels ?? []) expect(run?.inkMl[id]).toBeCloseTo(ml, 9);
+
   // By keys: nearer and nearer, until what stands in the middle is one drop of a channel, or none.
   for (let i = 0; i < 24; i += 1) await page.keyboard.press('+');
   const here = (): Promise<string[]> => channels.getByRole('cell', { name: /^\d+ %$/ }).allInnerTexts();
@@ -57,6 +63,52 @@ test('from a run to its dots: rendered, read by channel, looked at by keys down 
   await expect(channels.getByRole('row', { name: /^Cyan/ })).toBeVisible();
   await page.getByRole('link', { name: /^Run / }).click();
   await expect(page.getByRole('button', { name: 'Nest again' })).toBeVisible();
+  await expect(page.getByText('counted, dot by dot')).toBeVisible();
+});
+
+test('a job is seen in print before and after: made lighter by keys, kept on the ticket, and its run fires less', async ({
+  page,
+}) => {
+  await shop.bringIn('wren-transfers', 'poster.pdf', await pdfFile([{ widthMm: 60, heightMm: 40 }]));
+  const { id: jobId } = await shop.job('poster.pdf');
+  await page.goto(`${shop.url}/intake?job=${jobId}`);
+  await page.getByRole('link', { name: 'See it in print, before and after' }).click();
+  const all = page.getByRole('row', { name: /^All / });
+  await expect(all).toContainText('0 %');
+  await expect(page.getByRole('button', { name: 'Nothing changed' })).toBeDisabled();
+  expect(await faultsOf(page, 'in print', 'all')).toEqual([]);
+  await page.getByLabel('Brightness, slider').focus();
+  for (let i = 0; i < 40; i += 1) await page.keyboard.press('ArrowRight');
+  await expect(all).toContainText(/−\d\d %/);
+  const changed = Number(/−(\d+) %/.exec(await all.innerText())?.[1]);
+  expect(changed).toBeGreaterThan(20);
+  await expect(page.getByText(/^Saves |No difference in money/)).toBeVisible();
+  // The line between before and after goes by keys, too.
+  await page.getByLabel('Wipe between before and after').focus();
+  await page.keyboard.press('Home');
+  await expect(page.getByRole('img', { name: 'poster.pdf, before' })).toHaveCSS('clip-path', 'inset(0px 100% 0px 0px)');
+  await page.getByLabel('Channel of the curve').selectOption('Cyan');
+  await page.getByLabel('cyan at 50 %').fill('40');
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'Keep 2 on the ticket' }).click();
+  await expect(page.getByRole('button', { name: 'Put tone back' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Put curves back' })).toBeVisible();
+  const fired = async (job: string): Promise<number> => {
+    const draft = await shop.send<RunDetail>('POST', '/api/runs', { jobIds: [job] });
+    const placements = draft.pieces.map(({ pieceId }) => ({
+      pieceId,
+      xMm: 0,
+      yMm: draft.settings.leadMm,
+      angleDeg: 0,
+    }));
+    await shop.send('PUT', `/api/runs/${draft.id}/layout`, { settings: draft.settings, placements });
+    const { coats } = await shop.get<RunChannels>(`/api/runs/${draft.id}/channels`);
+    return (coats[0]?.channels ?? []).reduce((sum, { ml }) => sum + ml, 0);
+  };
+  await shop.bringIn('wren-transfers', 'poster as it came.pdf', await pdfFile([{ widthMm: 60, heightMm: 40 }]));
+  const plain = await shop.job('poster as it came.pdf');
+  const [lighter, asItCame] = [await fired(jobId), await fired(plain.id)];
+  expect(lighter / asItCame).toBeLessThan(1 - (changed - 5) / 100);
 });
 
 test('killed in the middle of a rendering, the next server makes what is missing, with the same dots', async () => {

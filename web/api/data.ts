@@ -1,6 +1,7 @@
 import useSWR, { type SWRResponse } from 'swr';
 import type { LogEvent } from '../../contract/api/common.ts';
 import type { PurgeDesignView } from '../../contract/api/care.ts';
+import type { ProfileView } from '../../contract/api/colour/profile.ts';
 import type { CrewView } from '../../contract/api/hand.ts';
 import type { PrinterView, RunItem, SpoolView } from '../../contract/api/floor.ts';
 import type { JobDetail, JobItem, JobList, RefusalView } from '../../contract/api/job.ts';
@@ -41,6 +42,7 @@ export const KEYS = {
   queues: '/api/queues',
   presets: '/api/presets',
   stocks: '/api/stocks',
+  profiles: '/api/profiles',
   sizes: '/api/sizes',
   designs: '/api/purges',
   runs: '/api/runs',
@@ -66,6 +68,7 @@ export function usePrinterName(): (id: string) => string {
 export const useQueues = (): SWRResponse<Queue[], Error> => useSWR(KEYS.queues);
 export const usePresets = (): SWRResponse<Preset[], Error> => useSWR(KEYS.presets);
 export const useStocks = (): SWRResponse<Stock[], Error> => useSWR(KEYS.stocks);
+export const useProfiles = (): SWRResponse<ProfileView[], Error> => useSWR(KEYS.profiles);
 export const useSizes = (): SWRResponse<ShopSizes, Error> => useSWR(KEYS.sizes);
 export const useDesigns = (): SWRResponse<PurgeDesignView[], Error> => useSWR(KEYS.designs);
 export const useRuns = (): SWRResponse<RunItem[], Error> => useSWR(KEYS.runs);

@@ -6,6 +6,7 @@ import { AwayPage } from '../features/away/AwayPage.tsx';
 import { MorningPage } from '../features/away/MorningPage.tsx';
 import { BenchPage } from '../features/bench/BenchPage.tsx';
 import { ChannelsPage } from '../features/bench/channels/ChannelsPage.tsx';
+import { ColourPage } from '../features/intake/colour/ColourPage.tsx';
 import { DayListPage } from '../features/floor/DayList.tsx';
 import { FloorPage } from '../features/floor/FloorPage.tsx';
 import { HeadsPage } from '../features/heads/HeadsPage.tsx';
@@ -114,6 +115,7 @@ function Shell({ link }: { readonly link: Link }) {
               <Route path="/floor" element={<FloorPage />} />
               <Route path="/day-list/:printerId" element={<DayListPage />} />
               <Route path="/intake" element={<IntakePage />} />
+              <Route path="/intake/:jobId/colour" element={<ColourPage />} />
               <Route path="/bench" element={<BenchPage />} />
               <Route path="/bench/:runId" element={<BenchPage />} />
               <Route path="/bench/:runId/channels" element={<ChannelsPage />} />

@@ -114,19 +114,6 @@ export function Finish({ model }: FormProps) {
           }}
         />
       </TicketRow>
-      <TicketRow label="Ink limit" name="inkLimit" model={model}>
-        <OptionalNumber
-          label="Ink limit"
-          value={values.inkLimit == null ? values.inkLimit : values.inkLimit * 100}
-          least={50}
-          most={800}
-          unit="%"
-          empty="none"
-          onChange={(percent) => {
-            change({ inkLimit: percent === null ? null : percent / 100 });
-          }}
-        />
-      </TicketRow>
       <TicketRow label="Cut off" name="cutOff" model={model}>
         <Select
           label="Cut off"

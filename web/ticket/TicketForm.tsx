@@ -2,6 +2,7 @@ import { MoneyInput } from '../ui/fields/MoneyInput.tsx';
 
 import { PRIORITIES } from '../../core/ticket/ticket.ts';
 import { Section } from '../ui/Sheet.tsx';
+import { Colour } from './ColourFields.tsx';
 import { ChargesField } from './ChargesField.tsx';
 import { TicketRow } from './TicketRow.tsx';
 import { SizeFields } from './SizeFields.tsx';
@@ -24,6 +25,7 @@ export function TicketForm({ model, place }: FormProps) {
       </Section>
       <Copies model={model} place={place} />
       <MediaAndMode model={model} place={place} />
+      <Colour model={model} place={place} />
       <Finish model={model} place={place} />
       <Order model={model} place={place} />
     </>

@@ -10,6 +10,8 @@ export interface FormPlace {
   readonly spots: readonly string[];
   /** Lines of the file that it can be cut along. */
   readonly cutLines: readonly Pick<CutLine, 'from' | 'name'>[];
+  /** Where the job is seen in print; left out: it is no single job. */
+  readonly colourPath?: string;
   /** Settings of arrival only make sense before a job is there. */
   readonly arriving: boolean;
 }

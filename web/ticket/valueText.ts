@@ -2,6 +2,8 @@ import { exactText as mm } from '../ui/text/lengths.ts';
 import { counted } from '../ui/text/counted.ts';
 import { dayText } from '../app/shopTime.ts';
 import { type ContourRule, cutLineText } from '../../core/contour/contourRule.ts';
+import type { ChannelCurve } from '../../core/coats/curves.ts';
+import { PLAIN_TONE, type Tone } from '../../core/coats/tone.ts';
 import type { TileRule } from '../../core/layout/arrange/tiles.ts';
 import type { TicketKey } from '../../core/ticket/ticket.ts';
 
@@ -30,11 +32,14 @@ const UNSAID: Readonly<Partial<Record<TicketKey, string>>> = {
   bleedMm: 'as in the file',
   contour: 'its rectangle',
   heaterC: 'as it stands',
+  profile: 'that of the mode',
 };
 
 /** A ticket value in words. */
 export function valueText(key: TicketKey, value: unknown, names: Names): string {
   if (value === null || value === undefined) return UNSAID[key] ?? 'none';
+  if (key === 'tone') return toneText(value as Tone);
+  if (key === 'curves') return (value as ChannelCurve[]).map(({ channel }) => channel).join(', ') || 'none';
   if (key === 'tiles') return tilesText(value as TileRule);
   if (key === 'contour') return contourText(value as ContourRule);
   if (typeof value === 'boolean') return value ? 'on' : 'off';
@@ -53,6 +58,14 @@ export function valueText(key: TicketKey, value: unknown, names: Names): string 
   }
   if (Array.isArray(value)) return value.length === 0 ? 'none' : String(value.length);
   return shapeText(value);
+}
+
+/** What of a tone is not as it came. */
+function toneText(tone: Tone): string {
+  const parts = (['brightness', 'contrast', 'gamma', 'saturation'] as const).filter(
+    (key) => tone[key] !== PLAIN_TONE[key],
+  );
+  return parts.map((key) => `${key} ${String(tone[key])}`).join(', ') || 'as it came';
 }
 
 function contourText(rule: ContourRule): string {

@@ -10,7 +10,7 @@ import { float64At, uint16At, uint8At } from '../../../core/elementAt.ts';
 import type { DataPaths } from '../../files/paths.ts';
 import { Unreadable } from '../facts.ts';
 import { bakeInks, gridOf, protectedOf } from './bakeInks.ts';
-import { ColourLibrary } from './colourLibrary.ts';
+import { ColourLibrary, type Transform } from './colourLibrary.ts';
 import { TableReader } from './tableReader.ts';
 
 /** Nodes along each side of the tables of a preview: made in a few ms, and less than a step of 8 bits off. */
@@ -73,7 +73,10 @@ interface Picture {
 interface Base {
   /** Inks in the first lanes, the distance in the last. */
   readonly table: InkTable;
-  readonly output: Uint8Array;
+  /** How inks look, on white or on the profile's own media. To open a profile takes longer than all the rest. */
+  readonly onWhite: Transform;
+  readonly onPaper: Transform;
+  readonly library: ColourLibrary;
 }
 
 const bases = new Map<string, Base>();
@@ -85,7 +88,7 @@ let lastPicture: { readonly key: string; readonly picture: Picture } | undefined
  */
 export async function previewColour(order: PreviewOrder, paths: DataPaths): Promise<PreviewAnswer> {
   const picture = await pictureOf(order);
-  const { inks, proof, paper } = await tablesOf(order, await baseOf(order, paths));
+  const { inks, proof, paper } = tablesOf(order, await baseOf(order, paths));
   const pixels = picture.width * picture.height;
   const lanes = readerFor('inks', pixels).read(inks, picture.rgba);
   const colours = readerFor('proof', pixels).read(proof, picture.rgba);
@@ -132,14 +135,26 @@ async function baseOf({ profile, intent, channels }: PreviewOrder, paths: DataPa
   const known = bases.get(key);
   if (known) return known;
   const output = await readFile(paths.profile(profile.sha256));
-  const { nodes, values } = await bakeInks({ input: null, output, channels, intent, inkLimit: null, nodes: NODES });
+  const { nodes, values } = await bakeInks({
+    ...{ input: null, output, channels, intent, inkLimit: null, nodes: NODES },
+  });
   (await distances(output)).forEach((distance, node) => {
     values[node * LANES + DISTANCE] = Math.round(Math.min(1, distance / MOST_DISTANCE) * FULL_INK);
   });
-  const base = { table: { nodes, channels: LANES, values }, output };
+  const library = await ColourLibrary.open();
+  const [inks, screen] = [library.profile(output), library.sRgb()];
+  const base = {
+    table: { nodes, channels: LANES, values },
+    onWhite: library.transform(inks, screen, 'relative'),
+    onPaper: library.transform(inks, screen, 'absolute'),
+    library,
+  };
   bases.set(key, base);
-  const [oldest] = bases.keys();
-  if (bases.size > MOST_BASES && oldest !== undefined) bases.delete(oldest);
+  const [oldest] = bases;
+  if (bases.size > MOST_BASES && oldest) {
+    bases.delete(oldest[0]);
+    oldest[1].library.close();
+  }
   return base;
 }
 
@@ -161,7 +176,7 @@ async function distances(profile: Uint8Array): Promise<Float64Array> {
 }
 
 /** Tables of this order: inks within the limit with what a view needs beside them, and how they look. */
-async function tablesOf(order: PreviewOrder, { table: base, output }: Base) {
+function tablesOf(order: PreviewOrder, { table: base, onWhite, onPaper }: Base) {
   const { channels, inkLimit, curves, paperWhite } = order;
   const count = NODES ** 3;
   const grid = gridOf(NODES, order);
@@ -195,19 +210,14 @@ async function tablesOf(order: PreviewOrder, { table: base, output }: Base) {
     inks.values[at + ASKED] = (asked / LANES) * FULL_INK + 0.5;
     inks.values[at + DISTANCE] = uint8At(plain, at + DISTANCE) * (FULL_INK / 255);
   }
-  const library = await ColourLibrary.open();
-  try {
-    const look = library.transform(library.profile(output), library.sRgb(), paperWhite ? 'absolute' : 'relative')(laid);
-    const proof = emptyTable(3);
-    for (let node = 0; node < count; node += 1) {
-      for (let band = 0; band < 3; band += 1) {
-        proof.values[node * LANES + band] = (uint16At(look, node * 3 + band) / FULL) * FULL_INK + 0.5;
-      }
+  const looks = (paperWhite ? onPaper : onWhite)(laid);
+  const proof = emptyTable(3);
+  for (let node = 0; node < count; node += 1) {
+    for (let band = 0; band < 3; band += 1) {
+      proof.values[node * LANES + band] = (uint16At(looks, node * 3 + band) / FULL) * FULL_INK + 0.5;
     }
-    return { inks, proof, paper: [0, 1, 2].map((band) => uint16At(look, count * 3 + band) / FULL) };
-  } finally {
-    library.close();
   }
+  return { inks, proof, paper: [0, 1, 2].map((band) => uint16At(looks, count * 3 + band) / FULL) };
 }
 
 function emptyTable(channels: number): InkTable {

@@ -160,7 +160,10 @@ function Ticket({ job, queues }: { readonly job: JobDetail; readonly queues: rea
           onChange={change}
         />
       )}
-      <TicketForm model={oneTicket(job.ticket, names, change)} place={place} />
+      <TicketForm
+        model={oneTicket(job.ticket, names, change)}
+        place={{ ...place, colourPath: `/intake/${job.id}/colour` }}
+      />
       <p className="dense mb-4 text-soft">
         {[job.format?.toUpperCase(), ...(job.nature?.colourSpaces ?? []), job.nature?.profile]
           .filter(Boolean)

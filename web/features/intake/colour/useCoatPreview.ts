@@ -1,0 +1,51 @@
+import { useEffect, useRef, useState } from 'react';
+import type { CoatPreview, CoatPreviewAsked } from '../../../../contract/api/colour/preview.ts';
+import { sendJson } from '../../../api/client.ts';
+
+interface Seen {
+  /** The latest that has come; what it was asked for may have been changed since. */
+  readonly preview: CoatPreview | undefined;
+  readonly error: unknown;
+  readonly asking: boolean;
+}
+
+/**
+ * A print as it would be. While a slider moves one question is under way at a time, and the next is what holds when its answer comes:
+ * whatever lies between is never asked.
+ */
+export function useCoatPreview(asked: CoatPreviewAsked | undefined): Seen {
+  const [seen, setSeen] = useState<Seen>({ preview: undefined, error: undefined, asking: false });
+  const wanted = useRef<string | undefined>(undefined);
+  const underWay = useRef(false);
+  const text = asked && JSON.stringify(asked);
+  useEffect(() => {
+    wanted.current = text;
+    const ask = (): void => {
+      const now = wanted.current;
+      if (underWay.current || now === undefined) return;
+      underWay.current = true;
+      setSeen((before) => ({ ...before, asking: true }));
+      sendJson<CoatPreview>('POST', '/api/preview/coats', JSON.parse(now))
+        .then(
+          (preview) => {
+            setSeen({ preview, error: undefined, asking: wanted.current !== now });
+          },
+          (error: unknown) => {
+            setSeen(({ preview }) => ({ preview, error, asking: wanted.current !== now }));
+          },
+        )
+        .finally(() => {
+          underWay.current = false;
+          if (wanted.current !== now) ask();
+        });
+    };
+    ask();
+  }, [text]);
+  useEffect(
+    () => () => {
+      wanted.current = undefined;
+    },
+    [],
+  );
+  return seen;
+}
