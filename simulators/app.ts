@@ -149,7 +149,8 @@ function protocolRoutes(app: Express, host: StandInHost): void {
       return;
     }
     const run = parse(MachineRun, req.body);
-    await fetchArtwork(run);
+    // What is told dot by dot needs no page.
+    if (!run.dots) await fetchArtwork(run);
     const report = machine.accept(req.params.run, attempt, run);
     if (report) res.status(201).json(report);
     else res.status(409).json({ error: { code: 'busy', message: 'another run is on the machine, or a fault stands' } });

@@ -8,18 +8,13 @@ import type {
   MediaLoad,
   RunReport,
 } from '../contract/machine/protocol.ts';
-import {
-  PRESS_START,
-  fedLengthMm,
-  finishedLengthMm,
-  firedShare,
-  resumeFromStop,
-  pressMsLeft,
-  stepPress,
-} from '../core/machine/press.ts';
+import { fedLengthMm, finishedLengthMm, firedShare, resumeFromStop, pressMsLeft } from '../core/machine/press.ts';
 import { type Deviation, deviationOf } from '../core/machine/deviation.ts';
+import { readDots } from './dotsReader.ts';
+import { firedUpTo, printJobOf, readable, stepJob } from './printJob.ts';
 import { HeadWear } from './headWear.ts';
 import { MachineCare } from './machineCare.ts';
+import { WAITS_FOR_RENDERING } from '../core/raster/whilePrinting.ts';
 import type { MachineMemory, PrintJob } from './memory.ts';
 
 /** Ended runs are remembered so that a late question still gets its answer. */
@@ -81,6 +76,8 @@ export class StandIn {
         this.changed();
       },
     });
+    // Switched off in order and on again it reads on where it was.
+    if (memory.job) this.readDots(memory.job);
   }
 
   get about(): MachineAbout | undefined {
@@ -145,34 +142,24 @@ export class StandIn {
     const known = this.report(runId, attempt);
     if (known) return known;
     if (this.isTaken) return undefined;
-    const { speed, startUp, ink } = this.deviation;
-    const job: PrintJob = {
-      runId,
-      attempt,
-      plan: {
-        lengthMm: run.lengthMm,
-        trailerMm: run.trailerMm,
-        // Told less, it feeds what was meant: it counts in what was meant.
-        advanceMm: run.advanceMm * (run.feedFactor ?? 1),
-        passes: run.passes,
-        startUpMs: run.startUpMs * startUp,
-        strokesMs: run.strokesMs.map((ms) => ms * speed),
-        block: run.block,
-        dryOutMs: run.dryOutMs * speed,
-        // A clock runs it out, not the machine.
-        dryingMs: run.dryingMs ?? 0,
-        cutMs: run.cutMs,
-      },
-      inkMl: Object.fromEntries(Object.entries(run.inkMl).map(([channel, ml]) => [channel, ml * ink])),
-      feedFactor: run.feedFactor ?? 1,
-      sourceId: run.sourceId,
-      startedMs: this.world.now(),
-      press: PRESS_START,
-      paused: null,
-    };
+    const job = printJobOf(runId, attempt, run, this.deviation, this.world.now());
     this.memory.job = job;
+    this.readDots(job);
     this.changed();
     return this.reportOf(job);
+  }
+
+  /** Dots come part by part, while others of them are printed already. */
+  private readDots(job: PrintJob): void {
+    if (!job.dots) return;
+    void readDots(
+      job.dots,
+      this.world.about,
+      () => this.memory.job === job,
+      () => {
+        this.world.save();
+      },
+    );
   }
 
   private get isTaken(): boolean {
@@ -260,16 +247,24 @@ export class StandIn {
     if (elapsedMs <= 0) return;
     const now = this.world.now();
     const cares = this.memory.off ? {} : this.care.tick(elapsedMs);
+    if (job?.paused === WAITS_FOR_RENDERING && readable(job) >= (job.waitsFor ?? 1)) {
+      job.paused = null;
+      this.changed();
+    }
     const prints = job && job.paused === null && !this.memory.off ? job : null;
     if (!prints || !job) {
       if (this.heads.pass(now, cares)) this.changed();
       return;
     }
     const before = { fed: fedLengthMm(job.plan, job.press), fired: firedShare(job.plan, job.press) };
-    job.press = stepPress(job.plan, job.press, this.memory.slow ? elapsedMs / SLOW : elapsedMs);
+    stepJob(job, this.memory.slow ? elapsedMs / SLOW : elapsedMs);
     const fed = fedLengthMm(job.plan, job.press);
-    const share = firedShare(job.plan, job.press) - before.fired;
-    const firedMl = Object.fromEntries(Object.entries(job.inkMl).map(([channel, ml]) => [channel, ml * share]));
+    const [was, is] = [before.fired, firedShare(job.plan, job.press)].map((share) =>
+      firedUpTo(job, share, this.deviation.ink),
+    );
+    const firedMl = Object.fromEntries(
+      Object.entries(is ?? {}).map(([channel, ml]) => [channel, ml - (was?.[channel] ?? 0)]),
+    );
     if (this.heads.pass(now, firedMl)) this.changed();
     this.draw(job.sourceId, (fed - before.fed) / (job.feedFactor ?? 1), firedMl);
     const due = this.memory.due.find((order) => fed >= (order.atMm ?? 0));
@@ -360,7 +355,7 @@ export class StandIn {
       lengthMm: finishedLengthMm(job.plan, job.press),
       fedMm: fedLengthMm(job.plan, job.press),
       msLeft: pressMsLeft(job.plan, job.press),
-      inkMl: Object.fromEntries(Object.entries(job.inkMl).map(([channel, ml]) => [channel, ml * share])),
+      inkMl: firedUpTo(job, share, this.deviation.ink),
       reason: job.paused,
       startedMs: job.startedMs,
       endedMs: null,

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import type { CareOrder, CareReport, FaultKind, FaultOrder, RunReport } from '../contract/machine/protocol.ts';
 import type { ChannelFaults } from '../core/heads/nozzleFaults.ts';
 import type { ChannelWear } from '../core/machine/nozzles.ts';
+import type { JobDots } from './dotsReader.ts';
 import type { PressPlan, PressState } from '../core/machine/press.ts';
 
 export interface PrintJob {
@@ -10,11 +11,15 @@ export interface PrintJob {
   readonly attempt: number;
   readonly plan: PressPlan;
   readonly inkMl: Record<string, number>;
+  /** What it fires dot by dot; left out: by what is planned. */
+  readonly dots?: JobDots;
   /** Missing in what an earlier version has noted: 1. */
   readonly feedFactor?: number;
   readonly sourceId: string | null;
   readonly startedMs: number;
   press: PressState;
+  /** Where it stands until more is rendered: the share of its rows with which it goes on. */
+  waitsFor?: number;
   paused: string | null;
 }
 

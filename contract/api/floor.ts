@@ -1,6 +1,7 @@
 import { BACK_CONTENTS, MEDIA_TURNS, PIECE_TURNS } from '../../core/layout/arrange/twoSides.ts';
 import { Type, type Static } from 'typebox';
 import { PLAIN_CARE } from '../../core/care/careData.ts';
+import { RENDERING_WAYS } from '../../core/raster/whilePrinting.ts';
 import { RUN_STATES } from '../../core/flow/run.ts';
 import { PlannedCareView, PlannedRuleView } from './care.ts';
 import { Id, InstantMs, Mm, nullable } from './common.ts';
@@ -56,6 +57,11 @@ export const PrinterConfig = Type.Object({
     modeMin: Type.Number({ minimum: 0, maximum: 600, description: 'to change to another mode' }),
   }),
   unattended: Type.Boolean({ description: 'may print with nobody there' }),
+  rendering: Type.Optional(
+    Type.Enum(RENDERING_WAYS, {
+      description: 'who renders what it prints, and when; left out: the printer itself, from the PDF',
+    }),
+  ),
   pool: nullable(Type.String({ minLength: 1, maxLength: 80, description: 'like printers that feed from one queue' })),
   care: CareFiguresView,
   /** What tickets get from the printer. */

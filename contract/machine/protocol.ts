@@ -53,10 +53,21 @@ export const MachineRun = Type.Object({
   feedFactor: Type.Optional(
     Type.Number({ exclusiveMinimum: 0, description: 'by which the advance is divided already; left out: by nothing' }),
   ),
+  /** Planned; of channels that are among the dots, these decide. */
   inkMl: Type.Record(Type.String(), Type.Number()),
   /** Where the media comes from; null: what is in the printer already (a back). */
   sourceId: Type.Union([Type.String(), Type.Null()]),
   pdf: Type.Object({ url: Type.String(), sha256: Type.String(), bytes: Type.Integer() }),
+  /** What is fired, dot by dot, in place of the PDF: parts that follow each other, each a channel file. One that is not there yet is asked for again. */
+  dots: Type.Optional(
+    Type.Object({
+      parts: Type.Array(Type.Object({ url: Type.String(), rows: Type.Integer({ minimum: 1 }) }), {
+        minItems: 1,
+        maxItems: 100_000,
+      }),
+      dropsPl: Type.Array(Type.Number({ exclusiveMinimum: 0 }), { minItems: 3, maxItems: 3 }),
+    }),
+  ),
 });
 export type MachineRun = Static<typeof MachineRun>;
 

@@ -1,24 +1,18 @@
-import { deviceLink } from '../usecases/device/deviceLink.ts';
 import { findPrinter, findRun } from '../db/findRows.ts';
-import { printerOf, modeOf } from '../usecases/run/runRows.ts';
-import { correctedAdvanceMm } from '../../core/heads/feedCheck.ts';
-import { feedFactorOf } from '../usecases/heads/feed.ts';
+import { printerOf } from '../usecases/run/runRows.ts';
 import { PROGRAM } from '../../core/events/actor.ts';
 import { and, asc, eq, inArray, sql } from 'drizzle-orm';
 import { prepared } from '../db/prepared.ts';
-import type { MachineRun, MachineState, RunReport } from '../../contract/machine/protocol.ts';
+import type { MachineState, RunReport } from '../../contract/machine/protocol.ts';
 import { RUN_STATES_ON_PRINTER } from '../../core/flow/run.ts';
 import { runs } from '../db/tables/schema.ts';
-import { printers, spools } from '../db/tables/floorTables.ts';
-import { feedingOf } from '../db/feeding.ts';
+import { printers } from '../db/tables/floorTables.ts';
 import { runName } from '../../core/flow/runName.ts';
 import type { RunCommand } from '../ports/machineLink.ts';
 import { putCareBefore } from '../usecases/care/careBefore.ts';
 import { careOnPrinter } from '../usecases/care/nextCare.ts';
 import { CareFeeder, printersWithCare } from './careFeeder.ts';
-import type { LaidPdf } from '../render/out/layPdf.ts';
 import { Refused, type Shop, transact } from '../shop.ts';
-import { isBack } from '../usecases/layout/relayBack.ts';
 import { syncMedia } from '../usecases/device/syncMedia.ts';
 import { armedAway } from '../usecases/away/armed.ts';
 import type { StartTrouble } from '../../core/flow/startCheck.ts';
@@ -26,9 +20,10 @@ import { queuedLine } from '../usecases/plan/lineOrder.ts';
 import { isAttended } from '../usecases/setup/shopSetup.ts';
 import { startAnswer } from '../usecases/plan/mayStart.ts';
 import { recordPrinterState, recordRunReport } from '../usecases/device/machineReports.ts';
-import { laidPieces, timeOfRun } from '../usecases/layout/measureRun.ts';
 import { type RunRow, transitionRun } from '../usecases/run/transitionRun.ts';
 import { ensurePdf } from '../usecases/output/runPdf.ts';
+import { describe, forgotten } from './describeRun.ts';
+import { RunRenderer } from './runRenderer.ts';
 
 /** Looks again so often even when nothing was reported: sends that got no answer are tried again. */
 const LOOK_MS = 1000;
@@ -70,6 +65,7 @@ const printersWithRuns = prepared((db) =>
  */
 export class Dispatcher {
   private readonly busy = new Set<string>();
+  private readonly renderer: RunRenderer;
   readonly care: CareFeeder;
   private readonly syncing = new Set<string>();
   /** Since when, or when last, printers that work on nothing of the shop were asked. */
@@ -87,6 +83,9 @@ export class Dispatcher {
 
   constructor(private readonly shop: Shop) {
     this.care = new CareFeeder(shop);
+    this.renderer = new RunRenderer(shop, () => {
+      if (!this.closed) this.look();
+    });
   }
 
   open(): void {
@@ -139,7 +138,7 @@ export class Dispatcher {
 
   /** Whether something is being brought to a printer, or told to it. */
   get isBusy(): boolean {
-    return this.busy.size > 0 || this.syncing.size > 0;
+    return this.busy.size > 0 || this.syncing.size > 0 || this.renderer.isBusy;
   }
 
   close(): void {
@@ -168,11 +167,22 @@ export class Dispatcher {
       for (const id of new Set([...wanted.map(({ printerId }) => printerId), ...printersWithCare(this.shop)])) {
         this.serve(id);
         this.askAgain(id);
+        this.renderFor(id);
       }
     } catch (error) {
       if (!this.shop.storage.noticed(error)) this.shop.log.error({ err: error }, 'the lines could not be looked at');
     }
   };
+
+  /** What a printer prints from, and what it prints next, is rendered meanwhile. */
+  private renderFor(printerId: string): void {
+    const { db, storage } = this.shop;
+    if (!storage.acceptsWork) return;
+    const present = runOnPrinter(db).get({ printerId });
+    if (present) this.renderer.lookAfter(present);
+    const next = firstInLine(db).get({ printerId });
+    if (next) this.renderer.lookAfter(next);
+  }
 
   /**
    * A printer that is said to be at work, although nothing of the shop is on it, is asked now and then: should its last word have been
@@ -343,9 +353,15 @@ export class Dispatcher {
       return;
     }
     const pdf = await ensurePdf(shop, run.id, { priority: 'the shop waits' });
+    const dots = await this.renderer.dotsFor(run);
+    // It is being rendered: the line is looked at again when there is news of it.
+    if (dots === undefined) return;
     const sent = run.state === 'sent' ? run : this.send(run);
     if (!sent) return;
-    const report = await shop.link.send(sent.printerId, sent.id, sent.attempt, describe(shop, sent, pdf));
+    const report = await shop.link.send(sent.printerId, sent.id, sent.attempt, {
+      ...describe(shop, sent, pdf),
+      ...(dots && { dots }),
+    });
     recordRunReport(shop, report);
   }
 
@@ -377,49 +393,4 @@ export class Dispatcher {
 /** Whether a run waits for a person at all: for hands, for somebody there, or for a front that does. */
 function needsHand({ code, hand }: StartTrouble): boolean {
   return code !== 'off' && code !== 'fault' && (hand || code === 'nobody' || code === 'front');
-}
-
-/** What is made of a run that its printer has never heard of although it was printing: it ended where it was last seen. */
-function forgotten(run: RunRow, nowMs: number) {
-  return {
-    runId: run.id,
-    attempt: run.attempt,
-    seq: run.reportSeq,
-    status: 'failed' as const,
-    phase: 'print' as const,
-    lengthMm: run.reachedMm ?? 0,
-    fedMm: run.fedMm ?? 0,
-    msLeft: 0,
-    inkMl: {},
-    reason: 'the printer no longer knows this run',
-    startedMs: run.startedMs ?? nowMs,
-    endedMs: nowMs,
-  };
-}
-
-/** A run as its printer is told of it: what to feed, how long it takes, and which file it prints. The printer knows no jobs. */
-function describe(shop: Shop, run: RunRow, pdf: LaidPdf): MachineRun {
-  const { config } = printerOf(shop.db, run);
-  const time = timeOfRun(run, config, laidPieces(shop.db, run.id));
-  const spool =
-    run.spoolId === null ? undefined : shop.db.select().from(spools).where(eq(spools.id, run.spoolId)).get();
-  const factor = feedFactorOf(shop.db, run.printerId, run.ticket.stockId);
-  return {
-    lengthMm: run.lengthMm,
-    trailerMm: feedingOf(shop.db)(run).trailerMm,
-    advanceMm: correctedAdvanceMm(time.advanceMm, factor),
-    feedFactor: factor,
-    passes: modeOf(config, run.ticket.modeId).lineMmPerS === null ? modeOf(config, run.ticket.modeId).passes : 1,
-    startUpMs: time.startUpMs,
-    strokesMs: [...time.strokesMs],
-    block: time.block,
-    dryOutMs: time.dryOutMs,
-    dryingMs: time.dryingMs,
-    heaterC: run.ticket.heaterC,
-    cutMs: time.cutMs + time.contourMs,
-    inkMl: run.inkMl,
-    // A back goes through on what its front has fed.
-    sourceId: isBack(run) ? null : (spool?.sourceId ?? null),
-    pdf: { url: deviceLink(shop, `/api/runs/${run.id}/pdf`), sha256: pdf.sha256, bytes: pdf.bytes },
-  };
 }

@@ -64,6 +64,7 @@ const TABLE: Record<Right | 'anyone', readonly string[]> = {
     'get /api/runs/:id/cuts.dxf',
     'get /api/runs/:id/cuts.zip',
     'get /api/runs/:id/picture',
+    'get /api/coats/:rendering/parts/:part.tif',
     'get /api/runs/:id/channels',
     'get /api/runs/:id/channels/:coat.tif',
     'get /api/runs/:id/tiles/:coat/:channel/:zoom/:x/:y',

@@ -100,6 +100,10 @@ export type TaskKinds = {
   'read check plot': { readonly input: ReadPlotOrder; readonly output: ReadPlotAnswer };
   'coat part': { readonly input: PartOrder; readonly output: PartIndex | { readonly refused: string } };
   'coat preview': { readonly input: PreviewOrder; readonly output: PreviewAnswer | { readonly refused: string } };
+  'coat part file': {
+    readonly input: { readonly order: CoatOrder; readonly part: number };
+    readonly output: CoatFile | null;
+  };
   'coat file': { readonly input: CoatOrder; readonly output: CoatFile };
   nest: { readonly input: NestOrder; readonly output: NestLayout };
   fits: { readonly input: { readonly floor: Floor; readonly asks: readonly FitAsk[] }; readonly output: Fit[][] };

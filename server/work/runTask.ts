@@ -34,7 +34,7 @@ import { jobSheet } from '../render/out/jobSheet.ts';
 import { layPdf } from '../render/out/layPdf.ts';
 import { drawPdfPage, readPdf } from '../render/pdf/readPdf.ts';
 import { readSvg, svgAsPdf } from '../render/svg/readSvg.ts';
-import { coatFile } from '../render/channels/coatFile.ts';
+import { coatFile, partFile } from '../render/channels/coatFile.ts';
 import { previewColour } from '../render/channels/previewColour.ts';
 import { renderPart } from '../render/channels/renderPart.ts';
 import { assemblyMap } from '../render/out/assemblyMap.ts';
@@ -167,6 +167,8 @@ export async function runTask(task: WorkerTask): Promise<unknown> {
       return orRefused(renderPart(task.input, new DataPaths(task.root), tell));
     case 'coat preview':
       return orRefused(previewColour(task.input, new DataPaths(task.root)));
+    case 'coat part file':
+      return (await partFile(new DataPaths(task.root), task.input.order, task.input.part)) ?? null;
     case 'coat file':
       return coatFile(new DataPaths(task.root), task.input);
     case 'ready':

@@ -180,7 +180,10 @@ test('a job is looked at with other values: picture, ink and money follow, and n
   expect(half.widthPx / half.heightPx).toBeCloseTo(plain.widthPx / plain.heightPx / 2, 1);
   const after = http.shop.db.select().from(jobs).where(eq(jobs.sourceName, 'blue 40.pdf')).get();
   expect(after?.ticket).toEqual(job?.ticket);
-  const refused = await http.call('POST', '/api/preview/coats', { jobId: job?.id, values: { profile: 'Heron banner 6-pass' } });
+  const refused = await http.call('POST', '/api/preview/coats', {
+    jobId: job?.id,
+    values: { profile: 'Heron banner 6-pass' },
+  });
   expect([refused.status, refused.body]).toMatchObject([
     422,
     { error: { code: 'no-preview', message: expect.stringMatching(/6 inks.*4 colours/) as string } },

@@ -9,6 +9,7 @@ import { CoatReader, readPartIndex } from '../../render/channels/coatFile.ts';
 import { type TilePlace, type ViewTile, viewTile } from '../../render/channels/coatTiles.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import type { CoatOrder } from '../../render/channels/renderPart.ts';
+import { coatPart } from '../../usecases/output/coatParts.ts';
 import { previewCoats } from '../../usecases/output/previewCoats.ts';
 import { type RenderedCoat, channelsView, ensureCoat, renderedCoat } from '../../usecases/output/runChannels.ts';
 import { FileAnswer, type Route, route } from '../route.ts';
@@ -68,6 +69,31 @@ export function channelRoutes(shop: Shop): Route[] {
           .toLowerCase();
         const pieces = [head, ...parts, directories];
         return new FileAnswer('image/tiff', { pieces, length: bytes }, `${stem}-coat-${coat}.tif`);
+      },
+    }),
+    route({
+      method: 'get',
+      path: '/api/coats/:rendering/parts/:part.tif',
+      needs: 'see',
+      byDeviceLink: true,
+      summary: 'The next rows of a rendering as BigTIFF: what a printer fires that prints while the rest is rendered',
+      produces: 'image/tiff',
+      heavy: 'Rendering the channels',
+      handle: async ({ params, how }) => {
+        const { rendering = '', part = '' } = params;
+        if (!/^[0-9a-f]{64}$/.test(rendering) || !/^\d{1,6}$/.test(part)) {
+          throw new Refused(404, 'no-such-rendering', 'There is no such rendering.');
+        }
+        const file = await coatPart(shop, rendering, Number(part), how);
+        if (!file) {
+          throw new Refused(409, 'not-rendered', 'These rows are not rendered yet.', undefined, 'Ask for them again.');
+        }
+        const { head, parts, directories, bytes } = file;
+        return new FileAnswer(
+          'image/tiff',
+          { pieces: [head, ...parts, directories], length: bytes },
+          `part-${part}.tif`,
+        );
       },
     }),
     route({

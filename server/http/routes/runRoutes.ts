@@ -23,7 +23,7 @@ import { batchFigures, batchesProposed } from '../../usecases/run/batches.ts';
 import { createRun } from '../../usecases/run/createRun.ts';
 import { layOutRun } from '../../usecases/layout/layOutRun.ts';
 import { draftsOfSeries, joinSeries, segmentRun } from '../../usecases/layout/segmentRun.ts';
-import { ensurePdf } from '../../usecases/output/runPdf.ts';
+import { ensurePrintable } from '../../usecases/output/ensurePrintable.ts';
 import { setRunCopies } from '../../usecases/layout/runCopies.ts';
 import { noteSeriesQueued, queueRun } from '../../usecases/run/queueRun.ts';
 import { cancelQueuedRun, dissolveRun } from '../../usecases/run/cancelRun.ts';
@@ -146,9 +146,9 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
     step('queue', 'coordinate', ['Queues a draft on its printer', 'Queuing the run'], async (id, actor, how) => {
       const { pair } = detail(id);
       const other = pair?.otherRunId ?? null;
-      await ensurePdf(shop, id, stepOf(how, 0, other === null ? 1 : 0.5));
+      await ensurePrintable(shop, id, stepOf(how, 0, other === null ? 1 : 0.5));
       // The other side goes with it: where that can't be made, nothing is queued.
-      if (other !== null) await ensurePdf(shop, other, stepOf(how, 0.5, 1));
+      if (other !== null) await ensurePrintable(shop, other, stepOf(how, 0.5, 1));
       queueRun(shop, id, actor);
     }),
     route({
@@ -284,7 +284,8 @@ export function runRoutes(shop: Shop, dispatcher: Dispatcher): Route[] {
 
 /** All PDFs first: where one can't be made, nothing of the series is queued. */
 async function queueAll(shop: Shop, ids: readonly string[], actor: Actor, how: RunHow): Promise<void> {
-  for (const [i, id] of ids.entries()) await ensurePdf(shop, id, stepOf(how, i / ids.length, (i + 1) / ids.length));
+  for (const [i, id] of ids.entries())
+    await ensurePrintable(shop, id, stepOf(how, i / ids.length, (i + 1) / ids.length));
   for (const [done, id] of ids.entries()) {
     try {
       queueRun(shop, id, actor);

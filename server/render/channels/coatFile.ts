@@ -1,7 +1,7 @@
 import { open, readFile } from 'node:fs/promises';
 import { promisify } from 'node:util';
 import { deflateSync, inflate } from 'node:zlib';
-import { PART_ROWS, partCount, partTileRows } from '../../../core/raster/bands.ts';
+import { PART_ROWS, partCount, partRows, partTileRows } from '../../../core/raster/bands.ts';
 import { type ChannelPage, channelDirectories, channelHeader, tileGrid } from '../../../core/raster/channelFile.ts';
 import { TILE } from '../../../core/raster/dotLines.ts';
 import type { FilePlaces } from '../../ports/files.ts';
@@ -66,26 +66,38 @@ export interface CoatFile {
  * The channel file of a coat: one page for each channel.
  * @throws where a part is missing
  */
-export async function coatFile(paths: FilePlaces, coat: CoatSize): Promise<CoatFile> {
-  const { key, width, height, dpiX, dpiY, channels } = coat;
+export function coatFile(paths: FilePlaces, coat: CoatSize): Promise<CoatFile> {
+  return fileOfParts(paths, coat, 0, partCount(coat.height));
+}
+
+/** One part of a coat as a channel file of its own: what a printer takes that prints while the rest is rendered. Undefined: it is not there. */
+export async function partFile(paths: FilePlaces, coat: CoatSize, part: number): Promise<CoatFile | undefined> {
+  if (!(await readPartIndex(paths, coat.key, part))) return undefined;
+  return fileOfParts(paths, coat, part, part + 1);
+}
+
+/** Parts from one up to, but without, another as one channel file. */
+async function fileOfParts(paths: FilePlaces, coat: CoatSize, from: number, to: number): Promise<CoatFile> {
+  const { key, width, dpiX, dpiY, channels } = coat;
+  const height = partRows(coat.height, to - 1).to - partRows(coat.height, from).from;
   const { across, down } = tileGrid(width, height);
   const bare = bareTile();
   const pages = channels.map((name) => ({ name, tiles: new Array<ChannelPage['tiles'][number]>(across * down) }));
   const bareAt = { offset: HEADER_BYTES, bytes: bare.length };
   let partAt = HEADER_BYTES + bare.length;
   const parts: string[] = [];
-  for (let part = 0; part < partCount(height); part += 1) {
+  for (let part = from; part < to; part += 1) {
     const index = await readPartIndex(paths, key, part);
     if (!index) throw new Error(`part ${String(part)} of a coat is missing`);
     const { at, bytes } = tilesOf(index);
-    const firstRow = (part * PART_ROWS) / TILE.height;
-    for (let row = 0; row < partTileRows(height, part); row += 1) {
+    const firstRow = ((part - from) * PART_ROWS) / TILE.height;
+    for (let row = 0; row < partTileRows(coat.height, part); row += 1) {
       pages.forEach(({ tiles }, channel) => {
         for (let column = 0; column < across; column += 1) {
           const no = tileNo(row, channel, column, channels.length, across);
-          const from = at[no] ?? -1;
+          const start = at[no] ?? -1;
           tiles[(firstRow + row) * across + column] =
-            from < 0 ? bareAt : { offset: partAt + from, bytes: bytes[no] ?? 0 };
+            start < 0 ? bareAt : { offset: partAt + start, bytes: bytes[no] ?? 0 };
         }
       });
     }

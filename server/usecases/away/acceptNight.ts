@@ -8,7 +8,7 @@ import type { RunHow } from '../../ports/work.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
 import { layOutRun } from '../layout/layOutRun.ts';
 import { nestDraft } from '../layout/nestDraft.ts';
-import { ensurePdf } from '../output/runPdf.ts';
+import { ensurePrintable } from '../output/ensurePrintable.ts';
 import { readFloor } from '../plan/fit.ts';
 import { queuedLine, setLineOrder } from '../plan/lineOrder.ts';
 import { dissolveRun } from '../run/cancelRun.ts';
@@ -129,7 +129,7 @@ async function bring(
     return is;
   }
   if (kind === 'draft') {
-    await ensurePdf(shop, first, how);
+    await ensurePrintable(shop, first, how);
     queueRun(shop, first, actor);
     queued.push(first);
     return first;
@@ -140,7 +140,7 @@ async function bring(
     runId = await rerouteRun(shop, runId, printerId, null, actor, how);
     made[made.length - 1] = runId;
   } else layOutRun(shop, runId, await nestDraft(shop, runId, NEST_MS, how), { by: actor });
-  await ensurePdf(shop, runId, how);
+  await ensurePrintable(shop, runId, how);
   queueRun(shop, runId, actor);
   return runId;
 }

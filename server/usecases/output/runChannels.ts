@@ -6,6 +6,7 @@ import type { CoatView, RunChannels } from '../../../contract/api/colour/channel
 import type { PrinterConfig } from '../../../contract/api/floor.ts';
 import { dropSizesOf, firedShare } from '../../../core/coats/dropSizes.ts';
 import { BAND_ROWS, PART_ROWS, WARM_UP_ROWS, WINDOW_COLUMNS, partCount } from '../../../core/raster/bands.ts';
+import { noteOrder } from './coatParts.ts';
 import { countedMl, keepCounts } from './countedInk.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { findRun } from '../../db/findRows.ts';
@@ -40,23 +41,49 @@ export interface RenderedCoat {
   readonly dots: readonly (readonly number[])[];
 }
 
+/** How much of a run's coat is rendered. */
+export interface CoatProgress {
+  readonly order: CoatOrder;
+  readonly parts: number;
+  /** Parts that are there, and how many of them from the leading edge on without a gap. */
+  readonly made: number;
+  readonly leading: number;
+}
+
+interface KnownParts extends CoatProgress, OrderedCoat {
+  readonly indexes: readonly PartIndex[];
+}
+
+async function knownParts(shop: Shop, runId: string, how: RunHow): Promise<KnownParts> {
+  const ordered = await coatOrder(shop, runId, how);
+  const parts = partCount(ordered.order.height);
+  const indexes: PartIndex[] = [];
+  let leading = 0;
+  for (let part = 0; part < parts; part += 1) {
+    const index = await readPartIndex(shop.paths, ordered.order.key, part);
+    if (!index) continue;
+    if (leading === part) leading += 1;
+    indexes.push(index);
+  }
+  return { ...ordered, parts, made: indexes.length, leading, indexes };
+}
+
+/** How much of a run's coat is rendered by now. @throws Refused where it can't be */
+export async function coatProgress(shop: Shop, runId: string, how: RunHow = {}): Promise<CoatProgress> {
+  return knownParts(shop, runId, how);
+}
+
 /** A run's coat where all of it is rendered; else what is owed of it. */
 export async function renderedCoat(
   shop: Shop,
   runId: string,
   how: RunHow = {},
 ): Promise<RenderedCoat | { readonly owed: NonNullable<RunChannels['owed']> }> {
-  const ordered = await coatOrder(shop, runId, how);
-  const { order } = ordered;
-  const parts = partCount(order.height);
-  const indexes: PartIndex[] = [];
-  for (let part = 0; part < parts; part += 1) {
-    const index = await readPartIndex(shop.paths, order.key, part);
-    if (index) indexes.push(index);
-  }
-  if (indexes.length === parts) return countedCoat(shop, runId, ordered, indexes);
+  const known = await knownParts(shop, runId, how);
+  const { order, parts, made, indexes } = known;
+  if (made === parts) return countedCoat(shop, runId, known, indexes);
   const { width: widthDots, height: heightDots, channels } = order;
-  return { owed: { widthDots, heightDots, channels: channels.length, parts, made: indexes.length } };
+  return { owed: { widthDots, heightDots, channels: channels.length, parts, made } };
 }
 
 /** A coat of which all parts are there. What was counted of it is from then on what the run is planned to fire. */
@@ -87,6 +114,7 @@ export async function ensureCoat(shop: Shop, runId: string, how: RunHow = {}): P
   const ordered = await coatOrder(shop, runId, how);
   const { order } = ordered;
   const parts = partCount(order.height);
+  await noteOrder(shop, order);
   const queue = new PQueue({ concurrency: AT_ONCE });
   const shares = new Array<number>(parts).fill(0);
   const rendered = queue.addAll(

@@ -11,7 +11,7 @@ import type { RunRow } from './transitionRun.ts';
 import { createRun, addJobsToRun } from './createRun.ts';
 import { layOutRun } from '../layout/layOutRun.ts';
 import { nestDraft } from '../layout/nestDraft.ts';
-import { ensurePdf } from '../output/runPdf.ts';
+import { ensurePrintable } from '../output/ensurePrintable.ts';
 import { queueRun } from './queueRun.ts';
 
 /** A run that goes by itself is nested for so long; a person who wants more takes it on the Bench. */
@@ -129,7 +129,7 @@ export async function sendRun(
     // Who has laid it out meanwhile has taken it in hand; their layout stays.
     if (row()?.version !== before.version) return;
     layOutRun(shop, runId, layout, { by: PROGRAM, ifVersion: before.version });
-    await ensurePdf(shop, runId, how);
+    await ensurePrintable(shop, runId, how);
     if (row()?.goAtMs == null) return;
     queueRun(shop, runId, actor);
   } catch (error) {

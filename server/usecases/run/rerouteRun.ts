@@ -24,7 +24,7 @@ import { layOutRun } from '../layout/layOutRun.ts';
 import { queuedLine, setLineOrder } from '../plan/lineOrder.ts';
 import { type RunRow, transitionRun } from './transitionRun.ts';
 import { nestDraft } from '../layout/nestDraft.ts';
-import { ensurePdf } from '../output/runPdf.ts';
+import { ensurePrintable } from '../output/ensurePrintable.ts';
 import { runMedia } from './runMedia.ts';
 import { queueRun } from './queueRun.ts';
 import { TicketService } from '../ticket/ticketService.ts';
@@ -149,7 +149,7 @@ export async function layAndQueue(
   how: RunHow = {},
 ): Promise<void> {
   layOutRun(shop, id, await nestDraft(shop, id, NEST_MS, stepOf(how, 0, 0.5)), { by: PROGRAM });
-  await ensurePdf(shop, id, stepOf(how, 0.5, 1));
+  await ensurePrintable(shop, id, stepOf(how, 0.5, 1));
   queueRun(shop, id, actor);
   if (before === null) return;
   const line = queuedLine(shop.db, runRow(shop.db, id).printerId).map((run) => run.id);

@@ -1,10 +1,12 @@
 import { sizeText } from '../../ui/text/lengths.ts';
 import type { PrinterConfig } from '../../../contract/api/floor.ts';
+import { RENDERING_WAYS, type RenderingWay } from '../../../core/raster/whilePrinting.ts';
 import { sendJson } from '../../api/client.ts';
 import type { Printer } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { Button } from '../../ui/Button.tsx';
 import { NameInput } from '../../ui/fields/NameInput.tsx';
+import { Select } from '../../ui/fields/Select.tsx';
 import { TextInput } from '../../ui/fields/TextInput.tsx';
 import { formFields, useFormField } from '../../ui/form/formFields.tsx';
 import { SavedForm } from '../../ui/form/SavedForm.tsx';
@@ -121,8 +123,26 @@ function Form({ config }: PartProps) {
       )}
       <Field.Check name="unattended" label="May print unattended" />
       <Field.Check name="colourWithWhite" label="Colour and white in one pass" />
+      <Rendering />
       <Pool />
     </Section>
+  );
+}
+
+/** Who renders what it prints: a printer that fires our dots needs no page of its own to be drawn. */
+function Rendering() {
+  const [way, keep] = useFormField<RenderingWay | undefined>('rendering');
+  return (
+    <Row label="Rendering">
+      <Select
+        label="Rendering"
+        value={way ?? 'by the printer'}
+        choices={RENDERING_WAYS}
+        className=""
+        title="By the printer: it is sent the PDF. Render first: it is sent every dot once all are there. While printing: as soon as rendering keeps ahead of it."
+        onChange={keep}
+      />
+    </Row>
   );
 }
 
