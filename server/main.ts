@@ -119,6 +119,7 @@ const shop: Shop = {
   limits,
   log,
   link,
+  renderings: { of: (runId) => feeder.renderer.of(runId) },
   bus,
   storage,
   work,

@@ -8,6 +8,7 @@ import type { FilePlaces } from './ports/files.ts';
 import type { LiveEvents, Touched } from './ports/live.ts';
 import type { MachineLink } from './ports/machineLink.ts';
 import type { ShopTasks } from './ports/shopTasks.ts';
+import type { RunRenderings } from './ports/runRenderings.ts';
 import type { Storage } from './ports/storage.ts';
 import type { Work as WorkPort } from './ports/work.ts';
 import type { ShopTaskKinds, TaskKinds } from './work/kinds.ts';
@@ -25,6 +26,8 @@ export interface Shop {
   /** What the shop does by itself, step by step. */
   readonly tasks: ShopTasks<ShopTaskKinds, Tx>;
   readonly link: MachineLink;
+  /** What is rendered for printers just now. */
+  readonly renderings: RunRenderings;
   /** Room on the disk, and whether the database can be written. */
   readonly storage: Storage;
   readonly log: Logger;

@@ -65,7 +65,7 @@ const printersWithRuns = prepared((db) =>
  */
 export class Dispatcher {
   private readonly busy = new Set<string>();
-  private readonly renderer: RunRenderer;
+  readonly renderer: RunRenderer;
   readonly care: CareFeeder;
   private readonly syncing = new Set<string>();
   /** Since when, or when last, printers that work on nothing of the shop were asked. */

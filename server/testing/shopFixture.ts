@@ -17,6 +17,7 @@ import { storageFault } from '../files/storageFault.ts';
 import type { Storage } from '../ports/storage.ts';
 import { LiveBus } from '../http/liveBus.ts';
 import { readLimits } from '../limits.ts';
+import { NO_RENDERINGS } from '../ports/runRenderings.ts';
 import type { MachineLink, RunCommand } from '../ports/machineLink.ts';
 import type { CutLine } from '../../core/contour/contourRule.ts';
 import type { FileFacts } from '../render/facts.ts';
@@ -173,6 +174,7 @@ export function openTestShop(keptIn?: string): { shop: TestShop; close: () => vo
       failed: () => undefined,
     }),
     link: new SilentLink(),
+    renderings: NO_RENDERINGS,
     storage: new TestStorage(),
     log: pino({ level: 'silent' }),
     baseUrl: () => 'http://127.0.0.1:1',
