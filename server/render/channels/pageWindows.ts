@@ -1,6 +1,7 @@
-import { readFile } from 'node:fs/promises';
+import { readFile, stat } from 'node:fs/promises';
 import { type PDFiumDocument, PDFiumLibrary } from '@hyzyla/pdfium';
 import { WINDOW_COLUMNS } from '../../../core/raster/bands.ts';
+import { withShortPaths } from './longPaths.ts';
 
 /** What the page library's module offers beyond its types: windows of a page. */
 interface PdfiumModule {
@@ -28,6 +29,23 @@ const REVERSED = 0x10;
 
 let library: ReturnType<typeof PDFiumLibrary.init> | undefined;
 
+/** Longer runs may have paths that the page library can't reach as a whole. */
+const SAFE_SIDE = 30_000;
+
+/** What was opened last: of a long run one part after the other is drawn, and to cut its paths takes a while. */
+let lastDrawable: { readonly key: string; readonly bytes: Uint8Array } | undefined;
+
+async function drawable(file: string, width: number, height: number): Promise<Uint8Array> {
+  if (Math.max(width, height) <= SAFE_SIDE) return readFile(file);
+  const { mtimeMs } = await stat(file);
+  const key = JSON.stringify([file, mtimeMs, width, height]);
+  if (lastDrawable?.key !== key) {
+    const bytes = await readFile(file);
+    lastDrawable = { key, bytes: (await withShortPaths(bytes, width, height)) ?? bytes };
+  }
+  return lastDrawable.bytes;
+}
+
 /** A laid-out run, drawn row by row at the dots of its coats: sheets one below the other. */
 export class PageWindows {
   private constructor(
@@ -42,7 +60,7 @@ export class PageWindows {
   static async open(file: string, width: number, height: number): Promise<PageWindows> {
     library ??= PDFiumLibrary.init();
     const loaded = await library;
-    const document = await loaded.loadDocument(await readFile(file));
+    const document = await loaded.loadDocument(await drawable(file, width, height));
     const { module } = loaded as unknown as { readonly module: PdfiumModule };
     const pages = Array.from(
       { length: document.getPageCount() },
