@@ -173,6 +173,7 @@ interface SetupEvents {
   'messages.changed': { readonly people: number };
   'crew.works': Readonly<Record<string, never>>;
   'crew.rests': Readonly<Record<string, never>>;
+  'profile.putBack': { readonly profile: string };
   'profile.taken': { readonly profile: string; readonly replaced: boolean };
   'sizes.changed': { readonly added: readonly string[]; readonly gone: readonly string[] };
   'stock.made': { readonly stock: string; readonly like: string };

@@ -169,6 +169,7 @@ const SENTENCES: { readonly [K in EventKind]: (data: EventData[K], along: AlongT
     `Messages set: ${people === 1 ? '1 person is' : `${String(people)} people are`} told`,
   'crew.works': () => 'The crew loads, confirms and empties',
   'crew.rests': () => 'The crew rests: whoever is at this page is the only one here',
+  'profile.putBack': ({ profile }) => `Profile ${profile} put back as it was before`,
   'profile.taken': ({ profile, replaced }) => `Profile ${profile} ${replaced ? 'replaced' : 'taken in'}`,
   'sizes.changed': sizesChanged,
   'stock.made': ({ stock, like }) => `${stock} made, like ${like}`,

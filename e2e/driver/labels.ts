@@ -49,6 +49,7 @@ export const PLACES: readonly Place[] = [
   { path: '/setup?stock={stock}', open: [] },
   { path: '/setup?preset={preset}', open: [] },
   { path: '/setup?sizes=', open: [] },
+  { path: '/setup?profiles=', open: [] },
   { path: '/setup?rules=', open: [] },
   { path: '/setup?hours=', open: [] },
   { path: '/setup?new-printer=', open: [] },

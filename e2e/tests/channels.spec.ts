@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { readdir, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
+import sharp from 'sharp';
 import type { RunChannels } from '../../contract/api/colour/channels.ts';
 import type { RunDetail } from '../../contract/api/run.ts';
 import { faultsOf } from '../driver/axe.ts';
@@ -57,6 +58,22 @@ test('from a run to its dots: rendered, read by channel, looked at by keys down 
   await page.keyboard.press('4');
   await page.keyboard.press('0');
   await expect.poll(shot).not.toBe(bare);
+
+  // By mouse: all of it again, as heat, and kept as a picture with its values.
+  await page.getByRole('button', { name: 'Fit the run' }).click();
+  await page.getByText('how much ink lies where').click();
+  await expect.poll(shot).not.toBe(bare);
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    expect(async () => {
+      await page.getByRole('button', { name: 'Keep what is seen as PNG' }).click();
+      await expect(page.getByText('still on its way')).toBeHidden();
+    }).toPass(),
+  ]);
+  expect(download.suggestedFilename()).toMatch(/^run-\d+-channels\.png$/);
+  const kept = await sharp(await download.path()).metadata();
+  expect(kept.format).toBe('png');
+  expect(kept.height).toBeGreaterThan((await page.locator('canvas').boundingBox())?.height ?? Infinity);
 
   // What was rendered is there at once, also after a reload.
   await page.reload();

@@ -1,9 +1,8 @@
 import { expect, test } from '@playwright/test';
-import type { RunChannels } from '../../contract/api/colour/channels.ts';
+import type { CoatView, RunChannels } from '../../contract/api/colour/channels.ts';
 import type { PrinterView } from '../../contract/api/floor.ts';
 import type { RunDetail } from '../../contract/api/run.ts';
 import type { Story } from '../../contract/api/pace/story.ts';
-import { deviationOf } from '../../core/machine/deviation.ts';
 import { pdfFile } from '../driver/files.ts';
 import { TestShop } from '../driver/shop.ts';
 
@@ -16,6 +15,16 @@ test.afterEach(async () => {
 });
 
 const channels = (run: RunDetail): Promise<RunChannels> => shop.get(`/api/runs/${run.id}/channels?render=false`);
+
+/** Every channel has fired its counted dots, by drops that are all off by the same: this device's own 5 to 20 %. */
+function firedAsCounted(coat: CoatView | undefined, { prints }: Story): void {
+  const ratios = (coat?.channels ?? []).map(({ name, ml }) => (prints[0]?.inkMl[name] ?? 0) / ml);
+  expect(ratios.length).toBeGreaterThan(0);
+  const [least, most] = [Math.min(...ratios), Math.max(...ratios)];
+  expect(most - least).toBeLessThan(1e-4);
+  expect(Math.abs(most - 1)).toBeGreaterThan(0.04);
+  expect(Math.abs(most - 1)).toBeLessThan(0.21);
+}
 
 async function renders(way: 'render first' | 'while printing'): Promise<void> {
   const printers = await shop.get<PrinterView[]>('/api/printers');
@@ -34,14 +43,9 @@ test('rendering is set for a printer; it fires what was counted, dot by dot, by 
   // Rendered before it was sent, so it was planned by counts; and each channel fired them, times what this device is off by.
   expect((await shop.run(run.id)).inkCounted).toBe(true);
   const story = await shop.get<Story>(`/api/stories/run/${run.id}`);
-  const { ink } = deviationOf('wren');
   const [coat] = coats;
   expect(coat?.channels.length).toBe(4);
-  for (const { name, ml } of coat?.channels ?? []) {
-    const fired = story.prints[0]?.inkMl[name] ?? 0;
-    expect(ml).toBeGreaterThan(0);
-    expect(Math.abs(fired / ml - ink)).toBeLessThan(1e-4);
-  }
+  firedAsCounted(coat, story);
 });
 
 test('printed while it is rendered: the server is killed in the middle, the printer waits for the rows that it lacks, and all of it is printed once', async () => {
@@ -61,8 +65,5 @@ test('printed while it is rendered: the server is killed in the middle, the prin
   expect(after.attempt).toBe(1);
   const { coats } = await channels(run);
   const story = await shop.get<Story>(`/api/stories/run/${run.id}`);
-  const { ink } = deviationOf('wren');
-  for (const { name, ml } of coats[0]?.channels ?? []) {
-    expect(Math.abs((story.prints[0]?.inkMl[name] ?? 0) / ml - ink)).toBeLessThan(1e-4);
-  }
+  firedAsCounted(coats[0], story);
 });

@@ -96,11 +96,11 @@ test('while printing: as soon as the first rows are there where rendering keeps 
     goOn = done;
   });
   const doIt = work.run.bind(work);
-  const held = jest.spyOn(work, 'run').mockImplementation((async (...asked: Parameters<typeof doIt>) => {
+  const held = jest.spyOn(work, 'run').mockImplementation(async (...asked: Parameters<typeof doIt>) => {
     const [kind, input] = asked;
     if (kind === 'coat part' && (input as PartOrder).part > 0) await gate;
     return doIt(...asked);
-  }) as typeof doIt);
+  });
   let heard = false;
   news = () => {
     heard = true;

@@ -210,6 +210,7 @@ test('what changes something needs a right beyond looking, but for what is every
   expect(changing).toEqual([
     '/api/quote',
     '/api/worksheets',
+    '/api/preview/coats',
     '/api/batches/figures',
     '/api/layout/nest',
     '/api/layout/step',

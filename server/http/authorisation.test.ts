@@ -244,6 +244,7 @@ const TABLE: Record<Right | 'anyone', readonly string[]> = {
     'delete /api/hot-folders/:id',
     'put /api/sizes',
     'put /api/profiles/:name',
+    'post /api/profiles/:name/put-back',
     'put /api/shop',
     'put /api/rules',
     'post /api/printers',
@@ -267,7 +268,11 @@ afterAll(() => http.close());
 const nameOf = ({ method, path }: { readonly method: string; readonly path: string }): string => `${method} ${path}`;
 
 /** Routes that a device may use with the link that it was given. */
-const BY_DEVICE_LINK = ['get /api/runs/:id/pdf', 'get /api/purges/:id/channels.tif'];
+const BY_DEVICE_LINK = [
+  'get /api/coats/:rendering/parts/:part.tif',
+  'get /api/runs/:id/pdf',
+  'get /api/purges/:id/channels.tif',
+];
 /** What no program does by its token, whatever its scope. */
 const IN_PERSON =
   /^(post|put|patch|delete) \/api\/(people|sign-in|me\/(password|sessions|sign-out-everywhere|tokens|totp))/;

@@ -156,8 +156,8 @@ export async function sendJson<T>(
 }
 
 /** Sends a form, with files in it; where the answer takes long, waits until it is there. */
-export async function sendForm<T>(path: string, body: FormData): Promise<T> {
-  return (await ask(path, { method: 'POST', body })) as T;
+export async function sendForm<T>(path: string, body: FormData, method: 'POST' | 'PUT' = 'POST'): Promise<T> {
+  return (await ask(path, { method, body })) as T;
 }
 
 /** Sends files to a queue, with a preset, to wait there or to go on to the printer; answered with what was taken and what was refused, also when all were refused. */

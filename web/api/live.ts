@@ -148,6 +148,7 @@ export function useLive(): { readonly link: Link; readonly time: ShopTime | unde
     on('setup', () => {
       void mutate(KEYS.shop);
       void mutate(KEYS.crew);
+      void mutate(KEYS.profiles);
     });
     on('rules', () => {
       void mutate(KEYS.rules);

@@ -22,7 +22,8 @@ export const VIEW_HELP: Readonly<Record<string, readonly string[]>> = {
   [CHANNELS]: [
     'What the printer will fire, from the whole run down to single drops, as its mode’s profile and ink limit make it. The leading edge is at the left, as on the Bench.',
     'Hide channels to see the others alone. Covered says how much of the media a channel lays full ink on, Here what lies under the pointer, or in the middle.',
-    'The colours are those of the inks one over the other: to look at, no proof.',
+    'The colours are those of the inks one over the other: to look at, no proof. How a job will look stands on its ticket: See it in print.',
+    'How much ink lies where shows it as heat, red from the ink limit on. The picture beside the zoom keeps what is seen as PNG, with its values.',
   ],
   '/rota': [
     'Each row is a printer’s time, to scale: runs above, care below. Hatched is when nobody is there.',

@@ -192,6 +192,30 @@ test('a job is looked at with other values: picture, ink and money follow, and n
   expect([none.status, none.body]).toMatchObject([422, { error: { code: 'no-profile' } }]);
 });
 
+test('a profile that is replaced is kept, and changed for the new one by undo and back again', async () => {
+  const name = 'Wren film 8-pass';
+  const sha = (): string | undefined =>
+    http.shop.db.select({ sha256: profiles.sha256 }).from(profiles).where(eq(profiles.name, name)).get()?.sha256;
+  const bytesOf = (of: string): Buffer | undefined =>
+    http.shop.db.select({ bytes: profiles.bytes }).from(profiles).where(eq(profiles.name, of)).get()?.bytes;
+  const [own, other] = [sha(), bytesOf('Gannet bond')];
+  expect((await put(name, other ?? new Uint8Array())).status).toBe(200);
+  const replaced = sha();
+  expect(replaced).not.toBe(own);
+  const last = http.shop.db.select().from(events).where(eq(events.kind, 'profile.taken')).all().pop();
+  expect(last?.undo).toMatchObject({ method: 'POST', path: `/api/profiles/${encodeURIComponent(name)}/put-back` });
+  const back = async () => http.call('POST', `/api/profiles/${encodeURIComponent(name)}/put-back`);
+  expect((await back()).status).toBe(200);
+  expect(sha()).toBe(own);
+  expect((await back()).status).toBe(200);
+  expect(sha()).toBe(replaced);
+  const none = await http.call('POST', `/api/profiles/${encodeURIComponent('Gannet bond')}/put-back`);
+  expect([none.status, none.body]).toMatchObject([
+    404,
+    { error: { message: 'Gannet bond has replaced no other profile.' } },
+  ]);
+});
+
 test('places, coats and channels that are not there are told with what there is', async () => {
   await ask('/channels');
   const said = async (path: string): Promise<unknown> => {

@@ -3,7 +3,7 @@ import multer from 'multer';
 import { Type } from 'typebox';
 import { ProfileView } from '../../../contract/api/colour/profile.ts';
 import { Refused, type Shop } from '../../shop.ts';
-import { profileViews, takeProfile } from '../../usecases/setup/profiles.ts';
+import { profileViews, putProfileBack, takeProfile } from '../../usecases/setup/profiles.ts';
 import { type Route, route } from '../route.ts';
 
 /** Large ones have some megabytes. */
@@ -45,6 +45,14 @@ export function profileRoutes(shop: Shop): Route[] {
           await Promise.all(files.map(({ path }) => rm(path, { force: true })));
         }
       },
+    }),
+    route({
+      method: 'post',
+      path: '/api/profiles/:name/put-back',
+      needs: 'set up',
+      summary: 'Changes a profile for the one that it replaced last',
+      answer: ProfileView,
+      handle: ({ params, actor }) => putProfileBack(shop, params.name ?? '', actor),
     }),
   ];
 }

@@ -34,7 +34,7 @@ export async function withShortPaths(pdf: Uint8Array, width: number, height: num
     // The finer of the two resolutions.
     cutter.page(page, Math.max(width / wide, height / pages.length / high));
   }
-  if (!cutter.hasCut) return undefined;
+  if (cutter.cuts === 0) return undefined;
   return document.save({ useObjectStreams: true, updateFieldAppearances: false, addDefaultPage: false });
 }
 
@@ -42,7 +42,8 @@ class PathCutter {
   private readonly forms: FormRewriter;
   /** From the space of the content that is being walked to dots. */
   private outer: Matrix = [1, 0, 0, 1, 0, 0];
-  hasCut = false;
+  /** Lines and curves that were cut. */
+  cuts = 0;
 
   constructor(private readonly document: PDFDocument) {
     this.forms = new FormRewriter(document, (bytes, resources, depth) => this.content(bytes, resources, depth));
@@ -50,12 +51,10 @@ class PathCutter {
 
   page(page: PDFPage, dotsPerUnit: number): void {
     this.outer = [dotsPerUnit, 0, 0, dotsPerUnit, 0, 0];
-    const before = this.hasCut;
-    this.hasCut = false;
+    const before = this.cuts;
     const content = this.content(decodedContents(page, MOST_BYTES), page.node.Resources(), 0);
-    if (this.hasCut)
+    if (this.cuts > before)
       page.node.set(PDFName.of('Contents'), this.document.context.register(this.document.context.flateStream(content)));
-    this.hasCut ||= before;
   }
 
   private content(bytes: Uint8Array, resources: PDFDict | undefined, depth: number): Uint8Array {
@@ -73,7 +72,7 @@ class PathCutter {
       else if (operator === 'Do') this.form(state, nameIn(operands, 0), now, resources, depth);
       const instead = path.take(operator, numbers(operands), now);
       if (instead === null) return;
-      this.hasCut = true;
+      this.cuts += 1;
       out.push(bytes.subarray(kept, from), Buffer.from(instead, 'latin1'));
       kept = to;
     });

@@ -23,7 +23,10 @@ export function withHeld(shop: Shop, printers: readonly CaredPrinter[]): Printer
     const held = first && (answer?.ok === false ? { runId: first.id, ...answer.trouble } : renderingOf(shop, first));
     // A device that could print and may not is not idle: somebody has to bring what its next run lacks.
     const waits = printer.state === 'idle' && held?.hand === true;
-    return { ...printer, held: held ?? null, ...(waits ? { state: 'waiting' as const, reason: held.brief } : {}) };
+    if (waits) return { ...printer, held, state: 'waiting', reason: held.brief };
+    // That it is being rendered for is no trouble, but why it does not print yet.
+    const why = printer.state === 'idle' && held?.code === 'rendering' ? { reason: held.brief } : {};
+    return { ...printer, held: held ?? null, ...why };
   });
 }
 

@@ -62,18 +62,57 @@ export async function takeProfile(shop: Shop, name: string, bytes: Buffer, actor
     );
   }
   transact(shop, (work) => {
-    const known = work.tx.select({ name: profiles.name }).from(profiles).where(eq(profiles.name, called)).get();
+    const known = work.tx.select().from(profiles).where(eq(profiles.name, called)).get();
+    if (known) storeProfile(work.tx, beforeName(called), known.bytes);
     storeProfile(work.tx, called, bytes);
     for (const { printerId, modeId } of modesAsking(work.tx, called)) forgetCounts(work, printerId, [modeId]);
+    work.touch({ type: 'setup', id: 'profiles' });
     work.note({
       kind: 'profile.taken',
       subject: ['shop', 'profiles'],
       actor,
       data: { profile: called, replaced: known !== undefined },
+      ...(known && { undo: putBackStep(called) }),
     });
   });
-  const view = profileViews(shop.db).find((each) => each.name === called);
-  if (!view) throw new Error(`profile ${called} was not stored`);
+  return viewOf(shop, called);
+}
+
+/** Under which name a profile is kept that was replaced last. */
+function beforeName(name: string): string {
+  return `${name} (before)`;
+}
+
+function putBackStep(name: string) {
+  return { label: 'Put back', method: 'POST', path: `/api/profiles/${encodeURIComponent(name)}/put-back` } as const;
+}
+
+/** Changes a profile for the one that it replaced last, which is kept in its place. @throws Refused where it has replaced none */
+export function putProfileBack(shop: Shop, name: string, actor: Actor): ProfileView {
+  transact(shop, (work) => {
+    const rowOf = (called: string) => work.tx.select().from(profiles).where(eq(profiles.name, called)).get();
+    const [now, before] = [rowOf(name), rowOf(beforeName(name))];
+    if (!now || !before) {
+      throw new Refused(404, 'no-such-profile', `${name} has replaced no other profile.`);
+    }
+    storeProfile(work.tx, name, before.bytes);
+    storeProfile(work.tx, beforeName(name), now.bytes);
+    for (const { printerId, modeId } of modesAsking(work.tx, name)) forgetCounts(work, printerId, [modeId]);
+    work.touch({ type: 'setup', id: 'profiles' });
+    work.note({
+      kind: 'profile.putBack',
+      subject: ['shop', 'profiles'],
+      actor,
+      data: { profile: name },
+      undo: putBackStep(name),
+    });
+  });
+  return viewOf(shop, name);
+}
+
+function viewOf(shop: Shop, name: string): ProfileView {
+  const view = profileViews(shop.db).find((each) => each.name === name);
+  if (!view) throw new Error(`profile ${name} was not stored`);
   return view;
 }
 

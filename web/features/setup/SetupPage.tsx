@@ -1,5 +1,16 @@
 import { TimerSign } from '../../draw/TimerSign.tsx';
-import { Clock, Disc3, Layers3, ListTree, Plus, Printer as PrinterSign, Route, Ruler, Users } from 'lucide-react';
+import {
+  Clock,
+  Disc3,
+  Layers3,
+  ListTree,
+  Palette,
+  Plus,
+  Printer as PrinterSign,
+  Route,
+  Ruler,
+  Users,
+} from 'lucide-react';
 import { useRef } from 'react';
 import { useSearchParams } from 'react-router';
 import type { PresetView, QueueView } from '../../../contract/api/ticket.ts';
@@ -16,6 +27,7 @@ import { MessagesEditor } from './messages/MessagesEditor.tsx';
 import { NewPrinter } from './NewPrinter.tsx';
 import { PeopleEditor } from './PeopleEditor.tsx';
 import { PersonEditor } from './PersonEditor.tsx';
+import { ProfilesEditor } from './ProfilesEditor.tsx';
 import { PresetEditor } from './PresetEditor.tsx';
 import { PrinterEditor } from './PrinterEditor.tsx';
 import { QueueEditor } from './QueueEditor.tsx';
@@ -213,6 +225,16 @@ export function SetupPage() {
         >
           Shop hours
         </Entry>
+        <Heading icon={<Palette size={16} aria-hidden="true" />}>Colour</Heading>
+        <Entry
+          on={place === 'profiles'}
+          onClick={() => {
+            go({ profiles: '' });
+          }}
+          more="what colours become, by mode"
+        >
+          Profiles
+        </Entry>
         <Heading icon={<Ruler size={16} aria-hidden="true" />}>Sizes</Heading>
         <Entry
           on={place === 'sizes'}
@@ -286,7 +308,7 @@ export function SetupPage() {
 }
 
 /** Parts of the setup that are one of a kind. */
-const PLACES = ['sizes', 'rules', 'hours', 'people', 'messages', 'new-printer', 'many-stocks'] as const;
+const PLACES = ['sizes', 'profiles', 'rules', 'hours', 'people', 'messages', 'new-printer', 'many-stocks'] as const;
 /** Parts that only those who set the shop up can see. */
 const OWNERS: readonly string[] = ['people', 'messages'];
 
@@ -302,6 +324,8 @@ function Place({
   switch (place) {
     case 'sizes':
       return <SizesEditor />;
+    case 'profiles':
+      return <ProfilesEditor />;
     case 'rules':
       return <RulesEditor />;
     case 'hours':

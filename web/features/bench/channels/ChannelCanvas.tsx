@@ -1,4 +1,4 @@
-import { useEffect, useRef } from 'react';
+import { type RefObject, useEffect } from 'react';
 import type { CoatView } from '../../../../contract/api/colour/channels.ts';
 import { type Camera, type Size, tilesInView, zoomFor } from './channelCamera.ts';
 import { rgbOf } from '../../../../core/heads/grounds.ts';
@@ -13,6 +13,9 @@ interface ChannelCanvasProps {
   /** Channels that are shown, by their places in the coat. */
   readonly shown: ReadonlySet<number>;
   readonly mediaColour: string;
+  /** How much ink lies where, in place of its colours. */
+  readonly asHeat: boolean;
+  readonly canvas: RefObject<HTMLCanvasElement | null>;
   /** How many tiles have come: it is drawn anew with each. */
   readonly arrived: number;
   readonly label: string;
@@ -20,8 +23,7 @@ interface ChannelCanvasProps {
 
 /** The dots of a coat on the colour of the media, as near as wanted: coarse tiles first, sharp ones as they come. */
 export function ChannelCanvas(props: ChannelCanvasProps) {
-  const canvas = useRef<HTMLCanvasElement>(null);
-  const { size, label } = props;
+  const { size, label, canvas } = props;
   useEffect(() => {
     const frame = requestAnimationFrame(() => {
       if (canvas.current) draw(canvas.current, props);
@@ -29,7 +31,7 @@ export function ChannelCanvas(props: ChannelCanvasProps) {
     return () => {
       cancelAnimationFrame(frame);
     };
-  }, [props]);
+  }, [props, canvas]);
   return (
     <canvas
       ref={canvas}
@@ -41,7 +43,10 @@ export function ChannelCanvas(props: ChannelCanvasProps) {
   );
 }
 
-function draw(canvas: HTMLCanvasElement, { coat, tiles, size, camera, shown, mediaColour }: ChannelCanvasProps): void {
+function draw(
+  canvas: HTMLCanvasElement,
+  { coat, tiles, size, camera, shown, mediaColour, asHeat }: ChannelCanvasProps,
+): void {
   const ratio = globalThis.devicePixelRatio || 1;
   const [width, height] = [Math.round(size.width * ratio), Math.round(size.height * ratio)];
   if (canvas.width !== width || canvas.height !== height) Object.assign(canvas, { width, height });
@@ -71,7 +76,7 @@ function draw(canvas: HTMLCanvasElement, { coat, tiles, size, camera, shown, med
     // Single dots have edges; what is drawn smaller than it is keeps none of its rows to itself.
     context.imageSmoothingEnabled = level > 0 || s < 1;
     for (const { x, y } of tilesInView(camera, whole, size, level, coat.tilePx, feedStep)) {
-      const picture = tiles.picture({ zoom: level, x, y }, lit, media);
+      const picture = tiles.picture({ zoom: level, x, y }, lit, media, asHeat);
       if (!picture) continue;
       const span = coat.tilePx * dots;
       // The last pixel of a row may stand for fewer dots than it is wide.

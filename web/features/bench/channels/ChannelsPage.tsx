@@ -1,16 +1,20 @@
-import { ArrowLeft } from 'lucide-react';
+import { ArrowLeft, ImageDown } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import useSWR from 'swr';
 import type { CoatView, RunChannels } from '../../../../contract/api/colour/channels.ts';
 import { errorText, getJson, wasCancelled } from '../../../api/client.ts';
 import { type RunDetail, useRun, useSpools } from '../../../api/data.ts';
+import { useNotice } from '../../../app/notice.tsx';
 import { Button } from '../../../ui/Button.tsx';
+import { Checkbox } from '../../../ui/fields/Checkbox.tsx';
 import { isTyping } from '../../../ui/isTyping.ts';
 import { PageError } from '../../../ui/PageError.tsx';
 import { number } from '../../../ui/text/number.ts';
 import { ChannelCanvas } from './ChannelCanvas.tsx';
 import { ChannelList } from './ChannelList.tsx';
+import { keepCrop } from './cropPicture.ts';
+import { cropValues } from './cropValues.ts';
 import { zoomFor } from './channelCamera.ts';
 import { InkTiles } from './inkTiles.ts';
 import { type Shown, allShown, alone, turned } from './shownChannels.ts';
@@ -18,6 +22,8 @@ import { ZoomButtons } from '../ZoomButtons.tsx';
 import { useCamera } from './useCamera.ts';
 
 const WHITE = '#FFFFFF';
+/** So often it is looked whether more of it is rendered. */
+const OWED_MS = 3000;
 const MM_PER_IN = 25.4;
 
 /** What a run will really fire, channel by channel, from all of it down to single dots. */
@@ -28,6 +34,8 @@ export function ChannelsPage() {
   const { data, error, mutate } = useSWR<RunChannels, Error>(`${path}?render=false`, {
     shouldRetryOnError: false,
     revalidateOnFocus: false,
+    // A printer may have asked for it: what is being rendered shows as soon as it is there.
+    refreshInterval: (latest) => (latest?.owed ? OWED_MS : 0),
   });
   const [rendering, setRendering] = useState(false);
   const [failed, setFailed] = useState<unknown>();
@@ -110,7 +118,10 @@ function Coat({ run, coat, currency, notes }: CoatProps) {
   const { data: spools } = useSpools();
   const mediaColour = spools?.find(({ id }) => id === run.spoolId)?.colour ?? WHITE;
   const [shown, setShown] = useState<Shown>(() => allShown(coat.channels.length));
+  const [asHeat, setAsHeat] = useState(false);
   const box = useRef<HTMLDivElement>(null);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const { tell } = useNotice();
   const [arrived, setArrived] = useState(0);
   const [tiles] = useState(
     () =>
@@ -123,7 +134,16 @@ function Coat({ run, coat, currency, notes }: CoatProps) {
   const { size, camera, pointed: place, zoomBy, fit } = useCamera(box, whole);
   const pointed = { x: place.x, y: place.y / feedStep };
   useChannelKeys(coat, shown, setShown);
-  const inks = inksAt(tiles, coat, zoomFor(camera.scale * (globalThis.devicePixelRatio || 1), coat.mostZoom), pointed);
+  const zoomNow = zoomFor(camera.scale * (globalThis.devicePixelRatio || 1), coat.mostZoom);
+  const keepPicture = (): void => {
+    const values = cropValues(coat, camera, size, zoomNow, (key) => tiles.known(key));
+    if (!canvas.current || !values) {
+      tell(new Error('The picture is still on its way. Try again when it is sharp.'));
+      return;
+    }
+    keepCrop(canvas.current, run.name, coat, values).catch(tell);
+  };
+  const inks = inksAt(tiles, coat, zoomNow, pointed);
   const mm = (dots: number, dpi: number): string => number((dots / dpi) * MM_PER_IN, 1);
   return (
     <div className="flex min-h-0 flex-1 max-phone:flex-col">
@@ -135,10 +155,20 @@ function Coat({ run, coat, currency, notes }: CoatProps) {
           camera={camera}
           shown={shown}
           mediaColour={mediaColour}
+          asHeat={asHeat}
+          canvas={canvas}
           arrived={arrived}
           label={`${run.name}, ${String(shown.size)} of ${String(coat.channels.length)} channels on the media`}
         />
-        <div className="absolute right-3 bottom-3 rounded-md border border-rule bg-card shadow">
+        <div className="absolute right-3 bottom-3 flex rounded-md border border-rule bg-card shadow">
+          <Button
+            kind="quiet"
+            onClick={keepPicture}
+            aria-label="Keep what is seen as PNG"
+            title="Keep what is seen as PNG, with its values"
+          >
+            <ImageDown size={16} />
+          </Button>
           <ZoomButtons onZoom={zoomBy} onFit={fit} />
         </div>
       </div>
@@ -147,6 +177,7 @@ function Coat({ run, coat, currency, notes }: CoatProps) {
         aria-label="Channels"
       >
         <ChannelList coat={coat} currency={currency} shown={shown} onShown={setShown} inks={inks} />
+        <Checkbox text="how much ink lies where" value={asHeat} onChange={setAsHeat} />
         <p className="mt-1 text-soft">
           {isOn(coat, pointed)
             ? `Here: ${mm(pointed.y, coat.dpiY)} mm from the leading edge, ${mm(pointed.x, coat.dpiX)} mm across.`

@@ -1,5 +1,5 @@
 import type { CoatView } from '../../../../contract/api/colour/channels.ts';
-import { type Rgb, mixInks } from './inkColours.ts';
+import { type Rgb, heatOf, mixInks } from './inkColours.ts';
 
 /** A tile with the ink of every channel, 0 … 255 a pixel. */
 export interface InkTile {
@@ -58,16 +58,17 @@ export class InkTiles {
     return typeof known === 'string' ? undefined : known;
   }
 
-  /** A tile as it looks with some of its channels on media of a colour. */
+  /** A tile as it looks with some of its channels on media of a colour, or how much ink they lay down, as heat. */
   picture(
     key: TileKey,
     shown: readonly { readonly index: number; readonly colour: Rgb }[],
     media: Rgb,
+    asHeat = false,
   ): HTMLCanvasElement | undefined {
     const tile = this.tile(key);
     if (!tile) return undefined;
     const name = nameOf(key);
-    const look = `${shown.map(({ index }) => index).join(' ')} ${media.join(' ')}`;
+    const look = `${shown.map(({ index }) => index).join(' ')} ${media.join(' ')} ${asHeat ? 'heat' : ''}`;
     const known = this.mixed.get(name);
     if (known?.look === look) return known.picture;
     const picture = document.createElement('canvas');
@@ -76,11 +77,11 @@ export class InkTiles {
     const context = picture.getContext('2d');
     if (!context) return undefined;
     const pixels = context.createImageData(tile.width, tile.height);
-    mixInks(
-      media,
-      shown.map(({ index, colour }) => ({ inks: tile.inks[index] ?? new Uint8Array(), colour })),
-      pixels.data,
-    );
+    const lit = shown.map(({ index, colour }) => ({ inks: tile.inks[index] ?? new Uint8Array(), colour }));
+    if (asHeat) {
+      const inks = lit.map((each) => each.inks);
+      heatOf(media, inks, this.coat.inkLimit, pixels.data);
+    } else mixInks(media, lit, pixels.data);
     context.putImageData(pixels, 0, 0);
     this.mixed.set(name, { look, picture });
     return picture;

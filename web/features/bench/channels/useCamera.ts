@@ -71,6 +71,8 @@ export function useCamera(box: RefObject<HTMLElement | null>, coat: Size): Camer
       look(zoomed(latest.current.camera, all, view, WHEEL_STEP ** -event.deltaY, placeOf(event)));
     };
     const onDown = (event: PointerEvent): void => {
+      // What is captured is no click any more: buttons over the picture keep theirs.
+      if (event.target instanceof Element && event.target.closest('button')) return;
       element.setPointerCapture(event.pointerId);
     };
     const onMove = (event: PointerEvent): void => {

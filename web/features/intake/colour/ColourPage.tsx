@@ -5,7 +5,7 @@ import type { CoatPreview, CoatPreviewAsked } from '../../../../contract/api/col
 import type { TicketPartView } from '../../../../contract/api/ticket.ts';
 import { INTENTS } from '../../../../core/coats/intent.ts';
 import { PREVIEW_VIEWS, type PreviewView } from '../../../../core/coats/previewView.ts';
-import { type TicketKey, type TicketPart, setHere } from '../../../../core/ticket/ticket.ts';
+import { type TicketKey, setHere } from '../../../../core/ticket/ticket.ts';
 import { errorText, sendJson } from '../../../api/client.ts';
 import { type JobDetail, useJob, useQueues } from '../../../api/data.ts';
 import { useNotice } from '../../../app/notice.tsx';
@@ -63,7 +63,7 @@ function JobColour({ job }: { readonly job: JobDetail }) {
   });
   const before = useCoatPreview(asked({}));
   const after = useCoatPreview(asked(values));
-  const changed = setHere(job.ticket, values as TicketPart);
+  const changed = setHere(job.ticket, values);
   const keys = Object.keys(values).filter(
     (key) => JSON.stringify(changed.values[key as TicketKey]) !== JSON.stringify(job.ticket.values[key as TicketKey]),
   );

@@ -219,6 +219,10 @@ function History({ job }: { readonly job: JobDetail }) {
           <Link to={`/bench/${run.id}`} className="text-tide hover:underline">
             <StateWord state={run.state} />
           </Link>
+          {' · '}
+          <Link to={`/bench/${run.id}/channels`} className="text-tide hover:underline">
+            channels
+          </Link>
         </Row>
       ))}
       <Row label="Arrived">{dayText(job.arrivedMs, zone)}</Row>
