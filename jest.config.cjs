@@ -28,7 +28,7 @@ module.exports = {
   // Puts what a test file reads into one file.
   globalSetup: '<rootDir>/scripts/testBundles.mjs',
   moduleNameMapper: {
-    '^(typebox|date-fns|p-queue|xmlbuilder2|lcms-wasm)$': '<rootDir>/dist/jest/$1.cjs',
+    '^(typebox|date-fns|p-queue|xmlbuilder2|lcms-wasm|geotiff)$': '<rootDir>/dist/jest/$1.cjs',
     '^@cantoo/pdf-lib$': '<rootDir>/dist/jest/pdf-lib.cjs',
   },
   modulePathIgnorePatterns: ['<rootDir>/dist/(?!jest/)'],

@@ -15,6 +15,7 @@ import { seededRandom } from '../core/random.ts';
 import { profileFile } from '../server/demo/profileFile.ts';
 import { DataPaths } from '../server/files/paths.ts';
 import { PageWindows } from '../server/render/channels/pageWindows.ts';
+import { previewColour } from '../server/render/channels/previewColour.ts';
 import { type CoatOrder, renderPart } from '../server/render/channels/renderPart.ts';
 import { readLimits } from '../server/limits.ts';
 import type { WorkerTask } from '../server/work/kinds.ts';
@@ -28,6 +29,28 @@ const dots = (mm: number): number => Math.round((mm / 25.4) * DPI);
 const [width, height] = [dots(WIDTH_MM), dots(LENGTH_MM)];
 const mpx = (width * height) / 1e6;
 const random = seededRandom(3);
+
+/** How soon a print is seen after a change, at the size of a screen: by the clock, the middle one of many. */
+async function previews(jpeg: Uint8Array): Promise<void> {
+  const picture = join(root, 'page.webp');
+  await sharp(jpeg).resize(1600, 1600, { fit: 'inside' }).webp().toFile(picture);
+  const { channels, profile, intent } = coat('photo', 'preview');
+  const seen = { picture, channels, profile, intent, crop: { x: 0, y: 0, width: 1, height: 1 }, mostPx: 900 };
+  for (const [what, saturation] of [
+    ['a change of brightness', 0],
+    ['a change of saturation', 1],
+  ] as const) {
+    const times: number[] = [];
+    for (let i = 0; i < 25; i += 1) {
+      const tone = { ...PLAIN_TONE, brightness: i, saturation: saturation * i };
+      const start = performance.now();
+      await previewColour({ ...seen, tone, curves: [], inkLimit: 2.4, view: 'print', paperWhite: false }, paths);
+      times.push(performance.now() - start);
+    }
+    times.sort((a, b) => a - b);
+    console.log(`print seen after ${what}, 900 px: ${(times[12] ?? NaN).toFixed(0)} ms`);
+  }
+}
 
 async function vectors(): Promise<Uint8Array> {
   const document = await PDFDocument.create();
@@ -153,6 +176,8 @@ try {
       .toBuffer();
   });
   console.log(line('photo: image library, resize and convert', sharpAlone, mpx / 8));
+
+  await previews(jpeg);
 
   // Wall time: both threads need a core of their own.
   for (const threads of [1, 2]) {

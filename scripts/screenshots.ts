@@ -160,20 +160,21 @@ try {
       await page.getByRole('tab', { name: 'Figures' }).click();
     },
   );
+  const map = (await shop.jobs()).find(({ sourceName }) => sourceName === 'Archive photo quay.jpg');
   await view(
-    'bench-dark',
+    'in-print',
     'dark',
-    '/intake',
-    (page) => [page.locator('[data-piece]'), page.locator('html[data-theme=dark]')],
+    `/intake/${map?.id ?? ''}/colour`,
+    (page) => [
+      page.locator('html[data-theme=dark]'),
+      page.getByRole('img', { name: 'Archive photo quay.jpg, after' }),
+      page.getByRole('row', { name: /^All .*%/ }),
+    ],
     async (page) => {
-      await layOut(
-        page,
-        'Stop sign Gasworks.pdf',
-        'Stop sign Harbour Steps.pdf',
-        'Jellyfish tank panel.png',
-        'Backdrop harbour storm.pdf',
-      );
-      await page.locator('[data-piece]').nth(3).click();
+      await page.getByRole('row', { name: /^All / }).waitFor({ timeout: 60_000 });
+      await page.getByLabel('Saturation, slider').fill('30');
+      await page.getByLabel('Brightness, slider').fill('-25');
+      await page.waitForTimeout(2500);
     },
   );
   const printed = (await shop.get<{ id: string; printerId: string; state: string; lengthMm: number }[]>('/api/runs'))

@@ -53,6 +53,7 @@ export default async function bundleForTests() {
       'p-queue': 'p-queue',
       'pdf-lib': '@cantoo/pdf-lib',
       xmlbuilder2: 'xmlbuilder2',
+      geotiff: 'geotiff',
     },
     outdir: join(root, 'dist', 'jest'),
     outExtension: { '.js': '.cjs' },

@@ -2,6 +2,7 @@ import { rmSync, statSync } from 'node:fs';
 import { inflateSync } from 'node:zlib';
 import { PDFDocument, rgb } from '@cantoo/pdf-lib';
 import { eq } from 'drizzle-orm';
+import { fromArrayBuffer } from 'geotiff';
 import sharp from 'sharp';
 import type { CoatPreview } from '../../../contract/api/colour/preview.ts';
 import type { RunChannels } from '../../../contract/api/colour/channels.ts';
@@ -74,6 +75,27 @@ test('a run is rendered when it is asked for: counts, file and tiles say the sam
   expect(Number(file.headers.get('content-length'))).toBe(file.bytes.length);
   const dots = dotsOfFile(file.bytes, inflateSync);
   expect([...dots]).toEqual(coat.channels.map(({ id, drops }) => [id, drops]));
+  // A reader of TIFF that knows nothing of ours sees the same dots, page by page.
+  const { buffer, byteOffset, length } = file.bytes;
+  const tiff = await fromArrayBuffer(buffer.slice(byteOffset, byteOffset + length));
+  expect(await tiff.getImageCount()).toBe(coat.channels.length);
+  for (const [i, { id }] of coat.channels.entries()) {
+    const image = await tiff.getImage(i);
+    expect(await image.fileDirectory.loadValue('PageName')).toBe(`${id}\0`);
+    expect([image.getWidth(), image.getHeight()]).toEqual([coat.widthDots, coat.heightDots]);
+    // Across the borders of tiles, where the artwork ends.
+    const [left, top, width, height] = [900, 100, 700, 900];
+    const [levels] = await image.readRasters({ window: [left, top, left + width, top + height] });
+    const seen = await sharp(file.bytes, { page: i, limitInputPixels: false })
+      .extract({ left, top, width, height })
+      .toColourspace('b-w')
+      .raw()
+      .toBuffer();
+    // No comparison of the whole: where they differ, half a million figures are no help.
+    const same = (levels as Uint8Array).filter((level, at) => seen[at] === 255 - 85 * level).length;
+    expect([id, same]).toEqual([id, width * height]);
+    if (id === 'cyan') expect(new Set(levels as Uint8Array).size).toBeGreaterThan(1);
+  }
   const tile = await fetched(`/tiles/1/cyan/${String(coat.mostZoom)}/0/0?rendering=${coat.rendering}`);
   expect([tile.headers.get('content-type'), tile.headers.get('cache-control')]).toEqual([
     'image/png',

@@ -61,8 +61,9 @@ function JobColour({ job }: { readonly job: JobDetail }) {
     ...{ jobId: job.id, page, values: of, mostPx: 900 },
     ...{ view, paperWhite },
   });
-  const before = useCoatPreview(asked({}));
-  const after = useCoatPreview(asked(values));
+  const version = JSON.stringify(job.ticket.values);
+  const before = useCoatPreview(asked({}), version);
+  const after = useCoatPreview(asked(values), version);
   const changed = setHere(job.ticket, values);
   const keys = Object.keys(values).filter(
     (key) => JSON.stringify(changed.values[key as TicketKey]) !== JSON.stringify(job.ticket.values[key as TicketKey]),

@@ -12,20 +12,21 @@ interface Seen {
 /**
  * A print as it would be. While a slider moves one question is under way at a time, and the next is what holds when its answer comes:
  * whatever lies between is never asked.
+ * @param version of the ticket that it goes by: where somebody else has changed that, it is asked again
  */
-export function useCoatPreview(asked: CoatPreviewAsked | undefined): Seen {
+export function useCoatPreview(asked: CoatPreviewAsked, version: string): Seen {
   const [seen, setSeen] = useState<Seen>({ preview: undefined, error: undefined, asking: false });
   const wanted = useRef<string | undefined>(undefined);
   const underWay = useRef(false);
-  const text = asked && JSON.stringify(asked);
+  const text = JSON.stringify(asked);
   useEffect(() => {
-    wanted.current = text;
+    wanted.current = `${version}\n${text}`;
     const ask = (): void => {
       const now = wanted.current;
       if (underWay.current || now === undefined) return;
       underWay.current = true;
       setSeen((before) => ({ ...before, asking: true }));
-      sendJson<CoatPreview>('POST', '/api/preview/coats', JSON.parse(now))
+      sendJson<CoatPreview>('POST', '/api/preview/coats', JSON.parse(now.slice(now.indexOf('\n') + 1)))
         .then(
           (preview) => {
             setSeen({ preview, error: undefined, asking: wanted.current !== now });
@@ -40,7 +41,7 @@ export function useCoatPreview(asked: CoatPreviewAsked | undefined): Seen {
         });
     };
     ask();
-  }, [text]);
+  }, [text, version]);
   useEffect(
     () => () => {
       wanted.current = undefined;
