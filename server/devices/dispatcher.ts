@@ -352,15 +352,15 @@ export class Dispatcher {
       recordRunReport(shop, report ?? forgotten(run, shop.clock.now()));
       return;
     }
-    const pdf = await ensurePdf(shop, run.id, { priority: 'the shop waits' });
-    const dots = await this.renderer.dotsFor(run);
+    const fired = run.state === 'sent' ? await this.renderer.sentDots(run) : await this.renderer.dotsFor(run);
     // It is being rendered: the line is looked at again when there is news of it.
-    if (dots === undefined) return;
-    const sent = run.state === 'sent' ? run : this.send(run);
+    if (fired === undefined) return;
+    const pdf = await ensurePdf(shop, run.id, { priority: 'the shop waits' });
+    const sent = run.state === 'sent' ? run : this.send(run, fired?.rendering ?? null);
     if (!sent) return;
     const report = await shop.link.send(sent.printerId, sent.id, sent.attempt, {
       ...describe(shop, sent, pdf),
-      ...(dots && { dots }),
+      ...(fired && { dots: fired.dots }),
     });
     recordRunReport(shop, report);
   }
@@ -369,7 +369,7 @@ export class Dispatcher {
    * Gives a run its attempt. Making its file took a while: what allowed it then is asked again in the same transaction, so that
    * media that was taken out meanwhile, or a line in another order, holds it back.
    */
-  private send(run: RunRow): RunRow | undefined {
+  private send(run: RunRow, sentRendering: string | null): RunRow | undefined {
     const { shop } = this;
     return transact(shop, (work) => {
       const now = this.nextFor(run.printerId);
@@ -378,6 +378,7 @@ export class Dispatcher {
         attempt: now.attempt + 1,
         spoolId: now.spoolId,
         reportSeq: 0,
+        sentRendering,
       });
       work.note({
         kind: 'run.sent',

@@ -1,3 +1,4 @@
+import { existsSync, readFileSync, rmSync } from 'node:fs';
 import { inflateSync } from 'node:zlib';
 import { PDFDocument, rgb } from '@cantoo/pdf-lib';
 import { eq } from 'drizzle-orm';
@@ -7,7 +8,7 @@ import type { RenderingWay } from '../../core/raster/whilePrinting.ts';
 import type { PartOrder } from '../render/channels/renderPart.ts';
 import { findPrinter, findRun } from '../db/findRows.ts';
 import { printers, profiles } from '../db/tables/floorTables.ts';
-import { jobs } from '../db/tables/schema.ts';
+import { jobs, runs } from '../db/tables/schema.ts';
 import { type TestHttp, openTestHttp } from '../testing/httpFixture.ts';
 import { idle } from '../testing/shopFixture.ts';
 import { TESTER } from '../testing/tester.ts';
@@ -66,7 +67,8 @@ test('a printer that renders by itself is sent the page; others are sent dots on
   expect(renderer.of(runId)).toMatchObject({ kind: 'under way' });
   await until(() => !renderer.isBusy);
   expect(renderer.of(runId)).toBeUndefined();
-  const dots = await renderer.dotsFor(run());
+  const { dots, rendering } = (await renderer.dotsFor(run())) ?? {};
+  expect(rendering).toBe(run().inkRendering);
   expect(dots?.parts.length).toBeGreaterThanOrEqual(3);
   expect(dots?.parts[0]?.rows).toBe(PART_ROWS);
   expect(run().inkRendering).not.toBeNull();
@@ -111,7 +113,7 @@ test('while printing: as soon as the first rows are there where rendering keeps 
   clock.setRate(3e10);
   expect(await renderer.dotsFor(run())).toBeUndefined();
   clock.setRate(1e-3);
-  const dots = await renderer.dotsFor(run());
+  const { dots } = (await renderer.dotsFor(run())) ?? {};
   expect(dots?.parts.length).toBeGreaterThanOrEqual(3);
   const [first, second] = await Promise.all(
     (dots?.parts ?? [])
@@ -124,7 +126,36 @@ test('while printing: as soon as the first rows are there where rendering keeps 
   goOn();
   await until(() => !renderer.isBusy);
   held.mockRestore();
-  expect((await renderer.dotsFor(run()))?.parts).toHaveLength(dots?.parts.length ?? 0);
+  expect((await renderer.dotsFor(run()))?.dots.parts).toHaveLength(dots?.parts.length ?? 0);
+});
+
+test('what was sent is rendered as it was ordered, whatever has changed since, and is sent again as it was', async () => {
+  renders('while printing');
+  await renderer.dotsFor(run());
+  await until(() => !renderer.isBusy);
+  const sent = await renderer.dotsFor(run());
+  const key = sent?.rendering ?? '';
+  const { db, paths } = http.shop;
+  const part = (file: 'dots' | 'cells' | 'json'): string => paths.coatPart(key, 1, file);
+  const before = readFileSync(part('dots'));
+  db.update(runs).set({ state: 'printing', sentRendering: key }).where(eq(runs.id, runId)).run();
+  // Another profile, another setting, and room that was made.
+  const wren = db.select().from(profiles).where(eq(profiles.name, 'Wren film 8-pass')).get();
+  const other = db.select().from(profiles).where(eq(profiles.name, 'Gannet bond')).get();
+  db.update(profiles)
+    .set({ bytes: other?.bytes ?? Buffer.alloc(0), sha256: other?.sha256 ?? '' })
+    .where(eq(profiles.name, wren?.name ?? ''))
+    .run();
+  renders('by the printer');
+  for (const file of ['json', 'dots', 'cells'] as const) rmSync(part(file));
+  renderer.lookAfter(run());
+  await until(() => existsSync(part('json')));
+  expect(readFileSync(part('dots')).equals(before)).toBe(true);
+  expect(await renderer.sentDots(run())).toEqual({
+    rendering: key,
+    dots: { ...sent?.dots, parts: sent?.dots.parts.map(({ rows }) => ({ rows, url: expect.any(String) as string })) },
+  });
+  await until(() => !renderer.isBusy);
 });
 
 test('what can’t be rendered is not queued; where that comes later, the line says why, and that a person is needed', async () => {

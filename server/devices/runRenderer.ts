@@ -4,9 +4,12 @@ import { type RenderingWay, mayPrintWhileRendering } from '../../core/raster/whi
 import { findRun } from '../db/findRows.ts';
 import { deviceLink } from '../usecases/device/deviceLink.ts';
 import { laidPieces, timeOfRun } from '../usecases/layout/measureRun.ts';
-import { type CoatProgress, coatProgress, ensureCoat, renderedCoat } from '../usecases/output/runChannels.ts';
+import { type CoatProgress, notedOrder, progressOf, renderParts } from '../usecases/output/coatParts.ts';
+import { coatProgress, ensureCoat, renderedCoat } from '../usecases/output/runChannels.ts';
 import { printerOf } from '../usecases/run/runRows.ts';
 import type { RunRow } from '../usecases/run/transitionRun.ts';
+import type { RunHow } from '../ports/work.ts';
+import type { CoatOrder } from '../render/channels/renderPart.ts';
 import type { RunRendering, RunRenderings } from '../ports/runRenderings.ts';
 import { Refused, type Shop } from '../shop.ts';
 
@@ -14,19 +17,26 @@ import { Refused, type Shop } from '../shop.ts';
 const AGAIN_MS = 10_000;
 /** A rendering that a printer prints from is looked after so often: room may have been made of it meanwhile. */
 const LOOK_AFTER_MS = 5_000;
+const HOW = { priority: 'the shop waits' } as const;
 
-type Dots = NonNullable<MachineRun['dots']>;
+/** What a run is sent with in place of its PDF. */
+export interface SentDots {
+  /** Names the rendering. */
+  readonly rendering: string;
+  readonly dots: NonNullable<MachineRun['dots']>;
+}
 
 interface Rendering {
+  readonly order: CoatOrder;
   readonly begunAt: number;
-  /** What had been made of it before. */
+  /** Share that had been made of it before. */
   readonly from: number;
   share: number;
 }
 
 /**
- * Renders runs for the printers that fire what they are told dot by dot: before they are sent, or while they print. All that it knows is what
- * lies on the disk: after a crash the next one goes on with the first part that is missing.
+ * Renders runs for the printers that fire what they are told dot by dot: before they are sent, or while they print. All that it goes by lies in
+ * the database and on the disk: after a crash the next one goes on with the first part that is missing.
  */
 export class RunRenderer implements RunRenderings {
   private readonly underWay = new Map<string, Rendering>();
@@ -44,61 +54,85 @@ export class RunRenderer implements RunRenderings {
     return this.underWay.size > 0;
   }
 
-  /** Who renders what this printer prints. */
-  static wayOf(shop: Shop, run: RunRow): RenderingWay {
-    return printerOf(shop.db, run).config.rendering ?? 'by the printer';
-  }
-
   /**
-   * What a run is sent with. Null: with its PDF alone. Undefined: not yet, it is being rendered.
+   * What a queued run is sent with. Null: with its PDF alone. Undefined: not yet, it is being rendered.
    */
-  async dotsFor(run: RunRow): Promise<Dots | null | undefined> {
-    const way = RunRenderer.wayOf(this.shop, run);
+  async dotsFor(run: RunRow): Promise<SentDots | null | undefined> {
+    const way = this.wayOf(run);
     if (way === 'by the printer') return null;
-    if (performance.now() < (this.faults.get(run.id)?.until ?? 0)) return undefined;
-    let progress: CoatProgress;
+    const rendering = this.underWay.get(run.id);
+    if (rendering) return way === 'while printing' ? this.soon(run, rendering) : undefined;
+    if (this.isFaulty(run.id)) return undefined;
     try {
-      progress = await coatProgress(this.shop, run.id, { priority: 'the shop waits' });
+      const { order, parts, made, leading } = await coatProgress(this.shop, run.id, HOW);
+      if (made === parts) {
+        // It may have been rendered for another run: what was counted then holds for this one.
+        if (run.inkRendering !== order.key) await renderedCoat(this.shop, run.id, HOW);
+        return this.dotsOf(order);
+      }
+      this.begin(run, { order, parts, made, leading }, (how) => ensureCoat(this.shop, run.id, how));
     } catch (error) {
       this.failed(run, error);
-      return undefined;
     }
-    const { order, parts, leading } = progress;
-    if (leading === parts) {
-      // It may have been rendered for another run: what was counted then holds for this one.
-      await renderedCoat(this.shop, run.id, { priority: 'the shop waits' });
-      return this.dotsOf(order.key, order.height, order.drops);
-    }
-    this.begin(run, progress);
-    const soon = way === 'while printing' && leading > 0 && this.keepsAhead(run, progress);
-    return soon ? this.dotsOf(order.key, order.height, order.drops) : undefined;
+    return undefined;
   }
 
-  /** Renders what a run on a printer, or the next in its line, still lacks. */
+  /** What a run was sent with; it is the same when it is sent again because no answer came. */
+  async sentDots({ sentRendering }: RunRow): Promise<SentDots | null> {
+    const order = sentRendering === null ? undefined : await notedOrder(this.shop, sentRendering);
+    return order ? this.dotsOf(order) : null;
+  }
+
+  /** Renders what a run on a printer, or the next in its line, still lacks. What was sent is rendered as it was ordered, whatever has changed since. */
   lookAfter(run: RunRow): void {
-    if (RunRenderer.wayOf(this.shop, run) === 'by the printer' || this.underWay.has(run.id)) return;
+    if (this.underWay.has(run.id) || this.isFaulty(run.id)) return;
+    const isNext = run.state === 'queued';
+    if (isNext ? this.wayOf(run) === 'by the printer' : run.sentRendering === null) return;
+    const place = `${run.printerId} ${isNext ? 'next' : 'present'}`;
     const now = performance.now();
-    const place = `${run.printerId} ${run.state === 'queued' ? 'next' : 'present'}`;
     if (now < (this.notBefore.get(place) ?? 0)) return;
     this.notBefore.set(place, now + LOOK_AFTER_MS);
-    coatProgress(this.shop, run.id, { priority: 'the shop waits' }).then(
-      (progress) => {
-        if (progress.leading < progress.parts) this.begin(run, progress);
-      },
-      (error: unknown) => {
-        this.failed(run, error);
-      },
-    );
+    (isNext ? this.renderNext(run) : this.renderSent(run)).catch((error: unknown) => {
+      this.failed(run, error);
+    });
   }
 
-  private begin(run: RunRow, { made, parts }: CoatProgress): void {
+  of(runId: string): RunRendering | undefined {
+    const rendering = this.underWay.get(runId);
+    if (rendering) return { kind: 'under way', share: rendering.share };
+    const fault = this.faults.get(runId);
+    return fault && { kind: 'failed', why: fault.why };
+  }
+
+  /** Who renders what this run's printer prints. */
+  private wayOf(run: RunRow): RenderingWay {
+    return printerOf(this.shop.db, run).config.rendering ?? 'by the printer';
+  }
+
+  private isFaulty(runId: string): boolean {
+    return performance.now() < (this.faults.get(runId)?.until ?? 0);
+  }
+
+  private async renderNext(run: RunRow): Promise<void> {
+    const progress = await coatProgress(this.shop, run.id, HOW);
+    if (progress.made < progress.parts) this.begin(run, progress, (how) => ensureCoat(this.shop, run.id, how));
+  }
+
+  private async renderSent(run: RunRow): Promise<void> {
+    const order = await notedOrder(this.shop, run.sentRendering ?? '');
+    if (!order) return;
+    const progress = await progressOf(this.shop, order);
+    if (progress.made < progress.parts) this.begin(run, progress, (how) => renderParts(this.shop, order, how));
+  }
+
+  private begin(run: RunRow, { order, made, parts }: CoatProgress, render: (how: RunHow) => Promise<unknown>): void {
     if (this.underWay.has(run.id)) return;
-    const rendering: Rendering = { begunAt: performance.now(), from: made / parts, share: made / parts };
+    const rendering: Rendering = { order, begunAt: performance.now(), from: made / parts, share: made / parts };
     this.underWay.set(run.id, rendering);
     let told = rendering.share;
     this.tell(run);
-    ensureCoat(this.shop, run.id, {
-      priority: 'the shop waits',
+    render({
+      ...HOW,
       progress: (share) => {
         rendering.share = share;
         // A printer may be waiting for the first parts alone.
@@ -122,19 +156,13 @@ export class RunRenderer implements RunRenderings {
   }
 
   private failed(run: RunRow, error: unknown): void {
-    if (!findRun(this.shop.db, run.id)) this.faults.delete(run.id);
-    if (this.shop.storage.noticed(error) || !findRun(this.shop.db, run.id)) return;
+    const isGone = !findRun(this.shop.db, run.id);
+    if (isGone) this.faults.delete(run.id);
+    if (isGone || this.shop.storage.noticed(error)) return;
     const why = error instanceof Refused ? error.message : 'the log says more.';
     this.faults.set(run.id, { until: performance.now() + AGAIN_MS, why });
     this.tell(run);
     this.shop.log.warn({ err: error, run: run.id }, 'a run could not be rendered for its printer; it is tried again');
-  }
-
-  of(runId: string): RunRendering | undefined {
-    const rendering = this.underWay.get(runId);
-    if (rendering) return { kind: 'under way', share: rendering.share };
-    const fault = this.faults.get(runId);
-    return fault && { kind: 'failed', why: fault.why };
   }
 
   /** Open pages see how far it is. */
@@ -148,25 +176,23 @@ export class RunRenderer implements RunRenderings {
     );
   }
 
-  /** Whether this machine, as it is loaded now, renders well ahead of what the printer prints. */
-  private keepsAhead(run: RunRow, { order }: CoatProgress): boolean {
-    const rendering = this.underWay.get(run.id);
+  /** The dots of a run that is still being rendered, where its first rows are there and rendering, as fast as it goes now, keeps ahead. */
+  private async soon(run: RunRow, { order, begunAt, from, share }: Rendering): Promise<SentDots | undefined> {
     const bands = Math.ceil(order.height / BAND_ROWS);
-    const made = rendering ? (rendering.share - rendering.from) * bands : 0;
-    if (!rendering || made < 1) return false;
+    const made = (share - from) * bands;
+    if (made < 1 || (await progressOf(this.shop, order)).leading === 0) return undefined;
     const { config } = printerOf(this.shop.db, run);
     const { strokesMs } = timeOfRun(run, config, laidPieces(this.shop.db, run.id));
     const printMs = strokesMs.reduce((sum, ms) => sum + ms, 0) / bands;
-    return mayPrintWhileRendering((performance.now() - rendering.begunAt) / made, printMs, this.shop.clock.rate);
+    const keepsAhead = mayPrintWhileRendering((performance.now() - begunAt) / made, printMs, this.shop.clock.rate);
+    return keepsAhead ? this.dotsOf(order) : undefined;
   }
 
-  private dotsOf(key: string, height: number, drops: readonly number[]): Dots {
-    return {
-      parts: Array.from({ length: partCount(height) }, (_, part) => {
-        const { from, to } = partRows(height, part);
-        return { url: deviceLink(this.shop, `/api/coats/${key}/parts/${String(part)}.tif`), rows: to - from };
-      }),
-      dropsPl: [...drops],
-    };
+  private dotsOf({ key, height, drops }: CoatOrder): SentDots {
+    const parts = Array.from({ length: partCount(height) }, (_, part) => {
+      const { from, to } = partRows(height, part);
+      return { url: deviceLink(this.shop, `/api/coats/${key}/parts/${String(part)}.tif`), rows: to - from };
+    });
+    return { rendering: key, dots: { parts, dropsPl: [...drops] } };
   }
 }

@@ -25,13 +25,18 @@ test('of runs and coats what was used longest ago goes first, whole; what is nee
   age(paths.coat('seen'), 1500);
   await wasUsed(paths.coat('seen'));
   expect(await renderedBytes(paths.rendered)).toEqual({ files: 4, bytes: 1000 });
-  const isNeeded = (key: string): boolean => key === 'needed';
+  const needed = new Set(['pdf needed']);
+  const isNeeded = (kind: string, key: string): boolean => needed.has(`${kind} ${key}`);
   expect(await pruneRendered(paths.rendered, 1000, isNeeded)).toBe(0);
   expect(await pruneRendered(paths.rendered, 700, isNeeded)).toBe(1);
   expect(existsSync(paths.coat('stale'))).toBe(false);
   expect(await pruneRendered(paths.rendered, 450, isNeeded)).toBe(1);
   expect(existsSync(paths.laidOut('old'))).toBe(false);
-  // The coat is the last that may go, and goes with all of its parts.
+  // A coat that a printer prints from stays; else it is the last that may go, and goes with all of its parts.
+  needed.add('coat seen');
+  expect(await pruneRendered(paths.rendered, 10, isNeeded)).toBe(0);
+  expect(existsSync(paths.coat('seen'))).toBe(true);
+  needed.delete('coat seen');
   expect(await pruneRendered(paths.rendered, 10, isNeeded)).toBe(1);
   expect([existsSync(paths.coat('seen')), existsSync(paths.laidOut('needed'))]).toEqual([false, true]);
 });

@@ -60,13 +60,13 @@ export async function renderedBytes(
 
 /**
  * Keeps rendered data within its bound: what was used longest ago goes first, and nothing that is kept for its own sake.
- * @param isNeeded whether the laid-out run with this key must stay; coats never must
+ * @param isNeeded whether the laid-out run, or the coat, with this key must stay
  * @returns how many pieces went
  */
 export async function pruneRendered(
   places: RenderedPlaces,
   mostBytes: number,
-  isNeeded: (key: string) => boolean,
+  isNeeded: (kind: 'pdf' | 'coat', key: string) => boolean,
 ): Promise<number> {
   const all = await rendered(places);
   let bytes = all.reduce((sum, each) => sum + each.bytes, 0);
@@ -74,7 +74,7 @@ export async function pruneRendered(
   if (bytes <= mostBytes) return 0;
   for (const each of all.sort((a, b) => a.usedMs - b.usedMs)) {
     if (bytes <= mostBytes) break;
-    if (each.kind === 'pdf' && isNeeded(each.key)) continue;
+    if (isNeeded(each.kind, each.key)) continue;
     await rm(each.path, { recursive: true, force: true });
     bytes -= each.bytes;
     gone += 1;

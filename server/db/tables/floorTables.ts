@@ -36,6 +36,8 @@ export const profiles = sqliteTable('profiles', {
   space: text('space').notNull(),
   channels: integer('channels').notNull(),
   bytes: blob('bytes', { mode: 'buffer' }).notNull(),
+  /** Of the one that it has replaced; null: it has replaced none. */
+  before: blob('before', { mode: 'buffer' }),
 });
 
 export const stocks = sqliteTable('stocks', {

@@ -1,11 +1,13 @@
-import { readFile } from 'node:fs/promises';
+import { readFile, readdir } from 'node:fs/promises';
 import { join } from 'node:path';
+import PQueue from 'p-queue';
 import { partCount } from '../../../core/raster/bands.ts';
 import { writeWhole } from '../../files/atomic.ts';
-import type { RunHow } from '../../ports/work.ts';
-import type { CoatFile } from '../../render/channels/coatFile.ts';
-import type { CoatOrder } from '../../render/channels/renderPart.ts';
-import type { Shop } from '../../shop.ts';
+import { wasUsed } from '../../files/renderedData.ts';
+import { type RunHow, TaskStopped } from '../../ports/work.ts';
+import { type CoatFile, readPartIndex } from '../../render/channels/coatFile.ts';
+import type { CoatOrder, PartIndex } from '../../render/channels/renderPart.ts';
+import { Refused, type Shop } from '../../shop.ts';
 
 /*
  * A device that prints a coat asks for it by the name of the rendering, part by part: whatever becomes of its run or its profile meanwhile,
@@ -16,18 +18,104 @@ function orderFile({ paths }: Pick<Shop, 'paths'>, key: string): string {
   return join(paths.coat(key), 'order.json');
 }
 
+/** Parts that are made at once; a place is left for those who wait at a page. */
+const AT_ONCE = 2;
+const INDEX = /^(\d{5})\.json$/;
+
+/** How much of a rendering is there. */
+export interface CoatProgress {
+  readonly order: CoatOrder;
+  readonly parts: number;
+  /** Parts that are there, and how many of them from the leading edge on without a gap. */
+  readonly made: number;
+  readonly leading: number;
+}
+
+/** How much of a rendering is there by now: asked often, so that nothing but the names of its files is read. */
+export async function progressOf({ paths }: Pick<Shop, 'paths'>, order: CoatOrder): Promise<CoatProgress> {
+  const names = await readdir(paths.coat(order.key)).catch((): string[] => []);
+  const there = new Set(names.flatMap((name) => INDEX.exec(name)?.slice(1).map(Number) ?? []));
+  const parts = partCount(order.height);
+  let leading = 0;
+  while (there.has(leading)) leading += 1;
+  return { order, parts, made: there.size, leading };
+}
+
+/**
+ * Renders the parts of a coat that are not there yet. What is there already is not made again, so that a rendering that was stopped goes on
+ * where it was.
+ * @throws Refused where it can't be rendered, with the reason and the way out
+ */
+export async function renderParts(shop: Shop, order: CoatOrder, how: RunHow): Promise<PartIndex[]> {
+  const parts = partCount(order.height);
+  await noteOrder(shop, order);
+  const queue = new PQueue({ concurrency: AT_ONCE });
+  const shares = new Array<number>(parts).fill(0);
+  const rendered = queue.addAll(
+    Array.from({ length: parts }, (_, part) => async (): Promise<PartIndex> => {
+      const known = await readPartIndex(shop.paths, order.key, part);
+      const index =
+        known ??
+        (await renderedPart(shop, order, part, {
+          ...how,
+          priority: 'the shop waits',
+          progress: (share) => {
+            shares[part] = share;
+            how.progress?.(shares.reduce((sum, each) => sum + each, 0) / parts);
+          },
+        }));
+      shares[part] = 1;
+      how.progress?.(shares.reduce((sum, each) => sum + each, 0) / parts);
+      return index;
+    }),
+  );
+  let indexes: PartIndex[];
+  try {
+    indexes = await rendered;
+  } catch (error) {
+    // What can't be made, or is no longer wanted, is not tried part by part.
+    queue.clear();
+    throw error;
+  }
+  await wasUsed(shop.paths.coat(order.key));
+  return indexes;
+}
+
+async function renderedPart(shop: Shop, coat: CoatOrder, part: number, how: RunHow): Promise<PartIndex> {
+  try {
+    const index = await shop.work.run('coat part', { coat, part }, how);
+    if ('refused' in index) throw new Refused(422, 'no-rendering', index.refused, undefined, PROFILE_WAY_OUT);
+    return index;
+  } catch (error) {
+    if (!(error instanceof TaskStopped) || error.why !== 'time') throw error;
+    throw new Refused(
+      422,
+      'no-rendering',
+      `Its artwork takes longer to draw than ${String(shop.limits.taskMs / 1000)} s for one of ${String(partCount(coat.height))} parts.`,
+      { seconds: shop.limits.taskMs / 1000 },
+      'Make its pictures smaller.',
+    );
+  }
+}
+
+const PROFILE_WAY_OUT = 'Bring in another profile under the name that the mode asks for.';
+
 /** Writes down what a rendering is, beside its parts. */
-export async function noteOrder(shop: Pick<Shop, 'paths'>, order: CoatOrder): Promise<void> {
+async function noteOrder(shop: Pick<Shop, 'paths'>, order: CoatOrder): Promise<void> {
   const text = JSON.stringify(order);
   if ((await textOf(orderFile(shop, order.key))) !== text) await writeWhole(orderFile(shop, order.key), text);
 }
 
+/** What a rendering is, as it was written down; undefined: nothing is here of it. */
+export async function notedOrder(shop: Pick<Shop, 'paths'>, key: string): Promise<CoatOrder | undefined> {
+  const text = await textOf(orderFile(shop, key));
+  return text === undefined ? undefined : (JSON.parse(text) as CoatOrder);
+}
+
 /** A part of a rendering as a channel file; undefined where it is not there, or not yet. */
 export async function coatPart(shop: Shop, key: string, part: number, how: RunHow): Promise<CoatFile | undefined> {
-  const text = await textOf(orderFile(shop, key));
-  if (text === undefined) return undefined;
-  const order = JSON.parse(text) as CoatOrder;
-  if (part >= partCount(order.height)) return undefined;
+  const order = await notedOrder(shop, key);
+  if (!order || part >= partCount(order.height)) return undefined;
   return (await shop.work.run('coat part file', { order, part }, how)) ?? undefined;
 }
 

@@ -1,34 +1,29 @@
 import { createHash } from 'node:crypto';
-import { wasUsed } from '../../files/renderedData.ts';
-import PQueue from 'p-queue';
 import { inArray } from 'drizzle-orm';
 import type { CoatView, RunChannels } from '../../../contract/api/colour/channels.ts';
 import type { PrinterConfig } from '../../../contract/api/floor.ts';
 import { dropSizesOf, firedShare } from '../../../core/coats/dropSizes.ts';
-import { BAND_ROWS, PART_ROWS, WARM_UP_ROWS, WINDOW_COLUMNS, partCount } from '../../../core/raster/bands.ts';
-import { noteOrder } from './coatParts.ts';
+import { BAND_ROWS, PART_ROWS, WARM_UP_ROWS, WINDOW_COLUMNS } from '../../../core/raster/bands.ts';
+import { type CoatProgress, progressOf, renderParts } from './coatParts.ts';
 import { countedMl, keepCounts } from './countedInk.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { findRun } from '../../db/findRows.ts';
 import { jobs } from '../../db/tables/schema.ts';
 import { TABLE_NODES } from '../../render/channels/bakeInks.ts';
 import { VIEW_TILE, mostZoom } from '../../render/channels/coatTiles.ts';
-import { readPartIndex } from '../../render/channels/coatFile.ts';
 import type { CoatOrder, PartIndex } from '../../render/channels/renderPart.ts';
-import { type RunHow, TaskStopped } from '../../ports/work.ts';
+import type { RunHow } from '../../ports/work.ts';
 import { shopCurrency } from '../setup/shopSetup.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import { laidPieces } from '../layout/measureRun.ts';
 import { modeOf, printerOf } from '../run/runRows.ts';
 import { colourChannels, wantedProfile } from './wantedProfile.ts';
-import { ensurePdf } from './runPdf.ts';
+import { ensureLaidOut } from './runPdf.ts';
 
 const MM_PER_IN = 25.4;
 const MICRO_PER_MINOR = 10_000;
 /** Part of what names a rendering: how pages are cut up, how tables are baked, and which way of computing this is. A change makes all anew. */
 const RENDERING = JSON.stringify([WINDOW_COLUMNS, BAND_ROWS, WARM_UP_ROWS, PART_ROWS, TABLE_NODES, 3]);
-/** Parts that are made at once; a place is left for those who wait at a page. */
-const AT_ONCE = 2;
 /** Bytes that a dot of a channel may come to: 0.06 were measured on photographs, 0.11 on noise. */
 const BYTES_PER_DOT = 0.16;
 /** Of the first coat; others come to lie before and behind it. */
@@ -41,36 +36,10 @@ export interface RenderedCoat {
   readonly dots: readonly (readonly number[])[];
 }
 
-/** How much of a run's coat is rendered. */
-export interface CoatProgress {
-  readonly order: CoatOrder;
-  readonly parts: number;
-  /** Parts that are there, and how many of them from the leading edge on without a gap. */
-  readonly made: number;
-  readonly leading: number;
-}
-
-interface KnownParts extends CoatProgress, OrderedCoat {
-  readonly indexes: readonly PartIndex[];
-}
-
-async function knownParts(shop: Shop, runId: string, how: RunHow): Promise<KnownParts> {
-  const ordered = await coatOrder(shop, runId, how);
-  const parts = partCount(ordered.order.height);
-  const indexes: PartIndex[] = [];
-  let leading = 0;
-  for (let part = 0; part < parts; part += 1) {
-    const index = await readPartIndex(shop.paths, ordered.order.key, part);
-    if (!index) continue;
-    if (leading === part) leading += 1;
-    indexes.push(index);
-  }
-  return { ...ordered, parts, made: indexes.length, leading, indexes };
-}
-
 /** How much of a run's coat is rendered by now. @throws Refused where it can't be */
 export async function coatProgress(shop: Shop, runId: string, how: RunHow = {}): Promise<CoatProgress> {
-  return knownParts(shop, runId, how);
+  const { order } = await coatOrder(shop, runId, how);
+  return progressOf(shop, order);
 }
 
 /** A run's coat where all of it is rendered; else what is owed of it. */
@@ -79,10 +48,10 @@ export async function renderedCoat(
   runId: string,
   how: RunHow = {},
 ): Promise<RenderedCoat | { readonly owed: NonNullable<RunChannels['owed']> }> {
-  const known = await knownParts(shop, runId, how);
-  const { order, parts, made, indexes } = known;
-  if (made === parts) return countedCoat(shop, runId, known, indexes);
-  const { width: widthDots, height: heightDots, channels } = order;
+  const ordered = await coatOrder(shop, runId, how);
+  const { parts, made } = await progressOf(shop, ordered.order);
+  if (made === parts) return countedCoat(shop, runId, ordered, await renderParts(shop, ordered.order, how));
+  const { width: widthDots, height: heightDots, channels } = ordered.order;
   return { owed: { widthDots, heightDots, channels: channels.length, parts, made } };
 }
 
@@ -112,59 +81,8 @@ function dotsOf({ channels }: CoatOrder, indexes: readonly PartIndex[]): number[
  */
 export async function ensureCoat(shop: Shop, runId: string, how: RunHow = {}): Promise<RenderedCoat> {
   const ordered = await coatOrder(shop, runId, how);
-  const { order } = ordered;
-  const parts = partCount(order.height);
-  await noteOrder(shop, order);
-  const queue = new PQueue({ concurrency: AT_ONCE });
-  const shares = new Array<number>(parts).fill(0);
-  const rendered = queue.addAll(
-    Array.from({ length: parts }, (_, part) => async (): Promise<PartIndex> => {
-      const known = await readPartIndex(shop.paths, order.key, part);
-      const index =
-        known ??
-        (await renderedPart(shop, order, part, {
-          ...how,
-          priority: 'the shop waits',
-          progress: (share) => {
-            shares[part] = share;
-            how.progress?.(shares.reduce((sum, each) => sum + each, 0) / parts);
-          },
-        }));
-      shares[part] = 1;
-      how.progress?.(shares.reduce((sum, each) => sum + each, 0) / parts);
-      return index;
-    }),
-  );
-  let indexes: PartIndex[];
-  try {
-    indexes = await rendered;
-  } catch (error) {
-    // What can't be made, or is no longer wanted, is not tried part by part.
-    queue.clear();
-    throw error;
-  }
-  await wasUsed(shop.paths.coat(order.key));
-  return countedCoat(shop, runId, ordered, indexes);
+  return countedCoat(shop, runId, ordered, await renderParts(shop, ordered.order, how));
 }
-
-async function renderedPart(shop: Shop, coat: CoatOrder, part: number, how: RunHow): Promise<PartIndex> {
-  try {
-    const index = await shop.work.run('coat part', { coat, part }, how);
-    if ('refused' in index) throw new Refused(422, 'no-rendering', index.refused, undefined, PROFILE_WAY_OUT);
-    return index;
-  } catch (error) {
-    if (!(error instanceof TaskStopped) || error.why !== 'time') throw error;
-    throw new Refused(
-      422,
-      'no-rendering',
-      `Its artwork takes longer to draw than ${String(shop.limits.taskMs / 1000)} s for one of ${String(partCount(coat.height))} parts.`,
-      { seconds: shop.limits.taskMs / 1000 },
-      'Make its pictures smaller.',
-    );
-  }
-}
-
-const PROFILE_WAY_OUT = 'Bring in another profile under the name that the mode asks for.';
 
 /** A run's coats as they will be fired. */
 export function channelsView(
@@ -259,13 +177,13 @@ async function coatOrder(shop: Shop, runId: string, how: RunHow): Promise<Ordere
       'Look at its PDF instead.',
     );
   }
-  const pdf = await ensurePdf(shop, runId, how);
+  const { pageWidthMm } = await ensureLaidOut(shop, runId, how);
   const pdfKey = runOf(shop, runId).pdfKey;
   if (pdfKey === null) throw new Error(`run ${runId} has no PDF`);
   const dots = (mm: number, dpi: number): number => Math.max(1, Math.round((mm / MM_PER_IN) * dpi));
   const content = {
     pdfKey,
-    width: dots(pdf.pageWidthMm, mode.dpiX),
+    width: dots(pageWidthMm, mode.dpiX),
     height: dots(run.lengthMm, mode.dpiY),
     dpiX: mode.dpiX,
     dpiY: mode.dpiY,

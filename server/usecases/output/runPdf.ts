@@ -9,7 +9,7 @@ import { oversprayOf, usableWidth } from '../../../core/layout/usableWidth.ts';
 import { jobs, runs } from '../../db/tables/schema.ts';
 import { pageAppearance } from '../../db/jobLook.ts';
 import { runName } from '../../../core/flow/runName.ts';
-import { fileFacts } from '../../files/atomic.ts';
+import { exists, fileFacts } from '../../files/atomic.ts';
 import { wasUsed } from '../../files/renderedData.ts';
 import type { LaidPdf, LayPdfInput } from '../../render/out/layPdf.ts';
 import { Refused, type Shop } from '../../shop.ts';
@@ -17,34 +17,45 @@ import { laidPieces } from '../layout/measureRun.ts';
 import { marksOfRun } from '../layout/runMarks.ts';
 import type { RunRow } from '../run/transitionRun.ts';
 
-export interface RunPdf extends LaidPdf {
+interface LaidOut {
   readonly file: string;
   /** Of its pages: the media, and what is printed over its edges. */
   readonly pageWidthMm: number;
+  /** Where it was made just now; one that was there is not read for it. */
+  readonly made: LaidPdf | undefined;
+}
+
+export interface RunPdf extends LaidPdf, Omit<LaidOut, 'made'> {}
+
+/** A run as PDF, with what tells a device that it has got the right one. @throws Refused as {@link ensureLaidOut} */
+export async function ensurePdf(shop: Shop, runId: string, how: RunHow = {}): Promise<RunPdf> {
+  const { made, ...laidOut } = await ensureLaidOut(shop, runId, how);
+  const facts = made ?? (await fileFacts(laidOut.file));
+  if (!facts) throw new Error(`the PDF of ${runId} has gone`);
+  return { ...facts, ...laidOut };
 }
 
 /**
  * Lays a run out as PDF, once for each layout: the file is named by what goes into it. Refused where it can't be made, so
  * that what can't be printed is never queued.
  */
-export async function ensurePdf(shop: Shop, runId: string, how: RunHow = {}): Promise<RunPdf> {
+export async function ensureLaidOut(shop: Shop, runId: string, how: RunHow = {}): Promise<LaidOut> {
   const run = findRun(shop.db, runId);
   if (!run) throw new Refused(404, 'no-such-run', `There is no run ${runId}.`);
   const input = layInput(shop, run);
   const file = shop.paths.laidOut(input.key);
   const pageWidthMm = input.widthMm + (input.over?.leftMm ?? 0) + (input.over?.rightMm ?? 0);
   if (run.pdfKey !== input.key) shop.db.update(runs).set({ pdfKey: input.key }).where(eq(runs.id, runId)).run();
-  const made = await fileFacts(file);
-  if (made) {
+  if (await exists(file)) {
     await wasUsed(file);
-    return { ...made, file, pageWidthMm };
+    return { file, pageWidthMm, made: undefined };
   }
   try {
     const laid = await shop.work.run('run pdf', input, how);
     if ('refused' in laid) {
       throw new Refused(422, 'no-pdf', `${runName(run.number)} can't be laid out as PDF: ${laid.refused}.`);
     }
-    return { ...laid, file, pageWidthMm };
+    return { file, pageWidthMm, made: laid };
   } catch (error) {
     // A full disk is no fault of the sources: it is said as what it is, and tried again.
     if (error instanceof Refused || shop.storage.noticed(error)) throw error;

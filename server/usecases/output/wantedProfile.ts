@@ -2,7 +2,7 @@ import { eq } from 'drizzle-orm';
 import type { PrinterConfig } from '../../../contract/api/floor.ts';
 import type { TicketValues } from '../../../core/ticket/ticket.ts';
 import { profiles } from '../../db/tables/floorTables.ts';
-import { fileFacts, writeWhole } from '../../files/atomic.ts';
+import { exists, writeWhole } from '../../files/atomic.ts';
 import { Refused, type Shop } from '../../shop.ts';
 
 /** What is to be printed, and on what. */
@@ -39,7 +39,7 @@ export async function wantedProfile(
     );
   }
   const file = shop.paths.profile(profile.sha256);
-  if (!(await fileFacts(file))) {
+  if (!(await exists(file))) {
     const row = shop.db.select({ bytes: profiles.bytes }).from(profiles).where(eq(profiles.name, name)).get();
     if (row) await writeWhole(file, row.bytes);
   }
