@@ -42,7 +42,6 @@ export function useKeptFocus(): void {
       if (event.target instanceof Element && event.target !== document.body) last = standingOf(event.target);
     };
     const look = (): void => {
-      frame = 0;
       const now = document.activeElement;
       // The browser gives up what is hidden by itself; asking for that here would make it lay the page out at every change.
       const lost = now === null || now === document.body || now.matches(':disabled');
@@ -52,8 +51,14 @@ export function useKeptFocus(): void {
       last = undefined;
       heir?.focus({ preventScroll: true });
     };
+    const lookAtFrame = (): void => {
+      frame = 0;
+      look();
+    };
     const changed = new MutationObserver(() => {
-      if (frame === 0) frame = requestAnimationFrame(look);
+      // At once, since a key that is pressed before the next frame would go to the page; and again when what was hidden is drawn.
+      look();
+      if (frame === 0) frame = requestAnimationFrame(lookAtFrame);
     });
     document.addEventListener('focusin', onFocus);
     changed.observe(document.body, {
