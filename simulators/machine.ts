@@ -11,10 +11,9 @@ import type {
 import { fedLengthMm, finishedLengthMm, firedShare, resumeFromStop, pressMsLeft } from '../core/machine/press.ts';
 import { type Deviation, deviationOf } from '../core/machine/deviation.ts';
 import { readDots } from './dotsReader.ts';
-import { firedUpTo, printJobOf, readable, stepJob } from './printJob.ts';
+import { firedUpTo, hasWaited, hold, printJobOf, stepJob } from './printJob.ts';
 import { HeadWear } from './headWear.ts';
 import { MachineCare } from './machineCare.ts';
-import { WAITS_FOR_RENDERING } from '../core/raster/whilePrinting.ts';
 import type { MachineMemory, PrintJob } from './memory.ts';
 
 /** Ended runs are remembered so that a late question still gets its answer. */
@@ -170,7 +169,7 @@ export class StandIn {
   command(runId: string, attempt: number, command: 'pause' | 'resume' | 'cancel'): RunReport | undefined {
     const { job } = this.memory;
     if (job?.runId !== runId || job.attempt !== attempt) return this.report(runId, attempt);
-    if (command === 'pause') job.paused ??= 'paused by hand';
+    if (command === 'pause') hold(job, 'paused by hand');
     if (command === 'resume' && this.memory.fault === null) this.autoSubmit(job);
     if (command === 'cancel') return this.endJob(job, 'cancelled', 'cancelled');
     this.changed();
@@ -223,7 +222,7 @@ export class StandIn {
     else {
       this.memory.fault = order.kind;
       if (job && SPOILS.includes(order.kind)) this.endJob(job, 'failed', order.kind);
-      else if (job) job.paused ??= order.kind;
+      else if (job) hold(job, order.kind);
       // Care is short: what a fault interrupts is done again, not gone on with.
       this.care.end('failed', order.kind);
     }
@@ -247,7 +246,7 @@ export class StandIn {
     if (elapsedMs <= 0) return;
     const now = this.world.now();
     const cares = this.memory.off ? {} : this.care.tick(elapsedMs);
-    if (job?.paused === WAITS_FOR_RENDERING && readable(job) >= (job.waitsFor ?? 1)) {
+    if (job && hasWaited(job)) {
       job.paused = null;
       this.changed();
     }

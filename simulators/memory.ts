@@ -18,7 +18,7 @@ export interface PrintJob {
   readonly sourceId: string | null;
   readonly startedMs: number;
   press: PressState;
-  /** Where it stands until more is rendered: the share of its rows with which it goes on. */
+  /** Where it stands until more is rendered: with so many rows it goes on. */
   waitsFor?: number;
   paused: string | null;
 }

@@ -13,7 +13,7 @@ import { TILE } from '../core/raster/dotLines.ts';
 import { rowsRead } from './dotsReader.ts';
 import { StandIn } from './machine.ts';
 import { type PrintJob, emptyMemory } from './memory.ts';
-import { firedUpTo, printJobOf, readable, stepJob } from './printJob.ts';
+import { firedUpTo, hasWaited, printJobOf, readable, stepJob } from './printJob.ts';
 
 const PARTS = [PART_ROWS, PART_ROWS, PART_ROWS, 700];
 const ROWS = PARTS.reduce((sum, rows) => sum + rows, 0);
@@ -48,8 +48,10 @@ test('it prints as far as it has rows, stands there, and goes on with the next b
   stepJob(print, 5000);
   // Not one stroke without its rows.
   expect([print.press.strokes, print.paused]).toEqual([0, WAITS_FOR_RENDERING]);
-  expect(print.waitsFor).toBeCloseTo((4 * BAND_ROWS) / ROWS, 9);
+  expect(print.waitsFor).toBe(4 * BAND_ROWS);
+  expect(hasWaited(print)).toBe(false);
   readNext(print);
+  expect(hasWaited(print)).toBe(true);
   print.paused = null;
   stepJob(print, 1e6);
   expect(print.paused).toBe(WAITS_FOR_RENDERING);
@@ -75,7 +77,7 @@ test('however time is sliced and parts come: it never prints rows that it has no
       let before = 0;
       for (const { ms, reads } of list) {
         if (reads) readNext(print);
-        if (print.paused !== null && readable(print) >= (print.waitsFor ?? 1)) print.paused = null;
+        if (hasWaited(print)) print.paused = null;
         if (print.paused === null) stepJob(print, ms);
         const share = firedShare(print.plan, print.press);
         expect(share).toBeLessThanOrEqual(readable(print) + 1e-9);
@@ -142,11 +144,22 @@ describe('over the line', () => {
     };
     tick(60_000);
     expect(machine.state().run).toMatchObject({ status: 'paused', reason: WAITS_FOR_RENDERING });
+    // What a person or a fault stops meanwhile stands, whatever rows come.
+    machine.command('run-1', 1, 'pause');
+    expect(machine.state().run?.reason).toBe('paused by hand');
+    machine.command('run-1', 1, 'resume');
+    tick(1);
+    expect(machine.state().run?.reason).toBe(WAITS_FOR_RENDERING);
+    machine.strike({ kind: 'cover open' }, 0);
     await until(() => asked.length >= 2);
     expect(new Set(asked)).toEqual(new Set(['/0']));
     PARTS.forEach((rows, i) => there.set(`/${String(i)}`, part(rows, (i % 3) + 1)));
     const read = (): number => machine.memory.job?.dots?.read.length ?? 0;
     await until(() => read() === PARTS.length);
+    tick(1);
+    expect(machine.state().run).toMatchObject({ status: 'paused', reason: 'cover open' });
+    machine.mend();
+    machine.command('run-1', 1, 'resume');
     tick(1);
     expect(machine.state().run?.status).toBe('printing');
     for (let i = 0; i < 300; i += 1) tick(1000);

@@ -49,6 +49,16 @@ export function readable({ dots }: PrintJob): number {
   return dots ? rowsRead(dots) / dots.rows : 1;
 }
 
+/** Makes a job stand. A person, or a fault, that stops one that waits for its rows is the stronger reason: rows alone don't end it. */
+export function hold(job: PrintJob, reason: string): void {
+  if (job.paused === null || job.paused === WAITS_FOR_RENDERING) job.paused = reason;
+}
+
+/** Whether a job that stands for want of rows may go on. */
+export function hasWaited({ dots, paused, waitsFor = 0 }: PrintJob): boolean {
+  return paused === WAITS_FOR_RENDERING && dots !== undefined && rowsRead(dots) >= waitsFor;
+}
+
 /**
  * What a job has fired when so much of its strokes is done (ml by channel): of the channels among its dots what was read, of others as
  * planned. @param ink by which this device's drops are larger than they should be
@@ -82,7 +92,7 @@ export function stepJob(job: PrintJob, elapsedMs: number): void {
   }
   job.press = stepPress(plan, job.press, done);
   job.paused = WAITS_FOR_RENDERING;
-  job.waitsFor = Math.min(1, most + ROWS_IN_HAND / (job.dots?.rows ?? 1));
+  if (job.dots) job.waitsFor = Math.min(job.dots.rows, rowsRead(job.dots) + ROWS_IN_HAND);
 }
 
 function times(inkMl: Readonly<Record<string, number>>, factor: number): Record<string, number> {

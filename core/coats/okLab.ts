@@ -43,8 +43,3 @@ export function sRgbOf({ l, a, b }: OkLab): SRgb {
     clipped(-0.0041960863 * long - 0.7034186147 * medium + 1.707614701 * short),
   ];
 }
-
-/** Distance of two colours; 1 from black to white. */
-export function okLabDistance(one: OkLab, other: OkLab): number {
-  return Math.hypot(one.l - other.l, one.a - other.a, one.b - other.b);
-}

@@ -15,15 +15,6 @@ export interface Tone {
 /** Colours as they came. */
 export const PLAIN_TONE: Tone = { brightness: 0, contrast: 0, gamma: 1, saturation: 0 };
 
-/**
- * A colour by a tone: gamma, brightness, contrast, then saturation (in OKLab, clipped to sRGB). White stays white whatever the tone, so that
- * bare media stays bare, and greys stay grey.
- * @param colour red, green and blue as they are stored, 0 … 1
- */
-export function toned([red, green, blue]: SRgb, tone: Tone): SRgb {
-  return saturated([shadeOf(red, tone), shadeOf(green, tone), shadeOf(blue, tone)], tone);
-}
-
 /** One of the three values of a colour, 0 … 1, by gamma, brightness and contrast. */
 export function shadeOf(value: number, { brightness, contrast, gamma }: Tone): number {
   const bend = 2 ** (contrast / 50);
@@ -32,7 +23,11 @@ export function shadeOf(value: number, { brightness, contrast, gamma }: Tone): n
   return bright < 0.5 ? 0.5 * (2 * bright) ** bend : 1 - 0.5 * (2 * (1 - bright)) ** bend;
 }
 
-/** A colour by the saturation of a tone alone. */
+/**
+ * A colour by the saturation of a tone alone (in OKLab, clipped to sRGB); shades come before it. White stays white and greys stay grey, so
+ * that bare media stays bare.
+ * @param colour red, green and blue as they are stored, 0 … 1
+ */
 export function saturated(colour: SRgb, { saturation }: Tone): SRgb {
   if (saturation === 0 || (colour[0] === colour[1] && colour[1] === colour[2])) return colour;
   const { l, a, b } = okLabOf(colour);

@@ -25,16 +25,7 @@ export function Colour({ model, place, children }: FormProps & { readonly childr
   return (
     <Section title="Colour" aside={children}>
       <ProfileRow model={model} place={place} />
-      <TicketRow label="Intent" name="intent" model={model}>
-        <Select
-          label="Rendering intent"
-          value={values.intent}
-          choices={INTENTS}
-          onChange={(intent) => {
-            change({ intent });
-          }}
-        />
-      </TicketRow>
+      <IntentRow model={model} place={place} />
       <TicketRow label="Screening" name="screening" model={model}>
         <Select
           label="Screening"
@@ -107,6 +98,21 @@ export function ProfileRow({ model, place }: FormProps) {
         ]}
         onChange={(profile) => {
           change({ profile: profile === '' ? null : profile });
+        }}
+      />
+    </TicketRow>
+  );
+}
+
+export function IntentRow({ model }: FormProps) {
+  return (
+    <TicketRow label="Intent" name="intent" model={model}>
+      <Select
+        label="Rendering intent"
+        value={model.values.intent}
+        choices={INTENTS}
+        onChange={(intent) => {
+          model.change({ intent });
         }}
       />
     </TicketRow>

@@ -4,16 +4,26 @@ import { Id, nullable } from '../common.ts';
 import { TicketPartView } from '../ticket.ts';
 
 const Share = Type.Number({ minimum: 0, maximum: 1 });
+const Start = Type.Number({ minimum: 0, exclusiveMaximum: 1 });
+const Extent = Type.Number({ exclusiveMinimum: 0, maximum: 1 });
+
+/** Values of a ticket that change how its colours print. */
+const ColourValues = Type.Pick(
+  TicketPartView,
+  ['profile', 'intent', 'screening', 'tone', 'curves', 'inkLimit', 'modeId'],
+  { additionalProperties: false },
+);
+export type ColourValues = Static<typeof ColourValues>;
 
 /** How a page of a job would print by its ticket with these values set. */
 export const CoatPreviewAsked = Type.Object(
   {
     jobId: Id,
     page: Type.Integer({ minimum: 0, default: 0 }),
-    values: TicketPartView,
-    /** In shares of the finished page; left out: all of it. */
+    values: ColourValues,
+    /** In shares of the finished page, cut off at its edges; left out: all of it. */
     crop: Type.Optional(
-      Type.Object({ x: Share, y: Share, width: Share, height: Share }, { additionalProperties: false }),
+      Type.Object({ x: Start, y: Start, width: Extent, height: Extent }, { additionalProperties: false }),
     ),
     mostPx: Type.Integer({ minimum: 16, maximum: 1600, default: 900, description: 'of the longer side' }),
     view: Type.Enum(PREVIEW_VIEWS, { default: 'print' }),

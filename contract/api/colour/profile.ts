@@ -7,6 +7,8 @@ export const ProfileView = Type.Object({
   space: Type.String(),
   channels: Type.Integer({ minimum: 1 }),
   bytes: Type.Integer({ minimum: 1 }),
+  /** Another one, which can be put back. */
+  hasReplaced: Type.Boolean(),
   /** Modes that ask for it, as people read them. */
   modes: Type.Array(Type.String()),
 });

@@ -210,6 +210,24 @@ test('a job is looked at with other values: picture, ink and money follow, and n
     422,
     { error: { code: 'no-preview', message: expect.stringMatching(/6 inks.*4 colours/) as string } },
   ]);
+  const bent = { channel: 'cyan', points: [{ at: 0, to: 0.2 }] };
+  const curved = await http.call('POST', '/api/preview/coats', { jobId: job?.id, values: { curves: [bent] } });
+  expect([curved.status, curved.body]).toMatchObject([
+    422,
+    { error: { code: 'bad-curves', message: 'The curve of cyan would put ink on bare media.' } },
+  ]);
+  // What has nothing to do with colour, and a part of the page that is no part, are no question.
+  for (const odd of [
+    { values: { copies: 9 } },
+    { values: {}, crop: { x: 1, y: 0, width: 0.5, height: 1 } },
+    { values: {}, crop: { x: 0, y: 0, width: 0, height: 1 } },
+  ]) {
+    expect((await http.call('POST', '/api/preview/coats', { jobId: job?.id, ...odd })).status).toBe(400);
+  }
+  // A part that reaches over the edge is cut off there, and takes what lies on the page.
+  const beyond = await look({}, { crop: { x: 0.5, y: 0, width: 1, height: 1 } });
+  const right = await look({}, { crop: { x: 0.5, y: 0, width: 0.5, height: 1 } });
+  expect(beyond).toEqual(right);
   const none = await http.call('POST', '/api/preview/coats', { jobId: job?.id, values: { profile: 'Nobody’s' } });
   expect([none.status, none.body]).toMatchObject([422, { error: { code: 'no-profile' } }]);
 });
@@ -278,6 +296,7 @@ test('without its profile a run is not rendered, and it says which one is asked 
     space: 'CMYK',
     channels: 4,
     bytes: bytes.length,
+    hasReplaced: false,
     modes: ['Wren Transfer'],
   });
   const told = db.select().from(events).where(eq(events.kind, 'profile.taken')).all();

@@ -92,6 +92,28 @@ test('so do a filled triangle that closes itself, one that is closed, a frame an
   });
 });
 
+test('a form that is drawn small first and large after it lies right in both', async () => {
+  const document = await PDFDocument.create();
+  const page = document.addPage([WIDTH_PT / UNIT, HEIGHT_PT / UNIT]);
+  page.node.set(PDFName.of('UserUnit'), PDFNumber.of(UNIT));
+  const [w, h] = [WIDTH_PT / UNIT, HEIGHT_PT / UNIT];
+  const form = document.context.register(
+    document.context.flateStream(`1 w 0 ${String(h)} m ${String(w)} 0 l S`, {
+      ...{ Type: 'XObject', Subtype: 'Form', FormType: 1, BBox: [-1000, -1000, w + 1000, h + 1000] },
+    }),
+  );
+  page.node.setXObject(PDFName.of('Art'), form);
+  // A fiftieth in a corner, so that nothing of it is long there, and the whole.
+  const contents = document.context.flateStream('q 0.02 0 0 0.02 0 0 cm /Art Do Q /Art Do');
+  page.node.set(PDFName.of('Contents'), document.context.register(contents));
+  const file = join(dir, 'twice.pdf');
+  writeFileSync(file, await document.save());
+  (await printedAt(file, ROWS.slice(0, 5))).forEach((columns, i) => {
+    expect(columns.length).toBeGreaterThan(20);
+    expect(Math.abs(middle(columns) - ((ROWS[i] ?? 0) + 0.5) * (WIDTH / HEIGHT))).toBeLessThan(2);
+  });
+});
+
 test('what has no long lines is drawn as it was: nothing is rewritten', async () => {
   const document = await PDFDocument.create();
   document.addPage([200, 300]).drawRectangle({ x: 10, y: 10, width: 100, height: 50, color: rgb(1, 0, 0) });

@@ -1,5 +1,5 @@
-import { PDFDocument, type PDFDict, PDFName, type PDFPage } from '@cantoo/pdf-lib';
-import { FormRewriter, decodedContents, formIn, formMatrix } from '../pdf/pdfContents.ts';
+import { PDFDict, PDFDocument, PDFName, type PDFPage } from '@cantoo/pdf-lib';
+import { DEEPEST, FormRewriter, decodedContents, formIn, formMatrix, streamBytes } from '../pdf/pdfContents.ts';
 import { type Matrix, multiply } from '../pdf/matrix.ts';
 import { PaintState, nameIn } from '../pdf/paintState.ts';
 import { type Operand, walkContent } from '../pdf/pdfTokens.ts';
@@ -29,47 +29,66 @@ export async function withShortPaths(pdf: Uint8Array, width: number, height: num
   const document = await PDFDocument.load(pdf, { updateMetadata: false });
   const cutter = new PathCutter(document);
   const pages = document.getPages();
-  for (const page of pages) {
+  const dotsPerUnit = (page: PDFPage): number => {
     const { width: wide, height: high } = page.getSize();
     // The finer of the two resolutions.
-    cutter.page(page, Math.max(width / wide, height / pages.length / high));
-  }
+    return Math.max(width / wide, height / pages.length / high);
+  };
+  for (const page of pages) cutter.measure(page, dotsPerUnit(page));
+  for (const page of pages) cutter.page(page, dotsPerUnit(page));
   if (cutter.cuts === 0) return undefined;
   return document.save({ useObjectStreams: true, updateFieldAppearances: false, addDefaultPage: false });
 }
 
 class PathCutter {
   private readonly forms: FormRewriter;
-  /** From the space of the content that is being walked to dots. */
-  private outer: Matrix = [1, 0, 0, 1, 0, 0];
+  /** Of each form, the matrix from its space to dots of where it is drawn largest: what is short enough there is so everywhere. */
+  private readonly largest = new Map<string, Matrix>();
   /** Lines and curves that were cut. */
   cuts = 0;
 
   constructor(private readonly document: PDFDocument) {
-    this.forms = new FormRewriter(document, (bytes, resources, depth) => this.content(bytes, resources, depth));
+    this.forms = new FormRewriter(document, (bytes, resources, depth, ref) =>
+      this.content(bytes, resources, depth, this.largest.get(ref) ?? scaled(1)),
+    );
+  }
+
+  /** Notes how large the forms of a page are drawn: of all pages, before any is cut. */
+  measure(page: PDFPage, dotsPerUnit: number): void {
+    this.measureForms(decodedContents(page, MOST_BYTES), page.node.Resources(), 0, scaled(dotsPerUnit));
   }
 
   page(page: PDFPage, dotsPerUnit: number): void {
-    this.outer = [dotsPerUnit, 0, 0, dotsPerUnit, 0, 0];
     const before = this.cuts;
-    const content = this.content(decodedContents(page, MOST_BYTES), page.node.Resources(), 0);
+    const content = this.content(decodedContents(page, MOST_BYTES), page.node.Resources(), 0, scaled(dotsPerUnit));
     if (this.cuts > before)
       page.node.set(PDFName.of('Contents'), this.document.context.register(this.document.context.flateStream(content)));
   }
 
-  private content(bytes: Uint8Array, resources: PDFDict | undefined, depth: number): Uint8Array {
-    const { outer } = this;
+  private measureForms(bytes: Uint8Array, resources: PDFDict | undefined, depth: number, outer: Matrix): void {
+    if (depth >= DEEPEST) return;
     const state = new PaintState(this.document, resources);
-    const matrices: Matrix[] = [outer];
+    walkPlaced(bytes, outer, (operator, operands, now) => {
+      if (operator !== 'Do') return;
+      const ref = state.entry('XObject', nameIn(operands, 0));
+      const form = formIn(this.document, ref);
+      if (!ref || !form || form === 'picture') return;
+      const matrix = multiply(formMatrix(form), now);
+      const known = this.largest.get(ref.toString());
+      if (known && scaleOf(known) >= scaleOf(matrix)) return;
+      this.largest.set(ref.toString(), matrix);
+      const own = form.dict.lookup(PDFName.of('Resources'));
+      this.measureForms(streamBytes(form), own instanceof PDFDict ? own : resources, depth + 1, matrix);
+    });
+  }
+
+  private content(bytes: Uint8Array, resources: PDFDict | undefined, depth: number, outer: Matrix): Uint8Array {
+    const state = new PaintState(this.document, resources);
     const path = new CutPath();
     const out: Uint8Array[] = [];
     let kept = 0;
-    walkContent(bytes, (operator, operands, from, to) => {
-      const now = matrices[matrices.length - 1] ?? outer;
-      if (operator === 'q') matrices.push(now);
-      else if (operator === 'Q' && matrices.length > 1) matrices.pop();
-      else if (operator === 'cm') matrices[matrices.length - 1] = multiply(numbers(operands) as unknown as Matrix, now);
-      else if (operator === 'Do') this.form(state, nameIn(operands, 0), now, resources, depth);
+    walkPlaced(bytes, outer, (operator, operands, now, from, to) => {
+      if (operator === 'Do') this.forms.form(state.entry('XObject', nameIn(operands, 0)), resources, depth);
       const instead = path.take(operator, numbers(operands), now);
       if (instead === null) return;
       this.cuts += 1;
@@ -79,17 +98,31 @@ class PathCutter {
     out.push(bytes.subarray(kept));
     return Buffer.concat(out);
   }
+}
 
-  /** A form is cut for where it is drawn first: copies of one piece are all drawn at one size. */
-  private form(state: PaintState, name: string, now: Matrix, resources: PDFDict | undefined, depth: number): void {
-    const ref = state.entry('XObject', name);
-    const form = formIn(this.document, ref);
-    if (!form || form === 'picture') return;
-    const before = this.outer;
-    this.outer = multiply(formMatrix(form), now);
-    this.forms.form(ref, resources, depth);
-    this.outer = before;
-  }
+/** Walks what a stream draws. @param visit also gets the matrix from where an operator stands to dots, and its bytes */
+function walkPlaced(
+  bytes: Uint8Array,
+  outer: Matrix,
+  visit: (operator: string, operands: readonly Operand[], now: Matrix, from: number, to: number) => void,
+): void {
+  const matrices: Matrix[] = [outer];
+  walkContent(bytes, (operator, operands, from, to) => {
+    const now = matrices[matrices.length - 1] ?? outer;
+    if (operator === 'q') matrices.push(now);
+    else if (operator === 'Q' && matrices.length > 1) matrices.pop();
+    else if (operator === 'cm') matrices[matrices.length - 1] = multiply(numbers(operands) as unknown as Matrix, now);
+    visit(operator, operands, now, from, to);
+  });
+}
+
+function scaled(by: number): Matrix {
+  return [by, 0, 0, by, 0, 0];
+}
+
+/** How much longer a line can become. */
+function scaleOf([a, b, c, d]: Matrix): number {
+  return Math.max(Math.hypot(a, b), Math.hypot(c, d));
 }
 
 function numbers(operands: readonly Operand[]): number[] {

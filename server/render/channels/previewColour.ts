@@ -1,6 +1,7 @@
 import { readFile, stat } from 'node:fs/promises';
 import sharp from 'sharp';
 import { type ChannelCurve, channelBends } from '../../../core/coats/curves.ts';
+import { HOT, WARM, mixRgb } from '../../../core/coats/heat.ts';
 import { limitInks } from '../../../core/coats/inkLimits.ts';
 import { FULL_INK, type InkTable, LANES, tableLength } from '../../../core/coats/inkTable.ts';
 import type { Intent } from '../../../core/coats/intent.ts';
@@ -313,8 +314,6 @@ function printed({ rgba, width, height }: Picture, colours: Uint8Array, paper: r
 }
 
 const HATCH = [0x0e, 0x6a, 0x6b] as const;
-const WARM = [0xe0, 0xa9, 0x3b] as const;
-const HOT = [0xb3, 0x26, 0x1e] as const;
 
 /** Hatches what can't be printed as it is asked for: what it will look like stays to be seen between the lines. */
 function markGamut(rgb: Uint8Array, { rgba, width, height }: Picture, lanes: Uint8Array): void {
@@ -329,11 +328,7 @@ function markGamut(rgb: Uint8Array, { rgba, width, height }: Picture, lanes: Uin
 function markLimit(rgb: Uint8Array, { width, height }: Picture, lanes: Uint8Array, inkLimit: number): void {
   for (let i = 0; i < width * height; i += 1) {
     const beyond = (askedAt(lanes, i) - inkLimit - HALF_STEP) / (inkLimit / 2);
-    for (let band = 0; band < 3; band += 1) {
-      const at = i * 3 + band;
-      const heat = Math.min(1, Math.max(0, beyond));
-      const [warm, hot] = [WARM[band] ?? 0, HOT[band] ?? 0];
-      rgb[at] = beyond > 0 ? warm + (hot - warm) * heat : 255 - (255 - uint8At(rgb, at)) * 0.3;
-    }
+    if (beyond > 0) rgb.set(mixRgb(WARM, HOT, Math.min(1, beyond)), i * 3);
+    else for (let at = i * 3; at < i * 3 + 3; at += 1) rgb[at] = 255 - (255 - uint8At(rgb, at)) * 0.3;
   }
 }

@@ -49,16 +49,21 @@ export function formMatrix({ dict }: PDFRawStream): Matrix {
 /** What of a stream tells how it is packed; one that is packed anew says it by itself. */
 const PACKING = ['Length', 'Filter', 'DecodeParms'].map((each) => PDFName.of(each));
 /** Forms within forms beyond this are left as they are. */
-const DEEPEST = 12;
+export const DEEPEST = 12;
 
 /** Rewrites forms in place: each once, however often it is drawn. */
 export class FormRewriter {
   private readonly seen = new Set<string>();
 
-  /** @param rewrite what becomes of the content of a form that is drawn so deep, with its resources */
+  /** @param rewrite what becomes of the content of a form that is drawn so deep, with its resources and its own name */
   constructor(
     private readonly document: PDFDocument,
-    private readonly rewrite: (content: Uint8Array, resources: PDFDict | undefined, depth: number) => Uint8Array,
+    private readonly rewrite: (
+      content: Uint8Array,
+      resources: PDFDict | undefined,
+      depth: number,
+      ref: string,
+    ) => Uint8Array,
   ) {}
 
   /** @param ref a form, or anything else: then nothing is done @param outer resources of whoever draws it */
@@ -69,7 +74,7 @@ export class FormRewriter {
     if (this.seen.has(ref.toString())) return;
     this.seen.add(ref.toString());
     const own = stream.dict.lookup(PDFName.of('Resources'));
-    const content = this.rewrite(streamBytes(stream), own instanceof PDFDict ? own : outer, depth + 1);
+    const content = this.rewrite(streamBytes(stream), own instanceof PDFDict ? own : outer, depth + 1, ref.toString());
     const made = context.flateStream(content);
     for (const [key, value] of stream.dict.entries()) if (!PACKING.includes(key)) made.dict.set(key, value);
     if (made instanceof PDFRawStream) context.assign(ref, made);

@@ -1,4 +1,4 @@
-import { eq } from 'drizzle-orm';
+import { eq, ne } from 'drizzle-orm';
 import { dropSizesOf } from '../../../core/coats/dropSizes.ts';
 import { PLAIN_TONE } from '../../../core/coats/tone.ts';
 import { cleanAttempts } from '../../db/cleanAttempts.ts';
@@ -122,6 +122,18 @@ test('another profile under the name of its mode, or another drop, makes counts 
   if (!file) throw new Error('no profile');
   await takeProfile(shop, file.name, file.bytes, TESTER);
   expect([row().inkRendering, row().inkMl]).toEqual([null, before.inkMl]);
+  // A ticket that names another one goes by that, not by its mode's.
+  const other = shop.db.select().from(profiles).where(ne(profiles.name, file.name)).get();
+  shop.db
+    .update(runs)
+    .set({ ticket: { ...before.ticket, profile: other?.name ?? '' } })
+    .where(eq(runs.id, runId))
+    .run();
+  count();
+  await takeProfile(shop, file.name, file.bytes, TESTER);
+  expect(row().inkRendering).toBe('now');
+  await takeProfile(shop, other?.name ?? '', other?.bytes ?? Buffer.alloc(0), TESTER);
+  expect(row().inkRendering).toBeNull();
 });
 
 test('a run that printed by counts teaches how far drops are off, and nothing of estimates', () => {

@@ -77,17 +77,18 @@ export function countedMl(
 }
 
 /**
- * Puts the estimate back where what was counted no longer holds, because a mode or its profile has changed: a printer's runs in these modes.
+ * Puts the estimate back where what was counted no longer holds, because a mode or a profile has changed.
+ * @param isStale whether a run, on its printer, is one of those
  */
-export function forgetCounts({ tx, touch }: Work, printerId: string, modeIds: readonly string[]): void {
+export function forgetCounts({ tx, touch }: Work, isStale: (run: RunRow, config: PrinterConfig) => boolean): void {
   const rows = tx
     .select()
     .from(runs)
-    .where(and(eq(runs.printerId, printerId), inArray(runs.state, [...PLANNED]), isNotNull(runs.inkRendering)))
-    .all()
-    .filter(({ ticket }) => modeIds.includes(ticket.modeId));
+    .where(and(inArray(runs.state, [...PLANNED]), isNotNull(runs.inkRendering)))
+    .all();
   for (const run of rows) {
     const { config } = printerOf(tx, run);
+    if (!isStale(run, config)) continue;
     const laid = laidPieces(tx, run.id);
     tx.update(runs)
       .set({ inkMl: inkOfRun(run, config, laid), evenMl: evenInkOfRun(run, config, laid), inkRendering: null })

@@ -1,5 +1,6 @@
 import { and, eq, inArray, sql } from 'drizzle-orm';
 import type { CoatPreview, CoatPreviewAsked } from '../../../contract/api/colour/preview.ts';
+import { checkCurves } from '../../../core/coats/curves.ts';
 import { inkMl } from '../../../core/estimate/ink.ts';
 import { setHere } from '../../../core/ticket/ticket.ts';
 import { findPrinter } from '../../db/findRows.ts';
@@ -13,7 +14,9 @@ import { jobRow } from '../ticket/changeJobs.ts';
 import { pictureFile } from '../ticket/pagePicture.ts';
 import { colourChannels, wantedProfile } from './wantedProfile.ts';
 
-const WHOLE = { x: 0, y: 0, width: 1, height: 1 } as const;
+type Crop = NonNullable<CoatPreviewAsked['crop']>;
+
+const WHOLE: Crop = { x: 0, y: 0, width: 1, height: 1 };
 const MICRO_PER_MINOR = 10_000;
 
 /**
@@ -30,6 +33,8 @@ export async function previewCoats(shop: Shop, asked: CoatPreviewAsked, how: Run
   if (!printer.config.modes.some(({ id }) => id === values.modeId)) {
     throw new Refused(404, 'no-such-mode', `${printer.name} has no print mode ${values.modeId}.`);
   }
+  const curves = checkCurves(values.curves);
+  if (!curves.ok) throw new Refused(422, 'bad-curves', curves.reason, undefined, 'Straighten that curve.');
   const mode = modeOf(printer.config, values.modeId);
   const profile = await wantedProfile(shop, {
     ...{ what: job.sourceName, printerName: printer.name },
@@ -38,12 +43,13 @@ export async function previewCoats(shop: Shop, asked: CoatPreviewAsked, how: Run
   const channels = colourChannels(printer.config);
   const { page } = asked;
   const picture = await pictureFile(shop, { id: job.id, page, size: 'view', asPrinted: true }, how);
+  const crop = withinPage(asked.crop ?? WHOLE);
   const inkLimit = Math.min(mode.inkLimit, values.inkLimit ?? mode.inkLimit);
   const made = await shop.work.run(
     'coat preview',
     {
       ...{ picture, profile, inkLimit, channels: channels.map(({ id }) => id) },
-      ...{ crop: asked.crop ?? WHOLE, mostPx: Math.min(asked.mostPx, PICTURE_SIZES.view) },
+      ...{ crop, mostPx: Math.min(asked.mostPx, PICTURE_SIZES.view) },
       ...{ intent: values.intent, tone: values.tone, curves: values.curves },
       ...{ view: asked.view, paperWhite: asked.paperWhite },
     },
@@ -63,7 +69,6 @@ export async function previewCoats(shop: Shop, asked: CoatPreviewAsked, how: Run
     .from(jobPages)
     .where(and(eq(jobPages.jobId, job.id), eq(jobPages.page, page)))
     .get()?.finished;
-  const crop = asked.crop ?? WHOLE;
   const areaMm2 = (finished?.widthMm ?? 0) * (finished?.heightMm ?? 0) * crop.width * crop.height;
   return {
     currency: shopCurrency(shop.db),
@@ -82,10 +87,14 @@ export async function previewCoats(shop: Shop, asked: CoatPreviewAsked, how: Run
       return { id, name, colour, coverage, ml, costMinor: (ml * pricePerMlMicro) / MICRO_PER_MINOR };
     }),
     note:
-      job.ticket.values.separations.kind === 'all inks'
+      values.separations.kind === 'all inks'
         ? null
         : 'Its inks are printed each alone; the picture shows them together.',
   };
+}
+
+function withinPage({ x, y, width, height }: Crop): Crop {
+  return { x, y, width: Math.min(width, 1 - x), height: Math.min(height, 1 - y) };
 }
 
 function owedPieces(shop: Shop, jobId: string, page: number): number {

@@ -5,6 +5,7 @@ import { type Actor } from '../../../core/events/actor.ts';
 import { and, eq, inArray, max } from 'drizzle-orm';
 import type { PrinterConfig } from '../../../contract/api/floor.ts';
 import type { PrinterChange, PrinterCreate } from '../../../contract/api/setup.ts';
+import type { TicketValues } from '../../../core/ticket/ticket.ts';
 import { acceptsForm } from '../../../core/stock/form.ts';
 import type { MachineAbout } from '../../../contract/machine/about.ts';
 import type { CareWhat } from '../../../core/care/careData.ts';
@@ -127,17 +128,10 @@ export function changePrinter(shop: Shop, id: string, change: PrinterChange, act
     mustKeepModes(work, id, config);
     mustKeepCare(work, { ...printer, name, config });
     tx.update(printers).set({ name, config }).where(eq(printers.id, id)).run();
-    const changed = printer.config.modes.filter(
-      (mode) =>
-        !isDeepStrictEqual(
-          mode,
-          config.modes.find((each) => each.id === mode.id),
-        ),
-    );
     forgetCounts(
       work,
-      id,
-      changed.map((mode) => mode.id),
+      ({ printerId, ticket }) =>
+        printerId === id && !isDeepStrictEqual(firedBy(printer.config, ticket), firedBy(config, ticket)),
     );
     for (const queue of tx.select().from(queues).where(eq(queues.printerId, id)).all())
       work.touch({ type: 'queue', id: queue.id });
@@ -156,6 +150,11 @@ export function changePrinter(shop: Shop, id: string, change: PrinterChange, act
     });
   });
   shop.wakeDispatcher();
+}
+
+/** What of a printer decides how much ink the dots of a run are. */
+function firedBy({ modes, channels }: PrinterConfig, { modeId }: Pick<TicketValues, 'modeId'>) {
+  return [modes.find(({ id }) => id === modeId), channels.map(({ id, heads }) => [id, heads])];
 }
 
 /** What a schema can't say of a printer. */

@@ -26,6 +26,7 @@ export function profileViews(db: Reader): ProfileView[] {
       space: profiles.space,
       channels: profiles.channels,
       bytes: sql<number>`length(${profiles.bytes})`,
+      hasReplaced: sql<boolean>`${profiles.before} is not null`.mapWith(Boolean),
     })
     .from(profiles)
     .orderBy(asc(profiles.name))
@@ -33,10 +34,10 @@ export function profileViews(db: Reader): ProfileView[] {
     .map((row) => ({ ...row, modes: asking.filter(({ profile }) => profile === row.name).map(({ mode }) => mode) }));
 }
 
-/** Writes a profile down; part of a transaction of the caller's. */
-export function storeProfile(tx: Reader, name: string, bytes: Buffer): void {
+/** Writes a profile down; part of a transaction of the caller's. @param before of the one that it takes the place of */
+export function storeProfile(tx: Reader, name: string, bytes: Buffer, before: Buffer | null = null): void {
   const { space, channels } = profileHeader(bytes);
-  const row = { space, channels, bytes, sha256: createHash('sha256').update(bytes).digest('hex') };
+  const row = { space, channels, bytes, before, sha256: createHash('sha256').update(bytes).digest('hex') };
   tx.insert(profiles)
     .values({ name, ...row })
     .onConflictDoUpdate({ target: profiles.name, set: row })
@@ -63,9 +64,8 @@ export async function takeProfile(shop: Shop, name: string, bytes: Buffer, actor
   }
   transact(shop, (work) => {
     const known = work.tx.select().from(profiles).where(eq(profiles.name, called)).get();
-    if (known) storeProfile(work.tx, beforeName(called), known.bytes);
-    storeProfile(work.tx, called, bytes);
-    for (const { printerId, modeId } of modesAsking(work.tx, called)) forgetCounts(work, printerId, [modeId]);
+    storeProfile(work.tx, called, bytes, known?.bytes);
+    forgetCounts(work, goesBy(called));
     work.touch({ type: 'setup', id: 'profiles' });
     work.note({
       kind: 'profile.taken',
@@ -78,26 +78,23 @@ export async function takeProfile(shop: Shop, name: string, bytes: Buffer, actor
   return viewOf(shop, called);
 }
 
-/** Under which name a profile is kept that was replaced last. */
-function beforeName(name: string): string {
-  return `${name} (before)`;
-}
-
 function putBackStep(name: string) {
   return { label: 'Put back', method: 'POST', path: `/api/profiles/${encodeURIComponent(name)}/put-back` } as const;
+}
+
+/** Runs that are printed by a profile: their ticket says so, or their mode. */
+function goesBy(profile: string): Parameters<typeof forgetCounts>[1] {
+  return ({ ticket }, { modes }) =>
+    (ticket.profile ?? modes.find(({ id }) => id === ticket.modeId)?.profile) === profile;
 }
 
 /** Changes a profile for the one that it replaced last, which is kept in its place. @throws Refused where it has replaced none */
 export function putProfileBack(shop: Shop, name: string, actor: Actor): ProfileView {
   transact(shop, (work) => {
-    const rowOf = (called: string) => work.tx.select().from(profiles).where(eq(profiles.name, called)).get();
-    const [now, before] = [rowOf(name), rowOf(beforeName(name))];
-    if (!now || !before) {
-      throw new Refused(404, 'no-such-profile', `${name} has replaced no other profile.`);
-    }
-    storeProfile(work.tx, name, before.bytes);
-    storeProfile(work.tx, beforeName(name), now.bytes);
-    for (const { printerId, modeId } of modesAsking(work.tx, name)) forgetCounts(work, printerId, [modeId]);
+    const now = work.tx.select().from(profiles).where(eq(profiles.name, name)).get();
+    if (!now?.before) throw new Refused(404, 'no-such-profile', `${name} has replaced no other profile.`);
+    storeProfile(work.tx, name, now.before, now.bytes);
+    forgetCounts(work, goesBy(name));
     work.touch({ type: 'setup', id: 'profiles' });
     work.note({
       kind: 'profile.putBack',
@@ -120,23 +117,15 @@ function viewOf(shop: Shop, name: string): ProfileView {
 function modesAsking(
   db: Reader,
   profile: string,
-): {
-  readonly printerId: string;
-  readonly modeId: string;
-  readonly printer: string;
-  readonly mode: string;
-  readonly colours: readonly string[];
-}[] {
+): { readonly printer: string; readonly mode: string; readonly colours: readonly string[] }[] {
   return db
-    .select({ id: printers.id, name: printers.name, config: printers.config })
+    .select({ name: printers.name, config: printers.config })
     .from(printers)
     .all()
-    .flatMap(({ id, name, config }) =>
+    .flatMap(({ name, config }) =>
       config.modes
         .filter((mode) => mode.profile === profile)
         .map((mode) => ({
-          printerId: id,
-          modeId: mode.id,
           printer: name,
           mode: mode.name,
           colours: config.channels.filter(({ id }) => id !== 'white').map((channel) => channel.name),

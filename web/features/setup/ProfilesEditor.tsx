@@ -1,11 +1,20 @@
 import { Upload } from 'lucide-react';
 import { type ReactNode, useRef } from 'react';
 import type { ProfileView } from '../../../contract/api/colour/profile.ts';
-import { sendForm } from '../../api/client.ts';
+import { sendForm, sendJson } from '../../api/client.ts';
 import { usePrinters, useProfiles } from '../../api/data.ts';
 import { useNotice } from '../../app/notice.tsx';
 import { Button } from '../../ui/Button.tsx';
+import { type Column, DataTable } from '../../ui/DataTable.tsx';
 import { number } from '../../ui/text/number.ts';
+
+interface ProfileRow {
+  readonly name: string;
+  /** Modes that ask for it, as people read them. */
+  readonly modes: readonly string[];
+  /** Missing: it is asked for and is not here. */
+  readonly here: ProfileView | undefined;
+}
 
 /** Profiles by which modes print: what is here, which modes ask for each, and what is asked for and is not here. */
 export function ProfilesEditor() {
@@ -22,6 +31,14 @@ export function ProfilesEditor() {
       })
       .catch(tell);
   };
+  const putBack = (name: string): void => {
+    sendJson('POST', `/api/profiles/${encodeURIComponent(name)}/put-back`)
+      .then(() => {
+        say(`${name} is again what it was before`);
+        return mutate();
+      })
+      .catch(tell);
+  };
   const here = new Set(profiles.map(({ name }) => name));
   const missing = new Map<string, string[]>();
   for (const { name: printer, config } of printers) {
@@ -29,68 +46,78 @@ export function ProfilesEditor() {
       if (!here.has(profile)) missing.set(profile, [...(missing.get(profile) ?? []), `${printer} ${name}`]);
     }
   }
+  const rows: readonly ProfileRow[] = [
+    ...[...missing].map(([name, modes]) => ({ name, modes, here: undefined })),
+    ...profiles.map((here) => ({ name: here.name, modes: here.modes, here })),
+  ];
+  const columns: readonly Column<ProfileRow>[] = [
+    {
+      id: 'name',
+      title: 'Name',
+      sortBy: ({ name }) => name,
+      cell: ({ name }) => <b className="font-medium">{name}</b>,
+    },
+    {
+      id: 'inks',
+      title: 'Inks',
+      className: 'whitespace-nowrap',
+      sortBy: ({ here }) => here?.channels ?? 0,
+      cell: ({ here }) =>
+        here ? (
+          <>
+            {here.channels} <span className="text-soft">{here.space}</span>
+          </>
+        ) : (
+          <span className="text-stop">not here</span>
+        ),
+    },
+    {
+      id: 'modes',
+      title: 'Asked for by',
+      sortBy: ({ modes }) => modes.join(', '),
+      cell: ({ modes }) => (modes.length === 0 ? <span className="text-soft">no mode</span> : modes.join(', ')),
+    },
+    {
+      id: 'size',
+      title: 'Size',
+      right: true,
+      className: 'whitespace-nowrap',
+      sortBy: ({ here }) => here?.bytes ?? 0,
+      cell: ({ here }) => (here ? `${number(here.bytes / 1024)} kB` : ''),
+    },
+    {
+      id: 'changes',
+      title: '',
+      right: true,
+      className: 'whitespace-nowrap',
+      cell: ({ name, here }) => (
+        <>
+          {here?.hasReplaced === true && (
+            <Button kind="quiet" aria-label={`Put back what ${name} was before`} onClick={() => putBack(name)}>
+              Put back
+            </Button>
+          )}
+          <Pick label={`${here ? 'Replace' : 'Bring in'} ${name}`} onPick={(file) => bring(name, file)}>
+            {here ? 'Replace' : 'Bring in'}
+          </Pick>
+        </>
+      ),
+    },
+  ];
   return (
     <div className="max-w-3xl">
       <h2 className="text-lg font-semibold">Profiles</h2>
       <p className="mt-1 mb-4 text-soft">
         What colours become on each printer, as ICC files. A mode asks for its profile by name: set it in the printer’s
-        modes. One that is replaced is kept as <em>before</em>, and can be put back.
+        modes. The one before is kept, and can be put back.
       </p>
-      <table className="w-full">
-        <thead className="dense text-left text-soft">
-          <tr>
-            <th scope="col" className="py-1 font-normal">
-              Name
-            </th>
-            <th scope="col" className="font-normal">
-              Inks
-            </th>
-            <th scope="col" className="font-normal">
-              Asked for by
-            </th>
-            <th scope="col" className="text-right font-normal">
-              Size
-            </th>
-            <td />
-          </tr>
-        </thead>
-        <tbody>
-          {[...missing].map(([name, modes]) => (
-            <tr key={name} className="border-t border-rule">
-              <th scope="row" className="py-1.5 text-left font-medium">
-                {name}
-              </th>
-              <td className="text-stop">not here</td>
-              <td className="pr-2">{modes.join(', ')}</td>
-              <td />
-              <td className="text-right">
-                <Pick label={`Bring in ${name}`} onPick={(file) => bring(name, file)}>
-                  Bring in
-                </Pick>
-              </td>
-            </tr>
-          ))}
-          {profiles.map(({ name, space, channels, modes, bytes }) => (
-            <tr key={name} className="border-t border-rule">
-              <th scope="row" className="py-1.5 text-left font-medium">
-                {name}
-              </th>
-              <td className="whitespace-nowrap">
-                {channels} <span className="text-soft">{space}</span>
-              </td>
-              <td className="pr-2">
-                {modes.length === 0 ? <span className="text-soft">no mode</span> : modes.join(', ')}
-              </td>
-              <td className="text-right whitespace-nowrap">{number(bytes / 1024)} kB</td>
-              <td className="text-right">
-                <Pick label={`Replace ${name}`} onPick={(file) => bring(name, file)}>
-                  Replace
-                </Pick>
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <DataTable
+        label="Profiles"
+        columns={columns}
+        rows={rows}
+        rowId={({ name }) => name}
+        empty={<p className="text-soft">No mode asks for a profile yet.</p>}
+      />
       <div className="mt-3">
         <Pick label="Bring in another profile" onPick={(file) => bring(file.name.replace(/\.icc$|\.icm$/i, ''), file)}>
           <Upload size={15} aria-hidden="true" /> Bring in another, by the name of its file

@@ -1,25 +1,17 @@
-/** Red, green and blue, 0 … 255. */
-export type Rgb = readonly [number, number, number];
+import { HOT, type Rgb, WARM, mixRgb } from '../../../../core/coats/heat.ts';
 
 const PALE: Rgb = [0xe4, 0xde, 0xd0];
-const WARM: Rgb = [0xe0, 0xa9, 0x3b];
-const HOT: Rgb = [0xb3, 0x26, 0x1e];
 
 /**
  * How much ink lies where, as heat: bare media, pale, warm at three quarters of the limit, hot from the limit on.
  * @param inks of each channel, 0 … 255 a pixel, all of one length @param limit most at one place, as a sum of full layers
  */
 export function heatOf(media: Rgb, inks: readonly Uint8Array[], limit: number, into: Uint8ClampedArray): void {
-  const mix = (from: Rgb, to: Rgb, share: number): Rgb => [
-    from[0] + (to[0] - from[0]) * share,
-    from[1] + (to[1] - from[1]) * share,
-    from[2] + (to[2] - from[2]) * share,
-  ];
   // Of each sum of inks, in steps of a hundredth of the limit, once for all pixels.
   const colours = Array.from({ length: 101 }, (_, percent): Rgb => {
     const share = percent / 100;
     if (share === 0) return media;
-    return share < 0.75 ? mix(PALE, WARM, share / 0.75) : mix(WARM, HOT, (share - 0.75) / 0.25);
+    return share < 0.75 ? mixRgb(PALE, WARM, share / 0.75) : mixRgb(WARM, HOT, (share - 0.75) / 0.25);
   });
   for (let i = 0; i < into.length / 4; i += 1) {
     let sum = 0;

@@ -1,5 +1,6 @@
 import type { CoatView } from '../../../../contract/api/colour/channels.ts';
-import { type Rgb, heatOf, mixInks } from './inkColours.ts';
+import type { Rgb } from '../../../../core/coats/heat.ts';
+import { heatOf, mixInks } from './inkColours.ts';
 
 /** A tile with the ink of every channel, 0 … 255 a pixel. */
 export interface InkTile {

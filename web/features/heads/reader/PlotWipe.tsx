@@ -4,6 +4,7 @@ import { checkPlot } from '../../../../core/heads/checkPlot.ts';
 import { plotPrinter } from '../../../../core/heads/printerHeads.ts';
 import { usePrinters } from '../../../api/data.ts';
 import { clockText, useShopNow, useZone } from '../../../app/shopTime.ts';
+import { WipeLine, WipeSlider, beforeWipe } from '../../../draw/Wipe.tsx';
 import { Button } from '../../../ui/Button.tsx';
 import { Select } from '../../../ui/fields/Select.tsx';
 import { foundText } from '../HeadSheet.tsx';
@@ -67,30 +68,16 @@ export function PlotWipe({
         </span>
       </div>
       <div className="px-5 pb-2" style={{ maxWidth: blockView(block).width + 40 }}>
-        <input
-          type="range"
-          min={0}
-          max={100}
-          value={share}
-          aria-label="Wipe between before and after"
-          className="w-full accent-[var(--tide)]"
-          onChange={(event) => {
-            setShare(Number(event.target.value));
-          }}
-        />
+        <WipeSlider share={share} onChange={setShare} />
       </div>
       <div className="min-h-0 flex-1 overflow-auto px-5 pb-5">
         {same.map((each) => (
           <div key={each.index} className="relative mb-3 w-fit">
             <PlotCanvas plot={plot} block={each} said={is} label={`After, ${foundText(after)}`} />
-            <div className="absolute inset-0" style={{ clipPath: `inset(0 ${String(100 - share)}% 0 0)` }}>
+            <div className="absolute inset-0" style={beforeWipe({ share })}>
               <PlotCanvas plot={plot} block={each} said={was} label={`Before, ${foundText(before)}`} />
             </div>
-            <div
-              aria-hidden="true"
-              className="absolute inset-y-0 w-0.5 bg-spool outline outline-ink/40"
-              style={{ left: `${String(share)}%` }}
-            />
+            <WipeLine share={share} />
           </div>
         ))}
       </div>

@@ -1,17 +1,14 @@
 import { ArrowLeft } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import type { CoatPreview, CoatPreviewAsked } from '../../../../contract/api/colour/preview.ts';
-import type { TicketPartView } from '../../../../contract/api/ticket.ts';
-import { INTENTS } from '../../../../core/coats/intent.ts';
+import type { CoatPreview, CoatPreviewAsked, ColourValues } from '../../../../contract/api/colour/preview.ts';
 import { PREVIEW_VIEWS, type PreviewView } from '../../../../core/coats/previewView.ts';
-import { type TicketKey, setHere } from '../../../../core/ticket/ticket.ts';
+import { changedKeys, inheritedValue, setHere } from '../../../../core/ticket/ticket.ts';
 import { errorText, sendJson } from '../../../api/client.ts';
 import { type JobDetail, useJob, useQueues } from '../../../api/data.ts';
 import { useNotice } from '../../../app/notice.tsx';
 import { May } from '../../../people/May.tsx';
-import { InkLimitRow, ProfileRow, TONE_FIELDS } from '../../../ticket/ColourFields.tsx';
-import { TicketRow } from '../../../ticket/TicketRow.tsx';
+import { InkLimitRow, IntentRow, ProfileRow, TONE_FIELDS } from '../../../ticket/ColourFields.tsx';
 import { type TicketModel, oneTicket } from '../../../ticket/model.ts';
 import { Button } from '../../../ui/Button.tsx';
 import { PageError } from '../../../ui/PageError.tsx';
@@ -51,23 +48,23 @@ function JobColour({ job }: { readonly job: JobDetail }) {
   const { data: queues = [] } = useQueues();
   const queue = queues.find(({ id }) => id === job.queueId);
   const { place, names } = useSurroundings(queue, NO_FILE);
-  const [values, setValues] = useState<TicketPartView>({});
+  const [values, setValues] = useState<ColourValues>({});
   const [view, setView] = useState<PreviewView>('print');
   const [paperWhite, setPaperWhite] = useState(false);
   const [page, setPage] = useState(0);
   const { tell } = useNotice();
   const go = useNavigate();
-  const asked = (of: TicketPartView): CoatPreviewAsked => ({
+  const asked = (of: ColourValues): CoatPreviewAsked => ({
     ...{ jobId: job.id, page, values: of, mostPx: 900 },
     ...{ view, paperWhite },
   });
   const version = JSON.stringify(job.ticket.values);
   const before = useCoatPreview(asked({}), version);
-  const after = useCoatPreview(asked(values), version);
   const changed = setHere(job.ticket, values);
-  const keys = Object.keys(values).filter(
-    (key) => JSON.stringify(changed.values[key as TicketKey]) !== JSON.stringify(job.ticket.values[key as TicketKey]),
-  );
+  const keys = changedKeys(job.ticket.values, changed.values);
+  // Where nothing is changed, what is there is what would be.
+  const other = useCoatPreview(keys.length === 0 ? undefined : asked(values), version);
+  const after = keys.length === 0 ? before : other;
   // The ticket as it would be: each row says where its value comes from, as in the ticket itself.
   const model: TicketModel = {
     ...oneTicket({ ...job.ticket, values: changed.values, origins: changed.origins }, names, () => undefined),
@@ -75,7 +72,8 @@ function JobColour({ job }: { readonly job: JobDetail }) {
       setValues((now) => ({ ...now, ...part }));
     },
     putBack: (back) => {
-      setValues((now) => Object.fromEntries(Object.entries(now).filter(([key]) => !back.includes(key as TicketKey))));
+      const inherited = back.map((key) => [key, inheritedValue(job.ticket, key).value] as const);
+      setValues((now): ColourValues => ({ ...now, ...(Object.fromEntries(inherited) as ColourValues) }));
     },
   };
   const keep = (): void => {
@@ -178,16 +176,7 @@ function JobColour({ job }: { readonly job: JobDetail }) {
           {after.preview && <Reach preview={after.preview} />}
           <Section title="Profile">
             <ProfileRow model={model} place={place} />
-            <TicketRow label="Intent" name="intent" model={model}>
-              <Select
-                label="Rendering intent"
-                value={changed.values.intent}
-                choices={INTENTS}
-                onChange={(intent) => {
-                  model.change({ intent });
-                }}
-              />
-            </TicketRow>
+            <IntentRow model={model} place={place} />
             <InkLimitRow model={model} place={place} />
           </Section>
           <Section title="Curves">

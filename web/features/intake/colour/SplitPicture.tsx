@@ -1,5 +1,6 @@
 import { useRef, useState } from 'react';
 import type { CoatPreview } from '../../../../contract/api/colour/preview.ts';
+import { WipeLine, WipeSlider, beforeWipe } from '../../../draw/Wipe.tsx';
 
 interface SplitPictureProps {
   readonly name: string;
@@ -46,30 +47,16 @@ export function SplitPicture({ name, before, after }: SplitPictureProps) {
                 alt={`${name}, before`}
                 draggable={false}
                 className="absolute inset-0 size-full"
-                style={{ clipPath: `inset(0 ${String(100 - share)}% 0 0)` }}
+                style={beforeWipe({ share })}
               />
             )}
-            <div
-              aria-hidden="true"
-              className="absolute inset-y-0 w-0.5 -translate-x-1/2 bg-spool outline outline-ink/40"
-              style={{ left: `${String(share)}%` }}
-            />
+            <WipeLine share={share} />
           </div>
         )}
       </div>
       <div className="grid grid-cols-[auto_1fr_auto] items-center gap-3 border-t border-rule px-4 py-2">
         <span>Before</span>
-        <input
-          type="range"
-          min={0}
-          max={100}
-          value={share}
-          aria-label="Wipe between before and after"
-          className="w-full accent-[var(--tide)]"
-          onChange={(event) => {
-            setShare(Number(event.target.value));
-          }}
-        />
+        <WipeSlider share={share} onChange={setShare} />
         <span>After</span>
       </div>
     </div>
