@@ -145,9 +145,8 @@ try {
   for (const kind of ['vectors', 'photo']) {
     const alone = await cpuS(async () => {
       const windows = await PageWindows.open(paths.laidOut(kind), width, height);
-      const pixels = new Uint8Array(width * (BAND_ROWS + WARM_UP_ROWS) * 4);
       for (let top = 0; top < height; top += BAND_ROWS) {
-        windows.draw(Math.max(0, top - WARM_UP_ROWS), Math.min(height, top + BAND_ROWS), pixels);
+        windows.draw(Math.max(0, top - WARM_UP_ROWS), Math.min(height, top + BAND_ROWS));
       }
       windows.close();
     });

@@ -51,6 +51,23 @@ test('a file whose writing fails leaves neither half of it nor a temporary one',
   expect([readFileSync(target, 'utf8'), readdirSync(dir)]).toEqual(['old', ['a.json']]);
 });
 
+test('many pieces are one file, also where the disk takes them bit by bit', async () => {
+  const target = join(dir, 'dots');
+  const pieces = Array.from({ length: 1300 }, (_, i) => new Uint8Array(i % 7).fill(i));
+  const { open } = files;
+  jest.spyOn(files, 'open').mockImplementation(async (...args) => {
+    const handle = await open(...args);
+    const write = handle.write.bind(handle);
+    jest
+      .spyOn(handle, 'write')
+      .mockImplementation(((bytes: Uint8Array, from: number, count: number) =>
+        write(bytes, from, Math.min(count, 3))) as typeof handle.write);
+    return handle;
+  });
+  await writeWhole(target, pieces);
+  expect(readFileSync(target).equals(Buffer.concat(pieces))).toBe(true);
+});
+
 test('what is stored is on the disk with its folder: file first, then the name', async () => {
   const order: string[] = [];
   const { open } = files;

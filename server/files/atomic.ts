@@ -5,11 +5,12 @@ import { dirname, join } from 'node:path';
 
 /**
  * Writes beside the target, flushes to disk, renames: readers see the whole file or none.
+ * @param data one piece, or many one behind the other
  * @param options.flush false for what can be made again
  */
 export async function writeWhole(
   target: string,
-  data: Uint8Array | string,
+  data: Uint8Array | string | readonly Uint8Array[],
   options: { readonly flush: boolean } = { flush: true },
 ): Promise<void> {
   await mkdir(dirname(target), { recursive: true });
@@ -17,7 +18,8 @@ export async function writeWhole(
   const temporary = join(dirname(target), `.${crypto.randomUUID().slice(0, 13)}.part`);
   const handle = await open(temporary, 'w');
   try {
-    await writeFile(handle, data);
+    if (typeof data === 'string' || data instanceof Uint8Array) await writeFile(handle, data);
+    else for (const piece of data) await writeAll(handle, piece);
     if (options.flush) await handle.sync();
   } catch (error) {
     await handle.close();

@@ -78,6 +78,15 @@ export class InkKernels {
     this.view(Uint8Array, this.at.errors, (this.words * 8 + 2) * VECTOR_BYTES).fill(0);
   }
 
+  /** Nothing is in hand, as if it were new: another part, or one that was broken off before. */
+  restart(): void {
+    const across = Math.ceil(this.settings.width / CELLS[0]);
+    this.begin();
+    this.clearStrip();
+    this.view(Uint32Array, this.at.counts, 3 * LANES).fill(0);
+    this.view(Uint32Array, this.at.cells, across * LANES).fill(0);
+  }
+
   /** The strip is bare again. */
   clearStrip(): void {
     this.view(Uint8Array, this.at.strip, LANES * this.planeBytes).fill(0);

@@ -44,8 +44,8 @@ async function printedAt(file: string, rows: readonly number[]): Promise<number[
   const windows = await PageWindows.open(file, WIDTH, HEIGHT);
   try {
     return rows.map((row) => {
-      const pixels = new Uint8Array(WIDTH * 4);
-      windows.draw(row, row + 1, pixels);
+      windows.draw(row, row + 1);
+      const pixels = windows.row(0);
       return Array.from({ length: WIDTH }, (_, x) => x).filter((x) => (pixels[x * 4 + 3] ?? 0) > 127);
     });
   } finally {

@@ -8,7 +8,6 @@ interface PdfiumModule {
   readonly HEAPU8: Uint8Array;
   readonly wasmExports: { malloc(bytes: number): number; free(at: number): void };
   _FPDFBitmap_CreateEx(width: number, height: number, format: number, at: number, stride: number): number;
-  _FPDFBitmap_FillRect(bitmap: number, x: number, y: number, width: number, height: number, colour: number): void;
   _FPDF_RenderPageBitmap(
     bitmap: number,
     page: number,
@@ -20,6 +19,7 @@ interface PdfiumModule {
     flags: number,
   ): void;
   _FPDFBitmap_Destroy(bitmap: number): void;
+  _FPDF_ClosePage(page: number): void;
 }
 
 /** Four bytes a pixel with alpha; of other formats transparency brings the library down. */
@@ -48,6 +48,10 @@ async function drawable(file: string, width: number, height: number): Promise<Ui
 
 /** A laid-out run, drawn row by row at the dots of its coats: sheets one below the other. */
 export class PageWindows {
+  /** Where the rows lie that were drawn last, in the memory of the page library: a band of a long run is large, and is not copied. */
+  private memory = 0;
+  private room = 0;
+
   private constructor(
     private readonly module: PdfiumModule,
     private readonly document: PDFiumDocument,
@@ -70,28 +74,46 @@ export class PageWindows {
   }
 
   /**
-   * Draws rows, interleaved RGBA, alpha not multiplied in; where nothing is printed they are clear. Windows always lie at the same columns:
-   * edges of letters differ a little between two ways to cut a page.
+   * Draws rows, to be read by {@link row}. Windows always lie at the same columns: edges of letters differ a little between two ways to cut
+   * a page.
    * @param to without this row
-   * @param into of at least (to − from) · width · 4 bytes
    */
-  draw(from: number, to: number, into: Uint8Array): void {
+  draw(from: number, to: number): void {
+    const { module, width } = this;
+    const bytes = (to - from) * width * 4;
+    if (bytes > this.room) {
+      this.release();
+      this.memory = module.wasmExports.malloc(bytes);
+      if (this.memory === 0) throw new Error('the page library has no memory left');
+      this.room = bytes;
+    }
+    module.HEAPU8.fill(0, this.memory, this.memory + bytes);
     this.pages.forEach((page, i) => {
       // Rounded at the edges of the sheets, so that the rows of all of them are those of the whole.
       const top = this.edge(i);
       const bottom = this.edge(i + 1);
       const [first, end] = [Math.max(from, top), Math.min(to, bottom)];
       if (first >= end) return;
-      for (let x = 0; x < this.width; x += WINDOW_COLUMNS) {
-        const columns = Math.min(WINDOW_COLUMNS, this.width - x);
-        this.window(page, { x, y: first - top, columns, rows: end - first, pageRows: bottom - top }, (pixels, row) => {
-          into.set(pixels, ((first - from + row) * this.width + x) * 4);
-        });
+      for (let x = 0; x < width; x += WINDOW_COLUMNS) {
+        const columns = Math.min(WINDOW_COLUMNS, width - x);
+        const place = this.memory + ((first - from) * width + x) * 4;
+        const bitmap = module._FPDFBitmap_CreateEx(columns, end - first, BGRA, place, width * 4);
+        module._FPDF_RenderPageBitmap(bitmap, page, -x, top - first, width, bottom - top, 0, REVERSED);
+        module._FPDFBitmap_Destroy(bitmap);
       }
     });
   }
 
+  /** One of the rows that were drawn last, interleaved RGBA, alpha not multiplied in; clear where nothing is printed. It holds until the next. */
+  row(i: number): Uint8Array {
+    const from = this.memory + i * this.width * 4;
+    return this.module.HEAPU8.subarray(from, from + this.width * 4);
+  }
+
   close(): void {
+    this.release();
+    // A document that is closed does not give back its pages: of a long run that is some MB, for each of its parts.
+    for (const page of this.pages) this.module._FPDF_ClosePage(page);
     this.document.destroy();
   }
 
@@ -99,34 +121,9 @@ export class PageWindows {
     return Math.round((page / this.pages.length) * this.height);
   }
 
-  private window(
-    page: number,
-    at: {
-      readonly x: number;
-      readonly y: number;
-      readonly columns: number;
-      readonly rows: number;
-      readonly pageRows: number;
-    },
-    each: (pixels: Uint8Array, row: number) => void,
-  ): void {
-    const { module } = this;
-    const { x, y, columns, rows, pageRows } = at;
-    const stride = columns * 4;
-    const memory = module.wasmExports.malloc(stride * rows);
-    if (memory === 0) throw new Error('the page library has no memory left');
-    const bitmap = module._FPDFBitmap_CreateEx(columns, rows, BGRA, memory, stride);
-    try {
-      module._FPDFBitmap_FillRect(bitmap, 0, 0, columns, rows, 0);
-      module._FPDF_RenderPageBitmap(bitmap, page, -x, -y, this.width, pageRows, 0, REVERSED);
-      // Its memory may have grown: the view is taken now.
-      const { HEAPU8 } = module;
-      for (let row = 0; row < rows; row += 1) {
-        each(HEAPU8.subarray(memory + row * stride, memory + (row + 1) * stride), row);
-      }
-    } finally {
-      module._FPDFBitmap_Destroy(bitmap);
-      module.wasmExports.free(memory);
-    }
+  private release(): void {
+    if (this.memory !== 0) this.module.wasmExports.free(this.memory);
+    this.memory = 0;
+    this.room = 0;
   }
 }

@@ -62,7 +62,7 @@ const LEVEL = 1;
 const SEED = 1;
 
 let ranks: Uint16Array | undefined;
-let lastBand: Uint8Array | undefined;
+let lastKernels: { readonly key: string; readonly kernels: InkKernels } | undefined;
 let lastTable: { readonly key: string; readonly table: InkTable } | undefined;
 
 /**
@@ -75,26 +75,22 @@ export async function renderPart(
   paths: DataPaths,
   tell: (share: number) => void = () => undefined,
 ): Promise<PartIndex> {
-  const { width, height, channels, screening, drops } = coat;
-  ranks ??= blueNoise(MASK_SIZE, seededRandom(SEED));
-  const table = await tableOf(coat, paths);
-  const kernels = new InkKernels({ width, table, screening, drops, ranks });
+  const { width, height, channels } = coat;
+  const kernels = await kernelsOf(coat, paths);
   const windows = await PageWindows.open(paths.laidOut(coat.pdfKey), width, height);
   try {
     const { from, to } = partRows(height, part);
     const gathered = new PackedPart(channels.length, width);
-    const pixels = bandOf(width * (BAND_ROWS + WARM_UP_ROWS) * 4);
     const bare = Buffer.alloc(width * 4);
     for (let top = from; top < to; top += BAND_ROWS) {
       const end = Math.min(to, top + BAND_ROWS);
       const warm = Math.max(0, top - WARM_UP_ROWS);
-      pixels.fill(0);
-      windows.draw(warm, end, pixels);
+      windows.draw(warm, end);
       kernels.begin();
       for (let y = warm; y < end; y += 1) {
         const row = (y - top) % TILE.height;
         if (y >= top && row === 0) kernels.clearStrip();
-        const line = pixels.subarray((y - warm) * width * 4, (y - warm + 1) * width * 4);
+        const line = windows.row(y - warm);
         if (bare.equals(line)) kernels.begin();
         else {
           kernels.pixels.set(line);
@@ -114,26 +110,58 @@ export async function renderPart(
   }
 }
 
-/** Pixels of a band: as many as the last one had are at hand, since they are many. */
-function bandOf(bytes: number): Uint8Array {
-  if (lastBand?.length !== bytes) lastBand = new Uint8Array(bytes);
-  return lastBand;
+/** The kernels of a coat, with nothing in hand. Their memory is large and is given back late: one part after the other uses the same. */
+async function kernelsOf(coat: CoatOrder, paths: DataPaths): Promise<InkKernels> {
+  const { width, screening, drops } = coat;
+  const { key: tableKey, table } = await tableOf(coat, paths);
+  const key = JSON.stringify([tableKey, width, screening, drops]);
+  if (lastKernels?.key !== key) {
+    ranks ??= blueNoise(MASK_SIZE, seededRandom(SEED));
+    lastKernels = { key, kernels: new InkKernels({ width, table, screening, drops, ranks }) };
+  }
+  lastKernels.kernels.restart();
+  return lastKernels.kernels;
 }
 
 /** Tables take a while to bake: that of the last coat stays at hand. */
-async function tableOf(coat: CoatOrder, paths: DataPaths): Promise<InkTable> {
+async function tableOf(coat: CoatOrder, paths: DataPaths): Promise<NonNullable<typeof lastTable>> {
   const { profile, intent, inkLimit, channels, tone, curves } = coat;
   const key = JSON.stringify([profile.sha256, intent, inkLimit, channels, tone, curves]);
   if (lastTable?.key !== key) {
     const output = await readFile(paths.profile(profile.sha256));
     lastTable = { key, table: await bakeInks({ input: null, output, channels, intent, inkLimit, tone, curves }) };
   }
-  return lastTable.table;
+  return lastTable;
+}
+
+const BLOCK_BYTES = 4 * 1024 * 1024;
+
+/** Bytes one behind the other, in a few large blocks: what packs a tile gives it in a buffer four times its size, which is not held. */
+class Appended {
+  private readonly blocks: Buffer[] = [];
+  private used = BLOCK_BYTES;
+
+  /** @param bytes no more than a block holds */
+  add(bytes: Uint8Array): void {
+    let block = this.blocks[this.blocks.length - 1];
+    if (!block || this.used + bytes.length > block.length) {
+      if (block) this.blocks[this.blocks.length - 1] = block.subarray(0, this.used);
+      block = Buffer.allocUnsafe(BLOCK_BYTES);
+      this.blocks.push(block);
+      this.used = 0;
+    }
+    block.set(bytes, this.used);
+    this.used += bytes.length;
+  }
+
+  pieces(): Uint8Array[] {
+    return this.blocks.map((block, i) => (i === this.blocks.length - 1 ? block.subarray(0, this.used) : block));
+  }
 }
 
 /** Tiles and coarse pictures of a part, as they are gathered. */
 class PackedPart {
-  private readonly tiles: Uint8Array[] = [];
+  private readonly tiles = new Appended();
   private readonly sizes: number[] = [];
   /** Of each channel: the finest cells, strip by strip. */
   private readonly fine: Uint8Array[][];
@@ -162,7 +190,7 @@ class PackedPart {
         else {
           const bytes = packed(tile, strategy);
           this.sizes.push(bytes.length);
-          this.tiles.push(bytes);
+          this.tiles.add(bytes);
         }
       }
     }
@@ -184,8 +212,8 @@ class PackedPart {
       cells: coarse.map((level) => level.map(({ length }) => length)),
     };
     // The index is written last, and each is on the disk before the next: where there is an index, there are its dots.
-    await writeWhole(place('dots'), Buffer.concat(this.tiles));
-    await writeWhole(place('cells'), Buffer.concat(coarse.flat()));
+    await writeWhole(place('dots'), this.tiles.pieces());
+    await writeWhole(place('cells'), coarse.flat());
     await writeWhole(place('json'), JSON.stringify(index));
     return index;
   }

@@ -170,11 +170,11 @@ async function withPage<T>(
   }
   try {
     const part = shownPart(geometry, geometry.printed);
-    const shown = document.getPage(page).getOriginalSize();
+    // Opened once: what draws it gives its memory back.
+    const opened = document.getPage(page);
+    const shown = opened.getOriginalSize();
     const longest = Math.max(part.width * shown.originalWidth, part.height * shown.originalHeight);
-    const drawn = await document
-      .getPage(page)
-      .render({ scale: longestPx / longest, render: 'bitmap', transparent: true });
+    const drawn = await opened.render({ scale: longestPx / longest, render: 'bitmap', transparent: true });
     const cut = {
       left: clamp(Math.round(part.left * drawn.width), 0, drawn.width - 1),
       top: clamp(Math.round(part.top * drawn.height), 0, drawn.height - 1),
