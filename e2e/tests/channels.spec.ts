@@ -24,11 +24,21 @@ test('from a run to its dots: rendered, read by channel, looked at by keys down 
   await page.getByRole('button', { name: /^Lay out/ }).click();
   await expect(page.getByRole('button', { name: 'Nest again' })).toBeVisible();
   await page.getByRole('link', { name: 'Channels, dot by dot' }).click();
-  // Nothing is computed unasked: it says how much it would be.
-  await expect(page.getByText(/The channels are not rendered: 12,756 × [\d,]+ dots in 4 channels/)).toBeVisible();
-  await page.getByRole('button', { name: 'Render the channels' }).click();
+  // Its ink is there at once; no dot is computed unasked: it says how many they would be.
+  await expect(page.getByText(/The dots are not rendered: 12,756 × [\d,]+ in 4 channels/)).toBeVisible();
   const channels = page.getByRole('complementary', { name: 'Channels' });
-  await expect(channels.getByRole('row', { name: /^Cyan/ })).toBeVisible({ timeout: 120_000 });
+  await expect(channels.getByRole('row', { name: /^Cyan/ })).toBeVisible();
+  // The media and what lies around it; with the artwork there are more.
+  await expect
+    .poll(() =>
+      page.locator('canvas').evaluate((canvas: HTMLCanvasElement) => {
+        const pixels = canvas.getContext('2d')?.getImageData(0, 0, canvas.width, canvas.height).data.buffer;
+        return new Set(new Uint32Array(pixels ?? new ArrayBuffer())).size;
+      }),
+    )
+    .toBeGreaterThan(4);
+  await page.getByRole('button', { name: 'Render the channels' }).click();
+  await expect(page.getByRole('region', { name: 'Not rendered' })).toBeHidden({ timeout: 120_000 });
   await expect(channels.getByRole('row', { name: /^All .* ml/ })).toBeVisible();
   const picture = page.getByRole('img', { name: /4 of 4 channels on the media/ });
   await expect(picture).toBeVisible();

@@ -41,17 +41,24 @@ export const CoatView = Type.Object({
 });
 export type CoatView = Static<typeof CoatView>;
 
+/** A coat that is not rendered: it can be looked at before its dots are there. */
+const OwedCoat = Type.Object({
+  ...CoatView.properties,
+  channels: Type.Array(Type.Pick(ChannelDots, ['id', 'name', 'colour'])),
+});
+export type OwedCoat = Static<typeof OwedCoat>;
+
 /** What a run will fire, coat by coat. */
 export const RunChannels = Type.Object({
   currency: Type.String(),
   /** What there is to be rendered, where it was asked for only as far as it is; null: all of it is. */
   owed: nullable(
     Type.Object({
-      widthDots: Type.Integer(),
-      heightDots: Type.Integer(),
-      channels: Type.Integer(),
+      coat: OwedCoat,
       parts: Type.Integer(),
       made: Type.Integer(),
+      /** Why it can't be rendered, and the way out; null: it can. */
+      refused: nullable(Type.String()),
     }),
   ),
   coats: Type.Array(CoatView),

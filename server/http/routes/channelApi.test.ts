@@ -139,8 +139,55 @@ test('asked only for what is rendered, it says what is owed', async () => {
   expect(none).toEqual([]);
   const { coats } = (await ask<RunChannels>('/channels')).body;
   const [coat] = coats;
-  expect(owed).toMatchObject({ widthDots: coat?.widthDots, heightDots: coat?.heightDots, channels: 4, made: 0 });
+  expect(owed).toMatchObject({ made: 0, refused: null });
+  // It can be looked at by then: the same coat, of which nothing is counted.
+  const channels = coat?.channels.map(({ id, name, colour }) => ({ id, name, colour }));
+  expect(owed?.coat).toEqual({ ...coat, channels });
   expect((await ask('/channels?render=false')).body).toMatchObject({ owed: null, coats });
+});
+
+test('ink before screening lies where the dots will lie, and is as much; to look at it renders nothing', async () => {
+  const { owed } = (await ask<RunChannels>('/channels?render=false')).body;
+  const { rendering = '', mostZoom = 0, channels = [] } = owed?.coat ?? {};
+  const meansOf = async (channel: string, zoom: number, x: number, y: number, how: string): Promise<number> => {
+    const path = `/tiles/1/${channel}/${String(zoom)}/${String(x)}/${String(y)}?rendering=${rendering}${how}`;
+    const { status, headers, bytes } = await fetched(path);
+    expect([status, headers.get('cache-control')]).toEqual([200, 'private, max-age=31536000, immutable']);
+    return (await sharp(bytes).toColourspace('b-w').stats()).channels[0]?.mean ?? NaN;
+  };
+  // All of it, a corner of it nearer, and dot by dot in the middle of the sheet of paper, and beside it.
+  const places: readonly (readonly [number, number, number])[] = [
+    [mostZoom, 0, 0],
+    [mostZoom - 2, 0, 0],
+    [0, 4, 4],
+    [0, 20, 4],
+  ];
+  const looked = async (how: string): Promise<number[]> => {
+    const means: number[] = [];
+    for (const { id } of channels) for (const place of places) means.push(await meansOf(id, ...place, how));
+    return means;
+  };
+  const before = await looked('&screened=false');
+  expect((await ask<RunChannels>('/channels?render=false')).body.owed?.made).toBe(0);
+  expect((await ask('/channels')).status).toBe(200);
+  const fired = await looked('');
+  expect(Math.max(...fired)).toBeGreaterThan(100);
+  fired.forEach((mean, i) => {
+    expect(Math.abs((before[i] ?? NaN) - mean)).toBeLessThan(0.02 * mean + 0.5);
+    if (mean === 0) expect(before[i]).toBe(0);
+  });
+  const beyond = await fetched(`/tiles/1/cyan/0/9999/0?rendering=${rendering}&screened=false`);
+  expect(beyond.status).toBe(404);
+});
+
+test('a run too large to be rendered is told why, and can be looked at all the same', async () => {
+  Object.assign(http.shop.limits, { renderedBytes: 1000 });
+  const { owed } = (await ask<RunChannels>('/channels?render=false')).body;
+  expect(owed?.refused).toMatch(/^Run \d+ may take 0\.\d GB .* 0\.0 GB is the limit of rendered data\. Cut it into/);
+  expect(await ask('/channels')).toMatchObject({ status: 422, body: { error: { code: 'no-room' } } });
+  const { mostZoom, rendering } = owed?.coat ?? {};
+  const tile = await fetched(`/tiles/1/all/${String(mostZoom)}/0/0?rendering=${String(rendering)}&screened=false`);
+  expect(tile.status).toBe(200);
 });
 
 test('another ink limit is another rendering', async () => {

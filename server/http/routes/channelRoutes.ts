@@ -7,11 +7,18 @@ import { runName } from '../../../core/flow/runName.ts';
 import { findRun } from '../../db/findRows.ts';
 import { CoatReader, readPartIndex } from '../../render/channels/coatFile.ts';
 import { type TilePlace, type ViewTile, viewTile } from '../../render/channels/coatTiles.ts';
+import type { RunHow } from '../../ports/work.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import type { CoatOrder } from '../../render/channels/renderPart.ts';
-import { coatPart } from '../../usecases/output/coatParts.ts';
+import { PROFILE_WAY_OUT, coatPart } from '../../usecases/output/coatParts.ts';
 import { previewCoats } from '../../usecases/output/previewCoats.ts';
-import { type RenderedCoat, channelsView, ensureCoat, renderedCoat } from '../../usecases/output/runChannels.ts';
+import {
+  type RenderedCoat,
+  channelsView,
+  ensureCoat,
+  orderedCoat,
+  renderedCoat,
+} from '../../usecases/output/runChannels.ts';
 import { FileAnswer, type Route, route } from '../route.ts';
 
 /** Coats that were looked at last: their readers keep where tiles lie. */
@@ -25,14 +32,10 @@ interface SeenCoat {
 /** What a run will fire: channels of its coats, their dots as a file, and tiles to look at. */
 export function channelRoutes(shop: Shop): Route[] {
   const seen = new Map<string, SeenCoat>();
-  const looked = ({ order }: RenderedCoat): SeenCoat => {
-    const coat = seen.get(order.key) ?? { order, reader: new CoatReader(shop.paths, order) };
-    seen.delete(order.key);
-    seen.set(order.key, coat);
-    const [oldest] = seen.keys();
-    if (seen.size > MOST_SEEN && oldest !== undefined) seen.delete(oldest);
-    return coat;
-  };
+  /** Coats that were looked at before they are rendered, by what their rendering will be called. */
+  const unscreened = new Map<string, CoatOrder>();
+  const looked = ({ order }: RenderedCoat): SeenCoat =>
+    remembered(seen, order.key, seen.get(order.key) ?? { order, reader: new CoatReader(shop.paths, order) });
   const isGone = async ({ key, height }: CoatOrder): Promise<boolean> =>
     (await readPartIndex(shop.paths, key, partCount(height) - 1)) === undefined;
   return [
@@ -117,11 +120,21 @@ export function channelRoutes(shop: Shop): Route[] {
         rendering: Type.Optional(
           Type.String({ pattern: '^[0-9a-f]{64}$', description: 'as the coat calls it: that one, and no newer one' }),
         ),
+        screened: Type.Boolean({
+          default: true,
+          description: 'false: ink before screening, which is there before the run is rendered',
+        }),
       }),
       produces: 'image/png',
       heavy: 'Rendering the channels',
       handle: async ({ params, query, how }) => {
         mustBeCoat(params.coat ?? '');
+        if (!query.screened) {
+          const known = unscreened.get(query.rendering ?? '');
+          const order = known ?? (await orderedCoat(shop, params.id ?? '', how)).order;
+          remembered(unscreened, order.key, order);
+          return tileAnswer(await unscreenedTiles(shop, order, params, how), order, query.rendering);
+        }
         const { order, reader } =
           seen.get(query.rendering ?? '') ?? looked(await ensureCoat(shop, params.id ?? '', how));
         const tiles: ViewTile[] = [];
@@ -142,18 +155,56 @@ export function channelRoutes(shop: Shop): Route[] {
             'Render it again.',
           );
         }
-        const width = tiles[0]?.width ?? 0;
-        const height = tiles.reduce((sum, tile) => sum + tile.height, 0);
-        const ink = Buffer.concat(tiles.map((tile) => tile.ink));
-        const bytes = await sharp(ink, { raw: { width, height, channels: 1 } })
-          .png({ compressionLevel: 3 })
-          .toBuffer();
-        // What a rendering is called changes with everything that it is made of.
-        const cache = query.rendering === order.key ? 'private, max-age=31536000, immutable' : 'no-cache';
-        return new FileAnswer('image/png', { bytes }, undefined, { 'Cache-Control': cache });
+        return tileAnswer(tiles, order, query.rendering);
       },
     }),
   ];
+}
+
+/** Keeps what was looked at last. */
+function remembered<T>(all: Map<string, T>, key: string, value: T): T {
+  all.delete(key);
+  all.set(key, value);
+  const [oldest] = all.keys();
+  if (all.size > MOST_SEEN && oldest !== undefined) all.delete(oldest);
+  return value;
+}
+
+/** Tiles of channels as one picture, one below the other. @param asked which rendering was asked for by its name */
+async function tileAnswer(
+  tiles: readonly ViewTile[],
+  { key }: CoatOrder,
+  asked: string | undefined,
+): Promise<FileAnswer> {
+  const width = tiles[0]?.width ?? 0;
+  const height = tiles.reduce((sum, tile) => sum + tile.height, 0);
+  const ink = Buffer.concat(tiles.map((tile) => tile.ink));
+  const bytes = await sharp(ink, { raw: { width, height, channels: 1 } })
+    .png({ compressionLevel: 3 })
+    .toBuffer();
+  // What a rendering is called changes with everything that it is made of.
+  const cache = asked === key ? 'private, max-age=31536000, immutable' : 'no-cache';
+  return new FileAnswer('image/png', { bytes }, undefined, { 'Cache-Control': cache });
+}
+
+/** Tiles of a coat that is not rendered. @throws Refused where nothing of the run lies, or its profile can't be used */
+async function unscreenedTiles(
+  shop: Shop,
+  order: CoatOrder,
+  params: Readonly<Record<string, string>>,
+  how: RunHow,
+): Promise<ViewTile[]> {
+  const place = placeOf(params);
+  const channels = channelsOf(params.channel, order);
+  const tile = await shop.work.run(
+    'unscreened tile',
+    { coat: order, ...place },
+    { ...how, priority: 'a person waits' },
+  );
+  if (!tile) throw new Refused(404, 'no-such-tile', 'Nothing of the run lies there.');
+  if ('refused' in tile) throw new Refused(422, 'no-rendering', tile.refused, undefined, PROFILE_WAY_OUT);
+  const { width, height, inks } = tile;
+  return channels.map((channel) => ({ width, height, ink: inks[channel] ?? new Uint8Array(width * height) }));
 }
 
 function mustBeCoat(coat: string): void {

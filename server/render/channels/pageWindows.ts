@@ -80,14 +80,7 @@ export class PageWindows {
    */
   draw(from: number, to: number): void {
     const { module, width } = this;
-    const bytes = (to - from) * width * 4;
-    if (bytes > this.room) {
-      this.release();
-      this.memory = module.wasmExports.malloc(bytes);
-      if (this.memory === 0) throw new Error('the page library has no memory left');
-      this.room = bytes;
-    }
-    module.HEAPU8.fill(0, this.memory, this.memory + bytes);
+    this.clear((to - from) * width * 4);
     this.pages.forEach((page, i) => {
       // Rounded at the edges of the sheets, so that the rows of all of them are those of the whole.
       const top = this.edge(i);
@@ -102,6 +95,32 @@ export class PageWindows {
         module._FPDFBitmap_Destroy(bitmap);
       }
     });
+  }
+
+  /**
+   * Draws a part of the run made smaller, to be looked at; it holds until the next is drawn.
+   * @param scale dots of a pixel, along each side @param part of it, in pixels
+   * @returns interleaved RGBA, alpha not multiplied in; clear where nothing is printed
+   */
+  drawSmaller(
+    scale: number,
+    part: { readonly left: number; readonly top: number; readonly columns: number; readonly rows: number },
+  ): Uint8Array {
+    const { module } = this;
+    const { left, top, columns, rows } = part;
+    const bytes = columns * rows * 4;
+    this.clear(bytes);
+    const wide = Math.max(1, Math.round(this.width / scale));
+    this.pages.forEach((page, i) => {
+      const [from, to] = [Math.round(this.edge(i) / scale), Math.round(this.edge(i + 1) / scale)];
+      const [first, end] = [Math.max(top, from), Math.min(top + rows, Math.max(to, from + 1))];
+      if (first >= end) return;
+      const place = this.memory + (first - top) * columns * 4;
+      const bitmap = module._FPDFBitmap_CreateEx(columns, end - first, BGRA, place, columns * 4);
+      module._FPDF_RenderPageBitmap(bitmap, page, -left, from - first, wide, Math.max(1, to - from), 0, REVERSED);
+      module._FPDFBitmap_Destroy(bitmap);
+    });
+    return module.HEAPU8.subarray(this.memory, this.memory + bytes);
   }
 
   /** One of the rows that were drawn last, interleaved RGBA, alpha not multiplied in; clear where nothing is printed. It holds until the next. */
@@ -119,6 +138,18 @@ export class PageWindows {
 
   private edge(page: number): number {
     return Math.round((page / this.pages.length) * this.height);
+  }
+
+  /** Room for so many bytes, all of them clear. */
+  private clear(bytes: number): void {
+    const { module } = this;
+    if (bytes > this.room) {
+      this.release();
+      this.memory = module.wasmExports.malloc(bytes);
+      if (this.memory === 0) throw new Error('the page library has no memory left');
+      this.room = bytes;
+    }
+    module.HEAPU8.fill(0, this.memory, this.memory + bytes);
   }
 
   private release(): void {

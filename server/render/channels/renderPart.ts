@@ -124,7 +124,7 @@ async function kernelsOf(coat: CoatOrder, paths: DataPaths): Promise<InkKernels>
 }
 
 /** Tables take a while to bake: that of the last coat stays at hand. */
-async function tableOf(coat: CoatOrder, paths: DataPaths): Promise<NonNullable<typeof lastTable>> {
+export async function tableOf(coat: CoatOrder, paths: DataPaths): Promise<NonNullable<typeof lastTable>> {
   const { profile, intent, inkLimit, channels, tone, curves } = coat;
   const key = JSON.stringify([profile.sha256, intent, inkLimit, channels, tone, curves]);
   if (lastTable?.key !== key) {

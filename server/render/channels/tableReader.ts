@@ -12,7 +12,7 @@ export class TableReader {
    * @param mostPixels that are read at once
    */
   constructor(
-    private readonly nodes: number,
+    readonly nodes: number,
     readonly mostPixels: number,
   ) {
     const arena = new Arena();

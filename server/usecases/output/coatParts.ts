@@ -98,7 +98,7 @@ async function renderedPart(shop: Shop, coat: CoatOrder, part: number, how: RunH
   }
 }
 
-const PROFILE_WAY_OUT = 'Bring in another profile under the name that the mode asks for.';
+export const PROFILE_WAY_OUT = 'Bring in another profile under the name that the mode asks for.';
 
 /** Writes down what a rendering is, beside its parts. */
 async function noteOrder(shop: Pick<Shop, 'paths'>, order: CoatOrder): Promise<void> {

@@ -48,11 +48,19 @@ export async function renderedCoat(
   runId: string,
   how: RunHow = {},
 ): Promise<RenderedCoat | { readonly owed: NonNullable<RunChannels['owed']> }> {
-  const ordered = await coatOrder(shop, runId, how);
+  const ordered = await orderedCoat(shop, runId, how);
   const { parts, made } = await progressOf(shop, ordered.order);
   if (made === parts) return countedCoat(shop, runId, ordered, await renderParts(shop, ordered.order, how));
-  const { width: widthDots, height: heightDots, channels } = ordered.order;
-  return { owed: { widthDots, heightDots, channels: channels.length, parts, made } };
+  const { config } = printerOf(shop.db, runOf(shop, runId));
+  const { order } = ordered;
+  const large = tooLarge(shop, runId, order);
+  return {
+    owed: {
+      coat: { ...lookOf(order), channels: order.channels.map((id) => channelLook(id, config)) },
+      ...{ parts, made },
+      refused: large ? `${large.message} ${large.remedy ?? ''}` : null,
+    },
+  };
 }
 
 /** A coat of which all parts are there. What was counted of it is from then on what the run is planned to fire. */
@@ -100,8 +108,32 @@ export function channelsView(
 }
 
 function coatView({ order, dots }: RenderedCoat, config: PrinterConfig): CoatView {
-  const { width, height, drops } = order;
   const mlOf = countedMl(order, dots, config);
+  return {
+    ...lookOf(order),
+    channels: order.channels.map((id, i) => {
+      const counts = dots[i] ?? [];
+      const ml = mlOf[id] ?? 0;
+      const price = config.channels.find((each) => each.id === id)?.pricePerMlMicro ?? 0;
+      return {
+        ...channelLook(id, config),
+        drops: [...counts],
+        ml,
+        costMinor: (ml * price) / MICRO_PER_MINOR,
+        coverage: firedShare(counts, order.drops),
+      };
+    }),
+  };
+}
+
+function channelLook(id: string, config: PrinterConfig): { id: string; name: string; colour: string } {
+  const channel = config.channels.find((each) => each.id === id);
+  return { id, name: channel?.name ?? id, colour: channel?.colour ?? '#000000' };
+}
+
+/** What a coat is, but for its channels. */
+function lookOf(order: CoatOrder): Omit<CoatView, 'channels'> {
+  const { width, height, drops } = order;
   return {
     ...COLOURS,
     rendering: order.key,
@@ -116,20 +148,6 @@ function coatView({ order, dots }: RenderedCoat, config: PrinterConfig): CoatVie
     dropsPl: [...drops],
     mostZoom: mostZoom(width, height),
     tilePx: VIEW_TILE,
-    channels: order.channels.map((id, i) => {
-      const channel = config.channels.find((each) => each.id === id);
-      const counts = dots[i] ?? [];
-      const ml = mlOf[id] ?? 0;
-      return {
-        id,
-        name: channel?.name ?? id,
-        colour: channel?.colour ?? '#000000',
-        drops: [...counts],
-        ml,
-        costMinor: (ml * (channel?.pricePerMlMicro ?? 0)) / MICRO_PER_MINOR,
-        coverage: firedShare(counts, drops),
-      };
-    }),
   };
 }
 
@@ -159,8 +177,32 @@ interface OrderedCoat {
   readonly version: number;
 }
 
-/** Everything that the dots of a run's coat depend on. */
+/** Everything that the dots of a run's coat depend on. @throws Refused where it can't be rendered, also for want of room */
 async function coatOrder(shop: Shop, runId: string, how: RunHow): Promise<OrderedCoat> {
+  const ordered = await orderedCoat(shop, runId, how);
+  const large = tooLarge(shop, runId, ordered.order);
+  if (large) throw large;
+  return ordered;
+}
+
+/** Why a coat has no room; undefined: it has. */
+function tooLarge(shop: Shop, runId: string, { width, height, channels }: CoatOrder): Refused | undefined {
+  const bytes = width * height * channels.length * BYTES_PER_DOT;
+  const limit = shop.limits.renderedBytes;
+  if (bytes <= limit) return undefined;
+  const gb = (value: number): string => (value / 1e9).toFixed(1);
+  const name = runName(runOf(shop, runId).number);
+  return new Refused(
+    422,
+    'no-room',
+    `${name} may take ${gb(bytes)} GB when it is rendered, and ${gb(limit)} GB is the limit of rendered data.`,
+    { bytes: Math.round(bytes), limit },
+    'Cut it into shorter runs.',
+  );
+}
+
+/** As {@link coatOrder}, whether there is room for its dots or not. */
+export async function orderedCoat(shop: Shop, runId: string, how: RunHow): Promise<OrderedCoat> {
   const run = runOf(shop, runId);
   const printer = printerOf(shop.db, run);
   const mode = modeOf(printer.config, run.ticket.modeId);
@@ -196,17 +238,6 @@ async function coatOrder(shop: Shop, runId: string, how: RunHow): Promise<Ordere
     screening: run.ticket.screening,
     drops: dropSizesOf(mode.dropPl),
   } as const;
-  const bytes = content.width * content.height * content.channels.length * BYTES_PER_DOT;
-  if (bytes > shop.limits.renderedBytes) {
-    const gb = (value: number): string => (value / 1e9).toFixed(1);
-    throw new Refused(
-      422,
-      'no-room',
-      `${runName(run.number)} may take ${gb(bytes)} GB when it is rendered, and ${gb(shop.limits.renderedBytes)} GB is the limit of rendered data.`,
-      { bytes: Math.round(bytes), limit: shop.limits.renderedBytes },
-      'Cut it into shorter runs.',
-    );
-  }
   const key = createHash('sha256').update(RENDERING).update(JSON.stringify(content)).digest('hex');
   return { order: { ...content, key }, version: run.version };
 }

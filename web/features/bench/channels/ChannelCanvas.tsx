@@ -1,12 +1,12 @@
 import { type RefObject, useEffect } from 'react';
-import type { CoatView } from '../../../../contract/api/colour/channels.ts';
+import type { ShownCoat } from './shownCoat.ts';
 import { type Camera, type Size, tilesInView, zoomFor } from './channelCamera.ts';
 import { rgbOf } from '../../../../core/heads/grounds.ts';
 import type { Rgb } from '../../../../core/coats/heat.ts';
 import type { InkTiles } from './inkTiles.ts';
 
 interface ChannelCanvasProps {
-  readonly coat: CoatView;
+  readonly coat: ShownCoat;
   readonly tiles: InkTiles;
   readonly size: Size;
   readonly camera: Camera;

@@ -1,10 +1,10 @@
-import type { CoatView } from '../../../../contract/api/colour/channels.ts';
 import { moneyText } from '../../../draw/money.ts';
 import { number } from '../../../ui/text/number.ts';
+import type { ShownCoat } from './shownCoat.ts';
 import { type Shown, turned } from './shownChannels.ts';
 
 interface ChannelListProps {
-  readonly coat: CoatView;
+  readonly coat: ShownCoat;
   readonly currency: string;
   readonly shown: Shown;
   readonly onShown: (shown: Shown) => void;
@@ -12,10 +12,14 @@ interface ChannelListProps {
   readonly inks: readonly number[] | undefined;
 }
 
+function mlText(ml: number): string {
+  return `${number(ml, ml < 10 ? 2 : 1)} ml`;
+}
+
 /** Channels of a coat: shown or not, what each lays down, and how much where the pointer is. */
 export function ChannelList({ coat, currency, shown, onShown, inks }: ChannelListProps) {
-  const totalMl = coat.channels.reduce((sum, { ml }) => sum + ml, 0);
-  const totalMinor = coat.channels.reduce((sum, { costMinor }) => sum + costMinor, 0);
+  const total = (of: 'ml' | 'costMinor'): number =>
+    coat.channels.reduce((sum, { counted }) => sum + (counted?.[of] ?? 0), 0);
   const here = inks?.reduce((sum, ink) => sum + ink / 255, 0);
   return (
     <table className="w-full">
@@ -24,19 +28,23 @@ export function ChannelList({ coat, currency, shown, onShown, inks }: ChannelLis
           <th scope="col" className="py-1 text-left font-normal">
             Channel
           </th>
-          <th scope="col" className="text-right font-normal">
-            Covered
-          </th>
-          <th scope="col" className="text-right font-normal">
-            Ink
-          </th>
+          {coat.isScreened && (
+            <>
+              <th scope="col" className="text-right font-normal">
+                Covered
+              </th>
+              <th scope="col" className="text-right font-normal">
+                Ink
+              </th>
+            </>
+          )}
           <th scope="col" className="text-right font-normal">
             Here
           </th>
         </tr>
       </thead>
       <tbody>
-        {coat.channels.map(({ id, name, colour, coverage, ml }, index) => (
+        {coat.channels.map(({ id, name, colour, counted }, index) => (
           <tr key={id} className="border-t border-rule">
             <th scope="row" className="py-1 text-left font-normal">
               <label className="flex items-center gap-2">
@@ -56,8 +64,12 @@ export function ChannelList({ coat, currency, shown, onShown, inks }: ChannelLis
                 </span>
               </label>
             </th>
-            <td className="text-right">{number(coverage * 100, 1)} %</td>
-            <td className="text-right whitespace-nowrap">{number(ml, ml < 10 ? 2 : 1)} ml</td>
+            {counted && (
+              <>
+                <td className="text-right">{number(counted.coverage * 100, 1)} %</td>
+                <td className="text-right whitespace-nowrap">{mlText(counted.ml)}</td>
+              </>
+            )}
             <td className="w-14 text-right">{inks ? `${number(((inks[index] ?? 0) / 255) * 100)} %` : ''}</td>
           </tr>
         ))}
@@ -67,15 +79,21 @@ export function ChannelList({ coat, currency, shown, onShown, inks }: ChannelLis
           <th scope="row" className="py-1.5 text-left">
             All
           </th>
-          <td />
-          <td className="text-right whitespace-nowrap">{number(totalMl, totalMl < 10 ? 2 : 1)} ml</td>
+          {coat.isScreened && (
+            <>
+              <td />
+              <td className="text-right whitespace-nowrap">{mlText(total('ml'))}</td>
+            </>
+          )}
           <td className="text-right">{here === undefined ? '' : `${number(here * 100)} %`}</td>
         </tr>
-        <tr>
-          <td colSpan={4} className="pb-1 text-right text-soft">
-            {moneyText(totalMinor, currency)} of ink
-          </td>
-        </tr>
+        {coat.isScreened && (
+          <tr>
+            <td colSpan={4} className="pb-1 text-right text-soft">
+              {moneyText(total('costMinor'), currency)} of ink
+            </td>
+          </tr>
+        )}
       </tfoot>
     </table>
   );

@@ -1,8 +1,8 @@
 import { ArrowLeft, ImageDown } from 'lucide-react';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { type ReactNode, useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import useSWR from 'swr';
-import type { CoatView, RunChannels } from '../../../../contract/api/colour/channels.ts';
+import type { RunChannels } from '../../../../contract/api/colour/channels.ts';
 import { errorText, getJson, wasCancelled } from '../../../api/client.ts';
 import { type RunDetail, useRun, useSpools } from '../../../api/data.ts';
 import { useNotice } from '../../../app/notice.tsx';
@@ -17,6 +17,7 @@ import { keepCrop } from './cropPicture.ts';
 import { cropValues } from './cropValues.ts';
 import { zoomFor } from './channelCamera.ts';
 import { InkTiles } from './inkTiles.ts';
+import { type ShownCoat, shownCoat } from './shownCoat.ts';
 import { type Shown, allShown, alone, turned } from './shownChannels.ts';
 import { ZoomButtons } from '../ZoomButtons.tsx';
 import { useCamera } from './useCamera.ts';
@@ -53,7 +54,7 @@ export function ChannelsPage() {
   };
   if (noRun) return <PageError>{errorText(noRun)}</PageError>;
   if (!run) return <p className="p-8 text-soft">Reading the run…</p>;
-  const [coat] = data?.coats ?? [];
+  const coat = data && shownCoat(data);
   const owed = data?.owed;
   return (
     <div className="flex h-full min-h-0 flex-col">
@@ -68,53 +69,71 @@ export function ChannelsPage() {
         <h1 className="text-lg font-semibold whitespace-nowrap">Channels</h1>
         {coat && (
           <span className="min-w-0 truncate text-soft">
-            {coat.profile} · {coat.intent} · {coat.screening} · {number(coat.dpiX)} × {number(coat.dpiY)} dpi
+            {coat.profile} · {coat.intent} · {coat.isScreened ? coat.screening : 'before screening'} ·{' '}
+            {number(coat.dpiX)} × {number(coat.dpiY)} dpi
           </span>
         )}
       </header>
       {coat ? (
-        <Coat key={coat.rendering} run={run} coat={coat} currency={data?.currency ?? ''} notes={data?.notes ?? []} />
+        <Coat key={coat.rendering} run={run} coat={coat} currency={data.currency} notes={data.notes}>
+          {owed && <Owed owed={owed} rendering={rendering} failed={failed} onRender={render} />}
+        </Coat>
       ) : (
-        <section className="max-w-lg p-8">
-          {owed ? (
-            <>
-              <p>
-                The channels are not rendered: {number(owed.widthDots)} × {number(owed.heightDots)} dots in{' '}
-                {number(owed.channels)} channels
-                {owed.made > 0 && `; ${number(owed.made)} of ${number(owed.parts)} parts are there`}.
-              </p>
-              <p className="mt-2 text-soft">
-                Every dot of it is computed once, as the printer will fire it. That can take minutes for a long run; you
-                can leave this page meanwhile, and what is made is kept.
-              </p>
-              <Button kind="main" className="mt-4" disabled={rendering} onClick={render}>
-                {rendering ? 'Rendering …' : 'Render the channels'}
-              </Button>
-            </>
-          ) : (
-            <p className={error ? 'text-stop' : 'text-soft'} role={error ? 'alert' : undefined}>
-              {error ? errorText(error) : 'Reading the channels…'}
-            </p>
-          )}
-          {failed !== undefined && (
-            <p className="mt-3 text-stop" role="alert">
-              {errorText(failed)}
-            </p>
-          )}
-        </section>
+        <p className={error ? 'p-8 text-stop' : 'p-8 text-soft'} role={error ? 'alert' : undefined}>
+          {error ? errorText(error) : 'Reading the channels…'}
+        </p>
       )}
     </div>
   );
 }
 
-interface CoatProps {
-  readonly run: RunDetail;
-  readonly coat: CoatView;
-  readonly currency: string;
-  readonly notes: readonly string[];
+interface OwedProps {
+  readonly owed: NonNullable<RunChannels['owed']>;
+  readonly rendering: boolean;
+  readonly failed: unknown;
+  readonly onRender: () => void;
 }
 
-function Coat({ run, coat, currency, notes }: CoatProps) {
+/** What is shown of a run that is not rendered, and the button that renders it. */
+function Owed({ owed: { coat, parts, made, refused }, rendering, failed, onRender }: OwedProps) {
+  return (
+    <section className="mb-4 rounded border border-wait px-3 py-2" aria-label="Not rendered">
+      <p>
+        <strong>Ink before screening.</strong> The dots are not rendered: {number(coat.widthDots)} ×{' '}
+        {number(coat.heightDots)} in {number(coat.channels.length)} channels
+        {made > 0 && `; ${number(made)} of ${number(parts)} parts are there`}.
+      </p>
+      {refused === null ? (
+        <>
+          <p className="mt-1 text-soft">
+            Rendered, every drop is seen and counted. That takes minutes for a long run; it goes on when you leave.
+          </p>
+          <Button kind="main" className="mt-2" disabled={rendering} onClick={onRender}>
+            {rendering ? 'Rendering …' : 'Render the channels'}
+          </Button>
+        </>
+      ) : (
+        <p className="mt-1">{refused}</p>
+      )}
+      {failed !== undefined && (
+        <p className="mt-2 text-stop" role="alert">
+          {errorText(failed)}
+        </p>
+      )}
+    </section>
+  );
+}
+
+interface CoatProps {
+  readonly run: RunDetail;
+  readonly coat: ShownCoat;
+  readonly currency: string;
+  readonly notes: readonly string[];
+  /** Stands above the channels. */
+  readonly children: ReactNode;
+}
+
+function Coat({ run, coat, currency, notes, children }: CoatProps) {
   const { data: spools } = useSpools();
   const mediaColour = spools?.find(({ id }) => id === run.spoolId)?.colour ?? WHITE;
   const [shown, setShown] = useState<Shown>(() => allShown(coat.channels.length));
@@ -123,12 +142,17 @@ function Coat({ run, coat, currency, notes }: CoatProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const { tell } = useNotice();
   const [arrived, setArrived] = useState(0);
-  const [tiles] = useState(
-    () =>
-      new InkTiles(run.id, coat, () => {
-        setArrived((n) => n + 1);
-      }),
-  );
+  const { isScreened } = coat;
+  const fresh = (): { isScreened: boolean; tiles: InkTiles } => ({
+    isScreened,
+    tiles: new InkTiles(run.id, coat, () => {
+      setArrived((n) => n + 1);
+    }),
+  });
+  const [held, setHeld] = useState(fresh);
+  // The dots take the place of the ink before screening as soon as they are there; what is looked at stays where it is.
+  if (held.isScreened !== isScreened) setHeld(fresh());
+  const { tiles } = held;
   const feedStep = coat.dpiX / coat.dpiY;
   const whole = useMemo(() => ({ width: coat.widthDots, height: coat.heightDots * feedStep }), [coat, feedStep]);
   const { size, camera, pointed: place, zoomBy, fit } = useCamera(box, whole);
@@ -176,13 +200,14 @@ function Coat({ run, coat, currency, notes }: CoatProps) {
         className="w-80 shrink-0 overflow-auto border-l border-rule bg-card p-4 max-phone:w-full"
         aria-label="Channels"
       >
+        {children}
         <ChannelList coat={coat} currency={currency} shown={shown} onShown={setShown} inks={inks} />
         <Checkbox text="how much ink lies where" value={asHeat} onChange={setAsHeat} />
         <p className="mt-1 text-soft">
           {isOn(coat, pointed)
             ? `Here: ${mm(pointed.y, coat.dpiY)} mm from the leading edge, ${mm(pointed.x, coat.dpiX)} mm across.`
             : 'Here: beyond the media.'}{' '}
-          Most ink at one place: {number(coat.inkLimit * 100)} %.
+          Most ink at one place: {number(coat.inkLimit * 100)}&nbsp;%.
         </p>
         <h2 className="mt-4 font-semibold">Drops</h2>
         <p className="text-soft">Small, medium and full: {coat.dropsPl.map((pl) => number(pl, 0, 1)).join(', ')} pl.</p>
@@ -202,14 +227,14 @@ function Coat({ run, coat, currency, notes }: CoatProps) {
 }
 
 /** Whether a dot lies on the coat. */
-function isOn({ widthDots, heightDots }: CoatView, { x, y }: { readonly x: number; readonly y: number }): boolean {
+function isOn({ widthDots, heightDots }: ShownCoat, { x, y }: { readonly x: number; readonly y: number }): boolean {
   return x >= 0 && y >= 0 && x < widthDots && y < heightDots;
 }
 
 /** Ink of each channel in the pixel that stands for a dot; undefined: none is there, or not known yet. */
 function inksAt(
   tiles: InkTiles,
-  coat: CoatView,
+  coat: ShownCoat,
   zoom: number,
   dot: { readonly x: number; readonly y: number },
 ): number[] | undefined {
@@ -224,7 +249,7 @@ function inksAt(
 }
 
 /** 1 to 8 show or hide a channel, with Shift it alone. */
-function useChannelKeys(coat: CoatView, shown: Shown, onShown: (shown: Shown) => void): void {
+function useChannelKeys(coat: ShownCoat, shown: Shown, onShown: (shown: Shown) => void): void {
   useEffect(() => {
     const onKey = (event: KeyboardEvent): void => {
       if (event.defaultPrevented || isTyping(event.target) || event.ctrlKey || event.metaKey) return;

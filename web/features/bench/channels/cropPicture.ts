@@ -1,4 +1,4 @@
-import type { CoatView } from '../../../../contract/api/colour/channels.ts';
+import type { ShownCoat } from './shownCoat.ts';
 import { keepFile } from '../../../api/client.ts';
 import { number } from '../../../ui/text/number.ts';
 import type { CropValues } from './cropValues.ts';
@@ -11,14 +11,14 @@ const MM_PER_IN = 25.4;
 export async function keepCrop(
   canvas: HTMLCanvasElement,
   run: string,
-  coat: CoatView,
+  coat: ShownCoat,
   { from, to, inks }: CropValues,
 ): Promise<void> {
   const mm = (dots: number, dpi: number): string => number((dots / dpi) * MM_PER_IN, 1);
   const total = inks.reduce((sum, ink) => sum + ink, 0);
   const lines = [
     `${run}, ${coat.name}: ${mm(from.y, coat.dpiY)} to ${mm(to.y, coat.dpiY)} mm from the leading edge, ${mm(from.x, coat.dpiX)} to ${mm(to.x, coat.dpiX)} mm across`,
-    `${coat.profile}, ${coat.intent}, ${coat.screening}, ${number(coat.dpiX)} × ${number(coat.dpiY)} dpi`,
+    `${coat.profile}, ${coat.intent}, ${coat.isScreened ? coat.screening : 'ink before screening'}, ${number(coat.dpiX)} × ${number(coat.dpiY)} dpi`,
     coat.channels.map(({ name }, i) => `${name} ${number((inks[i] ?? 0) * 100, 1)} %`).join('   '),
     `All ${number(total * 100, 1)} %, at most ${number(coat.inkLimit * 100)} % at one place`,
   ];

@@ -1,9 +1,10 @@
-import type { CoatView } from '../../../../contract/api/colour/channels.ts';
 import { cropValues } from './cropValues.ts';
 import type { InkTile } from './inkTiles.ts';
+import type { ShownCoat } from './shownCoat.ts';
 
-const channel = { colour: '#000000', drops: [0, 0, 0, 0], ml: 0, costMinor: 0, coverage: 0 };
-const COAT: CoatView = {
+const channel = { colour: '#000000', counted: undefined };
+const COAT: ShownCoat = {
+  isScreened: false,
   ...{ no: 1, name: 'Colours', rendering: 'r', widthDots: 400, heightDots: 800, dpiX: 720, dpiY: 1440 },
   ...{ profile: 'p', intent: 'relative', screening: 'error diffusion', inkLimit: 2.4, dropsPl: [3, 5, 7] },
   ...{ mostZoom: 2, tilePx: 256 },

@@ -1,4 +1,4 @@
-import type { CoatView } from '../../../../contract/api/colour/channels.ts';
+import type { ShownCoat } from './shownCoat.ts';
 import { type Camera, type Size, dotAt, tilesInView } from './channelCamera.ts';
 import type { InkTile, TileKey } from './inkTiles.ts';
 
@@ -15,7 +15,7 @@ export interface CropValues {
  * @returns undefined where nothing of the coat is in view, or tiles of it are still on their way
  */
 export function cropValues(
-  coat: CoatView,
+  coat: ShownCoat,
   camera: Camera,
   view: Size,
   zoom: number,

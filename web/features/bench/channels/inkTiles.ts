@@ -1,4 +1,4 @@
-import type { CoatView } from '../../../../contract/api/colour/channels.ts';
+import type { ShownCoat } from './shownCoat.ts';
 import type { Rgb } from '../../../../core/coats/heat.ts';
 import { heatOf, mixInks } from './inkColours.ts';
 
@@ -34,7 +34,7 @@ export class InkTiles {
   /** @param arrived told when a tile has come */
   constructor(
     private readonly runId: string,
-    private readonly coat: CoatView,
+    private readonly coat: ShownCoat,
     private readonly arrived: () => void,
   ) {}
 
@@ -118,10 +118,12 @@ export class InkTiles {
   }
 
   private async fetch({ zoom, x, y }: TileKey, name: string): Promise<void> {
-    const { channels, no, rendering } = this.coat;
+    const { channels, no, rendering, isScreened } = this.coat;
     try {
       const path = `/api/runs/${this.runId}/tiles/${String(no)}/all/${String(zoom)}/${String(x)}/${String(y)}`;
-      const { width, height, inks } = await inksAt(`${path}?rendering=${rendering}`);
+      const { width, height, inks } = await inksAt(
+        `${path}?rendering=${rendering}${isScreened ? '' : '&screened=false'}`,
+      );
       // The channels lie one below the other.
       const pixels = (width * height) / channels.length;
       this.tiles.set(name, {
