@@ -6,27 +6,8 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { PRINTERS } from '../server/demo/printerData.ts';
 import { profileFile } from '../server/demo/profileFile.ts';
-import { type IccTable, iccFile } from './profiles/iccFile.ts';
-import {
-  type Ink,
-  type ModelledPrinter,
-  type Triple,
-  askedFor,
-  labOfInks,
-  mediaXyz,
-  recipe,
-} from './profiles/inkModel.ts';
-
-const LETS: Readonly<Record<string, Triple>> = {
-  cyan: [0.02, 0.38, 0.72],
-  magenta: [0.6, 0.04, 0.22],
-  yellow: [0.92, 0.8, 0.05],
-  black: [0.025, 0.024, 0.026],
-  'light-cyan': [0.3, 0.72, 0.88],
-  'light-magenta': [0.86, 0.36, 0.58],
-  'light-black': [0.2, 0.19, 0.18],
-  grey: [0.44, 0.43, 0.41],
-};
+import type { Ink, ModelledPrinter, Triple } from './profiles/inkModel.ts';
+import { LETS, madeProfile } from './profiles/madeProfile.ts';
 
 /** What is printed on in a mode, and how inks spread there. */
 const MEDIA: Readonly<Record<string, { readonly media: Triple; readonly gain: number }>> = {
@@ -44,96 +25,6 @@ const MEDIA: Readonly<Record<string, { readonly media: Triple; readonly gain: nu
   'Gannet poster': { media: [0.88, 0.88, 0.9], gain: 1.7 },
 };
 
-const LAB_NODES = 17;
-/** Nodes of inks to Lab along each ink, by how many inks there are. */
-const INK_NODES: Readonly<Record<number, number>> = { 4: 9, 6: 5, 8: 4 };
-const L_FULL = 0xff00;
-
-/** Lab in 16 bits, as profiles of version 2 have it. */
-function encoded([l, a, b]: Triple): Triple {
-  const held = (value: number): number => Math.round(Math.min(65_535, Math.max(0, value)));
-  return [held((l / 100) * L_FULL), held(a * 256 + 0x8000), held(b * 256 + 0x8000)];
-}
-
-/** Calls back for each node of a grid, the last axis fastest. */
-function eachNode(inputs: number, nodes: number, act: (at: readonly number[], index: number) => void): void {
-  for (let index = 0; index < nodes ** inputs; index += 1) {
-    const at: number[] = [];
-    for (let left = index, i = 0; i < inputs; i += 1) {
-      at.unshift(left % nodes);
-      left = Math.floor(left / nodes);
-    }
-    act(at, index);
-  }
-}
-
-function toLabTable(printer: ModelledPrinter): IccTable {
-  const inputs = printer.inks.length;
-  const nodes = INK_NODES[inputs] ?? 4;
-  const values = new Uint16Array(nodes ** inputs * 3);
-  eachNode(inputs, nodes, (at, index) => {
-    values.set(
-      encoded(
-        labOfInks(
-          printer,
-          at.map((node) => node / (nodes - 1)),
-        ),
-      ),
-      index * 3,
-    );
-  });
-  return { inputs, outputs: 3, nodes, values };
-}
-
-/** The white of the media, 0xFF00, lies on the last node: what is lighter is white as well. */
-const LIGHTNESS = Uint16Array.from({ length: 257 }, (_, k) => Math.min(65_535, Math.round((k / 255) * 65_535)));
-
-/** Lab of a node of a table that begins with {@link LIGHTNESS}. */
-function labOfNode([l = 0, a = 0, b = 0]: readonly number[]): Triple {
-  const side = LAB_NODES - 1;
-  return [(l / side) * 100, (a / side) * (65_535 / 256) - 128, (b / side) * (65_535 / 256) - 128];
-}
-
-/** @param toned the colour that is aimed at instead of that of a node */
-function toInkTable(printer: ModelledPrinter, toned: (lab: Triple) => Triple): IccTable {
-  const outputs = printer.inks.length;
-  const values = new Uint16Array(LAB_NODES ** 3 * outputs);
-  const known = new Map<number, Triple>();
-  eachNode(3, LAB_NODES, (at, index) => {
-    const lab = toned(labOfNode(at));
-    const before = known.get(index - 1) ?? known.get(index - LAB_NODES) ?? [0.3, 0.3, 0.3];
-    // A neighbour may lie in a corner from which no way leads on: the middle is tried as well, and the nearer one taken.
-    const ways = [before, [0.4, 0.4, 0.4] as const].map((start) => askedFor(printer, lab, start));
-    const missOf = (asked: Triple): number => {
-      const got = labOfInks(printer, recipe(printer, asked));
-      return Math.hypot(lab[0] - got[0], lab[1] - got[1], lab[2] - got[2]);
-    };
-    const [first = before, second = before] = ways;
-    const asked = missOf(first) <= missOf(second) ? first : second;
-    known.set(index, asked);
-    const isWhite = at[0] === LAB_NODES - 1 && at[1] === 8 && at[2] === 8;
-    if (isWhite) return;
-    values.set(
-      recipe(printer, asked).map((share) => Math.round(share * 65_535)),
-      index * outputs,
-    );
-  });
-  return { inputs: 3, outputs, nodes: LAB_NODES, values, lightness: LIGHTNESS };
-}
-
-/** 0 where a colour can be printed within 3 dE, else full. */
-function gamutTable(printer: ModelledPrinter): IccTable {
-  const values = new Uint16Array(LAB_NODES ** 3);
-  eachNode(3, LAB_NODES, (at, index) => {
-    const lab = labOfNode(at);
-    const got = labOfInks(printer, recipe(printer, askedFor(printer, lab, [0.4, 0.4, 0.4])));
-    values[index] = Math.hypot(lab[0] - got[0], lab[1] - got[1], lab[2] - got[2]) > 3 ? 65_535 : 0;
-  });
-  return { inputs: 3, outputs: 1, nodes: LAB_NODES, values, lightness: LIGHTNESS };
-}
-
-const SPACES: Readonly<Record<number, string>> = { 4: 'CMYK', 6: '6CLR', 8: '8CLR' };
-
 mkdirSync(join('server', 'demo', 'profiles'), { recursive: true });
 for (const { config } of PRINTERS) {
   // White lies under or over the colours: it is no part of them.
@@ -142,21 +33,10 @@ for (const { config } of PRINTERS) {
     .map(({ id }): Ink => ({ id, lets: LETS[id] ?? [1, 1, 1] }));
   for (const mode of config.modes) {
     const own = MEDIA[mode.profile];
-    const space = SPACES[inks.length];
-    if (!own || space === undefined) throw new Error(`nothing is known of ${mode.profile}`);
+    if (!own) throw new Error(`nothing is known of ${mode.profile}`);
     const printer: ModelledPrinter = { inks, total: mode.inkLimit, ...own };
-    const [darkest] = labOfInks(printer, recipe(printer, [1, 1, 1]));
-    const file = iccFile({
-      description: mode.profile,
-      space,
-      white: mediaXyz(printer),
-      toLab: toLabTable(printer),
-      // Seen as a whole: from the darkest that can be printed to the white of the media, colours a little quieter.
-      perceptual: toInkTable(printer, ([l, a, b]) => [darkest + (l / 100) * (100 - darkest), a * 0.94, b * 0.94]),
-      relative: toInkTable(printer, (lab) => lab),
-      gamut: gamutTable(printer),
-    });
+    const file = madeProfile(printer, mode.profile);
     writeFileSync(profileFile(mode.profile), file);
-    console.log(`${mode.profile}: ${space}, ${String(Math.round(file.length / 1000))} kB`);
+    console.log(`${mode.profile}: ${String(Math.round(file.length / 1000))} kB`);
   }
 }

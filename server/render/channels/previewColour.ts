@@ -9,16 +9,15 @@ import type { PreviewView } from '../../../core/coats/previewView.ts';
 import type { Tone } from '../../../core/coats/tone.ts';
 import { float64At, uint16At, uint8At } from '../../../core/elementAt.ts';
 import type { DataPaths } from '../../files/paths.ts';
-import { Unreadable } from '../facts.ts';
 import { bakeInks, gridOf, protectedOf } from './bakeInks.ts';
 import { ColourLibrary, type Transform } from './colourLibrary.ts';
 import { TableReader } from './tableReader.ts';
 
 /** Nodes along each side of the tables of a preview: made in a few ms, and less than a step of 8 bits off. */
 const NODES = 25;
-/** Lanes that hold what a view needs beside the inks. */
-const ASKED = 6;
-const DISTANCE = 7;
+/** Lanes behind the three of how it looks: what a view needs beside them. */
+const ASKED = 3;
+const DISTANCE = 4;
 /** Colours that come out further from what was asked than this (ΔE) are shown as such: profiles themselves are up to 2 off. */
 const OUT_OF_GAMUT = 6;
 /** ΔE that fills its lane. */
@@ -72,8 +71,9 @@ interface Picture {
 
 /** What does not depend on tone, curves and limit: the inks of colours as they are, and how far each comes out from what was asked. */
 interface Base {
-  /** Inks in the first lanes, the distance in the last. */
   readonly table: InkTable;
+  /** In its first lane. */
+  readonly distances: InkTable;
   /** How inks look, on white or on the profile's own media. To open a profile takes longer than all the rest. */
   readonly onWhite: Transform;
   readonly onPaper: Transform;
@@ -93,10 +93,10 @@ export async function previewColour(order: PreviewOrder, paths: DataPaths): Prom
   const pixels = picture.width * picture.height;
   const lanes = readerFor('inks', pixels).read(inks, picture.rgba);
   const colours = readerFor('proof', pixels).read(proof, picture.rgba);
-  const seen = look(picture, lanes, order);
+  const seen = look(picture, lanes, colours, order);
   const rgb = printed(picture, colours, paper);
-  if (order.view === 'out of gamut') markGamut(rgb, picture, lanes);
-  if (order.view === 'over the limit') markLimit(rgb, picture, lanes, order.inkLimit);
+  if (order.view === 'out of gamut') markGamut(rgb, picture, colours);
+  if (order.view === 'over the limit') markLimit(rgb, picture, colours, order.inkLimit);
   const { width, height } = picture;
   const png = await sharp(rgb, { raw: { width, height, channels: 3 } })
     .png({ compressionLevel: 1, adaptiveFiltering: false })
@@ -129,9 +129,6 @@ async function pictureOf({ picture: file, crop, mostPx }: PreviewOrder): Promise
 }
 
 async function baseOf({ profile, intent, channels }: PreviewOrder, paths: DataPaths): Promise<Base> {
-  if (channels.length > ASKED) {
-    throw new Unreadable(`A preview shows ${String(ASKED)} colours at most, and there are ${String(channels.length)}.`);
-  }
   const key = JSON.stringify([profile.sha256, intent, channels]);
   const known = bases.get(key);
   if (known) return known;
@@ -139,13 +136,15 @@ async function baseOf({ profile, intent, channels }: PreviewOrder, paths: DataPa
   const { nodes, values } = await bakeInks({
     ...{ input: null, output, channels, intent, inkLimit: null, nodes: NODES },
   });
+  const far = emptyTable(1);
   (await distances(output)).forEach((distance, node) => {
-    values[node * LANES + DISTANCE] = Math.round(Math.min(1, distance / MOST_DISTANCE) * FULL_INK);
+    far.values[node * LANES] = Math.round(Math.min(1, distance / MOST_DISTANCE) * FULL_INK);
   });
   const library = await ColourLibrary.open();
   const [inks, screen] = [library.profile(output), library.sRgb()];
   const base = {
-    table: { nodes, channels: LANES, values },
+    table: { nodes, channels: channels.length, values },
+    distances: far,
     onWhite: library.transform(inks, screen, 'relative'),
     onPaper: library.transform(inks, screen, 'absolute'),
     library,
@@ -176,8 +175,8 @@ async function distances(profile: Uint8Array): Promise<Float64Array> {
   }
 }
 
-/** Tables of this order: inks within the limit with what a view needs beside them, and how they look. */
-function tablesOf(order: PreviewOrder, { table: base, onWhite, onPaper }: Base) {
+/** Tables of this order: inks within the limit, and how they look with what a view needs beside that. */
+function tablesOf(order: PreviewOrder, { table: base, distances: far, onWhite, onPaper }: Base) {
   const { channels, inkLimit, curves, paperWhite } = order;
   const count = NODES ** 3;
   const grid = gridOf(NODES, order);
@@ -187,12 +186,14 @@ function tablesOf(order: PreviewOrder, { table: base, onWhite, onPaper }: Base) 
       colours[node * 4 + band] = Math.round(uint16At(grid, node * 3 + band) / 257);
   }
   const plain = readerFor('nodes', count).read(base, colours);
+  const distance = readerFor('distances', count).read(far, colours);
   const bends = bendTables(channels, curves);
   const kept = protectedOf(channels);
   const n = channels.length;
   // Bare media is the last: what it looks like is read beside the nodes.
   const laid = new Uint16Array((count + 1) * n);
-  const inks = emptyTable(LANES);
+  const inks = emptyTable(n);
+  const proof = emptyTable(DISTANCE + 1);
   const shares = new Array<number>(n).fill(0);
   for (let node = 0; node < count; node += 1) {
     const at = node * LANES;
@@ -208,11 +209,10 @@ function tablesOf(order: PreviewOrder, { table: base, onWhite, onPaper }: Base) 
       laid[node * n + c] = share * FULL + 0.5;
       inks.values[at + c] = share * FULL_INK + 0.5;
     }
-    inks.values[at + ASKED] = (asked / LANES) * FULL_INK + 0.5;
-    inks.values[at + DISTANCE] = uint8At(plain, at + DISTANCE) * (FULL_INK / 255);
+    proof.values[at + ASKED] = (asked / LANES) * FULL_INK + 0.5;
+    proof.values[at + DISTANCE] = uint8At(distance, at) * (FULL_INK / 255);
   }
   const looks = (paperWhite ? onPaper : onWhite)(laid);
-  const proof = emptyTable(3);
   for (let node = 0; node < count; node += 1) {
     for (let band = 0; band < 3; band += 1) {
       proof.values[node * LANES + band] = (uint16At(looks, node * 3 + band) / FULL) * FULL_INK + 0.5;
@@ -234,7 +234,7 @@ function bendTables(channels: readonly string[], curves: readonly ChannelCurve[]
 const readers = new Map<string, TableReader>();
 
 /** A reader that is at hand: each takes some MB. */
-function readerFor(use: 'nodes' | 'inks' | 'proof', pixels: number): TableReader {
+function readerFor(use: 'nodes' | 'distances' | 'inks' | 'proof', pixels: number): TableReader {
   const known = readers.get(use);
   if (known && known.mostPixels >= pixels) return known;
   const reader = new TableReader(NODES, pixels);
@@ -245,11 +245,12 @@ function readerFor(use: 'nodes' | 'inks' | 'proof', pixels: number): TableReader
 /** What a picture takes and asks for. */
 function look(
   { rgba, width, height }: Picture,
+  inks: Uint8Array,
   lanes: Uint8Array,
   { channels, inkLimit }: PreviewOrder,
 ): Pick<PreviewAnswer, 'inks' | 'outOfGamut' | 'overLimit' | 'mostInk'> {
   const count = width * height;
-  const sums = laneSums(lanes);
+  const sums = laneSums(inks);
   let [seen, far, over, most] = [0, 0, 0, 0];
   for (let i = 0; i < count; i += 1) {
     if (uint8At(rgba, i * 4 + 3) < SEEN) continue;

@@ -1,9 +1,16 @@
-import { readFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import sharp from 'sharp';
 import { FULL_INK, inksOf, LANES } from '../../../core/coats/inkTable.ts';
 import { PRINTERS } from '../../demo/printerData.ts';
 import { profileFile } from '../../demo/profileFile.ts';
 import { bakeInks } from './bakeInks.ts';
 import { ColourLibrary } from './colourLibrary.ts';
+import { type PreviewOrder, previewColour } from './previewColour.ts';
+import { DataPaths } from '../../files/paths.ts';
+import type { ModelledPrinter } from '../../../scripts/profiles/inkModel.ts';
+import { LETS, madeProfile } from '../../../scripts/profiles/madeProfile.ts';
 import { seededRandom } from '../../../core/random.ts';
 import { INTENTS } from '../../../core/coats/intent.ts';
 import { PLAIN_TONE } from '../../../core/coats/tone.ts';
@@ -168,4 +175,56 @@ test('what is no profile, cut short, of another kind or of another number of ink
   new DataView(gutted.buffer).setUint32(0, gutted.length);
   expect(await refused(gutted)).toMatch(/^The profile .*damaged/);
   expect(await refused(whole, whole)).toBe('Heron banner 6-pass describes 6CLR, and pixels are RGB here.');
+});
+
+describe('eight inks', () => {
+  const ids = ['cyan', 'magenta', 'yellow', 'black', 'light-cyan', 'light-magenta', 'light-black', 'grey'];
+  const printer: ModelledPrinter = {
+    inks: ids.map((id) => ({ id, lets: LETS[id] ?? [1, 1, 1] })),
+    ...{ total: 2.4, gain: 1.5, media: [0.9, 0.9, 0.9] },
+  };
+  const dir = mkdtempSync(join(tmpdir(), 'yellow-spool-test-'));
+  let output: Uint8Array;
+  beforeAll(() => {
+    output = madeProfile(printer, 'Eight', 9);
+  });
+  afterAll(() => {
+    rmSync(dir, { recursive: true });
+  });
+
+  test('bare media stays bare, and light inks go before dark ones', async () => {
+    const table = await bakeInks({ output, input: null, channels: ids, intent: INTENTS[0], inkLimit: 2.4, nodes: 17 });
+    expect(Array.from(inksOf(table, Uint8Array.of(255, 255, 255, 255)))).toEqual(new Array(LANES).fill(0));
+    const pale = inksOf(table, Uint8Array.of(225, 240, 245, 255));
+    expect(pale[ids.indexOf('light-cyan')]).toBeGreaterThan(20);
+    expect(pale[ids.indexOf('cyan')]).toBeLessThan(6);
+  });
+
+  test('a print of them is seen: nothing on white, and each channel takes what the table says', async () => {
+    const paths = new DataPaths(dir);
+    mkdirSync(dirname(paths.profile('eight')), { recursive: true });
+    writeFileSync(paths.profile('eight'), output);
+    const picture = join(dir, 'page.png');
+    const half = { create: { width: 100, height: 200, channels: 3, background: '#204080' } } as const;
+    await sharp({ create: { width: 200, height: 200, channels: 3, background: '#ffffff' } })
+      .composite([{ input: half, left: 0, top: 0 }])
+      .png()
+      .toFile(picture);
+    const order: PreviewOrder = {
+      ...{ picture, crop: { x: 0, y: 0, width: 1, height: 1 }, mostPx: 200, channels: ids, inkLimit: 2.4 },
+      ...{ profile: { name: 'Eight', sha256: 'eight' }, intent: 'relative with black point', curves: [] },
+      ...{ tone: PLAIN_TONE, view: 'print', paperWhite: false },
+    };
+    const { inks, png, mostInk } = await previewColour(order, paths);
+    const table = await bakeInks({ ...order, input: null, output, nodes: 65 });
+    const of = inksOf(table, Uint8Array.of(0x20, 0x40, 0x80, 255));
+    expect(mostInk).toBeGreaterThan(0.5);
+    inks.forEach((ink, i) => {
+      expect(Math.abs(ink - (of[i] ?? NaN) / 255 / 2)).toBeLessThan(0.01);
+    });
+    const pixels = await sharp(png).removeAlpha().raw().toBuffer();
+    const at = (x: number): number[] => [...pixels.subarray((100 * 200 + x) * 3, (100 * 200 + x) * 3 + 3)];
+    expect(Math.min(...at(150))).toBeGreaterThan(250);
+    expect((at(50)[2] ?? 0) - (at(50)[0] ?? 255)).toBeGreaterThan(40);
+  });
 });
