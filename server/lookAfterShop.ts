@@ -5,6 +5,7 @@ import { sendWeek } from './usecases/pace/week/weekMail.ts';
 import { putDueCare } from './usecases/care/dueTimers.ts';
 import { lookAtCauses } from './usecases/messages/messageWatch.ts';
 import { type Outgoing, sendDue } from './usecases/messages/outbox.ts';
+import { InkSampler } from './usecases/output/inkSampler.ts';
 import { pruneRenderedData } from './usecases/output/pruneRenderedData.ts';
 import { FactsProjector } from './usecases/pace/factsProjector.ts';
 import type { DatesAtRisk } from './usecases/plan/datesAtRisk.ts';
@@ -23,6 +24,8 @@ const CLOCK_NOTE_MS = 30_000;
 /** Facts are made in small pieces, so that nobody waits for them. */
 const FACTS_MS = 50;
 const FACTS_FOR_MS = 10;
+/** A run that is queued is known by its estimate until it is sampled: nobody waits for it. */
+const SAMPLE_MS = 1000;
 const CERTIFICATE_MS = 60_000;
 const RESUME_MS = 15_000;
 
@@ -41,6 +44,7 @@ export interface Upkeep {
 export function lookAfterShop(upkeep: Upkeep): void {
   const { shop, repeated, dates, outgoing } = upkeep;
   const facts = new FactsProjector(shop);
+  const sampler = new InkSampler(shop);
   const whenWell = (act: () => unknown) => () => (shop.storage.acceptsWork ? act() : undefined);
   const everyWell = (ms: number, what: string, act: () => unknown): void => {
     repeated.every(ms, what, whenWell(act));
@@ -68,6 +72,7 @@ export function lookAfterShop(upkeep: Upkeep): void {
   everyWell(TIDY_MS, 'dates at risk could not be looked at', () => {
     dates.look();
   });
+  everyWell(SAMPLE_MS, 'the ink of queued runs could not be sampled', () => sampler.look());
   repeated.every(CERTIFICATE_MS, 'the certificate could not be read anew', upkeep.renewCertificate);
   repeated.every(RENDERED_MS, 'rendered data could not be bounded', () => pruneRenderedData(shop));
   everyWell(CLOCK_NOTE_MS, 'the time could not be written down', upkeep.keepClock);

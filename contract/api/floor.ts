@@ -152,6 +152,8 @@ export const RunItem = Type.Object({
   inkMl: Type.Record(Type.String(), Type.Number()),
   /** Its ink was counted dot by dot; else it is an estimate. */
   inkCounted: Type.Boolean(),
+  /** That estimate is a sample of its real pixels; else it goes by small pictures of its pages. */
+  inkSampled: Type.Boolean(),
   /** On a page-wide array: what of it every column across the media gets. Null: all of it counts. */
   evenMl: nullable(Type.Record(Type.String(), Type.Number())),
   /** A segment of several that were cut from one run. */

@@ -104,6 +104,8 @@ interface CareEvents {
 interface LineEvents {
   /** Its ink was counted dot by dot, in place of an estimate. */
   'run.counted': { readonly run: number; readonly ml: number; readonly estimateMl: number };
+  /** Its ink was sampled from its real pixels; it lies within such a share of what was found. */
+  'run.sampled': { readonly run: number; readonly ml: number; readonly estimateMl: number; readonly within: number };
   'run.queued': { readonly run: number; readonly printer: string; readonly lengthMm: number; readonly back: boolean };
   'series.queued': { readonly runs: number; readonly printer: string };
   'series.taken-back': { readonly runs: number; readonly gone: number };

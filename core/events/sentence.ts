@@ -79,6 +79,8 @@ const SENTENCES: { readonly [K in EventKind]: (data: EventData[K], along: AlongT
 
   'run.counted': ({ run, ml, estimateMl }) =>
     `${runName(run)} rendered: ${ml.toFixed(2)} ml of ink counted, ${estimateMl.toFixed(2)} ml estimated before`,
+  'run.sampled': ({ run, ml, estimateMl, within }) =>
+    `${runName(run)} sampled: ${ml.toFixed(2)} ml of ink within ${(within * 100).toFixed(1)} %, ${estimateMl.toFixed(2)} ml estimated before`,
   'run.queued': ({ run, printer, lengthMm, back }, along) =>
     `${runName(run)} queued on ${printer}: ${along(lengthMm)}${back ? ', a back' : ''}`,
   'series.queued': ({ runs, printer }) => `${counted(runs, 'segment')} queued on ${printer}`,

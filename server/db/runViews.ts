@@ -76,6 +76,7 @@ function describeRuns(db: Reader, rows: readonly RunRow[]): RunItem[] {
       important: row.important,
       inkMl: row.inkMl,
       inkCounted: row.inkRendering !== null,
+      inkSampled: row.inkSample !== null,
       evenMl: row.evenMl,
       startedMs: row.startedMs,
       endedMs: row.endedMs,

@@ -24,6 +24,7 @@ import type { LaidPdf, LayPdfInput } from '../render/out/layPdf.ts';
 import type { CoatFile } from '../render/channels/coatFile.ts';
 import type { PreviewAnswer, PreviewOrder } from '../render/channels/previewColour.ts';
 import type { CoatOrder, PartIndex, PartOrder } from '../render/channels/renderPart.ts';
+import type { InkSample } from '../render/channels/sampleInk.ts';
 import type { UnscreenedOrder, UnscreenedTile } from '../render/channels/unscreenedTile.ts';
 import type { RunPictureInput } from '../render/out/runPicture.ts';
 import type { WorksheetAnswer, WorksheetInput } from '../render/out/worksheet.ts';
@@ -101,6 +102,10 @@ export type TaskKinds = {
   'read check plot': { readonly input: ReadPlotOrder; readonly output: ReadPlotAnswer };
   'coat part': { readonly input: PartOrder; readonly output: PartIndex | { readonly refused: string } };
   'coat preview': { readonly input: PreviewOrder; readonly output: PreviewAnswer | { readonly refused: string } };
+  'ink sample': {
+    readonly input: { readonly coat: CoatOrder; readonly mostMs: number };
+    readonly output: InkSample | { readonly refused: string };
+  };
   'unscreened tile': {
     readonly input: UnscreenedOrder;
     readonly output: UnscreenedTile | null | { readonly refused: string };

@@ -37,6 +37,7 @@ import { readSvg, svgAsPdf } from '../render/svg/readSvg.ts';
 import { coatFile, partFile } from '../render/channels/coatFile.ts';
 import { previewColour } from '../render/channels/previewColour.ts';
 import { renderPart } from '../render/channels/renderPart.ts';
+import { sampleInk } from '../render/channels/sampleInk.ts';
 import { unscreenedTile } from '../render/channels/unscreenedTile.ts';
 import { assemblyMap } from '../render/out/assemblyMap.ts';
 import { runPicture } from '../render/out/runPicture.ts';
@@ -168,6 +169,8 @@ export async function runTask(task: WorkerTask): Promise<unknown> {
       return orRefused(renderPart(task.input, new DataPaths(task.root), tell));
     case 'coat preview':
       return orRefused(previewColour(task.input, new DataPaths(task.root)));
+    case 'ink sample':
+      return orRefused(sampleInk(task.input.coat, new DataPaths(task.root), task.input.mostMs));
     case 'unscreened tile':
       return orRefused(unscreenedTile(task.input, new DataPaths(task.root)));
     case 'coat part file':

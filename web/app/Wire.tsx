@@ -1,6 +1,7 @@
 import { ChevronUp, Undo2, X } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { signedInName } from '../../core/events/actor.ts';
+import type { EventKind } from '../../core/events/eventData.ts';
 import { undoRight } from '../../core/people/undoRight.ts';
 import { sendJson } from '../api/client.ts';
 import { useLog, type LogEvent } from '../api/data.ts';
@@ -15,6 +16,8 @@ import { useMay } from '../people/May.tsx';
 
 /** What people did comes first for a while: its undo must not be pushed away by what printers report. */
 const HOLD_MS = 8000;
+/** What the shop finds out by itself: it stands in the log, and pushes away nothing that somebody should see. */
+const QUIET: ReadonlySet<string> = new Set<EventKind>(['run.sampled', 'run.counted']);
 
 /** The line at the foot: what just happened, with undo. */
 export function Wire({ link }: { readonly link: Link }) {
@@ -83,7 +86,7 @@ export function Wire({ link }: { readonly link: Link }) {
 
 /** The event that is shown: what a person did stays for a moment, also when printers report meanwhile. */
 function useHeldEvent(log: readonly LogEvent[]): LogEvent | undefined {
-  const newest = log[0];
+  const newest = log.find(({ kind }) => !QUIET.has(kind));
   const own = log.find((event) => event.undo);
   // What was there when the page came is old news.
   const [seen, setSeen] = useState<number>();

@@ -209,6 +209,8 @@ export const runs = sqliteTable(
     inkMl: text('ink_ml', { mode: 'json' }).$type<Record<string, number>>().notNull(),
     /** Rendering in which that ink was counted, dot by dot; null: it is an estimate. */
     inkRendering: text('ink_rendering'),
+    /** Rendering that it would be, of which its ink was sampled; null: the estimate goes by small pictures of its pages. */
+    inkSample: text('ink_sample'),
     /** Rendering whose dots its printer was sent last; null: it was sent the PDF. */
     sentRendering: text('sent_rendering'),
     /** On a page-wide array: what of it every column across the media gets. Null: all of it counts. */

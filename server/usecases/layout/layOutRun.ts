@@ -83,7 +83,7 @@ export function measureLaid({ tx }: Work, run: RunRow): void {
   const inkMl = inkOfRun(run, config, laid);
   const evenMl = evenInkOfRun(run, config, laid);
   tx.update(runs)
-    .set({ lengthMm: sized.lengthMm, estimateMs: time.totalMs, inkMl, inkRendering: null, evenMl })
+    .set({ lengthMm: sized.lengthMm, estimateMs: time.totalMs, inkMl, inkRendering: null, inkSample: null, evenMl })
     .where(eq(runs.id, run.id))
     .run();
 }

@@ -215,7 +215,11 @@ function InkOfRun({ run }: { readonly run: RunDetail }) {
   return (
     <Section
       title="Ink"
-      aside={<span className="text-soft">{run.inkCounted ? 'counted, dot by dot' : 'estimate'}</span>}
+      aside={
+        <span className="text-soft">
+          {run.inkCounted ? 'counted, dot by dot' : run.inkSampled ? 'estimate, by its pixels' : 'estimate'}
+        </span>
+      }
     >
       {used.map((channel) => (
         <Row key={channel.id} label={channel.name}>
