@@ -8,6 +8,10 @@ const Seconds = Type.Number({ minimum: 0, maximum: 1e5 });
 const Name = Type.String({ minLength: 1, maxLength: 80 });
 const orNull = <T extends Parameters<typeof Type.Union>[0][number]>(schema: T) => Type.Union([schema, Type.Null()]);
 
+const DropPl = orNull(
+  Type.Number({ exclusiveMinimum: 0, maximum: 1000, description: 'null: in sevenths of the full drop, 3 and 5' }),
+);
+
 export const ModeView = Type.Object({
   id: Id,
   name: Name,
@@ -16,7 +20,9 @@ export const ModeView = Type.Object({
   passes: Type.Integer({ minimum: 1, maximum: 64 }),
   oneDirectional: Type.Boolean(),
   whiteOneDirectional: Type.Boolean(),
-  dropPl: Type.Number({ exclusiveMinimum: 0, maximum: 1000 }),
+  dropPl: Type.Number({ exclusiveMinimum: 0, maximum: 1000, description: 'of its full drop' }),
+  smallPl: Type.Optional(DropPl),
+  mediumPl: Type.Optional(DropPl),
   inkLimit: Type.Number({ exclusiveMinimum: 0, maximum: 8, description: 'sum of all channels; 2.4 is 240 %' }),
   profile: Type.String({ maxLength: 120 }),
   profilePasses: Type.Integer({ minimum: 1, maximum: 64, description: 'the pass count that the profile was made for' }),

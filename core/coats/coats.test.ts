@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { seededRandom } from '../random.ts';
 import { compensated, labOf, xyzOf } from './blackPoint.ts';
 import { blueNoise } from './blueNoise.ts';
-import { dotsMl, firedShare } from './dropSizes.ts';
+import { dotsMl, dropsGrow, dropsOfMode, firedShare } from './dropSizes.ts';
 import { limitInks } from './inkLimits.ts';
 import { FULL_INK, LANES, bakeTable, inksOf } from './inkTable.ts';
 
@@ -116,6 +116,12 @@ describe('dots to ml', () => {
     const dots = [1e6 - 120_000 - 90_000 - 64_286, 120_000, 90_000, 64_286];
     expect(dotsMl(dots, [3, 5, 7])).toBeCloseTo(0.001260002, 9);
     expect(dotsMl(dots, [3, 5, 7], 2, 4)).toBeCloseTo(0.01008, 6);
+    // A mode that says nothing of its smaller drops has them at three and five sevenths.
+    expect(dropsOfMode({ dropPl: 7 })).toEqual([3, 5, 7]);
+    expect(dropsOfMode({ dropPl: 7, smallPl: 2, mediumPl: null })).toEqual([2, 5, 7]);
+    expect([dropsGrow([2, 5, 7]), dropsGrow([5, 5, 7]), dropsGrow([2, 7.5, 7]), dropsGrow([0, 5, 7])]).toEqual([
+      ...[true, false, false, false],
+    ]);
     expect(firedShare(dots, [3, 5, 7])).toBeCloseTo(0.18, 5);
   });
 });

@@ -19,10 +19,28 @@ export function firedShare(dots: readonly number[], sizes: DropSizes): number {
   return all === 0 ? 0 : dotsMl(dots, sizes) / (all * full * 1e-9);
 }
 
-/** Volumes of small and medium drops beside a full one, where a head does not say otherwise. */
+/** Volumes of small and medium drops beside a full one, where a mode does not say otherwise. */
 const DROP_SHARES = [3 / 7, 5 / 7] as const;
 
-/** Volumes of the drops of a head whose full drop is so large (pl). */
+/** Volumes of drops of which the full one is so large (pl), the others as most heads have them. */
 export function dropSizesOf(fullPl: number): DropSizes {
   return [DROP_SHARES[0] * fullPl, DROP_SHARES[1] * fullPl, fullPl];
+}
+
+/** What a mode says of its drops (pl); what it leaves out is as most heads have it. */
+export interface ModeDrops {
+  readonly dropPl: number;
+  readonly smallPl?: number | null;
+  readonly mediumPl?: number | null;
+}
+
+/** Volumes of the drops of a mode (pl). */
+export function dropsOfMode({ dropPl, smallPl, mediumPl }: ModeDrops): DropSizes {
+  const [small, medium, full] = dropSizesOf(dropPl);
+  return [smallPl ?? small, mediumPl ?? medium, full];
+}
+
+/** Whether drops can be told apart: each larger than the one before. */
+export function dropsGrow([small, medium, full]: DropSizes): boolean {
+  return small > 0 && small < medium && medium < full;
 }

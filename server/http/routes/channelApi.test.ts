@@ -190,6 +190,33 @@ test('a run too large to be rendered is told why, and can be looked at all the s
   expect(tile.status).toBe(200);
 });
 
+test('a mode says how large its drops are: they are counted as that, another rendering, and they must grow', async () => {
+  const [before] = (await ask<RunChannels>('/channels')).body.coats;
+  const config = http.shop.db.select().from(printers).where(eq(printers.id, 'wren')).get()?.config;
+  if (!config) throw new Error('no Wren');
+  const withDrops = async (drops: { readonly smallPl: number | null; readonly mediumPl?: number | null }) => {
+    const modes = config.modes.map((mode) => ({ ...mode, ...drops }));
+    return http.call('PATCH', '/api/printers/wren', { config: { ...config, modes } });
+  };
+  expect(await withDrops({ smallPl: 4, mediumPl: 3.5 })).toMatchObject({
+    status: 422,
+    body: { error: { message: 'The drops of Transfer must grow: 4, 3.5, 5 pl.' } },
+  });
+  expect((await withDrops({ smallPl: 1, mediumPl: 4 })).status).toBe(200);
+  const [after] = (await ask<RunChannels>('/channels')).body.coats;
+  expect(after?.dropsPl).toEqual([1, 4, 5]);
+  expect(after?.rendering).not.toBe(before?.rendering);
+  for (const [i, { drops, ml }] of (after?.channels ?? []).entries()) {
+    const [, small = 0, medium = 0, full = 0] = drops;
+    expect(ml).toBeCloseTo((small + 4 * medium + 5 * full) * 1e-9, 9);
+    // Other drops, the same ink: a sheet takes what it is asked for.
+    const asked = before?.channels[i]?.ml ?? NaN;
+    expect(Math.abs(ml - asked)).toBeLessThanOrEqual(0.004 * asked + 1e-6);
+  }
+  expect((await withDrops({ smallPl: null })).status).toBe(200);
+  expect((await ask<RunChannels>('/channels')).body.coats[0]?.dropsPl[0]).toBeCloseTo(15 / 7, 9);
+});
+
 test('another ink limit is another rendering', async () => {
   const rendering = async (): Promise<string | undefined> =>
     (await ask<RunChannels>('/channels')).body.coats[0]?.rendering;

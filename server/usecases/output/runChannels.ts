@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { inArray } from 'drizzle-orm';
 import type { CoatView, RunChannels } from '../../../contract/api/colour/channels.ts';
 import type { PrinterConfig } from '../../../contract/api/floor.ts';
-import { dropSizesOf, firedShare } from '../../../core/coats/dropSizes.ts';
+import { dropsOfMode, firedShare } from '../../../core/coats/dropSizes.ts';
 import { BAND_ROWS, PART_ROWS, WARM_UP_ROWS, WINDOW_COLUMNS } from '../../../core/raster/bands.ts';
 import { type CoatProgress, progressOf, renderParts } from './coatParts.ts';
 import { countedMl, keepCounts } from './countedInk.ts';
@@ -236,7 +236,7 @@ export async function orderedCoat(shop: Shop, runId: string, how: RunHow): Promi
     curves: run.ticket.curves,
     inkLimit: Math.min(mode.inkLimit, run.ticket.inkLimit ?? mode.inkLimit),
     screening: run.ticket.screening,
-    drops: dropSizesOf(mode.dropPl),
+    drops: dropsOfMode(mode),
   } as const;
   const key = createHash('sha256').update(RENDERING).update(JSON.stringify(content)).digest('hex');
   return { order: { ...content, key }, version: run.version };

@@ -6,6 +6,7 @@ import { and, eq, inArray, max } from 'drizzle-orm';
 import type { PrinterConfig } from '../../../contract/api/floor.ts';
 import type { PrinterChange, PrinterCreate } from '../../../contract/api/setup.ts';
 import type { TicketValues } from '../../../core/ticket/ticket.ts';
+import { dropsGrow, dropsOfMode } from '../../../core/coats/dropSizes.ts';
 import { acceptsForm } from '../../../core/stock/form.ts';
 import type { MachineAbout } from '../../../contract/machine/about.ts';
 import type { CareWhat } from '../../../core/care/careData.ts';
@@ -178,8 +179,16 @@ function mustBeSound(config: PrinterConfig): void {
   if (config.head === 'page-wide' && config.modes.some(({ lineMmPerS }) => lineMmPerS === null)) {
     refuse('Every mode of a page-wide array needs its line speed.');
   }
+  for (const mode of config.modes) {
+    const drops = dropsOfMode(mode);
+    if (!dropsGrow(drops)) refuse(`The drops of ${mode.name} must grow: ${drops.map(plText).join(', ')} pl.`);
+  }
   if (config.sources.some(({ kind }) => kind === 'bed') && config.beds.length === 0)
     refuse('A bed needs at least one platen size.');
+}
+
+function plText(pl: number): string {
+  return String(Math.round(pl * 100) / 100);
 }
 
 /** A source can go only when nothing is loaded on it: a spool would hang in the air. */

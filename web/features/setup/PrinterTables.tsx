@@ -1,13 +1,16 @@
 import { OctagonAlert, X } from 'lucide-react';
 import type { PrinterConfig } from '../../../contract/api/floor.ts';
+import { dropSizesOf } from '../../../core/coats/dropSizes.ts';
 import { modeTrouble } from '../../../core/machine/constants.ts';
 import { AddButton } from '../../ui/AddButton.tsx';
 import { type Column, DataTable } from '../../ui/DataTable.tsx';
 import { NumberInput } from '../../ui/fields/NumberInput.tsx';
+import { OptionalNumber } from '../../ui/fields/OptionalNumber.tsx';
 import { formFields, useFormField } from '../../ui/form/formFields.tsx';
 import { useKeep } from '../../ui/form/SavedForm.tsx';
 import { IconButton } from '../../ui/IconButton.tsx';
 import { Section } from '../../ui/Sheet.tsx';
+import { number } from '../../ui/text/number.ts';
 
 const Field = formFields<PrinterConfig>();
 
@@ -63,6 +66,28 @@ export function ModeTable({ config }: { readonly config: PrinterConfig }) {
       id: 'drop',
       title: 'Drop pl',
       cell: ({ name }, i) => <Field.Number bare name={`modes.${i}.dropPl`} label={`Drop, ${name}`} least={0.1} />,
+    },
+    {
+      id: 'mediumDrop',
+      title: 'medium',
+      cell: (mode, i) => (
+        <DropField
+          name={`modes.${String(i)}.mediumPl`}
+          label={`Medium drop, ${mode.name}`}
+          plain={dropSizesOf(mode.dropPl)[1]}
+        />
+      ),
+    },
+    {
+      id: 'smallDrop',
+      title: 'small',
+      cell: (mode, i) => (
+        <DropField
+          name={`modes.${String(i)}.smallPl`}
+          label={`Small drop, ${mode.name}`}
+          plain={dropSizesOf(mode.dropPl)[0]}
+        />
+      ),
     },
     {
       id: 'limit',
@@ -247,3 +272,19 @@ const CHANNELS: readonly Column<Channel>[] = [
     ),
   },
 ];
+
+/** A drop smaller than the full one; left empty it is in proportion to that. */
+function DropField({ name, label, plain }: { readonly name: string; readonly label: string; readonly plain: number }) {
+  const [value, keep] = useFormField<number | null | undefined>(name);
+  return (
+    <OptionalNumber
+      label={label}
+      value={value ?? null}
+      least={0.1}
+      most={1000}
+      unit=""
+      empty={number(plain, 1)}
+      onChange={keep}
+    />
+  );
+}
