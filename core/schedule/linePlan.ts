@@ -177,7 +177,8 @@ export class LinePlan {
     const { nowMs } = this.shared;
     const left = run.msLeft ?? run.estimateMs;
     const stands = run.state === 'paused' || this.line.printer.stopped !== null;
-    if (run.state === 'paused' && this.line.printer.stopped === null) this.untilThere(run.id, 0, 'nobody there');
+    if (run.state === 'paused' && run.goesOnByItself !== true && this.line.printer.stopped === null)
+      this.untilThere(run.id, 0, 'nobody there');
     // A run that stands keeps the time it still needs in front of it.
     const from = stands || run.saidAtMs === null ? this.freeMs : run.saidAtMs;
     const startMs = this.freeMs;

@@ -1,3 +1,4 @@
+import { WAITS_FOR_RENDERING } from '../raster/whilePrinting.ts';
 import { type HandsPrinter, nextHands } from './nextHands.ts';
 import type { Line } from './plan.ts';
 
@@ -69,6 +70,9 @@ test('a paused run, a dead line and a run that is held back each say what is to 
     text: 'Bittern waits: media out',
     way: 'Then let Run 1 go on.',
   });
+  // One that waits until its rows are rendered goes on by itself.
+  const rows = { ...present, reason: WAITS_FOR_RENDERING };
+  expect(hands({ state: 'waiting', reason: WAITS_FOR_RENDERING, present: rows })).toEqual([]);
   expect(hands({ state: 'off' })[0]).toMatchObject({ kind: 'look', text: 'Bittern does not answer' });
   const held = {
     runId: 'r1',

@@ -1,3 +1,4 @@
+import { goesOnByItself } from '../flow/stopped.ts';
 import { TURN_WAY } from '../flow/startCheck.ts';
 import type { Line } from './plan.ts';
 
@@ -141,6 +142,7 @@ function nowOf(printer: HandsPrinter, names: Names): Hand[] {
     return hand('look', `${name} does not answer`, 'Check that it is switched on and connected.', null);
   if (state === 'faulted')
     return hand('fault', `${name}: ${reason ?? 'fault'}`, 'Clear the fault at the printer.', null);
+  if (present?.state === 'paused' && goesOnByItself(present.reason ?? reason)) return [];
   if (present?.state === 'paused') {
     return hand(
       'go-on',

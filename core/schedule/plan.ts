@@ -12,6 +12,8 @@ export interface DueDate {
 export interface PlanRun {
   readonly id: string;
   readonly state: string;
+  /** It stands, and nobody has to see to it: the rows that it lacks are being rendered. */
+  readonly goesOnByItself?: boolean;
   readonly estimateMs: number;
   readonly startedMs: number | null;
   readonly endedMs: number | null;

@@ -158,6 +158,8 @@ test('a printer with a fault, and one that stands paused, go on when somebody is
   ]);
   const paused = run('p', { state: 'paused', startedMs: -HOUR, msLeft: HOUR / 2, saidAtMs: -MIN });
   expect(of(null, [paused]).freeMs).toBe(5.5 * HOUR);
+  // One that waits for its rows goes on without anybody, with all that it still needs in front of it.
+  expect(of(null, [{ ...paused, goesOnByItself: true }]).freeMs).toBe(0.5 * HOUR);
   expect(of('off', []).events).toEqual([]);
 });
 

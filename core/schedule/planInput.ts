@@ -1,4 +1,5 @@
 import { type LearnedPrinter, inkAsItGoes, timeAsItGoes } from '../estimate/learnedPrinter.ts';
+import { goesOnByItself } from '../flow/stopped.ts';
 import { togetherOf } from './lineUnits.ts';
 import type { TakeUp } from '../stock/takeUp.ts';
 import type { FloorSnapshot, PlanCare, PlanPrinter, PlanRule, PlanRun, RackSpool } from './plan.ts';
@@ -6,12 +7,14 @@ import type { Attendance } from './shopHours.ts';
 
 interface RunLike extends Omit<
   PlanRun,
-  'msLeft' | 'saidAtMs' | 'fedMm' | 'leastWidthMm' | 'outMm' | 'turn' | 'together'
+  'msLeft' | 'saidAtMs' | 'fedMm' | 'leastWidthMm' | 'outMm' | 'turn' | 'together' | 'goesOnByItself'
 > {
   readonly printerId: string;
   readonly lengthMm: number;
   readonly mediaWidthMm: number;
   readonly inkCounted: boolean;
+  /** Why it stands, as its printer says. */
+  readonly reason?: string | null;
   readonly progress: { readonly msLeft: number; readonly atMs: number; readonly fedMm: number } | null;
   readonly pair: { readonly id: string; readonly side: 'front' | 'back'; readonly confirmed: boolean } | null;
   readonly series: { readonly id: string } | null;
@@ -56,11 +59,12 @@ interface SpoolLike {
 
 /** A run as plans take it: its time and ink corrected by what such runs of its printer really took. */
 export function planRun(run: RunLike, learned: LearnedPrinter): PlanRun {
-  const { progress, pair, byHand, mediaWidthMm, lengthMm, inkCounted: _inkCounted, ...rest } = run;
+  const { progress, pair, byHand, mediaWidthMm, lengthMm, inkCounted: _inkCounted, reason = null, ...rest } = run;
   return {
     ...rest,
     together: togetherOf(run),
     byHand,
+    ...(goesOnByItself(reason) ? { goesOnByItself: true } : {}),
     // Garments are as wide as their bed, whatever the shirt.
     leastWidthMm: byHand ? 0 : mediaWidthMm,
     outMm: byHand ? 0 : lengthMm,
