@@ -62,6 +62,8 @@ export const RunChannels = Type.Object({
     }),
   ),
   coats: Type.Array(CoatView),
+  /** What would be printed twice or not at all, in words; empty: every piece and mark is printed once. */
+  notOnce: Type.Array(Type.String()),
   /** What the rendering does not hold yet, in words. */
   notes: Type.Array(Type.String()),
 });

@@ -6,11 +6,12 @@ import { fromArrayBuffer } from 'geotiff';
 import sharp from 'sharp';
 import type { CoatPreview } from '../../../contract/api/colour/preview.ts';
 import type { RunChannels } from '../../../contract/api/colour/channels.ts';
+import type { RunDetail } from '../../../contract/api/run.ts';
 import type { ProfileView } from '../../../contract/api/colour/profile.ts';
 import { dotsOfFile } from '../../../core/raster/channelFile.ts';
 import { printers, profiles } from '../../db/tables/floorTables.ts';
 import { events } from '../../db/tables/records.ts';
-import { jobs } from '../../db/tables/schema.ts';
+import { jobs, pieces, runPieces } from '../../db/tables/schema.ts';
 import { type TestHttp, openTestHttp } from '../../testing/httpFixture.ts';
 import { TESTER } from '../../testing/tester.ts';
 import { layOutRun } from '../../usecases/layout/layOutRun.ts';
@@ -188,6 +189,52 @@ test('a run too large to be rendered is told why, and can be looked at all the s
   const { mostZoom, rendering } = owed?.coat ?? {};
   const tile = await fetched(`/tiles/1/all/${String(mostZoom)}/0/0?rendering=${String(rendering)}&screened=false`);
   expect(tile.status).toBe(200);
+});
+
+test('what would print twice, and what would not print at all, is said with its names', async () => {
+  expect((await ask<RunChannels>('/channels?render=false')).body.notOnce).toEqual([]);
+  await laidOut(30);
+  const ids = http.shop.db.select({ id: jobs.id, name: jobs.sourceName }).from(jobs).all();
+  const jobIds = ids.filter(({ name }) => /^blue (30|40)/.test(name)).map(({ id }) => id);
+  http.shop.db.delete(runPieces).run();
+  http.shop.db.update(pieces).set({ state: 'owed', runId: null }).run();
+  const draft = (await http.call<RunDetail>('POST', '/api/runs', { jobIds })).body;
+  const { leadMm } = draft.settings;
+  const lay = async (places: readonly (readonly [number, number])[]) => {
+    const placements = draft.pieces.slice(0, places.length).map(({ pieceId }, i) => ({
+      pieceId,
+      xMm: places[i]?.[0] ?? 0,
+      yMm: leadMm + (places[i]?.[1] ?? 0),
+      angleDeg: 0,
+    }));
+    await http.call('PUT', `/api/runs/${draft.id}/layout`, { settings: draft.settings, placements });
+    runId = draft.id;
+    return (await ask<RunChannels>('/channels?render=false')).body.notOnce;
+  };
+  expect(
+    await lay([
+      [0, 0],
+      [20, 10],
+    ]),
+  ).toEqual([
+    expect.stringMatching(
+      /^1 pair of pieces lies on each other and prints twice there: blue \d0\.pdf, copy 1 on blue \d0\.pdf, copy 1\.$/,
+    ),
+  ]);
+  expect(
+    await lay([
+      [0, 0],
+      [420, 0],
+    ]),
+  ).toEqual([
+    expect.stringMatching(/^1 piece reaches beyond what can be printed \(430\smm wide\): blue \d0\.pdf, copy 1\.$/),
+  ]);
+  expect(
+    await lay([
+      [0, 0],
+      [70, 0],
+    ]),
+  ).toEqual([]);
 });
 
 test('a mode says how large its drops are: they are counted as that, another rendering, and they must grow', async () => {

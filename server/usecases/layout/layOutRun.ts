@@ -4,13 +4,12 @@ import { printerOf, runRow, draftRow } from '../run/runRows.ts';
 import type { Actor } from '../../../core/events/actor.ts';
 import { endOf, usedLengthMm } from '../../../core/layout/layoutFigures.ts';
 import { wrapDeg } from '../../../core/geometry/turn.ts';
-import { oversprayOf, usableWidth } from '../../../core/layout/usableWidth.ts';
 import { and, eq, sql } from 'drizzle-orm';
 import type { LayoutChange } from '../../../contract/api/run.ts';
-import { findClashes } from '../../../core/layout/checkLayout.ts';
 import { runPieces, runs } from '../../db/tables/schema.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { Refused, type Shop, type Work, transact } from '../../shop.ts';
+import { clashesOfRun } from './clashesOfRun.ts';
 import { relayBack, isBack } from './relayBack.ts';
 import { layoutSpace } from '../../../core/layout/marks/markSettings.ts';
 import { marksOnPieces } from '../../../core/layout/marks/marks.ts';
@@ -138,22 +137,7 @@ export function mustBePrintable(work: Work, run: RunRow): void {
     );
   }
   const { config, name } = printerOf(work.tx, run);
-  const usable = usableWidth(config, run.mediaWidthMm, run.settings.leftMm, run.settings.rightMm);
-  const { usableWidthMm } = usable;
-  const clashes = findClashes(
-    laid,
-    // Pieces may be laid closer than the gap by hand, but never on each other.
-    {
-      widthMm: usableWidthMm,
-      leftMm: 0,
-      rightMm: 0,
-      over: oversprayOf(usable, run.mediaWidthMm),
-      leadMm: 0,
-      gapXMm: 0,
-      gapYMm: 0,
-      sheetMm: run.settings.sheetMm,
-    },
-  );
+  const { clashes, usableWidthMm } = clashesOfRun(config, run, laid);
   if (clashes.length > 0) {
     const outside = clashes.filter((clash) => clash.kind === 'out-of-bounds').length;
     throw new Refused(

@@ -18,6 +18,7 @@ import { Refused, type Shop } from '../../shop.ts';
 import { laidPieces } from '../layout/measureRun.ts';
 import { modeOf, printerOf } from '../run/runRows.ts';
 import { colourChannels, wantedProfile } from './wantedProfile.ts';
+import { notPrintedOnce } from './printedOnce.ts';
 import { ensureLaidOut } from './runPdf.ts';
 
 const MM_PER_IN = 25.4;
@@ -98,11 +99,13 @@ export function channelsView(
   runId: string,
   coat: RenderedCoat | { readonly owed: NonNullable<RunChannels['owed']> },
 ): RunChannels {
-  const { config } = printerOf(shop.db, runOf(shop, runId));
+  const run = runOf(shop, runId);
+  const { config } = printerOf(shop.db, run);
   return {
     currency: shopCurrency(shop.db),
     owed: 'owed' in coat ? coat.owed : null,
     coats: 'owed' in coat ? [] : [coatView(coat, config)],
+    notOnce: notPrintedOnce(shop.db, run),
     notes: notesOf(shop, runId, config),
   };
 }

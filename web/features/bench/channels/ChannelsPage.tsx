@@ -75,7 +75,7 @@ export function ChannelsPage() {
         )}
       </header>
       {coat ? (
-        <Coat key={coat.rendering} run={run} coat={coat} currency={data.currency} notes={data.notes}>
+        <Coat key={coat.rendering} run={run} coat={coat} data={data}>
           {owed && <Owed owed={owed} rendering={rendering} failed={failed} onRender={render} />}
         </Coat>
       ) : (
@@ -127,13 +127,12 @@ function Owed({ owed: { coat, parts, made, refused }, rendering, failed, onRende
 interface CoatProps {
   readonly run: RunDetail;
   readonly coat: ShownCoat;
-  readonly currency: string;
-  readonly notes: readonly string[];
+  readonly data: RunChannels;
   /** Stands above the channels. */
   readonly children: ReactNode;
 }
 
-function Coat({ run, coat, currency, notes, children }: CoatProps) {
+function Coat({ run, coat, data: { currency, notOnce, notes }, children }: CoatProps) {
   const { data: spools } = useSpools();
   const mediaColour = spools?.find(({ id }) => id === run.spoolId)?.colour ?? WHITE;
   const [shown, setShown] = useState<Shown>(() => allShown(coat.channels.length));
@@ -211,18 +210,30 @@ function Coat({ run, coat, currency, notes, children }: CoatProps) {
         </p>
         <h2 className="mt-4 font-semibold">Drops</h2>
         <p className="text-soft">Small, medium and full: {coat.dropsPl.map((pl) => number(pl, 0, 1)).join(', ')} pl.</p>
+        <h2 className="mt-4 font-semibold">Twice or not at all</h2>
+        {notOnce.length === 0 ? (
+          <p className="text-soft">Every piece and mark is printed once.</p>
+        ) : (
+          <List texts={notOnce} className="text-stop" />
+        )}
         {notes.length > 0 && (
           <>
             <h2 className="mt-4 font-semibold">Not as it will be yet</h2>
-            <ul className="list-disc pl-4">
-              {notes.map((note) => (
-                <li key={note}>{note}</li>
-              ))}
-            </ul>
+            <List texts={notes} />
           </>
         )}
       </aside>
     </div>
+  );
+}
+
+function List({ texts, className = '' }: { readonly texts: readonly string[]; readonly className?: string }) {
+  return (
+    <ul className={`list-disc pl-4 ${className}`}>
+      {texts.map((text) => (
+        <li key={text}>{text}</li>
+      ))}
+    </ul>
   );
 }
 
