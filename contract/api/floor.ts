@@ -150,9 +150,9 @@ export const RunItem = Type.Object({
   jobNames: Type.Array(Type.String()),
   customers: Type.Array(Type.String()),
   inkMl: Type.Record(Type.String(), Type.Number()),
-  /** Its ink was counted dot by dot; else it is an estimate. */
+  /** Its ink was counted dot by dot, or sampled from the same pixels; else it is an estimate by small pictures of its pages. */
   inkCounted: Type.Boolean(),
-  /** That estimate is a sample of its real pixels; else it goes by small pictures of its pages. */
+  /** It was sampled, and not counted. */
   inkSampled: Type.Boolean(),
   /** On a page-wide array: what of it every column across the media gets. Null: all of it counts. */
   evenMl: nullable(Type.Record(Type.String(), Type.Number())),

@@ -25,7 +25,7 @@ export interface LearnedMode {
   readonly countedInk: Readonly<Record<string, number>>;
 }
 
-/** Ink of a run by channel (ml), and whether it was counted dot by dot or is an estimate. */
+/** Ink of a run by channel (ml), and whether it was counted or sampled from its real pixels, or is an estimate by small pictures. */
 export interface PlannedInk {
   readonly modeId: string;
   readonly inkMl: Readonly<Record<string, number>>;
@@ -40,7 +40,7 @@ export interface LearnedFrom {
   readonly time: number;
   /** Fired ÷ planned, by channel; channels that the run did not use are left out. */
   readonly ink: Readonly<Record<string, number>>;
-  /** What was planned had been counted in its rendering. Estimates and counts are off by different things: each is learned alone. */
+  /** What was planned had been counted in its rendering, or sampled from the same pixels. Estimates and counts are off by different things: each is learned alone. */
   readonly inkCounted: boolean;
 }
 

@@ -1,3 +1,4 @@
+import { byRealPixels } from './byRealPixels.ts';
 import { and, desc, eq, gt, inArray, isNotNull, sql } from 'drizzle-orm';
 import type { LearnedFrom } from '../../core/estimate/learnedPrinter.ts';
 import { batches } from './batches.ts';
@@ -26,7 +27,7 @@ export function cleanAttempts(
   // Where a person loads each piece every run stops between them: that is how long it takes there, and part of the estimate.
   const byHand = config.sources.every(({ kind }) => kind === 'bed');
   const rows = db
-    .select({ attempt: runAttempts, inkMl: runs.inkMl, inkRendering: runs.inkRendering })
+    .select({ attempt: runAttempts, inkMl: runs.inkMl, inkRendering: runs.inkRendering, inkSample: runs.inkSample })
     .from(runAttempts)
     .innerJoin(runs, eq(runs.id, runAttempts.runId))
     .where(
@@ -45,7 +46,7 @@ export function cleanAttempts(
     id,
     rows.map(({ attempt }) => attempt.runId),
   );
-  return rows.flatMap(({ attempt, inkMl, inkRendering }) => {
+  return rows.flatMap(({ attempt, inkMl, ...source }) => {
     const { runId, modeId, stockId, estimateMs, startedMs, endedMs, pausedMs } = attempt;
     if (startedMs === null || endedMs === null || estimateMs <= 0 || (!byHand && pausedMs > 0)) return [];
     const ink = config.channels.flatMap(({ id: channelId }): [string, number][] => {
@@ -54,7 +55,7 @@ export function cleanAttempts(
       return meant < LEAST_ML || ml <= 0 ? [] : [[channelId, ml / meant]];
     });
     const time = (endedMs - startedMs) / estimateMs;
-    return [{ modeId, stockId, endedMs, time, ink: Object.fromEntries(ink), inkCounted: inkRendering !== null }];
+    return [{ modeId, stockId, endedMs, time, ink: Object.fromEntries(ink), inkCounted: byRealPixels(source) }];
   });
 }
 

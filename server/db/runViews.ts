@@ -1,3 +1,4 @@
+import { byRealPixels } from './byRealPixels.ts';
 import { prepared } from './prepared.ts';
 import { findPrinter, findRun } from './findRows.ts';
 import { and, asc, desc, eq, inArray, isNotNull, ne, sql } from 'drizzle-orm';
@@ -75,7 +76,7 @@ function describeRuns(db: Reader, rows: readonly RunRow[]): RunItem[] {
       fixedStartMs: row.fixedStartMs,
       important: row.important,
       inkMl: row.inkMl,
-      inkCounted: row.inkRendering !== null,
+      inkCounted: byRealPixels(row),
       inkSampled: row.inkSample !== null,
       evenMl: row.evenMl,
       startedMs: row.startedMs,

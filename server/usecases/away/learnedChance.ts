@@ -174,7 +174,10 @@ function inkRatios(
   const runIds = printed.map(({ runId }) => runId);
   const planned = new Map(
     shop.db
-      .select({ id: runs.id, ticket: runs.ticket, inkMl: runs.inkMl, inkRendering: runs.inkRendering })
+      .select({
+        ...{ id: runs.id, ticket: runs.ticket, inkMl: runs.inkMl },
+        ...{ inkRendering: runs.inkRendering, inkSample: runs.inkSample },
+      })
       .from(runs)
       .where(inArray(runs.id, runIds))
       .all()

@@ -51,7 +51,7 @@ test('a queued run is sampled: within 2 % of what is counted later, which takes 
   await sampler.look();
   const sampled = row(id);
   expect(sampled.inkSample).not.toBeNull();
-  expect(runDetail(http.shop.db, id)).toMatchObject({ inkSampled: true, inkCounted: false });
+  expect(runDetail(http.shop.db, id)).toMatchObject({ inkSampled: true, inkCounted: true });
   expect(sampled.inkMl).not.toEqual(estimated);
   const [note] = notes();
   expect(note?.data).toMatchObject({ run: sampled.number });

@@ -1,3 +1,4 @@
+import { type InkSource, byRealPixels } from '../../db/byRealPixels.ts';
 import { and, eq, inArray, sql } from 'drizzle-orm';
 import type { PrinterConfig } from '../../../contract/api/floor.ts';
 import type { JobCost, RunCost } from '../../../contract/api/cost.ts';
@@ -86,9 +87,9 @@ export function runCost(db: Reader, runId: string, currency: string): RunCost {
 export function plannedInk({
   ticket,
   inkMl,
-  inkRendering,
-}: Pick<RunRow, 'ticket' | 'inkMl' | 'inkRendering'>): PlannedInk {
-  return { modeId: ticket.modeId, inkMl, inkCounted: inkRendering !== null };
+  ...source
+}: Pick<RunRow, 'ticket' | 'inkMl' | keyof InkSource>): PlannedInk {
+  return { modeId: ticket.modeId, inkMl, inkCounted: byRealPixels(source) };
 }
 
 function estimated(db: Reader, run: RunRow): Taken {

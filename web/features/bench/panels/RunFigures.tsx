@@ -217,7 +217,7 @@ function InkOfRun({ run }: { readonly run: RunDetail }) {
       title="Ink"
       aside={
         <span className="text-soft">
-          {run.inkCounted ? 'counted, dot by dot' : run.inkSampled ? 'estimate, by its pixels' : 'estimate'}
+          {run.inkSampled ? 'estimate, by its pixels' : run.inkCounted ? 'counted, dot by dot' : 'estimate'}
         </span>
       }
     >
