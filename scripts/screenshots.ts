@@ -187,7 +187,7 @@ try {
     (page) => [page.getByRole('row', { name: /^Cyan/ }), page.getByRole('img', { name: /channels on the media/ })],
     async (page) => {
       await page.getByRole('button', { name: 'Render the channels' }).click();
-      await page.getByRole('row', { name: /^Cyan/ }).waitFor({ timeout: 240_000 });
+      await page.getByRole('row', { name: /^All .* ml/ }).waitFor({ timeout: 240_000 });
       for (let i = 0; i < 3; i += 1) await page.keyboard.press('+');
       await page.waitForTimeout(3000);
       await page.mouse.move(560, 300);

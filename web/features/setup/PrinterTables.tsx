@@ -282,8 +282,8 @@ function DropField({ name, label, plain }: { readonly name: string; readonly lab
       value={value ?? null}
       least={0.1}
       most={1000}
-      unit=""
       empty={number(plain, 1)}
+      className="w-16"
       onChange={keep}
     />
   );

@@ -12,6 +12,7 @@ export function OptionalNumber({
   most,
   unit,
   empty,
+  className = 'w-28',
   onChange,
 }: {
   readonly label: string;
@@ -19,9 +20,11 @@ export function OptionalNumber({
   readonly value: number | null | undefined;
   readonly least: number;
   readonly most: number;
-  readonly unit: string;
+  /** Left out: a plain number. */
+  readonly unit?: string;
   /** What an empty field means. */
   readonly empty: string;
+  readonly className?: string;
   readonly onChange: (value: number | null) => void;
 }) {
   const draft = useDraft<number | null>({
@@ -43,7 +46,7 @@ export function OptionalNumber({
         inputMode="decimal"
         placeholder={value === undefined ? 'mixed' : empty}
         {...draft.input}
-        className={`${FIELD} w-28 text-right`}
+        className={`${FIELD} ${className} text-right`}
       />
     </WithUnit>
   );

@@ -22,6 +22,10 @@ const AT_ONCE = 2;
 /** Wishes that are kept: of a view that was passed by nothing is fetched any more. */
 const MOST_WISHES = 48;
 
+const [IS_THERE, IS_BEING_MADE] = [200, 202];
+const AGAIN_MS = 250;
+const MOST_TRIES = 40;
+
 const nameOf = ({ zoom, x, y }: TileKey): string => `${String(zoom)} ${String(x)} ${String(y)}`;
 
 /** Tiles of one coat: asked for once each, mixed anew when other channels are shown. */
@@ -151,8 +155,13 @@ export class InkTiles {
 async function inksAt(
   path: string,
 ): Promise<{ readonly width: number; readonly height: number; readonly inks: Uint8Array }> {
-  const answer = await fetch(path);
-  if (!answer.ok) throw new Error(`no tile: ${String(answer.status)}`);
+  let answer = await fetch(path);
+  // It takes a while: asked again, it is worked on once all the same.
+  for (let i = 0; answer.status === IS_BEING_MADE && i < MOST_TRIES; i += 1) {
+    await new Promise((done) => setTimeout(done, AGAIN_MS));
+    answer = await fetch(path);
+  }
+  if (answer.status !== IS_THERE) throw new Error(`no tile: ${String(answer.status)}`);
   // As the numbers are: no colour is meant by them.
   const bitmap = await createImageBitmap(await answer.blob(), { colorSpaceConversion: 'none' });
   const canvas = new OffscreenCanvas(bitmap.width, bitmap.height);

@@ -209,7 +209,7 @@ function Reach({ preview }: { readonly preview: CoatPreview }) {
           : `${percent(outOfGamut)} of what is printed has a colour that this profile can’t reach.`}
       </p>
       <p className="mt-1">
-        At most {number(mostInk * 100)} % ink at one place;{' '}
+        At most {number((overLimit === 0 ? Math.min(mostInk, inkLimit) : mostInk) * 100)} % ink at one place;{' '}
         {overLimit === 0
           ? `the limit of ${number(inkLimit * 100)} % cuts nothing off.`
           : `the limit of ${number(inkLimit * 100)} % holds back ${percent(overLimit).toLowerCase()} of it.`}
