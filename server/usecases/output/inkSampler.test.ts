@@ -69,7 +69,7 @@ test('a queued run is sampled: within 2 % of what is counted later, which takes 
   expect(row(id).inkMl).toEqual(counted.inkMl);
 });
 
-test('one that can’t be sampled keeps its estimate and holds up no other; changed, it is looked at anew', async () => {
+test('one that can’t be sampled keeps its estimate and holds up no other; later, it is looked at anew', async () => {
   const id = await laidOut('wren-transfers', 'leaf.pdf');
   const other = await laidOut('bittern-photo', 'photo.pdf');
   for (const each of [id, other]) queueRun(http.shop, each, TESTER);
@@ -80,7 +80,11 @@ test('one that can’t be sampled keeps its estimate and holds up no other; chan
   expect([row(id).inkSample, row(id).inkMl]).toEqual([null, inkMl]);
   expect(row(other).inkSample).not.toBeNull();
   if (own) http.shop.db.insert(profiles).values(own).run();
-  await new InkSampler(http.shop).look();
+  await sampler.look();
+  expect(row(id).inkSample).toBeNull();
+  const later = Date.now() + 3_600_000;
+  Object.assign(http.shop, { realNow: () => later });
+  await sampler.look();
   expect(row(id).inkSample).not.toBeNull();
 });
 
