@@ -15,7 +15,7 @@ import { seededRandom } from '../core/random.ts';
 import { profileFile } from '../server/demo/profileFile.ts';
 import { DataPaths } from '../server/files/paths.ts';
 import { PageWindows } from '../server/render/channels/pageWindows.ts';
-import { previewColour } from '../server/render/channels/previewColour.ts';
+import { previewColour } from '../server/render/colour/previewColour.ts';
 import { type CoatOrder, renderPart } from '../server/render/channels/renderPart.ts';
 import { readLimits } from '../server/limits.ts';
 import type { WorkerTask } from '../server/work/kinds.ts';

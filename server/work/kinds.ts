@@ -22,7 +22,7 @@ import type { WeekSheetInput } from '../render/out/weekSheet.ts';
 import type { ListSheetInput } from '../render/out/listSheet.ts';
 import type { LaidPdf, LayPdfInput } from '../render/out/layPdf.ts';
 import type { CoatFile } from '../render/channels/coatFile.ts';
-import type { PreviewAnswer, PreviewOrder } from '../render/channels/previewColour.ts';
+import type { PreviewAnswer, PreviewOrder } from '../render/colour/previewColour.ts';
 import type { CoatOrder, PartIndex, PartOrder } from '../render/channels/renderPart.ts';
 import type { InkSample } from '../render/channels/sampleInk.ts';
 import type { UnscreenedOrder, UnscreenedTile } from '../render/channels/unscreenedTile.ts';

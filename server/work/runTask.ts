@@ -35,7 +35,7 @@ import { layPdf } from '../render/out/layPdf.ts';
 import { drawPdfPage, readPdf } from '../render/pdf/readPdf.ts';
 import { readSvg, svgAsPdf } from '../render/svg/readSvg.ts';
 import { coatFile, partFile } from '../render/channels/coatFile.ts';
-import { previewColour } from '../render/channels/previewColour.ts';
+import { previewColour } from '../render/colour/previewColour.ts';
 import { renderPart } from '../render/channels/renderPart.ts';
 import { sampleInk } from '../render/channels/sampleInk.ts';
 import { unscreenedTile } from '../render/channels/unscreenedTile.ts';

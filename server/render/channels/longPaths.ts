@@ -1,7 +1,7 @@
 import { PDFDict, PDFDocument, PDFName, type PDFPage } from '@cantoo/pdf-lib';
 import { DEEPEST, FormRewriter, decodedContents, formIn, formMatrix, streamBytes } from '../pdf/pdfContents.ts';
 import { type Matrix, multiply } from '../pdf/matrix.ts';
-import { PaintState, nameIn } from '../pdf/paintState.ts';
+import { PaintState, nameIn } from '../pdf/colours/paintState.ts';
 import { type Operand, walkContent } from '../pdf/pdfTokens.ts';
 
 /*

@@ -10,7 +10,7 @@ import { PART_ROWS, partCount } from '../../../core/raster/bands.ts';
 import { dotsOfFile } from '../../../core/raster/channelFile.ts';
 import { profileFile } from '../../demo/profileFile.ts';
 import { testFolder } from '../../testing/testFolder.ts';
-import { bakeInks } from './bakeInks.ts';
+import { bakeInks } from '../colour/bakeInks.ts';
 import { CoatReader, coatFile } from './coatFile.ts';
 import { VIEW_TILE, mostZoom, viewTile } from './coatTiles.ts';
 import { type CoatOrder, type PartIndex, renderPart } from './renderPart.ts';

@@ -14,7 +14,7 @@ import { TILE } from '../../../core/raster/dotLines.ts';
 import { seededRandom } from '../../../core/random.ts';
 import { writeWhole } from '../../files/atomic.ts';
 import type { DataPaths } from '../../files/paths.ts';
-import { bakeInks } from './bakeInks.ts';
+import { bakeInks } from '../colour/bakeInks.ts';
 import { InkKernels } from './kernels.ts';
 import { PageWindows } from './pageWindows.ts';
 

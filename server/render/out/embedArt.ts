@@ -13,7 +13,7 @@ import { loadPdf } from '../pdf/readPdf.ts';
 import { tiffIndex } from '../picture/readPicture.ts';
 import { svgAsPdf } from '../svg/readSvg.ts';
 import { separatePart } from '../picture/separatePart.ts';
-import { separatePage } from '../pdf/separatePdf.ts';
+import { separatePage } from '../pdf/colours/separatePdf.ts';
 import { toned, tonesOf } from '../picture/pngTones.ts';
 import { readSamples } from '../picture/spotPicture.ts';
 import { readTiff, spotNames, type TiffPage } from '../picture/tiffTags.ts';

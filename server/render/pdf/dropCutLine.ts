@@ -1,7 +1,7 @@
 import { type PDFDict, type PDFDocument, PDFName, type PDFPage } from '@cantoo/pdf-lib';
 import type { CutLine } from '../../../core/contour/contourRule.ts';
 import { FormRewriter, decodedContents, formIn } from './pdfContents.ts';
-import { FILLS, PaintState, STROKES, nameIn } from './paintState.ts';
+import { FILLS, PaintState, STROKES, nameIn } from './colours/paintState.ts';
 import { walkContent } from './pdfTokens.ts';
 
 const MOST_BYTES = 256 * 1024 * 1024;

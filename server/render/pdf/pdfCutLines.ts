@@ -3,7 +3,7 @@ import type { CutLine } from '../../../core/contour/contourRule.ts';
 import { curvePoints, ringFromPoints } from '../../../core/contour/flatten.ts';
 import { decodedContents, formIn, formMatrix, streamBytes } from './pdfContents.ts';
 import { type Matrix, multiply } from './matrix.ts';
-import { FILLS, PaintState, STROKES, nameIn } from './paintState.ts';
+import { FILLS, PaintState, STROKES, nameIn } from './colours/paintState.ts';
 import { pageGeometry, toTrim } from './pdfBoxes.ts';
 import { walkContent } from './pdfTokens.ts';
 

@@ -9,7 +9,7 @@ import {
   PDFRef,
 } from '@cantoo/pdf-lib';
 import { FormRewriter, decodedContents } from './pdfContents.ts';
-import { FILLS, STROKES, nameIn } from './paintState.ts';
+import { FILLS, STROKES, nameIn } from './colours/paintState.ts';
 import { walkContent } from './pdfTokens.ts';
 
 const MOST_BYTES = 256 * 1024 * 1024;

@@ -11,7 +11,7 @@ import {
   decodePDFRawStream,
 } from '@cantoo/pdf-lib';
 import { type Matrix, multiply } from './matrix.ts';
-import { ColourFinder } from './pdfColours.ts';
+import { ColourFinder } from './colours/pdfColours.ts';
 import { formMatrix } from './pdfContents.ts';
 import { type Operand, walkContent } from './pdfTokens.ts';
 

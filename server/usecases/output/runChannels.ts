@@ -9,7 +9,7 @@ import { countedMl, keepCounts } from './countedInk.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { findRun } from '../../db/findRows.ts';
 import { jobs } from '../../db/tables/schema.ts';
-import { TABLE_NODES } from '../../render/channels/bakeInks.ts';
+import { TABLE_NODES } from '../../render/colour/bakeInks.ts';
 import { VIEW_TILE, mostZoom } from '../../render/channels/coatTiles.ts';
 import type { CoatOrder, PartIndex } from '../../render/channels/renderPart.ts';
 import type { RunHow } from '../../ports/work.ts';

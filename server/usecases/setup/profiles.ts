@@ -5,8 +5,8 @@ import type { Actor } from '../../../core/events/actor.ts';
 import type { Reader } from '../../db/open.ts';
 import { printers, profiles } from '../../db/tables/floorTables.ts';
 import { Unreadable } from '../../render/facts.ts';
-import { ColourLibrary } from '../../render/channels/colourLibrary.ts';
-import { profileHeader } from '../../render/channels/profileHeader.ts';
+import { ColourLibrary } from '../../render/colour/colourLibrary.ts';
+import { profileHeader } from '../../render/colour/profileHeader.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
 import { forgetCounts } from '../output/countedInk.ts';
 

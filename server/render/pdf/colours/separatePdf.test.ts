@@ -4,11 +4,11 @@ import { join } from 'node:path';
 import { PDFDocument, PDFHexString, PDFName, type PDFObject, PDFRawStream } from '@cantoo/pdf-lib';
 import { PDFiumLibrary } from '@hyzyla/pdfium';
 import sharp, { type Sharp } from 'sharp';
-import { PROCESS_INKS } from '../../../core/ticket/parts.ts';
-import { readLimits } from '../../limits.ts';
-import { layPdf } from '../out/layPdf.ts';
-import { firstLook } from '../../work/runTask.ts';
-import { testFolder } from '../../testing/testFolder.ts';
+import { PROCESS_INKS } from '../../../../core/ticket/parts.ts';
+import { readLimits } from '../../../limits.ts';
+import { layPdf } from '../../out/layPdf.ts';
+import { firstLook } from '../../../work/runTask.ts';
+import { testFolder } from '../../../testing/testFolder.ts';
 
 const { root, paths } = testFolder('parts');
 

@@ -1,6 +1,6 @@
 import { PDFArray, PDFDict, type PDFDocument, PDFName, type PDFObject, PDFRef } from '@cantoo/pdf-lib';
-import { type Matrix, multiply } from './matrix.ts';
-import type { Operand } from './pdfTokens.ts';
+import { type Matrix, multiply } from '../matrix.ts';
+import type { Operand } from '../pdfTokens.ts';
 
 /** What the operators of a content stream paint with: spot colours by name, null for every other colour. */
 interface Paint {

@@ -10,7 +10,7 @@ import {
   PDFStream,
   decodePDFRawStream,
 } from '@cantoo/pdf-lib';
-import { profileName } from '../picture/profileName.ts';
+import { profileName } from '../../picture/profileName.ts';
 
 const PROCESS = new Set(['Cyan', 'Magenta', 'Yellow', 'Black', 'All', 'None']);
 const DEVICE: Readonly<Record<string, string>> = {

@@ -11,7 +11,7 @@ import { float64At, uint16At, uint8At } from '../../../core/elementAt.ts';
 import type { DataPaths } from '../../files/paths.ts';
 import { bakeInks, gridOf, protectedOf } from './bakeInks.ts';
 import { ColourLibrary, type Transform } from './colourLibrary.ts';
-import { TableReader } from './tableReader.ts';
+import { TableReader } from '../channels/tableReader.ts';
 
 /** Nodes along each side of the tables of a preview: made in a few ms, and less than a step of 8 bits off. */
 const NODES = 25;

@@ -10,8 +10,8 @@ import {
   PDFRef,
 } from '@cantoo/pdf-lib';
 import { DeviceInks, inkName } from './deviceInks.ts';
-import { decodedContents, streamBytes } from './pdfContents.ts';
-import { type Operand, walkContent } from './pdfTokens.ts';
+import { decodedContents, streamBytes } from '../pdfContents.ts';
+import { type Operand, walkContent } from '../pdfTokens.ts';
 
 const DEEPEST = 12;
 /** A page that unpacks to more than this can't be taken apart (bytes). */

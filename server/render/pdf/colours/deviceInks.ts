@@ -1,5 +1,5 @@
 import { type PDFArray, type PDFContext, PDFName, type PDFObject } from '@cantoo/pdf-lib';
-import { PROCESS_INKS } from '../../../core/ticket/parts.ts';
+import { PROCESS_INKS } from '../../../../core/ticket/parts.ts';
 
 type Kind = 'grey' | 'RGB' | 'CMYK';
 
