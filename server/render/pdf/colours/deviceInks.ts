@@ -1,17 +1,8 @@
 import { type PDFArray, type PDFContext, PDFName, type PDFObject } from '@cantoo/pdf-lib';
 import { PROCESS_INKS } from '../../../../core/ticket/parts.ts';
+import type { ProcessKind } from './pageColours.ts';
 
-type Kind = 'grey' | 'RGB' | 'CMYK';
-
-const KINDS: Readonly<Record<string, Kind>> = {
-  DeviceGray: 'grey',
-  DeviceRGB: 'RGB',
-  DeviceCMYK: 'CMYK',
-  G: 'grey',
-  RGB: 'RGB',
-  CMYK: 'CMYK',
-};
-const COMPONENTS: Readonly<Record<Kind, number>> = { grey: 1, RGB: 3, CMYK: 4 };
+const COMPONENTS: Readonly<Record<ProcessKind, number>> = { grey: 1, RGB: 3, CMYK: 4 };
 
 /** The name of an ink as a PDF writes it; process inks as this program calls them. */
 export function inkName(value: PDFObject | undefined): string {
@@ -31,20 +22,7 @@ export class DeviceInks {
     private readonly part: string,
   ) {}
 
-  kindOf(space: string): Kind | null {
-    return KINDS[space] ?? null;
-  }
-
-  nameOf(kind: Kind): string {
-    return `Part${kind}`;
-  }
-
-  /** Components of black in a process space. */
-  black(kind: Kind): string {
-    return kind === 'CMYK' ? '0 0 0 1' : kind === 'RGB' ? '0 0 0' : '0';
-  }
-
-  space(kind: Kind): PDFArray {
+  space(kind: ProcessKind): PDFArray {
     const inks = Array.from({ length: COMPONENTS[kind] }, (_, i) => `${kind}${String(i)}`);
     return this.known(kind, inks, this.process(kind));
   }
@@ -72,7 +50,7 @@ export class DeviceInks {
   }
 
   /** A PostScript calculator that does what `grey` does. */
-  private process(kind: Kind): string {
+  private process(kind: ProcessKind): string {
     const index = this.index();
     const paper = `{${'pop '.repeat(COMPONENTS[kind])}1}`;
     if (index < 0) return paper;
