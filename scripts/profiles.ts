@@ -1,10 +1,11 @@
 /*
- * Makes the profiles of the demo's printers, one for each mode, from made-up inks and media. Usage: npm run profiles, after this has
- * changed; it takes some minutes.
+ * Makes the profiles of the demo's printers, one for each mode, and that of CMYK that comes without one, from made-up inks and media.
+ * Usage: npm run profiles, after this has changed; it takes some minutes. With words behind it: those that have one of them in their name.
  */
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { PRINTERS } from '../server/demo/printerData.ts';
+import { ASSUMED_CMYK } from '../core/coats/artworkProfiles.ts';
 import { profileFile } from '../server/demo/profileFile.ts';
 import type { Ink, ModelledPrinter, Triple } from './profiles/inkModel.ts';
 import { LETS, madeProfile } from './profiles/madeProfile.ts';
@@ -25,7 +26,25 @@ const MEDIA: Readonly<Record<string, { readonly media: Triple; readonly gain: nu
   'Gannet poster': { media: [0.88, 0.88, 0.9], gain: 1.7 },
 };
 
+/** A press on coated paper: what CMYK of artwork is taken for where it does not say. */
+const PRESS: ModelledPrinter = {
+  inks: ['cyan', 'magenta', 'yellow', 'black'].map((id): Ink => ({ id, lets: LETS[id] ?? [1, 1, 1] })),
+  total: 3.3,
+  media: [0.9, 0.9, 0.89],
+  gain: 1.6,
+};
+
+const words = process.argv.slice(2);
+
+function write(name: string, printer: ModelledPrinter): void {
+  if (words.length > 0 && !words.some((word) => name.includes(word))) return;
+  const file = madeProfile(printer, name);
+  writeFileSync(profileFile(name), file);
+  console.log(`${name}: ${String(Math.round(file.length / 1000))} kB`);
+}
+
 mkdirSync(join('server', 'demo', 'profiles'), { recursive: true });
+write(ASSUMED_CMYK, PRESS);
 for (const { config } of PRINTERS) {
   // White lies under or over the colours: it is no part of them.
   const inks = config.channels
@@ -34,9 +53,6 @@ for (const { config } of PRINTERS) {
   for (const mode of config.modes) {
     const own = MEDIA[mode.profile];
     if (!own) throw new Error(`nothing is known of ${mode.profile}`);
-    const printer: ModelledPrinter = { inks, total: mode.inkLimit, ...own };
-    const file = madeProfile(printer, mode.profile);
-    writeFileSync(profileFile(mode.profile), file);
-    console.log(`${mode.profile}: ${String(Math.round(file.length / 1000))} kB`);
+    write(mode.profile, { inks, total: mode.inkLimit, ...own });
   }
 }

@@ -51,6 +51,10 @@ export class DataPaths implements FilePlaces {
   laidOut(key: string): string {
     return join(this.rendered.laidOut, `${key}.pdf`);
   }
+  /** A laid-out run with all its colours in the wide RGB; can be made again. */
+  wide(key: string): string {
+    return join(this.rendered.laidOut, `${key}.wide.pdf`);
+  }
   /** A profile, where threads read it. */
   profile(sha256: string): string {
     return join(this.root, 'profiles', `${sha256}.icc`);

@@ -2,10 +2,12 @@ import {
   BYTES_SH,
   CHANNELS_SH,
   COLORSPACE_SH,
+  cmsFLAGS_BLACKPOINTCOMPENSATION,
   cmsFLAGS_NOOPTIMIZE,
   instantiate,
   type Lcms,
   PT_CMYK,
+  PT_GRAY,
   PT_Lab,
   PT_MCH1,
   PT_RGB,
@@ -19,6 +21,14 @@ export type LibraryIntent = keyof typeof INTENTS;
 
 /** Colours from one space to another: interleaved numbers of 16 bits in, and out. */
 export type Transform = (from: Uint16Array) => Uint16Array;
+
+/** The same, in 8 bits. */
+export type BytesTransform = (from: Uint8Array) => Uint8Array;
+
+interface TransformHow {
+  /** The black of the one becomes the black of the other; the library does so for RGB and CMYK. */
+  readonly withBlackPoint?: boolean;
+}
 
 /** A profile that is open; the library holds it until {@link ColourLibrary.close}. */
 export interface OpenProfile extends ProfileFacts {
@@ -60,31 +70,49 @@ export class ColourLibrary {
   }
 
   /** @throws Unreadable where the profiles hold no way from one to the other */
-  transform(from: OpenProfile, to: OpenProfile, intent: LibraryIntent): Transform {
+  transform(from: OpenProfile, to: OpenProfile, intent: LibraryIntent, how: TransformHow = {}): Transform {
+    const convert = this.converter(from, to, intent, { ...how, bytes: 2, flags: cmsFLAGS_NOOPTIMIZE });
+    return (colours) => {
+      const bytes = new Uint8Array(colours.buffer, colours.byteOffset, colours.byteLength);
+      return new Uint16Array(convert(bytes, colours.length / from.channels).buffer);
+    };
+  }
+
+  /** For pictures: the library may take its shortcuts. @throws Unreadable where the profiles hold no way from one to the other */
+  transformBytes(from: OpenProfile, to: OpenProfile, intent: LibraryIntent, how: TransformHow = {}): BytesTransform {
+    const convert = this.converter(from, to, intent, { ...how, bytes: 1, flags: 0 });
+    return (colours) => convert(colours, colours.length / from.channels);
+  }
+
+  private converter(
+    from: OpenProfile,
+    to: OpenProfile,
+    intent: LibraryIntent,
+    { withBlackPoint = false, bytes, flags }: TransformHow & { readonly bytes: 1 | 2; readonly flags: number },
+  ): (colours: Uint8Array, count: number) => Uint8Array {
     const { lcms } = this;
     const handle = lcms.cmsCreateTransform(
       from.handle,
-      formatOf(from),
+      formatOf(from, bytes),
       to.handle,
-      formatOf(to),
+      formatOf(to, bytes),
       INTENTS[intent],
-      cmsFLAGS_NOOPTIMIZE,
+      flags | (withBlackPoint ? cmsFLAGS_BLACKPOINTCOMPENSATION : 0),
     );
     if (handle === 0) {
       const of = from.space === 'Lab' ? to : from;
       throw new Unreadable(`The profile ${of.name} is damaged: its tables can’t be read.`);
     }
     this.transforms.push(handle);
-    return (colours) => {
-      const count = colours.length / from.channels;
-      const bytes = count * to.channels * 2;
-      const inAt = lcms._malloc(colours.byteLength);
-      const outAt = lcms._malloc(bytes);
+    return (colours, count) => {
+      const length = count * to.channels * bytes;
+      const inAt = lcms._malloc(colours.length);
+      const outAt = lcms._malloc(length);
       try {
         // Memory may have grown: the view is taken anew.
-        lcms.HEAPU8.set(new Uint8Array(colours.buffer, colours.byteOffset, colours.byteLength), inAt);
+        lcms.HEAPU8.set(colours, inAt);
         lcms._cmsDoTransform(handle, inAt, outAt, count);
-        return new Uint16Array(lcms.HEAPU8.slice(outAt, outAt + bytes).buffer);
+        return lcms.HEAPU8.slice(outAt, outAt + length);
       } finally {
         lcms._free(inAt);
         lcms._free(outAt);
@@ -98,9 +126,9 @@ export class ColourLibrary {
   }
 }
 
-/** Numbers of 16 bits in the library's words. */
-function formatOf({ space, channels }: OpenProfile): number {
-  const known: Readonly<Record<string, number>> = { Lab: PT_Lab, RGB: PT_RGB, CMYK: PT_CMYK };
+/** Numbers of so many bytes in the library's words. */
+function formatOf({ space, channels }: OpenProfile, bytes: 1 | 2): number {
+  const known: Readonly<Record<string, number>> = { Lab: PT_Lab, RGB: PT_RGB, CMYK: PT_CMYK, GRAY: PT_GRAY };
   const kind = known[space] ?? PT_MCH1 + channels - 1;
-  return COLORSPACE_SH(kind) | CHANNELS_SH(channels) | BYTES_SH(2);
+  return COLORSPACE_SH(kind) | CHANNELS_SH(channels) | BYTES_SH(bytes);
 }

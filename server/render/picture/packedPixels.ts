@@ -24,12 +24,14 @@ const HEAD_BYTES = 16;
  * @param wanted channels that are kept; spot channels and alpha behind them are left out
  * @param temporaryDir where the file lies meanwhile
  * @param budget what the whole PDF may hold
+ * @param change what becomes of whole pixels, as they come
  */
 export async function packPixels(
   image: Sharp,
   wanted: number,
   temporaryDir: string,
   budget: LayBudget,
+  change?: (pixels: Buffer) => Uint8Array,
 ): Promise<PackedPixels> {
   await mkdir(temporaryDir, { recursive: true });
   const path = join(temporaryDir, `pixels-${crypto.randomUUID()}.part`);
@@ -38,7 +40,11 @@ export async function packPixels(
     await mustBeginAtHead(path);
     const bytes = width * height * channels;
     const samples = createReadStream(path, { start: HEAD_BYTES, end: HEAD_BYTES + bytes - 1, highWaterMark: 1 << 20 });
-    return { data: await packed(samples, channels, wanted, budget), width, height };
+    const kept = wholePixels(samples, channels, (pixels) => {
+      const own = keepChannels(pixels, channels, wanted);
+      return change ? change(own) : own;
+    });
+    return { data: await packSamples(kept, budget), width, height };
   } finally {
     await rm(path, { force: true });
   }
@@ -57,29 +63,33 @@ async function mustBeginAtHead(path: string): Promise<void> {
   }
 }
 
+/** Samples as they come, whole pixels at a time: a part may end within one, and what is left of it goes before the next. */
+async function* wholePixels(
+  samples: Readable,
+  channels: number,
+  change: (pixels: Buffer) => Uint8Array,
+): AsyncGenerator<Uint8Array> {
+  let rest: Buffer = Buffer.alloc(0);
+  for await (const part of samples as AsyncIterable<Buffer>) {
+    const whole = rest.length > 0 ? Buffer.concat([rest, part]) : part;
+    const length = whole.length - (whole.length % channels);
+    rest = whole.subarray(length);
+    yield change(whole.subarray(0, length));
+  }
+}
+
 /** Packs samples as they come, so that a picture of a gigabyte is never held whole. */
-async function packed(samples: Readable, channels: number, wanted: number, budget: LayBudget): Promise<Buffer> {
+export async function packSamples(
+  samples: AsyncIterable<Uint8Array> | Iterable<Uint8Array>,
+  budget: LayBudget,
+): Promise<Buffer> {
   const chunks: Buffer[] = [];
-  await pipeline(
-    samples,
-    async function* (parts: AsyncIterable<Buffer>) {
-      // A part may end within a pixel; what is left of it goes before the next one.
-      let rest: Buffer = Buffer.alloc(0);
-      for await (const part of parts) {
-        const whole = rest.length > 0 ? Buffer.concat([rest, part]) : part;
-        const length = whole.length - (whole.length % channels);
-        rest = whole.subarray(length);
-        yield keepChannels(whole.subarray(0, length), channels, wanted);
-      }
-    },
-    createDeflate({ level: 3 }),
-    async (parts: AsyncIterable<Buffer>) => {
-      for await (const part of parts) {
-        budget.take(part.length);
-        chunks.push(part);
-      }
-    },
-  );
+  await pipeline(samples, createDeflate({ level: 3 }), async (parts: AsyncIterable<Buffer>) => {
+    for await (const part of parts) {
+      budget.take(part.length);
+      chunks.push(part);
+    }
+  });
   return Buffer.concat(chunks);
 }
 

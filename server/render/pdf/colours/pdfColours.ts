@@ -10,6 +10,7 @@ import {
   PDFStream,
   decodePDFRawStream,
 } from '@cantoo/pdf-lib';
+import { isSrgb } from '../../../../core/coats/artworkProfiles.ts';
 import { profileName } from '../../picture/profileName.ts';
 
 const PROCESS = new Set(['Cyan', 'Magenta', 'Yellow', 'Black', 'All', 'None']);
@@ -104,7 +105,9 @@ export class ColourFinder {
     const n = stream.dict.lookup(PDFName.of('N'));
     const space = BY_COMPONENTS[n instanceof PDFNumber ? n.asNumber() : 3];
     if (space !== undefined) this.spaces.add(space);
-    if (this.profile === null && space !== 'grey' && stream instanceof PDFRawStream) this.profile = profileOf(stream);
+    // One that is not plain sRGB says more of the file.
+    const isNamed = this.profile !== null && !isSrgb(this.profile);
+    if (!isNamed && space !== 'grey' && stream instanceof PDFRawStream) this.profile = profileOf(stream);
   }
 }
 
