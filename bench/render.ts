@@ -35,7 +35,15 @@ async function previews(jpeg: Uint8Array): Promise<void> {
   const picture = join(root, 'page.webp');
   await sharp(jpeg).resize(1600, 1600, { fit: 'inside' }).webp().toFile(picture);
   const { channels, profile, intent } = coat('photo', 'preview');
-  const seen = { picture, channels, profile, intent, crop: { x: 0, y: 0, width: 1, height: 1 }, mostPx: 900 };
+  const seen = {
+    isWide: false,
+    picture,
+    channels,
+    profile,
+    intent,
+    crop: { x: 0, y: 0, width: 1, height: 1 },
+    mostPx: 900,
+  };
   for (const [what, saturation] of [
     ['a change of brightness', 0],
     ['a change of saturation', 1],
@@ -109,6 +117,7 @@ function coat(pdfKey: string, key: string): CoatOrder {
     channels: ['cyan', 'magenta', 'yellow', 'black', 'light-cyan', 'light-magenta'],
     profile: { name: 'Heron banner 6-pass', sha256: 'heron' },
     intent: 'relative with black point',
+    artwork: null,
     inkLimit: 2.4,
     tone: PLAIN_TONE,
     curves: [],

@@ -85,6 +85,19 @@ export const ChannelCurveView = Type.Object(
   { additionalProperties: false },
 );
 
+const ProfileName = Type.String({ minLength: 1, maxLength: 100 });
+
+export const ArtworkRuleView = Type.Object(
+  {
+    embedded: Type.Boolean({ description: 'whether profiles that files bring are used' }),
+    /** Of RGB and grey without a profile; null: sRGB. */
+    rgb: nullable(ProfileName),
+    /** Of CMYK without a profile; null: that of a made-up press on coated paper. */
+    cmyk: nullable(ProfileName),
+  },
+  { additionalProperties: false },
+);
+
 /** All settings of a job; docs/tickets.md says what each means. */
 export const TicketValuesView = Type.Object({
   copies: Type.Integer({ minimum: 1, maximum: 10_000 }),
@@ -106,6 +119,7 @@ export const TicketValuesView = Type.Object({
     Type.Number({ minimum: 0.5, maximum: 8, description: 'most ink of all channels together; 1: one channel in full' }),
   ),
   profile: nullable(Type.String({ minLength: 1, maxLength: 100, description: 'null: that of the mode' })),
+  artwork: ArtworkRuleView,
   intent: Type.Enum([...INTENTS]),
   screening: Type.Enum([...SCREENINGS]),
   tone: ToneView,

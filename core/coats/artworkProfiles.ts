@@ -24,10 +24,14 @@ export interface ArtworkColourFacts {
 const PLAIN_SPACES: readonly string[] = ['RGB', 'grey'];
 
 /** Whether the colours of a file are more than sRGB without a profile, so that they have to be read by profiles. */
-export function needsProfiles({ colourSpaces, spots, profile }: ArtworkColourFacts, rule: ArtworkRule): boolean {
-  if (rule.rgb !== null || spots.length > 0) return true;
+export function needsProfiles(
+  { colourSpaces, spots, profile }: ArtworkColourFacts,
+  { rgb }: Pick<ArtworkRule, 'rgb'>,
+): boolean {
+  if (rgb !== null || spots.length > 0) return true;
   if (colourSpaces.some((space) => !PLAIN_SPACES.includes(space))) return true;
-  return rule.embedded && profile !== null && !isSrgb(profile);
+  // Also where it is to be left aside: what draws pages would use it by itself.
+  return profile !== null && !isSrgb(profile);
 }
 
 /** Profiles of sRGB call themselves so. */

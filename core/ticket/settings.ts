@@ -29,6 +29,7 @@ export const TICKET_SETTINGS: Readonly<Record<TicketKey, TicketSetting>> = {
   heaterC: { label: 'heater', scope: 'run' },
   inkLimit: { label: 'ink limit', scope: 'run' },
   profile: { label: 'profile', scope: 'run' },
+  artwork: { label: 'artwork profiles', scope: 'run' },
   intent: { label: 'rendering intent', scope: 'run' },
   screening: { label: 'screening', scope: 'run' },
   tone: { label: 'tone', scope: 'run' },

@@ -1,4 +1,5 @@
 import type { ChannelCurve } from '../coats/curves.ts';
+import { type ArtworkRule, PLAIN_ARTWORK } from '../coats/artworkProfiles.ts';
 import type { Intent } from '../coats/intent.ts';
 import type { Screening } from '../coats/screening.ts';
 import { PLAIN_TONE, type Tone } from '../coats/tone.ts';
@@ -72,6 +73,8 @@ export interface TicketValues {
   readonly inkLimit: number | null;
   /** Output profile by its name; null: that of the mode. */
   readonly profile: string | null;
+  /** By which profiles the artwork's own colours are read. */
+  readonly artwork: ArtworkRule;
   /** How colours that can't be printed are brought to those that can. */
   readonly intent: Intent;
   readonly screening: Screening;
@@ -149,6 +152,7 @@ export const PLAIN_TICKET: Omit<TicketValues, 'modeId' | 'stockId'> = {
   heaterC: null,
   inkLimit: null,
   profile: null,
+  artwork: PLAIN_ARTWORK,
   intent: 'relative with black point',
   screening: 'error diffusion',
   tone: PLAIN_TONE,

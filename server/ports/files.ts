@@ -15,6 +15,8 @@ export interface FilePlaces {
   drawn(sha256: string, without?: string): string;
   /** A laid-out run, named by what it is made of: another layout is another file. */
   laidOut(key: string): string;
+  /** The same with the colours of its artwork read, so that they can be drawn; can be made again. */
+  wide(key: string): string;
   /** A profile, by the hash of what is in it; the database has it, too. */
   profile(sha256: string): string;
   /** A part of a coat that was rendered: its dots, coarse pictures of them, or its index. */

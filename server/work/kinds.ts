@@ -21,6 +21,8 @@ import type { JobSheetInput } from '../render/out/jobSheet.ts';
 import type { WeekSheetInput } from '../render/out/weekSheet.ts';
 import type { ListSheetInput } from '../render/out/listSheet.ts';
 import type { LaidPdf, LayPdfInput } from '../render/out/layPdf.ts';
+import type { ArtworkOrder } from '../render/colour/wideArtwork.ts';
+import type { WidePictureOrder } from '../render/colour/widePicture.ts';
 import type { CoatFile } from '../render/channels/coatFile.ts';
 import type { PreviewAnswer, PreviewOrder } from '../render/colour/previewColour.ts';
 import type { CoatOrder, PartIndex, PartOrder } from '../render/channels/renderPart.ts';
@@ -100,6 +102,8 @@ export type TaskKinds = {
   'assembly map': { readonly input: AssemblyInput; readonly output: Uint8Array };
   'check plot': { readonly input: PlotFileOrder; readonly output: Uint8Array };
   'read check plot': { readonly input: ReadPlotOrder; readonly output: ReadPlotAnswer };
+  'wide artwork': { readonly input: ArtworkOrder; readonly output: { readonly refused?: string } };
+  'wide picture': { readonly input: WidePictureOrder; readonly output: null };
   'coat part': { readonly input: PartOrder; readonly output: PartIndex | { readonly refused: string } };
   'coat preview': { readonly input: PreviewOrder; readonly output: PreviewAnswer | { readonly refused: string } };
   'ink sample': {

@@ -35,6 +35,8 @@ import { layPdf } from '../render/out/layPdf.ts';
 import { drawPdfPage, readPdf } from '../render/pdf/readPdf.ts';
 import { readSvg, svgAsPdf } from '../render/svg/readSvg.ts';
 import { coatFile, partFile } from '../render/channels/coatFile.ts';
+import { widePicture } from '../render/colour/widePicture.ts';
+import { wideArtwork } from '../render/colour/wideArtwork.ts';
 import { previewColour } from '../render/colour/previewColour.ts';
 import { renderPart } from '../render/channels/renderPart.ts';
 import { sampleInk } from '../render/channels/sampleInk.ts';
@@ -165,6 +167,10 @@ export async function runTask(task: WorkerTask): Promise<unknown> {
       return drawPicture(task.input, task);
     case 'run pdf':
       return orRefused(layPdf(task.input, new DataPaths(task.root), task.limits, tell));
+    case 'wide artwork':
+      return orRefused(wideArtwork(task.input, new DataPaths(task.root), task.limits));
+    case 'wide picture':
+      return widePicture(task.input);
     case 'coat part':
       return orRefused(renderPart(task.input, new DataPaths(task.root), tell));
     case 'coat preview':

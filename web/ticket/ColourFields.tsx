@@ -8,6 +8,7 @@ import { NumberInput } from '../ui/fields/NumberInput.tsx';
 import { OptionalNumber } from '../ui/fields/OptionalNumber.tsx';
 import { Select } from '../ui/fields/Select.tsx';
 import { Section } from '../ui/Sheet.tsx';
+import { ArtworkRow } from './ArtworkRow.tsx';
 import { TicketRow } from './TicketRow.tsx';
 import type { FormProps } from './formPlace.ts';
 
@@ -25,6 +26,7 @@ export function Colour({ model, place, children }: FormProps & { readonly childr
   return (
     <Section title="Colour" aside={children}>
       <ProfileRow model={model} place={place} />
+      <ArtworkRow model={model} />
       <IntentRow model={model} place={place} />
       <TicketRow label="Screening" name="screening" model={model}>
         <Select
@@ -83,7 +85,9 @@ export function ProfileRow({ model, place }: FormProps) {
   const colours = place.printer?.config.channels.filter(({ id }) => id !== 'white').length;
   const mode = place.printer?.config.modes.find(({ id }) => id === values.modeId);
   const names = (profiles ?? [])
-    .filter(({ name, channels }) => name === values.profile || colours === undefined || channels === colours)
+    .filter(
+      ({ name, channels, space }) => name === values.profile || (space !== 'RGB' && (colours ?? channels) === channels),
+    )
     .map(({ name }) => name);
   const named = values.profile;
   return (

@@ -3,6 +3,7 @@ import { counted } from '../ui/text/counted.ts';
 import { dayText } from '../app/shopTime.ts';
 import { type ContourRule, cutLineText } from '../../core/contour/contourRule.ts';
 import type { ChannelCurve } from '../../core/coats/curves.ts';
+import type { ArtworkRule } from '../../core/coats/artworkProfiles.ts';
 import { PLAIN_TONE, type Tone } from '../../core/coats/tone.ts';
 import type { TileRule } from '../../core/layout/arrange/tiles.ts';
 import type { TicketKey } from '../../core/ticket/ticket.ts';
@@ -39,6 +40,7 @@ const UNSAID: Readonly<Partial<Record<TicketKey, string>>> = {
 export function valueText(key: TicketKey, value: unknown, names: Names): string {
   if (value === null || value === undefined) return UNSAID[key] ?? 'none';
   if (key === 'tone') return toneText(value as Tone);
+  if (key === 'artwork') return artworkText(value as ArtworkRule);
   if (key === 'curves') return (value as ChannelCurve[]).map(({ channel }) => channel).join(', ') || 'none';
   if (key === 'tiles') return tilesText(value as TileRule);
   if (key === 'contour') return contourText(value as ContourRule);
@@ -58,6 +60,16 @@ export function valueText(key: TicketKey, value: unknown, names: Names): string 
   }
   if (Array.isArray(value)) return value.length === 0 ? 'none' : String(value.length);
   return shapeText(value);
+}
+
+/** What of the profiles of artwork is not as it would be. */
+function artworkText({ embedded, rgb, cmyk }: ArtworkRule): string {
+  const parts = [
+    embedded ? '' : 'not those of files',
+    rgb === null ? '' : `RGB ${rgb}`,
+    cmyk === null ? '' : `CMYK ${cmyk}`,
+  ];
+  return parts.filter((part) => part !== '').join(', ') || 'those of files';
 }
 
 /** What of a tone is not as it came. */

@@ -10,7 +10,7 @@ const Extent = Type.Number({ exclusiveMinimum: 0, maximum: 1 });
 /** Values of a ticket that change how its colours print. */
 const ColourValues = Type.Pick(
   TicketPartView,
-  ['profile', 'intent', 'screening', 'tone', 'curves', 'inkLimit', 'modeId'],
+  ['profile', 'artwork', 'intent', 'screening', 'tone', 'curves', 'inkLimit', 'modeId'],
   { additionalProperties: false },
 );
 export type ColourValues = Static<typeof ColourValues>;

@@ -10,6 +10,7 @@ import { type TilePlace, type ViewTile, viewTile } from '../../render/channels/c
 import type { RunHow } from '../../ports/work.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import type { CoatOrder } from '../../render/channels/renderPart.ts';
+import { ensureArtwork } from '../../usecases/output/artworkOrder.ts';
 import { PROFILE_WAY_OUT, coatPart } from '../../usecases/output/coatParts.ts';
 import { previewCoats } from '../../usecases/output/previewCoats.ts';
 import {
@@ -196,6 +197,7 @@ async function unscreenedTiles(
 ): Promise<ViewTile[]> {
   const place = placeOf(params);
   const channels = channelsOf(params.channel, order);
+  await ensureArtwork(shop, order, { ...how, priority: 'a person waits' });
   const tile = await shop.work.run(
     'unscreened tile',
     { coat: order, ...place },

@@ -7,6 +7,7 @@ import { profiles } from '../../db/tables/floorTables.ts';
 import { events } from '../../db/tables/records.ts';
 import { jobs } from '../../db/tables/schema.ts';
 import { blueSheet } from '../../testing/blueSheet.ts';
+import { putProfile } from '../../testing/putProfile.ts';
 import { type TestHttp, openTestHttp } from '../../testing/httpFixture.ts';
 
 let http: TestHttp;
@@ -18,13 +19,7 @@ beforeEach(async () => {
 afterEach(() => http.close());
 
 const ask = <T>(path: string) => http.call<T>('GET', `/api/runs/${runId}${path}`);
-/** A form with one file, as a page sends it. */
-const put = async (name: string, bytes: Uint8Array) => {
-  const form = new FormData();
-  form.append('file', new Blob([Uint8Array.from(bytes)]), 'profile.icc');
-  const answer = await fetch(`${http.base}/api/profiles/${encodeURIComponent(name)}`, { method: 'PUT', body: form });
-  return { status: answer.status, body: (await answer.json()) as { readonly error?: { readonly message: string } } };
-};
+const put = (name: string, bytes: Uint8Array) => putProfile(http, name, bytes);
 
 test('a job is looked at with other values: picture, ink and money follow, and nothing of the job is changed', async () => {
   const job = http.shop.db.select().from(jobs).where(eq(jobs.sourceName, 'blue 40.pdf')).get();

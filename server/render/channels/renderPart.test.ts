@@ -30,6 +30,7 @@ const COAT: CoatOrder = {
   channels: ['cyan', 'magenta', 'yellow', 'black', 'light-cyan', 'light-magenta'],
   profile: { name: 'Heron banner 6-pass', sha256: 'heron' },
   intent: 'relative with black point',
+  artwork: null,
   inkLimit: 2.4,
   tone: PLAIN_TONE,
   curves: [],

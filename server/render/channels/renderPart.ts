@@ -14,6 +14,8 @@ import { TILE } from '../../../core/raster/dotLines.ts';
 import { seededRandom } from '../../../core/random.ts';
 import { writeWhole } from '../../files/atomic.ts';
 import type { DataPaths } from '../../files/paths.ts';
+import type { ArtworkOrder } from '../colour/wideArtwork.ts';
+import { wideProfile } from '../colour/wideSpace.ts';
 import { bakeInks } from '../colour/bakeInks.ts';
 import { InkKernels } from './kernels.ts';
 import { PageWindows } from './pageWindows.ts';
@@ -32,6 +34,8 @@ export interface CoatOrder {
   readonly channels: readonly string[];
   readonly profile: { readonly name: string; readonly sha256: string };
   readonly intent: Intent;
+  /** How the artwork's own colours are read; null: all of it is sRGB already. */
+  readonly artwork: ArtworkOrder | null;
   readonly inkLimit: number | null;
   readonly tone: Tone;
   readonly curves: readonly ChannelCurve[];
@@ -77,7 +81,7 @@ export async function renderPart(
 ): Promise<PartIndex> {
   const { width, height, channels } = coat;
   const kernels = await kernelsOf(coat, paths);
-  const windows = await PageWindows.open(paths.laidOut(coat.pdfKey), width, height);
+  const windows = await PageWindows.open(artOf(coat, paths), width, height);
   try {
     const { from, to } = partRows(height, part);
     const gathered = new PackedPart(channels.length, width);
@@ -123,13 +127,19 @@ async function kernelsOf(coat: CoatOrder, paths: DataPaths): Promise<InkKernels>
   return lastKernels.kernels;
 }
 
+/** What a coat is drawn from. */
+export function artOf({ pdfKey, artwork }: CoatOrder, paths: DataPaths): string {
+  return artwork === null ? paths.laidOut(pdfKey) : paths.wide(artwork.key);
+}
+
 /** Tables take a while to bake: that of the last coat stays at hand. */
 export async function tableOf(coat: CoatOrder, paths: DataPaths): Promise<NonNullable<typeof lastTable>> {
   const { profile, intent, inkLimit, channels, tone, curves } = coat;
-  const key = JSON.stringify([profile.sha256, intent, inkLimit, channels, tone, curves]);
+  const key = JSON.stringify([profile.sha256, coat.artwork !== null, intent, inkLimit, channels, tone, curves]);
   if (lastTable?.key !== key) {
     const output = await readFile(paths.profile(profile.sha256));
-    lastTable = { key, table: await bakeInks({ input: null, output, channels, intent, inkLimit, tone, curves }) };
+    const input = coat.artwork === null ? null : wideProfile();
+    lastTable = { key, table: await bakeInks({ input, output, channels, intent, inkLimit, tone, curves }) };
   }
   return lastTable;
 }

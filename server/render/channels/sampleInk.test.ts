@@ -36,7 +36,7 @@ function coatOf(pdfKey: string): CoatOrder {
   return {
     ...{ key: pdfKey, pdfKey, width: dots(WIDTH_MM), height: dots(HEIGHT_MM), dpiX: DPI, dpiY: DPI },
     ...{ channels: ['cyan', 'magenta', 'yellow', 'black'], profile: { name: 'Wren film 8-pass', sha256: 'wren' } },
-    ...{ intent: 'relative with black point', inkLimit: 2.4, tone: PLAIN_TONE, curves: [] },
+    ...{ intent: 'relative with black point', artwork: null, inkLimit: 2.4, tone: PLAIN_TONE, curves: [] },
     ...{ screening: 'error diffusion', drops: dropSizesOf(7) },
   };
 }

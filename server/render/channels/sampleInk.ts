@@ -3,7 +3,7 @@ import { LANES, type InkTable } from '../../../core/coats/inkTable.ts';
 import { seededRandom } from '../../../core/random.ts';
 import type { DataPaths } from '../../files/paths.ts';
 import { PageWindows } from './pageWindows.ts';
-import { type CoatOrder, tableOf } from './renderPart.ts';
+import { type CoatOrder, artOf, tableOf } from './renderPart.ts';
 import { TableReader } from './tableReader.ts';
 
 /** Dots along each side of a window. */
@@ -33,7 +33,7 @@ export async function sampleInk(coat: CoatOrder, paths: DataPaths, mostMs: numbe
   const begun = performance.now();
   const { table } = await tableOf(coat, paths);
   const reader = new TableReader(table.nodes, SLICE);
-  const pages = await PageWindows.open(paths.laidOut(coat.pdfKey), width, height);
+  const pages = await PageWindows.open(artOf(coat, paths), width, height);
   try {
     const coarse = new CoarsePicture(coat, pages, reader, table);
     const [columns, rows] = [Math.min(WINDOW, width), Math.min(WINDOW, height)];

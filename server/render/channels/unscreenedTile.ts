@@ -2,7 +2,7 @@ import type { DataPaths } from '../../files/paths.ts';
 import { LANES } from '../../../core/coats/inkTable.ts';
 import { VIEW_TILE } from './coatTiles.ts';
 import { PageWindows } from './pageWindows.ts';
-import { type CoatOrder, tableOf } from './renderPart.ts';
+import { type CoatOrder, artOf, tableOf } from './renderPart.ts';
 import { TableReader } from './tableReader.ts';
 
 export interface UnscreenedOrder {
@@ -49,12 +49,14 @@ export async function unscreenedTile(
   return { width: columns, height: rows, inks };
 }
 
-async function windowsOf({ pdfKey, width, height }: CoatOrder, paths: DataPaths): Promise<PageWindows> {
-  const key = JSON.stringify([pdfKey, width, height]);
+async function windowsOf(coat: CoatOrder, paths: DataPaths): Promise<PageWindows> {
+  const { width, height } = coat;
+  const file = artOf(coat, paths);
+  const key = JSON.stringify([file, width, height]);
   if (opened?.key === key) return opened.windows;
   opened?.windows.close();
   opened = undefined;
-  const windows = await PageWindows.open(paths.laidOut(pdfKey), width, height);
+  const windows = await PageWindows.open(file, width, height);
   opened = { key, windows };
   return windows;
 }

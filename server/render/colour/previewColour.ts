@@ -10,6 +10,7 @@ import type { Tone } from '../../../core/coats/tone.ts';
 import { float64At, uint16At, uint8At } from '../../../core/elementAt.ts';
 import type { DataPaths } from '../../files/paths.ts';
 import { bakeInks, gridOf, protectedOf } from './bakeInks.ts';
+import { wideProfile } from './wideSpace.ts';
 import { ColourLibrary, type Transform } from './colourLibrary.ts';
 import { TableReader } from '../channels/tableReader.ts';
 
@@ -35,6 +36,8 @@ const MOST_BASES = 4;
 export interface PreviewOrder {
   /** The finished page as a picture. */
   readonly picture: string;
+  /** In the wide RGB; else in sRGB. */
+  readonly isWide: boolean;
   /** What of it, in shares of its sides. */
   readonly crop: { readonly x: number; readonly y: number; readonly width: number; readonly height: number };
   /** Of the longer side. */
@@ -128,16 +131,16 @@ async function pictureOf({ picture: file, crop, mostPx }: PreviewOrder): Promise
   return picture;
 }
 
-async function baseOf({ profile, intent, channels }: PreviewOrder, paths: DataPaths): Promise<Base> {
-  const key = JSON.stringify([profile.sha256, intent, channels]);
+async function baseOf({ profile, intent, channels, isWide }: PreviewOrder, paths: DataPaths): Promise<Base> {
+  const key = JSON.stringify([profile.sha256, intent, channels, isWide]);
   const known = bases.get(key);
   if (known) return known;
   const output = await readFile(paths.profile(profile.sha256));
   const { nodes, values } = await bakeInks({
-    ...{ input: null, output, channels, intent, inkLimit: null, nodes: NODES },
+    ...{ input: isWide ? wideProfile() : null, output, channels, intent, inkLimit: null, nodes: NODES },
   });
   const far = emptyTable(1);
-  (await distances(output)).forEach((distance, node) => {
+  (await distances(output, isWide)).forEach((distance, node) => {
     far.values[node * LANES] = Math.round(Math.min(1, distance / MOST_DISTANCE) * FULL_INK);
   });
   const library = await ColourLibrary.open();
@@ -159,11 +162,12 @@ async function baseOf({ profile, intent, channels }: PreviewOrder, paths: DataPa
 }
 
 /** Of each node, how far (ΔE) its colour comes out from what it is, at best. */
-async function distances(profile: Uint8Array): Promise<Float64Array> {
+async function distances(profile: Uint8Array, isWide: boolean): Promise<Float64Array> {
   const library = await ColourLibrary.open();
   try {
     const [output, lab] = [library.profile(profile), library.lab()];
-    const wanted = library.transform(library.sRgb(), lab, 'relative')(gridOf(NODES));
+    const pixels = isWide ? library.profile(wideProfile()) : library.sRgb();
+    const wanted = library.transform(pixels, lab, 'relative')(gridOf(NODES));
     const made = library.transform(output, lab, 'relative')(library.transform(lab, output, 'relative')(wanted));
     return Float64Array.from({ length: NODES ** 3 }, (_, node) => {
       const off = (axis: number, unit: number): number =>

@@ -211,6 +211,7 @@ describe('eight inks', () => {
       .png()
       .toFile(picture);
     const order: PreviewOrder = {
+      isWide: false,
       ...{ picture, crop: { x: 0, y: 0, width: 1, height: 1 }, mostPx: 200, channels: ids, inkLimit: 2.4 },
       ...{ profile: { name: 'Eight', sha256: 'eight' }, intent: 'relative with black point', curves: [] },
       ...{ tone: PLAIN_TONE, view: 'print', paperWhite: false },

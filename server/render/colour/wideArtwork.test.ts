@@ -2,7 +2,7 @@ import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { deflateSync } from 'node:zlib';
 import {
-  PDFArray,
+  type PDFArray,
   PDFDocument,
   PDFHexString,
   PDFName,

@@ -37,7 +37,11 @@ const SLICE = 1 << 18;
  * Lab by what they mean. What is drawn from it can become inks by one table.
  * @throws Unreadable where a profile or a colour of the artwork can't be used, with the reason
  */
-export async function wideArtwork(order: ArtworkOrder, paths: DataPaths, limits: Limits): Promise<void> {
+export async function wideArtwork(
+  order: ArtworkOrder,
+  paths: DataPaths,
+  limits: Limits,
+): Promise<Record<string, never>> {
   const bytesOf = (profile: { readonly sha256: string }): Promise<Buffer> => readFile(paths.profile(profile.sha256));
   const colours = await ArtworkColours.open({
     embedded: order.embedded,
@@ -50,6 +54,7 @@ export async function wideArtwork(order: ArtworkOrder, paths: DataPaths, limits:
     await toWide(document, colours, paths, new LayBudget(limits.layBytes));
     const bytes = await document.save({ updateFieldAppearances: false, addDefaultPage: false });
     await writeWhole(paths.wide(order.key), bytes);
+    return {};
   } finally {
     colours.close();
   }

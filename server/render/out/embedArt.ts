@@ -7,6 +7,7 @@ import type { Matrix } from '../pdf/matrix.ts';
 import { type PageGeometry, pageGeometry } from '../pdf/pdfBoxes.ts';
 import { dropCutLine } from '../pdf/dropCutLine.ts';
 import { LayBudget } from './layBudget.ts';
+import { keepOutputIntent, sayingMore, tagPicture } from './ownProfile.ts';
 import { imageStream, packedStream } from './imageStream.ts';
 import { keepChannels, packPixels } from '../picture/packedPixels.ts';
 import { loadPdf } from '../pdf/readPdf.ts';
@@ -63,6 +64,7 @@ export async function embedAll(
       const document = await load();
       if (without) dropCutLine(document, document.getPage(page), without);
       if (part !== null) separatePage(document, document.getPage(page), part);
+      keepOutputIntent(document, document.getPage(page));
       embedded.set(key, await embedPage(out, document.getPage(page)));
     } else if (part !== null) {
       const grey = await separatePart(item, paths, limits);
@@ -70,6 +72,7 @@ export async function embedAll(
     } else if (paged) {
       const source = documents.get(sha256) ?? (await load());
       documents.set(sha256, source);
+      keepOutputIntent(source, source.getPage(page));
       embedded.set(key, await embedPage(out, source.getPage(page)));
     } else embedded.set(key, await embedPicture(out, { path, format, page }, paths, limits, budget, read));
   }
@@ -119,9 +122,10 @@ async function embedPicture(
   if (format === 'jpeg') {
     // JPEG data go in as they are, CMYK included; the orientation that EXIF asks for becomes part of the placing.
     const bytes = await read(path);
-    const { orientation } = await sharp(bytes).metadata();
+    const { orientation, icc, channels } = await sharp(bytes).metadata();
     const image = await out.embedJpg(bytes);
     await image.embed();
+    if (channels > 1) tagPicture(out, image.ref, sayingMore(icc), channels);
     return { ref: image.ref, fit: orientationFit(orientation ?? 1) };
   }
   const index = format === 'tiff' ? await tiffIndex(path, page, limits) : 0;
@@ -131,8 +135,8 @@ async function embedPicture(
 }
 
 /**
- * Decoded by the image library and packed by zlib: a large picture in JavaScript would take minutes. CMYK stays CMYK,
- * everything else comes in sRGB; transparency goes in as a soft mask.
+ * Decoded by the image library and packed by zlib: a large picture in JavaScript would take minutes. CMYK stays CMYK, and what brings a
+ * profile stays as it is; everything else comes in sRGB; transparency goes in as a soft mask.
  */
 async function embedPixels(
   out: PDFDocument,
@@ -142,11 +146,14 @@ async function embedPixels(
   paths: DataPaths,
   budget: LayBudget,
 ): Promise<PDFRef> {
-  const open = (): Sharp =>
-    sharp(path, { limitInputPixels: false, limitInputChannels: 32, unlimited: true, page }).autoOrient();
-  const { hasAlpha, space: kind } = await open().metadata();
+  const opened = (ignoreIcc: boolean): Sharp =>
+    sharp(path, { limitInputPixels: false, limitInputChannels: 32, unlimited: true, page, ignoreIcc }).autoOrient();
+  const { hasAlpha, space: kind, icc } = await opened(false).metadata();
   const cmyk = kind === 'cmyk';
   const inks = cmyk ? 4 : kind === 'b-w' || kind === 'grey16' ? 1 : 3;
+  // What brings a profile keeps its own numbers, and the profile goes along.
+  const own = inks === 1 || kind === 'lab' || kind === 'labs' ? null : sayingMore(icc);
+  const open = (): Sharp => opened(own !== null);
   const whole = cmyk
     ? open().pipelineColourspace('cmyk').toColourspace('cmyk')
     : toned(open(), tones)
@@ -159,7 +166,9 @@ async function embedPixels(
     const mask = packedStream(out, await packPixels(alpha, 1, paths.temporary, budget), 'DeviceGray');
     image.dict.set(PDFName.of('SMask'), out.context.register(mask));
   }
-  return out.context.register(image);
+  const ref = out.context.register(image);
+  tagPicture(out, ref, own, inks);
+  return ref;
 }
 
 /** The process colours of a file with spot channels; the spots print as parts of their own. */
@@ -173,7 +182,10 @@ async function embedSpotted(
   const { data, width, height, channels } = await readSamples(path, limits, page, tiff);
   const inks = tiff.photometric === 5 ? 4 : tiff.photometric < 2 ? 1 : 3;
   const space = inks === 4 ? 'DeviceCMYK' : inks === 3 ? 'DeviceRGB' : 'DeviceGray';
-  return out.context.register(imageStream(out, keepChannels(data, channels, inks), { width, height }, space));
+  const ref = out.context.register(imageStream(out, keepChannels(data, channels, inks), { width, height }, space));
+  const { icc } = await sharp(path, { limitInputPixels: false, limitInputChannels: 32, page }).metadata();
+  if (inks > 1) tagPicture(out, ref, sayingMore(icc), inks);
+  return ref;
 }
 
 /** Unit square → unit square for the eight EXIF orientations. */

@@ -1,6 +1,7 @@
 import { parse as parseIcc } from 'icc';
 
-const UNREADABLE = 'unreadable profile';
+/** Of a profile that can't be read. */
+export const UNREADABLE_PROFILE = 'unreadable profile';
 const HEADER_BYTES = 132;
 const TAG_BYTES = 12;
 
@@ -8,10 +9,11 @@ const TAG_BYTES = 12;
 export function profileName(icc: Buffer | undefined): string | null {
   if (!icc) return null;
   // The parser believes the count of tags: a damaged one would keep it busy for minutes.
-  if (icc.length < HEADER_BYTES || HEADER_BYTES + icc.readUInt32BE(128) * TAG_BYTES > icc.length) return UNREADABLE;
+  if (icc.length < HEADER_BYTES || HEADER_BYTES + icc.readUInt32BE(128) * TAG_BYTES > icc.length)
+    return UNREADABLE_PROFILE;
   try {
     return parseIcc(icc).description ?? 'unnamed profile';
   } catch {
-    return UNREADABLE;
+    return UNREADABLE_PROFILE;
   }
 }

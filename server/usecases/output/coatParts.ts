@@ -8,6 +8,7 @@ import { type RunHow, TaskStopped } from '../../ports/work.ts';
 import { type CoatFile, readPartIndex } from '../../render/channels/coatFile.ts';
 import type { CoatOrder, PartIndex } from '../../render/channels/renderPart.ts';
 import { Refused, type Shop } from '../../shop.ts';
+import { ensureArtwork } from './artworkOrder.ts';
 
 /*
  * A device that prints a coat asks for it by the name of the rendering, part by part: whatever becomes of its run or its profile meanwhile,
@@ -49,6 +50,7 @@ export async function progressOf({ paths }: Pick<Shop, 'paths'>, order: CoatOrde
 export async function renderParts(shop: Shop, order: CoatOrder, how: RunHow): Promise<PartIndex[]> {
   const parts = partCount(order.height);
   await noteOrder(shop, order);
+  await ensureArtwork(shop, order, { ...how, priority: 'the shop waits' });
   const queue = new PQueue({ concurrency: AT_ONCE });
   const shares = new Array<number>(parts).fill(0);
   const rendered = queue.addAll(
@@ -109,7 +111,10 @@ async function noteOrder(shop: Pick<Shop, 'paths'>, order: CoatOrder): Promise<v
 /** What a rendering is, as it was written down; undefined: nothing is here of it. */
 export async function notedOrder(shop: Pick<Shop, 'paths'>, key: string): Promise<CoatOrder | undefined> {
   const text = await textOf(orderFile(shop, key));
-  return text === undefined ? undefined : (JSON.parse(text) as CoatOrder);
+  if (text === undefined) return undefined;
+  // Those that an earlier version wrote down were all in sRGB.
+  const order = JSON.parse(text) as Omit<CoatOrder, 'artwork'> & Partial<Pick<CoatOrder, 'artwork'>>;
+  return { ...order, artwork: order.artwork ?? null };
 }
 
 /** A part of a rendering as a channel file; undefined where it is not there, or not yet. */

@@ -43,7 +43,13 @@ const CHANNELS = ['cyan', 'magenta', 'yellow', 'black'];
 function orderOf(key: string): CoatOrder {
   return {
     ...{ key, pdfKey: 'as-laid-out', width: 1000, height: 1000, dpiX: 720, dpiY: 720, channels: CHANNELS },
-    ...{ profile: MODE, intent: 'relative with black point', inkLimit: 2.4, screening: 'error diffusion' },
+    ...{
+      profile: MODE,
+      intent: 'relative with black point',
+      artwork: null,
+      inkLimit: 2.4,
+      screening: 'error diffusion',
+    },
     ...{ drops: dropSizesOf(7), tone: PLAIN_TONE, curves: [] },
   };
 }

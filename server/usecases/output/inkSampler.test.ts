@@ -42,10 +42,8 @@ const row = (id: string) => {
 };
 const notes = () => http.shop.db.select().from(events).where(eq(events.kind, 'run.sampled')).all();
 
-test('a queued run is sampled: within 2 % of what is counted later, which takes its place; a draft is left alone', async () => {
+test('a queued run is sampled: within 2 % of what is counted later, which takes its place', async () => {
   const id = await laidOut('wren-transfers', 'leaf.pdf');
-  await sampler.look();
-  expect([row(id).inkSample, notes()]).toEqual([null, []]);
   queueRun(http.shop, id, TESTER);
   const { inkMl: estimated } = row(id);
   await sampler.look();
@@ -67,6 +65,30 @@ test('a queued run is sampled: within 2 % of what is counted later, which takes 
   // What is counted is not sampled again.
   await sampler.look();
   expect(row(id).inkMl).toEqual(counted.inkMl);
+});
+
+test('a draft is sampled once it is left alone; one that is changed meanwhile is left longer', async () => {
+  let now = Date.now();
+  Object.assign(http.shop, { realNow: () => now });
+  const id = await laidOut('wren-transfers', 'leaf.pdf');
+  const { inkMl: estimated } = row(id);
+  await sampler.look();
+  now += 19_000;
+  await sampler.look();
+  expect([row(id).inkSample, notes()]).toEqual([null, []]);
+  layOutRun(http.shop, id, await nestDraft(http.shop, id, 20), { by: TESTER });
+  now += 19_000;
+  await sampler.look();
+  expect(row(id).inkSample).toBeNull();
+  now += 21_000;
+  await sampler.look();
+  expect(row(id).inkSample).not.toBeNull();
+  expect(row(id).inkMl).not.toEqual(estimated);
+  expect(notes()).toHaveLength(1);
+  // What is queued as it is keeps it.
+  const { inkMl } = row(id);
+  queueRun(http.shop, id, TESTER);
+  expect([row(id).inkMl, row(id).inkSample === null]).toEqual([inkMl, false]);
 });
 
 test('one that can’t be sampled keeps its estimate and holds up no other; later, it is looked at anew', async () => {

@@ -11,7 +11,7 @@ import { Refused, type Shop } from '../../shop.ts';
 import { modeOf } from '../run/runRows.ts';
 import { shopCurrency } from '../setup/shopSetup.ts';
 import { jobRow } from '../ticket/changeJobs.ts';
-import { pictureFile } from '../ticket/pagePicture.ts';
+import { previewPicture } from './previewPicture.ts';
 import { colourChannels, wantedProfile } from './wantedProfile.ts';
 
 type Crop = NonNullable<CoatPreviewAsked['crop']>;
@@ -42,13 +42,13 @@ export async function previewCoats(shop: Shop, asked: CoatPreviewAsked, how: Run
   });
   const channels = colourChannels(printer.config);
   const { page } = asked;
-  const picture = await pictureFile(shop, { id: job.id, page, size: 'view', asPrinted: true }, how);
+  const seen = await previewPicture(shop, job, page, values, how);
   const crop = withinPage(asked.crop ?? WHOLE);
   const inkLimit = Math.min(mode.inkLimit, values.inkLimit ?? mode.inkLimit);
   const made = await shop.work.run(
     'coat preview',
     {
-      ...{ picture, profile, inkLimit, channels: channels.map(({ id }) => id) },
+      ...{ ...seen, profile, inkLimit, channels: channels.map(({ id }) => id) },
       ...{ crop, mostPx: Math.min(asked.mostPx, PICTURE_SIZES.view) },
       ...{ intent: values.intent, tone: values.tone, curves: values.curves },
       ...{ view: asked.view, paperWhite: asked.paperWhite },

@@ -1,14 +1,13 @@
 import { createHash } from 'node:crypto';
-import { inArray } from 'drizzle-orm';
 import type { CoatView, RunChannels } from '../../../contract/api/colour/channels.ts';
 import type { PrinterConfig } from '../../../contract/api/floor.ts';
+import { ASSUMED_CMYK } from '../../../core/coats/artworkProfiles.ts';
 import { dropsOfMode, firedShare } from '../../../core/coats/dropSizes.ts';
 import { BAND_ROWS, PART_ROWS, WARM_UP_ROWS, WINDOW_COLUMNS } from '../../../core/raster/bands.ts';
 import { type CoatProgress, progressOf, renderParts } from './coatParts.ts';
 import { countedMl, keepCounts } from './countedInk.ts';
 import { runName } from '../../../core/flow/runName.ts';
 import { findRun } from '../../db/findRows.ts';
-import { jobs } from '../../db/tables/schema.ts';
 import { TABLE_NODES } from '../../render/colour/bakeInks.ts';
 import { VIEW_TILE, mostZoom } from '../../render/channels/coatTiles.ts';
 import type { CoatOrder, PartIndex } from '../../render/channels/renderPart.ts';
@@ -17,6 +16,7 @@ import { shopCurrency } from '../setup/shopSetup.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import { laidPieces } from '../layout/measureRun.ts';
 import { modeOf, printerOf } from '../run/runRows.ts';
+import { artworkOrder, coloursOfJobs } from './artworkOrder.ts';
 import { colourChannels, wantedProfile } from './wantedProfile.ts';
 import { notPrintedOnce } from './printedOnce.ts';
 import { ensureLaidOut } from './runPdf.ts';
@@ -156,16 +156,23 @@ function lookOf(order: CoatOrder): Omit<CoatView, 'channels'> {
 
 /** What is not rendered as it will have to be, so that nobody takes it for the whole. */
 function notesOf(shop: Shop, runId: string, config: PrinterConfig): string[] {
-  const jobIds = [...new Set(laidPieces(shop.db, runId).map(({ jobId }) => jobId))];
-  const natures = shop.db.select({ nature: jobs.nature }).from(jobs).where(inArray(jobs.id, jobIds)).all();
-  const spaces = new Set(natures.flatMap(({ nature }) => nature?.colourSpaces ?? []));
-  const spots = new Set(natures.flatMap(({ nature }) => nature?.spots ?? []));
+  const files = coloursOfJobs(shop, jobIdsOf(shop, runId));
+  const { artwork } = runOf(shop, runId).ticket;
+  const spots = new Set(files.flatMap((file) => file.spots));
+  const isAssumed = files.some(
+    ({ colourSpaces, profile }) => colourSpaces.includes('CMYK') && (profile === null || !artwork.embedded),
+  );
   const notes: string[] = [];
-  if ([...spaces].some((space) => /CMYK/i.test(space)))
-    notes.push('CMYK of the artwork is read as RGB: the black that it asks for is mixed anew.');
+  if (isAssumed) notes.push(`CMYK that brings no profile is read as ${artwork.cmyk ?? ASSUMED_CMYK}.`);
+  if (!artwork.embedded && files.some(({ profile }) => profile !== null))
+    notes.push('Profiles that files bring are left aside, as the ticket says.');
   if (spots.size > 0) notes.push(`Spot colours are mixed from the printer’s inks: ${[...spots].join(', ')}.`);
   if (config.channels.some(({ id }) => id === 'white')) notes.push('White is not rendered: it has a coat of its own.');
   return notes;
+}
+
+function jobIdsOf(shop: Shop, runId: string): string[] {
+  return laidPieces(shop.db, runId).map(({ jobId }) => jobId);
 }
 
 function runOf(shop: Shop, runId: string) {
@@ -225,6 +232,7 @@ export async function orderedCoat(shop: Shop, runId: string, how: RunHow): Promi
   const { pageWidthMm } = await ensureLaidOut(shop, runId, how);
   const pdfKey = runOf(shop, runId).pdfKey;
   if (pdfKey === null) throw new Error(`run ${runId} has no PDF`);
+  const artwork = await artworkOrder(shop, run, pdfKey, coloursOfJobs(shop, jobIdsOf(shop, runId)));
   const dots = (mm: number, dpi: number): number => Math.max(1, Math.round((mm / MM_PER_IN) * dpi));
   const content = {
     pdfKey,
@@ -235,6 +243,7 @@ export async function orderedCoat(shop: Shop, runId: string, how: RunHow): Promi
     channels: colourChannels(printer.config).map(({ id }) => id),
     profile,
     intent: run.ticket.intent,
+    artwork,
     tone: run.ticket.tone,
     curves: run.ticket.curves,
     inkLimit: Math.min(mode.inkLimit, run.ticket.inkLimit ?? mode.inkLimit),

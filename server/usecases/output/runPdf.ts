@@ -1,3 +1,4 @@
+import { isSrgb } from '../../../core/coats/artworkProfiles.ts';
 import { findRun } from '../../db/findRows.ts';
 import { type RunHow, TaskStopped } from '../../ports/work.ts';
 import { printerOf } from '../run/runRows.ts';
@@ -109,7 +110,7 @@ function layInput(shop: Shop, run: RunRow): LayPdfInput {
   const jobIds = [...new Set(laid.map((piece) => piece.jobId))];
   const sources = new Map(
     shop.db
-      .select({ id: jobs.id, sha256: jobs.sha256, format: jobs.format })
+      .select({ id: jobs.id, sha256: jobs.sha256, format: jobs.format, nature: jobs.nature })
       .from(jobs)
       .where(inArray(jobs.id, jobIds))
       .all()
@@ -153,5 +154,7 @@ function layInput(shop: Shop, run: RunRow): LayPdfInput {
   };
   // The same layout of the same work is the same file, whatever the run is called: a re-run finds it.
   const { title: _title, ...printed } = content;
-  return { ...content, key: createHash('sha256').update(JSON.stringify(printed)).digest('hex') };
+  const isTagged = [...sources.values()].some(({ nature }) => nature?.profile != null && !isSrgb(nature.profile));
+  const made = JSON.stringify(isTagged ? { ...printed, profiles: 'with their pictures' } : printed);
+  return { ...content, key: createHash('sha256').update(made).digest('hex') };
 }

@@ -23,11 +23,7 @@ export async function wantedProfile(
   { what, printerName, mode, ticket }: Printed,
 ): Promise<{ readonly name: string; readonly sha256: string }> {
   const name = ticket.profile ?? mode.profile;
-  const profile = shop.db
-    .select({ name: profiles.name, sha256: profiles.sha256 })
-    .from(profiles)
-    .where(eq(profiles.name, name))
-    .get();
+  const profile = await laidProfile(shop, name);
   if (!profile) {
     const who = ticket.profile === null ? `${mode.name} on ${printerName} prints` : `${what} is to be printed`;
     throw new Refused(
@@ -38,6 +34,20 @@ export async function wantedProfile(
       'Bring in its ICC file under that name.',
     );
   }
+  return { name: profile.name, sha256: profile.sha256 };
+}
+
+/** A profile by its name, laid where threads read it; undefined: no file of it is here. */
+export async function laidProfile(
+  shop: Shop,
+  name: string,
+): Promise<{ readonly name: string; readonly sha256: string; readonly space: string } | undefined> {
+  const profile = shop.db
+    .select({ name: profiles.name, sha256: profiles.sha256, space: profiles.space })
+    .from(profiles)
+    .where(eq(profiles.name, name))
+    .get();
+  if (!profile) return undefined;
   const file = shop.paths.profile(profile.sha256);
   if (!(await exists(file))) {
     const row = shop.db.select({ bytes: profiles.bytes }).from(profiles).where(eq(profiles.name, name)).get();

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { asc, eq, sql } from 'drizzle-orm';
 import type { ProfileView } from '../../../contract/api/colour/profile.ts';
+import { ASSUMED_CMYK } from '../../../core/coats/artworkProfiles.ts';
 import type { Actor } from '../../../core/events/actor.ts';
 import type { Reader } from '../../db/open.ts';
 import { printers, profiles } from '../../db/tables/floorTables.ts';
@@ -10,7 +11,7 @@ import { profileHeader } from '../../render/colour/profileHeader.ts';
 import { Refused, type Shop, transact } from '../../shop.ts';
 import { forgetCounts } from '../output/countedInk.ts';
 
-/** Profiles that are here, with the modes that ask for each. */
+/** Profiles that are here, with what asks for each. */
 export function profileViews(db: Reader): ProfileView[] {
   const asking = db
     .select({ name: printers.name, config: printers.config })
@@ -31,7 +32,13 @@ export function profileViews(db: Reader): ProfileView[] {
     .from(profiles)
     .orderBy(asc(profiles.name))
     .all()
-    .map((row) => ({ ...row, modes: asking.filter(({ profile }) => profile === row.name).map(({ mode }) => mode) }));
+    .map((row) => ({
+      ...row,
+      modes: [
+        ...(row.name === ASSUMED_CMYK ? ['CMYK of artwork without a profile'] : []),
+        ...asking.filter(({ profile }) => profile === row.name).map(({ mode }) => mode),
+      ],
+    }));
 }
 
 /** Writes a profile down; part of a transaction of the caller's. @param before of the one that it takes the place of */
@@ -46,14 +53,14 @@ export function storeProfile(tx: Reader, name: string, bytes: Buffer, before: Bu
 
 /**
  * Takes a profile in under the name by which modes ask for it; one that was there is replaced. What is rendered from then on goes by it.
- * @throws Refused where it is no whole profile of a printer, or has other inks than a mode that asks for it
+ * @throws Refused where it is no whole profile of a printer or of RGB artwork, or has other inks than a mode that asks for it
  */
 export async function takeProfile(shop: Shop, name: string, bytes: Buffer, actor: Actor): Promise<ProfileView> {
   const called = name.trim();
   if (called === '') throw new Refused(422, 'no-name', 'A profile needs a name: that by which a mode asks for it.');
-  const { channels } = await readable(bytes);
+  const { channels, isPrinters } = await readable(bytes);
   for (const { printer, mode, colours } of modesAsking(shop.db, called)) {
-    if (colours.length === channels) continue;
+    if (isPrinters && colours.length === channels) continue;
     throw new Refused(
       422,
       'other-inks',
@@ -82,10 +89,13 @@ function putBackStep(name: string) {
   return { label: 'Put back', method: 'POST', path: `/api/profiles/${encodeURIComponent(name)}/put-back` } as const;
 }
 
-/** Runs that are printed by a profile: their ticket says so, or their mode. */
+/** Runs that are printed by a profile, or whose artwork is read by it: their ticket says so, or their mode. */
 function goesBy(profile: string): Parameters<typeof forgetCounts>[1] {
-  return ({ ticket }, { modes }) =>
-    (ticket.profile ?? modes.find(({ id }) => id === ticket.modeId)?.profile) === profile;
+  return ({ ticket }, { modes }) => {
+    const { rgb, cmyk } = ticket.artwork;
+    const printed = ticket.profile ?? modes.find(({ id }) => id === ticket.modeId)?.profile;
+    return [printed, rgb, cmyk ?? ASSUMED_CMYK].includes(profile);
+  };
 }
 
 /** Changes a profile for the one that it replaced last, which is kept in its place. @throws Refused where it has replaced none */
@@ -133,16 +143,23 @@ function modesAsking(
     );
 }
 
+/** Classes of profiles, by the standard: those of printers, and of what RGB artwork is made on. */
+const PRINTERS_CLASS = 'prtr';
+const ARTWORK_CLASSES: readonly string[] = ['mntr', 'scnr', 'spac'];
+
 /** Opened, and a way through its tables tried, so that a damaged one is refused now and not at night. */
-async function readable(bytes: Uint8Array): Promise<{ readonly channels: number }> {
+async function readable(bytes: Uint8Array): Promise<{ readonly channels: number; readonly isPrinters: boolean }> {
   const library = await ColourLibrary.open();
   try {
     const profile = library.profile(bytes);
-    if (profile.deviceClass !== 'prtr') throw new Unreadable('It is no profile of a printer.');
+    const { channels, deviceClass, space } = profile;
+    const isPrinters = deviceClass === PRINTERS_CLASS;
+    if (!isPrinters && !(ARTWORK_CLASSES.includes(deviceClass) && space === 'RGB'))
+      throw new Unreadable('It is a profile neither of a printer nor of RGB artwork.');
     const lab = library.lab();
-    library.transform(lab, profile, 'relative');
+    if (isPrinters) library.transform(lab, profile, 'relative');
     library.transform(profile, lab, 'relative');
-    return profile;
+    return { channels, isPrinters };
   } catch (error) {
     if (!(error instanceof Unreadable)) throw error;
     throw new Refused(422, 'bad-profile', error.message, undefined, 'Export the profile again from where it was made.');

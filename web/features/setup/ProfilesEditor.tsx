@@ -25,8 +25,8 @@ export function ProfilesEditor() {
     const form = new FormData();
     form.append('file', file, file.name);
     sendForm<ProfileView>(`/api/profiles/${encodeURIComponent(name)}`, form, 'PUT')
-      .then(({ name: called, channels }) => {
-        say(`Profile ${called} is here, for ${String(channels)} inks`);
+      .then(({ name: called, channels, space }) => {
+        say(`Profile ${called} is here, for ${space === 'RGB' ? 'RGB artwork' : `${String(channels)} inks`}`);
         return mutate();
       })
       .catch(tell);
@@ -108,8 +108,8 @@ export function ProfilesEditor() {
     <div className="max-w-3xl">
       <h2 className="text-lg font-semibold">Profiles</h2>
       <p className="mt-1 mb-4 text-soft">
-        What colours become on each printer, as ICC files. A mode asks for its profile by name: set it in the printer’s
-        modes. The one before is kept, and can be put back.
+        What colours become on each printer, and by what those of artwork are read, as ICC files. A mode asks for its
+        profile by name: set it in the printer’s modes. The one before is kept, and can be put back.
       </p>
       <DataTable
         label="Profiles"

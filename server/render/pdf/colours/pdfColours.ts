@@ -11,7 +11,7 @@ import {
   decodePDFRawStream,
 } from '@cantoo/pdf-lib';
 import { isSrgb } from '../../../../core/coats/artworkProfiles.ts';
-import { profileName } from '../../picture/profileName.ts';
+import { UNREADABLE_PROFILE, profileName } from '../../picture/profileName.ts';
 
 const PROCESS = new Set(['Cyan', 'Magenta', 'Yellow', 'Black', 'All', 'None']);
 const DEVICE: Readonly<Record<string, string>> = {
@@ -115,6 +115,6 @@ function profileOf(stream: PDFRawStream): string | null {
   try {
     return profileName(Buffer.from(decodePDFRawStream(stream).decode()));
   } catch {
-    return 'unreadable profile';
+    return UNREADABLE_PROFILE;
   }
 }

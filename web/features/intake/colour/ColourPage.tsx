@@ -8,6 +8,7 @@ import { errorText, sendJson } from '../../../api/client.ts';
 import { type JobDetail, useJob, useQueues } from '../../../api/data.ts';
 import { useNotice } from '../../../app/notice.tsx';
 import { May } from '../../../people/May.tsx';
+import { ArtworkRow } from '../../../ticket/ArtworkRow.tsx';
 import { InkLimitRow, IntentRow, ProfileRow, TONE_FIELDS } from '../../../ticket/ColourFields.tsx';
 import { type TicketModel, oneTicket } from '../../../ticket/model.ts';
 import { Button } from '../../../ui/Button.tsx';
@@ -176,6 +177,7 @@ function JobColour({ job }: { readonly job: JobDetail }) {
           {after.preview && <Reach preview={after.preview} />}
           <Section title="Profile">
             <ProfileRow model={model} place={place} />
+            <ArtworkRow model={model} />
             <IntentRow model={model} place={place} />
             <InkLimitRow model={model} place={place} />
           </Section>
