@@ -20,6 +20,7 @@ function walked(p: usize, ea: usize, eb: usize, ec: usize, fa: i32, fb: i32, fc:
 
 /**
  * Inks of pixels by a table, times alpha.
+ * @param over they lie over what is in `out` already; else that is thrown away
  * @param src RGBA, `count` pixels
  * @param steps of the three axes, one behind the other
  * @param out `count` pixels of 8 bytes
@@ -33,6 +34,7 @@ export function convert(
   e1: usize,
   e2: usize,
   out: usize,
+  over: bool,
 ): void {
   const zero = i16x8.splat(0);
   let known: u32 = 0;
@@ -41,7 +43,8 @@ export function convert(
     const rgba = load<u32>(src + ((<usize>i) << 2));
     const alpha = rgba >>> 24;
     if (alpha == 0) {
-      store<u64>(out + ((<usize>i) << 3), 0);
+      // Over a picture what is there already stays.
+      if (!over) store<u64>(out + ((<usize>i) << 3), 0);
       continue;
     }
     // Pixels like the one before them, as in flat art, take its result.
@@ -67,7 +70,47 @@ export function convert(
       const product = i16x8.add(i16x8.mul(wide, i16x8.splat(<i16>alpha)), i16x8.splat(128));
       inks = i16x8.shr_u(i16x8.add(product, i16x8.shr_u(product, 8)), 8);
     }
-    v128.store64_lane(out + ((<usize>i) << 3), i8x16.narrow_i16x8_u(inks, zero), 0);
+    let laid = inks;
+    if (over && alpha < 255) {
+      const under = i16x8.extend_low_i8x16_u(v128.load64_zero(out + ((<usize>i) << 3)));
+      const product = i16x8.add(i16x8.mul(under, i16x8.splat(<i16>(255 - alpha))), i16x8.splat(128));
+      laid = i16x8.add(inks, i16x8.shr_u(i16x8.add(product, i16x8.shr_u(product, 8)), 8));
+    }
+    v128.store64_lane(out + ((<usize>i) << 3), i8x16.narrow_i16x8_u(laid, zero), 0);
+  }
+}
+
+/**
+ * A row between two rows of a picture that is inks already.
+ * @param above and `below`: rows of `count` pixels of 8 bytes
+ * @param share of the way from one to the other, 0 … 32,767
+ * @param out `count` pixels of 16 bytes, 32,640 in full
+ */
+export function between(above: usize, below: usize, share: i32, count: i32, out: usize): void {
+  const part = i16x8.splat(<i16>share);
+  for (let i = 0; i < count; i++) {
+    const at = (<usize>i) << 3;
+    const a = i16x8.shl(i16x8.extend_low_i8x16_u(v128.load64_zero(above + at)), 7);
+    const b = i16x8.shl(i16x8.extend_low_i8x16_u(v128.load64_zero(below + at)), 7);
+    v128.store(out + ((<usize>i) << 4), i16x8.add(a, i16x8.q15mulr_sat_s(i16x8.sub(b, a), part)));
+  }
+}
+
+/**
+ * A row of a picture enlarged to dots.
+ * @param row as {@link between} makes it, with a pixel more behind its end
+ * @param steps of each dot: byte offset of the pixel left of it, and the share of the way to the next, 0 … 32,767
+ * @param out `count` dots of 8 bytes
+ */
+export function enlarge(row: usize, steps: usize, count: i32, out: usize): void {
+  const half = i16x8.splat(64);
+  const zero = i16x8.splat(0);
+  for (let i = 0; i < count; i++) {
+    const p = row + <usize>load<u32>(steps + ((<usize>i) << 3));
+    const part = i16x8.splat(<i16>load<i32>(steps + ((<usize>i) << 3), 4));
+    const left = v128.load(p);
+    const ink = i16x8.add(left, i16x8.q15mulr_sat_s(i16x8.sub(v128.load(p, 16), left), part));
+    v128.store64_lane(out + ((<usize>i) << 3), i8x16.narrow_i16x8_u(i16x8.shr_s(i16x8.add(ink, half), 7), zero), 0);
   }
 }
 

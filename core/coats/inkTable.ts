@@ -105,6 +105,15 @@ export function inksOf(table: InkTable, pixels: Uint8Array): Uint8Array {
   return inks;
 }
 
+/**
+ * As {@link inksOf}, over inks that lie there already: where alpha is 0 they stay, where it is full they go.
+ * @param under of the same pixels, in {@link LANES} lanes each
+ */
+export function inksOver(table: InkTable, pixels: Uint8Array, under: Uint8Array): Uint8Array {
+  const inks = inksOf(table, pixels);
+  return inks.map((ink, at) => ink + timesAlpha(uint8At(under, at), 255 - uint8At(pixels, ((at / LANES) | 0) * 4 + 3)));
+}
+
 /** ink · alpha ÷ 255, rounded, without a division. */
 function timesAlpha(ink: number, alpha: number): number {
   const product = ink * alpha + 128;

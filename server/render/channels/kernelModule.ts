@@ -12,7 +12,10 @@ export interface KernelExports {
     e1: number,
     e2: number,
     out: number,
+    over: number,
   ): void;
+  between(above: number, below: number, share: number, count: number, out: number): void;
+  enlarge(row: number, steps: number, count: number, out: number): void;
   diffuse(
     inks: number,
     words: number,

@@ -1,7 +1,8 @@
 import { execFileSync } from 'node:child_process';
 import fc from 'fast-check';
 import { blueNoise } from '../../../core/coats/blueNoise.ts';
-import { bakeTable, inksOf, LANES } from '../../../core/coats/inkTable.ts';
+import { type Step, enlargedRow, stepAt } from '../../../core/coats/enlarge.ts';
+import { bakeTable, inksOf, inksOver, LANES } from '../../../core/coats/inkTable.ts';
 import { cellsOfDots } from '../../../core/coats/cells.ts';
 import { seededRandom } from '../../../core/random.ts';
 import { type DropSizes, firedShare } from '../../../core/coats/dropSizes.ts';
@@ -16,7 +17,7 @@ import {
   SCREENINGS,
 } from '../../../core/coats/screening.ts';
 import { INK_KERNELS } from './inkKernels.ts';
-import { InkKernels } from './kernels.ts';
+import { InkKernels, dotSteps } from './kernels.ts';
 
 const RANKS = blueNoise(MASK_SIZE, seededRandom(1));
 const DROPS: DropSizes = [3, 5, 7];
@@ -166,3 +167,54 @@ test.each(SCREENINGS)(
     expect(Math.abs(fired / asked - 1)).toBeLessThan(0.002);
   },
 );
+
+test('pictures of inks are enlarged, and what is drawn lies over them, as the reference does it, sample by sample', () => {
+  fc.assert(
+    fc.property(
+      ...([
+        fc.integer({ min: 1, max: 40 }),
+        fc.integer({ min: 1, max: 300 }),
+        fc.integer({ min: 0, max: 32_767 }),
+      ] as const),
+      ...([fc.boolean(), fc.integer()] as const),
+      (pixels, width, down, isTurned, seed) => {
+        const table = rough(6, 9);
+        const kernels = new InkKernels({
+          ...{ width, table, screening: 'error diffusion', drops: DROPS, ranks: RANKS, mostPixels: pixels },
+        });
+        const random = seededRandom(seed);
+        const row = (): Uint8Array => Uint8Array.from({ length: pixels * LANES }, () => Math.floor(random() * 256));
+        const [above, below] = [row(), row()];
+        const first = Math.floor(random() * width);
+        const count = 1 + Math.floor(random() * (width - first));
+        const [from, to] = [first - random(), first + count + random()];
+        const steps = Array.from({ length: count }, (_, i): Step => stepAt(first + i, from, to, pixels, isTurned));
+        kernels.clearInks();
+        kernels.layPicture(above, below, down, { first, steps: dotSteps(steps) });
+        const laid = new Uint8Array(width * LANES);
+        laid.set(enlargedRow(above, below, down, steps), first * LANES);
+        expect(Buffer.compare(kernels.inks, laid)).toBe(0);
+        const drawn = noisePixels(width, seed);
+        kernels.pixels.set(drawn);
+        kernels.convert(true);
+        expect(Buffer.compare(kernels.inks, inksOver(table, drawn, laid))).toBe(0);
+      },
+    ),
+    { numRuns: 60 },
+  );
+});
+
+test('a picture as large as its dots comes out pixel for pixel, and turned the other way round', () => {
+  const pixels = 50;
+  const random = seededRandom(5);
+  const row = Uint8Array.from({ length: pixels * LANES }, () => Math.floor(random() * 256));
+  const at = (isTurned: boolean): Step[] =>
+    Array.from({ length: pixels }, (_, i) => stepAt(i, 0, pixels, pixels, isTurned));
+  expect(Buffer.compare(enlargedRow(row, row, 0, at(false)), row)).toBe(0);
+  const back = enlargedRow(row, row, 0, at(true));
+  for (let i = 0; i < pixels; i += 1) {
+    expect(back.subarray(i * LANES, (i + 1) * LANES)).toEqual(
+      row.subarray((pixels - 1 - i) * LANES, (pixels - i) * LANES),
+    );
+  }
+});

@@ -11,6 +11,7 @@ import {
   levelsOf,
   orderedMask,
 } from '../../../core/coats/screening.ts';
+import type { Step } from '../../../core/coats/enlarge.ts';
 import { Arena, type KernelExports, STEP_BYTES, VECTOR_BYTES, edgesOf, kernelsOver, stepsOf } from './kernelModule.ts';
 
 /** How a coat is rendered from the pixels of its page. */
@@ -22,9 +23,23 @@ export interface KernelSettings {
   readonly drops: DropSizes;
   /** Of a blue-noise mask of {@link MASK_SIZE}. */
   readonly ranks: Uint16Array;
+  /** Of the pictures that are laid under its pages, the most pixels in a row; left out: there are none. */
+  readonly mostPixels?: number;
 }
 
 const BYTES_PER_TILE_ROW = TILE.width / 4;
+/** Bytes of where a dot lies in a picture. */
+const STEP_OF_DOT = 8;
+
+/** Places of dots in a row of a picture, as {@link InkKernels.layPicture} takes them. */
+export function dotSteps(steps: readonly Step[]): Int32Array {
+  const places = new Int32Array(steps.length * 2);
+  steps.forEach(({ pixel, fraction }, i) => {
+    places[i * 2] = pixel * VECTOR_BYTES;
+    places[i * 2 + 1] = fraction;
+  });
+  return places;
+}
 
 /**
  * Pixels to dots, row by row: inks by the table, then the screen, packed into strips as high as a tile. It holds one strip of dots for
@@ -34,15 +49,32 @@ export class InkKernels {
   private readonly exports: KernelExports;
   private readonly memory: WebAssembly.Memory;
   private readonly at: Readonly<
-    Record<'table' | 'steps' | 'mask' | 'screen' | 'errors' | 'rgba' | 'inks' | 'counts' | 'cells' | 'strip', number>
+    Record<
+      | 'table'
+      | 'steps'
+      | 'mask'
+      | 'screen'
+      | 'errors'
+      | 'rgba'
+      | 'inks'
+      | 'counts'
+      | 'cells'
+      | 'strip'
+      | 'above'
+      | 'below'
+      | 'row'
+      | 'dots',
+      number
+    >
   >;
+  private stepsAtHand: Int32Array | undefined;
   private readonly rowBytes: number;
   private readonly planeBytes: number;
   /** Of eight pixels each in a row. */
   private readonly words: number;
 
   constructor(private readonly settings: KernelSettings) {
-    const { width, table, screening, drops, ranks } = settings;
+    const { width, table, screening, drops, ranks, mostPixels = 0 } = settings;
     this.rowBytes = Math.ceil(width / TILE.width) * BYTES_PER_TILE_ROW;
     this.planeBytes = this.rowBytes * TILE.height;
     this.words = Math.ceil(width / 8);
@@ -59,6 +91,10 @@ export class InkKernels {
       counts: arena.take(3 * LANES * 4),
       cells: arena.take(Math.ceil(width / CELLS[0]) * LANES * 4),
       strip: arena.take(LANES * this.planeBytes),
+      above: arena.take(mostPixels * LANES),
+      below: arena.take(mostPixels * LANES),
+      row: arena.take((mostPixels + 1) * VECTOR_BYTES),
+      dots: arena.take(mostPixels > 0 ? width * STEP_OF_DOT : 0),
     };
     this.memory = arena.memory();
     this.exports = kernelsOver(this.memory);
@@ -102,11 +138,42 @@ export class InkKernels {
     return this.view(Uint8Array, this.at.inks, this.settings.width * LANES);
   }
 
-  /** Pixels of the row to inks. */
-  convert(): void {
+  /** Pixels of the row to inks. @param over they lie over the inks that the row has already */
+  convert(over = false): void {
     const { width, table } = this.settings;
     const { rgba, table: from, steps, inks } = this.at;
-    this.exports.convert(rgba, width, from, steps, ...edgesOf(table.nodes), inks);
+    this.exports.convert(rgba, width, from, steps, ...edgesOf(table.nodes), inks, over ? 1 : 0);
+  }
+
+  /** The row has no ink yet: pictures are laid into it. */
+  clearInks(): void {
+    this.view(Uint8Array, this.at.inks, this.words * 8 * LANES).fill(0);
+  }
+
+  /**
+   * Lays a row of a picture into the inks of the row.
+   * @param above and `below`: rows of the picture, in lanes @param down share of the way from one to the other, 0 … 32,767
+   * @param dots of the row that it reaches: the first, and where each of them lies in it (see {@link dotSteps})
+   */
+  layPicture(
+    above: Uint8Array,
+    below: Uint8Array,
+    down: number,
+    dots: { readonly first: number; readonly steps: Int32Array },
+  ): void {
+    const count = above.length / LANES;
+    const { at } = this;
+    this.view(Uint8Array, at.above, above.length).set(above);
+    this.view(Uint8Array, at.below, below.length).set(below);
+    this.exports.between(at.above, at.below, down, count, at.row);
+    // The last pixel once more behind the end.
+    const row = this.view(Uint8Array, at.row, (count + 1) * VECTOR_BYTES);
+    row.copyWithin(count * VECTOR_BYTES, (count - 1) * VECTOR_BYTES, count * VECTOR_BYTES);
+    if (this.stepsAtHand !== dots.steps) {
+      this.view(Int32Array, at.dots, dots.steps.length).set(dots.steps);
+      this.stepsAtHand = dots.steps;
+    }
+    this.exports.enlarge(at.row, at.dots, dots.steps.length / 2, at.inks + dots.first * LANES);
   }
 
   /**

@@ -38,7 +38,7 @@ export class TableReader {
     if (nodes !== this.nodes || count > this.mostPixels) throw new RangeError('a table or a picture that does not fit');
     new Int16Array(buffer, this.at.table, values.length).set(values);
     new Uint8Array(buffer, this.at.rgba, rgba.length).set(rgba);
-    this.kernels.convert(this.at.rgba, count, this.at.table, this.at.steps, ...edgesOf(nodes), this.at.lanes);
+    this.kernels.convert(this.at.rgba, count, this.at.table, this.at.steps, ...edgesOf(nodes), this.at.lanes, 0);
     return new Uint8Array(buffer, this.at.lanes, count * LANES);
   }
 }
