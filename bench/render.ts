@@ -16,7 +16,7 @@ import { profileFile } from '../server/demo/profileFile.ts';
 import { DataPaths } from '../server/files/paths.ts';
 import { PageWindows } from '../server/render/channels/pageWindows.ts';
 import { previewColour } from '../server/render/colour/previewColour.ts';
-import { type CoatOrder, renderPart } from '../server/render/channels/renderPart.ts';
+import { type CoatOrder, renderPart, underOf } from '../server/render/channels/renderPart.ts';
 import { readLimits } from '../server/limits.ts';
 import type { WorkerTask } from '../server/work/kinds.ts';
 
@@ -99,11 +99,18 @@ async function photoJpeg(): Promise<Uint8Array> {
     .toBuffer();
 }
 
-async function photo(jpeg: Uint8Array): Promise<Uint8Array> {
+/** A photograph over all of a run: as a picture of its own, or within a page of a PDF. */
+async function photo(jpeg: Uint8Array, isPage: boolean): Promise<Uint8Array> {
   const document = await PDFDocument.create();
   const page = document.addPage([WIDTH_MM * PT, LENGTH_MM * PT]);
-  page.drawImage(await document.embedJpg(jpeg), { x: 0, y: 0, width: WIDTH_MM * PT, height: LENGTH_MM * PT });
-  return document.save();
+  const all = { x: 0, y: 0, width: WIDTH_MM * PT, height: LENGTH_MM * PT };
+  page.drawImage(await document.embedJpg(jpeg), all);
+  if (!isPage) return document.save();
+  const run = await PDFDocument.create();
+  const [form] = await run.embedPdf(await document.save());
+  if (!form) throw new Error('no page');
+  run.addPage([WIDTH_MM * PT, LENGTH_MM * PT]).drawPage(form, all);
+  return run.save();
 }
 
 function coat(pdfKey: string, key: string): CoatOrder {
@@ -147,7 +154,8 @@ try {
   const jpeg = await photoJpeg();
   mkdirSync(dirname(paths.laidOut('x')), { recursive: true });
   writeFileSync(paths.laidOut('vectors'), await vectors());
-  writeFileSync(paths.laidOut('photo'), await photo(jpeg));
+  writeFileSync(paths.laidOut('photo'), await photo(jpeg, true));
+  writeFileSync(paths.laidOut('picture'), await photo(jpeg, false));
   console.log(`${String(width)} × ${String(height)} dots, ${mpx.toFixed(0)} Mpx, six channels\n`);
   // The table is baked once for a run.
   await renderPart({ coat: coat('vectors', 'warm'), part: 0 }, paths);
@@ -175,15 +183,24 @@ try {
   }
   const rss = process.memoryUsage().rss / 2 ** 20;
   console.log(`this process after all of it: ${rss.toFixed(0)} MiB\n`);
-  const profile = profileFile('Gannet bond');
+  const whole = await cpuS(async (round) => {
+    const order = coat('picture', `picture-${String(round)}`);
+    await underOf(order, paths);
+    for (let part = 0; part < partCount(height); part += 1) await renderPart({ coat: order, part }, paths);
+  });
+  console.log(line('picture: file to dots on the disk', whole));
+  const profile = profileFile('Heron banner 6-pass');
+  const converted = join(root, 'converted.raw');
   const sharpAlone = await cpuS(async () => {
-    await sharp(jpeg)
+    const bytes = await sharp(jpeg)
       .resize(width, Math.round(height / 8), { fit: 'fill', kernel: 'cubic' })
       .withIccProfile(profile)
       .raw()
       .toBuffer();
+    writeFileSync(converted, bytes);
   });
-  console.log(line('photo: image library, resize and convert', sharpAlone, mpx / 8));
+  console.log(line('picture: image library, resize and convert', sharpAlone, mpx / 8));
+  console.log(`picture: ${(mpx / whole / (mpx / 8 / sharpAlone)).toFixed(2)} × the image library\n`);
 
   await previews(jpeg);
 

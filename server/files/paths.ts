@@ -63,6 +63,14 @@ export class DataPaths implements FilePlaces {
   coatPart(key: string, part: number, file: 'dots' | 'cells' | 'json'): string {
     return join(this.coat(key), `${String(part).padStart(5, '0')}.${file}`);
   }
+  /** What lies under the pages of a coat while it is rendered: the list of its pictures, and the pages without them. */
+  coatUnder(key: string, file: 'json' | 'pdf'): string {
+    return join(this.coat(key), `under.${file}`);
+  }
+  /** A picture of a coat as inks, row by row. */
+  coatPicture(key: string, picture: number): string {
+    return join(this.coat(key), `picture-${String(picture)}.inks`);
+  }
   coat(key: string): string {
     return join(this.rendered.coats, key);
   }

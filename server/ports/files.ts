@@ -21,6 +21,9 @@ export interface FilePlaces {
   profile(sha256: string): string;
   /** A part of a coat that was rendered: its dots, coarse pictures of them, or its index. */
   coatPart(key: string, part: number, file: 'dots' | 'cells' | 'json'): string;
+  /** What lies under the pages of a coat while it is rendered. */
+  coatUnder(key: string, file: 'json' | 'pdf'): string;
+  coatPicture(key: string, picture: number): string;
   /** Where the parts of a coat lie. */
   coat(key: string): string;
   /** Where rendered data lies, which is kept within a bound. */

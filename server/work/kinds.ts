@@ -104,6 +104,7 @@ export type TaskKinds = {
   'read check plot': { readonly input: ReadPlotOrder; readonly output: ReadPlotAnswer };
   'wide artwork': { readonly input: ArtworkOrder; readonly output: { readonly refused?: string } };
   'wide picture': { readonly input: WidePictureOrder; readonly output: null };
+  'coat pictures': { readonly input: CoatOrder; readonly output: null | { readonly refused: string } };
   'coat part': { readonly input: PartOrder; readonly output: PartIndex | { readonly refused: string } };
   'coat preview': { readonly input: PreviewOrder; readonly output: PreviewAnswer | { readonly refused: string } };
   'ink sample': {

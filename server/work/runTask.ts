@@ -38,7 +38,7 @@ import { coatFile, partFile } from '../render/channels/coatFile.ts';
 import { widePicture } from '../render/colour/widePicture.ts';
 import { wideArtwork } from '../render/colour/wideArtwork.ts';
 import { previewColour } from '../render/colour/previewColour.ts';
-import { renderPart } from '../render/channels/renderPart.ts';
+import { renderPart, underOf } from '../render/channels/renderPart.ts';
 import { sampleInk } from '../render/channels/sampleInk.ts';
 import { unscreenedTile } from '../render/channels/unscreenedTile.ts';
 import { assemblyMap } from '../render/out/assemblyMap.ts';
@@ -171,6 +171,8 @@ export async function runTask(task: WorkerTask): Promise<unknown> {
       return orRefused(wideArtwork(task.input, new DataPaths(task.root), task.limits));
     case 'wide picture':
       return widePicture(task.input);
+    case 'coat pictures':
+      return orRefused(underOf(task.input, new DataPaths(task.root)).then(() => null));
     case 'coat part':
       return orRefused(renderPart(task.input, new DataPaths(task.root), tell));
     case 'coat preview':

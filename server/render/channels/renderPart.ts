@@ -18,7 +18,8 @@ import type { ArtworkOrder } from '../colour/wideArtwork.ts';
 import { wideProfile } from '../colour/wideSpace.ts';
 import { bakeInks } from '../colour/bakeInks.ts';
 import { InkKernels } from './kernels.ts';
-import { PageWindows } from './pageWindows.ts';
+import { DrawnRun } from './drawnRun.ts';
+import { type Under, layUnder, readUnder } from './pictures/layUnder.ts';
 
 /** Everything that the dots of a coat depend on. */
 export interface CoatOrder {
@@ -80,27 +81,22 @@ export async function renderPart(
   tell: (share: number) => void = () => undefined,
 ): Promise<PartIndex> {
   const { width, height, channels } = coat;
-  const kernels = await kernelsOf(coat, paths);
-  const windows = await PageWindows.open(artOf(coat, paths), width, height);
+  const under = await underOf(coat, paths);
+  const kernels = await kernelsOf(coat, paths, under);
+  const drawn = await DrawnRun.open(coat, artOf(coat, paths), under, paths);
   try {
     const { from, to } = partRows(height, part);
     const gathered = new PackedPart(channels.length, width);
-    const bare = Buffer.alloc(width * 4);
     for (let top = from; top < to; top += BAND_ROWS) {
       const end = Math.min(to, top + BAND_ROWS);
       const warm = Math.max(0, top - WARM_UP_ROWS);
-      windows.draw(warm, end);
+      await drawn.load(warm, end);
       kernels.begin();
       for (let y = warm; y < end; y += 1) {
         const row = (y - top) % TILE.height;
         if (y >= top && row === 0) kernels.clearStrip();
-        const line = windows.row(y - warm);
-        if (bare.equals(line)) kernels.begin();
-        else {
-          kernels.pixels.set(line);
-          kernels.convert();
-          kernels.screen(y, y < top ? null : row);
-        }
+        if (drawn.lay(kernels, y)) kernels.screen(y, y < top ? null : row);
+        else kernels.begin();
         if (y < top) continue;
         if (row % CELLS[0] === CELLS[0] - 1 || y === end - 1)
           gathered.addCells(kernels.takeCells((row % CELLS[0]) + 1));
@@ -110,18 +106,28 @@ export async function renderPart(
     }
     return await gathered.write(kernels.takeCounts(), to - from, (file) => paths.coatPart(coat.key, part, file));
   } finally {
-    windows.close();
+    await drawn.close();
   }
 }
 
+/** The pictures of a coat, found and converted where that has not been done yet. */
+export async function underOf(coat: CoatOrder, paths: DataPaths): Promise<Under> {
+  const known = await readUnder(paths, coat.key);
+  if (known) return known;
+  const { table } = await tableOf(coat, paths);
+  const { key, width, height } = coat;
+  return layUnder({ key, from: artOf(coat, paths), width, height }, table, paths);
+}
+
 /** The kernels of a coat, with nothing in hand. Their memory is large and is given back late: one part after the other uses the same. */
-async function kernelsOf(coat: CoatOrder, paths: DataPaths): Promise<InkKernels> {
+async function kernelsOf(coat: CoatOrder, paths: DataPaths, { pictures }: Under): Promise<InkKernels> {
   const { width, screening, drops } = coat;
   const { key: tableKey, table } = await tableOf(coat, paths);
-  const key = JSON.stringify([tableKey, width, screening, drops]);
+  const mostPixels = Math.max(0, ...pictures.map(({ pixels }) => pixels));
+  const key = JSON.stringify([tableKey, width, screening, drops, mostPixels]);
   if (lastKernels?.key !== key) {
     ranks ??= blueNoise(MASK_SIZE, seededRandom(SEED));
-    lastKernels = { key, kernels: new InkKernels({ width, table, screening, drops, ranks }) };
+    lastKernels = { key, kernels: new InkKernels({ width, table, screening, drops, ranks, mostPixels }) };
   }
   lastKernels.kernels.restart();
   return lastKernels.kernels;
@@ -245,7 +251,8 @@ function shorter(tile: Uint8Array): number {
   return (runs?.length ?? 0) < 1.1 * (words?.length ?? 0) ? ways[0] : ways[1];
 }
 
+const BARE = Buffer.alloc((TILE.width * TILE.height) / 4);
+
 function isBare(tile: Uint8Array): boolean {
-  // Compared word by word: bytes one by one take four times as long.
-  return new Uint32Array(tile.buffer, tile.byteOffset, tile.length / 4).every((word) => word === 0);
+  return BARE.equals(tile);
 }

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { createDeflate } from 'node:zlib';
-import type { Sharp } from 'sharp';
+import type { OutputInfo, Sharp } from 'sharp';
 import type { LayBudget } from '../out/layBudget.ts';
 
 export interface PackedPixels {
@@ -33,18 +33,32 @@ export async function packPixels(
   budget: LayBudget,
   change?: (pixels: Buffer) => Uint8Array,
 ): Promise<PackedPixels> {
-  await mkdir(temporaryDir, { recursive: true });
-  const path = join(temporaryDir, `pixels-${crypto.randomUUID()}.part`);
-  try {
-    const { width, height, channels } = await image.tiff({ compression: 'none', bigtiff: true }).toFile(path);
-    await mustBeginAtHead(path);
-    const bytes = width * height * channels;
-    const samples = createReadStream(path, { start: HEAD_BYTES, end: HEAD_BYTES + bytes - 1, highWaterMark: 1 << 20 });
+  return streamPixels(image, temporaryDir, async (samples, { width, height, channels }) => {
     const kept = wholePixels(samples, channels, (pixels) => {
       const own = keepChannels(pixels, channels, wanted);
       return change ? change(own) : own;
     });
     return { data: await packSamples(kept, budget), width, height };
+  });
+}
+
+/**
+ * Decodes a picture without ever holding it whole, and hands its samples on as they come from a file.
+ * @param use reads them; parts may end within a pixel (see {@link wholePixels})
+ */
+export async function streamPixels<T>(
+  image: Sharp,
+  temporaryDir: string,
+  use: (samples: Readable, size: Pick<OutputInfo, 'width' | 'height' | 'channels'>) => Promise<T>,
+): Promise<T> {
+  await mkdir(temporaryDir, { recursive: true });
+  const path = join(temporaryDir, `pixels-${crypto.randomUUID()}.part`);
+  try {
+    const info = await image.tiff({ compression: 'none', bigtiff: true }).toFile(path);
+    await mustBeginAtHead(path);
+    const bytes = info.width * info.height * info.channels;
+    const samples = createReadStream(path, { start: HEAD_BYTES, end: HEAD_BYTES + bytes - 1, highWaterMark: 1 << 20 });
+    return await use(samples, info);
   } finally {
     await rm(path, { force: true });
   }
@@ -64,7 +78,7 @@ async function mustBeginAtHead(path: string): Promise<void> {
 }
 
 /** Samples as they come, whole pixels at a time: a part may end within one, and what is left of it goes before the next. */
-async function* wholePixels(
+export async function* wholePixels(
   samples: Readable,
   channels: number,
   change: (pixels: Buffer) => Uint8Array,

@@ -1,8 +1,8 @@
-import { readFile, readdir } from 'node:fs/promises';
+import { readFile, readdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import PQueue from 'p-queue';
 import { partCount } from '../../../core/raster/bands.ts';
-import { writeWhole } from '../../files/atomic.ts';
+import { exists, writeWhole } from '../../files/atomic.ts';
 import { wasUsed } from '../../files/renderedData.ts';
 import { type RunHow, TaskStopped } from '../../ports/work.ts';
 import { type CoatFile, readPartIndex } from '../../render/channels/coatFile.ts';
@@ -51,6 +51,7 @@ export async function renderParts(shop: Shop, order: CoatOrder, how: RunHow): Pr
   const parts = partCount(order.height);
   await noteOrder(shop, order);
   await ensureArtwork(shop, order, { ...how, priority: 'the shop waits' });
+  if ((await progressOf(shop, order)).made < parts) await ensurePictures(shop, order, how);
   const queue = new PQueue({ concurrency: AT_ONCE });
   const shares = new Array<number>(parts).fill(0);
   const rendered = queue.addAll(
@@ -79,8 +80,25 @@ export async function renderParts(shop: Shop, order: CoatOrder, how: RunHow): Pr
     queue.clear();
     throw error;
   }
+  await dropPictures(shop, order);
   await wasUsed(shop.paths.coat(order.key));
   return indexes;
+}
+
+/** Pictures that are laid under the pages are converted once, before the parts: each of them needs all. */
+async function ensurePictures(shop: Shop, order: CoatOrder, how: RunHow): Promise<void> {
+  if (await exists(shop.paths.coatUnder(order.key, 'json'))) return;
+  const done = await shop.work.run('coat pictures', order, { ...how, priority: 'the shop waits' });
+  if (done !== null) throw new Refused(422, 'no-rendering', done.refused, undefined, PROFILE_WAY_OUT);
+}
+
+const PICTURES = /^under\.pdf$|^picture-\d+\.inks/;
+
+/** Where all parts are there, nothing is drawn any more. The list goes first: where it is, all that it names is there. */
+async function dropPictures({ paths }: Pick<Shop, 'paths'>, { key }: CoatOrder): Promise<void> {
+  await rm(paths.coatUnder(key, 'json'), { force: true });
+  const names = await readdir(paths.coat(key)).catch((): string[] => []);
+  for (const name of names) if (PICTURES.test(name)) await rm(join(paths.coat(key), name), { force: true });
 }
 
 async function renderedPart(shop: Shop, coat: CoatOrder, part: number, how: RunHow): Promise<PartIndex> {

@@ -24,7 +24,7 @@ import { ensureLaidOut } from './runPdf.ts';
 const MM_PER_IN = 25.4;
 const MICRO_PER_MINOR = 10_000;
 /** Part of what names a rendering: how pages are cut up, how tables are baked, and which way of computing this is. A change makes all anew. */
-const RENDERING = JSON.stringify([WINDOW_COLUMNS, BAND_ROWS, WARM_UP_ROWS, PART_ROWS, TABLE_NODES, 3]);
+const RENDERING = JSON.stringify([WINDOW_COLUMNS, BAND_ROWS, WARM_UP_ROWS, PART_ROWS, TABLE_NODES, 4]);
 /** Bytes that a dot of a channel may come to: 0.06 were measured on photographs, 0.11 on noise. */
 const BYTES_PER_DOT = 0.16;
 /** Of the first coat; others come to lie before and behind it. */
