@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { readdir, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
+import { PDFDocument, cmyk } from '@cantoo/pdf-lib';
 import { type Download, expect, test } from '@playwright/test';
 import sharp from 'sharp';
 import type { RunChannels } from '../../contract/api/colour/channels.ts';
@@ -145,6 +146,43 @@ test('a job is seen in print before and after: made lighter by keys, kept on the
   expect(lighter / asItCame).toBeLessThan(1 - (changed - 5) / 100);
 });
 
+test('artwork in CMYK is read by another profile: seen before and after, kept on the ticket, and said of its run', async ({
+  page,
+}) => {
+  await shop.bringIn('wren-transfers', 'press.pdf', await pressFile());
+  const { id: jobId } = await shop.job('press.pdf');
+  await page.goto(`${shop.url}/intake?job=${jobId}`);
+  await page.getByRole('link', { name: 'See it in print, before and after' }).click();
+  const all = page.getByRole('row', { name: /^All / });
+  await expect(all).toContainText('0 %');
+  const press = page.getByLabel('Profile of CMYK without one');
+  await expect(press.locator('option:checked')).toHaveText('Coated paper CMYK');
+  // Those for RGB, and for other inks, are not offered.
+  expect(await press.locator('option').allInnerTexts()).not.toContain('Heron banner 6-pass');
+  await press.selectOption('Gannet bond');
+  await expect(all).not.toContainText(' 0 %');
+  const change = Number(/([−+]\d+) %/.exec(await all.innerText())?.[1]?.replace('−', '-') ?? 0);
+  expect(change).not.toBe(0);
+  await page.getByRole('button', { name: 'Keep 1 on the ticket' }).click();
+  await expect(page.getByRole('button', { name: 'Put artwork profiles back' })).toBeVisible();
+  const draft = await shop.send<RunDetail>('POST', '/api/runs', { jobIds: [jobId] });
+  const placements = draft.pieces.map(({ pieceId }) => ({ pieceId, xMm: 0, yMm: draft.settings.leadMm, angleDeg: 0 }));
+  await shop.send('PUT', `/api/runs/${draft.id}/layout`, { settings: draft.settings, placements });
+  await page.goto(`${shop.url}/bench/${draft.id}/channels`);
+  await page.getByRole('button', { name: 'Render the channels' }).click();
+  await expect(page.getByRole('region', { name: 'Not rendered' })).toBeHidden({ timeout: 120_000 });
+  await expect(page.getByText('CMYK that brings no profile is read as Gannet bond.')).toBeVisible();
+});
+
+/** A card in CMYK, as a press is sent one: no profile. */
+async function pressFile(): Promise<Buffer> {
+  const document = await PDFDocument.create();
+  const sheet = document.addPage([170, 113]);
+  sheet.drawRectangle({ x: 0, y: 0, width: 170, height: 113, color: cmyk(0.1, 0.5, 0.9, 0.05) });
+  sheet.drawCircle({ x: 85, y: 56, size: 40, color: cmyk(0.8, 0.2, 0, 0.1) });
+  return Buffer.from(await document.save());
+}
+
 test('killed in the middle of a rendering, the next server makes what is missing, with the same dots', async () => {
   const sha = (bytes: Buffer): string => createHash('sha256').update(bytes).digest('hex');
   await shop.bringIn('wren-transfers', 'long.pdf', await pdfFile([{ widthMm: 150, heightMm: 500 }]));
@@ -183,6 +221,6 @@ test('killed in the middle of a rendering, the next server makes what is missing
 
 /** When each part of a rendering was made, by the name of its index. */
 async function timesOf(dir: string): Promise<Map<string, number>> {
-  const names = (await readdir(dir)).filter((name) => name.endsWith('.json'));
+  const names = (await readdir(dir)).filter((name) => /^\d{5}\.json$/.test(name));
   return new Map(await Promise.all(names.map(async (name) => [name, (await stat(join(dir, name))).mtimeMs] as const)));
 }

@@ -14,7 +14,7 @@ export function ArtworkRow({ model }: Pick<FormProps, 'model'>) {
   };
   return (
     <TicketRow label="Artwork profiles" name="artwork" model={model}>
-      <span className="grid grid-cols-[auto_minmax(0,1fr)] items-center gap-x-2 gap-y-1 py-1">
+      <span className="grid max-w-52 grid-cols-[auto_minmax(0,1fr)] items-center gap-x-2 gap-y-1 py-1">
         <Checkbox
           className="col-span-2"
           text="use those that files bring"
