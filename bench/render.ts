@@ -34,12 +34,12 @@ const random = seededRandom(3);
 async function previews(jpeg: Uint8Array): Promise<void> {
   const picture = join(root, 'page.webp');
   await sharp(jpeg).resize(1600, 1600, { fit: 'inside' }).webp().toFile(picture);
-  const { channels, profile, intent } = coat('photo', 'preview');
+  const { channels, intent } = coat('photo', 'preview');
   const seen = {
     isWide: false,
     picture,
     channels,
-    profile,
+    profile: HERON,
     intent,
     crop: { x: 0, y: 0, width: 1, height: 1 },
     mostPx: 900,
@@ -113,6 +113,8 @@ async function photo(jpeg: Uint8Array, isPage: boolean): Promise<Uint8Array> {
   return run.save();
 }
 
+const HERON = { name: 'Heron banner 6-pass', sha256: 'heron' } as const;
+
 function coat(pdfKey: string, key: string): CoatOrder {
   return {
     key,
@@ -122,7 +124,7 @@ function coat(pdfKey: string, key: string): CoatOrder {
     dpiX: DPI,
     dpiY: DPI,
     channels: ['cyan', 'magenta', 'yellow', 'black', 'light-cyan', 'light-magenta'],
-    profile: { name: 'Heron banner 6-pass', sha256: 'heron' },
+    profile: HERON,
     intent: 'relative with black point',
     artwork: null,
     inkLimit: 2.4,

@@ -14,6 +14,10 @@ import { bakeInks } from '../../render/colour/bakeInks.ts';
 import { wideProfile } from '../../render/colour/wideSpace.ts';
 import { runOfFile } from '../../testing/blueSheet.ts';
 import { putProfile } from '../../testing/putProfile.ts';
+import { TESTER } from '../../testing/tester.ts';
+import { layOutRun } from '../../usecases/layout/layOutRun.ts';
+import { nestDraft } from '../../usecases/layout/nestDraft.ts';
+import { createRun } from '../../usecases/run/createRun.ts';
 import { type TestHttp, openTestHttp } from '../../testing/httpFixture.ts';
 
 const MM = 72 / 25.4;
@@ -190,4 +194,29 @@ test('a JPEG is read by the profile that it brings, or not, as the ticket says; 
   expect(isNear(sharesOf(await inks('hurt.jpg', false)), plain, 0.015)).toBe(true);
   const run = await channelsOf(await runOfFile(http, 'hurt.jpg'));
   expect([run.status, errorOf(run.body).code]).toEqual([422, 'bad-artwork-colours']);
+});
+
+test('inks that are printed each alone become black and nothing else, as much of it as there was of each', async () => {
+  await http.upload('wren-transfers', ['films.pdf', await sandSheet()], ['colour.pdf', await sandSheet()]);
+  const id = jobId('films.pdf');
+  expect((await http.call('PATCH', `/api/jobs/${id}`, { separations: { kind: 'each alone' } })).status).toBe(200);
+  const { status, body } = await channelsOf(await runOfFile(http, 'films.pdf'));
+  expect(status).toBe(200);
+  const [coat] = body.coats;
+  expect(coat?.profile).toBe('black alone, without a profile');
+  const [cyan = NaN, magenta = NaN, yellow = NaN, black = NaN] = coverageOf(body);
+  expect([cyan, magenta, yellow]).toEqual([0, 0, 0]);
+  // Four films, one beside the other.
+  expect(Math.abs(black - SAND.reduce((sum, share) => sum + share, 0))).toBeLessThan(0.02);
+  expect(body.notes[0]).toMatch(/each alone, in black/);
+});
+
+test('separations that lie together with colour are refused with the way out', async () => {
+  await http.upload('wren-transfers', ['films.pdf', await sandSheet()], ['colour.pdf', await sandSheet()]);
+  await http.call('PATCH', `/api/jobs/${jobId('films.pdf')}`, { separations: { kind: 'each alone' } });
+  const mixed = createRun(http.shop, [jobId('films.pdf'), jobId('colour.pdf')], TESTER);
+  layOutRun(http.shop, mixed, await nestDraft(http.shop, mixed, 20), { by: TESTER });
+  const { status, body } = await channelsOf(mixed);
+  expect([status, errorOf(body).code]).toEqual([422, 'separations']);
+  expect(errorOf(body).remedy).toMatch(/run of their own/);
 });

@@ -16,7 +16,7 @@ import { writeWhole } from '../../files/atomic.ts';
 import type { DataPaths } from '../../files/paths.ts';
 import type { ArtworkOrder } from '../colour/wideArtwork.ts';
 import { wideProfile } from '../colour/wideSpace.ts';
-import { bakeInks } from '../colour/bakeInks.ts';
+import { bakeBlack, bakeInks } from '../colour/bakeInks.ts';
 import { InkKernels } from './kernels.ts';
 import { DrawnRun } from './drawnRun.ts';
 import { type Under, layUnder, readUnder } from './pictures/layUnder.ts';
@@ -33,7 +33,8 @@ export interface CoatOrder {
   readonly dpiY: number;
   /** In the order of the profile. */
   readonly channels: readonly string[];
-  readonly profile: { readonly name: string; readonly sha256: string };
+  /** Null: inks of the artwork printed each alone, in black; no colour is asked for. */
+  readonly profile: { readonly name: string; readonly sha256: string } | null;
   readonly intent: Intent;
   /** How the artwork's own colours are read; null: all of it is sRGB already. */
   readonly artwork: ArtworkOrder | null;
@@ -141,13 +142,19 @@ export function artOf({ pdfKey, artwork }: CoatOrder, paths: DataPaths): string 
 /** Tables take a while to bake: that of the last coat stays at hand. */
 export async function tableOf(coat: CoatOrder, paths: DataPaths): Promise<NonNullable<typeof lastTable>> {
   const { profile, intent, inkLimit, channels, tone, curves } = coat;
-  const key = JSON.stringify([profile.sha256, coat.artwork !== null, intent, inkLimit, channels, tone, curves]);
+  const key = JSON.stringify([profile?.sha256, coat.artwork !== null, intent, inkLimit, channels, tone, curves]);
   if (lastTable?.key !== key) {
-    const output = await readFile(paths.profile(profile.sha256));
-    const input = coat.artwork === null ? null : wideProfile();
-    lastTable = { key, table: await bakeInks({ input, output, channels, intent, inkLimit, tone, curves }) };
+    lastTable = { key, table: await bakedFor(coat, paths) };
   }
   return lastTable;
+}
+
+async function bakedFor(coat: CoatOrder, paths: DataPaths): Promise<InkTable> {
+  const { profile, intent, inkLimit, channels, tone, curves } = coat;
+  if (profile === null) return bakeBlack({ channels, inkLimit, tone, curves });
+  const output = await readFile(paths.profile(profile.sha256));
+  const input = coat.artwork === null ? null : wideProfile();
+  return bakeInks({ input, output, channels, intent, inkLimit, tone, curves });
 }
 
 const BLOCK_BYTES = 4 * 1024 * 1024;

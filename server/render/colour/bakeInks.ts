@@ -85,6 +85,27 @@ function bake(library: ColourLibrary, input: OpenProfile, output: OpenProfile, o
   });
 }
 
+/** How light red, green and blue of the same value look beside each other; of greys it says the same as each of them. */
+const LIGHTNESS = [0.299, 0.587, 0.114] as const;
+
+/**
+ * Bakes the table of separations: inks of the artwork that are printed each alone, as grey on their pages, which becomes black ink and no
+ * other. What is white takes none, and what is black a full layer.
+ */
+export function bakeBlack(order: Pick<BakeOrder, 'channels' | 'inkLimit' | 'tone' | 'curves' | 'nodes'>): InkTable {
+  const { channels, inkLimit, curves = [], nodes = TABLE_NODES } = order;
+  const black = channels.indexOf('black');
+  if (black < 0) throw new Unreadable('The printer has no black, in which inks are printed alone.');
+  const grid = gridOf(nodes, order);
+  const bends = channelBends(channels, curves);
+  return bakeTable(nodes, channels.length, (_r, _g, _b, node) => {
+    const light = LIGHTNESS.reduce((sum, weight, band) => sum + (weight * (grid[node * 3 + band] ?? 0)) / FULL, 0);
+    const shares = new Array<number>(channels.length).fill(0);
+    shares[black] = bends(black, 1 - light);
+    return limitInks(shares, inkLimit, [black]);
+  });
+}
+
 /** Places of the channels that a limit takes from last, the first served first. */
 export function protectedOf(channels: readonly string[]): number[] {
   return PROTECTED.map((id) => channels.indexOf(id)).filter((place) => place >= 0);

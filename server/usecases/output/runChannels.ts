@@ -28,6 +28,8 @@ const RENDERING = JSON.stringify([WINDOW_COLUMNS, BAND_ROWS, WARM_UP_ROWS, PART_
 /** Bytes that a dot of a channel may come to: 0.06 were measured on photographs, 0.11 on noise. */
 const BYTES_PER_DOT = 0.16;
 /** Of the first coat; others come to lie before and behind it. */
+/** What stands in place of a profile where inks of the artwork are printed each alone. */
+const BLACK_ALONE = 'black alone, without a profile';
 const COLOURS = { no: 1, name: 'Colours' } as const;
 
 /** A coat with what was counted of it. */
@@ -144,7 +146,7 @@ function lookOf(order: CoatOrder): Omit<CoatView, 'channels'> {
     heightDots: height,
     dpiX: order.dpiX,
     dpiY: order.dpiY,
-    profile: order.profile.name,
+    profile: order.profile?.name ?? BLACK_ALONE,
     intent: order.intent,
     screening: order.screening,
     inkLimit: order.inkLimit ?? order.channels.length,
@@ -162,13 +164,22 @@ function notesOf(shop: Shop, runId: string, config: PrinterConfig): string[] {
   const isAssumed = files.some(
     ({ colourSpaces, profile }) => colourSpaces.includes('CMYK') && (profile === null || !artwork.embedded),
   );
+  const white = 'White is not rendered: it has a coat of its own.';
+  const ofPrinter = config.channels.some(({ id }) => id === 'white') ? [white] : [];
+  if (separationsOf(shop, runId).separations > 0)
+    return ['Inks of the files are printed each alone, in black: no profile takes part.', ...ofPrinter];
   const notes: string[] = [];
   if (isAssumed) notes.push(`CMYK that brings no profile is read as ${artwork.cmyk ?? ASSUMED_CMYK}.`);
   if (!artwork.embedded && files.some(({ profile }) => profile !== null))
     notes.push('Profiles that files bring are left aside, as the ticket says.');
   if (spots.size > 0) notes.push(`Spot colours are mixed from the printer’s inks: ${[...spots].join(', ')}.`);
-  if (config.channels.some(({ id }) => id === 'white')) notes.push('White is not rendered: it has a coat of its own.');
-  return notes;
+  return [...notes, ...ofPrinter];
+}
+
+/** How many pieces are laid out, and how many of them are one ink of their file alone. */
+function separationsOf(shop: Shop, runId: string): { readonly separations: number; readonly pieces: number } {
+  const placed = laidPieces(shop.db, runId).filter((piece) => piece.placed);
+  return { separations: placed.filter(({ part }) => part !== null).length, pieces: placed.length };
 }
 
 function jobIdsOf(shop: Shop, runId: string): string[] {
@@ -216,23 +227,30 @@ export async function orderedCoat(shop: Shop, runId: string, how: RunHow): Promi
   const run = runOf(shop, runId);
   const printer = printerOf(shop.db, run);
   const mode = modeOf(printer.config, run.ticket.modeId);
-  const profile = await wantedProfile(shop, {
-    ...{ what: runName(run.number), printerName: printer.name },
-    ...{ mode, ticket: run.ticket },
-  });
-  if (laidPieces(shop.db, runId).some(({ placed, part }) => placed && part !== null)) {
+  const { separations, pieces } = separationsOf(shop, runId);
+  const isSeparated = separations > 0 && separations === pieces;
+  if (separations > 0 && !isSeparated) {
     throw new Refused(
       422,
       'separations',
-      `${runName(run.number)} prints inks of its files each alone: such runs can’t be rendered to channels yet.`,
-      undefined,
-      'Look at its PDF instead.',
+      `${runName(run.number)} prints inks of some files each alone, in black, and others in colour: they can’t be rendered as one.`,
+      { separations, pieces },
+      'Lay separations out in a run of their own.',
     );
   }
+  const profile = isSeparated
+    ? null
+    : await wantedProfile(shop, {
+        ...{ what: runName(run.number), printerName: printer.name },
+        ...{ mode, ticket: run.ticket },
+      });
   const { pageWidthMm } = await ensureLaidOut(shop, runId, how);
   const pdfKey = runOf(shop, runId).pdfKey;
   if (pdfKey === null) throw new Error(`run ${runId} has no PDF`);
-  const artwork = await artworkOrder(shop, run, pdfKey, coloursOfJobs(shop, jobIdsOf(shop, runId)));
+  // On pages of separations there is nothing but grey.
+  const artwork = isSeparated
+    ? null
+    : await artworkOrder(shop, run, pdfKey, coloursOfJobs(shop, jobIdsOf(shop, runId)));
   const dots = (mm: number, dpi: number): number => Math.max(1, Math.round((mm / MM_PER_IN) * dpi));
   const content = {
     pdfKey,

@@ -218,7 +218,7 @@ function Coat({ run, coat, data: { currency, notOnce, notes }, children }: CoatP
         )}
         {notes.length > 0 && (
           <>
-            <h2 className="mt-4 font-semibold">Not as it will be yet</h2>
+            <h2 className="mt-4 font-semibold">How it is rendered</h2>
             <List texts={notes} />
           </>
         )}
