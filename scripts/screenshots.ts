@@ -217,10 +217,10 @@ try {
   await view(
     'back',
     'light',
-    '/bench',
+    '/intake',
     (page) => [page.getByRole('img', { name: 'The back to scale' }), page.getByText('draft, back')],
     async (page) => {
-      await page.getByText('Heron', { exact: true }).first().click();
+      await layOut(page, 'Jellyfish tank panel.png');
       await page.getByRole('tab', { name: 'Sides' }).click();
       await page.getByLabel('Media is turned').selectOption('end for end');
       await page.getByLabel('On the back').selectOption('the same picture');
