@@ -24,10 +24,7 @@ export interface ArtworkColourFacts {
 const PLAIN_SPACES: readonly string[] = ['RGB', 'grey'];
 
 /** Whether the colours of a file are more than sRGB without a profile, so that they have to be read by profiles. */
-export function needsProfiles(
-  { colourSpaces, spots, profile }: ArtworkColourFacts,
-  { rgb }: Pick<ArtworkRule, 'rgb'>,
-): boolean {
+export function needsProfiles({ colourSpaces, spots, profile }: ArtworkColourFacts, { rgb }: ArtworkRule): boolean {
   if (rgb !== null || spots.length > 0) return true;
   if (colourSpaces.some((space) => !PLAIN_SPACES.includes(space))) return true;
   // Also where it is to be left aside: what draws pages would use it by itself.
@@ -36,5 +33,5 @@ export function needsProfiles(
 
 /** Profiles of sRGB call themselves so. */
 export function isSrgb(profile: string): boolean {
-  return /^sRGB\b/i.test(profile);
+  return /^sRGB(?![a-z])/i.test(profile);
 }

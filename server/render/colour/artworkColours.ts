@@ -107,7 +107,7 @@ export class ArtworkColours {
     const exact = library.transform(profile, wide, own, { withBlackPoint });
     const fast = library.transformBytes(profile, wide, own, { withBlackPoint });
     const white = whiteOf(profile);
-    const [seen16, seen8] = [exact(white), fast(white.map((value) => value >> 8) as unknown as Uint8Array)];
+    const [seen16, seen8] = [exact(white), fast(Uint8Array.from(white, (value) => value >> 8))];
     const isBare = intent !== 'absolute' && seen16.every((value) => value >= FULL - NEAR_WHITE);
     return {
       channels: profile.channels,

@@ -64,7 +64,7 @@ export async function embedAll(
       const document = await load();
       if (without) dropCutLine(document, document.getPage(page), without);
       if (part !== null) separatePage(document, document.getPage(page), part);
-      keepOutputIntent(document, document.getPage(page));
+      else keepOutputIntent(document, document.getPage(page));
       embedded.set(key, await embedPage(out, document.getPage(page)));
     } else if (part !== null) {
       const grey = await separatePart(item, paths, limits);

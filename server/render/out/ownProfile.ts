@@ -11,7 +11,8 @@ import {
 import { isSrgb } from '../../../core/coats/artworkProfiles.ts';
 import { Unreadable } from '../facts.ts';
 import { profileHeader } from '../colour/profileHeader.ts';
-import { profileName } from '../picture/profileName.ts';
+import { profileOf } from '../pdf/colours/pdfColours.ts';
+import { UNREADABLE_PROFILE, profileName } from '../picture/profileName.ts';
 
 const name = (text: string): PDFName => PDFName.of(text);
 
@@ -48,6 +49,8 @@ export function keepOutputIntent(document: PDFDocument, page: PDFPage): void {
   const key = n instanceof PDFNumber ? DEFAULTS[n.asNumber()] : undefined;
   const ref = profile && document.context.getObjectRef(profile);
   if (key === undefined || !ref) return;
+  const called = profileOf(profile) ?? UNREADABLE_PROFILE;
+  if (called === UNREADABLE_PROFILE || isSrgb(called)) return;
   const { context } = document;
   const resources = page.node.Resources()?.clone(context) ?? context.obj({});
   const known = resources.lookup(name('ColorSpace'));

@@ -10,6 +10,7 @@ import type { CoatOrder } from '../../render/channels/renderPart.ts';
 import type { ArtworkOrder } from '../../render/colour/wideArtwork.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import type { RunRow } from '../run/transitionRun.ts';
+import { inTime } from './inTime.ts';
 import { laidProfile } from './wantedProfile.ts';
 
 const ARTWORK_WAY_OUT = 'Leave profiles of files aside under Artwork profiles on its ticket, or save the file again.';
@@ -104,7 +105,8 @@ export async function readArtwork(shop: Shop, artwork: ArtworkOrder, how: RunHow
     await wasUsed(file);
     return;
   }
-  const { refused } = await shop.work.run('wide artwork', artwork, how);
+  const task = shop.work.run('wide artwork', artwork, how);
+  const { refused } = await inTime(shop, 'To read the colours of its artwork', task);
   if (refused === undefined) return;
   throw new Refused(
     422,

@@ -4,11 +4,12 @@ import PQueue from 'p-queue';
 import { partCount } from '../../../core/raster/bands.ts';
 import { exists, writeWhole } from '../../files/atomic.ts';
 import { wasUsed } from '../../files/renderedData.ts';
-import { type RunHow, TaskStopped } from '../../ports/work.ts';
+import type { RunHow } from '../../ports/work.ts';
 import { type CoatFile, readPartIndex } from '../../render/channels/coatFile.ts';
 import type { CoatOrder, PartIndex } from '../../render/channels/renderPart.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import { ensureArtwork } from './artworkOrder.ts';
+import { inTime } from './inTime.ts';
 
 /*
  * A device that prints a coat asks for it by the name of the rendering, part by part: whatever becomes of its run or its profile meanwhile,
@@ -50,8 +51,10 @@ export async function progressOf({ paths }: Pick<Shop, 'paths'>, order: CoatOrde
 export async function renderParts(shop: Shop, order: CoatOrder, how: RunHow): Promise<PartIndex[]> {
   const parts = partCount(order.height);
   await noteOrder(shop, order);
-  await ensureArtwork(shop, order, { ...how, priority: 'the shop waits' });
-  if ((await progressOf(shop, order)).made < parts) await ensurePictures(shop, order, how);
+  if ((await progressOf(shop, order)).made < parts) {
+    await ensureArtwork(shop, order, { ...how, priority: 'the shop waits' });
+    await ensurePictures(shop, order, how);
+  }
   const queue = new PQueue({ concurrency: AT_ONCE });
   const shares = new Array<number>(parts).fill(0);
   const rendered = queue.addAll(
@@ -88,7 +91,8 @@ export async function renderParts(shop: Shop, order: CoatOrder, how: RunHow): Pr
 /** Pictures that are laid under the pages are converted once, before the parts: each of them needs all. */
 async function ensurePictures(shop: Shop, order: CoatOrder, how: RunHow): Promise<void> {
   if (await exists(shop.paths.coatUnder(order.key, 'json'))) return;
-  const done = await shop.work.run('coat pictures', order, { ...how, priority: 'the shop waits' });
+  const task = shop.work.run('coat pictures', order, { ...how, priority: 'the shop waits' });
+  const done = await inTime(shop, 'To convert its pictures', task);
   if (done !== null) throw new Refused(422, 'no-rendering', done.refused, undefined, PROFILE_WAY_OUT);
 }
 
@@ -102,20 +106,10 @@ async function dropPictures({ paths }: Pick<Shop, 'paths'>, { key }: CoatOrder):
 }
 
 async function renderedPart(shop: Shop, coat: CoatOrder, part: number, how: RunHow): Promise<PartIndex> {
-  try {
-    const index = await shop.work.run('coat part', { coat, part }, how);
-    if ('refused' in index) throw new Refused(422, 'no-rendering', index.refused, undefined, PROFILE_WAY_OUT);
-    return index;
-  } catch (error) {
-    if (!(error instanceof TaskStopped) || error.why !== 'time') throw error;
-    throw new Refused(
-      422,
-      'no-rendering',
-      `Its artwork takes longer to draw than ${String(shop.limits.taskMs / 1000)} s for one of ${String(partCount(coat.height))} parts.`,
-      { seconds: shop.limits.taskMs / 1000 },
-      'Make its pictures smaller.',
-    );
-  }
+  const what = `To draw one of its ${String(partCount(coat.height))} parts`;
+  const index = await inTime(shop, what, shop.work.run('coat part', { coat, part }, how));
+  if ('refused' in index) throw new Refused(422, 'no-rendering', index.refused, undefined, PROFILE_WAY_OUT);
+  return index;
 }
 
 export const PROFILE_WAY_OUT = 'Bring in another profile under the name that the mode asks for.';

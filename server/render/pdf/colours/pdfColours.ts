@@ -111,7 +111,8 @@ export class ColourFinder {
   }
 }
 
-function profileOf(stream: PDFRawStream): string | null {
+/** The name of a profile in a PDF; {@link UNREADABLE_PROFILE} where it can't be unpacked. */
+export function profileOf(stream: PDFRawStream): string | null {
   try {
     return profileName(Buffer.from(decodePDFRawStream(stream).decode()));
   } catch {
