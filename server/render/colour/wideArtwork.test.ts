@@ -9,9 +9,11 @@ import {
   type PDFObject,
   type PDFRef,
   PDFRawStream,
+  rgb,
 } from '@cantoo/pdf-lib';
 import sharp from 'sharp';
 import { ASSUMED_CMYK } from '../../../core/coats/artworkProfiles.ts';
+import { seededRandom } from '../../../core/random.ts';
 import { profileFile } from '../../demo/profileFile.ts';
 import { readLimits } from '../../limits.ts';
 import { testFolder } from '../../testing/testFolder.ts';
@@ -143,7 +145,7 @@ async function squaresPdf(): Promise<Uint8Array> {
     return context.register(PDFRawStream.of(dict, bytes));
   };
   const cmyk = PDFName.of('DeviceCMYK');
-  const rgb = PDFName.of('DeviceRGB');
+  const deviceRgb = PDFName.of('DeviceRGB');
   const few = context.obj(['Indexed', 'DeviceCMYK', 1]);
   few.push(PDFHexString.of('0000000000990000'));
   const form = (content: string, resources?: PDFObject): PDFRef => {
@@ -169,8 +171,8 @@ async function squaresPdf(): Promise<Uint8Array> {
       Said: form('0.2 0.6 0.4 0 k 0 0 1 1 re f', context.obj({ ColorSpace: { DefaultCMYK: profile(OTHER, 4) } })),
       Pic: picture(cmyk, Uint8Array.of(51, 0, 204, 0)),
       Neg: picture(cmyk, Uint8Array.of(204, 255, 51, 255), { Decode: [1, 0, 1, 0, 1, 0, 1, 0] }),
-      Deep: picture(rgb, Uint8Array.of(153, 153, 51, 51, 102, 102), { BitsPerComponent: 16 }),
-      Png: picture(rgb, deflateSync(Uint8Array.of(1, 204, 102, 51, 0, 0, 0)), {
+      Deep: picture(deviceRgb, Uint8Array.of(153, 153, 51, 51, 102, 102), { BitsPerComponent: 16 }),
+      Png: picture(deviceRgb, deflateSync(Uint8Array.of(1, 204, 102, 51, 0, 0, 0)), {
         Width: 2,
         Filter: 'FlateDecode',
         DecodeParms: { Predictor: 15, Colors: 3, Columns: 2 },
@@ -283,6 +285,20 @@ test('no ink is the white of the media, whatever the intent but absolute, which 
   }
   const [paper = []] = await drawn(bare, order('bare absolute', { intent: 'absolute' }), 1);
   expect(looks(paper)[0]).toBeLessThan(97);
+});
+
+test('RGB looks as it did: lying beside CMYK changes nothing of it that can be seen', async () => {
+  const random = seededRandom(9);
+  const colours = Array.from({ length: 60 }, () => [random(), random(), random()]);
+  const document = await PDFDocument.create();
+  const page = document.addPage([SIDE * colours.length, SIDE]);
+  colours.forEach(([r = 0, g = 0, b = 0], i) => {
+    page.drawRectangle({ x: i * SIDE, y: 0, width: SIDE, height: SIDE, color: rgb(r, g, b) });
+  });
+  const seen = await drawn(await document.save(), order('beside'), colours.length);
+  for (const [i, colour] of colours.entries()) {
+    expect(distance(looks(seen[i] ?? []), await labOf({ rgb: colour }))).toBeLessThan(0.9);
+  }
 });
 
 test('profiles that files bring are left aside where the ticket says so', async () => {
