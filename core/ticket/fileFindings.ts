@@ -1,3 +1,4 @@
+import { ASSUMED_CMYK } from '../coats/artworkProfiles.ts';
 import { type CheckInput, type CheckedPage, type Finding, type Mend } from './finding.ts';
 import { mmText, mmSizeText } from '../units/lengthText.ts';
 
@@ -187,7 +188,7 @@ function fonts({ nature: { missingFonts } }: CheckInput): Finding[] {
 }
 
 /** Colours that may not come out as they look: mixed spaces, missing profiles, spot colours, transparency. */
-function colours({ nature, values: { contour } }: CheckInput): Finding[] {
+function colours({ nature, values: { contour, artwork } }: CheckInput): Finding[] {
   const findings: Finding[] = [];
   const { colourSpaces, profile, hasAlpha } = nature;
   const spots = nature.spots.filter((spot) => contour?.from !== 'spot' || contour.name !== spot);
@@ -200,12 +201,12 @@ function colours({ nature, values: { contour } }: CheckInput): Finding[] {
       figures: { spaces: device.length },
       mends: [],
     });
-    // RGB without a profile means sRGB everywhere; ink values mean nothing without one.
-  } else if (profile === null && device[0] !== undefined && device[0] !== 'RGB') {
+    // RGB without a profile means sRGB everywhere, and Lab says itself how it looks; ink values mean nothing without one.
+  } else if (device[0] === 'CMYK' && profile === null) {
     findings.push({
       code: 'colour',
       severity: 'note',
-      text: `${device[0]} without a profile: how its inks should look is not said.`,
+      text: `CMYK without a profile: how its inks should look is not said. It is read as ${artwork.cmyk ?? ASSUMED_CMYK}.`,
       figures: {},
       mends: [],
     });

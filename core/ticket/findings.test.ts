@@ -166,3 +166,17 @@ test('curves that can’t be used block the job, those of channels that the prin
     mends: [{ text: 'Take it off', change: { curves: [cyan] } }],
   });
 });
+
+test('CMYK that says nothing of itself is told, with what it is read as; Lab and tagged CMYK say it themselves', () => {
+  const told = (colourSpaces: string[], profile: string | null, cmyk: string | null) => {
+    const { nature } = input([]);
+    const values = { ...VALUES, artwork: { ...VALUES.artwork, cmyk } };
+    return checkJob(input([checked(300, 200)], { nature: { ...nature, colourSpaces, profile }, values }))
+      .filter(({ code }) => code === 'colour')
+      .map(({ text }) => text);
+  };
+  const said = 'CMYK without a profile: how its inks should look is not said. It is read as';
+  expect(told(['CMYK'], null, null)).toEqual([`${said} Coated paper CMYK.`]);
+  expect(told(['CMYK'], null, 'Newsprint')).toEqual([`${said} Newsprint.`]);
+  expect([told(['CMYK'], 'Press', null), told(['Lab'], null, null), told(['RGB'], null, null)]).toEqual([[], [], []]);
+});

@@ -19,8 +19,8 @@ const AT_REST_MS = 20_000;
 
 /**
  * Samples the ink of runs that are not rendered, one after another: those that print first first, drafts last, once they are left alone. So
- * tanks, costs and the plan go by their real pixels. It begins nothing while the shop has something better to do, and forgets nothing by a crash: the next server goes on with
- * what is not sampled yet.
+ * tanks, costs and the plan go by their real pixels. It begins nothing while the shop has something better to do, and forgets nothing by a
+ * crash: the next server goes on with what is not sampled yet.
  */
 export class InkSampler {
   /** Runs as they are that can't be sampled, or drafts that may be worked on, and when they are looked at again. */

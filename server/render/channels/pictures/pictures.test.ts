@@ -192,6 +192,21 @@ test('what is drawn over a picture lies over it; a mirrored, cut one is laid as 
   expect(farOff(await fired(order), await asked(order))).toBeLessThan(1);
 });
 
+test('on sheets each picture lies on its own, turned ones across the border of none', async () => {
+  const key = 'sheets';
+  const document = await PDFDocument.create();
+  const image = await document.embedJpg(await jpeg(60, 40));
+  for (const turn of [0, 90, 180]) {
+    const sheet = document.addPage([WIDTH_MM * MM, (HEIGHT_MM / 3) * MM]);
+    const [x, y] = turn === 0 ? [10, 4] : turn === 90 ? [60, 2] : [70, 26];
+    sheet.drawImage(image, { x: x * MM, y: y * MM, width: 24 * MM, height: 18 * MM, rotate: degrees(turn) });
+  }
+  writeFileSync(paths.laidOut(key), await document.save());
+  const order = coat(key);
+  expect((await underOf(order, paths)).pictures).toHaveLength(3);
+  expect(farOff(await fired(order), await asked(order))).toBeLessThan(1);
+});
+
 test('a part that is made again has the same dots, and any other part beside it', async () => {
   const key = 'over';
   const again = { ...coat('again'), pdfKey: key };
