@@ -105,14 +105,23 @@ export class ArtworkColours {
     const own: LibraryIntent = intent === 'relative with black point' ? 'relative' : intent;
     const withBlackPoint = intent === 'relative with black point';
     const exact = library.transform(profile, wide, own, { withBlackPoint });
-    const fast = library.transformBytes(profile, wide, own, { withBlackPoint });
     const white = whiteOf(profile);
-    const [seen16, seen8] = [exact(white), fast(Uint8Array.from(white, (value) => value >> 8))];
+    const seen16 = exact(white);
     const isBare = intent !== 'absolute' && seen16.every((value) => value >= FULL - NEAR_WHITE);
+    /** Made where there is a picture: the library takes its time for shortcuts. */
+    let fast: ToWide['fast'] | undefined;
+    const madeFast = (): ToWide['fast'] => {
+      const bytes = library.transformBytes(profile, wide, own, { withBlackPoint });
+      const seen8 = bytes(Uint8Array.from(white, (value) => value >> 8));
+      return (colours) => (isBare ? whitened(bytes(colours), seen8, 255) : bytes(colours));
+    };
     return {
       channels: profile.channels,
       exact: (colours) => (isBare ? whitened(exact(colours), seen16, FULL) : exact(colours)),
-      fast: (colours) => (isBare ? whitened(fast(colours), seen8, 255) : fast(colours)),
+      fast: (colours) => {
+        fast ??= madeFast();
+        return fast(colours);
+      },
     };
   }
 }

@@ -7,7 +7,7 @@ import type { Matrix } from '../pdf/matrix.ts';
 import { type PageGeometry, pageGeometry } from '../pdf/pdfBoxes.ts';
 import { dropCutLine } from '../pdf/dropCutLine.ts';
 import { LayBudget } from './layBudget.ts';
-import { keepOutputIntent, sayingMore, tagPicture } from './ownProfile.ts';
+import { type OutputIntent, keepOutputIntent, sayingMore, tagPicture, takeOutputIntent } from './ownProfile.ts';
 import { imageStream, packedStream } from './imageStream.ts';
 import { keepChannels, packPixels } from '../picture/packedPixels.ts';
 import { loadPdf } from '../pdf/readPdf.ts';
@@ -50,6 +50,15 @@ export async function embedAll(
   };
   const wanted = new Map(art.map((item) => [embeddedKey(item), item]));
   const documents = new Map<string, PDFDocument>();
+  const intents = new Map<string, OutputIntent | null>();
+  /** One for all pages of a file. */
+  const intentOf = (sha256: string, document: PDFDocument): OutputIntent | null => {
+    const known = intents.get(sha256);
+    if (known !== undefined) return known;
+    const taken = takeOutputIntent(out, document);
+    intents.set(sha256, taken);
+    return taken;
+  };
   for (const [key, item] of wanted) {
     tell(embedded.size / wanted.size);
     const { sha256, format, page, part, without } = item;
@@ -64,16 +73,18 @@ export async function embedAll(
       const document = await load();
       if (without) dropCutLine(document, document.getPage(page), without);
       if (part !== null) separatePage(document, document.getPage(page), part);
-      else keepOutputIntent(document, document.getPage(page));
-      embedded.set(key, await embedPage(out, document.getPage(page)));
+      const form = await embedPage(out, document.getPage(page));
+      if (part === null) keepOutputIntent(out, form.ref, intentOf(sha256, document));
+      embedded.set(key, form);
     } else if (part !== null) {
       const grey = await separatePart(item, paths, limits);
       embedded.set(key, { ref: out.context.register(imageStream(out, grey.data, grey, 'DeviceGray')), fit: UNIT });
     } else if (paged) {
       const source = documents.get(sha256) ?? (await load());
       documents.set(sha256, source);
-      keepOutputIntent(source, source.getPage(page));
-      embedded.set(key, await embedPage(out, source.getPage(page)));
+      const form = await embedPage(out, source.getPage(page));
+      keepOutputIntent(out, form.ref, intentOf(sha256, source));
+      embedded.set(key, form);
     } else embedded.set(key, await embedPicture(out, { path, format, page }, paths, limits, budget, read));
   }
   return embedded;

@@ -1,16 +1,8 @@
-import {
-  PDFArray,
-  PDFDict,
-  type PDFDocument,
-  PDFName,
-  PDFNumber,
-  type PDFPage,
-  PDFRawStream,
-  type PDFRef,
-} from '@cantoo/pdf-lib';
+import { PDFArray, PDFDict, type PDFDocument, PDFName, PDFNumber, PDFRawStream, type PDFRef } from '@cantoo/pdf-lib';
 import { isSrgb } from '../../../core/coats/artworkProfiles.ts';
 import { Unreadable } from '../facts.ts';
 import { profileHeader } from '../colour/profileHeader.ts';
+import { streamBytes } from '../pdf/pdfContents.ts';
 import { profileOf } from '../pdf/colours/pdfColours.ts';
 import { UNREADABLE_PROFILE, profileName } from '../picture/profileName.ts';
 
@@ -39,26 +31,44 @@ export function tagPicture(out: PDFDocument, ref: PDFRef, icc: Buffer | null, ch
 
 const DEFAULTS: Readonly<Record<number, string>> = { 3: 'DefaultRGB', 4: 'DefaultCMYK' };
 
-/**
- * Says on a page itself what its document says of all its pages: by which profile colours are meant that bring none. A page that is taken
- * out of its document would lose that. Source: ISO 15930 (output intents), ISO 32000-1, 8.6.5.6 (default colour spaces).
- */
-export function keepOutputIntent(document: PDFDocument, page: PDFPage): void {
+/** What a document says of all its pages: by which profile colours are meant that bring none. */
+export interface OutputIntent {
+  /** Of the default space that says so on a page. */
+  readonly key: string;
+  /** In the file that its pages are put into, once for all of them. */
+  readonly profile: PDFRef;
+}
+
+/** Takes along what a document says of all its pages; null: nothing that is more than plain sRGB. */
+export function takeOutputIntent(out: PDFDocument, document: PDFDocument): OutputIntent | null {
   const profile = outputProfile(document);
   const n = profile?.dict.lookup(name('N'));
-  const key = n instanceof PDFNumber ? DEFAULTS[n.asNumber()] : undefined;
-  const ref = profile && document.context.getObjectRef(profile);
-  if (key === undefined || !ref) return;
+  const channels = n instanceof PDFNumber ? n.asNumber() : 0;
+  const key = DEFAULTS[channels];
+  if (!profile || key === undefined) return null;
   const called = profileOf(profile) ?? UNREADABLE_PROFILE;
-  if (called === UNREADABLE_PROFILE || isSrgb(called)) return;
-  const { context } = document;
-  const resources = page.node.Resources()?.clone(context) ?? context.obj({});
+  if (called === UNREADABLE_PROFILE || isSrgb(called)) return null;
+  const stream = out.context.flateStream(streamBytes(profile), { N: channels });
+  return { key, profile: out.context.register(stream) };
+}
+
+/**
+ * Says it on a page that was taken out of its document and would lose it. Source: ISO 15930 (output intents), ISO 32000-1, 8.6.5.6 (default
+ * colour spaces).
+ * @param page as a form
+ */
+export function keepOutputIntent(out: PDFDocument, page: PDFRef, intent: OutputIntent | null): void {
+  const { context } = out;
+  const form = context.lookup(page);
+  if (!intent || !(form instanceof PDFRawStream)) return;
+  const own = form.dict.lookup(name('Resources'));
+  const resources = own instanceof PDFDict ? own : context.obj({});
   const known = resources.lookup(name('ColorSpace'));
-  const spaces = known instanceof PDFDict ? known.clone(context) : context.obj({});
-  if (spaces.has(name(key))) return;
-  spaces.set(name(key), context.obj(['ICCBased', ref]));
+  const spaces = known instanceof PDFDict ? known : context.obj({});
+  if (spaces.has(name(intent.key))) return;
+  spaces.set(name(intent.key), context.obj(['ICCBased', intent.profile]));
   resources.set(name('ColorSpace'), spaces);
-  page.node.set(name('Resources'), resources);
+  form.dict.set(name('Resources'), resources);
 }
 
 function outputProfile(document: PDFDocument): PDFRawStream | undefined {

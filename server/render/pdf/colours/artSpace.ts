@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import {
   PDFArray,
   type PDFContext,
@@ -7,7 +8,6 @@ import {
   PDFNumber,
   type PDFObject,
   PDFRawStream,
-  PDFRef,
   PDFString,
 } from '@cantoo/pdf-lib';
 import type { ArtworkColours, ToWide } from '../../colour/artworkColours.ts';
@@ -41,7 +41,16 @@ export function processSpaces(colours: ArtworkColours): ProcessSpaces {
   return { grey: greyOf(colours.rgb), RGB: spaceOf(colours.rgb), CMYK: spaceOf(colours.cmyk) };
 }
 
+/** One space for each way, however often it is named: tables are made of spaces. */
+const known = new WeakMap<ToWide, ArtSpace>();
+
 function spaceOf(way: ToWide): ArtSpace {
+  const space = known.get(way) ?? made(way);
+  known.set(way, space);
+  return space;
+}
+
+function made(way: ToWide): ArtSpace {
   return {
     components: way.channels,
     domain: Array.from({ length: way.channels }, () => UNIT).flat(),
@@ -124,8 +133,7 @@ function labSpace(space: PDFArray, colours: ArtworkColours): ArtSpace {
 const BY_COMPONENTS: Readonly<Record<number, ProcessKind>> = { 1: 'grey', 3: 'RGB', 4: 'CMYK' };
 
 function iccSpace(space: PDFArray, context: PDFContext, process: ProcessSpaces, colours: ArtworkColours): ArtSpace {
-  const ref = space.get(1);
-  const stream = context.lookup(ref);
+  const stream = context.lookup(space.get(1));
   if (!(stream instanceof PDFRawStream)) throw new Unreadable('A profile in the artwork is missing.');
   const n = stream.dict.lookup(PDFName.of('N'));
   const channels = n instanceof PDFNumber ? n.asNumber() : 3;
@@ -133,7 +141,8 @@ function iccSpace(space: PDFArray, context: PDFContext, process: ProcessSpaces, 
     const kind = BY_COMPONENTS[channels];
     if (kind) return process[kind];
   }
-  const key = ref instanceof PDFRef ? ref.toString() : `${String(stream.contents.length)} direct`;
+  // Each page of a file may have a copy of the same profile.
+  const key = createHash('sha1').update(stream.contents).digest('hex');
   return spaceOf(colours.embedded(key, () => streamBytes(stream), channels));
 }
 
@@ -179,7 +188,7 @@ function palette(space: PDFArray, base: ArtSpace | null): ArtSpace | null {
     const [least = 0, most = 1] = [base.domain[c * 2], base.domain[c * 2 + 1]];
     return least + ((bytes[i] ?? 0) / 255) * (most - least);
   });
-  const known = base.colours(samples);
+  const all = base.colours(samples);
   return {
     components: 1,
     domain: [0, entries - 1],
@@ -188,7 +197,7 @@ function palette(space: PDFArray, base: ArtSpace | null): ArtSpace | null {
       const made = new Uint16Array(indices.length * 3);
       indices.forEach((index, i) => {
         const at = Math.min(entries - 1, Math.max(0, Math.round(index))) * 3;
-        made.set(known.subarray(at, at + 3), i * 3);
+        made.set(all.subarray(at, at + 3), i * 3);
       });
       return made;
     },

@@ -23,6 +23,17 @@ export interface OwedPicture {
 const FULL = 65_535;
 const name = (text: string): PDFName => PDFName.of(text);
 
+/** By what a page says what its process colours are. */
+const DEFAULTS = ['DefaultGray', 'DefaultRGB', 'DefaultCMYK'] as const;
+
+/** What is made once for all pages. */
+interface Shared {
+  readonly tables: Map<ArtSpace, PDFArray>;
+  /** By what pages say of their process colours. */
+  readonly targets: Map<string, WideTarget>;
+  readonly owed: OwedPicture[];
+}
+
 /** Nodes along each axis of a table in a PDF, by how many components it takes; more have none. */
 const NODES: Readonly<Record<number, number>> = { 1: 256, 2: 65, 3: 33, 4: 17, 5: 9, 6: 6, 7: 5, 8: 4 };
 
@@ -31,33 +42,40 @@ const NODES: Readonly<Record<number, number>> = { 1: 256, 2: 65, 3: 33, 4: 17, 5
  * owed (see {@link OwedPicture}), and so stay fast to draw.
  */
 export class WideTarget implements ColourTarget {
-  private readonly tables = new Map<PDFObject | ProcessKind, PDFArray>();
-
   constructor(
     private readonly context: PDFContext,
     private readonly colours: ArtworkColours,
     private readonly spaces: ProcessSpaces,
-    readonly owed: OwedPicture[] = [],
+    private readonly shared: Shared = { tables: new Map(), targets: new Map(), owed: [] },
+    /** What pages around it say. */
+    private readonly around = '',
   ) {}
+
+  /** Pictures of all pages that are to be changed. */
+  get owed(): readonly OwedPicture[] {
+    return this.shared.owed;
+  }
 
   /** A page may say itself what its process colours are. */
   within(resources: PDFDict | undefined): ColourTarget {
     const named = resources?.lookup(name('ColorSpace'));
     if (!(named instanceof PDFDict) || !this.colours.usesEmbedded) return this;
+    const here = DEFAULTS.map((key) => named.get(name(key))?.toString() ?? '').join(' ');
+    if (here.trim() === '') return this;
+    const said = `${this.around}|${here}`;
+    const known = this.shared.targets.get(said);
+    if (known) return known;
     const own = (key: string, components: number): ArtSpace | null => {
       const value = named.get(name(key));
       const space = value ? this.read(value) : null;
       return space?.components === components ? space : null;
     };
     const [grey, RGB, CMYK] = [own('DefaultGray', 1), own('DefaultRGB', 3), own('DefaultCMYK', 4)];
-    if (!grey && !RGB && !CMYK) return this;
-    const { spaces } = this;
-    return new WideTarget(
-      this.context,
-      this.colours,
-      { grey: grey ?? spaces.grey, RGB: RGB ?? spaces.RGB, CMYK: CMYK ?? spaces.CMYK },
-      this.owed,
-    );
+    const { context, colours, spaces, shared } = this;
+    const meant = { grey: grey ?? spaces.grey, RGB: RGB ?? spaces.RGB, CMYK: CMYK ?? spaces.CMYK };
+    const target = new WideTarget(context, colours, meant, shared, said);
+    shared.targets.set(said, target);
+    return target;
   }
 
   set(components: readonly number[], stroke: boolean): string {
@@ -71,7 +89,7 @@ export class WideTarget implements ColourTarget {
   }
 
   process(kind: ProcessKind): PDFObject {
-    return this.table(kind, this.spaces[kind]) ?? name('DeviceRGB');
+    return this.table(this.spaces[kind]) ?? name('DeviceRGB');
   }
 
   space(value: PDFObject): PDFObject {
@@ -85,7 +103,7 @@ export class WideTarget implements ColourTarget {
     const space = this.read(value);
     if (!space) return value;
     if (space.entries !== undefined) return this.paletteOf(indices(space.entries), space);
-    return this.table(value, space) ?? value;
+    return this.table(space) ?? value;
   }
 
   picture(stream: PDFRawStream, ref: PDFRef | null): PDFRawStream {
@@ -100,11 +118,11 @@ export class WideTarget implements ColourTarget {
     }
     const isOwed = ref !== null && space.fast !== null && packingOf(stream) !== 'other';
     if (isOwed && (bits === 8 || bits === 16) && !(dict.lookup(name('Mask')) instanceof PDFArray)) {
-      this.owed.push({ ref, space });
+      this.shared.owed.push({ ref, space });
       return stream;
     }
     const value = dict.get(name('ColorSpace'));
-    const stands = value ? this.space(value) : this.table(BY_COMPONENTS[space.components] ?? 'RGB', space);
+    const stands = value ? this.space(value) : this.table(space);
     if (stands) dict.set(name('ColorSpace'), stands);
     return stream;
   }
@@ -139,8 +157,8 @@ export class WideTarget implements ColourTarget {
   }
 
   /** A space of so many components that a table takes to RGB. */
-  private table(key: PDFObject | ProcessKind, space: ArtSpace): PDFArray | null {
-    const known = this.tables.get(key);
+  private table(space: ArtSpace): PDFArray | null {
+    const known = this.shared.tables.get(space);
     if (known) return known;
     const { components, domain } = space;
     const nodes = NODES[components];
@@ -170,7 +188,7 @@ export class WideTarget implements ColourTarget {
       'DeviceRGB',
     ]);
     array.push(tint);
-    this.tables.set(key, array);
+    this.shared.tables.set(space, array);
     return array;
   }
 }
