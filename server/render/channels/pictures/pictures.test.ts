@@ -165,7 +165,6 @@ test.each(['jpeg', 'png', 'grey'] as const)(
     ]);
     expect(farOff(await fired(order), await asked(order))).toBeLessThan(1);
   },
-  60_000,
 );
 
 test('what is drawn over a picture lies over it; a mirrored, cut one is laid as it is', async () => {
