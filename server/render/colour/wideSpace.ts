@@ -1,8 +1,9 @@
+import { descriptionTag, iccOfTags, textTag, xyzTag } from './iccTags.ts';
 import { labOf, xyzOf } from '../../../core/coats/blackPoint.ts';
 
 /*
  * The space in which pages are drawn whose artwork has colours beyond sRGB: a wide RGB under D50, so that a window of 8 bits holds whatever
- * inks and photographs ask for. A profile of class display, version 2.4, that any colour library reads. Source: ICC.1:2001-04.
+ * inks and photographs ask for. Its profile is of class display, and any colour library reads it.
  */
 
 /** Chromaticities of red, green and blue under D50. sRGB lies within, and so do the inks of print. */
@@ -12,7 +13,6 @@ const PRIMARIES = [
   [0.14, 0.055],
 ] as const;
 const GAMMA = 2.2;
-const PARTS_OF_FIXED = 65_536;
 
 type Triple = readonly [number, number, number];
 
@@ -36,31 +36,12 @@ function solved(columns: readonly Triple[], sum: Triple): Triple {
   return [det(sum, b, c) / whole, det(a, sum, c) / whole, det(a, b, sum) / whole];
 }
 
-function fixed(value: number): Buffer {
-  const bytes = Buffer.alloc(4);
-  bytes.writeInt32BE(Math.round(value * PARTS_OF_FIXED));
-  return bytes;
-}
-
-function xyzTag(values: Triple): Buffer {
-  return Buffer.concat([Buffer.from('XYZ \0\0\0\0', 'latin1'), ...values.map(fixed)]);
-}
-
 function curveTag(): Buffer {
   const bytes = Buffer.alloc(16);
   bytes.write('curv', 0, 'latin1');
   bytes.writeUInt32BE(1, 8);
   bytes.writeUInt16BE(Math.round(GAMMA * 256), 12);
   return bytes;
-}
-
-function descriptionTag(value: string): Buffer {
-  const ascii = Buffer.from(`${value}\0`, 'latin1');
-  const head = Buffer.alloc(12);
-  head.write('desc', 0, 'latin1');
-  head.writeUInt32BE(ascii.length, 8);
-  const bytes = Buffer.concat([head, ascii, Buffer.alloc(8 + 3 + 67)]);
-  return Buffer.concat([bytes, Buffer.alloc((4 - (bytes.length % 4)) % 4)]);
 }
 
 let made: Uint8Array | undefined;
@@ -77,7 +58,7 @@ function build(): Buffer {
   const curve = curveTag();
   const tags: readonly (readonly [string, Buffer])[] = [
     ['desc', descriptionTag('Wide RGB')],
-    ['cprt', Buffer.from('text\0\0\0\0Public domain (CC0).\0\0\0\0', 'latin1')],
+    ['cprt', textTag('Public domain (CC0).')],
     ['wtpt', xyzTag(xyzOf([100, 0, 0]))],
     ['rXYZ', xyzTag(red)],
     ['gXYZ', xyzTag(green)],
@@ -86,25 +67,7 @@ function build(): Buffer {
     ['gTRC', curve],
     ['bTRC', curve],
   ];
-  const list = Buffer.alloc(4 + tags.length * 12);
-  list.writeUInt32BE(tags.length, 0);
-  let at = 128 + list.length;
-  tags.forEach(([signature, data], i) => {
-    list.write(signature, 4 + i * 12, 'latin1');
-    list.writeUInt32BE(at, 8 + i * 12);
-    list.writeUInt32BE(data.length, 12 + i * 12);
-    at += data.length;
-  });
-  const header = Buffer.alloc(128);
-  header.writeUInt32BE(at, 0);
-  header.writeUInt32BE(0x02400000, 8);
-  header.write('mntrRGB XYZ ', 12, 'latin1');
-  [2026, 1, 1, 0, 0, 0].forEach((value, i) => header.writeUInt16BE(value, 24 + i * 2));
-  header.write('acsp', 36, 'latin1');
-  xyzOf([100, 0, 0]).forEach((value, i) => {
-    fixed(value).copy(header, 68 + i * 4);
-  });
-  return Buffer.concat([header, list, ...tags.map(([, data]) => data)]);
+  return iccOfTags({ deviceClass: 'mntr', space: 'RGB ', connection: 'XYZ ' }, tags);
 }
 
 /** Lab of a colour of the wide space, its parts 0 … 1: what the profile says, without a library. */
