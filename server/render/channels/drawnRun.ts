@@ -18,28 +18,31 @@ export class DrawnRun {
     this.bare = Buffer.alloc(width * 4);
   }
 
-  /** @param file the run, where nothing was taken off its pages */
+  /**
+   * @param file the run, where nothing was taken off its pages
+   * @param rows of it that will be asked for: from one up to, but without, another
+   */
   static async open(
     { key, width, height }: { readonly key: string; readonly width: number; readonly height: number },
     file: string,
     under: Under,
     paths: DataPaths,
+    rows: { readonly from: number; readonly to: number },
   ): Promise<DrawnRun> {
-    const pictures = await RunPictures.open(paths, key, under.pictures);
+    const pictures = RunPictures.open(paths, key, under.pictures, rows.from, rows.to);
     try {
       const pages = under.isApart ? paths.coatUnder(key, 'pdf') : file;
       return new DrawnRun(await PageWindows.open(pages, width, height), pictures, width);
     } catch (error) {
-      await pictures.close();
+      pictures.close();
       throw error;
     }
   }
 
   /** Has rows at hand, from one up to, but without, another. */
-  async load(from: number, to: number): Promise<void> {
+  load(from: number, to: number): void {
     this.from = from;
     this.windows.draw(from, to);
-    await this.pictures.load(from, to);
   }
 
   /** Lays the inks of a row that is at hand. @returns whether there is any in it; else nothing is laid */
@@ -52,8 +55,8 @@ export class DrawnRun {
     return true;
   }
 
-  async close(): Promise<void> {
+  close(): void {
     this.windows.close();
-    await this.pictures.close();
+    this.pictures.close();
   }
 }

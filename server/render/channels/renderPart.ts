@@ -84,14 +84,15 @@ export async function renderPart(
   const { width, height, channels } = coat;
   const under = await underOf(coat, paths);
   const kernels = await kernelsOf(coat, paths, under);
-  const drawn = await DrawnRun.open(coat, artOf(coat, paths), under, paths);
+  const { from, to } = partRows(height, part);
+  const rows = { from: Math.max(0, from - WARM_UP_ROWS), to };
+  const drawn = await DrawnRun.open(coat, artOf(coat, paths), under, paths, rows);
   try {
-    const { from, to } = partRows(height, part);
     const gathered = new PackedPart(channels.length, width);
     for (let top = from; top < to; top += BAND_ROWS) {
       const end = Math.min(to, top + BAND_ROWS);
       const warm = Math.max(0, top - WARM_UP_ROWS);
-      await drawn.load(warm, end);
+      drawn.load(warm, end);
       kernels.begin();
       for (let y = warm; y < end; y += 1) {
         const row = (y - top) % TILE.height;
@@ -107,7 +108,7 @@ export async function renderPart(
     }
     return await gathered.write(kernels.takeCounts(), to - from, (file) => paths.coatPart(coat.key, part, file));
   } finally {
-    await drawn.close();
+    drawn.close();
   }
 }
 

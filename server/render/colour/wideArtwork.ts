@@ -1,19 +1,17 @@
 import { readFile } from 'node:fs/promises';
 import { PDFDocument, PDFName, PDFRawStream } from '@cantoo/pdf-lib';
-import sharp from 'sharp';
 import type { Intent } from '../../../core/coats/intent.ts';
 import { writeWhole } from '../../files/atomic.ts';
 import type { DataPaths } from '../../files/paths.ts';
 import type { Limits } from '../../limits.ts';
-import { Unreadable } from '../facts.ts';
 import { LayBudget } from '../out/layBudget.ts';
 import { packedStream } from '../out/imageStream.ts';
 import { type ArtSpace, processSpaces } from '../pdf/colours/artSpace.ts';
-import { jpegOf, packingOf, samplesOfImage } from '../pdf/colours/imageSamples.ts';
+import { jpegFault, jpegOf, openJpeg, packingOf, samplesAsTheyCome } from '../pdf/colours/imageSamples.ts';
 import { PageColours } from '../pdf/colours/pageColours.ts';
 import { numberOf, numbersOf } from '../pdf/colours/pdfFunction.ts';
 import { type OwedPicture, WideTarget } from '../pdf/colours/wideTarget.ts';
-import { type PackedPixels, packPixels, packSamples } from '../picture/packedPixels.ts';
+import { type PackedPixels, packPixels, packSamples, wholePixels } from '../picture/packedPixels.ts';
 import { ArtworkColours } from './artworkColours.ts';
 
 /** Profiles that colours of artwork are read by; each is named by the hash of its file. */
@@ -29,7 +27,7 @@ export interface ArtworkOrder {
   readonly intent: Intent;
 }
 
-/** Pixels that are converted at once: some hundred rows of a picture. */
+/** Pixels that are written at once where there are none. */
 const SLICE = 1 << 18;
 
 /**
@@ -51,7 +49,7 @@ export async function wideArtwork(
   });
   try {
     const document = await PDFDocument.load(await readFile(paths.laidOut(order.pdfKey)), { updateMetadata: false });
-    await toWide(document, colours, paths, new LayBudget(limits.layBytes));
+    await toWide(document, colours, paths, limits);
     const bytes = await document.save({ updateFieldAppearances: false, addDefaultPage: false });
     await writeWhole(paths.wide(order.key), bytes);
     return {};
@@ -61,15 +59,11 @@ export async function wideArtwork(
 }
 
 /** @param document is changed */
-async function toWide(
-  document: PDFDocument,
-  colours: ArtworkColours,
-  paths: DataPaths,
-  budget: LayBudget,
-): Promise<void> {
+async function toWide(document: PDFDocument, colours: ArtworkColours, paths: DataPaths, limits: Limits): Promise<void> {
   const { context } = document;
+  const budget = new LayBudget(limits.layBytes);
   const target = new WideTarget(context, colours, processSpaces(colours));
-  const pages = new PageColours(document);
+  const pages = new PageColours(document, limits.layBytes);
   for (const page of document.getPages()) pages.rewrite(page, target);
   for (const { ref, space } of target.owed) {
     const stream = context.lookup(ref);
@@ -89,7 +83,7 @@ async function widePicture(
   const packed =
     packingOf(stream) === 'jpeg'
       ? await fromJpeg(stream, space, paths, budget)
-      : { ...size, data: await packSamples(slices(stream, size, space), budget) };
+      : { ...size, data: await packSamples(fromSamples(stream, size, space), budget) };
   const made = packedStream(document, packed, 'DeviceRGB');
   for (const key of ['SMask', 'Mask', 'Interpolate']) {
     const value = dict.get(PDFName.of(key));
@@ -106,7 +100,7 @@ async function fromJpeg(
 ): Promise<PackedPixels> {
   const bytes = jpegOf(stream);
   const isCmyk = space.components === 4;
-  const image = sharp(bytes, { limitInputPixels: false, ignoreIcc: true, unlimited: true });
+  const image = openJpeg(bytes);
   const whole = isCmyk ? image.pipelineColourspace('cmyk').toColourspace('cmyk') : image.toColourspace('srgb');
   // The image library turns such files the right way round by itself; what the PDF says of them counts from how they are stored.
   const isTurned = isCmyk && hasAdobeMark(bytes);
@@ -114,29 +108,31 @@ async function fromJpeg(
   try {
     return await packPixels(whole, space.components, paths.temporary, budget, change);
   } catch (error) {
-    if (error instanceof Unreadable) throw error;
-    throw new Unreadable('A JPEG in the artwork is damaged and cannot be decoded. Export it again.');
+    throw jpegFault(error);
   }
 }
 
-/** Pixels of a picture that is packed without loss, some at a time. */
-function* slices(
+/** Pixels of a picture that is packed without loss, as they come. */
+async function* fromSamples(
   stream: PDFRawStream,
   { width, height }: { readonly width: number; readonly height: number },
   space: ArtSpace,
-): Generator<Uint8Array> {
-  const all = samplesOfImage(stream);
-  const isDouble = numberOf(stream.dict, 'BitsPerComponent', 8) === 16;
+): AsyncGenerator<Uint8Array> {
+  const { components } = space;
+  const bytesEach = numberOf(stream.dict, 'BitsPerComponent', 8) / 8;
   const change = changer(stream, space, false);
-  const count = width * height * space.components;
-  for (let from = 0; from < count; from += SLICE * space.components) {
-    const length = Math.min(SLICE * space.components, count - from);
-    // What is missing of a picture that is cut short is bare.
-    const part = new Uint8Array(length).fill(space.components === 4 ? 0 : 255);
-    if (isDouble) for (let i = 0; i < length; i += 1) part[i] = all[(from + i) * 2] ?? part[i] ?? 0;
-    else part.set(all.subarray(from, Math.min(all.length, from + length)));
-    yield change(part);
+  let left = width * height;
+  for await (const part of wholePixels(samplesAsTheyCome(stream), components * bytesEach, (pixels) => pixels)) {
+    // Of 16 bits the upper eight.
+    const pixels = bytesEach === 1 ? part : part.filter((_, i) => i % bytesEach === 0);
+    const count = Math.min(left, pixels.length / components);
+    yield change(pixels.subarray(0, count * components));
+    left -= count;
+    if (left <= 0) return;
   }
+  // What is missing of a picture that is cut short is bare.
+  for (const slice = Math.min(left, SLICE); left > 0; left -= slice)
+    yield new Uint8Array(Math.min(left, slice) * 3).fill(255);
 }
 
 /** Samples of 8 bits to wide RGB: first what the picture says of them, then its space. */

@@ -15,9 +15,8 @@ export interface WidePictureOrder {
 export async function widePicture({ from, widthPx, heightPx, to }: WidePictureOrder): Promise<null> {
   const windows = await PageWindows.open(from, widthPx, heightPx);
   try {
-    windows.draw(0, heightPx);
-    const rows = Array.from({ length: heightPx }, (_, y) => Buffer.from(windows.row(y)));
-    const bytes = await sharp(Buffer.concat(rows), { raw: { width: widthPx, height: heightPx, channels: 4 } })
+    const pixels = windows.drawSmaller(1, { left: 0, top: 0, columns: widthPx, rows: heightPx });
+    const bytes = await sharp(pixels, { raw: { width: widthPx, height: heightPx, channels: 4 } })
       .webp({ lossless: true, effort: 0 })
       .toBuffer();
     // Not flushed: it can always be made again.

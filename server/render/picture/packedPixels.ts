@@ -79,13 +79,14 @@ async function mustBeginAtHead(path: string): Promise<void> {
 
 /** Samples as they come, whole pixels at a time: a part may end within one, and what is left of it goes before the next. */
 export async function* wholePixels(
-  samples: Readable,
+  samples: AsyncIterable<Uint8Array>,
   channels: number,
   change: (pixels: Buffer) => Uint8Array,
 ): AsyncGenerator<Uint8Array> {
   let rest: Buffer = Buffer.alloc(0);
-  for await (const part of samples as AsyncIterable<Buffer>) {
-    const whole = rest.length > 0 ? Buffer.concat([rest, part]) : part;
+  for await (const part of samples) {
+    const own = Buffer.from(part.buffer, part.byteOffset, part.length);
+    const whole = rest.length > 0 ? Buffer.concat([rest, own]) : own;
     const length = whole.length - (whole.length % channels);
     rest = whole.subarray(length);
     yield change(whole.subarray(0, length));

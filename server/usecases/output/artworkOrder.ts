@@ -111,8 +111,13 @@ export async function readArtwork(shop: Shop, artwork: ArtworkOrder, how: RunHow
   throw new Refused(
     422,
     'bad-artwork-colours',
-    `The colours of its artwork can’t be read. ${refused}`,
+    `The colours of its artwork can’t be read. ${asSentence(refused)}`,
     undefined,
     ARTWORK_WAY_OUT,
   );
+}
+
+/** What may be the rest of a sentence, as one of its own. */
+function asSentence(text: string): string {
+  return `${text.charAt(0).toUpperCase()}${text.slice(1).replace(/\.$/, '')}.`;
 }

@@ -8,6 +8,7 @@ import type { RunHow } from '../../ports/work.ts';
 import { Refused, type Shop } from '../../shop.ts';
 import { pictureFile } from '../ticket/pagePicture.ts';
 import { artworkOrder, coloursOfJobs, readArtwork } from './artworkOrder.ts';
+import { inTime } from './inTime.ts';
 
 /** A page as a picture that tables take to inks. */
 interface PreviewPicture {
@@ -47,7 +48,7 @@ export async function previewPicture(
     const { width, height } = await sharp(plain).metadata();
     const mm = (px: number): number => (px / Math.max(width, height)) * LONGEST_MM;
     if (!(await exists(shop.paths.laidOut(pdfKey)))) {
-      const laid = await shop.work.run(
+      const task = shop.work.run(
         'run pdf',
         {
           ...{ key: pdfKey, title: job.sourceName, widthMm: mm(width), lengthMm: mm(height) },
@@ -61,11 +62,13 @@ export async function previewPicture(
         },
         how,
       );
+      const laid = await inTime(shop, 'To read its file', task);
       if ('refused' in laid) throw new Refused(422, 'no-preview', `${job.sourceName} can’t be drawn: ${laid.refused}.`);
     }
     await readArtwork(shop, order, how);
     const from = shop.paths.wide(order.key);
-    await shop.work.run('wide picture', { from, widthPx: width, heightPx: height, to: picture }, how);
+    const task = shop.work.run('wide picture', { from, widthPx: width, heightPx: height, to: picture }, how);
+    await inTime(shop, 'To draw it', task);
   }
   return { picture, isWide: true };
 }

@@ -27,9 +27,9 @@ const MICRO_PER_MINOR = 10_000;
 const RENDERING = JSON.stringify([WINDOW_COLUMNS, BAND_ROWS, WARM_UP_ROWS, PART_ROWS, TABLE_NODES, 4]);
 /** Bytes that a dot of a channel may come to: 0.06 were measured on photographs, 0.11 on noise. */
 const BYTES_PER_DOT = 0.16;
-/** Of the first coat; others come to lie before and behind it. */
 /** What stands in place of a profile where inks of the artwork are printed each alone. */
 const BLACK_ALONE = 'black alone, without a profile';
+/** Of the first coat; others come to lie before and behind it. */
 const COLOURS = { no: 1, name: 'Colours' } as const;
 
 /** A coat with what was counted of it. */

@@ -4,7 +4,7 @@ import sharp, { type Sharp } from 'sharp';
 import { type InkTable, LANES } from '../../../../core/coats/inkTable.ts';
 import { writeWhole } from '../../../files/atomic.ts';
 import type { DataPaths } from '../../../files/paths.ts';
-import { jpegOf, samplesOfImage } from '../../pdf/colours/imageSamples.ts';
+import { jpegFault, jpegOf, openJpeg, samplesAsTheyCome } from '../../pdf/colours/imageSamples.ts';
 import { streamPixels, wholePixels } from '../../picture/packedPixels.ts';
 import { TableReader } from '../tableReader.ts';
 import { type FoundPicture, type PlacedSide, findPictures } from './findPictures.ts';
@@ -34,6 +34,8 @@ export interface Under {
 const NOTHING: Under = { isApart: false, pictures: [] };
 /** All of them together on the disk; what is beyond is drawn by the page library. */
 const MOST_BYTES = 2 * 1024 ** 3;
+/** Whose rows and columns change places is held whole meanwhile, in three bytes a pixel. */
+const MOST_TURNED = 40_000_000;
 const SLICE = 1 << 16;
 
 export interface UnderOrder {
@@ -61,11 +63,9 @@ export async function layUnder(order: UnderOrder, table: InkTable, paths: DataPa
   let bytes = 0;
   const isWanted = (picture: FoundPicture): boolean => {
     if (files.has(fileKey(picture))) return true;
-    bytes += picture.widthPx * picture.heightPx * LANES;
-    if (bytes > MOST_BYTES) {
-      bytes -= picture.widthPx * picture.heightPx * LANES;
-      return false;
-    }
+    const pixels = picture.widthPx * picture.heightPx;
+    if (bytes + pixels * LANES > MOST_BYTES || (picture.isTransposed && pixels > MOST_TURNED)) return false;
+    bytes += pixels * LANES;
     files.set(fileKey(picture), picture);
     return true;
   };
@@ -125,22 +125,25 @@ async function convert(
   const own = reader;
   const target = paths.coatPicture(key, file);
   const part = `${target}.${crypto.randomUUID()}.part`;
-  const upright = pixelsOf(stream, picture).toColourspace('srgb');
-  // The image library mirrors first, whatever is said first.
-  const image = picture.isTransposed ? upright.flip().rotate(90) : upright;
+  const out = await open(part, 'w');
+  const lay = async (samples: AsyncIterable<Uint8Array>, channels: number): Promise<void> => {
+    for await (const pixels of wholePixels(samples, channels, (each) => each)) {
+      await convertPixels(pixels, channels, (rgba) => own.read(table, rgba), out);
+    }
+  };
   try {
-    await streamPixels(image, paths.temporary, async (samples, { channels }) => {
-      const out = await open(part, 'w');
-      try {
-        for await (const pixels of wholePixels(samples, channels, (each) => each)) {
-          await convertPixels(pixels, channels, (rgba) => own.read(table, rgba), out);
-        }
-      } finally {
-        await out.close();
-      }
-    });
+    const image = await imageOf(stream, picture);
+    if (image === null) {
+      await lay(whole(stream, picture), channelsOf(stream));
+    } else {
+      await streamPixels(image, paths.temporary, (samples, { channels }) => lay(samples, channels));
+    }
+    await out.close();
     await rename(part, target);
+  } catch (error) {
+    throw picture.packing === 'jpeg' ? jpegFault(error) : error;
   } finally {
+    await out.close().catch(() => undefined);
     await rm(part, { force: true });
   }
 }
@@ -159,20 +162,44 @@ async function convertPixels(
     for (let i = 0; i < length; i += 1) {
       const at = (from + i) * channels;
       rgba[i * 4] = pixels[at] ?? 0;
-      rgba[i * 4 + 1] = pixels[at + 1] ?? 0;
-      rgba[i * 4 + 2] = pixels[at + 2] ?? 0;
+      rgba[i * 4 + 1] = pixels[at + (channels === 1 ? 0 : 1)] ?? 0;
+      rgba[i * 4 + 2] = pixels[at + (channels === 1 ? 0 : 2)] ?? 0;
     }
     await out.write(read(rgba.subarray(0, length * 4)));
   }
 }
 
-function pixelsOf(stream: PDFRawStream, { packing, widthPx, heightPx }: FoundPicture): Sharp {
-  const limits = { limitInputPixels: false, ignoreIcc: true, unlimited: true } as const;
-  if (packing === 'jpeg') return sharp(jpegOf(stream), limits);
-  const isGrey = stream.dict.get(PDFName.of('ColorSpace')) === PDFName.of('DeviceGray');
-  const channels = isGrey ? 1 : 3;
-  // What is missing of a picture that is cut short is bare.
-  const samples = Buffer.alloc(widthPx * heightPx * channels, 255);
-  samples.set(samplesOfImage(stream).subarray(0, samples.length));
-  return sharp(samples, { ...limits, raw: { width: widthPx, height: heightPx, channels } });
+/** A picture that the image library unpacks or turns; null: its samples can be taken as they come. */
+async function imageOf(stream: PDFRawStream, picture: FoundPicture): Promise<Sharp | null> {
+  const { packing, isTransposed, widthPx, heightPx } = picture;
+  if (packing !== 'jpeg' && !isTransposed) return null;
+  let image: Sharp;
+  if (packing === 'jpeg') image = openJpeg(jpegOf(stream));
+  else {
+    const channels = channelsOf(stream);
+    const parts: Uint8Array[] = [];
+    for await (const part of whole(stream, picture)) parts.push(part);
+    image = sharp(Buffer.concat(parts), {
+      limitInputPixels: false,
+      raw: { width: widthPx, height: heightPx, channels },
+    });
+  }
+  const upright = image.toColourspace('srgb');
+  // The image library mirrors first, whatever is said first.
+  return isTransposed ? upright.flip().rotate(90) : upright;
+}
+
+function channelsOf(stream: PDFRawStream): 1 | 3 {
+  return stream.dict.get(PDFName.of('ColorSpace')) === PDFName.of('DeviceGray') ? 1 : 3;
+}
+
+/** Exactly the samples that a picture says it has: what is missing of one that is cut short is bare. */
+async function* whole(stream: PDFRawStream, { widthPx, heightPx }: FoundPicture): AsyncGenerator<Uint8Array> {
+  let left = widthPx * heightPx * channelsOf(stream);
+  for await (const part of samplesAsTheyCome(stream)) {
+    yield part.subarray(0, left);
+    left -= part.length;
+    if (left <= 0) return;
+  }
+  for (; left > 0; left -= SLICE) yield new Uint8Array(Math.min(left, SLICE)).fill(255);
 }

@@ -1,52 +1,57 @@
-import { type FileHandle, open } from 'node:fs/promises';
+import { closeSync, openSync, readSync } from 'node:fs';
 import { type Step, stepAt } from '../../../../core/coats/enlarge.ts';
 import { LANES } from '../../../../core/coats/inkTable.ts';
 import type { DataPaths } from '../../../files/paths.ts';
 import { type InkKernels, dotSteps } from '../kernels.ts';
 import type { UnderPicture } from './layUnder.ts';
 
-/** A picture of inks in one of its places: the rows of it that a band needs are at hand. */
+/** Of a picture at hand: a wide one at the resolution of the dots would take 200 MB for a band. */
+const MOST_BYTES = 4 * 1024 * 1024;
+
+/** A picture of inks in one of its places. A few of its rows are at hand, those that are laid next. */
 class PictureRows {
-  private readonly steps: Int32Array;
+  /** Where its dots lie in a row: known once one is laid. */
+  private steps: Int32Array | undefined;
   private rows: Buffer = Buffer.alloc(0);
   private firstRow = 0;
+  /** Rows at hand. */
+  private count = 0;
 
   constructor(
     private readonly picture: UnderPicture,
-    private readonly file: FileHandle,
-  ) {
-    const { across, pixels } = picture;
-    const { from, to, isTurned, first, end } = across;
-    this.steps = dotSteps(
-      Array.from({ length: Math.max(0, end - first) }, (_, i) => stepAt(first + i, from, to, pixels, isTurned)),
-    );
-  }
+    private readonly file: number,
+  ) {}
 
-  /** Whether it has a dot in rows from one up to, but without, another. */
-  reaches(from: number, to: number): boolean {
-    const { first, end } = this.picture.along;
-    return this.steps.length > 0 && first < to && end > from;
-  }
-
-  /** Reads what these rows of the run need. */
-  async load(from: number, to: number): Promise<void> {
-    const { along, rows, pixels } = this.picture;
-    const places = [Math.max(from, along.first), Math.min(to, along.end) - 1].map((y) => this.stepOf(y).pixel);
-    const first = Math.min(...places);
-    const last = Math.min(rows - 1, Math.max(...places) + 1);
-    const bytes = (last - first + 1) * pixels * LANES;
-    if (this.rows.length < bytes) this.rows = Buffer.allocUnsafe(bytes);
-    this.firstRow = first;
-    const { bytesRead } = await this.file.read(this.rows, 0, bytes, first * pixels * LANES);
-    if (bytesRead < bytes) throw new Error('a picture of inks is cut short');
+  /** Whether it has a dot in this row of the run. */
+  reaches(y: number): boolean {
+    return isReached(this.picture, y, y + 1);
   }
 
   /** Lays its row into the inks of a row of the run. */
   lay(kernels: InkKernels, y: number): void {
-    const { pixel, fraction } = this.stepOf(y);
-    const below = Math.min(this.picture.rows - 1, pixel + 1);
-    const { first } = this.picture.across;
+    const { across, along, pixels, rows } = this.picture;
+    const { from, to, isTurned, first, end } = across;
+    this.steps ??= dotSteps(
+      Array.from({ length: end - first }, (_, i) => stepAt(first + i, from, to, pixels, isTurned)),
+    );
+    const { pixel, fraction }: Step = stepAt(y, along.from, along.to, rows, along.isTurned);
+    const below = Math.min(rows - 1, pixel + 1);
+    this.haveAtHand(pixel, below);
     kernels.layPicture(this.row(pixel), this.row(below), fraction, { first, steps: this.steps });
+  }
+
+  /** Reads rows from one to another, and as many more as come next. */
+  private haveAtHand(from: number, to: number): void {
+    if (from >= this.firstRow && to < this.firstRow + this.count) return;
+    const { along, pixels, rows } = this.picture;
+    const rowBytes = pixels * LANES;
+    const most = Math.min(rows, Math.max(2, Math.floor(MOST_BYTES / rowBytes)));
+    const first = along.isTurned ? Math.max(0, to + 1 - most) : Math.min(from, rows - most);
+    if (this.rows.length === 0) this.rows = Buffer.allocUnsafe(most * rowBytes);
+    const bytes = readSync(this.file, this.rows, 0, most * rowBytes, first * rowBytes);
+    if (bytes < most * rowBytes) throw new Error('a picture of inks is cut short');
+    this.firstRow = first;
+    this.count = most;
   }
 
   private row(row: number): Uint8Array {
@@ -54,50 +59,49 @@ class PictureRows {
     const at = (row - this.firstRow) * bytes;
     return this.rows.subarray(at, at + bytes);
   }
-
-  private stepOf(y: number): Step {
-    const { along, rows } = this.picture;
-    return stepAt(y, along.from, along.to, rows, along.isTurned);
-  }
 }
 
-/** All pictures that lie under a run, band by band. */
-export class RunPictures {
-  private atHand: PictureRows[] = [];
+/** Whether a picture has a dot in rows from one up to, but without, another. */
+function isReached({ across, along }: UnderPicture, from: number, to: number): boolean {
+  return across.end > across.first && along.first < to && along.end > from;
+}
 
+/** The pictures that lie under some rows of a run. Read as they are laid: in a thread that has nothing else to do. */
+export class RunPictures {
   private constructor(
     private readonly pictures: readonly PictureRows[],
-    private readonly files: ReadonlyMap<number, FileHandle>,
+    private readonly files: ReadonlyMap<number, number>,
   ) {}
 
-  static async open(paths: DataPaths, key: string, pictures: readonly UnderPicture[]): Promise<RunPictures> {
-    const files = new Map<number, FileHandle>();
-    for (const { file } of pictures) {
-      if (!files.has(file)) files.set(file, await open(paths.coatPicture(key, file), 'r'));
+  /** @param from the first row, and `to` the one behind the last: pictures elsewhere are not opened */
+  static open(paths: DataPaths, key: string, pictures: readonly UnderPicture[], from: number, to: number): RunPictures {
+    const files = new Map<number, number>();
+    const rows: PictureRows[] = [];
+    const opened = new RunPictures(rows, files);
+    try {
+      for (const picture of pictures) {
+        if (!isReached(picture, from, to)) continue;
+        const file = files.get(picture.file) ?? openSync(paths.coatPicture(key, picture.file), 'r');
+        files.set(picture.file, file);
+        rows.push(new PictureRows(picture, file));
+      }
+      return opened;
+    } catch (error) {
+      opened.close();
+      throw error;
     }
-    const rows = pictures.flatMap((picture) => {
-      const file = files.get(picture.file);
-      return file ? [new PictureRows(picture, file)] : [];
-    });
-    return new RunPictures(rows, files);
-  }
-
-  /** Has at hand what rows from one up to, but without, another need. */
-  async load(from: number, to: number): Promise<void> {
-    this.atHand = this.pictures.filter((picture) => picture.reaches(from, to));
-    for (const picture of this.atHand) await picture.load(from, to);
   }
 
   /** Lays them into the inks of a row. @returns whether one of them is there */
   lay(kernels: InkKernels, y: number): boolean {
-    const here = this.atHand.filter((picture) => picture.reaches(y, y + 1));
+    const here = this.pictures.filter((picture) => picture.reaches(y));
     if (here.length === 0) return false;
     kernels.clearInks();
     for (const picture of here) picture.lay(kernels, y);
     return true;
   }
 
-  async close(): Promise<void> {
-    for (const file of this.files.values()) await file.close();
+  close(): void {
+    for (const file of this.files.values()) closeSync(file);
   }
 }

@@ -1,5 +1,8 @@
-import { inflateSync } from 'node:zlib';
+import { Readable } from 'node:stream';
+import { createInflate, inflateSync } from 'node:zlib';
 import { PDFArray, PDFDict, PDFName, type PDFObject, PDFRawStream } from '@cantoo/pdf-lib';
+import sharp, { type Sharp } from 'sharp';
+import { storageFault } from '../../../files/storageFault.ts';
 import { Unreadable } from '../../facts.ts';
 import { streamBytes } from '../pdfContents.ts';
 import { numberOf } from './pdfFunction.ts';
@@ -34,6 +37,17 @@ function filtersOf(dict: PDFDict): string[] {
   return names.flatMap((each) => (each instanceof PDFName ? [each.decodeText()] : []));
 }
 
+/** A JPEG of a PDF, to be decoded: its own numbers, whatever profile lies in it. @param bytes see {@link jpegOf} */
+export function openJpeg(bytes: Uint8Array): Sharp {
+  return sharp(bytes, { limitInputPixels: false, ignoreIcc: true, unlimited: true, failOn: 'error' });
+}
+
+/** What it means that a JPEG could not be decoded; a disk that is full is no fault of it. */
+export function jpegFault(error: unknown): unknown {
+  if (error instanceof Unreadable || storageFault(error) !== undefined) return error;
+  return new Unreadable('A JPEG in the artwork is damaged and cannot be decoded. Export it again.');
+}
+
 /** The JPEG file within a picture that is packed as one. */
 export function jpegOf(stream: PDFRawStream): Uint8Array {
   const names = filtersOf(stream.dict);
@@ -42,6 +56,26 @@ export function jpegOf(stream: PDFRawStream): Uint8Array {
   dict.set(PDFName.of('Filter'), dict.context.obj(names.slice(0, -1)));
   dict.delete(PDFName.of('DecodeParms'));
   return streamBytes(PDFRawStream.of(dict, stream.contents));
+}
+
+/**
+ * Samples of a picture that is packed without loss, as they come: one that was packed here is never held whole.
+ * @throws Unreadable where it can't be unpacked
+ */
+export async function* samplesAsTheyCome(stream: PDFRawStream): AsyncGenerator<Uint8Array> {
+  const parms = lastParms(stream.dict);
+  const [filter, ...more] = filtersOf(stream.dict);
+  const isPredicted = parms !== undefined && numberOf(parms, 'Predictor', 1) !== 1;
+  if ((filter !== 'FlateDecode' && filter !== 'Fl') || more.length > 0 || isPredicted) {
+    yield samplesOfImage(stream);
+    return;
+  }
+  const unpacked = Readable.from([stream.contents]).pipe(createInflate());
+  try {
+    yield* unpacked as AsyncIterable<Buffer>;
+  } catch {
+    // What is cut short has given its upper rows by now.
+  }
 }
 
 /**

@@ -8,6 +8,7 @@ import {
   PDFRawStream,
   PDFRef,
 } from '@cantoo/pdf-lib';
+import { Unreadable } from '../../facts.ts';
 import { decodedContents, streamBytes } from '../pdfContents.ts';
 import { type Operand, walkContent } from '../pdfTokens.ts';
 
@@ -39,7 +40,7 @@ export interface ColourTarget {
 }
 
 const DEEPEST = 12;
-/** A page that unpacks to more than this can't be rewritten (bytes). */
+/** Of what pages unpack to, all together, where nothing else is said (bytes). */
 const MOST_BYTES = 256 * 1024 * 1024;
 const name = (text: string): PDFName => PDFName.of(text);
 
@@ -52,10 +53,12 @@ export class PageColours {
   /** What has been rewritten, by the object that it was. */
   private readonly made = new Map<PDFObject, PDFObject>();
   private readonly context: PDFContext;
-  private bytesLeft = MOST_BYTES;
+  private bytesLeft: number;
 
-  constructor(document: PDFDocument) {
+  /** @param mostBytes that all its pages may unpack to; one after the other is held */
+  constructor(document: PDFDocument, mostBytes = MOST_BYTES) {
     this.context = document.context;
+    this.bytesLeft = mostBytes;
   }
 
   /** @param page is changed; so is what it shares with other pages */
@@ -75,7 +78,8 @@ export class PageColours {
 
   private within(bytes: Uint8Array): Uint8Array {
     this.bytesLeft -= bytes.length;
-    if (this.bytesLeft < 0) throw new Error('The page is too large for its colours to be rewritten.');
+    if (this.bytesLeft < 0)
+      throw new Unreadable('its pages draw too much for their colours to be rewritten. Lay them out in several runs');
     return bytes;
   }
 
