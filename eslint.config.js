@@ -73,6 +73,7 @@ export default defineConfig(
         fetch: 'readonly',
         setTimeout: 'readonly',
         setInterval: 'readonly',
+        clearInterval: 'readonly',
         performance: 'readonly',
         Buffer: 'readonly',
       },

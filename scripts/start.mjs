@@ -10,11 +10,16 @@ ensurePackages();
 const { buildIfNeeded } = await import('./build.mjs');
 await buildIfNeeded();
 
-// When npm is killed outright nobody would tell this process; a server that nobody watches must not linger on its port.
+// When npm is killed outright nobody would tell this process; a server that nobody watches must not linger on its port. It
+// stops in order, though, also when it and npm were told at once: one that ends at once leaves its printers running.
+const STOP_MS = 15_000;
 if (process.env.npm_lifecycle_event === 'start') {
   const parent = process.ppid;
-  setInterval(() => {
-    if (process.ppid !== parent) process.exit(1);
+  const watch = setInterval(() => {
+    if (process.ppid === parent) return;
+    clearInterval(watch);
+    setTimeout(() => process.exit(1), STOP_MS).unref();
+    process.kill(process.pid, 'SIGTERM');
   }, 500).unref();
 }
 process.setSourceMapsEnabled(true);

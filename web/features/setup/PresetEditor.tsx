@@ -21,15 +21,20 @@ export function PresetEditor({
   const { tell } = useNotice();
   const place = useSetupPlace(undefined);
   const { mutate } = useSWRConfig();
-  const send = async (values: PresetChange): Promise<void> => {
+  const send = async (values: PresetChange): Promise<PresetView | undefined> => {
     try {
-      await sendJson('PATCH', `/api/presets/${preset.id}`, values);
+      const changed = await sendJson<PresetView>('PATCH', `/api/presets/${preset.id}`, values);
       await mutate(KEYS.presets);
+      return changed;
     } catch (error) {
       tell(error);
+      return undefined;
     }
   };
-  const [settings, setSettings] = useOwnPart(preset.settings, (part) => send({ settings: part }));
+  const [settings, setSettings] = useOwnPart(
+    preset.settings,
+    async (part) => (await send({ settings: part }))?.settings,
+  );
   const named = Object.keys(settings).length;
   return (
     <div className="max-w-xl">

@@ -37,18 +37,24 @@ export function QueueEditor({ queue, onOpen }: { readonly queue: QueueView; read
   const place = useSetupPlace(queue.printerId);
   const [copying, setCopying] = useState(false);
   const { mutate } = useSWRConfig();
-  const send = async (values: QueueChange): Promise<void> => {
+  const send = async (values: QueueChange): Promise<QueueView | undefined> => {
     try {
-      await sendJson('PATCH', `/api/queues/${queue.id}`, values);
+      const changed = await sendJson<QueueView>('PATCH', `/api/queues/${queue.id}`, values);
       await mutate(KEYS.queues);
+      return changed;
     } catch (error) {
       tell(error);
+      return undefined;
     }
   };
   const change = (values: QueueChange): void => {
     void send(values);
   };
-  const [settings, setSettings] = useOwnPart(queue.settings, (part) => send({ settings: part }));
+  const [settings, setSettings] = useOwnPart(
+    queue.settings,
+    async (part) => (await send({ settings: part }))?.settings,
+  );
+  const [checks, setChecks] = useOwnPart(queue.checks, async (part) => (await send({ checks: part }))?.checks);
   const copy = (name: string): void => {
     sendJson<QueueView>('POST', `/api/queues/${queue.id}/copy`, { name })
       .then((made) => {
@@ -154,7 +160,7 @@ export function QueueEditor({ queue, onOpen }: { readonly queue: QueueView; read
               />
             </Row>
           </Section>
-          <Checks queue={queue} onChange={change} />
+          <Checks checks={checks} onChange={setChecks} />
         </div>
         <div>
           <TicketForm model={partModel(settings, ['modeId', 'stockId'], setSettings)} place={place} />
@@ -183,10 +189,15 @@ function MinutesField({ value, onChange }: { readonly value: number; readonly on
 }
 
 /** What the first look holds against a file that comes in here. A finding never changes the file. */
-function Checks({ queue, onChange }: { readonly queue: QueueView; readonly onChange: (change: QueueChange) => void }) {
-  const { checks } = queue;
+function Checks({
+  checks,
+  onChange,
+}: {
+  readonly checks: QueueView['checks'];
+  readonly onChange: (checks: QueueView['checks']) => void;
+}) {
   const set = (part: Partial<typeof checks>): void => {
-    onChange({ checks: { ...checks, ...part } });
+    onChange({ ...checks, ...part });
   };
   const dpi = (label: string, value: number, take: (value: number) => void) => (
     <Row label={label}>

@@ -236,9 +236,18 @@ function Suits({
 /** Run settings of the stock on one printer; they can be set long before it is loaded there. */
 function OnPrinter({ stock, printer }: { readonly stock: Stock; readonly printer: Printer }) {
   const { tell } = useNotice();
-  const [part, change] = useOwnPart(stock.settings[printer.id] ?? NOTHING_SET, (settings) =>
-    sendJson('PUT', `/api/stocks/${stock.id}/settings`, { printerId: printer.id, settings }).catch(tell),
-  );
+  const [part, change] = useOwnPart(stock.settings[printer.id] ?? NOTHING_SET, async (settings) => {
+    try {
+      const changed = await sendJson<Stock>('PUT', `/api/stocks/${stock.id}/settings`, {
+        printerId: printer.id,
+        settings,
+      });
+      return changed.settings[printer.id] ?? NOTHING_SET;
+    } catch (error) {
+      tell(error);
+      return undefined;
+    }
+  });
   const loaded = printer.spools.some((spool) => spool.stockId === stock.id);
   return (
     <Section
