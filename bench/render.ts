@@ -2,17 +2,17 @@
  * How fast runs become dots: million dots a second of one core (with all their channels), beside the page library alone on the same
  * windows, and what two threads do beside one. CPU is counted, not the clock on the wall. Usage: npm run bench:render
  */
-import { mkdirSync, mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { PDFDocument, StandardFonts, rgb } from '@cantoo/pdf-lib';
 import Piscina from 'piscina';
 import sharp from 'sharp';
-import { dropSizesOf } from '../core/coats/dropSizes.ts';
 import { PLAIN_TONE } from '../core/coats/tone.ts';
 import { BAND_ROWS, PART_ROWS, WARM_UP_ROWS, partCount } from '../core/raster/bands.ts';
 import { seededRandom } from '../core/random.ts';
 import { profileFile } from '../server/demo/profileFile.ts';
+import { HERON, heronCoat, putHeronProfile } from '../server/testing/heronCoat.ts';
 import { DataPaths } from '../server/files/paths.ts';
 import { PageWindows } from '../server/render/channels/pageWindows.ts';
 import { previewColour } from '../server/render/colour/previewColour.ts';
@@ -113,27 +113,7 @@ async function photo(jpeg: Uint8Array, isPage: boolean): Promise<Uint8Array> {
   return run.save();
 }
 
-const HERON = { name: 'Heron banner 6-pass', sha256: 'heron' } as const;
-
-function coat(pdfKey: string, key: string): CoatOrder {
-  return {
-    key,
-    pdfKey,
-    width,
-    height,
-    dpiX: DPI,
-    dpiY: DPI,
-    channels: ['cyan', 'magenta', 'yellow', 'black', 'light-cyan', 'light-magenta'],
-    profile: HERON,
-    intent: 'relative with black point',
-    artwork: null,
-    inkLimit: 2.4,
-    tone: PLAIN_TONE,
-    curves: [],
-    screening: 'error diffusion',
-    drops: dropSizesOf(7),
-  };
-}
+const coat = (pdfKey: string, key: string): CoatOrder => heronCoat(key, pdfKey, width, height, DPI);
 
 /** Seconds of CPU that something takes, the better of two. */
 async function cpuS(act: (round: number) => Promise<void>): Promise<number> {
@@ -151,8 +131,7 @@ const line = (label: string, seconds: number, of = mpx): string =>
   `${label.padEnd(44)} ${(of / seconds).toFixed(1).padStart(7)} Mpx/s`;
 
 try {
-  mkdirSync(dirname(paths.profile('heron')), { recursive: true });
-  writeFileSync(paths.profile('heron'), readFileSync(profileFile('Heron banner 6-pass')));
+  putHeronProfile(paths);
   const jpeg = await photoJpeg();
   mkdirSync(dirname(paths.laidOut('x')), { recursive: true });
   writeFileSync(paths.laidOut('vectors'), await vectors());

@@ -6,11 +6,13 @@ import { SWRConfig } from 'swr';
 import { getJson, wasCancelled } from './api/client.ts';
 import { warmUp } from './api/warmUp.ts';
 import { App } from './app/App.tsx';
+import { fontIsThere } from './app/fonts.ts';
 import { Gate } from './people/Gate.tsx';
 
 warmUp(location.pathname);
 const root = document.getElementById('root');
 if (!root) throw new Error('no place for the page');
+await fontIsThere();
 createRoot(root).render(
   <StrictMode>
     <SWRConfig

@@ -136,6 +136,8 @@ test('the line is put in order by keys, by the sheet and by a proposal; what was
   const earlier = line.getByRole('button', { name: /Run 3 earlier/ });
   await expect(earlier).toBeVisible();
   await expect(line.getByText('likely done –').first()).toBeVisible();
+  // A font that comes late lays text out anew.
+  await page.evaluate(async () => void (await document.fonts.ready));
   const before = await earlier.boundingBox();
   await expect(line.getByText(/likely done \d\d:\d\d/).first()).toBeVisible();
   expect(await earlier.boundingBox()).toEqual(before);

@@ -3,40 +3,24 @@ import { dirname } from 'node:path';
 import { inflateSync } from 'node:zlib';
 import { PDFDocument, rgb } from '@cantoo/pdf-lib';
 import sharp from 'sharp';
-import { dropSizesOf, firedShare } from '../../../core/coats/dropSizes.ts';
+import { firedShare } from '../../../core/coats/dropSizes.ts';
 import { LANES, inksOf } from '../../../core/coats/inkTable.ts';
-import { PLAIN_TONE } from '../../../core/coats/tone.ts';
 import { PART_ROWS, partCount } from '../../../core/raster/bands.ts';
 import { dotsOfFile } from '../../../core/raster/channelFile.ts';
 import { profileFile } from '../../demo/profileFile.ts';
+import { heronCoat, putHeronProfile } from '../../testing/heronCoat.ts';
 import { testFolder } from '../../testing/testFolder.ts';
 import { bakeInks } from '../colour/bakeInks.ts';
 import { CoatReader, coatFile } from './coatFile.ts';
 import { VIEW_TILE, mostZoom, viewTile } from './coatTiles.ts';
-import { type CoatOrder, type PartIndex, renderPart } from './renderPart.ts';
+import { type PartIndex, renderPart } from './renderPart.ts';
 
 const { paths } = testFolder('channels');
 const MM = 72 / 25.4;
 const [WIDTH_MM, HEIGHT_MM] = [70, 160];
 const dots = (mm: number): number => Math.round((mm / 25.4) * 720);
 
-const COAT: CoatOrder = {
-  key: 'whole',
-  pdfKey: 'artwork',
-  width: dots(WIDTH_MM),
-  height: dots(HEIGHT_MM),
-  dpiX: 720,
-  dpiY: 720,
-  channels: ['cyan', 'magenta', 'yellow', 'black', 'light-cyan', 'light-magenta'],
-  profile: { name: 'Heron banner 6-pass', sha256: 'heron' },
-  intent: 'relative with black point',
-  artwork: null,
-  inkLimit: 2.4,
-  tone: PLAIN_TONE,
-  curves: [],
-  screening: 'error diffusion',
-  drops: dropSizesOf(7),
-};
+const COAT = heronCoat('whole', 'artwork', dots(WIDTH_MM), dots(HEIGHT_MM), 720);
 
 /** A blue patch at the head, letters, half-clear circles in the middle, a grey patch at the foot; from 50 mm on bare. */
 async function artwork(): Promise<void> {
@@ -57,8 +41,7 @@ async function artwork(): Promise<void> {
   page.drawRectangle({ x: 5 * MM, y: top(158), width: 40 * MM, height: 18 * MM, color: rgb(0.5, 0.5, 0.5) });
   mkdirSync(dirname(paths.laidOut('artwork')), { recursive: true });
   writeFileSync(paths.laidOut('artwork'), await document.save());
-  mkdirSync(dirname(paths.profile('heron')), { recursive: true });
-  writeFileSync(paths.profile('heron'), readFileSync(profileFile('Heron banner 6-pass')));
+  putHeronProfile(paths);
 }
 
 const PARTS = partCount(COAT.height);

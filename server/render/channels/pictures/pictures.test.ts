@@ -20,12 +20,10 @@ import {
   rgb,
 } from '@cantoo/pdf-lib';
 import sharp from 'sharp';
-import { dropSizesOf } from '../../../../core/coats/dropSizes.ts';
 import { LANES } from '../../../../core/coats/inkTable.ts';
-import { PLAIN_TONE } from '../../../../core/coats/tone.ts';
 import { CELLS, PART_ROWS, partCount } from '../../../../core/raster/bands.ts';
 import { seededRandom } from '../../../../core/random.ts';
-import { profileFile } from '../../../demo/profileFile.ts';
+import { heronCoat, putHeronProfile } from '../../../testing/heronCoat.ts';
 import { testFolder } from '../../../testing/testFolder.ts';
 import { PageWindows } from '../pageWindows.ts';
 import { type CoatOrder, type PartIndex, renderPart, tableOf, underOf } from '../renderPart.ts';
@@ -37,22 +35,10 @@ const [WIDTH_MM, HEIGHT_MM] = [120, 90];
 const DPI = 720;
 const dots = (mm: number): number => Math.round((mm / 25.4) * DPI);
 
-const coat = (key: string): CoatOrder => ({
-  ...{ key, pdfKey: key, width: dots(WIDTH_MM), height: dots(HEIGHT_MM), dpiX: DPI, dpiY: DPI },
-  channels: ['cyan', 'magenta', 'yellow', 'black', 'light-cyan', 'light-magenta'],
-  profile: { name: 'Heron banner 6-pass', sha256: 'heron' },
-  intent: 'relative with black point',
-  artwork: null,
-  inkLimit: 2.4,
-  tone: PLAIN_TONE,
-  curves: [],
-  screening: 'error diffusion',
-  drops: dropSizesOf(7),
-});
+const coat = (key: string): CoatOrder => heronCoat(key, key, dots(WIDTH_MM), dots(HEIGHT_MM), DPI);
 
 beforeAll(() => {
-  mkdirSync(dirname(paths.profile('heron')), { recursive: true });
-  writeFileSync(paths.profile('heron'), readFileSync(profileFile('Heron banner 6-pass')));
+  putHeronProfile(paths);
 });
 
 /** Slopes that differ in each direction, so that whatever is turned or mirrored wrongly is seen. */

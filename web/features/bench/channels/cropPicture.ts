@@ -32,7 +32,7 @@ export async function keepCrop(
   context.fillRect(0, 0, picture.width, picture.height);
   context.drawImage(canvas, 0, 0);
   context.fillStyle = '#23211c';
-  context.font = `${String(14 * ratio)}px Archivo, sans-serif`;
+  context.font = `${String(14 * ratio)}px "Archivo Variable", sans-serif`;
   context.textBaseline = 'top';
   lines.forEach((line, i) => {
     context.fillText(
