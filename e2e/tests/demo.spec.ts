@@ -75,6 +75,8 @@ async function weeksTell(page: Page, shop: TestShop): Promise<void> {
   await expect.poll(async () => (await shop.spool('spool-pb-62')).printerId).toBeNull();
   await page.goto(`${shop.url}/intake`);
   await page.getByRole('searchbox', { name: 'Filter jobs' }).fill('stop sign');
+  // The list narrows a moment later: a click before that meets a row that moves away.
+  await expect(page.getByText('2 shown')).toBeVisible();
   for (const name of ['Stop sign Harbour Steps.pdf', 'Stop sign Gasworks.pdf'])
     await page.getByRole('checkbox', { name: `Choose ${name}` }).check();
   await page.getByRole('button', { name: 'Change 2 tickets' }).click();

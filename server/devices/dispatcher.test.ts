@@ -43,9 +43,14 @@ class ScriptedLink extends SilentLink implements MachineLink {
     this.listeners.set(machineId, onState);
     return () => this.listeners.delete(machineId);
   }
-  say(machineId: string, status: MachineState['status'] | 'off', run: RunReport | null = null): void {
+  say(
+    machineId: string,
+    status: MachineState['status'] | 'off',
+    run: RunReport | null = null,
+    media?: MachineState['media'],
+  ): void {
     this.listeners.get(machineId)?.(
-      status === 'off' ? undefined : { machineId, seq: 1, atMs: 0, status, reason: null, run },
+      status === 'off' ? undefined : { machineId, seq: 1, atMs: 0, status, reason: null, run, ...(media && { media }) },
     );
   }
 }
@@ -185,6 +190,25 @@ test('nothing is sent while the spool is away, a fault stands, or the line is de
   link.say('heron', 'idle');
   await settle(1);
   expect(link.keys).toEqual([`${run}/1`]);
+});
+
+test('a printer that stands is told again what was loaded, though it says nothing new', async () => {
+  const run = await queued('ran out.pdf');
+  link.say('heron', 'idle');
+  await settle();
+  const told: string[] = [];
+  link.load = (machineId, _sourceId, { tag }) => {
+    told.push(tag);
+    const state: MachineState = { machineId, seq: 2, atMs: 0, status: 'waiting', reason: null, run: null };
+    return told.length === 1 ? Promise.reject(new Error('line broke')) : Promise.resolve(state);
+  };
+  const media = [{ sourceId: 'roll', tag: 'spool-that-ran-out', widthMm: 1600 }];
+  link.say('heron', 'faulted', report(run, 1, { status: 'paused' }), media);
+  await settle();
+  expect(told).toEqual(['spool-bo-31']);
+  dispatcher.look();
+  await settle();
+  expect(told).toEqual(['spool-bo-31', 'spool-bo-31']);
 });
 
 test('a word of a person goes to the printer that has the run', async () => {

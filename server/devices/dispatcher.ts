@@ -74,8 +74,8 @@ export class Dispatcher {
   private timer: NodeJS.Timeout | undefined;
   private closed = false;
   private readonly taken = new Map<string, { readonly what: string | undefined; readonly at: number }>();
-  /** Printers whose line is alive. */
-  private readonly heard = new Set<string>();
+  /** Printers whose line is alive, and what each said last. */
+  private readonly heard = new Map<string, MachineState>();
   /** Printers that have been heard, or whose line was found dead. */
   private readonly known = new Set<string>();
   /** What printers said while it could not be written down; the latest of each is taken when it can. */
@@ -112,7 +112,7 @@ export class Dispatcher {
       if (this.stops.has(id)) continue;
       const listen = (state: MachineState | undefined): void => {
         this.known.add(id);
-        if (state) this.heard.add(id);
+        if (state) this.heard.set(id, state);
         else this.heard.delete(id);
         if (this.untaken.has(id) || this.isNews(id, state)) this.take(id, state);
       };
@@ -167,6 +167,9 @@ export class Dispatcher {
       for (const id of new Set([...wanted.map(({ printerId }) => printerId), ...printersWithCare(this.shop)])) {
         this.serve(id);
         this.askAgain(id);
+        // One that stands says nothing new: it would not hear of a roll that it was not told of when it was loaded.
+        const state = this.heard.get(id);
+        if (state?.run?.status === 'paused') this.sync(id, state);
         this.renderFor(id);
       }
     } catch (error) {
