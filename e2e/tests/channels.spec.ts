@@ -155,6 +155,9 @@ test('artwork in CMYK is read by another profile: seen before and after, kept on
   await page.getByRole('link', { name: 'See it in print, before and after' }).click();
   const all = page.getByRole('row', { name: /^All / });
   await expect(all).toContainText('0 %');
+  // To scale, also where it is wider than its place.
+  const shape = (await page.getByRole('img', { name: 'press.pdf, after' }).boundingBox()) ?? { width: 0, height: 1 };
+  expect(shape.width / shape.height).toBeCloseTo(170 / 113, 1);
   const press = page.getByLabel('Profile of CMYK without one');
   await expect(press.locator('option:checked')).toHaveText('Coated paper CMYK');
   // Those for RGB, and for other inks, are not offered.

@@ -163,13 +163,12 @@ export class Dispatcher {
     this.timer = setTimeout(this.look, LOOK_MS);
     try {
       for (const [id, state] of this.untaken) this.take(id, state);
+      // One that stands says nothing new: it would not hear of a roll that it was not told of when it was loaded.
+      for (const [id, state] of this.heard) this.sync(id, state);
       const wanted = printersWithRuns(this.shop.db).all();
       for (const id of new Set([...wanted.map(({ printerId }) => printerId), ...printersWithCare(this.shop)])) {
         this.serve(id);
         this.askAgain(id);
-        // One that stands says nothing new: it would not hear of a roll that it was not told of when it was loaded.
-        const state = this.heard.get(id);
-        if (state?.run?.status === 'paused') this.sync(id, state);
         this.renderFor(id);
       }
     } catch (error) {

@@ -5,8 +5,11 @@ import type { DataPaths } from '../../../files/paths.ts';
 import { type InkKernels, dotSteps } from '../kernels.ts';
 import type { UnderPicture } from './layUnder.ts';
 
-/** Of a picture at hand: a wide one at the resolution of the dots would take 200 MB for a band. */
-const MOST_BYTES = 4 * 1024 * 1024;
+/**
+ * Of all pictures at hand, whether one is as wide as the run or hundreds lie side by side: at the resolution of the dots a wide
+ * one would take 200 MB for a band.
+ */
+const MOST_BYTES = 32 * 1024 * 1024;
 
 /** A picture of inks in one of its places. A few of its rows are at hand, those that are laid next. */
 class PictureRows {
@@ -20,6 +23,7 @@ class PictureRows {
   constructor(
     private readonly picture: UnderPicture,
     private readonly file: number,
+    private readonly mostBytes: number,
   ) {}
 
   /** Whether it has a dot in this row of the run. */
@@ -45,7 +49,7 @@ class PictureRows {
     if (from >= this.firstRow && to < this.firstRow + this.count) return;
     const { along, pixels, rows } = this.picture;
     const rowBytes = pixels * LANES;
-    const most = Math.min(rows, Math.max(2, Math.floor(MOST_BYTES / rowBytes)));
+    const most = Math.min(rows, Math.max(2, Math.floor(this.mostBytes / rowBytes)));
     const first = along.isTurned ? Math.max(0, to + 1 - most) : Math.min(from, rows - most);
     if (this.rows.length === 0) this.rows = Buffer.allocUnsafe(most * rowBytes);
     const bytes = readSync(this.file, this.rows, 0, most * rowBytes, first * rowBytes);
@@ -79,11 +83,11 @@ export class RunPictures {
     const rows: PictureRows[] = [];
     const opened = new RunPictures(rows, files);
     try {
-      for (const picture of pictures) {
-        if (!isReached(picture, from, to)) continue;
+      const reached = pictures.filter((picture) => isReached(picture, from, to));
+      for (const picture of reached) {
         const file = files.get(picture.file) ?? openSync(paths.coatPicture(key, picture.file), 'r');
         files.set(picture.file, file);
-        rows.push(new PictureRows(picture, file));
+        rows.push(new PictureRows(picture, file, MOST_BYTES / reached.length));
       }
       return opened;
     } catch (error) {

@@ -1,5 +1,4 @@
-import { Readable } from 'node:stream';
-import { createInflate, inflateSync } from 'node:zlib';
+import { constants, createInflate, inflateSync } from 'node:zlib';
 import { PDFArray, PDFDict, PDFName, type PDFObject, PDFRawStream } from '@cantoo/pdf-lib';
 import sharp, { type Sharp } from 'sharp';
 import { storageFault } from '../../../files/storageFault.ts';
@@ -70,11 +69,13 @@ export async function* samplesAsTheyCome(stream: PDFRawStream): AsyncGenerator<U
     yield samplesOfImage(stream);
     return;
   }
-  const unpacked = Readable.from([stream.contents]).pipe(createInflate());
+  // What is cut short gives its upper rows.
+  const unpacked = createInflate({ finishFlush: constants.Z_SYNC_FLUSH });
+  unpacked.end(stream.contents);
   try {
     yield* unpacked as AsyncIterable<Buffer>;
   } catch {
-    // What is cut short has given its upper rows by now.
+    // What is damaged has given what comes before the damage by now.
   }
 }
 

@@ -17,14 +17,15 @@ export function SplitPicture({ name, before, after }: SplitPictureProps) {
     if (place) setShare(Math.min(100, Math.max(0, ((clientX - place.left) / place.width) * 100)));
   };
   const of = after ?? before;
+  const ratio = of ? of.widthPx / of.heightPx : 1;
   return (
     <div className="flex min-h-0 flex-1 flex-col">
-      <div className="flex min-h-0 flex-1 items-center justify-center overflow-hidden bg-rule/40 p-4">
+      <div className="[container-type:size] flex min-h-0 flex-1 items-center justify-center overflow-hidden bg-rule/40 p-4">
         {of && (
           <div
             ref={box}
-            className="relative max-h-full max-w-full cursor-ew-resize touch-none outline outline-rule"
-            style={{ aspectRatio: `${String(of.widthPx)} / ${String(of.heightPx)}`, height: '100%', width: 'auto' }}
+            className="relative cursor-ew-resize touch-none outline outline-rule"
+            style={{ aspectRatio: ratio, width: `min(100cqw, 100cqh * ${String(ratio)})` }}
             onPointerDown={(event) => {
               event.currentTarget.setPointerCapture(event.pointerId);
               follow(event.clientX);
