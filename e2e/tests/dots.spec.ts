@@ -51,7 +51,8 @@ test('rendering is set for a printer; it fires what was counted, dot by dot, by 
 test('printed while it is rendered: the server is killed in the middle, the printer waits for the rows that it lacks, and all of it is printed once', async () => {
   await shop.setRate(1);
   await renders('while printing');
-  const job = await shop.bringIn('wren-transfers', 'long.pdf', await pdfFile([{ widthMm: 300, heightMm: 500 }]));
+  // So long that it is still rendered once it is seen to print, however late a busy machine sees that.
+  const job = await shop.bringIn('wren-transfers', 'long.pdf', await pdfFile([{ widthMm: 300, heightMm: 900 }]));
   const run = await shop.queueRun([job.id]);
   await shop.runIs(run.id, 'printing');
   const { owed } = await channels(run);
